@@ -1,0 +1,4 @@
+export { buildDemoDatabase, openDemoDatabase, packDemoDatabase } from './database.ts';
+export { DEMO_TODAY, generateTables } from './generate.ts';
+export { cumeeiraModel } from './model.ts';
+export { demoReports } from './reports.ts';

@@ -1,0 +1,13 @@
+create index on hut (region_id);
+create index on stay (hut_id);
+create index on stay (member_id);
+create index on stay (arrival);
+create index on charge (stay_id);
+create index on payment (stay_id);
+create index on warden (hut_id);
+create index on certificate (warden_id);
+create index on inspection (hut_id);
+create index on finding (inspection_id);
+create index on flight (hut_id);
+create index on signal_log (hut_id, logged_at);
+analyze;

@@ -1,0 +1,53 @@
+import { z } from 'zod';
+import { DATA_TYPES } from '../value/value.ts';
+
+const name = z.string().regex(/^[\p{L}_][\p{L}\p{N}_]*$/u, 'a name of letters, digits and _');
+
+/** A data model as core and the interface see it: no tables, no secrets, no row scopes. */
+export const fieldSchema = z.strictObject({
+  name,
+  label: z.string(),
+  type: z.enum(DATA_TYPES),
+  /** Spreadsheet number-format code that values are shown with unless an item says otherwise. */
+  format: z.string().optional(),
+  /** Never offered, and refused in formulas. */
+  hidden: z.boolean().optional(),
+});
+
+export const relationSchema = z.strictObject({
+  name,
+  label: z.string(),
+  /** Name of the entity it leads to. */
+  to: name,
+  /** `one`: at most one row for each row here; `many`: any number. */
+  kind: z.enum(['one', 'many']),
+  /** Pairs of fields, here and there, whose values are equal. */
+  on: z.array(z.strictObject({ here: name, there: name })).min(1),
+});
+
+export const entitySchema = z.strictObject({
+  name,
+  /** For one row: “Hut”. */
+  label: z.string(),
+  /** For many: “Huts”. */
+  plural: z.string(),
+  /** The field that tells its rows apart. */
+  key: name,
+  fields: z.array(fieldSchema),
+  relations: z.array(relationSchema),
+});
+
+export const modelSchema = z.strictObject({ name, label: z.string(), entities: z.array(entitySchema) });
+
+export type Field = z.infer<typeof fieldSchema>;
+export type Relation = z.infer<typeof relationSchema>;
+export type Entity = z.infer<typeof entitySchema>;
+export type Model = z.infer<typeof modelSchema>;
+
+export const findEntity = (model: Model, entity: string): Entity | null => model.entities.find((e) => e.name === entity) ?? null;
+
+/** The model without hidden fields, as it is sent to browsers. Keys of relations stay: names alone give no rows away. */
+export const visibleModel = (model: Model): Model => ({
+  ...model,
+  entities: model.entities.map((entity) => ({ ...entity, fields: entity.fields.filter((f) => !f.hidden) })),
+});

@@ -1,0 +1,71 @@
+import type { z } from 'zod';
+import { type Problem, problem } from '../problems/problem.ts';
+import { DEFINITION_VERSION, type Report, reportSchema } from './schema.ts';
+import { allBands, drawersOf } from './walk.ts';
+
+export type Read = { ok: true; report: Report } | { ok: false; problems: Problem[] };
+
+/** Steps that raise a definition by one version, by the version they start from. */
+const UPGRADES: Record<number, (definition: Record<string, unknown>) => Record<string, unknown>> = {};
+
+/** Reads a definition from parsed JSON: upgrades it, checks it, and gives every problem with its path. */
+export const readDefinition = (json: unknown): Read => {
+  if (typeof json !== 'object' || json === null || Array.isArray(json)) {
+    return { ok: false, problems: [problem('definition-not-json', {}, { detail: 'it is not a JSON object' })] };
+  }
+  let definition = json as Record<string, unknown>;
+  let version = definition.gaveta;
+  if (typeof version === 'number' && version > DEFINITION_VERSION) {
+    return { ok: false, problems: [problem('definition-too-new', { path: 'gaveta' }, { version, known: DEFINITION_VERSION })] };
+  }
+  while (typeof version === 'number' && version < DEFINITION_VERSION && UPGRADES[version]) {
+    definition = UPGRADES[version]!(definition);
+    version++;
+    definition.gaveta = version;
+  }
+  const parsed = reportSchema.safeParse(definition);
+  if (!parsed.success) return { ok: false, problems: parsed.error.issues.map(issueProblem) };
+  const problems = duplicateIds(parsed.data);
+  return problems.length > 0 ? { ok: false, problems } : { ok: true, report: parsed.data };
+};
+
+/** As {@link readDefinition}, from text. */
+export const readDefinitionText = (text: string): Read => {
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch (error) {
+    const detail = error instanceof Error ? error.message : 'it is not JSON';
+    return { ok: false, problems: [problem('definition-not-json', {}, { detail })] };
+  }
+  return readDefinition(json);
+};
+
+const issueProblem = (issue: z.core.$ZodIssue): Problem => {
+  const path = issue.path.join('/');
+  const expected =
+    issue.code === 'invalid_type'
+      ? issue.expected
+      : issue.code === 'invalid_value'
+        ? issue.values.join(', ')
+        : issue.code === 'unrecognized_keys'
+          ? 'none of these: check the spelling'
+          : issue.code === 'too_big'
+            ? `at most ${issue.maximum}`
+            : issue.code === 'too_small'
+              ? `at least ${issue.minimum}`
+              : 'a value as the published schema describes it';
+  return problem('definition-malformed', { path }, { detail: issue.message, expected });
+};
+
+const duplicateIds = (report: Report): Problem[] => {
+  const seen = new Set<string>();
+  const problems: Problem[] = [];
+  const see = (id: string, path: string): void => {
+    if (seen.has(id)) problems.push(problem('duplicate-id', { path }, { id }));
+    seen.add(id);
+  };
+  for (const { drawer, path } of drawersOf(report)) see(drawer.id, path);
+  for (const { band, path } of allBands(report)) band.items.forEach((item, i) => see(item.id, `${path}/items/${i}`));
+  return problems;
+};

@@ -1,0 +1,193 @@
+import { CalendarDate, Moment } from '../value/date.ts';
+import { add, compareNumeric, divide, isNumeric, multiply, type Numeric, negate, subtract, toDecimal, toNumber } from '../value/number.ts';
+import { compareValues, FormulaError, Picture, type Value, valueText } from '../value/value.ts';
+import { formatValue } from '../text/format.ts';
+import type { Checked } from './checked.ts';
+import type { Compiled } from './context.ts';
+import { FUNCTIONS } from './functions.ts';
+import type { BinaryOperator } from './tree.ts';
+
+/** Longest text that joining may make; past it the formula gives #VALUE!. */
+export const MAX_TEXT = 1_000_000;
+
+const DIVISION_BY_ZERO = new FormulaError('#DIV/0!');
+
+/** Turns a checked formula into a closure. Nothing is ever handed to `eval` or `Function`. */
+export const compileFormula = (tree: Checked): Compiled => {
+  switch (tree.kind) {
+    case 'literal': {
+      const { value } = tree;
+      return () => value;
+    }
+    case 'field': {
+      const { level, column } = tree;
+      return (context) => context.rows[level]?.[column] ?? null;
+    }
+    case 'rows':
+      return () => 1;
+    case 'parameter': {
+      const { name } = tree;
+      return (context) => context.parameters[name] ?? null;
+    }
+    case 'claim':
+      return () => new FormulaError('#REF!', 'claims are only known to the database query');
+    case 'page':
+      return tree.value === 'number' ? (context) => context.page.number : (context) => context.page.count;
+    case 'report':
+      return tree.value === 'name' ? (context) => context.report.name : (context) => context.report.runAt;
+    case 'total': {
+      const { slot } = tree;
+      return (context) => context.totals[slot] ?? null;
+    }
+    case 'unary':
+      return compileUnary(tree.operator, compileFormula(tree.operand));
+    case 'binary':
+      return compileBinary(tree.operator, compileFormula(tree.left), compileFormula(tree.right));
+    case 'if': {
+      const condition = compileFormula(tree.condition);
+      const yes = compileFormula(tree.yes);
+      const no = tree.no ? compileFormula(tree.no) : () => false;
+      return (context) => {
+        const holds = condition(context);
+        if (holds instanceof FormulaError) return holds;
+        return holds === true ? yes(context) : no(context);
+      };
+    }
+    case 'iferror': {
+      const value = compileFormula(tree.value);
+      const otherwise = compileFormula(tree.otherwise);
+      return (context) => {
+        const result = value(context);
+        return result instanceof FormulaError ? otherwise(context) : result;
+      };
+    }
+    case 'text': {
+      const value = compileFormula(tree.value);
+      const pattern = compileFormula(tree.pattern);
+      return (context) => {
+        const v = value(context);
+        if (v instanceof FormulaError) return v;
+        return formatValue(v, valueText(pattern(context)), context.report);
+      };
+    }
+    case 'call':
+      return compileCall(tree.name, tree.arguments.map(compileFormula));
+    default:
+      return tree satisfies never;
+  }
+};
+
+const compileCall = (name: string, list: Compiled[]): Compiled => {
+  const { run } = FUNCTIONS[name]!;
+  return (context) => {
+    const values: Value[] = [];
+    for (const argument of list) {
+      const value = argument(context);
+      if (value instanceof FormulaError) return value;
+      values.push(value);
+    }
+    return run(values, context);
+  };
+};
+
+const compileUnary = (operator: '-' | '+' | '%', operand: Compiled): Compiled => {
+  if (operator === '+') return operand;
+  return (context) => {
+    const value = operand(context);
+    if (value instanceof FormulaError) return value;
+    const n = asNumber(value);
+    if (n instanceof FormulaError) return n;
+    return operator === '-' ? negate(n) : multiply(n, toDecimal(1).divide(toDecimal(100))!);
+  };
+};
+
+/** Blank counts as 0 in arithmetic, as the standard says. */
+const asNumber = (value: Value): Numeric | FormulaError => {
+  if (isNumeric(value)) return value;
+  if (value === null) return 0;
+  if (value === true) return 1;
+  if (value === false) return 0;
+  return value instanceof FormulaError ? value : new FormulaError('#VALUE!', valueText(value));
+};
+
+const compileBinary = (operator: BinaryOperator, left: Compiled, right: Compiled): Compiled => {
+  const evaluate = BINARY[operator];
+  return (context) => {
+    const a = left(context);
+    if (a instanceof FormulaError) return a;
+    const b = right(context);
+    if (b instanceof FormulaError) return b;
+    return evaluate(a, b);
+  };
+};
+
+type Plain = Exclude<Value, FormulaError>;
+
+const arithmetic =
+  (operate: (a: Numeric, b: Numeric) => Value) =>
+  (a: Plain, b: Plain): Value => {
+    const x = asNumber(a);
+    if (x instanceof FormulaError) return x;
+    const y = asNumber(b);
+    return y instanceof FormulaError ? y : operate(x, y);
+  };
+
+const shiftDate =
+  (direction: 1 | -1, otherwise: (a: Plain, b: Plain) => Value) =>
+  (a: Plain, b: Plain): Value => {
+    if (!(a instanceof CalendarDate)) return otherwise(a, b);
+    const days = asNumber(b);
+    return days instanceof FormulaError ? days : new CalendarDate(a.day + direction * Math.trunc(toNumber(days)));
+  };
+
+/** Blank equals 0, an empty text and FALSE (OpenFormula, section 6.4.7). */
+const blankLike = (other: Plain): Plain =>
+  isNumeric(other) ? 0 : typeof other === 'string' ? '' : typeof other === 'boolean' ? false : null;
+
+const equal = (a: Plain, b: Plain): boolean => {
+  const x = a === null ? blankLike(b) : a;
+  const y = b === null ? blankLike(a) : b;
+  if (x === null || y === null) return x === y;
+  return compareValues(x, y) === 0;
+};
+
+/** Ordering against a blank date is never TRUE; other blanks order as 0, empty text or FALSE. */
+const ordered =
+  (holds: (difference: number) => boolean) =>
+  (a: Plain, b: Plain): Value => {
+    const x = a === null ? blankLike(b) : a;
+    const y = b === null ? blankLike(a) : b;
+    return x !== null && y !== null && holds(compareValues(x, y));
+  };
+
+const power = (a: Numeric, b: Numeric): Value => {
+  const exponent = toNumber(b);
+  if (Number.isInteger(exponent) && exponent >= 0 && exponent <= 64) {
+    let result: Numeric = 1;
+    for (let i = 0; i < exponent; i++) result = multiply(result, a);
+    return result;
+  }
+  const result = toNumber(a) ** exponent;
+  return Number.isFinite(result) ? result : new FormulaError('#NUM!');
+};
+
+const BINARY: Record<BinaryOperator, (a: Plain, b: Plain) => Value> = {
+  '+': shiftDate(1, arithmetic(add)),
+  '-': shiftDate(-1, arithmetic(subtract)),
+  '*': arithmetic(multiply),
+  '/': arithmetic((a, b) => (compareNumeric(b, 0) === 0 ? DIVISION_BY_ZERO : divide(a, b))),
+  '^': arithmetic(power),
+  '&': (a, b) => {
+    const joined = joinText(a) + joinText(b);
+    return joined.length > MAX_TEXT ? new FormulaError('#VALUE!', 'text too long') : joined;
+  },
+  '=': equal,
+  '<>': (a, b) => !equal(a, b),
+  '<': ordered((d) => d < 0),
+  '>': ordered((d) => d > 0),
+  '<=': ordered((d) => d <= 0),
+  '>=': ordered((d) => d >= 0),
+};
+
+const joinText = (value: Plain): string =>
+  value instanceof Picture ? '' : value instanceof Moment ? value.toString().slice(0, 16).replace('T', ' ') : valueText(value);

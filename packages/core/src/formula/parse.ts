@@ -1,0 +1,160 @@
+import { type Problem, problem } from '../problems/problem.ts';
+import { parseNumeric } from '../value/number.ts';
+import { type Token, tokenize } from './tokens.ts';
+import type { BinaryOperator, Tree } from './tree.ts';
+
+export type Parsed = { ok: true; tree: Tree } | { ok: false; problem: Problem };
+
+const MAX_DEPTH = 64;
+
+/** Binding strength, weakest first (OpenFormula, section 5.5). */
+const STRENGTH: Record<BinaryOperator, number> = {
+  '=': 1,
+  '<>': 1,
+  '<': 1,
+  '>': 1,
+  '<=': 1,
+  '>=': 1,
+  '&': 2,
+  '+': 3,
+  '-': 3,
+  '*': 4,
+  '/': 4,
+  '^': 5,
+};
+
+class SyntaxProblem {
+  constructor(readonly problem: Problem) {}
+}
+
+/** Reads a formula. A leading `=` is allowed, as spreadsheet users write it. */
+export const parseFormula = (source: string): Parsed => {
+  const tokens = tokenize(source);
+  if (tokens[0]?.text === '=') tokens.shift();
+  try {
+    const parser = new Parser(tokens);
+    const tree = parser.expression(0, 0);
+    parser.expectEnd();
+    return { ok: true, tree };
+  } catch (error) {
+    if (error instanceof SyntaxProblem) return { ok: false, problem: error.problem };
+    throw error;
+  }
+};
+
+class Parser {
+  private at = 0;
+  constructor(private readonly tokens: Token[]) {}
+
+  private get token(): Token {
+    return this.tokens[this.at]!;
+  }
+
+  private fail(detail: string, expected: string): never {
+    const { from, to } = this.token;
+    throw new SyntaxProblem(problem('formula-syntax', { from, to: Math.max(to, from + 1) }, { detail, expected }));
+  }
+
+  private describe(): string {
+    const { kind, text } = this.token;
+    if (kind === 'end') return 'The formula ends too early.';
+    if (kind === 'wrong' && /^["']/.test(text)) return 'A quotation mark is not closed.';
+    return `“${text}” cannot stand here.`;
+  }
+
+  expectEnd(): void {
+    if (this.token.kind === 'end') return;
+    this.fail(this.describe(), this.token.kind === 'close' ? 'an opening bracket before it' : 'an operator or the end');
+  }
+
+  expression(minimum: number, depth: number): Tree {
+    if (depth > MAX_DEPTH) {
+      const { from, to } = this.token;
+      throw new SyntaxProblem(problem('formula-too-deep', { from, to }));
+    }
+    let left = this.prefix(depth);
+    for (;;) {
+      const { kind, text } = this.token;
+      if (kind !== 'operator' || !(text in STRENGTH)) return left;
+      const operator = text as BinaryOperator;
+      const strength = STRENGTH[operator];
+      if (strength < minimum) return left;
+      this.at++;
+      const right = this.expression(strength + 1, depth + 1);
+      left = { kind: 'binary', operator, left, right, from: left.from, to: right.to };
+    }
+  }
+
+  /** Unary minus binds tighter than `^`, as in spreadsheets: -2^2 is 4. */
+  private prefix(depth: number): Tree {
+    const { kind, text, from } = this.token;
+    if (kind === 'operator' && (text === '-' || text === '+')) {
+      if (depth > MAX_DEPTH) throw new SyntaxProblem(problem('formula-too-deep', { from, to: from + 1 }));
+      this.at++;
+      const operand = this.prefix(depth + 1);
+      return { kind: 'unary', operator: text, operand, from, to: operand.to };
+    }
+    let operand = this.primary(depth);
+    while (this.token.kind === 'operator' && this.token.text === '%') {
+      operand = { kind: 'unary', operator: '%', operand, from: operand.from, to: this.token.to };
+      this.at++;
+    }
+    return operand;
+  }
+
+  private primary(depth: number): Tree {
+    const { kind, text, from, to } = this.token;
+    switch (kind) {
+      case 'number':
+        this.at++;
+        return { kind: 'number', value: parseNumeric(text)!, from, to };
+      case 'text':
+        this.at++;
+        return { kind: 'text', value: text, from, to };
+      case 'open': {
+        this.at++;
+        const inner = this.expression(0, depth + 1);
+        this.close();
+        return inner;
+      }
+      case 'name':
+        return this.nameOrCall(depth);
+      default:
+        return this.fail(this.describe(), 'a field, a value or a function');
+    }
+  }
+
+  private nameOrCall(depth: number): Tree {
+    const first = this.token;
+    this.at++;
+    if (this.token.kind === 'open') {
+      this.at++;
+      const list: Tree[] = [];
+      if ((this.token.kind as string) !== 'close') {
+        list.push(this.expression(0, depth + 1));
+        while ((this.token.kind as string) === 'separator') {
+          this.at++;
+          list.push(this.expression(0, depth + 1));
+        }
+      }
+      const to = this.token.to;
+      this.close();
+      return { kind: 'call', name: first.text.toUpperCase(), arguments: list, from: first.from, to };
+    }
+    const parts = [first.text];
+    let to = first.to;
+    while (this.token.kind === 'dot') {
+      this.at++;
+      if ((this.token.kind as string) !== 'name') this.fail(this.describe(), 'a field name after the dot');
+      parts.push(this.token.text);
+      to = this.token.to;
+      this.at++;
+    }
+    return { kind: 'name', parts, from: first.from, to };
+  }
+
+  private close(): void {
+    if (this.token.kind !== 'close') this.fail(this.describe(), 'a closing bracket');
+    this.at++;
+  }
+}

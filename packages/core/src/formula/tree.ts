@@ -1,0 +1,20 @@
+import type { Numeric } from '../value/number.ts';
+
+interface Place {
+  /** 0-based place in the formula's text, end exclusive. */
+  from: number;
+  to: number;
+}
+
+export type BinaryOperator = '+' | '-' | '*' | '/' | '^' | '&' | '=' | '<>' | '<' | '>' | '<=' | '>=';
+
+/** A parsed formula, before any name is looked up. */
+export type Tree = Place &
+  (
+    | { kind: 'number'; value: Numeric }
+    | { kind: 'text'; value: string }
+    | { kind: 'name'; parts: string[] }
+    | { kind: 'unary'; operator: '-' | '+' | '%'; operand: Tree }
+    | { kind: 'binary'; operator: BinaryOperator; left: Tree; right: Tree }
+    | { kind: 'call'; name: string; arguments: Tree[] }
+  );

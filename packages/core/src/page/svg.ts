@@ -1,0 +1,55 @@
+import type { Mark, Page } from './page.ts';
+
+const escapeText = (text: string): string =>
+  text
+    .replace(/[&<>"]/g, (c) => (c === '&' ? '&amp;' : c === '<' ? '&lt;' : c === '>' ? '&gt;' : '&quot;'))
+    // Characters that XML cannot hold.
+    // biome-ignore lint/suspicious/noControlCharactersInRegex: these are the ones to take out
+    .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '\ufffd');
+
+const n = (value: number): string => String(Math.round(value * 1000) / 1000);
+
+const splitKey = (key: string): { family: string; weight: string; italic: boolean } => {
+  const slash = key.lastIndexOf('/');
+  const face = key.slice(slash + 1);
+  return { family: key.slice(0, slash), weight: face.replace('i', ''), italic: face.endsWith('i') };
+};
+
+const markToSvg = (mark: Mark): string => {
+  const made = mark.item ? ` data-item="${escapeText(mark.item)}"` : '';
+  switch (mark.kind) {
+    case 'text': {
+      const { family, weight, italic } = splitKey(mark.font);
+      const slant = italic ? ' font-style="italic"' : '';
+      const bold = weight === '400' ? '' : ` font-weight="${weight}"`;
+      // The right-to-left start is the right end of the run.
+      const x = mark.rtl ? mark.x + mark.width : mark.x;
+      const direction = mark.rtl ? ' direction="rtl"' : '';
+      return `<text x="${n(x)}" y="${n(mark.y)}" font-family="${escapeText(family)}" font-size="${n(mark.size)}"${bold}${slant}${direction} fill="${escapeText(mark.color)}"${made}>${escapeText(mark.text)}</text>`;
+    }
+    case 'line': {
+      const dash = mark.dash ? ` stroke-dasharray="${mark.dash.map(n).join(' ')}"` : '';
+      return `<line x1="${n(mark.x)}" y1="${n(mark.y)}" x2="${n(mark.x2)}" y2="${n(mark.y2)}" stroke="${escapeText(mark.color)}" stroke-width="${n(mark.thickness)}"${dash}${made}/>`;
+    }
+    case 'rectangle': {
+      const stroke = mark.stroke ? ` stroke="${escapeText(mark.stroke)}" stroke-width="${n(mark.thickness ?? 1)}"` : '';
+      const radius = mark.radius ? ` rx="${n(mark.radius)}"` : '';
+      return `<rect x="${n(mark.x)}" y="${n(mark.y)}" width="${n(mark.width)}" height="${n(mark.height)}"${radius} fill="${escapeText(mark.fill ?? 'none')}"${stroke}${made}/>`;
+    }
+    case 'picture':
+      return `<image x="${n(mark.x)}" y="${n(mark.y)}" width="${n(mark.width)}" height="${n(mark.height)}" preserveAspectRatio="none" href="${escapeText(mark.source)}"${made}><title>${escapeText(mark.alternative)}</title></image>`;
+    case 'region':
+      return `<rect x="${n(mark.x)}" y="${n(mark.y)}" width="${n(mark.width)}" height="${n(mark.height)}" fill="none" pointer-events="none" data-band="${escapeText(mark.band)}" data-rows="${escapeText(mark.rows)}"/>`;
+    default:
+      return mark satisfies never;
+  }
+};
+
+/** What a browser must do so that text is as wide as the layout measured it. */
+const TEXT_RULES = 'white-space:pre;font-kerning:none;font-variant-ligatures:none;font-optical-sizing:none';
+
+/** One page as an SVG document whose units are points. Text stays text: it can be selected, searched and read aloud. */
+export const pageToSvg = (page: Page): string => {
+  const marks = page.marks.map(markToSvg).join('');
+  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${n(page.width)} ${n(page.height)}" width="${n(page.width)}pt" height="${n(page.height)}pt" style="${TEXT_RULES}"><rect width="100%" height="100%" fill="#fff"/>${marks}</svg>`;
+};

@@ -1,0 +1,86 @@
+/** A day of the calendar without a time or a zone. `day` counts days since 1970-01-01 (may be negative). */
+export class CalendarDate {
+  constructor(readonly day: number) {}
+
+  /** Null when year, month (1-12) and day do not name a day that exists. */
+  static of(year: number, month: number, day: number): CalendarDate | null {
+    const date = new Date(0);
+    date.setUTCFullYear(year, month - 1, day);
+    if (date.getUTCFullYear() !== year || date.getUTCMonth() !== month - 1 || date.getUTCDate() !== day) return null;
+    return new CalendarDate(Math.round(date.getTime() / DAY));
+  }
+
+  /** Reads `2025-07-12`. Null when it is not a date. */
+  static parse(text: string): CalendarDate | null {
+    const match = /^(-?\d{1,6})-(\d{2})-(\d{2})$/.exec(text.trim());
+    return match ? CalendarDate.of(Number(match[1]), Number(match[2]), Number(match[3])) : null;
+  }
+
+  parts(): { year: number; month: number; day: number } {
+    const date = new Date(this.day * DAY);
+    return { year: date.getUTCFullYear(), month: date.getUTCMonth() + 1, day: date.getUTCDate() };
+  }
+
+  toString(): string {
+    return new Date(this.day * DAY).toISOString().slice(0, 10);
+  }
+}
+
+/** A point in time; `ms` is milliseconds since 1970-01-01T00:00Z. */
+export class Moment {
+  constructor(readonly ms: number) {}
+
+  /** Reads ISO 8601 and PostgreSQL's `2025-03-30 02:30:00+00`; without a zone it is taken as UTC. */
+  static parse(text: string): Moment | null {
+    const match = /^(\d{4,6}-\d{2}-\d{2})[T ](\d{2}:\d{2}(?::\d{2}(?:\.\d+)?)?)\s*(Z|[+-]\d{2}(?::?\d{2})?)?$/.exec(text.trim());
+    if (!match) return null;
+    let zone = match[3] ?? 'Z';
+    if (zone.length === 3) zone += ':00';
+    const ms = Date.parse(`${match[1]}T${match[2]}${zone}`);
+    return Number.isNaN(ms) ? null : new Moment(ms);
+  }
+
+  /** The wall clock in an IANA time zone, as milliseconds counted as if that zone were UTC. */
+  wallClock(timeZone: string): number {
+    if (timeZone === 'UTC') return this.ms;
+    return this.ms + zoneOffset(this.ms, timeZone);
+  }
+
+  toString(): string {
+    return new Date(this.ms).toISOString();
+  }
+}
+
+export const DAY = 86_400_000;
+
+const zoneFormats = new Map<string, Intl.DateTimeFormat>();
+
+const zoneOffset = (ms: number, timeZone: string): number => {
+  let format = zoneFormats.get(timeZone);
+  if (!format) {
+    format = new Intl.DateTimeFormat('en-US', {
+      timeZone,
+      hourCycle: 'h23',
+      year: 'numeric',
+      month: 'numeric',
+      day: 'numeric',
+      hour: 'numeric',
+      minute: 'numeric',
+      second: 'numeric',
+    });
+    zoneFormats.set(timeZone, format);
+  }
+  const part: Record<string, number> = {};
+  for (const { type, value } of format.formatToParts(ms)) part[type] = Number(value);
+  const wall = Date.UTC(part.year!, part.month! - 1, part.day!, part.hour!, part.minute!, part.second!);
+  return wall - Math.floor(ms / 1000) * 1000;
+};
+
+export const isTimeZone = (name: string): boolean => {
+  try {
+    new Intl.DateTimeFormat('en', { timeZone: name });
+    return true;
+  } catch {
+    return false;
+  }
+};

@@ -1,0 +1,92 @@
+import { CalendarDate, Moment } from './date.ts';
+import { compareNumeric, isNumeric, type Numeric, numericText, parseNumeric } from './number.ts';
+
+/** The types that fields, parameters and formulas have. */
+export const DATA_TYPES = ['text', 'number', 'date', 'datetime', 'boolean', 'picture'] as const;
+export type DataType = (typeof DATA_TYPES)[number];
+
+/** Error values of the open spreadsheet formula standard (OASIS OpenFormula, section 4.6). */
+export type FormulaErrorCode = '#VALUE!' | '#DIV/0!' | '#NAME?' | '#N/A' | '#NUM!' | '#REF!';
+
+export class FormulaError {
+  constructor(
+    readonly code: FormulaErrorCode,
+    readonly detail = '',
+  ) {}
+}
+
+/** A picture out of a field: its media type and its bytes as base64. */
+export class Picture {
+  constructor(
+    readonly mediaType: 'image/png' | 'image/jpeg',
+    readonly base64: string,
+  ) {}
+
+  static parse(text: string): Picture | null {
+    const match = /^data:(image\/(?:png|jpeg));base64,([A-Za-z0-9+/=]+)$/.exec(text);
+    return match ? new Picture(match[1] as Picture['mediaType'], match[2]!) : null;
+  }
+
+  toString(): string {
+    return `data:${this.mediaType};base64,${this.base64}`;
+  }
+}
+
+export type Value = null | string | boolean | Numeric | CalendarDate | Moment | Picture | FormulaError;
+
+/** A value as it travels in JSON; numbers that are not safe integers travel as text so that no digit is lost. */
+export type WireValue = null | string | number | boolean;
+
+/** Reads a travelling value by its type. A value that does not fit its type becomes `#VALUE!`, never a wrong one. */
+export const decodeValue = (wire: WireValue, type: DataType): Value => {
+  if (wire === null) return null;
+  switch (type) {
+    case 'text':
+      return typeof wire === 'string' ? wire : String(wire);
+    case 'number': {
+      if (typeof wire === 'number' && Number.isSafeInteger(wire)) return wire;
+      return parseNumeric(String(wire)) ?? new FormulaError('#VALUE!', String(wire));
+    }
+    case 'boolean':
+      return typeof wire === 'boolean' ? wire : wire === 'true' || wire === 't';
+    case 'date':
+      return CalendarDate.parse(String(wire).slice(0, 10)) ?? new FormulaError('#VALUE!', String(wire));
+    case 'datetime':
+      return Moment.parse(String(wire)) ?? new FormulaError('#VALUE!', String(wire));
+    case 'picture':
+      return Picture.parse(String(wire)) ?? new FormulaError('#VALUE!', 'picture');
+    default:
+      return type satisfies never;
+  }
+};
+
+export const encodeValue = (value: Value): WireValue => {
+  if (value === null || typeof value === 'string' || typeof value === 'boolean' || typeof value === 'number') return value;
+  return value instanceof FormulaError ? null : value.toString();
+};
+
+/** As text joining shows a value, before any format. */
+export const valueText = (value: Value): string => {
+  if (value === null) return '';
+  if (typeof value === 'string') return value;
+  if (typeof value === 'boolean') return value ? 'TRUE' : 'FALSE';
+  if (isNumeric(value)) return numericText(value);
+  if (value instanceof FormulaError) return value.code;
+  if (value instanceof Picture) return '';
+  return value.toString();
+};
+
+const typeOrder = (value: Exclude<Value, null>): number =>
+  isNumeric(value) ? 0 : value instanceof CalendarDate || value instanceof Moment ? 1 : typeof value === 'string' ? 2 : 3;
+
+/** Total order of values that are not null, as the standard's comparison does: numbers before text before booleans. */
+export const compareValues = (a: Exclude<Value, null>, b: Exclude<Value, null>): number => {
+  if (isNumeric(a) && isNumeric(b)) return compareNumeric(a, b);
+  if (typeof a === 'string' && typeof b === 'string') return a < b ? -1 : a > b ? 1 : 0;
+  const ordinal = (v: Value): number | null =>
+    v instanceof CalendarDate ? v.day * 86_400_000 : v instanceof Moment ? v.ms : typeof v === 'boolean' ? Number(v) : null;
+  const x = ordinal(a);
+  const y = ordinal(b);
+  if (x !== null && y !== null && typeOrder(a) === typeOrder(b)) return x - y;
+  return typeOrder(a) - typeOrder(b);
+};

@@ -1,0 +1,138 @@
+import { type Checked, type CheckedType, encodeValue, type Value } from '@gaveta/core';
+
+/** Collects values that are bound to a query, never pasted into its text. */
+export class Bindings {
+  readonly values: (string | number | boolean | null)[] = [];
+
+  bind(value: Value, type: CheckedType): string {
+    this.values.push(encodeValue(value));
+    return `$${this.values.length}::${SQL_TYPES[type]}`;
+  }
+}
+
+const SQL_TYPES: Record<CheckedType, string> = {
+  text: 'text',
+  number: 'numeric',
+  date: 'date',
+  datetime: 'timestamptz',
+  boolean: 'boolean',
+  picture: 'bytea',
+  any: 'text',
+};
+
+/** Where a formula's names come from in the query at hand. `wanted` is the type of what it is compared with. */
+export interface SqlNames {
+  field(level: number, column: number): string;
+  parameter(name: string, wanted: CheckedType): Term;
+  claim(name: string, wanted: CheckedType): Term;
+}
+
+export interface Term {
+  sql: string;
+  /** Known never to be NULL. */
+  solid: boolean;
+  type: CheckedType;
+}
+
+/** SQL of a formula that {@link isPushable} accepts, with the same result, blank values included. */
+export const toSql = (tree: Checked, names: SqlNames, bindings: Bindings, wanted: CheckedType = tree.type): Term => {
+  const inner = (node: Checked): Term => toSql(node, names, bindings);
+  const { type } = tree;
+  switch (tree.kind) {
+    case 'literal':
+      return { sql: bindings.bind(tree.value, type), solid: true, type };
+    case 'field':
+      return { sql: names.field(tree.level, tree.column), solid: false, type };
+    case 'parameter':
+      return names.parameter(tree.name, wanted);
+    case 'claim':
+      return names.claim(tree.name, wanted);
+    case 'unary': {
+      const operand = numeric(inner(tree.operand));
+      return { sql: tree.operator === '-' ? `(- ${operand})` : tree.operator === '%' ? `(${operand} * 0.01)` : operand, solid: true, type };
+    }
+    case 'binary':
+      return binary(tree, names, bindings);
+    case 'call':
+      return { ...call(tree.name, tree.arguments.map(inner)), type };
+    default:
+      throw new Error(`A formula part of kind ${tree.kind} cannot run in the database`);
+  }
+};
+
+const numeric = (term: Term): string => (term.solid ? term.sql : `coalesce(${term.sql}, 0)`);
+const condition = (term: Term): string => (term.solid ? term.sql : `coalesce(${term.sql}, false)`);
+const words = (term: Term): string => (term.solid ? term.sql : `coalesce(${term.sql}, '')`);
+
+const call = (name: string, list: Term[]): Omit<Term, 'type'> => {
+  const [a, b, c] = list;
+  switch (name) {
+    case 'AND':
+      return { sql: `(${list.map(condition).join(' and ')})`, solid: true };
+    case 'OR':
+      return { sql: `(${list.map(condition).join(' or ')})`, solid: true };
+    case 'NOT':
+      return { sql: `(not ${condition(a!)})`, solid: true };
+    case 'TRUE':
+      return { sql: 'true', solid: true };
+    case 'FALSE':
+      return { sql: 'false', solid: true };
+    case 'ISBLANK':
+      return { sql: `(${a!.sql} is null)`, solid: true };
+    case 'ABS':
+      return { sql: `abs(${numeric(a!)})`, solid: true };
+    case 'UPPER':
+    case 'LOWER':
+      return { sql: `${name.toLowerCase()}(${words(a!)})`, solid: true };
+    case 'YEAR':
+    case 'MONTH':
+    case 'DAY':
+      return { sql: `extract(${name.toLowerCase()} from ${a!.sql})::numeric`, solid: false };
+    case 'DATE': {
+      const whole = (term: Term): string => `trunc(${numeric(term)})::int`;
+      const month = `make_interval(months => ${whole(b!)} - 1, days => ${whole(c!)} - 1)`;
+      return { sql: `(make_date(${whole(a!)}, 1, 1) + ${month})::date`, solid: true };
+    }
+    case 'DAYS':
+      return { sql: `(${a!.sql} - ${b!.sql})::numeric`, solid: false };
+    default:
+      throw new Error(`${name} cannot run in the database`);
+  }
+};
+
+const binary = (tree: Checked & { kind: 'binary' }, names: SqlNames, bindings: Bindings): Term => {
+  const { operator, type } = tree;
+  // The side whose type is known tells how to read the other one.
+  const leftType = tree.left.type === 'any' ? tree.right.type : tree.left.type;
+  const rightType = tree.right.type === 'any' ? tree.left.type : tree.right.type;
+  const left = toSql(tree.left, names, bindings, leftType);
+  const right = toSql(tree.right, names, bindings, rightType);
+  switch (operator) {
+    case '+':
+    case '-':
+    case '*':
+      return { sql: `(${numeric(left)} ${operator} ${numeric(right)})`, solid: true, type };
+    case '=':
+    case '<>':
+    case '<':
+    case '>':
+    case '<=':
+    case '>=':
+      return { ...comparison(operator, left, right, leftType), type };
+    default:
+      throw new Error(`“${operator}” cannot run in the database`);
+  }
+};
+
+/** Blank equals 0, an empty text or FALSE; a blank date equals only a blank date and orders before and after none. */
+const comparison = (operator: string, left: Term, right: Term, type: CheckedType): Omit<Term, 'type'> => {
+  if (type === 'date' || type === 'datetime') {
+    if (operator === '=') return { sql: `(${left.sql} is not distinct from ${right.sql})`, solid: true };
+    if (operator === '<>') return { sql: `(${left.sql} is distinct from ${right.sql})`, solid: true };
+    return { sql: `(${left.sql} ${operator} ${right.sql})`, solid: left.solid && right.solid };
+  }
+  const blank = type === 'number' ? '0' : type === 'boolean' ? 'false' : "''";
+  const filled = (term: Term): string => (term.solid ? term.sql : `coalesce(${term.sql}, ${blank})`);
+  const collate = type === 'text' && operator !== '=' && operator !== '<>' ? ' collate "C"' : '';
+  return { sql: `(${filled(left)}${collate} ${operator} ${filled(right)}${collate})`, solid: true };
+};
