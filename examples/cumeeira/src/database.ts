@@ -1,7 +1,7 @@
+import { createHash } from 'node:crypto';
 import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { createHash } from 'node:crypto';
 import { PGlite } from '@electric-sql/pglite';
 import { generateTables } from './generate.ts';
 
@@ -25,7 +25,8 @@ export const buildDemoDatabase = async (scale = 1): Promise<PGlite> => {
 /** Changes when anything that the packed data set is made from does. */
 const fingerprint = async (): Promise<string> => {
   const hash = createHash('sha256');
-  for (const file of ['schema.sql', 'indexes.sql', 'generate.ts', 'photo.ts', 'random.ts']) hash.update(await readFile(join(here, file)));
+  for (const file of ['schema.sql', 'indexes.sql', 'generate.ts', 'photo.ts', 'random.ts'])
+    hash.update(await readFile(join(here, file)));
   return hash.digest('hex').slice(0, 12);
 };
 

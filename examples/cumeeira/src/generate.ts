@@ -14,19 +14,83 @@ const REGIONS = [
 ] as const;
 
 const HUTS = [
-  'Casa da Brecha', 'Pedra Longa', 'Lago Frio', 'Chã das Éguas', 'Penedo Redondo', 'Nave do Gelo',
-  'Cova do Vento', 'Três Irmãos', 'Fonte da Água Amargosa', 'Poço do Lobo', 'Cabeço do Ouro', 'Ombro do Gigante',
-  'Malhada Velha', 'Cântaro Verde', 'Bico da Garça', 'Laje do Trovão', 'Alminhas', 'Torre Caída',
-  'Vale de Urze', 'Portela Escura', 'Refúgio da Última Neve e das Andorinhas', 'Corga Funda', 'Sino Quebrado', 'Olho de Água',
+  'Casa da Brecha',
+  'Pedra Longa',
+  'Lago Frio',
+  'Chã das Éguas',
+  'Penedo Redondo',
+  'Nave do Gelo',
+  'Cova do Vento',
+  'Três Irmãos',
+  'Fonte da Água Amargosa',
+  'Poço do Lobo',
+  'Cabeço do Ouro',
+  'Ombro do Gigante',
+  'Malhada Velha',
+  'Cântaro Verde',
+  'Bico da Garça',
+  'Laje do Trovão',
+  'Alminhas',
+  'Torre Caída',
+  'Vale de Urze',
+  'Portela Escura',
+  'Refúgio da Última Neve e das Andorinhas',
+  'Corga Funda',
+  'Sino Quebrado',
+  'Olho de Água',
 ];
 
 const GIVEN = [
-  'Inês', 'Tomás', 'Noa', 'Marta', 'João', 'Beatriz', 'Zoë', 'Émile', 'Søren', 'Ana', 'Luís', 'Kateřina', 'Björn', 'Maëlle', 'Rui',
-  'Ágata', 'Nuno', 'Łucja', 'Óscar', 'Elif', 'Davi', 'Iker', 'Saoirse', 'Mateus', 'Yara',
+  'Inês',
+  'Tomás',
+  'Noa',
+  'Marta',
+  'João',
+  'Beatriz',
+  'Zoë',
+  'Émile',
+  'Søren',
+  'Ana',
+  'Luís',
+  'Kateřina',
+  'Björn',
+  'Maëlle',
+  'Rui',
+  'Ágata',
+  'Nuno',
+  'Łucja',
+  'Óscar',
+  'Elif',
+  'Davi',
+  'Iker',
+  'Saoirse',
+  'Mateus',
+  'Yara',
 ];
 const FAMILY = [
-  'Albuquerque', 'Ferrão', 'Lindqvist', 'Quintanilha', 'Varela', 'Nóbrega', 'Castanheda', 'Wójtowicz', 'Ekström', 'Braga', 'Dvořáková',
-  'Sá', 'Ó Faoláin', 'Montenegro', 'Cabral', 'Öztürk', 'Peñalosa', 'Girão', 'Teles', 'Fjeldstad', 'Moura', 'Achterberg', 'Brandão',
+  'Albuquerque',
+  'Ferrão',
+  'Lindqvist',
+  'Quintanilha',
+  'Varela',
+  'Nóbrega',
+  'Castanheda',
+  'Wójtowicz',
+  'Ekström',
+  'Braga',
+  'Dvořáková',
+  'Sá',
+  'Ó Faoláin',
+  'Montenegro',
+  'Cabral',
+  'Öztürk',
+  'Peñalosa',
+  'Girão',
+  'Teles',
+  'Fjeldstad',
+  'Moura',
+  'Achterberg',
+  'Brandão',
 ];
 const RIGHT_TO_LEFT_NAME = 'يوسف الحداد';
 
@@ -72,9 +136,14 @@ const hut = (random: Random, name: string, i: number): Cell[] => {
       'Its terrace looks over three valleys; on clear evenings the sea can be seen.',
       'Built by volunteers in a single summer, and rebuilt twice after storms.',
     ]),
-    random.pick(['Bring slippers and a sleeping bag liner.', 'The last hour of the path is exposed when it blows.', 'Dogs sleep in the wood store.']),
+    random.pick([
+      'Bring slippers and a sleeping bag liner.',
+      'The last hour of the path is exposed when it blows.',
+      'Dogs sleep in the wood store.',
+    ]),
   ];
-  const opened = i === 5 ? '1988-02-29' : day(Date.UTC(random.whole(1931, 2012), random.whole(4, 9), random.whole(1, 28)));
+  const opened =
+    i === 5 ? '1988-02-29' : day(Date.UTC(random.whole(1931, 2012), random.whole(4, 9), random.whole(1, 28)));
   const photo = i === 3 ? null : `\\x${drawHut(random).toString('hex')}`;
   return [i + 1, (i % 4) + 1, name, altitude, beds, opened, about.join(' '), photo, random.pick([70, 80, 90, 100])];
 };
@@ -108,10 +177,25 @@ const stays = (random: Random, count: number, members: number): Tables => {
     const bookedAt = new Date(arrival - random.whole(3, 200) * DAY + random.whole(0, 86_399) * 1000).toISOString();
     // The last hut stands without stays.
     const hutId = random.whole(1, HUTS.length - 1);
-    stay.push([id, hutId, random.whole(1, members), day(arrival), day(arrival + nights * DAY), party, status, bookedAt]);
+    stay.push([
+      id,
+      hutId,
+      random.whole(1, members),
+      day(arrival),
+      day(arrival + nights * DAY),
+      party,
+      status,
+      bookedAt,
+    ]);
     if (id % 250 === 17) continue;
     let total = 0;
-    const bill = (kind: string, quantity: number, price: number | null, vat: number, note: string | null = null): void => {
+    const bill = (
+      kind: string,
+      quantity: number,
+      price: number | null,
+      vat: number,
+      note: string | null = null,
+    ): void => {
       const amount = price === null ? null : cents(quantity * price);
       total += Number(amount ?? 0);
       charge.push([charge.length + 1, id, kind, note, quantity, price === null ? null : price.toFixed(2), vat, amount]);
@@ -122,7 +206,8 @@ const stays = (random: Random, count: number, members: number): Tables => {
     if (random.chance(0.72)) bill(board[0], party * nights, board[1], board[2]);
     if (random.chance(0.68)) bill(linen[0], party, linen[1], linen[2]);
     if (random.chance(0.55)) bill(firewood[0], random.whole(1, 3), firewood[1], firewood[2]);
-    if (random.chance(0.16)) bill(transfer[0], 1, transfer[1], transfer[2], random.pick(['Vila do Cume to the roadhead', 'with skis', null]));
+    if (random.chance(0.16))
+      bill(transfer[0], 1, transfer[1], transfer[2], random.pick(['Vila do Cume to the roadhead', 'with skis', null]));
     if (id % 400 === 9) bill('linen', 1, null, 0.23, 'price to be agreed');
     if (id % 1500 === 11) bill('firewood', 0.5, 0.01, 0.23, 'rounds up from 0.005');
     if (status === 'cancelled') bill('bunk', party * nights, -(bunk[1] + season - 2024), bunk[2], 'refund');
@@ -131,7 +216,13 @@ const stays = (random: Random, count: number, members: number): Tables => {
     const parts = total > 150 && random.chance(0.3) ? [total * 0.3, total * 0.7] : [total];
     for (const [i, part] of parts.entries()) {
       const paid = day(arrival + (i === 0 ? -10 : nights) * DAY);
-      payment.push([payment.length + 1, id, paid, method, i === 1 ? cents(total - Number(cents(parts[0]!))) : cents(part)]);
+      payment.push([
+        payment.length + 1,
+        id,
+        paid,
+        method,
+        i === 1 ? cents(total - Number(cents(parts[0]!))) : cents(part),
+      ]);
     }
   }
   return { stay, charge, payment };
@@ -165,7 +256,16 @@ const wardens = (random: Random): Tables => {
   return { warden, course: COURSES.map(([title, level], i) => [i + 1, title, level]), certificate };
 };
 
-const TOPICS = ['Roof and gutters', 'Stove and flue', 'Water', 'Radio and battery', 'First-aid store', 'Mattresses', 'Fire doors', 'Waste'];
+const TOPICS = [
+  'Roof and gutters',
+  'Stove and flue',
+  'Water',
+  'Radio and battery',
+  'First-aid store',
+  'Mattresses',
+  'Fire doors',
+  'Waste',
+];
 
 const inspections = (random: Random): Tables => {
   const inspection: Cell[][] = [];
@@ -173,10 +273,18 @@ const inspections = (random: Random): Tables => {
   for (let hutId = 1; hutId <= HUTS.length; hutId++) {
     for (const year of [2023, 2024, 2025]) {
       const on = day(Date.UTC(year, random.whole(3, 9), random.whole(1, 28)));
-      const id = inspection.push([inspection.length + 1, hutId, on, random.pick(['Rute Sampaio', 'Otto Brandt', 'Célia Norte'])]);
+      const id = inspection.push([
+        inspection.length + 1,
+        hutId,
+        on,
+        random.pick(['Rute Sampaio', 'Otto Brandt', 'Célia Norte']),
+      ]);
       for (const topic of TOPICS) {
         const score = random.whole(1, 10);
-        const remark = score < 5 ? random.pick(['Repair before winter.', 'Ordered, not delivered yet.', 'Seen last year as well.']) : null;
+        const remark =
+          score < 5
+            ? random.pick(['Repair before winter.', 'Ordered, not delivered yet.', 'Seen last year as well.'])
+            : null;
         finding.push([finding.length + 1, id, topic, score, random.pick([4, 5, 6]), remark]);
       }
     }
@@ -217,7 +325,11 @@ const readings = (random: Random, scale: number): Tables => {
       const stamp = new Date(at).toISOString();
       weather.push([hutId, stamp, wind.toFixed(1), snow, battery, visibility]);
       if (i % 12 === 0) {
-        signals.push([stamp, hutId, 'wind_kmh', wind.toFixed(4)], [stamp, hutId, 'battery_pct', battery], [stamp, hutId, 'door', random.whole(0, 1)]);
+        signals.push(
+          [stamp, hutId, 'wind_kmh', wind.toFixed(4)],
+          [stamp, hutId, 'battery_pct', battery],
+          [stamp, hutId, 'door', random.whole(0, 1)],
+        );
       }
     }
   }

@@ -2,3 +2,4 @@ export { buildDemoDatabase, openDemoDatabase, packDemoDatabase } from './databas
 export { DEMO_TODAY, generateTables } from './generate.ts';
 export { cumeeiraModel } from './model.ts';
 export { demoReports } from './reports.ts';
+export { type Demo, type DemoOptions, listen, startDemo } from './serve.ts';

@@ -2,12 +2,26 @@ import { type Claims, defineModel, type FieldInput, type RelationInput, type Row
 
 const text = (label: string): FieldInput => ({ label, type: 'text' });
 const date = (label: string): FieldInput => ({ label, type: 'date', format: 'd mmm yyyy' });
-const number = (label: string, format?: string): FieldInput => ({ label, type: 'number', ...(format ? { format } : {}) });
+const number = (label: string, format?: string): FieldInput => ({
+  label,
+  type: 'number',
+  ...(format ? { format } : {}),
+});
 const money = (label: string): FieldInput => number(label, '#,##0.00');
 const key: FieldInput = { label: 'Id', type: 'number', hidden: true };
 
-const one = (label: string, to: string, here: string): RelationInput => ({ label, to, kind: 'one', on: { [here]: 'id' } });
-const many = (label: string, to: string, there: string): RelationInput => ({ label, to, kind: 'many', on: { id: there } });
+const one = (label: string, to: string, here: string): RelationInput => ({
+  label,
+  to,
+  kind: 'one',
+  on: { [here]: 'id' },
+});
+const many = (label: string, to: string, there: string): RelationInput => ({
+  label,
+  to,
+  kind: 'many',
+  on: { id: there },
+});
 
 /** The office sees everything; a warden the rows of their own region. */
 const inRegion =
@@ -118,7 +132,13 @@ export const cumeeiraModel = defineModel({
       plural: 'Wardens',
       key: 'id',
       scope: inRegion('hut.region_id'),
-      fields: { id: key, hut_id: { label: 'Hut number', type: 'number' }, name: text('Name'), from_date: date('From'), to_date: date('Until') },
+      fields: {
+        id: key,
+        hut_id: { label: 'Hut number', type: 'number' },
+        name: text('Name'),
+        from_date: date('From'),
+        to_date: date('Until'),
+      },
       relations: { hut: one('Hut', 'hut', 'hut_id'), certificates: many('Certificates', 'certificate', 'warden_id') },
     },
     course: {
@@ -132,7 +152,13 @@ export const cumeeiraModel = defineModel({
       plural: 'Certificates',
       key: 'id',
       scope: inRegion('warden.hut.region_id'),
-      fields: { id: key, warden_id: key, course_id: key, passed_on: date('Passed on'), valid_until: date('Valid until') },
+      fields: {
+        id: key,
+        warden_id: key,
+        course_id: key,
+        passed_on: date('Passed on'),
+        valid_until: date('Valid until'),
+      },
       relations: { warden: one('Warden', 'warden', 'warden_id'), course: one('Course', 'course', 'course_id') },
     },
     inspection: {
@@ -148,7 +174,14 @@ export const cumeeiraModel = defineModel({
       plural: 'Findings',
       key: 'id',
       scope: inRegion('inspection.hut.region_id'),
-      fields: { id: key, inspection_id: key, topic: text('Topic'), score: number('Score'), threshold: number('Threshold'), remark: text('Remark') },
+      fields: {
+        id: key,
+        inspection_id: key,
+        topic: text('Topic'),
+        score: number('Score'),
+        threshold: number('Threshold'),
+        remark: text('Remark'),
+      },
       relations: { inspection: one('Inspection', 'inspection', 'inspection_id') },
     },
     flight: {
@@ -156,7 +189,13 @@ export const cumeeiraModel = defineModel({
       plural: 'Flights',
       key: 'id',
       scope: inRegion('hut.region_id'),
-      fields: { id: key, hut_id: { label: 'Hut number', type: 'number' }, flown_on: date('Flown on'), kg: number('Load (kg)', '#,##0.0'), cost: money('Cost') },
+      fields: {
+        id: key,
+        hut_id: { label: 'Hut number', type: 'number' },
+        flown_on: date('Flown on'),
+        kg: number('Load (kg)', '#,##0.0'),
+        cost: money('Cost'),
+      },
       relations: { hut: one('Hut', 'hut', 'hut_id') },
     },
   },

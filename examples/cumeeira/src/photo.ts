@@ -25,9 +25,22 @@ const chunk = (type: string, data: Buffer): Buffer => {
 /** A drawn hut under its ridge, as a PNG of 120 by 84 pixels. */
 export const drawHut = (random: Random): Buffer => {
   const [width, height] = [120, 84];
-  const sky = random.pick([[196, 214, 222], [226, 208, 190], [206, 219, 205], [214, 208, 224]] as const);
-  const rock = random.pick([[122, 128, 130], [134, 120, 106], [104, 120, 116]] as const);
-  const wall = random.pick([[150, 98, 66], [176, 140, 88], [120, 76, 64]] as const);
+  const sky = random.pick([
+    [196, 214, 222],
+    [226, 208, 190],
+    [206, 219, 205],
+    [214, 208, 224],
+  ] as const);
+  const rock = random.pick([
+    [122, 128, 130],
+    [134, 120, 106],
+    [104, 120, 116],
+  ] as const);
+  const wall = random.pick([
+    [150, 98, 66],
+    [176, 140, 88],
+    [120, 76, 64],
+  ] as const);
   const [a, b, c] = [random.whole(5, 20), random.whole(2, 9), random.unit() * 6];
   const peak = random.whole(24, 96);
   const hutX = random.whole(34, 70);

@@ -19,5 +19,10 @@ export const seededRandom = (seed: number): Random => {
     return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
   };
   const whole = (low: number, high: number): number => low + Math.floor(unit() * (high - low + 1));
-  return { unit, whole, pick: (list) => list[whole(0, list.length - 1)]!, chance: (probability) => unit() < probability };
+  return {
+    unit,
+    whole,
+    pick: (list) => list[whole(0, list.length - 1)]!,
+    chance: (probability) => unit() < probability,
+  };
 };

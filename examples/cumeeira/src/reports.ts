@@ -8,6 +8,9 @@ const folder = join(dirname(fileURLToPath(import.meta.url)), '..', 'reports');
 export const demoReports = async (): Promise<{ id: string; definition: unknown }[]> => {
   const files = (await readdir(folder)).filter((file) => file.endsWith('.json')).sort();
   return Promise.all(
-    files.map(async (file) => ({ id: file.replace('.json', ''), definition: JSON.parse(await readFile(join(folder, file), 'utf8')) as unknown })),
+    files.map(async (file) => ({
+      id: file.replace('.json', ''),
+      definition: JSON.parse(await readFile(join(folder, file), 'utf8')) as unknown,
+    })),
   );
 };

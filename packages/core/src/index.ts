@@ -1,39 +1,58 @@
-export { Decimal, DIVISION_DIGITS } from './value/decimal.ts';
-export { CalendarDate, Moment } from './value/date.ts';
-export type { Numeric } from './value/number.ts';
-export { DATA_TYPES, type DataType, decodeValue, encodeValue, FormulaError, Picture, type Value, valueText, type WireValue } from './value/value.ts';
-
+export { type Column, Level, type SubreportLink } from './data/level.ts';
+export * from './data/model.ts';
+export { type GivenParameters, readParameter, readParameters } from './data/parameters.ts';
+export {
+  type PlanContext,
+  type PlannedFormula,
+  type PlannedItem,
+  planReport,
+  plansOf,
+  type ReportPlan,
+} from './data/plan.ts';
+export { PAGE_VALUES } from './data/reach.ts';
+export { decodeRows, type Row, type RowFeed, RowProblem, type RowSource, type WireRow } from './data/rows.ts';
+export { rowsSignature } from './data/signature.ts';
+export { type Read, readDefinition, readDefinitionText } from './definition/read.ts';
 export * from './definition/schema.ts';
 export * from './definition/walk.ts';
-export { type Read, readDefinition, readDefinitionText } from './definition/read.ts';
-
-export { type Problem, type ProblemCode, type ProblemPlace, problem, problemLine, problemText } from './problems/problem.ts';
-export { didYouMean, nearest } from './problems/suggest.ts';
-
-export { parseFormula } from './formula/parse.ts';
+export * from './edit/board.ts';
+export * from './edit/edit.ts';
+export { emptyHistory, type History, record, redo, undo } from './edit/history.ts';
+export { EMBEDDING_VERSION, readToFrame, readToHost, type ToFrame, type ToHost } from './embedding/messages.ts';
 export { checkFormula, type FormulaScope } from './formula/check.ts';
 export { type Checked, type CheckedType, nodes } from './formula/checked.ts';
 export { compileFormula } from './formula/compile.ts';
 export type { Compiled, EvaluationContext } from './formula/context.ts';
 export { FUNCTIONS, TOTALS } from './formula/functions.ts';
-
-export * from './data/model.ts';
-export { type Column, Level, type SubreportLink } from './data/level.ts';
-export { PAGE_VALUES } from './data/reach.ts';
-export { type PlanContext, type PlannedFormula, type PlannedItem, planReport, plansOf, type ReportPlan } from './data/plan.ts';
-export { type GivenParameters, readParameter, readParameters } from './data/parameters.ts';
-export { type Row, type RowFeed, RowProblem, type RowSource, type WireRow } from './data/rows.ts';
-
-export { formatValue, type FormatSettings } from './text/format.ts';
-export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text/fonts.ts';
-export { breakLines } from './text/lines.ts';
-
-export { DEFAULT_LOOK, POINTS, prepareReport, type PreparedReport } from './layout/prepare.ts';
-export { LayoutCancelled, type LayoutOptions, type LayoutResult, layoutReport } from './layout/run.ts';
+export { parseFormula } from './formula/parse.ts';
 export type { LateFill } from './layout/flow.ts';
-
+export { DEFAULT_LOOK, POINTS, type PreparedReport, prepareReport } from './layout/prepare.ts';
+export { LayoutCancelled, type LayoutOptions, type LayoutResult, layoutReport } from './layout/run.ts';
 export * from './page/page.ts';
 export { pageToSvg } from './page/svg.ts';
-
-export * from './edit/edit.ts';
-export { emptyHistory, type History, record, redo, undo } from './edit/history.ts';
+export {
+  type Problem,
+  type ProblemCode,
+  type ProblemPlace,
+  problem,
+  problemLine,
+  problemText,
+} from './problems/problem.ts';
+export { didYouMean, nearest } from './problems/suggest.ts';
+export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text/fonts.ts';
+export { type FormatSettings, formatValue } from './text/format.ts';
+export { breakLines } from './text/lines.ts';
+export { CalendarDate, Moment } from './value/date.ts';
+export { Decimal, DIVISION_DIGITS } from './value/decimal.ts';
+export type { Numeric } from './value/number.ts';
+export {
+  DATA_TYPES,
+  type DataType,
+  decodeValue,
+  encodeValue,
+  FormulaError,
+  Picture,
+  type Value,
+  valueText,
+  type WireValue,
+} from './value/value.ts';

@@ -1,3 +1,3 @@
-export { createPdfWriter, type PdfOptions } from './pdf/pdf.ts';
 export { loadShippedFonts, SHIPPED_FONTS, shippedFontPath } from './fonts/shipped.ts';
+export { createPdfWriter, type PdfOptions } from './pdf/pdf.ts';
 export type { PageWriter } from './writer.ts';

@@ -44,7 +44,8 @@ export type Relation = z.infer<typeof relationSchema>;
 export type Entity = z.infer<typeof entitySchema>;
 export type Model = z.infer<typeof modelSchema>;
 
-export const findEntity = (model: Model, entity: string): Entity | null => model.entities.find((e) => e.name === entity) ?? null;
+export const findEntity = (model: Model, entity: string): Entity | null =>
+  model.entities.find((e) => e.name === entity) ?? null;
 
 /** The model without hidden fields, as it is sent to browsers. Keys of relations stay: names alone give no rows away. */
 export const visibleModel = (model: Model): Model => ({

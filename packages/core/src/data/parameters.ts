@@ -41,7 +41,11 @@ export const readParameter = (parameter: Parameter, given: WireValue): Value | u
  * Checks given values and fills in defaults; at design time sample values come first. A parameter without any value is
  * blank, and a problem when it is required.
  */
-export const readParameters = (report: Report, given: GivenParameters, use: 'run' | 'design' = 'run'): ReadParameters => {
+export const readParameters = (
+  report: Report,
+  given: GivenParameters,
+  use: 'run' | 'design' = 'run',
+): ReadParameters => {
   const values: Record<string, Value> = {};
   const problems: Problem[] = [];
   const names = report.parameters.map((p) => p.name);
@@ -64,7 +68,9 @@ export const readParameters = (report: Report, given: GivenParameters, use: 'run
     const value = readParameter(parameter, raw!);
     values[name] = value ?? null;
     if (value === undefined) {
-      problems.push(problem('wrong-parameter', place, { label, value: String(raw), expected: EXPECTED[parameter.type] }));
+      problems.push(
+        problem('wrong-parameter', place, { label, value: String(raw), expected: EXPECTED[parameter.type] }),
+      );
     }
   }
   return { values, problems };

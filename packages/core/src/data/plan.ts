@@ -227,7 +227,11 @@ class Planner {
       if (!formula) continue;
       if (isPushable(formula)) level.sort.push({ formula, descending: sort.descending ?? false });
       else {
-        const data = { where: 'A sort', expected: 'a field or simple arithmetic', given: 'a formula the database cannot run' };
+        const data = {
+          where: 'A sort',
+          expected: 'a field or simple arithmetic',
+          given: 'a formula the database cannot run',
+        };
         this.found(problem('wrong-type', place, data));
       }
     }
@@ -258,11 +262,19 @@ class Planner {
 
   private tryCheck(source: string, standing: Standing) {
     const { model, report, totals } = this;
-    const scope = reachOf({ model, root: this.rootLevel ?? this.levels[0] ?? null, parameters: report.parameters, totals }, standing);
+    const scope = reachOf(
+      { model, root: this.rootLevel ?? this.levels[0] ?? null, parameters: report.parameters, totals },
+      standing,
+    );
     return checkFormula(source, scope);
   }
 
-  private planFormula(source: string, format: string | undefined, standing: Standing, place: ProblemPlace): PlannedFormula {
+  private planFormula(
+    source: string,
+    format: string | undefined,
+    standing: Standing,
+    place: ProblemPlace,
+  ): PlannedFormula {
     const result = this.tryCheck(source, standing);
     if (result.ok) {
       const { formula } = result;
@@ -318,7 +330,11 @@ class Planner {
     return planned;
   }
 
-  private planSubreport(item: Item & { kind: 'subreport' }, standing: Standing, place: ProblemPlace): PlannedItem['subreport'] {
+  private planSubreport(
+    item: Item & { kind: 'subreport' },
+    standing: Standing,
+    place: ProblemPlace,
+  ): PlannedItem['subreport'] {
     const refuse = (p: Problem): { problem: Problem } => {
       this.found(p);
       return { problem: p };
@@ -343,7 +359,10 @@ class Planner {
       }
     }
     const link: SubreportLink = { item: item.id, outer: standing.current, values };
-    const plan = new Planner(nested, this.context, [...this.chain, nested.name], link, [...this.ids, item.report]).plan();
+    const plan = new Planner(nested, this.context, [...this.chain, nested.name], link, [
+      ...this.ids,
+      item.report,
+    ]).plan();
     this.problems.push(...plan.problems);
     return { plan, link };
   }

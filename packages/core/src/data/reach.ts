@@ -1,6 +1,6 @@
 import type { Parameter } from '../definition/schema.ts';
-import type { Checked, CheckedType } from '../formula/checked.ts';
 import type { FormulaScope } from '../formula/check.ts';
+import type { Checked, CheckedType } from '../formula/checked.ts';
 import type { TotalName } from '../formula/functions.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
@@ -175,7 +175,14 @@ const totalIn = (
   if ([...used.keys()].some((level) => !counted.isWithin(level))) {
     return problem('total-fields-apart', {}, { names: [...used.values()].join(', ') });
   }
-  const plan: Omit<TotalPlan, 'slot'> = { name, formula, counted, scope: total.scope, scopeKind: total.kind, ahead: total.ahead };
+  const plan: Omit<TotalPlan, 'slot'> = {
+    name,
+    formula,
+    counted,
+    scope: total.scope,
+    scopeKind: total.kind,
+    ahead: total.ahead,
+  };
   const type = name === 'COUNT' || name === 'SUM' || name === 'AVERAGE' ? 'number' : formula.type;
   const format = name === 'COUNT' ? undefined : formula.format;
   return { kind: 'total', slot: slotFor(context.totals, plan), name, type, ...(format ? { format } : {}) };

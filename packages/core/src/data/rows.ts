@@ -1,4 +1,4 @@
-import { decodeValue, type DataType, type Value, type WireValue } from '../value/value.ts';
+import { type DataType, decodeValue, type Value, type WireValue } from '../value/value.ts';
 import type { Level } from './level.ts';
 
 /** A row as the layout reads it: column 0 is the 1-based ordinal of its parent row, the rest are the level's columns. */
@@ -10,8 +10,20 @@ export type WireRow = WireValue[];
 /** Where a level's rows come from, in batches of any size. */
 export type RowFeed = AsyncIterable<WireRow[]>;
 
-/** Gives the feed of a level. Levels of nested reports are asked for with their own plan's levels. */
-export type RowSource = (level: Level) => RowFeed;
+/** Gives a level's rows: a feed, or all of them decoded already. Levels of nested reports are asked for with their own plan's levels. */
+export type RowSource = (level: Level) => RowFeed | readonly Row[];
+
+const decoderOf = (level: Level): ((wire: WireRow) => Row) => {
+  const types = level.columns.map((c): DataType => c.field.type);
+  return (wire) => {
+    const row: Value[] = [wire[0] as number];
+    for (let i = 0; i < types.length; i++) row.push(decodeValue(wire[i + 1] ?? null, types[i]!));
+    return row;
+  };
+};
+
+/** Decodes rows once that are laid out many times, as for the live page. */
+export const decodeRows = (level: Level, rows: readonly WireRow[]): Row[] => rows.map(decoderOf(level));
 
 /** A problem that a feed meets while it runs; the layout shows it and goes on without the rows. */
 export class RowProblem extends Error {
@@ -25,17 +37,22 @@ export class RowProblem extends Error {
 
 /** Reads a feed row by row. `next` is synchronous while rows are buffered, which keeps awaiting off the fast path. */
 export class RowCursor {
-  private readonly types: DataType[];
-  private batch: WireRow[] = [];
+  private readonly decode: (wire: WireRow) => Row;
+  private batch: readonly (WireRow | Row)[] = [];
   private at = 0;
   private done = false;
-  private readonly iterator: AsyncIterator<WireRow[]>;
+  /** Null when all rows were given, decoded. */
+  private readonly iterator: AsyncIterator<WireRow[]> | null;
   /** How many rows have been taken: the ordinal of the row taken last. */
   taken = 0;
 
-  constructor(level: Level, feed: RowFeed) {
-    this.types = level.columns.map((c) => c.field.type);
-    this.iterator = feed[Symbol.asyncIterator]();
+  constructor(level: Level, feed: RowFeed | readonly Row[]) {
+    this.decode = decoderOf(level);
+    this.iterator = Symbol.asyncIterator in feed ? feed[Symbol.asyncIterator]() : null;
+    if (!(Symbol.asyncIterator in feed)) {
+      this.batch = feed;
+      this.done = true;
+    }
   }
 
   /** True when a row, or the end, is known without waiting. */
@@ -45,8 +62,8 @@ export class RowCursor {
 
   async fill(): Promise<void> {
     while (!this.ready) {
-      const next = await this.iterator.next();
-      if (next.done) this.done = true;
+      const next = await this.iterator?.next();
+      if (!next || next.done) this.done = true;
       else {
         this.batch = next.value;
         this.at = 0;
@@ -61,16 +78,14 @@ export class RowCursor {
 
   /** Call only when {@link peek} is not null. */
   take(): Row {
-    const wire = this.batch[this.at++]!;
+    const next = this.batch[this.at++]!;
     this.taken++;
-    const row: Value[] = [wire[0] as number];
-    for (let i = 0; i < this.types.length; i++) row.push(decodeValue(wire[i + 1] ?? null, this.types[i]!));
-    return row;
+    return this.iterator ? this.decode(next as WireRow) : next;
   }
 
   async close(): Promise<void> {
     this.done = true;
     this.batch = [];
-    await this.iterator.return?.();
+    await this.iterator?.return?.();
   }
 }

@@ -16,7 +16,10 @@ export const readDefinition = (json: unknown): Read => {
   let definition = json as Record<string, unknown>;
   let version = definition.gaveta;
   if (typeof version === 'number' && version > DEFINITION_VERSION) {
-    return { ok: false, problems: [problem('definition-too-new', { path: 'gaveta' }, { version, known: DEFINITION_VERSION })] };
+    return {
+      ok: false,
+      problems: [problem('definition-too-new', { path: 'gaveta' }, { version, known: DEFINITION_VERSION })],
+    };
   }
   while (typeof version === 'number' && version < DEFINITION_VERSION && UPGRADES[version]) {
     definition = UPGRADES[version]!(definition);
@@ -66,6 +69,8 @@ const duplicateIds = (report: Report): Problem[] => {
     seen.add(id);
   };
   for (const { drawer, path } of drawersOf(report)) see(drawer.id, path);
-  for (const { band, path } of allBands(report)) band.items.forEach((item, i) => see(item.id, `${path}/items/${i}`));
+  for (const { band, path } of allBands(report)) {
+    for (const [i, item] of band.items.entries()) see(item.id, `${path}/items/${i}`);
+  }
   return problems;
 };

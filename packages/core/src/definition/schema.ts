@@ -1,12 +1,19 @@
 import { z } from 'zod';
 
+// Zod would otherwise compile its checks with `Function`, which hosts' content security policies rightly forbid.
+z.config({ jitless: true });
+
 /** Version of the format that this code writes. Older ones are upgraded when read. */
 export const DEFINITION_VERSION = 1;
 
 /** Every length in a definition is in millimetres; type sizes alone are in points, as everywhere in the trade. */
 const length = z.number().min(-5000).max(5000);
 const size = z.number().min(0).max(5000);
-const identifier = z.string().min(1).max(80).regex(/^[\p{L}_][\p{L}\p{N}_-]*$/u, 'a name of letters, digits, - and _');
+const identifier = z
+  .string()
+  .min(1)
+  .max(80)
+  .regex(/^[\p{L}_][\p{L}\p{N}_-]*$/u, 'a name of letters, digits, - and _');
 const formula = z.string().max(10_000);
 const color = z.string().regex(/^#[0-9a-fA-F]{6}$/, 'a colour as #rrggbb');
 
@@ -27,7 +34,10 @@ const place = { id: identifier, x: length, y: length, width: size, height: size 
 const looks = { style: z.string().max(80).optional(), look: lookSchema.optional() };
 
 /** A piece of a text item: words, or a formula whose value is shown there. */
-const textPiece = z.union([z.string().max(20_000), z.strictObject({ formula, format: z.string().max(200).optional() })]);
+const textPiece = z.union([
+  z.string().max(20_000),
+  z.strictObject({ formula, format: z.string().max(200).optional() }),
+]);
 
 const textItem = z.strictObject({
   kind: z.literal('text'),
@@ -149,7 +159,10 @@ export const parameterSchema = z.strictObject({
   default: z.union([z.string().max(1000), z.number()]).optional(),
   /** Used at design time only. */
   sample: z.union([z.string().max(1000), z.number()]).optional(),
-  choices: z.array(z.strictObject({ value: z.string().max(200), label: z.string().max(200) })).max(1000).optional(),
+  choices: z
+    .array(z.strictObject({ value: z.string().max(200), label: z.string().max(200) }))
+    .max(1000)
+    .optional(),
 });
 
 export const PAPERS = {
@@ -178,7 +191,12 @@ export const reportSchema = z.strictObject({
   /** Name of the data model that entities and relations belong to. */
   model: identifier.optional(),
   /** BCP 47 tag; decides separators and names of months. */
-  language: z.string().min(2).max(35).regex(/^[A-Za-z]{2,3}(-[A-Za-z0-9]{2,8})*$/, 'a language tag such as en or pt-PT').default('en'),
+  language: z
+    .string()
+    .min(2)
+    .max(35)
+    .regex(/^[A-Za-z]{2,3}(-[A-Za-z0-9]{2,8})*$/, 'a language tag such as en or pt-PT')
+    .default('en'),
   /** IANA name. */
   timeZone: z.string().max(60).default('UTC'),
   page: pageSchema.default(() => pageSchema.parse({})),

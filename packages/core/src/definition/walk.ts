@@ -25,7 +25,8 @@ export interface BandAt {
 export function* drawersOf(report: Report): Iterable<DrawerAt> {
   function* walk(drawer: Drawer, parent: Drawer | null, depth: number, path: string): Iterable<DrawerAt> {
     yield { drawer, parent, depth, path };
-    for (const [i, inner] of (drawer.drawers ?? []).entries()) yield* walk(inner, drawer, depth + 1, `${path}/drawers/${i}`);
+    for (const [i, inner] of (drawer.drawers ?? []).entries())
+      yield* walk(inner, drawer, depth + 1, `${path}/drawers/${i}`);
   }
   if (report.body) yield* walk(report.body, null, 0, 'body');
 }

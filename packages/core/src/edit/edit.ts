@@ -125,7 +125,8 @@ const reach = (band: Band, item: Item): void => {
 };
 
 /** Bottom of the lowest item of a band, in millimetres. */
-export const lowestItem = (band: Band): number => band.items.reduce((low, item) => Math.max(low, item.y + item.height), 0);
+export const lowestItem = (band: Band): number =>
+  band.items.reduce((low, item) => Math.max(low, item.y + item.height), 0);
 
 /** An id that the report does not use yet: the kind's first letter and a number. */
 export const freshId = (report: Report, kind: string, taken: readonly string[] = []): string => {

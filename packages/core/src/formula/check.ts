@@ -177,7 +177,12 @@ class Checker {
     }
     if (checked.length < list.length) return null;
     const { gives } = definition;
-    return { kind: 'call', name, arguments: checked, type: typeof gives === 'string' ? gives : checked[gives.sameFrom]!.type };
+    return {
+      kind: 'call',
+      name,
+      arguments: checked,
+      type: typeof gives === 'string' ? gives : checked[gives.sameFrom]!.type,
+    };
   }
 
   private total(tree: Tree & { kind: 'call' }, name: TotalName, scope: FormulaScope): Checked | null {

@@ -1,7 +1,7 @@
+import type { Numeric } from '../value/number.ts';
 import type { DataType } from '../value/value.ts';
 import type { TotalName } from './functions.ts';
 import type { BinaryOperator } from './tree.ts';
-import type { Numeric } from '../value/number.ts';
 
 /** `any` only where nothing is known, as for a blank. */
 export type CheckedType = DataType | 'any';

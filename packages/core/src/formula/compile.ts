@@ -1,7 +1,18 @@
-import { CalendarDate, Moment } from '../value/date.ts';
-import { add, compareNumeric, divide, isNumeric, multiply, type Numeric, negate, subtract, toDecimal, toNumber } from '../value/number.ts';
-import { compareValues, FormulaError, Picture, type Value, valueText } from '../value/value.ts';
 import { formatValue } from '../text/format.ts';
+import { CalendarDate, Moment } from '../value/date.ts';
+import {
+  add,
+  compareNumeric,
+  divide,
+  isNumeric,
+  multiply,
+  type Numeric,
+  negate,
+  subtract,
+  toDecimal,
+  toNumber,
+} from '../value/number.ts';
+import { compareValues, FormulaError, Picture, type Value, valueText } from '../value/value.ts';
 import type { Checked } from './checked.ts';
 import type { Compiled } from './context.ts';
 import { FUNCTIONS } from './functions.ts';
@@ -190,4 +201,8 @@ const BINARY: Record<BinaryOperator, (a: Plain, b: Plain) => Value> = {
 };
 
 const joinText = (value: Plain): string =>
-  value instanceof Picture ? '' : value instanceof Moment ? value.toString().slice(0, 16).replace('T', ' ') : valueText(value);
+  value instanceof Picture
+    ? ''
+    : value instanceof Moment
+      ? value.toString().slice(0, 16).replace('T', ' ')
+      : valueText(value);

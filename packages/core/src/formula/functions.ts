@@ -1,5 +1,14 @@
 import { CalendarDate, Moment } from '../value/date.ts';
-import { add, compareNumeric, isNumeric, multiply, type Numeric, negate, toDecimal, toNumber } from '../value/number.ts';
+import {
+  add,
+  compareNumeric,
+  isNumeric,
+  multiply,
+  type Numeric,
+  negate,
+  toDecimal,
+  toNumber,
+} from '../value/number.ts';
 import { compareValues, type DataType, FormulaError, type Value, valueText } from '../value/value.ts';
 import type { EvaluationContext } from './context.ts';
 
@@ -50,18 +59,30 @@ const datelike: ArgumentType = 'any';
 
 export const FUNCTIONS: Record<string, FunctionDefinition> = {
   ABS: {
-    takes: ['number'], min: 1, max: 1, gives: 'number',
-    help: 'The number without its sign.', example: 'ABS(-3) = 3',
+    takes: ['number'],
+    min: 1,
+    max: 1,
+    gives: 'number',
+    help: 'The number without its sign.',
+    example: 'ABS(-3) = 3',
     run: ([x]) => (compareNumeric(numeric(x!), 0) < 0 ? negate(numeric(x!)) : numeric(x!)),
   },
   ROUND: {
-    takes: ['number', 'number'], min: 1, max: 2, gives: 'number',
-    help: 'Rounds to a number of digits, halves away from zero.', example: 'ROUND(2.345; 2) = 2.35',
+    takes: ['number', 'number'],
+    min: 1,
+    max: 2,
+    gives: 'number',
+    help: 'Rounds to a number of digits, halves away from zero.',
+    example: 'ROUND(2.345; 2) = 2.35',
     run: ([x, digits]) => round(numeric(x!), numeric(digits ?? 0)),
   },
   INT: {
-    takes: ['number'], min: 1, max: 1, gives: 'number',
-    help: 'The next whole number downwards.', example: 'INT(-1.5) = -2',
+    takes: ['number'],
+    min: 1,
+    max: 1,
+    gives: 'number',
+    help: 'The next whole number downwards.',
+    example: 'INT(-1.5) = -2',
     run: ([x]) => {
       const whole = toDecimal(numeric(x!)).truncate();
       const down = whole.compare(toDecimal(numeric(x!))) > 0 ? whole.add(toDecimal(-1)) : whole;
@@ -69,8 +90,12 @@ export const FUNCTIONS: Record<string, FunctionDefinition> = {
     },
   },
   MOD: {
-    takes: ['number', 'number'], min: 2, max: 2, gives: 'number',
-    help: 'The remainder of a division, with the sign of the divisor.', example: 'MOD(7; 3) = 1',
+    takes: ['number', 'number'],
+    min: 2,
+    max: 2,
+    gives: 'number',
+    help: 'The remainder of a division, with the sign of the divisor.',
+    example: 'MOD(7; 3) = 1',
     run: ([a, b]) => {
       const quotient = toDecimal(numeric(a!)).divide(toDecimal(numeric(b!)));
       if (!quotient) return new FormulaError('#DIV/0!');
@@ -79,58 +104,112 @@ export const FUNCTIONS: Record<string, FunctionDefinition> = {
     },
   },
   UPPER: {
-    takes: ['text'], min: 1, max: 1, gives: 'text',
-    help: 'In capital letters.', example: 'UPPER("hut") = "HUT"', run: ([x]) => text(x!).toUpperCase(),
+    takes: ['text'],
+    min: 1,
+    max: 1,
+    gives: 'text',
+    help: 'In capital letters.',
+    example: 'UPPER("hut") = "HUT"',
+    run: ([x]) => text(x!).toUpperCase(),
   },
   LOWER: {
-    takes: ['text'], min: 1, max: 1, gives: 'text',
-    help: 'In small letters.', example: 'LOWER("Hut") = "hut"', run: ([x]) => text(x!).toLowerCase(),
+    takes: ['text'],
+    min: 1,
+    max: 1,
+    gives: 'text',
+    help: 'In small letters.',
+    example: 'LOWER("Hut") = "hut"',
+    run: ([x]) => text(x!).toLowerCase(),
   },
   TRIM: {
-    takes: ['text'], min: 1, max: 1, gives: 'text',
-    help: 'Without spaces at the ends and doubled spaces inside.', example: 'TRIM("  a   b ") = "a b"',
+    takes: ['text'],
+    min: 1,
+    max: 1,
+    gives: 'text',
+    help: 'Without spaces at the ends and doubled spaces inside.',
+    example: 'TRIM("  a   b ") = "a b"',
     run: ([x]) => text(x!).trim().replace(/ +/g, ' '),
   },
   LEN: {
-    takes: ['text'], min: 1, max: 1, gives: 'number',
-    help: 'The number of characters.', example: 'LEN("hut") = 3', run: ([x]) => characters(x!).length,
+    takes: ['text'],
+    min: 1,
+    max: 1,
+    gives: 'number',
+    help: 'The number of characters.',
+    example: 'LEN("hut") = 3',
+    run: ([x]) => characters(x!).length,
   },
   LEFT: {
-    takes: ['text', 'number'], min: 1, max: 2, gives: 'text',
-    help: 'The first characters.', example: 'LEFT("Brecha"; 3) = "Bre"',
-    run: ([x, n]) => characters(x!).slice(0, Math.max(0, n === undefined ? 1 : toNumber(numeric(n)))).join(''),
+    takes: ['text', 'number'],
+    min: 1,
+    max: 2,
+    gives: 'text',
+    help: 'The first characters.',
+    example: 'LEFT("Brecha"; 3) = "Bre"',
+    run: ([x, n]) =>
+      characters(x!)
+        .slice(0, Math.max(0, n === undefined ? 1 : toNumber(numeric(n))))
+        .join(''),
   },
   RIGHT: {
-    takes: ['text', 'number'], min: 1, max: 2, gives: 'text',
-    help: 'The last characters.', example: 'RIGHT("Brecha"; 3) = "cha"',
+    takes: ['text', 'number'],
+    min: 1,
+    max: 2,
+    gives: 'text',
+    help: 'The last characters.',
+    example: 'RIGHT("Brecha"; 3) = "cha"',
     run: ([x, n]) => {
       const count = Math.max(0, n === undefined ? 1 : toNumber(numeric(n)));
       return count === 0 ? '' : characters(x!).slice(-count).join('');
     },
   },
   MID: {
-    takes: ['text', 'number', 'number'], min: 3, max: 3, gives: 'text',
-    help: 'Characters from a place (1 is the first), so many.', example: 'MID("Brecha"; 2; 3) = "rec"',
+    takes: ['text', 'number', 'number'],
+    min: 3,
+    max: 3,
+    gives: 'text',
+    help: 'Characters from a place (1 is the first), so many.',
+    example: 'MID("Brecha"; 2; 3) = "rec"',
     run: ([x, from, n]) => {
       const start = toNumber(numeric(from!)) - 1;
       if (start < 0) return wrong('MID counts from 1');
-      return characters(x!).slice(start, start + Math.max(0, toNumber(numeric(n!)))).join('');
+      return characters(x!)
+        .slice(start, start + Math.max(0, toNumber(numeric(n!))))
+        .join('');
     },
   },
   YEAR: {
-    takes: [datelike], min: 1, max: 1, gives: 'number',
-    help: 'The year of a date.', example: 'YEAR(DATE(2025; 7; 12)) = 2025', run: datePart((d) => d.getUTCFullYear()),
+    takes: [datelike],
+    min: 1,
+    max: 1,
+    gives: 'number',
+    help: 'The year of a date.',
+    example: 'YEAR(DATE(2025; 7; 12)) = 2025',
+    run: datePart((d) => d.getUTCFullYear()),
   },
   MONTH: {
-    takes: [datelike], min: 1, max: 1, gives: 'number',
-    help: 'The month of a date, 1 to 12.', example: 'MONTH(DATE(2025; 7; 12)) = 7', run: datePart((d) => d.getUTCMonth() + 1),
+    takes: [datelike],
+    min: 1,
+    max: 1,
+    gives: 'number',
+    help: 'The month of a date, 1 to 12.',
+    example: 'MONTH(DATE(2025; 7; 12)) = 7',
+    run: datePart((d) => d.getUTCMonth() + 1),
   },
   DAY: {
-    takes: [datelike], min: 1, max: 1, gives: 'number',
-    help: 'The day of the month of a date.', example: 'DAY(DATE(2025; 7; 12)) = 12', run: datePart((d) => d.getUTCDate()),
+    takes: [datelike],
+    min: 1,
+    max: 1,
+    gives: 'number',
+    help: 'The day of the month of a date.',
+    example: 'DAY(DATE(2025; 7; 12)) = 12',
+    run: datePart((d) => d.getUTCDate()),
   },
   DATE: {
-    takes: ['number', 'number', 'number'], min: 3, max: 3, gives: 'date',
+    takes: ['number', 'number', 'number'],
+    min: 3,
+    max: 3,
+    gives: 'date',
     help: 'The date of a year, month and day; months and days past the end run on.',
     example: 'DATE(2025; 7; 12) = DATE(2025; 6; 42)',
     run: ([y, m, d]) => {
@@ -141,8 +220,12 @@ export const FUNCTIONS: Record<string, FunctionDefinition> = {
     },
   },
   DAYS: {
-    takes: [datelike, datelike], min: 2, max: 2, gives: 'number',
-    help: 'Days from the second date to the first.', example: 'DAYS(DATE(2025; 7; 14); DATE(2025; 7; 12)) = 2',
+    takes: [datelike, datelike],
+    min: 2,
+    max: 2,
+    gives: 'number',
+    help: 'Days from the second date to the first.',
+    example: 'DAYS(DATE(2025; 7; 14); DATE(2025; 7; 12)) = 2',
     run: ([end, start], context) => {
       const a = calendar(end!, context);
       const b = calendar(start!, context);
@@ -150,25 +233,49 @@ export const FUNCTIONS: Record<string, FunctionDefinition> = {
     },
   },
   TODAY: {
-    takes: [], min: 0, max: 0, gives: 'date',
-    help: 'The day on which the report runs.', example: 'TODAY() = TODAY()',
+    takes: [],
+    min: 0,
+    max: 0,
+    gives: 'date',
+    help: 'The day on which the report runs.',
+    example: 'TODAY() = TODAY()',
     run: (_, { report }) => new CalendarDate(Math.floor(report.runAt.wallClock(report.timeZone) / 86_400_000)),
   },
   ISBLANK: {
-    takes: ['any'], min: 1, max: 1, gives: 'boolean',
-    help: 'TRUE when there is no value.', example: 'ISBLANK("") = FALSE', run: ([x]) => x === null,
+    takes: ['any'],
+    min: 1,
+    max: 1,
+    gives: 'boolean',
+    help: 'TRUE when there is no value.',
+    example: 'ISBLANK("") = FALSE',
+    run: ([x]) => x === null,
   },
   AND: {
-    takes: ['boolean'], min: 1, max: 30, gives: 'boolean',
-    help: 'TRUE when every condition is.', example: 'AND(1 < 2; 2 < 3) = TRUE', run: (values) => values.every((v) => v === true),
+    takes: ['boolean'],
+    min: 1,
+    max: 30,
+    gives: 'boolean',
+    help: 'TRUE when every condition is.',
+    example: 'AND(1 < 2; 2 < 3) = TRUE',
+    run: (values) => values.every((v) => v === true),
   },
   OR: {
-    takes: ['boolean'], min: 1, max: 30, gives: 'boolean',
-    help: 'TRUE when any condition is.', example: 'OR(1 > 2; 2 < 3) = TRUE', run: (values) => values.some((v) => v === true),
+    takes: ['boolean'],
+    min: 1,
+    max: 30,
+    gives: 'boolean',
+    help: 'TRUE when any condition is.',
+    example: 'OR(1 > 2; 2 < 3) = TRUE',
+    run: (values) => values.some((v) => v === true),
   },
   NOT: {
-    takes: ['boolean'], min: 1, max: 1, gives: 'boolean',
-    help: 'The opposite.', example: 'NOT(1 > 2) = TRUE', run: ([x]) => x !== true,
+    takes: ['boolean'],
+    min: 1,
+    max: 1,
+    gives: 'boolean',
+    help: 'The opposite.',
+    example: 'NOT(1 > 2) = TRUE',
+    run: ([x]) => x !== true,
   },
   TRUE: { takes: [], min: 0, max: 0, gives: 'boolean', help: 'Yes.', example: 'TRUE() = (1 = 1)', run: () => true },
   FALSE: { takes: [], min: 0, max: 0, gives: 'boolean', help: 'No.', example: 'FALSE() = (1 = 2)', run: () => false },

@@ -1,7 +1,7 @@
 import type { EvaluationContext } from '../formula/context.ts';
 import type { Mark, TextMark } from '../page/page.ts';
-import { formatValue } from '../text/format.ts';
 import type { FontBook } from '../text/fonts.ts';
+import { formatValue } from '../text/format.ts';
 import { breakLines, type TextLine } from '../text/lines.ts';
 import { Picture } from '../value/value.ts';
 import type { Block, LaidMark, PagePlace } from './block.ts';
@@ -22,7 +22,12 @@ export interface BandPart {
  * Lays out one instance of a band for the rows that are current in `context`. Text that needs more room than its box
  * makes the band grow, and moves what stands below it.
  */
-export const layBand = (prepared: PreparedBand, context: EvaluationContext, book: FontBook, part: BandPart | null = null): Block => {
+export const layBand = (
+  prepared: PreparedBand,
+  context: EvaluationContext,
+  book: FontBook,
+  part: BandPart | null = null,
+): Block => {
   const marks: LaidMark[] = [];
   const declared = part ? part.height : prepared.height;
   const grown: { bottom: number; by: number; left: number; right: number }[] = [];
@@ -34,7 +39,8 @@ export const layBand = (prepared: PreparedBand, context: EvaluationContext, book
     const top = box.y - (part?.from ?? 0);
     let shift = 0;
     for (const above of grown) {
-      if (box.y + 0.01 >= above.bottom && box.x < above.right && box.x + box.width > above.left) shift = Math.max(shift, above.by);
+      if (box.y + 0.01 >= above.bottom && box.x < above.right && box.x + box.width > above.left)
+        shift = Math.max(shift, above.by);
     }
     const used = layItem(item, top + shift, context, book, marks);
     const by = shift + Math.max(0, used - box.height);
@@ -52,7 +58,13 @@ export const layBand = (prepared: PreparedBand, context: EvaluationContext, book
 };
 
 /** Adds the item's marks with its top at `top`; gives the height it needs. */
-const layItem = (item: PreparedItem, top: number, context: EvaluationContext, book: FontBook, marks: LaidMark[]): number => {
+const layItem = (
+  item: PreparedItem,
+  top: number,
+  context: EvaluationContext,
+  book: FontBook,
+  marks: LaidMark[],
+): number => {
   const { x, width, height } = item.box;
   switch (item.kind) {
     case 'words':
@@ -108,7 +120,13 @@ const textOf = (item: PreparedText, context: EvaluationContext): string => {
   return text;
 };
 
-const layWords = (item: PreparedText, top: number, context: EvaluationContext, book: FontBook, marks: LaidMark[]): number => {
+const layWords = (
+  item: PreparedText,
+  top: number,
+  context: EvaluationContext,
+  book: FontBook,
+  marks: LaidMark[],
+): number => {
   if (item.depends === 'none' || (item.depends === 'number' && context.page.number > 0)) {
     return wordMarks(item, textOf(item, context), 0, top, book, marks);
   }
@@ -130,7 +148,14 @@ const layWords = (item: PreparedText, top: number, context: EvaluationContext, b
 };
 
 /** Sets text in the item's box, moved to `top`; gives the height that it needs, padding included. */
-const wordMarks = (item: PreparedText, text: string, left: number, top: number, book: FontBook, marks: LaidMark[]): number => {
+const wordMarks = (
+  item: PreparedText,
+  text: string,
+  left: number,
+  top: number,
+  book: FontBook,
+  marks: LaidMark[],
+): number => {
   const { box, font, size, padding } = item;
   const room = box.width - 2 * padding;
   if (text === '') {
@@ -165,7 +190,14 @@ const fill = (item: PreparedText, left: number, top: number, height: number): Ma
   item: item.id,
 });
 
-const lineMarks = (item: PreparedText, line: TextLine, left: number, room: number, baseline: number, marks: LaidMark[]): void => {
+const lineMarks = (
+  item: PreparedText,
+  line: TextLine,
+  left: number,
+  room: number,
+  baseline: number,
+  marks: LaidMark[],
+): void => {
   const free = room - line.width;
   const start = left + (item.align === 'left' ? 0 : item.align === 'right' ? free : free / 2);
   for (const run of line.runs) {

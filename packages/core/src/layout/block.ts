@@ -51,7 +51,8 @@ const extent = (mark: LaidMark): [number, number] => {
   }
 };
 
-const canBeCut = (mark: LaidMark): boolean => mark.kind === 'rectangle' || mark.kind === 'region' || (mark.kind === 'line' && mark.x === mark.x2);
+const canBeCut = (mark: LaidMark): boolean =>
+  mark.kind === 'rectangle' || mark.kind === 'region' || (mark.kind === 'line' && mark.x === mark.x2);
 
 /**
  * Cuts a block that is taller than a page at or above `available`, so that no line of text and no picture is cut

@@ -40,7 +40,8 @@ export abstract class Flow {
     }
     this.pending = [];
     const together = pending.reduce((sum, b) => sum + b.height, 0) + block.height;
-    if (this.y + together > this.limit + 0.01 && together <= this.full - this.repeatHeight() && !this.atTop) this.breakPage();
+    if (this.y + together > this.limit + 0.01 && together <= this.full - this.repeatHeight() && !this.atTop)
+      this.breakPage();
     for (const held of pending) this.placeNow(held);
     this.placeNow(block);
   }
@@ -172,8 +173,7 @@ export class PageFlow extends Flow {
       else if (mark.needs === 'count') {
         this.late.push({ page: page.number, mark });
         page.late = true;
-      }
-      else page.marks.push(...settle(mark, { number: page.number, count: null }));
+      } else page.marks.push(...settle(mark, { number: page.number, count: null }));
     }
   }
 

@@ -21,7 +21,8 @@ const readSize = (base64: string): { width: number; height: number } | null => {
     return null;
   }
   const view = new DataView(bytes.buffer);
-  if (bytes.length > 24 && view.getUint32(0) === 0x89504e47) return { width: view.getUint32(16), height: view.getUint32(20) };
+  if (bytes.length > 24 && view.getUint32(0) === 0x89504e47)
+    return { width: view.getUint32(16), height: view.getUint32(20) };
   if (bytes.length < 4 || view.getUint16(0) !== 0xffd8) return null;
   for (let at = 2; at + 9 < bytes.length; ) {
     if (bytes[at] !== 0xff) return null;

@@ -1,7 +1,7 @@
-import { type Band, type Item, type ItemOf, type Look, paperSize, type Report } from '../definition/schema.ts';
-import type { DrawerBand, ReportBand } from '../definition/walk.ts';
 import type { Level } from '../data/level.ts';
 import type { PlannedBand, PlannedDrawer, PlannedItem, ReportPlan } from '../data/plan.ts';
+import { type Band, type Item, type ItemOf, type Look, paperSize, type Report } from '../definition/schema.ts';
+import type { DrawerBand, ReportBand } from '../definition/walk.ts';
 import { pageDependence } from '../formula/checked.ts';
 import { compileFormula } from '../formula/compile.ts';
 import type { Compiled } from '../formula/context.ts';
@@ -119,7 +119,8 @@ class Preparer {
 
   private drawer(planned: PlannedDrawer): PreparedDrawer {
     const bands: PreparedDrawer['bands'] = {};
-    for (const [name, band] of Object.entries(planned.bands) as [DrawerBand, PlannedBand][]) bands[name] = this.band(band);
+    for (const [name, band] of Object.entries(planned.bands) as [DrawerBand, PlannedBand][])
+      bands[name] = this.band(band);
     const { level } = planned;
     const localFilter = level.localFilter && compileFormula(level.localFilter);
     return { level, bands, drawers: planned.drawers.map((d) => this.drawer(d)), localFilter };
@@ -154,7 +155,8 @@ class Preparer {
       case 'picture': {
         const [piece] = planned.pieces;
         if (piece && typeof piece !== 'string' && 'problem' in piece) return this.broken(item.id, box);
-        const evaluate = piece && typeof piece !== 'string' && 'formula' in piece ? compileFormula(piece.formula) : null;
+        const evaluate =
+          piece && typeof piece !== 'string' && 'formula' in piece ? compileFormula(piece.formula) : null;
         return { kind: 'picture', item, box, evaluate };
       }
       case 'line':

@@ -9,8 +9,11 @@ export interface ReadRow {
 
 /** A row read ahead, with the rows of its inner drawers. */
 export interface HeldRow extends ReadRow {
-  inner: Map<Level, HeldRow[]>;
+  inner: ReadonlyMap<Level, HeldRow[]>;
 }
+
+/** Shared by all rows without inner drawers, of which there are most. */
+const NO_INNER: HeldRow['inner'] = new Map();
 
 /** Whether a row is kept; called with the row already current. */
 export type Accept = (level: Level, row: ReadRow) => boolean;
@@ -76,7 +79,8 @@ export class RowReader {
     }
   }
 
-  async holdInner(level: Level, ordinal: number, accept: Accept): Promise<Map<Level, HeldRow[]>> {
+  async holdInner(level: Level, ordinal: number, accept: Accept): Promise<ReadonlyMap<Level, HeldRow[]>> {
+    if (level.children.length === 0) return NO_INNER;
     const inner = new Map<Level, HeldRow[]>();
     for (const child of level.children) inner.set(child, await this.hold(child, ordinal, accept));
     return inner;

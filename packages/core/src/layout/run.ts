@@ -12,7 +12,13 @@ import { FormulaError, type Value } from '../value/value.ts';
 import { layBand } from './band.ts';
 import { type Block, shiftLaid } from './block.ts';
 import { ColumnFlow, type Flow, type LateFill, PageFlow } from './flow.ts';
-import { POINTS, type PreparedBand, type PreparedDrawer, type PreparedReport, type PreparedSubreport } from './prepare.ts';
+import {
+  POINTS,
+  type PreparedBand,
+  type PreparedDrawer,
+  type PreparedReport,
+  type PreparedSubreport,
+} from './prepare.ts';
 import { type HeldRow, type ReadRow, RowReader } from './reader.ts';
 
 export interface LayoutOptions {
@@ -46,7 +52,13 @@ class LimitReached extends Error {}
 
 /** Lays a report out page by page. Memory holds the open page and the rows that a total stands before. */
 export const layoutReport = async (prepared: PreparedReport, options: LayoutOptions): Promise<LayoutResult> => {
-  const shared: Shared = { options, runAt: options.runAt ?? new Moment(Date.now()), problems: [], rows: 0, deliver: async () => {} };
+  const shared: Shared = {
+    options,
+    runAt: options.runAt ?? new Moment(Date.now()),
+    problems: [],
+    rows: 0,
+    deliver: async () => {},
+  };
   const { page } = prepared.report;
   const paper = paperSize(page);
   const { margins } = page;
@@ -284,7 +296,11 @@ class ReportRun {
     flow.hold(above);
     if (flow.available < LEAST_START) flow.breakUnlessTop();
     const first = flow.available;
-    const beside = layBand(band, this.context, book, { includes: (i) => i.box.y >= top && i.box.y < bottom, from: top, height: 0 });
+    const beside = layBand(band, this.context, book, {
+      includes: (i) => i.box.y >= top && i.box.y < bottom,
+      from: top,
+      height: 0,
+    });
     const pages: Block[] = [beside];
     for (const subreport of subreports) {
       const offset = subreport.box.y - top;
@@ -305,7 +321,11 @@ class ReportRun {
       flow.place(block);
     }
     flow.place(
-      layBand(band, this.context, book, { includes: (i) => i.box.y >= bottom, from: bottom, height: Math.max(0, band.height - bottom) }),
+      layBand(band, this.context, book, {
+        includes: (i) => i.box.y >= bottom,
+        from: bottom,
+        height: Math.max(0, band.height - bottom),
+      }),
     );
     await this.shared.deliver();
   }

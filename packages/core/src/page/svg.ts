@@ -25,7 +25,7 @@ const markToSvg = (mark: Mark): string => {
       // The right-to-left start is the right end of the run.
       const x = mark.rtl ? mark.x + mark.width : mark.x;
       const direction = mark.rtl ? ' direction="rtl"' : '';
-      return `<text x="${n(x)}" y="${n(mark.y)}" font-family="${escapeText(family)}" font-size="${n(mark.size)}"${bold}${slant}${direction} fill="${escapeText(mark.color)}"${made}>${escapeText(mark.text)}</text>`;
+      return `<text x="${n(x)}" y="${n(mark.y)}" font-family="'${escapeText(family)}'" font-size="${n(mark.size)}"${bold}${slant}${direction} fill="${escapeText(mark.color)}"${made}>${escapeText(mark.text)}</text>`;
     }
     case 'line': {
       const dash = mark.dash ? ` stroke-dasharray="${mark.dash.map(n).join(' ')}"` : '';

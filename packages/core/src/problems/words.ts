@@ -6,20 +6,32 @@ export const PROBLEM_WORDS = {
     says: 'This definition is of version {version}; this Gaveta reads up to version {known}.',
     mend: 'Update Gaveta to open it.',
   },
-  'duplicate-id': { says: 'The id “{id}” is used more than once.', mend: 'Give each item and drawer an id of its own.' },
+  'duplicate-id': {
+    says: 'The id “{id}” is used more than once.',
+    mend: 'Give each item and drawer an id of its own.',
+  },
   'formula-syntax': { says: '{detail}', mend: 'Expected {expected}.' },
   'formula-too-deep': { says: 'The formula is nested too deeply.', mend: 'Split it into calculated fields.' },
   'unknown-name': { says: '“{name}” is not a field, drawer or parameter in reach here.', mend: '{hint}' },
   'unknown-function': { says: 'There is no function {name}.', mend: '{hint}' },
-  'hidden-field': { says: 'The field “{name}” is not available.', mend: 'Ask the developer of the application to show it.' },
-  'wrong-arguments': { says: '{name} takes {expected}, not {given}.', mend: 'Change what stands between its brackets.' },
+  'hidden-field': {
+    says: 'The field “{name}” is not available.',
+    mend: 'Ask the developer of the application to show it.',
+  },
+  'wrong-arguments': {
+    says: '{name} takes {expected}, not {given}.',
+    mend: 'Change what stands between its brackets.',
+  },
   'wrong-type': { says: '{where} needs {expected}, and this is {given}.', mend: 'Convert it, or use another field.' },
   'total-without-rows': {
     says: 'A total in a page header or page footer has no rows to add up.',
     mend: 'Move it to the footer of a drawer or of the report.',
   },
   'total-in-total': { says: 'A total cannot stand inside another total.', mend: 'Use the inner formula alone.' },
-  'total-in-query': { says: 'A total cannot be used in a filter or sort of its own rows.', mend: 'Use a field instead.' },
+  'total-in-query': {
+    says: 'A total cannot be used in a filter or sort of its own rows.',
+    mend: 'Use a field instead.',
+  },
   'total-fields-apart': {
     says: 'The fields {names} belong to drawers that do not lie inside one another, so they cannot be added up together.',
     mend: 'Use one total for each.',
@@ -30,16 +42,28 @@ export const PROBLEM_WORDS = {
   },
   'unknown-entity': { says: 'There is no “{name}” in the data models.', mend: '{hint}' },
   'unknown-relation': { says: '“{entity}” has no relation “{name}”.', mend: '{hint}' },
-  'unknown-model': { says: 'The data model “{name}” is not registered.', mend: 'Add it to the `models` of createGaveta.' },
+  'unknown-model': {
+    says: 'The data model “{name}” is not registered.',
+    mend: 'Add it to the `models` of createGaveta.',
+  },
   'unknown-connection': {
     says: 'The connection “{name}” is not configured.',
     mend: 'Add it to the options of createGaveta: connections: { {name}: … }.',
   },
-  'connection-failed': { says: 'The connection “{name}” cannot be reached: {detail}.', mend: 'Check that its database is running.' },
-  'query-failed': { says: 'The query for {drawer} failed: {detail}.', mend: 'The other parts of the report are complete.' },
+  'connection-failed': {
+    says: 'The connection “{name}” cannot be reached: {detail}.',
+    mend: 'Check that its database is running.',
+  },
+  'query-failed': {
+    says: 'The query for {drawer} failed: {detail}.',
+    mend: 'The other parts of the report are complete.',
+  },
   'unknown-subreport': { says: 'There is no report “{name}”.', mend: 'Choose another one for this subreport.' },
   'subreport-cycle': { says: 'The subreports run in a circle: {path}.', mend: 'Take one of them out.' },
-  'unknown-link': { says: 'The report “{report}” has no parameter “{name}”.', mend: 'Take the link out or pick a parameter it has.' },
+  'unknown-link': {
+    says: 'The report “{report}” has no parameter “{name}”.',
+    mend: 'Take the link out or pick a parameter it has.',
+  },
   'missing-link': {
     says: 'The report “{report}” needs a value for its parameter “{name}”.',
     mend: 'Link it to a field, or give the parameter a default.',
@@ -50,7 +74,10 @@ export const PROBLEM_WORDS = {
   'unknown-style': { says: 'There is no style “{name}”.', mend: 'Choose another, or define it.' },
   'unknown-font': { says: 'The font “{name}” is not here; {used} is used.', mend: 'Choose another one.' },
   'outside-page': { says: 'This item stands past the edge of the page.', mend: 'Move it inside.' },
-  'no-columns-left': { says: 'The margins leave no room on the page.', mend: 'Make the margins smaller or the paper larger.' },
+  'no-columns-left': {
+    says: 'The margins leave no room on the page.',
+    mend: 'Make the margins smaller or the paper larger.',
+  },
   'too-many-rows': { says: 'The run was stopped after {limit} rows.', mend: 'Narrow it with a parameter.' },
   'too-many-pages': { says: 'The run was stopped after {limit} pages.', mend: 'Narrow it with a parameter.' },
 } satisfies Record<string, { says: string; mend: string }>;

@@ -32,7 +32,9 @@ export class Moment {
 
   /** Reads ISO 8601 and PostgreSQL's `2025-03-30 02:30:00+00`; without a zone it is taken as UTC. */
   static parse(text: string): Moment | null {
-    const match = /^(\d{4,6}-\d{2}-\d{2})[T ](\d{2}:\d{2}(?::\d{2}(?:\.\d+)?)?)\s*(Z|[+-]\d{2}(?::?\d{2})?)?$/.exec(text.trim());
+    const match = /^(\d{4,6}-\d{2}-\d{2})[T ](\d{2}:\d{2}(?::\d{2}(?:\.\d+)?)?)\s*(Z|[+-]\d{2}(?::?\d{2})?)?$/.exec(
+      text.trim(),
+    );
     if (!match) return null;
     let zone = match[3] ?? 'Z';
     if (zone.length === 3) zone += ':00';

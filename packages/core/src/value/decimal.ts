@@ -11,8 +11,7 @@ type Coefficient = number | bigint;
 
 const POWERS: number[] = Array.from({ length: 16 }, (_, i) => 10 ** i);
 const bigPower = (n: number): bigint => 10n ** BigInt(n);
-const tidy = (c: bigint): Coefficient =>
-  c <= 9007199254740991n && c >= -9007199254740991n ? Number(c) : c;
+const tidy = (c: bigint): Coefficient => (c <= 9007199254740991n && c >= -9007199254740991n ? Number(c) : c);
 
 const rescale = (c: Coefficient, by: number): Coefficient => {
   if (by === 0) return c;
@@ -100,7 +99,9 @@ export class Decimal {
     const scale = Math.max(0, DIVISION_DIGITS - Math.max(0, magnitude));
     const shift = scale - this.scale + other.scale;
     const quotient =
-      shift >= 0 ? divideRounded(dividend * bigPower(shift), divisor) : divideRounded(dividend, divisor * bigPower(-shift));
+      shift >= 0
+        ? divideRounded(dividend * bigPower(shift), divisor)
+        : divideRounded(dividend, divisor * bigPower(-shift));
     return new Decimal(tidy(quotient), scale).trim();
   }
 
@@ -149,7 +150,8 @@ export class Decimal {
 
   /** Nearest double; digits past 17 are lost. */
   toNumber(): number {
-    if (typeof this.coefficient === 'number' && this.scale < POWERS.length) return this.coefficient / POWERS[this.scale]!;
+    if (typeof this.coefficient === 'number' && this.scale < POWERS.length)
+      return this.coefficient / POWERS[this.scale]!;
     return Number(this.toString());
   }
 

@@ -33,14 +33,21 @@ export const subtract = (a: Numeric, b: Numeric): Numeric => add(a, negate(b));
 export const multiply = (a: Numeric, b: Numeric): Numeric => {
   if (typeof a === 'number' && typeof b === 'number') {
     const product = a * b;
-    if (Number.isSafeInteger(product) && Number.isSafeInteger(a) && Number.isSafeInteger(b)) return product === 0 ? 0 : product;
+    if (Number.isSafeInteger(product) && Number.isSafeInteger(a) && Number.isSafeInteger(b))
+      return product === 0 ? 0 : product;
   }
   return toDecimal(a).multiply(toDecimal(b));
 };
 
 /** Null when `b` is zero. */
 export const divide = (a: Numeric, b: Numeric): Numeric | null => {
-  if (typeof a === 'number' && typeof b === 'number' && b !== 0 && Number.isSafeInteger(a / b) && Number.isSafeInteger(a)) {
+  if (
+    typeof a === 'number' &&
+    typeof b === 'number' &&
+    b !== 0 &&
+    Number.isSafeInteger(a / b) &&
+    Number.isSafeInteger(a)
+  ) {
     return a / b;
   }
   return toDecimal(a).divide(toDecimal(b));

@@ -61,7 +61,8 @@ export const decodeValue = (wire: WireValue, type: DataType): Value => {
 };
 
 export const encodeValue = (value: Value): WireValue => {
-  if (value === null || typeof value === 'string' || typeof value === 'boolean' || typeof value === 'number') return value;
+  if (value === null || typeof value === 'string' || typeof value === 'boolean' || typeof value === 'number')
+    return value;
   return value instanceof FormulaError ? null : value.toString();
 };
 
@@ -77,14 +78,26 @@ export const valueText = (value: Value): string => {
 };
 
 const typeOrder = (value: Exclude<Value, null>): number =>
-  isNumeric(value) ? 0 : value instanceof CalendarDate || value instanceof Moment ? 1 : typeof value === 'string' ? 2 : 3;
+  isNumeric(value)
+    ? 0
+    : value instanceof CalendarDate || value instanceof Moment
+      ? 1
+      : typeof value === 'string'
+        ? 2
+        : 3;
 
 /** Total order of values that are not null, as the standard's comparison does: numbers before text before booleans. */
 export const compareValues = (a: Exclude<Value, null>, b: Exclude<Value, null>): number => {
   if (isNumeric(a) && isNumeric(b)) return compareNumeric(a, b);
   if (typeof a === 'string' && typeof b === 'string') return a < b ? -1 : a > b ? 1 : 0;
   const ordinal = (v: Value): number | null =>
-    v instanceof CalendarDate ? v.day * 86_400_000 : v instanceof Moment ? v.ms : typeof v === 'boolean' ? Number(v) : null;
+    v instanceof CalendarDate
+      ? v.day * 86_400_000
+      : v instanceof Moment
+        ? v.ms
+        : typeof v === 'boolean'
+          ? Number(v)
+          : null;
   const x = ordinal(a);
   const y = ordinal(b);
   if (x !== null && y !== null && typeOrder(a) === typeOrder(b)) return x - y;

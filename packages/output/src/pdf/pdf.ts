@@ -59,7 +59,11 @@ class PdfWriter implements PageWriter {
     private readonly book: FontBook,
     private readonly check: () => void,
   ) {
-    this.resources = document.ref({ ProcSet: ['PDF', 'Text', 'ImageB', 'ImageC', 'ImageI'], Font: this.fonts, XObject: this.pictures });
+    this.resources = document.ref({
+      ProcSet: ['PDF', 'Text', 'ImageB', 'ImageC', 'ImageI'],
+      Font: this.fonts,
+      XObject: this.pictures,
+    });
   }
 
   async page(page: Page): Promise<void> {
@@ -140,7 +144,9 @@ class PdfWriter implements PageWriter {
             font = wanted;
           }
           paint(mark.color);
-          out += mark.rtl ? face.shaped(mark, h) : `1 0 0 1 ${n(mark.x)} ${n(h - mark.y)} Tm <${face.encode(mark.text)}> Tj\n`;
+          out += mark.rtl
+            ? face.shaped(mark, h)
+            : `1 0 0 1 ${n(mark.x)} ${n(h - mark.y)} Tm <${face.encode(mark.text)}> Tj\n`;
           break;
         }
         case 'line': {
@@ -161,7 +167,8 @@ class PdfWriter implements PageWriter {
         case 'picture': {
           text(false);
           const name = this.picture(mark.source);
-          if (name) out += `q ${n(mark.width)} 0 0 ${n(mark.height)} ${n(mark.x)} ${n(h - mark.y - mark.height)} cm /${name} Do Q\n`;
+          if (name)
+            out += `q ${n(mark.width)} 0 0 ${n(mark.height)} ${n(mark.x)} ${n(h - mark.y - mark.height)} cm /${name} Do Q\n`;
           break;
         }
         case 'region':
@@ -214,7 +221,9 @@ class Face {
 
   constructor(
     private readonly kit: KitFont,
-    private readonly shape: (text: string) => { id: number; advance: number; dx: number; dy: number; codePoints: number[] }[],
+    private readonly shape: (
+      text: string,
+    ) => { id: number; advance: number; dx: number; dy: number; codePoints: number[] }[],
   ) {
     this.id = kit.id;
   }

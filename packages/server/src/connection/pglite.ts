@@ -1,6 +1,5 @@
 import type { PGlite, Results } from '@electric-sql/pglite';
 import type { WireRow } from '@gaveta/core';
-import type { Query } from '../sql/level-query.ts';
 import { type Connection, ConnectionError, type RowStream, StatementError } from './connection.ts';
 
 const BATCH = 2000;

@@ -83,7 +83,8 @@ export const defineModel = (input: ModelInput): RegisteredModel => {
       const target = input.entities[relation.to];
       if (!target) mistakes.push(`${name}.relations.${relation.name}.to: there is no entity “${relation.to}”`);
       for (const { here, there } of relation.on) {
-        if (!columns.has(here)) mistakes.push(`${name}.relations.${relation.name}.on: there is no field “${here}” in ${name}`);
+        if (!columns.has(here))
+          mistakes.push(`${name}.relations.${relation.name}.on: there is no field “${here}” in ${name}`);
         if (target && !target.fields[there]) {
           mistakes.push(`${name}.relations.${relation.name}.on: there is no field “${there}” in ${relation.to}`);
         }
@@ -94,7 +95,8 @@ export const defineModel = (input: ModelInput): RegisteredModel => {
     tables.set(name, { table: entity.table ?? name, columns, scope: entity.scope ?? (() => 'everything') });
   }
   const checked = modelSchema.safeParse({ name: input.name, label: input.label, entities });
-  if (!checked.success) mistakes.push(...checked.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.message}`));
+  if (!checked.success)
+    mistakes.push(...checked.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.message}`));
   if (!checked.success || mistakes.length > 0) {
     throw new Error(`The data model “${input.name}” cannot be used:\n  ${mistakes.join('\n  ')}`);
   }

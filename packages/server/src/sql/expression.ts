@@ -49,7 +49,11 @@ export const toSql = (tree: Checked, names: SqlNames, bindings: Bindings, wanted
       return names.claim(tree.name, wanted);
     case 'unary': {
       const operand = numeric(inner(tree.operand));
-      return { sql: tree.operator === '-' ? `(- ${operand})` : tree.operator === '%' ? `(${operand} * 0.01)` : operand, solid: true, type };
+      return {
+        sql: tree.operator === '-' ? `(- ${operand})` : tree.operator === '%' ? `(${operand} * 0.01)` : operand,
+        solid: true,
+        type,
+      };
     }
     case 'binary':
       return binary(tree, names, bindings);

@@ -1,12 +1,12 @@
 import {
-  checkFormula,
   type CheckedType,
+  checkFormula,
   compileFormula,
   type Drawer,
   type Entity,
   type Field,
-  findEntity,
   FormulaError,
+  findEntity,
   Level,
   Moment,
   problem,
@@ -41,7 +41,11 @@ export const levelQuery = (path: PlanPath, level: Level, context: QueryContext):
 /** A plan with the plans around it, outermost first. */
 export type PlanPath = readonly ReportPlan[];
 
-const quote = (name: string): string => name.split('.').map((part) => `"${part.replace(/"/g, '""')}"`).join('.');
+const quote = (name: string): string =>
+  name
+    .split('.')
+    .map((part) => `"${part.replace(/"/g, '""')}"`)
+    .join('.');
 
 /** Names of a level's place and columns in the statement. */
 const ordinal = (depth: number, level: Level): string => `n${depth}_${level.index}`;
@@ -104,7 +108,10 @@ class LevelQuery {
     if (first === null) this.tables.push(`${name} as (${body})`);
     else {
       const kept = [outerTable ? `${name}_all.*` : '*'];
-      this.tables.push(`${name}_all as (${body})`, `${name} as (select ${kept} from ${name}_all where rank <= ${first})`);
+      this.tables.push(
+        `${name}_all as (${body})`,
+        `${name} as (select ${kept} from ${name}_all where rank <= ${first})`,
+      );
     }
     return name;
   }
@@ -163,7 +170,13 @@ const parameterValues = (path: PlanPath, given: Record<string, Value>): Record<s
     if (link && !plan.link?.outer) {
       const { name, timeZone, language } = plan.report;
       const report = { name, timeZone, language, runAt: new Moment(Date.now()) };
-      value = compileFormula(link)({ rows: [], parameters: outer, totals: [], page: { number: 0, count: null }, report });
+      value = compileFormula(link)({
+        rows: [],
+        parameters: outer,
+        totals: [],
+        page: { number: 0, count: null },
+        report,
+      });
     }
     values[parameter.name] = value instanceof FormulaError ? null : value;
   }
@@ -214,8 +227,12 @@ class Joins {
       const relation = entity.relations.find((r) => r.name === steps[i])!;
       const target = findEntity(this.model.model, relation.to)!;
       const next = `${this.alias}_j${this.aliases.size}`;
-      const on = relation.on.map((pair) => `${this.at(next, target, pair.there)} = ${this.at(alias, entity, pair.here)}`);
-      this.clauses.push(`left join ${scoped(this.model, target, this.claims, this.bindings)} ${next} on ${on.join(' and ')}`);
+      const on = relation.on.map(
+        (pair) => `${this.at(next, target, pair.there)} = ${this.at(alias, entity, pair.here)}`,
+      );
+      this.clauses.push(
+        `left join ${scoped(this.model, target, this.claims, this.bindings)} ${next} on ${on.join(' and ')}`,
+      );
       this.aliases.set(key, { alias: next, entity: target });
       ({ alias, entity } = { alias: next, entity: target });
     }
@@ -243,7 +260,8 @@ const scoped = (model: RegisteredModel, entity: Entity, claims: Claims, bindings
     claims: true,
     name: (parts) => {
       const field = fieldAlong(model, entity, parts);
-      if (!field) return problem('unknown-name', {}, { name: parts.join('.'), hint: `${entity.name} has no such field.` });
+      if (!field)
+        return problem('unknown-name', {}, { name: parts.join('.'), hint: `${entity.name} has no such field.` });
       return { kind: 'field', level: 0, column: level.column(parts, field), type: field.type };
     },
     total: () => problem('total-in-query'),
@@ -254,7 +272,10 @@ const scoped = (model: RegisteredModel, entity: Entity, claims: Claims, bindings
     throw new Error(`The row scope of ${entity.name} is wrong (${rows.keep}): ${words}`);
   }
   // The joins of a scope see whole tables: they only decide, they show nothing.
-  const open: RegisteredModel = { ...model, tables: new Map([...model.tables].map(([k, t]) => [k, { ...t, scope: () => 'everything' as const }])) };
+  const open: RegisteredModel = {
+    ...model,
+    tables: new Map([...model.tables].map(([k, t]) => [k, { ...t, scope: () => 'everything' as const }])),
+  };
   const joins = new Joins(open, claims, bindings, entity, 's');
   const keep = toSql(
     result.formula,
@@ -271,7 +292,9 @@ const scoped = (model: RegisteredModel, entity: Entity, claims: Claims, bindings
 const fieldAlong = (model: RegisteredModel, entity: Entity, parts: string[]): Field | null => {
   let at: Entity | null = entity;
   for (const part of parts.slice(0, -1)) {
-    const relation: Entity['relations'][number] | undefined = at?.relations.find((r) => r.name === part && r.kind === 'one');
+    const relation: Entity['relations'][number] | undefined = at?.relations.find(
+      (r) => r.name === part && r.kind === 'one',
+    );
     at = relation ? findEntity(model.model, relation.to) : null;
   }
   return at?.fields.find((f) => f.name === parts.at(-1)) ?? null;

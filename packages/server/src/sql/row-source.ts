@@ -1,4 +1,4 @@
-import { type Level, plansOf, type ReportPlan, RowProblem, type RowSource, type Value, type WireRow } from '@gaveta/core';
+import { type Level, plansOf, type ReportPlan, type RowFeed, RowProblem, type Value, type WireRow } from '@gaveta/core';
 import { type Connection, ConnectionError, type RowStream, StatementError } from '../connection/connection.ts';
 import type { Claims, RegisteredModel } from '../model/define.ts';
 import { levelQuery, type PlanPath, type Query, type QueryContext } from './level-query.ts';
@@ -13,7 +13,7 @@ export interface SourceOptions {
 
 /** Rows of a plan and of the reports nested in it. */
 export interface OpenRows {
-  source: RowSource;
+  source: (level: Level) => RowFeed;
   /** The statement of each level, in the order of the plan. */
   queries: { level: Level; query: Query }[];
   close(): Promise<void>;
@@ -31,7 +31,8 @@ export const openRows = async (plan: ReportPlan, options: SourceOptions): Promis
     for (const level of nested.levels) {
       const { connection } = modelOf(nested);
       const apart = path.find((p) => p.root && modelOf(p).connection !== connection && nested.link?.outer);
-      if (!options.connections.has(connection)) streams.set(level, new RowProblem('unknown-connection', { name: connection }));
+      if (!options.connections.has(connection))
+        streams.set(level, new RowProblem('unknown-connection', { name: connection }));
       else if (apart) {
         const detail = `its rows come over another connection (${connection}) than the report around it`;
         streams.set(level, new RowProblem('query-failed', { detail }));
@@ -48,7 +49,8 @@ export const openRows = async (plan: ReportPlan, options: SourceOptions): Promis
   }
   const feed = async function* (level: Level): AsyncGenerator<WireRow[]> {
     const stream = streams.get(level);
-    if (!stream || stream instanceof RowProblem) throw stream ?? new RowProblem('query-failed', { detail: 'it was not opened' });
+    if (!stream || stream instanceof RowProblem)
+      throw stream ?? new RowProblem('query-failed', { detail: 'it was not opened' });
     let count = 0;
     try {
       for await (const batch of stream) {

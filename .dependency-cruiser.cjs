@@ -1,0 +1,48 @@
+/** The one direction of imports: core <- output <- server <- cli, examples; core <- web; embed takes types of core alone. */
+const only = (name, allowed) => ({
+  name: `layer-${name}`,
+  severity: 'error',
+  from: { path: `^packages/${name}/src` },
+  to: {
+    path: '^(packages|examples|e2e|bench)/',
+    pathNot: [`^packages/${name}/`, ...allowed.map((other) => `^packages/${other}/`)],
+  },
+});
+
+module.exports = {
+  forbidden: [
+    only('core', []),
+    only('output', ['core']),
+    only('server', ['core', 'output']),
+    only('web', ['core']),
+    only('embed', ['core']),
+    only('cli', ['core', 'output', 'server']),
+    {
+      name: 'core-does-no-io',
+      severity: 'error',
+      from: { path: '^packages/core/src', pathNot: '\\.test\\.ts$' },
+      to: { dependencyTypes: ['core'] },
+    },
+    {
+      name: 'examples-use-public-entries',
+      comment: 'Examples are written as a customer would: from the packages’ entries only.',
+      severity: 'error',
+      from: { path: '^examples/' },
+      to: { path: '^packages/[^/]+/src/(?!index\\.ts$)' },
+    },
+    {
+      name: 'no-cycles',
+      severity: 'error',
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
+    { name: 'known-packages-only', severity: 'error', from: {}, to: { couldNotResolve: true, pathNot: '^numfmt$' } },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: '(^|/)(dist|node_modules)/' },
+    tsConfig: { fileName: 'tsconfig.json' },
+    tsPreCompilationDeps: true,
+    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'node', 'default', 'types'] },
+  },
+};

@@ -1,0 +1,97 @@
+import { randomUUID } from 'node:crypto';
+import { createServer, type Server } from 'node:http';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { readDefinition } from '@gaveta/core';
+import { createGaveta, type Gaveta, pgliteConnection, type Session } from '@gaveta/server';
+import express, { type Request } from 'express';
+import { openDemoDatabase } from './database.ts';
+import { cumeeiraModel } from './model.ts';
+import { demoReports } from './reports.ts';
+
+const WEB = fileURLToPath(new URL('../../../packages/web/dist', import.meta.url));
+
+export interface DemoOptions {
+  /** Folder for the packed data set and the stored reports. */
+  data: string;
+  secret: string;
+  hosts: string[];
+  scale?: number;
+  /** Where reports are kept; left out: a folder inside `data`. */
+  store?: string;
+  say?: (step: string) => void;
+}
+
+export interface Demo {
+  gaveta: Gaveta;
+  server: Server;
+  close(): Promise<void>;
+}
+
+/** Who may open the demo without a host: everybody who passes by its sign-in address. */
+const OFFICE: Session = { user: 'Inês (office)', rights: ['view', 'design'], claims: { role: 'office' } };
+
+/** Gaveta over the demo's database, as an application of its own. */
+export const startDemo = async ({ data, secret, hosts, scale, store, say = () => {} }: DemoOptions): Promise<Demo> => {
+  say('Opening the demo database');
+  const database = await openDemoDatabase(data, scale);
+  say('Opening the stored reports');
+  const sessions = new Map<string, Session>();
+  const gaveta = await createGaveta({
+    store: store ?? join(data, 'store'),
+    models: [cumeeiraModel],
+    connections: { cumeeira: pgliteConnection(database) },
+    secret,
+    hosts,
+    web: WEB,
+    authenticate: (request) => sessions.get(cookie(request, 'gaveta_demo')) ?? null,
+  });
+  await addMissingReports(gaveta);
+  const app = express();
+  app.get('/demo/sign-in', (_request, response) => {
+    const id = randomUUID();
+    sessions.set(id, OFFICE);
+    response.cookie('gaveta_demo', id, { httpOnly: true, sameSite: 'strict' }).redirect('/');
+  });
+  app.use(gaveta.router);
+  const server = createServer(app);
+  return {
+    gaveta,
+    server,
+    close: async () => {
+      server.closeAllConnections();
+      server.close();
+      await gaveta.close();
+      await database.close();
+    },
+  };
+};
+
+const cookie = (request: Request, name: string): string =>
+  (request.get('cookie') ?? '')
+    .split('; ')
+    .find((part) => part.startsWith(`${name}=`))
+    ?.slice(name.length + 1) ?? '';
+
+const addMissingReports = async (gaveta: Gaveta): Promise<void> => {
+  const there = new Set((await gaveta.store.list()).map((r) => r.id));
+  for (const { id, definition } of await demoReports()) {
+    if (there.has(id)) continue;
+    const read = readDefinition(definition);
+    if (!read.ok) throw new Error(`The demo report ${id} is wrong: ${JSON.stringify(read.problems)}`);
+    await gaveta.store.create(read.report, 'Cumeeira', id);
+  }
+};
+
+/** Listens on `port`, or on a free one when it is taken; gives the address. */
+export const listen = (server: Server, port: number): Promise<string> =>
+  new Promise((resolve, reject) => {
+    server.once('error', (error: NodeJS.ErrnoException) => {
+      if (error.code === 'EADDRINUSE' && port !== 0) resolve(listen(server, 0));
+      else reject(error);
+    });
+    server.listen(port, 'localhost', () => {
+      const address = server.address();
+      resolve(`http://localhost:${typeof address === 'object' && address ? address.port : port}`);
+    });
+  });

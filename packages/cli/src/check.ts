@@ -1,0 +1,34 @@
+import { readFile } from 'node:fs/promises';
+import { planReport, readDefinitionText } from '@gaveta/core';
+import { loadConfig } from './config.ts';
+import { printProblems, readDefinitions } from './definitions.ts';
+
+export const check = async (file: string, options: { config?: string }): Promise<number> => {
+  let text: string;
+  try {
+    text = await readFile(file, 'utf8');
+  } catch (error) {
+    console.error(`gaveta: ${file} cannot be read: ${error instanceof Error ? error.message : String(error)}`);
+    return 2;
+  }
+  const read = readDefinitionText(text);
+  if (!read.ok) {
+    printProblems(read.problems);
+    return 1;
+  }
+  const config = await loadConfig(options.config);
+  if (!config)
+    console.error(
+      'gaveta: no gaveta.config.ts here, so fields and subreports were not checked. Name one with --config.',
+    );
+  const { byId } = config ? await readDefinitions(config) : { byId: new Map() };
+  const models = config?.models.map((m) => m.model) ?? [];
+  const { problems } = config
+    ? planReport(read.report, { models, report: (id) => byId.get(id) ?? null })
+    : { problems: [] };
+  printProblems(problems);
+  const wrong = problems.filter((p) => p.severity === 'error').length;
+  if (wrong > 0) return 1;
+  console.log(`${file}: ${problems.length === 0 ? 'no problems' : `${problems.length} to look at`}`);
+  return 0;
+};

@@ -1,0 +1,29 @@
+import { existsSync } from 'node:fs';
+import { resolve } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import type { Claims, Connection, RegisteredModel } from '@gaveta/server';
+
+/** What a `gaveta.config.ts` gives: a function, so that databases are opened only when they are needed. */
+export interface CliConfig {
+  models: RegisteredModel[];
+  /** Opened for `render` only. */
+  connections: () => Promise<Record<string, Connection>>;
+  /** Definitions that can be named, and nested as subreports: id and JSON. */
+  reports: () => Promise<{ id: string; definition: unknown }[]>;
+  /** Whose rows are seen. */
+  claims: Claims;
+  close: () => Promise<void>;
+}
+
+/** Keeps the types of a configuration file checked. */
+export const defineConfig = (config: CliConfig): CliConfig => config;
+
+const NAMES = ['gaveta.config.ts', 'gaveta.config.mjs', 'gaveta.config.js'];
+
+/** Null when there is no configuration where it is looked for. */
+export const loadConfig = async (given: string | undefined): Promise<CliConfig | null> => {
+  const file = given ? resolve(given) : NAMES.map((name) => resolve(name)).find(existsSync);
+  if (!file || !existsSync(file)) return null;
+  const module = (await import(pathToFileURL(file).href)) as { default: CliConfig };
+  return module.default;
+};

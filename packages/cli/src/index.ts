@@ -1,0 +1,2 @@
+export { type CliConfig, defineConfig } from './config.ts';
+export { main } from './main.ts';

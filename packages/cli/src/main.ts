@@ -1,0 +1,36 @@
+import { Command, CommanderError } from 'commander';
+import { check } from './check.ts';
+import { render } from './render.ts';
+
+/** Exit codes: 0 fine; 1 the report has errors; 2 the call is wrong; 3 the run failed. */
+export const main = async (argv: readonly string[]): Promise<number> => {
+  let code = 0;
+  const program = new Command('gaveta').description('Runs and checks reports from the command line.').exitOverride();
+  program.configureHelp({ showGlobalOptions: true });
+  program.option('--config <file>', 'configuration; left out: gaveta.config.ts in this folder');
+  program
+    .command('render <report>')
+    .description('Runs a report, given by its id, its name or a definition file, and writes it to a file.')
+    .option('--param <name=value...>', 'a parameter’s value; may be given several times', collect, [])
+    .option('--format <format>', 'pdf', 'pdf')
+    .option('--out <file>', 'file to write; left out: the report’s name')
+    .action(async (report: string, options: { param: string[]; format: string; out?: string }) => {
+      code = await render(report, { ...options, ...program.opts<{ config?: string }>() });
+    });
+  program
+    .command('check <file>')
+    .description('Checks a definition file and prints each problem with its place.')
+    .action(async (file: string) => {
+      code = await check(file, program.opts<{ config?: string }>());
+    });
+  try {
+    await program.parseAsync([...argv]);
+    return code;
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+    console.error(`gaveta: ${error instanceof Error ? error.message : String(error)}`);
+    return 3;
+  }
+};
+
+const collect = (value: string, before: string[]): string[] => [...before, value];

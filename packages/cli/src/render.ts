@@ -1,0 +1,79 @@
+import { createWriteStream } from 'node:fs';
+import { layoutReport, planReport, prepareReport, readParameters } from '@gaveta/core';
+import { createPdfWriter, loadShippedFonts } from '@gaveta/output';
+import { openRows } from '@gaveta/server';
+import { loadConfig } from './config.ts';
+import { findDefinition, printProblems, readDefinitions } from './definitions.ts';
+
+interface RenderOptions {
+  param: string[];
+  format: string;
+  out?: string;
+  config?: string;
+}
+
+/** Rows a run may bring for each drawer. */
+const MAX_ROWS = 5_000_000;
+
+export const render = async (given: string, options: RenderOptions): Promise<number> => {
+  if (options.format !== 'pdf') {
+    console.error(`gaveta: the format “${options.format}” is not known. There is pdf.`);
+    return 2;
+  }
+  const parameters: Record<string, string> = {};
+  for (const pair of options.param) {
+    const at = pair.indexOf('=');
+    if (at < 1) {
+      console.error(`gaveta: --param takes name=value, not “${pair}”.`);
+      return 2;
+    }
+    parameters[pair.slice(0, at)] = pair.slice(at + 1);
+  }
+  const config = await loadConfig(options.config);
+  if (!config) {
+    console.error(
+      'gaveta: there is no gaveta.config.ts here, so it is not known which data to use. Name one with --config.',
+    );
+    return 2;
+  }
+  try {
+    const definitions = await readDefinitions(config);
+    const report = await findDefinition(given, definitions);
+    if (!report) return 2;
+    const read = readParameters(report, parameters);
+    printProblems(read.problems);
+    if (read.problems.length > 0) return 2;
+    const models = new Map(config.models.map((m) => [m.model.name, m]));
+    const plan = planReport(report, {
+      models: config.models.map((m) => m.model),
+      report: (id) => definitions.byId.get(id) ?? null,
+    });
+    const book = await loadShippedFonts();
+    const prepared = prepareReport(plan, book);
+    const connections = new Map(Object.entries(await config.connections()));
+    const rows = await openRows(plan, {
+      models,
+      connections,
+      claims: config.claims,
+      parameters: read.values,
+      maxRows: MAX_ROWS,
+    });
+    const out = options.out ?? `${report.name}.pdf`;
+    const writer = createPdfWriter(createWriteStream(out), book, { title: report.name });
+    const started = performance.now();
+    const result = await layoutReport(prepared, {
+      parameters: read.values,
+      source: rows.source,
+      onPage: (page) => writer.page(page),
+    });
+    await writer.end(result.late);
+    await rows.close();
+    const problems = [...plan.problems, ...prepared.problems, ...result.problems];
+    printProblems(problems);
+    const seconds = ((performance.now() - started) / 1000).toFixed(1);
+    console.log(`${out}: ${result.pages} pages from ${result.rows} rows in ${seconds} s`);
+    return problems.some((p) => p.severity === 'error') ? 1 : 0;
+  } finally {
+    await config.close();
+  }
+};

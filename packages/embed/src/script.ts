@@ -1,0 +1,3 @@
+import { defineElements } from './element.ts';
+
+defineElements();

@@ -1,0 +1,52 @@
+import { errors, jwtVerify, SignJWT } from 'jose';
+import { z } from 'zod';
+import type { Claims } from '../model/define.ts';
+
+export const RIGHTS = ['view', 'design'] as const;
+export type Right = (typeof RIGHTS)[number];
+
+/** Who is calling, as the host's server says. */
+export interface Session {
+  user: string;
+  rights: readonly Right[];
+  /** Values that row scopes read. */
+  claims: Claims;
+}
+
+const sessionSchema = z.object({
+  sub: z.string().min(1),
+  rights: z.array(z.enum(RIGHTS)),
+  claims: z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])),
+});
+
+const secretKey = (secret: string): Uint8Array => new TextEncoder().encode(secret);
+
+/** Shortest secret that tokens may be signed with. */
+export const LEAST_SECRET = 32;
+
+/**
+ * Signs a token for the host's page to hand to Gaveta (a JSON Web Token, RFC 7519, HS256). Call it on the host's server
+ * only. `seconds` is how long the token is good for; a page asks for a new one when it runs out.
+ */
+export const signToken = (secret: string, session: Session, seconds = 300): Promise<string> =>
+  new SignJWT({ rights: [...session.rights], claims: session.claims })
+    .setProtectedHeader({ alg: 'HS256' })
+    .setSubject(session.user)
+    .setAudience('gaveta')
+    .setIssuedAt()
+    .setExpirationTime(Math.floor(Date.now() / 1000) + seconds)
+    .sign(secretKey(secret));
+
+export type Verified = { ok: true; session: Session } | { ok: false; reason: 'expired' | 'invalid' };
+
+export const verifyToken = async (secret: string, token: string): Promise<Verified> => {
+  try {
+    const { payload } = await jwtVerify(token, secretKey(secret), { audience: 'gaveta', algorithms: ['HS256'] });
+    const parsed = sessionSchema.safeParse(payload);
+    if (!parsed.success) return { ok: false, reason: 'invalid' };
+    const { sub, rights, claims } = parsed.data;
+    return { ok: true, session: { user: sub, rights, claims } };
+  } catch (error) {
+    return { ok: false, reason: error instanceof errors.JWTExpired ? 'expired' : 'invalid' };
+  }
+};

@@ -1,0 +1,133 @@
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { PGlite } from '@electric-sql/pglite';
+import { loadShippedFonts, SHIPPED_FONTS } from '@gaveta/output';
+import express, { type Request, Router } from 'express';
+import helmet from 'helmet';
+import { LEAST_SECRET, type Session, verifyToken } from './access/session.ts';
+import type { Connection } from './connection/connection.ts';
+import { createApi } from './http/api.ts';
+import { ApiError, answerErrors } from './http/errors.ts';
+import type { RegisteredModel } from './model/define.ts';
+import { Runs } from './runs/runs.ts';
+import { openStore, type Store } from './store/store.ts';
+
+export interface GavetaOptions {
+  /** Where reports are kept: a folder for the embedded PostgreSQL, or an open PGlite. */
+  store: string | PGlite;
+  models: readonly RegisteredModel[];
+  /** Databases by the name that models use. */
+  connections: Record<string, Connection>;
+  /** Signs and checks tokens; at least 32 characters, known to the host's server and to Gaveta alone. */
+  secret: string;
+  /** Origins of host applications that may show Gaveta in a frame, as `https://office.example`. Read on each request. */
+  hosts?: readonly string[];
+  /** Folder with the built web application; left out: the API alone. */
+  web?: string;
+  /** Who is calling when a request carries no token, as by a cookie of the host's own. */
+  authenticate?: (request: Request) => Promise<Session | null> | Session | null;
+  limits?: Partial<Limits>;
+  log?: (error: unknown) => void;
+}
+
+export interface Limits {
+  maxRows: number;
+  maxPages: number;
+  designRows: number;
+  keepRuns: number;
+}
+
+const LIMITS: Limits = { maxRows: 2_000_000, maxPages: 20_000, designRows: 20_000, keepRuns: 20 };
+
+export interface Gaveta {
+  /** Mount it where Gaveta shall live: `app.use('/reports', gaveta.router)`. */
+  router: Router;
+  store: Store;
+  close(): Promise<void>;
+}
+
+/** Starts Gaveta. Fails at once, with the line to mend, when the options cannot work. */
+export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
+  if (options.secret.length < LEAST_SECRET)
+    throw new Error(`createGaveta: “secret” needs at least ${LEAST_SECRET} characters`);
+  const log = options.log ?? ((error) => console.error(error));
+  const limits = { ...LIMITS, ...options.limits };
+  const store = await openStore(options.store);
+  const book = await loadShippedFonts();
+  const runs = new Runs(book, { maxRows: limits.maxRows, maxPages: limits.maxPages, keep: limits.keepRuns });
+  const models = new Map(options.models.map((m) => [m.model.name, m]));
+
+  const session = async (request: Request): Promise<Session> => {
+    const header = request.get('authorization');
+    const token = header?.startsWith('Bearer ') ? header.slice('Bearer '.length) : null;
+    if (token !== null) {
+      const verified = await verifyToken(options.secret, token);
+      if (verified.ok) return verified.session;
+      throw new ApiError(verified.reason === 'expired' ? 'token-expired' : 'token-invalid');
+    }
+    const own = await options.authenticate?.(request);
+    if (!own) throw new ApiError('no-token');
+    return own;
+  };
+
+  const router = Router();
+  const { hosts = [] } = options;
+  router.use((request, response, next) =>
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          workerSrc: ["'self'", 'blob:'],
+          frameAncestors: ["'self'", ...hosts],
+          objectSrc: ["'none'"],
+          baseUri: ["'self'"],
+        },
+      },
+      frameguard: false,
+      crossOriginResourcePolicy: { policy: 'cross-origin' },
+      strictTransportSecurity: false,
+    })(request, response, next),
+  );
+  const connections = new Map(Object.entries(options.connections));
+  const parts = { store, models, connections, runs, book, session };
+  router.use('/api', createApi({ ...parts, maxRows: limits.maxRows, designRows: limits.designRows }));
+  if (options.web) router.use(webApplication(options.web));
+  router.use(answerErrors(log));
+  return {
+    router,
+    store,
+    close: async () => {
+      await runs.close();
+      await store.close();
+    },
+  };
+};
+
+/** Serves the built application; every address that is no file opens it. */
+const webApplication = (folder: string): Router => {
+  const router = Router();
+  // Host pages of other origins load this one script; what it opens is guarded by tokens.
+  router.get('/embed.js', (_request, response) => {
+    response
+      .set({ 'Access-Control-Allow-Origin': '*', 'Cache-Control': 'no-cache' })
+      .sendFile(join(folder, 'embed.js'));
+  });
+  router.use(express.static(folder, { index: false, maxAge: '1h' }));
+  router.get('/{*path}', async (request, response) => {
+    const page = await readFile(join(folder, 'index.html'), 'utf8');
+    const base = `${request.baseUrl}/`;
+    const fonts = SHIPPED_FONTS.map(
+      (f) =>
+        `@font-face{font-family:"${f.family}";font-weight:${f.weight};font-style:${f.italic ? 'italic' : 'normal'};src:url("${base}api/fonts/${f.file}")}`,
+    ).join('');
+    const head = `<base href="${base}"><style>${fonts}</style>`;
+    response
+      .type('html')
+      .set('Cache-Control', 'no-store')
+      .send(page.replace('<head>', `<head>${head}`));
+  });
+  return router;
+};

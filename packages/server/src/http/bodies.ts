@@ -1,0 +1,31 @@
+import { z } from 'zod';
+
+const value = z.union([z.string().max(2000), z.number(), z.null()]);
+
+/** Values by parameter name. */
+const parameters = z.record(z.string().max(80), value).default({});
+/** Checked by core, which gives problems by place. */
+const definition = z.record(z.string(), z.unknown());
+
+export const createBody = z.strictObject({ definition });
+export const saveBody = z.strictObject({
+  definition,
+  /** The revision that the changes were made to. */
+  base: z.number().int().min(1),
+  note: z.string().max(500).default(''),
+});
+export const checkBody = z.strictObject({ definition });
+export const designBody = z.strictObject({ definition, parameters, id: z.string().max(120).optional() });
+export const runBody = z.union([
+  z.strictObject({ report: z.string().min(1).max(120), parameters }),
+  z.strictObject({ definition, parameters }),
+]);
+
+/** Bodies by call, as the API's description lists them. */
+export const BODIES = {
+  'POST /reports': createBody,
+  'PUT /reports/:id': saveBody,
+  'POST /check': checkBody,
+  'POST /design-rows': designBody,
+  'POST /runs': runBody,
+} as const;

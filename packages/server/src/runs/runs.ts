@@ -1,0 +1,160 @@
+import { randomUUID } from 'node:crypto';
+import { EventEmitter } from 'node:events';
+import {
+  type FontBook,
+  LayoutCancelled,
+  layoutReport,
+  type PlanContext,
+  type Problem,
+  planReport,
+  prepareReport,
+  type Report,
+  type Value,
+} from '@gaveta/core';
+import { openRows, type SourceOptions } from '../sql/row-source.ts';
+import { PageSpool } from './spool.ts';
+
+export interface RunState {
+  id: string;
+  report: string;
+  status: 'running' | 'done' | 'failed' | 'cancelled';
+  /** Pages that can be read. */
+  pages: number;
+  rows: number;
+  problems: Problem[];
+  milliseconds: number;
+  /** Why it failed. */
+  detail: string | null;
+}
+
+export interface RunRequest {
+  report: Report;
+  parameters: Record<string, Value>;
+  problems: Problem[];
+  owner: string;
+  plans: PlanContext;
+  rows: Omit<SourceOptions, 'parameters'>;
+}
+
+export interface RunLimits {
+  maxRows: number;
+  maxPages: number;
+  /** Finished runs that are kept; older ones are let go. */
+  keep: number;
+}
+
+/** A report being run, or run: its pages can be read as soon as they are laid out. */
+export class Run {
+  readonly id = randomUUID();
+  readonly changes = new EventEmitter();
+  private readonly abort = new AbortController();
+  private readonly started = performance.now();
+  private ended = 0;
+  private status: RunState['status'] = 'running';
+  private rows = 0;
+  private problems: Problem[] = [];
+  private detail: string | null = null;
+
+  constructor(
+    readonly owner: string,
+    readonly report: Report,
+    readonly spool: PageSpool,
+  ) {
+    this.changes.setMaxListeners(0);
+  }
+
+  get state(): RunState {
+    const { id, status, rows, problems, detail } = this;
+    const milliseconds = Math.round((this.ended || performance.now()) - this.started);
+    return { id, report: this.report.name, status, pages: this.spool.count, rows, problems, milliseconds, detail };
+  }
+
+  cancel(): void {
+    this.abort.abort();
+  }
+
+  async finished(): Promise<RunState> {
+    while (this.status === 'running') await new Promise((resolve) => this.changes.once('change', resolve));
+    return this.state;
+  }
+
+  async work(request: RunRequest, book: FontBook, limits: RunLimits): Promise<void> {
+    let last = 0;
+    try {
+      const plan = planReport(request.report, request.plans);
+      const prepared = prepareReport(plan, book);
+      this.problems = [...request.problems, ...plan.problems, ...prepared.problems];
+      const opened = await openRows(plan, { ...request.rows, parameters: request.parameters });
+      try {
+        const result = await layoutReport(prepared, {
+          parameters: request.parameters,
+          source: opened.source,
+          regions: true,
+          signal: this.abort.signal,
+          maxPages: limits.maxPages,
+          onPage: async (page) => {
+            await this.spool.add(page);
+            if (performance.now() - last < 50 && page.number > 1) return;
+            last = performance.now();
+            this.changes.emit('change');
+            // Lets other requests in between pages.
+            await new Promise(setImmediate);
+          },
+        });
+        this.spool.fill(result.late);
+        this.rows = result.rows;
+        this.problems.push(...result.problems);
+        this.status = 'done';
+      } finally {
+        await opened.close();
+      }
+    } catch (error) {
+      this.status = error instanceof LayoutCancelled ? 'cancelled' : 'failed';
+      if (this.status === 'failed') this.detail = error instanceof Error ? error.message : String(error);
+    } finally {
+      this.ended = performance.now();
+      this.changes.emit('change');
+    }
+  }
+}
+
+/** The runs of a server. */
+export class Runs {
+  private readonly runs = new Map<string, Run>();
+
+  constructor(
+    private readonly book: FontBook,
+    private readonly limits: RunLimits,
+  ) {}
+
+  async start(request: RunRequest): Promise<Run> {
+    const run = new Run(request.owner, request.report, await PageSpool.open());
+    this.runs.set(run.id, run);
+    void run.work(request, this.book, this.limits);
+    await this.letGo();
+    return run;
+  }
+
+  /** Only to whom it belongs: pages hold rows of the owner's scope. */
+  get(id: string, owner: string): Run | null {
+    const run = this.runs.get(id);
+    return run && run.owner === owner ? run : null;
+  }
+
+  private async letGo(): Promise<void> {
+    const finished = [...this.runs.values()].filter((run) => run.state.status !== 'running');
+    for (const run of finished.slice(0, Math.max(0, finished.length - this.limits.keep))) {
+      this.runs.delete(run.id);
+      await run.spool.close();
+    }
+  }
+
+  async close(): Promise<void> {
+    for (const run of this.runs.values()) {
+      run.cancel();
+      await run.finished();
+      await run.spool.close();
+    }
+    this.runs.clear();
+  }
+}

@@ -1,0 +1,124 @@
+import { randomUUID } from 'node:crypto';
+import { fileURLToPath } from 'node:url';
+import { PGlite } from '@electric-sql/pglite';
+import { type Read, type Report, readDefinition } from '@gaveta/core';
+import { and, asc, desc, eq } from 'drizzle-orm';
+import { drizzle } from 'drizzle-orm/pglite';
+import { migrate } from 'drizzle-orm/pglite/migrator';
+import { reports, revisions } from './schema.ts';
+
+const MIGRATIONS = fileURLToPath(new URL('../../drizzle', import.meta.url));
+
+export interface StoredReport {
+  id: string;
+  name: string;
+  folder: string;
+  revision: number;
+  changedAt: string;
+  changedBy: string;
+}
+
+export interface Revision {
+  number: number;
+  author: string;
+  note: string;
+  savedAt: string;
+}
+
+export type Saved =
+  | { ok: true; stored: StoredReport }
+  /** Somebody else saved first; nothing was written. */
+  | { ok: false; reason: 'conflict'; current: StoredReport }
+  | { ok: false; reason: 'missing' };
+
+/** Reports and their revisions, in PostgreSQL. */
+export interface Store {
+  list(): Promise<StoredReport[]>;
+  /** The newest revision, upgraded to the current format; null when there is no such report. */
+  get(id: string): Promise<{ stored: StoredReport; read: Read } | null>;
+  revisions(id: string): Promise<Revision[]>;
+  revision(id: string, number: number): Promise<Read | null>;
+  create(report: Report, author: string, id?: string): Promise<StoredReport>;
+  /** Adds a revision if `base` is still the newest one. */
+  save(id: string, report: Report, base: number, author: string, note: string): Promise<Saved>;
+  close(): Promise<void>;
+}
+
+/** `database` is an open PGlite, or a folder in which one is kept. */
+export const openStore = async (database: PGlite | string): Promise<Store> => {
+  const client = typeof database === 'string' ? await PGlite.create(database) : database;
+  const db = drizzle(client);
+  await migrate(db, { migrationsFolder: MIGRATIONS });
+  const asStored = (row: typeof reports.$inferSelect): StoredReport => ({
+    ...row,
+    changedAt: row.changedAt.toISOString(),
+  });
+
+  return {
+    async list() {
+      return (await db.select().from(reports).orderBy(asc(reports.name))).map(asStored);
+    },
+
+    async get(id) {
+      const [row] = await db
+        .select()
+        .from(reports)
+        .innerJoin(revisions, and(eq(revisions.reportId, reports.id), eq(revisions.number, reports.revision)))
+        .where(eq(reports.id, id));
+      return row ? { stored: asStored(row.report), read: readDefinition(row.revision.definition) } : null;
+    },
+
+    async revisions(id) {
+      const rows = await db.select().from(revisions).where(eq(revisions.reportId, id)).orderBy(desc(revisions.number));
+      return rows.map(({ number, author, note, savedAt }) => ({
+        number,
+        author,
+        note,
+        savedAt: savedAt.toISOString(),
+      }));
+    },
+
+    async revision(id, number) {
+      const [row] = await db
+        .select()
+        .from(revisions)
+        .where(and(eq(revisions.reportId, id), eq(revisions.number, number)));
+      return row ? readDefinition(row.definition) : null;
+    },
+
+    async create(report, author, id = randomUUID()) {
+      return db.transaction(async (transaction) => {
+        const [row] = await transaction
+          .insert(reports)
+          .values({ id, name: report.name, revision: 1, changedBy: author })
+          .returning();
+        await transaction.insert(revisions).values({ reportId: id, number: 1, definition: report, author });
+        return asStored(row!);
+      });
+    },
+
+    async save(id, report, base, author, note) {
+      return db.transaction(async (transaction): Promise<Saved> => {
+        const changed = { name: report.name, revision: base + 1, changedAt: new Date(), changedBy: author };
+        // The condition and the write are one statement, so of two people saving at once one is told.
+        const [row] = await transaction
+          .update(reports)
+          .set(changed)
+          .where(and(eq(reports.id, id), eq(reports.revision, base)))
+          .returning();
+        if (!row) {
+          const [current] = await transaction.select().from(reports).where(eq(reports.id, id));
+          return current
+            ? { ok: false, reason: 'conflict', current: asStored(current) }
+            : { ok: false, reason: 'missing' };
+        }
+        await transaction
+          .insert(revisions)
+          .values({ reportId: id, number: base + 1, definition: report, author, note });
+        return { ok: true, stored: asStored(row) };
+      });
+    },
+
+    close: () => client.close(),
+  };
+};

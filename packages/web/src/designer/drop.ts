@@ -1,0 +1,35 @@
+import { type BandAddress, snap } from '@gaveta/core';
+
+/** Grid that items snap to, in millimetres. */
+export const GRID = 1;
+
+export interface BoardMetrics {
+  /** CSS pixels for a millimetre. */
+  scale: number;
+  bands: { address: BandAddress; top: number; height: number }[];
+}
+
+/** Set by the board while it is shown: what lies under a point of the window. */
+let board: { element: HTMLElement; metrics: BoardMetrics } | null = null;
+
+export const showBoard = (element: HTMLElement | null, metrics: BoardMetrics): void => {
+  board = element && { element, metrics };
+};
+
+/** The band under a point of the window, and the place in it in millimetres; null outside the board's page. */
+export const dropAt = (clientX: number, clientY: number): { address: BandAddress; x: number; y: number } | null => {
+  if (!board) return null;
+  const { element, metrics } = board;
+  const area = element.getBoundingClientRect();
+  if (clientX < area.left || clientX > area.right || clientY < area.top || clientY > area.bottom) return null;
+  const x = (clientX - area.left) / metrics.scale;
+  const y = (clientY - area.top) / metrics.scale;
+  const band = metrics.bands.find((b) => y < b.top + b.height);
+  return band
+    ? {
+        address: band.address,
+        x: Math.max(0, snap(x, GRID)),
+        y: Math.max(0, Math.min(snap(y - band.top, GRID), band.height)),
+      }
+    : null;
+};

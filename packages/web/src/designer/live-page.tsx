@@ -1,0 +1,58 @@
+import { findItem, type Report } from '@gaveta/core';
+import { type MouseEvent, memo } from 'react';
+import { useTranslation } from 'react-i18next';
+import type { LiveView } from '../live/use-live.ts';
+import { useDesigner } from './state.ts';
+
+/** The report's first pages from real rows. A click on something selects its item on the board. */
+export const LivePage = ({ view, report }: { view: LiveView; report: Report }) => {
+  const { t } = useTranslation();
+  const selection = useDesigner((s) => s.selection);
+  const { pages, milliseconds, count, waiting, partRows, failure } = view;
+  const pick = (event: MouseEvent): void => {
+    const id = (event.target as Element).closest('[data-item]')?.getAttribute('data-item');
+    if (id && findItem(report, id)) useDesigner.getState().select([id]);
+  };
+  const shown = pages.length;
+  const extent =
+    count === null
+      ? t('designer.liveSoFar', { shown })
+      : count > shown
+        ? t('designer.liveFirst', { shown, count })
+        : t('designer.livePages', { count });
+  // Ids hold letters, digits, - and _ only, as the schema checks.
+  const marked = selection.map((id) => `.live-pages [data-item="${id}"]`).join(',');
+  return (
+    <aside aria-label={t('designer.live')} className="flex min-h-0 flex-col border-l border-rule bg-desk/60">
+      <header className="flex h-8 flex-none items-center gap-2 border-b border-rule bg-sheet px-3">
+        <b className="text-[12px] font-semibold">{t('designer.live')}</b>
+        <span className="truncate text-[11px] text-ink-3" role="status" data-testid="live-state">
+          {waiting
+            ? t('designer.liveWait')
+            : pages.length > 0 && t('designer.liveState', { page: extent, ms: milliseconds })}
+        </span>
+      </header>
+      {failure && <p className="bg-rust-soft px-3 py-1.5 text-rust">{t('designer.liveFailed', { detail: failure })}</p>}
+      {partRows !== null && <p className="bg-brass-soft px-3 py-1.5">{t('designer.livePart', { count: partRows })}</p>}
+      {marked && <style>{`${marked}{outline:1.5px solid var(--color-pine);outline-offset:1px}`}</style>}
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: the same items can be selected on the board by keyboard */}
+      {/* biome-ignore lint/a11y/useKeyWithClickEvents: as above */}
+      <div className="live-pages min-h-0 flex-1 overflow-auto p-3.5" onClick={pick}>
+        {pages.map((svg, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: a page is its number
+          <LiveSheet key={i} svg={svg} number={i + 1} />
+        ))}
+      </div>
+    </aside>
+  );
+};
+
+const LiveSheet = memo(({ svg, number }: { svg: string; number: number }) => (
+  <div
+    className="mb-3.5 bg-white shadow-[0_1px_0_#cfc6b1,0_6px_18px_#5a4d2c24] [&_svg]:block [&_svg]:h-auto [&_svg]:w-full"
+    data-live-page={number}
+    // The text of every mark is escaped by pageToSvg.
+    // biome-ignore lint/security/noDangerouslySetInnerHtml: see above
+    dangerouslySetInnerHTML={{ __html: svg }}
+  />
+));

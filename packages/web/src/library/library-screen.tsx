@@ -1,0 +1,155 @@
+import { type Report, reportSchema } from '@gaveta/core';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { FilePlus2, PencilRuler } from 'lucide-react';
+import { useState } from 'react';
+import { useTranslation } from 'react-i18next';
+import { Link, useNavigate } from 'react-router';
+import { api } from '../api/client.ts';
+import { Button, inputLook, Notice } from '../ui/controls.tsx';
+import { Failure } from '../ui/failure.tsx';
+
+const blankReport = (name: string, model: string, entity: string): Report =>
+  reportSchema.parse({
+    gaveta: 1,
+    name,
+    model,
+    header: {
+      height: 16,
+      items: [
+        {
+          kind: 'field',
+          id: 'title1',
+          x: 0,
+          y: 2,
+          width: 120,
+          height: 9,
+          formula: 'report.name',
+          look: { font: 'Source Serif 4', size: 20, bold: true },
+        },
+      ],
+    },
+    pageFooter: {
+      height: 8,
+      items: [
+        {
+          kind: 'text',
+          id: 'pages1',
+          x: 100,
+          y: 2,
+          width: 80,
+          height: 5,
+          content: ['Page ', { formula: 'page.number' }, ' of ', { formula: 'page.count' }],
+          look: { size: 9, align: 'right' },
+        },
+      ],
+    },
+    body: {
+      id: 'rows',
+      name: entity,
+      rows: { entity },
+      header: { height: 7, items: [] },
+      detail: { height: 8, items: [] },
+      footer: { height: 8, items: [] },
+    },
+  });
+
+export const LibraryScreen = () => {
+  const { t, i18n } = useTranslation();
+  const navigate = useNavigate();
+  const [find, setFind] = useState('');
+  const [rowsFrom, setRowsFrom] = useState('');
+  const reports = useQuery({ queryKey: ['reports'], queryFn: api.reports });
+  const session = useQuery({ queryKey: ['session'], queryFn: api.session });
+  const models = useQuery({ queryKey: ['models'], queryFn: api.models });
+  const canDesign = session.data?.rights.includes('design') ?? false;
+  const create = useMutation({
+    mutationFn: () => {
+      const [model, entity] = rowsFrom.split('/');
+      return api.create(blankReport(t('library.newName'), model!, entity!));
+    },
+    onSuccess: (stored) => navigate(`/reports/${stored.id}/design`),
+  });
+  const shown = (reports.data ?? []).filter((r) => r.name.toLowerCase().includes(find.toLowerCase()));
+  const when = new Intl.DateTimeFormat(i18n.language, { dateStyle: 'medium', timeStyle: 'short' });
+
+  return (
+    <div className="flex h-full flex-col">
+      <header className="flex h-11 items-center gap-3 border-b border-rule px-4">
+        <h1 className="text-[15px] font-semibold">{t('library.title')}</h1>
+        <span className="flex-1" />
+        <span className="text-ink-3">{session.data && t('app.signedInAs', { user: session.data.user })}</span>
+      </header>
+      <main className="mx-auto w-full max-w-3xl flex-1 overflow-auto px-6 py-6">
+        <div className="mb-4 flex flex-wrap items-center gap-2">
+          <input
+            type="search"
+            className={`${inputLook} max-w-64`}
+            placeholder={t('library.find')}
+            aria-label={t('library.find')}
+            value={find}
+            onChange={(event) => setFind(event.target.value)}
+          />
+          <span className="flex-1" />
+          {canDesign && (
+            <form
+              className="flex items-center gap-2"
+              onSubmit={(event) => {
+                event.preventDefault();
+                create.mutate();
+              }}
+            >
+              <select
+                className={inputLook}
+                aria-label={t('library.pickRows')}
+                value={rowsFrom}
+                onChange={(event) => setRowsFrom(event.target.value)}
+              >
+                <option value="">{t('library.pickRows')}</option>
+                {models.data?.flatMap((model) =>
+                  model.entities.map((entity) => (
+                    <option key={`${model.name}/${entity.name}`} value={`${model.name}/${entity.name}`}>
+                      {entity.plural}
+                    </option>
+                  )),
+                )}
+              </select>
+              <Button look="primary" type="submit" disabled={!rowsFrom || create.isPending}>
+                <FilePlus2 size={15} aria-hidden /> {t('library.new')}
+              </Button>
+            </form>
+          )}
+        </div>
+        {reports.error && <Failure error={reports.error} retry={() => void reports.refetch()} />}
+        {create.error && <Failure error={create.error} />}
+        {reports.data?.length === 0 && <Notice>{t('library.empty')}</Notice>}
+        {reports.data && reports.data.length > 0 && shown.length === 0 && (
+          <Notice>{t('library.none', { text: find })}</Notice>
+        )}
+        <ul className="divide-y divide-rule-soft">
+          {shown.map((report) => (
+            <li key={report.id} className="flex items-center gap-3 py-2.5">
+              <Link to={`/reports/${report.id}`} className="min-w-0 flex-1 rounded px-1 hover:text-pine">
+                <span className="block text-[15px] font-semibold">{report.name}</span>
+                <span className="text-ink-3">
+                  {t('library.changed', {
+                    revision: report.revision,
+                    who: report.changedBy,
+                    when: when.format(new Date(report.changedAt)),
+                  })}
+                </span>
+              </Link>
+              {canDesign && (
+                <Button
+                  onClick={() => navigate(`/reports/${report.id}/design`)}
+                  aria-label={`${t('library.design')} ${report.name}`}
+                >
+                  <PencilRuler size={14} aria-hidden /> {t('library.design')}
+                </Button>
+              )}
+            </li>
+          ))}
+        </ul>
+      </main>
+    </div>
+  );
+};

@@ -1,0 +1,28 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { BrowserRouter } from 'react-router';
+import { ApiFailure } from './api/client.ts';
+import { App } from './app.tsx';
+import './i18n/i18n.ts';
+import './styles.css';
+
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      // A wrong request does not become right by repeating it.
+      retry: (count, error) => count < 2 && !(error instanceof ApiFailure && error.status >= 400),
+      refetchOnWindowFocus: false,
+    },
+  },
+});
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <BrowserRouter basename={new URL(document.baseURI).pathname}>
+        <App />
+      </BrowserRouter>
+    </QueryClientProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,35 @@
+import { useTranslation } from 'react-i18next';
+import { ApiFailure, type SaidProblem } from '../api/client.ts';
+import { Button, Notice } from './controls.tsx';
+
+/** Words for anything that was thrown. */
+export const useFailureText = () => {
+  const { t } = useTranslation();
+  return (error: unknown): { title: string; detail: string; problems: SaidProblem[] } => {
+    if (!(error instanceof ApiFailure)) return { title: t('errors.title'), detail: String(error), problems: [] };
+    if (error.code === 'network') return { title: t('errors.title'), detail: t('errors.network'), problems: [] };
+    const { problems } = error.document;
+    return {
+      title: error.title,
+      detail: error.detail,
+      problems: Array.isArray(problems) ? (problems as SaidProblem[]) : [],
+    };
+  };
+};
+
+export const Failure = ({ error, title, retry }: { error: unknown; title?: string; retry?: () => void }) => {
+  const { t } = useTranslation();
+  const said = useFailureText()(error);
+  return (
+    <Notice title={title ?? said.title} action={retry && <Button onClick={retry}>{t('app.retry')}</Button>}>
+      <p className="text-rust">{said.detail}</p>
+      {said.problems.length > 0 && (
+        <ul className="mt-2 list-disc pl-5">
+          {said.problems.map((p) => (
+            <li key={`${p.code}${p.place.path}${p.text}`}>{p.text}</li>
+          ))}
+        </ul>
+      )}
+    </Notice>
+  );
+};

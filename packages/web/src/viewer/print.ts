@@ -1,0 +1,38 @@
+import { type Page, pageToSvg } from '@gaveta/core';
+import { api } from '../api/client.ts';
+
+/** Pages that are put into one print job at most. */
+const MOST_PAGES = 1000;
+
+/** Puts all pages into the document's print part, opens the browser's print window, and takes them out again. */
+export const printRun = async (run: string, count: number): Promise<void> => {
+  const pages: Page[] = [];
+  while (pages.length < Math.min(count, MOST_PAGES)) {
+    const more = await api.pages(run, pages.length + 1, 20);
+    if (more.length === 0) break;
+    pages.push(...more);
+  }
+  const first = pages[0];
+  if (!first) return;
+  const root = document.createElement('div');
+  root.id = 'print-root';
+  root.innerHTML = pages.map(pageToSvg).join('');
+  const style = document.createElement('style');
+  style.textContent = `@page { size: ${first.width}pt ${first.height}pt; margin: 0 }`;
+  document.body.append(root, style);
+  await document.fonts.ready;
+  const tidy = (): void => {
+    root.remove();
+    style.remove();
+  };
+  window.addEventListener('afterprint', tidy, { once: true });
+  window.print();
+};
+
+export const download = (blob: Blob, name: string): void => {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(blob);
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+};

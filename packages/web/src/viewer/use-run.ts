@@ -1,0 +1,43 @@
+import { useEffect, useState } from 'react';
+import { api, type ParameterValues, type RunState } from '../api/client.ts';
+import { tellHost } from '../embed/frame.ts';
+
+export interface RunView {
+  state: RunState | null;
+  error: unknown;
+}
+
+/** Runs the report whenever `parameters` or `attempt` change, and follows the run until it ends. */
+export const useRun = (report: string, parameters: ParameterValues, attempt: number): RunView => {
+  const [view, setView] = useState<RunView>({ state: null, error: null });
+  const values = JSON.stringify(parameters);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new attempt runs the report again
+  useEffect(() => {
+    const abort = new AbortController();
+    setView({ state: null, error: null });
+    const run = async (): Promise<void> => {
+      const started = await api.run(report, JSON.parse(values) as ParameterValues);
+      if (abort.signal.aborted) return;
+      setView({ state: started, error: null });
+      await api.follow(started.id, (state) => setView({ state, error: null }), abort.signal);
+    };
+    run().catch((error: unknown) => {
+      if (!abort.signal.aborted) setView({ state: null, error });
+    });
+    return () => abort.abort();
+  }, [report, values, attempt]);
+
+  const { state, error } = view;
+  const status = state?.status;
+  const pages = state?.pages ?? 0;
+  useEffect(() => {
+    if (status === 'done') tellHost({ kind: 'page-count', report, pages });
+    if (status === 'failed') tellHost({ kind: 'error', code: 'run-failed', detail: state?.detail ?? '' });
+  }, [status, pages, report, state?.detail]);
+  useEffect(() => {
+    if (!error) return;
+    const code = typeof error === 'object' && error !== null && 'code' in error ? String(error.code) : 'unexpected';
+    tellHost({ kind: 'error', code, detail: error instanceof Error ? error.message : String(error) });
+  }, [error]);
+  return view;
+};

@@ -1,0 +1,215 @@
+import { paperSize } from '@gaveta/core';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { ChevronLeft, ChevronRight, Download, Minus, PencilRuler, Plus, Printer } from 'lucide-react';
+import { Popover } from 'radix-ui';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useTranslation } from 'react-i18next';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { api, type ParameterValues, type RunState } from '../api/client.ts';
+import { joinHost } from '../embed/frame.ts';
+import { Button, IconButton, Notice } from '../ui/controls.tsx';
+import { Failure, useFailureText } from '../ui/failure.tsx';
+import { Pages } from './pages.tsx';
+import { ParameterChips } from './parameter-chips.tsx';
+import { download, printRun } from './print.ts';
+import { useRun } from './use-run.ts';
+
+/** `home` is where the way back leads; null inside a host's page. */
+export const ViewerScreen = ({ home }: { home: string | null }) => {
+  const { t } = useTranslation();
+  const { id = '' } = useParams();
+  const navigate = useNavigate();
+  const [search, setSearch] = useSearchParams();
+  const [attempt, setAttempt] = useState(0);
+  const [zoom, setZoom] = useState(1);
+  const [page, setPage] = useState(1);
+  const scroller = useRef<HTMLDivElement>(null);
+  const goTo = useRef<(page: number) => void>(() => {});
+  const report = useQuery({ queryKey: ['report', id], queryFn: () => api.report(id), staleTime: 0 });
+  const session = useQuery({ queryKey: ['session'], queryFn: api.session });
+  const parameters = useMemo<ParameterValues>(() => Object.fromEntries(search), [search]);
+  const { state, error } = useRun(id, parameters, attempt);
+
+  const setParameter = useCallback(
+    (name: string, value: string | number | null) =>
+      setSearch((old) => {
+        const next = new URLSearchParams(old);
+        if (value === null) next.delete(name);
+        else next.set(name, String(value));
+        return next;
+      }),
+    [setSearch],
+  );
+  useEffect(
+    () =>
+      joinHost()?.onParameters((values) => {
+        for (const [name, value] of Object.entries(values)) setParameter(name, value);
+      }),
+    [setParameter],
+  );
+
+  const exportPdf = useMutation({
+    mutationFn: async () => {
+      if (!state) return;
+      download(await api.pdf(state.id), `${state.report}.pdf`);
+    },
+  });
+  const print = useMutation({ mutationFn: async () => state && printRun(state.id, state.pages) });
+  const size = useMemo(() => {
+    const paper = report.data && paperSize(report.data.definition.page);
+    return paper && { width: (paper.width * 72) / 25.4, height: (paper.height * 72) / 25.4 };
+  }, [report.data]);
+  const fit = (): void => {
+    if (size && scroller.current)
+      setZoom(Math.max(0.2, (scroller.current.clientWidth - 48) / ((size.width * 96) / 72)));
+  };
+  const done = state?.status === 'done';
+  const count = state?.pages ?? 0;
+
+  return (
+    <div className="flex h-full flex-col">
+      <header className="flex h-11 flex-none items-center gap-2.5 border-b border-rule px-3.5">
+        {home !== null && (
+          <Link to={home} className="flex items-center text-ink-2 hover:text-pine">
+            <ChevronLeft size={15} aria-hidden /> {t('app.reports')}
+          </Link>
+        )}
+        <h1 className="truncate text-[14px] font-semibold">{report.data?.name}</h1>
+        <RunWords state={state} />
+        <span className="flex-1" />
+        {state?.status === 'running' && <Button onClick={() => void api.cancel(state.id)}>{t('viewer.cancel')}</Button>}
+        {state && state.problems.length > 0 && <Problems state={state} />}
+        {session.data?.rights.includes('design') && (
+          <Button onClick={() => navigate('design')}>
+            <PencilRuler size={14} aria-hidden /> {t('viewer.design')}
+          </Button>
+        )}
+        <Button disabled={!done || count === 0 || print.isPending} onClick={() => print.mutate()}>
+          <Printer size={14} aria-hidden /> {print.isPending ? t('viewer.printing') : t('viewer.print')}
+        </Button>
+        <Button
+          look="primary"
+          disabled={!done || count === 0 || exportPdf.isPending}
+          onClick={() => exportPdf.mutate()}
+        >
+          <Download size={14} aria-hidden /> {exportPdf.isPending ? t('viewer.exporting') : t('viewer.export')}
+        </Button>
+      </header>
+      <ParameterChips
+        parameters={report.data?.definition.parameters ?? []}
+        values={parameters}
+        onChange={setParameter}
+      />
+      <main ref={scroller} className="relative min-h-0 flex-1 overflow-auto bg-desk px-6 pb-20">
+        <Trouble
+          error={report.error ?? error ?? exportPdf.error ?? print.error}
+          state={state}
+          retry={() => setAttempt((n) => n + 1)}
+        />
+        {state && size && count > 0 && (
+          <Pages
+            run={state.id}
+            count={count}
+            done={done}
+            size={size}
+            zoom={zoom}
+            scroller={scroller}
+            goTo={goTo}
+            onPage={setPage}
+          />
+        )}
+        {done && count === 0 && <Notice>{t('viewer.noPages')}</Notice>}
+      </main>
+      {count > 0 && (
+        <div
+          role="toolbar"
+          aria-label={t('viewer.toolbar')}
+          className="fixed bottom-4 left-1/2 flex h-9 -translate-x-1/2 items-center gap-1 rounded-full bg-ink px-2 text-[#f4efe2] [&_button]:text-[#f4efe2] [&_button:hover]:bg-white/15"
+        >
+          <IconButton label={t('viewer.previous')} disabled={page <= 1} onClick={() => goTo.current(page - 1)}>
+            <ChevronLeft size={15} />
+          </IconButton>
+          <span className="min-w-28 text-center" data-testid="page-place">
+            {done ? t('viewer.page', { page, count }) : t('viewer.pageSoFar', { page })}
+          </span>
+          <IconButton label={t('viewer.next')} disabled={page >= count} onClick={() => goTo.current(page + 1)}>
+            <ChevronRight size={15} />
+          </IconButton>
+          <span aria-hidden className="mx-1 h-4 w-px bg-white/30" />
+          <IconButton label={t('viewer.zoomOut')} onClick={() => setZoom((z) => Math.max(0.2, z / 1.2))}>
+            <Minus size={15} />
+          </IconButton>
+          <span className="min-w-11 text-center">{Math.round(zoom * 100)}%</span>
+          <IconButton label={t('viewer.zoomIn')} onClick={() => setZoom((z) => Math.min(5, z * 1.2))}>
+            <Plus size={15} />
+          </IconButton>
+          <button type="button" className="h-7 rounded-full px-2.5" onClick={fit}>
+            {t('viewer.fit')}
+          </button>
+        </div>
+      )}
+    </div>
+  );
+};
+
+const RunWords = ({ state }: { state: RunState | null }) => {
+  const { t } = useTranslation();
+  if (!state) return null;
+  const { status, pages, rows, milliseconds } = state;
+  const words =
+    status === 'running'
+      ? t('viewer.running', { pages })
+      : status === 'done'
+        ? t('viewer.done', { rows: rows.toLocaleString(), seconds: (milliseconds / 1000).toFixed(1) })
+        : '';
+  return (
+    <span className="truncate text-ink-3" role="status">
+      {words}
+    </span>
+  );
+};
+
+const Problems = ({ state }: { state: RunState }) => {
+  const { t } = useTranslation();
+  return (
+    <Popover.Root>
+      <Popover.Trigger asChild>
+        <Button look="chip" className="border-[#eac5ba] bg-rust-soft text-rust">
+          {t('viewer.problems', { count: state.problems.length })}
+        </Button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="end"
+          sideOffset={6}
+          className="z-20 max-h-96 w-96 overflow-auto rounded-lg border border-rule bg-paper p-3 shadow-lg"
+        >
+          <ul className="space-y-2">
+            {state.problems.map((p) => (
+              <li key={`${p.code}${p.place.path}${p.text}`}>
+                {p.place.report && <b>{p.place.report}: </b>}
+                {p.text}
+              </li>
+            ))}
+          </ul>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+};
+
+const Trouble = ({ error, state, retry }: { error: unknown; state: RunState | null; retry: () => void }) => {
+  const { t } = useTranslation();
+  const said = useFailureText();
+  const again = <Button onClick={retry}>{t('viewer.again')}</Button>;
+  if (error) return <Failure error={error} title={said(error).title} retry={retry} />;
+  if (state?.status === 'failed') {
+    return (
+      <Notice title={t('viewer.failed')} action={again}>
+        {state.detail}
+      </Notice>
+    );
+  }
+  if (state?.status === 'cancelled') return <Notice action={again}>{t('viewer.cancelled')}</Notice>;
+  return null;
+};

@@ -1,0 +1,76 @@
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const root = join(dirname(fileURLToPath(import.meta.url)), '..');
+
+const [major, minor] = process.versions.node.split('.').map(Number);
+if (major < 20 || (major === 20 && minor < 19)) {
+  console.error(`Gaveta needs Node.js 20.19 or newer; this is ${process.versions.node}.`);
+  process.exit(1);
+}
+
+export const say = (step) => console.log(`  ${step} …`);
+
+const run = (command, args, options = {}) => {
+  const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit', ...options });
+  if (status !== 0) throw new Error(`${command} ${args.join(' ')} failed`);
+};
+
+/** Installs the packages of the lock file, unless they are there as it says. */
+export const installPackages = () => {
+  const wanted = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
+  const stamp = join(root, 'node_modules', '.gaveta-lock');
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
+  say('Installing packages');
+  run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
+  writeFileSync(stamp, wanted);
+};
+
+/** Installs Debian packages whose programs are missing. */
+export const installDebian = (programs) => {
+  const missing = Object.entries(programs).filter(([program]) => spawnSync('which', [program]).status !== 0);
+  if (missing.length === 0) return;
+  const packages = missing.map(([, name]) => name);
+  say(`Installing ${packages.join(', ')} with apt`);
+  const sudo = process.getuid?.() === 0 ? [] : ['sudo'];
+  const apt = (...args) => {
+    const [command, ...rest] = [...sudo, 'apt-get', '-qq', ...args];
+    run(command, rest, { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
+  };
+  apt('update');
+  apt('install', '-y', '--no-install-recommends', ...packages);
+};
+
+/** Every file below a folder, without what is made. */
+function* filesBelow(folder) {
+  for (const entry of readdirSync(folder, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
+    if (['node_modules', 'dist', '.data'].includes(entry.name)) continue;
+    const path = join(folder, entry.name);
+    if (entry.isDirectory()) yield* filesBelow(path);
+    else yield path;
+  }
+}
+
+/** Builds the web application and the embedding script, unless nothing changed since the last time. */
+export const buildWeb = () => {
+  const hash = createHash('sha256').update(readFileSync(join(root, 'package-lock.json')));
+  for (const name of ['core', 'web', 'embed']) {
+    for (const file of filesBelow(join(root, 'packages', name)))
+      hash.update(file.slice(root.length)).update(readFileSync(file));
+  }
+  const wanted = hash.digest('hex');
+  const stamp = join(root, 'packages', 'web', 'dist', '.stamp');
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
+  say('Building the web application');
+  for (const name of ['web', 'embed']) {
+    run(process.execPath, [join(root, 'node_modules', 'vite', 'bin', 'vite.js'), 'build', '--logLevel', 'warn'], {
+      cwd: join(root, 'packages', name),
+    });
+  }
+  writeFileSync(stamp, wanted);
+};
