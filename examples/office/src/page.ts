@@ -8,7 +8,7 @@ interface OfficePage {
 
 const REPORTS: Record<string, string> = { 'season-ledger': 'Season ledger', 'warden-roster': 'Warden roster' };
 
-const escape = (text: string): string => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
+const escapeHtml = (text: string): string => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
 
 /** The office's one page, in a look of its own: dark slate and a serif face. */
 export const officePage = ({ gaveta, person, people, report, screen }: OfficePage): string => {
@@ -17,16 +17,16 @@ export const officePage = ({ gaveta, person, people, report, screen }: OfficePag
   const reports = Object.entries(REPORTS)
     .map(
       ([id, name]) =>
-        `<a href="${escape(link({ report: id, screen: 'viewer' }))}"${id === report ? ' aria-current="page"' : ''}>${name}</a>`,
+        `<a href="${escapeHtml(link({ report: id, screen: 'viewer' }))}"${id === report ? ' aria-current="page"' : ''}>${name}</a>`,
     )
     .join('');
   const persons = Object.entries(people)
-    .map(([id, p]) => `<option value="${id}"${id === person ? ' selected' : ''}>${escape(p.label)}</option>`)
+    .map(([id, p]) => `<option value="${id}"${id === person ? ' selected' : ''}>${escapeHtml(p.label)}</option>`)
     .join('');
   const mayDesign = people[person]?.rights.includes('design') ?? false;
   const switchTo = screen === 'viewer' ? 'designer' : 'viewer';
   const toggle = mayDesign
-    ? `<a class="button" id="switch" href="${escape(link({ screen: switchTo }))}">${switchTo === 'designer' ? 'Change this report' : 'Show this report'}</a>`
+    ? `<a class="button" id="switch" href="${escapeHtml(link({ screen: switchTo }))}">${switchTo === 'designer' ? 'Change this report' : 'Show this report'}</a>`
     : '';
   return `<!doctype html>
 <html lang="en">
@@ -53,7 +53,7 @@ export const officePage = ({ gaveta, person, people, report, screen }: OfficePag
   <b>Cumeeira office</b>${reports}<span></span>${toggle}
   <select aria-label="Signed in as" onchange="location='/?as='+this.value+'&amp;report=${encodeURIComponent(report)}'">${persons}</select>
 </header>
-<main><gaveta-${screen} report="${escape(report)}" token-url="/token?as=${escape(person)}"></gaveta-${screen}></main>
+<main><gaveta-${screen} report="${escapeHtml(report)}" token-url="/token?as=${escapeHtml(person)}"></gaveta-${screen}></main>
 <footer id="said" role="status">Nothing happened yet.</footer>
 <script type="module" src="${gaveta}/embed.js"></script>
 <script>

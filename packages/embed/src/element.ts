@@ -9,8 +9,11 @@ export interface GavetaEvents {
   error: CustomEvent<Detail<'error'>>;
 }
 
-/** Gaveta's address: where this script was loaded from. */
-const HOME = new URL('.', import.meta.url);
+/** Where this script was loaded from; apart, since bundlers read `new URL(…, import.meta.url)` as a file to pack. */
+const SCRIPT: string = import.meta.url;
+
+/** Gaveta's address. */
+const HOME = new URL('.', SCRIPT);
 
 abstract class GavetaElement extends HTMLElement {
   static observedAttributes = ['report', 'parameters'];

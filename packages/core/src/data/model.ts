@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { z } from '../definition/zod.ts';
 import { DATA_TYPES } from '../value/value.ts';
 
 const name = z.string().regex(/^[\p{L}_][\p{L}\p{N}_]*$/u, 'a name of letters, digits and _');

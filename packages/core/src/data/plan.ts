@@ -286,7 +286,7 @@ class Planner {
       return { formula, format: (wrong ? undefined : format) ?? formula.format ?? '' };
     }
     const problems = result.problems.map((p) => ({ ...p, place: { ...p.place, ...place } }));
-    problems.forEach((p) => this.found(p));
+    for (const p of problems) this.found(p);
     return { problem: problems[0]! };
   }
 

@@ -217,7 +217,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
       <div
         className={`grid min-h-0 ${liveOn ? 'grid-cols-[256px_minmax(0,1fr)_minmax(0,0.61fr)]' : 'grid-cols-[256px_minmax(0,1fr)]'}`}
       >
-        <div className="grid min-h-0 grid-rows-[1fr_1.15fr] border-r border-rule">
+        <div className="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)_minmax(0,1.15fr)] border-r border-rule">
           <DataTray report={report} model={model} />
           <SelectionTray report={report} />
         </div>
