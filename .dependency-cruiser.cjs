@@ -20,7 +20,7 @@ module.exports = {
     {
       name: 'core-does-no-io',
       severity: 'error',
-      from: { path: '^packages/core/src', pathNot: '\\.test\\.ts$' },
+      from: { path: '^packages/core/src', pathNot: '\\.test(-support)?\\.ts$' },
       to: { dependencyTypes: ['core'] },
     },
     {

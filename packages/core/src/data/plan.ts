@@ -341,7 +341,7 @@ class Planner {
     };
     const nested = this.context.report(item.report);
     if (!nested) return refuse(problem('unknown-subreport', place, { name: item.report }));
-    if (this.ids.includes(item.report) || this.chain[0] === nested.name) {
+    if (this.ids.includes(item.report)) {
       return refuse(problem('subreport-cycle', place, { path: [...this.chain, nested.name].join(' → ') }));
     }
     const values: Record<string, Checked> = {};

@@ -38,7 +38,8 @@ export const copyBlock = (block: Block): Block => ({ height: block.height, marks
 const extent = (mark: LaidMark): [number, number] => {
   switch (mark.kind) {
     case 'text':
-      return [mark.y - mark.size, mark.y + mark.size * 0.35];
+      // Together less than the distance of two lines, so that there is a place to cut between them.
+      return [mark.y - mark.size * 0.95, mark.y + mark.size * 0.27];
     case 'line':
       return [Math.min(mark.y, mark.y2), Math.max(mark.y, mark.y2)];
     case 'late':

@@ -1,0 +1,228 @@
+import { PGlite } from '@electric-sql/pglite';
+import { createGaveta, type Gaveta, pgliteConnection, type Session, signToken } from '@gaveta/server';
+import express, { type Express } from 'express';
+import supertest from 'supertest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { cumeeiraModel, demoReports, openDemoDatabase } from './index.ts';
+
+const SECRET = 'a secret that only tests know, long enough';
+const OFFICE: Session = { user: 'Inês', rights: ['view', 'design'], claims: { role: 'office' } };
+const WARDEN: Session = { user: 'Rui', rights: ['view'], claims: { role: 'warden', region: 2 } };
+
+let database: PGlite;
+let gaveta: Gaveta;
+let app: Express;
+let ledger: Record<string, unknown>;
+
+beforeAll(async () => {
+  database = await openDemoDatabase('.data');
+  gaveta = await createGaveta({
+    store: await PGlite.create(),
+    models: [cumeeiraModel],
+    connections: { cumeeira: pgliteConnection(database) },
+    secret: SECRET,
+    hosts: ['https://office.example'],
+    log: () => {},
+  });
+  app = express().use('/gaveta', gaveta.router);
+  const found = (await demoReports()).find((r) => r.id === 'season-ledger')!;
+  ledger = { ...(found.definition as object) };
+});
+afterAll(async () => {
+  await gaveta.close();
+  await database.close();
+});
+
+const call = async (
+  session: Session | string | null,
+  method: 'get' | 'post' | 'put' | 'delete',
+  path: string,
+  body?: object,
+) => {
+  const request = supertest(app)[method](`/gaveta/api${path}`);
+  if (session)
+    request.set('Authorization', `Bearer ${typeof session === 'string' ? session : await signToken(SECRET, session)}`);
+  return body ? request.send(body) : request;
+};
+
+describe('access', () => {
+  it.each([
+    '/session',
+    '/models',
+    '/reports',
+    '/reports/x',
+    '/runs/x',
+    '/runs/x/pdf',
+  ])('refuses %s without a token, in a problem document', async (path) => {
+    const answer = await call(null, 'get', path);
+    expect(answer.status).toBe(401);
+    expect(answer.type).toBe('application/problem+json');
+    expect(answer.body).toMatchObject({ code: 'no-token', status: 401 });
+    expect(answer.body.detail).toContain('signToken');
+  });
+
+  it('tells an expired token from one that was not signed here', async () => {
+    expect((await call(await signToken(SECRET, OFFICE, -5), 'get', '/reports')).body.code).toBe('token-expired');
+    expect(
+      (await call(await signToken('another secret, just as long as ours', OFFICE), 'get', '/reports')).body.code,
+    ).toBe('token-invalid');
+    expect((await call('nonsense', 'get', '/reports')).body.code).toBe('token-invalid');
+  });
+
+  it('lets only designers change reports', async () => {
+    const answer = await call(WARDEN, 'post', '/reports', { definition: ledger });
+    expect([answer.status, answer.body.code]).toEqual([403, 'not-allowed']);
+    expect((await call(WARDEN, 'post', '/runs', { definition: ledger })).status).toBe(403);
+  });
+
+  it('shows itself in frames of registered hosts alone', async () => {
+    const answer = await call(OFFICE, 'get', '/session');
+    expect(answer.headers['content-security-policy']).toContain("frame-ancestors 'self' https://office.example");
+  });
+
+  it('never tells hidden fields, tables or scopes', async () => {
+    const { text } = await call(OFFICE, 'get', '/models');
+    for (const secret of ['email', 'altitude_m', 'CLAIM', 'scope']) expect(text).not.toContain(secret);
+  });
+});
+
+describe('reports', () => {
+  it('keep every save as a revision, and tell the second of two people who save', async () => {
+    const made = await call(OFFICE, 'post', '/reports', { definition: ledger });
+    expect(made.status).toBe(201);
+    const { id } = made.body;
+    const mine = { ...ledger, name: 'Mine' };
+    const first = await call(OFFICE, 'put', `/reports/${id}`, { definition: mine, base: 1 });
+    expect(first.body).toMatchObject({ revision: 2, name: 'Mine' });
+    const second = await call({ ...OFFICE, user: 'Otto' }, 'put', `/reports/${id}`, {
+      definition: { ...ledger, name: 'Theirs' },
+      base: 1,
+    });
+    expect(second.status).toBe(409);
+    expect(second.body).toMatchObject({ code: 'conflict', current: { revision: 2, changedBy: 'Inês' } });
+    expect(second.body.detail).toContain('Inês saved revision 2');
+    const over = await call({ ...OFFICE, user: 'Otto' }, 'put', `/reports/${id}`, {
+      definition: { ...ledger, name: 'Theirs' },
+      base: 2,
+    });
+    expect(over.body.revision).toBe(3);
+    const revisions = await call(OFFICE, 'get', `/reports/${id}/revisions`);
+    expect(revisions.body.map((r: { number: number; author: string }) => [r.number, r.author])).toEqual([
+      [3, 'Otto'],
+      [2, 'Inês'],
+      [1, 'Inês'],
+    ]);
+    expect((await call(OFFICE, 'get', `/reports/${id}/revisions/2`)).body.name).toBe('Mine');
+  });
+
+  it('of two saves at the same moment take exactly one', async () => {
+    const { id } = (await call(OFFICE, 'post', '/reports', { definition: ledger })).body;
+    const answers = await Promise.all(
+      [1, 2, 3].map(() => call(OFFICE, 'put', `/reports/${id}`, { definition: ledger, base: 1 })),
+    );
+    expect(answers.map((a) => a.status).sort()).toEqual([200, 409, 409]);
+  });
+
+  it('are refused with each problem by its place when they are malformed', async () => {
+    const answer = await call(OFFICE, 'post', '/reports', {
+      definition: { ...ledger, page: { paper: 'B7' }, parameters: 'none' },
+    });
+    expect([answer.status, answer.body.code]).toEqual([422, 'wrong-definition']);
+    expect(answer.body.problems.map((p: { place: { path: string } }) => p.place.path).sort()).toEqual([
+      'page/paper',
+      'parameters',
+    ]);
+    expect(
+      (await call(OFFICE, 'post', '/reports', { definition: { ...ledger, gaveta: 99 } })).body.problems[0].code,
+    ).toBe('definition-too-new');
+    expect((await call(OFFICE, 'post', '/reports', { nothing: 1 })).body.code).toBe('wrong-body');
+    expect((await call(OFFICE, 'get', '/reports/none')).body.code).toBe('unknown-report');
+  });
+
+  it('that nest one another in a circle are told so', async () => {
+    const circle = (report: string, name: string) => ({
+      gaveta: 1,
+      name,
+      header: { height: 20, items: [{ kind: 'subreport', id: 's', x: 0, y: 0, width: 50, height: 10, report }] },
+    });
+    const a = await gaveta.store.create(circle('circle-b', 'A') as never, 'test', 'circle-a');
+    await gaveta.store.create(circle('circle-a', 'B') as never, 'test', 'circle-b');
+    const { body } = await call(OFFICE, 'post', '/check', { definition: circle(a.id, 'Outer') });
+    expect(body.problems.map((p: { code: string }) => p.code)).toContain('subreport-cycle');
+    expect(body.problems[0].text).toContain('A → B → A');
+  });
+});
+
+describe('runs', () => {
+  const finish = async (id: string, session = OFFICE) => {
+    const events = await call(session, 'get', `/runs/${id}/events`);
+    return JSON.parse(events.text.trim().split('\n\n').at(-1)!.replace('data: ', ''));
+  };
+
+  it('give pages and a PDF, to their owner alone', async () => {
+    const started = await call(WARDEN, 'post', '/runs', { report: 'circle-a', parameters: {} });
+    expect(started.status).toBe(201);
+    const made = await call(OFFICE, 'post', '/reports', { definition: ledger });
+    const run = await call(OFFICE, 'post', '/runs', {
+      report: made.body.id,
+      parameters: { season: 2025, region_name: 'Alto Norte' },
+    });
+    const state = await finish(run.body.id);
+    expect(state).toMatchObject({ status: 'done', problems: [] });
+    const pages = await call(OFFICE, 'get', `/runs/${run.body.id}/pages?from=${state.pages}&count=5`);
+    expect(pages.body.length).toBe(1);
+    expect(JSON.stringify(pages.body)).toContain(`Page ${state.pages} of ${state.pages}`);
+    const pdf = await call(OFFICE, 'get', `/runs/${run.body.id}/pdf`);
+    expect(pdf.type).toBe('application/pdf');
+    expect(pdf.body.subarray(0, 5).toString()).toBe('%PDF-');
+    expect((await call(WARDEN, 'get', `/runs/${run.body.id}`)).body.code).toBe('unknown-run');
+  });
+
+  it('are refused with the parameter that is missing or wrong', async () => {
+    const needs = {
+      ...ledger,
+      parameters: [
+        { name: 'season', label: 'Season', type: 'number', required: true },
+        { name: 'region_name', label: 'Region', type: 'text' },
+      ],
+    };
+    const missing = await call(OFFICE, 'post', '/runs', { definition: needs, parameters: {} });
+    expect([missing.status, missing.body.code]).toEqual([422, 'wrong-parameters']);
+    expect(missing.body.detail).toContain('Season');
+    expect(
+      (await call(OFFICE, 'post', '/runs', { definition: needs, parameters: { season: 'x' } })).body.detail,
+    ).toContain('a number');
+  });
+
+  it('can be cancelled', async () => {
+    const made = await call(OFFICE, 'post', '/reports', { definition: ledger });
+    const run = await call(OFFICE, 'post', '/runs', { report: made.body.id, parameters: {} });
+    const cancelled = await call(OFFICE, 'delete', `/runs/${run.body.id}`);
+    expect(cancelled.body.status).toBe('cancelled');
+    expect((await call(OFFICE, 'get', `/runs/${run.body.id}/pdf`)).body.code).toBe('run-cancelled');
+  });
+});
+
+it('says where createGaveta and defineModel were called wrongly', async () => {
+  const { defineModel } = await import('@gaveta/server');
+  await expect(createGaveta({ store: database, models: [], connections: {}, secret: 'short' })).rejects.toThrow(
+    'at least 32 characters',
+  );
+  const field = { label: 'Id', type: 'number' as const };
+  const wrong = () =>
+    defineModel({
+      name: 'm',
+      label: 'M',
+      connection: 'c',
+      entities: {
+        a: {
+          label: 'A',
+          plural: 'As',
+          key: 'no',
+          fields: { id: field },
+          relations: { b: { label: 'B', to: 'b', kind: 'one', on: { x: 'id' } } },
+        },
+      },
+    });
+  expect(wrong).toThrow(/a\.key: there is no field “no”[\s\S]*no entity “b”[\s\S]*no field “x” in a/);
+});

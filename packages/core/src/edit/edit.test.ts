@@ -1,0 +1,112 @@
+import { describe, expect, it } from 'vitest';
+import { band, definition, field, plan } from '../layout/huts.test-support.ts';
+import { problemText } from '../problems/problem.ts';
+import { bandAt, boardBands, formulaFor, itemFor, itemsIn, type Placeable } from './board.ts';
+import { applyEdit, copyItems, type Edit } from './edit.ts';
+import { emptyHistory, record, redo, undo } from './history.ts';
+
+const report = definition({
+  header: band(10, field('title', 'report.name')),
+  body: {
+    id: 'huts',
+    name: 'hut',
+    rows: { entity: 'hut' },
+    header: band(6),
+    detail: band(8, field('name', 'name', { y: 1 })),
+    footer: band(6),
+    drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: band(8, field('guest', 'guest')) }],
+  },
+});
+const huts = report.body!;
+const detail = { drawer: 'huts', band: 'detail' } as const;
+const hutName: Placeable = { label: 'Name', type: 'text', drawer: huts, path: ['name'] };
+const hutId: Placeable = { label: 'Number', type: 'number', drawer: huts, path: ['id'] };
+
+const EDITS: Edit[] = [
+  {
+    do: 'add',
+    band: detail,
+    items: [
+      { kind: 'line', id: 'l', x: 0, y: 9, width: 20, height: 0, color: '#1f2a2e', thickness: 0.2, dash: 'solid' },
+    ],
+  },
+  { do: 'move', items: ['name', 'guest'], dx: 5, dy: 2 },
+  { do: 'move', items: ['guest'], dx: 0, dy: 0, band: detail },
+  { do: 'resize', items: ['name'], dx: 0, dy: 0, dw: -500, dh: 20 },
+  { do: 'look', items: ['name', 'guest'], look: { bold: true, size: 14 } },
+  { do: 'look', items: ['name'], look: { bold: null } },
+  { do: 'set', items: ['name'], settings: { formula: 'UPPER(name)' } },
+  { do: 'band', band: detail, settings: { height: 1 } },
+  { do: 'remove', items: ['guest', 'gone'] },
+  { do: 'report', settings: { name: 'Other' } },
+];
+
+describe('edits', () => {
+  it('leave the old definition as it was, and can all be undone and redone', () => {
+    const before = JSON.stringify(report);
+    let history = emptyHistory(report);
+    for (const edit of EDITS) history = record(history, edit.do, applyEdit(history.report, edit));
+    const after = JSON.stringify(history.report);
+    expect(JSON.stringify(report)).toBe(before);
+    expect(after).not.toBe(before);
+    for (const _ of EDITS) history = undo(history);
+    expect(JSON.stringify(history.report)).toBe(before);
+    expect(undo(history)).toBe(history);
+    for (const _ of EDITS) history = redo(history);
+    expect(JSON.stringify(history.report)).toBe(after);
+  });
+
+  it('keep items on the band and bands high enough for their items', () => {
+    const moved = applyEdit(report, { do: 'move', items: ['name'], dx: -50, dy: 30 }).report;
+    expect(moved.body!.detail).toMatchObject({ height: 36, items: [{ x: 0, y: 31 }] });
+    const low = applyEdit(moved, { do: 'band', band: detail, settings: { height: 3 } }).report;
+    expect(low.body!.detail!.height).toBe(36);
+    const small = applyEdit(report, { do: 'resize', items: ['name'], dx: 0, dy: 0, dw: -500, dh: -500 }).report;
+    expect(small.body!.detail!.items[0]).toMatchObject({ width: 1, height: 1 });
+  });
+
+  it('record nothing when nothing changed', () => {
+    const history = emptyHistory(report);
+    expect(record(history, 'move', applyEdit(report, { do: 'move', items: ['gone'], dx: 1, dy: 1 }))).toBe(history);
+  });
+
+  it('copy items under ids of their own', () => {
+    const [a, b] = copyItems(report, [report.body!.detail!.items[0]!, report.body!.detail!.items[0]!], 4, 0);
+    expect(new Set([a!.id, b!.id, 'name']).size).toBe(3);
+    expect(a!.x).toBe(4);
+  });
+});
+
+describe('the board', () => {
+  const bands = boardBands(report);
+
+  it('stacks bands in the order of the page, inner drawers inside', () => {
+    expect(bands.map((b) => b.key)).toEqual(['header', 'huts/header', 'huts/detail', 'stays/detail', 'huts/footer']);
+    expect(bandAt(bands, 17)!.key).toBe('huts/detail');
+    expect(bandAt(bands, 999)!.key).toBe('huts/footer');
+  });
+
+  it('finds the items that a marquee touches', () => {
+    expect(itemsIn(bands, { x: 0, y: 16, width: 10, height: 10 })).toEqual(['name', 'guest']);
+    expect(itemsIn(bands, { x: 100, y: 0, width: 10, height: 50 })).toEqual([]);
+  });
+
+  it('makes of a dropped field what its place asks for', () => {
+    const drop = (what: Placeable, drawer: string | null, name: string) =>
+      itemFor(report, what, { drawer, band: name } as never, 0, 0);
+    expect(drop(hutName, 'huts', 'detail')).toMatchObject({ kind: 'field', formula: 'name' });
+    expect(drop(hutName, 'stays', 'detail')).toMatchObject({ kind: 'field', formula: 'hut.name' });
+    expect(drop(hutName, 'huts', 'header')).toMatchObject({ kind: 'text', content: ['Name'] });
+    expect(drop(hutId, 'huts', 'footer')).toMatchObject({ kind: 'field', formula: 'SUM(id)' });
+    expect(drop(hutId, null, 'header')).toMatchObject({ kind: 'field', formula: 'SUM(hut.id)' });
+    expect(formulaFor({ ...hutName, path: ['first name'] }, detail)).toBe("'first name'");
+  });
+
+  it('drops only formulas that the report can run', () => {
+    for (const { address } of bands) {
+      const item = itemFor(report, hutId, address, 0, 0);
+      const { problems } = plan(applyEdit(report, { do: 'add', band: address, items: [item] }).report);
+      expect(problems.map(problemText)).toEqual([]);
+    }
+  });
+});

@@ -1,0 +1,99 @@
+import { describe, expect, it } from 'vitest';
+import { problem, problemText } from '../problems/problem.ts';
+import { Moment } from '../value/date.ts';
+import { FormulaError, type Value, valueText } from '../value/value.ts';
+import { checkFormula, type FormulaScope } from './check.ts';
+import { compileFormula } from './compile.ts';
+import type { EvaluationContext } from './context.ts';
+import { FUNCTIONS } from './functions.ts';
+
+const FIELDS: Record<string, { column: number; type: 'number' | 'text' | 'date' }> = {
+  amount: { column: 1, type: 'number' },
+  note: { column: 2, type: 'text' },
+  arrival: { column: 3, type: 'date' },
+};
+
+const scope: FormulaScope = {
+  name: ([name = '']) => {
+    const field = FIELDS[name];
+    return field
+      ? { kind: 'field', level: 0, column: field.column, type: field.type }
+      : problem('unknown-name', {}, { name, hint: '' });
+  },
+  total: () => problem('total-in-query'),
+  suggestions: () => Object.keys(FIELDS),
+};
+
+const context = (row: Value[] = []): EvaluationContext => ({
+  rows: [[1, ...row]],
+  parameters: {},
+  totals: [],
+  page: { number: 1, count: 2 },
+  report: { name: 'Test', runAt: new Moment(0), timeZone: 'UTC', language: 'en' },
+});
+
+const value = (formula: string, row: Value[] = []): Value => {
+  const checked = checkFormula(formula, scope);
+  if (!checked.ok) throw new Error(checked.problems.map(problemText).join(' '));
+  return compileFormula(checked.formula)(context(row));
+};
+const shown = (formula: string, row: Value[] = []): string => valueText(value(formula, row));
+const problems = (formula: string) => {
+  const checked = checkFormula(formula, scope);
+  return checked.ok ? [] : checked.problems;
+};
+
+describe('formulas', () => {
+  it.each(Object.entries(FUNCTIONS))('%s gives what its example says', (_name, { example }) => {
+    expect(value(example)).toBe(true);
+  });
+
+  it('follow the standard’s precedence', () => {
+    expect(shown('1 + 2 * 3')).toBe('7');
+    expect(shown('-2 ^ 2')).toBe('4');
+    expect(shown('2 ^ 3 ^ 2')).toBe('64');
+    expect(shown('1 & 2 + 3')).toBe('15');
+    expect(shown('50% * 8')).toBe('4');
+    expect(shown('10 - 4 - 3')).toBe('3');
+    expect(shown('1 + 1 = 2')).toBe('TRUE');
+  });
+
+  it('compute decimals exactly', () => {
+    expect(shown('0.1 + 0.2')).toBe('0.3');
+    expect(shown('1.005 * 1000')).toBe('1005');
+    expect(shown('ROUND(2.675; 2)')).toBe('2.68');
+    expect(shown('99999999999999999.99 + 0.01')).toBe('100000000000000000');
+  });
+
+  it('take a comma for a semicolon and a leading equals sign', () => {
+    expect(shown('=IF(1 < 2, "yes", "no")')).toBe('yes');
+  });
+
+  it('count blank as 0 and as empty text', () => {
+    expect(shown('amount + 1', [null])).toBe('1');
+    expect(shown('amount = 0', [null])).toBe('TRUE');
+    expect(shown('"[" & note & "]"', [null, null])).toBe('[]');
+    expect(shown('ISBLANK(note)', [null, null])).toBe('TRUE');
+  });
+
+  it('carry error values on, and IFERROR catches them', () => {
+    expect(value('1 / 0')).toBeInstanceOf(FormulaError);
+    expect(shown('1 / 0 + 1')).toBe('#DIV/0!');
+    expect(shown('IFERROR(1 / amount; "none")', [0])).toBe('none');
+  });
+
+  it('say what is wrong and where', () => {
+    expect(problems('1 +')[0]).toMatchObject({ code: 'formula-syntax', place: { from: 3 } });
+    expect(problems('amuont * 2')[0]).toMatchObject({ code: 'unknown-name', place: { from: 0, to: 6 } });
+    expect(problems('2 * SUMM(amount)')[0]).toMatchObject({
+      code: 'unknown-function',
+      place: { from: 4 },
+      data: { hint: 'Did you mean SUM?' },
+    });
+    expect(problems('amount * note')[0]).toMatchObject({ code: 'wrong-type', place: { from: 9, to: 13 } });
+    expect(problems('ROUND()')[0]).toMatchObject({ code: 'wrong-arguments' });
+    expect(problems('"open')[0]).toMatchObject({ code: 'formula-syntax' });
+    expect(problems(`${'('.repeat(200)}1${')'.repeat(200)}`)[0]).toMatchObject({ code: 'formula-too-deep' });
+    expect(problems(`${'-'.repeat(5000)}1`)[0]).toMatchObject({ code: 'formula-too-deep' });
+  });
+});

@@ -1,0 +1,117 @@
+import type { Level } from '../data/level.ts';
+import type { Model } from '../data/model.ts';
+import { readParameters } from '../data/parameters.ts';
+import { planReport } from '../data/plan.ts';
+import type { WireRow } from '../data/rows.ts';
+import { readDefinition } from '../definition/read.ts';
+import type { Report } from '../definition/schema.ts';
+import type { Page, TextMark } from '../page/page.ts';
+import { prepareReport } from './prepare.ts';
+import { type LayoutResult, layoutReport } from './run.ts';
+import { testBook } from './shipped.test-support.ts';
+
+/** A small made-up model: huts with stays with charges. */
+export const hutModel: Model = {
+  name: 'huts',
+  label: 'Huts',
+  entities: [
+    {
+      name: 'hut',
+      label: 'Hut',
+      plural: 'Huts',
+      key: 'id',
+      fields: [
+        { name: 'id', label: 'Id', type: 'number' },
+        { name: 'name', label: 'Name', type: 'text' },
+        { name: 'secret', label: 'Secret', type: 'text', hidden: true },
+      ],
+      relations: [{ name: 'stays', label: 'Stays', to: 'stay', kind: 'many', on: [{ here: 'id', there: 'hut_id' }] }],
+    },
+    {
+      name: 'stay',
+      label: 'Stay',
+      plural: 'Stays',
+      key: 'id',
+      fields: [
+        { name: 'id', label: 'Id', type: 'number' },
+        { name: 'hut_id', label: 'Hut', type: 'number' },
+        { name: 'guest', label: 'Guest', type: 'text' },
+      ],
+      relations: [
+        { name: 'charges', label: 'Charges', to: 'charge', kind: 'many', on: [{ here: 'id', there: 'stay_id' }] },
+      ],
+    },
+    {
+      name: 'charge',
+      label: 'Charge',
+      plural: 'Charges',
+      key: 'id',
+      fields: [
+        { name: 'id', label: 'Id', type: 'number' },
+        { name: 'stay_id', label: 'Stay', type: 'number' },
+        { name: 'kind', label: 'Kind', type: 'text' },
+        { name: 'amount', label: 'Amount', type: 'number', format: '0.00' },
+      ],
+      relations: [],
+    },
+  ],
+};
+
+type Named = Record<string, string | number | null>;
+
+/** Rows by entity, each with the ordinal of its parent as `in`. */
+export type Rows = Record<string, Named[]>;
+
+export const definition = (json: Record<string, unknown>): Report => {
+  const read = readDefinition({ gaveta: 1, name: 'Test', model: 'huts', ...json });
+  if (!read.ok) throw new Error(JSON.stringify(read.problems));
+  return read.report;
+};
+
+export const plan = (report: Report, nested: Record<string, Report> = {}) =>
+  planReport(report, { models: [hutModel], report: (id) => nested[id] ?? null });
+
+const wire = (level: Level, rows: Rows): WireRow[] =>
+  (rows[level.entity.name] ?? []).map((row) => [
+    Number(row.in ?? 1),
+    ...level.columns.map((c) => row[c.path.at(-1)!] ?? null),
+  ]);
+
+export interface LaidOut {
+  pages: Page[];
+  result: LayoutResult;
+  /** Words of each page, from top to bottom. */
+  text: string[][];
+}
+
+export const lay = async (report: Report, rows: Rows, nested: Record<string, Report> = {}): Promise<LaidOut> => {
+  const prepared = prepareReport(plan(report, nested), testBook);
+  const pages: Page[] = [];
+  const result = await layoutReport(prepared, {
+    parameters: readParameters(report, {}).values,
+    source: async function* (level) {
+      // One row a batch, so that waiting happens wherever it can.
+      for (const row of wire(level, rows)) yield [row];
+    },
+    onPage: (page) => void pages.push(page),
+  });
+  for (const { page, marks } of result.late) pages[page - 1]!.marks.push(...marks);
+  const words = (page: Page): string[] =>
+    page.marks
+      .filter((m): m is TextMark => m.kind === 'text')
+      .sort((a, b) => a.y - b.y || a.x - b.x)
+      .map((m) => m.text);
+  return { pages, result, text: pages.map(words) };
+};
+
+export const field = (id: string, formula: string, more: Record<string, unknown> = {}) => ({
+  kind: 'field',
+  id,
+  formula,
+  x: 0,
+  y: 0,
+  width: 60,
+  height: 5,
+  ...more,
+});
+export const band = (height: number, ...items: unknown[]) => ({ height, items });

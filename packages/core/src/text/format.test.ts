@@ -1,0 +1,47 @@
+import { describe, expect, it } from 'vitest';
+import { CalendarDate, Moment } from '../value/date.ts';
+import { parseNumeric } from '../value/number.ts';
+import { formatCodeProblem, formatValue } from './format.ts';
+
+const show = (value: string, code: string, language = 'en'): string =>
+  formatValue(parseNumeric(value), code, { language, timeZone: 'UTC' });
+
+describe('number formats', () => {
+  it('show every digit of a decimal', () => {
+    expect(show('123456789012345678901.255', '#,##0.00')).toBe('123,456,789,012,345,678,901.26');
+  });
+
+  it('follow spreadsheet codes', () => {
+    expect(show('1234.5', '#,##0.00')).toBe('1,234.50');
+    expect(show('-1234.5', '€ #,##0.00')).toBe('-€ 1,234.50');
+    expect(show('-3', '0;(0);"none"')).toBe('(3)');
+    expect(show('0', '0;(0);"none"')).toBe('none');
+    expect(show('0.256', '0.0%')).toBe('25.6%');
+    expect(show('7', '000')).toBe('007');
+    expect(show('2.50', '0.##')).toBe('2.5');
+    expect(show('-0.001', '0.00')).toBe('0.00');
+  });
+
+  it('leave trailing zeros out when no code is given', () => {
+    expect(show('112.00', '')).toBe('112');
+  });
+
+  it('use the separators of the report’s language', () => {
+    expect(show('1234567.5', '#,##0.00', 'de')).toBe('1.234.567,50');
+  });
+
+  it('show dates, and points in time in the report’s zone', () => {
+    const date = CalendarDate.parse('2024-02-29');
+    expect(formatValue(date, 'd mmm yyyy', { language: 'en', timeZone: 'UTC' })).toBe('29 Feb 2024');
+    // The night in which Lisbon's clocks go forward, from 01:00 to 02:00.
+    const before = Moment.parse('2026-03-29 00:30:00+00');
+    const after = Moment.parse('2026-03-29 01:30:00+00');
+    const lisbon = { language: 'en', timeZone: 'Europe/Lisbon' };
+    expect([formatValue(before, 'hh:mm', lisbon), formatValue(after, 'hh:mm', lisbon)]).toEqual(['00:30', '02:30']);
+  });
+
+  it('refuse what is no code', () => {
+    expect(formatCodeProblem('#,##0.00')).toBeNull();
+    expect(formatCodeProblem('[unclosed')).not.toBeNull();
+  });
+});

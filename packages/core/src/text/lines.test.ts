@@ -1,0 +1,37 @@
+import { describe, expect, it } from 'vitest';
+import { testBook } from '../layout/shipped.test-support.ts';
+import { breakLines } from './lines.ts';
+
+const font = testBook.find('Source Sans 3', false, false);
+const lines = (text: string, width: number) => breakLines(text, font, 10, width, testBook);
+const words = (text: string, width: number): string[] =>
+  lines(text, width).map((line) => line.runs.map((run) => run.text).join(''));
+
+describe('line breaking', () => {
+  it('keeps every line within the width and loses no letter', () => {
+    const text =
+      'Casa da Brecha stands at 2,310 m, below the north face, where two ridges meet; Donaudampfschifffahrtsgesellschaft.';
+    for (const width of [20, 60, 150, 400]) {
+      const broken = lines(text, width);
+      expect(Math.max(...broken.map((l) => l.width))).toBeLessThanOrEqual(width + 0.01);
+      expect(words(text, width).join('').replace(/\s/g, '')).toBe(text.replace(/\s/g, ''));
+    }
+  });
+
+  it('keeps line ends, and an empty line between them', () => {
+    expect(words('one\n\ntwo', 100)).toEqual(['one', '', 'two']);
+  });
+
+  it('never cuts a word wider than the line into nothing', () => {
+    expect(words('WWW', 1)).toEqual(['W', 'W', 'W']);
+  });
+
+  it('sets a right-to-left name in a font that has it, from the right', () => {
+    const [line] = lines('Guest: يوسف الحداد stays', 400);
+    const rtl = line!.runs.filter((run) => run.rtl);
+    expect(rtl.map((run) => run.text)).toEqual(['يوسف الحداد']);
+    expect(rtl[0]!.font.file.family).toBe('Noto Sans Arabic');
+    const ordered = line!.runs.every((run, i, all) => i === 0 || run.x >= all[i - 1]!.x + all[i - 1]!.width - 0.01);
+    expect(ordered).toBe(true);
+  });
+});
