@@ -1,8 +1,6 @@
-import { enablePatches, type Patch, produceWithPatches } from 'immer';
+import { produce } from 'immer';
 import type { Band, Item, Look, Report } from '../definition/schema.ts';
 import { allBands, type BandAddress, findBand, findItem } from '../definition/walk.ts';
-
-enablePatches();
 
 /** Frees an optional setting when its value is null. */
 export type Settings = Record<string, unknown>;
@@ -20,23 +18,17 @@ export type Edit =
   | { do: 'band'; band: BandAddress; settings: Partial<Omit<Band, 'items'>> }
   | { do: 'report'; settings: Settings };
 
-/** An edit done to a definition: the new definition, and patches that lead there and back. */
-export interface Applied {
-  report: Report;
-  patches: Patch[];
-  inverse: Patch[];
-}
-
 /** Smallest width and height of an item. */
 export const LEAST_SIZE = 1;
 
 const rounded = (value: number): number => Math.round(value * 100) / 100;
 
-/** Never changes `report`. Items and bands that are not there are passed over, so an old edit cannot break a definition. */
-export const applyEdit = (report: Report, edit: Edit): Applied => {
-  const [next, patches, inverse] = produceWithPatches(report, (draft) => change(draft as Report, edit));
-  return { report: next, patches, inverse };
-};
+/**
+ * The definition after an edit; `report` itself never changes, and is given back when the edit changes nothing. Items and
+ * bands that are not there are passed over, so an old edit cannot break a definition.
+ */
+export const applyEdit = (report: Report, edit: Edit): Report =>
+  produce(report, (draft) => change(draft as Report, edit));
 
 const change = (report: Report, edit: Edit): void => {
   switch (edit.do) {

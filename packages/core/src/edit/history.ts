@@ -1,14 +1,15 @@
-import { applyPatches, type Patch } from 'immer';
 import type { Report } from '../definition/schema.ts';
-import type { Applied } from './edit.ts';
+import { applyEdit, type Edit } from './edit.ts';
 
+/** One thing done. Both definitions share everything that the edit left alone, so a step costs what it changed. */
 interface Step {
   name: string;
-  patches: Patch[];
-  inverse: Patch[];
+  edit: Edit;
+  before: Report;
+  after: Report;
 }
 
-/** Everything done and undone since a report was opened. Unlimited; a step keeps only what it changed. */
+/** Everything done and undone since a report was opened. Unlimited. */
 export interface History {
   report: Report;
   done: readonly Step[];
@@ -17,23 +18,23 @@ export interface History {
 
 export const emptyHistory = (report: Report): History => ({ report, done: [], undone: [] });
 
-/** Adds an applied edit under a name that undo can show. An edit that changed nothing leaves no step. */
-export const record = (history: History, name: string, applied: Applied): History => {
-  if (applied.patches.length === 0) return history;
-  const step = { name, patches: applied.patches, inverse: applied.inverse };
-  return { report: applied.report, done: [...history.done, step], undone: [] };
+/** Applies an edit under a name that undo can show. An edit that changes nothing leaves no step. */
+export const record = (history: History, name: string, edit: Edit): History => {
+  const before = history.report;
+  const after = applyEdit(before, edit);
+  if (after === before) return history;
+  return { report: after, done: [...history.done, { name, edit, before, after }], undone: [] };
 };
 
+/** Gives the very definition back that was there before, so that undoing to the saved one can be seen as such. */
 export const undo = (history: History): History => {
   const step = history.done.at(-1);
   if (!step) return history;
-  const report = applyPatches(history.report, step.inverse);
-  return { report, done: history.done.slice(0, -1), undone: [...history.undone, step] };
+  return { report: step.before, done: history.done.slice(0, -1), undone: [...history.undone, step] };
 };
 
 export const redo = (history: History): History => {
   const step = history.undone.at(-1);
   if (!step) return history;
-  const report = applyPatches(history.report, step.patches);
-  return { report, done: [...history.done, step], undone: history.undone.slice(0, -1) };
+  return { report: step.after, done: [...history.done, step], undone: history.undone.slice(0, -1) };
 };

@@ -1,5 +1,4 @@
 import {
-  applyEdit,
   type BandAddress,
   copyItems,
   type Edit,
@@ -48,7 +47,7 @@ export const useDesigner = create<DesignerState>((set, get) => ({
   markSaved: (report) => set({ savedReport: report }),
   edit: (name, edit) => {
     const { history } = get();
-    if (history) set({ history: record(history, name, applyEdit(history.report, edit)) });
+    if (history) set({ history: record(history, name, edit) });
   },
   undo: () => set(({ history }) => ({ history: history && undo(history), editing: null })),
   redo: () => set(({ history }) => ({ history: history && redo(history), editing: null })),

@@ -1,0 +1,173 @@
+import { once } from 'node:events';
+import { createWriteStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { layoutReport, planReport, prepareReport, problemText } from '@gaveta/core';
+import { createPdfWriter, loadShippedFonts, SHIPPED_FONTS, shippedFontPath } from '@gaveta/output';
+import PDFDocument from 'pdfkit';
+import { CHARGES, chargeModel, chargeReport, chargeSource, sourceRows } from './charges.ts';
+
+/** One text at its place, as the baselines get it: what the pipeline would draw, without having to find out where. */
+interface PlacedText {
+  text: string;
+  x: number;
+  y: number;
+  size: number;
+  bold: boolean;
+}
+
+const FONT = shippedFontPath(SHIPPED_FONTS[0]!);
+const BOLD = shippedFontPath(SHIPPED_FONTS[1]!);
+const out = (name: string): string => join(tmpdir(), `gaveta-bench-${name}.pdf`);
+
+const pipeline = async () => {
+  const plan = planReport(chargeReport, { models: [chargeModel], report: () => null });
+  if (plan.problems.length > 0) throw new Error(plan.problems.map(problemText).join(' '));
+  const book = await loadShippedFonts();
+  const writer = createPdfWriter(createWriteStream(out('gaveta')), book, { title: 'Charges' });
+  const result = await layoutReport(prepareReport(plan, book), {
+    parameters: {},
+    source: chargeSource,
+    onPage: (page) => writer.page(page),
+  });
+  await writer.end(result.late);
+  return result;
+};
+
+/** The pages that the pipeline lays out, for the baselines to draw. Not part of any measured time. */
+const placedPages = async (): Promise<PlacedText[][]> => {
+  const plan = planReport(chargeReport, { models: [chargeModel], report: () => null });
+  const pages: PlacedText[][] = [];
+  const result = await layoutReport(prepareReport(plan, await loadShippedFonts()), {
+    parameters: {},
+    source: chargeSource,
+    onPage: (page) =>
+      void pages.push(
+        page.marks.flatMap((m) =>
+          m.kind === 'text' ? [{ text: m.text, x: m.x, y: m.y, size: m.size, bold: m.font.endsWith('700') }] : [],
+        ),
+      ),
+  });
+  for (const { page, marks } of result.late) {
+    pages[page - 1]!.push(
+      ...marks.flatMap((m) => (m.kind === 'text' ? [{ text: m.text, x: m.x, y: m.y, size: m.size, bold: false }] : [])),
+    );
+  }
+  return pages;
+};
+
+/** Baseline 1: the same texts positioned by hand through PDFKit's `text()`. */
+const pdfkitText = async (pages: PlacedText[][]): Promise<void> => {
+  const file = createWriteStream(out('text'));
+  const document = new PDFDocument({ autoFirstPage: false, size: 'A4', margin: 0 });
+  document.pipe(file);
+  document.registerFont('plain', FONT);
+  document.registerFont('bold', BOLD);
+  for (const page of pages) {
+    document.addPage();
+    for (const { text, x, y, size, bold } of page)
+      document
+        .font(bold ? 'bold' : 'plain')
+        .fontSize(size)
+        .text(text, x, y - size, { lineBreak: false });
+  }
+  document.end();
+  await once(file, 'finish');
+};
+
+/** Baseline 2: the same texts written straight into content streams, with glyphs looked up once for each character. */
+const contentStreams = async (pages: PlacedText[][]): Promise<void> => {
+  const file = createWriteStream(out('streams'));
+  const document = new PDFDocument({ autoFirstPage: false, size: 'A4', margin: 0 }) as PDFKit.PDFDocument & {
+    _font: {
+      id: string;
+      ref: () => unknown;
+      font: { glyphForCodePoint: (c: number) => { id: number; advanceWidth: number } };
+      subset: { includeGlyph: (id: number) => number };
+      widths: number[];
+      unicode: number[][];
+      scale: number;
+    };
+    page: { fonts: Record<string, unknown>; write: (chunk: string) => void };
+  };
+  document.pipe(file);
+  const face = (name: string, path: string) => {
+    document.registerFont(name, path).font(name);
+    const font = document._font;
+    const codes = new Map<number, string>();
+    const code = (c: number): string => {
+      let hex = codes.get(c);
+      if (hex === undefined) {
+        const glyph = font.font.glyphForCodePoint(c);
+        const id = font.subset.includeGlyph(glyph.id);
+        font.widths[id] ??= glyph.advanceWidth * font.scale;
+        font.unicode[id] ??= [c];
+        hex = id.toString(16).padStart(4, '0');
+        codes.set(c, hex);
+      }
+      return hex;
+    };
+    return { font, code };
+  };
+  const plain = face('plain', FONT);
+  const bold = face('bold', BOLD);
+  for (const page of pages) {
+    document.addPage();
+    document.page.fonts[plain.font.id] = plain.font.ref();
+    document.page.fonts[bold.font.id] = bold.font.ref();
+    let content = 'BT\n';
+    for (const { text, x, y, size, bold: isBold } of page) {
+      const { font, code } = isBold ? bold : plain;
+      let hex = '';
+      for (let i = 0; i < text.length; i++) hex += code(text.charCodeAt(i));
+      content += `/${font.id} ${size} Tf 1 0 0 -1 ${x.toFixed(2)} ${y.toFixed(2)} Tm <${hex}> Tj\n`;
+    }
+    document.page.write(`${content}ET`);
+  }
+  document.end();
+  await once(file, 'finish');
+};
+
+const time = async <T>(work: () => Promise<T>): Promise<{ seconds: number; value: T }> => {
+  const started = performance.now();
+  const value = await work();
+  return { seconds: (performance.now() - started) / 1000, value };
+};
+
+/** Highest resident memory while `work` runs, in MB. */
+const peak = async <T>(work: () => Promise<T>): Promise<{ megabytes: number; value: T }> => {
+  let most = process.memoryUsage.rss();
+  const timer = setInterval(() => {
+    most = Math.max(most, process.memoryUsage.rss());
+  }, 20);
+  const value = await work();
+  clearInterval(timer);
+  return { megabytes: Math.round(most / 1e6), value };
+};
+
+console.log(
+  `${CHARGES.toLocaleString('en')} charges under their stays and huts, with subtotals and “page N of M”, to PDF`,
+);
+sourceRows();
+const before = Math.round(process.memoryUsage.rss() / 1e6);
+const { megabytes, value: gaveta } = await peak(() => time(pipeline));
+const pages = await placedPages();
+const streams = await time(() => contentStreams(pages));
+const text = await time(() => pdfkitText(pages));
+const size = async (name: string): Promise<string> => `${((await stat(out(name))).size / 1e6).toFixed(1)} MB`;
+const line = (name: string, seconds: number, more: string): void =>
+  console.log(`  ${name.padEnd(52)} ${seconds.toFixed(2).padStart(7)} s   ${more}`);
+line(
+  'Gaveta: rows, totals, layout, PDF',
+  gaveta.seconds,
+  `${gaveta.value.pages} pages, ${gaveta.value.rows} rows, ${await size('gaveta')}`,
+);
+line('baseline: PDFKit text(), placed by hand', text.seconds, await size('text'));
+line('baseline: content streams, placed by hand', streams.seconds, await size('streams'));
+console.log(`  Gaveta is ${(text.seconds / gaveta.seconds).toFixed(1)} times faster than text() (aim: at least 8)`);
+console.log(
+  `  Gaveta takes ${(gaveta.seconds / streams.seconds).toFixed(2)} times as long as content streams (aim: at most 3)`,
+);
+console.log(`  Peak memory ${megabytes} MB; ${before} MB before, rows included`);
+process.exit(0);

@@ -1,0 +1,88 @@
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Builder, By, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import chrome from 'selenium-webdriver/chrome.js';
+
+/** How long a state is waited for, in milliseconds. */
+const PATIENCE = 30_000;
+
+/** Debian's Chromium without a window, with an empty profile; downloads go to `downloads`. */
+export const openBrowser = async (): Promise<{ driver: WebDriver; downloads: string }> => {
+  const downloads = mkdtempSync(join(tmpdir(), 'gaveta-downloads-'));
+  const options = new chrome.Options();
+  options.setChromeBinaryPath('/usr/bin/chromium');
+  options.addArguments(
+    '--headless=new',
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+  );
+  options.addArguments('--window-size=1280,943', `--user-data-dir=${mkdtempSync(join(tmpdir(), 'gaveta-profile-'))}`);
+  options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
+  const driver = await new Builder()
+    .forBrowser('chrome')
+    .setChromeOptions(options)
+    .setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver'))
+    .build();
+  return { driver, downloads };
+};
+
+export const find = (driver: WebDriver, css: string): Promise<WebElement> =>
+  driver.wait(until.elementLocated(By.css(css)), PATIENCE, css);
+
+export const button = (driver: WebDriver, name: string): Promise<WebElement> =>
+  driver.wait(
+    until.elementLocated(
+      By.xpath(`//*[self::button or self::a][normalize-space()="${name}" or @aria-label="${name}"]`),
+    ),
+    PATIENCE,
+    name,
+  );
+
+/** Waits until `read` gives a value that is not empty. */
+export const eventually = async <T>(
+  driver: WebDriver,
+  what: string,
+  read: () => Promise<T | null | undefined | false>,
+): Promise<T> =>
+  driver.wait(
+    async () => {
+      try {
+        return (await read()) || null;
+      } catch {
+        // The page may be changing under the reader.
+        return null;
+      }
+    },
+    PATIENCE,
+    what,
+  ) as Promise<T>;
+
+export const textOf = async (driver: WebDriver, css: string): Promise<string> =>
+  (await driver.findElement(By.css(css))).getText();
+
+/** Drags from the middle of one element by pixels, as a hand does. */
+export const dragBy = async (driver: WebDriver, from: WebElement, dx: number, dy: number): Promise<void> => {
+  await driver
+    .actions()
+    .move({ origin: from })
+    .press()
+    .move({ origin: from, x: Math.round(dx / 2), y: Math.round(dy / 2) })
+    .move({ origin: from, x: dx, y: dy })
+    .release()
+    .perform();
+};
+
+export const press = (driver: WebDriver, ...keys: string[]): Promise<void> => {
+  const modifiers = keys.slice(0, -1);
+  const actions = driver.actions();
+  for (const key of modifiers) actions.keyDown(key);
+  actions.sendKeys(keys.at(-1)!);
+  for (const key of modifiers) actions.keyUp(key);
+  return actions.perform();
+};
+
+export { By, Key, type WebDriver };

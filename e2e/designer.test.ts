@@ -1,0 +1,176 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { By, button, dragBy, eventually, find, Key, openBrowser, press, textOf, type WebDriver } from './browser.ts';
+import { type Servers, startServers } from './servers.ts';
+
+let servers: Servers;
+let driver: WebDriver;
+
+beforeAll(async () => {
+  servers = await startServers();
+  ({ driver } = await openBrowser());
+  await driver.get(`${servers.gaveta}/demo/sign-in`);
+});
+afterAll(async () => {
+  await driver?.quit();
+  await servers?.close();
+});
+
+const open = async (id: string): Promise<void> => {
+  await driver.get(`${servers.gaveta}/reports/${id}/design`);
+  await eventually(driver, 'the live page', async () =>
+    (await textOf(driver, '[data-testid="live-state"]')).includes('laid out in'),
+  );
+};
+const liveText = (): Promise<string> =>
+  driver.executeScript<string>(`return document.querySelector('.live-pages').textContent`);
+const selected = async (): Promise<(string | null)[]> =>
+  Promise.all(
+    (await driver.findElements(By.css('[data-item][aria-pressed="true"]'))).map((e) => e.getAttribute('data-item')),
+  );
+const setting = async (label: string): Promise<string | null> =>
+  (await find(driver, `section[aria-label="Selection"]`))
+    .findElement(By.xpath(`.//label[span="${label}"]//input`))
+    .getAttribute('value');
+
+describe('the board', () => {
+  it('selects, moves, resizes and nudges, and undoes all of it', async () => {
+    await open('warden-roster');
+    const title = await find(driver, '[data-band="huts/detail"] [data-item][aria-label="Field name"]');
+    await title.click();
+    const id = await title.getAttribute('data-item');
+    expect(await selected()).toEqual([id]);
+    expect(await setting('From left')).toBe('0');
+
+    await press(driver, Key.SHIFT, Key.ARROW_RIGHT);
+    await press(driver, Key.ARROW_DOWN);
+    expect([await setting('From left'), await setting('From top')]).toEqual(['10', '4.5']);
+    await press(driver, Key.ALT, Key.ARROW_RIGHT);
+    expect(await setting('Width')).toBe('111');
+
+    const before = await title.getRect();
+    await dragBy(driver, title, 30, 0);
+    const after = await title.getRect();
+    expect(after.x - before.x).toBeGreaterThan(20);
+    const width = Number(await setting('Width'));
+    await dragBy(driver, await find(driver, '[data-handle="e"]'), -40, 0);
+    expect(Number(await setting('Width'))).toBeLessThan(width);
+
+    for (let i = 0; i < 5; i++) await press(driver, Key.CONTROL, 'z');
+    expect([await setting('From left'), await setting('From top'), await setting('Width')]).toEqual([
+      '0',
+      '3.5',
+      '110',
+    ]);
+    expect(await textOf(driver, '[data-testid="save-state"]')).toContain('Saved');
+    await press(driver, Key.CONTROL, 'y');
+    expect(await setting('From left')).toBe('10');
+  });
+
+  it('selects several with a marquee, changes their look together, duplicates and deletes', async () => {
+    await open('roster-flights');
+    const band = await find(driver, '[data-band="flights/detail"]');
+    const sheet = await band.getRect();
+    const actions = driver.actions();
+    await actions
+      .move({ x: Math.round(sheet.x + 4), y: Math.round(sheet.y + 3) })
+      .press()
+      .move({ x: Math.round(sheet.x + sheet.width - 10), y: Math.round(sheet.y + sheet.height - 3) })
+      .release()
+      .perform();
+    expect(await selected()).toHaveLength(3);
+    await (await button(driver, 'Bold')).click();
+    await eventually(driver, 'bold rows', () =>
+      driver.executeScript<boolean>(
+        `return document.querySelectorAll('[data-live-page] text[font-weight="700"]').length > 5`,
+      ),
+    );
+    await (await find(driver, '[data-testid="board"]')).sendKeys(Key.chord(Key.CONTROL, 'd'));
+    expect(await selected()).toHaveLength(3);
+    const items = (): Promise<number> =>
+      driver.findElements(By.css('[data-band="flights/detail"] [data-item]')).then((list) => list.length);
+    expect(await items()).toBe(6);
+    await press(driver, Key.DELETE);
+    expect(await items()).toBe(3);
+  });
+
+  it('edits text in place and keeps the formulas inside it', async () => {
+    await open('warden-roster');
+    const text = await find(driver, '[data-band="header"] [data-item][aria-label^="Text Wardens"]');
+    await text.click();
+    await press(driver, Key.ENTER);
+    const editor = await find(driver, '[role="textbox"][contenteditable]');
+    await editor.sendKeys(Key.HOME, 'Everybody: ', Key.ENTER);
+    await eventually(driver, 'the new text on the live page', async () =>
+      (await liveText()).includes('Everybody: Wardens, certificates and flights of 24 huts'),
+    );
+  });
+
+  it('shows a wrong formula as a problem that leads to its item, and the rest of the page', async () => {
+    await open('warden-roster');
+    const name = await find(driver, '[data-band="huts/detail"] [data-item][aria-label="Field name"]');
+    await name.click();
+    const formula = await find(driver, '[data-setting="formula"]');
+    await formula.sendKeys(Key.chord(Key.CONTROL, 'a'), 'nmae', Key.ENTER);
+    await eventually(driver, 'the error at its place', async () => (await liveText()).includes('#NAME?'));
+    expect(await liveText()).toContain('Warden roster');
+    await press(driver, Key.ESCAPE);
+    await (await button(driver, '1 to look at')).click();
+    await (
+      await button(driver, '“nmae” is not a field, drawer or parameter in reach here. Did you mean name?')
+    ).click();
+    expect(await selected()).toHaveLength(1);
+  });
+
+  it('selects on the board what is clicked on the live page', async () => {
+    await open('roster-flights');
+    const mark = await find(driver, '[data-live-page="1"] text[data-item]');
+    const id = await mark.getAttribute('data-item');
+    await mark.click();
+    expect(await selected()).toEqual([id]);
+  });
+
+  it('keeps the work of the second of two people who save, and offers ways on', async () => {
+    await open('roster-wardens');
+    await driver.executeScript(`
+      const report = await (await fetch('/api/reports/roster-wardens')).json();
+      const headers = { 'Content-Type': 'application/json' };
+      await fetch('/api/reports/roster-wardens', { method: 'PUT', headers, body: JSON.stringify({ definition: report.definition, base: report.revision }) });`);
+    const name = await find(driver, '[data-band="wardens/detail"] [data-item][aria-label="Field name"]');
+    await name.click();
+    await press(driver, Key.ARROW_RIGHT);
+    await (await button(driver, 'Save')).click();
+    const alert = await find(driver, '[role="alert"]');
+    expect(await alert.getText()).toContain(
+      'Inês (office) saved revision 2 while you were working. Your work is still here.',
+    );
+    expect(await textOf(driver, '[data-testid="save-state"]')).toBe('Not saved yet');
+    await (await button(driver, 'Save mine on top')).click();
+    await eventually(driver, 'the save', async () =>
+      (await textOf(driver, '[data-testid="save-state"]')).includes('Saved, revision 3'),
+    );
+  });
+});
+
+describe('a new report', () => {
+  it('starts from picked rows, takes fields by keyboard, and runs', async () => {
+    await driver.get(`${servers.gaveta}/`);
+    const rows = await find(driver, 'select[aria-label="Rows from"]');
+    await eventually(driver, 'the models', async () => (await rows.findElements(By.css('option'))).length > 5);
+    await rows.sendKeys('Courses');
+    await (await button(driver, 'New report')).click();
+    const field = await find(driver, '[data-field="rows:title"]');
+    await (await button(driver, 'Band Course detail')).click();
+    await field.sendKeys(Key.ENTER);
+    await eventually(driver, 'the rows', async () => (await liveText()).includes('Mountain first aid'));
+    await press(driver, Key.CONTROL, 's');
+    await eventually(driver, 'the save', async () =>
+      (await textOf(driver, '[data-testid="save-state"]')).includes('Saved, revision 2'),
+    );
+    await (await button(driver, 'Run')).click();
+    await eventually(driver, 'the viewer', () =>
+      driver.executeScript<boolean>(
+        `return document.querySelector('[data-page="1"]')?.textContent.includes('Mountain first aid')`,
+      ),
+    );
+  });
+});

@@ -1,0 +1,36 @@
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { listen, startDemo } from '@gaveta-examples/cumeeira';
+import { createOffice } from '@gaveta-examples/office';
+
+export interface Servers {
+  gaveta: string;
+  office: string;
+  close: () => Promise<void>;
+}
+
+/** Gaveta and the office, on free ports, with a store of their own. */
+export const startServers = async (tokenSeconds?: number): Promise<Servers> => {
+  const secret = 'a secret that the browser tests share with nobody';
+  const hosts: string[] = [];
+  const demo = await startDemo({
+    data: resolve('.data'),
+    store: mkdtempSync(join(tmpdir(), 'gaveta-store-')),
+    secret,
+    hosts,
+  });
+  const gaveta = await listen(demo.server, 0);
+  const server = createOffice({ gaveta, secret, ...(tokenSeconds ? { tokenSeconds } : {}) });
+  const office = await listen(server, 0);
+  hosts.push(office);
+  return {
+    gaveta,
+    office,
+    close: async () => {
+      server.closeAllConnections();
+      server.close();
+      await demo.close();
+    },
+  };
+};

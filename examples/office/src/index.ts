@@ -1,0 +1,1 @@
+export { createOffice, type OfficeOptions, PEOPLE } from './office.ts';

@@ -1,0 +1,10 @@
+import { spawnSync } from 'node:child_process';
+import { join } from 'node:path';
+import { installPackages, root } from './setup.mjs';
+
+installPackages();
+const { status } = spawnSync(process.execPath, ['--import', 'tsx', join(root, 'bench', 'bench.ts')], {
+  cwd: root,
+  stdio: 'inherit',
+});
+process.exit(status ?? 1);
