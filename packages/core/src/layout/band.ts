@@ -1,8 +1,8 @@
 import type { EvaluationContext } from '../formula/context.ts';
 import type { Mark, TextMark } from '../page/page.ts';
-import type { FontBook } from '../text/fonts.ts';
+import type { Font, FontBook } from '../text/fonts.ts';
 import { formatValue } from '../text/format.ts';
-import { breakLines, type TextLine } from '../text/lines.ts';
+import { breakLines } from '../text/lines.ts';
 import { Picture } from '../value/value.ts';
 import type { Block, LaidMark, PagePlace } from './block.ts';
 import { layPicture } from './picture.ts';
@@ -162,20 +162,32 @@ const wordMarks = (
     if (item.background) marks.push(fill(item, left, top, box.height));
     return box.height;
   }
-  const lines = breakLines(text, font, size, room, book);
+  const plain = (font.plainWidth(text) * size) / 1000;
+  // Null for text that stands on one line as it is, as most cells do: no lines and runs are made for it.
+  const lines = plain >= 0 && plain <= room + 0.01 ? null : breakLines(text, font, size, room, book);
+  const count = lines?.length ?? 1;
   const lineHeight = size * LINE_SPACING;
-  const textHeight = lines.length * lineHeight;
+  const textHeight = count * lineHeight;
   // A box a little lower than its one line, as a tight row has, is no reason to grow.
-  const needed = lines.length === 1 ? Math.min(box.height, textHeight + 2 * padding) : textHeight + 2 * padding;
+  const needed = count === 1 ? Math.min(box.height, textHeight + 2 * padding) : textHeight + 2 * padding;
   const height = Math.max(box.height, needed);
   if (item.background) marks.push(fill(item, left, top, height));
   const free = height - 2 * padding - textHeight;
   const offset = item.stands === 'top' ? 0 : item.stands === 'middle' ? free / 2 : free;
   const above = (lineHeight - ((font.ascent + font.descent) * size) / 1000) / 2 + (font.ascent * size) / 1000;
   let baseline = top + padding + offset + above;
-  for (const line of lines) {
-    lineMarks(item, line, left + box.x + padding, room, baseline, marks);
-    baseline += lineHeight;
+  const start = left + box.x + padding;
+  if (lines === null) marks.push(textMark(item, text, font, start + indent(item, room - plain), baseline, plain));
+  else {
+    for (const line of lines) {
+      const x = start + indent(item, room - line.width);
+      for (const run of line.runs) {
+        const mark = textMark(item, run.text, run.font, x + run.x, baseline, run.width);
+        if (run.rtl) mark.rtl = true;
+        marks.push(mark);
+      }
+      baseline += lineHeight;
+    }
   }
   return height;
 };
@@ -190,29 +202,18 @@ const fill = (item: PreparedText, left: number, top: number, height: number): Ma
   item: item.id,
 });
 
-const lineMarks = (
-  item: PreparedText,
-  line: TextLine,
-  left: number,
-  room: number,
-  baseline: number,
-  marks: LaidMark[],
-): void => {
-  const free = room - line.width;
-  const start = left + (item.align === 'left' ? 0 : item.align === 'right' ? free : free / 2);
-  for (const run of line.runs) {
-    const mark: TextMark = {
-      kind: 'text',
-      x: start + run.x,
-      y: baseline,
-      text: run.text,
-      font: run.font.key,
-      size: item.size,
-      color: item.color,
-      width: run.width,
-      item: item.id,
-    };
-    if (run.rtl) mark.rtl = true;
-    marks.push(mark);
-  }
-};
+/** How far a line starts from the left of its room. */
+const indent = ({ align }: PreparedText, free: number): number =>
+  align === 'left' ? 0 : align === 'right' ? free : free / 2;
+
+const textMark = (item: PreparedText, text: string, font: Font, x: number, y: number, width: number): TextMark => ({
+  kind: 'text',
+  x,
+  y,
+  text,
+  font: font.key,
+  size: item.size,
+  color: item.color,
+  width,
+  item: item.id,
+});

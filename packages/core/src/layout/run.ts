@@ -3,7 +3,7 @@ import { readParameters } from '../data/parameters.ts';
 import type { TotalPlan } from '../data/reach.ts';
 import type { RowProblem, RowSource } from '../data/rows.ts';
 import { paperSize } from '../definition/schema.ts';
-import type { EvaluationContext } from '../formula/context.ts';
+import type { Compiled, EvaluationContext } from '../formula/context.ts';
 import { Accumulator } from '../formula/functions.ts';
 import type { Page } from '../page/page.ts';
 import { type Problem, problem } from '../problems/problem.ts';
@@ -120,7 +120,10 @@ class ReportRun {
   /** Ordinal of the current row, by level. */
   private readonly ordinals: number[] = [];
   private readonly accumulators: Accumulator[];
+  /** Totals by the level whose rows they count, and by the level that starts them anew. */
   private readonly countedAt: TotalPlan[][] = [];
+  private readonly scoped: Record<TotalPlan['scopeKind'], TotalPlan[][]> = { set: [], row: [] };
+  private readonly filters = new Map<Level, Compiled>();
   private readonly nested = new Map<PreparedSubreport, ReportRun>();
 
   constructor(
@@ -141,7 +144,15 @@ class ReportRun {
     this.accumulators = plan.totals.map((t) => new Accumulator(t.name));
     for (const level of plan.levels) {
       this.countedAt[level.index] = plan.totals.filter((t) => t.counted === level && !t.ahead);
+      for (const kind of ['set', 'row'] as const) {
+        this.scoped[kind][level.index] = plan.totals.filter((t) => t.scope === level && t.scopeKind === kind);
+      }
     }
+    const collect = (drawer: PreparedDrawer): void => {
+      if (drawer.localFilter) this.filters.set(drawer.level, drawer.localFilter);
+      drawer.drawers.forEach(collect);
+    };
+    if (prepared.root) collect(prepared.root);
   }
 
   private rowsFailed(level: Level, p: RowProblem): void {
@@ -160,7 +171,7 @@ class ReportRun {
     let held: HeldRow[] | null = null;
     this.startTotals(root?.level ?? null, 'set');
     if (root && this.hasAhead(root.level, 'set')) {
-      held = await this.reader.hold(root.level, parent, this.accept(root));
+      held = await this.reader.hold(root.level, parent, this.accept);
       this.totalAhead(root.level, 'set', held);
     }
     if (bands.header) await this.band(bands.header, flow);
@@ -176,7 +187,7 @@ class ReportRun {
     let held = given;
     this.startTotals(level, 'set');
     if (this.hasAhead(level, 'set')) {
-      held ??= await this.reader.hold(level, parent, this.accept(drawer));
+      held ??= await this.reader.hold(level, parent, this.accept);
       this.totalAhead(level, 'set', held);
     }
     await this.rows(drawer, parent, held, flow);
@@ -186,7 +197,7 @@ class ReportRun {
   private async rows(drawer: PreparedDrawer, parent: number, held: HeldRow[] | null, flow: Flow): Promise<void> {
     const { level, bands } = drawer;
     const { context, ordinals, reader, shared } = this;
-    const accept = held ? null : this.accept(drawer);
+    const accept = held ? null : this.accept;
     const first = level.drawer.first ?? Number.POSITIVE_INFINITY;
     const aheadRow = this.hasAhead(level, 'row');
     const counted = this.countedAt[level.index]!;
@@ -215,7 +226,7 @@ class ReportRun {
       for (const total of counted) this.accumulators[total.slot]!.add(this.prepared.totals[total.slot]!(context));
       let inner = 'inner' in next ? next.inner : null;
       if (aheadRow) {
-        inner ??= await reader.holdInner(level, next.ordinal, this.accept(drawer));
+        inner ??= await reader.holdInner(level, next.ordinal, this.accept);
         this.totalAhead(level, 'row', [{ ...next, inner }]);
       }
       const { detail, detailFooter } = bands;
@@ -351,28 +362,23 @@ class ReportRun {
   }
 
   /** The filter that could not run in the database. */
-  private accept(drawer: PreparedDrawer): (level: Level, row: ReadRow) => boolean {
-    const filters = new Map<Level, PreparedDrawer['localFilter']>();
-    const collect = (d: PreparedDrawer): void => {
-      filters.set(d.level, d.localFilter);
-      d.drawers.forEach(collect);
-    };
-    collect(drawer);
-    return (level, { row }) => {
-      this.context.rows[level.index] = row;
-      const filter = filters.get(level);
-      return !filter || filter(this.context) === true;
-    };
-  }
+  private readonly accept = (level: Level, { row }: ReadRow): boolean => {
+    const filter = this.filters.get(level);
+    if (!filter) return true;
+    this.context.rows[level.index] = row;
+    return filter(this.context) === true;
+  };
 
   private hasAhead(level: Level, kind: TotalPlan['scopeKind']): boolean {
-    return this.prepared.plan.totals.some((t) => t.ahead && t.scope === level && t.scopeKind === kind);
+    return this.totalsOf(level, kind).some((t) => t.ahead);
+  }
+
+  private totalsOf(level: Level, kind: TotalPlan['scopeKind']): readonly TotalPlan[] {
+    return this.scoped[kind][level.index]!;
   }
 
   private startTotals(level: Level | null, kind: TotalPlan['scopeKind']): void {
-    for (const total of this.prepared.plan.totals) {
-      if (total.scope === level && total.scopeKind === kind) this.accumulators[total.slot]!.reset();
-    }
+    if (level) for (const { slot } of this.totalsOf(level, kind)) this.accumulators[slot]!.reset();
   }
 
   /** Makes the totals that stand behind their rows readable. */
@@ -384,7 +390,7 @@ class ReportRun {
 
   /** Computes the totals that stand before their rows, from rows read ahead. */
   private totalAhead(level: Level, kind: TotalPlan['scopeKind'], held: HeldRow[]): void {
-    const totals = this.prepared.plan.totals.filter((t) => t.ahead && t.scope === level && t.scopeKind === kind);
+    const totals = this.totalsOf(level, kind).filter((t) => t.ahead);
     const { context } = this;
     const visit = (at: Level, rows: HeldRow[]): void => {
       for (const { row, inner } of rows) {

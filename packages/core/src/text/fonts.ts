@@ -65,6 +65,23 @@ export class Font {
     return sum;
   }
 
+  /**
+   * Width of text on one line that needs neither shaping nor another font, in thousandths of the type size; -1 for any
+   * other text. One pass over the characters: most cells of a report need no more than this.
+   */
+  plainWidth(text: string): number {
+    let sum = 0;
+    for (let i = 0; i < text.length; i++) {
+      const code = text.charCodeAt(i);
+      // Control characters, and everything from the right-to-left scripts on that is not general punctuation or a currency.
+      if (code < 32 || (code >= 0x590 && (code < 0x2010 || code > 0x20bf))) return -1;
+      const advance = this.advance(code);
+      if (advance < 0) return -1;
+      sum += advance;
+    }
+    return sum;
+  }
+
   covers(text: string): boolean {
     for (let i = 0; i < text.length; i++) {
       let code = text.charCodeAt(i);

@@ -6,6 +6,7 @@ export interface KitReference {
   data: Record<string, unknown>;
   compress: boolean;
   buffer: Uint8Array[];
+  write(chunk: string): void;
   end(): void;
 }
 

@@ -16,8 +16,6 @@ export interface PdfOptions {
 
 /** Pages whose compression may be under way at once; more would only fill memory. */
 const AT_ONCE = 8;
-/** Entries of the cache of encoded texts; report cells repeat. */
-const CACHE = 20_000;
 
 /**
  * Writes a PDF (ISO 32000-1). PDFKit makes the file, its fonts and pictures; page contents are written straight from the
@@ -94,10 +92,12 @@ class PdfWriter implements PageWriter {
       if (!reference) continue;
       this.late.delete(page);
       this.height = this.heights.get(page)!;
-      this.finish(reference, this.content(marks));
-      if (this.running.size >= AT_ONCE) await Promise.race(this.running);
+      // A line or two: compressing it would cost more than it saves.
+      reference.compress = false;
+      reference.write(this.content(marks));
+      reference.end();
     }
-    for (const reference of this.late.values()) this.finish(reference, '');
+    for (const reference of this.late.values()) reference.end();
     await Promise.all(this.running);
     this.resources.end();
     this.document.end();
@@ -123,10 +123,15 @@ class PdfWriter implements PageWriter {
     let font = '';
     let color = '';
     const h = this.height;
+    // Where the text matrix stands. Steps from there are shorter to write than places, and quicker to compress.
+    let atX = 0;
+    let atY = 0;
     const text = (open: boolean): void => {
       if (open === inText) return;
       out += open ? 'BT\n' : 'ET\n';
       inText = open;
+      atX = 0;
+      atY = 0;
     };
     const paint = (wanted: string): void => {
       if (wanted === color) return;
@@ -144,9 +149,17 @@ class PdfWriter implements PageWriter {
             font = wanted;
           }
           paint(mark.color);
-          out += mark.rtl
-            ? face.shaped(mark, h)
-            : `1 0 0 1 ${n(mark.x)} ${n(h - mark.y)} Tm <${face.encode(mark.text)}> Tj\n`;
+          if (mark.rtl) {
+            out += face.shaped(mark, h);
+            // Its glyphs were placed one by one.
+            text(false);
+          } else {
+            const dx = n(mark.x - atX);
+            const dy = n(h - mark.y - atY);
+            out += `${dx} ${dy} Td <${face.encode(mark.text)}> Tj\n`;
+            atX += dx;
+            atY += dy;
+          }
           break;
         }
         case 'line': {
@@ -216,8 +229,8 @@ class PdfWriter implements PageWriter {
 /** A font in the file: turns text into codes of its subset. */
 class Face {
   readonly id: string;
-  private readonly codes = new Map<number, string>();
-  private readonly texts = new Map<string, string>();
+  /** Code in the subset by code point; sparse. */
+  private readonly codes: string[] = [];
 
   constructor(
     private readonly kit: KitFont,
@@ -229,23 +242,19 @@ class Face {
   }
 
   encode(text: string): string {
-    let hex = this.texts.get(text);
-    if (hex !== undefined) return hex;
-    hex = '';
+    let hex = '';
     for (let i = 0; i < text.length; i++) {
       let code = text.charCodeAt(i);
       if (code >= 0xd800 && code < 0xdc00 && i + 1 < text.length) code = text.codePointAt(i++)!;
-      hex += this.codes.get(code) ?? this.add(code);
+      hex += this.codes[code] ?? this.add(code);
     }
-    if (this.texts.size >= CACHE) this.texts.clear();
-    this.texts.set(text, hex);
     return hex;
   }
 
   private add(code: number): string {
     const glyph = this.kit.font.glyphForCodePoint(code);
     const hex = this.include(glyph.id, [code], glyph.advanceWidth * this.kit.scale);
-    this.codes.set(code, hex);
+    this.codes[code] = hex;
     return hex;
   }
 
