@@ -1,7 +1,7 @@
 import { type Problem, problemText } from '@gaveta/core';
 import type { NextFunction, Request, Response } from 'express';
 
-/** Every error that the API answers with: its status and words. docs/api.md lists them; a test holds the two together. */
+/** Every error that the API answers with: its status and words. docs/errors.md lists them; a test holds the two together. */
 export const API_ERRORS = {
   'no-token': {
     status: 401,

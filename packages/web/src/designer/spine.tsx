@@ -42,9 +42,9 @@ export const Spine = ({ report, bands, scale }: { report: Report; bands: readonl
               <b className="font-semibold">{bandLabel(t, address, drawer)}</b>
             ) : (
               <>
-                <b className={`font-semibold ${isSelected ? 'text-pine' : isFirst ? 'text-ink' : ''}`}>
-                  {drawerLabel(drawer)}{' '}
-                </b>
+                {isFirst && (
+                  <b className={`font-semibold ${isSelected ? 'text-pine' : 'text-ink'}`}>{drawerLabel(drawer)} </b>
+                )}
                 {t(`bands.drawer.${address.band}`)}
               </>
             )}
