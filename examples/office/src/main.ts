@@ -1,6 +1,9 @@
 import { randomBytes } from 'node:crypto';
-import { resolve } from 'node:path';
+import { mkdirSync, mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
 import { listen, startDemo } from '@gaveta-examples/cumeeira';
+import { claimStore } from './lock.ts';
 import { createOffice } from './office.ts';
 
 const argument = (name: string): string | undefined => {
@@ -19,7 +22,18 @@ const secret = randomBytes(32).toString('hex');
 // The office's origin goes into Gaveta's list of hosts, and Gaveta's into the office's pages: both ports come first.
 const hosts: string[] = [];
 const started = performance.now();
-const demo = await startDemo({ data, secret, hosts, scale, say: (step) => console.log(`  ${step} …`) });
+const say = (step: string): void => console.log(`  ${step} …`);
+mkdirSync(data, { recursive: true });
+const own = claimStore(data);
+if (!own) say('Another demo runs here; this one keeps its reports only until it stops');
+const demo = await startDemo({
+  data,
+  secret,
+  hosts,
+  scale,
+  say,
+  ...(own ? {} : { store: mkdtempSync(join(tmpdir(), 'gaveta-store-')) }),
+});
 const gaveta = await listen(demo.server, Number(process.env.GAVETA_PORT ?? 4170));
 const office = createOffice({ gaveta, secret });
 const officeAddress = await listen(office, Number(process.env.OFFICE_PORT ?? 4180));

@@ -339,6 +339,7 @@ class Planner {
       this.found(p);
       return { problem: p };
     };
+    if (standing.total === 'page') return refuse(problem('subreport-in-page-band', place));
     const nested = this.context.report(item.report);
     if (!nested) return refuse(problem('unknown-subreport', place, { name: item.report }));
     if (this.ids.includes(item.report)) {

@@ -89,6 +89,7 @@ export const lay = async (report: Report, rows: Rows, nested: Record<string, Rep
   const pages: Page[] = [];
   const result = await layoutReport(prepared, {
     parameters: readParameters(report, {}).values,
+    regions: true,
     source: async function* (level) {
       // One row a batch, so that waiting happens wherever it can.
       for (const row of wire(level, rows)) yield [row];

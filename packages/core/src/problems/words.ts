@@ -60,6 +60,10 @@ export const PROBLEM_WORDS = {
   },
   'unknown-subreport': { says: 'There is no report “{name}”.', mend: 'Choose another one for this subreport.' },
   'subreport-cycle': { says: 'The subreports run in a circle: {path}.', mend: 'Take one of them out.' },
+  'subreport-in-page-band': {
+    says: 'A page header or page footer cannot hold a subreport: its rows would be needed on every page.',
+    mend: 'Move it to the report header or to a band of a drawer.',
+  },
   'unknown-link': {
     says: 'The report “{report}” has no parameter “{name}”.',
     mend: 'Take the link out or pick a parameter it has.',

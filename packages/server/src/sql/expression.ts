@@ -94,8 +94,9 @@ const call = (name: string, list: Term[]): Omit<Term, 'type'> => {
       return { sql: `extract(${name.toLowerCase()} from ${a!.sql})::numeric`, solid: false };
     case 'DATE': {
       const whole = (term: Term): string => `trunc(${numeric(term)})::int`;
-      const month = `make_interval(months => ${whole(b!)} - 1, days => ${whole(c!)} - 1)`;
-      return { sql: `(make_date(${whole(a!)}, 1, 1) + ${month})::date`, solid: true };
+      // From a fixed day on, since make_date knows no year 0 and no month 13.
+      const step = `make_interval(years => ${whole(a!)} - 2000, months => ${whole(b!)} - 1, days => ${whole(c!)} - 1)`;
+      return { sql: `(date '2000-01-01' + ${step})::date`, solid: true };
     }
     case 'DAYS':
       return { sql: `(${a!.sql} - ${b!.sql})::numeric`, solid: false };

@@ -37,7 +37,8 @@ export const LivePage = ({ view, report }: { view: LiveView; report: Report }) =
       {marked && <style>{`${marked}{outline:1.5px solid var(--color-pine);outline-offset:1px}`}</style>}
       {/* biome-ignore lint/a11y/noStaticElementInteractions: the same items can be selected on the board by keyboard */}
       {/* biome-ignore lint/a11y/useKeyWithClickEvents: as above */}
-      <div className="live-pages min-h-0 flex-1 overflow-auto p-3.5" onClick={pick}>
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys */}
+      <div tabIndex={0} className="live-pages min-h-0 flex-1 overflow-auto p-3.5" onClick={pick}>
         {pages.map((svg, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a page is its number
           <LiveSheet key={i} svg={svg} number={i + 1} />

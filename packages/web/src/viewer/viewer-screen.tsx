@@ -100,7 +100,8 @@ export const ViewerScreen = ({ home }: { home: string | null }) => {
         values={parameters}
         onChange={setParameter}
       />
-      <main ref={scroller} className="relative min-h-0 flex-1 overflow-auto bg-desk px-6 pb-20">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys */}
+      <main ref={scroller} tabIndex={0} className="relative min-h-0 flex-1 overflow-auto bg-desk px-6 pb-20">
         <Trouble
           error={report.error ?? error ?? exportPdf.error ?? print.error}
           state={state}
@@ -121,32 +122,34 @@ export const ViewerScreen = ({ home }: { home: string | null }) => {
         {done && count === 0 && <Notice>{t('viewer.noPages')}</Notice>}
       </main>
       {count > 0 && (
-        <div
-          role="toolbar"
-          aria-label={t('viewer.toolbar')}
-          className="fixed bottom-4 left-1/2 flex h-9 -translate-x-1/2 items-center gap-1 rounded-full bg-ink px-2 text-[#f4efe2] [&_button]:text-[#f4efe2] [&_button:hover]:bg-white/15"
-        >
-          <IconButton label={t('viewer.previous')} disabled={page <= 1} onClick={() => goTo.current(page - 1)}>
-            <ChevronLeft size={15} />
-          </IconButton>
-          <span className="min-w-28 text-center" data-testid="page-place">
-            {done ? t('viewer.page', { page, count }) : t('viewer.pageSoFar', { page })}
-          </span>
-          <IconButton label={t('viewer.next')} disabled={page >= count} onClick={() => goTo.current(page + 1)}>
-            <ChevronRight size={15} />
-          </IconButton>
-          <span aria-hidden className="mx-1 h-4 w-px bg-white/30" />
-          <IconButton label={t('viewer.zoomOut')} onClick={() => setZoom((z) => Math.max(0.2, z / 1.2))}>
-            <Minus size={15} />
-          </IconButton>
-          <span className="min-w-11 text-center">{Math.round(zoom * 100)}%</span>
-          <IconButton label={t('viewer.zoomIn')} onClick={() => setZoom((z) => Math.min(5, z * 1.2))}>
-            <Plus size={15} />
-          </IconButton>
-          <button type="button" className="h-7 rounded-full px-2.5" onClick={fit}>
-            {t('viewer.fit')}
-          </button>
-        </div>
+        <footer>
+          <div
+            role="toolbar"
+            aria-label={t('viewer.toolbar')}
+            className="fixed bottom-4 left-1/2 flex h-9 -translate-x-1/2 items-center gap-1 rounded-full bg-ink px-2 text-[#f4efe2] [&_button]:text-[#f4efe2] [&_button:hover]:bg-white/15"
+          >
+            <IconButton label={t('viewer.previous')} disabled={page <= 1} onClick={() => goTo.current(page - 1)}>
+              <ChevronLeft size={15} />
+            </IconButton>
+            <span className="min-w-28 text-center" data-testid="page-place">
+              {done ? t('viewer.page', { page, count }) : t('viewer.pageSoFar', { page })}
+            </span>
+            <IconButton label={t('viewer.next')} disabled={page >= count} onClick={() => goTo.current(page + 1)}>
+              <ChevronRight size={15} />
+            </IconButton>
+            <span aria-hidden className="mx-1 h-4 w-px bg-white/30" />
+            <IconButton label={t('viewer.zoomOut')} onClick={() => setZoom((z) => Math.max(0.2, z / 1.2))}>
+              <Minus size={15} />
+            </IconButton>
+            <span className="min-w-11 text-center">{Math.round(zoom * 100)}%</span>
+            <IconButton label={t('viewer.zoomIn')} onClick={() => setZoom((z) => Math.min(5, z * 1.2))}>
+              <Plus size={15} />
+            </IconButton>
+            <button type="button" className="h-7 rounded-full px-2.5" onClick={fit}>
+              {t('viewer.fit')}
+            </button>
+          </div>
+        </footer>
       )}
     </div>
   );
