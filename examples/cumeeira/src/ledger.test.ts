@@ -216,6 +216,22 @@ describe('trouble with data', () => {
     expect(texts).toContain('Still here');
   });
 
+  it('keeps the other drawers when a statement fails in the middle of its rows', async () => {
+    const item = { kind: 'field', id: 'n', x: 0, y: 0, width: 50, height: 5, formula: 'name' };
+    const late = {
+      id: 's',
+      name: 'stay',
+      rows: { relation: 'stays' },
+      filter: 'arrival > DATE(id * 1000000; 1; 1)',
+      detail: { height: 5, items: [] },
+    };
+    const { result, texts } = await run(
+      small({ id: 'h', name: 'hut', rows: { entity: 'hut' }, detail: { height: 6, items: [item] }, drawers: [late] }),
+    );
+    expect(result.problems).toMatchObject([{ code: 'query-failed', place: { drawer: 's' } }]);
+    expect(texts).toContain('Lago Frio');
+  });
+
   it('refuses hidden fields', () => {
     const report = small({
       id: 'm',

@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -36,6 +36,23 @@ it('answers a wrong call with what is wrong and code 2', () => {
     expect.stringContaining('“never” is not a value for “Season”'),
   ]);
   expect(gaveta('render', 'season-ledger', '--format', 'clay').status).toBe(2);
+});
+
+it('renders a definition file with a wrong formula, says so, and still writes the rest', () => {
+  const file = join(folder, 'partly.json');
+  const out = join(folder, 'partly.pdf');
+  const definition = JSON.parse(readFileSync('examples/cumeeira/reports/warden-roster.json', 'utf8'));
+  definition.body.detail.items[1].formula = '1 +';
+  writeFileSync(file, JSON.stringify(definition));
+  const { status, stdout, stderr } = gaveta('render', file, '--out', out);
+  expect([status, stderr]).toEqual([
+    1,
+    expect.stringContaining('body/detail/items/1 at character 4: The formula ends too early.'),
+  ]);
+  expect(stdout).toContain('9 pages');
+  const text = execFileSync('pdftotext', [out, '-']).toString();
+  expect(text).toContain('#NAME?');
+  expect(text).toContain('Warden roster');
 });
 
 it('checks a definition and prints problems by place, with code 1', () => {

@@ -118,12 +118,9 @@ const formatNumber = (value: Numeric, code: NumberCode, language: string): strin
   return `${minus}${section.before}${whole}${fraction === '' ? '' : point + fraction}${section.after}`;
 };
 
-/** A language that the format library knows by its tag (`pt-PT`), or its language alone. */
-const codeLocale = (language: string): string => language;
-
 const byCode = (code: string, value: unknown, language: string): string => {
   try {
-    return formatByCode(code, value as never, { locale: codeLocale(language), throws: true } as never);
+    return formatByCode(code, value as never, { locale: language, throws: true } as never);
   } catch {
     try {
       return formatByCode(code, value as never);

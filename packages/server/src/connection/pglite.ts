@@ -1,5 +1,6 @@
 import type { PGlite, Results } from '@electric-sql/pglite';
 import type { WireRow } from '@gaveta/core';
+import type { Query } from '../sql/level-query.ts';
 import { type Connection, ConnectionError, type RowStream, StatementError } from './connection.ts';
 
 const BATCH = 2000;
@@ -49,28 +50,38 @@ export const pgliteConnection = (database: PGlite | (() => PGlite | Promise<PGli
   async open(queries) {
     try {
       const db = typeof database === 'function' ? await database() : database;
-      const names = queries.map(() => `gaveta_${++cursors}`);
-      const failures = new Map<string, Error>();
-      await db.transaction(async (transaction) => {
-        await transaction.exec('set transaction isolation level repeatable read, read only');
-        for (const [i, { text, values }] of queries.entries()) {
-          const name = names[i]!;
-          await transaction.exec(`savepoint ${name}`);
+      try {
+        return await declareCursors(db, queries);
+      } catch (error) {
+        if (!isDatabaseError(error)) throw error;
+        // A statement may fail as late as the commit, and takes the others with it: each gets a try of its own.
+        const alone = queries.map(async (query) => {
           try {
-            await transaction.query(`declare ${name} no scroll cursor with hold for ${text}`, values, OPTIONS);
-          } catch (error) {
-            failures.set(name, asError(error));
-            await transaction.exec(`rollback to savepoint ${name}`);
+            return (await declareCursors(db, [query]))[0]!;
+          } catch (failure) {
+            return new Cursor(null, '', asError(failure));
           }
-        }
-      });
-      return names.map((name) => new Cursor(db, name, failures.get(name) ?? null));
+        });
+        return await Promise.all(alone);
+      }
     } catch (error) {
       const failure = asError(error);
       return queries.map(() => new Cursor(null, '', failure));
     }
   },
 });
+
+/** One cursor for each statement, all on the same snapshot. */
+const declareCursors = async (db: PGlite, queries: readonly Query[]): Promise<Cursor[]> => {
+  const names = queries.map(() => `gaveta_${++cursors}`);
+  await db.transaction(async (transaction) => {
+    await transaction.exec('set transaction isolation level repeatable read, read only');
+    for (const [i, { text, values }] of queries.entries()) {
+      await transaction.query(`declare ${names[i]} no scroll cursor with hold for ${text}`, values, OPTIONS);
+    }
+  });
+  return names.map((name) => new Cursor(db, name, null));
+};
 
 class Cursor implements RowStream {
   constructor(

@@ -1,5 +1,6 @@
 import { EMBEDDING_VERSION, readToFrame, type ToHost } from '@gaveta/core';
-import { type ParameterValues, tokens } from '../api/client.ts';
+import i18next from 'i18next';
+import { ApiFailure, type ParameterValues, tokens } from '../api/client.ts';
 
 /** Where this page stands inside an embedding host, and how to talk to it. */
 export interface HostPage {
@@ -44,7 +45,10 @@ const join = (parent: Window): HostPage => {
   const nextToken = (): Promise<string> =>
     new Promise((resolve, reject) => {
       waiting.push(resolve);
-      setTimeout(() => reject(new Error('no token')), PATIENCE);
+      setTimeout(
+        () => reject(new ApiFailure(401, 'no-token', i18next.t('embed.signedOut'), i18next.t('embed.notRenewed'), {})),
+        PATIENCE,
+      );
     });
   tokens.renew = () => {
     tell({ kind: 'need-token' });

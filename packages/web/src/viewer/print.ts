@@ -1,13 +1,13 @@
 import { type Page, pageToSvg } from '@gaveta/core';
 import { api } from '../api/client.ts';
 
-/** Pages that are put into one print job at most. */
-const MOST_PAGES = 1000;
+/** Pages that can be put into one print job; more are printed from the PDF. */
+export const MOST_PRINTED = 1000;
 
 /** Puts all pages into the document's print part, opens the browser's print window, and takes them out again. */
 export const printRun = async (run: string, count: number): Promise<void> => {
   const pages: Page[] = [];
-  while (pages.length < Math.min(count, MOST_PAGES)) {
+  while (pages.length < count) {
     const more = await api.pages(run, pages.length + 1, 20);
     if (more.length === 0) break;
     pages.push(...more);

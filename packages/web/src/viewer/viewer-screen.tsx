@@ -11,7 +11,7 @@ import { Button, IconButton, Notice } from '../ui/controls.tsx';
 import { Failure, useFailureText } from '../ui/failure.tsx';
 import { Pages } from './pages.tsx';
 import { ParameterChips } from './parameter-chips.tsx';
-import { download, printRun } from './print.ts';
+import { download, MOST_PRINTED, printRun } from './print.ts';
 import { useRun } from './use-run.ts';
 
 /** `home` is where the way back leads; null inside a host's page. */
@@ -84,7 +84,11 @@ export const ViewerScreen = ({ home }: { home: string | null }) => {
             <PencilRuler size={14} aria-hidden /> {t('viewer.design')}
           </Button>
         )}
-        <Button disabled={!done || count === 0 || print.isPending} onClick={() => print.mutate()}>
+        <Button
+          disabled={!done || count === 0 || count > MOST_PRINTED || print.isPending}
+          title={count > MOST_PRINTED ? t('viewer.tooManyToPrint', { most: MOST_PRINTED }) : undefined}
+          onClick={() => print.mutate()}
+        >
           <Printer size={14} aria-hidden /> {print.isPending ? t('viewer.printing') : t('viewer.print')}
         </Button>
         <Button
