@@ -110,6 +110,48 @@ describe('the season ledger', () => {
     expect((await run(report, {}, { role: 'warden', region: '2 or 1=1' })).result.rows).toBe(0);
   });
 
+  it('keeps the first rows of each parent in the database, and those alone', async () => {
+    const item = {
+      kind: 'field',
+      id: 'n',
+      x: 0,
+      y: 0,
+      width: 170,
+      height: 5,
+      formula: 'hut.name & " " & arrival & " " & stay.id',
+    };
+    const read = readDefinition({
+      gaveta: 1,
+      name: 'First',
+      model: 'cumeeira',
+      body: {
+        id: 'h',
+        name: 'hut',
+        rows: { entity: 'hut' },
+        sort: [{ by: 'beds', descending: true }],
+        drawers: [
+          {
+            id: 's',
+            name: 'stay',
+            rows: { relation: 'stays' },
+            filter: 'party_size > 2',
+            sort: [{ by: 'arrival', descending: true }],
+            first: 3,
+            detail: { height: 5, items: [item] },
+          },
+        ],
+      },
+    });
+    if (!read.ok) throw new Error(JSON.stringify(read.problems));
+    const { texts } = await run(read.report);
+    const expected = await sql<{ line: string }>(
+      `select h.name || ' ' || s.arrival || ' ' || s.id as line from hut h cross join lateral (
+         select * from stay where hut_id = h.id and party_size > 2 order by arrival desc, id limit 3) s
+       order by h.beds desc, h.id, s.arrival desc, s.id`,
+    );
+    expect(texts).toEqual(expected.map((r) => r.line));
+  });
+
   it('says which parameter is wrong', () => {
     const { problems } = readParameters(reports.get('season-ledger')!, {
       season: 'soon',

@@ -1,0 +1,134 @@
+import { expect, it } from 'vitest';
+import { RowProblem } from '../data/rows.ts';
+import type { Page, RegionMark } from '../page/page.ts';
+import { band, definition, field, lay, plan } from './huts.test-support.ts';
+import { prepareReport } from './prepare.ts';
+import { LayoutCancelled, type LayoutOptions, layoutReport } from './run.ts';
+import { testBook } from './shipped.test-support.ts';
+
+const report = definition({
+  body: {
+    id: 'huts',
+    name: 'hut',
+    rows: { entity: 'hut' },
+    detail: { ...band(10, field('h', 'name')), pageBreak: 'between' },
+    footer: band(8, field('n', 'COUNT(hut)')),
+  },
+});
+
+const run = async (options: Partial<LayoutOptions>) => {
+  const pages: Page[] = [];
+  const result = await layoutReport(prepareReport(plan(report), testBook), {
+    parameters: {},
+    source: async function* () {
+      for (let i = 1; ; i++) yield [[1, `hut ${i}`]];
+    },
+    onPage: (page) => void pages.push(page),
+    ...options,
+  });
+  return { pages, result };
+};
+
+it('an endless feed stops at the limit of pages, and the run says so', async () => {
+  const { pages, result } = await run({ maxPages: 100 });
+  expect(pages.length).toBe(100);
+  expect(result).toMatchObject({
+    complete: false,
+    pages: 100,
+    problems: [{ code: 'too-many-pages', data: { limit: 100 } }],
+  });
+});
+
+it('a run can be cancelled at any page', async () => {
+  const abort = new AbortController();
+  const cancelled = run({
+    signal: abort.signal,
+    onPage: (page) => {
+      if (page.number === 70) abort.abort();
+    },
+  });
+  await expect(cancelled).rejects.toThrow(LayoutCancelled);
+});
+
+it('a feed that fails in the middle keeps the rows that came, and the totals of those', async () => {
+  const { pages, result } = await run({
+    source: async function* () {
+      yield [
+        [1, 'a'],
+        [1, 'b'],
+      ];
+      throw new RowProblem('too-many-rows', { limit: 2 });
+    },
+  });
+  expect(result.problems).toMatchObject([{ code: 'too-many-rows', place: { drawer: 'huts' }, data: { limit: 2 } }]);
+  const words = pages.flatMap((p) => p.marks).flatMap((m) => (m.kind === 'text' ? [m.text] : []));
+  expect(words).toEqual(['a', 'b', '2']);
+});
+
+it('an error of another kind is not swallowed', async () => {
+  const broken = run({
+    source: async function* () {
+      yield [[1, 'a']];
+      throw new Error('a bug');
+    },
+  });
+  await expect(broken).rejects.toThrow('a bug');
+});
+
+it('regions tell a click the band and the rows behind it', async () => {
+  const nested = definition({
+    body: {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: band(10, field('g', 'guest')) }],
+    },
+  });
+  const { pages } = await lay(nested, {
+    hut: [{}, {}],
+    stay: [
+      { in: 1, guest: 'a' },
+      { in: 2, guest: 'b' },
+      { in: 2, guest: 'c' },
+    ],
+  });
+  const regions = pages[0]!.marks.filter((m): m is RegionMark => m.kind === 'region');
+  expect(regions.map((r) => `${r.band} ${r.rows}`)).toEqual([
+    'stays/detail hut:1/stay:1',
+    'stays/detail hut:2/stay:2',
+    'stays/detail hut:2/stay:3',
+  ]);
+});
+
+it('fields, pictures, lines and rectangles are drawn at their places in points', async () => {
+  const pixel =
+    'data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAIAAACQd1PeAAAADElEQVR4nGNgYGAAAAAEAAH2FzhVAAAAAElFTkSuQmCC';
+  const drawn = definition({
+    header: band(
+      40,
+      { kind: 'rectangle', id: 'r', x: 10, y: 0, width: 25.4, height: 12.7, fill: '#ff0000', radius: 1 },
+      { kind: 'line', id: 'l', x: 0, y: 20, width: 100, height: 0, dash: 'dashed' },
+      { kind: 'picture', id: 'p', x: 0, y: 20, width: 20, height: 10, source: pixel },
+      { kind: 'picture', id: 'q', x: 0, y: 20, width: 20, height: 10, source: pixel, fit: 'stretch' },
+      field('f', '"right"', { y: 30, width: 30, look: { align: 'right', background: '#eeeeee', padding: 1 } }),
+    ),
+  });
+  const { pages } = await lay(drawn, {});
+  const by = Object.fromEntries(pages[0]!.marks.map((m) => [`${m.item}/${m.kind}`, m]));
+  const left = (15 * 72) / 25.4;
+  expect(by['r/rectangle']).toMatchObject({
+    x: left + (10 * 72) / 25.4,
+    y: left,
+    width: 72,
+    height: 36,
+    fill: '#ff0000',
+  });
+  expect(by['l/line']).toMatchObject({ kind: 'line', dash: [expect.any(Number), expect.any(Number)] });
+  const whole = by['p/picture'] as { width: number; height: number };
+  expect(whole.width).toBeCloseTo(whole.height);
+  const stretched = by['q/picture'] as { width: number; height: number };
+  expect(stretched.width).toBeCloseTo(stretched.height * 2);
+  const text = by['f/text'] as { x: number; width: number };
+  expect(text.x + text.width).toBeCloseTo(left + (29 * 72) / 25.4);
+  expect(by['f/rectangle']).toMatchObject({ fill: '#eeeeee' });
+});

@@ -1,0 +1,46 @@
+import type { Page } from '@gaveta/core';
+import { expect, it } from 'vitest';
+import { PageSpool } from './spool.ts';
+
+const page = (number: number, late = false): Page => ({
+  number,
+  width: 595,
+  height: 842,
+  marks: [
+    {
+      kind: 'text',
+      x: 1,
+      y: 2,
+      text: `página ${number} يوسف`,
+      font: 'Source Sans 3/400',
+      size: 9,
+      color: '#000000',
+      width: 20,
+    },
+  ],
+  ...(late ? { late: true as const } : {}),
+});
+
+it('gives pages back in any order, while more are being added', async () => {
+  const spool = await PageSpool.open();
+  for (let n = 1; n <= 30; n++) {
+    await spool.add(page(n));
+    expect(await spool.page(Math.ceil(n / 2))).toEqual(page(Math.ceil(n / 2)));
+  }
+  expect(spool.count).toBe(30);
+  expect(await spool.page(31)).toBeNull();
+  expect(await spool.page(0)).toBeNull();
+  await spool.close();
+});
+
+it('adds what waited for the number of pages once it is known', async () => {
+  const spool = await PageSpool.open();
+  await spool.add(page(1, true));
+  expect(await spool.page(1)).toEqual(page(1, true));
+  const [mark] = page(9).marks;
+  spool.fill([{ page: 1, marks: [mark!] }]);
+  const filled = await spool.page(1);
+  expect(filled!.marks.map((m) => m.kind === 'text' && m.text)).toEqual(['página 1 يوسف', 'página 9 يوسف']);
+  expect(filled!.late).toBeUndefined();
+  await spool.close();
+});
