@@ -10,6 +10,7 @@ import { tellHost } from '../embed/frame.ts';
 import { useLive } from '../live/use-live.ts';
 import { Button, IconButton, Notice } from '../ui/controls.tsx';
 import { Failure, useFailureText } from '../ui/failure.tsx';
+import { Panel } from '../ui/panel.tsx';
 import { Board } from './board.tsx';
 import { DataTray } from './data-tray.tsx';
 import { LivePage } from './live-page.tsx';
@@ -271,30 +272,24 @@ const ProblemsChip = ({ problems }: { problems: readonly SaidProblem[] }) => {
           {t('designer.problems', { count: problems.length })}
         </Button>
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="end"
-          sideOffset={6}
-          className="z-30 max-h-96 w-96 overflow-auto rounded-lg border border-rule bg-paper p-2 shadow-lg"
-        >
-          <ul>
-            {problems.map((p) => (
-              <li key={`${p.code}${p.place.path}${p.text}`}>
-                <Popover.Close asChild>
-                  <button
-                    type="button"
-                    className="block w-full rounded px-2 py-1.5 text-left hover:bg-desk/60"
-                    onClick={() => go(p)}
-                  >
-                    {p.place.report && <b>{p.place.report}: </b>}
-                    {p.text}
-                  </button>
-                </Popover.Close>
-              </li>
-            ))}
-          </ul>
-        </Popover.Content>
-      </Popover.Portal>
+      <Panel align="end" className="max-h-96 w-96 overflow-auto p-2">
+        <ul>
+          {problems.map((p) => (
+            <li key={`${p.code}${p.place.path}${p.text}`}>
+              <Popover.Close asChild>
+                <button
+                  type="button"
+                  className="block w-full rounded px-2 py-1.5 text-left hover:bg-desk/60"
+                  onClick={() => go(p)}
+                >
+                  {p.place.report && <b>{p.place.report}: </b>}
+                  {p.text}
+                </button>
+              </Popover.Close>
+            </li>
+          ))}
+        </ul>
+      </Panel>
     </Popover.Root>
   );
 };

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import type { ParameterValues } from '../api/client.ts';
 import { Button, inputLook } from '../ui/controls.tsx';
+import { Panel } from '../ui/panel.tsx';
 
 interface ChipsProps {
   parameters: readonly Parameter[];
@@ -62,52 +63,46 @@ const Chip = ({ parameter, value, onChange }: ChipProps) => {
           {label} <b>{shown || (required ? t('viewer.needValue') : t('viewer.all'))}</b>
         </Button>
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="start"
-          sideOffset={6}
-          className="z-20 w-64 rounded-lg border border-rule bg-paper p-3 shadow-lg"
+      <Panel align="start" className="w-64 p-3">
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            apply(draft);
+          }}
         >
-          <form
-            onSubmit={(event) => {
-              event.preventDefault();
-              apply(draft);
-            }}
-          >
-            {help && <p className="mb-2 text-ink-3">{help}</p>}
-            {type === 'choice' ? (
-              <div role="listbox" aria-label={label} className="max-h-72 overflow-auto">
-                {[...(required ? [] : [{ value: '', label: t('viewer.all') }]), ...(choices ?? [])].map((choice) => (
-                  <button
-                    key={choice.value}
-                    type="button"
-                    role="option"
-                    aria-selected={draft === choice.value}
-                    className={`block h-7 w-full rounded px-2 text-left hover:bg-desk/60 ${draft === choice.value ? 'bg-pine-soft font-semibold' : ''}`}
-                    onClick={() => apply(choice.value)}
-                  >
-                    {choice.label}
-                  </button>
-                ))}
-              </div>
-            ) : (
-              <div className="flex gap-2">
-                <input
-                  className={inputLook}
-                  aria-label={label}
-                  type={type === 'date' ? 'date' : 'text'}
-                  inputMode={type === 'number' ? 'decimal' : undefined}
-                  value={draft}
-                  onChange={(event) => setDraft(event.target.value)}
-                />
-                <Button look="primary" type="submit">
-                  {t('viewer.apply')}
-                </Button>
-              </div>
-            )}
-          </form>
-        </Popover.Content>
-      </Popover.Portal>
+          {help && <p className="mb-2 text-ink-3">{help}</p>}
+          {type === 'choice' ? (
+            <div role="listbox" aria-label={label} className="max-h-72 overflow-auto">
+              {[...(required ? [] : [{ value: '', label: t('viewer.all') }]), ...(choices ?? [])].map((choice) => (
+                <button
+                  key={choice.value}
+                  type="button"
+                  role="option"
+                  aria-selected={draft === choice.value}
+                  className={`block h-7 w-full rounded px-2 text-left hover:bg-desk/60 ${draft === choice.value ? 'bg-pine-soft font-semibold' : ''}`}
+                  onClick={() => apply(choice.value)}
+                >
+                  {choice.label}
+                </button>
+              ))}
+            </div>
+          ) : (
+            <div className="flex gap-2">
+              <input
+                className={inputLook}
+                aria-label={label}
+                type={type === 'date' ? 'date' : 'text'}
+                inputMode={type === 'number' ? 'decimal' : undefined}
+                value={draft}
+                onChange={(event) => setDraft(event.target.value)}
+              />
+              <Button look="primary" type="submit">
+                {t('viewer.apply')}
+              </Button>
+            </div>
+          )}
+        </form>
+      </Panel>
     </Popover.Root>
   );
 };

@@ -9,6 +9,7 @@ import { api, type ParameterValues, type RunState } from '../api/client.ts';
 import { joinHost } from '../embed/frame.ts';
 import { Button, IconButton, Notice } from '../ui/controls.tsx';
 import { Failure, useFailureText } from '../ui/failure.tsx';
+import { Panel } from '../ui/panel.tsx';
 import { Pages } from './pages.tsx';
 import { ParameterChips } from './parameter-chips.tsx';
 import { download, MOST_PRINTED, printRun } from './print.ts';
@@ -185,22 +186,16 @@ const Problems = ({ state }: { state: RunState }) => {
           {t('viewer.problems', { count: state.problems.length })}
         </Button>
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="end"
-          sideOffset={6}
-          className="z-20 max-h-96 w-96 overflow-auto rounded-lg border border-rule bg-paper p-3 shadow-lg"
-        >
-          <ul className="space-y-2">
-            {state.problems.map((p) => (
-              <li key={`${p.code}${p.place.path}${p.text}`}>
-                {p.place.report && <b>{p.place.report}: </b>}
-                {p.text}
-              </li>
-            ))}
-          </ul>
-        </Popover.Content>
-      </Popover.Portal>
+      <Panel align="end" className="max-h-96 w-96 overflow-auto p-3">
+        <ul className="space-y-2">
+          {state.problems.map((p) => (
+            <li key={`${p.code}${p.place.path}${p.text}`}>
+              {p.place.report && <b>{p.place.report}: </b>}
+              {p.text}
+            </li>
+          ))}
+        </ul>
+      </Panel>
     </Popover.Root>
   );
 };
