@@ -164,6 +164,11 @@ export const chargeSource = async function* (level: Level): AsyncGenerator<WireR
   for (let at = 0; at < rows.length; at += 2000) {
     yield rows
       .slice(at, at + 2000)
-      .map(({ parent, row }): WireRow => [parent, ...level.columns.map((c) => row[c.path[0]!] ?? null)]);
+      .map(
+        ({ parent, row }): WireRow => [
+          parent,
+          ...level.columns.map((c) => (c.kind === 'field' ? (row[c.path[0]!] ?? null) : null)),
+        ],
+      );
   }
 } satisfies (level: Level) => RowFeed;

@@ -1,14 +1,21 @@
 import { writeFileSync } from 'node:fs';
-import { FUNCTIONS, TOTALS } from '@gaveta/core';
+import { FUNCTION_GROUPS, ROW_FUNCTIONS, SPECIAL_FORMS, signatureOf, TOTALS } from '@gaveta/core';
 import { API_ERRORS } from '../packages/server/src/http/errors.ts';
 
 /** Pages that are made from the code, so that they cannot say anything else. A test holds them together. */
 export const formulasPage = (): string => {
   const cell = (text: string): string => text.replace(/\|/g, '\\|');
-  const functions = Object.entries(FUNCTIONS).map(
-    ([name, f]) => `| ${name} | ${cell(f.help)} | \`${cell(f.example)}\` |`,
-  );
-  const totals = Object.entries(TOTALS).map(([name, t]) => `| ${name} | ${t.help} |`);
+  const code = (text: string): string => `\`${cell(text)}\``;
+  const row = (signature: string, help: string, example: string): string =>
+    `| ${code(signature)} | ${cell(help)} | ${code(example)} |`;
+  const forms = Object.values(SPECIAL_FORMS).map((f) => row(f.signature, f.help, f.example));
+  const sections = Object.entries(FUNCTION_GROUPS).map(([title, table]) => {
+    const rows = Object.entries(table).map(([name, f]) => row(signatureOf(name, f), f.help, f.example));
+    const all = title === 'Logic' ? [...forms, ...rows] : rows;
+    return `### ${title}\n| function | what it gives | example |\n| --- | --- | --- |\n${all.join('\n')}`;
+  });
+  const totals = Object.entries(TOTALS).map(([name, t]) => `| ${name} | ${cell(t.help)} | ${code(t.example)} |`);
+  const ofRows = Object.values(ROW_FUNCTIONS).map((f) => `| ${code(f.signature)} | ${cell(f.help)} |`);
   return `# Formulas
 
 Formulas follow the open spreadsheet formula standard (OASIS OpenFormula): its function names, operators and error values.
@@ -17,29 +24,44 @@ spaces stands in single quotes.
 
 ## Names
 - A field by its name: \`amount\`. Along a relation to one row: \`member.name\`. Of a drawer around: \`hut.name\`.
+- A calculated field of a drawer, and the value of a group, by their names.
 - A parameter by its name: \`season\`, or \`parameters.season\` where a field has the same name.
-- \`page.number\`, \`page.count\`, \`report.name\`, \`report.run_at\`.
+- \`page.number\` and \`page.count\`; \`page.part_number\` and \`page.part_count\` since the numbering last started anew;
+  \`page.room\`, the millimetres left on the page; \`report.name\`, \`report.run_at\`.
 
-## Numbers and blanks
+## Numbers, blanks, lists
 Decimals are exact: a sum equals PostgreSQL's \`sum(numeric)\` to the last digit; a division keeps 34 digits. A blank counts
 as 0 in arithmetic and as an empty text in joining; a comparison takes it for 0, empty text or FALSE. A blank date is before
-and after nothing. Errors are \`#VALUE!\`, \`#DIV/0!\`, \`#NAME?\`, \`#N/A\`, \`#NUM!\` and \`#REF!\`; they pass through every function but IFERROR.
+and after nothing. A list is written \`{1;2;3}\`, or collected from rows by LIST. Errors are \`#VALUE!\`, \`#DIV/0!\`, \`#NAME?\`,
+\`#N/A\`, \`#NUM!\` and \`#REF!\`; they pass through every function but IFERROR, IFNA and ISERROR.
+
+No formula runs away: brackets nest 64 deep at most, a text has at most 1,000,000 characters (past it: \`#VALUE!\`), a number
+1,000 digits (past it: \`#NUM!\`), and a formula 20,000 parts once its calculated fields are put in.
 
 ## Totals
-A total takes the scope it stands in: in a drawer's header or footer all its rows under the current parent row, in a detail
-band the rows of the inner drawers of the current row, in the report's header or footer everything. Blank values do not count.
+A total takes the scope it stands in: in a drawer's header or footer all its rows under the current parent row; in a group's
+header or footer the rows of the group; in a detail band the rows of the inner drawers of the current row; in the others band
+the rows past the first N; in the report's header or footer everything; in a page's header or footer what lands on that page.
+A second argument names a wider scope: a drawer around (its current row with all below it), a group, or \`report\`:
+\`amount / SUM(amount; report)\` is a share of the whole. Blank values do not count. With a list, or with several values, the
+same names work on those instead. An empty SUM or COUNT is 0, every other empty total is blank.
 
-| total | what it gives |
-| --- | --- |
+A filter may use totals of inner drawers' rows (\`SUM(nights) > 500\`), a sort may too, and a group's order may use totals of
+the group's rows.
+
+| total | what it gives | example |
+| --- | --- | --- |
 ${totals.join('\n')}
 
+### Rows before and around
+| function | what it gives |
+| --- | --- |
+${ofRows.join('\n')}
+
+In a page footer \`RUNNING(amount)\` is what is carried forward to the next page, in a page header what was brought forward.
+
 ## Functions
-| function | what it gives | example |
-| --- | --- | --- |
-| IF | The second value when the condition holds, otherwise the third. | \`IF(1 < 2; "yes"; "no") = "yes"\` |
-| IFERROR | The first value, or the second when the first is an error. | \`IFERROR(1 / 0; 5) = 5\` |
-| TEXT | A value as text, by a number-format code. | \`TEXT(1234.5; "#,##0.00") = "1,234.50"\` |
-${functions.join('\n')}
+${sections.join('\n\n')}
 `;
 };
 

@@ -125,7 +125,7 @@ describe('reports', () => {
 
   it('are refused with each problem by its place when they are malformed', async () => {
     const answer = await call(OFFICE, 'post', '/reports', {
-      definition: { ...ledger, page: { paper: 'B7' }, parameters: 'none' },
+      definition: { ...ledger, page: { paper: 'B77' }, parameters: 'none' },
     });
     expect([answer.status, answer.body.code]).toEqual([422, 'wrong-definition']);
     expect(answer.body.problems.map((p: { place: { path: string } }) => p.place.path).sort()).toEqual([

@@ -33,7 +33,7 @@ const idsOf = async (filter: string): Promise<{ ids: string[]; local: boolean }>
     },
   });
   if (!read.ok) throw new Error(JSON.stringify(read.problems));
-  const plan = planReport(read.report, { models: [cumeeiraModel.model], report: () => null });
+  const plan = planReport(read.report, { models: [cumeeiraModel.model], report: () => null, rowsFromDatabase: true });
   if (plan.problems.length > 0) throw new Error(`${filter}: ${plan.problems.map(problemText).join(' ')}`);
   const { readParameters } = await import('@gaveta/core');
   const parameters = readParameters(read.report, {}).values;

@@ -31,7 +31,11 @@ afterAll(() => database.close());
 const OFFICE: Claims = { role: 'office' };
 
 const run = async (report: Report, given: Record<string, string | number> = {}, claims: Claims = OFFICE) => {
-  const plan = planReport(report, { models: [cumeeiraModel.model], report: (id) => reports.get(id) ?? null });
+  const plan = planReport(report, {
+    models: [cumeeiraModel.model],
+    report: (id) => reports.get(id) ?? null,
+    rowsFromDatabase: true,
+  });
   const { values } = readParameters(report, given);
   const rows = await openRows(plan, {
     models: new Map([['cumeeira', cumeeiraModel]]),
@@ -74,7 +78,7 @@ describe('the season ledger', () => {
     const expected = await sql<{ total: string }>(
       `select to_char(coalesce(sum(c.amount), 0), 'FM999,999,990.00') as total from hut h join region r on r.id = h.region_id
        left join stay s on s.hut_id = h.id and extract(year from s.arrival) = 2025 left join charge c on c.stay_id = s.id
-       group by r.name, r.id, h.name, h.id order by r.name, r.id, h.name, h.id`,
+       group by r.name, r.id, h.name, h.id order by r.name collate "unicode", r.id, h.name collate "unicode", h.id`,
     );
     const item = itemShowing(report, 'drawers/detailFooter', 'SUM(amount)');
     expect(item).not.toBe('');
@@ -204,7 +208,7 @@ describe('trouble with data', () => {
   const huts = small({ id: 'h', name: 'hut', rows: { entity: 'hut' }, detail: { height: 6, items: [] } });
 
   it('names a connection that is missing, and lays out the rest', async () => {
-    const plan = planReport(huts, { models: [cumeeiraModel.model], report: () => null });
+    const plan = planReport(huts, { models: [cumeeiraModel.model], report: () => null, rowsFromDatabase: true });
     const rows = await openRows(plan, {
       models: new Map([['cumeeira', cumeeiraModel]]),
       connections: new Map(),
@@ -225,7 +229,7 @@ describe('trouble with data', () => {
   });
 
   it('says when the database is away', async () => {
-    const plan = planReport(huts, { models: [cumeeiraModel.model], report: () => null });
+    const plan = planReport(huts, { models: [cumeeiraModel.model], report: () => null, rowsFromDatabase: true });
     const away = pgliteConnection(() => Promise.reject(new Error('connection refused')));
     const rows = await openRows(plan, {
       models: new Map([['cumeeira', cumeeiraModel]]),

@@ -24,7 +24,7 @@ export const check = async (file: string, options: { config?: string }): Promise
   const { byId } = config ? await readDefinitions(config) : { byId: new Map() };
   const models = config?.models.map((m) => m.model) ?? [];
   const { problems } = config
-    ? planReport(read.report, { models, report: (id) => byId.get(id) ?? null })
+    ? planReport(read.report, { models, report: (id) => byId.get(id) ?? null, rowsFromDatabase: true })
     : { problems: [] };
   printProblems(problems);
   const wrong = problems.filter((p) => p.severity === 'error').length;

@@ -47,6 +47,7 @@ export const render = async (given: string, options: RenderOptions): Promise<num
     const plan = planReport(report, {
       models: config.models.map((m) => m.model),
       report: (id) => definitions.byId.get(id) ?? null,
+      rowsFromDatabase: true,
     });
     const book = await loadShippedFonts();
     const prepared = prepareReport(plan, book);

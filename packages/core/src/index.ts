@@ -1,4 +1,4 @@
-export { type Column, Level, type SubreportLink } from './data/level.ts';
+export { type Column, columnType, hasTotals, Level, type LevelSort, type SubreportLink } from './data/level.ts';
 export * from './data/model.ts';
 export { type GivenParameters, readParameter, readParameters } from './data/parameters.ts';
 export {
@@ -9,9 +9,12 @@ export {
   plansOf,
   type ReportPlan,
 } from './data/plan.ts';
+export { groupOrder } from './data/plan-rows.ts';
+export { conjuncts, joinConjuncts } from './data/pushable.ts';
 export { PAGE_VALUES } from './data/reach.ts';
 export { decodeRows, type Row, type RowFeed, RowProblem, type RowSource, type WireRow } from './data/rows.ts';
 export { rowsSignature } from './data/signature.ts';
+export { type RowScope, type TotalPlan, totalsIn } from './data/total.ts';
 export { type Read, readDefinition, readDefinitionText } from './definition/read.ts';
 export * from './definition/schema.ts';
 export * from './definition/walk.ts';
@@ -22,12 +25,27 @@ export { EMBEDDING_VERSION, readToFrame, readToHost, type ToFrame, type ToHost }
 export { checkFormula, type FormulaScope } from './formula/check.ts';
 export { type Checked, type CheckedType, nodes } from './formula/checked.ts';
 export { compileFormula } from './formula/compile.ts';
-export type { Compiled, EvaluationContext } from './formula/context.ts';
-export { FUNCTIONS, TOTALS } from './formula/functions.ts';
+export { type Compiled, type EvaluationContext, NO_PAGE } from './formula/context.ts';
+export {
+  FUNCTION_GROUPS,
+  FUNCTIONS,
+  ROW_FUNCTIONS,
+  SPECIAL_FORMS,
+  signatureOf,
+  TOTAL_STATES,
+  TOTALS,
+} from './formula/functions/index.ts';
 export { parseFormula } from './formula/parse.ts';
-export type { LateFill } from './layout/flow.ts';
-export { DEFAULT_LOOK, POINTS, type PreparedReport, prepareReport } from './layout/prepare.ts';
-export { LayoutCancelled, type LayoutOptions, type LayoutResult, layoutReport } from './layout/run.ts';
+export type { LateFill } from './layout/page-flow.ts';
+export { POINTS, type PreparedReport, prepareReport } from './layout/prepare.ts';
+export { DEFAULT_LOOK } from './layout/prepare-text.ts';
+export {
+  LayoutCancelled,
+  type LayoutOptions,
+  type LayoutResult,
+  type LayoutWork,
+  layoutReport,
+} from './layout/run.ts';
 export * from './page/page.ts';
 export { pageToSvg } from './page/svg.ts';
 export {

@@ -1,13 +1,24 @@
-import type { Drawer } from '../definition/schema.ts';
-import type { Checked } from '../formula/checked.ts';
+import type { Drawer, Group } from '../definition/schema.ts';
+import { type Checked, nodes } from '../formula/checked.ts';
+import type { DataType } from '../value/value.ts';
 import type { Entity, Field, Relation } from './model.ts';
+import type { TotalPlan } from './total.ts';
 
-/** A column that a level's query brings: a field of its own entity, or of one that `one` relations lead to. */
-export interface Column {
-  /** Names of the relations to follow, then the field. */
-  path: string[];
-  field: Field;
-}
+/**
+ * A column that a level's query brings: a field of its own entity, or of one that `one` relations lead to; the state of
+ * a total that the database works out; or how deep a recursive row lies, 1 at the top.
+ */
+export type Column =
+  | { kind: 'field'; path: string[]; field: Field }
+  | { kind: 'total'; total: TotalPlan; type: DataType }
+  | { kind: 'depth' };
+
+export const columnType = (column: Column): DataType =>
+  column.kind === 'field' ? column.field.type : column.kind === 'total' ? column.type : 'number';
+
+/** Equal for two columns of a level exactly when they bring the same. */
+const columnKey = (column: Column): string =>
+  column.kind === 'field' ? column.path.join('.') : column.kind === 'total' ? `total ${column.total.slot}` : 'depth';
 
 /** How a nested report's outermost rows hang on the row of the band that holds the subreport. */
 export interface SubreportLink {
@@ -17,16 +28,41 @@ export interface SubreportLink {
   outer: Level | null;
   /** Formulas of the outer report by the nested report's parameter. */
   values: Record<string, Checked>;
+  /** The nested report shows rows of the outer one instead of fetching its own. */
+  rows: { relation: Relation } | 'current' | null;
+}
+
+export interface LevelSort {
+  formula: Checked;
+  descending: boolean;
+  blanksFirst: boolean;
+}
+
+export interface LevelGroup {
+  group: Group;
+  /** What rows of one group have in common. */
+  key: Checked;
+  /** Order of the groups before that by their key. */
+  order: LevelSort | null;
 }
 
 /** A drawer with its rows resolved: what its one query must bring, and how it hangs on its parent's rows. */
 export class Level {
   readonly children: Level[] = [];
   readonly columns: Column[] = [];
+  readonly groups: LevelGroup[] = [];
   /** Part of the filter that runs in the database, and the part that cannot. */
   pushedFilter: Checked | null = null;
   localFilter: Checked | null = null;
-  sort: { formula: Checked; descending: boolean }[] = [];
+  sort: LevelSort[] = [];
+  /** The database cannot put the rows in order, so each set of them is sorted here. */
+  sortsLocally = false;
+  /** Index of the column with the depth of a recursive row; 0 when rows are not recursive. */
+  depthColumn = 0;
+  /** The level of the outer report whose current row is this level's only row. */
+  sharedWith: Level | null = null;
+  /** Fields that the levels of nested reports join on, besides those of inner drawers. */
+  readonly linkKeys = new Set<string>();
 
   constructor(
     /** Place in the plan's list of levels; also the index of its row in the evaluation context. */
@@ -37,19 +73,31 @@ export class Level {
     readonly parent: Level | null,
     /** Null for an outermost drawer. */
     readonly relation: Relation | null,
+    /** The relation that recursive rows follow. */
+    readonly tree: Relation | null = null,
   ) {
     parent?.children.push(this);
   }
 
   /**
-   * Index in the level's rows of the column for `path`, added when it is not there yet.
-   * Column 0 of every row is the ordinal (1-based) of its parent row, so the first column asked for has index 1.
+   * Index in the level's rows of a column, added when it is not there yet. Column 0 of every row is the ordinal
+   * (1-based) of its parent row, so the first column asked for has index 1.
    */
-  column(path: string[], field: Field): number {
-    const key = path.join('.');
-    const found = this.columns.findIndex((c) => c.path.join('.') === key);
-    if (found >= 0) return found + 1;
-    return this.columns.push({ path, field });
+  column(column: Column): number {
+    const key = columnKey(column);
+    const found = this.columns.findIndex((c) => columnKey(c) === key);
+    return found >= 0 ? found + 1 : this.columns.push(column);
+  }
+
+  field(path: string[], field: Field): number {
+    // A row that is shared with the outer report has that report's columns.
+    return (this.sharedWith ?? this).column({ kind: 'field', path, field });
+  }
+
+  /** Whether rows must be read ahead, a set at a time, because the database cannot filter, cut or order them. */
+  get settlesLocally(): boolean {
+    const filtersByTotal = this.localFilter !== null && hasTotals(this.localFilter);
+    return this.sortsLocally || filtersByTotal || this.tree !== null;
   }
 
   /** This level and all below it, parents first. */
@@ -63,3 +111,5 @@ export class Level {
     return false;
   }
 }
+
+export const hasTotals = (formula: Checked): boolean => [...nodes(formula)].some((node) => node.kind === 'total');

@@ -1,50 +1,81 @@
-import { type Checked, nodes } from '../formula/checked.ts';
+import { type Checked, partsOf } from '../formula/checked.ts';
+import { isPeriod } from '../formula/functions/index.ts';
 
 /** Functions whose SQL form gives the same result as ours, blank values included. */
-export const PUSHABLE_FUNCTIONS = new Set([
+const PUSHABLE_FUNCTIONS = new Set([
   'AND',
   'OR',
   'NOT',
   'ISBLANK',
   'YEAR',
+  'QUARTER',
   'MONTH',
   'DAY',
   'DATE',
   'DAYS',
+  'PERIOD',
+  'PERIODHOUR',
   'ABS',
+  'FLOOR',
   'UPPER',
   'LOWER',
+  'LEFT',
+  'INITIAL',
   'TRUE',
   'FALSE',
 ]);
 
-/** Whether a formula can run inside the database instead of on fetched rows. */
-export const isPushable = (formula: Checked): boolean => {
-  for (const node of nodes(formula)) {
-    switch (node.kind) {
-      case 'literal':
-      case 'field':
-      case 'parameter':
-      case 'claim':
-        if (node.type === 'picture') return false;
-        break;
-      case 'unary':
-        break;
-      case 'binary':
-        if (node.operator === '^' || node.operator === '&' || node.operator === '/') return false;
-        if (node.type === 'date') return false;
-        break;
-      case 'call':
-        if (!PUSHABLE_FUNCTIONS.has(node.name)) return false;
-        // A day of a point in time depends on the report's zone.
-        if (['YEAR', 'MONTH', 'DAY', 'DAYS'].includes(node.name) && node.arguments.some((a) => a.type !== 'date'))
-          return false;
-        break;
-      default:
-        return false;
-    }
+const isPositiveNumber = (formula: Checked | undefined): boolean =>
+  formula?.kind === 'literal' && Number(formula.value.toString()) > 0;
+
+const isPushableCall = (name: string, list: readonly Checked[]): boolean => {
+  const [first, second] = list;
+  switch (name) {
+    // A day of a point in time depends on the report's zone, and so does the distance of two.
+    case 'DAYS':
+      return list.every((argument) => argument.type === 'date');
+    case 'PERIOD':
+      return second?.kind === 'literal' && isPeriod(String(second.value)) && second.value !== 'hour';
+    case 'PERIODHOUR':
+      return first?.type === 'datetime';
+    case 'FLOOR':
+      return list.length === 1 || isPositiveNumber(second);
+    case 'LEFT':
+      return list.length === 1 || isPositiveNumber(second);
+    default:
+      return PUSHABLE_FUNCTIONS.has(name);
   }
-  return true;
+};
+
+/** Whether a formula can run inside the database instead of on fetched rows; `total` says so of a total, by its slot. */
+export const isPushable = (formula: Checked, total: (slot: number) => boolean = () => false): boolean => {
+  const { kind } = formula;
+  switch (kind) {
+    case 'literal':
+    case 'field':
+    case 'parameter':
+    case 'claim':
+    case 'rows':
+      return formula.type !== 'picture';
+    case 'total':
+      return total(formula.slot);
+    case 'unary':
+      break;
+    case 'binary': {
+      const { operator } = formula;
+      if (operator === '^' || operator === '&' || operator === '/' || formula.type === 'date') return false;
+      break;
+    }
+    case 'if':
+      if (formula.type === 'any' || formula.type === 'boolean' || !formula.no) return false;
+      break;
+    case 'call':
+      if (!isPushableCall(formula.name, formula.arguments)) return false;
+      break;
+    default:
+      return false;
+  }
+  return partsOf(formula).every((part) => isPushable(part, total));
 };
 
 /** The conditions that a filter joins with AND, so that each can go where it runs best. */

@@ -1,5 +1,6 @@
-import { type DataType, decodeValue, type Value, type WireValue } from '../value/value.ts';
-import type { Level } from './level.ts';
+import { totalFromState } from '../formula/functions/index.ts';
+import { decodeValue, type Value, type WireValue } from '../value/value.ts';
+import { type Column, columnType, type Level } from './level.ts';
 
 /** A row as the layout reads it: column 0 is the 1-based ordinal of its parent row, the rest are the level's columns. */
 export type Row = readonly Value[];
@@ -13,11 +14,20 @@ export type RowFeed = AsyncIterable<WireRow[]>;
 /** Gives a level's rows: a feed, or all of them decoded already. Levels of nested reports are asked for with their own plan's levels. */
 export type RowSource = (level: Level) => RowFeed | readonly Row[];
 
+const decoderOfColumn = (column: Column): ((wire: WireValue) => Value) => {
+  const type = columnType(column);
+  if (column.kind === 'total' && column.total.name !== 'RANK') {
+    const { name } = column.total;
+    return (wire) => totalFromState(name, wire, type);
+  }
+  return (wire) => decodeValue(wire, type);
+};
+
 const decoderOf = (level: Level): ((wire: WireRow) => Row) => {
-  const types = level.columns.map((c): DataType => c.field.type);
+  const decoders = level.columns.map(decoderOfColumn);
   return (wire) => {
     const row: Value[] = [wire[0] as number];
-    for (let i = 0; i < types.length; i++) row.push(decodeValue(wire[i + 1] ?? null, types[i]!));
+    for (let i = 0; i < decoders.length; i++) row.push(decoders[i]!(wire[i + 1] ?? null));
     return row;
   };
 };
@@ -74,6 +84,12 @@ export class RowCursor {
   /** Parent ordinal of the row that comes next; null at the end. Call only when {@link ready}. */
   peek(): number | null {
     return this.at < this.batch.length ? Number(this.batch[this.at]![0]) : null;
+  }
+
+  /** The row that comes next, without taking it. Call only when {@link peek} is not null. */
+  look(): Row {
+    const next = this.batch[this.at]!;
+    return this.iterator ? this.decode(next as WireRow) : (next as Row);
   }
 
   /** Call only when {@link peek} is not null. */

@@ -1,118 +1,85 @@
+import { color, format, formula, identifier, size } from './basics.ts';
+import { itemSchema } from './items.ts';
+import { highlightSchema, styleSchema } from './look.ts';
+import { pageSchema } from './paper.ts';
 import { z } from './zod.ts';
+
+export type { Item, ItemKind, ItemOf, Link, TextPiece } from './items.ts';
+export { itemSchema } from './items.ts';
+export type { Edge, Highlight, Look, Side, Style } from './look.ts';
+export { lookSchema, SIDES, styleLook } from './look.ts';
+export { LONGEST_PAGE, PAPERS, type PageSetup, pageSchema, paperSize } from './paper.ts';
 
 /** Version of the format that this code writes. Older ones are upgraded when read. */
 export const DEFINITION_VERSION = 1;
 
-/** Every length in a definition is in millimetres; type sizes alone are in points, as everywhere in the trade. */
-const length = z.number().min(-5000).max(5000);
-const size = z.number().min(0).max(5000);
-const identifier = z
-  .string()
-  .min(1)
-  .max(80)
-  .regex(/^[\p{L}_][\p{L}\p{N}_-]*$/u, 'a name of letters, digits, - and _');
-const formula = z.string().max(10_000);
-const color = z.string().regex(/^#[0-9a-fA-F]{6}$/, 'a colour as #rrggbb');
-
-export const lookSchema = z.strictObject({
-  font: z.string().max(80).optional(),
-  /** Points. */
-  size: z.number().min(1).max(500).optional(),
-  bold: z.boolean().optional(),
-  italic: z.boolean().optional(),
-  color: color.optional(),
-  background: color.optional(),
-  align: z.enum(['left', 'center', 'right']).optional(),
-  stands: z.enum(['top', 'middle', 'bottom']).optional(),
-  padding: size.optional(),
-});
-
-const place = { id: identifier, x: length, y: length, width: size, height: size };
-const looks = { style: z.string().max(80).optional(), look: lookSchema.optional() };
-
-/** A piece of a text item: words, or a formula whose value is shown there. */
-const textPiece = z.union([
-  z.string().max(20_000),
-  z.strictObject({ formula, format: z.string().max(200).optional() }),
-]);
-
-const textItem = z.strictObject({
-  kind: z.literal('text'),
-  ...place,
-  ...looks,
-  content: z.array(textPiece).max(500),
-});
-
-const fieldItem = z.strictObject({
-  kind: z.literal('field'),
-  ...place,
-  ...looks,
-  formula,
-  /** A spreadsheet number-format code; left out: the format of the field. */
-  format: z.string().max(200).optional(),
-});
-
-const pictureItem = z.strictObject({
-  kind: z.literal('picture'),
-  ...place,
-  /** A formula that gives a picture, or a picture as a `data:` address. One of the two. */
-  formula: formula.optional(),
-  source: z
-    .string()
-    .max(8_000_000)
-    .regex(/^data:image\/(png|jpeg);base64,[A-Za-z0-9+/=]+$/, 'a PNG or JPEG picture as a data: address')
-    .optional(),
-  fit: z.enum(['whole', 'stretch']).default('whole'),
-  alternative: z.string().max(500).default(''),
-});
-
-const lineItem = z.strictObject({
-  kind: z.literal('line'),
-  ...place,
-  color: color.default('#1f2a2e'),
-  thickness: size.default(0.2),
-  dash: z.enum(['solid', 'dashed', 'dotted']).default('solid'),
-});
-
-const rectangleItem = z.strictObject({
-  kind: z.literal('rectangle'),
-  ...place,
-  fill: color.optional(),
-  stroke: color.optional(),
-  thickness: size.default(0.2),
-  radius: size.default(0),
-});
-
-const subreportItem = z.strictObject({
-  kind: z.literal('subreport'),
-  ...place,
-  /** Id of the stored report that runs here. */
-  report: z.string().min(1).max(120),
-  /** The nested report's parameters, each with a formula that is read in this band. */
-  links: z.record(identifier, formula).default({}),
-});
-
-export const itemSchema = z.discriminatedUnion('kind', [
-  textItem,
-  fieldItem,
-  pictureItem,
-  lineItem,
-  rectangleItem,
-  subreportItem,
-]);
-
 export const bandSchema = z.strictObject({
   height: size,
   items: z.array(itemSchema).max(2000).default([]),
-  /** On again on every page that its drawer reaches. Only for headers. */
+  /** On again on every page that its drawer or group reaches. Only for headers. */
   everyPage: z.boolean().optional(),
+  /** A new page before or after the band, or between its rows or groups. */
   pageBreak: z.enum(['none', 'before', 'after', 'between']).optional(),
+  /** The page break is made only where this holds; `page.room` is what is left of the page, in millimetres. */
+  breakIf: formula.optional(),
+  /** The page break goes to the next page with an odd or even number, over an empty page where needed. */
+  breakTo: z.enum(['odd', 'even']).optional(),
+  /** `page.part_number` starts anew with the page break before this band. */
+  restartPages: z.boolean().optional(),
+  /** At the bottom of the page. Only for footers. */
+  atBottom: z.boolean().optional(),
+  /** Whether the band goes to the next page as a whole when it does not fit; it does when left out. */
+  keepWhole: z.boolean().optional(),
+  /** Rows that stay on the same page as this header; 1 when left out. */
+  keepWith: z.number().int().min(0).max(100).optional(),
+  /** Left out when none of its fields and pictures has a value. */
+  leaveOutEmpty: z.boolean().optional(),
+  /** Left out where the condition does not hold. */
+  showIf: formula.optional(),
   background: color.optional(),
+  highlights: z.array(highlightSchema).max(50).optional(),
 });
 
-export const sortSchema = z.strictObject({ by: formula, descending: z.boolean().optional() });
+export const sortSchema = z.strictObject({
+  by: formula,
+  descending: z.boolean().optional(),
+  /** Where rows without a value come; last when left out. */
+  blanks: z.enum(['first', 'last']).optional(),
+});
 
-const rowsSchema = z.union([z.strictObject({ entity: identifier }), z.strictObject({ relation: identifier })]);
+export const calculatedSchema = z.strictObject({
+  name: identifier,
+  label: z.string().max(200).optional(),
+  formula,
+  format: format.optional(),
+});
+
+export const GROUPINGS = ['value', 'year', 'quarter', 'month', 'week', 'day', 'hour', 'range', 'letter'] as const;
+
+export const groupSchema = z.strictObject({
+  /** By which formulas read the group's value, and totals name it as their scope. */
+  name: identifier,
+  by: formula,
+  /** What rows have in common: the value itself, a stretch of time, a range of numbers, or the first letter. */
+  per: z.enum(GROUPINGS).optional(),
+  /** Width of a range. */
+  width: z.number().positive().optional(),
+  descending: z.boolean().optional(),
+  /** Order of the groups by a formula, as a total of their rows; without it by the group's value. */
+  order: formula.optional(),
+  keepWhole: z.boolean().optional(),
+  header: bandSchema.optional(),
+  footer: bandSchema.optional(),
+});
+
+const rowsSchema = z.union([
+  z.strictObject({
+    entity: identifier,
+    /** Name of a relation from the entity to itself: rows without a parent come first, each with all below it. */
+    tree: identifier.optional(),
+  }),
+  z.strictObject({ relation: identifier, tree: identifier.optional() }),
+]);
 
 const drawerShape = {
   id: identifier,
@@ -120,20 +87,45 @@ const drawerShape = {
   name: identifier,
   /** The outermost drawer takes an entity's rows, an inner one those that a relation leads to. */
   rows: rowsSchema,
+  /** Fields of the drawer's rows that formulas make. */
+  calculated: z.array(calculatedSchema).max(200).optional(),
   filter: formula.optional(),
+  /** Rows without any row in their inner drawers are left out. */
+  onlyWithInner: z.boolean().optional(),
   sort: z.array(sortSchema).max(20).optional(),
   /** At most so many rows for each parent row. */
   first: z.number().int().min(1).optional(),
+  /** Outermost first. Grouping sorts. */
+  groups: z.array(groupSchema).max(20).optional(),
   /** Once, before the rows; left out when there are none. */
   header: bandSchema.optional(),
   /** For each row, before its inner drawers. */
   detail: bandSchema.optional(),
   /** For each row, after its inner drawers. */
   detailFooter: bandSchema.optional(),
+  /** Once for all rows past `first`, whose totals it shows. */
+  others: bandSchema.optional(),
   /** Once, after the rows; left out when there are none. */
   footer: bandSchema.optional(),
   /** Instead of all of that when there are no rows. */
   empty: bandSchema.optional(),
+  /** A row stays on one page with its inner drawers, as long as it fits on one. */
+  keepRow: z.boolean().optional(),
+  /** All rows for one parent row stay on one page, as long as they fit on one. */
+  keepWhole: z.boolean().optional(),
+  /** Rows stand in columns, as labels do. */
+  columns: z
+    .strictObject({
+      count: z.number().int().min(1).max(50),
+      gap: size.default(0),
+      /** `across`: the next row stands to the right; `down`: below, then in the next column. */
+      order: z.enum(['across', 'down']).default('across'),
+    })
+    .optional(),
+  /** Stands beside the other inner drawers that have this, each over as many pages as it needs. */
+  beside: z.strictObject({ x: size, width: size }).optional(),
+  /** Background of every second row. */
+  alternate: color.optional(),
 };
 
 const drawerBase = z.strictObject(drawerShape);
@@ -162,32 +154,13 @@ export const parameterSchema = z.strictObject({
     .optional(),
 });
 
-export const PAPERS = {
-  A3: [297, 420],
-  A4: [210, 297],
-  A5: [148, 210],
-  Letter: [215.9, 279.4],
-  Legal: [215.9, 355.6],
-} as const;
-
-export const pageSchema = z.strictObject({
-  paper: z.enum(['A3', 'A4', 'A5', 'Letter', 'Legal', 'custom']).default('A4'),
-  orientation: z.enum(['portrait', 'landscape']).default('portrait'),
-  /** For custom paper only. */
-  width: z.number().min(10).max(5000).optional(),
-  height: z.number().min(10).max(5000).optional(),
-  margins: z
-    .strictObject({ top: size, right: size, bottom: size, left: size })
-    .default({ top: 15, right: 15, bottom: 15, left: 15 }),
-});
-
 export const reportSchema = z.strictObject({
   gaveta: z.literal(DEFINITION_VERSION),
   name: z.string().min(1).max(200),
   description: z.string().max(2000).optional(),
   /** Name of the data model that entities and relations belong to. */
   model: identifier.optional(),
-  /** BCP 47 tag; decides separators and names of months. */
+  /** BCP 47 tag; decides separators, names of months and the order of texts. */
   language: z
     .string()
     .min(2)
@@ -198,29 +171,28 @@ export const reportSchema = z.strictObject({
   timeZone: z.string().max(60).default('UTC'),
   page: pageSchema.default(() => pageSchema.parse({})),
   parameters: z.array(parameterSchema).max(100).default([]),
-  styles: z.record(z.string().max(80), lookSchema).default({}),
+  styles: z.record(z.string().max(80), styleSchema).default({}),
   header: bandSchema.optional(),
   footer: bandSchema.optional(),
   pageHeader: bandSchema.optional(),
   pageFooter: bandSchema.optional(),
+  /** In the place of the page header and footer on the first page, and on pages with an even number. */
+  firstPageHeader: bandSchema.optional(),
+  firstPageFooter: bandSchema.optional(),
+  evenPageHeader: bandSchema.optional(),
+  evenPageFooter: bandSchema.optional(),
+  /** Under and over everything on every page, measured from the corner of the paper. */
+  pageBackground: bandSchema.optional(),
+  pageOverlay: bandSchema.optional(),
   body: drawerSchema.optional(),
 });
 
-export type Look = z.infer<typeof lookSchema>;
-export type Item = z.infer<typeof itemSchema>;
-export type ItemKind = Item['kind'];
-export type ItemOf<K extends ItemKind> = Extract<Item, { kind: K }>;
 export type Band = z.infer<typeof bandSchema>;
 export type Sort = z.infer<typeof sortSchema>;
+export type Calculated = z.infer<typeof calculatedSchema>;
+export type Group = z.infer<typeof groupSchema>;
 export type Parameter = z.infer<typeof parameterSchema>;
-export type PageSetup = z.infer<typeof pageSchema>;
 export type Report = z.infer<typeof reportSchema>;
-
-/** Width and height of the paper as it lies, in millimetres. */
-export const paperSize = (page: PageSetup): { width: number; height: number } => {
-  const [w, h] = page.paper === 'custom' ? [page.width ?? 210, page.height ?? 297] : PAPERS[page.paper];
-  return page.orientation === 'portrait' ? { width: w, height: h } : { width: h, height: w };
-};
 
 /** The published JSON Schema of a definition (draft 2020-12). */
 export const definitionJsonSchema = (): object => z.toJSONSchema(reportSchema, { io: 'input' });

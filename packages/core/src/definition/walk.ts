@@ -1,12 +1,23 @@
 import type { Band, Drawer, Item, Report } from './schema.ts';
 
-export const DRAWER_BANDS = ['header', 'detail', 'detailFooter', 'footer', 'empty'] as const;
-export const REPORT_BANDS = ['pageHeader', 'header', 'footer', 'pageFooter'] as const;
+export const DRAWER_BANDS = ['header', 'detail', 'detailFooter', 'others', 'footer', 'empty'] as const;
+const ABOVE_BODY = ['pageBackground', 'firstPageHeader', 'evenPageHeader', 'pageHeader', 'header'] as const;
+const BELOW_BODY = ['footer', 'pageFooter', 'evenPageFooter', 'firstPageFooter', 'pageOverlay'] as const;
+export const REPORT_BANDS = [...ABOVE_BODY, ...BELOW_BODY] as const;
 export type DrawerBand = (typeof DRAWER_BANDS)[number];
 export type ReportBand = (typeof REPORT_BANDS)[number];
 
-/** Names a band: of a drawer by its id, or of the report itself. */
-export type BandAddress = { drawer: string; band: DrawerBand } | { drawer: null; band: ReportBand };
+/** Bands of the report that stand once on each page, outside the flow of rows. */
+export const isPageBand = (name: ReportBand): boolean => name !== 'header' && name !== 'footer';
+
+/** Names a band: of a drawer by its id, of one of its groups by the group's name too, or of the report itself. */
+export type BandAddress = { drawer: string; band: DrawerBand; group?: string } | { drawer: null; band: ReportBand };
+
+/** A name for the band that no other has: `pageHeader`, `huts/detail`, `stays/month/header`. */
+export const bandKey = (address: BandAddress): string =>
+  address.drawer === null
+    ? address.band
+    : [address.drawer, ...(address.group === undefined ? [] : [address.group]), address.band].join('/');
 
 export interface DrawerAt {
   drawer: Drawer;
@@ -33,7 +44,7 @@ export function* drawersOf(report: Report): Iterable<DrawerAt> {
 
 /** Every band that is there, in the order in which the board shows them. */
 export function* allBands(report: Report): Iterable<BandAt> {
-  function* ofReport(names: ReportBand[]): Iterable<BandAt> {
+  function* ofReport(names: readonly ReportBand[]): Iterable<BandAt> {
     for (const name of names) {
       const band = report[name];
       if (band) yield { band, address: { drawer: null, band: name }, path: name };
@@ -44,19 +55,30 @@ export function* allBands(report: Report): Iterable<BandAt> {
       const band = drawer[name];
       if (band) yield { band, address: { drawer: drawer.id, band: name }, path: `${path}/${name}` };
     };
+    const groups = [...(drawer.groups ?? []).entries()];
+    const ofGroups = function* (list: typeof groups, name: 'header' | 'footer'): Iterable<BandAt> {
+      for (const [i, group] of list) {
+        const band = group[name];
+        const address: BandAddress = { drawer: drawer.id, band: name, group: group.name };
+        if (band) yield { band, address, path: `${path}/groups/${i}/${name}` };
+      }
+    };
     yield* one('header');
+    yield* ofGroups(groups, 'header');
     yield* one('detail');
     for (const [i, inner] of (drawer.drawers ?? []).entries()) yield* ofDrawer(inner, `${path}/drawers/${i}`);
     yield* one('detailFooter');
+    yield* ofGroups([...groups].reverse(), 'footer');
+    yield* one('others');
     yield* one('footer');
     yield* one('empty');
   }
-  yield* ofReport(['pageHeader', 'header']);
+  yield* ofReport(ABOVE_BODY);
   if (report.body) yield* ofDrawer(report.body, 'body');
-  yield* ofReport(['footer', 'pageFooter']);
+  yield* ofReport(BELOW_BODY);
 }
 
-export const sameBand = (a: BandAddress, b: BandAddress): boolean => a.drawer === b.drawer && a.band === b.band;
+export const sameBand = (a: BandAddress, b: BandAddress): boolean => bandKey(a) === bandKey(b);
 
 export const findBand = (report: Report, address: BandAddress): Band | null => {
   for (const at of allBands(report)) if (sameBand(at.address, address)) return at.band;

@@ -1,5 +1,12 @@
 import type { Band, Drawer, Item, Report } from '../definition/schema.ts';
-import { allBands, type BandAddress, type DrawerBand, drawersOf, type ReportBand } from '../definition/walk.ts';
+import {
+  allBands,
+  type BandAddress,
+  bandKey,
+  type DrawerBand,
+  drawersOf,
+  type ReportBand,
+} from '../definition/walk.ts';
 import type { DataType } from '../value/value.ts';
 import { freshId } from './edit.ts';
 
@@ -21,9 +28,6 @@ export interface SpineBar {
   top: number;
   bottom: number;
 }
-
-export const bandKey = (address: BandAddress): string =>
-  address.drawer === null ? address.band : `${address.drawer}/${address.band}`;
 
 /** The report's bands under one another, as the board shows them. */
 export const boardBands = (report: Report): BoardBand[] => {

@@ -1,21 +1,24 @@
 import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import type { Checked, CheckedType } from './checked.ts';
-import { FUNCTIONS, isTotal, TOTALS, type TotalName } from './functions.ts';
+import { checkForm } from './forms.ts';
+import {
+  type ArgumentType,
+  FUNCTIONS,
+  isRowFunction,
+  isSpecialForm,
+  isTotal,
+  ROW_FUNCTIONS,
+  SPECIAL_FORMS,
+  signatureOf,
+  TOTALS,
+  type TotalName,
+} from './functions/index.ts';
 import { parseFormula } from './parse.ts';
+import type { FormulaScope, RowsRequest } from './scope.ts';
 import type { Tree } from './tree.ts';
 
-/** What names mean where a formula stands. Implemented over the drawers of a report by data/reach.ts. */
-export interface FormulaScope {
-  /** The meaning of a name, or the problem with it (its place is filled in by the caller). */
-  name(parts: string[]): Checked | Problem;
-  /** A total over rows; null where totals cannot stand. `check` checks the inner formula in the scope it is given. */
-  total(name: TotalName, check: (inner: FormulaScope) => Checked | null): Checked | Problem | null;
-  /** Names to suggest for a misspelt one. */
-  suggestions(): string[];
-  /** Whether CLAIM() may be used: only in row scopes that the integrator writes. */
-  claims?: boolean;
-}
+export type { FormulaScope } from './scope.ts';
 
 export type CheckResult = { ok: true; formula: Checked } | { ok: false; problems: Problem[] };
 
@@ -27,33 +30,59 @@ export const checkFormula = (source: string, scope: FormulaScope): CheckResult =
   return formula && problems.length === 0 ? { ok: true, formula } : { ok: false, problems };
 };
 
-const TYPE_WORDS: Record<CheckedType, string> = {
+const TYPE_WORDS: Record<CheckedType | ArgumentType, string> = {
   text: 'text',
   number: 'a number',
   date: 'a date',
   datetime: 'a date with time',
+  temporal: 'a date',
   boolean: 'a condition (TRUE or FALSE)',
   picture: 'a picture',
+  list: 'a list',
   any: 'any value',
 };
 
 const isTemporal = (type: CheckedType): boolean => type === 'date' || type === 'datetime';
 
-const fits = (given: CheckedType, wanted: CheckedType): boolean =>
-  wanted === 'any' || given === 'any' || given === wanted || (wanted === 'text' && given !== 'picture');
+const fits = (given: CheckedType, wanted: ArgumentType): boolean =>
+  wanted === 'any' ||
+  given === 'any' ||
+  given === wanted ||
+  (wanted === 'text' && given !== 'picture' && given !== 'list') ||
+  (wanted === 'temporal' && isTemporal(given));
 
-class Checker {
+/** Every name that may stand before a bracket. */
+export const functionNames = (): string[] => [
+  ...Object.keys(FUNCTIONS),
+  ...Object.keys(TOTALS),
+  ...Object.keys(SPECIAL_FORMS),
+  ...Object.keys(ROW_FUNCTIONS),
+];
+
+/** Checks one formula; collects what it finds wrong. */
+export class Checker {
   constructor(private readonly problems: Problem[]) {}
 
-  private report(found: Problem, tree: Tree): null {
+  report(found: Problem, tree: Tree): null {
     this.problems.push({ ...found, place: { ...found.place, from: tree.from, to: tree.to } });
     return null;
   }
 
-  private want(wanted: CheckedType, checked: Checked, tree: Tree, where: string): boolean {
+  want(wanted: ArgumentType, checked: Checked, tree: Tree, where: string): boolean {
     if (fits(checked.type, wanted)) return true;
     const data = { where, expected: TYPE_WORDS[wanted], given: TYPE_WORDS[checked.type] };
     this.report(problem('wrong-type', {}, data), tree);
+    return false;
+  }
+
+  /** Says so unless the number of arguments lies between the two. */
+  counted(tree: Tree & { kind: 'call' }, min: number, max: number): boolean {
+    const given = tree.arguments.length;
+    if (given >= min && given <= max) return true;
+    const definition = FUNCTIONS[tree.name];
+    const numbers = min === max ? `${min} value${min === 1 ? '' : 's'}` : `${min} to ${max} values`;
+    const expected = definition ? `${numbers}, as ${signatureOf(tree.name, definition)}` : numbers;
+    this.report(problem('wrong-arguments', {}, { name: tree.name, expected, given }), tree);
     return false;
   }
 
@@ -63,13 +92,17 @@ class Checker {
         return { kind: 'literal', value: tree.value, type: 'number' };
       case 'text':
         return { kind: 'literal', value: tree.value, type: 'text' };
+      case 'list': {
+        const items = this.all(tree.items, scope);
+        return items && { kind: 'list', items, type: 'list' };
+      }
       case 'name': {
         const only = tree.parts.length === 1 ? tree.parts[0]!.toUpperCase() : '';
         const found = scope.name(tree.parts);
         if ('code' in found && (only === 'TRUE' || only === 'FALSE')) {
           return { kind: 'call', name: only, arguments: [], type: 'boolean' };
         }
-        return 'code' in found ? this.report(found, tree) : found;
+        return this.found(found, tree);
       }
       case 'unary': {
         const operand = this.check(tree.operand, scope);
@@ -83,6 +116,16 @@ class Checker {
       default:
         return tree satisfies never;
     }
+  }
+
+  /** Null when any of them is wrong. */
+  all(list: readonly Tree[], scope: FormulaScope): Checked[] | null {
+    const checked = list.map((tree) => this.check(tree, scope));
+    return checked.every((c) => c !== null) ? checked : null;
+  }
+
+  private found(found: Checked | Problem, tree: Tree): Checked | null {
+    return 'code' in found ? this.report(found, tree) : found;
   }
 
   private binary(tree: Tree & { kind: 'binary' }, scope: FormulaScope): Checked | null {
@@ -101,18 +144,8 @@ class Checker {
       case '<':
       case '>':
       case '<=':
-      case '>=': {
-        const comparable =
-          left.type === right.type ||
-          left.type === 'any' ||
-          right.type === 'any' ||
-          (isTemporal(left.type) && isTemporal(right.type));
-        if (!comparable || left.type === 'picture') {
-          const data = { where, expected: `${TYPE_WORDS[left.type]} on both sides`, given: TYPE_WORDS[right.type] };
-          return this.report(problem('wrong-type', {}, data), tree.right);
-        }
-        return { kind: 'binary', operator, left, right, type: 'boolean' };
-      }
+      case '>=':
+        return this.comparable(left, right, tree) ? { kind: 'binary', operator, left, right, type: 'boolean' } : null;
       default: {
         // A day count may be added to or taken from a date; a date minus a date is a number of days.
         if (isTemporal(left.type) && operator === '-' && left.type === right.type) {
@@ -127,56 +160,42 @@ class Checker {
     }
   }
 
+  private comparable(left: Checked, right: Checked, tree: Tree & { kind: 'binary' }): boolean {
+    const fine =
+      left.type === right.type ||
+      left.type === 'any' ||
+      right.type === 'any' ||
+      (isTemporal(left.type) && isTemporal(right.type));
+    if (fine && left.type !== 'picture' && left.type !== 'list') return true;
+    const expected = `${TYPE_WORDS[left.type]} on both sides`;
+    const data = { where: `“${tree.operator}”`, expected, given: TYPE_WORDS[right.type] };
+    this.report(problem('wrong-type', {}, data), tree.right);
+    return false;
+  }
+
   private call(tree: Tree & { kind: 'call' }, scope: FormulaScope): Checked | null {
     const { name } = tree;
     if (isTotal(name)) return this.total(tree, name, scope);
-    const list = tree.arguments;
-    const counted = (min: number, max: number): boolean => {
-      if (list.length >= min && list.length <= max) return true;
-      const expected = min === max ? `${min} value${min === 1 ? '' : 's'}` : `${min} to ${max} values`;
-      this.report(problem('wrong-arguments', {}, { name, expected, given: list.length }), tree);
-      return false;
-    };
-    if (name === 'IF') {
-      if (!counted(2, 3)) return null;
-      const [condition, yes, no] = list.map((argument) => this.check(argument, scope));
-      if (!condition || !yes || no === null) return null;
-      if (!this.want('boolean', condition, list[0]!, 'The condition of IF')) return null;
-      const type = !no || no.type === yes.type || no.type === 'any' ? yes.type : yes.type === 'any' ? no.type : 'any';
-      return { kind: 'if', condition, yes, no: no ?? null, type };
-    }
-    if (name === 'IFERROR') {
-      if (!counted(2, 2)) return null;
-      const [value, otherwise] = list.map((argument) => this.check(argument, scope));
-      if (!value || !otherwise) return null;
-      return { kind: 'iferror', value, otherwise, type: value.type === otherwise.type ? value.type : 'any' };
-    }
-    if (name === 'TEXT') {
-      if (!counted(2, 2)) return null;
-      const [value, format] = list.map((argument) => this.check(argument, scope));
-      if (!value || !format || !this.want('text', format, list[1]!, 'The format of TEXT')) return null;
-      return { kind: 'text', value, pattern: format, type: 'text' };
-    }
+    if (isRowFunction(name)) return this.rowFunction(tree, name, scope);
+    if (isSpecialForm(name)) return checkForm(this, tree, name, scope);
     if (name === 'CLAIM' && scope.claims) {
-      const argument = list[0];
-      if (!counted(1, 1) || argument?.kind !== 'text') return null;
+      const argument = tree.arguments[0];
+      if (!this.counted(tree, 1, 1) || argument?.kind !== 'text') return null;
       return { kind: 'claim', name: argument.value, type: 'any' };
     }
     const definition = FUNCTIONS[name];
     if (!definition) {
-      const known = [...Object.keys(FUNCTIONS), ...Object.keys(TOTALS), 'IF', 'IFERROR', 'TEXT'];
-      const hint = didYouMean(name, known, 'The list of functions is in docs/formulas.md.');
+      const hint = didYouMean(name, functionNames(), 'The list of functions is in docs/formulas.md.');
       return this.report(problem('unknown-function', {}, { name, hint }), tree);
     }
-    if (!counted(definition.min, definition.max)) return null;
-    const checked: Checked[] = [];
-    for (const [i, argument] of list.entries()) {
-      const value = this.check(argument, scope);
-      const wanted = definition.takes[Math.min(i, definition.takes.length - 1)]!;
-      if (value && this.want(wanted, value, argument, name)) checked.push(value);
-    }
-    if (checked.length < list.length) return null;
-    const { gives } = definition;
+    if (!this.counted(tree, definition.min, definition.max)) return null;
+    const checked = this.all(tree.arguments, scope);
+    if (!checked) return null;
+    const { takes, gives } = definition;
+    const fine = checked.map((value, i) =>
+      this.want(takes[Math.min(i, takes.length - 1)]![1], value, tree.arguments[i]!, name),
+    );
+    if (fine.includes(false)) return null;
     return {
       kind: 'call',
       name,
@@ -185,25 +204,84 @@ class Checker {
     };
   }
 
+  /** A total of rows, `SUM(amount)` or `SUM(amount; hut)`, or of values at hand, `MAX(0; balance)`. */
   private total(tree: Tree & { kind: 'call' }, name: TotalName, scope: FormulaScope): Checked | null {
-    const [argument] = tree.arguments;
-    if (!argument || tree.arguments.length > 1) {
-      const data = { name, expected: 'one field or formula', given: tree.arguments.length };
+    const list = tree.arguments;
+    const argument = list[0];
+    if (!argument) {
+      const data = { name, expected: 'a field or formula', given: 0 };
       return this.report(problem('wrong-arguments', {}, data), tree);
     }
+    const named = list.length === 2 ? this.scopeName(list[1]!, scope) : null;
+    if (argument.kind === 'list' || (list.length > 1 && named === null)) {
+      const checked = this.all(list, scope);
+      if (!checked) return null;
+      const { gives } = TOTALS[name];
+      const same = checked.every((c) => c.type === checked[0]!.type && c.type !== 'list') ? checked[0]!.type : 'any';
+      return { kind: 'aggregate', name, arguments: checked, type: gives === 'same' ? same : gives };
+    }
+    return this.overRows(tree, { kind: name, scope: named }, argument, TOTALS[name].numbersOnly, scope);
+  }
+
+  private scopeName(tree: Tree, scope: FormulaScope): string | null {
+    return tree.kind === 'name' && tree.parts.length === 1 && scope.isRowScope(tree.parts[0]!) ? tree.parts[0]! : null;
+  }
+
+  private rowFunction(
+    tree: Tree & { kind: 'call' },
+    name: keyof typeof ROW_FUNCTIONS,
+    scope: FormulaScope,
+  ): Checked | null {
+    const list = tree.arguments;
+    if (name === 'DEPTH') return this.counted(tree, 0, 0) ? this.found(scope.depth(), tree) : null;
+    if (name === 'PREVIOUS') {
+      if (!this.counted(tree, 1, 1)) return null;
+      const found = scope.previous((inner) => this.check(list[0]!, inner));
+      return found && this.found(found, tree);
+    }
+    const own = name === 'ROWNUMBER' ? 0 : 1;
+    if (!this.counted(tree, own, own + 1)) return null;
+    const last = list[own];
+    const named = last ? this.scopeName(last, scope) : null;
+    if (last && named === null) {
+      const data = {
+        where: name,
+        expected: 'the name of a drawer or group around, or report',
+        given: 'something else',
+      };
+      return this.report(problem('wrong-type', {}, data), last);
+    }
+    const request: RowsRequest = { kind: name, scope: named };
+    if (name === 'ROWNUMBER') {
+      const found = scope.rows(request, () => ({ kind: 'literal', value: 1, type: 'number' }));
+      return found && this.found(found, tree);
+    }
+    return this.overRows(tree, request, list[0]!, name === 'RUNNING', scope);
+  }
+
+  private overRows(
+    tree: Tree,
+    request: RowsRequest,
+    argument: Tree,
+    numbersOnly: boolean,
+    scope: FormulaScope,
+  ): Checked | null {
     let failed = false;
-    const found = scope.total(name, (inner) => {
+    const found = scope.rows(request, (inner) => {
       const before = this.problems.length;
       const checked = this.check(argument, inner);
-      const isRows = checked?.kind === 'rows';
-      if (checked && isRows && name !== 'COUNT') {
-        const data = { where: name, expected: 'a field', given: 'a drawer' };
+      if (checked?.kind === 'rows' && request.kind !== 'COUNT') {
+        const data = { where: request.kind, expected: 'a field', given: 'a drawer' };
         this.report(problem('wrong-type', {}, data), argument);
-      } else if (checked && TOTALS[name].numbersOnly) this.want('number', checked, argument, name);
+      } else if (checked && numbersOnly) this.want('number', checked, argument, request.kind);
+      else if (checked && request.kind !== 'COUNT' && (checked.type === 'list' || checked.type === 'picture')) {
+        const data = { where: request.kind, expected: 'a single value', given: TYPE_WORDS[checked.type] };
+        this.report(problem('wrong-type', {}, data), argument);
+      }
       failed = this.problems.length > before;
       return failed ? null : checked;
     });
     if (failed || !found) return null;
-    return 'code' in found ? this.report(found, tree) : found;
+    return this.found(found, tree);
   }
 }

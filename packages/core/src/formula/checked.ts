@@ -1,10 +1,13 @@
 import type { Numeric } from '../value/number.ts';
 import type { DataType } from '../value/value.ts';
-import type { TotalName } from './functions.ts';
+import type { TotalName } from './functions/index.ts';
 import type { BinaryOperator } from './tree.ts';
 
 /** `any` only where nothing is known, as for a blank. */
-export type CheckedType = DataType | 'any';
+export type CheckedType = DataType | 'list' | 'any';
+
+/** Values of the page that a formula lands on. `part` is the stretch of pages since the numbering last started anew. */
+export type PageValue = 'number' | 'count' | 'partNumber' | 'partCount' | 'room';
 
 /**
  * A formula whose names are resolved and whose types are known. Compiles to closures and, where possible, to SQL.
@@ -12,48 +15,50 @@ export type CheckedType = DataType | 'any';
  */
 export type Checked = { type: CheckedType; format?: string } & (
   | { kind: 'literal'; value: Numeric | string }
+  | { kind: 'list'; items: Checked[] }
   | { kind: 'field'; level: number; column: number }
   | { kind: 'rows'; level: number }
   | { kind: 'parameter'; name: string }
   | { kind: 'claim'; name: string }
-  | { kind: 'page'; value: 'number' | 'count' }
+  | { kind: 'page'; value: PageValue }
   | { kind: 'report'; value: 'name' | 'run_at' }
   | { kind: 'unary'; operator: '-' | '+' | '%'; operand: Checked }
   | { kind: 'binary'; operator: BinaryOperator; left: Checked; right: Checked }
   | { kind: 'call'; name: string; arguments: Checked[] }
   | { kind: 'if'; condition: Checked; yes: Checked; no: Checked | null }
-  | { kind: 'iferror'; value: Checked; otherwise: Checked }
+  /** `missing`: only #N/A is caught. */
+  | { kind: 'iferror'; value: Checked; otherwise: Checked; missing: boolean }
+  | { kind: 'iserror'; value: Checked }
   | { kind: 'text'; value: Checked; pattern: Checked }
-  | { kind: 'total'; slot: number; name: TotalName }
+  /** A total of values at hand, not of rows. */
+  | { kind: 'aggregate'; name: TotalName; arguments: Checked[] }
+  | { kind: 'total'; slot: number; name: TotalName | 'RANK' }
+  /** A formula's value on the row before. */
+  | { kind: 'previous'; level: number; formula: Checked }
 );
 
-/** Every node below and including `tree`. */
-export function* nodes(tree: Checked): Iterable<Checked> {
-  yield tree;
+/** The formulas that a formula is made of. */
+export const partsOf = (tree: Checked): readonly Checked[] => {
   switch (tree.kind) {
     case 'unary':
-      yield* nodes(tree.operand);
-      return;
+      return [tree.operand];
     case 'binary':
-      yield* nodes(tree.left);
-      yield* nodes(tree.right);
-      return;
+      return [tree.left, tree.right];
     case 'call':
-      for (const argument of tree.arguments) yield* nodes(argument);
-      return;
+    case 'aggregate':
+      return tree.arguments;
+    case 'list':
+      return tree.items;
     case 'if':
-      yield* nodes(tree.condition);
-      yield* nodes(tree.yes);
-      if (tree.no) yield* nodes(tree.no);
-      return;
+      return tree.no ? [tree.condition, tree.yes, tree.no] : [tree.condition, tree.yes];
     case 'iferror':
-      yield* nodes(tree.value);
-      yield* nodes(tree.otherwise);
-      return;
+      return [tree.value, tree.otherwise];
+    case 'iserror':
+      return [tree.value];
     case 'text':
-      yield* nodes(tree.value);
-      yield* nodes(tree.pattern);
-      return;
+      return [tree.value, tree.pattern];
+    case 'previous':
+      return [tree.formula];
     case 'literal':
     case 'field':
     case 'rows':
@@ -62,18 +67,24 @@ export function* nodes(tree: Checked): Iterable<Checked> {
     case 'page':
     case 'report':
     case 'total':
-      return;
+      return [];
     default:
-      tree satisfies never;
+      return tree satisfies never;
   }
+};
+
+/** Every node below and including `tree`. */
+export function* nodes(tree: Checked): Iterable<Checked> {
+  yield tree;
+  for (const part of partsOf(tree)) yield* nodes(part);
 }
 
-/** How a formula depends on the page it lands on. */
+/** When the page values that a formula reads are known: at once, on the page it lands on, or after the last page. */
 export const pageDependence = (tree: Checked): 'none' | 'number' | 'count' => {
   let found: 'none' | 'number' | 'count' = 'none';
   for (const node of nodes(tree)) {
     if (node.kind !== 'page') continue;
-    if (node.value === 'count') return 'count';
+    if (node.value === 'count' || node.value === 'partCount') return 'count';
     found = 'number';
   }
   return found;

@@ -1,5 +1,6 @@
 import { formatValue } from '../text/format.ts';
 import { CalendarDate, Moment } from '../value/date.ts';
+import { Decimal } from '../value/decimal.ts';
 import {
   add,
   compareNumeric,
@@ -12,14 +13,16 @@ import {
   toDecimal,
   toNumber,
 } from '../value/number.ts';
-import { compareValues, FormulaError, Picture, type Value, valueText } from '../value/value.ts';
+import { compareValues, FormulaError, List, Picture, type Value, valueText } from '../value/value.ts';
 import type { Checked } from './checked.ts';
 import type { Compiled } from './context.ts';
-import { FUNCTIONS } from './functions.ts';
+import { FUNCTIONS, MAX_TEXT, totalOf } from './functions/index.ts';
 import type { BinaryOperator } from './tree.ts';
 
-/** Longest text that joining may make; past it the formula gives #VALUE!. */
-export const MAX_TEXT = 1_000_000;
+/** Most digits that a number may grow to; past it the formula gives #NUM!. */
+const MAX_DIGITS = 1000;
+const LARGEST = 10n ** BigInt(MAX_DIGITS);
+const TOO_LONG = new FormulaError('#NUM!', `more than ${MAX_DIGITS} digits`);
 
 const DIVISION_BY_ZERO = new FormulaError('#DIV/0!');
 
@@ -34,6 +37,13 @@ export const compileFormula = (tree: Checked): Compiled => {
       const { level, column } = tree;
       return (context) => context.rows[level]?.[column] ?? null;
     }
+    case 'list': {
+      const items = tree.items.map(compileFormula);
+      return (context) => {
+        const values = items.map((item) => item(context));
+        return values.find((v) => v instanceof FormulaError) ?? new List(values);
+      };
+    }
     case 'rows':
       return () => 1;
     case 'parameter': {
@@ -42,13 +52,38 @@ export const compileFormula = (tree: Checked): Compiled => {
     }
     case 'claim':
       return () => new FormulaError('#REF!', 'claims are only known to the database query');
-    case 'page':
-      return tree.value === 'number' ? (context) => context.page.number : (context) => context.page.count;
+    case 'page': {
+      const { value } = tree;
+      return (context) => context.page[value];
+    }
     case 'report':
       return tree.value === 'name' ? (context) => context.report.name : (context) => context.report.runAt;
     case 'total': {
       const { slot } = tree;
-      return (context) => context.totals[slot] ?? null;
+      return (context) => context.totals.value(slot);
+    }
+    case 'aggregate': {
+      const list = tree.arguments.map(compileFormula);
+      const { name } = tree;
+      return (context) =>
+        totalOf(
+          name,
+          list.flatMap((argument) => {
+            const value = argument(context);
+            return value instanceof List ? value.values : [value];
+          }),
+        );
+    }
+    case 'previous': {
+      const { level } = tree;
+      const formula = compileFormula(tree.formula);
+      return (context) => {
+        const row = context.before[level];
+        if (!row) return null;
+        const rows = [...context.rows];
+        rows[level] = row;
+        return formula({ ...context, rows });
+      };
     }
     case 'unary':
       return compileUnary(tree.operator, compileFormula(tree.operand));
@@ -67,10 +102,16 @@ export const compileFormula = (tree: Checked): Compiled => {
     case 'iferror': {
       const value = compileFormula(tree.value);
       const otherwise = compileFormula(tree.otherwise);
+      const { missing } = tree;
       return (context) => {
         const result = value(context);
-        return result instanceof FormulaError ? otherwise(context) : result;
+        const caught = result instanceof FormulaError && (!missing || result.code === '#N/A');
+        return caught ? otherwise(context) : result;
       };
+    }
+    case 'iserror': {
+      const value = compileFormula(tree.value);
+      return (context) => value(context) instanceof FormulaError;
     }
     case 'text': {
       const value = compileFormula(tree.value);
@@ -140,8 +181,16 @@ const arithmetic =
     const x = asNumber(a);
     if (x instanceof FormulaError) return x;
     const y = asNumber(b);
-    return y instanceof FormulaError ? y : operate(x, y);
+    return y instanceof FormulaError ? y : bounded(operate(x, y));
   };
+
+/** A number with more digits than anyone reads would make every step after it slower. */
+const bounded = (value: Value): Value => {
+  if (typeof value === 'number' || !(value instanceof Decimal)) return value;
+  const { coefficient, scale } = value;
+  const long = typeof coefficient === 'bigint' && (coefficient > LARGEST || coefficient < -LARGEST);
+  return long || scale > MAX_DIGITS ? TOO_LONG : value;
+};
 
 const shiftDate =
   (direction: 1 | -1, otherwise: (a: Plain, b: Plain) => Value) =>
@@ -175,7 +224,10 @@ const power = (a: Numeric, b: Numeric): Value => {
   const exponent = toNumber(b);
   if (Number.isInteger(exponent) && exponent >= 0 && exponent <= 64) {
     let result: Numeric = 1;
-    for (let i = 0; i < exponent; i++) result = multiply(result, a);
+    for (let i = 0; i < exponent; i++) {
+      result = multiply(result, a);
+      if (bounded(result) === TOO_LONG) return TOO_LONG;
+    }
     return result;
   }
   const result = toNumber(a) ** exponent;

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { problem, problemText } from '../problems/problem.ts';
-import { Moment } from '../value/date.ts';
+import { CalendarDate, Moment } from '../value/date.ts';
 import { FormulaError, type Value, valueText } from '../value/value.ts';
-import { checkFormula, type FormulaScope } from './check.ts';
+import { checkFormula, type FormulaScope, functionNames } from './check.ts';
 import { compileFormula } from './compile.ts';
-import type { EvaluationContext } from './context.ts';
-import { FUNCTIONS } from './functions.ts';
+import { type EvaluationContext, NO_PAGE } from './context.ts';
+import { FUNCTIONS, SPECIAL_FORMS, TOTALS } from './functions/index.ts';
 
 const FIELDS: Record<string, { column: number; type: 'number' | 'text' | 'date' }> = {
   amount: { column: 1, type: 'number' },
@@ -20,15 +20,19 @@ const scope: FormulaScope = {
       ? { kind: 'field', level: 0, column: field.column, type: field.type }
       : problem('unknown-name', {}, { name, hint: '' });
   },
-  total: () => problem('total-in-query'),
+  rows: () => problem('total-in-query'),
+  previous: () => problem('total-in-query'),
+  depth: () => problem('total-in-query'),
+  isRowScope: () => false,
   suggestions: () => Object.keys(FIELDS),
 };
 
 const context = (row: Value[] = []): EvaluationContext => ({
   rows: [[1, ...row]],
   parameters: {},
-  totals: [],
-  page: { number: 1, count: 2 },
+  before: [],
+  totals: { value: () => null },
+  page: NO_PAGE,
   report: { name: 'Test', runAt: new Moment(0), timeZone: 'UTC', language: 'en' },
 });
 
@@ -44,8 +48,17 @@ const problems = (formula: string) => {
 };
 
 describe('formulas', () => {
-  it.each(Object.entries(FUNCTIONS))('%s gives what its example says', (_name, { example }) => {
+  const examples: [string, string][] = Object.entries({ ...FUNCTIONS, ...SPECIAL_FORMS, ...TOTALS }).map(
+    ([name, { example }]) => [name, example],
+  );
+  it.each(examples)('%s gives what its example says', (name, example) => {
+    expect(example).toContain(`${name}(`);
     expect(value(example)).toBe(true);
+  });
+
+  it('are at least eighty', () => {
+    expect(functionNames().length).toBeGreaterThanOrEqual(80);
+    expect(new Set(functionNames()).size).toBe(functionNames().length);
   });
 
   it('follow the standard’s precedence', () => {
@@ -80,6 +93,31 @@ describe('formulas', () => {
     expect(value('1 / 0')).toBeInstanceOf(FormulaError);
     expect(shown('1 / 0 + 1')).toBe('#DIV/0!');
     expect(shown('IFERROR(1 / amount; "none")', [0])).toBe('none');
+  });
+
+  it('work on lists, and refuse them where one value is needed', () => {
+    expect(shown('SUM({1; 2.5}; 3)')).toBe('6.5');
+    expect(shown('COUNT({1;amount;3})', [null])).toBe('2');
+    expect(shown('TEXTJOIN("-"; TRUE; {"a"; {"b"; "c"}})')).toBe('a-b-c');
+    expect(problems('{1;2} + 1')[0]).toMatchObject({ code: 'wrong-type', place: { from: 0, to: 5 } });
+    expect(problems('MATCH(1; 2)')[0]).toMatchObject({ code: 'wrong-type', place: { from: 9 } });
+    expect(problems('{1;2')[0]).toMatchObject({ code: 'formula-syntax' });
+  });
+
+  it('work out only the argument that is chosen', () => {
+    expect(shown('IFS(amount = 0; 0; TRUE; 1 / amount)', [0])).toBe('0');
+    expect(shown('SWITCH(note; "a"; 1; "b"; 1 / 0; 3)', [0, 'a'])).toBe('1');
+    expect(shown('CHOOSE(2; 1 / 0; "second")')).toBe('second');
+    expect(shown('IFNA(1 / 0; 5)')).toBe('#DIV/0!');
+    expect(shown('IFS(amount > 1; "more")', [0])).toBe('#N/A');
+  });
+
+  it('cannot run away', () => {
+    expect(shown('REPT("ab"; 10000000)')).toBe('#VALUE!');
+    expect(shown('SUBSTITUTE(REPT("a"; 100000); "a"; REPT("b"; 100000))')).toBe('#VALUE!');
+    expect(shown('((((1.23456789^60)^60)^60)^60)')).toBe('#NUM!');
+    expect(shown('WORKDAY(arrival; 1E+15)', [null, null, CalendarDate.parse('2025-01-01')])).toBe('#NUM!');
+    expect(shown('FACT(100000)')).toBe('#NUM!');
   });
 
   it('say what is wrong and where', () => {

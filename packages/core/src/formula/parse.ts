@@ -114,8 +114,13 @@ class Parser {
       case 'open': {
         this.at++;
         const inner = this.expression(0, depth + 1);
-        this.close();
+        this.expect('close', 'a closing bracket');
         return inner;
+      }
+      case 'openList': {
+        this.at++;
+        const { items, to: end } = this.items('closeList', 'a closing brace', depth);
+        return { kind: 'list', items, from, to: end };
       }
       case 'name':
         return this.nameOrCall(depth);
@@ -129,17 +134,8 @@ class Parser {
     this.at++;
     if (this.token.kind === 'open') {
       this.at++;
-      const list: Tree[] = [];
-      if ((this.token.kind as string) !== 'close') {
-        list.push(this.expression(0, depth + 1));
-        while ((this.token.kind as string) === 'separator') {
-          this.at++;
-          list.push(this.expression(0, depth + 1));
-        }
-      }
-      const to = this.token.to;
-      this.close();
-      return { kind: 'call', name: first.text.toUpperCase(), arguments: list, from: first.from, to };
+      const { items, to } = this.items('close', 'a closing bracket', depth);
+      return { kind: 'call', name: first.text.toUpperCase(), arguments: items, from: first.from, to };
     }
     const parts = [first.text];
     let to = first.to;
@@ -153,8 +149,23 @@ class Parser {
     return { kind: 'name', parts, from: first.from, to };
   }
 
-  private close(): void {
-    if (this.token.kind !== 'close') this.fail(this.describe(), 'a closing bracket');
+  /** Formulas with separators between them, up to and including what closes them. */
+  private items(closing: Token['kind'], words: string, depth: number): { items: Tree[]; to: number } {
+    const items: Tree[] = [];
+    if (this.token.kind !== closing) {
+      items.push(this.expression(0, depth + 1));
+      while (this.token.kind === 'separator') {
+        this.at++;
+        items.push(this.expression(0, depth + 1));
+      }
+    }
+    const { to } = this.token;
+    this.expect(closing, words);
+    return { items, to };
+  }
+
+  private expect(kind: Token['kind'], words: string): void {
+    if (this.token.kind !== kind) this.fail(this.describe(), words);
     this.at++;
   }
 }

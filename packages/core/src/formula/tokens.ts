@@ -1,6 +1,18 @@
 /** The smallest pieces of a formula, with their place in the text (0-based, end exclusive). */
 export interface Token {
-  kind: 'number' | 'text' | 'name' | 'operator' | 'open' | 'close' | 'separator' | 'dot' | 'end' | 'wrong';
+  kind:
+    | 'number'
+    | 'text'
+    | 'name'
+    | 'operator'
+    | 'open'
+    | 'close'
+    | 'openList'
+    | 'closeList'
+    | 'separator'
+    | 'dot'
+    | 'end'
+    | 'wrong';
   text: string;
   from: number;
   to: number;
@@ -42,6 +54,8 @@ export const tokenize = (source: string): Token[] => {
     else if (operator !== null) take('operator', operator, at + operator.length);
     else if (c === '(') take('open', c, at + 1);
     else if (c === ')') take('close', c, at + 1);
+    else if (c === '{') take('openList', c, at + 1);
+    else if (c === '}') take('closeList', c, at + 1);
     else if (c === ';' || c === ',') take('separator', c, at + 1);
     else if (c === '.') take('dot', c, at + 1);
     else take('wrong', c, at + 1);

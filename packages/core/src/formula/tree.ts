@@ -13,6 +13,7 @@ export type Tree = Place &
   (
     | { kind: 'number'; value: Numeric }
     | { kind: 'text'; value: string }
+    | { kind: 'list'; items: Tree[] }
     | { kind: 'name'; parts: string[] }
     | { kind: 'unary'; operator: '-' | '+' | '%'; operand: Tree }
     | { kind: 'binary'; operator: BinaryOperator; left: Tree; right: Tree }

@@ -1,19 +1,17 @@
+import type { PageValues } from '../formula/context.ts';
 import { type Mark, shiftMark } from '../page/page.ts';
 
-/** What a mark needs to know of the page it lands on; `count` is null until the last page is known. */
-export interface PagePlace {
-  number: number;
-  count: number | null;
-}
-
-/** Stands in for marks whose text depends on the page they land on. `make` gives them relative to this mark's place. */
+/**
+ * Stands in for marks whose text depends on the page they land on. `make` gives them relative to this mark's place.
+ * `page`: when the page is complete; `count`: when the last page is.
+ */
 export interface LateMark {
   kind: 'late';
   x: number;
   y: number;
   height: number;
-  needs: 'number' | 'count';
-  make: (page: PagePlace) => Mark[];
+  needs: 'page' | 'count';
+  make: (page: PageValues) => Mark[];
 }
 
 export type LaidMark = Mark | LateMark;
@@ -22,6 +20,10 @@ export type LaidMark = Mark | LateMark;
 export interface Block {
   height: number;
   marks: LaidMark[];
+  /** Called once the block, or its first part, has its place on a page. */
+  landings?: (() => void)[];
+  /** May be cut where the page ends, instead of going to the next page as a whole. */
+  mayBeCut?: boolean;
 }
 
 export const shiftLaid = (mark: LaidMark, dx: number, dy: number): void => {
@@ -32,7 +34,18 @@ export const shiftLaid = (mark: LaidMark, dx: number, dy: number): void => {
   }
 };
 
+/** A copy to put elsewhere; it does not land a second time. */
 export const copyBlock = (block: Block): Block => ({ height: block.height, marks: block.marks.map((m) => ({ ...m })) });
+
+/** Puts one block's marks and landings into another, moved. */
+export const mergeBlock = (into: Block, block: Block, dx: number, dy: number): void => {
+  for (const mark of block.marks) {
+    shiftLaid(mark, dx, dy);
+    into.marks.push(mark);
+  }
+  if (block.landings) into.landings = [...(into.landings ?? []), ...block.landings];
+  into.height = Math.max(into.height, block.height + dy);
+};
 
 /** Top and bottom of what a mark covers. */
 const extent = (mark: LaidMark): [number, number] => {
@@ -46,20 +59,56 @@ const extent = (mark: LaidMark): [number, number] => {
     case 'rectangle':
     case 'picture':
     case 'region':
+    case 'link':
       return [mark.y, mark.y + mark.height];
+    case 'anchor':
+    case 'outline':
+      return [mark.y, mark.y];
     default:
       return mark satisfies never;
   }
 };
 
 const canBeCut = (mark: LaidMark): boolean =>
-  mark.kind === 'rectangle' || mark.kind === 'region' || (mark.kind === 'line' && mark.x === mark.x2);
+  mark.kind === 'rectangle' ||
+  mark.kind === 'region' ||
+  mark.kind === 'link' ||
+  (mark.kind === 'line' && mark.x === mark.x2);
+
+/** Lines of one text that stay together at the end of a page and at the start of the next. */
+const LEAST_LINES = 2;
+
+/** Tops of the lines of each text that has more than one, by its item. */
+const linesByItem = (block: Block): number[][] => {
+  const lines = new Map<string, Set<number>>();
+  for (const mark of block.marks) {
+    if (mark.kind !== 'text' || mark.item === undefined) continue;
+    const tops = lines.get(mark.item) ?? new Set<number>();
+    tops.add(Math.round(extent(mark)[0] * 100) / 100);
+    lines.set(mark.item, tops);
+  }
+  return [...lines.values()].filter((tops) => tops.size > 1).map((tops) => [...tops].sort((a, b) => a - b));
+};
+
+/** The highest place at or above `cut` that leaves no line alone on either side of it. */
+const withoutLoneLines = (lines: readonly number[][], cut: number): number => {
+  let at = cut;
+  for (const tops of lines) {
+    const above = tops.filter((top) => top < at - 0.01).length;
+    const below = tops.length - above;
+    if (above === 0 || below === 0) continue;
+    if (above < LEAST_LINES) at = Math.min(at, tops[0]!);
+    else if (below < LEAST_LINES) at = Math.min(at, tops[Math.max(0, tops.length - LEAST_LINES)]!);
+  }
+  return at;
+};
 
 /**
  * Cuts a block that is taller than a page at or above `available`, so that no line of text and no picture is cut
- * through. `full` is the height of an empty page. The two parts together hold every mark.
+ * through, and none stands alone. `full` is the height of an empty page. The two parts together hold every mark.
  */
 export const splitBlock = (block: Block, available: number, full: number): [Block, Block] | null => {
+  const lines = linesByItem(block);
   let cut = available;
   for (let moved = true; moved; ) {
     moved = false;
@@ -70,17 +119,23 @@ export const splitBlock = (block: Block, available: number, full: number): [Bloc
         moved = true;
       }
     }
+    const higher = withoutLoneLines(lines, cut);
+    // On an empty page some line must go first, even alone.
+    if (higher < cut - 0.01 && (higher > 0.5 || available < full - 0.5)) {
+      cut = higher;
+      moved = true;
+    }
   }
   if (cut <= 0.5) return null;
-  const upper: Block = { height: available, marks: [] };
-  const lower: Block = { height: block.height - cut, marks: [] };
+  const upper: Block = { height: available, marks: [], ...(block.landings ? { landings: block.landings } : {}) };
+  const lower: Block = { height: block.height - cut, marks: [], ...(block.mayBeCut ? { mayBeCut: true } : {}) };
   for (const mark of block.marks) {
     const [top, bottom] = extent(mark);
     if (bottom <= cut + 0.01) upper.marks.push(mark);
     else if (top >= cut - 0.01) {
       shiftLaid(mark, 0, -cut);
       lower.marks.push(mark);
-    } else if (mark.kind === 'rectangle' || mark.kind === 'region') {
+    } else if (mark.kind === 'rectangle' || mark.kind === 'region' || mark.kind === 'link') {
       upper.marks.push({ ...mark, height: cut - mark.y });
       lower.marks.push({ ...mark, y: 0, height: bottom - cut });
     } else if (mark.kind === 'line') {

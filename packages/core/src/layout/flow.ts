@@ -1,5 +1,14 @@
-import type { Mark, Page } from '../page/page.ts';
-import { type Block, copyBlock, type LaidMark, type LateMark, type PagePlace, shiftLaid, splitBlock } from './block.ts';
+import { type Block, copyBlock, type LaidMark, mergeBlock, splitBlock } from './block.ts';
+
+export type Parity = 'odd' | 'even' | null;
+
+/** What is kept back until it is known whether it fits on the page as a whole. */
+interface Kept {
+  steps: (() => void)[];
+  height: number;
+  /** Depth of the keep that started it. */
+  depth: number;
+}
 
 /**
  * Takes blocks one after another and puts them on pages, or on the parts of pages that a column has.
@@ -11,43 +20,118 @@ export abstract class Flow {
   private readonly repeats: Block[] = [];
   /** Height of the repeated headers at the top of the current page. */
   private repeated = 0;
+  private kept: Kept | null = null;
+  private keeps = 0;
 
   /** Height of the area on the current page. */
   protected abstract limit: number;
   /** Height of the area on a page after the current one. */
   abstract readonly full: number;
-  protected abstract put(marks: LaidMark[], dy: number): void;
+  protected abstract put(block: Block, dy: number): void;
   protected abstract nextPage(): void;
+  /** 1-based number of the current page; 0 where it is not known yet. */
+  abstract readonly pageNumber: number;
 
+  /** Height that is left on the current page, as far as it is known. */
   get available(): number {
-    return this.limit - this.y - this.pending.reduce((sum, b) => sum + b.height, 0);
+    // What is kept together is taken to start at the top of a page.
+    if (this.kept) return this.full - this.repeatHeight() - this.kept.height;
+    return this.limit - this.y - this.heightOf(this.pending);
   }
 
-  private get atTop(): boolean {
+  protected get atTop(): boolean {
     return this.y <= this.repeated && this.pending.length === 0;
+  }
+
+  private heightOf(blocks: readonly Block[]): number {
+    return blocks.reduce((sum, b) => sum + b.height, 0);
+  }
+
+  private repeatHeight(): number {
+    return this.heightOf(this.repeats);
+  }
+
+  /** Does a step now, or later when what it belongs to is kept together. */
+  private step(height: number, work: () => void): void {
+    const { kept } = this;
+    if (!kept) {
+      work();
+      return;
+    }
+    kept.steps.push(work);
+    kept.height += height;
+    if (kept.height > this.full - this.repeatHeight() + 0.01) this.giveUp();
+  }
+
+  /** Whatever comes until {@link endKeep} stays on one page, as long as it fits on one. May be nested. */
+  beginKeep(): void {
+    this.keeps++;
+    this.kept ??= { steps: [], height: 0, depth: this.keeps };
+  }
+
+  endKeep(): void {
+    const { kept } = this;
+    if (kept && kept.depth === this.keeps) {
+      this.kept = null;
+      const height = this.heightOf(this.pending) + kept.height;
+      const fits = this.y + height <= this.limit + 0.01;
+      if (!fits && height <= this.full - this.repeatHeight() + 0.01 && this.y > this.repeated) this.breakNow();
+      for (const step of kept.steps) step();
+    }
+    this.keeps--;
+  }
+
+  /** What is kept back does not fit on a page: it goes where it would have gone. */
+  private giveUp(): void {
+    const { kept } = this;
+    this.kept = null;
+    for (const step of kept?.steps ?? []) step();
   }
 
   /** Keeps a block back until the next one, so that a header never stands alone at the bottom of a page. */
   hold(block: Block): void {
-    this.pending.push(block);
+    this.step(block.height, () => this.pending.push(block));
   }
 
   place(block: Block): void {
-    const { pending } = this;
-    if (pending.length === 0) {
+    this.step(block.height, () => {
+      this.makeRoom(block);
       this.placeNow(block);
-      return;
-    }
+    });
+  }
+
+  /** At the bottom of the current page, or of the next one when there is no room. */
+  placeAtBottom(block: Block): void {
+    this.step(block.height, () => {
+      this.makeRoom(block);
+      if (this.y + block.height > this.limit + 0.01 && !this.atTop) this.breakNow();
+      this.y = Math.max(this.y, this.bottomOf(block));
+      this.placeNow(block);
+    });
+  }
+
+  /** Where a block at the bottom of the page starts. */
+  protected bottomOf(block: Block): number {
+    return this.limit - block.height;
+  }
+
+  /** Starts a new page where what is held back does not fit before the block; puts it down. */
+  private makeRoom(block: Block): void {
+    const { pending } = this;
+    if (pending.length === 0) return;
     this.pending = [];
-    const together = pending.reduce((sum, b) => sum + b.height, 0) + block.height;
+    const together = this.heightOf(pending) + (block.mayBeCut ? Math.min(block.height, 1) : block.height);
     if (this.y + together > this.limit + 0.01 && together <= this.full - this.repeatHeight() && !this.atTop)
-      this.breakPage();
+      this.breakNow();
     for (const held of pending) this.placeNow(held);
-    this.placeNow(block);
   }
 
   /** Puts down what is held back. */
   flush(): void {
+    this.step(0, () => this.flushNow());
+  }
+
+  private flushNow(): void {
     const { pending } = this;
     this.pending = [];
     for (const held of pending) this.placeNow(held);
@@ -58,161 +142,65 @@ export abstract class Flow {
     for (;;) {
       if (this.y + rest.height <= this.limit + 0.01) break;
       const room = this.full - this.repeatHeight();
-      if (rest.height <= room && !this.atTop) {
-        this.breakPage();
+      if (rest.height <= room && !this.atTop && !rest.mayBeCut) {
+        this.breakNow();
         break;
       }
       const parts = splitBlock(rest, this.limit - this.y, room);
       if (parts) {
         this.putAt(parts[0]);
         rest = parts[1];
-        this.breakPage();
+        this.breakNow();
       } else if (this.atTop) break;
-      else this.breakPage();
+      else this.breakNow();
     }
     this.putAt(rest);
   }
 
   private putAt(block: Block): void {
-    this.put(block.marks, this.y);
+    this.put(block, this.y);
     this.y += block.height;
   }
 
   /** Starts a new page, and puts the headers that stand on every page on it again. */
   breakPage(): void {
+    if (this.kept) {
+      // The kept blocks were laid out for the top of a page.
+      const { kept } = this;
+      this.kept = null;
+      if (this.y > this.repeated) this.breakNow();
+      for (const step of kept.steps) step();
+    }
+    this.breakNow();
+  }
+
+  private breakNow(): void {
     this.nextPage();
     this.y = 0;
     for (const block of this.repeats) this.putAt(copyBlock(block));
     this.repeated = this.y;
   }
 
-  /** Starts a new page unless the current one is still empty. */
-  breakUnlessTop(): void {
-    this.flush();
-    if (!this.atTop) this.breakPage();
+  /** Starts a new page unless the current one is still empty; with a parity, until the page's number has it. */
+  breakUnlessTop(parity: Parity = null): void {
+    this.giveUp();
+    this.flushNow();
+    if (!this.atTop) this.breakNow();
+    if (parity && this.pageNumber > 0 && this.pageNumber % 2 === (parity === 'odd' ? 0 : 1)) this.breakNow();
   }
 
-  private repeatHeight(): number {
-    return this.repeats.reduce((sum, b) => sum + b.height, 0);
-  }
+  /** The numbering of pages by parts starts anew on this page. */
+  restartPart(): void {}
 
   /** From now on the block stands at the top of every new page, until {@link endRepeat}. */
   repeat(block: Block): void {
-    this.repeats.push(copyBlock(block));
+    this.step(0, () => this.repeats.push(copyBlock(block)));
   }
 
   endRepeat(): void {
-    this.repeats.pop();
+    this.step(0, () => this.repeats.pop());
   }
 }
-
-/** Bands that stand on every page. Built anew for each page, since they may show its number. */
-export interface PageFrame {
-  header: (page: PagePlace) => Block | null;
-  footer: (page: PagePlace) => Block | null;
-}
-
-export interface PageGeometry {
-  width: number;
-  height: number;
-  top: number;
-  bottom: number;
-  left: number;
-}
-
-/** Marks of one page that had to wait for the number of pages. */
-export interface LateFill {
-  /** 1-based. */
-  page: number;
-  marks: Mark[];
-}
-
-/** Fills real pages and hands each one over when it is complete. */
-export class PageFlow extends Flow {
-  private page: Page | null = null;
-  private number = 0;
-  private bodyTop = 0;
-  protected limit = 0;
-  full: number;
-  /** Completed pages that wait to be handed over. */
-  readonly finished: Page[] = [];
-  private readonly late: { page: number; mark: LateMark }[] = [];
-
-  constructor(
-    private readonly geometry: PageGeometry,
-    private readonly frame: PageFrame,
-  ) {
-    super();
-    this.full = geometry.height - geometry.top - geometry.bottom;
-    this.nextPage();
-  }
-
-  protected nextPage(): void {
-    this.finishPage();
-    const { geometry } = this;
-    this.number++;
-    this.page = { number: this.number, width: geometry.width, height: geometry.height, marks: [] };
-    const place: PagePlace = { number: this.number, count: null };
-    const header = this.frame.header(place);
-    const footer = this.frame.footer(place);
-    const bottom = geometry.height - geometry.bottom - (footer?.height ?? 0);
-    this.bodyTop = geometry.top + (header?.height ?? 0);
-    this.limit = Math.max(20, bottom - this.bodyTop);
-    this.full = this.limit;
-    if (header) this.put(header.marks, -header.height);
-    if (footer) this.put(footer.marks, bottom - this.bodyTop);
-  }
-
-  protected put(marks: LaidMark[], dy: number): void {
-    const page = this.page!;
-    const x = this.geometry.left;
-    const y = this.bodyTop + dy;
-    for (const mark of marks) {
-      shiftLaid(mark, x, y);
-      if (mark.kind !== 'late') page.marks.push(mark);
-      else if (mark.needs === 'count') {
-        this.late.push({ page: page.number, mark });
-        page.late = true;
-      } else page.marks.push(...settle(mark, { number: page.number, count: null }));
-    }
-  }
-
-  private finishPage(): void {
-    if (this.page) this.finished.push(this.page);
-    this.page = null;
-  }
-
-  /** Completes the last page. Gives the number of pages. */
-  end(): number {
-    this.flush();
-    this.finishPage();
-    return this.number;
-  }
-
-  get pages(): number {
-    return this.number;
-  }
-
-  /** Marks that show the number of pages, page by page in order. Call after {@link end}. */
-  *lateFills(): Iterable<LateFill> {
-    let current: LateFill | null = null;
-    for (const { page, mark } of this.late) {
-      if (current && current.page !== page) {
-        yield current;
-        current = null;
-      }
-      current ??= { page, marks: [] };
-      current.marks.push(...settle(mark, { number: page, count: this.number }));
-    }
-    if (current) yield current;
-  }
-}
-
-const settle = (late: LateMark, page: PagePlace): Mark[] => {
-  const marks = late.make(page);
-  for (const mark of marks) shiftLaid(mark, late.x, late.y);
-  return marks;
-};
 
 /** Fills a column that starts somewhere on a page and goes on over as many pages as it needs. */
 export class ColumnFlow extends Flow {
@@ -222,22 +210,28 @@ export class ColumnFlow extends Flow {
   constructor(
     firstHeight: number,
     readonly full: number,
+    readonly pageNumber = 0,
   ) {
     super();
     this.limit = firstHeight;
   }
 
   protected nextPage(): void {
+    this.fragments.at(-1)!.height = this.y;
     this.fragments.push({ height: 0, marks: [] });
     this.limit = this.full;
   }
 
-  protected put(marks: LaidMark[], dy: number): void {
+  protected put(block: Block, dy: number): void {
     const fragment = this.fragments.at(-1)!;
-    for (const mark of marks) {
-      shiftLaid(mark, 0, dy);
-      fragment.marks.push(mark);
-    }
+    const { height } = fragment;
+    mergeBlock(fragment, block, 0, dy);
+    fragment.height = height;
+  }
+
+  /** A column ends where its rows do, not at the bottom of the page. */
+  protected override bottomOf(): number {
+    return this.y;
   }
 
   /** The parts of the column, one for each page it reaches. */
@@ -246,9 +240,56 @@ export class ColumnFlow extends Flow {
     this.fragments.at(-1)!.height = this.y;
     return this.fragments;
   }
+}
 
-  override breakPage(): void {
-    this.fragments.at(-1)!.height = this.y;
-    super.breakPage();
+/** Fills several columns of a page downwards, one after the other, and hands each page's columns over as one block. */
+export class ColumnsFlow extends Flow {
+  private column = 0;
+  private block: Block = { height: 0, marks: [] };
+  protected limit: number;
+  private first = true;
+
+  constructor(
+    private readonly outer: Flow,
+    private readonly count: number,
+    /** From the left of one column to the left of the next, in points. */
+    private readonly step_: number,
+  ) {
+    super();
+    this.limit = outer.available;
+  }
+
+  get full(): number {
+    return this.outer.full;
+  }
+
+  get pageNumber(): number {
+    return this.outer.pageNumber;
+  }
+
+  protected nextPage(): void {
+    this.column++;
+    if (this.column < this.count) return;
+    this.handOver();
+    this.outer.breakPage();
+    this.column = 0;
+    this.first = false;
+    this.limit = this.outer.available;
+  }
+
+  protected put(block: Block, dy: number): void {
+    mergeBlock(this.block, block, this.column * this.step_, dy);
+  }
+
+  private handOver(): void {
+    this.outer.place(this.block);
+    this.block = { height: 0, marks: [] };
+  }
+
+  end(): void {
+    this.flush();
+    if (this.block.marks.length > 0 || this.first) this.handOver();
   }
 }
+
+export type { LaidMark };

@@ -74,7 +74,7 @@ export const plan = (report: Report, nested: Record<string, Report> = {}) =>
 const wire = (level: Level, rows: Rows): WireRow[] =>
   (rows[level.entity.name] ?? []).map((row) => [
     Number(row.in ?? 1),
-    ...level.columns.map((c) => row[c.path.at(-1)!] ?? null),
+    ...level.columns.map((c) => (c.kind === 'field' ? (row[c.path.at(-1)!] ?? null) : null)),
   ]);
 
 export interface LaidOut {

@@ -1,13 +1,27 @@
 import type { Level } from '../data/level.ts';
-import type { PlannedBand, PlannedDrawer, PlannedItem, ReportPlan } from '../data/plan.ts';
-import { type Band, type Item, type ItemOf, type Look, paperSize, type Report } from '../definition/schema.ts';
+import type {
+  PlannedBand,
+  PlannedDrawer,
+  PlannedHighlight,
+  PlannedItem,
+  PlannedLink,
+  ReportPlan,
+} from '../data/plan.ts';
+import {
+  type Band,
+  type Drawer,
+  type Item,
+  type ItemOf,
+  type Look,
+  paperSize,
+  type Report,
+} from '../definition/schema.ts';
 import type { DrawerBand, ReportBand } from '../definition/walk.ts';
-import { pageDependence } from '../formula/checked.ts';
 import { compileFormula } from '../formula/compile.ts';
 import type { Compiled } from '../formula/context.ts';
 import { type Problem, problem } from '../problems/problem.ts';
-import type { Font, FontBook } from '../text/fonts.ts';
-import { FormulaError } from '../value/value.ts';
+import type { FontBook } from '../text/fonts.ts';
+import { type PreparedText, prepareText } from './prepare-text.ts';
 
 /** Points in a millimetre. */
 export const POINTS = 72 / 25.4;
@@ -19,31 +33,36 @@ export interface Box {
   height: number;
 }
 
-export interface PreparedPiece {
-  evaluate: Compiled;
-  format: string;
+export interface PreparedHighlight {
+  when: Compiled;
+  look: Look;
+  hide: boolean;
 }
 
-export interface PreparedText {
-  kind: 'words';
+export type PreparedLink =
+  | { to: 'address' | 'anchor'; evaluate: Compiled }
+  | { to: 'report'; report: string; parameters: Record<string, Compiled> };
+
+/** What every item may have. */
+export interface PreparedCommon {
   id: string;
   box: Box;
-  pieces: (string | PreparedPiece)[];
-  font: Font;
-  size: number;
-  color: string;
-  background: string | null;
-  align: 'left' | 'center' | 'right';
-  stands: 'top' | 'middle' | 'bottom';
-  padding: number;
-  depends: 'none' | 'number' | 'count';
+  showIf: Compiled | null;
+  link: PreparedLink | null;
+  anchor: Compiled | null;
+}
+
+export interface PreparedPicture extends PreparedCommon {
+  kind: 'picture';
+  item: ItemOf<'picture'>;
+  evaluate: Compiled | null;
 }
 
 export type PreparedItem =
   | PreparedText
-  | { kind: 'picture'; item: ItemOf<'picture'>; box: Box; evaluate: Compiled | null }
-  | { kind: 'line'; item: ItemOf<'line'>; box: Box }
-  | { kind: 'rectangle'; item: ItemOf<'rectangle'>; box: Box };
+  | PreparedPicture
+  | (PreparedCommon & { kind: 'line'; item: ItemOf<'line'> })
+  | (PreparedCommon & { kind: 'rectangle'; item: ItemOf<'rectangle'> });
 
 export interface PreparedSubreport {
   id: string;
@@ -51,7 +70,10 @@ export interface PreparedSubreport {
   report: PreparedReport;
   /** Level of the outer report whose row it hangs on; null when there is none. */
   outer: Level | null;
+  /** Its only row is the outer report's current one. */
+  sharesRow: boolean;
   links: Record<string, Compiled>;
+  showIf: Compiled | null;
 }
 
 export interface PreparedBand {
@@ -61,18 +83,27 @@ export interface PreparedBand {
   height: number;
   items: PreparedItem[];
   subreports: PreparedSubreport[];
+  showIf: Compiled | null;
+  breakIf: Compiled | null;
+  highlights: PreparedHighlight[];
 }
 
-export interface PreparedTotal {
-  slot: number;
-  evaluate: Compiled;
+export interface PreparedGroup {
+  key: Compiled;
+  header: PreparedBand | null;
+  footer: PreparedBand | null;
 }
 
 export interface PreparedDrawer {
   level: Level;
+  drawer: Drawer;
   bands: Partial<Record<DrawerBand, PreparedBand>>;
+  /** Outermost first. */
+  groups: PreparedGroup[];
   drawers: PreparedDrawer[];
   localFilter: Compiled | null;
+  /** Where its rows stand when they stand in columns, in points. */
+  columns: { count: number; step: number; order: 'across' | 'down' } | null;
 }
 
 /** A plan turned into closures and points: everything the layout of a row needs, worked out once. */
@@ -88,12 +119,12 @@ export interface PreparedReport {
   problems: Problem[];
 }
 
-export const DEFAULT_LOOK = { size: 10, color: '#1f2a2e', align: 'left', stands: 'top', padding: 0 } as const;
-const ERROR_COLOR = '#b3402e';
-
 /** `width` is the width that a nested report's bands get, in points; null for the report's own page. */
 export const prepareReport = (plan: ReportPlan, book: FontBook, width: number | null = null): PreparedReport =>
   new Preparer(plan, book, width).prepare();
+
+const compiled = (formula: Parameters<typeof compileFormula>[0] | null): Compiled | null =>
+  formula && compileFormula(formula);
 
 class Preparer {
   private readonly problems: Problem[] = [];
@@ -111,114 +142,180 @@ class Preparer {
   prepare(): PreparedReport {
     const { plan, book, problems } = this;
     const bands: PreparedReport['bands'] = {};
-    for (const [name, band] of Object.entries(plan.bands) as [ReportBand, PlannedBand][]) bands[name] = this.band(band);
-    const root = plan.root && this.drawer(plan.root);
+    const paper = paperSize(plan.report.page).width * POINTS;
+    for (const [name, band] of Object.entries(plan.bands) as [ReportBand, PlannedBand][])
+      bands[name] = this.band(band, name === 'pageBackground' || name === 'pageOverlay' ? paper : this.width);
+    const root = plan.root && this.drawer(plan.root, this.width);
     const totals = plan.totals.map((total) => compileFormula(total.formula));
     return { plan, report: plan.report, book, root, bands, totals, problems };
   }
 
-  private drawer(planned: PlannedDrawer): PreparedDrawer {
+  private drawer(planned: PlannedDrawer, around: number): PreparedDrawer {
+    const { level, drawer } = planned;
+    const width = drawer.beside ? drawer.beside.width * POINTS : around;
+    let columns: PreparedDrawer['columns'] = null;
+    let rowWidth = width;
+    if (drawer.columns) {
+      const { count, gap, order } = drawer.columns;
+      rowWidth = (width - gap * POINTS * (count - 1)) / count;
+      columns = { count, step: rowWidth + gap * POINTS, order };
+    }
     const bands: PreparedDrawer['bands'] = {};
     for (const [name, band] of Object.entries(planned.bands) as [DrawerBand, PlannedBand][])
-      bands[name] = this.band(band);
-    const { level } = planned;
-    const localFilter = level.localFilter && compileFormula(level.localFilter);
-    return { level, bands, drawers: planned.drawers.map((d) => this.drawer(d)), localFilter };
+      bands[name] = this.band(band, name === 'detail' || name === 'detailFooter' ? rowWidth : width);
+    return {
+      level,
+      drawer,
+      bands,
+      groups: planned.groups.map(({ header, footer }, i) => ({
+        key: compileFormula(level.groups[i]!.key),
+        header: header && this.band(header, width),
+        footer: footer && this.band(footer, width),
+      })),
+      drawers: planned.drawers.map((d) => this.drawer(d, rowWidth)),
+      localFilter: compiled(level.localFilter),
+      columns,
+    };
   }
 
-  private band(planned: PlannedBand): PreparedBand {
+  private band(planned: PlannedBand, width: number): PreparedBand {
     const items: PreparedItem[] = [];
     const subreports: PreparedSubreport[] = [];
     for (const item of planned.items) {
-      const prepared = this.item(item);
+      const prepared = this.item(item, width);
       if (prepared) items.push(prepared);
       const { subreport } = item;
       if (!subreport || 'problem' in subreport) continue;
-      const box = boxOf(item.item);
+      const box = boxOf(item.item, width);
       const report = prepareReport(subreport.plan, this.book, box.width);
       this.problems.push(...report.problems);
       const { link } = subreport;
       const links = Object.fromEntries(Object.entries(link.values).map(([name, f]) => [name, compileFormula(f)]));
-      subreports.push({ id: item.item.id, box, report, outer: link.outer, links });
+      const sharesRow = link.rows === 'current';
+      subreports.push({
+        id: item.item.id,
+        box,
+        report,
+        outer: link.outer,
+        sharesRow,
+        links,
+        showIf: compiled(item.showIf),
+      });
     }
     const { band, key } = planned;
-    return { band, key, width: this.width, height: band.height * POINTS, items, subreports };
+    return {
+      band,
+      key,
+      width,
+      height: band.height * POINTS,
+      items,
+      subreports,
+      showIf: compiled(planned.showIf),
+      breakIf: compiled(planned.breakIf),
+      highlights: planned.highlights.map(highlight),
+    };
   }
 
-  private item(planned: PlannedItem): PreparedItem | null {
-    const { item } = planned;
-    const box = boxOf(item);
+  private item(planned: PlannedItem, width: number): PreparedItem | null {
+    const { item, pieces } = planned;
+    const common: PreparedCommon = {
+      id: item.id,
+      box: boxOf(item, width),
+      showIf: compiled(planned.showIf),
+      link: planned.link && preparedLink(planned.link),
+      anchor: compiled(planned.anchor),
+    };
     switch (item.kind) {
       case 'text':
       case 'field':
-        return this.words(item.id, box, this.lookOf(item), planned.pieces);
+        return this.text(planned, common);
       case 'picture': {
-        const [piece] = planned.pieces;
-        if (piece && typeof piece !== 'string' && 'problem' in piece) return this.broken(item.id, box);
-        const evaluate =
-          piece && typeof piece !== 'string' && 'formula' in piece ? compileFormula(piece.formula) : null;
-        return { kind: 'picture', item, box, evaluate };
+        const [piece] = pieces;
+        if (piece && 'problem' in piece) return this.broken(common);
+        return {
+          ...common,
+          kind: 'picture',
+          item,
+          evaluate: piece && 'formula' in piece ? compileFormula(piece.formula) : null,
+        };
       }
       case 'line':
-        return { kind: 'line', item, box };
+        return { ...common, kind: 'line', item };
       case 'rectangle':
-        return { kind: 'rectangle', item, box };
+        return { ...common, kind: 'rectangle', item };
       case 'subreport':
-        return planned.subreport && 'problem' in planned.subreport ? this.broken(item.id, box) : null;
+        return planned.subreport && 'problem' in planned.subreport ? this.broken(common) : null;
       default:
         return item satisfies never;
     }
   }
 
+  private text(planned: PlannedItem, common: PreparedCommon): PreparedText {
+    const item = planned.item as ItemOf<'text'> | ItemOf<'field'>;
+    return prepareText(
+      {
+        common,
+        item,
+        pieces: planned.pieces,
+        indent: planned.indent && compileFormula(planned.indent),
+        highlights: planned.highlights.map(highlight),
+        styles: this.plan.report.styles,
+        book: this.book,
+        totals: this.plan.totals,
+        missingFont: (name) => {
+          const data = { name, used: this.book.families[0]! };
+          this.problems.push(problem('unknown-font', { item: item.id }, data, 'warning'));
+        },
+      },
+      [],
+    );
+  }
+
   /** What stands in the place of an item that cannot be shown. */
-  private broken(id: string, box: Box): PreparedText {
-    return this.words(id, box, { color: ERROR_COLOR, size: 9 }, [{ problem: problem('unknown-name') }]);
-  }
-
-  private words(id: string, box: Box, look: Look, planned: PlannedItem['pieces']): PreparedText {
-    let color = look.color ?? DEFAULT_LOOK.color;
-    let depends: PreparedText['depends'] = 'none';
-    const pieces = planned.map((piece): string | PreparedPiece => {
-      if (typeof piece === 'string') return piece;
-      if ('problem' in piece) {
-        color = ERROR_COLOR;
-        return { evaluate: () => ERROR_VALUE, format: '' };
-      }
-      const dependence = pageDependence(piece.formula);
-      if (dependence === 'count' || depends === 'none') depends = dependence;
-      return { evaluate: compileFormula(piece.formula), format: piece.format };
-    });
-    return {
-      kind: 'words',
-      id,
-      box,
-      pieces,
-      font: this.book.find(look.font ?? '', look.bold ?? false, look.italic ?? false),
-      size: look.size ?? DEFAULT_LOOK.size,
-      color,
-      background: look.background ?? null,
-      align: look.align ?? DEFAULT_LOOK.align,
-      stands: look.stands ?? DEFAULT_LOOK.stands,
-      padding: (look.padding ?? DEFAULT_LOOK.padding) * POINTS,
-      depends,
+  private broken(common: PreparedCommon): PreparedText {
+    const item: ItemOf<'text'> = {
+      kind: 'text',
+      id: common.id,
+      x: 0,
+      y: 0,
+      width: 0,
+      height: 0,
+      content: [],
+      look: { size: 9 },
     };
-  }
-
-  private lookOf(item: ItemOf<'text'> | ItemOf<'field'>): Look {
-    const look = { ...(item.style ? this.plan.report.styles[item.style] : {}), ...item.look };
-    if (look.font && !this.book.has(look.font)) {
-      const data = { name: look.font, used: this.book.families[0]! };
-      this.problems.push(problem('unknown-font', { item: item.id }, data, 'warning'));
-    }
-    return look;
+    const planned: PlannedItem = {
+      item,
+      pieces: [{ problem: problem('unknown-name') }],
+      subreport: null,
+      showIf: null,
+      highlights: [],
+      link: null,
+      anchor: null,
+      indent: null,
+    };
+    return this.text(planned, common);
   }
 }
 
-const ERROR_VALUE = new FormulaError('#NAME?');
+const highlight = ({ when, look, hide }: PlannedHighlight): PreparedHighlight => ({
+  when: compileFormula(when),
+  look,
+  hide,
+});
 
-const boxOf = (item: Item): Box => ({
-  x: item.x * POINTS,
-  y: item.y * POINTS,
-  width: item.width * POINTS,
-  height: item.height * POINTS,
+const preparedLink = (link: PlannedLink): PreparedLink =>
+  link.to === 'report'
+    ? {
+        to: 'report',
+        report: link.report,
+        parameters: Object.fromEntries(Object.entries(link.parameters).map(([name, f]) => [name, compileFormula(f)])),
+      }
+    : { to: link.to, evaluate: compileFormula(link.formula) };
+
+/** `around`: width of the band in points, which shares are of. */
+const boxOf = ({ x, y, width, height, share }: Item, around: number): Box => ({
+  x: share?.x === undefined ? x * POINTS : (around * share.x) / 100,
+  y: y * POINTS,
+  width: share?.width === undefined ? width * POINTS : (around * share.width) / 100,
+  height: height * POINTS,
 });

@@ -1,5 +1,6 @@
 import type { Level } from '../data/level.ts';
 import { type Row, RowCursor, RowProblem, type RowSource } from '../data/rows.ts';
+import type { Value } from '../value/value.ts';
 
 export interface ReadRow {
   row: Row;
@@ -7,38 +8,49 @@ export interface ReadRow {
   ordinal: number;
 }
 
+/** Rows of one level for one parent row, in their order; `others` are those past the first N. */
+export interface HeldSet {
+  rows: HeldRow[];
+  others: HeldRow[];
+}
+
 /** A row read ahead, with the rows of its inner drawers. */
 export interface HeldRow extends ReadRow {
-  inner: ReadonlyMap<Level, HeldRow[]>;
+  inner: ReadonlyMap<Level, HeldSet>;
+  /** Totals that were worked out for this row, by slot. */
+  totals?: Map<number, Value>;
 }
+
+export const NO_ROWS: HeldSet = { rows: [], others: [] };
 
 /** Shared by all rows without inner drawers, of which there are most. */
 const NO_INNER: HeldRow['inner'] = new Map();
 
-/** Whether a row is kept; called with the row already current. */
-export type Accept = (level: Level, row: ReadRow) => boolean;
+/** Filters, sorts and cuts the rows of a level for one parent row, as its drawer says. */
+export type Settle = (level: Level, rows: HeldRow[]) => HeldSet;
 
 /** Merges the rows of a report's levels: each level is one sorted feed, taken forward only. */
 export class RowReader {
   private readonly cursors = new Map<Level, RowCursor>();
   private readonly failures = new Map<Level, RowProblem>();
+  /** Milliseconds spent waiting for rows. */
+  waited = 0;
 
   constructor(
     levels: readonly Level[],
     source: RowSource,
     private readonly onProblem: (level: Level, problem: RowProblem) => void,
+    private readonly settle: Settle,
+    private readonly check: () => void,
+    private readonly signal: AbortSignal | undefined,
   ) {
-    for (const level of levels) this.cursors.set(level, new RowCursor(level, source(level)));
-  }
-
-  /** Whether {@link next} can answer without waiting. */
-  isReady(level: Level): boolean {
-    return this.cursors.get(level)!.ready;
+    for (const level of levels) if (!level.sharedWith) this.cursors.set(level, new RowCursor(level, source(level)));
   }
 
   async wait(level: Level): Promise<void> {
+    const started = performance.now();
     try {
-      await this.cursors.get(level)!.fill();
+      await this.unlessAborted(this.cursors.get(level)!.fill());
     } catch (error) {
       if (!(error instanceof RowProblem)) throw error;
       if (!this.failures.has(level)) {
@@ -46,7 +58,23 @@ export class RowReader {
         this.onProblem(level, error);
       }
       await this.cursors.get(level)!.close();
+    } finally {
+      this.waited += performance.now() - started;
     }
+  }
+
+  /** A database that takes its time must not hold up someone who cancels. */
+  private async unlessAborted(work: Promise<void>): Promise<void> {
+    const { signal } = this;
+    if (!signal) return work;
+    let stop: (() => void) | null = null;
+    const aborted = new Promise<void>((resolve) => {
+      stop = resolve;
+      signal.addEventListener('abort', stop, { once: true });
+    });
+    await Promise.race([work, aborted]);
+    signal.removeEventListener('abort', stop!);
+    this.check();
   }
 
   /**
@@ -64,25 +92,37 @@ export class RowReader {
     return undefined;
   }
 
-  /** All rows of the level for one parent row, with their inner rows. */
-  async hold(level: Level, parent: number, accept: Accept): Promise<HeldRow[]> {
+  /** The row that {@link next} would give, without taking it. */
+  peek(level: Level, parent: number): Row | null | undefined {
+    const cursor = this.cursors.get(level)!;
+    while (cursor.ready) {
+      const owner = cursor.peek();
+      if (owner === null || owner > parent) return null;
+      if (owner === parent) return cursor.look();
+      cursor.take();
+    }
+    return undefined;
+  }
+
+  /** All rows of the level for one parent row, with their inner rows, settled. */
+  async hold(level: Level, parent: number): Promise<HeldSet> {
     const held: HeldRow[] = [];
     for (;;) {
       const next = this.next(level, parent);
-      if (next === null) return held;
+      if (next === null) return this.settle(level, held);
       if (next === undefined) {
         await this.wait(level);
         continue;
       }
-      if (level.drawer.first !== undefined && held.length >= level.drawer.first) continue;
-      if (accept(level, next)) held.push({ ...next, inner: await this.holdInner(level, next.ordinal, accept) });
+      held.push({ ...next, inner: await this.holdInner(level, next.ordinal) });
+      if ((held.length & 255) === 0) this.check();
     }
   }
 
-  async holdInner(level: Level, ordinal: number, accept: Accept): Promise<ReadonlyMap<Level, HeldRow[]>> {
+  async holdInner(level: Level, ordinal: number): Promise<HeldRow['inner']> {
     if (level.children.length === 0) return NO_INNER;
-    const inner = new Map<Level, HeldRow[]>();
-    for (const child of level.children) inner.set(child, await this.hold(child, ordinal, accept));
+    const inner = new Map<Level, HeldSet>();
+    for (const child of level.children) inner.set(child, await this.hold(child, ordinal));
     return inner;
   }
 

@@ -1,3 +1,5 @@
+import type { WireValue } from '../value/value.ts';
+
 /** A laid-out page. All lengths are points (1/72 inch), measured from the top left corner, y downwards. */
 export interface Page {
   /** 1-based. */
@@ -14,7 +16,12 @@ interface Made {
   item?: string;
 }
 
-export interface TextMark extends Made {
+interface Seen extends Made {
+  /** 0 is invisible, 1 (when left out) is solid. */
+  opacity?: number;
+}
+
+export interface TextMark extends Seen {
   kind: 'text';
   /** Left end of the baseline, also for right-to-left text. */
   x: number;
@@ -26,9 +33,11 @@ export interface TextMark extends Made {
   color: string;
   width: number;
   rtl?: true;
+  /** Degrees, clockwise, around the left end of the baseline. */
+  turn?: number;
 }
 
-export interface LineMark extends Made {
+export interface LineMark extends Seen {
   kind: 'line';
   x: number;
   y: number;
@@ -39,7 +48,7 @@ export interface LineMark extends Made {
   dash?: number[];
 }
 
-export interface RectangleMark extends Made {
+export interface RectangleMark extends Seen {
   kind: 'rectangle';
   x: number;
   y: number;
@@ -49,9 +58,10 @@ export interface RectangleMark extends Made {
   stroke?: string;
   thickness?: number;
   radius?: number;
+  dash?: number[];
 }
 
-export interface PictureMark extends Made {
+export interface PictureMark extends Seen {
   kind: 'picture';
   x: number;
   y: number;
@@ -73,7 +83,39 @@ export interface RegionMark extends Made {
   rows: string;
 }
 
-export type Mark = TextMark | LineMark | RectangleMark | PictureMark | RegionMark;
+/** Where a click leads: an address (`https:`, `mailto:`), an anchor of this report, or another report with values. */
+export type LinkTarget =
+  | { address: string }
+  | { anchor: string }
+  | { report: string; parameters: Record<string, WireValue> };
+
+export interface LinkMark extends Made {
+  kind: 'link';
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  to: LinkTarget;
+}
+
+/** A place that links lead to by its name. */
+export interface AnchorMark extends Made {
+  kind: 'anchor';
+  x: number;
+  y: number;
+  name: string;
+}
+
+/** An entry of the outline, at a level from 1. */
+export interface OutlineMark extends Made {
+  kind: 'outline';
+  x: number;
+  y: number;
+  level: number;
+  title: string;
+}
+
+export type Mark = TextMark | LineMark | RectangleMark | PictureMark | RegionMark | LinkMark | AnchorMark | OutlineMark;
 
 /** Moves a mark in place; the layout calls it on marks that nobody else holds yet. */
 export const shiftMark = (mark: Mark, dx: number, dy: number): void => {
@@ -83,4 +125,14 @@ export const shiftMark = (mark: Mark, dx: number, dy: number): void => {
     mark.x2 += dx;
     mark.y2 += dy;
   }
+};
+
+/** Schemes that a link may have; anything else, as `javascript:`, is no link. */
+const SAFE_ADDRESS = /^(https?:\/\/|mailto:|tel:)/i;
+
+/** An address as a link may have it: an e-mail address becomes `mailto:`. Null when it must not be followed. */
+export const safeAddress = (text: string): string | null => {
+  const trimmed = text.trim();
+  if (/^[^\s@:/]+@[^\s@/]+\.[^\s@/]+$/.test(trimmed)) return `mailto:${trimmed}`;
+  return SAFE_ADDRESS.test(trimmed) && !/[\s"<>]/.test(trimmed) ? trimmed : null;
 };

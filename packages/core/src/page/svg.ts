@@ -1,4 +1,4 @@
-import type { Mark, Page } from './page.ts';
+import type { LinkTarget, Mark, Page } from './page.ts';
 
 const escapeText = (text: string): string =>
   text
@@ -15,8 +15,17 @@ const splitKey = (key: string): { family: string; weight: string; italic: boolea
   return { family: key.slice(0, slash), weight: face.replace('i', ''), italic: face.endsWith('i') };
 };
 
+const dashes = (dash: number[] | undefined): string => (dash ? ` stroke-dasharray="${dash.map(n).join(' ')}"` : '');
+
+/** What a click leads to: an address as it is, anything else as JSON for the page around to follow. */
+const linkAttributes = (to: LinkTarget): string =>
+  'address' in to
+    ? `href="${escapeText(to.address)}" target="_blank" rel="noopener noreferrer"`
+    : `href="#" data-link="${escapeText(JSON.stringify(to))}"`;
+
 const markToSvg = (mark: Mark): string => {
-  const made = mark.item ? ` data-item="${escapeText(mark.item)}"` : '';
+  const item = mark.item ? ` data-item="${escapeText(mark.item)}"` : '';
+  const made = 'opacity' in mark && mark.opacity !== undefined ? `${item} opacity="${n(mark.opacity)}"` : item;
   switch (mark.kind) {
     case 'text': {
       const { family, weight, italic } = splitKey(mark.font);
@@ -25,21 +34,27 @@ const markToSvg = (mark: Mark): string => {
       // The right-to-left start is the right end of the run.
       const x = mark.rtl ? mark.x + mark.width : mark.x;
       const direction = mark.rtl ? ' direction="rtl"' : '';
-      return `<text x="${n(x)}" y="${n(mark.y)}" font-family="'${escapeText(family)}'" font-size="${n(mark.size)}"${bold}${slant}${direction} fill="${escapeText(mark.color)}"${made}>${escapeText(mark.text)}</text>`;
+      const turn = mark.turn ? ` transform="rotate(${n(mark.turn)} ${n(mark.x)} ${n(mark.y)})"` : '';
+      return `<text x="${n(x)}" y="${n(mark.y)}" font-family="'${escapeText(family)}'" font-size="${n(mark.size)}"${bold}${slant}${direction}${turn} fill="${escapeText(mark.color)}"${made}>${escapeText(mark.text)}</text>`;
     }
     case 'line': {
-      const dash = mark.dash ? ` stroke-dasharray="${mark.dash.map(n).join(' ')}"` : '';
-      return `<line x1="${n(mark.x)}" y1="${n(mark.y)}" x2="${n(mark.x2)}" y2="${n(mark.y2)}" stroke="${escapeText(mark.color)}" stroke-width="${n(mark.thickness)}"${dash}${made}/>`;
+      return `<line x1="${n(mark.x)}" y1="${n(mark.y)}" x2="${n(mark.x2)}" y2="${n(mark.y2)}" stroke="${escapeText(mark.color)}" stroke-width="${n(mark.thickness)}"${dashes(mark.dash)}${made}/>`;
     }
     case 'rectangle': {
       const stroke = mark.stroke ? ` stroke="${escapeText(mark.stroke)}" stroke-width="${n(mark.thickness ?? 1)}"` : '';
       const radius = mark.radius ? ` rx="${n(mark.radius)}"` : '';
-      return `<rect x="${n(mark.x)}" y="${n(mark.y)}" width="${n(mark.width)}" height="${n(mark.height)}"${radius} fill="${escapeText(mark.fill ?? 'none')}"${stroke}${made}/>`;
+      return `<rect x="${n(mark.x)}" y="${n(mark.y)}" width="${n(mark.width)}" height="${n(mark.height)}"${radius} fill="${escapeText(mark.fill ?? 'none')}"${stroke}${dashes(mark.dash)}${made}/>`;
     }
     case 'picture':
       return `<image x="${n(mark.x)}" y="${n(mark.y)}" width="${n(mark.width)}" height="${n(mark.height)}" preserveAspectRatio="none" href="${escapeText(mark.source)}"${made}><title>${escapeText(mark.alternative)}</title></image>`;
     case 'region':
       return `<rect x="${n(mark.x)}" y="${n(mark.y)}" width="${n(mark.width)}" height="${n(mark.height)}" fill="none" pointer-events="none" data-band="${escapeText(mark.band)}" data-rows="${escapeText(mark.rows)}"/>`;
+    case 'link':
+      return `<a ${linkAttributes(mark.to)}><rect x="${n(mark.x)}" y="${n(mark.y)}" width="${n(mark.width)}" height="${n(mark.height)}" fill="none" pointer-events="all"${item}/></a>`;
+    case 'anchor':
+      return `<g data-anchor="${escapeText(mark.name)}" transform="translate(${n(mark.x)} ${n(mark.y)})"/>`;
+    case 'outline':
+      return '';
     default:
       return mark satisfies never;
   }

@@ -24,13 +24,45 @@ export const PROBLEM_WORDS = {
   },
   'wrong-type': { says: '{where} needs {expected}, and this is {given}.', mend: 'Convert it, or use another field.' },
   'total-without-rows': {
-    says: 'A total in a page header or page footer has no rows to add up.',
-    mend: 'Move it to the footer of a drawer or of the report.',
+    says: 'A total has no rows to add up here.',
+    mend: 'Move it to a band of a drawer, or to the footer of the report.',
   },
   'total-in-total': { says: 'A total cannot stand inside another total.', mend: 'Use the inner formula alone.' },
   'total-in-query': {
-    says: 'A total cannot be used in a filter or sort of its own rows.',
-    mend: 'Use a field instead.',
+    says: 'This formula decides which rows there are, so it cannot count those rows themselves.',
+    mend: 'Use a field, or a total of an inner drawer’s rows.',
+  },
+  'unknown-scope': {
+    says: '“{name}” is not a drawer or group around this place.',
+    mend: 'Name one of them, or report for all rows.',
+  },
+  'rank-without-row': {
+    says: 'A rank needs a row that is ranked.',
+    mend: 'Move it to the detail band of a drawer.',
+  },
+  'rank-too-wide': {
+    says: 'A rank by this formula can only be taken among the rows of its own drawer.',
+    mend: 'Rank by a field or a total that the database can work out, or leave the scope out.',
+  },
+  'previous-without-row': {
+    says: 'There is no row here that another could come before.',
+    mend: 'Move it to the detail band of a drawer.',
+  },
+  'depth-without-tree': {
+    says: 'DEPTH() needs a drawer of recursive rows around it.',
+    mend: 'Name the relation to itself under tree in the drawer’s rows.',
+  },
+  'calculated-in-circle': {
+    says: 'The calculated field “{name}” stands on itself.',
+    mend: 'Take one of the fields out of its formula.',
+  },
+  'calculated-wrong': {
+    says: 'The formula of the calculated field “{name}” is wrong.',
+    mend: 'Mend it where the field is defined.',
+  },
+  'formula-too-long': {
+    says: 'With its calculated fields put in, the formula of “{name}” is too long to run.',
+    mend: 'Use fewer calculated fields inside one another.',
   },
   'total-fields-apart': {
     says: 'The fields {names} belong to drawers that do not lie inside one another, so they cannot be added up together.',
@@ -59,6 +91,14 @@ export const PROBLEM_WORDS = {
     mend: 'The other parts of the report are complete.',
   },
   'unknown-subreport': { says: 'There is no report “{name}”.', mend: 'Choose another one for this subreport.' },
+  'shared-rows-differ': {
+    says: 'This report shows rows of {wanted}, and is given rows of {given}.',
+    mend: 'Choose a relation that leads to {wanted}, or let the report fetch its own rows.',
+  },
+  'shared-rows-without-row': {
+    says: 'There is no row here to share with the nested report.',
+    mend: 'Move it to the detail band of a drawer.',
+  },
   'subreport-cycle': { says: 'The subreports run in a circle: {path}.', mend: 'Take one of them out.' },
   'subreport-in-page-band': {
     says: 'A page header or page footer cannot hold a subreport: its rows would be needed on every page.',
@@ -76,6 +116,7 @@ export const PROBLEM_WORDS = {
   'wrong-parameter': { says: '“{value}” is not a value for “{label}”.', mend: 'Expected {expected}.' },
   'unknown-parameter': { says: 'The report has no parameter “{name}”.', mend: '{hint}' },
   'unknown-style': { says: 'There is no style “{name}”.', mend: 'Choose another, or define it.' },
+  'style-in-circle': { says: 'The style “{name}” is based on itself.', mend: 'Take “based on” out of one of them.' },
   'unknown-font': { says: 'The font “{name}” is not here; {used} is used.', mend: 'Choose another one.' },
   'outside-page': { says: 'This item stands past the edge of the page.', mend: 'Move it inside.' },
   'no-columns-left': {
@@ -83,5 +124,6 @@ export const PROBLEM_WORDS = {
     mend: 'Make the margins smaller or the paper larger.',
   },
   'too-many-rows': { says: 'The run was stopped after {limit} rows.', mend: 'Narrow it with a parameter.' },
+  'too-long': { says: 'The run was stopped after {limit} seconds.', mend: 'Narrow it with a parameter.' },
   'too-many-pages': { says: 'The run was stopped after {limit} pages.', mend: 'Narrow it with a parameter.' },
 } satisfies Record<string, { says: string; mend: string }>;

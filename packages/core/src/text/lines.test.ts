@@ -3,7 +3,7 @@ import { testBook } from '../layout/shipped.test-support.ts';
 import { breakLines } from './lines.ts';
 
 const font = testBook.find('Source Sans 3', false, false);
-const lines = (text: string, width: number) => breakLines(text, font, 10, width, testBook);
+const lines = (text: string, width: number) => breakLines([{ text, font, size: 10 }], width, testBook);
 const words = (text: string, width: number): string[] =>
   lines(text, width).map((line) => line.runs.map((run) => run.text).join(''));
 
@@ -16,6 +16,25 @@ describe('line breaking', () => {
       expect(Math.max(...broken.map((l) => l.width))).toBeLessThanOrEqual(width + 0.01);
       expect(words(text, width).join('').replace(/\s/g, '')).toBe(text.replace(/\s/g, ''));
     }
+  });
+
+  it('breaks text of several looks as one, and knows whose each run is', () => {
+    const bold = testBook.find('Source Sans 3', true, false);
+    const styles = [
+      { text: 'Half bo', font, size: 10 },
+      { text: 'ard for ', font: bold, size: 14 },
+      { text: 'two', font, size: 10 },
+    ];
+    const [one] = breakLines(styles, 500, testBook);
+    expect(one!.runs.map((run) => [run.text, run.style])).toEqual([
+      ['Half bo', 0],
+      ['ard for ', 1],
+      ['two', 2],
+    ]);
+    expect(one!.size).toBe(14);
+    const narrow = breakLines(styles, 40, testBook);
+    expect(narrow.map((line) => line.runs.map((run) => run.text).join(''))).toEqual(['Half', 'board', 'for two']);
+    expect(narrow.map((line) => line.ends)).toEqual([false, false, true]);
   });
 
   it('keeps line ends, and an empty line between them', () => {

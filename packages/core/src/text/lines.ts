@@ -2,6 +2,13 @@ import bidiFactory from 'bidi-js';
 import LineBreaker from 'linebreak';
 import type { Font, FontBook } from './fonts.ts';
 
+/** Text in one look; size in points. A paragraph may be made of several. */
+export interface StyledText {
+  text: string;
+  font: Font;
+  size: number;
+}
+
 /** A stretch of one line in one font and one direction; lengths in points. */
 export interface TextRun {
   text: string;
@@ -10,101 +17,165 @@ export interface TextRun {
   x: number;
   width: number;
   rtl: boolean;
+  size: number;
+  /** Which of the styled texts it comes from. */
+  style: number;
 }
 
 export interface TextLine {
   runs: TextRun[];
   width: number;
+  /** Largest type size on the line. */
+  size: number;
+  /** The last line of a paragraph, which is never justified. */
+  ends: boolean;
 }
 
 const RIGHT_TO_LEFT = /[\u0590-\u08ff\ufb1d-\ufdff\ufe70-\ufeff]/;
 const bidi = bidiFactory();
 
+const cleaned = (text: string): string =>
+  text.includes('\t') || text.includes('\r') ? text.replace(/\r\n?/g, '\n').replace(/\t/g, '    ') : text;
+
 /**
  * Breaks text into lines no wider than `width` points, by Unicode line breaking (UAX 14); a word wider than the line is
  * cut. Line ends in the text are kept. Directions follow the Unicode bidirectional algorithm (UAX 9), line by line.
  */
-export const breakLines = (text: string, font: Font, size: number, width: number, book: FontBook): TextLine[] => {
+export const breakLines = (given: readonly StyledText[], width: number, book: FontBook): TextLine[] => {
+  const styles = given.map((style) => ({ ...style, text: cleaned(style.text) }));
+  const setter = new LineSetter(styles, book);
   const lines: TextLine[] = [];
-  const clean = text.includes('\t') || text.includes('\r') ? text.replace(/\r\n?/g, '\n').replace(/\t/g, '    ') : text;
-  for (const paragraph of clean.includes('\n') ? clean.split('\n') : [clean]) {
-    const whole = lineOf(paragraph, font, size, book);
-    if (whole.width <= width + 0.01) {
-      lines.push(whole);
-      continue;
-    }
-    for (const piece of wrap(paragraph, font, size, width, book)) lines.push(lineOf(piece, font, size, book));
-  }
-  return lines;
-};
-
-const measure = (text: string, font: Font, size: number, book: FontBook): number => {
-  if (font.covers(text)) return (font.width(text) * size) / 1000;
-  return lineOf(text, font, size, book).width;
-};
-
-const wrap = (paragraph: string, font: Font, size: number, width: number, book: FontBook): string[] => {
-  const lines: string[] = [];
-  const breaker = new LineBreaker(paragraph);
-  let line = '';
   let from = 0;
-  for (let next = breaker.nextBreak(); next; next = breaker.nextBreak()) {
-    const piece = paragraph.slice(from, next.position);
-    from = next.position;
-    if (measure((line + piece).trimEnd(), font, size, book) <= width + 0.01) {
-      line += piece;
-      continue;
+  for (;;) {
+    const end = setter.text.indexOf('\n', from);
+    const to = end < 0 ? setter.text.length : end;
+    const stretches = setter.wrap(from, to, width);
+    for (const [i, [start, stop]] of stretches.entries()) {
+      lines.push(setter.line(start, stop, i === stretches.length - 1));
     }
-    if (line !== '') lines.push(line.trimEnd());
-    line = piece;
-    while (measure(line.trimEnd(), font, size, book) > width + 0.01) {
-      const cut = cutPoint(line, font, size, width, book);
-      lines.push(line.slice(0, cut));
-      line = line.slice(cut);
-    }
+    if (end < 0) return lines;
+    from = end + 1;
   }
-  if (line !== '') lines.push(line.trimEnd());
-  return lines;
 };
 
-/** How many characters of `word` fit; at least one, never half of a surrogate pair. */
-const cutPoint = (word: string, font: Font, size: number, width: number, book: FontBook): number => {
-  let fits = 0;
-  for (const character of word) {
-    if (fits > 0 && measure(word.slice(0, fits + character.length), font, size, book) > width + 0.01) break;
-    fits += character.length;
-  }
-  return Math.max(1, Math.min(fits, word.length));
-};
+class LineSetter {
+  readonly text: string;
+  /** Where each styled text starts. */
+  private readonly starts: number[] = [];
+  private readonly plain: boolean;
 
-const lineOf = (text: string, font: Font, size: number, book: FontBook): TextLine => {
-  if (!RIGHT_TO_LEFT.test(text) && font.covers(text)) {
-    const width = (font.width(text) * size) / 1000;
-    return { runs: text === '' ? [] : [{ text, font, x: 0, width, rtl: false }], width };
+  constructor(
+    private readonly styles: readonly StyledText[],
+    private readonly book: FontBook,
+  ) {
+    let text = '';
+    for (const style of styles) {
+      this.starts.push(text.length);
+      text += style.text;
+    }
+    this.text = text;
+    this.plain = !RIGHT_TO_LEFT.test(text) && styles.every((style) => style.font.covers(style.text));
   }
-  const runs: TextRun[] = [];
-  let x = 0;
-  for (const piece of visualPieces(text)) {
-    for (const part of piece.rtl ? [piece.text] : splitByFont(piece.text, font, book)) {
-      const face = book.covering(part, font);
-      const thousandths = piece.rtl ? face.shape(part).reduce((sum, g) => sum + g.advance, 0) : face.width(part);
-      const width = (thousandths * size) / 1000;
-      runs.push({ text: part, font: face, x, width, rtl: piece.rtl });
+
+  /** Where each line of a paragraph starts and stops, without the spaces at its end. */
+  wrap(from: number, to: number, width: number): [number, number][] {
+    if (this.measure(from, to) <= width + 0.01) return [[from, to]];
+    const lines: [number, number][] = [];
+    const breaker = new LineBreaker(this.text.slice(from, to));
+    let start = from;
+    let end = from;
+    for (let next = breaker.nextBreak(); next; next = breaker.nextBreak()) {
+      const stop = from + next.position;
+      if (this.measure(start, this.trimmed(start, stop)) <= width + 0.01) {
+        end = stop;
+        continue;
+      }
+      if (end > start) lines.push([start, this.trimmed(start, end)]);
+      start = end;
+      while (this.measure(start, this.trimmed(start, stop)) > width + 0.01) {
+        const cut = this.cutPoint(start, stop, width);
+        lines.push([start, cut]);
+        start = cut;
+      }
+      end = stop;
+    }
+    if (end > start) lines.push([start, this.trimmed(start, end)]);
+    return lines;
+  }
+
+  private trimmed(from: number, to: number): number {
+    let end = to;
+    while (end > from && /\s/.test(this.text[end - 1]!)) end--;
+    return end;
+  }
+
+  /** Where a word that is wider than the line is cut: after one character at least, never inside a surrogate pair. */
+  private cutPoint(from: number, to: number, width: number): number {
+    let cut = from;
+    for (const character of this.text.slice(from, to)) {
+      if (cut > from && this.measure(from, cut + character.length) > width + 0.01) break;
+      cut += character.length;
+    }
+    return Math.max(from + 1, Math.min(cut, to));
+  }
+
+  private measure(from: number, to: number): number {
+    if (!this.plain) return this.line(from, to, false).width;
+    let width = 0;
+    this.each(from, to, (text, style) => {
+      width += (style.font.width(text) * style.size) / 1000;
+    });
+    return width;
+  }
+
+  /** Calls back with each styled part of a stretch. */
+  private each(from: number, to: number, visit: (text: string, style: StyledText, index: number) => void): void {
+    for (const [i, style] of this.styles.entries()) {
+      const start = Math.max(from, this.starts[i]!);
+      const stop = Math.min(to, this.starts[i]! + style.text.length);
+      if (start < stop) visit(this.text.slice(start, stop), style, i);
+    }
+  }
+
+  line(from: number, to: number, ends: boolean): TextLine {
+    const runs: TextRun[] = [];
+    let x = 0;
+    let size = 0;
+    const add = (text: string, style: StyledText, index: number, font: Font, rtl: boolean): void => {
+      const thousandths = rtl ? font.shape(text).reduce((sum, g) => sum + g.advance, 0) : font.width(text);
+      const width = (thousandths * style.size) / 1000;
+      runs.push({ text, font, x, width, rtl, size: style.size, style: index });
       x += width;
+      size = Math.max(size, style.size);
+    };
+    if (this.plain) this.each(from, to, (text, style, index) => add(text, style, index, style.font, false));
+    else {
+      for (const { start, stop, rtl } of visualPieces(this.text.slice(from, to))) {
+        const parts: (() => void)[] = [];
+        this.each(from + start, from + stop, (text, style, index) => {
+          if (rtl) parts.unshift(() => add(text, style, index, this.book.covering(text, style.font), true));
+          else
+            parts.push(() => {
+              for (const part of splitByFont(text, style.font, this.book))
+                add(part.text, style, index, part.font, false);
+            });
+        });
+        for (const part of parts) part();
+      }
     }
+    return { runs, width: x, size: size || (this.styles[0]?.size ?? 0), ends };
   }
-  return { runs, width: x };
-};
+}
 
-/** Pieces of one direction each, in the order in which they stand on the line from left to right. */
-const visualPieces = (text: string): { text: string; rtl: boolean }[] => {
-  if (!RIGHT_TO_LEFT.test(text)) return [{ text, rtl: false }];
+/** Stretches of one direction each, in the order in which they stand on the line from left to right. */
+const visualPieces = (text: string): { start: number; stop: number; rtl: boolean }[] => {
+  if (!RIGHT_TO_LEFT.test(text)) return [{ start: 0, stop: text.length, rtl: false }];
   const { levels } = bidi.getEmbeddingLevels(text);
-  const pieces: { text: string; level: number }[] = [];
+  const pieces: { start: number; stop: number; level: number }[] = [];
   for (let i = 0; i < text.length; i++) {
     const last = pieces.at(-1);
-    if (last && last.level === levels[i]) last.text += text[i];
-    else pieces.push({ text: text[i]!, level: levels[i]! });
+    if (last && last.level === levels[i]) last.stop = i + 1;
+    else pieces.push({ start: i, stop: i + 1, level: levels[i]! });
   }
   const highest = Math.max(...pieces.map((p) => p.level));
   for (let level = highest; level > 0; level--) {
@@ -116,11 +187,11 @@ const visualPieces = (text: string): { text: string; rtl: boolean }[] => {
       start = end;
     }
   }
-  return pieces.map((p) => ({ text: p.text, rtl: p.level % 2 === 1 }));
+  return pieces.map(({ start, stop, level }) => ({ start, stop, rtl: level % 2 === 1 }));
 };
 
 /** Cuts where characters must come from a fallback font. */
-const splitByFont = (text: string, font: Font, book: FontBook): string[] => {
+const splitByFont = (text: string, font: Font, book: FontBook): { text: string; font: Font }[] => {
   const parts: { text: string; font: Font }[] = [];
   for (const character of text) {
     const face = book.covering(character, font);
@@ -128,5 +199,5 @@ const splitByFont = (text: string, font: Font, book: FontBook): string[] => {
     if (last && last.font === face) last.text += character;
     else parts.push({ text: character, font: face });
   }
-  return parts.map((p) => p.text);
+  return parts;
 };

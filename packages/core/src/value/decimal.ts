@@ -105,6 +105,21 @@ export class Decimal {
     return new Decimal(tidy(quotient), scale).trim();
   }
 
+  /** The square root to {@link DIVISION_DIGITS} digits or more, cut off. The number must not be negative. */
+  root(): Decimal {
+    const digits = Math.max(DIVISION_DIGITS, this.scale);
+    const radicand = BigInt(this.coefficient) * bigPower(2 * digits - this.scale);
+    if (radicand === 0n) return Decimal.of(0);
+    // Newton's steps from above fall until they reach the root's whole part.
+    let root = bigPower(Math.ceil(String(radicand).length / 2));
+    for (;;) {
+      const next = (root + radicand / root) >> 1n;
+      if (next >= root) break;
+      root = next;
+    }
+    return new Decimal(tidy(root), digits);
+  }
+
   /** Rounds half away from zero; `digits` may be negative (-2: to hundreds). */
   round(digits: number): Decimal {
     if (digits >= this.scale) return this;

@@ -32,7 +32,16 @@ export class Picture {
   }
 }
 
-export type Value = null | string | boolean | Numeric | CalendarDate | Moment | Picture | FormulaError;
+/** Several values in order: a written list, or what LIST() collects. */
+export class List {
+  constructor(readonly values: readonly Value[]) {}
+
+  toString(): string {
+    return this.values.map(valueText).join(', ');
+  }
+}
+
+export type Value = null | string | boolean | Numeric | CalendarDate | Moment | Picture | List | FormulaError;
 
 /** A value as it travels in JSON; numbers that are not safe integers travel as text so that no digit is lost. */
 export type WireValue = null | string | number | boolean;

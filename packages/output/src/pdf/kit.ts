@@ -33,6 +33,11 @@ interface KitPage {
   end(): void;
 }
 
+export interface KitOutline {
+  outlineData: Record<string, unknown>;
+  addItem(title: string, options?: { expanded?: boolean }): KitOutline;
+}
+
 export interface KitDocument extends NodeJS.ReadableStream {
   page: KitPage;
   readableLength: number;
@@ -42,6 +47,8 @@ export interface KitDocument extends NodeJS.ReadableStream {
   registerFont(name: string, data: Uint8Array): void;
   font(name: string): void;
   openImage(data: Buffer): KitImage;
+  outline: KitOutline;
+  addNamedDestination(name: string, kind: 'XYZ', x: number, y: number, zoom: null): void;
   end(): void;
 }
 

@@ -2,9 +2,10 @@ import { once } from 'node:events';
 import type { Writable } from 'node:stream';
 import { promisify } from 'node:util';
 import { deflate } from 'node:zlib';
-import type { FontBook, LateFill, Mark, Page, TextMark } from '@gaveta/core';
+import type { FontBook, LateFill, Mark, Page, RectangleMark, TextMark } from '@gaveta/core';
 import type { PageWriter } from '../writer.ts';
 import { type KitDocument, type KitFont, type KitReference, openDocument } from './kit.ts';
+import { Navigation } from './navigation.ts';
 
 const compress = promisify(deflate);
 
@@ -44,6 +45,9 @@ class PdfWriter implements PageWriter {
   private readonly resources: KitReference;
   private readonly fonts: Record<string, KitReference> = {};
   private readonly pictures: Record<string, KitReference> = {};
+  /** Graphics states by opacity: `o50` for one half. */
+  private readonly states: Record<string, KitReference> = {};
+  private readonly navigation: Navigation;
   private readonly faces = new Map<string, Face>();
   private readonly images = new Map<string, string | null>();
   private readonly late = new Map<number, KitReference>();
@@ -61,7 +65,9 @@ class PdfWriter implements PageWriter {
       ProcSet: ['PDF', 'Text', 'ImageB', 'ImageC', 'ImageI'],
       Font: this.fonts,
       XObject: this.pictures,
+      ExtGState: this.states,
     });
+    this.navigation = new Navigation(document);
   }
 
   async page(page: Page): Promise<void> {
@@ -78,6 +84,7 @@ class PdfWriter implements PageWriter {
       this.heights.set(page.number, page.height);
       kit.dictionary.data.Contents = [kit.content, reference];
     }
+    this.navigation.page(page);
     this.height = page.height;
     this.finish(kit.content, this.content(page.marks));
     if (this.running.size >= AT_ONCE) await Promise.race(this.running);
@@ -139,6 +146,11 @@ class PdfWriter implements PageWriter {
       color = wanted;
     };
     for (const mark of marks) {
+      const state = 'opacity' in mark && mark.opacity !== undefined ? this.opacity(mark.opacity) : null;
+      if (state) {
+        text(false);
+        out += `q ${state} gs\n`;
+      }
       switch (mark.kind) {
         case 'text': {
           text(true);
@@ -152,6 +164,9 @@ class PdfWriter implements PageWriter {
           if (mark.rtl) {
             out += face.shaped(mark, h);
             // Its glyphs were placed one by one.
+            text(false);
+          } else if (mark.turn) {
+            out += `${turned(mark, h)} Tm <${face.encode(mark.text)}> Tj\n`;
             text(false);
           } else {
             const dx = n(mark.x - atX);
@@ -171,7 +186,7 @@ class PdfWriter implements PageWriter {
         case 'rectangle': {
           text(false);
           const fill = mark.fill ? `${rgb(mark.fill)} rg ` : '';
-          const stroke = mark.stroke ? `${rgb(mark.stroke)} RG ${n(mark.thickness ?? 1)} w ` : '';
+          const stroke = mark.stroke ? strokeOf(mark, mark.stroke) : '';
           if (!fill && !stroke) break;
           const path = rectanglePath(mark.x, h - mark.y - mark.height, mark.width, mark.height, mark.radius ?? 0);
           out += `q ${fill}${stroke}${path} ${fill && stroke ? 'B' : fill ? 'f' : 'S'} Q\n`;
@@ -185,13 +200,34 @@ class PdfWriter implements PageWriter {
           break;
         }
         case 'region':
+        case 'link':
+        case 'anchor':
+        case 'outline':
           break;
         default:
           mark satisfies never;
       }
+      if (state) {
+        text(false);
+        out += 'Q\n';
+        // What was set inside no longer holds.
+        font = '';
+        color = '';
+      }
     }
     text(false);
     return out;
+  }
+
+  /** Name of a graphics state with an opacity. */
+  private opacity(value: number): string {
+    const name = `o${Math.round(value * 100)}`;
+    if (!this.states[name]) {
+      const state = this.document.ref({ Type: 'ExtGState', ca: value, CA: value });
+      state.end();
+      this.states[name] = state;
+    }
+    return `/${name}`;
   }
 
   private face(key: string): Face {
@@ -286,6 +322,16 @@ const utf16Hex = (text: string): string => {
 };
 
 const n = (value: number): number => Math.round(value * 100) / 100;
+
+/** A text matrix around the left end of the baseline, clockwise. */
+const turned = (mark: TextMark, pageHeight: number): string => {
+  const angle = ((mark.turn ?? 0) * Math.PI) / 180;
+  const [sin, cos] = [Math.sin(angle), Math.cos(angle)].map((v) => Math.round(v * 1e5) / 1e5) as [number, number];
+  return `${cos} ${-sin} ${sin} ${cos} ${n(mark.x)} ${n(pageHeight - mark.y)}`;
+};
+
+const strokeOf = ({ thickness = 1, dash }: RectangleMark, color: string): string =>
+  `${rgb(color)} RG ${n(thickness)} w ${dash ? `[${dash.map(n).join(' ')}] 0 d ` : ''}`;
 
 const colors = new Map<string, string>();
 /** `#1f2a2e` as three numbers from 0 to 1. */

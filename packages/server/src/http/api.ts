@@ -118,7 +118,12 @@ export const createApi = (parts: ApiParts): Router => {
 
   const plansFor = async (report: Report): Promise<PlanContext & { nested: Map<string, Report> }> => {
     const nested = await nestedReports(store, report);
-    return { models: [...models.values()].map((m) => m.model), report: (id) => nested.get(id) ?? null, nested };
+    return {
+      models: [...models.values()].map((m) => m.model),
+      report: (id) => nested.get(id) ?? null,
+      rowsFromDatabase: true,
+      nested,
+    };
   };
 
   api.post('/check', async (request, response) => {

@@ -17,6 +17,7 @@ const SQL_TYPES: Record<CheckedType, string> = {
   datetime: 'timestamptz',
   boolean: 'boolean',
   picture: 'bytea',
+  list: 'text[]',
   any: 'text',
 };
 
@@ -25,6 +26,12 @@ export interface SqlNames {
   field(level: number, column: number): string;
   parameter(name: string, wanted: CheckedType): Term;
   claim(name: string, wanted: CheckedType): Term;
+  /** A total that the statement has worked out already. */
+  total(slot: number): string;
+  /** The report's IANA time zone, in which points in time fall on days. */
+  timeZone: string;
+  /** In which texts are ordered and capitals made; null for the database's plain order. */
+  collation: string | null;
 }
 
 export interface Term {
@@ -55,20 +62,44 @@ export const toSql = (tree: Checked, names: SqlNames, bindings: Bindings, wanted
         type,
       };
     }
+    case 'rows':
+      return { sql: '1', solid: true, type: 'number' };
+    case 'total': {
+      const counts = tree.name === 'SUM' || tree.name === 'COUNT' || tree.name === 'COUNTDISTINCT';
+      return { sql: names.total(tree.slot), solid: counts, type };
+    }
     case 'binary':
       return binary(tree, names, bindings);
+    case 'if': {
+      const [yes, no] = [inner(tree.yes), inner(tree.no!)];
+      const sql = `(case when ${condition(inner(tree.condition))} then ${yes.sql} else ${no.sql} end)`;
+      return { sql, solid: yes.solid && no.solid, type };
+    }
     case 'call':
-      return { ...call(tree.name, tree.arguments.map(inner)), type };
+      return { ...call(tree, tree.arguments.map(inner), names, bindings), type };
     default:
       throw new Error(`A formula part of kind ${tree.kind} cannot run in the database`);
   }
 };
 
-const numeric = (term: Term): string => (term.solid ? term.sql : `coalesce(${term.sql}, 0)`);
+export const numeric = (term: Term): string => (term.solid ? term.sql : `coalesce(${term.sql}, 0)`);
 const condition = (term: Term): string => (term.solid ? term.sql : `coalesce(${term.sql}, false)`);
 const words = (term: Term): string => (term.solid ? term.sql : `coalesce(${term.sql}, '')`);
 
-const call = (name: string, list: Term[]): Omit<Term, 'type'> => {
+/** The wall clock of a point in time in the report's zone; a date stands for its midnight. */
+const wallClock = (term: Term, names: SqlNames, bindings: Bindings): string =>
+  term.type === 'datetime'
+    ? `(${term.sql} at time zone ${bindings.bind(names.timeZone, 'text')})`
+    : `${term.sql}::timestamp`;
+
+const whole = (term: Term): string => `trunc(${numeric(term)})::int`;
+
+const call = (
+  { name, arguments: given }: Checked & { kind: 'call' },
+  list: Term[],
+  names: SqlNames,
+  bindings: Bindings,
+): Omit<Term, 'type'> => {
   const [a, b, c] = list;
   switch (name) {
     case 'AND':
@@ -85,15 +116,37 @@ const call = (name: string, list: Term[]): Omit<Term, 'type'> => {
       return { sql: `(${a!.sql} is null)`, solid: true };
     case 'ABS':
       return { sql: `abs(${numeric(a!)})`, solid: true };
+    case 'FLOOR': {
+      if (!b) return { sql: `floor(${numeric(a!)})`, solid: true };
+      // The remainder of numerics is exact, which their quotient is not.
+      const [x, step] = [numeric(a!), numeric(b)];
+      return { sql: `(${x} - mod(mod(${x}, ${step}) + ${step}, ${step}))`, solid: true };
+    }
     case 'UPPER':
     case 'LOWER':
       return { sql: `${name.toLowerCase()}(${words(a!)})`, solid: true };
+    case 'LEFT':
+      return { sql: `left(${words(a!)}, ${b ? `greatest(0, ${whole(b)})` : '1'})`, solid: true };
+    case 'INITIAL': {
+      const first = `left(normalize(btrim(${words(a!)}, E' \\t\\n\\r'), NFD), 1)`;
+      return { sql: `upper(${first}${names.collation ? ` collate ${names.collation}` : ''})`, solid: true };
+    }
     case 'YEAR':
+    case 'QUARTER':
     case 'MONTH':
     case 'DAY':
-      return { sql: `extract(${name.toLowerCase()} from ${a!.sql})::numeric`, solid: false };
+      return { sql: `extract(${name.toLowerCase()} from ${wallClock(a!, names, bindings)})::numeric`, solid: false };
+    case 'PERIOD': {
+      const [, period] = given;
+      const unit = period?.kind === 'literal' ? String(period.value) : 'day';
+      return {
+        sql: `date_trunc(${bindings.bind(unit, 'text')}, ${wallClock(a!, names, bindings)})::date`,
+        solid: false,
+      };
+    }
+    case 'PERIODHOUR':
+      return { sql: `date_trunc('hour', ${a!.sql}, ${bindings.bind(names.timeZone, 'text')})`, solid: false };
     case 'DATE': {
-      const whole = (term: Term): string => `trunc(${numeric(term)})::int`;
       // From a fixed day on, since make_date knows no year 0 and no month 13.
       const step = `make_interval(years => ${whole(a!)} - 2000, months => ${whole(b!)} - 1, days => ${whole(c!)} - 1)`;
       return { sql: `(date '2000-01-01' + ${step})::date`, solid: true };

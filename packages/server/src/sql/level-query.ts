@@ -1,20 +1,24 @@
 import {
+  type Checked,
   type CheckedType,
-  checkFormula,
   compileFormula,
-  type Drawer,
-  type Entity,
-  type Field,
+  conjuncts,
   FormulaError,
-  findEntity,
-  Level,
+  groupOrder,
+  hasTotals,
+  joinConjuncts,
+  type Level,
+  type LevelSort,
   Moment,
-  problem,
+  NO_PAGE,
   type ReportPlan,
+  type TotalPlan,
   type Value,
 } from '@gaveta/core';
-import type { Claims, RegisteredModel, TableBinding } from '../model/define.ts';
+import type { Claims, RegisteredModel } from '../model/define.ts';
 import { Bindings, type SqlNames, type Term, toSql } from './expression.ts';
+import { bindClaim, Joins } from './joins.ts';
+import { countedGroups, decidingTotals, ranksOf, stateSql } from './totals.ts';
 
 export interface Query {
   text: string;
@@ -28,29 +32,55 @@ export interface QueryContext {
   model: (plan: ReportPlan) => RegisteredModel;
   /** One row more than this is asked for, so that the limit can be told from the end. */
   maxRows: number;
+  /** Name of a collation in which texts are ordered, as SQL; null for the plain order of characters. */
+  collation: (language: string) => string | null;
 }
-
-/**
- * The one query that brings every row of a level, for all parent rows at once. Its first column is the ordinal of the
- * parent row, by which the rows are merged; the levels around it are common table expressions in the same statement, so
- * a nested report's rows join to the rows of the report around it in the same way.
- */
-export const levelQuery = (path: PlanPath, level: Level, context: QueryContext): Query =>
-  new LevelQuery(context).build(path, level);
 
 /** A plan with the plans around it, outermost first. */
 export type PlanPath = readonly ReportPlan[];
 
-const quote = (name: string): string =>
-  name
-    .split('.')
-    .map((part) => `"${part.replace(/"/g, '""')}"`)
-    .join('.');
+/**
+ * The one query that brings every row of a level, for all parent rows at once. Its first column is the ordinal of the
+ * parent row, by which the rows are merged; the levels around it are common table expressions in the same statement, so
+ * a nested report's rows join to the rows of the report around it in the same way. Totals that stand before their rows
+ * come as columns of the rows.
+ *
+ * A level whose own totals decide on its rows is built twice: first with all its rows, under which the totals are
+ * counted, then cut and put in order by them.
+ */
+export const levelQuery = (path: PlanPath, level: Level, context: QueryContext): Query =>
+  new LevelQuery(context).build(path, level);
 
-/** Names of a level's place and columns in the statement. */
-const ordinal = (depth: number, level: Level): string => `n${depth}_${level.index}`;
-const columnName = (depth: number, level: Level, column: number): string => `c${depth}_${level.index}_${column}`;
-const tableName = (depth: number, level: Level): string => `l${depth}_${level.index}`;
+/** Levels whose rows are taken before their totals decide on them. */
+type Under = readonly Level[];
+const NONE: Under = [];
+
+/** A level in a statement: a nested report's levels lie deeper than those of the report around it. */
+interface Place {
+  path: PlanPath;
+  level: Level;
+}
+
+/** Names of a level's columns in the statement. */
+const at = ({ path, level }: Place): string => `${path.length - 1}_${level.index}`;
+const ordinalOf = (place: Place): string => `n${at(place)}`;
+const firstOrdinalOf = (place: Place): string => `m${at(place)}`;
+const keyOf = (place: Place, field: string): string => `k${at(place)}_${field}`;
+const groupOf = (place: Place, group: number): string => `g${at(place)}_${group}`;
+const totalOf = (place: Place, slot: number): string => `t${place.path.length - 1}_${slot}`;
+
+/** The place whose columns a level's fields stand in: those of a shared row are the outer report's. */
+const owner = (place: Place): Place =>
+  place.level.sharedWith ? owner({ path: place.path.slice(0, -1), level: place.level.sharedWith }) : place;
+
+/** The place whose rows a level's rows hang on, if any. */
+const outerOf = ({ path, level }: Place): Place | null => {
+  if (level.parent) return owner({ path, level: level.parent });
+  const outer = path.at(-1)!.link?.outer;
+  return outer ? owner({ path: path.slice(0, -1), level: outer }) : null;
+};
+
+const planOf = (place: Place): ReportPlan => place.path.at(-1)!;
 
 class LevelQuery {
   private readonly bindings = new Bindings();
@@ -60,86 +90,251 @@ class LevelQuery {
   constructor(private readonly context: QueryContext) {}
 
   build(path: PlanPath, level: Level): Query {
-    const depth = path.length - 1;
-    const from = this.level(path, level);
-    const outer = outerOf(path, level);
-    const parent = outer ? ordinal(outer.depth, outer.level) : '1';
-    const columns = level.columns.map((_, i) => columnName(depth, level, i + 1));
-    const text = `with ${this.tables.join(',\n')}\nselect ${[parent, ...columns].join(', ')} from ${from} order by ${ordinal(depth, level)} limit ${this.context.maxRows + 1}`;
+    const place: Place = { path, level };
+    const table = this.table(place, NONE);
+    const outer = outerOf(place);
+    const deciding = decidingTotals(planOf(place), level);
+    const joins: string[] = [];
+    const columns = level.columns.map((column, i) => {
+      switch (column.kind) {
+        case 'field':
+          return `q.${columnOf(place, i + 1)}`;
+        case 'depth':
+          return 'null';
+        case 'total': {
+          const { total } = column;
+          if (total.name === 'RANK' || deciding.includes(total)) return `q.${totalOf(place, total.slot)}`;
+          joins.push(this.totalJoin(place, total, NONE, 'q'));
+          return `${totalOf(place, total.slot)}.v`;
+        }
+        default:
+          return column satisfies never;
+      }
+    });
+    const parent = outer ? `q.${ordinalOf(outer)}` : '1';
+    const select = [parent, ...columns].join(', ');
+    const text = `with ${this.tables.join(',\n')}\nselect ${select} from ${table} q${joins.join('')} order by q.${ordinalOf(place)} limit ${this.context.maxRows + 1}`;
     return { text, values: this.bindings.values };
   }
 
-  /** Adds the level's table expression, after those it stands on; gives its name. */
-  private level(path: PlanPath, level: Level): string {
-    const depth = path.length - 1;
-    const name = tableName(depth, level);
+  /**
+   * Adds the level's table expression, after those it stands on; gives its name. The rows of the levels in `under` are
+   * those before their totals decide on them.
+   */
+  private table(given: Place, under: Under): string {
+    const place = owner(given);
+    const { level } = place;
+    const around = place.path === given.path ? under.filter((first) => level.isWithin(first)) : NONE;
+    const name = `l${at(place)}${around.map((first) => `_u${first.index}`).join('')}`;
     if (this.built.has(name)) return name;
     this.built.add(name);
-    const plan = path[depth]!;
-    const model = this.context.model(plan);
-    const outer = outerOf(path, level);
-    const outerTable = outer ? this.level(path.slice(0, outer.depth + 1), outer.level) : null;
-    const joins = new Joins(model, this.context.claims, this.bindings, level.entity, 't');
-    const own = level.columns.map((column, i) => `${joins.column(column.path)} as ${columnName(depth, level, i + 1)}`);
-    const names = this.names(path, level, joins);
-    const conditions: string[] = [];
-    if (level.relation && level.parent) {
-      for (const { here, there } of level.relation.on) {
-        conditions.push(`${joins.own(there)} = p.${keyName(depth, level.parent, here)}`);
-      }
-    }
-    if (level.pushedFilter) conditions.push(toSql(level.pushedFilter, names, this.bindings).sql);
-    const order = level.sort.map(({ formula, descending }) => {
-      const term = toSql(formula, names, this.bindings);
-      return `${term.sql}${descending ? ' desc nulls last' : ''}`;
-    });
-    order.push(joins.own(level.entity.key));
-    const outerOrdinal = outer ? `p.${ordinal(outer.depth, outer.level)}` : null;
-    const mine = ordinal(depth, level);
-    const place = `row_number() over (order by ${[outerOrdinal, ...order].filter(Boolean).join(', ')})::int as ${mine}`;
-    const keys = this.keysFor(level, joins, depth);
-    const first = level.drawer.first !== undefined && !level.localFilter ? level.drawer.first : null;
-    const rank = `row_number() over (${outerOrdinal ? `partition by ${outerOrdinal} ` : ''}order by ${order.join(', ')}) as rank`;
-    const select = [outerTable ? 'p.*' : null, ...own, ...keys, place, first === null ? null : rank].filter(Boolean);
-    const where = conditions.length > 0 ? `\n  where ${conditions.join(' and ')}` : '';
-    const base = joins.from();
-    const from = outerTable ? `${outerTable} p join ${base} on true${joins.text()}` : `${base}${joins.text()}`;
-    const body = `select ${select.join(', ')}\n  from ${from}${where}`;
-    if (first === null) this.tables.push(`${name} as (${body})`);
-    else {
-      const kept = [outerTable ? `${name}_all.*` : '*'];
-      this.tables.push(
-        `${name}_all as (${body})`,
-        `${name} as (select ${kept} from ${name}_all where rank <= ${first})`,
-      );
-    }
+    if (around.includes(level)) this.tables.push(this.rowsBefore(place, around, name));
+    else if (decidingTotals(planOf(place), level).length > 0) this.tables.push(...this.rowsAfter(place, around, name));
+    else this.tables.push(...this.rowsAtOnce(place, around, name));
     return name;
   }
 
-  /** Columns that inner levels join on. */
-  private keysFor(level: Level, joins: Joins, depth: number): string[] {
-    const names = new Set(level.children.flatMap((child) => child.relation!.on.map((pair) => pair.here)));
-    return [...names].map((field) => `${joins.own(field)} as ${keyName(depth, level, field)}`);
+  /** What every table expression of a level selects, and from where. */
+  private parts(place: Place, under: Under, keeps: (part: Checked) => boolean) {
+    const { path, level } = place;
+    const model = this.context.model(planOf(place));
+    const outer = outerOf(place);
+    const outerTable = outer ? this.table(outer, outer.path === path ? under : NONE) : null;
+    const joins = new Joins(model, this.context.claims, this.bindings, level.entity, 't');
+    const own = level.columns.flatMap((column, i) =>
+      column.kind === 'field' ? [`${joins.column(column.path)} as ${columnOf(place, i + 1)}`] : [],
+    );
+    const names = this.names(place, (column) => {
+      const found = level.columns[column - 1]!;
+      return found.kind === 'field' ? joins.column(found.path) : 'null';
+    });
+    const conditions: string[] = [];
+    if (level.relation && outer) {
+      for (const { here, there } of level.relation.on) {
+        conditions.push(`${joins.own(there)} = p.${keyOf(outer, here)}`);
+      }
+    }
+    const kept = joinConjuncts(level.pushedFilter ? conjuncts(level.pushedFilter).filter(keeps) : []);
+    if (kept) conditions.push(toSql(kept, names, this.bindings).sql);
+    const keys = [...this.keysFor(level)].map((field) => `${joins.own(field)} as ${keyOf(place, field)}`);
+    const outerOrdinal = outer ? `p.${ordinalUnder(outer, under, path)}` : null;
+    const select = [...(outerTable ? ['p.*'] : []), ...own, ...keys];
+    const from = (): string => {
+      const base = joins.from();
+      const tables = outerTable ? `${outerTable} p join ${base} on true${joins.text()}` : `${base}${joins.text()}`;
+      return conditions.length > 0 ? `${tables}\n  where ${conditions.join(' and ')}` : tables;
+    };
+    return { select, names, outerOrdinal, from, key: joins.own(level.entity.key) };
   }
 
-  private names(path: PlanPath, level: Level | null, joins: Joins | null): SqlNames {
-    const depth = path.length - 1;
+  /** A level without totals that decide: filtered, put in order and cut in one step. */
+  private rowsAtOnce(place: Place, under: Under, name: string): string[] {
+    const { select, names, outerOrdinal, from, key } = this.parts(place, under, () => true);
+    const ordered = this.ordered(place, names, outerOrdinal, key);
+    const body = `select ${[...select, ...ordered.columns].join(', ')}\n  from ${from()}`;
+    return this.cut(place, name, body, ordered.rank);
+  }
+
+  /** All rows of a level whose totals decide on them. */
+  private rowsBefore(place: Place, under: Under, name: string): string {
+    const { select, names, outerOrdinal, from, key } = this.parts(place, under, (part) => !hasTotals(part));
+    const over = [outerOrdinal, key].filter(Boolean).join(', ');
+    const groups = this.groupColumns(place, names, outerOrdinal, firstGroupOf);
+    const columns = [...select, `row_number() over (order by ${over})::int as ${firstOrdinalOf(place)}`, ...groups];
+    return `${name} as (select ${columns.join(', ')}\n  from ${from()})`;
+  }
+
+  /** The rows of a level that its totals leave, in the order that they ask for. */
+  private rowsAfter(place: Place, under: Under, name: string): string[] {
+    const { level } = place;
+    const plan = planOf(place);
+    const within = [...under, level];
+    const before = this.table(place, within);
+    const deciding = decidingTotals(plan, level);
+    const joins = deciding.map((total) => this.totalJoin(place, total, within, 'b'));
+    const value = (total: TotalPlan): string => {
+      const state = `${totalOf(place, total.slot)}.v`;
+      const counts = total.name === 'SUM' || total.name === 'COUNT' || total.name === 'COUNTDISTINCT';
+      return counts ? `coalesce(${state}, 0)` : state;
+    };
+    const names: SqlNames = {
+      ...this.names(place, (column) => `b.${columnOf(place, column)}`),
+      total: (slot) => value(plan.totals[slot]!),
+    };
+    const outer = outerOf(place);
+    const outerOrdinal = outer ? `b.${ordinalUnder(outer, under, place.path)}` : null;
+    const ordered = this.ordered(place, names, outerOrdinal, `b.${keyOf(place, level.entity.key)}`);
+    const decided = level.pushedFilter ? joinConjuncts(conjuncts(level.pushedFilter).filter(hasTotals)) : null;
+    const where = decided ? `\n  where ${toSql(decided, names, this.bindings).sql}` : '';
+    const values = deciding.map((total) => `${value(total)} as ${totalOf(place, total.slot)}`);
+    const columns = ['b.*', ...values, ...ordered.columns];
+    return this.cut(
+      place,
+      name,
+      `select ${columns.join(', ')}\n  from ${before} b${joins.join('')}${where}`,
+      ordered.rank,
+    );
+  }
+
+  /** The columns that put rows in order, number their groups and rank them. */
+  private ordered(place: Place, names: SqlNames, outerOrdinal: string | null, key: string) {
+    const { level } = place;
+    const sorts: LevelSort[] = [...level.groups.flatMap(groupOrder), ...level.sort];
+    const order = [...(level.sortsLocally ? [] : sorts.map((sort) => this.sortSql(sort, names))), key];
+    const over = [outerOrdinal, ...order].filter(Boolean).join(', ');
+    const columns = [`row_number() over (order by ${over})::int as ${ordinalOf(place)}`];
+    columns.push(...this.groupColumns(place, names, outerOrdinal, groupOf));
+    for (const rank of ranksOf(planOf(place), level)) {
+      const parts = this.rankParts(place, rank, names, outerOrdinal);
+      const partition = parts.length > 0 ? `partition by ${parts.join(', ')} ` : '';
+      const by = toSql(rank.formula, names, this.bindings).sql;
+      columns.push(`rank() over (${partition}order by ${by} desc nulls last) as ${totalOf(place, rank.slot)}`);
+    }
+    const partition = outerOrdinal ? `partition by ${outerOrdinal} ` : '';
+    return { columns, rank: `row_number() over (${partition}order by ${order.join(', ')}) as ${placeOf(place)}` };
+  }
+
+  /** What the rows that a rank compares have in common. */
+  private rankParts(place: Place, { scope }: TotalPlan, names: SqlNames, outerOrdinal: string | null): string[] {
+    const outer = outerOrdinal ? [outerOrdinal] : [];
+    if (scope.level === place.level) {
+      if (scope.kind !== 'group') return outer;
+      const keys = place.level.groups.slice(0, scope.group + 1);
+      return [...outer, ...keys.map((g) => toSql(g.key, names, this.bindings).sql)];
+    }
+    const alias = outerOrdinal?.split('.')[0];
+    if (scope.kind === 'row') return [`${alias}.${ordinalOf({ path: place.path, level: scope.level })}`];
+    const around = outerOf({ path: place.path, level: scope.level });
+    return around ? [`${alias}.${ordinalOf(around)}`] : [];
+  }
+
+  private sortSql({ formula, descending, blanksFirst }: LevelSort, names: SqlNames): string {
+    const term = toSql(formula, names, this.bindings);
+    const text = term.type === 'text' ? ` collate ${names.collation ?? '"C"'}` : '';
+    return `${term.sql}${text}${descending ? ' desc' : ''} nulls ${blanksFirst ? 'first' : 'last'}`;
+  }
+
+  /** Numbers for the groups of a level that totals count. */
+  private groupColumns(
+    place: Place,
+    names: SqlNames,
+    outerOrdinal: string | null,
+    name: (place: Place, group: number) => string,
+  ): string[] {
+    return countedGroups(planOf(place), place.level).map((group) => {
+      const keys = place.level.groups.slice(0, group + 1).map((g) => toSql(g.key, names, this.bindings).sql);
+      const over = [outerOrdinal, ...keys].filter(Boolean).join(', ');
+      return `dense_rank() over (order by ${over})::int as ${name(place, group)}`;
+    });
+  }
+
+  /** The table expression, cut to the first rows for each parent row where that can be done here. */
+  private cut(place: Place, name: string, body: string, rank: string): string[] {
+    const { level } = place;
+    const { first, others } = level.drawer;
+    if (first === undefined || others || level.localFilter || level.settlesLocally) return [`${name} as (${body})`];
+    const [select, ...rest] = body.split('\n');
+    const placed = [`${select}, ${rank}`, ...rest].join('\n');
+    return [`${name}_all as (${placed})`, `${name} as (select * from ${name}_all where ${placeOf(place)} <= ${first})`];
+  }
+
+  /** A join that brings a total to each row of its scope's level. */
+  private totalJoin(place: Place, total: TotalPlan, under: Under, alias: string): string {
+    const { path, level } = place;
+    const { scope, counted } = total;
+    const counts: Place = owner({ path, level: counted });
+    const table = this.table(counts, under);
+    const first = under.includes(level);
+    const names = this.names(counts, (column) => columnOf(counts, column));
+    const outer = outerOf(place);
+    const key =
+      scope.kind === 'row'
+        ? first
+          ? firstOrdinalOf(place)
+          : ordinalOf(place)
+        : scope.kind === 'group'
+          ? (first ? firstGroupOf : groupOf)(place, scope.group)
+          : outer && ordinalUnder(outer, under, path);
+    const term = toSql(total.formula, names, this.bindings);
+    const order = under.includes(counted) ? firstOrdinalOf(counts) : ordinalOf(counts);
+    const state = stateSql(total, term, order);
+    const name = totalOf(place, total.slot);
+    const cte = `a${name}${under.map((l) => `_u${l.index}`).join('')}`;
+    if (!this.built.has(cte)) {
+      this.built.add(cte);
+      const group = key ? ` group by ${key}` : '';
+      this.tables.push(`${cte} as (select ${key ?? '1'} as k, ${state} as v from ${table}${group})`);
+    }
+    return `\n  left join ${cte} ${name} on ${name}.k = ${key ? `${alias}.${key}` : '1'}`;
+  }
+
+  /** Columns that other levels join on. */
+  private keysFor(level: Level): Set<string> {
+    const children = level.children.flatMap((child) => child.relation!.on.map((pair) => pair.here));
+    return new Set([...children, ...level.linkKeys, level.entity.key]);
+  }
+
+  /** `own`: SQL of a column of the place's own level. */
+  private names(place: Place | null, own: ((column: number) => string) | null, path = place?.path ?? []): SqlNames {
+    const plan = path.at(-1)!;
     return {
       field: (index, column) => {
-        if (level && joins && index === level.index) return joins.column(level.columns[column - 1]!.path);
-        return `p.${columnName(depth, path[depth]!.levels[index]!, column)}`;
+        if (place && own && index === place.level.index) return own(column);
+        return columnOf({ path, level: plan.levels[index]! }, column);
       },
       parameter: (name, wanted) => this.parameter(path, name, wanted),
       claim: (name, wanted) => bindClaim(this.bindings, this.context.claims, name, wanted),
+      total: (slot) => totalOf({ path, level: plan.totals[slot]!.scope.level }, slot),
+      timeZone: plan.report.timeZone,
+      collation: this.context.collation(plan.report.language),
     };
   }
 
   /** A nested report's parameter becomes the formula that is linked to it, read from the outer row. */
   private parameter(path: PlanPath, name: string, wanted: CheckedType): Term {
-    const depth = path.length - 1;
-    const plan = path[depth]!;
+    const plan = path.at(-1)!;
     const link = plan.link?.outer ? plan.link.values[name] : undefined;
-    if (link) return toSql(link, this.names(path.slice(0, depth), null, null), this.bindings, wanted);
+    if (link) return toSql(link, this.names(null, null, path.slice(0, -1)), this.bindings, wanted);
     const value = parameterValues(path, this.context.parameters)[name] ?? null;
     const type = plan.report.parameters.find((p) => p.name === name)?.type;
     const bound = type === 'choice' || type === undefined ? 'text' : type;
@@ -147,15 +342,16 @@ class LevelQuery {
   }
 }
 
-/** The table expression that a level's rows hang on, if any. */
-const outerOf = (path: PlanPath, level: Level): { level: Level; depth: number } | null => {
-  const depth = path.length - 1;
-  if (level.parent) return { level: level.parent, depth };
-  const outer = path[depth]!.link?.outer;
-  return outer ? { level: outer, depth: depth - 1 } : null;
-};
+const placeOf = (place: Place): string => `o${at(place)}`;
 
-const keyName = (depth: number, level: Level, field: string): string => `k${depth}_${level.index}_${field}`;
+const firstGroupOf = (place: Place, group: number): string => `h${at(place)}_${group}`;
+
+/** Name of a level's column; 1-based as in its rows. */
+const columnOf = (place: Place, column: number): string => `c${at(owner(place))}_${column}`;
+
+/** The ordinal by which rows under a level hang on it. */
+const ordinalUnder = (outer: Place, under: Under, path: PlanPath): string =>
+  outer.path === path && under.includes(outer.level) ? firstOrdinalOf(outer) : ordinalOf(outer);
 
 /** Parameters of a plan that do not depend on rows: given ones, linked constants, defaults. */
 const parameterValues = (path: PlanPath, given: Record<string, Value>): Record<string, Value> => {
@@ -172,130 +368,14 @@ const parameterValues = (path: PlanPath, given: Record<string, Value>): Record<s
       const report = { name, timeZone, language, runAt: new Moment(Date.now()) };
       value = compileFormula(link)({
         rows: [],
+        before: [],
         parameters: outer,
-        totals: [],
-        page: { number: 0, count: null },
+        totals: { value: () => null },
+        page: NO_PAGE,
         report,
       });
     }
     values[parameter.name] = value instanceof FormulaError ? null : value;
   }
   return values;
-};
-
-const bindClaim = (bindings: Bindings, claims: Claims, name: string, wanted: CheckedType): Term => ({
-  sql: bindings.bind(String(claims[name]), wanted === 'any' ? 'text' : wanted),
-  solid: true,
-  type: wanted,
-});
-
-/** A table with the joins that its columns along `one` relations need. Every table is cut to the caller's row scope. */
-class Joins {
-  private readonly aliases = new Map<string, { alias: string; entity: Entity }>();
-  private readonly clauses: string[] = [];
-
-  constructor(
-    private readonly model: RegisteredModel,
-    private readonly claims: Claims,
-    private readonly bindings: Bindings,
-    private readonly entity: Entity,
-    private readonly alias: string,
-  ) {}
-
-  from(): string {
-    return `${scoped(this.model, this.entity, this.claims, this.bindings)} ${this.alias}`;
-  }
-
-  text(): string {
-    return this.clauses.map((clause) => `\n  ${clause}`).join('');
-  }
-
-  own(field: string): string {
-    return this.at(this.alias, this.entity, field);
-  }
-
-  column(path: string[]): string {
-    const steps = path.slice(0, -1);
-    let { alias, entity } = { alias: this.alias, entity: this.entity };
-    for (let i = 0; i < steps.length; i++) {
-      const key = steps.slice(0, i + 1).join('.');
-      const known = this.aliases.get(key);
-      if (known) {
-        ({ alias, entity } = known);
-        continue;
-      }
-      const relation = entity.relations.find((r) => r.name === steps[i])!;
-      const target = findEntity(this.model.model, relation.to)!;
-      const next = `${this.alias}_j${this.aliases.size}`;
-      const on = relation.on.map(
-        (pair) => `${this.at(next, target, pair.there)} = ${this.at(alias, entity, pair.here)}`,
-      );
-      this.clauses.push(
-        `left join ${scoped(this.model, target, this.claims, this.bindings)} ${next} on ${on.join(' and ')}`,
-      );
-      this.aliases.set(key, { alias: next, entity: target });
-      ({ alias, entity } = { alias: next, entity: target });
-    }
-    return this.at(alias, entity, path.at(-1)!);
-  }
-
-  private at(alias: string, entity: Entity, field: string): string {
-    return `${alias}.${quote(binding(this.model, entity).columns.get(field)!)}`;
-  }
-}
-
-const binding = (model: RegisteredModel, entity: Entity): TableBinding => model.tables.get(entity.name)!;
-
-/** An entity's table, cut to the rows that the caller may see. */
-const scoped = (model: RegisteredModel, entity: Entity, claims: Claims, bindings: Bindings): string => {
-  const { table, scope } = binding(model, entity);
-  const rows = scope(claims);
-  if (rows === 'everything') return quote(table);
-  if (rows === 'nothing') return `(select * from ${quote(table)} where false)`;
-  const missing = [...rows.keep.matchAll(/CLAIM\("([^"]+)"\)/g)].some((match) => claims[match[1]!] === undefined);
-  if (missing) return `(select * from ${quote(table)} where false)`;
-  const stub: Drawer = { id: 'scope', name: 'scope', rows: { entity: entity.name } };
-  const level = new Level(0, stub, 'scope', entity, null, null);
-  const result = checkFormula(rows.keep, {
-    claims: true,
-    name: (parts) => {
-      const field = fieldAlong(model, entity, parts);
-      if (!field)
-        return problem('unknown-name', {}, { name: parts.join('.'), hint: `${entity.name} has no such field.` });
-      return { kind: 'field', level: 0, column: level.column(parts, field), type: field.type };
-    },
-    total: () => problem('total-in-query'),
-    suggestions: () => [],
-  });
-  if (!result.ok) {
-    const words = result.problems.map((p) => `${p.code} ${JSON.stringify(p.data)}`).join(', ');
-    throw new Error(`The row scope of ${entity.name} is wrong (${rows.keep}): ${words}`);
-  }
-  // The joins of a scope see whole tables: they only decide, they show nothing.
-  const open: RegisteredModel = {
-    ...model,
-    tables: new Map([...model.tables].map(([k, t]) => [k, { ...t, scope: () => 'everything' as const }])),
-  };
-  const joins = new Joins(open, claims, bindings, entity, 's');
-  const keep = toSql(
-    result.formula,
-    {
-      field: (_, column) => joins.column(level.columns[column - 1]!.path),
-      parameter: () => ({ sql: 'null', solid: false, type: 'any' }),
-      claim: (name, wanted) => bindClaim(bindings, claims, name, wanted),
-    },
-    bindings,
-  ).sql;
-  return `(select s.* from ${quote(table)} s${joins.text()} where ${keep})`;
-};
-
-const fieldAlong = (model: RegisteredModel, entity: Entity, parts: string[]): Field | null => {
-  let at: Entity | null = entity;
-  for (const part of parts.slice(0, -1)) {
-    const relation: Entity['relations'][number] | undefined = at?.relations.find(
-      (r) => r.name === part && r.kind === 'one',
-    );
-    at = relation ? findEntity(model.model, relation.to) : null;
-  }
-  return at?.fields.find((f) => f.name === parts.at(-1)) ?? null;
 };

@@ -25,10 +25,16 @@ export const openRows = async (plan: ReportPlan, options: SourceOptions): Promis
   const queries: OpenRows['queries'] = [];
   const byConnection = new Map<string, { level: Level; query: Query }[]>();
   const modelOf = (p: ReportPlan): RegisteredModel => options.models.get(p.report.model ?? '')!;
-  const context: QueryContext = { ...options, model: modelOf };
+  const collations = await collationsOf(plan, modelOf, options);
+  const context: QueryContext = {
+    ...options,
+    model: modelOf,
+    collation: (language) => collations.get(language) ?? null,
+  };
   for (const path of pathsOf(plan, [])) {
     const nested = path.at(-1)!;
     for (const level of nested.levels) {
+      if (level.sharedWith) continue;
       const { connection } = modelOf(nested);
       const apart = path.find((p) => p.root && modelOf(p).connection !== connection && nested.link?.outer);
       if (!options.connections.has(connection))
@@ -69,6 +75,21 @@ export const openRows = async (plan: ReportPlan, options: SourceOptions): Promis
     for (const stream of streams.values()) if (!(stream instanceof RowProblem)) await stream.close();
   };
   return { source: feed, queries, close };
+};
+
+/** Collations of the languages that the report and those nested in it are in. */
+const collationsOf = async (
+  plan: ReportPlan,
+  modelOf: (plan: ReportPlan) => RegisteredModel | undefined,
+  options: SourceOptions,
+): Promise<Map<string, string | null>> => {
+  const found = new Map<string, string | null>();
+  for (const nested of plansOf(plan)) {
+    const connection = options.connections.get(modelOf(nested)?.connection ?? '');
+    const { language } = nested.report;
+    if (connection && !found.has(language)) found.set(language, await connection.collation(language));
+  }
+  return found;
 };
 
 const asRowProblem = (error: unknown, plan: ReportPlan, options: SourceOptions): unknown => {

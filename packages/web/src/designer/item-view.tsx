@@ -1,10 +1,10 @@
-import { DEFAULT_LOOK, type Item, type Look, type Report } from '@gaveta/core';
+import { DEFAULT_LOOK, type Item, type Look, type Report, styleLook } from '@gaveta/core';
 import { type CSSProperties, memo, type PointerEvent } from 'react';
 import { useTranslation } from 'react-i18next';
 import type { Handle } from './board.tsx';
 import { useDesigner } from './state.ts';
 import { TextEditor } from './text-editor.tsx';
-import { itemLabel, itemWords } from './words.ts';
+import { itemLabel, itemWords, pieceWords } from './words.ts';
 
 /** A change under way, in millimetres. */
 export interface Nudge {
@@ -31,19 +31,19 @@ const HANDLES: readonly Handle[] = ['nw', 'n', 'ne', 'e', 'se', 's', 'sw', 'w'];
 const MM_PER_POINT = 25.4 / 72;
 
 export const lookOf = (report: Report, item: Item): Look =>
-  item.kind === 'text' || item.kind === 'field'
-    ? { ...(item.style ? report.styles[item.style] : {}), ...item.look }
-    : {};
+  item.kind === 'text' || item.kind === 'field' ? { ...styleLook(report.styles, item.style), ...item.look } : {};
 
 const textLook = (look: Look, scale: number): CSSProperties => ({
   fontFamily: `'${look.font ?? 'Source Sans 3'}'`,
   fontSize: (look.size ?? DEFAULT_LOOK.size) * MM_PER_POINT * scale,
   fontWeight: look.bold ? 700 : 400,
   fontStyle: look.italic ? 'italic' : 'normal',
+  textDecoration: [look.underline && 'underline', look.strike && 'line-through'].filter(Boolean).join(' ') || undefined,
+  opacity: look.opacity,
   color: look.color ?? DEFAULT_LOOK.color,
   background: look.background,
   textAlign: look.align ?? DEFAULT_LOOK.align,
-  lineHeight: 1.25,
+  lineHeight: look.spacing ?? DEFAULT_LOOK.spacing,
 });
 
 export const ItemView = memo(({ item, report, scale, selected, nudge, handles, onPress, onHandle }: ItemProps) => {
@@ -111,9 +111,13 @@ const Inside = ({ item, report, scale }: { item: Item; report: Report; scale: nu
             typeof piece === 'string' ? (
               piece
             ) : (
-              // biome-ignore lint/suspicious/noArrayIndexKey: pieces have no other identity
-              <span key={i} className="rounded-sm bg-pine-soft/80 text-[#2b4a43]">
-                {piece.formula}
+              <span
+                // biome-ignore lint/suspicious/noArrayIndexKey: pieces have no other identity
+                key={i}
+                className={'formula' in piece ? 'rounded-sm bg-pine-soft/80 text-[#2b4a43]' : undefined}
+                style={piece.look && textLook({ ...lookOf(report, item), ...piece.look }, scale)}
+              >
+                {pieceWords(piece)}
               </span>
             ),
           )}

@@ -1,7 +1,7 @@
 import { type BoardBand, type Report, sameBand, spineBars } from '@gaveta/core';
 import { useTranslation } from 'react-i18next';
 import { useDesigner } from './state.ts';
-import { bandLabel, drawerLabel } from './words.ts';
+import { bandLabel, drawerBandLabel, drawerLabel } from './words.ts';
 
 export const SPINE_WIDTH = 132;
 const INDENT = 12;
@@ -45,7 +45,7 @@ export const Spine = ({ report, bands, scale }: { report: Report; bands: readonl
                 {isFirst && (
                   <b className={`font-semibold ${isSelected ? 'text-pine' : 'text-ink'}`}>{drawerLabel(drawer)} </b>
                 )}
-                {t(`bands.drawer.${address.band}`)}
+                {drawerBandLabel(t, address)}
               </>
             )}
           </button>

@@ -2,6 +2,7 @@ import type { ItemOf } from '@gaveta/core';
 import { type CSSProperties, useEffect, useRef } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useDesigner } from './state.ts';
+import { pieceWords } from './words.ts';
 
 type Content = ItemOf<'text'>['content'];
 
@@ -29,7 +30,7 @@ const readContent = (root: HTMLElement, pieces: Content): Content => {
   return content;
 };
 
-/** Text edited where it stands. Formulas inside are chips that can be deleted or typed around, not taken apart. */
+/** Text edited where it stands. Formulas and words with a look of their own are chips that can be deleted or typed around, not taken apart. */
 export const TextEditor = ({ item, style }: { item: ItemOf<'text'>; style: CSSProperties }) => {
   const { t } = useTranslation();
   const root = useRef<HTMLDivElement>(null);
@@ -43,7 +44,7 @@ export const TextEditor = ({ item, style }: { item: ItemOf<'text'>; style: CSSPr
         const chip = document.createElement('span');
         chip.dataset.piece = String(i);
         chip.contentEditable = 'false';
-        chip.textContent = piece.formula;
+        chip.textContent = pieceWords(piece);
         chip.className = 'rounded-sm bg-pine-soft px-0.5 text-[#2b4a43]';
         return chip;
       }),

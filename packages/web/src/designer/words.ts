@@ -1,4 +1,4 @@
-import type { BandAddress, Drawer, Item } from '@gaveta/core';
+import type { BandAddress, Drawer, Item, TextPiece } from '@gaveta/core';
 import type { TFunction } from 'i18next';
 
 const sentence = (name: string): string => name.charAt(0).toUpperCase() + name.slice(1).replace(/_/g, ' ');
@@ -8,13 +8,21 @@ export const drawerLabel = (drawer: Drawer): string => sentence(drawer.name);
 export const bandLabel = (t: TFunction, address: BandAddress, drawer: Drawer | null): string =>
   address.drawer === null
     ? t(`bands.${address.band}`)
-    : `${drawer ? drawerLabel(drawer) : ''} ${t(`bands.drawer.${address.band}`)}`;
+    : [drawer && drawerLabel(drawer), drawerBandLabel(t, address)].filter(Boolean).join(' ');
+
+/** Name of a drawer's band without the drawer's: a group's band has the group's name. */
+export const drawerBandLabel = (t: TFunction, address: BandAddress & { drawer: string }): string =>
+  [address.group && sentence(address.group), t(`bands.drawer.${address.band}`)].filter(Boolean).join(' ');
+
+/** What a piece of text shows on the board. */
+export const pieceWords = (piece: TextPiece): string =>
+  typeof piece === 'string' ? piece : 'text' in piece ? piece.text : piece.formula;
 
 /** What an item shows, in a few words. */
 export const itemWords = (item: Item): string => {
   switch (item.kind) {
     case 'text':
-      return item.content.map((piece) => (typeof piece === 'string' ? piece : piece.formula)).join('');
+      return item.content.map(pieceWords).join('');
     case 'field':
       return item.formula;
     case 'picture':

@@ -62,7 +62,7 @@ const work = async ({ job, report, nested }: NonNullable<typeof waiting>): Promi
   const started = performance.now();
   try {
     const known = { ...held?.rows.nested, ...nested };
-    const context: PlanContext = { models, report: (id) => known[id] ?? null };
+    const context: PlanContext = { models, report: (id) => known[id] ?? null, rowsFromDatabase: true };
     const plan = planReport(report, context);
     const prepared = prepareReport(plan, book);
     const given = readParameters(report, {}, 'design');

@@ -1,0 +1,197 @@
+import type { Band, Highlight, Item, ItemOf, TextPiece } from '../definition/schema.ts';
+import type { Checked } from '../formula/checked.ts';
+import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
+import { formatCodeProblem } from '../text/format.ts';
+import type { SubreportLink } from './level.ts';
+import type { PlannedBand, PlannedFormula, PlannedHighlight, PlannedItem, PlannedLink, PlannedPiece } from './plan.ts';
+import { Planner } from './planner.ts';
+import type { Standing } from './reach.ts';
+
+/** Where a band stands. `width` in millimetres. */
+export interface BandPlace {
+  path: string;
+  key: string;
+  standing: Standing;
+  isPage: boolean;
+  width: number;
+}
+
+export const planBand = (planner: Planner, band: Band, at: BandPlace): PlannedBand => {
+  const { path, key, standing } = at;
+  const part = (name: string): ProblemPlace => ({ path: `${path}/${name}` });
+  return {
+    band,
+    key,
+    items: band.items.map((item, i) => new ItemPlanner(planner, item, `${path}/items/${i}`, at).plan()),
+    showIf: planner.condition(band.showIf, standing, part('showIf'), 'Shown if'),
+    breakIf: planner.condition(band.breakIf, standing, part('breakIf'), 'A page break'),
+    highlights: planHighlights(planner, band.highlights, standing, part('highlights')),
+  };
+};
+
+const planHighlights = (
+  planner: Planner,
+  list: readonly Highlight[] | undefined,
+  standing: Standing,
+  place: ProblemPlace,
+): PlannedHighlight[] =>
+  (list ?? []).flatMap(({ when, look, hide }, i) => {
+    const at = { ...place, path: `${place.path}/${i}/when` };
+    const condition = planner.condition(when, standing, at, 'A highlight');
+    return condition ? [{ when: condition, look: look ?? {}, hide: hide ?? false }] : [];
+  });
+
+class ItemPlanner {
+  private readonly place: ProblemPlace;
+  private readonly standing: Standing;
+
+  constructor(
+    private readonly planner: Planner,
+    private readonly item: Item,
+    path: string,
+    private readonly at: BandPlace,
+  ) {
+    this.place = { path, item: item.id };
+    this.standing = at.standing;
+  }
+
+  plan(): PlannedItem {
+    const { planner, item, place, standing } = this;
+    const { share } = item;
+    const right =
+      ((share?.x ?? 0) * this.at.width) / 100 +
+      (share?.x === undefined ? item.x : 0) +
+      (share?.width === undefined ? item.width : (share.width * this.at.width) / 100);
+    if (planner.chain.length === 1 && right > this.at.width + 0.05)
+      planner.found(problem('outside-page', place, {}, 'warning'));
+    if ('style' in item && item.style && !planner.report.styles[item.style])
+      planner.found(problem('unknown-style', place, { name: item.style }, 'warning'));
+    const words = item.kind === 'text' || item.kind === 'field' ? item : null;
+    return {
+      item,
+      pieces: this.pieces(),
+      subreport: item.kind === 'subreport' ? this.subreport(item) : null,
+      showIf: planner.condition(item.showIf, standing, this.part('showIf'), 'Shown if'),
+      highlights: planHighlights(planner, words?.highlights, standing, this.part('highlights')),
+      link: this.link(),
+      anchor: this.optional(item.anchor, 'anchor'),
+      indent: this.optional(words?.indent, 'indent'),
+    };
+  }
+
+  private part(name: string): ProblemPlace {
+    return { ...this.place, path: `${this.place.path}/${name}` };
+  }
+
+  private optional(source: string | undefined, name: string): Checked | null {
+    return source === undefined ? null : this.planner.check(source, this.standing, this.part(name));
+  }
+
+  private pieces(): PlannedPiece[] {
+    const { item } = this;
+    switch (item.kind) {
+      case 'field':
+        return [this.formula(item.formula, item.format)];
+      case 'text':
+        return item.content.map((piece) => this.piece(piece));
+      case 'picture':
+        return item.formula === undefined ? [] : [this.formula(item.formula, undefined)];
+      case 'line':
+      case 'rectangle':
+      case 'subreport':
+        return [];
+      default:
+        return item satisfies never;
+    }
+  }
+
+  private piece(piece: TextPiece): PlannedPiece {
+    if (typeof piece === 'string') return { text: piece };
+    const own = 'text' in piece ? { text: piece.text } : this.formula(piece.formula, piece.format);
+    return piece.look ? { ...own, look: piece.look } : own;
+  }
+
+  private formula(source: string, format: string | undefined): PlannedFormula {
+    const { planner, place } = this;
+    const result = planner.tryCheck(source, this.standing);
+    if (!result.ok) {
+      const problems = result.problems.map((p) => ({ ...p, place: { ...p.place, ...place } }));
+      for (const p of problems) planner.found(p);
+      return { problem: problems[0]! };
+    }
+    const { formula } = result;
+    const wrong = format ? formatCodeProblem(format) : null;
+    if (wrong) planner.malformed(place, `“${format}” is not a number format: ${wrong}`, 'a code such as #,##0.00');
+    return { formula, format: (wrong ? undefined : format) ?? formula.format ?? '' };
+  }
+
+  private link(): PlannedLink | null {
+    const { link } = this.item;
+    if (!link) return null;
+    if ('report' in link) {
+      const parameters: Record<string, Checked> = {};
+      for (const [name, source] of Object.entries(link.parameters)) {
+        const formula = this.optional(source, `link/parameters/${name}`);
+        if (formula) parameters[name] = formula;
+      }
+      return { to: 'report', report: link.report, parameters };
+    }
+    const to = 'address' in link ? 'address' : 'anchor';
+    const formula = this.optional('address' in link ? link.address : link.anchor, `link/${to}`);
+    return formula && { to, formula };
+  }
+
+  private subreport(item: ItemOf<'subreport'>): PlannedItem['subreport'] {
+    const { planner, standing, place } = this;
+    const refuse = (p: Problem): { problem: Problem } => {
+      planner.found(p);
+      return { problem: p };
+    };
+    if (this.at.isPage) return refuse(problem('subreport-in-page-band', place));
+    const nested = planner.context.report(item.report);
+    if (!nested) return refuse(problem('unknown-subreport', place, { name: item.report }));
+    if (planner.ids.includes(item.report)) {
+      return refuse(problem('subreport-cycle', place, { path: [...planner.chain, nested.name].join(' → ') }));
+    }
+    const values: Record<string, Checked> = {};
+    for (const [name, source] of Object.entries(item.links)) {
+      if (!nested.parameters.some((p) => p.name === name)) {
+        planner.found(problem('unknown-link', place, { report: nested.name, name }, 'warning'));
+        continue;
+      }
+      const formula = this.optional(source, `links/${name}`);
+      if (formula) values[name] = formula;
+    }
+    for (const p of nested.parameters) {
+      if (p.required && p.default === undefined && !(p.name in item.links)) {
+        planner.found(problem('missing-link', place, { report: nested.name, name: p.name }));
+      }
+    }
+    const rows = this.sharedRows(item);
+    if (rows && rows !== 'current' && 'code' in rows) return refuse(rows);
+    const link: SubreportLink = { item: item.id, outer: standing.current, values, rows };
+    const inner = new Planner(nested, planner.context, planner.plan, [...planner.chain, nested.name], link, [
+      ...planner.ids,
+      item.report,
+    ]);
+    const plan = planner.plan(inner);
+    planner.problems.push(...plan.problems);
+    return { plan, link };
+  }
+
+  /** The rows of this report that a nested one shows. */
+  private sharedRows({ rows }: ItemOf<'subreport'>): SubreportLink['rows'] | Problem {
+    const outer = this.standing.current;
+    if (!rows) return null;
+    if (!outer) return problem('shared-rows-without-row', this.place);
+    if (rows === 'current') return 'current';
+    const relation = outer.entity.relations.find((r) => r.name === rows.relation);
+    if (!relation) {
+      const names = outer.entity.relations.map((r) => r.name).join(', ');
+      const data = { entity: outer.entity.name, name: rows.relation, hint: `It has ${names || 'none'}.` };
+      return problem('unknown-relation', this.place, data);
+    }
+    for (const { here } of relation.on) outer.linkKeys.add(here);
+    return { relation };
+  }
+}

@@ -1,0 +1,203 @@
+import type { Drawer, Group } from '../definition/schema.ts';
+import type { Checked } from '../formula/checked.ts';
+import { type ProblemPlace, problem } from '../problems/problem.ts';
+import { didYouMean } from '../problems/suggest.ts';
+import { Level, type LevelSort } from './level.ts';
+import { type Entity, findEntity, type Relation } from './model.ts';
+import type { Planner } from './planner.ts';
+import { conjuncts, joinConjuncts } from './pushable.ts';
+import type { Standing } from './reach.ts';
+
+export interface LevelTree {
+  level: Level;
+  inner: LevelTree[];
+}
+
+/** Makes the levels of a drawer and of those inside it; null when its rows are not to be found. */
+export const levelTree = (planner: Planner, drawer: Drawer, parent: Level | null, path: string): LevelTree | null => {
+  const { model, levels } = planner;
+  const place: ProblemPlace = { path: `${path}/rows`, drawer: drawer.id };
+  if (!model) {
+    if (!planner.report.model) planner.found(problem('unknown-model', place, { name: '(none)' }));
+    return null;
+  }
+  const source = sourceOf(planner, drawer, parent, place);
+  if (!source) return null;
+  const { entity, relation } = source;
+  const tree = drawer.rows.tree === undefined ? null : treeOf(planner, entity, drawer.rows.tree, place);
+  const level = new Level(levels.length, drawer, path, entity, parent, relation, tree);
+  if (tree) {
+    level.depthColumn = level.column({ kind: 'depth' });
+    // The tree is made of these.
+    for (const { here, there } of tree.on) {
+      for (const name of [here, there]) {
+        const field = entity.fields.find((f) => f.name === name);
+        if (field) level.field([name], field);
+      }
+    }
+  }
+  if (!parent && planner.link?.rows === 'current') level.sharedWith = planner.link.outer;
+  // Rows below a shared row hang on the outer report's level.
+  if (parent?.sharedWith && relation) for (const { here } of relation.on) parent.sharedWith.linkKeys.add(here);
+  levels.push(level);
+  const inner = (drawer.drawers ?? []).flatMap(
+    (child, i) => levelTree(planner, child, level, `${path}/drawers/${i}`) ?? [],
+  );
+  return { level, inner };
+};
+
+/** The entity whose rows a drawer takes, and the relation that leads to them. */
+const sourceOf = (
+  planner: Planner,
+  { rows }: Drawer,
+  parent: Level | null,
+  place: ProblemPlace,
+): { entity: Entity; relation: Relation | null } | null => {
+  const model = planner.model!;
+  let relation: Relation | null = null;
+  if ('relation' in rows) {
+    relation = parent?.entity.relations.find((r) => r.name === rows.relation) ?? null;
+    if (!parent || !relation) {
+      const names = parent?.entity.relations.map((r) => r.name) ?? [];
+      const hint = parent
+        ? didYouMean(rows.relation, names, `It has ${names.join(', ') || 'none'}.`)
+        : 'The outermost drawer takes an entity.';
+      const data = { entity: parent?.entity.name ?? 'the report', name: rows.relation, hint };
+      planner.found(problem('unknown-relation', place, data));
+      return null;
+    }
+  } else if (parent) {
+    planner.malformed(place, 'An inner drawer takes its rows from a relation', '{ "relation": … }');
+    return null;
+  }
+  const name = relation ? relation.to : (rows as { entity: string }).entity;
+  const entity = findEntity(model, name);
+  if (!entity) {
+    const names = model.entities.map((e) => e.name);
+    planner.found(
+      problem('unknown-entity', place, { name, hint: didYouMean(name, names, `There is ${names.join(', ')}.`) }),
+    );
+    return null;
+  }
+  const { link } = planner;
+  if (!parent && link?.rows) {
+    const given = link.rows === 'current' ? link.outer?.entity.name : link.rows.relation.to;
+    if (given !== entity.name) {
+      planner.found(problem('shared-rows-differ', place, { given: given ?? '(none)', wanted: entity.name }));
+      return null;
+    }
+    return { entity, relation: link.rows === 'current' ? null : link.rows.relation };
+  }
+  return { entity, relation };
+};
+
+const treeOf = (planner: Planner, entity: Entity, name: string, place: ProblemPlace): Relation | null => {
+  const own = entity.relations.filter((r) => r.to === entity.name && r.kind === 'many');
+  const tree = own.find((r) => r.name === name);
+  if (tree) return tree;
+  const names = own.map((r) => r.name);
+  const hint = didYouMean(name, names, names.length > 0 ? `It has ${names.join(', ')}.` : 'It has none to itself.');
+  planner.found(problem('unknown-relation', place, { entity: entity.name, name, hint }));
+  return null;
+};
+
+/** Filters, order and groups of a drawer's rows; those inside it first, since totals of their rows may be asked for. */
+export const planRows = (planner: Planner, { level, inner }: LevelTree): void => {
+  for (const child of inner) planRows(planner, child);
+  const { drawer, path } = level;
+  const standing: Standing = { current: level, scope: { level, kind: 'row', group: 0 }, ahead: true, decides: true };
+  for (const [i, group] of (drawer.groups ?? []).entries()) planGroup(planner, level, group, `${path}/groups/${i}`);
+  planFilter(planner, level, standing);
+  for (const [i, sort] of (drawer.sort ?? []).entries()) {
+    const formula = planner.check(sort.by, standing, { path: `${path}/sort/${i}`, drawer: drawer.id });
+    if (!formula) continue;
+    level.sort.push({ formula, descending: sort.descending ?? false, blanksFirst: sort.blanks === 'first' });
+  }
+  const order = [...level.groups.flatMap(groupOrder), ...level.sort];
+  level.sortsLocally = order.some(({ formula }) => !planner.canPush(formula));
+};
+
+const planFilter = (planner: Planner, level: Level, standing: Standing): void => {
+  const { drawer, path } = level;
+  const parts: Checked[] = [];
+  const place = { path: `${path}/filter`, drawer: drawer.id };
+  const filter = planner.condition(drawer.filter, standing, place, 'A filter');
+  if (filter) parts.push(...conjuncts(filter));
+  if (drawer.onlyWithInner && level.children.length > 0) {
+    const some = level.children.map((child) => `COUNT('${child.drawer.name}') > 0`);
+    const inner = planner.check(`OR(${some.join(';')})`, standing, {
+      path: `${path}/onlyWithInner`,
+      drawer: drawer.id,
+    });
+    if (inner) parts.push(inner);
+  }
+  level.pushedFilter = joinConjuncts(parts.filter((part) => planner.canPush(part)));
+  level.localFilter = joinConjuncts(parts.filter((part) => !planner.canPush(part)));
+};
+
+const planGroup = (planner: Planner, level: Level, group: Group, path: string): void => {
+  const place = { path: `${path}/by`, drawer: level.drawer.id };
+  const standing: Standing = { current: level, scope: null, ahead: true, decides: true };
+  const by = planner.check(group.by, standing, place);
+  if (!by) return;
+  if (by.type === 'picture' || by.type === 'list') {
+    const data = { where: 'A group', expected: 'a value to group by', given: `a ${by.type}` };
+    planner.found(problem('wrong-type', place, data));
+    return;
+  }
+  const key = groupKey(planner, group, by, place);
+  if (!key) return;
+  const at = level.groups.push({ group, key, order: null }) - 1;
+  if (group.order === undefined) return;
+  const scope = { level, kind: 'group' as const, group: at };
+  const order = planner.check(
+    group.order,
+    { current: level, scope, ahead: true, decides: true },
+    { ...place, path: `${path}/order` },
+  );
+  if (order) level.groups[at]!.order = { formula: order, descending: group.descending ?? false, blanksFirst: false };
+};
+
+/** What rows of one group have in common, as a formula. */
+const groupKey = (planner: Planner, group: Group, by: Checked, place: ProblemPlace): Checked | null => {
+  const per = group.per ?? 'value';
+  const needs = (types: readonly string[], expected: string): boolean => {
+    if (types.includes(by.type) || by.type === 'any') return true;
+    planner.found(problem('wrong-type', place, { where: `A group per ${per}`, expected, given: `a ${by.type}` }));
+    return false;
+  };
+  const call = (name: string, list: Checked[], type: Checked['type']): Checked => ({
+    kind: 'call',
+    name,
+    arguments: list,
+    type,
+  });
+  switch (per) {
+    case 'value':
+      return by;
+    case 'letter':
+      return needs(['text'], 'a text') ? call('INITIAL', [by], 'text') : null;
+    case 'range': {
+      if (!needs(['number'], 'a number')) return null;
+      const width: Checked = { kind: 'literal', value: group.width ?? 10, type: 'number' };
+      return { ...call('FLOOR', [by, width], 'number'), ...(by.format ? { format: by.format } : {}) };
+    }
+    case 'hour':
+      return needs(['datetime'], 'a date with time') ? call('PERIODHOUR', [by], 'datetime') : null;
+    case 'year':
+    case 'quarter':
+    case 'month':
+    case 'week':
+    case 'day':
+      if (!needs(['date', 'datetime'], 'a date')) return null;
+      return call('PERIOD', [by, { kind: 'literal', value: per, type: 'text' }], 'date');
+    default:
+      return per satisfies never;
+  }
+};
+
+/** The keys by which a group's rows come together. */
+export const groupOrder = ({ group, key, order }: Level['groups'][number]): LevelSort[] => {
+  const byKey = { formula: key, descending: order ? false : (group.descending ?? false), blanksFirst: false };
+  return order ? [order, byKey] : [byKey];
+};

@@ -1,0 +1,86 @@
+import type { Report } from '../definition/schema.ts';
+import { type CheckResult, checkFormula } from '../formula/check.ts';
+import { type Checked, nodes } from '../formula/checked.ts';
+import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
+import type { Level, SubreportLink } from './level.ts';
+import type { Model } from './model.ts';
+import type { PlanContext, ReportPlan } from './plan.ts';
+import { isPushable } from './pushable.ts';
+import { Reach, type Standing } from './reach.ts';
+import type { TotalPlan } from './total.ts';
+
+/** What planning one report shares: its levels and totals so far, and the problems found. */
+export class Planner {
+  readonly problems: Problem[] = [];
+  readonly levels: Level[] = [];
+  readonly totals: TotalPlan[] = [];
+  readonly model: Model | null;
+
+  constructor(
+    readonly report: Report,
+    readonly context: PlanContext,
+    /** Plans a report, itself or one nested in it. */
+    readonly plan: (planner: Planner) => ReportPlan,
+    /** Names of the reports around this one, itself last. */
+    readonly chain: readonly string[],
+    readonly link: SubreportLink | null,
+    /** Ids of the nested reports around this one, itself last. */
+    readonly ids: readonly string[] = [],
+  ) {
+    this.model = context.models.find((m) => m.name === report.model) ?? null;
+  }
+
+  get reach(): Reach {
+    return new Reach({
+      model: this.model,
+      root: this.levels[0] ?? null,
+      parameters: this.report.parameters,
+      totals: this.totals,
+      canPush: (formula) => (this.context.rowsFromDatabase ?? false) && this.canPush(formula),
+    });
+  }
+
+  found(p: Problem): void {
+    const nested = this.chain.length > 1 ? { report: this.report.name } : {};
+    this.problems.push({ ...p, place: { ...nested, ...p.place } });
+  }
+
+  /** Says that something in the definition cannot be used as it is. */
+  malformed(place: ProblemPlace, detail: string, expected: string): void {
+    this.found(problem('definition-malformed', place, { detail, expected }));
+  }
+
+  tryCheck(source: string, standing: Standing): CheckResult {
+    return checkFormula(source, this.reach.at(standing));
+  }
+
+  /** Null, with the problems noted, when the formula is wrong. */
+  check(source: string, standing: Standing, place: ProblemPlace): Checked | null {
+    const result = this.tryCheck(source, standing);
+    if (result.ok) return result.formula;
+    for (const p of result.problems) this.found({ ...p, place: { ...p.place, ...place } });
+    return null;
+  }
+
+  /** As {@link check}, for a formula that must be TRUE or FALSE. */
+  condition(source: string | undefined, standing: Standing, place: ProblemPlace, where: string): Checked | null {
+    if (source === undefined || source.trim() === '') return null;
+    const formula = this.check(source, standing, place);
+    if (!formula || formula.type === 'boolean' || formula.type === 'any') return formula;
+    const data = { where, expected: 'a condition (TRUE or FALSE)', given: `a ${formula.type}` };
+    this.found(problem('wrong-type', place, data));
+    return null;
+  }
+
+  /** A parameter of a nested report runs in the database when the formula linked to it does. */
+  canPush(formula: Checked): boolean {
+    const { link } = this;
+    const pushed = (slot: number): boolean => this.totals[slot]!.column > 0;
+    if (!isPushable(formula, pushed)) return false;
+    if (!link?.outer) return true;
+    return [...nodes(formula)].every((node) => {
+      const linked = node.kind === 'parameter' ? link.values[node.name] : undefined;
+      return !linked || isPushable(linked);
+    });
+  }
+}

@@ -1,0 +1,190 @@
+import type { Checked } from '../formula/checked.ts';
+import { TOTAL_STATES, TOTALS } from '../formula/functions/index.ts';
+import type { FormulaScope, RowsRequest } from '../formula/scope.ts';
+import { type Problem, problem } from '../problems/problem.ts';
+import type { Level } from './level.ts';
+import type { Reach, ReachContext, Standing } from './reach.ts';
+import {
+  carrierOf,
+  type RowScope,
+  rowsAreInDatabase,
+  sameScope,
+  stateType,
+  type TotalPlan,
+  totalsIn,
+} from './total.ts';
+
+type Check = (inner: FormulaScope) => Checked | null;
+
+/** Something over rows, where it stands: a total, a running total, a row number or a rank. */
+export const overRows = (
+  reach: Reach,
+  standing: Standing,
+  request: RowsRequest,
+  check: Check,
+): Checked | Problem | null => {
+  const running = request.kind === 'RUNNING' || request.kind === 'ROWNUMBER' || request.kind === 'RANK';
+  if (standing.scope === null) return problem(standing.decides ? 'total-in-query' : 'total-without-rows');
+  if (standing.decides && running) return problem('total-in-query');
+  return running
+    ? runningOver(reach, standing, standing.scope, request, check)
+    : totalOver(reach, standing, standing.scope, request, check);
+};
+
+/** The rows that a name stands for: the whole report, the current row of a drawer around, or the current group. */
+const namedScope = (reach: Reach, standing: Standing, own: RowScope, name: string): RowScope | null => {
+  const { root } = reach.context;
+  if (name === 'report') return root && { level: root, kind: 'set', group: 0 };
+  for (let level: Level | null = own.level; level; level = level.parent) {
+    const group = level.groups.findIndex((g) => g.group.name === name);
+    if (group >= 0) return { level, kind: 'group', group };
+    // In its own header and footer a drawer's name means all its rows, further inside the row that is current.
+    if (level.drawer.name === name)
+      return { level, kind: standing.current?.isWithin(level) && own.kind !== 'group' ? 'row' : 'set', group: 0 };
+  }
+  return null;
+};
+
+/** Levels in which a total looks its fields up: those around the place first, then the nearest below the scope. */
+const candidatesIn = (scope: RowScope, current: Level | null): Level[] => {
+  const candidates: Level[] = [];
+  for (let level = current; level && level !== scope.level && level.isWithin(scope.level); level = level.parent) {
+    candidates.push(level);
+  }
+  const queue = scope.kind === 'row' && !scope.level.tree ? [...scope.level.children] : [scope.level];
+  for (let next = queue.shift(); next; next = queue.shift()) {
+    if (!candidates.includes(next)) candidates.push(next);
+    queue.push(...next.children);
+  }
+  if (scope.kind === 'row' && !candidates.includes(scope.level)) candidates.push(scope.level);
+  return candidates;
+};
+
+const totalOver = (
+  reach: Reach,
+  standing: Standing,
+  own: RowScope,
+  request: RowsRequest,
+  check: Check,
+): Checked | Problem | null => {
+  const named = request.scope === null ? own : namedScope(reach, standing, own, request.scope);
+  if (!named) return problem('unknown-scope', {}, { name: request.scope! });
+  const name = request.kind as keyof typeof TOTALS;
+  const counting = countedRows(reach, named, standing.current, check);
+  if (!counting || 'code' in counting) return counting;
+  const { formula, counted } = counting;
+  if (standing.decides && named.kind === 'row' && counted === named.level) return problem('total-in-query');
+  const behind = !standing.ahead && sameScope(named, own) && !(named.kind === 'row' && named.level.tree);
+  const when = named.kind === 'page' || named.kind === 'others' || behind ? 'behind' : 'ahead';
+  const { gives } = TOTALS[name];
+  const type = gives === 'same' ? formula.type : gives;
+  const format = name === 'COUNT' || name === 'COUNTDISTINCT' ? undefined : formula.format;
+  const slot = slotFor(reach.context, { name, formula, counted, scope: named, when });
+  return { kind: 'total', slot, name, type, ...(format ? { format } : {}) };
+};
+
+/** Checks a total's formula and finds the innermost drawer whose fields it reads: its rows are counted. */
+const countedRows = (
+  reach: Reach,
+  scope: RowScope,
+  current: Level | null,
+  check: Check,
+): { formula: Checked; counted: Level } | Problem | null => {
+  const candidates = candidatesIn(scope, current);
+  const used = new Map<Level, string>();
+  const base = reach.at({ current, scope: null, ahead: false });
+  const formula = check({
+    ...base,
+    name(parts) {
+      for (const level of candidates) {
+        if (parts.length === 1 && parts[0] === level.drawer.name) {
+          used.set(level, parts[0]!);
+          return { kind: 'rows', level: level.index, type: 'any' };
+        }
+        const found = reach.lookUp(level, parts);
+        if (found === 'hidden') return problem('hidden-field', {}, { name: parts.join('.') });
+        if (found && !('code' in found)) used.set(level, parts.join('.'));
+        if (found) return found;
+      }
+      return base.name(parts);
+    },
+    rows: () => problem('total-in-total'),
+  });
+  if (!formula) return null;
+  let counted = scope.level;
+  for (const level of used.keys()) if (level.isWithin(counted)) counted = level;
+  if ([...used.keys()].some((level) => !counted.isWithin(level))) {
+    return problem('total-fields-apart', {}, { names: [...used.values()].join(', ') });
+  }
+  return { formula, counted };
+};
+
+const runningOver = (
+  reach: Reach,
+  standing: Standing,
+  own: RowScope,
+  request: RowsRequest,
+  check: Check,
+): Checked | Problem | null => {
+  const isRank = request.kind === 'RANK';
+  const onPage = own.kind === 'page';
+  let formula: Checked | null;
+  let counted: Level;
+  if (own.kind === 'row' && standing.current) {
+    counted = standing.current;
+    // Each row's own total may run: RUNNING(SUM(amount)).
+    formula = check(reach.at({ current: counted, scope: own, ahead: true }));
+    if (!formula) return null;
+  } else {
+    if (isRank) return problem('rank-without-row');
+    const counting = countedRows(reach, own, standing.current, check);
+    if (!counting || 'code' in counting) return counting;
+    ({ formula, counted } = counting);
+  }
+  const set: RowScope = { level: counted, kind: 'set', group: 0 };
+  const named =
+    request.scope === null ? (onPage || own.kind !== 'row' ? own : set) : namedRun(reach, standing, own, request.scope);
+  if (!named) return problem('unknown-scope', {}, { name: request.scope! });
+  const scope: RowScope = own.kind === 'group' && request.scope === null ? { ...own, kind: 'set' } : named;
+  const name = isRank ? 'RANK' : 'SUM';
+  const slot = slotFor(reach.context, { name, formula, counted, scope, when: isRank ? 'ahead' : 'running' });
+  const rankedHere = sameScope(scope, set) || scope.kind === 'group' || scope.level === counted.parent;
+  if (isRank && reach.context.totals[slot]!.column === 0 && !rankedHere) return problem('rank-too-wide');
+  const format = request.kind === 'RUNNING' ? formula.format : undefined;
+  return { kind: 'total', slot, name, type: 'number', ...(format ? { format } : {}) };
+};
+
+/** For a running total the drawer's own name means all its rows under one parent row. */
+const namedRun = (reach: Reach, standing: Standing, own: RowScope, name: string): RowScope | null =>
+  name === own.level.drawer.name ? { level: own.level, kind: 'set', group: 0 } : namedScope(reach, standing, own, name);
+
+/** One slot serves every place that asks for the same total. */
+const slotFor = (context: ReachContext, plan: Omit<TotalPlan, 'slot' | 'column'>): number => {
+  const { totals } = context;
+  const key = (t: Omit<TotalPlan, 'slot' | 'column'>): string =>
+    JSON.stringify(
+      [t.name, t.counted.index, t.scope.level.index, t.scope.kind, t.scope.group, t.when, t.formula],
+      (_, v) => (typeof v === 'bigint' ? String(v) : v),
+    );
+  const wanted = key(plan);
+  const found = totals.find((t) => key(t) === wanted);
+  if (found) return found.slot;
+  const total: TotalPlan = { ...plan, slot: totals.length, column: 0 };
+  totals.push(total);
+  if (total.when === 'ahead' && isPushed(context, total)) {
+    const type = stateType(total.name, total.formula);
+    total.column = carrierOf(total).column({ kind: 'total', total, type });
+  }
+  return total.slot;
+};
+
+/** Whether the database can work the total out. */
+const isPushed = (context: ReachContext, total: TotalPlan): boolean => {
+  const { name, formula, scope, counted } = total;
+  if (!context.canPush(formula)) return false;
+  if (carrierOf(total).sharedWith || counted.sharedWith) return false;
+  if (name !== 'RANK')
+    return TOTAL_STATES[name] !== undefined && formula.kind !== 'total' && rowsAreInDatabase(scope, counted);
+  const whole: RowScope = scope.kind === 'row' ? scope : { ...scope, kind: 'set' };
+  return rowsAreInDatabase(whole, counted) && totalsIn(formula, context.totals).every((t) => t.column > 0);
+};

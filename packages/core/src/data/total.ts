@@ -1,0 +1,67 @@
+import { type Checked, nodes } from '../formula/checked.ts';
+import { TOTAL_STATES, TOTALS, type TotalName } from '../formula/functions/index.ts';
+import type { DataType } from '../value/value.ts';
+import type { Level } from './level.ts';
+
+/** Rows that a total counts. All but `page` belong to one level. */
+export interface RowScope {
+  level: Level;
+  /**
+   * `set`: all rows of the level for one parent row; `group`: those of one of its groups; `row`: one row with everything
+   * below it; `others`: the rows past the first N; `page`: what lands on one page.
+   */
+  kind: 'set' | 'group' | 'row' | 'others' | 'page';
+  /** 0-based place of the group, outermost first; 0 for other kinds. */
+  group: number;
+}
+
+/** A total that a run keeps: which rows it counts and when it starts anew. */
+export interface TotalPlan {
+  slot: number;
+  name: TotalName | 'RANK';
+  formula: Checked;
+  /** Level whose rows are counted, one by one. */
+  counted: Level;
+  scope: RowScope;
+  /**
+   * `behind`: its rows come before it is read. `ahead`: it is read before its rows, so they are read ahead, or the
+   * database works it out. `running`: it is read while its rows come; on a page band, before or after its page.
+   */
+  when: 'behind' | 'ahead' | 'running';
+  /** Index in the rows of the scope's level (RANK: of the counted level) of the column that brings it; 0: worked out here. */
+  column: number;
+}
+
+/** The level whose rows carry the total when the database works it out. */
+export const carrierOf = (total: Pick<TotalPlan, 'name' | 'scope' | 'counted'>): Level =>
+  total.name === 'RANK' ? total.counted : total.scope.level;
+
+export const sameScope = (a: RowScope, b: RowScope): boolean =>
+  a.level === b.level && a.kind === b.kind && a.group === b.group;
+
+const resultType = (name: TotalPlan['name'], formula: Checked): DataType => {
+  if (name === 'RANK' || TOTALS[name].gives === 'number') return 'number';
+  return formula.type === 'any' || formula.type === 'list' ? 'text' : formula.type;
+};
+
+/** Type in which a total's state travels from a database. */
+export const stateType = (name: TotalPlan['name'], formula: Checked): DataType => {
+  if (name === 'RANK' || name === 'COUNT' || name === 'COUNTDISTINCT') return 'number';
+  if (TOTAL_STATES[name] !== 'value') return 'text';
+  return resultType(name, formula);
+};
+
+/** Whether the database counts the same rows: nothing on the way from the scope to the counted rows happens here. */
+export const rowsAreInDatabase = (scope: RowScope, counted: Level): boolean => {
+  for (let level: Level | null = counted; level; level = level.parent) {
+    const isScopeRow = level === scope.level && scope.kind === 'row';
+    if (!isScopeRow && (level.localFilter !== null || level.settlesLocally)) return false;
+    if (level.tree !== null) return false;
+    if (level === scope.level) return true;
+  }
+  return false;
+};
+
+/** The totals that a formula reads. */
+export const totalsIn = (formula: Checked, totals: readonly TotalPlan[]): TotalPlan[] =>
+  [...nodes(formula)].flatMap((node) => (node.kind === 'total' ? [totals[node.slot]!] : []));

@@ -1,0 +1,344 @@
+import { CalendarDate, DAY, Moment } from '../../value/date.ts';
+import type { FormulaError, Value } from '../../value/value.ts';
+import type { EvaluationContext } from '../context.ts';
+import {
+  clock,
+  dateOf,
+  dayOf,
+  define,
+  type FunctionTable,
+  flatten,
+  fromDouble,
+  outOfRange,
+  text,
+  whole,
+  wrong,
+} from './define.ts';
+
+const part =
+  (read: (date: Date) => number) =>
+  ([x]: Value[], context: EvaluationContext): Value => {
+    const date = clock(x, context);
+    return date && read(date);
+  };
+
+/** 1 for Monday to 7 for Sunday, of a day counted from 1970-01-01, a Thursday. */
+const isoWeekday = (day: number): number => ((((day + 3) % 7) + 7) % 7) + 1;
+
+/** ISO 8601: week 1 holds the year's first Thursday. */
+const isoWeek = (day: number): number => {
+  const thursday = day - isoWeekday(day) + 4;
+  const year = new Date(thursday * DAY).getUTCFullYear();
+  return Math.floor((thursday - Date.UTC(year, 0, 1) / DAY) / 7) + 1;
+};
+
+const lastOfMonth = (year: number, month: number): number => new Date(Date.UTC(year, month, 0)).getUTCDate();
+
+/** The same day so many months on, or the month's last day where there is no such day. */
+const monthsOn = (day: number, months: number): CalendarDate | FormulaError => {
+  const { year, month, day: of } = new CalendarDate(day).parts();
+  const index = year * 12 + month - 1 + months;
+  const y = Math.floor(index / 12);
+  const m = (index % 12) + 1;
+  return dateOf(y, m, Math.min(of, lastOfMonth(y, m)));
+};
+
+export const PERIODS = ['year', 'quarter', 'month', 'week', 'day', 'hour'] as const;
+export type Period = (typeof PERIODS)[number];
+export const isPeriod = (name: string): name is Period => (PERIODS as readonly string[]).includes(name);
+
+/** First day of the period that holds a day; weeks start on Monday. */
+const periodStart = (day: number, period: Exclude<Period, 'hour'>): CalendarDate => {
+  const { year, month } = new CalendarDate(day).parts();
+  switch (period) {
+    case 'year':
+      return CalendarDate.of(year, 1, 1)!;
+    case 'quarter':
+      return CalendarDate.of(year, Math.floor((month - 1) / 3) * 3 + 1, 1)!;
+    case 'month':
+      return CalendarDate.of(year, month, 1)!;
+    case 'week':
+      return new CalendarDate(day - isoWeekday(day) + 1);
+    case 'day':
+      return new CalendarDate(day);
+    default:
+      return period satisfies never;
+  }
+};
+
+const freeDays = (values: Value[], context: EvaluationContext): Set<number> =>
+  new Set(flatten(values).map((v) => dayOf(v, context) ?? Number.NaN));
+
+/** Whole months from one day to a later one. */
+const monthsBetween = (from: number, to: number): number => {
+  const a = new CalendarDate(from).parts();
+  const b = new CalendarDate(to).parts();
+  return (b.year - a.year) * 12 + b.month - a.month - (b.day < a.day ? 1 : 0);
+};
+
+/** Days that a run of workdays may look at; a century. */
+const FARTHEST = 36_525;
+
+export const DATE_FUNCTIONS: FunctionTable = {
+  DATE: define(
+    'year:n month:n day:n',
+    'date',
+    'The date of a year, month and day; months and days past the end run on.',
+    'DATE(2025; 7; 12) = DATE(2025; 6; 42)',
+    ([y, m, d]) => dateOf(whole(y), whole(m), whole(d)),
+  ),
+  DATETIME: define(
+    'date:d hour:n minute:n?',
+    'datetime',
+    'A time of day on a date, in the report’s time zone. (Gaveta’s own.)',
+    'HOUR(DATETIME(DATE(2025; 7; 12); 14; 30)) = 14',
+    ([date, hour, minute], context) => {
+      const day = dayOf(date, context);
+      if (day === null) return null;
+      const wall = day * DAY + whole(hour) * 3_600_000 + whole(minute) * 60_000;
+      const { timeZone } = context.report;
+      // The zone's distance is that of the time itself, found by trying once.
+      const first = wall - (new Moment(wall).wallClock(timeZone) - wall);
+      return new Moment(wall - (new Moment(first).wallClock(timeZone) - first));
+    },
+  ),
+  DATEVALUE: define(
+    'text:t',
+    'date',
+    'The date that a text writes, as 2025-07-12.',
+    'DATEVALUE("2025-07-12") = DATE(2025; 7; 12)',
+    ([x]) => CalendarDate.parse(text(x)) ?? wrong(`“${text(x)}” is not a date such as 2025-07-12`),
+  ),
+  TODAY: define(
+    '',
+    'date',
+    'The day on which the report runs.',
+    'TODAY() = TODAY()',
+    (_, { report }) => new CalendarDate(Math.floor(report.runAt.wallClock(report.timeZone) / DAY)),
+  ),
+  NOW: define('', 'datetime', 'The time at which the report runs.', 'NOW() = NOW()', (_, { report }) => report.runAt),
+  YEAR: define(
+    'date:d',
+    'number',
+    'The year of a date.',
+    'YEAR(DATE(2025; 7; 12)) = 2025',
+    part((d) => d.getUTCFullYear()),
+  ),
+  QUARTER: define(
+    'date:d',
+    'number',
+    'The quarter of a date, 1 to 4. (Gaveta’s own.)',
+    'QUARTER(DATE(2025; 7; 12)) = 3',
+    part((d) => Math.floor(d.getUTCMonth() / 3) + 1),
+  ),
+  MONTH: define(
+    'date:d',
+    'number',
+    'The month of a date, 1 to 12.',
+    'MONTH(DATE(2025; 7; 12)) = 7',
+    part((d) => d.getUTCMonth() + 1),
+  ),
+  DAY: define(
+    'date:d',
+    'number',
+    'The day of the month of a date.',
+    'DAY(DATE(2025; 7; 12)) = 12',
+    part((d) => d.getUTCDate()),
+  ),
+  HOUR: define(
+    'time:d',
+    'number',
+    'The hour of a time, 0 to 23, in the report’s time zone.',
+    'HOUR(DATETIME(DATE(2025; 7; 12); 9; 45)) = 9',
+    part((d) => d.getUTCHours()),
+  ),
+  MINUTE: define(
+    'time:d',
+    'number',
+    'The minute of a time.',
+    'MINUTE(DATETIME(DATE(2025; 7; 12); 9; 45)) = 45',
+    part((d) => d.getUTCMinutes()),
+  ),
+  SECOND: define(
+    'time:d',
+    'number',
+    'The second of a time.',
+    'SECOND(DATETIME(DATE(2025; 7; 12); 9)) = 0',
+    part((d) => d.getUTCSeconds()),
+  ),
+  WEEKDAY: define(
+    'date:d type:n?',
+    'number',
+    'The day of the week: 1 for Sunday to 7; with type 2, 1 for Monday to 7.',
+    'WEEKDAY(DATE(2025; 7; 12); 2) = 6',
+    ([x, type], context) => {
+      const day = dayOf(x, context);
+      if (day === null) return null;
+      const kind = whole(type, 1);
+      if (kind === 2) return isoWeekday(day);
+      if (kind === 3) return isoWeekday(day) - 1;
+      return kind === 1 ? (isoWeekday(day) % 7) + 1 : outOfRange('WEEKDAY takes type 1, 2 or 3');
+    },
+  ),
+  ISOWEEKNUM: define(
+    'date:d',
+    'number',
+    'The week of the year by ISO 8601.',
+    'ISOWEEKNUM(DATE(2025; 12; 29)) = 1',
+    ([x], context) => {
+      const day = dayOf(x, context);
+      return day === null ? null : isoWeek(day);
+    },
+  ),
+  PERIOD: define(
+    'date:d name:t',
+    'date',
+    'The first day of the year, quarter, month or week (from Monday) of a date. (Gaveta’s own.)',
+    'PERIOD(DATE(2025; 8; 12); "quarter") = DATE(2025; 7; 1)',
+    ([x, name], context) => {
+      const period = text(name).toLowerCase();
+      if (!isPeriod(period) || period === 'hour') return wrong('PERIOD takes year, quarter, month, week or day');
+      const day = dayOf(x, context);
+      return day === null ? null : periodStart(day, period);
+    },
+  ),
+  PERIODHOUR: define(
+    'time:d',
+    'datetime',
+    'The start of the hour of a time, in the report’s time zone. (Gaveta’s own.)',
+    'MINUTE(PERIODHOUR(DATETIME(DATE(2025; 7; 12); 9; 45))) = 0',
+    ([x], context) => {
+      if (!(x instanceof Moment)) return x instanceof CalendarDate ? new Moment(x.day * DAY) : null;
+      const past = ((x.wallClock(context.report.timeZone) % 3_600_000) + 3_600_000) % 3_600_000;
+      return new Moment(x.ms - past);
+    },
+  ),
+  DAYS: define(
+    'end:d start:d',
+    'number',
+    'Days from the second date to the first.',
+    'DAYS(DATE(2025; 7; 14); DATE(2025; 7; 12)) = 2',
+    ([end, start], context) => {
+      const a = dayOf(end, context);
+      const b = dayOf(start, context);
+      return a === null || b === null ? null : a - b;
+    },
+  ),
+  HOURS: define(
+    'end:d start:d',
+    'number',
+    'Hours from the second time to the first, with fraction. (Gaveta’s own.)',
+    'HOURS(DATETIME(DATE(2025; 7; 13); 1); DATETIME(DATE(2025; 7; 12); 22; 30)) = 2.5',
+    ([end, start], context) => {
+      const ms = (value: Value | undefined): number | null =>
+        value instanceof Moment ? value.ms : (clock(value, context)?.getTime() ?? null);
+      const [a, b] = [ms(end), ms(start)];
+      return a === null || b === null ? null : fromDouble((a - b) / 3_600_000);
+    },
+  ),
+  DATEDIF: define(
+    'start:d end:d unit:t',
+    'number',
+    'Whole years ("y"), months ("m") or days ("d") from a date to a later one; "ym": months past the last whole year.',
+    'DATEDIF(DATE(1990; 5; 20); DATE(2025; 5; 19); "y") = 34',
+    ([start, end, unit], context) => {
+      const [a, b] = [dayOf(start, context), dayOf(end, context)];
+      if (a === null || b === null) return null;
+      if (b < a) return outOfRange('the first date is after the second');
+      switch (text(unit).toLowerCase()) {
+        case 'y':
+          return Math.floor(monthsBetween(a, b) / 12);
+        case 'm':
+          return monthsBetween(a, b);
+        case 'ym':
+          return monthsBetween(a, b) % 12;
+        case 'd':
+          return b - a;
+        default:
+          return outOfRange('DATEDIF takes "y", "m", "ym" or "d"');
+      }
+    },
+  ),
+  EDATE: define(
+    'date:d months:n',
+    'date',
+    'The same day so many months on.',
+    'EDATE(DATE(2025; 1; 31); 1) = DATE(2025; 2; 28)',
+    ([x, n], context) => {
+      const day = dayOf(x, context);
+      return day === null ? null : monthsOn(day, whole(n));
+    },
+  ),
+  EOMONTH: define(
+    'date:d months:n?',
+    'date',
+    'The last day of the month so many months on.',
+    'EOMONTH(DATE(2024; 1; 10); 1) = DATE(2024; 2; 29)',
+    ([x, n], context) => {
+      const day = dayOf(x, context);
+      if (day === null) return null;
+      const { year, month } = new CalendarDate(day).parts();
+      return dateOf(year, month + 1 + whole(n), 0);
+    },
+  ),
+  DAYSINMONTH: define(
+    'date:d',
+    'number',
+    'How many days the month of a date has.',
+    'DAYSINMONTH(DATE(2024; 2; 10)) = 29',
+    part((d) => lastOfMonth(d.getUTCFullYear(), d.getUTCMonth() + 1)),
+  ),
+  NETWORKDAYS: define(
+    'start:d end:d free:x?*',
+    'number',
+    'Workdays from one date to another, both included; further dates or lists of dates are free days.',
+    'NETWORKDAYS(DATE(2025; 7; 11); DATE(2025; 7; 14); DATE(2025; 7; 14)) = 1',
+    ([start, end, ...free], context) => {
+      const [a, b] = [dayOf(start, context), dayOf(end, context)];
+      if (a === null || b === null) return null;
+      if (Math.abs(b - a) > FARTHEST) return outOfRange('more than a century apart');
+      const off = freeDays(free, context);
+      let count = 0;
+      for (let day = Math.min(a, b); day <= Math.max(a, b); day++) if (isoWeekday(day) < 6 && !off.has(day)) count++;
+      return a <= b ? count : -count;
+    },
+  ),
+  WORKDAY: define(
+    'start:d days:n free:x?*',
+    'date',
+    'The date so many workdays on; further dates or lists of dates are free days.',
+    'WORKDAY(DATE(2025; 7; 11); 1) = DATE(2025; 7; 14)',
+    ([start, days, ...free], context) => {
+      let day = dayOf(start, context);
+      if (day === null) return null;
+      let left = whole(days);
+      if (Math.abs(left) > FARTHEST / 2) return outOfRange('too many days');
+      const off = freeDays(free, context);
+      const step = left < 0 ? -1 : 1;
+      for (let looked = 0; left !== 0 && looked < FARTHEST; looked++) {
+        day += step;
+        if (isoWeekday(day) < 6 && !off.has(day)) left -= step;
+      }
+      return new CalendarDate(day);
+    },
+  ),
+  EASTERSUNDAY: define(
+    'year:n',
+    'date',
+    'The date of Easter of a year.',
+    'EASTERSUNDAY(2025) = DATE(2025; 4; 20)',
+    ([x]) => {
+      const year = whole(x);
+      if (year < 1583 || year > 9999) return outOfRange('EASTERSUNDAY takes 1583 to 9999');
+      // The anonymous Gregorian computus.
+      const a = year % 19;
+      const b = Math.floor(year / 100);
+      const c = year % 100;
+      const h = (19 * a + b - Math.floor(b / 4) - Math.floor((b - Math.floor((b + 8) / 25) + 1) / 3) + 15) % 30;
+      const l = (32 + 2 * (b % 4) + 2 * Math.floor(c / 4) - h - (c % 4)) % 7;
+      const m = Math.floor((a + 11 * h + 22 * l) / 451);
+      const n = h + l - 7 * m + 114;
+      return dateOf(year, Math.floor(n / 31), (n % 31) + 1);
+    },
+  ),
+};

@@ -1,0 +1,107 @@
+import { CalendarDate, DAY, Moment } from '../../value/date.ts';
+import { Decimal } from '../../value/decimal.ts';
+import { isNumeric, type Numeric, toNumber } from '../../value/number.ts';
+import { type DataType, FormulaError, List, type Value, valueText } from '../../value/value.ts';
+import type { EvaluationContext } from '../context.ts';
+
+/** What an argument may be; `temporal` is a date or a point in time, `any` is every type. */
+export type ArgumentType = DataType | 'list' | 'temporal' | 'any';
+
+/**
+ * A function of the formula language. Names and meanings follow OASIS OpenFormula, section 6, unless `help` says
+ * otherwise. `run` gets values that are neither errors (they pass through by themselves) nor of another type than
+ * declared; blank arguments arrive as null.
+ */
+export interface FunctionDefinition {
+  /** Names and types of the arguments; the last one repeats while `max` allows it. */
+  takes: readonly (readonly [name: string, type: ArgumentType])[];
+  min: number;
+  max: number;
+  /** Type of the result; `sameFrom`: that of the argument at this place. */
+  gives: DataType | 'list' | 'any' | { sameFrom: number };
+  help: string;
+  /** A formula that is TRUE. */
+  example: string;
+  run: (values: Value[], context: EvaluationContext) => Value;
+}
+
+export type FunctionTable = Record<string, FunctionDefinition>;
+
+const TYPE_LETTERS: Record<string, ArgumentType> = {
+  n: 'number',
+  t: 'text',
+  d: 'temporal',
+  b: 'boolean',
+  l: 'list',
+  x: 'any',
+};
+
+/** `value:n digits:n?` or `condition:b*`: `?` may be left out, `*` may be repeated, up to 100 times. */
+const readArguments = (source: string): Pick<FunctionDefinition, 'takes' | 'min' | 'max'> => {
+  const parts = source.split(' ').filter(Boolean);
+  const takes = parts.map((part) => {
+    const [name = '', type = ''] = part.split(':');
+    return [name, TYPE_LETTERS[type[0]!]!] as const;
+  });
+  const min = parts.filter((part) => !part.includes('?')).length;
+  return { takes, min, max: source.endsWith('*') ? 100 : parts.length };
+};
+
+export const define = (
+  takes: string,
+  gives: FunctionDefinition['gives'],
+  help: string,
+  example: string,
+  run: FunctionDefinition['run'],
+): FunctionDefinition => ({ ...readArguments(takes), gives, help, example, run });
+
+/** Signature as help shows it: `ROUND(value; digits?)`. */
+export const signatureOf = (name: string, definition: FunctionDefinition): string => {
+  const list = definition.takes.map(([label], i) => (i < definition.min ? label : `${label}?`));
+  return `${name}(${list.join('; ')}${definition.max > definition.takes.length ? '; …' : ''})`;
+};
+
+export const wrong = (detail: string): FormulaError => new FormulaError('#VALUE!', detail);
+export const outOfRange = (detail: string): FormulaError => new FormulaError('#NUM!', detail);
+
+/** Blank is 0. */
+export const numeric = (value: Value | undefined): Numeric => (isNumeric(value) ? value : value === true ? 1 : 0);
+/** As a double, for functions that the standard does not ask to be exact. */
+export const double = (value: Value | undefined): number => toNumber(numeric(value));
+/** Towards zero. */
+export const whole = (value: Value | undefined, otherwise = 0): number =>
+  value === undefined || value === null ? otherwise : Math.trunc(double(value));
+export const text = (value: Value | undefined): string => valueText(value ?? null);
+/** Characters as a reader counts them, by code point. */
+export const characters = (value: Value | undefined): string[] => Array.from(text(value));
+
+/** A double as a number of a formula; infinities and NaN are `#NUM!`. */
+export const fromDouble = (value: number): Value =>
+  Number.isFinite(value) ? (Decimal.fromNumber(value) ? value : outOfRange('not a number')) : outOfRange('too large');
+
+/** The wall clock of a date or a point in time in the report's zone, as a UTC date. Null for anything else. */
+export const clock = (value: Value | undefined, context: EvaluationContext): Date | null => {
+  if (value instanceof CalendarDate) return new Date(value.day * DAY);
+  if (value instanceof Moment) return new Date(value.wallClock(context.report.timeZone));
+  return null;
+};
+
+/** The day of a date or a point in time, counted from 1970-01-01. */
+export const dayOf = (value: Value | undefined, context: EvaluationContext): number | null => {
+  const date = clock(value, context);
+  return date && Math.floor(date.getTime() / DAY);
+};
+
+export const dateOf = (year: number, month: number, day: number): CalendarDate | FormulaError => {
+  const date = new Date(0);
+  date.setUTCFullYear(year, month - 1, day);
+  const days = Math.floor(date.getTime() / DAY);
+  return Number.isFinite(days) ? new CalendarDate(days) : outOfRange('no such date');
+};
+
+/** All values of the arguments, lists opened, blanks left out. */
+export const flatten = (values: readonly Value[]): Exclude<Value, null>[] =>
+  values.flatMap((v) => (v instanceof List ? flatten(v.values) : v === null ? [] : [v]));
+
+/** As {@link flatten}, numbers only. */
+export const numbers = (values: readonly Value[]): Numeric[] => flatten(values).filter(isNumeric);

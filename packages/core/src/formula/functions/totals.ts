@@ -1,0 +1,255 @@
+import { Decimal } from '../../value/decimal.ts';
+import { add, compareNumeric, divide, isNumeric, multiply, type Numeric, toDecimal } from '../../value/number.ts';
+import {
+  compareValues,
+  type DataType,
+  decodeValue,
+  FormulaError,
+  List,
+  type Value,
+  valueText,
+  type WireValue,
+} from '../../value/value.ts';
+
+/** Most values that a total which must keep them all (MEDIAN, COUNTDISTINCT, LIST) holds at once. */
+export const MAX_KEPT = 1_000_000;
+
+/**
+ * Kinds of totals. A total works a formula out for every row of its scope. `gives`: type of the result, `same` for that
+ * of the formula. Given a list, or several values, the same names work on those instead.
+ */
+export const TOTALS = {
+  SUM: { help: 'The sum.', numbersOnly: true, gives: 'number', example: 'SUM({1;2;3}) = 6' },
+  COUNT: {
+    help: 'How many values there are; with a drawer’s name, how many rows.',
+    numbersOnly: false,
+    gives: 'number',
+    example: 'COUNT({1;2;3}) = 3',
+  },
+  COUNTDISTINCT: {
+    help: 'How many different values there are. (Gaveta’s own.)',
+    numbersOnly: false,
+    gives: 'number',
+    example: 'COUNTDISTINCT({"a";"b";"a"}) = 2',
+  },
+  AVERAGE: { help: 'The mean.', numbersOnly: true, gives: 'number', example: 'AVERAGE({1;2;6}) = 3' },
+  MIN: { help: 'The smallest value.', numbersOnly: false, gives: 'same', example: 'MIN(3; 1; 2) = 1' },
+  MAX: { help: 'The largest value.', numbersOnly: false, gives: 'same', example: 'MAX(0; -5) = 0' },
+  MEDIAN: {
+    help: 'The middle value, or the mean of the two in the middle.',
+    numbersOnly: true,
+    gives: 'number',
+    example: 'MEDIAN({1;2;3;10}) = 2.5',
+  },
+  STDEV: {
+    help: 'The standard deviation of a sample.',
+    numbersOnly: true,
+    gives: 'number',
+    example: 'STDEV({2;4;4;4;5;5;7;9;1}) = SQRT(VAR({2;4;4;4;5;5;7;9;1}))',
+  },
+  STDEVP: {
+    help: 'The standard deviation of a whole population.',
+    numbersOnly: true,
+    gives: 'number',
+    example: 'STDEVP({2;4;4;4;5;5;7;9}) = 2',
+  },
+  VAR: { help: 'The variance of a sample.', numbersOnly: true, gives: 'number', example: 'VAR({1;2;3}) = 1' },
+  VARP: {
+    help: 'The variance of a whole population.',
+    numbersOnly: true,
+    gives: 'number',
+    example: 'VARP({1;3}) = 1',
+  },
+  FIRST: {
+    help: 'The first value in the order of the rows. (Gaveta’s own.)',
+    numbersOnly: false,
+    gives: 'same',
+    example: 'FIRST({7;8;9}) = 7',
+  },
+  LAST: {
+    help: 'The last value in the order of the rows. (Gaveta’s own.)',
+    numbersOnly: false,
+    gives: 'same',
+    example: 'LAST({7;8;9}) = 9',
+  },
+  LIST: {
+    help: 'All values as a list, for the functions that take one. (Gaveta’s own.)',
+    numbersOnly: false,
+    gives: 'list',
+    example: 'LARGE(LIST(4; 9; 5); 2) = 5',
+  },
+} as const satisfies Record<
+  string,
+  { help: string; numbersOnly: boolean; gives: 'number' | 'same' | 'list'; example: string }
+>;
+
+export type TotalName = keyof typeof TOTALS;
+export const isTotal = (name: string): name is TotalName => Object.hasOwn(TOTALS, name);
+
+const TOO_MANY = new FormulaError('#NUM!', `more than ${MAX_KEPT} values`);
+
+/** Equal for values that count as the same. */
+const identity = (value: Value): string =>
+  `${typeof value}:${isNumeric(value) ? toDecimal(value).trim() : valueText(value)}`;
+
+/** Collects the values of one total. Blank values count for nothing; the first error stays. */
+export class Accumulator {
+  private count = 0;
+  private sum: Numeric = 0;
+  private squares: Numeric = 0;
+  private single: Value = null;
+  private kept: Value[] = [];
+  private seen = new Set<string>();
+  private error: FormulaError | null = null;
+
+  constructor(private readonly name: TotalName) {}
+
+  add(value: Value): void {
+    if (value === null) return;
+    if (value instanceof FormulaError) {
+      this.error ??= value;
+      return;
+    }
+    this.count++;
+    switch (this.name) {
+      case 'COUNT':
+        return;
+      case 'SUM':
+      case 'AVERAGE':
+        this.sum = add(this.sum, isNumeric(value) ? value : 0);
+        return;
+      case 'VAR':
+      case 'VARP':
+      case 'STDEV':
+      case 'STDEVP': {
+        const number = isNumeric(value) ? value : 0;
+        this.sum = add(this.sum, number);
+        this.squares = add(this.squares, multiply(number, number));
+        return;
+      }
+      case 'MIN':
+        if (this.single === null || compareValues(value, this.single as never) < 0) this.single = value;
+        return;
+      case 'MAX':
+        if (this.single === null || compareValues(value, this.single as never) > 0) this.single = value;
+        return;
+      case 'FIRST':
+        if (this.count === 1) this.single = value;
+        return;
+      case 'LAST':
+        this.single = value;
+        return;
+      case 'COUNTDISTINCT':
+        if (this.seen.size > MAX_KEPT) this.error = TOO_MANY;
+        else this.seen.add(identity(value));
+        return;
+      case 'MEDIAN':
+      case 'LIST':
+        if (this.kept.length >= MAX_KEPT) this.error = TOO_MANY;
+        else this.kept.push(value);
+        return;
+      default:
+        this.name satisfies never;
+    }
+  }
+
+  /** An empty SUM, COUNT or COUNTDISTINCT is 0 and an empty LIST has no values; every other empty total is blank. */
+  result(): Value {
+    if (this.error) return this.error;
+    switch (this.name) {
+      case 'SUM':
+        return this.sum;
+      case 'COUNT':
+        return this.count;
+      case 'COUNTDISTINCT':
+        return this.seen.size;
+      case 'AVERAGE':
+        return mean(this.sum, this.count);
+      case 'VAR':
+      case 'VARP':
+      case 'STDEV':
+      case 'STDEVP':
+        return spread(this.name, this.count, this.sum, this.squares);
+      case 'MIN':
+      case 'MAX':
+      case 'FIRST':
+      case 'LAST':
+        return this.single;
+      case 'MEDIAN': {
+        const sorted = this.kept.filter(isNumeric).sort(compareNumeric);
+        return middle(sorted[(sorted.length - 1) >> 1], sorted[sorted.length >> 1]);
+      }
+      case 'LIST':
+        return new List([...this.kept]);
+      default:
+        return this.name satisfies never;
+    }
+  }
+
+  reset(): void {
+    this.count = 0;
+    this.sum = 0;
+    this.squares = 0;
+    this.single = null;
+    this.error = null;
+    if (this.kept.length > 0) this.kept = [];
+    if (this.seen.size > 0) this.seen.clear();
+  }
+}
+
+/** A total of values at hand. */
+export const totalOf = (name: TotalName, values: Iterable<Value>): Value => {
+  const accumulator = new Accumulator(name);
+  for (const value of values) accumulator.add(value);
+  return accumulator.result();
+};
+
+const mean = (sum: Numeric, count: number): Value => (count === 0 ? null : toDecimal(sum).divide(toDecimal(count)));
+
+const middle = (low: Numeric | undefined, high: Numeric | undefined): Value =>
+  low === undefined || high === undefined ? null : divide(add(low, high), 2);
+
+/** From exact sums: (n Σx² − (Σx)²) / (n (n − 1)), or / n² for a population. Blank for fewer values than it needs. */
+const spread = (name: 'VAR' | 'VARP' | 'STDEV' | 'STDEVP', count: number, sum: Numeric, squares: Numeric): Value => {
+  const whole = name.endsWith('P');
+  if (count < (whole ? 1 : 2)) return null;
+  const above = toDecimal(multiply(count, squares)).subtract(toDecimal(multiply(sum, sum)));
+  const variance = above.divide(Decimal.of(count * (whole ? count : count - 1)))!;
+  return name.startsWith('STDEV') ? variance.root().trim() : variance;
+};
+
+/**
+ * Totals that a database can work out, by how their state travels: a plain value, or a text of numbers with a space
+ * between them, from which the same code as for fetched rows makes the result, to the last digit.
+ */
+export const TOTAL_STATES: Partial<Record<TotalName, 'value' | 'sums' | 'middle'>> = {
+  SUM: 'value',
+  COUNT: 'value',
+  COUNTDISTINCT: 'value',
+  MIN: 'value',
+  MAX: 'value',
+  FIRST: 'value',
+  LAST: 'value',
+  AVERAGE: 'sums',
+  VAR: 'sums',
+  VARP: 'sums',
+  STDEV: 'sums',
+  STDEVP: 'sums',
+  MEDIAN: 'middle',
+};
+
+/** The result of a total from its travelling state; `type` is that of the result. Blank is the state of no rows. */
+export const totalFromState = (name: TotalName, state: WireValue, type: DataType): Value => {
+  if (state === null) return totalOf(name, []);
+  const kind = TOTAL_STATES[name];
+  if (kind === 'value') return decodeValue(state, type);
+  const parts = String(state)
+    .split(' ')
+    .map((part) => decodeValue(part, 'number'));
+  if (!parts.every(isNumeric)) return new FormulaError('#VALUE!', String(state));
+  if (kind === 'middle') return middle(parts[0], parts[1]);
+  const [count, sum, squares] = parts;
+  if (count === undefined || sum === undefined) return new FormulaError('#VALUE!', String(state));
+  if (name === 'AVERAGE') return mean(sum, Number(count));
+  return spread(name as 'VAR', Number(count), sum, squares ?? 0);
+};

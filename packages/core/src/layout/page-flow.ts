@@ -1,0 +1,177 @@
+import { NO_PAGE, type PageValues } from '../formula/context.ts';
+import type { Mark, Page } from '../page/page.ts';
+import { type Block, type LateMark, shiftLaid } from './block.ts';
+import { Flow } from './flow.ts';
+
+/** Bands that stand on every page, outside the flow of rows. */
+export interface PageFrame {
+  /** Built where the page starts, so that it shows the row that is current there. */
+  header: (page: PageValues) => Block | null;
+  /** Built where the page starts, for its height, and again where it ends. */
+  footer: (page: PageValues) => Block | null;
+  /** Under and over everything, from the corner of the paper. */
+  background: (page: PageValues) => Block | null;
+  overlay: (page: PageValues) => Block | null;
+  /** Called when a page is complete: what counts by page starts anew. */
+  completed: () => void;
+}
+
+export interface PageGeometry {
+  width: number;
+  height: number;
+  top: number;
+  bottom: number;
+  left: number;
+  /** The page is as long as its content, up to `height`. */
+  continuous: boolean;
+}
+
+/** Marks of one page that had to wait for the number of pages. */
+export interface LateFill {
+  /** 1-based. */
+  page: number;
+  marks: Mark[];
+}
+
+/** Pages since the numbering last started anew. */
+interface Part {
+  pages: number;
+}
+
+interface OpenPage {
+  page: Page;
+  part: Part;
+  partNumber: number;
+  footerHeight: number;
+  late: LateMark[];
+}
+
+/** Fills real pages and hands each one over when it is complete. */
+export class PageFlow extends Flow {
+  private open: OpenPage | null = null;
+  private number = 0;
+  private part: Part = { pages: 0 };
+  private bodyTop = 0;
+  protected limit = 0;
+  full: number;
+  /** Completed pages that wait to be handed over. */
+  readonly finished: Page[] = [];
+  private readonly late: { page: number; part: Part; partNumber: number; mark: LateMark }[] = [];
+
+  constructor(
+    private readonly geometry: PageGeometry,
+    private readonly frame: PageFrame,
+  ) {
+    super();
+    this.full = geometry.height - geometry.top - geometry.bottom;
+    this.nextPage();
+  }
+
+  get pageNumber(): number {
+    return this.number;
+  }
+
+  protected nextPage(): void {
+    this.finishPage();
+    const { geometry } = this;
+    const { number } = { number: ++this.number };
+    this.part.pages++;
+    const page: Page = { number, width: geometry.width, height: geometry.height, marks: [] };
+    this.open = { page, part: this.part, partNumber: this.part.pages, footerHeight: 0, late: [] };
+    const values = this.values();
+    const background = this.frame.background(values);
+    const header = this.frame.header(values);
+    const footer = this.frame.footer(values);
+    this.open.footerHeight = footer?.height ?? 0;
+    this.bodyTop = geometry.top + (header?.height ?? 0);
+    this.limit = Math.max(20, geometry.height - geometry.bottom - this.open.footerHeight - this.bodyTop);
+    this.full = this.limit;
+    if (background) this.putOn(background, 0, 0);
+    if (header) this.putOn(header, geometry.left, geometry.top);
+  }
+
+  private values(): PageValues {
+    const { open } = this;
+    return open ? { ...NO_PAGE, number: open.page.number, partNumber: open.partNumber } : NO_PAGE;
+  }
+
+  protected put(block: Block, dy: number): void {
+    this.putOn(block, this.geometry.left, this.bodyTop + dy);
+    for (const landing of block.landings ?? []) landing();
+  }
+
+  private putOn(block: Block, x: number, y: number): void {
+    const open = this.open!;
+    for (const mark of block.marks) {
+      shiftLaid(mark, x, y);
+      if (mark.kind !== 'late') open.page.marks.push(mark);
+      else if (mark.needs === 'page') open.late.push(mark);
+      else {
+        this.late.push({ page: open.page.number, part: open.part, partNumber: open.partNumber, mark });
+        open.page.late = true;
+      }
+    }
+  }
+
+  override restartPart(): void {
+    const { open } = this;
+    // A part that has only just begun goes on.
+    if (!open || open.partNumber === 1) return;
+    open.part.pages--;
+    this.part = { pages: 1 };
+    open.part = this.part;
+    open.partNumber = 1;
+    for (const late of this.late) {
+      if (late.page !== open.page.number) continue;
+      late.part = this.part;
+      late.partNumber = 1;
+    }
+  }
+
+  private finishPage(): void {
+    const { open, geometry } = this;
+    if (!open) return;
+    if (geometry.continuous) open.page.height = this.bodyTop + this.y + open.footerHeight + geometry.bottom;
+    const values = this.values();
+    const footer = this.frame.footer(values);
+    if (footer) this.putOn(footer, geometry.left, open.page.height - geometry.bottom - open.footerHeight);
+    const overlay = this.frame.overlay(values);
+    if (overlay) this.putOn(overlay, 0, 0);
+    for (const mark of open.late) open.page.marks.push(...settle(mark, values));
+    this.finished.push(open.page);
+    this.open = null;
+    this.frame.completed();
+  }
+
+  /** Completes the last page. Gives the number of pages. */
+  end(): number {
+    this.flush();
+    this.finishPage();
+    return this.number;
+  }
+
+  get pages(): number {
+    return this.number;
+  }
+
+  /** Marks that show the number of pages, page by page in order. Call after {@link end}. */
+  *lateFills(): Iterable<LateFill> {
+    let current: LateFill | null = null;
+    for (const { page, part, partNumber, mark } of this.late) {
+      if (current && current.page !== page) {
+        yield current;
+        current = null;
+      }
+      current ??= { page, marks: [] };
+      const values = { ...NO_PAGE, number: page, count: this.number, partNumber, partCount: part.pages };
+      current.marks.push(...settle(mark, values));
+    }
+    if (current) yield current;
+  }
+}
+
+const settle = (late: LateMark, page: PageValues): Mark[] => {
+  const marks = late.make(page);
+  for (const mark of marks) shiftLaid(mark, late.x, late.y);
+  return marks;
+};

@@ -1,0 +1,188 @@
+import type { PlannedPiece } from '../data/plan.ts';
+import type { TotalPlan } from '../data/total.ts';
+import { type Edge, type ItemOf, type Look, SIDES, type Side, type Style, styleLook } from '../definition/schema.ts';
+import { nodes, pageDependence } from '../formula/checked.ts';
+import { compileFormula } from '../formula/compile.ts';
+import type { Compiled } from '../formula/context.ts';
+import type { Font, FontBook } from '../text/fonts.ts';
+import { FormulaError } from '../value/value.ts';
+import { POINTS, type PreparedCommon, type PreparedHighlight } from './prepare.ts';
+
+export const DEFAULT_LOOK = {
+  size: 10,
+  color: '#1f2a2e',
+  align: 'left',
+  stands: 'top',
+  padding: 0,
+  spacing: 1.25,
+} as const;
+const ERROR_COLOR = '#b3402e';
+const ERROR_VALUE = new FormulaError('#NAME?');
+
+/** How a stretch of text looks; size in points. */
+export interface TextStyle {
+  font: Font;
+  size: number;
+  color: string;
+  underline: boolean;
+  strike: boolean;
+}
+
+export interface PreparedPiece {
+  /** Words, or the formula whose value is shown. */
+  content: string | { evaluate: Compiled; format: string };
+  style: TextStyle;
+}
+
+/** Lengths in points. */
+export interface PreparedEdge {
+  width: number;
+  color: string;
+  dash: number[] | null;
+}
+
+export interface PreparedText extends PreparedCommon {
+  kind: 'words';
+  pieces: PreparedPiece[];
+  /** The look of the box's own text; pieces may differ. */
+  style: TextStyle;
+  background: string | null;
+  border: Partial<Record<Side, PreparedEdge>> | null;
+  radius: number;
+  opacity: number;
+  align: 'left' | 'center' | 'right' | 'justify';
+  stands: 'top' | 'middle' | 'bottom';
+  padding: Record<Side, number>;
+  spacing: number;
+  turn: number;
+  grow: boolean;
+  shrink: boolean;
+  shrinksType: boolean;
+  outline: number | null;
+  indent: Compiled | null;
+  /** Whether it waits for its page, or for the last page. */
+  depends: 'none' | 'page' | 'count';
+  /** Totals that its formulas read. */
+  slots: number[];
+  highlights: PreparedHighlight[];
+  /** The item as it looks where these of its highlights hold. */
+  variant: (holding: readonly number[]) => PreparedText;
+}
+
+export interface TextSource {
+  common: PreparedCommon;
+  item: ItemOf<'text'> | ItemOf<'field'>;
+  pieces: readonly PlannedPiece[];
+  indent: Compiled | null;
+  highlights: PreparedHighlight[];
+  styles: Readonly<Record<string, Style>>;
+  book: FontBook;
+  totals: readonly TotalPlan[];
+  missingFont: (name: string) => void;
+}
+
+export const dashOf = (dash: 'solid' | 'dashed' | 'dotted' | undefined, thickness: number): number[] | null =>
+  !dash || dash === 'solid' ? null : dash === 'dashed' ? [thickness * 4, thickness * 2] : [thickness, thickness * 2];
+
+/** `holding`: places of the highlights that hold. */
+export const prepareText = (source: TextSource, holding: readonly number[]): PreparedText => {
+  const { item, book, highlights, pieces: planned } = source;
+  const look: Look = Object.assign(
+    {},
+    styleLook(source.styles, item.style),
+    item.look,
+    ...holding.map((i) => highlights[i]!.look),
+  );
+  const broken = planned.some((piece) => 'problem' in piece);
+  const styleOf = (own: Look): TextStyle => {
+    if (own.font && !book.has(own.font)) source.missingFont(own.font);
+    return {
+      font: book.find(own.font ?? '', own.bold ?? false, own.italic ?? false),
+      size: own.size ?? DEFAULT_LOOK.size,
+      color: broken ? ERROR_COLOR : (own.color ?? DEFAULT_LOOK.color),
+      underline: own.underline ?? false,
+      strike: own.strike ?? false,
+    };
+  };
+  const style = styleOf(look);
+  const variants = new Map<string, PreparedText>();
+  const prepared: PreparedText = {
+    ...source.common,
+    kind: 'words',
+    pieces: planned.map((piece) => ({
+      content:
+        'text' in piece
+          ? piece.text
+          : 'problem' in piece
+            ? { evaluate: () => ERROR_VALUE, format: '' }
+            : { evaluate: compileFormula(piece.formula), format: piece.format },
+      style: piece.look ? styleOf({ ...look, ...piece.look }) : style,
+    })),
+    style,
+    background: look.background ?? null,
+    border: look.border ? borderOf(look.border) : null,
+    radius: (look.radius ?? 0) * POINTS,
+    opacity: look.opacity ?? 1,
+    align: look.align ?? DEFAULT_LOOK.align,
+    stands: look.stands ?? DEFAULT_LOOK.stands,
+    padding: paddingOf(look.padding ?? DEFAULT_LOOK.padding),
+    spacing: look.spacing ?? DEFAULT_LOOK.spacing,
+    turn: look.turn ?? 0,
+    grow: item.grow ?? !look.turn,
+    shrink: item.shrink ?? false,
+    shrinksType: item.fit === 'shrink',
+    outline: item.outline ?? null,
+    indent: source.indent,
+    ...dependenceOf(planned, source.totals),
+    highlights,
+    variant: (wanted) => {
+      if (wanted.length === 0) return prepared;
+      const key = wanted.join(' ');
+      let variant = variants.get(key);
+      if (!variant) {
+        variant = prepareText(source, wanted);
+        variants.set(key, variant);
+      }
+      return variant;
+    },
+  };
+  return prepared;
+};
+
+/** Text with page numbers waits for its page; so does a total of a page that is not complete yet. */
+const dependenceOf = (
+  pieces: readonly PlannedPiece[],
+  totals: readonly TotalPlan[],
+): Pick<PreparedText, 'depends' | 'slots'> => {
+  let depends: PreparedText['depends'] = 'none';
+  const slots: number[] = [];
+  for (const piece of pieces) {
+    if (!('formula' in piece)) continue;
+    const dependence = pageDependence(piece.formula);
+    if (dependence === 'count') depends = 'count';
+    else if (dependence === 'number' && depends === 'none') depends = 'page';
+    for (const node of nodes(piece.formula)) {
+      if (node.kind !== 'total') continue;
+      slots.push(node.slot);
+      const { scope, when } = totals[node.slot]!;
+      if (scope.kind === 'page' && when === 'behind' && depends === 'none') depends = 'page';
+    }
+  }
+  return { depends, slots };
+};
+
+const paddingOf = (padding: NonNullable<Look['padding']>): Record<Side, number> => {
+  const side = (name: Side): number => (typeof padding === 'number' ? padding : (padding[name] ?? 0)) * POINTS;
+  return { top: side('top'), right: side('right'), bottom: side('bottom'), left: side('left') };
+};
+
+const borderOf = (border: NonNullable<Look['border']>): PreparedText['border'] => {
+  const edges: Partial<Record<Side, PreparedEdge>> = {};
+  for (const side of SIDES) {
+    const edge: Edge | undefined = border[side];
+    if (!edge || edge.width === 0) continue;
+    const width = edge.width * POINTS;
+    edges[side] = { width, color: edge.color ?? DEFAULT_LOOK.color, dash: dashOf(edge.dash, width) };
+  }
+  return edges;
+};

@@ -1,0 +1,272 @@
+import type { Level } from '../data/level.ts';
+import { readParameters } from '../data/parameters.ts';
+import type { RowProblem, RowSource } from '../data/rows.ts';
+import { type EvaluationContext, NO_PAGE, type PageValues } from '../formula/context.ts';
+import { type Problem, problem } from '../problems/problem.ts';
+import type { Moment } from '../value/date.ts';
+import { FormulaError, type Value } from '../value/value.ts';
+import { type BandPart, layBand } from './band.ts';
+import { type Block, mergeBlock } from './block.ts';
+import { DrawerRun } from './drawer-run.ts';
+import { ColumnFlow, type Flow } from './flow.ts';
+import { POINTS, type PreparedBand, type PreparedReport, type PreparedSubreport } from './prepare.ts';
+import { type HeldSet, RowReader } from './reader.ts';
+import { Settler } from './settle.ts';
+import { Totals } from './totals.ts';
+
+/** What a run and the nested reports in it share. */
+export interface RunShared {
+  source: RowSource;
+  signal: AbortSignal | undefined;
+  regions: boolean;
+  runAt: Moment;
+  problems: Problem[];
+  rows: number;
+  /** Milliseconds that all readers have waited. */
+  waited: () => number;
+  work: { formulas: number };
+  /** Throws when the run was cancelled or has run out of time. */
+  check: () => void;
+  /** Hands completed pages over, and lets others have their turn. */
+  deliver: () => Promise<void>;
+}
+
+/** Room below which a subreport does not start on a page, in points. */
+const LEAST_START = 24;
+
+/** One report while it runs. A nested report has one of these for all its instances, since its rows are one stream. */
+export class ReportRun {
+  readonly context: EvaluationContext;
+  readonly totals: Totals;
+  readonly reader: RowReader;
+  readonly texts: Intl.Collator;
+  /** Ordinal of the current row, by level. */
+  readonly ordinals: number[] = [];
+  private readonly nested = new Map<PreparedSubreport, ReportRun>();
+  /** What waits to be counted with the next block that lands. */
+  private landings: (() => void)[] = [];
+
+  constructor(
+    readonly prepared: PreparedReport,
+    parameters: Record<string, Value>,
+    readonly shared: RunShared,
+  ) {
+    const { plan, report } = prepared;
+    const { name, timeZone, language } = report;
+    this.totals = new Totals(plan.totals, prepared.totals, plan.levels, {
+      rows: plan.levels.map(() => null),
+      before: plan.levels.map(() => null),
+      parameters,
+      page: { ...NO_PAGE },
+      report: { name, timeZone, language, runAt: shared.runAt },
+    });
+    this.context = this.totals.context;
+    this.texts = new Intl.Collator(language);
+    const settler = new Settler(this.totals, this.texts);
+    this.reader = new RowReader(
+      plan.levels,
+      shared.source,
+      (level, p) => this.rowsFailed(level, p),
+      settler.settle,
+      shared.check,
+      shared.signal,
+    );
+    const { waited } = shared;
+    shared.waited = () => waited() + this.reader.waited;
+  }
+
+  private rowsFailed(level: Level, p: RowProblem): void {
+    const place = { drawer: level.drawer.id, path: `${level.path}/rows` };
+    this.shared.problems.push(problem(p.code, place, { drawer: level.drawer.name, ...p.data }));
+  }
+
+  async close(): Promise<void> {
+    for (const run of this.nested.values()) await run.close();
+    await this.reader.close();
+  }
+
+  /** The whole report for one parent row (for a report that is not nested: for parent 1). */
+  async all(flow: Flow, parent: number, given: HeldSet | null = null): Promise<void> {
+    const { root, bands } = this.prepared;
+    const rows = root && new DrawerRun(this, root);
+    await rows?.open(parent, given);
+    if (bands.header) await this.band(bands.header, flow);
+    await rows?.run(parent, flow);
+    if (bands.footer) await this.band(bands.footer, flow);
+  }
+
+  /** Counts what the current row adds to its page once the next block lands. */
+  willLand(landing: (() => void) | null): void {
+    if (landing) this.landings.push(landing);
+  }
+
+  lay(band: PreparedBand, flow: Flow | null, background?: string): Block | null {
+    this.lookAtPage(flow);
+    const { totals, prepared, shared } = this;
+    const block = layBand(band, this.context, { totals, book: prepared.book, work: shared.work, background });
+    if (!block) return null;
+    if (this.landings.length > 0) {
+      block.landings = this.landings;
+      this.landings = [];
+    }
+    if (shared.regions) {
+      const { height } = block;
+      block.marks.push({ kind: 'region', x: 0, y: 0, width: band.width, height, band: band.key, rows: this.rowPath() });
+    }
+    return block;
+  }
+
+  /** What formulas see of the page before a block has its place on it. */
+  lookAtPage(flow: Flow | null): void {
+    if (!flow) return;
+    const { page } = this.context;
+    page.number = flow.pageNumber;
+    page.room = flow.available / POINTS;
+  }
+
+  private rowPath(): string {
+    let path = '';
+    for (const level of this.prepared.plan.levels) {
+      const ordinal = this.ordinals[level.index];
+      if (ordinal !== undefined) path += `${path && '/'}${level.drawer.name}:${ordinal}`;
+    }
+    return path;
+  }
+
+  /** A band that stands on a page outside the flow of rows. */
+  pageBand(band: PreparedBand, page: PageValues): Block | null {
+    const { totals, prepared, shared } = this;
+    return layBand(band, { ...this.context, page }, { totals, book: prepared.book, work: shared.work });
+  }
+
+  /** Starts a new page where the band asks for one before it; `isFirst`: nothing comes before that it could part from. */
+  breakBefore(band: PreparedBand, flow: Flow, isFirst: boolean): void {
+    const { pageBreak = 'none', breakTo, restartPages } = band.band;
+    const asked = pageBreak === 'before' || (pageBreak === 'between' && !isFirst);
+    const onCondition = pageBreak === 'none' && band.breakIf !== null;
+    if (!asked && !onCondition) {
+      if (restartPages && pageBreak === 'between') flow.restartPart();
+      return;
+    }
+    if (!this.breakHolds(band, flow)) return;
+    flow.breakUnlessTop(breakTo ?? null);
+    if (restartPages) flow.restartPart();
+  }
+
+  breakAfter(band: PreparedBand, flow: Flow): void {
+    if (band.band.pageBreak === 'after' && this.breakHolds(band, flow)) flow.breakUnlessTop(band.band.breakTo ?? null);
+  }
+
+  private breakHolds(band: PreparedBand, flow: Flow): boolean {
+    if (!band.breakIf) return true;
+    this.lookAtPage(flow);
+    return band.breakIf(this.context) === true;
+  }
+
+  /** A band that is not a header or a row: where it has its page breaks, keeps and place. */
+  async band(band: PreparedBand, flow: Flow): Promise<void> {
+    this.breakBefore(band, flow, false);
+    await this.bandHere(band, flow);
+    this.breakAfter(band, flow);
+  }
+
+  /** The band without its page breaks. */
+  async bandHere(band: PreparedBand, flow: Flow, background?: string): Promise<void> {
+    if (band.subreports.length > 0) {
+      await this.bandWithSubreports(band, flow);
+      return;
+    }
+    const block = this.lay(band, flow, background);
+    if (!block) return;
+    if (band.band.atBottom) flow.placeAtBottom(block);
+    else flow.place(block);
+  }
+
+  private part(band: PreparedBand, part: BandPart): Block {
+    const { totals, prepared, shared } = this;
+    const around = { totals, book: prepared.book, work: shared.work };
+    return layBand(band, this.context, around, part) ?? { height: 0, marks: [] };
+  }
+
+  /**
+   * What stands above the subreports goes first, then they run side by side, each over as many pages as it needs; what
+   * stands below them follows the longest.
+   */
+  private async bandWithSubreports(band: PreparedBand, flow: Flow): Promise<void> {
+    if (band.showIf && band.showIf(this.context) !== true) return;
+    const subreports = band.subreports.filter((s) => !s.showIf || s.showIf(this.context) === true);
+    const top = Math.min(...band.subreports.map((s) => s.box.y));
+    const bottom = Math.max(...band.subreports.map((s) => s.box.y + s.box.height));
+    const above = this.part(band, { includes: (i) => i.box.y < top, from: 0, height: top });
+    above.landings = this.landings;
+    this.landings = [];
+    flow.hold(above);
+    if (flow.available < LEAST_START) flow.breakUnlessTop();
+    const beside = this.part(band, { includes: (i) => i.box.y >= top && i.box.y < bottom, from: top, height: 0 });
+    const columns = subreports.map((subreport) => ({
+      x: subreport.box.x,
+      y: subreport.box.y - top,
+      fill: (column: Flow) => this.subreport(subreport, column),
+    }));
+    await sideBySide(flow, columns, beside);
+    const height = Math.max(0, band.height - bottom);
+    const below = this.part(band, { includes: (i) => i.box.y >= bottom, from: bottom, height });
+    if (below.height > 0 || below.marks.length > 0) flow.place(below);
+    await this.shared.deliver();
+  }
+
+  private async subreport(subreport: PreparedSubreport, flow: Flow): Promise<void> {
+    const values: Record<string, Value> = {};
+    const { report } = subreport.report;
+    for (const { name } of report.parameters) {
+      const linked = subreport.links[name]?.(this.context);
+      values[name] = linked instanceof FormulaError ? null : (linked ?? this.defaults(subreport)[name] ?? null);
+    }
+    let run = this.nested.get(subreport);
+    if (!run) {
+      run = new ReportRun(subreport.report, values, this.shared);
+      this.nested.set(subreport, run);
+    }
+    run.context.parameters = values;
+    const { outer } = subreport;
+    const ordinal = outer ? (this.ordinals[outer.index] ?? 0) : 1;
+    const row = outer && subreport.sharesRow ? this.context.rows[outer.index] : null;
+    await run.all(flow, ordinal, row ? await run.sharedRow(row, ordinal) : null);
+  }
+
+  /** The outer report's current row as the only row of this one. */
+  private async sharedRow(row: readonly Value[], ordinal: number): Promise<HeldSet> {
+    const level = this.prepared.root?.level;
+    if (!level) return { rows: [], others: [] };
+    return { rows: [{ row, ordinal, inner: await this.reader.holdInner(level, ordinal) }], others: [] };
+  }
+
+  private defaults(subreport: PreparedSubreport): Record<string, Value> {
+    return readParameters(subreport.report.report, {}).values;
+  }
+}
+
+/** A column that is filled beside others: where it starts, and what fills it. Points. */
+export interface Beside {
+  x: number;
+  y: number;
+  fill: (column: Flow) => Promise<void>;
+}
+
+/** Fills columns side by side, each over as many pages as it needs; the flow goes on below the longest. */
+export const sideBySide = async (flow: Flow, columns: readonly Beside[], beside: Block): Promise<void> => {
+  const pages: Block[] = [beside];
+  const first = flow.available;
+  for (const { x, y, fill } of columns) {
+    const column = new ColumnFlow(first - y, flow.full, flow.pageNumber);
+    await fill(column);
+    for (const [i, fragment] of column.end().entries()) {
+      pages[i] ??= { height: 0, marks: [] };
+      mergeBlock(pages[i]!, fragment, x, i === 0 ? y : 0);
+    }
+  }
+  for (const [i, block] of pages.entries()) {
+    if (i > 0) flow.breakPage();
+    flow.place(block);
+  }
+};

@@ -1,0 +1,156 @@
+import type { Level } from '../data/level.ts';
+import type { Row } from '../data/rows.ts';
+import { carrierOf, type RowScope, type TotalPlan } from '../data/total.ts';
+import type { Compiled, EvaluationContext, TotalValues } from '../formula/context.ts';
+import { Accumulator, totalOf } from '../formula/functions/index.ts';
+import type { Value } from '../value/value.ts';
+import type { HeldRow } from './reader.ts';
+
+/** A running total counts in sums. */
+const accumulatorFor = ({ name, when }: TotalPlan): Accumulator =>
+  new Accumulator(when === 'running' || name === 'RANK' ? 'SUM' : name);
+
+const scopeKey = (scope: RowScope): string => `${scope.level.index} ${scope.kind} ${scope.group}`;
+
+/** The totals of one report while it runs. */
+export class Totals implements TotalValues {
+  private readonly accumulators: Accumulator[];
+  /** Of totals ahead of their rows; the others are read from their accumulators. */
+  private readonly values: Value[];
+  private readonly startsWith = new Map<string, TotalPlan[]>();
+  private readonly countedAt: TotalPlan[][] = [];
+  private readonly othersAt: TotalPlan[][] = [];
+  private readonly onPageAt: TotalPlan[][] = [];
+  /** Brought by a column of the level's rows. */
+  private readonly brought: TotalPlan[][] = [];
+  /** Worked out here from rows read ahead, by their scope. */
+  private readonly heldBy = new Map<string, TotalPlan[]>();
+  readonly context: EvaluationContext;
+
+  constructor(
+    private readonly plans: readonly TotalPlan[],
+    private readonly formulas: readonly Compiled[],
+    levels: readonly Level[],
+    context: Omit<EvaluationContext, 'totals'>,
+  ) {
+    this.context = { ...context, totals: this };
+    this.accumulators = plans.map(accumulatorFor);
+    this.values = plans.map((plan) => emptyOf(plan));
+    for (const level of levels) {
+      const at = (keep: (t: TotalPlan) => boolean): TotalPlan[] => plans.filter((t) => t.counted === level && keep(t));
+      const isPage = (t: TotalPlan): boolean => t.scope.kind === 'page';
+      const counts = (t: TotalPlan): boolean => t.when !== 'ahead' && !isPage(t);
+      this.countedAt[level.index] = at((t) => counts(t) && t.scope.kind !== 'others');
+      this.othersAt[level.index] = at((t) => counts(t) && t.scope.kind === 'others');
+      this.onPageAt[level.index] = at(isPage);
+      this.brought[level.index] = plans.filter((t) => t.column > 0 && carrierOf(t) === level);
+    }
+    for (const plan of plans) {
+      const key = scopeKey(plan.scope);
+      if (plan.when !== 'ahead') this.startsWith.set(key, [...(this.startsWith.get(key) ?? []), plan]);
+      else if (plan.column === 0) this.heldBy.set(key, [...(this.heldBy.get(key) ?? []), plan]);
+    }
+  }
+
+  value(slot: number): Value {
+    return this.plans[slot]!.when === 'ahead' ? this.values[slot]! : this.accumulators[slot]!.result();
+  }
+
+  /** Values as they are now, for text that is laid out later; those that count the page are read then. */
+  freeze(slots: readonly number[]): TotalValues {
+    const now = new Map<number, Value>();
+    for (const slot of slots) {
+      const { scope, when } = this.plans[slot]!;
+      if (scope.kind !== 'page' || when === 'running') now.set(slot, this.value(slot));
+    }
+    return { value: (slot) => (now.has(slot) ? now.get(slot)! : this.value(slot)) };
+  }
+
+  /** Totals of a scope start anew; those ahead of it are empty until rows bring them. */
+  start(level: Level, kind: RowScope['kind'], group = 0): void {
+    const key = `${level.index} ${kind} ${group}`;
+    for (const { slot } of this.startsWith.get(key) ?? []) this.accumulators[slot]!.reset();
+    if (kind !== 'set') return;
+    for (const plan of this.brought[level.index]!) this.values[plan.slot] = emptyOf(plan);
+  }
+
+  /** The level's row has become current: takes what it brings. */
+  take(level: Level, row: Row, held: HeldRow | null): void {
+    for (const { slot, column } of this.brought[level.index]!) this.values[slot] = row[column] ?? null;
+    if (held?.totals) for (const [slot, value] of held.totals) this.values[slot] = value;
+  }
+
+  /** Counts the level's current row. */
+  count(level: Level, isOther = false): void {
+    const { context, formulas, accumulators } = this;
+    for (const { slot } of this.countedAt[level.index]!) accumulators[slot]!.add(formulas[slot]!(context));
+    if (isOther) for (const { slot } of this.othersAt[level.index]!) accumulators[slot]!.add(formulas[slot]!(context));
+  }
+
+  /** What to do once the level's current row has its place on a page; null when nothing counts by page. */
+  landing(level: Level): (() => void) | null {
+    const plans = this.onPageAt[level.index]!;
+    if (plans.length === 0) return null;
+    const { context } = this;
+    const values = plans.map(({ slot }) => this.formulas[slot]!(context));
+    return () => {
+      for (const [i, { slot }] of plans.entries()) this.accumulators[slot]!.add(values[i]!);
+    };
+  }
+
+  /** A page is complete: totals of the page start anew, running ones go on. */
+  pageCompleted(): void {
+    for (const { slot, scope, when } of this.plans) {
+      if (scope.kind === 'page' && when === 'behind') this.accumulators[slot]!.reset();
+    }
+  }
+
+  /** Whether totals before their rows must be worked out here for this scope. */
+  isHeld(level: Level, kind: RowScope['kind'], group = 0): boolean {
+    return this.heldBy.has(`${level.index} ${kind} ${group}`);
+  }
+
+  /** Totals of the scope that are worked out here, without ranks. */
+  heldTotals(level: Level, kind: RowScope['kind'], group = 0): TotalPlan[] {
+    return (this.heldBy.get(`${level.index} ${kind} ${group}`) ?? []).filter((t) => t.name !== 'RANK');
+  }
+
+  /** Ranks of the level's rows that are worked out here. */
+  heldRanks(level: Level): TotalPlan[] {
+    return this.plans.filter((t) => t.name === 'RANK' && t.counted === level && t.column === 0);
+  }
+
+  set(slot: number, value: Value): void {
+    this.values[slot] = value;
+  }
+
+  /** Works a total out from rows read ahead; they become current one after the other. */
+  ofRows(total: TotalPlan, level: Level, rows: readonly HeldRow[]): Value {
+    if (total.name === 'RANK') return null;
+    return totalOf(total.name, this.valuesOf(total, level, rows));
+  }
+
+  private *valuesOf(total: TotalPlan, at: Level, rows: readonly HeldRow[]): Iterable<Value> {
+    const { context } = this;
+    for (const held of rows) {
+      context.rows[at.index] = held.row;
+      this.take(at, held.row, held);
+      if (total.counted === at) yield this.formulas[total.slot]!(context);
+      else {
+        for (const [child, set] of held.inner) {
+          if (!total.counted.isWithin(child)) continue;
+          yield* this.valuesOf(total, child, set.rows);
+          yield* this.valuesOf(total, child, set.others);
+        }
+      }
+    }
+  }
+
+  /** The formula of a total for the rows that are current. */
+  formula(slot: number): Value {
+    return this.formulas[slot]!(this.context);
+  }
+}
+
+/** What a total of no rows is. */
+const emptyOf = ({ name }: TotalPlan): Value => (name === 'RANK' ? null : totalOf(name, []));

@@ -1,0 +1,351 @@
+import type { EvaluationContext, PageValues } from '../formula/context.ts';
+import type { LineMark, Mark, TextMark } from '../page/page.ts';
+import type { FontBook } from '../text/fonts.ts';
+import { formatValue } from '../text/format.ts';
+import { breakLines, type StyledText, type TextLine } from '../text/lines.ts';
+import { isNumeric, toNumber } from '../value/number.ts';
+import type { LaidMark } from './block.ts';
+import { POINTS } from './prepare.ts';
+import type { PreparedText, TextStyle } from './prepare-text.ts';
+import type { Totals } from './totals.ts';
+
+/** Smallest share of its size that type shrinks to. */
+const LEAST_SHRUNK = 0.4;
+
+/** Text with its looks, pieces without content left out. */
+interface Said {
+  text: string;
+  style: TextStyle;
+}
+
+const say = (item: PreparedText, context: EvaluationContext): Said[] => {
+  const said: Said[] = [];
+  for (const { content, style } of item.pieces) {
+    const text =
+      typeof content === 'string' ? content : formatValue(content.evaluate(context), content.format, context.report);
+    const last = said.at(-1);
+    if (last && last.style === style) last.text += text;
+    else said.push({ text, style });
+  }
+  return said;
+};
+
+/** What laying out a band has in common for all its items. */
+export interface LayingOut {
+  context: EvaluationContext;
+  totals: Totals;
+  book: FontBook;
+  marks: LaidMark[];
+  /** Set when a formula or picture of the band has something to show. */
+  hasContent: boolean;
+  /** Number of formulas worked out. */
+  formulas: number;
+}
+
+/** Lays a text item out with its top at `top`; gives the height that it takes. */
+export const layText = (given: PreparedText, top: number, out: LayingOut): number => {
+  const { context } = out;
+  let item = given;
+  if (given.highlights.length > 0) {
+    const holding = given.highlights.flatMap(({ when }, i) => (when(context) === true ? [i] : []));
+    out.formulas += given.highlights.length;
+    if (holding.some((i) => given.highlights[i]!.hide)) return given.box.height;
+    item = given.variant(holding);
+  }
+  for (const { content } of item.pieces) if (typeof content !== 'string') out.formulas++;
+  const indent = item.indent ? indentOf(item.indent(context)) : 0;
+  if (item.depends === 'none') {
+    const said = say(item, context);
+    const isFormula = item.pieces.some((p) => typeof p.content !== 'string');
+    if (isFormula && said.some((s) => s.text !== '')) out.hasContent = true;
+    return setText(item, said, 0, top, indent, out.book, out.marks);
+  }
+  out.hasContent = true;
+  // The page is not known yet: keep what the formulas read, and set the text when it is. Its box does not grow.
+  const rows = [...context.rows];
+  const totals = out.totals.freeze(item.slots);
+  const before = [...context.before];
+  const { book } = out;
+  out.marks.push({
+    kind: 'late',
+    x: 0,
+    y: top,
+    height: item.box.height,
+    needs: item.depends,
+    make: (page: PageValues): Mark[] => {
+      const marks: Mark[] = [];
+      setText(item, say(item, { ...context, rows, before, totals, page }), 0, 0, indent, book, marks);
+      return marks;
+    },
+  });
+  return item.box.height;
+};
+
+const indentOf = (value: unknown): number => (isNumeric(value) ? Math.max(0, toNumber(value)) * POINTS : 0);
+
+/** Sets text in the item's box, moved to `top`; gives the height that it takes, padding included. */
+const setText = (
+  item: PreparedText,
+  said: readonly Said[],
+  left: number,
+  top: number,
+  indent: number,
+  book: FontBook,
+  marks: (Mark | LaidMark)[],
+): number => {
+  const { padding, turn } = item;
+  const box = { ...item.box, x: left + item.box.x + indent, width: Math.max(1, item.box.width - indent) };
+  const isEmpty = said.every((s) => s.text === '');
+  if (turn !== 0) {
+    frame(item, box, top, box.height, marks);
+    if (!isEmpty) setTurned(item, said, box, top, book, marks);
+    return box.height;
+  }
+  const room = box.width - padding.left - padding.right;
+  const around = padding.top + padding.bottom;
+  if (isEmpty) {
+    const height = item.shrink ? 0 : box.height;
+    if (height > 0) frame(item, box, top, height, marks);
+    return height;
+  }
+  const lines = fitted(item, said, room, box.height - around, book);
+  const textHeight = lines.reduce((sum, line) => sum + line.size * item.spacing, 0);
+  // A box a little lower than its one line, as a tight row has, is no reason to grow.
+  const needed = lines.length === 1 ? Math.min(box.height, textHeight + around) : textHeight + around;
+  const height = item.grow && needed > box.height ? needed : item.shrink ? Math.min(needed, box.height) : box.height;
+  frame(item, box, top, height, marks);
+  const free = height - around - textHeight;
+  const offset = item.stands === 'top' ? 0 : item.stands === 'middle' ? free / 2 : free;
+  let y = top + padding.top + offset;
+  const textTop = marks.length;
+  for (const line of lines) {
+    const lineHeight = line.size * item.spacing;
+    if (!item.grow && y > top + height - lineHeight * 0.5 && y > top + padding.top) break;
+    setLine(item, said, line, box.x + padding.left, y, room, marks);
+    y += lineHeight;
+  }
+  const first = marks[textTop];
+  if (item.outline !== null && first) {
+    const title = said
+      .map((s) => s.text)
+      .join('')
+      .replace(/\s+/g, ' ')
+      .trim();
+    marks.push({ kind: 'outline', x: box.x, y: top, level: item.outline, title, item: item.id });
+  }
+  return height;
+};
+
+/** The text's lines; with smaller type where it is to fit its box. */
+const fitted = (item: PreparedText, said: readonly Said[], room: number, high: number, book: FontBook): TextLine[] => {
+  const set = (scale: number): TextLine[] => linesOf(said, scale, room, book);
+  const lines = set(1);
+  if (!item.shrinksType) return lines;
+  const fits = (list: TextLine[]): boolean => {
+    const height = list.reduce((sum, line) => sum + line.size * item.spacing, 0);
+    // A single line may be a little higher than its box, as a tight row has it.
+    return list.length === 1 || height <= high + 0.01;
+  };
+  const whole = (list: TextLine[]): boolean => fits(list) && list.every((line) => line.width <= room + 0.01);
+  if (whole(lines)) return lines;
+  let low = LEAST_SHRUNK;
+  let best = set(low);
+  let top = 1;
+  for (let step = 0; step < 7; step++) {
+    const middle = (low + top) / 2;
+    const tried = set(middle);
+    if (whole(tried)) {
+      best = tried;
+      low = middle;
+    } else top = middle;
+  }
+  return best;
+};
+
+/** The sizes of `said` scaled; runs carry their place in `said`. */
+const linesOf = (said: readonly Said[], scale: number, room: number, book: FontBook): TextLine[] => {
+  const only = said.length === 1 ? said[0]! : null;
+  if (only && scale === 1) {
+    const { font, size } = only.style;
+    const plain = (font.plainWidth(only.text) * size) / 1000;
+    // Most cells stand on one line as they are.
+    if (plain >= 0 && plain <= room + 0.01) {
+      const run = { text: only.text, font, x: 0, width: plain, rtl: false, size, style: 0 };
+      return [{ runs: [run], width: plain, size, ends: true }];
+    }
+  }
+  const styled: StyledText[] = said.map(({ text, style }) => ({ text, font: style.font, size: style.size * scale }));
+  return breakLines(styled, room, book);
+};
+
+const setLine = (
+  item: PreparedText,
+  said: readonly Said[],
+  line: TextLine,
+  x: number,
+  top: number,
+  room: number,
+  marks: (Mark | LaidMark)[],
+): void => {
+  const free = room - line.width;
+  const { align } = item;
+  const start = x + (align === 'right' ? free : align === 'center' ? free / 2 : 0);
+  const lead = line.runs.find((run) => !run.rtl)?.font ?? item.style.font;
+  const { ascent, descent } = lead;
+  const lineHeight = line.size * item.spacing;
+  const baseline = top + (lineHeight - ((ascent + descent) * line.size) / 1000) / 2 + (ascent * line.size) / 1000;
+  const spread = align === 'justify' && !line.ends && free > 0 && line.runs.every((run) => !run.rtl);
+  const gaps = spread ? line.runs.reduce((sum, run) => sum + (run.text.match(/ /g)?.length ?? 0), 0) : 0;
+  const extra = gaps > 0 ? free / gaps : 0;
+  let moved = 0;
+  for (const run of line.runs) {
+    const { style } = said[run.style]!;
+    const { size } = run;
+    if (extra === 0) {
+      marks.push(textMark(item, style, run.text, run.font.key, size, start + run.x, baseline, run.width, run.rtl));
+      lineThrough(item, style, size, start + run.x, baseline, run.width, marks);
+      continue;
+    }
+    let at = start + run.x + moved;
+    for (const word of run.text.split(/(?<= )/)) {
+      const width = (run.font.width(word) * size) / 1000;
+      const spaces = word.endsWith(' ') ? extra : 0;
+      marks.push(textMark(item, style, word, run.font.key, size, at, baseline, width, false));
+      lineThrough(item, style, size, at, baseline, width + spaces, marks);
+      at += width + spaces;
+      moved += spaces;
+    }
+  }
+};
+
+const textMark = (
+  item: PreparedText,
+  style: TextStyle,
+  text: string,
+  font: string,
+  size: number,
+  x: number,
+  y: number,
+  width: number,
+  rtl: boolean,
+): TextMark => {
+  const mark: TextMark = { kind: 'text', x, y, text, font, size, color: style.color, width, item: item.id };
+  if (rtl) mark.rtl = true;
+  if (item.opacity < 1) mark.opacity = item.opacity;
+  return mark;
+};
+
+const lineThrough = (
+  item: PreparedText,
+  style: TextStyle,
+  size: number,
+  x: number,
+  baseline: number,
+  width: number,
+  marks: (Mark | LaidMark)[],
+): void => {
+  const at = (y: number): LineMark => ({
+    kind: 'line',
+    x,
+    y,
+    x2: x + width,
+    y2: y,
+    color: style.color,
+    thickness: size / 16,
+    item: item.id,
+    ...(item.opacity < 1 ? { opacity: item.opacity } : {}),
+  });
+  if (style.underline) marks.push(at(baseline + size * 0.13));
+  if (style.strike) marks.push(at(baseline - size * 0.28));
+};
+
+/** Background and border of a box. */
+const frame = (
+  item: PreparedText,
+  box: { x: number; width: number },
+  top: number,
+  height: number,
+  marks: (Mark | LaidMark)[],
+): void => {
+  const { background, border, radius, opacity } = item;
+  const seen = { item: item.id, ...(opacity < 1 ? { opacity } : {}) };
+  const { x, width } = box;
+  const edges = border ? Object.values(border) : [];
+  const [first] = edges;
+  const even =
+    first &&
+    edges.length === 4 &&
+    edges.every((e) => e.width === first.width && e.color === first.color && String(e.dash) === String(first.dash));
+  if (background || even) {
+    marks.push({
+      kind: 'rectangle',
+      x,
+      y: top,
+      width,
+      height,
+      ...seen,
+      ...(background ? { fill: background } : {}),
+      ...(even ? { stroke: first.color, thickness: first.width, ...(first.dash ? { dash: first.dash } : {}) } : {}),
+      ...(radius > 0 ? { radius } : {}),
+    });
+  }
+  if (!border || even) return;
+  const ends = {
+    top: [x, top, x + width, top],
+    right: [x + width, top, x + width, top + height],
+    bottom: [x, top + height, x + width, top + height],
+    left: [x, top, x, top + height],
+  } as const;
+  for (const [side, edge] of Object.entries(border) as [keyof typeof ends, NonNullable<typeof first>][]) {
+    const [x1, y, x2, y2] = ends[side];
+    marks.push({
+      kind: 'line',
+      x: x1,
+      y,
+      x2,
+      y2,
+      color: edge.color,
+      thickness: edge.width,
+      ...(edge.dash ? { dash: edge.dash } : {}),
+      ...seen,
+    });
+  }
+};
+
+/** Text turned around the middle of its box. It is broken to the length that the box has in its direction. */
+const setTurned = (
+  item: PreparedText,
+  said: readonly Said[],
+  box: { x: number; width: number; height: number },
+  top: number,
+  book: FontBook,
+  marks: (Mark | LaidMark)[],
+): void => {
+  const angle = (item.turn * Math.PI) / 180;
+  const [sin, cos] = [Math.sin(angle), Math.cos(angle)];
+  const upright = Math.abs(sin) > 0.7;
+  const [long, high] = upright ? [box.height, box.width] : [box.width, box.height];
+  const { padding } = item;
+  const room = long - padding.left - padding.right;
+  const lines = fitted(item, said, room, high - padding.top - padding.bottom, book);
+  const textHeight = lines.reduce((sum, line) => sum + line.size * item.spacing, 0);
+  const free = high - padding.top - padding.bottom - textHeight;
+  let y = padding.top + (item.stands === 'top' ? 0 : item.stands === 'middle' ? free / 2 : free);
+  const set: (Mark | LaidMark)[] = [];
+  for (const line of lines) {
+    setLine(item, said, line, padding.left, y, room, set);
+    y += line.size * item.spacing;
+  }
+  const centre = { x: box.x + box.width / 2, y: top + box.height / 2 };
+  const turned = (px: number, py: number): { x: number; y: number } => {
+    const [dx, dy] = [px - long / 2, py - high / 2];
+    return { x: centre.x + dx * cos - dy * sin, y: centre.y + dx * sin + dy * cos };
+  };
+  for (const mark of set) {
+    if (mark.kind === 'text') marks.push({ ...mark, ...turned(mark.x, mark.y), turn: item.turn });
+    else if (mark.kind === 'line') {
+      const end = turned(mark.x2, mark.y2);
+      marks.push({ ...mark, ...turned(mark.x, mark.y), x2: end.x, y2: end.y });
+    }
+  }
+};
