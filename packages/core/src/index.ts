@@ -37,8 +37,9 @@ export {
 } from './formula/functions/index.ts';
 export { parseFormula } from './formula/parse.ts';
 export type { LateFill } from './layout/page-flow.ts';
-export { POINTS, type PreparedReport, prepareReport } from './layout/prepare.ts';
+export { prepareReport } from './layout/prepare.ts';
 export { DEFAULT_LOOK } from './layout/prepare-text.ts';
+export { POINTS, type PreparedReport } from './layout/prepared.ts';
 export {
   LayoutCancelled,
   type LayoutOptions,

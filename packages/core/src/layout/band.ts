@@ -4,8 +4,8 @@ import type { FontBook } from '../text/fonts.ts';
 import { encodeValue, FormulaError, Picture, valueText } from '../value/value.ts';
 import type { Block, LaidMark } from './block.ts';
 import { layPicture } from './picture.ts';
-import { POINTS, type PreparedBand, type PreparedItem, type PreparedLink } from './prepare.ts';
 import { dashOf } from './prepare-text.ts';
+import { POINTS, type PreparedBand, type PreparedItem, type PreparedLink } from './prepared.ts';
 import type { Totals } from './totals.ts';
 import { type LayingOut, layText } from './words.ts';
 

@@ -1,12 +1,12 @@
 import type { Level } from '../data/level.ts';
 import type { Row } from '../data/rows.ts';
 import type { Value } from '../value/value.ts';
-import type { Block } from './block.ts';
-import { mergeBlock } from './block.ts';
+import { sideBySide } from './beside.ts';
+import { type Block, mergeBlock } from './block.ts';
 import { ColumnFlow, ColumnsFlow, type Flow } from './flow.ts';
-import { POINTS, type PreparedBand, type PreparedDrawer } from './prepare.ts';
+import { POINTS, type PreparedBand, type PreparedDrawer } from './prepared.ts';
 import { type HeldRow, type HeldSet, NO_ROWS, type ReadRow } from './reader.ts';
-import { type ReportRun, sideBySide } from './report-run.ts';
+import type { ReportRun } from './report-run.ts';
 import { depthOf, groupIdentity } from './settle.ts';
 
 /** A recursive row whose inner rows are not complete yet. */

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { band, definition, field, lay, type Rows } from './huts.test-support.ts';
-import { POINTS } from './prepare.ts';
+import { POINTS } from './prepared.ts';
 
 const rows: Rows = {
   hut: [{ name: 'Lago Frio' }, { name: 'Alminhas' }, { name: 'Sino' }],

@@ -6,7 +6,7 @@ import { compileFormula } from '../formula/compile.ts';
 import type { Compiled } from '../formula/context.ts';
 import type { Font, FontBook } from '../text/fonts.ts';
 import { FormulaError } from '../value/value.ts';
-import { POINTS, type PreparedCommon, type PreparedHighlight } from './prepare.ts';
+import { POINTS, type PreparedCommon, type PreparedHighlight } from './prepared.ts';
 
 export const DEFAULT_LOOK = {
   size: 10,

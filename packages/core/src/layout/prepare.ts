@@ -1,4 +1,3 @@
-import type { Level } from '../data/level.ts';
 import type {
   PlannedBand,
   PlannedDrawer,
@@ -7,117 +6,25 @@ import type {
   PlannedLink,
   ReportPlan,
 } from '../data/plan.ts';
-import {
-  type Band,
-  type Drawer,
-  type Item,
-  type ItemOf,
-  type Look,
-  paperSize,
-  type Report,
-} from '../definition/schema.ts';
+import { type Item, type ItemOf, paperSize } from '../definition/schema.ts';
 import type { DrawerBand, ReportBand } from '../definition/walk.ts';
 import { compileFormula } from '../formula/compile.ts';
 import type { Compiled } from '../formula/context.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import type { FontBook } from '../text/fonts.ts';
 import { type PreparedText, prepareText } from './prepare-text.ts';
-
-/** Points in a millimetre. */
-export const POINTS = 72 / 25.4;
-
-export interface Box {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-}
-
-export interface PreparedHighlight {
-  when: Compiled;
-  look: Look;
-  hide: boolean;
-}
-
-export type PreparedLink =
-  | { to: 'address' | 'anchor'; evaluate: Compiled }
-  | { to: 'report'; report: string; parameters: Record<string, Compiled> };
-
-/** What every item may have. */
-export interface PreparedCommon {
-  id: string;
-  box: Box;
-  showIf: Compiled | null;
-  link: PreparedLink | null;
-  anchor: Compiled | null;
-}
-
-export interface PreparedPicture extends PreparedCommon {
-  kind: 'picture';
-  item: ItemOf<'picture'>;
-  evaluate: Compiled | null;
-}
-
-export type PreparedItem =
-  | PreparedText
-  | PreparedPicture
-  | (PreparedCommon & { kind: 'line'; item: ItemOf<'line'> })
-  | (PreparedCommon & { kind: 'rectangle'; item: ItemOf<'rectangle'> });
-
-export interface PreparedSubreport {
-  id: string;
-  box: Box;
-  report: PreparedReport;
-  /** Level of the outer report whose row it hangs on; null when there is none. */
-  outer: Level | null;
-  /** Its only row is the outer report's current one. */
-  sharesRow: boolean;
-  links: Record<string, Compiled>;
-  showIf: Compiled | null;
-}
-
-export interface PreparedBand {
-  band: Band;
-  key: string;
-  width: number;
-  height: number;
-  items: PreparedItem[];
-  subreports: PreparedSubreport[];
-  showIf: Compiled | null;
-  breakIf: Compiled | null;
-  highlights: PreparedHighlight[];
-}
-
-export interface PreparedGroup {
-  key: Compiled;
-  header: PreparedBand | null;
-  footer: PreparedBand | null;
-}
-
-export interface PreparedDrawer {
-  level: Level;
-  drawer: Drawer;
-  bands: Partial<Record<DrawerBand, PreparedBand>>;
-  /** Outermost first. */
-  groups: PreparedGroup[];
-  drawers: PreparedDrawer[];
-  localFilter: Compiled | null;
-  /** Where its rows stand when they stand in columns, in points. */
-  columns: { count: number; step: number; order: 'across' | 'down' } | null;
-}
-
-/** A plan turned into closures and points: everything the layout of a row needs, worked out once. */
-export interface PreparedReport {
-  plan: ReportPlan;
-  report: Report;
-  book: FontBook;
-  root: PreparedDrawer | null;
-  bands: Partial<Record<ReportBand, PreparedBand>>;
-  /** Argument of each total, by slot. */
-  totals: Compiled[];
-  /** Problems that only the fonts at hand show. */
-  problems: Problem[];
-}
+import {
+  type Box,
+  POINTS,
+  type PreparedBand,
+  type PreparedCommon,
+  type PreparedDrawer,
+  type PreparedHighlight,
+  type PreparedItem,
+  type PreparedLink,
+  type PreparedReport,
+  type PreparedSubreport,
+} from './prepared.ts';
 
 /** `width` is the width that a nested report's bands get, in points; null for the report's own page. */
 export const prepareReport = (plan: ReportPlan, book: FontBook, width: number | null = null): PreparedReport =>

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import type { RegionMark } from '../page/page.ts';
 import { band, definition, field, lay, type Rows } from './huts.test-support.ts';
-import { POINTS } from './prepare.ts';
+import { POINTS } from './prepared.ts';
 
 const height = fc.integer({ min: 4, max: 90 });
 const bands = fc.record({

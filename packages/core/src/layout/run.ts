@@ -8,7 +8,7 @@ import { Moment } from '../value/date.ts';
 import type { Value } from '../value/value.ts';
 import type { Block } from './block.ts';
 import { type LateFill, PageFlow, type PageFrame, type PageGeometry } from './page-flow.ts';
-import { POINTS, type PreparedReport } from './prepare.ts';
+import { POINTS, type PreparedReport } from './prepared.ts';
 import { ReportRun, type RunShared } from './report-run.ts';
 
 export interface LayoutOptions {

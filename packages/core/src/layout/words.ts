@@ -5,8 +5,8 @@ import { formatValue } from '../text/format.ts';
 import { breakLines, type StyledText, type TextLine } from '../text/lines.ts';
 import { isNumeric, toNumber } from '../value/number.ts';
 import type { LaidMark } from './block.ts';
-import { POINTS } from './prepare.ts';
 import type { PreparedText, TextStyle } from './prepare-text.ts';
+import { POINTS } from './prepared.ts';
 import type { Totals } from './totals.ts';
 
 /** Smallest share of its size that type shrinks to. */
