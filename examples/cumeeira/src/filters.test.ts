@@ -1,10 +1,9 @@
 import type { PGlite } from '@electric-sql/pglite';
-import { layoutReport, type Page, planReport, prepareReport, problemText, readDefinition } from '@gaveta/core';
-import { loadShippedFonts } from '@gaveta/output';
-import { openRows, pgliteConnection } from '@gaveta/server';
+import { problemText } from '@gaveta/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { cumeeiraModel, openDemoDatabase } from './index.ts';
+import { openDemoDatabase } from './index.ts';
+import { definition, lines, runReport } from './run.test-support.ts';
 
 let database: PGlite;
 beforeAll(async () => {
@@ -13,10 +12,7 @@ beforeAll(async () => {
 afterAll(() => database.close());
 
 const idsOf = async (filter: string): Promise<{ ids: string[]; local: boolean }> => {
-  const read = readDefinition({
-    gaveta: 1,
-    name: 'Filter',
-    model: 'cumeeira',
+  const report = definition({
     parameters: [
       { name: 'day', label: 'Day', type: 'date', default: '2025-07-01' },
       { name: 'none', label: 'None', type: 'number' },
@@ -26,33 +22,12 @@ const idsOf = async (filter: string): Promise<{ ids: string[]; local: boolean }>
       name: 'warden',
       rows: { entity: 'warden' },
       filter,
-      detail: {
-        height: 5,
-        items: [{ kind: 'field', id: 'n', x: 0, y: 0, width: 80, height: 5, formula: 'name & from_date & to_date' }],
-      },
+      detail: lines('n', 'name & from_date & to_date'),
     },
   });
-  if (!read.ok) throw new Error(JSON.stringify(read.problems));
-  const plan = planReport(read.report, { models: [cumeeiraModel.model], report: () => null, rowsFromDatabase: true });
-  if (plan.problems.length > 0) throw new Error(`${filter}: ${plan.problems.map(problemText).join(' ')}`);
-  const { readParameters } = await import('@gaveta/core');
-  const parameters = readParameters(read.report, {}).values;
-  const rows = await openRows(plan, {
-    models: new Map([['cumeeira', cumeeiraModel]]),
-    connections: new Map([['cumeeira', pgliteConnection(database)]]),
-    claims: { role: 'office' },
-    parameters,
-    maxRows: 1e5,
-  });
-  const pages: Page[] = [];
-  const result = await layoutReport(prepareReport(plan, await loadShippedFonts()), {
-    parameters,
-    source: rows.source,
-    onPage: (p) => void pages.push(p),
-  });
-  expect(result.problems).toEqual([]);
-  const ids = pages.flatMap((p) => p.marks).flatMap((m) => (m.kind === 'text' ? [m.text] : []));
-  return { ids, local: plan.root!.level.localFilter !== null };
+  const { plan, result, texts } = await runReport(database, report);
+  expect([...plan.problems, ...result.problems].map(problemText)).toEqual([]);
+  return { ids: texts, local: plan.root!.level.localFilter !== null };
 };
 
 const number = fc.constantFrom(

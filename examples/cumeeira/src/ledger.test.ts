@@ -1,20 +1,9 @@
 import type { PGlite } from '@electric-sql/pglite';
-import {
-  layoutReport,
-  type Page,
-  planReport,
-  plansOf,
-  prepareReport,
-  problemText,
-  type Report,
-  readDefinition,
-  readParameters,
-  type TextMark,
-} from '@gaveta/core';
-import { loadShippedFonts } from '@gaveta/output';
-import { type Claims, openRows, pgliteConnection } from '@gaveta/server';
+import { planReport, plansOf, problemText, type Report, readDefinition, readParameters } from '@gaveta/core';
+import { type Claims, pgliteConnection } from '@gaveta/server';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { cumeeiraModel, demoReports, openDemoDatabase } from './index.ts';
+import { definition, OFFICE, runReport } from './run.test-support.ts';
 
 let database: PGlite;
 const reports = new Map<string, Report>();
@@ -28,31 +17,8 @@ beforeAll(async () => {
 });
 afterAll(() => database.close());
 
-const OFFICE: Claims = { role: 'office' };
-
-const run = async (report: Report, given: Record<string, string | number> = {}, claims: Claims = OFFICE) => {
-  const plan = planReport(report, {
-    models: [cumeeiraModel.model],
-    report: (id) => reports.get(id) ?? null,
-    rowsFromDatabase: true,
-  });
-  const { values } = readParameters(report, given);
-  const rows = await openRows(plan, {
-    models: new Map([['cumeeira', cumeeiraModel]]),
-    connections: new Map([['cumeeira', pgliteConnection(database)]]),
-    claims,
-    parameters: values,
-    maxRows: 1e6,
-  });
-  const pages: Page[] = [];
-  const result = await layoutReport(prepareReport(plan, await loadShippedFonts()), {
-    parameters: values,
-    source: rows.source,
-    onPage: (p) => void pages.push(p),
-  });
-  const texts = pages.flatMap((p) => p.marks).filter((m): m is TextMark => m.kind === 'text');
-  return { plan, rows, pages, result, texts: texts.map((m) => m.text), marks: texts };
-};
+const run = (report: Report, given: Record<string, string | number> = {}, claims: Claims = OFFICE) =>
+  runReport(database, report, { given, claims, nested: reports });
 
 const sql = async <T>(text: string, values: unknown[] = []): Promise<T[]> =>
   (await database.query<T>(text, values)).rows;
@@ -124,10 +90,7 @@ describe('the season ledger', () => {
       height: 5,
       formula: 'hut.name & " " & arrival & " " & stay.id',
     };
-    const read = readDefinition({
-      gaveta: 1,
-      name: 'First',
-      model: 'cumeeira',
+    const report = definition({
       body: {
         id: 'h',
         name: 'hut',
@@ -146,8 +109,7 @@ describe('the season ledger', () => {
         ],
       },
     });
-    if (!read.ok) throw new Error(JSON.stringify(read.problems));
-    const { texts } = await run(read.report);
+    const { texts } = await run(report);
     const expected = await sql<{ line: string }>(
       `select h.name || ' ' || s.arrival || ' ' || s.id as line from hut h cross join lateral (
          select * from stay where hut_id = h.id and party_size > 2 order by arrival desc, id limit 3) s
@@ -192,57 +154,22 @@ describe('the warden roster', () => {
 
 describe('trouble with data', () => {
   const small = (body: object): Report => {
-    const read = readDefinition({
-      gaveta: 1,
-      name: 'Small',
-      model: 'cumeeira',
-      header: {
-        height: 8,
-        items: [{ kind: 'text', id: 't', x: 0, y: 0, width: 50, height: 5, content: ['Still here'] }],
-      },
-      body,
-    });
-    if (!read.ok) throw new Error(JSON.stringify(read.problems));
-    return read.report;
+    const still = { kind: 'text', id: 't', x: 0, y: 0, width: 50, height: 5, content: ['Still here'] };
+    return definition({ header: { height: 8, items: [still] }, body });
   };
   const huts = small({ id: 'h', name: 'hut', rows: { entity: 'hut' }, detail: { height: 6, items: [] } });
 
   it('names a connection that is missing, and lays out the rest', async () => {
-    const plan = planReport(huts, { models: [cumeeiraModel.model], report: () => null, rowsFromDatabase: true });
-    const rows = await openRows(plan, {
-      models: new Map([['cumeeira', cumeeiraModel]]),
-      connections: new Map(),
-      claims: OFFICE,
-      parameters: {},
-      maxRows: 10,
-    });
-    const pages: Page[] = [];
-    const result = await layoutReport(prepareReport(plan, await loadShippedFonts()), {
-      parameters: {},
-      source: rows.source,
-      onPage: (p) => void pages.push(p),
-    });
+    const { result, texts } = await runReport(database, huts, { connections: new Map() });
     expect(result.problems.map(problemText)).toEqual([
       'The connection “cumeeira” is not configured. Add it to the options of createGaveta: connections: { cumeeira: … }.',
     ]);
-    expect(pages[0]!.marks.some((m) => m.kind === 'text' && m.text === 'Still here')).toBe(true);
+    expect(texts).toContain('Still here');
   });
 
   it('says when the database is away', async () => {
-    const plan = planReport(huts, { models: [cumeeiraModel.model], report: () => null, rowsFromDatabase: true });
     const away = pgliteConnection(() => Promise.reject(new Error('connection refused')));
-    const rows = await openRows(plan, {
-      models: new Map([['cumeeira', cumeeiraModel]]),
-      connections: new Map([['cumeeira', away]]),
-      claims: OFFICE,
-      parameters: {},
-      maxRows: 10,
-    });
-    const result = await layoutReport(prepareReport(plan, await loadShippedFonts()), {
-      parameters: {},
-      source: rows.source,
-      onPage: () => {},
-    });
+    const { result } = await runReport(database, huts, { connections: new Map([['cumeeira', away]]) });
     expect(result.problems[0]).toMatchObject({
       code: 'connection-failed',
       data: { name: 'cumeeira', detail: 'connection refused' },

@@ -13,5 +13,5 @@ export {
   type RowScope,
 } from './model/define.ts';
 export type { Query } from './sql/level-query.ts';
-export { openRows } from './sql/row-source.ts';
+export { type OpenRows, openRows } from './sql/row-source.ts';
 export { openStore, type Store } from './store/store.ts';

@@ -180,7 +180,7 @@ const groupKey = (planner: Planner, group: Group, by: Checked, place: ProblemPla
     case 'range': {
       if (!needs(['number'], 'a number')) return null;
       const width: Checked = { kind: 'literal', value: group.width ?? 10, type: 'number' };
-      return { ...call('FLOOR', [by, width], 'number'), ...(by.format ? { format: by.format } : {}) };
+      return { ...call('RANGESTART', [by, width], 'number'), ...(by.format ? { format: by.format } : {}) };
     }
     case 'hour':
       return needs(['datetime'], 'a date with time') ? call('PERIODHOUR', [by], 'datetime') : null;

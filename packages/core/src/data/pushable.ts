@@ -17,6 +17,7 @@ const PUSHABLE_FUNCTIONS = new Set([
   'PERIODHOUR',
   'ABS',
   'FLOOR',
+  'RANGESTART',
   'UPPER',
   'LOWER',
   'LEFT',
@@ -41,6 +42,7 @@ const isPushableCall = (name: string, list: readonly Checked[]): boolean => {
     case 'FLOOR':
       return list.length === 1 || isPositiveNumber(second);
     case 'LEFT':
+    case 'RANGESTART':
       return list.length === 1 || isPositiveNumber(second);
     default:
       return PUSHABLE_FUNCTIONS.has(name);

@@ -55,8 +55,9 @@ export class DrawerRun {
     const ahead = level.settlesLocally || groups || totals.isHeld(level, 'set') || totals.heldRanks(level).length > 0;
     if (ahead && !level.sharedWith) this.held ??= await reader.hold(level, parent);
     if (this.held) {
-      const { rows, others } = this.held;
-      this.totalAhead('set', 0, [...rows, ...others]);
+      const all = [...this.held.rows, ...this.held.others];
+      this.totalAhead('set', 0, all);
+      if (all[0]) totals.take(level, all[0].row, all[0]);
       return;
     }
     // The first row brings the totals that the database has worked out for all of them.

@@ -67,10 +67,10 @@ export class Settler {
       rows = asTree(level, rows);
       this.treeTotals(level, rows);
     }
+    const { first = rows.length, others } = level.drawer;
+    if (!others) rows = rows.slice(0, first);
     this.rank(level, rows, shape);
-    const { first, others } = level.drawer;
-    if (first === undefined || rows.length <= first) return { rows, others: [] };
-    return { rows: rows.slice(0, first), others: others ? rows.slice(first) : [] };
+    return { rows: rows.slice(0, first), others: rows.slice(first) };
   };
 
   private shape(level: Level): Shape {
@@ -116,6 +116,11 @@ export class Settler {
       }
       return a.held.ordinal - b.held.ordinal;
     });
+    // From here on a group's totals are those of the rows that it shows.
+    for (const [g] of level.groups.entries()) {
+      for (const { slot } of this.totals.heldTotals(level, 'group', g))
+        for (const held of rows) held.totals?.delete(slot);
+    }
     return entries.map((entry) => entry.held);
   }
 

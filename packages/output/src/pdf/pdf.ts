@@ -104,7 +104,12 @@ class PdfWriter implements PageWriter {
       reference.write(this.content(marks));
       reference.end();
     }
-    for (const reference of this.late.values()) reference.end();
+    for (const reference of this.late.values()) {
+      // Without a stream readers take the page for broken.
+      reference.compress = false;
+      reference.write(' ');
+      reference.end();
+    }
     await Promise.all(this.running);
     this.resources.end();
     this.document.end();

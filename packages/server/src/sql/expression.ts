@@ -75,8 +75,11 @@ export const toSql = (tree: Checked, names: SqlNames, bindings: Bindings, wanted
       const sql = `(case when ${condition(inner(tree.condition))} then ${yes.sql} else ${no.sql} end)`;
       return { sql, solid: yes.solid && no.solid, type };
     }
-    case 'call':
-      return { ...call(tree, tree.arguments.map(inner), names, bindings), type };
+    case 'call': {
+      // What is bound must be used, and the name of a period is bound by itself.
+      const list = tree.name === 'PERIOD' ? tree.arguments.slice(0, 1) : tree.arguments;
+      return { ...call(tree, list.map(inner), names, bindings), type };
+    }
     default:
       throw new Error(`A formula part of kind ${tree.kind} cannot run in the database`);
   }
@@ -121,6 +124,10 @@ const call = (
       // The remainder of numerics is exact, which their quotient is not.
       const [x, step] = [numeric(a!), numeric(b)];
       return { sql: `(${x} - mod(mod(${x}, ${step}) + ${step}, ${step}))`, solid: true };
+    }
+    case 'RANGESTART': {
+      const [x, step] = [a!.sql, numeric(b!)];
+      return { sql: `(${x} - mod(mod(${x}, ${step}) + ${step}, ${step}))`, solid: false };
     }
     case 'UPPER':
     case 'LOWER':

@@ -172,7 +172,7 @@ class LevelQuery {
     const { select, names, outerOrdinal, from, key } = this.parts(place, under, () => true);
     const ordered = this.ordered(place, names, outerOrdinal, key);
     const body = `select ${[...select, ...ordered.columns].join(', ')}\n  from ${from()}`;
-    return this.cut(place, name, body, ordered.rank);
+    return this.finished(place, under, name, body, ordered.rank);
   }
 
   /** All rows of a level whose totals decide on them. */
@@ -208,44 +208,50 @@ class LevelQuery {
     const where = decided ? `\n  where ${toSql(decided, names, this.bindings).sql}` : '';
     const values = deciding.map((total) => `${value(total)} as ${totalOf(place, total.slot)}`);
     const columns = ['b.*', ...values, ...ordered.columns];
-    return this.cut(
+    return this.finished(
       place,
+      under,
       name,
       `select ${columns.join(', ')}\n  from ${before} b${joins.join('')}${where}`,
       ordered.rank,
     );
   }
 
-  /** The columns that put rows in order, number their groups and rank them. */
+  /** The columns that put rows in order and number their groups. */
   private ordered(place: Place, names: SqlNames, outerOrdinal: string | null, key: string) {
     const { level } = place;
     const sorts: LevelSort[] = [...level.groups.flatMap(groupOrder), ...level.sort];
     const order = [...(level.sortsLocally ? [] : sorts.map((sort) => this.sortSql(sort, names))), key];
     const over = [outerOrdinal, ...order].filter(Boolean).join(', ');
-    const columns = [`row_number() over (order by ${over})::int as ${ordinalOf(place)}`];
+    const ordinal = isCut(level) ? uncutOrdinalOf(place) : ordinalOf(place);
+    const columns = [`row_number() over (order by ${over})::int as ${ordinal}`];
     columns.push(...this.groupColumns(place, names, outerOrdinal, groupOf));
-    for (const rank of ranksOf(planOf(place), level)) {
-      const parts = this.rankParts(place, rank, names, outerOrdinal);
-      const partition = parts.length > 0 ? `partition by ${parts.join(', ')} ` : '';
-      const by = toSql(rank.formula, names, this.bindings).sql;
-      columns.push(`rank() over (${partition}order by ${by} desc nulls last) as ${totalOf(place, rank.slot)}`);
-    }
     const partition = outerOrdinal ? `partition by ${outerOrdinal} ` : '';
     return { columns, rank: `row_number() over (${partition}order by ${order.join(', ')}) as ${placeOf(place)}` };
   }
 
+  /** Ranks of a level's rows, among those that are left. */
+  private ranks(place: Place, under: Under): string[] {
+    const names = this.names(place, (column) => columnOf(place, column));
+    return ranksOf(planOf(place), place.level).map((rank) => {
+      const parts = this.rankParts(place, rank, names, under);
+      const partition = parts.length > 0 ? `partition by ${parts.join(', ')} ` : '';
+      const by = toSql(rank.formula, names, this.bindings).sql;
+      return `rank() over (${partition}order by ${by} desc nulls last) as ${totalOf(place, rank.slot)}`;
+    });
+  }
+
   /** What the rows that a rank compares have in common. */
-  private rankParts(place: Place, { scope }: TotalPlan, names: SqlNames, outerOrdinal: string | null): string[] {
-    const outer = outerOrdinal ? [outerOrdinal] : [];
-    if (scope.level === place.level) {
-      if (scope.kind !== 'group') return outer;
-      const keys = place.level.groups.slice(0, scope.group + 1);
-      return [...outer, ...keys.map((g) => toSql(g.key, names, this.bindings).sql)];
-    }
-    const alias = outerOrdinal?.split('.')[0];
-    if (scope.kind === 'row') return [`${alias}.${ordinalOf({ path: place.path, level: scope.level })}`];
-    const around = outerOf({ path: place.path, level: scope.level });
-    return around ? [`${alias}.${ordinalOf(around)}`] : [];
+  private rankParts(place: Place, { scope }: TotalPlan, names: SqlNames, under: Under): string[] {
+    const { path } = place;
+    const isRow = scope.level !== place.level && scope.kind === 'row';
+    const around = isRow ? { path, level: scope.level } : outerOf({ path, level: scope.level });
+    const outer = around ? [ordinalUnder(around, under, path)] : [];
+    if (scope.kind !== 'group') return outer;
+    return [
+      ...outer,
+      ...scope.level.groups.slice(0, scope.group + 1).map((g) => toSql(g.key, names, this.bindings).sql),
+    ];
   }
 
   private sortSql({ formula, descending, blanksFirst }: LevelSort, names: SqlNames): string {
@@ -268,14 +274,19 @@ class LevelQuery {
     });
   }
 
-  /** The table expression, cut to the first rows for each parent row where that can be done here. */
-  private cut(place: Place, name: string, body: string, rank: string): string[] {
-    const { level } = place;
-    const { first, others } = level.drawer;
-    if (first === undefined || others || level.localFilter || level.settlesLocally) return [`${name} as (${body})`];
+  /** The table expressions of rows in order: cut to the first for each parent row where that can be done here, and ranked. */
+  private finished(place: Place, under: Under, name: string, body: string, rank: string): string[] {
+    const { first } = place.level.drawer;
+    const cuts = isCut(place.level);
+    const ranks = this.ranks(place, under);
+    if (!cuts && ranks.length === 0) return [`${name} as (${body})`];
     const [select, ...rest] = body.split('\n');
-    const placed = [`${select}, ${rank}`, ...rest].join('\n');
-    return [`${name}_all as (${placed})`, `${name} as (select * from ${name}_all where ${placeOf(place)} <= ${first})`];
+    const placed = cuts ? [`${select}, ${rank}`, ...rest].join('\n') : body;
+    const where = cuts ? ` where ${placeOf(place)} <= ${first}` : '';
+    // Rows are numbered without gaps, since whoever reads them counts.
+    const ordinal = cuts ? [`row_number() over (order by ${uncutOrdinalOf(place)})::int as ${ordinalOf(place)}`] : [];
+    const columns = ['*', ...ordinal, ...ranks].join(', ');
+    return [`${name}_all as (${placed})`, `${name} as (select ${columns} from ${name}_all${where})`];
   }
 
   /** A join that brings a total to each row of its scope's level. */
@@ -285,7 +296,6 @@ class LevelQuery {
     const counts: Place = owner({ path, level: counted });
     const table = this.table(counts, under);
     const first = under.includes(level);
-    const names = this.names(counts, (column) => columnOf(counts, column));
     const outer = outerOf(place);
     const key =
       scope.kind === 'row'
@@ -295,13 +305,13 @@ class LevelQuery {
         : scope.kind === 'group'
           ? (first ? firstGroupOf : groupOf)(place, scope.group)
           : outer && ordinalUnder(outer, under, path);
-    const term = toSql(total.formula, names, this.bindings);
-    const order = under.includes(counted) ? firstOrdinalOf(counts) : ordinalOf(counts);
-    const state = stateSql(total, term, order);
     const name = totalOf(place, total.slot);
     const cte = `a${name}${under.map((l) => `_u${l.index}`).join('')}`;
     if (!this.built.has(cte)) {
       this.built.add(cte);
+      const names = this.names(counts, (column) => columnOf(counts, column));
+      const order = under.includes(counted) ? firstOrdinalOf(counts) : ordinalOf(counts);
+      const state = stateSql(total, toSql(total.formula, names, this.bindings), order);
       const group = key ? ` group by ${key}` : '';
       this.tables.push(`${cte} as (select ${key ?? '1'} as k, ${state} as v from ${table}${group})`);
     }
@@ -341,6 +351,12 @@ class LevelQuery {
     return { sql: this.bindings.bind(value, bound), solid: value !== null, type: bound };
   }
 }
+
+/** Whether the database cuts a level to its first rows. */
+const isCut = ({ drawer, localFilter, settlesLocally }: Level): boolean =>
+  drawer.first !== undefined && !drawer.others && !localFilter && !settlesLocally;
+
+const uncutOrdinalOf = (place: Place): string => `f${at(place)}`;
 
 const placeOf = (place: Place): string => `o${at(place)}`;
 

@@ -90,6 +90,13 @@ export const NUMBER_FUNCTIONS: FunctionTable = {
     'FLOOR(1240; 500) = 1000',
     ([x, step]) => toMultiple(numeric(x), step === undefined ? 1 : numeric(step), false),
   ),
+  RANGESTART: define(
+    'value:n width:n',
+    'number',
+    'The start of the range, of a width and counted from 0, that a number lies in; blank stays blank. (Gaveta’s own.)',
+    'RANGESTART(1240; 500) = 1000',
+    ([x, width]) => (x === null ? null : toMultiple(numeric(x), numeric(width), false)),
+  ),
   MROUND: define('value:n step:n', 'number', 'The nearest multiple of a step.', 'MROUND(13; 5) = 15', ([x, step]) => {
     const quotient = divide(numeric(x), numeric(step));
     return quotient === null ? 0 : multiply(roundTo(quotient, 0), numeric(step));

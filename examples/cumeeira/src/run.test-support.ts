@@ -1,0 +1,83 @@
+import type { PGlite } from '@electric-sql/pglite';
+import {
+  type LayoutResult,
+  layoutReport,
+  type Page,
+  planReport,
+  prepareReport,
+  type Report,
+  type ReportPlan,
+  readDefinition,
+  readParameters,
+  type TextMark,
+} from '@gaveta/core';
+import { loadShippedFonts } from '@gaveta/output';
+import { type Claims, type Connection, type OpenRows, openRows, pgliteConnection } from '@gaveta/server';
+import { cumeeiraModel } from './index.ts';
+
+export const OFFICE: Claims = { role: 'office' };
+
+export interface RunOptions {
+  given?: Record<string, string | number>;
+  claims?: Claims;
+  nested?: ReadonlyMap<string, Report>;
+  connections?: ReadonlyMap<string, Connection>;
+  /** False: totals before their rows are worked out from fetched rows, not in the database. */
+  rowsFromDatabase?: boolean;
+}
+
+export interface RunForTest {
+  plan: ReportPlan;
+  rows: OpenRows;
+  pages: Page[];
+  result: LayoutResult;
+  marks: TextMark[];
+  texts: string[];
+}
+
+/** Runs a report over the demo's database, as the server does. */
+export const runReport = async (database: PGlite, report: Report, options: RunOptions = {}): Promise<RunForTest> => {
+  const plan = planReport(report, {
+    models: [cumeeiraModel.model],
+    report: (id) => options.nested?.get(id) ?? null,
+    rowsFromDatabase: options.rowsFromDatabase ?? true,
+  });
+  const { values } = readParameters(report, options.given ?? {});
+  const rows = await openRows(plan, {
+    models: new Map([['cumeeira', cumeeiraModel]]),
+    connections: options.connections ?? new Map([['cumeeira', pgliteConnection(database)]]),
+    claims: options.claims ?? OFFICE,
+    parameters: values,
+    maxRows: 1e6,
+  });
+  const pages: Page[] = [];
+  const result = await layoutReport(prepareReport(plan, await loadShippedFonts()), {
+    parameters: values,
+    source: rows.source,
+    onPage: (p) => void pages.push(p),
+  });
+  for (const { page, marks } of result.late) pages[page - 1]!.marks.push(...marks);
+  const marks = pages.flatMap((p) => p.marks).filter((m): m is TextMark => m.kind === 'text');
+  return { plan, rows, pages, result, marks, texts: marks.map((m) => m.text) };
+};
+
+export const definition = (json: Record<string, unknown>): Report => {
+  const read = readDefinition({ gaveta: 1, name: 'Test', model: 'cumeeira', ...json });
+  if (!read.ok) throw new Error(JSON.stringify(read.problems));
+  return read.report;
+};
+
+/** A band with one formula under the other, each on a line of its own. */
+export const lines = (id: string, ...formulas: string[]) => ({
+  height: formulas.length * 5,
+  items: formulas.map((formula, i) => ({
+    kind: 'field',
+    id: `${id}_${i}`,
+    x: 0,
+    y: i * 5,
+    width: 180,
+    height: 5,
+    formula,
+    format: '',
+  })),
+});
