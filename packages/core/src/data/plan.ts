@@ -89,7 +89,7 @@ export interface PlanContext {
   models: readonly Model[];
   /** A stored report by its id; null when there is none that the caller may read. */
   report: (id: string) => Report | null;
-  /** Rows come from a database that also works out the totals that stand before their rows. */
+  /** Rows come from a database that filters, sorts and adds them up as far as it can; otherwise all of that happens here. */
   rowsFromDatabase?: boolean;
 }
 

@@ -36,7 +36,7 @@ export class Planner {
       root: this.levels[0] ?? null,
       parameters: this.report.parameters,
       totals: this.totals,
-      canPush: (formula) => (this.context.rowsFromDatabase ?? false) && this.canPush(formula),
+      canPush: (formula) => this.canPush(formula),
     });
   }
 
@@ -74,6 +74,7 @@ export class Planner {
 
   /** A parameter of a nested report runs in the database when the formula linked to it does. */
   canPush(formula: Checked): boolean {
+    if (!this.context.rowsFromDatabase) return false;
     const { link } = this;
     const pushed = (slot: number): boolean => this.totals[slot]!.column > 0;
     if (!isPushable(formula, pushed)) return false;

@@ -36,6 +36,9 @@ export const hutModel: Model = {
         { name: 'id', label: 'Id', type: 'number' },
         { name: 'hut_id', label: 'Hut', type: 'number' },
         { name: 'guest', label: 'Guest', type: 'text' },
+        { name: 'arrival', label: 'Arrival', type: 'date' },
+        { name: 'nights', label: 'Nights', type: 'number' },
+        { name: 'photo', label: 'Photo', type: 'picture' },
       ],
       relations: [
         { name: 'charges', label: 'Charges', to: 'charge', kind: 'many', on: [{ here: 'id', there: 'stay_id' }] },
@@ -53,6 +56,19 @@ export const hutModel: Model = {
         { name: 'amount', label: 'Amount', type: 'number', format: '0.00' },
       ],
       relations: [],
+    },
+    {
+      name: 'task',
+      label: 'Task',
+      plural: 'Tasks',
+      key: 'id',
+      fields: [
+        { name: 'id', label: 'Id', type: 'number' },
+        { name: 'part_of', label: 'Part of', type: 'number' },
+        { name: 'title', label: 'Title', type: 'text' },
+        { name: 'hours', label: 'Hours', type: 'number' },
+      ],
+      relations: [{ name: 'parts', label: 'Parts', to: 'task', kind: 'many', on: [{ here: 'id', there: 'part_of' }] }],
     },
   ],
 };
@@ -116,3 +132,8 @@ export const field = (id: string, formula: string, more: Record<string, unknown>
   ...more,
 });
 export const band = (height: number, ...items: unknown[]) => ({ height, items });
+/** A band with one formula. */
+export const line = (id: string, formula: string, more: Record<string, unknown> = {}) => ({
+  ...band(5, field(id, formula, { format: '' })),
+  ...more,
+});

@@ -135,6 +135,7 @@ export class PageFlow extends Flow {
     const values = this.values();
     const footer = this.frame.footer(values);
     if (footer) this.putOn(footer, geometry.left, open.page.height - geometry.bottom - open.footerHeight);
+    for (const mark of open.late.splice(0)) open.page.marks.push(...settle(mark, values));
     const overlay = this.frame.overlay(values);
     if (overlay) this.putOn(overlay, 0, 0);
     for (const mark of open.late) open.page.marks.push(...settle(mark, values));

@@ -323,8 +323,9 @@ const setTurned = (
 ): void => {
   const angle = (item.turn * Math.PI) / 180;
   const [sin, cos] = [Math.sin(angle), Math.cos(angle)];
-  const upright = Math.abs(sin) > 0.7;
-  const [long, high] = upright ? [box.height, box.width] : [box.width, box.height];
+  // How far the box reaches along the text and across it.
+  const long = box.width * Math.abs(cos) + box.height * Math.abs(sin);
+  const high = box.width * Math.abs(sin) + box.height * Math.abs(cos);
   const { padding } = item;
   const room = long - padding.left - padding.right;
   const lines = fitted(item, said, room, high - padding.top - padding.bottom, book);
