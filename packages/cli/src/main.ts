@@ -14,7 +14,8 @@ export const main = async (argv: readonly string[]): Promise<number> => {
     .option('--param <name=value...>', 'a parameter’s value; may be given several times', collect, [])
     .option('--format <format>', 'pdf', 'pdf')
     .option('--out <file>', 'file to write; left out: the report’s name')
-    .action(async (report: string, options: { param: string[]; format: string; out?: string }) => {
+    .option('--profile', 'say what the run did, and where its time went', false)
+    .action(async (report: string, options: { param: string[]; format: string; out?: string; profile: boolean }) => {
       code = await render(report, { ...options, ...program.opts<{ config?: string }>() });
     });
   program

@@ -1,7 +1,7 @@
 import { createWriteStream } from 'node:fs';
-import { layoutReport, planReport, prepareReport, readParameters } from '@gaveta/core';
+import { type LayoutWork, layoutReport, planReport, prepareReport, readParameters } from '@gaveta/core';
 import { createPdfWriter, loadShippedFonts } from '@gaveta/output';
-import { openRows } from '@gaveta/server';
+import { type OpenRows, openRows } from '@gaveta/server';
 import { loadConfig } from './config.ts';
 import { findDefinition, printProblems, readDefinitions } from './definitions.ts';
 
@@ -9,6 +9,7 @@ interface RenderOptions {
   param: string[];
   format: string;
   out?: string;
+  profile: boolean;
   config?: string;
 }
 
@@ -72,9 +73,21 @@ export const render = async (given: string, options: RenderOptions): Promise<num
     const problems = [...plan.problems, ...prepared.problems, ...result.problems];
     printProblems(problems);
     const seconds = ((performance.now() - started) / 1000).toFixed(1);
+    if (options.profile) printProfile(rows.queries, result.work);
     console.log(`${out}: ${result.pages} pages from ${result.rows} rows in ${seconds} s`);
     return problems.some((p) => p.severity === 'error') ? 1 : 0;
   } finally {
     await config.close();
   }
+};
+
+const printProfile = (queries: OpenRows['queries'], work: LayoutWork): void => {
+  const ms = (value: number): string => `${Math.round(value)} ms`;
+  for (const { report, level, rows, milliseconds, query } of queries) {
+    console.log(`${report}, ${level.drawer.name}: ${rows} rows in ${ms(milliseconds)}\n${query.text}\n`);
+  }
+  const { formulas, waiting, layout, writing } = work;
+  console.log(
+    `${formulas} formulas; waiting for rows ${ms(waiting)}, layout ${ms(layout)}, writing ${ms(writing)}; ${Math.round(process.memoryUsage.rss() / 1e6)} MB of memory`,
+  );
 };

@@ -58,6 +58,7 @@ export {
   problemText,
 } from './problems/problem.ts';
 export { didYouMean, nearest } from './problems/suggest.ts';
+export type { Heading, PlaceInRun, QueryProfile, RunProfile, RunState } from './run/state.ts';
 export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text/fonts.ts';
 export { type FormatSettings, formatValue } from './text/format.ts';
 export { breakLines } from './text/lines.ts';

@@ -33,11 +33,13 @@ export interface GavetaOptions {
 export interface Limits {
   maxRows: number;
   maxPages: number;
+  /** A run that takes longer is ended, with what it has so far. */
+  maxSeconds: number;
   designRows: number;
   keepRuns: number;
 }
 
-const LIMITS: Limits = { maxRows: 2_000_000, maxPages: 20_000, designRows: 20_000, keepRuns: 20 };
+const LIMITS: Limits = { maxRows: 2_000_000, maxPages: 20_000, maxSeconds: 600, designRows: 20_000, keepRuns: 20 };
 
 export interface Gaveta {
   /** Mount it where Gaveta shall live: `app.use('/reports', gaveta.router)`. */
@@ -54,7 +56,8 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   const limits = { ...LIMITS, ...options.limits };
   const store = await openStore(options.store);
   const book = await loadShippedFonts();
-  const runs = new Runs(book, { maxRows: limits.maxRows, maxPages: limits.maxPages, keep: limits.keepRuns });
+  const { maxRows, maxPages, maxSeconds, keepRuns } = limits;
+  const runs = new Runs(book, { maxRows, maxPages, maxSeconds, keep: keepRuns });
   const models = new Map(options.models.map((m) => [m.model.name, m]));
 
   const session = async (request: Request): Promise<Session> => {

@@ -97,7 +97,13 @@ export class Level {
   /** Whether rows must be read ahead, a set at a time, because the database cannot filter, cut or order them. */
   get settlesLocally(): boolean {
     const filtersByTotal = this.localFilter !== null && hasTotals(this.localFilter);
-    return this.sortsLocally || filtersByTotal || this.tree !== null;
+    const cutsGroups = this.localFilter !== null && this.groups.some((g) => g.group.first !== undefined);
+    return this.sortsLocally || filtersByTotal || cutsGroups || this.tree !== null;
+  }
+
+  /** Whether only the first rows are shown, of all or of each group. */
+  get isCut(): boolean {
+    return this.drawer.first !== undefined || this.groups.some((g) => g.group.first !== undefined);
   }
 
   /** This level and all below it, parents first. */

@@ -19,7 +19,7 @@ export const rowsSignature = (plan: ReportPlan, parameters: Record<string, Value
       rows: level.drawer.rows,
       first: level.drawer.first,
       others: level.drawer.others !== undefined,
-      groups: level.groups.map(({ key, order }) => ({ key, order })),
+      groups: level.groups.map(({ group, key, order }) => ({ key, order, first: group.first })),
       shared: level.sharedWith?.path,
       filter: level.pushedFilter,
       sort: level.sort,

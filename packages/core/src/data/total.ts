@@ -54,7 +54,7 @@ export const stateType = (name: TotalPlan['name'], formula: Checked): DataType =
 /** Whether the database counts the same rows: nothing on the way from the scope to the counted rows happens here. */
 export const rowsAreInDatabase = (scope: RowScope, counted: Level): boolean => {
   // A group counts the rows that it shows, and which those are is not known before all groups are in order.
-  if (scope.kind === 'group' && scope.level.drawer.first !== undefined) return false;
+  if (scope.kind === 'group' && scope.level.isCut) return false;
   for (let level: Level | null = counted; level; level = level.parent) {
     const isScopeRow = level === scope.level && scope.kind === 'row';
     if (!isScopeRow && (level.localFilter !== null || level.settlesLocally)) return false;

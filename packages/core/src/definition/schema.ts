@@ -67,6 +67,8 @@ export const groupSchema = z.strictObject({
   descending: z.boolean().optional(),
   /** Order of the groups by a formula, as a total of their rows; without it by the group's value. */
   order: formula.optional(),
+  /** At most so many rows of each group. */
+  first: z.number().int().min(1).optional(),
   keepWhole: z.boolean().optional(),
   header: bandSchema.optional(),
   footer: bandSchema.optional(),

@@ -22,6 +22,8 @@ export interface Block {
   marks: LaidMark[];
   /** Called once the block, or its first part, has its place on a page. */
   landings?: (() => void)[];
+  /** Stands at the top of every page after the one it lands on, until the flow is told to stop. */
+  repeats?: boolean;
   /** May be cut where the page ends, instead of going to the next page as a whole. */
   mayBeCut?: boolean;
 }

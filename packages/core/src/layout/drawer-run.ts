@@ -316,7 +316,7 @@ export class DrawerRun {
     }
     const block = this.run_.lay(band, flow);
     if (!block) return false;
-    if (band.band.everyPage) flow.repeat(block);
+    if (band.band.everyPage) block.repeats = true;
     if (keepWith > 0) flow.hold(block);
     else flow.place(block);
     return band.band.everyPage ?? false;

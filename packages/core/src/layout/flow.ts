@@ -158,8 +158,10 @@ export abstract class Flow {
   }
 
   private putAt(block: Block): void {
+    const again = block.repeats ? copyBlock(block) : null;
     this.put(block, this.y);
     this.y += block.height;
+    if (again) this.repeats.push(again);
   }
 
   /** Starts a new page, and puts the headers that stand on every page on it again. */
@@ -192,13 +194,12 @@ export abstract class Flow {
   /** The numbering of pages by parts starts anew on this page. */
   restartPart(): void {}
 
-  /** From now on the block stands at the top of every new page, until {@link endRepeat}. */
-  repeat(block: Block): void {
-    this.step(0, () => this.repeats.push(copyBlock(block)));
-  }
-
+  /** The block that repeats, put down last, stands on no further page. */
   endRepeat(): void {
-    this.step(0, () => this.repeats.pop());
+    this.step(0, () => {
+      this.flushNow();
+      this.repeats.pop();
+    });
   }
 }
 

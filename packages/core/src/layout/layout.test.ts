@@ -160,6 +160,18 @@ describe('pages', () => {
       ['Caption', 'Hut 1', 'Hut 2', 'Hut 3', 'Hut 4', 'Hut 5'],
       ['Caption', 'Hut 6', 'Hut 7'],
     ]);
+    const after = definition(
+      flat({
+        header: { ...band(8, field('cap', '"Caption"')), everyPage: true },
+        detail: band(50, field('h', 'name')),
+      }),
+    );
+    const second = { ...after, header: { height: 240, items: [] } };
+    expect((await lay(second, huts(6))).text).toEqual([
+      [],
+      ['Caption', 'Hut 1', 'Hut 2', 'Hut 3', 'Hut 4', 'Hut 5'],
+      ['Caption', 'Hut 6'],
+    ]);
     const inner = definition(
       nested(
         { header: band(20, field('cap', '"Charges"')), detail: band(140, field('k', 'kind')) },

@@ -67,6 +67,7 @@ export class Settler {
       rows = asTree(level, rows);
       this.treeTotals(level, rows);
     }
+    rows = this.firstOfGroups(level, rows, shape);
     const { first = rows.length, others } = level.drawer;
     if (!others) rows = rows.slice(0, first);
     this.rank(level, rows, shape);
@@ -124,6 +125,29 @@ export class Settler {
     return entries.map((entry) => entry.held);
   }
 
+  /** The first rows of each group, of the innermost groups first. */
+  private firstOfGroups(level: Level, rows: HeldRow[], shape: Shape): HeldRow[] {
+    let kept = rows;
+    for (let g = level.groups.length - 1; g >= 0; g--) {
+      const { first } = level.groups[g]!.group;
+      if (first === undefined) continue;
+      const counts = new Map<string, number>();
+      kept = kept.filter((held) => {
+        const id = this.groupOf(level, held, shape, g + 1);
+        const count = (counts.get(id) ?? 0) + 1;
+        counts.set(id, count);
+        return count <= first;
+      });
+    }
+    return kept;
+  }
+
+  /** Equal for rows of the same groups, of so many of them from the outermost on. */
+  private groupOf(level: Level, held: HeldRow, shape: Shape, groups: number): string {
+    const values = shape.keys.slice(0, groups).map((key) => groupIdentity(this.at(level, held, key)));
+    return values.join('\u0000');
+  }
+
   /** Totals of groups that their order stands on. */
   private groupTotals(level: Level, rows: HeldRow[], shape: Shape): void {
     for (const [g] of level.groups.entries()) {
@@ -131,10 +155,7 @@ export class Settler {
       if (totals.length === 0) continue;
       const buckets = new Map<string, HeldRow[]>();
       for (const held of rows) {
-        const id = shape.keys
-          .slice(0, g + 1)
-          .map((key) => groupIdentity(this.at(level, held, key)))
-          .join('\u0000');
+        const id = this.groupOf(level, held, shape, g + 1);
         const bucket = buckets.get(id);
         if (bucket) bucket.push(held);
         else buckets.set(id, [held]);
@@ -156,10 +177,7 @@ export class Settler {
       const groups = total.scope.kind === 'group' ? total.scope.group + 1 : 0;
       const buckets = new Map<string, { held: HeldRow; value: Value }[]>();
       for (const held of rows) {
-        const id = shape.keys
-          .slice(0, groups)
-          .map((key) => groupIdentity(this.at(level, held, key)))
-          .join('\u0000');
+        const id = this.groupOf(level, held, shape, groups);
         const entry = { held, value: this.at(level, held, () => this.totals.formula(total.slot)) };
         const bucket = buckets.get(id);
         if (bucket) bucket.push(entry);

@@ -209,6 +209,17 @@ export const createApi = (parts: ApiParts): Router => {
     }
     response.json(pages);
   });
+  api.get('/runs/:id/outline', async (request, response) => {
+    response.json((await findRun(request)).navigation.headings);
+  });
+  api.get('/runs/:id/anchor', async (request, response) => {
+    const place = (await findRun(request)).navigation.anchor(String(request.query.name ?? ''));
+    response.json(place);
+  });
+  api.get('/runs/:id/profile', async (request, response) => {
+    const { rights } = await session(request);
+    response.json((await findRun(request)).profile(rights.includes('design')));
+  });
   api.get('/runs/:id/pdf', async (request, response) => {
     const run = await findRun(request);
     const state = await run.finished();

@@ -9,23 +9,13 @@ import {
   planReport,
   prepareReport,
   type Report,
+  type RunProfile,
+  type RunState,
   type Value,
 } from '@gaveta/core';
-import { openRows, type SourceOptions } from '../sql/row-source.ts';
+import { type OpenQuery, openRows, type SourceOptions } from '../sql/row-source.ts';
+import { RunNavigation } from './navigation.ts';
 import { PageSpool } from './spool.ts';
-
-export interface RunState {
-  id: string;
-  report: string;
-  status: 'running' | 'done' | 'failed' | 'cancelled';
-  /** Pages that can be read. */
-  pages: number;
-  rows: number;
-  problems: Problem[];
-  milliseconds: number;
-  /** Why it failed. */
-  detail: string | null;
-}
 
 export interface RunRequest {
   report: Report;
@@ -39,6 +29,7 @@ export interface RunRequest {
 export interface RunLimits {
   maxRows: number;
   maxPages: number;
+  maxSeconds: number;
   /** Finished runs that are kept; older ones are let go. */
   keep: number;
 }
@@ -54,6 +45,11 @@ export class Run {
   private rows = 0;
   private problems: Problem[] = [];
   private detail: string | null = null;
+  private queries: OpenQuery[] = [];
+  private work_: Omit<RunProfile, 'queries' | 'peakMemory'> | null = null;
+  private peakMemory = 0;
+  private readonly heights: number[] | null;
+  readonly navigation = new RunNavigation();
 
   constructor(
     readonly owner: string,
@@ -61,12 +57,40 @@ export class Run {
     readonly spool: PageSpool,
   ) {
     this.changes.setMaxListeners(0);
+    this.heights = report.page.continuous ? [] : null;
   }
 
   get state(): RunState {
-    const { id, status, rows, problems, detail } = this;
-    const milliseconds = Math.round((this.ended || performance.now()) - this.started);
-    return { id, report: this.report.name, status, pages: this.spool.count, rows, problems, milliseconds, detail };
+    const { id, status, rows, problems, detail, heights } = this;
+    return {
+      id,
+      report: this.report.name,
+      status,
+      pages: this.spool.count,
+      rows,
+      problems,
+      milliseconds: Math.round((this.ended || performance.now()) - this.started),
+      detail,
+      headings: this.navigation.headings.length,
+      heights,
+    };
+  }
+
+  /** What the run did, and where its time went; null before it is done. */
+  profile(withSql: boolean): RunProfile | null {
+    if (!this.work_) return null;
+    const queries = this.queries.map(({ report, level, query, rows, milliseconds }) => ({
+      report,
+      drawer: level.drawer.name,
+      sql: withSql ? query.text : null,
+      rows,
+      milliseconds,
+    }));
+    return { ...this.work_, queries, peakMemory: this.peakMemory };
+  }
+
+  private measure(): void {
+    this.peakMemory = Math.max(this.peakMemory, process.memoryUsage.rss());
   }
 
   cancel(): void {
@@ -80,11 +104,14 @@ export class Run {
 
   async work(request: RunRequest, book: FontBook, limits: RunLimits): Promise<void> {
     let last = 0;
+    this.measure();
     try {
       const plan = planReport(request.report, request.plans);
       const prepared = prepareReport(plan, book);
       this.problems = [...request.problems, ...plan.problems, ...prepared.problems];
       const opened = await openRows(plan, { ...request.rows, parameters: request.parameters });
+      this.queries = opened.queries;
+      const planning = performance.now() - this.started;
       try {
         const result = await layoutReport(prepared, {
           parameters: request.parameters,
@@ -92,15 +119,23 @@ export class Run {
           regions: true,
           signal: this.abort.signal,
           maxPages: limits.maxPages,
+          maxSeconds: limits.maxSeconds,
           onPage: async (page) => {
             await this.spool.add(page);
-            if (performance.now() - last < 50 && page.number > 1) return;
+            this.navigation.add(page);
+            this.heights?.push(page.height);
+            if (page.number === 1) this.changes.emit('change');
+          },
+          breathe: async ({ rows }) => {
+            this.rows = rows;
+            this.measure();
+            if (performance.now() - last > 100) this.changes.emit('change');
             last = performance.now();
-            this.changes.emit('change');
-            // Lets other requests in between pages.
+            // Lets other requests in.
             await new Promise(setImmediate);
           },
         });
+        this.work_ = { ...result.work, planning };
         this.spool.fill(result.late);
         this.rows = result.rows;
         this.problems.push(...result.problems);

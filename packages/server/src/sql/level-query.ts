@@ -171,8 +171,8 @@ class LevelQuery {
   private rowsAtOnce(place: Place, under: Under, name: string): string[] {
     const { select, names, outerOrdinal, from, key } = this.parts(place, under, () => true);
     const ordered = this.ordered(place, names, outerOrdinal, key);
-    const body = `select ${[...select, ...ordered.columns].join(', ')}\n  from ${from()}`;
-    return this.finished(place, under, name, body, ordered.rank);
+    const body = `select ${[...select, ...ordered].join(', ')}\n  from ${from()}`;
+    return this.finished(place, under, name, body);
   }
 
   /** All rows of a level whose totals decide on them. */
@@ -207,13 +207,12 @@ class LevelQuery {
     const decided = level.pushedFilter ? joinConjuncts(conjuncts(level.pushedFilter).filter(hasTotals)) : null;
     const where = decided ? `\n  where ${toSql(decided, names, this.bindings).sql}` : '';
     const values = deciding.map((total) => `${value(total)} as ${totalOf(place, total.slot)}`);
-    const columns = ['b.*', ...values, ...ordered.columns];
+    const columns = ['b.*', ...values, ...ordered];
     return this.finished(
       place,
       under,
       name,
       `select ${columns.join(', ')}\n  from ${before} b${joins.join('')}${where}`,
-      ordered.rank,
     );
   }
 
@@ -223,11 +222,10 @@ class LevelQuery {
     const sorts: LevelSort[] = [...level.groups.flatMap(groupOrder), ...level.sort];
     const order = [...(level.sortsLocally ? [] : sorts.map((sort) => this.sortSql(sort, names))), key];
     const over = [outerOrdinal, ...order].filter(Boolean).join(', ');
-    const ordinal = isCut(level) ? uncutOrdinalOf(place) : ordinalOf(place);
+    const ordinal = cutsOf(level).length > 0 ? uncutOrdinalOf(place) : ordinalOf(place);
     const columns = [`row_number() over (order by ${over})::int as ${ordinal}`];
     columns.push(...this.groupColumns(place, names, outerOrdinal, groupOf));
-    const partition = outerOrdinal ? `partition by ${outerOrdinal} ` : '';
-    return { columns, rank: `row_number() over (${partition}order by ${order.join(', ')}) as ${placeOf(place)}` };
+    return columns;
   }
 
   /** Ranks of a level's rows, among those that are left. */
@@ -274,19 +272,29 @@ class LevelQuery {
     });
   }
 
-  /** The table expressions of rows in order: cut to the first for each parent row where that can be done here, and ranked. */
-  private finished(place: Place, under: Under, name: string, body: string, rank: string): string[] {
-    const { first } = place.level.drawer;
-    const cuts = isCut(place.level);
+  /** The table expressions of rows in order: cut to the first where that can be done here, and ranked. */
+  private finished(place: Place, under: Under, name: string, body: string): string[] {
+    const cuts = cutsOf(place.level);
     const ranks = this.ranks(place, under);
-    if (!cuts && ranks.length === 0) return [`${name} as (${body})`];
-    const [select, ...rest] = body.split('\n');
-    const placed = cuts ? [`${select}, ${rank}`, ...rest].join('\n') : body;
-    const where = cuts ? ` where ${placeOf(place)} <= ${first}` : '';
+    if (cuts.length === 0 && ranks.length === 0) return [`${name} as (${body})`];
+    let from = `${name}_all`;
+    const tables = [`${from} as (${body})`];
+    const names = this.names(place, (column) => columnOf(place, column));
+    const outer = outerOf(place);
+    for (const [i, { groups, first }] of cuts.entries()) {
+      const keys = place.level.groups.slice(0, groups).map((g) => toSql(g.key, names, this.bindings).sql);
+      const parts = [...(outer ? [ordinalUnder(outer, under, place.path)] : []), ...keys];
+      const partition = parts.length > 0 ? `partition by ${parts.join(', ')} ` : '';
+      const order = `${placeOf(place)}_${i}`;
+      const placed = `select *, row_number() over (${partition}order by ${uncutOrdinalOf(place)}) as ${order} from ${from}`;
+      from = `${name}_cut${i}`;
+      tables.push(`${from} as (select * from (${placed}) c where ${order} <= ${first})`);
+    }
     // Rows are numbered without gaps, since whoever reads them counts.
-    const ordinal = cuts ? [`row_number() over (order by ${uncutOrdinalOf(place)})::int as ${ordinalOf(place)}`] : [];
-    const columns = ['*', ...ordinal, ...ranks].join(', ');
-    return [`${name}_all as (${placed})`, `${name} as (select ${columns} from ${name}_all${where})`];
+    const ordinal =
+      cuts.length > 0 ? [`row_number() over (order by ${uncutOrdinalOf(place)})::int as ${ordinalOf(place)}`] : [];
+    tables.push(`${name} as (select ${['*', ...ordinal, ...ranks].join(', ')} from ${from})`);
+    return tables;
   }
 
   /** A join that brings a total to each row of its scope's level. */
@@ -352,9 +360,14 @@ class LevelQuery {
   }
 }
 
-/** Whether the database cuts a level to its first rows. */
-const isCut = ({ drawer, localFilter, settlesLocally }: Level): boolean =>
-  drawer.first !== undefined && !drawer.others && !localFilter && !settlesLocally;
+/** What the database cuts a level to, in order: the first rows of each of so many groups, or of all. */
+const cutsOf = (level: Level): { groups: number; first: number }[] => {
+  const { drawer, localFilter, settlesLocally, groups } = level;
+  if (localFilter || settlesLocally) return [];
+  const cuts = groups.flatMap(({ group: { first } }, g) => (first === undefined ? [] : [{ groups: g + 1, first }]));
+  if (drawer.first !== undefined && !drawer.others) cuts.unshift({ groups: 0, first: drawer.first });
+  return cuts.reverse();
+};
 
 const uncutOrdinalOf = (place: Place): string => `f${at(place)}`;
 

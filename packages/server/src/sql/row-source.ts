@@ -11,11 +11,21 @@ export interface SourceOptions {
   maxRows: number;
 }
 
+/** A level's statement, and what reading it has come to. */
+export interface OpenQuery {
+  report: string;
+  level: Level;
+  query: Query;
+  rows: number;
+  /** Spent waiting for its rows. */
+  milliseconds: number;
+}
+
 /** Rows of a plan and of the reports nested in it. */
 export interface OpenRows {
   source: (level: Level) => RowFeed;
   /** The statement of each level, in the order of the plan. */
-  queries: { level: Level; query: Query }[];
+  queries: OpenQuery[];
   close(): Promise<void>;
 }
 
@@ -23,7 +33,7 @@ export interface OpenRows {
 export const openRows = async (plan: ReportPlan, options: SourceOptions): Promise<OpenRows> => {
   const streams = new Map<Level, RowStream | RowProblem>();
   const queries: OpenRows['queries'] = [];
-  const byConnection = new Map<string, { level: Level; query: Query }[]>();
+  const byConnection = new Map<string, OpenQuery[]>();
   const modelOf = (p: ReportPlan): RegisteredModel => options.models.get(p.report.model ?? '')!;
   const collations = await collationsOf(plan, modelOf, options);
   const context: QueryContext = {
@@ -43,7 +53,8 @@ export const openRows = async (plan: ReportPlan, options: SourceOptions): Promis
         const detail = `its rows come over another connection (${connection}) than the report around it`;
         streams.set(level, new RowProblem('query-failed', { detail }));
       } else {
-        const entry = { level, query: levelQuery(path, level, context) };
+        const query = levelQuery(path, level, context);
+        const entry = { report: nested.report.name, level, query, rows: 0, milliseconds: 0 };
         queries.push(entry);
         byConnection.set(connection, [...(byConnection.get(connection) ?? []), entry]);
       }
@@ -57,16 +68,20 @@ export const openRows = async (plan: ReportPlan, options: SourceOptions): Promis
     const stream = streams.get(level);
     if (!stream || stream instanceof RowProblem)
       throw stream ?? new RowProblem('query-failed', { detail: 'it was not opened' });
-    let count = 0;
+    const entry = queries.find((q) => q.level === level)!;
+    let from = performance.now();
     try {
       for await (const batch of stream) {
-        count += batch.length;
-        if (count > options.maxRows) {
-          yield batch.slice(0, batch.length - (count - options.maxRows));
+        entry.milliseconds += performance.now() - from;
+        entry.rows += batch.length;
+        if (entry.rows > options.maxRows) {
+          yield batch.slice(0, batch.length - (entry.rows - options.maxRows));
           throw new RowProblem('too-many-rows', { limit: options.maxRows });
         }
         yield batch;
+        from = performance.now();
       }
+      entry.milliseconds += performance.now() - from;
     } catch (error) {
       throw asRowProblem(error, plan, options);
     }

@@ -1,4 +1,14 @@
-import type { Model, Page, Problem, Report, WireRow } from '@gaveta/core';
+import type {
+  RunState as CoreRunState,
+  Heading,
+  Model,
+  Page,
+  PlaceInRun,
+  Problem,
+  Report,
+  RunProfile,
+  WireRow,
+} from '@gaveta/core';
 
 /** A problem document (RFC 9457) that the server answered with. */
 export class ApiFailure extends Error {
@@ -28,16 +38,7 @@ export interface StoredReport {
 
 export type SaidProblem = Problem & { text: string };
 
-export interface RunState {
-  id: string;
-  report: string;
-  status: 'running' | 'done' | 'failed' | 'cancelled';
-  pages: number;
-  rows: number;
-  problems: SaidProblem[];
-  milliseconds: number;
-  detail: string | null;
-}
+export type RunState = CoreRunState<SaidProblem>;
 
 export interface DesignRows {
   levels: {
@@ -113,6 +114,9 @@ export const api = {
   cancel: (run: string) => json<RunState>(`/runs/${part(run)}`, { method: 'DELETE' }),
   pages: (run: string, from: number, count: number) =>
     json<Page[]>(`/runs/${part(run)}/pages?from=${from}&count=${count}`),
+  outline: (run: string) => json<Heading[]>(`/runs/${part(run)}/outline`),
+  anchor: (run: string, name: string) => json<PlaceInRun | null>(`/runs/${part(run)}/anchor?name=${part(name)}`),
+  profile: (run: string) => json<RunProfile | null>(`/runs/${part(run)}/profile`),
   pdf: async (run: string) => (await send(`/runs/${part(run)}/pdf`, {})).blob(),
 
   /** Follows a run until it ends. */

@@ -1,7 +1,7 @@
-import { pageToSvg } from '@gaveta/core';
+import { type LinkTarget, type PlaceInRun, pageToSvg } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { type RefObject, useEffect } from 'react';
+import { type MouseEvent, type RefObject, useEffect } from 'react';
 import { api } from '../api/client.ts';
 
 const BLOCK = 5;
@@ -16,33 +16,50 @@ interface PagesProps {
   done: boolean;
   /** Size of a page in points. */
   size: { width: number; height: number };
+  /** Height of each page in points, where they differ. */
+  heights: readonly number[] | null;
   zoom: number;
   scroller: RefObject<HTMLDivElement | null>;
-  goTo: RefObject<(page: number) => void>;
+  goTo: RefObject<(place: PlaceInRun) => void>;
   onPage: (page: number) => void;
+  /** A link to an anchor or another report was clicked; addresses open by themselves. */
+  onLink: (to: Exclude<LinkTarget, { address: string }>) => void;
 }
 
 /** Continuous pages; only those near the window are in the document. */
-export const Pages = ({ run, count, done, size, zoom, scroller, goTo, onPage }: PagesProps) => {
-  const height = size.height * PIXELS * zoom;
+export const Pages = ({ run, count, done, size, heights, zoom, scroller, goTo, onPage, onLink }: PagesProps) => {
+  const heightOf = (index: number): number => (heights?.[index] ?? size.height) * PIXELS * zoom;
+  const key = `${size.height} ${zoom} ${heights?.length ?? ''}`;
   const width = size.width * PIXELS * zoom;
   const list = useVirtualizer({
     count,
     getScrollElement: () => scroller.current,
-    estimateSize: () => height + GAP,
+    estimateSize: (index) => heightOf(index) + GAP,
     overscan: 1,
     paddingStart: GAP,
   });
   // biome-ignore lint/correctness/useExhaustiveDependencies: sizes must be taken anew when the zoom changes
-  useEffect(() => list.measure(), [height]);
-  goTo.current = (page) => list.scrollToIndex(page - 1, { align: 'start' });
-  const offset = list.scrollOffset ?? 0;
-  const current = Math.min(count, Math.max(1, Math.floor((offset + (height + GAP) / 3) / (height + GAP)) + 1));
+  useEffect(() => list.measure(), [key]);
+  goTo.current = ({ page, y }) => {
+    const [start] = list.getOffsetForIndex(page - 1, 'start') ?? [0];
+    list.scrollToOffset(Math.max(0, start + y * PIXELS * zoom - GAP));
+  };
+  const shown = list.getVirtualItemForOffset((list.scrollOffset ?? 0) + (scroller.current?.clientHeight ?? 0) / 3);
+  const current = Math.min(count, Math.max(1, (shown?.index ?? 0) + 1));
+  const follow = (event: MouseEvent): void => {
+    const link = event.target instanceof Element ? event.target.closest('a[data-link]') : null;
+    const to = link?.getAttribute('data-link');
+    if (!to) return;
+    event.preventDefault();
+    onLink(JSON.parse(to) as Exclude<LinkTarget, { address: string }>);
+  };
   useEffect(() => onPage(current), [current, onPage]);
   return (
-    <div className="relative mx-auto" style={{ height: list.getTotalSize(), width }}>
+    // biome-ignore lint/a11y/noStaticElementInteractions: the links inside are reached by keys, and click when followed
+    // biome-ignore lint/a11y/useKeyWithClickEvents: see above
+    <div className="relative mx-auto" style={{ height: list.getTotalSize(), width }} onClick={follow}>
       {list.getVirtualItems().map(({ index, start }) => (
-        <div key={index} className="absolute left-0" style={{ top: start, width, height }}>
+        <div key={index} className="absolute left-0" style={{ top: start, width, height: heightOf(index) }}>
           <OnePage run={run} number={index + 1} done={done} />
         </div>
       ))}

@@ -1,6 +1,6 @@
-import { paperSize } from '@gaveta/core';
+import { type LinkTarget, type PlaceInRun, paperSize } from '@gaveta/core';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { ChevronLeft, ChevronRight, Download, Minus, PencilRuler, Plus, Printer } from 'lucide-react';
+import { ChevronLeft, ChevronRight, Download, ListTree, Minus, PencilRuler, Plus, Printer } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
@@ -10,9 +10,11 @@ import { joinHost } from '../embed/frame.ts';
 import { Button, IconButton, Notice } from '../ui/controls.tsx';
 import { Failure, useFailureText } from '../ui/failure.tsx';
 import { Panel } from '../ui/panel.tsx';
+import { OutlineWing } from './outline-wing.tsx';
 import { Pages } from './pages.tsx';
 import { ParameterChips } from './parameter-chips.tsx';
 import { download, MOST_PRINTED, printRun } from './print.ts';
+import { RunWords } from './run-words.tsx';
 import { useRun } from './use-run.ts';
 
 /** `home` is where the way back leads; null inside a host's page. */
@@ -25,7 +27,9 @@ export const ViewerScreen = ({ home }: { home: string | null }) => {
   const [zoom, setZoom] = useState(1);
   const [page, setPage] = useState(1);
   const scroller = useRef<HTMLDivElement>(null);
-  const goTo = useRef<(page: number) => void>(() => {});
+  const goTo = useRef<(place: PlaceInRun) => void>(() => {});
+  const goToPage = (number: number): void => goTo.current({ page: number, y: 0 });
+  const [wing, setWing] = useState(true);
   const report = useQuery({ queryKey: ['report', id], queryFn: () => api.report(id), staleTime: 0 });
   const session = useQuery({ queryKey: ['session'], queryFn: api.session });
   const parameters = useMemo<ParameterValues>(() => Object.fromEntries(search), [search]);
@@ -64,8 +68,24 @@ export const ViewerScreen = ({ home }: { home: string | null }) => {
     if (size && scroller.current)
       setZoom(Math.max(0.2, (scroller.current.clientWidth - 48) / ((size.width * 96) / 72)));
   };
+  const follow = async (to: Exclude<LinkTarget, { address: string }>): Promise<void> => {
+    if (!state) return;
+    if ('anchor' in to) {
+      const place = await api.anchor(state.id, to.anchor);
+      if (place) goTo.current(place);
+      return;
+    }
+    const values = Object.entries(to.parameters).flatMap(([name, value]) =>
+      value === null ? [] : [[name, String(value)]],
+    );
+    navigate(
+      { pathname: `../${encodeURIComponent(to.report)}`, search: new URLSearchParams(values).toString() },
+      { relative: 'path' },
+    );
+  };
   const done = state?.status === 'done';
   const count = state?.pages ?? 0;
+  const hasOutline = state !== null && state.headings > 0;
 
   return (
     <div className="flex h-full flex-col">
@@ -74,6 +94,15 @@ export const ViewerScreen = ({ home }: { home: string | null }) => {
           <Link to={home} className="flex items-center text-ink-2 hover:text-pine">
             <ChevronLeft size={15} aria-hidden /> {t('app.reports')}
           </Link>
+        )}
+        {hasOutline && (
+          <IconButton
+            label={t(wing ? 'viewer.hideOutline' : 'viewer.showOutline')}
+            aria-pressed={wing}
+            onClick={() => setWing((shown) => !shown)}
+          >
+            <ListTree size={16} />
+          </IconButton>
         )}
         <h1 className="truncate text-[14px] font-semibold">{report.data?.name}</h1>
         <RunWords state={state} />
@@ -105,27 +134,34 @@ export const ViewerScreen = ({ home }: { home: string | null }) => {
         values={parameters}
         onChange={setParameter}
       />
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys */}
-      <main ref={scroller} tabIndex={0} className="relative min-h-0 flex-1 overflow-auto bg-desk px-6 pb-20">
-        <Trouble
-          error={report.error ?? error ?? exportPdf.error ?? print.error}
-          state={state}
-          retry={() => setAttempt((n) => n + 1)}
-        />
-        {state && size && count > 0 && (
-          <Pages
-            run={state.id}
-            count={count}
-            done={done}
-            size={size}
-            zoom={zoom}
-            scroller={scroller}
-            goTo={goTo}
-            onPage={setPage}
-          />
+      <div className="flex min-h-0 flex-1">
+        {hasOutline && wing && (
+          <OutlineWing run={state.id} count={state.headings} goTo={(place) => goTo.current(place)} />
         )}
-        {done && count === 0 && <Notice>{t('viewer.noPages')}</Notice>}
-      </main>
+        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys */}
+        <main ref={scroller} tabIndex={0} className="relative min-h-0 flex-1 overflow-auto bg-desk px-6 pb-20">
+          <Trouble
+            error={report.error ?? error ?? exportPdf.error ?? print.error}
+            state={state}
+            retry={() => setAttempt((n) => n + 1)}
+          />
+          {state && size && count > 0 && (
+            <Pages
+              run={state.id}
+              count={count}
+              done={done}
+              size={size}
+              heights={state.heights}
+              zoom={zoom}
+              scroller={scroller}
+              goTo={goTo}
+              onPage={setPage}
+              onLink={(to) => void follow(to)}
+            />
+          )}
+          {done && count === 0 && <Notice>{t('viewer.noPages')}</Notice>}
+        </main>
+      </div>
       {count > 0 && (
         <footer>
           <div
@@ -133,13 +169,13 @@ export const ViewerScreen = ({ home }: { home: string | null }) => {
             aria-label={t('viewer.toolbar')}
             className="fixed bottom-4 left-1/2 flex h-9 -translate-x-1/2 items-center gap-1 rounded-full bg-ink px-2 text-[#f4efe2] [&_button]:text-[#f4efe2] [&_button:hover]:bg-white/15"
           >
-            <IconButton label={t('viewer.previous')} disabled={page <= 1} onClick={() => goTo.current(page - 1)}>
+            <IconButton label={t('viewer.previous')} disabled={page <= 1} onClick={() => goToPage(page - 1)}>
               <ChevronLeft size={15} />
             </IconButton>
             <span className="min-w-28 text-center" data-testid="page-place">
               {done ? t('viewer.page', { page, count }) : t('viewer.pageSoFar', { page })}
             </span>
-            <IconButton label={t('viewer.next')} disabled={page >= count} onClick={() => goTo.current(page + 1)}>
+            <IconButton label={t('viewer.next')} disabled={page >= count} onClick={() => goToPage(page + 1)}>
               <ChevronRight size={15} />
             </IconButton>
             <span aria-hidden className="mx-1 h-4 w-px bg-white/30" />
@@ -157,23 +193,6 @@ export const ViewerScreen = ({ home }: { home: string | null }) => {
         </footer>
       )}
     </div>
-  );
-};
-
-const RunWords = ({ state }: { state: RunState | null }) => {
-  const { t } = useTranslation();
-  if (!state) return null;
-  const { status, pages, rows, milliseconds } = state;
-  const words =
-    status === 'running'
-      ? t('viewer.running', { pages })
-      : status === 'done'
-        ? t('viewer.done', { rows: rows.toLocaleString(), seconds: (milliseconds / 1000).toFixed(1) })
-        : '';
-  return (
-    <span className="truncate text-ink-3" role="status">
-      {words}
-    </span>
   );
 };
 

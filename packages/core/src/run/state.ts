@@ -1,0 +1,52 @@
+import type { LayoutWork } from '../layout/run.ts';
+import type { OutlineMark } from '../page/page.ts';
+import type { Problem } from '../problems/problem.ts';
+
+/** A run as its owner follows it. */
+export interface RunState<P extends Problem = Problem> {
+  id: string;
+  report: string;
+  status: 'running' | 'done' | 'failed' | 'cancelled';
+  /** Pages that can be read. */
+  pages: number;
+  rows: number;
+  problems: P[];
+  milliseconds: number;
+  /** Why it failed. */
+  detail: string | null;
+  /** Entries of the outline so far. */
+  headings: number;
+  /** Height of each page in points, where pages are as long as their content; otherwise null. */
+  heights: number[] | null;
+}
+
+/** One query of a run. */
+export interface QueryProfile {
+  report: string;
+  drawer: string;
+  /** Null for those who may not see it. */
+  sql: string | null;
+  rows: number;
+  /** Until its last row was read, waiting for it alone. */
+  milliseconds: number;
+}
+
+/** What a run did, and where its time went. Milliseconds. */
+export interface RunProfile extends LayoutWork {
+  queries: QueryProfile[];
+  /** Checking the definition and opening the queries. */
+  planning: number;
+  /** Highest resident memory of the server's process while the report ran, in bytes. */
+  peakMemory: number;
+}
+
+/** An entry of a run's outline. */
+export interface Heading extends Pick<OutlineMark, 'level' | 'title'> {
+  /** 1-based. */
+  page: number;
+  /** Points from the top of the page. */
+  y: number;
+}
+
+/** A place in a run's pages. */
+export type PlaceInRun = Pick<Heading, 'page' | 'y'>;
