@@ -1,8 +1,6 @@
 import { type Level, type Model, type Report, type RowFeed, readDefinition, type WireRow } from '@gaveta/core';
 
 export const CHARGES = 100_000;
-const STAYS = 20_000;
-const HUTS = 200;
 
 const number = (name: string) => ({ name, label: name, type: 'number' as const });
 const text = (name: string) => ({ name, label: name, type: 'text' as const });
@@ -126,49 +124,63 @@ if (!read.ok) throw new Error(JSON.stringify(read.problems));
 export const chargeReport: Report = read.report;
 
 type Named = Record<string, string | number>;
-let made: Record<string, { parent: number; row: Named }[]> | null = null;
+const KINDS = ['bunk', 'half board', 'linen', 'firewood', 'rescue levy'];
 
-/** The rows as a database would send them: decimals and dates as text. */
-export const sourceRows = (): NonNullable<typeof made> => {
-  made ??= {
-    hut: Array.from({ length: HUTS }, (_, i) => ({ parent: 1, row: { id: i + 1, name: `Hut number ${i + 1}` } })),
-    stay: Array.from({ length: STAYS }, (_, i) => ({
-      parent: Math.floor((i * HUTS) / STAYS) + 1,
-      row: {
-        id: i + 1,
-        guest: `Guest ${(i * 7919) % 10007} of the ridge`,
-        arrival: `2025-0${(i % 4) + 6}-${String((i % 28) + 1).padStart(2, '0')}`,
-      },
-    })),
-    charge: Array.from({ length: CHARGES }, (_, i) => {
-      const quantity = (i % 12) + 1;
-      const price = 150 + ((i * 37) % 9000);
-      return {
-        parent: Math.floor((i * STAYS) / CHARGES) + 1,
-        row: {
-          id: i + 1,
-          kind: ['bunk', 'half board', 'linen', 'firewood', 'rescue levy'][i % 5]!,
-          note: `note ${i}`,
-          quantity,
-          unit_price: (price / 100).toFixed(2),
-          amount: ((price * quantity) / 100).toFixed(2),
-        },
-      };
-    }),
+/** The i-th row of an entity, and the ordinal of its parent, as a database would send them: decimals and dates as text. */
+const rowAt = (entity: string, i: number, charges: number): { parent: number; row: Named } => {
+  const stays = charges / 5;
+  const huts = Math.max(1, stays / 100);
+  if (entity === 'hut') return { parent: 1, row: { id: i + 1, name: `Hut number ${i + 1}` } };
+  if (entity === 'stay') {
+    const arrival = `2025-0${(i % 4) + 6}-${String((i % 28) + 1).padStart(2, '0')}`;
+    const row = { id: i + 1, guest: `Guest ${(i * 7919) % 10007} of the ridge`, arrival };
+    return { parent: Math.floor((i * huts) / stays) + 1, row };
+  }
+  const quantity = (i % 12) + 1;
+  const price = 150 + ((i * 37) % 9000);
+  return {
+    parent: Math.floor((i * stays) / charges) + 1,
+    row: {
+      id: i + 1,
+      kind: KINDS[i % 5]!,
+      note: `note ${i}`,
+      quantity,
+      unit_price: (price / 100).toFixed(2),
+      amount: ((price * quantity) / 100).toFixed(2),
+    },
   };
+};
+
+const countOf = (entity: string, charges: number): number =>
+  entity === 'charge' ? charges : entity === 'stay' ? charges / 5 : Math.max(1, charges / 500);
+
+const wireOf = (level: Level, { parent, row }: ReturnType<typeof rowAt>): WireRow => [
+  parent,
+  ...level.columns.map((c) => (c.kind === 'field' ? (row[c.path[0]!] ?? null) : null)),
+];
+
+const BATCH = 2000;
+
+/** Rows that are made while they are read, so that memory holds none of them. */
+export const chargesOf = (charges: number) =>
+  async function* (level: Level): AsyncGenerator<WireRow[]> {
+    const count = countOf(level.entity.name, charges);
+    for (let at = 0; at < count; at += BATCH) {
+      const length = Math.min(BATCH, count - at);
+      yield Array.from({ length }, (_, i) => wireOf(level, rowAt(level.entity.name, at + i, charges)));
+    }
+  } satisfies (level: Level) => RowFeed;
+
+let made: Record<string, ReturnType<typeof rowAt>[]> | null = null;
+
+/** All rows of {@link CHARGES}, made once, so that making them is no part of what is measured. */
+export const sourceRows = (): NonNullable<typeof made> => {
+  const all = (entity: string) => Array.from({ length: countOf(entity, CHARGES) }, (_, i) => rowAt(entity, i, CHARGES));
+  made ??= { hut: all('hut'), stay: all('stay'), charge: all('charge') };
   return made;
 };
 
 export const chargeSource = async function* (level: Level): AsyncGenerator<WireRow[]> {
   const rows = sourceRows()[level.entity.name]!;
-  for (let at = 0; at < rows.length; at += 2000) {
-    yield rows
-      .slice(at, at + 2000)
-      .map(
-        ({ parent, row }): WireRow => [
-          parent,
-          ...level.columns.map((c) => (c.kind === 'field' ? (row[c.path[0]!] ?? null) : null)),
-        ],
-      );
-  }
+  for (let at = 0; at < rows.length; at += BATCH) yield rows.slice(at, at + BATCH).map((row) => wireOf(level, row));
 } satisfies (level: Level) => RowFeed;

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { installPackages, root } from './setup.mjs';
 
 installPackages();
-const { status } = spawnSync(process.execPath, ['--import', 'tsx', join(root, 'bench', 'bench.ts')], {
+const { status } = spawnSync(process.execPath, ['--import', 'tsx', join(root, 'bench', 'bench.ts'), ...process.argv.slice(2)], {
   cwd: root,
   stdio: 'inherit',
 });

@@ -1,3 +1,4 @@
+export { type Completion, completionsFor } from './data/completions.ts';
 export { type Column, columnType, hasTotals, Level, type LevelSort, type SubreportLink } from './data/level.ts';
 export * from './data/model.ts';
 export { type GivenParameters, readParameter, readParameters } from './data/parameters.ts';

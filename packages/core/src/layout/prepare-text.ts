@@ -62,8 +62,12 @@ export interface PreparedText extends PreparedCommon {
   indent: Compiled | null;
   /** Whether it waits for its page, or for the last page. */
   depends: 'none' | 'page' | 'count';
+  /** Whether its formulas read rows, so that text that is laid out later must keep them. */
+  readsRows: boolean;
   /** Totals that its formulas read. */
   slots: number[];
+  /** How many of its pieces are formulas. */
+  formulas: number;
   highlights: PreparedHighlight[];
   /** The item as it looks where these of its highlights hold. */
   variant: (holding: readonly number[]) => PreparedText;
@@ -134,6 +138,7 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
     outline: item.outline ?? null,
     indent: source.indent,
     ...dependenceOf(planned, source.totals),
+    formulas: planned.filter((piece) => 'formula' in piece).length,
     highlights,
     variant: (wanted) => {
       if (wanted.length === 0) return prepared;
@@ -153,8 +158,9 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
 const dependenceOf = (
   pieces: readonly PlannedPiece[],
   totals: readonly TotalPlan[],
-): Pick<PreparedText, 'depends' | 'slots'> => {
+): Pick<PreparedText, 'depends' | 'slots' | 'readsRows'> => {
   let depends: PreparedText['depends'] = 'none';
+  let readsRows = false;
   const slots: number[] = [];
   for (const piece of pieces) {
     if (!('formula' in piece)) continue;
@@ -162,13 +168,14 @@ const dependenceOf = (
     if (dependence === 'count') depends = 'count';
     else if (dependence === 'number' && depends === 'none') depends = 'page';
     for (const node of nodes(piece.formula)) {
+      if (node.kind === 'field' || node.kind === 'previous' || node.kind === 'parameter') readsRows = true;
       if (node.kind !== 'total') continue;
       slots.push(node.slot);
       const { scope, when } = totals[node.slot]!;
       if (scope.kind === 'page' && when === 'behind' && depends === 'none') depends = 'page';
     }
   }
-  return { depends, slots };
+  return { depends, slots, readsRows };
 };
 
 const paddingOf = (padding: NonNullable<Look['padding']>): Record<Side, number> => {

@@ -10,21 +10,32 @@ import type { HeldRow } from './reader.ts';
 const accumulatorFor = ({ name, when }: TotalPlan): Accumulator =>
   new Accumulator(when === 'running' || name === 'RANK' ? 'SUM' : name);
 
-const scopeKey = (scope: RowScope): string => `${scope.level.index} ${scope.kind} ${scope.group}`;
+/** Totals by their scope: each kind of one level, groups by their place. Looked up for every row, so without any key to build. */
+type ByScope = Record<RowScope['kind'], TotalPlan[][]>[];
+
+const NO_TOTALS: readonly TotalPlan[] = [];
+
+const byScope = (levels: readonly Level[], plans: readonly TotalPlan[]): ByScope =>
+  levels.map((level) => {
+    const of = (kind: RowScope['kind'], group = 0): TotalPlan[] =>
+      plans.filter(({ scope }) => scope.level === level && scope.kind === kind && scope.group === group);
+    const groups = level.groups.map((_, g) => of('group', g));
+    return { set: [of('set')], group: groups, row: [of('row')], others: [of('others')], page: [of('page')] };
+  });
 
 /** The totals of one report while it runs. */
 export class Totals implements TotalValues {
   private readonly accumulators: Accumulator[];
   /** Of totals ahead of their rows; the others are read from their accumulators. */
   private readonly values: Value[];
-  private readonly startsWith = new Map<string, TotalPlan[]>();
+  private readonly startsWith: ByScope;
   private readonly countedAt: TotalPlan[][] = [];
   private readonly othersAt: TotalPlan[][] = [];
   private readonly onPageAt: TotalPlan[][] = [];
   /** Brought by a column of the level's rows. */
   private readonly brought: TotalPlan[][] = [];
   /** Worked out here from rows read ahead, by their scope. */
-  private readonly heldBy = new Map<string, TotalPlan[]>();
+  private readonly heldBy: ByScope;
   readonly context: EvaluationContext;
 
   constructor(
@@ -45,11 +56,14 @@ export class Totals implements TotalValues {
       this.onPageAt[level.index] = at(isPage);
       this.brought[level.index] = plans.filter((t) => t.column > 0 && carrierOf(t) === level);
     }
-    for (const plan of plans) {
-      const key = scopeKey(plan.scope);
-      if (plan.when !== 'ahead') this.startsWith.set(key, [...(this.startsWith.get(key) ?? []), plan]);
-      else if (plan.column === 0) this.heldBy.set(key, [...(this.heldBy.get(key) ?? []), plan]);
-    }
+    this.startsWith = byScope(
+      levels,
+      plans.filter((t) => t.when !== 'ahead'),
+    );
+    this.heldBy = byScope(
+      levels,
+      plans.filter((t) => t.when === 'ahead' && t.column === 0),
+    );
   }
 
   value(slot: number): Value {
@@ -68,8 +82,7 @@ export class Totals implements TotalValues {
 
   /** Totals of a scope start anew; those ahead of it are empty until rows bring them. */
   start(level: Level, kind: RowScope['kind'], group = 0): void {
-    const key = `${level.index} ${kind} ${group}`;
-    for (const { slot } of this.startsWith.get(key) ?? []) this.accumulators[slot]!.reset();
+    for (const { slot } of this.startsWith[level.index]![kind][group] ?? NO_TOTALS) this.accumulators[slot]!.reset();
     if (kind !== 'set') return;
     for (const plan of this.brought[level.index]!) this.values[plan.slot] = emptyOf(plan);
   }
@@ -107,12 +120,12 @@ export class Totals implements TotalValues {
 
   /** Whether totals before their rows must be worked out here for this scope. */
   isHeld(level: Level, kind: RowScope['kind'], group = 0): boolean {
-    return this.heldBy.has(`${level.index} ${kind} ${group}`);
+    return (this.heldBy[level.index]![kind][group] ?? NO_TOTALS).length > 0;
   }
 
   /** Totals of the scope that are worked out here, without ranks. */
   heldTotals(level: Level, kind: RowScope['kind'], group = 0): TotalPlan[] {
-    return (this.heldBy.get(`${level.index} ${kind} ${group}`) ?? []).filter((t) => t.name !== 'RANK');
+    return (this.heldBy[level.index]![kind][group] ?? NO_TOTALS).filter((t) => t.name !== 'RANK');
   }
 
   /** Ranks of the level's rows that are worked out here. */

@@ -5,7 +5,7 @@ import { formatValue } from '../text/format.ts';
 import { breakLines, type StyledText, type TextLine } from '../text/lines.ts';
 import { isNumeric, toNumber } from '../value/number.ts';
 import type { LaidMark } from './block.ts';
-import type { PreparedText, TextStyle } from './prepare-text.ts';
+import type { PreparedPiece, PreparedText, TextStyle } from './prepare-text.ts';
 import { POINTS } from './prepared.ts';
 import type { Totals } from './totals.ts';
 
@@ -18,16 +18,29 @@ interface Said {
   style: TextStyle;
 }
 
+const sayPiece = ({ content }: PreparedPiece, context: EvaluationContext): string =>
+  typeof content === 'string' ? content : formatValue(content.evaluate(context), content.format, context.report);
+
 const say = (item: PreparedText, context: EvaluationContext): Said[] => {
+  const [first] = item.pieces;
+  if (first && item.pieces.length === 1) return [{ text: sayPiece(first, context), style: first.style }];
   const said: Said[] = [];
-  for (const { content, style } of item.pieces) {
-    const text =
-      typeof content === 'string' ? content : formatValue(content.evaluate(context), content.format, context.report);
+  for (const piece of item.pieces) {
+    const text = sayPiece(piece, context);
+    const { style } = piece;
     const last = said.at(-1);
     if (last && last.style === style) last.text += text;
     else said.push({ text, style });
   }
   return said;
+};
+
+/** Text that stands on one line as it is, as most cells do; null for any other. Points. */
+const plainLine = (item: PreparedText, text: string, room: number): TextLine | null => {
+  const { font, size } = item.style;
+  const width = (font.plainWidth(text) * size) / 1000;
+  if (width < 0 || width > room + 0.01) return null;
+  return { runs: [{ text, font, x: 0, width, rtl: false, size, style: 0 }], width, size, ends: true };
 };
 
 /** What laying out a band has in common for all its items. */
@@ -42,6 +55,11 @@ export interface LayingOut {
   formulas: number;
 }
 
+const isBlank = (said: readonly Said[]): boolean => {
+  for (const { text } of said) if (text !== '') return false;
+  return true;
+};
+
 /** Lays a text item out with its top at `top`; gives the height that it takes. */
 export const layText = (given: PreparedText, top: number, out: LayingOut): number => {
   const { context } = out;
@@ -52,33 +70,37 @@ export const layText = (given: PreparedText, top: number, out: LayingOut): numbe
     if (holding.some((i) => given.highlights[i]!.hide)) return given.box.height;
     item = given.variant(holding);
   }
-  for (const { content } of item.pieces) if (typeof content !== 'string') out.formulas++;
+  out.formulas += item.formulas;
   const indent = item.indent ? indentOf(item.indent(context)) : 0;
   if (item.depends === 'none') {
     const said = say(item, context);
-    const isFormula = item.pieces.some((p) => typeof p.content !== 'string');
-    if (isFormula && said.some((s) => s.text !== '')) out.hasContent = true;
+    if (item.formulas > 0 && !isBlank(said)) out.hasContent = true;
     return setText(item, said, 0, top, indent, out.book, out.marks);
   }
   out.hasContent = true;
   // The page is not known yet: keep what the formulas read, and set the text when it is. Its box does not grow.
-  const rows = [...context.rows];
-  const totals = out.totals.freeze(item.slots);
-  const before = [...context.before];
-  const { book } = out;
-  out.marks.push({
-    kind: 'late',
-    x: 0,
-    y: top,
-    height: item.box.height,
-    needs: item.depends,
-    make: (page: PageValues): Mark[] => {
-      const marks: Mark[] = [];
-      setText(item, say(item, { ...context, rows, before, totals, page }), 0, 0, indent, book, marks);
-      return marks;
-    },
-  });
+  const make = settingLater(item, { ...context, ...keep(item, out) }, indent, out.book);
+  out.marks.push({ kind: 'late', x: 0, y: top, height: item.box.height, needs: item.depends, make });
   return item.box.height;
+};
+
+/** Sets text once its page is known. Holds no more than it is given. */
+const settingLater =
+  (item: PreparedText, context: EvaluationContext, indent: number, book: FontBook) =>
+  (page: PageValues): Mark[] => {
+    const marks: Mark[] = [];
+    setText(item, say(item, { ...context, page }), 0, 0, indent, book, marks);
+    return marks;
+  };
+
+/** What a text that is laid out later reads. Most read page numbers alone, and a long report has one on every page. */
+const keep = (item: PreparedText, { context, totals }: LayingOut): Partial<EvaluationContext> => {
+  const kept: Partial<EvaluationContext> = {};
+  if (item.slots.length > 0) kept.totals = totals.freeze(item.slots);
+  // A nested report's parameters change from one instance to the next.
+  if (item.readsRows)
+    Object.assign(kept, { rows: [...context.rows], before: [...context.before], parameters: context.parameters });
+  return kept;
 };
 
 const indentOf = (value: unknown): number => (isNumeric(value) ? Math.max(0, toNumber(value)) * POINTS : 0);
@@ -95,7 +117,7 @@ const setText = (
 ): number => {
   const { padding, turn } = item;
   const box = { ...item.box, x: left + item.box.x + indent, width: Math.max(1, item.box.width - indent) };
-  const isEmpty = said.every((s) => s.text === '');
+  const isEmpty = isBlank(said);
   if (turn !== 0) {
     frame(item, box, top, box.height, marks);
     if (!isEmpty) setTurned(item, said, box, top, book, marks);
@@ -109,7 +131,7 @@ const setText = (
     return height;
   }
   const lines = fitted(item, said, room, box.height - around, book);
-  const textHeight = lines.reduce((sum, line) => sum + line.size * item.spacing, 0);
+  const textHeight = heightOf(item, lines);
   // A box a little lower than its one line, as a tight row has, is no reason to grow.
   const needed = lines.length === 1 ? Math.min(box.height, textHeight + around) : textHeight + around;
   const height = item.grow && needed > box.height ? needed : item.shrink ? Math.min(needed, box.height) : box.height;
@@ -136,25 +158,25 @@ const setText = (
   return height;
 };
 
+const heightOf = (item: PreparedText, lines: readonly TextLine[]): number => {
+  let height = 0;
+  for (const line of lines) height += line.size * item.spacing;
+  return height;
+};
+
 /** The text's lines; with smaller type where it is to fit its box. */
 const fitted = (item: PreparedText, said: readonly Said[], room: number, high: number, book: FontBook): TextLine[] => {
-  const set = (scale: number): TextLine[] => linesOf(said, scale, room, book);
-  const lines = set(1);
-  if (!item.shrinksType) return lines;
-  const fits = (list: TextLine[]): boolean => {
-    const height = list.reduce((sum, line) => sum + line.size * item.spacing, 0);
-    // A single line may be a little higher than its box, as a tight row has it.
-    return list.length === 1 || height <= high + 0.01;
-  };
-  const whole = (list: TextLine[]): boolean => fits(list) && list.every((line) => line.width <= room + 0.01);
-  if (whole(lines)) return lines;
-  let low = LEAST_SHRUNK;
-  let best = set(low);
-  let top = 1;
+  const only = said.length === 1 ? said[0]! : null;
+  const plain = only && only.style === item.style ? plainLine(item, only.text, room) : null;
+  if (plain) return [plain];
+  const lines = linesOf(said, 1, room, book);
+  if (!item.shrinksType || fits(item, lines, room, high)) return lines;
+  let [low, top] = [LEAST_SHRUNK, 1];
+  let best = linesOf(said, low, room, book);
   for (let step = 0; step < 7; step++) {
     const middle = (low + top) / 2;
-    const tried = set(middle);
-    if (whole(tried)) {
+    const tried = linesOf(said, middle, room, book);
+    if (fits(item, tried, room, high)) {
       best = tried;
       low = middle;
     } else top = middle;
@@ -162,18 +184,12 @@ const fitted = (item: PreparedText, said: readonly Said[], room: number, high: n
   return best;
 };
 
+/** A single line may be a little higher than its box, as a tight row has it. */
+const fits = (item: PreparedText, lines: readonly TextLine[], room: number, high: number): boolean =>
+  (lines.length === 1 || heightOf(item, lines) <= high + 0.01) && lines.every((line) => line.width <= room + 0.01);
+
 /** The sizes of `said` scaled; runs carry their place in `said`. */
 const linesOf = (said: readonly Said[], scale: number, room: number, book: FontBook): TextLine[] => {
-  const only = said.length === 1 ? said[0]! : null;
-  if (only && scale === 1) {
-    const { font, size } = only.style;
-    const plain = (font.plainWidth(only.text) * size) / 1000;
-    // Most cells stand on one line as they are.
-    if (plain >= 0 && plain <= room + 0.01) {
-      const run = { text: only.text, font, x: 0, width: plain, rtl: false, size, style: 0 };
-      return [{ runs: [run], width: plain, size, ends: true }];
-    }
-  }
   const styled: StyledText[] = said.map(({ text, style }) => ({ text, font: style.font, size: style.size * scale }));
   return breakLines(styled, room, book);
 };
@@ -189,11 +205,18 @@ const setLine = (
 ): void => {
   const free = room - line.width;
   const { align } = item;
+  const [only] = line.runs;
   const start = x + (align === 'right' ? free : align === 'center' ? free / 2 : 0);
-  const lead = line.runs.find((run) => !run.rtl)?.font ?? item.style.font;
+  const lead = only && !only.rtl ? only.font : (line.runs.find((run) => !run.rtl)?.font ?? item.style.font);
   const { ascent, descent } = lead;
   const lineHeight = line.size * item.spacing;
   const baseline = top + (lineHeight - ((ascent + descent) * line.size) / 1000) / 2 + (ascent * line.size) / 1000;
+  if (only && line.runs.length === 1 && align !== 'justify') {
+    const { style } = said[only.style]!;
+    marks.push(textMark(item, style, only.text, only.font.key, only.size, start, baseline, only.width, only.rtl));
+    if (style.underline || style.strike) lineThrough(item, style, only.size, start, baseline, only.width, marks);
+    return;
+  }
   const spread = align === 'justify' && !line.ends && free > 0 && line.runs.every((run) => !run.rtl);
   const gaps = spread ? line.runs.reduce((sum, run) => sum + (run.text.match(/ /g)?.length ?? 0), 0) : 0;
   const extra = gaps > 0 ? free / gaps : 0;
@@ -235,6 +258,7 @@ const textMark = (
   return mark;
 };
 
+/** The lines under and through a stretch of text, where its style has them. */
 const lineThrough = (
   item: PreparedText,
   style: TextStyle,
@@ -244,20 +268,21 @@ const lineThrough = (
   width: number,
   marks: (Mark | LaidMark)[],
 ): void => {
-  const at = (y: number): LineMark => ({
-    kind: 'line',
-    x,
-    y,
-    x2: x + width,
-    y2: y,
-    color: style.color,
-    thickness: size / 16,
-    item: item.id,
-    ...(item.opacity < 1 ? { opacity: item.opacity } : {}),
-  });
-  if (style.underline) marks.push(at(baseline + size * 0.13));
-  if (style.strike) marks.push(at(baseline - size * 0.28));
+  if (style.underline) marks.push(ruleAt(item, style, size, x, baseline + size * 0.13, width));
+  if (style.strike) marks.push(ruleAt(item, style, size, x, baseline - size * 0.28, width));
 };
+
+const ruleAt = (item: PreparedText, style: TextStyle, size: number, x: number, y: number, width: number): LineMark => ({
+  kind: 'line',
+  x,
+  y,
+  x2: x + width,
+  y2: y,
+  color: style.color,
+  thickness: size / 16,
+  item: item.id,
+  ...(item.opacity < 1 ? { opacity: item.opacity } : {}),
+});
 
 /** Background and border of a box. */
 const frame = (
@@ -268,6 +293,7 @@ const frame = (
   marks: (Mark | LaidMark)[],
 ): void => {
   const { background, border, radius, opacity } = item;
+  if (!background && !border) return;
   const seen = { item: item.id, ...(opacity < 1 ? { opacity } : {}) };
   const { x, width } = box;
   const edges = border ? Object.values(border) : [];
@@ -329,7 +355,7 @@ const setTurned = (
   const { padding } = item;
   const room = long - padding.left - padding.right;
   const lines = fitted(item, said, room, high - padding.top - padding.bottom, book);
-  const textHeight = lines.reduce((sum, line) => sum + line.size * item.spacing, 0);
+  const textHeight = heightOf(item, lines);
   const free = high - padding.top - padding.bottom - textHeight;
   let y = padding.top + (item.stands === 'top' ? 0 : item.stands === 'middle' ? free / 2 : free);
   const set: (Mark | LaidMark)[] = [];

@@ -34,8 +34,10 @@ export interface QueryProfile {
 /** What a run did, and where its time went. Milliseconds. */
 export interface RunProfile extends LayoutWork {
   queries: QueryProfile[];
-  /** Checking the definition and opening the queries. */
+  /** Checking the definition. */
   planning: number;
+  /** The database working the queries out, before the first row. */
+  opening: number;
   /** Highest resident memory of the server's process while the report ran, in bytes. */
   peakMemory: number;
 }

@@ -77,7 +77,11 @@ class PdfWriter implements PageWriter {
     const kit = document.page;
     kit.dictionary.data.Resources = this.resources;
     kit.resources.end();
-    kit.end = () => kit.dictionary.end();
+    kit.end = () => {
+      kit.dictionary.end();
+      // It is written: what it refers to need not stay in memory until the last page.
+      kit.dictionary.data = {};
+    };
     if (page.late) {
       const reference = document.ref();
       this.late.set(page.number, reference);

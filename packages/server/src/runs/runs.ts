@@ -109,9 +109,11 @@ export class Run {
       const plan = planReport(request.report, request.plans);
       const prepared = prepareReport(plan, book);
       this.problems = [...request.problems, ...plan.problems, ...prepared.problems];
+      const planned = performance.now();
       const opened = await openRows(plan, { ...request.rows, parameters: request.parameters });
       this.queries = opened.queries;
-      const planning = performance.now() - this.started;
+      const planning = planned - this.started;
+      const opening = performance.now() - planned;
       try {
         const result = await layoutReport(prepared, {
           parameters: request.parameters,
@@ -135,7 +137,7 @@ export class Run {
             await new Promise(setImmediate);
           },
         });
-        this.work_ = { ...result.work, planning };
+        this.work_ = { ...result.work, planning, opening };
         this.spool.fill(result.late);
         this.rows = result.rows;
         this.problems.push(...result.problems);

@@ -36,8 +36,8 @@ const Profile = ({ run }: { run: string }) => {
   const { t } = useTranslation();
   const profile = useQuery({ queryKey: ['profile', run], queryFn: () => api.profile(run) });
   if (!profile.data) return <p className="text-ink-3">{t('viewer.profile.loading')}</p>;
-  const { planning, waiting, layout, writing, formulas, pages, peakMemory, queries } = profile.data;
-  const stages = { planning, waiting, layout, writing };
+  const { planning, opening, waiting, layout, writing, formulas, pages, peakMemory, queries } = profile.data;
+  const stages = { planning, opening, waiting, layout, writing };
   const whole = Object.values(stages).reduce((sum, ms) => sum + ms, 0) || 1;
   return (
     <>
