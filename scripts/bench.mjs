@@ -3,8 +3,12 @@ import { join } from 'node:path';
 import { installPackages, root } from './setup.mjs';
 
 installPackages();
-const { status } = spawnSync(process.execPath, ['--import', 'tsx', join(root, 'bench', 'bench.ts'), ...process.argv.slice(2)], {
-  cwd: root,
-  stdio: 'inherit',
-});
+const { status } = spawnSync(
+  process.execPath,
+  ['--import', 'tsx', join(root, 'bench', 'bench.ts'), ...process.argv.slice(2)],
+  {
+    cwd: root,
+    stdio: 'inherit',
+  },
+);
 process.exit(status ?? 1);

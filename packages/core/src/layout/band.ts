@@ -21,8 +21,6 @@ export interface BandSurroundings {
   book: FontBook;
   /** Counts the formulas worked out. */
   work: { formulas: number };
-  /** Behind everything, where neither the band nor a highlight says otherwise. */
-  background?: string | undefined;
 }
 
 /**
@@ -34,10 +32,12 @@ export const layBand = (
   context: EvaluationContext,
   around: BandSurroundings,
   part: BandPart | null = null,
+  /** Behind everything, where neither the band nor a highlight says otherwise. */
+  alternate: string | null = null,
 ): Block | null => {
   const { band } = prepared;
   if (prepared.showIf && !part && prepared.showIf(context) !== true) return null;
-  let background = band.background ?? around.background;
+  let background = band.background ?? alternate;
   for (const { when, look, hide } of prepared.highlights) {
     if (when(context) !== true) continue;
     if (hide && !part) return null;
@@ -57,7 +57,9 @@ export const layBand = (
   if (band.leaveOutEmpty && !part && !out.hasContent) return null;
   if (background && !part)
     marks.unshift({ kind: 'rectangle', x: 0, y: 0, width: prepared.width, height, fill: background });
-  return { height, marks, ...(band.keepWhole === false ? { mayBeCut: true } : {}) };
+  const block: Block = { height, marks };
+  if (band.keepWhole === false) block.mayBeCut = true;
+  return block;
 };
 
 /** An item that got higher or lower than drawn, and by how much what stands under it moves. */

@@ -206,39 +206,39 @@ export class DrawerRun {
     if (!detail) return;
     run_.breakBefore(detail, flow, this.count === 1);
     const isSecond = this.count % 2 === 0;
-    const background = isSecond ? drawer.drawer.alternate : undefined;
+    const alternate = isSecond ? (drawer.drawer.alternate ?? null) : null;
     if (detail.subreports.length > 0 || drawer.drawers.length === 0 || detail.band.atBottom)
-      await run_.bandHere(detail, flow, background);
+      await run_.bandHere(detail, flow, alternate);
     else {
-      const block = run_.lay(detail, flow, background);
+      const block = run_.lay(detail, flow, alternate);
       if (block) flow.hold(block);
     }
   }
 
   /** Inner drawers one after the other; those that stand beside others run side by side. */
   private async innerDrawers(next: ReadRow, inner: HeldRow['inner'] | null, flow: Flow): Promise<void> {
-    const { drawer, run_, level } = this;
-    if (drawer.drawers.length === 0) return;
-    const fill = async (child: PreparedDrawer, target: Flow): Promise<void> => {
-      const rows = new DrawerRun(run_, child);
-      await rows.open(next.ordinal, inner ? (inner.get(child.level) ?? NO_ROWS) : null);
-      await rows.run(next.ordinal, target);
-      run_.context.rows[level.index] = next.row;
-    };
+    const { drawer } = this;
     for (let i = 0; i < drawer.drawers.length; ) {
       const beside: PreparedDrawer[] = [];
       while (drawer.drawers[i]?.drawer.beside) beside.push(drawer.drawers[i++]!);
       if (beside.length === 0) {
-        await fill(drawer.drawers[i++]!, flow);
+        await this.fill(drawer.drawers[i++]!, next, inner, flow);
         continue;
       }
       const columns = beside.map((child) => ({
         x: child.drawer.beside!.x * POINTS,
         y: 0,
-        fill: (column: Flow) => fill(child, column),
+        fill: (column: Flow) => this.fill(child, next, inner, column),
       }));
       await sideBySide(flow, columns, { height: 0, marks: [] });
     }
+  }
+
+  private async fill(child: PreparedDrawer, next: ReadRow, inner: HeldRow['inner'] | null, flow: Flow): Promise<void> {
+    const rows = new DrawerRun(this.run_, child);
+    await rows.open(next.ordinal, inner ? (inner.get(child.level) ?? NO_ROWS) : null);
+    await rows.run(next.ordinal, flow);
+    this.run_.context.rows[this.level.index] = next.row;
   }
 
   /** What follows a row's inner drawers. */

@@ -62,6 +62,8 @@ export interface PreparedText extends PreparedCommon {
   indent: Compiled | null;
   /** Whether it waits for its page, or for the last page. */
   depends: 'none' | 'page' | 'count';
+  /** One piece in one look without frame or turn, as most cells are; worked out once what is the same for all of them. */
+  cell: PreparedCell | null;
   /** Whether its formulas read rows, so that text that is laid out later must keep them. */
   readsRows: boolean;
   /** Totals that its formulas read. */
@@ -71,6 +73,18 @@ export interface PreparedText extends PreparedCommon {
   highlights: PreparedHighlight[];
   /** The item as it looks where these of its highlights hold. */
   variant: (holding: readonly number[]) => PreparedText;
+}
+
+/** Lengths in points. */
+export interface PreparedCell {
+  /** Where text starts, and how wide it may be. */
+  x: number;
+  room: number;
+  /** Share of the room that is left over before the text: 0 for text at the left, 1 at the right. */
+  lead: number;
+  /** From the top of the box to the baseline of its only line. */
+  baseline: number;
+  height: number;
 }
 
 export interface TextSource {
@@ -111,6 +125,7 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
   const style = styleOf(look);
   const variants = new Map<string, PreparedText>();
   const prepared: PreparedText = {
+    cell: null,
     ...source.common,
     kind: 'words',
     pieces: planned.map((piece) => ({
@@ -151,7 +166,26 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
       return variant;
     },
   };
+  prepared.cell = cellOf(prepared);
   return prepared;
+};
+
+const cellOf = (item: PreparedText): PreparedCell | null => {
+  const { pieces, style, box, padding, align, stands, background, border, turn, indent, outline, opacity } = item;
+  const framed = background !== null || border !== null || style.underline || style.strike || opacity < 1;
+  const placed = turn !== 0 || indent !== null || outline !== null || item.shrink || align === 'justify';
+  if (pieces.length !== 1 || framed || placed) return null;
+  const { font, size } = style;
+  const lineHeight = size * item.spacing;
+  const free = box.height - padding.top - padding.bottom - lineHeight;
+  const above = (lineHeight - ((font.ascent + font.descent) * size) / 1000) / 2 + (font.ascent * size) / 1000;
+  return {
+    x: box.x + padding.left,
+    room: box.width - padding.left - padding.right,
+    lead: align === 'right' ? 1 : align === 'center' ? 0.5 : 0,
+    baseline: padding.top + (stands === 'top' ? 0 : stands === 'middle' ? free / 2 : free) + above,
+    height: box.height,
+  };
 };
 
 /** Text with page numbers waits for its page; so does a total of a page that is not complete yet. */

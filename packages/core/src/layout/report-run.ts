@@ -5,7 +5,7 @@ import { type EvaluationContext, NO_PAGE, type PageValues } from '../formula/con
 import { type Problem, problem } from '../problems/problem.ts';
 import type { Moment } from '../value/date.ts';
 import { FormulaError, type Value } from '../value/value.ts';
-import { type BandPart, layBand } from './band.ts';
+import { type BandPart, type BandSurroundings, layBand } from './band.ts';
 import { sideBySide } from './beside.ts';
 import type { Block } from './block.ts';
 import { DrawerRun } from './drawer-run.ts';
@@ -40,7 +40,7 @@ export class ReportRun {
   readonly context: EvaluationContext;
   readonly totals: Totals;
   readonly reader: RowReader;
-  readonly texts: Intl.Collator;
+  private readonly around: BandSurroundings;
   /** Ordinal of the current row, by level. */
   readonly ordinals: number[] = [];
   private readonly nested = new Map<PreparedSubreport, ReportRun>();
@@ -62,8 +62,8 @@ export class ReportRun {
       report: { name, timeZone, language, runAt: shared.runAt },
     });
     this.context = this.totals.context;
-    this.texts = new Intl.Collator(language);
-    const settler = new Settler(this.totals, this.texts);
+    this.around = { totals: this.totals, book: prepared.book, work: shared.work };
+    const settler = new Settler(this.totals, new Intl.Collator(language));
     this.reader = new RowReader(
       plan.levels,
       shared.source,
@@ -101,16 +101,16 @@ export class ReportRun {
     if (landing) this.landings.push(landing);
   }
 
-  lay(band: PreparedBand, flow: Flow | null, background?: string): Block | null {
+  /** `alternate`: the background of a second row. */
+  lay(band: PreparedBand, flow: Flow | null, alternate: string | null = null): Block | null {
     this.lookAtPage(flow);
-    const { totals, prepared, shared } = this;
-    const block = layBand(band, this.context, { totals, book: prepared.book, work: shared.work, background });
+    const block = layBand(band, this.context, this.around, null, alternate);
     if (!block) return null;
     if (this.landings.length > 0) {
       block.landings = this.landings;
       this.landings = [];
     }
-    if (shared.regions) {
+    if (this.shared.regions) {
       const { height } = block;
       block.marks.push({ kind: 'region', x: 0, y: 0, width: band.width, height, band: band.key, rows: this.rowPath() });
     }
@@ -136,8 +136,7 @@ export class ReportRun {
 
   /** A band that stands on a page outside the flow of rows. */
   pageBand(band: PreparedBand, page: PageValues): Block | null {
-    const { totals, prepared, shared } = this;
-    return layBand(band, { ...this.context, page }, { totals, book: prepared.book, work: shared.work });
+    return layBand(band, { ...this.context, page }, this.around);
   }
 
   /** Starts a new page where the band asks for one before it; `isFirst`: nothing comes before that it could part from. */
@@ -172,21 +171,19 @@ export class ReportRun {
   }
 
   /** The band without its page breaks. */
-  async bandHere(band: PreparedBand, flow: Flow, background?: string): Promise<void> {
+  async bandHere(band: PreparedBand, flow: Flow, alternate: string | null = null): Promise<void> {
     if (band.subreports.length > 0) {
       await this.bandWithSubreports(band, flow);
       return;
     }
-    const block = this.lay(band, flow, background);
+    const block = this.lay(band, flow, alternate);
     if (!block) return;
     if (band.band.atBottom) flow.placeAtBottom(block);
     else flow.place(block);
   }
 
   private part(band: PreparedBand, part: BandPart): Block {
-    const { totals, prepared, shared } = this;
-    const around = { totals, book: prepared.book, work: shared.work };
-    return layBand(band, this.context, around, part) ?? { height: 0, marks: [] };
+    return layBand(band, this.context, this.around, part) ?? { height: 0, marks: [] };
   }
 
   /**

@@ -5,7 +5,7 @@ import { formatValue } from '../text/format.ts';
 import { breakLines, type StyledText, type TextLine } from '../text/lines.ts';
 import { isNumeric, toNumber } from '../value/number.ts';
 import type { LaidMark } from './block.ts';
-import type { PreparedPiece, PreparedText, TextStyle } from './prepare-text.ts';
+import type { PreparedCell, PreparedPiece, PreparedText, TextStyle } from './prepare-text.ts';
 import { POINTS } from './prepared.ts';
 import type { Totals } from './totals.ts';
 
@@ -73,6 +73,8 @@ export const layText = (given: PreparedText, top: number, out: LayingOut): numbe
   out.formulas += item.formulas;
   const indent = item.indent ? indentOf(item.indent(context)) : 0;
   if (item.depends === 'none') {
+    const cell = item.cell && layCell(item, item.cell, top, out);
+    if (cell !== null) return cell;
     const said = say(item, context);
     if (item.formulas > 0 && !isBlank(said)) out.hasContent = true;
     return setText(item, said, 0, top, indent, out.book, out.marks);
@@ -82,6 +84,19 @@ export const layText = (given: PreparedText, top: number, out: LayingOut): numbe
   const make = settingLater(item, { ...context, ...keep(item, out) }, indent, out.book);
   out.marks.push({ kind: 'late', x: 0, y: top, height: item.box.height, needs: item.depends, make });
   return item.box.height;
+};
+
+/** Sets an item whose text stands on one line as it is; null, with nothing done, when it does not. */
+const layCell = (item: PreparedText, cell: PreparedCell, top: number, out: LayingOut): number | null => {
+  const { font, size, color } = item.style;
+  const text = sayPiece(item.pieces[0]!, out.context);
+  if (text === '') return cell.height;
+  const width = (font.plainWidth(text) * size) / 1000;
+  if (width < 0 || width > cell.room + 0.01) return null;
+  if (item.formulas > 0) out.hasContent = true;
+  const x = cell.x + cell.lead * (cell.room - width);
+  out.marks.push({ kind: 'text', x, y: top + cell.baseline, text, font: font.key, size, color, width, item: item.id });
+  return cell.height;
 };
 
 /** Sets text once its page is known. Holds no more than it is given. */

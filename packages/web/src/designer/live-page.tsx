@@ -8,7 +8,7 @@ import { useDesigner } from './state.ts';
 export const LivePage = ({ view, report }: { view: LiveView; report: Report }) => {
   const { t } = useTranslation();
   const selection = useDesigner((s) => s.selection);
-  const { pages, milliseconds, count, waiting, partRows, failure } = view;
+  const { pages, job, milliseconds, whole, count, waiting, partRows, failure } = view;
   const pick = (event: MouseEvent): void => {
     const id = (event.target as Element).closest('[data-item]')?.getAttribute('data-item');
     if (id && findItem(report, id)) useDesigner.getState().select([id]);
@@ -26,7 +26,14 @@ export const LivePage = ({ view, report }: { view: LiveView; report: Report }) =
     <aside aria-label={t('designer.live')} className="flex min-h-0 flex-col border-l border-rule bg-desk/60">
       <header className="flex h-8 flex-none items-center gap-2 border-b border-rule bg-sheet px-3">
         <b className="text-[12px] font-semibold">{t('designer.live')}</b>
-        <span className="truncate text-[11px] text-ink-3" role="status" data-testid="live-state">
+        <span
+          className="truncate text-[11px] text-ink-3"
+          role="status"
+          data-testid="live-state"
+          data-job={job}
+          data-whole={whole ?? undefined}
+          title={whole === null ? undefined : t('designer.liveWhole', { ms: whole })}
+        >
           {waiting
             ? t('designer.liveWait')
             : pages.length > 0 && t('designer.liveState', { page: extent, ms: milliseconds })}

@@ -16,5 +16,14 @@ export type FromWorker =
   | { kind: 'need-rows'; job: number; signature: string }
   | { kind: 'problems'; job: number; problems: (Problem & { text: string })[] }
   /** `count` is the number of all pages, null while they are still being counted; `pages` holds the first of them. */
-  | { kind: 'pages'; job: number; pages: string[]; count: number | null; milliseconds: number; partRows: number | null }
+  | {
+      kind: 'pages';
+      job: number;
+      pages: string[];
+      count: number | null;
+      /** Until the first pages were laid out, and until all of them were; null before that. */
+      milliseconds: number;
+      whole: number | null;
+      partRows: number | null;
+    }
   | { kind: 'failed'; job: number; detail: string };

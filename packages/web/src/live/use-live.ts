@@ -7,7 +7,10 @@ import type { FromWorker, ToWorker } from './messages.ts';
 
 export interface LiveView {
   pages: string[];
+  /** Number of the layout that is shown, and how long it took for the first pages and for all. */
+  job: number;
   milliseconds: number;
+  whole: number | null;
   /** Number of all pages; null while they are being counted. */
   count: number | null;
   waiting: boolean;
@@ -18,7 +21,9 @@ export interface LiveView {
 
 const EMPTY: LiveView = {
   pages: [],
+  job: 0,
   milliseconds: 0,
+  whole: null,
   count: null,
   waiting: true,
   partRows: null,

@@ -93,6 +93,7 @@ const work = async ({ job, report, nested }: NonNullable<typeof waiting>): Promi
       },
     });
     if (signal.aborted) return;
+    const laid = Math.round(performance.now() - started);
     for (const { page, marks } of result.late) {
       if (page > pages.length) break;
       pages[page - 1]!.marks.push(...marks);
@@ -101,7 +102,7 @@ const work = async ({ job, report, nested }: NonNullable<typeof waiting>): Promi
     const problems = [...plan.problems, ...prepared.problems, ...given.problems, ...failures, ...result.problems];
     say({ kind: 'problems', job, problems: problems.map((p) => ({ ...p, text: problemText(p) })) });
     const part = levels.some((l) => !l.complete && !l.problem) ? Math.max(...levels.map((l) => l.rows.length)) : null;
-    show(job, pages, started, { count: result.pages, partRows: part });
+    show(job, pages, started, { count: result.pages, partRows: part, laid });
   } catch (error) {
     if (!(error instanceof LayoutCancelled))
       say({ kind: 'failed', job, detail: error instanceof Error ? error.message : String(error) });
@@ -115,7 +116,7 @@ const show = (
   job: number,
   pages: readonly Page[],
   started: number,
-  end: { count: number; partRows: number | null } | null,
+  end: { count: number; partRows: number | null; laid: number } | null,
 ): void => {
   const now = Math.round(performance.now() - started);
   if (!end || pages.length < FIRST) firstShown = now;
@@ -125,6 +126,7 @@ const show = (
     pages: pages.map(pageToSvg),
     count: end?.count ?? null,
     milliseconds: firstShown,
+    whole: end?.laid ?? null,
     partRows: end?.partRows ?? null,
   });
 };
