@@ -2,6 +2,7 @@ import type { Drawer, Group } from '../definition/schema.ts';
 import type { Checked } from '../formula/checked.ts';
 import { type ProblemPlace, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
+import { isRootOrder } from '../text/order.ts';
 import { Level, type LevelSort } from './level.ts';
 import { type Entity, findEntity, type Relation } from './model.ts';
 import type { Planner } from './planner.ts';
@@ -114,7 +115,11 @@ export const planRows = (planner: Planner, { level, inner }: LevelTree): void =>
     level.sort.push({ formula, descending: sort.descending ?? false, blanksFirst: sort.blanks === 'first' });
   }
   const order = [...level.groups.flatMap(groupOrder), ...level.sort];
-  level.sortsLocally = order.some(({ formula }) => !planner.canPush(formula));
+  // A database knows the root order of texts; the alphabets of some languages have one of their own.
+  const ordersTexts = isRootOrder(planner.report.language);
+  level.sortsLocally = order.some(
+    ({ formula }) => !planner.canPush(formula) || (formula.type === 'text' && !ordersTexts),
+  );
 };
 
 const planFilter = (planner: Planner, level: Level, standing: Standing): void => {

@@ -10,8 +10,8 @@ export interface RowStream extends AsyncIterable<WireRow[]> {
 export interface Connection {
   /** Starts reading statements on one snapshot of the data. A statement that fails does so when its stream is read. */
   open(queries: readonly Query[]): Promise<RowStream[]>;
-  /** A collation that puts texts in the order of a language (BCP 47), as SQL names it; null when there is none. */
-  collation(language: string): Promise<string | null>;
+  /** The collation with the Unicode root order of texts, as SQL names it; null where there is none. */
+  textOrder(): Promise<string | null>;
 }
 
 /** The database refused a statement. */

@@ -47,9 +47,10 @@ let cursors = 0;
  * reads on while other people's queries take their turn between its batches.
  */
 export const pgliteConnection = (database: PGlite | (() => PGlite | Promise<PGlite>)): Connection => ({
-  async collation(language) {
+  async textOrder() {
     try {
-      return await collationFor(await opened(database), language);
+      const found = await (await opened(database)).query("select 1 from pg_collation where collname = 'unicode'");
+      return found.rows.length > 0 ? '"unicode"' : null;
     } catch {
       // Without a connection there are no rows to put in order either, which is said then.
       return null;
@@ -81,35 +82,6 @@ export const pgliteConnection = (database: PGlite | (() => PGlite | Promise<PGli
 
 const opened = async (database: PGlite | (() => PGlite | Promise<PGlite>)): Promise<PGlite> =>
   typeof database === 'function' ? database() : database;
-
-/** Collations by language, for each database. */
-const collations = new WeakMap<PGlite, Map<string, Promise<string | null>>>();
-
-/** The language's own collation, made for the session where the database has only the root one. */
-const collationFor = (db: PGlite, language: string): Promise<string | null> => {
-  const known = collations.get(db) ?? new Map<string, Promise<string | null>>();
-  collations.set(db, known);
-  let found = known.get(language);
-  if (!found) {
-    found = makeCollation(db, language);
-    known.set(language, found);
-  }
-  return found;
-};
-
-const makeCollation = async (db: PGlite, language: string): Promise<string | null> => {
-  if (!/^[A-Za-z]{2,3}(-[A-Za-z0-9]{2,8})*$/.test(language)) return null;
-  const name = `gaveta_${language.toLowerCase().replace(/-/g, '_')}`;
-  try {
-    await db.exec(`create collation if not exists pg_temp.${name} (provider = icu, locale = '${language}')`);
-    return `pg_temp.${name}`;
-  } catch {
-    const { rows } = await db.query<{ collname: string }>(
-      "select collname from pg_collation where collname = 'unicode'",
-    );
-    return rows.length > 0 ? '"unicode"' : null;
-  }
-};
 
 /** One cursor for each statement, all on the same snapshot. */
 const declareCursors = async (db: PGlite, queries: readonly Query[]): Promise<Cursor[]> => {

@@ -32,8 +32,8 @@ export interface QueryContext {
   model: (plan: ReportPlan) => RegisteredModel;
   /** One row more than this is asked for, so that the limit can be told from the end. */
   maxRows: number;
-  /** Name of a collation in which texts are ordered, as SQL; null for the plain order of characters. */
-  collation: (language: string) => string | null;
+  /** The collation in which a plan’s texts are ordered, as SQL; null for the plain order of characters. */
+  textOrder: (plan: ReportPlan) => string | null;
 }
 
 /** A plan with the plans around it, outermost first. */
@@ -344,7 +344,7 @@ class LevelQuery {
       claim: (name, wanted) => bindClaim(this.bindings, this.context.claims, name, wanted),
       total: (slot) => totalOf({ path, level: plan.totals[slot]!.scope.level }, slot),
       timeZone: plan.report.timeZone,
-      collation: this.context.collation(plan.report.language),
+      collation: this.context.textOrder(plan),
     };
   }
 

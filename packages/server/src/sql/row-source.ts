@@ -35,11 +35,11 @@ export const openRows = async (plan: ReportPlan, options: SourceOptions): Promis
   const queries: OpenRows['queries'] = [];
   const byConnection = new Map<string, OpenQuery[]>();
   const modelOf = (p: ReportPlan): RegisteredModel => options.models.get(p.report.model ?? '')!;
-  const collations = await collationsOf(plan, modelOf, options);
+  const textOrders = await textOrdersOf(plan, modelOf, options);
   const context: QueryContext = {
     ...options,
     model: modelOf,
-    collation: (language) => collations.get(language) ?? null,
+    textOrder: (p) => textOrders.get(modelOf(p).connection) ?? null,
   };
   for (const path of pathsOf(plan, [])) {
     const nested = path.at(-1)!;
@@ -92,17 +92,16 @@ export const openRows = async (plan: ReportPlan, options: SourceOptions): Promis
   return { source: feed, queries, close };
 };
 
-/** Collations of the languages that the report and those nested in it are in. */
-const collationsOf = async (
+/** How the database of each plan names the order of texts. */
+const textOrdersOf = async (
   plan: ReportPlan,
   modelOf: (plan: ReportPlan) => RegisteredModel | undefined,
   options: SourceOptions,
 ): Promise<Map<string, string | null>> => {
   const found = new Map<string, string | null>();
   for (const nested of plansOf(plan)) {
-    const connection = options.connections.get(modelOf(nested)?.connection ?? '');
-    const { language } = nested.report;
-    if (connection && !found.has(language)) found.set(language, await connection.collation(language));
+    const name = modelOf(nested)?.connection ?? '';
+    if (!found.has(name)) found.set(name, (await options.connections.get(name)?.textOrder()) ?? null);
   }
   return found;
 };
