@@ -93,6 +93,121 @@ describe('the viewer', () => {
   });
 });
 
+describe('what a run offers', () => {
+  it('an outline to go through, and what it did', async () => {
+    await driver.get(`${servers.gaveta}/reports/season-ledger?region_name=Ilha+de+Pedra`);
+    await eventually(driver, 'the end of the run', async () => /Page 1 of \d+/.test(await place()));
+    const entry = await driver.findElement(
+      By.xpath(`//nav[@aria-label="Outline"]//button[contains(., "Sino Quebrado")]`),
+    );
+    const page = Number((await entry.getText()).match(/\d+$/)![0]);
+    expect(page).toBeGreaterThan(5);
+    await entry.click();
+    await eventually(driver, 'the page of the heading', async () => (await place()).startsWith(`Page ${page} of`));
+    await shows(page, 'Sino Quebrado');
+    await (await button(driver, 'Hide the outline')).click();
+    expect(await driver.findElements(By.css('nav[aria-label="Outline"]'))).toEqual([]);
+    await driver.findElement(By.xpath(`//button[contains(., 'rows in')]`)).click();
+    const profile = await eventually(driver, 'the profile', async () => {
+      const text = await textOf(driver, '[role="dialog"]');
+      return text.includes('Queries') && text;
+    });
+    expect(profile).toMatch(/charge\s+Season ledger\s+[\d,]+ rows in \d+ ms/);
+    await driver.findElement(By.xpath(`//summary[contains(., 'charge')]`)).click();
+    expect(await textOf(driver, '[role="dialog"] details[open] pre')).toContain('with l0_0 as');
+  });
+
+  it('links to places in it, and to other reports with values', async () => {
+    const text = (id: string, y: number, content: unknown, more: object) => ({
+      kind: 'text',
+      id,
+      x: 0,
+      y,
+      width: 80,
+      height: 5,
+      content: [content],
+      ...more,
+    });
+    const definition = {
+      gaveta: 1,
+      name: 'Links',
+      model: 'cumeeira',
+      header: {
+        height: 20,
+        items: [
+          text('a', 0, 'to the last hut', { link: { anchor: '"Três Irmãos"' } }),
+          text('b', 8, 'to the tags', {
+            link: { report: 'bunk-tags', parameters: { hut_name: '"Alminhas"', from: 'DATE(2025;7;1)' } },
+          }),
+        ],
+      },
+      body: {
+        id: 'huts',
+        name: 'hut',
+        rows: { entity: 'hut' },
+        sort: [{ by: 'name' }],
+        detail: { height: 60, items: [text('n', 0, { formula: 'name' }, { anchor: 'name' })] },
+      },
+    };
+    const id = await driver.executeAsyncScript<string>(
+      `const [definition, done] = arguments;
+       fetch('/api/reports', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ definition }) })
+         .then((r) => r.json()).then((r) => done(r.id))`,
+      definition,
+    );
+    await driver.get(`${servers.gaveta}/reports/${id}`);
+    await eventually(driver, 'the end of the run', async () => /Page 1 of \d+/.test(await place()));
+    const click = (item: string) =>
+      driver.executeScript(
+        `document.querySelector('a[data-link] [data-item="${item}"]').dispatchEvent(new MouseEvent('click', { bubbles: true, cancelable: true }))`,
+      );
+    await find(driver, 'a[data-link]');
+    await click('a');
+    await eventually(driver, 'the anchor’s page', async () => /Page [5-9] of/.test(await place()));
+    await driver.executeScript(`document.querySelector('main').scrollTo(0, 0)`);
+    await find(driver, '[data-page="1"] a[data-link]');
+    await click('b');
+    await eventually(driver, 'the other report', async () =>
+      decodeURIComponent(await driver.getCurrentUrl()).endsWith('/reports/bunk-tags?from=2025-07-01&hut_name=Alminhas'),
+    );
+    await shows(1, 'Alminhas');
+  });
+});
+
+describe('one layout', () => {
+  /** Words and places of every text on each page, in the order of the page. */
+  const marksOf = (root: string) =>
+    driver.executeScript<string[]>(
+      `return [...document.querySelectorAll(arguments[0])].map((svg) =>
+         [...svg.querySelectorAll('text,rect,line')].map((t) => [t.tagName, ...['x', 'y', 'x1', 'y1', 'width', 'height', 'font-size', 'fill', 'transform'].map((a) => t.getAttribute(a)), t.textContent].join(' ')).join('\\n'))`,
+      root,
+    );
+  it.each([
+    'inspection-watchlist',
+    'warden-roster',
+  ])('gives the same pages of %s in the worker and on the server', async (id) => {
+    await driver.get(`${servers.gaveta}/reports/${id}/design`);
+    await eventually(driver, 'the live page', async () =>
+      driver.executeScript<boolean>(
+        `return document.querySelector('[data-testid="live-state"]')?.dataset.whole !== undefined`,
+      ),
+    );
+    const live = await marksOf('.live-pages svg');
+    await driver.get(`${servers.gaveta}/reports/${id}`);
+    await eventually(driver, 'the end of the run', async () => /of \d+/.test(await place()));
+    for (const [i, page] of live.entries()) {
+      if (i > 0) await (await button(driver, 'Next page')).click();
+      await find(driver, `[data-page="${i + 1}"] text`);
+      const [served] = await eventually(driver, `page ${i + 1}`, async () => {
+        const found = await marksOf(`[data-page="${i + 1}"] svg`);
+        return found[0]?.split('\n').length === page.split('\n').length && found;
+      });
+      expect(served).toBe(page);
+    }
+    expect(live.length).toBeGreaterThan(1);
+  });
+});
+
 describe('nobody is kept out', () => {
   const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
   it.each([

@@ -194,6 +194,23 @@ describe('runs', () => {
     ).toContain('a number');
   });
 
+  it('tell their outline, where links lead, and what they did; the SQL only to those who design', async () => {
+    const made = await call(OFFICE, 'post', '/reports', { definition: ledger });
+    const started = await call(OFFICE, 'post', '/runs', { report: made.body.id, parameters: {} });
+    const path = `/runs/${started.body.id}`;
+    await call(OFFICE, 'get', `${path}/pdf`);
+    const { body: headings } = await call(OFFICE, 'get', `${path}/outline`);
+    expect(headings[0]).toMatchObject({ level: 1, title: 'Alto Norte', page: 1 });
+    expect(headings.filter((h: { level: number }) => h.level === 2).length).toBe(24);
+    expect((await call(OFFICE, 'get', `${path}/anchor?name=nowhere`)).body).toBeNull();
+    const { body: profile } = await call(OFFICE, 'get', `${path}/profile`);
+    expect(profile.queries.map((q: { drawer: string }) => q.drawer)).toEqual(['region', 'hut', 'stay', 'charge']);
+    expect(profile.queries[3]).toMatchObject({ report: 'Season ledger', rows: 15009 });
+    expect(profile.queries[3].sql).toContain('with l0_0 as');
+    expect(profile.formulas).toBeGreaterThan(50_000);
+    expect(profile.peakMemory).toBeGreaterThan(50e6);
+  });
+
   it('can be cancelled', async () => {
     const made = await call(OFFICE, 'post', '/reports', { definition: ledger });
     const run = await call(OFFICE, 'post', '/runs', { report: made.body.id, parameters: {} });

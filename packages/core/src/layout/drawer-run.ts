@@ -115,21 +115,26 @@ export class DrawerRun {
         if (i > 0 && (i & 63) === 0) await shared.deliver();
         await this.row(row, row, flow, i);
       }
-      for (const row of held.others) this.absorb(level, row);
-      this.othersCount = held.others.length;
+      for (const row of held.others) {
+        this.absorb(level, row);
+        if ((++this.othersCount & 255) === 0) await shared.deliver();
+      }
     } else {
+      let passed = 0;
       for (;;) {
         const next = reader.next(level, parent);
         if (next === undefined) await reader.wait(level);
         else if (next === null) break;
-        else if (this.count >= first) {
-          if (!others || !this.accepts(next)) continue;
-          this.othersCount++;
-          this.absorb(level, { ...next, inner: await reader.holdInner(level, next.ordinal) });
-        } else if (this.accepts(next)) {
+        else if (this.count < first && this.accepts(next)) {
           await this.row(next, null, flow, -1);
           // Handing pages over waits; only do it when there is something to hand over or the run may have been cancelled.
           if ((this.count & 63) === 0 || hasInner) await shared.deliver();
+        } else {
+          if (this.count >= first && others && this.accepts(next)) {
+            this.othersCount++;
+            this.absorb(level, { ...next, inner: await reader.holdInner(level, next.ordinal) });
+          }
+          if ((++passed & 255) === 0) await shared.deliver();
         }
       }
     }

@@ -3,6 +3,7 @@ import { RowProblem } from '../data/rows.ts';
 import type { Page, RegionMark } from '../page/page.ts';
 import { band, definition, field, lay, plan } from './huts.test-support.ts';
 import { prepareReport } from './prepare.ts';
+import type { PreparedReport } from './prepared.ts';
 import { LayoutCancelled, type LayoutOptions, layoutReport } from './run.ts';
 import { testBook } from './shipped.test-support.ts';
 
@@ -16,9 +17,9 @@ const report = definition({
   },
 });
 
-const run = async (options: Partial<LayoutOptions>) => {
+const run = async ({ prepared, ...options }: Partial<LayoutOptions> & { prepared?: PreparedReport }) => {
   const pages: Page[] = [];
-  const result = await layoutReport(prepareReport(plan(report), testBook), {
+  const result = await layoutReport(prepared ?? prepareReport(plan(report), testBook), {
     parameters: {},
     source: async function* () {
       for (let i = 1; ; i++) yield [[1, `hut ${i}`]];
@@ -48,6 +49,43 @@ it('a run can be cancelled at any page', async () => {
     },
   });
   await expect(cancelled).rejects.toThrow(LayoutCancelled);
+});
+
+it('a run that waits for a database is cancelled at once, and one without a page ready within 200 ms', async () => {
+  const cancel = async (options: Parameters<typeof run>[0]): Promise<number> => {
+    const abort = new AbortController();
+    let asked = 0;
+    const timer = setTimeout(() => {
+      asked = performance.now();
+      abort.abort();
+    }, 100);
+    const breathe = () => new Promise<void>((resolve) => setImmediate(resolve));
+    await expect(run({ ...options, breathe, signal: abort.signal })).rejects.toThrow(LayoutCancelled);
+    clearTimeout(timer);
+    return performance.now() - asked;
+  };
+  const silent = {
+    async *[Symbol.asyncIterator]() {
+      await new Promise(() => {});
+      yield [];
+    },
+  };
+  expect(await cancel({ source: () => silent })).toBeLessThan(200);
+  const feed = async function* () {
+    for (let i = 1; ; i++) yield Array.from({ length: 500 }, () => [1, `hut ${i}`]);
+  };
+  expect(await cancel({ source: feed })).toBeLessThan(200);
+  const ahead = definition({ ...report, header: band(8, field('all', 'COUNT(hut)')) });
+  expect(await cancel({ source: feed, prepared: prepareReport(plan(ahead), testBook) })).toBeLessThan(200);
+});
+
+it('a run that takes too long ends with what it has, and says so', async () => {
+  const breathe = () => new Promise<void>((resolve) => setImmediate(resolve));
+  const { pages, result } = await run({ maxSeconds: 0.2, breathe });
+  expect(result.complete).toBe(false);
+  expect(result.problems).toMatchObject([{ code: 'too-long', data: { limit: 0.2 } }]);
+  expect(pages.length).toBe(result.pages);
+  expect(result.work.formulas).toBeGreaterThan(0);
 });
 
 it('a feed that fails in the middle keeps the rows that came, and the totals of those', async () => {

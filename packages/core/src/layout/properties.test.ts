@@ -102,3 +102,97 @@ it('on any report: every row once and in order, nothing outside the page, no ban
     { numRuns: 120, seed: 20_260_701 },
   );
 });
+
+const looks = fc.record({
+  group: fc.constantFrom(null, 'letter', 'value'),
+  keepGroup: fc.boolean(),
+  everyPage: fc.boolean(),
+  keepWith: fc.integer({ min: 0, max: 4 }),
+  keepRow: fc.boolean(),
+  keepWhole: fc.boolean(),
+  columns: fc.constantFrom(null, { count: 2, gap: 4, order: 'across' }, { count: 3, gap: 2, order: 'down' }),
+  beside: fc.boolean(),
+  atBottom: fc.boolean(),
+  cut: fc.boolean(),
+  breakTo: fc.constantFrom(null, 'odd', 'even'),
+  detail: fc.integer({ min: 4, max: 120 }),
+  inner: fc.integer({ min: 4, max: 100 }),
+  words: fc.integer({ min: 1, max: 120 }),
+});
+
+it('on any report with groups, keeps, columns and drawers side by side: the same', async () => {
+  await fc.assert(
+    fc.asyncProperty(looks, family, async (l, huts) => {
+      const inner = (id: string, x: number, filter: string) => ({
+        id,
+        name: id,
+        rows: { relation: 'stays' },
+        filter,
+        ...(l.keepWhole ? { keepWhole: true } : {}),
+        ...(l.beside ? { beside: { x, width: 40 } } : {}),
+        header: { ...band(8, field(`${id}h`, '"caption"', { width: 40 })), everyPage: l.everyPage },
+        detail: { ...band(l.inner, field(`${id}d`, 'guest', { width: 40 })), keepWhole: !l.cut },
+      });
+      const report = definition({
+        pageHeader: band(8, field('ph', '"page " & page.number')),
+        body: {
+          id: 'huts',
+          name: 'hut',
+          rows: { entity: 'hut' },
+          ...(l.keepRow ? { keepRow: true } : {}),
+          ...(l.columns ? { columns: l.columns } : {}),
+          header: { ...band(10, field('cap', '"huts"', { width: 40 })), keepWith: l.keepWith },
+          ...(l.group
+            ? {
+                groups: [
+                  {
+                    name: 'g',
+                    by: 'name',
+                    per: l.group,
+                    keepWhole: l.keepGroup,
+                    header: {
+                      ...band(9, field('gh', '"group " & COUNT(hut)', { width: 40 })),
+                      everyPage: l.everyPage,
+                      pageBreak: 'between',
+                      ...(l.breakTo ? { breakTo: l.breakTo } : {}),
+                    },
+                    footer: { ...band(7, field('gf', '"end of group"', { width: 40 })), atBottom: l.atBottom },
+                  },
+                ],
+              }
+            : {}),
+          detail: {
+            ...band(
+              l.detail,
+              field('h', 'name', { width: 40 }),
+              field('w', `REPT("word ", ${l.words})`, { y: 5, width: 40 }),
+            ),
+            keepWhole: !l.cut,
+          },
+          drawers: [inner('left', 0, 'MOD(LEN(guest); 2) = 0'), inner('right', 44, 'MOD(LEN(guest); 2) = 1')],
+        },
+      });
+      const { rows, expected } = rowsOf(huts);
+      const { text, pages, result } = await lay(report, rows);
+      expect(result.problems).toEqual([]);
+      const seen = text.flat().filter((w) => /^(hut|stay)\d/.test(w));
+      expect([...seen].sort()).toEqual(expected.filter((w) => !w.startsWith('charge')).sort());
+      expect(text.flat().join(' ').match(/word/g)?.length).toBe(l.words * huts.length);
+      for (const page of pages) {
+        const bottom = page.height - 15 * POINTS;
+        const marks = page.marks.filter((m): m is RegionMark => m.kind === 'region');
+        for (const [i, mark] of marks.entries()) {
+          expect(mark.x).toBeGreaterThanOrEqual(15 * POINTS - 0.01);
+          expect(mark.y).toBeGreaterThanOrEqual(15 * POINTS - 0.01);
+          expect(mark.y + mark.height).toBeLessThanOrEqual(bottom + 0.01);
+          for (const other of marks.slice(i + 1)) {
+            const across = Math.min(mark.x + 40, other.x + 40) - Math.max(mark.x, other.x);
+            const down = Math.min(mark.y + mark.height, other.y + other.height) - Math.max(mark.y, other.y);
+            if (across > 0.01) expect(down).toBeLessThanOrEqual(0.01);
+          }
+        }
+      }
+    }),
+    { numRuns: 150, seed: 20_260_705, endOnFailure: true },
+  );
+}, 60_000);

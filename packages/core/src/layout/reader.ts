@@ -41,7 +41,8 @@ export class RowReader {
     source: RowSource,
     private readonly onProblem: (level: Level, problem: RowProblem) => void,
     private readonly settle: Settle,
-    private readonly check: () => void,
+    /** Throws when the run is over, and lets others have their turn. */
+    private readonly pause: () => Promise<void>,
     private readonly signal: AbortSignal | undefined,
   ) {
     for (const level of levels) if (!level.sharedWith) this.cursors.set(level, new RowCursor(level, source(level)));
@@ -57,7 +58,7 @@ export class RowReader {
         this.failures.set(level, error);
         this.onProblem(level, error);
       }
-      await this.cursors.get(level)!.close();
+      this.cursors.get(level)!.close();
     } finally {
       this.waited += performance.now() - started;
     }
@@ -74,7 +75,7 @@ export class RowReader {
     });
     await Promise.race([work, aborted]);
     signal.removeEventListener('abort', stop!);
-    this.check();
+    if (signal.aborted) await this.pause();
   }
 
   /**
@@ -115,7 +116,7 @@ export class RowReader {
         continue;
       }
       held.push({ ...next, inner: await this.holdInner(level, next.ordinal) });
-      if ((held.length & 255) === 0) this.check();
+      if ((held.length & 255) === 0) await this.pause();
     }
   }
 
@@ -126,7 +127,7 @@ export class RowReader {
     return inner;
   }
 
-  async close(): Promise<void> {
-    for (const cursor of this.cursors.values()) await cursor.close();
+  close(): void {
+    for (const cursor of this.cursors.values()) cursor.close();
   }
 }

@@ -26,9 +26,9 @@ export interface RunShared {
   /** Milliseconds that all readers have waited. */
   waited: () => number;
   work: { formulas: number };
-  /** Throws when the run was cancelled or has run out of time. */
-  check: () => void;
-  /** Hands completed pages over, and lets others have their turn. */
+  /** Throws when the run was cancelled or has run out of time, and lets others have their turn. */
+  pause: () => Promise<void>;
+  /** As {@link pause}, and hands completed pages over first. */
   deliver: () => Promise<void>;
 }
 
@@ -69,7 +69,7 @@ export class ReportRun {
       shared.source,
       (level, p) => this.rowsFailed(level, p),
       settler.settle,
-      shared.check,
+      shared.pause,
       shared.signal,
     );
     const { waited } = shared;
@@ -81,9 +81,9 @@ export class ReportRun {
     this.shared.problems.push(problem(p.code, place, { drawer: level.drawer.name, ...p.data }));
   }
 
-  async close(): Promise<void> {
-    for (const run of this.nested.values()) await run.close();
-    await this.reader.close();
+  close(): void {
+    for (const run of this.nested.values()) run.close();
+    this.reader.close();
   }
 
   /** The whole report for one parent row (for a report that is not nested: for parent 1). */

@@ -90,7 +90,13 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
     rows: 0,
     waited: () => 0,
     work: { formulas: 0 },
-    check,
+    pause: async () => {
+      check();
+      if (!options.breathe || performance.now() - breath < BREATH) return;
+      await options.breathe({ rows: shared.rows, pages: Math.max(0, flow.pages - 1) });
+      breath = performance.now();
+      check();
+    },
     deliver: async () => {
       check();
       for (let next = flow.finished.shift(); next; next = flow.finished.shift()) {
@@ -100,10 +106,7 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
         if (maxPages && next.number >= maxPages)
           throw new LimitReached(problem('too-many-pages', {}, { limit: maxPages }));
       }
-      if (!options.breathe || performance.now() - breath < BREATH) return;
-      await options.breathe({ rows: shared.rows, pages: flow.pages - 1 });
-      breath = performance.now();
-      check();
+      await shared.pause();
     },
   };
   const run = new ReportRun(prepared, options.parameters, shared);
@@ -120,7 +123,7 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
     shared.problems.push(error.problem);
     if (error.problem.code === 'too-long') for (const page of flow.finished.splice(0)) await options.onPage(page);
   } finally {
-    await run.close();
+    run.close();
   }
   const pages = complete || !maxPages ? flow.pages : Math.min(flow.pages, maxPages);
   const { rows, problems, work } = shared;

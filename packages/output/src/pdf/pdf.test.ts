@@ -113,3 +113,67 @@ it('tells when the file cannot be written', async () => {
   await failed;
   await expect(writer.page(page(1, []))).rejects.toThrow('ENOENT');
 });
+
+it('has links, places that they lead to, and an outline in levels', async () => {
+  const link = (to: object, y: number): Mark => ({ kind: 'link', x: 10, y, width: 50, height: 10, to }) as Mark;
+  const heading = (level: number, title: string, y: number): Mark => ({ kind: 'outline', x: 0, y, level, title });
+  const file = await write('links', [
+    page(1, [
+      text('one', 20),
+      link({ address: 'https://cumeeira.example/a b?x=(1)' }, 20),
+      link({ anchor: 'hut 2' }, 40),
+      link({ report: 'ledger', parameters: {} }, 60),
+      heading(1, 'Região', 10),
+      heading(2, 'Hut 1', 20),
+    ]),
+    page(2, [
+      text('two', 20),
+      { kind: 'anchor', x: 0, y: 30, name: 'hut 2' },
+      heading(2, 'Hut 2', 30),
+      heading(1, 'End', 90),
+    ]),
+  ]);
+  const raw = readFileSync(file, 'latin1');
+  expect(raw.match(/\/Subtype \/Link/g)?.length).toBe(2);
+  expect(raw).toContain('/URI (https://cumeeira.example/a%20b?x=\\(1\\))');
+  expect(raw).toContain('/S /GoTo');
+  expect(raw).toMatch(/\(hut 2\) \[\d+ 0 R \/XYZ 0 170 null\]/);
+  const html = execFileSync('pdftohtml', ['-xml', '-stdout', '-i', file]).toString();
+  const outline = html.slice(html.indexOf('<outline>')).replace(/\s+/g, ' ');
+  expect(outline).toContain(
+    '<item page="1">Região</item> <outline> <item page="1">Hut 1</item> <item page="2">Hut 2</item> </outline> <item page="2">End</item>',
+  );
+});
+
+it('draws turned, see-through and dashed marks, and goes on as before after them', async () => {
+  const file = await write('marks', [
+    page(1, [
+      text('before', 20),
+      text('turned', 60, { turn: -90, opacity: 0.3 }),
+      {
+        kind: 'rectangle',
+        x: 10,
+        y: 80,
+        width: 40,
+        height: 20,
+        stroke: '#b98524',
+        dash: [4, 2],
+        opacity: 0.5,
+        fill: '#fbf8f1',
+      },
+      text('after', 120),
+    ]),
+  ]);
+  expect(read(file)).toContain('before');
+  const raw = readFileSync(file, 'latin1');
+  expect(raw.match(/\/Type \/ExtGState/g)?.length).toBe(2);
+  const words = execFileSync('pdftotext', ['-bbox', file, '-']).toString();
+  const box = /xMin="([\d.]+)" yMin="([\d.]+)" xMax="([\d.]+)" yMax="([\d.]+)">turned/
+    .exec(words)!
+    .slice(1)
+    .map(Number);
+  // Upwards from (50, 60): narrow and high.
+  expect(box[2]! - box[0]!).toBeLessThan(box[3]! - box[1]!);
+  expect(box[3]!).toBeLessThan(63);
+  expect(words).toContain('>after</word>');
+});

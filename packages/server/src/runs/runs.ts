@@ -143,7 +143,10 @@ export class Run {
         this.problems.push(...result.problems);
         this.status = 'done';
       } finally {
-        await opened.close();
+        // Who cancels need not wait for a database that takes its time.
+        const closed = opened.close();
+        if (this.abort.signal.aborted) closed.catch(() => {});
+        else await closed;
       }
     } catch (error) {
       this.status = error instanceof LayoutCancelled ? 'cancelled' : 'failed';
