@@ -127,7 +127,6 @@ const runningOver = (
   check: Check,
 ): Checked | Problem | null => {
   const isRank = request.kind === 'RANK';
-  const onPage = own.kind === 'page';
   let formula: Checked | null;
   let counted: Level;
   if (own.kind === 'row' && standing.current) {
@@ -142,10 +141,9 @@ const runningOver = (
     ({ formula, counted } = counting);
   }
   const set: RowScope = { level: counted, kind: 'set', group: 0 };
-  const named =
-    request.scope === null ? (onPage || own.kind !== 'row' ? own : set) : namedRun(reach, standing, own, request.scope);
-  if (!named) return problem('unknown-scope', {}, { name: request.scope! });
-  const scope: RowScope = own.kind === 'group' && request.scope === null ? { ...own, kind: 'set' } : named;
+  const scope =
+    request.scope !== null ? namedRun(reach, standing, own, request.scope) : own.kind === 'row' ? set : runOf(own);
+  if (!scope) return problem('unknown-scope', {}, { name: request.scope! });
   const name = isRank ? 'RANK' : 'SUM';
   const slot = slotFor(reach.context, { name, formula, counted, scope, when: isRank ? 'ahead' : 'running' });
   const rankedHere = sameScope(scope, set) || scope.kind === 'group' || scope.level === counted.parent;
@@ -153,6 +151,9 @@ const runningOver = (
   const format = request.kind === 'RUNNING' ? formula.format : undefined;
   return { kind: 'total', slot, name, type: 'number', ...(format ? { format } : {}) };
 };
+
+/** Where a running total in a header or footer starts anew by itself: with each set of rows, not with each group. */
+const runOf = (own: RowScope): RowScope => (own.kind === 'group' ? { level: own.level, kind: 'set', group: 0 } : own);
 
 /** For a running total the drawer's own name means all its rows under one parent row. */
 const namedRun = (reach: Reach, standing: Standing, own: RowScope, name: string): RowScope | null =>

@@ -129,6 +129,22 @@ describe('totals of rows around and before', () => {
     ]);
   });
 
+  it('run on from group to group in their footers, unless a group is named', async () => {
+    const report = stays({
+      filter: 'nights > 0',
+      groups: [
+        { name: 'year', by: 'arrival', per: 'year' },
+        {
+          name: 'month',
+          by: 'arrival',
+          per: 'month',
+          footer: line('mf', 'RUNNING(nights) & " " & RUNNING(nights; year)'),
+        },
+      ],
+    });
+    expect(await texts(report)).toEqual(['2 2', '6 6', '11 5']);
+  });
+
   it('carry forward and bring forward from page to page', async () => {
     const report = stays(
       { sort: [{ by: 'nights' }], detail: { ...line('d', 'nights'), height: 110 } },
