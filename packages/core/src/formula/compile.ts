@@ -14,7 +14,7 @@ import {
   toNumber,
 } from '../value/number.ts';
 import { compareValues, FormulaError, List, Picture, type Value, valueText } from '../value/value.ts';
-import type { Checked } from './checked.ts';
+import { type Checked, nodes } from './checked.ts';
 import type { Compiled } from './context.ts';
 import { FUNCTIONS, MAX_TEXT, totalOf } from './functions/index.ts';
 import type { BinaryOperator } from './tree.ts';
@@ -26,8 +26,45 @@ const TOO_LONG = new FormulaError('#NUM!', `more than ${MAX_DIGITS} digits`);
 
 const DIVISION_BY_ZERO = new FormulaError('#DIV/0!');
 
+/**
+ * Characters and list values that one formula may work through. More would take longer than anyone waits: it gives #NUM!.
+ */
+const MOST_WORK = 50_000_000;
+const TOO_MUCH_WORK = new FormulaError('#NUM!', 'the formula has too much to do');
+/** Texts and lists shorter than this are too cheap to count. */
+const COUNTED_FROM = 1000;
+
+/** What is left to the formula that is being worked out; it runs to its end before another starts. */
+let workLeft = MOST_WORK;
+
+const weightOf = (value: Value): number => {
+  const size = typeof value === 'string' ? value.length : value instanceof List ? value.values.length : 0;
+  return size < COUNTED_FROM ? 0 : size;
+};
+
+/** The value, or an error once the formula has done too much. */
+const counted = (value: Value, given: readonly Value[]): Value => {
+  let weight = weightOf(value);
+  for (const part of given) weight += weightOf(part);
+  if (weight === 0) return value;
+  workLeft -= weight;
+  return workLeft < 0 ? TOO_MUCH_WORK : value;
+};
+
+const MAKES_MUCH: ReadonlySet<Checked['kind']> = new Set(['call', 'aggregate', 'list']);
+
 /** Turns a checked formula into a closure. Nothing is ever handed to `eval` or `Function`. */
 export const compileFormula = (tree: Checked): Compiled => {
+  const evaluate = compile(tree);
+  const isCheap = ![...nodes(tree)].some((n) => MAKES_MUCH.has(n.kind) || (n.kind === 'binary' && n.operator === '&'));
+  if (isCheap) return evaluate;
+  return (context) => {
+    workLeft = MOST_WORK;
+    return evaluate(context);
+  };
+};
+
+const compile = (tree: Checked): Compiled => {
   switch (tree.kind) {
     case 'literal': {
       const { value } = tree;
@@ -38,7 +75,7 @@ export const compileFormula = (tree: Checked): Compiled => {
       return (context) => context.rows[level]?.[column] ?? null;
     }
     case 'list': {
-      const items = tree.items.map(compileFormula);
+      const items = tree.items.map(compile);
       return (context) => {
         const values = items.map((item) => item(context));
         return values.find((v) => v instanceof FormulaError) ?? new List(values);
@@ -63,7 +100,7 @@ export const compileFormula = (tree: Checked): Compiled => {
       return (context) => context.totals.value(slot);
     }
     case 'aggregate': {
-      const list = tree.arguments.map(compileFormula);
+      const list = tree.arguments.map(compile);
       const { name } = tree;
       return (context) =>
         totalOf(
@@ -76,7 +113,7 @@ export const compileFormula = (tree: Checked): Compiled => {
     }
     case 'previous': {
       const { level } = tree;
-      const formula = compileFormula(tree.formula);
+      const formula = compile(tree.formula);
       return (context) => {
         const row = context.before[level];
         if (!row) return null;
@@ -86,13 +123,13 @@ export const compileFormula = (tree: Checked): Compiled => {
       };
     }
     case 'unary':
-      return compileUnary(tree.operator, compileFormula(tree.operand));
+      return compileUnary(tree.operator, compile(tree.operand));
     case 'binary':
-      return compileBinary(tree.operator, compileFormula(tree.left), compileFormula(tree.right));
+      return compileBinary(tree.operator, compile(tree.left), compile(tree.right));
     case 'if': {
-      const condition = compileFormula(tree.condition);
-      const yes = compileFormula(tree.yes);
-      const no = tree.no ? compileFormula(tree.no) : () => false;
+      const condition = compile(tree.condition);
+      const yes = compile(tree.yes);
+      const no = tree.no ? compile(tree.no) : () => false;
       return (context) => {
         const holds = condition(context);
         if (holds instanceof FormulaError) return holds;
@@ -100,8 +137,8 @@ export const compileFormula = (tree: Checked): Compiled => {
       };
     }
     case 'iferror': {
-      const value = compileFormula(tree.value);
-      const otherwise = compileFormula(tree.otherwise);
+      const value = compile(tree.value);
+      const otherwise = compile(tree.otherwise);
       const { missing } = tree;
       return (context) => {
         const result = value(context);
@@ -110,12 +147,12 @@ export const compileFormula = (tree: Checked): Compiled => {
       };
     }
     case 'iserror': {
-      const value = compileFormula(tree.value);
+      const value = compile(tree.value);
       return (context) => value(context) instanceof FormulaError;
     }
     case 'text': {
-      const value = compileFormula(tree.value);
-      const pattern = compileFormula(tree.pattern);
+      const value = compile(tree.value);
+      const pattern = compile(tree.pattern);
       return (context) => {
         const v = value(context);
         if (v instanceof FormulaError) return v;
@@ -123,7 +160,7 @@ export const compileFormula = (tree: Checked): Compiled => {
       };
     }
     case 'call':
-      return compileCall(tree.name, tree.arguments.map(compileFormula));
+      return compileCall(tree.name, tree.arguments.map(compile));
     default:
       return tree satisfies never;
   }
@@ -138,7 +175,8 @@ const compileCall = (name: string, list: Compiled[]): Compiled => {
       if (value instanceof FormulaError) return value;
       values.push(value);
     }
-    return run(values, context);
+    if (workLeft < 0) return TOO_MUCH_WORK;
+    return counted(run(values, context), values);
   };
 };
 
@@ -242,7 +280,7 @@ const BINARY: Record<BinaryOperator, (a: Plain, b: Plain) => Value> = {
   '^': arithmetic(power),
   '&': (a, b) => {
     const joined = joinText(a) + joinText(b);
-    return joined.length > MAX_TEXT ? new FormulaError('#VALUE!', 'text too long') : joined;
+    return joined.length > MAX_TEXT ? new FormulaError('#VALUE!', 'text too long') : counted(joined, []);
   },
   '=': equal,
   '<>': (a, b) => !equal(a, b),

@@ -118,6 +118,11 @@ describe('formulas', () => {
     expect(shown('((((1.23456789^60)^60)^60)^60)')).toBe('#NUM!');
     expect(shown('WORKDAY(arrival; 1E+15)', [null, null, CalendarDate.parse('2025-01-01')])).toBe('#NUM!');
     expect(shown('FACT(100000)')).toBe('#NUM!');
+    const busy = Array.from({ length: 600 }, () => 'LEN(REPT("a";999999))').join('+');
+    const started = performance.now();
+    expect(value(busy)).toMatchObject({ code: '#NUM!', detail: 'the formula has too much to do' });
+    expect(performance.now() - started).toBeLessThan(2000);
+    expect(shown('LEN(REPT("a"; 999999))')).toBe('999999');
   });
 
   it('say what is wrong and where', () => {
