@@ -191,6 +191,13 @@ export abstract class Flow {
     if (parity && this.pageNumber > 0 && this.pageNumber % 2 === (parity === 'odd' ? 0 : 1)) this.breakNow();
   }
 
+  /** Starts a new page, taking what is held back along, where less than `height` is left on this one. */
+  need(height: number): void {
+    if (this.available >= height) return;
+    this.giveUp();
+    if (this.available < height && this.y > this.repeated) this.breakNow();
+  }
+
   /** The numbering of pages by parts starts anew on this page. */
   restartPart(): void {}
 

@@ -266,6 +266,15 @@ describe('subreports', () => {
     expect(text[1]!.indexOf('end of Lago')).toBeGreaterThan(text[1]!.lastIndexOf('G9 of 7'));
   });
 
+  it('take what stands above them along to a page with room for their first rows', async () => {
+    const spaced = (height: number) => ({ ...outer, header: { height, items: [] } });
+    for (const height of [180, 200, 215, 230, 240, 250, 260]) {
+      const { text } = await lay(spaced(height), data, { stays });
+      const page = text.findIndex((words) => words.includes('Lago'));
+      expect([height, text[page]!.includes('G0 of 7')]).toEqual([height, true]);
+    }
+  });
+
   it('that miss or run in a circle leave the rest of the report standing', async () => {
     const { text } = await lay(outer, data, {});
     expect(text.flat()).toContain('end of Sino');

@@ -10,7 +10,13 @@ import { sideBySide } from './beside.ts';
 import type { Block } from './block.ts';
 import { DrawerRun } from './drawer-run.ts';
 import type { Flow } from './flow.ts';
-import { POINTS, type PreparedBand, type PreparedReport, type PreparedSubreport } from './prepared.ts';
+import {
+  POINTS,
+  type PreparedBand,
+  type PreparedDrawer,
+  type PreparedReport,
+  type PreparedSubreport,
+} from './prepared.ts';
 import { type HeldSet, RowReader } from './reader.ts';
 import { Settler } from './settle.ts';
 import { Totals } from './totals.ts';
@@ -198,8 +204,10 @@ export class ReportRun {
     const above = this.part(band, { includes: (i) => i.box.y < top, from: 0, height: top });
     above.landings = this.landings;
     this.landings = [];
+    const start = Math.max(...subreports.map((s) => s.box.y - top + leastHeight(s.report)), LEAST_START);
+    // What stands above goes with them.
+    flow.need(above.height + Math.min(start, flow.full / 2));
     flow.hold(above);
-    if (flow.available < LEAST_START) flow.breakUnlessTop();
     const beside = this.part(band, { includes: (i) => i.box.y >= top && i.box.y < bottom, from: top, height: 0 });
     const columns = subreports.map((subreport) => ({
       x: subreport.box.x,
@@ -243,3 +251,12 @@ export class ReportRun {
     return readParameters(subreport.report.report, {}).values;
   }
 }
+
+/** Height, before any text grows, of what a nested report starts with and does not part from. */
+const leastHeight = ({ bands, root }: PreparedReport): number =>
+  (bands.header?.height ?? 0) + (root ? leastOfDrawer(root) : 0);
+
+const leastOfDrawer = ({ bands, groups, drawers }: PreparedDrawer): number => {
+  const headers = groups.reduce((sum, { header }) => sum + (header?.height ?? 0), bands.header?.height ?? 0);
+  return headers + (bands.detail?.height ?? 0) + (drawers[0] ? leastOfDrawer(drawers[0]) : 0);
+};
