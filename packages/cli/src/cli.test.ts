@@ -49,7 +49,7 @@ it('renders a definition file with a wrong formula, says so, and still writes th
     1,
     expect.stringContaining('body/detail/items/1 at character 4: The formula ends too early.'),
   ]);
-  expect(stdout).toContain('9 pages');
+  expect(stdout).toContain('8 pages');
   const text = execFileSync('pdftotext', [out, '-']).toString();
   expect(text).toContain('#NAME?');
   expect(text).toContain('Warden roster');
