@@ -1,13 +1,13 @@
 import type { Level } from '../data/level.ts';
 import type { Row } from '../data/rows.ts';
-import type { Value } from '../value/value.ts';
+import { identityOf } from '../value/value.ts';
 import { sideBySide } from './beside.ts';
 import { type Block, mergeBlock } from './block.ts';
 import { ColumnFlow, ColumnsFlow, type Flow } from './flow.ts';
 import { POINTS, type PreparedBand, type PreparedDrawer } from './prepared.ts';
 import { type HeldRow, type HeldSet, NO_ROWS, type ReadRow } from './reader.ts';
 import type { ReportRun } from './report-run.ts';
-import { depthOf, groupIdentity } from './settle.ts';
+import { depthOf } from './settle.ts';
 
 /** A recursive row whose inner rows are not complete yet. */
 interface OpenRow {
@@ -23,7 +23,7 @@ export class DrawerRun {
   private held: HeldSet | null = null;
   private count = 0;
   /** Values of the groups that are open, outermost first. */
-  private open_: string[] = [];
+  private openValues: string[] = [];
   /** How many groups of each kind have been opened. */
   private readonly opened: number[];
   private readonly repeating: boolean[];
@@ -35,7 +35,7 @@ export class DrawerRun {
   private rowsFlow: Flow | null = null;
 
   constructor(
-    private readonly run_: ReportRun,
+    private readonly report: ReportRun,
     private readonly drawer: PreparedDrawer,
   ) {
     this.level = drawer.level;
@@ -45,11 +45,11 @@ export class DrawerRun {
 
   /** Starts the totals of the whole set, and reads ahead where they stand before their rows. */
   async open(parent: number, given: HeldSet | null): Promise<void> {
-    const { level, run_ } = this;
-    const { totals, reader } = run_;
+    const { level, report } = this;
+    const { totals, reader } = report;
     totals.start(level, 'set');
     totals.start(level, 'others');
-    run_.context.before[level.index] = null;
+    report.context.before[level.index] = null;
     this.held = given;
     const groups = level.groups.some((_, g) => totals.isHeld(level, 'group', g));
     const ahead = level.settlesLocally || groups || totals.isHeld(level, 'set') || totals.heldRanks(level).length > 0;
@@ -67,7 +67,7 @@ export class DrawerRun {
   }
 
   private async peek(parent: number): Promise<Row | null> {
-    const { reader } = this.run_;
+    const { reader } = this.report;
     for (;;) {
       const row = reader.peek(this.level, parent);
       if (row !== undefined) return row;
@@ -76,7 +76,7 @@ export class DrawerRun {
   }
 
   private totalAhead(kind: 'set' | 'group' | 'row', group: number, rows: readonly HeldRow[]): void {
-    const { totals } = this.run_;
+    const { totals } = this.report;
     for (const total of totals.heldTotals(this.level, kind, group)) {
       totals.set(total.slot, totals.ofRows(total, this.level, rows));
     }
@@ -84,7 +84,7 @@ export class DrawerRun {
 
   /** Header, rows with their inner drawers, footer. */
   async run(parent: number, flow: Flow): Promise<void> {
-    const { drawer, run_, level } = this;
+    const { drawer, report, level } = this;
     const { bands } = drawer;
     if (drawer.drawer.keepWhole) flow.beginKeep();
     await this.rows(parent, flow);
@@ -92,22 +92,22 @@ export class DrawerRun {
     this.endHeaderKeep(flow);
     if (this.isHeaderRepeating) flow.endRepeat();
     if (this.count === 0) {
-      if (bands.empty) await run_.band(bands.empty, flow);
+      if (bands.empty) await report.band(bands.empty, flow);
     } else {
-      if (bands.others && this.othersCount > 0) await run_.band(bands.others, flow);
-      if (bands.footer) await run_.band(bands.footer, flow);
+      if (bands.others && this.othersCount > 0) await report.band(bands.others, flow);
+      if (bands.footer) await report.band(bands.footer, flow);
     }
     if (drawer.drawer.keepWhole) flow.endKeep();
     // Outside its drawer a row is no longer current.
-    delete run_.ordinals[level.index];
-    await run_.shared.deliver();
+    delete report.ordinals[level.index];
+    await report.shared.deliver();
   }
 
   private othersCount = 0;
 
   private async rows(parent: number, flow: Flow): Promise<void> {
-    const { level, run_, held } = this;
-    const { reader, shared } = run_;
+    const { level, report, held } = this;
+    const { reader, shared } = report;
     const { first = Number.POSITIVE_INFINITY, others } = level.drawer;
     const hasInner = this.drawer.drawers.length > 0;
     if (held) {
@@ -145,7 +145,7 @@ export class DrawerRun {
   private accepts({ row }: ReadRow): boolean {
     const { localFilter } = this.drawer;
     if (!localFilter) return true;
-    const { context } = this.run_;
+    const { context } = this.report;
     const was = context.rows[this.level.index] ?? null;
     context.rows[this.level.index] = row;
     const holds = localFilter(context) === true;
@@ -155,7 +155,7 @@ export class DrawerRun {
 
   /** Counts a row past the first N, with the rows below it, without showing it. */
   private absorb(level: Level, held: HeldRow): void {
-    const { context, totals } = this.run_;
+    const { context, totals } = this.report;
     context.rows[level.index] = held.row;
     totals.take(level, held.row, held);
     totals.count(level, true);
@@ -164,8 +164,8 @@ export class DrawerRun {
 
   /** One row. `held`: as read ahead, with `index` its place in the set. */
   private async row(next: ReadRow, held: HeldRow | null, flow: Flow, index: number): Promise<void> {
-    const { level, drawer, run_ } = this;
-    const { context, totals, ordinals, shared } = run_;
+    const { level, drawer, report } = this;
+    const { context, totals, ordinals, shared } = report;
     const depth = level.tree ? depthOf(level, next) : 0;
     if (level.tree) await this.closeRows(depth, flow);
     const changed = this.firstChangedGroup(next, held);
@@ -179,12 +179,12 @@ export class DrawerRun {
     totals.start(level, 'row');
     let inner = held?.inner ?? null;
     if (!held && totals.isHeld(level, 'row')) {
-      inner = await run_.reader.holdInner(level, next.ordinal);
+      inner = await report.reader.holdInner(level, next.ordinal);
       this.totalAhead('row', 0, [{ ...next, inner }]);
       this.makeCurrent(next, null, false);
     }
     totals.count(level);
-    run_.willLand(totals.landing(level));
+    report.willLand(totals.landing(level));
     ordinals[level.index] = next.ordinal;
     const keeps = drawer.drawer.keepRow ?? false;
     const target = this.flowForRow(flow);
@@ -200,22 +200,22 @@ export class DrawerRun {
   }
 
   private makeCurrent(next: ReadRow, held: HeldRow | null, takes = true): void {
-    const { level, run_ } = this;
-    run_.context.rows[level.index] = next.row;
-    if (takes) run_.totals.take(level, next.row, held);
+    const { level, report } = this;
+    report.context.rows[level.index] = next.row;
+    if (takes) report.totals.take(level, next.row, held);
   }
 
   private async detail(flow: Flow): Promise<void> {
-    const { drawer, run_ } = this;
+    const { drawer, report } = this;
     const { detail } = drawer.bands;
     if (!detail) return;
-    run_.breakBefore(detail, flow, this.count === 1);
+    report.breakBefore(detail, flow, this.count === 1);
     const isSecond = this.count % 2 === 0;
     const alternate = isSecond ? (drawer.drawer.alternate ?? null) : null;
     if (detail.subreports.length > 0 || drawer.drawers.length === 0 || detail.band.atBottom)
-      await run_.bandHere(detail, flow, alternate);
+      await report.bandHere(detail, flow, alternate);
     else {
-      const block = run_.lay(detail, flow, alternate);
+      const block = report.lay(detail, flow, alternate);
       if (block) flow.hold(block);
     }
   }
@@ -240,26 +240,26 @@ export class DrawerRun {
   }
 
   private async fill(child: PreparedDrawer, next: ReadRow, inner: HeldRow['inner'] | null, flow: Flow): Promise<void> {
-    const rows = new DrawerRun(this.run_, child);
+    const rows = new DrawerRun(this.report, child);
     await rows.open(next.ordinal, inner ? (inner.get(child.level) ?? NO_ROWS) : null);
     await rows.run(next.ordinal, flow);
-    this.run_.context.rows[this.level.index] = next.row;
+    this.report.context.rows[this.level.index] = next.row;
   }
 
   /** What follows a row's inner drawers. */
   private async afterRow(flow: Flow): Promise<void> {
-    const { run_, drawer } = this;
+    const { report, drawer } = this;
     const { detail, detailFooter } = drawer.bands;
-    if (detailFooter) await run_.band(detailFooter, flow);
+    if (detailFooter) await report.band(detailFooter, flow);
     if (drawer.drawers.length > 0) flow.flush();
-    if (detail) run_.breakAfter(detail, flow);
+    if (detail) report.breakAfter(detail, flow);
   }
 
   /** Ends recursive rows that lie at `depth` or deeper: what is below them is complete. */
   private async closeRows(depth: number, flow: Flow): Promise<void> {
     while (this.openRows.length > 0 && this.openRows.at(-1)!.depth >= depth) {
       const { row, ordinal, held } = this.openRows.pop()!;
-      const { context, totals, ordinals } = this.run_;
+      const { context, totals, ordinals } = this.report;
       const was = context.rows[this.level.index] ?? null;
       context.rows[this.level.index] = row;
       ordinals[this.level.index] = ordinal;
@@ -304,7 +304,7 @@ export class DrawerRun {
   }
 
   private async header(band: PreparedBand, flow: Flow): Promise<void> {
-    this.run_.breakBefore(band, flow, true);
+    this.report.breakBefore(band, flow, true);
     const { keepWith = 1 } = band.band;
     if (keepWith > 1) {
       flow.beginKeep();
@@ -316,10 +316,10 @@ export class DrawerRun {
   /** Lays a header out and keeps it with what follows; gives whether it stands on every page from now on. */
   private async holdHeader(band: PreparedBand, flow: Flow, keepWith: number): Promise<boolean> {
     if (band.subreports.length > 0) {
-      await this.run_.bandHere(band, flow);
+      await this.report.bandHere(band, flow);
       return false;
     }
-    const block = this.run_.lay(band, flow);
+    const block = this.report.lay(band, flow);
     if (!block) return false;
     if (band.band.everyPage) block.repeats = true;
     if (keepWith > 0) flow.hold(block);
@@ -342,32 +342,32 @@ export class DrawerRun {
     const { groups } = this.drawer;
     if (groups.length === 0) return 0;
     const values = this.groupValues(next, held);
-    const changed = this.count === 0 ? 0 : values.findIndex((value, g) => value !== this.open_[g]);
-    this.open_ = values;
+    const changed = this.count === 0 ? 0 : values.findIndex((value, g) => value !== this.openValues[g]);
+    this.openValues = values;
     return changed < 0 ? groups.length : changed;
   }
 
   private groupValues({ row }: ReadRow, held: HeldRow | null): string[] {
-    const { context, totals } = this.run_;
+    const { context, totals } = this.report;
     const { index } = this.level;
     const was = context.rows[index] ?? null;
     context.rows[index] = row;
     if (held) totals.take(this.level, row, held);
-    const values = this.drawer.groups.map(({ key }): string => groupIdentity(key(context) as Value));
+    const values = this.drawer.groups.map(({ key }): string => identityOf(key(context)));
     context.rows[index] = was;
     return values;
   }
 
   private async openGroups(from: number, flow: Flow, index: number): Promise<void> {
-    const { drawer, run_, level, held } = this;
+    const { drawer, report, level, held } = this;
     for (let g = from; g < drawer.groups.length; g++) {
-      run_.totals.start(level, 'group', g);
-      if (held && index >= 0 && run_.totals.isHeld(level, 'group', g)) {
+      report.totals.start(level, 'group', g);
+      if (held && index >= 0 && report.totals.isHeld(level, 'group', g)) {
         this.totalAhead('group', g, this.rowsOfGroup(held.rows, index, g));
         this.makeCurrent(held.rows[index]!, held.rows[index]!);
       }
       const { header } = drawer.groups[g]!;
-      if (header) run_.breakBefore(header, flow, this.opened[g] === 0);
+      if (header) report.breakBefore(header, flow, this.opened[g] === 0);
       if (level.groups[g]!.group.keepWhole) flow.beginKeep();
       this.opened[g]!++;
       if (header) this.repeating[g] = await this.holdHeader(header, flow, header.band.keepWith ?? 1);
@@ -378,7 +378,7 @@ export class DrawerRun {
 
   /** Held rows from `index` on that have the same values for the groups up to `g`. */
   private rowsOfGroup(rows: readonly HeldRow[], index: number, g: number): HeldRow[] {
-    const same = this.open_.slice(0, g + 1).join('\u0000');
+    const same = this.openValues.slice(0, g + 1).join('\u0000');
     let end = index + 1;
     while (
       end < rows.length &&
@@ -392,17 +392,17 @@ export class DrawerRun {
 
   /** Ends the open groups from the innermost to the one at `from`. */
   private async closeGroups(from: number, flow: Flow): Promise<void> {
-    const { drawer, run_, level } = this;
+    const { drawer, report, level } = this;
     if (this.count === 0) return;
     if (drawer.groups.length > 0) await this.closeRows(0, flow);
     for (let g = drawer.groups.length - 1; g >= from; g--) {
       const { footer, header } = drawer.groups[g]!;
-      if (footer) await run_.band(footer, flow);
+      if (footer) await report.band(footer, flow);
       if (this.repeating[g]) flow.endRepeat();
       this.repeating[g] = false;
       flow.flush();
       if (level.groups[g]!.group.keepWhole) flow.endKeep();
-      if (header) run_.breakAfter(header, flow);
+      if (header) report.breakAfter(header, flow);
     }
   }
 }

@@ -1,4 +1,4 @@
-import { type Block, copyBlock, type LaidMark, mergeBlock, splitBlock } from './block.ts';
+import { type Block, copyBlock, mergeBlock, splitBlock } from './block.ts';
 
 export type Parity = 'odd' | 'even' | null;
 
@@ -261,7 +261,7 @@ export class ColumnsFlow extends Flow {
     private readonly outer: Flow,
     private readonly count: number,
     /** From the left of one column to the left of the next, in points. */
-    private readonly step_: number,
+    private readonly stride: number,
   ) {
     super();
     this.limit = outer.available;
@@ -286,7 +286,7 @@ export class ColumnsFlow extends Flow {
   }
 
   protected put(block: Block, dy: number): void {
-    mergeBlock(this.block, block, this.column * this.step_, dy);
+    mergeBlock(this.block, block, this.column * this.stride, dy);
   }
 
   private handOver(): void {
@@ -299,5 +299,3 @@ export class ColumnsFlow extends Flow {
     if (this.block.marks.length > 0 || this.first) this.handOver();
   }
 }
-
-export type { LaidMark };

@@ -2,14 +2,9 @@ import type { Level, LevelSort } from '../data/level.ts';
 import { groupOrder } from '../data/plan-rows.ts';
 import { compileFormula } from '../formula/compile.ts';
 import type { Compiled } from '../formula/context.ts';
-import { isNumeric, toDecimal } from '../value/number.ts';
-import { compareValues, FormulaError, type Value, valueText } from '../value/value.ts';
+import { compareValues, FormulaError, identityOf, type Value } from '../value/value.ts';
 import type { HeldRow, HeldSet } from './reader.ts';
 import type { Totals } from './totals.ts';
-
-/** Equal for values that belong to one group. */
-export const groupIdentity = (value: Value): string =>
-  value === null ? '' : `${typeof value} ${isNumeric(value) ? toDecimal(value).trim() : valueText(value)}`;
 
 interface SortKey {
   evaluate: Compiled;
@@ -144,7 +139,7 @@ export class Settler {
 
   /** Equal for rows of the same groups, of so many of them from the outermost on. */
   private groupOf(level: Level, held: HeldRow, shape: Shape, groups: number): string {
-    const values = shape.keys.slice(0, groups).map((key) => groupIdentity(this.at(level, held, key)));
+    const values = shape.keys.slice(0, groups).map((key) => identityOf(this.at(level, held, key)));
     return values.join('\u0000');
   }
 
@@ -220,7 +215,7 @@ const asTree = (level: Level, rows: HeldRow[]): HeldRow[] => {
   const { on } = level.tree!;
   const columns = on.map(({ here, there }) => ({ here: keyColumn(level, here), there: keyColumn(level, there) }));
   const idOf = ({ row }: HeldRow, side: 'here' | 'there'): string =>
-    columns.map((c) => groupIdentity(row[c[side]] ?? null)).join('\u0000');
+    columns.map((c) => identityOf(row[c[side]] ?? null)).join('\u0000');
   const known = new Set(rows.map((held) => idOf(held, 'here')));
   const below = new Map<string, HeldRow[]>();
   const tops: HeldRow[] = [];

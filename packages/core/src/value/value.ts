@@ -112,3 +112,7 @@ export const compareValues = (a: Exclude<Value, null>, b: Exclude<Value, null>):
   if (x !== null && y !== null && typeOrder(a) === typeOrder(b)) return x - y;
   return typeOrder(a) - typeOrder(b);
 };
+
+/** Equal for two values exactly when they count as the same: 1.0 and 1 do, the text "1" does not. Blank is empty. */
+export const identityOf = (value: Value): string =>
+  value === null ? '' : `${typeof value} ${isNumeric(value) ? numericText(value) : valueText(value)}`;

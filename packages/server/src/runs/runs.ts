@@ -46,7 +46,7 @@ export class Run {
   private problems: Problem[] = [];
   private detail: string | null = null;
   private queries: OpenQuery[] = [];
-  private work_: Omit<RunProfile, 'queries' | 'peakMemory'> | null = null;
+  private worked: Omit<RunProfile, 'queries' | 'peakMemory'> | null = null;
   private peakMemory = 0;
   private readonly heights: number[] | null;
   readonly navigation = new RunNavigation();
@@ -78,7 +78,7 @@ export class Run {
 
   /** What the run did, and where its time went; null before it is done. */
   profile(withSql: boolean): RunProfile | null {
-    if (!this.work_) return null;
+    if (!this.worked) return null;
     const queries = this.queries.map(({ report, level, query, rows, milliseconds }) => ({
       report,
       drawer: level.drawer.name,
@@ -86,7 +86,7 @@ export class Run {
       rows,
       milliseconds,
     }));
-    return { ...this.work_, queries, peakMemory: this.peakMemory };
+    return { ...this.worked, queries, peakMemory: this.peakMemory };
   }
 
   private measure(): void {
@@ -137,7 +137,7 @@ export class Run {
             await new Promise(setImmediate);
           },
         });
-        this.work_ = { ...result.work, planning, opening };
+        this.worked = { ...result.work, planning, opening };
         this.spool.fill(result.late);
         this.rows = result.rows;
         this.problems.push(...result.problems);

@@ -1,6 +1,6 @@
 import { Decimal } from '../../value/decimal.ts';
 import { add, compareNumeric, divide, multiply, type Numeric, subtract, toDecimal } from '../../value/number.ts';
-import { compareValues, FormulaError, List, type Value } from '../../value/value.ts';
+import { compareValues, FormulaError, identityOf, List, type Value } from '../../value/value.ts';
 import { define, double, type FunctionTable, flatten, numbers, numeric, outOfRange, whole, wrong } from './define.ts';
 
 const NOT_THERE = new FormulaError('#N/A', 'it is not in the list');
@@ -97,8 +97,8 @@ export const LIST_FUNCTIONS: FunctionTable = {
     'A list with each value once, in the order in which they come. (Gaveta’s own.)',
     'TEXTJOIN(" "; TRUE; DISTINCT({"a";"b";"a"})) = "a b"',
     ([list]) => {
-      const seen = new Map(listOf(list).map((v) => [`${typeof v} ${v}`, v]));
-      return new List([...seen.values()]);
+      const seen = new Set<string>();
+      return new List(listOf(list).filter((v) => !seen.has(identityOf(v)) && seen.add(identityOf(v))));
     },
   ),
   LARGE: define(

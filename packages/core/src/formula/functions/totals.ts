@@ -5,9 +5,9 @@ import {
   type DataType,
   decodeValue,
   FormulaError,
+  identityOf,
   List,
   type Value,
-  valueText,
   type WireValue,
 } from '../../value/value.ts';
 
@@ -88,10 +88,6 @@ export const isTotal = (name: string): name is TotalName => Object.hasOwn(TOTALS
 
 const TOO_MANY = new FormulaError('#NUM!', `more than ${MAX_KEPT} values`);
 
-/** Equal for values that count as the same. */
-const identity = (value: Value): string =>
-  `${typeof value}:${isNumeric(value) ? toDecimal(value).trim() : valueText(value)}`;
-
 /** Collects the values of one total. Blank values count for nothing; the first error stays. */
 export class Accumulator {
   private count = 0;
@@ -141,7 +137,7 @@ export class Accumulator {
         return;
       case 'COUNTDISTINCT':
         if (this.seen.size > MAX_KEPT) this.error = TOO_MANY;
-        else this.seen.add(identity(value));
+        else this.seen.add(identityOf(value));
         return;
       case 'MEDIAN':
       case 'LIST':
