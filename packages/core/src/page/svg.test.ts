@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import type { Mark, Page } from './page.ts';
+import { type Mark, type Page, safeAddress } from './page.ts';
 import { pageToSvg } from './svg.ts';
 
 const page = (...marks: Mark[]): Page => ({ number: 1, width: 595.28, height: 841.89, marks });
@@ -40,4 +40,48 @@ it('lets no value of a row break out of its place', () => {
 
 it('starts right-to-left text at the right end of its run', () => {
   expect(pageToSvg(page(text('يوسف', { rtl: true })))).toContain('<text x="40" y="20"');
+});
+
+it('turns text, shows through marks, and dashes lines', () => {
+  const svg = pageToSvg(
+    page(text('up', { turn: -90, opacity: 0.25 }), {
+      kind: 'rectangle',
+      x: 1,
+      y: 2,
+      width: 3,
+      height: 4,
+      stroke: '#b98524',
+      dash: [4, 2],
+      opacity: 0.5,
+    }),
+  );
+  expect(svg).toContain('transform="rotate(-90 10 20)"');
+  expect(svg).toMatch(/opacity="0.25"[^>]*>up</);
+  expect(svg).toMatch(/<rect [^>]*stroke-dasharray="4 2" opacity="0.5"/);
+});
+
+it('makes links that open apart, or that the page around follows, and no other', () => {
+  const link = (to: object): Mark => ({ kind: 'link', x: 1, y: 2, width: 3, height: 4, to }) as Mark;
+  const svg = pageToSvg(page(link({ address: 'https://a.example/?x=1&y="2"' }), link({ anchor: '"><script>' })));
+  expect(svg).toContain('href="https://a.example/?x=1&amp;y=&quot;2&quot;" target="_blank" rel="noopener noreferrer"');
+  expect(svg).not.toContain('<script');
+  expect(svg.match(/data-link=/g)?.length).toBe(1);
+  const addresses = [
+    'mailto:a@b.example',
+    ' https://b.example ',
+    'a@b.example',
+    'javascript:x',
+    'vbscript:x',
+    '//evil',
+    'https://a"b',
+  ];
+  expect(addresses.map(safeAddress)).toEqual([
+    'mailto:a@b.example',
+    'https://b.example',
+    'mailto:a@b.example',
+    null,
+    null,
+    null,
+    null,
+  ]);
 });

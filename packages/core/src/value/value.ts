@@ -115,4 +115,4 @@ export const compareValues = (a: Exclude<Value, null>, b: Exclude<Value, null>):
 
 /** Equal for two values exactly when they count as the same: 1.0 and 1 do, the text "1" does not. Blank is empty. */
 export const identityOf = (value: Value): string =>
-  value === null ? '' : `${typeof value} ${isNumeric(value) ? numericText(value) : valueText(value)}`;
+  value === null ? '' : isNumeric(value) ? `number ${numericText(value)}` : `${typeof value} ${valueText(value)}`;
