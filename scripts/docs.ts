@@ -37,7 +37,7 @@ and after nothing. A list is written \`{1;2;3}\`, or collected from rows by LIST
 
 No formula runs away: brackets nest 64 deep at most, a text has at most 1,000,000 characters (past it: \`#VALUE!\`), a number
 1,000 digits (past it: \`#NUM!\`), a formula 20,000 parts once its calculated fields are put in, and it works through
-50,000,000 characters and list values (past it: \`#NUM!\`).
+10,000,000 characters and list values (past it: \`#NUM!\`).
 
 ## Totals
 A total takes the scope it stands in: in a drawer's header or footer all its rows under the current parent row; in a group's

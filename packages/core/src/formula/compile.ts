@@ -29,7 +29,7 @@ const DIVISION_BY_ZERO = new FormulaError('#DIV/0!');
 /**
  * Characters and list values that one formula may work through. More would take longer than anyone waits: it gives #NUM!.
  */
-const MOST_WORK = 50_000_000;
+const MOST_WORK = 10_000_000;
 const TOO_MUCH_WORK = new FormulaError('#NUM!', 'the formula has too much to do');
 /** Texts and lists shorter than this are too cheap to count. */
 const COUNTED_FROM = 1000;

@@ -29,6 +29,18 @@ const find = (part: string, within: string, start: number): Value => {
   return at < 0 ? wrong(`“${part}” is not in it`) : Array.from(within.slice(0, at)).length + 1;
 };
 
+/** Characters by code point, counted without taking the text apart. */
+const lengthOf = (value: string): number => {
+  let count = value.length;
+  for (let i = 0; i < value.length - 1; i++) {
+    const code = value.charCodeAt(i);
+    if (code < 0xd800 || code > 0xdbff) continue;
+    const next = value.charCodeAt(i + 1);
+    if (next >= 0xdc00 && next <= 0xdfff) count--;
+  }
+  return count;
+};
+
 const ROMAN: [number, string][] = [
   [1000, 'M'],
   [900, 'CM'],
@@ -70,7 +82,7 @@ export const TEXT_FUNCTIONS: FunctionTable = {
     'CLEAN("a" & UNICHAR(10) & "b") = "ab"',
     ([x]) => text(x).replace(/\p{Cc}/gu, ''),
   ),
-  LEN: define('text:t', 'number', 'The number of characters.', 'LEN("hut") = 3', ([x]) => characters(x).length),
+  LEN: define('text:t', 'number', 'The number of characters.', 'LEN("hut") = 3', ([x]) => lengthOf(text(x))),
   LEFT: define('text:t count:n?', 'text', 'The first characters.', 'LEFT("Brecha"; 3) = "Bre"', ([x, n]) =>
     characters(x)
       .slice(0, Math.max(0, whole(n, 1)))
