@@ -1,7 +1,16 @@
 export { type Completion, completionsFor } from './data/completions.ts';
 export { type Column, columnType, hasTotals, Level, type LevelSort, type SubreportLink } from './data/level.ts';
 export * from './data/model.ts';
-export { type GivenParameters, readParameter, readParameters } from './data/parameters.ts';
+export { parameterAt, parameterType, rangeOf } from './data/parameter-names.ts';
+export {
+  fitsParameter,
+  type GivenParameters,
+  type GivenValue,
+  joinChoices,
+  type ReadParameters,
+  readParameters,
+  splitChoices,
+} from './data/parameters.ts';
 export {
   type PlanContext,
   type PlannedFormula,
@@ -11,11 +20,14 @@ export {
   type ReportPlan,
 } from './data/plan.ts';
 export { groupOrder } from './data/plan-rows.ts';
-export { conjuncts, joinConjuncts } from './data/pushable.ts';
+export { conjuncts, isPushable, joinConjuncts } from './data/pushable.ts';
 export { PAGE_VALUES } from './data/reach.ts';
+export { type ReportModel, ROW_NUMBER, recipeContext, reportModel } from './data/report-model.ts';
 export { decodeRows, type Row, type RowFeed, RowProblem, type RowSource, type WireRow } from './data/rows.ts';
+export { constantScope, rowScope } from './data/scopes.ts';
 export { rowsSignature } from './data/signature.ts';
 export { type RowScope, type TotalPlan, totalsIn } from './data/total.ts';
+export { momentAt, readMoment, splitRange, USUAL_WINDOWS, type UsualWindow } from './data/windows.ts';
 export { type Read, readDefinition, readDefinitionText } from './definition/read.ts';
 export * from './definition/schema.ts';
 export * from './definition/walk.ts';
@@ -59,6 +71,10 @@ export {
   problemText,
 } from './problems/problem.ts';
 export { didYouMean, nearest } from './problems/suggest.ts';
+export * from './recipe/conditions.ts';
+export { mendStep } from './recipe/mend.ts';
+export * from './recipe/plan.ts';
+export * from './recipe/schema.ts';
 export type { Heading, PlaceInRun, QueryProfile, RunProfile, RunState } from './run/state.ts';
 export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text/fonts.ts';
 export { type FormatSettings, formatValue } from './text/format.ts';
@@ -72,6 +88,7 @@ export {
   decodeValue,
   encodeValue,
   FormulaError,
+  List,
   Picture,
   type Value,
   valueText,

@@ -4,6 +4,7 @@ import type { CheckedType } from '../formula/checked.ts';
 import { FUNCTIONS, ROW_FUNCTIONS, SPECIAL_FORMS, signatureOf, TOTALS } from '../formula/functions/index.ts';
 import type { Level } from './level.ts';
 import { findEntity } from './model.ts';
+import { parameterType } from './parameter-names.ts';
 import { type PlanContext, planReport } from './plan.ts';
 import { PAGE_VALUES } from './reach.ts';
 
@@ -30,7 +31,7 @@ const quoted = (part: string): string =>
  * values and functions. Offered in that order.
  */
 export const completionsFor = (report: Report, address: BandAddress, context: PlanContext): Completion[] => {
-  const { levels } = planReport(report, context);
+  const { levels, model } = planReport(report, context);
   const own = levels.find((l) => l.drawer.id === address.drawer) ?? null;
   const inGroup = address.drawer !== null && address.group !== undefined;
   const sees = own && (inGroup || address.band === 'detail' || address.band === 'detailFooter');
@@ -38,7 +39,6 @@ export const completionsFor = (report: Report, address: BandAddress, context: Pl
   const around: Level[] = [];
   for (let level = current; level; level = level.parent) around.push(level);
   const below = levels.filter((l) => !around.includes(l) && (own === null || l.isWithin(own)));
-  const models = context.models.find((m) => m.name === report.model);
   const fieldsOf = (level: Level, bare: boolean): Completion[] => {
     const found: Completion[] = [];
     const { name } = level.drawer;
@@ -48,7 +48,7 @@ export const completionsFor = (report: Report, address: BandAddress, context: Pl
     };
     for (const c of level.drawer.calculated ?? []) offer([c.name], c.label ?? c.name, 'any');
     const walk = (entityName: string, path: string[], depth: number): void => {
-      const entity = models && findEntity(models, entityName);
+      const entity = model && findEntity(model, entityName);
       if (!entity) return;
       for (const field of entity.fields) if (!field.hidden) offer([...path, field.name], field.label, field.type);
       if (depth >= FARTHEST) return;
@@ -81,7 +81,7 @@ export const completionsFor = (report: Report, address: BandAddress, context: Pl
         kind: 'parameter',
         insert: quoted(p.name),
         label: p.label,
-        type: p.type === 'choice' ? 'text' : p.type,
+        type: parameterType(p),
         detail: p.help ?? '',
       }),
     ),

@@ -12,6 +12,11 @@ export const fieldSchema = z.strictObject({
   format: z.string().optional(),
   /** Never offered, and refused in formulas. */
   hidden: z.boolean().optional(),
+  /** What it says, in a sentence; and in what it is counted, as km/h. */
+  description: z.string().optional(),
+  unit: z.string().optional(),
+  /** What coded values mean. */
+  choices: z.array(z.strictObject({ value: z.string(), label: z.string() })).optional(),
 });
 
 export const relationSchema = z.strictObject({
@@ -23,7 +28,12 @@ export const relationSchema = z.strictObject({
   kind: z.enum(['one', 'many']),
   /** Pairs of fields, here and there, whose values are equal. */
   on: z.array(z.strictObject({ here: name, there: name })).min(1),
+  /** Name of the model that it leads on in; left out: the same. */
+  model: name.optional(),
 });
+
+/** An argument of a function that returns rows. */
+export const argumentSchema = z.strictObject({ name, label: z.string(), type: z.enum(DATA_TYPES) });
 
 export const entitySchema = z.strictObject({
   name,
@@ -35,9 +45,19 @@ export const entitySchema = z.strictObject({
   key: name,
   fields: z.array(fieldSchema),
   relations: z.array(relationSchema),
+  description: z.string().optional(),
+  /** The field by which time windows choose rows. */
+  time: name.optional(),
+  /** Of a function that returns rows: what it must be given. Only recipes take rows from it. */
+  arguments: z.array(argumentSchema).optional(),
 });
 
-export const modelSchema = z.strictObject({ name, label: z.string(), entities: z.array(entitySchema) });
+export const modelSchema = z.strictObject({
+  name,
+  label: z.string(),
+  description: z.string().optional(),
+  entities: z.array(entitySchema),
+});
 
 export type Field = z.infer<typeof fieldSchema>;
 export type Relation = z.infer<typeof relationSchema>;

@@ -1,8 +1,9 @@
-import type { Band, Highlight, Item, ItemOf, TextPiece } from '../definition/schema.ts';
+import type { Band, Highlight, Item, ItemOf, Report, TextPiece } from '../definition/schema.ts';
 import type { Checked } from '../formula/checked.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
 import { formatCodeProblem } from '../text/format.ts';
 import type { SubreportLink } from './level.ts';
+import { rangeOf } from './parameter-names.ts';
 import type { PlannedBand, PlannedFormula, PlannedHighlight, PlannedItem, PlannedLink, PlannedPiece } from './plan.ts';
 import { Planner } from './planner.ts';
 import type { Standing } from './reach.ts';
@@ -160,10 +161,11 @@ class ItemPlanner {
         continue;
       }
       const formula = this.optional(source, `links/${name}`);
-      if (formula) values[name] = formula;
+      if (formula) Object.assign(values, this.linked(nested, name, formula));
     }
     for (const p of nested.parameters) {
-      if (p.required && p.default === undefined && !(p.name in item.links)) {
+      const hasDefault = p.default !== undefined || p.defaultFormula !== undefined || p.fromHost;
+      if (p.required && !hasDefault && !(p.name in item.links)) {
         planner.found(problem('missing-link', place, { report: nested.name, name: p.name }));
       }
     }
@@ -177,6 +179,19 @@ class ItemPlanner {
     const plan = planner.plan(inner);
     planner.problems.push(...plan.problems);
     return { plan, link };
+  }
+
+  /** What is linked to a parameter: of a range, its ends as well. */
+  private linked(nested: Report, name: string, formula: Checked): Record<string, Checked> {
+    const range = rangeOf(nested.parameters.find((p) => p.name === name)!);
+    if (!range) return { [name]: formula };
+    if (formula.kind === 'parameter' && formula.range === range) {
+      const end = (which: string): Checked => ({ kind: 'parameter', name: `${formula.name}.${which}`, type: range });
+      return { [name]: formula, [`${name}.from`]: end('from'), [`${name}.to`]: end('to') };
+    }
+    const data = { where: 'This link', expected: 'a parameter of the same kind', given: 'something else' };
+    this.planner.found(problem('wrong-type', this.part(`links/${name}`), data));
+    return {};
   }
 
   /** The rows of this report that a nested one shows. */

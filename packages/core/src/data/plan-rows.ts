@@ -80,6 +80,14 @@ const sourceOf = (
     );
     return null;
   }
+  if (entity.arguments && entity.arguments.length > 0) {
+    planner.malformed(
+      place,
+      `${entity.label} needs values for ${entity.arguments.map((a) => a.label).join(', ')}`,
+      'a query that takes its rows and gives them',
+    );
+    return null;
+  }
   const { link } = planner;
   if (!parent && link?.rows) {
     const given = link.rows === 'current' ? link.outer?.entity.name : link.rows.relation.to;

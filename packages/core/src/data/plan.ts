@@ -9,6 +9,8 @@ import {
 } from '../definition/walk.ts';
 import type { Checked } from '../formula/checked.ts';
 import { type Problem, problem } from '../problems/problem.ts';
+import type { PlannedRecipe } from '../recipe/plan.ts';
+import type { Recipe } from '../recipe/schema.ts';
 import { isTimeZone } from '../value/date.ts';
 import type { Level, SubreportLink } from './level.ts';
 import type { Model } from './model.ts';
@@ -74,6 +76,10 @@ export interface PlannedDrawer {
 /** A definition with every name resolved: what must be fetched, and what each item shows. */
 export interface ReportPlan {
   report: Report;
+  /** What its drawers take rows from: the data model with the report's queries as further entities. */
+  model: Model | null;
+  /** The report's queries by name. */
+  queries: ReadonlyMap<string, PlannedRecipe>;
   /** Parents before children. */
   levels: Level[];
   root: PlannedDrawer | null;
@@ -89,6 +95,8 @@ export interface PlanContext {
   models: readonly Model[];
   /** A stored report by its id; null when there is none that the caller may read. */
   report: (id: string) => Report | null;
+  /** A shared recipe by its id; null when there is none. */
+  recipe?: ((id: string) => Recipe | null) | undefined;
   /** Rows come from a database that filters, sorts and adds them up as far as it can; otherwise all of that happens here. */
   rowsFromDatabase?: boolean;
 }
@@ -123,7 +131,7 @@ export function* bandsOf(plan: ReportPlan): Iterable<PlannedBand> {
 /** Plans one report, itself perhaps nested in another. */
 const planWith = (planner: Planner): ReportPlan => {
   const { report } = planner;
-  if (report.model && !planner.model)
+  if (report.model && !planner.context.models.some((m) => m.name === report.model))
     planner.found(problem('unknown-model', { path: 'model' }, { name: report.model }));
   if (!isTimeZone(report.timeZone)) {
     planner.malformed({ path: 'timeZone' }, `“${report.timeZone}” is not a time zone`, 'a name such as Europe/Lisbon');
@@ -150,7 +158,7 @@ const planWith = (planner: Planner): ReportPlan => {
       });
   }
   const { levels, totals, link, problems } = planner;
-  return { report, levels, root, bands, totals, link, problems };
+  return { report, model: planner.model, queries: planner.queries, levels, root, bands, totals, link, problems };
 };
 
 /** The page's bands see the row that is current where the page starts or ends, and count what lands on the page. */

@@ -2,11 +2,13 @@ import type { Report } from '../definition/schema.ts';
 import { type CheckResult, checkFormula } from '../formula/check.ts';
 import { type Checked, nodes } from '../formula/checked.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
+import type { PlannedRecipe } from '../recipe/plan.ts';
 import type { Level, SubreportLink } from './level.ts';
 import type { Model } from './model.ts';
 import type { PlanContext, ReportPlan } from './plan.ts';
 import { isPushable } from './pushable.ts';
 import { Reach, type Standing } from './reach.ts';
+import { reportModel } from './report-model.ts';
 import type { TotalPlan } from './total.ts';
 
 /** What planning one report shares: its levels and totals so far, and the problems found. */
@@ -15,6 +17,7 @@ export class Planner {
   readonly levels: Level[] = [];
   readonly totals: TotalPlan[] = [];
   readonly model: Model | null;
+  readonly queries: ReadonlyMap<string, PlannedRecipe>;
 
   constructor(
     readonly report: Report,
@@ -27,7 +30,10 @@ export class Planner {
     /** Ids of the nested reports around this one, itself last. */
     readonly ids: readonly string[] = [],
   ) {
-    this.model = context.models.find((m) => m.name === report.model) ?? null;
+    const { model, queries, problems } = reportModel(report, context);
+    this.model = model;
+    this.queries = queries;
+    for (const p of problems) this.found(p);
   }
 
   get reach(): Reach {

@@ -22,12 +22,22 @@ const PUSHABLE_FUNCTIONS = new Set([
   'LOWER',
   'LEFT',
   'INITIAL',
+  'CONTAINS',
+  'STARTSWITH',
+  'ENDSWITH',
+  'ONEOF',
   'TRUE',
   'FALSE',
 ]);
 
 const isPositiveNumber = (formula: Checked | undefined): boolean =>
   formula?.kind === 'literal' && Number(formula.value.toString()) > 0;
+
+/** The database compares like with like; a list must be a parameter, whose values are of one type. */
+const isOneOfPushable = ([value, ...choices]: readonly Checked[]): boolean =>
+  value !== undefined &&
+  (value.type === 'text' || value.type === 'number' || value.type === 'date') &&
+  choices.every((c) => (c.kind === 'parameter' && c.type === 'list' ? c.of === value.type : c.type === value.type));
 
 const isPushableCall = (name: string, list: readonly Checked[]): boolean => {
   const [first, second] = list;
@@ -39,6 +49,8 @@ const isPushableCall = (name: string, list: readonly Checked[]): boolean => {
       return second?.kind === 'literal' && isPeriod(String(second.value)) && second.value !== 'hour';
     case 'PERIODHOUR':
       return first?.type === 'datetime';
+    case 'ONEOF':
+      return isOneOfPushable(list);
     case 'FLOOR':
       return list.length === 1 || isPositiveNumber(second);
     case 'LEFT':
@@ -49,8 +61,15 @@ const isPushableCall = (name: string, list: readonly Checked[]): boolean => {
   }
 };
 
-/** Whether a formula can run inside the database instead of on fetched rows; `total` says so of a total, by its slot. */
-export const isPushable = (formula: Checked, total: (slot: number) => boolean = () => false): boolean => {
+/**
+ * Whether a formula can run inside the database instead of on fetched rows; `total` says so of a total, by its slot.
+ * `divides`: a division may go there too, where dividing by nothing gives a blank instead of an error.
+ */
+export const isPushable = (
+  formula: Checked,
+  total: (slot: number) => boolean = () => false,
+  options: { divides?: boolean } = {},
+): boolean => {
   const { kind } = formula;
   switch (kind) {
     case 'literal':
@@ -65,7 +84,8 @@ export const isPushable = (formula: Checked, total: (slot: number) => boolean = 
       break;
     case 'binary': {
       const { operator } = formula;
-      if (operator === '^' || operator === '&' || operator === '/' || formula.type === 'date') return false;
+      if (operator === '^' || (operator === '/' && !options.divides) || formula.type === 'date') return false;
+      if (operator === '&' && (formula.left.type !== 'text' || formula.right.type !== 'text')) return false;
       break;
     }
     case 'if':
@@ -77,7 +97,7 @@ export const isPushable = (formula: Checked, total: (slot: number) => boolean = 
     default:
       return false;
   }
-  return partsOf(formula).every((part) => isPushable(part, total));
+  return partsOf(formula).every((part) => isPushable(part, total, options));
 };
 
 /** The conditions that a filter joins with AND, so that each can go where it runs best. */

@@ -1,10 +1,11 @@
 import type { Parameter } from '../definition/schema.ts';
 import { checkFormula, type FormulaScope } from '../formula/check.ts';
-import type { Checked, CheckedType, PageValue } from '../formula/checked.ts';
+import type { Checked, PageValue } from '../formula/checked.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import type { Level } from './level.ts';
 import { type Field, findEntity, type Model } from './model.ts';
+import { parameterAt } from './parameter-names.ts';
 import { overRows } from './reach-totals.ts';
 import type { RowScope, TotalPlan } from './total.ts';
 
@@ -47,8 +48,6 @@ export const PAGE_VALUES = Object.keys(PAGE_NAMES);
 const DEEPEST_CALCULATED = 20;
 /** Most parts that a formula may have once its calculated fields are put in. */
 const MOST_PARTS = 20_000;
-
-const parameterType = (parameter: Parameter): CheckedType => (parameter.type === 'choice' ? 'text' : parameter.type);
 
 /** The field at the end of `parts`, from `level`'s entity along `one` relations. */
 const fieldAt = (model: Model, level: Level, parts: readonly string[]): Field | 'hidden' | null => {
@@ -126,9 +125,7 @@ export class Reach {
     }
     const fixed = PAGE_NAMES[parts.join('.')];
     if (fixed) return fixed;
-    const name = parts[0] === 'parameters' && parts.length === 2 ? parts[1] : parts.length === 1 ? parts[0] : null;
-    const parameter = this.context.parameters.find((p) => p.name === name);
-    return parameter ? { kind: 'parameter', name: parameter.name, type: parameterType(parameter) } : null;
+    return parameterAt(this.context.parameters, parts);
   }
 
   /** At one level: by the drawer's name first, then as its own field or along its relations. */

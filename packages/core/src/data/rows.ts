@@ -41,7 +41,7 @@ export class RowProblem extends Error {
     readonly code: 'query-failed' | 'connection-failed' | 'unknown-connection' | 'too-many-rows',
     readonly data: Record<string, string | number>,
   ) {
-    super(code);
+    super(`${code} ${JSON.stringify(data)}`);
   }
 }
 

@@ -1,3 +1,4 @@
+import { querySchema, reportRelationSchema } from '../recipe/schema.ts';
 import { color, format, formula, identifier, size } from './basics.ts';
 import { itemSchema } from './items.ts';
 import { highlightSchema, styleSchema } from './look.ts';
@@ -76,6 +77,7 @@ export const groupSchema = z.strictObject({
 
 const rowsSchema = z.union([
   z.strictObject({
+    /** A table of the data model, or a query of the report. */
     entity: identifier,
     /** Name of a relation from the entity to itself: rows without a parent come first, each with all below it. */
     tree: identifier.optional(),
@@ -140,20 +142,62 @@ export const drawerSchema: z.ZodType<Drawer> = drawerBase.extend({
   },
 });
 
+export const PARAMETER_TYPES = [
+  'text',
+  'number',
+  'date',
+  /** From a day until a day, both inclusive. */
+  'dates',
+  /** A stretch of time: one that is named, as the last 24 hours, or from a moment until before another. */
+  'window',
+  'boolean',
+  'choice',
+  /** Any number of the choices. */
+  'choices',
+] as const;
+
+const parameterValue = z.union([
+  z.string().max(20_000),
+  z.number(),
+  z.boolean(),
+  z.array(z.union([z.string(), z.number()])).max(1000),
+]);
+
 export const parameterSchema = z.strictObject({
   name: identifier,
   label: z.string().min(1).max(200),
-  type: z.enum(['text', 'number', 'date', 'choice']),
+  type: z.enum(PARAMETER_TYPES),
   help: z.string().max(1000).optional(),
   required: z.boolean().optional(),
-  /** Used when the reader gives no value. Dates as `2025-07-12`. */
-  default: z.union([z.string().max(1000), z.number()]).optional(),
+  /** Not shown to readers; an address or a link may set it. */
+  hidden: z.boolean().optional(),
+  /** Set by the host’s server alone, in the token. */
+  fromHost: z.boolean().optional(),
+  /** Used when the reader gives no value. Dates as `2025-07-12`, ranges as `2025-06-01..2025-09-30`. */
+  default: parameterValue.optional(),
+  /** Works the default out when the report runs; for `dates` and `window`, of its start. */
+  defaultFormula: formula.optional(),
+  /** With `defaultFormula`, the end of a range. */
+  defaultUntil: formula.optional(),
   /** Used at design time only. */
-  sample: z.union([z.string().max(1000), z.number()]).optional(),
+  sample: parameterValue.optional(),
+  /** Whether the values of choices are texts or numbers. */
+  of: z.enum(['text', 'number']).optional(),
   choices: z
     .array(z.strictObject({ value: z.string().max(200), label: z.string().max(200) }))
     .max(1000)
     .optional(),
+  /** Choices out of rows: a field for the value, one for what is shown, and a condition that may read other parameters. */
+  choicesFrom: z
+    .strictObject({ rows: identifier, value: formula, label: formula.optional(), where: formula.optional() })
+    .optional(),
+  /** Named stretches of time that a `window` offers besides the usual ones: formulas of its ends. */
+  windows: z
+    .array(z.strictObject({ value: identifier, label: z.string().max(200), from: formula, until: formula.optional() }))
+    .max(50)
+    .optional(),
+  /** The moment at which a `window` ends; now when left out. */
+  asOf: formula.optional(),
 });
 
 export const reportSchema = z.strictObject({
@@ -173,6 +217,10 @@ export const reportSchema = z.strictObject({
   timeZone: z.string().max(60).default('UTC'),
   page: pageSchema.default(() => pageSchema.parse({})),
   parameters: z.array(parameterSchema).max(100).default([]),
+  /** Rows of the report's own making, which drawers take by name. */
+  queries: z.array(querySchema).max(100).optional(),
+  /** Relations of the report's own, between tables and queries. */
+  relations: z.array(reportRelationSchema).max(200).optional(),
   styles: z.record(z.string().max(80), styleSchema).default({}),
   header: bandSchema.optional(),
   footer: bandSchema.optional(),

@@ -160,7 +160,8 @@ export class Checker {
     }
   }
 
-  private comparable(left: Checked, right: Checked, tree: Tree & { kind: 'binary' }): boolean {
+  /** Says so unless two values may be compared. */
+  comparable(left: Checked, right: Checked, tree: { operator: string; right: Tree }): boolean {
     const fine =
       left.type === right.type ||
       left.type === 'any' ||

@@ -18,7 +18,8 @@ export type Checked = { type: CheckedType; format?: string } & (
   | { kind: 'list'; items: Checked[] }
   | { kind: 'field'; level: number; column: number }
   | { kind: 'rows'; level: number }
-  | { kind: 'parameter'; name: string }
+  /** `range`: a stretch of days or time, whose ends are parameters of their own, `name.from` and `name.to`; `of`: what a list holds. */
+  | { kind: 'parameter'; name: string; range?: 'date' | 'datetime'; of?: 'text' | 'number' }
   | { kind: 'claim'; name: string }
   | { kind: 'page'; value: PageValue }
   | { kind: 'report'; value: 'name' | 'run_at' }

@@ -36,6 +36,7 @@ export const checkForm = (
     IFERROR: [2, 2],
     IFNA: [2, 2],
     ISERROR: [1, 1],
+    WITHIN: [2, 2],
     TEXT: [2, 2],
   };
   if (!checker.counted(tree, ...least[name])) return null;
@@ -87,10 +88,61 @@ export const checkForm = (
       };
     case 'ISERROR':
       return { kind: 'iserror', value: first, type: 'boolean' };
+    case 'WITHIN':
+      return within(checker, first, second, trees);
     case 'TEXT':
       if (!checker.want('text', second, trees[1]!, 'The format of TEXT')) return null;
       return { kind: 'text', value: first, pattern: second, type: 'text' };
     default:
       return name satisfies never;
   }
+};
+
+const call = (name: string, list: Checked[]): Checked => ({ kind: 'call', name, arguments: list, type: 'boolean' });
+
+const binary = (operator: '>=' | '<=' | '<' | '=', left: Checked, right: Checked): Checked => ({
+  kind: 'binary',
+  operator,
+  left,
+  right,
+  type: 'boolean',
+});
+
+const isTemporal = ({ type }: Checked): boolean => type === 'date' || type === 'datetime';
+
+/** A parameter without a value asks for everything; of a range, each end does so for itself. */
+const within = (checker: Checker, value: Checked, asked: Checked, trees: readonly Tree[]): Checked | null => {
+  const open = (wanted: Checked, holds: Checked): Checked => call('OR', [call('ISBLANK', [wanted]), holds]);
+  if (asked.kind === 'parameter' && asked.range) {
+    if (!isTemporal(value)) {
+      checker.want('temporal', value, trees[0]!, 'WITHIN');
+      return null;
+    }
+    const end = (name: 'from' | 'to'): Checked => ({
+      kind: 'parameter',
+      name: `${asked.name}.${name}`,
+      type: asked.range!,
+    });
+    const [from, to] = [end('from'), end('to')];
+    // A moment falls on a day by the report's zone.
+    const day: Checked = { kind: 'literal', value: 'day', type: 'text' };
+    const own: Checked =
+      asked.range === 'date' && value.type === 'datetime'
+        ? { kind: 'call', name: 'PERIOD', arguments: [value, day], type: 'date' }
+        : value;
+    const compare = (operator: '>=' | '<=' | '<', right: Checked): Checked => binary(operator, own, right);
+    // The last day of a range counts; a stretch of time ends before its end.
+    const last = compare(asked.range === 'date' ? '<=' : '<', to);
+    return call('AND', [open(from, compare('>=', from)), open(to, last)]);
+  }
+  if (asked.type === 'list') {
+    const of = asked.kind === 'parameter' ? asked.of : undefined;
+    if (of && value.type !== 'any' && of !== value.type) {
+      checker.want(of === 'number' ? 'number' : value.type, of === 'number' ? value : asked, trees[0]!, 'WITHIN');
+      return null;
+    }
+    return open(asked, call('ONEOF', [value, asked]));
+  }
+  if (!checker.comparable(value, asked, { operator: 'WITHIN', right: trees[1]! })) return null;
+  return open(asked, binary('=', value, asked));
 };

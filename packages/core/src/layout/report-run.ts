@@ -49,6 +49,7 @@ export class ReportRun {
   private readonly around: BandSurroundings;
   /** Ordinal of the current row, by level. */
   readonly ordinals: number[] = [];
+  private readonly nestedDefaults = new Map<PreparedSubreport, Record<string, Value>>();
   private readonly nested = new Map<PreparedSubreport, ReportRun>();
   /** What waits to be counted with the next block that lands. */
   private landings: (() => void)[] = [];
@@ -222,11 +223,11 @@ export class ReportRun {
   }
 
   private async subreport(subreport: PreparedSubreport, flow: Flow): Promise<void> {
-    const values: Record<string, Value> = {};
-    const { report } = subreport.report;
-    for (const { name } of report.parameters) {
-      const linked = subreport.links[name]?.(this.context);
-      values[name] = linked instanceof FormulaError ? null : (linked ?? this.defaults(subreport)[name] ?? null);
+    const values = { ...this.defaults(subreport) };
+    for (const [name, link] of Object.entries(subreport.links)) {
+      const linked = link(this.context);
+      if (linked instanceof FormulaError) values[name] = null;
+      else if (linked !== null) values[name] = linked;
     }
     let run = this.nested.get(subreport);
     if (!run) {
@@ -248,7 +249,12 @@ export class ReportRun {
   }
 
   private defaults(subreport: PreparedSubreport): Record<string, Value> {
-    return readParameters(subreport.report.report, {}).values;
+    let found = this.nestedDefaults.get(subreport);
+    if (!found) {
+      found = readParameters(subreport.report.report, {}).values;
+      this.nestedDefaults.set(subreport, found);
+    }
+    return found;
   }
 }
 

@@ -114,6 +114,53 @@ export const PROBLEM_WORDS = {
   },
   'missing-parameter': { says: 'The parameter “{label}” has no value.', mend: 'Give a value for {name}.' },
   'wrong-parameter': { says: '“{value}” is not a value for “{label}”.', mend: 'Expected {expected}.' },
+  'parameter-from-host': {
+    says: 'The parameter “{label}” is set by the application around.',
+    mend: 'Leave it out: the host’s server puts its value into the token.',
+  },
+  'wrong-default': {
+    says: 'The formula {name} gives no value: {detail}.',
+    mend: 'Mend it where the parameter is defined.',
+  },
+  'recipe-empty': { says: 'The query “{name}” has no step that takes rows.', mend: 'Let its first step take rows.' },
+  'recipe-unknown': { says: 'There is no recipe “{name}”.', mend: '{hint}' },
+  'recipe-in-circle': { says: 'The recipe “{name}” takes rows from itself.', mend: 'Take the step out that does.' },
+  'recipe-take-first': {
+    says: 'Only the first step takes rows.',
+    mend: 'Move it to the top, or stack the rows instead.',
+  },
+  'recipe-field-gone': {
+    says: '“{name}” is not there any more at this step.',
+    mend: '{hint}',
+  },
+  'recipe-name-taken': { says: 'There is a column “{name}” already.', mend: 'Give this one another name.' },
+  'recipe-relation-gone': { says: 'The rows have no relation “{name}” at this step.', mend: '{hint}' },
+  'recipe-needs-pairs': {
+    says: 'It is not said which fields of the two must be equal.',
+    mend: 'Choose at least one pair of fields.',
+  },
+  'recipe-types-differ': {
+    says: '“{here}” is {hereType} and “{there}” is {thereType}, so they are never equal.',
+    mend: 'Choose two fields of one type.',
+  },
+  'recipe-not-a-total': {
+    says: '{total} cannot be taken of “{name}”, which is {type}.',
+    mend: 'Use COUNT, or another field.',
+  },
+  'recipe-nothing-to-spread': {
+    says: 'It is not said which names become columns.',
+    mend: 'Choose “Find names”, or add them by hand.',
+  },
+  'recipe-stack-differs': {
+    says: '“{name}” is {hereType} here and {thereType} in the rows below.',
+    mend: 'Let the two have one type, or rename one of them.',
+  },
+  'recipe-missing-argument': {
+    says: '“{name}” needs a value for {argument}.',
+    mend: 'Give it a formula or a parameter.',
+  },
+  'query-name-taken': { says: 'There is a table or query “{name}” already.', mend: 'Give this one another name.' },
+  'query-wrong': { says: 'The query “{name}” does not work.', mend: 'Mend its steps on the Data screen.' },
   'unknown-parameter': { says: 'The report has no parameter “{name}”.', mend: '{hint}' },
   'unknown-style': { says: 'There is no style “{name}”.', mend: 'Choose another, or define it.' },
   'style-in-circle': { says: 'The style “{name}” is based on itself.', mend: 'Take “based on” out of one of them.' },

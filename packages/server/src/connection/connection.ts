@@ -1,4 +1,5 @@
-import type { WireRow } from '@gaveta/core';
+import type { DataType, Value, WireRow } from '@gaveta/core';
+import type { Claims } from '../model/define.ts';
 import type { Query } from '../sql/level-query.ts';
 
 /** A running statement whose rows come in batches. `close` may be called at any time, also twice. */
@@ -6,16 +7,80 @@ export interface RowStream extends AsyncIterable<WireRow[]> {
   close(): Promise<void>;
 }
 
-/** A database that reports read. Values come as JSON holds them: decimals, dates and times as text. */
-export interface Connection {
-  /** Starts reading statements on one snapshot of the data. A statement that fails does so when its stream is read. */
-  open(queries: readonly Query[]): Promise<RowStream[]>;
-  /** The collation with the Unicode root order of texts, as SQL names it; null where there is none. */
-  textOrder(): Promise<string | null>;
+export interface OpenOptions {
+  /** Ends statements that have not given their rows by then. */
+  seconds?: number;
+  signal?: AbortSignal;
+  /** Statements that people wrote by hand run apart from those that Gaveta made, so that they hold up nobody. */
+  byHand?: boolean;
 }
 
-/** The database refused a statement. */
-export class StatementError extends Error {}
+/** Column of a statement that was looked at without reading its rows. */
+export interface DescribedColumn {
+  name: string;
+  type: DataType;
+}
 
-/** The database cannot be reached. */
+/** A table, view or function that a database has. */
+export interface FoundTable {
+  schema: string;
+  name: string;
+  kind: 'table' | 'view' | 'function';
+  /** Null where it is not known, as for functions without a row type. */
+  columns: { name: string; type: DataType; nullable: boolean; isKey: boolean; comment: string | null }[];
+  /** Of a function. */
+  arguments: { name: string; type: DataType }[];
+  /** Foreign keys, to tables by name. */
+  references: { to: string; on: Record<string, string> }[];
+}
+
+/** A database that reports read. Values come as JSON holds them: decimals, dates and times as text. */
+export interface DatabaseConnection {
+  kind: 'database';
+  /** Statements before one that was written by hand: they take every right away but that of reading. */
+  reader?: string[];
+  /** Starts reading statements on one snapshot of the data. A statement that fails does so when its stream is read. */
+  open(queries: readonly Query[], options?: OpenOptions): Promise<RowStream[]>;
+  /** The collation with the Unicode root order of texts, as SQL names it; null where there is none. */
+  textOrder(): Promise<string | null>;
+  /** What a statement would give. Throws StatementError when it is wrong. */
+  describe(query: Query, options?: OpenOptions): Promise<DescribedColumn[]>;
+  /** Tables, views and functions that the connection can see. */
+  tables(): Promise<FoundTable[]>;
+  close?(): Promise<void>;
+}
+
+/** What rows are asked for. */
+export interface ReadRequest {
+  /** Fields to give, in this order. */
+  fields: readonly { name: string; type: DataType }[];
+  claims: Claims;
+  /** Values of the report's parameters. */
+  parameters: Readonly<Record<string, Value>>;
+  signal: AbortSignal;
+}
+
+/** Rows that do not come out of a database: files, an HTTP service, the host's own code. */
+export interface RowsConnection {
+  kind: 'rows';
+  /** Rows of an entity of the connection's models, in batches; each row holds the values of the fields asked for. */
+  read(entity: string, request: ReadRequest): AsyncIterable<WireRow[]>;
+}
+
+export type Connection = DatabaseConnection | RowsConnection;
+
+/** The database refused a statement. `position`: 0-based character in the statement, where it said so. */
+export class StatementError extends Error {
+  constructor(
+    message: string,
+    readonly position: number | null = null,
+  ) {
+    super(message);
+  }
+}
+
+/** The statement was ended: it took longer than it may, or nobody waits for it any more. */
+export class StatementEnded extends StatementError {}
+
+/** The database, file or service cannot be reached. */
 export class ConnectionError extends Error {}

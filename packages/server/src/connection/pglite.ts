@@ -1,129 +1,215 @@
-import type { PGlite, Results } from '@electric-sql/pglite';
+import type { PGlite } from '@electric-sql/pglite';
 import type { WireRow } from '@gaveta/core';
 import type { Query } from '../sql/level-query.ts';
-import { type Connection, ConnectionError, type RowStream, StatementError } from './connection.ts';
+import {
+  ConnectionError,
+  type DatabaseConnection,
+  type OpenOptions,
+  type RowStream,
+  StatementEnded,
+  StatementError,
+} from './connection.ts';
+import { type EmbeddedData, EmbeddedThread, TaskFailure } from './embedded-thread.ts';
+import { findTables } from './introspect.ts';
+import { type Done, type Task, work } from './pglite-work.ts';
+import { dataTypeOf } from './types.ts';
 
 const BATCH = 2000;
 
-const asText = (value: string): string => value;
+/** Seconds that a statement may take when nothing else is said. */
+const PATIENCE = 60;
 
-/** Bytes as a `data:` address; pictures are told by their first bytes. */
-const asPicture = (hex: string): string => {
-  const bytes = Buffer.from(hex.slice(2), 'hex');
-  const type = bytes[0] === 0xff ? 'image/jpeg' : 'image/png';
-  return `data:${type};base64,${bytes.toString('base64')}`;
-};
+/** Does tasks one after the other; `life` changes when its cursors are gone. */
+interface Place {
+  readonly life: number;
+  run(task: Task, options: { seconds: number; signal?: AbortSignal | undefined }): Promise<Done>;
+}
 
-/** Parsers by PostgreSQL type: text keeps every digit, and JavaScript dates would lose the zone. */
-const PARSERS: Record<number, (value: string) => string> = {
-  17: asPicture,
-  20: asText,
-  700: asText,
-  701: asText,
-  1082: asText,
-  1083: asText,
-  1114: asText,
-  1184: asText,
-  1266: asText,
-  1700: asText,
-  3802: asText,
-  114: asText,
-};
-
-const OPTIONS = { rowMode: 'array' as const, parsers: PARSERS };
-
-const isDatabaseError = (error: unknown): error is Error & { code: string } =>
+const isDatabaseError = (error: unknown): error is { message: string; code: string; position?: string | null } =>
   error instanceof Error && 'code' in error && typeof error.code === 'string' && /^[0-9A-Z]{5}$/.test(error.code);
 
 const asError = (error: unknown): Error => {
+  if (error instanceof StatementEnded || error instanceof ConnectionError) return error;
+  if (isDatabaseError(error)) {
+    const { position } = error;
+    return new StatementError(error.message, position ? Number(position) - 1 : null);
+  }
   const message = error instanceof Error ? error.message : String(error);
-  return isDatabaseError(error) ? new StatementError(message) : new ConnectionError(message);
+  return error instanceof TaskFailure ? new StatementError(message) : new ConnectionError(message);
 };
 
 let cursors = 0;
 
-/**
- * The embedded PostgreSQL as a connection. Statements become cursors that outlive their transaction, so that a long run
- * reads on while other people's queries take their turn between its batches.
- */
-export const pgliteConnection = (database: PGlite | (() => PGlite | Promise<PGlite>)): Connection => ({
-  async textOrder() {
+/** Statements become cursors that outlive their transaction, so that other people's statements go between their batches. */
+const connectionOver = (place: (options: OpenOptions) => Place, close: () => Promise<void>): DatabaseConnection => {
+  const query = async (text: string): Promise<Done['rows']> => {
     try {
-      const found = await (await opened(database)).query("select 1 from pg_collation where collname = 'unicode'");
-      return found.rows.length > 0 ? '"unicode"' : null;
-    } catch {
-      // Without a connection there are no rows to put in order either, which is said then.
-      return null;
+      return (await place({}).run({ kind: 'query', text, values: [] }, { seconds: PATIENCE })).rows;
+    } catch (error) {
+      throw asError(error);
     }
-  },
-  async open(queries) {
-    try {
-      const db = await opened(database);
+  };
+  return {
+    kind: 'database',
+    async textOrder() {
       try {
-        return await declareCursors(db, queries);
+        return (await query("select 1 from pg_collation where collname = 'unicode'")).length > 0 ? '"unicode"' : null;
+      } catch {
+        // Without a connection there are no rows to put in order either, which is said then.
+        return null;
+      }
+    },
+    async open(queries, options = {}) {
+      const where = place(options);
+      try {
+        return await declare(where, queries, options);
       } catch (error) {
-        if (!isDatabaseError(error)) throw error;
+        if (!isDatabaseError(error))
+          return queries.map(() => new Cursor(null, queries[0]!, '', options, asError(error)));
         // A statement may fail as late as the commit, and takes the others with it: each gets a try of its own.
-        const alone = queries.map(async (query) => {
+        const alone = queries.map(async (one) => {
           try {
-            return (await declareCursors(db, [query]))[0]!;
+            return (await declare(where, [one], options))[0]!;
           } catch (failure) {
-            return new Cursor(null, '', asError(failure));
+            return new Cursor(null, one, '', options, asError(failure));
           }
         });
-        return await Promise.all(alone);
+        return Promise.all(alone);
       }
-    } catch (error) {
-      const failure = asError(error);
-      return queries.map(() => new Cursor(null, '', failure));
-    }
-  },
-});
+    },
+    async describe({ text, values, before = [] }, options = {}) {
+      try {
+        const task: Task = { kind: 'describe', text: `select * from (${text}\n) q limit 0`, values, before };
+        const { columns } = await place(options).run(task, { ...options, seconds: options.seconds ?? PATIENCE });
+        return columns.map(({ name, type }) => ({ name, type: dataTypeOf(type) }));
+      } catch (error) {
+        const failure = asError(error);
+        if (failure instanceof StatementError && failure.position !== null && !(failure instanceof StatementEnded))
+          throw new StatementError(failure.message, Math.max(0, failure.position - 'select * from ('.length));
+        throw failure;
+      }
+    },
+    tables: () => findTables(query),
+    close,
+  };
+};
 
-const opened = async (database: PGlite | (() => PGlite | Promise<PGlite>)): Promise<PGlite> =>
-  typeof database === 'function' ? database() : database;
-
-/** One cursor for each statement, all on the same snapshot. */
-const declareCursors = async (db: PGlite, queries: readonly Query[]): Promise<Cursor[]> => {
-  const names = queries.map(() => `gaveta_${++cursors}`);
-  await db.transaction(async (transaction) => {
-    await transaction.exec('set transaction isolation level repeatable read, read only');
-    for (const [i, { text, values }] of queries.entries()) {
-      await transaction.query(`declare ${names[i]} no scroll cursor with hold for ${text}`, values, OPTIONS);
-    }
-  });
-  return names.map((name) => new Cursor(db, name, null));
+const declare = async (place: Place, queries: readonly Query[], options: OpenOptions): Promise<Cursor[]> => {
+  const list = queries.map(({ text, values, before = [] }) => ({ name: `gaveta_${++cursors}`, text, values, before }));
+  await place.run({ kind: 'declare', cursors: list }, { signal: options.signal, seconds: options.seconds ?? PATIENCE });
+  return list.map(({ name }, i) => new Cursor(place, queries[i]!, name, options, null));
 };
 
 class Cursor implements RowStream {
+  private life: number;
+  private taken = 0;
+
   constructor(
-    private database: PGlite | null,
+    private place: Place | null,
+    private readonly query: Query,
     private readonly name: string,
+    private readonly options: OpenOptions,
     private readonly failure: Error | null,
-  ) {}
+  ) {
+    this.life = place?.life ?? 0;
+  }
 
   async *[Symbol.asyncIterator](): AsyncIterator<WireRow[]> {
     if (this.failure) throw this.failure;
     try {
-      while (this.database) {
-        let result: Results<WireRow>;
+      while (this.place) {
+        let rows: WireRow[];
         try {
-          result = await this.database.query<WireRow>(`fetch ${BATCH} from ${this.name}`, [], OPTIONS);
+          rows = await this.fetch(this.place);
         } catch (error) {
           throw asError(error);
         }
-        if (result.rows.length > 0) yield result.rows;
-        if (result.rows.length < BATCH) return;
+        this.taken += rows.length;
+        if (rows.length > 0) yield rows;
+        if (rows.length < BATCH) return;
       }
     } finally {
       await this.close();
     }
   }
 
+  private async fetch(place: Place): Promise<WireRow[]> {
+    const { name, query, options } = this;
+    const limits = { signal: options.signal, seconds: options.seconds ?? PATIENCE };
+    let skip = 0;
+    if (place.life !== this.life) {
+      // Somebody else's statement ended the thread: this one is opened again where it was.
+      const { text, values, before = [] } = query;
+      await place.run({ kind: 'declare', cursors: [{ name, text, values, before }] }, limits);
+      this.life = place.life;
+      skip = this.taken;
+    }
+    return (await place.run({ kind: 'fetch', name, count: BATCH, skip }, limits)).rows;
+  }
+
   async close(): Promise<void> {
-    const { database } = this;
-    this.database = null;
-    if (!database || this.failure || database.closed) return;
-    await database.exec(`close ${this.name}`).catch(() => {});
+    const { place } = this;
+    this.place = null;
+    if (!place || this.failure || place.life !== this.life) return;
+    await place.run({ kind: 'close', name: this.name }, { seconds: PATIENCE }).catch(() => {});
   }
 }
+
+/**
+ * A PGlite of the host's own as a connection. It works in the process that it was opened in, and nothing ends its
+ * statements: prefer {@link embeddedConnection} where people write SQL by hand or tables are large.
+ */
+export const pgliteConnection = (database: PGlite | (() => PGlite | Promise<PGlite>)): DatabaseConnection => {
+  const place: Place = {
+    life: 0,
+    run: async (task) => work(typeof database === 'function' ? await database() : database, task),
+  };
+  return connectionOver(
+    () => place,
+    async () => {},
+  );
+};
+
+/** A thread's database as a connection; whoever made the thread closes it. */
+export const threadConnection = (thread: EmbeddedThread): DatabaseConnection =>
+  connectionOver(
+    () => thread,
+    async () => {},
+  );
+
+export interface EmbeddedOptions {
+  /** A packed data directory, unpacked into memory, or a folder that no other process has open. */
+  data: EmbeddedData | (() => Promise<EmbeddedData>);
+  /** Statements run at each start. */
+  prepare?: string;
+}
+
+/**
+ * An embedded PostgreSQL that works in threads of its own: one for what Gaveta asks, and one for what people write by
+ * hand, so that a runaway statement of theirs holds up nobody's report. Statements are ended at their limit. A folder
+ * has one thread only, since only one may open it.
+ */
+export const embeddedConnection = ({ data, prepare = '' }: EmbeddedOptions): DatabaseConnection => {
+  const prepared = `${prepare};${MAKE_READER}`;
+  const own = new EmbeddedThread(data, prepared);
+  const isFolder = typeof data === 'object' && data !== null && 'folder' in data;
+  const byHand = isFolder ? own : new EmbeddedThread(data, prepared);
+  const connection = connectionOver(
+    (options) => (options.byHand ? byHand : own),
+    async () => {
+      await own.close();
+      await byHand.close();
+    },
+  );
+  return { ...connection, reader: ['set local role gaveta_reader'] };
+};
+
+/** A role that may read tables and nothing else. */
+const MAKE_READER = `
+do $$ declare s text; begin
+  if not exists (select 1 from pg_roles where rolname = 'gaveta_reader') then create role gaveta_reader nologin; end if;
+  for s in select nspname from pg_namespace where nspname not like 'pg\\_%' and nspname <> 'information_schema' loop
+    execute format('grant usage on schema %I to gaveta_reader', s);
+    execute format('grant select on all tables in schema %I to gaveta_reader', s);
+  end loop;
+end $$;`;

@@ -139,7 +139,7 @@ export const createApi = (parts: ApiParts): Router => {
     const report = definitionOf(definition);
     const context = await plansFor(report);
     const plan = planReport(report, context);
-    const given = readParameters(report, parameters, 'design');
+    const given = readParameters(report, parameters, { use: 'design' });
     const rows = { models, connections, claims, parameters: given.values, maxRows: parts.designRows };
     const opened = await openRows(plan, rows);
     try {

@@ -1,4 +1,13 @@
-import { type DataType, type Entity, type Field, type Model, modelSchema, type Relation } from '@gaveta/core';
+import {
+  checkFormula,
+  type DataType,
+  type Entity,
+  type Field,
+  type Model,
+  modelSchema,
+  type Relation,
+  rowScope,
+} from '@gaveta/core';
 
 /** What a signed-in caller brings: set by the host's server, never by the browser. */
 export type Claims = Readonly<Record<string, string | number | boolean>>;
@@ -10,45 +19,85 @@ export type Claims = Readonly<Record<string, string | number | boolean>>;
  */
 export type RowScope = 'everything' | 'nothing' | { keep: string };
 
+/** Words in one language, or in several by BCP 47 tag; the first is for languages that are not there. */
+export type Words = string | Readonly<Record<string, string>>;
+
 export interface FieldInput {
-  label: string;
+  label: Words;
   type: DataType;
   format?: string;
   hidden?: boolean;
+  description?: Words;
+  /** What it is counted in, as km/h. */
+  unit?: string;
+  /** What coded values mean, by value. */
+  choices?: Readonly<Record<string, Words>>;
   /** Column in the table; left out: the field's name. */
   column?: string;
+  /** Works the field out from the others of its row, instead of a column. */
+  formula?: string;
 }
 
 export interface RelationInput {
-  label: string;
+  label: Words;
   to: string;
   kind: 'one' | 'many';
-  /** Field here → field there. */
-  on: Record<string, string>;
+  /** Field here → field there; several pairs for a key of several fields. */
+  on: Readonly<Record<string, string>>;
+}
+
+/** A table with one row for each reading, seen as one with a column for each name. */
+export interface ReadingsInput {
+  /** Column that says what was read, and the one with its value. */
+  name: string;
+  value: string;
+  /** Field → the name that its readings carry in the table. The fields are described under `fields`, as others are. */
+  columns: Readonly<Record<string, string>>;
+}
+
+export interface ArgumentInput {
+  label: Words;
+  type: DataType;
 }
 
 export interface EntityInput {
-  label: string;
-  plural: string;
+  label: Words;
+  plural: Words;
+  description?: Words;
   /** Table or view; left out: the entity's name. May carry a schema: `crm.person`. */
   table?: string;
+  /** Function that returns rows, with its arguments in order; instead of a table. */
+  function?: { name: string; arguments: Readonly<Record<string, ArgumentInput>> };
+  readings?: ReadingsInput;
   key: string;
-  fields: Record<string, FieldInput>;
-  relations?: Record<string, RelationInput>;
+  /** Field by which time windows choose rows. */
+  time?: string;
+  fields: Readonly<Record<string, FieldInput>>;
+  relations?: Readonly<Record<string, RelationInput>>;
   scope?: (claims: Claims) => RowScope;
 }
 
 export interface ModelInput {
   name: string;
-  label: string;
+  label: Words;
+  description?: Words;
   /** Name of a connection given to createGaveta. */
   connection: string;
-  entities: Record<string, EntityInput>;
+  entities: Readonly<Record<string, EntityInput>>;
 }
 
+export type TableSource =
+  | { kind: 'table'; table: string }
+  | { kind: 'function'; name: string }
+  /** `names`: field → the name that its readings carry. */
+  | { kind: 'readings'; table: string; nameColumn: string; valueColumn: string; names: Map<string, string> };
+
 export interface TableBinding {
-  table: string;
+  source: TableSource;
+  /** Column by field; computed fields are not among them. */
   columns: Map<string, string>;
+  /** Formula by field, over the entity's other fields. */
+  computed: Map<string, string>;
   scope: (claims: Claims) => RowScope;
 }
 
@@ -57,48 +106,138 @@ export interface RegisteredModel {
   model: Model;
   connection: string;
   tables: Map<string, TableBinding>;
+  /** The model with its words in a language. */
+  inLanguage(language: string): Model;
 }
 
-/** Registers a data model. Throws with every mistake found, each naming the entity and the line to mend. */
-export const defineModel = (input: ModelInput): RegisteredModel => {
-  const mistakes: string[] = [];
-  const tables = new Map<string, TableBinding>();
-  const entities: Entity[] = [];
-  for (const [name, entity] of Object.entries(input.entities)) {
-    const fields: Field[] = [];
-    const columns = new Map<string, string>();
-    for (const [field, { column, ...rest }] of Object.entries(entity.fields)) {
-      fields.push({ name: field, ...rest });
-      columns.set(field, column ?? field);
-    }
+/** The words for a language: its own tag, the tag without region, or the first there is. */
+const wordsIn = (words: Words, language: string | null): string => {
+  if (typeof words === 'string') return words;
+  const tag = language?.toLowerCase() ?? '';
+  const found = Object.entries(words).find(([key]) => key.toLowerCase() === tag);
+  const near = Object.entries(words).find(([key]) => key.toLowerCase() === tag.split('-')[0]);
+  return (found ?? near ?? Object.entries(words)[0])?.[1] ?? '';
+};
+
+const describe = (input: ModelInput, language: string | null): Model => {
+  const words = (given: Words): string => wordsIn(given, language);
+  const maybe = (description: Words | undefined) =>
+    description === undefined ? {} : { description: words(description) };
+  const entities = Object.entries(input.entities).map(([name, entity]): Entity => {
+    const fields = Object.entries(entity.fields).map(([field, given]): Field => {
+      const { column: _, formula: __, choices, label, description, ...rest } = given;
+      const coded = choices && Object.entries(choices).map(([value, meaning]) => ({ value, label: words(meaning) }));
+      return { name: field, label: words(label), ...rest, ...maybe(description), ...(coded ? { choices: coded } : {}) };
+    });
     const relations = Object.entries(entity.relations ?? {}).map(
-      ([relation, { on, ...rest }]): Relation => ({
+      ([relation, { on, label, ...rest }]): Relation => ({
         name: relation,
+        label: words(label),
         ...rest,
         on: Object.entries(on).map(([here, there]) => ({ here, there })),
       }),
     );
-    if (!columns.has(entity.key)) mistakes.push(`${name}.key: there is no field “${entity.key}”`);
-    for (const relation of relations) {
-      const target = input.entities[relation.to];
-      if (!target) mistakes.push(`${name}.relations.${relation.name}.to: there is no entity “${relation.to}”`);
-      for (const { here, there } of relation.on) {
-        if (!columns.has(here))
-          mistakes.push(`${name}.relations.${relation.name}.on: there is no field “${here}” in ${name}`);
-        if (target && !target.fields[there]) {
-          mistakes.push(`${name}.relations.${relation.name}.on: there is no field “${there}” in ${relation.to}`);
+    const given = Object.entries(entity.function?.arguments ?? {});
+    return {
+      name,
+      label: words(entity.label),
+      plural: words(entity.plural),
+      key: entity.key,
+      fields,
+      relations,
+      ...maybe(entity.description),
+      ...(entity.time === undefined ? {} : { time: entity.time }),
+      ...(given.length === 0
+        ? {}
+        : { arguments: given.map(([argument, { label, type }]) => ({ name: argument, label: words(label), type })) }),
+    };
+  });
+  return { name: input.name, label: words(input.label), ...maybe(input.description), entities };
+};
+
+const bindingOf = (name: string, entity: EntityInput): TableBinding => {
+  const table = entity.table ?? name;
+  const fields = Object.entries(entity.fields);
+  const spread = entity.readings?.columns ?? {};
+  const source: TableSource = entity.function
+    ? { kind: 'function', name: entity.function.name }
+    : entity.readings
+      ? {
+          kind: 'readings',
+          table,
+          nameColumn: entity.readings.name,
+          valueColumn: entity.readings.value,
+          names: new Map(Object.entries(spread)),
         }
-      }
-    }
-    const { label, plural, key } = entity;
-    entities.push({ name, label, plural, key, fields, relations });
-    tables.set(name, { table: entity.table ?? name, columns, scope: entity.scope ?? (() => 'everything') });
+      : { kind: 'table', table };
+  const stored = fields.filter(([, f]) => f.formula === undefined);
+  return {
+    source,
+    columns: new Map(stored.map(([field, { column }]) => [field, column ?? field])),
+    computed: new Map(fields.flatMap(([field, f]) => (f.formula === undefined ? [] : [[field, f.formula] as const]))),
+    scope: entity.scope ?? (() => 'everything'),
+  };
+};
+
+/** What is wrong with an entity, each with the line to mend. */
+const mistakesOf = (name: string, entity: EntityInput, input: ModelInput, model: Model): string[] => {
+  const mistakes: string[] = [];
+  const hasField = (field: string, of: EntityInput = entity): boolean => Object.hasOwn(of.fields, field);
+  if (!hasField(entity.key)) mistakes.push(`${name}.key: there is no field “${entity.key}”`);
+  if (entity.time !== undefined && !['date', 'datetime'].includes(entity.fields[entity.time]?.type ?? ''))
+    mistakes.push(`${name}.time: “${entity.time}” must be a field of type date or datetime`);
+  for (const field of Object.keys(entity.readings?.columns ?? {})) {
+    if (!hasField(field)) mistakes.push(`${name}.readings.columns: describe “${field}” under ${name}.fields`);
   }
-  const checked = modelSchema.safeParse({ name: input.name, label: input.label, entities });
+  for (const [relation, { to, on }] of Object.entries(entity.relations ?? {})) {
+    const place = `${name}.relations.${relation}`;
+    const target = Object.hasOwn(input.entities, to) ? input.entities[to]! : null;
+    if (!target) mistakes.push(`${place}.to: there is no entity “${to}”`);
+    if (Object.keys(on).length === 0) mistakes.push(`${place}.on: name at least one pair of fields`);
+    for (const [here, there] of Object.entries(on)) {
+      if (!hasField(here)) mistakes.push(`${place}.on: there is no field “${here}” in ${name}`);
+      if (!target) continue;
+      if (!hasField(there, target)) mistakes.push(`${place}.on: there is no field “${there}” in ${to}`);
+      else if (hasField(here) && entity.fields[here]!.type !== target.fields[there]!.type)
+        mistakes.push(
+          `${place}.on: “${here}” is of type ${entity.fields[here]!.type}, “${there}” of ${to} is of type ${target.fields[there]!.type}`,
+        );
+    }
+  }
+  const described = model.entities.find((e) => e.name === name)!;
+  for (const [field, { formula }] of Object.entries(entity.fields)) {
+    if (formula === undefined) continue;
+    const others = described.fields.filter((f) => entity.fields[f.name]!.formula === undefined);
+    const open = others.map(({ hidden: _, ...f }) => f);
+    const checked = checkFormula(formula, rowScope(open, []));
+    if (!checked.ok) {
+      const what = checked.problems.map((p) => `${p.code} ${JSON.stringify(p.data)}`).join(', ');
+      mistakes.push(`${name}.fields.${field}.formula: ${what}`);
+    }
+  }
+  return mistakes;
+};
+
+/** Registers a data model. Throws with every mistake found, each naming the entity and the line to mend. */
+export const defineModel = (input: ModelInput): RegisteredModel => {
+  const model = describe(input, null);
+  const mistakes = Object.entries(input.entities).flatMap(([name, entity]) => mistakesOf(name, entity, input, model));
+  const checked = modelSchema.safeParse(model);
   if (!checked.success)
     mistakes.push(...checked.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.message}`));
   if (!checked.success || mistakes.length > 0) {
     throw new Error(`The data model “${input.name}” cannot be used:\n  ${mistakes.join('\n  ')}`);
   }
-  return { model: checked.data, connection: input.connection, tables };
+  const tables = new Map(Object.entries(input.entities).map(([name, entity]) => [name, bindingOf(name, entity)]));
+  const languages = new Map<string, Model>();
+  return {
+    model: checked.data,
+    connection: input.connection,
+    tables,
+    inLanguage(language) {
+      const found = languages.get(language) ?? describe(input, language);
+      if (languages.size < 50) languages.set(language, found);
+      return found;
+    },
+  };
 };

@@ -1,4 +1,4 @@
-import { type Checked, type CheckedType, encodeValue, type Value } from '@gaveta/core';
+import { type Checked, type CheckedType, encodeValue, List, type Value, valueText } from '@gaveta/core';
 
 /** Collects values that are bound to a query, never pasted into its text. */
 export class Bindings {
@@ -8,9 +8,18 @@ export class Bindings {
     this.values.push(encodeValue(value));
     return `$${this.values.length}::${SQL_TYPES[type]}`;
   }
+
+  /** Several values of one type as an array; blank for none. */
+  bindList(value: Value, of: 'text' | 'number'): string {
+    const values = value instanceof List ? value.values : value === null ? null : [value];
+    const quoted = values?.map((v) => `"${valueText(v).replace(/[\\"]/g, '\\$&')}"`);
+    this.values.push(quoted ? `{${quoted.join(',')}}` : null);
+    return `$${this.values.length}::text::${of === 'number' ? 'numeric' : 'text'}[]`;
+  }
 }
 
-const SQL_TYPES: Record<CheckedType, string> = {
+/** The database's type for each of ours. */
+export const SQL_TYPES: Record<CheckedType, string> = {
   text: 'text',
   number: 'numeric',
   date: 'date',
@@ -89,6 +98,8 @@ export const numeric = (term: Term): string => (term.solid ? term.sql : `coalesc
 const condition = (term: Term): string => (term.solid ? term.sql : `coalesce(${term.sql}, false)`);
 const words = (term: Term): string => (term.solid ? term.sql : `coalesce(${term.sql}, '')`);
 
+const small = (term: Term): string => `lower(${words(term)})`;
+
 /** The wall clock of a point in time in the report's zone; a date stands for its midnight. */
 const wallClock = (term: Term, names: SqlNames, bindings: Bindings): string =>
   term.type === 'datetime'
@@ -132,6 +143,21 @@ const call = (
     case 'UPPER':
     case 'LOWER':
       return { sql: `${name.toLowerCase()}(${words(a!)})`, solid: true };
+    case 'CONTAINS':
+      return { sql: `(strpos(${small(a!)}, ${small(b!)}) > 0)`, solid: true };
+    case 'STARTSWITH':
+      return { sql: `starts_with(${small(a!)}, ${small(b!)})`, solid: true };
+    case 'ENDSWITH':
+      return { sql: `(right(${small(a!)}, length(${small(b!)})) = ${small(b!)})`, solid: true };
+    case 'ONEOF': {
+      // A blank value is none of them, as is one of a blank list.
+      const tests = list
+        .slice(1)
+        .map((choice, i) =>
+          given[i + 1]!.type === 'list' ? `${a!.sql} = any(${choice.sql})` : `${a!.sql} = ${choice.sql}`,
+        );
+      return { sql: `coalesce(${tests.join(' or ')}, false)`, solid: true };
+    }
     case 'LEFT':
       return { sql: `left(${words(a!)}, ${b ? `greatest(0, ${whole(b)})` : '1'})`, solid: true };
     case 'INITIAL': {
@@ -177,6 +203,8 @@ const binary = (tree: Checked & { kind: 'binary' }, names: SqlNames, bindings: B
     case '-':
     case '*':
       return { sql: `(${numeric(left)} ${operator} ${numeric(right)})`, solid: true, type };
+    case '&':
+      return { sql: `(${words(left)} || ${words(right)})`, solid: true, type };
     case '=':
     case '<>':
     case '<':
@@ -184,6 +212,13 @@ const binary = (tree: Checked & { kind: 'binary' }, names: SqlNames, bindings: B
     case '<=':
     case '>=':
       return { ...comparison(operator, left, right, leftType), type };
+    case '/':
+      // Only recipes push it: a division by nothing gives nothing.
+      return {
+        sql: `(${numeric(left)} * 1.0000000000000000000000000000000000 / nullif(${numeric(right)}, 0))`,
+        solid: false,
+        type,
+      };
     default:
       throw new Error(`“${operator}” cannot run in the database`);
   }

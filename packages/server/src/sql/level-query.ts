@@ -1,35 +1,37 @@
 import {
   type Checked,
   type CheckedType,
-  compileFormula,
   conjuncts,
-  FormulaError,
   groupOrder,
   hasTotals,
   joinConjuncts,
   type Level,
   type LevelSort,
-  Moment,
-  NO_PAGE,
+  parameterAt,
   type ReportPlan,
   type TotalPlan,
   type Value,
 } from '@gaveta/core';
-import type { Claims, RegisteredModel } from '../model/define.ts';
+import type { Claims } from '../model/define.ts';
 import { Bindings, type SqlNames, type Term, toSql } from './expression.ts';
-import { bindClaim, Joins } from './joins.ts';
+import { Joins, type Tables } from './joins.ts';
+import { parameterValues } from './parameters.ts';
+import { bindClaim } from './scoped-tables.ts';
 import { countedGroups, decidingTotals, ranksOf, stateSql } from './totals.ts';
 
 export interface Query {
   text: string;
   values: Bindings['values'];
+  /** Statements that set the session up before, in the same transaction. */
+  before?: string[];
 }
 
 export interface QueryContext {
   claims: Claims;
   /** Values of the outermost report's parameters. */
   parameters: Record<string, Value>;
-  model: (plan: ReportPlan) => RegisteredModel;
+  /** What a plan's levels take rows from, in the database that the statement runs in. */
+  tables: (plan: ReportPlan, bindings: Bindings, parameters: Omit<SqlNames, 'field' | 'total'>) => Tables;
   /** One row more than this is asked for, so that the limit can be told from the end. */
   maxRows: number;
   /** The collation in which a plan’s texts are ordered, as SQL; null for the plain order of characters. */
@@ -137,10 +139,9 @@ class LevelQuery {
   /** What every table expression of a level selects, and from where. */
   private parts(place: Place, under: Under, keeps: (part: Checked) => boolean) {
     const { path, level } = place;
-    const model = this.context.model(planOf(place));
     const outer = outerOf(place);
     const outerTable = outer ? this.table(outer, outer.path === path ? under : NONE) : null;
-    const joins = new Joins(model, this.context.claims, this.bindings, level.entity, 't');
+    const joins = new Joins(this.tablesOf(path), level.entity, 't');
     const own = level.columns.flatMap((column, i) =>
       column.kind === 'field' ? [`${joins.column(column.path)} as ${columnOf(place, i + 1)}`] : [],
     );
@@ -326,6 +327,10 @@ class LevelQuery {
     return `\n  left join ${cte} ${name} on ${name}.k = ${key ? `${alias}.${key}` : '1'}`;
   }
 
+  private tablesOf(path: PlanPath): Tables {
+    return this.context.tables(path.at(-1)!, this.bindings, this.names(null, null, path));
+  }
+
   /** Columns that other levels join on. */
   private keysFor(level: Level): Set<string> {
     const children = level.children.flatMap((child) => child.relation!.on.map((pair) => pair.here));
@@ -354,9 +359,13 @@ class LevelQuery {
     const link = plan.link?.outer ? plan.link.values[name] : undefined;
     if (link) return toSql(link, this.names(null, null, path.slice(0, -1)), this.bindings, wanted);
     const value = parameterValues(path, this.context.parameters)[name] ?? null;
-    const type = plan.report.parameters.find((p) => p.name === name)?.type;
-    const bound = type === 'choice' || type === undefined ? 'text' : type;
-    return { sql: this.bindings.bind(value, bound), solid: value !== null, type: bound };
+    const parameter = parameterAt(plan.report.parameters, name.split('.'));
+    const type = parameter?.type ?? 'text';
+    if (type === 'list') {
+      const of = parameter?.kind === 'parameter' ? (parameter.of ?? 'text') : 'text';
+      return { sql: this.bindings.bindList(value, of), solid: false, type };
+    }
+    return { sql: this.bindings.bind(value, type), solid: value !== null, type };
   }
 }
 
@@ -381,30 +390,3 @@ const columnOf = (place: Place, column: number): string => `c${at(owner(place))}
 /** The ordinal by which rows under a level hang on it. */
 const ordinalUnder = (outer: Place, under: Under, path: PlanPath): string =>
   outer.path === path && under.includes(outer.level) ? firstOrdinalOf(outer) : ordinalOf(outer);
-
-/** Parameters of a plan that do not depend on rows: given ones, linked constants, defaults. */
-const parameterValues = (path: PlanPath, given: Record<string, Value>): Record<string, Value> => {
-  const plan = path.at(-1)!;
-  if (path.length === 1) return given;
-  const outer = parameterValues(path.slice(0, -1), given);
-  const values: Record<string, Value> = {};
-  for (const parameter of plan.report.parameters) {
-    const link = plan.link?.values[parameter.name];
-    const fallback = parameter.default ?? null;
-    let value: Value = fallback;
-    if (link && !plan.link?.outer) {
-      const { name, timeZone, language } = plan.report;
-      const report = { name, timeZone, language, runAt: new Moment(Date.now()) };
-      value = compileFormula(link)({
-        rows: [],
-        before: [],
-        parameters: outer,
-        totals: { value: () => null },
-        page: NO_PAGE,
-        report,
-      });
-    }
-    values[parameter.name] = value instanceof FormulaError ? null : value;
-  }
-  return values;
-};

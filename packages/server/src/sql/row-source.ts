@@ -1,7 +1,33 @@
-import { type Level, plansOf, type ReportPlan, type RowFeed, RowProblem, type Value, type WireRow } from '@gaveta/core';
-import { type Connection, ConnectionError, type RowStream, StatementError } from '../connection/connection.ts';
+import {
+  type Level,
+  type PlannedRecipe,
+  parameterAt,
+  plansOf,
+  type ReportPlan,
+  type RowFeed,
+  RowProblem,
+  type Value,
+  type WireRow,
+} from '@gaveta/core';
+import type { Connection, DatabaseConnection, RowStream } from '../connection/connection.ts';
 import type { Claims, RegisteredModel } from '../model/define.ts';
+import { type Base, basesOf } from '../staging/bases.ts';
+import {
+  asRowProblem,
+  connectionOf,
+  hasLocalSteps,
+  homeOf,
+  RunStage,
+  type StageContext,
+  type StageSettings,
+} from '../staging/stage.ts';
+import type { Workbench } from '../staging/workbench.ts';
+import type { Bindings, SqlNames } from './expression.ts';
 import { levelQuery, type PlanPath, type Query, type QueryContext } from './level-query.ts';
+import { parameterValues } from './parameters.ts';
+import { planTables } from './plan-tables.ts';
+import { bindClaim } from './scoped-tables.ts';
+import { loadParser } from './written-check.ts';
 
 export interface SourceOptions {
   models: ReadonlyMap<string, RegisteredModel>;
@@ -9,6 +35,11 @@ export interface SourceOptions {
   claims: Claims;
   parameters: Record<string, Value>;
   maxRows: number;
+  /** Where rows of several sources come together; asked for only when it is needed. */
+  workbench?: () => Workbench;
+  signal?: AbortSignal;
+  /** A statement that takes longer is ended. */
+  seconds?: number;
 }
 
 /** A level's statement, and what reading it has come to. */
@@ -29,89 +60,229 @@ export interface OpenRows {
   close(): Promise<void>;
 }
 
+/** Seconds that a statement of a run may take when nothing else is said. */
+const PATIENCE = 600;
+
+/** Constant values as a statement's names, for parts that depend on no row. */
+export const constantNames = (
+  plan: Pick<ReportPlan, 'report'>,
+  parameters: Record<string, Value>,
+  claims: Claims,
+  bindings: Bindings,
+  collation: string | null,
+): Omit<SqlNames, 'field' | 'total'> => ({
+  parameter: (name, wanted) => {
+    const value = parameters[name] ?? null;
+    const known = parameterAt(plan.report.parameters, name.split('.'));
+    const type = known?.type ?? (wanted === 'any' ? 'text' : wanted);
+    if (type === 'list') {
+      const of = known?.kind === 'parameter' ? (known.of ?? 'text') : 'text';
+      return { sql: bindings.bindList(value, of), solid: false, type };
+    }
+    return { sql: bindings.bind(value, type), solid: value !== null, type };
+  },
+  claim: (name, wanted) => bindClaim(bindings, claims, name, wanted),
+  timeZone: plan.report.timeZone,
+  collation,
+});
+
 /** Prepares and opens every level's query at once, on one snapshot for each connection. */
 export const openRows = async (plan: ReportPlan, options: SourceOptions): Promise<OpenRows> => {
-  const streams = new Map<Level, RowStream | RowProblem>();
-  const queries: OpenRows['queries'] = [];
-  const byConnection = new Map<string, OpenQuery[]>();
-  const modelOf = (p: ReportPlan): RegisteredModel => options.models.get(p.report.model ?? '')!;
-  const textOrders = await textOrdersOf(plan, modelOf, options);
-  const context: QueryContext = {
-    ...options,
-    model: modelOf,
-    textOrder: (p) => textOrders.get(modelOf(p).connection) ?? null,
-  };
-  for (const path of pathsOf(plan, [])) {
-    const nested = path.at(-1)!;
-    for (const level of nested.levels) {
-      if (level.sharedWith) continue;
-      const { connection } = modelOf(nested);
-      const apart = path.find((p) => p.root && modelOf(p).connection !== connection && nested.link?.outer);
-      if (!options.connections.has(connection))
-        streams.set(level, new RowProblem('unknown-connection', { name: connection }));
-      else if (apart) {
-        const detail = `its rows come over another connection (${connection}) than the report around it`;
-        streams.set(level, new RowProblem('query-failed', { detail }));
-      } else {
-        const query = levelQuery(path, level, context);
+  await loadParser();
+  const opener = new Opener(options);
+  try {
+    return await opener.open(plan);
+  } catch (error) {
+    await opener.close();
+    throw error;
+  }
+};
+
+/** Where a plan's statements run, and which tables they read. */
+interface Home {
+  name: string;
+  connection: DatabaseConnection;
+  staged: RunStage | null;
+  bases: Base[];
+}
+
+class Opener {
+  private readonly streams = new Map<Level, RowStream | RowProblem>();
+  private readonly queries: OpenQuery[] = [];
+  private readonly abort = new AbortController();
+  private readonly context: StageContext;
+  private readonly stage: RunStage;
+  private readonly homes = new Map<Level, string>();
+  private readonly orders = new Map<DatabaseConnection, Promise<string | null>>();
+
+  constructor(private readonly options: SourceOptions) {
+    const { models, connections, claims, maxRows, workbench, signal, seconds = PATIENCE } = options;
+    signal?.addEventListener('abort', () => this.abort.abort(), { once: true });
+    this.context = {
+      models,
+      connections,
+      claims,
+      maxRows,
+      seconds,
+      signal: this.abort.signal,
+      workbench: workbench ?? noWorkbench,
+    };
+    this.stage = new RunStage(this.context);
+  }
+
+  async open(plan: ReportPlan): Promise<OpenRows> {
+    const byHome = new Map<string, { home: Home; entries: OpenQuery[] }>();
+    for (const path of pathsOf(plan, [])) {
+      const nested = path.at(-1)!;
+      const levels = nested.levels.filter((level) => !level.sharedWith);
+      let home: Home | RowProblem;
+      try {
+        home = await this.homeOf(path);
+      } catch (error) {
+        if (!(error instanceof RowProblem)) throw error;
+        home = error;
+      }
+      for (const level of levels) {
+        if (home instanceof RowProblem) {
+          this.streams.set(level, home);
+          continue;
+        }
+        let query: Query;
+        try {
+          query = levelQuery(path, level, await this.queryContext(home));
+        } catch (error) {
+          const found = asRowProblem(error, home.name);
+          if (!(found instanceof RowProblem)) throw error;
+          this.streams.set(level, found);
+          continue;
+        }
         const entry = { report: nested.report.name, level, query, rows: 0, milliseconds: 0 };
-        queries.push(entry);
-        byConnection.set(connection, [...(byConnection.get(connection) ?? []), entry]);
+        this.queries.push(entry);
+        this.homes.set(level, home.name);
+        const byHand = home.staged === null && home.bases.some((b) => b.kind === 'sql');
+        const key = `${home.staged ? 'workbench' : home.name} ${byHand}`;
+        const group = byHome.get(key) ?? { home, entries: [] };
+        group.entries.push(entry);
+        byHome.set(key, group);
       }
     }
+    for (const { home, entries } of byHome.values()) {
+      const { signal, seconds } = this.context;
+      const byHand = home.staged === null && home.bases.some((b) => b.kind === 'sql');
+      const asked = byHand
+        ? entries.map((e) => ({ ...e.query, before: home.connection.reader ?? [] }))
+        : entries.map((e) => e.query);
+      const opened = await home.connection.open(asked, { signal, seconds, byHand });
+      for (const [i, entry] of entries.entries()) this.streams.set(entry.level, opened[i]!);
+    }
+    return { source: (level) => this.feed(level), queries: this.queries, close: () => this.close() };
   }
-  for (const [name, entries] of byConnection) {
-    const opened = await options.connections.get(name)!.open(entries.map((e) => e.query));
-    for (const [i, entry] of entries.entries()) streams.set(entry.level, opened[i]!);
+
+  /** The database in which the statements of a plan run: where its rows lie, or the workbench with copies of them. */
+  private async homeOf(path: PlanPath): Promise<Home> {
+    // The statements of a nested report contain those of the rows that it hangs on.
+    const within = path.filter((_, i) => i === path.length - 1 || path.slice(i + 1).some((q) => q.link?.outer));
+    const bases = within.flatMap((p) => [...basesOf(p)]);
+    for (const base of bases) {
+      const name = connectionOf(base, this.options);
+      if (!this.options.connections.has(name)) throw new RowProblem('unknown-connection', { name });
+    }
+    const local = within.some((p) => [...usedQueries(p)].some(hasLocalSteps));
+    const name = local ? null : homeOf(bases, this.options);
+    if (name !== null)
+      return { name, connection: this.options.connections.get(name) as DatabaseConnection, staged: null, bases };
+    for (const [i, p] of path.entries()) {
+      if (!within.includes(p)) continue;
+      const settings = await this.settings(path.slice(0, i + 1));
+      for (const query of usedQueries(p)) await this.stage.settle(query, settings);
+      await this.stage.copy(basesOf(p), settings);
+    }
+    return { name: 'workbench', connection: this.context.workbench().connection, staged: this.stage, bases };
   }
-  const feed = async function* (level: Level): AsyncGenerator<WireRow[]> {
-    const stream = streams.get(level);
+
+  private async settings(path: PlanPath): Promise<StageSettings> {
+    const plan = path.at(-1)!;
+    const parameters = parameterValues(path, this.options.parameters);
+    const { name, timeZone, language } = plan.report;
+    return {
+      parameters,
+      names: (bindings) => constantNames(plan, parameters, this.options.claims, bindings, null),
+      report: { name, timeZone, language },
+    };
+  }
+
+  private async queryContext(home: Home): Promise<QueryContext> {
+    const order = this.orders.get(home.connection) ?? home.connection.textOrder();
+    this.orders.set(home.connection, order);
+    const textOrder = await order;
+    const { claims, parameters, maxRows, models } = this.options;
+    return {
+      claims,
+      parameters,
+      maxRows,
+      textOrder: () => textOrder,
+      tables: (plan, bindings, names) => planTables(plan, { models, claims, staged: home.staged }, bindings, names),
+    };
+  }
+
+  private async *feed(level: Level): AsyncGenerator<WireRow[]> {
+    const stream = this.streams.get(level);
     if (!stream || stream instanceof RowProblem)
       throw stream ?? new RowProblem('query-failed', { detail: 'it was not opened' });
-    const entry = queries.find((q) => q.level === level)!;
+    const entry = this.queries.find((q) => q.level === level)!;
+    const { maxRows } = this.options;
     let from = performance.now();
     try {
       for await (const batch of stream) {
         entry.milliseconds += performance.now() - from;
         entry.rows += batch.length;
-        if (entry.rows > options.maxRows) {
-          yield batch.slice(0, batch.length - (entry.rows - options.maxRows));
-          throw new RowProblem('too-many-rows', { limit: options.maxRows });
+        if (entry.rows > maxRows) {
+          yield batch.slice(0, batch.length - (entry.rows - maxRows));
+          throw new RowProblem('too-many-rows', { limit: maxRows });
         }
         yield batch;
         from = performance.now();
       }
       entry.milliseconds += performance.now() - from;
     } catch (error) {
-      throw asRowProblem(error, plan, options);
+      throw asRowProblem(error, this.homes.get(level) ?? '');
     }
-  };
-  const close = async (): Promise<void> => {
-    for (const stream of streams.values()) if (!(stream instanceof RowProblem)) await stream.close();
-  };
-  return { source: feed, queries, close };
-};
-
-/** How the database of each plan names the order of texts. */
-const textOrdersOf = async (
-  plan: ReportPlan,
-  modelOf: (plan: ReportPlan) => RegisteredModel | undefined,
-  options: SourceOptions,
-): Promise<Map<string, string | null>> => {
-  const found = new Map<string, string | null>();
-  for (const nested of plansOf(plan)) {
-    const name = modelOf(nested)?.connection ?? '';
-    if (!found.has(name)) found.set(name, (await options.connections.get(name)?.textOrder()) ?? null);
   }
-  return found;
+
+  async close(): Promise<void> {
+    const streams = [...this.streams.values()].filter((s) => !(s instanceof RowProblem)) as RowStream[];
+    for (const stream of streams) await stream.close();
+    await this.stage.close();
+  }
+}
+
+const noWorkbench = (): never => {
+  throw new RowProblem('query-failed', {
+    detail: 'its rows come from several sources, and there is no workbench where they could come together',
+  });
 };
 
-const asRowProblem = (error: unknown, plan: ReportPlan, options: SourceOptions): unknown => {
-  if (error instanceof StatementError) return new RowProblem('query-failed', { detail: error.message });
-  const name = options.models.get(plan.report.model ?? '')?.connection ?? '';
-  if (error instanceof ConnectionError) return new RowProblem('connection-failed', { name, detail: error.message });
-  return error;
-};
+/** The queries of a report that its levels read. */
+function* usedQueries(plan: ReportPlan): Iterable<PlannedRecipe> {
+  const used = new Set([...basesOf(plan)].flatMap((b) => (b.kind === 'sql' ? [b.recipe] : [])));
+  for (const [name, query] of plan.queries) {
+    const isUsed = plan.levels.some((level) => level.entity.name === name || readsAlong(plan, level, name));
+    if (isUsed || used.has(query)) yield query;
+  }
+}
+
+/** Whether a level's columns lead to an entity along relations. */
+const readsAlong = (plan: ReportPlan, level: Level, name: string): boolean =>
+  level.columns.some((column) => {
+    if (column.kind !== 'field') return false;
+    let entity: ReportPlan['levels'][number]['entity'] | undefined = level.entity;
+    for (const step of column.path.slice(0, -1)) {
+      const to: string | undefined = entity?.relations.find((r) => r.name === step)?.to;
+      if (to === name) return true;
+      entity = plan.model?.entities.find((e) => e.name === to);
+    }
+    return false;
+  });
 
 /** Each plan with the plans around it. */
 function* pathsOf(plan: ReportPlan, around: PlanPath): Iterable<PlanPath> {

@@ -9,6 +9,7 @@ import {
   type Model,
   PAGE_VALUES,
   type Placeable,
+  parameterType,
   type Report,
 } from '@gaveta/core';
 import { ChevronDown, ChevronRight } from 'lucide-react';
@@ -73,9 +74,10 @@ const groupsOf = (
       });
     }
   }
-  const parameters = report.parameters.map(
-    (p): Placeable => ({ label: p.label, type: p.type === 'choice' ? 'text' : p.type, drawer: null, path: [p.name] }),
-  );
+  const parameters = report.parameters.map((p): Placeable => {
+    const type = parameterType(p);
+    return { label: p.label, type: type === 'list' || type === 'any' ? 'text' : type, drawer: null, path: [p.name] };
+  });
   if (parameters.length > 0)
     groups.push({ id: 'parameters', label: words.parameters, note: String(parameters.length), fields: parameters });
   const page = PAGE_VALUES.map(

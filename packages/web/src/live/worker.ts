@@ -65,7 +65,7 @@ const work = async ({ job, report, nested }: NonNullable<typeof waiting>): Promi
     const context: PlanContext = { models, report: (id) => known[id] ?? null, rowsFromDatabase: true };
     const plan = planReport(report, context);
     const prepared = prepareReport(plan, book);
-    const given = readParameters(report, {}, 'design');
+    const given = readParameters(report, {}, { use: 'design' });
     const signature = rowsSignature(plan, given.values);
     if (held?.signature !== signature) {
       say({ kind: 'need-rows', job, signature });

@@ -56,6 +56,11 @@ export const SPECIAL_FORMS = {
     help: 'TRUE when the value is an error.',
     example: 'ISERROR(1 / 0) = TRUE',
   },
+  WITHIN: {
+    signature: 'WITHIN(value; parameter)',
+    help: 'TRUE when the value is what a parameter asks for: one of its choices, or in its stretch of days or time. A parameter without a value asks for everything. Takes a list as well. (Gaveta’s own.)',
+    example: 'WITHIN("bunk"; {"bunk";"linen"}) = TRUE',
+  },
   TEXT: {
     signature: 'TEXT(value; format)',
     help: 'A value as text, by a number-format code.',

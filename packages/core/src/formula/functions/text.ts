@@ -61,6 +61,20 @@ const ROMAN: [number, string][] = [
 export const initialOf = (value: string): string => (Array.from(value.trim().normalize('NFD'))[0] ?? '').toUpperCase();
 
 export const TEXT_FUNCTIONS: FunctionTable = {
+  STARTSWITH: define(
+    'text:t part:t',
+    'boolean',
+    'TRUE when a text starts with a part, capitals or not. (Gaveta’s own.)',
+    'STARTSWITH("Pedra Longa"; "pedra") = TRUE',
+    ([x, part]) => text(x).toLowerCase().startsWith(text(part).toLowerCase()),
+  ),
+  ENDSWITH: define(
+    'text:t part:t',
+    'boolean',
+    'TRUE when a text ends with a part, capitals or not. (Gaveta’s own.)',
+    'ENDSWITH("Pedra Longa"; "longa") = TRUE',
+    ([x, part]) => text(x).toLowerCase().endsWith(text(part).toLowerCase()),
+  ),
   UPPER: define('text:t', 'text', 'In capital letters.', 'UPPER("hut") = "HUT"', ([x]) => text(x).toUpperCase()),
   LOWER: define('text:t', 'text', 'In small letters.', 'LOWER("Hut") = "hut"', ([x]) => text(x).toLowerCase()),
   PROPER: define('text:t', 'text', 'Each word with a capital letter.', 'PROPER("lago FRIO") = "Lago Frio"', ([x]) =>

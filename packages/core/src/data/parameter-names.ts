@@ -1,0 +1,48 @@
+import type { Parameter } from '../definition/schema.ts';
+import type { Checked, CheckedType } from '../formula/checked.ts';
+
+/** Of a parameter that is a stretch of days or time: the type of its ends; null for any other. */
+export const rangeOf = (parameter: Pick<Parameter, 'type'>): 'date' | 'datetime' | null =>
+  parameter.type === 'dates' ? 'date' : parameter.type === 'window' ? 'datetime' : null;
+
+/** Type of a parameter's value in formulas; a range by itself is the words for it. */
+export const parameterType = (parameter: Pick<Parameter, 'type' | 'of'>): CheckedType => {
+  const { type } = parameter;
+  switch (type) {
+    case 'choice':
+      return parameter.of ?? 'text';
+    case 'choices':
+      return 'list';
+    case 'dates':
+    case 'window':
+      return 'text';
+    case 'text':
+    case 'number':
+    case 'date':
+    case 'boolean':
+      return type;
+    default:
+      return type satisfies never;
+  }
+};
+
+/** What `season`, `parameters.season` or, of a range, `season.from` means; null when no parameter is meant. */
+export const parameterAt = (parameters: readonly Parameter[], parts: readonly string[]): Checked | null => {
+  const own = parts[0] === 'parameters' && parts.length > 1 ? parts.slice(1) : parts;
+  const [name, end] = own;
+  const parameter = parameters.find((p) => p.name === name);
+  if (!parameter || own.length > 2) return null;
+  const range = rangeOf(parameter);
+  if (own.length === 2) {
+    if (!range || (end !== 'from' && end !== 'to')) return null;
+    return { kind: 'parameter', name: `${name}.${end}`, type: range };
+  }
+  const type = parameterType(parameter);
+  return {
+    kind: 'parameter',
+    name: parameter.name,
+    type,
+    ...(range ? { range } : {}),
+    ...(type === 'list' ? { of: parameter.of ?? 'text' } : {}),
+  };
+};

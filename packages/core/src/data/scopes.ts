@@ -1,0 +1,54 @@
+import type { Parameter } from '../definition/schema.ts';
+import type { FormulaScope } from '../formula/check.ts';
+import type { Checked } from '../formula/checked.ts';
+import { type Problem, problem } from '../problems/problem.ts';
+import { didYouMean } from '../problems/suggest.ts';
+import type { Field } from './model.ts';
+import { parameterAt } from './parameter-names.ts';
+
+/** A scope without rows around: names are what `find` knows, then parameters. */
+const plainScope = (
+  parameters: readonly Parameter[],
+  find: (parts: readonly string[]) => Checked | Problem | null,
+  names: () => string[],
+): FormulaScope => ({
+  name: (parts) => {
+    const found = find(parts) ?? parameterAt(parameters, parts);
+    if (found) return found;
+    const known = [...names(), ...parameters.map((p) => p.name)];
+    const hint = didYouMean(
+      parts.join('.'),
+      known,
+      known.length > 0 ? `There is ${known.slice(0, 12).join(', ')}.` : '',
+    );
+    return problem('unknown-name', {}, { name: parts.join('.'), hint });
+  },
+  rows: () => problem('total-without-rows'),
+  previous: () => problem('previous-without-row'),
+  depth: () => problem('depth-without-tree'),
+  isRowScope: () => false,
+  suggestions: names,
+});
+
+/** For a formula that stands by itself: functions and parameters. */
+export const constantScope = (parameters: readonly Parameter[]): FormulaScope =>
+  plainScope(
+    parameters,
+    () => null,
+    () => [],
+  );
+
+/** For a formula about one row of these fields, each in the column after the one before it, from 1. */
+export const rowScope = (fields: readonly Field[], parameters: readonly Parameter[]): FormulaScope =>
+  plainScope(
+    parameters,
+    (parts) => {
+      const at = parts.length === 1 ? fields.findIndex((f) => f.name === parts[0]) : -1;
+      const field = fields[at];
+      if (!field) return null;
+      if (field.hidden) return problem('hidden-field', {}, { name: field.name });
+      const { type, format } = field;
+      return { kind: 'field', level: 0, column: at + 1, type, ...(format ? { format } : {}) };
+    },
+    () => fields.filter((f) => !f.hidden).map((f) => f.name),
+  );

@@ -1,0 +1,189 @@
+import { format, formula, identifier } from '../definition/basics.ts';
+import { z } from '../definition/zod.ts';
+import { DATA_TYPES } from '../value/value.ts';
+
+/** Where rows come from: a table of a data model, a shared recipe, or another query of the same report. */
+export const sourceSchema = z.union([
+  z.strictObject({
+    model: identifier,
+    entity: identifier,
+    /** Formulas for the arguments of a function that returns rows. */
+    arguments: z.record(z.string().max(80), formula).optional(),
+  }),
+  z.strictObject({ recipe: z.string().min(1).max(120) }),
+  z.strictObject({ query: identifier }),
+]);
+
+const label = z.string().max(200).optional();
+const literal = z.union([z.string().max(1000), z.number(), z.boolean()]);
+
+/** What a field is compared with. */
+export const operandSchema = z.union([
+  z.strictObject({ value: literal }),
+  z.strictObject({ values: z.array(literal).max(1000) }),
+  z.strictObject({ from: literal, to: literal }),
+  z.strictObject({ parameter: identifier }),
+  z.strictObject({ field: identifier }),
+]);
+
+export const COMPARISONS = [
+  'equal',
+  'notEqual',
+  'less',
+  'lessOrEqual',
+  'greater',
+  'greaterOrEqual',
+  'between',
+  'oneOf',
+  'notOneOf',
+  'contains',
+  'startsWith',
+  'endsWith',
+  'blank',
+  'notBlank',
+  'within',
+] as const;
+
+export type Operand = z.infer<typeof operandSchema>;
+export type Comparison = (typeof COMPARISONS)[number];
+
+/** Conditions joined by and (`all`) or or (`any`), a comparison of one field, or a formula. */
+export type Condition =
+  | { all: Condition[] }
+  | { any: Condition[] }
+  | { field: string; is: Comparison; to?: Operand | undefined }
+  | { formula: string };
+
+export const conditionSchema: z.ZodType<Condition> = z.lazy(() =>
+  z.union([
+    z.strictObject({ all: z.array(conditionSchema).max(100) }),
+    z.strictObject({ any: z.array(conditionSchema).max(100) }),
+    z.strictObject({ field: identifier, is: z.enum(COMPARISONS), to: operandSchema.optional() }),
+    z.strictObject({ formula }),
+  ]),
+);
+
+/** Totals that a step may take; a subset of the totals of formulas, under the same names. */
+export const STEP_TOTALS = ['SUM', 'COUNT', 'COUNTDISTINCT', 'AVERAGE', 'MIN', 'MAX', 'FIRST', 'LAST'] as const;
+export const STEP_PERIODS = ['year', 'quarter', 'month', 'week', 'day', 'hour'] as const;
+/** Which rows a step that brings in others keeps: those with a partner, all here, all there, or all of both. */
+export const KEEPS = ['matching', 'here', 'there', 'both'] as const;
+
+const pair = z.strictObject({ here: identifier, there: identifier });
+
+const shapes = {
+  take: z.strictObject({ step: z.literal('take'), from: sourceSchema }),
+  /** A reading statement in the database's own language; `columns` is what it gives, as found when it last ran. */
+  sql: z.strictObject({
+    step: z.literal('sql'),
+    model: identifier,
+    text: z.string().max(50_000),
+    columns: z.array(z.strictObject({ name: z.string().min(1).max(80), type: z.enum(DATA_TYPES), label })).max(500),
+  }),
+  bring: z.strictObject({
+    step: z.literal('bring'),
+    /** A relation of the rows so far, or a source with pairs of fields whose values are equal. */
+    relation: identifier.optional(),
+    from: sourceSchema.optional(),
+    on: z.array(pair).min(1).max(20).optional(),
+    keep: z.enum(KEEPS),
+    /** Stands before the names of the fields that come: `hut` makes `hut_name`. */
+    as: identifier,
+    /** Fields to bring; all when left out. */
+    fields: z.array(identifier).max(500).optional(),
+  }),
+  keep: z.strictObject({ step: z.literal('keep'), where: conditionSchema }),
+  add: z.strictObject({ step: z.literal('add'), name: identifier, label, formula, format: format.optional() }),
+  summarise: z.strictObject({
+    step: z.literal('summarise'),
+    by: z
+      .array(z.strictObject({ field: identifier, per: z.enum(STEP_PERIODS).optional(), name: identifier.optional() }))
+      .max(50),
+    totals: z
+      .array(
+        z.strictObject({
+          total: z.enum(STEP_TOTALS),
+          /** Left out: COUNT counts rows. */
+          of: identifier.optional(),
+          name: identifier,
+          label,
+        }),
+      )
+      .max(100),
+  }),
+  spread: z.strictObject({
+    step: z.literal('spread'),
+    names: identifier,
+    values: identifier,
+    /** What becomes of several values for one name. */
+    total: z.enum(STEP_TOTALS),
+    into: z.array(z.strictObject({ value: literal, name: identifier, label })).max(200),
+  }),
+  sort: z.strictObject({
+    step: z.literal('sort'),
+    by: z.array(z.strictObject({ field: identifier, descending: z.boolean().optional() })).max(20),
+  }),
+  first: z.strictObject({
+    step: z.literal('first'),
+    count: z.number().int().min(1).max(10_000_000),
+    /** So many of each value of these. */
+    per: z.array(identifier).max(20).optional(),
+  }),
+  distinct: z.strictObject({
+    step: z.literal('distinct'),
+    /** Rows that are alike in these are doubles; in every field when left out. */
+    by: z.array(identifier).max(50).optional(),
+  }),
+  stack: z.strictObject({ step: z.literal('stack'), from: sourceSchema }),
+} as const;
+
+const off = { off: z.boolean().optional() };
+export const stepSchema = z.discriminatedUnion('step', [
+  shapes.take.extend(off),
+  shapes.sql.extend(off),
+  shapes.bring.extend(off),
+  shapes.keep.extend(off),
+  shapes.add.extend(off),
+  shapes.summarise.extend(off),
+  shapes.spread.extend(off),
+  shapes.sort.extend(off),
+  shapes.first.extend(off),
+  shapes.distinct.extend(off),
+  shapes.stack.extend(off),
+]);
+
+/** A recipe: steps from top to bottom, each working on what the one above gives. */
+export const stepsSchema = z.array(stepSchema).min(1).max(100);
+
+/** A query of a report: steps of its own, or a shared recipe. Drawers take its rows by its name. */
+export const querySchema = z.strictObject({
+  name: identifier,
+  label,
+  recipe: z.string().min(1).max(120).optional(),
+  steps: stepsSchema.optional(),
+});
+
+/** A relation that a report adds between tables and queries, by fields whose values are equal. */
+export const reportRelationSchema = z.strictObject({
+  name: identifier,
+  label,
+  from: identifier,
+  to: identifier,
+  kind: z.enum(['one', 'many']),
+  on: z.array(pair).min(1).max(20),
+});
+
+export type Source = z.infer<typeof sourceSchema>;
+export type Step = z.infer<typeof stepSchema>;
+export type StepKind = Step['step'];
+export type StepOf<K extends StepKind> = Extract<Step, { step: K }>;
+export type StepTotal = (typeof STEP_TOTALS)[number];
+export type Query = z.infer<typeof querySchema>;
+export type ReportRelation = z.infer<typeof reportRelationSchema>;
+
+/** A recipe that several reports share. */
+export interface Recipe {
+  id: string;
+  name: string;
+  steps: Step[];
+}

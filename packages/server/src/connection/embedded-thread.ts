@@ -1,0 +1,154 @@
+import { Worker } from 'node:worker_threads';
+import { ConnectionError, StatementEnded } from './connection.ts';
+import type { Done, Task } from './pglite-work.ts';
+
+/** Where an embedded database's data lies: a packed file that is unpacked into memory, a folder, or nothing yet. */
+export type EmbeddedData = { file: string } | { folder: string } | null;
+
+/** What the database answered to a task that failed. */
+export class TaskFailure extends Error {
+  constructor(
+    message: string,
+    readonly code: string | null,
+    /** 1-based, as PostgreSQL counts. */
+    readonly position: string | null,
+  ) {
+    super(message);
+  }
+}
+
+interface Waiting {
+  task: Task;
+  seconds: number;
+  signal: AbortSignal | undefined;
+  resolve: (done: Done) => void;
+  reject: (error: Error) => void;
+}
+
+/**
+ * An embedded PostgreSQL in a thread of its own. It has no way to end a statement, so the thread is ended and started
+ * anew when a task takes longer than it may or is not wanted any more; what waits behind it goes on then.
+ */
+export class EmbeddedThread {
+  private worker: Promise<Worker> | null = null;
+  private waiting: Waiting[] = [];
+  private isBusy = false;
+  private isClosed = false;
+  /** How often it was started: cursors and tables of an earlier life are gone. */
+  life = 0;
+
+  constructor(
+    private readonly data: EmbeddedData | (() => Promise<EmbeddedData>),
+    /** Statements that are run at each start. */
+    private readonly prepare = '',
+  ) {}
+
+  run(task: Task, { seconds, signal }: { seconds: number; signal?: AbortSignal | undefined }): Promise<Done> {
+    return new Promise((resolve, reject) => {
+      if (signal?.aborted) {
+        reject(new StatementEnded('the statement was cancelled'));
+        return;
+      }
+      this.waiting.push({ task, seconds, signal, resolve, reject });
+      void this.next();
+    });
+  }
+
+  async close(): Promise<void> {
+    this.isClosed = true;
+    for (const { reject } of this.waiting.splice(0)) reject(new ConnectionError('the database was closed'));
+    await this.end();
+  }
+
+  private async end(): Promise<void> {
+    const { worker } = this;
+    this.worker = null;
+    await (await worker?.catch(() => null))?.terminate();
+  }
+
+  private start(): Promise<Worker> {
+    this.life++;
+    return new Promise((resolve, reject) => {
+      const open = async (): Promise<void> => {
+        const data = typeof this.data === 'function' ? await this.data() : this.data;
+        const worker = new Worker(new URL('./pglite-worker-start.mjs', import.meta.url), {
+          workerData: { data, prepare: this.prepare },
+        });
+        worker.once('error', reject);
+        worker.once('message', (said: { ready: boolean; message?: string }) => {
+          if (said.ready) resolve(worker);
+          else {
+            void worker.terminate();
+            reject(new Error(said.message));
+          }
+        });
+        // A server that closes need not wait for it.
+        worker.unref();
+      };
+      open().catch(reject);
+    });
+  }
+
+  private async next(): Promise<void> {
+    if (this.isBusy || this.isClosed) return;
+    const job = this.waiting.shift();
+    if (!job) return;
+    if (job.signal?.aborted) {
+      job.reject(new StatementEnded('the statement was cancelled'));
+      void this.next();
+      return;
+    }
+    this.isBusy = true;
+    try {
+      this.worker ??= this.start();
+      const worker = await this.worker.catch((error: unknown) => {
+        this.worker = null;
+        throw new ConnectionError(error instanceof Error ? error.message : String(error));
+      });
+      job.resolve(await this.work(worker, job));
+    } catch (error) {
+      job.reject(error as Error);
+    } finally {
+      this.isBusy = false;
+      void this.next();
+    }
+  }
+
+  private work(worker: Worker, { task, seconds, signal }: Waiting): Promise<Done> {
+    return new Promise((resolve, reject) => {
+      worker.ref();
+      const settle = (): void => {
+        worker.unref();
+        clearTimeout(timer);
+        signal?.removeEventListener('abort', cancel);
+        worker.off('message', onMessage);
+        worker.off('error', onError);
+        worker.off('exit', onExit);
+      };
+      const stop = (error: Error): void => {
+        settle();
+        void this.end().then(() => reject(error));
+      };
+      const cancel = (): void => stop(new StatementEnded('the statement was cancelled'));
+      const onMessage = (
+        said: { done: Done } | { failed: { message: string; code: string | null; position: string | null } },
+      ): void => {
+        settle();
+        if ('done' in said) resolve(said.done);
+        else reject(new TaskFailure(said.failed.message, said.failed.code, said.failed.position));
+      };
+      const onError = (error: unknown): void =>
+        stop(new ConnectionError(`the database stopped: ${error instanceof Error ? error.message : String(error)}`));
+      const onExit = (): void => stop(new ConnectionError('the database stopped'));
+      const timer = setTimeout(
+        () => stop(new StatementEnded(`the statement was ended after ${seconds} seconds`)),
+        seconds * 1000,
+      );
+      worker.on('message', onMessage);
+      worker.on('error', onError);
+      worker.on('exit', onExit);
+      signal?.addEventListener('abort', cancel, { once: true });
+      worker.postMessage(task);
+    });
+  }
+}

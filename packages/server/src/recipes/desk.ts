@@ -1,0 +1,222 @@
+import {
+  encodeValue,
+  type Field,
+  type PlannedRecipe,
+  type ReadParameters,
+  type Report,
+  RowProblem,
+  type WireRow,
+} from '@gaveta/core';
+import type { DatabaseConnection } from '../connection/connection.ts';
+import { Bindings, type SqlNames } from '../sql/expression.ts';
+import { identifier } from '../sql/identifiers.ts';
+import { recipeTables, shownFields } from '../sql/plan-tables.ts';
+import { recipeSql } from '../sql/recipe-query.ts';
+import { constantNames, type SourceOptions } from '../sql/row-source.ts';
+import { loadParser } from '../sql/written-check.ts';
+import { recipeBases } from '../staging/bases.ts';
+import { asRowProblem, connectionOf, hasLocalSteps, homeOf, RunStage, type StageContext } from '../staging/stage.ts';
+
+export interface DeskOptions extends Omit<SourceOptions, 'parameters'> {
+  /** What formulas and texts go by, and whose parameters they read. */
+  report: Pick<Report, 'name' | 'language' | 'timeZone' | 'parameters'>;
+  values: ReadParameters['values'];
+}
+
+/** What a statement gave, and what it took. */
+export interface Answer {
+  rows: WireRow[];
+  milliseconds: number;
+}
+
+/**
+ * Recipes being looked at: their rows, counts and facts, asked one statement at a time in the database where the rows
+ * are, or at the workbench when they lie apart. Close it when done.
+ */
+export class RecipeDesk {
+  private readonly context: StageContext;
+  private readonly stage: RunStage;
+  private connection: DatabaseConnection | null = null;
+  private home = '';
+  private byHand = false;
+  private staged = false;
+  private collation: string | null = null;
+
+  private constructor(private readonly options: DeskOptions) {
+    const { models, connections, claims, maxRows, workbench, signal, seconds = 60 } = options;
+    this.context = {
+      models,
+      connections,
+      claims,
+      maxRows,
+      seconds,
+      signal: signal ?? new AbortController().signal,
+      workbench:
+        workbench ??
+        (() => {
+          throw new RowProblem('query-failed', { detail: 'there is no workbench for rows of several sources' });
+        }),
+    };
+    this.stage = new RunStage(this.context);
+  }
+
+  /** Finds where the recipes' rows are, and brings them together where they lie apart. Throws RowProblem. */
+  static async open(recipes: readonly PlannedRecipe[], options: DeskOptions): Promise<RecipeDesk> {
+    await loadParser();
+    const desk = new RecipeDesk(options);
+    try {
+      await desk.prepare(recipes);
+    } catch (error) {
+      await desk.close();
+      throw error;
+    }
+    return desk;
+  }
+
+  private async prepare(recipes: readonly PlannedRecipe[]): Promise<void> {
+    const bases = recipes.flatMap((recipe) => [...recipeBases(recipe)]);
+    for (const base of bases) {
+      const name = connectionOf(base, this.context);
+      if (!this.context.connections.has(name)) throw new RowProblem('unknown-connection', { name });
+    }
+    const home = recipes.some(hasLocalSteps) ? null : homeOf(bases, this.context);
+    if (home === null) {
+      const { report, values } = this.options;
+      const settings = { parameters: values, names: (bindings: Bindings) => this.names(bindings), report };
+      for (const recipe of recipes) await this.stage.settle(recipe, settings);
+      await this.stage.copy(bases, settings);
+      this.connection = this.context.workbench().connection;
+      this.staged = true;
+    } else {
+      this.connection = this.context.connections.get(home) as DatabaseConnection;
+      this.home = home;
+      this.byHand = bases.some((b) => b.kind === 'sql');
+    }
+    this.collation = await this.connection.textOrder();
+  }
+
+  private names(bindings: Bindings): Omit<SqlNames, 'field' | 'total'> {
+    const { report, values, claims } = this.options;
+    return constantNames({ report: report as Report }, values, claims, bindings, this.collation);
+  }
+
+  /** SQL of a recipe's steps. */
+  sql(recipe: PlannedRecipe, bindings: Bindings): { text: string; order: string[] } {
+    const names = this.names(bindings);
+    const tables = recipeTables({ ...this.context, staged: this.staged ? this.stage : null }, bindings, names);
+    return recipeSql(recipe, tables, names, bindings);
+  }
+
+  /** Asks one statement. Throws RowProblem. */
+  async ask(text: string, bindings: Bindings): Promise<Answer> {
+    const { signal, seconds } = this.context;
+    const connection = this.connection!;
+    const from = performance.now();
+    const before = this.byHand && connection.reader ? { before: connection.reader } : {};
+    const query = { text, values: bindings.values, ...before };
+    const [stream] = await connection.open([query], { signal, seconds, byHand: this.byHand });
+    const rows: WireRow[] = [];
+    try {
+      for await (const batch of stream!) rows.push(...batch);
+    } catch (error) {
+      throw asRowProblem(error, this.home);
+    } finally {
+      await stream!.close();
+    }
+    return { rows, milliseconds: performance.now() - from };
+  }
+
+  /** The first rows after a recipe's steps, of the fields that may be seen. */
+  async rows(
+    recipe: PlannedRecipe,
+    most: number,
+  ): Promise<Answer & { fields: Field[]; sql: string; values: unknown[] }> {
+    const bindings = new Bindings();
+    const fields = shownFields(recipe.fields);
+    const { text, order } = this.sql(recipe, bindings);
+    const by = [...order, ...(recipe.key === null || order.length === 0 ? [] : [identifier(recipe.key)])];
+    const columns = fields.length > 0 ? fields.map((f) => identifier(f.name)).join(', ') : '1';
+    const ordered = by.length > 0 ? ` order by ${by.join(', ')}` : '';
+    const answer = await this.ask(`select ${columns} from (\n${text}\n) rows${ordered} limit ${most}`, bindings);
+    return { ...answer, fields, sql: text, values: [...bindings.values] };
+  }
+
+  async count(recipe: PlannedRecipe): Promise<{ count: number; milliseconds: number }> {
+    const bindings = new Bindings();
+    const { text } = this.sql(recipe, bindings);
+    const { rows, milliseconds } = await this.ask(`select count(*)::int from (\n${text}\n) counted`, bindings);
+    return { count: Number(rows[0]?.[0] ?? 0), milliseconds };
+  }
+
+  /** Of each field that may be seen: how many different values and blanks it has, and from where to where they go. */
+  async facts(
+    recipe: PlannedRecipe,
+  ): Promise<{ field: string; distinct: number; blanks: number; least: string | null; most: string | null }[]> {
+    const bindings = new Bindings();
+    const { text } = this.sql(recipe, bindings);
+    const fields = shownFields(recipe.fields).filter((f) => f.type !== 'picture');
+    if (fields.length === 0) return [];
+    const columns = fields.flatMap(({ name, type }) => {
+      const column = identifier(name);
+      const ends = type === 'boolean' ? ['null', 'null'] : [`min(${column})::text`, `max(${column})::text`];
+      return [`count(distinct ${column})::int`, `count(*) filter (where ${column} is null)::int`, ...ends];
+    });
+    const { rows } = await this.ask(`select ${columns.join(', ')} from (\n${text}\n) facts`, bindings);
+    const row = rows[0] ?? [];
+    return fields.map(({ name }, i) => ({
+      field: name,
+      distinct: Number(row[i * 4] ?? 0),
+      blanks: Number(row[i * 4 + 1] ?? 0),
+      least: row[i * 4 + 2] === null ? null : String(row[i * 4 + 2]),
+      most: row[i * 4 + 3] === null ? null : String(row[i * 4 + 3]),
+    }));
+  }
+
+  /** The different values of a field with how many rows have each, the most frequent first. */
+  async values(
+    recipe: PlannedRecipe,
+    field: string,
+    search: string,
+    most: number,
+  ): Promise<{ value: string; count: number }[]> {
+    const bindings = new Bindings();
+    const { text } = this.sql(recipe, bindings);
+    const column = identifier(field);
+    const found =
+      search === '' ? '' : ` and strpos(lower(${column}::text), lower(${bindings.bind(search, 'text')})) > 0`;
+    const { rows } = await this.ask(
+      `select ${column}::text, count(*)::int from (\n${text}\n) found where ${column} is not null${found} group by 1 order by 2 desc, 1 limit ${most}`,
+      bindings,
+    );
+    return rows.map(([value, count]) => ({ value: String(value), count: Number(count) }));
+  }
+
+  /** How two recipes' rows fit together by pairs of fields: rows here without one there, and the other way round. */
+  async fit(
+    here: PlannedRecipe,
+    there: PlannedRecipe,
+    on: readonly { here: string; there: string }[],
+  ): Promise<{ here: number; there: number; hereAlone: number; thereAlone: number }> {
+    const bindings = new Bindings();
+    const left = this.sql(here, bindings).text;
+    const right = this.sql(there, bindings).text;
+    const equal = on.map((pair) => `l.${identifier(pair.here)} = r.${identifier(pair.there)}`).join(' and ');
+    const { rows } = await this.ask(
+      `with l as materialized (\n${left}\n), r as materialized (\n${right}\n)
+select (select count(*)::int from l), (select count(*)::int from r),
+  (select count(*)::int from l where not exists (select 1 from r where ${equal})),
+  (select count(*)::int from r where not exists (select 1 from l where ${equal}))`,
+      bindings,
+    );
+    const [all, others, hereAlone, thereAlone] = (rows[0] ?? []).map(Number);
+    return { here: all ?? 0, there: others ?? 0, hereAlone: hereAlone ?? 0, thereAlone: thereAlone ?? 0 };
+  }
+
+  close(): Promise<void> {
+    return this.stage.close();
+  }
+}
+
+/** Bound values as they are shown beside a statement. */
+export const shownValues = (values: readonly unknown[]): string[] =>
+  values.map((v) => (v === null ? 'null' : typeof v === 'string' ? `'${v}'` : String(encodeValue(v as never))));

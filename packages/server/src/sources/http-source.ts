@@ -1,0 +1,152 @@
+import { lookup } from 'node:dns/promises';
+import { at, MOST_BYTES, tableOf } from './files.ts';
+import { type RawTable, SourceError } from './raw.ts';
+
+export interface HttpSettings {
+  address: string;
+  headers?: Record<string, string>;
+  /** Where the rows lie in each answer, as `result.items`; found out when left out. */
+  rowsAt?: string | undefined;
+  /** How further rows are asked for: a query parameter that counts pages or rows, or an address in the answer. */
+  paging?:
+    | { by: 'page'; parameter: string; first: number }
+    | { by: 'offset'; parameter: string; size: number; sizeParameter?: string | undefined }
+    | { by: 'next'; at: string }
+    | undefined;
+}
+
+const MOST_PAGES = 1000;
+const PATIENCE = 30_000;
+
+/** Whether an address may be asked: its origin and the start of its path are on the host's list. */
+export const isAllowed = (address: string, allowed: readonly string[]): boolean => {
+  let url: URL;
+  try {
+    url = new URL(address);
+  } catch {
+    return false;
+  }
+  if (url.protocol !== 'http:' && url.protocol !== 'https:') return false;
+  if (url.username || url.password) return false;
+  return allowed.some((prefix) => {
+    const wanted = new URL(prefix);
+    const path = wanted.pathname.endsWith('/') ? wanted.pathname : `${wanted.pathname}/`;
+    return url.origin === wanted.origin && (url.pathname === wanted.pathname || url.pathname.startsWith(path));
+  });
+};
+
+const refused = (address: string): SourceError =>
+  new SourceError(
+    `The address ${address} is not on the list of allowed ones. Add the start of it to allowedAddresses of createGaveta.`,
+  );
+
+/** Answers of one address. Redirects and further pages must be on the list as well. */
+const fetchBytes = async (
+  address: string,
+  headers: Record<string, string>,
+  allowed: readonly string[],
+  signal: AbortSignal,
+): Promise<Uint8Array> => {
+  let url = address;
+  for (let hops = 0; hops < 5; hops++) {
+    if (!isAllowed(url, allowed)) throw refused(url);
+    const { hostname, host } = new URL(url);
+    let answer: Response;
+    try {
+      answer = await fetch(url, {
+        headers,
+        redirect: 'manual',
+        signal: AbortSignal.any([signal, AbortSignal.timeout(PATIENCE)]),
+      });
+    } catch (error) {
+      if (signal.aborted) throw error;
+      const known = await lookup(hostname.replace(/^\[|\]$/g, '')).then(
+        () => true,
+        () => false,
+      );
+      throw new SourceError(known ? `${host} does not answer.` : `There is no server named ${hostname}.`);
+    }
+    if (answer.status >= 300 && answer.status < 400) {
+      const next = answer.headers.get('location');
+      if (!next) throw new SourceError(`${host} sends on to nowhere (status ${answer.status}).`);
+      url = new URL(next, url).href;
+      continue;
+    }
+    if (!answer.ok) {
+      const hint = answer.status === 401 || answer.status === 403 ? ' Check the headers that sign in.' : '';
+      throw new SourceError(`${host} answered ${answer.status} ${answer.statusText}.${hint}`);
+    }
+    return limited(answer);
+  }
+  throw new SourceError(`${address} sends on in a circle.`);
+};
+
+const limited = async (answer: Response): Promise<Uint8Array> => {
+  const parts: Uint8Array[] = [];
+  let size = 0;
+  for await (const part of answer.body as unknown as AsyncIterable<Uint8Array>) {
+    size += part.byteLength;
+    if (size > MOST_BYTES) throw new SourceError(`The answer is larger than ${MOST_BYTES / 1024 / 1024} MB.`);
+    parts.push(part);
+  }
+  return Buffer.concat(parts);
+};
+
+/** A file by its address. */
+export const fetchFile = (
+  address: string,
+  allowed: readonly string[],
+  headers: Record<string, string>,
+  signal: AbortSignal,
+) => fetchBytes(address, headers, allowed, signal);
+
+/** The rows of an HTTP service that answers in JSON, page by page. */
+export const readHttp = async (
+  name: string,
+  settings: HttpSettings,
+  allowed: readonly string[],
+  signal: AbortSignal,
+): Promise<RawTable> => {
+  const { headers = {}, rowsAt, paging } = settings;
+  const whole: RawTable = { name, columns: [], rows: [] };
+  let address: string | null = settings.address;
+  for (let page = 0; address !== null; page++) {
+    if (page >= MOST_PAGES) throw new SourceError(`The service has more than ${MOST_PAGES} pages.`);
+    const url: URL = new URL(address);
+    if (paging?.by === 'page') url.searchParams.set(paging.parameter, String(paging.first + page));
+    if (paging?.by === 'offset') {
+      url.searchParams.set(paging.parameter, String(page * paging.size));
+      if (paging.sizeParameter) url.searchParams.set(paging.sizeParameter, String(paging.size));
+    }
+    const bytes = await fetchBytes(url.href, { Accept: 'application/json', ...headers }, allowed, signal);
+    let json: unknown;
+    try {
+      json = JSON.parse(new TextDecoder().decode(bytes));
+    } catch {
+      throw new SourceError(`${url.host} did not answer in JSON.`);
+    }
+    const part = tableOf(name, json, rowsAt);
+    append(whole, part);
+    if (!paging || part.rows.length === 0) break;
+    if (paging.by === 'offset' && part.rows.length < paging.size) break;
+    if (paging.by === 'next') {
+      const next: unknown = at(json, paging.at);
+      address = typeof next === 'string' && next !== '' ? new URL(next, url).href : null;
+    }
+  }
+  return whole;
+};
+
+/** Adds rows whose columns may stand in another order, or be more. */
+const append = (whole: RawTable, part: RawTable): void => {
+  const places = part.columns.map((column) => {
+    const found = whole.columns.indexOf(column);
+    return found >= 0 ? found : whole.columns.push(column) - 1;
+  });
+  for (const cells of part.rows) {
+    const row: RawTable['rows'][number] = [];
+    for (const [i, place] of places.entries()) row[place] = cells[i] ?? null;
+    whole.rows.push(row);
+  }
+  for (const row of whole.rows) for (let i = 0; i < whole.columns.length; i++) row[i] ??= null;
+};

@@ -1,0 +1,69 @@
+import { type DataType, encodeValue, type Value, type WireRow, type WireValue } from '@gaveta/core';
+import { ConnectionError, type ReadRequest, type RowsConnection } from '../connection/connection.ts';
+import type { Claims } from '../model/define.ts';
+
+/** What the host's code is told about who asks for rows. */
+export interface StreamRequest {
+  claims: Claims;
+  /** Values of the report's parameters, as they travel in JSON. */
+  parameters: Readonly<Record<string, WireValue>>;
+  /** Names of the fields that are wanted; others may be left out. */
+  fields: readonly string[];
+  /** Aborted when nobody waits for the rows any more. */
+  signal: AbortSignal;
+}
+
+export type StreamedRow = Readonly<Record<string, WireValue | Date | undefined>>;
+
+/** Rows by entity, each as the host's code makes them. */
+export type Streams = Readonly<
+  Record<string, (request: StreamRequest) => AsyncIterable<StreamedRow> | Iterable<StreamedRow>>
+>;
+
+const BATCH = 2000;
+
+/** Rows that the host's own code makes, for the entities of a model. They are read when a report runs, never before. */
+export const streamConnection = (streams: Streams): RowsConnection => ({
+  kind: 'rows',
+  async *read(entity, request): AsyncGenerator<WireRow[]> {
+    const stream = Object.hasOwn(streams, entity) ? streams[entity]! : null;
+    if (!stream) throw new ConnectionError(`streamConnection has no rows for “${entity}”; add ${entity}: () => …`);
+    let batch: WireRow[] = [];
+    let count = 0;
+    try {
+      for await (const row of stream(asked(request))) {
+        request.signal.throwIfAborted();
+        count++;
+        batch.push(request.fields.map(({ name, type }) => wireOf(row[name], type, name, count)));
+        if (batch.length < BATCH) continue;
+        yield batch;
+        batch = [];
+      }
+    } catch (error) {
+      if (request.signal.aborted || error instanceof ConnectionError) throw error;
+      throw new ConnectionError(`the host’s code failed: ${error instanceof Error ? error.message : String(error)}`);
+    }
+    if (batch.length > 0) yield batch;
+  },
+});
+
+const asked = ({ claims, parameters, fields, signal }: ReadRequest): StreamRequest => ({
+  claims,
+  parameters: Object.fromEntries(
+    Object.entries(parameters).map(([name, value]) => [name, encodeValue(value as Value)]),
+  ),
+  fields: fields.map((f) => f.name),
+  signal,
+});
+
+const wireOf = (value: StreamedRow[string], type: DataType, name: string, row: number): WireValue => {
+  if (value === undefined || value === null) return null;
+  if (value instanceof Date) {
+    if (Number.isNaN(value.getTime())) throw new ConnectionError(`row ${row}: “${name}” is no date`);
+    return type === 'date' ? value.toISOString().slice(0, 10) : value.toISOString();
+  }
+  if (type === 'number' && typeof value === 'number' && !Number.isFinite(value))
+    throw new ConnectionError(`row ${row}: “${name}” is no number`);
+  if (type === 'number' && typeof value === 'number' && !Number.isSafeInteger(value)) return String(value);
+  return value;
+};

@@ -1,0 +1,131 @@
+import {
+  type Entity,
+  type Field,
+  type Model,
+  type Operation,
+  type PlannedRecipe,
+  type PlannedStep,
+  type PlannedTable,
+  type ReportPlan,
+  ROW_NUMBER,
+} from '@gaveta/core';
+import type { Claims, RegisteredModel } from '../model/define.ts';
+import type { Bindings, SqlNames } from './expression.ts';
+import { identifier } from './identifiers.ts';
+import { quote, type Tables } from './joins.ts';
+import { type RecipeTables, recipeSql } from './recipe-query.ts';
+import { scoped, scopedTables } from './scoped-tables.ts';
+import { readyStatement, type WrittenTable } from './written.ts';
+
+/** Tables that hold rows for one run, copied there because their sources lie apart. */
+export interface Staged {
+  /** Name of the table with an entity's rows; its columns carry the fields' names. */
+  entity(model: string, entity: Entity, given: PlannedTable | null): string;
+  /** Name of the table with the rows of a statement written by hand. */
+  written(operation: Extract<Operation, { kind: 'sql' }>): string;
+  /** Name of the table that holds a recipe's rows after a step; null when it does not stand ready. */
+  step(step: PlannedStep): string | null;
+}
+
+export interface TableContext {
+  models: ReadonlyMap<string, RegisteredModel>;
+  claims: Claims;
+  /** Null: the statement runs where the rows come from. */
+  staged: Staged | null;
+}
+
+type Names = Omit<SqlNames, 'field' | 'total'>;
+
+/** Where a recipe's tables stand. */
+export const recipeTables = (context: TableContext, bindings: Bindings, names: Names): RecipeTables => ({
+  table(table, given) {
+    const { staged, models, claims } = context;
+    if (staged) return { from: staged.entity(table.model, table.entity, table), column: identifier };
+    const model = models.get(table.model)!;
+    const bound = model.tables.get(table.entity.name)!;
+    return {
+      from: scoped(model, table.entity, claims, bindings, given),
+      column: (field) => (bound.columns.has(field) ? identifier(bound.columns.get(field)!) : identifier(field)),
+    };
+  },
+  written: (operation) =>
+    context.staged
+      ? `select * from ${context.staged.written(operation)}`
+      : readyStatement(operation.text, {
+          tables: writtenTables(context.models.get(operation.model)!, context.claims, bindings),
+          names,
+        }).text,
+  ready: (step) => context.staged?.step(step) ?? null,
+});
+
+/**
+ * The tables of a model as hand-written statements see them: by their own names and those of their columns, without
+ * hidden fields other than the keys that relations need, cut to the caller's rows.
+ */
+export const writtenTables = (
+  model: RegisteredModel,
+  claims: Claims,
+  bindings: Bindings,
+): Map<string, () => WrittenTable> => {
+  const tables = scopedTables(model, claims, bindings);
+  const found = new Map<string, () => WrittenTable>();
+  for (const entity of model.model.entities) {
+    const bound = model.tables.get(entity.name)!;
+    if (bound.source.kind === 'function') continue;
+    const name = bound.source.kind === 'table' ? bound.source.table.split('.').at(-1)! : entity.name;
+    const keys = new Set([entity.key, ...entity.relations.flatMap((r) => r.on.map((pair) => pair.here))]);
+    const shown = entity.fields.filter((f) => !f.hidden || keys.has(f.name));
+    found.set(found.has(name) ? entity.name : name, () => {
+      const columns = shown.map((f) => `s.${tables.column(entity, f.name)}`);
+      const isCut = bound.scope(claims) !== 'everything';
+      return { sql: `select ${columns.join(', ')} from ${tables.from(entity)} s`, isCut };
+    });
+  }
+  return found;
+};
+
+/** The tables of a report's levels: those of its data model, and its queries. */
+export const planTables = (plan: ReportPlan, context: TableContext, bindings: Bindings, names: Names): Tables => {
+  const model = context.models.get(plan.report.model ?? '');
+  return {
+    model: plan.model as Model,
+    from(entity) {
+      const query = plan.queries.get(entity.name);
+      if (query) return queryTable(query, entity, context, bindings, names);
+      if (context.staged) return context.staged.entity(plan.report.model ?? '', entity, null);
+      return scoped(model!, entity, context.claims, bindings, []);
+    },
+    column(entity, field) {
+      if (context.staged || plan.queries.has(entity.name)) return identifier(field);
+      return quote(model!.tables.get(entity.name)!.columns.get(field) ?? field);
+    },
+  };
+};
+
+/** A query as a table in brackets; `lateral` when its parameters are values of the rows around. */
+const queryTable = (
+  query: PlannedRecipe,
+  entity: Entity,
+  context: TableContext,
+  bindings: Bindings,
+  names: Names,
+): string => {
+  let readsOthers = false;
+  const noting: Names = {
+    ...names,
+    parameter: (name, wanted) => {
+      const term = names.parameter(name, wanted);
+      if (!term.sql.startsWith('$')) readsOthers = true;
+      return term;
+    },
+  };
+  const { text, order } = recipeSql(query, recipeTables(context, bindings, noting), noting, bindings);
+  const numbered = entity.key === ROW_NUMBER;
+  const by = [...order, ...(query.key === null ? [] : [identifier(query.key)])];
+  const over = by.length > 0 ? `order by ${by.join(', ')}` : '';
+  const rows = numbered ? `select k.*, row_number() over (${over})::int as ${ROW_NUMBER} from (\n${text}\n) k` : text;
+  return `${readsOthers ? 'lateral ' : ''}(${rows})`;
+};
+
+/** Fields of a recipe that may be looked at. */
+export const shownFields = (fields: readonly Field[]): Field[] => fields.filter((f) => !f.hidden);

@@ -1,0 +1,147 @@
+import {
+  type CheckedType,
+  checkFormula,
+  type Drawer,
+  type Entity,
+  type Field,
+  findEntity,
+  Level,
+  problem,
+  rowScope,
+} from '@gaveta/core';
+import type { Claims, RegisteredModel, TableBinding } from '../model/define.ts';
+import { type Bindings, type SqlNames, type Term, toSql } from './expression.ts';
+import { Joins, quote, type Tables } from './joins.ts';
+
+export const bindClaim = (bindings: Bindings, claims: Claims, name: string, wanted: CheckedType): Term => ({
+  sql: bindings.bind(String(claims[name]), wanted === 'any' ? 'text' : wanted),
+  solid: true,
+  type: wanted,
+});
+
+const binding = (model: RegisteredModel, entity: Entity): TableBinding => model.tables.get(entity.name)!;
+
+/** A model's tables as they stand in the database, each cut to the rows that the caller may see. */
+export const scopedTables = (model: RegisteredModel, claims: Claims, bindings: Bindings): Tables => ({
+  model: model.model,
+  from: (entity) => scoped(model, entity, claims, bindings, []),
+  column: (entity, field) => quote(binding(model, entity).columns.get(field) ?? field),
+});
+
+/** What stands after FROM for an entity, before any row scope. `given`: SQL of the arguments of a function. */
+const wholeTable = (bound: TableBinding, entity: Entity, given: readonly string[], bindings: Bindings): string => {
+  const stored = storedTable(bound, given, bindings);
+  if (bound.computed.size === 0) return stored;
+  const others = entity.fields.filter((f) => bound.columns.has(f.name)).map(({ hidden: _, ...f }) => f);
+  const names = {
+    ...NO_NAMES,
+    field: (_: number, column: number) => `w.${quote(bound.columns.get(others[column - 1]!.name)!)}`,
+  };
+  const columns = [...bound.computed].map(([field, source]) => {
+    const checked = checkFormula(source, rowScope(others, []));
+    if (!checked.ok) throw new Error(`The formula of ${entity.name}.${field} is wrong: ${source}`);
+    return `${toSql(checked.formula, names, bindings).sql} as ${quote(field)}`;
+  });
+  return `(select w.*, ${columns.join(', ')} from ${stored} w)`;
+};
+
+const NO_NAMES: SqlNames = {
+  field: () => 'null',
+  total: () => 'null',
+  timeZone: 'UTC',
+  collation: null,
+  parameter: () => ({ sql: 'null', solid: false, type: 'any' }),
+  claim: () => ({ sql: 'null', solid: false, type: 'any' }),
+};
+
+const storedTable = ({ source, columns }: TableBinding, given: readonly string[], bindings: Bindings): string => {
+  switch (source.kind) {
+    case 'table':
+      return quote(source.table);
+    case 'function':
+      return `${quote(source.name)}(${given.join(', ')})`;
+    case 'readings': {
+      const { table, nameColumn, valueColumn, names } = source;
+      const own = [...columns].filter(([field]) => !names.has(field)).map(([, column]) => quote(column));
+      const spread = [...names].map(([field, name]) => {
+        const when = `${quote(nameColumn)} = ${bindings.bind(name, 'text')}`;
+        return `max(${quote(valueColumn)}) filter (where ${when}) as ${quote(field)}`;
+      });
+      return `(select ${[...own, ...spread].join(', ')} from ${quote(table)} group by ${own.join(', ')})`;
+    }
+    default:
+      return source satisfies never;
+  }
+};
+
+/** An entity's table, cut to the rows that the caller may see. */
+export const scoped = (
+  model: RegisteredModel,
+  entity: Entity,
+  claims: Claims,
+  bindings: Bindings,
+  given: readonly string[],
+): string => {
+  const bound = binding(model, entity);
+  const rows = bound.scope(claims);
+  const nothing = (): string => `(select * from ${wholeTable(bound, entity, given, bindings)} s where false)`;
+  if (rows === 'everything') return wholeTable(bound, entity, given, bindings);
+  if (rows === 'nothing') return nothing();
+  const missing = [...rows.keep.matchAll(/CLAIM\("([^"]+)"\)/g)].some((match) => claims[match[1]!] === undefined);
+  if (missing) return nothing();
+  const { formula, level } = scopeFormula(model, entity, rows.keep);
+  // The joins of a scope see whole tables: they only decide, they show nothing.
+  const open: Tables = {
+    model: model.model,
+    from: (target) => wholeTable(binding(model, target), target, target === entity ? given : [], bindings),
+    column: (target, field) => quote(binding(model, target).columns.get(field) ?? field),
+  };
+  const joins = new Joins(open, entity, 's');
+  const keep = toSql(
+    formula,
+    {
+      ...NO_NAMES,
+      field: (_, column) => {
+        const found = level.columns[column - 1]!;
+        return found.kind === 'field' ? joins.column(found.path) : 'null';
+      },
+      claim: (name, wanted) => bindClaim(bindings, claims, name, wanted),
+    },
+    bindings,
+  ).sql;
+  return `(select s.* from ${joins.from()}${joins.text()} where ${keep})`;
+};
+
+/** The checked formula of a row scope, and the level whose columns it reads. Throws when it is wrong. */
+export const scopeFormula = (model: RegisteredModel, entity: Entity, keep: string) => {
+  const stub: Drawer = { id: 'scope', name: 'scope', rows: { entity: entity.name } };
+  const level = new Level(0, stub, 'scope', entity, null, null);
+  const result = checkFormula(keep, {
+    claims: true,
+    name: (parts) => {
+      const field = fieldAlong(model, entity, parts);
+      if (!field)
+        return problem('unknown-name', {}, { name: parts.join('.'), hint: `${entity.name} has no such field.` });
+      return { kind: 'field', level: 0, column: level.column({ kind: 'field', path: parts, field }), type: field.type };
+    },
+    rows: () => problem('total-in-query'),
+    previous: () => problem('total-in-query'),
+    depth: () => problem('total-in-query'),
+    isRowScope: () => false,
+    suggestions: () => [],
+  });
+  if (result.ok) return { formula: result.formula, level };
+  const words = result.problems.map((p) => `${p.code} ${JSON.stringify(p.data)}`).join(', ');
+  throw new Error(`The row scope of ${entity.name} is wrong (${keep}): ${words}`);
+};
+
+const fieldAlong = (model: RegisteredModel, entity: Entity, parts: string[]): Field | null => {
+  let at: Entity | null = entity;
+  for (const part of parts.slice(0, -1)) {
+    const relation: Entity['relations'][number] | undefined = at?.relations.find(
+      (r) => r.name === part && r.kind === 'one',
+    );
+    at = relation ? findEntity(model.model, relation.to) : null;
+  }
+  return at?.fields.find((f) => f.name === parts.at(-1)) ?? null;
+};

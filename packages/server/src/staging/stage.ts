@@ -1,0 +1,338 @@
+import {
+  type Checked,
+  compileFormula,
+  decodeValue,
+  type Entity,
+  encodeValue,
+  type Field,
+  FormulaError,
+  isPushable,
+  List,
+  Moment,
+  NO_PAGE,
+  type PlannedRecipe,
+  type PlannedSource,
+  type PlannedStep,
+  type PlannedTable,
+  RowProblem,
+  type Value,
+  type WireRow,
+} from '@gaveta/core';
+import { type Connection, ConnectionError, StatementError } from '../connection/connection.ts';
+import type { Claims, RegisteredModel } from '../model/define.ts';
+import { Bindings, SQL_TYPES, type SqlNames, toSql } from '../sql/expression.ts';
+import { identifier } from '../sql/identifiers.ts';
+import { quote } from '../sql/joins.ts';
+import type { Query } from '../sql/level-query.ts';
+import { recipeTables, type Staged, writtenTables } from '../sql/plan-tables.ts';
+import { recipeSql, stepRunsInDatabase } from '../sql/recipe-query.ts';
+import { scoped, scopeFormula } from '../sql/scoped-tables.ts';
+import { readyStatement } from '../sql/written.ts';
+import { type Base, recipeBases } from './bases.ts';
+import type { Workbench } from './workbench.ts';
+
+export interface StageContext {
+  models: ReadonlyMap<string, RegisteredModel>;
+  connections: ReadonlyMap<string, Connection>;
+  claims: Claims;
+  workbench: () => Workbench;
+  maxRows: number;
+  signal: AbortSignal;
+  /** Ends a statement that takes longer. */
+  seconds: number;
+}
+
+/** What a report's formulas and texts go by. */
+export interface StageSettings {
+  parameters: Record<string, Value>;
+  names: (bindings: Bindings) => Omit<SqlNames, 'field' | 'total'>;
+  report: { name: string; timeZone: string; language: string };
+}
+
+/** Whether a formula of a recipe can run in a database: there a division by nothing gives nothing. */
+export const recipePushes = (formula: Checked): boolean => isPushable(formula, undefined, { divides: true });
+
+const isLocal = ({ operation }: PlannedStep): boolean =>
+  operation !== null && !stepRunsInDatabase(operation, recipePushes);
+
+const sourceOf = ({ operation }: PlannedStep): PlannedSource | null =>
+  operation && 'source' in operation ? operation.source : null;
+
+/** Whether some step of a recipe, or of one that it takes rows from, must be worked out outside of a database. */
+export const hasLocalSteps = (recipe: PlannedRecipe): boolean =>
+  recipe.steps.some((step) => {
+    const source = sourceOf(step);
+    return isLocal(step) || (source?.kind === 'recipe' && hasLocalSteps(source.recipe));
+  });
+
+/** The one database that all the tables stand in; null when they lie apart, or outside of any. */
+export const homeOf = (
+  bases: readonly Base[],
+  context: Pick<StageContext, 'models' | 'connections'>,
+): string | null => {
+  const names = new Set(bases.map((b) => connectionOf(b, context)));
+  const [name] = names;
+  if (names.size !== 1 || name === undefined) return null;
+  return context.connections.get(name)?.kind === 'database' ? name : null;
+};
+
+export const connectionOf = (base: { model: string }, { models }: Pick<StageContext, 'models'>): string =>
+  models.get(base.model)?.connection ?? '';
+
+/** The rows of one run that had to be copied to one place, because their sources lie apart. */
+export class RunStage implements Staged {
+  private readonly tables = new Map<string, Promise<string>>();
+  private readonly names = new Map<string, string>();
+  private readonly steps = new Map<PlannedStep, string>();
+
+  constructor(private readonly context: StageContext) {}
+
+  entity(model: string, entity: Entity, given: PlannedTable | null): string {
+    return this.names.get(entityKey(model, entity, given)) ?? 'missing';
+  }
+
+  written(operation: { model: string; text: string }): string {
+    return this.names.get(`sql ${operation.model} ${operation.text}`) ?? 'missing';
+  }
+
+  step(step: PlannedStep): string | null {
+    return this.steps.get(step) ?? null;
+  }
+
+  /** Copies tables, unless they are there already. */
+  async copy(bases: Iterable<Base>, settings: StageSettings): Promise<void> {
+    for (const base of bases) {
+      const key =
+        base.kind === 'sql' ? `sql ${base.model} ${base.text}` : entityKey(base.model, base.entity, base.table);
+      let table = this.tables.get(key);
+      if (!table) {
+        table = base.kind === 'sql' ? this.copyWritten(base, settings) : this.copyEntity(base, settings);
+        this.tables.set(key, table);
+      }
+      this.names.set(key, await table);
+    }
+  }
+
+  /** Works out the steps of a recipe that no database can, each over the rows of the steps before. */
+  async settle(recipe: PlannedRecipe, settings: StageSettings): Promise<void> {
+    for (const step of recipe.steps) {
+      const source = sourceOf(step);
+      if (source?.kind === 'recipe') await this.settle(source.recipe, settings);
+    }
+    for (const [i, step] of recipe.steps.entries()) {
+      if (!isLocal(step) || this.steps.has(step)) continue;
+      const before = { ...recipe, steps: recipe.steps.slice(0, i) };
+      const rows = await this.rowsOf(before, settings);
+      const fieldsBefore = recipe.steps[i - 1]!.fields;
+      const worked = workedOut(rows, step, fieldsBefore, settings);
+      this.steps.set(step, await this.fill(step.fields, worked));
+    }
+  }
+
+  /** The rows after a recipe's steps, hidden fields included, in their order. */
+  private async rowsOf(recipe: PlannedRecipe, settings: StageSettings): Promise<AsyncIterable<WireRow[]>> {
+    const bindings = new Bindings();
+    const names = settings.names(bindings);
+    const bases = [...recipeBases(recipe)];
+    const stands = recipe.steps.some((s) => this.steps.has(s)) || hasLocalSteps(recipe);
+    const home = stands ? null : homeOf(bases, this.context);
+    if (home === null) await this.copy(bases, settings);
+    const tables = recipeTables({ ...this.context, staged: home === null ? this : null }, bindings, names);
+    const { text } = recipeSql(recipe, tables, names, bindings);
+    const columns = (recipe.steps.at(-1)?.fields ?? []).map((f) => identifier(f.name));
+    const query = { text: `select ${columns.join(', ')} from (\n${text}\n) s`, values: bindings.values };
+    if (home === null) return this.read(this.context.workbench().connection, query, false);
+    const byHand = bases.some((b) => b.kind === 'sql');
+    const connection = this.context.connections.get(home)!;
+    return this.read(connection, query, byHand);
+  }
+
+  private async *read(connection: Connection, query: Query, byHand: boolean): AsyncGenerator<WireRow[]> {
+    if (connection.kind !== 'database') return;
+    const { seconds, signal } = this.context;
+    const asked = byHand ? { ...query, before: connection.reader ?? [] } : query;
+    const [stream] = await connection.open([asked], { seconds, signal, byHand });
+    try {
+      yield* stream!;
+    } finally {
+      await stream!.close();
+    }
+  }
+
+  private async copyEntity(base: Base & { kind: 'entity' }, settings: StageSettings): Promise<string> {
+    const model = this.context.models.get(base.model);
+    const name = connectionOf(base, this.context);
+    const connection = this.context.connections.get(name);
+    if (!model || !connection) throw new RowProblem('unknown-connection', { name });
+    const fields = base.entity.fields.filter((f) => f.name in known(base.entity));
+    try {
+      if (connection.kind === 'rows') {
+        const { claims, signal } = this.context;
+        const request = { fields, claims, parameters: settings.parameters, signal };
+        const rows = connection.read(base.entity.name, request);
+        return await this.fill(fields, withinScope(rows, model, base.entity, fields, this.context.claims));
+      }
+      const bindings = new Bindings();
+      const names = settings.names(bindings);
+      const given = (base.entity.arguments ?? []).map(({ name: argument, type }) => {
+        const term = toSql(
+          base.table!.arguments[argument]!,
+          { ...names, field: () => 'null', total: () => 'null' },
+          bindings,
+          type,
+        );
+        return `${term.sql}::${SQL_TYPES[type]}`;
+      });
+      const bound = model.tables.get(base.entity.name)!;
+      const from = scoped(model, base.entity, this.context.claims, bindings, given);
+      const columns = fields.map((f) => `t.${quote(bound.columns.get(f.name) ?? f.name)}`);
+      const query = { text: `select ${columns.join(', ')} from ${from} t`, values: bindings.values };
+      return await this.fill(fields, this.read(connection, query, false));
+    } catch (error) {
+      throw asRowProblem(error, name);
+    }
+  }
+
+  private async copyWritten(base: Base & { kind: 'sql' }, settings: StageSettings): Promise<string> {
+    const name = connectionOf(base, this.context);
+    const connection = this.context.connections.get(name);
+    if (!connection) throw new RowProblem('unknown-connection', { name });
+    const step = base.recipe.steps.find((s) => s.operation?.kind === 'sql')!;
+    const bindings = new Bindings();
+    const columns = step.fields.map((f) => `q.${identifier(f.name)}${f.type === 'text' ? '::text' : ''}`);
+    try {
+      const tables = writtenTables(this.context.models.get(base.model)!, this.context.claims, bindings);
+      const { text } = readyStatement(base.text, { tables, names: settings.names(bindings) });
+      const query = { text: `select ${columns.join(', ')} from (\n${text}\n) q`, values: bindings.values };
+      return await this.fill(step.fields, this.read(connection, query, true));
+    } catch (error) {
+      throw asRowProblem(error, name);
+    }
+  }
+
+  private fill(fields: readonly Field[], rows: AsyncIterable<WireRow[]>): Promise<string> {
+    const { maxRows, signal } = this.context;
+    return this.context.workbench().fill(fields, rows, {
+      most: maxRows,
+      tooMany: () => new RowProblem('too-many-rows', { limit: maxRows }),
+      signal,
+    });
+  }
+
+  async close(): Promise<void> {
+    const made = await Promise.allSettled(this.tables.values());
+    const names = made.flatMap((m) => (m.status === 'fulfilled' ? [m.value] : []));
+    const all = [...names, ...this.steps.values()];
+    if (all.length > 0) await this.context.workbench().drop(all);
+  }
+}
+
+const known = (entity: Entity): Record<string, true> =>
+  Object.fromEntries(entity.fields.map((f) => [f.name, true as const]));
+
+const entityKey = (model: string, entity: Entity, given: PlannedTable | null): string =>
+  `${model}/${entity.name}/${JSON.stringify(given?.arguments ?? {}, (_, v: unknown) => (typeof v === 'bigint' ? String(v) : v))}`;
+
+export const asRowProblem = (error: unknown, connection: string): unknown => {
+  if (error instanceof StatementError) return new RowProblem('query-failed', { detail: error.message });
+  if (error instanceof ConnectionError)
+    return new RowProblem('connection-failed', { name: connection, detail: error.message });
+  return error;
+};
+
+/** Rows with what a step works out: a column more, or only those for which its condition holds. An error is a blank. */
+async function* workedOut(
+  rows: AsyncIterable<WireRow[]>,
+  step: PlannedStep,
+  before: readonly Field[],
+  settings: StageSettings,
+): AsyncGenerator<WireRow[]> {
+  const operation = step.operation!;
+  const local =
+    operation.kind === 'add' || operation.kind === 'keep'
+      ? [operation.formula]
+      : operation.kind === 'summarise'
+        ? operation.by.map((b) => b.formula)
+        : [];
+  const formulas = local.map(compileFormula);
+  const context = {
+    rows: [] as Value[][],
+    before: [],
+    parameters: settings.parameters,
+    totals: { value: () => null },
+    page: NO_PAGE,
+    report: { ...settings.report, runAt: new Moment(Date.now()) },
+  };
+  for await (const batch of rows) {
+    const out: WireRow[] = [];
+    for (const wire of batch) {
+      context.rows[0] = [null, ...before.map((f, i) => decodeValue(wire[i] ?? null, f.type))];
+      const value = formulas[0]!(context);
+      if (operation.kind === 'keep') {
+        if (value === true) out.push(wire);
+      } else out.push([...wire, value instanceof FormulaError || value instanceof List ? null : encodeValue(value)]);
+    }
+    yield out;
+  }
+}
+
+/** Rows of a source that is no database, cut to what the caller may see. */
+async function* withinScope(
+  rows: AsyncIterable<WireRow[]>,
+  model: RegisteredModel,
+  entity: Entity,
+  fields: readonly Field[],
+  claims: Claims,
+): AsyncGenerator<WireRow[]> {
+  const scope = model.tables.get(entity.name)!.scope(claims);
+  if (scope === 'nothing') return;
+  if (scope === 'everything') {
+    yield* rows;
+    return;
+  }
+  const { formula, level } = scopeFormula(model, entity, scope.keep);
+  const claimed = withClaims(formula, claims);
+  if (!claimed) return;
+  const columns = level.columns.map((c) => (c.kind === 'field' ? fields.findIndex((f) => f.name === c.path[0]) : -1));
+  const holds = compileFormula(claimed);
+  for await (const batch of rows) {
+    yield batch.filter((wire) => {
+      const row = [null, ...columns.map((at) => (at < 0 ? null : decodeValue(wire[at] ?? null, fields[at]!.type)))];
+      const value = holds({
+        rows: [row],
+        before: [],
+        parameters: {},
+        totals: { value: () => null },
+        page: NO_PAGE,
+        report: { name: '', timeZone: 'UTC', language: 'en', runAt: new Moment(0) },
+      });
+      return value === true;
+    });
+  }
+}
+
+/** The formula with the caller's claims put in as values of the type that they are compared with; null when one is missing. */
+const withClaims = (formula: Checked, claims: Claims): Checked | null => {
+  let isMissing = false;
+  const put = (node: Checked, wanted: Checked['type']): Checked => {
+    if (node.kind === 'claim') {
+      const value = claims[node.name];
+      if (value === undefined) isMissing = true;
+      const literal = wanted === 'number' ? Number(value) : String(value);
+      return { kind: 'literal', value: literal, type: wanted === 'number' ? 'number' : 'text' };
+    }
+    if (node.kind === 'binary') {
+      const { left, right } = node;
+      return {
+        ...node,
+        left: put(left, left.type === 'any' ? right.type : left.type),
+        right: put(right, right.type === 'any' ? left.type : right.type),
+      };
+    }
+    if (node.kind === 'call') return { ...node, arguments: node.arguments.map((a) => put(a, a.type)) };
+    if (node.kind === 'unary') return { ...node, operand: put(node.operand, node.operand.type) };
+    return node;
+  };
+  const found = put(formula, formula.type);
+  return isMissing ? null : found;
+};
