@@ -1,18 +1,18 @@
-import type { PGlite } from '@electric-sql/pglite';
 import { defineConfig } from '@gaveta/cli';
-import { pgliteConnection } from '@gaveta/server';
-import { cumeeiraModel, demoReports, openDemoDatabase } from '@gaveta-examples/cumeeira';
+import { type DemoSources, demoRecipes, demoReports, openDemoSources } from '@gaveta-examples/cumeeira';
 
-let database: PGlite | null = null;
+let sources: Promise<DemoSources> | null = null;
+const opened = (): Promise<DemoSources> => {
+  sources ??= openDemoSources('.data');
+  return sources;
+};
 
-/** What `npx gaveta` works on in this folder: the demo's model, data and reports, seen by the office. */
+/** What `npx gaveta` works on in this folder: the demo's models, data and reports, seen by the office. */
 export default defineConfig({
-  models: [cumeeiraModel],
-  connections: async () => {
-    database ??= await openDemoDatabase('.data');
-    return { cumeeira: pgliteConnection(database) };
-  },
+  models: async () => (await opened()).models,
+  connections: async () => (await opened()).connections,
   reports: demoReports,
+  recipes: async () => demoRecipes,
   claims: { role: 'office' },
-  close: async () => database?.close(),
+  close: async () => (await sources)?.close(),
 });

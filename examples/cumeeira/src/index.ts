@@ -1,5 +1,6 @@
 export { buildDemoDatabase, openDemoDatabase, packDemoDatabase } from './database.ts';
 export { DEMO_TODAY, generateTables } from './generate.ts';
 export { cumeeiraModel } from './model.ts';
-export { demoReports } from './reports.ts';
+export { demoRecipes, demoReports } from './reports.ts';
 export { type Demo, type DemoOptions, listen, startDemo } from './serve.ts';
+export { type DemoSources, openDemoSources } from './sources.ts';

@@ -121,10 +121,9 @@ describe('the season ledger', () => {
   it('says which parameter is wrong', () => {
     const { problems } = readParameters(reports.get('season-ledger')!, {
       season: 'soon',
-      region_name: 'Atlantis',
       saeson: 1,
     });
-    expect(problems.map((p) => p.code).sort()).toEqual(['unknown-parameter', 'wrong-parameter', 'wrong-parameter']);
+    expect(problems.map((p) => p.code).sort()).toEqual(['unknown-parameter', 'wrong-parameter']);
     expect(problems.map(problemText).join(' ')).toContain('Did you mean season?');
   });
 });

@@ -3,11 +3,11 @@ import { createServer, type Server } from 'node:http';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { readDefinition } from '@gaveta/core';
-import { createGaveta, type Gaveta, pgliteConnection, type Session } from '@gaveta/server';
+import { createGaveta, type Gaveta, type Session } from '@gaveta/server';
 import express, { type Request } from 'express';
-import { openDemoDatabase } from './database.ts';
-import { cumeeiraModel } from './model.ts';
-import { demoReports } from './reports.ts';
+import { demoRecipes, demoReports } from './reports.ts';
+import { bulletinService } from './service.ts';
+import { openDemoSources } from './sources.ts';
 
 const WEB = fileURLToPath(new URL('../../../packages/web/dist', import.meta.url));
 
@@ -29,25 +29,36 @@ export interface Demo {
 }
 
 /** Who may open the demo without a host: everybody who passes by its sign-in address. */
-const OFFICE: Session = { user: 'Inês (office)', rights: ['view', 'design'], claims: { role: 'office' } };
+const OFFICE: Session = {
+  user: 'Inês (office)',
+  rights: ['view', 'design', 'data', 'sql'],
+  claims: { role: 'office' },
+};
 
 /** Gaveta over the demo's database, as an application of its own. */
 export const startDemo = async ({ data, secret, hosts, scale, store, say = () => {} }: DemoOptions): Promise<Demo> => {
   say('Opening the demo database');
-  const database = await openDemoDatabase(data, scale);
+  const sources = await openDemoSources(data, scale);
+  const database = sources.connections.cumeeira;
+  if (database?.kind === 'database') await database.textOrder();
   say('Opening the stored reports');
   const sessions = new Map<string, Session>();
+  const allowedAddresses: string[] = [];
   const gaveta = await createGaveta({
     store: store ?? join(data, 'store'),
-    models: [cumeeiraModel],
-    connections: { cumeeira: pgliteConnection(database) },
+    models: sources.models,
+    connections: sources.connections,
     secret,
+    // Of a host of one's own: a key out of its configuration, the same at each start.
+    encryptionKey: 'the demo keeps its secrets under this key',
+    allowedAddresses,
     hosts,
     web: WEB,
     authenticate: (request) => sessions.get(cookie(request, 'gaveta_demo')) ?? null,
   });
-  await addMissingReports(gaveta);
+  await addMissing(gaveta);
   const app = express();
+  app.use('/demo/service', bulletinService());
   app.get('/demo/sign-in', (_request, response) => {
     const id = randomUUID();
     sessions.set(id, OFFICE);
@@ -55,6 +66,7 @@ export const startDemo = async ({ data, secret, hosts, scale, store, say = () =>
   });
   app.use(gaveta.router);
   const server = createServer(app);
+  server.on('listening', () => allowedAddresses.push(`${addressOf(server)}/demo/service/`));
   return {
     gaveta,
     server,
@@ -62,7 +74,7 @@ export const startDemo = async ({ data, secret, hosts, scale, store, say = () =>
       server.closeAllConnections();
       server.close();
       await gaveta.close();
-      await database.close();
+      await sources.close();
     },
   };
 };
@@ -73,7 +85,11 @@ const cookie = (request: Request, name: string): string =>
     .find((part) => part.startsWith(`${name}=`))
     ?.slice(name.length + 1) ?? '';
 
-const addMissingReports = async (gaveta: Gaveta): Promise<void> => {
+const addMissing = async (gaveta: Gaveta): Promise<void> => {
+  const recipes = new Set((await gaveta.store.data.recipes()).map((r) => r.id));
+  for (const { id, ...recipe } of demoRecipes) {
+    if (!recipes.has(id)) await gaveta.store.data.createRecipe(recipe, 'Cumeeira', id);
+  }
   const there = new Set((await gaveta.store.list()).map((r) => r.id));
   for (const { id, definition } of await demoReports()) {
     if (there.has(id)) continue;
@@ -83,6 +99,11 @@ const addMissingReports = async (gaveta: Gaveta): Promise<void> => {
   }
 };
 
+const addressOf = (server: Server): string => {
+  const address = server.address();
+  return `http://localhost:${typeof address === 'object' && address ? address.port : 0}`;
+};
+
 /** Listens on `port`, or on a free one when it is taken; gives the address. */
 export const listen = (server: Server, port: number): Promise<string> =>
   new Promise((resolve, reject) => {
@@ -90,8 +111,5 @@ export const listen = (server: Server, port: number): Promise<string> =>
       if (error.code === 'EADDRINUSE' && port !== 0) resolve(listen(server, 0));
       else reject(error);
     });
-    server.listen(port, 'localhost', () => {
-      const address = server.address();
-      resolve(`http://localhost:${typeof address === 'object' && address ? address.port : port}`);
-    });
+    server.listen(port, 'localhost', () => resolve(addressOf(server)));
   });

@@ -5,7 +5,12 @@ import { officePage } from './page.ts';
 
 /** The people of the made-up office application. A real one has a sign-in of its own. */
 export const PEOPLE: Record<string, Session & { label: string }> = {
-  ines: { label: 'Inês, office', user: 'Inês Quintanilha', rights: ['view', 'design'], claims: { role: 'office' } },
+  ines: {
+    label: 'Inês, office',
+    user: 'Inês Quintanilha',
+    rights: ['view', 'design', 'data', 'sql'],
+    claims: { role: 'office' },
+  },
   rui: {
     label: 'Rui, warden in Encosta Sul',
     user: 'Rui Varela',

@@ -21,11 +21,7 @@ export const check = async (file: string, options: { config?: string }): Promise
     console.error(
       'gaveta: no gaveta.config.ts here, so fields and subreports were not checked. Name one with --config.',
     );
-  const { byId } = config ? await readDefinitions(config) : { byId: new Map() };
-  const models = config?.models.map((m) => m.model) ?? [];
-  const { problems } = config
-    ? planReport(read.report, { models, report: (id) => byId.get(id) ?? null, rowsFromDatabase: true })
-    : { problems: [] };
+  const { problems } = config ? planReport(read.report, (await readDefinitions(config)).context) : { problems: [] };
   printProblems(problems);
   const wrong = problems.filter((p) => p.severity === 'error').length;
   if (wrong > 0) return 1;

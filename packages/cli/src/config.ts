@@ -1,19 +1,25 @@
 import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import type { Parameter, Step } from '@gaveta/core';
 import type { Claims, Connection, RegisteredModel } from '@gaveta/server';
 
 /** What a `gaveta.config.ts` gives: a function, so that databases are opened only when they are needed. */
 export interface CliConfig {
-  models: RegisteredModel[];
+  models: RegisteredModel[] | (() => Promise<RegisteredModel[]>);
   /** Opened for `render` only. */
   connections: () => Promise<Record<string, Connection>>;
   /** Definitions that can be named, and nested as subreports: id and JSON. */
   reports: () => Promise<{ id: string; definition: unknown }[]>;
+  /** Shared recipes that reports name. */
+  recipes?: () => Promise<{ id: string; name: string; steps: Step[]; parameters: Parameter[] }[]>;
   /** Whose rows are seen. */
   claims: Claims;
   close: () => Promise<void>;
 }
+
+export const modelsOf = async ({ models }: CliConfig): Promise<RegisteredModel[]> =>
+  typeof models === 'function' ? models() : models;
 
 /** Keeps the types of a configuration file checked. */
 export const defineConfig = (config: CliConfig): CliConfig => config;

@@ -1,9 +1,21 @@
 import { readFile } from 'node:fs/promises';
-import { didYouMean, type Problem, problemLine, type Report, readDefinition, readDefinitionText } from '@gaveta/core';
-import type { CliConfig } from './config.ts';
+import {
+  didYouMean,
+  type PlanContext,
+  type Problem,
+  problemLine,
+  type Report,
+  readDefinition,
+  readDefinitionText,
+} from '@gaveta/core';
+import type { RegisteredModel } from '@gaveta/server';
+import { type CliConfig, modelsOf } from './config.ts';
 
 export interface Definitions {
   byId: Map<string, Report>;
+  /** What definitions are planned against: the configuration's models, reports and recipes. */
+  context: PlanContext;
+  models: ReadonlyMap<string, RegisteredModel>;
 }
 
 /** All definitions of the configuration; wrong ones are told and left out. */
@@ -14,7 +26,15 @@ export const readDefinitions = async (config: CliConfig): Promise<Definitions> =
     if (read.ok) byId.set(id, read.report);
     else printProblems(read.problems, `${id}: `);
   }
-  return { byId };
+  const models = new Map((await modelsOf(config)).map((m) => [m.model.name, m]));
+  const recipes = new Map((await config.recipes?.())?.map((r) => [r.id, r]));
+  const context: PlanContext = {
+    models: [...models.values()].map((m) => m.model),
+    report: (id) => byId.get(id) ?? null,
+    recipe: (id) => recipes.get(id) ?? null,
+    rowsFromDatabase: true,
+  };
+  return { byId, context, models };
 };
 
 /** A definition by file, id or name. Says why there is none. */

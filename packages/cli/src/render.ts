@@ -1,7 +1,7 @@
 import { createWriteStream } from 'node:fs';
 import { type LayoutWork, layoutReport, planReport, prepareReport, readParameters } from '@gaveta/core';
 import { createPdfWriter, loadShippedFonts } from '@gaveta/output';
-import { type OpenRows, openRows } from '@gaveta/server';
+import { type OpenRows, openRows, Workbench } from '@gaveta/server';
 import { loadConfig } from './config.ts';
 import { findDefinition, printProblems, readDefinitions } from './definitions.ts';
 
@@ -44,17 +44,17 @@ export const render = async (given: string, options: RenderOptions): Promise<num
     const read = readParameters(report, parameters);
     printProblems(read.problems);
     if (read.problems.length > 0) return 2;
-    const models = new Map(config.models.map((m) => [m.model.name, m]));
-    const plan = planReport(report, {
-      models: config.models.map((m) => m.model),
-      report: (id) => definitions.byId.get(id) ?? null,
-      rowsFromDatabase: true,
-    });
+    const plan = planReport(report, definitions.context);
     const book = await loadShippedFonts();
     const prepared = prepareReport(plan, book);
     const connections = new Map(Object.entries(await config.connections()));
+    const bench: { workbench?: Workbench } = {};
     const rows = await openRows(plan, {
-      models,
+      models: definitions.models,
+      workbench: () => {
+        bench.workbench ??= new Workbench();
+        return bench.workbench;
+      },
       connections,
       claims: config.claims,
       parameters: read.values,
@@ -70,6 +70,7 @@ export const render = async (given: string, options: RenderOptions): Promise<num
     });
     await writer.end(result.late);
     await rows.close();
+    await bench.workbench?.close();
     const problems = [...plan.problems, ...prepared.problems, ...result.problems];
     printProblems(problems);
     const seconds = ((performance.now() - started) / 1000).toFixed(1);

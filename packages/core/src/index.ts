@@ -74,6 +74,7 @@ export { didYouMean, nearest } from './problems/suggest.ts';
 export * from './recipe/conditions.ts';
 export { mendStep } from './recipe/mend.ts';
 export * from './recipe/plan.ts';
+export type * from './recipe/planned.ts';
 export * from './recipe/schema.ts';
 export type { Heading, PlaceInRun, QueryProfile, RunProfile, RunState } from './run/state.ts';
 export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text/fonts.ts';

@@ -5,11 +5,14 @@ import { loadShippedFonts, SHIPPED_FONTS } from '@gaveta/output';
 import express, { type Request, Router } from 'express';
 import helmet from 'helmet';
 import { LEAST_SECRET, type Session, verifyToken } from './access/session.ts';
+import { Catalogue } from './catalogue.ts';
 import type { Connection } from './connection/connection.ts';
 import { createApi } from './http/api.ts';
 import { ApiError, answerErrors } from './http/errors.ts';
 import type { RegisteredModel } from './model/define.ts';
 import { Runs } from './runs/runs.ts';
+import { createSeal } from './secrets/seal.ts';
+import { Workbench } from './staging/workbench.ts';
 import { openStore, type Store } from './store/store.ts';
 
 export interface GavetaOptions {
@@ -26,6 +29,10 @@ export interface GavetaOptions {
   web?: string;
   /** Who is calling when a request carries no token, as by a cookie of the host's own. */
   authenticate?: (request: Request) => Promise<Session | null> | Session | null;
+  /** Seals the secrets of connections that are made by hand; at least 32 characters. Without it no secret is taken. */
+  encryptionKey?: string;
+  /** Starts of addresses that files and services may be fetched from, as `https://data.example/huts/`. */
+  allowedAddresses?: readonly string[];
   limits?: Partial<Limits>;
   log?: (error: unknown) => void;
 }
@@ -37,9 +44,18 @@ export interface Limits {
   maxSeconds: number;
   designRows: number;
   keepRuns: number;
+  /** Looking at rows on the Data screen or while designing is ended after so long. */
+  previewSeconds: number;
 }
 
-const LIMITS: Limits = { maxRows: 2_000_000, maxPages: 20_000, maxSeconds: 600, designRows: 20_000, keepRuns: 20 };
+const LIMITS: Limits = {
+  maxRows: 2_000_000,
+  maxPages: 20_000,
+  maxSeconds: 600,
+  designRows: 20_000,
+  keepRuns: 20,
+  previewSeconds: 20,
+};
 
 export interface Gaveta {
   /** Mount it where Gaveta shall live: `app.use('/reports', gaveta.router)`. */
@@ -54,11 +70,30 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     throw new Error(`createGaveta: “secret” needs at least ${LEAST_SECRET} characters`);
   const log = options.log ?? ((error) => console.error(error));
   const limits = { ...LIMITS, ...options.limits };
-  const store = await openStore(options.store);
+  for (const address of options.allowedAddresses ?? []) {
+    if (!URL.canParse(address)) throw new Error(`createGaveta: allowedAddresses: “${address}” is no address`);
+  }
+  const seal = options.encryptionKey === undefined ? null : createSeal(options.encryptionKey);
+  const store = await openStore(options.store, seal);
   const book = await loadShippedFonts();
   const { maxRows, maxPages, maxSeconds, keepRuns } = limits;
   const runs = new Runs(book, { maxRows, maxPages, maxSeconds, keep: keepRuns });
-  const models = new Map(options.models.map((m) => [m.model.name, m]));
+  const allowedAddresses = options.allowedAddresses ?? [];
+  const catalogue = new Catalogue(options.models, options.connections, store.data, allowedAddresses);
+  await catalogue.load();
+  let workbench: Workbench | null = null;
+  const parts = {
+    store,
+    catalogue,
+    workbench: () => {
+      workbench ??= new Workbench();
+      return workbench;
+    },
+    allowedAddresses,
+    hasKey: seal !== null,
+    runs,
+    book,
+  };
 
   const session = async (request: Request): Promise<Session> => {
     const header = request.get('authorization');
@@ -94,9 +129,8 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
       strictTransportSecurity: false,
     })(request, response, next),
   );
-  const connections = new Map(Object.entries(options.connections));
-  const parts = { store, models, connections, runs, book, session };
-  router.use('/api', createApi({ ...parts, maxRows: limits.maxRows, designRows: limits.designRows }));
+  const { designRows, previewSeconds } = limits;
+  router.use('/api', createApi({ ...parts, session, maxRows, designRows, previewSeconds }));
   if (options.web) router.use(webApplication(options.web));
   router.use(answerErrors(log));
   return {
@@ -104,6 +138,8 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     store,
     close: async () => {
       await runs.close();
+      await catalogue.end();
+      await workbench?.close();
       await store.close();
     },
   };

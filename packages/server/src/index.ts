@@ -1,6 +1,14 @@
 export { type Right, type Session, signToken } from './access/session.ts';
-export { type Connection, ConnectionError, type RowStream, StatementError } from './connection/connection.ts';
-export { pgliteConnection } from './connection/pglite.ts';
+export {
+  type Connection,
+  ConnectionError,
+  type DatabaseConnection,
+  type RowStream,
+  type RowsConnection,
+  StatementError,
+} from './connection/connection.ts';
+export { embeddedConnection, pgliteConnection } from './connection/pglite.ts';
+export { type PostgresOptions, postgresConnection } from './connection/postgres.ts';
 export { createGaveta, type Gaveta, type GavetaOptions, type Limits } from './gaveta.ts';
 export {
   type Claims,
@@ -12,6 +20,10 @@ export {
   type RelationInput,
   type RowScope,
 } from './model/define.ts';
+export { introspectedModel } from './model/introspected.ts';
+export { type FileSourceOptions, fileSource } from './sources/file-source.ts';
+export { type StreamedRow, type StreamRequest, streamConnection } from './sources/stream.ts';
 export type { Query } from './sql/level-query.ts';
 export { type OpenRows, openRows } from './sql/row-source.ts';
+export { Workbench } from './staging/workbench.ts';
 export { openStore, type Store } from './store/store.ts';

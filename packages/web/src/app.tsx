@@ -3,6 +3,11 @@ import { type ReactNode, useEffect, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Navigate, Outlet, Route, Routes } from 'react-router';
 import { api } from './api/client.ts';
+import { ConnectionScreen } from './data/connection-screen.tsx';
+import { DataScreen } from './data/data-screen.tsx';
+import { ModelMap } from './data/model-map.tsx';
+import { RecipeScreen } from './data/recipe-screen.tsx';
+import { TableScreen } from './data/table-screen.tsx';
 import { DesignerScreen } from './designer/designer-screen.tsx';
 import { joinHost } from './embed/frame.ts';
 import { LibraryScreen } from './library/library-screen.tsx';
@@ -62,6 +67,12 @@ export const App = () => (
       <Route index element={<LibraryScreen />} />
       <Route path="reports/:id" element={<ViewerScreen home="/" />} />
       <Route path="reports/:id/design" element={<DesignerScreen home="/" />} />
+      <Route path="data" element={<DataScreen />}>
+        <Route index element={<ModelMap />} />
+        <Route path="tables/:model/:entity" element={<TableScreen />} />
+        <Route path="recipes/:id" element={<RecipeScreen />} />
+        <Route path="connections/:name" element={<ConnectionScreen />} />
+      </Route>
     </Route>
     <Route path="*" element={<Navigate to="/" replace />} />
   </Routes>

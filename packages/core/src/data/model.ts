@@ -67,8 +67,20 @@ export type Model = z.infer<typeof modelSchema>;
 export const findEntity = (model: Model, entity: string): Entity | null =>
   model.entities.find((e) => e.name === entity) ?? null;
 
-/** The model without hidden fields, as it is sent to browsers. Keys of relations stay: names alone give no rows away. */
+/**
+ * The model as it is sent to browsers: without hidden fields, but for the keys that relations need. Those stay hidden,
+ * and names alone give no rows away.
+ */
 export const visibleModel = (model: Model): Model => ({
   ...model,
-  entities: model.entities.map((entity) => ({ ...entity, fields: entity.fields.filter((f) => !f.hidden) })),
+  entities: model.entities.map((entity) => {
+    const keys = new Set([entity.key, ...entity.relations.flatMap((r) => r.on.map((pair) => pair.here))]);
+    for (const other of model.entities) {
+      for (const r of other.relations) if (r.to === entity.name) for (const pair of r.on) keys.add(pair.there);
+    }
+    return { ...entity, fields: entity.fields.filter((f) => !f.hidden || keys.has(f.name)) };
+  }),
 });
+
+/** The fields of an entity that people may see. */
+export const shownFields = (fields: readonly Field[]): Field[] => fields.filter((f) => !f.hidden);

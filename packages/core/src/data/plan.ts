@@ -9,7 +9,7 @@ import {
 } from '../definition/walk.ts';
 import type { Checked } from '../formula/checked.ts';
 import { type Problem, problem } from '../problems/problem.ts';
-import type { PlannedRecipe } from '../recipe/plan.ts';
+import type { PlannedRecipe } from '../recipe/planned.ts';
 import type { Recipe } from '../recipe/schema.ts';
 import { isTimeZone } from '../value/date.ts';
 import type { Level, SubreportLink } from './level.ts';

@@ -2,7 +2,7 @@ import type { Report } from '../definition/schema.ts';
 import { type CheckResult, checkFormula } from '../formula/check.ts';
 import { type Checked, nodes } from '../formula/checked.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
-import type { PlannedRecipe } from '../recipe/plan.ts';
+import type { PlannedRecipe } from '../recipe/planned.ts';
 import type { Level, SubreportLink } from './level.ts';
 import type { Model } from './model.ts';
 import type { PlanContext, ReportPlan } from './plan.ts';

@@ -1,7 +1,8 @@
 import type { Report } from '../definition/schema.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
-import { type PlannedRecipe, planRecipe, type RecipeContext, stepsOf } from '../recipe/plan.ts';
+import { planRecipe, stepsOf } from '../recipe/plan.ts';
+import type { PlannedRecipe, RecipeContext } from '../recipe/planned.ts';
 import type { Recipe } from '../recipe/schema.ts';
 import type { Entity, Model, Relation } from './model.ts';
 

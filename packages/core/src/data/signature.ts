@@ -13,6 +13,8 @@ const describe = (column: Column): unknown => {
 export const rowsSignature = (plan: ReportPlan, parameters: Record<string, Value>): string => {
   const levels = [...plansOf(plan)].map((p) => ({
     model: p.report.model,
+    queries: [...p.queries].map(([name, query]) => [name, query.steps.map((step) => step.operation)]),
+    relations: p.report.relations,
     link: p.link && { values: p.link.values, rows: p.link.rows },
     levels: p.levels.map((level) => ({
       path: level.path,

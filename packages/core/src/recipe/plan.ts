@@ -1,92 +1,22 @@
-import { type Entity, type Field, findEntity, type Model, type Relation } from '../data/model.ts';
+import { type Field, findEntity, type Relation } from '../data/model.ts';
 import { rowScope } from '../data/scopes.ts';
-import type { Parameter } from '../definition/schema.ts';
 import { checkFormula } from '../formula/check.ts';
 import type { Checked } from '../formula/checked.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import type { DataType } from '../value/value.ts';
 import { conditionFormula } from './conditions.ts';
+import type {
+  BroughtColumn,
+  Operation,
+  PlannedRecipe,
+  PlannedSource,
+  PlannedStep,
+  PlannedTable,
+  RecipeContext,
+} from './planned.ts';
 import type { Query, Recipe, Source, Step, StepOf, StepTotal } from './schema.ts';
-
-export interface RecipeContext {
-  models: readonly Model[];
-  recipe: (id: string) => Recipe | null;
-  /** The queries of the report that the recipe belongs to. */
-  queries: readonly Query[];
-  parameters: readonly Parameter[];
-}
-
-/** A table that rows are taken from. */
-export interface PlannedTable {
-  kind: 'table';
-  model: string;
-  entity: Entity;
-  /** Of a function that returns rows, by name. */
-  arguments: Record<string, Checked>;
-}
-
-export type PlannedSource = PlannedTable | { kind: 'recipe'; recipe: PlannedRecipe };
-
-/** Column of a step: taken over from one before, or from the other source. */
-export interface BroughtColumn {
-  field: string;
-  name: string;
-}
-
-/** What a step does, every name resolved. Formulas read the columns before the step: level 0, from 1. */
-export type Operation =
-  | { kind: 'take'; source: PlannedSource }
-  | { kind: 'sql'; model: string; text: string }
-  | {
-      kind: 'bring';
-      source: PlannedSource;
-      on: { here: string; there: string }[];
-      keep: StepOf<'bring'>['keep'];
-      columns: BroughtColumn[];
-    }
-  | { kind: 'keep'; formula: Checked }
-  | { kind: 'add'; name: string; formula: Checked }
-  | {
-      kind: 'summarise';
-      by: { name: string; formula: Checked }[];
-      totals: { name: string; total: StepTotal; of: Checked | null }[];
-    }
-  | {
-      kind: 'spread';
-      by: string[];
-      names: Checked;
-      values: Checked;
-      total: StepTotal;
-      into: { name: string; value: string | number | boolean }[];
-    }
-  | { kind: 'sort'; by: { formula: Checked; descending: boolean }[] }
-  | { kind: 'first'; count: number; per: Checked[] }
-  | { kind: 'distinct'; by: string[] | null }
-  | { kind: 'stack'; source: PlannedSource; columns: (string | null)[] };
-
-export interface PlannedStep {
-  step: Step;
-  /** Columns after the step. */
-  fields: Field[];
-  problems: Problem[];
-  /** Null for a step that is switched off or wrong: the rows go past it as they are. */
-  operation: Operation | null;
-}
-
-export interface PlannedRecipe {
-  name: string;
-  label: string;
-  steps: PlannedStep[];
-  fields: Field[];
-  /** The field that tells the rows apart; null when none is known to. */
-  key: string | null;
-  /** Whether the steps put the rows in an order of their own. */
-  isOrdered: boolean;
-  /** Relations that still lead somewhere from the rows as they are. */
-  relations: Relation[];
-  problems: Problem[];
-}
+import { labelOf, renamed, shapeOf } from './shape.ts';
 
 /** A shared recipe takes at most so many others, one in another. */
 const DEEPEST = 12;
@@ -106,6 +36,18 @@ export const planRecipe = (
   context: RecipeContext,
   around: readonly string[] = [],
 ): PlannedRecipe => new RecipePlanner(recipe, context, around).plan();
+
+const PERIOD_FORMATS = {
+  year: 'yyyy',
+  quarter: 'mmm yyyy',
+  month: 'mmm yyyy',
+  week: 'd mmm yyyy',
+  day: 'd mmm yyyy',
+  hour: 'd mmm yyyy hh:mm',
+} as const;
+
+/** A name that a formula of a step does not find is a column that is gone. */
+const asStepProblem = (p: Problem): Problem => (p.code === 'unknown-name' ? { ...p, code: 'recipe-field-gone' } : p);
 
 class RecipePlanner {
   private fields: Field[] = [];
@@ -487,43 +429,6 @@ class RecipePlanner {
     return { kind: 'stack', source, columns };
   }
 }
-
-const PERIOD_FORMATS = {
-  year: 'yyyy',
-  quarter: 'mmm yyyy',
-  month: 'mmm yyyy',
-  week: 'd mmm yyyy',
-  day: 'd mmm yyyy',
-  hour: 'd mmm yyyy hh:mm',
-} as const;
-
-/** A name that a formula of a step does not find is a column that is gone. */
-const asStepProblem = (p: Problem): Problem => (p.code === 'unknown-name' ? { ...p, code: 'recipe-field-gone' } : p);
-
-interface Shape {
-  fields: readonly Field[];
-  key: string | null;
-  relations: Relation[];
-}
-
-/** The relations of a table, with the model in which they lead on. */
-const shapeOf = (source: PlannedSource): Shape => {
-  if (source.kind === 'recipe') return source.recipe;
-  const { fields, key, relations } = source.entity;
-  return { fields, key, relations: relations.map((r) => ({ ...r, model: r.model ?? source.model })) };
-};
-
-const labelOf = (source: PlannedSource): string =>
-  source.kind === 'table' ? source.entity.label : source.recipe.label;
-
-/** A relation of rows that were brought in, from the names that their fields have now. */
-const renamed = (relation: Relation, as: string, columns: readonly BroughtColumn[]): Relation[] => {
-  const on = relation.on.flatMap(({ here, there }) => {
-    const column = columns.find((c) => c.field === here);
-    return column ? [{ here: column.name, there }] : [];
-  });
-  return on.length === relation.on.length ? [{ ...relation, name: `${as}_${relation.name}`, on }] : [];
-};
 
 /** The steps of a report's query: its own, or those of the shared recipe that it names. Null when that is not there. */
 export const stepsOf = (query: Query, context: Pick<RecipeContext, 'recipe'>): Recipe | null => {

@@ -1,8 +1,10 @@
+import type { GivenValue } from '@gaveta/core';
 import { errors, jwtVerify, SignJWT } from 'jose';
 import { z } from 'zod';
 import type { Claims } from '../model/define.ts';
 
-export const RIGHTS = ['view', 'design'] as const;
+/** `data`: make and change connections; `sql`: write statements by hand. */
+export const RIGHTS = ['view', 'design', 'data', 'sql'] as const;
 export type Right = (typeof RIGHTS)[number];
 
 /** Who is calling, as the host's server says. */
@@ -11,12 +13,17 @@ export interface Session {
   rights: readonly Right[];
   /** Values that row scopes read. */
   claims: Claims;
+  /** Values of parameters that only the host sets, by name. */
+  parameters?: Readonly<Record<string, GivenValue>> | undefined;
 }
+
+const given = z.union([z.string(), z.number(), z.boolean(), z.array(z.union([z.string(), z.number()]))]);
 
 const sessionSchema = z.object({
   sub: z.string().min(1),
   rights: z.array(z.enum(RIGHTS)),
   claims: z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])),
+  parameters: z.record(z.string(), given).optional(),
 });
 
 const secretKey = (secret: string): Uint8Array => new TextEncoder().encode(secret);
@@ -29,7 +36,7 @@ export const LEAST_SECRET = 32;
  * only. `seconds` is how long the token is good for; a page asks for a new one when it runs out.
  */
 export const signToken = (secret: string, session: Session, seconds = 300): Promise<string> =>
-  new SignJWT({ rights: [...session.rights], claims: session.claims })
+  new SignJWT({ rights: [...session.rights], claims: session.claims, parameters: session.parameters })
     .setProtectedHeader({ alg: 'HS256' })
     .setSubject(session.user)
     .setAudience('gaveta')
@@ -44,8 +51,8 @@ export const verifyToken = async (secret: string, token: string): Promise<Verifi
     const { payload } = await jwtVerify(token, secretKey(secret), { audience: 'gaveta', algorithms: ['HS256'] });
     const parsed = sessionSchema.safeParse(payload);
     if (!parsed.success) return { ok: false, reason: 'invalid' };
-    const { sub, rights, claims } = parsed.data;
-    return { ok: true, session: { user: sub, rights, claims } };
+    const { sub, rights, claims, parameters } = parsed.data;
+    return { ok: true, session: { user: sub, rights, claims, parameters } };
   } catch (error) {
     return { ok: false, reason: error instanceof errors.JWTExpired ? 'expired' : 'invalid' };
   }

@@ -76,14 +76,15 @@ export class EmbeddedThread {
         });
         worker.once('error', reject);
         worker.once('message', (said: { ready: boolean; message?: string }) => {
-          if (said.ready) resolve(worker);
-          else {
+          if (said.ready) {
+            // A process that ends need not wait for an idle thread.
+            worker.unref();
+            resolve(worker);
+          } else {
             void worker.terminate();
             reject(new Error(said.message));
           }
         });
-        // A server that closes need not wait for it.
-        worker.unref();
       };
       open().catch(reject);
     });

@@ -9,25 +9,33 @@ import {
   RowProblem,
   readDefinition,
   readParameters,
-  visibleModel,
   type WireRow,
 } from '@gaveta/core';
 import { createPdfWriter, SHIPPED_FONTS, shippedFontPath } from '@gaveta/output';
 import express, { type Request, type Response, Router } from 'express';
 import { z } from 'zod';
 import type { Right, Session } from '../access/session.ts';
-import type { Connection } from '../connection/connection.ts';
-import type { RegisteredModel } from '../model/define.ts';
+import type { Catalogue } from '../catalogue.ts';
+import { sqlTexts } from '../recipes/users.ts';
 import type { Run, RunRequest, Runs } from '../runs/runs.ts';
 import { openRows } from '../sql/row-source.ts';
+import { basesOf } from '../staging/bases.ts';
+import type { Workbench } from '../staging/workbench.ts';
 import type { Store } from '../store/store.ts';
 import { BODIES, checkBody, createBody, designBody, runBody, saveBody } from './bodies.ts';
+import { body } from './body.ts';
+import { createDataApi, goneSignal } from './data-api.ts';
 import { ApiError, withText } from './errors.ts';
 
 export interface ApiParts {
   store: Store;
-  models: ReadonlyMap<string, RegisteredModel>;
-  connections: ReadonlyMap<string, Connection>;
+  catalogue: Catalogue;
+  workbench: () => Workbench;
+  /** Starts of addresses that files and services may be asked at. */
+  allowedAddresses: readonly string[];
+  /** Seconds that looking at rows may take. */
+  previewSeconds: number;
+  hasKey: boolean;
   runs: Runs;
   book: FontBook;
   maxRows: number;
@@ -38,7 +46,7 @@ export interface ApiParts {
 
 /** The JSON API. Every call needs a session; fonts and the published schema alone are open. */
 export const createApi = (parts: ApiParts): Router => {
-  const { store, models, connections, runs, session } = parts;
+  const { store, catalogue, runs, session, workbench } = parts;
   const api = Router();
 
   const allow = async (request: Request, right: Right): Promise<Session> => {
@@ -46,7 +54,6 @@ export const createApi = (parts: ApiParts): Router => {
     if (!caller.rights.includes(right)) throw new ApiError('not-allowed', { right });
     return caller;
   };
-  const visible = [...models.values()].map((m) => visibleModel(m.model));
 
   api.get('/fonts', (_request, response) => {
     response.json(SHIPPED_FONTS.map(({ family, weight, italic, file }) => ({ family, weight, italic, file })));
@@ -67,7 +74,7 @@ export const createApi = (parts: ApiParts): Router => {
     );
   });
 
-  api.use(express.json({ limit: '16mb' }));
+  api.use(express.json({ limit: '96mb' }));
 
   api.get('/session', async (request, response) => {
     const { user, rights } = await session(request);
@@ -75,7 +82,8 @@ export const createApi = (parts: ApiParts): Router => {
   });
   api.get('/models', async (request, response) => {
     await session(request);
-    response.json(visible);
+    const language = request.query.language ?? request.acceptsLanguages()[0] ?? 'en';
+    response.json(catalogue.visible(String(language)));
   });
 
   api.get('/reports', async (request, response) => {
@@ -83,8 +91,10 @@ export const createApi = (parts: ApiParts): Router => {
     response.json(await store.list());
   });
   api.post('/reports', async (request, response) => {
-    const { user } = await allow(request, 'design');
+    const caller = await allow(request, 'design');
+    const { user } = caller;
     const { definition } = body(createBody, request);
+    await checkSql(caller, definition);
     response.status(201).json(await store.create(definitionOf(definition), user));
   });
   api.get('/reports/:id', async (request, response) => {
@@ -93,8 +103,10 @@ export const createApi = (parts: ApiParts): Router => {
     response.json({ ...stored, definition: report });
   });
   api.put('/reports/:id', async (request, response) => {
-    const { user } = await allow(request, 'design');
+    const caller = await allow(request, 'design');
+    const { user } = caller;
     const { definition, base, note } = body(saveBody, request);
+    await checkSql(caller, definition);
     const saved = await store.save(request.params.id, definitionOf(definition), base, user, note);
     if (saved.ok) response.json(saved.stored);
     else if (saved.reason === 'missing') throw new ApiError('unknown-report', { id: request.params.id });
@@ -118,13 +130,34 @@ export const createApi = (parts: ApiParts): Router => {
 
   const plansFor = async (report: Report): Promise<PlanContext & { nested: Map<string, Report> }> => {
     const nested = await nestedReports(store, report);
+    const recipes = new Map((await store.data.recipes()).map((r) => [r.id, r]));
     return {
-      models: [...models.values()].map((m) => m.model),
+      models: [...catalogue.models.values()].map((m) => m.model),
       report: (id) => nested.get(id) ?? null,
+      recipe: (id) => recipes.get(id) ?? null,
       rowsFromDatabase: true,
       nested,
     };
   };
+  /** Statements that a caller may not write must stand in a stored report or recipe already. */
+  const checkSql = async (caller: Session, definition: unknown): Promise<void> => {
+    const texts = sqlTexts(definition);
+    if (texts.length === 0 || caller.rights.includes('sql')) return;
+    const known = new Set((await store.data.recipes()).flatMap((r) => sqlTexts(r.steps)));
+    for (const { id } of await store.list()) {
+      const stored = await store.get(id);
+      if (stored?.read.ok) for (const text of sqlTexts(stored.read.report)) known.add(text);
+    }
+    if (texts.some((text) => !known.has(text))) throw new ApiError('not-allowed', { right: 'sql' });
+  };
+  api.use(
+    createDataApi({
+      ...parts,
+      allow,
+      reportOf: async ({ report, definition }) =>
+        definition ? definitionOf(definition) : (await storedReport(store, report ?? '')).report,
+    }),
+  );
 
   api.post('/check', async (request, response) => {
     await allow(request, 'design');
@@ -134,14 +167,23 @@ export const createApi = (parts: ApiParts): Router => {
   });
 
   api.post('/design-rows', async (request, response) => {
-    const { claims } = await allow(request, 'design');
+    const caller = await allow(request, 'design');
     const { definition, parameters } = body(designBody, request);
+    await checkSql(caller, definition);
     const report = definitionOf(definition);
     const context = await plansFor(report);
     const plan = planReport(report, context);
-    const given = readParameters(report, parameters, { use: 'design' });
-    const rows = { models, connections, claims, parameters: given.values, maxRows: parts.designRows };
-    const opened = await openRows(plan, rows);
+    const given = readParameters(report, parameters, { use: 'design', host: caller.parameters ?? {} });
+    const opened = await openRows(plan, {
+      models: catalogue.models,
+      connections: catalogue.connections,
+      claims: caller.claims,
+      parameters: given.values,
+      maxRows: parts.designRows,
+      workbench,
+      signal: goneSignal(response),
+      seconds: parts.previewSeconds,
+    });
     try {
       const levels = [];
       for (const nested of plansOf(plan))
@@ -157,14 +199,19 @@ export const createApi = (parts: ApiParts): Router => {
     const caller = await allow(request, 'definition' in asked ? 'design' : 'view');
     const report =
       'definition' in asked ? definitionOf(asked.definition) : (await storedReport(store, asked.report)).report;
-    const { values, problems } = readParameters(report, asked.parameters);
+    if ('definition' in asked) await checkSql(caller, asked.definition);
+    const { values, problems } = readParameters(report, asked.parameters, { host: caller.parameters ?? {} });
     if (problems.length > 0) {
       const detailed = withText(problems);
       throw new ApiError('wrong-parameters', { detail: detailed.map((p) => p.text).join(' ') }, { problems: detailed });
     }
     const { claims } = caller;
-    const rows = { models, connections, claims, maxRows: parts.maxRows };
-    return { report, parameters: values, problems, owner: ownerOf(caller), plans: await plansFor(report), rows };
+    const plans = await plansFor(report);
+    const wanted = connectionsAsked(report, plans, catalogue).filter((name) => !asked.credentials[name]);
+    if (wanted.length > 0) throw new ApiError('needs-sign-in', { names: wanted.join(', ') }, { connections: wanted });
+    const { connections, close } = catalogue.connectionsFor(asked.credentials);
+    const rows = { models: catalogue.models, connections, claims, maxRows: parts.maxRows, workbench };
+    return { report, parameters: values, problems, owner: ownerOf(caller), plans, rows, close };
   };
   const findRun = async (request: Request): Promise<Run> => {
     const id = String(request.params.id);
@@ -236,11 +283,15 @@ export const createApi = (parts: ApiParts): Router => {
 
 const ownerOf = (session: Session): string => JSON.stringify([session.user, session.claims]);
 
-const body = <T>(schema: z.ZodType<T>, request: Request): T => {
-  const parsed = schema.safeParse(request.body ?? {});
-  if (parsed.success) return parsed.data;
-  const detail = parsed.error.issues.map((issue) => `${issue.path.join('.') || 'body'}: ${issue.message}`).join('; ');
-  throw new ApiError('wrong-body', { detail });
+/** Connections of a report's rows that ask who runs it. */
+const connectionsAsked = (report: Report, plans: PlanContext, catalogue: Catalogue): string[] => {
+  const { asking } = catalogue;
+  if (asking.length === 0) return [];
+  const used = new Set<string>();
+  for (const plan of plansOf(planReport(report, plans))) {
+    for (const base of basesOf(plan)) used.add(catalogue.models.get(base.model)?.connection ?? '');
+  }
+  return asking.filter((name) => used.has(name));
 };
 
 const definitionOf = (json: unknown): Report => {

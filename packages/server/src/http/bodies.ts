@@ -1,9 +1,17 @@
 import { z } from 'zod';
 
-const value = z.union([z.string().max(2000), z.number(), z.null()]);
+const single = z.union([z.string().max(20_000), z.number(), z.boolean()]);
 
 /** Values by parameter name. */
-const parameters = z.record(z.string().max(80), value).default({});
+export const parameterValues = z
+  .record(z.string().max(80), z.union([single, z.null(), z.array(z.union([z.string(), z.number()])).max(1000)]))
+  .default({});
+const parameters = parameterValues;
+
+/** Who runs it, to connections that ask for that; kept nowhere. */
+const credentials = z
+  .record(z.string().max(80), z.strictObject({ user: z.string().max(200), password: z.string().max(2000) }))
+  .default({});
 /** Checked by core, which gives problems by place. */
 const definition = z.record(z.string(), z.unknown());
 
@@ -17,8 +25,8 @@ export const saveBody = z.strictObject({
 export const checkBody = z.strictObject({ definition });
 export const designBody = z.strictObject({ definition, parameters, id: z.string().max(120).optional() });
 export const runBody = z.union([
-  z.strictObject({ report: z.string().min(1).max(120), parameters }),
-  z.strictObject({ definition, parameters }),
+  z.strictObject({ report: z.string().min(1).max(120), parameters, credentials }),
+  z.strictObject({ definition, parameters, credentials }),
 ]);
 
 /** Bodies by call, as the API's description lists them. */

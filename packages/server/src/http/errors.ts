@@ -41,6 +41,29 @@ export const API_ERRORS = {
     detail:
       '{author} saved revision {revision} of this report meanwhile. Nothing of yours was lost: save as a copy, or on top of theirs.',
   },
+  'unknown-recipe': { status: 404, title: 'No such recipe', detail: 'There is no recipe “{id}”.' },
+  'recipe-in-use': {
+    status: 409,
+    title: 'The recipe is in use',
+    detail: 'Nothing was removed: {reports} take rows from it. Change them first.',
+  },
+  'unknown-connection': { status: 404, title: 'No such connection', detail: 'There is no connection “{name}”.' },
+  'connection-fixed': {
+    status: 409,
+    title: 'The name is taken',
+    detail: '“{name}” is a connection or data model of the application’s own code. Choose another name.',
+  },
+  'connection-not-usable': { status: 422, title: 'The connection does not work', detail: '{detail}' },
+  'no-key': {
+    status: 409,
+    title: 'Secrets cannot be kept',
+    detail: 'Give createGaveta an encryptionKey, so that passwords can be stored; until then nothing secret is taken.',
+  },
+  'needs-sign-in': {
+    status: 422,
+    title: 'A connection asks who you are',
+    detail: 'Give user and password for: {names}.',
+  },
   'run-failed': { status: 500, title: 'The run failed', detail: '{detail}' },
   'run-cancelled': { status: 409, title: 'The run was cancelled', detail: 'Run the report again.' },
   'too-large': { status: 413, title: 'Too large', detail: 'The request is larger than {limit}.' },

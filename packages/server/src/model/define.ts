@@ -69,7 +69,8 @@ export interface EntityInput {
   /** Function that returns rows, with its arguments in order; instead of a table. */
   function?: { name: string; arguments: Readonly<Record<string, ArgumentInput>> };
   readings?: ReadingsInput;
-  key: string;
+  /** The field that tells rows apart, or several that do together; left out: all of them do. */
+  key?: string | readonly string[];
   /** Field by which time windows choose rows. */
   time?: string;
   fields: Readonly<Record<string, FieldInput>>;
@@ -98,6 +99,8 @@ export interface TableBinding {
   columns: Map<string, string>;
   /** Formula by field, over the entity's other fields. */
   computed: Map<string, string>;
+  /** Columns that make the rows' key together, `all`: every one; null where one field is the key. */
+  keyColumns: string[] | 'all' | null;
   scope: (claims: Claims) => RowScope;
 }
 
@@ -109,6 +112,12 @@ export interface RegisteredModel {
   /** The model with its words in a language. */
   inLanguage(language: string): Model;
 }
+
+/** The hidden field that tells rows apart where no single one does. */
+export const ROW_KEY = 'row_key';
+
+const singleKey = ({ key }: EntityInput): string | null =>
+  typeof key === 'string' ? key : key?.length === 1 ? key[0]! : null;
 
 /** The words for a language: its own tag, the tag without region, or the first there is. */
 const wordsIn = (words: Words, language: string | null): string => {
@@ -137,12 +146,14 @@ const describe = (input: ModelInput, language: string | null): Model => {
         on: Object.entries(on).map(([here, there]) => ({ here, there })),
       }),
     );
+    const key = singleKey(entity);
+    if (key === null) fields.push({ name: ROW_KEY, label: '', type: 'text', hidden: true });
     const given = Object.entries(entity.function?.arguments ?? {});
     return {
       name,
       label: words(entity.label),
       plural: words(entity.plural),
-      key: entity.key,
+      key: key ?? ROW_KEY,
       fields,
       relations,
       ...maybe(entity.description),
@@ -171,9 +182,13 @@ const bindingOf = (name: string, entity: EntityInput): TableBinding => {
         }
       : { kind: 'table', table };
   const stored = fields.filter(([, f]) => f.formula === undefined);
+  const columns = new Map(stored.map(([field, { column }]) => [field, column ?? field]));
+  const isSingle = singleKey(entity) !== null;
+  const together = typeof entity.key === 'object' ? entity.key.map((field) => columns.get(field) ?? field) : null;
   return {
     source,
-    columns: new Map(stored.map(([field, { column }]) => [field, column ?? field])),
+    columns,
+    keyColumns: isSingle ? null : (together ?? 'all'),
     computed: new Map(fields.flatMap(([field, f]) => (f.formula === undefined ? [] : [[field, f.formula] as const]))),
     scope: entity.scope ?? (() => 'everything'),
   };
@@ -183,7 +198,9 @@ const bindingOf = (name: string, entity: EntityInput): TableBinding => {
 const mistakesOf = (name: string, entity: EntityInput, input: ModelInput, model: Model): string[] => {
   const mistakes: string[] = [];
   const hasField = (field: string, of: EntityInput = entity): boolean => Object.hasOwn(of.fields, field);
-  if (!hasField(entity.key)) mistakes.push(`${name}.key: there is no field “${entity.key}”`);
+  for (const field of typeof entity.key === 'string' ? [entity.key] : (entity.key ?? [])) {
+    if (!hasField(field)) mistakes.push(`${name}.key: there is no field “${field}”`);
+  }
   if (entity.time !== undefined && !['date', 'datetime'].includes(entity.fields[entity.time]?.type ?? ''))
     mistakes.push(`${name}.time: “${entity.time}” must be a field of type date or datetime`);
   for (const field of Object.keys(entity.readings?.columns ?? {})) {
@@ -207,7 +224,9 @@ const mistakesOf = (name: string, entity: EntityInput, input: ModelInput, model:
   const described = model.entities.find((e) => e.name === name)!;
   for (const [field, { formula }] of Object.entries(entity.fields)) {
     if (formula === undefined) continue;
-    const others = described.fields.filter((f) => entity.fields[f.name]!.formula === undefined);
+    const others = described.fields.filter(
+      (f) => entity.fields[f.name] && entity.fields[f.name]!.formula === undefined,
+    );
     const open = others.map(({ hidden: _, ...f }) => f);
     const checked = checkFormula(formula, rowScope(open, []));
     if (!checked.ok) {

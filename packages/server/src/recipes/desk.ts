@@ -1,16 +1,16 @@
 import {
-  encodeValue,
   type Field,
   type PlannedRecipe,
   type ReadParameters,
   type Report,
   RowProblem,
+  shownFields,
   type WireRow,
 } from '@gaveta/core';
 import type { DatabaseConnection } from '../connection/connection.ts';
 import { Bindings, type SqlNames } from '../sql/expression.ts';
 import { identifier } from '../sql/identifiers.ts';
-import { recipeTables, shownFields } from '../sql/plan-tables.ts';
+import { recipeTables } from '../sql/plan-tables.ts';
 import { recipeSql } from '../sql/recipe-query.ts';
 import { constantNames, type SourceOptions } from '../sql/row-source.ts';
 import { loadParser } from '../sql/written-check.ts';
@@ -216,7 +216,3 @@ select (select count(*)::int from l), (select count(*)::int from r),
     return this.stage.close();
   }
 }
-
-/** Bound values as they are shown beside a statement. */
-export const shownValues = (values: readonly unknown[]): string[] =>
-  values.map((v) => (v === null ? 'null' : typeof v === 'string' ? `'${v}'` : String(encodeValue(v as never))));

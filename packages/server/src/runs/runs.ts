@@ -24,6 +24,8 @@ export interface RunRequest {
   owner: string;
   plans: PlanContext;
   rows: Omit<SourceOptions, 'parameters'>;
+  /** Lets go of connections that were opened for this run alone. */
+  close?: () => Promise<void>;
 }
 
 export interface RunLimits {
@@ -110,7 +112,12 @@ export class Run {
       const prepared = prepareReport(plan, book);
       this.problems = [...request.problems, ...plan.problems, ...prepared.problems];
       const planned = performance.now();
-      const opened = await openRows(plan, { ...request.rows, parameters: request.parameters });
+      const opened = await openRows(plan, {
+        ...request.rows,
+        parameters: request.parameters,
+        signal: this.abort.signal,
+        seconds: limits.maxSeconds,
+      });
       this.queries = opened.queries;
       const planning = planned - this.started;
       const opening = performance.now() - planned;
@@ -149,9 +156,10 @@ export class Run {
         else await closed;
       }
     } catch (error) {
-      this.status = error instanceof LayoutCancelled ? 'cancelled' : 'failed';
+      this.status = error instanceof LayoutCancelled || this.abort.signal.aborted ? 'cancelled' : 'failed';
       if (this.status === 'failed') this.detail = error instanceof Error ? error.message : String(error);
     } finally {
+      await request.close?.().catch(() => {});
       this.ended = performance.now();
       this.changes.emit('change');
     }

@@ -1,10 +1,8 @@
 import { type Entity, findEntity, type Model } from '@gaveta/core';
+import { identifier } from './identifiers.ts';
 
-export const quote = (name: string): string =>
-  name
-    .split('.')
-    .map((part) => `"${part.replace(/"/g, '""')}"`)
-    .join('.');
+/** A table or column, with its schema where it has one: `crm.person`. */
+export const quote = (name: string): string => name.split('.').map(identifier).join('.');
 
 /** The tables that a statement reads: what stands after FROM for an entity, and the names of its columns there. */
 export interface Tables {

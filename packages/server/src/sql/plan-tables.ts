@@ -1,6 +1,5 @@
 import {
   type Entity,
-  type Field,
   type Model,
   type Operation,
   type PlannedRecipe,
@@ -126,6 +125,3 @@ const queryTable = (
   const rows = numbered ? `select k.*, row_number() over (${over})::int as ${ROW_NUMBER} from (\n${text}\n) k` : text;
   return `${readsOthers ? 'lateral ' : ''}(${rows})`;
 };
-
-/** Fields of a recipe that may be looked at. */
-export const shownFields = (fields: readonly Field[]): Field[] => fields.filter((f) => !f.hidden);

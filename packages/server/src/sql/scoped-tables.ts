@@ -9,7 +9,7 @@ import {
   problem,
   rowScope,
 } from '@gaveta/core';
-import type { Claims, RegisteredModel, TableBinding } from '../model/define.ts';
+import { type Claims, type RegisteredModel, ROW_KEY, type TableBinding } from '../model/define.ts';
 import { type Bindings, type SqlNames, type Term, toSql } from './expression.ts';
 import { Joins, quote, type Tables } from './joins.ts';
 
@@ -31,7 +31,7 @@ export const scopedTables = (model: RegisteredModel, claims: Claims, bindings: B
 /** What stands after FROM for an entity, before any row scope. `given`: SQL of the arguments of a function. */
 const wholeTable = (bound: TableBinding, entity: Entity, given: readonly string[], bindings: Bindings): string => {
   const stored = storedTable(bound, given, bindings);
-  if (bound.computed.size === 0) return stored;
+  if (bound.computed.size === 0 && bound.keyColumns === null) return stored;
   const others = entity.fields.filter((f) => bound.columns.has(f.name)).map(({ hidden: _, ...f }) => f);
   const names = {
     ...NO_NAMES,
@@ -42,6 +42,12 @@ const wholeTable = (bound: TableBinding, entity: Entity, given: readonly string[
     if (!checked.ok) throw new Error(`The formula of ${entity.name}.${field} is wrong: ${source}`);
     return `${toSql(checked.formula, names, bindings).sql} as ${quote(field)}`;
   });
+  if (bound.keyColumns === 'all') columns.push(`md5(w::text) as ${quote(ROW_KEY)}`);
+  else if (bound.keyColumns) {
+    // Of every part its length, so that parts cannot run into one another.
+    const parts = bound.keyColumns.map((column) => `w.${quote(column)}::text`);
+    columns.push(`concat(${parts.map((part) => `length(${part}), ':', ${part}`).join(', ')}) as ${quote(ROW_KEY)}`);
+  }
   return `(select w.*, ${columns.join(', ')} from ${stored} w)`;
 };
 

@@ -164,7 +164,7 @@ export class RunStage implements Staged {
     const name = connectionOf(base, this.context);
     const connection = this.context.connections.get(name);
     if (!model || !connection) throw new RowProblem('unknown-connection', { name });
-    const fields = base.entity.fields.filter((f) => f.name in known(base.entity));
+    const { fields } = base.entity;
     try {
       if (connection.kind === 'rows') {
         const { claims, signal } = this.context;
@@ -226,9 +226,6 @@ export class RunStage implements Staged {
     if (all.length > 0) await this.context.workbench().drop(all);
   }
 }
-
-const known = (entity: Entity): Record<string, true> =>
-  Object.fromEntries(entity.fields.map((f) => [f.name, true as const]));
 
 const entityKey = (model: string, entity: Entity, given: PlannedTable | null): string =>
   `${model}/${entity.name}/${JSON.stringify(given?.arguments ?? {}, (_, v: unknown) => (typeof v === 'bigint' ? String(v) : v))}`;

@@ -1,5 +1,8 @@
-import type { Report } from '@gaveta/core';
-import { index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+import type { Parameter, Report, Step } from '@gaveta/core';
+import { customType, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+import type { ConnectionSettings, FoundModel } from '../sources/stored.ts';
+
+const bytes = customType<{ data: Uint8Array }>({ dataType: () => 'bytea' });
 
 /** A stored report; its definition stands in its revisions. */
 export const reports = pgTable('report', {
@@ -27,3 +30,28 @@ export const revisions = pgTable(
   },
   (table) => [primaryKey({ columns: [table.reportId, table.number] }), index('revision_saved_at').on(table.savedAt)],
 );
+
+/** A recipe that reports share. */
+export const recipes = pgTable('recipe', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull(),
+  steps: jsonb('steps').$type<Step[]>().notNull(),
+  parameters: jsonb('parameters').$type<Parameter[]>().notNull(),
+  revision: integer('revision').notNull(),
+  changedAt: timestamp('changed_at', { withTimezone: true }).notNull().defaultNow(),
+  changedBy: text('changed_by').notNull(),
+});
+
+/** A connection that was made by hand. What is secret of it is sealed; see secrets/seal.ts. */
+export const connections = pgTable('connection', {
+  name: text('name').primaryKey(),
+  label: text('label').notNull(),
+  settings: jsonb('settings').$type<ConnectionSettings>().notNull(),
+  secret: text('secret'),
+  /** An uploaded file. */
+  data: bytes('data'),
+  /** Tables and fields as they were found last. */
+  model: jsonb('model').$type<FoundModel>().notNull(),
+  changedAt: timestamp('changed_at', { withTimezone: true }).notNull().defaultNow(),
+  changedBy: text('changed_by').notNull(),
+});

@@ -5,6 +5,8 @@ import { type Read, type Report, readDefinition } from '@gaveta/core';
 import { and, asc, desc, eq } from 'drizzle-orm';
 import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
+import type { Seal } from '../secrets/seal.ts';
+import { createDataStore, type DataStore } from './data-store.ts';
 import { reports, revisions } from './schema.ts';
 
 const MIGRATIONS = fileURLToPath(new URL('../../drizzle', import.meta.url));
@@ -41,11 +43,13 @@ export interface Store {
   create(report: Report, author: string, id?: string): Promise<StoredReport>;
   /** Adds a revision if `base` is still the newest one. */
   save(id: string, report: Report, base: number, author: string, note: string): Promise<Saved>;
+  /** Shared recipes and connections. */
+  data: DataStore;
   close(): Promise<void>;
 }
 
 /** `database` is an open PGlite, or a folder in which one is kept. */
-export const openStore = async (database: PGlite | string): Promise<Store> => {
+export const openStore = async (database: PGlite | string, seal: Seal | null = null): Promise<Store> => {
   const client = typeof database === 'string' ? await PGlite.create(database) : database;
   const db = drizzle(client);
   await migrate(db, { migrationsFolder: MIGRATIONS });
@@ -119,6 +123,7 @@ export const openStore = async (database: PGlite | string): Promise<Store> => {
       });
     },
 
+    data: createDataStore(db, seal),
     close: () => client.close(),
   };
 };

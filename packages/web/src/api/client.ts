@@ -1,12 +1,18 @@
 import type {
   RunState as CoreRunState,
+  DataType,
+  Field,
+  GivenValue,
   Heading,
   Model,
   Page,
+  Parameter,
   PlaceInRun,
   Problem,
+  Query,
   Report,
   RunProfile,
+  Step,
   WireRow,
 } from '@gaveta/core';
 
@@ -25,7 +31,7 @@ export class ApiFailure extends Error {
 
 export interface Session {
   user: string;
-  rights: ('view' | 'design')[];
+  rights: ('view' | 'design' | 'data' | 'sql')[];
 }
 
 export interface StoredReport {
@@ -50,7 +56,136 @@ export interface DesignRows {
   problems: SaidProblem[];
 }
 
-export type ParameterValues = Record<string, string | number | null>;
+/** Values of parameters by name, as they stand in an address. */
+export type ParameterValues = Record<string, GivenValue>;
+
+export type GivenValues = Record<string, GivenValue>;
+
+/** A data model with where its rows come from. */
+export type ModelWithOrigin = Model & {
+  origin: { connection: string; kind: 'database' | 'rows' | 'missing'; made: 'code' | 'hand' };
+};
+
+export interface StoredRecipe {
+  id: string;
+  name: string;
+  steps: Step[];
+  parameters: Parameter[];
+  revision: number;
+  changedAt: string;
+  changedBy: string;
+}
+
+export type RecipeDraft = Pick<StoredRecipe, 'name' | 'steps' | 'parameters'>;
+
+/** Steps to look at, with the values of their parameters. */
+export interface Looked {
+  steps: readonly Step[];
+  parameters: readonly Parameter[];
+  values?: Record<string, GivenValue>;
+  queries?: readonly Query[];
+}
+
+/** What looking at rows gave; `failure` says why it gave nothing. */
+export interface Look<T> {
+  found: T | null;
+  failure: { detail: string } | null;
+}
+
+export interface RecipeRows {
+  rows: WireRow[];
+  fields: Field[];
+  milliseconds: number;
+  sql: string;
+  values: (string | number | boolean | null)[];
+}
+
+export interface ColumnFacts {
+  field: string;
+  distinct: number;
+  blanks: number;
+  least: string | null;
+  most: string | null;
+}
+
+export interface Choices {
+  choices: { value: string; label: string }[];
+  more: boolean;
+  failure: { detail: string } | null;
+}
+
+export interface ConnectionList {
+  made: MadeConnection[];
+  fixed: { name: string; kind: 'database' | 'rows' }[];
+  allowedAddresses: string[];
+  keepsSecrets: boolean;
+}
+
+export interface MadeConnection {
+  name: string;
+  label: string;
+  settings: ConnectionSettings;
+  hasSecret: boolean;
+  isLocked: boolean;
+  hasFile: boolean;
+  tables: number;
+  changedAt: string;
+  changedBy: string;
+}
+
+export type ConnectionSettings =
+  | { kind: 'postgres'; host: string; port: number; database: string; user: string; ssl: boolean; asks: boolean }
+  | {
+      kind: 'file';
+      format: 'csv' | 'json' | 'xml' | 'xlsx';
+      fileName: string;
+      address?: string;
+      delimiter?: string;
+      rowsAt?: string;
+      decimal: '.' | ',';
+      dates: 'ymd' | 'dmy' | 'mdy';
+    }
+  | {
+      kind: 'http';
+      address: string;
+      rowsAt?: string;
+      paging?:
+        | { by: 'page'; parameter: string; first: number }
+        | { by: 'offset'; parameter: string; size: number; sizeParameter?: string }
+        | { by: 'next'; at: string };
+      decimal: '.' | ',';
+      dates: 'ymd' | 'dmy' | 'mdy';
+    };
+
+export interface ConnectionDraft {
+  name: string;
+  label: string;
+  settings: ConnectionSettings;
+  secret?: { password?: string; connectionString?: string; headers?: Record<string, string> };
+  /** An uploaded file, as base64. */
+  data?: string;
+}
+
+export interface FoundSourceTable {
+  name: string;
+  label: string;
+  fields: { name: string; label: string; type: DataType }[];
+}
+
+export interface SourceChange {
+  table: string;
+  field: string | null;
+  change: 'added' | 'gone' | 'type';
+  from?: string;
+  to?: string;
+}
+
+export interface FieldUser {
+  kind: 'report' | 'recipe';
+  id: string;
+  name: string;
+  field: string;
+}
 
 /** Where the token comes from in an embedded frame; standing alone, the host's own session is used. */
 interface TokenSource {
@@ -101,7 +236,7 @@ const part = encodeURIComponent;
 
 export const api = {
   session: () => json<Session>('/session'),
-  models: () => json<Model[]>('/models'),
+  models: () => json<ModelWithOrigin[]>('/models'),
   reports: () => json<StoredReport[]>('/reports'),
   report: (id: string) => json<StoredReport & { definition: Report }>(`/reports/${part(id)}`),
   create: (definition: Report) => json<StoredReport>('/reports', withBody('POST', { definition })),
@@ -109,8 +244,11 @@ export const api = {
     json<StoredReport>(`/reports/${part(id)}`, withBody('PUT', { definition, base })),
   designRows: (definition: Report, signal: AbortSignal) =>
     json<DesignRows>('/design-rows', { ...withBody('POST', { definition, parameters: {} }), signal }),
-  run: (report: string, parameters: ParameterValues) =>
-    json<RunState>('/runs', withBody('POST', { report, parameters })),
+  run: (
+    report: string,
+    parameters: ParameterValues,
+    credentials: Record<string, { user: string; password: string }> = {},
+  ) => json<RunState>('/runs', withBody('POST', { report, parameters, credentials })),
   cancel: (run: string) => json<RunState>(`/runs/${part(run)}`, { method: 'DELETE' }),
   pages: (run: string, from: number, count: number) =>
     json<Page[]>(`/runs/${part(run)}/pages?from=${from}&count=${count}`),
@@ -118,6 +256,45 @@ export const api = {
   anchor: (run: string, name: string) => json<PlaceInRun | null>(`/runs/${part(run)}/anchor?name=${part(name)}`),
   profile: (run: string) => json<RunProfile | null>(`/runs/${part(run)}/profile`),
   pdf: async (run: string) => (await send(`/runs/${part(run)}/pdf`, {})).blob(),
+
+  recipes: () => json<StoredRecipe[]>('/recipes'),
+  createRecipe: (draft: RecipeDraft) => json<StoredRecipe>('/recipes', withBody('POST', draft)),
+  saveRecipe: (id: string, draft: RecipeDraft, base: number) =>
+    json<StoredRecipe>(`/recipes/${part(id)}`, withBody('PUT', { ...draft, base })),
+  removeRecipe: async (id: string): Promise<void> => void (await send(`/recipes/${part(id)}`, { method: 'DELETE' })),
+  recipeUsers: (id: string) =>
+    json<{ kind: 'report' | 'recipe'; id: string; name: string }[]>(`/recipes/${part(id)}/users`),
+  recipeRows: (asked: Looked & { rows?: number }, signal: AbortSignal) =>
+    json<Look<RecipeRows>>('/recipe/rows', { ...withBody('POST', asked), signal }),
+  recipeCount: (asked: Looked, signal: AbortSignal) =>
+    json<Look<{ count: number; milliseconds: number }>>('/recipe/count', { ...withBody('POST', asked), signal }),
+  recipeFacts: (asked: Looked, signal: AbortSignal) =>
+    json<Look<ColumnFacts[]>>('/recipe/facts', { ...withBody('POST', asked), signal }),
+  recipeValues: (asked: Looked & { field: string; search?: string }, signal: AbortSignal) =>
+    json<Look<{ value: string; count: number }[]>>('/recipe/values', { ...withBody('POST', asked), signal }),
+  recipeFit: (asked: Looked & { there: readonly Step[]; on: { here: string; there: string }[] }, signal: AbortSignal) =>
+    json<Look<{ here: number; there: number; hereAlone: number; thereAlone: number }>>('/recipe/fit', {
+      ...withBody('POST', asked),
+      signal,
+    }),
+  describeSql: (asked: { model: string; text: string; parameters: readonly Parameter[] }, signal: AbortSignal) =>
+    json<{
+      columns: { name: string; type: DataType }[] | null;
+      failure: { detail: string; position: number | null } | null;
+    }>('/sql/describe', { ...withBody('POST', asked), signal }),
+  choices: (
+    asked: { report?: string; definition?: Report; parameter: string; values: ParameterValues; search: string },
+    signal: AbortSignal,
+  ) => json<Choices>('/choices', { ...withBody('POST', asked), signal }),
+  connections: () => json<ConnectionList>('/connections'),
+  testConnection: (draft: ConnectionDraft, signal: AbortSignal) =>
+    json<{ tables: FoundSourceTable[] }>('/connections/test', { ...withBody('POST', draft), signal }),
+  putConnection: (draft: ConnectionDraft) =>
+    json<{ tables: FoundSourceTable[]; changes: SourceChange[] }>('/connections', withBody('PUT', draft)),
+  refreshConnection: (name: string) =>
+    json<{ changes: SourceChange[]; users: FieldUser[] }>(`/connections/${part(name)}/refresh`, withBody('POST', {})),
+  removeConnection: async (name: string): Promise<void> =>
+    void (await send(`/connections/${part(name)}`, { method: 'DELETE' })),
 
   /** Follows a run until it ends. */
   async follow(run: string, onState: (state: RunState) => void, signal: AbortSignal): Promise<void> {

@@ -11,6 +11,7 @@ import {
   type Placeable,
   parameterType,
   type Report,
+  shownFields,
 } from '@gaveta/core';
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { type PointerEvent, useMemo, useState } from 'react';
@@ -57,13 +58,15 @@ const groupsOf = (
   for (const { drawer } of drawers.reverse()) {
     const entity = model && entityOf(report, model, drawer, parents);
     if (!entity) continue;
-    const own = entity.fields.map((f): Placeable => ({ label: f.label, type: f.type, drawer, path: [f.name] }));
+    const own = shownFields(entity.fields).map(
+      (f): Placeable => ({ label: f.label, type: f.type, drawer, path: [f.name] }),
+    );
     groups.push({ id: drawer.id, label: drawerLabel(drawer), note: '', fields: own });
     for (const relation of entity.relations.filter((r) => r.kind === 'one')) {
       const target = findEntity(model, relation.to);
       // What a drawer around it brings is listed there.
       if (!target || drawers.some((d) => d.drawer.name === relation.name)) continue;
-      const fields = target.fields.map(
+      const fields = shownFields(target.fields).map(
         (f): Placeable => ({ label: f.label, type: f.type, drawer, path: [relation.name, f.name] }),
       );
       groups.push({

@@ -1,4 +1,4 @@
-import { findItem, type Report } from '@gaveta/core';
+import { findItem, type Report, reportModel } from '@gaveta/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ChevronLeft, Play, Redo2, Save, Undo2 } from 'lucide-react';
 import { Popover } from 'radix-ui';
@@ -34,6 +34,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
     staleTime: Number.POSITIVE_INFINITY,
   });
   const models = useQuery({ queryKey: ['models'], queryFn: api.models });
+  const recipes = useQuery({ queryKey: ['recipes'], queryFn: api.recipes });
   const history = useDesigner((s) => s.history);
   const savedReport = useDesigner((s) => s.savedReport);
   const [base, setBase] = useState(0);
@@ -139,7 +140,10 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
 
   if (stored.error) return <Failure error={stored.error} retry={() => void stored.refetch()} />;
   if (!report || !history) return <Notice>{t('app.loading')}</Notice>;
-  const model = models.data?.find((m) => m.name === report.model) ?? null;
+  const { model } = reportModel(report, {
+    models: models.data ?? [],
+    recipe: (name) => recipes.data?.find((r) => r.id === name) ?? null,
+  });
   const lastDone = history.done.at(-1)?.name;
   const lastUndone = history.undone.at(-1)?.name;
   const viewer = home === null ? `/embed/reports/${id}` : `/reports/${id}`;

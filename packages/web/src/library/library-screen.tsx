@@ -76,6 +76,11 @@ export const LibraryScreen = () => {
     <div className="flex h-full flex-col">
       <header className="flex h-11 items-center gap-3 border-b border-rule px-4">
         <h1 className="text-[15px] font-semibold">{t('library.title')}</h1>
+        {canDesign && (
+          <Link to="/data" className="text-ink-2 hover:text-pine">
+            {t('data.title')}
+          </Link>
+        )}
         <span className="flex-1" />
         <span className="text-ink-3">{session.data && t('app.signedInAs', { user: session.data.user })}</span>
       </header>

@@ -1,4 +1,4 @@
-import type { Model, Problem, Report } from '@gaveta/core';
+import type { Model, Problem, Recipe, Report } from '@gaveta/core';
 import type { DesignRows } from '../api/client.ts';
 
 /** What the page and the layout worker say to each other. Every job has a number; only the newest one matters. */
@@ -7,6 +7,7 @@ export type ToWorker =
       kind: 'start';
       fonts: { family: string; weight: 400 | 700; italic: boolean; data: ArrayBuffer }[];
       models: Model[];
+      recipes: Recipe[];
     }
   | { kind: 'layout'; job: number; report: Report; nested: Record<string, Report> }
   | { kind: 'rows'; job: number; signature: string; rows: DesignRows };

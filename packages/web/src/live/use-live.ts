@@ -53,11 +53,12 @@ export const useLive = (report: Report | null, on: boolean): LiveView => {
   latest.current = report;
   const said = useRef(useFailureText());
   const models = useQuery({ queryKey: ['models'], queryFn: api.models });
+  const recipes = useQuery({ queryKey: ['recipes'], queryFn: api.recipes });
   const fonts = useQuery({ queryKey: ['fonts'], queryFn: fetchFonts, staleTime: Number.POSITIVE_INFINITY });
-  const ready = models.data !== undefined && fonts.data !== undefined;
+  const ready = models.data !== undefined && recipes.data !== undefined && fonts.data !== undefined;
 
   useEffect(() => {
-    if (!models.data || !fonts.data) return;
+    if (!models.data || !recipes.data || !fonts.data) return;
     const started = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
     let fetching = new AbortController();
     worker.current = started;
@@ -95,13 +96,18 @@ export const useLive = (report: Report | null, on: boolean): LiveView => {
           data satisfies never;
       }
     });
-    started.postMessage({ kind: 'start', fonts: fonts.data, models: models.data } satisfies ToWorker);
+    started.postMessage({
+      kind: 'start',
+      fonts: fonts.data,
+      models: models.data,
+      recipes: recipes.data,
+    } satisfies ToWorker);
     return () => {
       started.terminate();
       fetching.abort();
       worker.current = null;
     };
-  }, [models.data, fonts.data]);
+  }, [models.data, recipes.data, fonts.data]);
 
   useEffect(() => {
     if (!ready || !report || !on) return;

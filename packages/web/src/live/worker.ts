@@ -12,6 +12,7 @@ import {
   prepareReport,
   problem,
   problemText,
+  type Recipe,
   type Report,
   type Row,
   readParameters,
@@ -28,6 +29,9 @@ const MOST_COUNTED = 5000;
 
 let book: FontBook | null = null;
 let models: Model[] = [];
+let recipes: Recipe[] = [];
+/** Stays the same, so that stretches of time that end now do not ask for other rows at every edit. */
+const now = Date.now();
 let held: { signature: string; rows: DesignRows; decoded: Row[][] | null } | null = null;
 let waiting: { job: number; report: Report; nested: Record<string, Report> } | null = null;
 let abort = new AbortController();
@@ -40,6 +44,7 @@ addEventListener('message', (event: MessageEvent<ToWorker>) => {
     case 'start':
       book = new FontBook(message.fonts.map((f) => ({ ...f, data: new Uint8Array(f.data) })));
       models = message.models;
+      recipes = message.recipes;
       return;
     case 'layout':
       waiting = message;
@@ -62,10 +67,15 @@ const work = async ({ job, report, nested }: NonNullable<typeof waiting>): Promi
   const started = performance.now();
   try {
     const known = { ...held?.rows.nested, ...nested };
-    const context: PlanContext = { models, report: (id) => known[id] ?? null, rowsFromDatabase: true };
+    const context: PlanContext = {
+      models,
+      report: (id) => known[id] ?? null,
+      recipe: (id) => recipes.find((r) => r.id === id) ?? null,
+      rowsFromDatabase: true,
+    };
     const plan = planReport(report, context);
     const prepared = prepareReport(plan, book);
-    const given = readParameters(report, {}, { use: 'design' });
+    const given = readParameters(report, {}, { use: 'design', now });
     const signature = rowsSignature(plan, given.values);
     if (held?.signature !== signature) {
       say({ kind: 'need-rows', job, signature });

@@ -1,108 +1,129 @@
-import type { Parameter } from '@gaveta/core';
+import { fitsParameter, type GivenValue, type Parameter, splitRange, USUAL_WINDOWS } from '@gaveta/core';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import type { ParameterValues } from '../api/client.ts';
-import { Button, inputLook } from '../ui/controls.tsx';
+import { Button } from '../ui/controls.tsx';
 import { Panel } from '../ui/panel.tsx';
+import { ParameterEditor } from './parameter-editor.tsx';
+import type { ChoiceSource } from './use-choices.ts';
 
 interface ChipsProps {
   parameters: readonly Parameter[];
   values: ParameterValues;
-  onChange: (name: string, value: string | number | null) => void;
+  onChange: (name: string, value: GivenValue) => void;
+  /** Where choices out of rows are asked for. */
+  source?: ChoiceSource | undefined;
 }
 
 /** The parameters as chips above the page, each edited in place. */
-export const ParameterChips = ({ parameters, values, onChange }: ChipsProps) => {
+export const ParameterChips = ({ parameters, values, onChange, source }: ChipsProps) => {
   const { t } = useTranslation();
-  if (parameters.length === 0) return null;
+  const shown = parameters.filter((p) => !p.hidden && !p.fromHost);
+  if (shown.length === 0) return null;
   return (
     <nav
       aria-label={t('viewer.parameters')}
       className="flex flex-wrap items-center gap-2 border-b border-rule px-3.5 py-2"
     >
-      {parameters.map((parameter) => (
-        <Chip key={parameter.name} parameter={parameter} value={values[parameter.name] ?? null} onChange={onChange} />
+      {shown.map((parameter) => (
+        <Chip
+          key={parameter.name}
+          parameter={parameter}
+          values={values}
+          value={values[parameter.name] ?? null}
+          onChange={onChange}
+          source={source}
+        />
       ))}
     </nav>
   );
 };
 
-const shownValue = (parameter: Parameter, value: string | number | null): string => {
-  const effective = value ?? parameter.default ?? null;
-  if (effective === null || effective === '') return '';
-  return parameter.choices?.find((c) => c.value === String(effective))?.label ?? String(effective);
-};
-
-interface ChipProps {
+interface ChipProps extends Pick<ChipsProps, 'values' | 'onChange' | 'source'> {
   parameter: Parameter;
-  value: string | number | null;
-  onChange: ChipsProps['onChange'];
+  value: GivenValue;
 }
 
-const Chip = ({ parameter, value, onChange }: ChipProps) => {
+const Chip = ({ parameter, value, values, onChange, source }: ChipProps) => {
   const { t } = useTranslation();
   const [open, setOpen] = useState(false);
-  const [draft, setDraft] = useState('');
-  const { name, label, help, type, choices, required } = parameter;
-  const shown = shownValue(parameter, value);
-  const apply = (next: string): void => {
+  const [refused, setRefused] = useState(false);
+  const { name, label, help, required } = parameter;
+  const effective = value ?? parameter.default ?? null;
+  const shown = useShownValue(parameter, effective);
+  const apply = (next: GivenValue): void => {
+    const fits = fitsParameter({ name: '', language: 'en', timeZone: 'UTC', parameters: [] }, parameter, next);
+    setRefused(!fits);
+    if (!fits) return;
     setOpen(false);
-    onChange(name, next === '' ? null : next);
+    onChange(name, next === '' || (Array.isArray(next) && next.length === 0) ? null : next);
   };
   return (
     <Popover.Root
       open={open}
       onOpenChange={(next) => {
         setOpen(next);
-        setDraft(String(value ?? parameter.default ?? ''));
+        setRefused(false);
       }}
     >
       <Popover.Trigger asChild>
         <Button look="chip" className={shown === '' && required ? 'border-rust' : ''}>
-          {label} <b>{shown || (required ? t('viewer.needValue') : t('viewer.all'))}</b>
+          {label}{' '}
+          <b>
+            {shown ||
+              (parameter.defaultFormula ? t('viewer.byItself') : required ? t('viewer.needValue') : t('viewer.all'))}
+          </b>
         </Button>
       </Popover.Trigger>
-      <Panel align="start" className="w-64 p-3">
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            apply(draft);
-          }}
-        >
-          {help && <p className="mb-2 text-ink-3">{help}</p>}
-          {type === 'choice' ? (
-            <div role="listbox" aria-label={label} className="max-h-72 overflow-auto">
-              {[...(required ? [] : [{ value: '', label: t('viewer.all') }]), ...(choices ?? [])].map((choice) => (
-                <button
-                  key={choice.value}
-                  type="button"
-                  role="option"
-                  aria-selected={draft === choice.value}
-                  className={`block h-7 w-full rounded px-2 text-left hover:bg-desk/60 ${draft === choice.value ? 'bg-pine-soft font-semibold' : ''}`}
-                  onClick={() => apply(choice.value)}
-                >
-                  {choice.label}
-                </button>
-              ))}
-            </div>
-          ) : (
-            <div className="flex gap-2">
-              <input
-                className={inputLook}
-                aria-label={label}
-                type={type === 'date' ? 'date' : 'text'}
-                inputMode={type === 'number' ? 'decimal' : undefined}
-                value={draft}
-                onChange={(event) => setDraft(event.target.value)}
-              />
-              <Button look="primary" type="submit">
-                {t('viewer.apply')}
-              </Button>
-            </div>
-          )}
-        </form>
+      <Panel align="start" className="w-72 p-3">
+        {help && <p className="mb-2 text-ink-3">{help}</p>}
+        <ParameterEditor parameter={parameter} value={effective} values={values} source={source} onApply={apply} />
+        {refused && (
+          <p role="alert" className="mt-2 text-rust">
+            {t(`viewer.expected_${parameter.type}`)}
+          </p>
+        )}
       </Panel>
     </Popover.Root>
   );
+};
+
+/** A value as its chip says it. */
+const useShownValue = (parameter: Parameter, value: GivenValue): string => {
+  const { t, i18n } = useTranslation();
+  if (value === null || value === '') return '';
+  const { type, choices } = parameter;
+  const label = (one: string): string => choices?.find((c) => c.value === one)?.label ?? one;
+  const day = (text: string): string => {
+    const date = new Date(text.length === 10 ? `${text}T00:00` : text);
+    return Number.isNaN(date.getTime()) ? text : date.toLocaleDateString(i18n.language, { dateStyle: 'medium' });
+  };
+  switch (type) {
+    case 'choices': {
+      const list = Array.isArray(value) ? value.map(String) : String(value).split(',');
+      return list.length > 2 ? t('viewer.chosen', { count: list.length }) : list.map(label).join(', ');
+    }
+    case 'choice':
+      return label(String(value));
+    case 'boolean':
+      return t(String(value) === 'true' ? 'data.yes' : 'data.no');
+    case 'date':
+      return day(String(value));
+    case 'dates':
+    case 'window': {
+      const text = String(value);
+      const usual = Object.hasOwn(USUAL_WINDOWS, text)
+        ? t(`viewer.window_${text}`)
+        : parameter.windows?.find((w) => w.value === text)?.label;
+      if (type === 'window' && usual) return usual;
+      const ends = splitRange(text);
+      return ends ? ends.map((end) => (end === '' ? '…' : day(end))).join(' – ') : text;
+    }
+    case 'text':
+    case 'number':
+      return String(value);
+    default:
+      return type satisfies never;
+  }
 };

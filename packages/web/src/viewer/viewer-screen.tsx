@@ -1,4 +1,4 @@
-import { type LinkTarget, type PlaceInRun, paperSize } from '@gaveta/core';
+import { type GivenValue, joinChoices, type LinkTarget, type PlaceInRun, paperSize } from '@gaveta/core';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { ChevronLeft, ChevronRight, Download, ListTree, Minus, PencilRuler, Plus, Printer } from 'lucide-react';
 import { Popover } from 'radix-ui';
@@ -36,11 +36,11 @@ export const ViewerScreen = ({ home }: { home: string | null }) => {
   const { state, error } = useRun(id, parameters, attempt);
 
   const setParameter = useCallback(
-    (name: string, value: string | number | null) =>
+    (name: string, value: GivenValue) =>
       setSearch((old) => {
         const next = new URLSearchParams(old);
         if (value === null) next.delete(name);
-        else next.set(name, String(value));
+        else next.set(name, Array.isArray(value) ? joinChoices(value.map(String)) : String(value));
         return next;
       }),
     [setSearch],
@@ -133,6 +133,7 @@ export const ViewerScreen = ({ home }: { home: string | null }) => {
         parameters={report.data?.definition.parameters ?? []}
         values={parameters}
         onChange={setParameter}
+        source={{ report: id }}
       />
       <div className="flex min-h-0 flex-1">
         {hasOutline && wing && (

@@ -1,0 +1,395 @@
+import {
+  type GivenParameters,
+  type Parameter,
+  type PlannedRecipe,
+  planRecipe,
+  problem,
+  type Query,
+  type RecipeContext,
+  type Report,
+  RowProblem,
+  readParameters,
+  type Step,
+  shownFields,
+} from '@gaveta/core';
+import { type Request, type Response, Router } from 'express';
+import type { Right, Session } from '../access/session.ts';
+import type { Catalogue } from '../catalogue.ts';
+import { ConnectionError, StatementError } from '../connection/connection.ts';
+import { choiceSteps } from '../recipes/choices.ts';
+import { type DeskOptions, RecipeDesk } from '../recipes/desk.ts';
+import { fieldUsers, sqlTexts, usersOf } from '../recipes/users.ts';
+import { SourceError } from '../sources/raw.ts';
+import { changesBetween, findModel, type StoredSource } from '../sources/stored.ts';
+import { Bindings } from '../sql/expression.ts';
+import { writtenTables } from '../sql/plan-tables.ts';
+import { constantNames } from '../sql/row-source.ts';
+import { readyStatement } from '../sql/written.ts';
+import { loadParser } from '../sql/written-check.ts';
+import type { Workbench } from '../staging/workbench.ts';
+import type { Store } from '../store/store.ts';
+import { body } from './body.ts';
+import {
+  choicesBody,
+  connectionBody,
+  countBody,
+  describeBody,
+  fitBody,
+  previewBody,
+  recipeBody,
+  saveRecipeBody,
+  valuesBody,
+} from './data-bodies.ts';
+import { ApiError, withText } from './errors.ts';
+
+export interface DataApiParts {
+  store: Store;
+  catalogue: Catalogue;
+  workbench: () => Workbench;
+  allow: (request: Request, right: Right) => Promise<Session>;
+  /** A stored report, or the one in a body. */
+  reportOf: (asked: {
+    report?: string | undefined;
+    definition?: Record<string, unknown> | undefined;
+  }) => Promise<Report>;
+  allowedAddresses: readonly string[];
+  maxRows: number;
+  /** Seconds that looking at rows may take. */
+  previewSeconds: number;
+  hasKey: boolean;
+}
+
+/** Aborted when the caller goes away before the answer is complete. */
+export const goneSignal = (response: Response): AbortSignal => {
+  const abort = new AbortController();
+  response.on('close', () => {
+    if (!response.writableFinished) abort.abort();
+  });
+  return abort.signal;
+};
+
+const MOST_CHOICES = 200;
+
+/** Recipes, connections and what can be seen of rows before a report shows them. */
+export const createDataApi = (parts: DataApiParts): Router => {
+  const { store, catalogue, allow, maxRows, workbench, previewSeconds } = parts;
+  const api = Router();
+  const { data } = store;
+
+  const contextFor = async (
+    parameters: readonly Parameter[],
+    queries: readonly Query[] = [],
+  ): Promise<RecipeContext> => {
+    const shared = new Map((await data.recipes()).map((r) => [r.id, r]));
+    const models = [...catalogue.models.values()].map((m) => m.model);
+    return { models, recipe: (id) => shared.get(id) ?? null, queries, parameters };
+  };
+
+  interface Looked {
+    steps: Step[];
+    parameters: Parameter[];
+    queries: Query[];
+    values: GivenParameters;
+    language: string;
+    timeZone: string;
+  }
+  const deskOptions = (caller: Session, asked: Omit<Looked, 'steps' | 'queries'>, response: Response): DeskOptions => {
+    const { language, timeZone, parameters } = asked;
+    const report = { name: '', language, timeZone, parameters };
+    const { values } = readParameters(report, asked.values, { use: 'design', host: caller.parameters ?? {} });
+    return {
+      models: catalogue.models,
+      connections: catalogue.connections,
+      claims: caller.claims,
+      maxRows,
+      workbench,
+      signal: goneSignal(response),
+      seconds: previewSeconds,
+      report,
+      values,
+    };
+  };
+  const checkSql = async (caller: Session, steps: readonly Step[]): Promise<void> => {
+    if (caller.rights.includes('sql')) return;
+    const known = new Set((await data.recipes()).flatMap((r) => sqlTexts(r.steps)));
+    if (sqlTexts(steps).some((text) => !known.has(text))) throw new ApiError('not-allowed', { right: 'sql' });
+  };
+  /** Plans steps, opens a desk and gives what `look` finds; what fails at the source is said, not thrown. */
+  const looking = async <T>(
+    request: Request,
+    response: Response,
+    asked: Looked,
+    others: readonly Step[],
+    look: (desk: RecipeDesk, recipe: PlannedRecipe, other: PlannedRecipe | null) => Promise<T>,
+  ): Promise<void> => {
+    const caller = await allow(request, 'design');
+    await checkSql(caller, [...asked.steps, ...others]);
+    const context = await contextFor(asked.parameters, asked.queries);
+    const recipe = planRecipe({ name: 'recipe', steps: asked.steps }, context);
+    const other = others.length > 0 ? planRecipe({ name: 'other', steps: others }, context) : null;
+    const planned = recipe.steps.map(({ fields, problems }) => ({
+      fields: shownFields(fields),
+      problems: withText(problems),
+    }));
+    const facts = { steps: planned, problems: withText(recipe.problems) };
+    if (!recipe.steps.some((s) => s.operation)) {
+      response.json({ ...facts, found: null, failure: null });
+      return;
+    }
+    try {
+      const desk = await RecipeDesk.open(other ? [recipe, other] : [recipe], deskOptions(caller, asked, response));
+      try {
+        response.json({ ...facts, found: await look(desk, recipe, other), failure: null });
+      } finally {
+        await desk.close();
+      }
+    } catch (error) {
+      if (!(error instanceof RowProblem)) throw error;
+      response.json({ ...facts, found: null, failure: failureOf(error) });
+    }
+  };
+
+  api.get('/recipes', async (request, response) => {
+    await allow(request, 'view');
+    response.json(await data.recipes());
+  });
+  api.post('/recipes', async (request, response) => {
+    const caller = await allow(request, 'design');
+    const given = body(recipeBody, request);
+    await checkSql(caller, given.steps);
+    response.status(201).json(await data.createRecipe(given, caller.user));
+  });
+  api.put('/recipes/:id', async (request, response) => {
+    const caller = await allow(request, 'design');
+    const { base, ...given } = body(saveRecipeBody, request);
+    const { id } = request.params;
+    await checkSql(caller, given.steps);
+    const saved = await data.saveRecipe(id, given, base, caller.user);
+    if (saved.ok) response.json(saved.stored);
+    else if (saved.reason === 'missing') throw new ApiError('unknown-recipe', { id });
+    else {
+      const { current } = saved;
+      throw new ApiError('conflict', { author: current.changedBy, revision: current.revision }, { current });
+    }
+  });
+  api.delete('/recipes/:id', async (request, response) => {
+    await allow(request, 'design');
+    const { id } = request.params;
+    const users = await usersOf(store, id);
+    if (users.length > 0) throw new ApiError('recipe-in-use', { reports: users.map((u) => u.name).join(', ') });
+    if (!(await data.removeRecipe(id))) throw new ApiError('unknown-recipe', { id });
+    response.status(204).end();
+  });
+  api.get('/recipes/:id/users', async (request, response) => {
+    await allow(request, 'view');
+    response.json(await usersOf(store, request.params.id));
+  });
+
+  api.post('/recipe/rows', async (request, response) => {
+    const asked = body(previewBody, request);
+    await looking(request, response, asked, [], async (desk, recipe) => {
+      const { rows, milliseconds, fields, sql, values } = await desk.rows(recipe, asked.rows);
+      return { rows, milliseconds, fields, sql, values };
+    });
+  });
+  api.post('/recipe/count', async (request, response) => {
+    await looking(request, response, body(countBody, request), [], (desk, recipe) => desk.count(recipe));
+  });
+  api.post('/recipe/facts', async (request, response) => {
+    await looking(request, response, body(countBody, request), [], (desk, recipe) => desk.facts(recipe));
+  });
+  api.post('/recipe/values', async (request, response) => {
+    const asked = body(valuesBody, request);
+    await looking(request, response, asked, [], async (desk, recipe) => {
+      const isThere = recipe.fields.some((f) => f.name === asked.field && !f.hidden && f.type !== 'picture');
+      return isThere ? desk.values(recipe, asked.field, asked.search, MOST_CHOICES) : [];
+    });
+  });
+  api.post('/recipe/fit', async (request, response) => {
+    const asked = body(fitBody, request);
+    await looking(request, response, asked, asked.there, async (desk, recipe, other) => {
+      const known = asked.on.filter(
+        ({ here, there }) => recipe.fields.some((f) => f.name === here) && other!.fields.some((f) => f.name === there),
+      );
+      return known.length === asked.on.length ? desk.fit(recipe, other!, asked.on) : null;
+    });
+  });
+
+  api.post('/sql/describe', async (request, response) => {
+    const caller = await allow(request, 'sql');
+    const asked = body(describeBody, request);
+    const model = catalogue.models.get(asked.model);
+    if (!model) throw new ApiError('wrong-body', { detail: `There is no data model “${asked.model}”.` });
+    const connection = catalogue.connections.get(model.connection);
+    if (connection?.kind !== 'database')
+      throw new ApiError('wrong-body', {
+        detail: `“${asked.model}” is no database, so no statement can be sent to it.`,
+      });
+    await loadParser();
+    const bindings = new Bindings();
+    const report = { name: '', language: 'en', timeZone: 'UTC', parameters: asked.parameters };
+    const { values } = readParameters(report, asked.values, { use: 'design', host: caller.parameters ?? {} });
+    const names = constantNames({ report: report as unknown as Report }, values, caller.claims, bindings, null);
+    let written: ((position: number) => number | null) | null = null;
+    try {
+      const tables = writtenTables(model, caller.claims, bindings);
+      const ready = readyStatement(asked.text, { tables, names });
+      written = ready.written;
+      const before = connection.reader ?? [];
+      const query = { text: ready.text, values: bindings.values, before };
+      const options = { seconds: previewSeconds, byHand: true, signal: goneSignal(response) };
+      response.json({ columns: await connection.describe(query, options), failure: null });
+    } catch (error) {
+      if (!(error instanceof StatementError) && !(error instanceof ConnectionError)) throw error;
+      const at = error instanceof StatementError ? error.position : null;
+      const position = at === null || written === null ? at : written(at);
+      response.json({ columns: null, failure: { detail: error.message, position } });
+    }
+  });
+
+  api.post('/choices', async (request, response) => {
+    const caller = await allow(request, 'view');
+    const asked = body(choicesBody, request);
+    if (asked.definition) await allow(request, 'design');
+    const report = await parts.reportOf(asked);
+    const parameter = report.parameters.find((p) => p.name === asked.parameter);
+    if (!parameter?.choicesFrom)
+      throw new ApiError('wrong-body', { detail: `“${asked.parameter}” has no choices from rows.` });
+    const context = await contextFor(report.parameters, report.queries ?? []);
+    const recipe = planRecipe({ name: parameter.name, steps: choiceSteps(report, parameter, asked.search) }, context);
+    if (recipe.problems.length > 0) {
+      response.json({ choices: [], more: false, failure: { detail: withText(recipe.problems)[0]!.text } });
+      return;
+    }
+    try {
+      const options = deskOptions(caller, { ...report, values: asked.values }, response);
+      const desk = await RecipeDesk.open([recipe], options);
+      try {
+        const { rows } = await desk.rows(recipe, MOST_CHOICES + 1);
+        const choices = rows
+          .slice(0, MOST_CHOICES)
+          .map(([value, label]) => ({ value: String(value), label: String(label ?? value) }));
+        response.json({ choices, more: rows.length > MOST_CHOICES, failure: null });
+      } finally {
+        await desk.close();
+      }
+    } catch (error) {
+      if (!(error instanceof RowProblem)) throw error;
+      response.json({ choices: [], more: false, failure: failureOf(error) });
+    }
+  });
+
+  api.get('/connections', async (request, response) => {
+    await allow(request, 'design');
+    const made = catalogue.made.map(({ source, hasSecret, isLocked, found, changedAt, changedBy }) => ({
+      name: source.name,
+      label: source.label,
+      settings: source.settings,
+      hasSecret,
+      isLocked,
+      hasFile: source.data !== null,
+      tables: 'tables' in found ? found.tables.length : Object.keys(found.input.entities).length,
+      changedAt,
+      changedBy,
+    }));
+    const fixed = [...catalogue.connections].flatMap(([name, connection]) =>
+      catalogue.isFixed(name) ? [{ name, kind: connection.kind }] : [],
+    );
+    response.json({ made, fixed, allowedAddresses: parts.allowedAddresses, keepsSecrets: parts.hasKey });
+  });
+  const sourceIn = (request: Request): StoredSource => {
+    const { name, label, settings, secret, data: file } = body(connectionBody, request);
+    if (catalogue.isFixed(name)) throw new ApiError('connection-fixed', { name });
+    const before = catalogue.made.find((c) => c.source.name === name)?.source;
+    // A secret goes on only to where it was meant for.
+    const kept = before && sameTarget(before.settings, settings) ? before.secret : {};
+    return {
+      name,
+      label,
+      settings,
+      secret: secret ?? kept,
+      data: file === undefined ? (before?.data ?? null) : Uint8Array.from(Buffer.from(file, 'base64')),
+    };
+  };
+  const looked = async (source: StoredSource, response: Response) => {
+    try {
+      const signal = AbortSignal.any([goneSignal(response), AbortSignal.timeout(60_000)]);
+      return await findModel(source, { allowedAddresses: parts.allowedAddresses, signal });
+    } catch (error) {
+      if (error instanceof SourceError || error instanceof ConnectionError || error instanceof StatementError)
+        throw new ApiError('connection-not-usable', { detail: sentence(error.message) });
+      throw error;
+    }
+  };
+  api.post('/connections/test', async (request, response) => {
+    await allow(request, 'data');
+    const found = await looked(sourceIn(request), response);
+    response.json({ tables: tablesOf(found) });
+  });
+  api.put('/connections', async (request, response) => {
+    const { user } = await allow(request, 'data');
+    const source = sourceIn(request);
+    const found = await looked(source, response);
+    if (Object.keys(source.secret).length > 0 && !parts.hasKey) throw new ApiError('no-key');
+    const before = catalogue.made.find((c) => c.source.name === source.name);
+    await data.putConnection(source, found, user);
+    const stored = (await data.connections()).find((c) => c.source.name === source.name)!;
+    catalogue.add(stored);
+    response.json({ tables: tablesOf(found), changes: before ? changesBetween(before.found, found) : [] });
+  });
+  /** Looks again at what a source holds. With `keep=false` only says what would change. */
+  api.post('/connections/:name/refresh', async (request, response) => {
+    const { user } = await allow(request, 'data');
+    const { name } = request.params;
+    const before = catalogue.made.find((c) => c.source.name === name);
+    if (!before) throw new ApiError('unknown-connection', { name });
+    const found = await looked(before.source, response);
+    const changes = changesBetween(before.found, found);
+    const users = await fieldUsers(store, name, changes);
+    if (request.query.keep !== 'false') {
+      await data.putConnection(before.source, found, user);
+      catalogue.add((await data.connections()).find((c) => c.source.name === name)!);
+    }
+    response.json({ changes, users });
+  });
+  api.delete('/connections/:name', async (request, response) => {
+    await allow(request, 'data');
+    const { name } = request.params;
+    if (!(await data.removeConnection(name))) throw new ApiError('unknown-connection', { name });
+    await catalogue.remove(name);
+    response.status(204).end();
+  });
+  return api;
+};
+
+const sentence = (text: string): string => {
+  const whole = text.charAt(0).toUpperCase() + text.slice(1);
+  return /[.!?]$/.test(whole) ? whole : `${whole}.`;
+};
+
+const failureOf = (error: RowProblem): { detail: string } => ({
+  detail: withText([problem(error.code, {}, { drawer: 'this', ...error.data })])[0]!.text,
+});
+
+const sameTarget = (a: StoredSource['settings'], b: StoredSource['settings']): boolean => {
+  const target = (s: StoredSource['settings']): string =>
+    s.kind === 'postgres' ? `${s.host}:${s.port}` : 'address' in s && s.address ? new URL(s.address).origin : '';
+  return a.kind === b.kind && target(a) === target(b);
+};
+
+const tablesOf = (found: Awaited<ReturnType<typeof findModel>>) =>
+  'tables' in found
+    ? found.tables.map(({ name, label, fields }) => ({
+        name,
+        label,
+        fields: fields.map(({ name: field, column, type }) => ({ name: field, label: column, type })),
+      }))
+    : Object.entries(found.input.entities).map(([name, entity]) => ({
+        name,
+        label: String(entity.label),
+        fields: Object.entries(entity.fields).map(([field, f]) => ({
+          name: field,
+          label: String(f.label),
+          type: f.type,
+        })),
+      }));

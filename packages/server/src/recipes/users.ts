@@ -1,0 +1,56 @@
+import type { Store } from '../store/store.ts';
+
+/** Statements written by hand, anywhere in some steps or a definition. */
+export const sqlTexts = (json: unknown): string[] => {
+  const found: string[] = [];
+  JSON.stringify(json, (_, value: unknown) => {
+    if (typeof value === 'object' && value !== null && 'step' in value && value.step === 'sql' && 'text' in value)
+      found.push(String(value.text));
+    return value;
+  });
+  return found;
+};
+
+/** Reports and recipes that use a recipe. */
+export const usersOf = async (
+  store: Store,
+  id: string,
+): Promise<{ kind: 'report' | 'recipe'; id: string; name: string }[]> => {
+  const uses = (json: unknown): boolean => JSON.stringify(json).includes(`"recipe":${JSON.stringify(id)}`);
+  const found: { kind: 'report' | 'recipe'; id: string; name: string }[] = [];
+  for (const { id: report, name } of await store.list()) {
+    const stored = await store.get(report);
+    if (stored?.read.ok && uses(stored.read.report.queries ?? [])) found.push({ kind: 'report', id: report, name });
+  }
+  for (const recipe of await store.data.recipes()) {
+    if (recipe.id !== id && uses(recipe.steps)) found.push({ kind: 'recipe', id: recipe.id, name: recipe.name });
+  }
+  return found;
+};
+
+/** Where fields that are gone or changed are named: reports and recipes that take rows of the connection's model. */
+export const fieldUsers = async (
+  store: Store,
+  model: string,
+  changes: readonly { field: string | null; change: string }[],
+): Promise<{ kind: 'report' | 'recipe'; id: string; name: string; field: string }[]> => {
+  const names = changes.flatMap((c) => (c.field !== null && c.change !== 'added' ? [c.field] : []));
+  const found: { kind: 'report' | 'recipe'; id: string; name: string; field: string }[] = [];
+  const look = (kind: 'report' | 'recipe', id: string, name: string, json: unknown): void => {
+    const text = JSON.stringify(json);
+    if (!text.includes(`"model":${JSON.stringify(model)}`)) return;
+    for (const field of names) {
+      const named = new RegExp(
+        `(?<![\\p{L}\\p{N}_])${field.replace(/[.*+?^${}()|[\\]\\\\]/g, '\\\\$&')}(?![\\p{L}\\p{N}_])`,
+        'u',
+      );
+      if (named.test(text)) found.push({ kind, id, name, field });
+    }
+  };
+  for (const { id, name } of await store.list()) {
+    const stored = await store.get(id);
+    if (stored?.read.ok) look('report', id, name, stored.read.report);
+  }
+  for (const recipe of await store.data.recipes()) look('recipe', recipe.id, recipe.name, recipe.steps);
+  return found;
+};

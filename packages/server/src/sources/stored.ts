@@ -1,0 +1,196 @@
+import { z } from 'zod';
+import type { Connection } from '../connection/connection.ts';
+import { postgresConnection } from '../connection/postgres.ts';
+import { defineModel, type ModelInput, type RegisteredModel } from '../model/define.ts';
+import { introspectedModel } from '../model/introspected.ts';
+import { FILE_KINDS, readFileTables } from './files.ts';
+import { fetchFile, type HttpSettings, readHttp } from './http-source.ts';
+import { type RawTable, SourceError, type Writing } from './raw.ts';
+import { describeTables, type SourceTable, sourceModel, tableConnection } from './tables.ts';
+
+const writing = {
+  decimal: z.enum(['.', ',']).default('.'),
+  dates: z.enum(['ymd', 'dmy', 'mdy']).default('ymd'),
+};
+const shortText = z.string().max(500);
+
+/** What a connection that was made by hand is, without what is secret of it. */
+export const settingsSchema = z.discriminatedUnion('kind', [
+  z.strictObject({
+    kind: z.literal('postgres'),
+    host: shortText.default('localhost'),
+    port: z.number().int().min(1).max(65535).default(5432),
+    database: shortText.default(''),
+    user: shortText.default(''),
+    ssl: z.boolean().default(false),
+    /** Whoever runs a report is asked for user and password, which are kept nowhere. */
+    asks: z.boolean().default(false),
+  }),
+  z.strictObject({
+    kind: z.literal('file'),
+    format: z.enum(FILE_KINDS),
+    fileName: shortText.default(''),
+    /** Where the file is read from at each run; left out: it was uploaded. */
+    address: shortText.optional(),
+    delimiter: z.string().max(2).optional(),
+    rowsAt: shortText.optional(),
+    ...writing,
+  }),
+  z.strictObject({
+    kind: z.literal('http'),
+    address: shortText,
+    rowsAt: shortText.optional(),
+    paging: z
+      .discriminatedUnion('by', [
+        z.strictObject({ by: z.literal('page'), parameter: shortText, first: z.number().int().default(1) }),
+        z.strictObject({
+          by: z.literal('offset'),
+          parameter: shortText,
+          size: z.number().int().min(1).max(100_000),
+          sizeParameter: shortText.optional(),
+        }),
+        z.strictObject({ by: z.literal('next'), at: shortText }),
+      ])
+      .optional(),
+    ...writing,
+  }),
+]);
+
+export type ConnectionSettings = z.infer<typeof settingsSchema>;
+
+/** What is secret of a connection: never sent out again. */
+export const secretSchema = z.strictObject({
+  password: z.string().max(2000).optional(),
+  /** Instead of host, port, database, user and password. */
+  connectionString: z.string().max(4000).optional(),
+  headers: z.record(z.string().max(200), z.string().max(4000)).optional(),
+});
+
+export type ConnectionSecret = z.infer<typeof secretSchema>;
+
+/** Tables and fields as they were found: of a database as a model, of anything else as tables of cells. */
+export type FoundModel = { tables: SourceTable[] } | { input: ModelInput };
+
+export interface StoredSource {
+  name: string;
+  label: string;
+  settings: ConnectionSettings;
+  secret: ConnectionSecret;
+  data: Uint8Array | null;
+}
+
+export interface SourceContext {
+  /** Addresses that files and services may be asked at: each the start of one. */
+  allowedAddresses: readonly string[];
+  signal: AbortSignal;
+}
+
+const writingOf = (settings: Extract<ConnectionSettings, { kind: 'file' | 'http' }>): Writing => ({
+  decimal: settings.decimal,
+  dates: settings.dates,
+});
+
+const loadTables = async (source: StoredSource, context: SourceContext): Promise<RawTable[]> => {
+  const { settings, secret, data, label } = source;
+  switch (settings.kind) {
+    case 'postgres':
+      return [];
+    case 'file': {
+      const headers = secret.headers ?? {};
+      const bytes =
+        settings.address === undefined
+          ? data
+          : await fetchFile(settings.address, context.allowedAddresses, headers, context.signal);
+      if (!bytes) throw new SourceError('There is no file yet: upload one, or name its address.');
+      const { delimiter, rowsAt, fileName } = settings;
+      const name = fileName.replace(/\.[a-z]+$/i, '') || label;
+      return readFileTables(settings.format, name, bytes, { delimiter, rowsAt });
+    }
+    case 'http': {
+      const http: HttpSettings = { ...settings, headers: secret.headers ?? {} };
+      return [await readHttp(label, http, context.allowedAddresses, context.signal)];
+    }
+    default:
+      return settings satisfies never;
+  }
+};
+
+const postgresOf = ({ settings, secret }: StoredSource): Connection => {
+  if (settings.kind !== 'postgres') throw new Error('not a database');
+  const { host, port, database, user, ssl } = settings;
+  return postgresConnection(
+    secret.connectionString
+      ? { connectionString: secret.connectionString, ssl }
+      : { host, port, database, user, password: secret.password, ssl },
+  );
+};
+
+/** Looks what a source holds now. Throws SourceError or ConnectionError with words for the one who set it up. */
+export const findModel = async (source: StoredSource, context: SourceContext): Promise<FoundModel> => {
+  if (source.settings.kind !== 'postgres') {
+    const tables = await loadTables(source, context);
+    return { tables: describeTables(tables, writingOf(source.settings)) };
+  }
+  const connection = postgresOf(source);
+  try {
+    const found = connection.kind === 'database' ? await connection.tables() : [];
+    if (found.length === 0) throw new SourceError('The user may not read any table of this database.');
+    return { input: introspectedModel(source.name, source.label, source.name, found) };
+  } finally {
+    if (connection.kind === 'database') await connection.close?.();
+  }
+};
+
+/** A stored source as a connection with its data model. */
+export const openSource = (
+  source: StoredSource,
+  found: FoundModel,
+  context: Omit<SourceContext, 'signal'>,
+): { connection: Connection; model: RegisteredModel } => {
+  if ('input' in found) return { connection: postgresOf(source), model: defineModel(found.input) };
+  const settings = source.settings as Extract<ConnectionSettings, { kind: 'file' | 'http' }>;
+  const connection = tableConnection(found.tables, writingOf(settings), ({ signal }) =>
+    loadTables(source, { ...context, signal }),
+  );
+  return { connection, model: sourceModel(source.name, source.label, found.tables) };
+};
+
+/** What a source gained, lost or changed since it was looked at last. */
+export interface SourceChange {
+  table: string;
+  /** Null: the table as a whole. */
+  field: string | null;
+  change: 'added' | 'gone' | 'type';
+  from?: string;
+  to?: string;
+}
+
+const shape = (found: FoundModel): Map<string, Map<string, string>> =>
+  'tables' in found
+    ? new Map(found.tables.map((t) => [t.name, new Map(t.fields.map((f) => [f.name, f.type]))]))
+    : new Map(
+        Object.entries(found.input.entities).map(([name, entity]) => [
+          name,
+          new Map(Object.entries(entity.fields).map(([field, { type }]) => [field, type])),
+        ]),
+      );
+
+export const changesBetween = (before: FoundModel, after: FoundModel): SourceChange[] => {
+  const [old, now] = [shape(before), shape(after)];
+  const changes: SourceChange[] = [];
+  for (const [table, fields] of old) {
+    const current = now.get(table);
+    if (!current) {
+      changes.push({ table, field: null, change: 'gone' });
+      continue;
+    }
+    for (const [field, type] of fields) {
+      const found = current.get(field);
+      if (found === undefined) changes.push({ table, field, change: 'gone' });
+      else if (found !== type) changes.push({ table, field, change: 'type', from: type, to: found });
+    }
+    for (const field of current.keys()) if (!fields.has(field)) changes.push({ table, field, change: 'added' });
+  }
+  for (const table of now.keys()) if (!old.has(table)) changes.push({ table, field: null, change: 'added' });
+  return changes;
+};

@@ -1,0 +1,351 @@
+import {
+  type Comparison,
+  type Condition,
+  comparisonsFor,
+  type Field,
+  type Operand,
+  type Parameter,
+  type Step,
+} from '@gaveta/core';
+import { useQuery } from '@tanstack/react-query';
+import { X } from 'lucide-react';
+import { useId } from 'react';
+import { useTranslation } from 'react-i18next';
+import { api } from '../api/client.ts';
+import { IconButton, inputLook } from '../ui/controls.tsx';
+import { FieldSelect, TextBox } from './fields.tsx';
+
+interface ConditionEditorProps {
+  condition: Condition;
+  fields: readonly Field[];
+  parameters: readonly Parameter[];
+  /** The steps before, whose rows suggest values. */
+  before: readonly Step[];
+  onChange: (condition: Condition) => void;
+  /** Makes a parameter for a field and gives its name. */
+  onNewParameter: (field: Field, is: Comparison) => string;
+}
+
+const emptyTest = (fields: readonly Field[]): Condition => {
+  const field = fields.find((f) => !f.hidden && f.type !== 'picture');
+  return { field: field?.name ?? '', is: comparisonsFor(field?.type ?? 'text')[0]! };
+};
+
+/** Conditions joined by and or or, nested as deep as one likes. */
+export const ConditionEditor = (props: ConditionEditorProps) => {
+  const { condition } = props;
+  const group = 'all' in condition || 'any' in condition ? condition : { all: [condition] };
+  return <Group {...props} condition={group} />;
+};
+
+const Group = ({
+  condition,
+  onChange,
+  ...rest
+}: ConditionEditorProps & { condition: { all: Condition[] } | { any: Condition[] } }) => {
+  const { t } = useTranslation();
+  const isAll = 'all' in condition;
+  const list = isAll ? condition.all : condition.any;
+  const put = (next: Condition[], all = isAll): void => onChange(all ? { all: next } : { any: next });
+  return (
+    <div className="flex flex-col gap-1.5 border-l-2 border-brass-soft pl-2">
+      {list.length > 1 && (
+        <label className="flex items-center gap-1.5 text-ink-2">
+          {t('data.keepWhere')}
+          <select
+            className="h-[22px] rounded border border-rule bg-paper px-1"
+            value={isAll ? 'all' : 'any'}
+            onChange={(event) => put(list, event.target.value === 'all')}
+          >
+            <option value="all">{t('data.all')}</option>
+            <option value="any">{t('data.any')}</option>
+          </select>
+          {t('data.hold')}
+        </label>
+      )}
+      {list.map((part, i) => {
+        const change = (next: Condition): void => put(list.map((old, at) => (at === i ? next : old)));
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: conditions are told apart by their place
+          <div key={i} className="flex items-start gap-1">
+            <div className="min-w-0 flex-1">
+              {'all' in part || 'any' in part ? (
+                <Group {...rest} condition={part} onChange={change} />
+              ) : 'formula' in part ? (
+                <TextBox
+                  label={t('data.formula')}
+                  className="font-mono text-[12px]"
+                  value={part.formula}
+                  onChange={(formula) => change({ formula })}
+                />
+              ) : (
+                <Test {...rest} test={part} onChange={change} />
+              )}
+            </div>
+            <IconButton label={t('data.removeCondition')} onClick={() => put(list.filter((_, at) => at !== i))}>
+              <X size={14} />
+            </IconButton>
+          </div>
+        );
+      })}
+      <div className="flex gap-1 text-pine">
+        {(['condition', 'group', 'formula'] as const).map((kind) => (
+          <button
+            key={kind}
+            type="button"
+            className="rounded px-1.5 py-0.5 hover:bg-pine-soft"
+            onClick={() => {
+              const test = emptyTest(rest.fields);
+              put([
+                ...list,
+                kind === 'condition'
+                  ? test
+                  : kind === 'group'
+                    ? ({ [isAll ? 'any' : 'all']: [test] } as Condition)
+                    : { formula: '' },
+              ]);
+            }}
+          >
+            + {t(`data.add_${kind}`)}
+          </button>
+        ))}
+      </div>
+    </div>
+  );
+};
+
+type TestCondition = Extract<Condition, { field: string }>;
+
+const Test = ({
+  test,
+  fields,
+  parameters,
+  before,
+  onChange,
+  onNewParameter,
+}: Omit<ConditionEditorProps, 'condition'> & { test: TestCondition }) => {
+  const { t } = useTranslation();
+  const field = fields.find((f) => f.name === test.field);
+  const comparisons = comparisonsFor(field?.type ?? 'text');
+  const takesNothing = test.is === 'blank' || test.is === 'notBlank';
+  const { to } = test;
+  const kind =
+    to === undefined || 'value' in to || 'values' in to || 'from' in to
+      ? 'value'
+      : 'parameter' in to
+        ? 'parameter'
+        : 'field';
+  const setKind = (next: string): void => {
+    if (next === 'value') onChange({ ...test, to: undefined });
+    else if (next === 'field')
+      onChange({
+        ...test,
+        to: { field: fields.find((f) => f.type === field?.type && f.name !== test.field)?.name ?? '' },
+      });
+    else if (next === 'parameter' && parameters.length > 0)
+      onChange({ ...test, to: { parameter: parameters[0]!.name } });
+    else if (field) onChange({ ...test, to: { parameter: onNewParameter(field, test.is) } });
+  };
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,0.8fr)] gap-1">
+      <FieldSelect
+        label={t('data.field')}
+        fields={fields.filter((f) => f.type !== 'picture')}
+        value={test.field}
+        onChange={(name) => {
+          const type = fields.find((f) => f.name === name)?.type ?? 'text';
+          const is = comparisonsFor(type).includes(test.is) ? test.is : comparisonsFor(type)[0]!;
+          onChange({ field: name, is, ...(type === field?.type && to ? { to } : {}) });
+        }}
+      />
+      <select
+        aria-label={t('data.comparison')}
+        className={inputLook}
+        value={test.is}
+        onChange={(event) => {
+          const is = event.target.value as Comparison;
+          const keeps = to && !('values' in to) && !('from' in to) && is !== 'between';
+          onChange({ field: test.field, is, ...(keeps ? { to } : {}) });
+        }}
+      >
+        {comparisons.map((is) => (
+          <option key={is} value={is}>
+            {t(`data.is_${is}`)}
+          </option>
+        ))}
+      </select>
+      {!takesNothing && (
+        <div className="col-span-2 grid grid-cols-[minmax(0,1fr)_112px] gap-1">
+          {kind === 'value' && field && (
+            <ValueEditor
+              field={field}
+              is={test.is}
+              to={to}
+              before={before}
+              onChange={(next) => onChange({ ...test, to: next })}
+            />
+          )}
+          {kind === 'field' && to && 'field' in to && (
+            <FieldSelect
+              label={t('data.otherField')}
+              fields={fields.filter((f) => f.type === field?.type)}
+              value={to.field}
+              onChange={(name) => onChange({ ...test, to: { field: name } })}
+            />
+          )}
+          {kind === 'parameter' && to && 'parameter' in to && (
+            <select
+              aria-label={t('data.parameter')}
+              className={inputLook}
+              value={to.parameter}
+              onChange={(event) => onChange({ ...test, to: { parameter: event.target.value } })}
+            >
+              {parameters.map((p) => (
+                <option key={p.name} value={p.name}>
+                  {p.label}
+                </option>
+              ))}
+            </select>
+          )}
+          <select
+            aria-label={t('data.comparedWith')}
+            className={inputLook}
+            value={kind}
+            onChange={(event) => setKind(event.target.value)}
+          >
+            <option value="value">{t('data.aValue')}</option>
+            <option value="field">{t('data.aField')}</option>
+            <option value="parameter">{t('data.aParameter')}</option>
+            {parameters.length > 0 && <option value="new">{t('data.newParameter')}</option>}
+          </select>
+        </div>
+      )}
+    </div>
+  );
+};
+
+interface ValueEditorProps {
+  field: Field;
+  is: Comparison;
+  to: Operand | undefined;
+  before: readonly Step[];
+  onChange: (to: Operand) => void;
+}
+
+const ValueEditor = ({ field, is, to, before, onChange }: ValueEditorProps) => {
+  const { t } = useTranslation();
+  const list = useId();
+  const values = useQuery({
+    queryKey: ['recipe-values', before, field.name],
+    queryFn: ({ signal }) => api.recipeValues({ steps: before, parameters: [], field: field.name }, signal),
+    enabled: field.type === 'text' && !field.choices,
+    staleTime: 60_000,
+  });
+  const one = to && 'value' in to ? String(to.value) : '';
+  const type = field.type === 'date' || field.type === 'datetime' ? 'date' : 'text';
+  const asValue = (text: string): string | number =>
+    field.type === 'number' && text !== '' && !Number.isNaN(Number(text)) ? Number(text) : text;
+  if (is === 'between' || (is === 'within' && type === 'date')) {
+    const ends = to && 'from' in to ? to : { from: '', to: '' };
+    return (
+      <div className="grid grid-cols-2 gap-1">
+        <TextBox
+          label={t('data.from')}
+          type={type}
+          value={String(ends.from)}
+          onChange={(v) => onChange({ from: asValue(v), to: ends.to === '' ? asValue(v) : ends.to })}
+        />
+        <TextBox
+          label={t('data.until')}
+          type={type}
+          value={String(ends.to)}
+          onChange={(v) => onChange({ from: ends.from === '' ? asValue(v) : ends.from, to: asValue(v) })}
+        />
+      </div>
+    );
+  }
+  if (is === 'oneOf' || is === 'notOneOf' || is === 'within') {
+    const chosen = to && 'values' in to ? to.values.map(String) : [];
+    const offered =
+      field.choices ?? (values.data?.found ?? []).map((v) => ({ value: v.value, label: `${v.value} (${v.count})` }));
+    const all = [
+      ...offered,
+      ...chosen.filter((v) => !offered.some((o) => o.value === v)).map((v) => ({ value: v, label: v })),
+    ];
+    return (
+      <div className="max-h-32 overflow-auto rounded border border-rule bg-paper p-1">
+        {all.length === 0 && (
+          <TextBox
+            label={t('data.values')}
+            placeholder={t('data.commaValues')}
+            value={chosen.join(', ')}
+            onChange={(v) =>
+              onChange({
+                values: v
+                  .split(',')
+                  .map((x) => asValue(x.trim()))
+                  .filter((x) => x !== ''),
+              })
+            }
+          />
+        )}
+        {all.map((choice) => (
+          <label key={choice.value} className="flex items-center gap-1.5 px-1">
+            <input
+              type="checkbox"
+              checked={chosen.includes(choice.value)}
+              onChange={(event) => {
+                const next = event.target.checked
+                  ? [...chosen, choice.value]
+                  : chosen.filter((v) => v !== choice.value);
+                onChange({ values: next.map(asValue) });
+              }}
+            />
+            {choice.label}
+          </label>
+        ))}
+      </div>
+    );
+  }
+  if (field.type === 'boolean' || field.choices) {
+    const choices = field.choices ?? [
+      { value: 'true', label: t('data.yes') },
+      { value: 'false', label: t('data.no') },
+    ];
+    return (
+      <select
+        aria-label={t('data.value')}
+        className={inputLook}
+        value={one}
+        onChange={(event) =>
+          onChange({ value: field.type === 'boolean' ? event.target.value === 'true' : asValue(event.target.value) })
+        }
+      >
+        {one === '' && <option value="">{t('data.chooseValue')}</option>}
+        {choices.map((c) => (
+          <option key={c.value} value={c.value}>
+            {c.label}
+          </option>
+        ))}
+      </select>
+    );
+  }
+  return (
+    <>
+      <TextBox
+        label={t('data.value')}
+        type={type}
+        value={one}
+        list={values.data?.found ? list : undefined}
+        onChange={(v) => onChange({ value: asValue(v) })}
+      />
+      {values.data?.found && (
+        <datalist id={list}>
+          {values.data.found.map((v) => (
+            <option key={v.value} value={v.value} />
+          ))}
+        </datalist>
+      )}
+    </>
+  );
+};

@@ -1,0 +1,102 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useTranslation } from 'react-i18next';
+import { api, type Looked } from '../api/client.ts';
+import { Failure } from '../ui/failure.tsx';
+import { ResultTable } from './result-table.tsx';
+
+interface RowsViewProps {
+  looked: Looked;
+  title: string;
+  /** There is something to look at. */
+  isReady: boolean;
+}
+
+/** The rows after some steps, with what their columns hold and the statement they become. */
+export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
+  const { t, i18n } = useTranslation();
+  const [showSql, setShowSql] = useState(true);
+  const rows = useQuery({
+    queryKey: ['recipe-rows', looked],
+    queryFn: ({ signal }) => api.recipeRows(looked, signal),
+    placeholderData: keepPreviousData,
+    enabled: isReady,
+    staleTime: 60_000,
+  });
+  const facts = useQuery({
+    queryKey: ['recipe-facts', looked],
+    queryFn: ({ signal }) => api.recipeFacts(looked, signal),
+    enabled: isReady && rows.data?.found !== null && rows.data !== undefined,
+    staleTime: 60_000,
+  });
+  const count = useQuery({
+    queryKey: ['recipe-count', looked],
+    queryFn: ({ signal }) => api.recipeCount(looked, signal),
+    enabled: isReady,
+    staleTime: 60_000,
+  });
+  if (!isReady) return <p className="p-4 text-ink-3">{t('data.nothingYet')}</p>;
+  if (rows.error) return <Failure error={rows.error} retry={() => void rows.refetch()} />;
+  const found = rows.data?.found;
+  const failure = rows.data?.failure;
+  const all = count.data?.found?.count;
+  return (
+    <section
+      aria-label={title}
+      aria-busy={rows.isFetching}
+      className="flex min-h-0 min-w-0 flex-col"
+      data-testid="rows"
+    >
+      <p className="px-3 py-2.5">
+        <b>{title}</b>{' '}
+        <span className="text-ink-3" role="status" data-testid="rows-state">
+          {rows.isFetching
+            ? t('data.looking')
+            : found &&
+              t('data.rowsIn', {
+                count: all ?? found.rows.length,
+                shown: (all ?? found.rows.length).toLocaleString(i18n.language),
+                ms: Math.round(found.milliseconds),
+              })}
+          {found &&
+            all !== undefined &&
+            all > found.rows.length &&
+            ` · ${t('data.firstShown', { count: found.rows.length })}`}
+        </span>
+      </p>
+      {failure && (
+        <p role="alert" className="mx-3 rounded bg-rust-soft px-3 py-2 text-[#86301f]">
+          {failure.detail}
+        </p>
+      )}
+      {found && (
+        <>
+          <div className="min-h-0 flex-1 overflow-auto px-3 pb-2">
+            <ResultTable label={title} fields={found.fields} rows={found.rows} facts={facts.data?.found ?? null} />
+            {found.rows.length === 0 && <p className="py-4 text-ink-3">{t('data.noRows')}</p>}
+          </div>
+          <div className="flex-none border-t border-rule">
+            <button
+              type="button"
+              aria-expanded={showSql}
+              className="w-full px-3 py-1.5 text-left text-ink-2 hover:bg-desk/40"
+              onClick={() => setShowSql(!showSql)}
+            >
+              {t('data.sqlOfIt')}
+            </button>
+            {showSql && (
+              <pre
+                data-testid="recipe-sql"
+                className="max-h-48 overflow-auto bg-[#f3edde] px-3 py-2 font-mono text-[12px]"
+              >
+                {found.sql}
+                {found.values.length > 0 &&
+                  `\n\n${found.values.map((v, i) => `-- $${i + 1} = ${JSON.stringify(v)}`).join('\n')}`}
+              </pre>
+            )}
+          </div>
+        </>
+      )}
+    </section>
+  );
+};

@@ -1,0 +1,48 @@
+import { useTranslation } from 'react-i18next';
+import { Link } from 'react-router';
+import type { FieldUser, FoundSourceTable, SourceChange } from '../api/client.ts';
+
+/** The tables that a source was found to hold, with their fields. */
+export const FoundTables = ({ title, tables }: { title: string; tables: readonly FoundSourceTable[] }) => (
+  <section aria-label={title} className="rounded border border-rule bg-paper p-3" role="status">
+    <p className="mb-1 text-pine">{title}</p>
+    <ul className="max-h-56 overflow-auto">
+      {tables.map((table) => (
+        <li key={table.name}>
+          <b>{table.label}</b>{' '}
+          <span className="text-ink-2">{table.fields.map((f) => `${f.label} (${f.type})`).join(', ')}</span>
+        </li>
+      ))}
+    </ul>
+  </section>
+);
+
+/** What a source gained, lost or changed, and where that is used. */
+export const ChangeList = ({ changes, users }: { changes: readonly SourceChange[]; users: readonly FieldUser[] }) => {
+  const { t } = useTranslation();
+  if (changes.length === 0) return <p role="status">{t('data.noChanges')}</p>;
+  return (
+    <section aria-label={t('data.changes')} className="rounded border border-rule bg-paper p-3" role="status">
+      <ul>
+        {changes.map((c) => {
+          const name = c.field === null ? c.table : `${c.table}.${c.field}`;
+          const used = users.filter((u) => u.field === c.field);
+          return (
+            <li key={`${name}${c.change}`} className={c.change === 'added' ? 'text-pine' : 'text-rust'}>
+              {t(`data.change_${c.change}`, { name, from: c.from, to: c.to })}
+              {used.map((u) => (
+                <Link
+                  key={`${u.kind}${u.id}`}
+                  className="ml-2 text-ink underline"
+                  to={u.kind === 'report' ? `/reports/${u.id}/design` : `/data/recipes/${u.id}`}
+                >
+                  {u.name}
+                </Link>
+              ))}
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+};

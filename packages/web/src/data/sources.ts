@@ -1,0 +1,62 @@
+import { findEntity, type Relation, type Source, type Step } from '@gaveta/core';
+import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
+
+/** A table or recipe that rows can be taken from. */
+export interface SourceChoice {
+  /** Tells it apart; see {@link sourceOf}. */
+  id: string;
+  label: string;
+  group: string;
+}
+
+export const sourceId = (source: Source): string =>
+  'entity' in source
+    ? `table ${source.model} ${source.entity}`
+    : 'recipe' in source
+      ? `recipe ${source.recipe}`
+      : `query ${source.query}`;
+
+export const sourceOf = (id: string): Source => {
+  const [kind, first = '', second = ''] = id.split(' ');
+  return kind === 'table' ? { model: first, entity: second } : { recipe: id.slice('recipe '.length) };
+};
+
+/** Everything rows can be taken from; a recipe does not offer itself. */
+export const sourceChoices = (
+  models: readonly ModelWithOrigin[],
+  recipes: readonly StoredRecipe[],
+  recipesLabel: string,
+  own: string | null,
+): SourceChoice[] => [
+  ...models.flatMap((model) =>
+    model.entities.map((entity) => ({
+      id: sourceId({ model: model.name, entity: entity.name }),
+      label: entity.plural,
+      group: model.label,
+    })),
+  ),
+  ...recipes
+    .filter((r) => r.id !== own)
+    .map((r) => ({ id: sourceId({ recipe: r.id }), label: r.name, group: recipesLabel })),
+];
+
+export const sourceLabel = (
+  source: Source,
+  models: readonly ModelWithOrigin[],
+  recipes: readonly StoredRecipe[],
+): string => {
+  if ('entity' in source) {
+    const model = models.find((m) => m.name === source.model);
+    return (model && findEntity(model, source.entity)?.plural) ?? source.entity;
+  }
+  if ('recipe' in source) return recipes.find((r) => r.id === source.recipe)?.name ?? source.recipe;
+  return source.query;
+};
+
+/** The step that follows a relation: every row here stays when there is one row there, those with rows there otherwise. */
+export const bringAlong = (relation: Relation): Step => ({
+  step: 'bring',
+  relation: relation.name,
+  keep: relation.kind === 'one' ? 'here' : 'matching',
+  as: relation.name,
+});

@@ -1,0 +1,145 @@
+import { PostgreSQL, sql as sqlLanguage } from '@codemirror/lang-sql';
+import { EditorView } from '@codemirror/view';
+import { findEntity, type StepOf, shownFields } from '@gaveta/core';
+import { useMutation } from '@tanstack/react-query';
+import CodeMirror from '@uiw/react-codemirror';
+import { Play } from 'lucide-react';
+import { useMemo, useRef, useState } from 'react';
+import { useTranslation } from 'react-i18next';
+import { api } from '../api/client.ts';
+import { Button, inputLook } from '../ui/controls.tsx';
+import { useFailureText } from '../ui/failure.tsx';
+import type { EditorProps } from './step-editors.tsx';
+
+const look = EditorView.theme({
+  '&': { fontSize: '12px', backgroundColor: 'var(--color-paper)' },
+  '.cm-content': { fontFamily: 'var(--font-mono)' },
+  '.cm-gutters': { backgroundColor: 'var(--color-sheet)', color: 'var(--color-ink-3)', border: 'none' },
+});
+
+/** A reading statement written by hand: tables and columns are completed, an error is shown at its place. */
+export const SqlStep = ({ step, onChange, models, parameters }: EditorProps<StepOf<'sql'>>) => {
+  const { t } = useTranslation();
+  const said = useFailureText();
+  const [draft, setDraft] = useState(step.text);
+  const running = useRef<AbortController | null>(null);
+  const databases = models.filter((m) => m.origin.kind === 'database');
+  const model = models.find((m) => m.name === step.model);
+  const schema = useMemo(
+    () =>
+      Object.fromEntries(
+        (model?.entities ?? [])
+          .filter((e) => !e.arguments)
+          .map((e) => [tableName(e.name), e.fields.map((f) => f.name)]),
+      ),
+    [model],
+  );
+  const extensions = useMemo(
+    () => [
+      sqlLanguage({ dialect: PostgreSQL, schema, upperCaseKeywords: false }),
+      EditorView.lineWrapping,
+      look,
+      EditorView.contentAttributes.of({ 'aria-label': t('data.statement') }),
+    ],
+    [schema, t],
+  );
+  const run = useMutation({
+    mutationFn: async (text: string) => {
+      running.current?.abort();
+      running.current = new AbortController();
+      return api.describeSql({ model: step.model, text, parameters }, running.current.signal);
+    },
+    onSuccess: ({ columns }, text) => {
+      if (columns) onChange({ ...step, text, columns });
+    },
+  });
+  const failure =
+    run.data?.failure ?? (run.error && !isAbort(run.error) ? { detail: said(run.error).detail, position: null } : null);
+  return (
+    <div className="flex flex-col gap-1.5">
+      <select
+        aria-label={t('data.database')}
+        className={inputLook}
+        value={step.model}
+        onChange={(event) => onChange({ ...step, model: event.target.value })}
+      >
+        {!model && <option value={step.model}>{step.model || t('data.chooseDatabase')}</option>}
+        {databases.map((m) => (
+          <option key={m.name} value={m.name}>
+            {m.label}
+          </option>
+        ))}
+      </select>
+      <div className="overflow-hidden rounded border border-rule">
+        <CodeMirror
+          value={draft}
+          minHeight="90px"
+          maxHeight="320px"
+          extensions={extensions}
+          onChange={setDraft}
+          basicSetup={{ foldGutter: false, highlightActiveLine: false }}
+        />
+      </div>
+      <div className="flex items-center gap-2">
+        {run.isPending ? (
+          <Button onClick={() => running.current?.abort()}>{t('data.cancel')}</Button>
+        ) : (
+          <Button look="primary" onClick={() => run.mutate(draft)}>
+            <Play size={13} aria-hidden /> {t('data.runSql')}
+          </Button>
+        )}
+        <span className="text-[11.5px] text-ink-3">
+          {draft !== step.text ? t('data.sqlNotRun') : t('data.sqlHint')}
+        </span>
+      </div>
+      {failure && (
+        <div role="alert" className="rounded bg-rust-soft px-2 py-1.5 text-[#86301f]">
+          {failure.position !== null && <Excerpt text={draft} position={failure.position} />}
+          {failure.detail}
+        </div>
+      )}
+      {!failure && step.columns.length > 0 && (
+        <p className="text-[11.5px] text-ink-3">
+          {t('data.sqlColumns', { columns: step.columns.map((c) => c.name).join(', ') })}
+        </p>
+      )}
+      {model && (
+        <Tables
+          names={model.entities
+            .filter((e) => !e.arguments)
+            .map((e) => `${tableName(e.name)} (${shownFields(findEntity(model, e.name)!.fields).length})`)}
+        />
+      )}
+    </div>
+  );
+};
+
+const tableName = (entity: string): string => entity;
+
+const isAbort = (error: unknown): boolean => error instanceof DOMException && error.name === 'AbortError';
+
+/** The line of an error with a mark under its place. */
+const Excerpt = ({ text, position }: { text: string; position: number }) => {
+  const { t } = useTranslation();
+  const before = text.slice(0, position);
+  const line = before.split('\n').length;
+  const column = position - (before.lastIndexOf('\n') + 1);
+  const whole = text.split('\n')[line - 1] ?? '';
+  return (
+    <pre className="mb-1 overflow-auto font-mono text-[12px]">
+      {t('data.line', { line })} {whole}
+      {'\n'}
+      {' '.repeat(t('data.line', { line }).length + 1 + column)}^
+    </pre>
+  );
+};
+
+const Tables = ({ names }: { names: readonly string[] }) => {
+  const { t } = useTranslation();
+  return (
+    <details>
+      <summary className="cursor-pointer text-ink-2">{t('data.tablesHere', { count: names.length })}</summary>
+      <p className="font-mono text-[11.5px] text-ink-2">{names.join(', ')}</p>
+    </details>
+  );
+};

@@ -1,0 +1,35 @@
+import type { Parameter, Report } from '@gaveta/core';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { api, type Choices, type ParameterValues } from '../api/client.ts';
+
+/** The report whose rows choices come out of: a stored one, or one that is being designed. */
+export type ChoiceSource = { report: string } | { definition: Report };
+
+/** The choices of a parameter: those written down, or those that its rows give, which follow the other parameters. */
+export const useChoices = (
+  parameter: Parameter,
+  values: ParameterValues,
+  search: string,
+  source: ChoiceSource | undefined,
+): { choices: Choices['choices']; more: boolean; isLoading: boolean; failure: string | null } => {
+  const fromRows = parameter.choicesFrom !== undefined && source !== undefined;
+  const { [parameter.name]: _, ...others } = values;
+  const found = useQuery({
+    queryKey: ['choices', source, parameter, others, search],
+    queryFn: ({ signal }) => api.choices({ ...source, parameter: parameter.name, values: others, search }, signal),
+    enabled: fromRows,
+    staleTime: 30_000,
+    placeholderData: keepPreviousData,
+  });
+  if (!fromRows) {
+    const wanted = search.toLowerCase();
+    const choices = (parameter.choices ?? []).filter((c) => c.label.toLowerCase().includes(wanted));
+    return { choices, more: false, isLoading: false, failure: null };
+  }
+  return {
+    choices: found.data?.choices ?? [],
+    more: found.data?.more ?? false,
+    isLoading: found.isPending,
+    failure: found.data?.failure?.detail ?? (found.error ? String(found.error.message) : null),
+  };
+};
