@@ -203,6 +203,7 @@ class StatementWalk {
       return;
     }
     const kinds = Object.keys(value);
+    if (kinds.length === 0) return;
     const [kind] = kinds;
     // A part stands in an object that names its kind, with a capital letter; some places hold their only kind bare.
     if (kinds.length === 1 && kind && /^[A-Z]/.test(kind)) this.part(kind, (value as Tree)[kind] as Tree, made);
