@@ -4,7 +4,12 @@ import { join } from 'node:path';
 import { buildWeb, installDebian, installPackages, root, say } from './setup.mjs';
 
 installPackages();
-installDebian({ chromium: 'chromium', chromedriver: 'chromium-driver', pdftotext: 'poppler-utils', pg_ctlcluster: 'postgresql' });
+installDebian({
+  chromium: 'chromium',
+  chromedriver: 'chromium-driver',
+  pdftotext: 'poppler-utils',
+  pg_ctlcluster: 'postgresql',
+});
 buildWeb();
 
 let passed = 0;

@@ -75,8 +75,8 @@ class RecipePlanner {
     }
     const problems = planned.flatMap((p) => p.problems);
     const first = planned.find((p) => p.operation);
-    if (!first || (first.operation!.kind !== 'take' && first.operation!.kind !== 'sql'))
-      problems.unshift(problem('recipe-empty', { path: 'steps/0' }, { name }));
+    const startsWell = first?.operation?.kind === 'take' || first?.operation?.kind === 'sql';
+    if (!startsWell && problems.length === 0) problems.unshift(problem('recipe-empty', { path: 'steps/0' }, { name }));
     const { fields, key, isOrdered, relations } = this;
     return { name, label: label ?? name, steps: planned, fields, key, isOrdered, relations, problems };
   }
