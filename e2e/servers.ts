@@ -1,6 +1,7 @@
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
+import type { Limits } from '@gaveta/server';
 import { listen, startDemo } from '@gaveta-examples/cumeeira';
 import { createOffice } from '@gaveta-examples/office';
 
@@ -11,7 +12,7 @@ export interface Servers {
 }
 
 /** Gaveta and the office, on free ports, with a store of their own. */
-export const startServers = async (tokenSeconds?: number): Promise<Servers> => {
+export const startServers = async (tokenSeconds?: number, limits?: Partial<Limits>): Promise<Servers> => {
   const secret = 'a secret that the browser tests share with nobody';
   const hosts: string[] = [];
   const demo = await startDemo({
@@ -19,6 +20,7 @@ export const startServers = async (tokenSeconds?: number): Promise<Servers> => {
     store: mkdtempSync(join(tmpdir(), 'gaveta-store-')),
     secret,
     hosts,
+    ...(limits ? { limits } : {}),
   });
   const gaveta = await listen(demo.server, 0);
   const server = createOffice({ gaveta, secret, ...(tokenSeconds ? { tokenSeconds } : {}) });

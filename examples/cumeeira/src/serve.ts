@@ -3,7 +3,7 @@ import { createServer, type Server } from 'node:http';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { readDefinition } from '@gaveta/core';
-import { createGaveta, type Gaveta, type Session } from '@gaveta/server';
+import { createGaveta, type Gaveta, type Limits, type Session } from '@gaveta/server';
 import express, { type Request } from 'express';
 import { demoRecipes, demoReports } from './reports.ts';
 import { bulletinService } from './service.ts';
@@ -19,6 +19,7 @@ export interface DemoOptions {
   scale?: number;
   /** Where reports are kept; left out: a folder inside `data`. */
   store?: string;
+  limits?: Partial<Limits>;
   say?: (step: string) => void;
 }
 
@@ -36,7 +37,15 @@ const OFFICE: Session = {
 };
 
 /** Gaveta over the demo's database, as an application of its own. */
-export const startDemo = async ({ data, secret, hosts, scale, store, say = () => {} }: DemoOptions): Promise<Demo> => {
+export const startDemo = async ({
+  data,
+  secret,
+  hosts,
+  scale,
+  store,
+  limits,
+  say = () => {},
+}: DemoOptions): Promise<Demo> => {
   say('Opening the demo database');
   const sources = await openDemoSources(data, scale);
   const database = sources.connections.cumeeira;
@@ -52,6 +61,7 @@ export const startDemo = async ({ data, secret, hosts, scale, store, say = () =>
     // Of a host of one's own: a key out of its configuration, the same at each start.
     encryptionKey: 'the demo keeps its secrets under this key',
     allowedAddresses,
+    ...(limits ? { limits } : {}),
     hosts,
     web: WEB,
     authenticate: (request) => sessions.get(cookie(request, 'gaveta_demo')) ?? null,

@@ -21,6 +21,7 @@ export {
   type RowScope,
 } from './model/define.ts';
 export { introspectedModel } from './model/introspected.ts';
+export { type DeskOptions, RecipeDesk } from './recipes/desk.ts';
 export { type FileSourceOptions, fileSource } from './sources/file-source.ts';
 export { type StreamedRow, type StreamRequest, streamConnection } from './sources/stream.ts';
 export type { Query } from './sql/level-query.ts';

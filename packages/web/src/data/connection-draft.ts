@@ -47,7 +47,7 @@ export const withFile = (
   return {
     ...draft,
     label: draft.label || title,
-    name: draft.name || freeName(title, taken),
+    name: draft.name || freeName(draft.label || title, taken),
     settings: { ...settings, format, fileName },
     data,
   };

@@ -14,10 +14,12 @@ interface ChipsProps {
   onChange: (name: string, value: GivenValue) => void;
   /** Where choices out of rows are asked for. */
   source?: ChoiceSource | undefined;
+  /** Back to what holds when nothing is chosen. */
+  onReset?: (() => void) | undefined;
 }
 
 /** The parameters as chips above the page, each edited in place. */
-export const ParameterChips = ({ parameters, values, onChange, source }: ChipsProps) => {
+export const ParameterChips = ({ parameters, values, onChange, source, onReset }: ChipsProps) => {
   const { t } = useTranslation();
   const shown = parameters.filter((p) => !p.hidden && !p.fromHost);
   if (shown.length === 0) return null;
@@ -36,6 +38,11 @@ export const ParameterChips = ({ parameters, values, onChange, source }: ChipsPr
           source={source}
         />
       ))}
+      {onReset && shown.some((p) => values[p.name] !== undefined) && (
+        <button type="button" className="rounded px-1.5 text-ink-3 hover:text-pine" onClick={onReset}>
+          {t('viewer.startOver')}
+        </button>
+      )}
     </nav>
   );
 };

@@ -1,6 +1,9 @@
 import { useEffect, useState } from 'react';
 import { api, type ParameterValues, type RunState } from '../api/client.ts';
 import { tellHost } from '../embed/frame.ts';
+import type { Credentials } from './sign-in.tsx';
+
+const NOBODY: Credentials = {};
 
 export interface RunView {
   state: RunState | null;
@@ -8,7 +11,12 @@ export interface RunView {
 }
 
 /** Runs the report whenever `parameters` or `attempt` change, and follows the run until it ends. */
-export const useRun = (report: string, parameters: ParameterValues, attempt: number): RunView => {
+export const useRun = (
+  report: string,
+  parameters: ParameterValues,
+  attempt: number,
+  credentials: Credentials = NOBODY,
+): RunView => {
   const [view, setView] = useState<RunView>({ state: null, error: null });
   const values = JSON.stringify(parameters);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new attempt runs the report again
@@ -16,7 +24,7 @@ export const useRun = (report: string, parameters: ParameterValues, attempt: num
     const abort = new AbortController();
     setView({ state: null, error: null });
     const run = async (): Promise<void> => {
-      const started = await api.run(report, JSON.parse(values) as ParameterValues);
+      const started = await api.run(report, JSON.parse(values) as ParameterValues, credentials);
       if (abort.signal.aborted) return;
       setView({ state: started, error: null });
       await api.follow(started.id, (state) => setView({ state, error: null }), abort.signal);
@@ -25,7 +33,7 @@ export const useRun = (report: string, parameters: ParameterValues, attempt: num
       if (!abort.signal.aborted) setView({ state: null, error });
     });
     return () => abort.abort();
-  }, [report, values, attempt]);
+  }, [report, values, attempt, credentials]);
 
   const { state, error } = view;
   const status = state?.status;

@@ -5,7 +5,7 @@ import { Popover } from 'radix-ui';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
-import { api, type ParameterValues, type RunState } from '../api/client.ts';
+import { ApiFailure, api, type ParameterValues, type RunState } from '../api/client.ts';
 import { joinHost } from '../embed/frame.ts';
 import { Button, IconButton, Notice } from '../ui/controls.tsx';
 import { Failure, useFailureText } from '../ui/failure.tsx';
@@ -14,7 +14,9 @@ import { OutlineWing } from './outline-wing.tsx';
 import { Pages } from './pages.tsx';
 import { ParameterChips } from './parameter-chips.tsx';
 import { download, MOST_PRINTED, printRun } from './print.ts';
+import { browserMemory, rememberedValues, rememberValues } from './remembered.ts';
 import { RunWords } from './run-words.tsx';
+import { type Credentials, SignIn } from './sign-in.tsx';
 import { useRun } from './use-run.ts';
 
 /** `home` is where the way back leads; null inside a host's page. */
@@ -33,7 +35,10 @@ export const ViewerScreen = ({ home }: { home: string | null }) => {
   const report = useQuery({ queryKey: ['report', id], queryFn: () => api.report(id), staleTime: 0 });
   const session = useQuery({ queryKey: ['session'], queryFn: api.session });
   const parameters = useMemo<ParameterValues>(() => Object.fromEntries(search), [search]);
-  const { state, error } = useRun(id, parameters, attempt);
+  const [credentials, setCredentials] = useState<Credentials>();
+  const { state, error } = useRun(id, parameters, attempt, credentials);
+  const asking =
+    error instanceof ApiFailure && error.code === 'needs-sign-in' ? (error.document.connections as string[]) : null;
 
   const setParameter = useCallback(
     (name: string, value: GivenValue) =>
@@ -41,10 +46,18 @@ export const ViewerScreen = ({ home }: { home: string | null }) => {
         const next = new URLSearchParams(old);
         if (value === null) next.delete(name);
         else next.set(name, Array.isArray(value) ? joinChoices(value.map(String)) : String(value));
+        rememberValues(browserMemory(), id, next);
         return next;
       }),
-    [setSearch],
+    [setSearch, id],
   );
+  // An address with values of its own is taken as it is.
+  const isBare = search.size === 0;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each report, when it is opened
+  useEffect(() => {
+    const last = rememberedValues(browserMemory(), id);
+    if (isBare && last.size > 0) setSearch(last, { replace: true });
+  }, [id]);
   useEffect(
     () =>
       joinHost()?.onParameters((values) => {
@@ -134,6 +147,10 @@ export const ViewerScreen = ({ home }: { home: string | null }) => {
         values={parameters}
         onChange={setParameter}
         source={{ report: id }}
+        onReset={() => {
+          rememberValues(browserMemory(), id, new URLSearchParams());
+          setSearch(new URLSearchParams());
+        }}
       />
       <div className="flex min-h-0 flex-1">
         {hasOutline && wing && (
@@ -141,8 +158,9 @@ export const ViewerScreen = ({ home }: { home: string | null }) => {
         )}
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys */}
         <main ref={scroller} tabIndex={0} className="relative min-h-0 flex-1 overflow-auto bg-desk px-6 pb-20">
+          {asking && <SignIn connections={asking} onGiven={setCredentials} />}
           <Trouble
-            error={report.error ?? error ?? exportPdf.error ?? print.error}
+            error={asking ? null : (report.error ?? error ?? exportPdf.error ?? print.error)}
             state={state}
             retry={() => setAttempt((n) => n + 1)}
           />

@@ -1,0 +1,271 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { By, button, eventually, find, Key, openBrowser, press, textOf, type WebDriver } from './browser.ts';
+import { type Servers, startServers } from './servers.ts';
+
+let servers: Servers;
+let driver: WebDriver;
+
+beforeAll(async () => {
+  servers = await startServers(undefined, { previewSeconds: 3 });
+  ({ driver } = await openBrowser());
+  await driver.get(`${servers.gaveta}/demo/sign-in`);
+});
+afterAll(async () => {
+  await driver?.quit();
+  await servers?.close();
+});
+
+const open = (path: string): Promise<void> => driver.get(`${servers.gaveta}${path}`);
+const rowsState = (): Promise<string> => textOf(driver, '[data-testid="rows-state"]');
+const rowsSay = (words: string): Promise<string> =>
+  eventually(driver, `rows: ${words}`, async () => {
+    const said = await rowsState();
+    return said.includes(words) && said;
+  });
+const choose = async (label: string, text: string, within = ''): Promise<void> => {
+  await eventually(driver, `${label}: ${text}`, async () => {
+    const select = await driver.findElement(By.css(`${within} select[aria-label="${label}"]`));
+    for (const option of await select.findElements(By.css('option'))) {
+      if ((await option.getText()) === text) {
+        await option.click();
+        return true;
+      }
+    }
+    return false;
+  });
+};
+const type = async (label: string, text: string, within = ''): Promise<void> => {
+  const box = await find(driver, `${within} input[aria-label="${label}"]`);
+  await box.sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
+};
+/** Adds a step through the menu. */
+const addStep = async (name: string): Promise<void> => {
+  await (await button(driver, 'Step')).click();
+  await (await find(driver, '[role="dialog"] li')).isDisplayed();
+  const entry = await driver.findElement(By.xpath(`//*[@role="dialog"]//button[b[normalize-space()="${name}"]]`));
+  await entry.click();
+};
+const stepCount = (step: number): Promise<string> => textOf(driver, `[data-step="${step}"] [data-count]`);
+
+describe('the Data screen', () => {
+  it('shows the tables with their relations, and finds one', async () => {
+    await open('/data');
+    await eventually(
+      driver,
+      'the map',
+      async () => (await driver.findElements(By.css('.react-flow__node'))).length > 15,
+    );
+    await (await find(driver, 'input[type="search"]')).sendKeys('warden');
+    await eventually(
+      driver,
+      'fewer entries',
+      async () => (await driver.findElements(By.css('nav[aria-label="Data"] li a'))).length === 1,
+    );
+    await (await driver.findElement(By.css('nav[aria-label="Data"] li a'))).click();
+    await rowsSay('rows in');
+    expect(await textOf(driver, 'table[aria-label="Wardens"] thead')).toContain('different');
+  });
+
+  it('builds a recipe of three steps with live counts, and a report from it', async () => {
+    await open('/data/recipes/new?from=cumeeira/stay');
+    await rowsSay('6,000 rows');
+    await addStep('Bring in');
+    await choose('What is brought in', 'its Hut', '[data-step="2"]');
+    await eventually(driver, 'how the two fit', async () =>
+      (await textOf(driver, '[data-testid="fit"]')).includes('0 of 6000 rows here'),
+    );
+    await addStep('Keep only');
+    await choose('Field', 'Party', '[data-step="3"]');
+    await choose('Comparison', 'is at least', '[data-step="3"]');
+    await type('Value', '11', '[data-step="3"]');
+    const kept = await rowsSay('rows in');
+    await eventually(driver, 'the live count', async () => /^\d{2,3} rows$/.test(await stepCount(3)));
+    await addStep('Summarise by');
+    await choose('Summarise by', 'Hut: Name', '[data-step="4"]');
+    await rowsSay('rows in');
+    await eventually(
+      driver,
+      'groups',
+      async () => (await driver.findElements(By.css('[data-testid="rows"] tbody tr'))).length > 10,
+    );
+    expect(await textOf(driver, '[data-testid="recipe-sql"]')).toContain('group by');
+    expect(kept).not.toContain('6,000');
+
+    // A step that another change leaves without its column says so, and mends itself.
+    await (await find(driver, '[data-step="2"] button')).click();
+    await choose('What is brought in', 'its Member', '[data-step="2"]');
+    await eventually(driver, 'the problem', async () =>
+      (await textOf(driver, '[data-step="4"]')).includes('“hut_name” is not there any more'),
+    );
+    await press(driver, Key.CONTROL, 'z');
+    await eventually(driver, 'the undo', async () => !(await textOf(driver, '[data-step="4"]')).includes('not there'));
+
+    await type('Name of the recipe', 'Big parties by hut');
+    await press(driver, Key.CONTROL, 's');
+    await eventually(driver, 'the save', async () =>
+      (await textOf(driver, '[data-testid="recipe-state"]')).startsWith('Saved, revision 1'),
+    );
+    await eventually(driver, 'the report', async () => {
+      await (await button(driver, 'Use in a report')).click();
+      return (await driver.getCurrentUrl()).includes('/design');
+    });
+    await eventually(driver, 'the live page', async () =>
+      (
+        await driver.executeScript<string>(`return document.querySelector('[data-live-page="1"]')?.textContent ?? ''`)
+      ).includes('Alminhas'),
+    );
+    await (await button(driver, 'Run')).click();
+    await eventually(driver, 'the rows in the viewer', async () =>
+      (
+        await driver.executeScript<string>(`return document.querySelector('[data-page="1"]')?.textContent ?? ''`)
+      ).includes('Big parties by hut'),
+    );
+  });
+
+  it('shows an error of a statement at its place', async () => {
+    await open('/data/recipes/new?sql=cumeeira');
+    await (await find(driver, '.cm-content')).click();
+    await press(driver, 'select name, alttude_m\nfrom hut');
+    await (await button(driver, 'Run')).click();
+    const said = await eventually(driver, 'the error', async () => textOf(driver, '[data-step="1"] [role="alert"]'));
+    expect(said).toContain('1: select name, alttude_m');
+    expect(said).toContain('alttude_m');
+    expect(said.split('\n')[1]!.indexOf('^')).toBe('1: select name, '.length);
+    await (await find(driver, '.cm-content')).sendKeys(Key.chord(Key.CONTROL, 'a'), Key.DELETE);
+    await press(driver, 'delete from hut');
+    await (await button(driver, 'Run')).click();
+    await eventually(driver, 'the refusal', async () =>
+      (await textOf(driver, '[data-step="1"] [role="alert"]')).includes('only a reading statement'),
+    );
+  });
+
+  it('ends a runaway statement at its limit while another person’s report goes on', async () => {
+    await open('/data/recipes/new?sql=cumeeira');
+    await (await find(driver, '.cm-content')).click();
+    await press(
+      driver,
+      'select a.name from hut a, generate_series(1, 100000000) b, generate_series(1, 1000) c where b * c < 0',
+    );
+    await (await button(driver, 'Run')).click();
+    // Its columns are known at once; its rows never come.
+    await eventually(driver, 'the rows being looked for', async () => (await rowsState()).includes('Looking'));
+    const other = await openBrowser();
+    try {
+      const started = Date.now();
+      await other.driver.get(`${servers.gaveta}/demo/sign-in`);
+      await other.driver.get(`${servers.gaveta}/reports/warden-roster`);
+      await eventually(other.driver, 'the other person’s report', async () =>
+        (await textOf(other.driver, '[data-testid="page-place"]')).includes('Page 1 of 8'),
+      );
+      expect(Date.now() - started).toBeLessThan(20_000);
+    } finally {
+      await other.driver.quit();
+    }
+    const said = await eventually(driver, 'the end', async () => textOf(driver, '[data-testid="rows"] [role="alert"]'));
+    expect(said).toContain('ended after 3 seconds');
+  });
+
+  it('takes a pasted file as a connection, says what is wrong with it, and shows its rows', async () => {
+    await open('/data/connections/new');
+    await (
+      await eventually(driver, 'the kinds', async () => (await driver.findElements(By.css('main button')))[0])
+    ).click();
+    await (await find(driver, 'form input')).sendKeys('Snow depths');
+    const ways = await driver.findElement(By.xpath('//label[span[text()="The file"]]//select'));
+    await (await ways.findElement(By.css('option[value="paste"]'))).click();
+    const box = await find(driver, 'form textarea');
+    await box.sendKeys('hut;depth\nPedra Longa;1,5;x\n');
+    await (await button(driver, 'Try it')).click();
+    await eventually(driver, 'the error', async () =>
+      (await textOf(driver, 'form [role="alert"]')).includes('Row 2 has 3 cells'),
+    );
+    await box.sendKeys(Key.chord(Key.CONTROL, 'a'), 'hut;depth\nPedra Longa;140\nLago Frio;90\n');
+    await (await button(driver, 'Try it')).click();
+    await eventually(driver, 'what it holds', async () =>
+      (await textOf(driver, 'form [role="status"]')).includes('depth (number)'),
+    );
+    await (await button(driver, 'Save')).click();
+    await eventually(
+      driver,
+      'the table',
+      async () => (await driver.findElements(By.css('a[href$="/data/tables/snow_depths/pasted"]'))).length === 1,
+    );
+    await (await find(driver, 'a[href$="/data/tables/snow_depths/pasted"]')).click();
+    await rowsSay('2 rows');
+    expect(await textOf(driver, '[data-testid="rows"] tbody')).toContain('Lago Frio');
+  });
+});
+
+describe('the chips of the viewer', () => {
+  it('offer the huts of the region that is chosen, run with them, and remember them', async () => {
+    await open('/reports/season-ledger?season=2025');
+    await (await find(driver, 'nav button:nth-child(2)')).click();
+    await (
+      await eventually(
+        driver,
+        'the choice',
+        async () =>
+          (
+            await driver.findElements(By.xpath('//button[@role="option"][normalize-space()="Encosta Sul"]'))
+          )[0],
+      )
+    ).click();
+    await eventually(driver, 'the region in the address', async () =>
+      (await driver.getCurrentUrl()).includes('region_name=Encosta'),
+    );
+    await (await find(driver, 'nav button:nth-child(3)')).click();
+    const offered = await eventually(driver, 'the huts', async () => {
+      const options = await driver.findElements(By.css('[role="option"]'));
+      return options.length === 6 && Promise.all(options.map((option) => option.getText()));
+    });
+    expect(offered).toContain('Pedra Longa');
+    await (await driver.findElement(By.xpath('//button[@role="option"][normalize-space()="Pedra Longa"]'))).click();
+    await (await driver.findElement(By.xpath('//*[@role="dialog"]//button[normalize-space()="Run"]'))).click();
+    await eventually(driver, 'the run', async () => {
+      const text = await driver.executeScript<string>(
+        `return [...document.querySelectorAll('[data-page]')].map((p) => p.textContent).join(' ')`,
+      );
+      return text.includes('Pedra Longa') && !text.includes('Três Irmãos');
+    });
+    await open('/reports/season-ledger');
+    await eventually(driver, 'what was chosen last', async () =>
+      (await driver.getCurrentUrl()).includes('huts=Pedra+Longa'),
+    );
+    await (await button(driver, 'Start over')).click();
+    await eventually(driver, 'everything', async () => !(await driver.getCurrentUrl()).includes('huts='));
+  });
+
+  it('check what is typed before anything runs', async () => {
+    await open('/reports/season-ledger');
+    await (await find(driver, 'nav button:nth-child(1)')).click();
+    const box = await find(driver, '[role="dialog"] input');
+    await box.sendKeys(Key.chord(Key.CONTROL, 'a'), 'soon', Key.ENTER);
+    expect(await (await find(driver, '[role="dialog"] [role="alert"]')).getText()).toContain('must be a number');
+    expect(await driver.getCurrentUrl()).not.toContain('soon');
+  });
+
+  it('choose stretches of time by name', async () => {
+    await open('/reports/ridge-weather');
+    await eventually(driver, 'the report', async () =>
+      (await textOf(driver, '[data-testid="page-place"]')).includes('of'),
+    );
+    await (await find(driver, 'nav button:nth-child(1)')).click();
+    await (
+      await eventually(
+        driver,
+        'the choice',
+        async () =>
+          (
+            await driver.findElements(
+              By.xpath('//button[@role="option"][normalize-space()="Night of the clock change"]'),
+            )
+          )[0],
+      )
+    ).click();
+    await eventually(driver, 'the readings of that night', async () =>
+      (
+        await driver.executeScript<string>(`return document.querySelector('[data-page="1"]')?.textContent ?? ''`)
+      ).includes('29 Mar'),
+    );
+  });
+});
