@@ -1,5 +1,6 @@
 import { Command, CommanderError } from 'commander';
 import { check } from './check.ts';
+import { printModels } from './model.ts';
 import { render } from './render.ts';
 
 /** Exit codes: 0 fine; 1 the report has errors; 2 the call is wrong; 3 the run failed. */
@@ -23,6 +24,14 @@ export const main = async (argv: readonly string[]): Promise<number> => {
     .description('Checks a definition file and prints each problem with its place.')
     .action(async (file: string) => {
       code = await check(file, program.opts<{ config?: string }>());
+    });
+  program
+    .command('model')
+    .description('Works with the data models of the configuration.')
+    .command('print [name]')
+    .description('Prints a model, or all of them: entities, fields, relations, and what stands behind them.')
+    .action(async (name: string | undefined) => {
+      code = await printModels(name, program.opts<{ config?: string }>());
     });
   try {
     await program.parseAsync([...argv]);

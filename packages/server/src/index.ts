@@ -20,7 +20,9 @@ export {
   type RelationInput,
   type RowScope,
 } from './model/define.ts';
+export { drizzleTables, type EntityChanges, jsonSchemaFields, refineModel, zodFields } from './model/from-schema.ts';
 export { introspectedModel } from './model/introspected.ts';
+export { printModel } from './model/print.ts';
 export { type DeskOptions, RecipeDesk } from './recipes/desk.ts';
 export { type FileSourceOptions, fileSource } from './sources/file-source.ts';
 export { type StreamedRow, type StreamRequest, streamConnection } from './sources/stream.ts';

@@ -1,0 +1,26 @@
+import { didYouMean } from '@gaveta/core';
+import { printModel } from '@gaveta/server';
+import { loadConfig, modelsOf } from './config.ts';
+
+export const printModels = async (name: string | undefined, options: { config?: string }): Promise<number> => {
+  const config = await loadConfig(options.config);
+  if (!config) {
+    console.error('gaveta: there is no gaveta.config.ts here. Name one with --config.');
+    return 2;
+  }
+  try {
+    const models = await modelsOf(config);
+    const shown = name === undefined ? models : models.filter((m) => m.model.name === name);
+    if (shown.length === 0) {
+      const known = models.map((m) => m.model.name);
+      console.error(
+        `gaveta: there is no data model “${name}”. ${didYouMean(name ?? '', known, `There is ${known.join(', ')}.`)}`,
+      );
+      return 2;
+    }
+    console.log(shown.map(printModel).join('\n\n'));
+    return 0;
+  } finally {
+    await config.close();
+  }
+};
