@@ -97,7 +97,6 @@ for (const [name, steps, sql] of CASES) {
         models: new Map([['ridge', model]]),
         connections,
         claims: {},
-        maxRows: 1e6,
         report,
         values: {},
       });

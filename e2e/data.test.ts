@@ -188,9 +188,9 @@ describe('the Data screen', () => {
     await eventually(
       driver,
       'the table',
-      async () => (await driver.findElements(By.css('a[href$="/data/tables/snow_depths/pasted"]'))).length === 1,
+      async () => (await driver.findElements(By.css('a[href$="/data/tables/snow_depths/snow_depths"]'))).length === 1,
     );
-    await (await find(driver, 'a[href$="/data/tables/snow_depths/pasted"]')).click();
+    await (await find(driver, 'a[href$="/data/tables/snow_depths/snow_depths"]')).click();
     await rowsSay('2 rows');
     expect(await textOf(driver, '[data-testid="rows"] tbody')).toContain('Lago Frio');
   });

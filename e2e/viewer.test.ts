@@ -52,8 +52,7 @@ describe('the viewer', () => {
     await box.sendKeys(Key.chord(Key.CONTROL, 'a'), '2024', Key.ENTER);
     await shows(1, 'Season 2024, Ilha de Pedra');
     expect(await driver.getCurrentUrl()).toContain('season=2024');
-    await (await button(driver, 'Season 2024')).click();
-    await (await find(driver, 'input[aria-label="Season"]')).sendKeys(Key.chord(Key.CONTROL, 'a'), 'soon', Key.ENTER);
+    await driver.get(`${servers.gaveta}/reports/season-ledger?season=soon`);
     await eventually(driver, 'the reason', async () =>
       (await textOf(driver, 'main')).includes('“soon” is not a value for “Season”. Expected a number'),
     );
@@ -214,6 +213,12 @@ describe('nobody is kept out', () => {
     ['the list of reports', '/', 'main a'],
     ['the viewer', '/reports/warden-roster', '[data-page] text'],
     ['the designer', '/reports/warden-roster/design', '[data-live-page] text'],
+    ['the map of tables', '/data', '.react-flow__node'],
+    ['a table', '/data/tables/cumeeira/hut', '[data-testid="rows"] tbody td'],
+    ['a recipe', '/data/recipes/nights-by-hut-and-month', '[data-testid="rows"] tbody td'],
+    ['a statement', '/data/recipes/new?sql=cumeeira', '.cm-content'],
+    ['relating rows', '/data/relate', 'main select'],
+    ['a new connection', '/data/connections/new', 'main button'],
   ])('no violations found on %s', async (_name, path, ready) => {
     await driver.get(`${servers.gaveta}${path}`);
     await find(driver, ready);

@@ -286,7 +286,7 @@ describe('connections made by hand', () => {
     expect((await call(OFFICE, 'post', '/connections/test', service)).body.detail).toContain('401');
     const secret = { headers: { 'X-Rescue-Key': 'mountain' } };
     expect((await call(OFFICE, 'put', '/connections', { ...service, secret })).status).toBe(200);
-    const steps = [{ step: 'take', from: { model: 'rescue', entity: 'mountain_rescue' } }];
+    const steps = [{ step: 'take', from: { model: 'rescue', entity: 'rescue' } }];
     const { body } = await call(OFFICE, 'post', '/recipe/count', { steps });
     expect(body.found.count).toBe(182);
     // Saved again without it, the secret stays; sent on to another place, it does not.

@@ -34,6 +34,7 @@ export * from './definition/walk.ts';
 export * from './edit/board.ts';
 export * from './edit/edit.ts';
 export { emptyHistory, type History, record, redo, undo } from './edit/history.ts';
+export { modelsOf, repoint } from './edit/repoint.ts';
 export { EMBEDDING_VERSION, readToFrame, readToHost, type ToFrame, type ToHost } from './embedding/messages.ts';
 export { checkFormula, type FormulaScope } from './formula/check.ts';
 export { type Checked, type CheckedType, nodes } from './formula/checked.ts';

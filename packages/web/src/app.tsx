@@ -7,6 +7,7 @@ import { ConnectionScreen } from './data/connection-screen.tsx';
 import { DataScreen } from './data/data-screen.tsx';
 import { ModelMap } from './data/model-map.tsx';
 import { RecipeScreen } from './data/recipe-screen.tsx';
+import { RelateScreen } from './data/relate-screen.tsx';
 import { TableScreen } from './data/table-screen.tsx';
 import { DesignerScreen } from './designer/designer-screen.tsx';
 import { joinHost } from './embed/frame.ts';
@@ -70,6 +71,7 @@ export const App = () => (
       <Route path="data" element={<DataScreen />}>
         <Route index element={<ModelMap />} />
         <Route path="tables/:model/:entity" element={<TableScreen />} />
+        <Route path="relate" element={<RelateScreen />} />
         <Route path="recipes/:id" element={<RecipeScreen />} />
         <Route path="connections/:name" element={<ConnectionScreen />} />
       </Route>

@@ -123,6 +123,7 @@ export const PROBLEM_WORDS = {
     mend: 'Mend it where the parameter is defined.',
   },
   'recipe-empty': { says: 'The query “{name}” has no step that takes rows.', mend: 'Let its first step take rows.' },
+  'recipe-no-statement': { says: 'The statement has not run yet.', mend: 'Write it and press Run.' },
   'recipe-unknown': { says: 'There is no recipe “{name}”.', mend: '{hint}' },
   'recipe-in-circle': { says: 'The recipe “{name}” takes rows from itself.', mend: 'Take the step out that does.' },
   'recipe-take-first': {

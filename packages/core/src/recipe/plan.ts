@@ -135,6 +135,10 @@ class RecipePlanner {
       case 'take':
         return this.take(step);
       case 'sql': {
+        if (step.text.trim() === '' || step.columns.length === 0) {
+          this.found.push(problem('recipe-no-statement', {}, {}, 'warning'));
+          return null;
+        }
         this.fields = step.columns.map(({ name, type, label }) => ({ name, type, label: label ?? name }));
         this.isOrdered = true;
         return { kind: 'sql', model: step.model, text: step.text };

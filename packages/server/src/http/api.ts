@@ -180,6 +180,7 @@ export const createApi = (parts: ApiParts): Router => {
       claims: caller.claims,
       parameters: given.values,
       maxRows: parts.designRows,
+      maxStaged: parts.maxRows,
       workbench,
       signal: goneSignal(response),
       seconds: parts.previewSeconds,
@@ -210,7 +211,14 @@ export const createApi = (parts: ApiParts): Router => {
     const wanted = connectionsAsked(report, plans, catalogue).filter((name) => !asked.credentials[name]);
     if (wanted.length > 0) throw new ApiError('needs-sign-in', { names: wanted.join(', ') }, { connections: wanted });
     const { connections, close } = catalogue.connectionsFor(asked.credentials);
-    const rows = { models: catalogue.models, connections, claims, maxRows: parts.maxRows, workbench };
+    const rows = {
+      models: catalogue.models,
+      connections,
+      claims,
+      maxRows: parts.maxRows,
+      maxStaged: parts.maxRows,
+      workbench,
+    };
     return { report, parameters: values, problems, owner: ownerOf(caller), plans, rows, close };
   };
   const findRun = async (request: Request): Promise<Run> => {

@@ -101,7 +101,7 @@ export const createDataApi = (parts: DataApiParts): Router => {
       models: catalogue.models,
       connections: catalogue.connections,
       claims: caller.claims,
-      maxRows,
+      maxStaged: maxRows,
       workbench,
       signal: goneSignal(response),
       seconds: previewSeconds,

@@ -12,12 +12,12 @@ import { Bindings, type SqlNames } from '../sql/expression.ts';
 import { identifier } from '../sql/identifiers.ts';
 import { recipeTables } from '../sql/plan-tables.ts';
 import { recipeSql } from '../sql/recipe-query.ts';
-import { constantNames, type SourceOptions } from '../sql/row-source.ts';
+import { constantNames, MOST_STAGED, type SourceOptions } from '../sql/row-source.ts';
 import { loadParser } from '../sql/written-check.ts';
 import { recipeBases } from '../staging/bases.ts';
 import { asRowProblem, connectionOf, hasLocalSteps, homeOf, RunStage, type StageContext } from '../staging/stage.ts';
 
-export interface DeskOptions extends Omit<SourceOptions, 'parameters'> {
+export interface DeskOptions extends Omit<SourceOptions, 'parameters' | 'maxRows'> {
   /** What formulas and texts go by, and whose parameters they read. */
   report: Pick<Report, 'name' | 'language' | 'timeZone' | 'parameters'>;
   values: ReadParameters['values'];
@@ -43,12 +43,12 @@ export class RecipeDesk {
   private collation: string | null = null;
 
   private constructor(private readonly options: DeskOptions) {
-    const { models, connections, claims, maxRows, workbench, signal, seconds = 60 } = options;
+    const { models, connections, claims, maxStaged = MOST_STAGED, workbench, signal, seconds = 60 } = options;
     this.context = {
       models,
       connections,
       claims,
-      maxRows,
+      maxStaged,
       seconds,
       signal: signal ?? new AbortController().signal,
       workbench:
@@ -104,7 +104,11 @@ export class RecipeDesk {
   sql(recipe: PlannedRecipe, bindings: Bindings): { text: string; order: string[] } {
     const names = this.names(bindings);
     const tables = recipeTables({ ...this.context, staged: this.staged ? this.stage : null }, bindings, names);
-    return recipeSql(recipe, tables, names, bindings);
+    try {
+      return recipeSql(recipe, tables, names, bindings);
+    } catch (error) {
+      throw asRowProblem(error, this.home);
+    }
   }
 
   /** Asks one statement. Throws RowProblem. */

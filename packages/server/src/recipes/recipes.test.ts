@@ -136,7 +136,6 @@ const open = async (steps: Step[], claims = office, given = {}) => {
       ],
     ]),
     claims,
-    maxRows: 1000,
     workbench: () => workbench,
     report,
     values: readParameters(report, given).values,
@@ -261,7 +260,6 @@ describe('a recipe in one database', () => {
       models: new Map([['signals', signals]]),
       connections: new Map([['main', pgliteConnection(database)]]),
       claims: office,
-      maxRows: 10,
       report,
       values: {},
     });

@@ -91,7 +91,7 @@ const writingOf = (settings: Extract<ConnectionSettings, { kind: 'file' | 'http'
 });
 
 const loadTables = async (source: StoredSource, context: SourceContext): Promise<RawTable[]> => {
-  const { settings, secret, data, label } = source;
+  const { settings, secret, data, name } = source;
   switch (settings.kind) {
     case 'postgres':
       return [];
@@ -102,13 +102,12 @@ const loadTables = async (source: StoredSource, context: SourceContext): Promise
           ? data
           : await fetchFile(settings.address, context.allowedAddresses, headers, context.signal);
       if (!bytes) throw new SourceError('There is no file yet: upload one, or name its address.');
-      const { delimiter, rowsAt, fileName } = settings;
-      const name = fileName.replace(/\.[a-z]+$/i, '') || label;
+      const { delimiter, rowsAt } = settings;
       return readFileTables(settings.format, name, bytes, { delimiter, rowsAt });
     }
     case 'http': {
       const http: HttpSettings = { ...settings, headers: secret.headers ?? {} };
-      return [await readHttp(label, http, context.allowedAddresses, context.signal)];
+      return [await readHttp(name, http, context.allowedAddresses, context.signal)];
     }
     default:
       return settings satisfies never;

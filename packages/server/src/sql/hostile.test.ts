@@ -62,7 +62,6 @@ const ask = async (
     models: new Map([['works', model]]),
     connections: new Map<string, Connection>([['main', database]]),
     claims,
-    maxRows: 1000,
     seconds,
     report,
     values: readParameters(report, given as never).values,

@@ -35,6 +35,8 @@ export interface SourceOptions {
   claims: Claims;
   parameters: Record<string, Value>;
   maxRows: number;
+  /** Most rows of one source that are brought to the workbench. */
+  maxStaged?: number;
   /** Where rows of several sources come together; asked for only when it is needed. */
   workbench?: () => Workbench;
   signal?: AbortSignal;
@@ -59,6 +61,9 @@ export interface OpenRows {
   queries: OpenQuery[];
   close(): Promise<void>;
 }
+
+/** Most rows of one source that are brought together with others when nothing else is said. */
+export const MOST_STAGED = 2_000_000;
 
 /** Seconds that a statement of a run may take when nothing else is said. */
 const PATIENCE = 600;
@@ -116,13 +121,13 @@ class Opener {
   private readonly orders = new Map<DatabaseConnection, Promise<string | null>>();
 
   constructor(private readonly options: SourceOptions) {
-    const { models, connections, claims, maxRows, workbench, signal, seconds = PATIENCE } = options;
+    const { models, connections, claims, maxStaged = MOST_STAGED, workbench, signal, seconds = PATIENCE } = options;
     signal?.addEventListener('abort', () => this.abort.abort(), { once: true });
     this.context = {
       models,
       connections,
       claims,
-      maxRows,
+      maxStaged,
       seconds,
       signal: this.abort.signal,
       workbench: workbench ?? noWorkbench,

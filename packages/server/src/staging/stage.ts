@@ -36,7 +36,8 @@ export interface StageContext {
   connections: ReadonlyMap<string, Connection>;
   claims: Claims;
   workbench: () => Workbench;
-  maxRows: number;
+  /** Most rows of one source that are copied. */
+  maxStaged: number;
   signal: AbortSignal;
   /** Ends a statement that takes longer. */
   seconds: number;
@@ -211,10 +212,10 @@ export class RunStage implements Staged {
   }
 
   private fill(fields: readonly Field[], rows: AsyncIterable<WireRow[]>): Promise<string> {
-    const { maxRows, signal } = this.context;
+    const { maxStaged, signal } = this.context;
     return this.context.workbench().fill(fields, rows, {
-      most: maxRows,
-      tooMany: () => new RowProblem('too-many-rows', { limit: maxRows }),
+      most: maxStaged,
+      tooMany: () => new RowProblem('too-many-rows', { limit: maxStaged }),
       signal,
     });
   }

@@ -50,6 +50,9 @@ export const DataScreen = () => {
         </Link>
         <h1 className="text-[14px] font-semibold">{t('data.title')}</h1>
         <span className="flex-1" />
+        <NavLink to="/data/relate" className="text-ink-2 hover:text-pine">
+          {t('data.relate')}
+        </NavLink>
         <NavLink to="/data" end className="text-ink-2 hover:text-pine">
           {t('data.showMap')}
         </NavLink>

@@ -21,6 +21,7 @@ import { AddStep, FirstStep } from './add-step.tsx';
 import type { DataParts } from './data-screen.tsx';
 import { TextBox } from './fields.tsx';
 import { newStep, parameterFor } from './new-step.ts';
+import { ParameterForm } from './parameter-form.tsx';
 import {
   freeName,
   isChanged,
@@ -311,6 +312,7 @@ export const RecipeScreen = () => {
                 ))}
               </ol>
               <AddStep onAdd={add} />
+              <ParameterForm parameters={draft.parameters} onChange={(parameters) => put({ ...draft, parameters })} />
             </>
           )}
         </div>

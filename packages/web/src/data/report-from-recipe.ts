@@ -1,5 +1,6 @@
-import { type Field, type Report, reportSchema, shownFields } from '@gaveta/core';
+import { type Field, quotedName, type Report, reportSchema, type Source, shownFields } from '@gaveta/core';
 import type { RecipeDraft } from '../api/client.ts';
+import { freeName } from './recipe-draft.ts';
 
 /** Millimetres between the margins of a new report's page. */
 const WIDTH = 180;
@@ -10,89 +11,132 @@ const MOST = 10;
 const weightOf = (field: Field): number =>
   field.type === 'text' ? 2 : field.type === 'datetime' ? 1.5 : field.type === 'boolean' ? 0.7 : 1;
 
-/** A list with a column for each field of a shared recipe, ready to be changed. */
-export const reportFromRecipe = (id: string, draft: RecipeDraft, fields: readonly Field[]): Report => {
+/** Down to a tenth of a millimetre, so that nothing ends past the margin. */
+const rounded = (millimetres: number): number => Math.floor(millimetres * 10) / 10;
+
+/** Captions and values of fields, beside one another from `left` to the right margin. */
+const columnsOf = (prefix: string, fields: readonly Field[], left: number) => {
   const columns = shownFields(fields)
     .filter((f) => f.type !== 'picture')
     .slice(0, MOST);
   const whole = columns.reduce((sum, f) => sum + weightOf(f), 0) || 1;
-  let x = 0;
+  const room = WIDTH - left - GAP * (columns.length - 1);
+  let x = left;
   const placed = columns.map((field) => {
-    const width = ((WIDTH - GAP * (columns.length - 1)) * weightOf(field)) / whole;
-    const at = x;
-    x += width + GAP;
-    return { field, x: Math.round(at * 10) / 10, width: Math.round(width * 10) / 10 };
+    const at = { field, x: rounded(x), width: rounded((room * weightOf(field)) / whole) };
+    x += (room * weightOf(field)) / whole + GAP;
+    return at;
   });
   const align = (field: Field) => (field.type === 'number' ? { align: 'right' as const } : {});
+  const captions = placed.map(({ field, x: at, width }, i) => ({
+    kind: 'text' as const,
+    id: `${prefix}caption${i + 1}`,
+    x: at,
+    y: 0.5,
+    width,
+    height: 5,
+    content: [field.label],
+    look: { size: 8.5, bold: true, color: '#55605f', ...align(field) },
+  }));
+  const values = placed.map(({ field, x: at, width }, i) => ({
+    kind: 'field' as const,
+    id: `${prefix}field${i + 1}`,
+    x: at,
+    y: 0.5,
+    width,
+    height: 5,
+    formula: quotedName(field.name),
+    look: { size: 9, ...align(field) },
+  }));
+  const line = { kind: 'line' as const, id: `${prefix}line`, x: left, y: 6.5, width: WIDTH - left, height: 0 };
+  return { header: { height: 7, items: [...captions, line] }, detail: { height: 5.5, items: values } };
+};
+
+/** Title and page numbers of a new report. */
+const frame = (name: string) => ({
+  gaveta: 1,
+  name,
+  header: {
+    height: 14,
+    items: [
+      {
+        kind: 'field',
+        id: 'title1',
+        x: 0,
+        y: 0,
+        width: WIDTH,
+        height: 9,
+        formula: 'report.name',
+        look: { font: 'Source Serif 4', size: 20, bold: true },
+      },
+    ],
+  },
+  pageFooter: {
+    height: 8,
+    items: [
+      {
+        kind: 'text',
+        id: 'pages1',
+        x: 100,
+        y: 2,
+        width: 80,
+        height: 5,
+        content: ['Page ', { formula: 'page.number' }, ' of ', { formula: 'page.count' }],
+        look: { size: 9, align: 'right' },
+      },
+    ],
+  },
+});
+
+/** A list with a column for each field of a shared recipe, ready to be changed. */
+export const reportFromRecipe = (id: string, draft: RecipeDraft, fields: readonly Field[]): Report => {
+  const { header, detail } = columnsOf('', fields, 0);
   return reportSchema.parse({
-    gaveta: 1,
-    name: draft.name,
+    ...frame(draft.name),
     parameters: draft.parameters,
     queries: [{ name: 'rows', label: draft.name, recipe: id }],
-    header: {
-      height: 14,
-      items: [
-        {
-          kind: 'field',
-          id: 'title1',
-          x: 0,
-          y: 0,
-          width: WIDTH,
-          height: 9,
-          formula: 'report.name',
-          look: { font: 'Source Serif 4', size: 20, bold: true },
-        },
-      ],
-    },
-    pageFooter: {
-      height: 8,
-      items: [
-        {
-          kind: 'text',
-          id: 'pages1',
-          x: 100,
-          y: 2,
-          width: 80,
-          height: 5,
-          content: ['Page ', { formula: 'page.number' }, ' of ', { formula: 'page.count' }],
-          look: { size: 9, align: 'right' },
-        },
-      ],
-    },
+    body: { id: 'rows', name: 'row', rows: { entity: 'rows' }, header: { ...header, everyPage: true }, detail },
+  });
+};
+
+interface NamedSource {
+  from: Source;
+  label: string;
+  fields: readonly Field[];
+}
+
+/** A list of one source's rows, each with those of another below it, related by pairs of fields. */
+export const reportFromRelation = (
+  outer: NamedSource,
+  inner: NamedSource,
+  on: readonly { here: string; there: string }[],
+): Report => {
+  const first = freeName(outer.label, []);
+  const second = freeName(inner.label, [first]);
+  const query = (name: string, { from, label }: NamedSource) =>
+    'recipe' in from ? { name, label, recipe: from.recipe } : { name, label, steps: [{ step: 'take', from }] };
+  const own = columnsOf('outer', outer.fields, 0);
+  const below = columnsOf('inner', inner.fields, 8);
+  return reportSchema.parse({
+    ...frame(`${outer.label}, ${inner.label.toLowerCase()}`),
+    queries: [query(first, outer), query(second, inner)],
+    relations: [{ name: second, label: inner.label, from: first, to: second, kind: 'many', on }],
     body: {
-      id: 'rows',
-      name: 'row',
-      rows: { entity: 'rows' },
-      header: {
-        height: 7,
-        everyPage: true,
-        items: [
-          ...placed.map(({ field, x: at, width }, i) => ({
-            kind: 'text' as const,
-            id: `caption${i + 1}`,
-            x: at,
-            y: 0.5,
-            width,
-            height: 5,
-            content: [field.label],
-            look: { size: 8.5, bold: true, color: '#55605f', ...align(field) },
-          })),
-          { kind: 'line' as const, id: 'line1', x: 0, y: 6.5, width: WIDTH, height: 0 },
-        ],
-      },
-      detail: {
-        height: 5.5,
-        items: placed.map(({ field, x: at, width }, i) => ({
-          kind: 'field' as const,
-          id: `field${i + 1}`,
-          x: at,
-          y: 0.5,
-          width,
-          height: 5,
-          formula: /^[\p{L}_][\p{L}\p{N}_]*$/u.test(field.name) ? field.name : `'${field.name}'`,
-          look: { size: 9, ...align(field) },
-        })),
-      },
+      id: 'outer',
+      name: first,
+      rows: { entity: first },
+      header: { ...own.header, everyPage: true },
+      detail: { ...own.detail, keepWith: 1 },
+      drawers: [
+        {
+          id: 'inner',
+          name: second,
+          rows: { relation: second },
+          header: below.header,
+          detail: below.detail,
+          footer: { height: 3, items: [] },
+        },
+      ],
     },
   });
 };

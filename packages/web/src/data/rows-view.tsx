@@ -71,7 +71,8 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
       )}
       {found && (
         <>
-          <div className="min-h-0 flex-1 overflow-auto px-3 pb-2">
+          {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys */}
+          <div tabIndex={0} className="min-h-0 flex-1 overflow-auto px-3 pb-2">
             <ResultTable label={title} fields={found.fields} rows={found.rows} facts={facts.data?.found ?? null} />
             {found.rows.length === 0 && <p className="py-4 text-ink-3">{t('data.noRows')}</p>}
           </div>
@@ -86,6 +87,8 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
             </button>
             {showSql && (
               <pre
+                // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys
+                tabIndex={0}
                 data-testid="recipe-sql"
                 className="max-h-48 overflow-auto bg-[#f3edde] px-3 py-2 font-mono text-[12px]"
               >

@@ -1,6 +1,8 @@
 import { PostgreSQL, sql as sqlLanguage } from '@codemirror/lang-sql';
+import { HighlightStyle, syntaxHighlighting } from '@codemirror/language';
 import { EditorView } from '@codemirror/view';
 import { findEntity, type StepOf, shownFields } from '@gaveta/core';
+import { tags } from '@lezer/highlight';
 import { useMutation } from '@tanstack/react-query';
 import CodeMirror from '@uiw/react-codemirror';
 import { Play } from 'lucide-react';
@@ -14,8 +16,32 @@ import type { EditorProps } from './step-editors.tsx';
 const look = EditorView.theme({
   '&': { fontSize: '12px', backgroundColor: 'var(--color-paper)' },
   '.cm-content': { fontFamily: 'var(--font-mono)' },
+  '.cm-tooltip': {
+    backgroundColor: 'var(--color-paper)',
+    border: '1px solid var(--color-rule)',
+    borderRadius: '6px',
+    overflow: 'hidden',
+  },
+  '.cm-tooltip-autocomplete > ul > li[aria-selected]': {
+    backgroundColor: 'var(--color-pine-soft)',
+    color: 'var(--color-ink)',
+  },
+  '.cm-completionMatchedText': { textDecoration: 'none', fontWeight: '600' },
+  '.cm-completionIcon': { display: 'none' },
+  '&.cm-focused': { outline: '2px solid var(--color-pine)' },
+  '.cm-activeLineGutter': { backgroundColor: 'transparent' },
   '.cm-gutters': { backgroundColor: 'var(--color-sheet)', color: 'var(--color-ink-3)', border: 'none' },
 });
+
+const colours = syntaxHighlighting(
+  HighlightStyle.define([
+    { tag: tags.keyword, color: 'var(--color-pine)', fontWeight: '600' },
+    { tag: tags.string, color: '#86601a' },
+    { tag: tags.number, color: '#86601a' },
+    { tag: tags.comment, color: 'var(--color-ink-3)', fontStyle: 'italic' },
+    { tag: tags.typeName, color: 'var(--color-ink-2)' },
+  ]),
+);
 
 /** A reading statement written by hand: tables and columns are completed, an error is shown at its place. */
 export const SqlStep = ({ step, onChange, models, parameters }: EditorProps<StepOf<'sql'>>) => {
@@ -39,6 +65,7 @@ export const SqlStep = ({ step, onChange, models, parameters }: EditorProps<Step
       sqlLanguage({ dialect: PostgreSQL, schema, upperCaseKeywords: false }),
       EditorView.lineWrapping,
       look,
+      colours,
       EditorView.contentAttributes.of({ 'aria-label': t('data.statement') }),
     ],
     [schema, t],

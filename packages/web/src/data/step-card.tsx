@@ -44,12 +44,12 @@ export const StepCard = (props: StepCardProps) => {
   const lines = stepLines(step, { t, fields, parameters, source });
   const gone = problems.find((p) => p.code === 'recipe-field-gone')?.data.name;
   const mended = gone === undefined ? null : mendStep(step, String(gone));
-  const tone =
-    problems.length > 0
-      ? 'border-[#dfa697] bg-[#fdf3ef]'
-      : isSelected
-        ? 'border-pine ring-2 ring-pine-soft bg-paper'
-        : 'border-rule bg-paper';
+  const isWrong = problems.some((p) => p.severity === 'error');
+  const tone = isWrong
+    ? 'border-[#dfa697] bg-[#fdf3ef]'
+    : isSelected
+      ? 'border-pine ring-2 ring-pine-soft bg-paper'
+      : 'border-rule bg-paper';
   return (
     <li className="flex gap-2" data-step={number}>
       <span className="w-4 pt-2.5 text-right text-ink-3">{number}</span>
@@ -109,7 +109,7 @@ export const StepCard = (props: StepCardProps) => {
           </div>
         )}
         {problems.length > 0 && (
-          <div className="px-3 pb-2 text-rust" role="alert">
+          <div className={`px-3 pb-2 ${isWrong ? 'text-rust' : 'text-ink-3'}`} role={isWrong ? 'alert' : 'note'}>
             {stepProblems(problems).map((text) => (
               <p key={text}>{text}</p>
             ))}
@@ -132,14 +132,14 @@ const Words = ({ line }: { line: readonly Word[] }) => (
       if (typeof word === 'string') return <span key={key}>{word} </span>;
       if ('field' in word)
         return (
-          <span key={key} className="rounded bg-brass-soft px-1.5 py-px text-ink">
-            {word.field}{' '}
+          <span key={key}>
+            <span className="rounded bg-brass-soft px-1.5 py-px text-ink">{word.field}</span>{' '}
           </span>
         );
       if ('parameter' in word)
         return (
-          <span key={key} className="rounded bg-pine-soft px-1.5 py-px text-pine">
-            {word.parameter}{' '}
+          <span key={key}>
+            <span className="rounded bg-pine-soft px-1.5 py-px text-pine">{word.parameter}</span>{' '}
           </span>
         );
       return (

@@ -82,15 +82,16 @@ interface SourceSelectProps {
   sources: readonly SourceChoice[];
   value: Source | null;
   onPick: (source: Source) => void;
+  label?: string;
 }
 
-const SourceSelect = ({ sources, value, onPick }: SourceSelectProps) => {
+export const SourceSelect = ({ sources, value, onPick, label }: SourceSelectProps) => {
   const { t } = useTranslation();
   const groups = [...new Set(sources.map((s) => s.group))];
   const id = value ? sourceId(value) : '';
   return (
     <select
-      aria-label={t('data.rowsFrom')}
+      aria-label={label ?? t('data.rowsFrom')}
       className={inputLook}
       value={id}
       onChange={(event) => onPick(sourceOf(event.target.value))}

@@ -14,6 +14,7 @@ import { Panel } from '../ui/panel.tsx';
 import { Board } from './board.tsx';
 import { DataTray } from './data-tray.tsx';
 import { LivePage } from './live-page.tsx';
+import { MissingModels } from './missing-models.tsx';
 import { SelectionTray } from './selection-tray.tsx';
 import { useDesigner } from './state.ts';
 
@@ -198,6 +199,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
         </Button>
       </header>
       <div>
+        {models.data && <MissingModels report={report} models={models.data} />}
         {conflict && (
           <div
             role="alert"

@@ -1,0 +1,52 @@
+import { modelsOf, type Report, repoint } from '@gaveta/core';
+import { useState } from 'react';
+import { useTranslation } from 'react-i18next';
+import type { ModelWithOrigin } from '../api/client.ts';
+import { Button, inputLook } from '../ui/controls.tsx';
+import { useDesigner } from './state.ts';
+
+/** Says which data a report needs that this host does not have, and points it at another one. */
+export const MissingModels = ({ report, models }: { report: Report; models: readonly ModelWithOrigin[] }) => {
+  const missing = modelsOf(report).filter(
+    (name) => !models.some((m) => m.name === name && m.origin.kind !== 'missing'),
+  );
+  return missing.map((name) => <Missing key={name} name={name} report={report} models={models} />);
+};
+
+const Missing = ({ name, report, models }: { name: string; report: Report; models: readonly ModelWithOrigin[] }) => {
+  const { t } = useTranslation();
+  const [to, setTo] = useState('');
+  const known = models.find((m) => m.name === name);
+  return (
+    <div role="alert" className="flex flex-wrap items-center gap-2 border-b border-brass bg-brass-soft px-3.5 py-2">
+      <span className="mr-auto">
+        {known
+          ? t('designer.missingConnection', { name, connection: known.origin.connection })
+          : t('designer.missingModel', { name })}
+      </span>
+      <select
+        aria-label={t('designer.useInstead')}
+        className={`${inputLook} max-w-56`}
+        value={to}
+        onChange={(event) => setTo(event.target.value)}
+      >
+        <option value="">{t('designer.useInstead')}</option>
+        {models
+          .filter((m) => m.name !== name && m.origin.kind !== 'missing')
+          .map((m) => (
+            <option key={m.name} value={m.name}>
+              {m.label}
+            </option>
+          ))}
+      </select>
+      <Button
+        disabled={to === ''}
+        onClick={() =>
+          useDesigner.getState().edit(t('edits.repoint'), { do: 'report', settings: repoint(report, name, to) })
+        }
+      >
+        {t('designer.repoint')}
+      </Button>
+    </div>
+  );
+};
