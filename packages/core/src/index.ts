@@ -1,4 +1,5 @@
 export { type Completion, completionsFor } from './data/completions.ts';
+export * from './data/connections.ts';
 export { type Column, columnType, hasTotals, Level, type LevelSort, type SubreportLink } from './data/level.ts';
 export * from './data/model.ts';
 export { parameterAt, parameterType, rangeOf } from './data/parameter-names.ts';
@@ -77,6 +78,7 @@ export { mendStep } from './recipe/mend.ts';
 export * from './recipe/plan.ts';
 export type * from './recipe/planned.ts';
 export * from './recipe/schema.ts';
+export type { StoredRecipe } from './recipe/stored.ts';
 export type { Heading, PlaceInRun, QueryProfile, RunProfile, RunState } from './run/state.ts';
 export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text/fonts.ts';
 export { type FormatSettings, formatValue } from './text/format.ts';

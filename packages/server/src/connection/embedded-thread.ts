@@ -34,7 +34,7 @@ export class EmbeddedThread {
   private waiting: Waiting[] = [];
   private isBusy = false;
   private isClosed = false;
-  /** How often it was started: cursors and tables of an earlier life are gone. */
+  /** How often it was ended: cursors and tables of an earlier life are gone. */
   life = 0;
 
   constructor(
@@ -63,11 +63,11 @@ export class EmbeddedThread {
   private async end(): Promise<void> {
     const { worker } = this;
     this.worker = null;
+    this.life++;
     await (await worker?.catch(() => null))?.terminate();
   }
 
   private start(): Promise<Worker> {
-    this.life++;
     return new Promise((resolve, reject) => {
       const open = async (): Promise<void> => {
         const data = typeof this.data === 'function' ? await this.data() : this.data;

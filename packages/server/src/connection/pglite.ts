@@ -16,6 +16,9 @@ import { dataTypeOf } from './types.ts';
 
 const BATCH = 2000;
 
+/** PostgreSQL's code for a cursor that is not there (its documentation, appendix A). */
+const CURSOR_GONE = '34000';
+
 /** Seconds that a statement may take when nothing else is said. */
 const PATIENCE = 60;
 
@@ -133,18 +136,27 @@ class Cursor implements RowStream {
     }
   }
 
+  private get limits() {
+    const { signal, seconds = PATIENCE } = this.options;
+    return { signal, seconds };
+  }
+
   private async fetch(place: Place): Promise<WireRow[]> {
-    const { name, query, options } = this;
-    const limits = { signal: options.signal, seconds: options.seconds ?? PATIENCE };
-    let skip = 0;
-    if (place.life !== this.life) {
-      // Somebody else's statement ended the thread: this one is opened again where it was.
-      const { text, values, before = [] } = query;
-      await place.run({ kind: 'declare', cursors: [{ name, text, values, before }] }, limits);
-      this.life = place.life;
-      skip = this.taken;
+    const { life } = this;
+    try {
+      if (place.life === life) return await this.next(place, 0);
+    } catch (error) {
+      // Somebody else's statement ended the thread while this one waited for its turn.
+      if (!isDatabaseError(error) || error.code !== CURSOR_GONE || place.life === life) throw error;
     }
-    return (await place.run({ kind: 'fetch', name, count: BATCH, skip }, limits)).rows;
+    const { text, values, before = [] } = this.query;
+    await place.run({ kind: 'declare', cursors: [{ name: this.name, text, values, before }] }, this.limits);
+    this.life = place.life;
+    return this.next(place, this.taken);
+  }
+
+  private async next(place: Place, skip: number): Promise<WireRow[]> {
+    return (await place.run({ kind: 'fetch', name: this.name, count: BATCH, skip }, this.limits)).rows;
   }
 
   async close(): Promise<void> {

@@ -1,6 +1,6 @@
-import { parameterSchema, querySchema, stepsSchema } from '@gaveta/core';
+import { connectionSettingsSchema, parameterSchema, querySchema, stepsSchema } from '@gaveta/core';
 import { z } from 'zod';
-import { secretSchema, settingsSchema } from '../sources/stored.ts';
+import { secretSchema } from '../sources/stored.ts';
 import { parameterValues } from './bodies.ts';
 
 const name = z
@@ -59,7 +59,7 @@ export const choicesBody = z.strictObject({
 export const connectionBody = z.strictObject({
   name,
   label: z.string().min(1).max(200),
-  settings: settingsSchema,
+  settings: connectionSettingsSchema,
   /** Left out: the secret stays as it is. */
   secret: secretSchema.optional(),
   /** An uploaded file, as base64; left out: the file stays as it is. */

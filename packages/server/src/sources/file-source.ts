@@ -1,8 +1,9 @@
 import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
+import type { FileKind } from '@gaveta/core';
 import type { RowsConnection } from '../connection/connection.ts';
 import type { RegisteredModel } from '../model/define.ts';
-import { type FileKind, readFileTables } from './files.ts';
+import { readFileTables } from './files.ts';
 import { describeTables, sourceModel, tableConnection } from './tables.ts';
 
 export interface FileSourceOptions {

@@ -1,9 +1,7 @@
+import type { FileKind } from '@gaveta/core';
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import Papa from 'papaparse';
 import { type RawCell, type RawTable, SourceError } from './raw.ts';
-
-export const FILE_KINDS = ['csv', 'json', 'xml', 'xlsx'] as const;
-export type FileKind = (typeof FILE_KINDS)[number];
 
 export interface FileSettings {
   /** Of CSV; found out when left out. */

@@ -1,8 +1,8 @@
 import { createServer, type Server } from 'node:http';
-import type { DataType, WireRow } from '@gaveta/core';
+import type { DataType, FileKind, WireRow } from '@gaveta/core';
 import ExcelJS from 'exceljs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type FileKind, readFileTables } from './files.ts';
+import { readFileTables } from './files.ts';
 import { isAllowed, readHttp } from './http-source.ts';
 import { fieldNames, inferType, type RawCell, readDay, readNumber, toWire, type Writing } from './raw.ts';
 import { changesBetween } from './stored.ts';

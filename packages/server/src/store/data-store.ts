@@ -1,20 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import type { Parameter, Step } from '@gaveta/core';
+import type { StoredRecipe } from '@gaveta/core';
 import { and, asc, eq } from 'drizzle-orm';
 import type { PgliteDatabase } from 'drizzle-orm/pglite';
 import type { Seal } from '../secrets/seal.ts';
 import { type ConnectionSecret, type FoundModel, type StoredSource, secretSchema } from '../sources/stored.ts';
 import { connections, recipes } from './schema.ts';
-
-export interface StoredRecipe {
-  id: string;
-  name: string;
-  steps: Step[];
-  parameters: Parameter[];
-  revision: number;
-  changedAt: string;
-  changedBy: string;
-}
 
 export type SavedRecipe =
   | { ok: true; stored: StoredRecipe }

@@ -1,6 +1,6 @@
-import type { Parameter, Report, Step } from '@gaveta/core';
+import type { ConnectionSettings, Parameter, Report, Step } from '@gaveta/core';
 import { customType, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
-import type { ConnectionSettings, FoundModel } from '../sources/stored.ts';
+import type { FoundModel } from '../sources/stored.ts';
 
 const bytes = customType<{ data: Uint8Array }>({ dataType: () => 'bytea' });
 

@@ -1,4 +1,5 @@
 import type {
+  ConnectionSettings,
   RunState as CoreRunState,
   DataType,
   Field,
@@ -12,9 +13,13 @@ import type {
   Query,
   Report,
   RunProfile,
+  SourceChange,
   Step,
+  StoredRecipe,
   WireRow,
 } from '@gaveta/core';
+
+export type { ConnectionSettings, SourceChange, StoredRecipe };
 
 /** A problem document (RFC 9457) that the server answered with. */
 export class ApiFailure extends Error {
@@ -65,16 +70,6 @@ export type GivenValues = Record<string, GivenValue>;
 export type ModelWithOrigin = Model & {
   origin: { connection: string; kind: 'database' | 'rows' | 'missing'; made: 'code' | 'hand' };
 };
-
-export interface StoredRecipe {
-  id: string;
-  name: string;
-  steps: Step[];
-  parameters: Parameter[];
-  revision: number;
-  changedAt: string;
-  changedBy: string;
-}
 
 export type RecipeDraft = Pick<StoredRecipe, 'name' | 'steps' | 'parameters'>;
 
@@ -133,30 +128,6 @@ export interface MadeConnection {
   changedBy: string;
 }
 
-export type ConnectionSettings =
-  | { kind: 'postgres'; host: string; port: number; database: string; user: string; ssl: boolean; asks: boolean }
-  | {
-      kind: 'file';
-      format: 'csv' | 'json' | 'xml' | 'xlsx';
-      fileName: string;
-      address?: string;
-      delimiter?: string;
-      rowsAt?: string;
-      decimal: '.' | ',';
-      dates: 'ymd' | 'dmy' | 'mdy';
-    }
-  | {
-      kind: 'http';
-      address: string;
-      rowsAt?: string;
-      paging?:
-        | { by: 'page'; parameter: string; first: number }
-        | { by: 'offset'; parameter: string; size: number; sizeParameter?: string }
-        | { by: 'next'; at: string };
-      decimal: '.' | ',';
-      dates: 'ymd' | 'dmy' | 'mdy';
-    };
-
 export interface ConnectionDraft {
   name: string;
   label: string;
@@ -170,14 +141,6 @@ export interface FoundSourceTable {
   name: string;
   label: string;
   fields: { name: string; label: string; type: DataType }[];
-}
-
-export interface SourceChange {
-  table: string;
-  field: string | null;
-  change: 'added' | 'gone' | 'type';
-  from?: string;
-  to?: string;
 }
 
 export interface FieldUser {

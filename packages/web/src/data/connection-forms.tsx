@@ -1,3 +1,4 @@
+import { FILE_KINDS } from '@gaveta/core';
 import { type ReactNode, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import type { ConnectionDraft, ConnectionSettings } from '../api/client.ts';
@@ -104,8 +105,37 @@ export const PostgresSettings = ({ settings, put, secret, putSecret, hasSecret }
   );
 };
 
-const allowedHelp = (allowed: readonly string[], none: string, some: (list: string) => string): string =>
-  allowed.length === 0 ? none : some(allowed.join(', '));
+/** Where the rows lie in JSON or XML. */
+const RowsAt = ({ value, onChange }: { value: string | undefined; onChange: (value: string | undefined) => void }) => {
+  const { t } = useTranslation();
+  return (
+    <Setting label={t('data.rowsAt')} help={t('data.rowsAtHelp')}>
+      <input
+        className={inputLook}
+        value={value ?? ''}
+        placeholder="result.items"
+        onChange={(e) => onChange(e.target.value || undefined)}
+      />
+    </Setting>
+  );
+};
+
+interface AddressProps {
+  value: string;
+  allowed: readonly string[];
+  onChange: (value: string) => void;
+}
+
+/** An address, with those that the server allows. */
+const Address = ({ value, allowed, onChange }: AddressProps) => {
+  const { t } = useTranslation();
+  const help = allowed.length === 0 ? t('data.noAddresses') : t('data.addresses', { list: allowed.join(', ') });
+  return (
+    <Setting label={t('data.address')} help={help}>
+      <input className={inputLook} value={value} onChange={(e) => onChange(e.target.value)} />
+    </Setting>
+  );
+};
 
 interface FileProps {
   settings: Extract<ConnectionSettings, { kind: 'file' }>;
@@ -191,16 +221,7 @@ export const FileSettings = ({ settings, put, hasFile, onFile, allowed }: FilePr
         </Setting>
       )}
       {way === 'address' && (
-        <Setting
-          label={t('data.address')}
-          help={allowedHelp(allowed, t('data.noAddresses'), (list) => t('data.addresses', { list }))}
-        >
-          <input
-            className={inputLook}
-            value={settings.address ?? ''}
-            onChange={(e) => put({ address: e.target.value })}
-          />
-        </Setting>
+        <Address value={settings.address ?? ''} allowed={allowed} onChange={(address) => put({ address })} />
       )}
       <Setting label={t('data.format')}>
         <select
@@ -208,7 +229,7 @@ export const FileSettings = ({ settings, put, hasFile, onFile, allowed }: FilePr
           value={settings.format}
           onChange={(e) => put({ format: e.target.value as 'csv' })}
         >
-          {['csv', 'json', 'xml', 'xlsx'].map((format) => (
+          {FILE_KINDS.map((format) => (
             <option key={format} value={format}>
               {format.toUpperCase()}
             </option>
@@ -216,14 +237,7 @@ export const FileSettings = ({ settings, put, hasFile, onFile, allowed }: FilePr
         </select>
       </Setting>
       {(settings.format === 'json' || settings.format === 'xml') && (
-        <Setting label={t('data.rowsAt')} help={t('data.rowsAtHelp')}>
-          <input
-            className={inputLook}
-            value={settings.rowsAt ?? ''}
-            placeholder="result.items"
-            onChange={(e) => put({ rowsAt: (e.target.value || undefined) as never })}
-          />
-        </Setting>
+        <RowsAt value={settings.rowsAt} onChange={(rowsAt) => put({ rowsAt } as never)} />
       )}
     </>
   );
@@ -244,12 +258,7 @@ export const HttpSettings = ({ settings, put, putSecret, hasSecret, allowed }: H
   const isWrong = readHeaders(headers) === null;
   return (
     <>
-      <Setting
-        label={t('data.address')}
-        help={allowedHelp(allowed, t('data.noAddresses'), (list) => t('data.addresses', { list }))}
-      >
-        <input className={inputLook} value={settings.address} onChange={(e) => put({ address: e.target.value })} />
-      </Setting>
+      <Address value={settings.address} allowed={allowed} onChange={(address) => put({ address })} />
       <Setting
         label={t('data.headers')}
         help={isWrong ? t('data.headersWrong') : hasSecret ? t('data.secretKept') : t('data.headersHelp')}
@@ -306,14 +315,7 @@ export const HttpSettings = ({ settings, put, putSecret, hasSecret, allowed }: H
           )}
         </span>
       </Setting>
-      <Setting label={t('data.rowsAt')} help={t('data.rowsAtHelp')}>
-        <input
-          className={inputLook}
-          value={settings.rowsAt ?? ''}
-          placeholder="result.items"
-          onChange={(e) => put({ rowsAt: (e.target.value || undefined) as never })}
-        />
-      </Setting>
+      <RowsAt value={settings.rowsAt} onChange={(rowsAt) => put({ rowsAt } as never)} />
     </>
   );
 };

@@ -114,3 +114,42 @@ export const EntryList = <T,>({ items, onChange, add, make, name, children }: Ro
     </div>
   );
 };
+
+interface PairsProps {
+  here: readonly Field[];
+  there: readonly Field[];
+  on: readonly { here: string; there: string }[];
+  onChange: (on: { here: string; there: string }[]) => void;
+}
+
+/** Pairs of fields whose values must be equal. */
+export const Pairs = ({ here, there, on, onChange }: PairsProps) => {
+  const { t } = useTranslation();
+  return (
+    <EntryList
+      items={on}
+      onChange={onChange}
+      add={t('data.addPair')}
+      make={() => ({ here: '', there: '' })}
+      name={(pair) => pair.here}
+    >
+      {(pair, change) => (
+        <>
+          <FieldSelect
+            label={t('data.fieldHere')}
+            fields={here}
+            value={pair.here}
+            onChange={(name) => change({ ...pair, here: name })}
+          />
+          =
+          <FieldSelect
+            label={t('data.fieldThere')}
+            fields={there}
+            value={pair.there}
+            onChange={(name) => change({ ...pair, there: name })}
+          />
+        </>
+      )}
+    </EntryList>
+  );
+};

@@ -7,7 +7,7 @@ import { api } from '../api/client.ts';
 import { Button } from '../ui/controls.tsx';
 import { useFailureText } from '../ui/failure.tsx';
 import type { DataParts } from './data-screen.tsx';
-import { EntryList, FieldSelect } from './fields.tsx';
+import { Pairs } from './fields.tsx';
 import { nestRows } from './nest-rows.ts';
 import { reportFromRelation } from './report-from-recipe.ts';
 import { ResultTable } from './result-table.tsx';
@@ -100,31 +100,7 @@ export const RelateScreen = () => {
         </div>
         {outer && inner && (
           <div className="col-span-2 max-w-2xl">
-            <EntryList
-              items={on}
-              onChange={setOn}
-              add={t('data.addPair')}
-              make={() => ({ here: '', there: '' })}
-              name={(pair) => pair.here}
-            >
-              {(pair, change) => (
-                <>
-                  <FieldSelect
-                    label={t('data.fieldHere')}
-                    fields={here}
-                    value={pair.here}
-                    onChange={(name) => change({ ...pair, here: name })}
-                  />
-                  =
-                  <FieldSelect
-                    label={t('data.fieldThere')}
-                    fields={there}
-                    value={pair.there}
-                    onChange={(name) => change({ ...pair, there: name })}
-                  />
-                </>
-              )}
-            </EntryList>
+            <Pairs here={here} there={there} on={on} onChange={setOn} />
           </div>
         )}
       </div>

@@ -1,5 +1,6 @@
 import { type Field, quotedName, type Report, reportSchema, type Source, shownFields } from '@gaveta/core';
 import type { RecipeDraft } from '../api/client.ts';
+import { newReportFrame } from '../library/new-report.ts';
 import { freeName } from './recipe-draft.ts';
 
 /** Millimetres between the margins of a new report's page. */
@@ -52,47 +53,11 @@ const columnsOf = (prefix: string, fields: readonly Field[], left: number) => {
   return { header: { height: 7, items: [...captions, line] }, detail: { height: 5.5, items: values } };
 };
 
-/** Title and page numbers of a new report. */
-const frame = (name: string) => ({
-  gaveta: 1,
-  name,
-  header: {
-    height: 14,
-    items: [
-      {
-        kind: 'field',
-        id: 'title1',
-        x: 0,
-        y: 0,
-        width: WIDTH,
-        height: 9,
-        formula: 'report.name',
-        look: { font: 'Source Serif 4', size: 20, bold: true },
-      },
-    ],
-  },
-  pageFooter: {
-    height: 8,
-    items: [
-      {
-        kind: 'text',
-        id: 'pages1',
-        x: 100,
-        y: 2,
-        width: 80,
-        height: 5,
-        content: ['Page ', { formula: 'page.number' }, ' of ', { formula: 'page.count' }],
-        look: { size: 9, align: 'right' },
-      },
-    ],
-  },
-});
-
 /** A list with a column for each field of a shared recipe, ready to be changed. */
 export const reportFromRecipe = (id: string, draft: RecipeDraft, fields: readonly Field[]): Report => {
   const { header, detail } = columnsOf('', fields, 0);
   return reportSchema.parse({
-    ...frame(draft.name),
+    ...newReportFrame(draft.name),
     parameters: draft.parameters,
     queries: [{ name: 'rows', label: draft.name, recipe: id }],
     body: { id: 'rows', name: 'row', rows: { entity: 'rows' }, header: { ...header, everyPage: true }, detail },
@@ -118,7 +83,7 @@ export const reportFromRelation = (
   const own = columnsOf('outer', outer.fields, 0);
   const below = columnsOf('inner', inner.fields, 8);
   return reportSchema.parse({
-    ...frame(`${outer.label}, ${inner.label.toLowerCase()}`),
+    ...newReportFrame(`${outer.label}, ${inner.label.toLowerCase()}`),
     queries: [query(first, outer), query(second, inner)],
     relations: [{ name: second, label: inner.label, from: first, to: second, kind: 'many', on }],
     body: {

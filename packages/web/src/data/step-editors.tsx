@@ -15,7 +15,7 @@ import { useTranslation } from 'react-i18next';
 import { api, type ModelWithOrigin, type StoredRecipe } from '../api/client.ts';
 import { inputLook } from '../ui/controls.tsx';
 import { ConditionEditor } from './condition-editor.tsx';
-import { EntryList, FieldSelect, TextBox } from './fields.tsx';
+import { EntryList, FieldSelect, Pairs, TextBox } from './fields.tsx';
 import { freeName } from './recipe-draft.ts';
 import { type SourceChoice, sourceId, sourceOf } from './sources.ts';
 import { SqlStep } from './sql-step.tsx';
@@ -193,31 +193,7 @@ const BringEditor = (props: EditorProps<StepOf<'bring'>>) => {
             }
           />
           {step.from && (
-            <EntryList
-              items={step.on ?? []}
-              onChange={(on) => onChange({ ...step, on })}
-              add={t('data.addPair')}
-              make={() => ({ here: '', there: '' })}
-              name={(pair) => pair.here}
-            >
-              {(pair, change) => (
-                <>
-                  <FieldSelect
-                    label={t('data.fieldHere')}
-                    fields={fields}
-                    value={pair.here}
-                    onChange={(here) => change({ ...pair, here })}
-                  />
-                  =
-                  <FieldSelect
-                    label={t('data.fieldThere')}
-                    fields={there}
-                    value={pair.there}
-                    onChange={(name) => change({ ...pair, there: name })}
-                  />
-                </>
-              )}
-            </EntryList>
+            <Pairs here={fields} there={there} on={step.on ?? []} onChange={(on) => onChange({ ...step, on })} />
           )}
         </>
       )}

@@ -1,4 +1,3 @@
-import { type Report, reportSchema } from '@gaveta/core';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { FilePlus2, PencilRuler } from 'lucide-react';
 import { useState } from 'react';
@@ -7,51 +6,7 @@ import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
 import { Button, inputLook, Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
-
-const blankReport = (name: string, model: string, entity: string): Report =>
-  reportSchema.parse({
-    gaveta: 1,
-    name,
-    model,
-    header: {
-      height: 16,
-      items: [
-        {
-          kind: 'field',
-          id: 'title1',
-          x: 0,
-          y: 2,
-          width: 120,
-          height: 9,
-          formula: 'report.name',
-          look: { font: 'Source Serif 4', size: 20, bold: true },
-        },
-      ],
-    },
-    pageFooter: {
-      height: 8,
-      items: [
-        {
-          kind: 'text',
-          id: 'pages1',
-          x: 100,
-          y: 2,
-          width: 80,
-          height: 5,
-          content: ['Page ', { formula: 'page.number' }, ' of ', { formula: 'page.count' }],
-          look: { size: 9, align: 'right' },
-        },
-      ],
-    },
-    body: {
-      id: 'rows',
-      name: entity,
-      rows: { entity },
-      header: { height: 7, items: [] },
-      detail: { height: 8, items: [] },
-      footer: { height: 8, items: [] },
-    },
-  });
+import { blankReport } from './new-report.ts';
 
 export const LibraryScreen = () => {
   const { t, i18n } = useTranslation();
