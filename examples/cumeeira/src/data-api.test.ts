@@ -19,6 +19,8 @@ let server: Server;
 let base: string;
 const allowedAddresses: string[] = [];
 const answers: string[] = [];
+/** A file that a service gives out, which may change. */
+let depths = 'hut,depth\nPedra Longa,140\n';
 
 beforeAll(async () => {
   sources = await openDemoSources('.data');
@@ -34,7 +36,10 @@ beforeAll(async () => {
   });
   for (const { id, ...recipe } of demoRecipes) await gaveta.store.data.createRecipe(recipe, 'test', id);
   for (const { id, definition } of await demoReports()) await gaveta.store.create(definition as never, 'test', id);
-  const app = express().use('/service', bulletinService()).use(gaveta.router);
+  const app = express()
+    .get('/service/depths.csv', (_, response) => void response.type('csv').send(depths))
+    .use('/service', bulletinService())
+    .use(gaveta.router);
   const http = await import('node:http');
   server = http.createServer(app);
   base = await listen(server, 0);
@@ -256,6 +261,33 @@ describe('connections made by hand', () => {
     expect((await call(OFFICE, 'delete', '/connections/snow')).status).toBe(204);
     const lost = await call(OFFICE, 'post', '/recipe/rows', { steps });
     expect(lost.body.problems[0].code).toBe('unknown-model');
+  });
+  it('tell what changed in a file since it was looked at, and what uses it', async () => {
+    const settings = { kind: 'file', format: 'csv', address: `${base}/service/depths.csv` };
+    expect((await call(OFFICE, 'put', '/connections', { name: 'depths', label: 'Depths', settings })).status).toBe(200);
+    const definition = {
+      gaveta: 1,
+      name: 'Snow list',
+      model: 'depths',
+      body: {
+        id: 'list',
+        name: 'snow',
+        rows: { entity: 'depths' },
+        sort: [{ by: 'depth' }],
+        detail: {
+          height: 5,
+          items: [{ kind: 'field', id: 'deep', x: 0, y: 0, width: 20, height: 5, formula: 'depth * 2' }],
+        },
+      },
+    };
+    await call(OFFICE, 'post', '/reports', { definition });
+    depths = 'hut,day\nPedra Longa,2025-01-02\n';
+    const { body } = await call(OFFICE, 'post', '/connections/depths/refresh');
+    expect(body.changes).toEqual([
+      { table: 'depths', field: 'depth', change: 'gone' },
+      { table: 'depths', field: 'day', change: 'added' },
+    ]);
+    expect(body.users).toMatchObject([{ kind: 'report', name: 'Snow list', field: 'depth', places: ['list', 'deep'] }]);
   });
   it('say what is wrong when they are tried', async () => {
     const tried = async (given: object) => (await call(OFFICE, 'post', '/connections/test', given)).body.detail;

@@ -28,23 +28,38 @@ export const usersOf = async (
   return found;
 };
 
+export interface FieldUser {
+  kind: 'report' | 'recipe';
+  id: string;
+  name: string;
+  field: string;
+  /** Ids of a report's items and drawers that name it. */
+  places: string[];
+}
+
+/** Ids of the innermost items and drawers whose settings name a field. */
+const placesOf = (json: unknown, named: RegExp, id: string | null = null): string[] => {
+  if (typeof json === 'string') return named.test(json) && id !== null ? [id] : [];
+  if (typeof json !== 'object' || json === null) return [];
+  const own = 'id' in json && typeof json.id === 'string' ? json.id : id;
+  return Object.values(json).flatMap((value) => placesOf(value, named, own));
+};
+
 /** Where fields that are gone or changed are named: reports and recipes that take rows of the connection's model. */
 export const fieldUsers = async (
   store: Store,
   model: string,
   changes: readonly { field: string | null; change: string }[],
-): Promise<{ kind: 'report' | 'recipe'; id: string; name: string; field: string }[]> => {
+): Promise<FieldUser[]> => {
   const names = changes.flatMap((c) => (c.field !== null && c.change !== 'added' ? [c.field] : []));
-  const found: { kind: 'report' | 'recipe'; id: string; name: string; field: string }[] = [];
-  const look = (kind: 'report' | 'recipe', id: string, name: string, json: unknown): void => {
+  const found: FieldUser[] = [];
+  const look = (kind: FieldUser['kind'], id: string, name: string, json: unknown): void => {
     const text = JSON.stringify(json);
     if (!text.includes(`"model":${JSON.stringify(model)}`)) return;
     for (const field of names) {
-      const named = new RegExp(
-        `(?<![\\p{L}\\p{N}_])${field.replace(/[.*+?^${}()|[\\]\\\\]/g, '\\\\$&')}(?![\\p{L}\\p{N}_])`,
-        'u',
-      );
-      if (named.test(text)) found.push({ kind, id, name, field });
+      // Fields are named as identifiers, which have no signs that mean something in a pattern.
+      const named = new RegExp(`(?<![\\p{L}\\p{N}_])${field}(?![\\p{L}\\p{N}_])`, 'u');
+      if (named.test(text)) found.push({ kind, id, name, field, places: [...new Set(placesOf(json, named))] });
     }
   };
   for (const { id, name } of await store.list()) {

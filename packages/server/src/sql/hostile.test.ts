@@ -66,14 +66,15 @@ const ask = async (
     report,
     values: readParameters(report, given as never).values,
   };
-  const desk = await RecipeDesk.open([recipe], options);
+  let desk: RecipeDesk | null = null;
   try {
+    desk = await RecipeDesk.open([recipe], options);
     return { rows: (await desk.rows(recipe, 100)).rows, refused: null };
   } catch (error) {
     if (error instanceof RowProblem) return { rows: [], refused: String(error.data.detail) };
     return { rows: [], refused: error instanceof Error ? error.message : String(error) };
   } finally {
-    await desk.close();
+    await desk?.close();
   }
 };
 

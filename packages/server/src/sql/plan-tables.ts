@@ -7,6 +7,7 @@ import {
   type PlannedTable,
   type ReportPlan,
   ROW_NUMBER,
+  visibleModel,
 } from '@gaveta/core';
 import type { Claims, RegisteredModel } from '../model/define.ts';
 import type { Bindings, SqlNames } from './expression.ts';
@@ -58,8 +59,8 @@ export const recipeTables = (context: TableContext, bindings: Bindings, names: N
 });
 
 /**
- * The tables of a model as hand-written statements see them: by their own names and those of their columns, without
- * hidden fields other than the keys that relations need, cut to the caller's rows.
+ * The tables of a model as hand-written statements see them: by the names of its entities and fields, without hidden
+ * fields other than the keys that relations need, cut to the caller's rows.
  */
 export const writtenTables = (
   model: RegisteredModel,
@@ -67,20 +68,20 @@ export const writtenTables = (
   bindings: Bindings,
 ): Map<string, () => WrittenTable> => {
   const tables = scopedTables(model, claims, bindings);
-  const found = new Map<string, () => WrittenTable>();
-  for (const entity of model.model.entities) {
-    const bound = model.tables.get(entity.name)!;
-    if (bound.source.kind === 'function') continue;
-    const name = bound.source.kind === 'table' ? bound.source.table.split('.').at(-1)! : entity.name;
-    const keys = new Set([entity.key, ...entity.relations.flatMap((r) => r.on.map((pair) => pair.here))]);
-    const shown = entity.fields.filter((f) => !f.hidden || keys.has(f.name));
-    found.set(found.has(name) ? entity.name : name, () => {
-      const columns = shown.map((f) => `s.${tables.column(entity, f.name)}`);
-      const isCut = bound.scope(claims) !== 'everything';
-      return { sql: `select ${columns.join(', ')} from ${tables.from(entity)} s`, isCut };
-    });
-  }
-  return found;
+  const entities = visibleModel(model.model).entities.filter((entity) => !entity.arguments);
+  return new Map(
+    entities.map((entity) => [
+      entity.name,
+      () => {
+        const columns = entity.fields.map((f) => {
+          const [column, name] = [tables.column(entity, f.name), identifier(f.name)];
+          return column === name ? `s.${name}` : `s.${column} as ${name}`;
+        });
+        const isCut = model.tables.get(entity.name)!.scope(claims) !== 'everything';
+        return { sql: `select ${columns.join(', ')} from ${tables.from(entity)} s`, isCut };
+      },
+    ]),
+  );
 };
 
 /** The tables of a report's levels: those of its data model, and its queries. */

@@ -148,6 +148,8 @@ export interface FieldUser {
   id: string;
   name: string;
   field: string;
+  /** Ids of a report's items and drawers that name it. */
+  places: string[];
 }
 
 /** Where the token comes from in an embedded frame; standing alone, the host's own session is used. */

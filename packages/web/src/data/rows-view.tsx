@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { api, type Looked } from '../api/client.ts';
@@ -15,6 +15,7 @@ interface RowsViewProps {
 /** The rows after some steps, with what their columns hold and the statement they become. */
 export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
   const { t, i18n } = useTranslation();
+  const queries = useQueryClient();
   const [showSql, setShowSql] = useState(true);
   const rows = useQuery({
     queryKey: ['recipe-rows', looked],
@@ -37,6 +38,10 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
   });
   if (!isReady) return <p className="p-4 text-ink-3">{t('data.nothingYet')}</p>;
   if (rows.error) return <Failure error={rows.error} retry={() => void rows.refetch()} />;
+  const cancel = (): void => {
+    for (const key of ['recipe-rows', 'recipe-facts', 'recipe-count'])
+      void queries.cancelQueries({ queryKey: [key, looked] });
+  };
   const found = rows.data?.found;
   const failure = rows.data?.failure;
   const all = count.data?.found?.count;
@@ -63,6 +68,20 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
             all > found.rows.length &&
             ` · ${t('data.firstShown', { count: found.rows.length })}`}
         </span>
+        {rows.isFetching && (
+          <button type="button" className="ml-2 rounded px-1.5 text-pine hover:bg-pine-soft" onClick={cancel}>
+            {t('data.cancel')}
+          </button>
+        )}
+        {!rows.isFetching && !rows.data && (
+          <button
+            type="button"
+            className="ml-2 rounded px-1.5 text-pine hover:bg-pine-soft"
+            onClick={() => void rows.refetch()}
+          >
+            {t('data.lookAgain')}
+          </button>
+        )}
       </p>
       {failure && (
         <p role="alert" className="mx-3 rounded bg-rust-soft px-3 py-2 text-[#86301f]">

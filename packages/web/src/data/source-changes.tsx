@@ -36,7 +36,7 @@ export const ChangeList = ({ changes, users }: { changes: readonly SourceChange[
                   className="ml-2 text-ink underline"
                   to={u.kind === 'report' ? `/reports/${u.id}/design` : `/data/recipes/${u.id}`}
                 >
-                  {u.name}
+                  {u.places.length > 0 ? `${u.name} (${u.places.join(', ')})` : u.name}
                 </Link>
               ))}
             </li>

@@ -54,9 +54,7 @@ export const SqlStep = ({ step, onChange, models, parameters }: EditorProps<Step
   const schema = useMemo(
     () =>
       Object.fromEntries(
-        (model?.entities ?? [])
-          .filter((e) => !e.arguments)
-          .map((e) => [tableName(e.name), e.fields.map((f) => f.name)]),
+        (model?.entities ?? []).filter((e) => !e.arguments).map((e) => [e.name, e.fields.map((f) => f.name)]),
       ),
     [model],
   );
@@ -134,14 +132,12 @@ export const SqlStep = ({ step, onChange, models, parameters }: EditorProps<Step
         <Tables
           names={model.entities
             .filter((e) => !e.arguments)
-            .map((e) => `${tableName(e.name)} (${shownFields(findEntity(model, e.name)!.fields).length})`)}
+            .map((e) => `${e.name} (${shownFields(findEntity(model, e.name)!.fields).length})`)}
         />
       )}
     </div>
   );
 };
-
-const tableName = (entity: string): string => entity;
 
 const isAbort = (error: unknown): boolean => error instanceof DOMException && error.name === 'AbortError';
 

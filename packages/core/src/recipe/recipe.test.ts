@@ -1,0 +1,438 @@
+import { describe, expect, it } from 'vitest';
+import type { Model } from '../data/model.ts';
+import { rowScope } from '../data/scopes.ts';
+import { type Parameter, parameterSchema } from '../definition/schema.ts';
+import { checkFormula } from '../formula/check.ts';
+import { compileFormula } from '../formula/compile.ts';
+import { NO_PAGE } from '../formula/context.ts';
+import { problemText } from '../problems/problem.ts';
+import { CalendarDate, Moment } from '../value/date.ts';
+import { List, type Value } from '../value/value.ts';
+import { comparisonsFor, conditionFormula } from './conditions.ts';
+import { mendStep } from './mend.ts';
+import { planRecipe, tablesOf } from './plan.ts';
+import type { Condition, Recipe, Step } from './schema.ts';
+import { stepSchema } from './schema.ts';
+
+const models: Model[] = [
+  {
+    name: 'm',
+    label: 'M',
+    entities: [
+      {
+        name: 'stay',
+        label: 'Stay',
+        plural: 'Stays',
+        key: 'id',
+        fields: [
+          { name: 'id', label: 'Number', type: 'number' },
+          { name: 'hut_id', label: 'Hut', type: 'number', hidden: true },
+          { name: 'status', label: 'Status', type: 'text' },
+          { name: 'nights', label: 'Nights', type: 'number', format: '0' },
+          { name: 'arrival', label: 'Arrival', type: 'date' },
+          { name: 'booked', label: 'Booked', type: 'datetime' },
+          { name: 'paid', label: 'Paid', type: 'boolean' },
+          { name: 'photo', label: 'Photo', type: 'picture' },
+        ],
+        relations: [
+          { name: 'hut', label: 'Hut', to: 'hut', kind: 'one', on: [{ here: 'hut_id', there: 'id' }] },
+          { name: 'charges', label: 'Charges', to: 'charge', kind: 'many', on: [{ here: 'id', there: 'stay_id' }] },
+        ],
+      },
+      {
+        name: 'hut',
+        label: 'Hut',
+        plural: 'Huts',
+        key: 'id',
+        fields: [
+          { name: 'id', label: 'Number', type: 'number', hidden: true },
+          { name: 'region_id', label: 'Region', type: 'number', hidden: true },
+          { name: 'name', label: 'Name', type: 'text' },
+        ],
+        relations: [
+          { name: 'region', label: 'Region', to: 'region', kind: 'one', on: [{ here: 'region_id', there: 'id' }] },
+        ],
+      },
+      {
+        name: 'region',
+        label: 'Region',
+        plural: 'Regions',
+        key: 'id',
+        fields: [
+          { name: 'id', label: 'Id', type: 'number', hidden: true },
+          { name: 'name', label: 'Name', type: 'text' },
+        ],
+        relations: [],
+      },
+      {
+        name: 'charge',
+        label: 'Charge',
+        plural: 'Charges',
+        key: 'id',
+        fields: [
+          { name: 'id', label: 'Id', type: 'number' },
+          { name: 'stay_id', label: 'Stay', type: 'number', hidden: true },
+          { name: 'amount', label: 'Amount', type: 'number' },
+        ],
+        relations: [],
+      },
+      {
+        name: 'between',
+        label: 'Between',
+        plural: 'Between',
+        key: 'id',
+        fields: [{ name: 'id', label: 'Id', type: 'number' }],
+        relations: [],
+        arguments: [{ name: 'first', label: 'First day', type: 'date' }],
+      },
+    ],
+  },
+];
+
+const parameters: Parameter[] = [
+  parameterSchema.parse({ name: 'season', label: 'Season', type: 'dates' }),
+  parameterSchema.parse({ name: 'shift', label: 'Shift', type: 'window' }),
+  parameterSchema.parse({ name: 'kinds', label: 'Kinds', type: 'choices' }),
+  parameterSchema.parse({ name: 'wanted', label: 'Wanted', type: 'text' }),
+];
+
+const take: Step = { step: 'take', from: { model: 'm', entity: 'stay' } };
+const plan = (steps: Step[], shared: Recipe[] = []) =>
+  planRecipe(
+    { name: 'r', steps },
+    { models, recipe: (id) => shared.find((r) => r.id === id) ?? null, queries: [], parameters },
+  );
+const names = (steps: Step[]): string[] =>
+  plan(steps)
+    .fields.filter((f) => !f.hidden)
+    .map((f) => f.name);
+const said = (steps: Step[], shared: Recipe[] = []): string => plan(steps, shared).problems.map(problemText).join(' ');
+
+describe('the columns after each step', () => {
+  it('are known without a row', () => {
+    expect(names([take])).toEqual(['id', 'status', 'nights', 'arrival', 'booked', 'paid', 'photo']);
+    expect(names([take, { step: 'bring', relation: 'hut', keep: 'here', as: 'hut' }]).slice(-1)).toEqual(['hut_name']);
+    expect(names([take, { step: 'add', name: 'double', formula: 'nights * 2' }]).at(-1)).toBe('double');
+    expect(
+      names([
+        take,
+        {
+          step: 'summarise',
+          by: [{ field: 'arrival', per: 'month' }, { field: 'status' }],
+          totals: [{ total: 'SUM', of: 'nights', name: 'sum' }],
+        },
+      ]),
+    ).toEqual(['arrival_month', 'status', 'sum']);
+    expect(
+      names([
+        take,
+        {
+          step: 'spread',
+          names: 'status',
+          values: 'nights',
+          total: 'SUM',
+          into: [{ value: 'stayed', name: 'stayed' }],
+        },
+      ]),
+    ).toEqual(['id', 'arrival', 'booked', 'paid', 'stayed']);
+  });
+  it('carry types, formats and labels along', () => {
+    const { fields } = plan([
+      take,
+      { step: 'add', name: 'half', formula: 'nights / 2' },
+      {
+        step: 'summarise',
+        by: [{ field: 'arrival', per: 'year' }],
+        totals: [
+          { total: 'MAX', of: 'half', name: 'most' },
+          { total: 'COUNT', name: 'n' },
+          { total: 'FIRST', of: 'status', name: 'first' },
+        ],
+      },
+    ]);
+    expect(fields).toMatchObject([
+      { name: 'arrival_year', type: 'date', format: 'yyyy', label: 'Arrival' },
+      { name: 'most', type: 'number' },
+      { name: 'n', type: 'number' },
+      { name: 'first', type: 'text' },
+    ]);
+  });
+  it('lead on along relations, as long as their keys are there', () => {
+    const brought = plan([take, { step: 'bring', relation: 'hut', keep: 'matching', as: 'hut' }]);
+    expect(brought.relations.map((r) => r.name)).toEqual(['hut', 'charges', 'hut_region']);
+    expect(
+      names([
+        take,
+        { step: 'bring', relation: 'hut', keep: 'matching', as: 'hut' },
+        { step: 'bring', relation: 'hut_region', keep: 'matching', as: 'region' },
+      ]).at(-1),
+    ).toBe('region_name');
+    expect(plan([take, { step: 'summarise', by: [{ field: 'id' }], totals: [] }]).relations.map((r) => r.name)).toEqual(
+      ['charges'],
+    );
+    expect(plan([take, { step: 'summarise', by: [{ field: 'status' }], totals: [] }]).relations).toEqual([]);
+  });
+  it('are told apart by a key only where there is one', () => {
+    expect(plan([take]).key).toBe('id');
+    expect(plan([take, { step: 'bring', relation: 'charges', keep: 'here', as: 'charge' }]).key).toBeNull();
+    expect(plan([take, { step: 'bring', relation: 'hut', keep: 'both', as: 'hut' }]).key).toBeNull();
+    expect(plan([take, { step: 'summarise', by: [{ field: 'status' }], totals: [] }]).key).toBe('status');
+    expect(plan([take, { step: 'stack', from: take.from }]).key).toBeNull();
+  });
+  it('stay as they were past a step that is switched off or wrong', () => {
+    const wrong: Step = { step: 'summarise', by: [{ field: 'nothing' }], totals: [] };
+    const steps: Step[] = [take, wrong, { step: 'sort', by: [{ field: 'nights' }] }];
+    const planned = plan(steps);
+    expect(planned.steps.map((s) => s.operation?.kind ?? null)).toEqual(['take', null, 'sort']);
+    expect(planned.problems.map((p) => p.place.path)).toEqual(['steps/1']);
+    expect(said([take, { ...wrong, off: true }])).toBe('');
+  });
+});
+
+describe('what is wrong with a step', () => {
+  it.each<[string, Step[], string]>([
+    ['no first step', [{ step: 'first', count: 1 }], 'no step that takes rows'],
+    ['a second one that takes', [take, take], 'Only the first step takes rows'],
+    ['an unknown table', [{ step: 'take', from: { model: 'm', entity: 'stays' } }], 'Did you mean stay?'],
+    ['an unknown model', [{ step: 'take', from: { model: 'x', entity: 'stay' } }], '“x” is not registered'],
+    [
+      'a function without its argument',
+      [{ step: 'take', from: { model: 'm', entity: 'between' } }],
+      'needs a value for First day',
+    ],
+    ['a hidden field', [take, { step: 'sort', by: [{ field: 'hut_id' }] }], '“hut_id” is not there'],
+    ['a hidden field in a formula', [take, { step: 'add', name: 'x', formula: 'hut_id' }], 'not available'],
+    ['a misspelt field', [take, { step: 'add', name: 'x', formula: 'nigths' }], 'Did you mean nights?'],
+    ['a name that is taken', [take, { step: 'add', name: 'nights', formula: '1' }], 'a column “nights” already'],
+    [
+      'a sum of texts',
+      [take, { step: 'summarise', by: [], totals: [{ total: 'SUM', of: 'status', name: 's' }] }],
+      'SUM cannot be taken of “Status”',
+    ],
+    [
+      'a relation that is gone',
+      [take, { step: 'bring', relation: 'huts', keep: 'here', as: 'x' }],
+      'Did you mean hut?',
+    ],
+    [
+      'no pairs',
+      [take, { step: 'bring', from: { model: 'm', entity: 'hut' }, keep: 'here', as: 'x' }],
+      'which fields of the two',
+    ],
+    [
+      'pairs of different types',
+      [
+        take,
+        {
+          step: 'bring',
+          from: { model: 'm', entity: 'hut' },
+          on: [{ here: 'nights', there: 'name' }],
+          keep: 'here',
+          as: 'x',
+        },
+      ],
+      'never equal',
+    ],
+    [
+      'nothing to spread',
+      [take, { step: 'spread', names: 'status', values: 'nights', total: 'SUM', into: [] }],
+      'which names become columns',
+    ],
+    ['a condition that is none', [take, { step: 'keep', where: { formula: 'nights' } }], 'needs TRUE or FALSE'],
+    [
+      'a comparison with another type',
+      [take, { step: 'keep', where: { field: 'nights', is: 'equal', to: { value: 'many' } } }],
+      'needs',
+    ],
+    [
+      'rows of another shape below',
+      [
+        take,
+        { step: 'add', name: 'amount', formula: '"x"' },
+        { step: 'stack', from: { model: 'm', entity: 'charge' } },
+      ],
+      '“amount” is a text here and a number',
+    ],
+    ['a recipe that is not there', [{ step: 'take', from: { recipe: 'none' } }], 'no recipe “none”'],
+  ])('%s', (_, steps, words) => {
+    expect(said(steps)).toContain(words);
+  });
+  it('recipes in a circle', () => {
+    const a: Recipe = { id: 'a', name: 'A', steps: [{ step: 'take', from: { recipe: 'b' } }] };
+    const b: Recipe = { id: 'b', name: 'B', steps: [{ step: 'take', from: { recipe: 'a' } }] };
+    expect(said([{ step: 'take', from: { recipe: 'a' } }], [a, b])).toContain('does not work');
+    const own: Recipe = { id: 'own', name: 'Own', steps: [take, { step: 'stack', from: { recipe: 'own' } }] };
+    expect(said([{ step: 'take', from: { recipe: 'own' } }], [own])).not.toBe('');
+  });
+  it('is refused by the schema when it has no sense at all', () => {
+    for (const step of [
+      { step: 'first', count: 0 },
+      { step: 'keep', where: { all: [{ fiel: 'x' }] } },
+      { step: 'jump' },
+      { step: 'add', name: 'a b', formula: '1' },
+    ])
+      expect(stepSchema.safeParse(step).success, JSON.stringify(step)).toBe(false);
+  });
+});
+
+it('names every table that a recipe takes rows from, those of other recipes too', () => {
+  const shared: Recipe = { id: 's', name: 'S', steps: [{ step: 'take', from: { model: 'm', entity: 'charge' } }] };
+  const planned = plan(
+    [take, { step: 'bring', relation: 'hut', keep: 'here', as: 'hut' }, { step: 'stack', from: { recipe: 's' } }],
+    [shared],
+  );
+  expect([...tablesOf(planned)].map((t) => (t.kind === 'table' ? t.entity.name : t.text))).toEqual([
+    'stay',
+    'hut',
+    'charge',
+  ]);
+});
+
+describe('a step without a column that is gone', () => {
+  it.each<[Step, Step | null]>([
+    [
+      { step: 'sort', by: [{ field: 'a' }, { field: 'b' }] },
+      { step: 'sort', by: [{ field: 'b' }] },
+    ],
+    [{ step: 'sort', by: [{ field: 'a' }] }, null],
+    [
+      { step: 'summarise', by: [{ field: 'a' }], totals: [{ total: 'COUNT', name: 'n' }] },
+      { step: 'summarise', by: [], totals: [{ total: 'COUNT', name: 'n' }] },
+    ],
+    [
+      { step: 'first', count: 2, per: ['a', 'b'] },
+      { step: 'first', count: 2, per: ['b'] },
+    ],
+    [{ step: 'distinct', by: ['a'] }, null],
+    [
+      {
+        step: 'keep',
+        where: {
+          all: [
+            { field: 'a', is: 'blank' },
+            {
+              any: [
+                { field: 'b', is: 'blank' },
+                { field: 'b', is: 'equal', to: { field: 'a' } },
+              ],
+            },
+          ],
+        },
+      },
+      { step: 'keep', where: { all: [{ any: [{ field: 'b', is: 'blank' }] }] } },
+    ],
+    [{ step: 'keep', where: { field: 'a', is: 'blank' } }, null],
+    [{ step: 'add', name: 'x', formula: 'a + b' }, null],
+    [
+      { step: 'bring', relation: 'r', keep: 'here', as: 'r', fields: ['a', 'b'] },
+      { step: 'bring', relation: 'r', keep: 'here', as: 'r', fields: ['b'] },
+    ],
+    [{ step: 'sort', by: [{ field: 'b' }] }, null],
+  ])('%j', (step, mended) => {
+    expect(mendStep(step, 'a')).toEqual(mended);
+  });
+});
+
+describe('a condition', () => {
+  const { fields } = models[0]!.entities[0]!;
+  const row: Record<string, Value> = {
+    id: 7,
+    hut_id: 1,
+    status: 'Stayed "long"',
+    nights: 3,
+    arrival: CalendarDate.parse('2025-07-12'),
+    booked: Moment.parse('2025-07-11T23:30:00Z'),
+    paid: true,
+    photo: null,
+  };
+  const holds = (condition: Condition, values: Record<string, Value> = {}): Value => {
+    const checked = checkFormula(conditionFormula(condition, fields), rowScope(fields, parameters));
+    if (!checked.ok) throw new Error(checked.problems.map(problemText).join(' '));
+    return compileFormula(checked.formula)({
+      rows: [[null, ...fields.map((f) => row[f.name] ?? null)]],
+      before: [],
+      parameters: values,
+      totals: { value: () => null },
+      page: NO_PAGE,
+      report: { name: '', timeZone: 'Europe/Lisbon', language: 'en', runAt: new Moment(0) },
+    });
+  };
+  it.each<[Condition, boolean]>([
+    [{ field: 'status', is: 'equal', to: { value: 'Stayed "long"' } }, true],
+    [{ field: 'status', is: 'contains', to: { value: 'LONG' } }, true],
+    [{ field: 'status', is: 'startsWith', to: { value: 'long' } }, false],
+    [{ field: 'status', is: 'endsWith', to: { value: '"' } }, true],
+    [{ field: 'status', is: 'oneOf', to: { values: ['x', 'Stayed "long"'] } }, true],
+    [{ field: 'status', is: 'notOneOf', to: { values: ['x'] } }, true],
+    [{ field: 'nights', is: 'between', to: { from: 3, to: 4 } }, true],
+    [{ field: 'nights', is: 'oneOf', to: { values: [1, 2] } }, false],
+    [{ field: 'nights', is: 'less', to: { field: 'id' } }, true],
+    [{ field: 'arrival', is: 'greaterOrEqual', to: { value: '2025-07-12' } }, true],
+    [{ field: 'arrival', is: 'between', to: { from: '2025-07-13', to: '2025-07-14' } }, false],
+    [{ field: 'paid', is: 'equal', to: { value: true } }, true],
+    [{ field: 'photo', is: 'blank' }, true],
+    [{ field: 'nights', is: 'notBlank' }, true],
+    [{ all: [] }, true],
+    [{ any: [{ field: 'nights', is: 'equal', to: { value: 9 } }, { formula: 'nights = 3' }] }, true],
+    [
+      {
+        all: [
+          { field: 'nights', is: 'equal', to: { value: 3 } },
+          { field: 'paid', is: 'equal', to: { value: false } },
+        ],
+      },
+      false,
+    ],
+  ])('%j holds: %s', (condition, expected) => {
+    expect(holds(condition)).toBe(expected);
+  });
+  it('asks a parameter, which asks for everything while it has no value', () => {
+    const within = (field: string, parameter: string): Condition => ({ field, is: 'within', to: { parameter } });
+    const day = (text: string) => CalendarDate.parse(text);
+    expect(holds(within('arrival', 'season'))).toBe(true);
+    expect(
+      holds(within('arrival', 'season'), { 'season.from': day('2025-07-12'), 'season.to': day('2025-07-12') }),
+    ).toBe(true);
+    expect(holds(within('arrival', 'season'), { 'season.from': day('2025-07-13') })).toBe(false);
+    // 23:30 in UTC is the next day in Lisbon.
+    expect(
+      holds(within('booked', 'season'), { 'season.from': day('2025-07-12'), 'season.to': day('2025-07-12') }),
+    ).toBe(true);
+    const at = (text: string) => Moment.parse(text);
+    expect(
+      holds(within('booked', 'shift'), {
+        'shift.from': at('2025-07-11T23:30:00Z'),
+        'shift.to': at('2025-07-11T23:31:00Z'),
+      }),
+    ).toBe(true);
+    expect(holds(within('booked', 'shift'), { 'shift.to': at('2025-07-11T23:30:00Z') })).toBe(false);
+    expect(holds(within('status', 'kinds'))).toBe(true);
+    expect(holds(within('status', 'kinds'), { kinds: new List(['other']) })).toBe(false);
+    expect(holds({ field: 'status', is: 'notOneOf', to: { parameter: 'kinds' } }, { kinds: new List(['other']) })).toBe(
+      true,
+    );
+    expect(holds(within('status', 'wanted'))).toBe(true);
+    expect(holds({ field: 'status', is: 'equal', to: { parameter: 'wanted' } }, { wanted: 'x' })).toBe(false);
+  });
+  it('offers for every type comparisons that can be said', () => {
+    for (const field of fields) {
+      for (const is of comparisonsFor(field.type)) {
+        const to =
+          is === 'between'
+            ? { from: '2025-01-01', to: '2025-01-02' }
+            : { value: field.type === 'number' ? 1 : '2025-01-01' };
+        if (field.type === 'number' && is === 'between') continue;
+        expect(
+          checkFormula(
+            conditionFormula({ field: field.name, is, to }, fields),
+            rowScope(
+              fields.map(({ hidden: _, ...f }) => f),
+              parameters,
+            ),
+          ).ok,
+          `${field.name} ${is}`,
+        ).toBe(true);
+      }
+    }
+  });
+});
