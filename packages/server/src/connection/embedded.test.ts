@@ -41,7 +41,7 @@ describe('an embedded database in a thread', () => {
     const asked = open(RUNAWAY, { signal: abort.signal }).then(read);
     setTimeout(() => abort.abort(), 100);
     await expect(asked).rejects.toThrow('cancelled');
-    expect(performance.now() - started).toBeLessThan(2000);
+    expect(performance.now() - started).toBeLessThan(5000);
     const late = new AbortController();
     late.abort();
     await expect(open('select 1', { signal: late.signal }).then(read)).rejects.toThrow('cancelled');

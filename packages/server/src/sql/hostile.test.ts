@@ -236,15 +236,14 @@ describe('a statement written by hand', () => {
   });
 
   it('ends at its limit, and what others asked meanwhile goes on', async () => {
-    const started = performance.now();
     const runaway = ask(
       written(`select count(*)::text as x from generate_series(1, 100000000) a, generate_series(1, 1000) b`),
-      { seconds: 1 },
+      { seconds: 3 },
     );
-    const other = await ask({ step: 'take', from: { model: 'works', entity: 'hut' } }, { claims: { role: 'office' } });
-    expect(other.rows).toHaveLength(2);
-    expect(performance.now() - started).toBeLessThan(900);
-    expect((await runaway).refused).toContain('ended after 1 seconds');
+    const other = ask({ step: 'take', from: { model: 'works', entity: 'hut' } }, { claims: { role: 'office' } });
+    expect(await Promise.race([runaway.then(() => 'the runaway'), other.then(() => 'the other')])).toBe('the other');
+    expect((await other).rows).toHaveLength(2);
+    expect((await runaway).refused).toContain('ended after 3 seconds');
     // The next one starts anew.
     expect((await ask(written(`select name as x from hut`))).rows).toHaveLength(1);
   });
