@@ -119,6 +119,14 @@ describe('statements written by hand', () => {
       ['post', '/design-rows', { definition, parameters: {} }],
     ] as const)
       expect((await call(MAKER, method, path, body)).status, path).toBe(403);
+    // Nor through a query that the steps take rows from, or the choices of a parameter.
+    const queries = [{ name: 'q', steps: [sql] }];
+    const through = { steps: [{ step: 'take', from: { query: 'q' } }], queries };
+    expect((await call(MAKER, 'post', '/recipe/rows', through)).status).toBe(403);
+    const parameters = [{ name: 'p', label: 'P', type: 'choice', choicesFrom: { rows: 'q', value: 'name' } }];
+    const asking = { definition: { ...definition, parameters }, parameter: 'p' };
+    expect((await call(MAKER, 'post', '/choices', asking)).status).toBe(403);
+    expect((await call(OFFICE, 'post', '/choices', asking)).body.choices).toHaveLength(24);
     // What somebody with the right has saved may be used by others.
     const saved = await call(OFFICE, 'post', '/recipes', { name: 'Huts by hand', steps: [sql] });
     expect(saved.status).toBe(201);

@@ -78,6 +78,7 @@ export { mendStep } from './recipe/mend.ts';
 export * from './recipe/plan.ts';
 export type * from './recipe/planned.ts';
 export * from './recipe/schema.ts';
+export { stepsOf, tablesOf } from './recipe/shape.ts';
 export type { StoredRecipe } from './recipe/stored.ts';
 export type { Heading, PlaceInRun, QueryProfile, RunProfile, RunState } from './run/state.ts';
 export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text/fonts.ts';

@@ -1,9 +1,10 @@
 import type { Report } from '../definition/schema.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
-import { planRecipe, stepsOf } from '../recipe/plan.ts';
+import { planRecipe } from '../recipe/plan.ts';
 import type { PlannedRecipe, RecipeContext } from '../recipe/planned.ts';
 import type { Recipe } from '../recipe/schema.ts';
+import { stepsOf } from '../recipe/shape.ts';
 import type { Entity, Model, Relation } from './model.ts';
 
 /** Key of a query's rows where none of their fields tells them apart: their number. */

@@ -6,17 +6,9 @@ import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts
 import { didYouMean } from '../problems/suggest.ts';
 import type { DataType } from '../value/value.ts';
 import { conditionFormula } from './conditions.ts';
-import type {
-  BroughtColumn,
-  Operation,
-  PlannedRecipe,
-  PlannedSource,
-  PlannedStep,
-  PlannedTable,
-  RecipeContext,
-} from './planned.ts';
-import type { Query, Recipe, Source, Step, StepOf, StepTotal } from './schema.ts';
-import { labelOf, renamed, shapeOf } from './shape.ts';
+import type { BroughtColumn, Operation, PlannedRecipe, PlannedSource, PlannedStep, RecipeContext } from './planned.ts';
+import type { Source, Step, StepOf, StepTotal } from './schema.ts';
+import { labelOf, renamed, shapeOf, stepsOf } from './shape.ts';
 
 /** A shared recipe takes at most so many others, one in another. */
 const DEEPEST = 12;
@@ -431,25 +423,5 @@ class RecipePlanner {
     this.key = null;
     this.isOrdered = false;
     return { kind: 'stack', source, columns };
-  }
-}
-
-/** The steps of a report's query: its own, or those of the shared recipe that it names. Null when that is not there. */
-export const stepsOf = (query: Query, context: Pick<RecipeContext, 'recipe'>): Recipe | null => {
-  if (query.recipe === undefined) return { id: query.name, name: query.label ?? query.name, steps: query.steps ?? [] };
-  const shared = context.recipe(query.recipe);
-  return shared && { ...shared, name: query.label ?? shared.name };
-};
-
-/** Every table that a recipe's rows come from, those of the recipes it takes included. */
-export function* tablesOf(
-  recipe: PlannedRecipe,
-): Iterable<PlannedTable | { kind: 'sql'; model: string; text: string; fields: Field[] }> {
-  for (const { operation, fields } of recipe.steps) {
-    if (!operation) continue;
-    if (operation.kind === 'sql') yield { kind: 'sql', model: operation.model, text: operation.text, fields };
-    if (!('source' in operation)) continue;
-    if (operation.source.kind === 'table') yield operation.source;
-    else yield* tablesOf(operation.source.recipe);
   }
 }

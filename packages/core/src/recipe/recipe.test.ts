@@ -10,9 +10,10 @@ import { CalendarDate, Moment } from '../value/date.ts';
 import { List, type Value } from '../value/value.ts';
 import { comparisonsFor, conditionFormula } from './conditions.ts';
 import { mendStep } from './mend.ts';
-import { planRecipe, tablesOf } from './plan.ts';
+import { planRecipe } from './plan.ts';
 import type { Condition, Recipe, Step } from './schema.ts';
 import { stepSchema } from './schema.ts';
+import { tablesOf } from './shape.ts';
 
 const models: Model[] = [
   {

@@ -1,5 +1,6 @@
 import type { Field, Relation } from '../data/model.ts';
-import type { BroughtColumn, PlannedSource } from './planned.ts';
+import type { BroughtColumn, PlannedRecipe, PlannedSource, PlannedTable, RecipeContext } from './planned.ts';
+import type { Query, Recipe } from './schema.ts';
 
 /** What a source gives: its columns, what tells its rows apart, and where they lead. */
 export interface Shape {
@@ -26,3 +27,23 @@ export const renamed = (relation: Relation, as: string, columns: readonly Brough
   });
   return on.length === relation.on.length ? [{ ...relation, name: `${as}_${relation.name}`, on }] : [];
 };
+
+/** The steps of a report's query: its own, or those of the shared recipe that it names. Null when that is not there. */
+export const stepsOf = (query: Query, context: Pick<RecipeContext, 'recipe'>): Recipe | null => {
+  if (query.recipe === undefined) return { id: query.name, name: query.label ?? query.name, steps: query.steps ?? [] };
+  const shared = context.recipe(query.recipe);
+  return shared && { ...shared, name: query.label ?? shared.name };
+};
+
+/** Every table that a recipe's rows come from, those of the recipes it takes included. */
+export function* tablesOf(
+  recipe: PlannedRecipe,
+): Iterable<PlannedTable | { kind: 'sql'; model: string; text: string; fields: Field[] }> {
+  for (const { operation, fields } of recipe.steps) {
+    if (!operation) continue;
+    if (operation.kind === 'sql') yield { kind: 'sql', model: operation.model, text: operation.text, fields };
+    if (!('source' in operation)) continue;
+    if (operation.source.kind === 'table') yield operation.source;
+    else yield* tablesOf(operation.source.recipe);
+  }
+}

@@ -154,6 +154,7 @@ export const createApi = (parts: ApiParts): Router => {
     createDataApi({
       ...parts,
       allow,
+      checkSql,
       reportOf: async ({ report, definition }) =>
         definition ? definitionOf(definition) : (await storedReport(store, report ?? '')).report,
     }),

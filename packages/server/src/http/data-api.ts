@@ -18,7 +18,7 @@ import type { Catalogue } from '../catalogue.ts';
 import { ConnectionError, StatementError } from '../connection/connection.ts';
 import { choiceSteps } from '../recipes/choices.ts';
 import { type DeskOptions, RecipeDesk } from '../recipes/desk.ts';
-import { fieldUsers, sqlTexts, usersOf } from '../recipes/users.ts';
+import { fieldUsers, usersOf } from '../recipes/users.ts';
 import { SourceError } from '../sources/raw.ts';
 import { changesBetween, findModel, type StoredSource } from '../sources/stored.ts';
 import { Bindings } from '../sql/expression.ts';
@@ -52,6 +52,8 @@ export interface DataApiParts {
     report?: string | undefined;
     definition?: Record<string, unknown> | undefined;
   }) => Promise<Report>;
+  /** Throws unless a caller may write the statements in some JSON, or somebody who may has saved them. */
+  checkSql: (caller: Session, json: unknown) => Promise<void>;
   allowedAddresses: readonly string[];
   maxRows: number;
   /** Seconds that looking at rows may take. */
@@ -93,10 +95,15 @@ export const createDataApi = (parts: DataApiParts): Router => {
     language: string;
     timeZone: string;
   }
-  const deskOptions = (caller: Session, asked: Omit<Looked, 'steps' | 'queries'>, response: Response): DeskOptions => {
+  const deskOptions = (
+    caller: Session,
+    asked: Omit<Looked, 'steps' | 'queries'>,
+    response: Response,
+    use: 'design' | 'run' = 'design',
+  ): DeskOptions => {
     const { language, timeZone, parameters } = asked;
     const report = { name: '', language, timeZone, parameters };
-    const { values } = readParameters(report, asked.values, { use: 'design', host: caller.parameters ?? {} });
+    const { values } = readParameters(report, asked.values, { use, host: caller.parameters ?? {} });
     return {
       models: catalogue.models,
       connections: catalogue.connections,
@@ -109,11 +116,6 @@ export const createDataApi = (parts: DataApiParts): Router => {
       values,
     };
   };
-  const checkSql = async (caller: Session, steps: readonly Step[]): Promise<void> => {
-    if (caller.rights.includes('sql')) return;
-    const known = new Set((await data.recipes()).flatMap((r) => sqlTexts(r.steps)));
-    if (sqlTexts(steps).some((text) => !known.has(text))) throw new ApiError('not-allowed', { right: 'sql' });
-  };
   /** Plans steps, opens a desk and gives what `look` finds; what fails at the source is said, not thrown. */
   const looking = async <T>(
     request: Request,
@@ -123,7 +125,7 @@ export const createDataApi = (parts: DataApiParts): Router => {
     look: (desk: RecipeDesk, recipe: PlannedRecipe, other: PlannedRecipe | null) => Promise<T>,
   ): Promise<void> => {
     const caller = await allow(request, 'design');
-    await checkSql(caller, [...asked.steps, ...others]);
+    await parts.checkSql(caller, [asked.steps, asked.queries, others]);
     const context = await contextFor(asked.parameters, asked.queries);
     const recipe = planRecipe({ name: 'recipe', steps: asked.steps }, context);
     const other = others.length > 0 ? planRecipe({ name: 'other', steps: others }, context) : null;
@@ -156,14 +158,14 @@ export const createDataApi = (parts: DataApiParts): Router => {
   api.post('/recipes', async (request, response) => {
     const caller = await allow(request, 'design');
     const given = body(recipeBody, request);
-    await checkSql(caller, given.steps);
+    await parts.checkSql(caller, given.steps);
     response.status(201).json(await data.createRecipe(given, caller.user));
   });
   api.put('/recipes/:id', async (request, response) => {
     const caller = await allow(request, 'design');
     const { base, ...given } = body(saveRecipeBody, request);
     const { id } = request.params;
-    await checkSql(caller, given.steps);
+    await parts.checkSql(caller, given.steps);
     const saved = await data.saveRecipe(id, given, base, caller.user);
     if (saved.ok) response.json(saved.stored);
     else if (saved.reason === 'missing') throw new ApiError('unknown-recipe', { id });
@@ -250,7 +252,7 @@ export const createDataApi = (parts: DataApiParts): Router => {
   api.post('/choices', async (request, response) => {
     const caller = await allow(request, 'view');
     const asked = body(choicesBody, request);
-    if (asked.definition) await allow(request, 'design');
+    if (asked.definition) await parts.checkSql(await allow(request, 'design'), asked.definition);
     const report = await parts.reportOf(asked);
     const parameter = report.parameters.find((p) => p.name === asked.parameter);
     if (!parameter?.choicesFrom)
@@ -262,7 +264,12 @@ export const createDataApi = (parts: DataApiParts): Router => {
       return;
     }
     try {
-      const options = deskOptions(caller, { ...report, values: asked.values }, response);
+      const options = deskOptions(
+        caller,
+        { ...report, values: asked.values },
+        response,
+        asked.definition ? 'design' : 'run',
+      );
       const desk = await RecipeDesk.open([recipe], options);
       try {
         const { rows } = await desk.rows(recipe, MOST_CHOICES + 1);

@@ -114,7 +114,7 @@ export const answerErrors =
 const asApiError = (error: unknown): ApiError => {
   if (error instanceof ApiError) return error;
   const type = typeof error === 'object' && error !== null && 'type' in error ? error.type : null;
-  if (type === 'entity.too.large') return new ApiError('too-large', { limit: '16 MB' });
+  if (type === 'entity.too.large') return new ApiError('too-large', { limit: '96 MB' });
   if (type === 'entity.parse.failed') return new ApiError('wrong-body', { detail: 'The body is not JSON.' });
   return new ApiError('unexpected');
 };
