@@ -194,6 +194,48 @@ describe('the Data screen', () => {
     await rowsSay('2 rows');
     expect(await textOf(driver, '[data-testid="rows"] tbody')).toContain('Lago Frio');
   });
+
+  it('relates the rows of a file to those of the database by two keys, and makes a report of it', async () => {
+    await open('/data/relate');
+    await choose('For each of', 'Tariffs');
+    await choose('show its', 'Charges');
+    await choose('Field here', 'Kind');
+    await choose('Field there', 'Kind');
+    await eventually(driver, 'how they fit', async () =>
+      (await textOf(driver, '[data-testid="fit"]')).startsWith('1 of 18 outer rows has nothing in it'),
+    );
+    await eventually(driver, 'nested rows', async () =>
+      (await textOf(driver, '[data-testid="nested"]')).includes('bunk'),
+    );
+    await (await button(driver, 'Make a report')).click();
+    await eventually(driver, 'the live page', async () =>
+      (
+        await driver.executeScript<string>(`return document.querySelector('[data-live-page="1"]')?.textContent ?? ''`)
+      ).includes('board meeting'),
+    );
+  });
+
+  it('points a report whose data is not here at other data', async () => {
+    const id = await driver.executeAsyncScript<string>(
+      `const done = arguments[0];
+       const definition = { gaveta: 1, name: 'From elsewhere', model: 'elsewhere', body: { id: 'b', name: 'hut', rows: { entity: 'hut' },
+         detail: { height: 6, items: [{ kind: 'field', id: 'f', x: 0, y: 0, width: 60, height: 5, formula: 'name' }] } } };
+       fetch('/api/reports', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ definition }) })
+         .then((r) => r.json()).then((r) => done(r.id), (e) => done(String(e)))`,
+    );
+    await open(`/reports/${id}/design`);
+    const said = await eventually(driver, 'what is missing', async () => textOf(driver, '[role="alert"]'));
+    expect(said).toContain('takes rows from “elsewhere”, which is not here');
+    await choose('Use instead …', 'Cumeeira huts');
+    await (await button(driver, 'Use it')).click();
+    await eventually(driver, 'its rows', async () =>
+      (
+        await driver.executeScript<string>(`return document.querySelector('[data-live-page="1"]')?.textContent ?? ''`)
+      ).includes('Pedra Longa'),
+    );
+    await press(driver, Key.CONTROL, 'z');
+    await eventually(driver, 'the undo', async () => (await textOf(driver, '[role="alert"]')).includes('elsewhere'));
+  });
 });
 
 describe('the chips of the viewer', () => {

@@ -1,0 +1,131 @@
+import {
+  layoutReport,
+  type Page,
+  planReport,
+  prepareReport,
+  type Report,
+  readDefinition,
+  readParameters,
+  type TextMark,
+} from '@gaveta/core';
+import { loadShippedFonts } from '@gaveta/output';
+import { type Claims, openRows, Workbench } from '@gaveta/server';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { DEMO_TODAY, type DemoSources, demoReports, generateTables, openDemoSources } from './index.ts';
+
+let sources: DemoSources;
+let workbench: Workbench;
+const reports = new Map<string, Report>();
+const tables = generateTables(1);
+
+beforeAll(async () => {
+  sources = await openDemoSources('.data');
+  workbench = new Workbench();
+  for (const { id, definition } of await demoReports()) {
+    const read = readDefinition(definition);
+    if (read.ok) reports.set(id, read.report);
+  }
+}, 60_000);
+afterAll(async () => {
+  await workbench.close();
+  await sources.close();
+});
+
+/** The words of a report's pages, in order, as it is run. */
+const run = async (id: string, given: Record<string, unknown> = {}, claims: Claims = { role: 'office' }) => {
+  const report = reports.get(id)!;
+  const plan = planReport(report, {
+    models: sources.models.map((m) => m.model),
+    report: (name) => reports.get(name) ?? null,
+    rowsFromDatabase: true,
+  });
+  expect(plan.problems).toEqual([]);
+  const { values, problems } = readParameters(report, given as never);
+  expect(problems).toEqual([]);
+  const opened = await openRows(plan, {
+    models: new Map(sources.models.map((m) => [m.model.name, m])),
+    connections: new Map(Object.entries(sources.connections)),
+    claims,
+    parameters: values,
+    maxRows: 1e6,
+    workbench: () => workbench,
+  });
+  const pages: Page[] = [];
+  const result = await layoutReport(prepareReport(plan, await loadShippedFonts()), {
+    parameters: values,
+    source: opened.source,
+    onPage: (page) => void pages.push(page),
+  });
+  await opened.close();
+  expect(result.problems).toEqual([]);
+  const marks = pages.flatMap((page) => page.marks).filter((mark): mark is TextMark => mark.kind === 'text');
+  return { texts: marks.map((mark) => mark.text), queries: opened.queries };
+};
+
+const hutsOf = (region: number) => tables.hut!.filter((row) => row[1] === region).map((row) => String(row[2]));
+
+describe('tariffs of a file with charges of the database', () => {
+  it('puts each charge under its tariff by year and kind', async () => {
+    const { texts } = await run('tariff-check', { years: '2025' });
+    const arrivals = new Map(tables.stay!.map((row) => [row[0], String(row[3]).slice(0, 4)]));
+    const charges = tables.charge!.filter((row) => arrivals.get(row[1]!) === '2025' && row[2] === 'firewood');
+    const byPrice = new Map<string, number>();
+    for (const row of charges) byPrice.set(String(row[5]), (byPrice.get(String(row[5])) ?? 0) + 1);
+    const [most] = [...byPrice.values()].sort((a, b) => b - a);
+    expect(texts).toContain(`${most!.toLocaleString('en')} charges`);
+    expect(texts).toContain('firewood');
+    // A kind that the file has and the database does not.
+    expect(texts[texts.indexOf('sauna') + 2]).toBe('No charges of this kind.');
+    expect(texts).not.toContain('2024');
+  });
+  it('asks each source once, and shows a warden the charges of their region alone', async () => {
+    const all = await run('tariff-check');
+    expect(all.queries).toHaveLength(2);
+    const own = await run('tariff-check', {}, { role: 'warden', region: 2 });
+    const charged = (texts: string[]) =>
+      texts.filter((t) => t.startsWith('Charged in')).map((t) => Number(t.replace(/^.*: |,/g, '')));
+    for (const [i, sum] of charged(own.texts).entries()) expect(sum).toBeLessThan(charged(all.texts)[i]!);
+  });
+});
+
+describe('calls that the office’s code streams', () => {
+  it('come with the names of their huts, out of the database', async () => {
+    const { texts } = await run('radio-calls', { days: '2026-06-01..2026-06-10' });
+    const [said] = texts.filter((t) => t.includes(' calls, ') && t.startsWith('1 Jun'));
+    const count = Number(said!.match(/: (\d+) calls/)![1]);
+    expect(count).toBeGreaterThan(90);
+    expect(count).toBeLessThan(110);
+    const own = await run('radio-calls', {}, { role: 'warden', region: 3 });
+    const known = [1, 2, 4].flatMap(hutsOf);
+    expect(own.texts.filter((t) => known.includes(t))).toEqual([]);
+    expect(own.texts.filter((t) => hutsOf(3).includes(t)).length).toBeGreaterThan(3);
+  });
+  it('say so when there are none', async () => {
+    expect((await run('radio-calls', { days: '2020-01-01..2020-01-02' })).texts).toContain('No calls on these days.');
+  });
+});
+
+describe('readings in a stretch of time', () => {
+  const limits = new Map(tables.hut!.map((row) => [row[0], Number(row[8])]));
+  it('are those of the last 24 hours, or only those above the limit of their hut', async () => {
+    const from = DEMO_TODAY - 86_400_000;
+    const recent = tables.weather_10min!.filter(
+      (row) => Date.parse(String(row[1])) >= from && Date.parse(String(row[1])) < DEMO_TODAY,
+    );
+    const readings = (texts: string[]) => texts.filter((t) => /^\d+ (Jun|Jul) \d\d:\d\d$/.test(t)).length;
+    expect(readings((await run('ridge-weather')).texts)).toBe(recent.length);
+    const windy = recent.filter((row) => Number(row[2]) > limits.get(row[0]!)!);
+    expect(windy.length).toBeGreaterThan(0);
+    expect(readings((await run('ridge-weather', { only_windy: true })).texts)).toBe(windy.length);
+  });
+  it('are those of the huts that are chosen', async () => {
+    const { texts } = await run('ridge-weather', {
+      region_name: 'Encosta Sul',
+      huts: 'Pedra Longa,Três Irmãos',
+      window: 'hour',
+    });
+    const huts = tables.hut!.map((row) => String(row[2]));
+    // The second one stands in another region.
+    expect([...new Set(texts.filter((t) => huts.includes(t)))]).toEqual(['Pedra Longa']);
+  });
+});
