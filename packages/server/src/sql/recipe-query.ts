@@ -242,13 +242,6 @@ const reversed = (term: string): string => {
   return plain.endsWith(' desc') ? `${plain.slice(0, -' desc'.length)} nulls first` : `${plain} desc nulls first`;
 };
 
-/** Whether every formula of a step runs in the database; `canPush` says so of one. */
-export const stepRunsInDatabase = (
-  operation: Operation,
-  canPush: (formula: Parameters<typeof toSql>[0]) => boolean,
-): boolean =>
-  operation.kind === 'keep' || operation.kind === 'add'
-    ? canPush(operation.formula)
-    : operation.kind === 'summarise'
-      ? operation.by.every((b) => canPush(b.formula))
-      : true;
+/** The formula of a step that the database must know; null for steps without one. Totals and keys are always known. */
+export const formulaOf = (operation: Operation): Parameters<typeof toSql>[0] | null =>
+  operation.kind === 'keep' || operation.kind === 'add' ? operation.formula : null;

@@ -17,6 +17,7 @@ import {
   connectionOf,
   hasLocalSteps,
   homeOf,
+  parametersRead,
   RunStage,
   type StageContext,
   type StageSettings,
@@ -198,6 +199,12 @@ class Opener {
       return { name, connection: this.options.connections.get(name) as DatabaseConnection, staged: null, bases };
     for (const [i, p] of path.entries()) {
       if (!within.includes(p)) continue;
+      // What is copied once cannot depend on each row of the report around.
+      for (const name of p.link?.outer ? parametersRead(basesOf(p), usedQueries(p)) : []) {
+        if (p.link?.values[name] === undefined) continue;
+        const detail = `its rows lie in several sources, so its query cannot read “${name}”, which every row of the report around sets anew; filter by it in a drawer instead`;
+        throw new RowProblem('query-failed', { detail });
+      }
       const settings = await this.settings(path.slice(0, i + 1));
       for (const query of usedQueries(p)) await this.stage.settle(query, settings);
       await this.stage.copy(basesOf(p), settings);

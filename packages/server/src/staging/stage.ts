@@ -10,6 +10,7 @@ import {
   List,
   Moment,
   NO_PAGE,
+  nodes,
   type PlannedRecipe,
   type PlannedSource,
   type PlannedStep,
@@ -25,9 +26,9 @@ import { identifier } from '../sql/identifiers.ts';
 import { quote } from '../sql/joins.ts';
 import type { Query } from '../sql/level-query.ts';
 import { recipeTables, type Staged, writtenTables } from '../sql/plan-tables.ts';
-import { recipeSql, stepRunsInDatabase } from '../sql/recipe-query.ts';
+import { formulaOf, recipeSql } from '../sql/recipe-query.ts';
 import { scoped, scopeFormula } from '../sql/scoped-tables.ts';
-import { readyStatement } from '../sql/written.ts';
+import { readyStatement, writtenParts } from '../sql/written.ts';
 import { type Base, recipeBases } from './bases.ts';
 import type { Workbench } from './workbench.ts';
 
@@ -53,8 +54,13 @@ export interface StageSettings {
 /** Whether a formula of a recipe can run in a database: there a division by nothing gives nothing. */
 export const recipePushes = (formula: Checked): boolean => isPushable(formula, undefined, { divides: true });
 
-const isLocal = ({ operation }: PlannedStep): boolean =>
-  operation !== null && !stepRunsInDatabase(operation, recipePushes);
+/** The formula of a step that no database knows; null when there is none. */
+const localFormula = ({ operation }: PlannedStep): Checked | null => {
+  const formula = operation && formulaOf(operation);
+  return formula && !recipePushes(formula) ? formula : null;
+};
+
+const isLocal = (step: PlannedStep): boolean => localFormula(step) !== null;
 
 const sourceOf = ({ operation }: PlannedStep): PlannedSource | null =>
   operation && 'source' in operation ? operation.source : null;
@@ -76,6 +82,25 @@ export const homeOf = (
   if (names.size !== 1 || name === undefined) return null;
   return context.connections.get(name)?.kind === 'database' ? name : null;
 };
+
+/** Parameters that decide on rows before they are copied: those of written statements, functions, and local formulas. */
+export function* parametersRead(bases: Iterable<Base>, recipes: Iterable<PlannedRecipe>): Iterable<string> {
+  const inFormula = (formula: Checked): string[] =>
+    [...nodes(formula)].flatMap((node) => (node.kind === 'parameter' ? [node.name] : []));
+  for (const base of bases) {
+    if (base.kind === 'sql') {
+      for (const part of writtenParts(base.text)) if ('parameter' in part) yield part.parameter;
+    } else for (const formula of Object.values(base.table?.arguments ?? {})) yield* inFormula(formula);
+  }
+  for (const recipe of recipes) {
+    for (const step of recipe.steps) {
+      const formula = localFormula(step);
+      const source = sourceOf(step);
+      if (formula) yield* inFormula(formula);
+      if (source?.kind === 'recipe') yield* parametersRead([], [source.recipe]);
+    }
+  }
+}
 
 export const connectionOf = (base: { model: string }, { models }: Pick<StageContext, 'models'>): string =>
   models.get(base.model)?.connection ?? '';
@@ -105,13 +130,19 @@ export class RunStage implements Staged {
     for (const base of bases) {
       const key =
         base.kind === 'sql' ? `sql ${base.model} ${base.text}` : entityKey(base.model, base.entity, base.table);
-      let table = this.tables.get(key);
+      const full = `${key} ${this.dependsOnParameters(base) ? parametersKey(settings) : ''}`;
+      let table = this.tables.get(full);
       if (!table) {
         table = base.kind === 'sql' ? this.copyWritten(base, settings) : this.copyEntity(base, settings);
-        this.tables.set(key, table);
+        this.tables.set(full, table);
       }
       this.names.set(key, await table);
     }
+  }
+
+  private dependsOnParameters(base: Base): boolean {
+    const connection = this.context.connections.get(connectionOf(base, this.context));
+    return base.kind === 'sql' || base.table?.entity.arguments !== undefined || connection?.kind === 'rows';
   }
 
   /** Works out the steps of a recipe that no database can, each over the rows of the steps before. */
@@ -228,6 +259,9 @@ export class RunStage implements Staged {
   }
 }
 
+const parametersKey = ({ parameters }: StageSettings): string =>
+  JSON.stringify(Object.entries(parameters).map(([name, value]) => [name, encodeValue(value)]));
+
 const entityKey = (model: string, entity: Entity, given: PlannedTable | null): string =>
   `${model}/${entity.name}/${JSON.stringify(given?.arguments ?? {}, (_, v: unknown) => (typeof v === 'bigint' ? String(v) : v))}`;
 
@@ -246,13 +280,7 @@ async function* workedOut(
   settings: StageSettings,
 ): AsyncGenerator<WireRow[]> {
   const operation = step.operation!;
-  const local =
-    operation.kind === 'add' || operation.kind === 'keep'
-      ? [operation.formula]
-      : operation.kind === 'summarise'
-        ? operation.by.map((b) => b.formula)
-        : [];
-  const formulas = local.map(compileFormula);
+  const formula = compileFormula(localFormula(step)!);
   const context = {
     rows: [] as Value[][],
     before: [],
@@ -265,7 +293,7 @@ async function* workedOut(
     const out: WireRow[] = [];
     for (const wire of batch) {
       context.rows[0] = [null, ...before.map((f, i) => decodeValue(wire[i] ?? null, f.type))];
-      const value = formulas[0]!(context);
+      const value = formula(context);
       if (operation.kind === 'keep') {
         if (value === true) out.push(wire);
       } else out.push([...wire, value instanceof FormulaError || value instanceof List ? null : encodeValue(value)]);
