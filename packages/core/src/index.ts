@@ -40,7 +40,7 @@ export { EMBEDDING_VERSION, readToFrame, readToHost, type ToFrame, type ToHost }
 export { checkFormula, type FormulaScope } from './formula/check.ts';
 export { type Checked, type CheckedType, nodes } from './formula/checked.ts';
 export { compileFormula } from './formula/compile.ts';
-export { type Compiled, type EvaluationContext, NO_PAGE } from './formula/context.ts';
+export { type Compiled, type EvaluationContext, NO_PAGE, plainContext } from './formula/context.ts';
 export {
   FUNCTION_GROUPS,
   FUNCTIONS,

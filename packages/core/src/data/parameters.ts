@@ -1,7 +1,7 @@
 import type { Parameter, Report } from '../definition/schema.ts';
 import { checkFormula } from '../formula/check.ts';
 import { compileFormula } from '../formula/compile.ts';
-import { NO_PAGE } from '../formula/context.ts';
+import { plainContext } from '../formula/context.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import { formatValue } from '../text/format.ts';
@@ -76,14 +76,9 @@ class ParameterReader {
       return null;
     }
     const { name, timeZone, language } = this.report;
-    const value = compileFormula(checked.formula)({
-      rows: [],
-      before: [],
-      parameters: this.values,
-      totals: { value: () => null },
-      page: NO_PAGE,
-      report: { name, timeZone, language, runAt: new Moment(this.now) },
-    });
+    const value = compileFormula(checked.formula)(
+      plainContext({ name, timeZone, language, runAt: new Moment(this.now) }, this.values),
+    );
     if (!(value instanceof FormulaError)) return value;
     this.problems.push(problem('wrong-default', { path: place }, { name: source, detail: value.detail || value.code }));
     return null;

@@ -34,3 +34,17 @@ export interface EvaluationContext {
 }
 
 export type Compiled = (context: EvaluationContext) => Value;
+
+/** A context away from any page: for formulas of parameters, recipes and links, with at most one row around. */
+export const plainContext = (
+  report: EvaluationContext['report'],
+  parameters: EvaluationContext['parameters'] = {},
+  row: EvaluationContext['rows'][number] | null = null,
+): EvaluationContext => ({
+  rows: row ? [row] : [],
+  before: [],
+  parameters,
+  totals: { value: () => null },
+  page: NO_PAGE,
+  report,
+});

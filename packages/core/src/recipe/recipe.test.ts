@@ -4,7 +4,7 @@ import { rowScope } from '../data/scopes.ts';
 import { type Parameter, parameterSchema } from '../definition/schema.ts';
 import { checkFormula } from '../formula/check.ts';
 import { compileFormula } from '../formula/compile.ts';
-import { NO_PAGE } from '../formula/context.ts';
+import { plainContext } from '../formula/context.ts';
 import { problemText } from '../problems/problem.ts';
 import { CalendarDate, Moment } from '../value/date.ts';
 import { List, type Value } from '../value/value.ts';
@@ -349,14 +349,12 @@ describe('a condition', () => {
   const holds = (condition: Condition, values: Record<string, Value> = {}): Value => {
     const checked = checkFormula(conditionFormula(condition, fields), rowScope(fields, parameters));
     if (!checked.ok) throw new Error(checked.problems.map(problemText).join(' '));
-    return compileFormula(checked.formula)({
-      rows: [[null, ...fields.map((f) => row[f.name] ?? null)]],
-      before: [],
-      parameters: values,
-      totals: { value: () => null },
-      page: NO_PAGE,
-      report: { name: '', timeZone: 'Europe/Lisbon', language: 'en', runAt: new Moment(0) },
-    });
+    return compileFormula(checked.formula)(
+      plainContext({ name: '', timeZone: 'Europe/Lisbon', language: 'en', runAt: new Moment(0) }, values, [
+        null,
+        ...fields.map((f) => row[f.name] ?? null),
+      ]),
+    );
   };
   it.each<[Condition, boolean]>([
     [{ field: 'status', is: 'equal', to: { value: 'Stayed "long"' } }, true],

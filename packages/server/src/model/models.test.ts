@@ -1,12 +1,11 @@
 import { boolean, date, foreignKey, integer, numeric, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 import { describe, expect, it } from 'vitest';
 import { z } from 'zod';
-import { defineModel, type FieldInput, type ModelInput } from './define.ts';
+import { defineModel, type ModelInput } from './define.ts';
+import { number } from './fields.test-support.ts';
 import { drizzleTables, jsonSchemaFields, refineModel, zodFields } from './from-schema.ts';
 import { introspectedModel } from './introspected.ts';
 import { printModel } from './print.ts';
-
-const number: FieldInput = { label: 'n', type: 'number' };
 
 describe('a model in code', () => {
   const input = (entity: object): ModelInput => ({

@@ -10,13 +10,11 @@ import {
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Connection } from '../connection/connection.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
-import { type Claims, defineModel, type FieldInput } from '../model/define.ts';
+import { type Claims, defineModel } from '../model/define.ts';
+import { number, text } from '../model/fields.test-support.ts';
 import { streamConnection } from '../sources/stream.ts';
 import { Workbench } from '../staging/workbench.ts';
 import { RecipeDesk } from './desk.ts';
-
-const number: FieldInput = { label: 'Number', type: 'number' };
-const text: FieldInput = { label: 'Text', type: 'text' };
 
 const office: Claims = { role: 'office' };
 const works = defineModel({

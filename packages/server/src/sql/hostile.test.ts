@@ -2,11 +2,9 @@ import { parameterSchema, planRecipe, RowProblem, readParameters, type Step, typ
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Connection, DatabaseConnection } from '../connection/connection.ts';
 import { embeddedConnection } from '../connection/pglite.ts';
-import { type Claims, defineModel, type FieldInput } from '../model/define.ts';
+import { type Claims, defineModel } from '../model/define.ts';
+import { number, text } from '../model/fields.test-support.ts';
 import { RecipeDesk } from '../recipes/desk.ts';
-
-const number: FieldInput = { label: 'n', type: 'number' };
-const text: FieldInput = { label: 't', type: 'text' };
 
 const model = defineModel({
   name: 'works',
@@ -45,7 +43,7 @@ afterAll(() => database.close?.());
 const warden: Claims = { role: 'warden', region: 'North' };
 const parameters = [
   parameterSchema.parse({ name: 'wanted', label: 'Wanted', type: 'text' }),
-  parameterSchema.parse({ name: 'list', label: 'List', type: 'choices' }),
+  parameterSchema.parse({ name: 'several', label: 'Several', type: 'choices' }),
 ];
 
 const ask = async (
@@ -278,8 +276,8 @@ describe('hostile values', () => {
     `x'::text) or true or ('a`,
   ];
   it.each(VALUES)('are values and nothing else: %j', async (value) => {
-    const statement = written(`select name as x from hut where region = :wanted or name = any(:list)`);
-    for (const given of [{ wanted: value }, { list: [value] }]) {
+    const statement = written(`select name as x from hut where region = :wanted or name = any(:several)`);
+    for (const given of [{ wanted: value }, { several: [value] }]) {
       const { rows, refused } = await ask(statement, { given });
       expect(rows).toEqual([]);
       if (refused) expect(refused).toMatch(/invalid byte sequence|null character|0x00/);
@@ -298,7 +296,7 @@ describe('hostile values', () => {
   it('are bound where a parameter stands, whatever is around it', async () => {
     const given = { wanted: 'Brecha' };
     expect((await ask(written(`select ':wanted' as x`), { given })).rows).toEqual([[':wanted']]);
-    expect((await ask(written(`select name as x from hut where name = :wanted -- :list`), { given })).rows).toEqual([
+    expect((await ask(written(`select name as x from hut where name = :wanted -- :several`), { given })).rows).toEqual([
       ['Brecha'],
     ]);
     expect((await ask(written(`select '12'::int::text as x`), { given })).rows).toEqual([['12']]);

@@ -11,11 +11,9 @@ import {
 import { loadShippedFonts } from '@gaveta/output';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { pgliteConnection } from '../connection/pglite.ts';
-import { defineModel, type FieldInput } from '../model/define.ts';
+import { defineModel } from '../model/define.ts';
+import { number, text } from '../model/fields.test-support.ts';
 import { openRows } from './row-source.ts';
-
-const number: FieldInput = { label: 'n', type: 'number' };
-const text: FieldInput = { label: 't', type: 'text' };
 
 const model = defineModel({
   name: 'works',

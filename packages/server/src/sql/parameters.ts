@@ -2,7 +2,7 @@ import {
   compileFormula,
   FormulaError,
   Moment,
-  NO_PAGE,
+  plainContext,
   type ReportPlan,
   readParameters,
   type Value,
@@ -18,14 +18,7 @@ export const parameterValues = (path: readonly ReportPlan[], given: Record<strin
   const { name, timeZone, language } = plan.report;
   const report = { name, timeZone, language, runAt: new Moment(Date.now()) };
   for (const [parameter, formula] of Object.entries(plan.link?.values ?? {})) {
-    const value = compileFormula(formula)({
-      rows: [],
-      before: [],
-      parameters: outer,
-      totals: { value: () => null },
-      page: NO_PAGE,
-      report,
-    });
+    const value = compileFormula(formula)(plainContext(report, outer));
     values[parameter] = value instanceof FormulaError ? null : value;
   }
   return values;

@@ -13,13 +13,12 @@ import { loadShippedFonts } from '@gaveta/output';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Connection } from '../connection/connection.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
-import { defineModel, type FieldInput } from '../model/define.ts';
+import { defineModel } from '../model/define.ts';
+import { number, text } from '../model/fields.test-support.ts';
 import { streamConnection } from '../sources/stream.ts';
 import { openRows } from '../sql/row-source.ts';
 import { Workbench } from './workbench.ts';
 
-const number: FieldInput = { label: 'n', type: 'number' };
-const text: FieldInput = { label: 't', type: 'text' };
 const works = defineModel({
   name: 'works',
   label: 'Works',

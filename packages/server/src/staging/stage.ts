@@ -9,12 +9,12 @@ import {
   isPushable,
   List,
   Moment,
-  NO_PAGE,
   nodes,
   type PlannedRecipe,
   type PlannedSource,
   type PlannedStep,
   type PlannedTable,
+  plainContext,
   RowProblem,
   type Value,
   type WireRow,
@@ -281,19 +281,12 @@ async function* workedOut(
 ): AsyncGenerator<WireRow[]> {
   const operation = step.operation!;
   const formula = compileFormula(localFormula(step)!);
-  const context = {
-    rows: [] as Value[][],
-    before: [],
-    parameters: settings.parameters,
-    totals: { value: () => null },
-    page: NO_PAGE,
-    report: { ...settings.report, runAt: new Moment(Date.now()) },
-  };
+  const report = { ...settings.report, runAt: new Moment(Date.now()) };
   for await (const batch of rows) {
     const out: WireRow[] = [];
     for (const wire of batch) {
-      context.rows[0] = [null, ...before.map((f, i) => decodeValue(wire[i] ?? null, f.type))];
-      const value = formula(context);
+      const row = [null, ...before.map((f, i) => decodeValue(wire[i] ?? null, f.type))];
+      const value = formula(plainContext(report, settings.parameters, row));
       if (operation.kind === 'keep') {
         if (value === true) out.push(wire);
       } else out.push([...wire, value instanceof FormulaError || value instanceof List ? null : encodeValue(value)]);
@@ -321,18 +314,11 @@ async function* withinScope(
   if (!claimed) return;
   const columns = level.columns.map((c) => (c.kind === 'field' ? fields.findIndex((f) => f.name === c.path[0]) : -1));
   const holds = compileFormula(claimed);
+  const report = { name: '', timeZone: 'UTC', language: 'en', runAt: new Moment(0) };
   for await (const batch of rows) {
     yield batch.filter((wire) => {
       const row = [null, ...columns.map((at) => (at < 0 ? null : decodeValue(wire[at] ?? null, fields[at]!.type)))];
-      const value = holds({
-        rows: [row],
-        before: [],
-        parameters: {},
-        totals: { value: () => null },
-        page: NO_PAGE,
-        report: { name: '', timeZone: 'UTC', language: 'en', runAt: new Moment(0) },
-      });
-      return value === true;
+      return holds(plainContext(report, {}, row)) === true;
     });
   }
 }

@@ -73,10 +73,10 @@ const YesNo = ({ parameter, value, onApply }: ParameterEditorProps) => {
     { value: 'true', label: t('data.yes') },
     { value: 'false', label: t('data.no') },
   ];
-  return <ChoiceList label={parameter.label} choices={choices} chosen={[String(value ?? '')]} onPick={onApply} />;
+  return <Offered label={parameter.label} choices={choices} chosen={[String(value ?? '')]} onPick={onApply} />;
 };
 
-interface ChoiceListProps {
+interface OfferedProps {
   label: string;
   choices: readonly { value: string; label: string }[];
   chosen: readonly string[];
@@ -84,7 +84,7 @@ interface ChoiceListProps {
   onPick: (value: string) => void;
 }
 
-const ChoiceList = ({ label, choices, chosen, many = false, onPick }: ChoiceListProps) => (
+const Offered = ({ label, choices, chosen, many = false, onPick }: OfferedProps) => (
   <div role="listbox" aria-label={label} aria-multiselectable={many} className="max-h-72 overflow-auto">
     {choices.map((choice) => {
       const isChosen = chosen.includes(choice.value);
@@ -149,12 +149,7 @@ const OneChoice = (props: ParameterEditorProps) => {
   return (
     <>
       {box}
-      <ChoiceList
-        label={parameter.label}
-        choices={[...all, ...choices]}
-        chosen={[String(value ?? '')]}
-        onPick={onApply}
-      />
+      <Offered label={parameter.label} choices={[...all, ...choices]} chosen={[String(value ?? '')]} onPick={onApply} />
       {note}
     </>
   );
@@ -170,7 +165,7 @@ const ManyChoices = (props: ParameterEditorProps) => {
   return (
     <>
       {box}
-      <ChoiceList label={parameter.label} choices={choices} chosen={chosen} many onPick={toggle} />
+      <Offered label={parameter.label} choices={choices} chosen={chosen} many onPick={toggle} />
       {note}
       <div className="mt-2 flex items-center gap-2 border-t border-rule-soft pt-2">
         <Button look="quiet" onClick={() => onApply(null)}>
@@ -231,12 +226,7 @@ const TimeWindow = (props: ParameterEditorProps) => {
   const own = (parameter.windows ?? []).map(({ value: name, label }) => ({ value: name, label }));
   return (
     <>
-      <ChoiceList
-        label={parameter.label}
-        choices={[...usual, ...own]}
-        chosen={[String(value ?? '')]}
-        onPick={onApply}
-      />
+      <Offered label={parameter.label} choices={[...usual, ...own]} chosen={[String(value ?? '')]} onPick={onApply} />
       <p className="mt-2 mb-1 border-t border-rule-soft pt-2 text-ink-2">{t('viewer.ownWindow')}</p>
       <Range {...props} input="datetime-local" />
     </>
