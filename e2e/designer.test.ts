@@ -28,9 +28,7 @@ const selected = async (): Promise<(string | null)[]> =>
     (await driver.findElements(By.css('[data-item][aria-pressed="true"]'))).map((e) => e.getAttribute('data-item')),
   );
 const setting = async (label: string): Promise<string | null> =>
-  (await find(driver, `section[aria-label="Selection"]`))
-    .findElement(By.xpath(`.//label[span="${label}"]//input`))
-    .getAttribute('value');
+  (await find(driver, `section[aria-label="Selection"] input[aria-label="${label}"]`)).getAttribute('value');
 
 describe('the board', () => {
   it('selects, moves, resizes and nudges, and undoes all of it', async () => {
@@ -98,7 +96,7 @@ describe('the board', () => {
     const text = await find(driver, '[data-band="header"] [data-item][aria-label^="Text Wardens"]');
     await text.click();
     await press(driver, Key.ENTER);
-    const editor = await find(driver, '[role="textbox"][contenteditable]');
+    const editor = await find(driver, '[data-item] [role="textbox"]');
     await editor.sendKeys(Key.HOME, 'Everybody: ', Key.ENTER);
     await eventually(driver, 'the new text on the live page', async () =>
       (await liveText()).includes('Everybody: Wardens, certificates and flights of 24 huts'),
@@ -109,15 +107,17 @@ describe('the board', () => {
     await open('warden-roster');
     const name = await find(driver, '[data-band="huts/detail"] [data-item][aria-label="Field name"]');
     await name.click();
-    const formula = await find(driver, '[data-setting="formula"]');
+    const formula = await find(driver, '[data-setting="formula"] .cm-content');
     await formula.sendKeys(Key.chord(Key.CONTROL, 'a'), 'nmae', Key.ENTER);
     await eventually(driver, 'the error at its place', async () => (await liveText()).includes('#NAME?'));
     expect(await liveText()).toContain('Warden roster');
     await press(driver, Key.ESCAPE);
     await (await button(driver, '1 to look at')).click();
-    await (
-      await button(driver, '“nmae” is not a field, drawer or parameter in reach here. Did you mean name?')
-    ).click();
+    const problem = await find(driver, '[data-problem]');
+    expect(await problem.getText()).toContain(
+      '“nmae” is not a field, drawer or parameter in reach here. Did you mean name?',
+    );
+    await problem.click();
     expect(await selected()).toHaveLength(1);
   });
 
@@ -152,25 +152,58 @@ describe('the board', () => {
 });
 
 describe('a new report', () => {
-  it('starts from picked rows, takes fields by keyboard, and runs', async () => {
+  it('starts blank, gets rows and a field by keyboard, is named when first saved, and runs', async () => {
     await driver.get(`${servers.gaveta}/`);
-    const rows = await find(driver, 'select[aria-label="Rows from"]');
-    await eventually(driver, 'the models', async () => (await rows.findElements(By.css('option'))).length > 5);
-    await rows.sendKeys('Courses');
     await (await button(driver, 'New report')).click();
-    const field = await find(driver, '[data-field="rows:title"]');
-    await (await button(driver, 'Band Course detail')).click();
+    await (await find(driver, 'main button:nth-of-type(2)')).click();
+    const board = await find(driver, '[data-testid="board"]');
+    await board.sendKeys('/');
+    await (await find(driver, '[cmdk-input]')).sendKeys('courses', Key.ENTER);
+    const field = await find(driver, '[data-field$=":title"]');
     await field.sendKeys(Key.ENTER);
     await eventually(driver, 'the rows', async () => (await liveText()).includes('Mountain first aid'));
     await press(driver, Key.CONTROL, 's');
+    await (await find(driver, 'input[placeholder="Stays by hut and month"]')).sendKeys('Courses on offer', Key.ENTER);
     await eventually(driver, 'the save', async () =>
-      (await textOf(driver, '[data-testid="save-state"]')).includes('Saved, revision 2'),
+      (await textOf(driver, '[data-testid="save-state"]')).includes('Saved, revision 1'),
     );
+    expect(await driver.getCurrentUrl()).toMatch(/reports\/[^/]+\/design$/);
+    // Its name, then the field.
+    await press(driver, Key.CONTROL, 'z');
+    await press(driver, Key.CONTROL, 'z');
+    await eventually(driver, 'undo past the save', async () => !(await liveText()).includes('Mountain first aid'));
+    await press(driver, Key.CONTROL, 'y');
+    await press(driver, Key.CONTROL, 'y');
     await (await button(driver, 'Run')).click();
     await eventually(driver, 'the viewer', () =>
       driver.executeScript<boolean>(
         `return document.querySelector('[data-page="1"]')?.textContent.includes('Mountain first aid')`,
       ),
+    );
+  });
+
+  it('keeps work that was not saved over a closed window', async () => {
+    await open('roster-flights');
+    const item = await find(driver, '[data-band="flights/detail"] [data-item]');
+    await item.click();
+    await press(driver, Key.ARROW_RIGHT);
+    await eventually(driver, 'the work to be kept', async () =>
+      (await textOf(driver, '[data-testid="save-state"]')).includes('kept at'),
+    );
+    const left = await setting('From left');
+    await driver.switchTo().newWindow('tab');
+    const [first] = await driver.getAllWindowHandles();
+    const second = await driver.getWindowHandle();
+    await driver.switchTo().window(first!);
+    await driver.close();
+    await driver.switchTo().window(second);
+    await open('roster-flights');
+    expect(await textOf(driver, 'body')).toContain('that was not saved is back');
+    await (await find(driver, '[data-band="flights/detail"] [data-item]')).click();
+    expect(await setting('From left')).toBe(left);
+    await (await button(driver, 'Drop it, open what is saved')).click();
+    await eventually(driver, 'what is saved', async () =>
+      (await textOf(driver, '[data-testid="save-state"]')).includes('Saved, revision'),
     );
   });
 });

@@ -73,7 +73,7 @@ describe('the whole way, as a person goes it', () => {
     expect(await made.getAttribute('aria-label')).toBe('Field beds');
 
     // A format of its own, so that it is found again in the file.
-    const formula = await find(driver, '[data-setting="formula"]');
+    const formula = await find(driver, '[data-setting="formula"] .cm-content');
     await formula.sendKeys(Key.chord(Key.CONTROL, 'a'), '"Bunks here: " & beds', Key.ENTER);
     await eventually(driver, 'the live page with the field', () =>
       driver.executeScript<boolean>(

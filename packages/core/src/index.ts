@@ -32,10 +32,25 @@ export { momentAt, readMoment, splitRange, USUAL_WINDOWS, type UsualWindow } fro
 export { type Read, readDefinition, readDefinitionText } from './definition/read.ts';
 export * from './definition/schema.ts';
 export * from './definition/walk.ts';
+export { evenOut, LINE_UPS, type LineUp, lineUp, type Standing, sameSize } from './edit/arrange.ts';
 export * from './edit/board.ts';
+export { type Change, changesBetween } from './edit/changes.ts';
+export { type Clip, clipOf, pasteClip, pasteLook, readClip } from './edit/clipboard.ts';
+export * from './edit/columns.ts';
+export * from './edit/drawers.ts';
+export { type Dropped, dropFields, type Landing } from './edit/dropping.ts';
 export * from './edit/edit.ts';
+export { checkedTypeAt, type FormulaFacts, formulaFacts, type TotalFacts } from './edit/facts.ts';
+export { type ChosenField, type GuidedChoices, guidedReport, reportFrame } from './edit/guided.ts';
 export { emptyHistory, type History, record, redo, undo } from './edit/history.ts';
+export { copyDrawer, copyItems, freeName, freshId, freshPanel, idMaker, usedIds } from './edit/ids.ts';
+export { overflows, PAPER_CHANGES, type PaperChange, paperEdit, roomOf } from './edit/paper.ts';
+export * from './edit/placing.ts';
+export { type Probe, probeProblems, probeReport, probeValues } from './edit/probe.ts';
 export { modelsOf, repoint } from './edit/repoint.ts';
+export { type Guide, MOVING, type Snapped, type SnapSettings, snapTo } from './edit/snapping.ts';
+export { TEMPLATES, type Template, type TemplateChoices, templateReport } from './edit/templates.ts';
+export * from './edit/themes.ts';
 export { EMBEDDING_VERSION, readToFrame, readToHost, type ToFrame, type ToHost } from './embedding/messages.ts';
 export { checkFormula, type FormulaScope } from './formula/check.ts';
 export { type Checked, type CheckedType, nodes } from './formula/checked.ts';
@@ -73,6 +88,7 @@ export {
   problemText,
 } from './problems/problem.ts';
 export { didYouMean, nearest } from './problems/suggest.ts';
+export { conditionOf } from './recipe/condition-of.ts';
 export * from './recipe/conditions.ts';
 export { mendStep } from './recipe/mend.ts';
 export * from './recipe/plan.ts';

@@ -12,6 +12,8 @@ import { TableScreen } from './data/table-screen.tsx';
 import { DesignerScreen } from './designer/designer-screen.tsx';
 import { joinHost } from './embed/frame.ts';
 import { LibraryScreen } from './library/library-screen.tsx';
+import { RevisionsScreen } from './revisions/revisions-screen.tsx';
+import { StartScreen } from './start/start-screen.tsx';
 import { Notice } from './ui/controls.tsx';
 import { Failure } from './ui/failure.tsx';
 import { ViewerScreen } from './viewer/viewer-screen.tsx';
@@ -57,6 +59,8 @@ export const App = () => (
     <Route element={<Framed />}>
       <Route path="embed/reports/:id" element={<ViewerScreen home={null} />} />
       <Route path="embed/reports/:id/design" element={<DesignerScreen home={null} />} />
+      <Route path="embed/reports/:id/try" element={<ViewerScreen home={null} unsaved />} />
+      <Route path="embed/reports/:id/revisions" element={<RevisionsScreen />} />
     </Route>
     <Route
       element={
@@ -67,7 +71,12 @@ export const App = () => (
     >
       <Route index element={<LibraryScreen />} />
       <Route path="reports/:id" element={<ViewerScreen home="/" />} />
+      <Route path="start" element={<StartScreen />} />
+      <Route path="new/:draft" element={<DesignerScreen home="/" />} />
+      <Route path="new/:draft/try" element={<ViewerScreen home="/" unsaved />} />
       <Route path="reports/:id/design" element={<DesignerScreen home="/" />} />
+      <Route path="reports/:id/try" element={<ViewerScreen home="/" unsaved />} />
+      <Route path="reports/:id/revisions" element={<RevisionsScreen />} />
       <Route path="data" element={<DataScreen />}>
         <Route index element={<ModelMap />} />
         <Route path="tables/:model/:entity" element={<TableScreen />} />

@@ -5,6 +5,7 @@ import { BrowserRouter } from 'react-router';
 import { ApiFailure } from './api/client.ts';
 import { App } from './app.tsx';
 import './i18n/i18n.ts';
+import { startLook } from './ui/night.ts';
 import './styles.css';
 
 const queries = new QueryClient({
@@ -16,6 +17,8 @@ const queries = new QueryClient({
     },
   },
 });
+
+startLook();
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

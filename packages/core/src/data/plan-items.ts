@@ -1,4 +1,4 @@
-import type { Band, Highlight, Item, ItemOf, Report, TextPiece } from '../definition/schema.ts';
+import type { Band, FormulaSetting, Highlight, Item, ItemOf, Report, TextPiece } from '../definition/schema.ts';
 import type { Checked } from '../formula/checked.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
 import { formatCodeProblem } from '../text/format.ts';
@@ -77,6 +77,7 @@ class ItemPlanner {
       link: this.link(),
       anchor: this.optional(item.anchor, 'anchor'),
       indent: this.optional(words?.indent, 'indent'),
+      settings: this.settings(),
     };
   }
 
@@ -86,6 +87,15 @@ class ItemPlanner {
 
   private optional(source: string | undefined, name: string): Checked | null {
     return source === undefined ? null : this.planner.check(source, this.standing, this.part(name));
+  }
+
+  private settings(): PlannedItem['settings'] {
+    const settings: PlannedItem['settings'] = [];
+    for (const [name, source] of Object.entries(this.item.formulas ?? {})) {
+      const formula = this.optional(source, `formulas/${name}`);
+      if (formula) settings.push([name as FormulaSetting, formula]);
+    }
+    return settings;
   }
 
   private pieces(): PlannedPiece[] {

@@ -1,4 +1,12 @@
-import { type Band, type Drawer, type Item, type Look, paperSize, type Report } from '../definition/schema.ts';
+import {
+  type Band,
+  type Drawer,
+  type FormulaSetting,
+  type Item,
+  type Look,
+  paperSize,
+  type Report,
+} from '../definition/schema.ts';
 import {
   bandKey,
   DRAWER_BANDS,
@@ -47,6 +55,8 @@ export interface PlannedItem {
   link: PlannedLink | null;
   anchor: Checked | null;
   indent: Checked | null;
+  /** Settings that formulas decide on. */
+  settings: [FormulaSetting, Checked][];
 }
 
 export interface PlannedBand {

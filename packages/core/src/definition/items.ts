@@ -2,6 +2,28 @@ import { color, dash, format, formula, identifier, length, size } from './basics
 import { highlightSchema, lookSchema } from './look.ts';
 import { z } from './zod.ts';
 
+/** Settings of an item that a formula can decide on anew for each row. Lengths in millimetres, type sizes in points. */
+export const FORMULA_SETTINGS = [
+  'x',
+  'y',
+  'width',
+  'height',
+  'font',
+  'size',
+  'bold',
+  'italic',
+  'underline',
+  'strike',
+  'color',
+  'background',
+  'align',
+  'opacity',
+  'turn',
+  'fill',
+  'stroke',
+] as const;
+export type FormulaSetting = (typeof FORMULA_SETTINGS)[number];
+
 /** Where a click on an item leads: an address or e-mail, an anchor in this report, or another report with values. */
 const link = z.union([
   z.strictObject({ address: formula }),
@@ -25,6 +47,14 @@ const place = {
   link: link.optional(),
   /** Name that links in this report lead to. */
   anchor: formula.optional(),
+  /** Settings that a formula decides on; they win over the ones that are set. Blank or unfit values change nothing. */
+  formulas: z.partialRecord(z.enum(FORMULA_SETTINGS), formula).optional(),
+  /** The column that the item belongs to: caption, value and total of one column move and get wider together. */
+  column: z.strictObject({ set: identifier, name: identifier }).optional(),
+  /** Items of one panel are selected and moved as one. */
+  panel: identifier.optional(),
+  /** Stays where it is on the board until it is unlocked. */
+  locked: z.boolean().optional(),
 };
 
 const words = {
@@ -77,7 +107,11 @@ const pictureItem = z.strictObject({
     .max(8_000_000)
     .regex(/^data:image\/(png|jpeg);base64,[A-Za-z0-9+/=]+$/, 'a PNG or JPEG picture as a data: address')
     .optional(),
-  fit: z.enum(['whole', 'stretch']).default('whole'),
+  /**
+   * `whole`: all of it, as large as the box allows; `fill`: the box is full, what does not fit is cut off; `stretch`: out
+   * of its proportions; `real`: 96 pixels to the inch, cut off at the box.
+   */
+  fit: z.enum(['whole', 'fill', 'stretch', 'real']).default('whole'),
   opacity: z.number().min(0).max(1).optional(),
   alternative: z.string().max(500).default(''),
 });

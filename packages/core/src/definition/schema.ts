@@ -5,10 +5,10 @@ import { highlightSchema, styleSchema } from './look.ts';
 import { pageSchema } from './paper.ts';
 import { z } from './zod.ts';
 
-export type { Item, ItemKind, ItemOf, Link, TextPiece } from './items.ts';
-export { itemSchema } from './items.ts';
+export type { FormulaSetting, Item, ItemKind, ItemOf, Link, TextPiece } from './items.ts';
+export { FORMULA_SETTINGS, itemSchema } from './items.ts';
 export type { Edge, Highlight, Look, Side, Style } from './look.ts';
-export { lookSchema, SIDES, styleLook } from './look.ts';
+export { lookSchema, SIDES, styleLook, styleSchema } from './look.ts';
 export { LONGEST_PAGE, PAPERS, type PageSetup, pageSchema, paperSize } from './paper.ts';
 
 /** Version of the format that this code writes. Older ones are upgraded when read. */
@@ -215,6 +215,8 @@ export const reportSchema = z.strictObject({
     .default('en'),
   /** IANA name. */
   timeZone: z.string().max(60).default('UTC'),
+  /** Name of the theme that its styles came from. */
+  theme: z.string().max(80).optional(),
   page: pageSchema.default(() => pageSchema.parse({})),
   parameters: z.array(parameterSchema).max(100).default([]),
   /** Rows of the report's own making, which drawers take by name. */

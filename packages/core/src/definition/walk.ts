@@ -42,46 +42,65 @@ export function* drawersOf(report: Report): Iterable<DrawerAt> {
   if (report.body) yield* walk(report.body, null, 0, 'body');
 }
 
-/** Every band that is there, in the order in which the board shows them. */
-export function* allBands(report: Report): Iterable<BandAt> {
-  function* ofReport(names: readonly ReportBand[]): Iterable<BandAt> {
+/** A drawer's start or end, or a band. */
+export type ReportPart =
+  | { kind: 'open' | 'close'; drawer: Drawer; depth: number }
+  | { kind: 'band'; at: BandAt; drawer: Drawer | null };
+
+/** Drawers and the bands that are there, in the order in which the board shows them. */
+export function* reportParts(report: Report): Iterable<ReportPart> {
+  function* ofReport(names: readonly ReportBand[]): Iterable<ReportPart> {
     for (const name of names) {
       const band = report[name];
-      if (band) yield { band, address: { drawer: null, band: name }, path: name };
+      if (band) yield { kind: 'band', at: { band, address: { drawer: null, band: name }, path: name }, drawer: null };
     }
   }
-  function* ofDrawer(drawer: Drawer, path: string): Iterable<BandAt> {
-    const one = function* (name: DrawerBand): Iterable<BandAt> {
+  function* ofDrawer(drawer: Drawer, path: string, depth: number): Iterable<ReportPart> {
+    const one = function* (name: DrawerBand): Iterable<ReportPart> {
       const band = drawer[name];
-      if (band) yield { band, address: { drawer: drawer.id, band: name }, path: `${path}/${name}` };
+      const address: BandAddress = { drawer: drawer.id, band: name };
+      if (band) yield { kind: 'band', at: { band, address, path: `${path}/${name}` }, drawer };
     };
     const groups = [...(drawer.groups ?? []).entries()];
-    const ofGroups = function* (list: typeof groups, name: 'header' | 'footer'): Iterable<BandAt> {
+    const ofGroups = function* (list: typeof groups, name: 'header' | 'footer'): Iterable<ReportPart> {
       for (const [i, group] of list) {
         const band = group[name];
         const address: BandAddress = { drawer: drawer.id, band: name, group: group.name };
-        if (band) yield { band, address, path: `${path}/groups/${i}/${name}` };
+        if (band) yield { kind: 'band', at: { band, address, path: `${path}/groups/${i}/${name}` }, drawer };
       }
     };
+    yield { kind: 'open', drawer, depth };
     yield* one('header');
     yield* ofGroups(groups, 'header');
     yield* one('detail');
-    for (const [i, inner] of (drawer.drawers ?? []).entries()) yield* ofDrawer(inner, `${path}/drawers/${i}`);
+    for (const [i, inner] of (drawer.drawers ?? []).entries())
+      yield* ofDrawer(inner, `${path}/drawers/${i}`, depth + 1);
     yield* one('detailFooter');
     yield* ofGroups([...groups].reverse(), 'footer');
     yield* one('others');
     yield* one('footer');
     yield* one('empty');
+    yield { kind: 'close', drawer, depth };
   }
   yield* ofReport(ABOVE_BODY);
-  if (report.body) yield* ofDrawer(report.body, 'body');
+  if (report.body) yield* ofDrawer(report.body, 'body', 0);
   yield* ofReport(BELOW_BODY);
+}
+
+/** Every band that is there, in the order in which the board shows them. */
+export function* allBands(report: Report): Iterable<BandAt> {
+  for (const part of reportParts(report)) if (part.kind === 'band') yield part.at;
 }
 
 export const sameBand = (a: BandAddress, b: BandAddress): boolean => bandKey(a) === bandKey(b);
 
 export const findBand = (report: Report, address: BandAddress): Band | null => {
   for (const at of allBands(report)) if (sameBand(at.address, address)) return at.band;
+  return null;
+};
+
+export const findDrawer = (report: Report, id: string): DrawerAt | null => {
+  for (const at of drawersOf(report)) if (at.drawer.id === id) return at;
   return null;
 };
 

@@ -1,9 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { band, definition, field, plan } from '../layout/huts.test-support.ts';
 import { problemText } from '../problems/problem.ts';
-import { bandAt, boardBands, formulaFor, itemFor, itemsIn, type Placeable } from './board.ts';
-import { applyEdit, copyItems, type Edit } from './edit.ts';
+import { bandAt, boardBands, boardLayout, itemsIn } from './board.ts';
+import { applyEdit, type Edit } from './edit.ts';
 import { emptyHistory, record, redo, undo } from './history.ts';
+import { copyItems } from './ids.ts';
+import { formulaFor, itemFor, type Placeable } from './placing.ts';
 
 const report = definition({
   header: band(10, field('title', 'report.name')),
@@ -70,6 +72,35 @@ describe('edits', () => {
     expect(record(history, 'move', { do: 'move', items: ['gone'], dx: 1, dy: 1 })).toBe(history);
   });
 
+  it('put items before and behind others', () => {
+    const three = applyEdit(report, {
+      do: 'add',
+      band: detail,
+      items: band(0, field('b', 'name'), field('c', 'name')).items,
+    });
+    const order = (to: 'front' | 'forward' | 'backward' | 'back', ids: string[]) =>
+      applyEdit(three, { do: 'order', items: ids, to }).body!.detail!.items.map((i) => i.id);
+    expect(order('front', ['name'])).toEqual(['b', 'c', 'name']);
+    expect(order('forward', ['name'])).toEqual(['b', 'name', 'c']);
+    expect(order('backward', ['c'])).toEqual(['name', 'c', 'b']);
+    expect(order('back', ['b', 'c'])).toEqual(['b', 'c', 'name']);
+    expect(applyEdit(three, { do: 'order', items: ['c'], to: 'forward' })).toBe(three);
+  });
+
+  it('leave locked items where they are', () => {
+    const locked = applyEdit(report, { do: 'set', items: ['name'], settings: { locked: true } });
+    expect(applyEdit(locked, { do: 'move', items: ['name'], dx: 5, dy: 5 })).toBe(locked);
+  });
+
+  it('take the place of a share of the band', () => {
+    const shared = applyEdit(report, { do: 'set', items: ['name'], settings: { share: { x: 10, width: 50 } } });
+    const moved = applyEdit(shared, { do: 'move', items: ['name'], dx: 5, dy: 0 }).body!.detail!.items[0]!;
+    expect(moved.share).toEqual({ width: 50 });
+    expect(
+      applyEdit(shared, { do: 'place', places: { name: { x: 1, width: 2 } } }).body!.detail!.items[0],
+    ).toMatchObject({ x: 1, width: 2 });
+  });
+
   it('copy items under ids of their own', () => {
     const [a, b] = copyItems(report, [report.body!.detail!.items[0]!, report.body!.detail!.items[0]!], 4, 0);
     expect(new Set([a!.id, b!.id, 'name']).size).toBe(3);
@@ -86,6 +117,27 @@ describe('the board', () => {
     expect(bandAt(bands, 999)!.key).toBe('huts/footer');
   });
 
+  it('gives each drawer room for its sentence, and folds drawers and bands away', () => {
+    const view = { heading: 5, stub: 2, collapsed: new Set<string>() };
+    const open = boardLayout(report, view);
+    expect(open.drawers.map((d) => [d.drawer.id, d.depth, d.top, d.bottom])).toEqual([
+      ['huts', 0, 10, 48],
+      ['stays', 1, 29, 42],
+    ]);
+    expect(open.bands.map((b) => b.top)).toEqual([0, 15, 21, 34, 42]);
+    const folded = boardLayout(report, { ...view, collapsed: new Set(['stays', 'huts/header']) });
+    expect(folded.bands.map((b) => [b.key, b.height])).toEqual([
+      ['header', 10],
+      ['huts/header', 2],
+      ['huts/detail', 8],
+      ['huts/footer', 6],
+    ]);
+    expect(folded.height).toBe(36);
+    const outer = boardLayout(report, { ...view, collapsed: new Set(['huts']) });
+    expect([outer.drawers.length, outer.bands.length]).toEqual([1, 1]);
+    expect(boardLayout(report, view, { header: 20 }).bands[1]!.top).toBe(25);
+  });
+
   it('finds the items that a marquee touches', () => {
     expect(itemsIn(bands, { x: 0, y: 16, width: 10, height: 10 })).toEqual(['name', 'guest']);
     expect(itemsIn(bands, { x: 100, y: 0, width: 10, height: 50 })).toEqual([]);
@@ -93,7 +145,7 @@ describe('the board', () => {
 
   it('makes of a dropped field what its place asks for', () => {
     const drop = (what: Placeable, drawer: string | null, name: string) =>
-      itemFor(report, what, { drawer, band: name } as never, 0, 0);
+      itemFor(report, what, { drawer, band: name } as never, { x: 0, y: 0 });
     expect(drop(hutName, 'huts', 'detail')).toMatchObject({ kind: 'field', formula: 'name' });
     expect(drop(hutName, 'stays', 'detail')).toMatchObject({ kind: 'field', formula: 'hut.name' });
     expect(drop(hutName, 'huts', 'header')).toMatchObject({ kind: 'text', content: ['Name'] });
@@ -104,7 +156,7 @@ describe('the board', () => {
 
   it('drops only formulas that the report can run', () => {
     for (const { address } of bands) {
-      const item = itemFor(report, hutId, address, 0, 0);
+      const item = itemFor(report, hutId, address, { x: 0, y: 0 });
       const { problems } = plan(applyEdit(report, { do: 'add', band: address, items: [item] }));
       expect(problems.map(problemText)).toEqual([]);
     }

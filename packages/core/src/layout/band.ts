@@ -6,6 +6,7 @@ import type { Block, LaidMark } from './block.ts';
 import { layPicture } from './picture.ts';
 import { dashOf } from './prepare-text.ts';
 import { POINTS, type PreparedBand, type PreparedItem, type PreparedLink } from './prepared.ts';
+import { settle } from './settings.ts';
 import type { Totals } from './totals.ts';
 import { type LayingOut, layText } from './words.ts';
 
@@ -77,8 +78,9 @@ const layItems = (prepared: PreparedBand, out: LayingOut, part: BandPart | null)
   const stretched: { mark: LaidMark; from: number }[] = [];
   let lowest = 0;
   let lowestLaid = 0;
-  for (const item of prepared.items) {
-    if (part && !part.includes(item)) continue;
+  for (const given of prepared.items) {
+    if (part && !part.includes(given)) continue;
+    const item = given.settings.length > 0 ? settle(given, out) : given;
     const { box } = item;
     const top = box.y - (part?.from ?? 0);
     const shift = shiftFor(box, moved);

@@ -4,7 +4,7 @@ import { readParameters } from '../data/parameters.ts';
 import { planReport } from '../data/plan.ts';
 import type { WireRow } from '../data/rows.ts';
 import { readDefinition } from '../definition/read.ts';
-import type { Report } from '../definition/schema.ts';
+import type { Item, Report } from '../definition/schema.ts';
 import type { Page, TextMark } from '../page/page.ts';
 import { prepareReport } from './prepare.ts';
 import { type LayoutResult, layoutReport } from './run.ts';
@@ -131,7 +131,7 @@ export const field = (id: string, formula: string, more: Record<string, unknown>
   height: 5,
   ...more,
 });
-export const band = (height: number, ...items: unknown[]) => ({ height, items });
+export const band = (height: number, ...items: unknown[]) => ({ height, items: items as Item[] });
 /** A band with one formula. */
 export const line = (id: string, formula: string, more: Record<string, unknown> = {}) => ({
   ...band(5, field(id, formula, { format: '' })),

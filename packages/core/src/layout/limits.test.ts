@@ -1,9 +1,9 @@
 import { expect, it } from 'vitest';
 import { RowProblem } from '../data/rows.ts';
-import type { Page, RegionMark } from '../page/page.ts';
+import type { Page, PictureMark, RegionMark } from '../page/page.ts';
 import { band, definition, field, lay, plan } from './huts.test-support.ts';
 import { prepareReport } from './prepare.ts';
-import type { PreparedReport } from './prepared.ts';
+import { POINTS, type PreparedReport } from './prepared.ts';
 import { LayoutCancelled, type LayoutOptions, layoutReport } from './run.ts';
 import { testBook } from './shipped.test-support.ts';
 
@@ -148,6 +148,8 @@ it('fields, pictures, lines and rectangles are drawn at their places in points',
       { kind: 'line', id: 'l', x: 0, y: 20, width: 100, height: 0, dash: 'dashed' },
       { kind: 'picture', id: 'p', x: 0, y: 20, width: 20, height: 10, source: pixel },
       { kind: 'picture', id: 'q', x: 0, y: 20, width: 20, height: 10, source: pixel, fit: 'stretch' },
+      { kind: 'picture', id: 's', x: 0, y: 20, width: 20, height: 10, source: pixel, fit: 'fill', opacity: 0.5 },
+      { kind: 'picture', id: 't', x: 0, y: 20, width: 20, height: 10, source: pixel, fit: 'real' },
       field('f', '"right"', { y: 30, width: 30, look: { align: 'right', background: '#eeeeee', padding: 1 } }),
     ),
   });
@@ -166,6 +168,14 @@ it('fields, pictures, lines and rectangles are drawn at their places in points',
   expect(whole.width).toBeCloseTo(whole.height);
   const stretched = by['q/picture'] as { width: number; height: number };
   expect(stretched.width).toBeCloseTo(stretched.height * 2);
+  const box = { x: left, y: left + 20 * POINTS, width: 20 * POINTS, height: 10 * POINTS };
+  const filled = by['s/picture'] as PictureMark;
+  expect([filled.width, filled.height, filled.opacity]).toEqual([box.width, box.width, 0.5]);
+  expect(filled.y + filled.window!.y).toBeCloseTo(box.y);
+  expect(filled.window).toMatchObject({ width: box.width, height: box.height });
+  const real = by['t/picture'] as PictureMark;
+  expect([real.width, real.height, real.window]).toEqual([0.75, 0.75, undefined]);
+  expect(real.x + 0.375).toBeCloseTo(box.x + box.width / 2);
   const text = by['f/text'] as { x: number; width: number };
   expect(text.x + text.width).toBeCloseTo(left + (29 * 72) / 25.4);
   expect(by['f/rectangle']).toMatchObject({ fill: '#eeeeee' });

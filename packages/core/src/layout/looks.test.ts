@@ -44,6 +44,30 @@ describe('looks', () => {
     ]);
   });
 
+  it('are decided on by formulas for each row; blank and unfit values change nothing', async () => {
+    const formulas = {
+      color: 'IF(id = 2; "#b3402e"; IF(id = 3; "javascript"; ""))',
+      size: 'IF(id = 2; 14; "large")',
+      x: 'id * 10',
+      bold: 'id = 3',
+    };
+    const marks = texts(await marksOf(flat({ detail: band(5, field('n', 'name', { formulas })) })));
+    expect(marks.map((m) => [m.color, m.size, Math.round(m.x / POINTS) - 15, m.font.slice(-3)])).toEqual([
+      ['#1f2a2e', 10, 10, '400'],
+      ['#b3402e', 14, 20, '400'],
+      ['#1f2a2e', 10, 30, '700'],
+    ]);
+    const bar = { kind: 'rectangle', id: 'r', x: 0, y: 0, width: 1, height: 2, formulas: { width: 'id * 7' } };
+    const bars = (await marksOf(flat({ detail: band(5, { ...bar, fill: '#1f5c4d' }) }))).filter(
+      (m): m is RectangleMark => m.kind === 'rectangle',
+    );
+    expect(bars.map((m) => Math.round(m.width / POINTS))).toEqual([7, 14, 21]);
+    const wrong = flat({ detail: band(5, field('n', 'name', { formulas: { color: 'colour' } })) });
+    expect(plan(wrong).problems).toMatchObject([
+      { code: 'unknown-name', place: { path: 'body/detail/items/0/formulas/color' } },
+    ]);
+  });
+
   it('give every second row a background, unless a highlight of the band says otherwise', async () => {
     const highlights = [{ when: 'id = 2', look: { background: '#ffeedd' } }];
     const fills = async (more: Record<string, unknown>) =>

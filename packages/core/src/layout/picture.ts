@@ -43,11 +43,19 @@ export const layPicture = (
   const size = pictureSize(source);
   if (!size || size.width === 0 || size.height === 0) return null;
   const mark: PictureMark = { kind: 'picture', ...box, source, alternative: item.alternative, item: item.id };
-  if (item.fit !== 'whole') return mark;
-  const scale = Math.min(box.width / size.width, box.height / size.height);
+  if (item.opacity !== undefined && item.opacity < 1) mark.opacity = item.opacity;
+  if (item.fit === 'stretch') return mark;
+  const across = box.width / size.width;
+  const down = box.height / size.height;
+  const scale = item.fit === 'real' ? 72 / 96 : item.fit === 'fill' ? Math.max(across, down) : Math.min(across, down);
   mark.width = size.width * scale;
   mark.height = size.height * scale;
   mark.x += (box.width - mark.width) / 2;
   mark.y += (box.height - mark.height) / 2;
+  const over = { x: Math.max(0, box.x - mark.x), y: Math.max(0, box.y - mark.y) };
+  if (over.x > 0.01 || over.y > 0.01) {
+    const seen = { width: Math.min(mark.width, box.width), height: Math.min(mark.height, box.height) };
+    mark.window = { ...over, ...seen };
+  }
   return mark;
 };

@@ -6,7 +6,7 @@ import { compileFormula } from '../formula/compile.ts';
 import type { Compiled } from '../formula/context.ts';
 import type { Font, FontBook } from '../text/fonts.ts';
 import { FormulaError } from '../value/value.ts';
-import { POINTS, type PreparedCommon, type PreparedHighlight } from './prepared.ts';
+import { type Box, POINTS, type PreparedCommon, type PreparedHighlight } from './prepared.ts';
 
 export const DEFAULT_LOOK = {
   size: 10,
@@ -16,6 +16,8 @@ export const DEFAULT_LOOK = {
   padding: 0,
   spacing: 1.25,
 } as const;
+/** Ways an item looks, by its formulas, that are kept ready. */
+const MOST_SETTLED = 500;
 const ERROR_COLOR = '#b3402e';
 const ERROR_VALUE = new FormulaError('#NAME?');
 
@@ -73,6 +75,8 @@ export interface PreparedText extends PreparedCommon {
   highlights: PreparedHighlight[];
   /** The item as it looks where these of its highlights hold. */
   variant: (holding: readonly number[]) => PreparedText;
+  /** The item with other settings. */
+  settled: (box: Box, look: Look) => PreparedText;
 }
 
 /** Lengths in points. */
@@ -97,6 +101,8 @@ export interface TextSource {
   book: FontBook;
   totals: readonly TotalPlan[];
   missingFont: (name: string) => void;
+  /** Settings that formulas decided on for a row. */
+  settled?: Look;
 }
 
 export const dashOf = (dash: 'solid' | 'dashed' | 'dotted' | undefined, thickness: number): number[] | null =>
@@ -109,6 +115,7 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
     {},
     styleLook(source.styles, item.style),
     item.look,
+    source.settled,
     ...holding.map((i) => highlights[i]!.look),
   );
   const broken = planned.some((piece) => 'problem' in piece);
@@ -124,6 +131,7 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
   };
   const style = styleOf(look);
   const variants = new Map<string, PreparedText>();
+  const settled = new Map<string, PreparedText>();
   const prepared: PreparedText = {
     cell: null,
     ...source.common,
@@ -162,6 +170,16 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
       if (!variant) {
         variant = prepareText(source, wanted);
         variants.set(key, variant);
+      }
+      return variant;
+    },
+    settled: (box, look) => {
+      const key = JSON.stringify([box, look]);
+      let variant = settled.get(key);
+      if (!variant) {
+        if (settled.size >= MOST_SETTLED) settled.clear();
+        variant = prepareText({ ...source, common: { ...source.common, box }, settled: look }, []);
+        settled.set(key, variant);
       }
       return variant;
     },

@@ -131,6 +131,7 @@ class Preparer {
       showIf: compiled(planned.showIf),
       link: planned.link && preparedLink(planned.link),
       anchor: compiled(planned.anchor),
+      settings: planned.settings.map(([name, formula]) => [name, compileFormula(formula)]),
     };
     switch (item.kind) {
       case 'text':
@@ -199,6 +200,7 @@ class Preparer {
       link: null,
       anchor: null,
       indent: null,
+      settings: [],
     };
     return this.text(planned, common);
   }

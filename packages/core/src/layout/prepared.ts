@@ -1,6 +1,6 @@
 import type { Level } from '../data/level.ts';
 import type { ReportPlan } from '../data/plan.ts';
-import type { Band, Drawer, ItemOf, Look, Report } from '../definition/schema.ts';
+import type { Band, Drawer, FormulaSetting, ItemOf, Look, Report } from '../definition/schema.ts';
 import type { DrawerBand, ReportBand } from '../definition/walk.ts';
 import type { Compiled } from '../formula/context.ts';
 import type { Problem } from '../problems/problem.ts';
@@ -34,6 +34,8 @@ export interface PreparedCommon {
   showIf: Compiled | null;
   link: PreparedLink | null;
   anchor: Compiled | null;
+  /** Settings that formulas decide on. */
+  settings: [FormulaSetting, Compiled][];
 }
 
 export interface PreparedPicture extends PreparedCommon {

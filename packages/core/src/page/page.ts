@@ -70,6 +70,8 @@ export interface PictureMark extends Seen {
   /** A `data:` address of a PNG or JPEG. */
   source: string;
   alternative: string;
+  /** What of it is seen, measured from its own top left corner; all of it when left out. */
+  window?: { x: number; y: number; width: number; height: number };
 }
 
 /** Where a band stands, and the rows behind it: `hut:3/stay:12` counts from 1 in each drawer's whole set of rows. */

@@ -1,4 +1,4 @@
-import type { LinkTarget, Mark, Page } from './page.ts';
+import type { LinkTarget, Mark, Page, PictureMark } from './page.ts';
 
 const escapeText = (text: string): string =>
   text
@@ -23,6 +23,13 @@ const linkAttributes = (to: LinkTarget): string =>
     ? `href="${escapeText(to.address)}" target="_blank" rel="noopener noreferrer"`
     : `href="#" data-link="${escapeText(JSON.stringify(to))}"`;
 
+/** A picture of which a part is seen, as a window onto it. */
+const windowed = (mark: PictureMark, made: string): string => {
+  const { x, y, width, height } = mark.window!;
+  const place = `x="${n(mark.x + x)}" y="${n(mark.y + y)}" width="${n(width)}" height="${n(height)}"`;
+  return `<svg ${place} viewBox="${n(x)} ${n(y)} ${n(width)} ${n(height)}"${made}><image width="${n(mark.width)}" height="${n(mark.height)}" preserveAspectRatio="none" href="${escapeText(mark.source)}"><title>${escapeText(mark.alternative)}</title></image></svg>`;
+};
+
 const markToSvg = (mark: Mark): string => {
   const item = mark.item ? ` data-item="${escapeText(mark.item)}"` : '';
   const made = 'opacity' in mark && mark.opacity !== undefined ? `${item} opacity="${n(mark.opacity)}"` : item;
@@ -46,6 +53,7 @@ const markToSvg = (mark: Mark): string => {
       return `<rect x="${n(mark.x)}" y="${n(mark.y)}" width="${n(mark.width)}" height="${n(mark.height)}"${radius} fill="${escapeText(mark.fill ?? 'none')}"${stroke}${dashes(mark.dash)}${made}/>`;
     }
     case 'picture':
+      if (mark.window) return windowed(mark, made);
       return `<image x="${n(mark.x)}" y="${n(mark.y)}" width="${n(mark.width)}" height="${n(mark.height)}" preserveAspectRatio="none" href="${escapeText(mark.source)}"${made}><title>${escapeText(mark.alternative)}</title></image>`;
     case 'region':
       return `<rect x="${n(mark.x)}" y="${n(mark.y)}" width="${n(mark.width)}" height="${n(mark.height)}" fill="none" pointer-events="none" data-band="${escapeText(mark.band)}" data-rows="${escapeText(mark.rows)}"/>`;

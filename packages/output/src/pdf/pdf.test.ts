@@ -84,6 +84,16 @@ it('draws lines, rectangles and pictures where the marks say', async () => {
       },
       {
         kind: 'picture',
+        x: 60,
+        y: 160,
+        width: 30,
+        height: 30,
+        source: `data:image/png;base64,${PIXEL}`,
+        alternative: '',
+        window: { x: 0, y: 0, width: 10, height: 30 },
+      },
+      {
+        kind: 'picture',
         x: 0,
         y: 0,
         width: 40,
@@ -103,6 +113,8 @@ it('draws lines, rectangles and pictures where the marks say', async () => {
   expect(pixel(50, 150)).toEqual([0, 255, 0]);
   expect(pixel(140, 140)).toEqual([0, 0, 0]);
   expect(pixel(240, 150)).toEqual([0, 0, 255]);
+  expect(pixel(64, 175)).toEqual([0, 0, 0]);
+  expect(pixel(85, 175)).toEqual([255, 255, 255]);
   expect(pixel(202, 112)).toEqual([255, 255, 255]);
 });
 

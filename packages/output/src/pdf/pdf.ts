@@ -204,8 +204,12 @@ class PdfWriter implements PageWriter {
         case 'picture': {
           text(false);
           const name = this.picture(mark.source);
+          const { window } = mark;
+          const cut = window
+            ? `${n(mark.x + window.x)} ${n(h - mark.y - window.y - window.height)} ${n(window.width)} ${n(window.height)} re W n `
+            : '';
           if (name)
-            out += `q ${n(mark.width)} 0 0 ${n(mark.height)} ${n(mark.x)} ${n(h - mark.y - mark.height)} cm /${name} Do Q\n`;
+            out += `q ${cut}${n(mark.width)} 0 0 ${n(mark.height)} ${n(mark.x)} ${n(h - mark.y - mark.height)} cm /${name} Do Q\n`;
           break;
         }
         case 'region':

@@ -25,6 +25,7 @@ import type { Store } from '../store/store.ts';
 import { BODIES, checkBody, createBody, designBody, runBody, saveBody } from './bodies.ts';
 import { body } from './body.ts';
 import { createDataApi, goneSignal } from './data-api.ts';
+import { createDesigningApi } from './designing-api.ts';
 import { ApiError, withText } from './errors.ts';
 
 export interface ApiParts {
@@ -150,6 +151,7 @@ export const createApi = (parts: ApiParts): Router => {
     }
     if (texts.some((text) => !known.has(text))) throw new ApiError('not-allowed', { right: 'sql' });
   };
+  api.use(createDesigningApi({ store, allow, checkSql }));
   api.use(
     createDataApi({
       ...parts,

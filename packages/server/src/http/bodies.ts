@@ -22,6 +22,12 @@ export const saveBody = z.strictObject({
   base: z.number().int().min(1),
   note: z.string().max(500).default(''),
 });
+export const draftBody = z.strictObject({
+  definition,
+  report: z.string().min(1).max(120).nullable(),
+  base: z.number().int().min(0),
+});
+export const presenceBody = z.strictObject({ window: z.string().min(1).max(80), leaving: z.boolean().default(false) });
 export const checkBody = z.strictObject({ definition });
 export const designBody = z.strictObject({ definition, parameters, id: z.string().max(120).optional() });
 export const runBody = z.union([
@@ -33,6 +39,8 @@ export const runBody = z.union([
 export const BODIES = {
   'POST /reports': createBody,
   'PUT /reports/:id': saveBody,
+  'PUT /drafts/:key': draftBody,
+  'POST /reports/:id/presence': presenceBody,
   'POST /check': checkBody,
   'POST /design-rows': designBody,
   'POST /runs': runBody,

@@ -31,6 +31,22 @@ export const revisions = pgTable(
   (table) => [primaryKey({ columns: [table.reportId, table.number] }), index('revision_saved_at').on(table.savedAt)],
 );
 
+/** Work of one person that is not saved yet; of a report that is stored, or of a new one. */
+export const drafts = pgTable(
+  'draft',
+  {
+    author: text('author').notNull(),
+    /** Id of the report, or one of its own for a report that is new. */
+    key: text('key').notNull(),
+    reportId: text('report_id').references(() => reports.id, { onDelete: 'cascade' }),
+    /** The revision that the work was begun on; 0 for a report that is new. */
+    base: integer('base').notNull(),
+    definition: jsonb('definition').$type<Report>().notNull(),
+    savedAt: timestamp('saved_at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [primaryKey({ columns: [table.author, table.key] })],
+);
+
 /** A recipe that reports share. */
 export const recipes = pgTable('recipe', {
   id: text('id').primaryKey(),

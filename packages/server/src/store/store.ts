@@ -7,6 +7,7 @@ import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
 import type { Seal } from '../secrets/seal.ts';
 import { createDataStore, type DataStore } from './data-store.ts';
+import { createDraftStore, type DraftStore } from './draft-store.ts';
 import { reports, revisions } from './schema.ts';
 
 const MIGRATIONS = fileURLToPath(new URL('../../drizzle', import.meta.url));
@@ -45,6 +46,7 @@ export interface Store {
   save(id: string, report: Report, base: number, author: string, note: string): Promise<Saved>;
   /** Shared recipes and connections. */
   data: DataStore;
+  drafts: DraftStore;
   close(): Promise<void>;
 }
 
@@ -124,6 +126,7 @@ export const openStore = async (database: PGlite | string, seal: Seal | null = n
     },
 
     data: createDataStore(db, seal),
+    drafts: createDraftStore(db),
     close: () => client.close(),
   };
 };

@@ -47,6 +47,28 @@ export interface StoredReport {
   changedBy: string;
 }
 
+/** Work that is not saved. */
+export interface DraftHead {
+  key: string;
+  report: string | null;
+  name: string;
+  base: number;
+  savedAt: string;
+}
+
+export interface Revision {
+  number: number;
+  author: string;
+  note: string;
+  savedAt: string;
+}
+
+/** Who else has a report open, and its newest revision. */
+export interface Presence {
+  others: { user: string; since: number }[];
+  stored: StoredReport | null;
+}
+
 export type SaidProblem = Problem & { text: string };
 
 export type RunState = CoreRunState<SaidProblem>;
@@ -205,15 +227,32 @@ export const api = {
   reports: () => json<StoredReport[]>('/reports'),
   report: (id: string) => json<StoredReport & { definition: Report }>(`/reports/${part(id)}`),
   create: (definition: Report) => json<StoredReport>('/reports', withBody('POST', { definition })),
-  save: (id: string, definition: Report, base: number) =>
-    json<StoredReport>(`/reports/${part(id)}`, withBody('PUT', { definition, base })),
+  save: (id: string, definition: Report, base: number, note = '') =>
+    json<StoredReport>(`/reports/${part(id)}`, withBody('PUT', { definition, base, note })),
+  revisions: (id: string) => json<Revision[]>(`/reports/${part(id)}/revisions`),
+  revision: (id: string, number: number) => json<Report>(`/reports/${part(id)}/revisions/${number}`),
+  drafts: () => json<DraftHead[]>('/drafts'),
+  /** Null when nothing is kept under the key. */
+  draft: async (key: string): Promise<(DraftHead & { definition: Report }) | null> => {
+    try {
+      return await json<DraftHead & { definition: Report }>(`/drafts/${part(key)}`);
+    } catch (error) {
+      if (error instanceof ApiFailure && error.code === 'unknown-draft') return null;
+      throw error;
+    }
+  },
+  putDraft: (key: string, draft: { definition: Report; report: string | null; base: number }) =>
+    json<DraftHead>(`/drafts/${part(key)}`, withBody('PUT', draft)),
+  removeDraft: async (key: string): Promise<void> => void (await send(`/drafts/${part(key)}`, { method: 'DELETE' })),
+  presence: (id: string, window: string, leaving = false) =>
+    json<Presence>(`/reports/${part(id)}/presence`, { ...withBody('POST', { window, leaving }), keepalive: leaving }),
   designRows: (definition: Report, signal: AbortSignal) =>
     json<DesignRows>('/design-rows', { ...withBody('POST', { definition, parameters: {} }), signal }),
   run: (
-    report: string,
+    what: { report: string } | { definition: Report },
     parameters: ParameterValues,
     credentials: Record<string, { user: string; password: string }> = {},
-  ) => json<RunState>('/runs', withBody('POST', { report, parameters, credentials })),
+  ) => json<RunState>('/runs', withBody('POST', { ...what, parameters, credentials })),
   cancel: (run: string) => json<RunState>(`/runs/${part(run)}`, { method: 'DELETE' }),
   pages: (run: string, from: number, count: number) =>
     json<Page[]>(`/runs/${part(run)}/pages?from=${from}&count=${count}`),

@@ -1,51 +1,133 @@
-import { fitsParameter, PARAMETER_TYPES, type Parameter } from '@gaveta/core';
+import { fitsParameter, freeName, PARAMETER_TYPES, type Parameter } from '@gaveta/core';
+import { Plus } from 'lucide-react';
+import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
+import { Check } from '../ui/commit.tsx';
 import { inputLook } from '../ui/controls.tsx';
-import { TextBox } from './fields.tsx';
+import { EntryList, TextBox } from './fields.tsx';
 
 interface ParameterFormProps {
   parameters: readonly Parameter[];
   onChange: (parameters: Parameter[]) => void;
+  /** Offers new ones, which a report's own parameters need. */
+  canAdd?: boolean;
 }
 
-/** What a recipe's parameters ask for, what they are called, and what holds without a choice. */
-export const ParameterForm = ({ parameters, onChange }: ParameterFormProps) => {
+/** What parameters ask for, what they are called, and what holds without a choice. */
+export const ParameterForm = ({ parameters, onChange, canAdd = false }: ParameterFormProps) => {
   const { t } = useTranslation();
-  if (parameters.length === 0) return null;
-  const put = (name: string, next: Parameter | null): void =>
+  const [open, setOpen] = useState<string | null>(null);
+  if (parameters.length === 0 && !canAdd) return null;
+  const put = (name: string, next: Parameter | null): void => {
     onChange(parameters.flatMap((p) => (p.name === name ? (next ?? []) : p)));
+    if (next && next.name !== name) setOpen(next.name);
+  };
+  const add = (): void => {
+    const name = freeName('parameter', new Set(parameters.map((p) => p.name)));
+    onChange([...parameters, { name, label: t('data.newParameterLabel'), type: 'text' }]);
+    setOpen(name);
+  };
   return (
-    <section aria-label={t('data.parameters')} className="mt-4 ml-6">
-      <h2 className="mb-1 font-semibold">{t('data.parameters')}</h2>
+    <section aria-label={t('data.parameters')} className={canAdd ? 'mt-2' : 'mt-4 ml-6'}>
+      <h2 className={canAdd ? 'mb-1 text-[11px] font-semibold text-ink-2' : 'mb-1 font-semibold'}>
+        {t('data.parameters')}
+      </h2>
       {parameters.map((parameter) => (
-        <details key={parameter.name} className="border-t border-rule-soft py-1.5">
+        <details
+          key={parameter.name}
+          className="border-t border-rule-soft py-1.5"
+          open={open === parameter.name}
+          onToggle={(event) => {
+            if (event.currentTarget.open) setOpen(parameter.name);
+            else if (open === parameter.name) setOpen(null);
+          }}
+        >
           <summary className="cursor-pointer">
             {parameter.label} <span className="text-ink-3">:{parameter.name}</span>
           </summary>
-          <One parameter={parameter} onChange={(next) => put(parameter.name, next)} />
+          <One
+            parameter={parameter}
+            others={parameters.filter((p) => p !== parameter)}
+            onChange={(next) => put(parameter.name, next)}
+          />
         </details>
       ))}
+      {canAdd && (
+        <button
+          type="button"
+          className="mt-1 flex items-center gap-1 rounded px-1 text-pine hover:bg-pine-soft"
+          onClick={add}
+        >
+          <Plus size={12} aria-hidden /> {t('data.addParameter')}
+        </button>
+      )}
     </section>
   );
 };
 
-const One = ({ parameter, onChange }: { parameter: Parameter; onChange: (next: Parameter | null) => void }) => {
+interface OneProps {
+  parameter: Parameter;
+  others: readonly Parameter[];
+  onChange: (next: Parameter | null) => void;
+}
+
+const shownValue = (value: Parameter['default']): string =>
+  Array.isArray(value) ? value.join(',') : String(value ?? '');
+
+const One = ({ parameter, others, onChange }: OneProps) => {
   const { t } = useTranslation();
   const { name, type, label } = parameter;
-  const shown = Array.isArray(parameter.default) ? parameter.default.join(',') : String(parameter.default ?? '');
-  const takesDefault = (value: string): boolean =>
+  const isChoice = type === 'choice' || type === 'choices';
+  const fits = (value: string): boolean =>
     fitsParameter(
       { name: '', language: 'en', timeZone: 'UTC', parameters: [] },
       { ...parameter, required: false },
       value,
     );
+  const set = (key: keyof Parameter, value: unknown): void => {
+    const { [key]: _, ...rest } = parameter;
+    onChange((value === undefined || value === '' ? rest : { ...rest, [key]: value }) as Parameter);
+  };
+  const line = (key: 'default' | 'sample', words: string, placeholder: string) => (
+    <>
+      <span className="text-ink-2">{words}</span>
+      <TextBox
+        label={`${name}: ${words}`}
+        placeholder={placeholder}
+        value={shownValue(parameter[key])}
+        onChange={(value) => (value === '' || fits(value)) && set(key, value)}
+      />
+    </>
+  );
+  const plain = (key: 'help' | 'defaultFormula', words: string, mono = false) => (
+    <>
+      <span className="text-ink-2">{words}</span>
+      <TextBox
+        label={`${name}: ${words}`}
+        className={mono ? 'font-mono text-[12px]' : ''}
+        value={parameter[key] ?? ''}
+        onChange={(value) => set(key, value)}
+      />
+    </>
+  );
   return (
-    <div className="mt-1.5 grid grid-cols-[110px_1fr] items-center gap-1.5">
+    <div className="mt-1.5 grid grid-cols-[86px_minmax(0,1fr)] items-center gap-1.5">
       <span className="text-ink-2">{t('data.label')}</span>
       <TextBox
         label={`${name}: ${t('data.label')}`}
         value={label}
-        onChange={(next) => next.trim() !== '' && onChange({ ...parameter, label: next.trim() })}
+        onChange={(next) => next.trim() !== '' && set('label', next.trim())}
+      />
+      <span className="text-ink-2">{t('data.parameterName')}</span>
+      <TextBox
+        label={`${name}: ${t('data.parameterName')}`}
+        className="font-mono text-[12px]"
+        value={name}
+        onChange={(text) => {
+          const clean = text.trim().replace(/[^\p{L}\p{N}_]+/gu, '_');
+          if (/^[\p{L}_]/u.test(clean) && !others.some((p) => p.name === clean))
+            onChange({ ...parameter, name: clean });
+        }}
       />
       <span className="text-ink-2">{t('data.parameterType')}</span>
       <select
@@ -64,37 +146,81 @@ const One = ({ parameter, onChange }: { parameter: Parameter; onChange: (next: P
           </option>
         ))}
       </select>
-      <span className="text-ink-2">{t('data.parameterDefault')}</span>
-      <TextBox
-        label={`${name}: ${t('data.parameterDefault')}`}
-        placeholder={t('viewer.all')}
-        value={shown}
-        onChange={(value) => {
-          const { default: _, ...rest } = parameter;
-          if (value === '') onChange(rest);
-          else if (takesDefault(value)) onChange({ ...rest, default: value });
-        }}
-      />
-      <span className="text-ink-2">{t('data.parameterHelp')}</span>
-      <TextBox
-        label={`${name}: ${t('data.parameterHelp')}`}
-        value={parameter.help ?? ''}
-        onChange={(help) => {
-          const { help: _, ...rest } = parameter;
-          onChange(help === '' ? rest : { ...rest, help });
-        }}
-      />
-      <span className="text-ink-2">{t('data.parameterRequired')}</span>
-      <input
-        type="checkbox"
-        className="justify-self-start"
-        aria-label={`${name}: ${t('data.parameterRequired')}`}
-        checked={parameter.required ?? false}
-        onChange={(event) => onChange({ ...parameter, required: event.target.checked })}
-      />
-      <button type="button" className="justify-self-start text-rust" onClick={() => onChange(null)}>
+      {line('default', t('data.parameterDefault'), t('viewer.all'))}
+      {line('sample', t('data.parameterSample'), t('data.sampleHelp'))}
+      {isChoice && !parameter.choicesFrom && (
+        <div className="col-span-2">
+          <EntryList
+            items={parameter.choices ?? []}
+            onChange={(choices) => set('choices', choices.length > 0 ? choices : undefined)}
+            add={t('data.addChoice')}
+            make={() => ({ value: '', label: '' })}
+            name={(choice) => choice.label || choice.value}
+          >
+            {(choice, change) => (
+              <>
+                <TextBox
+                  label={t('data.choiceValue')}
+                  placeholder={t('data.choiceValue')}
+                  value={choice.value}
+                  onChange={(value) => change({ value, label: choice.label || value })}
+                />
+                <TextBox
+                  label={t('data.choiceLabel')}
+                  placeholder={t('data.choiceLabel')}
+                  value={choice.label}
+                  onChange={(next) => change({ ...choice, label: next })}
+                />
+              </>
+            )}
+          </EntryList>
+        </div>
+      )}
+      {isChoice && <ChoicesFrom parameter={parameter} set={set} />}
+      {plain('help', t('data.parameterHelp'))}
+      {plain('defaultFormula', t('data.parameterDefaultFormula'), true)}
+      <span className="col-span-2 flex flex-wrap gap-x-3">
+        {(['required', 'hidden', 'fromHost'] as const).map((key) => (
+          <Check
+            key={key}
+            label={t(`data.parameter_${key}`)}
+            checked={parameter[key] ?? false}
+            onChange={(on) => set(key, on || undefined)}
+          />
+        ))}
+      </span>
+      <button type="button" className="col-span-2 justify-self-start text-rust" onClick={() => onChange(null)}>
         {t('data.parameterRemove')}
       </button>
     </div>
   );
+};
+
+/** Choices out of rows: of which table, by which field, shown how, and under which condition. */
+const ChoicesFrom = ({
+  parameter,
+  set,
+}: {
+  parameter: Parameter;
+  set: (key: keyof Parameter, value: unknown) => void;
+}) => {
+  const { t } = useTranslation();
+  const from = parameter.choicesFrom;
+  const put = (key: 'rows' | 'value' | 'label' | 'where', text: string): void => {
+    const next = { rows: '', value: '', ...from, [key]: text.trim() };
+    if (next.label === '') delete next.label;
+    if (next.where === '') delete next.where;
+    set('choicesFrom', next.rows === '' && next.value === '' ? undefined : next);
+  };
+  return (['rows', 'value', 'label', 'where'] as const).map((key) => (
+    <span key={key} className="contents">
+      <span className="text-ink-2">{t(`data.choices_${key}`)}</span>
+      <TextBox
+        label={`${parameter.name}: ${t(`data.choices_${key}`)}`}
+        className="font-mono text-[12px]"
+        value={from?.[key] ?? ''}
+        onChange={(text) => put(key, text)}
+      />
+    </span>
+  ));
 };

@@ -1,8 +1,9 @@
-import { type Field, quotedName, type Report, reportSchema, type Source, shownFields } from '@gaveta/core';
+import { type Field, quotedName, type Report, reportFrame, reportSchema, type Source, shownFields } from '@gaveta/core';
 import type { RecipeDraft } from '../api/client.ts';
-import { newReportFrame } from '../library/new-report.ts';
 import { freeName } from './recipe-draft.ts';
 
+/** What the page numbers say. */
+const WORDS = { page: 'Page', of: 'of' };
 /** Millimetres between the margins of a new report's page. */
 const WIDTH = 180;
 const GAP = 2;
@@ -57,7 +58,7 @@ const columnsOf = (prefix: string, fields: readonly Field[], left: number) => {
 export const reportFromRecipe = (id: string, draft: RecipeDraft, fields: readonly Field[]): Report => {
   const { header, detail } = columnsOf('', fields, 0);
   return reportSchema.parse({
-    ...newReportFrame(draft.name),
+    ...reportFrame(draft.name, undefined, WORDS),
     parameters: draft.parameters,
     queries: [{ name: 'rows', label: draft.name, recipe: id }],
     body: { id: 'rows', name: 'row', rows: { entity: 'rows' }, header: { ...header, everyPage: true }, detail },
@@ -83,7 +84,7 @@ export const reportFromRelation = (
   const own = columnsOf('outer', outer.fields, 0);
   const below = columnsOf('inner', inner.fields, 8);
   return reportSchema.parse({
-    ...newReportFrame(`${outer.label}, ${inner.label.toLowerCase()}`),
+    ...reportFrame(`${outer.label}, ${inner.label.toLowerCase()}`, undefined, WORDS),
     queries: [query(first, outer), query(second, inner)],
     relations: [{ name: second, label: inner.label, from: first, to: second, kind: 'many', on }],
     body: {

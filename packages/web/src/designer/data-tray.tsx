@@ -1,26 +1,14 @@
-import {
-  type Drawer,
-  drawersOf,
-  type Entity,
-  findBand,
-  findEntity,
-  itemFor,
-  lowestItem,
-  type Model,
-  PAGE_VALUES,
-  type Placeable,
-  parameterType,
-  type Report,
-  shownFields,
-} from '@gaveta/core';
-import { ChevronDown, ChevronRight } from 'lucide-react';
+import { dropFields, findBand, nextPlace, type Placeable, type PlacedKind, type Report, roomOf } from '@gaveta/core';
+import { ChevronDown, ChevronRight, MoreHorizontal } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
 import { type PointerEvent, useMemo, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { DrawerMark, inputLook } from '../ui/controls.tsx';
-import { followPointer } from './drag.ts';
-import { dropAt } from './drop.ts';
-import { useDesigner } from './state.ts';
-import { drawerLabel } from './words.ts';
+import { followPointer } from './board/drag.ts';
+import { type BoardPoint, dropAt } from './board/drop.ts';
+import { useDesign } from './context.ts';
+import { fieldGroups } from './data-fields.ts';
+import { targetBand, useDesigner } from './state.ts';
 
 const TYPE_MARKS: Record<Placeable['type'], string> = {
   text: 'Aa',
@@ -31,83 +19,26 @@ const TYPE_MARKS: Record<Placeable['type'], string> = {
   picture: '▣',
 };
 
-interface Group {
-  id: string;
-  label: string;
-  note: string;
-  fields: Placeable[];
-}
+/** What a field can be made into, besides what fits it by itself. */
+const KINDS: readonly PlacedKind[] = ['value', 'caption', 'total', 'text', 'picture', 'check'];
 
-const entityOf = (report: Report, model: Model, drawer: Drawer, parents: Map<string, Drawer | null>): Entity | null => {
-  if ('entity' in drawer.rows) return findEntity(model, drawer.rows.entity);
-  const parent = parents.get(drawer.id);
-  const outer = parent ? entityOf(report, model, parent, parents) : null;
-  const { relation } = drawer.rows;
-  const found = outer?.relations.find((r) => r.name === relation);
-  return found ? findEntity(model, found.to) : null;
-};
-
-const groupsOf = (
-  report: Report,
-  model: Model | null,
-  words: { parameters: string; page: string; its: (name: string) => string },
-): Group[] => {
-  const groups: Group[] = [];
-  const drawers = [...drawersOf(report)];
-  const parents = new Map(drawers.map(({ drawer, parent }) => [drawer.id, parent]));
-  for (const { drawer } of drawers.reverse()) {
-    const entity = model && entityOf(report, model, drawer, parents);
-    if (!entity) continue;
-    const own = shownFields(entity.fields).map(
-      (f): Placeable => ({ label: f.label, type: f.type, drawer, path: [f.name] }),
-    );
-    groups.push({ id: drawer.id, label: drawerLabel(drawer), note: '', fields: own });
-    for (const relation of entity.relations.filter((r) => r.kind === 'one')) {
-      const target = findEntity(model, relation.to);
-      // What a drawer around it brings is listed there.
-      if (!target || drawers.some((d) => d.drawer.name === relation.name)) continue;
-      const fields = shownFields(target.fields).map(
-        (f): Placeable => ({ label: f.label, type: f.type, drawer, path: [relation.name, f.name] }),
-      );
-      groups.push({
-        id: `${drawer.id}.${relation.name}`,
-        label: relation.label,
-        note: words.its(drawerLabel(drawer).toLowerCase()),
-        fields,
-      });
-    }
-  }
-  const parameters = report.parameters.map((p): Placeable => {
-    const type = parameterType(p);
-    return { label: p.label, type: type === 'list' || type === 'any' ? 'text' : type, drawer: null, path: [p.name] };
-  });
-  if (parameters.length > 0)
-    groups.push({ id: 'parameters', label: words.parameters, note: String(parameters.length), fields: parameters });
-  const page = PAGE_VALUES.map(
-    (name): Placeable => ({
-      label: name.replace('.', ' ').replace('_', ' '),
-      type: name === 'report.name' ? 'text' : name === 'report.run_at' ? 'datetime' : 'number',
-      drawer: null,
-      path: name.split('.'),
-    }),
-  );
-  groups.push({ id: 'page', label: words.page, note: '', fields: page });
-  return groups;
-};
-
-export const DataTray = ({ report, model }: { report: Report; model: Model | null }) => {
+export const DataTray = ({ report }: { report: Report }) => {
   const { t } = useTranslation();
+  const { model, entities, live } = useDesign();
   const [find, setFind] = useState('');
   const [closed, setClosed] = useState<Record<string, boolean>>({});
+  const [chosen, setChosen] = useState<readonly string[]>([]);
   const band = useDesigner((s) => s.band);
   const groups = useMemo(
     () =>
-      groupsOf(report, model, {
+      fieldGroups(report, model, entities, {
         parameters: t('designer.parameters'),
         page: t('designer.pageValues'),
+        calculated: t('designer.groupValue'),
         its: (name) => t('designer.itsOne', { name }),
+        all: (name) => t('designer.allOf', { name }),
       }),
-    [report, model, t],
+    [report, model, entities, t],
   );
   const wanted = find.trim().toLowerCase();
   const shown = groups
@@ -119,6 +50,37 @@ export const DataTray = ({ report, model }: { report: Report; model: Model | nul
   // Fields of the selected band's drawer are open by themselves, the others on demand.
   const isOpen = (id: string): boolean =>
     wanted !== '' || !(closed[id] ?? (band?.drawer ? id !== band.drawer : groups[0]?.id !== id));
+  const all = new Map(groups.flatMap((g) => g.fields.map((f) => [keyOf(g.id, f), f] as const)));
+  /** The chosen fields when this one is among them, else it alone. */
+  const together = (key: string): Placeable[] =>
+    (chosen.includes(key) ? chosen : [key]).map((k) => all.get(k)).filter((f) => f !== undefined);
+  const choose = (key: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }): void => {
+    if (event.ctrlKey || event.metaKey) {
+      setChosen(chosen.includes(key) ? chosen.filter((k) => k !== key) : [...chosen, key]);
+      return;
+    }
+    const last = chosen.at(-1);
+    if (!event.shiftKey || last === undefined) {
+      setChosen([key]);
+      return;
+    }
+    const order = shown.flatMap((g) => (isOpen(g.id) ? g.fields.map((f) => keyOf(g.id, f)) : []));
+    const [from, to] = [order.indexOf(last), order.indexOf(key)].sort((a, b) => a - b);
+    setChosen([...new Set([...chosen, ...order.slice(from, to! + 1)])]);
+  };
+  const put = (fields: readonly Placeable[], point: BoardPoint | null, kind?: PlacedKind): void => {
+    const { history, edit, select, focusOn } = useDesigner.getState();
+    const [first] = fields;
+    if (!history || !first) return;
+    const landing = point ?? landingFor(history.report, first);
+    const dropped = landing && dropFields(history.report, fields, landing, { model, entities }, kind);
+    if (!dropped) return;
+    const what = fields.length > 1 ? t('designer.severalFields', { count: fields.length }) : first.label;
+    edit(t('edits.add', { what }), dropped.edit);
+    if (dropped.drawer !== null) focusOn({ kind: 'drawer', drawer: dropped.drawer });
+    else select(dropped.items);
+    setChosen([]);
+  };
   return (
     <section aria-label={t('designer.data')} className="flex min-h-0 flex-col">
       <h2 className="flex h-8 flex-none items-center gap-2 px-3 text-[12px] font-semibold">
@@ -134,89 +96,139 @@ export const DataTray = ({ report, model }: { report: Report; model: Model | nul
       />
       <div className="min-h-0 flex-1 overflow-auto px-1.5 pb-2">
         {shown.length === 0 && <p className="px-2 text-ink-3">{t('designer.noField', { text: find })}</p>}
-        {shown.map((group) => (
-          <div key={group.id}>
-            <button
-              type="button"
-              aria-expanded={isOpen(group.id)}
-              className="mt-0.5 flex h-6 w-full items-center gap-1.5 rounded px-1.5 text-left font-semibold hover:bg-desk/50"
-              onClick={() => setClosed({ ...closed, [group.id]: isOpen(group.id) })}
-            >
-              {isOpen(group.id) ? <ChevronDown size={12} aria-hidden /> : <ChevronRight size={12} aria-hidden />}
-              {group.label}
-              <span className="ml-auto text-[11px] font-normal text-ink-3">{group.note}</span>
-            </button>
-            {isOpen(group.id) &&
-              group.fields.map((field) => <FieldRow key={field.path.join('.')} field={field} group={group.id} />)}
-          </div>
-        ))}
+        {shown.map((group) => {
+          const count = live.rows?.[group.id];
+          return (
+            <div key={group.id}>
+              <button
+                type="button"
+                aria-expanded={isOpen(group.id)}
+                className="mt-0.5 flex h-6 w-full items-center gap-1.5 rounded px-1.5 text-left font-semibold hover:bg-desk/50"
+                onClick={() => setClosed({ ...closed, [group.id]: isOpen(group.id) })}
+              >
+                {isOpen(group.id) ? <ChevronDown size={12} aria-hidden /> : <ChevronRight size={12} aria-hidden />}
+                {group.label}
+                <span className="ml-auto truncate text-[11px] font-normal text-ink-3">
+                  {group.note || (count !== undefined && t('designer.rowCount', { count }))}
+                </span>
+              </button>
+              {isOpen(group.id) &&
+                group.fields.map((field) => {
+                  const key = keyOf(group.id, field);
+                  return (
+                    <FieldRow
+                      key={key}
+                      id={key}
+                      field={field}
+                      isChosen={chosen.includes(key)}
+                      count={chosen.includes(key) ? chosen.length : 1}
+                      onChoose={(event) => choose(key, event)}
+                      onPlace={(point, kind) => put(together(key), point, kind)}
+                    />
+                  );
+                })}
+            </div>
+          );
+        })}
         <p className="px-2 pt-2 text-[12px] text-ink-3">{t('designer.dragHint')}</p>
       </div>
     </section>
   );
 };
 
-const FieldRow = ({ field, group }: { field: Placeable; group: string }) => {
+const keyOf = (group: string, field: Placeable): string => `${group}:${field.path.join('.')}`;
+
+/** Where a field goes that is placed without pointing. */
+const landingFor = (report: Report, field: Placeable): BoardPoint | null => {
+  const own = field.drawer
+    ? ({ drawer: field.drawer.id, band: 'detail' } as const)
+    : ({ drawer: null, band: 'header' } as const);
+  const address = targetBand(report, own);
+  const band = findBand(report, address);
+  return band && { address, ...nextPlace(band, roomOf(report.page), 30) };
+};
+
+interface RowProps {
+  id: string;
+  field: Placeable;
+  isChosen: boolean;
+  /** How many fields go with it. */
+  count: number;
+  onChoose: (event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => void;
+  /** Without a point: where there is room. */
+  onPlace: (point: BoardPoint | null, kind?: PlacedKind) => void;
+}
+
+const FieldRow = ({ id, field, isChosen, count, onChoose, onPlace }: RowProps) => {
   const { t } = useTranslation();
   const [ghost, setGhost] = useState<{ x: number; y: number } | null>(null);
-  const { edit, select } = useDesigner.getState();
-
-  const place = (): void => {
-    const { history, band } = useDesigner.getState();
-    const target =
-      band ??
-      (field.drawer ? { drawer: field.drawer.id, band: 'detail' as const } : { drawer: null, band: 'header' as const });
-    const found = history && findBand(history.report, target);
-    if (!history || !found) return;
-    // To the right of what is there already.
-    const x = found.items.reduce((right, item) => Math.max(right, item.x + item.width + 2), 0);
-    const item = itemFor(history.report, field, target, x > 150 ? 0 : x, x > 150 ? lowestItem(found) : 0);
-    edit(t('edits.add', { what: field.label }), { do: 'add', band: target, items: [item] });
-    select([item.id]);
-  };
-
   const press = (event: PointerEvent): void => {
     if (event.button !== 0) return;
     followPointer(event, {
       move: (_dx, _dy, at) => setGhost({ x: at.clientX, y: at.clientY }),
       end: (_dx, _dy, at, moved) => {
         setGhost(null);
-        const { history } = useDesigner.getState();
-        const target = moved && history ? dropAt(at.clientX, at.clientY) : null;
-        if (!history || !target) return;
-        const item = itemFor(history.report, field, target.address, target.x, target.y);
-        edit(t('edits.add', { what: field.label }), { do: 'add', band: target.address, items: [item] });
-        select([item.id]);
+        if (!moved) return;
+        const point = dropAt(at.clientX, at.clientY);
+        if (point) onPlace(point);
       },
       cancel: () => setGhost(null),
     });
   };
+  const kinds = KINDS.filter(
+    (kind) => (kind !== 'picture' || field.type === 'picture') && (kind !== 'check' || field.type === 'boolean'),
+  );
   return (
-    <>
+    <div className={`group/field flex items-center rounded ${isChosen ? 'bg-pine-soft' : 'hover:bg-pine-soft/60'}`}>
       <button
         type="button"
-        data-field={`${group}:${field.path.join('.')}`}
-        className="flex h-6 w-full touch-none items-center gap-2 rounded px-1.5 text-left select-none hover:bg-pine-soft"
+        data-field={id}
+        aria-pressed={isChosen}
+        className="flex h-6 min-w-0 flex-1 touch-none items-center gap-2 px-1.5 text-left select-none"
         onPointerDown={press}
+        onClick={onChoose}
         onKeyDown={(event) => {
           if (event.key !== 'Enter') return;
           event.preventDefault();
-          place();
+          onPlace(null);
         }}
       >
-        <span aria-hidden className="w-[18px] text-center font-mono text-[10px] font-semibold text-ink-3">
+        <span aria-hidden className="w-[18px] flex-none text-center font-mono text-[10px] font-semibold text-ink-3">
           {TYPE_MARKS[field.type]}
         </span>
         <span className="truncate">{field.label}</span>
       </button>
+      {field.relation === undefined && (
+        <DropdownMenu.Root>
+          <DropdownMenu.Trigger asChild>
+            <button
+              type="button"
+              aria-label={t('designer.placeAs', { name: field.label })}
+              title={t('designer.placeAs', { name: field.label })}
+              className="mr-0.5 grid size-5 flex-none place-items-center rounded text-ink-3 opacity-0 group-hover/field:opacity-100 hover:bg-paper focus-visible:opacity-100"
+            >
+              <MoreHorizontal size={13} aria-hidden />
+            </button>
+          </DropdownMenu.Trigger>
+          <DropdownMenu.Portal>
+            <DropdownMenu.Content className="menu z-40" align="start">
+              {kinds.map((kind) => (
+                <DropdownMenu.Item key={kind} className="menu-item" onSelect={() => onPlace(null, kind)}>
+                  {t(`designer.as_${kind}`)}
+                </DropdownMenu.Item>
+              ))}
+            </DropdownMenu.Content>
+          </DropdownMenu.Portal>
+        </DropdownMenu.Root>
+      )}
       {ghost && (
         <div
           className="pointer-events-none fixed z-50 rounded bg-pine px-2 py-0.5 text-white"
           style={{ left: ghost.x + 10, top: ghost.y + 6 }}
         >
-          {field.label}
+          {count > 1 ? t('designer.severalFields', { count }) : field.label}
         </div>
       )}
-    </>
+    </div>
   );
 };

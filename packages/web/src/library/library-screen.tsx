@@ -6,24 +6,17 @@ import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
 import { Button, inputLook, Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
-import { blankReport } from './new-report.ts';
 
 export const LibraryScreen = () => {
   const { t, i18n } = useTranslation();
   const navigate = useNavigate();
   const [find, setFind] = useState('');
-  const [rowsFrom, setRowsFrom] = useState('');
   const reports = useQuery({ queryKey: ['reports'], queryFn: api.reports });
   const session = useQuery({ queryKey: ['session'], queryFn: api.session });
-  const models = useQuery({ queryKey: ['models'], queryFn: api.models });
   const canDesign = session.data?.rights.includes('design') ?? false;
-  const create = useMutation({
-    mutationFn: () => {
-      const [model, entity] = rowsFrom.split('/');
-      return api.create(blankReport(t('library.newName'), model!, entity!));
-    },
-    onSuccess: (stored) => navigate(`/reports/${stored.id}/design`),
-  });
+  const drafts = useQuery({ queryKey: ['drafts'], queryFn: api.drafts, enabled: canDesign, staleTime: 0 });
+  const begun = (drafts.data ?? []).filter((d) => d.report === null);
+  const forget = useMutation({ mutationFn: api.removeDraft, onSuccess: () => drafts.refetch() });
   const shown = (reports.data ?? []).filter((r) => r.name.toLowerCase().includes(find.toLowerCase()));
   const when = new Intl.DateTimeFormat(i18n.language, { dateStyle: 'medium', timeStyle: 'short' });
 
@@ -51,39 +44,42 @@ export const LibraryScreen = () => {
           />
           <span className="flex-1" />
           {canDesign && (
-            <form
-              className="flex items-center gap-2"
-              onSubmit={(event) => {
-                event.preventDefault();
-                create.mutate();
-              }}
-            >
-              <select
-                className={inputLook}
-                aria-label={t('library.pickRows')}
-                value={rowsFrom}
-                onChange={(event) => setRowsFrom(event.target.value)}
-              >
-                <option value="">{t('library.pickRows')}</option>
-                {models.data?.flatMap((model) =>
-                  model.entities.map((entity) => (
-                    <option key={`${model.name}/${entity.name}`} value={`${model.name}/${entity.name}`}>
-                      {entity.plural}
-                    </option>
-                  )),
-                )}
-              </select>
-              <Button look="primary" type="submit" disabled={!rowsFrom || create.isPending}>
-                <FilePlus2 size={15} aria-hidden /> {t('library.new')}
-              </Button>
-            </form>
+            <Button look="primary" onClick={() => navigate('/start')}>
+              <FilePlus2 size={15} aria-hidden /> {t('library.new')}
+            </Button>
           )}
         </div>
         {reports.error && <Failure error={reports.error} retry={() => void reports.refetch()} />}
-        {create.error && <Failure error={create.error} />}
         {reports.data?.length === 0 && <Notice>{t('library.empty')}</Notice>}
         {reports.data && reports.data.length > 0 && shown.length === 0 && (
           <Notice>{t('library.none', { text: find })}</Notice>
+        )}
+        {begun.length > 0 && (
+          <section
+            aria-label={t('library.begun')}
+            className="mb-3 rounded-md border border-brass bg-brass-soft/50 px-3 py-2"
+          >
+            <h2 className="font-semibold">{t('library.begun')}</h2>
+            <ul>
+              {begun.map((draft) => (
+                <li key={draft.key} className="flex items-center gap-2 py-0.5">
+                  <Link to={`/new/${draft.key}`} className="min-w-0 flex-1 truncate hover:text-pine">
+                    {draft.name}{' '}
+                    <span className="text-ink-3">
+                      {t('library.begunAt', { when: when.format(new Date(draft.savedAt)) })}
+                    </span>
+                  </Link>
+                  <Button
+                    look="quiet"
+                    onClick={() => forget.mutate(draft.key)}
+                    aria-label={t('library.drop', { name: draft.name })}
+                  >
+                    {t('library.dropIt')}
+                  </Button>
+                </li>
+              ))}
+            </ul>
+          </section>
         )}
         <ul className="divide-y divide-rule-soft">
           {shown.map((report) => (

@@ -1,4 +1,4 @@
-import type { Model, Problem, Recipe, Report } from '@gaveta/core';
+import type { BandAddress, Model, Probe, Problem, Recipe, Report } from '@gaveta/core';
 import type { DesignRows } from '../api/client.ts';
 
 /** What the page and the layout worker say to each other. Every job has a number; only the newest one matters. */
@@ -9,13 +9,17 @@ export type ToWorker =
       models: Model[];
       recipes: Recipe[];
     }
-  | { kind: 'layout'; job: number; report: Report; nested: Record<string, Report> }
-  | { kind: 'rows'; job: number; signature: string; rows: DesignRows };
+  | { kind: 'layout'; job: number; report: Report }
+  /** Values of formulas in a band, for each time that it comes. */
+  | { kind: 'probe'; id: number; report: Report; address: BandAddress; probes: Probe[] }
+  | { kind: 'rows'; signature: string; rows: DesignRows | null };
+
+export type SaidInWorker = Problem & { text: string };
 
 export type FromWorker =
-  /** The plan needs rows that the worker does not have. */
-  | { kind: 'need-rows'; job: number; signature: string }
-  | { kind: 'problems'; job: number; problems: (Problem & { text: string })[] }
+  /** Rows that the worker does not have. Its `report` names them; a `job` waits for them, or a probe. */
+  | { kind: 'need-rows'; signature: string; report: Report; job: number | null }
+  | { kind: 'problems'; job: number; problems: SaidInWorker[] }
   /** `count` is the number of all pages, null while they are still being counted; `pages` holds the first of them. */
   | {
       kind: 'pages';
@@ -26,5 +30,8 @@ export type FromWorker =
       milliseconds: number;
       whole: number | null;
       partRows: number | null;
+      /** How many rows each drawer has, by its id; null before all pages were laid out. */
+      rows: Record<string, number> | null;
     }
+  | { kind: 'probed'; id: number; values: string[][]; problems: SaidInWorker[] }
   | { kind: 'failed'; job: number; detail: string };

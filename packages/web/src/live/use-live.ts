@@ -1,6 +1,6 @@
-import type { Report } from '@gaveta/core';
+import type { BandAddress, Probe, Report } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { api, type SaidProblem } from '../api/client.ts';
 import { useFailureText } from '../ui/failure.tsx';
 import type { FromWorker, ToWorker } from './messages.ts';
@@ -15,9 +15,19 @@ export interface LiveView {
   count: number | null;
   waiting: boolean;
   partRows: number | null;
+  /** Rows of each drawer by its id; null until they are known. */
+  rows: Record<string, number> | null;
   problems: SaidProblem[];
   failure: string | null;
 }
+
+/** Values of formulas, one list for each, and what is wrong with them. */
+export interface Probed {
+  values: string[][];
+  problems: SaidProblem[];
+}
+
+export type ProbeBand = (report: Report, address: BandAddress, probes: Probe[]) => Promise<Probed>;
 
 const EMPTY: LiveView = {
   pages: [],
@@ -27,6 +37,7 @@ const EMPTY: LiveView = {
   count: null,
   waiting: true,
   partRows: null,
+  rows: null,
   problems: [],
   failure: null,
 };
@@ -45,12 +56,11 @@ const fetchFonts = async (): Promise<(ToWorker & { kind: 'start' })['fonts']> =>
 };
 
 /** Lays the report out in a worker after each change, from real rows that are fetched only when other ones are needed. */
-export const useLive = (report: Report | null, on: boolean): LiveView => {
+export const useLive = (report: Report | null, on: boolean): { view: LiveView; probe: ProbeBand } => {
   const [view, setView] = useState(EMPTY);
   const worker = useRef<Worker | null>(null);
   const job = useRef(0);
-  const latest = useRef(report);
-  latest.current = report;
+  const probes = useRef(new Map<number, (found: Probed) => void>());
   const said = useRef(useFailureText());
   const models = useQuery({ queryKey: ['models'], queryFn: api.models });
   const recipes = useQuery({ queryKey: ['recipes'], queryFn: api.recipes });
@@ -60,37 +70,52 @@ export const useLive = (report: Report | null, on: boolean): LiveView => {
   useEffect(() => {
     if (!models.data || !recipes.data || !fonts.data) return;
     const started = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
+    const asked = probes.current;
     let fetching = new AbortController();
     worker.current = started;
-    started.addEventListener('message', async ({ data }: MessageEvent<FromWorker>) => {
-      if (data.job !== job.current) return;
+    const fetchRows = async (wanted: FromWorker & { kind: 'need-rows' }): Promise<void> => {
+      const isJob = wanted.job !== null;
+      if (isJob) {
+        fetching.abort();
+        fetching = new AbortController();
+        setView((old) => ({ ...old, waiting: true }));
+      }
+      const { signal } = isJob ? fetching : new AbortController();
+      const { signature } = wanted;
+      try {
+        const rows = await api.designRows(wanted.report, signal);
+        started.postMessage({ kind: 'rows', signature, rows } satisfies ToWorker);
+      } catch (error) {
+        started.postMessage({ kind: 'rows', signature, rows: null } satisfies ToWorker);
+        if (!isJob || (error instanceof DOMException && error.name === 'AbortError')) return;
+        const { detail, problems } = said.current(error);
+        setView((old) => ({
+          ...old,
+          waiting: false,
+          failure: detail,
+          problems: problems.length > 0 ? problems : old.problems,
+        }));
+      }
+    };
+    started.addEventListener('message', ({ data }: MessageEvent<FromWorker>) => {
       switch (data.kind) {
-        case 'problems':
-          setView((old) => ({ ...old, problems: data.problems }));
-          return;
-        case 'pages':
-          setView((old) => ({ ...old, ...data, waiting: false, failure: null }));
-          return;
-        case 'failed':
-          setView((old) => ({ ...old, waiting: false, failure: data.detail }));
+        case 'probed':
+          asked.get(data.id)?.(data);
+          asked.delete(data.id);
           return;
         case 'need-rows':
-          fetching.abort();
-          fetching = new AbortController();
-          setView((old) => ({ ...old, waiting: true }));
-          try {
-            const rows = await api.designRows(latest.current!, fetching.signal);
-            started.postMessage({ kind: 'rows', job: data.job, signature: data.signature, rows } satisfies ToWorker);
-          } catch (error) {
-            if (error instanceof DOMException && error.name === 'AbortError') return;
-            const { detail, problems } = said.current(error);
-            setView((old) => ({
-              ...old,
-              waiting: false,
-              failure: detail,
-              problems: problems.length > 0 ? problems : old.problems,
-            }));
-          }
+          if (data.job === null || data.job === job.current) void fetchRows(data);
+          else started.postMessage({ kind: 'rows', signature: data.signature, rows: null } satisfies ToWorker);
+          return;
+        case 'problems':
+          if (data.job === job.current) setView((old) => ({ ...old, problems: data.problems }));
+          return;
+        case 'pages':
+          if (data.job === job.current)
+            setView((old) => ({ ...old, ...data, rows: data.rows ?? old.rows, waiting: false, failure: null }));
+          return;
+        case 'failed':
+          if (data.job === job.current) setView((old) => ({ ...old, waiting: false, failure: data.detail }));
           return;
         default:
           data satisfies never;
@@ -106,13 +131,25 @@ export const useLive = (report: Report | null, on: boolean): LiveView => {
       started.terminate();
       fetching.abort();
       worker.current = null;
+      for (const tell of asked.values()) tell({ values: [], problems: [] });
+      asked.clear();
     };
   }, [models.data, recipes.data, fonts.data]);
 
   useEffect(() => {
     if (!ready || !report || !on) return;
     job.current++;
-    worker.current?.postMessage({ kind: 'layout', job: job.current, report, nested: {} } satisfies ToWorker);
+    worker.current?.postMessage({ kind: 'layout', job: job.current, report } satisfies ToWorker);
   }, [report, on, ready]);
-  return view;
+
+  const probe = useCallback<ProbeBand>((about, address, list) => {
+    const { current } = worker;
+    if (!current) return Promise.resolve({ values: list.map(() => []), problems: [] });
+    const id = Math.floor(Math.random() * 2 ** 48);
+    return new Promise((resolve) => {
+      probes.current.set(id, resolve);
+      current.postMessage({ kind: 'probe', id, report: about, address, probes: list } satisfies ToWorker);
+    });
+  }, []);
+  return { view, probe };
 };

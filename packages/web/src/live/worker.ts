@@ -10,10 +10,14 @@ import {
   planReport,
   plansOf,
   prepareReport,
+  probeProblems,
+  probeReport,
+  probeValues,
   problem,
   problemText,
   type Recipe,
   type Report,
+  type ReportPlan,
   type Row,
   readParameters,
   rowsSignature,
@@ -26,15 +30,25 @@ const MOST_SHOWN = 20;
 const FIRST = 2;
 /** Pages after which counting them is given up. */
 const MOST_COUNTED = 5000;
+/** Sets of rows that are kept, so that going back and forth fetches nothing again. */
+const MOST_KEPT = 5;
+
+interface Kept {
+  rows: DesignRows;
+  decoded: Row[][] | null;
+}
 
 let book: FontBook | null = null;
 let models: Model[] = [];
 let recipes: Recipe[] = [];
 /** Stays the same, so that stretches of time that end now do not ask for other rows at every edit. */
 const now = Date.now();
-let held: { signature: string; rows: DesignRows; decoded: Row[][] | null } | null = null;
-let waiting: { job: number; report: Report; nested: Record<string, Report> } | null = null;
+/** By signature, the ones used last at the end. */
+const kept = new Map<string, Kept>();
+const awaited = new Map<string, ((rows: Kept | null) => void)[]>();
+const nested: Record<string, Report> = {};
 let abort = new AbortController();
+let working: Promise<void> = Promise.resolve();
 
 const say = (message: FromWorker): void => postMessage(message);
 
@@ -47,75 +61,167 @@ addEventListener('message', (event: MessageEvent<ToWorker>) => {
       recipes = message.recipes;
       return;
     case 'layout':
-      waiting = message;
-      break;
-    case 'rows':
-      held = { signature: message.signature, rows: message.rows, decoded: null };
-      if (waiting) waiting = { ...waiting, nested: message.rows.nested };
-      break;
+      abort.abort();
+      abort = new AbortController();
+      working = work(message.job, message.report, abort.signal);
+      return;
+    case 'probe':
+      void probe(message);
+      return;
+    case 'rows': {
+      const { signature, rows } = message;
+      const found = rows && { rows, decoded: null };
+      if (found) keep(signature, found);
+      const waiting = awaited.get(signature) ?? [];
+      awaited.delete(signature);
+      for (const tell of waiting) tell(found);
+      return;
+    }
     default:
       message satisfies never;
   }
-  if (waiting) void work(waiting);
 });
 
-const work = async ({ job, report, nested }: NonNullable<typeof waiting>): Promise<void> => {
-  if (!book) return;
-  abort.abort();
-  abort = new AbortController();
-  const { signal } = abort;
-  const started = performance.now();
-  try {
-    const known = { ...held?.rows.nested, ...nested };
+const keep = (signature: string, rows: Kept): void => {
+  kept.delete(signature);
+  kept.set(signature, rows);
+  Object.assign(nested, rows.rows.nested);
+  for (const old of kept.keys()) {
+    if (kept.size <= MOST_KEPT) return;
+    kept.delete(old);
+  }
+};
+
+/** Rows by their signature, fetched when they are not there; null when they could not be fetched. */
+const rowsFor = (signature: string, report: Report, job: number | null): Promise<Kept | null> => {
+  const found = kept.get(signature);
+  if (found) {
+    keep(signature, found);
+    return Promise.resolve(found);
+  }
+  return new Promise((resolve) => {
+    const waiting = awaited.get(signature);
+    if (waiting) waiting.push(resolve);
+    else awaited.set(signature, [resolve]);
+    say({ kind: 'need-rows', signature, report, job });
+  });
+};
+
+interface Ready {
+  plan: ReportPlan;
+  prepared: ReturnType<typeof prepareReport>;
+  given: ReturnType<typeof readParameters>;
+  levels: DesignRows['levels'];
+  source: (level: ReportPlan['levels'][number]) => Row[];
+  /** Whether rows had to be fetched. */
+  waited: boolean;
+}
+
+/** Plans a report and gets its rows; null when they could not be fetched. */
+const ready = async (report: Report, job: number | null): Promise<Ready | null> => {
+  const given = readParameters(report, {}, { use: 'design', now });
+  let waited = false;
+  for (;;) {
     const context: PlanContext = {
       models,
-      report: (id) => known[id] ?? null,
+      report: (id) => nested[id] ?? null,
       recipe: (id) => recipes.find((r) => r.id === id) ?? null,
       rowsFromDatabase: true,
     };
     const plan = planReport(report, context);
-    const prepared = prepareReport(plan, book);
-    const given = readParameters(report, {}, { use: 'design', now });
+    const before = Object.keys(nested).length;
     const signature = rowsSignature(plan, given.values);
-    if (held?.signature !== signature) {
-      say({ kind: 'need-rows', job, signature });
-      return;
-    }
-    const { levels } = held.rows;
+    waited ||= !kept.has(signature);
+    const found = await rowsFor(signature, report, job);
+    if (!found) return null;
+    // Nested reports came with the rows: what they need is known only now.
+    if (Object.keys(nested).length > before) continue;
     const planned = [...plansOf(plan)].flatMap((p) => p.levels);
-    held.decoded ??= planned.map((level, i) => decodeRows(level, levels[i]?.rows ?? []));
-    const rows = new Map(planned.map((level, i) => [level, held!.decoded![i]!]));
+    found.decoded ??= planned.map((level, i) => decodeRows(level, found.rows.levels[i]?.rows ?? []));
+    const rows = new Map(planned.map((level, i) => [level, found.decoded![i]!]));
+    return {
+      plan,
+      prepared: prepareReport(plan, book!),
+      given,
+      levels: found.rows.levels,
+      source: (level) => rows.get(level) ?? [],
+      waited,
+    };
+  }
+};
+
+const work = async (job: number, report: Report, signal: AbortSignal): Promise<void> => {
+  if (!book) return;
+  const started = performance.now();
+  try {
+    const made = await ready(report, job);
+    if (!made || signal.aborted) return;
+    const { plan, prepared, given, levels, source } = made;
+    // Waiting for rows is told by the notice that they are being fetched.
+    const begun = made.waited ? performance.now() : started;
     const pages: Page[] = [];
     let breath = performance.now();
     const result = await layoutReport(prepared, {
       parameters: given.values,
-      source: (level) => rows.get(level) ?? [],
+      source,
       maxPages: MOST_COUNTED,
       regions: true,
       signal,
       onPage: async (page) => {
         if (pages.length < MOST_SHOWN) pages.push(page);
         // The first pages are shown before the rest is laid out; after that, newer jobs may cut in at any page.
-        if (page.number === FIRST) show(job, pages, started, null);
+        if (page.number === FIRST) show(job, pages, begun, null);
         if (performance.now() - breath < 15) return;
         await breathe();
         breath = performance.now();
       },
     });
     if (signal.aborted) return;
-    const laid = Math.round(performance.now() - started);
+    const laid = Math.round(performance.now() - begun);
     for (const { page, marks } of result.late) {
       if (page > pages.length) break;
       pages[page - 1]!.marks.push(...marks);
     }
     const failures = levels.flatMap((l) => (l.problem ? [problem(l.problem.code as never, {}, l.problem.data)] : []));
     const problems = [...plan.problems, ...prepared.problems, ...given.problems, ...failures, ...result.problems];
-    say({ kind: 'problems', job, problems: problems.map((p) => ({ ...p, text: problemText(p) })) });
+    say({ kind: 'problems', job, problems: problems.map(said) });
     const part = levels.some((l) => !l.complete && !l.problem) ? Math.max(...levels.map((l) => l.rows.length)) : null;
-    show(job, pages, started, { count: result.pages, partRows: part, laid });
+    const rows = Object.fromEntries(plan.levels.map((level) => [level.drawer.id, source(level).length]));
+    show(job, pages, begun, { count: result.pages, partRows: part, laid, rows });
   } catch (error) {
     if (!(error instanceof LayoutCancelled))
       say({ kind: 'failed', job, detail: error instanceof Error ? error.message : String(error) });
+  }
+};
+
+const said = (p: Parameters<typeof problemText>[0]) => ({ ...p, text: problemText(p) });
+
+/** Works formulas out for each time that a band comes, after the layout that is under way. */
+const probe = async ({ id, report, address, probes }: ToWorker & { kind: 'probe' }): Promise<void> => {
+  await working;
+  const failed = (): void => say({ kind: 'probed', id, values: probes.map(() => []), problems: [] });
+  if (!book) return failed();
+  try {
+    const asked = probeReport(report, address, probes);
+    const made = await ready(asked, null);
+    if (!made) return failed();
+    const pages: Page[] = [];
+    let breath = performance.now();
+    const result = await layoutReport(made.prepared, {
+      parameters: made.given.values,
+      source: made.source,
+      maxPages: MOST_COUNTED,
+      onPage: async (page) => {
+        pages.push(page);
+        if (performance.now() - breath < 15) return;
+        await breathe();
+        breath = performance.now();
+      },
+    });
+    const problems = probeProblems(made.plan.problems).map(said);
+    say({ kind: 'probed', id, values: probeValues(pages, result.late, probes.length), problems });
+  } catch {
+    failed();
   }
 };
 
@@ -126,10 +232,10 @@ const show = (
   job: number,
   pages: readonly Page[],
   started: number,
-  end: { count: number; partRows: number | null; laid: number } | null,
+  end: { count: number; partRows: number | null; laid: number; rows: Record<string, number> } | null,
 ): void => {
-  const now = Math.round(performance.now() - started);
-  if (!end || pages.length < FIRST) firstShown = now;
+  const elapsed = Math.round(performance.now() - started);
+  if (!end || pages.length < FIRST) firstShown = elapsed;
   say({
     kind: 'pages',
     job,
@@ -138,14 +244,17 @@ const show = (
     milliseconds: firstShown,
     whole: end?.laid ?? null,
     partRows: end?.partRows ?? null,
+    rows: end?.rows ?? null,
   });
 };
 
 const channel = new MessageChannel();
+const breaths: (() => void)[] = [];
+channel.port1.onmessage = () => breaths.shift()?.();
 
 /** Lets messages in; a timer would wait for four milliseconds each time. */
 const breathe = (): Promise<void> =>
   new Promise((resolve) => {
-    channel.port1.onmessage = () => resolve();
+    breaths.push(resolve);
     channel.port2.postMessage(null);
   });

@@ -1,3 +1,4 @@
+import type { Report } from '@gaveta/core';
 import { useEffect, useState } from 'react';
 import { api, type ParameterValues, type RunState } from '../api/client.ts';
 import { tellHost } from '../embed/frame.ts';
@@ -13,6 +14,8 @@ export interface RunView {
 /** Runs the report whenever `parameters` or `attempt` change, and follows the run until it ends. */
 export const useRun = (
   report: string,
+  /** Runs this instead of what is stored; undefined while it is being fetched, null when there is none. */
+  definition: Report | null | undefined,
   parameters: ParameterValues,
   attempt: number,
   credentials: Credentials = NOBODY,
@@ -21,10 +24,15 @@ export const useRun = (
   const values = JSON.stringify(parameters);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new attempt runs the report again
   useEffect(() => {
+    if (definition === undefined) return;
     const abort = new AbortController();
     setView({ state: null, error: null });
     const run = async (): Promise<void> => {
-      const started = await api.run(report, JSON.parse(values) as ParameterValues, credentials);
+      const started = await api.run(
+        definition ? { definition } : { report },
+        JSON.parse(values) as ParameterValues,
+        credentials,
+      );
       if (abort.signal.aborted) return;
       setView({ state: started, error: null });
       await api.follow(started.id, (state) => setView({ state, error: null }), abort.signal);
@@ -33,7 +41,7 @@ export const useRun = (
       if (!abort.signal.aborted) setView({ state: null, error });
     });
     return () => abort.abort();
-  }, [report, values, attempt, credentials]);
+  }, [report, definition, values, attempt, credentials]);
 
   const { state, error } = view;
   const status = state?.status;

@@ -19,10 +19,11 @@ import { RunWords } from './run-words.tsx';
 import { type Credentials, SignIn } from './sign-in.tsx';
 import { useRun } from './use-run.ts';
 
-/** `home` is where the way back leads; null inside a host's page. */
-export const ViewerScreen = ({ home }: { home: string | null }) => {
+/** `home` is where the way back leads; null inside a host's page. `unsaved` runs work that the designer has put by. */
+export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; unsaved?: boolean }) => {
   const { t } = useTranslation();
-  const { id = '' } = useParams();
+  const { id: stored, draft } = useParams();
+  const id = stored ?? draft ?? '';
   const navigate = useNavigate();
   const [search, setSearch] = useSearchParams();
   const [attempt, setAttempt] = useState(0);
@@ -32,11 +33,16 @@ export const ViewerScreen = ({ home }: { home: string | null }) => {
   const goTo = useRef<(place: PlaceInRun) => void>(() => {});
   const goToPage = (number: number): void => goTo.current({ page: number, y: 0 });
   const [wing, setWing] = useState(true);
-  const report = useQuery({ queryKey: ['report', id], queryFn: () => api.report(id), staleTime: 0 });
+  const report = useQuery({
+    queryKey: unsaved ? ['draft', id] : ['report', id],
+    queryFn: async () => (unsaved ? await api.draft(id) : null) ?? api.report(id),
+    staleTime: 0,
+    ...(unsaved ? { gcTime: 0 } : {}),
+  });
   const session = useQuery({ queryKey: ['session'], queryFn: api.session });
   const parameters = useMemo<ParameterValues>(() => Object.fromEntries(search), [search]);
   const [credentials, setCredentials] = useState<Credentials>();
-  const { state, error } = useRun(id, parameters, attempt, credentials);
+  const { state, error } = useRun(id, unsaved ? report.data?.definition : null, parameters, attempt, credentials);
   const asking =
     error instanceof ApiFailure && error.code === 'needs-sign-in' ? (error.document.connections as string[]) : null;
 
@@ -123,7 +129,7 @@ export const ViewerScreen = ({ home }: { home: string | null }) => {
         {state?.status === 'running' && <Button onClick={() => void api.cancel(state.id)}>{t('viewer.cancel')}</Button>}
         {state && state.problems.length > 0 && <Problems state={state} />}
         {session.data?.rights.includes('design') && (
-          <Button onClick={() => navigate('design')}>
+          <Button onClick={() => navigate(unsaved ? (draft ? '..' : '../design') : 'design', { relative: 'path' })}>
             <PencilRuler size={14} aria-hidden /> {t('viewer.design')}
           </Button>
         )}

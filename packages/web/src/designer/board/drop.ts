@@ -1,4 +1,4 @@
-import { type BandAddress, snap } from '@gaveta/core';
+import { type BandAddress, type BoardBand, snap } from '@gaveta/core';
 
 /** Grid that items snap to, in millimetres. */
 export const GRID = 1;
@@ -6,25 +6,38 @@ export const GRID = 1;
 export interface BoardMetrics {
   /** CSS pixels for a millimetre. */
   scale: number;
-  bands: { address: BandAddress; top: number; height: number }[];
+  bands: readonly BoardBand[];
+}
+
+export interface BoardPoint {
+  address: BandAddress;
+  /** In millimetres from the left and top of the band, on the grid. */
+  x: number;
+  y: number;
 }
 
 /** Set by the board while it is shown: what lies under a point of the window. */
 let board: { element: HTMLElement; metrics: BoardMetrics } | null = null;
+/** Where the pointer was last seen. */
+let pointer: { x: number; y: number } | null = null;
 
 export const showBoard = (element: HTMLElement | null, metrics: BoardMetrics): void => {
   board = element && { element, metrics };
 };
 
-/** The band under a point of the window, and the place in it in millimetres; null outside the board's page. */
-export const dropAt = (clientX: number, clientY: number): { address: BandAddress; x: number; y: number } | null => {
+export const noticePointer = (x: number, y: number): void => {
+  pointer = { x, y };
+};
+
+/** The band under a point of the window, and the place in it; null outside the board's page. */
+export const dropAt = (clientX: number, clientY: number): BoardPoint | null => {
   if (!board) return null;
   const { element, metrics } = board;
   const area = element.getBoundingClientRect();
   if (clientX < area.left || clientX > area.right || clientY < area.top || clientY > area.bottom) return null;
   const x = (clientX - area.left) / metrics.scale;
   const y = (clientY - area.top) / metrics.scale;
-  const band = metrics.bands.find((b) => y < b.top + b.height);
+  const band = metrics.bands.find((b) => !b.collapsed && y < b.top + b.height);
   return band
     ? {
         address: band.address,
@@ -33,3 +46,6 @@ export const dropAt = (clientX: number, clientY: number): { address: BandAddress
       }
     : null;
 };
+
+/** Where the pointer is on the board; null when it is elsewhere. */
+export const pointerOnBoard = (): BoardPoint | null => pointer && dropAt(pointer.x, pointer.y);

@@ -1,0 +1,102 @@
+import { describe, expect, it } from 'vitest';
+import { allBands, drawersOf } from '../definition/walk.ts';
+import { band, definition, field, hutModel, plan } from '../layout/huts.test-support.ts';
+import { drawerEntities, nestingOf, newDrawer } from './drawers.ts';
+import { applyEdit, type Edit } from './edit.ts';
+import { copyDrawer } from './ids.ts';
+
+const report = definition({
+  body: {
+    id: 'huts',
+    name: 'hut',
+    rows: { entity: 'hut' },
+    groups: [{ name: 'letter', by: 'name', per: 'letter', header: band(6, field('l', 'letter')) }],
+    detail: band(8, field('name', 'name')),
+    drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: band(8, field('guest', 'guest')) }],
+  },
+});
+const after = (...edits: Edit[]) => applyEdit(report, { do: 'all', edits });
+const keys = (r: typeof report) => [...allBands(r)].map(({ path }) => path);
+
+describe('drawers', () => {
+  it('get bands and lose them, groups too', () => {
+    const more = after(
+      { do: 'addBand', band: { drawer: 'stays', band: 'footer' }, as: band(5) },
+      { do: 'addBand', band: { drawer: 'huts', band: 'footer', group: 'letter' }, as: band(4) },
+      { do: 'addBand', band: { drawer: null, band: 'pageHeader' }, as: band(4) },
+      { do: 'addBand', band: { drawer: 'gone', band: 'footer' }, as: band(5) },
+    );
+    expect(keys(more)).toEqual([
+      'pageHeader',
+      'body/groups/0/header',
+      'body/detail',
+      'body/drawers/0/detail',
+      'body/drawers/0/footer',
+      'body/groups/0/footer',
+    ]);
+    const less = applyEdit(more, { do: 'removeBand', band: { drawer: 'stays', band: 'footer' } });
+    expect(keys(less)).not.toContain('body/drawers/0/footer');
+    const kept = applyEdit(report, { do: 'addBand', band: { drawer: 'huts', band: 'detail' }, as: band(99) });
+    expect(kept).toBe(report);
+  });
+
+  it('are set, freed of settings, taken out and put back', () => {
+    const set = after({ do: 'drawer', drawer: 'stays', settings: { filter: 'nights > 2', first: 3 } });
+    expect(set.body!.drawers![0]).toMatchObject({ filter: 'nights > 2', first: 3 });
+    expect(
+      applyEdit(set, { do: 'drawer', drawer: 'stays', settings: { filter: null } }).body!.drawers![0],
+    ).not.toHaveProperty('filter');
+    const group = after({ do: 'group', drawer: 'huts', group: 'letter', settings: { descending: true } });
+    expect(group.body!.groups![0]!.descending).toBe(true);
+    const bare = after({ do: 'removeDrawer', drawer: 'stays' });
+    expect(bare.body).not.toHaveProperty('drawers');
+    const empty = applyEdit(bare, { do: 'removeDrawer', drawer: 'huts' });
+    expect(empty.body).toBeUndefined();
+    const back = applyEdit(empty, { do: 'addDrawer', parent: null, at: 0, drawer: report.body! });
+    expect(back.body).toEqual(report.body);
+  });
+
+  it('come new under a name and an id that are free', () => {
+    const drawer = newDrawer(report, { relation: 'stays' }, 'stay');
+    expect(drawer).toMatchObject({ id: 'stay1', name: 'stay2', rows: { relation: 'stays' } });
+    const added = after({ do: 'addDrawer', parent: 'huts', at: 0, drawer });
+    expect(added.body!.drawers!.map((d) => d.id)).toEqual(['stay1', 'stays']);
+    expect(plan(added).problems).toEqual([]);
+  });
+
+  it('are copied with all inside, every id anew', () => {
+    const copy = copyDrawer(report, report.body!);
+    const both = applyEdit(report, {
+      do: 'addDrawer',
+      parent: 'huts',
+      at: 1,
+      drawer: { ...copy, rows: { relation: 'stays' } },
+    });
+    const ids = [...allBands(both)].flatMap((b) => b.band.items.map((i) => i.id));
+    expect(new Set(ids).size).toBe(ids.length);
+    const drawers = [...drawersOf(both)].map((d) => d.drawer);
+    expect(new Set(drawers.map((d) => d.id)).size).toBe(4);
+    expect(new Set(drawers.map((d) => d.name)).size).toBe(4);
+  });
+
+  it('go where a relation leads to their rows, and say why they cannot go elsewhere', () => {
+    expect([...drawerEntities(report, hutModel)].map(([id, e]) => [id, e.name])).toEqual([
+      ['huts', 'hut'],
+      ['stays', 'stay'],
+    ]);
+    expect(nestingOf(report, hutModel, 'huts', 'stays')).toEqual({ ok: false, reason: 'outermost' });
+    expect(nestingOf(report, hutModel, 'stays', 'stays')).toEqual({ ok: false, reason: 'inside-itself' });
+    expect(nestingOf(report, null, 'stays', 'huts')).toEqual({ ok: false, reason: 'unknown-rows' });
+    expect(nestingOf(report, hutModel, 'stays', 'huts')).toMatchObject({ ok: true, relations: [{ name: 'stays' }] });
+    const two = after({
+      do: 'addDrawer',
+      parent: 'huts',
+      at: 1,
+      drawer: newDrawer(report, { relation: 'stays' }, 'stay'),
+    });
+    expect(nestingOf(two, hutModel, 'stay1', 'stays')).toEqual({ ok: false, reason: 'no-relation' });
+    const first = applyEdit(two, { do: 'moveDrawer', drawer: 'stay1', parent: 'huts', at: 0, relation: 'stays' });
+    expect(first.body!.drawers!.map((d) => d.id)).toEqual(['stay1', 'stays']);
+    expect(applyEdit(two, { do: 'moveDrawer', drawer: 'huts', parent: 'stays', at: 0, relation: 'x' })).toBe(two);
+  });
+});

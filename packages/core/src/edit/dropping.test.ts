@@ -1,0 +1,82 @@
+import { expect, it } from 'vitest';
+import { findBand, findDrawer } from '../definition/walk.ts';
+import { band, definition, hutModel, plan } from '../layout/huts.test-support.ts';
+import { columnSets } from './columns.ts';
+import { drawerEntities } from './drawers.ts';
+import { dropFields, type Landing } from './dropping.ts';
+import { applyEdit } from './edit.ts';
+import type { Placeable } from './placing.ts';
+
+const report = definition({
+  body: {
+    id: 'stays',
+    name: 'stay',
+    rows: { entity: 'stay' },
+    header: band(7),
+    detail: band(6),
+    footer: band(7),
+  },
+});
+const stay = report.body!;
+const field = (name: string, type: Placeable['type'] = 'text', more: Partial<Placeable> = {}): Placeable => ({
+  label: name,
+  type,
+  drawer: stay,
+  path: [name],
+  ...more,
+});
+const around = { model: hutModel, entities: drawerEntities(report, hutModel) };
+const at = (bandName: 'header' | 'detail' | 'footer', x = 0, y = 1): Landing => ({
+  address: { drawer: 'stays', band: bandName },
+  x,
+  y,
+});
+const drop = (base: typeof report, fields: Placeable[], landing: Landing, kind?: Parameters<typeof dropFields>[4]) => {
+  const found = dropFields(base, fields, landing, around, kind)!;
+  return { ...found, report: applyEdit(base, found.edit) };
+};
+const formulas = (r: typeof report, name: 'header' | 'detail' | 'footer') =>
+  findBand(r, { drawer: 'stays', band: name })!.items.map((i) => ('formula' in i ? i.formula : i.kind));
+
+it('makes a column set of several fields, and items of one', () => {
+  const two = drop(report, [field('guest'), field('nights', 'number')], at('detail'));
+  expect(columnSets(two.report).get('columns')!.columns).toHaveLength(2);
+  expect(two.items).toHaveLength(4);
+  const one = drop(report, [field('guest')], at('detail', 33, 2));
+  expect(findBand(one.report, at('detail').address)!.items[0]).toMatchObject({ formula: 'guest', x: 33, y: 2 });
+});
+
+it('puts a total under the column of its field, and a field beside a set into it', () => {
+  const { report: base } = drop(report, [field('guest'), field('nights', 'number')], at('detail'));
+  const total = drop(base, [field('nights', 'number')], at('footer', 100));
+  const [, nights] = columnSets(base).get('columns')!.columns;
+  expect(findBand(total.report, at('footer').address)!.items[0]).toMatchObject({
+    formula: 'SUM(nights)',
+    x: nights!.x,
+    width: nights!.width,
+    column: { set: 'columns' },
+  });
+  const third = drop(base, [field('arrival', 'date')], at('detail', 120));
+  expect(columnSets(third.report).get('columns')!.columns).toHaveLength(3);
+  expect(formulas(third.report, 'header')).toHaveLength(3);
+});
+
+it('brings the drawer that related fields need', () => {
+  const related = [field('kind', 'text', { relation: 'charges' }), field('amount', 'number', { relation: 'charges' })];
+  const made = drop(report, related, at('detail'));
+  const drawer = findDrawer(made.report, made.drawer!)!;
+  expect(drawer.parent!.id).toBe('stays');
+  expect(drawer.drawer.rows).toEqual({ relation: 'charges' });
+  expect(drawer.drawer.detail!.items).toHaveLength(2);
+  expect(plan(made.report).problems).toEqual([]);
+});
+
+it('makes what is asked for, and nothing where nothing can be', () => {
+  const made = drop(report, [field('nights', 'number')], at('detail'), 'text');
+  expect(formulas(made.report, 'detail')).toEqual(['text']);
+  expect(drop(report, [field('photo', 'picture')], at('detail')).report.body!.detail!.items[0]!.kind).toBe('picture');
+  expect(dropFields(report, [], at('detail'), around)).toBeNull();
+  expect(
+    dropFields(report, [field('guest')], { ...at('detail'), address: { drawer: 'gone', band: 'detail' } }, around),
+  ).toBeNull();
+});

@@ -1,0 +1,132 @@
+import type { Entity, Model } from '../data/model.ts';
+import type { Item, Report } from '../definition/schema.ts';
+import { type BandAddress, findBand } from '../definition/walk.ts';
+import { addColumn, columnSets, newColumnSet } from './columns.ts';
+import { applyEdit, type Edit } from './edit.ts';
+import { usedIds } from './ids.ts';
+import { roomOf } from './paper.ts';
+import { innerDrawer, itemFor, kindFor, nextPlace, type Placeable, type PlacedKind } from './placing.ts';
+
+/** Where fields are dropped, in millimetres from the left and top of the band. */
+export interface Landing {
+  address: BandAddress;
+  x: number;
+  y: number;
+}
+
+export interface Dropped {
+  edit: Edit;
+  /** Items that came of it. */
+  items: string[];
+  /** The drawer that was made for them. */
+  drawer: string | null;
+}
+
+interface Around {
+  model: Model | null;
+  entities: ReadonlyMap<string, Entity>;
+}
+
+/**
+ * What dropping fields does. One becomes an item of the kind that fits; several of one drawer a column set. Fields of rows
+ * that no drawer holds yet bring that drawer. A total goes under the column of its field, and a field that is dropped
+ * right of a column set becomes its next column. Null when nothing can be dropped there.
+ */
+export const dropFields = (
+  report: Report,
+  fields: readonly Placeable[],
+  landing: Landing,
+  { model, entities }: Around,
+  kind?: PlacedKind,
+): Dropped | null => {
+  const [first] = fields;
+  if (!first) return null;
+  const before = usedIds(report);
+  const done = (edit: Edit, drawer: string | null = null): Dropped => {
+    const after = usedIds(applyEdit(report, edit));
+    return { edit, drawer, items: [...after].filter((id) => !before.has(id) && id !== drawer) };
+  };
+  if (first.relation !== undefined) {
+    const made = intoNewDrawer(report, fields, model, entities);
+    return made && done(made.edit, made.drawer);
+  }
+  const { address } = landing;
+  const band = findBand(report, address);
+  if (!band) return null;
+  const isOwn = fields.every((f) => f.drawer !== null && f.drawer.id === address.drawer);
+  const inRows = address.drawer !== null && address.group === undefined && ['header', 'detail'].includes(address.band);
+  if (fields.length > 1 && isOwn && inRows && kind === undefined) {
+    const left = nearestFree(band.items, landing.x);
+    return done(newColumnSet(report, { drawer: address.drawer!, fields, left, right: roomOf(report.page) }));
+  }
+  if (fields.length === 1 && kind === undefined) {
+    const column = isOwn && inRows ? columnAfter(report, band.items, landing, first) : null;
+    if (column) return done(column);
+  }
+  const edits: Edit[] = [];
+  let current = report;
+  for (const [i, field] of fields.entries()) {
+    const now = findBand(current, address)!;
+    const at = i === 0 ? landing : nextPlace(now, roomOf(report.page), 40);
+    const wanted = kind ?? kindFor(field, address);
+    const item = underColumn(current, field, itemFor(current, field, address, at, wanted), wanted);
+    const add: Edit = { do: 'add', band: address, items: [item] };
+    edits.push(add);
+    current = applyEdit(current, add);
+  }
+  return done({ do: 'all', edits });
+};
+
+/** The drawer that holds the rows of these fields, with the fields as its columns. */
+const intoNewDrawer = (
+  report: Report,
+  fields: readonly Placeable[],
+  model: Model | null,
+  entities: ReadonlyMap<string, Entity>,
+): { edit: Edit; drawer: string } | null => {
+  const { drawer: parent, relation } = fields[0]!;
+  const entity = parent && entities.get(parent.id);
+  if (!model || !parent || !entity || relation === undefined) return null;
+  const made = innerDrawer(report, model, parent.id, relation, entity.name);
+  if (!made) return null;
+  const own = fields
+    .filter((f) => f.relation === relation && f.drawer?.id === parent.id)
+    .map((f): Placeable => ({ label: f.label, type: f.type, path: f.path, drawer: made.drawer }));
+  const withDrawer = applyEdit(report, made.edit);
+  const columns = newColumnSet(withDrawer, {
+    drawer: made.drawer.id,
+    fields: own,
+    left: 8,
+    right: roomOf(report.page),
+  });
+  const less: Edit = { do: 'band', band: { drawer: made.drawer.id, band: 'detail' }, settings: { height: 6 } };
+  return { edit: { do: 'all', edits: [made.edit, less, columns] }, drawer: made.drawer.id };
+};
+
+/** The place itself, unless something stands there: then right of it. */
+const nearestFree = (items: readonly Item[], x: number): number =>
+  items.some((i) => i.x < x + 10 && i.x + i.width > x) ? 0 : x;
+
+/** A column for a field that is dropped right of a column set's last one, in line with it. */
+const columnAfter = (report: Report, items: readonly Item[], landing: Landing, field: Placeable): Edit | null => {
+  for (const { set, columns } of columnSets(report).values()) {
+    const last = columns.at(-1)!;
+    const inBand = items.find((i) => i.column?.set === set);
+    if (!inBand || landing.x < last.x + last.width - 1) continue;
+    if (landing.y > inBand.y + inBand.height + 2) continue;
+    return addColumn(report, set, field);
+  }
+  return null;
+};
+
+/** A total takes place and width of the column that shows its field. */
+const underColumn = (report: Report, field: Placeable, item: Item, kind: PlacedKind): Item => {
+  if (kind !== 'total') return item;
+  for (const { set, columns } of columnSets(report).values()) {
+    for (const column of columns) {
+      const shows = column.items.some((i) => i.kind === 'field' && i.formula === field.path.join('.'));
+      if (shows) return { ...item, x: column.x, width: column.width, column: { set, name: column.name } };
+    }
+  }
+  return item;
+};

@@ -1,0 +1,63 @@
+import { bandsOf, type PlanContext, planReport } from '../data/plan.ts';
+import type { Report } from '../definition/schema.ts';
+import { type BandAddress, bandKey } from '../definition/walk.ts';
+import type { CheckedType } from '../formula/checked.ts';
+import type { Problem } from '../problems/problem.ts';
+import { probeProblems, probeReport } from './probe.ts';
+
+/** What a formula is, where it stands. */
+export interface FormulaFacts {
+  /** Null when it is wrong. */
+  type: CheckedType | null;
+  /** Format of its field; empty when it has none. */
+  format: string;
+  /** Of a formula that is one total: which, and over which rows. */
+  total: TotalFacts | null;
+  problems: Problem[];
+}
+
+export interface TotalFacts {
+  name: string;
+  /** All rows of the drawer for its outer row, the current row, a group, those past the first N, or a page. */
+  over: 'set' | 'row' | 'group' | 'others' | 'page';
+  /** Name of the drawer, and of its group. */
+  drawer: string;
+  group: string | null;
+  /** Whether the drawer is the outermost one, so that its rows are those of the whole report. */
+  isWhole: boolean;
+}
+
+/** Checks a formula as if it stood in a band. */
+export const formulaFacts = (
+  report: Report,
+  address: BandAddress,
+  formula: string,
+  context: PlanContext,
+): FormulaFacts => {
+  const plan = planReport(probeReport(report, address, [{ formula }]), context);
+  const problems = probeProblems(plan.problems);
+  const band = [...bandsOf(plan)].find((b) => b.key === bandKey(address));
+  const piece = band?.items[0]?.pieces[1];
+  if (!piece || !('formula' in piece)) return { type: null, format: '', total: null, problems };
+  const checked = piece.formula;
+  const slot = checked.kind === 'total' ? plan.totals[checked.slot] : undefined;
+  return { type: checked.type, format: piece.format, total: slot ? totalFacts(slot) : null, problems };
+};
+
+const totalFacts = ({ name, scope }: { name: string; scope: TotalScope }): TotalFacts => ({
+  name,
+  over: scope.kind,
+  drawer: scope.level.drawer.name,
+  group: scope.kind === 'group' ? (scope.level.groups[scope.group]?.group.name ?? null) : null,
+  isWhole: scope.level.parent === null,
+});
+
+type TotalScope = ReturnType<typeof planReport>['totals'][number]['scope'];
+
+/** What a formula gives where it stands; null when it is wrong. */
+export const checkedTypeAt = (
+  report: Report,
+  address: BandAddress,
+  formula: string,
+  context: PlanContext,
+): CheckedType | null => formulaFacts(report, address, formula, context).type;

@@ -1,0 +1,252 @@
+import type { Entity, Field } from '../data/model.ts';
+import {
+  DEFINITION_VERSION,
+  type Group,
+  type Item,
+  type PageSetup,
+  type Report,
+  reportSchema,
+} from '../definition/schema.ts';
+import { newColumnSet } from './columns.ts';
+import { applyEdit } from './edit.ts';
+import { idMaker } from './ids.ts';
+import { roomOf } from './paper.ts';
+import type { Placeable } from './placing.ts';
+import { findTheme, STYLE_OF, THEMES, themeEdit, themeStyles } from './themes.ts';
+
+/** What the guided start asks for. */
+export interface GuidedChoices {
+  title: string;
+  /** Where rows come from: an entity of a model, or a query of the report's own. */
+  source: { model: string } | { queries: NonNullable<Report['queries']> };
+  entity: string;
+  /** Fields by path, in their order: `name`, `member.name`. */
+  fields: readonly ChosenField[];
+  /** Outermost first. */
+  groups: readonly { path: readonly string[]; label: string; per: Group['per'] }[];
+  /** Paths of fields that get totals, joined by dots. */
+  totals: readonly string[];
+  layout: 'columns' | 'form';
+  page: PageSetup;
+  theme: string;
+  language: string;
+  timeZone: string;
+  /** Words that the report itself shows. */
+  words: { page: string; of: string; total: string };
+}
+
+export interface ChosenField {
+  path: readonly string[];
+  field: Pick<Field, 'name' | 'label' | 'type'>;
+}
+
+/** Height of a line of a form, in millimetres. */
+const LINE = 6.5;
+
+/** Title and page numbers of a new report, without rows. */
+export const reportFrame = (
+  name: string,
+  page: PageSetup | undefined,
+  words: { page: string; of: string },
+  theme: string = THEMES[0]!.name,
+): Report => {
+  const chosen = findTheme(theme) ?? THEMES[0]!;
+  const base = reportSchema.parse({
+    gaveta: DEFINITION_VERSION,
+    name,
+    theme: chosen.name,
+    styles: themeStyles(chosen),
+    ...(page ? { page } : {}),
+  });
+  const room = roomOf(base.page);
+  return {
+    ...base,
+    header: {
+      height: 16,
+      items: [
+        {
+          kind: 'field',
+          id: 'title1',
+          x: 0,
+          y: 0,
+          width: room,
+          height: 11,
+          formula: 'report.name',
+          style: STYLE_OF.title,
+        },
+      ],
+    },
+    pageFooter: {
+      height: 8,
+      items: [
+        {
+          kind: 'text',
+          id: 'pages1',
+          x: Math.max(0, room - 60),
+          y: 2,
+          width: Math.min(60, room),
+          height: 5,
+          content: [`${words.page} `, { formula: 'page.number' }, ` ${words.of} `, { formula: 'page.count' }],
+          style: STYLE_OF.note,
+          look: { align: 'right' },
+        },
+      ],
+    },
+  };
+};
+
+/** The report that the guided start makes, whole at every step: without fields it still has its title. */
+export const guidedReport = (choices: GuidedChoices, entity: Entity): Report => {
+  const { source, page, words } = choices;
+  const frame: Report = {
+    ...reportFrame(choices.title, page, words, choices.theme),
+    language: choices.language,
+    timeZone: choices.timeZone,
+    ...source,
+    body: { id: 'rows', name: entity.name, rows: { entity: entity.name } },
+  };
+  const idFor = idMaker(frame);
+  const drawer = frame.body!;
+  const fields = choices.fields.map(
+    ({ path, field }): Placeable => ({ label: field.label, type: field.type, drawer, path: [...path] }),
+  );
+  const room = roomOf(page);
+  const totals = fields.filter((f) => f.type === 'number' && choices.totals.includes(f.path.join('.')));
+  const groups = choices.groups.map(({ path, label, per }, i): Group => {
+    const name = groupName(
+      path,
+      choices.groups.slice(0, i).map((g) => groupName(g.path)),
+    );
+    const x = i * 4;
+    return {
+      name,
+      by: path.join('.'),
+      ...(per && per !== 'value' ? { per } : {}),
+      header: {
+        height: 8,
+        keepWith: 1,
+        items: [
+          {
+            kind: 'field',
+            id: idFor('field'),
+            x,
+            y: 1.5,
+            width: room - x,
+            height: 6,
+            formula: name,
+            style: STYLE_OF.heading,
+            ...groupFormat(per),
+          },
+        ],
+      },
+      ...(totals.length > 0 ? { footer: { height: 7, items: [groupLine(idFor, label, words.total, x, room)] } } : {}),
+    };
+  });
+  const withGroups: Report = { ...frame, body: { ...drawer, ...(groups.length > 0 ? { groups } : {}) } };
+  const filled =
+    choices.layout === 'columns'
+      ? inColumns(withGroups, fields, totals, groups, room)
+      : asForm(withGroups, fields, room);
+  const theme = findTheme(choices.theme);
+  return theme ? applyEdit(filled, themeEdit(filled, theme)) : filled;
+};
+
+const groupName = (path: readonly string[], taken: readonly string[] = []): string => {
+  const plain = path.join('_');
+  let name = plain;
+  for (let n = 2; taken.includes(name); n++) name = `${plain}${n}`;
+  return `by_${name}`;
+};
+
+const PER_FORMATS: Partial<Record<NonNullable<Group['per']>, string>> = {
+  year: 'yyyy',
+  month: 'mmmm yyyy',
+  day: 'd mmm yyyy',
+  week: 'd mmm yyyy',
+  quarter: 'mmm yyyy',
+  hour: 'd mmm yyyy hh:mm',
+};
+
+const groupFormat = (per: Group['per']): { format?: string } => {
+  const format = per && PER_FORMATS[per];
+  return format ? { format } : {};
+};
+
+const groupLine = (idFor: (kind: string) => string, label: string, total: string, x: number, room: number): Item => ({
+  kind: 'text',
+  id: idFor('text'),
+  x,
+  y: 1,
+  width: Math.min(60, room),
+  height: 5,
+  content: [`${total} (${label})`],
+  style: STYLE_OF.note,
+});
+
+const inColumns = (
+  report: Report,
+  fields: readonly Placeable[],
+  totals: readonly Placeable[],
+  groups: readonly Group[],
+  room: number,
+): Report => {
+  if (fields.length === 0) return { ...report, body: { ...report.body!, detail: { height: 6, items: [] } } };
+  const left = groups.length * 4;
+  let made = applyEdit(report, newColumnSet(report, { drawer: 'rows', fields, left, right: room }));
+  const values = made.body!.detail!.items;
+  const idFor = idMaker(made);
+  const sums = (): Item[] =>
+    totals.map((total) => {
+      const { x, width, column } = values[fields.indexOf(total)]!;
+      return {
+        kind: 'field',
+        id: idFor('field'),
+        x,
+        y: 1,
+        width,
+        height: 5,
+        ...(column ? { column } : {}),
+        formula: `SUM(${total.path.join('.')})`,
+        style: STYLE_OF.total,
+        look: { align: 'right' },
+      };
+    });
+  if (totals.length > 0) {
+    for (const group of groups)
+      made = applyEdit(made, { do: 'add', band: { drawer: 'rows', band: 'footer', group: group.name }, items: sums() });
+    made = applyEdit(made, {
+      do: 'addBand',
+      band: { drawer: 'rows', band: 'footer' },
+      as: { height: 8, items: sums() },
+    });
+  }
+  return made;
+};
+
+/** One field below the other, its caption to its left. */
+const asForm = (report: Report, fields: readonly Placeable[], room: number): Report => {
+  const idFor = idMaker(report);
+  let y = 1;
+  const items = fields.flatMap((field): Item[] => {
+    const isPicture = field.type === 'picture';
+    const height = isPicture ? 30 : 5;
+    const caption: Item = {
+      kind: 'text',
+      id: idFor('text'),
+      x: 0,
+      y,
+      width: 38,
+      height: 5,
+      content: [field.label],
+      style: STYLE_OF.caption,
+    };
+    const place = { x: 42, y, width: isPicture ? 45 : Math.max(20, room - 42), height };
+    const formula = field.path.join('.');
+    const value: Item = isPicture
+      ? { kind: 'picture', id: idFor('picture'), ...place, formula, fit: 'whole', alternative: field.label }
+      : { kind: 'field', id: idFor('field'), ...place, formula, style: STYLE_OF.value };
+    y += height + LINE - 5;
+    return [caption, value];
+  });
+  return { ...report, body: { ...report.body!, keepRow: true, detail: { height: y + 4, items, keepWhole: true } } };
+};

@@ -1,0 +1,216 @@
+import type { Item, Look, Report, Style } from '../definition/schema.ts';
+import { allBands, type BandAddress } from '../definition/walk.ts';
+import type { Edit } from './edit.ts';
+
+/** What a text is for on a page; each has a named style. */
+export type Role = 'title' | 'heading' | 'caption' | 'value' | 'total' | 'note';
+
+/** Names of the styles that themes set, as they stand in definitions. */
+export const STYLE_OF: Readonly<Record<Role, string>> = {
+  title: 'Title',
+  heading: 'Heading',
+  caption: 'Caption',
+  value: 'Value',
+  total: 'Total',
+  note: 'Note',
+};
+
+export interface Theme {
+  name: string;
+  styles: Record<Role, Style>;
+  /** Colour of lines. */
+  rule: string;
+  /** Background of every second row; null for none. */
+  alternate: string | null;
+  /** Background of header bands of drawers; null for none. */
+  captionBand: string | null;
+}
+
+interface ThemeSettings {
+  font: string;
+  titleFont?: string;
+  ink: string;
+  accent: string;
+  quiet: string;
+  size?: number;
+  title: Style;
+  caption: Style;
+  total?: Style;
+  rule: string;
+  alternate?: string;
+  captionBand?: string;
+}
+
+const theme = (name: string, s: ThemeSettings): Theme => ({
+  name,
+  styles: {
+    title: { font: s.titleFont ?? s.font, size: 20, bold: true, color: s.accent, ...s.title },
+    heading: { font: s.titleFont ?? s.font, size: 12, bold: true, color: s.accent },
+    caption: { font: s.font, size: (s.size ?? 9.5) - 0.5, color: s.ink, ...s.caption },
+    value: { font: s.font, size: s.size ?? 9.5, color: s.ink },
+    total: { font: s.font, size: s.size ?? 9.5, bold: true, color: s.ink, ...s.total },
+    note: { font: s.font, size: 8, color: s.quiet },
+  },
+  rule: s.rule,
+  alternate: s.alternate ?? null,
+  captionBand: s.captionBand ?? null,
+});
+
+const SANS = 'Source Sans 3';
+const SERIF = 'Source Serif 4';
+const MONO = 'Source Code Pro';
+
+/** Looks for a whole report. */
+export const THEMES: readonly Theme[] = [
+  theme('Plain paper', {
+    font: SANS,
+    titleFont: SERIF,
+    ink: '#1f2a2e',
+    accent: '#1f2a2e',
+    quiet: '#686f69',
+    title: {},
+    caption: { bold: true },
+    rule: '#1f2a2e',
+  }),
+  theme('Pine', {
+    font: SANS,
+    ink: '#1f2a2e',
+    accent: '#1f5c4d',
+    quiet: '#5b6f68',
+    title: { size: 22 },
+    caption: { bold: true, color: '#1f5c4d' },
+    rule: '#1f5c4d',
+    alternate: '#eff6f2',
+  }),
+  theme('Brass plate', {
+    font: SERIF,
+    ink: '#33291a',
+    accent: '#7a5410',
+    quiet: '#7d6f57',
+    title: { size: 22 },
+    caption: { italic: true, color: '#7a5410' },
+    rule: '#b98524',
+    captionBand: '#f8f0dd',
+  }),
+  theme('Night train', {
+    font: SANS,
+    ink: '#1b2333',
+    accent: '#26365c',
+    quiet: '#667089',
+    title: { size: 21 },
+    caption: { bold: true, color: '#ffffff' },
+    rule: '#26365c',
+    alternate: '#f1f4f9',
+    captionBand: '#26365c',
+  }),
+  theme('Terracotta', {
+    font: SANS,
+    titleFont: SERIF,
+    ink: '#36261f',
+    accent: '#9c4326',
+    quiet: '#84685b',
+    title: { italic: true },
+    caption: { bold: true, color: '#9c4326' },
+    total: { color: '#9c4326' },
+    rule: '#d3a48f',
+    alternate: '#fbf3ee',
+  }),
+  theme('Logbook', {
+    font: MONO,
+    ink: '#222222',
+    accent: '#222222',
+    quiet: '#707070',
+    size: 8.5,
+    title: { size: 16 },
+    caption: { underline: true },
+    rule: '#8a8a8a',
+  }),
+  theme('Fresh snow', {
+    font: SANS,
+    ink: '#203040',
+    accent: '#2b6f93',
+    quiet: '#71828f',
+    title: { size: 26, bold: false },
+    caption: { size: 8, color: '#71828f', spacing: 1.4 },
+    total: { color: '#2b6f93' },
+    rule: '#c8d8e2',
+  }),
+];
+
+export const findTheme = (name: string | undefined): Theme | null => THEMES.find((t) => t.name === name) ?? null;
+
+/** The styles of a theme under their names in definitions. */
+export const themeStyles = (chosen: Theme): Record<string, Style> =>
+  Object.fromEntries(Object.entries(chosen.styles).map(([role, style]) => [STYLE_OF[role as Role], style]));
+
+/** How roles look in a report whose styles have no name for them. */
+const PLAIN: Partial<Record<Role, Look>> = {
+  title: { size: 20, bold: true },
+  heading: { size: 12, bold: true },
+  caption: { bold: true },
+  total: { bold: true },
+  note: { size: 8 },
+};
+
+/** The style of a role where the report has it, and a plain look of its own where not. */
+export const dressed = (report: Report, role: Role, look: Look = {}): { style?: string; look?: Look } => {
+  const named = report.styles[STYLE_OF[role]] !== undefined;
+  const own = named ? look : { ...PLAIN[role], ...look };
+  return { ...(named ? { style: STYLE_OF[role] } : {}), ...(Object.keys(own).length > 0 ? { look: own } : {}) };
+};
+
+/** What of an item's own look gives way to the theme's. */
+const THEMED = ['font', 'size', 'color', 'bold', 'italic', 'underline', 'background'] as const;
+
+/** What a text is for, from where it stands and what it shows. */
+export const roleOf = (item: Item, address: BandAddress): Role | null => {
+  if (item.kind !== 'text' && item.kind !== 'field') return null;
+  const named = (Object.keys(STYLE_OF) as Role[]).find((role) => STYLE_OF[role] === item.style);
+  if (named) return named;
+  const { drawer, band } = address;
+  const size = item.look?.size ?? 10;
+  if (drawer === null) {
+    if (band === 'header') return size >= 14 ? 'title' : 'note';
+    return band === 'footer' ? 'total' : 'note';
+  }
+  if ('group' in address && address.group !== undefined && band === 'header') return 'heading';
+  if (band === 'header') return 'caption';
+  if (band === 'footer' || band === 'detailFooter' || band === 'others') return 'total';
+  if (size >= 11 && item.look?.bold) return 'heading';
+  return band === 'empty' ? 'note' : 'value';
+};
+
+/** Gives the whole report the look of a theme: styles, lines, backgrounds of captions and of every second row. */
+export const themeEdit = (report: Report, chosen: Theme): Edit => {
+  const edits: Edit[] = [
+    { do: 'report', settings: { theme: chosen.name, styles: { ...report.styles, ...themeStyles(chosen) } } },
+  ];
+  const innermost = new Set<string>();
+  for (const { band, address } of allBands(report)) {
+    for (const item of band.items) {
+      if (item.kind === 'line') edits.push({ do: 'set', items: [item.id], settings: { color: chosen.rule } });
+      const role = roleOf(item, address);
+      if (role === null) continue;
+      edits.push({ do: 'set', items: [item.id], settings: { style: STYLE_OF[role] } });
+      edits.push({ do: 'look', items: [item.id], look: Object.fromEntries(THEMED.map((key) => [key, null])) });
+    }
+    if (address.drawer !== null && address.band === 'header' && address.group === undefined)
+      edits.push({ do: 'band', band: address, settings: { background: chosen.captionBand } });
+    if (address.drawer !== null && address.band === 'detail') innermost.add(address.drawer);
+  }
+  for (const drawer of leaves(report)) {
+    if (innermost.has(drawer)) edits.push({ do: 'drawer', drawer, settings: { alternate: chosen.alternate } });
+  }
+  return { do: 'all', edits };
+};
+
+/** Ids of the drawers that have no inner ones: their rows stand one below the other. */
+const leaves = (report: Report): string[] => {
+  const found: string[] = [];
+  const walk = (drawer: NonNullable<Report['body']>): void => {
+    if (!drawer.drawers?.length) found.push(drawer.id);
+    drawer.drawers?.forEach(walk);
+  };
+  if (report.body) walk(report.body);
+  return found;
+};

@@ -1,0 +1,204 @@
+import { boardLayout, lowestItem, paperSize, type Report, roomOf, sameBand } from '@gaveta/core';
+import { type PointerEvent, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useTranslation } from 'react-i18next';
+import { DrawerLine } from '../drawer/drawer-line.tsx';
+import { selectedItems, useDesigner } from '../state.ts';
+import { bandLabel } from '../words.ts';
+import { GRID, noticePointer, showBoard } from './drop.ts';
+import { focusFormula } from './focus.ts';
+import { useGesture } from './gesture.ts';
+import { Guides } from './guides.tsx';
+import { type Handle, pressBoard, pressGrip, pressHandle, pressItem, type Reach } from './hand.ts';
+import { ItemView } from './item-view.tsx';
+import { Ruler } from './ruler.tsx';
+import { SPINE_WIDTH, Spine } from './spine.tsx';
+
+const EDGE = 16;
+/** Height of the sentence above a drawer, in CSS pixels; and of a band that is folded away. */
+const HEADING = 24;
+const STUB = 10;
+/** CSS pixels for a millimetre at full size. */
+const FULL_SIZE = 96 / 25.4;
+/** Room for the ruler above the page. */
+const TOP = 26;
+
+export const Board = ({ report }: { report: Report }) => {
+  const { t } = useTranslation();
+  const selection = useDesigner((s) => s.selection);
+  const selectedBand = useDesigner((s) => s.band);
+  const collapsed = useDesigner((s) => s.collapsed);
+  const zoom = useDesigner((s) => s.zoom);
+  const pull = useGesture((s) => s.pull);
+  const outer = useRef<HTMLDivElement>(null);
+  const sheet = useRef<HTMLDivElement>(null);
+  const [room, setRoom] = useState(500);
+  const { edit, select, startEditing, fold } = useDesigner.getState();
+
+  const paper = paperSize(report.page);
+  const { left } = report.page.margins;
+  const width = roomOf(report.page);
+  const scale = zoom === 'fit' ? Math.max(1.2, (room - SPINE_WIDTH - EDGE) / paper.width) : zoom * FULL_SIZE;
+  const { bands, drawers, height } = useMemo(
+    () =>
+      boardLayout(
+        report,
+        { heading: HEADING / scale, stub: STUB / scale, collapsed },
+        pull ? { [pull.key]: pull.height } : {},
+      ),
+    [report, scale, collapsed, pull],
+  );
+  const reach = useRef<Reach>(null!);
+  reach.current = { t, report, bands, scale };
+
+  useLayoutEffect(() => {
+    const watch = new ResizeObserver(([entry]) => setRoom(entry!.contentRect.width));
+    watch.observe(outer.current!);
+    return () => watch.disconnect();
+  }, []);
+  useEffect(() => {
+    showBoard(sheet.current, { scale, bands });
+    return () => showBoard(null, { scale: 1, bands: [] });
+  }, [scale, bands]);
+  useEffect(() => {
+    // What is selected elsewhere, as on the live page, comes into sight.
+    const [first] = selection;
+    if (first !== undefined)
+      outer.current?.querySelector(`[data-item="${first}"]`)?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  }, [selection]);
+
+  const onPress = useCallback((event: PointerEvent, id: string) => {
+    if (event.button !== 0 || useDesigner.getState().editing === id) return;
+    event.stopPropagation();
+    outer.current?.focus({ preventScroll: true });
+    pressItem(event, id, reach.current);
+  }, []);
+  const onHandle = useCallback((event: PointerEvent, handle: Handle) => {
+    event.stopPropagation();
+    pressHandle(event, handle, reach.current);
+  }, []);
+
+  const onKey = (event: React.KeyboardEvent): void => {
+    if (useDesigner.getState().editing || event.target !== event.currentTarget) return;
+    const step = event.shiftKey ? GRID * 10 : GRID;
+    const arrows: Record<string, [number, number]> = {
+      ArrowLeft: [-step, 0],
+      ArrowRight: [step, 0],
+      ArrowUp: [0, -step],
+      ArrowDown: [0, step],
+    };
+    const arrow = arrows[event.key];
+    if (arrow && selection.length > 0) {
+      event.preventDefault();
+      const [dx, dy] = arrow;
+      if (event.altKey) edit(t('edits.resize'), { do: 'resize', items: [...selection], dx: 0, dy: 0, dw: dx, dh: dy });
+      else edit(t('edits.move'), { do: 'move', items: [...selection], dx, dy });
+      return;
+    }
+    if (event.key === 'Tab' && !event.ctrlKey) {
+      const all = bands.flatMap((b) => (b.collapsed ? [] : b.band.items.map((item) => item.id)));
+      const at = selection[0] === undefined ? -1 : all.indexOf(selection[0]);
+      const next = all[at + (event.shiftKey ? -1 : 1)];
+      // Past either end, Tab leaves the board.
+      if (next === undefined) return;
+      event.preventDefault();
+      select([next]);
+      return;
+    }
+    const [only] = selectedItems(report, selection);
+    if (event.key === 'Enter' && only && !event.ctrlKey && !event.metaKey) {
+      event.preventDefault();
+      if (only.kind === 'text') startEditing(only.id);
+      else focusFormula();
+    }
+    if (event.key === 'Escape') select([], null);
+  };
+
+  return (
+    <div
+      ref={outer}
+      role="application"
+      aria-label={t('designer.board')}
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: the board takes keys
+      tabIndex={0}
+      data-testid="board"
+      className="relative min-h-0 flex-1 overflow-auto bg-desk pb-16 outline-none focus-visible:outline-none"
+      onPointerDown={(event) => {
+        if (event.button === 0 && event.target instanceof Element && !event.target.closest('[data-own-press]'))
+          pressBoard(event, sheet.current!, reach.current);
+      }}
+      onPointerMove={(event) => noticePointer(event.clientX, event.clientY)}
+      onKeyDown={onKey}
+    >
+      <Ruler left={SPINE_WIDTH} margin={left} width={paper.width} scale={scale} />
+      <Spine report={report} bands={bands} drawers={drawers} scale={scale} top={TOP} />
+      <div
+        className="absolute bg-paper shadow-[0_1px_0_#cfc6b1,0_8px_24px_#5a4d2c1f]"
+        style={{ top: TOP, left: SPINE_WIDTH, width: paper.width * scale, height: height * scale }}
+      >
+        {drawers.map((at) => (
+          <DrawerLine key={at.drawer.id} report={report} at={at} top={at.top * scale} height={HEADING} />
+        ))}
+        <div ref={sheet} className="absolute inset-y-0" style={{ left: left * scale, width: width * scale }}>
+          {bands.map((b) => {
+            const isSelected = selectedBand !== null && sameBand(selectedBand, b.address);
+            const name = bandLabel(t, b.address, b.drawer);
+            return (
+              <section
+                key={b.key}
+                data-band={b.key}
+                aria-label={t('designer.band', { name })}
+                className={`absolute border-b border-dashed border-rule ${isSelected ? 'bg-brass-soft/25' : ''} ${b.collapsed ? 'stripes' : ''}`}
+                style={{
+                  top: b.top * scale,
+                  height: b.height * scale,
+                  left: -left * scale,
+                  width: paper.width * scale,
+                }}
+              >
+                <div
+                  className="board-grid absolute inset-y-0"
+                  style={{
+                    left: left * scale,
+                    width: width * scale,
+                    background: b.band.background,
+                    backgroundSize: `${10 * scale}px ${10 * scale}px`,
+                  }}
+                >
+                  {!b.collapsed &&
+                    b.band.items.map((item) => (
+                      <ItemView
+                        key={item.id}
+                        item={item}
+                        styles={report.styles}
+                        scale={scale}
+                        room={width}
+                        selected={selection.includes(item.id)}
+                        handles={selection.length === 1 && selection[0] === item.id}
+                        onPress={onPress}
+                        onHandle={onHandle}
+                      />
+                    ))}
+                </div>
+                <button
+                  type="button"
+                  tabIndex={-1}
+                  aria-label={t('designer.grip', { name })}
+                  title={t('designer.gripHelp')}
+                  data-grip={b.key}
+                  data-own-press
+                  className="absolute -bottom-[3px] -left-2 z-10 h-[5px] w-4 cursor-row-resize rounded bg-brass"
+                  onPointerDown={(event) => (b.collapsed ? fold(b.key) : pressGrip(event, b, reach.current))}
+                  onDoubleClick={() =>
+                    edit(t('edits.band'), { do: 'band', band: b.address, settings: { height: lowestItem(b.band) } })
+                  }
+                />
+              </section>
+            );
+          })}
+          <Guides scale={scale} />
+        </div>
+      </div>
+      <div aria-hidden style={{ height: height * scale + 80, width: SPINE_WIDTH + paper.width * scale }} />
+    </div>
+  );
+};

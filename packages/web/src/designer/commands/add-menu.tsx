@@ -1,0 +1,103 @@
+import { Command } from 'cmdk';
+import {
+  FileStack,
+  Group as GroupIcon,
+  Hash,
+  Image,
+  type LucideIcon,
+  Minus,
+  PanelTop,
+  Rows3,
+  Square,
+  Type,
+} from 'lucide-react';
+import { useMemo } from 'react';
+import { useTranslation } from 'react-i18next';
+import { useDesign } from '../context.ts';
+import { useDesigner } from '../state.ts';
+import { type AddEntry, type AddKind, addEntries } from './add-entries.ts';
+import { Floating } from './floating.tsx';
+import { closeOverlay, useOverlay } from './overlay.ts';
+
+const PICTURES: Record<AddKind, LucideIcon> = {
+  text: Type,
+  picture: Image,
+  line: Minus,
+  frame: Square,
+  subreport: FileStack,
+  number: Hash,
+  band: PanelTop,
+  group: GroupIcon,
+  drawer: Rows3,
+};
+
+const SECTIONS = ['items', 'drawers', 'groups', 'bands'] as const;
+
+/** Does what an entry says and selects what came of it. */
+export const addEntry = (entry: AddEntry, name: string): void => {
+  const { edit, select, focusOn, startEditing } = useDesigner.getState();
+  edit(name, entry.edit);
+  if ('items' in entry.select) select(entry.select.items);
+  else if ('drawer' in entry.select) focusOn({ kind: 'drawer', drawer: entry.select.drawer });
+  else focusOn({ kind: 'band', band: entry.select.band });
+  document.querySelector<HTMLElement>('[data-testid="board"]')?.focus({ preventScroll: true });
+  if (entry.typing && 'items' in entry.select) startEditing(entry.select.items[0]!);
+};
+
+/** What can be added where the selection or the pointer is, found by typing. */
+export const AddMenu = () => {
+  const { t } = useTranslation();
+  const { at, point } = useOverlay();
+  const { report, model, models, entities } = useDesign();
+  const band = useDesigner((s) => s.band);
+  const focus = useDesigner((s) => s.focus);
+  const address =
+    point?.address ?? (focus.kind === 'drawer' ? ({ drawer: focus.drawer, band: 'detail' } as const) : band);
+  const entries = useMemo(
+    () => addEntries({ t, report, model, models, entities, address, point }),
+    [t, report, model, models, entities, address, point],
+  );
+  return (
+    <Floating label={t('add.title')} at={at} width={340}>
+      <Command label={t('add.title')} loop>
+        <Command.Input
+          autoFocus
+          placeholder={t('add.find')}
+          className="h-9 w-full border-b border-rule bg-paper px-3 outline-none"
+        />
+        <Command.List className="max-h-[340px] overflow-auto p-1.5">
+          <Command.Empty className="px-2 py-3 text-ink-3">{t('add.none')}</Command.Empty>
+          {SECTIONS.map((section) => {
+            const shown = entries.filter((e) => e.section === section);
+            if (shown.length === 0) return null;
+            return (
+              <Command.Group key={section} heading={t(`add.section_${section}`)} className="command-group">
+                {shown.map((entry) => {
+                  const Picture = PICTURES[entry.kind];
+                  return (
+                    <Command.Item
+                      key={entry.id}
+                      value={entry.id}
+                      keywords={[entry.title, entry.sentence]}
+                      className="command-item flex items-center gap-2 rounded px-2 py-1"
+                      onSelect={() => {
+                        closeOverlay();
+                        addEntry(entry, t('edits.add', { what: entry.title }));
+                      }}
+                    >
+                      <Picture size={16} aria-hidden className="flex-none text-brass" />
+                      <span className="min-w-0">
+                        <span className="block truncate">{entry.title}</span>
+                        <span className="block truncate text-[11px] text-ink-3">{entry.sentence}</span>
+                      </span>
+                    </Command.Item>
+                  );
+                })}
+              </Command.Group>
+            );
+          })}
+        </Command.List>
+      </Command>
+    </Floating>
+  );
+};

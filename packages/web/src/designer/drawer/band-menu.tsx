@@ -1,0 +1,125 @@
+import {
+  type BandAddress,
+  bandKey,
+  copyDrawer,
+  type Drawer,
+  drawersOf,
+  type Edit,
+  findBand,
+  findDrawer,
+  lowestItem,
+  nestingOf,
+  type Report,
+} from '@gaveta/core';
+import { ContextMenu } from 'radix-ui';
+import type { ReactNode } from 'react';
+import { useTranslation } from 'react-i18next';
+import { useDesign } from '../context.ts';
+import { useDesigner } from '../state.ts';
+import { bandLabel, drawerLabel } from '../words.ts';
+
+/** What can be done with a band and its drawer, besides changing its height. */
+export const BandMenu = ({ report, address }: { report: Report; address: BandAddress }) => {
+  const { t } = useTranslation();
+  const drawer = address.drawer === null ? null : (findDrawer(report, address.drawer)?.drawer ?? null);
+  const band = findBand(report, address);
+  const { edit, fold } = useDesigner.getState();
+  const name = bandLabel(t, address, drawer);
+  return (
+    <ContextMenu.Portal>
+      <ContextMenu.Content className="menu z-40" aria-label={name}>
+        <Entry onSelect={() => fold(bandKey(address))}>{t('drawer.foldBand', { name })}</Entry>
+        <Entry
+          onSelect={() =>
+            band && edit(t('edits.band'), { do: 'band', band: address, settings: { height: lowestItem(band) } })
+          }
+        >
+          {t('drawer.fitBand')}
+        </Entry>
+        <Entry onSelect={() => edit(t('edits.removeBand', { name }), { do: 'removeBand', band: address })}>
+          {t('drawer.removeBand', { name })}
+        </Entry>
+        {drawer && <DrawerEntries report={report} drawer={drawer} />}
+      </ContextMenu.Content>
+    </ContextMenu.Portal>
+  );
+};
+
+/** A way to move, copy or take out a drawer, each an edit; those that cannot be done are not there. */
+export const drawerActions = (
+  report: Report,
+  drawer: Drawer,
+  nesting: (target: string) => ReturnType<typeof nestingOf>,
+): { key: 'up' | 'down' | 'duplicate' | 'remove' | 'into'; target?: Drawer; edit: Edit }[] => {
+  const parent = findDrawer(report, drawer.id)?.parent ?? null;
+  const actions: ReturnType<typeof drawerActions> = [];
+  if (parent && 'relation' in drawer.rows) {
+    const siblings = parent.drawers!;
+    const at = siblings.findIndex((d) => d.id === drawer.id);
+    const move = (to: number): Edit => ({
+      do: 'moveDrawer',
+      drawer: drawer.id,
+      parent: parent.id,
+      at: to,
+      relation: (drawer.rows as { relation: string }).relation,
+    });
+    if (at > 0) actions.push({ key: 'up', edit: move(at - 1) });
+    if (at < siblings.length - 1) actions.push({ key: 'down', edit: move(at + 1) });
+    actions.push({
+      key: 'duplicate',
+      edit: { do: 'addDrawer', parent: parent.id, at: at + 1, drawer: copyDrawer(report, drawer) },
+    });
+    for (const { drawer: target } of drawersOf(report)) {
+      if (target.id === parent.id) continue;
+      const found = nesting(target.id);
+      if (!found.ok) continue;
+      const relation = found.relations[0]!.name;
+      const edit: Edit = {
+        do: 'moveDrawer',
+        drawer: drawer.id,
+        parent: target.id,
+        at: target.drawers?.length ?? 0,
+        relation,
+      };
+      actions.push({ key: 'into', target, edit });
+    }
+  }
+  actions.push({ key: 'remove', edit: { do: 'removeDrawer', drawer: drawer.id } });
+  return actions;
+};
+
+const DrawerEntries = ({ report, drawer }: { report: Report; drawer: Drawer }) => {
+  const { t } = useTranslation();
+  const { model } = useDesign();
+  const { edit, fold, focusOn } = useDesigner.getState();
+  const name = drawerLabel(drawer);
+  return (
+    <>
+      <ContextMenu.Separator className="my-1 h-px bg-rule-soft" />
+      <ContextMenu.Label className="px-2.5 py-1 text-[11px] font-semibold text-ink-3">{name}</ContextMenu.Label>
+      <Entry onSelect={() => fold(drawer.id)}>{t('drawer.foldDrawer')}</Entry>
+      {drawerActions(report, drawer, (target) => nestingOf(report, model, drawer.id, target)).map(
+        ({ key, target, edit: made }) => {
+          const words = t(`drawer.do_${key}`, { name, outer: target ? drawerLabel(target).toLowerCase() : '' });
+          return (
+            <Entry
+              key={`${key}${target?.id ?? ''}`}
+              onSelect={() => {
+                edit(words, made);
+                if (key === 'remove') focusOn({ kind: 'report' });
+              }}
+            >
+              {words}
+            </Entry>
+          );
+        },
+      )}
+    </>
+  );
+};
+
+const Entry = ({ onSelect, children }: { onSelect: () => void; children: ReactNode }) => (
+  <ContextMenu.Item className="menu-item" onSelect={onSelect}>
+    {children}
+  </ContextMenu.Item>
+);

@@ -1,0 +1,90 @@
+import { type BoardDrawer, type Drawer, findDrawer, isWithin, nestingOf, type Report } from '@gaveta/core';
+import type { TFunction } from 'i18next';
+import type { PointerEvent as ReactPointerEvent } from 'react';
+import { create } from 'zustand';
+import { followPointer } from '../board/drag.ts';
+import { useDesigner } from '../state.ts';
+import { drawerLabel } from '../words.ts';
+import { currentModel } from './model-of.ts';
+
+/** What letting go of the dragged drawer would do, beside the pointer. */
+interface DragHint {
+  hint: { x: number; y: number; words: string; isPossible: boolean } | null;
+}
+
+export const useDrawerDrag = create<DragHint>(() => ({ hint: null }));
+
+interface Bar {
+  t: TFunction;
+  report: Report;
+  drawers: readonly BoardDrawer[];
+  /** CSS pixels for a millimetre. */
+  scale: number;
+  drawer: Drawer;
+}
+
+/** Moves a drawer among its neighbours or into another one; a click selects it. */
+export const pressBar = (event: ReactPointerEvent, { t, report, drawers, scale, drawer }: Bar): void => {
+  const own = drawers.find((d) => d.drawer.id === drawer.id)!;
+  const start = (event.nativeEvent.target as Element).getBoundingClientRect();
+  const grabbed = (event.clientY - start.top) / scale + own.top;
+  /** The innermost other drawer at a height, in millimetres. */
+  const outerAt = (y: number): BoardDrawer | null =>
+    drawers
+      .filter((d) => !isWithin(drawer, d.drawer.id) && y >= d.top && y <= d.bottom)
+      .sort((a, b) => b.depth - a.depth)[0] ?? null;
+  const landing = (dy: number): ReturnType<typeof landingOf> => {
+    const y = grabbed + dy / scale;
+    return landingOf(t, report, drawers, drawer, outerAt(y), y);
+  };
+  followPointer(event, {
+    move: (_dx, dy, at) => {
+      const { words, edit } = landing(dy);
+      useDrawerDrag.setState({ hint: { x: at.clientX, y: at.clientY, words, isPossible: edit !== null } });
+    },
+    cancel: () => useDrawerDrag.setState({ hint: null }),
+    end: (_dx, dy, _at, moved) => {
+      useDrawerDrag.setState({ hint: null });
+      const { focusOn, edit } = useDesigner.getState();
+      focusOn({ kind: 'drawer', drawer: drawer.id });
+      const found = moved ? landing(dy).edit : null;
+      if (found) edit(t('edits.moveDrawer', { name: drawerLabel(drawer) }), found);
+    },
+  });
+};
+
+const landingOf = (
+  t: TFunction,
+  report: Report,
+  drawers: readonly BoardDrawer[],
+  drawer: Drawer,
+  outer: BoardDrawer | null,
+  y: number,
+) => {
+  const name = drawerLabel(drawer);
+  const parent = findDrawer(report, drawer.id)?.parent ?? null;
+  const model = currentModel(report);
+  // Near the ends of a neighbour it goes before or after it, further in it goes inside.
+  const third = outer ? (outer.bottom - outer.top) / 3 : 0;
+  const isInside = outer !== null && y > outer.top + third && y < outer.bottom - third;
+  const isBeside = outer !== null && parent !== null && isSibling(parent, outer.drawer.id);
+  const goesIn = isInside && isBeside && nestingOf(report, model, drawer.id, outer.drawer.id).ok;
+  const target = isBeside && !goesIn ? parent : (outer?.drawer ?? parent);
+  if (!target) return { edit: null, words: t('drawer.cannot_outermost', { name }) };
+  const nesting = nestingOf(report, model, drawer.id, target.id);
+  if (!nesting.ok)
+    return { edit: null, words: t(`drawer.cannot_${nesting.reason}`, { name, outer: drawerLabel(target) }) };
+  const was = 'relation' in drawer.rows ? drawer.rows.relation : '';
+  const relation = (nesting.relations.find((r) => r.name === was) ?? nesting.relations[0]!).name;
+  const others = (target.drawers ?? []).filter((d) => d.id !== drawer.id);
+  const at = others.filter((d) => {
+    const board = drawers.find((b) => b.drawer.id === d.id);
+    return board && (board.top + board.bottom) / 2 < y;
+  }).length;
+  return {
+    edit: { do: 'moveDrawer' as const, drawer: drawer.id, parent: target.id, at, relation },
+    words: t('drawer.putInto', { name, outer: drawerLabel(target) }),
+  };
+};
+
+const isSibling = (parent: Drawer, id: string): boolean => parent.drawers?.some((d) => d.id === id) ?? false;

@@ -1,0 +1,131 @@
+import { type BoardDrawer, findDrawer, type Report } from '@gaveta/core';
+import { ChevronDown, ChevronRight, Plus } from 'lucide-react';
+import { Popover } from 'radix-ui';
+import type { ReactNode } from 'react';
+import { useTranslation } from 'react-i18next';
+import { Panel } from '../../ui/panel.tsx';
+import { openAdd } from '../commands/overlay.ts';
+import { useDesign } from '../context.ts';
+import { useDesigner } from '../state.ts';
+import { drawerLabel } from '../words.ts';
+import { FilterEditor, FirstEditor, GroupsEditor, SortEditor } from './drawer-editors.tsx';
+import { drawerFields, filterWords, groupsWords, rowsWords, sortWords } from './sentence.ts';
+
+interface LineProps {
+  report: Report;
+  at: BoardDrawer;
+  /** In CSS pixels. */
+  top: number;
+  height: number;
+}
+
+/** The head of a drawer's tray on the board: what its rows are, in words that can be changed where they stand. */
+export const DrawerLine = ({ report, at, top, height }: LineProps) => {
+  const { t } = useTranslation();
+  const { entities, live } = useDesign();
+  const isSelected = useDesigner((s) => s.focus.kind === 'drawer' && s.focus.drawer === at.drawer.id);
+  const { drawer, collapsed } = at;
+  const entity = entities.get(drawer.id) ?? null;
+  const parent = findDrawer(report, drawer.id)?.parent ?? null;
+  const fields = drawerFields(drawer, entity);
+  const { focusOn, fold } = useDesigner.getState();
+  const count = live.rows?.[drawer.id];
+  const sorted = drawer.sort?.map((s) => sortWords(t, s, fields)).join(t('drawer.then'));
+  const name = drawerLabel(drawer);
+  return (
+    <div
+      data-drawer-line={drawer.id}
+      data-own-press
+      className={`absolute inset-x-0 z-[5] flex items-center gap-1 overflow-hidden border-b border-rule-soft px-1 text-[11.5px] whitespace-nowrap ${isSelected ? 'bg-brass-soft' : 'bg-brass-soft/45'}`}
+      style={{ top, height, paddingLeft: 4 + at.depth * 10 }}
+    >
+      <button
+        type="button"
+        aria-label={t(collapsed ? 'drawer.open' : 'drawer.close', { name })}
+        aria-expanded={!collapsed}
+        className="grid size-4 flex-none place-items-center rounded hover:bg-paper/70"
+        onClick={() => fold(drawer.id)}
+      >
+        {collapsed ? <ChevronRight size={12} aria-hidden /> : <ChevronDown size={12} aria-hidden />}
+      </button>
+      <button
+        type="button"
+        aria-label={t('drawer.select', { name })}
+        className={`rounded px-1 font-semibold hover:bg-paper/70 ${isSelected ? 'text-pine' : ''}`}
+        onClick={() => focusOn({ kind: 'drawer', drawer: drawer.id })}
+      >
+        {rowsWords(t, drawer, parent, entity)}
+      </button>
+      {count === 0 && live.rows && (
+        <span className="rounded bg-rust-soft px-1 text-[#86301f]">{t('drawer.noRows')}</span>
+      )}
+      <Phrase
+        label={t('drawer.sort')}
+        words={sorted}
+        editor={<SortEditor drawer={drawer} fields={fields} />}
+        name={name}
+      />
+      <Phrase
+        label={t('drawer.filter')}
+        words={drawer.filter && t('drawer.only', { words: filterWords(t, drawer.filter, fields, report.parameters) })}
+        editor={<FilterEditor drawer={drawer} entity={entity} fields={fields} />}
+        name={name}
+        long
+      />
+      <Phrase
+        label={t('drawer.group')}
+        words={drawer.groups?.length ? t('drawer.groupedBy', { words: groupsWords(t, drawer, fields) }) : undefined}
+        editor={<GroupsEditor drawer={drawer} fields={fields} />}
+        name={name}
+      />
+      <Phrase
+        label={t('drawer.first')}
+        words={drawer.first === undefined ? undefined : t('drawer.firstN', { count: drawer.first })}
+        editor={<FirstEditor drawer={drawer} />}
+        name={name}
+      />
+      <button
+        type="button"
+        aria-label={t('drawer.addTo', { name })}
+        title={t('drawer.addTo', { name })}
+        className="ml-auto grid size-[18px] flex-none place-items-center rounded-full text-pine hover:bg-paper"
+        onClick={(event) => {
+          focusOn({ kind: 'drawer', drawer: drawer.id });
+          openAdd({ x: event.clientX, y: event.clientY });
+        }}
+      >
+        <Plus size={13} aria-hidden />
+      </button>
+    </div>
+  );
+};
+
+interface PhraseProps {
+  /** What it is about, where nothing is set yet. */
+  label: string;
+  words: string | undefined;
+  editor: ReactNode;
+  /** Name of the drawer. */
+  name: string;
+  /** Gives way to the others where there is little room. */
+  long?: boolean;
+}
+
+/** One part of the sentence; pressing it opens its editor. */
+const Phrase = ({ label, words, editor, name, long = false }: PhraseProps) => (
+  <Popover.Root>
+    <Popover.Trigger asChild>
+      <button
+        type="button"
+        aria-label={`${name}: ${words ?? label}`}
+        className={`min-w-0 ${long ? 'shrink-[30]' : ''} overflow-hidden rounded px-1 text-ellipsis hover:bg-paper/70 ${words ? 'text-ink underline decoration-brass decoration-dotted underline-offset-2' : 'flex-none text-ink-3'}`}
+      >
+        {words ?? label}
+      </button>
+    </Popover.Trigger>
+    <Panel align="start" className="max-h-[70vh] w-[340px] overflow-auto p-3 text-[13px] whitespace-normal">
+      <h3 className="mb-1.5 text-[12px] font-semibold">{label}</h3>
+      {editor}
+    </Panel>
+  </Popover.Root>
+);

@@ -1,0 +1,15 @@
+import { type Model, type Report, reportModel } from '@gaveta/core';
+import type { ModelWithOrigin, StoredRecipe } from '../../api/client.ts';
+
+/** Kept by the designer for hands and commands, which run outside of components. */
+let known: { models: readonly ModelWithOrigin[]; recipes: readonly StoredRecipe[] } = { models: [], recipes: [] };
+
+export const knowModels = (models: readonly ModelWithOrigin[], recipes: readonly StoredRecipe[]): void => {
+  known = { models, recipes };
+};
+
+export const currentModel = (report: Report): Model | null =>
+  reportModel(report, {
+    models: known.models,
+    recipe: (name) => known.recipes.find((r) => r.id === name) ?? null,
+  }).model;

@@ -1,0 +1,208 @@
+import { autocompletion } from '@codemirror/autocomplete';
+import { insertNewline } from '@codemirror/commands';
+import { type Diagnostic, linter } from '@codemirror/lint';
+import { Prec } from '@codemirror/state';
+import { EditorView, keymap } from '@codemirror/view';
+import { type BandAddress, completionsFor, type Edit, formulaFacts, problemText } from '@gaveta/core';
+import CodeMirror from '@uiw/react-codemirror';
+import { ChevronLeft, ChevronRight } from 'lucide-react';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { useTranslation } from 'react-i18next';
+import { useDesign } from '../context.ts';
+import { useDesigner } from '../state.ts';
+import { completionSource, formulaLanguage } from './language.ts';
+
+interface FormulaBoxProps {
+  label: string;
+  value: string;
+  /** Where the formula stands, which decides what is in reach. */
+  address: BandAddress;
+  onCommit: (formula: string) => void;
+  /** The edit that shows the formula on the live page while it is typed. */
+  attempt?: ((formula: string) => Edit) | undefined;
+  format?: string | undefined;
+  /** Whether it must be TRUE or FALSE, so that its hits are counted. */
+  isCondition?: boolean | undefined;
+  placeholder?: string | undefined;
+  /** Marks the box of the selected item's own formula. */
+  setting?: string | undefined;
+}
+
+/** How long typing must pause until the formula is worked out, in milliseconds. */
+const PAUSE = 180;
+
+/**
+ * A formula with completion, colours, problems underlined where they are, and its value for a row of the report, worked
+ * out while it is typed. Enter or leaving the box takes it over, Escape gives it up.
+ */
+export const FormulaBox = (props: FormulaBoxProps) => {
+  const { label, value, address, onCommit, attempt, format, isCondition, placeholder, setting } = props;
+  const { t } = useTranslation();
+  const { report, plan, probe } = useDesign();
+  const [draft, setDraft] = useState(value);
+  const [values, setValues] = useState<readonly string[] | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [at, setAt] = useState(0);
+  const [focused, setFocused] = useState(false);
+  const latest = useRef({ draft, value, onCommit, report, plan, address });
+  latest.current = { draft, value, onCommit, report, plan, address };
+
+  useEffect(() => setDraft(value), [value]);
+
+  const bandName = JSON.stringify(address);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the band by what it says, and only while the box is in use
+  useEffect(() => {
+    if (!focused) return;
+    let isOver = false;
+    const timer = setTimeout(async () => {
+      if (draft.trim() === '') {
+        setValues(null);
+        setProblem(null);
+        return;
+      }
+      const found = await probe(latest.current.report, address, [{ formula: draft, format }]);
+      if (isOver) return;
+      setProblem(found.problems[0]?.text ?? null);
+      setValues(found.problems.length > 0 ? null : (found.values[0] ?? []));
+      if (attempt && found.problems.length === 0 && draft !== value) useDesigner.getState().attempt(attempt(draft));
+    }, PAUSE);
+    return () => {
+      isOver = true;
+      clearTimeout(timer);
+    };
+  }, [draft, bandName, format, focused, probe]);
+
+  const commit = (): void => {
+    const { draft: text, value: was, onCommit: take } = latest.current;
+    useDesigner.getState().attempt(null);
+    if (text !== was) take(text);
+  };
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: taking over reads the latest values by itself
+  const extensions = useMemo(
+    () => [
+      ...formulaLanguage,
+      autocompletion({
+        override: [
+          completionSource(t, () => {
+            const now = latest.current;
+            return completionsFor(now.report, now.address, now.plan);
+          }),
+        ],
+        icons: false,
+      }),
+      linter(
+        (view): Diagnostic[] => {
+          const text = view.state.doc.toString();
+          if (text.trim() === '') return [];
+          const now = latest.current;
+          return formulaFacts(now.report, now.address, text, now.plan).problems.map((p) => ({
+            from: Math.min(p.place.from ?? 0, text.length),
+            to: Math.min(p.place.to ?? text.length, text.length),
+            severity: p.severity,
+            message: problemText(p),
+          }));
+        },
+        { delay: PAUSE },
+      ),
+      Prec.high(
+        keymap.of([
+          {
+            key: 'Enter',
+            run: (view) => {
+              if (view.dom.querySelector('.cm-tooltip-autocomplete')) return false;
+              commit();
+              return true;
+            },
+          },
+          { key: 'Shift-Enter', run: insertNewline },
+          {
+            key: 'Escape',
+            run: (view) => {
+              if (view.dom.querySelector('.cm-tooltip-autocomplete')) return false;
+              setDraft(latest.current.value);
+              latest.current.draft = latest.current.value;
+              useDesigner.getState().attempt(null);
+              document.querySelector<HTMLElement>('[data-testid="board"]')?.focus({ preventScroll: true });
+              return true;
+            },
+          },
+        ]),
+      ),
+      EditorView.contentAttributes.of({ 'aria-label': label }),
+    ],
+    [t, label],
+  );
+  const count = values?.length ?? 0;
+  const row = count > 0 ? Math.min(at, count - 1) : 0;
+  const hits = isCondition ? (values ?? []).filter((v) => v === 'TRUE').length : 0;
+  return (
+    <div className="min-w-0" data-setting={setting}>
+      <div className={`overflow-visible rounded border ${problem && focused ? 'border-rust' : 'border-rule'}`}>
+        <CodeMirror
+          value={draft}
+          extensions={extensions}
+          placeholder={placeholder ?? ''}
+          basicSetup={{
+            lineNumbers: false,
+            foldGutter: false,
+            highlightActiveLine: false,
+            autocompletion: false,
+            lintKeymap: false,
+            searchKeymap: false,
+          }}
+          onChange={setDraft}
+          onFocus={() => setFocused(true)}
+          onBlur={() => {
+            setFocused(false);
+            commit();
+          }}
+        />
+      </div>
+      {focused && problem && (
+        <p role="status" className="mt-1 text-[11.5px] text-rust">
+          {problem}
+        </p>
+      )}
+      {focused && values && !problem && (
+        <p role="status" data-testid="formula-value" className="mt-1 flex items-center gap-1 text-[11.5px] text-ink-2">
+          {isCondition ? (
+            t('formula.hits', { hits, count })
+          ) : count === 0 ? (
+            t('formula.noRows')
+          ) : (
+            <>
+              <span className="min-w-0 flex-1 truncate">
+                = <b className="font-semibold text-ink">{values[row] === '' ? t('formula.blank') : values[row]}</b>
+              </span>
+              {count > 1 && (
+                <>
+                  <Step label={t('formula.previousRow')} onPress={() => setAt(Math.max(0, row - 1))}>
+                    <ChevronLeft size={12} aria-hidden />
+                  </Step>
+                  {t('formula.row', { row: row + 1, count })}
+                  <Step label={t('formula.nextRow')} onPress={() => setAt(Math.min(count - 1, row + 1))}>
+                    <ChevronRight size={12} aria-hidden />
+                  </Step>
+                </>
+              )}
+            </>
+          )}
+        </p>
+      )}
+    </div>
+  );
+};
+
+const Step = ({ label, onPress, children }: { label: string; onPress: () => void; children: React.ReactNode }) => (
+  <button
+    type="button"
+    aria-label={label}
+    className="grid size-4 place-items-center rounded hover:bg-desk"
+    // The box keeps the cursor.
+    onPointerDown={(event) => event.preventDefault()}
+    onClick={onPress}
+  >
+    {children}
+  </button>
+);

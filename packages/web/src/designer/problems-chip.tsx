@@ -1,0 +1,65 @@
+import { findDrawer, findItem } from '@gaveta/core';
+import { Popover } from 'radix-ui';
+import { useTranslation } from 'react-i18next';
+import type { SaidProblem } from '../api/client.ts';
+import { Button } from '../ui/controls.tsx';
+import { Panel } from '../ui/panel.tsx';
+import { useDesign } from './context.ts';
+import { useDesigner } from './state.ts';
+
+/** Goes to where a problem is. */
+const goTo = ({ place }: SaidProblem): void => {
+  const { history, select, focusOn } = useDesigner.getState();
+  if (!history) return;
+  if (place.item && findItem(history.report, place.item)) select([place.item]);
+  else if (place.drawer && findDrawer(history.report, place.drawer)) focusOn({ kind: 'drawer', drawer: place.drawer });
+  else focusOn({ kind: 'report' });
+};
+
+/** What is wrong, worst first, each leading to its place. */
+export const ProblemsChip = () => {
+  const { t } = useTranslation();
+  const { live } = useDesign();
+  const problems = [...live.problems].sort(
+    (a, b) => Number(a.severity === 'warning') - Number(b.severity === 'warning'),
+  );
+  return (
+    <Popover.Root>
+      <Popover.Trigger asChild>
+        <Button
+          look="chip"
+          disabled={problems.length === 0}
+          className={problems.length > 0 ? 'border-rust/40 bg-rust-soft text-rust-strong' : ''}
+        >
+          {t('designer.problems', { count: problems.length })}
+        </Button>
+      </Popover.Trigger>
+      <Panel align="end" className="max-h-96 w-96 overflow-auto p-2">
+        <ul>
+          {problems.map((p) => (
+            <li key={`${p.code}${p.place.path}${p.text}`}>
+              <Popover.Close asChild>
+                <button
+                  type="button"
+                  data-problem={p.code}
+                  className="flex w-full gap-2 rounded px-2 py-1.5 text-left hover:bg-desk/60"
+                  onClick={() => goTo(p)}
+                >
+                  <span
+                    aria-hidden
+                    className={`mt-1.5 size-2 flex-none rounded-full ${p.severity === 'error' ? 'bg-rust' : 'bg-brass'}`}
+                  />
+                  <span>
+                    <span className="sr-only">{t(`designer.severity_${p.severity}`)} </span>
+                    {p.place.report && <b>{p.place.report}: </b>}
+                    {p.text}
+                  </span>
+                </button>
+              </Popover.Close>
+            </li>
+          ))}
+        </ul>
+      </Panel>
+    </Popover.Root>
+  );
+};

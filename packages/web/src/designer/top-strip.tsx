@@ -1,0 +1,208 @@
+import type { History, Report } from '@gaveta/core';
+import { ChevronDown, ChevronLeft, Play, Redo2, Save, Undo2, Users } from 'lucide-react';
+import { Popover } from 'radix-ui';
+import { useState } from 'react';
+import { useTranslation } from 'react-i18next';
+import { CommitBox } from '../ui/commit.tsx';
+import { Button, IconButton, inputLook } from '../ui/controls.tsx';
+import { Panel } from '../ui/panel.tsx';
+import type { ScreenActions } from './commands/commands.ts';
+import { ProblemsChip } from './problems-chip.tsx';
+import { useDesigner } from './state.ts';
+
+interface StripProps {
+  report: Report;
+  history: History;
+  /** Whether it is saved, in words. */
+  status: string;
+  canSave: boolean;
+  liveOn: boolean;
+  /** Who else has it open. */
+  others: readonly { user: string }[];
+  /** Whether it is asked for a name, which its first saving does. */
+  naming: boolean;
+  onNamed: (name: string | null) => void;
+  onSaveNoted: (note: string) => void;
+  isStored: boolean;
+  back: string;
+  onBack: () => void;
+  screen: ScreenActions;
+}
+
+export const TopStrip = (props: StripProps) => {
+  const { report, history, status, canSave, liveOn, back, onBack, screen, others, naming, onNamed } = props;
+  const { t } = useTranslation();
+  const [renaming, setRenaming] = useState(false);
+  const lastDone = history.done.at(-1)?.name;
+  const lastUndone = history.undone.at(-1)?.name;
+  return (
+    <header className="flex min-w-0 items-center gap-2 border-b border-rule px-3.5">
+      <button type="button" className="flex flex-none items-center text-ink-2 hover:text-pine" onClick={onBack}>
+        <ChevronLeft size={15} aria-hidden /> {back}
+      </button>
+      {renaming ? (
+        // biome-ignore lint/a11y/noStaticElementInteractions: it only notices that the box in it is left
+        <span className="w-56" onBlur={() => setRenaming(false)} ref={(box) => box?.querySelector('input')?.focus()}>
+          <CommitBox
+            label={t('designer.reportName')}
+            value={report.name}
+            onCommit={(name) =>
+              name.trim() &&
+              useDesigner.getState().edit(t('edits.rename'), { do: 'report', settings: { name: name.trim() } })
+            }
+          />
+        </span>
+      ) : (
+        <h1 className="min-w-0 truncate text-[14px] font-semibold">
+          <button
+            type="button"
+            title={t('designer.rename')}
+            className="max-w-full truncate rounded px-0.5 hover:bg-desk/60"
+            onClick={() => setRenaming(true)}
+          >
+            {report.name}
+          </button>
+        </h1>
+      )}
+      <span className="truncate text-ink-3" role="status" data-testid="save-state">
+        {status}
+      </span>
+      <span className="flex-1" />
+      {others.length > 0 && (
+        <span
+          role="status"
+          data-testid="others"
+          className="flex max-w-48 items-center gap-1 truncate rounded-full bg-brass-soft px-2 py-0.5 text-[12px]"
+          title={t('designer.othersHelp')}
+        >
+          <Users size={13} aria-hidden className="flex-none" />
+          <span className="truncate">
+            {t('designer.others', { names: [...new Set(others.map((o) => o.user))].join(', ') })}
+          </span>
+        </span>
+      )}
+      <IconButton
+        label={lastDone ? t('designer.undoNamed', { name: lastDone }) : t('designer.undo')}
+        disabled={!lastDone}
+        onClick={() => useDesigner.getState().undo()}
+      >
+        <Undo2 size={16} />
+      </IconButton>
+      <IconButton
+        label={lastUndone ? t('designer.redoNamed', { name: lastUndone }) : t('designer.redo')}
+        disabled={!lastUndone}
+        onClick={() => useDesigner.getState().redo()}
+      >
+        <Redo2 size={16} />
+      </IconButton>
+      <ProblemsChip />
+      <Button
+        look="chip"
+        aria-pressed={liveOn}
+        className={liveOn ? 'border-pine/30 bg-pine-soft text-pine' : ''}
+        onClick={screen.toggleLive}
+      >
+        <span aria-hidden className={`size-2 rounded-full ${liveOn ? 'bg-pine' : 'bg-ink-3'}`} /> {t('designer.live')}
+      </Button>
+      <Button onClick={screen.run}>
+        <Play size={14} aria-hidden /> {t('designer.run')}
+      </Button>
+      <Popover.Root open={naming} onOpenChange={(open) => !open && onNamed(null)}>
+        <Popover.Anchor asChild>
+          <Button look="primary" disabled={!canSave} onClick={screen.save}>
+            <Save size={14} aria-hidden /> {t('designer.save')}
+          </Button>
+        </Popover.Anchor>
+        <Panel align="end" className="w-80 p-3">
+          <Naming name={report.name} onNamed={onNamed} />
+        </Panel>
+      </Popover.Root>
+      {props.isStored && (
+        <Popover.Root>
+          <Popover.Trigger asChild>
+            <IconButton label={t('designer.saveMore')}>
+              <ChevronDown size={15} />
+            </IconButton>
+          </Popover.Trigger>
+          <Panel align="end" className="w-72 p-2">
+            <SaveMore canSave={canSave} onSaveNoted={props.onSaveNoted} screen={screen} />
+          </Panel>
+        </Popover.Root>
+      )}
+    </header>
+  );
+};
+
+/** Asks what the report is called, when it is saved for the first time. */
+const Naming = ({ name, onNamed }: { name: string; onNamed: (name: string | null) => void }) => {
+  const { t } = useTranslation();
+  const [draft, setDraft] = useState(name === t('library.newName') ? '' : name);
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (draft.trim() !== '') onNamed(draft.trim());
+      }}
+    >
+      <label className="block">
+        <span className="mb-1 block font-semibold">{t('designer.askName')}</span>
+        <input
+          // biome-ignore lint/a11y/noAutofocus: saving asked for it just now
+          autoFocus
+          className={inputLook}
+          value={draft}
+          maxLength={200}
+          placeholder={t('designer.nameExample')}
+          onChange={(event) => setDraft(event.target.value)}
+        />
+      </label>
+      <span className="mt-2 flex gap-2">
+        <Button look="primary" type="submit" disabled={draft.trim() === ''}>
+          {t('designer.save')}
+        </Button>
+        <Button onClick={() => onNamed(null)}>{t('data.cancel')}</Button>
+      </span>
+    </form>
+  );
+};
+
+interface SaveMoreProps {
+  canSave: boolean;
+  onSaveNoted: (note: string) => void;
+  screen: ScreenActions;
+}
+
+/** Other ways of saving, and what was saved before. */
+const SaveMore = ({ canSave, onSaveNoted, screen }: SaveMoreProps) => {
+  const { t } = useTranslation();
+  const [note, setNote] = useState('');
+  const entry = (words: string, act: () => void) => (
+    <Popover.Close asChild>
+      <button type="button" className="block w-full rounded px-2 py-1 text-left hover:bg-pine-soft" onClick={act}>
+        {words}
+      </button>
+    </Popover.Close>
+  );
+  return (
+    <>
+      <div className="mb-1 flex gap-1.5 border-b border-rule-soft px-1 pb-2">
+        <input
+          className={inputLook}
+          aria-label={t('designer.note')}
+          placeholder={t('designer.note')}
+          maxLength={500}
+          value={note}
+          onChange={(event) => setNote(event.target.value)}
+        />
+        <Popover.Close asChild>
+          <Button disabled={!canSave || note.trim() === ''} onClick={() => onSaveNoted(note.trim())}>
+            {t('designer.save')}
+          </Button>
+        </Popover.Close>
+      </div>
+      {entry(t('command.revisions'), screen.openRevisions)}
+      {entry(t('command.saveCopy'), screen.saveCopy)}
+      {entry(t('command.saveFile'), screen.saveFile)}
+    </>
+  );
+};

@@ -1,0 +1,202 @@
+import { type Band, type BandAddress, findBand, findDrawer, isPageBand, lowestItem, type Report } from '@gaveta/core';
+import { useTranslation } from 'react-i18next';
+import { ColorBox } from '../../ui/color-box.tsx';
+import { Check, Choice, NumberBox } from '../../ui/commit.tsx';
+import { Button } from '../../ui/controls.tsx';
+import { FormulaBox } from '../formula/formula-box.tsx';
+import { useDesigner } from '../state.ts';
+import { bandLabel } from '../words.ts';
+import { HighlightRules } from './highlights.tsx';
+import { Section, Setting } from './setting.tsx';
+
+/** Height, look and paging of a band. */
+export const BandSettings = ({ report, address }: { report: Report; address: BandAddress }) => {
+  const { t } = useTranslation();
+  const { edit } = useDesigner.getState();
+  const band = findBand(report, address);
+  const drawer = address.drawer === null ? null : (findDrawer(report, address.drawer)?.drawer ?? null);
+  const name = bandLabel(t, address, drawer);
+  if (!band) {
+    return (
+      <Section title={name}>
+        <p className="text-ink-3">{t('band.missing')}</p>
+        <Button
+          className="mt-1.5"
+          onClick={() =>
+            edit(t('edits.add', { what: name }), { do: 'addBand', band: address, as: { height: 8, items: [] } })
+          }
+        >
+          {t('band.addIt')}
+        </Button>
+      </Section>
+    );
+  }
+  const set = (what: string, settings: Record<string, unknown>): void =>
+    edit(t('edits.set', { what: what.toLowerCase() }), { do: 'band', band: address, settings });
+  const isHeader = address.drawer !== null && address.band === 'header';
+  const isFooter = /footer$/i.test(address.band) && !(address.drawer === null && isPageBand(address.band));
+  const flows = address.drawer !== null || !isPageBand(address.band);
+  return (
+    <>
+      <Section title={t('designer.place')} section="place">
+        <Setting label={t('designer.bandHeight')}>
+          <NumberBox
+            label={t('designer.bandHeight')}
+            value={band.height}
+            onCommit={(height) => edit(t('edits.band'), { do: 'band', band: address, settings: { height } })}
+          />
+        </Setting>
+        <button
+          type="button"
+          className="text-pine hover:underline"
+          onClick={() => edit(t('edits.band'), { do: 'band', band: address, settings: { height: lowestItem(band) } })}
+        >
+          {t('drawer.fitBand')}
+        </button>
+      </Section>
+      <Section
+        title={t('designer.look')}
+        section="look"
+        more={
+          <Setting label={t('look.highlights')} wide>
+            <HighlightRules
+              isBand
+              address={address}
+              highlights={band.highlights ?? []}
+              onChange={(next) => set(t('look.highlights'), { highlights: next.length > 0 ? next : null })}
+            />
+          </Setting>
+        }
+      >
+        <Setting label={t('look.background')}>
+          <ColorBox
+            label={t('look.background')}
+            value={band.background}
+            onPick={(background) => set(t('look.background'), { background })}
+            onClear={() => set(t('look.background'), { background: null })}
+          />
+        </Setting>
+        {drawer && address.band === 'detail' && (
+          <Setting label={t('drawer.alternate')}>
+            <ColorBox
+              label={t('drawer.alternate')}
+              value={drawer.alternate}
+              onPick={(alternate) =>
+                edit(t('edits.alternate'), { do: 'drawer', drawer: drawer.id, settings: { alternate } })
+              }
+              onClear={() =>
+                edit(t('edits.alternate'), { do: 'drawer', drawer: drawer.id, settings: { alternate: null } })
+              }
+            />
+          </Setting>
+        )}
+      </Section>
+      <Section
+        title={t('designer.paging')}
+        section="paging"
+        more={flows && <MorePaging band={band} address={address} set={set} />}
+      >
+        <Setting label={t('paging.showIf')} wide>
+          <FormulaBox
+            label={t('paging.showIf')}
+            value={band.showIf ?? ''}
+            address={address}
+            isCondition
+            placeholder={t('paging.always')}
+            onCommit={(text) => set(t('paging.showIf'), { showIf: text.trim() === '' ? null : text })}
+          />
+        </Setting>
+        {flows && (
+          <Setting label={t('paging.newPage')}>
+            <Choice
+              label={t('paging.newPage')}
+              value={band.pageBreak ?? 'none'}
+              choices={(['none', 'between', 'before', 'after'] as const).map((value) => ({
+                value,
+                label: t(`paging.break_${value}`),
+              }))}
+              onPick={(pageBreak) => set(t('paging.newPage'), { pageBreak: pageBreak === 'none' ? null : pageBreak })}
+            />
+          </Setting>
+        )}
+        {isHeader && (
+          <Check
+            label={t('paging.everyPage')}
+            checked={band.everyPage ?? false}
+            onChange={(on) => set(t('paging.everyPage'), { everyPage: on || null })}
+          />
+        )}
+        {isFooter && (
+          <Check
+            label={t('paging.atBottom')}
+            checked={band.atBottom ?? false}
+            onChange={(on) => set(t('paging.atBottom'), { atBottom: on || null })}
+          />
+        )}
+        {flows && (
+          <Check
+            label={t('paging.keepWhole')}
+            checked={band.keepWhole ?? true}
+            onChange={(on) => set(t('paging.keepWhole'), { keepWhole: on ? null : false })}
+          />
+        )}
+        <Check
+          label={t('paging.leaveOutEmpty')}
+          checked={band.leaveOutEmpty ?? false}
+          onChange={(on) => set(t('paging.leaveOutEmpty'), { leaveOutEmpty: on || null })}
+        />
+      </Section>
+    </>
+  );
+};
+
+interface MoreProps {
+  band: Band;
+  address: BandAddress;
+  set: (what: string, settings: Record<string, unknown>) => void;
+}
+
+const MorePaging = ({ band, address, set }: MoreProps) => {
+  const { t } = useTranslation();
+  return (
+    <>
+      {band.pageBreak && band.pageBreak !== 'none' && (
+        <>
+          <Setting label={t('paging.breakIf')} wide>
+            <FormulaBox
+              label={t('paging.breakIf')}
+              value={band.breakIf ?? ''}
+              address={address}
+              placeholder={t('paging.always')}
+              onCommit={(text) => set(t('paging.breakIf'), { breakIf: text.trim() === '' ? null : text })}
+            />
+          </Setting>
+          <Setting label={t('paging.breakTo')}>
+            <Choice
+              label={t('paging.breakTo')}
+              value={band.breakTo ?? 'any'}
+              choices={(['any', 'odd', 'even'] as const).map((value) => ({ value, label: t(`paging.to_${value}`) }))}
+              onPick={(to) => set(t('paging.breakTo'), { breakTo: to === 'any' ? null : to })}
+            />
+          </Setting>
+          <Check
+            label={t('paging.restartPages')}
+            checked={band.restartPages ?? false}
+            onChange={(on) => set(t('paging.restartPages'), { restartPages: on || null })}
+          />
+        </>
+      )}
+      {address.band === 'header' && (
+        <Setting label={t('paging.keepWith')}>
+          <NumberBox
+            label={t('paging.keepWith')}
+            unit={t('drawer.rows')}
+            most={100}
+            value={band.keepWith ?? 1}
+            onCommit={(count) => set(t('paging.keepWith'), { keepWith: Math.round(count) })}
+          />
+        </Setting>
+      )}
+    </>
+  );
+};

@@ -1,0 +1,247 @@
+import { type Calculated, type Drawer, findDrawer, freeName, nestingOf, type Report } from '@gaveta/core';
+import { Plus, X } from 'lucide-react';
+import { useTranslation } from 'react-i18next';
+import { ColorBox } from '../../ui/color-box.tsx';
+import { Check, Choice, CommitBox, NumberBox } from '../../ui/commit.tsx';
+import { IconButton } from '../../ui/controls.tsx';
+import { useDesign } from '../context.ts';
+import { drawerActions } from '../drawer/band-menu.tsx';
+import { FilterEditor, FirstEditor, GroupsEditor, SortEditor } from '../drawer/drawer-editors.tsx';
+import { drawerFields, drawerSentence } from '../drawer/sentence.ts';
+import { FormulaBox } from '../formula/formula-box.tsx';
+import { useDesigner } from '../state.ts';
+import { drawerLabel } from '../words.ts';
+import { Section, Setting } from './setting.tsx';
+
+/** Rows, look and paging of a drawer. */
+export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Drawer }) => {
+  const { t } = useTranslation();
+  const { entities, model } = useDesign();
+  const { edit, focusOn } = useDesigner.getState();
+  const entity = entities.get(drawer.id) ?? null;
+  const fields = drawerFields(drawer, entity);
+  const parent = findDrawer(report, drawer.id)?.parent ?? null;
+  const outer = parent ? (entities.get(parent.id) ?? null) : null;
+  const name = drawerLabel(drawer);
+  const set = (what: string, settings: Record<string, unknown>): void =>
+    edit(t('edits.set', { what: what.toLowerCase() }), { do: 'drawer', drawer: drawer.id, settings });
+  const check = (key: 'keepRow' | 'keepWhole') => (
+    <Check
+      label={t(`drawer.${key}`)}
+      checked={drawer[key] ?? false}
+      onChange={(on) => set(t(`drawer.${key}`), { [key]: on || null })}
+    />
+  );
+  return (
+    <>
+      <p className="mt-1 text-ink-2">{drawerSentence(t, report, drawer, parent, entity)}.</p>
+      <Section title={t('drawer.rowsTitle')} section="content">
+        <Setting label={t('drawer.name')}>
+          <CommitBox
+            label={t('drawer.name')}
+            value={drawer.name}
+            onCommit={(text) => {
+              const clean = text.trim().replace(/[^\p{L}\p{N}_]+/gu, '_');
+              if (/^[\p{L}_]/u.test(clean)) set(t('drawer.name'), { name: clean });
+            }}
+          />
+        </Setting>
+        {'entity' in drawer.rows ? (
+          <Setting label={t('drawer.rowsFrom')}>
+            <Choice
+              label={t('drawer.rowsFrom')}
+              value={drawer.rows.entity}
+              choices={(model?.entities ?? [])
+                .filter((e) => !e.arguments)
+                .map((e) => ({ value: e.name, label: e.plural }))}
+              onPick={(next) => set(t('drawer.rowsFrom'), { rows: { ...drawer.rows, entity: next } })}
+            />
+          </Setting>
+        ) : (
+          <Setting label={t('drawer.rowsFrom')}>
+            <Choice
+              label={t('drawer.rowsFrom')}
+              value={drawer.rows.relation}
+              choices={(outer?.relations ?? []).map((r) => ({ value: r.name, label: r.label }))}
+              onPick={(relation) => set(t('drawer.rowsFrom'), { rows: { ...drawer.rows, relation } })}
+            />
+          </Setting>
+        )}
+        <Setting label={t('drawer.sort')} wide>
+          <SortEditor drawer={drawer} fields={fields} />
+        </Setting>
+        <Setting label={t('drawer.filter')} wide>
+          <FilterEditor drawer={drawer} entity={entity} fields={fields} />
+        </Setting>
+        <Setting label={t('drawer.group')} wide>
+          <GroupsEditor drawer={drawer} fields={fields} />
+        </Setting>
+        <Setting label={t('drawer.first')} wide>
+          <FirstEditor drawer={drawer} />
+        </Setting>
+        <Setting label={t('drawer.calculated')} wide>
+          <CalculatedEditor drawer={drawer} />
+        </Setting>
+      </Section>
+      <Section title={t('designer.look')} section="look" more={<ColumnsOfRows drawer={drawer} set={set} />}>
+        <Setting label={t('drawer.alternate')}>
+          <ColorBox
+            label={t('drawer.alternate')}
+            value={drawer.alternate}
+            onPick={(alternate) => set(t('drawer.alternate'), { alternate })}
+            onClear={() => set(t('drawer.alternate'), { alternate: null })}
+          />
+        </Setting>
+      </Section>
+      <Section title={t('designer.paging')} section="paging">
+        {check('keepRow')}
+        {check('keepWhole')}
+      </Section>
+      <Section title={t('drawer.order')}>
+        <div className="flex flex-wrap gap-1">
+          {drawerActions(report, drawer, (target) => nestingOf(report, model, drawer.id, target)).map(
+            ({ key, target, edit: made }) => {
+              const words = t(`drawer.do_${key}`, { name, outer: target ? drawerLabel(target).toLowerCase() : '' });
+              return (
+                <button
+                  key={`${key}${target?.id ?? ''}`}
+                  type="button"
+                  className={`rounded border border-rule px-1.5 py-0.5 text-[12px] hover:bg-desk/60 ${key === 'remove' ? 'text-rust' : ''}`}
+                  onClick={() => {
+                    edit(words, made);
+                    if (key === 'remove') focusOn({ kind: 'report' });
+                  }}
+                >
+                  {words}
+                </button>
+              );
+            },
+          )}
+        </div>
+      </Section>
+    </>
+  );
+};
+
+/** Fields that formulas make. */
+const CalculatedEditor = ({ drawer }: { drawer: Drawer }) => {
+  const { t } = useTranslation();
+  const { entities } = useDesign();
+  const { edit } = useDesigner.getState();
+  const list = drawer.calculated ?? [];
+  const put = (next: Calculated[]): void =>
+    edit(t('edits.calculated'), {
+      do: 'drawer',
+      drawer: drawer.id,
+      settings: { calculated: next.length > 0 ? next : null },
+    });
+  const replace = (i: number, next: Calculated): void => put(list.map((old, at) => (at === i ? next : old)));
+  return (
+    <div className="flex flex-col gap-1.5">
+      {list.map((one, i) => (
+        <div key={one.name} className="border-l-2 border-brass-soft pl-2">
+          <div className="flex items-center gap-1">
+            <CommitBox
+              label={t('drawer.calculatedName', { number: i + 1 })}
+              value={one.name}
+              onCommit={(text) => {
+                const clean = text.trim().replace(/[^\p{L}\p{N}_]+/gu, '_');
+                if (/^[\p{L}_]/u.test(clean) && !list.some((c) => c.name === clean))
+                  replace(i, { ...one, name: clean, label: text.trim() });
+              }}
+            />
+            <IconButton
+              label={t('drawer.removeCalculated', { name: one.name })}
+              onClick={() => put(list.filter((_, at) => at !== i))}
+            >
+              <X size={13} />
+            </IconButton>
+          </div>
+          <FormulaBox
+            label={t('drawer.calculatedFormula', { name: one.name })}
+            value={one.formula}
+            address={{ drawer: drawer.id, band: 'detail' }}
+            onCommit={(formula) => replace(i, { ...one, formula })}
+          />
+        </div>
+      ))}
+      <button
+        type="button"
+        className="flex items-center gap-1 self-start rounded px-1 text-pine hover:bg-pine-soft"
+        onClick={() => {
+          const used = new Set([...list, ...(entities.get(drawer.id)?.fields ?? [])].map((f) => f.name));
+          put([...list, { name: freeName('worked_out', used), formula: '' }]);
+        }}
+      >
+        <Plus size={12} aria-hidden /> {t('drawer.addCalculated')}
+      </button>
+    </div>
+  );
+};
+
+/** Rows in columns, as labels; and drawers side by side. */
+const ColumnsOfRows = ({
+  drawer,
+  set,
+}: {
+  drawer: Drawer;
+  set: (what: string, settings: Record<string, unknown>) => void;
+}) => {
+  const { t } = useTranslation();
+  const { columns } = drawer;
+  return (
+    <>
+      <Setting label={t('drawer.columns')}>
+        <NumberBox
+          label={t('drawer.columns')}
+          unit=""
+          least={1}
+          most={50}
+          value={columns?.count ?? 1}
+          onCommit={(count) =>
+            set(t('drawer.columns'), {
+              columns:
+                Math.round(count) > 1
+                  ? { gap: columns?.gap ?? 4, order: columns?.order ?? 'across', count: Math.round(count) }
+                  : null,
+            })
+          }
+        />
+      </Setting>
+      {columns && (
+        <>
+          <Setting label={t('drawer.columnGap')}>
+            <NumberBox
+              label={t('drawer.columnGap')}
+              value={columns.gap}
+              onCommit={(gap) => set(t('drawer.columnGap'), { columns: { ...columns, gap } })}
+            />
+          </Setting>
+          <Setting label={t('drawer.columnOrder')}>
+            <Choice
+              label={t('drawer.columnOrder')}
+              value={columns.order}
+              choices={(['across', 'down'] as const).map((value) => ({ value, label: t(`drawer.order_${value}`) }))}
+              onPick={(order) => set(t('drawer.columnOrder'), { columns: { ...columns, order } })}
+            />
+          </Setting>
+        </>
+      )}
+      <Check
+        label={t('drawer.beside')}
+        checked={drawer.beside !== undefined}
+        onChange={(on) => set(t('drawer.beside'), { beside: on ? { x: 0, width: 85 } : null })}
+      />
+      {drawer.beside &&
+        (['x', 'width'] as const).map((key) => (
+          <Setting key={key} label={t(`designer.${key}`)}>
+            <NumberBox
+              label={t(`designer.${key}`)}
+              value={drawer.beside![key]}
+              onCommit={(value) => set(t('drawer.beside'), { beside: { ...drawer.beside!, [key]: value } })}
+            />
+          </Setting>
+        ))}
+    </>
+  );
+};

@@ -1,0 +1,361 @@
+import { DEFAULT_LOOK, type FormulaSetting, type Look } from '@gaveta/core';
+import {
+  AlignCenter,
+  AlignJustify,
+  AlignLeft,
+  AlignRight,
+  AlignVerticalJustifyCenter,
+  AlignVerticalJustifyEnd,
+  AlignVerticalJustifyStart,
+  Bold,
+  Italic,
+  Strikethrough,
+  Underline,
+} from 'lucide-react';
+import type { ReactNode } from 'react';
+import { useTranslation } from 'react-i18next';
+import { ColorBox } from '../../ui/color-box.tsx';
+import { Check, Choice, NumberBox, Toggle } from '../../ui/commit.tsx';
+import { useDesign } from '../context.ts';
+import { FormulaBox } from '../formula/formula-box.tsx';
+import { BorderBox } from './border-box.tsx';
+import { Highlights } from './highlights.tsx';
+import type { Chosen } from './item-context.ts';
+import { Section, Setting } from './setting.tsx';
+
+export const FAMILIES = ['Source Sans 3', 'Source Serif 4', 'Source Code Pro'];
+
+interface ByFormulaProps {
+  chosen: Chosen;
+  name: FormulaSetting;
+  label: string;
+  /** What the formula says at first. */
+  start: string;
+  children: ReactNode;
+}
+
+/** A setting that is chosen, or decided on by a formula for each row. */
+export const ByFormula = ({ chosen, name, label, start, children }: ByFormulaProps) => {
+  const formula = chosen.formulaOf(name);
+  const on = formula !== undefined;
+  return (
+    <Setting label={label} wide={on} formula={{ on, toggle: () => chosen.setFormula(name, on ? null : start) }}>
+      {on ? (
+        <FormulaBox
+          label={label}
+          value={formula}
+          address={chosen.address}
+          attempt={(text) => chosen.formulaEdit(name, text)}
+          onCommit={(text) => chosen.setFormula(name, text.trim() === '' ? null : text)}
+        />
+      ) : (
+        children
+      )}
+    </Setting>
+  );
+};
+
+const quoted = (text: string | undefined): string => `"${text ?? ''}"`;
+
+/** How texts and fields look. */
+export const WordsLook = ({ chosen }: { chosen: Chosen }) => {
+  const { t } = useTranslation();
+  const { report } = useDesign();
+  const { look, setLook } = chosen;
+  const styles = Object.keys(report.styles);
+  const flag = (key: 'bold' | 'italic' | 'underline' | 'strike'): boolean => look(key) ?? false;
+  const flip = (key: 'bold' | 'italic' | 'underline' | 'strike'): void => setLook({ [key]: !flag(key) });
+  const [only] = chosen.items;
+  return (
+    <Section title={t('designer.look')} section="look" more={<MoreLook chosen={chosen} />}>
+      <Setting label={t('look.style')}>
+        <Choice
+          label={t('look.style')}
+          value={(chosen.value('style') as string | undefined) ?? ''}
+          choices={[
+            { value: '', label: t('look.noStyle') },
+            ...styles.map((s) => ({ value: s, label: styleName(t, s) })),
+          ]}
+          onPick={(style) =>
+            chosen.set(t('look.style'), {
+              style: style === '' ? null : style,
+              look: kept(only && 'look' in only ? only.look : undefined),
+            })
+          }
+        />
+      </Setting>
+      <ByFormula chosen={chosen} name="font" label={t('designer.font')} start={quoted(look('font') ?? FAMILIES[0])}>
+        <Choice
+          label={t('designer.font')}
+          value={look('font') ?? FAMILIES[0]}
+          choices={FAMILIES.map((value) => ({ value, label: value }))}
+          onPick={(font) => setLook({ font })}
+        />
+      </ByFormula>
+      <ByFormula
+        chosen={chosen}
+        name="size"
+        label={t('designer.size')}
+        start={String(look('size') ?? DEFAULT_LOOK.size)}
+      >
+        <NumberBox
+          label={t('designer.size')}
+          unit="pt"
+          value={look('size') ?? DEFAULT_LOOK.size}
+          least={1}
+          most={500}
+          onCommit={(size) => setLook({ size })}
+        />
+      </ByFormula>
+      <ByFormula
+        chosen={chosen}
+        name="color"
+        label={t('designer.color')}
+        start={quoted(look('color') ?? DEFAULT_LOOK.color)}
+      >
+        <span className="flex items-center gap-1">
+          <ColorBox
+            label={t('designer.color')}
+            value={look('color') ?? DEFAULT_LOOK.color}
+            onPick={(color) => setLook({ color })}
+          />
+          <Toggle label={t('designer.bold')} on={flag('bold')} onClick={() => flip('bold')}>
+            <Bold size={14} />
+          </Toggle>
+          <Toggle label={t('designer.italic')} on={flag('italic')} onClick={() => flip('italic')}>
+            <Italic size={14} />
+          </Toggle>
+          <Toggle label={t('look.underline')} on={flag('underline')} onClick={() => flip('underline')}>
+            <Underline size={14} />
+          </Toggle>
+        </span>
+      </ByFormula>
+      <ByFormula
+        chosen={chosen}
+        name="align"
+        label={t('designer.align')}
+        start={quoted(look('align') ?? DEFAULT_LOOK.align)}
+      >
+        <span className="flex gap-1">
+          {(
+            [
+              ['left', AlignLeft],
+              ['center', AlignCenter],
+              ['right', AlignRight],
+              ['justify', AlignJustify],
+            ] as const
+          ).map(([align, Icon]) => (
+            <Toggle
+              key={align}
+              label={t(`designer.${align}`)}
+              on={(look('align') ?? DEFAULT_LOOK.align) === align}
+              onClick={() => setLook({ align })}
+            >
+              <Icon size={14} />
+            </Toggle>
+          ))}
+        </span>
+      </ByFormula>
+      <ByFormula
+        chosen={chosen}
+        name="background"
+        label={t('look.background')}
+        start={quoted(look('background') ?? '#f3e6c8')}
+      >
+        <ColorBox
+          label={t('look.background')}
+          value={look('background')}
+          onPick={(background) => setLook({ background })}
+          onClear={() => setLook({ background: null })}
+        />
+      </ByFormula>
+      {chosen.items.length === 1 && <Highlights chosen={chosen} />}
+    </Section>
+  );
+};
+
+/** Alignment is what a style of the themes leaves to the item; the rest of its own look gives way to a new style. */
+const kept = (look: Look | undefined): Look | null => {
+  const rest = Object.fromEntries(
+    (['align', 'stands', 'padding', 'border'] as const).flatMap((k) => (look?.[k] === undefined ? [] : [[k, look[k]]])),
+  );
+  return Object.keys(rest).length > 0 ? rest : null;
+};
+
+/** Names of the styles that themes set are told in the reader's language. */
+export const styleName = (t: (key: string, more: { defaultValue: string }) => string, style: string): string =>
+  t(`look.style_${style}`, { defaultValue: style });
+
+const MoreLook = ({ chosen }: { chosen: Chosen }) => {
+  const { t } = useTranslation();
+  const { look, setLook } = chosen;
+  return (
+    <>
+      <Setting label={t('look.stands')}>
+        <span className="flex gap-1">
+          {(
+            [
+              ['top', AlignVerticalJustifyStart],
+              ['middle', AlignVerticalJustifyCenter],
+              ['bottom', AlignVerticalJustifyEnd],
+            ] as const
+          ).map(([stands, Icon]) => (
+            <Toggle
+              key={stands}
+              label={t(`look.${stands}`)}
+              on={(look('stands') ?? DEFAULT_LOOK.stands) === stands}
+              onClick={() => setLook({ stands })}
+            >
+              <Icon size={14} />
+            </Toggle>
+          ))}
+          <Toggle
+            label={t('look.strike')}
+            on={look('strike') ?? false}
+            onClick={() => setLook({ strike: !look('strike') })}
+          >
+            <Strikethrough size={14} />
+          </Toggle>
+        </span>
+      </Setting>
+      <BorderBox chosen={chosen} />
+      <Setting label={t('look.radius')}>
+        <NumberBox label={t('look.radius')} value={look('radius') ?? 0} onCommit={(radius) => setLook({ radius })} />
+      </Setting>
+      <ByFormula chosen={chosen} name="opacity" label={t('look.opacity')} start={String(look('opacity') ?? 1)}>
+        <NumberBox
+          label={t('look.opacity')}
+          unit="%"
+          most={100}
+          value={Math.round((look('opacity') ?? 1) * 100)}
+          onCommit={(percent) => setLook({ opacity: percent === 100 ? null : percent / 100 })}
+        />
+      </ByFormula>
+      <ByFormula chosen={chosen} name="turn" label={t('look.turn')} start={String(look('turn') ?? 0)}>
+        <NumberBox
+          label={t('look.turn')}
+          unit="°"
+          least={-360}
+          most={360}
+          value={look('turn') ?? 0}
+          onCommit={(turn) => setLook({ turn: turn === 0 ? null : turn })}
+        />
+      </ByFormula>
+      <Setting label={t('look.spacing')}>
+        <NumberBox
+          label={t('look.spacing')}
+          unit=""
+          least={0.8}
+          most={4}
+          value={look('spacing') ?? DEFAULT_LOOK.spacing}
+          onCommit={(spacing) => setLook({ spacing })}
+        />
+      </Setting>
+    </>
+  );
+};
+
+const DASHES = ['solid', 'dashed', 'dotted'] as const;
+
+const DashChoice = ({ chosen }: { chosen: Chosen }) => {
+  const { t } = useTranslation();
+  return (
+    <Setting label={t('look.dash')}>
+      <Choice
+        label={t('look.dash')}
+        value={(chosen.value('dash') as (typeof DASHES)[number] | undefined) ?? 'solid'}
+        choices={DASHES.map((value) => ({ value, label: t(`look.${value}`) }))}
+        onPick={(dash) => chosen.set(t('look.dash'), { dash })}
+      />
+    </Setting>
+  );
+};
+
+const Thickness = ({ chosen }: { chosen: Chosen }) => {
+  const { t } = useTranslation();
+  return (
+    <Setting label={t('look.thickness')}>
+      <NumberBox
+        label={t('look.thickness')}
+        value={chosen.value('thickness') as number | undefined}
+        most={20}
+        onCommit={(thickness) => chosen.set(t('look.thickness'), { thickness })}
+      />
+    </Setting>
+  );
+};
+
+/** How lines look. */
+export const LineLook = ({ chosen }: { chosen: Chosen }) => {
+  const { t } = useTranslation();
+  const color = chosen.value('color') as string | undefined;
+  return (
+    <Section title={t('designer.look')} section="look">
+      <ByFormula chosen={chosen} name="color" label={t('designer.color')} start={quoted(color)}>
+        <ColorBox
+          label={t('designer.color')}
+          value={color}
+          onPick={(next) => chosen.set(t('designer.color'), { color: next })}
+        />
+      </ByFormula>
+      <Thickness chosen={chosen} />
+      <DashChoice chosen={chosen} />
+      <Check
+        label={t('look.stretch')}
+        checked={(chosen.value('stretch') as boolean | undefined) ?? false}
+        onChange={(on) => chosen.set(t('look.stretch'), { stretch: on || null })}
+      />
+    </Section>
+  );
+};
+
+/** How frames look. */
+export const FrameLook = ({ chosen }: { chosen: Chosen }) => {
+  const { t } = useTranslation();
+  const fill = chosen.value('fill') as string | undefined;
+  const stroke = chosen.value('stroke') as string | undefined;
+  const opacity = (chosen.value('opacity') as number | undefined) ?? 1;
+  return (
+    <Section title={t('designer.look')} section="look">
+      <ByFormula chosen={chosen} name="fill" label={t('look.fill')} start={quoted(fill ?? '#f3e6c8')}>
+        <ColorBox
+          label={t('look.fill')}
+          value={fill}
+          onPick={(next) => chosen.set(t('look.fill'), { fill: next })}
+          onClear={() => chosen.set(t('look.fill'), { fill: null })}
+        />
+      </ByFormula>
+      <ByFormula chosen={chosen} name="stroke" label={t('look.stroke')} start={quoted(stroke ?? '#1f2a2e')}>
+        <ColorBox
+          label={t('look.stroke')}
+          value={stroke}
+          onPick={(next) => chosen.set(t('look.stroke'), { stroke: next })}
+          onClear={() => chosen.set(t('look.stroke'), { stroke: null })}
+        />
+      </ByFormula>
+      <Thickness chosen={chosen} />
+      <DashChoice chosen={chosen} />
+      <Setting label={t('look.radius')}>
+        <NumberBox
+          label={t('look.radius')}
+          value={(chosen.value('radius') as number | undefined) ?? 0}
+          onCommit={(radius) => chosen.set(t('look.radius'), { radius })}
+        />
+      </Setting>
+      <ByFormula chosen={chosen} name="opacity" label={t('look.opacity')} start={String(opacity)}>
+        <NumberBox
+          label={t('look.opacity')}
+          unit="%"
+          most={100}
+          value={Math.round(opacity * 100)}
+          onCommit={(percent) => chosen.set(t('look.opacity'), { opacity: percent === 100 ? null : percent / 100 })}
+        />
+      </ByFormula>
+      <Check
+        label={t('look.stretch')}
+        checked={(chosen.value('stretch') as boolean | undefined) ?? false}
+        onChange={(on) => chosen.set(t('look.stretch'), { stretch: on || null })}
+      />
+    </Section>
+  );
+};

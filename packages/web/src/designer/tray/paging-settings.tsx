@@ -1,0 +1,126 @@
+import type { Link } from '@gaveta/core';
+import { useQuery } from '@tanstack/react-query';
+import { useTranslation } from 'react-i18next';
+import { api } from '../../api/client.ts';
+import { Check, Choice } from '../../ui/commit.tsx';
+import { FormulaBox } from '../formula/formula-box.tsx';
+import type { Chosen } from './item-context.ts';
+import { Section, Setting } from './setting.tsx';
+
+/** When an item is there, how it takes room, and where it leads. */
+export const ItemPaging = ({ chosen }: { chosen: Chosen }) => {
+  const { t } = useTranslation();
+  const { items, value, set, address } = chosen;
+  const isWords = items.every((i) => i.kind === 'text' || i.kind === 'field');
+  const formula = (key: 'showIf' | 'anchor' | 'indent', isCondition = false, placeholder?: string) => (
+    <Setting label={t(`paging.${key}`)} wide>
+      <FormulaBox
+        label={t(`paging.${key}`)}
+        value={(value(key) as string | undefined) ?? ''}
+        address={address}
+        isCondition={isCondition}
+        placeholder={placeholder}
+        onCommit={(text) => set(t(`paging.${key}`), { [key]: text.trim() === '' ? null : text })}
+      />
+    </Setting>
+  );
+  return (
+    <Section
+      title={t('designer.paging')}
+      section="paging"
+      more={
+        <>
+          {items.length === 1 && <LinkSetting chosen={chosen} />}
+          {formula('anchor')}
+          {isWords && formula('indent')}
+          {isWords && (
+            <Setting label={t('paging.outline')}>
+              <Choice
+                label={t('paging.outline')}
+                value={String(value('outline') ?? '')}
+                choices={['', '1', '2', '3', '4', '5', '6'].map((level) => ({
+                  value: level,
+                  label: level === '' ? t('paging.noOutline') : t('paging.outlineLevel', { level }),
+                }))}
+                onPick={(level) => set(t('paging.outline'), { outline: level === '' ? null : Number(level) })}
+              />
+            </Setting>
+          )}
+        </>
+      }
+    >
+      {formula('showIf', true, t('paging.always'))}
+      {isWords && (
+        <>
+          <Check
+            label={t('paging.grow')}
+            checked={(value('grow') as boolean | undefined) ?? true}
+            onChange={(on) => set(t('paging.grow'), { grow: on ? null : false })}
+          />
+          <Check
+            label={t('paging.shrink')}
+            checked={(value('shrink') as boolean | undefined) ?? false}
+            onChange={(on) => set(t('paging.shrink'), { shrink: on || null })}
+          />
+          <Check
+            label={t('paging.fit')}
+            checked={value('fit') === 'shrink'}
+            onChange={(on) => set(t('paging.fit'), { fit: on ? 'shrink' : null })}
+          />
+        </>
+      )}
+    </Section>
+  );
+};
+
+const kindOf = (link: Link | undefined): 'none' | 'address' | 'anchor' | 'report' =>
+  !link ? 'none' : 'report' in link ? 'report' : 'address' in link ? 'address' : 'anchor';
+
+/** Where a click on the item leads. */
+const LinkSetting = ({ chosen }: { chosen: Chosen }) => {
+  const { t } = useTranslation();
+  const link = chosen.items[0]!.link;
+  const kind = kindOf(link);
+  const reports = useQuery({ queryKey: ['reports'], queryFn: api.reports });
+  const put = (next: Link | null): void => chosen.set(t('paging.link'), { link: next });
+  return (
+    <>
+      <Setting label={t('paging.link')}>
+        <Choice
+          label={t('paging.link')}
+          value={kind}
+          choices={(['none', 'address', 'anchor', 'report'] as const).map((k) => ({
+            value: k,
+            label: t(`paging.link_${k}`),
+          }))}
+          onPick={(next) => {
+            const [first] = reports.data ?? [];
+            if (next === 'none') put(null);
+            else if (next === 'report') put(first ? { report: first.id, parameters: {} } : null);
+            else put(next === 'address' ? { address: '"https://"' } : { anchor: '""' });
+          }}
+        />
+      </Setting>
+      {link && 'report' in link && (
+        <Setting label={t('kinds.report')}>
+          <Choice
+            label={t('kinds.report')}
+            value={link.report}
+            choices={(reports.data ?? []).map((r) => ({ value: r.id, label: r.name }))}
+            onPick={(report) => put({ report, parameters: {} })}
+          />
+        </Setting>
+      )}
+      {link && !('report' in link) && (
+        <Setting label={t(`paging.link_${kind}`)} wide>
+          <FormulaBox
+            label={t(`paging.link_${kind}`)}
+            value={'address' in link ? link.address : link.anchor}
+            address={chosen.address}
+            onCommit={(text) => put('address' in link ? { address: text } : { anchor: text })}
+          />
+        </Setting>
+      )}
+    </>
+  );
+};

@@ -1,0 +1,200 @@
+import type { Report } from '@gaveta/core';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { useTranslation } from 'react-i18next';
+import { useNavigate } from 'react-router';
+import { ApiFailure, api, type StoredReport } from '../api/client.ts';
+import { tellHost } from '../embed/frame.ts';
+import { useFailureText } from '../ui/failure.tsx';
+import { useDesigner } from './state.ts';
+
+/** How long after an edit the work is put by, in milliseconds. */
+const PAUSE = 700;
+
+export interface DocumentState {
+  /** Revision that the work was begun on; 0 for a report that is new. */
+  base: number;
+  changed: boolean;
+  saving: boolean;
+  /** When the work that is not saved was last put by; null when there is none. */
+  keptAt: string | null;
+  /** When the work was put by that was brought back on opening; null when none was. */
+  broughtBack: string | null;
+  conflict: StoredReport | null;
+  loadError: unknown;
+  saveError: unknown;
+  retry: () => void;
+  /** Saves under the name given, or the one that the report has. */
+  save: (settings?: { name?: string; note?: string; over?: number }) => void;
+  saveCopy: () => void;
+  /** Opens what is stored and drops what is not saved. */
+  openStored: () => void;
+  /** Puts the work by now; settles when that is done. */
+  keep: () => Promise<void>;
+  dismissBroughtBack: () => void;
+}
+
+/**
+ * The report being designed: a stored one, or a new one that has only unsaved work. Work that is not saved is put by on
+ * the server a moment after each edit, so that a closed window or a crash loses nothing.
+ */
+export const useDocument = (id: string | null, key: string, designAt: (id: string) => string): DocumentState => {
+  const { t } = useTranslation();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const said = useFailureText();
+  const history = useDesigner((s) => s.history);
+  const savedReport = useDesigner((s) => s.savedReport);
+  const [base, setBase] = useState(0);
+  const [conflict, setConflict] = useState<StoredReport | null>(null);
+  const [keptAt, setKeptAt] = useState<string | null>(null);
+  const [broughtBack, setBroughtBack] = useState<string | null>(null);
+  /** The definition that was put by last; null when none is. */
+  const kept = useRef<Report | null>(null);
+  const report = history?.report ?? null;
+  const changed = report !== savedReport;
+
+  const opened = useQuery({
+    queryKey: ['opened', key],
+    queryFn: async () => {
+      const [stored, draft] = await Promise.all([id === null ? null : api.report(id), api.draft(key)]);
+      return { stored, draft };
+    },
+    staleTime: 0,
+    gcTime: 0,
+    retry: false,
+  });
+
+  const { data } = opened;
+  useEffect(() => {
+    if (!data) return;
+    const { stored, draft } = data;
+    const { documentKey, open } = useDesigner.getState();
+    // What was just saved for the first time is open already.
+    if (documentKey === key) return;
+    setConflict(null);
+    const definition = draft?.definition ?? stored?.definition;
+    if (!definition) return;
+    const isWork =
+      draft !== null && (!stored || JSON.stringify(draft.definition) !== JSON.stringify(stored.definition));
+    open(key, isWork ? definition : (stored?.definition ?? definition), stored?.definition ?? null);
+    setBase(isWork ? draft.base : (stored?.revision ?? 0));
+    kept.current = isWork ? useDesigner.getState().history!.report : null;
+    setKeptAt(isWork ? draft.savedAt : null);
+    setBroughtBack(isWork && stored ? draft.savedAt : null);
+  }, [data, key]);
+  useEffect(() => () => useDesigner.getState().close(), []);
+
+  const keep = useCallback(async (): Promise<void> => {
+    const { history: now, savedReport: saved, documentKey } = useDesigner.getState();
+    if (!now || documentKey === null) return;
+    const definition = now.report;
+    if (definition === saved) {
+      if (kept.current === null) return;
+      kept.current = null;
+      setKeptAt(null);
+      await api.removeDraft(documentKey);
+    } else if (kept.current !== definition) {
+      const { savedAt } = await api.putDraft(documentKey, { definition, report: id, base });
+      kept.current = definition;
+      setKeptAt(savedAt);
+    }
+  }, [id, base]);
+  useEffect(() => {
+    if (!report) return;
+    // What cannot be put by now is tried again with the next edit; saving tells what is wrong.
+    const timer = setTimeout(() => void keep().catch(() => undefined), PAUSE);
+    return () => clearTimeout(timer);
+  }, [report, keep]);
+  useEffect(() => {
+    const hide = (): void => {
+      if (document.visibilityState === 'hidden') void keep().catch(() => undefined);
+    };
+    const warn = (event: BeforeUnloadEvent): void => {
+      const { history: now, savedReport: saved } = useDesigner.getState();
+      if (now && now.report !== saved && now.report !== kept.current) event.preventDefault();
+    };
+    document.addEventListener('visibilitychange', hide);
+    window.addEventListener('beforeunload', warn);
+    return () => {
+      document.removeEventListener('visibilitychange', hide);
+      window.removeEventListener('beforeunload', warn);
+    };
+  }, [keep]);
+
+  const forget = async (): Promise<void> => {
+    kept.current = null;
+    setKeptAt(null);
+    setBroughtBack(null);
+    await api.removeDraft(key).catch(() => undefined);
+  };
+  const saving = useMutation({
+    mutationFn: async (wanted: { definition: Report; on: number; note: string }) => {
+      const { definition, on, note } = wanted;
+      const saved = id === null ? await api.create(definition) : await api.save(id, definition, on, note);
+      await forget();
+      return { definition, saved };
+    },
+    onSuccess: ({ definition, saved }) => {
+      const state = useDesigner.getState();
+      state.markSaved(definition);
+      setBase(saved.revision);
+      setConflict(null);
+      void queries.invalidateQueries({ queryKey: ['reports'] });
+      void queries.invalidateQueries({ queryKey: ['report', saved.id] });
+      void queries.invalidateQueries({ queryKey: ['revisions', saved.id] });
+      tellHost({ kind: 'saved', report: saved.id, revision: saved.revision });
+      if (id === null) {
+        // The same document goes on under its address, with everything that can be undone.
+        useDesigner.setState({ documentKey: saved.id });
+        navigate(designAt(saved.id), { replace: true });
+      }
+    },
+    onError: (error) => {
+      if (error instanceof ApiFailure && error.code === 'conflict') setConflict(error.document.current as StoredReport);
+      else
+        tellHost({
+          kind: 'error',
+          code: error instanceof ApiFailure ? error.code : 'unexpected',
+          detail: said(error).detail,
+        });
+    },
+  });
+  const copying = useMutation({
+    mutationFn: (definition: Report) =>
+      api.create({ ...definition, name: t('designer.copyName', { name: definition.name }) }),
+    onSuccess: async (made) => {
+      await forget();
+      void queries.invalidateQueries({ queryKey: ['reports'] });
+      navigate(designAt(made.id));
+    },
+  });
+  const save = (settings: { name?: string; note?: string; over?: number } = {}): void => {
+    const { edit, savedReport: saved } = useDesigner.getState();
+    const { name, note = '', over } = settings;
+    if (name !== undefined) edit(t('edits.rename'), { do: 'report', settings: { name } });
+    const now = useDesigner.getState().history;
+    if (now && now.report !== saved && !saving.isPending)
+      saving.mutate({ definition: now.report, on: over ?? base, note });
+  };
+  return {
+    base,
+    changed,
+    saving: saving.isPending,
+    keptAt,
+    broughtBack,
+    conflict,
+    loadError: opened.error,
+    saveError: conflict ? null : (saving.error ?? copying.error),
+    retry: () => void opened.refetch(),
+    save,
+    saveCopy: () => history && copying.mutate(history.report),
+    openStored: async () => {
+      await forget();
+      useDesigner.setState({ documentKey: null });
+      void opened.refetch();
+    },
+    keep,
+    dismissBroughtBack: () => setBroughtBack(null),
+  };
+};

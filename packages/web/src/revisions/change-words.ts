@@ -1,0 +1,18 @@
+import type { Change } from '@gaveta/core';
+import type { TFunction } from 'i18next';
+import { drawerLabel, itemLabel } from '../designer/words.ts';
+
+/** One change in words: “Field amount: changed formula, look”. */
+export const changeWords = (t: TFunction, change: Change): string => {
+  const { what, how, settings } = change;
+  const name =
+    what === 'item' && change.item
+      ? itemLabel(t, change.item)
+      : what === 'drawer' && change.drawer
+        ? t('drawer.bar', { name: drawerLabel(change.drawer) })
+        : what === 'band'
+          ? t('designer.band', { name: change.id })
+          : t('designer.report');
+  const list = settings.map((s) => t(`revisions.setting_${s}`, { defaultValue: s })).join(', ');
+  return settings.length > 0 ? t(`revisions.how_${how}Settings`, { name, list }) : t(`revisions.how_${how}`, { name });
+};

@@ -1,0 +1,152 @@
+import { changesBetween, type Report } from '@gaveta/core';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { ChevronLeft } from 'lucide-react';
+import { useState } from 'react';
+import { useTranslation } from 'react-i18next';
+import { useNavigate, useParams } from 'react-router';
+import { api } from '../api/client.ts';
+import { useLive } from '../live/use-live.ts';
+import { Button, Notice } from '../ui/controls.tsx';
+import { Failure } from '../ui/failure.tsx';
+import { changeWords } from './change-words.ts';
+
+/** What was saved of a report, by whom and when; two revisions side by side, as pages and in words. */
+export const RevisionsScreen = () => {
+  const { t, i18n } = useTranslation();
+  const { id = '' } = useParams();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const revisions = useQuery({ queryKey: ['revisions', id], queryFn: () => api.revisions(id) });
+  const [chosen, setChosen] = useState<{ older: number; newer: number } | null>(null);
+  const list = revisions.data ?? [];
+  const newest = list[0]?.number ?? 0;
+  const pair = chosen ?? { older: Math.max(1, newest - 1), newer: newest };
+  const older = useRevision(id, pair.older);
+  const newer = useRevision(id, pair.newer);
+  const when = new Intl.DateTimeFormat(i18n.language, { dateStyle: 'medium', timeStyle: 'short' });
+  const back = (): void => void navigate('../design', { relative: 'path' });
+  const restore = useMutation({
+    mutationFn: async (number: number) =>
+      api.save(id, await api.revision(id, number), newest, t('revisions.restored', { number })),
+    onSuccess: () => {
+      void queries.invalidateQueries({ queryKey: ['revisions', id] });
+      void queries.invalidateQueries({ queryKey: ['reports'] });
+      setChosen(null);
+    },
+  });
+  if (revisions.error) return <Failure error={revisions.error} retry={() => void revisions.refetch()} />;
+  return (
+    <div className="grid h-full grid-rows-[44px_1fr]">
+      <header className="flex items-center gap-2 border-b border-rule px-3.5">
+        <button type="button" className="flex items-center text-ink-2 hover:text-pine" onClick={back}>
+          <ChevronLeft size={15} aria-hidden /> {t('revisions.back')}
+        </button>
+        <h1 className="truncate text-[14px] font-semibold">
+          {t('revisions.title', { name: newer.data?.name ?? older.data?.name ?? '' })}
+        </h1>
+      </header>
+      <div className="grid min-h-0 grid-cols-[300px_minmax(0,1fr)_minmax(0,1fr)]">
+        <div className="min-h-0 overflow-auto border-r border-rule p-3">
+          <h2 className="mb-1 font-semibold">{t('revisions.saved')}</h2>
+          <ul>
+            {list.map((revision) => (
+              <li key={revision.number} className="border-t border-rule-soft py-1.5">
+                <span className="flex items-center gap-2">
+                  <b className="font-semibold">{revision.number}</b>
+                  <span className="truncate">{revision.author}</span>
+                  <span className="ml-auto text-[11.5px] text-ink-3">{when.format(new Date(revision.savedAt))}</span>
+                </span>
+                {revision.note && <span className="block text-ink-2">{revision.note}</span>}
+                <span className="mt-0.5 flex gap-3">
+                  {(['older', 'newer'] as const).map((side) => (
+                    <label key={side} className="flex items-center gap-1 text-[12px]">
+                      <input
+                        type="radio"
+                        name={side}
+                        checked={pair[side] === revision.number}
+                        aria-label={t(`revisions.${side}Of`, { number: revision.number })}
+                        onChange={() => setChosen({ ...pair, [side]: revision.number })}
+                      />
+                      {t(`revisions.${side}`)}
+                    </label>
+                  ))}
+                  {revision.number !== newest && (
+                    <button
+                      type="button"
+                      className="ml-auto rounded px-1 text-pine hover:bg-pine-soft"
+                      disabled={restore.isPending}
+                      aria-label={t('revisions.restoreNumber', { number: revision.number })}
+                      onClick={() => restore.mutate(revision.number)}
+                    >
+                      {t('revisions.restore')}
+                    </button>
+                  )}
+                </span>
+              </li>
+            ))}
+          </ul>
+          {restore.error && <Failure error={restore.error} />}
+          <h2 className="mt-4 mb-1 font-semibold">{t('revisions.changes', pair)}</h2>
+          {older.data && newer.data && <Changes older={older.data} newer={newer.data} />}
+        </div>
+        <Pages report={older.data ?? null} title={t('revisions.number', { number: pair.older })} />
+        <Pages report={newer.data ?? null} title={t('revisions.number', { number: pair.newer })} />
+      </div>
+      {list.length === 0 && !revisions.isPending && (
+        <Notice action={<Button onClick={back}>{t('revisions.back')}</Button>}>{t('revisions.none')}</Notice>
+      )}
+    </div>
+  );
+};
+
+const useRevision = (id: string, number: number) =>
+  useQuery({
+    queryKey: ['revision', id, number],
+    queryFn: () => api.revision(id, number),
+    enabled: number > 0,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+const Changes = ({ older, newer }: { older: Report; newer: Report }) => {
+  const { t } = useTranslation();
+  const changes = changesBetween(older, newer);
+  if (changes.length === 0) return <p className="text-ink-3">{t('revisions.same')}</p>;
+  return (
+    <ul data-testid="changes" className="list-disc pl-4">
+      {changes.map((change) => {
+        const words = changeWords(t, change);
+        return <li key={`${change.what}${change.how}${change.id}`}>{words}</li>;
+      })}
+    </ul>
+  );
+};
+
+/** The first pages of a revision, from the rows as they are now. */
+const Pages = ({ report, title }: { report: Report | null; title: string }) => {
+  const { t } = useTranslation();
+  const { view } = useLive(report, true);
+  return (
+    <section aria-label={title} className="flex min-h-0 flex-col border-l border-rule bg-desk/60">
+      <h2 className="flex h-8 flex-none items-center gap-2 border-b border-rule bg-sheet px-3 text-[12px] font-semibold">
+        {title}{' '}
+        {view.count !== null && (
+          <span className="font-normal text-ink-3">{t('designer.livePages', { count: view.count })}</span>
+        )}
+      </h2>
+      {view.failure && <p className="bg-rust-soft px-3 py-1.5 text-rust-strong">{view.failure}</p>}
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys */}
+      <div tabIndex={0} className="min-h-0 flex-1 overflow-auto p-3.5">
+        {view.pages.slice(0, 5).map((svg, i) => (
+          <div
+            // biome-ignore lint/suspicious/noArrayIndexKey: a page is its number
+            key={i}
+            className="mb-3.5 bg-white shadow [&_svg]:block [&_svg]:h-auto [&_svg]:w-full"
+            // The text of every mark is escaped by pageToSvg.
+            // biome-ignore lint/security/noDangerouslySetInnerHtml: see above
+            dangerouslySetInnerHTML={{ __html: svg }}
+          />
+        ))}
+      </div>
+    </section>
+  );
+};

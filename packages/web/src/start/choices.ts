@@ -1,0 +1,160 @@
+import {
+  type ChosenField,
+  type Entity,
+  findEntity,
+  type Group,
+  type GuidedChoices,
+  guidedReport,
+  type Model,
+  pageSchema,
+  type Report,
+  reportFrame,
+  reportModel,
+  shownFields,
+  type Template,
+  THEMES,
+  templateReport,
+} from '@gaveta/core';
+import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
+
+/** Rows that a report can be made of: a table of a data model, or a recipe. */
+export interface RowsChoice {
+  id: string;
+  label: string;
+  /** Where they come from, in a few words. */
+  from: string;
+  source: GuidedChoices['source'];
+  entity: string;
+}
+
+export const rowsChoices = (
+  models: readonly ModelWithOrigin[],
+  recipes: readonly StoredRecipe[],
+  recipeWord: string,
+): RowsChoice[] => [
+  ...models.flatMap((model) =>
+    model.entities
+      .filter((e) => !e.arguments)
+      .map(
+        (entity): RowsChoice => ({
+          id: `${model.name}/${entity.name}`,
+          label: entity.plural,
+          from: model.label,
+          source: { model: model.name },
+          entity: entity.name,
+        }),
+      ),
+  ),
+  ...recipes.map(
+    (recipe): RowsChoice => ({
+      id: `recipe/${recipe.id}`,
+      label: recipe.name,
+      from: recipeWord,
+      source: { queries: [{ name: 'rows', label: recipe.name, recipe: recipe.id }] },
+      entity: 'rows',
+    }),
+  ),
+];
+
+/** The model that a choice of rows lies in, with its recipe as a table. */
+export const modelOf = (
+  rows: RowsChoice,
+  models: readonly ModelWithOrigin[],
+  recipes: readonly StoredRecipe[],
+  frame: Report,
+): { model: Model; entity: Entity } | null => {
+  const { model } = reportModel(
+    { ...frame, ...rows.source },
+    { models, recipe: (name) => recipes.find((r) => r.id === name) ?? null },
+  );
+  const entity = model && findEntity(model, rows.entity);
+  return model && entity ? { model, entity } : null;
+};
+
+/** Fields of the rows themselves, and of what each of them leads to. */
+export const offeredFields = (model: Model, entity: Entity): { label: string; fields: ChosenField[] }[] => [
+  { label: entity.plural, fields: shownFields(entity.fields).map((field) => ({ path: [field.name], field })) },
+  ...entity.relations
+    .filter((r) => r.kind === 'one')
+    .flatMap((relation) => {
+      const target = findEntity(model, relation.to);
+      return target
+        ? [
+            {
+              label: relation.label,
+              fields: shownFields(target.fields).map((field) => ({ path: [relation.name, field.name], field })),
+            },
+          ]
+        : [];
+    }),
+];
+
+/** What the guided start has been told so far. */
+export interface GuidedDraft {
+  fields: ChosenField[];
+  groups: GuidedChoices['groups'];
+  totals: string[];
+  layout: 'columns' | 'form';
+  page: GuidedChoices['page'];
+  theme: string;
+  /** Null: after the rows. */
+  title: string | null;
+}
+
+export const emptyDraft = (): GuidedDraft => ({
+  fields: [],
+  groups: [],
+  totals: [],
+  layout: 'columns',
+  page: pageSchema.parse({}),
+  theme: THEMES[1]!.name,
+  title: null,
+});
+
+export interface ReportWords {
+  page: string;
+  of: string;
+  total: string;
+}
+
+interface Settings {
+  rows: RowsChoice;
+  words: ReportWords;
+  language: string;
+  timeZone: string;
+}
+
+export const guidedFrom = (draft: GuidedDraft, entity: Entity, settings: Settings): Report =>
+  guidedReport({ ...draft, ...shared(draft, settings) }, entity);
+
+export const templateFrom = (
+  template: Template,
+  draft: GuidedDraft,
+  found: { model: Model; entity: Entity },
+  settings: Settings,
+): Report =>
+  templateReport(
+    template,
+    { page: draft.page, theme: draft.theme, ...shared(draft, settings) },
+    found.entity,
+    found.model,
+  );
+
+const shared = (draft: GuidedDraft, { rows, words, language, timeZone }: Settings) => ({
+  title: draft.title ?? rows.label,
+  source: rows.source,
+  entity: rows.entity,
+  words,
+  language,
+  timeZone,
+});
+
+/** A report with a title and page numbers, and no rows yet. */
+export const blank = (name: string, words: ReportWords, language: string, timeZone: string): Report => ({
+  ...reportFrame(name, undefined, words),
+  language,
+  timeZone,
+});
+
+/** Periods that a date is grouped by, the likeliest first. */
+export const groupPeriod = (type: string): Group['per'] => (type === 'date' || type === 'datetime' ? 'month' : 'value');

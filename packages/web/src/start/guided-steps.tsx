@@ -1,0 +1,311 @@
+import { type ChosenField, type Entity, type Model, PAPERS, type PageSetup, THEMES } from '@gaveta/core';
+import { useState } from 'react';
+import { useTranslation } from 'react-i18next';
+import { Check, Choice } from '../ui/commit.tsx';
+import { Button, inputLook } from '../ui/controls.tsx';
+import { type GuidedDraft, groupPeriod, offeredFields, type RowsChoice } from './choices.ts';
+
+const STEPS = ['rows', 'fields', 'groups', 'page', 'look'] as const;
+type StepName = (typeof STEPS)[number];
+
+interface GuidedProps {
+  choices: readonly RowsChoice[];
+  rows: RowsChoice | null;
+  onRows: (rows: RowsChoice) => void;
+  found: { model: Model; entity: Entity } | null;
+  draft: GuidedDraft;
+  onDraft: (draft: GuidedDraft) => void;
+  onDone: () => void;
+  isBusy: boolean;
+}
+
+/** Five questions; each can be gone back to, and the page beside them shows what has been answered. */
+export const GuidedSteps = (props: GuidedProps) => {
+  const { rows, found, draft, onDraft, onDone, isBusy } = props;
+  const { t } = useTranslation();
+  const [step, setStep] = useState<StepName>('rows');
+  const at = STEPS.indexOf(step);
+  const canGo = (to: StepName): boolean =>
+    to === 'rows' || (found !== null && (to === 'fields' || draft.fields.length > 0));
+  const next = STEPS[at + 1];
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <ol className="mb-3 flex gap-1" aria-label={t('start.steps')}>
+        {STEPS.map((name, i) => (
+          <li key={name} className="flex-1">
+            <button
+              type="button"
+              aria-current={name === step ? 'step' : undefined}
+              disabled={!canGo(name)}
+              className={`w-full border-b-2 px-1 pb-1 text-left disabled:opacity-45 ${name === step ? 'border-pine font-semibold text-pine' : i < at ? 'border-brass' : 'border-rule'}`}
+              onClick={() => setStep(name)}
+            >
+              {i + 1} {t(`start.step_${name}`)}
+            </button>
+          </li>
+        ))}
+      </ol>
+      <div className="min-h-0 flex-1 overflow-auto pr-1">
+        {step === 'rows' && <RowsStep {...props} />}
+        {step === 'fields' && found && <FieldsStep found={found} draft={draft} onDraft={onDraft} />}
+        {step === 'groups' && found && <GroupsStep found={found} draft={draft} onDraft={onDraft} />}
+        {step === 'page' && <PageStep draft={draft} onDraft={onDraft} />}
+        {step === 'look' && <LookStep draft={draft} onDraft={onDraft} rows={rows} />}
+      </div>
+      <div className="mt-3 flex gap-2 border-t border-rule pt-3">
+        <Button disabled={at === 0} onClick={() => setStep(STEPS[at - 1]!)}>
+          {t('start.back')}
+        </Button>
+        {next ? (
+          <Button look="primary" disabled={!canGo(next)} onClick={() => setStep(next)}>
+            {t('start.next')}
+          </Button>
+        ) : (
+          <Button look="primary" disabled={isBusy} onClick={onDone}>
+            {t('start.make')}
+          </Button>
+        )}
+        {next && draft.fields.length > 0 && (
+          <Button className="ml-auto" disabled={isBusy} onClick={onDone}>
+            {t('start.makeNow')}
+          </Button>
+        )}
+      </div>
+    </div>
+  );
+};
+
+/** Which table or recipe the rows come from. */
+export const RowsStep = ({ choices, rows, onRows }: Pick<GuidedProps, 'choices' | 'rows' | 'onRows'>) => {
+  const { t } = useTranslation();
+  const [find, setFind] = useState('');
+  const shown = choices.filter((c) => `${c.label} ${c.from}`.toLowerCase().includes(find.toLowerCase()));
+  return (
+    <>
+      <input
+        type="search"
+        className={`${inputLook} mb-2`}
+        placeholder={t('start.findRows')}
+        aria-label={t('start.findRows')}
+        value={find}
+        onChange={(event) => setFind(event.target.value)}
+      />
+      {shown.length === 0 && <p className="text-ink-3">{t('start.noRows')}</p>}
+      <ul>
+        {shown.map((choice) => (
+          <li key={choice.id}>
+            <button
+              type="button"
+              aria-pressed={rows?.id === choice.id}
+              className={`flex w-full items-baseline gap-2 rounded px-2 py-1 text-left ${rows?.id === choice.id ? 'bg-pine-soft font-semibold' : 'hover:bg-pine-soft/60'}`}
+              onClick={() => onRows(choice)}
+            >
+              {choice.label} <span className="ml-auto text-[11.5px] font-normal text-ink-3">{choice.from}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+};
+
+interface StepProps {
+  draft: GuidedDraft;
+  onDraft: (draft: GuidedDraft) => void;
+}
+
+const keyOf = (field: ChosenField): string => field.path.join('.');
+
+/** Which fields, in the order in which they are ticked. */
+const FieldsStep = ({ found, draft, onDraft }: StepProps & { found: { model: Model; entity: Entity } }) => {
+  const { t } = useTranslation();
+  const chosen = draft.fields.map(keyOf);
+  const put = (fields: ChosenField[]): void =>
+    onDraft({ ...draft, fields, totals: draft.totals.filter((path) => fields.some((f) => keyOf(f) === path)) });
+  return (
+    <>
+      {offeredFields(found.model, found.entity).map((part, i) => (
+        <fieldset key={part.label} className="mb-2">
+          <legend className="flex w-full items-center gap-2 font-semibold">
+            {part.label}
+            {i === 0 && (
+              <button
+                type="button"
+                className="ml-auto rounded px-1 font-normal text-pine hover:bg-pine-soft"
+                onClick={() => put(draft.fields.length >= part.fields.length ? [] : part.fields)}
+              >
+                {t(draft.fields.length >= part.fields.length ? 'start.none' : 'start.all')}
+              </button>
+            )}
+          </legend>
+          <div className="grid grid-cols-2">
+            {part.fields.map((field) => {
+              const at = chosen.indexOf(keyOf(field));
+              return (
+                <label
+                  key={keyOf(field)}
+                  className="flex items-center gap-1.5 rounded px-1 py-0.5 hover:bg-pine-soft/60"
+                >
+                  <input
+                    type="checkbox"
+                    checked={at >= 0}
+                    onChange={() =>
+                      put(at >= 0 ? draft.fields.filter((f) => keyOf(f) !== keyOf(field)) : [...draft.fields, field])
+                    }
+                  />
+                  <span className="truncate">{field.field.label}</span>
+                  {at >= 0 && <span className="ml-auto text-[11px] text-ink-3">{at + 1}</span>}
+                </label>
+              );
+            })}
+          </div>
+        </fieldset>
+      ))}
+    </>
+  );
+};
+
+const PERIODS = ['value', 'day', 'week', 'month', 'quarter', 'year'] as const;
+
+/** What rows are grouped by, and which numbers are added up. */
+const GroupsStep = ({ found, draft, onDraft }: StepProps & { found: { model: Model; entity: Entity } }) => {
+  const { t } = useTranslation();
+  const offered = offeredFields(found.model, found.entity).flatMap((part, i) =>
+    part.fields
+      .filter((f) => f.field.type !== 'picture')
+      .map((f) => ({ ...f, label: i === 0 ? f.field.label : `${part.label}: ${f.field.label}` })),
+  );
+  const numbers = draft.fields.filter((f) => f.field.type === 'number');
+  return (
+    <>
+      <h2 className="mb-1 font-semibold">{t('start.groupBy')}</h2>
+      {draft.groups.map((group, i) => {
+        const field = offered.find((f) => keyOf(f) === group.path.join('.'));
+        const isTime = field?.field.type === 'date' || field?.field.type === 'datetime';
+        return (
+          <div key={group.path.join('.')} className="mb-1 flex items-center gap-1.5">
+            <b className="min-w-0 flex-1 truncate font-semibold">{group.label}</b>
+            {isTime && (
+              <span className="w-32">
+                <Choice
+                  label={t('drawer.groupEach', { name: group.label })}
+                  value={group.per ?? 'value'}
+                  choices={PERIODS.map((value) => ({ value, label: t(`drawer.each_${value}`) }))}
+                  onPick={(per) =>
+                    onDraft({ ...draft, groups: draft.groups.map((g, at) => (at === i ? { ...g, per } : g)) })
+                  }
+                />
+              </span>
+            )}
+            <Button onClick={() => onDraft({ ...draft, groups: draft.groups.filter((_, at) => at !== i) })}>
+              {t('start.takeOut')}
+            </Button>
+          </div>
+        );
+      })}
+      <Choice
+        label={t('drawer.addGroup')}
+        value={undefined}
+        blank={t('drawer.addGroup')}
+        choices={offered
+          .filter((f) => !draft.groups.some((g) => g.path.join('.') === keyOf(f)))
+          .map((f) => ({ value: keyOf(f), label: f.label }))}
+        onPick={(path) => {
+          const field = offered.find((f) => keyOf(f) === path);
+          if (field)
+            onDraft({
+              ...draft,
+              groups: [...draft.groups, { path: field.path, label: field.label, per: groupPeriod(field.field.type) }],
+            });
+        }}
+      />
+      <h2 className="mt-4 mb-1 font-semibold">{t('start.totals')}</h2>
+      {numbers.length === 0 && <p className="text-ink-3">{t('start.noNumbers')}</p>}
+      {numbers.map((field) => (
+        <Check
+          key={keyOf(field)}
+          label={t('start.sumOf', { field: field.field.label })}
+          checked={draft.totals.includes(keyOf(field))}
+          onChange={(on) =>
+            onDraft({
+              ...draft,
+              totals: on ? [...draft.totals, keyOf(field)] : draft.totals.filter((path) => path !== keyOf(field)),
+            })
+          }
+        />
+      ))}
+    </>
+  );
+};
+
+/** Columns or a form, and the paper; columns always fit it. */
+const PageStep = ({ draft, onDraft }: StepProps) => {
+  const { t } = useTranslation();
+  const page = (change: Partial<PageSetup>): void => onDraft({ ...draft, page: { ...draft.page, ...change } });
+  const radio = (name: string, options: readonly string[], value: string, pick: (next: string) => void) => (
+    <fieldset className="mb-3">
+      <legend className="mb-1 font-semibold">{t(`start.${name}`)}</legend>
+      {options.map((option) => (
+        <label key={option} className="flex items-center gap-1.5 py-0.5">
+          <input type="radio" name={name} checked={option === value} onChange={() => pick(option)} />
+          {t(`start.${name}_${option}`)}
+        </label>
+      ))}
+    </fieldset>
+  );
+  return (
+    <>
+      {radio('layout', ['columns', 'form'], draft.layout, (layout) =>
+        onDraft({ ...draft, layout: layout as GuidedDraft['layout'] }),
+      )}
+      {radio('orientation', ['portrait', 'landscape'], draft.page.orientation, (orientation) =>
+        page({ orientation: orientation as PageSetup['orientation'] }),
+      )}
+      <div className="font-semibold">
+        {t('page.paper')}
+        <span className="mt-1 block font-normal">
+          <Choice
+            label={t('page.paper')}
+            value={draft.page.paper}
+            choices={Object.keys(PAPERS).map((value) => ({ value, label: value }))}
+            onPick={(paper) => page({ paper })}
+          />
+        </span>
+      </div>
+    </>
+  );
+};
+
+const LookStep = ({ draft, onDraft, rows }: StepProps & { rows: RowsChoice | null }) => {
+  const { t } = useTranslation();
+  return (
+    <>
+      <label className="mb-3 block font-semibold">
+        {t('start.title')}
+        <input
+          className={`${inputLook} mt-1 font-normal`}
+          value={draft.title ?? rows?.label ?? ''}
+          maxLength={200}
+          onChange={(event) => onDraft({ ...draft, title: event.target.value || null })}
+        />
+      </label>
+      <fieldset>
+        <legend className="mb-1 font-semibold">{t('report.theme')}</legend>
+        <div className="grid grid-cols-2 gap-1.5">
+          {THEMES.map((theme) => (
+            <button
+              key={theme.name}
+              type="button"
+              aria-pressed={draft.theme === theme.name}
+              className={`rounded border bg-white px-2 py-1.5 text-left ${draft.theme === theme.name ? 'border-2 border-pine' : 'border-rule'}`}
+              style={{ fontFamily: `'${theme.styles.title.font}'`, color: theme.styles.title.color }}
+              onClick={() => onDraft({ ...draft, theme: theme.name })}
+            >
+              {t(`theme.${theme.name}`, { defaultValue: theme.name })}
+            </button>
+          ))}
+        </div>
+      </fieldset>
+    </>
+  );
+};

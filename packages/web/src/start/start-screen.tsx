@@ -1,0 +1,256 @@
+import { type Read, type Report, readDefinitionText, TEMPLATES, type Template } from '@gaveta/core';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { ChevronLeft, Copy, FileUp, LayoutTemplate, type LucideIcon, Route, Square } from 'lucide-react';
+import { type ReactNode, useRef, useState } from 'react';
+import { useTranslation } from 'react-i18next';
+import { Link, useNavigate } from 'react-router';
+import { api } from '../api/client.ts';
+import { LivePage } from '../designer/live-page.tsx';
+import { useLive } from '../live/use-live.ts';
+import { Button, inputLook } from '../ui/controls.tsx';
+import { useFailureText } from '../ui/failure.tsx';
+import {
+  blank,
+  emptyDraft,
+  type GuidedDraft,
+  guidedFrom,
+  modelOf,
+  type RowsChoice,
+  rowsChoices,
+  templateFrom,
+} from './choices.ts';
+import { GuidedSteps, RowsStep } from './guided-steps.tsx';
+
+type Way = 'choose' | 'guided' | 'template' | 'copy';
+
+/** Ways to begin a report, with the report itself growing beside them. */
+export const StartScreen = () => {
+  const { t, i18n } = useTranslation();
+  const navigate = useNavigate();
+  const said = useFailureText();
+  const [way, setWay] = useState<Way>('choose');
+  const [rows, setRows] = useState<RowsChoice | null>(null);
+  const [draft, setDraft] = useState<GuidedDraft>(emptyDraft);
+  const [template, setTemplate] = useState<Template>('list');
+  const [trouble, setTrouble] = useState<readonly string[]>([]);
+  const models = useQuery({ queryKey: ['models'], queryFn: api.models });
+  const recipes = useQuery({ queryKey: ['recipes'], queryFn: api.recipes });
+  const words = { page: t('start.page'), of: t('start.of'), total: t('start.total') };
+  const { timeZone } = Intl.DateTimeFormat().resolvedOptions();
+  const language = i18n.language;
+  const frame = blank(t('library.newName'), words, language, timeZone);
+  const choices = rowsChoices(models.data ?? [], recipes.data ?? [], t('start.recipe'));
+  const found = rows && modelOf(rows, models.data ?? [], recipes.data ?? [], frame);
+  const settings = rows && { rows, words, language, timeZone };
+  const report: Report | null =
+    !found || !settings
+      ? null
+      : way === 'template'
+        ? templateFrom(template, draft, found, settings)
+        : guidedFrom(draft, found.entity, settings);
+  // The same report by what it says, so that it is laid out once for each change.
+  const [shown, setShown] = useState<Report | null>(null);
+  if (JSON.stringify(report) !== JSON.stringify(shown)) setShown(report);
+  const { view } = useLive(shown, true);
+
+  const begin = useMutation({
+    mutationFn: async (definition: Report) => {
+      const key = crypto.randomUUID();
+      await api.putDraft(key, { definition, report: null, base: 0 });
+      return key;
+    },
+    onSuccess: (key) => navigate(`/new/${key}`),
+    onError: (error) => {
+      const { detail, problems } = said(error);
+      setTrouble([detail, ...problems.map((p) => p.text)]);
+    },
+  });
+  const openFile = async (file: File): Promise<void> => {
+    const read: Read = readDefinitionText(await file.text());
+    if (read.ok) begin.mutate(read.report);
+    else
+      setTrouble([
+        t('start.noDefinition', { name: file.name }),
+        ...read.problems.map((p) => `${p.place.path ?? ''}: ${p.data.detail ?? p.code}`),
+      ]);
+  };
+  const pick = (next: RowsChoice): void => {
+    setRows(next);
+    setDraft({ ...emptyDraft(), page: draft.page, theme: draft.theme });
+  };
+
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: files are dropped here; the button takes them by keyboard
+    <div
+      className="grid h-full grid-rows-[44px_1fr]"
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={(event) => {
+        event.preventDefault();
+        const [file] = event.dataTransfer.files;
+        if (file) void openFile(file);
+      }}
+    >
+      <header className="flex items-center gap-2 border-b border-rule px-3.5">
+        {way === 'choose' ? (
+          <Link to="/" className="flex items-center text-ink-2 hover:text-pine">
+            <ChevronLeft size={15} aria-hidden /> {t('app.reports')}
+          </Link>
+        ) : (
+          <button
+            type="button"
+            className="flex items-center text-ink-2 hover:text-pine"
+            onClick={() => {
+              setWay('choose');
+              setRows(null);
+            }}
+          >
+            <ChevronLeft size={15} aria-hidden /> {t('start.otherWay')}
+          </button>
+        )}
+        <h1 className="text-[14px] font-semibold">{t(`start.way_${way}`)}</h1>
+      </header>
+      <main className="grid min-h-0 grid-cols-[minmax(360px,460px)_minmax(0,1fr)]">
+        <div className="flex min-h-0 flex-col overflow-auto border-r border-rule p-4">
+          {trouble.length > 0 && (
+            <div role="alert" className="mb-3 rounded bg-rust-soft px-3 py-2 text-rust-strong">
+              {trouble.slice(0, 6).map((line) => (
+                <p key={line}>{line}</p>
+              ))}
+            </div>
+          )}
+          {way === 'choose' && (
+            <Ways onWay={setWay} onBlank={() => begin.mutate(frame)} onFile={(file) => void openFile(file)} />
+          )}
+          {way === 'guided' && (
+            <GuidedSteps
+              choices={choices}
+              rows={rows}
+              onRows={pick}
+              found={found}
+              draft={draft}
+              onDraft={setDraft}
+              onDone={() => report && begin.mutate(report)}
+              isBusy={begin.isPending}
+            />
+          )}
+          {way === 'template' && (
+            <>
+              <div className="mb-3 grid grid-cols-2 gap-2">
+                {TEMPLATES.map((one) => (
+                  <button
+                    key={one}
+                    type="button"
+                    aria-pressed={one === template}
+                    className={`rounded-md border bg-paper p-2 text-left ${one === template ? 'border-2 border-pine' : 'border-rule'}`}
+                    onClick={() => setTemplate(one)}
+                  >
+                    <b className="block font-semibold">{t(`start.template_${one}`)}</b>
+                    <span className="text-[12px] text-ink-3">{t(`start.templateHelp_${one}`)}</span>
+                  </button>
+                ))}
+              </div>
+              <RowsStep choices={choices} rows={rows} onRows={pick} />
+              <Button
+                look="primary"
+                className="mt-3 self-start"
+                disabled={!report || begin.isPending}
+                onClick={() => report && begin.mutate(report)}
+              >
+                {t('start.make')}
+              </Button>
+            </>
+          )}
+          {way === 'copy' && <CopyOf onPick={(definition) => begin.mutate(definition)} />}
+        </div>
+        {shown ? (
+          <LivePage view={view} report={shown} />
+        ) : (
+          <aside className="grid place-items-center bg-desk/60 p-8 text-center text-ink-3">
+            {t('start.emptyPage')}
+          </aside>
+        )}
+      </main>
+    </div>
+  );
+};
+
+interface WaysProps {
+  onWay: (way: Way) => void;
+  onBlank: () => void;
+  onFile: (file: File) => void;
+}
+
+const Ways = ({ onWay, onBlank, onFile }: WaysProps) => {
+  const { t } = useTranslation();
+  const file = useRef<HTMLInputElement>(null);
+  const way = (name: string, Icon: LucideIcon, act: () => void): ReactNode => (
+    <button
+      key={name}
+      type="button"
+      className="flex w-full items-start gap-3 rounded-md border border-rule bg-paper px-3 py-2.5 text-left hover:border-pine"
+      onClick={act}
+    >
+      <Icon size={20} aria-hidden className="mt-0.5 flex-none text-brass" />
+      <span>
+        <b className="block font-semibold">{t(`start.way_${name}`)}</b>
+        <span className="text-ink-3">{t(`start.wayHelp_${name}`)}</span>
+      </span>
+    </button>
+  );
+  return (
+    <div className="flex flex-col gap-2">
+      {way('guided', Route, () => onWay('guided'))}
+      {way('blank', Square, onBlank)}
+      {way('template', LayoutTemplate, () => onWay('template'))}
+      {way('copy', Copy, () => onWay('copy'))}
+      {way('file', FileUp, () => file.current?.click())}
+      <input
+        ref={file}
+        type="file"
+        accept=".json,application/json"
+        hidden
+        aria-label={t('start.way_file')}
+        onChange={(event) => {
+          const [chosen] = event.target.files ?? [];
+          event.target.value = '';
+          if (chosen) onFile(chosen);
+        }}
+      />
+    </div>
+  );
+};
+
+const CopyOf = ({ onPick }: { onPick: (definition: Report) => void }) => {
+  const { t } = useTranslation();
+  const [find, setFind] = useState('');
+  const reports = useQuery({ queryKey: ['reports'], queryFn: api.reports });
+  const shown = (reports.data ?? []).filter((r) => r.name.toLowerCase().includes(find.toLowerCase()));
+  return (
+    <>
+      <input
+        type="search"
+        className={`${inputLook} mb-2`}
+        placeholder={t('library.find')}
+        aria-label={t('library.find')}
+        value={find}
+        onChange={(event) => setFind(event.target.value)}
+      />
+      <ul>
+        {shown.map((report) => (
+          <li key={report.id}>
+            <button
+              type="button"
+              className="w-full rounded px-2 py-1 text-left hover:bg-pine-soft"
+              onClick={async () => {
+                const { definition } = await api.report(report.id);
+                onPick({ ...definition, name: t('designer.copyName', { name: definition.name }) });
+              }}
+            >
+              {report.name}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+};

@@ -1,0 +1,159 @@
+import { useEffect, useState } from 'react';
+import { inputLook } from './controls.tsx';
+
+interface CommitProps {
+  label: string;
+  value: string;
+  mono?: boolean;
+  placeholder?: string;
+  className?: string;
+  multiline?: boolean;
+  onCommit: (value: string) => void;
+}
+
+/** A text box that takes effect on Enter or when it is left, and goes back on Escape. */
+export const CommitBox = ({ label, value, mono, placeholder, className = '', multiline, onCommit }: CommitProps) => {
+  const [draft, setDraft] = useState(value);
+  useEffect(() => setDraft(value), [value]);
+  const shared = {
+    'aria-label': label,
+    placeholder,
+    spellCheck: !mono,
+    value: draft,
+    onBlur: () => {
+      if (draft !== value) onCommit(draft);
+    },
+  };
+  if (multiline)
+    return (
+      <textarea
+        {...shared}
+        rows={2}
+        className={`w-full rounded border border-rule bg-paper px-2 py-1 ${className}`}
+        onChange={(event) => setDraft(event.target.value)}
+      />
+    );
+  return (
+    <input
+      {...shared}
+      className={`${inputLook} ${mono ? 'font-mono text-[12px]' : ''} ${className}`}
+      onChange={(event) => setDraft(event.target.value)}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') event.currentTarget.blur();
+        if (event.key === 'Escape') setDraft(value);
+      }}
+    />
+  );
+};
+
+interface NumberProps {
+  label: string;
+  /** Undefined when several selected items differ, or when nothing is set. */
+  value: number | undefined;
+  unit?: string;
+  least?: number;
+  most?: number;
+  placeholder?: string | undefined;
+  /** Called with null when the box is emptied and may be. */
+  onCommit: (value: number) => void;
+  onClear?: () => void;
+}
+
+export const NumberBox = ({
+  label,
+  value,
+  unit = 'mm',
+  least = 0,
+  most = 5000,
+  placeholder,
+  onCommit,
+  onClear,
+}: NumberProps) => {
+  const commit = (text: string): void => {
+    const number = Number(text.replace(',', '.'));
+    if (text.trim() === '') {
+      if (value !== undefined) onClear?.();
+    } else if (Number.isFinite(number) && number !== value) onCommit(Math.min(most, Math.max(least, number)));
+  };
+  return (
+    <span className="flex min-w-0 items-center gap-1">
+      <input
+        // A new value from elsewhere makes a new box, so that what is typed is never mixed with it.
+        key={value}
+        aria-label={label}
+        className={`${inputLook} min-w-0`}
+        inputMode="decimal"
+        placeholder={placeholder}
+        defaultValue={value ?? ''}
+        onBlur={(event) => commit(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') commit(event.currentTarget.value);
+        }}
+      />
+      {unit && <span className="text-ink-3">{unit}</span>}
+    </span>
+  );
+};
+
+interface ChoiceProps<T extends string> {
+  label: string;
+  value: T | undefined;
+  choices: readonly { value: T; label: string }[];
+  onPick: (value: T) => void;
+  /** Shown when nothing is chosen, or several differ. */
+  blank?: string;
+}
+
+export const Choice = <T extends string>({ label, value, choices, onPick, blank = '–' }: ChoiceProps<T>) => (
+  <select
+    aria-label={label}
+    className={inputLook}
+    value={value ?? ''}
+    onChange={(event) => onPick(event.target.value as T)}
+  >
+    {(value === undefined || !choices.some((c) => c.value === value)) && (
+      <option value={value ?? ''}>{value || blank}</option>
+    )}
+    {choices.map((c) => (
+      <option key={c.value} value={c.value}>
+        {c.label}
+      </option>
+    ))}
+  </select>
+);
+
+interface ToggleProps {
+  label: string;
+  on: boolean;
+  onClick: () => void;
+  children: React.ReactNode;
+}
+
+/** A small button that is pressed or not. */
+export const Toggle = ({ label, on, onClick, children }: ToggleProps) => (
+  <button
+    type="button"
+    aria-label={label}
+    title={label}
+    aria-pressed={on}
+    className={`grid h-[26px] min-w-7 flex-1 place-items-center rounded border px-1 ${on ? 'border-ink bg-ink text-paper' : 'border-rule bg-paper'}`}
+    onClick={onClick}
+  >
+    {children}
+  </button>
+);
+
+export const Check = ({
+  label,
+  checked,
+  onChange,
+}: {
+  label: string;
+  checked: boolean;
+  onChange: (on: boolean) => void;
+}) => (
+  <label className="flex min-h-[26px] items-center gap-1.5">
+    <input type="checkbox" checked={checked} onChange={(event) => onChange(event.target.checked)} />
+    {label}
+  </label>
+);
