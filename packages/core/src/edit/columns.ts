@@ -234,6 +234,7 @@ export const newColumnSet = (report: Report, { drawer, fields, totals, left, rig
     if (items.length === 0) return;
     const there = findBand(report, address);
     if (!there) edits.push({ do: 'addBand', band: address, as: band });
+    else if (there.items.length === 0) edits.push({ do: 'band', band: address, settings: { height: band.height } });
     // Under what the band holds already.
     const top = there?.items.reduce((low, item) => Math.max(low, item.y + item.height), 0) ?? 0;
     const moved = top > 0 ? items.map((item) => ({ ...item, y: rounded(item.y + top) })) : items;

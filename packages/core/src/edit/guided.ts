@@ -7,7 +7,7 @@ import {
   type Report,
   reportSchema,
 } from '../definition/schema.ts';
-import { newColumnSet } from './columns.ts';
+import { columnSets, fitColumns, newColumnSet } from './columns.ts';
 import { applyEdit } from './edit.ts';
 import { idMaker } from './ids.ts';
 import { roomOf } from './paper.ts';
@@ -112,7 +112,7 @@ export const guidedReport = (choices: GuidedChoices, entity: Entity): Report => 
   );
   const room = roomOf(page);
   const totals = fields.filter((f) => f.type === 'number' && choices.totals.includes(f.path.join('.')));
-  const groups = choices.groups.map(({ path, label, per }, i): Group => {
+  const groups = choices.groups.map(({ path, per }, i): Group => {
     const name = groupName(
       path,
       choices.groups.slice(0, i).map((g) => groupName(g.path)),
@@ -139,13 +139,13 @@ export const guidedReport = (choices: GuidedChoices, entity: Entity): Report => 
           },
         ],
       },
-      ...(totals.length > 0 ? { footer: { height: 7, items: [groupLine(idFor, label, words.total, x, room)] } } : {}),
+      ...(totals.length > 0 ? { footer: { height: 7, items: [totalLine(idFor, words.total, x, name, per)] } } : {}),
     };
   });
   const withGroups: Report = { ...frame, body: { ...drawer, ...(groups.length > 0 ? { groups } : {}) } };
   const filled =
     choices.layout === 'columns'
-      ? inColumns(withGroups, fields, totals, groups, room)
+      ? inColumns(withGroups, fields, totals, groups, room, words.total)
       : asForm(withGroups, fields, room);
   const theme = findTheme(choices.theme);
   return theme ? applyEdit(filled, themeEdit(filled, theme)) : filled;
@@ -172,14 +172,21 @@ const groupFormat = (per: Group['per']): { format?: string } => {
   return format ? { format } : {};
 };
 
-const groupLine = (idFor: (kind: string) => string, label: string, total: string, x: number, room: number): Item => ({
+/** What the sums beside it add up: a group by its value, or everything. */
+const totalLine = (
+  idFor: (kind: string) => string,
+  total: string,
+  x: number,
+  group: string | null,
+  per: Group['per'],
+): Item => ({
   kind: 'text',
   id: idFor('text'),
   x,
   y: 1,
-  width: Math.min(60, room),
+  width: 60,
   height: 5,
-  content: [`${total} (${label})`],
+  content: group === null ? [total] : [`${total} `, { formula: group, ...groupFormat(per) }],
   style: STYLE_OF.note,
 });
 
@@ -189,15 +196,17 @@ const inColumns = (
   totals: readonly Placeable[],
   groups: readonly Group[],
   room: number,
+  total: string,
 ): Report => {
   if (fields.length === 0) return { ...report, body: { ...report.body!, detail: { height: 6, items: [] } } };
   const left = groups.length * 4;
   let made = applyEdit(report, newColumnSet(report, { drawer: 'rows', fields, left, right: room }));
+  for (const set of columnSets(made).values()) made = applyEdit(made, fitColumns(set, room));
   const values = made.body!.detail!.items;
   const idFor = idMaker(made);
   const sums = (): Item[] =>
-    totals.map((total) => {
-      const { x, width, column } = values[fields.indexOf(total)]!;
+    totals.map((field) => {
+      const { x, width, column } = values[fields.indexOf(field)]!;
       return {
         kind: 'field',
         id: idFor('field'),
@@ -206,7 +215,7 @@ const inColumns = (
         width,
         height: 5,
         ...(column ? { column } : {}),
-        formula: `SUM(${total.path.join('.')})`,
+        formula: `SUM(${field.path.join('.')})`,
         style: STYLE_OF.total,
         look: { align: 'right' },
       };
@@ -217,7 +226,7 @@ const inColumns = (
     made = applyEdit(made, {
       do: 'addBand',
       band: { drawer: 'rows', band: 'footer' },
-      as: { height: 8, items: sums() },
+      as: { height: 8, items: [totalLine(idFor, total, 0, null, undefined), ...sums()] },
     });
   }
   return made;

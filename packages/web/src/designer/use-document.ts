@@ -16,7 +16,7 @@ export interface DocumentState {
   base: number;
   changed: boolean;
   saving: boolean;
-  /** When the work that is not saved was last put by; null when there is none. */
+  /** When the work as it is now was put by; null while it is not. */
   keptAt: string | null;
   /** When the work was put by that was brought back on opening; null when none was. */
   broughtBack: string | null;
@@ -47,7 +47,7 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
   const savedReport = useDesigner((s) => s.savedReport);
   const [base, setBase] = useState(0);
   const [conflict, setConflict] = useState<StoredReport | null>(null);
-  const [keptAt, setKeptAt] = useState<string | null>(null);
+  const [keptAt, setKeptAt] = useState<{ report: Report; at: string } | null>(null);
   const [broughtBack, setBroughtBack] = useState<string | null>(null);
   /** The definition that was put by last; null when none is. */
   const kept = useRef<Report | null>(null);
@@ -80,7 +80,7 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
     open(key, isWork ? definition : (stored?.definition ?? definition), stored?.definition ?? null);
     setBase(isWork ? draft.base : (stored?.revision ?? 0));
     kept.current = isWork ? useDesigner.getState().history!.report : null;
-    setKeptAt(isWork ? draft.savedAt : null);
+    setKeptAt(isWork ? { report: kept.current!, at: draft.savedAt } : null);
     setBroughtBack(isWork && stored ? draft.savedAt : null);
   }, [data, key]);
   useEffect(() => () => useDesigner.getState().close(), []);
@@ -97,7 +97,7 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
     } else if (kept.current !== definition) {
       const { savedAt } = await api.putDraft(documentKey, { definition, report: id, base });
       kept.current = definition;
-      setKeptAt(savedAt);
+      setKeptAt({ report: definition, at: savedAt });
     }
   }, [id, base]);
   useEffect(() => {
@@ -181,7 +181,7 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
     base,
     changed,
     saving: saving.isPending,
-    keptAt,
+    keptAt: keptAt?.report === report ? keptAt.at : null,
     broughtBack,
     conflict,
     loadError: opened.error,

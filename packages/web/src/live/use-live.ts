@@ -60,19 +60,21 @@ export const useLive = (report: Report | null, on: boolean): { view: LiveView; p
   const [view, setView] = useState(EMPTY);
   const worker = useRef<Worker | null>(null);
   const job = useRef(0);
+  /** Counts workers: a new one must be told what to lay out. */
+  const [started, setStarted] = useState(0);
   const probes = useRef(new Map<number, (found: Probed) => void>());
   const said = useRef(useFailureText());
   const models = useQuery({ queryKey: ['models'], queryFn: api.models });
   const recipes = useQuery({ queryKey: ['recipes'], queryFn: api.recipes });
   const fonts = useQuery({ queryKey: ['fonts'], queryFn: fetchFonts, staleTime: Number.POSITIVE_INFINITY });
-  const ready = models.data !== undefined && recipes.data !== undefined && fonts.data !== undefined;
 
   useEffect(() => {
     if (!models.data || !recipes.data || !fonts.data) return;
-    const started = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
+    const made = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
     const asked = probes.current;
     let fetching = new AbortController();
-    worker.current = started;
+    worker.current = made;
+    setStarted((count) => count + 1);
     const fetchRows = async (wanted: FromWorker & { kind: 'need-rows' }): Promise<void> => {
       const isJob = wanted.job !== null;
       if (isJob) {
@@ -84,9 +86,9 @@ export const useLive = (report: Report | null, on: boolean): { view: LiveView; p
       const { signature } = wanted;
       try {
         const rows = await api.designRows(wanted.report, signal);
-        started.postMessage({ kind: 'rows', signature, rows } satisfies ToWorker);
+        made.postMessage({ kind: 'rows', signature, rows } satisfies ToWorker);
       } catch (error) {
-        started.postMessage({ kind: 'rows', signature, rows: null } satisfies ToWorker);
+        made.postMessage({ kind: 'rows', signature, rows: null } satisfies ToWorker);
         if (!isJob || (error instanceof DOMException && error.name === 'AbortError')) return;
         const { detail, problems } = said.current(error);
         setView((old) => ({
@@ -97,15 +99,15 @@ export const useLive = (report: Report | null, on: boolean): { view: LiveView; p
         }));
       }
     };
-    started.addEventListener('message', ({ data }: MessageEvent<FromWorker>) => {
+    made.addEventListener('message', ({ data }: MessageEvent<FromWorker>) => {
       switch (data.kind) {
         case 'probed':
           asked.get(data.id)?.(data);
           asked.delete(data.id);
           return;
         case 'need-rows':
-          if (data.job === null || data.job === job.current) void fetchRows(data);
-          else started.postMessage({ kind: 'rows', signature: data.signature, rows: null } satisfies ToWorker);
+          // One for an older job gives way to the next one, if that needs other rows.
+          void fetchRows(data);
           return;
         case 'problems':
           if (data.job === job.current) setView((old) => ({ ...old, problems: data.problems }));
@@ -121,14 +123,14 @@ export const useLive = (report: Report | null, on: boolean): { view: LiveView; p
           data satisfies never;
       }
     });
-    started.postMessage({
+    made.postMessage({
       kind: 'start',
       fonts: fonts.data,
       models: models.data,
       recipes: recipes.data,
     } satisfies ToWorker);
     return () => {
-      started.terminate();
+      made.terminate();
       fetching.abort();
       worker.current = null;
       for (const tell of asked.values()) tell({ values: [], problems: [] });
@@ -137,10 +139,10 @@ export const useLive = (report: Report | null, on: boolean): { view: LiveView; p
   }, [models.data, recipes.data, fonts.data]);
 
   useEffect(() => {
-    if (!ready || !report || !on) return;
+    if (started === 0 || !report || !on) return;
     job.current++;
     worker.current?.postMessage({ kind: 'layout', job: job.current, report } satisfies ToWorker);
-  }, [report, on, ready]);
+  }, [report, on, started]);
 
   const probe = useCallback<ProbeBand>((about, address, list) => {
     const { current } = worker;

@@ -101,9 +101,12 @@ const rowsFor = (signature: string, report: Report, job: number | null): Promise
   }
   return new Promise((resolve) => {
     const waiting = awaited.get(signature);
+    // On their way already: asking again would give up the first request.
     if (waiting) waiting.push(resolve);
-    else awaited.set(signature, [resolve]);
-    say({ kind: 'need-rows', signature, report, job });
+    else {
+      awaited.set(signature, [resolve]);
+      say({ kind: 'need-rows', signature, report, job });
+    }
   });
 };
 

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Check, Choice } from '../ui/commit.tsx';
 import { Button, inputLook } from '../ui/controls.tsx';
+import { Pick } from '../ui/pick.tsx';
 import { type GuidedDraft, groupPeriod, offeredFields, type RowsChoice } from './choices.ts';
 
 const STEPS = ['rows', 'fields', 'groups', 'page', 'look'] as const;
@@ -203,10 +204,8 @@ const GroupsStep = ({ found, draft, onDraft }: StepProps & { found: { model: Mod
           </div>
         );
       })}
-      <Choice
+      <Pick
         label={t('drawer.addGroup')}
-        value={undefined}
-        blank={t('drawer.addGroup')}
         choices={offered
           .filter((f) => !draft.groups.some((g) => g.path.join('.') === keyOf(f)))
           .map((f) => ({ value: keyOf(f), label: f.label }))}

@@ -13,6 +13,7 @@ import {
 } from 'lucide-react';
 import { useMemo } from 'react';
 import { useTranslation } from 'react-i18next';
+import { matchWords } from '../../ui/match.ts';
 import { useDesign } from '../context.ts';
 import { useDesigner } from '../state.ts';
 import { type AddEntry, type AddKind, addEntries } from './add-entries.ts';
@@ -59,7 +60,7 @@ export const AddMenu = () => {
   );
   return (
     <Floating label={t('add.title')} at={at} width={340}>
-      <Command label={t('add.title')} loop>
+      <Command label={t('add.title')} filter={matchWords} loop>
         <Command.Input
           autoFocus
           placeholder={t('add.find')}

@@ -1,6 +1,7 @@
 import { Command } from 'cmdk';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
+import { matchWords } from '../../ui/match.ts';
 import { commands, type Command as OneCommand, type ScreenActions } from './commands.ts';
 import { Floating } from './floating.tsx';
 import { shownKey } from './keys.ts';
@@ -21,7 +22,7 @@ export const Palette = ({ screen }: { screen: ScreenActions }) => {
   const able = commands(screen).filter((c) => c.id !== 'commands' && (!c.when || c.when()));
   return (
     <Floating label={t('command.commands')} at={corner(480)} width={480}>
-      <Command label={t('command.commands')} loop>
+      <Command label={t('command.commands')} filter={matchWords} loop>
         <Command.Input
           autoFocus
           value={search}

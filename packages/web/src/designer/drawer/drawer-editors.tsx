@@ -15,6 +15,7 @@ import { useTranslation } from 'react-i18next';
 import { ConditionEditor } from '../../data/condition-editor.tsx';
 import { FieldSelect, TextBox } from '../../data/fields.tsx';
 import { IconButton, inputLook } from '../../ui/controls.tsx';
+import { Pick } from '../../ui/pick.tsx';
 import { useDesign } from '../context.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
 import { useDesigner } from '../state.ts';
@@ -76,12 +77,12 @@ export const SortEditor = ({ drawer, fields }: EditorProps) => {
           </div>
         );
       })}
-      <FieldSelect
+      <Pick
         label={t('drawer.addSort')}
-        fields={offered.filter((f) => !sort.some((s) => s.by === f.name))}
-        value=""
-        blank={t('drawer.addSort')}
-        onChange={(by) => by && put([...sort, { by }])}
+        choices={offered
+          .filter((f) => !f.hidden && !sort.some((one) => one.by === f.name))
+          .map((f) => ({ value: f.name, label: f.label }))}
+        onPick={(by) => put([...sort, { by }])}
       />
     </div>
   );
@@ -246,12 +247,12 @@ export const GroupsEditor = ({ drawer, fields }: EditorProps) => {
           </div>
         );
       })}
-      <FieldSelect
+      <Pick
         label={t('drawer.addGroup')}
-        fields={offered.filter((f) => !groups.some((g) => g.by === f.name))}
-        value=""
-        blank={t('drawer.addGroup')}
-        onChange={(name) => {
+        choices={offered
+          .filter((f) => !f.hidden && !groups.some((g) => g.by === f.name))
+          .map((f) => ({ value: f.name, label: f.label }))}
+        onPick={(name) => {
           const field = offered.find((f) => f.name === name);
           if (field) add(field);
         }}

@@ -1,4 +1,4 @@
-import { autocompletion } from '@codemirror/autocomplete';
+import { autocompletion, closeCompletion, completionStatus, selectedCompletion } from '@codemirror/autocomplete';
 import { insertNewline } from '@codemirror/commands';
 import { type Diagnostic, linter } from '@codemirror/lint';
 import { Prec } from '@codemirror/state';
@@ -110,7 +110,8 @@ export const FormulaBox = (props: FormulaBoxProps) => {
           {
             key: 'Enter',
             run: (view) => {
-              if (view.dom.querySelector('.cm-tooltip-autocomplete')) return false;
+              if (isChoosing(view)) return false;
+              closeCompletion(view);
               commit();
               return true;
             },
@@ -119,7 +120,7 @@ export const FormulaBox = (props: FormulaBoxProps) => {
           {
             key: 'Escape',
             run: (view) => {
-              if (view.dom.querySelector('.cm-tooltip-autocomplete')) return false;
+              if (completionStatus(view.state) === 'active') return false;
               setDraft(latest.current.value);
               latest.current.draft = latest.current.value;
               useDesigner.getState().attempt(null);
@@ -192,6 +193,14 @@ export const FormulaBox = (props: FormulaBoxProps) => {
       )}
     </div>
   );
+};
+
+/** Whether Enter picks from the list of completions: not when it holds what is written already. */
+const isChoosing = (view: EditorView): boolean => {
+  if (completionStatus(view.state) !== 'active') return false;
+  const chosen = selectedCompletion(view.state);
+  const before = view.state.sliceDoc(0, view.state.selection.main.head);
+  return chosen !== null && !before.endsWith(chosen.label);
 };
 
 const Step = ({ label, onPress, children }: { label: string; onPress: () => void; children: React.ReactNode }) => (

@@ -99,7 +99,7 @@ const ThemeSection = ({ report }: { report: Report }) => {
               aria-pressed={isOn}
               data-theme-choice={theme.name}
               className={`overflow-hidden rounded border bg-white p-1.5 text-left leading-tight ${isOn ? 'border-2 border-pine' : 'border-rule'}`}
-              onPointerEnter={() => attempt(made())}
+              onPointerMove={() => isOn || useDesigner.getState().trial || attempt(made())}
               onPointerLeave={() => attempt(null)}
               onFocus={() => attempt(made())}
               onBlur={() => attempt(null)}
@@ -237,7 +237,7 @@ const PageSection = ({ report }: { report: Report }) => {
             {(['fit', 'scale', 'leave'] as const).map((how) => (
               <Button
                 key={how}
-                onPointerEnter={() => attempt(paperEdit(report, wanted, how))}
+                onPointerMove={() => useDesigner.getState().trial || attempt(paperEdit(report, wanted, how))}
                 onPointerLeave={() => attempt(null)}
                 onFocus={() => attempt(paperEdit(report, wanted, how))}
                 onBlur={() => attempt(null)}

@@ -1,0 +1,311 @@
+import { execFileSync } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { By, button, dragBy, eventually, find, Key, openBrowser, press, textOf, type WebDriver } from './browser.ts';
+import { type Servers, startServers } from './servers.ts';
+
+let servers: Servers;
+let driver: WebDriver;
+let downloads: string;
+
+beforeAll(async () => {
+  servers = await startServers();
+  ({ driver, downloads } = await openBrowser());
+  await driver.get(`${servers.gaveta}/demo/sign-in`);
+});
+afterAll(async () => {
+  await driver?.quit();
+  await servers?.close();
+});
+
+const liveText = (): Promise<string> =>
+  driver.executeScript<string>(`return document.querySelector('.live-pages')?.textContent ?? ''`);
+const liveHas = (words: string): Promise<boolean> =>
+  eventually(driver, `“${words}” on the live page`, async () => (await liveText()).includes(words));
+const selected = async (): Promise<string> => textOf(driver, '[data-testid="selected"]');
+
+/** Adds something by searching for it, as `/` offers. */
+const add = async (words: string): Promise<void> => {
+  await (await find(driver, '[data-testid="board"]')).sendKeys('/');
+  await (await find(driver, '[cmdk-input]')).sendKeys(words, Key.ENTER);
+  await eventually(
+    driver,
+    'the panel to close',
+    async () => (await driver.findElements(By.css('[cmdk-input]'))).length === 0,
+  );
+};
+const band = (name: string): Promise<void> => button(driver, `Band ${name}`).then((b) => b.click());
+/** The group of fields in the Data tray, opened. */
+const fields = async (label: string): Promise<void> => {
+  const group = await driver.findElement(
+    By.xpath(`//section[@aria-label="Data"]//button[@aria-expanded][starts-with(normalize-space(),"${label}")]`),
+  );
+  if ((await group.getAttribute('aria-expanded')) === 'false') await group.click();
+};
+const field = (key: string) => find(driver, `[data-field$="${key}"]`);
+const place = async (key: string): Promise<void> => (await field(key)).sendKeys(Key.ENTER);
+
+/** Drags a field's button to a place of a band, in pixels from the band's left top corner. */
+const drop = async (key: string, bandKey: string, x: number, y: number): Promise<void> => {
+  const [from, to] = [
+    await (await field(key)).getRect(),
+    await (await find(driver, `[data-band="${bandKey}"]`)).getRect(),
+  ];
+  const [midX, midY] = [Math.round(from.x + from.width / 2), Math.round(from.y + from.height / 2)];
+  await dragBy(driver, await field(key), Math.round(to.x + x) - midX, Math.round(to.y + y) - midY);
+};
+const bandKeyOf = async (label: string): Promise<string> =>
+  (await (await find(driver, `section[aria-label="Band ${label}"]`)).getAttribute('data-band'))!;
+const blank = async (): Promise<void> => {
+  await driver.get(`${servers.gaveta}/start`);
+  await (await find(driver, 'main button:nth-of-type(2)')).click();
+  await find(driver, '[data-testid="board"]');
+};
+const saveAs = async (name: string): Promise<void> => {
+  await press(driver, Key.CONTROL, 's');
+  const box = await find(driver, 'input[placeholder="Stays by hut and month"]');
+  await box.sendKeys(Key.chord(Key.CONTROL, 'a'), name, Key.ENTER);
+  await eventually(driver, 'the save', async () =>
+    (await textOf(driver, '[data-testid="save-state"]')).includes('Saved, revision'),
+  );
+};
+/** Runs what is open, and gives the text of its PDF. */
+const pdfOf = async (name: string): Promise<string> => {
+  await (await button(driver, 'Run')).click();
+  const save = await button(driver, 'Export PDF');
+  await eventually(driver, 'the run', async () => save.isEnabled());
+  await save.click();
+  const file = join(downloads, `${name}.pdf`);
+  await eventually(driver, 'the download', async () => existsSync(file));
+  return execFileSync('pdftotext', ['-layout', file, '-']).toString();
+};
+/** Nights by hut, added up by the database. */
+const nightsByHut = async (by = 'hut_name'): Promise<Map<string, number>> => {
+  const rows = await driver.executeScript<[string, string][]>(
+    `
+    const steps = [
+      { step: 'take', from: { model: 'cumeeira', entity: 'stay' } },
+      { step: 'bring', relation: 'hut', keep: 'matching', as: 'hut' },
+      { step: 'summarise', by: [{ field: arguments[0] }], totals: [{ total: 'SUM', of: 'nights', name: 'sum' }] },
+    ];
+    const answer = await fetch('/api/recipe/rows', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ steps, parameters: [], rows: 100 }) });
+    return (await answer.json()).found.rows;`,
+    by,
+  );
+  return new Map(rows.map((row) => [String(row.at(-2)), Number(row.at(-1))]));
+};
+/** Lines that hold a number alone. */
+const lonely = (text: string): number[] =>
+  text
+    .split('\n')
+    .map((line) => line.trim())
+    .filter((line) => /^\d+$/.test(line))
+    .map(Number);
+
+describe('from a blank page, by mouse and keyboard', () => {
+  it('builds regions, huts and stays with captions, subtotals, a picture, formats and stripes', async () => {
+    await blank();
+    await add('regions');
+    await band('Region detail');
+    await fields('Region');
+    await place('region1:name');
+    await add('huts inside region');
+    await fields('Hut');
+    const hutDetail = await bandKeyOf('Hut detail');
+    await drop(':photo', hutDetail, 60, 14);
+    expect(await selected()).toBe('Picture photo');
+    await drop(':name', hutDetail, 200, 10);
+    await liveHas('Alminhas');
+
+    await add('stays inside hut');
+    await fields('Stay');
+    await (await field(':arrival')).click();
+    const actions = driver.actions();
+    await actions
+      .keyDown(Key.CONTROL)
+      .click(await field(':status'))
+      .click(await field(':nights'))
+      .keyUp(Key.CONTROL)
+      .perform();
+    const stayDetail = await bandKeyOf('Stay detail');
+    await drop(':nights', stayDetail, 45, 8);
+    await liveHas('Status');
+    await liveHas('stayed');
+
+    await add('stay footer');
+    const stayFooter = await bandKeyOf('Stay footer');
+    await fields('Stay');
+    await drop(':nights', stayFooter, 300, 8);
+    expect(await selected()).toBe('Field SUM(nights)');
+    await band('Region detail');
+    await add('region after each');
+    await band('Region after each');
+    await fields('Stay');
+    await place(':nights');
+    expect(await selected()).toBe('Field SUM(stay.nights)');
+
+    // The arrival as a sortable day, chosen among real values.
+    await (await find(driver, `[data-band="${stayDetail}"] [data-item][aria-label="Field arrival"]`)).click();
+    await (await driver.findElement(By.css('button[aria-label^="Shown as"]'))).click();
+    const sortable = await eventually(driver, 'the choices', () =>
+      driver.findElement(By.xpath('//button[contains(., "sortable")][contains(., "20")]')),
+    );
+    expect(await sortable.getText()).toMatch(/20\d\d-\d\d-\d\d/);
+    await sortable.click();
+
+    await (await button(driver, 'Select the drawer Stay')).click();
+    await (await driver.findElement(By.css('button[aria-label^="Every 2nd row"]'))).click();
+    await (await button(driver, '#dcebe3')).click();
+    await eventually(driver, 'stripes', () =>
+      driver.executeScript<boolean>(`return document.querySelectorAll('.live-pages rect[fill="#dcebe3"]').length > 5`),
+    );
+
+    await saveAs('Nights at the huts');
+    const text = await pdfOf('Nights at the huts');
+    const oracle = await nightsByHut();
+    expect(text).toContain('Nights at the huts');
+    expect(text).toMatch(/Arrival +Status +Nights/);
+    expect(text).toMatch(/2025-07-\d\d +\S+ +\d+/);
+    // Long names take two lines.
+    for (const hut of oracle.keys()) expect(text).toContain(hut.slice(0, 16));
+    const totals = lonely(text);
+    for (const nights of oracle.values()) expect(totals).toContain(nights);
+    const sum = [...oracle.values()].reduce((a, b) => a + b, 0);
+    // Each hut's, and each region's: together twice the whole.
+    expect(totals.reduce((a, b) => a + b, 0)).toBe(sum * 2);
+    const pages = text.split('\f').length - 1;
+    expect(text).toContain(`Page ${pages} of ${pages}`);
+  });
+
+  it('is undone all the way back to blank, and redone to the same document', async () => {
+    await blank();
+    const definition = (): Promise<string> =>
+      driver.executeScript<string>(
+        `const key = location.pathname.split('/').at(-1); const draft = await (await fetch('/api/drafts/' + key)).json(); return JSON.stringify(draft.definition)`,
+      );
+    const settled = async (): Promise<string> => {
+      await eventually(driver, 'the work to be kept', async () =>
+        (await textOf(driver, '[data-testid="save-state"]')).includes('kept at'),
+      );
+      return definition();
+    };
+    const empty = await settled();
+    await add('huts');
+    await fields('Hut');
+    await place(':name');
+    await press(driver, Key.CONTROL, 'd');
+    await press(driver, Key.SHIFT, Key.ARROW_RIGHT);
+    await add('hut footer');
+    await add('group by name');
+    await add('stays inside hut');
+    await fields('Stay');
+    await place(':nights');
+    await press(driver, Key.DELETE);
+    const full = await settled();
+    expect(full.length).toBeGreaterThan(empty.length + 500);
+    const board = await find(driver, '[data-testid="board"]');
+    let undone = 0;
+    for (; undone < 50; undone++) {
+      const undo = await find(driver, 'button[aria-label^="Undo"]');
+      if (!(await undo.isEnabled())) break;
+      await board.sendKeys(Key.chord(Key.CONTROL, 'z'));
+    }
+    expect(undone).toBeGreaterThanOrEqual(8);
+    expect(await settled()).toBe(empty);
+    for (let i = 0; i < undone; i++) await board.sendKeys(Key.chord(Key.CONTROL, 'y'));
+    expect(await settled()).toBe(full);
+  });
+});
+
+describe('the guided start', () => {
+  it('makes a grouped list with totals in fewer than 25 interactions', async () => {
+    let interactions = 0;
+    const act = async (what: Promise<{ click: () => Promise<void> }>): Promise<void> => {
+      interactions++;
+      await (await what).click();
+    };
+    const tick = (label: string) =>
+      driver.findElement(By.xpath(`//label[normalize-space(.)="${label}" or span="${label}"]/input`));
+    await driver.get(`${servers.gaveta}/`);
+    await act(button(driver, 'New report'));
+    await act(find(driver, 'main button:nth-of-type(1)'));
+    const search = await find(driver, 'input[type="search"]');
+    interactions++;
+    await search.sendKeys('stays');
+    await act(driver.findElement(By.xpath('//li/button[starts-with(normalize-space(),"Stays ")]')));
+    await act(button(driver, 'Next'));
+    for (const label of ['Arrival', 'Status', 'Nights']) await act(tick(label));
+    await act(button(driver, 'Next'));
+    await act(button(driver, 'Group by …'));
+    interactions++;
+    await (await find(driver, '[cmdk-input]')).sendKeys('Hut: Name', Key.ENTER);
+    await act(tick('Sum of Nights'));
+    await liveHas('Total Alminhas');
+    await act(button(driver, 'Next'));
+    await act(button(driver, 'Back'));
+    await act(button(driver, 'Make it now'));
+    await find(driver, '[data-testid="board"]');
+    interactions++;
+    await saveAs('Stays by hut');
+    interactions += 2;
+    const text = await pdfOf('Stays by hut');
+    expect(interactions).toBeLessThan(25);
+    const oracle = await nightsByHut();
+    for (const [hut, nights] of oracle) expect(text).toMatch(new RegExp(`Total ${hut} +${nights}\\n`));
+    const sum = [...oracle.values()].reduce((a, b) => a + b, 0);
+    expect(text).toMatch(new RegExp(`Total +${sum}\\n`));
+  });
+});
+
+describe('a subreport', () => {
+  it('is tried alone with a sample value, then linked to each row of another report', async () => {
+    // The inner report: stays of one hut, which a parameter names.
+    await blank();
+    await (
+      await driver.findElement(By.xpath('//section[@data-section="parameters"]//button[contains(., "Parameter")]'))
+    ).click();
+    const box = (label: string) => find(driver, `input[aria-label$=": ${label}"]`);
+    await (await box('In formulas')).sendKeys(Key.chord(Key.CONTROL, 'a'), 'house', Key.ENTER);
+    await (await find(driver, 'select[aria-label="house: Asks for"]')).sendKeys('Number');
+    await (await find(driver, 'input[aria-label="house: Sample value"]')).sendKeys('3', Key.ENTER);
+    await add('stays');
+    await fields('Stay');
+    await place(':nights');
+    await (await button(driver, 'Stay: filter')).click();
+    await (await driver.findElement(By.xpath('//summary[.="As a formula"]'))).click();
+    const filter = await find(driver, '[role="dialog"] .cm-content, [data-radix-popper-content-wrapper] .cm-content');
+    await filter.sendKeys('hut.id = house', Key.ENTER);
+    await press(driver, Key.ESCAPE);
+    await add('stay footer');
+    await fields('Stay');
+    await place(':nights');
+    // The hut that the sample value names, alone.
+    const sample = (await nightsByHut('hut_id')).get('3')!;
+    await eventually(driver, 'the total of the sample hut', () =>
+      driver.executeScript<boolean>(
+        `return [...document.querySelectorAll('.live-pages text')].some((t) => t.textContent === String(arguments[0]))`,
+        sample,
+      ),
+    );
+    await saveAs('Stays of one hut');
+
+    await blank();
+    await add('huts');
+    await fields('Hut');
+    await place(':name');
+    await add('subreport');
+    await (await find(driver, 'select[aria-label="Report"]')).sendKeys('Stays of one hut');
+    const link = await find(driver, '[aria-label="house gets"], [aria-label="New parameter gets"]');
+    await link.sendKeys('id', Key.ENTER);
+    await liveHas('Alminhas');
+    await saveAs('Huts with their stays');
+    const text = await pdfOf('Huts with their stays');
+    const oracle = await nightsByHut();
+    const totals = lonely(text);
+    for (const [hut, nights] of oracle) {
+      expect(text).toContain(hut.slice(0, 16));
+      expect(totals).toContain(nights);
+    }
+  });
+});

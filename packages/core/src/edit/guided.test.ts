@@ -1,0 +1,43 @@
+import { expect, it } from 'vitest';
+import { pageSchema } from '../definition/schema.ts';
+import { hutModel, lay } from '../layout/huts.test-support.ts';
+import { guidedReport } from './guided.ts';
+
+const entity = hutModel.entities.find((e) => e.name === 'stay')!;
+const field = (name: string) => ({ path: [name], field: entity.fields.find((f) => f.name === name)! });
+const stays = Array.from({ length: 90 }, (_, i) => ({
+  id: i + 1,
+  hut_id: 1,
+  guest: `Guest ${i + 1}`,
+  arrival: `2025-0${1 + (i % 3)}-10`,
+  nights: (i % 5) + 1,
+}));
+
+it('gives groups with their totals, and captions on every page', async () => {
+  const report = guidedReport(
+    {
+      title: 'Stays by month',
+      source: { model: hutModel.name },
+      entity: 'stay',
+      fields: ['guest', 'arrival', 'nights'].map(field),
+      groups: [{ path: ['arrival'], label: 'Arrival', per: 'month' }],
+      totals: ['nights'],
+      layout: 'columns',
+      page: pageSchema.parse({}),
+      theme: 'Pine',
+      language: 'en',
+      timeZone: 'UTC',
+      words: { page: 'Page', of: 'of', total: 'Total' },
+    },
+    entity,
+  );
+  const { pages } = await lay(report, { stay: stays });
+  expect(pages.length).toBeGreaterThan(1);
+  const all = pages.map((page) => page.marks.map((m) => (m.kind === 'text' ? m.text : '')).join(' '));
+  expect(all.every((page) => page.includes('Guest') && page.includes('Nights'))).toBe(true);
+  expect(all[0]).toContain('January 2025');
+  const text = all.join('\n');
+  const months = [0, 1, 2].map((m) => stays.filter((_, i) => i % 3 === m).reduce((sum, s) => sum + s.nights, 0));
+  for (const month of months) expect(text).toContain(String(month));
+  expect(text).toContain(String(months.reduce((a, b) => a + b)));
+});

@@ -1,0 +1,59 @@
+import { Command } from 'cmdk';
+import { Plus } from 'lucide-react';
+import { Popover } from 'radix-ui';
+import { useState } from 'react';
+import { useTranslation } from 'react-i18next';
+import { matchWords } from './match.ts';
+import { Panel } from './panel.tsx';
+
+interface PickProps {
+  /** What is picked, on the button. */
+  label: string;
+  choices: readonly { value: string; label: string }[];
+  onPick: (value: string) => void;
+}
+
+/** A button that opens a list to search and pick one of; unlike a select, nothing happens while one looks through it. */
+export const Pick = ({ label, choices, onPick }: PickProps) => {
+  const { t } = useTranslation();
+  const [open, setOpen] = useState(false);
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger asChild>
+        <button
+          type="button"
+          className="flex items-center gap-1 self-start rounded px-1 text-pine hover:bg-pine-soft disabled:opacity-45"
+          disabled={choices.length === 0}
+        >
+          <Plus size={12} aria-hidden /> {label}
+        </button>
+      </Popover.Trigger>
+      <Panel align="start" className="w-64 overflow-hidden">
+        <Command label={label} filter={matchWords} loop>
+          <Command.Input
+            autoFocus
+            placeholder={label}
+            className="h-8 w-full border-b border-rule bg-paper px-2.5 outline-none"
+          />
+          <Command.List className="max-h-64 overflow-auto p-1">
+            <Command.Empty className="px-2 py-2 text-ink-3">{t('add.none')}</Command.Empty>
+            {choices.map((choice) => (
+              <Command.Item
+                key={choice.value}
+                value={choice.value}
+                keywords={[choice.label]}
+                className="command-item truncate rounded px-2 py-0.5"
+                onSelect={() => {
+                  setOpen(false);
+                  onPick(choice.value);
+                }}
+              >
+                {choice.label}
+              </Command.Item>
+            ))}
+          </Command.List>
+        </Command>
+      </Panel>
+    </Popover.Root>
+  );
+};
