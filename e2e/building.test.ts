@@ -80,20 +80,25 @@ const pdfOf = async (name: string): Promise<string> => {
   await eventually(driver, 'the download', async () => existsSync(file));
   return execFileSync('pdftotext', ['-layout', file, '-']).toString();
 };
-/** Nights by hut, added up by the database. */
-const nightsByHut = async (by = 'hut_name'): Promise<Map<string, number>> => {
-  const rows = await driver.executeScript<[string, string][]>(
-    `
-    const steps = [
-      { step: 'take', from: { model: 'cumeeira', entity: 'stay' } },
-      { step: 'bring', relation: 'hut', keep: 'matching', as: 'hut' },
-      { step: 'summarise', by: [{ field: arguments[0] }], totals: [{ total: 'SUM', of: 'nights', name: 'sum' }] },
-    ];
-    const answer = await fetch('/api/recipe/rows', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ steps, parameters: [], rows: 100 }) });
-    return (await answer.json()).found.rows;`,
-    by,
+/** Rows of a recipe, worked out by the database; each as texts by field. */
+const recipeRows = (...steps: object[]): Promise<Record<string, string>[]> =>
+  driver.executeScript<Record<string, string>[]>(
+    `const [steps] = arguments;
+     const body = JSON.stringify({ steps: [{ step: 'take', from: { model: 'cumeeira', entity: steps.shift().entity } }, ...steps], parameters: [], rows: 100 });
+     const answer = await fetch('/api/recipe/rows', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body });
+     const { fields, rows } = (await answer.json()).found;
+     return rows.map((row) => Object.fromEntries(fields.map((f, i) => [f.name, String(row[i + row.length - fields.length])])));`,
+    steps,
   );
-  return new Map(rows.map((row) => [String(row.at(-2)), Number(row.at(-1))]));
+/** Nights by the name of the hut. */
+const nightsByHut = async (): Promise<Map<string, number>> => {
+  const totals = [{ total: 'SUM', of: 'nights', name: 'sum' }];
+  const rows = await recipeRows(
+    { entity: 'stay' },
+    { step: 'bring', relation: 'hut', keep: 'matching', as: 'hut' },
+    { step: 'summarise', by: [{ field: 'hut_name' }], totals },
+  );
+  return new Map(rows.map((row) => [row.hut_name!, Number(row.sum)]));
 };
 /** Lines that hold a number alone. */
 const lonely = (text: string): number[] =>
@@ -267,7 +272,7 @@ describe('a subreport', () => {
     ).click();
     const box = (label: string) => find(driver, `input[aria-label$=": ${label}"]`);
     await (await box('In formulas')).sendKeys(Key.chord(Key.CONTROL, 'a'), 'house', Key.ENTER);
-    await (await find(driver, 'select[aria-label="house: Asks for"]')).sendKeys('Number');
+    await (await find(driver, 'select[aria-label="house: Asks for"]')).sendKeys('a number');
     await (await find(driver, 'input[aria-label="house: Sample value"]')).sendKeys('3', Key.ENTER);
     await add('stays');
     await fields('Stay');
@@ -281,7 +286,8 @@ describe('a subreport', () => {
     await fields('Stay');
     await place(':nights');
     // The hut that the sample value names, alone.
-    const sample = (await nightsByHut('hut_id')).get('3')!;
+    const third = (await recipeRows({ entity: 'hut' })).find((hut) => hut.id === '3')!.name!;
+    const sample = (await nightsByHut()).get(third)!;
     await eventually(driver, 'the total of the sample hut', () =>
       driver.executeScript<boolean>(
         `return [...document.querySelectorAll('.live-pages text')].some((t) => t.textContent === String(arguments[0]))`,

@@ -1,4 +1,11 @@
-import { autocompletion, closeCompletion, completionStatus, selectedCompletion } from '@codemirror/autocomplete';
+import {
+  acceptCompletion,
+  autocompletion,
+  closeCompletion,
+  completionKeymap,
+  completionStatus,
+  selectedCompletion,
+} from '@codemirror/autocomplete';
 import { insertNewline } from '@codemirror/commands';
 import { type Diagnostic, linter } from '@codemirror/lint';
 import { Prec } from '@codemirror/state';
@@ -90,6 +97,8 @@ export const FormulaBox = (props: FormulaBoxProps) => {
           }),
         ],
         icons: false,
+        // Enter takes the formula over when the list holds nothing new; see below.
+        defaultKeymap: false,
       }),
       linter(
         (view): Diagnostic[] => {
@@ -110,17 +119,19 @@ export const FormulaBox = (props: FormulaBoxProps) => {
           {
             key: 'Enter',
             run: (view) => {
-              if (isChoosing(view)) return false;
+              if (isChoosing(view)) return acceptCompletion(view);
               closeCompletion(view);
               commit();
               return true;
             },
           },
           { key: 'Shift-Enter', run: insertNewline },
+          { key: 'Tab', run: acceptCompletion },
+          ...completionKeymap.filter(({ key }) => key !== 'Enter' && key !== 'Escape'),
           {
             key: 'Escape',
             run: (view) => {
-              if (completionStatus(view.state) === 'active') return false;
+              if (completionStatus(view.state) === 'active') return closeCompletion(view);
               setDraft(latest.current.value);
               latest.current.draft = latest.current.value;
               useDesigner.getState().attempt(null);
