@@ -119,6 +119,10 @@ describe('the board', () => {
     );
     await problem.click();
     expect(await selected()).toHaveLength(1);
+    await (await button(driver, '1 to look at')).click();
+    await (await button(driver, 'Use name')).click();
+    await eventually(driver, 'the mended formula', async () => !(await liveText()).includes('#NAME?'));
+    expect(await textOf(driver, 'header')).toContain('No problems');
   });
 
   it('selects on the board what is clicked on the live page', async () => {

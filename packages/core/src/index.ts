@@ -35,6 +35,7 @@ export * from './definition/walk.ts';
 export { evenOut, LINE_UPS, type LineUp, lineUp, type Standing, sameSize } from './edit/arrange.ts';
 export * from './edit/board.ts';
 export { type Change, changesBetween } from './edit/changes.ts';
+export { designChecks, overlapsOn, type Seen } from './edit/checks.ts';
 export { type Clip, clipOf, pasteClip, pasteLook, readClip } from './edit/clipboard.ts';
 export * from './edit/columns.ts';
 export * from './edit/drawers.ts';
@@ -44,6 +45,7 @@ export { checkedTypeAt, type FormulaFacts, formulaFacts, type TotalFacts } from 
 export { type ChosenField, type GuidedChoices, guidedReport, reportFrame } from './edit/guided.ts';
 export { emptyHistory, type History, record, redo, undo } from './edit/history.ts';
 export { copyDrawer, copyItems, freeName, freshId, freshPanel, idMaker, usedIds } from './edit/ids.ts';
+export { type Mend, mendFor } from './edit/mends.ts';
 export { overflows, PAPER_CHANGES, type PaperChange, paperEdit, roomOf } from './edit/paper.ts';
 export * from './edit/placing.ts';
 export { type Probe, probeProblems, probeReport, probeValues } from './edit/probe.ts';

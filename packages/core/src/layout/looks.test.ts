@@ -1,7 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import type { LineMark, LinkMark, Mark, RectangleMark, TextMark } from '../page/page.ts';
 import { band, definition, field, lay, line, plan, type Rows } from './huts.test-support.ts';
+import { prepareReport } from './prepare.ts';
 import { POINTS } from './prepared.ts';
+import { layoutReport } from './run.ts';
+import { testBook } from './shipped.test-support.ts';
 
 const HUTS: Rows = {
   hut: [
@@ -66,6 +69,20 @@ describe('looks', () => {
     expect(plan(wrong).problems).toMatchObject([
       { code: 'unknown-name', place: { path: 'body/detail/items/0/formulas/color' } },
     ]);
+  });
+
+  it('notes the items whose text is cut off at their box', async () => {
+    const long = 'a long line of words that needs more room than there is';
+    const report = definition({
+      header: band(
+        12,
+        words({ content: [long], width: 20, grow: false }),
+        words({ id: 'u', content: ['short'], y: 6, grow: false }),
+      ),
+    });
+    const prepared = prepareReport(plan(report), testBook);
+    await layoutReport(prepared, { parameters: {}, source: () => [], onPage: () => {} });
+    expect([...prepared.cutOff]).toEqual(['t']);
   });
 
   it('give every second row a background, unless a highlight of the band says otherwise', async () => {

@@ -73,6 +73,8 @@ export interface PreparedText extends PreparedCommon {
   /** How many of its pieces are formulas. */
   formulas: number;
   highlights: PreparedHighlight[];
+  /** Ids of items whose text did not fit its box; added to as rows are laid out. */
+  cutOff: Set<string>;
   /** The item as it looks where these of its highlights hold. */
   variant: (holding: readonly number[]) => PreparedText;
   /** The item with other settings. */
@@ -101,6 +103,7 @@ export interface TextSource {
   book: FontBook;
   totals: readonly TotalPlan[];
   missingFont: (name: string) => void;
+  cutOff: Set<string>;
   /** Settings that formulas decided on for a row. */
   settled?: Look;
 }
@@ -163,6 +166,7 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
     ...dependenceOf(planned, source.totals),
     formulas: planned.filter((piece) => 'formula' in piece).length,
     highlights,
+    cutOff: source.cutOff,
     variant: (wanted) => {
       if (wanted.length === 0) return prepared;
       const key = wanted.join(' ');

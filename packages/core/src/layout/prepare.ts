@@ -35,6 +35,7 @@ const compiled = (formula: Parameters<typeof compileFormula>[0] | null): Compile
 
 class Preparer {
   private readonly problems: Problem[] = [];
+  private readonly cutOff = new Set<string>();
   private readonly width: number;
 
   constructor(
@@ -54,7 +55,7 @@ class Preparer {
       bands[name] = this.band(band, name === 'pageBackground' || name === 'pageOverlay' ? paper : this.width);
     const root = plan.root && this.drawer(plan.root, this.width);
     const totals = plan.totals.map((total) => compileFormula(total.formula));
-    return { plan, report: plan.report, book, root, bands, totals, problems };
+    return { plan, report: plan.report, book, root, bands, totals, problems, cutOff: this.cutOff };
   }
 
   private drawer(planned: PlannedDrawer, around: number): PreparedDrawer {
@@ -170,6 +171,7 @@ class Preparer {
         styles: this.plan.report.styles,
         book: this.book,
         totals: this.plan.totals,
+        cutOff: this.cutOff,
         missingFont: (name) => {
           const data = { name, used: this.book.families[0]! };
           this.problems.push(problem('unknown-font', { item: item.id }, data, 'warning'));

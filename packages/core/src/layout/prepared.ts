@@ -103,4 +103,6 @@ export interface PreparedReport {
   totals: Compiled[];
   /** Problems that only the fonts at hand show. */
   problems: Problem[];
+  /** Ids of items whose text did not fit its box, as far as rows have been laid out. */
+  cutOff: Set<string>;
 }

@@ -157,7 +157,10 @@ const setText = (
   const textTop = marks.length;
   for (const line of lines) {
     const lineHeight = line.size * item.spacing;
-    if (!item.grow && y > top + height - lineHeight * 0.5 && y > top + padding.top) break;
+    if (!item.grow && y > top + height - lineHeight * 0.5 && y > top + padding.top) {
+      item.cutOff.add(item.id);
+      break;
+    }
     setLine(item, said, line, box.x + padding.left, y, room, marks);
     y += lineHeight;
   }

@@ -166,6 +166,23 @@ export const PROBLEM_WORDS = {
   'unknown-style': { says: 'There is no style “{name}”.', mend: 'Choose another, or define it.' },
   'style-in-circle': { says: 'The style “{name}” is based on itself.', mend: 'Take “based on” out of one of them.' },
   'unknown-font': { says: 'The font “{name}” is not here; {used} is used.', mend: 'Choose another one.' },
+  'items-overlap': {
+    says: 'This text lies over another one.',
+    mend: 'Move one of them, or let one be shown at a time.',
+  },
+  'unused-parameter': {
+    says: 'Nothing uses the parameter “{label}”.',
+    mend: 'Use it in a filter or formula, or remove it.',
+  },
+  'drawer-without-bands': { says: 'The drawer “{name}” shows nothing.', mend: 'Add a band to it.' },
+  'drawer-without-rows': {
+    says: 'The drawer “{name}” has no rows now.',
+    mend: 'Look at its filter and at the sample values of the parameters, or add the band “when empty”.',
+  },
+  'text-cut-off': {
+    says: 'Text is cut off here: it does not fit its box.',
+    mend: 'Make the box larger, or let it grow.',
+  },
   'outside-page': { says: 'This item stands past the edge of the page.', mend: 'Move it inside.' },
   'no-columns-left': {
     says: 'The margins leave no room on the page.',

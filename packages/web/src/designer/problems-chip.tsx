@@ -1,4 +1,4 @@
-import { findDrawer, findItem } from '@gaveta/core';
+import { findDrawer, findItem, mendFor } from '@gaveta/core';
 import { Popover } from 'radix-ui';
 import { useTranslation } from 'react-i18next';
 import type { SaidProblem } from '../api/client.ts';
@@ -34,32 +34,56 @@ export const ProblemsChip = () => {
           {t('designer.problems', { count: problems.length })}
         </Button>
       </Popover.Trigger>
-      <Panel align="end" className="max-h-96 w-96 overflow-auto p-2">
+      <Panel align="end" className="max-h-96 w-[440px] overflow-auto p-2">
         <ul>
           {problems.map((p) => (
             <li key={`${p.code}${p.place.path}${p.text}`}>
-              <Popover.Close asChild>
-                <button
-                  type="button"
-                  data-problem={p.code}
-                  className="flex w-full gap-2 rounded px-2 py-1.5 text-left hover:bg-desk/60"
-                  onClick={() => goTo(p)}
-                >
-                  <span
-                    aria-hidden
-                    className={`mt-1.5 size-2 flex-none rounded-full ${p.severity === 'error' ? 'bg-rust' : 'bg-brass'}`}
-                  />
-                  <span>
-                    <span className="sr-only">{t(`designer.severity_${p.severity}`)} </span>
-                    {p.place.report && <b>{p.place.report}: </b>}
-                    {p.text}
-                  </span>
-                </button>
-              </Popover.Close>
+              <span className="flex items-start gap-1">
+                <Popover.Close asChild>
+                  <button
+                    type="button"
+                    data-problem={p.code}
+                    className="flex min-w-0 flex-1 gap-2 rounded px-2 py-1.5 text-left hover:bg-desk/60"
+                    onClick={() => goTo(p)}
+                  >
+                    <span
+                      aria-hidden
+                      className={`mt-1.5 size-2 flex-none rounded-full ${p.severity === 'error' ? 'bg-rust' : 'bg-brass'}`}
+                    />
+                    <span>
+                      <span className="sr-only">{t(`designer.severity_${p.severity}`)} </span>
+                      {p.place.report && <b>{p.place.report}: </b>}
+                      {p.text}
+                    </span>
+                  </button>
+                </Popover.Close>
+                <MendButton problem={p} />
+              </span>
             </li>
           ))}
         </ul>
       </Panel>
     </Popover.Root>
+  );
+};
+
+/** Mends a problem where there is one way that is surely meant. */
+const MendButton = ({ problem }: { problem: SaidProblem }) => {
+  const { t } = useTranslation();
+  const { report, plan } = useDesign();
+  const mend = problem.place.report ? null : mendFor(report, problem, plan);
+  if (!mend) return null;
+  const words = t(`mend.${mend.words}`, mend.data);
+  return (
+    <Button
+      className="mt-1 flex-none"
+      data-mend={mend.words}
+      onClick={() => {
+        goTo(problem);
+        useDesigner.getState().edit(words, mend.edit);
+      }}
+    >
+      {words}
+    </Button>
   );
 };

@@ -1,9 +1,11 @@
 import {
   decodeRows,
+  designChecks,
   FontBook,
   LayoutCancelled,
   layoutReport,
   type Model,
+  overlapsOn,
   type Page,
   type PlanContext,
   pageToSvg,
@@ -186,10 +188,12 @@ const work = async (job: number, report: Report, signal: AbortSignal): Promise<v
       pages[page - 1]!.marks.push(...marks);
     }
     const failures = levels.flatMap((l) => (l.problem ? [problem(l.problem.code as never, {}, l.problem.data)] : []));
-    const problems = [...plan.problems, ...prepared.problems, ...given.problems, ...failures, ...result.problems];
-    say({ kind: 'problems', job, problems: problems.map(said) });
-    const part = levels.some((l) => !l.complete && !l.problem) ? Math.max(...levels.map((l) => l.rows.length)) : null;
     const rows = Object.fromEntries(plan.levels.map((level) => [level.drawer.id, source(level).length]));
+    const cut = [...prepared.cutOff].map((item) => problem('text-cut-off', { item }, {}, 'warning'));
+    const slips = [...cut, ...overlapsOn(pages), ...designChecks(report, { rows })];
+    const problems = [...plan.problems, ...prepared.problems, ...given.problems, ...failures, ...result.problems];
+    say({ kind: 'problems', job, problems: [...problems, ...slips].map(said) });
+    const part = levels.some((l) => !l.complete && !l.problem) ? Math.max(...levels.map((l) => l.rows.length)) : null;
     show(job, pages, begun, { count: result.pages, partRows: part, laid, rows });
   } catch (error) {
     if (!(error instanceof LayoutCancelled))

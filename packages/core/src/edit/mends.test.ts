@@ -1,0 +1,99 @@
+import { describe, expect, it } from 'vitest';
+import { band, definition, field, hutModel, lay, plan } from '../layout/huts.test-support.ts';
+import { designChecks, overlapsOn } from './checks.ts';
+import { applyEdit } from './edit.ts';
+import { mendFor } from './mends.ts';
+
+const context = { models: [hutModel], report: () => null };
+const huts = (more: Record<string, unknown>, report: Record<string, unknown> = {}) =>
+  definition({ ...report, body: { id: 'huts', name: 'hut', rows: { entity: 'hut' }, ...more } });
+
+/** Mends everything that can be; gives what is left and what was done. */
+const mendAll = (report: ReturnType<typeof definition>) => {
+  let now = report;
+  const done: string[] = [];
+  for (let i = 0; i < 20; i++) {
+    const found = [...plan(now).problems, ...designChecks(now)]
+      .map((p) => mendFor(now, p, context))
+      .find((m) => m !== null);
+    if (!found) break;
+    done.push(found.words);
+    now = applyEdit(now, found.edit);
+  }
+  return { report: now, done, left: [...plan(now).problems, ...designChecks(now)].map((p) => p.code) };
+};
+
+describe('quick mends', () => {
+  it('write the name that was meant, outside of quotes, wherever the item says it', () => {
+    const wrong = huts({
+      detail: band(
+        5,
+        field('a', 'UPPER(nmae) & "nmae"', { showIf: 'nmae <> ""', highlights: [{ when: 'nmae = "x"', hide: true }] }),
+      ),
+    });
+    const { report, left } = mendAll(wrong);
+    expect(left).toEqual([]);
+    expect(report.body!.detail!.items[0]).toMatchObject({
+      formula: 'UPPER(name) & "nmae"',
+      showIf: 'name <> ""',
+      highlights: [{ when: 'name = "x"' }],
+    });
+  });
+
+  it('mend filters, sorts and groups of a drawer too', () => {
+    const wrong = huts({ filter: 'nmae <> ""', sort: [{ by: 'nmae' }], detail: band(5, field('a', 'name')) });
+    const { report, left } = mendAll(wrong);
+    expect([report.body!.filter, report.body!.sort![0]!.by, left]).toEqual(['name <> ""', 'name', []]);
+  });
+
+  it('take a total where many rows were meant', () => {
+    const wrong = huts({
+      detail: band(5, field('a', 'nights')),
+      drawers: [{ id: 's', name: 'stay', rows: { relation: 'stays' }, detail: band(5, field('b', 'guest')) }],
+    });
+    expect(mendAll(wrong)).toMatchObject({ done: ['total'], left: [] });
+  });
+
+  it('bring items inside the page, add bands, drop styles, and remove unused parameters', () => {
+    const wrong = huts(
+      {
+        detail: band(5, field('a', 'name', { x: 170, width: 60, style: 'Gone' })),
+        drawers: [{ id: 's', name: 'stay', rows: { relation: 'stays' } }],
+      },
+      { parameters: [{ name: 'season', label: 'Season', type: 'number' }] },
+    );
+    const { report, done, left } = mendAll(wrong);
+    expect(done.sort()).toEqual(['addBand', 'bringInside', 'dropStyle', 'removeParameter']);
+    expect(left).toEqual([]);
+    expect(report.body!.detail!.items[0]).toMatchObject({ x: 120, width: 60 });
+  });
+
+  it('offer nothing where nothing is sure', () => {
+    const wrong = huts({ detail: band(5, field('a', 'zzzzzz'), field('b', 'SUM(')) });
+    expect(mendAll(wrong).done).toEqual([]);
+  });
+});
+
+describe('checks', () => {
+  it('find texts whose words lie over one another, and no boxes that merely do', async () => {
+    const pairs = async (...items: unknown[]) => {
+      const { pages } = await lay(huts({ detail: band(5, ...items) }), { hut: [{ id: 1, name: 'Lago' }] });
+      return overlapsOn(pages).map((p) => [p.place.item, p.data.other]);
+    };
+    expect(await pairs(field('a', 'name'), field('b', 'id', { x: 40 }))).toEqual([]);
+    expect(await pairs(field('a', 'name'), field('b', 'id', { x: 3 }))).toEqual([['b', 'a']]);
+    expect(await pairs(field('a', 'name'), field('b', 'name', { look: { align: 'right' } }))).toEqual([]);
+  });
+
+  it('know a parameter that is used, in whatever formula', () => {
+    const parameters = [{ name: 'least', label: 'Least', type: 'number' }];
+    expect(designChecks(huts({ filter: 'id > least', detail: band(5) }, { parameters }))).toEqual([]);
+    expect(designChecks(huts({ filter: 'id > leastwise', detail: band(5) }, { parameters }))).toHaveLength(1);
+  });
+
+  it('tell a drawer without rows, unless it has a band for that', () => {
+    const rows = { huts: 0 };
+    expect(designChecks(huts({ detail: band(5) }), { rows }).map((p) => p.code)).toEqual(['drawer-without-rows']);
+    expect(designChecks(huts({ detail: band(5), empty: band(5) }), { rows })).toEqual([]);
+  });
+});

@@ -1,0 +1,191 @@
+import { completionsFor } from '../data/completions.ts';
+import type { PlanContext } from '../data/plan.ts';
+import type { Item, Report } from '../definition/schema.ts';
+import { type BandAddress, findDrawer, findItem } from '../definition/walk.ts';
+import type { Problem } from '../problems/problem.ts';
+import { nearest } from '../problems/suggest.ts';
+import { type Edit, rounded, type Settings } from './edit.ts';
+import { roomOf } from './paper.ts';
+
+/** One sure way to mend a problem. `words` names it; `data` fills the words. */
+export interface Mend {
+  words:
+    | 'rename'
+    | 'total'
+    | 'bringInside'
+    | 'grow'
+    | 'removeParameter'
+    | 'addBand'
+    | 'dropStyle'
+    | 'dropFont'
+    | 'link'
+    | 'unlink';
+  data: Record<string, string>;
+  edit: Edit;
+}
+
+/** The mend of a problem when there is one that is surely meant; null otherwise. */
+export const mendFor = (report: Report, problem: Problem, context: PlanContext): Mend | null => {
+  const { place, data } = problem;
+  const name = String(data.name ?? '');
+  const found = place.item === undefined ? null : findItem(report, place.item);
+  switch (problem.code) {
+    case 'unknown-name':
+      return renaming(report, problem, name, found?.at.address ?? null, context);
+    case 'needs-one-row':
+      return found ? inFormulas(report, problem, name, `SUM(${name})`, 'total') : null;
+    case 'outside-page':
+      return found && bringInside(report, found.item);
+    case 'text-cut-off':
+      return found && { words: 'grow', data: {}, edit: setting(found.item.id, { grow: null }) };
+    case 'unused-parameter': {
+      const parameters = report.parameters.filter((p) => p.name !== name);
+      return { words: 'removeParameter', data: { name }, edit: { do: 'report', settings: { parameters } } };
+    }
+    case 'drawer-without-bands':
+      return place.drawer === undefined
+        ? null
+        : {
+            words: 'addBand',
+            data: {},
+            edit: {
+              do: 'addBand',
+              band: { drawer: place.drawer, band: 'detail' },
+              as: { height: 8, items: [] },
+            },
+          };
+    case 'unknown-style':
+      return found && { words: 'dropStyle', data: { name }, edit: setting(found.item.id, { style: null }) };
+    case 'unknown-font':
+      return (
+        found && {
+          words: 'dropFont',
+          data: { name },
+          edit: { do: 'look', items: [found.item.id], look: { font: null } },
+        }
+      );
+    case 'missing-link':
+      return found?.item.kind === 'subreport' ? linking(report, found.item, name, found.at.address, context) : null;
+    case 'unknown-link': {
+      if (found?.item.kind !== 'subreport') return null;
+      const { [name]: _, ...links } = found.item.links;
+      return { words: 'unlink', data: { name }, edit: setting(found.item.id, { links }) };
+    }
+    default:
+      return null;
+  }
+};
+
+const setting = (id: string, settings: Settings): Edit => ({ do: 'set', items: [id], settings });
+
+/** The name in reach that is nearest to the unknown one. */
+const renaming = (
+  report: Report,
+  problem: Problem,
+  name: string,
+  at: BandAddress | null,
+  context: PlanContext,
+): Mend | null => {
+  const drawer = drawerOfPath(report, problem.place.path);
+  const address = at ?? (drawer === null ? null : ({ drawer, band: 'detail' } as const));
+  if (!address) return null;
+  const names = completionsFor(report, address, context)
+    .filter((c) => c.kind !== 'function' && c.kind !== 'total' && c.kind !== 'scope')
+    .map((c) => c.insert);
+  const meant = nearest(name, names);
+  return meant === null ? null : inFormulas(report, problem, name, meant, 'rename');
+};
+
+/** Id of the innermost drawer whose path a problem's path starts with. */
+const drawerOfPath = (report: Report, path: string | undefined): string | null => {
+  let drawer = report.body;
+  const [root, ...steps] = (path ?? '').split('/');
+  if (!drawer || root !== 'body') return null;
+  for (let i = 0; steps[i] === 'drawers'; i += 2) drawer = drawer?.drawers?.[Number(steps[i + 1])];
+  return drawer?.id ?? null;
+};
+
+/** Writes another name in the formulas of the item or drawer that the problem is about. */
+const inFormulas = (
+  report: Report,
+  { place }: Problem,
+  name: string,
+  to: string,
+  words: 'rename' | 'total',
+): Mend | null => {
+  const pattern = new RegExp(
+    `(?<![\\p{L}\\p{N}_.])${name.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}(?![\\p{L}\\p{N}_(])`,
+    'gu',
+  );
+  const outsideQuotes = (formula: string): string =>
+    formula
+      .split(/("(?:[^"]|"")*")/)
+      .map((part, i) => (i % 2 === 0 ? part.replace(pattern, to) : part))
+      .join('');
+  const data = { name, to };
+  if (place.item !== undefined) {
+    const item = findItem(report, place.item)?.item;
+    if (!item) return null;
+    const settings = changedFormulas(item as unknown as Settings, outsideQuotes);
+    return Object.keys(settings).length > 0 ? { words, data, edit: setting(item.id, settings) } : null;
+  }
+  const id = drawerOfPath(report, place.path);
+  const drawer = id === null ? undefined : findDrawer(report, id)?.drawer;
+  if (!drawer) return null;
+  const { drawers: _, ...own } = drawer;
+  const settings = changedFormulas(own as unknown as Settings, outsideQuotes);
+  return Object.keys(settings).length > 0 ? { words, data, edit: { do: 'drawer', drawer: drawer.id, settings } } : null;
+};
+
+/** Settings that hold formulas, by name; everything below `links` and `formulas` is one. */
+const FORMULA_KEYS = new Set([
+  'formula',
+  'by',
+  'filter',
+  'when',
+  'showIf',
+  'breakIf',
+  'anchor',
+  'indent',
+  'order',
+  'address',
+]);
+
+const changedFormulas = (settings: Settings, change: (formula: string) => string): Settings => {
+  const walk = (value: unknown, isFormula: boolean): unknown => {
+    if (typeof value === 'string') return isFormula ? change(value) : value;
+    if (Array.isArray(value)) return value.map((v) => walk(v, false));
+    if (typeof value !== 'object' || value === null) return value;
+    return Object.fromEntries(
+      Object.entries(value).map(([key, v]) => [key, walk(v, isFormula || FORMULA_KEYS.has(key))]),
+    );
+  };
+  const changed: Settings = {};
+  for (const [key, value] of Object.entries(settings)) {
+    const next = walk(value, FORMULA_KEYS.has(key) || key === 'links' || key === 'formulas');
+    if (JSON.stringify(next) !== JSON.stringify(value)) changed[key] = next;
+  }
+  return changed;
+};
+
+const bringInside = (report: Report, item: Item): Mend => {
+  const room = roomOf(report.page);
+  const width = Math.min(item.width, room);
+  const x = Math.max(0, Math.min(item.x, room - width));
+  const places = { [item.id]: { x: rounded(x), width: rounded(width) } };
+  return { words: 'bringInside', data: {}, edit: { do: 'place', places } };
+};
+
+/** A field of the parameter's own name that is in reach. */
+const linking = (
+  report: Report,
+  item: Extract<Item, { kind: 'subreport' }>,
+  name: string,
+  address: BandAddress,
+  context: PlanContext,
+): Mend | null => {
+  const own = completionsFor(report, address, context).find((c) => c.kind === 'field' && c.insert === name);
+  return own
+    ? { words: 'link', data: { name }, edit: setting(item.id, { links: { ...item.links, [name]: own.insert } }) }
+    : null;
+};
