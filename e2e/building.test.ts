@@ -159,7 +159,7 @@ describe('from a blank page, by mouse and keyboard', () => {
     expect(await sortable.getText()).toMatch(/20\d\d-\d\d-\d\d/);
     await sortable.click();
 
-    await (await button(driver, 'Select the drawer Stay')).click();
+    await (await button(driver, 'Stays of each hut: select the drawer Stay')).click();
     await (await driver.findElement(By.css('button[aria-label^="Every 2nd row"]'))).click();
     await (await button(driver, '#dcebe3')).click();
     await eventually(driver, 'stripes', () =>
@@ -268,7 +268,7 @@ describe('a subreport', () => {
     // The inner report: stays of one hut, which a parameter names.
     await blank();
     await (
-      await driver.findElement(By.xpath('//section[@data-section="parameters"]//button[contains(., "Parameter")]'))
+      await driver.findElement(By.xpath('//*[@data-section="parameters"]//button[contains(., "Parameter")]'))
     ).click();
     const box = (label: string) => find(driver, `input[aria-label$=": ${label}"]`);
     await (await box('In formulas')).sendKeys(Key.chord(Key.CONTROL, 'a'), 'house', Key.ENTER);

@@ -88,9 +88,7 @@ const emptyDrawers = (report: Report, { rows }: Seen): Problem[] =>
   [...drawersOf(report)].flatMap(({ drawer, path }) => {
     const place = { path, drawer: drawer.id };
     const hasBands = BANDS.some((band) => drawer[band]) || drawer.groups?.some((g) => g.header || g.footer);
-    // Totals elsewhere may count its rows: then its fields are named there by the drawer.
-    const isCounted = says(JSON.stringify({ ...report, body: without(report.body!, drawer.id) }), drawer.name);
-    if (!hasBands && !drawer.drawers?.length && !isCounted)
+    if (!hasBands && !drawer.drawers?.length && !isCounted(report, drawer))
       return [problem('drawer-without-bands', place, { name: drawer.name }, 'warning')];
     if (rows?.[drawer.id] === 0 && !drawer.empty)
       return [problem('drawer-without-rows', place, { name: drawer.name }, 'warning')];
@@ -102,3 +100,7 @@ const without = (drawer: Drawer, id: string): Drawer => ({
   ...drawer,
   drawers: (drawer.drawers ?? []).filter((d) => d.id !== id).map((d) => without(d, id)),
 });
+
+/** Whether totals elsewhere may count its rows: then its fields are named there by the drawer. */
+const isCounted = (report: Report, drawer: Drawer): boolean =>
+  says(JSON.stringify({ ...report, body: without(report.body!, drawer.id) }), drawer.name);

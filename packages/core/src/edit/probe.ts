@@ -1,8 +1,7 @@
-import type { Band, Item, Report } from '../definition/schema.ts';
-import { allBands, type BandAddress } from '../definition/walk.ts';
+import type { Band, Drawer, Item, Report } from '../definition/schema.ts';
+import { type BandAddress, bandKey, DRAWER_BANDS, REPORT_BANDS } from '../definition/walk.ts';
 import type { Mark, Page } from '../page/page.ts';
 import type { Problem } from '../problems/problem.ts';
-import { applyEdit } from './edit.ts';
 
 /** A formula whose values are asked for where a band stands. */
 export interface Probe {
@@ -19,11 +18,6 @@ const PREFIX = 'probe';
  * time that the band comes, worked out by the very code that makes pages.
  */
 export const probeReport = (report: Report, address: BandAddress, probes: readonly Probe[]): Report => {
-  const bare = { ...report, styles: {} };
-  const emptied = [...allBands(report)].reduce<Report>(
-    (all, { band, address: at }) => replaceBand(all, at, { height: band.height, items: [] }),
-    bare,
-  );
   const items = probes.map(
     ({ formula, format }, i): Item => ({
       kind: 'text',
@@ -36,11 +30,32 @@ export const probeReport = (report: Report, address: BandAddress, probes: readon
       content: [START, { formula, ...(format ? { format } : {}) }],
     }),
   );
-  return replaceBand(emptied, address, { height: probes.length, items });
+  const asked: Band = { height: probes.length, items };
+  const wanted = bandKey(address);
+  /** Every band of something that has bands, emptied; and the asked one. */
+  const bare = <T extends object>(
+    holder: T,
+    names: readonly (keyof T & string)[],
+    keyOf: (name: string) => string,
+  ): T => {
+    const next = { ...holder };
+    for (const name of names) {
+      const band = holder[name] as Band | undefined;
+      if (keyOf(name) === wanted) next[name] = asked as T[typeof name];
+      else if (band) next[name] = { height: band.height, items: [] } as unknown as T[typeof name];
+    }
+    return next;
+  };
+  const ofDrawer = (drawer: Drawer): Drawer => ({
+    ...bare(drawer, DRAWER_BANDS, (name) => `${drawer.id}/${name}`),
+    ...(drawer.groups
+      ? { groups: drawer.groups.map((g) => bare(g, ['header', 'footer'], (name) => `${drawer.id}/${g.name}/${name}`)) }
+      : {}),
+    ...(drawer.drawers ? { drawers: drawer.drawers.map(ofDrawer) } : {}),
+  });
+  const bared = bare({ ...report, styles: {} }, REPORT_BANDS, (name) => name);
+  return report.body ? { ...bared, body: ofDrawer(report.body) } : bared;
 };
-
-const replaceBand = (report: Report, address: BandAddress, band: Band): Report =>
-  applyEdit(applyEdit(report, { do: 'removeBand', band: address }), { do: 'addBand', band: address, as: band });
 
 /** What is wrong with the asked formulas, and with nothing else of the report. */
 export const probeProblems = (problems: readonly Problem[]): Problem[] =>

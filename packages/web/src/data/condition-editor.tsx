@@ -88,7 +88,7 @@ const Group = ({
           </div>
         );
       })}
-      <div className="flex gap-1 text-pine">
+      <div className="flex flex-wrap gap-1 whitespace-nowrap text-pine">
         {(['condition', 'group', 'formula'] as const).map((kind) => (
           <button
             key={kind}

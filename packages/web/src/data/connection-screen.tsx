@@ -183,7 +183,7 @@ export const ConnectionScreen = () => {
         </div>
         {made?.isLocked && <p className="text-rust">{t('data.locked')}</p>}
         {failure && (
-          <p role="alert" className="rounded bg-rust-soft px-3 py-2 text-[#86301f]">
+          <p role="alert" className="rounded bg-rust-soft px-3 py-2 text-rust-strong">
             {said(failure).detail}
           </p>
         )}

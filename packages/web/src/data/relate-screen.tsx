@@ -105,7 +105,7 @@ export const RelateScreen = () => {
         )}
       </div>
       {differ.length > 0 && (
-        <p role="alert" className="m-3 rounded bg-rust-soft px-3 py-2 text-[#86301f]">
+        <p role="alert" className="m-3 rounded bg-rust-soft px-3 py-2 text-rust-strong">
           {t('data.pairsDiffer')}
         </p>
       )}
@@ -116,7 +116,7 @@ export const RelateScreen = () => {
         </p>
       )}
       {failure && (
-        <p role="alert" className="m-3 rounded bg-rust-soft px-3 py-2 text-[#86301f]">
+        <p role="alert" className="m-3 rounded bg-rust-soft px-3 py-2 text-rust-strong">
           {failure}
         </p>
       )}

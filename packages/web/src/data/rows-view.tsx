@@ -84,7 +84,7 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
         )}
       </p>
       {failure && (
-        <p role="alert" className="mx-3 rounded bg-rust-soft px-3 py-2 text-[#86301f]">
+        <p role="alert" className="mx-3 rounded bg-rust-soft px-3 py-2 text-rust-strong">
           {failure.detail}
         </p>
       )}
@@ -109,7 +109,7 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
                 // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys
                 tabIndex={0}
                 data-testid="recipe-sql"
-                className="max-h-48 overflow-auto bg-[#f3edde] px-3 py-2 font-mono text-[12px]"
+                className="max-h-48 overflow-auto bg-desk px-3 py-2 font-mono text-[12px]"
               >
                 {found.sql}
                 {found.values.length > 0 &&

@@ -98,6 +98,7 @@ export const SqlStep = ({ step, onChange, models, parameters }: EditorProps<Step
       <div className="overflow-hidden rounded border border-rule">
         <CodeMirror
           value={draft}
+          theme="none"
           minHeight="90px"
           maxHeight="320px"
           extensions={extensions}
@@ -118,7 +119,7 @@ export const SqlStep = ({ step, onChange, models, parameters }: EditorProps<Step
         </span>
       </div>
       {failure && (
-        <div role="alert" className="rounded bg-rust-soft px-2 py-1.5 text-[#86301f]">
+        <div role="alert" className="rounded bg-rust-soft px-2 py-1.5 text-rust-strong">
           {failure.position !== null && <Excerpt text={draft} position={failure.position} />}
           {failure.detail}
         </div>

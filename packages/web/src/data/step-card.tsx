@@ -46,7 +46,7 @@ export const StepCard = (props: StepCardProps) => {
   const mended = gone === undefined ? null : mendStep(step, String(gone));
   const isWrong = problems.some((p) => p.severity === 'error');
   const tone = isWrong
-    ? 'border-[#dfa697] bg-[#fdf3ef]'
+    ? 'border-rust/50 bg-rust-soft'
     : isSelected
       ? 'border-pine ring-2 ring-pine-soft bg-paper'
       : 'border-rule bg-paper';

@@ -7,7 +7,7 @@ import {
   type Report,
   reportModel,
 } from '@gaveta/core';
-import { createContext, useContext, useMemo } from 'react';
+import { createContext, useContext, useMemo, useRef } from 'react';
 import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
 import type { LiveView, ProbeBand } from '../live/use-live.ts';
 
@@ -21,7 +21,8 @@ export interface Design {
   /** Rows of each drawer, by its id. */
   entities: ReadonlyMap<string, Entity>;
   plan: PlanContext;
-  live: LiveView;
+  /** What the last layout found; the same object as long as it says the same. */
+  live: Pick<LiveView, 'rows' | 'problems'>;
   probe: ProbeBand;
 }
 
@@ -51,7 +52,16 @@ export const useDesignOf = (
     };
     return { report, model, models, recipes, entities: drawerEntities(report, model), plan };
   }, [report, models, recipes]);
-  return useMemo(() => known && { ...known, live, probe }, [known, live, probe]);
+  const rows = useSame(live.rows);
+  const problems = useSame(live.problems);
+  return useMemo(() => known && { ...known, live: { rows, problems }, probe }, [known, rows, problems, probe]);
+};
+
+/** The value that was there before, as long as the new one says the same: nothing is drawn anew for it. */
+const useSame = <T>(value: T): T => {
+  const held = useRef(value);
+  if (held.current !== value && JSON.stringify(held.current) !== JSON.stringify(value)) held.current = value;
+  return held.current;
 };
 
 /** The table or query by its name; null when it is gone. */

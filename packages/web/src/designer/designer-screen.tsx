@@ -1,6 +1,6 @@
 import type { Report } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useEffect, useState } from 'react';
+import { memo, useCallback, useEffect, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useNavigate, useParams } from 'react-router';
 import { api } from '../api/client.ts';
@@ -28,6 +28,11 @@ import { useKeys } from './use-keys.ts';
 import { usePresence } from './use-presence.ts';
 
 const NO_MODELS: never[] = [];
+
+/** These follow the report, not each laid-out page. */
+const DataTrayOf = memo(DataTray);
+const SelectionTrayOf = memo(SelectionTray);
+const BoardOf = memo(Board);
 
 export const DesignerScreen = ({ home }: { home: string | null }) => {
   const { t, i18n } = useTranslation();
@@ -121,8 +126,8 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
           className={`grid min-h-0 ${liveOn ? 'grid-cols-[256px_minmax(0,1fr)_minmax(0,0.61fr)]' : 'grid-cols-[256px_minmax(0,1fr)]'}`}
         >
           <div className="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,0.8fr)_minmax(0,1.25fr)] border-r border-rule">
-            <DataTray report={report} />
-            <SelectionTray report={report} />
+            <DataTrayOf report={report} />
+            <SelectionTrayOf report={report} />
           </div>
           <main
             className="relative flex min-h-0 flex-col"
@@ -133,7 +138,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
               if (file) void placePicture(t, file, { x: event.clientX, y: event.clientY }).then(setTrouble);
             }}
           >
-            <Board report={report} />
+            <BoardOf report={report} />
             <KeyLine />
           </main>
           {liveOn && <LivePage view={view} report={report} />}
@@ -172,7 +177,7 @@ const DrawerHint = () => {
   return (
     <div
       role="status"
-      className={`pointer-events-none fixed z-50 max-w-72 rounded px-2 py-1 text-white ${hint.isPossible ? 'bg-pine' : 'bg-rust'}`}
+      className={`pointer-events-none fixed z-50 max-w-72 rounded px-2 py-1 text-on-accent ${hint.isPossible ? 'bg-pine' : 'bg-rust'}`}
       style={{ left: hint.x + 14, top: hint.y + 8 }}
     >
       {hint.words}

@@ -1,5 +1,5 @@
 import { findItem, type Report } from '@gaveta/core';
-import { type MouseEvent, memo } from 'react';
+import { type MouseEvent, memo, useEffect, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import type { LiveView } from '../live/use-live.ts';
 import { useDesigner } from './state.ts';
@@ -55,12 +55,33 @@ export const LivePage = ({ view, report }: { view: LiveView; report: Report }) =
   );
 };
 
-const LiveSheet = memo(({ svg, number }: { svg: string; number: number }) => (
-  <div
-    className="mb-3.5 bg-white shadow-[0_1px_0_#cfc6b1,0_6px_18px_#5a4d2c24] [&_svg]:block [&_svg]:h-auto [&_svg]:w-full"
-    data-live-page={number}
-    // The text of every mark is escaped by pageToSvg.
-    // biome-ignore lint/security/noDangerouslySetInnerHtml: see above
-    dangerouslySetInnerHTML={{ __html: svg }}
-  />
-));
+/** How long a page out of sight may lag behind, in milliseconds. */
+const LAG = 800;
+
+/** One page. In sight it follows at once; out of sight when there is nothing else to do. */
+const LiveSheet = memo(({ svg, number }: { svg: string; number: number }) => {
+  const sheet = useRef<HTMLDivElement>(null);
+  const [inSight, setInSight] = useState(number <= 2);
+  const [late, setLate] = useState(svg);
+  useEffect(() => {
+    const watch = new IntersectionObserver(([entry]) => setInSight(entry!.isIntersecting), { rootMargin: '120px' });
+    watch.observe(sheet.current!);
+    return () => watch.disconnect();
+  }, []);
+  useEffect(() => {
+    const wait = requestIdleCallback(() => setLate(svg), { timeout: LAG });
+    return () => cancelIdleCallback(wait);
+  }, [svg]);
+  return (
+    <div
+      ref={sheet}
+      className="mb-3.5 bg-white shadow-[0_1px_0_#cfc6b1,0_6px_18px_#5a4d2c24] [&_svg]:block [&_svg]:h-auto [&_svg]:w-full"
+      data-live-page={number}
+      // Pages out of sight cost nothing.
+      style={{ contentVisibility: 'auto', containIntrinsicSize: 'auto 500px' }}
+      // The text of every mark is escaped by pageToSvg.
+      // biome-ignore lint/security/noDangerouslySetInnerHtml: see above
+      dangerouslySetInnerHTML={{ __html: inSight ? svg : late }}
+    />
+  );
+});

@@ -114,7 +114,15 @@ export const useLive = (report: Report | null, on: boolean): { view: LiveView; p
           return;
         case 'pages':
           if (data.job === job.current)
-            setView((old) => ({ ...old, ...data, rows: data.rows ?? old.rows, waiting: false, failure: null }));
+            setView((old) => ({
+              ...old,
+              ...data,
+              // Pages that are not laid out yet stay as they were, so that nothing jumps.
+              pages: data.whole === null ? [...data.pages, ...old.pages.slice(data.pages.length)] : data.pages,
+              rows: data.rows ?? old.rows,
+              waiting: false,
+              failure: null,
+            }));
           return;
         case 'failed':
           if (data.job === job.current) setView((old) => ({ ...old, waiting: false, failure: data.detail }));

@@ -2,7 +2,7 @@ import type { ButtonHTMLAttributes, ReactNode } from 'react';
 
 const LOOKS = {
   plain: 'rounded-md border border-rule bg-paper hover:bg-desk/50',
-  primary: 'rounded-md border border-pine bg-pine text-white font-semibold hover:bg-pine/90',
+  primary: 'rounded-md border border-pine bg-pine text-on-accent font-semibold hover:bg-pine/90',
   quiet: 'rounded-md border border-transparent hover:bg-desk/60',
   chip: 'border border-rule rounded-full bg-paper hover:bg-desk/50',
 } as const;

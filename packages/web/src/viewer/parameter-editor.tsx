@@ -100,7 +100,7 @@ const Offered = ({ label, choices, chosen, many = false, onPick }: OfferedProps)
           {many && (
             <span
               aria-hidden
-              className={`grid size-3.5 flex-none place-items-center rounded-sm border text-[10px] text-white ${isChosen ? 'border-pine bg-pine' : 'border-rule'}`}
+              className={`grid size-3.5 flex-none place-items-center rounded-sm border text-[10px] text-on-accent ${isChosen ? 'border-pine bg-pine' : 'border-rule'}`}
             >
               {isChosen ? '✓' : ''}
             </span>

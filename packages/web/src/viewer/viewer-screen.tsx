@@ -192,7 +192,7 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
           <div
             role="toolbar"
             aria-label={t('viewer.toolbar')}
-            className="fixed bottom-4 left-1/2 flex h-9 -translate-x-1/2 items-center gap-1 rounded-full bg-ink px-2 text-[#f4efe2] [&_button]:text-[#f4efe2] [&_button:hover]:bg-white/15"
+            className="fixed bottom-4 left-1/2 flex h-9 -translate-x-1/2 items-center gap-1 rounded-full bg-bar px-2 text-bar-text [&_button]:text-bar-text [&_button:hover]:bg-white/15"
           >
             <IconButton label={t('viewer.previous')} disabled={page <= 1} onClick={() => goToPage(page - 1)}>
               <ChevronLeft size={15} />
@@ -203,7 +203,7 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
             <IconButton label={t('viewer.next')} disabled={page >= count} onClick={() => goToPage(page + 1)}>
               <ChevronRight size={15} />
             </IconButton>
-            <span aria-hidden className="mx-1 h-4 w-px bg-white/30" />
+            <span aria-hidden className="mx-1 h-4 w-px bg-bar-text/30" />
             <IconButton label={t('viewer.zoomOut')} onClick={() => setZoom((z) => Math.max(0.2, z / 1.2))}>
               <Minus size={15} />
             </IconButton>
@@ -226,7 +226,7 @@ const Problems = ({ state }: { state: RunState }) => {
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
-        <Button look="chip" className="border-[#eac5ba] bg-rust-soft text-rust">
+        <Button look="chip" className="border-rust/40 bg-rust-soft text-rust-strong">
           {t('viewer.problems', { count: state.problems.length })}
         </Button>
       </Popover.Trigger>

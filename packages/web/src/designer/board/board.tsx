@@ -132,7 +132,8 @@ export const Board = ({ report }: { report: Report }) => {
       <Ruler left={SPINE_WIDTH} margin={left} width={paper.width} scale={scale} />
       <Spine report={report} bands={bands} drawers={drawers} scale={scale} top={TOP} />
       <div
-        className="absolute bg-paper shadow-[0_1px_0_#cfc6b1,0_8px_24px_#5a4d2c1f]"
+        data-look="light"
+        className="absolute bg-paper text-ink shadow-[0_1px_0_#cfc6b1,0_8px_24px_#5a4d2c1f]"
         style={{ top: TOP, left: SPINE_WIDTH, width: paper.width * scale, height: height * scale }}
       >
         {drawers.map((at) => (

@@ -35,8 +35,10 @@ export const ItemView = memo(({ item, styles, scale, room, selected, handles, on
   const x = share?.x === undefined ? item.x : (share.x * room) / 100;
   const width = share?.width === undefined ? item.width : (share.width * room) / 100;
   const style: CSSProperties = {
-    left: (x + dx) * scale,
-    top: (item.y + dy) * scale,
+    left: x * scale,
+    top: item.y * scale,
+    // Moved without laying the board out again.
+    transform: nudge ? `translate(${dx * scale}px, ${dy * scale}px)` : undefined,
     width: Math.max(1, width + dw) * scale,
     height: Math.max(item.kind === 'line' ? 0 : 1, item.height + dh) * scale,
   };

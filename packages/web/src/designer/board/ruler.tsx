@@ -24,7 +24,7 @@ export const Ruler = memo(({ left, margin, width, scale }: RulerProps) => {
             style={{ left: (margin + mm) * scale }}
           >
             {mm % (scale < 2 ? 20 : 10) === 0 && mm >= 0 && (
-              <span className="absolute -top-[11px] left-[2px] text-[9px] leading-none text-ink-3">{mm / 10}</span>
+              <span className="absolute -top-[11px] left-[2px] text-[9px] leading-none text-ink-2">{mm / 10}</span>
             )}
           </span>
         ))}

@@ -95,7 +95,7 @@ export const Spine = ({ report, bands, drawers, scale, top }: SpineProps) => {
               tabIndex={-1}
               aria-label={t('drawer.addHere', { name })}
               title={t('drawer.addHere', { name })}
-              className={`grid size-[13px] flex-none place-items-center rounded-full bg-pine text-white opacity-0 group-hover/band:opacity-100 focus-visible:opacity-100 ${isSelected ? 'opacity-100' : ''}`}
+              className={`grid size-[13px] flex-none place-items-center rounded-full bg-pine text-on-accent opacity-0 group-hover/band:opacity-100 focus-visible:opacity-100 ${isSelected ? 'opacity-100' : ''}`}
               onClick={(event) => {
                 focusOn({ kind: 'band', band: address });
                 openAdd({ x: event.clientX, y: event.clientY });

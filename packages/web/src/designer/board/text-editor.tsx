@@ -124,7 +124,7 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
         aria-multiline
         contentEditable
         suppressContentEditableWarning
-        className="min-h-full w-full cursor-text bg-white whitespace-pre-wrap outline-none select-text"
+        className="min-h-full w-full cursor-text bg-white text-ink whitespace-pre-wrap outline-none select-text"
         style={textLook(look, scale)}
         onPointerDown={(event) => event.stopPropagation()}
         onInput={offerFields}

@@ -252,7 +252,6 @@ export const showSettings = (part: 'page' | 'parameters' | 'theme'): void => {
   useDesigner.getState().focusOn({ kind: 'report' });
   requestAnimationFrame(() => {
     const section = document.querySelector<HTMLElement>(`[data-section="${part}"]`);
-    if (section instanceof HTMLDetailsElement) section.open = true;
     section?.scrollIntoView({ block: 'start' });
     section?.querySelector<HTMLElement>('summary, input, select, button')?.focus({ preventScroll: true });
   });

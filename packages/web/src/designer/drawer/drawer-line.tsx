@@ -50,14 +50,14 @@ export const DrawerLine = ({ report, at, top, height }: LineProps) => {
       </button>
       <button
         type="button"
-        aria-label={t('drawer.select', { name })}
+        aria-label={t('drawer.select', { name, rows: rowsWords(t, drawer, parent, entity) })}
         className={`rounded px-1 font-semibold hover:bg-paper/70 ${isSelected ? 'text-pine' : ''}`}
         onClick={() => focusOn({ kind: 'drawer', drawer: drawer.id })}
       >
         {rowsWords(t, drawer, parent, entity)}
       </button>
       {count === 0 && live.rows && (
-        <span className="rounded bg-rust-soft px-1 text-[#86301f]">{t('drawer.noRows')}</span>
+        <span className="rounded bg-rust-soft px-1 text-rust-strong">{t('drawer.noRows')}</span>
       )}
       <Phrase
         label={t('drawer.sort')}

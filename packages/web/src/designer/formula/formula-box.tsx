@@ -35,6 +35,16 @@ interface FormulaBoxProps {
   setting?: string | undefined;
 }
 
+/** The same object each time: another one would set the whole editor up anew. */
+const SETUP = {
+  lineNumbers: false,
+  foldGutter: false,
+  highlightActiveLine: false,
+  autocompletion: false,
+  lintKeymap: false,
+  searchKeymap: false,
+};
+
 /** How long typing must pause until the formula is worked out, in milliseconds. */
 const PAUSE = 180;
 
@@ -153,16 +163,10 @@ export const FormulaBox = (props: FormulaBoxProps) => {
       <div className={`overflow-visible rounded border ${problem && focused ? 'border-rust' : 'border-rule'}`}>
         <CodeMirror
           value={draft}
+          theme="none"
           extensions={extensions}
           placeholder={placeholder ?? ''}
-          basicSetup={{
-            lineNumbers: false,
-            foldGutter: false,
-            highlightActiveLine: false,
-            autocompletion: false,
-            lintKeymap: false,
-            searchKeymap: false,
-          }}
+          basicSetup={SETUP}
           onChange={setDraft}
           onFocus={() => setFocused(true)}
           onBlur={() => {

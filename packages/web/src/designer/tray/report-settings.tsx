@@ -62,13 +62,13 @@ export const ReportSettings = ({ report }: { report: Report }) => {
       </Section>
       <ThemeSection report={report} />
       <PageSection report={report} />
-      <section data-section="parameters" aria-label={t('designer.parameters')} className="pb-2">
+      <div data-section="parameters" className="pb-2">
         <ParameterForm
           parameters={report.parameters}
           onChange={(parameters) => edit(t('edits.parameter'), { do: 'report', settings: { parameters } })}
           canAdd
         />
-      </section>
+      </div>
     </>
   );
 };

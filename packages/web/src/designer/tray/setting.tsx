@@ -28,7 +28,7 @@ export const Setting = ({ label, children, formula, wide }: SettingProps) => {
       aria-label={t('formula.bySetting', { label })}
       aria-pressed={formula.on}
       title={t(formula.on ? 'formula.isFormula' : 'formula.makeFormula')}
-      className={`grid size-[15px] flex-none place-items-center rounded font-mono text-[10px] ${formula.on ? 'bg-pine text-white' : 'text-ink-3 opacity-60 hover:bg-desk hover:opacity-100 focus-visible:opacity-100'}`}
+      className={`grid size-[15px] flex-none place-items-center rounded font-mono text-[10px] ${formula.on ? 'bg-pine text-on-accent' : 'text-ink-3 opacity-60 hover:bg-desk hover:opacity-100 focus-visible:opacity-100'}`}
       onClick={formula.toggle}
     >
       =
@@ -38,7 +38,7 @@ export const Setting = ({ label, children, formula, wide }: SettingProps) => {
     return (
       <div className="my-1">
         <span className="mb-0.5 flex items-center gap-1 text-ink-2">
-          {label} {mark}
+          <span className="inline-block first-letter:uppercase">{label}</span> {mark}
         </span>
         {children}
       </div>
