@@ -41,7 +41,7 @@ export * from './edit/columns.ts';
 export * from './edit/drawers.ts';
 export { type Dropped, dropFields, type Landing } from './edit/dropping.ts';
 export * from './edit/edit.ts';
-export { checkedTypeAt, type FormulaFacts, formulaFacts, type TotalFacts } from './edit/facts.ts';
+export { type FormulaFacts, formulaFacts, type TotalFacts } from './edit/facts.ts';
 export { type ChosenField, type GuidedChoices, guidedReport, reportFrame } from './edit/guided.ts';
 export { emptyHistory, type History, record, redo, undo } from './edit/history.ts';
 export { copyDrawer, copyItems, freeName, freshId, freshPanel, idMaker, usedIds } from './edit/ids.ts';

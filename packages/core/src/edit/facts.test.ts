@@ -22,12 +22,12 @@ it('tells what a formula gives and which rows a total counts, by where it stands
   expect(facts({ drawer: 'stays', band: 'detail' }, 'arrival')).toMatchObject({ type: 'date', total: null });
   const over = (address: Parameters<typeof formulaFacts>[1], formula = 'SUM(nights)') => {
     const { total } = facts(address, formula);
-    return total && [total.over, total.drawer, total.group, total.isWhole];
+    return total && [total.over, total.drawer, total.group, total.outer];
   };
-  expect(over({ drawer: 'stays', band: 'footer' })).toEqual(['set', 'stay', null, false]);
-  expect(over({ drawer: 'huts', band: 'detailFooter' })).toEqual(['row', 'hut', null, true]);
-  expect(over({ drawer: 'huts', band: 'footer', group: 'letter' })).toEqual(['group', 'hut', 'letter', true]);
-  expect(over({ drawer: null, band: 'footer' })).toEqual(['set', 'hut', null, true]);
+  expect(over({ drawer: 'stays', band: 'footer' })).toEqual(['set', 'stay', null, 'hut']);
+  expect(over({ drawer: 'huts', band: 'detailFooter' })).toEqual(['row', 'hut', null, null]);
+  expect(over({ drawer: 'huts', band: 'footer', group: 'letter' })).toEqual(['group', 'hut', 'letter', null]);
+  expect(over({ drawer: null, band: 'footer' })).toEqual(['set', 'hut', null, null]);
   expect(over({ drawer: 'stays', band: 'footer' }, 'SUM(nights) * 2')).toBeNull();
 });
 

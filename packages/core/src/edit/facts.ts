@@ -23,8 +23,8 @@ export interface TotalFacts {
   /** Name of the drawer, and of its group. */
   drawer: string;
   group: string | null;
-  /** Whether the drawer is the outermost one, so that its rows are those of the whole report. */
-  isWhole: boolean;
+  /** Name of the drawer around; null for the outermost one, whose rows are those of the whole report. */
+  outer: string | null;
 }
 
 /** Checks a formula as if it stood in a band. */
@@ -49,15 +49,7 @@ const totalFacts = ({ name, scope }: { name: string; scope: TotalScope }): Total
   over: scope.kind,
   drawer: scope.level.drawer.name,
   group: scope.kind === 'group' ? (scope.level.groups[scope.group]?.group.name ?? null) : null,
-  isWhole: scope.level.parent === null,
+  outer: scope.level.parent?.drawer.name ?? null,
 });
 
 type TotalScope = ReturnType<typeof planReport>['totals'][number]['scope'];
-
-/** What a formula gives where it stands; null when it is wrong. */
-export const checkedTypeAt = (
-  report: Report,
-  address: BandAddress,
-  formula: string,
-  context: PlanContext,
-): CheckedType | null => formulaFacts(report, address, formula, context).type;

@@ -129,40 +129,29 @@ const guidesOf = (
   gapY: { gap: number } | null,
 ): Guide[] => {
   const guides: Guide[] = [];
-  if (onX) {
-    for (const edge of edges.x) {
-      const at = edgeAt(across(box), edge);
-      const mates = others.filter((o) =>
-        edge === 'middle' ? near(o.x + o.width / 2, at) : near(o.x, at) || near(o.x + o.width, at),
-      );
-      if (mates.length === 0 && !(edge !== 'middle' && xs.some((x) => near(x, at)))) continue;
-      const tops = [...mates, box];
-      guides.push({
-        along: 'y',
-        at,
-        from: Math.min(...tops.map((o) => o.y)),
-        to: Math.max(...tops.map((o) => o.y + o.height)),
-        kind: 'edge',
+  /** Lines where an edge of the box meets those of others, or a fixed place. */
+  const meeting = (
+    along: Guide['along'],
+    names: readonly ('start' | 'middle' | 'end')[],
+    fixed: readonly number[],
+    lineOf: (p: Place) => Line,
+    spanOf: (p: Place) => Line,
+  ): void => {
+    for (const edge of names) {
+      const at = edgeAt(lineOf(box), edge);
+      const mates = others.filter((o) => {
+        const { start, size } = lineOf(o);
+        return edge === 'middle' ? near(start + size / 2, at) : near(start, at) || near(start + size, at);
       });
+      if (mates.length === 0 && !(edge !== 'middle' && fixed.some((place) => near(place, at)))) continue;
+      const spans = [...mates, box].map(spanOf);
+      const from = Math.min(...spans.map((l) => l.start));
+      const to = Math.max(...spans.map((l) => l.start + l.size));
+      guides.push({ along, at, from, to, kind: 'edge' });
     }
-  }
-  if (onY) {
-    for (const edge of edges.y) {
-      const at = edgeAt(down(box), edge);
-      const mates = others.filter((o) =>
-        edge === 'middle' ? near(o.y + o.height / 2, at) : near(o.y, at) || near(o.y + o.height, at),
-      );
-      if (mates.length === 0 && !(edge !== 'middle' && ys.some((y) => near(y, at)))) continue;
-      const lefts = [...mates, box];
-      guides.push({
-        along: 'x',
-        at,
-        from: Math.min(...lefts.map((o) => o.x)),
-        to: Math.max(...lefts.map((o) => o.x + o.width)),
-        kind: 'edge',
-      });
-    }
-  }
+  };
+  if (onX) meeting('y', edges.x, xs, across, down);
+  if (onY) meeting('x', edges.y, ys, down, across);
   if (gapX) {
     const at = box.y + box.height / 2;
     guides.push({ along: 'x', at, from: box.x - gapX.gap, to: box.x, kind: 'gap' });

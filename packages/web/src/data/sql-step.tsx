@@ -10,34 +10,15 @@ import { useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { api } from '../api/client.ts';
 import { Button, inputLook } from '../ui/controls.tsx';
+import { editorLook } from '../ui/editor-look.ts';
 import { useFailureText } from '../ui/failure.tsx';
 import type { EditorProps } from './step-editors.tsx';
-
-const look = EditorView.theme({
-  '&': { fontSize: '12px', backgroundColor: 'var(--color-paper)' },
-  '.cm-content': { fontFamily: 'var(--font-mono)' },
-  '.cm-tooltip': {
-    backgroundColor: 'var(--color-paper)',
-    border: '1px solid var(--color-rule)',
-    borderRadius: '6px',
-    overflow: 'hidden',
-  },
-  '.cm-tooltip-autocomplete > ul > li[aria-selected]': {
-    backgroundColor: 'var(--color-pine-soft)',
-    color: 'var(--color-ink)',
-  },
-  '.cm-completionMatchedText': { textDecoration: 'none', fontWeight: '600' },
-  '.cm-completionIcon': { display: 'none' },
-  '&.cm-focused': { outline: '2px solid var(--color-pine)' },
-  '.cm-activeLineGutter': { backgroundColor: 'transparent' },
-  '.cm-gutters': { backgroundColor: 'var(--color-sheet)', color: 'var(--color-ink-3)', border: 'none' },
-});
 
 const colours = syntaxHighlighting(
   HighlightStyle.define([
     { tag: tags.keyword, color: 'var(--color-pine)', fontWeight: '600' },
-    { tag: tags.string, color: '#86601a' },
-    { tag: tags.number, color: '#86601a' },
+    { tag: tags.string, color: 'var(--color-literal)' },
+    { tag: tags.number, color: 'var(--color-literal)' },
     { tag: tags.comment, color: 'var(--color-ink-3)', fontStyle: 'italic' },
     { tag: tags.typeName, color: 'var(--color-ink-2)' },
   ]),
@@ -62,7 +43,7 @@ export const SqlStep = ({ step, onChange, models, parameters }: EditorProps<Step
     () => [
       sqlLanguage({ dialect: PostgreSQL, schema, upperCaseKeywords: false }),
       EditorView.lineWrapping,
-      look,
+      editorLook,
       colours,
       EditorView.contentAttributes.of({ 'aria-label': t('data.statement') }),
     ],

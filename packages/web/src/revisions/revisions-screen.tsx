@@ -133,6 +133,7 @@ const Pages = ({ report, title }: { report: Report | null; title: string }) => {
           <span className="font-normal text-ink-3">{t('designer.livePages', { count: view.count })}</span>
         )}
       </h2>
+      {view.waiting && <p className="px-3 py-1.5 text-ink-2">{t('designer.liveWait')}</p>}
       {view.failure && <p className="bg-rust-soft px-3 py-1.5 text-rust-strong">{view.failure}</p>}
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys */}
       <div tabIndex={0} className="min-h-0 flex-1 overflow-auto p-3.5">

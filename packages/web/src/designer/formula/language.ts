@@ -4,6 +4,7 @@ import { EditorView } from '@codemirror/view';
 import type { Completion } from '@gaveta/core';
 import { tags } from '@lezer/highlight';
 import type { TFunction } from 'i18next';
+import { editorLook } from '../../ui/editor-look.ts';
 
 /** Colours a formula's parts by their kind; what is wrong in it is found by the check, not here. */
 const language = StreamLanguage.define<null>({
@@ -28,31 +29,6 @@ const colours = syntaxHighlighting(
     { tag: tags.operator, color: 'var(--color-ink-3)' },
   ]),
 );
-
-export const editorLook = EditorView.theme({
-  '&': { fontSize: '12px', backgroundColor: 'var(--color-paper)', color: 'var(--color-ink)' },
-  '.cm-content': { fontFamily: 'var(--font-mono)', caretColor: 'var(--color-ink)' },
-  '.cm-cursor': { borderLeftColor: 'var(--color-ink)' },
-  '.cm-tooltip': {
-    backgroundColor: 'var(--color-paper)',
-    color: 'var(--color-ink)',
-    border: '1px solid var(--color-rule)',
-    borderRadius: '6px',
-    overflow: 'hidden',
-  },
-  '.cm-tooltip-autocomplete > ul > li[aria-selected]': {
-    backgroundColor: 'var(--color-pine-soft)',
-    color: 'var(--color-ink)',
-  },
-  '.cm-completionMatchedText': { textDecoration: 'none', fontWeight: '600' },
-  '.cm-completionIcon': { display: 'none' },
-  '.cm-completionDetail': { fontStyle: 'normal', color: 'var(--color-ink-3)', marginLeft: '8px' },
-  '.cm-completionInfo': { maxWidth: '280px', padding: '6px 8px', fontFamily: 'var(--font-ui)' },
-  '&.cm-focused': { outline: '2px solid var(--color-pine)' },
-  '.cm-activeLineGutter': { backgroundColor: 'transparent' },
-  '.cm-gutters': { backgroundColor: 'var(--color-sheet)', color: 'var(--color-ink-3)', border: 'none' },
-  '.cm-placeholder': { color: 'var(--color-ink-3)' },
-});
 
 export const formulaLanguage = [language, colours, editorLook, EditorView.lineWrapping];
 

@@ -1,5 +1,6 @@
-import { checkedTypeAt, type ItemOf } from '@gaveta/core';
+import { formulaFacts, type ItemOf, type TotalFacts } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
+import type { TFunction } from 'i18next';
 import { Upload } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
@@ -45,7 +46,7 @@ export const ItemContent = ({ chosen }: { chosen: Chosen }) => {
 const FieldContent = ({ item, chosen }: { item: ItemOf<'field'>; chosen: Chosen }) => {
   const { t } = useTranslation();
   const { report, plan } = useDesign();
-  const type = checkedTypeAt(report, chosen.address, item.formula, plan);
+  const { type, total } = formulaFacts(report, chosen.address, item.formula, plan);
   const kind = type === 'number' ? 'number' : type === 'date' || type === 'datetime' ? 'date' : null;
   return (
     <Section title={t('designer.content')} section="content">
@@ -61,6 +62,11 @@ const FieldContent = ({ item, chosen }: { item: ItemOf<'field'>; chosen: Chosen 
           onCommit={(formula) => chosen.set(t('designer.formula'), { formula })}
         />
       </Setting>
+      {total && (
+        <p className="text-[11.5px] text-ink-2" data-testid="total-words">
+          {totalWords(t, total)}
+        </p>
+      )}
       {type !== 'text' && type !== 'picture' && (
         <Setting label={t('designer.shownAs')}>
           <FormatPicker
@@ -75,6 +81,12 @@ const FieldContent = ({ item, chosen }: { item: ItemOf<'field'>; chosen: Chosen 
     </Section>
   );
 };
+
+/** Which rows a total counts, by where it stands. */
+const totalWords = (t: TFunction, { over, drawer, group, outer }: TotalFacts): string =>
+  over === 'set' && outer === null
+    ? t('formula.over_report')
+    : t(`formula.over_${over}`, { drawer, group: group ?? '', outer: outer ?? '' });
 
 const FITS = ['whole', 'fill', 'stretch', 'real'] as const;
 
