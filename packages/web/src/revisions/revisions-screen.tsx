@@ -45,7 +45,7 @@ export const RevisionsScreen = () => {
           {t('revisions.title', { name: newer.data?.name ?? older.data?.name ?? '' })}
         </h1>
       </header>
-      <div className="grid min-h-0 grid-cols-[300px_minmax(0,1fr)_minmax(0,1fr)]">
+      <main className="grid min-h-0 grid-cols-[300px_minmax(0,1fr)_minmax(0,1fr)]">
         <div className="min-h-0 overflow-auto border-r border-rule p-3">
           <h2 className="mb-1 font-semibold">{t('revisions.saved')}</h2>
           <ul>
@@ -89,9 +89,17 @@ export const RevisionsScreen = () => {
           <h2 className="mt-4 mb-1 font-semibold">{t('revisions.changes', pair)}</h2>
           {older.data && newer.data && <Changes older={older.data} newer={newer.data} />}
         </div>
-        <Pages report={older.data ?? null} title={t('revisions.number', { number: pair.older })} />
-        <Pages report={newer.data ?? null} title={t('revisions.number', { number: pair.newer })} />
-      </div>
+        <Pages
+          report={older.data ?? null}
+          title={t('revisions.number', { number: pair.older })}
+          side={t('revisions.older')}
+        />
+        <Pages
+          report={newer.data ?? null}
+          title={t('revisions.number', { number: pair.newer })}
+          side={t('revisions.newer')}
+        />
+      </main>
       {list.length === 0 && !revisions.isPending && (
         <Notice action={<Button onClick={back}>{t('revisions.back')}</Button>}>{t('revisions.none')}</Notice>
       )}
@@ -122,11 +130,11 @@ const Changes = ({ older, newer }: { older: Report; newer: Report }) => {
 };
 
 /** The first pages of a revision, from the rows as they are now. */
-const Pages = ({ report, title }: { report: Report | null; title: string }) => {
+const Pages = ({ report, title, side }: { report: Report | null; title: string; side: string }) => {
   const { t } = useTranslation();
   const { view } = useLive(report, true);
   return (
-    <section aria-label={title} className="flex min-h-0 flex-col border-l border-rule bg-desk/60">
+    <section aria-label={`${title}, ${side}`} className="flex min-h-0 flex-col border-l border-rule bg-desk/60">
       <h2 className="flex h-8 flex-none items-center gap-2 border-b border-rule bg-sheet px-3 text-[12px] font-semibold">
         {title}{' '}
         {view.count !== null && (

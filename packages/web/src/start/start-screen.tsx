@@ -165,7 +165,7 @@ export const StartScreen = () => {
         {shown ? (
           <LivePage view={view} report={shown} />
         ) : (
-          <aside className="grid place-items-center bg-desk/60 p-8 text-center text-ink-3">
+          <aside className="grid place-items-center bg-desk/60 p-8 text-center text-ink-2">
             {t('start.emptyPage')}
           </aside>
         )}
