@@ -83,8 +83,6 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
     setKeptAt(isWork ? { report: kept.current!, at: draft.savedAt } : null);
     setBroughtBack(isWork && stored ? draft.savedAt : null);
   }, [data, key]);
-  useEffect(() => () => useDesigner.getState().close(), []);
-
   const keep = useCallback(async (): Promise<void> => {
     const { history: now, savedReport: saved, documentKey } = useDesigner.getState();
     if (!now || documentKey === null) return;
@@ -100,6 +98,16 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
       setKeptAt({ report: definition, at: savedAt });
     }
   }, [id, base]);
+  const keepNow = useRef(keep);
+  keepNow.current = keep;
+  useEffect(
+    () => () => {
+      // Whichever way the designer is left, what was done last is put by.
+      void keepNow.current().catch(() => undefined);
+      useDesigner.getState().close();
+    },
+    [],
+  );
   useEffect(() => {
     if (!report) return;
     // What cannot be put by now is tried again with the next edit; saving tells what is wrong.
