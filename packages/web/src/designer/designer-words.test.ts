@@ -1,0 +1,256 @@
+import {
+  applyEdit,
+  type BandAddress,
+  changesBetween,
+  drawerEntities,
+  type Model,
+  planReport,
+  type Report,
+  reportSchema,
+} from '@gaveta/core';
+import i18next from 'i18next';
+import { beforeAll, describe, expect, it } from 'vitest';
+import en from '../i18n/en.json';
+import { changeWords } from '../revisions/change-words.ts';
+import { blank, emptyDraft, guidedFrom, modelOf, offeredFields, rowsChoices } from '../start/choices.ts';
+import { matchWords } from '../ui/match.ts';
+import { addEntries } from './commands/add-entries.ts';
+import { isKey, shownKey } from './commands/keys.ts';
+import { fieldGroups } from './data-fields.ts';
+import { newGroup } from './drawer/groups.ts';
+import { drawerSentence } from './drawer/sentence.ts';
+
+const pair = [{ here: 'id', there: 'hut_id' }];
+const model: Model = {
+  name: 'office',
+  label: 'Office',
+  entities: [
+    {
+      name: 'hut',
+      label: 'Hut',
+      plural: 'Huts',
+      key: 'id',
+      fields: [
+        { name: 'id', label: 'Number', type: 'number' },
+        { name: 'name', label: 'Name', type: 'text' },
+        { name: 'secret', label: 'Secret', type: 'text', hidden: true },
+      ],
+      relations: [
+        { name: 'stays', label: 'Stays', to: 'stay', kind: 'many', on: pair },
+        { name: 'flights', label: 'Flights', to: 'flight', kind: 'many', on: pair },
+      ],
+    },
+    {
+      name: 'stay',
+      label: 'Stay',
+      plural: 'Stays',
+      key: 'id',
+      fields: [
+        { name: 'id', label: 'Number', type: 'number' },
+        { name: 'hut_id', label: 'Hut number', type: 'number' },
+        { name: 'arrival', label: 'Arrival', type: 'date' },
+        { name: 'status', label: 'Status', type: 'text', choices: [{ value: 'paid', label: 'Paid' }] },
+      ],
+      relations: [{ name: 'home', label: 'Home', to: 'hut', kind: 'one', on: [{ here: 'hut_id', there: 'id' }] }],
+    },
+    {
+      name: 'flight',
+      label: 'Flight',
+      plural: 'Flights',
+      key: 'id',
+      fields: [
+        { name: 'id', label: 'Number', type: 'number' },
+        { name: 'hut_id', label: 'Hut number', type: 'number' },
+      ],
+      relations: [],
+    },
+  ],
+};
+const report: Report = reportSchema.parse({
+  gaveta: 1,
+  name: 'Huts',
+  model: 'office',
+  parameters: [{ name: 'season', label: 'Season', type: 'number' }],
+  header: { height: 10, items: [] },
+  body: {
+    id: 'huts',
+    name: 'hut',
+    rows: { entity: 'hut' },
+    detail: { height: 8, items: [] },
+    drawers: [
+      {
+        id: 'stays',
+        name: 'stay',
+        rows: { relation: 'stays' },
+        filter: 'status = "paid"',
+        sort: [{ by: 'arrival', descending: true }],
+        groups: [{ name: 'by_arrival', by: 'arrival', per: 'month' }],
+        first: 5,
+        detail: { height: 6, items: [] },
+      },
+    ],
+  },
+});
+const entities = drawerEntities(report, model);
+const origin = { connection: 'office', kind: 'database' as const, made: 'code' as const };
+const context = { models: [model], report: () => null };
+
+beforeAll(() =>
+  i18next.init({ lng: 'en', resources: { en: { translation: en } }, interpolation: { escapeValue: false } }),
+);
+
+describe('the sentence of a drawer', () => {
+  it('says its rows, order, filter, groups and how many', () => {
+    const stays = report.body!.drawers![0]!;
+    expect(drawerSentence(i18next.t, report, stays, report.body!, entities.get('stays')!)).toBe(
+      'Stays of each hut, the first 5, newest arrival first, only Status is Paid, grouped by month of arrival',
+    );
+    expect(drawerSentence(i18next.t, report, report.body!, null, entities.get('huts')!)).toBe('Huts');
+  });
+});
+
+describe('what can be placed', () => {
+  const groups = fieldGroups(report, model, entities, {
+    parameters: 'Parameters',
+    page: 'Page',
+    calculated: '… (group)',
+    its: (name) => `its ${name}`,
+    all: (name) => `inside ${name}`,
+  });
+  const of = (id: string) => groups.find((g) => g.id === id);
+
+  it('lists drawers innermost first, and no hidden field', () => {
+    expect(groups.map((g) => g.id).slice(0, 1)).toEqual(['stays']);
+    expect(of('huts')!.fields.map((f) => f.path.join('.'))).toEqual(['id', 'name']);
+    expect(of('stays')!.fields.at(-1)!.path).toEqual(['by_arrival']);
+  });
+
+  it('offers rows that a drawer inside could hold, but not those that one holds already', () => {
+    expect(of('huts.flights')!.fields[0]).toMatchObject({ relation: 'flights', path: ['id'] });
+    expect(of('huts.stays')).toBeUndefined();
+    expect(of('stays.home')!.fields[0]!.path).toEqual(['home', 'id']);
+    expect(of('parameters')!.fields[0]!.path).toEqual(['season']);
+  });
+});
+
+describe('what can be added', () => {
+  const entries = (address: BandAddress | null, base = report) =>
+    addEntries({
+      t: i18next.t,
+      report: base,
+      model,
+      models: [{ ...model, origin }],
+      entities: drawerEntities(base, model),
+      address,
+      point: null,
+    });
+
+  it('does what it says, and leaves a report that runs', () => {
+    for (const address of [null, { drawer: 'huts', band: 'detail' }, { drawer: 'stays', band: 'detail' }] as const) {
+      for (const entry of entries(address)) {
+        const after = applyEdit(report, entry.edit);
+        expect(after, entry.id).not.toBe(report);
+        const codes = planReport(after, context).problems.map((p) => p.code);
+        expect(codes, entry.id).toEqual(entry.id === 'subreport' ? ['unknown-subreport'] : []);
+      }
+    }
+  });
+
+  it('offers bands that are missing and rows that are related, where the selection is', () => {
+    const titles = entries({ drawer: 'huts', band: 'detail' }).map((e) => e.title);
+    expect(titles).toContain('Hut footer');
+    expect(titles).not.toContain('Hut detail');
+    expect(titles).toContain('Flights inside hut');
+    expect(titles).toContain('Group by Name');
+    expect(titles).not.toContain('Report header');
+  });
+
+  it('starts with rows when there are none', () => {
+    const bare = applyEdit(report, { do: 'removeDrawer', drawer: 'huts' });
+    const drawers = entries(null, bare).filter((e) => e.section === 'drawers');
+    expect(drawers.map((e) => e.title)).toEqual(['Huts', 'Stays', 'Flights']);
+    expect(planReport(applyEdit(bare, drawers[1]!.edit), context).problems).toEqual([]);
+  });
+
+  it('groups dates by month under a heading, with names of their own', () => {
+    const stays = report.body!.drawers![0]!;
+    const arrival = entities.get('stays')!.fields[2]!;
+    const after = applyEdit(report, newGroup(report, stays, arrival));
+    expect(after.body!.drawers![0]!.groups!.map((g) => [g.name, g.per])).toEqual([
+      ['by_arrival', 'month'],
+      ['by_arrival2', 'month'],
+    ]);
+    expect(planReport(after, context).problems).toEqual([]);
+  });
+});
+
+describe('the guided start', () => {
+  it('offers tables and recipes, and makes a report of what is chosen', () => {
+    const recipe = {
+      id: 'r1',
+      name: 'Paid stays',
+      steps: [{ step: 'take' as const, from: { model: 'office', entity: 'stay' } }],
+      parameters: [],
+      revision: 1,
+      changedAt: '',
+      changedBy: '',
+    };
+    const words = { page: 'Page', of: 'of', total: 'Total' };
+    const models = [{ ...model, origin }];
+    const choices = rowsChoices(models, [recipe], 'recipe');
+    expect(choices.map((c) => c.label)).toEqual(['Huts', 'Stays', 'Flights', 'Paid stays']);
+    for (const rows of choices) {
+      const found = modelOf(rows, models, [recipe], blank('New', words, 'en', 'UTC'))!;
+      const [own] = offeredFields(found.model, found.entity);
+      const made = guidedFrom({ ...emptyDraft(), fields: own!.fields }, found.entity, {
+        rows,
+        words,
+        language: 'en',
+        timeZone: 'UTC',
+      });
+      expect(made.name).toBe(rows.label);
+      const { problems } = planReport(made, { ...context, recipe: () => recipe });
+      expect(problems.map((p) => [rows.id, p.code])).toEqual([]);
+    }
+  });
+});
+
+describe('words', () => {
+  it('tell changes between revisions', () => {
+    const newer = applyEdit(report, {
+      do: 'all',
+      edits: [
+        { do: 'report', settings: { name: 'Other' } },
+        { do: 'drawer', drawer: 'stays', settings: { filter: null } },
+      ],
+    });
+    expect(changesBetween(report, newer).map((c) => changeWords(i18next.t, c))).toEqual([
+      'Report: changed name',
+      'Drawer Stay: changed filter',
+    ]);
+  });
+
+  it('are found by every word that is typed, titles before sentences', () => {
+    const score = (typed: string) => matchWords('', typed, ['Stays inside Hut', 'a drawer for each hut']);
+    expect(score('stays')).toBeGreaterThan(score('inside'));
+    expect(score('hut sta')).toBeGreaterThan(score('drawer'));
+    expect(score('drawer')).toBeGreaterThan(0);
+    expect(score('regions')).toBe(0);
+  });
+
+  it('show keys, and know them when they are pressed', () => {
+    expect([shownKey('Ctrl+Shift+ArrowUp'), shownKey('Ctrl++'), shownKey('/')]).toEqual([
+      'Ctrl Shift ↑',
+      'Ctrl +',
+      '/',
+    ]);
+    const press = (key: string, held: object = {}) =>
+      ({ key, ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...held }) as KeyboardEvent;
+    expect(isKey(press('z', { ctrlKey: true }), 'Ctrl+Z')).toBe(true);
+    expect(isKey(press('z', { metaKey: true }), 'Ctrl+Z')).toBe(true);
+    expect(isKey(press('z', { ctrlKey: true, shiftKey: true }), 'Ctrl+Z')).toBe(false);
+    // A sign may need Shift on some keyboards.
+    expect(isKey(press('/', { shiftKey: true }), '/')).toBe(true);
+    expect(isKey(press('+', { ctrlKey: true }), 'Ctrl++')).toBe(true);
+  });
+});
