@@ -1,0 +1,140 @@
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { By, button, dragBy, eventually, find, Key, openBrowser, press, textOf, type WebDriver } from './browser.ts';
+import { type Servers, startServers } from './servers.ts';
+
+let servers: Servers;
+let driver: WebDriver;
+
+beforeAll(async () => {
+  servers = await startServers();
+  ({ driver } = await openBrowser());
+  await driver.get(`${servers.gaveta}/demo/sign-in`);
+});
+afterAll(async () => {
+  await driver?.quit();
+  await servers?.close();
+});
+
+const open = async (id: string): Promise<void> => {
+  await driver.get(`${servers.gaveta}/reports/${id}/design`);
+  await eventually(driver, 'the live page', async () =>
+    (await textOf(driver, '[data-testid="live-state"]')).includes('laid out in'),
+  );
+};
+const itemsOf = async (band: string): Promise<number> =>
+  (await driver.findElements(By.css(`[data-band="${band}"] [data-item]`))).length;
+const saved = (words: string) =>
+  eventually(driver, words, async () => (await textOf(driver, '[data-testid="save-state"]')).includes(words));
+
+it('says why a drawer cannot go where it is dragged, and leaves it', async () => {
+  await open('roster-wardens');
+  const bar = await find(driver, '[data-bar="wardens"]');
+  const box = await bar.getRect();
+  const start = { x: Math.round(box.x + box.width / 2), y: Math.round(box.y + box.height / 2) };
+  await driver
+    .actions()
+    .move(start)
+    .press()
+    .move({ x: start.x + 4, y: start.y + 30 })
+    .perform();
+  const hint = await eventually(driver, 'the reason', async () => textOf(driver, '.fixed[role="status"]'));
+  expect(hint).toContain('is the outermost drawer and holds all others');
+  await driver.actions().release().perform();
+  await saved('Saved, revision 1');
+});
+
+it('moves a column with its caption, and changes its place when it is dragged past another', async () => {
+  const definition = {
+    gaveta: 1,
+    name: 'Two columns',
+    model: 'cumeeira',
+    body: {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      header: {
+        height: 7,
+        items: ['name', 'beds'].map((name, i) => ({
+          kind: 'text',
+          id: `caption-${name}`,
+          x: i * 42,
+          y: 1,
+          width: 40,
+          height: 5,
+          content: [name],
+          column: { set: 'columns', name },
+        })),
+      },
+      detail: {
+        height: 7,
+        items: ['name', 'beds'].map((name, i) => ({
+          kind: 'field',
+          id: `value-${name}`,
+          x: i * 42,
+          y: 1,
+          width: 40,
+          height: 5,
+          formula: name,
+          column: { set: 'columns', name },
+        })),
+      },
+    },
+  };
+  const id = await driver.executeScript<string>(
+    `const body = JSON.stringify({ definition: arguments[0] });
+     return (await (await fetch('/api/reports', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body })).json()).id`,
+    definition,
+  );
+  await open(id);
+  const left = async (item: string): Promise<number> =>
+    (await (await find(driver, `[data-item="${item}"]`)).getRect()).x;
+  const [first, second] = [await left('caption-name'), await left('caption-beds')];
+  await dragBy(driver, await find(driver, '[data-item="value-name"]'), Math.round((second - first) * 1.2), 0);
+  expect([await left('caption-beds'), await left('value-beds')]).toEqual([first, first]);
+  expect(await left('caption-name')).toBe(await left('value-name'));
+  expect(await left('value-name')).toBeGreaterThan(first + 50);
+});
+
+it('copies items by keyboard from one report into another', async () => {
+  await open('roster-wardens');
+  await (await find(driver, '[data-band="wardens/detail"] [data-item][aria-label="Field name"]')).click();
+  await press(driver, Key.CONTROL, 'c');
+  await (await button(driver, 'Reports')).click();
+  await (await button(driver, 'Change Roster: flights')).click();
+  await (await button(driver, 'Band Flight detail')).click();
+  const before = await itemsOf('flights/detail');
+  await press(driver, Key.CONTROL, 'k');
+  await (await find(driver, '[cmdk-input]')).sendKeys('paste', Key.ENTER);
+  await eventually(driver, 'the pasted item', async () => (await itemsOf('flights/detail')) === before + 1);
+  expect(await textOf(driver, '[data-testid="selected"]')).toBe('Field name');
+});
+
+it('compares two revisions in words and restores the older one', async () => {
+  await open('warden-roster');
+  const title = await find(driver, '[data-band="header"] [data-item]');
+  await title.click();
+  await press(driver, Key.DELETE);
+  await press(driver, Key.CONTROL, 's');
+  await saved('Saved, revision 2');
+  await driver.get(`${servers.gaveta}/reports/warden-roster/revisions`);
+  await eventually(driver, 'the change', async () =>
+    (await textOf(driver, '[data-testid="changes"]')).includes('Text report.name removed'),
+  );
+  await (await button(driver, 'Restore revision 1')).click();
+  await find(driver, 'input[aria-label="Revision 3 at the right"]');
+  expect(await textOf(driver, 'body')).toContain('Restored from revision 1');
+  await open('warden-roster');
+  await saved('Saved, revision 3');
+  expect(await itemsOf('header')).toBeGreaterThan(1);
+});
+
+it('tells two people who have a report open of one another', async () => {
+  await open('ridge-weather');
+  await driver.executeScript(
+    `const body = JSON.stringify({ window: 'another window' });
+     await fetch('/api/reports/ridge-weather/presence', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body });`,
+  );
+  await eventually(driver, 'the other one', async () =>
+    (await textOf(driver, '[data-testid="others"]')).includes('Inês'),
+  );
+});
