@@ -46,7 +46,11 @@ Ready in ${((performance.now() - started) / 1000).toFixed(1)} s.
 Stop with Ctrl C.
 `);
 
+let stopping = false;
 const stop = async (): Promise<void> => {
+  // A terminal may tell more than once.
+  if (stopping) return;
+  stopping = true;
   office.closeAllConnections();
   office.close();
   await demo.close();

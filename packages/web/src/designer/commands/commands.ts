@@ -67,157 +67,8 @@ const selectedColumn = () => {
 };
 const inColumn = (): boolean => selectedColumn() !== null;
 
-/** Everything that can be done by a key or by searching for it. */
-export const commands = (screen: ScreenActions): Command[] => {
-  const state = useDesigner.getState;
-  const name = (t: TFunction, id: string): string => t(`command.${id}`);
-  return [
-    { id: 'save', section: 'report', keys: 'Ctrl+S', everywhere: true, run: screen.save },
-    { id: 'run', section: 'report', run: screen.run },
-    { id: 'live', section: 'report', keys: 'Ctrl+Enter', everywhere: true, run: screen.toggleLive },
-    { id: 'commands', section: 'report', keys: 'Ctrl+K', everywhere: true, run: () => show('commands') },
-    { id: 'add', section: 'report', keys: '/', run: openAddAtPointer },
-    { id: 'keys', section: 'report', keys: 'F1', everywhere: true, run: () => show('keys') },
-    { id: 'pageSetup', section: 'report', run: () => showSettings('page') },
-    { id: 'parameters', section: 'report', run: () => showSettings('parameters') },
-    { id: 'themes', section: 'report', run: () => showSettings('theme') },
-    { id: 'revisions', section: 'report', run: screen.openRevisions },
-    { id: 'saveFile', section: 'report', run: screen.saveFile },
-    { id: 'saveCopy', section: 'report', run: screen.saveCopy },
-    {
-      id: 'undo',
-      section: 'edit',
-      keys: 'Ctrl+Z',
-      when: () => (state().history?.done.length ?? 0) > 0,
-      run: () => state().undo(),
-    },
-    {
-      id: 'redo',
-      section: 'edit',
-      keys: 'Ctrl+Y',
-      also: ['Ctrl+Shift+Z'],
-      when: () => (state().history?.undone.length ?? 0) > 0,
-      run: () => state().redo(),
-    },
-    { id: 'cut', section: 'edit', keys: 'Ctrl+X', isNative: true, when: some, run: (t) => void cutSelected(t) },
-    { id: 'copy', section: 'edit', keys: 'Ctrl+C', isNative: true, when: some, run: () => void copySelected() },
-    { id: 'paste', section: 'edit', keys: 'Ctrl+V', isNative: true, run: (t) => pasteText(t) },
-    { id: 'pasteLook', section: 'edit', keys: 'Ctrl+Shift+V', when: some, run: pasteLookOnSelected },
-    {
-      id: 'duplicate',
-      section: 'edit',
-      keys: 'Ctrl+D',
-      when: some,
-      run: (t) => duplicateSelected(t('edits.duplicate')),
-    },
-    {
-      id: 'remove',
-      section: 'edit',
-      keys: 'Delete',
-      also: ['Backspace'],
-      when: some,
-      run: (t) => removeSelected(t('edits.remove')),
-    },
-    { id: 'outward', section: 'select', keys: '[', run: outward },
-    { id: 'inward', section: 'select', keys: ']', run: inward },
-    { id: 'alike', section: 'select', keys: 'Ctrl+A', when: some, run: () => selectAlike(false) },
-    { id: 'alikeEverywhere', section: 'select', keys: 'Ctrl+Shift+A', when: some, run: () => selectAlike(true) },
-    ...LINE_UPS.map(
-      (how): Command => ({
-        id: `lineUp_${how}`,
-        section: 'arrange',
-        when: several,
-        run: (t) => lineUpSelected(name(t, `lineUp_${how}`), how),
-      }),
-    ),
-    ...(['across', 'down'] as const).map(
-      (along): Command => ({
-        id: `even_${along}`,
-        section: 'arrange',
-        when: () => chosen() > 2,
-        run: (t) => evenOutSelected(name(t, `even_${along}`), along),
-      }),
-    ),
-    ...(['width', 'height', 'both'] as const).map(
-      (of): Command => ({
-        id: `same_${of}`,
-        section: 'arrange',
-        when: several,
-        run: (t) => sameSizeSelected(name(t, `same_${of}`), of),
-      }),
-    ),
-    ...(
-      [
-        ['front', 'Ctrl+Shift+ArrowUp'],
-        ['forward', 'Ctrl+ArrowUp'],
-        ['backward', 'Ctrl+ArrowDown'],
-        ['back', 'Ctrl+Shift+ArrowDown'],
-      ] as const
-    ).map(
-      ([to, keys]): Command => ({
-        id: `order_${to}`,
-        section: 'arrange',
-        keys,
-        when: some,
-        run: (t) => orderSelected(name(t, `order_${to}`), to),
-      }),
-    ),
-    { id: 'panel', section: 'arrange', keys: 'Ctrl+J', when: some, run: (t) => togglePanel(name(t, 'panel')) },
-    {
-      id: 'lineUp',
-      section: 'arrange',
-      keys: 'Shift+L',
-      when: several,
-      run: (t) => show('commands', t('command.lineUpSearch')),
-    },
-    { id: 'groupBy', section: 'edit', keys: 'Ctrl+G', when: () => groupField() !== null, run: groupBySelected },
-    { id: 'lock', section: 'arrange', keys: 'Ctrl+L', when: some, run: (t) => toggleLock(name(t, 'lock')) },
-    {
-      id: 'evenColumns',
-      section: 'columns',
-      when: inColumn,
-      run: (t) => {
-        const found = selectedColumn();
-        if (found) state().edit(name(t, 'evenColumns'), evenColumns(found.set));
-      },
-    },
-    {
-      id: 'fitColumns',
-      section: 'columns',
-      when: inColumn,
-      run: (t) => {
-        const found = selectedColumn();
-        if (found) state().edit(name(t, 'fitColumns'), fitColumns(found.set, roomOf(found.report.page)));
-      },
-    },
-    {
-      id: 'removeColumn',
-      section: 'columns',
-      keys: 'Ctrl+Delete',
-      when: inColumn,
-      run: (t) => {
-        const found = selectedColumn();
-        if (found) state().edit(name(t, 'removeColumn'), removeColumn(found.set, found.name));
-      },
-    },
-    {
-      id: 'selectColumn',
-      section: 'columns',
-      when: inColumn,
-      run: () => {
-        const found = selectedColumn();
-        const column = found?.set.columns.find((c) => c.name === found.name);
-        if (column) state().select(column.items.map((i) => i.id));
-      },
-    },
-    { id: 'zoomIn', section: 'board', keys: 'Ctrl++', also: ['Ctrl+='], run: () => zoomBy(1.25) },
-    { id: 'zoomOut', section: 'board', keys: 'Ctrl+-', run: () => zoomBy(0.8) },
-    { id: 'zoomFit', section: 'board', keys: 'Ctrl+0', run: () => useDesigner.setState({ zoom: 'fit' }) },
-    { id: 'snapping', section: 'board', run: () => useDesigner.setState((s) => ({ snapping: !s.snapping })) },
-    { id: 'foldAll', section: 'board', run: foldAll },
-    { id: 'night', section: 'board', run: screen.toggleNight },
-  ];
-};
+const state = useDesigner.getState;
+const name = (t: TFunction, id: string): string => t(`command.${id}`);
 
 /** The field that a selected item shows, with the drawer whose rows it belongs to. */
 const groupField = () => {
@@ -246,6 +97,159 @@ const foldAll = (): void =>
     if (collapsed.size > 0 || !history) return { collapsed: new Set() };
     return { collapsed: new Set(history.report.body?.drawers?.map((d) => d.id) ?? []) };
   });
+
+/** What can be done with the report on the board, whatever stands around it. */
+export const boardCommands: readonly Command[] = [
+  {
+    id: 'undo',
+    section: 'edit',
+    keys: 'Ctrl+Z',
+    when: () => (state().history?.done.length ?? 0) > 0,
+    run: () => state().undo(),
+  },
+  {
+    id: 'redo',
+    section: 'edit',
+    keys: 'Ctrl+Y',
+    also: ['Ctrl+Shift+Z'],
+    when: () => (state().history?.undone.length ?? 0) > 0,
+    run: () => state().redo(),
+  },
+  { id: 'cut', section: 'edit', keys: 'Ctrl+X', isNative: true, when: some, run: (t) => void cutSelected(t) },
+  { id: 'copy', section: 'edit', keys: 'Ctrl+C', isNative: true, when: some, run: () => void copySelected() },
+  { id: 'paste', section: 'edit', keys: 'Ctrl+V', isNative: true, run: (t) => pasteText(t) },
+  { id: 'pasteLook', section: 'edit', keys: 'Ctrl+Shift+V', when: some, run: pasteLookOnSelected },
+  {
+    id: 'duplicate',
+    section: 'edit',
+    keys: 'Ctrl+D',
+    when: some,
+    run: (t) => duplicateSelected(t('edits.duplicate')),
+  },
+  {
+    id: 'remove',
+    section: 'edit',
+    keys: 'Delete',
+    also: ['Backspace'],
+    when: some,
+    run: (t) => removeSelected(t('edits.remove')),
+  },
+  { id: 'outward', section: 'select', keys: '[', run: outward },
+  { id: 'inward', section: 'select', keys: ']', run: inward },
+  { id: 'alike', section: 'select', keys: 'Ctrl+A', when: some, run: () => selectAlike(false) },
+  { id: 'alikeEverywhere', section: 'select', keys: 'Ctrl+Shift+A', when: some, run: () => selectAlike(true) },
+  ...LINE_UPS.map(
+    (how): Command => ({
+      id: `lineUp_${how}`,
+      section: 'arrange',
+      when: several,
+      run: (t) => lineUpSelected(name(t, `lineUp_${how}`), how),
+    }),
+  ),
+  ...(['across', 'down'] as const).map(
+    (along): Command => ({
+      id: `even_${along}`,
+      section: 'arrange',
+      when: () => chosen() > 2,
+      run: (t) => evenOutSelected(name(t, `even_${along}`), along),
+    }),
+  ),
+  ...(['width', 'height', 'both'] as const).map(
+    (of): Command => ({
+      id: `same_${of}`,
+      section: 'arrange',
+      when: several,
+      run: (t) => sameSizeSelected(name(t, `same_${of}`), of),
+    }),
+  ),
+  ...(
+    [
+      ['front', 'Ctrl+Shift+ArrowUp'],
+      ['forward', 'Ctrl+ArrowUp'],
+      ['backward', 'Ctrl+ArrowDown'],
+      ['back', 'Ctrl+Shift+ArrowDown'],
+    ] as const
+  ).map(
+    ([to, keys]): Command => ({
+      id: `order_${to}`,
+      section: 'arrange',
+      keys,
+      when: some,
+      run: (t) => orderSelected(name(t, `order_${to}`), to),
+    }),
+  ),
+  { id: 'panel', section: 'arrange', keys: 'Ctrl+J', when: some, run: (t) => togglePanel(name(t, 'panel')) },
+  {
+    id: 'lineUp',
+    section: 'arrange',
+    keys: 'Shift+L',
+    when: several,
+    run: (t) => show('commands', t('command.lineUpSearch')),
+  },
+  { id: 'groupBy', section: 'edit', keys: 'Ctrl+G', when: () => groupField() !== null, run: groupBySelected },
+  { id: 'lock', section: 'arrange', keys: 'Ctrl+L', when: some, run: (t) => toggleLock(name(t, 'lock')) },
+  {
+    id: 'evenColumns',
+    section: 'columns',
+    when: inColumn,
+    run: (t) => {
+      const found = selectedColumn();
+      if (found) state().edit(name(t, 'evenColumns'), evenColumns(found.set));
+    },
+  },
+  {
+    id: 'fitColumns',
+    section: 'columns',
+    when: inColumn,
+    run: (t) => {
+      const found = selectedColumn();
+      if (found) state().edit(name(t, 'fitColumns'), fitColumns(found.set, roomOf(found.report.page)));
+    },
+  },
+  {
+    id: 'removeColumn',
+    section: 'columns',
+    keys: 'Ctrl+Delete',
+    when: inColumn,
+    run: (t) => {
+      const found = selectedColumn();
+      if (found) state().edit(name(t, 'removeColumn'), removeColumn(found.set, found.name));
+    },
+  },
+  {
+    id: 'selectColumn',
+    section: 'columns',
+    when: inColumn,
+    run: () => {
+      const found = selectedColumn();
+      const column = found?.set.columns.find((c) => c.name === found.name);
+      if (column) state().select(column.items.map((i) => i.id));
+    },
+  },
+  { id: 'zoomIn', section: 'board', keys: 'Ctrl++', also: ['Ctrl+='], run: () => zoomBy(1.25) },
+  { id: 'zoomOut', section: 'board', keys: 'Ctrl+-', run: () => zoomBy(0.8) },
+  { id: 'zoomFit', section: 'board', keys: 'Ctrl+0', run: () => useDesigner.setState({ zoom: 'fit' }) },
+  { id: 'snapping', section: 'board', run: () => useDesigner.setState((s) => ({ snapping: !s.snapping })) },
+  { id: 'foldAll', section: 'board', run: foldAll },
+];
+
+/** Everything that can be done by a key or by searching for it. */
+export const commands = (screen: ScreenActions): Command[] => [
+  { id: 'save', section: 'report', keys: 'Ctrl+S', everywhere: true, run: screen.save },
+  { id: 'run', section: 'report', run: screen.run },
+  { id: 'live', section: 'report', keys: 'Ctrl+Enter', everywhere: true, run: screen.toggleLive },
+  { id: 'commands', section: 'report', keys: 'Ctrl+K', everywhere: true, run: () => show('commands') },
+  { id: 'add', section: 'report', keys: '/', run: openAddAtPointer },
+  { id: 'keys', section: 'report', keys: 'F1', everywhere: true, run: () => show('keys') },
+  { id: 'pageSetup', section: 'report', run: () => showSettings('page') },
+  { id: 'parameters', section: 'report', run: () => showSettings('parameters') },
+  { id: 'themes', section: 'report', run: () => showSettings('theme') },
+  { id: 'revisions', section: 'report', run: screen.openRevisions },
+  { id: 'saveFile', section: 'report', run: screen.saveFile },
+  { id: 'saveCopy', section: 'report', run: screen.saveCopy },
+  ...boardCommands,
+  { id: 'night', section: 'board', run: screen.toggleNight },
+];
 
 /** Opens the report's own settings and brings one part of them into sight. */
 export const showSettings = (part: 'page' | 'parameters' | 'theme'): void => {

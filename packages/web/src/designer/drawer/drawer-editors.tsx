@@ -6,6 +6,7 @@ import {
   type Edit,
   type Entity,
   type Field,
+  freeName,
   type Group,
   type Parameter,
   type Sort,
@@ -98,9 +99,7 @@ export const FilterEditor = ({ drawer, entity, fields }: EditorProps & { entity:
   const from = entity && model?.entities.some((e) => e.name === entity.name);
   const newParameter = (field: Field, is: Comparison): string => {
     const many = is === 'oneOf' || is === 'notOneOf';
-    const used = new Set(report.parameters.map((p) => p.name));
-    let name = field.name;
-    for (let n = 2; used.has(name); n++) name = `${field.name}${n}`;
+    const name = freeName(field.name, new Set(report.parameters.map((p) => p.name)));
     const type: Parameter['type'] = many
       ? 'choices'
       : field.type === 'number' || field.type === 'boolean'

@@ -4,22 +4,16 @@ import {
   dressed,
   type Edit,
   type Field,
+  freeName,
   type Group,
   idMaker,
   type Report,
   roomOf,
 } from '@gaveta/core';
 
-const nameFor = (drawer: Drawer, field: string): string => {
-  const used = new Set((drawer.groups ?? []).map((g) => g.name));
-  const stem = `by_${field}`;
-  if (!used.has(stem)) return stem;
-  for (let n = 2; ; n++) if (!used.has(`${stem}${n}`)) return `${stem}${n}`;
-};
-
 /** A group by a field inside those that there are, with a heading that shows its value and a footer for totals. */
 export const newGroup = (report: Report, drawer: Drawer, field: Field): Edit => {
-  const name = nameFor(drawer, field.name);
+  const name = freeName(`by_${field.name}`, new Set((drawer.groups ?? []).map((g) => g.name)));
   const isTime = field.type === 'date' || field.type === 'datetime';
   const header: Band = {
     height: 8,

@@ -15,7 +15,7 @@ import {
 import { useTranslation } from 'react-i18next';
 import { Check, NumberBox } from '../../ui/commit.tsx';
 import { IconButton } from '../../ui/controls.tsx';
-import { commands } from '../commands/commands.ts';
+import { boardCommands } from '../commands/commands.ts';
 import { useDesign } from '../context.ts';
 import { type Chosen, shared } from './item-context.ts';
 import { ByFormula } from './look-settings.tsx';
@@ -43,8 +43,7 @@ export const ItemPlace = ({ chosen }: { chosen: Chosen }) => {
   const { report } = useDesign();
   const { items, ids } = chosen;
   const room = roomOf(report.page);
-  const all = commands(NOTHING);
-  const run = (id: string): void => all.find((c) => c.id === id)?.run(t);
+  const run = (id: string): void => boardCommands.find((c) => c.id === id)?.run(t);
   const isShare = items.every((i) => i.share?.width !== undefined);
   const locked = items.every((i) => i.locked);
   return (
@@ -131,18 +130,6 @@ export const ItemPlace = ({ chosen }: { chosen: Chosen }) => {
       )}
     </Section>
   );
-};
-
-/** Commands about items need nothing of the screen around the board. */
-const nothing = (): void => undefined;
-const NOTHING = {
-  save: nothing,
-  run: nothing,
-  toggleLive: nothing,
-  saveFile: nothing,
-  saveCopy: nothing,
-  openRevisions: nothing,
-  toggleNight: nothing,
 };
 
 const percent = (part: number, whole: number): number =>
