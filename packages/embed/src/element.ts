@@ -16,7 +16,7 @@ const SCRIPT: string = import.meta.url;
 const HOME = new URL('.', SCRIPT);
 
 abstract class GavetaElement extends HTMLElement {
-  static observedAttributes = ['report', 'parameters'];
+  static observedAttributes = ['report', 'parameters', 'language'];
 
   /** Gives a fresh token from the host's server. Set it, or name an address that answers `{ "token": … }` in `token-url`. */
   fetchToken: (() => Promise<string>) | null = null;
@@ -48,7 +48,7 @@ abstract class GavetaElement extends HTMLElement {
 
   /** Path of the screen inside Gaveta. */
   protected abstract path(report: string): string;
-  protected abstract readonly frameTitle: string;
+  protected abstract readonly frameTitle: { en: string; pt: string };
 
   connectedCallback(): void {
     window.addEventListener('message', this.hear);
@@ -64,8 +64,8 @@ abstract class GavetaElement extends HTMLElement {
 
   attributeChangedCallback(name: string): void {
     if (!this.isConnected) return;
-    if (name === 'report') this.show();
-    else this.sendParameters();
+    if (name === 'parameters') this.sendParameters();
+    else this.show();
   }
 
   private show(): void {
@@ -74,8 +74,11 @@ abstract class GavetaElement extends HTMLElement {
     this.frame = null;
     if (!report) return;
     const frame = document.createElement('iframe');
-    frame.src = new URL(this.path(encodeURIComponent(report)), HOME).href;
-    frame.title = this.frameTitle;
+    const address = new URL(this.path(encodeURIComponent(report)), HOME);
+    const language = this.getAttribute('language') ?? '';
+    if (language) address.searchParams.set('language', language);
+    frame.src = address.href;
+    frame.title = this.frameTitle[language.toLowerCase().startsWith('pt') ? 'pt' : 'en'];
     frame.allow = 'clipboard-write';
     frame.style.cssText = 'border:0;width:100%;height:100%;display:block';
     this.frame = frame;
@@ -118,7 +121,7 @@ abstract class GavetaElement extends HTMLElement {
 
 /** Shows a report: `<gaveta-viewer report="season-ledger" token-url="/token">`. */
 export class GavetaViewer extends GavetaElement {
-  protected readonly frameTitle = 'Report';
+  protected readonly frameTitle = { en: 'Report', pt: 'Relatório' };
   protected path(report: string): string {
     return `embed/reports/${report}`;
   }
@@ -126,7 +129,7 @@ export class GavetaViewer extends GavetaElement {
 
 /** Lets a maker change a report: `<gaveta-designer report="season-ledger" token-url="/token">`. */
 export class GavetaDesigner extends GavetaElement {
-  protected readonly frameTitle = 'Report designer';
+  protected readonly frameTitle = { en: 'Report designer', pt: 'Desenho do relatório' };
   protected path(report: string): string {
     return `embed/reports/${report}/design`;
   }

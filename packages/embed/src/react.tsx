@@ -7,6 +7,8 @@ export interface EmbedProps {
   fetchToken: () => Promise<string>;
   /** Values by parameter name. */
   parameters?: Record<string, string | number | null>;
+  /** Of the interface: `en` or `pt-PT`; otherwise what the reader's browser prefers. */
+  language?: string;
   className?: string;
   onSaved?: (detail: GavetaEvents['saved']['detail']) => void;
   onPageCount?: (detail: GavetaEvents['page-count']['detail']) => void;
@@ -34,11 +36,12 @@ const wrap = (tag: 'gaveta-viewer' | 'gaveta-designer') => (props: EmbedProps) =
       current.removeEventListener('error', onError);
     };
   }, []);
-  const { report, parameters, className } = props;
+  const { report, parameters, language, className } = props;
   return createElement(tag, {
     ref: element,
     report,
     class: className,
+    language,
     parameters: parameters && JSON.stringify(parameters),
   });
 };

@@ -94,7 +94,15 @@ export const withText = (problems: readonly Problem[]): (Problem & { text: strin
 export const problemDocument = (error: ApiError): Record<string, unknown> => {
   const { status, title, detail } = API_ERRORS[error.code];
   const filled = detail.replace(/\{(\w+)\}/g, (_, key: string) => String(error.data[key] ?? ''));
-  return { type: `urn:gaveta:problem:${error.code}`, title, status, detail: filled, code: error.code, ...error.extra };
+  return {
+    type: `urn:gaveta:problem:${error.code}`,
+    title,
+    status,
+    detail: filled,
+    code: error.code,
+    data: error.data,
+    ...error.extra,
+  };
 };
 
 export const answerErrors =

@@ -69,9 +69,7 @@ export interface Presence {
   stored: StoredReport | null;
 }
 
-export type SaidProblem = Problem & { text: string };
-
-export type RunState = CoreRunState<SaidProblem>;
+export type RunState = CoreRunState<Problem>;
 
 export interface DesignRows {
   levels: {
@@ -80,7 +78,7 @@ export interface DesignRows {
     problem: { code: string; data: Record<string, string | number> } | null;
   }[];
   nested: Record<string, Report>;
-  problems: SaidProblem[];
+  problems: Problem[];
 }
 
 /** Values of parameters by name, as they stand in an address. */

@@ -1,13 +1,6 @@
-import {
-  type Condition,
-  type Field,
-  type Operand,
-  type Parameter,
-  type Problem,
-  problemText,
-  type Step,
-} from '@gaveta/core';
+import type { Condition, Field, Operand, Parameter, Problem, Step } from '@gaveta/core';
 import type { TFunction } from 'i18next';
+import { problemWords } from '../i18n/words.ts';
 
 /** A part of a step in words: plain, the name of a field, or that of a parameter. */
 export type Word = string | { field: string } | { parameter: string } | { code: string };
@@ -93,4 +86,4 @@ export const stepLines = (step: Step, names: Names): Word[][] => {
 };
 
 /** What is wrong with a step, once each. */
-export const stepProblems = (problems: readonly Problem[]): string[] => [...new Set(problems.map(problemText))];
+export const stepProblems = (problems: readonly Problem[]): string[] => [...new Set(problems.map(problemWords))];

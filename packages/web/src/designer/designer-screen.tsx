@@ -4,6 +4,7 @@ import { memo, useCallback, useEffect, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useNavigate, useParams } from 'react-router';
 import { api } from '../api/client.ts';
+import { chooseLanguage, otherLanguage } from '../i18n/i18n.ts';
 import { useLive } from '../live/use-live.ts';
 import { Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
@@ -80,6 +81,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
       if (id !== null) void leave(`${embed}/reports/${id}/revisions`);
     },
     toggleNight: () => toggleNight(),
+    toggleLanguage: () => chooseLanguage(otherLanguage()),
   };
   useKeys(screen, setTrouble);
 

@@ -159,6 +159,7 @@ describe('commands', () => {
     saveFile: nothing,
     saveCopy: nothing,
     openRevisions: nothing,
+    toggleLanguage: () => undefined,
     toggleNight: nothing,
   });
   const able = (id: string): boolean => all.find((c) => c.id === id)!.when?.() ?? true;

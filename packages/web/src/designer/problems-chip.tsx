@@ -1,14 +1,14 @@
-import { findDrawer, findItem, mendFor } from '@gaveta/core';
+import { findDrawer, findItem, mendFor, type Problem } from '@gaveta/core';
 import { Popover } from 'radix-ui';
 import { useTranslation } from 'react-i18next';
-import type { SaidProblem } from '../api/client.ts';
+import { problemKey, problemWords } from '../i18n/words.ts';
 import { Button } from '../ui/controls.tsx';
 import { Panel } from '../ui/panel.tsx';
 import { useDesign } from './context.ts';
 import { useDesigner } from './state.ts';
 
 /** Goes to where a problem is. */
-const goTo = ({ place }: SaidProblem): void => {
+const goTo = ({ place }: Problem): void => {
   const { history, select, focusOn } = useDesigner.getState();
   if (!history) return;
   if (place.item && findItem(history.report, place.item)) select([place.item]);
@@ -37,7 +37,7 @@ export const ProblemsChip = () => {
       <Panel align="end" className="max-h-96 w-[440px] overflow-auto p-2">
         <ul>
           {problems.map((p) => (
-            <li key={`${p.code}${p.place.path}${p.text}`}>
+            <li key={problemKey(p)}>
               <span className="flex items-start gap-1">
                 <Popover.Close asChild>
                   <button
@@ -53,7 +53,7 @@ export const ProblemsChip = () => {
                     <span>
                       <span className="sr-only">{t(`designer.severity_${p.severity}`)} </span>
                       {p.place.report && <b>{p.place.report}: </b>}
-                      {p.text}
+                      {problemWords(p)}
                     </span>
                   </button>
                 </Popover.Close>
@@ -68,7 +68,7 @@ export const ProblemsChip = () => {
 };
 
 /** Mends a problem where there is one way that is surely meant. */
-const MendButton = ({ problem }: { problem: SaidProblem }) => {
+const MendButton = ({ problem }: { problem: Problem }) => {
   const { t } = useTranslation();
   const { report, plan } = useDesign();
   const mend = problem.place.report ? null : mendFor(report, problem, plan);

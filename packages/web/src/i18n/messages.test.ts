@@ -1,22 +1,123 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { expect, it } from 'vitest';
+import { completionsFor, type Problem, problem, readDefinition } from '@gaveta/core';
+import i18next from 'i18next';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { PROBLEM_WORDS } from '../../../core/src/problems/words.ts';
 import en from './en.json';
+import pt from './pt-PT.json';
+import ptWords from './pt-PT.words.json';
+import { errorWords, functionWords, problemWords } from './words.ts';
 
 const folder = fileURLToPath(new URL('..', import.meta.url));
 const sources = (readdirSync(folder, { recursive: true }) as string[]).filter(
   (f) => /\.tsx?$/.test(f) && !/\.test\./.test(f),
 );
 
-const find = (path: string): unknown =>
-  path.split('.').reduce<unknown>((at, part) => (at as Record<string, unknown> | undefined)?.[part], en);
+type Tree = { [key: string]: string | Tree };
 
-it('holds every text that the interface asks for', () => {
-  const missing = new Set<string>();
-  for (const file of sources) {
-    for (const [, key] of readFileSync(`${folder}${file}`, 'utf8').matchAll(/\bt\(\s*'([a-zA-Z]+\.[\w.-]+)'/g)) {
-      if (typeof find(key!) !== 'string' && typeof find(`${key}_other`) !== 'string') missing.add(`${file}: ${key}`);
+const flat = (tree: Tree, path = ''): [string, string][] =>
+  Object.entries(tree).flatMap(([key, value]) =>
+    typeof value === 'string' ? [[path + key, value] as [string, string]] : flat(value, `${path}${key}.`),
+  );
+const texts = { en: new Map(flat(en)), pt: new Map(flat(pt)) };
+/** Words of a text, its gaps aside. */
+const words = (text: string): number => text.replace(/\{\{.*?\}\}/g, '').match(/\p{L}{2,}/gu)?.length ?? 0;
+const gaps = (text: string): string[] => [...text.matchAll(/\{\{?[^}]+\}\}?/g)].map(([gap]) => gap).sort();
+
+describe('messages of the interface', () => {
+  it('hold every text that the interface asks for', () => {
+    const missing = new Set<string>();
+    for (const file of sources) {
+      for (const [, key] of readFileSync(`${folder}${file}`, 'utf8').matchAll(/\bt\(\s*'([a-zA-Z]+\.[\w.-]+)'/g)) {
+        if (!texts.en.has(key!) && !texts.en.has(`${key}_other`)) missing.add(`${file}: ${key}`);
+      }
     }
-  }
-  expect([...missing]).toEqual([]);
+    expect([...missing]).toEqual([]);
+  });
+
+  it('are the same in both languages, with the same gaps to fill', () => {
+    expect([...texts.pt.keys()]).toEqual([...texts.en.keys()]);
+    for (const [key, text] of texts.en) expect([key, gaps(texts.pt.get(key)!)]).toEqual([key, gaps(text)]);
+  });
+
+  it('are translated: long ones are never left in English', () => {
+    const left = [...texts.en].filter(([key, text]) => words(text) > 3 && texts.pt.get(key) === text);
+    expect(left.map(([key]) => key)).toEqual([]);
+  });
+
+  it('leave no words in the screens themselves, but for code', () => {
+    const found: string[] = [];
+    for (const file of sources.filter((f) => f.endsWith('.tsx'))) {
+      const text = readFileSync(`${folder}${file}`, 'utf8');
+      for (const [, name, words] of text.matchAll(/(aria-label|placeholder|title)="([^"]*[a-z]{3}[^"]*)"/g))
+        if (!/[:*]|\w\.\w/.test(words!)) found.push(`${file}: ${name} ${words}`);
+    }
+    expect(found).toEqual([]);
+  });
+});
+
+describe('words of the engine and the server', () => {
+  beforeAll(() => i18next.init({ lng: 'pt-PT', resources: { 'pt-PT': { translation: pt } } }));
+  afterAll(() => i18next.changeLanguage('en'));
+
+  it('are there in Portuguese for every problem, with the same gaps', () => {
+    expect(Object.keys(ptWords.problems)).toEqual(Object.keys(PROBLEM_WORDS));
+    for (const [code, words] of Object.entries(PROBLEM_WORDS)) {
+      const ours = ptWords.problems[code as keyof typeof PROBLEM_WORDS];
+      expect([code, gaps(ours.says), gaps(ours.mend)]).toEqual([code, gaps(words.says), gaps(words.mend)]);
+    }
+  });
+
+  it('are there for every error of the API', () => {
+    const listed = readFileSync(fileURLToPath(new URL('../../../../docs/errors.md', import.meta.url)), 'utf8');
+    const rows = [...listed.matchAll(/^\| `([\w-]+)` \| \d+ \| [^|]+ \| ([^|]+) \|$/gm)];
+    expect(Object.keys(ptWords.errors)).toEqual(rows.map(([, code]) => code));
+    for (const [, code, detail] of rows)
+      expect([code, gaps(ptWords.errors[code as keyof typeof ptWords.errors].detail)]).toEqual([code, gaps(detail!)]);
+  });
+
+  it('are there for every function and every argument', () => {
+    const read = readDefinition({ gaveta: 1, name: 'x', model: 'office' });
+    if (!read.ok) throw new Error(JSON.stringify(read.problems));
+    const { report } = read;
+    const offered = completionsFor(report, { drawer: null, band: 'header' }, { models: [], report: () => null });
+    const calls = offered.filter((c) => c.kind === 'function' || c.kind === 'total');
+    expect(calls.length).toBeGreaterThan(120);
+    for (const call of calls) {
+      const [signature, help] = functionWords(call).split('\n');
+      expect([call.insert, help]).not.toEqual([call.insert, call.detail]);
+      const names = call.label.slice(call.insert.length).match(/[a-z]+/g) ?? [];
+      for (const name of names) expect(Object.keys(ptWords.arguments)).toContain(name);
+      expect(signature!.match(/;/g)).toEqual(call.label.match(/;/g));
+    }
+  });
+
+  it('fills problems with translated phrases', () => {
+    const says = (p: Problem): string => problemWords(p);
+    expect(says(problem('wrong-type', {}, { where: '“+”', expected: 'a number', given: 'text' }))).toBe(
+      '“+” precisa de um número, e isto é texto. Converta-o, ou use outro campo.',
+    );
+    expect(says(problem('unknown-name', {}, { name: 'amout', hint: 'Did you mean amount?' }))).toBe(
+      '“amout” não é campo, gaveta nem parâmetro ao alcance daqui. Quis dizer amount?',
+    );
+    expect(
+      says(
+        problem(
+          'wrong-arguments',
+          {},
+          { name: 'ROUND', expected: '1 to 2 values, as ROUND(value; digits?)', given: 0 },
+        ),
+      ),
+    ).toContain('ROUND leva 1 a 2 valores, como ROUND(value; digits?), não 0.');
+  });
+
+  it('fills errors of the API from their data', () => {
+    const document = { data: { author: 'rita', revision: 4 } };
+    expect(errorWords({ code: 'conflict', title: 'x', detail: 'y', document }).detail).toMatch(/^rita guardou .* 4 /);
+    expect(errorWords({ code: 'of-a-newer-server', title: 'x', detail: 'y', document })).toEqual({
+      title: 'x',
+      detail: 'y',
+    });
+  });
 });

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
+import { chooseLanguage, LANGUAGES, type Language } from '../i18n/i18n.ts';
 import { Button, inputLook, Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
 
@@ -30,6 +31,18 @@ export const LibraryScreen = () => {
           </Link>
         )}
         <span className="flex-1" />
+        <select
+          aria-label={t('app.language')}
+          className="rounded bg-transparent py-0.5 text-ink-2 hover:text-pine"
+          value={i18n.language}
+          onChange={(event) => chooseLanguage(event.target.value as Language)}
+        >
+          {Object.entries(LANGUAGES).map(([tag, name]) => (
+            <option key={tag} value={tag} lang={tag}>
+              {name}
+            </option>
+          ))}
+        </select>
         <span className="text-ink-3">{session.data && t('app.signedInAs', { user: session.data.user })}</span>
       </header>
       <main className="mx-auto w-full max-w-3xl flex-1 overflow-auto px-6 py-6">

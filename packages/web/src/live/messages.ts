@@ -14,12 +14,10 @@ export type ToWorker =
   | { kind: 'probe'; id: number; report: Report; address: BandAddress; probes: Probe[] }
   | { kind: 'rows'; signature: string; rows: DesignRows | null };
 
-export type SaidInWorker = Problem & { text: string };
-
 export type FromWorker =
   /** Rows that the worker does not have. Its `report` names them; a `job` waits for them, or a probe. */
   | { kind: 'need-rows'; signature: string; report: Report; job: number | null }
-  | { kind: 'problems'; job: number; problems: SaidInWorker[] }
+  | { kind: 'problems'; job: number; problems: Problem[] }
   /** `count` is the number of all pages, null while they are still being counted; `pages` holds the first of them. */
   | {
       kind: 'pages';
@@ -33,5 +31,5 @@ export type FromWorker =
       /** How many rows each drawer has, by its id; null before all pages were laid out. */
       rows: Record<string, number> | null;
     }
-  | { kind: 'probed'; id: number; values: string[][]; problems: SaidInWorker[] }
+  | { kind: 'probed'; id: number; values: string[][]; problems: Problem[] }
   | { kind: 'failed'; job: number; detail: string };

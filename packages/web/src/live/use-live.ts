@@ -1,7 +1,7 @@
-import type { BandAddress, Probe, Report } from '@gaveta/core';
+import type { BandAddress, Probe, Problem, Report } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { api, type SaidProblem } from '../api/client.ts';
+import { api } from '../api/client.ts';
 import { useFailureText } from '../ui/failure.tsx';
 import type { FromWorker, ToWorker } from './messages.ts';
 
@@ -17,14 +17,14 @@ export interface LiveView {
   partRows: number | null;
   /** Rows of each drawer by its id; null until they are known. */
   rows: Record<string, number> | null;
-  problems: SaidProblem[];
+  problems: Problem[];
   failure: string | null;
 }
 
 /** Values of formulas, one list for each, and what is wrong with them. */
 export interface Probed {
   values: string[][];
-  problems: SaidProblem[];
+  problems: Problem[];
 }
 
 export type ProbeBand = (report: Report, address: BandAddress, probes: Probe[]) => Promise<Probed>;

@@ -16,7 +16,6 @@ import {
   probeReport,
   probeValues,
   problem,
-  problemText,
   type Recipe,
   type Report,
   type ReportPlan,
@@ -192,7 +191,7 @@ const work = async (job: number, report: Report, signal: AbortSignal): Promise<v
     const cut = [...prepared.cutOff].map((item) => problem('text-cut-off', { item }, {}, 'warning'));
     const slips = [...cut, ...overlapsOn(pages), ...designChecks(report, { rows })];
     const problems = [...plan.problems, ...prepared.problems, ...given.problems, ...failures, ...result.problems];
-    say({ kind: 'problems', job, problems: [...problems, ...slips].map(said) });
+    say({ kind: 'problems', job, problems: [...problems, ...slips] });
     const part = levels.some((l) => !l.complete && !l.problem) ? Math.max(...levels.map((l) => l.rows.length)) : null;
     show(job, pages, begun, { count: result.pages, partRows: part, laid, rows });
   } catch (error) {
@@ -200,8 +199,6 @@ const work = async (job: number, report: Report, signal: AbortSignal): Promise<v
       say({ kind: 'failed', job, detail: error instanceof Error ? error.message : String(error) });
   }
 };
-
-const said = (p: Parameters<typeof problemText>[0]) => ({ ...p, text: problemText(p) });
 
 /** Works formulas out for each time that a band comes, after the layout that is under way. */
 const probe = async ({ id, report, address, probes }: ToWorker & { kind: 'probe' }): Promise<void> => {
@@ -225,7 +222,7 @@ const probe = async ({ id, report, address, probes }: ToWorker & { kind: 'probe'
         breath = performance.now();
       },
     });
-    const problems = probeProblems(made.plan.problems).map(said);
+    const problems = probeProblems(made.plan.problems);
     say({ kind: 'probed', id, values: probeValues(pages, result.late, probes.length), problems });
   } catch {
     failed();

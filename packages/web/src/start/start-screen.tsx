@@ -6,6 +6,7 @@ import { useTranslation } from 'react-i18next';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
 import { LivePage } from '../designer/live-page.tsx';
+import { problemWords } from '../i18n/words.ts';
 import { useLive } from '../live/use-live.ts';
 import { Button, inputLook } from '../ui/controls.tsx';
 import { useFailureText } from '../ui/failure.tsx';
@@ -62,7 +63,7 @@ export const StartScreen = () => {
     onSuccess: (key) => navigate(`/new/${key}`),
     onError: (error) => {
       const { detail, problems } = said(error);
-      setTrouble([detail, ...problems.map((p) => p.text)]);
+      setTrouble([detail, ...problems.map(problemWords)]);
     },
   });
   const openFile = async (file: File): Promise<void> => {

@@ -1,3 +1,4 @@
+import { Slash } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useTranslation } from 'react-i18next';
 import { CommitBox } from './commit.tsx';
@@ -35,7 +36,7 @@ export const ColorBox = ({ label, value, onPick, onClear }: ColorProps) => {
           {value ? (
             <span className="h-4 w-6 rounded-sm border border-rule" style={{ background: value }} />
           ) : (
-            <span className="text-[11px] text-ink-3">{t('look.none')}</span>
+            <Slash size={14} className="text-ink-3" aria-hidden />
           )}
         </button>
       </Popover.Trigger>

@@ -1,18 +1,19 @@
+import type { Problem } from '@gaveta/core';
 import { useTranslation } from 'react-i18next';
-import { ApiFailure, type SaidProblem } from '../api/client.ts';
+import { ApiFailure } from '../api/client.ts';
+import { errorWords, problemKey, problemWords } from '../i18n/words.ts';
 import { Button, Notice } from './controls.tsx';
 
 /** Words for anything that was thrown. */
 export const useFailureText = () => {
   const { t } = useTranslation();
-  return (error: unknown): { title: string; detail: string; problems: SaidProblem[] } => {
+  return (error: unknown): { title: string; detail: string; problems: Problem[] } => {
     if (!(error instanceof ApiFailure)) return { title: t('errors.title'), detail: String(error), problems: [] };
     if (error.code === 'network') return { title: t('errors.title'), detail: t('errors.network'), problems: [] };
     const { problems } = error.document;
     return {
-      title: error.title,
-      detail: error.detail,
-      problems: Array.isArray(problems) ? (problems as SaidProblem[]) : [],
+      ...errorWords(error),
+      problems: Array.isArray(problems) ? (problems as Problem[]) : [],
     };
   };
 };
@@ -26,7 +27,7 @@ export const Failure = ({ error, title, retry }: { error: unknown; title?: strin
       {said.problems.length > 0 && (
         <ul className="mt-2 list-disc pl-5">
           {said.problems.map((p) => (
-            <li key={`${p.code}${p.place.path}${p.text}`}>{p.text}</li>
+            <li key={problemKey(p)}>{problemWords(p)}</li>
           ))}
         </ul>
       )}

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
 import { useTranslation } from 'react-i18next';
 import { api, type RunState } from '../api/client.ts';
+import { localNumber } from '../i18n/i18n.ts';
 import { Panel } from '../ui/panel.tsx';
 
 /** How the run is getting on; once it is done, what it did and where its time went. */
@@ -13,7 +14,7 @@ export const RunWords = ({ state }: { state: RunState | null }) => {
   if (status === 'running') {
     return (
       <span className="truncate text-ink-3" role="status">
-        {t('viewer.running', { pages, rows: rows.toLocaleString() })}
+        {t('viewer.running', { pages, rows: localNumber(rows) })}
       </span>
     );
   }
@@ -22,7 +23,7 @@ export const RunWords = ({ state }: { state: RunState | null }) => {
     <Popover.Root>
       <span role="status" className="min-w-0">
         <Popover.Trigger className="max-w-full truncate rounded px-1 text-ink-3 hover:bg-desk/50 hover:text-ink">
-          {t('viewer.done', { rows: rows.toLocaleString(), seconds: (milliseconds / 1000).toFixed(1) })}
+          {t('viewer.done', { rows: localNumber(rows), seconds: localNumber(milliseconds / 1000, 1) })}
         </Popover.Trigger>
       </span>
       <Panel align="start" className="max-h-[70vh] w-[34rem] overflow-auto p-4">
@@ -49,15 +50,15 @@ const Profile = ({ run }: { run: string }) => {
             <dd className="h-2 rounded-full bg-desk">
               <div className="h-full rounded-full bg-pine" style={{ width: `${Math.max(1, (ms / whole) * 100)}%` }} />
             </dd>
-            <dd className="text-right tabular-nums">{Math.round(ms).toLocaleString()} ms</dd>
+            <dd className="text-right tabular-nums">{localNumber(ms)} ms</dd>
           </div>
         ))}
       </dl>
       <p className="mt-2 text-ink-2">
         {t('viewer.profile.counts', {
-          pages: pages.toLocaleString(),
-          formulas: formulas.toLocaleString(),
-          memory: Math.round(peakMemory / 1e6).toLocaleString(),
+          pages: localNumber(pages),
+          formulas: localNumber(formulas),
+          memory: localNumber(peakMemory / 1e6),
         })}
       </p>
       <h3 className="mt-4 mb-1 font-semibold">{t('viewer.profile.queries')}</h3>
@@ -76,7 +77,7 @@ const QueryLine = ({ query }: { query: RunProfile['queries'][number] }) => {
       <b className="font-semibold">{drawer}</b>
       <span className="min-w-0 flex-1 truncate text-ink-3">{report}</span>
       <span className="tabular-nums">
-        {t('viewer.profile.rows', { rows: rows.toLocaleString(), ms: Math.round(milliseconds).toLocaleString() })}
+        {t('viewer.profile.rows', { rows: localNumber(rows), ms: localNumber(milliseconds) })}
       </span>
     </span>
   );

@@ -7,6 +7,7 @@ import { useTranslation } from 'react-i18next';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { ApiFailure, api, type ParameterValues, type RunState } from '../api/client.ts';
 import { joinHost } from '../embed/frame.ts';
+import { problemKey, problemWords } from '../i18n/words.ts';
 import { Button, IconButton, Notice } from '../ui/controls.tsx';
 import { Failure, useFailureText } from '../ui/failure.tsx';
 import { Panel } from '../ui/panel.tsx';
@@ -233,9 +234,9 @@ const Problems = ({ state }: { state: RunState }) => {
       <Panel align="end" className="max-h-96 w-96 overflow-auto p-3">
         <ul className="space-y-2">
           {state.problems.map((p) => (
-            <li key={`${p.code}${p.place.path}${p.text}`}>
+            <li key={problemKey(p)}>
               {p.place.report && <b>{p.place.report}: </b>}
-              {p.text}
+              {problemWords(p)}
             </li>
           ))}
         </ul>

@@ -33,6 +33,7 @@ export interface ScreenActions {
   saveCopy: () => void;
   openRevisions: () => void;
   toggleNight: () => void;
+  toggleLanguage: () => void;
 }
 
 export interface Command {
@@ -249,6 +250,7 @@ export const commands = (screen: ScreenActions): Command[] => [
   { id: 'saveCopy', section: 'report', run: screen.saveCopy },
   ...boardCommands,
   { id: 'night', section: 'board', run: screen.toggleNight },
+  { id: 'language', section: 'board', run: screen.toggleLanguage },
 ];
 
 /** Opens the report's own settings and brings one part of them into sight. */

@@ -118,7 +118,7 @@ const Phrase = ({ label, words, editor, name, long = false }: PhraseProps) => (
       <button
         type="button"
         aria-label={`${name}: ${words ?? label}`}
-        className={`min-w-0 ${long ? 'shrink-[30]' : ''} overflow-hidden rounded px-1 text-ellipsis hover:bg-paper/70 ${words ? 'text-ink underline decoration-brass decoration-dotted underline-offset-2' : 'flex-none text-ink-2'}`}
+        className={`${long ? 'min-w-14 shrink-[100000]' : 'min-w-0'} overflow-hidden rounded px-1 text-ellipsis hover:bg-paper/70 ${words ? 'text-ink underline decoration-brass decoration-dotted underline-offset-2' : 'flex-none text-ink-2'}`}
       >
         {words ?? label}
       </button>

@@ -10,11 +10,12 @@ import { insertNewline } from '@codemirror/commands';
 import { type Diagnostic, linter } from '@codemirror/lint';
 import { Prec } from '@codemirror/state';
 import { EditorView, keymap } from '@codemirror/view';
-import { type BandAddress, completionsFor, type Edit, formulaFacts, problemText } from '@gaveta/core';
+import { type BandAddress, completionsFor, type Edit, formulaFacts } from '@gaveta/core';
 import CodeMirror from '@uiw/react-codemirror';
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
+import { problemWords } from '../../i18n/words.ts';
 import { useDesign } from '../context.ts';
 import { useDesigner } from '../state.ts';
 import { completionSource, formulaLanguage } from './language.ts';
@@ -79,7 +80,7 @@ export const FormulaBox = (props: FormulaBoxProps) => {
       }
       const found = await probe(latest.current.report, address, [{ formula: draft, format }]);
       if (isOver) return;
-      setProblem(found.problems[0]?.text ?? null);
+      setProblem(found.problems[0] ? problemWords(found.problems[0]) : null);
       setValues(found.problems.length > 0 ? null : (found.values[0] ?? []));
       if (attempt && found.problems.length === 0 && draft !== value) useDesigner.getState().attempt(attempt(draft));
     }, PAUSE);
@@ -119,7 +120,7 @@ export const FormulaBox = (props: FormulaBoxProps) => {
             from: Math.min(p.place.from ?? 0, text.length),
             to: Math.min(p.place.to ?? text.length, text.length),
             severity: p.severity,
-            message: problemText(p),
+            message: problemWords(p),
           }));
         },
         { delay: PAUSE },

@@ -4,6 +4,7 @@ import { EditorView } from '@codemirror/view';
 import type { Completion } from '@gaveta/core';
 import { tags } from '@lezer/highlight';
 import type { TFunction } from 'i18next';
+import { functionWords } from '../../i18n/words.ts';
 import { editorLook } from '../../ui/editor-look.ts';
 
 /** Colours a formula's parts by their kind; what is wrong in it is found by the check, not here. */
@@ -50,7 +51,7 @@ export const completionSource =
           label: c.insert,
           displayLabel: c.insert,
           detail: c.kind === 'field' || c.kind === 'group' ? c.label : t(`formula.kind_${c.kind}`),
-          ...(isCall ? { info: `${c.label}\n${c.detail}` } : {}),
+          ...(isCall ? { info: functionWords(c) } : {}),
           // In the order given, but what begins as typed comes first anyway.
           boost: Math.max(-90, 50 - i / 4),
           apply: isCall
