@@ -80,7 +80,7 @@ export {
   layoutReport,
 } from './layout/run.ts';
 export * from './page/page.ts';
-export { pageToSvg } from './page/svg.ts';
+export { marksToSvg, pageToMarks, pageToSvg, type SvgPage } from './page/svg.ts';
 export {
   type Problem,
   type ProblemCode,

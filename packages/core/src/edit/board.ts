@@ -26,6 +26,8 @@ export interface BoardView {
 /** A drawer on the board, with room for its sentence above its first band. */
 export interface BoardDrawer {
   drawer: Drawer;
+  /** The drawer around. */
+  outer: Drawer | null;
   depth: number;
   /** Top of its sentence. */
   top: number;
@@ -58,6 +60,7 @@ export const boardLayout = (
     if (part.kind === 'open') {
       const at = {
         drawer: part.drawer,
+        outer: open.at(-1)?.drawer ?? null,
         depth: part.depth,
         top,
         bottom: top,

@@ -71,8 +71,18 @@ const markToSvg = (mark: Mark): string => {
 /** What a browser must do so that text is as wide as the layout measured it. */
 const TEXT_RULES = 'white-space:pre;font-kerning:none;font-variant-ligatures:none;font-optical-sizing:none';
 
+/** One page as the parts of an SVG document: what comes before its marks, and one element for each mark that is seen. */
+export interface SvgPage {
+  open: string;
+  marks: string[];
+}
+
+export const pageToMarks = (page: Page): SvgPage => ({
+  open: `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${n(page.width)} ${n(page.height)}" width="${n(page.width)}pt" height="${n(page.height)}pt" style="${TEXT_RULES}"><rect width="100%" height="100%" fill="#fff"/>`,
+  marks: page.marks.map(markToSvg).filter((mark) => mark !== ''),
+});
+
+export const marksToSvg = ({ open, marks }: SvgPage): string => `${open}${marks.join('')}</svg>`;
+
 /** One page as an SVG document whose units are points. Text stays text: it can be selected, searched and read aloud. */
-export const pageToSvg = (page: Page): string => {
-  const marks = page.marks.map(markToSvg).join('');
-  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${n(page.width)} ${n(page.height)}" width="${n(page.width)}pt" height="${n(page.height)}pt" style="${TEXT_RULES}"><rect width="100%" height="100%" fill="#fff"/>${marks}</svg>`;
-};
+export const pageToSvg = (page: Page): string => marksToSvg(pageToMarks(page));

@@ -7,9 +7,10 @@ import {
   type Report,
   reportModel,
 } from '@gaveta/core';
-import { createContext, useContext, useMemo, useRef } from 'react';
+import { createContext, useContext, useMemo } from 'react';
+import { useStore } from 'zustand';
 import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
-import type { LiveView, ProbeBand } from '../live/use-live.ts';
+import type { Live, LiveView } from '../live/use-live.ts';
 
 /** What the designer's parts know besides the report itself. */
 export interface Design {
@@ -21,9 +22,7 @@ export interface Design {
   /** Rows of each drawer, by its id. */
   entities: ReadonlyMap<string, Entity>;
   plan: PlanContext;
-  /** What the last layout found; the same object as long as it says the same. */
-  live: Pick<LiveView, 'rows' | 'problems'>;
-  probe: ProbeBand;
+  live: Live;
 }
 
 export const DesignContext = createContext<Design | null>(null);
@@ -39,8 +38,7 @@ export const useDesignOf = (
   report: Report | null,
   models: readonly ModelWithOrigin[],
   recipes: readonly StoredRecipe[],
-  live: LiveView,
-  probe: ProbeBand,
+  live: Live,
 ): Design | null => {
   const known = useMemo(() => {
     if (!report) return null;
@@ -52,17 +50,11 @@ export const useDesignOf = (
     };
     return { report, model, models, recipes, entities: drawerEntities(report, model), plan };
   }, [report, models, recipes]);
-  const rows = useSame(live.rows);
-  const problems = useSame(live.problems);
-  return useMemo(() => known && { ...known, live: { rows, problems }, probe }, [known, rows, problems, probe]);
+  return useMemo(() => known && { ...known, live }, [known, live]);
 };
 
-/** The value that was there before, as long as the new one says the same: nothing is drawn anew for it. */
-const useSame = <T>(value: T): T => {
-  const held = useRef(value);
-  if (held.current !== value && JSON.stringify(held.current) !== JSON.stringify(value)) held.current = value;
-  return held.current;
-};
+/** A part of what the last layout found; what it gives must stay the same object as long as it says the same. */
+export const useLiveView = <T>(part: (view: LiveView) => T): T => useStore(useDesign().live.view, part);
 
 /** The table or query by its name; null when it is gone. */
 export const entityNamed = (model: Model | null, name: string): Entity | null => model && findEntity(model, name);

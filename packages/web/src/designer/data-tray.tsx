@@ -6,7 +6,7 @@ import { useTranslation } from 'react-i18next';
 import { DrawerMark, inputLook } from '../ui/controls.tsx';
 import { followPointer } from './board/drag.ts';
 import { type BoardPoint, dropAt } from './board/drop.ts';
-import { useDesign } from './context.ts';
+import { useDesign, useLiveView } from './context.ts';
 import { fieldGroups } from './data-fields.ts';
 import { targetBand, useDesigner } from './state.ts';
 
@@ -24,7 +24,8 @@ const KINDS: readonly PlacedKind[] = ['value', 'caption', 'total', 'text', 'pict
 
 export const DataTray = ({ report }: { report: Report }) => {
   const { t } = useTranslation();
-  const { model, entities, live } = useDesign();
+  const { model, entities } = useDesign();
+  const rows = useLiveView((view) => view.rows);
   const [find, setFind] = useState('');
   const [closed, setClosed] = useState<Record<string, boolean>>({});
   const [chosen, setChosen] = useState<readonly string[]>([]);
@@ -97,7 +98,7 @@ export const DataTray = ({ report }: { report: Report }) => {
       <div className="min-h-0 flex-1 overflow-auto px-1.5 pb-2">
         {shown.length === 0 && <p className="px-2 text-ink-3">{t('designer.noField', { text: find })}</p>}
         {shown.map((group) => {
-          const count = live.rows?.[group.id];
+          const count = rows?.[group.id];
           return (
             <div key={group.id}>
               <button

@@ -52,9 +52,18 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
   const work = useDocument(id, key, designAt);
   const presence = usePresence(id);
   const report = history?.report ?? null;
-  const { view, probe } = useLive(trial ?? report, liveOn);
-  const design = useDesignOf(report, models.data ?? NO_MODELS, recipes.data ?? NO_MODELS, view, probe);
+  const live = useLive(trial ?? report, liveOn);
+  const design = useDesignOf(report, models.data ?? NO_MODELS, recipes.data ?? NO_MODELS, live);
   const { changed } = work;
+
+  useEffect(() => {
+    if (!liveOn) return;
+    // The worker begins with an edit before the screen draws it.
+    return useDesigner.subscribe((state) => {
+      const wanted = state.trial ?? state.history?.report;
+      if (wanted) live.layOut(wanted);
+    });
+  }, [live, liveOn]);
 
   useEffect(() => knowModels(models.data ?? [], recipes.data ?? []), [models.data, recipes.data]);
 
@@ -143,7 +152,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
             <BoardOf report={report} />
             <KeyLine />
           </main>
-          {liveOn && <LivePage view={view} report={report} />}
+          {liveOn && <LivePage live={live} report={report} />}
         </div>
         <Overlays screen={screen} />
         <DrawerHint />

@@ -1,14 +1,16 @@
-import { findItem, type Report } from '@gaveta/core';
-import { type MouseEvent, memo, useEffect, useRef, useState } from 'react';
+import { findItem, type Report, type SvgPage } from '@gaveta/core';
+import { type MouseEvent, memo, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
-import type { LiveView } from '../live/use-live.ts';
+import { useStore } from 'zustand';
+import { showPage } from '../live/patch.ts';
+import type { Live } from '../live/use-live.ts';
 import { useDesigner } from './state.ts';
 
 /** The report's first pages from real rows. A click on something selects its item on the board. */
-export const LivePage = ({ view, report }: { view: LiveView; report: Report }) => {
+export const LivePage = memo(({ live, report }: { live: Live; report: Report }) => {
   const { t } = useTranslation();
   const selection = useDesigner((s) => s.selection);
-  const { pages, job, milliseconds, whole, count, waiting, partRows, failure } = view;
+  const { pages, job, milliseconds, whole, count, waiting, partRows, failure } = useStore(live.view);
   const pick = (event: MouseEvent): void => {
     const id = (event.target as Element).closest('[data-item]')?.getAttribute('data-item');
     if (id && findItem(report, id)) useDesigner.getState().select([id]);
@@ -45,33 +47,65 @@ export const LivePage = ({ view, report }: { view: LiveView; report: Report }) =
       {/* biome-ignore lint/a11y/noStaticElementInteractions: the same items can be selected on the board by keyboard */}
       {/* biome-ignore lint/a11y/useKeyWithClickEvents: as above */}
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys */}
-      <div tabIndex={0} className="live-pages min-h-0 flex-1 overflow-auto p-3.5" onClick={pick}>
-        {pages.map((svg, i) => (
+      <div
+        tabIndex={0}
+        // Its text is laid out anew for nothing around it.
+        className="live-pages min-h-0 flex-1 overflow-auto p-3.5 [contain:strict]"
+        onClick={pick}
+      >
+        {pages.map((page, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a page is its number
-          <LiveSheet key={i} svg={svg} number={i + 1} />
+          <LiveSheet key={i} page={page} number={i + 1} />
         ))}
       </div>
     </aside>
   );
-};
+});
 
-/** How long a page out of sight may lag behind, in milliseconds. */
+/** How long a page out of sight may lag behind the one before it, in milliseconds. */
 const LAG = 800;
 
+/** Pages out of sight that are to be shown anew: one at a time, so that no edit waits for many. */
+const lateQueue = new Set<() => void>();
+
+const pump = (): void => {
+  requestIdleCallback(
+    () => {
+      const [next] = lateQueue;
+      if (!next) return;
+      lateQueue.delete(next);
+      next();
+      if (lateQueue.size > 0) pump();
+    },
+    { timeout: LAG },
+  );
+};
+
 /** One page. In sight it follows at once; out of sight when there is nothing else to do. */
-const LiveSheet = memo(({ svg, number }: { svg: string; number: number }) => {
+const LiveSheet = memo(({ page, number }: { page: SvgPage; number: number }) => {
   const sheet = useRef<HTMLDivElement>(null);
   const [inSight, setInSight] = useState(number <= 2);
-  const [late, setLate] = useState(svg);
   useEffect(() => {
-    const watch = new IntersectionObserver(([entry]) => setInSight(entry!.isIntersecting), { rootMargin: '120px' });
+    const root = sheet.current!.parentElement;
+    const watch = new IntersectionObserver(([entry]) => setInSight(entry!.isIntersecting), {
+      root,
+      rootMargin: '200px',
+    });
     watch.observe(sheet.current!);
     return () => watch.disconnect();
   }, []);
-  useEffect(() => {
-    const wait = requestIdleCallback(() => setLate(svg), { timeout: LAG });
-    return () => cancelIdleCallback(wait);
-  }, [svg]);
+  useLayoutEffect(() => {
+    const show = (): void => showPage(sheet.current!, page);
+    if (inSight) {
+      show();
+      return;
+    }
+    lateQueue.add(show);
+    if (lateQueue.size === 1) pump();
+    return () => {
+      lateQueue.delete(show);
+    };
+  }, [page, inSight]);
   return (
     <div
       ref={sheet}
@@ -79,9 +113,6 @@ const LiveSheet = memo(({ svg, number }: { svg: string; number: number }) => {
       data-live-page={number}
       // Pages out of sight cost nothing.
       style={{ contentVisibility: 'auto', containIntrinsicSize: 'auto 500px' }}
-      // The text of every mark is escaped by pageToSvg.
-      // biome-ignore lint/security/noDangerouslySetInnerHtml: see above
-      dangerouslySetInnerHTML={{ __html: inSight ? svg : late }}
     />
   );
 });

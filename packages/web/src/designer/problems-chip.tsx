@@ -4,7 +4,7 @@ import { useTranslation } from 'react-i18next';
 import { problemKey, problemWords } from '../i18n/words.ts';
 import { Button } from '../ui/controls.tsx';
 import { Panel } from '../ui/panel.tsx';
-import { useDesign } from './context.ts';
+import { useDesign, useLiveView } from './context.ts';
 import { useDesigner } from './state.ts';
 
 /** Goes to where a problem is. */
@@ -19,10 +19,8 @@ const goTo = ({ place }: Problem): void => {
 /** What is wrong, worst first, each leading to its place. */
 export const ProblemsChip = () => {
   const { t } = useTranslation();
-  const { live } = useDesign();
-  const problems = [...live.problems].sort(
-    (a, b) => Number(a.severity === 'warning') - Number(b.severity === 'warning'),
-  );
+  const found = useLiveView((view) => view.problems);
+  const problems = [...found].sort((a, b) => Number(a.severity === 'warning') - Number(b.severity === 'warning'));
   return (
     <Popover.Root>
       <Popover.Trigger asChild>

@@ -1,9 +1,9 @@
 import type { BandAddress, Drawer, Item, TextPiece } from '@gaveta/core';
 import type { TFunction } from 'i18next';
 
-const sentence = (name: string): string => name.charAt(0).toUpperCase() + name.slice(1).replace(/_/g, ' ');
+export const nameLabel = (name: string): string => name.charAt(0).toUpperCase() + name.slice(1).replace(/_/g, ' ');
 
-export const drawerLabel = (drawer: Drawer): string => sentence(drawer.name);
+export const drawerLabel = (drawer: Drawer): string => nameLabel(drawer.name);
 
 export const bandLabel = (t: TFunction, address: BandAddress, drawer: Drawer | null): string =>
   address.drawer === null
@@ -12,7 +12,7 @@ export const bandLabel = (t: TFunction, address: BandAddress, drawer: Drawer | n
 
 /** Name of a drawer's band without the drawer's: a group's band has the group's name. */
 export const drawerBandLabel = (t: TFunction, address: BandAddress & { drawer: string }): string =>
-  [address.group && sentence(address.group), t(`bands.drawer.${address.band}`)].filter(Boolean).join(' ');
+  [address.group && nameLabel(address.group), t(`bands.drawer.${address.band}`)].filter(Boolean).join(' ');
 
 /** What a piece of text shows on the board. */
 export const pieceWords = (piece: TextPiece): string =>

@@ -1,4 +1,4 @@
-import type { BandAddress, Model, Probe, Problem, Recipe, Report } from '@gaveta/core';
+import type { BandAddress, Model, Probe, Problem, Recipe, Report, SvgPage } from '@gaveta/core';
 import type { DesignRows } from '../api/client.ts';
 
 /** What the page and the layout worker say to each other. Every job has a number; only the newest one matters. */
@@ -22,7 +22,7 @@ export type FromWorker =
   | {
       kind: 'pages';
       job: number;
-      pages: string[];
+      pages: SvgPage[];
       count: number | null;
       /** Until the first pages were laid out, and until all of them were; null before that. */
       milliseconds: number;

@@ -1,12 +1,13 @@
-import type { BandAddress, Probe, Problem, Report } from '@gaveta/core';
+import type { BandAddress, Probe, Problem, Report, SvgPage } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { createStore, type StoreApi } from 'zustand';
 import { api } from '../api/client.ts';
 import { useFailureText } from '../ui/failure.tsx';
 import type { FromWorker, ToWorker } from './messages.ts';
 
 export interface LiveView {
-  pages: string[];
+  pages: SvgPage[];
   /** Number of the layout that is shown, and how long it took for the first pages and for all. */
   job: number;
   milliseconds: number;
@@ -55,11 +56,24 @@ const fetchFonts = async (): Promise<(ToWorker & { kind: 'start' })['fonts']> =>
   );
 };
 
+export interface Live {
+  /** What the last layout gave. A store of its own, so that a new page draws nothing anew but itself. */
+  view: StoreApi<LiveView>;
+  /** Lays a report out at once, ahead of the screen that follows it. */
+  layOut: (report: Report) => void;
+  probe: ProbeBand;
+}
+
+/** The value that was there before, as long as the new one says the same: nothing is drawn anew for it. */
+const same = <T>(old: T, found: T): T => (JSON.stringify(old) === JSON.stringify(found) ? old : found);
+
 /** Lays the report out in a worker after each change, from real rows that are fetched only when other ones are needed. */
-export const useLive = (report: Report | null, on: boolean): { view: LiveView; probe: ProbeBand } => {
-  const [view, setView] = useState(EMPTY);
+export const useLive = (report: Report | null, on: boolean): Live => {
+  const [view] = useState(() => createStore<LiveView>(() => EMPTY));
   const worker = useRef<Worker | null>(null);
   const job = useRef(0);
+  /** What the worker was told to lay out last. */
+  const told = useRef<Report | null>(null);
   /** Counts workers: a new one must be told what to lay out. */
   const [started, setStarted] = useState(0);
   const probes = useRef(new Map<number, (found: Probed) => void>());
@@ -69,18 +83,20 @@ export const useLive = (report: Report | null, on: boolean): { view: LiveView; p
   const fonts = useQuery({ queryKey: ['fonts'], queryFn: fetchFonts, staleTime: Number.POSITIVE_INFINITY });
 
   useEffect(() => {
+    const setView = view.setState;
     if (!models.data || !recipes.data || !fonts.data) return;
     const made = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
     const asked = probes.current;
     let fetching = new AbortController();
     worker.current = made;
+    told.current = null;
     setStarted((count) => count + 1);
     const fetchRows = async (wanted: FromWorker & { kind: 'need-rows' }): Promise<void> => {
       const isJob = wanted.job !== null;
       if (isJob) {
         fetching.abort();
         fetching = new AbortController();
-        setView((old) => ({ ...old, waiting: true }));
+        setView({ waiting: true });
       }
       const { signal } = isJob ? fetching : new AbortController();
       const { signature } = wanted;
@@ -92,7 +108,6 @@ export const useLive = (report: Report | null, on: boolean): { view: LiveView; p
         if (!isJob || (error instanceof DOMException && error.name === 'AbortError')) return;
         const { detail, problems } = said.current(error);
         setView((old) => ({
-          ...old,
           waiting: false,
           failure: detail,
           problems: problems.length > 0 ? problems : old.problems,
@@ -110,22 +125,21 @@ export const useLive = (report: Report | null, on: boolean): { view: LiveView; p
           void fetchRows(data);
           return;
         case 'problems':
-          if (data.job === job.current) setView((old) => ({ ...old, problems: data.problems }));
+          if (data.job === job.current) setView((old) => ({ problems: same(old.problems, data.problems) }));
           return;
         case 'pages':
           if (data.job === job.current)
             setView((old) => ({
-              ...old,
               ...data,
               // Pages that are not laid out yet stay as they were, so that nothing jumps.
               pages: data.whole === null ? [...data.pages, ...old.pages.slice(data.pages.length)] : data.pages,
-              rows: data.rows ?? old.rows,
+              rows: data.rows ? same(old.rows, data.rows) : old.rows,
               waiting: false,
               failure: null,
             }));
           return;
         case 'failed':
-          if (data.job === job.current) setView((old) => ({ ...old, waiting: false, failure: data.detail }));
+          if (data.job === job.current) setView({ waiting: false, failure: data.detail });
           return;
         default:
           data satisfies never;
@@ -144,13 +158,19 @@ export const useLive = (report: Report | null, on: boolean): { view: LiveView; p
       for (const tell of asked.values()) tell({ values: [], problems: [] });
       asked.clear();
     };
-  }, [models.data, recipes.data, fonts.data]);
+  }, [models.data, recipes.data, fonts.data, view]);
+
+  const layOut = useCallback((wanted: Report): void => {
+    const { current } = worker;
+    if (!current || told.current === wanted) return;
+    told.current = wanted;
+    job.current++;
+    current.postMessage({ kind: 'layout', job: job.current, report: wanted } satisfies ToWorker);
+  }, []);
 
   useEffect(() => {
-    if (started === 0 || !report || !on) return;
-    job.current++;
-    worker.current?.postMessage({ kind: 'layout', job: job.current, report } satisfies ToWorker);
-  }, [report, on, started]);
+    if (started > 0 && report && on) layOut(report);
+  }, [report, on, started, layOut]);
 
   const probe = useCallback<ProbeBand>((about, address, list) => {
     const { current } = worker;
@@ -161,5 +181,5 @@ export const useLive = (report: Report | null, on: boolean): { view: LiveView; p
       current.postMessage({ kind: 'probe', id, report: about, address, probes: list } satisfies ToWorker);
     });
   }, []);
-  return { view, probe };
+  return useMemo(() => ({ view, layOut, probe }), [view, layOut, probe]);
 };

@@ -8,7 +8,7 @@ import {
   overlapsOn,
   type Page,
   type PlanContext,
-  pageToSvg,
+  pageToMarks,
   planReport,
   plansOf,
   prepareReport,
@@ -243,7 +243,7 @@ const show = (
   say({
     kind: 'pages',
     job,
-    pages: pages.map(pageToSvg),
+    pages: pages.map(pageToMarks),
     count: end?.count ?? null,
     milliseconds: firstShown,
     whole: end?.laid ?? null,

@@ -1,9 +1,10 @@
-import { changesBetween, type Report } from '@gaveta/core';
+import { changesBetween, marksToSvg, type Report } from '@gaveta/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ChevronLeft } from 'lucide-react';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useNavigate, useParams } from 'react-router';
+import { useStore } from 'zustand';
 import { api } from '../api/client.ts';
 import { useLive } from '../live/use-live.ts';
 import { Button, Notice } from '../ui/controls.tsx';
@@ -132,7 +133,7 @@ const Changes = ({ older, newer }: { older: Report; newer: Report }) => {
 /** The first pages of a revision, from the rows as they are now. */
 const Pages = ({ report, title, side }: { report: Report | null; title: string; side: string }) => {
   const { t } = useTranslation();
-  const { view } = useLive(report, true);
+  const view = useStore(useLive(report, true).view);
   return (
     <section aria-label={`${title}, ${side}`} className="flex min-h-0 flex-col border-l border-rule bg-desk/60">
       <h2 className="flex h-8 flex-none items-center gap-2 border-b border-rule bg-sheet px-3 text-[12px] font-semibold">
@@ -145,14 +146,14 @@ const Pages = ({ report, title, side }: { report: Report | null; title: string; 
       {view.failure && <p className="bg-rust-soft px-3 py-1.5 text-rust-strong">{view.failure}</p>}
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys */}
       <div tabIndex={0} className="min-h-0 flex-1 overflow-auto p-3.5">
-        {view.pages.slice(0, 5).map((svg, i) => (
+        {view.pages.slice(0, 5).map((page, i) => (
           <div
             // biome-ignore lint/suspicious/noArrayIndexKey: a page is its number
             key={i}
             className="mb-3.5 bg-white shadow [&_svg]:block [&_svg]:h-auto [&_svg]:w-full"
-            // The text of every mark is escaped by pageToSvg.
+            // The text of every mark is escaped by pageToMarks.
             // biome-ignore lint/security/noDangerouslySetInnerHtml: see above
-            dangerouslySetInnerHTML={{ __html: svg }}
+            dangerouslySetInnerHTML={{ __html: marksToSvg(page) }}
           />
         ))}
       </div>

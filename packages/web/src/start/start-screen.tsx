@@ -52,7 +52,7 @@ export const StartScreen = () => {
   // The same report by what it says, so that it is laid out once for each change.
   const [shown, setShown] = useState<Report | null>(null);
   if (JSON.stringify(report) !== JSON.stringify(shown)) setShown(report);
-  const { view } = useLive(shown, true);
+  const live = useLive(shown, true);
 
   const begin = useMutation({
     mutationFn: async (definition: Report) => {
@@ -164,7 +164,7 @@ export const StartScreen = () => {
           {way === 'copy' && <CopyOf onPick={(definition) => begin.mutate(definition)} />}
         </div>
         {shown ? (
-          <LivePage view={view} report={shown} />
+          <LivePage live={live} report={shown} />
         ) : (
           <aside className="grid place-items-center bg-desk/60 p-8 text-center text-ink-2">
             {t('start.emptyPage')}

@@ -1,6 +1,7 @@
 import { boardLayout, lowestItem, paperSize, type Report, roomOf, sameBand } from '@gaveta/core';
 import { type PointerEvent, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
+import { useDesign } from '../context.ts';
 import { DrawerLine } from '../drawer/drawer-line.tsx';
 import { selectedItems, useDesigner } from '../state.ts';
 import { bandLabel } from '../words.ts';
@@ -24,6 +25,7 @@ const TOP = 26;
 
 export const Board = ({ report }: { report: Report }) => {
   const { t } = useTranslation();
+  const { entities } = useDesign();
   const selection = useDesigner((s) => s.selection);
   const selectedBand = useDesigner((s) => s.band);
   const collapsed = useDesigner((s) => s.collapsed);
@@ -121,7 +123,7 @@ export const Board = ({ report }: { report: Report }) => {
       // biome-ignore lint/a11y/noNoninteractiveTabindex: the board takes keys
       tabIndex={0}
       data-testid="board"
-      className="relative min-h-0 flex-1 overflow-auto bg-desk pb-16 outline-none focus-visible:outline-none"
+      className="relative min-h-0 flex-1 overflow-auto bg-desk pb-16 outline-none [contain:strict] focus-visible:outline-none"
       onPointerDown={(event) => {
         if (event.button === 0 && event.target instanceof Element && !event.target.closest('[data-own-press]'))
           pressBoard(event, sheet.current!, reach.current);
@@ -137,7 +139,17 @@ export const Board = ({ report }: { report: Report }) => {
         style={{ top: TOP, left: SPINE_WIDTH, width: paper.width * scale, height: height * scale }}
       >
         {drawers.map((at) => (
-          <DrawerLine key={at.drawer.id} report={report} at={at} top={at.top * scale} height={HEADING} />
+          <DrawerLine
+            key={at.drawer.id}
+            drawer={at.drawer}
+            outer={at.outer?.name ?? null}
+            entity={entities.get(at.drawer.id) ?? null}
+            parameters={report.parameters}
+            depth={at.depth}
+            collapsed={at.collapsed}
+            top={at.top * scale}
+            height={HEADING}
+          />
         ))}
         <div ref={sheet} className="absolute inset-y-0" style={{ left: left * scale, width: width * scale }}>
           {bands.map((b) => {

@@ -1,12 +1,13 @@
-import { type BoardBand, type BoardDrawer, type Report, sameBand } from '@gaveta/core';
+import { type BandAddress, type BoardBand, type BoardDrawer, bandKey, type Report, sameBand } from '@gaveta/core';
 import { Plus } from 'lucide-react';
 import { ContextMenu } from 'radix-ui';
+import { memo } from 'react';
 import { useTranslation } from 'react-i18next';
 import { openAdd } from '../commands/overlay.ts';
 import { BandMenu } from '../drawer/band-menu.tsx';
 import { pressBar } from '../drawer/drag-drawer.ts';
 import { useDesigner } from '../state.ts';
-import { bandLabel, drawerBandLabel, drawerLabel } from '../words.ts';
+import { bandLabel, drawerBandLabel, drawerLabel, nameLabel } from '../words.ts';
 
 export const SPINE_WIDTH = 138;
 const INDENT = 12;
@@ -26,9 +27,7 @@ const isFirstOf = (bands: readonly BoardBand[], i: number): boolean =>
 /** One bar for each drawer, nested by indent, and the names of bands at their own height. */
 export const Spine = ({ report, bands, drawers, scale, top }: SpineProps) => {
   const { t } = useTranslation();
-  const selected = useDesigner((s) => s.band);
   const focus = useDesigner((s) => s.focus);
-  const { focusOn, fold } = useDesigner.getState();
   return (
     <div data-own-press className="absolute left-0 text-[11px] leading-tight" style={{ top, width: SPINE_WIDTH }}>
       {drawers.map((at) => {
@@ -54,58 +53,87 @@ export const Spine = ({ report, bands, drawers, scale, top }: SpineProps) => {
           />
         );
       })}
-      {bands.map((band, i) => {
-        const { address, drawer, top: bandTop, height } = band;
-        const isSelected = selected !== null && sameBand(selected, address) && focus.kind !== 'drawer';
-        const name = bandLabel(t, address, drawer);
-        // Below inner drawers it is told again whose band it is.
-        const goesOn = drawer !== null && i > 0 && bands[i - 1]!.drawer !== drawer && !isFirstOf(bands, i);
-        return (
-          <div
-            key={band.key}
-            className="group/band absolute right-2 flex items-start justify-end gap-0.5"
-            style={{ top: bandTop * scale, left: 6 }}
-          >
-            <ContextMenu.Root>
-              <ContextMenu.Trigger asChild>
-                <button
-                  type="button"
-                  aria-pressed={isSelected}
-                  aria-label={t('designer.band', { name })}
-                  title={t('drawer.bandHelp')}
-                  className={`max-w-[104px] overflow-hidden rounded px-1 text-right text-ellipsis whitespace-nowrap hover:bg-paper/60 ${isSelected ? 'font-semibold text-pine' : 'text-ink-2'}`}
-                  style={{ maxHeight: Math.max(13, height * scale) }}
-                  onClick={() => focusOn({ kind: 'band', band: address })}
-                  onDoubleClick={() => fold(band.key)}
-                >
-                  {drawer === null || address.drawer === null ? (
-                    <b className="font-semibold">{name}</b>
-                  ) : (
-                    <>
-                      {goesOn && <b className="font-semibold">{drawerLabel(drawer)} </b>}
-                      {drawerBandLabel(t, address)}
-                    </>
-                  )}
-                </button>
-              </ContextMenu.Trigger>
-              <BandMenu report={report} address={address} />
-            </ContextMenu.Root>
-            <button
-              type="button"
-              tabIndex={-1}
-              aria-label={t('drawer.addHere', { name })}
-              title={t('drawer.addHere', { name })}
-              className={`grid size-[13px] flex-none place-items-center rounded-full bg-pine text-on-accent opacity-0 group-hover/band:opacity-100 focus-visible:opacity-100 ${isSelected ? 'opacity-100' : ''}`}
-              onClick={(event) => {
-                focusOn({ kind: 'band', band: address });
-                openAdd({ x: event.clientX, y: event.clientY });
-              }}
-            >
-              <Plus size={10} aria-hidden />
-            </button>
-          </div>
-        );
-      })}
+      {bands.map((band, i) => (
+        <BandName
+          key={band.key}
+          address={band.address}
+          name={bandLabel(t, band.address, band.drawer)}
+          // Below inner drawers it is told again whose band it is.
+          owner={
+            band.drawer && i > 0 && bands[i - 1]!.drawer !== band.drawer && !isFirstOf(bands, i)
+              ? band.drawer.name
+              : null
+          }
+          top={band.top * scale}
+          height={band.height * scale}
+        />
+      ))}
     </div>
   );
 };
+
+interface NameProps {
+  address: BandAddress;
+  name: string;
+  /** Name of its drawer, where that has to be told. */
+  owner: string | null;
+  /** In CSS pixels. */
+  top: number;
+  height: number;
+}
+
+/** The name of a band at its own height, with its menu and a way to add there. */
+const BandName = memo(
+  ({ address, name, owner, top, height }: NameProps) => {
+    const { t } = useTranslation();
+    const isSelected = useDesigner((s) => s.focus.kind !== 'drawer' && s.band !== null && sameBand(s.band, address));
+    const { focusOn, fold } = useDesigner.getState();
+    return (
+      <div className="group/band absolute right-2 flex items-start justify-end gap-0.5" style={{ top, left: 6 }}>
+        <ContextMenu.Root>
+          <ContextMenu.Trigger asChild>
+            <button
+              type="button"
+              aria-pressed={isSelected}
+              aria-label={t('designer.band', { name })}
+              title={t('drawer.bandHelp')}
+              className={`max-w-[104px] overflow-hidden rounded px-1 text-right text-ellipsis whitespace-nowrap hover:bg-paper/60 ${isSelected ? 'font-semibold text-pine' : 'text-ink-2'}`}
+              style={{ maxHeight: Math.max(13, height) }}
+              onClick={() => focusOn({ kind: 'band', band: address })}
+              onDoubleClick={() => fold(bandKey(address))}
+            >
+              {address.drawer === null ? (
+                <b className="font-semibold">{name}</b>
+              ) : (
+                <>
+                  {owner !== null && <b className="font-semibold">{nameLabel(owner)} </b>}
+                  {drawerBandLabel(t, address)}
+                </>
+              )}
+            </button>
+          </ContextMenu.Trigger>
+          <BandMenu address={address} name={name} />
+        </ContextMenu.Root>
+        <button
+          type="button"
+          tabIndex={-1}
+          aria-label={t('drawer.addHere', { name })}
+          title={t('drawer.addHere', { name })}
+          className={`grid size-[13px] flex-none place-items-center rounded-full bg-pine text-on-accent opacity-0 group-hover/band:opacity-100 focus-visible:opacity-100 ${isSelected ? 'opacity-100' : ''}`}
+          onClick={(event) => {
+            focusOn({ kind: 'band', band: address });
+            openAdd({ x: event.clientX, y: event.clientY });
+          }}
+        >
+          <Plus size={10} aria-hidden />
+        </button>
+      </div>
+    );
+  },
+  (a, b) =>
+    sameBand(a.address, b.address) &&
+    a.name === b.name &&
+    a.owner === b.owner &&
+    a.top === b.top &&
+    a.height === b.height,
+);

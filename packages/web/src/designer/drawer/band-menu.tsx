@@ -16,32 +16,38 @@ import type { ReactNode } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useDesign } from '../context.ts';
 import { useDesigner } from '../state.ts';
-import { bandLabel, drawerLabel } from '../words.ts';
+import { drawerLabel } from '../words.ts';
 
 /** What can be done with a band and its drawer, besides changing its height. */
-export const BandMenu = ({ report, address }: { report: Report; address: BandAddress }) => {
+export const BandMenu = ({ address, name }: { address: BandAddress; name: string }) => (
+  <ContextMenu.Portal>
+    <ContextMenu.Content className="menu z-40" aria-label={name}>
+      <BandEntries address={address} name={name} />
+    </ContextMenu.Content>
+  </ContextMenu.Portal>
+);
+
+const BandEntries = ({ address, name }: { address: BandAddress; name: string }) => {
   const { t } = useTranslation();
+  const { report } = useDesign();
   const drawer = address.drawer === null ? null : (findDrawer(report, address.drawer)?.drawer ?? null);
   const band = findBand(report, address);
   const { edit, fold } = useDesigner.getState();
-  const name = bandLabel(t, address, drawer);
   return (
-    <ContextMenu.Portal>
-      <ContextMenu.Content className="menu z-40" aria-label={name}>
-        <Entry onSelect={() => fold(bandKey(address))}>{t('drawer.foldBand', { name })}</Entry>
-        <Entry
-          onSelect={() =>
-            band && edit(t('edits.band'), { do: 'band', band: address, settings: { height: lowestItem(band) } })
-          }
-        >
-          {t('drawer.fitBand')}
-        </Entry>
-        <Entry onSelect={() => edit(t('edits.removeBand', { name }), { do: 'removeBand', band: address })}>
-          {t('drawer.removeBand', { name })}
-        </Entry>
-        {drawer && <DrawerEntries report={report} drawer={drawer} />}
-      </ContextMenu.Content>
-    </ContextMenu.Portal>
+    <>
+      <Entry onSelect={() => fold(bandKey(address))}>{t('drawer.foldBand', { name })}</Entry>
+      <Entry
+        onSelect={() =>
+          band && edit(t('edits.band'), { do: 'band', band: address, settings: { height: lowestItem(band) } })
+        }
+      >
+        {t('drawer.fitBand')}
+      </Entry>
+      <Entry onSelect={() => edit(t('edits.removeBand', { name }), { do: 'removeBand', band: address })}>
+        {t('drawer.removeBand', { name })}
+      </Entry>
+      {drawer && <DrawerEntries report={report} drawer={drawer} />}
+    </>
   );
 };
 

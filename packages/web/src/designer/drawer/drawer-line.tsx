@@ -1,35 +1,37 @@
-import { type BoardDrawer, findDrawer, type Report } from '@gaveta/core';
+import type { Drawer, Entity, Parameter } from '@gaveta/core';
 import { ChevronDown, ChevronRight, Plus } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import type { ReactNode } from 'react';
+import { memo, type ReactNode } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Panel } from '../../ui/panel.tsx';
 import { openAdd } from '../commands/overlay.ts';
-import { useDesign } from '../context.ts';
+import { useLiveView } from '../context.ts';
 import { useDesigner } from '../state.ts';
 import { drawerLabel } from '../words.ts';
 import { FilterEditor, FirstEditor, GroupsEditor, SortEditor } from './drawer-editors.tsx';
 import { drawerFields, filterWords, groupsWords, rowsWords, sortWords } from './sentence.ts';
 
 interface LineProps {
-  report: Report;
-  at: BoardDrawer;
+  drawer: Drawer;
+  /** Name of the drawer around. */
+  outer: string | null;
+  entity: Entity | null;
+  parameters: readonly Parameter[];
+  depth: number;
+  collapsed: boolean;
   /** In CSS pixels. */
   top: number;
   height: number;
 }
 
 /** The head of a drawer's tray on the board: what its rows are, in words that can be changed where they stand. */
-export const DrawerLine = ({ report, at, top, height }: LineProps) => {
+export const DrawerLine = memo((line: LineProps) => {
+  const { drawer, outer, entity, parameters, depth, collapsed, top, height } = line;
   const { t } = useTranslation();
-  const { entities, live } = useDesign();
-  const isSelected = useDesigner((s) => s.focus.kind === 'drawer' && s.focus.drawer === at.drawer.id);
-  const { drawer, collapsed } = at;
-  const entity = entities.get(drawer.id) ?? null;
-  const parent = findDrawer(report, drawer.id)?.parent ?? null;
+  const isSelected = useDesigner((s) => s.focus.kind === 'drawer' && s.focus.drawer === drawer.id);
   const fields = drawerFields(drawer, entity);
   const { focusOn, fold } = useDesigner.getState();
-  const count = live.rows?.[drawer.id];
+  const isEmpty = useLiveView((view) => view.rows?.[drawer.id] === 0);
   const sorted = drawer.sort?.map((s) => sortWords(t, s, fields)).join(t('drawer.then'));
   const name = drawerLabel(drawer);
   return (
@@ -37,7 +39,7 @@ export const DrawerLine = ({ report, at, top, height }: LineProps) => {
       data-drawer-line={drawer.id}
       data-own-press
       className={`absolute inset-x-0 z-[5] flex items-center gap-1 overflow-hidden border-b border-rule-soft px-1 text-[11.5px] whitespace-nowrap ${isSelected ? 'bg-brass-soft' : 'bg-brass-soft/45'}`}
-      style={{ top, height, paddingLeft: 4 + at.depth * 10 }}
+      style={{ top, height, paddingLeft: 4 + depth * 10 }}
     >
       <button
         type="button"
@@ -50,15 +52,13 @@ export const DrawerLine = ({ report, at, top, height }: LineProps) => {
       </button>
       <button
         type="button"
-        aria-label={t('drawer.select', { name, rows: rowsWords(t, drawer, parent, entity) })}
+        aria-label={t('drawer.select', { name, rows: rowsWords(t, drawer, outer, entity) })}
         className={`rounded px-1 font-semibold hover:bg-paper/70 ${isSelected ? 'text-pine' : ''}`}
         onClick={() => focusOn({ kind: 'drawer', drawer: drawer.id })}
       >
-        {rowsWords(t, drawer, parent, entity)}
+        {rowsWords(t, drawer, outer, entity)}
       </button>
-      {count === 0 && live.rows && (
-        <span className="rounded bg-rust-soft px-1 text-rust-strong">{t('drawer.noRows')}</span>
-      )}
+      {isEmpty && <span className="rounded bg-rust-soft px-1 text-rust-strong">{t('drawer.noRows')}</span>}
       <Phrase
         label={t('drawer.sort')}
         words={sorted}
@@ -67,7 +67,7 @@ export const DrawerLine = ({ report, at, top, height }: LineProps) => {
       />
       <Phrase
         label={t('drawer.filter')}
-        words={drawer.filter && t('drawer.only', { words: filterWords(t, drawer.filter, fields, report.parameters) })}
+        words={drawer.filter && t('drawer.only', { words: filterWords(t, drawer.filter, fields, parameters) })}
         editor={<FilterEditor drawer={drawer} entity={entity} fields={fields} />}
         name={name}
         long
@@ -98,7 +98,7 @@ export const DrawerLine = ({ report, at, top, height }: LineProps) => {
       </button>
     </div>
   );
-};
+});
 
 interface PhraseProps {
   /** What it is about, where nothing is set yet. */

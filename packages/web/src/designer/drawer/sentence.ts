@@ -9,7 +9,7 @@ import {
 } from '@gaveta/core';
 import type { TFunction } from 'i18next';
 import { conditionLines, type Word } from '../../data/step-words.ts';
-import { drawerLabel } from '../words.ts';
+import { drawerLabel, nameLabel } from '../words.ts';
 
 /** Fields of a drawer's rows, calculated ones included, as conditions and sorting name them. */
 export const drawerFields = (drawer: Drawer, entity: Entity | null): Field[] => [
@@ -18,9 +18,9 @@ export const drawerFields = (drawer: Drawer, entity: Entity | null): Field[] => 
 ];
 
 /** “Stays of each hut”: whose rows a drawer holds. */
-export const rowsWords = (t: TFunction, drawer: Drawer, parent: Drawer | null, entity: Entity | null): string => {
+export const rowsWords = (t: TFunction, drawer: Drawer, outer: string | null, entity: Entity | null): string => {
   const rows = entity?.plural ?? drawerLabel(drawer);
-  return parent ? t('drawer.ofEach', { rows, outer: drawerLabel(parent).toLowerCase() }) : rows;
+  return outer === null ? rows : t('drawer.ofEach', { rows, outer: nameLabel(outer).toLowerCase() });
 };
 
 const wordText = (word: Word): string =>
@@ -74,7 +74,7 @@ export const drawerSentence = (
   entity: Entity | null,
 ): string => {
   const fields = drawerFields(drawer, entity);
-  const parts = [rowsWords(t, drawer, parent, entity)];
+  const parts = [rowsWords(t, drawer, parent?.name ?? null, entity)];
   if (drawer.first !== undefined) parts.push(t('drawer.firstN', { count: drawer.first }));
   if (drawer.sort?.length) parts.push(drawer.sort.map((s) => sortWords(t, s, fields)).join(t('drawer.then')));
   if (drawer.filter) parts.push(t('drawer.only', { words: filterWords(t, drawer.filter, fields, report.parameters) }));

@@ -56,7 +56,11 @@ const PAUSE = 180;
 export const FormulaBox = (props: FormulaBoxProps) => {
   const { label, value, address, onCommit, attempt, format, isCondition, placeholder, setting } = props;
   const { t } = useTranslation();
-  const { report, plan, probe } = useDesign();
+  const {
+    report,
+    plan,
+    live: { probe },
+  } = useDesign();
   const [draft, setDraft] = useState(value);
   const [values, setValues] = useState<readonly string[] | null>(null);
   const [problem, setProblem] = useState<string | null>(null);

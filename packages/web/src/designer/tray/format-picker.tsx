@@ -39,7 +39,10 @@ interface PickerProps {
 /** How a value is shown, each choice as the real value of a row looks in it. */
 export const FormatPicker = ({ formula, kind, address, value, onPick }: PickerProps) => {
   const { t } = useTranslation();
-  const { report, probe } = useDesign();
+  const {
+    report,
+    live: { probe },
+  } = useDesign();
   const [open, setOpen] = useState(false);
   const [shown, setShown] = useState<readonly string[]>([]);
   const offered = FORMATS.filter((f) => kind === null || f.kind === kind);

@@ -12,7 +12,10 @@ import { Setting } from './setting.tsx';
 
 /** How many times each condition holds, and of how many; null until it is worked out. */
 const useHits = (address: BandAddress, conditions: readonly string[]): { hits: number; count: number }[] | null => {
-  const { report, probe } = useDesign();
+  const {
+    report,
+    live: { probe },
+  } = useDesign();
   const [found, setFound] = useState<{ hits: number; count: number }[] | null>(null);
   const asked = JSON.stringify([address, conditions]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: by what is asked; edits elsewhere hardly change it
