@@ -105,6 +105,8 @@ class ItemPlanner {
         return [this.formula(item.formula, item.format)];
       case 'text':
         return item.content.map((piece) => this.piece(piece));
+      case 'barcode':
+        return [this.formula(item.formula, undefined)];
       case 'picture':
         return item.formula === undefined ? [] : [this.formula(item.formula, undefined)];
       case 'line':

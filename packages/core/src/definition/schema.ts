@@ -5,8 +5,8 @@ import { highlightSchema, styleSchema } from './look.ts';
 import { pageSchema } from './paper.ts';
 import { z } from './zod.ts';
 
-export type { FormulaSetting, Item, ItemKind, ItemOf, Link, TextPiece } from './items.ts';
-export { FORMULA_SETTINGS, itemSchema } from './items.ts';
+export type { BarcodeCode, FormulaSetting, Item, ItemKind, ItemOf, Link, TextPiece } from './items.ts';
+export { BARCODES, FLAT_CODES, FORMULA_SETTINGS, itemSchema } from './items.ts';
 export type { Edge, Highlight, Look, Side, Style } from './look.ts';
 export { lookSchema, SIDES, styleLook, styleSchema } from './look.ts';
 export { LONGEST_PAGE, PAPERS, type PageSetup, pageSchema, paperSize } from './paper.ts';

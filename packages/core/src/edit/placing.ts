@@ -20,7 +20,7 @@ export interface Placeable {
 }
 
 /** What a field can become where it is dropped. */
-export const PLACED_KINDS = ['value', 'total', 'caption', 'text', 'picture', 'check'] as const;
+export const PLACED_KINDS = ['value', 'total', 'caption', 'text', 'picture', 'barcode', 'check'] as const;
 export type PlacedKind = (typeof PLACED_KINDS)[number];
 
 const quoted = (part: string): string =>
@@ -95,6 +95,17 @@ export const itemFor = (
         formula,
         fit: 'whole',
         alternative: placeable.label,
+      };
+    case 'barcode':
+      return {
+        kind: 'barcode',
+        id: freshId(report, 'barcode'),
+        ...place,
+        width: 50,
+        height: 15,
+        formula,
+        code: 'code-128',
+        color: '#000000',
       };
     case 'check':
       return {

@@ -1,7 +1,9 @@
 import type { EvaluationContext } from '../formula/context.ts';
 import { type LinkTarget, safeAddress } from '../page/page.ts';
+import { type Problem, problem } from '../problems/problem.ts';
 import type { FontBook } from '../text/fonts.ts';
 import { encodeValue, FormulaError, Picture, valueText } from '../value/value.ts';
+import { layBarcode } from './barcode.ts';
 import type { Block, LaidMark } from './block.ts';
 import { layPicture } from './picture.ts';
 import { dashOf } from './prepare-text.ts';
@@ -22,6 +24,8 @@ export interface BandSurroundings {
   book: FontBook;
   /** Counts the formulas worked out. */
   work: { formulas: number };
+  /** Tells of something wrong with a row’s content, once for each item. */
+  tell: (found: Problem) => void;
 }
 
 /**
@@ -52,6 +56,7 @@ export const layBand = (
     marks,
     hasContent: false,
     formulas: prepared.highlights.length,
+    tell: around.tell,
   };
   const height = layItems(prepared, out, part);
   around.work.formulas += out.formulas;
@@ -161,6 +166,20 @@ const layOne = (item: PreparedItem, top: number, out: LayingOut): number => {
       if (mark) {
         marks.push(mark);
         out.hasContent = true;
+      }
+      return height;
+    }
+    case 'barcode': {
+      const value = item.evaluate(context);
+      out.formulas++;
+      const content = value === null ? '' : valueText(value);
+      if (content === '') return height;
+      out.hasContent = true;
+      const laid = layBarcode(content, item.item, { x, y: top, width, height }, out.book);
+      marks.push(...laid.marks);
+      if (laid.problem !== null) {
+        const data = { content: content.slice(0, 60), code: item.item.code, detail: laid.problem };
+        out.tell(problem('barcode-wrong', { item: item.id }, data, 'warning'));
       }
       return height;
     }

@@ -60,6 +60,7 @@ const extent = (mark: LaidMark): [number, number] => {
     case 'late':
     case 'rectangle':
     case 'picture':
+    case 'shape':
     case 'region':
     case 'link':
       return [mark.y, mark.y + mark.height];

@@ -148,6 +148,11 @@ class Preparer {
           evaluate: piece && 'formula' in piece ? compileFormula(piece.formula) : null,
         };
       }
+      case 'barcode': {
+        const [piece] = pieces;
+        if (!piece || !('formula' in piece)) return this.broken(common);
+        return { ...common, kind: 'barcode', item, evaluate: compileFormula(piece.formula) };
+      }
       case 'line':
         return { ...common, kind: 'line', item };
       case 'rectangle':

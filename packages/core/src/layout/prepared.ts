@@ -44,9 +44,16 @@ export interface PreparedPicture extends PreparedCommon {
   evaluate: Compiled | null;
 }
 
+export interface PreparedBarcode extends PreparedCommon {
+  kind: 'barcode';
+  item: ItemOf<'barcode'>;
+  evaluate: Compiled;
+}
+
 export type PreparedItem =
   | PreparedText
   | PreparedPicture
+  | PreparedBarcode
   | (PreparedCommon & { kind: 'line'; item: ItemOf<'line'> })
   | (PreparedCommon & { kind: 'rectangle'; item: ItemOf<'rectangle'> });
 

@@ -69,7 +69,7 @@ export class ReportRun {
       report: { name, timeZone, language, runAt: shared.runAt },
     });
     this.context = this.totals.context;
-    this.around = { totals: this.totals, book: prepared.book, work: shared.work };
+    this.around = { totals: this.totals, book: prepared.book, work: shared.work, tell: (found) => this.told(found) };
     const settler = new Settler(this.totals, new Intl.Collator(language));
     this.reader = new RowReader(
       plan.levels,
@@ -81,6 +81,12 @@ export class ReportRun {
     );
     const { waited } = shared;
     shared.waited = () => waited() + this.reader.waited;
+  }
+
+  /** Keeps the first problem of each kind that an item has. */
+  private told(found: Problem): void {
+    const { problems } = this.shared;
+    if (!problems.some((p) => p.code === found.code && p.place.item === found.place.item)) problems.push(found);
   }
 
   private rowsFailed(level: Level, p: RowProblem): void {

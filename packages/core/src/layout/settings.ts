@@ -51,6 +51,8 @@ export const settle = (item: PreparedItem, out: LayingOut): PreparedItem => {
       return { ...item, box, item: { ...item.item, ...pick(look, ['color']) } };
     case 'rectangle':
       return { ...item, box, item: { ...item.item, ...pick(look, ['fill', 'stroke', 'opacity']) } };
+    case 'barcode':
+      return { ...item, box, item: { ...item.item, ...pick(look, ['color']) } };
     case 'picture':
       return { ...item, box, item: { ...item.item, ...pick(look, ['opacity']) } };
     default:

@@ -1,5 +1,6 @@
 import type { EvaluationContext, PageValues } from '../formula/context.ts';
 import type { LineMark, Mark, TextMark } from '../page/page.ts';
+import type { Problem } from '../problems/problem.ts';
 import type { FontBook } from '../text/fonts.ts';
 import { formatValue } from '../text/format.ts';
 import { breakLines, type StyledText, type TextLine } from '../text/lines.ts';
@@ -53,6 +54,7 @@ export interface LayingOut {
   hasContent: boolean;
   /** Number of formulas worked out. */
   formulas: number;
+  tell: (found: Problem) => void;
 }
 
 const isBlank = (said: readonly Said[]): boolean => {

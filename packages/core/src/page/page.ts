@@ -74,6 +74,21 @@ export interface PictureMark extends Seen {
   window?: { x: number; y: number; width: number; height: number };
 }
 
+/** Dark parts that are filled as one, as those of a barcode. */
+export interface ShapeMark extends Seen {
+  kind: 'shape';
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  /** Points for one unit of the polygons. */
+  scale: number;
+  /** Corners as x, y, x, y …, from the mark's top left corner; where two lie over each other, they cancel out. */
+  polygons: readonly (readonly number[])[];
+  color: string;
+  alternative: string;
+}
+
 /** Where a band stands, and the rows behind it: `hut:3/stay:12` counts from 1 in each drawer's whole set of rows. */
 export interface RegionMark extends Made {
   kind: 'region';
@@ -117,7 +132,16 @@ export interface OutlineMark extends Made {
   title: string;
 }
 
-export type Mark = TextMark | LineMark | RectangleMark | PictureMark | RegionMark | LinkMark | AnchorMark | OutlineMark;
+export type Mark =
+  | TextMark
+  | LineMark
+  | RectangleMark
+  | PictureMark
+  | ShapeMark
+  | RegionMark
+  | LinkMark
+  | AnchorMark
+  | OutlineMark;
 
 /** Moves a mark in place; the layout calls it on marks that nobody else holds yet. */
 export const shiftMark = (mark: Mark, dx: number, dy: number): void => {

@@ -55,6 +55,12 @@ const markToSvg = (mark: Mark): string => {
     case 'picture':
       if (mark.window) return windowed(mark, made);
       return `<image x="${n(mark.x)}" y="${n(mark.y)}" width="${n(mark.width)}" height="${n(mark.height)}" preserveAspectRatio="none" href="${escapeText(mark.source)}"${made}><title>${escapeText(mark.alternative)}</title></image>`;
+    case 'shape': {
+      const path = mark.polygons
+        .map((p) => p.reduce((d, v, i) => d + (i === 0 ? 'M' : i % 2 === 1 ? ' ' : 'L') + n(v), ''))
+        .join('Z');
+      return `<path transform="translate(${n(mark.x)} ${n(mark.y)}) scale(${mark.scale.toFixed(5)})" d="${path}Z" fill="${escapeText(mark.color)}" fill-rule="evenodd" shape-rendering="crispEdges"${made}><title>${escapeText(mark.alternative)}</title></path>`;
+    }
     case 'region':
       return `<rect x="${n(mark.x)}" y="${n(mark.y)}" width="${n(mark.width)}" height="${n(mark.height)}" fill="none" pointer-events="none" data-band="${escapeText(mark.band)}" data-rows="${escapeText(mark.rows)}"/>`;
     case 'link':

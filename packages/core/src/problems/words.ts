@@ -183,6 +183,10 @@ export const PROBLEM_WORDS = {
     says: 'Text is cut off here: it does not fit its box.',
     mend: 'Make the box larger, or let it grow.',
   },
+  'barcode-wrong': {
+    says: '“{content}” cannot be a barcode of this kind ({code}): {detail}.',
+    mend: 'Choose another kind, or let the formula give what it can hold.',
+  },
   'outside-page': { says: 'This item stands past the edge of the page.', mend: 'Move it inside.' },
   'no-columns-left': {
     says: 'The margins leave no room on the page.',

@@ -38,6 +38,7 @@ export class Navigation {
       case 'line':
       case 'rectangle':
       case 'picture':
+      case 'shape':
       case 'region':
         return;
       default:

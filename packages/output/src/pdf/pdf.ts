@@ -212,6 +212,15 @@ class PdfWriter implements PageWriter {
             out += `q ${cut}${n(mark.width)} 0 0 ${n(mark.height)} ${n(mark.x)} ${n(h - mark.y - mark.height)} cm /${name} Do Q\n`;
           break;
         }
+        case 'shape': {
+          text(false);
+          const scale = mark.scale.toFixed(5);
+          const path = mark.polygons.map(
+            (p) => `${p.reduce((d, v, i) => `${d}${n(v)} ${i % 2 === 0 ? '' : i === 1 ? 'm ' : 'l '}`, '')}h`,
+          );
+          out += `q ${rgb(mark.color)} rg ${scale} 0 0 -${scale} ${n(mark.x)} ${n(h - mark.y)} cm\n${path.join('\n')}\nf* Q\n`;
+          break;
+        }
         case 'region':
         case 'link':
         case 'anchor':

@@ -20,7 +20,7 @@ const TYPE_MARKS: Record<Placeable['type'], string> = {
 };
 
 /** What a field can be made into, besides what fits it by itself. */
-const KINDS: readonly PlacedKind[] = ['value', 'caption', 'total', 'text', 'picture', 'check'];
+const KINDS: readonly PlacedKind[] = ['value', 'caption', 'total', 'text', 'picture', 'barcode', 'check'];
 
 export const DataTray = ({ report }: { report: Report }) => {
   const { t } = useTranslation();
@@ -177,7 +177,10 @@ const FieldRow = ({ id, field, isChosen, count, onChoose, onPlace }: RowProps) =
     });
   };
   const kinds = KINDS.filter(
-    (kind) => (kind !== 'picture' || field.type === 'picture') && (kind !== 'check' || field.type === 'boolean'),
+    (kind) =>
+      (kind !== 'picture' || field.type === 'picture') &&
+      (kind !== 'barcode' || field.type === 'text' || field.type === 'number') &&
+      (kind !== 'check' || field.type === 'boolean'),
   );
   return (
     <div className={`group/field flex items-center rounded ${isChosen ? 'bg-pine-soft' : 'hover:bg-pine-soft/60'}`}>

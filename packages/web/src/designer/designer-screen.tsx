@@ -2,7 +2,7 @@ import type { Report } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
 import { memo, useCallback, useEffect, useState } from 'react';
 import { useTranslation } from 'react-i18next';
-import { useNavigate, useParams } from 'react-router';
+import { useLocation, useNavigate, useParams } from 'react-router';
 import { api } from '../api/client.ts';
 import { chooseLanguage, otherLanguage } from '../i18n/i18n.ts';
 import { useLive } from '../live/use-live.ts';
@@ -21,6 +21,7 @@ import { useDrawerDrag } from './drawer/drag-drawer.ts';
 import { knowModels } from './drawer/model-of.ts';
 import { LivePage } from './live-page.tsx';
 import { Notices } from './notices.tsx';
+import { outerOf } from './outer.ts';
 import { useDesigner } from './state.ts';
 import { TopStrip } from './top-strip.tsx';
 import { SelectionTray } from './tray/selection-tray.tsx';
@@ -40,6 +41,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
   const { id = null, draft } = useParams<'id' | 'draft'>();
   const key = id ?? draft ?? '';
   const navigate = useNavigate();
+  const outer = outerOf(useLocation().state);
   const models = useQuery({ queryKey: ['models'], queryFn: api.models });
   const recipes = useQuery({ queryKey: ['recipes'], queryFn: api.recipes });
   const history = useDesigner((s) => s.history);
@@ -67,13 +69,13 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
 
   useEffect(() => knowModels(models.data ?? [], recipes.data ?? []), [models.data, recipes.data]);
 
-  const leave = async (to: string): Promise<void> => {
+  const leave = async (to: string, state?: unknown): Promise<void> => {
     try {
       await work.keep();
     } catch {
       if (!window.confirm(t('designer.leave'))) return;
     }
-    navigate(to);
+    navigate(to, { state });
   };
   const viewer = id === null ? `/new/${key}/try` : `${embed}/reports/${id}${changed ? '/try' : ''}`;
   const screen: ScreenActions = {
@@ -121,8 +123,10 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
           onSaveNoted={(note) => work.save({ note })}
           isStored={id !== null}
           liveOn={liveOn}
-          back={home === null ? t('app.back') : t('app.reports')}
-          onBack={() => void leave(home ?? `${embed}/reports/${id}`)}
+          back={outer ? outer.name : home === null ? t('app.back') : t('app.reports')}
+          onBack={() =>
+            void (outer ? leave(outer.path, { outer: outer.outer }) : leave(home ?? `${embed}/reports/${id}`))
+          }
           screen={screen}
         />
         <Notices

@@ -46,8 +46,8 @@ export const LivePage = memo(({ live, report }: { live: Live; report: Report }) 
       {marked && <style>{`${marked}{outline:1.5px solid var(--color-pine);outline-offset:1px}`}</style>}
       {/* biome-ignore lint/a11y/noStaticElementInteractions: the same items can be selected on the board by keyboard */}
       {/* biome-ignore lint/a11y/useKeyWithClickEvents: as above */}
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys */}
       <div
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys
         tabIndex={0}
         // Its text is laid out anew for nothing around it.
         className="live-pages min-h-0 flex-1 overflow-auto p-3.5 [contain:strict]"

@@ -24,6 +24,7 @@ export const itemWords = (item: Item): string => {
     case 'text':
       return item.content.map(pieceWords).join('');
     case 'field':
+    case 'barcode':
       return item.formula;
     case 'picture':
       return item.formula ?? item.alternative;

@@ -1,5 +1,5 @@
-import type { Item, Style } from '@gaveta/core';
-import { Lock } from 'lucide-react';
+import { FLAT_CODES, type Item, type Style } from '@gaveta/core';
+import { Barcode, Lock, QrCode } from 'lucide-react';
 import { type CSSProperties, memo, type PointerEvent } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useDesigner } from '../state.ts';
@@ -138,6 +138,23 @@ const Inside = ({ item, styles, scale }: { item: Item; styles: Readonly<Record<s
           {itemWords(item) || t('kinds.picture')}
         </div>
       );
+    case 'barcode': {
+      const Bars = FLAT_CODES.has(item.code) ? Barcode : QrCode;
+      return (
+        <div className="relative size-full overflow-hidden" style={{ color: item.color }}>
+          <Bars
+            aria-hidden
+            size="100%"
+            strokeWidth={1.6}
+            preserveAspectRatio={Bars === Barcode ? 'none' : 'xMidYMid meet'}
+            className="opacity-60"
+          />
+          <span className="absolute inset-x-0 bottom-0 truncate bg-pine-soft/90 px-0.5 text-center text-[10px] text-chip">
+            {item.formula}
+          </span>
+        </div>
+      );
+    }
     case 'line':
       return item.height > 0 ? (
         <div

@@ -29,7 +29,17 @@ import { newGroup } from '../drawer/groups.ts';
 import { drawerFields } from '../drawer/sentence.ts';
 import { drawerBandLabel, drawerLabel } from '../words.ts';
 
-export type AddKind = 'text' | 'picture' | 'line' | 'frame' | 'subreport' | 'number' | 'band' | 'group' | 'drawer';
+export type AddKind =
+  | 'text'
+  | 'picture'
+  | 'barcode'
+  | 'line'
+  | 'frame'
+  | 'subreport'
+  | 'number'
+  | 'band'
+  | 'group'
+  | 'drawer';
 
 /** Something that can be added where the selection is. */
 export interface AddEntry {
@@ -100,6 +110,20 @@ const itemEntries = ({ t, report, address, point }: Place): AddEntry[] => {
       'picture',
       (p) => ({ kind: 'picture', ...p, width: 40, height: 28, fit: 'whole', alternative: '' }),
       40,
+    ),
+    one(
+      'barcode',
+      'barcode',
+      (p) => ({
+        kind: 'barcode',
+        ...p,
+        width: 50,
+        height: 15,
+        formula: `"${t('add.barcodeStart')}"`,
+        code: 'code-128',
+        color: '#000000',
+      }),
+      50,
     ),
     one(
       'line',

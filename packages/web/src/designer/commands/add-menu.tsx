@@ -1,5 +1,6 @@
 import { Command } from 'cmdk';
 import {
+  Barcode,
   FileStack,
   Group as GroupIcon,
   Hash,
@@ -23,6 +24,7 @@ import { closeOverlay, useOverlay } from './overlay.ts';
 const PICTURES: Record<AddKind, LucideIcon> = {
   text: Type,
   picture: Image,
+  barcode: Barcode,
   line: Minus,
   frame: Square,
   subreport: FileStack,

@@ -1,20 +1,19 @@
 import { formulaFacts, type ItemOf, type TotalFacts } from '@gaveta/core';
-import { useQuery } from '@tanstack/react-query';
 import type { TFunction } from 'i18next';
 import { Upload } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
-import { useNavigate } from 'react-router';
-import { api } from '../../api/client.ts';
 import { Choice, CommitBox } from '../../ui/commit.tsx';
 import { Button } from '../../ui/controls.tsx';
 import { readPicture } from '../board/picture-file.ts';
 import { useDesign } from '../context.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
 import { useDesigner } from '../state.ts';
+import { BarcodeContent } from './barcode-content.tsx';
 import { FormatPicker } from './format-picker.tsx';
 import type { Chosen } from './item-context.ts';
 import { Section, Setting } from './setting.tsx';
+import { SubreportContent } from './subreport-content.tsx';
 
 /** What one item shows. */
 export const ItemContent = ({ chosen }: { chosen: Chosen }) => {
@@ -33,6 +32,8 @@ export const ItemContent = ({ chosen }: { chosen: Chosen }) => {
       );
     case 'picture':
       return <PictureContent item={item} chosen={chosen} />;
+    case 'barcode':
+      return <BarcodeContent item={item} chosen={chosen} />;
     case 'subreport':
       return <SubreportContent item={item} chosen={chosen} />;
     case 'line':
@@ -156,80 +157,6 @@ const PictureContent = ({ item, chosen }: { item: ItemOf<'picture'>; chosen: Cho
           onCommit={(alternative) => chosen.set(t('picture.alternative'), { alternative })}
         />
       </Setting>
-    </Section>
-  );
-};
-
-const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; chosen: Chosen }) => {
-  const { t } = useTranslation();
-  const navigate = useNavigate();
-  const reports = useQuery({ queryKey: ['reports'], queryFn: api.reports });
-  const child = useQuery({
-    queryKey: ['report', item.report, 'nested'],
-    queryFn: () => api.report(item.report),
-    enabled: item.report !== '?',
-    retry: false,
-  });
-  const parameters = child.data?.definition.parameters ?? [];
-  const known = reports.data?.some((r) => r.id === item.report) ?? false;
-  const pick = async (id: string): Promise<void> => {
-    const { definition } = await api.report(id);
-    chosen.set(t('kinds.subreport'), {
-      report: id,
-      links: matchedLinks(
-        definition.parameters.map((p) => p.name),
-        item.links,
-      ),
-    });
-  };
-  const matchedLinks = (names: readonly string[], given: Record<string, string>): Record<string, string> => {
-    const inReach = new Set(reachable);
-    return Object.fromEntries(
-      names.flatMap((name) => {
-        const formula = given[name] ?? (inReach.has(name) ? name : undefined);
-        return formula === undefined ? [] : [[name, formula]];
-      }),
-    );
-  };
-  const { entities } = useDesign();
-  const entity = chosen.address.drawer === null ? undefined : entities.get(chosen.address.drawer);
-  const reachable = entity?.fields.map((f) => f.name) ?? [];
-  return (
-    <Section title={t('designer.content')} section="content">
-      <Setting label={t('subreport.which')}>
-        <Choice
-          label={t('subreport.which')}
-          value={known ? item.report : undefined}
-          blank={t('subreport.choose')}
-          choices={(reports.data ?? []).map((r) => ({ value: r.id, label: r.name }))}
-          onPick={(id) => void pick(id)}
-        />
-      </Setting>
-      {parameters.map((p) => {
-        const formula = item.links[p.name];
-        return (
-          <Setting key={p.name} label={p.label} wide>
-            <FormulaBox
-              label={t('subreport.link', { name: p.label })}
-              value={formula ?? ''}
-              address={chosen.address}
-              placeholder={t(p.required ? 'subreport.needed' : 'subreport.optional')}
-              onCommit={(text) => {
-                const { [p.name]: _, ...others } = item.links;
-                chosen.set(t('subreport.links'), {
-                  links: text.trim() === '' ? others : { ...others, [p.name]: text },
-                });
-              }}
-            />
-          </Setting>
-        );
-      })}
-      {child.data && parameters.length === 0 && <p className="text-ink-3">{t('subreport.noParameters')}</p>}
-      {known && (
-        <Button className="mt-1.5" onClick={() => navigate(`../${item.report}/design`, { relative: 'path' })}>
-          {t('subreport.open')}
-        </Button>
-      )}
     </Section>
   );
 };

@@ -314,7 +314,6 @@ export const FrameLook = ({ chosen }: { chosen: Chosen }) => {
   const { t } = useTranslation();
   const fill = chosen.value('fill') as string | undefined;
   const stroke = chosen.value('stroke') as string | undefined;
-  const opacity = (chosen.value('opacity') as number | undefined) ?? 1;
   return (
     <Section title={t('designer.look')} section="look">
       <ByFormula chosen={chosen} name="fill" label={t('look.fill')} start={quoted(fill ?? '#f3e6c8')}>
@@ -342,20 +341,55 @@ export const FrameLook = ({ chosen }: { chosen: Chosen }) => {
           onCommit={(radius) => chosen.set(t('look.radius'), { radius })}
         />
       </Setting>
-      <ByFormula chosen={chosen} name="opacity" label={t('look.opacity')} start={String(opacity)}>
-        <NumberBox
-          label={t('look.opacity')}
-          unit="%"
-          most={100}
-          value={Math.round(opacity * 100)}
-          onCommit={(percent) => chosen.set(t('look.opacity'), { opacity: percent === 100 ? null : percent / 100 })}
-        />
-      </ByFormula>
+      <Opacity chosen={chosen} />
       <Check
         label={t('look.stretch')}
         checked={(chosen.value('stretch') as boolean | undefined) ?? false}
         onChange={(on) => chosen.set(t('look.stretch'), { stretch: on || null })}
       />
+    </Section>
+  );
+};
+
+const Opacity = ({ chosen }: { chosen: Chosen }) => {
+  const { t } = useTranslation();
+  const opacity = (chosen.value('opacity') as number | undefined) ?? 1;
+  return (
+    <ByFormula chosen={chosen} name="opacity" label={t('look.opacity')} start={String(opacity)}>
+      <NumberBox
+        label={t('look.opacity')}
+        unit="%"
+        most={100}
+        value={Math.round(opacity * 100)}
+        onCommit={(percent) => chosen.set(t('look.opacity'), { opacity: percent === 100 ? null : percent / 100 })}
+      />
+    </ByFormula>
+  );
+};
+
+/** How pictures look. */
+export const PictureLook = ({ chosen }: { chosen: Chosen }) => {
+  const { t } = useTranslation();
+  return (
+    <Section title={t('designer.look')} section="look">
+      <Opacity chosen={chosen} />
+    </Section>
+  );
+};
+
+/** How barcodes look. */
+export const BarcodeLook = ({ chosen }: { chosen: Chosen }) => {
+  const { t } = useTranslation();
+  const color = (chosen.value('color') as string | undefined) ?? '#000000';
+  return (
+    <Section title={t('designer.look')} section="look">
+      <ByFormula chosen={chosen} name="color" label={t('designer.color')} start={quoted(color)}>
+        <ColorBox
+          label={t('designer.color')}
+          value={color}
+          onPick={(next) => chosen.set(t('designer.color'), { color: next })}
+        />
+      </ByFormula>
     </Section>
   );
 };

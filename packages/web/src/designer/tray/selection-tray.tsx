@@ -9,7 +9,7 @@ import { BandSettings } from './band-settings.tsx';
 import { ItemContent } from './content-settings.tsx';
 import { DrawerSettings } from './drawer-settings.tsx';
 import { chosenOf } from './item-context.ts';
-import { FrameLook, LineLook, WordsLook } from './look-settings.tsx';
+import { BarcodeLook, FrameLook, LineLook, PictureLook, WordsLook } from './look-settings.tsx';
 import { ItemPaging } from './paging-settings.tsx';
 import { ItemPlace } from './place-settings.tsx';
 import { ReportSettings } from './report-settings.tsx';
@@ -75,6 +75,8 @@ const Settings = ({ report, items, focus }: { report: Report; items: readonly It
       <div key={items[0]!.id}>
         <ItemContent chosen={chosen} />
         {kinds.size === 1 && kind === 'field' && <WordsLook chosen={chosen} />}
+        {kinds.size === 1 && kind === 'picture' && <PictureLook chosen={chosen} />}
+        {kinds.size === 1 && kind === 'barcode' && <BarcodeLook chosen={chosen} />}
         {kinds.size === 1 && kind === 'line' && <LineLook chosen={chosen} />}
         {kinds.size === 1 && kind === 'rectangle' && <FrameLook chosen={chosen} />}
         <ItemPlace chosen={chosen} />

@@ -1,0 +1,297 @@
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { By, button, dragBy, eventually, find, Key, openBrowser, press, textOf, type WebDriver } from './browser.ts';
+import { type Servers, startServers } from './servers.ts';
+
+let servers: Servers;
+let driver: WebDriver;
+let downloads: string;
+
+beforeAll(async () => {
+  servers = await startServers();
+  ({ driver, downloads } = await openBrowser());
+  await driver.get(`${servers.gaveta}/demo/sign-in`);
+});
+afterAll(async () => {
+  await driver?.quit();
+  await servers?.close();
+});
+
+const HUTS = {
+  gaveta: 1,
+  name: 'Huts',
+  model: 'cumeeira',
+  body: {
+    id: 'huts',
+    name: 'hut',
+    rows: { entity: 'hut' },
+    sort: [{ by: 'name' }],
+    detail: {
+      height: 8,
+      items: [
+        { kind: 'field', id: 'name', x: 0, y: 1, width: 60, height: 5, formula: 'name' },
+        { kind: 'field', id: 'beds', x: 62, y: 1, width: 40, height: 5, formula: 'beds' },
+      ],
+    },
+  },
+};
+
+const store = (definition: object): Promise<string> =>
+  driver.executeScript<string>(
+    `const body = JSON.stringify({ definition: arguments[0] });
+     return (await (await fetch('/api/reports', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body })).json()).id`,
+    definition,
+  );
+const live = () =>
+  eventually(driver, 'the live page', () =>
+    driver.executeScript<boolean>(
+      `return document.querySelector('[data-testid="live-state"]')?.dataset.whole !== undefined`,
+    ),
+  );
+const open = async (definition: object): Promise<string> => {
+  const id = await store(definition);
+  await driver.get(`${servers.gaveta}/reports/${id}/design`);
+  await live();
+  return id;
+};
+const liveHas = (words: string) =>
+  eventually(driver, `“${words}” on the live page`, () =>
+    driver.executeScript<boolean>(
+      `return [...document.querySelectorAll('.live-pages text')].some((t) => t.textContent === arguments[0])`,
+      words,
+    ),
+  );
+const select = async (item: string): Promise<void> => {
+  await (await find(driver, `[data-item="${item}"]`)).click();
+  await find(driver, '[data-testid="selected"]');
+};
+/** Writes a formula into an editor and takes it over. */
+const write = async (label: string, formula: string): Promise<void> => {
+  const box = await find(driver, `.cm-content[aria-label="${label}"], [aria-label="${label}"] .cm-content`);
+  await box.click();
+  await box.sendKeys(Key.chord(Key.CONTROL, 'a'), formula, Key.ENTER);
+};
+const command = async (words: string): Promise<void> => {
+  await press(driver, Key.CONTROL, 'k');
+  await (await find(driver, '[cmdk-input]')).sendKeys(words, Key.ENTER);
+};
+/** The first live page, as its elements. */
+const firstPage = (): Promise<string> =>
+  driver.executeScript<string>(`return document.querySelector('[data-live-page="1"]').innerHTML`);
+
+describe('the live page', () => {
+  it('shows after many edits what it shows when it is laid out anew', async () => {
+    const id = await open(HUTS);
+    await select('name');
+    for (const key of [Key.ARROW_RIGHT, Key.ARROW_RIGHT, Key.ARROW_DOWN]) await press(driver, key);
+    await press(driver, Key.CONTROL, 'd');
+    await press(driver, Key.DELETE);
+    await select('beds');
+    await write('Formula', 'beds * 2');
+    await liveHas('102');
+    await press(driver, Key.CONTROL, 's');
+    await eventually(driver, 'the save', async () =>
+      (await textOf(driver, '[data-testid="save-state"]')).includes('Saved, revision 2'),
+    );
+    const patched = await firstPage();
+    await driver.get(`${servers.gaveta}/reports/${id}/design`);
+    await live();
+    expect(await firstPage()).toBe(patched);
+    expect(patched).toContain('>102<');
+  });
+});
+
+describe('settings of items', () => {
+  it('make a barcode of a field, and say what it cannot hold', async () => {
+    await open(HUTS);
+    await (await button(driver, 'Band Hut detail')).click();
+    await (await find(driver, '[data-testid="board"]')).sendKeys('/');
+    await (await find(driver, '[cmdk-input]')).sendKeys('barcode', Key.ENTER);
+    await eventually(driver, 'the selection', async () =>
+      (await textOf(driver, '[data-testid="selected"]')).startsWith('Barcode'),
+    );
+    await write('What it says', '"HUT " & id');
+    await eventually(driver, 'a barcode for each hut', () =>
+      driver.executeScript<boolean>(
+        `return [...document.querySelectorAll('.live-pages path title')].filter((t) => /^HUT \\d+$/.test(t.textContent)).length > 10`,
+      ),
+    );
+    await (await find(driver, 'select[aria-label="Code"]')).sendKeys('EAN-13');
+    const chip = await eventually(driver, 'the problem', () =>
+      driver.findElement(By.xpath('//button[contains(., "to look at")]')),
+    );
+    await chip.click();
+    await eventually(driver, 'its words', async () =>
+      (await textOf(driver, '[data-radix-popper-content-wrapper]')).includes('EAN-13 must be 12 or 13 digits'),
+    );
+    await press(driver, Key.ESCAPE);
+  });
+
+  it('highlight rows by a condition, and count those hit', async () => {
+    await open(HUTS);
+    await select('beds');
+    await (
+      await driver.findElement(By.xpath('//*[@data-testid="settings"]//button[normalize-space()="Highlight"]'))
+    ).click();
+    await write('Condition of highlight 1', 'beds > 50');
+    const beds = await driver.executeScript<number[]>(
+      `return [...document.querySelectorAll('.live-pages [data-item="beds"]')].map((t) => Number(t.textContent))`,
+    );
+    const many = beds.filter((b) => b > 50).length;
+    expect(many).toBeGreaterThan(0);
+    await eventually(driver, 'the count', async () =>
+      (await textOf(driver, '[data-testid="highlight-hits"]')).includes(`${many} of ${beds.length}`),
+    );
+    await eventually(driver, 'the look', async () =>
+      driver.executeScript<boolean>(
+        `const hit = [...document.querySelectorAll('.live-pages [data-item="beds"][font-weight="700"]')];
+         return hit.length === arguments[0] && hit.every((t) => Number(t.textContent) > 50)`,
+        many,
+      ),
+    );
+  });
+
+  it('show a formula’s value row by row, and underline what is wrong with a sentence', async () => {
+    await open(HUTS);
+    await select('beds');
+    const box = await find(driver, '[data-setting="formula"] .cm-content');
+    await box.click();
+    await box.sendKeys(Key.chord(Key.CONTROL, 'a'), 'name & "!"');
+    const value = (): Promise<string> => textOf(driver, '[data-testid="formula-value"]');
+    await eventually(driver, 'the first value', async () => (await value()).includes('Alminhas!'));
+    await (await button(driver, 'Value for the next row')).click();
+    await eventually(driver, 'the second value', async () => (await value()).includes('Bico da Garça!'));
+    await box.sendKeys(Key.chord(Key.CONTROL, 'a'), 'nane');
+    await eventually(driver, 'the sentence', async () =>
+      (await textOf(driver, '[data-testid="settings"]')).includes('Did you mean name?'),
+    );
+    await find(driver, '.cm-lintRange-error');
+    await box.sendKeys(Key.ESCAPE);
+  });
+
+  it('take a picture from a file, and refuse what is none', async () => {
+    await open(HUTS);
+    await (await button(driver, 'Band Hut detail')).click();
+    await (await find(driver, '[data-testid="board"]')).sendKeys('/');
+    await (await find(driver, '[cmdk-input]')).sendKeys('picture', Key.ENTER);
+    const file = await find(driver, 'input[type="file"][aria-label="Choose a file"]');
+    const folder = mkdtempSync(join(tmpdir(), 'gaveta-files-'));
+    const [text, picture] = [join(folder, 'words.txt'), join(folder, 'dot.png')];
+    writeFileSync(text, 'not a picture');
+    writeFileSync(
+      picture,
+      Buffer.from(
+        'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+        'base64',
+      ),
+    );
+    await file.sendKeys(text);
+    await eventually(driver, 'the refusal', async () =>
+      (await textOf(driver, '[role="alert"]')).includes('“words.txt” is not a picture.'),
+    );
+    await file.sendKeys(picture);
+    await eventually(driver, 'the picture on each row', () =>
+      driver.executeScript<boolean>(`return document.querySelectorAll('.live-pages image').length > 10`),
+    );
+  });
+});
+
+describe('the whole report', () => {
+  it('fits columns to a paper that is turned, after asking', async () => {
+    const wide = structuredClone(HUTS);
+    Object.assign(wide, { page: { paper: 'A4', orientation: 'landscape' } });
+    wide.body.detail.items[1]!.x = 200;
+    await open(wide);
+    await command('page setup');
+    await (await find(driver, 'select[aria-label="Orientation"]')).sendKeys('Upright');
+    await (await button(driver, 'Fit columns to the page')).click();
+    await eventually(driver, 'no problems', async () => button(driver, 'No problems'));
+    const right = await driver.executeScript<number>(
+      `const sheet = document.querySelector('[data-band="huts/detail"]').getBoundingClientRect();
+       return (document.querySelector('[data-item="beds"]').getBoundingClientRect().right - sheet.left) / sheet.width`,
+    );
+    expect(right).toBeLessThanOrEqual(1);
+  });
+
+  it('is saved to a file and opened from it again', async () => {
+    await open({ ...HUTS, name: 'Huts to keep' });
+    await command('save to a file');
+    const saved = join(downloads, 'huts-to-keep.json');
+    const definition = await eventually(driver, 'the file', async () => JSON.parse(readFileSync(saved, 'utf8')));
+    expect(definition).toMatchObject({ gaveta: 1, name: 'Huts to keep', body: { sort: [{ by: 'name' }] } });
+    await driver.get(`${servers.gaveta}/start`);
+    const broken = join(downloads, 'broken.json');
+    writeFileSync(broken, '{"gaveta": 1, "name": 7}');
+    const file = await eventually(driver, 'the file box', async () => driver.findElement(By.css('input[type="file"]')));
+    await file.sendKeys(broken);
+    await eventually(driver, 'what is wrong', async () => (await textOf(driver, 'main')).includes('“broken.json”'));
+    await file.sendKeys(saved);
+    await find(driver, '[data-item="beds"]');
+    await live();
+    await liveHas('Alminhas');
+  });
+
+  it('opens a nested report and comes back', async () => {
+    const child = await store({ ...HUTS, name: 'Inner huts' });
+    const outer = structuredClone(HUTS) as { name: string; body: { detail: { items: object[] } } };
+    outer.name = 'Outer huts';
+    outer.body.detail.items.push({ kind: 'subreport', id: 'inner', x: 0, y: 6, width: 100, height: 2, report: child });
+    const id = await open(outer);
+    await select('inner');
+    await (await button(driver, 'Open it')).click();
+    await eventually(driver, 'the inner one', async () => (await driver.getCurrentUrl()).endsWith(`${child}/design`));
+    await driver.navigate().refresh();
+    await (await button(driver, 'Outer huts')).click();
+    await eventually(driver, 'the outer one', async () => (await driver.getCurrentUrl()).endsWith(`${id}/design`));
+    await button(driver, 'Reports');
+  });
+
+  it('moves a drawer to another place of the spine', async () => {
+    await open({
+      ...HUTS,
+      body: {
+        ...HUTS.body,
+        drawers: ['stays', 'wardens'].map((relation) => ({
+          id: relation,
+          name: relation,
+          rows: { relation },
+          detail: { height: 8, items: [] },
+        })),
+      },
+    });
+    const order = (): Promise<string[]> =>
+      driver.executeScript<string[]>(
+        `return [...document.querySelectorAll('[data-drawer-line]')].map((line) => line.dataset.drawerLine)`,
+      );
+    expect(await order()).toEqual(['huts', 'stays', 'wardens']);
+    const bar = await find(driver, '[data-bar="wardens"]');
+    const [from, to] = [await bar.getRect(), await (await find(driver, '[data-bar="stays"]')).getRect()];
+    await dragBy(driver, bar, 0, Math.round(to.y - from.y - from.height / 2 + 4));
+    await eventually(driver, 'the other order', async () => (await order()).join() === 'huts,wardens,stays');
+    await press(driver, Key.CONTROL, 'z');
+    await eventually(driver, 'the order before', async () => (await order()).join() === 'huts,stays,wardens');
+  });
+});
+
+describe('the language', () => {
+  it('changes everywhere at once, is remembered, and can be asked for by the address', async () => {
+    await open(HUTS);
+    await command('portuguese');
+    await button(driver, 'Guardar');
+    await select('beds');
+    await write('Fórmula', 'nane');
+    await (await eventually(driver, 'the problem', () => button(driver, '1 a rever'))).click();
+    await eventually(driver, 'its words', async () =>
+      (await textOf(driver, '[data-radix-popper-content-wrapper]')).includes('Quis dizer name?'),
+    );
+    await press(driver, Key.ESCAPE);
+    expect(await driver.executeScript(`return document.documentElement.lang`)).toBe('pt-PT');
+    await driver.get(`${servers.gaveta}/`);
+    await button(driver, 'Novo relatório');
+    await driver.get(`${servers.gaveta}/?language=en`);
+    await button(driver, 'New report');
+    await driver.executeScript(`localStorage.removeItem('gaveta.language')`);
+  });
+});

@@ -1,0 +1,155 @@
+import {
+  azteccode,
+  code39,
+  code128,
+  type DrawingContext,
+  datamatrix,
+  ean8,
+  ean13,
+  gs1_128,
+  itf14,
+  pdf417,
+  qrcode,
+  type RenderOptions,
+  upca,
+} from 'bwip-js/generic';
+import { type BarcodeCode, FLAT_CODES, type ItemOf } from '../definition/schema.ts';
+
+/** A barcode's dark parts and its text, in modules (the width of its narrowest bar) from its top left corner. */
+export interface BarcodeShape {
+  /** With its quiet zone. */
+  width: number;
+  height: number;
+  /** Corners of each dark part, as x, y, x, y …; where two lie over each other, they cancel out. */
+  polygons: number[][];
+  /** Text below the bars. `x`: its left end; `y`: its baseline. `room`: the width that it was placed for. */
+  texts: { text: string; x: number; y: number; size: number }[];
+  /** Bars that can be made higher; null for a code of two dimensions. `lowest`: where they end. */
+  bars: { lowest: number } | null;
+}
+
+export type BarcodeSettings = Pick<ItemOf<'barcode'>, 'code' | 'text' | 'quiet' | 'correction'>;
+
+type Encoder = <T>(options: RenderOptions, drawing: DrawingContext<T>) => T;
+
+/** Encoders, and the quiet zones that their standards ask for: left and right, above and below, in modules. */
+const CODES: Record<BarcodeCode, { encode: Encoder; quiet: [number, number]; options?: object }> = {
+  'code-128': { encode: code128, quiet: [10, 0] },
+  'code-39': { encode: code39, quiet: [10, 0] },
+  'ean-13': { encode: ean13, quiet: [11, 0] },
+  'ean-8': { encode: ean8, quiet: [7, 0] },
+  'upc-a': { encode: upca, quiet: [9, 0] },
+  'itf-14': { encode: itf14, quiet: [10, 0], options: { showborder: false } },
+  'gs1-128': { encode: gs1_128, quiet: [10, 0] },
+  qr: { encode: qrcode, quiet: [4, 4] },
+  'data-matrix': { encode: datamatrix, quiet: [1, 1] },
+  'pdf-417': { encode: pdf417, quiet: [2, 2] },
+  aztec: { encode: azteccode, quiet: [0, 0] },
+};
+
+const CORRECTION = { low: 'L', medium: 'M', quarter: 'Q', high: 'H' } as const;
+
+/** Widths of text, in shares of its size. */
+export type TextWidth = (text: string) => number;
+
+class Collector implements DrawingContext<BarcodeShape> {
+  private readonly shape: BarcodeShape = { width: 0, height: 0, polygons: [], texts: [], bars: null };
+  constructor(
+    private readonly flat: boolean,
+    private readonly textWidth: TextWidth,
+  ) {}
+  scale(): [number, number] {
+    return [1, 1];
+  }
+  measure(text: string, _font: string, _width: number, size: number) {
+    return { width: this.textWidth(text) * size, ascent: size * 0.75, descent: 0 };
+  }
+  init(width: number, height: number): void {
+    this.shape.width = width;
+    this.shape.height = height;
+  }
+  line(x: number, y: number, x2: number, y2: number, thickness: number): void {
+    // Bars are drawn as upright lines; their middle is told half a module to the right where their width is odd.
+    const left = x - Math.ceil(thickness / 2);
+    const [top, bottom] = y < y2 ? [y, y2] : [y2, y];
+    if (x !== x2) return;
+    this.shape.polygons.push([left, top, left + thickness, top, left + thickness, bottom, left, bottom]);
+  }
+  polygon(points: [number, number][]): void {
+    this.shape.polygons.push(points.flat());
+  }
+  hexagon(): void {}
+  ellipse(): void {}
+  fill(): void {}
+  text(x: number, y: number, text: string, _color: string, font: { height: number }): void {
+    this.shape.texts.push({ text, x, y, size: font.height });
+  }
+  end(): BarcodeShape {
+    const { shape } = this;
+    if (this.flat) {
+      const ends = shape.polygons.map((p) => p[5]!);
+      shape.bars = { lowest: Math.min(...ends) };
+    }
+    return shape;
+  }
+}
+
+/** Shapes that were made, by what they show; making one takes milliseconds. */
+const made = new Map<string, BarcodeShape | { problem: string }>();
+const MOST_MADE = 2000;
+
+/**
+ * The shape of a barcode. `problem` when the content is not what the code can hold, in the encoder's words (English).
+ * `font`: key of the font that `textWidth` measures, to tell shapes apart.
+ */
+export const barcodeShape = (
+  content: string,
+  settings: BarcodeSettings,
+  font: string,
+  textWidth: TextWidth,
+): BarcodeShape | { problem: string } => {
+  const key = JSON.stringify([settings.code, settings.text, settings.quiet, settings.correction, font, content]);
+  const known = made.get(key);
+  if (known) return known;
+  if (made.size >= MOST_MADE) made.clear();
+  const shape = make(content, settings, textWidth);
+  made.set(key, shape);
+  return shape;
+};
+
+const make = (
+  content: string,
+  { code, text, quiet, correction }: BarcodeSettings,
+  textWidth: TextWidth,
+): BarcodeShape | { problem: string } => {
+  const { encode, quiet: zone, options } = CODES[code];
+  const flat = FLAT_CODES.has(code);
+  const [across, down] = quiet === false ? [0, 0] : zone;
+  const asked = {
+    bcid: code,
+    text: content,
+    scale: 1,
+    includetext: flat && text !== false,
+    ...(code === 'qr' ? { eclevel: CORRECTION[correction ?? 'medium'] } : {}),
+    ...options,
+  };
+  let shape: BarcodeShape;
+  try {
+    shape = encode(asked, new Collector(flat, textWidth));
+  } catch (error) {
+    const said = error instanceof Error ? error.message : String(error);
+    // The encoder names its own part before its words.
+    return { problem: said.replace(/^[\w.]+#?\d*: */, '') };
+  }
+  // Text may stand beside the bars, as the first digit of an EAN does: it lies in the quiet zone.
+  const xs = shape.polygons.flatMap((p) => p.filter((_, i) => i % 2 === 0));
+  const before = Math.max(0, across - xs.reduce((least, x) => Math.min(least, x), shape.width));
+  const after = Math.max(0, across - (shape.width - xs.reduce((most, x) => Math.max(most, x), 0)));
+  return {
+    width: before + shape.width + after,
+    height: shape.height + down * 2,
+    polygons: shape.polygons.map((p) => p.map((v, i) => (i % 2 === 0 ? v + before : v + down))),
+    texts: shape.texts.map((t) => ({ ...t, x: t.x + before, y: t.y + down })),
+    bars: shape.bars,
+  };
+};

@@ -1,0 +1,63 @@
+import { BARCODES, FLAT_CODES, type ItemOf } from '@gaveta/core';
+import { useTranslation } from 'react-i18next';
+import { Check, Choice } from '../../ui/commit.tsx';
+import { FormulaBox } from '../formula/formula-box.tsx';
+import type { Chosen } from './item-context.ts';
+import { Section, Setting } from './setting.tsx';
+
+const CORRECTIONS = ['low', 'medium', 'quarter', 'high'] as const;
+
+/** What a barcode says, and in which code. */
+export const BarcodeContent = ({ item, chosen }: { item: ItemOf<'barcode'>; chosen: Chosen }) => {
+  const { t } = useTranslation();
+  return (
+    <Section
+      title={t('designer.content')}
+      section="content"
+      more={
+        <Check
+          label={t('barcode.quiet')}
+          checked={item.quiet !== false}
+          onChange={(on) => chosen.set(t('barcode.quiet'), { quiet: on ? null : false })}
+        />
+      }
+    >
+      <Setting label={t('barcode.says')} wide>
+        <FormulaBox
+          key={item.id}
+          label={t('barcode.says')}
+          setting="formula"
+          value={item.formula}
+          address={chosen.address}
+          attempt={(formula) => ({ do: 'set', items: [item.id], settings: { formula } })}
+          onCommit={(formula) => chosen.set(t('barcode.says'), { formula })}
+        />
+      </Setting>
+      <Setting label={t('barcode.code')}>
+        <Choice
+          label={t('barcode.code')}
+          value={item.code}
+          choices={BARCODES.map((value) => ({ value, label: t(`barcode.code_${value}`) }))}
+          onPick={(code) => chosen.set(t('barcode.code'), { code })}
+        />
+      </Setting>
+      {FLAT_CODES.has(item.code) && (
+        <Check
+          label={t('barcode.text')}
+          checked={item.text !== false}
+          onChange={(on) => chosen.set(t('barcode.text'), { text: on ? null : false })}
+        />
+      )}
+      {item.code === 'qr' && (
+        <Setting label={t('barcode.correction')}>
+          <Choice
+            label={t('barcode.correction')}
+            value={item.correction ?? 'medium'}
+            choices={CORRECTIONS.map((value) => ({ value, label: t(`barcode.correction_${value}`) }))}
+            onPick={(correction) => chosen.set(t('barcode.correction'), { correction })}
+          />
+        </Setting>
+      )}
+    </Section>
+  );
+};
