@@ -1,5 +1,17 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { By, button, dragBy, eventually, find, Key, openBrowser, press, textOf, type WebDriver } from './browser.ts';
+import {
+  By,
+  button,
+  dragBy,
+  eventually,
+  find,
+  Key,
+  openBrowser,
+  press,
+  settled,
+  textOf,
+  type WebDriver,
+} from './browser.ts';
 import { type Servers, startServers } from './servers.ts';
 
 let servers: Servers;
@@ -106,6 +118,7 @@ it('copies items by keyboard from one report into another', async () => {
   await press(driver, Key.CONTROL, 'k');
   await (await find(driver, '[cmdk-input]')).sendKeys('paste', Key.ENTER);
   await eventually(driver, 'the pasted item', async () => (await itemsOf('flights/detail')) === before + 1);
+  await settled(driver);
   expect(await textOf(driver, '[data-testid="selected"]')).toBe('Field name');
 });
 

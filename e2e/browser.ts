@@ -61,6 +61,15 @@ export const eventually = async <T>(
     what,
   ) as Promise<T>;
 
+/** Waits until the designer’s trays show what the board does: they are drawn after it. */
+export const settled = async (driver: WebDriver): Promise<void> => {
+  await driver.wait(
+    async () => (await driver.findElements(By.css('[data-testid="trays"][aria-busy="true"]'))).length === 0,
+    PATIENCE,
+    'the trays',
+  );
+};
+
 export const textOf = async (driver: WebDriver, css: string): Promise<string> =>
   (await driver.findElement(By.css(css))).getText();
 

@@ -2,7 +2,19 @@ import { execFileSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { By, button, dragBy, eventually, find, Key, openBrowser, press, textOf, type WebDriver } from './browser.ts';
+import {
+  By,
+  button,
+  dragBy,
+  eventually,
+  find,
+  Key,
+  openBrowser,
+  press,
+  settled,
+  textOf,
+  type WebDriver,
+} from './browser.ts';
 import { type Servers, startServers } from './servers.ts';
 
 let servers: Servers;
@@ -23,7 +35,10 @@ const liveText = (): Promise<string> =>
   driver.executeScript<string>(`return document.querySelector('.live-pages')?.textContent ?? ''`);
 const liveHas = (words: string): Promise<boolean> =>
   eventually(driver, `“${words}” on the live page`, async () => (await liveText()).includes(words));
-const selected = async (): Promise<string> => textOf(driver, '[data-testid="selected"]');
+const selected = async (): Promise<string> => {
+  await settled(driver);
+  return textOf(driver, '[data-testid="selected"]');
+};
 
 /** Adds something by searching for it, as `/` offers. */
 const add = async (words: string): Promise<void> => {
@@ -38,12 +53,16 @@ const add = async (words: string): Promise<void> => {
 const band = (name: string): Promise<void> => button(driver, `Band ${name}`).then((b) => b.click());
 /** The group of fields in the Data tray, opened. */
 const fields = async (label: string): Promise<void> => {
+  await settled(driver);
   const group = await driver.findElement(
     By.xpath(`//section[@aria-label="Data"]//button[@aria-expanded][starts-with(normalize-space(),"${label}")]`),
   );
   if ((await group.getAttribute('aria-expanded')) === 'false') await group.click();
 };
-const field = (key: string) => find(driver, `[data-field$="${key}"]`);
+const field = async (key: string) => {
+  await settled(driver);
+  return find(driver, `[data-field$="${key}"]`);
+};
 const place = async (key: string): Promise<void> => (await field(key)).sendKeys(Key.ENTER);
 
 /** Drags a field's button to a place of a band, in pixels from the band's left top corner. */

@@ -1,5 +1,17 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { By, button, dragBy, eventually, find, Key, openBrowser, press, textOf, type WebDriver } from './browser.ts';
+import {
+  By,
+  button,
+  dragBy,
+  eventually,
+  find,
+  Key,
+  openBrowser,
+  press,
+  settled,
+  textOf,
+  type WebDriver,
+} from './browser.ts';
 import { type Servers, startServers } from './servers.ts';
 
 let servers: Servers;
@@ -27,8 +39,10 @@ const selected = async (): Promise<(string | null)[]> =>
   Promise.all(
     (await driver.findElements(By.css('[data-item][aria-pressed="true"]'))).map((e) => e.getAttribute('data-item')),
   );
-const setting = async (label: string): Promise<string | null> =>
-  (await find(driver, `section[aria-label="Selection"] input[aria-label="${label}"]`)).getAttribute('value');
+const setting = async (label: string): Promise<string | null> => {
+  await settled(driver);
+  return (await find(driver, `section[aria-label="Selection"] input[aria-label="${label}"]`)).getAttribute('value');
+};
 
 describe('the board', () => {
   it('selects, moves, resizes and nudges, and undoes all of it', async () => {

@@ -1,6 +1,6 @@
 import type { Report } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
-import { memo, useCallback, useEffect, useState } from 'react';
+import { memo, useCallback, useDeferredValue, useEffect, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { api } from '../api/client.ts';
@@ -56,6 +56,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
   const report = history?.report ?? null;
   const live = useLive(trial ?? report, liveOn);
   const design = useDesignOf(report, models.data ?? NO_MODELS, recipes.data ?? NO_MODELS, live);
+  const later = useDeferredValue(design) ?? design;
   const { changed } = work;
 
   useEffect(() => {
@@ -97,7 +98,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
   useKeys(screen, setTrouble);
 
   if (work.loadError) return <Failure error={work.loadError} retry={work.retry} />;
-  if (!report || !history || !design) return <Notice>{t('app.loading')}</Notice>;
+  if (!report || !history || !design || !later) return <Notice>{t('app.loading')}</Notice>;
   const clock = new Intl.DateTimeFormat(i18n.language, { timeStyle: 'short' });
   const status = work.saving
     ? t('designer.saving')
@@ -138,11 +139,18 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
           onTrouble={setTrouble}
         />
         <div
-          className={`grid min-h-0 ${liveOn ? 'grid-cols-[256px_minmax(0,1fr)_minmax(0,0.61fr)]' : 'grid-cols-[256px_minmax(0,1fr)]'}`}
+          className={`grid min-h-0 ${liveOn ? 'grid-cols-[clamp(256px,13vw,380px)_minmax(0,1fr)_minmax(0,0.61fr)]' : 'grid-cols-[clamp(256px,13vw,380px)_minmax(0,1fr)]'}`}
         >
-          <div className="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,0.8fr)_minmax(0,1.25fr)] border-r border-rule">
-            <DataTrayOf report={report} />
-            <SelectionTrayOf report={report} />
+          <div
+            aria-busy={later !== design}
+            data-testid="trays"
+            className="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,0.8fr)_minmax(0,1.25fr)] border-r border-rule"
+          >
+            {/* The trays may lag a moment behind the board and the live page. */}
+            <DesignContext.Provider value={later}>
+              <DataTrayOf report={later.report} />
+              <SelectionTrayOf report={later.report} />
+            </DesignContext.Provider>
           </div>
           <main
             className="relative flex min-h-0 flex-col"
