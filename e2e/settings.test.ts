@@ -275,6 +275,25 @@ describe('the whole report', () => {
   });
 });
 
+describe('by hand', () => {
+  it('fits a band to its items from the menu of its name', async () => {
+    await open({ ...HUTS, body: { ...HUTS.body, detail: { ...HUTS.body.detail, height: 30 } } });
+    const height = async (): Promise<number> =>
+      (await (await find(driver, '[data-band="huts/detail"]')).getRect()).height;
+    const before = await height();
+    await driver
+      .actions()
+      .contextClick(await button(driver, 'Band Hut detail'))
+      .perform();
+    await (await driver.wait(
+      async () =>
+        (await driver.findElements(By.xpath('//*[@role="menuitem"][contains(., "Fit the height")]')))[0] ?? null,
+      10_000,
+    ))!.click();
+    await eventually(driver, 'the lower band', async () => (await height()) < before / 3);
+  });
+});
+
 describe('the language', () => {
   it('changes everywhere at once, is remembered, and can be asked for by the address', async () => {
     await open(HUTS);

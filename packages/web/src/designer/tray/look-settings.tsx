@@ -285,19 +285,27 @@ const Thickness = ({ chosen }: { chosen: Chosen }) => {
   );
 };
 
-/** How lines look. */
-export const LineLook = ({ chosen }: { chosen: Chosen }) => {
+/** The colour of what has one for itself, and no words. */
+const ItemColor = ({ chosen }: { chosen: Chosen }) => {
   const { t } = useTranslation();
   const color = chosen.value('color') as string | undefined;
   return (
+    <ByFormula chosen={chosen} name="color" label={t('designer.color')} start={quoted(color)}>
+      <ColorBox
+        label={t('designer.color')}
+        value={color}
+        onPick={(next) => chosen.set(t('designer.color'), { color: next })}
+      />
+    </ByFormula>
+  );
+};
+
+/** How lines look. */
+export const LineLook = ({ chosen }: { chosen: Chosen }) => {
+  const { t } = useTranslation();
+  return (
     <Section title={t('designer.look')} section="look">
-      <ByFormula chosen={chosen} name="color" label={t('designer.color')} start={quoted(color)}>
-        <ColorBox
-          label={t('designer.color')}
-          value={color}
-          onPick={(next) => chosen.set(t('designer.color'), { color: next })}
-        />
-      </ByFormula>
+      <ItemColor chosen={chosen} />
       <Thickness chosen={chosen} />
       <DashChoice chosen={chosen} />
       <Check
@@ -380,16 +388,9 @@ export const PictureLook = ({ chosen }: { chosen: Chosen }) => {
 /** How barcodes look. */
 export const BarcodeLook = ({ chosen }: { chosen: Chosen }) => {
   const { t } = useTranslation();
-  const color = (chosen.value('color') as string | undefined) ?? '#000000';
   return (
     <Section title={t('designer.look')} section="look">
-      <ByFormula chosen={chosen} name="color" label={t('designer.color')} start={quoted(color)}>
-        <ColorBox
-          label={t('designer.color')}
-          value={color}
-          onPick={(next) => chosen.set(t('designer.color'), { color: next })}
-        />
-      </ByFormula>
+      <ItemColor chosen={chosen} />
     </Section>
   );
 };
