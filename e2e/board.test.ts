@@ -1,45 +1,14 @@
-import { afterAll, beforeAll, expect, it } from 'vitest';
-import {
-  By,
-  button,
-  dragBy,
-  eventually,
-  find,
-  Key,
-  openBrowser,
-  press,
-  settled,
-  textOf,
-  type WebDriver,
-} from './browser.ts';
-import { type Servers, startServers } from './servers.ts';
+import { expect, it } from 'vitest';
+import { By, button, dragBy, eventually, find, Key, press, settled, textOf } from './browser.ts';
+import { driver, openDesigner, openNew, saveState, servers, useSession } from './session.ts';
 
-let servers: Servers;
-let driver: WebDriver;
+useSession();
 
-beforeAll(async () => {
-  servers = await startServers();
-  ({ driver } = await openBrowser());
-  await driver.get(`${servers.gaveta}/demo/sign-in`);
-});
-afterAll(async () => {
-  await driver?.quit();
-  await servers?.close();
-});
-
-const open = async (id: string): Promise<void> => {
-  await driver.get(`${servers.gaveta}/reports/${id}/design`);
-  await eventually(driver, 'the live page', async () =>
-    (await textOf(driver, '[data-testid="live-state"]')).includes('laid out in'),
-  );
-};
 const itemsOf = async (band: string): Promise<number> =>
   (await driver.findElements(By.css(`[data-band="${band}"] [data-item]`))).length;
-const saved = (words: string) =>
-  eventually(driver, words, async () => (await textOf(driver, '[data-testid="save-state"]')).includes(words));
 
 it('says why a drawer cannot go where it is dragged, and leaves it', async () => {
-  await open('roster-wardens');
+  await openDesigner('roster-wardens');
   const bar = await find(driver, '[data-bar="wardens"]');
   const box = await bar.getRect();
   const start = { x: Math.round(box.x + box.width / 2), y: Math.round(box.y + box.height / 2) };
@@ -52,7 +21,7 @@ it('says why a drawer cannot go where it is dragged, and leaves it', async () =>
   const hint = await eventually(driver, 'the reason', async () => textOf(driver, '.fixed[role="status"]'));
   expect(hint).toContain('is the outermost drawer and holds all others');
   await driver.actions().release().perform();
-  await saved('Saved, revision 1');
+  await saveState('Saved, revision 1');
 });
 
 it('moves a column with its caption, and changes its place when it is dragged past another', async () => {
@@ -92,12 +61,7 @@ it('moves a column with its caption, and changes its place when it is dragged pa
       },
     },
   };
-  const id = await driver.executeScript<string>(
-    `const body = JSON.stringify({ definition: arguments[0] });
-     return (await (await fetch('/api/reports', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body })).json()).id`,
-    definition,
-  );
-  await open(id);
+  await openNew(definition);
   const left = async (item: string): Promise<number> =>
     (await (await find(driver, `[data-item="${item}"]`)).getRect()).x;
   const [first, second] = [await left('caption-name'), await left('caption-beds')];
@@ -108,7 +72,7 @@ it('moves a column with its caption, and changes its place when it is dragged pa
 });
 
 it('copies items by keyboard from one report into another', async () => {
-  await open('roster-wardens');
+  await openDesigner('roster-wardens');
   await (await find(driver, '[data-band="wardens/detail"] [data-item][aria-label="Field name"]')).click();
   await press(driver, Key.CONTROL, 'c');
   await (await button(driver, 'Reports')).click();
@@ -123,12 +87,12 @@ it('copies items by keyboard from one report into another', async () => {
 });
 
 it('compares two revisions in words and restores the older one', async () => {
-  await open('warden-roster');
+  await openDesigner('warden-roster');
   const title = await find(driver, '[data-band="header"] [data-item]');
   await title.click();
   await press(driver, Key.DELETE);
   await press(driver, Key.CONTROL, 's');
-  await saved('Saved, revision 2');
+  await saveState('Saved, revision 2');
   await driver.get(`${servers.gaveta}/reports/warden-roster/revisions`);
   await eventually(driver, 'the change', async () =>
     (await textOf(driver, '[data-testid="changes"]')).includes('Text report.name removed'),
@@ -136,13 +100,13 @@ it('compares two revisions in words and restores the older one', async () => {
   await (await button(driver, 'Restore revision 1')).click();
   await find(driver, 'input[aria-label="Revision 3 at the right"]');
   expect(await textOf(driver, 'body')).toContain('Restored from revision 1');
-  await open('warden-roster');
-  await saved('Saved, revision 3');
+  await openDesigner('warden-roster');
+  await saveState('Saved, revision 3');
   expect(await itemsOf('header')).toBeGreaterThan(1);
 });
 
 it('tells two people who have a report open of one another', async () => {
-  await open('ridge-weather');
+  await openDesigner('ridge-weather');
   await driver.executeScript(
     `const body = JSON.stringify({ window: 'another window' });
      await fetch('/api/reports/ridge-weather/presence', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body });`,

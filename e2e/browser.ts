@@ -1,7 +1,7 @@
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Builder, By, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Builder, By, Key, Origin, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import chrome from 'selenium-webdriver/chrome.js';
 
 /** How long a state is waited for, in milliseconds. */
@@ -73,16 +73,33 @@ export const settled = async (driver: WebDriver): Promise<void> => {
 export const textOf = async (driver: WebDriver, css: string): Promise<string> =>
   (await driver.findElement(By.css(css))).getText();
 
-/** Drags from the middle of one element by pixels, as a hand does. */
-export const dragBy = async (driver: WebDriver, from: WebElement, dx: number, dy: number): Promise<void> => {
-  await driver
+/** The middle of an element, in CSS pixels of the window. */
+export const middleOf = async (element: WebElement): Promise<{ x: number; y: number }> => {
+  const { x, y, width, height } = await element.getRect();
+  return { x: Math.round(x + width / 2), y: Math.round(y + height / 2) };
+};
+
+/**
+ * Drags from the middle of one element by pixels, as a hand does; `held` is a key that goes down once the element moves
+ * and up after it is let go of. Each move starts where the pointer is, as the element itself moves along.
+ */
+export const dragBy = async (
+  driver: WebDriver,
+  from: WebElement,
+  dx: number,
+  dy: number,
+  held?: string,
+): Promise<void> => {
+  const half = { x: Math.round(dx / 2), y: Math.round(dy / 2) };
+  const actions = driver
     .actions()
     .move({ origin: from })
     .press()
-    .move({ origin: from, x: Math.round(dx / 2), y: Math.round(dy / 2) })
-    .move({ origin: from, x: dx, y: dy })
-    .release()
-    .perform();
+    .move({ origin: Origin.POINTER, ...half });
+  if (held) actions.keyDown(held);
+  actions.move({ origin: Origin.POINTER, x: dx - half.x, y: dy - half.y }).release();
+  if (held) actions.keyUp(held);
+  await actions.perform();
 };
 
 export const press = (driver: WebDriver, ...keys: string[]): Promise<void> => {

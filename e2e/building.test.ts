@@ -1,55 +1,17 @@
 import { execFileSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import {
-  By,
-  button,
-  dragBy,
-  eventually,
-  find,
-  Key,
-  openBrowser,
-  press,
-  settled,
-  textOf,
-  type WebDriver,
-} from './browser.ts';
-import { type Servers, startServers } from './servers.ts';
+import { describe, expect, it } from 'vitest';
+import { By, button, dragBy, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
+import { add, downloads, driver, liveHas, liveSays, saveState, servers, useSession } from './session.ts';
 
-let servers: Servers;
-let driver: WebDriver;
-let downloads: string;
+useSession();
 
-beforeAll(async () => {
-  servers = await startServers();
-  ({ driver, downloads } = await openBrowser());
-  await driver.get(`${servers.gaveta}/demo/sign-in`);
-});
-afterAll(async () => {
-  await driver?.quit();
-  await servers?.close();
-});
-
-const liveText = (): Promise<string> =>
-  driver.executeScript<string>(`return document.querySelector('.live-pages')?.textContent ?? ''`);
-const liveHas = (words: string): Promise<boolean> =>
-  eventually(driver, `“${words}” on the live page`, async () => (await liveText()).includes(words));
 const selected = async (): Promise<string> => {
   await settled(driver);
   return textOf(driver, '[data-testid="selected"]');
 };
 
-/** Adds something by searching for it, as `/` offers. */
-const add = async (words: string): Promise<void> => {
-  await (await find(driver, '[data-testid="board"]')).sendKeys('/');
-  await (await find(driver, '[cmdk-input]')).sendKeys(words, Key.ENTER);
-  await eventually(
-    driver,
-    'the panel to close',
-    async () => (await driver.findElements(By.css('[cmdk-input]'))).length === 0,
-  );
-};
 const band = (name: string): Promise<void> => button(driver, `Band ${name}`).then((b) => b.click());
 /** The group of fields in the Data tray, opened. */
 const fields = async (label: string): Promise<void> => {
@@ -67,12 +29,10 @@ const place = async (key: string): Promise<void> => (await field(key)).sendKeys(
 
 /** Drags a field's button to a place of a band, in pixels from the band's left top corner. */
 const drop = async (key: string, bandKey: string, x: number, y: number): Promise<void> => {
-  const [from, to] = [
-    await (await field(key)).getRect(),
-    await (await find(driver, `[data-band="${bandKey}"]`)).getRect(),
-  ];
-  const [midX, midY] = [Math.round(from.x + from.width / 2), Math.round(from.y + from.height / 2)];
-  await dragBy(driver, await field(key), Math.round(to.x + x) - midX, Math.round(to.y + y) - midY);
+  const from = await field(key);
+  const middle = await middleOf(from);
+  const to = await (await find(driver, `[data-band="${bandKey}"]`)).getRect();
+  await dragBy(driver, from, Math.round(to.x + x) - middle.x, Math.round(to.y + y) - middle.y);
 };
 const bandKeyOf = async (label: string): Promise<string> =>
   (await (await find(driver, `section[aria-label="Band ${label}"]`)).getAttribute('data-band'))!;
@@ -85,9 +45,7 @@ const saveAs = async (name: string): Promise<void> => {
   await press(driver, Key.CONTROL, 's');
   const box = await find(driver, 'input[placeholder="Stays by hut and month"]');
   await box.sendKeys(Key.chord(Key.CONTROL, 'a'), name, Key.ENTER);
-  await eventually(driver, 'the save', async () =>
-    (await textOf(driver, '[data-testid="save-state"]')).includes('Saved, revision'),
-  );
+  await saveState('Saved, revision');
 };
 /** Runs what is open, and gives the text of its PDF. */
 const pdfOf = async (name: string): Promise<string> => {
@@ -209,9 +167,7 @@ describe('from a blank page, by mouse and keyboard', () => {
         `const key = location.pathname.split('/').at(-1); const draft = await (await fetch('/api/drafts/' + key)).json(); return JSON.stringify(draft.definition)`,
       );
     const settled = async (): Promise<string> => {
-      await eventually(driver, 'the work to be kept', async () =>
-        (await textOf(driver, '[data-testid="save-state"]')).includes('kept at'),
-      );
+      await saveState('kept at');
       return definition();
     };
     const empty = await settled();
@@ -307,12 +263,7 @@ describe('a subreport', () => {
     // The hut that the sample value names, alone.
     const third = (await recipeRows({ entity: 'hut' })).find((hut) => hut.id === '3')!.name!;
     const sample = (await nightsByHut()).get(third)!;
-    await eventually(driver, 'the total of the sample hut', () =>
-      driver.executeScript<boolean>(
-        `return [...document.querySelectorAll('.live-pages text')].some((t) => t.textContent === String(arguments[0]))`,
-        sample,
-      ),
-    );
+    await liveSays(String(sample));
     await saveAs('Stays of one hut');
 
     await blank();

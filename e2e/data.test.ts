@@ -1,19 +1,8 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { By, button, eventually, find, Key, openBrowser, press, textOf, type WebDriver } from './browser.ts';
-import { type Servers, startServers } from './servers.ts';
+import { describe, expect, it } from 'vitest';
+import { By, button, eventually, find, Key, openBrowser, press, textOf } from './browser.ts';
+import { driver, servers, useSession } from './session.ts';
 
-let servers: Servers;
-let driver: WebDriver;
-
-beforeAll(async () => {
-  servers = await startServers(undefined, { previewSeconds: 3 });
-  ({ driver } = await openBrowser());
-  await driver.get(`${servers.gaveta}/demo/sign-in`);
-});
-afterAll(async () => {
-  await driver?.quit();
-  await servers?.close();
-});
+useSession({ limits: { previewSeconds: 3 } });
 
 const open = (path: string): Promise<void> => driver.get(`${servers.gaveta}${path}`);
 const rowsState = (): Promise<string> => textOf(driver, '[data-testid="rows-state"]');

@@ -1,40 +1,9 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import {
-  By,
-  button,
-  dragBy,
-  eventually,
-  find,
-  Key,
-  openBrowser,
-  press,
-  settled,
-  textOf,
-  type WebDriver,
-} from './browser.ts';
-import { type Servers, startServers } from './servers.ts';
+import { describe, expect, it } from 'vitest';
+import { By, button, dragBy, eventually, find, Key, press, settled, textOf } from './browser.ts';
+import { driver, liveText, openDesigner, saveState, servers, useSession } from './session.ts';
 
-let servers: Servers;
-let driver: WebDriver;
+useSession();
 
-beforeAll(async () => {
-  servers = await startServers();
-  ({ driver } = await openBrowser());
-  await driver.get(`${servers.gaveta}/demo/sign-in`);
-});
-afterAll(async () => {
-  await driver?.quit();
-  await servers?.close();
-});
-
-const open = async (id: string): Promise<void> => {
-  await driver.get(`${servers.gaveta}/reports/${id}/design`);
-  await eventually(driver, 'the live page', async () =>
-    (await textOf(driver, '[data-testid="live-state"]')).includes('laid out in'),
-  );
-};
-const liveText = (): Promise<string> =>
-  driver.executeScript<string>(`return document.querySelector('.live-pages').textContent`);
 const selected = async (): Promise<(string | null)[]> =>
   Promise.all(
     (await driver.findElements(By.css('[data-item][aria-pressed="true"]'))).map((e) => e.getAttribute('data-item')),
@@ -46,7 +15,7 @@ const setting = async (label: string): Promise<string | null> => {
 
 describe('the board', () => {
   it('selects, moves, resizes and nudges, and undoes all of it', async () => {
-    await open('warden-roster');
+    await openDesigner('warden-roster');
     const title = await find(driver, '[data-band="huts/detail"] [data-item][aria-label="Field name"]');
     await title.click();
     const id = await title.getAttribute('data-item');
@@ -79,7 +48,7 @@ describe('the board', () => {
   });
 
   it('selects several with a marquee, changes their look together, duplicates and deletes', async () => {
-    await open('roster-flights');
+    await openDesigner('roster-flights');
     const band = await find(driver, '[data-band="flights/detail"]');
     const sheet = await band.getRect();
     const actions = driver.actions();
@@ -106,7 +75,7 @@ describe('the board', () => {
   });
 
   it('edits text in place and keeps the formulas inside it', async () => {
-    await open('warden-roster');
+    await openDesigner('warden-roster');
     const text = await find(driver, '[data-band="header"] [data-item][aria-label^="Text Wardens"]');
     await text.click();
     await press(driver, Key.ENTER);
@@ -118,7 +87,7 @@ describe('the board', () => {
   });
 
   it('shows a wrong formula as a problem that leads to its item, and the rest of the page', async () => {
-    await open('warden-roster');
+    await openDesigner('warden-roster');
     const name = await find(driver, '[data-band="huts/detail"] [data-item][aria-label="Field name"]');
     await name.click();
     const formula = await find(driver, '[data-setting="formula"] .cm-content');
@@ -140,7 +109,7 @@ describe('the board', () => {
   });
 
   it('selects on the board what is clicked on the live page', async () => {
-    await open('roster-flights');
+    await openDesigner('roster-flights');
     const mark = await find(driver, '[data-live-page="1"] text[data-item]');
     const id = await mark.getAttribute('data-item');
     await mark.click();
@@ -148,7 +117,7 @@ describe('the board', () => {
   });
 
   it('keeps the work of the second of two people who save, and offers ways on', async () => {
-    await open('roster-wardens');
+    await openDesigner('roster-wardens');
     await driver.executeScript(`
       const report = await (await fetch('/api/reports/roster-wardens')).json();
       const headers = { 'Content-Type': 'application/json' };
@@ -163,9 +132,7 @@ describe('the board', () => {
     );
     expect(await textOf(driver, '[data-testid="save-state"]')).toBe('Not saved yet');
     await (await button(driver, 'Save mine on top')).click();
-    await eventually(driver, 'the save', async () =>
-      (await textOf(driver, '[data-testid="save-state"]')).includes('Saved, revision 3'),
-    );
+    await saveState('Saved, revision 3');
   });
 });
 
@@ -182,9 +149,7 @@ describe('a new report', () => {
     await eventually(driver, 'the rows', async () => (await liveText()).includes('Mountain first aid'));
     await press(driver, Key.CONTROL, 's');
     await (await find(driver, 'input[placeholder="Stays by hut and month"]')).sendKeys('Courses on offer', Key.ENTER);
-    await eventually(driver, 'the save', async () =>
-      (await textOf(driver, '[data-testid="save-state"]')).includes('Saved, revision 1'),
-    );
+    await saveState('Saved, revision 1');
     expect(await driver.getCurrentUrl()).toMatch(/reports\/[^/]+\/design$/);
     // Its name, then the field.
     await press(driver, Key.CONTROL, 'z');
@@ -201,13 +166,11 @@ describe('a new report', () => {
   });
 
   it('keeps work that was not saved over a closed window', async () => {
-    await open('roster-flights');
+    await openDesigner('roster-flights');
     const item = await find(driver, '[data-band="flights/detail"] [data-item]');
     await item.click();
     await press(driver, Key.ARROW_RIGHT);
-    await eventually(driver, 'the work to be kept', async () =>
-      (await textOf(driver, '[data-testid="save-state"]')).includes('kept at'),
-    );
+    await saveState('kept at');
     const left = await setting('From left');
     await driver.switchTo().newWindow('tab');
     const [first] = await driver.getAllWindowHandles();
@@ -215,13 +178,11 @@ describe('a new report', () => {
     await driver.switchTo().window(first!);
     await driver.close();
     await driver.switchTo().window(second);
-    await open('roster-flights');
+    await openDesigner('roster-flights');
     expect(await textOf(driver, 'body')).toContain('that was not saved is back');
     await (await find(driver, '[data-band="flights/detail"] [data-item]')).click();
     expect(await setting('From left')).toBe(left);
     await (await button(driver, 'Drop it, open what is saved')).click();
-    await eventually(driver, 'what is saved', async () =>
-      (await textOf(driver, '[data-testid="save-state"]')).includes('Saved, revision'),
-    );
+    await saveState('Saved, revision');
   });
 });

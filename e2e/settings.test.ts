@@ -1,100 +1,42 @@
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { By, button, dragBy, eventually, find, Key, openBrowser, press, textOf, type WebDriver } from './browser.ts';
-import { type Servers, startServers } from './servers.ts';
+import { describe, expect, it } from 'vitest';
+import { By, button, dragBy, eventually, find, Key, press, textOf } from './browser.ts';
+import {
+  command,
+  downloads,
+  driver,
+  HUTS,
+  live,
+  liveSays,
+  openNew,
+  saveState,
+  select,
+  servers,
+  store,
+  useSession,
+  write,
+} from './session.ts';
 
-let servers: Servers;
-let driver: WebDriver;
-let downloads: string;
+useSession();
 
-beforeAll(async () => {
-  servers = await startServers();
-  ({ driver, downloads } = await openBrowser());
-  await driver.get(`${servers.gaveta}/demo/sign-in`);
-});
-afterAll(async () => {
-  await driver?.quit();
-  await servers?.close();
-});
-
-const HUTS = {
-  gaveta: 1,
-  name: 'Huts',
-  model: 'cumeeira',
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    sort: [{ by: 'name' }],
-    detail: {
-      height: 8,
-      items: [
-        { kind: 'field', id: 'name', x: 0, y: 1, width: 60, height: 5, formula: 'name' },
-        { kind: 'field', id: 'beds', x: 62, y: 1, width: 40, height: 5, formula: 'beds' },
-      ],
-    },
-  },
-};
-
-const store = (definition: object): Promise<string> =>
-  driver.executeScript<string>(
-    `const body = JSON.stringify({ definition: arguments[0] });
-     return (await (await fetch('/api/reports', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body })).json()).id`,
-    definition,
-  );
-const live = () =>
-  eventually(driver, 'the live page', () =>
-    driver.executeScript<boolean>(
-      `return document.querySelector('[data-testid="live-state"]')?.dataset.whole !== undefined`,
-    ),
-  );
-const open = async (definition: object): Promise<string> => {
-  const id = await store(definition);
-  await driver.get(`${servers.gaveta}/reports/${id}/design`);
-  await live();
-  return id;
-};
-const liveHas = (words: string) =>
-  eventually(driver, `“${words}” on the live page`, () =>
-    driver.executeScript<boolean>(
-      `return [...document.querySelectorAll('.live-pages text')].some((t) => t.textContent === arguments[0])`,
-      words,
-    ),
-  );
-const select = async (item: string): Promise<void> => {
-  await (await find(driver, `[data-item="${item}"]`)).click();
-  await find(driver, '[data-testid="selected"]');
-};
-/** Writes a formula into an editor and takes it over. */
-const write = async (label: string, formula: string): Promise<void> => {
-  const box = await find(driver, `.cm-content[aria-label="${label}"], [aria-label="${label}"] .cm-content`);
-  await box.click();
-  await box.sendKeys(Key.chord(Key.CONTROL, 'a'), formula, Key.ENTER);
-};
-const command = async (words: string): Promise<void> => {
-  await press(driver, Key.CONTROL, 'k');
-  await (await find(driver, '[cmdk-input]')).sendKeys(words, Key.ENTER);
-};
 /** The first live page, as its elements. */
 const firstPage = (): Promise<string> =>
   driver.executeScript<string>(`return document.querySelector('[data-live-page="1"]').innerHTML`);
 
 describe('the live page', () => {
   it('shows after many edits what it shows when it is laid out anew', async () => {
-    const id = await open(HUTS);
+    const id = await openNew(HUTS);
     await select('name');
     for (const key of [Key.ARROW_RIGHT, Key.ARROW_RIGHT, Key.ARROW_DOWN]) await press(driver, key);
     await press(driver, Key.CONTROL, 'd');
     await press(driver, Key.DELETE);
     await select('beds');
     await write('Formula', 'beds * 2');
-    await liveHas('102');
+    await liveSays('102');
     await press(driver, Key.CONTROL, 's');
-    await eventually(driver, 'the save', async () =>
-      (await textOf(driver, '[data-testid="save-state"]')).includes('Saved, revision 2'),
-    );
+    await saveState('Saved, revision 2');
     const patched = await firstPage();
     await driver.get(`${servers.gaveta}/reports/${id}/design`);
     await live();
@@ -105,7 +47,7 @@ describe('the live page', () => {
 
 describe('settings of items', () => {
   it('make a barcode of a field, and say what it cannot hold', async () => {
-    await open(HUTS);
+    await openNew(HUTS);
     await (await button(driver, 'Band Hut detail')).click();
     await (await find(driver, '[data-testid="board"]')).sendKeys('/');
     await (await find(driver, '[cmdk-input]')).sendKeys('barcode', Key.ENTER);
@@ -130,7 +72,7 @@ describe('settings of items', () => {
   });
 
   it('highlight rows by a condition, and count those hit', async () => {
-    await open(HUTS);
+    await openNew(HUTS);
     await select('beds');
     await (
       await driver.findElement(By.xpath('//*[@data-testid="settings"]//button[normalize-space()="Highlight"]'))
@@ -154,7 +96,7 @@ describe('settings of items', () => {
   });
 
   it('show a formula’s value row by row, and underline what is wrong with a sentence', async () => {
-    await open(HUTS);
+    await openNew(HUTS);
     await select('beds');
     const box = await find(driver, '[data-setting="formula"] .cm-content');
     await box.click();
@@ -172,7 +114,7 @@ describe('settings of items', () => {
   });
 
   it('take a picture from a file, and refuse what is none', async () => {
-    await open(HUTS);
+    await openNew(HUTS);
     await (await button(driver, 'Band Hut detail')).click();
     await (await find(driver, '[data-testid="board"]')).sendKeys('/');
     await (await find(driver, '[cmdk-input]')).sendKeys('picture', Key.ENTER);
@@ -203,7 +145,7 @@ describe('the whole report', () => {
     const wide = structuredClone(HUTS);
     Object.assign(wide, { page: { paper: 'A4', orientation: 'landscape' } });
     wide.body.detail.items[1]!.x = 200;
-    await open(wide);
+    await openNew(wide);
     await command('page setup');
     await (await find(driver, 'select[aria-label="Orientation"]')).sendKeys('Upright');
     await (await button(driver, 'Fit columns to the page')).click();
@@ -216,7 +158,7 @@ describe('the whole report', () => {
   });
 
   it('is saved to a file and opened from it again', async () => {
-    await open({ ...HUTS, name: 'Huts to keep' });
+    await openNew({ ...HUTS, name: 'Huts to keep' });
     await command('save to a file');
     const saved = join(downloads, 'huts-to-keep.json');
     const definition = await eventually(driver, 'the file', async () => JSON.parse(readFileSync(saved, 'utf8')));
@@ -230,7 +172,7 @@ describe('the whole report', () => {
     await file.sendKeys(saved);
     await find(driver, '[data-item="beds"]');
     await live();
-    await liveHas('Alminhas');
+    await liveSays('Alminhas');
   });
 
   it('opens a nested report and comes back', async () => {
@@ -238,7 +180,7 @@ describe('the whole report', () => {
     const outer = structuredClone(HUTS) as { name: string; body: { detail: { items: object[] } } };
     outer.name = 'Outer huts';
     outer.body.detail.items.push({ kind: 'subreport', id: 'inner', x: 0, y: 6, width: 100, height: 2, report: child });
-    const id = await open(outer);
+    const id = await openNew(outer);
     await select('inner');
     await (await button(driver, 'Open it')).click();
     await eventually(driver, 'the inner one', async () => (await driver.getCurrentUrl()).endsWith(`${child}/design`));
@@ -249,7 +191,7 @@ describe('the whole report', () => {
   });
 
   it('moves a drawer to another place of the spine', async () => {
-    await open({
+    await openNew({
       ...HUTS,
       body: {
         ...HUTS.body,
@@ -277,7 +219,7 @@ describe('the whole report', () => {
 
 describe('by hand', () => {
   it('fits a band to its items from the menu of its name', async () => {
-    await open({ ...HUTS, body: { ...HUTS.body, detail: { ...HUTS.body.detail, height: 30 } } });
+    await openNew({ ...HUTS, body: { ...HUTS.body, detail: { ...HUTS.body.detail, height: 30 } } });
     const height = async (): Promise<number> =>
       (await (await find(driver, '[data-band="huts/detail"]')).getRect()).height;
     const before = await height();
@@ -296,7 +238,7 @@ describe('by hand', () => {
 
 describe('the language', () => {
   it('changes everywhere at once, is remembered, and can be asked for by the address', async () => {
-    await open(HUTS);
+    await openNew(HUTS);
     await command('portuguese');
     await button(driver, 'Guardar');
     await select('beds');

@@ -1,22 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { By, button, eventually, find, Key, openBrowser, textOf, type WebDriver } from './browser.ts';
-import { type Servers, startServers } from './servers.ts';
+import { describe, expect, it } from 'vitest';
+import { By, button, eventually, find, Key, textOf } from './browser.ts';
+import { driver, servers, useSession } from './session.ts';
 
-let servers: Servers;
-let driver: WebDriver;
-
-beforeAll(async () => {
-  // Tokens that run out while the test goes on.
-  servers = await startServers(3);
-  ({ driver } = await openBrowser());
-  await driver.get(`${servers.gaveta}/demo/sign-in`);
-});
-afterAll(async () => {
-  await driver?.quit();
-  await servers?.close();
-});
+// Tokens that run out while the test goes on.
+useSession({ tokenSeconds: 3 });
 
 const place = (): Promise<string> => textOf(driver, '[data-testid="page-place"]');
 const shows = (page: number, words: string) =>

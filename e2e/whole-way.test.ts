@@ -1,22 +1,11 @@
 import { execFileSync } from 'node:child_process';
 import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { By, button, dragBy, eventually, find, Key, openBrowser, press, textOf, type WebDriver } from './browser.ts';
-import { type Servers, startServers } from './servers.ts';
+import { describe, expect, it } from 'vitest';
+import { By, button, dragBy, eventually, find, Key, middleOf, press, textOf } from './browser.ts';
+import { downloads, driver, servers, useSession } from './session.ts';
 
-let servers: Servers;
-let driver: WebDriver;
-let downloads: string;
-
-beforeAll(async () => {
-  servers = await startServers();
-  ({ driver, downloads } = await openBrowser());
-});
-afterAll(async () => {
-  await driver?.quit();
-  await servers?.close();
-});
+useSession({ signIn: false });
 
 const enterFrame = async (): Promise<void> => {
   await driver.switchTo().defaultContent();
@@ -56,14 +45,8 @@ describe('the whole way, as a person goes it', () => {
     // The field is dropped into an empty place of the hut's band.
     const field = await find(driver, '[data-field="huts:beds"]');
     const band = await find(driver, '[data-band="huts/detail"]');
-    const [from, to] = [await field.getRect(), await band.getRect()];
-    const target = { x: Math.round(to.x + to.width * 0.55), y: Math.round(to.y + 12) };
-    await dragBy(
-      driver,
-      field,
-      target.x - Math.round(from.x + from.width / 2),
-      target.y - Math.round(from.y + from.height / 2),
-    );
+    const [from, to] = [await middleOf(field), await band.getRect()];
+    await dragBy(driver, field, Math.round(to.x + to.width * 0.55) - from.x, Math.round(to.y + 12) - from.y);
     await eventually(
       driver,
       'the new item',

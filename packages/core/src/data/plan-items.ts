@@ -1,4 +1,4 @@
-import type { Band, FormulaSetting, Highlight, Item, ItemOf, Report, TextPiece } from '../definition/schema.ts';
+import type { Band, Highlight, Item, ItemOf, Report, TextPiece } from '../definition/schema.ts';
 import type { Checked } from '../formula/checked.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
 import { formatCodeProblem } from '../text/format.ts';
@@ -23,10 +23,12 @@ export const planBand = (planner: Planner, band: Band, at: BandPlace): PlannedBa
   return {
     band,
     key,
+    path,
     items: band.items.map((item, i) => new ItemPlanner(planner, item, `${path}/items/${i}`, at).plan()),
     showIf: planner.condition(band.showIf, standing, part('showIf'), 'Shown if'),
     breakIf: planner.condition(band.breakIf, standing, part('breakIf'), 'A page break'),
     highlights: planHighlights(planner, band.highlights, standing, part('highlights')),
+    settings: planSettings(planner, band.formulas, standing, part('formulas')),
   };
 };
 
@@ -40,6 +42,17 @@ const planHighlights = (
     const at = { ...place, path: `${place.path}/${i}/when` };
     const condition = planner.condition(when, standing, at, 'A highlight');
     return condition ? [{ when: condition, look: look ?? {}, hide: hide ?? false }] : [];
+  });
+
+const planSettings = <K extends string>(
+  planner: Planner,
+  formulas: Partial<Record<K, string>> | undefined,
+  standing: Standing,
+  place: ProblemPlace,
+): [K, Checked][] =>
+  Object.entries<string>((formulas ?? {}) as Record<string, string>).flatMap(([name, source]): [K, Checked][] => {
+    const formula = planner.check(source, standing, { ...place, path: `${place.path}/${name}` });
+    return formula ? [[name as K, formula]] : [];
   });
 
 class ItemPlanner {
@@ -77,7 +90,7 @@ class ItemPlanner {
       link: this.link(),
       anchor: this.optional(item.anchor, 'anchor'),
       indent: this.optional(words?.indent, 'indent'),
-      settings: this.settings(),
+      settings: planSettings(planner, item.formulas, standing, this.part('formulas')),
     };
   }
 
@@ -87,15 +100,6 @@ class ItemPlanner {
 
   private optional(source: string | undefined, name: string): Checked | null {
     return source === undefined ? null : this.planner.check(source, this.standing, this.part(name));
-  }
-
-  private settings(): PlannedItem['settings'] {
-    const settings: PlannedItem['settings'] = [];
-    for (const [name, source] of Object.entries(this.item.formulas ?? {})) {
-      const formula = this.optional(source, `formulas/${name}`);
-      if (formula) settings.push([name as FormulaSetting, formula]);
-    }
-    return settings;
   }
 
   private pieces(): PlannedPiece[] {

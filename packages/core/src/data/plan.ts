@@ -1,5 +1,6 @@
 import {
   type Band,
+  type BandFormulaSetting,
   type Drawer,
   type FormulaSetting,
   type Item,
@@ -63,10 +64,14 @@ export interface PlannedBand {
   band: Band;
   /** `drawerId/detail`, `pageHeader`. */
   key: string;
+  /** Where the definition has it: `body/detail`. */
+  path: string;
   items: PlannedItem[];
   showIf: Checked | null;
   breakIf: Checked | null;
   highlights: PlannedHighlight[];
+  /** Settings that formulas decide on. */
+  settings: [BandFormulaSetting, Checked][];
 }
 
 export interface PlannedGroup {

@@ -8,6 +8,7 @@ export const FORMULA_SETTINGS = [
   'y',
   'width',
   'height',
+  'style',
   'font',
   'size',
   'bold',
@@ -17,12 +18,34 @@ export const FORMULA_SETTINGS = [
   'color',
   'background',
   'align',
+  'stands',
+  'padding',
+  'borderColor',
+  'borderWidth',
+  'radius',
+  'spacing',
   'opacity',
   'turn',
+  'format',
+  'fit',
+  'grow',
+  'shrink',
   'fill',
   'stroke',
+  'thickness',
+  'dash',
+  'stretch',
+  'alternative',
+  'code',
+  'text',
+  'quiet',
+  'correction',
 ] as const;
 export type FormulaSetting = (typeof FORMULA_SETTINGS)[number];
+
+/** Settings of a band that a formula can decide on anew each time it is laid out. */
+export const BAND_FORMULA_SETTINGS = ['height', 'background', 'keepWhole'] as const;
+export type BandFormulaSetting = (typeof BAND_FORMULA_SETTINGS)[number];
 
 /** Where a click on an item leads: an address or e-mail, an anchor in this report, or another report with values. */
 const link = z.union([

@@ -44,22 +44,33 @@ export const readDefinitionText = (text: string): Read => {
   return readDefinition(json);
 };
 
-const issueProblem = (issue: z.core.$ZodIssue): Problem => {
-  const path = issue.path.join('/');
-  const expected =
-    issue.code === 'invalid_type'
-      ? issue.expected
-      : issue.code === 'invalid_value'
-        ? issue.values.join(', ')
-        : issue.code === 'unrecognized_keys'
-          ? 'none of these: check the spelling'
-          : issue.code === 'too_big'
-            ? `at most ${issue.maximum}`
-            : issue.code === 'too_small'
-              ? `at least ${issue.minimum}`
-              : 'a value as the published schema describes it';
-  return problem('definition-malformed', { path }, { detail: issue.message, expected });
+/** In words, what would have been right instead. */
+export const expectedOf = (issue: z.core.$ZodIssue): string => {
+  switch (issue.code) {
+    case 'invalid_type':
+      return issue.expected;
+    case 'invalid_value':
+      return issue.values.join(', ');
+    case 'unrecognized_keys':
+      return 'none of these: check the spelling';
+    case 'too_big':
+      return `at most ${issue.maximum}`;
+    case 'too_small':
+      return `at least ${issue.minimum}`;
+    case 'invalid_format':
+      // Patterns have their words from the schema.
+      return issue.message;
+    default:
+      return 'a value as the published schema describes it';
+  }
 };
+
+const issueProblem = (issue: z.core.$ZodIssue): Problem =>
+  problem(
+    'definition-malformed',
+    { path: issue.path.join('/') },
+    { detail: issue.message, expected: expectedOf(issue) },
+  );
 
 const duplicateIds = (report: Report): Problem[] => {
   const seen = new Set<string>();

@@ -1,12 +1,21 @@
 import { querySchema, reportRelationSchema } from '../recipe/schema.ts';
 import { color, format, formula, identifier, size } from './basics.ts';
-import { itemSchema } from './items.ts';
+import { BAND_FORMULA_SETTINGS, itemSchema } from './items.ts';
 import { highlightSchema, styleSchema } from './look.ts';
 import { pageSchema } from './paper.ts';
 import { z } from './zod.ts';
 
-export type { BarcodeCode, FormulaSetting, Item, ItemKind, ItemOf, Link, TextPiece } from './items.ts';
-export { BARCODES, FLAT_CODES, FORMULA_SETTINGS, itemSchema } from './items.ts';
+export type {
+  BandFormulaSetting,
+  BarcodeCode,
+  FormulaSetting,
+  Item,
+  ItemKind,
+  ItemOf,
+  Link,
+  TextPiece,
+} from './items.ts';
+export { BAND_FORMULA_SETTINGS, BARCODES, FLAT_CODES, FORMULA_SETTINGS, itemSchema } from './items.ts';
 export type { Edge, Highlight, Look, Side, Style } from './look.ts';
 export { lookSchema, SIDES, styleLook, styleSchema } from './look.ts';
 export { LONGEST_PAGE, PAPERS, type PageSetup, pageSchema, paperSize } from './paper.ts';
@@ -38,6 +47,8 @@ export const bandSchema = z.strictObject({
   /** Left out where the condition does not hold. */
   showIf: formula.optional(),
   background: color.optional(),
+  /** Settings that a formula decides on; they win over the ones that are set. Blank or unfit values change nothing. */
+  formulas: z.partialRecord(z.enum(BAND_FORMULA_SETTINGS), formula).optional(),
   highlights: z.array(highlightSchema).max(50).optional(),
 });
 

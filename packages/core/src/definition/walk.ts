@@ -42,6 +42,17 @@ export function* drawersOf(report: Report): Iterable<DrawerAt> {
   if (report.body) yield* walk(report.body, null, 0, 'body');
 }
 
+/** The band or drawer that a path into the definition leads to or into; null outside all of them. */
+export const partAtPath = (
+  report: Report,
+  path: string,
+): { kind: 'band'; band: BandAddress } | { kind: 'drawer'; drawer: string } | null => {
+  const isIn = (outer: string): boolean => path === outer || path.startsWith(`${outer}/`);
+  for (const { address, path: own } of allBands(report)) if (isIn(own)) return { kind: 'band', band: address };
+  const holding = [...drawersOf(report)].filter((d) => isIn(d.path)).at(-1);
+  return holding ? { kind: 'drawer', drawer: holding.drawer.id } : null;
+};
+
 /** A drawer's start or end, or a band. */
 export type ReportPart =
   | { kind: 'open' | 'close'; drawer: Drawer; depth: number }

@@ -1,7 +1,7 @@
 import { completionsFor } from '../data/completions.ts';
 import type { PlanContext } from '../data/plan.ts';
 import type { Item, Report } from '../definition/schema.ts';
-import { type BandAddress, findDrawer, findItem } from '../definition/walk.ts';
+import { type BandAddress, DRAWER_BANDS, findBand, findDrawer, findItem, partAtPath } from '../definition/walk.ts';
 import type { Problem } from '../problems/problem.ts';
 import { nearest } from '../problems/suggest.ts';
 import { type Edit, rounded, type Settings } from './edit.ts';
@@ -86,23 +86,15 @@ const renaming = (
   at: BandAddress | null,
   context: PlanContext,
 ): Mend | null => {
-  const drawer = drawerOfPath(report, problem.place.path);
-  const address = at ?? (drawer === null ? null : ({ drawer, band: 'detail' } as const));
+  const part = partAtPath(report, problem.place.path ?? '');
+  const own = part?.kind === 'drawer' ? ({ drawer: part.drawer, band: 'detail' } as const) : part?.band;
+  const address = at ?? own;
   if (!address) return null;
   const names = completionsFor(report, address, context)
     .filter((c) => c.kind !== 'function' && c.kind !== 'total' && c.kind !== 'scope')
     .map((c) => c.insert);
   const meant = nearest(name, names);
   return meant === null ? null : inFormulas(report, problem, name, meant, 'rename');
-};
-
-/** Id of the innermost drawer whose path a problem's path starts with. */
-const drawerOfPath = (report: Report, path: string | undefined): string | null => {
-  let drawer = report.body;
-  const [root, ...steps] = (path ?? '').split('/');
-  if (!drawer || root !== 'body') return null;
-  for (let i = 0; steps[i] === 'drawers'; i += 2) drawer = drawer?.drawers?.[Number(steps[i + 1])];
-  return drawer?.id ?? null;
 };
 
 /** Writes another name in the formulas of the item or drawer that the problem is about. */
@@ -129,13 +121,19 @@ const inFormulas = (
     const settings = changedFormulas(item as unknown as Settings, outsideQuotes);
     return Object.keys(settings).length > 0 ? { words, data, edit: setting(item.id, settings) } : null;
   }
-  const id = drawerOfPath(report, place.path);
-  const drawer = id === null ? undefined : findDrawer(report, id)?.drawer;
-  if (!drawer) return null;
-  const { drawers: _, ...own } = drawer;
-  const settings = changedFormulas(own as unknown as Settings, outsideQuotes);
-  return Object.keys(settings).length > 0 ? { words, data, edit: { do: 'drawer', drawer: drawer.id, settings } } : null;
+  const part = partAtPath(report, place.path ?? '');
+  const holder = part?.kind === 'band' ? findBand(report, part.band) : findDrawer(report, part?.drawer ?? '')?.drawer;
+  if (!part || !holder) return null;
+  const own = Object.entries(holder).filter(([key]) => !NESTED.has(key));
+  const settings = changedFormulas(Object.fromEntries(own), outsideQuotes);
+  if (Object.keys(settings).length === 0) return null;
+  const edit: Edit =
+    part.kind === 'band' ? { do: 'band', band: part.band, settings } : { do: 'drawer', drawer: part.drawer, settings };
+  return { words, data, edit };
 };
+
+/** Parts of bands and drawers that have formulas of their own. */
+const NESTED: ReadonlySet<string> = new Set(['items', 'drawers', ...DRAWER_BANDS]);
 
 /** Settings that hold formulas, by name; everything below `links` and `formulas` is one. */
 const FORMULA_KEYS = new Set([

@@ -8,7 +8,7 @@ import type { Block, LaidMark } from './block.ts';
 import { layPicture } from './picture.ts';
 import { dashOf } from './prepare-text.ts';
 import { POINTS, type PreparedBand, type PreparedItem, type PreparedLink } from './prepared.ts';
-import { settle } from './settings.ts';
+import { bandSettings, settle } from './settings.ts';
 import type { Totals } from './totals.ts';
 import { type LayingOut, layText } from './words.ts';
 
@@ -42,7 +42,8 @@ export const layBand = (
 ): Block | null => {
   const { band } = prepared;
   if (prepared.showIf && !part && prepared.showIf(context) !== true) return null;
-  let background = band.background ?? alternate;
+  const set = prepared.settings.length > 0 ? bandSettings(prepared, context, around) : {};
+  let background = set.background ?? band.background ?? alternate;
   for (const { when, look, hide } of prepared.highlights) {
     if (when(context) !== true) continue;
     if (hide && !part) return null;
@@ -58,13 +59,14 @@ export const layBand = (
     formulas: prepared.highlights.length,
     tell: around.tell,
   };
-  const height = layItems(prepared, out, part);
+  const declared = part ? part.height : set.height === undefined ? prepared.height : set.height * POINTS;
+  const height = layItems(prepared, declared, out, part);
   around.work.formulas += out.formulas;
   if (band.leaveOutEmpty && !part && !out.hasContent) return null;
   if (background && !part)
     marks.unshift({ kind: 'rectangle', x: 0, y: 0, width: prepared.width, height, fill: background });
   const block: Block = { height, marks };
-  if (band.keepWhole === false) block.mayBeCut = true;
+  if ((set.keepWhole ?? band.keepWhole) === false) block.mayBeCut = true;
   return block;
 };
 
@@ -76,9 +78,8 @@ interface Moved {
   right: number;
 }
 
-/** Lays the items out; gives the height of the band. */
-const layItems = (prepared: PreparedBand, out: LayingOut, part: BandPart | null): number => {
-  const declared = part ? part.height : prepared.height;
+/** Lays the items out; gives the height of the band, which is `declared` as long as nothing grows or shrinks. */
+const layItems = (prepared: PreparedBand, declared: number, out: LayingOut, part: BandPart | null): number => {
   const moved: Moved[] = [];
   const stretched: { mark: LaidMark; from: number }[] = [];
   let lowest = 0;

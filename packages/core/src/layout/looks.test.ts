@@ -17,6 +17,10 @@ const flat = (more: Record<string, unknown>, report: Record<string, unknown> = {
   definition({ ...report, body: { id: 'huts', name: 'hut', rows: { entity: 'hut' }, ...more } });
 const marksOf = async (report: ReturnType<typeof definition>, rows = HUTS): Promise<Mark[]> =>
   (await lay(report, rows)).pages.flatMap((page) => page.marks);
+const laidWithProblems = async (report: ReturnType<typeof definition>) => {
+  const { pages, result } = await lay(report, HUTS);
+  return { marks: pages.flatMap((page) => page.marks), problems: result.problems };
+};
 const texts = (marks: Mark[]) => marks.filter((m): m is TextMark => m.kind === 'text');
 const words = (more: Record<string, unknown>) => ({ kind: 'text', id: 't', x: 0, y: 0, width: 60, height: 5, ...more });
 /** A report of one text. */
@@ -68,6 +72,86 @@ describe('looks', () => {
     const wrong = flat({ detail: band(5, field('n', 'name', { formulas: { color: 'colour' } })) });
     expect(plan(wrong).problems).toMatchObject([
       { code: 'unknown-name', place: { path: 'body/detail/items/0/formulas/color' } },
+    ]);
+  });
+
+  it('let formulas decide on format, style, edges and padding too, and say what is unfit', async () => {
+    const styles = { loud: { bold: true, size: 16 } };
+    const formulas = {
+      style: 'IF(id = 1; "loud"; IF(id = 2; "lou"))',
+      format: 'IF(id = 2; "0.000"; IF(id = 3; "[what"; "0"))',
+      borderColor: 'IF(id = 2; "#b3402e"; "#1f5c4d")',
+      borderWidth: 'id / 10',
+      padding: 'IF(id = 3; "wide"; id * 2)',
+    };
+    const report = flat({ detail: band(5, field('n', 'id', { formulas })) }, { styles });
+    const { marks, problems } = await laidWithProblems(report);
+    expect(texts(marks).map((m) => [m.text, m.size, m.font.slice(-3), Math.round(m.x / POINTS) - 15])).toEqual([
+      ['1', 16, '700', 2],
+      ['2.000', 10, '400', 4],
+      ['3', 10, '400', 0],
+    ]);
+    const frames = marks.filter((m): m is RectangleMark => m.kind === 'rectangle');
+    expect(frames.map((m) => [m.stroke, Number((m.thickness! / POINTS).toFixed(3))])).toEqual([
+      ['#1f5c4d', 0.1],
+      ['#b3402e', 0.2],
+      ['#1f5c4d', 0.3],
+    ]);
+    expect(problems.map((p) => [p.code, p.place.item, p.data.setting, p.data.given])).toEqual([
+      ['unfit-setting', 'n', 'style', 'lou'],
+      ['unfit-setting', 'n', 'format', '[what'],
+      ['unfit-setting', 'n', 'padding', 'wide'],
+    ]);
+  });
+
+  it('let formulas decide on pictures, barcodes, lines and frames', async () => {
+    const place = { x: 0, y: 0, width: 20, height: 8 };
+    const items = [
+      {
+        kind: 'barcode',
+        id: 'b',
+        ...place,
+        formula: 'id',
+        formulas: { code: 'IF(id = 1; "qr"; "code-128")', color: '"#1f5c4d"' },
+      },
+      { kind: 'line', id: 'l', ...place, height: 0, formulas: { thickness: 'id', dash: 'IF(id = 2; "dotted")' } },
+      { kind: 'rectangle', id: 'r', ...place, stroke: '#b98524', formulas: { radius: 'id', opacity: 'id / 4' } },
+    ];
+    const marks = await marksOf(flat({ detail: band(10, ...items) }));
+    const shapes = marks.filter((m) => m.kind === 'shape');
+    expect(shapes.map((m) => [m.color, Math.round(m.width / POINTS)])).toEqual([
+      ['#1f5c4d', 8],
+      ['#1f5c4d', 20],
+      ['#1f5c4d', 20],
+    ]);
+    const lines = marks.filter((m): m is LineMark => m.kind === 'line');
+    expect(lines.map((m) => [Math.round(m.thickness / POINTS), m.dash !== undefined])).toEqual([
+      [1, false],
+      [2, true],
+      [3, false],
+    ]);
+    const frames = marks.filter((m): m is RectangleMark => m.kind === 'rectangle');
+    expect(frames.map((m) => [Math.round(m.radius! / POINTS), m.opacity])).toEqual([
+      [1, 0.25],
+      [2, 0.5],
+      [3, 0.75],
+    ]);
+  });
+
+  it('let formulas decide on the height and background of a band', async () => {
+    const formulas = { background: 'IF(id = 2; "#ffeedd"; IF(id = 3; "pale"))', height: 'id * 10' };
+    const report = flat({ alternate: '#eeeeee', detail: { ...band(5, field('n', 'name')), formulas } });
+    const { marks, problems } = await laidWithProblems(report);
+    const fills = marks.filter((m): m is RectangleMark => m.kind === 'rectangle');
+    expect(fills.map((m) => [m.fill, Math.round(m.height / POINTS)])).toEqual([['#ffeedd', 20]]);
+    const tops = texts(marks).map((m) => Math.round(m.y / POINTS));
+    expect([tops[1]! - tops[0]!, tops[2]! - tops[1]!]).toEqual([10, 20]);
+    expect(problems).toMatchObject([
+      {
+        code: 'unfit-setting',
+        place: { path: 'body/detail/formulas/background' },
+        data: { given: 'pale', expected: 'a colour as #rrggbb' },
+      },
     ]);
   });
 

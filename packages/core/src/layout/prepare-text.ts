@@ -77,8 +77,10 @@ export interface PreparedText extends PreparedCommon {
   cutOff: Set<string>;
   /** The item as it looks where these of its highlights hold. */
   variant: (holding: readonly number[]) => PreparedText;
-  /** The item with other settings. */
-  settled: (box: Box, look: Look) => PreparedText;
+  /** Styles that a formula can choose from, by name. */
+  styles: Readonly<Record<string, Style>>;
+  /** The item with settings that formulas decided on. */
+  settled: (box: Box, look: Look, own: OwnSettings) => PreparedText;
 }
 
 /** Lengths in points. */
@@ -104,8 +106,14 @@ export interface TextSource {
   totals: readonly TotalPlan[];
   missingFont: (name: string) => void;
   cutOff: Set<string>;
-  /** Settings that formulas decided on for a row. */
-  settled?: Look;
+  /** What formulas decided on for a row. */
+  settled?: { look: Look; own: OwnSettings };
+}
+
+/** Settings of text besides its look that formulas may decide on. Widths in millimetres. */
+export interface OwnSettings extends Partial<Pick<ItemOf<'field'>, 'style' | 'format' | 'fit' | 'grow' | 'shrink'>> {
+  borderColor?: string;
+  borderWidth?: number;
 }
 
 export const dashOf = (dash: 'solid' | 'dashed' | 'dotted' | undefined, thickness: number): number[] | null =>
@@ -113,14 +121,18 @@ export const dashOf = (dash: 'solid' | 'dashed' | 'dotted' | undefined, thicknes
 
 /** `holding`: places of the highlights that hold. */
 export const prepareText = (source: TextSource, holding: readonly number[]): PreparedText => {
-  const { item, book, highlights, pieces: planned } = source;
+  const { book, highlights, pieces: planned } = source;
+  const { borderColor, borderWidth, format, ...own } = source.settled?.own ?? {};
+  const item = { ...source.item, ...own };
   const look: Look = Object.assign(
     {},
     styleLook(source.styles, item.style),
     item.look,
-    source.settled,
+    source.settled?.look,
     ...holding.map((i) => highlights[i]!.look),
   );
+  if (borderColor !== undefined || borderWidth !== undefined)
+    look.border = edged(look.border ?? {}, borderColor, borderWidth);
   const broken = planned.some((piece) => 'problem' in piece);
   const styleOf = (own: Look): TextStyle => {
     if (own.font && !book.has(own.font)) source.missingFont(own.font);
@@ -145,7 +157,7 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
           ? piece.text
           : 'problem' in piece
             ? { evaluate: () => ERROR_VALUE, format: '' }
-            : { evaluate: compileFormula(piece.formula), format: piece.format },
+            : { evaluate: compileFormula(piece.formula), format: format ?? piece.format },
       style: piece.look ? styleOf({ ...look, ...piece.look }) : style,
     })),
     style,
@@ -166,6 +178,7 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
     ...dependenceOf(planned, source.totals),
     formulas: planned.filter((piece) => 'formula' in piece).length,
     highlights,
+    styles: source.styles,
     cutOff: source.cutOff,
     variant: (wanted) => {
       if (wanted.length === 0) return prepared;
@@ -177,12 +190,12 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
       }
       return variant;
     },
-    settled: (box, look) => {
-      const key = JSON.stringify([box, look]);
+    settled: (box, look, own) => {
+      const key = JSON.stringify([box, look, own]);
       let variant = settled.get(key);
       if (!variant) {
         if (settled.size >= MOST_SETTLED) settled.clear();
-        variant = prepareText({ ...source, common: { ...source.common, box }, settled: look }, []);
+        variant = prepareText({ ...source, common: { ...source.common, box }, settled: { look, own } }, []);
         settled.set(key, variant);
       }
       return variant;
@@ -190,6 +203,18 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
   };
   prepared.cell = cellOf(prepared);
   return prepared;
+};
+
+/** The drawn edges with another colour or width; all four when a width is given and none is drawn. */
+const edged = (border: NonNullable<Look['border']>, color?: string, width?: number): NonNullable<Look['border']> => {
+  const drawn = SIDES.filter((side) => (border[side]?.width ?? 0) > 0);
+  const sides = drawn.length > 0 || width === undefined ? drawn : SIDES;
+  return Object.fromEntries(
+    sides.map((side): [Side, Edge] => {
+      const edge = border[side] ?? { width: 0 };
+      return [side, { ...edge, ...(color === undefined ? {} : { color }), ...(width === undefined ? {} : { width }) }];
+    }),
+  );
 };
 
 const cellOf = (item: PreparedText): PreparedCell | null => {

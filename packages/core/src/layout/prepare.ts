@@ -110,10 +110,11 @@ class Preparer {
         showIf: compiled(item.showIf),
       });
     }
-    const { band, key } = planned;
+    const { band, key, path } = planned;
     return {
       band,
       key,
+      path,
       width,
       height: band.height * POINTS,
       items,
@@ -121,6 +122,7 @@ class Preparer {
       showIf: compiled(planned.showIf),
       breakIf: compiled(planned.breakIf),
       highlights: planned.highlights.map(highlight),
+      settings: planned.settings.map(([name, formula]) => [name, compileFormula(formula)]),
     };
   }
 

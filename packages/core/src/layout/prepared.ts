@@ -1,6 +1,6 @@
 import type { Level } from '../data/level.ts';
 import type { ReportPlan } from '../data/plan.ts';
-import type { Band, Drawer, FormulaSetting, ItemOf, Look, Report } from '../definition/schema.ts';
+import type { Band, BandFormulaSetting, Drawer, FormulaSetting, ItemOf, Look, Report } from '../definition/schema.ts';
 import type { DrawerBand, ReportBand } from '../definition/walk.ts';
 import type { Compiled } from '../formula/context.ts';
 import type { Problem } from '../problems/problem.ts';
@@ -72,6 +72,7 @@ export interface PreparedSubreport {
 export interface PreparedBand {
   band: Band;
   key: string;
+  path: string;
   width: number;
   height: number;
   items: PreparedItem[];
@@ -79,6 +80,8 @@ export interface PreparedBand {
   showIf: Compiled | null;
   breakIf: Compiled | null;
   highlights: PreparedHighlight[];
+  /** Settings that formulas decide on. */
+  settings: [BandFormulaSetting, Compiled][];
 }
 
 export interface PreparedGroup {

@@ -83,10 +83,15 @@ export class ReportRun {
     shared.waited = () => waited() + this.reader.waited;
   }
 
-  /** Keeps the first problem of each kind that an item has. */
+  /** Keeps the first problem of each kind that an item, or a setting of it, has. */
   private told(found: Problem): void {
     const { problems } = this.shared;
-    if (!problems.some((p) => p.code === found.code && p.place.item === found.place.item)) problems.push(found);
+    const isSame = (p: Problem): boolean =>
+      p.code === found.code &&
+      p.place.item === found.place.item &&
+      p.place.path === found.place.path &&
+      p.data.setting === found.data.setting;
+    if (!problems.some(isSame)) problems.push(found);
   }
 
   private rowsFailed(level: Level, p: RowProblem): void {

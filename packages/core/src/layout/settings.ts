@@ -1,7 +1,20 @@
-import { type FormulaSetting, type Look, lookSchema } from '../definition/schema.ts';
+import { color, size } from '../definition/basics.ts';
+import { expectedOf } from '../definition/read.ts';
+import {
+  type BandFormulaSetting,
+  bandSchema,
+  type FormulaSetting,
+  itemSchema,
+  lookSchema,
+} from '../definition/schema.ts';
+import type { z } from '../definition/zod.ts';
+import type { EvaluationContext } from '../formula/context.ts';
+import { type Problem, problem } from '../problems/problem.ts';
+import { formatCodeProblem } from '../text/format.ts';
 import { isNumeric, toNumber } from '../value/number.ts';
-import { FormulaError, type Value } from '../value/value.ts';
-import { POINTS, type PreparedItem } from './prepared.ts';
+import { FormulaError, type Value, valueText } from '../value/value.ts';
+import type { OwnSettings } from './prepare-text.ts';
+import { POINTS, type PreparedBand, type PreparedItem } from './prepared.ts';
 import type { LayingOut } from './words.ts';
 
 const PLACES = ['x', 'y', 'width', 'height'] as const;
@@ -20,17 +33,50 @@ const length = (name: Place, value: Value): number | null => {
   return Math.min(FARTHEST, Math.max(name === 'width' || name === 'height' ? 0 : -FARTHEST, number)) * POINTS;
 };
 
-/** The value as a look may have it; undefined when it is unfit. */
-const lookValue = (name: keyof Look, value: Value): unknown => {
-  const plain = isNumeric(value) ? toNumber(value) : value;
-  const read = lookSchema.shape[name].safeParse(plain);
-  return read.success ? read.data : undefined;
+type Shape = Readonly<Record<string, z.ZodType | undefined>>;
+
+const SHAPES = new Map<string, Shape>(
+  itemSchema.options.map((option): [string, Shape] => [option.shape.kind.value, option.shape]),
+);
+const LOOKS: Shape = lookSchema.shape;
+/** What text may have decided on besides the settings of its definition: padding and edges alike on all sides. */
+const TEXT: Shape = { ...SHAPES.get('field'), ...LOOKS, padding: size, borderColor: color, borderWidth: size };
+
+const shapeOf = (item: PreparedItem): Shape => (item.kind === 'words' ? TEXT : SHAPES.get(item.kind)!);
+
+/** What a value of the right type must be besides; null when it is. */
+const expectedBesides = (name: string, value: unknown, item: PreparedItem | null): string | null => {
+  if (name === 'format') return formatCodeProblem(String(value)) && 'a number format such as #,##0.00';
+  if (name === 'style' && item?.kind === 'words' && !Object.hasOwn(item.styles, String(value)))
+    return Object.keys(item.styles).join(', ') || 'nothing: the report has no styles';
+  return null;
+};
+
+/** The value as the setting may have it; undefined when it is unfit, which is told. */
+const fitting = (
+  name: string,
+  value: Value,
+  schema: z.ZodType,
+  item: PreparedItem | null,
+  told: (data: Problem['data']) => void,
+): unknown => {
+  const read = schema.safeParse(isNumeric(value) ? toNumber(value) : value);
+  const expected = read.success ? expectedBesides(name, read.data, item) : expectedOf(read.error.issues[0]!);
+  if (read.success && expected === null) return read.data;
+  // What IF gives where its condition does not hold.
+  if (value === false || value === '') return undefined;
+  const setting = name.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
+  told({ setting, given: valueText(value).slice(0, 60), expected: expected! });
+  return undefined;
 };
 
 /** The item with what its formulas decide on for the rows that are current. */
 export const settle = (item: PreparedItem, out: LayingOut): PreparedItem => {
+  const shape = shapeOf(item);
   const box = { ...item.box };
   const look: Record<string, unknown> = {};
+  const own: Record<string, unknown> = {};
+  const unfit = (data: Problem['data']): void => out.tell(problem('unfit-setting', { item: item.id }, data, 'warning'));
   for (const [name, evaluate] of item.settings) {
     const value = evaluate(out.context);
     out.formulas++;
@@ -40,25 +86,32 @@ export const settle = (item: PreparedItem, out: LayingOut): PreparedItem => {
       if (points !== null) box[name] = points;
       continue;
     }
-    const isColor = name === 'fill' || name === 'stroke';
-    const fit = lookValue(isColor ? 'color' : name, value);
-    if (fit !== undefined) look[name] = fit;
+    const schema = shape[name];
+    const fit = schema && fitting(name, value, schema, item, unfit);
+    if (fit !== undefined) (item.kind === 'words' && name in LOOKS ? look : own)[name] = fit;
   }
-  switch (item.kind) {
-    case 'words':
-      return item.settled(box, look as Look);
-    case 'line':
-      return { ...item, box, item: { ...item.item, ...pick(look, ['color']) } };
-    case 'rectangle':
-      return { ...item, box, item: { ...item.item, ...pick(look, ['fill', 'stroke', 'opacity']) } };
-    case 'barcode':
-      return { ...item, box, item: { ...item.item, ...pick(look, ['color']) } };
-    case 'picture':
-      return { ...item, box, item: { ...item.item, ...pick(look, ['opacity']) } };
-    default:
-      return item satisfies never;
-  }
+  if (item.kind === 'words') return item.settled(box, look, own as OwnSettings);
+  return { ...item, box, item: { ...item.item, ...own } } as PreparedItem;
 };
 
-const pick = (from: Record<string, unknown>, names: readonly string[]): Record<string, unknown> =>
-  Object.fromEntries(names.flatMap((name) => (from[name] === undefined ? [] : [[name, from[name]]])));
+const BANDS: Shape = bandSchema.shape;
+
+type BandSettings = { height?: number; background?: string; keepWhole?: boolean };
+
+/** What the formulas of a band decide on for the rows that are current. Heights in millimetres. */
+export const bandSettings = (
+  { settings, path }: PreparedBand,
+  context: EvaluationContext,
+  { work, tell }: { work: { formulas: number }; tell: (found: Problem) => void },
+): BandSettings => {
+  const set: Partial<Record<BandFormulaSetting, unknown>> = {};
+  for (const [name, evaluate] of settings) {
+    const value = evaluate(context);
+    work.formulas++;
+    if (value === null || value instanceof FormulaError) continue;
+    set[name] = fitting(name, value, BANDS[name]!, null, (data) =>
+      tell(problem('unfit-setting', { path: `${path}/formulas/${name}` }, data, 'warning')),
+    );
+  }
+  return set as BandSettings;
+};

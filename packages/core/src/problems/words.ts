@@ -187,6 +187,10 @@ export const PROBLEM_WORDS = {
     says: '“{content}” cannot be a barcode of this kind ({code}): {detail}.',
     mend: 'Choose another kind, or let the formula give what it can hold.',
   },
+  'unfit-setting': {
+    says: '“{given}” cannot be the {setting} of this; it stays as it is set.',
+    mend: 'Let the formula give {expected}.',
+  },
   'outside-page': { says: 'This item stands past the edge of the page.', mend: 'Move it inside.' },
   'no-columns-left': {
     says: 'The margins leave no room on the page.',

@@ -210,9 +210,16 @@ const DrawerHint = () => {
 
 const KeyLine = () => {
   const { t } = useTranslation();
-  const selection = useDesigner((s) => s.selection);
-  const keys: [string, string][] =
-    selection.length > 0
+  const isAny = useDesigner((s) => s.selection.length > 0);
+  const isEditing = useDesigner((s) => s.editing !== null);
+  const keys: [string, string][] = isEditing
+    ? [
+        ['Enter', t('designer.help.done')],
+        ['Shift Enter', t('designer.help.newLine')],
+        ['Ctrl Space', t('designer.help.fields')],
+        ['Esc', t('designer.help.giveUp')],
+      ]
+    : isAny
       ? [
           ['← →', t('designer.help.move')],
           ['Enter', t('designer.help.enter')],

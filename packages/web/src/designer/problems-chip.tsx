@@ -1,4 +1,4 @@
-import { findDrawer, findItem, mendFor, type Problem } from '@gaveta/core';
+import { findDrawer, findItem, mendFor, type Problem, partAtPath } from '@gaveta/core';
 import { Popover } from 'radix-ui';
 import { useTranslation } from 'react-i18next';
 import { problemKey, problemWords } from '../i18n/words.ts';
@@ -11,9 +11,10 @@ import { useDesigner } from './state.ts';
 const goTo = ({ place }: Problem): void => {
   const { history, select, focusOn } = useDesigner.getState();
   if (!history) return;
-  if (place.item && findItem(history.report, place.item)) select([place.item]);
-  else if (place.drawer && findDrawer(history.report, place.drawer)) focusOn({ kind: 'drawer', drawer: place.drawer });
-  else focusOn({ kind: 'report' });
+  const { report } = history;
+  if (place.item && findItem(report, place.item)) select([place.item]);
+  else if (place.drawer && findDrawer(report, place.drawer)) focusOn({ kind: 'drawer', drawer: place.drawer });
+  else focusOn(partAtPath(report, place.path ?? '') ?? { kind: 'report' });
 };
 
 /** What is wrong, worst first, each leading to its place. */

@@ -1,6 +1,6 @@
-import { type Completion, completionsFor, findItem, type ItemOf, type Look, type Style } from '@gaveta/core';
+import { type Completion, completionsFor, type Edit, findItem, type ItemOf, type Look, type Style } from '@gaveta/core';
 import { Bold, Italic, Plus, Underline } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useId, useMemo, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
 import { useTranslation } from 'react-i18next';
 import { useDesign } from '../context.ts';
@@ -48,9 +48,10 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
   const { t } = useTranslation();
   const root = useRef<HTMLDivElement>(null);
   const { report, plan } = useDesign();
-  const { edit, startEditing } = useDesigner.getState();
+  const { edit, attempt, startEditing } = useDesigner.getState();
   const [offer, setOffer] = useState<{ word: string; x: number; y: number; all: boolean } | null>(null);
   const [at, setAt] = useState(-1);
+  const listId = useId();
   const look = lookOf(styles, item);
 
   const reachable = useMemo(() => {
@@ -75,12 +76,19 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
     document.execCommand('styleWithCSS', false, 'false');
   }, [item.id]);
 
+  /** The text as it is now; null when it is what it was. */
+  const edited = (): Edit | null => {
+    const content = readContent(root.current!);
+    if (JSON.stringify(content) === JSON.stringify(item.content)) return null;
+    return { do: 'set', items: [item.id], settings: { content } };
+  };
+
   const finish = (keep: boolean): void => {
     if (useDesigner.getState().editing !== item.id) return;
-    const content = readContent(root.current!);
+    const change = keep ? edited() : null;
     startEditing(null);
-    if (keep && JSON.stringify(content) !== JSON.stringify(item.content))
-      edit(t('edits.text'), { do: 'set', items: [item.id], settings: { content } });
+    attempt(null);
+    if (change) edit(t('edits.text'), change);
     document.querySelector<HTMLElement>('[data-testid="board"]')?.focus({ preventScroll: true });
   };
 
@@ -111,6 +119,7 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
     chip.after(behind);
     selection.collapse(behind, 1);
     setOffer(null);
+    attempt(edited());
   };
 
   return (
@@ -127,7 +136,13 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
         className="min-h-full w-full cursor-text bg-white text-ink whitespace-pre-wrap outline-none select-text"
         style={textLook(look, scale)}
         onPointerDown={(event) => event.stopPropagation()}
-        onInput={offerFields}
+        aria-autocomplete="list"
+        aria-controls={offered.length > 0 ? listId : undefined}
+        aria-activedescendant={offered.length > 0 ? `${listId}-${Math.max(0, at)}` : undefined}
+        onInput={() => {
+          offerFields();
+          attempt(edited());
+        }}
         onBlur={(event) => {
           if (!(event.relatedTarget instanceof Element && event.relatedTarget.closest('[data-text-tools]')))
             finish(true);
@@ -170,8 +185,10 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
       {offer &&
         offered.length > 0 &&
         createPortal(
-          <ul
+          <div
             data-text-tools
+            id={listId}
+            role="listbox"
             aria-label={t('text.fields')}
             className="fixed z-50 max-h-56 w-56 overflow-auto rounded-md border border-rule bg-paper p-1 shadow-lg"
             style={{
@@ -180,20 +197,22 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
             }}
           >
             {offered.map((choice, i) => (
-              <li key={choice.insert}>
-                <button
-                  type="button"
-                  tabIndex={-1}
-                  className={`flex w-full items-baseline gap-2 rounded px-1.5 py-0.5 text-left ${i === Math.max(0, at) ? 'bg-pine-soft' : ''}`}
-                  onPointerDown={(event) => event.preventDefault()}
-                  onClick={() => take(choice)}
-                >
-                  <span className="truncate">{choice.label}</span>
-                  <span className="ml-auto truncate font-mono text-[10.5px] text-ink-3">{choice.insert}</span>
-                </button>
-              </li>
+              // biome-ignore lint/a11y/useKeyWithClickEvents: the text box has the keyboard
+              <div
+                key={choice.insert}
+                id={`${listId}-${i}`}
+                role="option"
+                tabIndex={-1}
+                aria-selected={i === Math.max(0, at)}
+                className="flex w-full cursor-default items-baseline gap-2 rounded px-1.5 py-0.5 aria-selected:bg-pine-soft"
+                onPointerDown={(event) => event.preventDefault()}
+                onClick={() => take(choice)}
+              >
+                <span className="truncate">{choice.label}</span>
+                <span className="ml-auto truncate font-mono text-[10.5px] text-ink-3">{choice.insert}</span>
+              </div>
             ))}
-          </ul>,
+          </div>,
           document.body,
         )}
     </>

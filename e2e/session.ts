@@ -1,0 +1,128 @@
+import type { Limits } from '@gaveta/server';
+import { afterAll, beforeAll } from 'vitest';
+import { eventually, find, Key, openBrowser, press, textOf, type WebDriver } from './browser.ts';
+import { type Servers, startServers } from './servers.ts';
+
+/** The servers of this file's tests. */
+export let servers: Servers;
+/** The browser of this file's tests. */
+export let driver: WebDriver;
+/** The folder that the browser puts its downloads in. */
+export let downloads: string;
+
+interface Session {
+  /** How long a token of the office lasts. */
+  tokenSeconds?: number;
+  limits?: Partial<Limits>;
+  /** Whether the browser signs in with Gaveta itself: true unless told otherwise. */
+  signIn?: boolean;
+}
+
+/** Starts the servers and a browser before the tests of a file, and stops both after them. */
+export const useSession = ({ tokenSeconds, limits, signIn = true }: Session = {}): void => {
+  beforeAll(async () => {
+    servers = await startServers(tokenSeconds, limits);
+    ({ driver, downloads } = await openBrowser());
+    if (signIn) await driver.get(`${servers.gaveta}/demo/sign-in`);
+  });
+  afterAll(async () => {
+    await driver?.quit();
+    await servers?.close();
+  });
+};
+
+/** Stores a new report, and gives its id. */
+export const store = (definition: object): Promise<string> =>
+  driver.executeScript<string>(
+    `const body = JSON.stringify({ definition: arguments[0] });
+     return (await (await fetch('/api/reports', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body })).json()).id`,
+    definition,
+  );
+
+/** Waits until the live page shows the report as it is. */
+export const live = (): Promise<boolean> =>
+  eventually(driver, 'the live page', () =>
+    driver.executeScript<boolean>(
+      `return document.querySelector('[data-testid="live-state"]')?.dataset.whole !== undefined`,
+    ),
+  );
+
+/** Opens a stored report in the designer. */
+export const openDesigner = async (id: string): Promise<void> => {
+  await driver.get(`${servers.gaveta}/reports/${id}/design`);
+  await live();
+};
+
+/** Stores a new report and opens it in the designer; gives its id. */
+export const openNew = async (definition: object): Promise<string> => {
+  const id = await store(definition);
+  await openDesigner(id);
+  return id;
+};
+
+export const liveText = (): Promise<string> =>
+  driver.executeScript<string>(`return document.querySelector('.live-pages')?.textContent ?? ''`);
+
+export const liveHas = (words: string): Promise<boolean> =>
+  eventually(driver, `“${words}” on the live page`, async () => (await liveText()).includes(words));
+
+/** Waits until one of the texts on the live page is exactly this. */
+export const liveSays = (words: string): Promise<boolean> =>
+  eventually(driver, `the text “${words}” on the live page`, () =>
+    driver.executeScript<boolean>(
+      `return [...document.querySelectorAll('.live-pages text')].some((t) => t.textContent === arguments[0])`,
+      words,
+    ),
+  );
+
+/** Waits until the state of saving has these words. */
+export const saveState = (words: string): Promise<boolean> =>
+  eventually(driver, words, async () => (await textOf(driver, '[data-testid="save-state"]')).includes(words));
+
+/** Runs a command by searching for it. */
+export const command = async (words: string): Promise<void> => {
+  await press(driver, Key.CONTROL, 'k');
+  await (await find(driver, '[cmdk-input]')).sendKeys(words, Key.ENTER);
+};
+
+/** Adds something by searching for it, as `/` offers. */
+export const add = async (words: string): Promise<void> => {
+  await (await find(driver, '[data-testid="board"]')).sendKeys('/');
+  await (await find(driver, '[cmdk-input]')).sendKeys(words, Key.ENTER);
+  await eventually(driver, 'the panel to close', () =>
+    driver.executeScript<boolean>(`return !document.querySelector('[cmdk-input]')`),
+  );
+};
+
+/** Presses an item of the board and waits until the tray tells of it. */
+export const select = async (item: string): Promise<void> => {
+  await (await find(driver, `[data-item="${item}"]`)).click();
+  await find(driver, '[data-testid="selected"]');
+};
+
+/** Writes a formula into an editor and takes it over. */
+export const write = async (label: string, formula: string): Promise<void> => {
+  const box = await find(driver, `.cm-content[aria-label="${label}"], [aria-label="${label}"] .cm-content`);
+  await box.click();
+  await box.sendKeys(Key.chord(Key.CONTROL, 'a'), formula, Key.ENTER);
+};
+
+/** Huts by name, each with the beds it has; a report to begin with. */
+export const HUTS = {
+  gaveta: 1,
+  name: 'Huts',
+  model: 'cumeeira',
+  body: {
+    id: 'huts',
+    name: 'hut',
+    rows: { entity: 'hut' },
+    sort: [{ by: 'name' }],
+    detail: {
+      height: 8,
+      items: [
+        { kind: 'field', id: 'name', x: 0, y: 1, width: 60, height: 5, formula: 'name' },
+        { kind: 'field', id: 'beds', x: 62, y: 1, width: 40, height: 5, formula: 'beds' },
+      ],
+    },
+  },
+};
