@@ -113,6 +113,51 @@ describe('settings of items', () => {
     await box.sendKeys(Key.ESCAPE);
   });
 
+  it('are decided on by formulas, of items and of bands, and say what is unfit', async () => {
+    await openNew(HUTS);
+    await select('beds');
+    await (await button(driver, 'More of look')).click();
+    await (await button(driver, 'Bold by a formula')).click();
+    await write('Bold', 'beds > 50');
+    const rows = (condition: string): Promise<boolean> =>
+      driver.executeScript<boolean>(
+        `const beds = [...document.querySelectorAll('.live-pages text[data-item="beds"]')];
+         return beds.length > 10 && beds.every((t) => ${condition})`,
+      );
+    await eventually(driver, 'bold where there are many beds', () =>
+      rows(`(t.getAttribute('font-weight') === '700') === (Number(t.textContent) > 50)`),
+    );
+    await (await button(driver, 'Colour by a formula')).click();
+    await write('Colour', 'IF(beds > 50; "#b3402e"; "reddish")');
+    await eventually(driver, 'red where there are many beds', () =>
+      rows(`(t.getAttribute('fill') === '#b3402e') === (Number(t.textContent) > 50)`),
+    );
+    const chip = await eventually(driver, 'the problem', () => button(driver, '1 to look at'));
+    await chip.click();
+    await eventually(driver, 'its words', async () =>
+      (await textOf(driver, '[data-radix-popper-content-wrapper]')).includes('“reddish” cannot be the colour of this'),
+    );
+    await press(driver, Key.ESCAPE);
+
+    await (await button(driver, 'Band Hut detail')).click();
+    await (await button(driver, 'Background by a formula')).click();
+    await write('Background', 'IF(beds > 50; "#f3e6c8")');
+    const many = await driver.executeScript<number>(
+      `return [...document.querySelectorAll('.live-pages [data-item="beds"]')].filter((t) => Number(t.textContent) > 50).length`,
+    );
+    expect(many).toBeGreaterThan(0);
+    await eventually(driver, 'bands of large huts', () =>
+      driver.executeScript<boolean>(
+        `return document.querySelectorAll('.live-pages rect[fill="#f3e6c8"]').length === arguments[0]`,
+        many,
+      ),
+    );
+    await (await button(driver, 'Background by a formula')).click();
+    await eventually(driver, 'no background', () =>
+      driver.executeScript<boolean>(`return !document.querySelector('.live-pages rect[fill="#f3e6c8"]')`),
+    );
+  });
+
   it('take a picture from a file, and refuse what is none', async () => {
     await openNew(HUTS);
     await (await button(driver, 'Band Hut detail')).click();

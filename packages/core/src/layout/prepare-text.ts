@@ -111,9 +111,11 @@ export interface TextSource {
 }
 
 /** Settings of text besides its look that formulas may decide on. Widths in millimetres. */
-export interface OwnSettings extends Partial<Pick<ItemOf<'field'>, 'style' | 'format' | 'fit' | 'grow' | 'shrink'>> {
+export interface OwnSettings
+  extends Partial<Pick<ItemOf<'field'>, 'style' | 'format' | 'fit' | 'grow' | 'shrink' | 'outline'>> {
   borderColor?: string;
   borderWidth?: number;
+  borderDash?: Edge['dash'];
 }
 
 export const dashOf = (dash: 'solid' | 'dashed' | 'dotted' | undefined, thickness: number): number[] | null =>
@@ -122,7 +124,7 @@ export const dashOf = (dash: 'solid' | 'dashed' | 'dotted' | undefined, thicknes
 /** `holding`: places of the highlights that hold. */
 export const prepareText = (source: TextSource, holding: readonly number[]): PreparedText => {
   const { book, highlights, pieces: planned } = source;
-  const { borderColor, borderWidth, format, ...own } = source.settled?.own ?? {};
+  const { borderColor: color, borderWidth: width, borderDash: dash, format, ...own } = source.settled?.own ?? {};
   const item = { ...source.item, ...own };
   const look: Look = Object.assign(
     {},
@@ -131,8 +133,8 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
     source.settled?.look,
     ...holding.map((i) => highlights[i]!.look),
   );
-  if (borderColor !== undefined || borderWidth !== undefined)
-    look.border = edged(look.border ?? {}, borderColor, borderWidth);
+  const edges = { ...(color && { color }), ...(width !== undefined && { width }), ...(dash && { dash }) };
+  if (Object.keys(edges).length > 0) look.border = edged(look.border ?? {}, edges);
   const broken = planned.some((piece) => 'problem' in piece);
   const styleOf = (own: Look): TextStyle => {
     if (own.font && !book.has(own.font)) source.missingFont(own.font);
@@ -205,16 +207,11 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
   return prepared;
 };
 
-/** The drawn edges with another colour or width; all four when a width is given and none is drawn. */
-const edged = (border: NonNullable<Look['border']>, color?: string, width?: number): NonNullable<Look['border']> => {
+/** The drawn edges changed alike; all four when a width is given and none is drawn. */
+const edged = (border: NonNullable<Look['border']>, change: Partial<Edge>): NonNullable<Look['border']> => {
   const drawn = SIDES.filter((side) => (border[side]?.width ?? 0) > 0);
-  const sides = drawn.length > 0 || width === undefined ? drawn : SIDES;
-  return Object.fromEntries(
-    sides.map((side): [Side, Edge] => {
-      const edge = border[side] ?? { width: 0 };
-      return [side, { ...edge, ...(color === undefined ? {} : { color }), ...(width === undefined ? {} : { width }) }];
-    }),
-  );
+  const sides = drawn.length > 0 || change.width === undefined ? drawn : SIDES;
+  return Object.fromEntries(sides.map((side): [Side, Edge] => [side, { width: 0, ...border[side], ...change }]));
 };
 
 const cellOf = (item: PreparedText): PreparedCell | null => {

@@ -1,4 +1,4 @@
-import { color, size } from '../definition/basics.ts';
+import { color, dash, size } from '../definition/basics.ts';
 import { expectedOf } from '../definition/read.ts';
 import {
   type BandFormulaSetting,
@@ -10,6 +10,7 @@ import {
 import type { z } from '../definition/zod.ts';
 import type { EvaluationContext } from '../formula/context.ts';
 import { type Problem, problem } from '../problems/problem.ts';
+import { SETTING_WORDS } from '../problems/words.ts';
 import { formatCodeProblem } from '../text/format.ts';
 import { isNumeric, toNumber } from '../value/number.ts';
 import { FormulaError, type Value, valueText } from '../value/value.ts';
@@ -40,9 +41,23 @@ const SHAPES = new Map<string, Shape>(
 );
 const LOOKS: Shape = lookSchema.shape;
 /** What text may have decided on besides the settings of its definition: padding and edges alike on all sides. */
-const TEXT: Shape = { ...SHAPES.get('field'), ...LOOKS, padding: size, borderColor: color, borderWidth: size };
+const TEXT: Shape = {
+  ...SHAPES.get('field'),
+  ...LOOKS,
+  padding: size,
+  borderColor: color,
+  borderWidth: size,
+  borderDash: dash,
+};
 
 const shapeOf = (item: PreparedItem): Shape => (item.kind === 'words' ? TEXT : SHAPES.get(item.kind)!);
+
+const TYPES: Readonly<Record<string, string>> = { string: 'a text', number: 'a number', boolean: 'TRUE or FALSE' };
+
+const expectedType = (issue: z.core.$ZodIssue): string => {
+  const expected = expectedOf(issue);
+  return TYPES[expected] ?? expected;
+};
 
 /** What a value of the right type must be besides; null when it is. */
 const expectedBesides = (name: string, value: unknown, item: PreparedItem | null): string | null => {
@@ -54,19 +69,18 @@ const expectedBesides = (name: string, value: unknown, item: PreparedItem | null
 
 /** The value as the setting may have it; undefined when it is unfit, which is told. */
 const fitting = (
-  name: string,
+  name: FormulaSetting | BandFormulaSetting,
   value: Value,
   schema: z.ZodType,
   item: PreparedItem | null,
   told: (data: Problem['data']) => void,
 ): unknown => {
   const read = schema.safeParse(isNumeric(value) ? toNumber(value) : value);
-  const expected = read.success ? expectedBesides(name, read.data, item) : expectedOf(read.error.issues[0]!);
+  const expected = read.success ? expectedBesides(name, read.data, item) : expectedType(read.error.issues[0]!);
   if (read.success && expected === null) return read.data;
   // What IF gives where its condition does not hold.
   if (value === false || value === '') return undefined;
-  const setting = name.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
-  told({ setting, given: valueText(value).slice(0, 60), expected: expected! });
+  told({ setting: SETTING_WORDS[name], given: valueText(value).slice(0, 60), expected: expected! });
   return undefined;
 };
 

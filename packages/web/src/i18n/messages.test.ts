@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { completionsFor, type Problem, problem, readDefinition } from '@gaveta/core';
 import i18next from 'i18next';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { PROBLEM_WORDS } from '../../../core/src/problems/words.ts';
+import { PROBLEM_WORDS, SETTING_WORDS } from '../../../core/src/problems/words.ts';
 import en from './en.json';
 import pt from './pt-PT.json';
 import ptWords from './pt-PT.words.json';
@@ -110,6 +110,15 @@ describe('words of the engine and the server', () => {
         ),
       ),
     ).toContain('ROUND leva 1 a 2 valores, como ROUND(value; digits?), não 0.');
+  });
+
+  it('names every setting that a formula may decide on', () => {
+    for (const word of Object.values(SETTING_WORDS)) expect(ptWords.phrases).toHaveProperty([word]);
+    expect(
+      problemWords(problem('unfit-setting', {}, { setting: 'colour', given: 'red', expected: 'a colour as #rrggbb' })),
+    ).toBe(
+      '“red” não serve para esta definição (cor); fica como está definida. Faça a fórmula dar uma cor como #rrggbb.',
+    );
   });
 
   it('fills errors of the API from their data', () => {

@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { type ReactNode, useEffect, useState } from 'react';
 import { inputLook } from './controls.tsx';
 
 interface CommitProps {
@@ -147,13 +147,18 @@ export const Check = ({
   label,
   checked,
   onChange,
+  beside,
 }: {
   label: string;
   checked: boolean;
   onChange: (on: boolean) => void;
+  beside?: ReactNode;
 }) => (
-  <label className="flex min-h-[26px] items-center gap-1.5">
-    <input type="checkbox" checked={checked} onChange={(event) => onChange(event.target.checked)} />
-    {label}
-  </label>
+  <div className="flex min-h-[26px] items-center gap-1.5">
+    <label className="flex items-center gap-1.5">
+      <input type="checkbox" checked={checked} onChange={(event) => onChange(event.target.checked)} />
+      {label}
+    </label>
+    {beside}
+  </div>
 );

@@ -1,4 +1,13 @@
-import { type Band, type BandAddress, findBand, findDrawer, isPageBand, lowestItem, type Report } from '@gaveta/core';
+import {
+  type Band,
+  type BandAddress,
+  type BandFormulaSetting,
+  findBand,
+  findDrawer,
+  isPageBand,
+  lowestItem,
+  type Report,
+} from '@gaveta/core';
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';
 import { Check, Choice, NumberBox } from '../../ui/commit.tsx';
@@ -6,8 +15,11 @@ import { Button } from '../../ui/controls.tsx';
 import { FormulaBox } from '../formula/formula-box.tsx';
 import { useDesigner } from '../state.ts';
 import { bandLabel } from '../words.ts';
+import { ByFormula, CheckByFormula, type FormulaHolder, quoted } from './by-formula.tsx';
 import { HighlightRules } from './highlights.tsx';
 import { Section, Setting } from './setting.tsx';
+
+type Holder = FormulaHolder<BandFormulaSetting>;
 
 /** Height, look and paging of a band. */
 export const BandSettings = ({ report, address }: { report: Report; address: BandAddress }) => {
@@ -31,6 +43,18 @@ export const BandSettings = ({ report, address }: { report: Report; address: Ban
       </Section>
     );
   }
+  const formulaEdit: Holder['formulaEdit'] = (name, formula) => {
+    const { [name]: _, ...others } = band.formulas ?? {};
+    const formulas = formula === null ? others : { ...others, [name]: formula };
+    const settings = { formulas: Object.keys(formulas).length > 0 ? formulas : null };
+    return { do: 'band', band: address, settings };
+  };
+  const holder: Holder = {
+    address,
+    formulaOf: (name) => band.formulas?.[name],
+    setFormula: (name, formula) => edit(t('edits.formula'), formulaEdit(name, formula)),
+    formulaEdit,
+  };
   const set = (what: string, settings: Record<string, unknown>): void =>
     edit(t('edits.set', { what: what.toLowerCase() }), { do: 'band', band: address, settings });
   const isHeader = address.drawer !== null && address.band === 'header';
@@ -39,13 +63,13 @@ export const BandSettings = ({ report, address }: { report: Report; address: Ban
   return (
     <>
       <Section title={t('designer.place')} section="place">
-        <Setting label={t('designer.bandHeight')}>
+        <ByFormula holder={holder} name="height" label={t('designer.bandHeight')} start={String(band.height)}>
           <NumberBox
             label={t('designer.bandHeight')}
             value={band.height}
             onCommit={(height) => edit(t('edits.band'), { do: 'band', band: address, settings: { height } })}
           />
-        </Setting>
+        </ByFormula>
         <button
           type="button"
           className="text-pine hover:underline"
@@ -68,14 +92,19 @@ export const BandSettings = ({ report, address }: { report: Report; address: Ban
           </Setting>
         }
       >
-        <Setting label={t('look.background')}>
+        <ByFormula
+          holder={holder}
+          name="background"
+          label={t('look.background')}
+          start={quoted(band.background ?? '#f3e6c8')}
+        >
           <ColorBox
             label={t('look.background')}
             value={band.background}
             onPick={(background) => set(t('look.background'), { background })}
             onClear={() => set(t('look.background'), { background: null })}
           />
-        </Setting>
+        </ByFormula>
         {drawer && address.band === 'detail' && (
           <Setting label={t('drawer.alternate')}>
             <ColorBox
@@ -134,7 +163,9 @@ export const BandSettings = ({ report, address }: { report: Report; address: Ban
           />
         )}
         {flows && (
-          <Check
+          <CheckByFormula
+            holder={holder}
+            name="keepWhole"
             label={t('paging.keepWhole')}
             checked={band.keepWhole ?? true}
             onChange={(on) => set(t('paging.keepWhole'), { keepWhole: on ? null : false })}

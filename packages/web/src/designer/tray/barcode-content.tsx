@@ -1,7 +1,8 @@
 import { BARCODES, FLAT_CODES, type ItemOf } from '@gaveta/core';
 import { useTranslation } from 'react-i18next';
-import { Check, Choice } from '../../ui/commit.tsx';
+import { Choice } from '../../ui/commit.tsx';
 import { FormulaBox } from '../formula/formula-box.tsx';
+import { ByFormula, CheckByFormula, quoted } from './by-formula.tsx';
 import type { Chosen } from './item-context.ts';
 import { Section, Setting } from './setting.tsx';
 
@@ -15,7 +16,9 @@ export const BarcodeContent = ({ item, chosen }: { item: ItemOf<'barcode'>; chos
       title={t('designer.content')}
       section="content"
       more={
-        <Check
+        <CheckByFormula
+          holder={chosen}
+          name="quiet"
           label={t('barcode.quiet')}
           checked={item.quiet !== false}
           onChange={(on) => chosen.set(t('barcode.quiet'), { quiet: on ? null : false })}
@@ -33,30 +36,37 @@ export const BarcodeContent = ({ item, chosen }: { item: ItemOf<'barcode'>; chos
           onCommit={(formula) => chosen.set(t('barcode.says'), { formula })}
         />
       </Setting>
-      <Setting label={t('barcode.code')}>
+      <ByFormula holder={chosen} name="code" label={t('barcode.code')} start={quoted(item.code)}>
         <Choice
           label={t('barcode.code')}
           value={item.code}
           choices={BARCODES.map((value) => ({ value, label: t(`barcode.code_${value}`) }))}
           onPick={(code) => chosen.set(t('barcode.code'), { code })}
         />
-      </Setting>
+      </ByFormula>
       {FLAT_CODES.has(item.code) && (
-        <Check
+        <CheckByFormula
+          holder={chosen}
+          name="text"
           label={t('barcode.text')}
           checked={item.text !== false}
           onChange={(on) => chosen.set(t('barcode.text'), { text: on ? null : false })}
         />
       )}
       {item.code === 'qr' && (
-        <Setting label={t('barcode.correction')}>
+        <ByFormula
+          holder={chosen}
+          name="correction"
+          label={t('barcode.correction')}
+          start={quoted(item.correction ?? 'medium')}
+        >
           <Choice
             label={t('barcode.correction')}
             value={item.correction ?? 'medium'}
             choices={CORRECTIONS.map((value) => ({ value, label: t(`barcode.correction_${value}`) }))}
             onPick={(correction) => chosen.set(t('barcode.correction'), { correction })}
           />
-        </Setting>
+        </ByFormula>
       )}
     </Section>
   );

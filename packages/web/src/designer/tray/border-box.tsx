@@ -3,7 +3,8 @@ import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';
 import { Choice, NumberBox } from '../../ui/commit.tsx';
-import type { Chosen } from './item-context.ts';
+import { ByFormula, quoted } from './by-formula.tsx';
+import { type Chosen, shared } from './item-context.ts';
 import { Setting } from './setting.tsx';
 
 /** Where each side is drawn in the picture of the box. */
@@ -50,49 +51,51 @@ export const BorderBox = ({ chosen }: { chosen: Chosen }) => {
     if (first) put(Object.fromEntries(SIDES.map((side) => [side, border[side] ? next : undefined])));
   };
   return (
-    <Setting label={t('look.border')} wide>
-      <div className="relative mx-auto h-[104px] w-full max-w-[210px] rounded bg-desk/50">
-        {SIDES.map((side) => {
-          const edge = border[side];
-          return (
-            <button
-              key={side}
-              type="button"
-              aria-label={t(`look.border_${side}`)}
-              title={t(`look.border_${side}`)}
-              aria-pressed={edge !== undefined}
-              className={`absolute rounded hover:bg-brass-soft ${PLACES[side]}`}
-              onClick={() => put({ ...border, [side]: edge ? undefined : pen })}
-            >
-              <span
-                aria-hidden
-                className={`absolute ${LINES[side]} ${edge ? '' : 'border-dotted opacity-30'}`}
-                style={{ borderColor: edge?.color ?? 'var(--color-ink-3)' }}
-              />
-            </button>
-          );
-        })}
-        {SIDES.map((side) => (
-          <input
-            key={side}
-            aria-label={t(`look.padding_${side}`)}
-            title={t(`look.padding_${side}`)}
-            inputMode="decimal"
-            className={`absolute h-5 w-9 rounded border border-rule bg-paper text-center text-[11px] ${INSETS[side]}`}
-            // A new value from elsewhere makes a new box.
-            defaultValue={padding[side]}
-            onBlur={(event) => {
-              const number = Number(event.target.value.replace(',', '.'));
-              if (Number.isFinite(number) && number >= 0 && number <= 500 && number !== padding[side])
-                chosen.setLook({ padding: { ...padding, [side]: number } });
-            }}
-            onKeyDown={(event) => {
-              if (event.key === 'Enter') event.currentTarget.blur();
-            }}
-          />
-        ))}
-      </div>
-      <div className="mt-1 grid grid-cols-[1fr_auto_1fr] items-center gap-1">
+    <>
+      <Setting label={t('look.border')} wide>
+        <div className="relative mx-auto h-[104px] w-full max-w-[210px] rounded bg-desk/50">
+          {SIDES.map((side) => {
+            const edge = border[side];
+            return (
+              <button
+                key={side}
+                type="button"
+                aria-label={t(`look.border_${side}`)}
+                title={t(`look.border_${side}`)}
+                aria-pressed={edge !== undefined}
+                className={`absolute rounded hover:bg-brass-soft ${PLACES[side]}`}
+                onClick={() => put({ ...border, [side]: edge ? undefined : pen })}
+              >
+                <span
+                  aria-hidden
+                  className={`absolute ${LINES[side]} ${edge ? '' : 'border-dotted opacity-30'}`}
+                  style={{ borderColor: edge?.color ?? 'var(--color-ink-3)' }}
+                />
+              </button>
+            );
+          })}
+          {SIDES.map((side) => (
+            <input
+              key={`${side} ${padding[side]}`}
+              aria-label={t(`look.padding_${side}`)}
+              title={t(`look.padding_${side}`)}
+              inputMode="decimal"
+              className={`absolute h-5 w-9 rounded border border-rule bg-paper text-center text-[11px] ${INSETS[side]}`}
+              // A new value from elsewhere makes a new box.
+              defaultValue={padding[side]}
+              onBlur={(event) => {
+                const number = Number(event.target.value.replace(',', '.'));
+                if (Number.isFinite(number) && number >= 0 && number <= 500 && number !== padding[side])
+                  chosen.setLook({ padding: { ...padding, [side]: number } });
+              }}
+              onKeyDown={(event) => {
+                if (event.key === 'Enter') event.currentTarget.blur();
+              }}
+            />
+          ))}
+        </div>
+      </Setting>
+      <ByFormula holder={chosen} name="borderWidth" label={t('look.borderWidth')} start={String(pen.width)}>
         <NumberBox
           label={t('look.borderWidth')}
           value={pen.width}
@@ -100,14 +103,31 @@ export const BorderBox = ({ chosen }: { chosen: Chosen }) => {
           most={20}
           onCommit={(width) => draw({ ...pen, width })}
         />
+      </ByFormula>
+      <ByFormula
+        holder={chosen}
+        name="borderColor"
+        label={t('look.borderColor')}
+        start={quoted(pen.color ?? DEFAULT_LOOK.color)}
+      >
         <ColorBox label={t('look.borderColor')} value={pen.color} onPick={(color) => draw({ ...pen, color })} />
+      </ByFormula>
+      <ByFormula holder={chosen} name="borderDash" label={t('look.dash')} start={quoted(pen.dash ?? 'solid')}>
         <Choice
           label={t('look.dash')}
           value={pen.dash ?? 'solid'}
           choices={(['solid', 'dashed', 'dotted'] as const).map((value) => ({ value, label: t(`look.${value}`) }))}
           onPick={(dash) => draw({ ...pen, dash })}
         />
-      </div>
-    </Setting>
+      </ByFormula>
+      <ByFormula holder={chosen} name="padding" label={t('look.padding')} start={String(padding.left)}>
+        <NumberBox
+          label={t('look.padding')}
+          value={shared(SIDES.map((side) => padding[side]))}
+          most={500}
+          onCommit={(next) => chosen.setLook({ padding: next })}
+        />
+      </ByFormula>
+    </>
   );
 };

@@ -10,6 +10,7 @@ import { useDesign } from '../context.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
 import { useDesigner } from '../state.ts';
 import { BarcodeContent } from './barcode-content.tsx';
+import { ByFormula, quoted } from './by-formula.tsx';
 import { FormatPicker } from './format-picker.tsx';
 import type { Chosen } from './item-context.ts';
 import { Section, Setting } from './setting.tsx';
@@ -69,7 +70,7 @@ const FieldContent = ({ item, chosen }: { item: ItemOf<'field'>; chosen: Chosen 
         </p>
       )}
       {type !== 'text' && type !== 'picture' && (
-        <Setting label={t('designer.shownAs')}>
+        <ByFormula holder={chosen} name="format" label={t('designer.shownAs')} start={quoted(item.format ?? 'General')}>
           <FormatPicker
             formula={item.formula}
             kind={kind}
@@ -77,7 +78,7 @@ const FieldContent = ({ item, chosen }: { item: ItemOf<'field'>; chosen: Chosen 
             value={item.format}
             onPick={(format) => chosen.set(t('designer.shownAs'), { format })}
           />
-        </Setting>
+        </ByFormula>
       )}
     </Section>
   );
@@ -141,22 +142,22 @@ const PictureContent = ({ item, chosen }: { item: ItemOf<'picture'>; chosen: Cho
           }
         />
       </Setting>
-      <Setting label={t('picture.fit')}>
+      <ByFormula holder={chosen} name="fit" label={t('picture.fit')} start={quoted(item.fit)}>
         <Choice
           label={t('picture.fit')}
           value={item.fit}
           choices={FITS.map((value) => ({ value, label: t(`picture.fit_${value}`) }))}
           onPick={(fit) => chosen.set(t('picture.fit'), { fit })}
         />
-      </Setting>
-      <Setting label={t('picture.alternative')}>
+      </ByFormula>
+      <ByFormula holder={chosen} name="alternative" label={t('picture.alternative')} start={quoted(item.alternative)}>
         <CommitBox
           label={t('picture.alternative')}
           value={item.alternative}
           placeholder={t('picture.alternativeHelp')}
           onCommit={(alternative) => chosen.set(t('picture.alternative'), { alternative })}
         />
-      </Setting>
+      </ByFormula>
     </Section>
   );
 };

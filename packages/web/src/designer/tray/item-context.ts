@@ -2,16 +2,16 @@ import type { BandAddress, Edit, FormulaSetting, Item, Look, Report } from '@gav
 import type { TFunction } from 'i18next';
 import { lookOf } from '../board/looks.ts';
 import { useDesigner } from '../state.ts';
+import type { FormulaHolder } from './by-formula.tsx';
 
 /** The value that all have, or undefined when they differ. */
 export const shared = <T>(values: readonly T[]): T | undefined =>
   values.every((v) => JSON.stringify(v) === JSON.stringify(values[0])) ? values[0] : undefined;
 
 /** Selected items, and the edits that change them together. */
-export interface Chosen {
+export interface Chosen extends FormulaHolder<FormulaSetting> {
   items: readonly Item[];
   ids: string[];
-  address: BandAddress;
   /** What all texts among them have in common. */
   look: <K extends keyof Look>(key: K) => Look[K] | undefined;
   /** A setting that all have, when they have it in common. */
@@ -19,10 +19,6 @@ export interface Chosen {
   edit: (name: string, edit: Edit) => void;
   set: (what: string, settings: Record<string, unknown>) => void;
   setLook: (look: { [K in keyof Look]: Look[K] | null }) => void;
-  /** The formula that decides on a setting of the first one. */
-  formulaOf: (name: FormulaSetting) => string | undefined;
-  setFormula: (name: FormulaSetting, formula: string | null) => void;
-  formulaEdit: (name: FormulaSetting, formula: string | null) => Edit;
 }
 
 export const chosenOf = (t: TFunction, report: Report, items: readonly Item[], address: BandAddress): Chosen => {

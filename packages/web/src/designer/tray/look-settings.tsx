@@ -1,4 +1,4 @@
-import { DEFAULT_LOOK, type FormulaSetting, type Look } from '@gaveta/core';
+import { DEFAULT_LOOK, type Look } from '@gaveta/core';
 import {
   AlignCenter,
   AlignJustify,
@@ -9,53 +9,19 @@ import {
   AlignVerticalJustifyStart,
   Bold,
   Italic,
-  Strikethrough,
   Underline,
 } from 'lucide-react';
-import type { ReactNode } from 'react';
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';
-import { Check, Choice, NumberBox, Toggle } from '../../ui/commit.tsx';
+import { Choice, NumberBox, Toggle } from '../../ui/commit.tsx';
 import { useDesign } from '../context.ts';
-import { FormulaBox } from '../formula/formula-box.tsx';
 import { BorderBox } from './border-box.tsx';
+import { ByFormula, CheckByFormula, quoted } from './by-formula.tsx';
 import { Highlights } from './highlights.tsx';
 import type { Chosen } from './item-context.ts';
-import { Section, Setting } from './setting.tsx';
+import { Section } from './setting.tsx';
 
 export const FAMILIES = ['Source Sans 3', 'Source Serif 4', 'Source Code Pro'];
-
-interface ByFormulaProps {
-  chosen: Chosen;
-  name: FormulaSetting;
-  label: string;
-  /** What the formula says at first. */
-  start: string;
-  children: ReactNode;
-}
-
-/** A setting that is chosen, or decided on by a formula for each row. */
-export const ByFormula = ({ chosen, name, label, start, children }: ByFormulaProps) => {
-  const formula = chosen.formulaOf(name);
-  const on = formula !== undefined;
-  return (
-    <Setting label={label} wide={on} formula={{ on, toggle: () => chosen.setFormula(name, on ? null : start) }}>
-      {on ? (
-        <FormulaBox
-          label={label}
-          value={formula}
-          address={chosen.address}
-          attempt={(text) => chosen.formulaEdit(name, text)}
-          onCommit={(text) => chosen.setFormula(name, text.trim() === '' ? null : text)}
-        />
-      ) : (
-        children
-      )}
-    </Setting>
-  );
-};
-
-const quoted = (text: string | undefined): string => `"${text ?? ''}"`;
 
 /** How texts and fields look. */
 export const WordsLook = ({ chosen }: { chosen: Chosen }) => {
@@ -68,7 +34,12 @@ export const WordsLook = ({ chosen }: { chosen: Chosen }) => {
   const [only] = chosen.items;
   return (
     <Section title={t('designer.look')} section="look" more={<MoreLook chosen={chosen} />}>
-      <Setting label={t('look.style')}>
+      <ByFormula
+        holder={chosen}
+        name="style"
+        label={t('look.style')}
+        start={quoted((chosen.value('style') as string | undefined) ?? styles[0])}
+      >
         <Choice
           label={t('look.style')}
           value={(chosen.value('style') as string | undefined) ?? ''}
@@ -83,8 +54,8 @@ export const WordsLook = ({ chosen }: { chosen: Chosen }) => {
             })
           }
         />
-      </Setting>
-      <ByFormula chosen={chosen} name="font" label={t('designer.font')} start={quoted(look('font') ?? FAMILIES[0])}>
+      </ByFormula>
+      <ByFormula holder={chosen} name="font" label={t('designer.font')} start={quoted(look('font') ?? FAMILIES[0])}>
         <Choice
           label={t('designer.font')}
           value={look('font') ?? FAMILIES[0]}
@@ -93,7 +64,7 @@ export const WordsLook = ({ chosen }: { chosen: Chosen }) => {
         />
       </ByFormula>
       <ByFormula
-        chosen={chosen}
+        holder={chosen}
         name="size"
         label={t('designer.size')}
         start={String(look('size') ?? DEFAULT_LOOK.size)}
@@ -108,7 +79,7 @@ export const WordsLook = ({ chosen }: { chosen: Chosen }) => {
         />
       </ByFormula>
       <ByFormula
-        chosen={chosen}
+        holder={chosen}
         name="color"
         label={t('designer.color')}
         start={quoted(look('color') ?? DEFAULT_LOOK.color)}
@@ -131,7 +102,7 @@ export const WordsLook = ({ chosen }: { chosen: Chosen }) => {
         </span>
       </ByFormula>
       <ByFormula
-        chosen={chosen}
+        holder={chosen}
         name="align"
         label={t('designer.align')}
         start={quoted(look('align') ?? DEFAULT_LOOK.align)}
@@ -157,7 +128,7 @@ export const WordsLook = ({ chosen }: { chosen: Chosen }) => {
         </span>
       </ByFormula>
       <ByFormula
-        chosen={chosen}
+        holder={chosen}
         name="background"
         label={t('look.background')}
         start={quoted(look('background') ?? '#f3e6c8')}
@@ -186,12 +157,34 @@ const kept = (look: Look | undefined): Look | null => {
 export const styleName = (t: (key: string, more: { defaultValue: string }) => string, style: string): string =>
   t(`look.style_${style}`, { defaultValue: style });
 
+const LETTERS = [
+  ['bold', 'designer.bold'],
+  ['italic', 'designer.italic'],
+  ['underline', 'look.underline'],
+  ['strike', 'look.strike'],
+] as const;
+
 const MoreLook = ({ chosen }: { chosen: Chosen }) => {
   const { t } = useTranslation();
   const { look, setLook } = chosen;
   return (
     <>
-      <Setting label={t('look.stands')}>
+      {LETTERS.map(([name, label]) => (
+        <CheckByFormula
+          key={name}
+          holder={chosen}
+          name={name}
+          label={t(label)}
+          checked={look(name) ?? false}
+          onChange={(on) => setLook({ [name]: on })}
+        />
+      ))}
+      <ByFormula
+        holder={chosen}
+        name="stands"
+        label={t('look.stands')}
+        start={quoted(look('stands') ?? DEFAULT_LOOK.stands)}
+      >
         <span className="flex gap-1">
           {(
             [
@@ -209,20 +202,13 @@ const MoreLook = ({ chosen }: { chosen: Chosen }) => {
               <Icon size={14} />
             </Toggle>
           ))}
-          <Toggle
-            label={t('look.strike')}
-            on={look('strike') ?? false}
-            onClick={() => setLook({ strike: !look('strike') })}
-          >
-            <Strikethrough size={14} />
-          </Toggle>
         </span>
-      </Setting>
+      </ByFormula>
       <BorderBox chosen={chosen} />
-      <Setting label={t('look.radius')}>
+      <ByFormula holder={chosen} name="radius" label={t('look.radius')} start={String(look('radius') ?? 0)}>
         <NumberBox label={t('look.radius')} value={look('radius') ?? 0} onCommit={(radius) => setLook({ radius })} />
-      </Setting>
-      <ByFormula chosen={chosen} name="opacity" label={t('look.opacity')} start={String(look('opacity') ?? 1)}>
+      </ByFormula>
+      <ByFormula holder={chosen} name="opacity" label={t('look.opacity')} start={String(look('opacity') ?? 1)}>
         <NumberBox
           label={t('look.opacity')}
           unit="%"
@@ -231,7 +217,7 @@ const MoreLook = ({ chosen }: { chosen: Chosen }) => {
           onCommit={(percent) => setLook({ opacity: percent === 100 ? null : percent / 100 })}
         />
       </ByFormula>
-      <ByFormula chosen={chosen} name="turn" label={t('look.turn')} start={String(look('turn') ?? 0)}>
+      <ByFormula holder={chosen} name="turn" label={t('look.turn')} start={String(look('turn') ?? 0)}>
         <NumberBox
           label={t('look.turn')}
           unit="°"
@@ -241,7 +227,12 @@ const MoreLook = ({ chosen }: { chosen: Chosen }) => {
           onCommit={(turn) => setLook({ turn: turn === 0 ? null : turn })}
         />
       </ByFormula>
-      <Setting label={t('look.spacing')}>
+      <ByFormula
+        holder={chosen}
+        name="spacing"
+        label={t('look.spacing')}
+        start={String(look('spacing') ?? DEFAULT_LOOK.spacing)}
+      >
         <NumberBox
           label={t('look.spacing')}
           unit=""
@@ -250,7 +241,7 @@ const MoreLook = ({ chosen }: { chosen: Chosen }) => {
           value={look('spacing') ?? DEFAULT_LOOK.spacing}
           onCommit={(spacing) => setLook({ spacing })}
         />
-      </Setting>
+      </ByFormula>
     </>
   );
 };
@@ -259,29 +250,45 @@ const DASHES = ['solid', 'dashed', 'dotted'] as const;
 
 const DashChoice = ({ chosen }: { chosen: Chosen }) => {
   const { t } = useTranslation();
+  const dash = (chosen.value('dash') as (typeof DASHES)[number] | undefined) ?? 'solid';
   return (
-    <Setting label={t('look.dash')}>
+    <ByFormula holder={chosen} name="dash" label={t('look.dash')} start={quoted(dash)}>
       <Choice
         label={t('look.dash')}
-        value={(chosen.value('dash') as (typeof DASHES)[number] | undefined) ?? 'solid'}
+        value={dash}
         choices={DASHES.map((value) => ({ value, label: t(`look.${value}`) }))}
-        onPick={(dash) => chosen.set(t('look.dash'), { dash })}
+        onPick={(next) => chosen.set(t('look.dash'), { dash: next })}
       />
-    </Setting>
+    </ByFormula>
   );
 };
 
 const Thickness = ({ chosen }: { chosen: Chosen }) => {
   const { t } = useTranslation();
+  const thickness = chosen.value('thickness') as number | undefined;
   return (
-    <Setting label={t('look.thickness')}>
+    <ByFormula holder={chosen} name="thickness" label={t('look.thickness')} start={String(thickness ?? 0.2)}>
       <NumberBox
         label={t('look.thickness')}
-        value={chosen.value('thickness') as number | undefined}
+        value={thickness}
         most={20}
-        onCommit={(thickness) => chosen.set(t('look.thickness'), { thickness })}
+        onCommit={(next) => chosen.set(t('look.thickness'), { thickness: next })}
       />
-    </Setting>
+    </ByFormula>
+  );
+};
+
+/** Whether it gets as much higher as its band does. */
+const Stretch = ({ chosen }: { chosen: Chosen }) => {
+  const { t } = useTranslation();
+  return (
+    <CheckByFormula
+      holder={chosen}
+      name="stretch"
+      label={t('look.stretch')}
+      checked={(chosen.value('stretch') as boolean | undefined) ?? false}
+      onChange={(on) => chosen.set(t('look.stretch'), { stretch: on || null })}
+    />
   );
 };
 
@@ -290,7 +297,7 @@ const ItemColor = ({ chosen }: { chosen: Chosen }) => {
   const { t } = useTranslation();
   const color = chosen.value('color') as string | undefined;
   return (
-    <ByFormula chosen={chosen} name="color" label={t('designer.color')} start={quoted(color)}>
+    <ByFormula holder={chosen} name="color" label={t('designer.color')} start={quoted(color)}>
       <ColorBox
         label={t('designer.color')}
         value={color}
@@ -308,11 +315,7 @@ export const LineLook = ({ chosen }: { chosen: Chosen }) => {
       <ItemColor chosen={chosen} />
       <Thickness chosen={chosen} />
       <DashChoice chosen={chosen} />
-      <Check
-        label={t('look.stretch')}
-        checked={(chosen.value('stretch') as boolean | undefined) ?? false}
-        onChange={(on) => chosen.set(t('look.stretch'), { stretch: on || null })}
-      />
+      <Stretch chosen={chosen} />
     </Section>
   );
 };
@@ -322,9 +325,10 @@ export const FrameLook = ({ chosen }: { chosen: Chosen }) => {
   const { t } = useTranslation();
   const fill = chosen.value('fill') as string | undefined;
   const stroke = chosen.value('stroke') as string | undefined;
+  const radius = (chosen.value('radius') as number | undefined) ?? 0;
   return (
     <Section title={t('designer.look')} section="look">
-      <ByFormula chosen={chosen} name="fill" label={t('look.fill')} start={quoted(fill ?? '#f3e6c8')}>
+      <ByFormula holder={chosen} name="fill" label={t('look.fill')} start={quoted(fill ?? '#f3e6c8')}>
         <ColorBox
           label={t('look.fill')}
           value={fill}
@@ -332,7 +336,7 @@ export const FrameLook = ({ chosen }: { chosen: Chosen }) => {
           onClear={() => chosen.set(t('look.fill'), { fill: null })}
         />
       </ByFormula>
-      <ByFormula chosen={chosen} name="stroke" label={t('look.stroke')} start={quoted(stroke ?? '#1f2a2e')}>
+      <ByFormula holder={chosen} name="stroke" label={t('look.stroke')} start={quoted(stroke ?? '#1f2a2e')}>
         <ColorBox
           label={t('look.stroke')}
           value={stroke}
@@ -342,19 +346,15 @@ export const FrameLook = ({ chosen }: { chosen: Chosen }) => {
       </ByFormula>
       <Thickness chosen={chosen} />
       <DashChoice chosen={chosen} />
-      <Setting label={t('look.radius')}>
+      <ByFormula holder={chosen} name="radius" label={t('look.radius')} start={String(radius)}>
         <NumberBox
           label={t('look.radius')}
-          value={(chosen.value('radius') as number | undefined) ?? 0}
-          onCommit={(radius) => chosen.set(t('look.radius'), { radius })}
+          value={radius}
+          onCommit={(next) => chosen.set(t('look.radius'), { radius: next })}
         />
-      </Setting>
+      </ByFormula>
       <Opacity chosen={chosen} />
-      <Check
-        label={t('look.stretch')}
-        checked={(chosen.value('stretch') as boolean | undefined) ?? false}
-        onChange={(on) => chosen.set(t('look.stretch'), { stretch: on || null })}
-      />
+      <Stretch chosen={chosen} />
     </Section>
   );
 };
@@ -363,7 +363,7 @@ const Opacity = ({ chosen }: { chosen: Chosen }) => {
   const { t } = useTranslation();
   const opacity = (chosen.value('opacity') as number | undefined) ?? 1;
   return (
-    <ByFormula chosen={chosen} name="opacity" label={t('look.opacity')} start={String(opacity)}>
+    <ByFormula holder={chosen} name="opacity" label={t('look.opacity')} start={String(opacity)}>
       <NumberBox
         label={t('look.opacity')}
         unit="%"

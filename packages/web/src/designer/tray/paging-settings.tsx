@@ -2,8 +2,9 @@ import type { Link } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
 import { useTranslation } from 'react-i18next';
 import { api } from '../../api/client.ts';
-import { Check, Choice } from '../../ui/commit.tsx';
+import { Choice } from '../../ui/commit.tsx';
 import { FormulaBox } from '../formula/formula-box.tsx';
+import { ByFormula, CheckByFormula, quoted } from './by-formula.tsx';
 import type { Chosen } from './item-context.ts';
 import { Section, Setting } from './setting.tsx';
 
@@ -11,6 +12,7 @@ import { Section, Setting } from './setting.tsx';
 export const ItemPaging = ({ chosen }: { chosen: Chosen }) => {
   const { t } = useTranslation();
   const { items, value, set, address } = chosen;
+  const textFit = value('fit') === 'shrink' ? 'shrink' : 'wrap';
   const isWords = items.every((i) => i.kind === 'text' || i.kind === 'field');
   const formula = (key: 'showIf' | 'anchor' | 'indent', isCondition = false, placeholder?: string) => (
     <Setting label={t(`paging.${key}`)} wide>
@@ -34,7 +36,7 @@ export const ItemPaging = ({ chosen }: { chosen: Chosen }) => {
           {formula('anchor')}
           {isWords && formula('indent')}
           {isWords && (
-            <Setting label={t('paging.outline')}>
+            <ByFormula holder={chosen} name="outline" label={t('paging.outline')} start={String(value('outline') ?? 1)}>
               <Choice
                 label={t('paging.outline')}
                 value={String(value('outline') ?? '')}
@@ -44,7 +46,7 @@ export const ItemPaging = ({ chosen }: { chosen: Chosen }) => {
                 }))}
                 onPick={(level) => set(t('paging.outline'), { outline: level === '' ? null : Number(level) })}
               />
-            </Setting>
+            </ByFormula>
           )}
         </>
       }
@@ -52,21 +54,28 @@ export const ItemPaging = ({ chosen }: { chosen: Chosen }) => {
       {formula('showIf', true, t('paging.always'))}
       {isWords && (
         <>
-          <Check
+          <CheckByFormula
+            holder={chosen}
+            name="grow"
             label={t('paging.grow')}
             checked={(value('grow') as boolean | undefined) ?? true}
             onChange={(on) => set(t('paging.grow'), { grow: on ? null : false })}
           />
-          <Check
+          <CheckByFormula
+            holder={chosen}
+            name="shrink"
             label={t('paging.shrink')}
             checked={(value('shrink') as boolean | undefined) ?? false}
             onChange={(on) => set(t('paging.shrink'), { shrink: on || null })}
           />
-          <Check
-            label={t('paging.fit')}
-            checked={value('fit') === 'shrink'}
-            onChange={(on) => set(t('paging.fit'), { fit: on ? 'shrink' : null })}
-          />
+          <ByFormula holder={chosen} name="fit" label={t('paging.fit')} start={quoted(textFit)}>
+            <Choice
+              label={t('paging.fit')}
+              value={textFit}
+              choices={(['wrap', 'shrink'] as const).map((fit) => ({ value: fit, label: t(`paging.fit_${fit}`) }))}
+              onPick={(fit) => set(t('paging.fit'), { fit: fit === 'wrap' ? null : fit })}
+            />
+          </ByFormula>
         </>
       )}
     </Section>

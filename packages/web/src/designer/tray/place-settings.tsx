@@ -17,8 +17,9 @@ import { Check, NumberBox } from '../../ui/commit.tsx';
 import { IconButton } from '../../ui/controls.tsx';
 import { boardCommands } from '../commands/commands.ts';
 import { useDesign } from '../context.ts';
+import { ByFormula } from './by-formula.tsx';
 import { type Chosen, shared } from './item-context.ts';
-import { ByFormula } from './look-settings.tsx';
+
 import { Section, Setting } from './setting.tsx';
 
 const SIDES = ['x', 'y', 'width', 'height'] as const;
@@ -46,6 +47,7 @@ export const ItemPlace = ({ chosen }: { chosen: Chosen }) => {
   const run = (id: string): void => boardCommands.find((c) => c.id === id)?.run(t);
   const isShare = items.every((i) => i.share?.width !== undefined);
   const locked = items.every((i) => i.locked);
+  const isNested = items.some((i) => i.kind === 'subreport');
   return (
     <Section
       title={t('designer.place')}
@@ -81,8 +83,9 @@ export const ItemPlace = ({ chosen }: { chosen: Chosen }) => {
         const label = t(`designer.${side}`);
         const share = side === 'x' || side === 'width' ? items[0]?.share?.[side] : undefined;
         const value = shared(items.map((i) => i[side]));
+        // A nested report is laid out once for the width it has.
         return (
-          <ByFormula key={side} chosen={chosen} name={side} label={label} start={String(value ?? 0)}>
+          <ByFormula key={side} holder={chosen} name={side} label={label} start={String(value ?? 0)} fixed={isNested}>
             {share !== undefined && items.length === 1 ? (
               <NumberBox
                 label={label}

@@ -18,22 +18,27 @@ interface SettingProps {
   wide?: boolean;
 }
 
-/** One setting of what is selected. */
-export const Setting = ({ label, children, formula, wide }: SettingProps) => {
+/** Tells whether a formula decides on a setting, and turns that on and off. */
+export const FormulaMark = ({ label, on, toggle }: { label: string; on: boolean; toggle: () => void }) => {
   const { t } = useTranslation();
-  if (useHidden(label)) return null;
-  const mark = formula && (
+  return (
     <button
       type="button"
       aria-label={t('formula.bySetting', { label })}
-      aria-pressed={formula.on}
-      title={t(formula.on ? 'formula.isFormula' : 'formula.makeFormula')}
-      className={`grid size-[15px] flex-none place-items-center rounded font-mono text-[10px] ${formula.on ? 'bg-pine text-on-accent' : 'text-ink-3 opacity-60 hover:bg-desk hover:opacity-100 focus-visible:opacity-100'}`}
-      onClick={formula.toggle}
+      aria-pressed={on}
+      title={t(on ? 'formula.isFormula' : 'formula.makeFormula')}
+      className={`grid size-[15px] flex-none place-items-center rounded font-mono text-[10px] ${on ? 'bg-pine text-on-accent' : 'text-ink-3 opacity-60 hover:bg-desk hover:opacity-100 focus-visible:opacity-100'}`}
+      onClick={toggle}
     >
       =
     </button>
   );
+};
+
+/** One setting of what is selected. */
+export const Setting = ({ label, children, formula, wide }: SettingProps) => {
+  if (useHidden(label)) return null;
+  const mark = formula && <FormulaMark label={label} {...formula} />;
   if (wide)
     return (
       <div className="my-1">
