@@ -4,12 +4,15 @@ import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, press, textOf } from './browser.ts';
 import {
+  add,
   command,
   downloads,
   driver,
   HUTS,
   live,
+  liveHas,
   liveSays,
+  liveText,
   openNew,
   saveState,
   select,
@@ -233,6 +236,45 @@ describe('the whole report', () => {
     await (await button(driver, 'Outer huts')).click();
     await eventually(driver, 'the outer one', async () => (await driver.getCurrentUrl()).endsWith(`${id}/design`));
     await button(driver, 'Reports');
+  });
+
+  it('links a nested report by name and type, checks what is typed, and shares rows with it', async () => {
+    const stays = {
+      gaveta: 1,
+      name: 'Nights of a hut',
+      model: 'cumeeira',
+      parameters: [{ name: 'hut_id', label: 'Hut', type: 'number', required: true }],
+      body: {
+        id: 'stays',
+        name: 'stay',
+        rows: { entity: 'stay' },
+        filter: 'hut.id = hut_id',
+        footer: {
+          height: 6,
+          items: [{ kind: 'field', id: 'sum', x: 0, y: 0, width: 40, height: 5, formula: '"Nights: " & SUM(nights)' }],
+        },
+      },
+    };
+    await store(stays);
+    await openNew(HUTS);
+    await (await button(driver, 'Band Hut detail')).click();
+    await add('subreport');
+    await (await find(driver, 'select[aria-label="Report"]')).sendKeys('Nights of a hut');
+    await eventually(driver, 'the link that was found', async () =>
+      (await textOf(driver, '[data-testid="settings"]')).includes('Fits: a number.'),
+    );
+    await liveHas('Nights: ');
+    await write('Hut gets', 'name');
+    await eventually(driver, 'what is wrong with it', async () =>
+      (await textOf(driver, '[data-testid="settings"] [role="alert"]')).includes(
+        'The link of “hut_id” needs a number, and this is text.',
+      ),
+    );
+    await press(driver, Key.CONTROL, 'z');
+    const rows = await find(driver, 'select[aria-label="Rows"]');
+    await rows.sendKeys('Stays');
+    await (await find(driver, '[data-testid="board"]')).sendKeys(Key.ESCAPE);
+    await eventually(driver, 'the shared rows', async () => (await liveText()).includes('Nights: '));
   });
 
   it('moves a drawer to another place of the spine', async () => {

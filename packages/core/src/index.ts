@@ -45,6 +45,7 @@ export { type FormulaFacts, formulaFacts, type TotalFacts } from './edit/facts.t
 export { type ChosenField, type GuidedChoices, guidedReport, reportFrame } from './edit/guided.ts';
 export { emptyHistory, type History, record, redo, undo } from './edit/history.ts';
 export { copyDrawer, copyItems, freeName, freshId, freshPanel, idMaker, usedIds } from './edit/ids.ts';
+export { linksFor } from './edit/links.ts';
 export { type Mend, mendFor } from './edit/mends.ts';
 export { overflows, PAPER_CHANGES, type PaperChange, paperEdit, roomOf } from './edit/paper.ts';
 export * from './edit/placing.ts';

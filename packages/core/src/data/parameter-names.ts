@@ -26,6 +26,10 @@ export const parameterType = (parameter: Pick<Parameter, 'type' | 'of'>): Checke
   }
 };
 
+/** Whether a value of a type may be given to a parameter that is no range. */
+export const fitsParameter = (parameter: Pick<Parameter, 'type' | 'of'>, type: CheckedType): boolean =>
+  type === 'any' || type === parameterType(parameter);
+
 /** What `season`, `parameters.season` or, of a range, `season.from` means; null when no parameter is meant. */
 export const parameterAt = (parameters: readonly Parameter[], parts: readonly string[]): Checked | null => {
   const own = parts[0] === 'parameters' && parts.length > 1 ? parts.slice(1) : parts;

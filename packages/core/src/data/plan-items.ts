@@ -1,9 +1,10 @@
 import type { Band, Highlight, Item, ItemOf, Report, TextPiece } from '../definition/schema.ts';
+import { TYPE_WORDS } from '../formula/check.ts';
 import type { Checked } from '../formula/checked.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
 import { formatCodeProblem } from '../text/format.ts';
 import type { SubreportLink } from './level.ts';
-import { rangeOf } from './parameter-names.ts';
+import { fitsParameter, parameterType, rangeOf } from './parameter-names.ts';
 import type { PlannedBand, PlannedFormula, PlannedHighlight, PlannedItem, PlannedLink, PlannedPiece } from './plan.ts';
 import { Planner } from './planner.ts';
 import type { Standing } from './reach.ts';
@@ -197,17 +198,24 @@ class ItemPlanner {
     return { plan, link };
   }
 
-  /** What is linked to a parameter: of a range, its ends as well. */
+  /** What is linked to a parameter: of a range, its ends as well. Nothing, which is told, when its type does not fit. */
   private linked(nested: Report, name: string, formula: Checked): Record<string, Checked> {
-    const range = rangeOf(nested.parameters.find((p) => p.name === name)!);
-    if (!range) return { [name]: formula };
+    const parameter = nested.parameters.find((p) => p.name === name)!;
+    const range = rangeOf(parameter);
+    const refuse = (expected: string, given: string): Record<string, Checked> => {
+      const data = { where: `The link of “${name}”`, expected, given };
+      this.planner.found(problem('wrong-type', this.part(`links/${name}`), data));
+      return {};
+    };
+    if (!range)
+      return fitsParameter(parameter, formula.type)
+        ? { [name]: formula }
+        : refuse(TYPE_WORDS[parameterType(parameter)], TYPE_WORDS[formula.type]);
     if (formula.kind === 'parameter' && formula.range === range) {
       const end = (which: string): Checked => ({ kind: 'parameter', name: `${formula.name}.${which}`, type: range });
       return { [name]: formula, [`${name}.from`]: end('from'), [`${name}.to`]: end('to') };
     }
-    const data = { where: 'This link', expected: 'a parameter of the same kind', given: 'something else' };
-    this.planner.found(problem('wrong-type', this.part(`links/${name}`), data));
-    return {};
+    return refuse('a parameter of the same kind', 'something else');
   }
 
   /** The rows of this report that a nested one shows. */

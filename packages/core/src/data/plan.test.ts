@@ -132,6 +132,10 @@ describe('rows are fetched anew', () => {
     expect(signature(set({ formula: 'UPPER(name)' }))).toBe(signature(report));
     expect(signature(set({ formula: 'id' }))).not.toBe(signature(report));
     expect(signature(report, { least: 2 })).not.toBe(signature(report));
+    // The rows bring the definition of a nested report along.
+    const nesting = (id: string) =>
+      hut({ detail: band(9, { kind: 'subreport', id: 's', x: 0, y: 0, width: 9, height: 9, report: id }) });
+    expect(signature(nesting('a'))).not.toBe(signature(nesting('b')));
   });
 });
 

@@ -1,3 +1,4 @@
+import { allBands } from '../definition/walk.ts';
 import type { Value } from '../value/value.ts';
 import { encodeValue } from '../value/value.ts';
 import type { Column } from './level.ts';
@@ -15,6 +16,10 @@ export const rowsSignature = (plan: ReportPlan, parameters: Record<string, Value
     model: p.report.model,
     queries: [...p.queries].map(([name, query]) => [name, query.steps.map((step) => step.operation)]),
     relations: p.report.relations,
+    // Known or not yet: rows bring the definitions of nested reports along.
+    nested: [...allBands(p.report)].flatMap(({ band }) =>
+      band.items.flatMap((item) => (item.kind === 'subreport' ? [item.report] : [])),
+    ),
     link: p.link && { values: p.link.values, rows: p.link.rows },
     levels: p.levels.map((level) => ({
       path: level.path,

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { band, definition, field, hutModel, lay, plan } from '../layout/huts.test-support.ts';
 import { designChecks, overlapsOn } from './checks.ts';
 import { applyEdit } from './edit.ts';
+import { linksFor } from './links.ts';
 import { mendFor } from './mends.ts';
 
 const context = { models: [hutModel], report: () => null };
@@ -22,6 +23,67 @@ const mendAll = (report: ReturnType<typeof definition>) => {
   }
   return { report: now, done, left: [...plan(now).problems, ...designChecks(now)].map((p) => p.code) };
 };
+
+const inner = definition({
+  name: 'Stays',
+  parameters: [
+    { name: 'hut_id', label: 'Hut', type: 'number', required: true },
+    { name: 'name', label: 'Name', type: 'date' },
+    { name: 'guest', label: 'Guest', type: 'text' },
+    { name: 'span', label: 'Span', type: 'dates' },
+  ],
+});
+const nesting = (links: Record<string, string>, report: Record<string, unknown> = {}) =>
+  huts(
+    {
+      detail: band(9, {
+        kind: 'subreport',
+        id: 's',
+        x: 0,
+        y: 0,
+        width: 9,
+        height: 9,
+        report: 'inner',
+        links,
+      }),
+      drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: band(5, field('b', 'guest')) }],
+    },
+    report,
+  );
+const nested = { models: [hutModel], report: (id: string) => (id === 'inner' ? inner : null) };
+
+describe('links to a nested report', () => {
+  it('are matched by name and type: with one row, of its own drawer, a parameter around', () => {
+    const at = { drawer: 'huts', band: 'detail' } as const;
+    const links = (report: ReturnType<typeof definition>) => linksFor(report, at, inner.parameters, nested);
+    // The name is a text here and a date there; guests are many.
+    expect(links(nesting({}))).toEqual({ hut_id: 'id' });
+    const around = [
+      { name: 'span', label: 'Days', type: 'dates' },
+      { name: 'who', label: 'Guest', type: 'text' },
+    ];
+    expect(links(nesting({}, { parameters: around }))).toEqual({ hut_id: 'id', guest: 'who', span: 'span' });
+    const changed = [{ name: 'span', label: 'Span', type: 'text' }];
+    expect(links(nesting({}, { parameters: changed }))).toEqual({ hut_id: 'id' });
+    const stays = { drawer: 'stays', band: 'detail' } as const;
+    expect(linksFor(nesting({}), stays, inner.parameters, nested)).toEqual({ hut_id: 'hut_id', guest: 'guest' });
+  });
+
+  it('are refused when their type does not fit, and mended when one is missing', () => {
+    const wrong = plan(nesting({ hut_id: 'name' }), { inner }).problems;
+    expect(wrong).toMatchObject([
+      {
+        code: 'wrong-type',
+        place: { item: 's', path: 'body/detail/items/0/links/hut_id' },
+        data: { where: 'The link of “hut_id”', expected: 'a number', given: 'text' },
+      },
+    ]);
+    const [missing] = plan(nesting({}), { inner }).problems;
+    const mend = mendFor(nesting({}), missing!, nested);
+    expect(mend).toMatchObject({ words: 'link', data: { name: 'hut_id' } });
+    expect(plan(applyEdit(nesting({}), mend!.edit), { inner }).problems).toEqual([]);
+  });
+});
 
 describe('quick mends', () => {
   it('write the name that was meant, outside of quotes, wherever the item says it', () => {

@@ -5,6 +5,7 @@ import { type BandAddress, DRAWER_BANDS, findBand, findDrawer, findItem, partAtP
 import type { Problem } from '../problems/problem.ts';
 import { nearest } from '../problems/suggest.ts';
 import { type Edit, rounded, type Settings } from './edit.ts';
+import { linksFor } from './links.ts';
 import { roomOf } from './paper.ts';
 
 /** One sure way to mend a problem. `words` names it; `data` fills the words. */
@@ -64,8 +65,15 @@ export const mendFor = (report: Report, problem: Problem, context: PlanContext):
           edit: { do: 'look', items: [found.item.id], look: { font: null } },
         }
       );
-    case 'missing-link':
-      return found?.item.kind === 'subreport' ? linking(report, found.item, name, found.at.address, context) : null;
+    case 'missing-link': {
+      if (found?.item.kind !== 'subreport') return null;
+      const { id, links, report: nested } = found.item;
+      const parameters = context.report(nested)?.parameters.filter((p) => p.name === name) ?? [];
+      const matched = linksFor(report, found.at.address, parameters, context);
+      return Object.keys(matched).length === 0
+        ? null
+        : { words: 'link', data: { name }, edit: setting(id, { links: { ...links, ...matched } }) };
+    }
     case 'unknown-link': {
       if (found?.item.kind !== 'subreport') return null;
       const { [name]: _, ...links } = found.item.links;
@@ -172,18 +180,4 @@ const bringInside = (report: Report, item: Item): Mend => {
   const x = Math.max(0, Math.min(item.x, room - width));
   const places = { [item.id]: { x: rounded(x), width: rounded(width) } };
   return { words: 'bringInside', data: {}, edit: { do: 'place', places } };
-};
-
-/** A field of the parameter's own name that is in reach. */
-const linking = (
-  report: Report,
-  item: Extract<Item, { kind: 'subreport' }>,
-  name: string,
-  address: BandAddress,
-  context: PlanContext,
-): Mend | null => {
-  const own = completionsFor(report, address, context).find((c) => c.kind === 'field' && c.insert === name);
-  return own
-    ? { words: 'link', data: { name }, edit: setting(item.id, { links: { ...item.links, [name]: own.insert } }) }
-    : null;
 };

@@ -30,7 +30,8 @@ export const checkFormula = (source: string, scope: FormulaScope): CheckResult =
   return formula && problems.length === 0 ? { ok: true, formula } : { ok: false, problems };
 };
 
-const TYPE_WORDS: Record<CheckedType | ArgumentType, string> = {
+/** Types as problems name them. */
+export const TYPE_WORDS: Record<CheckedType | ArgumentType, string> = {
   text: 'text',
   number: 'a number',
   date: 'a date',

@@ -40,16 +40,17 @@ export const useDesignOf = (
   recipes: readonly StoredRecipe[],
   live: Live,
 ): Design | null => {
+  const nested = useStore(live.view, (view) => view.nested);
   const known = useMemo(() => {
     if (!report) return null;
     const { model } = reportModel(report, { models, recipe: (name) => recipes.find((r) => r.id === name) ?? null });
     const plan: PlanContext = {
       models,
-      report: () => null,
+      report: (id) => nested[id] ?? null,
       recipe: (id) => recipes.find((r) => r.id === id) ?? null,
     };
     return { report, model, models, recipes, entities: drawerEntities(report, model), plan };
-  }, [report, models, recipes]);
+  }, [report, models, recipes, nested]);
   return useMemo(() => known && { ...known, live }, [known, live]);
 };
 

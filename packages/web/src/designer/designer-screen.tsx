@@ -28,6 +28,7 @@ import { SelectionTray } from './tray/selection-tray.tsx';
 import { useDocument } from './use-document.ts';
 import { useKeys } from './use-keys.ts';
 import { usePresence } from './use-presence.ts';
+import { reportNames } from './words.ts';
 
 const NO_MODELS: never[] = [];
 
@@ -44,6 +45,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
   const outer = outerOf(useLocation().state);
   const models = useQuery({ queryKey: ['models'], queryFn: api.models });
   const recipes = useQuery({ queryKey: ['recipes'], queryFn: api.recipes });
+  const reports = useQuery({ queryKey: ['reports'], queryFn: api.reports });
   const history = useDesigner((s) => s.history);
   const trial = useDesigner((s) => s.trial);
   const [liveOn, setLiveOn] = useState(true);
@@ -67,6 +69,10 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
       if (wanted) live.layOut(wanted);
     });
   }, [live, liveOn]);
+
+  useEffect(() => {
+    useDesigner.setState({ reportNames: reportNames(reports.data) });
+  }, [reports.data]);
 
   useEffect(() => knowModels(models.data ?? [], recipes.data ?? []), [models.data, recipes.data]);
 

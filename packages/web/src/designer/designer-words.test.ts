@@ -224,7 +224,7 @@ describe('words', () => {
         { do: 'drawer', drawer: 'stays', settings: { filter: null } },
       ],
     });
-    expect(changesBetween(report, newer).map((c) => changeWords(i18next.t, c))).toEqual([
+    expect(changesBetween(report, newer).map((c) => changeWords(i18next.t, c, {}))).toEqual([
       'Report: changed name',
       'Drawer Stay: changed filter',
     ]);

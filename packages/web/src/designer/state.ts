@@ -14,6 +14,7 @@ import {
   undo,
 } from '@gaveta/core';
 import { create } from 'zustand';
+import type { ReportNames } from './words.ts';
 
 /** What the Selection tray is about when no item is selected. */
 export type Focus = { kind: 'report' } | { kind: 'drawer'; drawer: string } | { kind: 'band'; band: BandAddress };
@@ -38,6 +39,8 @@ interface DesignerState {
   snapping: boolean;
   /** What is being tried, shown on the live page and not yet done. */
   trial: Report | null;
+  /** Names of stored reports by their ids. */
+  reportNames: ReportNames;
 
   open: (key: string, report: Report, saved: Report | null) => void;
   close: () => void;
@@ -65,6 +68,7 @@ export const useDesigner = create<DesignerState>((set, get) => ({
   zoom: 'fit',
   snapping: true,
   trial: null,
+  reportNames: {},
 
   open: (documentKey, report, saved) =>
     set({

@@ -18,8 +18,14 @@ export const drawerBandLabel = (t: TFunction, address: BandAddress & { drawer: s
 export const pieceWords = (piece: TextPiece): string =>
   typeof piece === 'string' ? piece : 'text' in piece ? piece.text : piece.formula;
 
+/** Names of stored reports by their ids. */
+export type ReportNames = Readonly<Record<string, string>>;
+
+export const reportNames = (list: readonly { id: string; name: string }[] | undefined): ReportNames =>
+  Object.fromEntries((list ?? []).map(({ id, name }) => [id, name]));
+
 /** What an item shows, in a few words. */
-export const itemWords = (item: Item): string => {
+export const itemWords = (item: Item, reports: ReportNames): string => {
   switch (item.kind) {
     case 'text':
       return item.content.map(pieceWords).join('');
@@ -29,7 +35,7 @@ export const itemWords = (item: Item): string => {
     case 'picture':
       return item.formula ?? item.alternative;
     case 'subreport':
-      return item.report;
+      return reports[item.report] ?? '';
     case 'line':
     case 'rectangle':
       return '';
@@ -38,5 +44,5 @@ export const itemWords = (item: Item): string => {
   }
 };
 
-export const itemLabel = (t: TFunction, item: Item): string =>
-  t('designer.item', { kind: t(`kinds.${item.kind}`), text: itemWords(item) }).trim();
+export const itemLabel = (t: TFunction, item: Item, reports: ReportNames): string =>
+  t('designer.item', { kind: t(`kinds.${item.kind}`), text: itemWords(item, reports) }).trim();

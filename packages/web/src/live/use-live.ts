@@ -20,6 +20,8 @@ export interface LiveView {
   rows: Record<string, number> | null;
   problems: Problem[];
   failure: string | null;
+  /** Reports nested in it, at any depth, by their ids. */
+  nested: Readonly<Record<string, Report>>;
 }
 
 /** Values of formulas, one list for each, and what is wrong with them. */
@@ -41,6 +43,7 @@ const EMPTY: LiveView = {
   rows: null,
   problems: [],
   failure: null,
+  nested: {},
 };
 
 const fetchFonts = async (): Promise<(ToWorker & { kind: 'start' })['fonts']> => {
@@ -102,6 +105,7 @@ export const useLive = (report: Report | null, on: boolean): Live => {
       const { signature } = wanted;
       try {
         const rows = await api.designRows(wanted.report, signal);
+        if (isJob) setView(({ nested }) => ({ nested: same(nested, rows.nested) }));
         made.postMessage({ kind: 'rows', signature, rows } satisfies ToWorker);
       } catch (error) {
         made.postMessage({ kind: 'rows', signature, rows: null } satisfies ToWorker);

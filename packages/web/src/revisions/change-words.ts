@@ -1,13 +1,13 @@
 import type { Change } from '@gaveta/core';
 import type { TFunction } from 'i18next';
-import { drawerLabel, itemLabel } from '../designer/words.ts';
+import { drawerLabel, itemLabel, type ReportNames } from '../designer/words.ts';
 
 /** One change in words: “Field amount: changed formula, look”. */
-export const changeWords = (t: TFunction, change: Change): string => {
+export const changeWords = (t: TFunction, change: Change, reports: ReportNames): string => {
   const { what, how, settings } = change;
   const name =
     what === 'item' && change.item
-      ? itemLabel(t, change.item)
+      ? itemLabel(t, change.item, reports)
       : what === 'drawer' && change.drawer
         ? t('drawer.bar', { name: drawerLabel(change.drawer) })
         : what === 'band'

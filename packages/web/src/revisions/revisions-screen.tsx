@@ -6,6 +6,7 @@ import { useTranslation } from 'react-i18next';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { api } from '../api/client.ts';
+import { reportNames } from '../designer/words.ts';
 import { useLive } from '../live/use-live.ts';
 import { Button, Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
@@ -118,12 +119,14 @@ const useRevision = (id: string, number: number) =>
 
 const Changes = ({ older, newer }: { older: Report; newer: Report }) => {
   const { t } = useTranslation();
+  const reports = useQuery({ queryKey: ['reports'], queryFn: api.reports });
+  const names = reportNames(reports.data);
   const changes = changesBetween(older, newer);
   if (changes.length === 0) return <p className="text-ink-3">{t('revisions.same')}</p>;
   return (
     <ul data-testid="changes" className="list-disc pl-4">
       {changes.map((change) => {
-        const words = changeWords(t, change);
+        const words = changeWords(t, change, names);
         return <li key={`${change.what}${change.how}${change.id}`}>{words}</li>;
       })}
     </ul>

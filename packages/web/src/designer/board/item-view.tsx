@@ -3,7 +3,7 @@ import { Barcode, Lock, QrCode } from 'lucide-react';
 import { type CSSProperties, memo, type PointerEvent } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useDesigner } from '../state.ts';
-import { itemLabel, itemWords, pieceWords } from '../words.ts';
+import { itemLabel, pieceWords } from '../words.ts';
 import { focusFormula } from './focus.ts';
 import { useGesture } from './gesture.ts';
 import type { Handle } from './hand.ts';
@@ -28,6 +28,7 @@ const HANDLES: readonly Handle[] = ['nw', 'n', 'ne', 'e', 'se', 's', 'sw', 'w'];
 export const ItemView = memo(({ item, styles, scale, room, selected, handles, onPress, onHandle }: ItemProps) => {
   const { t } = useTranslation();
   const editing = useDesigner((s) => s.editing === item.id);
+  const reportNames = useDesigner((s) => s.reportNames);
   const nudge = useGesture((s) => (s.ids.has(item.id) ? s.nudge : s.mates.has(item.id) ? s.mateNudge : null));
   const { startEditing } = useDesigner.getState();
   const { dx, dy, dw, dh } = nudge ?? { dx: 0, dy: 0, dw: 0, dh: 0 };
@@ -47,7 +48,7 @@ export const ItemView = memo(({ item, styles, scale, room, selected, handles, on
     // biome-ignore lint/a11y/useFocusableInteractive: the board holds the focus and moves through its items
     <div
       role="button"
-      aria-label={itemLabel(t, item)}
+      aria-label={itemLabel(t, item, reportNames)}
       aria-pressed={selected}
       data-item={item.id}
       data-own-press
@@ -95,6 +96,7 @@ const FITS = { whole: 'object-contain', fill: 'object-cover', stretch: 'object-f
 
 const Inside = ({ item, styles, scale }: { item: Item; styles: Readonly<Record<string, Style>>; scale: number }) => {
   const { t } = useTranslation();
+  const reportNames = useDesigner((s) => s.reportNames);
   switch (item.kind) {
     case 'text': {
       const look = lookOf(styles, item);
@@ -135,7 +137,7 @@ const Inside = ({ item, styles, scale }: { item: Item; styles: Readonly<Record<s
         <img src={item.source} alt={item.alternative} className={`size-full ${FITS[item.fit]}`} draggable={false} />
       ) : (
         <div className="grid size-full place-items-center overflow-hidden border border-rule bg-brass-soft/40 text-[11px] text-ink-3">
-          {itemWords(item) || t('kinds.picture')}
+          {item.formula || item.alternative || t('kinds.picture')}
         </div>
       );
     case 'barcode': {
@@ -183,7 +185,7 @@ const Inside = ({ item, styles, scale }: { item: Item; styles: Readonly<Record<s
     case 'subreport':
       return (
         <div className="size-full overflow-hidden border border-brass bg-brass-soft/30 p-1 text-[11px] text-ink-2">
-          <b>{t('kinds.subreport')}</b> {item.report}
+          <b>{t('kinds.subreport')}</b> {reportNames[item.report] ?? t('subreport.choose')}
         </div>
       );
     default:

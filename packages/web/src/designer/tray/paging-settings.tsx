@@ -1,11 +1,13 @@
-import type { Link } from '@gaveta/core';
+import { type Link, linksFor } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
 import { useTranslation } from 'react-i18next';
 import { api } from '../../api/client.ts';
 import { Choice } from '../../ui/commit.tsx';
+import { useDesign } from '../context.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
 import { ByFormula, CheckByFormula, quoted } from './by-formula.tsx';
 import type { Chosen } from './item-context.ts';
+import { ParameterLinks } from './parameter-links.tsx';
 import { Section, Setting } from './setting.tsx';
 
 /** When an item is there, how it takes room, and where it leads. */
@@ -88,10 +90,22 @@ const kindOf = (link: Link | undefined): 'none' | 'address' | 'anchor' | 'report
 /** Where a click on the item leads. */
 const LinkSetting = ({ chosen }: { chosen: Chosen }) => {
   const { t } = useTranslation();
+  const { report, plan } = useDesign();
   const link = chosen.items[0]!.link;
   const kind = kindOf(link);
   const reports = useQuery({ queryKey: ['reports'], queryFn: api.reports });
+  const wanted = link && 'report' in link ? link.report : null;
+  const target = useQuery({
+    queryKey: ['report', wanted, 'nested'],
+    queryFn: () => api.report(wanted!),
+    enabled: wanted !== null,
+    retry: false,
+  });
   const put = (next: Link | null): void => chosen.set(t('paging.link'), { link: next });
+  const leadTo = async (id: string): Promise<void> => {
+    const { definition } = await api.report(id);
+    put({ report: id, parameters: linksFor(report, chosen.address, definition.parameters, plan) });
+  };
   return (
     <>
       <Setting label={t('paging.link')}>
@@ -105,7 +119,7 @@ const LinkSetting = ({ chosen }: { chosen: Chosen }) => {
           onPick={(next) => {
             const [first] = reports.data ?? [];
             if (next === 'none') put(null);
-            else if (next === 'report') put(first ? { report: first.id, parameters: {} } : null);
+            else if (next === 'report') void (first ? leadTo(first.id) : put(null));
             else put(next === 'address' ? { address: '"https://"' } : { anchor: '""' });
           }}
         />
@@ -116,9 +130,19 @@ const LinkSetting = ({ chosen }: { chosen: Chosen }) => {
             label={t('kinds.report')}
             value={link.report}
             choices={(reports.data ?? []).map((r) => ({ value: r.id, label: r.name }))}
-            onPick={(report) => put({ report, parameters: {} })}
+            onPick={(id) => void leadTo(id)}
           />
         </Setting>
+      )}
+      {link && 'report' in link && target.data && (
+        <ParameterLinks
+          parameters={target.data.definition.parameters}
+          links={link.parameters}
+          address={chosen.address}
+          item={chosen.items[0]!.id}
+          path="link/parameters"
+          onChange={(parameters) => put({ ...link, parameters })}
+        />
       )}
       {link && !('report' in link) && (
         <Setting label={t(`paging.link_${kind}`)} wide>

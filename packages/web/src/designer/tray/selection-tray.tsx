@@ -94,6 +94,7 @@ const Settings = ({ report, items, focus }: { report: Report; items: readonly It
 const Trail = ({ report, items, focus }: { report: Report; items: readonly Item[]; focus: Focus }) => {
   const { t } = useTranslation();
   const band = useDesigner((s) => s.band);
+  const reportNames = useDesigner((s) => s.reportNames);
   const { focusOn } = useDesigner.getState();
   const steps: { key: string; label: string; to: Focus }[] = [
     { key: 'report', label: t('designer.report'), to: { kind: 'report' } },
@@ -121,7 +122,7 @@ const Trail = ({ report, items, focus }: { report: Report; items: readonly Item[
   const [only] = items;
   const last =
     items.length === 1 && only
-      ? itemLabel(t, only)
+      ? itemLabel(t, only, reportNames)
       : items.length > 1
         ? t('designer.several', { count: items.length })
         : null;

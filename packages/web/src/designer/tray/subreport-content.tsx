@@ -1,4 +1,4 @@
-import type { ItemOf } from '@gaveta/core';
+import { type ItemOf, linksFor, type Report } from '@gaveta/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
@@ -9,9 +9,9 @@ import { Choice } from '../../ui/commit.tsx';
 import { Button, inputLook } from '../../ui/controls.tsx';
 import { useFailureText } from '../../ui/failure.tsx';
 import { useDesign } from '../context.ts';
-import { FormulaBox } from '../formula/formula-box.tsx';
 import { type Outer, outerOf } from '../outer.ts';
 import type { Chosen } from './item-context.ts';
+import { ParameterLinks } from './parameter-links.tsx';
 import { Section, Setting } from './setting.tsx';
 
 /** Which report is nested here, and what its parameters get. */
@@ -22,7 +22,7 @@ export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; 
   const queries = useQueryClient();
   const said = useFailureText();
   const [naming, setNaming] = useState(false);
-  const { entities, report } = useDesign();
+  const { report, plan } = useDesign();
   const reports = useQuery({ queryKey: ['reports'], queryFn: api.reports });
   const child = useQuery({
     queryKey: ['report', item.report, 'nested'],
@@ -31,28 +31,15 @@ export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; 
     retry: false,
   });
   const parameters = child.data?.definition.parameters ?? [];
-  const known = reports.data?.some((r) => r.id === item.report) ?? false;
+  const isKnown = reports.data?.some((r) => r.id === item.report) ?? false;
   const pick = async (id: string): Promise<void> => {
     const { definition } = await api.report(id);
-    chosen.set(t('kinds.subreport'), {
-      report: id,
-      links: matchedLinks(
-        definition.parameters.map((p) => p.name),
-        item.links,
-      ),
-    });
+    const links = {
+      ...linksFor(report, chosen.address, definition.parameters, plan),
+      ...known(definition, item.links),
+    };
+    chosen.set(t('kinds.subreport'), { report: id, links, rows: null });
   };
-  const matchedLinks = (names: readonly string[], given: Record<string, string>): Record<string, string> => {
-    const inReach = new Set(reachable);
-    return Object.fromEntries(
-      names.flatMap((name) => {
-        const formula = given[name] ?? (inReach.has(name) ? name : undefined);
-        return formula === undefined ? [] : [[name, formula]];
-      }),
-    );
-  };
-  const entity = chosen.address.drawer === null ? undefined : entities.get(chosen.address.drawer);
-  const reachable = entity?.fields.map((f) => f.name) ?? [];
   const open = (id: string): void => {
     const outer: Outer = { path: location.pathname, name: report.name, outer: outerOf(location.state) };
     const base = location.pathname.startsWith('/embed/') ? '/embed' : '';
@@ -77,34 +64,24 @@ export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; 
       <Setting label={t('subreport.which')}>
         <Choice
           label={t('subreport.which')}
-          value={known ? item.report : undefined}
+          value={isKnown ? item.report : undefined}
           blank={t('subreport.choose')}
           choices={(reports.data ?? []).map((r) => ({ value: r.id, label: r.name }))}
           onPick={(id) => void pick(id)}
         />
       </Setting>
-      {parameters.map((p) => {
-        const formula = item.links[p.name];
-        return (
-          <Setting key={p.name} label={p.label} wide>
-            <FormulaBox
-              label={t('subreport.link', { name: p.label })}
-              value={formula ?? ''}
-              address={chosen.address}
-              placeholder={t(p.required ? 'subreport.needed' : 'subreport.optional')}
-              onCommit={(text) => {
-                const { [p.name]: _, ...others } = item.links;
-                chosen.set(t('subreport.links'), {
-                  links: text.trim() === '' ? others : { ...others, [p.name]: text },
-                });
-              }}
-            />
-          </Setting>
-        );
-      })}
+      {child.data && <SharedRows item={item} chosen={chosen} inner={child.data.definition} />}
+      <ParameterLinks
+        parameters={parameters}
+        links={item.links}
+        address={chosen.address}
+        item={item.id}
+        path="links"
+        onChange={(links) => chosen.set(t('subreport.links'), { links })}
+      />
       {child.data && parameters.length === 0 && <p className="text-ink-3">{t('subreport.noParameters')}</p>}
       <div className="mt-1.5 flex flex-wrap gap-1.5">
-        {known && <Button onClick={() => open(item.report)}>{t('subreport.open')}</Button>}
+        {isKnown && <Button onClick={() => open(item.report)}>{t('subreport.open')}</Button>}
         {!naming && (
           <Button look="quiet" onClick={() => setNaming(true)}>
             {t('subreport.make')}
@@ -140,5 +117,46 @@ export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; 
         </p>
       )}
     </Section>
+  );
+};
+
+/** Of links that were made before, those whose parameter this report has too. */
+const known = (inner: Report, links: Readonly<Record<string, string>>): Record<string, string> =>
+  Object.fromEntries(Object.entries(links).filter(([name]) => inner.parameters.some((p) => p.name === name)));
+
+interface SharedRowsProps {
+  item: ItemOf<'subreport'>;
+  chosen: Chosen;
+  inner: Report;
+}
+
+/** Whose rows the nested report shows: its own, those that a relation leads to from the row, or the row itself. */
+const SharedRows = ({ item, chosen, inner }: SharedRowsProps) => {
+  const { t } = useTranslation();
+  const { entities, report } = useDesign();
+  const { drawer, band } = chosen.address;
+  const entity = drawer === null ? undefined : entities.get(drawer);
+  const hasRow = band === 'detail' || band === 'detailFooter';
+  const { rows } = inner.body ?? {};
+  const wanted = rows && 'entity' in rows && inner.model === report.model ? rows.entity : null;
+  const relations = entity && hasRow && wanted ? entity.relations.filter((r) => r.to === wanted) : [];
+  const sharesRow = entity !== undefined && hasRow && entity.name === wanted;
+  if (relations.length === 0 && !sharesRow && item.rows === undefined) return null;
+  const value = item.rows === undefined ? '' : item.rows === 'current' ? '=' : item.rows.relation;
+  return (
+    <Setting label={t('subreport.rows')}>
+      <Choice
+        label={t('subreport.rows')}
+        value={value}
+        choices={[
+          { value: '', label: t('subreport.ownRows') },
+          ...(sharesRow || value === '=' ? [{ value: '=', label: t('subreport.currentRow') }] : []),
+          ...relations.map((r) => ({ value: r.name, label: t('subreport.rowsOf', { label: r.label }) })),
+        ]}
+        onPick={(next) =>
+          chosen.set(t('subreport.rows'), { rows: next === '' ? null : next === '=' ? 'current' : { relation: next } })
+        }
+      />
+    </Setting>
   );
 };
