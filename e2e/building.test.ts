@@ -129,7 +129,7 @@ describe('from a blank page, by mouse and keyboard', () => {
 
     // The arrival as a sortable day, chosen among real values.
     await (await find(driver, `[data-band="${stayDetail}"] [data-item][aria-label="Field arrival"]`)).click();
-    await (await driver.findElement(By.css('button[aria-label^="Shown as"]'))).click();
+    await (await driver.findElement(By.css('button[aria-label^="Shown as:"]'))).click();
     const sortable = await eventually(driver, 'the choices', () =>
       driver.findElement(By.xpath('//button[contains(., "sortable")][contains(., "20")]')),
     );

@@ -188,6 +188,39 @@ describe('settings of items', () => {
   });
 });
 
+describe('named styles', () => {
+  it('are made of an item’s look, given to others, changed for all of them, and removed', async () => {
+    await openNew(HUTS);
+    await select('beds');
+    await (await button(driver, 'Bold')).click();
+    await (await button(driver, 'Make a style of this look')).click();
+    await (await find(driver, 'input[aria-label="Name of the style"]')).sendKeys('Counts', Key.ENTER);
+    await select('name');
+    await (await find(driver, 'select[aria-label="Style"]')).sendKeys('Counts');
+    const weights = (item: string): Promise<string[]> =>
+      driver.executeScript<string[]>(
+        `return [...new Set([...document.querySelectorAll('.live-pages text[data-item="' + arguments[0] + '"]')].map((t) => t.getAttribute('font-weight')))]`,
+        item,
+      );
+    await eventually(driver, 'bold names', async () => (await weights('name')).join() === '700');
+    await (await button(driver, 'Report')).click();
+    await (await find(driver, '[data-style-name="Counts"] summary')).click();
+    await (await find(driver, '[data-style-name="Counts"] button[aria-label="Bold"]')).click();
+    await eventually(driver, 'plain names and beds', async () =>
+      [...(await weights('name')), ...(await weights('beds'))].every((weight) => weight !== '700'),
+    );
+    const name = await find(driver, '[data-style-name="Counts"] input[aria-label="Name"]');
+    await name.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Numbers', Key.ENTER);
+    await (await find(driver, '[data-style-name="Numbers"] summary')).click();
+    await (await button(driver, 'Select its 2 items')).click();
+    await eventually(
+      driver,
+      'both items',
+      async () => (await driver.findElements(By.css('[data-item][aria-pressed="true"]'))).length === 2,
+    );
+  });
+});
+
 describe('the whole report', () => {
   it('fits columns to a paper that is turned, after asking', async () => {
     const wide = structuredClone(HUTS);

@@ -27,7 +27,7 @@ export const parameterType = (parameter: Pick<Parameter, 'type' | 'of'>): Checke
 };
 
 /** Whether a value of a type may be given to a parameter that is no range. */
-export const fitsParameter = (parameter: Pick<Parameter, 'type' | 'of'>, type: CheckedType): boolean =>
+export const takesType = (parameter: Pick<Parameter, 'type' | 'of'>, type: CheckedType): boolean =>
   type === 'any' || type === parameterType(parameter);
 
 /** What `season`, `parameters.season` or, of a range, `season.from` means; null when no parameter is meant. */

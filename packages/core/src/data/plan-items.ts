@@ -4,7 +4,7 @@ import type { Checked } from '../formula/checked.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
 import { formatCodeProblem } from '../text/format.ts';
 import type { SubreportLink } from './level.ts';
-import { fitsParameter, parameterType, rangeOf } from './parameter-names.ts';
+import { parameterType, rangeOf, takesType } from './parameter-names.ts';
 import type { PlannedBand, PlannedFormula, PlannedHighlight, PlannedItem, PlannedLink, PlannedPiece } from './plan.ts';
 import { Planner } from './planner.ts';
 import type { Standing } from './reach.ts';
@@ -208,7 +208,7 @@ class ItemPlanner {
       return {};
     };
     if (!range)
-      return fitsParameter(parameter, formula.type)
+      return takesType(parameter, formula.type)
         ? { [name]: formula }
         : refuse(TYPE_WORDS[parameterType(parameter)], TYPE_WORDS[formula.type]);
     if (formula.kind === 'parameter' && formula.range === range) {

@@ -79,3 +79,12 @@ export const copyDrawer = (report: Report, drawer: Drawer): Drawer => {
   }
   return copy;
 };
+
+/** What is typed as a name that formulas can say: other signs become `_`; null when nothing is left to begin with. */
+export const identifierOf = (text: string): string | null => {
+  const clean = text
+    .trim()
+    .replace(/[^\p{L}\p{N}_]+/gu, '_')
+    .slice(0, 80);
+  return /^[\p{L}_]/u.test(clean) ? clean : null;
+};

@@ -1,5 +1,5 @@
 import { type Completion, completionsFor } from '../data/completions.ts';
-import { fitsParameter, rangeOf } from '../data/parameter-names.ts';
+import { rangeOf, takesType } from '../data/parameter-names.ts';
 import type { PlanContext } from '../data/plan.ts';
 import type { Parameter, Report } from '../definition/schema.ts';
 import type { BandAddress } from '../definition/walk.ts';
@@ -30,7 +30,7 @@ export const linksFor = (
     if (rangeOf(parameter)) return report.parameters.some((p) => p.name === c.insert && p.type === parameter.type);
     // Fields of inner drawers have many rows, and no type as they stand.
     const { type } = formulaFacts(report, address, c.insert, context);
-    return type !== null && fitsParameter(parameter, type);
+    return type !== null && takesType(parameter, type);
   };
   const found: Record<string, string> = {};
   for (const parameter of parameters) {

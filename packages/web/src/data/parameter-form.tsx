@@ -1,4 +1,4 @@
-import { fitsParameter, freeName, PARAMETER_TYPES, type Parameter } from '@gaveta/core';
+import { fitsParameter, freeName, identifierOf, PARAMETER_TYPES, type Parameter, rangeOf } from '@gaveta/core';
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
@@ -99,7 +99,7 @@ const One = ({ parameter, others, onChange }: OneProps) => {
       />
     </>
   );
-  const plain = (key: 'help' | 'defaultFormula', words: string, mono = false) => (
+  const plain = (key: 'help' | 'defaultFormula' | 'defaultUntil' | 'asOf', words: string, mono = false) => (
     <>
       <span className="text-ink-2">{words}</span>
       <TextBox
@@ -124,9 +124,8 @@ const One = ({ parameter, others, onChange }: OneProps) => {
         className="font-mono text-[12px]"
         value={name}
         onChange={(text) => {
-          const clean = text.trim().replace(/[^\p{L}\p{N}_]+/gu, '_');
-          if (/^[\p{L}_]/u.test(clean) && !others.some((p) => p.name === clean))
-            onChange({ ...parameter, name: clean });
+          const clean = identifierOf(text);
+          if (clean && !others.some((p) => p.name === clean)) onChange({ ...parameter, name: clean });
         }}
       />
       <span className="text-ink-2">{t('data.parameterType')}</span>
@@ -176,9 +175,26 @@ const One = ({ parameter, others, onChange }: OneProps) => {
           </EntryList>
         </div>
       )}
+      {isChoice && (
+        <>
+          <span className="text-ink-2">{t('data.valuesAre')}</span>
+          <select
+            className={inputLook}
+            aria-label={`${name}: ${t('data.valuesAre')}`}
+            value={parameter.of ?? 'text'}
+            onChange={(event) => set('of', event.target.value === 'number' ? 'number' : undefined)}
+          >
+            <option value="text">{t('data.values_text')}</option>
+            <option value="number">{t('data.values_number')}</option>
+          </select>
+        </>
+      )}
       {isChoice && <ChoicesFrom parameter={parameter} set={set} />}
       {plain('help', t('data.parameterHelp'))}
       {plain('defaultFormula', t('data.parameterDefaultFormula'), true)}
+      {rangeOf(parameter) && plain('defaultUntil', t('data.parameterDefaultUntil'), true)}
+      {type === 'window' && plain('asOf', t('data.parameterAsOf'), true)}
+      {type === 'window' && <Windows parameter={parameter} set={set} />}
       <span className="col-span-2 flex flex-wrap gap-x-3">
         {(['required', 'hidden', 'fromHost'] as const).map((key) => (
           <Check
@@ -192,6 +208,54 @@ const One = ({ parameter, others, onChange }: OneProps) => {
       <button type="button" className="col-span-2 justify-self-start text-rust" onClick={() => onChange(null)}>
         {t('data.parameterRemove')}
       </button>
+    </div>
+  );
+};
+
+/** Stretches of time that are offered by name besides the usual ones: from a formula until before another, or until now. */
+const Windows = ({ parameter, set }: { parameter: Parameter; set: (key: keyof Parameter, value: unknown) => void }) => {
+  const { t } = useTranslation();
+  const list = parameter.windows ?? [];
+  return (
+    <div className="col-span-2">
+      <span className="text-ink-2">{t('data.windows')}</span>
+      <EntryList
+        items={list}
+        onChange={(windows) => set('windows', windows.length > 0 ? windows : undefined)}
+        add={t('data.addWindow')}
+        make={(): NonNullable<Parameter['windows']>[number] => ({
+          value: freeName('stretch', new Set(list.map((w) => w.value))),
+          label: t('data.newWindow'),
+          from: 'TODAY() - 1',
+        })}
+        name={(one) => one.label}
+      >
+        {(one, change) => (
+          <span className="flex min-w-0 flex-1 flex-col gap-1 border-l-2 border-brass-soft pl-2">
+            <TextBox
+              label={t('data.windowLabel')}
+              value={one.label}
+              onChange={(label) => label.trim() !== '' && change({ ...one, label: label.trim() })}
+            />
+            <TextBox
+              label={t('data.windowFrom')}
+              className="font-mono text-[12px]"
+              value={one.from}
+              onChange={(from) => from.trim() !== '' && change({ ...one, from })}
+            />
+            <TextBox
+              label={t('data.windowUntil')}
+              placeholder={t('data.windowUntil')}
+              className="font-mono text-[12px]"
+              value={one.until ?? ''}
+              onChange={(until) => {
+                const { until: _, ...rest } = one;
+                change(until.trim() === '' ? rest : { ...rest, until });
+              }}
+            />
+          </span>
+        )}
+      </EntryList>
     </div>
   );
 };

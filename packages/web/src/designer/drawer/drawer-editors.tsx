@@ -8,6 +8,7 @@ import {
   type Field,
   freeName,
   type Group,
+  identifierOf,
   type Parameter,
   type Sort,
 } from '@gaveta/core';
@@ -72,6 +73,18 @@ export const SortEditor = ({ drawer, fields }: EditorProps) => {
             >
               {one.descending ? <ArrowDown size={13} aria-hidden /> : <ArrowUp size={13} aria-hidden />}
             </button>
+            <select
+              aria-label={t('drawer.blanks', { number: i + 1 })}
+              title={t('drawer.blanks', { number: i + 1 })}
+              className={`${inputLook} max-w-24`}
+              value={one.blanks ?? 'last'}
+              onChange={(event) =>
+                replace(strip({ ...one, blanks: event.target.value === 'first' ? 'first' : undefined }))
+              }
+            >
+              <option value="last">{t('drawer.blanksLast')}</option>
+              <option value="first">{t('drawer.blanksFirst')}</option>
+            </select>
             <IconButton label={t('drawer.takeOut')} onClick={() => put(sort.filter((_, at) => at !== i))}>
               <X size={14} />
             </IconButton>
@@ -243,6 +256,7 @@ export const GroupsEditor = ({ drawer, fields }: EditorProps) => {
               />
               {t('drawer.newPageBetween')}
             </label>
+            <GroupMore drawer={drawer} group={group} groups={groups} replace={replace} />
           </div>
         );
       })}
@@ -258,6 +272,62 @@ export const GroupsEditor = ({ drawer, fields }: EditorProps) => {
       />
       <p className="text-[11.5px] text-ink-3">{t('drawer.groupHelp')}</p>
     </div>
+  );
+};
+
+interface GroupMoreProps {
+  drawer: Drawer;
+  group: Group;
+  groups: readonly Group[];
+  replace: (next: Partial<Group>) => void;
+}
+
+/** What few people need of a group: its name in formulas, its order by a formula, how many rows, whether it is cut. */
+const GroupMore = ({ drawer, group, groups, replace }: GroupMoreProps) => {
+  const { t } = useTranslation();
+  const { name } = group;
+  return (
+    <details>
+      <summary className="cursor-pointer text-ink-2">{t('drawer.groupMore')}</summary>
+      <div className="mt-1 grid grid-cols-[90px_minmax(0,1fr)] items-center gap-1">
+        <span className="text-ink-2">{t('drawer.groupName')}</span>
+        <TextBox
+          label={t('drawer.groupName')}
+          className="font-mono text-[12px]"
+          value={name}
+          onChange={(text) => {
+            const clean = identifierOf(text);
+            if (clean && !groups.some((other) => other.name === clean)) replace({ name: clean });
+          }}
+        />
+        <span className="text-ink-2">{t('drawer.groupFirst')}</span>
+        <TextBox
+          label={t('drawer.groupFirst')}
+          value={group.first === undefined ? '' : String(group.first)}
+          placeholder={t('drawer.allRows')}
+          onChange={(text) => {
+            const count = Math.floor(Number(text));
+            if (text.trim() === '' || count >= 1) replace({ first: count >= 1 ? count : undefined });
+          }}
+        />
+      </div>
+      <span className="mt-1 block text-ink-2">{t('drawer.groupOrderBy')}</span>
+      <FormulaBox
+        label={t('drawer.groupOrderBy')}
+        value={group.order ?? ''}
+        address={{ drawer: drawer.id, band: 'footer', group: name }}
+        placeholder={t('drawer.groupOrderOwn')}
+        onCommit={(text) => replace({ order: text.trim() === '' ? undefined : text })}
+      />
+      <label className="mt-1 flex items-center gap-1.5">
+        <input
+          type="checkbox"
+          checked={group.keepWhole ?? false}
+          onChange={(event) => replace({ keepWhole: event.target.checked || undefined })}
+        />
+        {t('drawer.groupKeepWhole')}
+      </label>
+    </details>
   );
 };
 

@@ -1,4 +1,4 @@
-import { type Calculated, type Drawer, findDrawer, freeName, nestingOf, type Report } from '@gaveta/core';
+import { type Calculated, type Drawer, findDrawer, freeName, identifierOf, nestingOf, type Report } from '@gaveta/core';
 import { Plus, X } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';
@@ -11,6 +11,7 @@ import { drawerFields, drawerSentence } from '../drawer/sentence.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
 import { useDesigner } from '../state.ts';
 import { drawerLabel } from '../words.ts';
+import { FormatPicker } from './format-picker.tsx';
 import { Section, Setting } from './setting.tsx';
 
 /** Rows, look and paging of a drawer. */
@@ -22,6 +23,7 @@ export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Dra
   const fields = drawerFields(drawer, entity);
   const parent = findDrawer(report, drawer.id)?.parent ?? null;
   const outer = parent ? (entities.get(parent.id) ?? null) : null;
+  const trees = entity?.relations.filter((r) => r.to === entity.name && r.kind === 'many') ?? [];
   const name = drawerLabel(drawer);
   const set = (what: string, settings: Record<string, unknown>): void =>
     edit(t('edits.set', { what: what.toLowerCase() }), { do: 'drawer', drawer: drawer.id, settings });
@@ -41,8 +43,8 @@ export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Dra
             label={t('drawer.name')}
             value={drawer.name}
             onCommit={(text) => {
-              const clean = text.trim().replace(/[^\p{L}\p{N}_]+/gu, '_');
-              if (/^[\p{L}_]/u.test(clean)) set(t('drawer.name'), { name: clean });
+              const clean = identifierOf(text);
+              if (clean) set(t('drawer.name'), { name: clean });
             }}
           />
         </Setting>
@@ -64,6 +66,22 @@ export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Dra
               value={drawer.rows.relation}
               choices={(outer?.relations ?? []).map((r) => ({ value: r.name, label: r.label }))}
               onPick={(relation) => set(t('drawer.rowsFrom'), { rows: { ...drawer.rows, relation } })}
+            />
+          </Setting>
+        )}
+        {(trees.length > 0 || drawer.rows.tree !== undefined) && (
+          <Setting label={t('drawer.tree')}>
+            <Choice
+              label={t('drawer.tree')}
+              value={drawer.rows.tree ?? ''}
+              choices={[
+                { value: '', label: t('drawer.noTree') },
+                ...trees.map((r) => ({ value: r.name, label: r.label })),
+              ]}
+              onPick={(tree) => {
+                const { tree: _, ...rows } = drawer.rows;
+                set(t('drawer.tree'), { rows: tree === '' ? rows : { ...rows, tree } });
+              }}
             />
           </Setting>
         )}
@@ -145,8 +163,8 @@ const CalculatedEditor = ({ drawer }: { drawer: Drawer }) => {
               label={t('drawer.calculatedName', { number: i + 1 })}
               value={one.name}
               onCommit={(text) => {
-                const clean = text.trim().replace(/[^\p{L}\p{N}_]+/gu, '_');
-                if (/^[\p{L}_]/u.test(clean) && !list.some((c) => c.name === clean))
+                const clean = identifierOf(text);
+                if (clean && !list.some((c) => c.name === clean))
                   replace(i, { ...one, name: clean, label: text.trim() });
               }}
             />
@@ -163,6 +181,19 @@ const CalculatedEditor = ({ drawer }: { drawer: Drawer }) => {
             address={{ drawer: drawer.id, band: 'detail' }}
             onCommit={(formula) => replace(i, { ...one, formula })}
           />
+          <div className="mt-1 grid grid-cols-[80px_minmax(0,1fr)] items-center gap-1.5">
+            <span className="text-ink-2">{t('designer.shownAs')}</span>
+            <FormatPicker
+              formula={one.formula}
+              kind={null}
+              address={{ drawer: drawer.id, band: 'detail' }}
+              value={one.format}
+              onPick={(format) => {
+                const { format: _, ...rest } = one;
+                replace(i, format === null ? rest : { ...rest, format });
+              }}
+            />
+          </div>
         </div>
       ))}
       <button

@@ -1,4 +1,4 @@
-import { DEFAULT_LOOK, type Look } from '@gaveta/core';
+import { DEFAULT_LOOK, type Look, styleFrom } from '@gaveta/core';
 import {
   AlignCenter,
   AlignJustify,
@@ -11,9 +11,11 @@ import {
   Italic,
   Underline,
 } from 'lucide-react';
+import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';
 import { Choice, NumberBox, Toggle } from '../../ui/commit.tsx';
+import { NameForm } from '../../ui/name-form.tsx';
 import { useDesign } from '../context.ts';
 import { BorderBox } from './border-box.tsx';
 import { ByFormula, CheckByFormula, quoted } from './by-formula.tsx';
@@ -32,6 +34,7 @@ export const WordsLook = ({ chosen }: { chosen: Chosen }) => {
   const flag = (key: 'bold' | 'italic' | 'underline' | 'strike'): boolean => look(key) ?? false;
   const flip = (key: 'bold' | 'italic' | 'underline' | 'strike'): void => setLook({ [key]: !flag(key) });
   const [only] = chosen.items;
+  const [naming, setNaming] = useState(false);
   return (
     <Section title={t('designer.look')} section="look" more={<MoreLook chosen={chosen} />}>
       <ByFormula
@@ -55,6 +58,22 @@ export const WordsLook = ({ chosen }: { chosen: Chosen }) => {
           }
         />
       </ByFormula>
+      {naming ? (
+        <NameForm
+          label={t('styles.newName')}
+          action={t('styles.make')}
+          onName={(name) => {
+            setNaming(false);
+            if (only && report.styles[name] === undefined)
+              chosen.edit(t('edits.style', { name }), styleFrom(report, only, chosen.ids, name));
+          }}
+          onCancel={() => setNaming(false)}
+        />
+      ) : (
+        <button type="button" className="text-[12px] text-pine hover:underline" onClick={() => setNaming(true)}>
+          {t('styles.makeOne')}
+        </button>
+      )}
       <ByFormula holder={chosen} name="font" label={t('designer.font')} start={quoted(look('font') ?? FAMILIES[0])}>
         <Choice
           label={t('designer.font')}

@@ -13,10 +13,11 @@ import {
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { ParameterForm } from '../../data/parameter-form.tsx';
-import { Choice, CommitBox, NumberBox } from '../../ui/commit.tsx';
+import { Check, Choice, CommitBox, NumberBox } from '../../ui/commit.tsx';
 import { Button } from '../../ui/controls.tsx';
 import { useDesigner } from '../state.ts';
 import { Section, Setting } from './setting.tsx';
+import { StyleSection } from './style-section.tsx';
 
 const LANGUAGES = ['en', 'pt-PT', 'es', 'fr', 'de', 'it', 'sv', 'ar'] as const;
 
@@ -61,6 +62,7 @@ export const ReportSettings = ({ report }: { report: Report }) => {
         </Setting>
       </Section>
       <ThemeSection report={report} />
+      <StyleSection report={report} />
       <PageSection report={report} />
       <div data-section="parameters" className="pb-2">
         <ParameterForm
@@ -181,7 +183,22 @@ const PageSection = ({ report }: { report: Report }) => {
     </Setting>
   );
   return (
-    <Section title={t('page.title')} section="page" more={(['top', 'right', 'bottom', 'left'] as const).map(margin)}>
+    <Section
+      title={t('page.title')}
+      section="page"
+      more={
+        <>
+          {(['top', 'right', 'bottom', 'left'] as const).map(margin)}
+          <Check
+            label={t('page.continuous')}
+            checked={page.continuous ?? false}
+            onChange={(on) =>
+              edit(t('edits.page'), { do: 'report', settings: { page: { ...page, continuous: on || undefined } } })
+            }
+          />
+        </>
+      }
+    >
       <div className="flex items-center gap-3">
         <div className="grid size-[92px] flex-none place-items-center rounded bg-desk/60">
           <div

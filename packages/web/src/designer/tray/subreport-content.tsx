@@ -6,8 +6,9 @@ import { useLocation, useNavigate } from 'react-router';
 import { api } from '../../api/client.ts';
 import { blank } from '../../start/choices.ts';
 import { Choice } from '../../ui/commit.tsx';
-import { Button, inputLook } from '../../ui/controls.tsx';
+import { Button } from '../../ui/controls.tsx';
 import { useFailureText } from '../../ui/failure.tsx';
+import { NameForm } from '../../ui/name-form.tsx';
 import { useDesign } from '../context.ts';
 import { type Outer, outerOf } from '../outer.ts';
 import type { Chosen } from './item-context.ts';
@@ -89,27 +90,13 @@ export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; 
         )}
       </div>
       {naming && (
-        <form
-          className="mt-1.5 flex gap-1.5"
-          onSubmit={(event) => {
-            event.preventDefault();
-            const name = String(new FormData(event.currentTarget).get('name') ?? '').trim();
-            if (name !== '') make.mutate(name);
-          }}
-        >
-          <input
-            name="name"
-            // biome-ignore lint/a11y/noAutofocus: it comes when it is asked for
-            autoFocus
-            className={inputLook}
-            aria-label={t('subreport.makeName')}
-            placeholder={t('subreport.makeName')}
-            onKeyDown={(event) => event.key === 'Escape' && setNaming(false)}
-          />
-          <Button type="submit" disabled={make.isPending}>
-            {t('subreport.makeIt')}
-          </Button>
-        </form>
+        <NameForm
+          label={t('subreport.makeName')}
+          action={t('subreport.makeIt')}
+          isBusy={make.isPending}
+          onName={(name) => make.mutate(name)}
+          onCancel={() => setNaming(false)}
+        />
       )}
       {make.error && (
         <p role="alert" className="text-rust">
