@@ -24,6 +24,10 @@ import {
 
 useSession();
 
+const saveByKeys = async (): Promise<void> => {
+  await press(driver, Key.CONTROL, 's');
+  await saveState('Saved, revision 2');
+};
 /** The first live page, as its elements. */
 const firstPage = (): Promise<string> =>
   driver.executeScript<string>(`return document.querySelector('[data-live-page="1"]').innerHTML`);
@@ -38,8 +42,7 @@ describe('the live page', () => {
     await select('beds');
     await write('Formula', 'beds * 2');
     await liveSays('102');
-    await press(driver, Key.CONTROL, 's');
-    await saveState('Saved, revision 2');
+    await saveByKeys();
     const patched = await firstPage();
     await driver.get(`${servers.gaveta}/reports/${id}/design`);
     await live();
@@ -308,6 +311,41 @@ describe('the whole report', () => {
     await rows.sendKeys('Stays');
     await (await find(driver, '[data-testid="board"]')).sendKeys(Key.ESCAPE);
     await eventually(driver, 'the shared rows', async () => (await liveText()).includes('Nights: '));
+  });
+
+  it('puts rows together in a query of its own, and shows them', async () => {
+    await openNew(HUTS);
+    await (await button(driver, 'Query')).click();
+    await (await find(driver, '[role="dialog"] input[aria-label="Name of the recipe"]')).sendKeys(
+      Key.chord(Key.CONTROL, 'a'),
+      'Highest huts',
+      Key.TAB,
+    );
+    const inDialog = (name: string) =>
+      eventually(driver, name, () =>
+        driver.findElement(By.xpath(`//*[@role="dialog"]//button[normalize-space()="${name}"]`)),
+      );
+    await (await inDialog('Huts')).click();
+    await eventually(driver, 'its rows', async () =>
+      (await textOf(driver, '[role="dialog"] [data-testid="rows-state"]')).includes('24 rows'),
+    );
+    await (await inDialog('Take it over')).click();
+    await find(driver, '[data-query="highest_huts"]');
+    await (await button(driver, 'Huts: select the drawer Hut')).click();
+    await (await find(driver, 'select[aria-label="Rows from"]')).sendKeys('Highest huts');
+    await liveHas('Alminhas');
+    await driver.wait(
+      async () => (await driver.findElements(By.css('[data-problem]'))).length === 0 && button(driver, 'No problems'),
+      10_000,
+    );
+    await saveByKeys();
+    const definition = await driver.executeScript<{ queries: object[]; body: { rows: object } }>(
+      `return (await (await fetch('/api/reports/' + location.pathname.split('/').at(-2))).json()).definition`,
+    );
+    expect(definition.queries).toMatchObject([
+      { name: 'highest_huts', label: 'Highest huts', steps: [{ step: 'take', from: { entity: 'hut' } }] },
+    ]);
+    expect(definition.body.rows).toEqual({ entity: 'highest_huts' });
   });
 
   it('moves a drawer to another place of the spine', async () => {

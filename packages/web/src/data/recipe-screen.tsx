@@ -1,42 +1,17 @@
-import {
-  type Comparison,
-  type Field,
-  type PlannedRecipe,
-  parameterSchema,
-  planRecipe,
-  type Source,
-  type Step,
-  type StepKind,
-} from '@gaveta/core';
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { Step } from '@gaveta/core';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Redo2, Save, Undo2 } from 'lucide-react';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useNavigate, useOutletContext, useParams, useSearchParams } from 'react-router';
-import { ApiFailure, api, type GivenValues, type Looked } from '../api/client.ts';
+import { ApiFailure, api } from '../api/client.ts';
 import { Button, IconButton, Notice } from '../ui/controls.tsx';
 import { useFailureText } from '../ui/failure.tsx';
-import { ParameterChips } from '../viewer/parameter-chips.tsx';
-import { AddStep, FirstStep } from './add-step.tsx';
 import type { DataParts } from './data-screen.tsx';
 import { TextBox } from './fields.tsx';
-import { newStep, parameterFor } from './new-step.ts';
-import { ParameterForm } from './parameter-form.tsx';
-import {
-  freeName,
-  isChanged,
-  movedStep,
-  useDrafts,
-  withNewStep,
-  withoutStep,
-  withParameter,
-  withStep,
-} from './recipe-draft.ts';
+import { isChanged, useDrafts } from './recipe-draft.ts';
+import { RecipeEditor, usePlannedDraft } from './recipe-editor.tsx';
 import { reportFromRecipe } from './report-from-recipe.ts';
-import { RowsView } from './rows-view.tsx';
-import { sourceChoices, sourceLabel } from './sources.ts';
-import { StepCard } from './step-card.tsx';
-import { StepEditor } from './step-editors.tsx';
 
 export const RecipeScreen = () => {
   const { t } = useTranslation();
@@ -46,13 +21,10 @@ export const RecipeScreen = () => {
   const queries = useQueryClient();
   const said = useFailureText();
   const [search] = useSearchParams();
-  const [selected, setSelected] = useState(-1);
-  const [values, setValues] = useState<GivenValues>({});
   const history = useDrafts((s) => s.drafts[id]);
   const { open, change, undo, redo } = useDrafts.getState();
   const stored = recipes.find((r) => r.id === id);
   useEffect(() => {
-    setSelected(-1);
     if (stored) open(id, { name: stored.name, steps: stored.steps, parameters: stored.parameters }, stored.revision);
     else if (id === 'new') {
       const [model, entity] = (search.get('from') ?? '').split('/');
@@ -64,7 +36,6 @@ export const RecipeScreen = () => {
           : null;
       if (step) useDrafts.getState().forget('new');
       open('new', { name: t('data.newRecipe'), steps: step ? [step] : [], parameters: [] }, 0);
-      setSelected(0);
     }
   }, [id, stored, open, search, t]);
   const users = useQuery({
@@ -74,21 +45,7 @@ export const RecipeScreen = () => {
   });
 
   const draft = history?.now;
-  const planned = useMemo(() => {
-    if (!draft) return null;
-    const context = {
-      models,
-      recipe: (name: string) => recipes.find((r) => r.id === name) ?? null,
-      queries: [],
-      parameters: draft.parameters,
-    };
-    const whole = planRecipe({ name: 'recipe', steps: draft.steps }, context);
-    // What can be brought in at a step depends on the steps before it.
-    const before = draft.steps.map((_, i) => planRecipe({ name: 'recipe', steps: draft.steps.slice(0, i) }, context));
-    const fieldsOf = (source: Source): readonly Field[] =>
-      planRecipe({ name: 'source', steps: [{ step: 'take', from: source }] }, context).fields;
-    return { whole, before, fieldsOf };
-  }, [draft, models, recipes]);
+  const planned = usePlannedDraft(draft, { models, recipes });
 
   const save = useMutation({
     mutationFn: async () => {
@@ -143,35 +100,7 @@ export const RecipeScreen = () => {
 
   if (!draft || !planned)
     return <Notice>{id !== 'new' && recipes.length > 0 && !stored ? t('data.noRecipe') : t('app.loading')}</Notice>;
-  const at = selected < 0 ? draft.steps.length - 1 : Math.min(selected, draft.steps.length - 1);
   const put = (next: typeof draft): void => change(id, next);
-  const looked = (count: number): Looked => ({
-    steps: draft.steps.slice(0, count),
-    parameters: draft.parameters,
-    values,
-  });
-  const addParameter = (field: Field, is: string): string => {
-    const name = freeName(
-      field.name,
-      draft.parameters.map((p) => p.name),
-    );
-    const made = parameterSchema.parse({ name, label: field.label, ...parameterFor(field, is) });
-    // The step that asks for it is changed right after, in one step to undo.
-    useDrafts.setState(({ drafts }) => ({
-      drafts: { ...drafts, [id]: { ...drafts[id]!, now: withParameter(drafts[id]!.now, made) } },
-    }));
-    return name;
-  };
-  const sources = sourceChoices(models, recipes, t('data.recipes'), id);
-  const database = models.find((m) => m.origin.kind === 'database');
-  const add = (kind: StepKind): void => {
-    const before = planned.whole.steps[at];
-    const upTo = planRecipeAt(planned.before, planned.whole, at + 1);
-    put(
-      withNewStep(draft, newStep(kind, planned.whole, before?.fields ?? [], upTo.relations, database?.name ?? ''), at),
-    );
-    setSelected(at + 1);
-  };
   const changed = isChanged(history!);
   const broken = save.error
     ? said(save.error).detail
@@ -253,92 +182,15 @@ export const RecipeScreen = () => {
           )}
         </p>
       )}
-      {draft.parameters.length > 0 && (
-        <ParameterChips
-          parameters={draft.parameters}
-          values={values}
-          onChange={(name, value) => setValues((old) => ({ ...old, [name]: value }))}
-        />
-      )}
-      <div className="grid min-h-0 flex-1 grid-cols-[420px_minmax(0,1fr)]">
-        <div className="overflow-auto border-r border-rule p-3">
-          {draft.steps.length === 0 ? (
-            <FirstStep
-              sources={sources}
-              canSql={canSql && database !== undefined}
-              onTake={(step) => put({ ...draft, steps: [step] })}
-              database={database?.name ?? ''}
-            />
-          ) : (
-            <>
-              <ol aria-label={t('data.steps')} className="flex flex-col gap-2.5">
-                {planned.whole.steps.map((step, i) => (
-                  <StepCard
-                    // biome-ignore lint/suspicious/noArrayIndexKey: steps are told apart by their place
-                    key={i}
-                    number={i + 1}
-                    planned={step}
-                    fields={planned.whole.steps[i - 1]?.fields ?? []}
-                    parameters={draft.parameters}
-                    source={(from) => sourceLabel(from, models, recipes)}
-                    isSelected={i === at && selected >= 0}
-                    count={step.operation && <StepCount looked={looked(i + 1)} />}
-                    onSelect={() => setSelected(i === selected ? -1 : i)}
-                    onChange={(next) => put(withStep(useDrafts.getState().drafts[id]!.now, i, next))}
-                    onRemove={() => {
-                      put(withoutStep(draft, i));
-                      setSelected(-1);
-                    }}
-                    onMove={(by) => {
-                      put(movedStep(draft, i, by));
-                      setSelected(i + by);
-                    }}
-                  >
-                    <StepEditor
-                      step={step.step}
-                      onChange={(next) => put(withStep(useDrafts.getState().drafts[id]!.now, i, next))}
-                      fields={planned.whole.steps[i - 1]?.fields ?? []}
-                      relations={planned.before[i]!.relations}
-                      parameters={draft.parameters}
-                      before={draft.steps.slice(0, i)}
-                      models={models}
-                      recipes={recipes}
-                      sources={sources}
-                      fieldsOf={planned.fieldsOf}
-                      onNewParameter={(field, is: Comparison | string) => addParameter(field, is)}
-                      planned={planned.whole}
-                    />
-                  </StepCard>
-                ))}
-              </ol>
-              <AddStep onAdd={add} />
-              <ParameterForm parameters={draft.parameters} onChange={(parameters) => put({ ...draft, parameters })} />
-            </>
-          )}
-        </div>
-        <RowsView
-          looked={looked(at + 1)}
-          title={t('data.afterStep', { number: at + 1 })}
-          isReady={planned.whole.steps.slice(0, at + 1).some((s) => s.operation)}
-        />
-      </div>
+      <RecipeEditor
+        key={id}
+        id={id}
+        planned={planned}
+        models={models}
+        recipes={recipes}
+        canSql={canSql}
+        open={id === 'new' ? 0 : -1}
+      />
     </div>
   );
-};
-
-/** The recipe as far as a step, for what leads on from there. */
-const planRecipeAt = (before: readonly PlannedRecipe[], whole: PlannedRecipe, count: number): PlannedRecipe =>
-  before[count] ?? whole;
-
-const StepCount = ({ looked }: { looked: Looked }) => {
-  const { t, i18n } = useTranslation();
-  const count = useQuery({
-    queryKey: ['recipe-count', looked],
-    queryFn: ({ signal }) => api.recipeCount(looked, signal),
-    staleTime: 60_000,
-    placeholderData: keepPreviousData,
-  });
-  const found = count.data?.found;
-  if (!found) return count.data?.failure || count.error ? <>–</> : <>…</>;
-  return <>{t('data.rows', { count: found.count, shown: found.count.toLocaleString(i18n.language) })}</>;
 };

@@ -1,4 +1,4 @@
-import { findEntity, type Relation, type Source, type Step } from '@gaveta/core';
+import { findEntity, type Query, type Relation, type Source, type Step } from '@gaveta/core';
 import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
 
 /** A table or recipe that rows can be taken from. */
@@ -18,6 +18,7 @@ export const sourceId = (source: Source): string =>
 
 export const sourceOf = (id: string): Source => {
   const [kind, first = '', second = ''] = id.split(' ');
+  if (kind === 'query') return { query: first };
   return kind === 'table' ? { model: first, entity: second } : { recipe: id.slice('recipe '.length) };
 };
 
@@ -27,6 +28,7 @@ export const sourceChoices = (
   recipes: readonly StoredRecipe[],
   recipesLabel: string,
   own: string | null,
+  queries: { label: string; list: readonly Query[] } = { label: '', list: [] },
 ): SourceChoice[] => [
   ...models.flatMap((model) =>
     model.entities.map((entity) => ({
@@ -38,6 +40,11 @@ export const sourceChoices = (
   ...recipes
     .filter((r) => r.id !== own)
     .map((r) => ({ id: sourceId({ recipe: r.id }), label: r.name, group: recipesLabel })),
+  ...queries.list.map(({ name, label }) => ({
+    id: sourceId({ query: name }),
+    label: label ?? name,
+    group: queries.label,
+  })),
 ];
 
 export const sourceLabel = (

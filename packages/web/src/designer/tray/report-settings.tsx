@@ -15,6 +15,7 @@ import { useTranslation } from 'react-i18next';
 import { ParameterForm } from '../../data/parameter-form.tsx';
 import { Check, Choice, CommitBox, NumberBox } from '../../ui/commit.tsx';
 import { Button } from '../../ui/controls.tsx';
+import { QueriesSection } from '../queries/queries-section.tsx';
 import { useDesigner } from '../state.ts';
 import { Section, Setting } from './setting.tsx';
 import { StyleSection } from './style-section.tsx';
@@ -64,6 +65,7 @@ export const ReportSettings = ({ report }: { report: Report }) => {
       <ThemeSection report={report} />
       <StyleSection report={report} />
       <PageSection report={report} />
+      <QueriesSection report={report} />
       <div data-section="parameters" className="pb-2">
         <ParameterForm
           parameters={report.parameters}

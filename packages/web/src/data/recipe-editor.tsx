@@ -1,0 +1,209 @@
+import {
+  type Comparison,
+  type Field,
+  type PlannedRecipe,
+  parameterSchema,
+  planRecipe,
+  type Query,
+  type Source,
+  type StepKind,
+} from '@gaveta/core';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
+import { useTranslation } from 'react-i18next';
+import {
+  api,
+  type GivenValues,
+  type Looked,
+  type ModelWithOrigin,
+  type RecipeDraft,
+  type StoredRecipe,
+} from '../api/client.ts';
+import { ParameterChips } from '../viewer/parameter-chips.tsx';
+import { AddStep, FirstStep } from './add-step.tsx';
+import { newStep, parameterFor } from './new-step.ts';
+import { ParameterForm } from './parameter-form.tsx';
+import { freeName, movedStep, useDrafts, withNewStep, withoutStep, withParameter, withStep } from './recipe-draft.ts';
+import { RowsView } from './rows-view.tsx';
+import { sourceChoices, sourceLabel } from './sources.ts';
+import { StepCard } from './step-card.tsx';
+import { StepEditor } from './step-editors.tsx';
+
+/** What the steps of a draft may take from. */
+interface Around {
+  models: readonly ModelWithOrigin[];
+  recipes: readonly StoredRecipe[];
+  /** Other queries of the report that the steps belong to. */
+  queries?: readonly Query[];
+}
+
+const NONE: readonly Query[] = [];
+
+/** A draft planned as a whole and up to each step; `fieldsOf` a source that it may take from. */
+export interface PlannedDraft {
+  whole: PlannedRecipe;
+  before: PlannedRecipe[];
+  fieldsOf: (source: Source) => readonly Field[];
+}
+
+export const usePlannedDraft = (
+  draft: RecipeDraft | undefined,
+  { models, recipes, queries = NONE }: Around,
+): PlannedDraft | null =>
+  useMemo(() => {
+    if (!draft) return null;
+    const context = {
+      models,
+      recipe: (name: string) => recipes.find((r) => r.id === name) ?? null,
+      queries,
+      parameters: draft.parameters,
+    };
+    const whole = planRecipe({ name: 'recipe', steps: draft.steps }, context);
+    // What can be brought in at a step depends on the steps before it.
+    const before = draft.steps.map((_, i) => planRecipe({ name: 'recipe', steps: draft.steps.slice(0, i) }, context));
+    const fieldsOf = (source: Source): readonly Field[] =>
+      planRecipe({ name: 'source', steps: [{ step: 'take', from: source }] }, context).fields;
+    return { whole, before, fieldsOf };
+  }, [draft, models, recipes, queries]);
+
+interface RecipeEditorProps extends Around {
+  /** Of the draft that is edited. */
+  id: string;
+  planned: PlannedDraft;
+  canSql: boolean;
+  /** The step that is open at first; none when left out. */
+  open?: number;
+}
+
+/** The steps of a draft, its parameters, and the rows after the step that is looked at. */
+export const RecipeEditor = ({
+  id,
+  planned,
+  models,
+  recipes,
+  queries = NONE,
+  canSql,
+  open = -1,
+}: RecipeEditorProps) => {
+  const { t } = useTranslation();
+  const [selected, setSelected] = useState(open);
+  const [values, setValues] = useState<GivenValues>({});
+  const draft = useDrafts((s) => s.drafts[id]!.now);
+  const latest = (): RecipeDraft => useDrafts.getState().drafts[id]!.now;
+  const put = (next: RecipeDraft): void => useDrafts.getState().change(id, next);
+  const at = selected < 0 ? draft.steps.length - 1 : Math.min(selected, draft.steps.length - 1);
+  const looked = (count: number): Looked => ({
+    steps: draft.steps.slice(0, count),
+    parameters: draft.parameters,
+    values,
+    ...(queries.length > 0 ? { queries } : {}),
+  });
+  const addParameter = (field: Field, is: string): string => {
+    const name = freeName(
+      field.name,
+      draft.parameters.map((p) => p.name),
+    );
+    const made = parameterSchema.parse({ name, label: field.label, ...parameterFor(field, is) });
+    // The step that asks for it is changed right after, in one step to undo.
+    useDrafts.setState(({ drafts }) => ({
+      drafts: { ...drafts, [id]: { ...drafts[id]!, now: withParameter(drafts[id]!.now, made) } },
+    }));
+    return name;
+  };
+  const sources = sourceChoices(models, recipes, t('data.recipes'), id, { label: t('queries.title'), list: queries });
+  const database = models.find((m) => m.origin.kind === 'database');
+  const add = (kind: StepKind): void => {
+    const before = planned.whole.steps[at];
+    const upTo = planned.before[at + 1] ?? planned.whole;
+    put(
+      withNewStep(draft, newStep(kind, planned.whole, before?.fields ?? [], upTo.relations, database?.name ?? ''), at),
+    );
+    setSelected(at + 1);
+  };
+  return (
+    <>
+      {draft.parameters.length > 0 && (
+        <ParameterChips
+          parameters={draft.parameters}
+          values={values}
+          onChange={(name, value) => setValues((old) => ({ ...old, [name]: value }))}
+        />
+      )}
+      <div className="grid min-h-0 flex-1 grid-cols-[420px_minmax(0,1fr)]">
+        <div className="overflow-auto border-r border-rule p-3">
+          {draft.steps.length === 0 ? (
+            <FirstStep
+              sources={sources}
+              canSql={canSql && database !== undefined}
+              onTake={(step) => put({ ...draft, steps: [step] })}
+              database={database?.name ?? ''}
+            />
+          ) : (
+            <>
+              <ol aria-label={t('data.steps')} className="flex flex-col gap-2.5">
+                {planned.whole.steps.map((step, i) => (
+                  <StepCard
+                    // biome-ignore lint/suspicious/noArrayIndexKey: steps are told apart by their place
+                    key={i}
+                    number={i + 1}
+                    planned={step}
+                    fields={planned.whole.steps[i - 1]?.fields ?? []}
+                    parameters={draft.parameters}
+                    source={(from) => sourceLabel(from, models, recipes)}
+                    isSelected={i === at && selected >= 0}
+                    count={step.operation && <StepCount looked={looked(i + 1)} />}
+                    onSelect={() => setSelected(i === selected ? -1 : i)}
+                    onChange={(next) => put(withStep(latest(), i, next))}
+                    onRemove={() => {
+                      put(withoutStep(draft, i));
+                      setSelected(-1);
+                    }}
+                    onMove={(by) => {
+                      put(movedStep(draft, i, by));
+                      setSelected(i + by);
+                    }}
+                  >
+                    <StepEditor
+                      step={step.step}
+                      onChange={(next) => put(withStep(latest(), i, next))}
+                      fields={planned.whole.steps[i - 1]?.fields ?? []}
+                      relations={planned.before[i]!.relations}
+                      parameters={draft.parameters}
+                      before={draft.steps.slice(0, i)}
+                      models={models}
+                      recipes={recipes}
+                      sources={sources}
+                      fieldsOf={planned.fieldsOf}
+                      onNewParameter={(field, is: Comparison | string) => addParameter(field, is)}
+                      planned={planned.whole}
+                    />
+                  </StepCard>
+                ))}
+              </ol>
+              <AddStep onAdd={add} />
+              <ParameterForm parameters={draft.parameters} onChange={(parameters) => put({ ...draft, parameters })} />
+            </>
+          )}
+        </div>
+        <RowsView
+          looked={looked(at + 1)}
+          title={t('data.afterStep', { number: at + 1 })}
+          isReady={planned.whole.steps.slice(0, at + 1).some((s) => s.operation)}
+        />
+      </div>
+    </>
+  );
+};
+
+const StepCount = ({ looked }: { looked: Looked }) => {
+  const { t, i18n } = useTranslation();
+  const count = useQuery({
+    queryKey: ['recipe-count', looked],
+    queryFn: ({ signal }) => api.recipeCount(looked, signal),
+    staleTime: 60_000,
+    placeholderData: keepPreviousData,
+  });
+  const found = count.data?.found;
+  if (!found) return count.data?.failure || count.error ? <>–</> : <>…</>;
+  return <>{t('data.rows', { count: found.count, shown: found.count.toLocaleString(i18n.language) })}</>;
+};

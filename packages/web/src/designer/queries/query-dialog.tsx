@@ -1,0 +1,129 @@
+import { identifierOf, type Query, type Report } from '@gaveta/core';
+import { useQuery } from '@tanstack/react-query';
+import { Redo2, Undo2 } from 'lucide-react';
+import { Dialog } from 'radix-ui';
+import { useEffect, useMemo } from 'react';
+import { useTranslation } from 'react-i18next';
+import { api, type ModelWithOrigin, type StoredRecipe } from '../../api/client.ts';
+import { TextBox } from '../../data/fields.tsx';
+import { isChanged, useDrafts } from '../../data/recipe-draft.ts';
+import { RecipeEditor, usePlannedDraft } from '../../data/recipe-editor.tsx';
+import { Button, IconButton } from '../../ui/controls.tsx';
+import { inTextBox } from '../commands/keys.ts';
+import { useDesigner } from '../state.ts';
+
+interface QueryDialogProps {
+  report: Report;
+  models: readonly ModelWithOrigin[];
+  recipes: readonly StoredRecipe[];
+  /** Place of the query among the report's; one past the last for a new one. */
+  at: number;
+  onClose: () => void;
+}
+
+/** The steps of one of the report's queries. What is done here becomes one edit of the report when it is taken over. */
+const QueryDialog = ({ report, models, recipes, at, onClose }: QueryDialogProps) => {
+  const { t } = useTranslation();
+  const query: Query | undefined = report.queries?.[at];
+  const documentKey = useDesigner((s) => s.documentKey);
+  const id = `query ${documentKey} ${at}`;
+  const history = useDrafts((s) => s.drafts[id]);
+  const session = useQuery({ queryKey: ['session'], queryFn: api.session });
+  const others = useMemo(() => (report.queries ?? []).filter((_, i) => i !== at), [report.queries, at]);
+  const planned = usePlannedDraft(history?.now, { models, recipes, queries: others });
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: as it is when the dialog opens
+  useEffect(() => {
+    const { open, forget } = useDrafts.getState();
+    const name = query?.label ?? query?.name ?? t('queries.new');
+    open(id, { name, steps: query?.steps ?? [], parameters: report.parameters }, 1);
+    return () => forget(id);
+  }, [id]);
+
+  const take = (): void => {
+    const { name, steps, parameters } = history!.now;
+    const names = new Set(others.map((q) => q.name));
+    const wanted = identifierOf(query?.name ?? name.toLowerCase()) ?? 'query';
+    let own = wanted;
+    for (let i = 2; names.has(own); i++) own = `${wanted}${i}`;
+    const queries = [...(report.queries ?? [])];
+    queries[at] = { name: own, label: name, steps };
+    useDesigner.getState().edit(t('edits.query', { name }), { do: 'report', settings: { queries, parameters } });
+    onClose();
+  };
+  const close = (): void => {
+    if (!history || !isChanged(history) || window.confirm(t('designer.leave'))) onClose();
+  };
+  return (
+    <Dialog.Root open onOpenChange={(open) => !open && close()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed inset-6 z-50 flex flex-col overflow-hidden rounded-lg border border-rule bg-paper shadow-xl"
+          // The dialog itself asks before work is lost; a press beside it is a slip.
+          onInteractOutside={(event) => event.preventDefault()}
+          onKeyDown={(event) => {
+            // Keys of the board have no meaning here.
+            event.stopPropagation();
+            const key = event.key.toLowerCase();
+            if (!(event.ctrlKey || event.metaKey) || (key !== 'z' && key !== 'y') || inTextBox(event.target)) return;
+            event.preventDefault();
+            if (key === 'y' || event.shiftKey) useDrafts.getState().redo(id);
+            else useDrafts.getState().undo(id);
+          }}
+        >
+          <div className="flex h-11 flex-none items-center gap-2 border-b border-rule px-3">
+            <Dialog.Title className="sr-only">{t('queries.title')}</Dialog.Title>
+            {history && (
+              <TextBox
+                label={t('data.recipeName')}
+                className="max-w-64 font-semibold"
+                value={history.now.name}
+                onChange={(name) =>
+                  name.trim() !== '' && useDrafts.getState().change(id, { ...history.now, name: name.trim() })
+                }
+              />
+            )}
+            {planned && planned.whole.problems.length > 0 && history!.now.steps.length > 0 && (
+              <span role="status" className="truncate text-rust">
+                {t('queries.broken')}
+              </span>
+            )}
+            <span className="flex-1" />
+            <IconButton
+              label={t('designer.undo')}
+              disabled={!history?.done.length}
+              onClick={() => useDrafts.getState().undo(id)}
+            >
+              <Undo2 size={16} />
+            </IconButton>
+            <IconButton
+              label={t('designer.redo')}
+              disabled={!history?.undone.length}
+              onClick={() => useDrafts.getState().redo(id)}
+            >
+              <Redo2 size={16} />
+            </IconButton>
+            <Button onClick={close}>{t('queries.giveUp')}</Button>
+            <Button look="primary" disabled={!history || history.now.steps.length === 0} onClick={take}>
+              {t('queries.take')}
+            </Button>
+          </div>
+          {planned && (
+            <RecipeEditor
+              id={id}
+              planned={planned}
+              models={models}
+              recipes={recipes}
+              queries={others}
+              canSql={session.data?.rights.includes('sql') ?? false}
+            />
+          )}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+};
+
+export default QueryDialog;
