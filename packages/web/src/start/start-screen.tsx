@@ -54,6 +54,10 @@ export const StartScreen = () => {
   if (JSON.stringify(report) !== JSON.stringify(shown)) setShown(report);
   const live = useLive(shown, true);
 
+  const tell = (error: unknown): void => {
+    const { detail, problems } = said(error);
+    setTrouble([detail, ...problems.map(problemWords)]);
+  };
   const begin = useMutation({
     mutationFn: async (definition: Report) => {
       const key = crypto.randomUUID();
@@ -61,10 +65,13 @@ export const StartScreen = () => {
       return key;
     },
     onSuccess: (key) => navigate(`/new/${key}`),
-    onError: (error) => {
-      const { detail, problems } = said(error);
-      setTrouble([detail, ...problems.map(problemWords)]);
-    },
+    onError: (error) => tell(error),
+  });
+  const copy = useMutation({
+    mutationFn: api.report,
+    onSuccess: ({ definition }) =>
+      begin.mutate({ ...definition, name: t('designer.copyName', { name: definition.name }) }),
+    onError: (error) => tell(error),
   });
   const openFile = async (file: File): Promise<void> => {
     const read: Read = readDefinitionText(await file.text());
@@ -161,7 +168,7 @@ export const StartScreen = () => {
               </Button>
             </>
           )}
-          {way === 'copy' && <CopyOf onPick={(definition) => begin.mutate(definition)} />}
+          {way === 'copy' && <CopyOf onPick={(id) => copy.mutate(id)} />}
         </div>
         {shown ? (
           <LivePage live={live} report={shown} />
@@ -221,7 +228,7 @@ const Ways = ({ onWay, onBlank, onFile }: WaysProps) => {
   );
 };
 
-const CopyOf = ({ onPick }: { onPick: (definition: Report) => void }) => {
+const CopyOf = ({ onPick }: { onPick: (id: string) => void }) => {
   const { t } = useTranslation();
   const [find, setFind] = useState('');
   const reports = useQuery({ queryKey: ['reports'], queryFn: api.reports });
@@ -242,10 +249,7 @@ const CopyOf = ({ onPick }: { onPick: (definition: Report) => void }) => {
             <button
               type="button"
               className="w-full rounded px-2 py-1 text-left hover:bg-pine-soft"
-              onClick={async () => {
-                const { definition } = await api.report(report.id);
-                onPick({ ...definition, name: t('designer.copyName', { name: definition.name }) });
-              }}
+              onClick={() => onPick(report.id)}
             >
               {report.name}
             </button>

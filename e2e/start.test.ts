@@ -1,0 +1,96 @@
+import { describe, expect, it } from 'vitest';
+import { By, button, eventually, find, Key, textOf } from './browser.ts';
+import { driver, HUTS, live, liveHas, liveText, servers, useSession } from './session.ts';
+
+useSession();
+
+const begin = async (way: string): Promise<void> => {
+  await driver.get(`${servers.gaveta}/start`);
+  await (
+    await eventually(driver, way, () =>
+      driver.findElement(By.xpath(`//main//button[.//b[normalize-space()="${way}"]]`)),
+    )
+  ).click();
+};
+const press = async (xpath: string): Promise<void> =>
+  (await eventually(driver, xpath, () => driver.findElement(By.xpath(xpath)))).click();
+const takeRows = async (name: string): Promise<void> => {
+  const search = await find(driver, 'input[aria-label="Find a table or recipe"]');
+  await search.sendKeys(Key.chord(Key.CONTROL, 'a'), name);
+  await press(`//main//li/button[starts-with(normalize-space(),"${name} ")]`);
+};
+/** Left edges of a text on the first live page, the same ones once. */
+const lefts = (): Promise<number[]> =>
+  driver.executeScript<number[]>(
+    `return [...new Set([...document.querySelectorAll('[data-live-page="1"] text')].map((t) => Math.round(Number(t.getAttribute('x')))))]`,
+  );
+const pages = async (): Promise<number> => {
+  await live();
+  return Number(/(\d+) pages?/.exec(await textOf(driver, '[data-testid="live-state"]'))?.[1]);
+};
+
+describe('a template', () => {
+  it('fills lists, cards, labels and letters with the rows that are chosen', async () => {
+    await begin('From a template');
+    await takeRows('Huts');
+    await liveHas('Alminhas');
+    expect(await liveText()).toContain('Beds');
+    const asList = await pages();
+
+    await press('//main//button[b="Labels"]');
+    // Three labels stand side by side: names start at three places.
+    await eventually(driver, 'three columns', async () => (await lefts()).length >= 3);
+    expect(await liveText()).toContain('Alminhas');
+
+    await press('//main//button[b="Letter"]');
+    await eventually(driver, 'a page for each hut', async () => (await pages()) === 24);
+
+    await press('//main//button[b="Cards"]');
+    await eventually(driver, 'blocks', async () => (await pages()) < 24 && (await pages()) > asList);
+
+    await press('//main//button[b="Nested list"]');
+    await eventually(driver, 'what belongs to each hut', async () => (await liveText()).includes('Arrival'));
+    await (await button(driver, 'Make the report')).click();
+    await find(driver, '[data-testid="board"]');
+    await live();
+    await button(driver, 'No problems');
+    expect((await driver.findElements(By.css('[data-drawer-line]'))).length).toBe(2);
+  });
+});
+
+describe('a copy', () => {
+  it('begins with a report that is there, under a name of its own', async () => {
+    await begin('From a copy');
+    await press('//main//li/button[normalize-space()="Warden roster"]');
+    await find(driver, '[data-testid="board"]');
+    await liveHas('Alminhas');
+    expect(await textOf(driver, 'header')).toContain('Warden roster (copy)');
+    expect(await textOf(driver, '[data-testid="save-state"]')).not.toContain('Saved');
+  });
+});
+
+describe('a definition file', () => {
+  const drop = (name: string, text: string): Promise<void> =>
+    driver.executeScript(
+      `const data = new DataTransfer();
+       data.items.add(new File([arguments[1]], arguments[0], { type: 'application/json' }));
+       document.querySelector('main').dispatchEvent(new DragEvent('drop', { bubbles: true, cancelable: true, dataTransfer: data }));`,
+      name,
+      text,
+    );
+
+  it('is opened when it is dropped, and one that is none is refused with reasons', async () => {
+    await driver.get(`${servers.gaveta}/start`);
+    await find(driver, 'main button');
+    const wrong = structuredClone(HUTS) as { body: { detail: { height: unknown } } };
+    wrong.body.detail.height = 'high';
+    await drop('wrong.json', JSON.stringify(wrong));
+    await eventually(driver, 'the reason', async () =>
+      (await textOf(driver, '[role="alert"]')).includes('body/detail/height'),
+    );
+    expect(await textOf(driver, '[role="alert"]')).toContain('“wrong.json” is not a report definition.');
+    await drop('huts.json', JSON.stringify(HUTS));
+    await find(driver, '[data-testid="board"]');
+    await liveHas('Alminhas');
+  });
+});
