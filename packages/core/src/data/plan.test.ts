@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { readDefinition, readDefinitionText } from '../definition/read.ts';
 import { definitionJsonSchema } from '../definition/schema.ts';
 import { applyEdit } from '../edit/edit.ts';
-import { band, definition, field, plan } from '../layout/huts.test-support.ts';
+import { band, definition, field, nest, plan } from '../layout/huts.test-support.ts';
 import { problemLine, problemText } from '../problems/problem.ts';
 import { readParameters } from './parameters.ts';
 import { rowsSignature } from './signature.ts';
@@ -57,12 +57,7 @@ describe('a plan says what is wrong, where, and what to do', () => {
       'outside-page',
       'Move it inside',
     ],
-    [
-      'a report that is not there',
-      { detail: band(9, { kind: 'subreport', id: 's', x: 0, y: 0, width: 9, height: 9, report: 'gone' }) },
-      'unknown-subreport',
-      'gone',
-    ],
+    ['a report that is not there', { detail: band(9, nest('gone')) }, 'unknown-subreport', 'gone'],
   ])('%s', (_what, body, code, words) => {
     const report = hut(body);
     expect(codes(report)).toContain(code);
@@ -79,23 +74,15 @@ describe('a plan says what is wrong, where, and what to do', () => {
   });
 
   it('a subreport in a page header', () => {
-    const sub = { kind: 'subreport', id: 's', x: 0, y: 0, width: 9, height: 9, report: 'n' };
-    expect(codes(hut({}, { pageHeader: band(9, sub) }), { n: definition({}) })).toEqual(['subreport-in-page-band']);
+    expect(codes(hut({}, { pageHeader: band(9, nest('n')) }), { n: definition({}) })).toEqual([
+      'subreport-in-page-band',
+    ]);
   });
 
   it('links to parameters that are missing or not there', () => {
     const nested = definition({ parameters: [{ name: 'hut', label: 'Hut', type: 'number', required: true }] });
     const report = hut({
-      detail: band(9, {
-        kind: 'subreport',
-        id: 's',
-        x: 0,
-        y: 0,
-        width: 9,
-        height: 9,
-        report: 'n',
-        links: { hutt: 'id' },
-      }),
+      detail: band(9, nest('n', { links: { hutt: 'id' } })),
     });
     expect(codes(report, { n: nested })).toEqual(['unknown-link', 'missing-link']);
   });
@@ -133,8 +120,7 @@ describe('rows are fetched anew', () => {
     expect(signature(set({ formula: 'id' }))).not.toBe(signature(report));
     expect(signature(report, { least: 2 })).not.toBe(signature(report));
     // The rows bring the definition of a nested report along.
-    const nesting = (id: string) =>
-      hut({ detail: band(9, { kind: 'subreport', id: 's', x: 0, y: 0, width: 9, height: 9, report: id }) });
+    const nesting = (id: string) => hut({ detail: band(9, nest(id)) });
     expect(signature(nesting('a'))).not.toBe(signature(nesting('b')));
   });
 });

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { band, definition, field, hutModel, lay, plan } from '../layout/huts.test-support.ts';
+import { band, definition, field, hutModel, lay, nest, plan } from '../layout/huts.test-support.ts';
 import { designChecks, overlapsOn } from './checks.ts';
 import { applyEdit } from './edit.ts';
 import { linksFor } from './links.ts';
@@ -36,16 +36,7 @@ const inner = definition({
 const nesting = (links: Record<string, string>, report: Record<string, unknown> = {}) =>
   huts(
     {
-      detail: band(9, {
-        kind: 'subreport',
-        id: 's',
-        x: 0,
-        y: 0,
-        width: 9,
-        height: 9,
-        report: 'inner',
-        links,
-      }),
+      detail: band(9, nest('inner', { links })),
       drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: band(5, field('b', 'guest')) }],
     },
     report,

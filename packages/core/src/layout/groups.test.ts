@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { definition, lay, line, type Rows } from './huts.test-support.ts';
+import { definition, lay, line, nest, type Rows } from './huts.test-support.ts';
 
 const stay = (guest: string, arrival: string | null, nights: number | null) => ({ guest, arrival, nights });
 const STAYS: Rows = {
@@ -331,16 +331,7 @@ describe('subreports', () => {
       footer: line('n', 'COUNT(stay)'),
     },
   });
-  const sub = (rows: unknown) => ({
-    kind: 'subreport',
-    id: 's',
-    x: 0,
-    y: 5,
-    width: 80,
-    height: 5,
-    report: 'card',
-    rows,
-  });
+  const sub = (rows: unknown) => nest('card', { y: 5, width: 80, height: 5, rows });
 
   it('show the current row of the report around, without rows of their own', async () => {
     const detail = { height: 10, items: [...line('d', 'guest').items, sub('current')] };

@@ -131,6 +131,17 @@ export const field = (id: string, formula: string, more: Record<string, unknown>
   height: 5,
   ...more,
 });
+/** A nested report, by its id. */
+export const nest = (report: string, more: Record<string, unknown> = {}) => ({
+  kind: 'subreport',
+  id: 's',
+  x: 0,
+  y: 0,
+  width: 9,
+  height: 9,
+  report,
+  ...more,
+});
 export const band = (height: number, ...items: unknown[]) => ({ height, items: items as Item[] });
 /** A band with one formula. */
 export const line = (id: string, formula: string, more: Record<string, unknown> = {}) => ({

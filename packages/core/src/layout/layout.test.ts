@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { band, definition, field, lay, type Rows } from './huts.test-support.ts';
+import { band, definition, field, lay, nest, type Rows } from './huts.test-support.ts';
 import { POINTS } from './prepared.ts';
 
 const rows: Rows = {
@@ -226,16 +226,7 @@ describe('subreports', () => {
       footer: band(6, field('n', 'COUNT(stay)')),
     },
   });
-  const sub = (id: string, x: number) => ({
-    kind: 'subreport',
-    id,
-    x,
-    y: 6,
-    width: 80,
-    height: 10,
-    report: 'stays',
-    links: { hut: 'id' },
-  });
+  const sub = (id: string, x: number) => nest('stays', { id, x, y: 6, width: 80, height: 10, links: { hut: 'id' } });
   const outer = definition(
     flat({
       detail: band(

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { LineMark, LinkMark, Mark, RectangleMark, TextMark } from '../page/page.ts';
-import { band, definition, field, lay, line, plan, type Rows } from './huts.test-support.ts';
+import { band, definition, field, lay, line, nest, plan, type Rows } from './huts.test-support.ts';
 import { prepareReport } from './prepare.ts';
 import { POINTS } from './prepared.ts';
 import { layoutReport } from './run.ts';
@@ -135,6 +135,18 @@ describe('looks', () => {
       [1, 0.25],
       [2, 0.5],
       [3, 0.75],
+    ]);
+  });
+
+  it('tell what is unfit of a nested report with that report’s name', async () => {
+    const inner = definition({
+      name: 'Inner',
+      header: band(5, words({ content: ['x'], formulas: { size: '"large"' } })),
+    });
+    const { result } = await lay(flat({ detail: band(9, nest('inner')) }), HUTS, { inner });
+    // Once, though it is laid out for each of three rows.
+    expect(result.problems).toMatchObject([
+      { code: 'unfit-setting', place: { report: 'Inner', item: 't' }, data: { setting: 'size', given: 'large' } },
     ]);
   });
 

@@ -86,12 +86,15 @@ export class ReportRun {
   /** Keeps the first problem of each kind that an item, or a setting of it, has. */
   private told(found: Problem): void {
     const { problems } = this.shared;
+    const { plan, report } = this.prepared;
+    const place = { ...(plan.link ? { report: report.name } : {}), ...found.place };
     const isSame = (p: Problem): boolean =>
       p.code === found.code &&
-      p.place.item === found.place.item &&
-      p.place.path === found.place.path &&
+      p.place.report === place.report &&
+      p.place.item === place.item &&
+      p.place.path === place.path &&
       p.data.setting === found.data.setting;
-    if (!problems.some(isSame)) problems.push(found);
+    if (!problems.some(isSame)) problems.push({ ...found, place });
   }
 
   private rowsFailed(level: Level, p: RowProblem): void {

@@ -56,6 +56,20 @@ export const useDrafts = create<Drafts>((set) => {
   };
 });
 
+/** Undoes or redoes a draft where the key asks for it outside of text boxes, which undo their own typing. */
+export const undoByKey = (
+  event: Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'shiftKey' | 'target' | 'preventDefault'>,
+  id: string,
+): void => {
+  const key = event.key.toLowerCase();
+  if (!(event.ctrlKey || event.metaKey) || (key !== 'z' && key !== 'y')) return;
+  if ((event.target as HTMLElement).closest('.cm-editor, input, textarea')) return;
+  event.preventDefault();
+  const { undo, redo } = useDrafts.getState();
+  if (key === 'y' || event.shiftKey) redo(id);
+  else undo(id);
+};
+
 export const isChanged = (history: History): boolean => history.now !== history.saved;
 
 export const withStep = (draft: RecipeDraft, at: number, step: Step): RecipeDraft => ({

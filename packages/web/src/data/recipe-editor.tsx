@@ -9,6 +9,7 @@ import {
   type StepKind,
 } from '@gaveta/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { Redo2, Undo2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import {
@@ -19,6 +20,7 @@ import {
   type RecipeDraft,
   type StoredRecipe,
 } from '../api/client.ts';
+import { IconButton } from '../ui/controls.tsx';
 import { ParameterChips } from '../viewer/parameter-chips.tsx';
 import { AddStep, FirstStep } from './add-step.tsx';
 import { newStep, parameterFor } from './new-step.ts';
@@ -65,6 +67,23 @@ export const usePlannedDraft = (
       planRecipe({ name: 'source', steps: [{ step: 'take', from: source }] }, context).fields;
     return { whole, before, fieldsOf };
   }, [draft, models, recipes, queries]);
+
+/** Undo and redo of a draft. */
+export const UndoRedo = ({ id }: { id: string }) => {
+  const { t } = useTranslation();
+  const history = useDrafts((s) => s.drafts[id]);
+  const { undo, redo } = useDrafts.getState();
+  return (
+    <>
+      <IconButton label={t('designer.undo')} disabled={!history?.done.length} onClick={() => undo(id)}>
+        <Undo2 size={16} />
+      </IconButton>
+      <IconButton label={t('designer.redo')} disabled={!history?.undone.length} onClick={() => redo(id)}>
+        <Redo2 size={16} />
+      </IconButton>
+    </>
+  );
+};
 
 interface RecipeEditorProps extends Around {
   /** Of the draft that is edited. */

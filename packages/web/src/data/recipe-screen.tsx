@@ -1,16 +1,16 @@
 import type { Step } from '@gaveta/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Redo2, Save, Undo2 } from 'lucide-react';
+import { Save } from 'lucide-react';
 import { useEffect } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useNavigate, useOutletContext, useParams, useSearchParams } from 'react-router';
 import { ApiFailure, api } from '../api/client.ts';
-import { Button, IconButton, Notice } from '../ui/controls.tsx';
+import { Button, Notice } from '../ui/controls.tsx';
 import { useFailureText } from '../ui/failure.tsx';
 import type { DataParts } from './data-screen.tsx';
 import { TextBox } from './fields.tsx';
-import { isChanged, useDrafts } from './recipe-draft.ts';
-import { RecipeEditor, usePlannedDraft } from './recipe-editor.tsx';
+import { isChanged, undoByKey, useDrafts } from './recipe-draft.ts';
+import { RecipeEditor, UndoRedo, usePlannedDraft } from './recipe-editor.tsx';
 import { reportFromRecipe } from './report-from-recipe.ts';
 
 export const RecipeScreen = () => {
@@ -22,7 +22,7 @@ export const RecipeScreen = () => {
   const said = useFailureText();
   const [search] = useSearchParams();
   const history = useDrafts((s) => s.drafts[id]);
-  const { open, change, undo, redo } = useDrafts.getState();
+  const { open, change } = useDrafts.getState();
   const stored = recipes.find((r) => r.id === id);
   useEffect(() => {
     if (stored) open(id, { name: stored.name, steps: stored.steps, parameters: stored.parameters }, stored.revision);
@@ -84,19 +84,11 @@ export const RecipeScreen = () => {
         event.preventDefault();
         if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
         save.mutate();
-      } else if (
-        command &&
-        (key === 'z' || key === 'y') &&
-        !(event.target as HTMLElement).closest('.cm-editor, input, textarea')
-      ) {
-        event.preventDefault();
-        if (key === 'y' || event.shiftKey) redo(id);
-        else undo(id);
-      }
+      } else undoByKey(event, id);
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
-  }, [id, save, undo, redo]);
+  }, [id, save]);
 
   if (!draft || !planned)
     return <Notice>{id !== 'new' && recipes.length > 0 && !stored ? t('data.noRecipe') : t('app.loading')}</Notice>;
@@ -133,12 +125,7 @@ export const RecipeScreen = () => {
           )}
         </span>
         <span className="flex-1" />
-        <IconButton label={t('designer.undo')} disabled={history!.done.length === 0} onClick={() => undo(id)}>
-          <Undo2 size={16} />
-        </IconButton>
-        <IconButton label={t('designer.redo')} disabled={history!.undone.length === 0} onClick={() => redo(id)}>
-          <Redo2 size={16} />
-        </IconButton>
+        <UndoRedo id={id} />
         {stored && (
           <Button
             look="quiet"

@@ -1,15 +1,13 @@
-import { identifierOf, type Query, type Report } from '@gaveta/core';
+import { freeName, identifierOf, type Query, type Report } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
-import { Redo2, Undo2 } from 'lucide-react';
 import { Dialog } from 'radix-ui';
 import { useEffect, useMemo } from 'react';
 import { useTranslation } from 'react-i18next';
 import { api, type ModelWithOrigin, type StoredRecipe } from '../../api/client.ts';
 import { TextBox } from '../../data/fields.tsx';
-import { isChanged, useDrafts } from '../../data/recipe-draft.ts';
-import { RecipeEditor, usePlannedDraft } from '../../data/recipe-editor.tsx';
-import { Button, IconButton } from '../../ui/controls.tsx';
-import { inTextBox } from '../commands/keys.ts';
+import { isChanged, undoByKey, useDrafts } from '../../data/recipe-draft.ts';
+import { RecipeEditor, UndoRedo, usePlannedDraft } from '../../data/recipe-editor.tsx';
+import { Button } from '../../ui/controls.tsx';
 import { useDesigner } from '../state.ts';
 
 interface QueryDialogProps {
@@ -42,17 +40,14 @@ const QueryDialog = ({ report, models, recipes, at, onClose }: QueryDialogProps)
 
   const take = (): void => {
     const { name, steps, parameters } = history!.now;
-    const names = new Set(others.map((q) => q.name));
-    const wanted = identifierOf(query?.name ?? name.toLowerCase()) ?? 'query';
-    let own = wanted;
-    for (let i = 2; names.has(own); i++) own = `${wanted}${i}`;
+    const wanted = query?.name ?? identifierOf(name.toLowerCase()) ?? 'query';
     const queries = [...(report.queries ?? [])];
-    queries[at] = { name: own, label: name, steps };
+    queries[at] = { name: freeName(wanted, new Set(others.map((q) => q.name))), label: name, steps };
     useDesigner.getState().edit(t('edits.query', { name }), { do: 'report', settings: { queries, parameters } });
     onClose();
   };
   const close = (): void => {
-    if (!history || !isChanged(history) || window.confirm(t('designer.leave'))) onClose();
+    if (!history || !isChanged(history) || window.confirm(t('queries.sure'))) onClose();
   };
   return (
     <Dialog.Root open onOpenChange={(open) => !open && close()}>
@@ -66,11 +61,7 @@ const QueryDialog = ({ report, models, recipes, at, onClose }: QueryDialogProps)
           onKeyDown={(event) => {
             // Keys of the board have no meaning here.
             event.stopPropagation();
-            const key = event.key.toLowerCase();
-            if (!(event.ctrlKey || event.metaKey) || (key !== 'z' && key !== 'y') || inTextBox(event.target)) return;
-            event.preventDefault();
-            if (key === 'y' || event.shiftKey) useDrafts.getState().redo(id);
-            else useDrafts.getState().undo(id);
+            undoByKey(event, id);
           }}
         >
           <div className="flex h-11 flex-none items-center gap-2 border-b border-rule px-3">
@@ -91,20 +82,7 @@ const QueryDialog = ({ report, models, recipes, at, onClose }: QueryDialogProps)
               </span>
             )}
             <span className="flex-1" />
-            <IconButton
-              label={t('designer.undo')}
-              disabled={!history?.done.length}
-              onClick={() => useDrafts.getState().undo(id)}
-            >
-              <Undo2 size={16} />
-            </IconButton>
-            <IconButton
-              label={t('designer.redo')}
-              disabled={!history?.undone.length}
-              onClick={() => useDrafts.getState().redo(id)}
-            >
-              <Redo2 size={16} />
-            </IconButton>
+            <UndoRedo id={id} />
             <Button onClick={close}>{t('queries.giveUp')}</Button>
             <Button look="primary" disabled={!history || history.now.steps.length === 0} onClick={take}>
               {t('queries.take')}
