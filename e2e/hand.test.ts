@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { dragBy, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
+import { button, dragBy, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
 import { command, driver, HUTS, liveText, openNew, select, useSession } from './session.ts';
 
 useSession();
@@ -172,5 +172,151 @@ describe('text in place', () => {
     await eventually(driver, 'the text', async () => /Hut of \S/.test(await liveText()));
     await press(driver, Key.CONTROL, 'z');
     await eventually(driver, 'the text before', async () => !(await liveText()).includes('Hut of'));
+  });
+});
+
+describe('column sets', () => {
+  const NAMES = ['name', 'beds', 'altitude'];
+  const columns = {
+    ...HUTS,
+    body: {
+      ...HUTS.body,
+      header: {
+        height: 7,
+        items: NAMES.map((name, i) => ({
+          ...text(`caption-${name}`, i * 42, 1),
+          width: 40,
+          column: { set: 'columns', name },
+        })),
+      },
+      detail: {
+        height: 7,
+        items: NAMES.map((name, i) => ({
+          kind: 'field',
+          id: `value-${name}`,
+          x: i * 42,
+          y: 1,
+          width: 40,
+          height: 5,
+          formula: name,
+          column: { set: 'columns', name },
+        })),
+      },
+    },
+  };
+  const edges = async (item: string): Promise<[number, number]> => {
+    await select(item);
+    return [await setting('From left'), await setting('Width')];
+  };
+
+  it('push the columns after one that gets wider, are evened out, and fitted to the page', async () => {
+    await openNew(columns);
+    const [beds] = await edges('value-beds');
+    const [, before] = await edges('value-name');
+    const size = (await (await find(driver, '[data-item="value-name"]')).getRect()).width / before;
+    await dragBy(driver, await find(driver, '[data-handle="e"]'), Math.round(size * 20), 0);
+    const [, wider] = await edges('value-name');
+    expect(wider).toBeGreaterThan(before + 15);
+    const [moved] = await edges('value-beds');
+    expect(moved - beds).toBeCloseTo(wider - before, 1);
+    // The caption goes along.
+    expect(await edges('caption-beds')).toEqual(await edges('value-beds'));
+    await command('even columns');
+    const widths: number[] = [];
+    for (const name of NAMES) widths.push((await edges(`value-${name}`))[1]);
+    expect(Math.max(...widths) - Math.min(...widths)).toBeLessThan(0.2);
+    await command('fit columns');
+    const [left, width] = await edges('value-altitude');
+    expect(left + width).toBeCloseTo(180, 0);
+  });
+});
+
+describe('pictures', () => {
+  const PIXEL = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==';
+  /** Gives the board a file as the clipboard or the desktop would. */
+  const give = (how: 'paste' | 'drop', type: string): Promise<void> =>
+    driver.executeScript(
+      `const [how, type, base64] = arguments;
+       const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+       const data = new DataTransfer();
+       data.items.add(new File([bytes], 'dot.png', { type }));
+       const board = document.querySelector('[data-band="huts/detail"]');
+       const { left, top } = board.getBoundingClientRect();
+       const init = { bubbles: true, cancelable: true };
+       const event = how === 'paste'
+         ? new ClipboardEvent('paste', { ...init, clipboardData: data })
+         : new DragEvent('drop', { ...init, dataTransfer: data, clientX: left + 200, clientY: top + 60 });
+       (how === 'paste' ? document.body : board).dispatchEvent(event);`,
+      how,
+      type,
+      PIXEL,
+    );
+  const pictures = (): Promise<number> =>
+    driver.executeScript<number>(`return document.querySelectorAll('[data-item] img').length`);
+  const onEachRow = () =>
+    eventually(driver, 'the picture on each row', () =>
+      driver.executeScript<boolean>(`return document.querySelectorAll('.live-pages image').length > 4`),
+    );
+
+  it('are pasted from the clipboard and dropped onto the board', async () => {
+    await openNew(roomy(text('a', 10, 12)));
+    await (await button(driver, 'Band Hut detail')).click();
+    await give('paste', 'image/png');
+    await onEachRow();
+    expect(await pictures()).toBe(1);
+    await press(driver, Key.CONTROL, 'z');
+    await eventually(driver, 'no picture', async () => (await pictures()) === 0);
+    await give('drop', 'image/png');
+    await onEachRow();
+    expect(await pictures()).toBe(1);
+    await give('drop', 'text/plain');
+    await eventually(driver, 'the refusal', async () =>
+      (await textOf(driver, '[role="alert"]')).includes('“dot.png” is not a picture.'),
+    );
+    expect(await pictures()).toBe(1);
+  });
+});
+
+describe('a drawer’s sentence', () => {
+  it('is changed phrase by phrase: order and number of rows', async () => {
+    await openNew(HUTS);
+    const names = (): Promise<string[]> =>
+      driver.executeScript<string[]>(
+        `return [...document.querySelectorAll('.live-pages text[data-item="name"]')].map((t) => t.textContent)`,
+      );
+    const [first] = await names();
+    await (await button(driver, 'Hut: by name')).click();
+    await (await button(driver, 'First to last')).click();
+    await eventually(driver, 'the other order', async () => (await names())[0] !== first);
+    await press(driver, Key.ESCAPE);
+    await (await button(driver, 'Hut: first N')).click();
+    await (await find(driver, '[data-radix-popper-content-wrapper] input')).sendKeys('3', Key.ENTER);
+    await eventually(driver, 'three huts', async () => (await names()).length === 3);
+    await press(driver, Key.ESCAPE);
+    expect(await textOf(driver, '[data-drawer-line="huts"]')).toContain('first 3');
+  });
+});
+
+describe('a theme', () => {
+  it('is tried on the live page while the pointer is on it, and stays when it is pressed', async () => {
+    await openNew(HUTS);
+    const colors = (): Promise<string> =>
+      driver.executeScript<string>(
+        `return [...new Set([...document.querySelectorAll('.live-pages text')].map((t) => t.getAttribute('fill')))].join()`,
+      );
+    const before = await colors();
+    await (await button(driver, 'Report')).click();
+    const theme = await find(driver, '[data-theme-choice]:nth-of-type(3)');
+    await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', theme);
+    await driver.actions().move({ origin: theme }).perform();
+    await eventually(driver, 'the other look', async () => (await colors()) !== before);
+    await driver
+      .actions()
+      .move({ origin: await find(driver, '[data-testid="board"]') })
+      .perform();
+    await eventually(driver, 'the look as it was', async () => (await colors()) === before);
+    await theme.click();
+    await eventually(driver, 'the chosen look', async () => (await colors()) !== before);
+    await find(driver, '[data-theme-choice][aria-pressed="true"]');
   });
 });

@@ -69,6 +69,38 @@ describe('a copy', () => {
   });
 });
 
+describe('the guided start', () => {
+  it('keeps every answer when one goes back, and makes a form with a title', async () => {
+    await begin('Guided');
+    await takeRows('Huts');
+    await (await button(driver, 'Next')).click();
+    for (const label of ['Name', 'Beds'])
+      await press(`//label[normalize-space(.)="${label}" or span="${label}"]/input`);
+    await liveHas('Alminhas');
+    await (await button(driver, 'Next')).click();
+    await (await button(driver, 'Next')).click();
+    await press('//label[contains(., "A form")]/input');
+    await (await button(driver, 'Next')).click();
+    const title = await eventually(driver, 'the title', () =>
+      driver.findElement(By.xpath('//label[contains(., "Title")]/input')),
+    );
+    await title.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Where we sleep');
+    await liveHas('Where we sleep');
+    for (let i = 0; i < 3; i++) await (await button(driver, 'Back')).click();
+    const ticked = await driver.executeScript<number>(
+      `return document.querySelectorAll('main input[type="checkbox"]:checked').length`,
+    );
+    expect(ticked).toBe(2);
+    await (await button(driver, 'Make it now')).click();
+    await find(driver, '[data-testid="board"]');
+    await liveHas('Where we sleep');
+    // A form: captions stand beside their values in the band of each row.
+    expect(
+      await driver.findElements(By.css('[data-band$="/detail"] [data-item][aria-label="Text Beds"]')),
+    ).toHaveLength(1);
+  });
+});
+
 describe('a definition file', () => {
   const drop = (name: string, text: string): Promise<void> =>
     driver.executeScript(

@@ -2,6 +2,7 @@ export { type Completion, completionsFor } from './data/completions.ts';
 export * from './data/connections.ts';
 export { type Column, columnType, hasTotals, Level, type LevelSort, type SubreportLink } from './data/level.ts';
 export * from './data/model.ts';
+export type { NameMeaning, NameUse } from './data/names.ts';
 export { parameterAt, parameterType, rangeOf } from './data/parameter-names.ts';
 export {
   fitsParameter,
@@ -41,7 +42,8 @@ export * from './edit/columns.ts';
 export * from './edit/drawers.ts';
 export { type Dropped, dropFields, type Landing } from './edit/dropping.ts';
 export * from './edit/edit.ts';
-export { type FormulaFacts, formulaFacts, type TotalFacts } from './edit/facts.ts';
+export { calculatedFields, type FormulaFacts, formulaFacts, type TotalFacts } from './edit/facts.ts';
+export * from './edit/grouping.ts';
 export { type ChosenField, type GuidedChoices, guidedReport, reportFrame } from './edit/guided.ts';
 export { emptyHistory, type History, record, redo, undo } from './edit/history.ts';
 export { copyDrawer, copyItems, freeName, freshId, freshPanel, identifierOf, idMaker, usedIds } from './edit/ids.ts';
@@ -50,6 +52,7 @@ export { type Mend, mendFor } from './edit/mends.ts';
 export { overflows, PAPER_CHANGES, type PaperChange, paperEdit, roomOf } from './edit/paper.ts';
 export * from './edit/placing.ts';
 export { type Probe, probeProblems, probeReport, probeValues } from './edit/probe.ts';
+export { renamePart, usesOf } from './edit/renaming.ts';
 export { modelsOf, repoint } from './edit/repoint.ts';
 export { type Guide, MOVING, type Snapped, type SnapSettings, snapTo } from './edit/snapping.ts';
 export { changeStyle, itemsOfStyle, removeStyle, renameStyle, styleFrom } from './edit/styles.ts';
@@ -70,6 +73,7 @@ export {
   TOTALS,
 } from './formula/functions/index.ts';
 export { parseFormula } from './formula/parse.ts';
+export { writtenName } from './formula/tokens.ts';
 export type { LateFill } from './layout/page-flow.ts';
 export { prepareReport } from './layout/prepare.ts';
 export { DEFAULT_LOOK } from './layout/prepare-text.ts';

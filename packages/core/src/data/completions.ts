@@ -2,6 +2,7 @@ import type { Report } from '../definition/schema.ts';
 import type { BandAddress } from '../definition/walk.ts';
 import type { CheckedType } from '../formula/checked.ts';
 import { FUNCTIONS, ROW_FUNCTIONS, SPECIAL_FORMS, signatureOf, TOTALS } from '../formula/functions/index.ts';
+import { writtenName } from '../formula/tokens.ts';
 import type { Level } from './level.ts';
 import { findEntity } from './model.ts';
 import { parameterType } from './parameter-names.ts';
@@ -22,9 +23,6 @@ export interface Completion {
 /** How many `one` relations fields are offered along. */
 const FARTHEST = 2;
 
-const quoted = (part: string): string =>
-  /^[\p{L}_][\p{L}\p{N}_]*$/u.test(part) ? part : `'${part.replace(/'/g, "''")}'`;
-
 /**
  * What an editor offers for a formula in a band: fields whose row is current there, bare in their own drawer and by the
  * drawer's name further in; groups and drawers around as scopes; fields of inner drawers for totals; parameters, page
@@ -43,7 +41,7 @@ export const completionsFor = (report: Report, address: BandAddress, context: Pl
     const found: Completion[] = [];
     const { name } = level.drawer;
     const offer = (path: string[], label: string, type: CheckedType): void => {
-      const insert = (bare ? path : [name, ...path]).map(quoted).join('.');
+      const insert = (bare ? path : [name, ...path]).map(writtenName).join('.');
       found.push({ kind: 'field', insert, label, type, detail: name });
     };
     for (const c of level.drawer.calculated ?? []) offer([c.name], c.label ?? c.name, 'any');
@@ -66,7 +64,7 @@ export const completionsFor = (report: Report, address: BandAddress, context: Pl
       level.groups.map(
         ({ group, key }): Completion => ({
           kind: 'group',
-          insert: quoted(group.name),
+          insert: writtenName(group.name),
           label: group.name,
           type: key.type,
           detail: level.drawer.name,
@@ -79,7 +77,7 @@ export const completionsFor = (report: Report, address: BandAddress, context: Pl
     ...report.parameters.map(
       (p): Completion => ({
         kind: 'parameter',
-        insert: quoted(p.name),
+        insert: writtenName(p.name),
         label: p.label,
         type: parameterType(p),
         detail: p.help ?? '',
@@ -92,7 +90,7 @@ export const completionsFor = (report: Report, address: BandAddress, context: Pl
 
 const scope = (name: string): Completion => ({
   kind: 'scope',
-  insert: quoted(name),
+  insert: writtenName(name),
   label: name,
   type: null,
   detail: '',

@@ -131,7 +131,7 @@ class ItemPlanner {
 
   private formula(source: string, format: string | undefined): PlannedFormula {
     const { planner, place } = this;
-    const result = planner.tryCheck(source, this.standing);
+    const result = planner.tryCheck(source, this.standing, place);
     if (!result.ok) {
       const problems = result.problems.map((p) => ({ ...p, place: { ...p.place, ...place } }));
       for (const p of problems) planner.found(p);

@@ -116,6 +116,12 @@ export const planRows = (planner: Planner, { level, inner }: LevelTree): void =>
   const { drawer, path } = level;
   const standing: Standing = { current: level, scope: { level, kind: 'row', group: 0 }, ahead: true, decides: true };
   for (const [i, group] of (drawer.groups ?? []).entries()) planGroup(planner, level, group, `${path}/groups/${i}`);
+  // What a calculated field reads is told where it is used; by itself it is read for the names in it alone.
+  if (planner.context.onName) {
+    const row: Standing = { current: level, scope: { level, kind: 'row', group: 0 }, ahead: true };
+    for (const [i, { formula }] of (drawer.calculated ?? []).entries())
+      planner.tryCheck(formula, row, { path: `${path}/calculated/${i}` });
+  }
   planFilter(planner, level, standing);
   for (const [i, sort] of (drawer.sort ?? []).entries()) {
     const formula = planner.check(sort.by, standing, { path: `${path}/sort/${i}`, drawer: drawer.id });

@@ -23,6 +23,7 @@ import type { Recipe } from '../recipe/schema.ts';
 import { isTimeZone } from '../value/date.ts';
 import type { Level, SubreportLink } from './level.ts';
 import type { Model } from './model.ts';
+import type { NameUse } from './names.ts';
 import { planBand } from './plan-items.ts';
 import { type LevelTree, levelTree, planRows } from './plan-rows.ts';
 import { Planner } from './planner.ts';
@@ -112,6 +113,8 @@ export interface PlanContext {
   report: (id: string) => Report | null;
   /** A shared recipe by its id; null when there is none. */
   recipe?: ((id: string) => Recipe | null) | undefined;
+  /** Told of each name in the report's own formulas that means a part of its definition. */
+  onName?: ((use: NameUse) => void) | undefined;
   /** Rows come from a database that filters, sorts and adds them up as far as it can; otherwise all of that happens here. */
   rowsFromDatabase?: boolean;
 }

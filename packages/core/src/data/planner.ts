@@ -7,7 +7,7 @@ import type { Level, SubreportLink } from './level.ts';
 import type { Model } from './model.ts';
 import type { PlanContext, ReportPlan } from './plan.ts';
 import { isPushable } from './pushable.ts';
-import { Reach, type Standing } from './reach.ts';
+import { Reach, type ReachContext, type Standing } from './reach.ts';
 import { reportModel } from './report-model.ts';
 import type { TotalPlan } from './total.ts';
 
@@ -18,6 +18,8 @@ export class Planner {
   readonly totals: TotalPlan[] = [];
   readonly model: Model | null;
   readonly queries: ReadonlyMap<string, PlannedRecipe>;
+  /** Told of names while a formula is checked. */
+  private naming: ReachContext['onName'];
 
   constructor(
     readonly report: Report,
@@ -43,6 +45,7 @@ export class Planner {
       parameters: this.report.parameters,
       totals: this.totals,
       canPush: (formula) => this.canPush(formula),
+      onName: this.naming,
     });
   }
 
@@ -56,13 +59,16 @@ export class Planner {
     this.found(problem('definition-malformed', place, { detail, expected }));
   }
 
-  tryCheck(source: string, standing: Standing): CheckResult {
+  tryCheck(source: string, standing: Standing, { path = '' }: ProblemPlace): CheckResult {
+    const { onName } = this.context;
+    const isOwn = this.chain.length === 1;
+    this.naming = onName && isOwn ? (at, part, meaning) => onName({ path, source, at, part, meaning }) : undefined;
     return checkFormula(source, this.reach.at(standing));
   }
 
   /** Null, with the problems noted, when the formula is wrong. */
   check(source: string, standing: Standing, place: ProblemPlace): Checked | null {
-    const result = this.tryCheck(source, standing);
+    const result = this.tryCheck(source, standing, place);
     if (result.ok) return result.formula;
     for (const p of result.problems) this.found({ ...p, place: { ...p.place, ...place } });
     return null;

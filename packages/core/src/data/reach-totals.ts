@@ -3,6 +3,7 @@ import { TOTAL_STATES, TOTALS } from '../formula/functions/index.ts';
 import type { FormulaScope, RowsRequest } from '../formula/scope.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import type { Level } from './level.ts';
+import type { NameMeaning } from './names.ts';
 import type { Reach, ReachContext, Standing } from './reach.ts';
 import {
   carrierOf,
@@ -32,15 +33,24 @@ export const overRows = (
 };
 
 /** The rows that a name stands for: the whole report, the current row of a drawer around, or the current group. */
-const namedScope = (reach: Reach, standing: Standing, own: RowScope, name: string): RowScope | null => {
+const namedScope = (reach: Reach, standing: Standing, own: RowScope, request: RowsRequest): RowScope | null => {
   const { root } = reach.context;
+  const { scope: name, scopeAt } = request;
+  const means = (meaning: NameMeaning): void => {
+    if (scopeAt) reach.means(scopeAt, 0, meaning);
+  };
   if (name === 'report') return root && { level: root, kind: 'set', group: 0 };
   for (let level: Level | null = own.level; level; level = level.parent) {
     const group = level.groups.findIndex((g) => g.group.name === name);
-    if (group >= 0) return { level, kind: 'group', group };
+    if (group >= 0) {
+      means({ kind: 'group', drawer: level.drawer.id, name: level.groups[group]!.group.name });
+      return { level, kind: 'group', group };
+    }
     // In its own header and footer a drawer's name means all its rows, further inside the row that is current.
-    if (level.drawer.name === name)
+    if (level.drawer.name === name) {
+      means({ kind: 'drawer', drawer: level.drawer.id });
       return { level, kind: standing.current?.isWithin(level) && own.kind !== 'group' ? 'row' : 'set', group: 0 };
+    }
   }
   return null;
 };
@@ -67,7 +77,7 @@ const totalOver = (
   request: RowsRequest,
   check: Check,
 ): Checked | Problem | null => {
-  const named = request.scope === null ? own : namedScope(reach, standing, own, request.scope);
+  const named = request.scope === null ? own : namedScope(reach, standing, own, request);
   if (!named) return problem('unknown-scope', {}, { name: request.scope! });
   const name = request.kind as keyof typeof TOTALS;
   const counting = countedRows(reach, named, standing.current, check);
@@ -95,18 +105,19 @@ const countedRows = (
   const base = reach.at({ current, scope: null, ahead: false });
   const formula = check({
     ...base,
-    name(parts) {
+    name(parts, at) {
       for (const level of candidates) {
         if (parts.length === 1 && parts[0] === level.drawer.name) {
           used.set(level, parts[0]!);
+          reach.means(at, 0, { kind: 'drawer', drawer: level.drawer.id });
           return { kind: 'rows', level: level.index, type: 'any' };
         }
-        const found = reach.lookUp(level, parts);
+        const found = reach.lookUp(level, parts, at);
         if (found === 'hidden') return problem('hidden-field', {}, { name: parts.join('.') });
         if (found && !('code' in found)) used.set(level, parts.join('.'));
         if (found) return found;
       }
-      return base.name(parts);
+      return base.name(parts, at);
     },
     rows: () => problem('total-in-total'),
   });
@@ -142,7 +153,7 @@ const runningOver = (
   }
   const set: RowScope = { level: counted, kind: 'set', group: 0 };
   const scope =
-    request.scope !== null ? namedRun(reach, standing, own, request.scope) : own.kind === 'row' ? set : runOf(own);
+    request.scope !== null ? namedRun(reach, standing, own, request) : own.kind === 'row' ? set : runOf(own);
   if (!scope) return problem('unknown-scope', {}, { name: request.scope! });
   const name = isRank ? 'RANK' : 'SUM';
   const slot = slotFor(reach.context, { name, formula, counted, scope, when: isRank ? 'ahead' : 'running' });
@@ -156,8 +167,10 @@ const runningOver = (
 const runOf = (own: RowScope): RowScope => (own.kind === 'group' ? { level: own.level, kind: 'set', group: 0 } : own);
 
 /** For a running total the drawer's own name means all its rows under one parent row. */
-const namedRun = (reach: Reach, standing: Standing, own: RowScope, name: string): RowScope | null =>
-  name === own.level.drawer.name ? { level: own.level, kind: 'set', group: 0 } : namedScope(reach, standing, own, name);
+const namedRun = (reach: Reach, standing: Standing, own: RowScope, request: RowsRequest): RowScope | null => {
+  const named = namedScope(reach, standing, own, request);
+  return request.scope === own.level.drawer.name ? { level: own.level, kind: 'set', group: 0 } : named;
+};
 
 /** One slot serves every place that asks for the same total. */
 const slotFor = (context: ReachContext, plan: Omit<TotalPlan, 'slot' | 'column'>): number => {

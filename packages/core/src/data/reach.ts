@@ -1,10 +1,12 @@
 import type { Parameter } from '../definition/schema.ts';
 import { checkFormula, type FormulaScope } from '../formula/check.ts';
 import type { Checked, PageValue } from '../formula/checked.ts';
+import type { Stretch } from '../formula/tree.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import type { Level } from './level.ts';
 import { type Field, findEntity, type Model } from './model.ts';
+import type { NameMeaning } from './names.ts';
 import { parameterAt } from './parameter-names.ts';
 import { overRows } from './reach-totals.ts';
 import type { RowScope, TotalPlan } from './total.ts';
@@ -28,6 +30,8 @@ export interface ReachContext {
   totals: TotalPlan[];
   /** Whether a formula can run in the database where the rows come from. */
   canPush: (formula: Checked) => boolean;
+  /** Told what the parts of a name mean where they are declared in the report. `part`: 0-based, among the name's parts. */
+  onName?: ((at: Stretch, part: number, meaning: NameMeaning) => void) | undefined;
 }
 
 const page = (value: PageValue): Checked => ({ kind: 'page', value, type: 'number' });
@@ -74,9 +78,9 @@ export class Reach {
   /** The scope for a formula that stands in a band, a filter or a link. */
   at(standing: Standing): FormulaScope {
     return {
-      name: (parts) => {
+      name: (parts, at) => {
         const dotted = parts.join('.');
-        const found = this.find(standing.current, parts);
+        const found = this.find(standing.current, parts, at);
         if (found && found !== 'hidden') return found;
         if (found) return problem('hidden-field', {}, { name: dotted });
         const many = this.elsewhere(parts, standing.current);
@@ -113,36 +117,58 @@ export class Reach {
   }
 
   /** Looks `parts` up around `current`: fields, calculated fields and groups of its drawers, then page values and parameters. */
-  find(current: Level | null, parts: readonly string[]): Found {
+  find(current: Level | null, parts: readonly string[], at: Stretch): Found {
     // The name of a drawer around wins over a relation of the same name.
     for (let level = current; level && parts.length > 1; level = level.parent) {
-      const found = level.drawer.name === parts[0] ? this.own(level, parts.slice(1)) : null;
+      const found = level.drawer.name === parts[0] ? this.inside(level, parts, at) : null;
       if (found) return found;
     }
     for (let level = current; level; level = level.parent) {
-      const found = this.lookUp(level, parts);
+      const found = this.lookUp(level, parts, at);
       if (found) return found;
     }
     const fixed = PAGE_NAMES[parts.join('.')];
     if (fixed) return fixed;
-    return parameterAt(this.context.parameters, parts);
+    const parameter = parameterAt(this.context.parameters, parts);
+    const part = parts[0] === 'parameters' && parts.length > 1 ? 1 : 0;
+    if (parameter) this.means(at, part, { kind: 'parameter', name: parts[part]! });
+    return parameter;
+  }
+
+  /** Tells what a name's part means, unless the name stands in a formula that is put in here from elsewhere. */
+  means(at: Stretch, part: number, meaning: NameMeaning): void {
+    if (this.depth === 0) this.context.onName?.(at, part, meaning);
+  }
+
+  /** What a drawer's name leads into. */
+  private inside(level: Level, parts: readonly string[], at: Stretch): Found {
+    const found = this.own(level, parts.slice(1), at, 1);
+    if (found) this.means(at, 0, { kind: 'drawer', drawer: level.drawer.id });
+    return found;
   }
 
   /** At one level: by the drawer's name first, then as its own field or along its relations. */
-  lookUp(level: Level, parts: readonly string[]): Found {
-    const named = parts.length > 1 && parts[0] === level.drawer.name ? this.own(level, parts.slice(1)) : null;
-    return named ?? this.own(level, parts);
+  lookUp(level: Level, parts: readonly string[], at: Stretch): Found {
+    const named = parts.length > 1 && parts[0] === level.drawer.name ? this.inside(level, parts, at) : null;
+    return named ?? this.own(level, parts, at);
   }
 
-  private own(level: Level, parts: readonly string[]): Found {
+  /** `from`: where in the whole name these parts begin. */
+  private own(level: Level, parts: readonly string[], at: Stretch, from = 0): Found {
     const { model } = this.context;
     if (!model) return null;
     if (parts.length === 1) {
       const calculated = level.drawer.calculated?.find((c) => c.name === parts[0]);
-      if (calculated) return this.calculated(level, calculated.name, calculated.formula, calculated.format);
+      if (calculated) {
+        this.means(at, from, { kind: 'calculated', drawer: level.drawer.id, name: calculated.name });
+        return this.calculated(level, calculated.name, calculated.formula, calculated.format);
+      }
       const group = level.groups.find((g) => g.group.name === parts[0]);
       // Inside a group every row has the group's value.
-      if (group) return group.key;
+      if (group) {
+        this.means(at, from, { kind: 'group', drawer: level.drawer.id, name: group.group.name });
+        return group.key;
+      }
     }
     const field = fieldAt(model, level, parts);
     if (field === 'hidden' || field === null) return field;

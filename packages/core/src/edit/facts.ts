@@ -1,6 +1,7 @@
+import type { Field } from '../data/model.ts';
 import { bandsOf, type PlanContext, planReport } from '../data/plan.ts';
 import type { Report } from '../definition/schema.ts';
-import { type BandAddress, bandKey } from '../definition/walk.ts';
+import { type BandAddress, bandKey, drawersOf } from '../definition/walk.ts';
 import type { CheckedType } from '../formula/checked.ts';
 import type { Problem } from '../problems/problem.ts';
 import { probeProblems, probeReport } from './probe.ts';
@@ -42,6 +43,28 @@ export const formulaFacts = (
   const checked = piece.formula;
   const slot = checked.kind === 'total' ? plan.totals[checked.slot] : undefined;
   return { type: checked.type, format: piece.format, total: slot ? totalFacts(slot) : null, problems };
+};
+
+/**
+ * The calculated fields of each drawer, by the drawer's id, with the type that their formula gives; those whose formula is
+ * wrong or gives no single value count as texts.
+ */
+export const calculatedFields = (report: Report, context: PlanContext): Map<string, Field[]> => {
+  const found = new Map<string, Field[]>();
+  for (const { drawer } of drawersOf(report)) {
+    if (!drawer.calculated?.length) continue;
+    const address: BandAddress = { drawer: drawer.id, band: 'detail' };
+    const probe = probeReport(report, address, drawer.calculated);
+    const band = [...bandsOf(planReport(probe, context))].find((b) => b.key === bandKey(address));
+    const fields = drawer.calculated.map(({ name, label, format }, i): Field => {
+      const piece = band?.items[i]?.pieces[1];
+      const type = piece && 'formula' in piece ? piece.formula.type : 'text';
+      const known = type === 'any' || type === 'list' ? 'text' : type;
+      return { name, label: label ?? name, type: known, ...(format === undefined ? {} : { format }) };
+    });
+    found.set(drawer.id, fields);
+  }
+  return found;
 };
 
 const totalFacts = ({ name, scope }: { name: string; scope: TotalScope }): TotalFacts => ({

@@ -9,6 +9,7 @@ import {
 } from '../definition/schema.ts';
 import { columnSets, fitColumns, newColumnSet } from './columns.ts';
 import { applyEdit } from './edit.ts';
+import { groupValue } from './grouping.ts';
 import { idMaker } from './ids.ts';
 import { roomOf } from './paper.ts';
 import type { Placeable } from './placing.ts';
@@ -133,9 +134,8 @@ export const guidedReport = (choices: GuidedChoices, entity: Entity): Report => 
             y: 1.5,
             width: room - x,
             height: 6,
-            formula: name,
+            ...groupValue(name, per),
             style: STYLE_OF.heading,
-            ...groupFormat(per),
           },
         ],
       },
@@ -158,20 +158,6 @@ const groupName = (path: readonly string[], taken: readonly string[] = []): stri
   return `by_${name}`;
 };
 
-const PER_FORMATS: Partial<Record<NonNullable<Group['per']>, string>> = {
-  year: 'yyyy',
-  month: 'mmmm yyyy',
-  day: 'd mmm yyyy',
-  week: 'd mmm yyyy',
-  quarter: 'mmm yyyy',
-  hour: 'd mmm yyyy hh:mm',
-};
-
-const groupFormat = (per: Group['per']): { format?: string } => {
-  const format = per && PER_FORMATS[per];
-  return format ? { format } : {};
-};
-
 /** What the sums beside it add up: a group by its value, or everything. */
 const totalLine = (
   idFor: (kind: string) => string,
@@ -186,7 +172,7 @@ const totalLine = (
   y: 1,
   width: 60,
   height: 5,
-  content: group === null ? [total] : [`${total} `, { formula: group, ...groupFormat(per) }],
+  content: group === null ? [total] : [`${total} `, groupValue(group, per)],
   style: STYLE_OF.note,
 });
 

@@ -1,6 +1,7 @@
 import { findEntity, type Model } from '../data/model.ts';
 import type { Band, Drawer, Item, Report } from '../definition/schema.ts';
 import { type BandAddress, findBand, findDrawer } from '../definition/walk.ts';
+import { writtenName } from '../formula/tokens.ts';
 import type { DataType } from '../value/value.ts';
 import { newDrawer } from './drawers.ts';
 import { type Edit, isWithin } from './edit.ts';
@@ -23,16 +24,13 @@ export interface Placeable {
 export const PLACED_KINDS = ['value', 'total', 'caption', 'text', 'picture', 'barcode', 'check'] as const;
 export type PlacedKind = (typeof PLACED_KINDS)[number];
 
-const quoted = (part: string): string =>
-  /^[\p{L}_][\p{L}\p{N}_]*$/u.test(part) ? part : `'${part.replace(/'/g, "''")}'`;
-
 /** How a formula in `band` reaches what is placed: bare inside its own drawer, by the drawer's name elsewhere. */
 export const formulaFor = (placeable: Placeable, band: BandAddress): string => {
   const path =
     placeable.drawer && placeable.drawer.id !== band.drawer
       ? [placeable.drawer.name, ...placeable.path]
       : placeable.path;
-  return path.map(quoted).join('.');
+  return path.map(writtenName).join('.');
 };
 
 /** Whether one row of the field's drawer is current in the band. */

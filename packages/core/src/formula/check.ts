@@ -99,7 +99,7 @@ export class Checker {
       }
       case 'name': {
         const only = tree.parts.length === 1 ? tree.parts[0]!.toUpperCase() : '';
-        const found = scope.name(tree.parts);
+        const found = scope.name(tree.parts, tree);
         if ('code' in found && (only === 'TRUE' || only === 'FALSE')) {
           return { kind: 'call', name: only, arguments: [], type: 'boolean' };
         }
@@ -222,7 +222,13 @@ export class Checker {
       const same = checked.every((c) => c.type === checked[0]!.type && c.type !== 'list') ? checked[0]!.type : 'any';
       return { kind: 'aggregate', name, arguments: checked, type: gives === 'same' ? same : gives };
     }
-    return this.overRows(tree, { kind: name, scope: named }, argument, TOTALS[name].numbersOnly, scope);
+    return this.overRows(
+      tree,
+      { kind: name, scope: named, scopeAt: list[1] },
+      argument,
+      TOTALS[name].numbersOnly,
+      scope,
+    );
   }
 
   private scopeName(tree: Tree, scope: FormulaScope): string | null {
@@ -253,7 +259,7 @@ export class Checker {
       };
       return this.report(problem('wrong-type', {}, data), last);
     }
-    const request: RowsRequest = { kind: name, scope: named };
+    const request: RowsRequest = { kind: name, scope: named, scopeAt: last };
     if (name === 'ROWNUMBER') {
       const found = scope.rows(request, () => ({ kind: 'literal', value: 1, type: 'number' }));
       return found && this.found(found, tree);

@@ -22,6 +22,10 @@ const NUMBER = /(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][+-]?\d+)?/y;
 const NAME = /[\p{L}_][\p{L}\p{N}\p{M}_]*/uy;
 const OPERATOR = /<=|>=|<>|[-+*/^&=<>%]/y;
 
+/** One part of a name as formulas write it: in quotes where it is no plain word. */
+export const writtenName = (part: string): string =>
+  /^[\p{L}_][\p{L}\p{N}_]*$/u.test(part) ? part : `'${part.replace(/'/g, "''")}'`;
+
 /** Cuts a formula into tokens. Never fails: a character that fits nothing becomes a `wrong` token. */
 export const tokenize = (source: string): Token[] => {
   const tokens: Token[] = [];

@@ -1,6 +1,7 @@
 import type { Numeric } from '../value/number.ts';
 
-interface Place {
+/** A stretch of a formula's text. */
+export interface Stretch {
   /** 0-based place in the formula's text, end exclusive. */
   from: number;
   to: number;
@@ -9,7 +10,7 @@ interface Place {
 export type BinaryOperator = '+' | '-' | '*' | '/' | '^' | '&' | '=' | '<>' | '<' | '>' | '<=' | '>=';
 
 /** A parsed formula, before any name is looked up. */
-export type Tree = Place &
+export type Tree = Stretch &
   (
     | { kind: 'number'; value: Numeric }
     | { kind: 'text'; value: string }

@@ -12,6 +12,7 @@ const FIELDS: Field[] = [
   { name: 'arrival', label: 'Arrival', type: 'date' },
   { name: 'read_at', label: 'Read at', type: 'datetime' },
   { name: 'paid', label: 'Paid', type: 'boolean' },
+  { name: 'hut.altitude', label: 'Hut: Altitude', type: 'number' },
 ];
 
 it('reads the conditions that people write', () => {
@@ -30,6 +31,11 @@ it('reads the conditions that people write', () => {
     field: 'arrival',
     is: 'greaterOrEqual',
     to: { parameter: 'season' },
+  });
+  expect(conditionOf('hut.altitude > 2000', FIELDS)).toEqual({
+    field: 'hut.altitude',
+    is: 'greater',
+    to: { value: 2000 },
   });
   expect(conditionOf('', FIELDS)).toEqual({ all: [] });
 });

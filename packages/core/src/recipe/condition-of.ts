@@ -103,8 +103,9 @@ class Reader {
   }
 
   private field(tree: Tree): Field | null {
-    if (tree.kind !== 'name' || tree.parts.length !== 1) return null;
-    return this.fields.find((f) => f.name === tree.parts[0]) ?? null;
+    if (tree.kind !== 'name') return null;
+    const path = tree.parts.join('.');
+    return this.fields.find((f) => f.name === path) ?? null;
   }
 
   private operand(tree: Tree): Operand | null {

@@ -1,4 +1,5 @@
 import type { Field } from '../data/model.ts';
+import { writtenName } from '../formula/tokens.ts';
 import type { DataType } from '../value/value.ts';
 import type { Comparison, Condition, Operand } from './schema.ts';
 
@@ -45,10 +46,6 @@ export const comparisonsFor = (type: DataType): readonly Comparison[] => {
   }
 };
 
-/** A field or parameter as formulas name it. */
-export const quotedName = (name: string): string =>
-  /^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) ? name : `'${name.replace(/'/g, "''")}'`;
-
 const textLiteral = (text: string): string => `"${text.replace(/"/g, '""')}"`;
 
 /** A value as a formula writes it, for comparing with a field of a type. */
@@ -78,7 +75,7 @@ export const conditionFormula = (condition: Condition, fields: readonly Field[])
     if (parts.length === 0) return 'TRUE()';
     return parts.length === 1 ? parts[0]! : `${'all' in condition ? 'AND' : 'OR'}(${parts.join(';')})`;
   }
-  const name = quotedName(condition.field);
+  const name = pathName(condition.field);
   const type = fields.find((f) => f.name === condition.field)?.type ?? 'text';
   const { is, to } = condition;
   if (is === 'blank') return type === 'text' ? `OR(ISBLANK(${name});${name} = "")` : `ISBLANK(${name})`;
@@ -118,10 +115,13 @@ const comparison = (name: string, type: DataType, is: Comparison, to: Operand): 
     'parameter' in to
       ? parameterName(to.parameter)
       : 'field' in to
-        ? quotedName(to.field)
+        ? pathName(to.field)
         : literalFormula(list?.[0] ?? '', type);
   const test = TEXT_TESTS[is];
   return test ? `${test}(${name};${operand})` : `${name} ${SIGNS[is] ?? '='} ${operand}`;
 };
 
-const parameterName = (name: string): string => `parameters.${quotedName(name)}`;
+const parameterName = (name: string): string => `parameters.${writtenName(name)}`;
+
+/** A field, or the path to one of a related row, as formulas name it. */
+const pathName = (path: string): string => path.split('.').map(writtenName).join('.');

@@ -232,12 +232,23 @@ interface ValueEditorProps {
   onChange: (to: Operand) => void;
 }
 
+/** Steps that give a field, and its name after them: a field of a related row is brought in first. */
+const rowsWith = (before: readonly Step[], path: string): { steps: readonly Step[]; field: string } => {
+  const [relation, field] = path.split('.');
+  if (relation === undefined || field === undefined) return { steps: before, field: path };
+  return {
+    steps: [...before, { step: 'bring', relation, keep: 'here', as: relation }],
+    field: `${relation}_${field}`,
+  };
+};
+
 const ValueEditor = ({ field, is, to, before, onChange }: ValueEditorProps) => {
   const { t } = useTranslation();
   const list = useId();
+  const asked = rowsWith(before, field.name);
   const values = useQuery({
-    queryKey: ['recipe-values', before, field.name],
-    queryFn: ({ signal }) => api.recipeValues({ steps: before, parameters: [], field: field.name }, signal),
+    queryKey: ['recipe-values', asked],
+    queryFn: ({ signal }) => api.recipeValues({ ...asked, parameters: [] }, signal),
     enabled: field.type === 'text' && !field.choices,
     staleTime: 60_000,
   });

@@ -1,9 +1,10 @@
-import { fitsParameter, freeName, identifierOf, PARAMETER_TYPES, type Parameter, rangeOf } from '@gaveta/core';
+import { fitsParameter, freeName, PARAMETER_TYPES, type Parameter, rangeOf } from '@gaveta/core';
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Check } from '../ui/commit.tsx';
 import { inputLook } from '../ui/controls.tsx';
+import { NameBox } from '../ui/name-box.tsx';
 import { EntryList, TextBox } from './fields.tsx';
 
 interface ParameterFormProps {
@@ -11,16 +12,17 @@ interface ParameterFormProps {
   onChange: (parameters: Parameter[]) => void;
   /** Offers new ones, which a report's own parameters need. */
   canAdd?: boolean;
+  /** Changes a name where it is used too; without it the name alone changes. */
+  onRename?: (name: string, to: string) => void;
 }
 
 /** What parameters ask for, what they are called, and what holds without a choice. */
-export const ParameterForm = ({ parameters, onChange, canAdd = false }: ParameterFormProps) => {
+export const ParameterForm = ({ parameters, onChange, canAdd = false, onRename }: ParameterFormProps) => {
   const { t } = useTranslation();
   const [open, setOpen] = useState<string | null>(null);
   if (parameters.length === 0 && !canAdd) return null;
   const put = (name: string, next: Parameter | null): void => {
     onChange(parameters.flatMap((p) => (p.name === name ? (next ?? []) : p)));
-    if (next && next.name !== name) setOpen(next.name);
   };
   const add = (): void => {
     const name = freeName('parameter', new Set(parameters.map((p) => p.name)));
@@ -49,6 +51,11 @@ export const ParameterForm = ({ parameters, onChange, canAdd = false }: Paramete
             parameter={parameter}
             others={parameters.filter((p) => p !== parameter)}
             onChange={(next) => put(parameter.name, next)}
+            onRename={(to) => {
+              if (onRename) onRename(parameter.name, to);
+              else put(parameter.name, { ...parameter, name: to });
+              setOpen(to);
+            }}
           />
         </details>
       ))}
@@ -69,12 +76,13 @@ interface OneProps {
   parameter: Parameter;
   others: readonly Parameter[];
   onChange: (next: Parameter | null) => void;
+  onRename: (to: string) => void;
 }
 
 const shownValue = (value: Parameter['default']): string =>
   Array.isArray(value) ? value.join(',') : String(value ?? '');
 
-const One = ({ parameter, others, onChange }: OneProps) => {
+const One = ({ parameter, others, onChange, onRename }: OneProps) => {
   const { t } = useTranslation();
   const { name, type, label } = parameter;
   const isChoice = type === 'choice' || type === 'choices';
@@ -119,14 +127,11 @@ const One = ({ parameter, others, onChange }: OneProps) => {
         onChange={(next) => next.trim() !== '' && set('label', next.trim())}
       />
       <span className="text-ink-2">{t('data.parameterName')}</span>
-      <TextBox
+      <NameBox
         label={`${name}: ${t('data.parameterName')}`}
-        className="font-mono text-[12px]"
         value={name}
-        onChange={(text) => {
-          const clean = identifierOf(text);
-          if (clean && !others.some((p) => p.name === clean)) onChange({ ...parameter, name: clean });
-        }}
+        taken={others.map((p) => p.name)}
+        onRename={onRename}
       />
       <span className="text-ink-2">{t('data.parameterType')}</span>
       <select

@@ -1,4 +1,12 @@
-import { type Field, quotedName, type Report, reportFrame, reportSchema, type Source, shownFields } from '@gaveta/core';
+import {
+  type Field,
+  type Report,
+  reportFrame,
+  reportSchema,
+  type Source,
+  shownFields,
+  writtenName,
+} from '@gaveta/core';
 import type { RecipeDraft } from '../api/client.ts';
 import { freeName } from './recipe-draft.ts';
 
@@ -47,7 +55,7 @@ const columnsOf = (prefix: string, fields: readonly Field[], left: number) => {
     y: 0.5,
     width,
     height: 5,
-    formula: quotedName(field.name),
+    formula: writtenName(field.name),
     look: { size: 9, ...align(field) },
   }));
   const line = { kind: 'line' as const, id: `${prefix}line`, x: left, y: 6.5, width: WIDTH - left, height: 0 };

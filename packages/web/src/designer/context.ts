@@ -1,4 +1,5 @@
 import {
+  calculatedFields,
   drawerEntities,
   type Entity,
   findEntity,
@@ -19,7 +20,7 @@ export interface Design {
   model: Model | null;
   models: readonly ModelWithOrigin[];
   recipes: readonly StoredRecipe[];
-  /** Rows of each drawer, by its id. */
+  /** Rows of each drawer, by its id, with its calculated fields. */
   entities: ReadonlyMap<string, Entity>;
   plan: PlanContext;
   live: Live;
@@ -49,7 +50,12 @@ export const useDesignOf = (
       report: (id) => nested[id] ?? null,
       recipe: (id) => recipes.find((r) => r.id === id) ?? null,
     };
-    return { report, model, models, recipes, entities: drawerEntities(report, model), plan };
+    const entities = drawerEntities(report, model);
+    for (const [id, fields] of calculatedFields(report, plan)) {
+      const entity = entities.get(id);
+      if (entity) entities.set(id, { ...entity, fields: [...entity.fields, ...fields] });
+    }
+    return { report, model, models, recipes, entities, plan };
   }, [report, models, recipes, nested]);
   return useMemo(() => known && { ...known, live }, [known, live]);
 };

@@ -46,13 +46,10 @@ export const fieldGroups = (
     const own = shownFields(entity.fields).map(
       (f): Placeable => ({ label: f.label, type: f.type, drawer, path: [f.name] }),
     );
-    const calculated = (drawer.calculated ?? []).map(
-      (c): Placeable => ({ label: c.label ?? c.name, type: 'number', drawer, path: [c.name] }),
-    );
     const grouped = (drawer.groups ?? []).map(
       (g): Placeable => ({ label: words.calculated.replace('…', g.name), type: 'text', drawer, path: [g.name] }),
     );
-    groups.push({ id: drawer.id, label: drawerLabel(drawer), note: '', fields: [...own, ...calculated, ...grouped] });
+    groups.push({ id: drawer.id, label: drawerLabel(drawer), note: '', fields: [...own, ...grouped] });
     for (const relation of entity.relations) {
       const target = findEntity(model, relation.to);
       // What a drawer around it or inside it brings is listed there.

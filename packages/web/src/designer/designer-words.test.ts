@@ -4,6 +4,7 @@ import {
   changesBetween,
   drawerEntities,
   type Model,
+  newGroup,
   planReport,
   type Report,
   reportSchema,
@@ -17,7 +18,6 @@ import { matchWords } from '../ui/match.ts';
 import { addEntries } from './commands/add-entries.ts';
 import { isKey, shownKey } from './commands/keys.ts';
 import { fieldGroups } from './data-fields.ts';
-import { newGroup } from './drawer/groups.ts';
 import { drawerSentence } from './drawer/sentence.ts';
 
 const pair = [{ here: 'id', there: 'hut_id' }];
@@ -102,10 +102,10 @@ beforeAll(() =>
 describe('the sentence of a drawer', () => {
   it('says its rows, order, filter, groups and how many', () => {
     const stays = report.body!.drawers![0]!;
-    expect(drawerSentence(i18next.t, report, stays, report.body!, entities.get('stays')!)).toBe(
+    expect(drawerSentence(i18next.t, report, stays, report.body!, entities.get('stays')!, model)).toBe(
       'Stays of each hut, the first 5, newest arrival first, only Status is Paid, grouped by month of arrival',
     );
-    expect(drawerSentence(i18next.t, report, report.body!, null, entities.get('huts')!)).toBe('Huts');
+    expect(drawerSentence(i18next.t, report, report.body!, null, entities.get('huts')!, model)).toBe('Huts');
   });
 });
 
@@ -172,13 +172,13 @@ describe('what can be added', () => {
     expect(planReport(applyEdit(bare, drawers[1]!.edit), context).problems).toEqual([]);
   });
 
-  it('groups dates by month under a heading, with names of their own', () => {
+  it('groups dates by month under a heading, then by shorter stretches, with names of their own', () => {
     const stays = report.body!.drawers![0]!;
     const arrival = entities.get('stays')!.fields[2]!;
     const after = applyEdit(report, newGroup(report, stays, arrival));
     expect(after.body!.drawers![0]!.groups!.map((g) => [g.name, g.per])).toEqual([
       ['by_arrival', 'month'],
-      ['by_arrival2', 'month'],
+      ['by_arrival2', 'week'],
     ]);
     expect(planReport(after, context).problems).toEqual([]);
   });

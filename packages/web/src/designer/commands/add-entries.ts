@@ -15,6 +15,7 @@ import {
   innerDrawer,
   type Model,
   newDrawer,
+  newGroup,
   nextPlace,
   REPORT_BANDS,
   type Report,
@@ -25,8 +26,7 @@ import {
 import type { TFunction } from 'i18next';
 import type { ModelWithOrigin } from '../../api/client.ts';
 import type { BoardPoint } from '../board/drop.ts';
-import { newGroup } from '../drawer/groups.ts';
-import { drawerFields } from '../drawer/sentence.ts';
+import { canGroup, drawerFields } from '../drawer/sentence.ts';
 import { drawerBandLabel, drawerLabel } from '../words.ts';
 
 export type AddKind =
@@ -211,12 +211,12 @@ const reportBandEntries = ({ t, report }: Place): AddEntry[] =>
     };
   });
 
-const groupEntries = ({ t, report, entities, address }: Place): AddEntry[] => {
+const groupEntries = ({ t, report, model, entities, address }: Place): AddEntry[] => {
   const drawer = address?.drawer ? findDrawer(report, address.drawer)?.drawer : report.body;
   const entity = drawer && entities.get(drawer.id);
   if (!drawer || !entity) return [];
-  return shownFields(drawerFields(drawer, entity))
-    .filter((f) => f.type !== 'picture' && !drawer.groups?.some((g) => g.by === f.name))
+  return shownFields(drawerFields(entity, model))
+    .filter((f) => canGroup(drawer, f))
     .map((field) => ({
       id: `group-${field.name}`,
       kind: 'group',

@@ -6,11 +6,11 @@ import {
   findItem,
   fitColumns,
   LINE_UPS,
+  newGroup,
   removeColumn,
   roomOf,
 } from '@gaveta/core';
 import type { TFunction } from 'i18next';
-import { newGroup } from '../drawer/groups.ts';
 import { currentModel } from '../drawer/model-of.ts';
 import { duplicateSelected, inward, outward, removeSelected, useDesigner } from '../state.ts';
 import {

@@ -5,10 +5,11 @@ import { memo, type ReactNode } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Panel } from '../../ui/panel.tsx';
 import { openAdd } from '../commands/overlay.ts';
-import { useLiveView } from '../context.ts';
+import { useDesign, useLiveView } from '../context.ts';
 import { useDesigner } from '../state.ts';
 import { drawerLabel } from '../words.ts';
-import { FilterEditor, FirstEditor, GroupsEditor, SortEditor } from './drawer-editors.tsx';
+import { FilterEditor, FirstEditor, SortEditor } from './drawer-editors.tsx';
+import { GroupsEditor } from './group-editor.tsx';
 import { drawerFields, filterWords, groupsWords, rowsWords, sortWords } from './sentence.ts';
 
 interface LineProps {
@@ -29,7 +30,8 @@ export const DrawerLine = memo((line: LineProps) => {
   const { drawer, outer, entity, parameters, depth, collapsed, top, height } = line;
   const { t } = useTranslation();
   const isSelected = useDesigner((s) => s.focus.kind === 'drawer' && s.focus.drawer === drawer.id);
-  const fields = drawerFields(drawer, entity);
+  const { model } = useDesign();
+  const fields = drawerFields(entity, model);
   const { focusOn, fold } = useDesigner.getState();
   const isEmpty = useLiveView((view) => view.rows?.[drawer.id] === 0);
   const sorted = drawer.sort?.map((s) => sortWords(t, s, fields)).join(t('drawer.then'));

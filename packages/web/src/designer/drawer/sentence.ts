@@ -3,19 +3,38 @@ import {
   type Drawer,
   type Entity,
   type Field,
+  findEntity,
+  type Model,
   type Parameter,
   type Report,
   type Sort,
+  shownFields,
 } from '@gaveta/core';
 import type { TFunction } from 'i18next';
 import { conditionLines, type Word } from '../../data/step-words.ts';
 import { drawerLabel, nameLabel } from '../words.ts';
 
-/** Fields of a drawer's rows, calculated ones included, as conditions and sorting name them. */
-export const drawerFields = (drawer: Drawer, entity: Entity | null): Field[] => [
+/**
+ * Fields of a drawer's rows as conditions, sorting and grouping name them: their own, and by a path those of the one row
+ * that each of them leads to.
+ */
+export const drawerFields = (entity: Entity | null, model: Model | null): Field[] => [
   ...(entity?.fields ?? []),
-  ...(drawer.calculated ?? []).map((c): Field => ({ name: c.name, label: c.label ?? c.name, type: 'number' })),
+  ...(entity?.relations ?? [])
+    .filter((r) => r.kind === 'one')
+    .flatMap((relation) =>
+      shownFields((model && findEntity(model, relation.to))?.fields ?? []).map((field) => ({
+        ...field,
+        name: `${relation.name}.${field.name}`,
+        label: `${relation.label}: ${field.label}`,
+      })),
+    ),
 ];
+
+/** Whether rows can be grouped by a field, those of dates by several stretches. */
+export const canGroup = (drawer: Drawer, field: Field): boolean =>
+  field.type !== 'picture' &&
+  (field.type === 'date' || field.type === 'datetime' || !drawer.groups?.some((g) => g.by === field.name));
 
 /** “Stays of each hut”: whose rows a drawer holds. */
 export const rowsWords = (t: TFunction, drawer: Drawer, outer: string | null, entity: Entity | null): string => {
@@ -72,8 +91,9 @@ export const drawerSentence = (
   drawer: Drawer,
   parent: Drawer | null,
   entity: Entity | null,
+  model: Model | null,
 ): string => {
-  const fields = drawerFields(drawer, entity);
+  const fields = drawerFields(entity, model);
   const parts = [rowsWords(t, drawer, parent?.name ?? null, entity)];
   if (drawer.first !== undefined) parts.push(t('drawer.firstN', { count: drawer.first }));
   if (drawer.sort?.length) parts.push(drawer.sort.map((s) => sortWords(t, s, fields)).join(t('drawer.then')));

@@ -34,6 +34,8 @@ interface FormulaBoxProps {
   placeholder?: string | undefined;
   /** Marks the box of the selected item's own formula. */
   setting?: string | undefined;
+  /** Whether it has the keyboard as soon as it is there. */
+  autoFocus?: boolean | undefined;
 }
 
 /** The same object each time: another one would set the whole editor up anew. */
@@ -54,7 +56,7 @@ const PAUSE = 180;
  * out while it is typed. Enter or leaving the box takes it over, Escape gives it up.
  */
 export const FormulaBox = (props: FormulaBoxProps) => {
-  const { label, value, address, onCommit, attempt, format, isCondition, placeholder, setting } = props;
+  const { label, value, address, onCommit, attempt, format, isCondition, placeholder, setting, autoFocus } = props;
   const { t } = useTranslation();
   const {
     report,
@@ -172,6 +174,7 @@ export const FormulaBox = (props: FormulaBoxProps) => {
           extensions={extensions}
           placeholder={placeholder ?? ''}
           basicSetup={SETUP}
+          autoFocus={autoFocus ?? false}
           onChange={setDraft}
           onFocus={() => setFocused(true)}
           onBlur={() => {

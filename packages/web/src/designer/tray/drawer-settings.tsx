@@ -1,14 +1,17 @@
-import { type Calculated, type Drawer, findDrawer, freeName, identifierOf, nestingOf, type Report } from '@gaveta/core';
+import { type Calculated, type Drawer, drawersOf, findDrawer, freeName, nestingOf, type Report } from '@gaveta/core';
 import { Plus, X } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';
-import { Check, Choice, CommitBox, NumberBox } from '../../ui/commit.tsx';
+import { Check, Choice, NumberBox } from '../../ui/commit.tsx';
 import { IconButton } from '../../ui/controls.tsx';
+import { NameBox } from '../../ui/name-box.tsx';
 import { useDesign } from '../context.ts';
 import { drawerActions } from '../drawer/band-menu.tsx';
-import { FilterEditor, FirstEditor, GroupsEditor, SortEditor } from '../drawer/drawer-editors.tsx';
+import { FilterEditor, FirstEditor, SortEditor } from '../drawer/drawer-editors.tsx';
+import { GroupsEditor } from '../drawer/group-editor.tsx';
 import { drawerFields, drawerSentence } from '../drawer/sentence.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
+import { useRename } from '../renaming.ts';
 import { useDesigner } from '../state.ts';
 import { drawerLabel } from '../words.ts';
 import { FormatPicker } from './format-picker.tsx';
@@ -20,11 +23,12 @@ export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Dra
   const { entities, model } = useDesign();
   const { edit, focusOn } = useDesigner.getState();
   const entity = entities.get(drawer.id) ?? null;
-  const fields = drawerFields(drawer, entity);
+  const fields = drawerFields(entity, model);
   const parent = findDrawer(report, drawer.id)?.parent ?? null;
   const outer = parent ? (entities.get(parent.id) ?? null) : null;
   const trees = entity?.relations.filter((r) => r.to === entity.name && r.kind === 'many') ?? [];
   const name = drawerLabel(drawer);
+  const rename = useRename();
   const set = (what: string, settings: Record<string, unknown>): void =>
     edit(t('edits.set', { what: what.toLowerCase() }), { do: 'drawer', drawer: drawer.id, settings });
   const check = (key: 'keepRow' | 'keepWhole') => (
@@ -36,16 +40,14 @@ export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Dra
   );
   return (
     <>
-      <p className="mt-1 text-ink-2">{drawerSentence(t, report, drawer, parent, entity)}.</p>
+      <p className="mt-1 text-ink-2">{drawerSentence(t, report, drawer, parent, entity, model)}.</p>
       <Section title={t('drawer.rowsTitle')} section="content">
         <Setting label={t('drawer.name')}>
-          <CommitBox
+          <NameBox
             label={t('drawer.name')}
             value={drawer.name}
-            onCommit={(text) => {
-              const clean = identifierOf(text);
-              if (clean) set(t('drawer.name'), { name: clean });
-            }}
+            taken={[...drawersOf(report)].map((d) => d.drawer.name)}
+            onRename={(to) => rename({ kind: 'drawer', drawer: drawer.id }, to)}
           />
         </Setting>
         {'entity' in drawer.rows ? (
@@ -146,6 +148,7 @@ const CalculatedEditor = ({ drawer }: { drawer: Drawer }) => {
   const { t } = useTranslation();
   const { entities } = useDesign();
   const { edit } = useDesigner.getState();
+  const rename = useRename();
   const list = drawer.calculated ?? [];
   const put = (next: Calculated[]): void =>
     edit(t('edits.calculated'), {
@@ -159,14 +162,11 @@ const CalculatedEditor = ({ drawer }: { drawer: Drawer }) => {
       {list.map((one, i) => (
         <div key={one.name} className="border-l-2 border-brass-soft pl-2">
           <div className="flex items-center gap-1">
-            <CommitBox
+            <NameBox
               label={t('drawer.calculatedName', { number: i + 1 })}
               value={one.name}
-              onCommit={(text) => {
-                const clean = identifierOf(text);
-                if (clean && !list.some((c) => c.name === clean))
-                  replace(i, { ...one, name: clean, label: text.trim() });
-              }}
+              taken={[...list, ...(entities.get(drawer.id)?.fields ?? [])].map((f) => f.name)}
+              onRename={(to) => rename({ kind: 'calculated', drawer: drawer.id, name: one.name }, to)}
             />
             <IconButton
               label={t('drawer.removeCalculated', { name: one.name })}

@@ -16,6 +16,7 @@ import { ParameterForm } from '../../data/parameter-form.tsx';
 import { Check, Choice, CommitBox, NumberBox } from '../../ui/commit.tsx';
 import { Button } from '../../ui/controls.tsx';
 import { QueriesSection } from '../queries/queries-section.tsx';
+import { useRename } from '../renaming.ts';
 import { useDesigner } from '../state.ts';
 import { Section, Setting } from './setting.tsx';
 import { StyleSection } from './style-section.tsx';
@@ -26,6 +27,7 @@ const LANGUAGES = ['en', 'pt-PT', 'es', 'fr', 'de', 'it', 'sv', 'ar'] as const;
 export const ReportSettings = ({ report }: { report: Report }) => {
   const { t } = useTranslation();
   const { edit } = useDesigner.getState();
+  const rename = useRename();
   const set = (what: string, settings: Record<string, unknown>): void =>
     edit(t('edits.set', { what: what.toLowerCase() }), { do: 'report', settings });
   return (
@@ -71,6 +73,7 @@ export const ReportSettings = ({ report }: { report: Report }) => {
           parameters={report.parameters}
           onChange={(parameters) => edit(t('edits.parameter'), { do: 'report', settings: { parameters } })}
           canAdd
+          onRename={(name, to) => rename({ kind: 'parameter', name }, to)}
         />
       </div>
     </>
