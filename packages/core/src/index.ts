@@ -34,6 +34,7 @@ export { type Read, readDefinition, readDefinitionText } from './definition/read
 export * from './definition/schema.ts';
 export * from './definition/walk.ts';
 export { evenOut, LINE_UPS, type LineUp, lineUp, type Standing, sameSize } from './edit/arrange.ts';
+export { copyBand, freeBands, moveBand } from './edit/bands.ts';
 export * from './edit/board.ts';
 export { type Change, changesBetween } from './edit/changes.ts';
 export { designChecks, overlapsOn, type Seen } from './edit/checks.ts';

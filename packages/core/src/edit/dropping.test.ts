@@ -71,6 +71,19 @@ it('brings the drawer that related fields need', () => {
   expect(plan(made.report).problems).toEqual([]);
 });
 
+it('begins a report with the table whose fields are dropped', () => {
+  const table = { model: 'huts', entity: 'stay' };
+  const blank = definition({ model: undefined });
+  const fields = [field('guest', 'text', { drawer: null, table }), field('nights', 'number', { drawer: null, table })];
+  const landing: Landing = { address: { drawer: null, band: 'header' }, x: 0, y: 0 };
+  const made = drop(blank, fields, landing);
+  expect(made.report).toMatchObject({ model: 'huts', body: { name: 'stay', rows: { entity: 'stay' } } });
+  expect(columnSets(made.report).get('columns')!.columns).toHaveLength(2);
+  expect(plan(made.report).problems).toEqual([]);
+  // There is one outermost drawer only.
+  expect(dropFields(made.report, fields, landing, around)).toBeNull();
+});
+
 it('makes what is asked for, and nothing where nothing can be', () => {
   const made = drop(report, [field('nights', 'number')], at('detail'), 'text');
   expect(formulas(made.report, 'detail')).toEqual(['text']);

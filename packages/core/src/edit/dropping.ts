@@ -1,7 +1,8 @@
 import type { Entity, Model } from '../data/model.ts';
-import type { Item, Report } from '../definition/schema.ts';
+import type { Drawer, Item, Report } from '../definition/schema.ts';
 import { type BandAddress, findBand } from '../definition/walk.ts';
 import { addColumn, columnSets, newColumnSet } from './columns.ts';
+import { newDrawer } from './drawers.ts';
 import { applyEdit, type Edit } from './edit.ts';
 import { usedIds } from './ids.ts';
 import { roomOf } from './paper.ts';
@@ -46,6 +47,10 @@ export const dropFields = (
     const after = usedIds(applyEdit(report, edit));
     return { edit, drawer, items: [...after].filter((id) => !before.has(id) && id !== drawer) };
   };
+  if (first.table) {
+    const made = intoFirstDrawer(report, fields, first.table);
+    return made && done(made.edit, made.drawer);
+  }
   if (first.relation !== undefined) {
     const made = intoNewDrawer(report, fields, model, entities);
     return made && done(made.edit, made.drawer);
@@ -89,18 +94,42 @@ const intoNewDrawer = (
   if (!model || !parent || !entity || relation === undefined) return null;
   const made = innerDrawer(report, model, parent.id, relation, entity.name);
   if (!made) return null;
-  const own = fields
-    .filter((f) => f.relation === relation && f.drawer?.id === parent.id)
-    .map((f): Placeable => ({ label: f.label, type: f.type, path: f.path, drawer: made.drawer }));
-  const withDrawer = applyEdit(report, made.edit);
-  const columns = newColumnSet(withDrawer, {
-    drawer: made.drawer.id,
-    fields: own,
-    left: 8,
+  const own = fields.filter((f) => f.relation === relation && f.drawer?.id === parent.id);
+  return asColumns(report, made, own, 8);
+};
+
+/** The outermost drawer, with the fields of its table as its columns. Null when there is one already. */
+const intoFirstDrawer = (
+  report: Report,
+  fields: readonly Placeable[],
+  { model, entity }: NonNullable<Placeable['table']>,
+): { edit: Edit; drawer: string } | null => {
+  if (report.body) return null;
+  const drawer = newDrawer(report, { entity }, entity);
+  const edits: Edit[] = [
+    ...(report.model === model ? [] : [{ do: 'report' as const, settings: { model } }]),
+    { do: 'addDrawer', parent: null, at: 0, drawer },
+  ];
+  const own = fields.filter((f) => f.table?.model === model && f.table.entity === entity);
+  return asColumns(report, { edit: { do: 'all', edits }, drawer }, own, 0);
+};
+
+/** A new drawer with fields as its columns, from `left` on, in millimetres. */
+const asColumns = (
+  report: Report,
+  made: { edit: Edit; drawer: Drawer },
+  fields: readonly Placeable[],
+  left: number,
+): { edit: Edit; drawer: string } => {
+  const { id } = made.drawer;
+  const columns = newColumnSet(applyEdit(report, made.edit), {
+    drawer: id,
+    fields: fields.map(({ label, type, path }) => ({ label, type, path, drawer: made.drawer })),
+    left,
     right: roomOf(report.page),
   });
-  const less: Edit = { do: 'band', band: { drawer: made.drawer.id, band: 'detail' }, settings: { height: 6 } };
-  return { edit: { do: 'all', edits: [made.edit, less, columns] }, drawer: made.drawer.id };
+  const less: Edit = { do: 'band', band: { drawer: id, band: 'detail' }, settings: { height: 6 } };
+  return { edit: { do: 'all', edits: [made.edit, less, columns] }, drawer: id };
 };
 
 /** The place itself, unless something stands there: then right of it. */

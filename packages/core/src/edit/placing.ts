@@ -18,6 +18,8 @@ export interface Placeable {
   path: string[];
   /** The rows lie in no drawer yet: the relation from `drawer` that leads to them. */
   relation?: string;
+  /** The report has no drawer yet: the table whose rows they are, and its data model. */
+  table?: { model: string; entity: string };
 }
 
 /** What a field can become where it is dropped. */

@@ -24,6 +24,7 @@ interface Words {
   calculated: string;
   its: (name: string) => string;
   all: (name: string) => string;
+  pageValue: (name: string) => string;
 }
 
 /**
@@ -81,7 +82,7 @@ export const fieldGroups = (
     groups.push({ id: 'parameters', label: words.parameters, note: String(parameters.length), fields: parameters });
   const page = PAGE_VALUES.map(
     (name): Placeable => ({
-      label: name.replace('.', ' ').replace('_', ' '),
+      label: words.pageValue(name),
       type: name === 'report.name' ? 'text' : name === 'report.run_at' ? 'datetime' : 'number',
       drawer: null,
       path: name.split('.'),
@@ -90,3 +91,30 @@ export const fieldGroups = (
   groups.push({ id: 'page', label: words.page, note: '', fields: page });
   return groups;
 };
+
+/** What a report without rows can begin with: the tables of its data model, or of all there are. */
+export const tableGroups = (
+  models: readonly Pick<Model, 'name' | 'label' | 'entities'>[],
+  wanted: string | undefined,
+  note: (model: string) => string,
+): FieldGroup[] =>
+  models
+    .filter((model) => wanted === undefined || model.name === wanted)
+    .flatMap((model) =>
+      model.entities
+        .filter((entity) => !entity.arguments)
+        .map((entity) => ({
+          id: `${model.name}/${entity.name}`,
+          label: entity.plural,
+          note: note(model.label),
+          fields: shownFields(entity.fields).map(
+            (f): Placeable => ({
+              label: f.label,
+              type: f.type,
+              drawer: null,
+              path: [f.name],
+              table: { model: model.name, entity: entity.name },
+            }),
+          ),
+        })),
+    );

@@ -7,7 +7,7 @@ import { DrawerMark, inputLook } from '../ui/controls.tsx';
 import { followPointer } from './board/drag.ts';
 import { type BoardPoint, dropAt } from './board/drop.ts';
 import { useDesign, useLiveView } from './context.ts';
-import { fieldGroups } from './data-fields.ts';
+import { fieldGroups, tableGroups } from './data-fields.ts';
 import { targetBand, useDesigner } from './state.ts';
 
 const TYPE_MARKS: Record<Placeable['type'], string> = {
@@ -24,22 +24,25 @@ const KINDS: readonly PlacedKind[] = ['value', 'caption', 'total', 'text', 'pict
 
 export const DataTray = ({ report }: { report: Report }) => {
   const { t } = useTranslation();
-  const { model, entities } = useDesign();
+  const { model, models, entities } = useDesign();
   const rows = useLiveView((view) => view.rows);
   const [find, setFind] = useState('');
   const [closed, setClosed] = useState<Record<string, boolean>>({});
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const band = useDesigner((s) => s.band);
   const groups = useMemo(
-    () =>
-      fieldGroups(report, model, entities, {
+    () => [
+      ...(report.body ? [] : tableGroups(models, report.model, (name) => t('designer.tableOf', { model: name }))),
+      ...fieldGroups(report, model, entities, {
         parameters: t('designer.parameters'),
         page: t('designer.pageValues'),
         calculated: t('designer.groupValue'),
         its: (name) => t('designer.itsOne', { name }),
         all: (name) => t('designer.allOf', { name }),
+        pageValue: (name) => t(`pageValue.${name.replace('.', '_')}`),
       }),
-    [report, model, entities, t],
+    ],
+    [report, model, models, entities, t],
   );
   const wanted = find.trim().toLowerCase();
   const shown = groups
@@ -50,7 +53,7 @@ export const DataTray = ({ report }: { report: Report }) => {
     .filter((g) => g.fields.length > 0);
   // Fields of the selected band's drawer are open by themselves, the others on demand.
   const isOpen = (id: string): boolean =>
-    wanted !== '' || !(closed[id] ?? (band?.drawer ? id !== band.drawer : groups[0]?.id !== id));
+    wanted !== '' || !(closed[id] ?? (band?.drawer ? id !== band.drawer : !report.body || groups[0]?.id !== id));
   const all = new Map(groups.flatMap((g) => g.fields.map((f) => [keyOf(g.id, f), f] as const)));
   /** The chosen fields when this one is among them, else it alone. */
   const together = (key: string): Placeable[] =>
@@ -73,7 +76,7 @@ export const DataTray = ({ report }: { report: Report }) => {
     const { history, edit, select, focusOn } = useDesigner.getState();
     const [first] = fields;
     if (!history || !first) return;
-    const landing = point ?? landingFor(history.report, first);
+    const landing = point ?? (first.table ? ANYWHERE : landingFor(history.report, first));
     const dropped = landing && dropFields(history.report, fields, landing, { model, entities }, kind);
     if (!dropped) return;
     const what = fields.length > 1 ? t('designer.severalFields', { count: fields.length }) : first.label;
@@ -131,11 +134,19 @@ export const DataTray = ({ report }: { report: Report }) => {
             </div>
           );
         })}
-        <p className="px-2 pt-2 text-[12px] text-ink-3">{t('designer.dragHint')}</p>
+        <p className="px-2 pt-2 text-[12px] text-ink-3">
+          {t(report.body ? 'designer.dragHint' : 'designer.dragTables')}
+        </p>
       </div>
     </section>
   );
 };
+
+/** Rows that come with a drawer of their own need no place. */
+const ANYWHERE: BoardPoint = { address: { drawer: null, band: 'header' }, x: 0, y: 0 };
+
+const isOnBoard = (x: number, y: number): boolean =>
+  document.elementFromPoint(x, y)?.closest('[data-testid="board"]') != null;
 
 const keyOf = (group: string, field: Placeable): string => `${group}:${field.path.join('.')}`;
 
@@ -171,7 +182,7 @@ const FieldRow = ({ id, field, isChosen, count, onChoose, onPlace }: RowProps) =
         setGhost(null);
         if (!moved) return;
         const point = dropAt(at.clientX, at.clientY);
-        if (point) onPlace(point);
+        if (point || (field.table && isOnBoard(at.clientX, at.clientY))) onPlace(point);
       },
       cancel: () => setGhost(null),
     });
@@ -202,7 +213,7 @@ const FieldRow = ({ id, field, isChosen, count, onChoose, onPlace }: RowProps) =
         </span>
         <span className="truncate">{field.label}</span>
       </button>
-      {field.relation === undefined && (
+      {field.relation === undefined && !field.table && (
         <DropdownMenu.Root>
           <DropdownMenu.Trigger asChild>
             <button

@@ -17,7 +17,7 @@ import { blank, emptyDraft, guidedFrom, modelOf, offeredFields, rowsChoices } fr
 import { matchWords } from '../ui/match.ts';
 import { addEntries } from './commands/add-entries.ts';
 import { isKey, shownKey } from './commands/keys.ts';
-import { fieldGroups } from './data-fields.ts';
+import { fieldGroups, tableGroups } from './data-fields.ts';
 import { drawerSentence } from './drawer/sentence.ts';
 
 const pair = [{ here: 'id', there: 'hut_id' }];
@@ -109,6 +109,16 @@ describe('the sentence of a drawer', () => {
   });
 });
 
+const recipe = {
+  id: 'r1',
+  name: 'Paid stays',
+  steps: [{ step: 'take' as const, from: { model: 'office', entity: 'stay' } }],
+  parameters: [],
+  revision: 1,
+  changedAt: '',
+  changedBy: '',
+};
+
 describe('what can be placed', () => {
   const groups = fieldGroups(report, model, entities, {
     parameters: 'Parameters',
@@ -116,6 +126,7 @@ describe('what can be placed', () => {
     calculated: '… (group)',
     its: (name) => `its ${name}`,
     all: (name) => `inside ${name}`,
+    pageValue: (name) => name,
   });
   const of = (id: string) => groups.find((g) => g.id === id);
 
@@ -131,6 +142,17 @@ describe('what can be placed', () => {
     expect(of('stays.home')!.fields[0]!.path).toEqual(['home', 'id']);
     expect(of('parameters')!.fields[0]!.path).toEqual(['season']);
   });
+
+  it('is every table as long as there are no rows', () => {
+    const tables = tableGroups([model], undefined, (name) => name);
+    expect(tables.map((g) => [g.label, g.note])).toEqual([
+      ['Huts', 'Office'],
+      ['Stays', 'Office'],
+      ['Flights', 'Office'],
+    ]);
+    expect(tables[1]!.fields[0]).toMatchObject({ drawer: null, table: { model: 'office', entity: 'stay' } });
+    expect(tableGroups([model], 'other', (name) => name)).toEqual([]);
+  });
 });
 
 describe('what can be added', () => {
@@ -140,6 +162,7 @@ describe('what can be added', () => {
       report: base,
       model,
       models: [{ ...model, origin }],
+      recipes: [recipe],
       entities: drawerEntities(base, model),
       address,
       point: null,
@@ -168,8 +191,9 @@ describe('what can be added', () => {
   it('starts with rows when there are none', () => {
     const bare = applyEdit(report, { do: 'removeDrawer', drawer: 'huts' });
     const drawers = entries(null, bare).filter((e) => e.section === 'drawers');
-    expect(drawers.map((e) => e.title)).toEqual(['Huts', 'Stays', 'Flights']);
-    expect(planReport(applyEdit(bare, drawers[1]!.edit), context).problems).toEqual([]);
+    expect(drawers.map((e) => e.title)).toEqual(['Huts', 'Stays', 'Flights', 'Paid stays']);
+    for (const { edit } of drawers)
+      expect(planReport(applyEdit(bare, edit), { ...context, recipe: () => recipe }).problems).toEqual([]);
   });
 
   it('groups dates by month under a heading, then by shorter stretches, with names of their own', () => {
@@ -186,15 +210,6 @@ describe('what can be added', () => {
 
 describe('the guided start', () => {
   it('offers tables and recipes, and makes a report of what is chosen', () => {
-    const recipe = {
-      id: 'r1',
-      name: 'Paid stays',
-      steps: [{ step: 'take' as const, from: { model: 'office', entity: 'stay' } }],
-      parameters: [],
-      revision: 1,
-      changedAt: '',
-      changedBy: '',
-    };
     const words = { page: 'Page', of: 'of', total: 'Total' };
     const models = [{ ...model, origin }];
     const choices = rowsChoices(models, [recipe], 'recipe');

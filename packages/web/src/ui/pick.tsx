@@ -9,12 +9,14 @@ import { Panel } from './panel.tsx';
 interface PickProps {
   /** What is picked, on the button. */
   label: string;
-  choices: readonly { value: string; label: string }[];
+  choices: readonly { value: string; label: string; note?: string }[];
   onPick: (value: string) => void;
+  /** `primary`: what is to be done next. */
+  look?: 'quiet' | 'primary';
 }
 
 /** A button that opens a list to search and pick one of; unlike a select, nothing happens while one looks through it. */
-export const Pick = ({ label, choices, onPick }: PickProps) => {
+export const Pick = ({ label, choices, onPick, look = 'quiet' }: PickProps) => {
   const { t } = useTranslation();
   const [open, setOpen] = useState(false);
   return (
@@ -22,7 +24,7 @@ export const Pick = ({ label, choices, onPick }: PickProps) => {
       <Popover.Trigger asChild>
         <button
           type="button"
-          className="flex items-center gap-1 self-start rounded px-1 text-pine hover:bg-pine-soft disabled:opacity-45"
+          className={`items-center gap-1 rounded disabled:opacity-45 ${look === 'primary' ? 'inline-flex bg-pine px-3 py-1.5 font-semibold text-on-accent' : 'flex self-start px-1 text-pine hover:bg-pine-soft'}`}
           disabled={choices.length === 0}
         >
           <Plus size={12} aria-hidden /> {label}
@@ -41,7 +43,7 @@ export const Pick = ({ label, choices, onPick }: PickProps) => {
               <Command.Item
                 key={choice.value}
                 value={choice.value}
-                keywords={[choice.label]}
+                keywords={[choice.label, choice.note ?? '']}
                 className="command-item truncate rounded px-2 py-0.5"
                 onSelect={() => {
                   setOpen(false);
@@ -49,6 +51,7 @@ export const Pick = ({ label, choices, onPick }: PickProps) => {
                 }}
               >
                 {choice.label}
+                {choice.note && <span className="ml-2 text-[11px] text-ink-3">{choice.note}</span>}
               </Command.Item>
             ))}
           </Command.List>

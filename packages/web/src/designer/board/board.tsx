@@ -1,4 +1,4 @@
-import { boardLayout, lowestItem, paperSize, type Report, roomOf, sameBand } from '@gaveta/core';
+import { type BoardBand, boardLayout, lowestItem, paperSize, type Report, roomOf, sameBand } from '@gaveta/core';
 import { type PointerEvent, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useDesign } from '../context.ts';
@@ -6,6 +6,7 @@ import { DrawerLine } from '../drawer/drawer-line.tsx';
 import { selectedItems, useDesigner } from '../state.ts';
 import { bandLabel } from '../words.ts';
 import { GRID, noticePointer, showBoard } from './drop.ts';
+import { EmptyBoard } from './empty-board.tsx';
 import { focusFormula } from './focus.ts';
 import { useGesture } from './gesture.ts';
 import { Guides } from './guides.tsx';
@@ -177,6 +178,13 @@ export const Board = ({ report }: { report: Report }) => {
                     backgroundSize: `${10 * scale}px ${10 * scale}px`,
                   }}
                 >
+                  {!b.collapsed && isNew(b) && (
+                    <p className="pointer-events-none absolute inset-0 flex items-center overflow-hidden px-2 text-[11.5px] text-ink-3">
+                      {t('empty.detail', {
+                        rows: (entities.get(b.drawer!.id)?.plural ?? b.drawer!.name).toLowerCase(),
+                      })}
+                    </p>
+                  )}
                   {!b.collapsed &&
                     b.band.items.map((item) => (
                       <ItemView
@@ -211,7 +219,29 @@ export const Board = ({ report }: { report: Report }) => {
           <Guides scale={scale} />
         </div>
       </div>
+      {!report.body && (
+        <div
+          className="absolute flex justify-center"
+          style={{
+            top: TOP + height * scale + 40,
+            left: SPINE_WIDTH,
+            width: Math.min(paper.width * scale, room - SPINE_WIDTH),
+          }}
+        >
+          <EmptyBoard report={report} />
+        </div>
+      )}
       <div aria-hidden style={{ height: height * scale + 80, width: SPINE_WIDTH + paper.width * scale }} />
     </div>
   );
 };
+
+/** Whether a band is that of each row of a drawer that shows nothing yet. */
+const isNew = ({ drawer, address, band }: BoardBand): boolean =>
+  drawer !== null &&
+  address.band === 'detail' &&
+  band.items.length === 0 &&
+  !drawer.header &&
+  !drawer.footer &&
+  !drawer.groups?.length &&
+  !drawer.drawers?.length;

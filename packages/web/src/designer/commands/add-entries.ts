@@ -24,9 +24,10 @@ import {
   shownFields,
 } from '@gaveta/core';
 import type { TFunction } from 'i18next';
-import type { ModelWithOrigin } from '../../api/client.ts';
+import type { ModelWithOrigin, StoredRecipe } from '../../api/client.ts';
 import type { BoardPoint } from '../board/drop.ts';
 import { canGroup, drawerFields } from '../drawer/sentence.ts';
+import { sharedQuery } from '../queries/shared-query.ts';
 import { drawerBandLabel, drawerLabel } from '../words.ts';
 
 export type AddKind =
@@ -60,6 +61,7 @@ interface Place {
   report: Report;
   model: Model | null;
   models: readonly ModelWithOrigin[];
+  recipes: readonly StoredRecipe[];
   entities: ReadonlyMap<string, Entity>;
   /** Where it is added. */
   address: BandAddress | null;
@@ -228,33 +230,57 @@ const groupEntries = ({ t, report, model, entities, address }: Place): AddEntry[
     }));
 };
 
-const drawerEntries = ({ t, report, model, models, entities, address }: Place): AddEntry[] => {
+/** Rows that a report without any can begin with: tables, its own queries, shared recipes. */
+export const firstDrawerEntries = ({
+  t,
+  report,
+  model,
+  models,
+  recipes,
+}: Omit<Place, 'entities' | 'address' | 'point'>): AddEntry[] => {
+  const sources = model ? [model] : models;
+  const tables = sources.flatMap((source) =>
+    source.entities
+      .filter((e) => !e.arguments)
+      .map((entity): AddEntry => {
+        const made = newDrawer(report, { entity: entity.name }, entity.name);
+        return {
+          id: `rows-${source.name}-${entity.name}`,
+          kind: 'drawer',
+          section: 'drawers',
+          title: t('add.rowsOf', { rows: entity.plural }),
+          sentence: t('add.rowsOfHelp', { model: source.label }),
+          edit: {
+            do: 'all',
+            edits: [
+              ...(model ? [] : [{ do: 'report' as const, settings: { model: source.name } }]),
+              { do: 'addDrawer', parent: null, at: 0, drawer: made },
+            ],
+          },
+          select: { drawer: made.id },
+        };
+      }),
+  );
+  const shared = recipes.map((recipe): AddEntry => {
+    const query = sharedQuery(report, recipe);
+    const made = newDrawer(report, { entity: query.name }, query.name);
+    return {
+      id: `rows-recipe-${recipe.id}`,
+      kind: 'drawer',
+      section: 'drawers',
+      title: t('add.rowsOf', { rows: recipe.name }),
+      sentence: t('add.recipeHelp'),
+      edit: { do: 'all', edits: [query.edit, { do: 'addDrawer', parent: null, at: 0, drawer: made }] },
+      select: { drawer: made.id },
+    };
+  });
+  return [...tables, ...shared];
+};
+
+const drawerEntries = (place: Place): AddEntry[] => {
+  const { t, report, model, entities, address } = place;
+  if (!report.body) return firstDrawerEntries(place);
   const drawer: Drawer | undefined = address?.drawer ? findDrawer(report, address.drawer)?.drawer : report.body;
-  if (!report.body) {
-    const sources = model ? [model] : models;
-    return sources.flatMap((source) =>
-      source.entities
-        .filter((e) => !e.arguments)
-        .map((entity): AddEntry => {
-          const made = newDrawer(report, { entity: entity.name }, entity.name);
-          return {
-            id: `rows-${source.name}-${entity.name}`,
-            kind: 'drawer',
-            section: 'drawers',
-            title: t('add.rowsOf', { rows: entity.plural }),
-            sentence: t('add.rowsOfHelp', { model: source.label }),
-            edit: {
-              do: 'all',
-              edits: [
-                ...(model ? [] : [{ do: 'report' as const, settings: { model: source.name } }]),
-                { do: 'addDrawer', parent: null, at: 0, drawer: made },
-              ],
-            },
-            select: { drawer: made.id },
-          };
-        }),
-    );
-  }
   const entity = drawer && entities.get(drawer.id);
   if (!drawer || !entity || !model) return [];
   return [...entity.relations]

@@ -51,14 +51,14 @@ export const addEntry = (entry: AddEntry, name: string): void => {
 export const AddMenu = () => {
   const { t } = useTranslation();
   const { at, point } = useOverlay();
-  const { report, model, models, entities } = useDesign();
+  const { report, model, models, recipes, entities } = useDesign();
   const band = useDesigner((s) => s.band);
   const focus = useDesigner((s) => s.focus);
   const address =
     point?.address ?? (focus.kind === 'drawer' ? ({ drawer: focus.drawer, band: 'detail' } as const) : band);
   const entries = useMemo(
-    () => addEntries({ t, report, model, models, entities, address, point }),
-    [t, report, model, models, entities, address, point],
+    () => addEntries({ t, report, model, models, recipes, entities, address, point }),
+    [t, report, model, models, recipes, entities, address, point],
   );
   return (
     <Floating label={t('add.title')} at={at} width={340}>

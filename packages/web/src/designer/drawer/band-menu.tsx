@@ -11,12 +11,14 @@ import {
   nestingOf,
   type Report,
 } from '@gaveta/core';
+import { ChevronRight } from 'lucide-react';
 import { ContextMenu } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useDesign } from '../context.ts';
 import { useDesigner } from '../state.ts';
 import { drawerLabel } from '../words.ts';
+import { bandPlaces, putBand } from './band-places.ts';
 
 /** What can be done with a band and its drawer, besides changing its height. */
 export const BandMenu = ({ address, name }: { address: BandAddress; name: string }) => (
@@ -46,6 +48,22 @@ const BandEntries = ({ address, name }: { address: BandAddress; name: string }) 
       <Entry onSelect={() => edit(t('edits.removeBand', { name }), { do: 'removeBand', band: address })}>
         {t('drawer.removeBand', { name })}
       </Entry>
+      {(['move', 'copy'] as const).map((how) => (
+        <ContextMenu.Sub key={how}>
+          <ContextMenu.SubTrigger className="menu-item flex items-center">
+            {t(`band.${how}To`)} <ChevronRight size={12} aria-hidden className="ml-auto" />
+          </ContextMenu.SubTrigger>
+          <ContextMenu.Portal>
+            <ContextMenu.SubContent className="menu z-40 max-h-72 overflow-auto">
+              {bandPlaces(t, report).map(({ value, label, address: to }) => (
+                <Entry key={value} onSelect={() => putBand(t, how, address, to, name)}>
+                  {label}
+                </Entry>
+              ))}
+            </ContextMenu.SubContent>
+          </ContextMenu.Portal>
+        </ContextMenu.Sub>
+      ))}
       {drawer && <DrawerEntries report={report} drawer={drawer} />}
     </>
   );

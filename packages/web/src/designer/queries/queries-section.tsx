@@ -9,6 +9,7 @@ import { Pick } from '../../ui/pick.tsx';
 import { useDesign } from '../context.ts';
 import { useDesigner } from '../state.ts';
 import { Section, Setting } from '../tray/setting.tsx';
+import { sharedQuery } from './shared-query.ts';
 
 /** It brings the editors of the Data screen along, which few need here. */
 const QueryDialog = lazy(() => import('./query-dialog.tsx'));
@@ -85,13 +86,7 @@ export const QueriesSection = ({ report }: { report: Report }) => {
             choices={recipes.map((r) => ({ value: r.id, label: r.name }))}
             onPick={(id) => {
               const recipe = recipes.find((r) => r.id === id)!;
-              const name = freeName('rows', new Set(list.map((q) => q.name)));
-              const names = new Set(report.parameters.map((p) => p.name));
-              const parameters = [...report.parameters, ...recipe.parameters.filter((p) => !names.has(p.name))];
-              edit(t('edits.query', { name: recipe.name }), {
-                do: 'report',
-                settings: { queries: [...list, { name, label: recipe.name, recipe: id }], parameters },
-              });
+              edit(t('edits.query', { name: recipe.name }), sharedQuery(report, recipe).edit);
             }}
           />
         )}

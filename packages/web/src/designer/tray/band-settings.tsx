@@ -12,6 +12,8 @@ import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';
 import { Check, Choice, NumberBox } from '../../ui/commit.tsx';
 import { Button } from '../../ui/controls.tsx';
+import { Pick } from '../../ui/pick.tsx';
+import { bandPlaces, putBand } from '../drawer/band-places.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
 import { useDesigner } from '../state.ts';
 import { bandLabel } from '../words.ts';
@@ -59,6 +61,7 @@ export const BandSettings = ({ report, address }: { report: Report; address: Ban
     edit(t('edits.set', { what: what.toLowerCase() }), { do: 'band', band: address, settings });
   const isHeader = address.drawer !== null && address.band === 'header';
   const isFooter = /footer$/i.test(address.band) && !(address.drawer === null && isPageBand(address.band));
+  const places = bandPlaces(t, report);
   const flows = address.drawer !== null || !isPageBand(address.band);
   return (
     <>
@@ -176,6 +179,25 @@ export const BandSettings = ({ report, address }: { report: Report; address: Ban
           checked={band.leaveOutEmpty ?? false}
           onChange={(on) => set(t('paging.leaveOutEmpty'), { leaveOutEmpty: on || null })}
         />
+      </Section>
+      <Section title={t('band.arrange')}>
+        <span className="flex flex-wrap gap-x-2">
+          {(['move', 'copy'] as const).map((how) => (
+            <Pick
+              key={how}
+              label={t(`band.${how}To`)}
+              choices={places}
+              onPick={(key) => putBand(t, how, address, places.find((p) => p.value === key)!.address, name)}
+            />
+          ))}
+          <button
+            type="button"
+            className="rounded px-1 text-rust hover:bg-rust-soft"
+            onClick={() => edit(t('edits.removeBand', { name }), { do: 'removeBand', band: address })}
+          >
+            {t('drawer.removeBand', { name })}
+          </button>
+        </span>
       </Section>
     </>
   );
