@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { button, dragBy, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
-import { command, driver, HUTS, liveText, openNew, select, useSession } from './session.ts';
+import { By, button, dragBy, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
+import { command, driver, HUTS, liveText, openNew, select, useSession, write } from './session.ts';
 
 useSession();
 
@@ -172,6 +172,90 @@ describe('text in place', () => {
     await eventually(driver, 'the text', async () => /Hut of \S/.test(await liveText()));
     await press(driver, Key.CONTROL, 'z');
     await eventually(driver, 'the text before', async () => !(await liveText()).includes('Hut of'));
+  });
+});
+
+describe('words inside a text', () => {
+  const edit = async () => {
+    await select('a');
+    await press(driver, Key.ENTER);
+    return find(driver, '[data-item="a"] [role="textbox"]');
+  };
+  const tool = (name: string) => find(driver, `[role="toolbar"] [aria-label="${name}"]`);
+  const texts = (condition: string): Promise<boolean> =>
+    driver.executeScript<boolean>(
+      `const found = [...document.querySelectorAll('.live-pages text[data-item="a"]')];
+       return found.some((t) => ${condition})`,
+    );
+
+  it('have a size, a colour and a way of writing of their own, chips included', async () => {
+    await openNew(roomy({ ...text('a', 10, 12), width: 90, content: ['Beds ', { formula: 'beds' }] }));
+    const box = await edit();
+    // Everything is selected at first.
+    await (await tool('Bold')).click();
+    await (await tool('Size')).click();
+    await (
+      await eventually(driver, 'sizes', () => driver.findElement(By.xpath('//*[@role="menuitem"][.="14"]')))
+    ).click();
+    await (await find(driver, '[role="toolbar"] [aria-label^="Colour of the words"]')).click();
+    await (await button(driver, '#b3402e')).click();
+    const looks = (words: string) => `/${words}/.test(t.textContent)
+      && t.getAttribute('font-weight') === '700' && t.getAttribute('fill') === '#b3402e' && Number(t.getAttribute('font-size')) > 13`;
+    await eventually(driver, 'the words', () => texts(looks('Beds')));
+    await eventually(driver, 'the field', () => texts(looks('^\\d+$')));
+    await box.sendKeys(Key.ENTER);
+    await press(driver, Key.CONTROL, 'z');
+    await eventually(driver, 'all of it undone', async () => !(await texts(looks('Beds'))));
+  });
+
+  it('hold fields whose formula and format are changed where they stand, and formulas that are written there', async () => {
+    await openNew(roomy({ ...text('a', 10, 12), width: 90, content: ['Beds: ', { formula: 'beds' }] }));
+    const box = await edit();
+    await (await find(driver, '[data-item="a"] [data-formula="beds"]')).click();
+    const panel = '[role="dialog"][aria-label="A field in the text"]';
+    const formula = await find(driver, `${panel} .cm-content`);
+    await formula.sendKeys(Key.chord(Key.CONTROL, 'a'), 'beds / 7', Key.ENTER);
+    await (await find(driver, `${panel} button[aria-label^="Shown as"]`)).click();
+    const two = await eventually(driver, 'the choices', () =>
+      driver.findElement(By.xpath('//button[contains(., "two decimals")]')),
+    );
+    await two.click();
+    await eventually(driver, 'sevenths', () => texts(`/\\d\\.\\d\\d$/.test(t.textContent)`));
+    await (await button(driver, 'Done')).click();
+    await box.sendKeys(' of ');
+    await (await tool('Insert a formula')).click();
+    await (await find(driver, `${panel} .cm-content`)).sendKeys('UPPER(name)', Key.ENTER);
+    await (await button(driver, 'Done')).click();
+    await box.sendKeys(Key.ENTER);
+    await eventually(driver, 'the name', () => texts(`t.textContent.includes('ALMINHAS')`));
+    // They stand in the tray as well.
+    await write('Formula in the text: UPPER(name)', 'LOWER(name)');
+    await eventually(driver, 'the other name', () => texts(`t.textContent.includes('alminhas')`));
+  });
+});
+
+describe('several fields', () => {
+  it('share a format', async () => {
+    await openNew(roomy({ kind: 'field', id: 'a', x: 10, y: 12, width: 30, height: 5, formula: 'altitude' }));
+    await select('beds');
+    await driver
+      .actions()
+      .keyDown(Key.SHIFT)
+      .click(await find(driver, '[data-item="a"]'))
+      .keyUp(Key.SHIFT)
+      .perform();
+    await (await find(driver, '[data-testid="settings"] button[aria-label^="Shown as"]')).click();
+    await (
+      await eventually(driver, 'the choices', () =>
+        driver.findElement(By.xpath('//button[contains(., "two decimals")]')),
+      )
+    ).click();
+    await eventually(driver, 'two decimals in both', () =>
+      driver.executeScript<boolean>(
+        `const found = [...document.querySelectorAll('.live-pages text[data-item="a"], .live-pages text[data-item="beds"]')];
+         return found.length > 10 && found.every((t) => /\\.\\d\\d$/.test(t.textContent))`,
+      ),
+    );
   });
 });
 

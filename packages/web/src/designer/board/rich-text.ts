@@ -3,7 +3,7 @@ import type { ItemOf, Look, TextPiece } from '@gaveta/core';
 type Content = ItemOf<'text'>['content'];
 
 /** What a stretch of words may have of its own. */
-type WordLook = Pick<Look, 'bold' | 'italic' | 'underline' | 'strike' | 'color' | 'size' | 'font'>;
+export type WordLook = Pick<Look, 'bold' | 'italic' | 'underline' | 'strike' | 'color' | 'size' | 'font'>;
 
 const isEmpty = (look: WordLook): boolean => Object.keys(look).length === 0;
 
@@ -78,6 +78,7 @@ export const readContent = (root: HTMLElement): Content => {
     const inside = { ...look, ...lookOfElement(node) };
     if (node.dataset.formula !== undefined) {
       const { formula, format } = node.dataset;
+      if (formula === '') return;
       content.push({ formula, ...(format ? { format } : {}), ...(isEmpty(inside) ? {} : { look: inside }) });
       return;
     }

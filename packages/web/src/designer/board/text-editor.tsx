@@ -1,12 +1,14 @@
 import { type Completion, completionsFor, type Edit, findItem, type ItemOf, type Look, type Style } from '@gaveta/core';
-import { Bold, Italic, Plus, Underline } from 'lucide-react';
 import { useEffect, useId, useMemo, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
 import { useTranslation } from 'react-i18next';
 import { useDesign } from '../context.ts';
 import { useDesigner } from '../state.ts';
+import { ChipPanel } from './chip-panel.tsx';
 import { lookOf, textLook } from './looks.ts';
 import { chipFor, readContent, writeContent } from './rich-text.ts';
+import { TextTools } from './text-tools.tsx';
+import { chosenChips, dressSelection, toggleFlag } from './word-looks.ts';
 
 interface EditorProps {
   item: ItemOf<'text'>;
@@ -32,6 +34,31 @@ const cssOf = (look: Look, scale: number): string => {
     .join(';');
 };
 
+/** What belongs to the text that is edited, though it stands elsewhere. */
+const BELONGS = '[data-text-tools], [data-radix-popper-content-wrapper], .cm-tooltip';
+
+/** The chip right before the cursor, or the first one that is selected. */
+const chipBefore = (root: HTMLElement): HTMLElement | null => {
+  const [selected] = chosenChips(root);
+  if (selected) return selected;
+  const selection = getSelection();
+  const node = selection?.focusNode;
+  if (!selection || !node) return null;
+  const isText = node.nodeType === Node.TEXT_NODE;
+  const words = isText ? node.textContent!.slice(0, selection.focusOffset).replaceAll('\u200b', '') : '';
+  const before = isText ? node.previousSibling : node.childNodes[selection.focusOffset - 1];
+  return words === '' && before instanceof HTMLElement && before.dataset.formula !== undefined ? before : null;
+};
+
+let chipCount = 0;
+const chipKeys = new WeakMap<HTMLElement, number>();
+/** Each chip has a panel of its own. */
+const chipKey = (chip: HTMLElement): number => {
+  const known = chipKeys.get(chip) ?? ++chipCount;
+  chipKeys.set(chip, known);
+  return known;
+};
+
 /** The word before the cursor, and how many characters it has. */
 const wordBefore = (): string => {
   const selection = getSelection();
@@ -47,16 +74,20 @@ const wordBefore = (): string => {
 export const TextEditor = ({ item, styles, scale }: EditorProps) => {
   const { t } = useTranslation();
   const root = useRef<HTMLDivElement>(null);
+  const lastRange = useRef<Range | null>(null);
   const { report, plan } = useDesign();
   const { edit, attempt, startEditing } = useDesigner.getState();
+  const [chip, setChip] = useState<HTMLElement | null>(null);
+  const address = findItem(report, item.id)?.at.address ?? null;
   const [offer, setOffer] = useState<{ word: string; x: number; y: number; all: boolean } | null>(null);
   const [at, setAt] = useState(-1);
   const listId = useId();
   const look = lookOf(styles, item);
+  const css = (own: Look): string => cssOf(own, scale);
 
   const reachable = useMemo(() => {
-    const address = findItem(report, item.id)?.at.address;
-    return address ? completionsFor(report, address, plan).filter((c) => KINDS.includes(c.kind)) : [];
+    const at = findItem(report, item.id)?.at.address;
+    return at ? completionsFor(report, at, plan).filter((c) => KINDS.includes(c.kind)) : [];
   }, [report, item.id, plan]);
   const wanted = offer?.word.toLowerCase() ?? '';
   const offered = offer
@@ -70,10 +101,26 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
   // biome-ignore lint/correctness/useExhaustiveDependencies: written once; the browser owns it while it is edited
   useEffect(() => {
     const element = root.current!;
-    element.replaceChildren(...writeContent(item.content, (own) => cssOf(own, scale)));
+    element.replaceChildren(...writeContent(item.content, css));
     element.focus();
     getSelection()?.selectAllChildren(element);
     document.execCommand('styleWithCSS', false, 'false');
+    // A press anywhere but on the text and what belongs to it ends the editing, also while one of its panels has the focus.
+    const onPress = (event: Event): void => {
+      const { target } = event;
+      if (target instanceof Element && !element.contains(target) && !target.closest(BELONGS)) latest.current(true);
+    };
+    // The last selection in the text, for choices that take the focus away.
+    const onSelect = (): void => {
+      const range = getSelection()?.rangeCount ? getSelection()!.getRangeAt(0) : null;
+      if (range && element.contains(range.commonAncestorContainer)) lastRange.current = range.cloneRange();
+    };
+    document.addEventListener('pointerdown', onPress, true);
+    document.addEventListener('selectionchange', onSelect);
+    return () => {
+      document.removeEventListener('pointerdown', onPress, true);
+      document.removeEventListener('selectionchange', onSelect);
+    };
   }, [item.id]);
 
   /** The text as it is now; null when it is what it was. */
@@ -92,6 +139,24 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
     document.querySelector<HTMLElement>('[data-testid="board"]')?.focus({ preventScroll: true });
   };
 
+  const latest = useRef(finish);
+  latest.current = finish;
+
+  /** Brings the keyboard back to the text, where it was. */
+  const comeBack = (): void => {
+    root.current!.focus({ preventScroll: true });
+    const selection = getSelection();
+    if (!lastRange.current || !selection) return;
+    selection.removeAllRanges();
+    selection.addRange(lastRange.current);
+  };
+
+  const dress = (change: () => void): void => {
+    comeBack();
+    change();
+    attempt(edited());
+  };
+
   /** Where the cursor is, in CSS pixels of the window. */
   const corner = (): { x: number; y: number } => {
     const range = getSelection()?.rangeCount ? getSelection()!.getRangeAt(0) : null;
@@ -105,21 +170,42 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
     setOffer(word.length >= FEWEST ? { word, ...corner(), all: false } : null);
   };
 
-  const take = (choice: Completion): void => {
+  /** Puts a chip in the place of the selection, or of the word that was typed for it. */
+  const insert = (formula: string): HTMLElement => {
+    comeBack();
     const selection = getSelection()!;
-    root.current!.focus();
     const range = selection.rangeCount > 0 ? selection.getRangeAt(0) : document.createRange();
     if (offer && !offer.all && range.startContainer.nodeType === Node.TEXT_NODE)
       range.setStart(range.startContainer, Math.max(0, range.startOffset - offer.word.length));
     range.deleteContents();
-    const chip = chipFor({ formula: choice.insert }, '');
-    range.insertNode(chip);
-    // Typing goes on behind the chip.
-    const behind = document.createTextNode('\u200b');
-    chip.after(behind);
-    selection.collapse(behind, 1);
+    const made = chipFor({ formula }, '');
+    range.insertNode(made);
+    goBehind(made);
     setOffer(null);
+    return made;
+  };
+
+  /** Typing goes on behind a chip. */
+  const goBehind = (element: HTMLElement): void => {
+    const next = element.nextSibling;
+    const behind = next?.nodeType === Node.TEXT_NODE ? next : document.createTextNode('\u200b');
+    if (behind !== next) element.after(behind);
+    getSelection()!.collapse(behind, behind.textContent!.startsWith('\u200b') ? 1 : 0);
+  };
+
+  const take = (choice: Completion): void => {
+    insert(choice.insert);
     attempt(edited());
+  };
+
+  const closeChip = (): void => {
+    const closed = chip;
+    setChip(null);
+    if (!closed) return;
+    root.current!.focus({ preventScroll: true });
+    // A formula that was never written leaves nothing behind.
+    if (closed.isConnected && closed.dataset.formula === '') closed.remove();
+    else if (closed.isConnected) goBehind(closed);
   };
 
   return (
@@ -143,16 +229,22 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
           offerFields();
           attempt(edited());
         }}
+        onClick={(event) => {
+          const pressed = (event.target as Element).closest<HTMLElement>('[data-formula]');
+          if (pressed) setChip(pressed);
+        }}
         onBlur={(event) => {
-          if (!(event.relatedTarget instanceof Element && event.relatedTarget.closest('[data-text-tools]')))
-            finish(true);
+          const { relatedTarget } = event;
+          // Without one the window itself lost the focus, or a press follows that tells by itself.
+          if (relatedTarget instanceof Element && !relatedTarget.closest(BELONGS)) finish(true);
         }}
         onPaste={(event) => {
           event.preventDefault();
           document.execCommand('insertText', false, event.clipboardData.getData('text/plain'));
         }}
         onKeyDown={(event) => {
-          event.stopPropagation();
+          // Keys of the whole designer, as for saving, go on to it.
+          if (!event.ctrlKey && !event.metaKey) event.stopPropagation();
           const isOffering = offered.length > 0;
           if (isOffering && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
             event.preventDefault();
@@ -160,6 +252,9 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
           } else if (isOffering && (event.key === 'Tab' || (event.key === 'Enter' && (at >= 0 || offer?.all)))) {
             event.preventDefault();
             take(offered[Math.max(0, at)]!);
+          } else if (event.key === 'ArrowDown' && event.altKey) {
+            event.preventDefault();
+            setChip(chipBefore(root.current!));
           } else if (event.key === ' ' && event.ctrlKey) {
             event.preventDefault();
             setOffer({ word: '', ...corner(), all: true });
@@ -175,13 +270,37 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
           }
         }}
       />
-      <Tools
+      <TextTools
         anchor={root}
+        report={report}
+        onFlag={(flag) => dress(() => toggleFlag(root.current!, flag, css))}
+        onLook={(words) => dress(() => dressSelection(root.current!, words, css))}
         onField={() => {
-          root.current!.focus();
+          comeBack();
           setOffer({ word: '', ...corner(), all: true });
         }}
+        onFormula={() => setChip(insert(''))}
       />
+      {chip && address && (
+        <ChipPanel
+          key={chipKey(chip)}
+          chip={chip}
+          address={address}
+          onChange={(value) => {
+            chip.dataset.formula = value.formula;
+            chip.textContent = value.formula;
+            if (value.format) chip.dataset.format = value.format;
+            else delete chip.dataset.format;
+            attempt(edited());
+          }}
+          onRemove={() => {
+            chip.remove();
+            closeChip();
+            attempt(edited());
+          }}
+          onClose={closeChip}
+        />
+      )}
       {offer &&
         offered.length > 0 &&
         createPortal(
@@ -216,49 +335,5 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
           document.body,
         )}
     </>
-  );
-};
-
-/** Bold, italic, underline and a field, above the text that is edited. */
-const Tools = ({ anchor, onField }: { anchor: React.RefObject<HTMLDivElement | null>; onField: () => void }) => {
-  const { t } = useTranslation();
-  const [corner, setCorner] = useState<{ left: number; top: number } | null>(null);
-  useEffect(() => {
-    const box = anchor.current!.getBoundingClientRect();
-    setCorner({ left: Math.max(4, Math.min(box.left, window.innerWidth - 220)), top: Math.max(4, box.top - 36) });
-  }, [anchor]);
-  if (!corner) return null;
-  const tool = (label: string, icon: React.ReactNode, act: () => void) => (
-    <button
-      type="button"
-      aria-label={label}
-      title={label}
-      className="flex h-6 min-w-6 items-center justify-center gap-1 rounded px-1 hover:bg-desk"
-      onPointerDown={(event) => event.preventDefault()}
-      onClick={act}
-    >
-      {icon}
-    </button>
-  );
-  return createPortal(
-    <div
-      data-text-tools
-      role="toolbar"
-      aria-label={t('text.tools')}
-      className="fixed z-50 flex gap-0.5 rounded-md border border-rule bg-paper p-0.5 text-[12px] shadow-md"
-      style={corner}
-    >
-      {tool(t('designer.bold'), <Bold size={13} />, () => document.execCommand('bold'))}
-      {tool(t('designer.italic'), <Italic size={13} />, () => document.execCommand('italic'))}
-      {tool(t('look.underline'), <Underline size={13} />, () => document.execCommand('underline'))}
-      {tool(
-        t('text.insertField'),
-        <>
-          <Plus size={12} /> {t('text.field')}
-        </>,
-        onField,
-      )}
-    </div>,
-    document.body,
   );
 };

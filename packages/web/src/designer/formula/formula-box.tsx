@@ -51,6 +51,9 @@ const SETUP = {
 /** How long typing must pause until the formula is worked out, in milliseconds. */
 const PAUSE = 180;
 
+/** How long the value stays after the box is left, in milliseconds. */
+const LINGER = 300;
+
 /**
  * A formula with completion, colours, problems underlined where they are, and its value for a row of the report, worked
  * out while it is typed. Enter or leaving the box takes it over, Escape gives it up.
@@ -68,8 +71,10 @@ export const FormulaBox = (props: FormulaBoxProps) => {
   const [problem, setProblem] = useState<string | null>(null);
   const [at, setAt] = useState(0);
   const [focused, setFocused] = useState(false);
-  const latest = useRef({ draft, value, onCommit, report, plan, address });
-  latest.current = { draft, value, onCommit, report, plan, address };
+  const latest = useRef({ draft, value, onCommit, attempt, report, plan, address });
+  latest.current = { draft, value, onCommit, attempt, report, plan, address };
+  const leaving = useRef<ReturnType<typeof setTimeout>>(undefined);
+  useEffect(() => () => clearTimeout(leaving.current), []);
 
   useEffect(() => setDraft(value), [value]);
 
@@ -97,8 +102,8 @@ export const FormulaBox = (props: FormulaBoxProps) => {
   }, [draft, bandName, format, focused, probe]);
 
   const commit = (): void => {
-    const { draft: text, value: was, onCommit: take } = latest.current;
-    useDesigner.getState().attempt(null);
+    const { draft: text, value: was, onCommit: take, attempt: tried } = latest.current;
+    if (tried) useDesigner.getState().attempt(null);
     if (text !== was) take(text);
   };
 
@@ -151,7 +156,7 @@ export const FormulaBox = (props: FormulaBoxProps) => {
               if (completionStatus(view.state) === 'active') return closeCompletion(view);
               setDraft(latest.current.value);
               latest.current.draft = latest.current.value;
-              useDesigner.getState().attempt(null);
+              if (latest.current.attempt) useDesigner.getState().attempt(null);
               document.querySelector<HTMLElement>('[data-testid="board"]')?.focus({ preventScroll: true });
               return true;
             },
@@ -176,9 +181,13 @@ export const FormulaBox = (props: FormulaBoxProps) => {
           basicSetup={SETUP}
           autoFocus={autoFocus ?? false}
           onChange={setDraft}
-          onFocus={() => setFocused(true)}
+          onFocus={() => {
+            clearTimeout(leaving.current);
+            setFocused(true);
+          }}
           onBlur={() => {
-            setFocused(false);
+            // What stands below moves up only after the press that led away has landed there.
+            leaving.current = setTimeout(() => setFocused(false), LINGER);
             commit();
           }}
         />

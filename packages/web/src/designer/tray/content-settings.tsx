@@ -1,36 +1,32 @@
-import { formulaFacts, type ItemOf, type TotalFacts } from '@gaveta/core';
+import { findItem, formulaFacts, type ItemOf, type TotalFacts } from '@gaveta/core';
 import type { TFunction } from 'i18next';
 import { Upload } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Choice, CommitBox } from '../../ui/commit.tsx';
 import { Button } from '../../ui/controls.tsx';
+import { PieceSettings } from '../board/chip-panel.tsx';
 import { readPicture } from '../board/picture-file.ts';
 import { useDesign } from '../context.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
 import { useDesigner } from '../state.ts';
 import { BarcodeContent } from './barcode-content.tsx';
 import { ByFormula, quoted } from './by-formula.tsx';
-import { FormatPicker } from './format-picker.tsx';
-import type { Chosen } from './item-context.ts';
+import { FormatPicker, formatKind } from './format-picker.tsx';
+import { type Chosen, shared } from './item-context.ts';
 import { Section, Setting } from './setting.tsx';
 import { SubreportContent } from './subreport-content.tsx';
 
 /** What one item shows. */
 export const ItemContent = ({ chosen }: { chosen: Chosen }) => {
-  const { t } = useTranslation();
   const [item] = chosen.items;
-  if (!item || chosen.items.length > 1) return null;
+  if (chosen.items.length > 1) return <SharedFormat chosen={chosen} />;
+  if (!item) return null;
   switch (item.kind) {
     case 'field':
       return <FieldContent item={item} chosen={chosen} />;
     case 'text':
-      return (
-        <Section title={t('designer.content')} section="content">
-          <Button onClick={() => useDesigner.getState().startEditing(item.id)}>{t('designer.editTextNow')}</Button>
-          <p className="mt-1 text-[11.5px] text-ink-3">{t('designer.editText')}</p>
-        </Section>
-      );
+      return <TextContent item={item} chosen={chosen} />;
     case 'picture':
       return <PictureContent item={item} chosen={chosen} />;
     case 'barcode':
@@ -45,11 +41,64 @@ export const ItemContent = ({ chosen }: { chosen: Chosen }) => {
   }
 };
 
+const TextContent = ({ item, chosen }: { item: ItemOf<'text'>; chosen: Chosen }) => {
+  const { t } = useTranslation();
+  return (
+    <Section title={t('designer.content')} section="content">
+      <Button onClick={() => useDesigner.getState().startEditing(item.id)}>{t('designer.editTextNow')}</Button>
+      <p className="mt-1 text-[11.5px] text-ink-3">{t('designer.editText')}</p>
+      {item.content.map((piece, i) =>
+        typeof piece === 'object' && 'formula' in piece ? (
+          // biome-ignore lint/suspicious/noArrayIndexKey: pieces have no other identity
+          <div key={i} className="mt-1.5">
+            <PieceSettings
+              value={{ formula: piece.formula, format: piece.format }}
+              address={chosen.address}
+              onChange={({ formula, format }) => {
+                const { format: _, ...rest } = piece;
+                const next = formula === '' ? [] : [{ ...rest, formula, ...(format ? { format } : {}) }];
+                chosen.set(t('kinds.text'), { content: item.content.toSpliced(i, 1, ...next) });
+              }}
+            />
+          </div>
+        ) : null,
+      )}
+    </Section>
+  );
+};
+
+/** How the values of several fields are shown, when they are all numbers or all dates. */
+const SharedFormat = ({ chosen }: { chosen: Chosen }) => {
+  const { t } = useTranslation();
+  const { report, plan } = useDesign();
+  const fields = chosen.items.filter((item) => item.kind === 'field');
+  if (fields.length < chosen.items.length) return null;
+  const kinds = fields.map(({ id, formula }) => {
+    const address = findItem(report, id)?.at.address;
+    return address ? formatKind(formulaFacts(report, address, formula, plan).type) : null;
+  });
+  const kind = shared(kinds);
+  if (!kind) return null;
+  return (
+    <Section title={t('designer.content')} section="content">
+      <Setting label={t('designer.shownAs')}>
+        <FormatPicker
+          formula={fields[0]!.formula}
+          kind={kind}
+          address={findItem(report, fields[0]!.id)!.at.address}
+          value={chosen.value('format') as string | undefined}
+          onPick={(format) => chosen.set(t('designer.shownAs'), { format })}
+        />
+      </Setting>
+    </Section>
+  );
+};
+
 const FieldContent = ({ item, chosen }: { item: ItemOf<'field'>; chosen: Chosen }) => {
   const { t } = useTranslation();
   const { report, plan } = useDesign();
   const { type, total } = formulaFacts(report, chosen.address, item.formula, plan);
-  const kind = type === 'number' ? 'number' : type === 'date' || type === 'datetime' ? 'date' : null;
+  const kind = formatKind(type);
   return (
     <Section title={t('designer.content')} section="content">
       <Setting label={t('designer.formula')} wide>

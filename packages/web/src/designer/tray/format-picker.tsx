@@ -1,4 +1,4 @@
-import type { BandAddress } from '@gaveta/core';
+import type { BandAddress, CheckedType } from '@gaveta/core';
 import { Check } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useEffect, useState } from 'react';
@@ -26,6 +26,10 @@ const FORMATS: readonly { kind: 'number' | 'date'; name: string; code: string }[
   { kind: 'date', name: 'time', code: 'd mmm yyyy hh:mm' },
   { kind: 'date', name: 'clock', code: 'hh:mm' },
 ];
+
+/** Which formats suit values of a type; null when none do. */
+export const formatKind = (type: CheckedType | null): 'number' | 'date' | null =>
+  type === 'number' ? 'number' : type === 'date' || type === 'datetime' ? 'date' : null;
 
 interface PickerProps {
   formula: string;
