@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
 import { band, definition, hutModel } from '../layout/huts.test-support.ts';
-import { formulaFacts } from './facts.ts';
+import { calculatedFields, formulaFacts } from './facts.ts';
 
 const report = definition({
   footer: band(5),
@@ -35,4 +35,21 @@ it('says what is wrong and where', () => {
   const { type, problems } = facts({ drawer: 'stays', band: 'detail' }, '1 + nihgts');
   expect(type).toBeNull();
   expect(problems).toMatchObject([{ code: 'unknown-name', place: { from: 4, to: 10 } }]);
+});
+
+it('knows what calculated fields give', () => {
+  const calculated = [
+    { name: 'double', label: 'Twice', formula: 'nights * 2', format: '0' },
+    { name: 'late', formula: 'arrival > DATE(2025; 7; 1)' },
+    { name: 'next', formula: 'arrival + 1' },
+    { name: 'wrong', formula: 'nihgts' },
+  ];
+  const body = { id: 'stays', name: 'stay', rows: { entity: 'stay' }, calculated, detail: band(5) };
+  const found = calculatedFields(definition({ body }), { models: [hutModel], report: () => null });
+  expect(found.get('stays')).toEqual([
+    { name: 'double', label: 'Twice', type: 'number', format: '0' },
+    { name: 'late', label: 'late', type: 'boolean' },
+    { name: 'next', label: 'next', type: 'date' },
+    { name: 'wrong', label: 'wrong', type: 'text' },
+  ]);
 });

@@ -1,7 +1,16 @@
-import { findItem, formulaFacts, type ItemOf, type TotalFacts } from '@gaveta/core';
+import {
+  findItem,
+  formulaFacts,
+  type ItemOf,
+  type TotalFacts,
+  type TotalParts,
+  totalFormula,
+  totalParts,
+  totalScopes,
+} from '@gaveta/core';
 import type { TFunction } from 'i18next';
 import { Upload } from 'lucide-react';
-import { useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Choice, CommitBox } from '../../ui/commit.tsx';
 import { Button } from '../../ui/controls.tsx';
@@ -113,11 +122,7 @@ const FieldContent = ({ item, chosen }: { item: ItemOf<'field'>; chosen: Chosen 
           onCommit={(formula) => chosen.set(t('designer.formula'), { formula })}
         />
       </Setting>
-      {total && (
-        <p className="text-[11.5px] text-ink-2" data-testid="total-words">
-          {totalWords(t, total)}
-        </p>
-      )}
+      {total && <TotalSettings item={item} chosen={chosen} />}
       {type !== 'text' && type !== 'picture' && (
         <ByFormula holder={chosen} name="format" label={t('designer.shownAs')} start={quoted(item.format ?? 'General')}>
           <FormatPicker
@@ -133,11 +138,61 @@ const FieldContent = ({ item, chosen }: { item: ItemOf<'field'>; chosen: Chosen 
   );
 };
 
-/** Which rows a total counts, by where it stands. */
-const totalWords = (t: TFunction, { over, drawer, group, outer }: TotalFacts): string =>
+/** Totals that are offered, the likeliest first. */
+const TOTAL_NAMES = ['SUM', 'AVERAGE', 'COUNT', 'COUNTDISTINCT', 'MIN', 'MAX', 'MEDIAN', 'FIRST', 'LAST'] as const;
+
+/** Which total it is and which rows it counts, in words. */
+const TotalSettings = ({ item, chosen }: { item: ItemOf<'field'>; chosen: Chosen }) => {
+  const { t } = useTranslation();
+  const { report, plan } = useDesign();
+  const parts = totalParts(item.formula);
+  const { address } = chosen;
+  const scopes = useMemo(() => {
+    const read = totalParts(item.formula);
+    return read ? totalScopes(report, address, read, plan) : [];
+  }, [report, address, item.formula, plan]);
+  if (!parts) return null;
+  const set = (next: Partial<TotalParts>): void =>
+    chosen.set(t('designer.formula'), { formula: totalFormula({ ...parts, ...next }) });
+  const all = scopes.map(({ scope, facts }) => ({ value: scope ?? '', label: scopeWords(t, facts) }));
+  // All rows of an inner drawer and their outer row are the same to people: the one that is written, or the first, stays.
+  const choices = all.filter(
+    ({ value, label }, i) =>
+      value === (parts.scope ?? '') ||
+      !all.some((other, at) => other.label === label && (at < i || other.value === (parts.scope ?? ''))),
+  );
+  const known = TOTAL_NAMES.find((name) => name === parts.name);
+  return (
+    <>
+      <Setting label={t('formula.total')}>
+        <Choice
+          label={t('formula.total')}
+          value={known}
+          blank={parts.name}
+          choices={TOTAL_NAMES.map((value) => ({ value, label: totalName(t, value) }))}
+          onPick={(name) => set({ name })}
+        />
+      </Setting>
+      <Setting label={t('formula.over')}>
+        <Choice
+          label={t('formula.over')}
+          value={parts.scope ?? ''}
+          choices={choices}
+          onPick={(scope) => set({ scope: scope === '' ? null : scope })}
+        />
+      </Setting>
+    </>
+  );
+};
+
+const totalName = (t: TFunction, name: (typeof TOTAL_NAMES)[number]): string =>
+  t(name === 'MEDIAN' ? 'formula.total_MEDIAN' : `data.total_${name}`);
+
+/** Which rows a total counts. */
+const scopeWords = (t: TFunction, { over, drawer, group, outer }: TotalFacts): string =>
   over === 'set' && outer === null
-    ? t('formula.over_report')
-    : t(`formula.over_${over}`, { drawer, group: group ?? '', outer: outer ?? '' });
+    ? t('formula.scope_report')
+    : t(`formula.scope_${over}`, { drawer, group: group ?? '', outer: outer ?? '' });
 
 const FITS = ['whole', 'fill', 'stretch', 'real'] as const;
 
