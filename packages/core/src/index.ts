@@ -37,9 +37,10 @@ export { evenOut, LINE_UPS, type LineUp, lineUp, type Standing, sameSize } from 
 export { copyBand, freeBands, moveBand } from './edit/bands.ts';
 export * from './edit/board.ts';
 export { type Change, changesBetween } from './edit/changes.ts';
-export { designChecks, overlapsOn, type Seen } from './edit/checks.ts';
+export { designChecks, overlapsOn, type Seen, slowFormulas } from './edit/checks.ts';
 export { type Clip, clipOf, pasteClip, pasteLook, readClip } from './edit/clipboard.ts';
 export * from './edit/columns.ts';
+export { copyDrawer } from './edit/copying.ts';
 export * from './edit/drawers.ts';
 export { type Dropped, dropFields, type Landing } from './edit/dropping.ts';
 export * from './edit/edit.ts';
@@ -47,7 +48,7 @@ export { calculatedFields, type FormulaFacts, formulaFacts, type TotalFacts } fr
 export * from './edit/grouping.ts';
 export { type ChosenField, type GuidedChoices, guidedReport, reportFrame } from './edit/guided.ts';
 export { emptyHistory, type History, record, redo, undo } from './edit/history.ts';
-export { copyDrawer, copyItems, freeName, freshId, freshPanel, identifierOf, idMaker, usedIds } from './edit/ids.ts';
+export { copyItems, freeName, freshId, freshPanel, identifierOf, idMaker, usedIds } from './edit/ids.ts';
 export { linksFor } from './edit/links.ts';
 export { type Mend, mendFor } from './edit/mends.ts';
 export { overflows, PAPER_CHANGES, type PaperChange, paperEdit, roomOf } from './edit/paper.ts';
@@ -76,6 +77,7 @@ export {
 } from './formula/functions/index.ts';
 export { parseFormula } from './formula/parse.ts';
 export { writtenName } from './formula/tokens.ts';
+export { checkShape } from './layout/check.ts';
 export type { LateFill } from './layout/page-flow.ts';
 export { prepareReport } from './layout/prepare.ts';
 export { DEFAULT_LOOK } from './layout/prepare-text.ts';

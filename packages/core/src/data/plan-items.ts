@@ -104,7 +104,7 @@ class ItemPlanner {
   }
 
   private pieces(): PlannedPiece[] {
-    const { item } = this;
+    const { item, planner } = this;
     switch (item.kind) {
       case 'field':
         return [this.formula(item.formula, item.format)];
@@ -112,6 +112,10 @@ class ItemPlanner {
         return item.content.map((piece) => this.piece(piece));
       case 'barcode':
         return [this.formula(item.formula, undefined)];
+      case 'check': {
+        const formula = planner.condition(item.formula, this.standing, this.place, 'A check mark');
+        return formula ? [{ formula, format: '' }] : [];
+      }
       case 'picture':
         return item.formula === undefined ? [] : [this.formula(item.formula, undefined)];
       case 'line':

@@ -42,6 +42,8 @@ export const FORMULA_SETTINGS = [
   'text',
   'quiet',
   'correction',
+  'sign',
+  'frame',
 ] as const;
 export type FormulaSetting = (typeof FORMULA_SETTINGS)[number];
 
@@ -175,6 +177,20 @@ const barcodeItem = z.strictObject({
   color: color.default('#000000'),
 });
 
+export const CHECK_SIGNS = ['tick', 'cross', 'dot'] as const;
+export type CheckSign = (typeof CHECK_SIGNS)[number];
+
+const checkItem = z.strictObject({
+  kind: z.literal('check'),
+  ...place,
+  /** TRUE shows the sign, FALSE the frame alone, blank nothing. */
+  formula,
+  sign: z.enum(CHECK_SIGNS).default('tick'),
+  /** Whether a frame stands around it; it does when left out. */
+  frame: z.boolean().optional(),
+  color: color.default('#1f2a2e'),
+});
+
 /** Whether it gets as much higher as its band does. */
 const stretch = z.boolean().optional();
 
@@ -218,6 +234,7 @@ export const itemSchema = z.discriminatedUnion('kind', [
   fieldItem,
   pictureItem,
   barcodeItem,
+  checkItem,
   lineItem,
   rectangleItem,
   subreportItem,

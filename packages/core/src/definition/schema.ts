@@ -8,6 +8,7 @@ import { z } from './zod.ts';
 export type {
   BandFormulaSetting,
   BarcodeCode,
+  CheckSign,
   FormulaSetting,
   Item,
   ItemKind,
@@ -15,7 +16,7 @@ export type {
   Link,
   TextPiece,
 } from './items.ts';
-export { BAND_FORMULA_SETTINGS, BARCODES, FLAT_CODES, FORMULA_SETTINGS, itemSchema } from './items.ts';
+export { BAND_FORMULA_SETTINGS, BARCODES, CHECK_SIGNS, FLAT_CODES, FORMULA_SETTINGS, itemSchema } from './items.ts';
 export type { Edge, Highlight, Look, Side, Style } from './look.ts';
 export { lookSchema, SIDES, styleLook, styleSchema } from './look.ts';
 export { LONGEST_PAGE, PAPERS, type PageSetup, pageSchema, paperSize } from './paper.ts';

@@ -1,3 +1,6 @@
+import type { Level } from '../data/level.ts';
+import type { ReportPlan } from '../data/plan.ts';
+import { isPushable } from '../data/pushable.ts';
 import type { Drawer, Parameter, Report } from '../definition/schema.ts';
 import { drawersOf } from '../definition/walk.ts';
 import type { Page } from '../page/page.ts';
@@ -17,6 +20,41 @@ export const designChecks = (report: Report, seen: Seen = { rows: null }): Probl
   ...unusedParameters(report),
   ...emptyDrawers(report, seen),
 ];
+
+/** Rows from which on reading them all is worth a word. */
+const MANY_ROWS = 2000;
+
+/**
+ * Formulas that a database cannot work out though they decide on many rows: in a drawer's filter or order, or in totals
+ * that are asked for before their rows. `rows`: how many rows of each drawer were read, by its id. All are warnings.
+ */
+export const slowFormulas = (plan: ReportPlan, rows: Readonly<Record<string, number>>): Problem[] => {
+  const found = new Map<string, Problem>();
+  const tell = (level: Level, where: string, part: string): void => {
+    const { drawer } = level;
+    const count = rows[drawer.id] ?? 0;
+    if (count < MANY_ROWS) return;
+    const place = { path: `${level.path}/${part}`, drawer: drawer.id };
+    found.set(
+      `${drawer.id} ${where}`,
+      problem('slow-formula', place, { where, name: drawer.name, rows: count }, 'warning'),
+    );
+  };
+  for (const level of plan.levels) {
+    if (level.localFilter) tell(level, 'the filter', 'filter');
+    if (level.sortsLocally && level.sort.some(({ formula }) => !isPushable(formula, isBrought(plan))))
+      tell(level, 'the order', 'sort');
+  }
+  for (const total of plan.totals)
+    if (total.when === 'ahead' && !isPushable(total.formula, isBrought(plan))) tell(total.counted, 'a total', 'detail');
+  return [...found.values()];
+};
+
+/** Whether the database brings a total. */
+const isBrought =
+  (plan: ReportPlan) =>
+  (slot: number): boolean =>
+    plan.totals[slot]!.column > 0;
 
 /** Baseline to top and to bottom of what is seen of a line, as shares of the type size. */
 const ABOVE = 0.62;

@@ -1,5 +1,6 @@
 import type { Band, Item, Report } from '../definition/schema.ts';
 import { allBands, type BandAddress, findBand } from '../definition/walk.ts';
+import { DEFAULT_LOOK } from '../layout/prepare-text.ts';
 import { type Edit, LEAST_SIZE, rounded } from './edit.ts';
 import { freeName, idMaker } from './ids.ts';
 import { formulaFor, type Placeable } from './placing.ts';
@@ -182,7 +183,7 @@ export const newColumnSet = (report: Report, { drawer, fields, totals, left, rig
     const width = rounded(wanted[i]! * shrink);
     const place = { x: rounded(x), width, column: { set, name: `c${i + 1}` } };
     const isNumber = field.type === 'number';
-    const look = isNumber ? { align: 'right' as const } : {};
+    const look = isNumber ? { align: 'right' as const } : field.type === 'boolean' ? { align: 'center' as const } : {};
     captions.push({
       kind: 'text',
       id: idFor('text'),
@@ -205,15 +206,26 @@ export const newColumnSet = (report: Report, { drawer, fields, totals, left, rig
             fit: 'whole',
             alternative: field.label,
           }
-        : {
-            kind: 'field',
-            id: idFor('field'),
-            ...place,
-            y: 0.5,
-            height: 5,
-            formula,
-            ...dressed(report, 'value', look),
-          },
+        : field.type === 'boolean'
+          ? {
+              kind: 'check',
+              id: idFor('check'),
+              ...place,
+              y: 0.75,
+              height: 4.5,
+              formula,
+              sign: 'tick',
+              color: DEFAULT_LOOK.color,
+            }
+          : {
+              kind: 'field',
+              id: idFor('field'),
+              ...place,
+              y: 0.5,
+              height: 5,
+              formula,
+              ...dressed(report, 'value', look),
+            },
     );
     if (totals && isNumber) {
       const total = `SUM(${formulaFor(field, footer)})`;

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { allBands, drawersOf } from '../definition/walk.ts';
 import { band, definition, field, hutModel, plan } from '../layout/huts.test-support.ts';
+import { copyDrawer } from './copying.ts';
 import { drawerEntities, nestingOf, newDrawer } from './drawers.ts';
 import { applyEdit, type Edit } from './edit.ts';
-import { copyDrawer } from './ids.ts';
 
 const report = definition({
   body: {
@@ -65,7 +65,7 @@ describe('drawers', () => {
   });
 
   it('are copied with all inside, every id anew', () => {
-    const copy = copyDrawer(report, report.body!);
+    const copy = copyDrawer(report, report.body!, { models: [hutModel], report: () => null });
     const both = applyEdit(report, {
       do: 'addDrawer',
       parent: 'huts',
@@ -77,6 +77,43 @@ describe('drawers', () => {
     const drawers = [...drawersOf(both)].map((d) => d.drawer);
     expect(new Set(drawers.map((d) => d.id)).size).toBe(4);
     expect(new Set(drawers.map((d) => d.name)).size).toBe(4);
+  });
+
+  it('are copied with formulas that reach the copy, and columns that go their own way', () => {
+    const column = { set: 'columns', name: 'c1' };
+    const nested = definition({
+      body: {
+        id: 'huts',
+        name: 'hut',
+        rows: { entity: 'hut' },
+        drawers: [
+          {
+            id: 'stays',
+            name: 'stay',
+            rows: { relation: 'stays' },
+            header: band(6, field('caption', '"Guest"', { column, panel: 'panel1' })),
+            detail: band(6, field('guest', 'stay.guest & hut.name', { column, panel: 'panel1' })),
+            drawers: [
+              {
+                id: 'charges',
+                name: 'charge',
+                rows: { relation: 'charges' },
+                detail: band(6, field('sum', 'SUM(charge.amount; stay) & stay.guest')),
+              },
+            ],
+          },
+        ],
+      },
+    });
+    const stays = nested.body!.drawers![0]!;
+    const copy = copyDrawer(nested, stays, { models: [hutModel], report: () => null });
+    expect([copy.name, copy.drawers![0]!.name]).toEqual(['stay2', 'charge2']);
+    expect(copy.detail!.items[0]).toMatchObject({ formula: 'stay2.guest & hut.name', column: { set: 'columns2' } });
+    expect(copy.header!.items[0]).toMatchObject({ column: { set: 'columns2' }, panel: copy.detail!.items[0]!.panel });
+    expect(copy.detail!.items[0]!.panel).not.toBe('panel1');
+    expect(copy.drawers![0]!.detail!.items[0]).toMatchObject({ formula: 'SUM(charge2.amount; stay2) & stay2.guest' });
+    const both = applyEdit(nested, { do: 'addDrawer', parent: 'huts', at: 1, drawer: copy });
+    expect(plan(both).problems).toEqual([]);
   });
 
   it('go where a relation leads to their rows, and say why they cannot go elsewhere', () => {

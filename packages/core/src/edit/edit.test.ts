@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { findBand } from '../definition/walk.ts';
 import { band, definition, field, plan } from '../layout/huts.test-support.ts';
 import { problemText } from '../problems/problem.ts';
 import { bandAt, boardBands, boardLayout, itemsIn } from './board.ts';
@@ -160,5 +161,18 @@ describe('the board', () => {
       const { problems } = plan(applyEdit(report, { do: 'add', band: address, items: [item] }));
       expect(problems.map(problemText)).toEqual([]);
     }
+  });
+
+  it('keep the places of items to one another where the first of them reaches an edge', () => {
+    const two = applyEdit(report, {
+      do: 'add',
+      band: detail,
+      items: [{ ...report.body!.detail!.items[0]!, id: 'b', x: 9, y: 3 }],
+    });
+    const moved = applyEdit(two, { do: 'move', items: ['name', 'b'], dx: -50, dy: -50 });
+    expect(findBand(moved, detail)!.items.map((i) => [i.id, i.x, i.y])).toEqual([
+      ['name', 0, 0],
+      ['b', 9, 2],
+    ]);
   });
 });

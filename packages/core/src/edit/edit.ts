@@ -123,7 +123,17 @@ const change = (report: Report, edit: Exclude<Edit, { do: 'whole' }>): void => {
 
 type PlaceEdit = Extract<Edit, { do: 'move' | 'resize' | 'place' }>;
 
-const changePlaces = (report: Report, edit: PlaceEdit): void => {
+/** A move that stops where the first of its items reaches the left or the top, so that they keep their places to one another. */
+const withinBand = (report: Report, edit: PlaceEdit): PlaceEdit => {
+  if (edit.do !== 'move') return edit;
+  const free = edit.items.flatMap((id) => findItem(report, id)?.item ?? []).filter((item) => !item.locked);
+  if (free.length === 0) return edit;
+  const [left, top] = [Math.min(...free.map((i) => i.x)), Math.min(...free.map((i) => i.y))];
+  return { ...edit, dx: Math.max(edit.dx, -left), dy: Math.max(edit.dy, -top) };
+};
+
+const changePlaces = (report: Report, wanted: PlaceEdit): void => {
+  const edit = withinBand(report, wanted);
   const ids = edit.do === 'place' ? Object.keys(edit.places) : edit.items;
   const moved = new Set(ids);
   for (const id of ids) {
@@ -264,7 +274,10 @@ const changeDrawers = (report: Report, edit: DrawerEdit): void => {
       if (!found?.parent || !parent || isWithin(found.drawer, edit.parent)) return;
       takeOut(report, found.drawer, found.parent);
       parent.drawers ??= [];
-      parent.drawers.splice(edit.at, 0, { ...found.drawer, rows: { relation: edit.relation } });
+      const { rows } = found.drawer;
+      // Among its neighbours it keeps all that is said of its rows.
+      const same = 'relation' in rows && rows.relation === edit.relation && found.parent.id === edit.parent;
+      parent.drawers.splice(edit.at, 0, { ...found.drawer, rows: same ? rows : { relation: edit.relation } });
       return;
     }
     default:

@@ -1,4 +1,4 @@
-import type { Drawer, Item, Report } from '../definition/schema.ts';
+import type { Item, Report } from '../definition/schema.ts';
 import { allBands, drawersOf } from '../definition/walk.ts';
 import { rounded } from './edit.ts';
 
@@ -56,28 +56,6 @@ export const freshPanel = (report: Report, taken: readonly string[] = []): strin
   const used = new Set(taken);
   for (const { band } of allBands(report)) for (const item of band.items) if (item.panel) used.add(item.panel);
   return firstFree('panel', used);
-};
-
-/** A drawer with all inside it, under ids and a name of its own. */
-export const copyDrawer = (report: Report, drawer: Drawer): Drawer => {
-  const idFor = idMaker(report);
-  const names = new Set([...drawersOf(report)].map((d) => d.drawer.name));
-  const copy = structuredClone(drawer);
-  const rename = (one: Drawer, isInner: boolean): void => {
-    one.id = idFor(isInner ? one.id.replace(/\d+$/, '') : drawer.id.replace(/\d+$/, ''));
-    one.name = freeName(one.name, names);
-    names.add(one.name);
-    one.drawers?.forEach((inner) => {
-      rename(inner, true);
-    });
-  };
-  rename(copy, false);
-  const holder = { ...report, body: copy } as Report;
-  for (const { band, address } of allBands(holder)) {
-    if (address.drawer === null) continue;
-    for (const item of band.items) item.id = idFor(item.kind);
-  }
-  return copy;
 };
 
 /** What is typed as a name that formulas can say: other signs become `_`; null when nothing is left to begin with. */

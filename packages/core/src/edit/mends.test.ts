@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
+import { planReport } from '../data/plan.ts';
 import { band, definition, field, hutModel, lay, nest, plan } from '../layout/huts.test-support.ts';
-import { designChecks, overlapsOn } from './checks.ts';
+import { designChecks, overlapsOn, slowFormulas } from './checks.ts';
 import { applyEdit } from './edit.ts';
 import { linksFor } from './links.ts';
 import { mendFor } from './mends.ts';
@@ -148,5 +149,30 @@ describe('checks', () => {
     const rows = { huts: 0 };
     expect(designChecks(huts({ detail: band(5) }), { rows }).map((p) => p.code)).toEqual(['drawer-without-rows']);
     expect(designChecks(huts({ detail: band(5), empty: band(5) }), { rows })).toEqual([]);
+  });
+});
+
+describe('slow formulas', () => {
+  const slow = (report: ReturnType<typeof definition>, count: number) => {
+    const made = planReport(report, { ...context, rowsFromDatabase: true });
+    return slowFormulas(made, { huts: count, stays: count }).map((p) => [p.data.where, p.place.path]);
+  };
+  const report = (filter: string, by: string) =>
+    huts({
+      filter,
+      sort: [{ by }],
+      detail: band(5, field('a', by === 'name' ? 'SUM(nights)' : 'SUM(LEN(PROPER(guest)))')),
+      drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: band(5, field('b', 'guest')) }],
+    });
+
+  it('are told of where they decide on many rows, and what a database knows is not', () => {
+    expect(slow(report('name > "A"', 'name'), 5000)).toEqual([]);
+    const wrong = report('PROPER(name) = name', 'PROPER(name)');
+    expect(slow(wrong, 5000)).toEqual([
+      ['the filter', 'body/filter'],
+      ['the order', 'body/sort'],
+      ['a total', 'body/drawers/0/detail'],
+    ]);
+    expect(slow(wrong, 100)).toEqual([]);
   });
 });

@@ -2,6 +2,7 @@ import { findEntity, type Model } from '../data/model.ts';
 import type { Band, Drawer, Item, Report } from '../definition/schema.ts';
 import { type BandAddress, findBand, findDrawer } from '../definition/walk.ts';
 import { writtenName } from '../formula/tokens.ts';
+import { DEFAULT_LOOK } from '../layout/prepare-text.ts';
 import type { DataType } from '../value/value.ts';
 import { newDrawer } from './drawers.ts';
 import { type Edit, isWithin } from './edit.ts';
@@ -109,12 +110,13 @@ export const itemFor = (
       };
     case 'check':
       return {
-        kind: 'field',
-        id: freshId(report, 'field'),
+        kind: 'check',
+        id: freshId(report, 'check'),
         ...place,
-        width: 10,
-        formula: `IF(${formula}; "✓"; "–")`,
-        look: { align: 'center' },
+        width: 5,
+        formula,
+        sign: 'tick',
+        color: DEFAULT_LOOK.color,
       };
     case 'total':
       return {

@@ -5,6 +5,7 @@ import type { FontBook } from '../text/fonts.ts';
 import { encodeValue, FormulaError, Picture, valueText } from '../value/value.ts';
 import { layBarcode } from './barcode.ts';
 import type { Block, LaidMark } from './block.ts';
+import { layCheck } from './check.ts';
 import { layPicture } from './picture.ts';
 import { dashOf } from './prepare-text.ts';
 import { POINTS, type PreparedBand, type PreparedItem, type PreparedLink } from './prepared.ts';
@@ -182,6 +183,15 @@ const layOne = (item: PreparedItem, top: number, out: LayingOut): number => {
         const data = { content: content.slice(0, 60), code: item.item.code, detail: laid.problem };
         out.tell(problem('barcode-wrong', { item: item.id }, data, 'warning'));
       }
+      return height;
+    }
+    case 'check': {
+      const value = item.evaluate(context);
+      out.formulas++;
+      if (typeof value !== 'boolean') return height;
+      out.hasContent = true;
+      const mark = layCheck(value, item.item, { x, y: top, width, height });
+      if (mark) marks.push(mark);
       return height;
     }
     case 'line': {

@@ -155,6 +155,11 @@ class Preparer {
         if (!piece || !('formula' in piece)) return this.broken(common);
         return { ...common, kind: 'barcode', item, evaluate: compileFormula(piece.formula) };
       }
+      case 'check': {
+        const [piece] = pieces;
+        if (!piece || !('formula' in piece)) return this.broken(common);
+        return { ...common, kind: 'check', item, evaluate: compileFormula(piece.formula) };
+      }
       case 'line':
         return { ...common, kind: 'line', item };
       case 'rectangle':

@@ -50,10 +50,17 @@ export interface PreparedBarcode extends PreparedCommon {
   evaluate: Compiled;
 }
 
+export interface PreparedCheck extends PreparedCommon {
+  kind: 'check';
+  item: ItemOf<'check'>;
+  evaluate: Compiled;
+}
+
 export type PreparedItem =
   | PreparedText
   | PreparedPicture
   | PreparedBarcode
+  | PreparedCheck
   | (PreparedCommon & { kind: 'line'; item: ItemOf<'line'> })
   | (PreparedCommon & { kind: 'rectangle'; item: ItemOf<'rectangle'> });
 

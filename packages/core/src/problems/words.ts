@@ -176,6 +176,10 @@ export const PROBLEM_WORDS = {
     mend: 'Use it in a filter or formula, or remove it.',
   },
   'drawer-without-bands': { says: 'The drawer “{name}” shows nothing.', mend: 'Add a band to it.' },
+  'slow-formula': {
+    says: 'A formula in {where} of the drawer “{name}” is slow: no database knows it, so all {rows} rows are read first.',
+    mend: 'Use fields and plain functions there, or keep fewer rows with another condition.',
+  },
   'drawer-without-rows': {
     says: 'The drawer “{name}” has no rows now.',
     mend: 'Look at its filter and at the sample values of the parameters, or add the band “when empty”.',
@@ -242,5 +246,7 @@ export const SETTING_WORDS: Readonly<Record<FormulaSetting | BandFormulaSetting,
   text: 'text below the bars',
   quiet: 'white around',
   correction: 'correction',
+  sign: 'sign',
+  frame: 'frame',
   keepWhole: 'keeping whole',
 };

@@ -31,6 +31,7 @@ export const itemWords = (item: Item, reports: ReportNames): string => {
       return item.content.map(pieceWords).join('');
     case 'field':
     case 'barcode':
+    case 'check':
       return item.formula;
     case 'picture':
       return item.formula ?? item.alternative;

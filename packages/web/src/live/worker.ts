@@ -22,6 +22,7 @@ import {
   type Row,
   readParameters,
   rowsSignature,
+  slowFormulas,
 } from '@gaveta/core';
 import type { DesignRows } from '../api/client.ts';
 import type { FromWorker, ToWorker } from './messages.ts';
@@ -189,7 +190,7 @@ const work = async (job: number, report: Report, signal: AbortSignal): Promise<v
     const failures = levels.flatMap((l) => (l.problem ? [problem(l.problem.code as never, {}, l.problem.data)] : []));
     const rows = Object.fromEntries(plan.levels.map((level) => [level.drawer.id, source(level).length]));
     const cut = [...prepared.cutOff].map((item) => problem('text-cut-off', { item }, {}, 'warning'));
-    const slips = [...cut, ...overlapsOn(pages), ...designChecks(report, { rows })];
+    const slips = [...cut, ...overlapsOn(pages), ...designChecks(report, { rows }), ...slowFormulas(plan, rows)];
     const problems = [...plan.problems, ...prepared.problems, ...given.problems, ...failures, ...result.problems];
     say({ kind: 'problems', job, problems: [...problems, ...slips] });
     const part = levels.some((l) => !l.complete && !l.problem) ? Math.max(...levels.map((l) => l.rows.length)) : null;

@@ -10,7 +10,7 @@ import { EmptyBoard } from './empty-board.tsx';
 import { focusFormula } from './focus.ts';
 import { useGesture } from './gesture.ts';
 import { Guides } from './guides.tsx';
-import { type Handle, pressBoard, pressGrip, pressHandle, pressItem, type Reach } from './hand.ts';
+import { type Handle, pressBoard, pressGrip, pressHandle, pressItem, type Reach, resizing } from './hand.ts';
 import { ItemView } from './item-view.tsx';
 import { Ruler } from './ruler.tsx';
 import { SPINE_WIDTH, Spine } from './spine.tsx';
@@ -89,11 +89,12 @@ export const Board = ({ report }: { report: Report }) => {
       ArrowUp: [0, -step],
       ArrowDown: [0, step],
     };
-    const arrow = arrows[event.key];
+    const arrow = event.ctrlKey || event.metaKey ? undefined : arrows[event.key];
     if (arrow && selection.length > 0) {
       event.preventDefault();
       const [dx, dy] = arrow;
-      if (event.altKey) edit(t('edits.resize'), { do: 'resize', items: [...selection], dx: 0, dy: 0, dw: dx, dh: dy });
+      if (event.altKey)
+        edit(t('edits.resize'), resizing(report, [...selection], 'e', { dx: 0, dy: 0, dw: dx, dh: dy }));
       else edit(t('edits.move'), { do: 'move', items: [...selection], dx, dy });
       return;
     }

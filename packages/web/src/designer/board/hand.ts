@@ -233,11 +233,11 @@ export const pressHandle = (event: ReactPointerEvent, handle: Handle, reach: Rea
 };
 
 /** Pulling the right edge of a column pushes those to its right; anything else changes the items alone. */
-const resizing = (report: Report, ids: string[], handle: Handle, nudge: Nudge): Edit => {
+export const resizing = (report: Report, ids: string[], handle: Handle, nudge: Nudge): Edit => {
   const column = ids.length === 1 ? findItem(report, ids[0]!)?.item.column : undefined;
   const set = column && columnSets(report).get(column.set);
   const own = set?.columns.find((c) => c.name === column?.name);
-  if (!set || !own || handle !== 'e') return { do: 'resize', items: ids, ...nudge };
+  if (!set || !own || handle !== 'e' || nudge.dw === 0) return { do: 'resize', items: ids, ...nudge };
   return resizeColumn(set, own.name, own.width + nudge.dw);
 };
 

@@ -1,4 +1,4 @@
-import { FLAT_CODES, type Item, type Style } from '@gaveta/core';
+import { checkShape, FLAT_CODES, type Item, type Style } from '@gaveta/core';
 import { Barcode, Lock, QrCode } from 'lucide-react';
 import { type CSSProperties, memo, type PointerEvent } from 'react';
 import { useTranslation } from 'react-i18next';
@@ -157,6 +157,21 @@ const Inside = ({ item, styles, scale }: { item: Item; styles: Readonly<Record<s
         </div>
       );
     }
+    case 'check':
+      return (
+        <div className="grid size-full place-items-center overflow-hidden" style={{ color: item.color }}>
+          {/* biome-ignore lint/a11y/noSvgWithoutTitle: the item around it has a name */}
+          <svg viewBox="0 0 24 24" aria-hidden className="size-full">
+            <path
+              d={checkShape(item.sign, item.frame !== false)
+                .map((polygon) => `M${polygon.join(' ')}Z`)
+                .join('')}
+              fill="currentColor"
+              fillRule="evenodd"
+            />
+          </svg>
+        </div>
+      );
     case 'line':
       return item.height > 0 ? (
         <div

@@ -34,6 +34,7 @@ export type AddKind =
   | 'text'
   | 'picture'
   | 'barcode'
+  | 'check'
   | 'line'
   | 'frame'
   | 'subreport'
@@ -126,6 +127,12 @@ const itemEntries = ({ t, report, address, point }: Place): AddEntry[] => {
         color: '#000000',
       }),
       50,
+    ),
+    one(
+      'check',
+      'check',
+      (p) => ({ kind: 'check', ...p, width: 5, height: 5, formula: 'TRUE', sign: 'tick', color: '#1f2a2e' }),
+      5,
     ),
     one(
       'line',

@@ -10,6 +10,7 @@ import {
   PanelTop,
   Rows3,
   Square,
+  SquareCheck,
   Type,
 } from 'lucide-react';
 import { useMemo } from 'react';
@@ -25,6 +26,7 @@ const PICTURES: Record<AddKind, LucideIcon> = {
   text: Type,
   picture: Image,
   barcode: Barcode,
+  check: SquareCheck,
   line: Minus,
   frame: Square,
   subreport: FileStack,

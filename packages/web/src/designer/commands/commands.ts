@@ -8,6 +8,7 @@ import {
   LINE_UPS,
   newGroup,
   removeColumn,
+  reorderColumn,
   roomOf,
 } from '@gaveta/core';
 import type { TFunction } from 'i18next';
@@ -65,6 +66,13 @@ const selectedColumn = () => {
     history && selection[0] !== undefined ? findItem(history.report, selection[0])?.item.column : undefined;
   const set = history && column ? columnSets(history.report).get(column.set) : undefined;
   return history && column && set ? { report: history.report, set, name: column.name } : null;
+};
+/** The place of the column beside the selected one; null at either end. */
+const columnBeside = (step: -1 | 1): number | null => {
+  const found = selectedColumn();
+  if (!found) return null;
+  const to = found.set.columns.findIndex((c) => c.name === found.name) + step;
+  return found.set.columns[to] ? to : null;
 };
 const inColumn = (): boolean => selectedColumn() !== null;
 
@@ -217,6 +225,19 @@ export const boardCommands: readonly Command[] = [
       if (found) state().edit(name(t, 'removeColumn'), removeColumn(found.set, found.name));
     },
   },
+  ...([-1, 1] as const).map(
+    (step): Command => ({
+      id: step < 0 ? 'columnLeft' : 'columnRight',
+      section: 'columns',
+      keys: step < 0 ? 'Ctrl+ArrowLeft' : 'Ctrl+ArrowRight',
+      when: () => columnBeside(step) !== null,
+      run: (t) => {
+        const found = selectedColumn();
+        const to = columnBeside(step);
+        if (found && to !== null) state().edit(t('edits.columns'), reorderColumn(found.set, found.name, to));
+      },
+    }),
+  ),
   {
     id: 'selectColumn',
     section: 'columns',

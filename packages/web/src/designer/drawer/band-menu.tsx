@@ -9,6 +9,7 @@ import {
   findDrawer,
   lowestItem,
   nestingOf,
+  type PlanContext,
   type Report,
 } from '@gaveta/core';
 import { ChevronRight } from 'lucide-react';
@@ -74,13 +75,14 @@ export const drawerActions = (
   report: Report,
   drawer: Drawer,
   nesting: (target: string) => ReturnType<typeof nestingOf>,
-): { key: 'up' | 'down' | 'duplicate' | 'remove' | 'into'; target?: Drawer; edit: Edit }[] => {
+  plan: PlanContext,
+): { key: 'up' | 'down' | 'duplicate' | 'remove' | 'into'; target?: Drawer; edit: () => Edit }[] => {
   const parent = findDrawer(report, drawer.id)?.parent ?? null;
   const actions: ReturnType<typeof drawerActions> = [];
   if (parent && 'relation' in drawer.rows) {
     const siblings = parent.drawers!;
     const at = siblings.findIndex((d) => d.id === drawer.id);
-    const move = (to: number): Edit => ({
+    const move = (to: number) => (): Edit => ({
       do: 'moveDrawer',
       drawer: drawer.id,
       parent: parent.id,
@@ -91,30 +93,30 @@ export const drawerActions = (
     if (at < siblings.length - 1) actions.push({ key: 'down', edit: move(at + 1) });
     actions.push({
       key: 'duplicate',
-      edit: { do: 'addDrawer', parent: parent.id, at: at + 1, drawer: copyDrawer(report, drawer) },
+      edit: () => ({ do: 'addDrawer', parent: parent.id, at: at + 1, drawer: copyDrawer(report, drawer, plan) }),
     });
     for (const { drawer: target } of drawersOf(report)) {
       if (target.id === parent.id) continue;
       const found = nesting(target.id);
       if (!found.ok) continue;
       const relation = found.relations[0]!.name;
-      const edit: Edit = {
+      const edit = (): Edit => ({
         do: 'moveDrawer',
         drawer: drawer.id,
         parent: target.id,
         at: target.drawers?.length ?? 0,
         relation,
-      };
+      });
       actions.push({ key: 'into', target, edit });
     }
   }
-  actions.push({ key: 'remove', edit: { do: 'removeDrawer', drawer: drawer.id } });
+  actions.push({ key: 'remove', edit: () => ({ do: 'removeDrawer', drawer: drawer.id }) });
   return actions;
 };
 
 const DrawerEntries = ({ report, drawer }: { report: Report; drawer: Drawer }) => {
   const { t } = useTranslation();
-  const { model } = useDesign();
+  const { model, plan } = useDesign();
   const { edit, fold, focusOn } = useDesigner.getState();
   const name = drawerLabel(drawer);
   return (
@@ -122,14 +124,14 @@ const DrawerEntries = ({ report, drawer }: { report: Report; drawer: Drawer }) =
       <ContextMenu.Separator className="my-1 h-px bg-rule-soft" />
       <ContextMenu.Label className="px-2.5 py-1 text-[11px] font-semibold text-ink-3">{name}</ContextMenu.Label>
       <Entry onSelect={() => fold(drawer.id)}>{t('drawer.foldDrawer')}</Entry>
-      {drawerActions(report, drawer, (target) => nestingOf(report, model, drawer.id, target)).map(
+      {drawerActions(report, drawer, (target) => nestingOf(report, model, drawer.id, target), plan).map(
         ({ key, target, edit: made }) => {
           const words = t(`drawer.do_${key}`, { name, outer: target ? drawerLabel(target).toLowerCase() : '' });
           return (
             <Entry
               key={`${key}${target?.id ?? ''}`}
               onSelect={() => {
-                edit(words, made);
+                edit(words, made());
                 if (key === 'remove') focusOn({ kind: 'report' });
               }}
             >

@@ -40,6 +40,8 @@ export const ItemContent = ({ chosen }: { chosen: Chosen }) => {
       return <PictureContent item={item} chosen={chosen} />;
     case 'barcode':
       return <BarcodeContent item={item} chosen={chosen} />;
+    case 'check':
+      return <CheckContent item={item} chosen={chosen} />;
     case 'subreport':
       return <SubreportContent item={item} chosen={chosen} />;
     case 'line':
@@ -193,6 +195,27 @@ const scopeWords = (t: TFunction, { over, drawer, group, outer }: TotalFacts): s
   over === 'set' && outer === null
     ? t('formula.scope_report')
     : t(`formula.scope_${over}`, { drawer, group: group ?? '', outer: outer ?? '' });
+
+/** When a check mark is set. */
+const CheckContent = ({ item, chosen }: { item: ItemOf<'check'>; chosen: Chosen }) => {
+  const { t } = useTranslation();
+  return (
+    <Section title={t('designer.content')} section="content">
+      <Setting label={t('check.says')} wide>
+        <FormulaBox
+          key={item.id}
+          label={t('check.says')}
+          setting="formula"
+          value={item.formula}
+          address={chosen.address}
+          isCondition
+          attempt={(formula) => ({ do: 'set', items: [item.id], settings: { formula } })}
+          onCommit={(formula) => chosen.set(t('check.says'), { formula })}
+        />
+      </Setting>
+    </Section>
+  );
+};
 
 const FITS = ['whole', 'fill', 'stretch', 'real'] as const;
 

@@ -20,7 +20,7 @@ import { Section, Setting } from './setting.tsx';
 /** Rows, look and paging of a drawer. */
 export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Drawer }) => {
   const { t } = useTranslation();
-  const { entities, model } = useDesign();
+  const { entities, model, plan } = useDesign();
   const { edit, focusOn } = useDesigner.getState();
   const entity = entities.get(drawer.id) ?? null;
   const fields = drawerFields(entity, model);
@@ -119,7 +119,7 @@ export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Dra
       </Section>
       <Section title={t('drawer.order')}>
         <div className="flex flex-wrap gap-1">
-          {drawerActions(report, drawer, (target) => nestingOf(report, model, drawer.id, target)).map(
+          {drawerActions(report, drawer, (target) => nestingOf(report, model, drawer.id, target), plan).map(
             ({ key, target, edit: made }) => {
               const words = t(`drawer.do_${key}`, { name, outer: target ? drawerLabel(target).toLowerCase() : '' });
               return (
@@ -128,7 +128,7 @@ export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Dra
                   type="button"
                   className={`rounded border border-rule px-1.5 py-0.5 text-[12px] hover:bg-desk/60 ${key === 'remove' ? 'text-rust' : ''}`}
                   onClick={() => {
-                    edit(words, made);
+                    edit(words, made());
                     if (key === 'remove') focusOn({ kind: 'report' });
                   }}
                 >

@@ -1,4 +1,4 @@
-import { DEFAULT_LOOK, type Look, styleFrom } from '@gaveta/core';
+import { CHECK_SIGNS, type CheckSign, DEFAULT_LOOK, type Look, styleFrom } from '@gaveta/core';
 import {
   AlignCenter,
   AlignJustify,
@@ -410,6 +410,32 @@ export const BarcodeLook = ({ chosen }: { chosen: Chosen }) => {
   return (
     <Section title={t('designer.look')} section="look">
       <ItemColor chosen={chosen} />
+    </Section>
+  );
+};
+
+/** How check marks look. */
+export const CheckLook = ({ chosen }: { chosen: Chosen }) => {
+  const { t } = useTranslation();
+  const sign = (chosen.value('sign') as CheckSign | undefined) ?? 'tick';
+  return (
+    <Section title={t('designer.look')} section="look">
+      <ByFormula holder={chosen} name="sign" label={t('check.sign')} start={quoted(sign)}>
+        <Choice
+          label={t('check.sign')}
+          value={sign}
+          choices={CHECK_SIGNS.map((value) => ({ value, label: t(`check.sign_${value}`) }))}
+          onPick={(next) => chosen.set(t('check.sign'), { sign: next })}
+        />
+      </ByFormula>
+      <ItemColor chosen={chosen} />
+      <CheckByFormula
+        holder={chosen}
+        name="frame"
+        label={t('check.frame')}
+        checked={chosen.value('frame') !== false}
+        onChange={(on) => chosen.set(t('check.frame'), { frame: on ? null : false })}
+      />
     </Section>
   );
 };

@@ -9,7 +9,7 @@ import { BandSettings } from './band-settings.tsx';
 import { ItemContent } from './content-settings.tsx';
 import { DrawerSettings } from './drawer-settings.tsx';
 import { chosenOf } from './item-context.ts';
-import { BarcodeLook, FrameLook, LineLook, PictureLook, WordsLook } from './look-settings.tsx';
+import { BarcodeLook, CheckLook, FrameLook, LineLook, PictureLook, WordsLook } from './look-settings.tsx';
 import { ItemPaging } from './paging-settings.tsx';
 import { ItemPlace } from './place-settings.tsx';
 import { ReportSettings } from './report-settings.tsx';
@@ -77,6 +77,7 @@ const Settings = ({ report, items, focus }: { report: Report; items: readonly It
         {kinds.size === 1 && kind === 'field' && <WordsLook chosen={chosen} />}
         {kinds.size === 1 && kind === 'picture' && <PictureLook chosen={chosen} />}
         {kinds.size === 1 && kind === 'barcode' && <BarcodeLook chosen={chosen} />}
+        {kinds.size === 1 && kind === 'check' && <CheckLook chosen={chosen} />}
         {kinds.size === 1 && kind === 'line' && <LineLook chosen={chosen} />}
         {kinds.size === 1 && kind === 'rectangle' && <FrameLook chosen={chosen} />}
         <ItemPlace chosen={chosen} />
