@@ -74,6 +74,7 @@ export {
   signatureOf,
   TOTAL_STATES,
   TOTALS,
+  type TotalName,
 } from './formula/functions/index.ts';
 export { parseFormula } from './formula/parse.ts';
 export { writtenName } from './formula/tokens.ts';

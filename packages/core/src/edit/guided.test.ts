@@ -1,6 +1,7 @@
 import { expect, it } from 'vitest';
 import { pageSchema } from '../definition/schema.ts';
 import { hutModel, lay } from '../layout/huts.test-support.ts';
+import { overlapsOn } from './checks.ts';
 import { guidedReport } from './guided.ts';
 
 const entity = hutModel.entities.find((e) => e.name === 'stay')!;
@@ -21,7 +22,7 @@ it('gives groups with their totals, and captions on every page', async () => {
       entity: 'stay',
       fields: ['guest', 'arrival', 'nights'].map(field),
       groups: [{ path: ['arrival'], label: 'Arrival', per: 'month' }],
-      totals: ['nights'],
+      totals: { nights: 'SUM' },
       layout: 'columns',
       page: pageSchema.parse({}),
       theme: 'Pine',
@@ -40,4 +41,34 @@ it('gives groups with their totals, and captions on every page', async () => {
   const months = [0, 1, 2].map((m) => stays.filter((_, i) => i % 3 === m).reduce((sum, s) => sum + s.nights, 0));
   for (const month of months) expect(text).toContain(String(month));
   expect(text).toContain(String(months.reduce((a, b) => a + b)));
+});
+
+it('puts the words beside totals where they do not lie over one another', async () => {
+  const made = (totals: Record<string, 'COUNT' | 'SUM'>) =>
+    guidedReport(
+      {
+        title: 'Stays',
+        source: { model: hutModel.name },
+        entity: 'stay',
+        fields: ['guest', 'arrival', 'nights'].map(field),
+        groups: [{ path: ['arrival'], label: 'Arrival', per: 'month' }],
+        totals,
+        layout: 'columns',
+        page: pageSchema.parse({}),
+        theme: 'Pine',
+        language: 'en',
+        timeZone: 'UTC',
+        words: { page: 'Page', of: 'of', total: 'Total' },
+      },
+      entity,
+    );
+  const wanted: Parameters<typeof made>[0][] = [
+    { nights: 'SUM' },
+    { guest: 'COUNT', nights: 'SUM' },
+    { guest: 'COUNT' },
+  ];
+  for (const totals of wanted) {
+    const { pages } = await lay(made(totals), { stay: stays });
+    expect(overlapsOn(pages)).toEqual([]);
+  }
 });

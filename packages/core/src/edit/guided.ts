@@ -7,6 +7,9 @@ import {
   type Report,
   reportSchema,
 } from '../definition/schema.ts';
+import { type BandAddress, findBand } from '../definition/walk.ts';
+import type { TotalName } from '../formula/functions/index.ts';
+import { DEFAULT_LOOK } from '../layout/prepare-text.ts';
 import { columnSets, fitColumns, newColumnSet } from './columns.ts';
 import { applyEdit } from './edit.ts';
 import { groupValue } from './grouping.ts';
@@ -25,8 +28,8 @@ export interface GuidedChoices {
   fields: readonly ChosenField[];
   /** Outermost first. */
   groups: readonly { path: readonly string[]; label: string; per: Group['per'] }[];
-  /** Paths of fields that get totals, joined by dots. */
-  totals: readonly string[];
+  /** Fields that get a total, by their paths joined by dots. */
+  totals: Readonly<Record<string, TotalName>>;
   layout: 'columns' | 'form';
   page: PageSetup;
   theme: string;
@@ -40,6 +43,9 @@ export interface ChosenField {
   path: readonly string[];
   field: Pick<Field, 'name' | 'label' | 'type'>;
 }
+
+/** Least room for the words beside totals, in millimetres. */
+const LABEL = 25;
 
 /** Height of a line of a form, in millimetres. */
 const LINE = 6.5;
@@ -112,7 +118,10 @@ export const guidedReport = (choices: GuidedChoices, entity: Entity): Report => 
     ({ path, field }): Placeable => ({ label: field.label, type: field.type, drawer, path: [...path] }),
   );
   const room = roomOf(page);
-  const totals = fields.filter((f) => f.type === 'number' && choices.totals.includes(f.path.join('.')));
+  const totals = fields.flatMap((field) => {
+    const name = choices.totals[field.path.join('.')];
+    return name ? [{ field, name }] : [];
+  });
   const groups = choices.groups.map(({ path, per }, i): Group => {
     const name = groupName(
       path,
@@ -179,7 +188,7 @@ const totalLine = (
 const inColumns = (
   report: Report,
   fields: readonly Placeable[],
-  totals: readonly Placeable[],
+  totals: readonly { field: Placeable; name: TotalName }[],
   groups: readonly Group[],
   room: number,
   total: string,
@@ -190,30 +199,41 @@ const inColumns = (
   for (const set of columnSets(made).values()) made = applyEdit(made, fitColumns(set, room));
   const values = made.body!.detail!.items;
   const idFor = idMaker(made);
+  // What the totals are of stands to their left, or above them where there is no room.
+  const first = Math.min(room, ...totals.map(({ field }) => values[fields.indexOf(field)]!.x));
+  const isTight = first - left < LABEL;
   const sums = (): Item[] =>
-    totals.map((field) => {
+    totals.map(({ field, name }) => {
       const { x, width, column } = values[fields.indexOf(field)]!;
       return {
         kind: 'field',
         id: idFor('field'),
         x,
-        y: 1,
+        y: isTight ? 6.5 : 1,
         width,
         height: 5,
         ...(column ? { column } : {}),
-        formula: `SUM(${field.path.join('.')})`,
+        formula: `${name}(${field.path.join('.')})`,
         style: STYLE_OF.total,
-        look: { align: 'right' },
+        ...(field.type === 'number' ? { look: { align: 'right' } } : {}),
       };
     });
   if (totals.length > 0) {
-    for (const group of groups)
+    const label = (band: BandAddress): void => {
+      const words = findBand(made, band)!.items[0]!;
+      const width = isTight ? room - words.x : Math.min(words.width, first - words.x - 2);
+      made = applyEdit(made, { do: 'place', places: { [words.id]: { width } } });
+    };
+    for (const group of groups) {
+      label({ drawer: 'rows', band: 'footer', group: group.name });
       made = applyEdit(made, { do: 'add', band: { drawer: 'rows', band: 'footer', group: group.name }, items: sums() });
+    }
     made = applyEdit(made, {
       do: 'addBand',
       band: { drawer: 'rows', band: 'footer' },
-      as: { height: 8, items: [totalLine(idFor, total, 0, null, undefined), ...sums()] },
+      as: { height: isTight ? 13 : 8, items: [totalLine(idFor, total, 0, null, undefined), ...sums()] },
     });
+    label({ drawer: 'rows', band: 'footer' });
   }
   return made;
 };
@@ -239,7 +259,9 @@ const asForm = (report: Report, fields: readonly Placeable[], room: number): Rep
     const formula = field.path.join('.');
     const value: Item = isPicture
       ? { kind: 'picture', id: idFor('picture'), ...place, formula, fit: 'whole', alternative: field.label }
-      : { kind: 'field', id: idFor('field'), ...place, formula, style: STYLE_OF.value };
+      : field.type === 'boolean'
+        ? { kind: 'check', id: idFor('check'), ...place, width: 5, formula, sign: 'tick', color: DEFAULT_LOOK.color }
+        : { kind: 'field', id: idFor('field'), ...place, formula, style: STYLE_OF.value };
     y += height + LINE - 5;
     return [caption, value];
   });

@@ -26,7 +26,7 @@ const choicesFor = (choices: TemplateChoices, entity: Entity, layout: GuidedChoi
     .slice(0, layout === 'form' ? 20 : MOST_COLUMNS)
     .map((field) => ({ path: [field.name], field })),
   groups: [],
-  totals: [],
+  totals: {},
   layout,
 });
 

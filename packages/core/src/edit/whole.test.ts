@@ -93,7 +93,7 @@ describe('the guided start', () => {
     entity: 'stay',
     fields,
     groups: [{ path: ['guest'], label: 'Guest', per: 'value' }],
-    totals: ['nights'],
+    totals: { nights: 'SUM', guest: 'COUNTDISTINCT' },
     layout: 'columns',
     page: report.page,
     theme: 'Pine',
@@ -111,7 +111,7 @@ describe('the guided start', () => {
     const made = guidedReport(choices, entity);
     expect(made.body!.groups![0]).toMatchObject({ name: 'by_guest', by: 'guest' });
     const sums = made.body!.groups![0]!.footer!.items.flatMap((i) => (i.kind === 'field' ? [i.formula] : []));
-    expect(sums).toEqual(['SUM(nights)']);
+    expect(sums).toEqual(['COUNTDISTINCT(guest)', 'SUM(nights)']);
     expect(made.body!.alternate).toBe(THEMES[1]!.alternate);
   });
 

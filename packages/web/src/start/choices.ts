@@ -1,5 +1,6 @@
 import {
   type ChosenField,
+  type DataType,
   type Entity,
   findEntity,
   type Group,
@@ -13,6 +14,7 @@ import {
   shownFields,
   type Template,
   THEMES,
+  type TotalName,
   templateReport,
 } from '@gaveta/core';
 import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
@@ -89,11 +91,29 @@ export const offeredFields = (model: Model, entity: Entity): { label: string; fi
     }),
 ];
 
+/** Totals that a field of a type can have, the likeliest first. */
+export const totalsFor = (type: DataType): readonly TotalName[] => {
+  switch (type) {
+    case 'number':
+      return ['SUM', 'AVERAGE', 'MIN', 'MAX', 'COUNT'];
+    case 'date':
+    case 'datetime':
+      return ['MIN', 'MAX', 'COUNT', 'COUNTDISTINCT'];
+    case 'text':
+      return ['COUNT', 'COUNTDISTINCT'];
+    case 'boolean':
+    case 'picture':
+      return [];
+    default:
+      return type satisfies never;
+  }
+};
+
 /** What the guided start has been told so far. */
 export interface GuidedDraft {
   fields: ChosenField[];
   groups: GuidedChoices['groups'];
-  totals: string[];
+  totals: GuidedChoices['totals'];
   layout: 'columns' | 'form';
   page: GuidedChoices['page'];
   theme: string;
@@ -104,7 +124,7 @@ export interface GuidedDraft {
 export const emptyDraft = (): GuidedDraft => ({
   fields: [],
   groups: [],
-  totals: [],
+  totals: {},
   layout: 'columns',
   page: pageSchema.parse({}),
   theme: THEMES[1]!.name,

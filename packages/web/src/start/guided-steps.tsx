@@ -1,10 +1,10 @@
 import { type ChosenField, type Entity, type Model, PAPERS, type PageSetup, THEMES } from '@gaveta/core';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
-import { Check, Choice } from '../ui/commit.tsx';
+import { Choice } from '../ui/commit.tsx';
 import { Button, inputLook } from '../ui/controls.tsx';
 import { Pick } from '../ui/pick.tsx';
-import { type GuidedDraft, groupPeriod, offeredFields, type RowsChoice } from './choices.ts';
+import { type GuidedDraft, groupPeriod, offeredFields, type RowsChoice, totalsFor } from './choices.ts';
 
 const STEPS = ['rows', 'fields', 'groups', 'page', 'look'] as const;
 type StepName = (typeof STEPS)[number];
@@ -122,7 +122,13 @@ const FieldsStep = ({ found, draft, onDraft }: StepProps & { found: { model: Mod
   const { t } = useTranslation();
   const chosen = draft.fields.map(keyOf);
   const put = (fields: ChosenField[]): void =>
-    onDraft({ ...draft, fields, totals: draft.totals.filter((path) => fields.some((f) => keyOf(f) === path)) });
+    onDraft({
+      ...draft,
+      fields,
+      totals: Object.fromEntries(
+        Object.entries(draft.totals).filter(([path]) => fields.some((f) => keyOf(f) === path)),
+      ),
+    });
   return (
     <>
       {offeredFields(found.model, found.entity).map((part, i) => (
@@ -176,7 +182,7 @@ const GroupsStep = ({ found, draft, onDraft }: StepProps & { found: { model: Mod
       .filter((f) => f.field.type !== 'picture')
       .map((f) => ({ ...f, label: i === 0 ? f.field.label : `${part.label}: ${f.field.label}` })),
   );
-  const numbers = draft.fields.filter((f) => f.field.type === 'number');
+  const totalled = draft.fields.filter((f) => totalsFor(f.field.type).length > 0);
   return (
     <>
       <h2 className="mb-1 font-semibold">{t('start.groupBy')}</h2>
@@ -219,20 +225,25 @@ const GroupsStep = ({ found, draft, onDraft }: StepProps & { found: { model: Mod
         }}
       />
       <h2 className="mt-4 mb-1 font-semibold">{t('start.totals')}</h2>
-      {numbers.length === 0 && <p className="text-ink-3">{t('start.noNumbers')}</p>}
-      {numbers.map((field) => (
-        <Check
-          key={keyOf(field)}
-          label={t('start.sumOf', { field: field.field.label })}
-          checked={draft.totals.includes(keyOf(field))}
-          onChange={(on) =>
-            onDraft({
-              ...draft,
-              totals: on ? [...draft.totals, keyOf(field)] : draft.totals.filter((path) => path !== keyOf(field)),
-            })
-          }
-        />
-      ))}
+      {totalled.length === 0 && <p className="text-ink-3">{t('start.noTotals')}</p>}
+      {totalled.map((field) => {
+        const path = keyOf(field);
+        const { [path]: chosen, ...others } = draft.totals;
+        return (
+          <div key={path} className="mb-1 grid grid-cols-2 items-center gap-1.5">
+            <span className="truncate">{field.field.label}</span>
+            <Choice
+              label={t('start.totalOf', { field: field.field.label })}
+              value={chosen ?? ''}
+              choices={[
+                { value: '', label: t('start.noTotal') },
+                ...totalsFor(field.field.type).map((value) => ({ value, label: t(`data.total_${value}`) })),
+              ]}
+              onPick={(name) => onDraft({ ...draft, totals: name === '' ? others : { ...others, [path]: name } })}
+            />
+          </div>
+        );
+      })}
     </>
   );
 };
