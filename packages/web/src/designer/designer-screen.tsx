@@ -1,6 +1,6 @@
-import type { Report } from '@gaveta/core';
+import type { PageSetup, Report } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
-import { memo, useCallback, useDeferredValue, useEffect, useState } from 'react';
+import { memo, type ReactNode, useCallback, useDeferredValue, useEffect, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { api } from '../api/client.ts';
@@ -10,6 +10,7 @@ import { Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
 import { toggleNight } from '../ui/night.ts';
 import { Board } from './board/board.tsx';
+import { useShown, zoomBy, zoomToFit } from './board/zoom.ts';
 import { AddMenu } from './commands/add-menu.tsx';
 import { placePicture } from './commands/clipboard.ts';
 import type { ScreenActions } from './commands/commands.ts';
@@ -168,7 +169,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
             }}
           >
             <BoardOf report={report} />
-            <KeyLine />
+            <KeyLine page={report.page} />
           </main>
           {liveOn && <LivePage live={live} report={report} />}
         </div>
@@ -214,7 +215,7 @@ const DrawerHint = () => {
   );
 };
 
-const KeyLine = () => {
+const KeyLine = ({ page }: { page: PageSetup }) => {
   const { t } = useTranslation();
   const isAny = useDesigner((s) => s.selection.length > 0);
   const isEditing = useDesigner((s) => s.editing !== null);
@@ -240,15 +241,47 @@ const KeyLine = () => {
           ['F1', t('designer.help.keys')],
         ];
   return (
-    <div
-      aria-hidden
-      className="pointer-events-none absolute inset-x-4 bottom-3 flex h-8 items-center gap-3 overflow-hidden rounded-lg bg-bar px-3.5 text-[12px] whitespace-nowrap text-bar-text"
+    <div className="pointer-events-none absolute inset-x-4 bottom-3 flex h-8 items-center rounded-lg bg-bar px-3.5 text-[12px] whitespace-nowrap text-bar-text">
+      {/* What does not fit wraps out of sight. */}
+      <div aria-hidden className="mr-3 flex h-8 min-w-0 flex-1 flex-wrap gap-x-3 overflow-hidden leading-8">
+        {keys.map(([key, words]) => (
+          <span key={key}>
+            <kbd className="rounded bg-bar-key px-1.5 font-mono text-[11px]">{key}</kbd> {words}
+          </span>
+        ))}
+      </div>
+      <ZoomControl page={page} />
+    </div>
+  );
+};
+
+/** The paper, and how large the board is shown. */
+const ZoomControl = ({ page }: { page: PageSetup }) => {
+  const { t } = useTranslation();
+  const zoom = useShown((s) => s.zoom);
+  const step = (label: string, words: ReactNode, act: () => void) => (
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      className="min-w-5 rounded px-1 hover:bg-bar-key"
+      onClick={act}
     >
-      {keys.map(([key, words]) => (
-        <span key={key}>
-          <kbd className="rounded bg-bar-key px-1.5 font-mono text-[11px]">{key}</kbd> {words}
-        </span>
-      ))}
+      {words}
+    </button>
+  );
+  return (
+    // biome-ignore lint/a11y/useSemanticElements: three buttons in a line are no fieldset
+    <div role="group" aria-label={t('board.zoom')} className="pointer-events-auto flex flex-none items-center gap-0.5">
+      <span className="mr-2 max-[1150px]:hidden">
+        {t('board.paper', {
+          paper: page.paper === 'custom' ? t('page.custom') : page.paper,
+          orientation: t(`page.${page.orientation}`).toLowerCase(),
+        })}
+      </span>
+      {step(t('command.zoomOut'), '−', () => zoomBy(0.8))}
+      {step(t('command.zoomFit'), `${Math.round(zoom * 100)}%`, zoomToFit)}
+      {step(t('command.zoomIn'), '+', () => zoomBy(1.25))}
     </div>
   );
 };

@@ -27,6 +27,7 @@ export const ProblemsChip = () => {
       <Popover.Trigger asChild>
         <Button
           look="chip"
+          data-problems
           disabled={problems.length === 0}
           className={problems.length > 0 ? 'border-rust/40 bg-rust-soft text-rust-strong' : ''}
         >

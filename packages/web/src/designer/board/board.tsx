@@ -1,4 +1,13 @@
-import { type BoardBand, boardLayout, lowestItem, paperSize, type Report, roomOf, sameBand } from '@gaveta/core';
+import {
+  type BoardBand,
+  boardLayout,
+  findBand,
+  lowestItem,
+  paperSize,
+  type Report,
+  roomOf,
+  sameBand,
+} from '@gaveta/core';
 import { type PointerEvent, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useDesign } from '../context.ts';
@@ -12,8 +21,9 @@ import { useGesture } from './gesture.ts';
 import { Guides } from './guides.tsx';
 import { type Handle, pressBoard, pressGrip, pressHandle, pressItem, type Reach, resizing } from './hand.ts';
 import { ItemView } from './item-view.tsx';
-import { Ruler } from './ruler.tsx';
+import { BandRuler, Ruler } from './ruler.tsx';
 import { SPINE_WIDTH, Spine } from './spine.tsx';
+import { useShown } from './zoom.ts';
 
 const EDGE = 16;
 /** Height of the sentence above a drawer, in CSS pixels; and of a band that is folded away. */
@@ -60,6 +70,7 @@ export const Board = ({ report }: { report: Report }) => {
   }, []);
   useEffect(() => {
     showBoard(sheet.current, { scale, bands });
+    useShown.setState({ zoom: scale / FULL_SIZE });
     return () => showBoard(null, { scale: 1, bands: [] });
   }, [scale, bands]);
   useEffect(() => {
@@ -96,6 +107,15 @@ export const Board = ({ report }: { report: Report }) => {
       if (event.altKey)
         edit(t('edits.resize'), resizing(report, [...selection], 'e', { dx: 0, dy: 0, dw: dx, dh: dy }));
       else edit(t('edits.move'), { do: 'move', items: [...selection], dx, dy });
+      return;
+    }
+    const { focus } = useDesigner.getState();
+    if (arrow && event.altKey && arrow[1] !== 0 && focus.kind === 'band') {
+      const found = findBand(report, focus.band);
+      if (!found) return;
+      event.preventDefault();
+      const height = Math.max(lowestItem(found), found.height + arrow[1]);
+      edit(t('edits.band'), { do: 'band', band: focus.band, settings: { height } });
       return;
     }
     if (event.key === 'Tab' && !event.ctrlKey) {
@@ -170,6 +190,7 @@ export const Board = ({ report }: { report: Report }) => {
                   width: paper.width * scale,
                 }}
               >
+                <BandRuler height={b.collapsed ? 0 : b.height} scale={scale} />
                 <div
                   className="board-grid absolute inset-y-0"
                   style={{

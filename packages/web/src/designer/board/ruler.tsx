@@ -32,3 +32,30 @@ export const Ruler = memo(({ left, margin, width, scale }: RulerProps) => {
     </div>
   );
 });
+
+interface BandRulerProps {
+  /** In millimetres. */
+  height: number;
+  scale: number;
+}
+
+/** Centimetres down a band, at the left edge of the page; each band begins at zero. */
+export const BandRuler = memo(({ height, scale }: BandRulerProps) => {
+  const ticks: number[] = [];
+  for (let mm = 5; mm < height; mm += 5) ticks.push(mm);
+  return (
+    <div aria-hidden className="pointer-events-none absolute inset-y-0 left-0">
+      {ticks.map((mm) => (
+        <span
+          key={mm}
+          className={`absolute left-0 border-t border-ink-3/50 ${mm % 10 === 0 ? 'w-[6px]' : 'w-[3px]'}`}
+          style={{ top: mm * scale }}
+        >
+          {mm % 10 === 0 && scale >= 2 && (
+            <span className="absolute -top-[4px] left-[8px] text-[9px] leading-none text-ink-2">{mm / 10}</span>
+          )}
+        </span>
+      ))}
+    </div>
+  );
+});

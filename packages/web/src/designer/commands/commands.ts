@@ -12,6 +12,7 @@ import {
   roomOf,
 } from '@gaveta/core';
 import type { TFunction } from 'i18next';
+import { zoomBy, zoomToFit } from '../board/zoom.ts';
 import { currentModel } from '../drawer/model-of.ts';
 import { duplicateSelected, inward, outward, removeSelected, useDesigner } from '../state.ts';
 import {
@@ -54,11 +55,6 @@ export interface Command {
 const chosen = (): number => useDesigner.getState().selection.length;
 const some = (): boolean => chosen() > 0;
 const several = (): boolean => chosen() > 1;
-const zoomBy = (factor: number): void =>
-  useDesigner.setState(({ zoom }) => ({
-    zoom: Math.min(4, Math.max(0.25, (zoom === 'fit' ? 0.75 : zoom) * factor)),
-  }));
-
 /** The column set of the selected item, and the column it stands in. */
 const selectedColumn = () => {
   const { history, selection } = useDesigner.getState();
@@ -250,7 +246,7 @@ export const boardCommands: readonly Command[] = [
   },
   { id: 'zoomIn', section: 'board', keys: 'Ctrl++', also: ['Ctrl+='], run: () => zoomBy(1.25) },
   { id: 'zoomOut', section: 'board', keys: 'Ctrl+-', run: () => zoomBy(0.8) },
-  { id: 'zoomFit', section: 'board', keys: 'Ctrl+0', run: () => useDesigner.setState({ zoom: 'fit' }) },
+  { id: 'zoomFit', section: 'board', keys: 'Ctrl+0', run: zoomToFit },
   { id: 'snapping', section: 'board', run: () => useDesigner.setState((s) => ({ snapping: !s.snapping })) },
   { id: 'foldAll', section: 'board', run: foldAll },
 ];
@@ -262,6 +258,13 @@ export const commands = (screen: ScreenActions): Command[] => [
   { id: 'live', section: 'report', keys: 'Ctrl+Enter', everywhere: true, run: screen.toggleLive },
   { id: 'commands', section: 'report', keys: 'Ctrl+K', everywhere: true, run: () => show('commands') },
   { id: 'add', section: 'report', keys: '/', run: openAddAtPointer },
+  {
+    id: 'problems',
+    section: 'report',
+    keys: 'F8',
+    everywhere: true,
+    run: () => document.querySelector<HTMLElement>('[data-problems]')?.click(),
+  },
   { id: 'keys', section: 'report', keys: 'F1', everywhere: true, run: () => show('keys') },
   { id: 'pageSetup', section: 'report', run: () => showSettings('page') },
   { id: 'parameters', section: 'report', run: () => showSettings('parameters') },

@@ -2,10 +2,15 @@ import { Command } from 'cmdk';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { matchWords } from '../../ui/match.ts';
+import { useDesign } from '../context.ts';
+import { useDesigner } from '../state.ts';
+import { addEntries } from './add-entries.ts';
+import { addEntry } from './add-menu.tsx';
 import { commands, type Command as OneCommand, type ScreenActions } from './commands.ts';
 import { Floating } from './floating.tsx';
 import { shownKey } from './keys.ts';
 import { closeOverlay, useOverlay } from './overlay.ts';
+import { type NamedCommand, placeCommands } from './place-commands.ts';
 
 const SECTIONS = ['edit', 'arrange', 'columns', 'select', 'board', 'report'] as const;
 
@@ -19,6 +24,8 @@ const Key = ({ keys }: { keys: string }) => (
 export const Palette = ({ screen }: { screen: ScreenActions }) => {
   const { t } = useTranslation();
   const [search, setSearch] = useState(useOverlay.getState().search);
+  const { report, model, models, recipes, entities } = useDesign();
+  const band = useDesigner((s) => s.band);
   const able = commands(screen).filter((c) => c.id !== 'commands' && (!c.when || c.when()));
   return (
     <Floating label={t('command.commands')} at={corner(480)} width={480}>
@@ -55,14 +62,51 @@ export const Palette = ({ screen }: { screen: ScreenActions }) => {
               </Command.Group>
             );
           })}
+          <NamedGroup name="place" list={placeCommands(t, search.trim() !== '')} />
+          {/* Everything that can be added, where the selection is. Found only by searching, so that the list stays short. */}
+          {search.trim() !== '' && (
+            <NamedGroup
+              name="add"
+              list={addEntries({ t, report, model, models, recipes, entities, address: band, point: null }).map(
+                (entry) => {
+                  const title = t('command.addNamed', { what: entry.title });
+                  return { id: entry.id, title, run: () => addEntry(entry, t('edits.add', { what: entry.title })) };
+                },
+              )}
+            />
+          )}
         </Command.List>
       </Command>
     </Floating>
   );
 };
 
+/** Commands that are named after what they are done with. */
+const NamedGroup = ({ name, list }: { name: 'place' | 'add'; list: readonly NamedCommand[] }) => {
+  const { t } = useTranslation();
+  if (list.length === 0) return null;
+  return (
+    <Command.Group heading={t(`command.section_${name}`)} className="command-group">
+      {list.map((command) => (
+        <Command.Item
+          key={command.id}
+          value={`${name}-${command.id}`}
+          keywords={[command.title]}
+          className="command-item truncate rounded px-2 py-1"
+          onSelect={() => {
+            closeOverlay();
+            command.run();
+          }}
+        >
+          {command.title}
+        </Command.Item>
+      ))}
+    </Command.Group>
+  );
+};
+
 /** Keys of the board that are no command of their own. */
-const MORE_KEYS = ['arrows', 'shiftArrows', 'altArrows', 'tab', 'enter', 'altClick', 'escape'] as const;
+const MORE_KEYS = ['arrows', 'shiftArrows', 'altArrows', 'bandHeight', 'tab', 'enter', 'altClick', 'escape'] as const;
 
 /** All keys on one sheet. */
 export const KeySheet = ({ screen }: { screen: ScreenActions }) => {

@@ -1,17 +1,4 @@
-import {
-  type BandAddress,
-  bandKey,
-  copyDrawer,
-  type Drawer,
-  drawersOf,
-  type Edit,
-  findBand,
-  findDrawer,
-  lowestItem,
-  nestingOf,
-  type PlanContext,
-  type Report,
-} from '@gaveta/core';
+import { type BandAddress, bandKey, type Drawer, findBand, findDrawer, lowestItem, type Report } from '@gaveta/core';
 import { ChevronRight } from 'lucide-react';
 import { ContextMenu } from 'radix-ui';
 import type { ReactNode } from 'react';
@@ -20,6 +7,7 @@ import { useDesign } from '../context.ts';
 import { useDesigner } from '../state.ts';
 import { drawerLabel } from '../words.ts';
 import { bandPlaces, putBand } from './band-places.ts';
+import { drawerActions } from './drawer-actions.ts';
 
 /** What can be done with a band and its drawer, besides changing its height. */
 export const BandMenu = ({ address, name }: { address: BandAddress; name: string }) => (
@@ -70,50 +58,6 @@ const BandEntries = ({ address, name }: { address: BandAddress; name: string }) 
   );
 };
 
-/** A way to move, copy or take out a drawer, each an edit; those that cannot be done are not there. */
-export const drawerActions = (
-  report: Report,
-  drawer: Drawer,
-  nesting: (target: string) => ReturnType<typeof nestingOf>,
-  plan: PlanContext,
-): { key: 'up' | 'down' | 'duplicate' | 'remove' | 'into'; target?: Drawer; edit: () => Edit }[] => {
-  const parent = findDrawer(report, drawer.id)?.parent ?? null;
-  const actions: ReturnType<typeof drawerActions> = [];
-  if (parent && 'relation' in drawer.rows) {
-    const siblings = parent.drawers!;
-    const at = siblings.findIndex((d) => d.id === drawer.id);
-    const move = (to: number) => (): Edit => ({
-      do: 'moveDrawer',
-      drawer: drawer.id,
-      parent: parent.id,
-      at: to,
-      relation: (drawer.rows as { relation: string }).relation,
-    });
-    if (at > 0) actions.push({ key: 'up', edit: move(at - 1) });
-    if (at < siblings.length - 1) actions.push({ key: 'down', edit: move(at + 1) });
-    actions.push({
-      key: 'duplicate',
-      edit: () => ({ do: 'addDrawer', parent: parent.id, at: at + 1, drawer: copyDrawer(report, drawer, plan) }),
-    });
-    for (const { drawer: target } of drawersOf(report)) {
-      if (target.id === parent.id) continue;
-      const found = nesting(target.id);
-      if (!found.ok) continue;
-      const relation = found.relations[0]!.name;
-      const edit = (): Edit => ({
-        do: 'moveDrawer',
-        drawer: drawer.id,
-        parent: target.id,
-        at: target.drawers?.length ?? 0,
-        relation,
-      });
-      actions.push({ key: 'into', target, edit });
-    }
-  }
-  actions.push({ key: 'remove', edit: () => ({ do: 'removeDrawer', drawer: drawer.id }) });
-  return actions;
-};
-
 const DrawerEntries = ({ report, drawer }: { report: Report; drawer: Drawer }) => {
   const { t } = useTranslation();
   const { model, plan } = useDesign();
@@ -124,22 +68,20 @@ const DrawerEntries = ({ report, drawer }: { report: Report; drawer: Drawer }) =
       <ContextMenu.Separator className="my-1 h-px bg-rule-soft" />
       <ContextMenu.Label className="px-2.5 py-1 text-[11px] font-semibold text-ink-3">{name}</ContextMenu.Label>
       <Entry onSelect={() => fold(drawer.id)}>{t('drawer.foldDrawer')}</Entry>
-      {drawerActions(report, drawer, (target) => nestingOf(report, model, drawer.id, target), plan).map(
-        ({ key, target, edit: made }) => {
-          const words = t(`drawer.do_${key}`, { name, outer: target ? drawerLabel(target).toLowerCase() : '' });
-          return (
-            <Entry
-              key={`${key}${target?.id ?? ''}`}
-              onSelect={() => {
-                edit(words, made());
-                if (key === 'remove') focusOn({ kind: 'report' });
-              }}
-            >
-              {words}
-            </Entry>
-          );
-        },
-      )}
+      {drawerActions(report, drawer, model, plan).map(({ key, target, edit: made }) => {
+        const words = t(`drawer.do_${key}`, { name, outer: target ? drawerLabel(target).toLowerCase() : '' });
+        return (
+          <Entry
+            key={`${key}${target?.id ?? ''}`}
+            onSelect={() => {
+              edit(words, made());
+              if (key === 'remove') focusOn({ kind: 'report' });
+            }}
+          >
+            {words}
+          </Entry>
+        );
+      })}
     </>
   );
 };

@@ -1,4 +1,4 @@
-import { type Model, type Report, reportModel } from '@gaveta/core';
+import { type Model, type PlanContext, type Report, reportModel } from '@gaveta/core';
 import type { ModelWithOrigin, StoredRecipe } from '../../api/client.ts';
 
 /** Kept by the designer for hands and commands, which run outside of components. */
@@ -7,6 +7,13 @@ let known: { models: readonly ModelWithOrigin[]; recipes: readonly StoredRecipe[
 export const knowModels = (models: readonly ModelWithOrigin[], recipes: readonly StoredRecipe[]): void => {
   known = { models, recipes };
 };
+
+/** What planning needs to know outside of components; nested reports are not among it. */
+export const currentPlan = (): PlanContext => ({
+  models: known.models,
+  report: () => null,
+  recipe: (id) => known.recipes.find((r) => r.id === id) ?? null,
+});
 
 export const currentModel = (report: Report): Model | null =>
   reportModel(report, {

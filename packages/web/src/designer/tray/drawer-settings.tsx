@@ -1,4 +1,4 @@
-import { type Calculated, type Drawer, drawersOf, findDrawer, freeName, nestingOf, type Report } from '@gaveta/core';
+import { type Calculated, type Drawer, drawersOf, findDrawer, freeName, type Report } from '@gaveta/core';
 import { Plus, X } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';
@@ -6,7 +6,7 @@ import { Check, Choice, NumberBox } from '../../ui/commit.tsx';
 import { IconButton } from '../../ui/controls.tsx';
 import { NameBox } from '../../ui/name-box.tsx';
 import { useDesign } from '../context.ts';
-import { drawerActions } from '../drawer/band-menu.tsx';
+import { drawerActions } from '../drawer/drawer-actions.ts';
 import { FilterEditor, FirstEditor, SortEditor } from '../drawer/drawer-editors.tsx';
 import { GroupsEditor } from '../drawer/group-editor.tsx';
 import { drawerFields, drawerSentence } from '../drawer/sentence.ts';
@@ -119,24 +119,22 @@ export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Dra
       </Section>
       <Section title={t('drawer.order')}>
         <div className="flex flex-wrap gap-1">
-          {drawerActions(report, drawer, (target) => nestingOf(report, model, drawer.id, target), plan).map(
-            ({ key, target, edit: made }) => {
-              const words = t(`drawer.do_${key}`, { name, outer: target ? drawerLabel(target).toLowerCase() : '' });
-              return (
-                <button
-                  key={`${key}${target?.id ?? ''}`}
-                  type="button"
-                  className={`rounded border border-rule px-1.5 py-0.5 text-[12px] hover:bg-desk/60 ${key === 'remove' ? 'text-rust' : ''}`}
-                  onClick={() => {
-                    edit(words, made());
-                    if (key === 'remove') focusOn({ kind: 'report' });
-                  }}
-                >
-                  {words}
-                </button>
-              );
-            },
-          )}
+          {drawerActions(report, drawer, model, plan).map(({ key, target, edit: made }) => {
+            const words = t(`drawer.do_${key}`, { name, outer: target ? drawerLabel(target).toLowerCase() : '' });
+            return (
+              <button
+                key={`${key}${target?.id ?? ''}`}
+                type="button"
+                className={`rounded border border-rule px-1.5 py-0.5 text-[12px] hover:bg-desk/60 ${key === 'remove' ? 'text-rust' : ''}`}
+                onClick={() => {
+                  edit(words, made());
+                  if (key === 'remove') focusOn({ kind: 'report' });
+                }}
+              >
+                {words}
+              </button>
+            );
+          })}
         </div>
       </Section>
     </>

@@ -1,0 +1,62 @@
+import {
+  copyDrawer,
+  type Drawer,
+  drawersOf,
+  type Edit,
+  findDrawer,
+  type Model,
+  nestingOf,
+  type PlanContext,
+  type Report,
+} from '@gaveta/core';
+
+interface DrawerAction {
+  key: 'up' | 'down' | 'duplicate' | 'remove' | 'into';
+  /** The drawer that it would go into. */
+  target?: Drawer;
+  edit: () => Edit;
+}
+
+/** A way to move, copy or take out a drawer, each an edit; those that cannot be done are not there. */
+export const drawerActions = (
+  report: Report,
+  drawer: Drawer,
+  model: Model | null,
+  plan: PlanContext,
+): DrawerAction[] => {
+  const parent = findDrawer(report, drawer.id)?.parent ?? null;
+  const actions: DrawerAction[] = [];
+  if (parent && 'relation' in drawer.rows) {
+    const siblings = parent.drawers!;
+    const at = siblings.findIndex((d) => d.id === drawer.id);
+    const move = (to: number) => (): Edit => ({
+      do: 'moveDrawer',
+      drawer: drawer.id,
+      parent: parent.id,
+      at: to,
+      relation: (drawer.rows as { relation: string }).relation,
+    });
+    if (at > 0) actions.push({ key: 'up', edit: move(at - 1) });
+    if (at < siblings.length - 1) actions.push({ key: 'down', edit: move(at + 1) });
+    actions.push({
+      key: 'duplicate',
+      edit: () => ({ do: 'addDrawer', parent: parent.id, at: at + 1, drawer: copyDrawer(report, drawer, plan) }),
+    });
+    for (const { drawer: target } of drawersOf(report)) {
+      if (target.id === parent.id) continue;
+      const found = nestingOf(report, model, drawer.id, target.id);
+      if (!found.ok) continue;
+      const relation = found.relations[0]!.name;
+      const edit = (): Edit => ({
+        do: 'moveDrawer',
+        drawer: drawer.id,
+        parent: target.id,
+        at: target.drawers?.length ?? 0,
+        relation,
+      });
+      actions.push({ key: 'into', target, edit });
+    }
+  }
+  actions.push({ key: 'remove', edit: () => ({ do: 'removeDrawer', drawer: drawer.id }) });
+  return actions;
+};
