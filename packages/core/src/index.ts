@@ -61,6 +61,7 @@ export { changeStyle, itemsOfStyle, removeStyle, renameStyle, styleFrom } from '
 export { TEMPLATES, type Template, type TemplateChoices, templateReport } from './edit/templates.ts';
 export * from './edit/themes.ts';
 export { type TotalParts, totalFormula, totalParts, totalScopes } from './edit/totals.ts';
+export { TURNABLE, type TurnableKind, turnInto, turnsInto } from './edit/turning.ts';
 export { EMBEDDING_VERSION, readToFrame, readToHost, type ToFrame, type ToHost } from './embedding/messages.ts';
 export { checkFormula, type FormulaScope } from './formula/check.ts';
 export { type Checked, type CheckedType, nodes } from './formula/checked.ts';

@@ -26,6 +26,13 @@ describe('number formats', () => {
     expect(show('112.00', '')).toBe('112');
   });
 
+  it('round off what divisions leave past ten decimals when no code is given', () => {
+    expect(show('3.99999999999999999999999998', '')).toBe('4');
+    expect(show('0.142857142857142857142857142857', '')).toBe('0.1428571429');
+    expect(show('-0.00001234567890123456', '')).toBe('-0.0000123456789');
+    expect(show('12345678901234567890.1234567891', '')).toBe('12345678901234567890.1234567891');
+  });
+
   it('use the separators of the report’s language', () => {
     expect(show('1234567.5', '#,##0.00', 'de')).toBe('1.234.567,50');
   });

@@ -1,11 +1,12 @@
 import { fitsParameter, freeName, PARAMETER_TYPES, type Parameter, rangeOf } from '@gaveta/core';
-import { Plus } from 'lucide-react';
+import { ArrowUp, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Check } from '../ui/commit.tsx';
-import { inputLook } from '../ui/controls.tsx';
+import { IconButton, inputLook } from '../ui/controls.tsx';
 import { NameBox } from '../ui/name-box.tsx';
 import { EntryList, TextBox } from './fields.tsx';
+import { swapped } from './lists.ts';
 
 interface ParameterFormProps {
   parameters: readonly Parameter[];
@@ -34,7 +35,7 @@ export const ParameterForm = ({ parameters, onChange, canAdd = false, onRename }
       <h2 className={canAdd ? 'mb-1 text-[11px] font-semibold text-ink-2' : 'mb-1 font-semibold'}>
         {t('data.parameters')}
       </h2>
-      {parameters.map((parameter) => (
+      {parameters.map((parameter, i) => (
         <details
           key={parameter.name}
           className="border-t border-rule-soft py-1.5"
@@ -47,6 +48,14 @@ export const ParameterForm = ({ parameters, onChange, canAdd = false, onRename }
           <summary className="cursor-pointer">
             {parameter.label} <span className="text-ink-3">:{parameter.name}</span>
           </summary>
+          {i > 0 && (
+            <IconButton
+              label={t('data.parameterSooner', { name: parameter.label })}
+              onClick={() => onChange(swapped(parameters, i, i - 1))}
+            >
+              <ArrowUp size={13} />
+            </IconButton>
+          )}
           <One
             parameter={parameter}
             others={parameters.filter((p) => p !== parameter)}
@@ -85,6 +94,7 @@ const shownValue = (value: Parameter['default']): string =>
 const One = ({ parameter, others, onChange, onRename }: OneProps) => {
   const { t } = useTranslation();
   const { name, type, label } = parameter;
+  const [unfit, setUnfit] = useState<{ key: string; value: string } | null>(null);
   const isChoice = type === 'choice' || type === 'choices';
   const fits = (value: string): boolean =>
     fitsParameter(
@@ -99,12 +109,23 @@ const One = ({ parameter, others, onChange, onRename }: OneProps) => {
   const line = (key: 'default' | 'sample', words: string, placeholder: string) => (
     <>
       <span className="text-ink-2">{words}</span>
-      <TextBox
-        label={`${name}: ${words}`}
-        placeholder={placeholder}
-        value={shownValue(parameter[key])}
-        onChange={(value) => (value === '' || fits(value)) && set(key, value)}
-      />
+      <span className="block min-w-0">
+        <TextBox
+          label={`${name}: ${words}`}
+          placeholder={placeholder}
+          value={shownValue(parameter[key])}
+          onChange={(value) => {
+            const isFit = value === '' || fits(value);
+            setUnfit(isFit ? null : { key, value });
+            if (isFit) set(key, value);
+          }}
+        />
+        {unfit?.key === key && (
+          <span role="alert" className="block text-[11.5px] text-rust">
+            {t('data.unfitValue', { value: unfit.value, expected: t(`data.expects_${type}`) })}
+          </span>
+        )}
+      </span>
     </>
   );
   const plain = (key: 'help' | 'defaultFormula' | 'defaultUntil' | 'asOf', words: string, mono = false) => (
@@ -139,6 +160,7 @@ const One = ({ parameter, others, onChange, onRename }: OneProps) => {
         aria-label={`${name}: ${t('data.parameterType')}`}
         value={type}
         onChange={(event) => {
+          setUnfit(null);
           // What held for another type may not fit this one.
           const { default: _, sample: __, ...rest } = parameter;
           onChange({ ...rest, type: event.target.value as Parameter['type'] });

@@ -14,12 +14,12 @@ import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { ConditionEditor } from '../../data/condition-editor.tsx';
 import { FieldSelect, TextBox } from '../../data/fields.tsx';
+import { strip, swapped } from '../../data/lists.ts';
 import { IconButton, inputLook } from '../../ui/controls.tsx';
 import { Pick } from '../../ui/pick.tsx';
 import { useDesign } from '../context.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
 import { useDesigner } from '../state.ts';
-import { strip, swapped } from './lists.ts';
 
 export const useDrawerEdit = (drawer: Drawer) => {
   const { t } = useTranslation();

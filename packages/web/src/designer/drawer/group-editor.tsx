@@ -11,6 +11,7 @@ import {
 import { ArrowDown, ArrowUp, Copy, X } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { TextBox } from '../../data/fields.tsx';
+import { strip, swapped } from '../../data/lists.ts';
 import { IconButton, inputLook } from '../../ui/controls.tsx';
 import { NameBox } from '../../ui/name-box.tsx';
 import { Pick } from '../../ui/pick.tsx';
@@ -19,7 +20,6 @@ import { FormulaBox } from '../formula/formula-box.tsx';
 import { useRename } from '../renaming.ts';
 import { useDesigner } from '../state.ts';
 import { type EditorProps, useDrawerEdit, WrittenOne } from './drawer-editors.tsx';
-import { strip, swapped } from './lists.ts';
 import { canGroup } from './sentence.ts';
 
 /** Groups from the outermost inwards, each with its headings on the board. */

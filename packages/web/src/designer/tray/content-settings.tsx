@@ -1,12 +1,16 @@
 import {
   findItem,
   formulaFacts,
+  type Item,
   type ItemOf,
   type TotalFacts,
   type TotalParts,
+  type TurnableKind,
   totalFormula,
   totalParts,
   totalScopes,
+  turnInto,
+  turnsInto,
 } from '@gaveta/core';
 import type { TFunction } from 'i18next';
 import { Upload } from 'lucide-react';
@@ -14,6 +18,7 @@ import { useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Choice, CommitBox } from '../../ui/commit.tsx';
 import { Button } from '../../ui/controls.tsx';
+import { Pick } from '../../ui/pick.tsx';
 import { PieceSettings } from '../board/chip-panel.tsx';
 import { readPicture } from '../board/picture-file.ts';
 import { useDesign } from '../context.ts';
@@ -26,11 +31,39 @@ import { type Chosen, shared } from './item-context.ts';
 import { Section, Setting } from './setting.tsx';
 import { SubreportContent } from './subreport-content.tsx';
 
-/** What one item shows. */
+/** What one item shows, or what several have in common. */
 export const ItemContent = ({ chosen }: { chosen: Chosen }) => {
   const [item] = chosen.items;
   if (chosen.items.length > 1) return <SharedFormat chosen={chosen} />;
-  if (!item) return null;
+  return (
+    item && (
+      <>
+        <ContentOf item={item} chosen={chosen} />
+        <TurnInto item={item} chosen={chosen} />
+      </>
+    )
+  );
+};
+
+/** What else the item could be, with the same value. */
+const TurnInto = ({ item, chosen }: { item: Item; chosen: Chosen }) => {
+  const { t } = useTranslation();
+  const { report, plan } = useDesign();
+  const kinds = useMemo(() => turnsInto(report, item.id, plan), [report, item.id, plan]);
+  if (kinds.length === 0) return null;
+  return (
+    <Pick
+      label={t('designer.turnInto')}
+      choices={kinds.map((kind) => ({ value: kind, label: t(`kinds.${kind}`) }))}
+      onPick={(kind) => {
+        const edit = turnInto(report, item.id, kind as TurnableKind);
+        if (edit) chosen.edit(t('edits.turnInto', { kind: t(`kinds.${kind}`).toLowerCase() }), edit);
+      }}
+    />
+  );
+};
+
+const ContentOf = ({ item, chosen }: { item: Item; chosen: Chosen }) => {
   switch (item.kind) {
     case 'field':
       return <FieldContent item={item} chosen={chosen} />;

@@ -1,0 +1,54 @@
+import { describe, expect, it } from 'vitest';
+import { readDefinition } from '../definition/read.ts';
+import { findItem } from '../definition/walk.ts';
+import { band, definition, field, hutModel, plan } from '../layout/huts.test-support.ts';
+import { applyEdit } from './edit.ts';
+import { TURNABLE, turnInto, turnsInto } from './turning.ts';
+
+const context = { models: [hutModel], report: () => null };
+const report = definition({
+  body: {
+    id: 'stays',
+    name: 'stay',
+    rows: { entity: 'stay' },
+    detail: band(
+      9,
+      field('n', 'nights', { format: '0.0', style: 'Value', look: { bold: true }, panel: 'panel1' }),
+      field('long', 'nights > 3', { x: 70 }),
+      field('photo', 'photo', { x: 120 }),
+      { kind: 'text', id: 'two', x: 0, y: 5, width: 30, height: 4, content: [{ formula: 'guest' }, { formula: 'id' }] },
+    ),
+  },
+  styles: { Value: { size: 9 } },
+});
+
+describe('an item', () => {
+  it('is turned into what suits its value', () => {
+    expect(turnsInto(report, 'n', context)).toEqual(['text', 'barcode']);
+    expect(turnsInto(report, 'long', context)).toEqual(['text', 'barcode', 'check']);
+    expect(turnsInto(report, 'photo', context)).toEqual(['picture']);
+    expect(turnsInto(report, 'two', context)).toEqual([]);
+    expect(turnInto(report, 'two', 'field')).toBeNull();
+  });
+
+  it('keeps its place, its value and what both kinds have, and is a whole definition each time', () => {
+    const text = applyEdit(report, turnInto(report, 'n', 'text')!);
+    expect(findItem(text, 'n')!.item).toMatchObject({
+      kind: 'text',
+      content: [{ formula: 'nights', format: '0.0' }],
+      style: 'Value',
+      look: { bold: true },
+      panel: 'panel1',
+    });
+    for (const first of TURNABLE) {
+      const once = applyEdit(report, turnInto(report, 'long', first)!);
+      for (const kind of TURNABLE) {
+        const twice = applyEdit(once, turnInto(once, 'long', kind)!);
+        const { item } = findItem(twice, 'long')!;
+        expect(item).toMatchObject({ kind, x: 70, width: 60 });
+        expect(readDefinition(JSON.parse(JSON.stringify(twice))).ok, `${first} ${kind}`).toBe(true);
+        if (kind !== 'picture') expect(plan(twice).problems).toEqual([]);
+      }
+    }
+  });
+});
