@@ -44,7 +44,9 @@ export const totalScopes = (
 ): { scope: string | null; facts: TotalFacts }[] => {
   const names = completionsFor(report, address, context)
     .filter((c) => c.kind === 'group' || c.kind === 'scope')
-    .map((c) => c.label);
+    .map((c) => c.label)
+    // The whole report is named as such, not by its outermost drawer.
+    .sort((a, b) => Number(b === 'report') - Number(a === 'report'));
   const found: { scope: string | null; facts: TotalFacts }[] = [];
   for (const scope of [null, ...names]) {
     const { total: facts } = formulaFacts(report, address, totalFormula({ ...parts, scope }), context);
@@ -53,5 +55,7 @@ export const totalScopes = (
     // The one that is written stays among them.
     if (!isKnown || scope === parts.scope) found.push({ scope, facts });
   }
-  return found;
+  // From the inside out.
+  const [own, whole, ...around] = found;
+  return whole?.scope === 'report' ? [own!, ...around, whole] : found;
 };
