@@ -1,5 +1,3 @@
-import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import { describe, expect, it } from 'vitest';
 import { By, button, eventually, find, Key, textOf } from './browser.ts';
 import { driver, servers, useSession } from './session.ts';
@@ -193,45 +191,5 @@ describe('one layout', () => {
       expect(served).toBe(page);
     }
     expect(live.length).toBeGreaterThan(1);
-  });
-});
-
-describe('nobody is kept out', () => {
-  const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
-  const violations = async (): Promise<{ id: string; nodes: string[] }[]> => {
-    await driver.executeScript(axe);
-    return driver.executeAsyncScript(
-      `const done = arguments[0]; axe.run(document, { exclude: ['svg'] }).then((r) => done(r.violations.map((v) => ({ id: v.id, nodes: v.nodes.map((n) => n.html.slice(0, 160)) }))))`,
-    );
-  };
-  it.each([
-    ['the list of reports', '/', 'main a'],
-    ['the viewer', '/reports/warden-roster', '[data-page] text'],
-    ['the designer', '/reports/warden-roster/design', '[data-live-page] text'],
-    ['the map of tables', '/data', '.react-flow__node'],
-    ['a table', '/data/tables/cumeeira/hut', '[data-testid="rows"] tbody td'],
-    ['a recipe', '/data/recipes/nights-by-hut-and-month', '[data-testid="rows"] tbody td'],
-    ['a statement', '/data/recipes/new?sql=cumeeira', '.cm-content'],
-    ['relating rows', '/data/relate', 'main select'],
-    ['a new connection', '/data/connections/new', 'main button'],
-    ['starting a report', '/start', 'main button'],
-    ['revisions', '/reports/season-ledger/revisions', 'section svg text'],
-  ])('no violations found on %s', async (_name, path, ready) => {
-    await driver.get(`${servers.gaveta}${path}`);
-    await find(driver, ready);
-    expect(await violations()).toEqual([]);
-  });
-
-  it('no violations found on the designer by night, with an item and with a drawer selected', async () => {
-    await driver.get(`${servers.gaveta}/reports/warden-roster/design`);
-    await driver.executeScript(`localStorage.setItem('gaveta.night', 'night'); location.reload()`);
-    for (const selected of [
-      '[data-band="huts/detail"] [data-item][aria-label^="Field"]',
-      '[data-drawer-line="huts"] button:nth-of-type(2)',
-    ]) {
-      await (await find(driver, selected)).click();
-      expect(await violations()).toEqual([]);
-    }
-    await driver.executeScript(`localStorage.removeItem('gaveta.night')`);
   });
 });

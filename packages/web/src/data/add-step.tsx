@@ -17,7 +17,7 @@ export const AddStep = ({ onAdd }: { onAdd: (kind: StepKind) => void }) => {
           <Plus size={14} aria-hidden /> {t('data.addStep')}
         </Button>
       </Popover.Trigger>
-      <Panel align="start" className="w-80 p-1.5">
+      <Panel label={t('data.addStep')} align="start" className="w-80 p-1.5">
         <ul>
           {NEW_STEPS.map((kind) => (
             <li key={kind}>

@@ -96,6 +96,11 @@ const One = ({ parameter, others, onChange, onRename }: OneProps) => {
   const { name, type, label } = parameter;
   const [unfit, setUnfit] = useState<{ key: string; value: string } | null>(null);
   const isChoice = type === 'choice' || type === 'choices';
+  const expected = rangeOf(parameter)
+    ? 'data.expects_range'
+    : isChoice
+      ? 'data.expects_choice'
+      : `viewer.expected_${type}`;
   const fits = (value: string): boolean =>
     fitsParameter(
       { name: '', language: 'en', timeZone: 'UTC', parameters: [] },
@@ -122,7 +127,7 @@ const One = ({ parameter, others, onChange, onRename }: OneProps) => {
         />
         {unfit?.key === key && (
           <span role="alert" className="block text-[11.5px] text-rust">
-            {t('data.unfitValue', { value: unfit.value, expected: t(`data.expects_${type}`) })}
+            {t('data.unfitValue', { value: unfit.value, expected: t(expected) })}
           </span>
         )}
       </span>

@@ -280,7 +280,7 @@ const ZoomControl = ({ page }: { page: PageSetup }) => {
         })}
       </span>
       {step(t('command.zoomOut'), '−', () => zoomBy(0.8))}
-      {step(t('command.zoomFit'), `${Math.round(zoom * 100)}%`, zoomToFit)}
+      {step(`${Math.round(zoom * 100)}%: ${t('command.zoomFit')}`, `${Math.round(zoom * 100)}%`, zoomToFit)}
       {step(t('command.zoomIn'), '+', () => zoomBy(1.25))}
     </div>
   );

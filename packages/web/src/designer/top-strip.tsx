@@ -113,7 +113,7 @@ export const TopStrip = (props: StripProps) => {
             <Save size={14} aria-hidden /> {t('designer.save')}
           </Button>
         </Popover.Anchor>
-        <Panel align="end" className="w-80 p-3">
+        <Panel label={t('designer.askName')} align="end" className="w-80 p-3">
           <Naming name={report.name} onNamed={onNamed} />
         </Panel>
       </Popover.Root>
@@ -124,7 +124,7 @@ export const TopStrip = (props: StripProps) => {
               <ChevronDown size={15} />
             </IconButton>
           </Popover.Trigger>
-          <Panel align="end" className="w-72 p-2">
+          <Panel label={t('designer.saveMore')} align="end" className="w-72 p-2">
             <SaveMore canSave={canSave} onSaveNoted={props.onSaveNoted} screen={screen} />
           </Panel>
         </Popover.Root>

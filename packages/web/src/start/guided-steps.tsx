@@ -101,7 +101,7 @@ export const RowsStep = ({ choices, rows, onRows }: Pick<GuidedProps, 'choices' 
               className={`flex w-full items-baseline gap-2 rounded px-2 py-1 text-left ${rows?.id === choice.id ? 'bg-pine-soft font-semibold' : 'hover:bg-pine-soft/60'}`}
               onClick={() => onRows(choice)}
             >
-              {choice.label} <span className="ml-auto text-[11.5px] font-normal text-ink-3">{choice.from}</span>
+              {choice.label} <span className="ml-auto text-[11.5px] font-normal text-ink-2">{choice.from}</span>
             </button>
           </li>
         ))}

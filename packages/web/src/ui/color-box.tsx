@@ -40,7 +40,7 @@ export const ColorBox = ({ label, value, onPick, onClear }: ColorProps) => {
           )}
         </button>
       </Popover.Trigger>
-      <Panel align="start" className="w-[204px] p-2">
+      <Panel label={label} align="start" className="w-[204px] p-2">
         <div className="grid grid-cols-6 gap-1">
           {COLOURS.flat().map((color) => (
             <Popover.Close asChild key={color}>

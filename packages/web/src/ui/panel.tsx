@@ -2,6 +2,8 @@ import { Popover } from 'radix-ui';
 import type { ReactNode } from 'react';
 
 interface PanelProps {
+  /** What it holds, for those who do not see it. */
+  label: string;
   /** Side of its button that it lines up with. */
   align: 'start' | 'end';
   className: string;
@@ -9,9 +11,10 @@ interface PanelProps {
 }
 
 /** What opens below a button: the same paper everywhere. Stands inside a Popover.Root. */
-export const Panel = ({ align, className, children }: PanelProps) => (
+export const Panel = ({ label, align, className, children }: PanelProps) => (
   <Popover.Portal>
     <Popover.Content
+      aria-label={label}
       align={align}
       sideOffset={6}
       className={`z-30 rounded-lg border border-rule bg-paper shadow-lg ${className}`}

@@ -30,7 +30,7 @@ export const Pick = ({ label, choices, onPick, look = 'quiet' }: PickProps) => {
           <Plus size={12} aria-hidden /> {label}
         </button>
       </Popover.Trigger>
-      <Panel align="start" className="w-64 overflow-hidden">
+      <Panel label={label} align="start" className="w-64 overflow-hidden">
         <Command label={label} filter={matchWords} loop>
           <Command.Input
             autoFocus
@@ -51,7 +51,7 @@ export const Pick = ({ label, choices, onPick, look = 'quiet' }: PickProps) => {
                 }}
               >
                 {choice.label}
-                {choice.note && <span className="ml-2 text-[11px] text-ink-3">{choice.note}</span>}
+                {choice.note && <span className="ml-2 text-[11px] text-ink-2">{choice.note}</span>}
               </Command.Item>
             ))}
           </Command.List>

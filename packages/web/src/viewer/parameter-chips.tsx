@@ -83,7 +83,7 @@ const Chip = ({ parameter, value, values, onChange, source }: ChipProps) => {
           </b>
         </Button>
       </Popover.Trigger>
-      <Panel align="start" className="w-72 p-3">
+      <Panel label={label} align="start" className="w-72 p-3">
         {help && <p className="mb-2 text-ink-3">{help}</p>}
         <ParameterEditor parameter={parameter} value={effective} values={values} source={source} onApply={apply} />
         {refused && (

@@ -231,7 +231,11 @@ const Problems = ({ state }: { state: RunState }) => {
           {t('viewer.problems', { count: state.problems.length })}
         </Button>
       </Popover.Trigger>
-      <Panel align="end" className="max-h-96 w-96 overflow-auto p-3">
+      <Panel
+        label={t('viewer.problems', { count: state.problems.length })}
+        align="end"
+        className="max-h-96 w-96 overflow-auto p-3"
+      >
         <ul className="space-y-2">
           {state.problems.map((p) => (
             <li key={problemKey(p)}>

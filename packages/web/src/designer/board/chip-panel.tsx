@@ -74,7 +74,7 @@ export const ChipPanel = ({ chip, address, onChange, onRemove, onClose }: ChipPr
   }, [chip]);
   if (!corner) return null;
   return createPortal(
-    <Apart>
+    <Apart label={t('text.piece')}>
       <div
         role="dialog"
         aria-label={t('text.piece')}

@@ -44,12 +44,12 @@ export const ItemView = memo(({ item, styles, scale, room, selected, handles, on
     height: Math.max(item.kind === 'line' ? 0 : 1, item.height + dh) * scale,
   };
   return (
-    // biome-ignore lint/a11y/useSemanticElements: a button cannot hold handles and an editor
-    // biome-ignore lint/a11y/useFocusableInteractive: the board holds the focus and moves through its items
+    // biome-ignore lint/a11y/noStaticElementInteractions: a button, which cannot be one as it holds handles; the board has the focus
+    // biome-ignore lint/a11y/useAriaPropsSupportedByRole: it has a role, of a button or of the group around its editor
     <div
-      role="button"
+      role={editing ? 'group' : 'button'}
       aria-label={itemLabel(t, item, reportNames)}
-      aria-pressed={selected}
+      aria-pressed={editing ? undefined : selected}
       data-item={item.id}
       data-own-press
       className={`group absolute cursor-default select-none ${selected ? 'z-10 outline-2 outline-pine' : 'hover:outline hover:outline-pine/50'}`}

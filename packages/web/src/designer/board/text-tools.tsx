@@ -87,7 +87,7 @@ export const TextTools = ({ anchor, report, onFlag, onLook, onField, onFormula }
     onLook(Object.fromEntries(WORD_KEYS.flatMap((key) => (look[key] === undefined ? [] : [[key, look[key]]]))));
   };
   return createPortal(
-    <Apart>
+    <Apart label={t('text.tools')}>
       <div
         role="toolbar"
         aria-label={t('text.tools')}
@@ -122,12 +122,11 @@ export const TextTools = ({ anchor, report, onFlag, onLook, onField, onFormula }
 };
 
 /** What belongs to the text that is edited but stands elsewhere: presses and keys in it are no presses of the board. */
-export const Apart = ({ children }: { children: ReactNode }) => {
+export const Apart = ({ label, children }: { label: string; children: ReactNode }) => {
   const keep = (event: { stopPropagation: () => void }): void => event.stopPropagation();
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: it only keeps events to itself
-    <div data-text-tools onPointerDown={keep} onDoubleClick={keep} onKeyDown={keep}>
+    <section aria-label={label} data-text-tools onPointerDown={keep} onDoubleClick={keep} onKeyDown={keep}>
       {children}
-    </div>
+    </section>
   );
 };

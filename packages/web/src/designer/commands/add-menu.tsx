@@ -93,7 +93,7 @@ export const AddMenu = () => {
                       <Picture size={16} aria-hidden className="flex-none text-brass" />
                       <span className="min-w-0">
                         <span className="block truncate">{entry.title}</span>
-                        <span className="block truncate text-[11px] text-ink-3">{entry.sentence}</span>
+                        <span className="block truncate text-[11px] text-ink-2">{entry.sentence}</span>
                       </span>
                     </Command.Item>
                   );

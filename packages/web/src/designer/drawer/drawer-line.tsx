@@ -125,7 +125,11 @@ const Phrase = ({ label, words, editor, name, long = false }: PhraseProps) => (
         {words ?? label}
       </button>
     </Popover.Trigger>
-    <Panel align="start" className="max-h-[70vh] w-[340px] overflow-auto p-3 text-[13px] whitespace-normal">
+    <Panel
+      label={`${name}: ${label}`}
+      align="start"
+      className="max-h-[70vh] w-[340px] overflow-auto p-3 text-[13px] whitespace-normal"
+    >
       <h3 className="mb-1.5 text-[12px] font-semibold">{label}</h3>
       {editor}
     </Panel>

@@ -28,7 +28,7 @@ import { BarcodeContent } from './barcode-content.tsx';
 import { ByFormula, quoted } from './by-formula.tsx';
 import { FormatPicker, formatKind } from './format-picker.tsx';
 import { type Chosen, shared } from './item-context.ts';
-import { Section, Setting } from './setting.tsx';
+import { ContentFoot, Section, Setting } from './setting.tsx';
 import { SubreportContent } from './subreport-content.tsx';
 
 /** What one item shows, or what several have in common. */
@@ -37,10 +37,9 @@ export const ItemContent = ({ chosen }: { chosen: Chosen }) => {
   if (chosen.items.length > 1) return <SharedFormat chosen={chosen} />;
   return (
     item && (
-      <>
+      <ContentFoot.Provider value={<TurnInto item={item} chosen={chosen} />}>
         <ContentOf item={item} chosen={chosen} />
-        <TurnInto item={item} chosen={chosen} />
-      </>
+      </ContentFoot.Provider>
     )
   );
 };

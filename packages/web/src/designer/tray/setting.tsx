@@ -69,10 +69,14 @@ interface SectionProps {
   section?: string;
 }
 
+/** What stands at the foot of the section of content. */
+export const ContentFoot = createContext<ReactNode>(null);
+
 /** Settings of one kind: what people need first, the rest behind one press. Searching shows all. */
 export const Section = ({ title, children, more, section }: SectionProps) => {
   const { t } = useTranslation();
   const search = useContext(SettingsSearch);
+  const foot = useContext(ContentFoot);
   const [open, setOpen] = useState(false);
   return (
     <section aria-label={title} data-section={section} className="border-b border-rule-soft pb-1.5 last:border-b-0">
@@ -89,6 +93,7 @@ export const Section = ({ title, children, more, section }: SectionProps) => {
           {t(open ? 'designer.less' : 'designer.more', { title: title.toLowerCase() })}
         </button>
       )}
+      {section === 'content' && foot}
     </section>
   );
 };
