@@ -310,7 +310,9 @@ describe('parameters', () => {
     await noProblems();
     await retype('least_beds: Sample value', 'many');
     await eventually(driver, 'why not', async () =>
-      (await textOf(driver, '[data-testid="settings"] [role="alert"]')).includes('“many” does not fit. Write a number'),
+      (await textOf(driver, '[data-testid="settings"] [role="alert"]')).includes(
+        '“many” does not fit. This must be a number',
+      ),
     );
     await noProblems();
   });

@@ -13,8 +13,9 @@ import { EditorView, keymap } from '@codemirror/view';
 import { type BandAddress, completionsFor, type Edit, formulaFacts } from '@gaveta/core';
 import CodeMirror from '@uiw/react-codemirror';
 import { ChevronLeft, ChevronRight } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useId, useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
+import { create } from 'zustand';
 import { problemWords } from '../../i18n/words.ts';
 import { useDesign } from '../context.ts';
 import { useDesigner } from '../state.ts';
@@ -51,8 +52,11 @@ const SETUP = {
 /** How long typing must pause until the formula is worked out, in milliseconds. */
 const PAUSE = 180;
 
-/** How long the value stays after the box is left, in milliseconds. */
-const LINGER = 300;
+/**
+ * The box that shows its value: the one that was used last, also after it is left. What stands below it would move under the
+ * pointer otherwise.
+ */
+const useActiveBox = create<{ id: string | null }>(() => ({ id: null }));
 
 /**
  * A formula with completion, colours, problems underlined where they are, and its value for a row of the report, worked
@@ -70,18 +74,17 @@ export const FormulaBox = (props: FormulaBoxProps) => {
   const [values, setValues] = useState<readonly string[] | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [at, setAt] = useState(0);
-  const [focused, setFocused] = useState(false);
+  const id = useId();
+  const active = useActiveBox((s) => s.id === id);
   const latest = useRef({ draft, value, onCommit, attempt, report, plan, address });
   latest.current = { draft, value, onCommit, attempt, report, plan, address };
-  const leaving = useRef<ReturnType<typeof setTimeout>>(undefined);
-  useEffect(() => () => clearTimeout(leaving.current), []);
 
   useEffect(() => setDraft(value), [value]);
 
   const bandName = JSON.stringify(address);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the band by what it says, and only while the box is in use
   useEffect(() => {
-    if (!focused) return;
+    if (!active) return;
     let isOver = false;
     const timer = setTimeout(async () => {
       if (draft.trim() === '') {
@@ -99,7 +102,7 @@ export const FormulaBox = (props: FormulaBoxProps) => {
       isOver = true;
       clearTimeout(timer);
     };
-  }, [draft, bandName, format, focused, probe]);
+  }, [draft, bandName, format, active, probe]);
 
   const commit = (): void => {
     const { draft: text, value: was, onCommit: take, attempt: tried } = latest.current;
@@ -172,7 +175,7 @@ export const FormulaBox = (props: FormulaBoxProps) => {
   const hits = isCondition ? (values ?? []).filter((v) => v === 'TRUE').length : 0;
   return (
     <div className="min-w-0" data-setting={setting}>
-      <div className={`overflow-visible rounded border ${problem && focused ? 'border-rust' : 'border-rule'}`}>
+      <div className={`overflow-visible rounded border ${problem && active ? 'border-rust' : 'border-rule'}`}>
         <CodeMirror
           value={draft}
           theme="none"
@@ -181,23 +184,16 @@ export const FormulaBox = (props: FormulaBoxProps) => {
           basicSetup={SETUP}
           autoFocus={autoFocus ?? false}
           onChange={setDraft}
-          onFocus={() => {
-            clearTimeout(leaving.current);
-            setFocused(true);
-          }}
-          onBlur={() => {
-            // What stands below moves up only after the press that led away has landed there.
-            leaving.current = setTimeout(() => setFocused(false), LINGER);
-            commit();
-          }}
+          onFocus={() => useActiveBox.setState({ id })}
+          onBlur={commit}
         />
       </div>
-      {focused && problem && (
+      {active && problem && (
         <p role="status" className="mt-1 text-[11.5px] text-rust">
           {problem}
         </p>
       )}
-      {focused && values && !problem && (
+      {active && values && !problem && (
         <p role="status" data-testid="formula-value" className="mt-1 flex items-center gap-1 text-[11.5px] text-ink-2">
           {isCondition ? (
             t('formula.hits', { hits, count })
