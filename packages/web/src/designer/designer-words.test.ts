@@ -1,14 +1,4 @@
-import {
-  applyEdit,
-  type BandAddress,
-  changesBetween,
-  drawerEntities,
-  type Model,
-  newGroup,
-  planReport,
-  type Report,
-  reportSchema,
-} from '@gaveta/core';
+import { applyEdit, type BandAddress, changesBetween, drawerEntities, newGroup, planReport } from '@gaveta/core';
 import i18next from 'i18next';
 import { beforeAll, describe, expect, it } from 'vitest';
 import en from '../i18n/en.json';
@@ -19,81 +9,7 @@ import { addEntries } from './commands/add-entries.ts';
 import { isKey, shownKey } from './commands/keys.ts';
 import { fieldGroups, tableGroups } from './data-fields.ts';
 import { drawerSentence } from './drawer/sentence.ts';
-
-const pair = [{ here: 'id', there: 'hut_id' }];
-const model: Model = {
-  name: 'office',
-  label: 'Office',
-  entities: [
-    {
-      name: 'hut',
-      label: 'Hut',
-      plural: 'Huts',
-      key: 'id',
-      fields: [
-        { name: 'id', label: 'Number', type: 'number' },
-        { name: 'name', label: 'Name', type: 'text' },
-        { name: 'secret', label: 'Secret', type: 'text', hidden: true },
-      ],
-      relations: [
-        { name: 'stays', label: 'Stays', to: 'stay', kind: 'many', on: pair },
-        { name: 'flights', label: 'Flights', to: 'flight', kind: 'many', on: pair },
-      ],
-    },
-    {
-      name: 'stay',
-      label: 'Stay',
-      plural: 'Stays',
-      key: 'id',
-      fields: [
-        { name: 'id', label: 'Number', type: 'number' },
-        { name: 'hut_id', label: 'Hut number', type: 'number' },
-        { name: 'arrival', label: 'Arrival', type: 'date' },
-        { name: 'status', label: 'Status', type: 'text', choices: [{ value: 'paid', label: 'Paid' }] },
-      ],
-      relations: [{ name: 'home', label: 'Home', to: 'hut', kind: 'one', on: [{ here: 'hut_id', there: 'id' }] }],
-    },
-    {
-      name: 'flight',
-      label: 'Flight',
-      plural: 'Flights',
-      key: 'id',
-      fields: [
-        { name: 'id', label: 'Number', type: 'number' },
-        { name: 'hut_id', label: 'Hut number', type: 'number' },
-      ],
-      relations: [],
-    },
-  ],
-};
-const report: Report = reportSchema.parse({
-  gaveta: 1,
-  name: 'Huts',
-  model: 'office',
-  parameters: [{ name: 'season', label: 'Season', type: 'number' }],
-  header: { height: 10, items: [] },
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    detail: { height: 8, items: [] },
-    drawers: [
-      {
-        id: 'stays',
-        name: 'stay',
-        rows: { relation: 'stays' },
-        filter: 'status = "paid"',
-        sort: [{ by: 'arrival', descending: true }],
-        groups: [{ name: 'by_arrival', by: 'arrival', per: 'month' }],
-        first: 5,
-        detail: { height: 6, items: [] },
-      },
-    ],
-  },
-});
-const entities = drawerEntities(report, model);
-const origin = { connection: 'office', kind: 'database' as const, made: 'code' as const };
-const context = { models: [model], report: () => null };
+import { context, entities, model, origin, recipe, report } from './office.test-support.ts';
 
 beforeAll(() =>
   i18next.init({ lng: 'en', resources: { en: { translation: en } }, interpolation: { escapeValue: false } }),
@@ -108,16 +24,6 @@ describe('the sentence of a drawer', () => {
     expect(drawerSentence(i18next.t, report, report.body!, null, entities.get('huts')!, model)).toBe('Huts');
   });
 });
-
-const recipe = {
-  id: 'r1',
-  name: 'Paid stays',
-  steps: [{ step: 'take' as const, from: { model: 'office', entity: 'stay' } }],
-  parameters: [],
-  revision: 1,
-  changedAt: '',
-  changedBy: '',
-};
 
 describe('what can be placed', () => {
   const groups = fieldGroups(report, model, entities, {

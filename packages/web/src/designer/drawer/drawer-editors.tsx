@@ -73,7 +73,7 @@ export const SortEditor = ({ drawer, fields }: EditorProps) => {
             <select
               aria-label={t('drawer.blanks', { number: i + 1 })}
               title={t('drawer.blanks', { number: i + 1 })}
-              className={`${inputLook} max-w-24`}
+              className={`${inputLook} max-w-[104px] text-[12px]`}
               value={one.blanks ?? 'last'}
               onChange={(event) =>
                 replace(strip({ ...one, blanks: event.target.value === 'first' ? 'first' : undefined }))
