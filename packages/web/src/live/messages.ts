@@ -11,7 +11,8 @@ export type ToWorker =
     }
   | { kind: 'layout'; job: number; report: Report }
   /** Values of formulas in a band, for each time that it comes. */
-  | { kind: 'probe'; id: number; report: Report; address: BandAddress; probes: Probe[] }
+  /** `first`: only up to the first page on which the first of them has a value. */
+  | { kind: 'probe'; id: number; report: Report; address: BandAddress; probes: Probe[]; first: boolean }
   | { kind: 'rows'; signature: string; rows: DesignRows | null };
 
 export type FromWorker =

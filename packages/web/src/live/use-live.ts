@@ -30,7 +30,7 @@ export interface Probed {
   problems: Problem[];
 }
 
-export type ProbeBand = (report: Report, address: BandAddress, probes: Probe[]) => Promise<Probed>;
+export type ProbeBand = (report: Report, address: BandAddress, probes: Probe[], first?: boolean) => Promise<Probed>;
 
 const EMPTY: LiveView = {
   pages: [],
@@ -176,13 +176,13 @@ export const useLive = (report: Report | null, on: boolean): Live => {
     if (started > 0 && report && on) layOut(report);
   }, [report, on, started, layOut]);
 
-  const probe = useCallback<ProbeBand>((about, address, list) => {
+  const probe = useCallback<ProbeBand>((about, address, list, first = false) => {
     const { current } = worker;
     if (!current) return Promise.resolve({ values: list.map(() => []), problems: [] });
     const id = Math.floor(Math.random() * 2 ** 48);
     return new Promise((resolve) => {
       probes.current.set(id, resolve);
-      current.postMessage({ kind: 'probe', id, report: about, address, probes: list } satisfies ToWorker);
+      current.postMessage({ kind: 'probe', id, report: about, address, probes: list, first } satisfies ToWorker);
     });
   }, []);
   return useMemo(() => ({ view, layOut, probe }), [view, layOut, probe]);

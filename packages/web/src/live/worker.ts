@@ -202,7 +202,7 @@ const work = async (job: number, report: Report, signal: AbortSignal): Promise<v
 };
 
 /** Works formulas out for each time that a band comes, after the layout that is under way. */
-const probe = async ({ id, report, address, probes }: ToWorker & { kind: 'probe' }): Promise<void> => {
+const probe = async ({ id, report, address, probes, first }: ToWorker & { kind: 'probe' }): Promise<void> => {
   await working;
   const failed = (): void => say({ kind: 'probed', id, values: probes.map(() => []), problems: [] });
   if (!book) return failed();
@@ -211,20 +211,30 @@ const probe = async ({ id, report, address, probes }: ToWorker & { kind: 'probe'
     const made = await ready(asked, null);
     if (!made) return failed();
     const pages: Page[] = [];
+    const enough = new AbortController();
     let breath = performance.now();
-    const result = await layoutReport(made.prepared, {
+    const laying = layoutReport(made.prepared, {
       parameters: made.given.values,
       source: made.source,
       maxPages: MOST_COUNTED,
+      signal: enough.signal,
       onPage: async (page) => {
         pages.push(page);
+        if (first && probeValues([page], [], probes.length)[0]?.some((value) => value !== '')) enough.abort();
         if (performance.now() - breath < 15) return;
         await breathe();
         breath = performance.now();
       },
     });
+    const late = await laying.then(
+      (result) => result.late,
+      (error: unknown) => {
+        if (!enough.signal.aborted) throw error;
+        return [];
+      },
+    );
     const problems = probeProblems(made.plan.problems);
-    say({ kind: 'probed', id, values: probeValues(pages, result.late, probes.length), problems });
+    say({ kind: 'probed', id, values: probeValues(pages, late, probes.length), problems });
   } catch {
     failed();
   }

@@ -45,54 +45,55 @@ export const SortEditor = ({ drawer, fields }: EditorProps) => {
         const label = t('drawer.sortField', { number: i + 1 });
         const known = offered.some((f) => f.name === one.by);
         const replace = (next: Sort): void => put(sort.map((old, at) => (at === i ? next : old)));
-        const direction = t(one.descending ? 'drawer.down' : 'drawer.up');
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: entries are told apart by their place
-          <div key={i} className={known ? 'flex items-center gap-1' : 'grid grid-cols-[32px_1fr_auto_auto] gap-1'}>
-            {known ? (
-              <FieldSelect label={label} fields={offered} value={one.by} onChange={(by) => replace({ ...one, by })} />
-            ) : (
-              <div className="col-span-4">
-                <FormulaBox
-                  label={label}
-                  value={one.by}
-                  address={{ drawer: drawer.id, band: 'detail' }}
-                  onCommit={(by) => by.trim() !== '' && replace({ ...one, by })}
-                />
-              </div>
-            )}
-            <button
-              type="button"
-              aria-label={direction}
-              title={direction}
-              className="grid h-[26px] w-8 flex-none place-items-center rounded border border-rule"
-              onClick={() => replace({ ...one, descending: one.descending ? undefined : true })}
-            >
-              {one.descending ? <ArrowDown size={13} aria-hidden /> : <ArrowUp size={13} aria-hidden />}
-            </button>
-            <select
-              aria-label={t('drawer.blanks', { number: i + 1 })}
-              title={t('drawer.blanks', { number: i + 1 })}
-              className={`${inputLook} max-w-[104px] text-[12px]`}
-              value={one.blanks ?? 'last'}
-              onChange={(event) =>
-                replace(strip({ ...one, blanks: event.target.value === 'first' ? 'first' : undefined }))
-              }
-            >
-              <option value="last">{t('drawer.blanksLast')}</option>
-              <option value="first">{t('drawer.blanksFirst')}</option>
-            </select>
-            {i > 0 && (
+          <div key={i} className="flex flex-col gap-1 border-l-2 border-brass pl-2">
+            <div className="flex items-center gap-0.5">
+              {known ? (
+                <FieldSelect label={label} fields={offered} value={one.by} onChange={(by) => replace({ ...one, by })} />
+              ) : (
+                <div className="min-w-0 flex-1">
+                  <FormulaBox
+                    label={label}
+                    value={one.by}
+                    address={{ drawer: drawer.id, band: 'detail' }}
+                    onCommit={(by) => by.trim() !== '' && replace({ ...one, by })}
+                  />
+                </div>
+              )}
               <IconButton
                 label={t('drawer.sortSooner', { number: i + 1 })}
+                disabled={i === 0}
                 onClick={() => put(swapped(sort, i, i - 1))}
               >
                 <ChevronUp size={14} />
               </IconButton>
-            )}
-            <IconButton label={t('drawer.takeOut')} onClick={() => put(sort.filter((_, at) => at !== i))}>
-              <X size={14} />
-            </IconButton>
+              <IconButton label={t('drawer.takeOut')} onClick={() => put(sort.filter((_, at) => at !== i))}>
+                <X size={14} />
+              </IconButton>
+            </div>
+            <div className="grid grid-cols-2 gap-1">
+              <button
+                type="button"
+                className="flex h-[26px] items-center gap-1 rounded border border-rule px-1.5"
+                onClick={() => replace(strip({ ...one, descending: one.descending ? undefined : true }))}
+              >
+                {one.descending ? <ArrowDown size={13} aria-hidden /> : <ArrowUp size={13} aria-hidden />}
+                <span className="truncate">{t(one.descending ? 'drawer.down' : 'drawer.up')}</span>
+              </button>
+              <select
+                aria-label={t('drawer.blanks', { number: i + 1 })}
+                title={t('drawer.blanks', { number: i + 1 })}
+                className={inputLook}
+                value={one.blanks ?? 'last'}
+                onChange={(event) =>
+                  replace(strip({ ...one, blanks: event.target.value === 'first' ? 'first' : undefined }))
+                }
+              >
+                <option value="last">{t('drawer.blanksLast')}</option>
+                <option value="first">{t('drawer.blanksFirst')}</option>
+              </select>
+            </div>
           </div>
         );
       })}

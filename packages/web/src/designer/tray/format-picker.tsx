@@ -60,6 +60,7 @@ export const FormatPicker = ({ formula, kind, address, value, onPick }: PickerPr
       report,
       address,
       list.map((format) => ({ formula, format: format === '' ? undefined : format })),
+      true,
     ).then(({ values }) => {
       if (isOver) return;
       // The first row that has a value tells most.
