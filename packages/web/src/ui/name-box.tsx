@@ -3,6 +3,9 @@ import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { CommitBox } from './commit.tsx';
 
+/** Names that mean something of their own in formulas. */
+const RESERVED: ReadonlySet<string> = new Set(['report', 'page', 'parameters', 'true', 'false']);
+
 interface NameBoxProps {
   label: string;
   value: string;
@@ -18,7 +21,7 @@ export const NameBox = ({ label, value, taken, onRename }: NameBoxProps) => {
   const [refused, setRefused] = useState<string | null>(null);
   const take = (text: string): void => {
     const name = identifierOf(text);
-    const isTaken = name !== value && name !== null && taken.includes(name);
+    const isTaken = name !== null && name !== value && (taken.includes(name) || RESERVED.has(name.toLowerCase()));
     setRefused(name === null ? t('names.unfit') : isTaken ? t('names.taken', { name }) : null);
     if (name !== null && name !== value && !isTaken) onRename(name);
   };
