@@ -54,7 +54,10 @@ export const TextBox = ({ value, onChange, label, placeholder, type = 'text', cl
   const [draft, setDraft] = useState(value);
   useEffect(() => setDraft(value), [value]);
   const take = (): void => {
-    if (draft !== value) onChange(draft);
+    if (draft === value) return;
+    onChange(draft);
+    // What is not taken over goes back; what is comes as the new value.
+    setDraft(value);
   };
   return (
     <input

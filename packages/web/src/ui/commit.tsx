@@ -21,7 +21,10 @@ export const CommitBox = ({ label, value, mono, placeholder, className = '', mul
     spellCheck: !mono,
     value: draft,
     onBlur: () => {
-      if (draft !== value) onCommit(draft);
+      if (draft === value) return;
+      onCommit(draft);
+      // What is not taken over goes back; what is comes as the new value.
+      setDraft(value);
     },
   };
   if (multiline)
@@ -69,11 +72,15 @@ export const NumberBox = ({
   onCommit,
   onClear,
 }: NumberProps) => {
-  const commit = (text: string): void => {
+  const commit = (box: HTMLInputElement): void => {
+    const text = box.value.trim();
     const number = Number(text.replace(',', '.'));
-    if (text.trim() === '') {
-      if (value !== undefined) onClear?.();
-    } else if (Number.isFinite(number) && number !== value) onCommit(Math.min(most, Math.max(least, number)));
+    const isNumber = text !== '' && Number.isFinite(number);
+    const next = isNumber ? Math.min(most, Math.max(least, number)) : value;
+    if (text === '' && value !== undefined && onClear) onClear();
+    else if (next !== undefined && next !== value) onCommit(next);
+    // The box shows what holds: a number within its bounds, or the one before.
+    if (text !== '' || !onClear) box.value = next === undefined ? '' : String(next);
   };
   return (
     <span className="flex min-w-0 items-center gap-1">
@@ -85,9 +92,9 @@ export const NumberBox = ({
         inputMode="decimal"
         placeholder={placeholder}
         defaultValue={value ?? ''}
-        onBlur={(event) => commit(event.target.value)}
+        onBlur={(event) => commit(event.target)}
         onKeyDown={(event) => {
-          if (event.key === 'Enter') commit(event.currentTarget.value);
+          if (event.key === 'Enter') commit(event.currentTarget);
         }}
       />
       {unit && <span className="text-ink-3">{unit}</span>}

@@ -159,6 +159,8 @@ const ThemeSection = ({ report }: { report: Report }) => {
   );
 };
 
+const OPPOSITE = { top: 'bottom', bottom: 'top', left: 'right', right: 'left' } as const;
+
 /** Paper, orientation and margins, drawn; and what becomes of the layout when they change. */
 const PageSection = ({ report }: { report: Report }) => {
   const { t } = useTranslation();
@@ -182,7 +184,8 @@ const PageSection = ({ report }: { report: Report }) => {
       <NumberBox
         label={t('page.margin', { side: t(`page.${side}`).toLowerCase() })}
         value={shown.margins[side]}
-        most={500}
+        // The other margin and a centimetre between them stay.
+        most={Math.max(0, (side === 'left' || side === 'right' ? width : height) - shown.margins[OPPOSITE[side]] - 10)}
         onCommit={(value) => change({ ...shown, margins: { ...shown.margins, [side]: value } })}
       />
     </Setting>
