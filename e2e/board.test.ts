@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, press, settled, textOf } from './browser.ts';
-import { driver, openDesigner, openNew, saveState, servers, useSession } from './session.ts';
+import { columnsOf, driver, openDesigner, openNew, saveState, servers, useSession } from './session.ts';
 
 useSession();
 
@@ -25,43 +25,7 @@ it('says why a drawer cannot go where it is dragged, and leaves it', async () =>
 });
 
 it('moves a column with its caption, and changes its place when it is dragged past another', async () => {
-  const definition = {
-    gaveta: 1,
-    name: 'Two columns',
-    model: 'cumeeira',
-    body: {
-      id: 'huts',
-      name: 'hut',
-      rows: { entity: 'hut' },
-      header: {
-        height: 7,
-        items: ['name', 'beds'].map((name, i) => ({
-          kind: 'text',
-          id: `caption-${name}`,
-          x: i * 42,
-          y: 1,
-          width: 40,
-          height: 5,
-          content: [name],
-          column: { set: 'columns', name },
-        })),
-      },
-      detail: {
-        height: 7,
-        items: ['name', 'beds'].map((name, i) => ({
-          kind: 'field',
-          id: `value-${name}`,
-          x: i * 42,
-          y: 1,
-          width: 40,
-          height: 5,
-          formula: name,
-          column: { set: 'columns', name },
-        })),
-      },
-    },
-  };
-  await openNew(definition);
+  await openNew(columnsOf('name', 'beds'));
   const left = async (item: string): Promise<number> =>
     (await (await find(driver, `[data-item="${item}"]`)).getRect()).x;
   const [first, second] = [await left('caption-name'), await left('caption-beds')];

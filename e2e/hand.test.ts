@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
-import { command, driver, HUTS, liveText, openNew, select, useSession, write } from './session.ts';
+import { columnsOf, command, driver, HUTS, liveText, openNew, select, useSession, write } from './session.ts';
 
 useSession();
 
@@ -261,40 +261,13 @@ describe('several fields', () => {
 
 describe('column sets', () => {
   const NAMES = ['name', 'beds', 'altitude'];
-  const columns = {
-    ...HUTS,
-    body: {
-      ...HUTS.body,
-      header: {
-        height: 7,
-        items: NAMES.map((name, i) => ({
-          ...text(`caption-${name}`, i * 42, 1),
-          width: 40,
-          column: { set: 'columns', name },
-        })),
-      },
-      detail: {
-        height: 7,
-        items: NAMES.map((name, i) => ({
-          kind: 'field',
-          id: `value-${name}`,
-          x: i * 42,
-          y: 1,
-          width: 40,
-          height: 5,
-          formula: name,
-          column: { set: 'columns', name },
-        })),
-      },
-    },
-  };
   const edges = async (item: string): Promise<[number, number]> => {
     await select(item);
     return [await setting('From left'), await setting('Width')];
   };
 
   it('push the columns after one that gets wider, are evened out, and fitted to the page', async () => {
-    await openNew(columns);
+    await openNew(columnsOf(...NAMES));
     const [beds] = await edges('value-beds');
     const [, before] = await edges('value-name');
     const size = (await (await find(driver, '[data-item="value-name"]')).getRect()).width / before;

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
 import {
   add,
+  columnsOf,
   command,
   driver,
   HUTS,
@@ -256,26 +257,15 @@ describe('items', () => {
   });
 
   it('of a column move and widen by keys, and push the others', async () => {
-    const item = (name: string, i: number) => ({
-      kind: 'field',
-      id: name,
-      x: i * 42,
-      y: 1,
-      width: 40,
-      height: 5,
-      formula: name,
-      column: { set: 'columns', name },
-    });
-    const items = ['name', 'beds', 'altitude'].map(item);
-    await openNew({ ...HUTS, body: { ...HUTS.body, detail: { height: 7, items } } });
+    await openNew(columnsOf('name', 'beds', 'altitude'));
     const place = async (name: string): Promise<[number, number]> => {
       await settled(driver);
-      await select(name);
+      await select(`value-${name}`);
       await settled(driver);
       const read = async (label: string): Promise<number> => Number(await (await tray(label)).getAttribute('value'));
       return [await read('From left'), await read('Width')];
     };
-    await select('name');
+    await select('value-name');
     await press(driver, Key.CONTROL, Key.ARROW_RIGHT);
     await eventually(driver, 'the other order', async () => (await place('name'))[0] === 42);
     expect((await place('beds'))[0]).toBe(0);

@@ -126,3 +126,19 @@ export const HUTS = {
     },
   },
 };
+
+/** Huts in a column set, captions over values: `caption-name` over `value-name`, … */
+export const columnsOf = (...names: string[]) => {
+  const item = (name: string, i: number, what: object) => ({
+    ...what,
+    x: i * 42,
+    y: 1,
+    width: 40,
+    height: 5,
+    column: { set: 'columns', name },
+  });
+  const captions = names.map((n, i) => item(n, i, { kind: 'text', id: `caption-${n}`, content: [n] }));
+  const values = names.map((n, i) => item(n, i, { kind: 'field', id: `value-${n}`, formula: n }));
+  const body = { ...HUTS.body, header: { height: 7, items: captions }, detail: { height: 7, items: values } };
+  return { ...HUTS, body };
+};

@@ -2,7 +2,7 @@ import { expect, it } from 'vitest';
 import { pageSchema } from '../definition/schema.ts';
 import { hutModel, lay } from '../layout/huts.test-support.ts';
 import { overlapsOn } from './checks.ts';
-import { guidedReport } from './guided.ts';
+import { type GuidedChoices, guidedReport } from './guided.ts';
 
 const entity = hutModel.entities.find((e) => e.name === 'stay')!;
 const field = (name: string) => ({ path: [name], field: entity.fields.find((f) => f.name === name)! });
@@ -14,15 +14,16 @@ const stays = Array.from({ length: 90 }, (_, i) => ({
   nights: (i % 5) + 1,
 }));
 
-it('gives groups with their totals, and captions on every page', async () => {
-  const report = guidedReport(
+/** Stays grouped by the month of their arrival. */
+const guided = (totals: GuidedChoices['totals']) =>
+  guidedReport(
     {
       title: 'Stays by month',
       source: { model: hutModel.name },
       entity: 'stay',
       fields: ['guest', 'arrival', 'nights'].map(field),
       groups: [{ path: ['arrival'], label: 'Arrival', per: 'month' }],
-      totals: { nights: 'SUM' },
+      totals,
       layout: 'columns',
       page: pageSchema.parse({}),
       theme: 'Pine',
@@ -32,6 +33,9 @@ it('gives groups with their totals, and captions on every page', async () => {
     },
     entity,
   );
+
+it('gives groups with their totals, and captions on every page', async () => {
+  const report = guided({ nights: 'SUM' });
   const { pages } = await lay(report, { stay: stays });
   expect(pages.length).toBeGreaterThan(1);
   const all = pages.map((page) => page.marks.map((m) => (m.kind === 'text' ? m.text : '')).join(' '));
@@ -44,31 +48,9 @@ it('gives groups with their totals, and captions on every page', async () => {
 });
 
 it('puts the words beside totals where they do not lie over one another', async () => {
-  const made = (totals: Record<string, 'COUNT' | 'SUM'>) =>
-    guidedReport(
-      {
-        title: 'Stays',
-        source: { model: hutModel.name },
-        entity: 'stay',
-        fields: ['guest', 'arrival', 'nights'].map(field),
-        groups: [{ path: ['arrival'], label: 'Arrival', per: 'month' }],
-        totals,
-        layout: 'columns',
-        page: pageSchema.parse({}),
-        theme: 'Pine',
-        language: 'en',
-        timeZone: 'UTC',
-        words: { page: 'Page', of: 'of', total: 'Total' },
-      },
-      entity,
-    );
-  const wanted: Parameters<typeof made>[0][] = [
-    { nights: 'SUM' },
-    { guest: 'COUNT', nights: 'SUM' },
-    { guest: 'COUNT' },
-  ];
+  const wanted: GuidedChoices['totals'][] = [{ nights: 'SUM' }, { guest: 'COUNT', nights: 'SUM' }, { guest: 'COUNT' }];
   for (const totals of wanted) {
-    const { pages } = await lay(made(totals), { stay: stays });
+    const { pages } = await lay(guided(totals), { stay: stays });
     expect(overlapsOn(pages)).toEqual([]);
   }
 });

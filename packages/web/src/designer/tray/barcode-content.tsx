@@ -1,10 +1,10 @@
 import { BARCODES, FLAT_CODES, type ItemOf } from '@gaveta/core';
 import { useTranslation } from 'react-i18next';
 import { Choice } from '../../ui/commit.tsx';
-import { FormulaBox } from '../formula/formula-box.tsx';
 import { ByFormula, CheckByFormula, quoted } from './by-formula.tsx';
 import type { Chosen } from './item-context.ts';
-import { Section, Setting } from './setting.tsx';
+import { OwnFormula } from './own-formula.tsx';
+import { Section } from './setting.tsx';
 
 const CORRECTIONS = ['low', 'medium', 'quarter', 'high'] as const;
 
@@ -25,17 +25,7 @@ export const BarcodeContent = ({ item, chosen }: { item: ItemOf<'barcode'>; chos
         />
       }
     >
-      <Setting label={t('barcode.says')} wide>
-        <FormulaBox
-          key={item.id}
-          label={t('barcode.says')}
-          setting="formula"
-          value={item.formula}
-          address={chosen.address}
-          attempt={(formula) => ({ do: 'set', items: [item.id], settings: { formula } })}
-          onCommit={(formula) => chosen.set(t('barcode.says'), { formula })}
-        />
-      </Setting>
+      <OwnFormula label={t('barcode.says')} item={item} chosen={chosen} />
       <ByFormula holder={chosen} name="code" label={t('barcode.code')} start={quoted(item.code)}>
         <Choice
           label={t('barcode.code')}

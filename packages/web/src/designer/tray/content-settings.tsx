@@ -1,18 +1,4 @@
-import {
-  findItem,
-  formulaFacts,
-  type Item,
-  type ItemOf,
-  type TotalFacts,
-  type TotalParts,
-  type TurnableKind,
-  totalFormula,
-  totalParts,
-  totalScopes,
-  turnInto,
-  turnsInto,
-} from '@gaveta/core';
-import type { TFunction } from 'i18next';
+import { findItem, formulaFacts, type Item, type ItemOf, type TurnableKind, turnInto, turnsInto } from '@gaveta/core';
 import { Upload } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
@@ -28,8 +14,10 @@ import { BarcodeContent } from './barcode-content.tsx';
 import { ByFormula, quoted } from './by-formula.tsx';
 import { FormatPicker, formatKind } from './format-picker.tsx';
 import { type Chosen, shared } from './item-context.ts';
+import { OwnFormula } from './own-formula.tsx';
 import { ContentFoot, Section, Setting } from './setting.tsx';
 import { SubreportContent } from './subreport-content.tsx';
+import { TotalSettings } from './total-settings.tsx';
 
 /** What one item shows, or what several have in common. */
 export const ItemContent = ({ chosen }: { chosen: Chosen }) => {
@@ -144,18 +132,7 @@ const FieldContent = ({ item, chosen }: { item: ItemOf<'field'>; chosen: Chosen 
   const kind = formatKind(type);
   return (
     <Section title={t('designer.content')} section="content">
-      <Setting label={t('designer.formula')} wide>
-        <FormulaBox
-          key={item.id}
-          label={t('designer.formula')}
-          setting="formula"
-          value={item.formula}
-          address={chosen.address}
-          format={item.format}
-          attempt={(formula) => ({ do: 'set', items: [item.id], settings: { formula } })}
-          onCommit={(formula) => chosen.set(t('designer.formula'), { formula })}
-        />
-      </Setting>
+      <OwnFormula label={t('designer.formula')} item={item} chosen={chosen} />
       {total && <TotalSettings item={item} chosen={chosen} />}
       {type !== 'text' && type !== 'picture' && (
         <ByFormula holder={chosen} name="format" label={t('designer.shownAs')} start={quoted(item.format ?? 'General')}>
@@ -172,79 +149,12 @@ const FieldContent = ({ item, chosen }: { item: ItemOf<'field'>; chosen: Chosen 
   );
 };
 
-/** Totals that are offered, the likeliest first. */
-const TOTAL_NAMES = ['SUM', 'AVERAGE', 'COUNT', 'COUNTDISTINCT', 'MIN', 'MAX', 'MEDIAN', 'FIRST', 'LAST'] as const;
-
-/** Which total it is and which rows it counts, in words. */
-const TotalSettings = ({ item, chosen }: { item: ItemOf<'field'>; chosen: Chosen }) => {
-  const { t } = useTranslation();
-  const { report, plan } = useDesign();
-  const parts = totalParts(item.formula);
-  const { address } = chosen;
-  const scopes = useMemo(() => {
-    const read = totalParts(item.formula);
-    return read ? totalScopes(report, address, read, plan) : [];
-  }, [report, address, item.formula, plan]);
-  if (!parts) return null;
-  const set = (next: Partial<TotalParts>): void =>
-    chosen.set(t('designer.formula'), { formula: totalFormula({ ...parts, ...next }) });
-  const all = scopes.map(({ scope, facts }) => ({ value: scope ?? '', label: scopeWords(t, facts) }));
-  // All rows of an inner drawer and their outer row are the same to people: the one that is written, or the first, stays.
-  const choices = all.filter(
-    ({ value, label }, i) =>
-      value === (parts.scope ?? '') ||
-      !all.some((other, at) => other.label === label && (at < i || other.value === (parts.scope ?? ''))),
-  );
-  const known = TOTAL_NAMES.find((name) => name === parts.name);
-  return (
-    <>
-      <Setting label={t('formula.total')}>
-        <Choice
-          label={t('formula.total')}
-          value={known}
-          blank={parts.name}
-          choices={TOTAL_NAMES.map((value) => ({ value, label: totalName(t, value) }))}
-          onPick={(name) => set({ name })}
-        />
-      </Setting>
-      <Setting label={t('formula.over')}>
-        <Choice
-          label={t('formula.over')}
-          value={parts.scope ?? ''}
-          choices={choices}
-          onPick={(scope) => set({ scope: scope === '' ? null : scope })}
-        />
-      </Setting>
-    </>
-  );
-};
-
-const totalName = (t: TFunction, name: (typeof TOTAL_NAMES)[number]): string =>
-  t(name === 'MEDIAN' ? 'formula.total_MEDIAN' : `data.total_${name}`);
-
-/** Which rows a total counts. */
-const scopeWords = (t: TFunction, { over, drawer, group, outer }: TotalFacts): string =>
-  over === 'set' && outer === null
-    ? t('formula.scope_report')
-    : t(`formula.scope_${over}`, { drawer, group: group ?? '', outer: outer ?? '' });
-
 /** When a check mark is set. */
 const CheckContent = ({ item, chosen }: { item: ItemOf<'check'>; chosen: Chosen }) => {
   const { t } = useTranslation();
   return (
     <Section title={t('designer.content')} section="content">
-      <Setting label={t('check.says')} wide>
-        <FormulaBox
-          key={item.id}
-          label={t('check.says')}
-          setting="formula"
-          value={item.formula}
-          address={chosen.address}
-          isCondition
-          attempt={(formula) => ({ do: 'set', items: [item.id], settings: { formula } })}
-          onCommit={(formula) => chosen.set(t('check.says'), { formula })}
-        />
-      </Setting>
+      <OwnFormula label={t('check.says')} item={item} chosen={chosen} isCondition />
     </Section>
   );
 };
