@@ -1,10 +1,12 @@
-import { findItem, type Report, reportSchema } from '@gaveta/core';
+import { findItem, type Report, renamePart, reportSchema } from '@gaveta/core';
 import i18next from 'i18next';
 import { beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import en from '../i18n/en.json';
+import { useShown, zoomBy, zoomToFit } from './board/zoom.ts';
 import { lineUpSelected, sameSizeSelected, toggleLock, togglePanel } from './commands/arrange.ts';
 import { copySelected, cutSelected, pasteLookOnSelected, pasteText, selectAlike } from './commands/clipboard.ts';
 import { commands } from './commands/commands.ts';
+import { placeCommands } from './commands/place-commands.ts';
 import { duplicateSelected, inward, outward, removeSelected, useDesigner, withPanels } from './state.ts';
 
 const field = (id: string, x: number, more: object = {}) => ({
@@ -39,7 +41,7 @@ const ids = () => now().body!.detail!.items.map((i) => i.id);
 beforeAll(async () => {
   // There is no clipboard of a system here; what was copied is held by the designer itself.
   vi.stubGlobal('navigator', {});
-  await i18next.init({ lng: 'en', resources: { en: { translation: en } } });
+  await i18next.init({ lng: 'en', resources: { en: { translation: en } }, showSupportNotice: false });
 });
 beforeEach(() => state().open('key', report, report));
 
@@ -182,5 +184,107 @@ describe('commands', () => {
     expect([able('remove'), able('lineUp_left'), able('even_across')]).toEqual([true, true, false]);
     removeSelected('delete');
     expect(able('undo')).toBe(true);
+  });
+
+  it('move and even the columns of the selected item, as far as there are any', () => {
+    const column = (id: string, x: number, name: string) => field(id, x, { column: { set: 'columns', name } });
+    const items = [column('a', 0, 'one'), column('b', 30, 'two')];
+    const set = reportSchema.parse({ ...report, body: { ...report.body, detail: { height: 8, items } } });
+    state().open('columns', set, set);
+    const run = (id: string): void => all.find((c) => c.id === id)!.run(i18next.t);
+    state().select(['a']);
+    expect([able('columnLeft'), able('columnRight'), able('removeColumn')]).toEqual([false, true, true]);
+    run('columnRight');
+    expect([item('a').x, item('b').x]).toEqual([30, 0]);
+    expect(able('columnRight')).toBe(false);
+    run('columnLeft');
+    expect(now().body!.detail!.items.map((i) => i.x)).toEqual([0, 30]);
+    run('selectColumn');
+    expect(state().selection).toEqual(['a']);
+    run('removeColumn');
+    expect(ids()).toEqual(['b']);
+  });
+
+  it('fold all drawers inside, and open them again', () => {
+    const fold = (): void => all.find((c) => c.id === 'foldAll')!.run(i18next.t);
+    fold();
+    expect([...state().collapsed]).toEqual(['stays']);
+    fold();
+    expect([...state().collapsed]).toEqual([]);
+  });
+
+  it('zoom from what is shown, within bounds, and fit again', () => {
+    useShown.setState({ zoom: 0.61 });
+    zoomBy(1.25);
+    expect(state().zoom).toBeCloseTo(0.7625);
+    useShown.setState({ zoom: 4 });
+    zoomBy(1.25);
+    expect(state().zoom).toBe(4);
+    zoomToFit();
+    expect(state().zoom).toBe('fit');
+  });
+});
+
+describe('commands of the selected band and drawer', () => {
+  const titles = (search = false): string[] => placeCommands(i18next.t, search).map((c) => c.title);
+  const run = (title: string): void =>
+    placeCommands(i18next.t, true)
+      .find((c) => c.title === title)!
+      .run();
+
+  it('are named after them, and there are none of the report', () => {
+    state().focusOn({ kind: 'report' });
+    expect(titles()).toEqual([]);
+    state().focusOn({ kind: 'band', band: detail });
+    expect(titles()).toEqual([
+      'Fit the height of Hut detail',
+      'Fold or open Hut detail',
+      'Remove Hut detail',
+      'Fold or open Hut',
+      'Remove Hut',
+    ]);
+    expect(titles(true)).toContain('Move Hut detail to Hut footer');
+    state().focusOn({ kind: 'drawer', drawer: 'stays' });
+    expect(titles()).toEqual(['Fold or open Stay', 'Duplicate Stay', 'Remove Stay']);
+  });
+
+  it('do what they say, each a step to undo, and select where it went', () => {
+    state().focusOn({ kind: 'band', band: detail });
+    run('Copy Hut detail to Hut footer');
+    expect(now().body!.footer!.items.map((i) => i.x)).toEqual([0, 30, 60]);
+    expect(state().focus).toEqual({ kind: 'band', band: { drawer: 'huts', band: 'footer' } });
+    run('Remove Hut footer');
+    state().undo();
+    state().undo();
+    expect(now()).toBe(report);
+    state().focusOn({ kind: 'band', band: detail });
+    run('Move Hut detail to Hut header');
+    expect([now().body!.detail, now().body!.header?.items.length]).toEqual([undefined, 3]);
+    state().focusOn({ kind: 'drawer', drawer: 'stays' });
+    run('Duplicate Stay');
+    expect(now().body!.drawers!.map((d) => d.name)).toEqual(['stay', 'stay2']);
+    run('Move Stay down');
+    expect(now().body!.drawers!.map((d) => d.name)).toEqual(['stay2', 'stay']);
+    run('Remove Stay');
+    expect(now().body!.drawers!.map((d) => d.name)).toEqual(['stay2']);
+    expect(state().focus).toEqual({ kind: 'report' });
+  });
+});
+
+describe('names', () => {
+  it('follow into formulas that are edited later, and come back with undo', () => {
+    const named = reportSchema.parse({
+      ...report,
+      parameters: [{ name: 'least', label: 'Least', type: 'number' }],
+      body: { ...report.body, filter: 'least > 2' },
+    });
+    state().open('named', named, named);
+    const part = { kind: 'parameter', name: 'least' } as const;
+    const renamed = renamePart(now(), part, 'fewest', { models: [], report: () => null });
+    state().edit('rename', { do: 'whole', report: renamed });
+    expect(now().parameters[0]!.name).toBe('fewest');
+    state().undo();
+    expect(now()).toBe(named);
+    expect(state().history!.undone[0]!.name).toBe('rename');
   });
 });

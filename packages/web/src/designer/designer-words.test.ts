@@ -12,7 +12,12 @@ import { drawerSentence } from './drawer/sentence.ts';
 import { context, entities, model, origin, recipe, report } from './office.test-support.ts';
 
 beforeAll(() =>
-  i18next.init({ lng: 'en', resources: { en: { translation: en } }, interpolation: { escapeValue: false } }),
+  i18next.init({
+    lng: 'en',
+    resources: { en: { translation: en } },
+    showSupportNotice: false,
+    interpolation: { escapeValue: false },
+  }),
 );
 
 describe('the sentence of a drawer', () => {

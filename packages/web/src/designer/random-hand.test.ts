@@ -53,7 +53,12 @@ import { drawerActions } from './drawer/drawer-actions.ts';
 import { context, model, origin, report } from './office.test-support.ts';
 
 beforeAll(() =>
-  i18next.init({ lng: 'en', resources: { en: { translation: en } }, interpolation: { escapeValue: false } }),
+  i18next.init({
+    lng: 'en',
+    resources: { en: { translation: en } },
+    showSupportNotice: false,
+    interpolation: { escapeValue: false },
+  }),
 );
 
 /** The same numbers for the same seed. */

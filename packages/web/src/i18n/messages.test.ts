@@ -58,7 +58,9 @@ describe('messages of the interface', () => {
 });
 
 describe('words of the engine and the server', () => {
-  beforeAll(() => i18next.init({ lng: 'pt-PT', resources: { 'pt-PT': { translation: pt } } }));
+  beforeAll(() =>
+    i18next.init({ lng: 'pt-PT', resources: { 'pt-PT': { translation: pt } }, showSupportNotice: false }),
+  );
   afterAll(() => i18next.changeLanguage('en'));
 
   it('are there in Portuguese for every problem, with the same gaps', () => {
