@@ -1,6 +1,17 @@
 import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
-import { columnsOf, command, driver, HUTS, liveText, openNew, select, useSession, write } from './session.ts';
+import {
+  columnsOf,
+  command,
+  driver,
+  HUTS,
+  liveText,
+  openNew,
+  saveState,
+  select,
+  useSession,
+  write,
+} from './session.ts';
 
 useSession();
 
@@ -228,6 +239,11 @@ describe('words inside a text', () => {
     await (await button(driver, 'Done')).click();
     await box.sendKeys(Key.ENTER);
     await eventually(driver, 'the name', () => texts(`t.textContent.includes('ALMINHAS')`));
+    // Saving takes over what is being typed.
+    await (await edit()).sendKeys(Key.END, ' saved', Key.chord(Key.CONTROL, 's'));
+    await saveState('Saved, revision 2');
+    await eventually(driver, 'what was typed last', () => texts(`t.textContent.includes('saved')`));
+    expect(await driver.findElements(By.css('[data-item="a"] [role="textbox"]'))).toEqual([]);
     // They stand in the tray as well.
     await write('Formula in the text: UPPER(name)', 'LOWER(name)');
     await eventually(driver, 'the other name', () => texts(`t.textContent.includes('alminhas')`));

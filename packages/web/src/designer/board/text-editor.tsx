@@ -50,14 +50,8 @@ const chipBefore = (root: HTMLElement): HTMLElement | null => {
   return words === '' && before instanceof HTMLElement && before.dataset.formula !== undefined ? before : null;
 };
 
-let chipCount = 0;
-const chipKeys = new WeakMap<HTMLElement, number>();
-/** Each chip has a panel of its own. */
-const chipKey = (chip: HTMLElement): number => {
-  const known = chipKeys.get(chip) ?? ++chipCount;
-  chipKeys.set(chip, known);
-  return known;
-};
+/** Keys for ways of writing, with Ctrl. */
+const FLAG_KEYS = { b: 'bold', i: 'italic', u: 'underline' } as const;
 
 /** The word before the cursor, and how many characters it has. */
 const wordBefore = (): string => {
@@ -78,6 +72,8 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
   const { report, plan } = useDesign();
   const { edit, attempt, startEditing } = useDesigner.getState();
   const [chip, setChip] = useState<HTMLElement | null>(null);
+  /** How often a chip was opened: each time its panel begins anew. */
+  const opened = useRef(0);
   const address = findItem(report, item.id)?.at.address ?? null;
   const [offer, setOffer] = useState<{ word: string; x: number; y: number; all: boolean } | null>(null);
   const [at, setAt] = useState(-1);
@@ -198,6 +194,11 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
     attempt(edited());
   };
 
+  const openChip = (next: HTMLElement | null): void => {
+    opened.current++;
+    setChip(next);
+  };
+
   const closeChip = (): void => {
     const closed = chip;
     setChip(null);
@@ -231,7 +232,7 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
         }}
         onClick={(event) => {
           const pressed = (event.target as Element).closest<HTMLElement>('[data-formula]');
-          if (pressed) setChip(pressed);
+          if (pressed) openChip(pressed);
         }}
         onBlur={(event) => {
           const { relatedTarget } = event;
@@ -243,8 +244,16 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
           document.execCommand('insertText', false, event.clipboardData.getData('text/plain'));
         }}
         onKeyDown={(event) => {
-          // Keys of the whole designer, as for saving, go on to it.
-          if (!event.ctrlKey && !event.metaKey) event.stopPropagation();
+          const isHeld = event.ctrlKey || event.metaKey;
+          // Keys of the whole designer go on to it; what is saved is the text as it is now.
+          if (!isHeld) event.stopPropagation();
+          else if (event.key === 's') finish(true);
+          const flag = isHeld ? FLAG_KEYS[event.key.toLowerCase() as keyof typeof FLAG_KEYS] : undefined;
+          if (flag) {
+            event.preventDefault();
+            dress(() => toggleFlag(root.current!, flag, css));
+            return;
+          }
           const isOffering = offered.length > 0;
           if (isOffering && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
             event.preventDefault();
@@ -254,7 +263,7 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
             take(offered[Math.max(0, at)]!);
           } else if (event.key === 'ArrowDown' && event.altKey) {
             event.preventDefault();
-            setChip(chipBefore(root.current!));
+            openChip(chipBefore(root.current!));
           } else if (event.key === ' ' && event.ctrlKey) {
             event.preventDefault();
             setOffer({ word: '', ...corner(), all: true });
@@ -279,11 +288,11 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
           comeBack();
           setOffer({ word: '', ...corner(), all: true });
         }}
-        onFormula={() => setChip(insert(''))}
+        onFormula={() => openChip(insert(''))}
       />
       {chip && address && (
         <ChipPanel
-          key={chipKey(chip)}
+          key={opened.current}
           chip={chip}
           address={address}
           onChange={(value) => {
