@@ -24,10 +24,24 @@ interface SpineProps {
 const isFirstOf = (bands: readonly BoardBand[], i: number): boolean =>
   bands.findIndex((b) => b.drawer === bands[i]!.drawer) === i;
 
+/** Height of a name, in CSS pixels. */
+const NAME = 13;
+
+/** Where the names of bands stand: at their band, or right below the name before where bands are low. */
+const nameTops = (bands: readonly BoardBand[], scale: number): number[] => {
+  let free = 0;
+  return bands.map(({ top }) => {
+    const at = Math.max(top * scale, free);
+    free = at + NAME;
+    return at;
+  });
+};
+
 /** One bar for each drawer, nested by indent, and the names of bands at their own height. */
 export const Spine = ({ report, bands, drawers, scale, top }: SpineProps) => {
   const { t } = useTranslation();
   const focus = useDesigner((s) => s.focus);
+  const tops = nameTops(bands, scale);
   return (
     <div data-own-press className="absolute left-0 text-[11px] leading-tight" style={{ top, width: SPINE_WIDTH }}>
       {drawers.map((at) => {
@@ -64,7 +78,7 @@ export const Spine = ({ report, bands, drawers, scale, top }: SpineProps) => {
               ? band.drawer.name
               : null
           }
-          top={band.top * scale}
+          top={tops[i]!}
           height={band.height * scale}
         />
       ))}
@@ -98,7 +112,7 @@ const BandName = memo(
               aria-label={t('designer.band', { name })}
               title={t('drawer.bandHelp')}
               className={`max-w-[104px] overflow-hidden rounded px-1 text-right text-ellipsis whitespace-nowrap hover:bg-paper/60 ${isSelected ? 'font-semibold text-pine' : 'text-ink-2'}`}
-              style={{ maxHeight: Math.max(13, height) }}
+              style={{ maxHeight: Math.max(NAME, height) }}
               onClick={() => focusOn({ kind: 'band', band: address })}
               onDoubleClick={() => fold(bandKey(address))}
             >
