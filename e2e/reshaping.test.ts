@@ -256,6 +256,16 @@ describe('items', () => {
     await noProblems();
   });
 
+  it('of a column take their caption from the label of its field', async () => {
+    await openNew(columnsOf('name', 'altitude'));
+    await liveSays('altitude');
+    await select('value-altitude');
+    await (await button(driver, 'Caption after the field’s label')).click();
+    await liveSays('Altitude (m)');
+    await press(driver, Key.CONTROL, 'z');
+    await liveSays('altitude');
+  });
+
   it('of a column move and widen by keys, and push the others', async () => {
     await openNew(columnsOf('name', 'beds', 'altitude'));
     const place = async (name: string): Promise<[number, number]> => {

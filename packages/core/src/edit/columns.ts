@@ -1,4 +1,4 @@
-import type { Band, Item, Report } from '../definition/schema.ts';
+import type { Band, Item, ItemOf, Report } from '../definition/schema.ts';
 import { allBands, type BandAddress, findBand } from '../definition/walk.ts';
 import { DEFAULT_LOOK } from '../layout/prepare-text.ts';
 import { type Edit, LEAST_SIZE, rounded } from './edit.ts';
@@ -294,4 +294,19 @@ export const addColumn = (report: Report, setName: string, field: Placeable): Ed
       });
   }
   return { do: 'all', edits };
+};
+
+/**
+ * Gives a column the caption that its field is labelled with. `labelOf`: the label of what a value's formula shows, null when
+ * that is no field. Null when the column has no caption, or shows no field.
+ */
+export const captionFromLabel = (
+  set: ColumnSet,
+  name: string,
+  labelOf: (value: ItemOf<'field'>) => string | null,
+): Edit | null => {
+  const items = set.columns.find((c) => c.name === name)?.items ?? [];
+  const caption = items.find((item) => item.kind === 'text');
+  const label = items.flatMap((item) => (item.kind === 'field' ? (labelOf(item) ?? []) : []))[0];
+  return caption && label !== undefined ? { do: 'set', items: [caption.id], settings: { content: [label] } } : null;
 };

@@ -4,6 +4,7 @@ import { band, definition, field, plan } from '../layout/huts.test-support.ts';
 import { evenOut, lineUp, type Standing, sameSize } from './arrange.ts';
 import {
   addColumn,
+  captionFromLabel,
   columnSets,
   evenColumns,
   fitColumns,
@@ -42,6 +43,16 @@ const places = (report = made) =>
     .columns.map((c) => [c.name, c.x, c.width]);
 
 describe('a column set', () => {
+  it('takes the caption of a column from the label of its field, as far as it shows one', () => {
+    const set = columnSets(made).get('columns')!;
+    const labels: Record<string, string> = { id: 'Hut number' };
+    const edit = captionFromLabel(set, 'c2', ({ formula }) => labels[formula] ?? null)!;
+    const words = applyEdit(made, edit).body!.header!.items.map((i) => (i.kind === 'text' ? i.content : null));
+    expect(words).toEqual([['Name'], ['Hut number']]);
+    expect(captionFromLabel(set, 'c1', ({ formula }) => labels[formula] ?? null)).toBeNull();
+    expect(captionFromLabel(set, 'gone', () => 'Label')).toBeNull();
+  });
+
   it('has captions over values over totals, and runs', () => {
     const kinds = [...allBands(made)].map(({ path, band: b }) => [
       path,

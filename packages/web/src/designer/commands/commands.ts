@@ -1,6 +1,8 @@
 import {
+  captionFromLabel,
   columnSets,
   drawerEntities,
+  type Edit,
   evenColumns,
   findDrawer,
   findItem,
@@ -14,6 +16,7 @@ import {
 import type { TFunction } from 'i18next';
 import { zoomBy, zoomToFit } from '../board/zoom.ts';
 import { currentModel } from '../drawer/model-of.ts';
+import { drawerFields } from '../drawer/sentence.ts';
 import { duplicateSelected, inward, outward, removeSelected, useDesigner } from '../state.ts';
 import {
   evenOutSelected,
@@ -63,6 +66,20 @@ const selectedColumn = () => {
   const set = history && column ? columnSets(history.report).get(column.set) : undefined;
   return history && column && set ? { report: history.report, set, name: column.name } : null;
 };
+/** What gives the selected column the caption that its field is labelled with. */
+const captionEdit = (): Edit | null => {
+  const found = selectedColumn();
+  if (!found) return null;
+  const { report, set } = found;
+  const model = currentModel(report);
+  const entities = drawerEntities(report, model);
+  return captionFromLabel(set, found.name, ({ id, formula }) => {
+    const drawer = findItem(report, id)?.at.address.drawer ?? null;
+    const entity = drawer === null ? null : (entities.get(drawer) ?? null);
+    return drawerFields(entity, model).find((f) => f.name === formula.trim())?.label ?? null;
+  });
+};
+
 /** The place of the column beside the selected one; null at either end. */
 const columnBeside = (step: -1 | 1): number | null => {
   const found = selectedColumn();
@@ -234,6 +251,15 @@ export const boardCommands: readonly Command[] = [
       },
     }),
   ),
+  {
+    id: 'captionFromLabel',
+    section: 'columns',
+    when: () => captionEdit() !== null,
+    run: (t) => {
+      const edit = captionEdit();
+      if (edit) state().edit(name(t, 'captionFromLabel'), edit);
+    },
+  },
   {
     id: 'selectColumn',
     section: 'columns',

@@ -118,7 +118,7 @@ export const ItemPlace = ({ chosen }: { chosen: Chosen }) => {
       {items[0]?.column && (
         <Setting label={t('place.column')} wide>
           <div className="flex flex-wrap gap-1">
-            {(['evenColumns', 'fitColumns', 'selectColumn', 'removeColumn'] as const).map((id) => (
+            {(['evenColumns', 'fitColumns', 'captionFromLabel', 'selectColumn', 'removeColumn'] as const).map((id) => (
               <button
                 key={id}
                 type="button"
