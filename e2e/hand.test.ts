@@ -214,6 +214,14 @@ describe('words inside a text', () => {
       && t.getAttribute('font-weight') === '700' && t.getAttribute('fill') === '#b3402e' && Number(t.getAttribute('font-size')) > 13`;
     await eventually(driver, 'the words', () => texts(looks('Beds')));
     await eventually(driver, 'the field', () => texts(looks('^\\d+$')));
+    await box.sendKeys(Key.chord(Key.CONTROL, 'a'), Key.chord(Key.CONTROL, 'i'));
+    await eventually(
+      driver,
+      'both in italics',
+      async () =>
+        (await texts(`/Beds/.test(t.textContent) && t.getAttribute('font-style') === 'italic'`)) &&
+        (await texts(`/^\\d+$/.test(t.textContent) && t.getAttribute('font-style') === 'italic'`)),
+    );
     await box.sendKeys(Key.ENTER);
     await press(driver, Key.CONTROL, 'z');
     await eventually(driver, 'all of it undone', async () => !(await texts(looks('Beds'))));
@@ -232,6 +240,10 @@ describe('words inside a text', () => {
     );
     await two.click();
     await eventually(driver, 'sevenths', () => texts(`/\\d\\.\\d\\d$/.test(t.textContent)`));
+    await (await button(driver, 'Done')).click();
+    // The cursor is behind the field: a key opens it again.
+    await box.sendKeys(Key.chord(Key.ALT, Key.ARROW_DOWN));
+    await find(driver, panel);
     await (await button(driver, 'Done')).click();
     await box.sendKeys(' of ');
     await (await tool('Insert a formula')).click();
