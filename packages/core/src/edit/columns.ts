@@ -1,9 +1,8 @@
 import type { Band, Item, ItemOf, Report } from '../definition/schema.ts';
 import { allBands, type BandAddress, findBand } from '../definition/walk.ts';
-import { DEFAULT_LOOK } from '../layout/prepare-text.ts';
 import { type Edit, LEAST_SIZE, rounded } from './edit.ts';
 import { freeName, idMaker } from './ids.ts';
-import { formulaFor, type Placeable } from './placing.ts';
+import { formulaFor, newCheck, type Placeable } from './placing.ts';
 import { dressed } from './themes.ts';
 
 /** A column: caption, value and totals under one another, with one place and width for all. Lengths in millimetres. */
@@ -207,16 +206,7 @@ export const newColumnSet = (report: Report, { drawer, fields, totals, left, rig
             alternative: field.label,
           }
         : field.type === 'boolean'
-          ? {
-              kind: 'check',
-              id: idFor('check'),
-              ...place,
-              y: 0.75,
-              height: 4.5,
-              formula,
-              sign: 'tick',
-              color: DEFAULT_LOOK.color,
-            }
+          ? newCheck(idFor('check'), { ...place, y: 0.75, height: 4.5 }, formula)
           : {
               kind: 'field',
               id: idFor('field'),
@@ -286,6 +276,8 @@ export const addColumn = (report: Report, setName: string, field: Placeable): Ed
         band: address,
         items: [{ kind: 'text', id: idFor('text'), ...place, content: [field.label], ...look }],
       });
+    else if (isRow && field.type === 'boolean')
+      edits.push({ do: 'add', band: address, items: [newCheck(idFor('check'), place, formula)] });
     else if (isRow || isNumber)
       edits.push({
         do: 'add',

@@ -61,6 +61,16 @@ it('puts a total under the column of its field, and a field beside a set into it
   expect(formulas(third.report, 'header')).toHaveLength(3);
 });
 
+it('shows conditions as check marks, by themselves and as columns', () => {
+  const paid = field('paid', 'boolean');
+  const kinds = (r: typeof report) => findBand(r, at('detail').address)!.items.map((i) => i.kind);
+  expect(kinds(drop(report, [paid], at('detail')).report)).toEqual(['check']);
+  const two = drop(report, [field('guest'), paid], at('detail')).report;
+  expect(kinds(two)).toEqual(['field', 'check']);
+  const { report: base } = drop(report, [field('guest'), field('nights', 'number')], at('detail'));
+  expect(kinds(drop(base, [paid], at('detail', 120)).report)).toEqual(['field', 'field', 'check']);
+});
+
 it('brings the drawer that related fields need', () => {
   const related = [field('kind', 'text', { relation: 'charges' }), field('amount', 'number', { relation: 'charges' })];
   const made = drop(report, related, at('detail'));

@@ -9,13 +9,12 @@ import {
 } from '../definition/schema.ts';
 import { type BandAddress, findBand } from '../definition/walk.ts';
 import type { TotalName } from '../formula/functions/index.ts';
-import { DEFAULT_LOOK } from '../layout/prepare-text.ts';
 import { columnSets, fitColumns, newColumnSet } from './columns.ts';
 import { applyEdit } from './edit.ts';
 import { groupValue } from './grouping.ts';
 import { idMaker } from './ids.ts';
 import { roomOf } from './paper.ts';
-import type { Placeable } from './placing.ts';
+import { newCheck, type Placeable } from './placing.ts';
 import { findTheme, STYLE_OF, THEMES, themeEdit, themeStyles } from './themes.ts';
 
 /** What the guided start asks for. */
@@ -260,7 +259,7 @@ const asForm = (report: Report, fields: readonly Placeable[], room: number): Rep
     const value: Item = isPicture
       ? { kind: 'picture', id: idFor('picture'), ...place, formula, fit: 'whole', alternative: field.label }
       : field.type === 'boolean'
-        ? { kind: 'check', id: idFor('check'), ...place, width: 5, formula, sign: 'tick', color: DEFAULT_LOOK.color }
+        ? newCheck(idFor('check'), { ...place, width: 5 }, formula)
         : { kind: 'field', id: idFor('field'), ...place, formula, style: STYLE_OF.value };
     y += height + LINE - 5;
     return [caption, value];

@@ -1,5 +1,5 @@
 import { findEntity, type Model } from '../data/model.ts';
-import type { Band, Drawer, Item, Report } from '../definition/schema.ts';
+import type { Band, Drawer, Item, ItemOf, Report } from '../definition/schema.ts';
 import { type BandAddress, findBand, findDrawer } from '../definition/walk.ts';
 import { writtenName } from '../formula/tokens.ts';
 import { DEFAULT_LOOK } from '../layout/prepare-text.ts';
@@ -109,15 +109,7 @@ export const itemFor = (
         color: '#000000',
       };
     case 'check':
-      return {
-        kind: 'check',
-        id: freshId(report, 'check'),
-        ...place,
-        width: 5,
-        formula,
-        sign: 'tick',
-        color: DEFAULT_LOOK.color,
-      };
+      return newCheck(freshId(report, 'check'), { ...place, width: 5 }, formula);
     case 'total':
       return {
         kind: 'field',
@@ -138,6 +130,13 @@ export const itemFor = (
       return kind satisfies never;
   }
 };
+
+/** A check mark with a tick. `place`: what else every item may have. */
+export const newCheck = (
+  id: string,
+  place: Pick<Item, 'x' | 'y' | 'width' | 'height' | 'column'>,
+  formula: string,
+): ItemOf<'check'> => ({ kind: 'check', id, ...place, formula, sign: 'tick', color: DEFAULT_LOOK.color });
 
 /** Where to put one more item of a band: to the right of what is there, or below where that is past `width`. */
 export const nextPlace = (band: Band, width: number, wanted: number): { x: number; y: number } => {
