@@ -42,7 +42,7 @@ const number = fc.constantFrom(
   'DAYS(to_date; from_date)',
   'ABS(hut_id - 9)',
 );
-const date = fc.constantFrom('from_date', 'to_date', 'day', 'DATE(2020; 14; -3)', 'DATE(none; 1; 1)');
+const date = fc.constantFrom('from_date', 'to_date', 'day', 'DATE(2020; 14; -3)', 'DATE(none + 2020; 1; 1)');
 const text = fc.constantFrom(
   'name',
   'hut.name',

@@ -188,7 +188,7 @@ describe('trouble with data', () => {
     expect(texts).toContain('Still here');
   });
 
-  it('keeps the other drawers when a statement fails in the middle of its rows', async () => {
+  it('tells of a filter that gives an error for some rows, and keeps the other drawers', async () => {
     const item = { kind: 'field', id: 'n', x: 0, y: 0, width: 50, height: 5, formula: 'name' };
     const late = {
       id: 's',
@@ -200,7 +200,7 @@ describe('trouble with data', () => {
     const { result, texts } = await run(
       small({ id: 'h', name: 'hut', rows: { entity: 'hut' }, detail: { height: 6, items: [item] }, drawers: [late] }),
     );
-    expect(result.problems).toMatchObject([{ code: 'query-failed', place: { drawer: 's' } }]);
+    expect(result.problems).toMatchObject([{ code: 'filter-error', place: { drawer: 's' }, data: { error: '#NUM!' } }]);
     expect(texts).toContain('Lago Frio');
   });
 

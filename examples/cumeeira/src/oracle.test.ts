@@ -60,8 +60,8 @@ const CHAIN = [
   },
 ] as const;
 
-const NUMBER_TOTALS = ['SUM', 'AVERAGE', 'MEDIAN', 'STDEV', 'VARP', 'MIN', 'MAX'];
-const OTHER_TOTALS = ['COUNT', 'COUNTDISTINCT', 'FIRST', 'LAST', 'MIN', 'MAX'];
+const NUMBER_TOTALS = ['SUM', 'COUNT', 'AVERAGE', 'MEDIAN', 'STDEV', 'VARP', 'MIN', 'MAX'];
+const OTHER_TOTALS = ['COUNTA', 'COUNTDISTINCT', 'FIRST', 'LAST', 'MIN', 'MAX'];
 
 /** Draws from a seeded stream of numbers, so that a definition is a plain function of its seed. */
 class Draw {

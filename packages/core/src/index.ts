@@ -70,6 +70,7 @@ export { type Compiled, type EvaluationContext, NO_PAGE, plainContext } from './
 export {
   FUNCTION_GROUPS,
   FUNCTIONS,
+  isCount,
   ROW_FUNCTIONS,
   SPECIAL_FORMS,
   signatureOf,
@@ -80,7 +81,9 @@ export {
 export { parseFormula } from './formula/parse.ts';
 export { writtenName } from './formula/tokens.ts';
 export { checkShape } from './layout/check.ts';
+export { LAYOUT_LIMITS, type LayoutLimits } from './layout/limits.ts';
 export type { LateFill } from './layout/page-flow.ts';
+export { pictureProblem } from './layout/picture.ts';
 export { prepareReport } from './layout/prepare.ts';
 export { DEFAULT_LOOK } from './layout/prepare-text.ts';
 export { POINTS, type PreparedReport } from './layout/prepared.ts';

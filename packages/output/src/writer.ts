@@ -6,4 +6,6 @@ export interface PageWriter {
   page(page: Page): Promise<void>;
   /** Takes what waited for the number of pages, and completes the file. */
   end(late: Iterable<LateFill>): Promise<void>;
+  /** Lets go of everything, also when the file is not complete. */
+  close(): Promise<void>;
 }

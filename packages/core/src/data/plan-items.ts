@@ -9,6 +9,10 @@ import type { PlannedBand, PlannedFormula, PlannedHighlight, PlannedItem, Planne
 import { Planner } from './planner.ts';
 import type { Standing } from './reach.ts';
 
+/** Most nested reports that one report plans, each place where one stands counted, and how deep they may lie. */
+const MOST_NESTED = 100;
+const DEEPEST_NESTED = 20;
+
 /** Where a band stands. `width` in millimetres. */
 export interface BandPlace {
   path: string;
@@ -141,6 +145,7 @@ class ItemPlanner {
       for (const p of problems) planner.found(p);
       return { problem: problems[0]! };
     }
+    for (const p of result.warnings) planner.found({ ...p, place: { ...p.place, ...place } });
     const { formula } = result;
     const wrong = format ? formatCodeProblem(format) : null;
     if (wrong) planner.malformed(place, `“${format}” is not a number format: ${wrong}`, 'a code such as #,##0.00');
@@ -175,6 +180,8 @@ class ItemPlanner {
     if (planner.ids.includes(item.report)) {
       return refuse(problem('subreport-cycle', place, { path: [...planner.chain, nested.name].join(' → ') }));
     }
+    if (planner.ids.length >= DEEPEST_NESTED || ++planner.family.nested > MOST_NESTED)
+      return refuse(problem('too-many-subreports', place, { limit: MOST_NESTED, deepest: DEEPEST_NESTED }));
     const values: Record<string, Checked> = {};
     for (const [name, source] of Object.entries(item.links)) {
       if (!nested.parameters.some((p) => p.name === name)) {
@@ -193,10 +200,15 @@ class ItemPlanner {
     const rows = this.sharedRows(item);
     if (rows && rows !== 'current' && 'code' in rows) return refuse(rows);
     const link: SubreportLink = { item: item.id, outer: standing.current, values, rows };
-    const inner = new Planner(nested, planner.context, planner.plan, [...planner.chain, nested.name], link, [
-      ...planner.ids,
-      item.report,
-    ]);
+    const inner = new Planner(
+      nested,
+      planner.context,
+      planner.plan,
+      [...planner.chain, nested.name],
+      link,
+      [...planner.ids, item.report],
+      planner.family,
+    );
     const plan = planner.plan(inner);
     planner.problems.push(...plan.problems);
     return { plan, link };

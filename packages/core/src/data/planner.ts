@@ -16,6 +16,7 @@ export class Planner {
   readonly problems: Problem[] = [];
   readonly levels: Level[] = [];
   readonly totals: TotalPlan[] = [];
+  private readonly slots = new Map<string, number>();
   readonly model: Model | null;
   readonly queries: ReadonlyMap<string, PlannedRecipe>;
   /** Told of names while a formula is checked. */
@@ -31,6 +32,8 @@ export class Planner {
     readonly link: SubreportLink | null,
     /** Ids of the nested reports around this one, itself last. */
     readonly ids: readonly string[] = [],
+    /** What all plans of one report share: how many of them are nested ones. */
+    readonly family: { nested: number } = { nested: 0 },
   ) {
     const { model, queries, problems } = reportModel(report, context);
     this.model = model;
@@ -44,8 +47,10 @@ export class Planner {
       root: this.levels[0] ?? null,
       parameters: this.report.parameters,
       totals: this.totals,
+      slots: this.slots,
       canPush: (formula) => this.canPush(formula),
       onName: this.naming,
+      calculated: new Map(),
     });
   }
 
@@ -69,9 +74,9 @@ export class Planner {
   /** Null, with the problems noted, when the formula is wrong. */
   check(source: string, standing: Standing, place: ProblemPlace): Checked | null {
     const result = this.tryCheck(source, standing, place);
-    if (result.ok) return result.formula;
-    for (const p of result.problems) this.found({ ...p, place: { ...p.place, ...place } });
-    return null;
+    for (const p of result.ok ? result.warnings : result.problems)
+      this.found({ ...p, place: { ...p.place, ...place } });
+    return result.ok ? result.formula : null;
   }
 
   /** As {@link check}, for a formula that must be TRUE or FALSE. */
@@ -92,6 +97,9 @@ export class Planner {
     if (!isPushable(formula, pushed)) return false;
     if (!link?.outer) return true;
     return [...nodes(formula)].every((node) => {
+      // A date of a value of the row around may be none, which must not end the rows of all others.
+      if (node.kind === 'call' && node.name === 'DATE' && [...nodes(node)].some((n) => n.kind === 'parameter'))
+        return false;
       const linked = node.kind === 'parameter' ? link.values[node.name] : undefined;
       return !linked || isPushable(linked);
     });

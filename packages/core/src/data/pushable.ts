@@ -1,4 +1,4 @@
-import { type Checked, partsOf } from '../formula/checked.ts';
+import { type Checked, nodes, partsOf } from '../formula/checked.ts';
 import { isPeriod } from '../formula/functions/index.ts';
 
 /** Functions whose SQL form gives the same result as ours, blank values included. */
@@ -39,6 +39,18 @@ const isOneOfPushable = ([value, ...choices]: readonly Checked[]): boolean =>
   (value.type === 'text' || value.type === 'number' || value.type === 'date') &&
   choices.every((c) => (c.kind === 'parameter' && c.type === 'list' ? c.of === value.type : c.type === value.type));
 
+/** Whether a formula reads no row: it is made of parameters and fixed values. */
+export const isConstant = (formula: Checked): boolean =>
+  [...nodes(formula)].every(
+    ({ kind }) => !['field', 'bound', 'claim', 'total', 'rows', 'previous', 'page'].includes(kind),
+  );
+
+/** Products that one formula may have in the database, where a number ends with 131,072 digits. */
+const MOST_PRODUCTS = 50;
+
+const products = (formula: Checked): number =>
+  [...nodes(formula)].filter((n) => n.kind === 'binary' && (n.operator === '*' || n.operator === '/')).length;
+
 const isPushableCall = (name: string, list: readonly Checked[]): boolean => {
   const [first, second] = list;
   switch (name) {
@@ -51,9 +63,14 @@ const isPushableCall = (name: string, list: readonly Checked[]): boolean => {
       return first?.type === 'datetime';
     case 'ONEOF':
       return isOneOfPushable(list);
-    case 'FLOOR':
-      return list.length === 1 || isPositiveNumber(second);
+    // What fails for some values of a row would fail for all rows there.
+    case 'DATE':
+      return list.every(isConstant);
     case 'LEFT':
+      return (
+        list.length === 1 || (isPositiveNumber(second) && Number(String((second as { value: unknown }).value)) < 1e6)
+      );
+    case 'FLOOR':
     case 'RANGESTART':
       return list.length === 1 || isPositiveNumber(second);
     default:
@@ -69,7 +86,9 @@ export const isPushable = (
   formula: Checked,
   total: (slot: number) => boolean = () => false,
   options: { divides?: boolean } = {},
-): boolean => {
+): boolean => products(formula) <= MOST_PRODUCTS && isKnown(formula, total, options);
+
+const isKnown = (formula: Checked, total: (slot: number) => boolean, options: { divides?: boolean }): boolean => {
   const { kind } = formula;
   switch (kind) {
     case 'literal':
@@ -91,13 +110,16 @@ export const isPushable = (
     case 'if':
       if (formula.type === 'any' || formula.type === 'boolean' || !formula.no) return false;
       break;
+    case 'bind':
+    case 'bound':
+      break;
     case 'call':
       if (!isPushableCall(formula.name, formula.arguments)) return false;
       break;
     default:
       return false;
   }
-  return partsOf(formula).every((part) => isPushable(part, total, options));
+  return partsOf(formula).every((part) => isKnown(part, total, options));
 };
 
 /** The conditions that a filter joins with AND, so that each can go where it runs best. */

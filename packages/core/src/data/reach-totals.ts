@@ -1,5 +1,5 @@
 import type { Checked } from '../formula/checked.ts';
-import { TOTAL_STATES, TOTALS } from '../formula/functions/index.ts';
+import { isCount, TOTAL_STATES, TOTALS } from '../formula/functions/index.ts';
 import type { FormulaScope, RowsRequest } from '../formula/scope.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import type { Level } from './level.ts';
@@ -88,7 +88,7 @@ const totalOver = (
   const when = named.kind === 'page' || named.kind === 'others' || behind ? 'behind' : 'ahead';
   const { gives } = TOTALS[name];
   const type = gives === 'same' ? formula.type : gives;
-  const format = name === 'COUNT' || name === 'COUNTDISTINCT' ? undefined : formula.format;
+  const format = isCount(name) ? undefined : formula.format;
   const slot = slotFor(reach.context, { name, formula, counted, scope: named, when });
   return { kind: 'total', slot, name, type, ...(format ? { format } : {}) };
 };
@@ -174,15 +174,15 @@ const namedRun = (reach: Reach, standing: Standing, own: RowScope, request: Rows
 
 /** One slot serves every place that asks for the same total. */
 const slotFor = (context: ReachContext, plan: Omit<TotalPlan, 'slot' | 'column'>): number => {
-  const { totals } = context;
-  const key = (t: Omit<TotalPlan, 'slot' | 'column'>): string =>
-    JSON.stringify(
-      [t.name, t.counted.index, t.scope.level.index, t.scope.kind, t.scope.group, t.when, t.formula],
-      (_, v) => (typeof v === 'bigint' ? String(v) : v),
-    );
-  const wanted = key(plan);
-  const found = totals.find((t) => key(t) === wanted);
-  if (found) return found.slot;
+  const { totals, slots } = context;
+  const { name, counted, scope, when, formula } = plan;
+  const key = JSON.stringify(
+    [name, counted.index, scope.level.index, scope.kind, scope.group, when, formula],
+    (_, v) => (typeof v === 'bigint' ? String(v) : v),
+  );
+  const found = slots.get(key);
+  if (found !== undefined) return found;
+  slots.set(key, totals.length);
   const total: TotalPlan = { ...plan, slot: totals.length, column: 0 };
   totals.push(total);
   if (total.when === 'ahead' && isPushed(context, total)) {

@@ -28,10 +28,14 @@ export interface ReachContext {
   root: Level | null;
   parameters: Parameter[];
   totals: TotalPlan[];
+  /** Slots of the totals, by what they are totals of. */
+  slots: Map<string, number>;
   /** Whether a formula can run in the database where the rows come from. */
   canPush: (formula: Checked) => boolean;
   /** Told what the parts of a name mean where they are declared in the report. `part`: 0-based, among the name's parts. */
   onName?: ((at: Stretch, part: number, meaning: NameMeaning) => void) | undefined;
+  /** Calculated fields that have been checked for this formula, by drawer and name: each is checked once. */
+  calculated: Map<string, Found>;
 }
 
 const page = (value: PageValue): Checked => ({ kind: 'page', value, type: 'number' });
@@ -66,7 +70,7 @@ const fieldAt = (model: Model, level: Level, parts: readonly string[]): Field | 
   return field?.hidden ? 'hidden' : (field ?? null);
 };
 
-type Found = Checked | 'hidden' | Problem | null;
+export type Found = Checked | 'hidden' | Problem | null;
 
 /** Resolves names for formulas of one report. `depth` guards against calculated fields that stand on themselves. */
 export class Reach {
@@ -179,11 +183,23 @@ export class Reach {
 
   private calculated(level: Level, name: string, source: string, format: string | undefined): Found {
     if (this.depth >= DEEPEST_CALCULATED) return problem('calculated-in-circle', {}, { name });
+    const key = `${level.index} ${name}`;
+    const known = this.context.calculated.get(key);
+    if (known !== undefined) return known;
+    // Whoever asks for it while it is being checked stands on itself.
+    this.context.calculated.set(key, problem('calculated-in-circle', {}, { name }));
+    const found = this.checkCalculated(level, name, source, format);
+    this.context.calculated.set(key, found);
+    return found;
+  }
+
+  private checkCalculated(level: Level, name: string, source: string, format: string | undefined): Found {
     const standing: Standing = { current: level, scope: { level, kind: 'row', group: 0 }, ahead: true };
     const result = checkFormula(source, new Reach(this.context, this.depth + 1).at(standing));
     if (!result.ok) {
-      const circle = result.problems.find((p) => p.code === 'calculated-in-circle');
-      return circle ?? problem('calculated-wrong', {}, { name });
+      // What is wrong with the whole of them is said as it is, also by those that stand on it.
+      const whole = result.problems.find((p) => p.code === 'calculated-in-circle' || p.code === 'formula-too-long');
+      return whole ?? problem('calculated-wrong', {}, { name });
     }
     if (countParts(result.formula) > MOST_PARTS) return problem('formula-too-long', {}, { name });
     return format ? { ...result.formula, format } : result.formula;

@@ -1,5 +1,5 @@
 import { type Checked, nodes } from '../formula/checked.ts';
-import { TOTAL_STATES, TOTALS, type TotalName } from '../formula/functions/index.ts';
+import { isCount, TOTAL_STATES, TOTALS, type TotalName } from '../formula/functions/index.ts';
 import type { DataType } from '../value/value.ts';
 import type { Level } from './level.ts';
 
@@ -46,7 +46,7 @@ const resultType = (name: TotalPlan['name'], formula: Checked): DataType => {
 
 /** Type in which a total's state travels from a database. */
 export const stateType = (name: TotalPlan['name'], formula: Checked): DataType => {
-  if (name === 'RANK' || name === 'COUNT' || name === 'COUNTDISTINCT') return 'number';
+  if (name === 'RANK' || isCount(name)) return 'number';
   if (TOTAL_STATES[name] !== 'value') return 'text';
   return resultType(name, formula);
 };

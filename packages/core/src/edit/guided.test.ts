@@ -48,7 +48,11 @@ it('gives groups with their totals, and captions on every page', async () => {
 });
 
 it('puts the words beside totals where they do not lie over one another', async () => {
-  const wanted: GuidedChoices['totals'][] = [{ nights: 'SUM' }, { guest: 'COUNT', nights: 'SUM' }, { guest: 'COUNT' }];
+  const wanted: GuidedChoices['totals'][] = [
+    { nights: 'SUM' },
+    { guest: 'COUNTA', nights: 'SUM' },
+    { guest: 'COUNTA' },
+  ];
   for (const totals of wanted) {
     const { pages } = await lay(guided(totals), { stay: stays });
     expect(overlapsOn(pages)).toEqual([]);

@@ -115,7 +115,7 @@ export const itemFor = (
         kind: 'field',
         id: freshId(report, 'field'),
         ...place,
-        formula: `${numeric ? 'SUM' : 'COUNT'}(${formula})`,
+        formula: `${numeric ? 'SUM' : 'COUNTA'}(${formula})`,
         ...dressed(report, 'total', right),
       };
     case 'value':

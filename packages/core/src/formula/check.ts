@@ -1,6 +1,6 @@
 import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
-import type { Checked, CheckedType } from './checked.ts';
+import { type Checked, type CheckedType, depthOf } from './checked.ts';
 import { checkForm } from './forms.ts';
 import {
   type ArgumentType,
@@ -20,14 +20,22 @@ import type { Tree } from './tree.ts';
 
 export type { FormulaScope } from './scope.ts';
 
-export type CheckResult = { ok: true; formula: Checked } | { ok: false; problems: Problem[] };
+/** `warnings`: what the formula may come to that is surely not meant. */
+export type CheckResult = { ok: true; formula: Checked; warnings: Problem[] } | { ok: false; problems: Problem[] };
+
+/** Formulas nested deeper than this, calculated fields put in, are refused: working them out takes a step of the stack for each. */
+const DEEPEST = 1000;
 
 export const checkFormula = (source: string, scope: FormulaScope): CheckResult => {
   const parsed = parseFormula(source);
   if (!parsed.ok) return { ok: false, problems: [parsed.problem] };
   const problems: Problem[] = [];
   const formula = new Checker(problems).check(parsed.tree, scope);
-  return formula && problems.length === 0 ? { ok: true, formula } : { ok: false, problems };
+  const errors = problems.filter((p) => p.severity === 'error');
+  if (!formula || errors.length > 0) return { ok: false, problems };
+  if (depthOf(formula) > DEEPEST)
+    return { ok: false, problems: [problem('formula-too-deep', { from: 0, to: source.length })] };
+  return { ok: true, formula, warnings: problems };
 };
 
 /** Types as problems name them. */
@@ -42,6 +50,20 @@ export const TYPE_WORDS: Record<CheckedType | ArgumentType, string> = {
   list: 'a list',
   any: 'any value',
 };
+
+const NEEDS_MORE_THAN_TEXT: ReadonlySet<ArgumentType> = new Set(['number', 'boolean', 'date', 'datetime', 'temporal']);
+
+/** Whether a formula of no certain type gives a text in some case, as `IF(amount > 10; amount; "n/a")` does. */
+const canBeText = (formula: Checked): boolean => {
+  if (formula.type === 'text') return true;
+  if (formula.type !== 'any') return false;
+  if (formula.kind === 'if') return canBeText(formula.yes) || (formula.no !== null && canBeText(formula.no));
+  if (formula.kind === 'iferror') return canBeText(formula.value) || canBeText(formula.otherwise);
+  return formula.kind === 'bind' && canBeText(formula.body);
+};
+
+/** What COUNT never counts. */
+const UNCOUNTED: ReadonlySet<CheckedType> = new Set(['text', 'boolean', 'picture']);
 
 const isTemporal = (type: CheckedType): boolean => type === 'date' || type === 'datetime';
 
@@ -64,13 +86,21 @@ export const functionNames = (): string[] => [
 export class Checker {
   constructor(private readonly problems: Problem[]) {}
 
+  private get errors(): number {
+    return this.problems.filter((p) => p.severity === 'error').length;
+  }
+
   report(found: Problem, tree: Tree): null {
     this.problems.push({ ...found, place: { ...found.place, from: tree.from, to: tree.to } });
     return null;
   }
 
   want(wanted: ArgumentType, checked: Checked, tree: Tree, where: string): boolean {
-    if (fits(checked.type, wanted)) return true;
+    if (fits(checked.type, wanted)) {
+      if (checked.type === 'any' && NEEDS_MORE_THAN_TEXT.has(wanted) && canBeText(checked))
+        this.report(problem('can-be-text', {}, { where, expected: TYPE_WORDS[wanted] }, 'warning'), tree);
+      return true;
+    }
     const data = { where, expected: TYPE_WORDS[wanted], given: TYPE_WORDS[checked.type] };
     this.report(problem('wrong-type', {}, data), tree);
     return false;
@@ -218,7 +248,10 @@ export class Checker {
     if (argument.kind === 'list' || (list.length > 1 && named === null)) {
       const checked = this.all(list, scope);
       if (!checked) return null;
-      const { gives } = TOTALS[name];
+      const { gives, numbersOnly } = TOTALS[name];
+      // A text in a list is passed over; one that stands by itself is a mistake.
+      const fine = checked.map((c, i) => c.type === 'list' || !numbersOnly || this.want('number', c, list[i]!, name));
+      if (fine.includes(false)) return null;
       const same = checked.every((c) => c.type === checked[0]!.type && c.type !== 'list') ? checked[0]!.type : 'any';
       return { kind: 'aggregate', name, arguments: checked, type: gives === 'same' ? same : gives };
     }
@@ -276,17 +309,20 @@ export class Checker {
   ): Checked | null {
     let failed = false;
     const found = scope.rows(request, (inner) => {
-      const before = this.problems.length;
+      const before = this.errors;
       const checked = this.check(argument, inner);
-      if (checked?.kind === 'rows' && request.kind !== 'COUNT') {
+      const counts = request.kind === 'COUNT' || request.kind === 'COUNTA';
+      if (checked?.kind === 'rows' && !counts) {
         const data = { where: request.kind, expected: 'a field', given: 'a drawer' };
         this.report(problem('wrong-type', {}, data), argument);
       } else if (checked && numbersOnly) this.want('number', checked, argument, request.kind);
-      else if (checked && request.kind !== 'COUNT' && (checked.type === 'list' || checked.type === 'picture')) {
+      else if (checked && request.kind === 'COUNT' && UNCOUNTED.has(checked.type))
+        this.report(problem('count-of-values', {}, { given: TYPE_WORDS[checked.type] }), argument);
+      else if (checked && !counts && (checked.type === 'list' || checked.type === 'picture')) {
         const data = { where: request.kind, expected: 'a single value', given: TYPE_WORDS[checked.type] };
         this.report(problem('wrong-type', {}, data), argument);
       }
-      failed = this.problems.length > before;
+      failed = this.errors > before;
       return failed ? null : checked;
     });
     if (failed || !found) return null;

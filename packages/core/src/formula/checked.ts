@@ -31,6 +31,9 @@ export type Checked = { type: CheckedType; format?: string } & (
   | { kind: 'iferror'; value: Checked; otherwise: Checked; missing: boolean }
   | { kind: 'iserror'; value: Checked }
   | { kind: 'text'; value: Checked; pattern: Checked }
+  /** A value that is worked out once, and read in `body` wherever `bound` stands: it means the innermost one around. */
+  | { kind: 'bind'; value: Checked; body: Checked }
+  | { kind: 'bound' }
   /** A total of values at hand, not of rows. */
   | { kind: 'aggregate'; name: TotalName; arguments: Checked[] }
   | { kind: 'total'; slot: number; name: TotalName | 'RANK' }
@@ -60,6 +63,9 @@ export const partsOf = (tree: Checked): readonly Checked[] => {
       return [tree.value, tree.pattern];
     case 'previous':
       return [tree.formula];
+    case 'bind':
+      return [tree.value, tree.body];
+    case 'bound':
     case 'literal':
     case 'field':
     case 'rows':
@@ -76,9 +82,31 @@ export const partsOf = (tree: Checked): readonly Checked[] => {
 
 /** Every node below and including `tree`. */
 export function* nodes(tree: Checked): Iterable<Checked> {
-  yield tree;
-  for (const part of partsOf(tree)) yield* nodes(part);
+  const waiting = [tree];
+  for (let node = waiting.pop(); node; node = waiting.pop()) {
+    yield node;
+    waiting.push(...[...partsOf(node)].reverse());
+  }
 }
+
+/** Works a value out once for a formula that reads it in several places; what is read for nothing is not bound. */
+export const bound = (value: Checked, body: (read: Checked) => Checked): Checked => {
+  if (partsOf(value).length === 0) return body(value);
+  const { type, format } = value;
+  const whole = body({ kind: 'bound', type, ...(format ? { format } : {}) });
+  return { kind: 'bind', value, body: whole, type: whole.type, ...(whole.format ? { format: whole.format } : {}) };
+};
+
+/** How deep formulas lie inside one another; 1 for a formula without parts. */
+export const depthOf = (tree: Checked): number => {
+  let deepest = 0;
+  const waiting: { node: Checked; depth: number }[] = [{ node: tree, depth: 1 }];
+  for (let next = waiting.pop(); next; next = waiting.pop()) {
+    deepest = Math.max(deepest, next.depth);
+    for (const node of partsOf(next.node)) waiting.push({ node, depth: next.depth + 1 });
+  }
+  return deepest;
+};
 
 /** When the page values that a formula reads are known: at once, on the page it lands on, or after the last page. */
 export const pageDependence = (tree: Checked): 'none' | 'number' | 'count' => {

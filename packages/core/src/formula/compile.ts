@@ -1,6 +1,6 @@
 import { formatValue } from '../text/format.ts';
 import { CalendarDate, Moment } from '../value/date.ts';
-import { Decimal } from '../value/decimal.ts';
+import { Decimal, MAX_DIGITS } from '../value/decimal.ts';
 import {
   add,
   compareNumeric,
@@ -9,6 +9,7 @@ import {
   multiply,
   type Numeric,
   negate,
+  power,
   subtract,
   toDecimal,
   toNumber,
@@ -16,13 +17,12 @@ import {
 import { compareValues, FormulaError, List, Picture, type Value, valueText } from '../value/value.ts';
 import { type Checked, nodes } from './checked.ts';
 import type { Compiled } from './context.ts';
-import { FUNCTIONS, MAX_TEXT, totalOf } from './functions/index.ts';
+import { type ArgumentType, dayAt, FUNCTIONS, MAX_TEXT, TOTALS, totalOf } from './functions/index.ts';
 import type { BinaryOperator } from './tree.ts';
 
-/** Most digits that a number may grow to; past it the formula gives #NUM!. */
-const MAX_DIGITS = 1000;
-const LARGEST = 10n ** BigInt(MAX_DIGITS);
 const TOO_LONG = new FormulaError('#NUM!', `more than ${MAX_DIGITS} digits`);
+
+const NO_NUMBER = new FormulaError('#NUM!', 'there is no such number');
 
 const DIVISION_BY_ZERO = new FormulaError('#DIV/0!');
 
@@ -55,7 +55,7 @@ const MAKES_MUCH: ReadonlySet<Checked['kind']> = new Set(['call', 'aggregate', '
 
 /** Turns a checked formula into a closure. Nothing is ever handed to `eval` or `Function`. */
 export const compileFormula = (tree: Checked): Compiled => {
-  const evaluate = compile(tree);
+  const evaluate = compileIn(tree, null);
   const isCheap = ![...nodes(tree)].some((n) => MAKES_MUCH.has(n.kind) || (n.kind === 'binary' && n.operator === '&'));
   if (isCheap) return evaluate;
   return (context) => {
@@ -64,7 +64,11 @@ export const compileFormula = (tree: Checked): Compiled => {
   };
 };
 
-const compile = (tree: Checked): Compiled => {
+/** Where the value lies that the innermost `bind` around has worked out. */
+type Cell = { value: Value };
+
+const compileIn = (tree: Checked, cell: Cell | null): Compiled => {
+  const compile = (part: Checked, within = cell): Compiled => compileIn(part, within);
   switch (tree.kind) {
     case 'literal': {
       const { value } = tree;
@@ -75,7 +79,7 @@ const compile = (tree: Checked): Compiled => {
       return (context) => context.rows[level]?.[column] ?? null;
     }
     case 'list': {
-      const items = tree.items.map(compile);
+      const items = tree.items.map((item) => compile(item));
       return (context) => {
         const values = items.map((item) => item(context));
         return values.find((v) => v instanceof FormulaError) ?? new List(values);
@@ -85,7 +89,7 @@ const compile = (tree: Checked): Compiled => {
       return () => 1;
     case 'parameter': {
       const { name } = tree;
-      return (context) => context.parameters[name] ?? null;
+      return (context) => (Object.hasOwn(context.parameters, name) ? (context.parameters[name] ?? null) : null);
     }
     case 'claim':
       return () => new FormulaError('#REF!', 'claims are only known to the database query');
@@ -100,16 +104,22 @@ const compile = (tree: Checked): Compiled => {
       return (context) => context.totals.value(slot);
     }
     case 'aggregate': {
-      const list = tree.arguments.map(compile);
+      const list = tree.arguments.map((argument) => compile(argument));
       const { name } = tree;
-      return (context) =>
-        totalOf(
-          name,
-          list.flatMap((argument) => {
-            const value = argument(context);
-            return value instanceof List ? value.values : [value];
-          }),
-        );
+      return (context) => {
+        const given: Value[] = [];
+        for (const argument of list) {
+          const value = argument(context);
+          if (value instanceof List) for (const one of value.values) given.push(one);
+          else {
+            // A text in a list or row is passed over; given by itself it is a mistake (OpenFormula, section 6.3.7).
+            const single = TOTALS[name].numbersOnly ? asNumberOrBlank(value) : value;
+            if (single instanceof FormulaError && name !== 'COUNTA') return single;
+            given.push(single);
+          }
+        }
+        return bounded(totalOf(name, given));
+      };
     }
     case 'previous': {
       const { level } = tree;
@@ -131,9 +141,9 @@ const compile = (tree: Checked): Compiled => {
       const yes = compile(tree.yes);
       const no = tree.no ? compile(tree.no) : () => false;
       return (context) => {
-        const holds = condition(context);
+        const holds = asCondition(condition(context));
         if (holds instanceof FormulaError) return holds;
-        return holds === true ? yes(context) : no(context);
+        return holds ? yes(context) : no(context);
       };
     }
     case 'iferror': {
@@ -159,25 +169,75 @@ const compile = (tree: Checked): Compiled => {
         return formatValue(v, valueText(pattern(context)), context.report);
       };
     }
+    case 'bind': {
+      const value = compile(tree.value);
+      // Formulas never run into themselves, so that one place holds the value until the body has read it.
+      const own: Cell = { value: null };
+      const body = compile(tree.body, own);
+      return (context) => {
+        own.value = value(context);
+        return body(context);
+      };
+    }
+    case 'bound':
+      return () => cell!.value;
     case 'call':
-      return compileCall(tree.name, tree.arguments.map(compile));
+      return compileCall(
+        tree.name,
+        tree.arguments.map((argument) => compile(argument)),
+      );
     default:
       return tree satisfies never;
   }
 };
 
 const compileCall = (name: string, list: Compiled[]): Compiled => {
-  const { run } = FUNCTIONS[name]!;
+  const { run, takes, seesErrors } = FUNCTIONS[name]!;
+  const wanted = list.map((_, i) => FITTING[takes[Math.min(i, takes.length - 1)]?.[1] ?? 'any']);
   return (context) => {
     const values: Value[] = [];
-    for (const argument of list) {
-      const value = argument(context);
-      if (value instanceof FormulaError) return value;
+    for (let i = 0; i < list.length; i++) {
+      const value = wanted[i]!(list[i]!(context));
+      if (value instanceof FormulaError && !seesErrors) return value;
       values.push(value);
     }
     if (workLeft < 0) return TOO_MUCH_WORK;
-    return counted(run(values, context), values);
+    return counted(bounded(run(values, context)), values);
   };
+};
+
+const unfit = (value: Value): FormulaError => new FormulaError('#VALUE!', valueText(value).slice(0, 100));
+
+/** A number or blank as it is; TRUE and FALSE are 1 and 0; anything else is an error. */
+const asNumberOrBlank = (value: Value): Value => (value === null ? null : asNumber(value));
+
+/** A number is TRUE unless it is 0, blank is FALSE; a text is an error, never a silent FALSE. */
+const asCondition = (value: Value): boolean | FormulaError => {
+  if (typeof value === 'boolean') return value;
+  if (value === null) return false;
+  if (isNumeric(value)) return compareNumeric(value, 0) !== 0;
+  return value instanceof FormulaError ? value : unfit(value);
+};
+
+const isOf =
+  (holds: (value: Value) => boolean) =>
+  (value: Value): Value =>
+    value === null || value instanceof FormulaError || holds(value) ? value : unfit(value);
+
+/**
+ * What reaches a function of what it is given, by the type that it declares. The checker refuses what is known to be of
+ * another type; this is for values whose type only shows when they are there, as those of IFERROR(x; "none").
+ */
+const FITTING: Record<ArgumentType, (value: Value) => Value> = {
+  any: (value) => value,
+  text: isOf((value) => !(value instanceof Picture)),
+  list: (value) => value,
+  number: asNumberOrBlank,
+  boolean: (value) => (value === null ? null : asCondition(value)),
+  date: isOf((value) => value instanceof CalendarDate),
+  datetime: isOf((value) => value instanceof Moment),
+  temporal: isOf((value) => value instanceof CalendarDate || value instanceof Moment),
+  picture: isOf((value) => value instanceof Picture),
 };
 
 const compileUnary = (operator: '-' | '+' | '%', operand: Compiled): Compiled => {
@@ -197,7 +257,7 @@ const asNumber = (value: Value): Numeric | FormulaError => {
   if (value === null) return 0;
   if (value === true) return 1;
   if (value === false) return 0;
-  return value instanceof FormulaError ? value : new FormulaError('#VALUE!', valueText(value));
+  return value instanceof FormulaError ? value : unfit(value);
 };
 
 const compileBinary = (operator: BinaryOperator, left: Compiled, right: Compiled): Compiled => {
@@ -222,12 +282,9 @@ const arithmetic =
     return y instanceof FormulaError ? y : bounded(operate(x, y));
   };
 
-/** A number with more digits than anyone reads would make every step after it slower. */
 const bounded = (value: Value): Value => {
-  if (typeof value === 'number' || !(value instanceof Decimal)) return value;
-  const { coefficient, scale } = value;
-  const long = typeof coefficient === 'bigint' && (coefficient > LARGEST || coefficient < -LARGEST);
-  return long || scale > MAX_DIGITS ? TOO_LONG : value;
+  if (typeof value === 'number') return Number.isFinite(value) ? value : NO_NUMBER;
+  return value instanceof Decimal && value.isTooLong ? TOO_LONG : value;
 };
 
 const shiftDate =
@@ -235,7 +292,7 @@ const shiftDate =
   (a: Plain, b: Plain): Value => {
     if (!(a instanceof CalendarDate)) return otherwise(a, b);
     const days = asNumber(b);
-    return days instanceof FormulaError ? days : new CalendarDate(a.day + direction * Math.trunc(toNumber(days)));
+    return days instanceof FormulaError ? days : dayAt(a.day + direction * Math.trunc(toNumber(days)));
   };
 
 /** Blank equals 0, an empty text and FALSE (OpenFormula, section 6.4.7). */
@@ -258,26 +315,12 @@ const ordered =
     return x !== null && y !== null && holds(compareValues(x, y));
   };
 
-const power = (a: Numeric, b: Numeric): Value => {
-  const exponent = toNumber(b);
-  if (Number.isInteger(exponent) && exponent >= 0 && exponent <= 64) {
-    let result: Numeric = 1;
-    for (let i = 0; i < exponent; i++) {
-      result = multiply(result, a);
-      if (bounded(result) === TOO_LONG) return TOO_LONG;
-    }
-    return result;
-  }
-  const result = toNumber(a) ** exponent;
-  return Number.isFinite(result) ? result : new FormulaError('#NUM!');
-};
-
 const BINARY: Record<BinaryOperator, (a: Plain, b: Plain) => Value> = {
   '+': shiftDate(1, arithmetic(add)),
   '-': shiftDate(-1, arithmetic(subtract)),
   '*': arithmetic(multiply),
   '/': arithmetic((a, b) => (compareNumeric(b, 0) === 0 ? DIVISION_BY_ZERO : divide(a, b))),
-  '^': arithmetic(power),
+  '^': arithmetic((a, b) => power(a, b) ?? NO_NUMBER),
   '&': (a, b) => {
     const joined = joinText(a) + joinText(b);
     return joined.length > MAX_TEXT ? new FormulaError('#VALUE!', 'text too long') : counted(joined, []);

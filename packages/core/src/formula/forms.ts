@@ -1,5 +1,5 @@
 import type { Checker } from './check.ts';
-import type { Checked, CheckedType } from './checked.ts';
+import { bound, type Checked, type CheckedType } from './checked.ts';
 import type { SpecialForm } from './functions/index.ts';
 import type { FormulaScope } from './scope.ts';
 import type { Tree } from './tree.ts';
@@ -60,22 +60,22 @@ export const checkForm = (
       return chain(cases, MISSING);
     }
     case 'SWITCH': {
-      const cases: { condition: Checked; value: Checked }[] = [];
-      for (let i = 1; i + 1 < list.length; i += 2) {
-        const condition: Checked = { kind: 'binary', operator: '=', left: first, right: list[i]!, type: 'boolean' };
-        cases.push({ condition, value: list[i + 1]! });
-      }
-      return chain(cases, list.length % 2 === 0 ? list.at(-1)! : MISSING);
+      return bound(first, (left) => {
+        const cases: { condition: Checked; value: Checked }[] = [];
+        for (let i = 1; i + 1 < list.length; i += 2)
+          cases.push({ condition: binary('=', left, list[i]!), value: list[i + 1]! });
+        return chain(cases, list.length % 2 === 0 ? list.at(-1)! : MISSING);
+      });
     }
     case 'CHOOSE': {
       if (!checker.want('number', first, trees[0]!, 'The place in CHOOSE')) return null;
-      const place: Checked = { kind: 'call', name: 'INT', arguments: [first], type: 'number' };
-      const cases = list.slice(1).map((value, i) => {
-        const right: Checked = { kind: 'literal', value: i + 1, type: 'number' };
-        const condition: Checked = { kind: 'binary', operator: '=', left: place, right, type: 'boolean' };
-        return { condition, value };
+      return bound({ kind: 'call', name: 'INT', arguments: [first], type: 'number' }, (place) => {
+        const cases = list.slice(1).map((value, i) => ({
+          condition: binary('=', place, { kind: 'literal', value: i + 1, type: 'number' }),
+          value,
+        }));
+        return chain(cases, MISSING);
       });
-      return chain(cases, MISSING);
     }
     case 'IFERROR':
     case 'IFNA':
@@ -130,10 +130,11 @@ const within = (checker: Checker, value: Checked, asked: Checked, trees: readonl
       asked.range === 'date' && value.type === 'datetime'
         ? { kind: 'call', name: 'PERIOD', arguments: [value, day], type: 'date' }
         : value;
-    const compare = (operator: '>=' | '<=' | '<', right: Checked): Checked => binary(operator, own, right);
     // The last day of a range counts; a stretch of time ends before its end.
-    const last = compare(asked.range === 'date' ? '<=' : '<', to);
-    return call('AND', [open(from, compare('>=', from)), open(to, last)]);
+    const before = asked.range === 'date' ? '<=' : '<';
+    return bound(own, (read) =>
+      call('AND', [open(from, binary('>=', read, from)), open(to, binary(before, read, to))]),
+    );
   }
   if (asked.type === 'list') {
     const of = asked.kind === 'parameter' ? asked.of : undefined;

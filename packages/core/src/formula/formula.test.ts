@@ -1,50 +1,15 @@
 import { describe, expect, it } from 'vitest';
-import { problem, problemText } from '../problems/problem.ts';
-import { CalendarDate, Moment } from '../value/date.ts';
+import { CalendarDate } from '../value/date.ts';
 import { FormulaError, type Value, valueText } from '../value/value.ts';
-import { checkFormula, type FormulaScope, functionNames } from './check.ts';
-import { compileFormula } from './compile.ts';
-import { type EvaluationContext, NO_PAGE } from './context.ts';
+import { functionNames } from './check.ts';
+import { checked, worked } from './formulas.test-support.ts';
 import { FUNCTIONS, SPECIAL_FORMS, TOTALS } from './functions/index.ts';
 
-const FIELDS: Record<string, { column: number; type: 'number' | 'text' | 'date' }> = {
-  amount: { column: 1, type: 'number' },
-  note: { column: 2, type: 'text' },
-  arrival: { column: 3, type: 'date' },
-};
-
-const scope: FormulaScope = {
-  name: ([name = '']) => {
-    const field = FIELDS[name];
-    return field
-      ? { kind: 'field', level: 0, column: field.column, type: field.type }
-      : problem('unknown-name', {}, { name, hint: '' });
-  },
-  rows: () => problem('total-in-query'),
-  previous: () => problem('total-in-query'),
-  depth: () => problem('total-in-query'),
-  isRowScope: () => false,
-  suggestions: () => Object.keys(FIELDS),
-};
-
-const context = (row: Value[] = []): EvaluationContext => ({
-  rows: [[1, ...row]],
-  parameters: {},
-  before: [],
-  totals: { value: () => null },
-  page: NO_PAGE,
-  report: { name: 'Test', runAt: new Moment(0), timeZone: 'UTC', language: 'en' },
-});
-
-const value = (formula: string, row: Value[] = []): Value => {
-  const checked = checkFormula(formula, scope);
-  if (!checked.ok) throw new Error(checked.problems.map(problemText).join(' '));
-  return compileFormula(checked.formula)(context(row));
-};
+const value = worked;
 const shown = (formula: string, row: Value[] = []): string => valueText(value(formula, row));
 const problems = (formula: string) => {
-  const checked = checkFormula(formula, scope);
-  return checked.ok ? [] : checked.problems;
+  const result = checked(formula);
+  return result.ok ? [] : result.problems;
 };
 
 describe('formulas', () => {

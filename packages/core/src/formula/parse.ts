@@ -1,4 +1,5 @@
 import { type Problem, problem } from '../problems/problem.ts';
+import { MAX_DIGITS } from '../value/decimal.ts';
 import { parseNumeric } from '../value/number.ts';
 import { type Token, tokenize } from './tokens.ts';
 import type { BinaryOperator, Tree } from './tree.ts';
@@ -6,6 +7,8 @@ import type { BinaryOperator, Tree } from './tree.ts';
 export type Parsed = { ok: true; tree: Tree } | { ok: false; problem: Problem };
 
 const MAX_DEPTH = 64;
+/** Most operators in a row, as in a + b + c: each lies around the one before it. */
+const MAX_ROW = 800;
 
 /** Binding strength, weakest first (OpenFormula, section 5.5). */
 const STRENGTH: Record<BinaryOperator, number> = {
@@ -55,6 +58,11 @@ class Parser {
     throw new SyntaxProblem(problem('formula-syntax', { from, to: Math.max(to, from + 1) }, { detail, expected }));
   }
 
+  private tooDeep(): never {
+    const { from, to } = this.token;
+    throw new SyntaxProblem(problem('formula-too-deep', { from, to: Math.max(to, from + 1) }));
+  }
+
   private describe(): string {
     const { kind, text } = this.token;
     if (kind === 'end') return 'The formula ends too early.';
@@ -68,17 +76,15 @@ class Parser {
   }
 
   expression(minimum: number, depth: number): Tree {
-    if (depth > MAX_DEPTH) {
-      const { from, to } = this.token;
-      throw new SyntaxProblem(problem('formula-too-deep', { from, to }));
-    }
+    if (depth > MAX_DEPTH) this.tooDeep();
     let left = this.prefix(depth);
-    for (;;) {
+    for (let row = 0; ; row++) {
       const { kind, text } = this.token;
       if (kind !== 'operator' || !(text in STRENGTH)) return left;
       const operator = text as BinaryOperator;
       const strength = STRENGTH[operator];
       if (strength < minimum) return left;
+      if (row > MAX_ROW) this.tooDeep();
       this.at++;
       const right = this.expression(strength + 1, depth + 1);
       left = { kind: 'binary', operator, left, right, from: left.from, to: right.to };
@@ -89,13 +95,14 @@ class Parser {
   private prefix(depth: number): Tree {
     const { kind, text, from } = this.token;
     if (kind === 'operator' && (text === '-' || text === '+')) {
-      if (depth > MAX_DEPTH) throw new SyntaxProblem(problem('formula-too-deep', { from, to: from + 1 }));
+      if (depth > MAX_DEPTH) this.tooDeep();
       this.at++;
       const operand = this.prefix(depth + 1);
       return { kind: 'unary', operator: text, operand, from, to: operand.to };
     }
     let operand = this.primary(depth);
-    while (this.token.kind === 'operator' && this.token.text === '%') {
+    for (let row = 0; this.token.kind === 'operator' && this.token.text === '%'; row++) {
+      if (row > MAX_ROW) this.tooDeep();
       operand = { kind: 'unary', operator: '%', operand, from: operand.from, to: this.token.to };
       this.at++;
     }
@@ -105,9 +112,12 @@ class Parser {
   private primary(depth: number): Tree {
     const { kind, text, from, to } = this.token;
     switch (kind) {
-      case 'number':
+      case 'number': {
+        const value = parseNumeric(text);
+        if (value === null) throw new SyntaxProblem(problem('number-too-long', { from, to }, { digits: MAX_DIGITS }));
         this.at++;
-        return { kind: 'number', value: parseNumeric(text)!, from, to };
+        return { kind: 'number', value, from, to };
+      }
       case 'text':
         this.at++;
         return { kind: 'text', value: text, from, to };

@@ -6,7 +6,8 @@ import { encodeValue, FormulaError, Picture, valueText } from '../value/value.ts
 import { layBarcode } from './barcode.ts';
 import type { Block, LaidMark } from './block.ts';
 import { layCheck } from './check.ts';
-import { layPicture } from './picture.ts';
+import type { LayoutLimits } from './limits.ts';
+import { layPicture, pictureProblem } from './picture.ts';
 import { dashOf } from './prepare-text.ts';
 import { POINTS, type PreparedBand, type PreparedItem, type PreparedLink } from './prepared.ts';
 import { bandSettings, settle } from './settings.ts';
@@ -20,11 +21,15 @@ export interface BandPart {
   height: number;
 }
 
+/** Frame that stands where a picture cannot be shown. */
+const NO_PICTURE = '#b8b8b8';
+
 export interface BandSurroundings {
   totals: Totals;
   book: FontBook;
   /** Counts the formulas worked out. */
   work: { formulas: number };
+  limits: LayoutLimits;
   /** Tells of something wrong with a row’s content, once for each item. */
   tell: (found: Problem) => void;
 }
@@ -55,6 +60,7 @@ export const layBand = (
     context,
     totals: around.totals,
     book: around.book,
+    limits: around.limits,
     marks,
     hasContent: false,
     formulas: prepared.highlights.length,
@@ -163,11 +169,18 @@ const layOne = (item: PreparedItem, top: number, out: LayingOut): number => {
     case 'picture': {
       const value = item.evaluate ? item.evaluate(context) : (item.item.source ?? null);
       if (item.evaluate) out.formulas++;
-      const source = value instanceof Picture ? value.toString() : typeof value === 'string' ? value : null;
-      const mark = source ? layPicture(source, item.item, { x, y: top, width, height }) : null;
-      if (mark) {
-        marks.push(mark);
-        out.hasContent = true;
+      const source = value instanceof Picture ? value.toString() : typeof value === 'string' ? value : '';
+      if (source === '') return height;
+      out.hasContent = true;
+      const box = { x, y: top, width, height };
+      const wrong = pictureProblem(source, out.limits.maxPixels);
+      if (wrong === null) marks.push(layPicture(source, item.item, box));
+      else {
+        marks.push({ kind: 'rectangle', ...box, item: item.id, stroke: NO_PICTURE, fill: '#f2f2f2', thickness: 0.5 });
+        const millions = out.limits.maxPixels / 1_000_000;
+        out.tell(
+          problem(wrong, { item: item.id }, wrong === 'picture-too-large' ? { limit: millions } : {}, 'warning'),
+        );
       }
       return height;
     }

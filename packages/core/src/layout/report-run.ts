@@ -10,6 +10,7 @@ import { sideBySide } from './beside.ts';
 import type { Block } from './block.ts';
 import { DrawerRun } from './drawer-run.ts';
 import type { Flow } from './flow.ts';
+import type { LayoutLimits } from './limits.ts';
 import {
   POINTS,
   type PreparedBand,
@@ -32,6 +33,7 @@ export interface RunShared {
   /** Milliseconds that all readers have waited. */
   waited: () => number;
   work: { formulas: number };
+  limits: LayoutLimits;
   /** Throws when the run was cancelled or has run out of time, and lets others have their turn. */
   pause: () => Promise<void>;
   /** As {@link pause}, and hands completed pages over first. */
@@ -69,8 +71,11 @@ export class ReportRun {
       report: { name, timeZone, language, runAt: shared.runAt },
     });
     this.context = this.totals.context;
-    this.around = { totals: this.totals, book: prepared.book, work: shared.work, tell: (found) => this.told(found) };
-    const settler = new Settler(this.totals, new Intl.Collator(language));
+    const { work, limits } = shared;
+    this.around = { totals: this.totals, book: prepared.book, work, limits, tell: (found) => this.told(found) };
+    const settler = new Settler(this.totals, new Intl.Collator(language), (level, error) =>
+      this.filterFailed(level, error),
+    );
     this.reader = new RowReader(
       plan.levels,
       shared.source,
@@ -92,6 +97,7 @@ export class ReportRun {
       p.code === found.code &&
       p.place.report === place.report &&
       p.place.item === place.item &&
+      p.place.drawer === place.drawer &&
       p.place.path === place.path &&
       p.data.setting === found.data.setting;
     if (!problems.some(isSame)) problems.push({ ...found, place });
@@ -100,6 +106,11 @@ export class ReportRun {
   private rowsFailed(level: Level, p: RowProblem): void {
     const place = { drawer: level.drawer.id, path: `${level.path}/rows` };
     this.shared.problems.push(problem(p.code, place, { drawer: level.drawer.name, ...p.data }));
+  }
+
+  private filterFailed(level: Level, error: FormulaError): void {
+    const place = { drawer: level.drawer.id, path: `${level.path}/filter` };
+    this.told(problem('filter-error', place, { drawer: level.drawer.name, error: error.code, detail: error.detail }));
   }
 
   close(): void {

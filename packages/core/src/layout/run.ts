@@ -7,6 +7,7 @@ import { type Problem, problem } from '../problems/problem.ts';
 import { Moment } from '../value/date.ts';
 import type { Value } from '../value/value.ts';
 import type { Block } from './block.ts';
+import { LAYOUT_LIMITS, type LayoutLimits } from './limits.ts';
 import { type LateFill, PageFlow, type PageFrame, type PageGeometry } from './page-flow.ts';
 import { POINTS, type PreparedReport } from './prepared.ts';
 import { ReportRun, type RunShared } from './report-run.ts';
@@ -20,6 +21,7 @@ export interface LayoutOptions {
   signal?: AbortSignal;
   maxPages?: number;
   maxSeconds?: number;
+  limits?: Partial<LayoutLimits>;
   /** Adds region marks, by which a click finds its band and rows. */
   regions?: boolean;
   /** Called every few dozen milliseconds of work, so that others get their turn; also where no page is ready. */
@@ -90,6 +92,7 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
     rows: 0,
     waited: () => 0,
     work: { formulas: 0 },
+    limits: { ...LAYOUT_LIMITS, ...options.limits },
     pause: async () => {
       check();
       if (!options.breathe || performance.now() - breath < BREATH) return;

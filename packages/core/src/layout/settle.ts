@@ -50,13 +50,15 @@ export class Settler {
   constructor(
     private readonly totals: Totals,
     private readonly texts: Intl.Collator,
+    /** Told of a filter that gave an error instead of TRUE or FALSE; such rows are left out. */
+    private readonly filterFailed: (level: Level, error: FormulaError) => void,
   ) {}
 
   readonly settle = (level: Level, given: HeldRow[]): HeldSet => {
     const shape = this.shape(level);
     let rows = given;
     if (!level.tree) this.rowTotals(level, rows);
-    if (shape.filter) rows = rows.filter((held) => this.at(level, held, shape.filter!) === true);
+    if (shape.filter) rows = rows.filter((held) => this.keeps(level, held, shape.filter!));
     if (level.sortsLocally) rows = this.sorted(level, rows, shape);
     if (level.tree) {
       rows = asTree(level, rows);
@@ -68,6 +70,12 @@ export class Settler {
     this.rank(level, rows, shape);
     return { rows: rows.slice(0, first), others: rows.slice(first) };
   };
+
+  private keeps(level: Level, held: HeldRow, filter: Compiled): boolean {
+    const holds = this.at(level, held, filter);
+    if (holds instanceof FormulaError) this.filterFailed(level, holds);
+    return holds === true;
+  }
 
   private shape(level: Level): Shape {
     let shape = this.shapes.get(level);

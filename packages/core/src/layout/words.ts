@@ -1,11 +1,12 @@
 import type { EvaluationContext, PageValues } from '../formula/context.ts';
 import type { LineMark, Mark, TextMark } from '../page/page.ts';
-import type { Problem } from '../problems/problem.ts';
+import { type Problem, problem } from '../problems/problem.ts';
 import type { FontBook } from '../text/fonts.ts';
 import { formatValue } from '../text/format.ts';
 import { breakLines, type StyledText, type TextLine } from '../text/lines.ts';
 import { isNumeric, toNumber } from '../value/number.ts';
 import type { LaidMark } from './block.ts';
+import type { LayoutLimits } from './limits.ts';
 import type { PreparedCell, PreparedPiece, PreparedText, TextStyle } from './prepare-text.ts';
 import { POINTS } from './prepared.ts';
 import type { Totals } from './totals.ts';
@@ -22,7 +23,21 @@ interface Said {
 const sayPiece = ({ content }: PreparedPiece, context: EvaluationContext): string =>
   typeof content === 'string' ? content : formatValue(content.evaluate(context), content.format, context.report);
 
-const say = (item: PreparedText, context: EvaluationContext): Said[] => {
+/** The text of an item, no longer than it may be. */
+const say = (item: PreparedText, context: EvaluationContext, most: number, tell?: LayingOut['tell']): Said[] => {
+  const said = sayAll(item, context);
+  let left = most;
+  for (const one of said) {
+    if (one.text.length > left) {
+      one.text = `${one.text.slice(0, left)}…`;
+      tell?.(problem('text-too-long', { item: item.id }, { limit: most }, 'warning'));
+      left = 0;
+    } else left -= one.text.length;
+  }
+  return said;
+};
+
+const sayAll = (item: PreparedText, context: EvaluationContext): Said[] => {
   const [first] = item.pieces;
   if (first && item.pieces.length === 1) return [{ text: sayPiece(first, context), style: first.style }];
   const said: Said[] = [];
@@ -49,6 +64,7 @@ export interface LayingOut {
   context: EvaluationContext;
   totals: Totals;
   book: FontBook;
+  limits: LayoutLimits;
   marks: LaidMark[];
   /** Set when a formula or picture of the band has something to show. */
   hasContent: boolean;
@@ -77,13 +93,13 @@ export const layText = (given: PreparedText, top: number, out: LayingOut): numbe
   if (item.depends === 'none') {
     const cell = item.cell && layCell(item, item.cell, top, out);
     if (cell !== null) return cell;
-    const said = say(item, context);
+    const said = say(item, context, out.limits.maxText, out.tell);
     if (item.formulas > 0 && !isBlank(said)) out.hasContent = true;
     return setText(item, said, 0, top, indent, out.book, out.marks);
   }
   out.hasContent = true;
   // The page is not known yet: keep what the formulas read, and set the text when it is. Its box does not grow.
-  const make = settingLater(item, { ...context, ...keep(item, out) }, indent, out.book);
+  const make = settingLater(item, { ...context, ...keep(item, out) }, indent, out);
   out.marks.push({ kind: 'late', x: 0, y: top, height: item.box.height, needs: item.depends, make });
   return item.box.height;
 };
@@ -103,10 +119,10 @@ const layCell = (item: PreparedText, cell: PreparedCell, top: number, out: Layin
 
 /** Sets text once its page is known. Holds no more than it is given. */
 const settingLater =
-  (item: PreparedText, context: EvaluationContext, indent: number, book: FontBook) =>
+  (item: PreparedText, context: EvaluationContext, indent: number, { book, limits }: LayingOut) =>
   (page: PageValues): Mark[] => {
     const marks: Mark[] = [];
-    setText(item, say(item, { ...context, page }), 0, 0, indent, book, marks);
+    setText(item, say(item, { ...context, page }, limits.maxText), 0, 0, indent, book, marks);
     return marks;
   };
 

@@ -13,6 +13,18 @@ export const PROBLEM_WORDS = {
   },
   'formula-syntax': { says: '{detail}', mend: 'Expected {expected}.' },
   'formula-too-deep': { says: 'The formula is nested too deeply.', mend: 'Split it into calculated fields.' },
+  'number-too-long': {
+    says: 'The number has more than {digits} digits.',
+    mend: 'Write a shorter one.',
+  },
+  'can-be-text': {
+    says: '{where} needs {expected}, and this can be a text, which gives an error.',
+    mend: 'Use a number or a blank in the place of the text, and show words with a format or a highlight.',
+  },
+  'count-of-values': {
+    says: 'COUNT counts numbers and dates, and this is {given}.',
+    mend: 'Use COUNTA, which counts every value.',
+  },
   'unknown-name': { says: '“{name}” is not a field, drawer or parameter in reach here.', mend: '{hint}' },
   'unknown-function': { says: 'There is no function {name}.', mend: '{hint}' },
   'hidden-field': {
@@ -187,6 +199,26 @@ export const PROBLEM_WORDS = {
   'text-cut-off': {
     says: 'Text is cut off here: it does not fit its box.',
     mend: 'Make the box larger, or let it grow.',
+  },
+  'too-many-subreports': {
+    says: 'A report holds at most {limit} nested reports, at most {deepest} inside one another; this one is left out.',
+    mend: 'Nest fewer, or let one nested report show several kinds of rows.',
+  },
+  'filter-error': {
+    says: 'The filter of the drawer “{drawer}” gives an error for some rows ({error}: {detail}); they are left out, and totals do not count them.',
+    mend: 'Change the filter so that it is TRUE or FALSE for every row, as with IFERROR.',
+  },
+  'text-too-long': {
+    says: 'Only the first {limit} characters of this text are shown.',
+    mend: 'Show a part of it, as LEFT(text; 1000).',
+  },
+  'picture-damaged': {
+    says: 'The picture is damaged, or neither PNG nor JPEG; a grey frame stands in its place.',
+    mend: 'Save it anew and take that file.',
+  },
+  'picture-too-large': {
+    says: 'The picture has more than {limit} million pixels; a grey frame stands in its place.',
+    mend: 'Make it smaller.',
   },
   'barcode-wrong': {
     says: '“{content}” cannot be a barcode of this kind ({code}): {detail}.',

@@ -52,3 +52,32 @@ describe('number formats', () => {
     expect(formatCodeProblem('[unclosed')).not.toBeNull();
   });
 });
+
+describe('days and moments', () => {
+  const settings = { language: 'en', timeZone: 'UTC' };
+  it('are those of the calendar, from year 1 to 9999', () => {
+    const months = 'Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec'.split(' ');
+    const weekdays = 'Sunday Monday Tuesday Wednesday Thursday Friday Saturday'.split(' ');
+    const days = [-719_162, -25_568, -25_567, -25_510, -25_509, -25_508, -25_507, -1, 0, 19_782, 2_932_896];
+    for (let day = -719_162; day <= 2_932_896; day += 9973) days.push(day);
+    for (const day of days) {
+      const date = new Date(day * 86_400_000);
+      const [year, month] = [date.getUTCFullYear(), months[date.getUTCMonth()]];
+      const expected = `${weekdays[date.getUTCDay()]} ${date.getUTCDate()} ${month} ${String(year).padStart(4, '0')}`;
+      expect(formatValue(CalendarDate.at(day), 'dddd d mmm yyyy', settings)).toBe(expected);
+    }
+  });
+  it('are cut to what is shown, never rounded up', () => {
+    const show = (moment: string, code: string): string => formatValue(Moment.parse(moment), code, settings);
+    expect(show('2025-07-12T23:59:59.700Z', 'd mmm hh:mm:ss')).toBe('12 Jul 23:59:59');
+    expect(show('2025-07-12T23:59:59.700Z', 'd mmm yyyy')).toBe('12 Jul 2025');
+    expect(show('2025-07-12T23:59:59.999Z', 'd mmm hh:mm')).toBe('12 Jul 23:59');
+    expect(show('2025-07-12T09:05:07.256Z', 'hh:mm:ss.00')).toBe('09:05:07.25');
+    expect(show('2025-07-12T09:05:07.256Z', 'hh:mm:ss.000')).toBe('09:05:07.256');
+    for (let ms = 0; ms < 86_400_000; ms += 7_777_777) {
+      const moment = new Date(Date.UTC(2025, 6, 12) + ms);
+      expect(show(moment.toISOString(), 'hh:mm:ss.000')).toBe(moment.toISOString().slice(11, 23));
+      expect(show(moment.toISOString(), 'hh:mm')).toBe(moment.toISOString().slice(11, 16));
+    }
+  });
+});

@@ -53,4 +53,19 @@ describe('line breaking', () => {
     const ordered = line!.runs.every((run, i, all) => i === 0 || run.x >= all[i - 1]!.x + all[i - 1]!.width - 0.01);
     expect(ordered).toBe(true);
   });
+
+  it('takes a time that goes with the length of the text', () => {
+    for (const [text, count] of [
+      ['a', 200_000],
+      ['يوسف', 5_000],
+      ['word ', 40_000],
+      [' ', 100_000],
+      ['😀', 20_000],
+    ] as const) {
+      const from = performance.now();
+      const broken = lines(text.repeat(count), 100);
+      expect(performance.now() - from, text).toBeLessThan(4000);
+      expect(broken.length).toBeGreaterThan(0);
+    }
+  });
 });

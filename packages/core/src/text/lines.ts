@@ -58,6 +58,11 @@ export const breakLines = (given: readonly StyledText[], width: number, book: Fo
   }
 };
 
+const isInsidePair = (text: string, at: number): boolean => {
+  const [before, after] = [text.charCodeAt(at - 1), text.charCodeAt(at)];
+  return before >= 0xd800 && before <= 0xdbff && after >= 0xdc00 && after <= 0xdfff;
+};
+
 class LineSetter {
   readonly text: string;
   /** Where each styled text starts. */
@@ -86,13 +91,13 @@ class LineSetter {
     let end = from;
     for (let next = breaker.nextBreak(); next; next = breaker.nextBreak()) {
       const stop = from + next.position;
-      if (this.measure(start, this.trimmed(start, stop)) <= width + 0.01) {
+      if (this.fits(start, this.trimmed(start, stop), width)) {
         end = stop;
         continue;
       }
       if (end > start) lines.push([start, this.trimmed(start, end)]);
       start = end;
-      while (this.measure(start, this.trimmed(start, stop)) > width + 0.01) {
+      while (!this.fits(start, this.trimmed(start, stop), width)) {
         const cut = this.cutPoint(start, stop, width);
         lines.push([start, cut]);
         start = cut;
@@ -109,14 +114,33 @@ class LineSetter {
     return end;
   }
 
+  /** Whether a stretch is no wider than a line. Of a long one only as much is measured as shows that it is not. */
+  private fits(from: number, to: number, width: number): boolean {
+    for (let length = this.roomFor(width); from + length < to; length *= 2)
+      if (this.measure(from, from + length) > width + 0.01) return false;
+    return this.measure(from, to) <= width + 0.01;
+  }
+
+  /** More characters than a line of usual letters holds. */
+  private roomFor(width: number): number {
+    return 8 + Math.ceil(width / (0.35 * Math.max(1, this.styles[0]?.size ?? 1)));
+  }
+
   /** Where a word that is wider than the line is cut: after one character at least, never inside a surrogate pair. */
   private cutPoint(from: number, to: number, width: number): number {
-    let cut = from;
-    for (const character of this.text.slice(from, to)) {
-      if (cut > from && this.measure(from, cut + character.length) > width + 0.01) break;
-      cut += character.length;
+    // The last place that fits lies from `least` on and before `most`; what was measured last tells where to look next.
+    let least = from;
+    let most = to;
+    let guess = from + this.roomFor(width);
+    for (let tries = 0; most - least > 1; tries++) {
+      const at = Math.max(least + 1, Math.min(most - 1, tries < 8 ? guess : (least + most) >> 1));
+      const measured = this.measure(from, at);
+      if (measured <= width + 0.01) least = at;
+      else most = at;
+      guess = measured > 0 ? from + Math.round(((at - from) * width) / measured) : (least + most) >> 1;
     }
-    return Math.max(from + 1, Math.min(cut, to));
+    const cut = isInsidePair(this.text, least) ? least - 1 : least;
+    return cut > from ? cut : from + (isInsidePair(this.text, from + 1) ? 2 : 1);
   }
 
   private measure(from: number, to: number): number {
@@ -177,7 +201,7 @@ const visualPieces = (text: string): { start: number; stop: number; rtl: boolean
     if (last && last.level === levels[i]) last.stop = i + 1;
     else pieces.push({ start: i, stop: i + 1, level: levels[i]! });
   }
-  const highest = Math.max(...pieces.map((p) => p.level));
+  const highest = pieces.reduce((most, p) => Math.max(most, p.level), 0);
   for (let level = highest; level > 0; level--) {
     for (let start = 0; start < pieces.length; start++) {
       if (pieces[start]!.level < level) continue;

@@ -1,18 +1,29 @@
+export const DAY = 86_400_000;
+
+/** Days of 0001-01-01 and 9999-12-31, counted from 1970-01-01: dates outside of them cannot be written in four digits. */
+const FIRST_DAY = -719_162;
+const LAST_DAY = 2_932_896;
+
 /** A day of the calendar without a time or a zone. `day` counts days since 1970-01-01 (may be negative). */
 export class CalendarDate {
   constructor(readonly day: number) {}
 
-  /** Null when year, month (1-12) and day do not name a day that exists. */
+  /** Null unless it is a whole day from year 1 to 9999. */
+  static at(day: number): CalendarDate | null {
+    return Number.isInteger(day) && day >= FIRST_DAY && day <= LAST_DAY ? new CalendarDate(day) : null;
+  }
+
+  /** Null when year (1-9999), month (1-12) and day do not name a day that exists. */
   static of(year: number, month: number, day: number): CalendarDate | null {
     const date = new Date(0);
     date.setUTCFullYear(year, month - 1, day);
     if (date.getUTCFullYear() !== year || date.getUTCMonth() !== month - 1 || date.getUTCDate() !== day) return null;
-    return new CalendarDate(Math.round(date.getTime() / DAY));
+    return CalendarDate.at(Math.round(date.getTime() / DAY));
   }
 
   /** Reads `2025-07-12`. Null when it is not a date. */
   static parse(text: string): CalendarDate | null {
-    const match = /^(-?\d{1,6})-(\d{2})-(\d{2})$/.exec(text.trim());
+    const match = /^(\d{4})-(\d{2})-(\d{2})$/.exec(text.trim());
     return match ? CalendarDate.of(Number(match[1]), Number(match[2]), Number(match[3])) : null;
   }
 
@@ -30,16 +41,21 @@ export class CalendarDate {
 export class Moment {
   constructor(readonly ms: number) {}
 
+  /** Null unless it lies in years 1 to 9999. */
+  static at(ms: number): Moment | null {
+    return ms >= FIRST_DAY * DAY && ms < (LAST_DAY + 1) * DAY ? new Moment(ms) : null;
+  }
+
   /** Reads ISO 8601 and PostgreSQL's `2025-03-30 02:30:00+00`; without a zone it is taken as UTC. */
   static parse(text: string): Moment | null {
-    const match = /^(\d{4,6}-\d{2}-\d{2})[T ](\d{2}:\d{2}(?::\d{2}(?:\.\d+)?)?)\s*(Z|[+-]\d{2}(?::?\d{2})?)?$/.exec(
+    const match = /^(\d{4}-\d{2}-\d{2})[T ](\d{2}:\d{2}(?::\d{2}(?:\.\d+)?)?)\s*(Z|[+-]\d{2}(?::?\d{2})?)?$/.exec(
       text.trim(),
     );
     if (!match) return null;
     let zone = match[3] ?? 'Z';
     if (zone.length === 3) zone += ':00';
     const ms = Date.parse(`${match[1]}T${match[2]}${zone}`);
-    return Number.isNaN(ms) ? null : new Moment(ms);
+    return Moment.at(ms);
   }
 
   /** The wall clock in an IANA time zone, as milliseconds counted as if that zone were UTC. */
@@ -52,8 +68,6 @@ export class Moment {
     return new Date(this.ms).toISOString();
   }
 }
-
-export const DAY = 86_400_000;
 
 const zoneFormats = new Map<string, Intl.DateTimeFormat>();
 

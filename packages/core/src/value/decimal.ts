@@ -7,6 +7,9 @@
  */
 export const DIVISION_DIGITS = 34;
 
+/** Most digits of a number, before or behind its point; more are refused where numbers are read and made. */
+export const MAX_DIGITS = 1000;
+
 type Coefficient = number | bigint;
 
 const POWERS: number[] = Array.from({ length: 16 }, (_, i) => 10 ** i);
@@ -41,18 +44,21 @@ export class Decimal {
     return new Decimal(typeof coefficient === 'bigint' ? tidy(coefficient) : coefficient, scale);
   }
 
-  /** Reads `-12.50`, `1e-7`, `.5`. Returns null when the text is not a decimal number. */
+  /** Reads `-12.50`, `1e-7`, `.5`. Returns null when the text is not a decimal number, or has too many digits. */
   static parse(text: string): Decimal | null {
+    if (text.length > 3 * MAX_DIGITS) return null;
     const match = /^([+-]?)(\d*)(?:\.(\d*))?(?:[eE]([+-]?\d{1,4}))?$/.exec(text.trim());
     if (!match) return null;
     const whole = match[2] ?? '';
     const fraction = match[3] ?? '';
     if (whole === '' && fraction === '') return null;
     const digits = whole + fraction;
+    const exponent = Number(match[4] ?? 0);
+    if (whole.length + exponent > MAX_DIGITS || fraction.length - exponent > MAX_DIGITS) return null;
     let coefficient: Coefficient = digits.length <= 15 ? Number(digits) : tidy(BigInt(digits));
     if (match[1] === '-') coefficient = -coefficient;
     if (Object.is(coefficient, -0)) coefficient = 0;
-    const scale = fraction.length - Number(match[4] ?? 0);
+    const scale = fraction.length - exponent;
     return scale >= 0 ? new Decimal(coefficient, scale) : new Decimal(rescale(coefficient, -scale), 0);
   }
 
@@ -120,9 +126,21 @@ export class Decimal {
     return new Decimal(tidy(root), digits);
   }
 
+  /** Whether it has more than {@link MAX_DIGITS} digits before or behind the point. */
+  get isTooLong(): boolean {
+    if (this.scale > MAX_DIGITS) return true;
+    return typeof this.coefficient === 'bigint' && this.digits > MAX_DIGITS + this.scale;
+  }
+
+  /** How many digits its coefficient has. */
+  private get digits(): number {
+    return String(this.coefficient).length - (this.coefficient < 0 ? 1 : 0);
+  }
+
   /** Rounds half away from zero; `digits` may be negative (-2: to hundreds). */
   round(digits: number): Decimal {
     if (digits >= this.scale) return this;
+    if (this.scale - digits > this.digits) return Decimal.of(0);
     const rounded = divideRounded(BigInt(this.coefficient), bigPower(this.scale - digits));
     return digits >= 0 ? new Decimal(tidy(rounded), digits) : new Decimal(tidy(rounded * bigPower(-digits)), 0);
   }
@@ -130,6 +148,34 @@ export class Decimal {
   /** Towards zero, to a whole number. */
   truncate(): Decimal {
     return new Decimal(tidy(BigInt(this.coefficient) / bigPower(this.scale)), 0);
+  }
+
+  /** Cuts digits off, towards zero (`up` false) or away from it; `digits` may be negative (-2: to hundreds). */
+  cut(digits: number, up: boolean): Decimal {
+    if (digits >= this.scale) return this;
+    const step = up ? BigInt(this.sign()) : 0n;
+    const drop = this.scale - digits;
+    const unit = drop > this.digits ? null : bigPower(drop);
+    const coefficient = BigInt(this.coefficient);
+    const kept = unit === null ? 0n : coefficient / unit;
+    const whole = (unit === null ? coefficient !== 0n : coefficient % unit !== 0n) ? kept + step : kept;
+    if (digits >= 0 || whole === 0n) return new Decimal(tidy(whole), Math.max(0, digits));
+    return new Decimal(tidy(whole * bigPower(-digits)), 0);
+  }
+
+  /** The whole part of a division, towards zero, exactly. `other` must not be zero. */
+  quotient(other: Decimal): Decimal {
+    const scale = Math.max(this.scale, other.scale);
+    const divisor = BigInt(rescale(other.coefficient, scale - other.scale));
+    return new Decimal(tidy(BigInt(rescale(this.coefficient, scale - this.scale)) / divisor), 0);
+  }
+
+  /** What is left of a division to whole numbers towards zero, exactly; null when `other` is zero. */
+  remainder(other: Decimal): Decimal | null {
+    const scale = Math.max(this.scale, other.scale);
+    const divisor = BigInt(rescale(other.coefficient, scale - other.scale));
+    if (divisor === 0n) return null;
+    return new Decimal(tidy(BigInt(rescale(this.coefficient, scale - this.scale)) % divisor), scale);
   }
 
   /** Without trailing zeros behind the point. */

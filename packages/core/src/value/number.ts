@@ -58,6 +58,24 @@ export const compareNumeric = (a: Numeric, b: Numeric): -1 | 0 | 1 => {
   return toDecimal(a).compare(toDecimal(b));
 };
 
+/** Whole exponents up to 64 are exact. Null when there is no result, or one with too many digits. */
+export const power = (base: Numeric, exponent: Numeric): Numeric | null => {
+  const times = toNumber(exponent);
+  if (Number.isInteger(times) && times >= 0 && times <= 64) {
+    let result: Numeric = 1;
+    for (let i = 0; i < times; i++) {
+      result = multiply(result, base);
+      if (isTooLong(result)) return null;
+    }
+    return result;
+  }
+  const result = toNumber(base) ** times;
+  return Number.isFinite(result) ? result : null;
+};
+
+/** Whether a number has more digits than anyone reads; it would make every step after it slower. */
+export const isTooLong = (value: Numeric): boolean => value instanceof Decimal && value.isTooLong;
+
 /** As a spreadsheet's General format shows it: no trailing zeros, no grouping. */
 export const numericText = (value: Numeric): string =>
   typeof value === 'number' ? (Decimal.fromNumber(value)?.toString() ?? String(value)) : value.trim().toString();

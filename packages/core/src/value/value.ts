@@ -46,6 +46,9 @@ export type Value = null | string | boolean | Numeric | CalendarDate | Moment | 
 /** A value as it travels in JSON; numbers that are not safe integers travel as text so that no digit is lost. */
 export type WireValue = null | string | number | boolean;
 
+/** The day of a date or of a date with time; a text that is neither, as one before Christ, stays whole and is refused. */
+const dayPart = (text: string): string => (/^\d{4}-\d{2}-\d{2}[T ][\d:.+ Z-]+$/.test(text) ? text.slice(0, 10) : text);
+
 /** Reads a travelling value by its type. A value that does not fit its type becomes `#VALUE!`, never a wrong one. */
 export const decodeValue = (wire: WireValue, type: DataType): Value => {
   if (wire === null) return null;
@@ -59,7 +62,7 @@ export const decodeValue = (wire: WireValue, type: DataType): Value => {
     case 'boolean':
       return typeof wire === 'boolean' ? wire : wire === 'true' || wire === 't';
     case 'date':
-      return CalendarDate.parse(String(wire).slice(0, 10)) ?? new FormulaError('#VALUE!', String(wire));
+      return CalendarDate.parse(dayPart(String(wire))) ?? new FormulaError('#VALUE!', String(wire));
     case 'datetime':
       return Moment.parse(String(wire)) ?? new FormulaError('#VALUE!', String(wire));
     case 'picture':

@@ -1,4 +1,3 @@
-import { once } from 'node:events';
 import type { Writable } from 'node:stream';
 import { promisify } from 'node:util';
 import { deflate } from 'node:zlib';
@@ -6,6 +5,8 @@ import type { FontBook, LateFill, Mark, Page, RectangleMark, TextMark } from '@g
 import type { PageWriter } from '../writer.ts';
 import { type KitDocument, type KitFont, type KitReference, openDocument } from './kit.ts';
 import { Navigation } from './navigation.ts';
+import { PictureThreads } from './pictures.ts';
+import type { PackedPicture } from './png.ts';
 
 const compress = promisify(deflate);
 
@@ -13,7 +14,12 @@ export interface PdfOptions {
   title: string;
   author?: string;
   createdAt?: Date;
+  /** Unpacks pictures; whoever made it closes it. Left out: the writer has threads of its own. */
+  pictures?: PictureThreads;
 }
+
+/** Whoever was to get the file went away before it was complete. */
+export class TargetGone extends Error {}
 
 /** Pages whose compression may be under way at once; more would only fill memory. */
 const AT_ONCE = 8;
@@ -23,6 +29,7 @@ const AT_ONCE = 8;
  * marks, with one glyph lookup per character: shaping each string measured 20 times slower on 100,000 rows.
  */
 export const createPdfWriter = (target: Writable, book: FontBook, options: PdfOptions): PageWriter => {
+  const { pictures } = options;
   const document = openDocument({
     Title: options.title,
     Author: options.author ?? 'Gaveta',
@@ -30,15 +37,56 @@ export const createPdfWriter = (target: Writable, book: FontBook, options: PdfOp
     Creator: 'Gaveta',
     CreationDate: options.createdAt ?? new Date(),
   });
-  let failure: Error | null = null;
-  target.on('error', (error: Error) => {
-    failure = error;
-  });
   document.pipe(target);
-  return new PdfWriter(document, target, book, () => {
-    if (failure) throw failure;
-  });
+  return new PdfWriter(document, new Target(target), book, pictures ?? new PictureThreads(), pictures === undefined);
 };
+
+/** Where the file goes. It may fail or go away at any time, and everybody who waits for it hears of that. */
+class Target {
+  private failure: Error | null = null;
+  private waiting: (() => void)[] = [];
+  private isFinished = false;
+
+  constructor(private readonly stream: Writable) {
+    const wake = (): void => {
+      for (const resolve of this.waiting.splice(0)) resolve();
+    };
+    stream.on('error', (error: Error) => {
+      this.failure ??= error;
+      wake();
+    });
+    stream.on('close', () => {
+      if (!this.isFinished) this.failure ??= new TargetGone('nobody takes the file any more');
+      wake();
+    });
+    stream.on('finish', () => {
+      this.isFinished = true;
+      wake();
+    });
+    stream.on('drain', wake);
+    if (stream.destroyed) this.failure = stream.errored ?? new TargetGone('nobody takes the file any more');
+  }
+
+  /** Throws once the target has failed. */
+  check(): void {
+    if (this.failure) throw this.failure;
+  }
+
+  /** Waits until there is room for more. */
+  async drained(): Promise<void> {
+    while (this.stream.writableNeedDrain) await this.woken();
+  }
+
+  async finished(): Promise<void> {
+    while (!this.isFinished) await this.woken();
+  }
+
+  private async woken(): Promise<void> {
+    this.check();
+    await new Promise<void>((resolve) => this.waiting.push(resolve));
+    this.check();
+  }
+}
 
 class PdfWriter implements PageWriter {
   /** One dictionary of fonts and pictures for all pages: what is drawn late may need any of them. */
@@ -52,14 +100,16 @@ class PdfWriter implements PageWriter {
   private readonly images = new Map<string, string | null>();
   private readonly late = new Map<number, KitReference>();
   private readonly running = new Set<Promise<void>>();
+  private failure: Error | null = null;
   private height = 0;
   private readonly heights = new Map<number, number>();
 
   constructor(
     private readonly document: KitDocument,
-    private readonly target: Writable,
+    private readonly target: Target,
     private readonly book: FontBook,
-    private readonly check: () => void,
+    private readonly threads: PictureThreads,
+    private readonly ownsThreads: boolean,
   ) {
     this.resources = document.ref({
       ProcSet: ['PDF', 'Text', 'ImageB', 'ImageC', 'ImageI'],
@@ -72,6 +122,7 @@ class PdfWriter implements PageWriter {
 
   async page(page: Page): Promise<void> {
     this.check();
+    await this.prepare(page.marks);
     const { document } = this;
     document.addPage({ size: [page.width, page.height], margin: 0 });
     const kit = document.page;
@@ -92,13 +143,13 @@ class PdfWriter implements PageWriter {
     this.height = page.height;
     this.finish(kit.content, this.content(page.marks));
     if (this.running.size >= AT_ONCE) await Promise.race(this.running);
-    if (document.readableLength > 1 << 20 && this.target.writableNeedDrain) await once(this.target, 'drain');
+    if (document.readableLength > 1 << 20) await this.target.drained();
   }
 
   async end(late: Iterable<LateFill>): Promise<void> {
     this.check();
-    const closed = once(this.target, 'finish');
     for (const { page, marks } of late) {
+      await this.prepare(marks);
       const reference = this.late.get(page);
       if (!reference) continue;
       this.late.delete(page);
@@ -115,21 +166,35 @@ class PdfWriter implements PageWriter {
       reference.end();
     }
     await Promise.all(this.running);
+    this.check();
     this.resources.end();
     this.document.end();
-    await closed;
-    this.check();
+    await this.target.finished();
+    await this.close();
+  }
+
+  async close(): Promise<void> {
+    if (this.ownsThreads) await this.threads.close();
+  }
+
+  private check(): void {
+    this.target.check();
+    if (this.failure) throw this.failure;
   }
 
   /** Compresses a content stream away from the main thread, and ends its object. */
   private finish(reference: KitReference, content: string): void {
-    const job = compress(Buffer.from(content, 'latin1')).then((data) => {
-      reference.data = { Length: data.length, Filter: 'FlateDecode' };
-      reference.compress = false;
-      reference.buffer = [data];
-      reference.end();
-      this.running.delete(job);
-    });
+    const job = compress(Buffer.from(content, 'latin1'))
+      .then((data) => {
+        reference.data = { Length: data.length, Filter: 'FlateDecode' };
+        reference.compress = false;
+        reference.buffer = [data];
+        reference.end();
+      })
+      .catch((error: Error) => {
+        this.failure ??= error;
+      })
+      .finally(() => this.running.delete(job));
     this.running.add(job);
   }
 
@@ -203,7 +268,7 @@ class PdfWriter implements PageWriter {
         }
         case 'picture': {
           text(false);
-          const name = this.picture(mark.source);
+          const name = this.images.get(mark.source) ?? null;
           const { window } = mark;
           const cut = window
             ? `${n(mark.x + window.x)} ${n(h - mark.y - window.y - window.height)} ${n(window.width)} ${n(window.height)} re W n `
@@ -266,20 +331,55 @@ class PdfWriter implements PageWriter {
     return face;
   }
 
-  /** Name of the picture among the resources; null when the file cannot be used. */
-  private picture(source: string): string | null {
-    let name = this.images.get(source);
-    if (name === undefined) {
-      try {
-        const image = this.document.openImage(Buffer.from(source.slice(source.indexOf(',') + 1), 'base64'));
-        if (!image.obj) image.embed(this.document);
-        this.pictures[image.label] = image.obj!;
-        name = image.label;
-      } catch {
-        name = null;
-      }
-      this.images.set(source, name);
+  /** Puts the pictures of marks into the file that are not there yet. */
+  private async prepare(marks: readonly Mark[]): Promise<void> {
+    for (const mark of marks) {
+      if (mark.kind === 'picture' && !this.images.has(mark.source))
+        this.images.set(mark.source, await this.embed(mark.source));
     }
+  }
+
+  /** Name of the picture among the resources; null when the file cannot be used. */
+  private async embed(source: string): Promise<string | null> {
+    const bytes = Buffer.from(source.slice(source.indexOf(',') + 1), 'base64');
+    if (source.startsWith('data:image/png')) {
+      const packed = await this.threads.pack(bytes);
+      return packed && this.embedPacked(packed);
+    }
+    try {
+      // Of a JPEG only the header is read; its data go into the file as they are.
+      const image = this.document.openImage(bytes);
+      if (!image.obj) image.embed(this.document);
+      this.pictures[image.label] = image.obj!;
+      return image.label;
+    } catch {
+      return null;
+    }
+  }
+
+  private embedPacked({ width, height, samples, colors, alpha }: PackedPicture): string {
+    const stream = (data: Uint8Array, more: Record<string, unknown>): KitReference => {
+      const reference = this.document.ref({
+        Type: 'XObject',
+        Subtype: 'Image',
+        Width: width,
+        Height: height,
+        BitsPerComponent: 8,
+        Filter: 'FlateDecode',
+        Length: data.length,
+        ...more,
+      });
+      reference.compress = false;
+      reference.buffer = [data];
+      reference.end();
+      return reference;
+    };
+    const mask = alpha && stream(alpha, { ColorSpace: 'DeviceGray' });
+    const name = `P${Object.keys(this.pictures).length + 1}`;
+    this.pictures[name] = stream(colors, {
+      ColorSpace: samples === 1 ? 'DeviceGray' : 'DeviceRGB',
+      ...(mask ? { SMask: mask } : {}),
+    });
     return name;
   }
 }

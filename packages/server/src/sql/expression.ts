@@ -1,4 +1,14 @@
-import { type Checked, type CheckedType, encodeValue, List, type Value, valueText } from '@gaveta/core';
+import {
+  type Checked,
+  type CheckedType,
+  encodeValue,
+  FormulaError,
+  isCount,
+  List,
+  type Value,
+  valueText,
+} from '@gaveta/core';
+import { StatementError } from '../connection/connection.ts';
 
 /** Collects values that are bound to a query, never pasted into its text. */
 export class Bindings {
@@ -8,6 +18,13 @@ export class Bindings {
     this.values.push(encodeValue(value));
     return `$${this.values.length}::${SQL_TYPES[type]}`;
   }
+
+  /** A name for a value that stands in a statement once and is read several times. */
+  alias(): string {
+    return `once_${++this.aliases}`;
+  }
+
+  private aliases = 0;
 
   /** Several values of one type as an array; blank for none. */
   bindList(value: Value, of: 'text' | 'number'): string {
@@ -32,9 +49,13 @@ export const SQL_TYPES: Record<CheckedType, string> = {
 
 /** Where a formula's names come from in the query at hand. `wanted` is the type of what it is compared with. */
 export interface SqlNames {
+  /** What the innermost `bind` around has worked out. */
+  bound?: Term;
   field(level: number, column: number): string;
   parameter(name: string, wanted: CheckedType): Term;
   claim(name: string, wanted: CheckedType): Term;
+  /** The value of a formula of nothing but parameters and fixed values; left out where they depend on rows around. */
+  constant?: ((formula: Checked) => Value) | undefined;
   /** A total that the statement has worked out already. */
   total(slot: number): string;
   /** The report's IANA time zone, in which points in time fall on days. */
@@ -64,7 +85,7 @@ export const toSql = (tree: Checked, names: SqlNames, bindings: Bindings, wanted
     case 'claim':
       return names.claim(tree.name, wanted);
     case 'unary': {
-      const operand = numeric(inner(tree.operand));
+      const operand = exact(inner(tree.operand));
       return {
         sql: tree.operator === '-' ? `(- ${operand})` : tree.operator === '%' ? `(${operand} * 0.01)` : operand,
         solid: true,
@@ -74,7 +95,7 @@ export const toSql = (tree: Checked, names: SqlNames, bindings: Bindings, wanted
     case 'rows':
       return { sql: '1', solid: true, type: 'number' };
     case 'total': {
-      const counts = tree.name === 'SUM' || tree.name === 'COUNT' || tree.name === 'COUNTDISTINCT';
+      const counts = tree.name === 'SUM' || isCount(tree.name);
       return { sql: names.total(tree.slot), solid: counts, type };
     }
     case 'binary':
@@ -84,8 +105,18 @@ export const toSql = (tree: Checked, names: SqlNames, bindings: Bindings, wanted
       const sql = `(case when ${condition(inner(tree.condition))} then ${yes.sql} else ${no.sql} end)`;
       return { sql, solid: yes.solid && no.solid, type };
     }
+    case 'bind': {
+      const value = inner(tree.value);
+      const alias = bindings.alias();
+      const known = { ...names, bound: { ...value, sql: `${alias}.v` } };
+      const body = toSql(tree.body, known, bindings);
+      return { ...body, sql: `(select ${body.sql} from (select ${typed(value)} as v) ${alias})` };
+    }
+    case 'bound':
+      return { ...names.bound!, type };
     case 'call': {
       // What is bound must be used, and the name of a period is bound by itself.
+      if (tree.name === 'DATE' && names.constant) return bindConstant(names.constant(tree), bindings, type);
       const list = tree.name === 'PERIOD' ? tree.arguments.slice(0, 1) : tree.arguments;
       return { ...call(tree, list.map(inner), names, bindings), type };
     }
@@ -94,7 +125,31 @@ export const toSql = (tree: Checked, names: SqlNames, bindings: Bindings, wanted
   }
 };
 
+const bindConstant = (value: Value, bindings: Bindings, type: CheckedType): Term => {
+  if (value instanceof FormulaError)
+    throw new StatementError(`a date that its conditions compare with is wrong: ${value.detail || value.code}`);
+  return { sql: bindings.bind(value, type), solid: value !== null, type };
+};
+
+const typed = (term: Term): string => `${term.sql}::${SQL_TYPES[term.type]}`;
+
+/** Longest SQL that is written out again where a value is read several times: a column or a bound value. */
+const SHORT = 60;
+
+/** SQL that reads a value several times: a long one is worked out in a row of its own, so that statements do not double. */
+const once = (sql: string, bindings: Bindings, read: (x: string) => string): string => {
+  if (sql.length <= SHORT) return read(sql);
+  const alias = bindings.alias();
+  return `(select ${read(`${alias}.v`)} from (select ${sql} as v) ${alias})`;
+};
+
+/** The multiple of a step below a value; the remainder of numerics is exact, which their quotient is not. */
+const multipleBelow = (value: string, step: string, bindings: Bindings): string =>
+  once(value, bindings, (x) => once(step, bindings, (s) => `(${x} - mod(mod(${x}, ${s}) + ${s}, ${s}))`));
+
 export const numeric = (term: Term): string => (term.solid ? term.sql : `coalesce(${term.sql}, 0)`);
+/** A number of any size: whole numbers of the database would overflow where ours do not. */
+const exact = (term: Term): string => `${numeric(term)}::numeric`;
 const condition = (term: Term): string => (term.solid ? term.sql : `coalesce(${term.sql}, false)`);
 const words = (term: Term): string => (term.solid ? term.sql : `coalesce(${term.sql}, '')`);
 
@@ -129,16 +184,13 @@ const call = (
     case 'ISBLANK':
       return { sql: `(${a!.sql} is null)`, solid: true };
     case 'ABS':
-      return { sql: `abs(${numeric(a!)})`, solid: true };
+      return { sql: `abs(${exact(a!)})`, solid: true };
     case 'FLOOR': {
-      if (!b) return { sql: `floor(${numeric(a!)})`, solid: true };
-      // The remainder of numerics is exact, which their quotient is not.
-      const [x, step] = [numeric(a!), numeric(b)];
-      return { sql: `(${x} - mod(mod(${x}, ${step}) + ${step}, ${step}))`, solid: true };
+      if (!b) return { sql: `floor(${exact(a!)})`, solid: true };
+      return { sql: multipleBelow(exact(a!), exact(b), bindings), solid: true };
     }
     case 'RANGESTART': {
-      const [x, step] = [a!.sql, numeric(b!)];
-      return { sql: `(${x} - mod(mod(${x}, ${step}) + ${step}, ${step}))`, solid: false };
+      return { sql: multipleBelow(`${a!.sql}::numeric`, exact(b!), bindings), solid: false };
     }
     case 'UPPER':
     case 'LOWER':
@@ -148,15 +200,17 @@ const call = (
     case 'STARTSWITH':
       return { sql: `starts_with(${small(a!)}, ${small(b!)})`, solid: true };
     case 'ENDSWITH':
-      return { sql: `(right(${small(a!)}, length(${small(b!)})) = ${small(b!)})`, solid: true };
+      return {
+        sql: once(small(b!), bindings, (end) => `(right(${small(a!)}, length(${end})) = ${end})`),
+        solid: true,
+      };
     case 'ONEOF': {
       // A blank value is none of them, as is one of a blank list.
-      const tests = list
-        .slice(1)
-        .map((choice, i) =>
-          given[i + 1]!.type === 'list' ? `${a!.sql} = any(${choice.sql})` : `${a!.sql} = ${choice.sql}`,
-        );
-      return { sql: `coalesce(${tests.join(' or ')}, false)`, solid: true };
+      const tests = (x: string): string[] =>
+        list
+          .slice(1)
+          .map((choice, i) => (given[i + 1]!.type === 'list' ? `${x} = any(${choice.sql})` : `${x} = ${choice.sql}`));
+      return { sql: once(a!.sql, bindings, (x) => `coalesce(${tests(x).join(' or ')}, false)`), solid: true };
     }
     case 'LEFT':
       return { sql: `left(${words(a!)}, ${b ? `greatest(0, ${whole(b)})` : '1'})`, solid: true };
@@ -180,9 +234,16 @@ const call = (
     case 'PERIODHOUR':
       return { sql: `date_trunc('hour', ${a!.sql}, ${bindings.bind(names.timeZone, 'text')})`, solid: false };
     case 'DATE': {
-      // From a fixed day on, since make_date knows no year 0 and no month 13.
-      const step = `make_interval(years => ${whole(a!)} - 2000, months => ${whole(b!)} - 1, days => ${whole(c!)} - 1)`;
-      return { sql: `(date '2000-01-01' + ${step})::date`, solid: true };
+      // From a fixed day on, since make_date knows no year 0 and no month 13; blank where there is no such date.
+      const parts = [a!, b!, c!].map(numeric);
+      const day = `(date '2000-01-01' + make_interval(years => trunc(d.y)::int - 2000, months => trunc(d.m)::int - 1, days => trunc(d.d)::int - 1))::date`;
+      const near = 'abs(d.y) < 10000 and abs(d.m) < 100000 and abs(d.d) < 3000000';
+      const found = `(select case when ${near} then ${day} end as v from (select ${parts[0]} as y, ${parts[1]} as m, ${parts[2]} as d) d)`;
+      const alias = bindings.alias();
+      return {
+        sql: `(select ${alias}.v from ${found} ${alias} where ${alias}.v between date '0001-01-01' and date '9999-12-31')`,
+        solid: false,
+      };
     }
     case 'DAYS':
       return { sql: `(${a!.sql} - ${b!.sql})::numeric`, solid: false };
@@ -202,7 +263,7 @@ const binary = (tree: Checked & { kind: 'binary' }, names: SqlNames, bindings: B
     case '+':
     case '-':
     case '*':
-      return { sql: `(${numeric(left)} ${operator} ${numeric(right)})`, solid: true, type };
+      return { sql: `(${exact(left)} ${operator} ${exact(right)})`, solid: true, type };
     case '&':
       return { sql: `(${words(left)} || ${words(right)})`, solid: true, type };
     case '=':
@@ -215,7 +276,7 @@ const binary = (tree: Checked & { kind: 'binary' }, names: SqlNames, bindings: B
     case '/':
       // Only recipes push it: a division by nothing gives nothing.
       return {
-        sql: `(${numeric(left)} * 1.0000000000000000000000000000000000 / nullif(${numeric(right)}, 0))`,
+        sql: `(${exact(left)} * 1.0000000000000000000000000000000000 / nullif(${exact(right)}, 0))`,
         solid: false,
         type,
       };

@@ -4,6 +4,7 @@ import {
   conjuncts,
   groupOrder,
   hasTotals,
+  isCount,
   joinConjuncts,
   type Level,
   type LevelSort,
@@ -15,7 +16,7 @@ import {
 import type { Claims } from '../model/define.ts';
 import { Bindings, type SqlNames, type Term, toSql } from './expression.ts';
 import { Joins, type Tables } from './joins.ts';
-import { parameterValues } from './parameters.ts';
+import { constantValue, parameterValues } from './parameters.ts';
 import { bindClaim } from './scoped-tables.ts';
 import { countedGroups, decidingTotals, ranksOf, stateSql } from './totals.ts';
 
@@ -195,7 +196,7 @@ class LevelQuery {
     const joins = deciding.map((total) => this.totalJoin(place, total, within, 'b'));
     const value = (total: TotalPlan): string => {
       const state = `${totalOf(place, total.slot)}.v`;
-      const counts = total.name === 'SUM' || total.name === 'COUNT' || total.name === 'COUNTDISTINCT';
+      const counts = total.name === 'SUM' || isCount(total.name);
       return counts ? `coalesce(${state}, 0)` : state;
     };
     const names: SqlNames = {
@@ -350,7 +351,12 @@ class LevelQuery {
       total: (slot) => totalOf({ path, level: plan.totals[slot]!.scope.level }, slot),
       timeZone: plan.report.timeZone,
       collation: this.context.textOrder(plan),
+      constant: plan.link?.outer ? undefined : (formula) => constantValue(formula, plan, this.parameters(path)),
     };
+  }
+
+  private parameters(path: PlanPath): Record<string, Value> {
+    return parameterValues(path, this.context.parameters);
   }
 
   /** A nested report's parameter becomes the formula that is linked to it, read from the outer row. */
@@ -358,7 +364,7 @@ class LevelQuery {
     const plan = path.at(-1)!;
     const link = plan.link?.outer ? plan.link.values[name] : undefined;
     if (link) return toSql(link, this.names(null, null, path.slice(0, -1)), this.bindings, wanted);
-    const value = parameterValues(path, this.context.parameters)[name] ?? null;
+    const value = this.parameters(path)[name] ?? null;
     const parameter = parameterAt(plan.report.parameters, name.split('.'));
     const type = parameter?.type ?? 'text';
     if (type === 'list') {

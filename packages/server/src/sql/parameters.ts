@@ -1,4 +1,5 @@
 import {
+  type Checked,
   compileFormula,
   FormulaError,
   Moment,
@@ -15,11 +16,17 @@ export const parameterValues = (path: readonly ReportPlan[], given: Record<strin
   const outer = parameterValues(path.slice(0, -1), given);
   const { values } = readParameters(plan.report, {});
   if (plan.link?.outer) return values;
-  const { name, timeZone, language } = plan.report;
-  const report = { name, timeZone, language, runAt: new Moment(Date.now()) };
   for (const [parameter, formula] of Object.entries(plan.link?.values ?? {})) {
-    const value = compileFormula(formula)(plainContext(report, outer));
+    const value = constantValue(formula, plan, outer);
     values[parameter] = value instanceof FormulaError ? null : value;
   }
   return values;
 };
+
+/** The value of a formula that reads no row. */
+export const constantValue = (
+  formula: Checked,
+  { report: { name, timeZone, language } }: Pick<ReportPlan, 'report'>,
+  parameters: Record<string, Value>,
+): Value =>
+  compileFormula(formula)(plainContext({ name, timeZone, language, runAt: new Moment(Date.now()) }, parameters));

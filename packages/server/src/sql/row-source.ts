@@ -25,7 +25,7 @@ import {
 import type { Workbench } from '../staging/workbench.ts';
 import type { Bindings, SqlNames } from './expression.ts';
 import { levelQuery, type PlanPath, type Query, type QueryContext } from './level-query.ts';
-import { parameterValues } from './parameters.ts';
+import { constantValue, parameterValues } from './parameters.ts';
 import { planTables } from './plan-tables.ts';
 import { bindClaim } from './scoped-tables.ts';
 import { loadParser } from './written-check.ts';
@@ -90,6 +90,7 @@ export const constantNames = (
   claim: (name, wanted) => bindClaim(bindings, claims, name, wanted),
   timeZone: plan.report.timeZone,
   collation,
+  constant: (formula) => constantValue(formula, plan, parameters),
 });
 
 /** Prepares and opens every level's query at once, on one snapshot for each connection. */

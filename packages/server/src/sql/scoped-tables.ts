@@ -115,7 +115,9 @@ export const scoped = (
     },
     bindings,
   ).sql;
-  return `(select s.* from ${joins.from()}${joins.text()} where ${keep})`;
+  // The fence keeps whatever a statement asks of the rows from running on those that the caller may not see: errors and
+  // time would tell of them.
+  return `(select s.* from ${joins.from()}${joins.text()} where ${keep} offset 0)`;
 };
 
 /** The checked formula of a row scope, and the level whose columns it reads. Throws when it is wrong. */

@@ -34,6 +34,7 @@ export const stateSql = ({ name }: TotalPlan, term: Term, order: string): string
     case 'SUM':
       return `sum(${number})`;
     case 'COUNT':
+    case 'COUNTA':
       return `count(${x})`;
     case 'COUNTDISTINCT':
       return `count(distinct ${x})`;

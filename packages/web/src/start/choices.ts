@@ -98,9 +98,9 @@ export const totalsFor = (type: DataType): readonly TotalName[] => {
       return ['SUM', 'AVERAGE', 'MIN', 'MAX', 'COUNT'];
     case 'date':
     case 'datetime':
-      return ['MIN', 'MAX', 'COUNT', 'COUNTDISTINCT'];
+      return ['MIN', 'MAX', 'COUNTA', 'COUNTDISTINCT'];
     case 'text':
-      return ['COUNT', 'COUNTDISTINCT'];
+      return ['COUNTA', 'COUNTDISTINCT'];
     case 'boolean':
     case 'picture':
       return [];

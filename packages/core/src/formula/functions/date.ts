@@ -4,11 +4,13 @@ import type { EvaluationContext } from '../context.ts';
 import {
   clock,
   dateOf,
+  dayAt,
   dayOf,
   define,
   type FunctionTable,
   flatten,
   fromDouble,
+  momentAt,
   outOfRange,
   text,
   whole,
@@ -28,11 +30,12 @@ const isoWeekday = (day: number): number => ((((day + 3) % 7) + 7) % 7) + 1;
 /** ISO 8601: week 1 holds the year's first Thursday. */
 const isoWeek = (day: number): number => {
   const thursday = day - isoWeekday(day) + 4;
-  const year = new Date(thursday * DAY).getUTCFullYear();
-  return Math.floor((thursday - Date.UTC(year, 0, 1) / DAY) / 7) + 1;
+  const firstOfYear = new Date(thursday * DAY).setUTCMonth(0, 1) / DAY;
+  return Math.floor((thursday - firstOfYear) / 7) + 1;
 };
 
-const lastOfMonth = (year: number, month: number): number => new Date(Date.UTC(year, month, 0)).getUTCDate();
+const lastOfMonth = (year: number, month: number): number =>
+  new Date(new Date(0).setUTCFullYear(year, month, 0)).getUTCDate();
 
 /** The same day so many months on, or the month's last day where there is no such day. */
 const monthsOn = (day: number, months: number): CalendarDate | FormulaError => {
@@ -48,19 +51,19 @@ export type Period = (typeof PERIODS)[number];
 export const isPeriod = (name: string): name is Period => (PERIODS as readonly string[]).includes(name);
 
 /** First day of the period that holds a day; weeks start on Monday. */
-const periodStart = (day: number, period: Exclude<Period, 'hour'>): CalendarDate => {
+const periodStart = (day: number, period: Exclude<Period, 'hour'>): CalendarDate | FormulaError => {
   const { year, month } = new CalendarDate(day).parts();
   switch (period) {
     case 'year':
-      return CalendarDate.of(year, 1, 1)!;
+      return dateOf(year, 1, 1);
     case 'quarter':
-      return CalendarDate.of(year, Math.floor((month - 1) / 3) * 3 + 1, 1)!;
+      return dateOf(year, Math.floor((month - 1) / 3) * 3 + 1, 1);
     case 'month':
-      return CalendarDate.of(year, month, 1)!;
+      return dateOf(year, month, 1);
     case 'week':
-      return new CalendarDate(day - isoWeekday(day) + 1);
+      return dayAt(day - isoWeekday(day) + 1);
     case 'day':
-      return new CalendarDate(day);
+      return dayAt(day);
     default:
       return period satisfies never;
   }
@@ -96,10 +99,11 @@ export const DATE_FUNCTIONS: FunctionTable = {
       const day = dayOf(date, context);
       if (day === null) return null;
       const wall = day * DAY + whole(hour) * 3_600_000 + whole(minute) * 60_000;
+      if (!Moment.at(wall)) return momentAt(wall);
       const { timeZone } = context.report;
       // The zone's distance is that of the time itself, found by trying once.
       const first = wall - (new Moment(wall).wallClock(timeZone) - wall);
-      return new Moment(wall - (new Moment(first).wallClock(timeZone) - first));
+      return momentAt(wall - (new Moment(first).wallClock(timeZone) - first));
     },
   ),
   DATEVALUE: define(
@@ -109,12 +113,8 @@ export const DATE_FUNCTIONS: FunctionTable = {
     'DATEVALUE("2025-07-12") = DATE(2025; 7; 12)',
     ([x]) => CalendarDate.parse(text(x)) ?? wrong(`“${text(x)}” is not a date such as 2025-07-12`),
   ),
-  TODAY: define(
-    '',
-    'date',
-    'The day on which the report runs.',
-    'TODAY() = TODAY()',
-    (_, { report }) => new CalendarDate(Math.floor(report.runAt.wallClock(report.timeZone) / DAY)),
+  TODAY: define('', 'date', 'The day on which the report runs.', 'TODAY() = TODAY()', (_, { report }) =>
+    dayAt(Math.floor(report.runAt.wallClock(report.timeZone) / DAY)),
   ),
   NOW: define('', 'datetime', 'The time at which the report runs.', 'NOW() = NOW()', (_, { report }) => report.runAt),
   YEAR: define(
@@ -208,9 +208,9 @@ export const DATE_FUNCTIONS: FunctionTable = {
     'The start of the hour of a time, in the report’s time zone. (Gaveta’s own.)',
     'MINUTE(PERIODHOUR(DATETIME(DATE(2025; 7; 12); 9; 45))) = 0',
     ([x], context) => {
-      if (!(x instanceof Moment)) return x instanceof CalendarDate ? new Moment(x.day * DAY) : null;
+      if (!(x instanceof Moment)) return x instanceof CalendarDate ? momentAt(x.day * DAY) : null;
       const past = ((x.wallClock(context.report.timeZone) % 3_600_000) + 3_600_000) % 3_600_000;
-      return new Moment(x.ms - past);
+      return momentAt(x.ms - past);
     },
   ),
   DAYS: define(
@@ -319,7 +319,7 @@ export const DATE_FUNCTIONS: FunctionTable = {
         day += step;
         if (isoWeekday(day) < 6 && !off.has(day)) left -= step;
       }
-      return new CalendarDate(day);
+      return dayAt(day);
     },
   ),
   EASTERSUNDAY: define(

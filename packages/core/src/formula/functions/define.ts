@@ -23,6 +23,8 @@ export interface FunctionDefinition {
   /** A formula that is TRUE. */
   example: string;
   run: (values: Value[], context: EvaluationContext) => Value;
+  /** Errors reach `run` as values too, instead of becoming the result. */
+  seesErrors?: boolean;
 }
 
 export type FunctionTable = Record<string, FunctionDefinition>;
@@ -55,6 +57,12 @@ export const define = (
   run: FunctionDefinition['run'],
 ): FunctionDefinition => ({ ...readArguments(takes), gives, help, example, run });
 
+/** As {@link define}, for a function that asks what a value is: of an error it says FALSE. */
+export const asks = (help: string, example: string, holds: (value: Value) => boolean): FunctionDefinition => ({
+  ...define('value:x', 'boolean', help, example, ([x]) => holds(x ?? null)),
+  seesErrors: true,
+});
+
 /** Signature as help shows it: `ROUND(value; digits?)`. */
 export const signatureOf = (name: string, definition: FunctionDefinition): string => {
   const list = definition.takes.map(([label], i) => (i < definition.min ? label : `${label}?`));
@@ -68,9 +76,11 @@ export const outOfRange = (detail: string): FormulaError => new FormulaError('#N
 export const numeric = (value: Value | undefined): Numeric => (isNumeric(value) ? value : value === true ? 1 : 0);
 /** As a double, for functions that the standard does not ask to be exact. */
 export const double = (value: Value | undefined): number => toNumber(numeric(value));
-/** Towards zero. */
+/** Towards zero; past what a number holds exactly, the largest one that it does. */
 export const whole = (value: Value | undefined, otherwise = 0): number =>
-  value === undefined || value === null ? otherwise : Math.trunc(double(value));
+  value === undefined || value === null
+    ? otherwise
+    : Math.max(Number.MIN_SAFE_INTEGER, Math.min(Number.MAX_SAFE_INTEGER, Math.trunc(double(value))));
 export const text = (value: Value | undefined): string => valueText(value ?? null);
 /** Characters as a reader counts them, by code point. */
 export const characters = (value: Value | undefined): string[] => Array.from(text(value));
@@ -92,11 +102,18 @@ export const dayOf = (value: Value | undefined, context: EvaluationContext): num
   return date && Math.floor(date.getTime() / DAY);
 };
 
+/** The date of a day counted from 1970-01-01, from year 1 to 9999; there are no others. */
+export const dayAt = (day: number): CalendarDate | FormulaError =>
+  CalendarDate.at(day) ?? outOfRange('dates go from year 1 to 9999');
+
+/** The moment at milliseconds since 1970-01-01T00:00Z, from year 1 to 9999. */
+export const momentAt = (ms: number): Moment | FormulaError =>
+  Moment.at(ms) ?? outOfRange('dates go from year 1 to 9999');
+
 export const dateOf = (year: number, month: number, day: number): CalendarDate | FormulaError => {
   const date = new Date(0);
   date.setUTCFullYear(year, month - 1, day);
-  const days = Math.floor(date.getTime() / DAY);
-  return Number.isFinite(days) ? new CalendarDate(days) : outOfRange('no such date');
+  return dayAt(Math.floor(date.getTime() / DAY));
 };
 
 /** All values of the arguments, lists opened, blanks left out. */
@@ -105,3 +122,10 @@ export const flatten = (values: readonly Value[]): Exclude<Value, null>[] =>
 
 /** As {@link flatten}, numbers only. */
 export const numbers = (values: readonly Value[]): Numeric[] => flatten(values).filter(isNumeric);
+
+/** The numbers of arguments and of the lists among them. A text in a list is passed over; given by itself it is an error. */
+export const numbersGiven = (values: readonly Value[]): Numeric[] | FormulaError => {
+  const alone = values.find((v) => v !== null && !isNumeric(v) && typeof v !== 'boolean' && !(v instanceof List));
+  if (alone !== undefined) return wrong(text(alone).slice(0, 100));
+  return numbers(values.map((v) => (typeof v === 'boolean' ? Number(v) : v)));
+};

@@ -99,10 +99,11 @@ export type RowFunction = keyof typeof ROW_FUNCTIONS;
 export const isRowFunction = (name: string): name is RowFunction => Object.hasOwn(ROW_FUNCTIONS, name);
 
 export { isPeriod, PERIODS, type Period } from './date.ts';
-export { type ArgumentType, type FunctionDefinition, signatureOf } from './define.ts';
+export { type ArgumentType, dayAt, type FunctionDefinition, signatureOf } from './define.ts';
 export { MAX_TEXT } from './text.ts';
 export {
   Accumulator,
+  isCount,
   isTotal,
   TOTAL_STATES,
   TOTALS,

@@ -1,7 +1,18 @@
 import { Decimal } from '../../value/decimal.ts';
 import { add, compareNumeric, divide, multiply, type Numeric, subtract, toDecimal } from '../../value/number.ts';
 import { compareValues, FormulaError, identityOf, List, type Value } from '../../value/value.ts';
-import { define, double, type FunctionTable, flatten, numbers, numeric, outOfRange, whole, wrong } from './define.ts';
+import {
+  define,
+  double,
+  type FunctionTable,
+  flatten,
+  fromDouble,
+  numbers,
+  numeric,
+  outOfRange,
+  whole,
+  wrong,
+} from './define.ts';
 
 const NOT_THERE = new FormulaError('#N/A', 'it is not in the list');
 
@@ -148,7 +159,7 @@ export const LIST_FUNCTIONS: FunctionTable = {
     ([list]) => {
       const values = sorted(list).map((v) => double(v));
       if (values.length === 0 || values[0]! <= 0) return outOfRange('GEOMEAN takes positive numbers');
-      return Math.exp(values.reduce((sum, v) => sum + Math.log(v), 0) / values.length);
+      return fromDouble(Math.exp(values.reduce((sum, v) => sum + Math.log(v), 0) / values.length));
     },
   ),
   SUMPRODUCT: define(

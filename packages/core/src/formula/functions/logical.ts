@@ -1,6 +1,6 @@
 import { isNumeric } from '../../value/number.ts';
 import { FormulaError, List } from '../../value/value.ts';
-import { define, type FunctionTable } from './define.ts';
+import { asks, define, type FunctionTable } from './define.ts';
 
 export const LOGICAL_FUNCTIONS: FunctionTable = {
   AND: define('condition:b*', 'boolean', 'TRUE when every condition is.', 'AND(1 < 2; 2 < 3) = TRUE', (values) =>
@@ -27,21 +27,9 @@ export const LOGICAL_FUNCTIONS: FunctionTable = {
     'IFBLANK(""; "none") = ""',
     ([x, otherwise]) => x ?? otherwise ?? null,
   ),
-  ISBLANK: define('value:x', 'boolean', 'TRUE when there is no value.', 'ISBLANK("") = FALSE', ([x]) => x === null),
-  ISNUMBER: define('value:x', 'boolean', 'TRUE for a number.', 'ISNUMBER("5") = FALSE', ([x]) => isNumeric(x)),
-  ISTEXT: define('value:x', 'boolean', 'TRUE for a text.', 'ISTEXT("5") = TRUE', ([x]) => typeof x === 'string'),
-  ISLOGICAL: define(
-    'value:x',
-    'boolean',
-    'TRUE for TRUE and FALSE.',
-    'ISLOGICAL(1 = 2) = TRUE',
-    ([x]) => typeof x === 'boolean',
-  ),
-  ISLIST: define(
-    'value:x',
-    'boolean',
-    'TRUE for a list. (Gaveta’s own.)',
-    'ISLIST({1;2}) = TRUE',
-    ([x]) => x instanceof List,
-  ),
+  ISBLANK: asks('TRUE when there is no value.', 'ISBLANK("") = FALSE', (x) => x === null),
+  ISNUMBER: asks('TRUE for a number.', 'ISNUMBER("5") = FALSE', isNumeric),
+  ISTEXT: asks('TRUE for a text.', 'ISTEXT("5") = TRUE', (x) => typeof x === 'string'),
+  ISLOGICAL: asks('TRUE for TRUE and FALSE.', 'ISLOGICAL(1 = 2) = TRUE', (x) => typeof x === 'boolean'),
+  ISLIST: asks('TRUE for a list. (Gaveta’s own.)', 'ISLIST({1;2}) = TRUE', (x) => x instanceof List),
 };

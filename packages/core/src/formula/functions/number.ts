@@ -1,7 +1,16 @@
-import { Decimal } from '../../value/decimal.ts';
-import { add, compareNumeric, divide, multiply, type Numeric, negate, toDecimal } from '../../value/number.ts';
+import { Decimal, MAX_DIGITS } from '../../value/decimal.ts';
+import {
+  add,
+  compareNumeric,
+  isTooLong,
+  multiply,
+  type Numeric,
+  negate,
+  power,
+  toDecimal,
+} from '../../value/number.ts';
 import { FormulaError, type Value } from '../../value/value.ts';
-import { define, double, type FunctionTable, fromDouble, numbers, numeric, outOfRange, whole } from './define.ts';
+import { define, double, type FunctionTable, fromDouble, numbersGiven, numeric, outOfRange, whole } from './define.ts';
 
 const DIVISION_BY_ZERO = new FormulaError('#DIV/0!');
 
@@ -14,41 +23,60 @@ const sign = (value: Numeric): number => compareNumeric(value, 0);
 const roundTo = (value: Numeric, digits: number): Numeric => plain(toDecimal(value).round(digits));
 
 /** Towards zero (`up` false) or away from it, to a number of digits. */
-const roundTowards = (value: Numeric, digits: number, up: boolean): Numeric => {
-  const factor = toDecimal(1).divide(toDecimal(powerOfTen(digits)))!;
-  const cut = divide(value, factor)!;
-  const truncated = toDecimal(cut).truncate();
-  const step = up && truncated.compare(toDecimal(cut)) !== 0 ? sign(value) : 0;
-  return plain(truncated.add(toDecimal(step)).multiply(factor).trim());
-};
-
-const powerOfTen = (digits: number): Decimal =>
-  Decimal.parse(`1e${Math.max(-300, Math.min(300, digits))}`) ?? Decimal.of(1);
+const roundTowards = (value: Numeric, digits: number, up: boolean): Value =>
+  digits < -MAX_DIGITS && up ? outOfRange('too many digits') : plain(toDecimal(value).cut(digits, up));
 
 const floor = (value: Numeric): Numeric => {
   const cut = toDecimal(value).truncate();
   return plain(cut.compare(toDecimal(value)) > 0 ? cut.add(toDecimal(-1)) : cut);
 };
 
-/** The multiple of `step` at or below (`up` false: towards minus infinity) or at or above. */
-const toMultiple = (value: Numeric, step: Numeric, up: boolean): Value => {
-  if (sign(step) === 0) return 0;
-  const width = sign(step) < 0 ? negate(step) : step;
-  const quotient = divide(value, width)!;
-  const lower = floor(quotient);
-  const count = up && compareNumeric(lower, quotient) !== 0 ? add(lower, 1) : lower;
-  return multiply(count, width);
+/** The remainder of a division, with the sign of the divisor; null when that is 0. */
+const modulo = (value: Numeric, divisor: Numeric): Numeric | null => {
+  const rest = toDecimal(value).remainder(toDecimal(divisor));
+  if (!rest) return null;
+  const turned = rest.sign() !== 0 && rest.sign() !== sign(divisor) ? rest.add(toDecimal(divisor)) : rest;
+  return plain(turned.trim());
 };
 
-const greatestCommon = (a: number, b: number): number => (b === 0 ? a : greatestCommon(b, a % b));
+/** The multiple of `step` at or below (`up` false: towards minus infinity) or at or above. */
+const toMultiple = (value: Numeric, step: Numeric, up: boolean): Value => {
+  const width = sign(step) < 0 ? negate(step) : step;
+  const rest = modulo(value, width);
+  if (rest === null) return 0;
+  const lower = add(value, negate(rest));
+  return up && sign(rest) !== 0 ? add(lower, width) : lower;
+};
 
-const wholeNumbers = (values: readonly Value[]): number[] => numbers(values).map((v) => Math.abs(whole(v)));
+const greatestCommon = (a: bigint, b: bigint): bigint => {
+  let [x, y] = [a, b];
+  while (y !== 0n) [x, y] = [y, x % y];
+  return x;
+};
+
+/** Whole numbers without their signs, put together two by two. */
+const together = (values: readonly Value[], first: bigint, join: (a: bigint, b: bigint) => bigint): Value => {
+  const given = numbersGiven(values);
+  if (given instanceof FormulaError) return given;
+  let result = first;
+  for (const value of given) {
+    const whole = BigInt(toDecimal(value).truncate().coefficient);
+    result = join(result, whole < 0n ? -whole : whole);
+    if (result > LARGEST) return outOfRange('too large');
+  }
+  return plain(Decimal.of(result));
+};
+
+const LARGEST = 10n ** BigInt(MAX_DIGITS);
 
 /** To the next even (`rest` 0) or odd (`rest` 1) whole number away from zero. */
 const awayTo = (value: Numeric, rest: 0 | 1): Numeric => {
-  const up = toDecimal(roundTowards(value, 0, true)).toNumber();
-  return Math.abs(up % 2) === rest ? up : up + (sign(value) < 0 ? -1 : 1);
+  const up = toDecimal(value).cut(0, true);
+  const isRight = Math.abs(up.remainder(Decimal.of(2))!.toNumber()) === rest;
+  return plain(isRight ? up : up.add(Decimal.of(sign(value) < 0 ? -1 : 1)));
 };
+
+const isEven = (value: Numeric): boolean => toDecimal(value).truncate().remainder(Decimal.of(2))!.sign() === 0;
 
 export const NUMBER_FUNCTIONS: FunctionTable = {
   ABS: define('value:n', 'number', 'The number without its sign.', 'ABS(-3) = 3', ([x]) =>
@@ -98,8 +126,15 @@ export const NUMBER_FUNCTIONS: FunctionTable = {
     ([x, width]) => (x === null ? null : toMultiple(numeric(x), numeric(width), false)),
   ),
   MROUND: define('value:n step:n', 'number', 'The nearest multiple of a step.', 'MROUND(13; 5) = 15', ([x, step]) => {
-    const quotient = divide(numeric(x), numeric(step));
-    return quotient === null ? 0 : multiply(roundTo(quotient, 0), numeric(step));
+    const [value, width] = [toDecimal(numeric(x)), toDecimal(numeric(step))];
+    const rest = value.remainder(width);
+    if (!rest) return 0;
+    const doubled = rest.add(rest);
+    const isFar =
+      (doubled.sign() < 0 ? doubled.negate() : doubled).compare(width.sign() < 0 ? width.negate() : width) >= 0;
+    const lower = value.subtract(rest);
+    const away = width.sign() === rest.sign() ? width : width.negate();
+    return plain((isFar && rest.sign() !== 0 ? lower.add(away) : lower).trim());
   }),
   EVEN: define('value:n', 'number', 'The next even number away from zero.', 'EVEN(1.2) = 2', ([x]) =>
     awayTo(numeric(x), 0),
@@ -113,20 +148,29 @@ export const NUMBER_FUNCTIONS: FunctionTable = {
     'The remainder of a division, with the sign of the divisor.',
     'MOD(-7; 3) = 2',
     ([a, b]) => {
-      const quotient = divide(numeric(a), numeric(b));
-      if (quotient === null) return DIVISION_BY_ZERO;
-      return add(numeric(a), negate(multiply(floor(quotient), numeric(b))));
+      return modulo(numeric(a), numeric(b)) ?? DIVISION_BY_ZERO;
     },
   ),
   QUOTIENT: define('value:n divisor:n', 'number', 'The whole part of a division.', 'QUOTIENT(7; 2) = 3', ([a, b]) => {
-    const quotient = divide(numeric(a), numeric(b));
-    return quotient === null ? DIVISION_BY_ZERO : plain(toDecimal(quotient).truncate());
+    const divisor = toDecimal(numeric(b));
+    return divisor.sign() === 0 ? DIVISION_BY_ZERO : plain(toDecimal(numeric(a)).quotient(divisor));
   }),
-  PRODUCT: define('value:x*', 'number', 'All values multiplied.', 'PRODUCT(2; 3; 4) = 24', (values) =>
-    numbers(values).reduce<Numeric>(multiply, 1),
-  ),
-  POWER: define('base:n exponent:n', 'number', 'A number to a power.', 'POWER(2; 10) = 1024', ([a, b]) =>
-    fromDouble(double(a) ** double(b)),
+  PRODUCT: define('value:x*', 'number', 'All values multiplied.', 'PRODUCT(2; 3; 4) = 24', (values) => {
+    const given = numbersGiven(values);
+    if (given instanceof FormulaError) return given;
+    let product: Numeric = 1;
+    for (const value of given) {
+      product = multiply(product, value);
+      if (isTooLong(product)) return outOfRange('too many digits');
+    }
+    return product;
+  }),
+  POWER: define(
+    'base:n exponent:n',
+    'number',
+    'A number to a power.',
+    'POWER(2; 10) = 1024',
+    ([a, b]) => power(numeric(a), numeric(b)) ?? outOfRange('there is no such number'),
   ),
   SQRT: define('value:n', 'number', 'The square root.', 'SQRT(2.25) = 1.5', ([x]) =>
     sign(numeric(x)) < 0 ? outOfRange('square root of a negative number') : plain(toDecimal(numeric(x)).root().trim()),
@@ -156,24 +200,19 @@ export const NUMBER_FUNCTIONS: FunctionTable = {
     return result;
   }),
   GCD: define('value:x*', 'number', 'The greatest common divisor of whole numbers.', 'GCD(12; 18) = 6', (values) =>
-    wholeNumbers(values).reduce(greatestCommon, 0),
+    together(values, 0n, greatestCommon),
   ),
-  LCM: define('value:x*', 'number', 'The least common multiple of whole numbers.', 'LCM(4; 6) = 12', (values) => {
-    const list = wholeNumbers(values);
-    return fromDouble(list.reduce((a, b) => (a === 0 || b === 0 ? 0 : (a / greatestCommon(a, b)) * b), 1));
-  }),
-  ISEVEN: define(
-    'value:n',
-    'boolean',
-    'TRUE when the whole part is even.',
-    'ISEVEN(4.7) = TRUE',
-    ([x]) => whole(x) % 2 === 0,
+  LCM: define('value:x*', 'number', 'The least common multiple of whole numbers.', 'LCM(4; 6) = 12', (values) =>
+    together(values, 1n, (a, b) => (a === 0n || b === 0n ? 0n : (a / greatestCommon(a, b)) * b)),
+  ),
+  ISEVEN: define('value:n', 'boolean', 'TRUE when the whole part is even.', 'ISEVEN(4.7) = TRUE', ([x]) =>
+    isEven(numeric(x)),
   ),
   ISODD: define(
     'value:n',
     'boolean',
     'TRUE when the whole part is odd.',
     'ISODD(3) = TRUE',
-    ([x]) => whole(x) % 2 !== 0,
+    ([x]) => !isEven(numeric(x)),
   ),
 };

@@ -183,7 +183,11 @@ export const TEXT_FUNCTIONS: FunctionTable = {
   REPT: define('text:t times:n', 'text', 'A text repeated.', 'REPT("ab"; 3) = "ababab"', ([x, n]) => {
     const count = whole(n);
     if (count < 0) return wrong('REPT takes 0 or more');
-    return text(x).length * count > MAX_TEXT ? wrong('the text is too long') : text(x).repeat(count);
+    return text(x).length * count > MAX_TEXT
+      ? wrong('the text is too long')
+      : text(x) === ''
+        ? ''
+        : text(x).repeat(count);
   }),
   CONCATENATE: define('text:t*', 'text', 'Texts put together.', 'CONCATENATE("a"; 1; "b") = "a1b"', (values) =>
     limited(values.map(text).join('')),

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
+import { CalendarDate } from '../../value/date.ts';
 import { Decimal } from '../../value/decimal.ts';
 import { toNumber } from '../../value/number.ts';
 import { FormulaError, identityOf, type Value, valueText } from '../../value/value.ts';
@@ -53,7 +54,8 @@ it('a median is the middle of the sorted values', () => {
 
 it('blanks count for nothing, the first error stays, and no rows give 0 or a blank', () => {
   expect(valueText(totalOf('AVERAGE', [null, 2, null, 4]))).toBe('3');
-  expect(totalOf('COUNT', [null, 'a', ''])).toBe(2);
+  expect(totalOf('COUNT', [null, 'a', 3, CalendarDate.at(0)])).toBe(2);
+  expect(totalOf('COUNTA', [null, 'a', '', new FormulaError('#N/A')])).toBe(3);
   expect(totalOf('COUNTDISTINCT', [1, Decimal.of(10, 1), '1', null])).toBe(2);
   expect(totalOf('SUM', [1, new FormulaError('#N/A'), new FormulaError('#NUM!')])).toMatchObject({ code: '#N/A' });
   expect(['SUM', 'COUNT', 'COUNTDISTINCT'].map((name) => totalOf(name as 'SUM', []))).toEqual([0, 0, 0]);

@@ -1,3 +1,4 @@
+import { CalendarDate, Moment } from '../../value/date.ts';
 import { Decimal } from '../../value/decimal.ts';
 import { add, compareNumeric, divide, isNumeric, multiply, type Numeric, toDecimal } from '../../value/number.ts';
 import {
@@ -21,10 +22,16 @@ export const MAX_KEPT = 1_000_000;
 export const TOTALS = {
   SUM: { help: 'The sum.', numbersOnly: true, gives: 'number', example: 'SUM({1;2;3}) = 6' },
   COUNT: {
-    help: 'How many values there are; with a drawer’s name, how many rows.',
+    help: 'How many numbers and dates there are; with a drawer’s name, how many rows.',
     numbersOnly: false,
     gives: 'number',
-    example: 'COUNT({1;2;3}) = 3',
+    example: 'COUNT({1;"a";3}) = 2',
+  },
+  COUNTA: {
+    help: 'How many values of any kind there are, texts and errors included.',
+    numbersOnly: false,
+    gives: 'number',
+    example: 'COUNTA({1;"a";3}) = 3',
   },
   COUNTDISTINCT: {
     help: 'How many different values there are. (Gaveta’s own.)',
@@ -83,12 +90,23 @@ export const TOTALS = {
   { help: string; numbersOnly: boolean; gives: 'number' | 'same' | 'list'; example: string }
 >;
 
+/** Totals that say how many there are: a whole number, 0 when there are none. */
+const COUNTS: ReadonlySet<string> = new Set(['COUNT', 'COUNTA', 'COUNTDISTINCT']);
+export const isCount = (name: string): boolean => COUNTS.has(name);
+
 export type TotalName = keyof typeof TOTALS;
 export const isTotal = (name: string): name is TotalName => Object.hasOwn(TOTALS, name);
 
 const TOO_MANY = new FormulaError('#NUM!', `more than ${MAX_KEPT} values`);
 
-/** Collects the values of one total. Blank values count for nothing; the first error stays. */
+/** Numbers, and dates, which are numbers to the standard. */
+const isCounted = (value: Value): boolean =>
+  isNumeric(value) || value instanceof CalendarDate || value instanceof Moment;
+
+/**
+ * Collects the values of one total. Blank values count for nothing, and what is no number nothing for a total of
+ * numbers; the first error stays.
+ */
 export class Accumulator {
   private count = 0;
   private sum: Numeric = 0;
@@ -102,27 +120,33 @@ export class Accumulator {
 
   add(value: Value): void {
     if (value === null) return;
+    if (this.name === 'COUNTA') {
+      this.count++;
+      return;
+    }
     if (value instanceof FormulaError) {
       this.error ??= value;
       return;
     }
-    this.count++;
     switch (this.name) {
       case 'COUNT':
+        if (isCounted(value)) this.count++;
         return;
       case 'SUM':
       case 'AVERAGE':
-        this.sum = add(this.sum, isNumeric(value) ? value : 0);
+        if (!isNumeric(value)) return;
+        this.count++;
+        this.sum = add(this.sum, value);
         return;
       case 'VAR':
       case 'VARP':
       case 'STDEV':
-      case 'STDEVP': {
-        const number = isNumeric(value) ? value : 0;
-        this.sum = add(this.sum, number);
-        this.squares = add(this.squares, multiply(number, number));
+      case 'STDEVP':
+        if (!isNumeric(value)) return;
+        this.count++;
+        this.sum = add(this.sum, value);
+        this.squares = add(this.squares, multiply(value, value));
         return;
-      }
       case 'MIN':
         if (this.single === null || compareValues(value, this.single as never) < 0) this.single = value;
         return;
@@ -130,7 +154,7 @@ export class Accumulator {
         if (this.single === null || compareValues(value, this.single as never) > 0) this.single = value;
         return;
       case 'FIRST':
-        if (this.count === 1) this.single = value;
+        if (this.count++ === 0) this.single = value;
         return;
       case 'LAST':
         this.single = value;
@@ -149,13 +173,14 @@ export class Accumulator {
     }
   }
 
-  /** An empty SUM, COUNT or COUNTDISTINCT is 0 and an empty LIST has no values; every other empty total is blank. */
+  /** An empty SUM, COUNT, COUNTA or COUNTDISTINCT is 0 and an empty LIST has no values; every other empty total is blank. */
   result(): Value {
     if (this.error) return this.error;
     switch (this.name) {
       case 'SUM':
         return this.sum;
       case 'COUNT':
+      case 'COUNTA':
         return this.count;
       case 'COUNTDISTINCT':
         return this.seen.size;
@@ -221,6 +246,7 @@ const spread = (name: 'VAR' | 'VARP' | 'STDEV' | 'STDEVP', count: number, sum: N
 export const TOTAL_STATES: Partial<Record<TotalName, 'value' | 'sums' | 'middle'>> = {
   SUM: 'value',
   COUNT: 'value',
+  COUNTA: 'value',
   COUNTDISTINCT: 'value',
   MIN: 'value',
   MAX: 'value',

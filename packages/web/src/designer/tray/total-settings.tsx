@@ -8,7 +8,18 @@ import type { Chosen } from './item-context.ts';
 import { Setting } from './setting.tsx';
 
 /** Totals that are offered, the likeliest first. */
-const TOTAL_NAMES = ['SUM', 'AVERAGE', 'COUNT', 'COUNTDISTINCT', 'MIN', 'MAX', 'MEDIAN', 'FIRST', 'LAST'] as const;
+const TOTAL_NAMES = [
+  'SUM',
+  'AVERAGE',
+  'COUNT',
+  'COUNTA',
+  'COUNTDISTINCT',
+  'MIN',
+  'MAX',
+  'MEDIAN',
+  'FIRST',
+  'LAST',
+] as const;
 
 /** Which total it is and which rows it counts, in words. */
 export const TotalSettings = ({ item, chosen }: { item: ItemOf<'field'>; chosen: Chosen }) => {

@@ -1,0 +1,38 @@
+import { Piscina } from 'piscina';
+import type { PackedPicture } from './png.ts';
+
+/** Seconds that one picture may take. */
+const PATIENCE = 20;
+
+/** Milliseconds after which a thread without work is let go. */
+const IDLE = 30_000;
+
+/** Megabytes that a thread may take: several times a picture of as many pixels as may be shown. */
+const MEMORY = 512;
+
+/** Unpacks pictures in threads of their own, so that a damaged or huge one holds up nobody and ends nothing. */
+export class PictureThreads {
+  private threads: Piscina<Uint8Array, PackedPicture> | null = null;
+
+  /** Null when the file cannot be read, or not in time. */
+  async pack(png: Uint8Array): Promise<PackedPicture | null> {
+    this.threads ??= new Piscina<Uint8Array, PackedPicture>({
+      filename: new URL('./png-thread-start.mjs', import.meta.url).href,
+      minThreads: 0,
+      maxThreads: 1,
+      idleTimeout: IDLE,
+      resourceLimits: { maxOldGenerationSizeMb: MEMORY },
+    });
+    try {
+      return await this.threads.run(png, { signal: AbortSignal.timeout(PATIENCE * 1000) });
+    } catch {
+      return null;
+    }
+  }
+
+  async close(): Promise<void> {
+    const { threads } = this;
+    this.threads = null;
+    await threads?.destroy();
+  }
+}

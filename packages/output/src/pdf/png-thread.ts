@@ -1,0 +1,4 @@
+import { packPng } from './png.ts';
+
+/** Runs in a thread of its own. */
+export default packPng;
