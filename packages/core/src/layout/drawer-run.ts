@@ -1,6 +1,6 @@
 import type { Level } from '../data/level.ts';
 import type { Row } from '../data/rows.ts';
-import { identityOf } from '../value/value.ts';
+import { FormulaError, identityOf } from '../value/value.ts';
 import { sideBySide } from './beside.ts';
 import { type Block, mergeBlock } from './block.ts';
 import { ColumnFlow, ColumnsFlow, type Flow } from './flow.ts';
@@ -148,7 +148,9 @@ export class DrawerRun {
     const { context } = this.report;
     const was = context.rows[this.level.index] ?? null;
     context.rows[this.level.index] = row;
-    const holds = localFilter(context) === true;
+    const found = localFilter(context);
+    if (found instanceof FormulaError) this.report.filterFailed(this.level, found);
+    const holds = found === true;
     context.rows[this.level.index] = was;
     return holds;
   }

@@ -73,8 +73,11 @@ export class RowReader {
       stop = resolve;
       signal.addEventListener('abort', stop, { once: true });
     });
-    await Promise.race([work, aborted]);
-    signal.removeEventListener('abort', stop!);
+    try {
+      await Promise.race([work, aborted]);
+    } finally {
+      signal.removeEventListener('abort', stop!);
+    }
     if (signal.aborted) await this.pause();
   }
 

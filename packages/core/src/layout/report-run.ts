@@ -108,7 +108,8 @@ export class ReportRun {
     this.shared.problems.push(problem(p.code, place, { drawer: level.drawer.name, ...p.data }));
   }
 
-  private filterFailed(level: Level, error: FormulaError): void {
+  /** Tells of a filter that gave an error for a row, once. */
+  filterFailed(level: Level, error: FormulaError): void {
     const place = { drawer: level.drawer.id, path: `${level.path}/filter` };
     this.told(problem('filter-error', place, { drawer: level.drawer.name, error: error.code, detail: error.detail }));
   }
