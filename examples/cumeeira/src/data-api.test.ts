@@ -223,22 +223,30 @@ describe('parameters of the host', () => {
 });
 
 describe('connections made by hand', () => {
-  const file = (text: string) => Buffer.from(text).toString('base64');
-  const csv = (data: string) => ({
-    name: 'snow',
-    label: 'Snow',
-    settings: { kind: 'file', format: 'csv', fileName: 'snow.csv' },
-    data: file(data),
-  });
+  const csv = async (data: string) => {
+    const answer = await supertest(server)
+      .post('/api/uploads')
+      .set('Authorization', `Bearer ${await signToken(SECRET, OFFICE)}`)
+      .set('Content-Type', 'application/octet-stream')
+      .send(Buffer.from(data));
+    return {
+      name: 'snow',
+      label: 'Snow',
+      settings: { kind: 'file', format: 'csv', fileName: 'snow.csv' },
+      upload: answer.body.id as string,
+    };
+  };
   it('need the right, and names of their own', async () => {
-    expect((await call(MAKER, 'put', '/connections', csv('a\n1'))).status).toBe(403);
-    expect((await call(OFFICE, 'put', '/connections', { ...csv('a\n1'), name: 'cumeeira' })).body.code).toBe(
+    expect((await call(MAKER, 'put', '/connections', await csv('a\n1'))).status).toBe(403);
+    expect((await call(OFFICE, 'put', '/connections', { ...(await csv('a\n1')), name: 'cumeeira' })).body.code).toBe(
       'connection-fixed',
     );
-    expect((await call(OFFICE, 'put', '/connections', { ...csv('a\n1'), name: 'drop table' })).status).toBe(400);
+    expect((await call(OFFICE, 'put', '/connections', { ...(await csv('a\n1')), name: 'drop table' })).status).toBe(
+      400,
+    );
   });
   it('bring a file’s rows beside those of the database, and tell what changes in it', async () => {
-    const put = await call(OFFICE, 'put', '/connections', csv('hut,depth\nPedra Longa,140\nLago Frio,90\n'));
+    const put = await call(OFFICE, 'put', '/connections', await csv('hut,depth\nPedra Longa,140\nLago Frio,90\n'));
     expect(put.body.tables[0].fields.map((f: { type: string }) => f.type)).toEqual(['text', 'number']);
     const steps = [
       { step: 'take', from: { model: 'snow', entity: 'snow' } },
@@ -256,7 +264,12 @@ describe('connections made by hand', () => {
       name: 'Deep snow',
       steps: [steps[0], { step: 'keep', where: { field: 'depth', is: 'greater', to: { value: 100 } } }],
     });
-    const changed = await call(OFFICE, 'put', '/connections', csv('hut,metres,day\nPedra Longa,1.4,2025-01-02\n'));
+    const changed = await call(
+      OFFICE,
+      'put',
+      '/connections',
+      await csv('hut,metres,day\nPedra Longa,1.4,2025-01-02\n'),
+    );
     expect(changed.body.changes).toEqual([
       { table: 'snow', field: 'depth', change: 'gone' },
       { table: 'snow', field: 'metres', change: 'added' },
@@ -299,7 +312,7 @@ describe('connections made by hand', () => {
   });
   it('say what is wrong when they are tried', async () => {
     const tried = async (given: object) => (await call(OFFICE, 'post', '/connections/test', given)).body.detail;
-    expect(await tried(csv('a,b\n1,2,3'))).toContain('Row 2 has 3 cells');
+    expect(await tried(await csv('a,b\n1,2,3'))).toContain('Row 2 has 3 cells');
     expect(
       await tried({
         name: 'db',

@@ -115,9 +115,9 @@ export { stepsOf, tablesOf } from './recipe/shape.ts';
 export type { StoredRecipe } from './recipe/stored.ts';
 export type { Heading, PlaceInRun, QueryProfile, RunProfile, RunState } from './run/state.ts';
 export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text/fonts.ts';
-export { type FormatSettings, formatValue } from './text/format.ts';
+export { type FormatSettings, formatValue, isLanguage } from './text/format.ts';
 export { breakLines } from './text/lines.ts';
-export { CalendarDate, Moment } from './value/date.ts';
+export { CalendarDate, isTimeZone, Moment } from './value/date.ts';
 export { Decimal, DIVISION_DIGITS } from './value/decimal.ts';
 export type { Numeric } from './value/number.ts';
 export {

@@ -1,14 +1,18 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { PGlite } from '@electric-sql/pglite';
-import { loadShippedFonts, SHIPPED_FONTS } from '@gaveta/output';
+import { loadShippedFonts, PictureThreads, SHIPPED_FONTS } from '@gaveta/output';
 import express, { type Request, Router } from 'express';
 import helmet from 'helmet';
 import { LEAST_SECRET, type Session, verifyToken } from './access/session.ts';
 import { Catalogue } from './catalogue.ts';
 import type { Connection } from './connection/connection.ts';
+import { spreadNet } from './guard.ts';
 import { createApi } from './http/api.ts';
-import { ApiError, answerErrors } from './http/errors.ts';
+import { ApiError, answerError, answerErrors, callOf, UnexpectedError, unexpected } from './http/errors.ts';
+import { guardCalls } from './http/front.ts';
+import { Uploads } from './http/uploads.ts';
+import { type Limits, limitsWith } from './limits.ts';
 import type { RegisteredModel } from './model/define.ts';
 import { Runs } from './runs/runs.ts';
 import { createSeal } from './secrets/seal.ts';
@@ -34,28 +38,9 @@ export interface GavetaOptions {
   /** Starts of addresses that files and services may be fetched from, as `https://data.example/huts/`. */
   allowedAddresses?: readonly string[];
   limits?: Partial<Limits>;
+  /** Told of what nobody expected, without the texts and values that errors carry along; standard error when left out. */
   log?: (error: unknown) => void;
 }
-
-export interface Limits {
-  maxRows: number;
-  maxPages: number;
-  /** A run that takes longer is ended, with what it has so far. */
-  maxSeconds: number;
-  designRows: number;
-  keepRuns: number;
-  /** Looking at rows on the Data screen or while designing is ended after so long. */
-  previewSeconds: number;
-}
-
-const LIMITS: Limits = {
-  maxRows: 2_000_000,
-  maxPages: 20_000,
-  maxSeconds: 600,
-  designRows: 20_000,
-  keepRuns: 20,
-  previewSeconds: 20,
-};
 
 export interface Gaveta {
   /** Mount it where Gaveta shall live: `app.use('/reports', gaveta.router)`. */
@@ -69,15 +54,17 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   if (options.secret.length < LEAST_SECRET)
     throw new Error(`createGaveta: “secret” needs at least ${LEAST_SECRET} characters`);
   const log = options.log ?? ((error) => console.error(error));
-  const limits = { ...LIMITS, ...options.limits };
+  const limits = limitsWith(options.limits ?? {});
   for (const address of options.allowedAddresses ?? []) {
     if (!URL.canParse(address)) throw new Error(`createGaveta: allowedAddresses: “${address}” is no address`);
   }
   const seal = options.encryptionKey === undefined ? null : createSeal(options.encryptionKey);
   const store = await openStore(options.store, seal);
   const book = await loadShippedFonts();
-  const { maxRows, maxPages, maxSeconds, keepRuns } = limits;
-  const runs = new Runs(book, { maxRows, maxPages, maxSeconds, keep: keepRuns });
+  const { maxText, maxPixels } = limits;
+  const runs = new Runs(book, { ...limits, layout: { maxText, maxPixels } });
+  const pictures = new PictureThreads();
+  const uploads = new Uploads(limits.maxUpload);
   const allowedAddresses = options.allowedAddresses ?? [];
   const catalogue = new Catalogue(options.models, options.connections, store.data, allowedAddresses);
   await catalogue.load();
@@ -91,25 +78,36 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     },
     allowedAddresses,
     hasKey: seal !== null,
+    limits,
     runs,
+    uploads,
     book,
+    pictures,
   };
 
-  const session = async (request: Request): Promise<Session> => {
+  const session = async (request: Request): Promise<{ session: Session; byToken: boolean }> => {
     const header = request.get('authorization');
     const token = header?.startsWith('Bearer ') ? header.slice('Bearer '.length) : null;
     if (token !== null) {
       const verified = await verifyToken(options.secret, token);
-      if (verified.ok) return verified.session;
+      if (verified.ok) return { session: verified.session, byToken: true };
       throw new ApiError(verified.reason === 'expired' ? 'token-expired' : 'token-invalid');
     }
     const own = await options.authenticate?.(request);
     if (!own) throw new ApiError('no-token');
-    return own;
+    return { session: own, byToken: false };
   };
 
   const router = Router();
   const { hosts = [] } = options;
+  const takeAwayNet = spreadNet();
+  router.use(
+    guardCalls((error, request, response) => {
+      const found = unexpected();
+      log(new UnexpectedError(String(found.data.reference), callOf(request), error));
+      answerError(found, response);
+    }),
+  );
   router.use((request, response, next) =>
     helmet({
       contentSecurityPolicy: {
@@ -129,8 +127,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
       strictTransportSecurity: false,
     })(request, response, next),
   );
-  const { designRows, previewSeconds } = limits;
-  router.use('/api', createApi({ ...parts, session, maxRows, designRows, previewSeconds }));
+  router.use('/api', createApi({ ...parts, session }));
   if (options.web) router.use(webApplication(options.web));
   router.use(answerErrors(log));
   return {
@@ -140,7 +137,10 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
       await runs.close();
       await catalogue.end();
       await workbench?.close();
+      await uploads.close();
+      await pictures.close();
       await store.close();
+      takeAwayNet();
     },
   };
 };

@@ -9,7 +9,8 @@ export {
 } from './connection/connection.ts';
 export { embeddedConnection, pgliteConnection } from './connection/pglite.ts';
 export { type PostgresOptions, postgresConnection } from './connection/postgres.ts';
-export { createGaveta, type Gaveta, type GavetaOptions, type Limits } from './gaveta.ts';
+export { createGaveta, type Gaveta, type GavetaOptions } from './gaveta.ts';
+export type { Limits } from './limits.ts';
 export {
   type Claims,
   defineModel,

@@ -6,7 +6,8 @@ import type { Problem } from '../problems/problem.ts';
 export interface RunState<P extends Problem = Problem> {
   id: string;
   report: string;
-  status: 'running' | 'done' | 'failed' | 'cancelled';
+  /** `waiting` for its turn, when many run at once. */
+  status: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
   /** Pages that can be read. */
   pages: number;
   rows: number;

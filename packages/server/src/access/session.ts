@@ -17,12 +17,19 @@ export interface Session {
   parameters?: Readonly<Record<string, GivenValue>> | undefined;
 }
 
+/** The person with the claims that decide on their rows: what is theirs is nobody else’s. */
+export const ownerOf = ({ user, claims }: Session): string =>
+  JSON.stringify([user, Object.entries(claims).sort(([a], [b]) => (a < b ? -1 : 1))]);
+
 const given = z.union([z.string(), z.number(), z.boolean(), z.array(z.union([z.string(), z.number()]))]);
+
+const single = z.union([z.string(), z.number(), z.boolean()]);
+const claim = z.union([single, z.array(single).max(1000)]);
 
 const sessionSchema = z.object({
   sub: z.string().min(1),
   rights: z.array(z.enum(RIGHTS)),
-  claims: z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])),
+  claims: z.record(z.string(), claim),
   parameters: z.record(z.string(), given).optional(),
 });
 
@@ -44,11 +51,20 @@ export const signToken = (secret: string, session: Session, seconds = 300): Prom
     .setExpirationTime(Math.floor(Date.now() / 1000) + seconds)
     .sign(secretKey(secret));
 
+/** Seconds that clocks may differ by. */
+const LEEWAY = 5;
+
 export type Verified = { ok: true; session: Session } | { ok: false; reason: 'expired' | 'invalid' };
 
 export const verifyToken = async (secret: string, token: string): Promise<Verified> => {
   try {
-    const { payload } = await jwtVerify(token, secretKey(secret), { audience: 'gaveta', algorithms: ['HS256'] });
+    const { payload } = await jwtVerify(token, secretKey(secret), {
+      audience: 'gaveta',
+      algorithms: ['HS256'],
+      // A token is good until its end, so it must have one; the clocks of two machines differ by a little.
+      requiredClaims: ['exp'],
+      clockTolerance: LEEWAY,
+    });
     const parsed = sessionSchema.safeParse(payload);
     if (!parsed.success) return { ok: false, reason: 'invalid' };
     const { sub, rights, claims, parameters } = parsed.data;

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import {
   definitionJsonSchema,
   type FontBook,
@@ -11,11 +12,12 @@ import {
   readParameters,
   type WireRow,
 } from '@gaveta/core';
-import { createPdfWriter, SHIPPED_FONTS, shippedFontPath } from '@gaveta/output';
-import express, { type Request, type Response, Router } from 'express';
+import { createPdfWriter, type PictureThreads, SHIPPED_FONTS, shippedFontPath, TargetGone } from '@gaveta/output';
+import { type Request, type Response, Router } from 'express';
 import { z } from 'zod';
-import type { Right, Session } from '../access/session.ts';
+import { ownerOf, type Right, type Session } from '../access/session.ts';
 import type { Catalogue } from '../catalogue.ts';
+import type { Limits } from '../limits.ts';
 import { sqlTexts } from '../recipes/users.ts';
 import type { Run, RunRequest, Runs } from '../runs/runs.ts';
 import { openRows } from '../sql/row-source.ts';
@@ -24,9 +26,12 @@ import type { Workbench } from '../staging/workbench.ts';
 import type { Store } from '../store/store.ts';
 import { BODIES, checkBody, createBody, designBody, runBody, saveBody } from './bodies.ts';
 import { body } from './body.ts';
-import { createDataApi, goneSignal } from './data-api.ts';
+import { createDataApi } from './data-api.ts';
 import { createDesigningApi } from './designing-api.ts';
 import { ApiError, withText } from './errors.ts';
+import { callerOf, jsonBodies, keepNothing, knowCaller, plainAddress, sameOriginOnly } from './front.ts';
+import { goneSignal } from './gone.ts';
+import type { Uploads } from './uploads.ts';
 
 export interface ApiParts {
   store: Store;
@@ -34,28 +39,27 @@ export interface ApiParts {
   workbench: () => Workbench;
   /** Starts of addresses that files and services may be asked at. */
   allowedAddresses: readonly string[];
-  /** Seconds that looking at rows may take. */
-  previewSeconds: number;
+  limits: Limits;
   hasKey: boolean;
   runs: Runs;
+  uploads: Uploads;
   book: FontBook;
-  maxRows: number;
-  /** Rows of each drawer that the live page gets. */
-  designRows: number;
-  session: (request: Request) => Promise<Session>;
+  pictures: PictureThreads;
+  session: (request: Request) => Promise<{ session: Session; byToken: boolean }>;
 }
 
 /** The JSON API. Every call needs a session; fonts and the published schema alone are open. */
 export const createApi = (parts: ApiParts): Router => {
-  const { store, catalogue, runs, session, workbench } = parts;
+  const { store, catalogue, runs, workbench, uploads, limits } = parts;
   const api = Router();
 
-  const allow = async (request: Request, right: Right): Promise<Session> => {
-    const caller = await session(request);
+  const allow = (request: Request, right: Right): Session => {
+    const caller = callerOf(request);
     if (!caller.rights.includes(right)) throw new ApiError('not-allowed', { right });
     return caller;
   };
 
+  api.use(plainAddress);
   api.get('/fonts', (_request, response) => {
     response.json(SHIPPED_FONTS.map(({ family, weight, italic, file }) => ({ family, weight, italic, file })));
   });
@@ -75,36 +79,43 @@ export const createApi = (parts: ApiParts): Router => {
     );
   });
 
-  api.use(express.json({ limit: '96mb' }));
+  // From here on every call needs a session, which is known before a byte of the body is read.
+  api.use(keepNothing, knowCaller(parts.session), sameOriginOnly);
+  api.post('/uploads', async (request, response) => {
+    const caller = allow(request, 'data');
+    response.status(201).json(await uploads.take(ownerOf(caller), request, goneSignal(response)));
+  });
+  api.use(jsonBodies(limits));
 
-  api.get('/session', async (request, response) => {
-    const { user, rights } = await session(request);
+  api.get('/session', (request, response) => {
+    const { user, rights } = callerOf(request);
     response.json({ user, rights });
   });
-  api.get('/models', async (request, response) => {
-    await session(request);
+  api.get('/models', (request, response) => {
+    allow(request, 'view');
     const language = request.query.language ?? request.acceptsLanguages()[0] ?? 'en';
     response.json(catalogue.visible(String(language)));
   });
 
   api.get('/reports', async (request, response) => {
-    await allow(request, 'view');
+    allow(request, 'view');
     response.json(await store.list());
   });
   api.post('/reports', async (request, response) => {
-    const caller = await allow(request, 'design');
+    const caller = allow(request, 'design');
     const { user } = caller;
     const { definition } = body(createBody, request);
     await checkSql(caller, definition);
     response.status(201).json(await store.create(definitionOf(definition), user));
   });
   api.get('/reports/:id', async (request, response) => {
-    await allow(request, 'view');
+    allow(request, 'view');
     const { stored, report } = await storedReport(store, request.params.id);
-    response.json({ ...stored, definition: report });
+    const mayRead = callerOf(request).rights.includes('design');
+    response.json({ ...stored, definition: mayRead ? report : shownDefinition(report) });
   });
   api.put('/reports/:id', async (request, response) => {
-    const caller = await allow(request, 'design');
+    const caller = allow(request, 'design');
     const { user } = caller;
     const { definition, base, note } = body(saveBody, request);
     await checkSql(caller, definition);
@@ -117,13 +128,13 @@ export const createApi = (parts: ApiParts): Router => {
     }
   });
   api.get('/reports/:id/revisions', async (request, response) => {
-    await allow(request, 'view');
+    allow(request, 'design');
     response.json(await store.revisions(request.params.id));
   });
   api.get('/reports/:id/revisions/:number', async (request, response) => {
-    await allow(request, 'view');
+    allow(request, 'design');
     const { id, number } = request.params;
-    const read = await store.revision(id, Number(number) || 0);
+    const read = /^\d{1,9}$/.test(number) ? await store.revision(id, Number(number)) : null;
     if (!read) throw new ApiError('unknown-revision', { id, number });
     if (!read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(read.problems) });
     response.json(read.report);
@@ -163,14 +174,14 @@ export const createApi = (parts: ApiParts): Router => {
   );
 
   api.post('/check', async (request, response) => {
-    await allow(request, 'design');
+    allow(request, 'design');
     const read = readDefinition(body(checkBody, request).definition);
     const problems = read.ok ? planReport(read.report, await plansFor(read.report)).problems : read.problems;
     response.json({ problems: withText(problems) });
   });
 
   api.post('/design-rows', async (request, response) => {
-    const caller = await allow(request, 'design');
+    const caller = allow(request, 'design');
     const { definition, parameters } = body(designBody, request);
     await checkSql(caller, definition);
     const report = definitionOf(definition);
@@ -182,11 +193,11 @@ export const createApi = (parts: ApiParts): Router => {
       connections: catalogue.connections,
       claims: caller.claims,
       parameters: given.values,
-      maxRows: parts.designRows,
-      maxStaged: parts.maxRows,
+      maxRows: limits.designRows,
+      maxStaged: limits.maxRows,
       workbench,
       signal: goneSignal(response),
-      seconds: parts.previewSeconds,
+      seconds: limits.previewSeconds,
     });
     try {
       const levels = [];
@@ -200,7 +211,7 @@ export const createApi = (parts: ApiParts): Router => {
 
   const runRequest = async (request: Request): Promise<RunRequest> => {
     const asked = body(runBody, request);
-    const caller = await allow(request, 'definition' in asked ? 'design' : 'view');
+    const caller = allow(request, 'definition' in asked ? 'design' : 'view');
     const report =
       'definition' in asked ? definitionOf(asked.definition) : (await storedReport(store, asked.report)).report;
     if ('definition' in asked) await checkSql(caller, asked.definition);
@@ -211,79 +222,107 @@ export const createApi = (parts: ApiParts): Router => {
     }
     const { claims } = caller;
     const plans = await plansFor(report);
-    const wanted = connectionsAsked(report, plans, catalogue).filter((name) => !asked.credentials[name]);
+    const wanted = connectionsAsked(report, plans, catalogue).filter((name) => !Object.hasOwn(asked.credentials, name));
     if (wanted.length > 0) throw new ApiError('needs-sign-in', { names: wanted.join(', ') }, { connections: wanted });
     const { connections, close } = catalogue.connectionsFor(asked.credentials);
-    const rows = {
-      models: catalogue.models,
-      connections,
-      claims,
-      maxRows: parts.maxRows,
-      maxStaged: parts.maxRows,
-      workbench,
-    };
-    return { report, parameters: values, problems, owner: ownerOf(caller), plans, rows, close };
+    const { maxRows } = limits;
+    const rows = { models: catalogue.models, connections, claims, maxRows, maxStaged: maxRows, workbench };
+    const sameAs =
+      Object.keys(asked.credentials).length > 0
+        ? null
+        : createHash('sha256')
+            .update(JSON.stringify([report, asked.parameters, Object.entries(claims).sort(), caller.parameters ?? {}]))
+            .digest('base64');
+    const { keep } = asked;
+    return { report, parameters: values, problems, owner: ownerOf(caller), sameAs, keep, plans, rows, close };
   };
-  const findRun = async (request: Request): Promise<Run> => {
+  const findRun = (request: Request): Run => {
     const id = String(request.params.id);
-    const run = runs.get(id, ownerOf(await allow(request, 'view')));
+    const run = runs.get(id, ownerOf(allow(request, 'view')));
     if (!run) throw new ApiError('unknown-run', { id });
     return run;
   };
   const stateOf = (run: Run): object => ({ ...run.state, problems: withText(run.state.problems) });
 
   api.post('/runs', async (request, response) => {
-    const run = await runs.start(await runRequest(request));
+    const run = runs.start(await runRequest(request));
+    if (!run) throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
     response.status(201).json(stateOf(run));
   });
-  api.get('/runs/:id', async (request, response) => {
-    response.json(stateOf(await findRun(request)));
+  api.get('/runs/:id', (request, response) => {
+    response.json(stateOf(findRun(request)));
   });
   api.delete('/runs/:id', async (request, response) => {
-    const run = await findRun(request);
-    run.cancel();
-    await run.finished();
+    const run = findRun(request);
+    await runs.cancel(run, ownerOf(callerOf(request)));
     response.json(stateOf(run));
   });
-  api.get('/runs/:id/events', async (request, response) => {
-    const run = await findRun(request);
-    response.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-cache', Connection: 'keep-alive' });
-    const send = (): void => {
-      response.write(`data: ${JSON.stringify(stateOf(run))}\n\n`);
-      if (run.state.status !== 'running') response.end();
+  api.get('/runs/:id/events', (request, response) => {
+    const run = findRun(request);
+    const letGo = run.hold();
+    response.set({ 'Content-Type': 'text/event-stream', Connection: 'keep-alive' });
+    const stop = (): void => {
+      run.changes.off('change', send);
+      letGo();
     };
+    const send = (): void => {
+      if (response.writableEnded || response.destroyed) return;
+      // Whoever reads slowly gets the newest state later, not all of them.
+      if (response.writableNeedDrain && !run.hasEnded) return;
+      response.write(`data: ${JSON.stringify(stateOf(run))}\n\n`);
+      if (run.hasEnded) {
+        stop();
+        response.end();
+      }
+    };
+    response.on('close', stop);
+    response.on('error', stop);
     run.changes.on('change', send);
-    response.on('close', () => run.changes.off('change', send));
     send();
   });
   api.get('/runs/:id/pages', async (request, response) => {
-    const run = await findRun(request);
+    const run = findRun(request);
     const from = Math.max(1, Math.floor(Number(request.query.from)) || 1);
     const count = Math.min(20, Math.max(1, Math.floor(Number(request.query.count)) || 1));
     const pages = [];
-    for (let number = from; number < from + count; number++) {
-      const page = await run.spool.page(number);
-      if (page) pages.push(page);
+    const letGo = run.hold();
+    try {
+      for (let number = from; number < from + count; number++) {
+        const page = await run.page(number);
+        if (page) pages.push(page);
+      }
+    } finally {
+      letGo();
     }
     response.json(pages);
   });
-  api.get('/runs/:id/outline', async (request, response) => {
-    response.json((await findRun(request)).navigation.headings);
+  api.get('/runs/:id/outline', (request, response) => {
+    response.json(findRun(request).navigation.headings);
   });
-  api.get('/runs/:id/anchor', async (request, response) => {
-    const place = (await findRun(request)).navigation.anchor(String(request.query.name ?? ''));
+  api.get('/runs/:id/anchor', (request, response) => {
+    const place = findRun(request).navigation.anchor(String(request.query.name ?? ''));
     response.json(place);
   });
-  api.get('/runs/:id/profile', async (request, response) => {
-    const { rights } = await session(request);
-    response.json((await findRun(request)).profile(rights.includes('design')));
+  api.get('/runs/:id/profile', (request, response) => {
+    response.json(findRun(request).profile(callerOf(request).rights.includes('design')));
   });
   api.get('/runs/:id/pdf', async (request, response) => {
-    const run = await findRun(request);
-    const state = await run.finished();
-    if (state.status === 'cancelled') throw new ApiError('run-cancelled');
-    if (state.status === 'failed') throw new ApiError('run-failed', { detail: state.detail ?? '' });
-    await sendPdf(run, parts.book, response);
+    const run = findRun(request);
+    const gone = goneSignal(response);
+    const letGo = run.hold();
+    try {
+      const state = await Promise.race([run.finished(), aborted(gone)]);
+      if (state === null) return;
+      if (state.status === 'cancelled') throw new ApiError('run-cancelled');
+      if (state.status === 'failed') throw new ApiError('run-failed', { detail: state.detail ?? '' });
+      const errors = state.problems.filter((p) => p.severity === 'error');
+      if (errors.length > 0 && request.query.problems !== 'allow')
+        throw new ApiError('run-incomplete', {}, { problems: withText(errors) });
+      response.set('Gaveta-Problems', String(errors.length));
+      await sendPdf(run, parts, response);
+    } finally {
+      letGo();
+    }
   });
 
   api.use((request) => {
@@ -292,7 +331,30 @@ export const createApi = (parts: ApiParts): Router => {
   return api;
 };
 
-const ownerOf = (session: Session): string => JSON.stringify([session.user, session.claims]);
+/** Null once a caller has gone. */
+const aborted = (signal: AbortSignal): Promise<null> =>
+  new Promise((resolve) => {
+    if (signal.aborted) resolve(null);
+    else signal.addEventListener('abort', () => resolve(null), { once: true });
+  });
+
+/** What a reader needs of a definition: its name, paper and parameters, without what they are made of. */
+const shownDefinition = ({ gaveta, name, description, language, timeZone, page, parameters }: Report): object => ({
+  gaveta,
+  name,
+  ...(description === undefined ? {} : { description }),
+  language,
+  timeZone,
+  page,
+  parameters: parameters
+    .filter((p) => !p.fromHost)
+    .map(({ defaultFormula: _, defaultUntil: __, sample: ___, asOf: ____, choicesFrom, windows, ...shown }) => ({
+      ...shown,
+      // That there are choices out of rows is known; where they come from is not.
+      ...(choicesFrom ? { choicesFrom: { rows: 'rows', value: '' } } : {}),
+      ...(windows ? { windows: windows.map(({ value, label }) => ({ value, label, from: '' })) } : {}),
+    })),
+});
 
 /** Connections of a report's rows that ask who runs it. */
 const connectionsAsked = (report: Report, plans: PlanContext, catalogue: Catalogue): string[] => {
@@ -365,19 +427,28 @@ const readAll = async (level: Level, feed: AsyncIterable<WireRow[]>) => {
   }
 };
 
-const sendPdf = async (run: Run, book: FontBook, response: Response): Promise<void> => {
+/** Writes a run's pages as a PDF. A file that cannot be completed is cut off, so that nobody takes it for whole. */
+const sendPdf = async (run: Run, { book, pictures }: ApiParts, response: Response): Promise<void> => {
   const { name } = run.report;
   const safe = name.replace(/[^\p{L}\p{N} ._-]/gu, '_');
   response.set({
     'Content-Type': 'application/pdf',
     'Content-Disposition': `attachment; filename="report.pdf"; filename*=UTF-8''${encodeURIComponent(safe)}.pdf`,
   });
-  const writer = createPdfWriter(response, book, { title: name });
-  for (let number = 1; number <= run.spool.count; number++) {
-    const page = await run.spool.page(number);
-    const { late: _, ...whole } = page!;
-    await writer.page(whole);
-    if (number % 50 === 0) await new Promise(setImmediate);
+  const writer = createPdfWriter(response, book, { title: name, pictures });
+  try {
+    for (let number = 1; number <= run.pageCount; number++) {
+      const page = await run.page(number);
+      if (!page) throw new Error(`page ${number} of the run is gone`);
+      const { late: _, ...whole } = page;
+      await writer.page(whole);
+      if (number % 50 === 0) await new Promise(setImmediate);
+    }
+    await writer.end([]);
+  } catch (error) {
+    response.destroy();
+    if (!(error instanceof TargetGone)) throw error;
+  } finally {
+    await writer.close();
   }
-  await writer.end([]);
 };

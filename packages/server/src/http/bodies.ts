@@ -1,5 +1,8 @@
 import { z } from 'zod';
 
+/** What the store counts revisions with. */
+const revision = z.number().int().min(1).max(2_147_483_647);
+
 const single = z.union([z.string().max(20_000), z.number(), z.boolean()]);
 
 /** Values by parameter name. */
@@ -19,20 +22,23 @@ export const createBody = z.strictObject({ definition });
 export const saveBody = z.strictObject({
   definition,
   /** The revision that the changes were made to. */
-  base: z.number().int().min(1),
+  base: revision,
   note: z.string().max(500).default(''),
 });
 export const draftBody = z.strictObject({
   definition,
   report: z.string().min(1).max(120).nullable(),
-  base: z.number().int().min(0),
+  /** 0 for a report that is new. */
+  base: revision.or(z.literal(0)),
 });
 export const presenceBody = z.strictObject({ window: z.string().min(1).max(80), leaving: z.boolean().default(false) });
 export const checkBody = z.strictObject({ definition });
 export const designBody = z.strictObject({ definition, parameters, id: z.string().max(120).optional() });
+/** The run goes on when nobody follows it or asks for it. */
+const keep = z.boolean().default(false);
 export const runBody = z.union([
-  z.strictObject({ report: z.string().min(1).max(120), parameters, credentials }),
-  z.strictObject({ definition, parameters, credentials }),
+  z.strictObject({ report: z.string().min(1).max(120), parameters, credentials, keep }),
+  z.strictObject({ definition, parameters, credentials, keep }),
 ]);
 
 /** Bodies by call, as the API's description lists them. */

@@ -13,9 +13,10 @@ import {
   shownFields,
 } from '@gaveta/core';
 import { type Request, type Response, Router } from 'express';
-import type { Right, Session } from '../access/session.ts';
+import { ownerOf, type Right, type Session } from '../access/session.ts';
 import type { Catalogue } from '../catalogue.ts';
 import { ConnectionError, StatementError } from '../connection/connection.ts';
+import type { Limits } from '../limits.ts';
 import { choiceSteps } from '../recipes/choices.ts';
 import { type DeskOptions, RecipeDesk } from '../recipes/desk.ts';
 import { fieldUsers, usersOf } from '../recipes/users.ts';
@@ -41,12 +42,14 @@ import {
   valuesBody,
 } from './data-bodies.ts';
 import { ApiError, withText } from './errors.ts';
+import { goneSignal } from './gone.ts';
+import type { Uploads } from './uploads.ts';
 
 export interface DataApiParts {
   store: Store;
   catalogue: Catalogue;
   workbench: () => Workbench;
-  allow: (request: Request, right: Right) => Promise<Session>;
+  allow: (request: Request, right: Right) => Session;
   /** A stored report, or the one in a body. */
   reportOf: (asked: {
     report?: string | undefined;
@@ -55,26 +58,17 @@ export interface DataApiParts {
   /** Throws unless a caller may write the statements in some JSON, or somebody who may has saved them. */
   checkSql: (caller: Session, json: unknown) => Promise<void>;
   allowedAddresses: readonly string[];
-  maxRows: number;
-  /** Seconds that looking at rows may take. */
-  previewSeconds: number;
+  limits: Limits;
+  uploads: Uploads;
   hasKey: boolean;
 }
-
-/** Aborted when the caller goes away before the answer is complete. */
-export const goneSignal = (response: Response): AbortSignal => {
-  const abort = new AbortController();
-  response.on('close', () => {
-    if (!response.writableFinished) abort.abort();
-  });
-  return abort.signal;
-};
 
 const MOST_CHOICES = 200;
 
 /** Recipes, connections and what can be seen of rows before a report shows them. */
 export const createDataApi = (parts: DataApiParts): Router => {
-  const { store, catalogue, allow, maxRows, workbench, previewSeconds } = parts;
+  const { store, catalogue, allow, workbench, uploads } = parts;
+  const { maxRows, previewSeconds } = parts.limits;
   const api = Router();
   const { data } = store;
 
@@ -124,7 +118,7 @@ export const createDataApi = (parts: DataApiParts): Router => {
     others: readonly Step[],
     look: (desk: RecipeDesk, recipe: PlannedRecipe, other: PlannedRecipe | null) => Promise<T>,
   ): Promise<void> => {
-    const caller = await allow(request, 'design');
+    const caller = allow(request, 'design');
     await parts.checkSql(caller, [asked.steps, asked.queries, others]);
     const context = await contextFor(asked.parameters, asked.queries);
     const recipe = planRecipe({ name: 'recipe', steps: asked.steps }, context);
@@ -152,17 +146,17 @@ export const createDataApi = (parts: DataApiParts): Router => {
   };
 
   api.get('/recipes', async (request, response) => {
-    await allow(request, 'view');
+    allow(request, 'design');
     response.json(await data.recipes());
   });
   api.post('/recipes', async (request, response) => {
-    const caller = await allow(request, 'design');
+    const caller = allow(request, 'design');
     const given = body(recipeBody, request);
     await parts.checkSql(caller, given.steps);
     response.status(201).json(await data.createRecipe(given, caller.user));
   });
   api.put('/recipes/:id', async (request, response) => {
-    const caller = await allow(request, 'design');
+    const caller = allow(request, 'design');
     const { base, ...given } = body(saveRecipeBody, request);
     const { id } = request.params;
     await parts.checkSql(caller, given.steps);
@@ -175,7 +169,7 @@ export const createDataApi = (parts: DataApiParts): Router => {
     }
   });
   api.delete('/recipes/:id', async (request, response) => {
-    await allow(request, 'design');
+    allow(request, 'design');
     const { id } = request.params;
     const users = await usersOf(store, id);
     if (users.length > 0) throw new ApiError('recipe-in-use', { reports: users.map((u) => u.name).join(', ') });
@@ -183,7 +177,7 @@ export const createDataApi = (parts: DataApiParts): Router => {
     response.status(204).end();
   });
   api.get('/recipes/:id/users', async (request, response) => {
-    await allow(request, 'view');
+    allow(request, 'design');
     response.json(await usersOf(store, request.params.id));
   });
 
@@ -218,7 +212,7 @@ export const createDataApi = (parts: DataApiParts): Router => {
   });
 
   api.post('/sql/describe', async (request, response) => {
-    const caller = await allow(request, 'sql');
+    const caller = allow(request, 'sql');
     const asked = body(describeBody, request);
     const model = catalogue.models.get(asked.model);
     if (!model) throw new ApiError('wrong-body', { detail: `There is no data model “${asked.model}”.` });
@@ -250,9 +244,9 @@ export const createDataApi = (parts: DataApiParts): Router => {
   });
 
   api.post('/choices', async (request, response) => {
-    const caller = await allow(request, 'view');
+    const caller = allow(request, 'view');
     const asked = body(choicesBody, request);
-    if (asked.definition) await parts.checkSql(await allow(request, 'design'), asked.definition);
+    if (asked.definition) await parts.checkSql(allow(request, 'design'), asked.definition);
     const report = await parts.reportOf(asked);
     const parameter = report.parameters.find((p) => p.name === asked.parameter);
     if (!parameter?.choicesFrom)
@@ -287,7 +281,7 @@ export const createDataApi = (parts: DataApiParts): Router => {
   });
 
   api.get('/connections', async (request, response) => {
-    await allow(request, 'design');
+    allow(request, 'design');
     const made = catalogue.made.map(({ source, hasSecret, isLocked, found, changedAt, changedBy }) => ({
       name: source.name,
       label: source.label,
@@ -304,8 +298,8 @@ export const createDataApi = (parts: DataApiParts): Router => {
     );
     response.json({ made, fixed, allowedAddresses: parts.allowedAddresses, keepsSecrets: parts.hasKey });
   });
-  const sourceIn = (request: Request): StoredSource => {
-    const { name, label, settings, secret, data: file } = body(connectionBody, request);
+  const sourceIn = async (request: Request, caller: Session): Promise<StoredSource> => {
+    const { name, label, settings, secret, upload } = body(connectionBody, request);
     if (catalogue.isFixed(name)) throw new ApiError('connection-fixed', { name });
     const before = catalogue.made.find((c) => c.source.name === name)?.source;
     // A secret goes on only to where it was meant for.
@@ -315,7 +309,7 @@ export const createDataApi = (parts: DataApiParts): Router => {
       label,
       settings,
       secret: secret ?? kept,
-      data: file === undefined ? (before?.data ?? null) : Uint8Array.from(Buffer.from(file, 'base64')),
+      data: upload === undefined ? (before?.data ?? null) : await uploads.read(ownerOf(caller), upload),
     };
   };
   const looked = async (source: StoredSource, response: Response) => {
@@ -329,24 +323,24 @@ export const createDataApi = (parts: DataApiParts): Router => {
     }
   };
   api.post('/connections/test', async (request, response) => {
-    await allow(request, 'data');
-    const found = await looked(sourceIn(request), response);
+    const source = await sourceIn(request, allow(request, 'data'));
+    const found = await looked(source, response);
     response.json({ tables: tablesOf(found) });
   });
   api.put('/connections', async (request, response) => {
-    const { user } = await allow(request, 'data');
-    const source = sourceIn(request);
+    const caller = allow(request, 'data');
+    const source = await sourceIn(request, caller);
     const found = await looked(source, response);
     if (Object.keys(source.secret).length > 0 && !parts.hasKey) throw new ApiError('no-key');
     const before = catalogue.made.find((c) => c.source.name === source.name);
-    await data.putConnection(source, found, user);
+    await data.putConnection(source, found, caller.user);
     const stored = (await data.connections()).find((c) => c.source.name === source.name)!;
     catalogue.add(stored);
     response.json({ tables: tablesOf(found), changes: before ? changesBetween(before.found, found) : [] });
   });
   /** Looks again at what a source holds. With `keep=false` only says what would change. */
   api.post('/connections/:name/refresh', async (request, response) => {
-    const { user } = await allow(request, 'data');
+    const { user } = allow(request, 'data');
     const { name } = request.params;
     const before = catalogue.made.find((c) => c.source.name === name);
     if (!before) throw new ApiError('unknown-connection', { name });
@@ -360,7 +354,7 @@ export const createDataApi = (parts: DataApiParts): Router => {
     response.json({ changes, users });
   });
   api.delete('/connections/:name', async (request, response) => {
-    await allow(request, 'data');
+    allow(request, 'data');
     const { name } = request.params;
     if (!(await data.removeConnection(name))) throw new ApiError('unknown-connection', { name });
     await catalogue.remove(name);

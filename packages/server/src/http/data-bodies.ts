@@ -1,4 +1,11 @@
-import { connectionSettingsSchema, parameterSchema, querySchema, stepsSchema } from '@gaveta/core';
+import {
+  connectionSettingsSchema,
+  isLanguage,
+  isTimeZone,
+  parameterSchema,
+  querySchema,
+  stepsSchema,
+} from '@gaveta/core';
 import { z } from 'zod';
 import { secretSchema } from '../sources/stored.ts';
 import { parameterValues } from './bodies.ts';
@@ -15,15 +22,15 @@ const recipe = {
 };
 
 export const recipeBody = z.strictObject({ name: z.string().min(1).max(200), ...recipe });
-export const saveRecipeBody = recipeBody.extend({ base: z.number().int().min(1) });
+export const saveRecipeBody = recipeBody.extend({ base: z.number().int().min(1).max(2_147_483_647) });
 
 /** Steps being looked at. `values`: of their parameters. */
 const looked = {
   ...recipe,
   queries: z.array(querySchema).max(100).default([]),
   values: parameterValues,
-  language: z.string().max(35).default('en'),
-  timeZone: z.string().max(60).default('UTC'),
+  language: z.string().max(35).refine(isLanguage, 'a language tag such as en or pt-PT').default('en'),
+  timeZone: z.string().max(60).refine(isTimeZone, 'a time zone such as Europe/Lisbon').default('UTC'),
 };
 export const previewBody = z.strictObject({ ...looked, rows: z.number().int().min(1).max(1000).default(200) });
 export const countBody = z.strictObject(looked);
@@ -62,6 +69,6 @@ export const connectionBody = z.strictObject({
   settings: connectionSettingsSchema,
   /** Left out: the secret stays as it is. */
   secret: secretSchema.optional(),
-  /** An uploaded file, as base64; left out: the file stays as it is. */
-  data: z.string().max(90_000_000).optional(),
+  /** Id of an uploaded file; left out: the file stays as it is. */
+  upload: z.string().max(80).optional(),
 });

@@ -9,7 +9,7 @@ import { ApiError, withText } from './errors.ts';
 
 interface DesigningParts {
   store: Store;
-  allow: (request: Request, right: Right) => Promise<Session>;
+  allow: (request: Request, right: Right) => Session;
   /** Throws when the definition holds statements that the caller may not write. */
   checkSql: (caller: Session, definition: unknown) => Promise<void>;
 }
@@ -20,18 +20,18 @@ export const createDesigningApi = ({ store, allow, checkSql }: DesigningParts): 
   const presence = new Presence();
 
   api.get('/drafts', async (request, response) => {
-    const { user } = await allow(request, 'design');
+    const { user } = allow(request, 'design');
     response.json(await store.drafts.list(user));
   });
   api.get('/drafts/:key', async (request, response) => {
-    const { user } = await allow(request, 'design');
+    const { user } = allow(request, 'design');
     const found = await store.drafts.get(user, request.params.key);
     if (!found) throw new ApiError('unknown-draft', { key: request.params.key });
     if (!found.read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(found.read.problems) });
     response.json({ ...found.head, definition: found.read.report });
   });
   api.put('/drafts/:key', async (request, response) => {
-    const caller = await allow(request, 'design');
+    const caller = allow(request, 'design');
     const { definition, report, base } = body(draftBody, request);
     await checkSql(caller, definition);
     const read = readDefinition(definition);
@@ -45,13 +45,13 @@ export const createDesigningApi = ({ store, allow, checkSql }: DesigningParts): 
     response.json(await store.drafts.put(caller.user, request.params.key, given));
   });
   api.delete('/drafts/:key', async (request, response) => {
-    const { user } = await allow(request, 'design');
+    const { user } = allow(request, 'design');
     await store.drafts.remove(user, request.params.key);
     response.status(204).end();
   });
 
   api.post('/reports/:id/presence', async (request, response) => {
-    const { user } = await allow(request, 'design');
+    const { user } = allow(request, 'design');
     const { window, leaving } = body(presenceBody, request);
     const { id } = request.params;
     if (leaving) {

@@ -10,7 +10,8 @@ import {
 } from '@gaveta/core';
 
 /** What a signed-in caller brings: set by the host's server, never by the browser. */
-export type Claims = Readonly<Record<string, string | number | boolean>>;
+export type Claim = string | number | boolean | readonly (string | number | boolean)[];
+export type Claims = Readonly<Record<string, Claim>>;
 
 /**
  * Which rows of an entity a caller may see: all, none, or those for which a formula holds. The formula reads the

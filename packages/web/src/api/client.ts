@@ -153,8 +153,8 @@ export interface ConnectionDraft {
   label: string;
   settings: ConnectionSettings;
   secret?: { password?: string; connectionString?: string; headers?: Record<string, string> };
-  /** An uploaded file, as base64. */
-  data?: string;
+  /** A file that becomes part of the connection; uploaded when the draft is tried or saved. */
+  file?: Blob;
 }
 
 export interface FoundSourceTable {
@@ -219,6 +219,19 @@ const withBody = (method: string, body: unknown): RequestInit => ({
 
 const part = encodeURIComponent;
 
+/** A draft as the server takes it: its file goes ahead. */
+const uploaded = async ({ file, ...draft }: ConnectionDraft, signal?: AbortSignal): Promise<object> => {
+  if (!file) return draft;
+  const headers = { 'Content-Type': 'application/octet-stream' };
+  const { id } = await json<{ id: string }>('/uploads', {
+    method: 'POST',
+    headers,
+    body: file,
+    ...(signal ? { signal } : {}),
+  });
+  return { ...draft, upload: id };
+};
+
 export const api = {
   session: () => json<Session>('/session'),
   models: () => json<ModelWithOrigin[]>('/models'),
@@ -257,7 +270,8 @@ export const api = {
   outline: (run: string) => json<Heading[]>(`/runs/${part(run)}/outline`),
   anchor: (run: string, name: string) => json<PlaceInRun | null>(`/runs/${part(run)}/anchor?name=${part(name)}`),
   profile: (run: string) => json<RunProfile | null>(`/runs/${part(run)}/profile`),
-  pdf: async (run: string) => (await send(`/runs/${part(run)}/pdf`, {})).blob(),
+  /** As it is: what is wrong with it is shown beside the pages already. */
+  pdf: async (run: string) => (await send(`/runs/${part(run)}/pdf?problems=allow`, {})).blob(),
 
   recipes: () => json<StoredRecipe[]>('/recipes'),
   createRecipe: (draft: RecipeDraft) => json<StoredRecipe>('/recipes', withBody('POST', draft)),
@@ -289,10 +303,16 @@ export const api = {
     signal: AbortSignal,
   ) => json<Choices>('/choices', { ...withBody('POST', asked), signal }),
   connections: () => json<ConnectionList>('/connections'),
-  testConnection: (draft: ConnectionDraft, signal: AbortSignal) =>
-    json<{ tables: FoundSourceTable[] }>('/connections/test', { ...withBody('POST', draft), signal }),
-  putConnection: (draft: ConnectionDraft) =>
-    json<{ tables: FoundSourceTable[]; changes: SourceChange[] }>('/connections', withBody('PUT', draft)),
+  testConnection: async (draft: ConnectionDraft, signal: AbortSignal) =>
+    json<{ tables: FoundSourceTable[] }>('/connections/test', {
+      ...withBody('POST', await uploaded(draft, signal)),
+      signal,
+    }),
+  putConnection: async (draft: ConnectionDraft) =>
+    json<{ tables: FoundSourceTable[]; changes: SourceChange[] }>(
+      '/connections',
+      withBody('PUT', await uploaded(draft)),
+    ),
   refreshConnection: (name: string) =>
     json<{ changes: SourceChange[]; users: FieldUser[] }>(`/connections/${part(name)}/refresh`, withBody('POST', {})),
   removeConnection: async (name: string): Promise<void> =>

@@ -8,16 +8,18 @@ const draft = (kind: 'postgres' | 'file' | 'http'): ConnectionDraft => ({
   settings: newSettings(kind),
 });
 
+const file = new Blob(['AAAA']);
+
 describe('a new connection', () => {
   it('takes format and name from the file that is put in', () => {
-    const made = withFile(draft('file'), 'Snow depths.XLSX', 'AAAA', ['snow_depths']);
+    const made = withFile(draft('file'), 'Snow depths.XLSX', file, ['snow_depths']);
     expect(made).toMatchObject({
       name: 'snow_depths_2',
       label: 'Snow depths',
       settings: { format: 'xlsx' },
-      data: 'AAAA',
+      file,
     });
-    expect(withFile({ ...draft('file'), name: 'kept', label: 'Kept' }, 'a.csv', '', [])).toMatchObject({
+    expect(withFile({ ...draft('file'), name: 'kept', label: 'Kept' }, 'a.csv', file, [])).toMatchObject({
       name: 'kept',
       label: 'Kept',
     });
@@ -25,7 +27,7 @@ describe('a new connection', () => {
   it('does not take a file that it cannot read', () => {
     expect(formatOf('photo.jpeg')).toBeNull();
     expect(formatOf('readme')).toBeNull();
-    expect(withFile(draft('file'), 'photo.jpeg', '', [])).toBeNull();
+    expect(withFile(draft('file'), 'photo.jpeg', file, [])).toBeNull();
   });
   it('says what is missing, one thing at a time', () => {
     expect(missingIn(draft('file'), false)).toBe('needsLabel');

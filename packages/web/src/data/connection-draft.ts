@@ -37,7 +37,7 @@ export const formatOf = (fileName: string): 'csv' | 'json' | 'xml' | 'xlsx' | nu
 export const withFile = (
   draft: ConnectionDraft,
   fileName: string,
-  data: string,
+  file: Blob,
   taken: readonly string[],
 ): ConnectionDraft | null => {
   const format = formatOf(fileName);
@@ -49,7 +49,7 @@ export const withFile = (
     label: draft.label || title,
     name: draft.name || freeName(draft.label || title, taken),
     settings: { ...settings, format, fileName },
-    data,
+    file,
   };
 };
 
@@ -72,7 +72,7 @@ export const missingIn = (draft: ConnectionDraft, hasFile: boolean): string | nu
   if (draft.label.trim() === '') return 'needsLabel';
   if (settings.kind === 'postgres' && !secret?.connectionString && (settings.database === '' || settings.host === ''))
     return 'needsDatabase';
-  if (settings.kind === 'file' && settings.address === undefined && !draft.data && !hasFile) return 'needsFile';
+  if (settings.kind === 'file' && settings.address === undefined && !draft.file && !hasFile) return 'needsFile';
   if (settings.kind === 'http' && !URL.canParse(settings.address)) return 'needsAddress';
   return null;
 };

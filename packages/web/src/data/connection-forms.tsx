@@ -141,24 +141,16 @@ interface FileProps {
   settings: Extract<ConnectionSettings, { kind: 'file' }>;
   put: Put<'file'>;
   hasFile: boolean;
-  onFile: (name: string, data: string) => void;
+  onFile: (name: string, file: Blob) => void;
   allowed: readonly string[];
 }
-
-const base64Of = async (file: Blob): Promise<string> =>
-  new Promise((resolve, reject) => {
-    const reader = new FileReader();
-    reader.onload = () => resolve(String(reader.result).split(',')[1] ?? '');
-    reader.onerror = () => reject(reader.error);
-    reader.readAsDataURL(file);
-  });
 
 export const FileSettings = ({ settings, put, hasFile, onFile, allowed }: FileProps) => {
   const { t } = useTranslation();
   const [way, setWay] = useState<'upload' | 'paste' | 'address'>(settings.address === undefined ? 'upload' : 'address');
   const [pasted, setPasted] = useState('');
-  const take = async (file: File | undefined): Promise<void> => {
-    if (file) onFile(file.name, await base64Of(file));
+  const take = (file: File | undefined): void => {
+    if (file) onFile(file.name, file);
   };
   return (
     <>
@@ -189,14 +181,10 @@ export const FileSettings = ({ settings, put, hasFile, onFile, allowed }: FilePr
             onDragOver={(e) => e.preventDefault()}
             onDrop={(e) => {
               e.preventDefault();
-              void take(e.dataTransfer.files[0]);
+              take(e.dataTransfer.files[0]);
             }}
           >
-            <input
-              type="file"
-              accept=".csv,.tsv,.txt,.json,.xml,.xlsx"
-              onChange={(e) => void take(e.target.files?.[0])}
-            />
+            <input type="file" accept=".csv,.tsv,.txt,.json,.xml,.xlsx" onChange={(e) => take(e.target.files?.[0])} />
           </span>
         </Setting>
       )}
@@ -213,9 +201,7 @@ export const FileSettings = ({ settings, put, hasFile, onFile, allowed }: FilePr
                 : text.startsWith('{') || text.startsWith('[')
                   ? 'json'
                   : 'csv';
-              void base64Of(new Blob([e.target.value])).then((data) =>
-                onFile(`${t('data.pastedName')}.${ending}`, data),
-              );
+              onFile(`${t('data.pastedName')}.${ending}`, new Blob([e.target.value]));
             }}
           />
         </Setting>

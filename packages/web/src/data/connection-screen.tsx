@@ -118,8 +118,8 @@ export const ConnectionScreen = () => {
           <FileSettings
             settings={settings}
             put={put}
-            hasFile={draft.data !== undefined || (made?.hasFile ?? false)}
-            onFile={(file, data) => setDraft(withFile(draft, file, data, taken) ?? draft)}
+            hasFile={draft.file !== undefined || (made?.hasFile ?? false)}
+            onFile={(name, file) => setDraft(withFile(draft, name, file, taken) ?? draft)}
             allowed={list.data.allowedAddresses}
           />
         )}

@@ -11,6 +11,13 @@ export const RunWords = ({ state }: { state: RunState | null }) => {
   const { t } = useTranslation();
   if (!state) return null;
   const { status, pages, rows, milliseconds } = state;
+  if (status === 'waiting') {
+    return (
+      <span className="truncate text-ink-3" role="status">
+        {t('viewer.waiting')}
+      </span>
+    );
+  }
   if (status === 'running') {
     return (
       <span className="truncate text-ink-3" role="status">

@@ -127,7 +127,9 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
         <h1 className="truncate text-[14px] font-semibold">{report.data?.name}</h1>
         <RunWords state={state} />
         <span className="flex-1" />
-        {state?.status === 'running' && <Button onClick={() => void api.cancel(state.id)}>{t('viewer.cancel')}</Button>}
+        {(state?.status === 'running' || state?.status === 'waiting') && (
+          <Button onClick={() => void api.cancel(state.id)}>{t('viewer.cancel')}</Button>
+        )}
         {state && state.problems.length > 0 && <Problems state={state} />}
         {session.data?.rights.includes('design') && (
           <Button onClick={() => navigate(unsaved ? (draft ? '..' : '../design') : 'design', { relative: 'path' })}>
