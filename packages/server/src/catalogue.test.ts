@@ -1,9 +1,11 @@
 import { PGlite } from '@electric-sql/pglite';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Catalogue } from './catalogue.ts';
+import { LIMITS } from './limits.ts';
 import { defineModel } from './model/define.ts';
 import { number, text } from './model/fields.test-support.ts';
 import { createSeal } from './secrets/seal.ts';
+import { SourceThreads } from './sources/source-threads.ts';
 import type { StoredSource } from './sources/stored.ts';
 import { streamConnection } from './sources/stream.ts';
 import { openStore, type Store } from './store/store.ts';
@@ -50,7 +52,11 @@ beforeAll(async () => {
 afterAll(() => store.close());
 
 const open = async (): Promise<Catalogue> => {
-  const catalogue = new Catalogue([model], { radio: streamConnection({ call: () => [] }) }, store.data, []);
+  const catalogue = new Catalogue([model], { radio: streamConnection({ call: () => [] }) }, store.data, {
+    allowedAddresses: [],
+    limits: LIMITS,
+    threads: new SourceThreads(),
+  });
   await catalogue.load();
   return catalogue;
 };

@@ -3,7 +3,7 @@ import { visibleModel } from '@gaveta/core';
 import type { Connection } from './connection/connection.ts';
 import { postgresConnection } from './connection/postgres.ts';
 import type { RegisteredModel } from './model/define.ts';
-import { openSource } from './sources/stored.ts';
+import { openSource, type SourceContext } from './sources/stored.ts';
 import type { DataStore, StoredConnection } from './store/data-store.ts';
 
 /** Where the rows of a model come from, as the interface shows it. */
@@ -28,7 +28,7 @@ export class Catalogue {
     models: readonly RegisteredModel[],
     connections: Readonly<Record<string, Connection>>,
     private readonly data: DataStore,
-    private readonly allowedAddresses: readonly string[],
+    readonly sources: SourceContext,
   ) {
     for (const model of models) this.models.set(model.model.name, model);
     for (const [name, connection] of Object.entries(connections)) this.connections.set(name, connection);
@@ -48,7 +48,7 @@ export class Catalogue {
     if (this.isFixed(name)) return;
     void this.close(name);
     this.stored.set(name, stored);
-    const { connection, model } = openSource(stored.source, stored.found, { allowedAddresses: this.allowedAddresses });
+    const { connection, model } = openSource(stored.source, stored.found, this.sources);
     this.models.set(model.model.name, model);
     this.connections.set(name, connection);
   }
@@ -113,5 +113,6 @@ export class Catalogue {
   /** Closes the connections made by hand; those of the host's code are the host's to close. */
   async end(): Promise<void> {
     for (const name of this.stored.keys()) await this.close(name);
+    await this.sources.threads.close();
   }
 }

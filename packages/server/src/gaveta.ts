@@ -16,6 +16,7 @@ import { type Limits, limitsWith } from './limits.ts';
 import type { RegisteredModel } from './model/define.ts';
 import { Runs } from './runs/runs.ts';
 import { createSeal } from './secrets/seal.ts';
+import { SourceThreads } from './sources/source-threads.ts';
 import { Workbench } from './staging/workbench.ts';
 import { openStore, type Store } from './store/store.ts';
 
@@ -66,7 +67,11 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   const pictures = new PictureThreads();
   const uploads = new Uploads(limits.maxUpload);
   const allowedAddresses = options.allowedAddresses ?? [];
-  const catalogue = new Catalogue(options.models, options.connections, store.data, allowedAddresses);
+  const catalogue = new Catalogue(options.models, options.connections, store.data, {
+    allowedAddresses,
+    limits,
+    threads: new SourceThreads(),
+  });
   await catalogue.load();
   let workbench: Workbench | null = null;
   const parts = {

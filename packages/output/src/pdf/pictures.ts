@@ -16,18 +16,25 @@ export class PictureThreads {
 
   /** Null when the file cannot be read, or not in time. */
   async pack(png: Uint8Array): Promise<PackedPicture | null> {
-    this.threads ??= new Piscina<Uint8Array, PackedPicture>({
+    this.threads ??= this.start();
+    try {
+      return await this.threads.run(png, { signal: AbortSignal.timeout(PATIENCE * 1000) });
+    } catch {
+      return null;
+    }
+  }
+
+  private start(): Piscina<Uint8Array, PackedPicture> {
+    const threads = new Piscina<Uint8Array, PackedPicture>({
       filename: new URL('./png-thread-start.mjs', import.meta.url).href,
       minThreads: 0,
       maxThreads: 1,
       idleTimeout: IDLE,
       resourceLimits: { maxOldGenerationSizeMb: MEMORY },
     });
-    try {
-      return await this.threads.run(png, { signal: AbortSignal.timeout(PATIENCE * 1000) });
-    } catch {
-      return null;
-    }
+    // A thread that dies while it has nothing to do is replaced by the next one.
+    threads.on('error', () => {});
+    return threads;
   }
 
   async close(): Promise<void> {

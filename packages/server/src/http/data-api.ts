@@ -315,7 +315,7 @@ export const createDataApi = (parts: DataApiParts): Router => {
   const looked = async (source: StoredSource, response: Response) => {
     try {
       const signal = AbortSignal.any([goneSignal(response), AbortSignal.timeout(60_000)]);
-      return await findModel(source, { allowedAddresses: parts.allowedAddresses, signal });
+      return await findModel(source, catalogue.sources, signal);
     } catch (error) {
       if (error instanceof SourceError || error instanceof ConnectionError || error instanceof StatementError)
         throw new ApiError('connection-not-usable', { detail: sentence(error.message) });

@@ -1,10 +1,11 @@
-import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import type { FileKind } from '@gaveta/core';
 import type { RowsConnection } from '../connection/connection.ts';
+import { type Limits, limitsWith } from '../limits.ts';
 import type { RegisteredModel } from '../model/define.ts';
-import { readFileTables } from './files.ts';
-import { describeTables, sourceModel, tableConnection } from './tables.ts';
+import type { SourceToRead } from './load.ts';
+import { SourceThreads } from './source-threads.ts';
+import { sourceModel, tableConnection } from './tables.ts';
 
 export interface FileSourceOptions {
   /** Name of the connection and of its data model. */
@@ -20,16 +21,31 @@ export interface FileSourceOptions {
   /** How numbers and days are written where they are texts. */
   decimal?: '.' | ',';
   dates?: 'ymd' | 'dmy' | 'mdy';
+  /** Those of files; see Limits. */
+  limits?: Partial<Limits>;
 }
 
-/** A file as a connection with a data model made from its columns. Fails with words when it cannot be read. */
+/**
+ * A file as a connection with a data model made from its columns. Fails with words when it cannot be read. It is read in
+ * a thread, which ends by itself when it has nothing to do.
+ */
 export const fileSource = async (
   options: FileSourceOptions,
 ): Promise<{ connection: RowsConnection; model: RegisteredModel }> => {
-  const { name, label, format, file, delimiter, rowsAt, decimal = '.', dates = 'ymd' } = options;
-  const load = async () =>
-    readFileTables(format, basename(file).replace(/\.[a-z]+$/i, ''), await readFile(file), { delimiter, rowsAt });
-  const writing = { decimal, dates };
-  const tables = describeTables(await load(), writing);
-  return { connection: tableConnection(tables, writing, load), model: sourceModel(name, label, tables) };
+  const { name, label, format, file, delimiter, rowsAt, decimal = '.', dates = 'ymd', limits = {} } = options;
+  const threads = new SourceThreads();
+  const source: SourceToRead = {
+    name,
+    settings: { kind: 'file', format, fileName: basename(file), delimiter, rowsAt, decimal, dates },
+    headers: {},
+    data: null,
+    path: file,
+    allowed: [],
+    limits: limitsWith(limits),
+  };
+  const tables = await threads.describe(source, new AbortController().signal);
+  const connection = tableConnection(tables, (table, { fields, signal }) =>
+    threads.rows(source, table, fields, signal),
+  );
+  return { connection, model: sourceModel(name, label, tables) };
 };

@@ -1,6 +1,8 @@
 import type { FileKind } from '@gaveta/core';
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
+import { strFromU8, Unzip, UnzipInflate } from 'fflate';
 import Papa from 'papaparse';
+import { LIMITS, type Limits } from '../limits.ts';
 import { type RawCell, type RawTable, SourceError } from './raw.ts';
 
 export interface FileSettings {
@@ -10,26 +12,64 @@ export interface FileSettings {
   rowsAt?: string | undefined;
 }
 
-/** Most bytes of a file, and most rows of it. */
-export const MOST_BYTES = 64 * 1024 * 1024;
-const MOST_ROWS = 2_000_000;
+/** What a file may not go past; see Limits. */
+export type FileLimits = Pick<
+  Limits,
+  'maxUpload' | 'fileRows' | 'fileColumns' | 'fileCells' | 'fileDepth' | 'fileUnpacked' | 'fileSeconds' | 'fileMemory'
+>;
 
-/** The tables of a file: one, or one for each sheet of a spreadsheet that has rows. */
+/** Longest text of a cell. */
+const LONGEST_CELL = 1_000_000;
+
+const inMegabytes = (bytes: number): string => `${Math.round(bytes / 1024 / 1024)} MB`;
+
+/** The tables of a file: one, or one for each sheet of a spreadsheet that has rows. Throws SourceError, which names the limit. */
 export const readFileTables = async (
   kind: FileKind,
   name: string,
   bytes: Uint8Array,
   settings: FileSettings,
+  limits: FileLimits = LIMITS,
 ): Promise<RawTable[]> => {
-  if (bytes.byteLength > MOST_BYTES) throw new SourceError(`The file is larger than ${MOST_BYTES / 1024 / 1024} MB.`);
-  const tables = kind === 'xlsx' ? await readSheets(bytes) : [readText(kind, name, asText(bytes), settings)];
-  for (const table of tables) {
-    if (table.rows.length > MOST_ROWS) throw new SourceError(`“${table.name}” has more than ${MOST_ROWS} rows.`);
-  }
+  if (bytes.byteLength > limits.maxUpload)
+    throw new SourceError(`The file is larger than ${inMegabytes(limits.maxUpload)}.`);
+  const tables =
+    kind === 'xlsx' ? await readSheets(bytes, limits) : [readText(kind, name, asText(bytes), settings, limits)];
+  checkCounts(tables, limits);
+  tables.forEach(checkCells);
   return tables;
 };
 
+/** Refuses tables with more rows, columns or cells than they may have. */
+export const checkCounts = (tables: readonly RawTable[], { fileRows, fileColumns, fileCells }: FileLimits): void => {
+  let cells = 0;
+  for (const { name, columns, rows } of tables) {
+    if (rows.length > fileRows) throw new SourceError(`“${name}” has more than ${fileRows} rows.`);
+    if (columns.length > fileColumns) throw new SourceError(`“${name}” has more than ${fileColumns} columns.`);
+    cells += columns.length * rows.length;
+    if (cells > fileCells) throw new SourceError(`The file has more than ${fileCells} cells.`);
+  }
+};
+
+export const checkCells = ({ name, rows }: RawTable): void => {
+  for (const row of rows) {
+    for (const cell of row)
+      if (typeof cell === 'string' && cell.length > LONGEST_CELL)
+        throw new SourceError(`A cell of “${name}” holds more than ${LONGEST_CELL} characters.`);
+  }
+};
+
 const asText = (bytes: Uint8Array): string => {
+  const text = decoded(bytes);
+  if (text.includes('\0'))
+    throw new SourceError('The file holds NUL characters, so it is no text. Save it as text in UTF-8.');
+  return text;
+};
+
+const decoded = (bytes: Uint8Array): string => {
+  const [first, second] = bytes;
+  if (first === 0xff && second === 0xfe) return new TextDecoder('utf-16le').decode(bytes);
+  if (first === 0xfe && second === 0xff) return new TextDecoder('utf-16be').decode(bytes);
   try {
     return new TextDecoder('utf-8', { fatal: true }).decode(bytes).replace(/^\uFEFF/, '');
   } catch {
@@ -38,42 +78,86 @@ const asText = (bytes: Uint8Array): string => {
   }
 };
 
-const readText = (kind: Exclude<FileKind, 'xlsx'>, name: string, text: string, settings: FileSettings): RawTable => {
+const readText = (
+  kind: Exclude<FileKind, 'xlsx'>,
+  name: string,
+  text: string,
+  settings: FileSettings,
+  limits: FileLimits,
+): RawTable => {
   if (text.trim() === '') throw new SourceError('The file is empty.');
   switch (kind) {
     case 'csv':
-      return readCsv(name, text, settings);
-    case 'json': {
-      let json: unknown;
-      try {
-        json = JSON.parse(text);
-      } catch (error) {
-        throw new SourceError(`This is not JSON: ${error instanceof Error ? error.message : error}.`);
-      }
-      return tableOf(name, json, settings.rowsAt);
-    }
-    case 'xml': {
-      const valid = XMLValidator.validate(text);
-      if (valid !== true) throw new SourceError(`This is not XML: line ${valid.err.line}: ${valid.err.msg}`);
-      const parser = new XMLParser({
-        ignoreAttributes: false,
-        attributeNamePrefix: '',
-        parseTagValue: false,
-        processEntities: false,
-      });
-      return tableOf(name, parser.parse(text), settings.rowsAt);
-    }
+      return readCsv(name, text, settings, limits);
+    case 'json':
+      return tableOf(name, readJson(text, limits), settings.rowsAt, limits);
+    case 'xml':
+      return tableOf(name, readXml(text, limits), settings.rowsAt, limits);
     default:
       return kind satisfies never;
   }
 };
 
-const readCsv = (name: string, text: string, { delimiter }: FileSettings): RawTable => {
+/** JSON, unless its objects and lists lie too deep inside one another. */
+export const readJson = (text: string, { fileDepth }: FileLimits): unknown => {
+  let depth = 0;
+  let quoted = false;
+  for (let i = 0; i < text.length; i++) {
+    const c = text[i];
+    if (quoted) {
+      if (c === '\\') i++;
+      else if (c === '"') quoted = false;
+    } else if (c === '"') quoted = true;
+    else if (c === '{' || c === '[') {
+      if (++depth > fileDepth) throw new SourceError(`Its objects lie more than ${fileDepth} inside one another.`);
+    } else if (c === '}' || c === ']') depth--;
+  }
+  try {
+    return JSON.parse(text);
+  } catch (error) {
+    throw new SourceError(`This is not JSON: ${error instanceof Error ? error.message : error}.`);
+  }
+};
+
+const readXml = (text: string, { fileDepth }: FileLimits): unknown => {
+  let depth = 0;
+  for (const match of text.matchAll(/<(\/?)[^\s<>!?/][^<>]*?(\/?)>/g)) {
+    if (match[1]) depth--;
+    else if (!match[2] && ++depth > fileDepth)
+      throw new SourceError(`Its elements lie more than ${fileDepth} inside one another.`);
+  }
+  const valid = XMLValidator.validate(text);
+  if (valid !== true) throw new SourceError(`This is not XML: line ${valid.err.line}: ${valid.err.msg}`);
+  const parser = new XMLParser({
+    ignoreAttributes: false,
+    attributeNamePrefix: '',
+    parseTagValue: false,
+    // Entities that the file declares are never opened; those of the language are.
+    processEntities: false,
+    tagValueProcessor: (_, value) => withoutEntities(value),
+    attributeValueProcessor: (_, value) => withoutEntities(value),
+  });
+  return parser.parse(text);
+};
+
+const ENTITIES: Readonly<Record<string, string>> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" };
+
+/** Text with the entities of XML itself (section 4.6) and characters by their number put in. */
+const withoutEntities = (text: string): string =>
+  text.replace(/&(?:(amp|lt|gt|quot|apos)|#(\d{1,7})|#x([0-9a-fA-F]{1,6}));/g, (whole, name, number, hex) => {
+    if (name) return ENTITIES[name]!;
+    const code = number ? Number(number) : Number.parseInt(hex, 16);
+    const isCharacter = code > 0 && code <= 0x10ffff && (code < 0xd800 || code > 0xdfff);
+    return isCharacter ? String.fromCodePoint(code) : whole;
+  });
+
+const readCsv = (name: string, text: string, { delimiter }: FileSettings, { fileColumns }: FileLimits): RawTable => {
   const { data, errors } = Papa.parse<string[]>(text, { delimiter: delimiter ?? '', skipEmptyLines: 'greedy' });
   const bad = errors.find((e) => e.type === 'Quotes');
   if (bad) throw new SourceError(`Row ${(bad.row ?? 0) + 1}: ${bad.message}.`);
   const [head, ...rows] = data;
   if (!head) throw new SourceError('The file is empty.');
+  if (head.length > fileColumns) throw new SourceError(`“${name}” has more than ${fileColumns} columns.`);
   const long = rows.findIndex((row) => row.length > head.length);
   if (long >= 0)
     throw new SourceError(
@@ -82,7 +166,55 @@ const readCsv = (name: string, text: string, { delimiter }: FileSettings): RawTa
   return { name, columns: head, rows: rows.map((row) => head.map((_, i) => row[i] ?? null)) };
 };
 
-const readSheets = async (bytes: Uint8Array): Promise<RawTable[]> => {
+/** What a cell may be merged over altogether; the reader makes a cell of each. */
+const MERGED = /<mergeCell [^>]*ref="([A-Z]{1,3})(\d{1,7}):([A-Z]{1,3})(\d{1,7})"/g;
+
+const columnNumber = (letters: string): number =>
+  [...letters].reduce((sum, letter) => sum * 26 + letter.charCodeAt(0) - 64, 0);
+
+/** Unpacks a spreadsheet once to see that it is no larger than it may be, whatever it says of itself. */
+const checkPacked = (bytes: Uint8Array, { fileUnpacked, fileCells }: FileLimits): void => {
+  let size = 0;
+  let merged = 0;
+  let tail = '';
+  let isZip = false;
+  // What is thrown below goes through the unpacking code, which makes errors of its own out of it.
+  let refused: SourceError | null = null;
+  const refuse = (words: string): never => {
+    refused ??= new SourceError(words);
+    throw refused;
+  };
+  const unzip = new Unzip((file) => {
+    isZip = true;
+    tail = '';
+    file.ondata = (error, part) => {
+      if (error) throw error;
+      size += part.length;
+      if (size > fileUnpacked) refuse(`Unpacked, the file is larger than ${inMegabytes(fileUnpacked)}.`);
+      if (!/worksheets\/[^/]+\.xml$/i.test(file.name)) return;
+      const text = tail + strFromU8(part, true);
+      for (const [, left, top, right, bottom] of text.matchAll(MERGED)) {
+        merged += (columnNumber(right!) - columnNumber(left!) + 1) * (Number(bottom) - Number(top) + 1);
+        if (merged > fileCells) refuse(`Merged cells cover more than ${fileCells} cells.`);
+      }
+      // What is cut off at the end of a part is found with the next one, and nothing is counted twice.
+      tail = text.slice(Math.max(text.lastIndexOf('<mergeCell'), text.length - 200)).replace(MERGED, '');
+    };
+    file.start();
+  });
+  unzip.register(UnzipInflate);
+  try {
+    for (let at = 0; at < bytes.length; at += 65_536)
+      unzip.push(bytes.subarray(at, at + 65_536), at + 65_536 >= bytes.length);
+  } catch {
+    throw refused ?? new SourceError('This is not a spreadsheet file (xlsx).');
+  }
+  if (refused) throw refused;
+  if (!isZip) throw new SourceError('This is not a spreadsheet file (xlsx).');
+};
+
+const readSheets = async (bytes: Uint8Array, limits: FileLimits): Promise<RawTable[]> => {
+  checkPacked(bytes, limits);
   const { default: ExcelJS } = await import('exceljs');
   const book = new ExcelJS.Workbook();
   try {
@@ -92,6 +224,10 @@ const readSheets = async (bytes: Uint8Array): Promise<RawTable[]> => {
   }
   const tables: RawTable[] = [];
   for (const sheet of book.worksheets) {
+    if (sheet.columnCount > limits.fileColumns)
+      throw new SourceError(`“${sheet.name}” has more than ${limits.fileColumns} columns.`);
+    if (sheet.columnCount * sheet.rowCount > limits.fileCells)
+      throw new SourceError(`The file has more than ${limits.fileCells} cells.`);
     const rows: RawCell[][] = [];
     sheet.eachRow((row) => {
       const cells: RawCell[] = [];
@@ -126,7 +262,12 @@ const isObject = (value: unknown): value is Json =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
 /** The rows in JSON, or XML read as such: at the path given, or the longest list of objects. */
-export const tableOf = (name: string, json: unknown, rowsAt?: string | undefined): RawTable => {
+export const tableOf = (
+  name: string,
+  json: unknown,
+  rowsAt: string | undefined,
+  { fileColumns, fileCells }: FileLimits = LIMITS,
+): RawTable => {
   const list = rowsAt ? at(json, rowsAt) : (longest(json) ?? (isObject(json) ? [json] : null));
   if (!Array.isArray(list)) {
     throw new SourceError(
@@ -142,11 +283,13 @@ export const tableOf = (name: string, json: unknown, rowsAt?: string | undefined
       if (place === undefined) {
         place = columns.push(key) - 1;
         known.set(key, place);
+        if (place >= fileColumns) throw new SourceError(`“${name}” has more than ${fileColumns} columns.`);
       }
       row[place] = cell;
     }
     return row;
   });
+  if (columns.length * rows.length > fileCells) throw new SourceError(`The file has more than ${fileCells} cells.`);
   return { name, columns, rows: rows.map((row) => columns.map((_, i) => row[i] ?? null)) };
 };
 

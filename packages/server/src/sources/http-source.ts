@@ -1,5 +1,6 @@
 import { lookup } from 'node:dns/promises';
-import { at, MOST_BYTES, tableOf } from './files.ts';
+import { LIMITS } from '../limits.ts';
+import { at, checkCells, checkCounts, type FileLimits, readJson, tableOf } from './files.ts';
 import { type RawTable, SourceError } from './raw.ts';
 
 export interface HttpSettings {
@@ -46,6 +47,7 @@ const fetchBytes = async (
   headers: Record<string, string>,
   allowed: readonly string[],
   signal: AbortSignal,
+  most: number,
 ): Promise<Uint8Array> => {
   let url = address;
   for (let hops = 0; hops < 5; hops++) {
@@ -76,17 +78,17 @@ const fetchBytes = async (
       const hint = answer.status === 401 || answer.status === 403 ? ' Check the headers that sign in.' : '';
       throw new SourceError(`${host} answered ${answer.status} ${answer.statusText}.${hint}`);
     }
-    return limited(answer);
+    return limited(answer, most);
   }
   throw new SourceError(`${address} sends on in a circle.`);
 };
 
-const limited = async (answer: Response): Promise<Uint8Array> => {
+const limited = async (answer: Response, most: number): Promise<Uint8Array> => {
   const parts: Uint8Array[] = [];
   let size = 0;
   for await (const part of answer.body as unknown as AsyncIterable<Uint8Array>) {
     size += part.byteLength;
-    if (size > MOST_BYTES) throw new SourceError(`The answer is larger than ${MOST_BYTES / 1024 / 1024} MB.`);
+    if (size > most) throw new SourceError(`The answer is larger than ${Math.round(most / 1024 / 1024)} MB.`);
     parts.push(part);
   }
   return Buffer.concat(parts);
@@ -98,7 +100,8 @@ export const fetchFile = (
   allowed: readonly string[],
   headers: Record<string, string>,
   signal: AbortSignal,
-) => fetchBytes(address, headers, allowed, signal);
+  { maxUpload }: FileLimits = LIMITS,
+) => fetchBytes(address, headers, allowed, signal, maxUpload);
 
 /** The rows of an HTTP service that answers in JSON, page by page. */
 export const readHttp = async (
@@ -106,9 +109,13 @@ export const readHttp = async (
   settings: HttpSettings,
   allowed: readonly string[],
   signal: AbortSignal,
+  limits: FileLimits = LIMITS,
 ): Promise<RawTable> => {
   const { headers = {}, rowsAt, paging } = settings;
   const whole: RawTable = { name, columns: [], rows: [] };
+  const places = new Map<string, number>();
+  const seen = new Set([settings.address]);
+  let taken = 0;
   let address: string | null = settings.address;
   for (let page = 0; address !== null; page++) {
     if (page >= MOST_PAGES) throw new SourceError(`The service has more than ${MOST_PAGES} pages.`);
@@ -118,35 +125,45 @@ export const readHttp = async (
       url.searchParams.set(paging.parameter, String(page * paging.size));
       if (paging.sizeParameter) url.searchParams.set(paging.sizeParameter, String(paging.size));
     }
-    const bytes = await fetchBytes(url.href, { Accept: 'application/json', ...headers }, allowed, signal);
+    const asked = { Accept: 'application/json', ...headers };
+    const bytes = await fetchBytes(url.href, asked, allowed, signal, limits.fileUnpacked - taken);
+    taken += bytes.byteLength;
     let json: unknown;
     try {
-      json = JSON.parse(new TextDecoder().decode(bytes));
-    } catch {
-      throw new SourceError(`${url.host} did not answer in JSON.`);
+      json = readJson(new TextDecoder().decode(bytes), limits);
+    } catch (error) {
+      throw new SourceError(
+        `${url.host} did not answer in JSON. ${error instanceof Error ? error.message : ''}`.trim(),
+      );
     }
-    const part = tableOf(name, json, rowsAt);
-    append(whole, part);
+    const part = tableOf(name, json, rowsAt, limits);
+    checkCells(part);
+    append(whole, part, places);
+    checkCounts([whole], limits);
     if (!paging || part.rows.length === 0) break;
     if (paging.by === 'offset' && part.rows.length < paging.size) break;
     if (paging.by === 'next') {
       const next: unknown = at(json, paging.at);
       address = typeof next === 'string' && next !== '' ? new URL(next, url).href : null;
+      if (address !== null && seen.has(address))
+        throw new SourceError(`${url.host} sends from page to page in a circle.`);
+      if (address !== null) seen.add(address);
     }
   }
+  for (const row of whole.rows) for (let i = row.length; i < whole.columns.length; i++) row[i] = null;
   return whole;
 };
 
-/** Adds rows whose columns may stand in another order, or be more. */
-const append = (whole: RawTable, part: RawTable): void => {
+/** Adds rows whose columns may stand in another order, or be more. `known`: where each column stands. */
+const append = (whole: RawTable, part: RawTable, known: Map<string, number>): void => {
   const places = part.columns.map((column) => {
-    const found = whole.columns.indexOf(column);
-    return found >= 0 ? found : whole.columns.push(column) - 1;
+    const found = known.get(column) ?? whole.columns.push(column) - 1;
+    known.set(column, found);
+    return found;
   });
   for (const cells of part.rows) {
-    const row: RawTable['rows'][number] = [];
+    const row: RawTable['rows'][number] = whole.columns.map(() => null);
     for (const [i, place] of places.entries()) row[place] = cells[i] ?? null;
     whole.rows.push(row);
   }
-  for (const row of whole.rows) for (let i = 0; i < whole.columns.length; i++) row[i] ??= null;
 };

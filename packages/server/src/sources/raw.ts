@@ -115,8 +115,10 @@ export const toWire = (cell: RawCell, type: DataType, writing: Writing): WireVal
 
 /** Names of fields for what columns are called: letters, digits and _, each different. */
 export const fieldNames = (columns: readonly string[]): string[] => {
-  const names: string[] = [];
-  for (const [i, column] of columns.entries()) {
+  const taken = new Set<string>();
+  /** The number that the next name of a base ends with. */
+  const next = new Map<string, number>();
+  return columns.map((column, i) => {
     const plain = column
       .trim()
       .toLowerCase()
@@ -125,8 +127,20 @@ export const fieldNames = (columns: readonly string[]): string[] => {
       .slice(0, 60);
     const base = /^[\p{L}_]/u.test(plain) ? plain : `column_${plain || i + 1}`;
     let name = base;
-    for (let n = 2; names.includes(name); n++) name = `${base}_${n}`;
-    names.push(name);
-  }
-  return names;
+    let n = next.get(base) ?? 2;
+    while (taken.has(name)) name = `${base}_${n++}`;
+    next.set(base, n);
+    taken.add(name);
+    return name;
+  });
+};
+
+/** Which of the columns of the same name each one is, from 0. */
+export const occurrences = (columns: readonly string[]): number[] => {
+  const counts = new Map<string, number>();
+  return columns.map((column) => {
+    const count = counts.get(column) ?? 0;
+    counts.set(column, count + 1);
+    return count;
+  });
 };

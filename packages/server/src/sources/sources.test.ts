@@ -7,7 +7,7 @@ import { isAllowed, readHttp } from './http-source.ts';
 import { fieldNames, inferType, type RawCell, readDay, readNumber, toWire, type Writing } from './raw.ts';
 import { changesBetween } from './stored.ts';
 import { streamConnection } from './stream.ts';
-import { describeTables, tableConnection } from './tables.ts';
+import { describeTables, sourceModel, wireRows } from './tables.ts';
 
 const plain: Writing = { decimal: '.', dates: 'ymd' };
 const local: Writing = { decimal: ',', dates: 'dmy' };
@@ -106,7 +106,12 @@ describe('a file', () => {
     const text = '<huts><hut id="1"><name>Brecha</name></hut><hut id="2"><name>&amp;Longa</name></hut></huts>';
     const { columns, rows } = await one('xml', text);
     expect(columns).toEqual(['name', 'id']);
-    expect(rows[0]).toEqual(['Brecha', '1']);
+    expect(rows).toEqual([
+      ['Brecha', '1'],
+      ['&Longa', '2'],
+    ]);
+    const signs = await one('xml', '<a><b t="&quot;&#233;&#xE9;">Snow &amp; Ice &lt;&#0;</b><b t=""/></a>');
+    expect(signs.rows[0]).toEqual(['Snow & Ice <&#0;', '"éé']);
     const bomb =
       '<!DOCTYPE a [<!ENTITY x SYSTEM "file:///etc/passwd">]><huts><hut><n>&x;</n></hut><hut><n>b</n></hut></huts>';
     const read = await one('xml', bomb).catch((e: Error) => e.message);
@@ -145,17 +150,29 @@ it('gives a table’s rows in the types that were found, by name even when colum
   };
   const [table] = describeTables([{ ...raw, rows: raw.rows.slice(0, 1) }], local);
   const moved = { ...raw, columns: ['d', 'n'], rows: raw.rows.map(([n, d]) => [d!, n!]) };
-  const connection = tableConnection([table!], local, async () => [moved]);
   const fields = [
     { name: 'd', type: 'date' as const },
     { name: 'n', type: 'number' as const },
     { name: 'row_number', type: 'number' as const },
   ];
-  const rows = await rowsOf(connection.read('f', { fields, claims: {}, parameters: {}, signal: never }));
-  expect(rows).toEqual([
-    ['2025-01-02', '1', 1],
-    [null, null, 2],
+  expect([...wireRows(moved, table!, fields, local)]).toEqual([
+    [
+      ['2025-01-02', '1', 1],
+      [null, null, 2],
+    ],
   ]);
+  const gone = { ...moved, columns: ['d', 'm'] };
+  expect(() => [...wireRows(gone, table!, fields, local)]).toThrow('has no column “n” any more');
+});
+
+it('tells columns of one name apart', async () => {
+  const [raw] = await readFileTables('csv', 'f', bytes('id,name,name\n1,Brecha,Longa\n'), {});
+  const [table] = describeTables([raw!], plain);
+  expect(table!.fields.map((f) => f.name)).toEqual(['id', 'name', 'name_2']);
+  const fields = ['name', 'name_2'].map((name) => ({ name, type: 'text' as const }));
+  expect([...wireRows(raw!, table!, fields, plain)]).toEqual([[['Brecha', 'Longa']]]);
+  const model = sourceModel('f', 'F', [table!]);
+  expect(model.model.entities[0]!.fields.map((f) => f.label)).toEqual(['Id', 'Name', 'Name 2', 'Row']);
 });
 
 describe('rows that the host streams', () => {

@@ -4,10 +4,11 @@ import type { Connection } from '../connection/connection.ts';
 import { postgresConnection } from '../connection/postgres.ts';
 import { defineModel, type ModelInput, type RegisteredModel } from '../model/define.ts';
 import { introspectedModel } from '../model/introspected.ts';
-import { readFileTables } from './files.ts';
-import { fetchFile, type HttpSettings, readHttp } from './http-source.ts';
-import { type RawTable, SourceError, type Writing } from './raw.ts';
-import { describeTables, type SourceTable, sourceModel, tableConnection } from './tables.ts';
+import type { FileLimits } from './files.ts';
+import type { SourceToRead } from './load.ts';
+import { SourceError } from './raw.ts';
+import type { SourceThreads } from './source-threads.ts';
+import { type SourceTable, sourceModel, tableConnection } from './tables.ts';
 
 /** What is secret of a connection: never sent out again. */
 export const secretSchema = z.strictObject({
@@ -33,36 +34,26 @@ export interface StoredSource {
 export interface SourceContext {
   /** Addresses that files and services may be asked at: each the start of one. */
   allowedAddresses: readonly string[];
-  signal: AbortSignal;
+  limits: FileLimits;
+  threads: SourceThreads;
 }
 
-const writingOf = (settings: Extract<ConnectionSettings, { kind: 'file' | 'http' }>): Writing => ({
-  decimal: settings.decimal,
-  dates: settings.dates,
-});
-
-const loadTables = async (source: StoredSource, context: SourceContext): Promise<RawTable[]> => {
-  const { settings, secret, data, name } = source;
-  switch (settings.kind) {
-    case 'postgres':
-      return [];
-    case 'file': {
-      const headers = secret.headers ?? {};
-      const bytes =
-        settings.address === undefined
-          ? data
-          : await fetchFile(settings.address, context.allowedAddresses, headers, context.signal);
-      if (!bytes) throw new SourceError('There is no file yet: upload one, or name its address.');
-      const { delimiter, rowsAt } = settings;
-      return readFileTables(settings.format, name, bytes, { delimiter, rowsAt });
-    }
-    case 'http': {
-      const http: HttpSettings = { ...settings, headers: secret.headers ?? {} };
-      return [await readHttp(name, http, context.allowedAddresses, context.signal)];
-    }
-    default:
-      return settings satisfies never;
-  }
+/** A stored file or service as a thread reads it. */
+const toRead = (
+  { name, settings, secret, data }: StoredSource,
+  { allowedAddresses, limits }: SourceContext,
+): SourceToRead => {
+  if (settings.kind === 'postgres') throw new Error('a database is not read whole');
+  const { maxUpload, fileRows, fileColumns, fileCells, fileDepth, fileUnpacked, fileSeconds, fileMemory } = limits;
+  return {
+    name,
+    settings,
+    headers: secret.headers ?? {},
+    data,
+    path: null,
+    allowed: [...allowedAddresses],
+    limits: { maxUpload, fileRows, fileColumns, fileCells, fileDepth, fileUnpacked, fileSeconds, fileMemory },
+  };
 };
 
 const postgresOf = ({ settings, secret }: StoredSource): Connection => {
@@ -76,11 +67,13 @@ const postgresOf = ({ settings, secret }: StoredSource): Connection => {
 };
 
 /** Looks what a source holds now. Throws SourceError or ConnectionError with words for the one who set it up. */
-export const findModel = async (source: StoredSource, context: SourceContext): Promise<FoundModel> => {
-  if (source.settings.kind !== 'postgres') {
-    const tables = await loadTables(source, context);
-    return { tables: describeTables(tables, writingOf(source.settings)) };
-  }
+export const findModel = async (
+  source: StoredSource,
+  context: SourceContext,
+  signal: AbortSignal,
+): Promise<FoundModel> => {
+  if (source.settings.kind !== 'postgres')
+    return { tables: await context.threads.describe(toRead(source, context), signal) };
   const connection = postgresOf(source);
   try {
     const found = connection.kind === 'database' ? await connection.tables() : [];
@@ -95,12 +88,11 @@ export const findModel = async (source: StoredSource, context: SourceContext): P
 export const openSource = (
   source: StoredSource,
   found: FoundModel,
-  context: Omit<SourceContext, 'signal'>,
+  context: SourceContext,
 ): { connection: Connection; model: RegisteredModel } => {
   if ('input' in found) return { connection: postgresOf(source), model: defineModel(found.input) };
-  const settings = source.settings as Extract<ConnectionSettings, { kind: 'file' | 'http' }>;
-  const connection = tableConnection(found.tables, writingOf(settings), ({ signal }) =>
-    loadTables(source, { ...context, signal }),
+  const connection = tableConnection(found.tables, (table, { fields, signal }) =>
+    context.threads.rows(toRead(source, context), table, fields, signal),
   );
   return { connection, model: sourceModel(source.name, source.label, found.tables) };
 };

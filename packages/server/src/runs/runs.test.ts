@@ -1,0 +1,156 @@
+import { readdirSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { problemText, type Report, readDefinition } from '@gaveta/core';
+import { loadShippedFonts } from '@gaveta/output';
+import { afterAll, afterEach, expect, it } from 'vitest';
+import { LIMITS } from '../limits.ts';
+import { defineModel } from '../model/define.ts';
+import { streamConnection } from '../sources/stream.ts';
+import { Workbench } from '../staging/workbench.ts';
+import { type RunRequest, Runs, type RunsLimits } from './runs.ts';
+
+const book = await loadShippedFonts();
+const model = defineModel({
+  name: 'host',
+  label: 'Host',
+  connection: 'host',
+  entities: {
+    call: {
+      label: 'Call',
+      plural: 'Calls',
+      key: 'id',
+      fields: { id: { label: 'Id', type: 'number' } },
+    },
+  },
+});
+
+const read = readDefinition({
+  gaveta: 1,
+  name: 'Calls',
+  model: 'host',
+  body: {
+    id: 'c',
+    name: 'call',
+    rows: { entity: 'call' },
+    detail: { height: 5, items: [{ kind: 'field', id: 'f', x: 0, y: 0, width: 20, height: 5, formula: 'id' }] },
+  },
+});
+if (!read.ok) throw new Error(read.problems.map(problemText).join(' '));
+const report: Report = read.report;
+
+let made: Runs | null = null;
+const workbench = new Workbench();
+afterEach(async () => {
+  await made?.close();
+  made = null;
+});
+afterAll(() => workbench.close());
+const runsWith = (limits: Partial<RunsLimits>): Runs => {
+  made = new Runs(book, { ...LIMITS, layout: LIMITS, ...limits });
+  return made;
+};
+
+/** Rows that come when they are let go. */
+const held = () => {
+  let letGo = (): void => {};
+  const gate = new Promise<void>((resolve) => {
+    letGo = resolve;
+  });
+  const reads = { count: 0 };
+  const connection = streamConnection({
+    async *call({ signal }) {
+      reads.count++;
+      await Promise.race([gate, new Promise((resolve) => signal.addEventListener('abort', resolve, { once: true }))]);
+      signal.throwIfAborted();
+      yield { id: 1 };
+    },
+  });
+  return { connection, letGo, reads };
+};
+
+const asking = (owner: string, connection: ReturnType<typeof held>['connection'], more: Partial<RunRequest> = {}) => {
+  const request: RunRequest = {
+    report,
+    parameters: {},
+    problems: [],
+    owner,
+    sameAs: null,
+    keep: false,
+    plans: { models: [model.model], report: () => null, rowsFromDatabase: true },
+    rows: {
+      models: new Map([['host', model]]),
+      connections: new Map([['host', connection]]),
+      claims: {},
+      maxRows: 1000,
+      workbench: () => workbench,
+    },
+    ...more,
+  };
+  return request;
+};
+
+it('each person has so many at once, so many more wait, and a further one is refused', async () => {
+  const { connection, letGo } = held();
+  const runs = runsWith({ runsEach: 2, runsAtOnce: 3, runsWaiting: 1 });
+  const ines = [1, 2, 3].map(() => runs.start(asking('inês', connection))!);
+  expect(ines.map((run) => run.state.status)).toEqual(['running', 'running', 'waiting']);
+  expect(runs.start(asking('inês', connection))).toBeNull();
+  const rui = [1, 2].map(() => runs.start(asking('rui', connection))!);
+  expect(rui.map((run) => run.state.status)).toEqual(['running', 'waiting']);
+  rui[1]!.cancel();
+  expect((await rui[1]!.finished()).status).toBe('cancelled');
+  letGo();
+  for (const run of [...ines, rui[0]!])
+    expect(await run.finished()).toMatchObject({ status: 'done', pages: 1, rows: 1 });
+});
+
+it('the same asked for by several at once is made once, and goes on while one of them wants it', async () => {
+  const { connection, letGo, reads } = held();
+  const runs = runsWith({});
+  const first = runs.start(asking('inês', connection, { sameAs: 'calls' }))!;
+  const second = runs.start(asking('rui', connection, { sameAs: 'calls' }))!;
+  expect(second).toBe(first);
+  await runs.cancel(first, 'inês');
+  expect(runs.get(first.id, 'inês')).toBeNull();
+  letGo();
+  expect(await second.finished()).toMatchObject({ status: 'done' });
+  expect(reads.count).toBe(1);
+  expect(runs.get(first.id, 'rui')).toBe(first);
+  expect(runs.start(asking('rui', connection, { sameAs: 'calls' }))).not.toBe(first);
+});
+
+it('what nobody follows any more is ended, unless it is to be kept', async () => {
+  const { connection, letGo } = held();
+  const runs = runsWith({ abandonSeconds: 0.1 });
+  const [left, kept, followed] = [false, true, false].map((keep) => runs.start(asking('inês', connection, { keep }))!);
+  const done = followed!.hold();
+  expect((await left!.finished()).status).toBe('cancelled');
+  expect([kept!.state.status, followed!.state.status]).toEqual(['running', 'running']);
+  letGo();
+  await Promise.all([kept!.finished(), followed!.finished()]);
+  done();
+});
+
+it('ended runs are let go by person, never while somebody reads them', async () => {
+  const { connection, letGo } = held();
+  letGo();
+  const runs = runsWith({ keepRuns: 2, runsEach: 1 });
+  const rui = runs.start(asking('rui', connection))!;
+  const ines = [1, 2, 3, 4].map(() => runs.start(asking('inês', connection))!);
+  for (const run of [rui, ...ines]) await run.finished();
+  const reading = ines[0]!.hold();
+  await expect.poll(() => runs.get(ines[1]!.id, 'inês'), { timeout: 10_000 }).toBeNull();
+  expect(runs.get(rui.id, 'rui')).toBe(rui);
+  expect((await ines[0]!.page(1))?.number).toBe(1);
+  reading();
+});
+
+it('nothing of their pages stays behind in files that have a name', async () => {
+  const { connection, letGo } = held();
+  letGo();
+  const before = readdirSync(tmpdir()).filter((name) => name.startsWith('gaveta-run-'));
+  const run = runsWith({}).start(asking('inês', connection))!;
+  await run.finished();
+  expect((await run.page(1))?.marks.length).toBeGreaterThan(0);
+  expect(readdirSync(tmpdir()).filter((name) => name.startsWith('gaveta-run-'))).toEqual(before);
+});

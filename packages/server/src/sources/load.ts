@@ -1,0 +1,56 @@
+import { readFile, stat } from 'node:fs/promises';
+import { basename } from 'node:path';
+import type { ConnectionSettings } from '@gaveta/core';
+import { type FileLimits, readFileTables } from './files.ts';
+import { fetchFile, type HttpSettings, readHttp } from './http-source.ts';
+import { type RawTable, SourceError, type Writing } from './raw.ts';
+
+/** A file or service to be read, with everything that reading it needs; it travels to a thread as it is. */
+export interface SourceToRead {
+  name: string;
+  settings: Extract<ConnectionSettings, { kind: 'file' | 'http' }>;
+  /** What signs in to an address. */
+  headers: Record<string, string>;
+  /** An uploaded file. */
+  data: Uint8Array | null;
+  /** Path of a file that the host’s code names; instead of `data` and the address. */
+  path: string | null;
+  /** Starts of addresses that may be asked. */
+  allowed: readonly string[];
+  limits: FileLimits;
+}
+
+export const writingOf = ({ settings: { decimal, dates } }: Pick<SourceToRead, 'settings'>): Writing => ({
+  decimal,
+  dates,
+});
+
+/** The tables of a file or service as they are now. Throws SourceError. */
+export const loadTables = async (source: SourceToRead, signal: AbortSignal): Promise<RawTable[]> => {
+  const { settings, headers, allowed, limits, name } = source;
+  if (settings.kind === 'http') {
+    const http: HttpSettings = { ...settings, headers };
+    return [await readHttp(name, http, allowed, signal, limits)];
+  }
+  const bytes = await bytesOf(source, settings.address, signal);
+  const { delimiter, rowsAt, format } = settings;
+  const title = source.path === null ? name : basename(source.path).replace(/\.[a-z]+$/i, '');
+  return readFileTables(format, title, bytes, { delimiter, rowsAt }, limits);
+};
+
+const bytesOf = async (
+  { path, data, allowed, headers, limits }: SourceToRead,
+  address: string | undefined,
+  signal: AbortSignal,
+): Promise<Uint8Array> => {
+  if (path !== null) {
+    const found = await stat(path).catch(() => null);
+    if (!found?.isFile()) throw new SourceError(`There is no file “${basename(path)}” any more.`);
+    if (found.size > limits.maxUpload)
+      throw new SourceError(`The file is larger than ${Math.round(limits.maxUpload / 1024 / 1024)} MB.`);
+    return readFile(path);
+  }
+  if (address !== undefined) return fetchFile(address, allowed, headers, signal, limits);
+  if (!data) throw new SourceError('There is no file yet: upload one, or name its address.');
+  return data;
+};
