@@ -1,5 +1,6 @@
 import type { Drawer, Group } from '../definition/schema.ts';
 import { type Checked, nodes } from '../formula/checked.ts';
+import type { Problem } from '../problems/problem.ts';
 import type { DataType } from '../value/value.ts';
 import type { Entity, Field, Relation } from './model.ts';
 import type { TotalPlan } from './total.ts';
@@ -59,6 +60,8 @@ export class Level {
   sortsLocally = false;
   /** Index of the column with the depth of a recursive row; 0 when rows are not recursive. */
   depthColumn = 0;
+  /** What keeps it from being known which rows it has: it then shows none, and what counts them is an error. */
+  refused: Problem | null = null;
   /** The level of the outer report whose current row is this level's only row. */
   sharedWith: Level | null = null;
   /** Fields that the levels of nested reports join on, besides those of inner drawers. */

@@ -82,5 +82,14 @@ export const visibleModel = (model: Model): Model => ({
   }),
 });
 
+/**
+ * The field that somebody means by a name. Hidden fields are only ever the keys of a model’s own relations: whoever names
+ * one, anywhere, gets `hidden`, and null where there is none. Every planner asks here.
+ */
+export const namedField = (fields: readonly Field[], name: string | undefined): Field | 'hidden' | null => {
+  const field = fields.find((f) => f.name === name);
+  return field?.hidden ? 'hidden' : (field ?? null);
+};
+
 /** The fields of an entity that people may see. */
 export const shownFields = (fields: readonly Field[]): Field[] => fields.filter((f) => !f.hidden);

@@ -17,7 +17,10 @@ export type GivenValue = WireValue | readonly (string | number)[];
 export type GivenParameters = Record<string, GivenValue | undefined>;
 
 export interface ReadParameters {
-  /** By name; of a range also by `name.from` and `name.to`, and by its name what to call it. */
+  /**
+   * By name; of a range also by `name.from` and `name.to`, and by its name what to call it. An error where the problems
+   * say what is wrong with the parameter.
+   */
   values: Record<string, Value>;
   problems: Problem[];
 }
@@ -41,6 +44,10 @@ const EXPECTED: Record<Parameter['type'], string> = {
   choices: 'some of its choices',
 };
 
+/** What somebody gave under a name, and not what every object has. */
+const own = (given: GivenParameters, name: string): GivenValue | undefined =>
+  Object.hasOwn(given, name) ? given[name] : undefined;
+
 const isBlank = (value: GivenValue | undefined): boolean =>
   value === undefined || value === null || value === '' || (Array.isArray(value) && value.length === 0);
 
@@ -60,7 +67,7 @@ export type ParameterReport = Pick<Report, 'name' | 'language' | 'timeZone' | 'p
 
 /** Reads parameters of one report. Formulas in them may read the parameters before. */
 class ParameterReader {
-  readonly values: Record<string, Value> = {};
+  readonly values: Record<string, Value> = Object.create(null);
   readonly problems: Problem[] = [];
 
   constructor(
@@ -162,6 +169,14 @@ class ParameterReader {
     return value !== null;
   }
 
+  /** Makes whatever reads the parameter an error: a value that is wrong is no reason to show everything. */
+  refuse(parameter: Parameter): void {
+    const { name, label } = parameter;
+    const error = new FormulaError('#VALUE!', label);
+    this.values[name] = error;
+    if (rangeOf(parameter)) Object.assign(this.values, { [`${name}.from`]: error, [`${name}.to`]: error });
+  }
+
   blank(parameter: Parameter): void {
     if (rangeOf(parameter)) this.range(parameter.name, null, null);
     else this.values[parameter.name] = null;
@@ -228,20 +243,23 @@ export const readParameters = (
   for (const [i, parameter] of report.parameters.entries()) {
     const { name, label, fromHost } = parameter;
     const path = `parameters/${i}`;
-    if (fromHost && !isBlank(given[name])) problems.push(problem('parameter-from-host', { path }, { label }));
-    const asked = fromHost ? host[name] : given[name];
+    if (fromHost && !isBlank(own(given, name))) problems.push(problem('parameter-from-host', { path }, { label }));
+    const before = problems.length;
+    const asked = own(fromHost ? host : given, name);
     const sample = use === 'design' ? parameter.sample : undefined;
     const raw = !isBlank(asked) ? asked : !isBlank(sample) ? sample : parameter.default;
     if (!isBlank(raw)) {
-      if (reader.take(parameter, raw!, path)) continue;
-      reader.blank(parameter);
-      problems.push(
-        problem('wrong-parameter', { path }, { label, value: String(raw), expected: EXPECTED[parameter.type] }),
-      );
+      if (!reader.take(parameter, raw!, path)) {
+        reader.blank(parameter);
+        problems.push(
+          problem('wrong-parameter', { path }, { label, value: String(raw), expected: EXPECTED[parameter.type] }),
+        );
+      }
     } else if (!reader.byFormula(parameter, path)) {
       reader.blank(parameter);
       if (parameter.required) problems.push(problem('missing-parameter', { path }, { name, label }));
     }
+    if (problems.length > before) reader.refuse(parameter);
   }
   return { values, problems };
 };

@@ -184,17 +184,19 @@ class ItemPlanner {
       return refuse(problem('too-many-subreports', place, { limit: MOST_NESTED, deepest: DEEPEST_NESTED }));
     const values: Record<string, Checked> = {};
     for (const [name, source] of Object.entries(item.links)) {
-      if (!nested.parameters.some((p) => p.name === name)) {
-        planner.found(problem('unknown-link', place, { report: nested.name, name }, 'warning'));
-        continue;
-      }
+      // Without the link the report would show the rows of every other row as well.
+      const parameter = nested.parameters.find((p) => p.name === name);
+      if (!parameter) return refuse(problem('unknown-link', place, { report: nested.name, name }));
+      if (parameter.fromHost) return refuse(problem('link-from-host', place, { report: nested.name, name }));
       const formula = this.optional(source, `links/${name}`);
-      if (formula) Object.assign(values, this.linked(nested, name, formula));
+      const linked = formula && this.linked(nested, name, formula);
+      if (!linked) return { problem: planner.problems.at(-1)! };
+      Object.assign(values, linked);
     }
     for (const p of nested.parameters) {
       const hasDefault = p.default !== undefined || p.defaultFormula !== undefined || p.fromHost;
       if (p.required && !hasDefault && !(p.name in item.links)) {
-        planner.found(problem('missing-link', place, { report: nested.name, name: p.name }));
+        return refuse(problem('missing-link', place, { report: nested.name, name: p.name }));
       }
     }
     const rows = this.sharedRows(item);
@@ -214,14 +216,14 @@ class ItemPlanner {
     return { plan, link };
   }
 
-  /** What is linked to a parameter: of a range, its ends as well. Nothing, which is told, when its type does not fit. */
-  private linked(nested: Report, name: string, formula: Checked): Record<string, Checked> {
+  /** What is linked to a parameter: of a range, its ends as well. Null, which is told, when its type does not fit. */
+  private linked(nested: Report, name: string, formula: Checked): Record<string, Checked> | null {
     const parameter = nested.parameters.find((p) => p.name === name)!;
     const range = rangeOf(parameter);
-    const refuse = (expected: string, given: string): Record<string, Checked> => {
+    const refuse = (expected: string, given: string): null => {
       const data = { where: `The link of “${name}”`, expected, given };
       this.planner.found(problem('wrong-type', this.part(`links/${name}`), data));
-      return {};
+      return null;
     };
     if (!range)
       return takesType(parameter, formula.type)

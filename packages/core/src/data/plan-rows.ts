@@ -1,6 +1,6 @@
 import type { Drawer, Group } from '../definition/schema.ts';
 import type { Checked } from '../formula/checked.ts';
-import { type ProblemPlace, problem } from '../problems/problem.ts';
+import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import { isRootOrder } from '../text/order.ts';
 import { Level, type LevelSort } from './level.ts';
@@ -8,6 +8,7 @@ import { type Entity, findEntity, type Relation } from './model.ts';
 import type { Planner } from './planner.ts';
 import { conjuncts, joinConjuncts } from './pushable.ts';
 import type { Standing } from './reach.ts';
+import { totalsIn } from './total.ts';
 
 export interface LevelTree {
   level: Level;
@@ -114,21 +115,37 @@ const treeOf = (planner: Planner, entity: Entity, name: string, place: ProblemPl
 export const planRows = (planner: Planner, { level, inner }: LevelTree): void => {
   for (const child of inner) planRows(planner, child);
   const { drawer, path } = level;
+  /** Notes that it cannot be told which rows there are, with what was found wrong last. */
+  const refuse = (): void => {
+    level.refused ??= planner.problems.at(-1) ?? null;
+  };
+  const broken = planner.queries.get(level.entity.name)?.problems.find((p) => p.severity === 'error');
+  if (broken) level.refused = broken;
   const standing: Standing = { current: level, scope: { level, kind: 'row', group: 0 }, ahead: true, decides: true };
-  for (const [i, group] of (drawer.groups ?? []).entries()) planGroup(planner, level, group, `${path}/groups/${i}`);
+  for (const [i, group] of (drawer.groups ?? []).entries()) {
+    const isCut = group.first !== undefined || drawer.first !== undefined;
+    if (!planGroup(planner, level, group, `${path}/groups/${i}`) && isCut) refuse();
+  }
   // What a calculated field reads is told where it is used; by itself it is read for the names in it alone.
   if (planner.context.onName) {
     const row: Standing = { current: level, scope: { level, kind: 'row', group: 0 }, ahead: true };
     for (const [i, { formula }] of (drawer.calculated ?? []).entries())
       planner.tryCheck(formula, row, { path: `${path}/calculated/${i}` });
   }
-  planFilter(planner, level, standing);
+  if (!planFilter(planner, level, standing)) refuse();
   for (const [i, sort] of (drawer.sort ?? []).entries()) {
     const formula = planner.check(sort.by, standing, { path: `${path}/sort/${i}`, drawer: drawer.id });
-    if (!formula) continue;
+    if (!formula) {
+      // Which rows are the first ones depends on it.
+      if (level.isCut || drawer.first !== undefined) refuse();
+      continue;
+    }
     level.sort.push({ formula, descending: sort.descending ?? false, blanksFirst: sort.blanks === 'first' });
   }
   const order = [...level.groups.flatMap(groupOrder), ...level.sort];
+  const deciding = [level.pushedFilter, level.localFilter, ...(level.isCut ? order.map((o) => o.formula) : [])];
+  for (const total of deciding.flatMap((formula) => (formula ? totalsIn(formula, planner.totals) : [])))
+    level.refused ??= refusalOf(total.counted, level);
   // A database knows the root order of texts; the alphabets of some languages have one of their own.
   const ordersTexts = isRootOrder(planner.report.language);
   level.sortsLocally = order.some(
@@ -136,11 +153,20 @@ export const planRows = (planner: Planner, { level, inner }: LevelTree): void =>
   );
 };
 
-const planFilter = (planner: Planner, level: Level, standing: Standing): void => {
+/** What keeps the rows of a level from being known, or those on the way to it from another one around. */
+const refusalOf = (counted: Level, around: Level): Problem | null => {
+  for (let level: Level | null = counted; level && level !== around; level = level.parent)
+    if (level.refused) return level.refused;
+  return null;
+};
+
+/** False when a part of the filter is wrong. */
+const planFilter = (planner: Planner, level: Level, standing: Standing): boolean => {
   const { drawer, path } = level;
   const parts: Checked[] = [];
   const place = { path: `${path}/filter`, drawer: drawer.id };
   const filter = planner.condition(drawer.filter, standing, place, 'A filter');
+  let isFine = filter !== null || (drawer.filter ?? '').trim() === '';
   if (filter) parts.push(...conjuncts(filter));
   if (drawer.onlyWithInner && level.children.length > 0) {
     const some = level.children.map((child) => `COUNT('${child.drawer.name}') > 0`);
@@ -149,32 +175,37 @@ const planFilter = (planner: Planner, level: Level, standing: Standing): void =>
       drawer: drawer.id,
     });
     if (inner) parts.push(inner);
+    else isFine = false;
   }
   level.pushedFilter = joinConjuncts(parts.filter((part) => planner.canPush(part)));
   level.localFilter = joinConjuncts(parts.filter((part) => !planner.canPush(part)));
+  return isFine;
 };
 
-const planGroup = (planner: Planner, level: Level, group: Group, path: string): void => {
+/** False when the group, or what decides on its order, is wrong. */
+const planGroup = (planner: Planner, level: Level, group: Group, path: string): boolean => {
   const place = { path: `${path}/by`, drawer: level.drawer.id };
   const standing: Standing = { current: level, scope: null, ahead: true, decides: true };
   const by = planner.check(group.by, standing, place);
-  if (!by) return;
+  if (!by) return false;
   if (by.type === 'picture' || by.type === 'list') {
     const data = { where: 'A group', expected: 'a value to group by', given: `a ${by.type}` };
     planner.found(problem('wrong-type', place, data));
-    return;
+    return false;
   }
   const key = groupKey(planner, group, by, place);
-  if (!key) return;
+  if (!key) return false;
   const at = level.groups.push({ group, key, order: null }) - 1;
-  if (group.order === undefined) return;
+  if (group.order === undefined) return true;
   const scope = { level, kind: 'group' as const, group: at };
   const order = planner.check(
     group.order,
     { current: level, scope, ahead: true, decides: true },
     { ...place, path: `${path}/order` },
   );
-  if (order) level.groups[at]!.order = { formula: order, descending: group.descending ?? false, blanksFirst: false };
+  if (!order) return false;
+  level.groups[at]!.order = { formula: order, descending: group.descending ?? false, blanksFirst: false };
+  return true;
 };
 
 /** What rows of one group have in common, as a formula. */

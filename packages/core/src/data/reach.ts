@@ -5,7 +5,7 @@ import type { Stretch } from '../formula/tree.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import type { Level } from './level.ts';
-import { type Field, findEntity, type Model } from './model.ts';
+import { type Field, findEntity, type Model, namedField } from './model.ts';
 import type { NameMeaning } from './names.ts';
 import { parameterAt } from './parameter-names.ts';
 import { overRows } from './reach-totals.ts';
@@ -66,8 +66,7 @@ const fieldAt = (model: Model, level: Level, parts: readonly string[]): Field | 
     if (!next) return null;
     entity = next;
   }
-  const field = entity.fields.find((f) => f.name === parts.at(-1));
-  return field?.hidden ? 'hidden' : (field ?? null);
+  return namedField(entity.fields, parts.at(-1));
 };
 
 export type Found = Checked | 'hidden' | Problem | null;

@@ -5,7 +5,7 @@ import { planRecipe } from '../recipe/plan.ts';
 import type { PlannedRecipe, RecipeContext } from '../recipe/planned.ts';
 import type { Recipe } from '../recipe/schema.ts';
 import { stepsOf } from '../recipe/shape.ts';
-import type { Entity, Model, Relation } from './model.ts';
+import { type Entity, type Model, namedField, type Relation, shownFields } from './model.ts';
 
 /** Key of a query's rows where none of their fields tells them apart: their number. */
 export const ROW_NUMBER = '_row';
@@ -98,8 +98,10 @@ const ownRelation = (
   const ends = [from, to].map((end) => model.entities.find((e) => e.name === end)!);
   for (const pair of on) {
     for (const [i, field] of [pair.here, pair.there].entries()) {
-      const fields = ends[i]!.fields.map((f) => f.name);
-      if (!fields.includes(field)) {
+      const named = namedField(ends[i]!.fields, field);
+      if (named === 'hidden') return problem('hidden-field', { path }, { name: field });
+      if (!named) {
+        const fields = shownFields(ends[i]!.fields).map((f) => f.name);
         const hint = didYouMean(field, fields, `${ends[i]!.label} has ${fields.join(', ')}.`);
         return problem('unknown-name', { path }, { name: field, hint });
       }

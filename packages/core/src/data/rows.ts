@@ -38,7 +38,7 @@ export const decodeRows = (level: Level, rows: readonly WireRow[]): Row[] => row
 /** A problem that a feed meets while it runs; the layout shows it and goes on without the rows. */
 export class RowProblem extends Error {
   constructor(
-    readonly code: 'query-failed' | 'connection-failed' | 'unknown-connection' | 'too-many-rows',
+    readonly code: 'query-failed' | 'connection-failed' | 'unknown-connection' | 'too-many-rows' | 'rows-refused',
     readonly data: Record<string, string | number>,
   ) {
     super(`${code} ${JSON.stringify(data)}`);

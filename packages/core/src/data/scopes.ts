@@ -3,7 +3,7 @@ import type { FormulaScope } from '../formula/check.ts';
 import type { Checked } from '../formula/checked.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
-import type { Field } from './model.ts';
+import { type Field, namedField, shownFields } from './model.ts';
 import { parameterAt } from './parameter-names.ts';
 
 /** A scope without rows around: names are what `find` knows, then parameters. */
@@ -43,12 +43,11 @@ export const rowScope = (fields: readonly Field[], parameters: readonly Paramete
   plainScope(
     parameters,
     (parts) => {
-      const at = parts.length === 1 ? fields.findIndex((f) => f.name === parts[0]) : -1;
-      const field = fields[at];
+      const field = parts.length === 1 ? namedField(fields, parts[0]) : null;
       if (!field) return null;
-      if (field.hidden) return problem('hidden-field', {}, { name: field.name });
+      if (field === 'hidden') return problem('hidden-field', {}, { name: parts[0]! });
       const { type, format } = field;
-      return { kind: 'field', level: 0, column: at + 1, type, ...(format ? { format } : {}) };
+      return { kind: 'field', level: 0, column: fields.indexOf(field) + 1, type, ...(format ? { format } : {}) };
     },
-    () => fields.filter((f) => !f.hidden).map((f) => f.name),
+    () => shownFields(fields).map((f) => f.name),
   );

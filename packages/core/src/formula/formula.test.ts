@@ -77,6 +77,10 @@ describe('formulas', () => {
     expect(shown('IFS(amount > 1; "more")', [0])).toBe('#N/A');
   });
 
+  it('may start with a sign of equality, which is no part of them; a text of that sign is', () => {
+    expect([shown('=1 + 2'), shown('"=" & 3')]).toEqual(['3', '=3']);
+  });
+
   it('cannot run away', () => {
     expect(shown('REPT("ab"; 10000000)')).toBe('#VALUE!');
     expect(shown('SUBSTITUTE(REPT("a"; 100000); "a"; REPT("b"; 100000))')).toBe('#VALUE!');

@@ -33,7 +33,7 @@ class SyntaxProblem {
 /** Reads a formula. A leading `=` is allowed, as spreadsheet users write it. */
 export const parseFormula = (source: string): Parsed => {
   const tokens = tokenize(source);
-  if (tokens[0]?.text === '=') tokens.shift();
+  if (tokens[0]?.kind === 'operator' && tokens[0].text === '=') tokens.shift();
   try {
     const parser = new Parser(tokens);
     const tree = parser.expression(0, 0);

@@ -91,8 +91,9 @@ export class DrawerRun {
     await this.closeGroups(0, flow);
     this.endHeaderKeep(flow);
     if (this.isHeaderRepeating) flow.endRepeat();
+    report.noteFailure(drawer, flow);
     if (this.count === 0) {
-      if (bands.empty) await report.band(bands.empty, flow);
+      if (bands.empty && !report.reader.failure(level)) await report.band(bands.empty, flow);
     } else {
       if (bands.others && this.othersCount > 0) await report.band(bands.others, flow);
       if (bands.footer) await report.band(bands.footer, flow);

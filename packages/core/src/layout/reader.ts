@@ -1,5 +1,6 @@
 import type { Level } from '../data/level.ts';
-import { type Row, RowCursor, RowProblem, type RowSource } from '../data/rows.ts';
+import { type Row, RowCursor, RowProblem, type RowSource, type WireRow } from '../data/rows.ts';
+import { problemText } from '../problems/problem.ts';
 import type { Value } from '../value/value.ts';
 
 export interface ReadRow {
@@ -29,6 +30,12 @@ const NO_INNER: HeldRow['inner'] = new Map();
 /** Filters, sorts and cuts the rows of a level for one parent row, as its drawer says. */
 export type Settle = (level: Level, rows: HeldRow[]) => HeldSet;
 
+/** Gives no rows but the reason why. */
+async function* refusedFeed(detail: string): AsyncGenerator<WireRow[]> {
+  yield [];
+  throw new RowProblem('rows-refused', { detail });
+}
+
 /** Merges the rows of a report's levels: each level is one sorted feed, taken forward only. */
 export class RowReader {
   private readonly cursors = new Map<Level, RowCursor>();
@@ -45,7 +52,16 @@ export class RowReader {
     private readonly pause: () => Promise<void>,
     private readonly signal: AbortSignal | undefined,
   ) {
-    for (const level of levels) if (!level.sharedWith) this.cursors.set(level, new RowCursor(level, source(level)));
+    for (const level of levels) {
+      if (level.sharedWith) continue;
+      const feed = level.refused ? refusedFeed(problemText(level.refused)) : source(level);
+      this.cursors.set(level, new RowCursor(level, feed));
+    }
+  }
+
+  /** Why a level's rows could not be read, or not all of them; null as long as they could. */
+  failure(level: Level): RowProblem | null {
+    return this.failures.get(level) ?? null;
   }
 
   async wait(level: Level): Promise<void> {

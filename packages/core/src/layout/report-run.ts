@@ -1,16 +1,18 @@
 import type { Level } from '../data/level.ts';
-import { readParameters } from '../data/parameters.ts';
+import { type GivenParameters, readParameters } from '../data/parameters.ts';
 import type { RowProblem, RowSource } from '../data/rows.ts';
+import { paperSize } from '../definition/schema.ts';
 import { type EvaluationContext, NO_PAGE, type PageValues } from '../formula/context.ts';
-import { type Problem, problem } from '../problems/problem.ts';
+import { type Problem, problem, problemText } from '../problems/problem.ts';
 import type { Moment } from '../value/date.ts';
-import { FormulaError, type Value } from '../value/value.ts';
+import type { FormulaError, Value } from '../value/value.ts';
 import { type BandPart, type BandSurroundings, layBand } from './band.ts';
 import { sideBySide } from './beside.ts';
 import type { Block } from './block.ts';
 import { DrawerRun } from './drawer-run.ts';
 import type { Flow } from './flow.ts';
 import type { LayoutLimits } from './limits.ts';
+import { noticeBlock } from './notice.ts';
 import {
   POINTS,
   type PreparedBand,
@@ -34,6 +36,8 @@ export interface RunShared {
   waited: () => number;
   work: { formulas: number };
   limits: LayoutLimits;
+  /** Values of parameters that only the host sets. */
+  host: GivenParameters;
   /** Throws when the run was cancelled or has run out of time, and lets others have their turn. */
   pause: () => Promise<void>;
   /** As {@link pause}, and hands completed pages over first. */
@@ -104,9 +108,27 @@ export class ReportRun {
   }
 
   private rowsFailed(level: Level, p: RowProblem): void {
-    const place = { drawer: level.drawer.id, path: `${level.path}/rows` };
-    this.shared.problems.push(problem(p.code, place, { drawer: level.drawer.name, ...p.data }));
+    this.totals.fail(level);
+    this.shared.problems.push(this.rowsProblem(level, p));
   }
+
+  private rowsProblem(level: Level, p: RowProblem): Problem {
+    const place = { drawer: level.drawer.id, path: `${level.path}/rows` };
+    return problem(p.code, place, { drawer: level.drawer.name, ...p.data });
+  }
+
+  /** Says where a drawer’s rows would stand why they do not, once. */
+  noteFailure({ level, bands }: PreparedDrawer, flow: Flow): void {
+    const failure = this.reader.failure(level);
+    if (!failure || this.noted.has(level)) return;
+    this.noted.add(level);
+    const { page } = this.prepared.report;
+    const whole = (paperSize(page).width - page.margins.left - page.margins.right) * POINTS;
+    const width = Object.values(bands)[0]?.width ?? whole;
+    flow.place(noticeBlock(problemText(this.rowsProblem(level, failure)), width, this.prepared.book));
+  }
+
+  private readonly noted = new Set<Level>();
 
   /** Tells of a filter that gave an error for a row, once. */
   filterFailed(level: Level, error: FormulaError): void {
@@ -252,8 +274,8 @@ export class ReportRun {
     const values = { ...this.defaults(subreport) };
     for (const [name, link] of Object.entries(subreport.links)) {
       const linked = link(this.context);
-      if (linked instanceof FormulaError) values[name] = null;
-      else if (linked !== null) values[name] = linked;
+      // An error goes on into whatever reads the parameter: without it the report would show everything.
+      if (linked !== null) values[name] = linked;
     }
     let run = this.nested.get(subreport);
     if (!run) {
@@ -277,7 +299,7 @@ export class ReportRun {
   private defaults(subreport: PreparedSubreport): Record<string, Value> {
     let found = this.nestedDefaults.get(subreport);
     if (!found) {
-      found = readParameters(subreport.report.report, {}).values;
+      found = readParameters(subreport.report.report, {}, { host: this.shared.host }).values;
       this.nestedDefaults.set(subreport, found);
     }
     return found;

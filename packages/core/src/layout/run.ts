@@ -1,3 +1,4 @@
+import type { GivenParameters } from '../data/parameters.ts';
 import type { RowSource } from '../data/rows.ts';
 import { LONGEST_PAGE, paperSize, type Report } from '../definition/schema.ts';
 import type { ReportBand } from '../definition/walk.ts';
@@ -22,6 +23,8 @@ export interface LayoutOptions {
   maxPages?: number;
   maxSeconds?: number;
   limits?: Partial<LayoutLimits>;
+  /** Values of parameters that only the host sets, for nested reports. */
+  host?: GivenParameters;
   /** Adds region marks, by which a click finds its band and rows. */
   regions?: boolean;
   /** Called every few dozen milliseconds of work, so that others get their turn; also where no page is ready. */
@@ -93,6 +96,7 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
     waited: () => 0,
     work: { formulas: 0 },
     limits: { ...LAYOUT_LIMITS, ...options.limits },
+    host: options.host ?? {},
     pause: async () => {
       check();
       if (!options.breathe || performance.now() - breath < BREATH) return;

@@ -3,7 +3,7 @@ import type { Row } from '../data/rows.ts';
 import { carrierOf, type RowScope, type TotalPlan } from '../data/total.ts';
 import type { Compiled, EvaluationContext, TotalValues } from '../formula/context.ts';
 import { Accumulator, totalOf } from '../formula/functions/index.ts';
-import type { Value } from '../value/value.ts';
+import { FormulaError, type Value } from '../value/value.ts';
 import type { HeldRow } from './reader.ts';
 
 /** A running total counts in sums. */
@@ -37,6 +37,8 @@ export class Totals implements TotalValues {
   /** Worked out here from rows read ahead, by their scope. */
   private readonly heldBy: ByScope;
   readonly context: EvaluationContext;
+  /** Why a total cannot be told, by its slot: some of the rows that it counts are not known. */
+  private readonly unknown: (FormulaError | undefined)[] = [];
 
   constructor(
     private readonly plans: readonly TotalPlan[],
@@ -56,6 +58,8 @@ export class Totals implements TotalValues {
       this.onPageAt[level.index] = at(isPage);
       this.brought[level.index] = plans.filter((t) => t.column > 0 && carrierOf(t) === level);
     }
+    // The database has counted all rows of a level of which it is not known which ones it shows.
+    for (const level of levels) if (level.refused) this.fail(level, true);
     this.startsWith = byScope(
       levels,
       plans.filter((t) => t.when !== 'ahead'),
@@ -66,7 +70,16 @@ export class Totals implements TotalValues {
     );
   }
 
+  /** Rows of a level are missing: what counts them here is an error; `also`: what the database has counted is as well. */
+  fail(level: Level, also = false): void {
+    for (const { slot, counted, column } of this.plans) {
+      if (counted.isWithin(level) && (also || column === 0)) this.unknown[slot] = ROWS_MISSING;
+    }
+  }
+
   value(slot: number): Value {
+    const unknown = this.unknown[slot];
+    if (unknown) return unknown;
     return this.plans[slot]!.when === 'ahead' ? this.values[slot]! : this.accumulators[slot]!.result();
   }
 
@@ -164,6 +177,8 @@ export class Totals implements TotalValues {
     return this.formulas[slot]!(this.context);
   }
 }
+
+const ROWS_MISSING = new FormulaError('#REF!', 'some of its rows could not be read');
 
 /** What a total of no rows is. */
 const emptyOf = ({ name }: TotalPlan): Value => (name === 'RANK' ? null : totalOf(name, []));

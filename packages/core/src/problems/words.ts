@@ -117,6 +117,14 @@ export const PROBLEM_WORDS = {
     says: 'A page header or page footer cannot hold a subreport: its rows would be needed on every page.',
     mend: 'Move it to the report header or to a band of a drawer.',
   },
+  'link-from-host': {
+    says: 'The parameter “{name}” of the report “{report}” is set by the application alone, so nothing can be linked to it.',
+    mend: 'Take the link out.',
+  },
+  'rows-refused': {
+    says: 'The drawer “{drawer}” shows no rows: which ones it has cannot be told. {detail}',
+    mend: 'Mend that first.',
+  },
   'unknown-link': {
     says: 'The report “{report}” has no parameter “{name}”.',
     mend: 'Take the link out or pick a parameter it has.',

@@ -1,4 +1,4 @@
-import { type Field, findEntity, type Relation } from '../data/model.ts';
+import { type Field, findEntity, namedField, type Relation, shownFields } from '../data/model.ts';
 import { rowScope } from '../data/scopes.ts';
 import { checkFormula } from '../formula/check.ts';
 import type { Checked } from '../formula/checked.ts';
@@ -88,9 +88,10 @@ class RecipePlanner {
   }
 
   private field(name: string): Field | null {
-    const field = this.fields.find((f) => f.name === name && !f.hidden);
+    const field = namedField(this.fields, name);
+    if (field === 'hidden') return this.wrong('hidden-field', { name });
     if (field) return field;
-    const names = this.fields.filter((f) => !f.hidden).map((f) => f.name);
+    const names = shownFields(this.fields).map((f) => f.name);
     return this.wrong('recipe-field-gone', {
       name,
       hint: didYouMean(name, names, 'Take it out, or choose another one.'),
@@ -166,9 +167,9 @@ class RecipePlanner {
         return per && { kind: 'first', count: step.count, per: per.map((f) => this.column(f)) };
       }
       case 'distinct': {
-        const by = step.by && this.all(step.by);
-        if (by === null) return null;
-        return { kind: 'distinct', by: by ? by.map((f) => f.name) : null };
+        // Rows are the same when what can be seen of them is.
+        const by = step.by ? this.all(step.by) : shownFields(this.fields);
+        return by && { kind: 'distinct', by: by.map((f) => f.name) };
       }
       case 'stack':
         return this.stack(step);
@@ -275,8 +276,13 @@ class RecipePlanner {
     if (on.length === 0) return this.wrong('recipe-needs-pairs');
     const there = shapeOf(source);
     for (const pair of on) {
-      const here = this.fields.find((f) => f.name === pair.here);
-      const other = there.fields.find((f) => f.name === pair.there);
+      // A relation of the model may go by keys that are hidden; pairs that somebody names may not.
+      const find = (fields: readonly Field[], name: string): Field | 'hidden' | null =>
+        relation ? (fields.find((f) => f.name === name) ?? null) : namedField(fields, name);
+      const here = find(this.fields, pair.here);
+      const other = find(there.fields, pair.there);
+      if (here === 'hidden' || other === 'hidden')
+        return this.wrong('hidden-field', { name: here === 'hidden' ? pair.here : pair.there });
       if (!here) return this.wrong('recipe-field-gone', { name: pair.here, hint: 'Choose another field to match by.' });
       if (!other)
         return this.wrong('recipe-field-gone', { name: pair.there, hint: 'Choose another field to match by.' });
@@ -295,8 +301,9 @@ class RecipePlanner {
     const label = relation?.label ?? labelOf(source);
     const wanted = step.fields;
     for (const name of wanted ?? []) {
-      if (!there.fields.some((f) => f.name === name && !f.hidden))
-        return this.wrong('recipe-field-gone', { name, hint: 'Take it out, or choose another one.' });
+      const field = namedField(there.fields, name);
+      if (field === 'hidden') return this.wrong('hidden-field', { name });
+      if (!field) return this.wrong('recipe-field-gone', { name, hint: 'Take it out, or choose another one.' });
     }
     const names: BroughtColumn[] = [];
     for (const field of there.fields) {
@@ -386,7 +393,8 @@ class RecipePlanner {
     if (step.into.length === 0) return this.wrong('recipe-nothing-to-spread');
     const type = this.totalType(step.total, values);
     if (!type) return null;
-    const kept = this.fields.filter((f) => f !== names && f !== values && f.type !== 'picture');
+    // A hidden key differs from row to row, so that rows kept apart by it would never come together.
+    const kept = shownFields(this.fields).filter((f) => f !== names && f !== values && f.type !== 'picture');
     const fields = [...kept];
     for (const { name, label, value } of step.into) {
       if (!this.isFree(name, fields)) return null;
@@ -404,6 +412,7 @@ class RecipePlanner {
     this.fields = fields;
     this.key = null;
     this.isOrdered = false;
+    this.relations = this.relations.filter((r) => r.on.every(({ here }) => fields.some((f) => f.name === here)));
     return operation;
   }
 
@@ -414,6 +423,8 @@ class RecipePlanner {
     const columns: (string | null)[] = [];
     for (const field of this.fields) {
       const other = there.fields.find((f) => f.name === field.name);
+      // What is hidden there must not come to light under the name of something that can be seen here.
+      if (other?.hidden && !field.hidden) return this.wrong('hidden-field', { name: field.name });
       if (other && other.type !== field.type) {
         const data = { name: field.label, hereType: TYPE_WORDS[field.type], thereType: TYPE_WORDS[other.type] };
         return this.wrong('recipe-stack-differs', data);

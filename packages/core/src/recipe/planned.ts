@@ -57,7 +57,7 @@ export type Operation =
     }
   | { kind: 'sort'; by: { formula: Checked; descending: boolean }[] }
   | { kind: 'first'; count: number; per: Checked[] }
-  | { kind: 'distinct'; by: string[] | null }
+  | { kind: 'distinct'; by: string[] }
   | { kind: 'stack'; source: PlannedSource; columns: (string | null)[] };
 
 export interface PlannedStep {

@@ -201,7 +201,7 @@ describe('what is wrong with a step', () => {
       [{ step: 'take', from: { model: 'm', entity: 'between' } }],
       'needs a value for First day',
     ],
-    ['a hidden field', [take, { step: 'sort', by: [{ field: 'hut_id' }] }], '“hut_id” is not there'],
+    ['a hidden field', [take, { step: 'sort', by: [{ field: 'hut_id' }] }], '“hut_id” is not available'],
     ['a hidden field in a formula', [take, { step: 'add', name: 'x', formula: 'hut_id' }], 'not available'],
     ['a misspelt field', [take, { step: 'add', name: 'x', formula: 'nigths' }], 'Did you mean nights?'],
     ['a name that is taken', [take, { step: 'add', name: 'nights', formula: '1' }], 'a column “nights” already'],

@@ -193,6 +193,7 @@ export const createApi = (parts: ApiParts): Router => {
       connections: catalogue.connections,
       claims: caller.claims,
       parameters: given.values,
+      host: caller.parameters ?? {},
       maxRows: limits.designRows,
       maxStaged: limits.maxRows,
       workbench,
@@ -226,7 +227,8 @@ export const createApi = (parts: ApiParts): Router => {
     if (wanted.length > 0) throw new ApiError('needs-sign-in', { names: wanted.join(', ') }, { connections: wanted });
     const { connections, close } = catalogue.connectionsFor(asked.credentials);
     const { maxRows } = limits;
-    const rows = { models: catalogue.models, connections, claims, maxRows, maxStaged: maxRows, workbench };
+    const host = caller.parameters ?? {};
+    const rows = { models: catalogue.models, connections, claims, host, maxRows, maxStaged: maxRows, workbench };
     const sameAs =
       Object.keys(asked.credentials).length > 0
         ? null

@@ -195,6 +195,7 @@ export class Run {
       try {
         const result = await layoutReport(prepared, {
           parameters: request.parameters,
+          host: request.rows.host ?? {},
           source: opened.source,
           regions: true,
           signal: this.abort.signal,

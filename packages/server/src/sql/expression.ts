@@ -10,11 +10,16 @@ import {
 } from '@gaveta/core';
 import { StatementError } from '../connection/connection.ts';
 
+const wrongValue = ({ code, detail }: FormulaError): StatementError =>
+  new StatementError(`a value that decides on its rows is wrong (${[code, detail].filter(Boolean).join(': ')})`);
+
 /** Collects values that are bound to a query, never pasted into its text. */
 export class Bindings {
   readonly values: (string | number | boolean | null)[] = [];
 
+  /** Throws StatementError for an error: bound as a blank it would ask for everything. */
   bind(value: Value, type: CheckedType): string {
+    if (value instanceof FormulaError) throw wrongValue(value);
     this.values.push(encodeValue(value));
     return `$${this.values.length}::${SQL_TYPES[type]}`;
   }
@@ -28,6 +33,7 @@ export class Bindings {
 
   /** Several values of one type as an array; blank for none. */
   bindList(value: Value, of: 'text' | 'number'): string {
+    if (value instanceof FormulaError) throw wrongValue(value);
     const values = value instanceof List ? value.values : value === null ? null : [value];
     const quoted = values?.map((v) => `"${valueText(v).replace(/[\\"]/g, '\\$&')}"`);
     this.values.push(quoted ? `{${quoted.join(',')}}` : null);
@@ -126,8 +132,6 @@ export const toSql = (tree: Checked, names: SqlNames, bindings: Bindings, wanted
 };
 
 const bindConstant = (value: Value, bindings: Bindings, type: CheckedType): Term => {
-  if (value instanceof FormulaError)
-    throw new StatementError(`a date that its conditions compare with is wrong: ${value.detail || value.code}`);
   return { sql: bindings.bind(value, type), solid: value !== null, type };
 };
 

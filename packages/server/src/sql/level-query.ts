@@ -2,6 +2,7 @@ import {
   type Checked,
   type CheckedType,
   conjuncts,
+  type GivenParameters,
   groupOrder,
   hasTotals,
   isCount,
@@ -31,6 +32,8 @@ export interface QueryContext {
   claims: Claims;
   /** Values of the outermost report's parameters. */
   parameters: Record<string, Value>;
+  /** Values of parameters that only the host sets, also in nested reports. */
+  host: GivenParameters;
   /** What a plan's levels take rows from, in the database that the statement runs in. */
   tables: (plan: ReportPlan, bindings: Bindings, parameters: Omit<SqlNames, 'field' | 'total'>) => Tables;
   /** One row more than this is asked for, so that the limit can be told from the end. */
@@ -356,7 +359,7 @@ class LevelQuery {
   }
 
   private parameters(path: PlanPath): Record<string, Value> {
-    return parameterValues(path, this.context.parameters);
+    return parameterValues(path, this.context.parameters, this.context.host);
   }
 
   /** A nested report's parameter becomes the formula that is linked to it, read from the outer row. */

@@ -1,7 +1,7 @@
 import {
   type Checked,
   compileFormula,
-  FormulaError,
+  type GivenParameters,
   Moment,
   plainContext,
   type ReportPlan,
@@ -9,16 +9,22 @@ import {
   type Value,
 } from '@gaveta/core';
 
-/** Parameters of a plan that do not depend on rows: given ones, linked constants, defaults. `path`: the plans around it, outermost first. */
-export const parameterValues = (path: readonly ReportPlan[], given: Record<string, Value>): Record<string, Value> => {
+/**
+ * Parameters of a plan that do not depend on rows: given ones, those of the host, linked constants, defaults. `path`: the
+ * plans around it, outermost first. An error where a link or default gives one.
+ */
+export const parameterValues = (
+  path: readonly ReportPlan[],
+  given: Record<string, Value>,
+  host: GivenParameters,
+): Record<string, Value> => {
   const plan = path.at(-1)!;
   if (path.length === 1) return given;
-  const outer = parameterValues(path.slice(0, -1), given);
-  const { values } = readParameters(plan.report, {});
+  const outer = parameterValues(path.slice(0, -1), given, host);
+  const { values } = readParameters(plan.report, {}, { host });
   if (plan.link?.outer) return values;
   for (const [parameter, formula] of Object.entries(plan.link?.values ?? {})) {
-    const value = constantValue(formula, plan, outer);
-    values[parameter] = value instanceof FormulaError ? null : value;
+    values[parameter] = constantValue(formula, plan, outer);
   }
   return values;
 };

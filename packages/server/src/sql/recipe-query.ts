@@ -162,7 +162,7 @@ class RecipeWriter {
       }
       case 'distinct': {
         const { by } = operation!;
-        if (!by) return `select distinct *\n${from}`;
+        if (by.length === 0) return `select *\n${from}\nlimit 1`;
         const keys = by.map((key) => `${ROWS}.${identifier(key)}`).join(', ');
         const then = order.length > 0 ? `, ${order.join(', ')}` : '';
         return `select distinct on (${keys}) *\n${from}\norder by ${keys}${then}`;

@@ -1,4 +1,5 @@
 import {
+  type GivenParameters,
   type Level,
   type PlannedRecipe,
   parameterAt,
@@ -35,6 +36,8 @@ export interface SourceOptions {
   connections: ReadonlyMap<string, Connection>;
   claims: Claims;
   parameters: Record<string, Value>;
+  /** Values of parameters that only the host sets, also in nested reports. */
+  host?: GivenParameters;
   maxRows: number;
   /** Most rows of one source that are brought to the workbench. */
   maxStaged?: number;
@@ -150,6 +153,8 @@ class Opener {
         home = error;
       }
       for (const level of levels) {
+        // The layout refuses these itself; their statement would give rows that nobody asked for.
+        if (level.refused) continue;
         if (home instanceof RowProblem) {
           this.streams.set(level, home);
           continue;
@@ -215,7 +220,7 @@ class Opener {
 
   private async settings(path: PlanPath): Promise<StageSettings> {
     const plan = path.at(-1)!;
-    const parameters = parameterValues(path, this.options.parameters);
+    const parameters = parameterValues(path, this.options.parameters, this.options.host ?? {});
     const { name, timeZone, language } = plan.report;
     return {
       parameters,
@@ -228,10 +233,11 @@ class Opener {
     const order = this.orders.get(home.connection) ?? home.connection.textOrder();
     this.orders.set(home.connection, order);
     const textOrder = await order;
-    const { claims, parameters, maxRows, models } = this.options;
+    const { claims, parameters, maxRows, models, host = {} } = this.options;
     return {
       claims,
       parameters,
+      host,
       maxRows,
       textOrder: () => textOrder,
       tables: (plan, bindings, names) => planTables(plan, { models, claims, staged: home.staged }, bindings, names),

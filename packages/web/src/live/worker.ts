@@ -20,6 +20,8 @@ import {
   type Report,
   type ReportPlan,
   type Row,
+  type RowFeed,
+  RowProblem,
   readParameters,
   rowsSignature,
   slowFormulas,
@@ -117,7 +119,9 @@ interface Ready {
   prepared: ReturnType<typeof prepareReport>;
   given: ReturnType<typeof readParameters>;
   levels: DesignRows['levels'];
-  source: (level: ReportPlan['levels'][number]) => Row[];
+  source: (level: ReportPlan['levels'][number]) => Row[] | RowFeed;
+  /** How many rows a level has. */
+  count: (level: ReportPlan['levels'][number]) => number;
   /** Whether rows had to be fetched. */
   waited: boolean;
 }
@@ -144,16 +148,27 @@ const ready = async (report: Report, job: number | null): Promise<Ready | null> 
     const planned = [...plansOf(plan)].flatMap((p) => p.levels);
     found.decoded ??= planned.map((level, i) => decodeRows(level, found.rows.levels[i]?.rows ?? []));
     const rows = new Map(planned.map((level, i) => [level, found.decoded![i]!]));
+    const failed = new Map(planned.map((level, i) => [level, found.rows.levels[i]?.problem ?? null]));
     return {
       plan,
       prepared: prepareReport(plan, book!),
       given,
       levels: found.rows.levels,
-      source: (level) => rows.get(level) ?? [],
+      source: (level) => {
+        const problem = failed.get(level);
+        return problem ? failedFeed(problem) : (rows.get(level) ?? []);
+      },
+      count: (level) => rows.get(level)?.length ?? 0,
       waited,
     };
   }
 };
+
+/** Rows that the server could not read: the layout says so in their place, and gives no totals of them. */
+async function* failedFeed({ code, data }: NonNullable<DesignRows['levels'][number]['problem']>): RowFeed {
+  yield [];
+  throw new RowProblem(code as RowProblem['code'], data);
+}
 
 const work = async (job: number, report: Report, signal: AbortSignal): Promise<void> => {
   if (!book) return;
@@ -161,7 +176,7 @@ const work = async (job: number, report: Report, signal: AbortSignal): Promise<v
   try {
     const made = await ready(report, job);
     if (!made || signal.aborted) return;
-    const { plan, prepared, given, levels, source } = made;
+    const { plan, prepared, given, levels, source, count } = made;
     // Waiting for rows is told by the notice that they are being fetched.
     const begun = made.waited ? performance.now() : started;
     const pages: Page[] = [];
@@ -187,11 +202,10 @@ const work = async (job: number, report: Report, signal: AbortSignal): Promise<v
       if (page > pages.length) break;
       pages[page - 1]!.marks.push(...marks);
     }
-    const failures = levels.flatMap((l) => (l.problem ? [problem(l.problem.code as never, {}, l.problem.data)] : []));
-    const rows = Object.fromEntries(plan.levels.map((level) => [level.drawer.id, source(level).length]));
+    const rows = Object.fromEntries(plan.levels.map((level) => [level.drawer.id, count(level)]));
     const cut = [...prepared.cutOff].map((item) => problem('text-cut-off', { item }, {}, 'warning'));
     const slips = [...cut, ...overlapsOn(pages), ...designChecks(report, { rows }), ...slowFormulas(plan, rows)];
-    const problems = [...plan.problems, ...prepared.problems, ...given.problems, ...failures, ...result.problems];
+    const problems = [...plan.problems, ...prepared.problems, ...given.problems, ...result.problems];
     say({ kind: 'problems', job, problems: [...problems, ...slips] });
     const part = levels.some((l) => !l.complete && !l.problem) ? Math.max(...levels.map((l) => l.rows.length)) : null;
     show(job, pages, begun, { count: result.pages, partRows: part, laid, rows });
