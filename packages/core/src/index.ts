@@ -120,6 +120,7 @@ export { breakLines } from './text/lines.ts';
 export { CalendarDate, isTimeZone, Moment } from './value/date.ts';
 export { Decimal, DIVISION_DIGITS } from './value/decimal.ts';
 export type { Numeric } from './value/number.ts';
+export { parseNumeric } from './value/number.ts';
 export {
   DATA_TYPES,
   type DataType,

@@ -1,5 +1,6 @@
 import type { Model } from '@gaveta/core';
 import { visibleModel } from '@gaveta/core';
+import { optionsByHand } from './connection/by-hand.ts';
 import type { Connection } from './connection/connection.ts';
 import { postgresConnection } from './connection/postgres.ts';
 import type { RegisteredModel } from './model/define.ts';
@@ -29,8 +30,10 @@ export class Catalogue {
     connections: Readonly<Record<string, Connection>>,
     private readonly data: DataStore,
     readonly sources: SourceContext,
+    /** Told of claims that do not fit the rows that they are to cut: those who carry them see nothing. */
+    private readonly unfitClaim: (entity: string, claim: string, wanted: string) => void = () => {},
   ) {
-    for (const model of models) this.models.set(model.model.name, model);
+    for (const model of models) this.models.set(model.model.name, { ...model, unfitClaim: this.unfitClaim });
     for (const [name, connection] of Object.entries(connections)) this.connections.set(name, connection);
   }
 
@@ -88,7 +91,8 @@ export class Catalogue {
       const { settings } = this.stored.get(name)!.source;
       if (!given || settings.kind !== 'postgres') continue;
       const { host, port, database, ssl } = settings;
-      const connection = postgresConnection({ host, port, database, ssl, ...given, most: 3 });
+      const options = optionsByHand({ host, port, database, ssl, ...given }, this.sources.allowedDatabases);
+      const connection = postgresConnection({ ...options, most: 3 });
       own.push(connection);
       connections.set(name, connection);
     }

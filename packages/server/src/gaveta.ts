@@ -38,6 +38,11 @@ export interface GavetaOptions {
   encryptionKey?: string;
   /** Starts of addresses that files and services may be fetched from, as `https://data.example/huts/`. */
   allowedAddresses?: readonly string[];
+  /**
+   * Database servers that connections made by hand may go to, as `db.example:5432`; none when left out. Those of the
+   * host’s own code need no leave.
+   */
+  allowedDatabases?: readonly string[];
   limits?: Partial<Limits>;
   /** Told of what nobody expected, without the texts and values that errors carry along; standard error when left out. */
   log?: (error: unknown) => void;
@@ -67,11 +72,13 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   const pictures = new PictureThreads();
   const uploads = new Uploads(limits.maxUpload);
   const allowedAddresses = options.allowedAddresses ?? [];
-  const catalogue = new Catalogue(options.models, options.connections, store.data, {
-    allowedAddresses,
-    limits,
-    threads: new SourceThreads(),
-  });
+  const allowedDatabases = options.allowedDatabases ?? [];
+  const sources = { allowedAddresses, allowedDatabases, limits, threads: new SourceThreads() };
+  const catalogue = new Catalogue(options.models, options.connections, store.data, sources, (entity, claim, wanted) =>
+    log(
+      new Error(`The claim “${claim}” is missing or no ${wanted}, so “${entity}” shows no rows to whoever carries it.`),
+    ),
+  );
   await catalogue.load();
   let workbench: Workbench | null = null;
   const parts = {

@@ -26,6 +26,8 @@ export interface PostgresOptions {
   readerRole?: string | undefined;
   /** Most statements at once. */
   most?: number | undefined;
+  /** Nothing is taken from the environment or files of the server’s user, as PGPASSWORD or .pgpass. */
+  isolated?: boolean | undefined;
 }
 
 const BATCH = 2000;
@@ -140,10 +142,12 @@ const streamOf = (snapshot: Snapshot | null, name: string, failure: Error | null
 
 /** A PostgreSQL server as a connection. Nothing is asked of it before a statement needs it. */
 export const postgresConnection = (options: PostgresOptions): DatabaseConnection => {
-  const { connectionString, host, port, database, user, password, ssl, most = 8, readerRole } = options;
+  const { connectionString, host, port, database, user, password, ssl, most = 8, readerRole, isolated } = options;
   const pool = new pg.Pool({
     ...(connectionString ? { connectionString } : { host, port, database, user, password }),
     ...(ssl ? { ssl: true } : {}),
+    // What is left open would be filled from the environment.
+    ...(isolated ? { ssl: ssl ?? false, password: () => password ?? '', options: '-c datestyle=ISO' } : {}),
     max: most,
     connectionTimeoutMillis: REACHING * 1000,
     idleTimeoutMillis: 30_000,

@@ -16,7 +16,8 @@ import { createPdfWriter, type PictureThreads, SHIPPED_FONTS, shippedFontPath, T
 import { type Request, type Response, Router } from 'express';
 import { z } from 'zod';
 import { ownerOf, type Right, type Session } from '../access/session.ts';
-import type { Catalogue } from '../catalogue.ts';
+import type { Catalogue, Credentials } from '../catalogue.ts';
+import { ConnectionError } from '../connection/connection.ts';
 import type { Limits } from '../limits.ts';
 import { sqlTexts } from '../recipes/users.ts';
 import type { Run, RunRequest, Runs } from '../runs/runs.ts';
@@ -225,7 +226,7 @@ export const createApi = (parts: ApiParts): Router => {
     const plans = await plansFor(report);
     const wanted = connectionsAsked(report, plans, catalogue).filter((name) => !Object.hasOwn(asked.credentials, name));
     if (wanted.length > 0) throw new ApiError('needs-sign-in', { names: wanted.join(', ') }, { connections: wanted });
-    const { connections, close } = catalogue.connectionsFor(asked.credentials);
+    const { connections, close } = connectionsFor(catalogue, asked.credentials);
     const { maxRows } = limits;
     const host = caller.parameters ?? {};
     const rows = { models: catalogue.models, connections, claims, host, maxRows, maxStaged: maxRows, workbench };
@@ -357,6 +358,15 @@ const shownDefinition = ({ gaveta, name, description, language, timeZone, page, 
       ...(windows ? { windows: windows.map(({ value, label }) => ({ value, label, from: '' })) } : {}),
     })),
 });
+
+const connectionsFor = (catalogue: Catalogue, credentials: Credentials): ReturnType<Catalogue['connectionsFor']> => {
+  try {
+    return catalogue.connectionsFor(credentials);
+  } catch (error) {
+    if (error instanceof ConnectionError) throw new ApiError('connection-not-usable', { detail: error.message });
+    throw error;
+  }
+};
 
 /** Connections of a report's rows that ask who runs it. */
 const connectionsAsked = (report: Report, plans: PlanContext, catalogue: Catalogue): string[] => {

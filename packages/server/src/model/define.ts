@@ -110,6 +110,8 @@ export interface RegisteredModel {
   model: Model;
   connection: string;
   tables: Map<string, TableBinding>;
+  /** Told of a claim that is missing or of another type than what a row scope compares it with. */
+  unfitClaim?: (entity: string, claim: string, wanted: string) => void;
   /** The model with its words in a language. */
   inLanguage(language: string): Model;
 }

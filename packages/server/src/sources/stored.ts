@@ -1,6 +1,7 @@
 import type { ConnectionSettings, SourceChange } from '@gaveta/core';
 import { z } from 'zod';
-import type { Connection } from '../connection/connection.ts';
+import { optionsByHand, readConnectionString } from '../connection/by-hand.ts';
+import { type Connection, ConnectionError, type RowStream } from '../connection/connection.ts';
 import { postgresConnection } from '../connection/postgres.ts';
 import { defineModel, type ModelInput, type RegisteredModel } from '../model/define.ts';
 import { introspectedModel } from '../model/introspected.ts';
@@ -34,6 +35,8 @@ export interface StoredSource {
 export interface SourceContext {
   /** Addresses that files and services may be asked at: each the start of one. */
   allowedAddresses: readonly string[];
+  /** Database servers that may be reached, as `host:port`. */
+  allowedDatabases: readonly string[];
   limits: FileLimits;
   threads: SourceThreads;
 }
@@ -56,14 +59,30 @@ const toRead = (
   };
 };
 
-const postgresOf = ({ settings, secret }: StoredSource): Connection => {
+const postgresOf = ({ settings, secret }: StoredSource, { allowedDatabases }: SourceContext): Connection => {
   if (settings.kind !== 'postgres') throw new Error('not a database');
   const { host, port, database, user, ssl } = settings;
-  return postgresConnection(
-    secret.connectionString
-      ? { connectionString: secret.connectionString, ssl }
-      : { host, port, database, user, password: secret.password, ssl },
-  );
+  const given = secret.connectionString
+    ? readConnectionString(secret.connectionString, ssl)
+    : { host, port, database, user, password: secret.password ?? '', ssl };
+  return postgresConnection(optionsByHand(given, allowedDatabases));
+};
+
+/** A database that cannot be reached as its settings are; whoever asks it for something is told why. */
+const unreachable = (error: ConnectionError): Connection => {
+  const fail = (): never => {
+    throw error;
+  };
+  const failing = async (): Promise<never> => fail();
+  const stream: RowStream = {
+    // biome-ignore lint/correctness/useYield: it fails before it gives anything
+    async *[Symbol.asyncIterator]() {
+      fail();
+    },
+    close: async () => {},
+  };
+  const open = async (queries: readonly unknown[]): Promise<RowStream[]> => queries.map(() => stream);
+  return { kind: 'database', open, textOrder: async () => null, describe: failing, tables: failing };
 };
 
 /** Looks what a source holds now. Throws SourceError or ConnectionError with words for the one who set it up. */
@@ -74,7 +93,7 @@ export const findModel = async (
 ): Promise<FoundModel> => {
   if (source.settings.kind !== 'postgres')
     return { tables: await context.threads.describe(toRead(source, context), signal) };
-  const connection = postgresOf(source);
+  const connection = postgresOf(source, context);
   try {
     const found = connection.kind === 'database' ? await connection.tables() : [];
     if (found.length === 0) throw new SourceError('The user may not read any table of this database.');
@@ -90,7 +109,15 @@ export const openSource = (
   found: FoundModel,
   context: SourceContext,
 ): { connection: Connection; model: RegisteredModel } => {
-  if ('input' in found) return { connection: postgresOf(source), model: defineModel(found.input) };
+  if ('input' in found) {
+    const model = defineModel(found.input);
+    try {
+      return { connection: postgresOf(source, context), model };
+    } catch (error) {
+      if (!(error instanceof ConnectionError)) throw error;
+      return { connection: unreachable(error), model };
+    }
+  }
   const connection = tableConnection(found.tables, (table, { fields, signal }) =>
     context.threads.rows(toRead(source, context), table, fields, signal),
   );

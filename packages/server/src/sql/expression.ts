@@ -59,7 +59,6 @@ export interface SqlNames {
   bound?: Term;
   field(level: number, column: number): string;
   parameter(name: string, wanted: CheckedType): Term;
-  claim(name: string, wanted: CheckedType): Term;
   /** The value of a formula of nothing but parameters and fixed values; left out where they depend on rows around. */
   constant?: ((formula: Checked) => Value) | undefined;
   /** A total that the statement has worked out already. */
@@ -88,8 +87,6 @@ export const toSql = (tree: Checked, names: SqlNames, bindings: Bindings, wanted
       return { sql: names.field(tree.level, tree.column), solid: false, type };
     case 'parameter':
       return names.parameter(tree.name, wanted);
-    case 'claim':
-      return names.claim(tree.name, wanted);
     case 'unary': {
       const operand = exact(inner(tree.operand));
       return {

@@ -18,7 +18,6 @@ import type { Claims } from '../model/define.ts';
 import { Bindings, type SqlNames, type Term, toSql } from './expression.ts';
 import { Joins, type Tables } from './joins.ts';
 import { constantValue, parameterValues } from './parameters.ts';
-import { bindClaim } from './scoped-tables.ts';
 import { countedGroups, decidingTotals, ranksOf, stateSql } from './totals.ts';
 
 export interface Query {
@@ -350,7 +349,6 @@ class LevelQuery {
         return columnOf({ path, level: plan.levels[index]! }, column);
       },
       parameter: (name, wanted) => this.parameter(path, name, wanted),
-      claim: (name, wanted) => bindClaim(this.bindings, this.context.claims, name, wanted),
       total: (slot) => totalOf({ path, level: plan.totals[slot]!.scope.level }, slot),
       timeZone: plan.report.timeZone,
       collation: this.context.textOrder(plan),

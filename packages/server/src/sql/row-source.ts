@@ -28,7 +28,6 @@ import type { Bindings, SqlNames } from './expression.ts';
 import { levelQuery, type PlanPath, type Query, type QueryContext } from './level-query.ts';
 import { constantValue, parameterValues } from './parameters.ts';
 import { planTables } from './plan-tables.ts';
-import { bindClaim } from './scoped-tables.ts';
 import { loadParser } from './written-check.ts';
 
 export interface SourceOptions {
@@ -90,7 +89,6 @@ export const constantNames = (
     }
     return { sql: bindings.bind(value, type), solid: value !== null, type };
   },
-  claim: (name, wanted) => bindClaim(bindings, claims, name, wanted),
   timeZone: plan.report.timeZone,
   collation,
   constant: (formula) => constantValue(formula, plan, parameters),

@@ -1,23 +1,8 @@
-import {
-  type CheckedType,
-  checkFormula,
-  type Drawer,
-  type Entity,
-  type Field,
-  findEntity,
-  Level,
-  problem,
-  rowScope,
-} from '@gaveta/core';
+import { checkFormula, type Drawer, type Entity, type Field, findEntity, Level, problem, rowScope } from '@gaveta/core';
 import { type Claims, type RegisteredModel, ROW_KEY, type TableBinding } from '../model/define.ts';
-import { type Bindings, type SqlNames, type Term, toSql } from './expression.ts';
+import { withClaims } from './claims.ts';
+import { type Bindings, type SqlNames, toSql } from './expression.ts';
 import { Joins, quote, type Tables } from './joins.ts';
-
-export const bindClaim = (bindings: Bindings, claims: Claims, name: string, wanted: CheckedType): Term => ({
-  sql: bindings.bind(String(claims[name]), wanted === 'any' ? 'text' : wanted),
-  solid: true,
-  type: wanted,
-});
 
 const binding = (model: RegisteredModel, entity: Entity): TableBinding => model.tables.get(entity.name)!;
 
@@ -57,7 +42,6 @@ const NO_NAMES: SqlNames = {
   timeZone: 'UTC',
   collation: null,
   parameter: () => ({ sql: 'null', solid: false, type: 'any' }),
-  claim: () => ({ sql: 'null', solid: false, type: 'any' }),
 };
 
 const storedTable = ({ source, columns }: TableBinding, given: readonly string[], bindings: Bindings): string => {
@@ -93,9 +77,13 @@ export const scoped = (
   const nothing = (): string => `(select * from ${wholeTable(bound, entity, given, bindings)} s where false)`;
   if (rows === 'everything') return wholeTable(bound, entity, given, bindings);
   if (rows === 'nothing') return nothing();
-  const missing = [...rows.keep.matchAll(/CLAIM\("([^"]+)"\)/g)].some((match) => claims[match[1]!] === undefined);
-  if (missing) return nothing();
-  const { formula, level } = scopeFormula(model, entity, rows.keep);
+  const { formula: scope, level } = scopeFormula(model, entity, rows.keep);
+  const claimed = withClaims(scope, claims);
+  if ('unfit' in claimed) {
+    model.unfitClaim?.(entity.name, claimed.unfit.claim, claimed.unfit.wanted);
+    return nothing();
+  }
+  const { formula } = claimed;
   // The joins of a scope see whole tables: they only decide, they show nothing.
   const open: Tables = {
     model: model.model,
@@ -111,7 +99,6 @@ export const scoped = (
         const found = level.columns[column - 1]!;
         return found.kind === 'field' ? joins.column(found.path) : 'null';
       },
-      claim: (name, wanted) => bindClaim(bindings, claims, name, wanted),
     },
     bindings,
   ).sql;

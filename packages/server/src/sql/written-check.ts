@@ -40,17 +40,17 @@ const TYPES = words(`
 `);
 
 /** Kinds of parts that a reading statement is made of. A kind that is not here is refused. */
-const PARTS = words(`
+export const PARTS = words(`
   SelectStmt ResTarget ColumnRef A_Star A_Const A_Expr A_ArrayExpr A_Indices A_Indirection BoolExpr BooleanTest NullTest
   CaseExpr CaseWhen CoalesceExpr MinMaxExpr CollateClause CommonTableExpr WithClause FuncCall GroupingSet GroupingFunc
   JoinExpr Alias List NamedArgExpr ParamRef RangeFunction RangeSubselect RangeVar RowExpr SetToDefault SortBy SQLValueFunction
-  String Integer Float Boolean BitString SubLink TypeCast TypeName WindowDef RangeTableSample
+  String Integer Float Boolean BitString SubLink TypeCast TypeName WindowDef RangeTableSample CTESearchClause CTECycleClause
 `);
 
 /** Values that a statement may ask of the session: the time, and nothing about who runs it. */
 const SESSION_VALUES = /^SVFOP_(CURRENT_DATE|CURRENT_TIME|CURRENT_TIMESTAMP|LOCALTIME|LOCALTIMESTAMP)(_N)?$/;
 
-interface Tree {
+export interface Tree {
   [key: string]: unknown;
 }
 
@@ -90,9 +90,19 @@ export const checkStatement = (text: string, allowed: ReadonlySet<string>): Chec
       `only a reading statement (select) may stand here, not ${kind.replace(/Stmt$/, '').toLowerCase()}`,
       0,
     );
+  return { tables: walkStatement(statement, text, allowed) };
+};
+
+/** Walks a reading statement as the parser gives it; gives the tables that it names. Throws StatementError. */
+export const walkStatement = (statement: Tree, text: string, allowed: ReadonlySet<string>): Set<string> => {
   const tables = new Set<string>();
-  new StatementWalk(text, allowed, tables).part(kind, statement[kind] as Tree, new Set());
-  return { tables };
+  try {
+    new StatementWalk(text, allowed, tables).part('SelectStmt', statement.SelectStmt as Tree, new Set());
+  } catch (error) {
+    if (error instanceof RangeError) throw new StatementError('the statement is nested too deeply');
+    throw error;
+  }
+  return tables;
 };
 
 class StatementWalk {
@@ -121,9 +131,6 @@ class StatementWalk {
       case 'A_Expr':
         this.operator(part);
         break;
-      case 'CollateClause':
-        this.children({ arg: part.arg } as Tree, made);
-        return;
       case 'SQLValueFunction':
         if (!SESSION_VALUES.test(String(part.op))) this.refuse('what the session is called may not be asked', part);
         break;
@@ -139,7 +146,8 @@ class StatementWalk {
     const made = new Set(around);
     const { withClause, ...rest } = part as { withClause?: { recursive?: boolean; ctes?: Tree[] } } & Tree;
     for (const entry of withClause?.ctes ?? []) {
-      const expression = entry.CommonTableExpr as Tree & { ctename: string; ctequery: Tree };
+      const expression = entry.CommonTableExpr as (Tree & { ctename: string; ctequery: Tree }) | undefined;
+      if (!expression?.ctequery) this.refuse('“with” may only hold reading statements', part);
       const name = expression.ctename;
       // Its own name stands for itself only where it is recursive; elsewhere for what is around.
       const inside = new Set(made);
@@ -147,6 +155,9 @@ class StatementWalk {
       const query = Object.keys(expression.ctequery)[0] ?? '';
       if (query !== 'SelectStmt') this.refuse('“with” may only hold reading statements', expression);
       this.part(query, expression.ctequery[query] as Tree, inside);
+      // What else it holds, as the values of CYCLE, is walked as everything is.
+      const { ctequery: _, ...others } = expression;
+      this.children(others, inside);
       made.add(name);
     }
     this.children(rest, made);
@@ -225,6 +236,8 @@ const BARE: Record<string, string> = {
   over: 'WindowDef',
   withClause: 'WithClause',
   relation: 'RangeVar',
+  search_clause: 'CTESearchClause',
+  cycle_clause: 'CTECycleClause',
   ival: 'Integer',
   fval: 'Float',
   sval: 'String',

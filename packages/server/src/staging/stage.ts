@@ -21,6 +21,7 @@ import {
 } from '@gaveta/core';
 import { type Connection, ConnectionError, StatementError } from '../connection/connection.ts';
 import type { Claims, RegisteredModel } from '../model/define.ts';
+import { withClaims } from '../sql/claims.ts';
 import { Bindings, SQL_TYPES, type SqlNames, toSql } from '../sql/expression.ts';
 import { identifier } from '../sql/identifiers.ts';
 import { quote } from '../sql/joins.ts';
@@ -311,9 +312,12 @@ async function* withinScope(
   }
   const { formula, level } = scopeFormula(model, entity, scope.keep);
   const claimed = withClaims(formula, claims);
-  if (!claimed) return;
+  if ('unfit' in claimed) {
+    model.unfitClaim?.(entity.name, claimed.unfit.claim, claimed.unfit.wanted);
+    return;
+  }
   const columns = level.columns.map((c) => (c.kind === 'field' ? fields.findIndex((f) => f.name === c.path[0]) : -1));
-  const holds = compileFormula(claimed);
+  const holds = compileFormula(claimed.formula);
   const report = { name: '', timeZone: 'UTC', language: 'en', runAt: new Moment(0) };
   for await (const batch of rows) {
     yield batch.filter((wire) => {
@@ -322,29 +326,3 @@ async function* withinScope(
     });
   }
 }
-
-/** The formula with the caller's claims put in as values of the type that they are compared with; null when one is missing. */
-const withClaims = (formula: Checked, claims: Claims): Checked | null => {
-  let isMissing = false;
-  const put = (node: Checked, wanted: Checked['type']): Checked => {
-    if (node.kind === 'claim') {
-      const value = claims[node.name];
-      if (value === undefined) isMissing = true;
-      const literal = wanted === 'number' ? Number(value) : String(value);
-      return { kind: 'literal', value: literal, type: wanted === 'number' ? 'number' : 'text' };
-    }
-    if (node.kind === 'binary') {
-      const { left, right } = node;
-      return {
-        ...node,
-        left: put(left, left.type === 'any' ? right.type : left.type),
-        right: put(right, right.type === 'any' ? left.type : right.type),
-      };
-    }
-    if (node.kind === 'call') return { ...node, arguments: node.arguments.map((a) => put(a, a.type)) };
-    if (node.kind === 'unary') return { ...node, operand: put(node.operand, node.operand.type) };
-    return node;
-  };
-  const found = put(formula, formula.type);
-  return isMissing ? null : found;
-};
