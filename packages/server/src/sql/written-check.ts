@@ -178,8 +178,16 @@ class StatementWalk {
     this.tables.add(name);
   }
 
+  /** A name with its schema, in parts. */
+  private names(given: unknown, part: Tree): string[] {
+    return (Array.isArray(given) ? given : []).map((name: Tree) => {
+      const { sval } = (name.String ?? {}) as { sval?: unknown };
+      return typeof sval === 'string' ? sval : this.refuse('something may not stand in the place of a name', part);
+    });
+  }
+
   private called(part: Tree): void {
-    const names = ((part.funcname as Tree[]) ?? []).map((n) => (n.String as { sval: string }).sval);
+    const names = this.names(part.funcname, part);
     const name = names.at(-1) ?? '';
     const schema = names.slice(0, -1);
     // What the parser itself puts for extract(…), position(…) and the like stands in pg_catalog.
@@ -188,7 +196,7 @@ class StatementWalk {
   }
 
   private typed(part: Tree): void {
-    const names = ((part.names as Tree[]) ?? []).map((n) => (n.String as { sval: string }).sval);
+    const names = this.names(part.names, part);
     const schema = names.slice(0, -1);
     const isOwn = schema.length === 0 || (schema.length === 1 && schema[0] === 'pg_catalog');
     if (!isOwn || !TYPES.has(names.at(-1) ?? '')) this.refuse(`the type ${names.join('.')} may not be used here`, part);
