@@ -27,7 +27,7 @@ export { PAGE_VALUES } from './data/reach.ts';
 export { type ReportModel, ROW_NUMBER, recipeContext, reportModel } from './data/report-model.ts';
 export { decodeRows, type Row, type RowFeed, RowProblem, type RowSource, type WireRow } from './data/rows.ts';
 export { constantScope, rowScope } from './data/scopes.ts';
-export { rowsSignature } from './data/signature.ts';
+export { levelKeys, ROWS_VERSION, rowsSignature } from './data/signature.ts';
 export { type RowScope, type TotalPlan, totalsIn } from './data/total.ts';
 export { momentAt, readMoment, splitRange, USUAL_WINDOWS, type UsualWindow } from './data/windows.ts';
 export { type Read, readDefinition, readDefinitionText } from './definition/read.ts';

@@ -101,7 +101,9 @@ export class Level {
   get settlesLocally(): boolean {
     const filtersByTotal = this.localFilter !== null && hasTotals(this.localFilter);
     const cutsGroups = this.localFilter !== null && this.groups.some((g) => g.group.first !== undefined);
-    return this.sortsLocally || filtersByTotal || cutsGroups || this.tree !== null;
+    // What groups leave out is shown below them, so that it must be read.
+    const showsOthers = this.drawer.others !== undefined && this.groups.some((g) => g.group.first !== undefined);
+    return this.sortsLocally || filtersByTotal || cutsGroups || showsOthers || this.tree !== null;
   }
 
   /** Whether only the first rows are shown, of all or of each group. */

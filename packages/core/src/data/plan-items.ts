@@ -3,7 +3,7 @@ import { TYPE_WORDS } from '../formula/check.ts';
 import type { Checked } from '../formula/checked.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
 import { formatCodeProblem } from '../text/format.ts';
-import type { SubreportLink } from './level.ts';
+import type { Level, SubreportLink } from './level.ts';
 import { parameterType, rangeOf, takesType } from './parameter-names.ts';
 import type { PlannedBand, PlannedFormula, PlannedHighlight, PlannedItem, PlannedLink, PlannedPiece } from './plan.ts';
 import { Planner } from './planner.ts';
@@ -192,6 +192,8 @@ class ItemPlanner {
       const linked = formula && this.linked(nested, name, formula);
       if (!linked) return { problem: planner.problems.at(-1)! };
       Object.assign(values, linked);
+      if (isAmbiguous(formula, standing.current, nested, name))
+        planner.found(problem('link-not-unique', place, { report: nested.name, name, link: source }, 'warning'));
     }
     for (const p of nested.parameters) {
       const hasDefault = p.default !== undefined || p.defaultFormula !== undefined || p.fromHost;
@@ -252,3 +254,15 @@ class ItemPlanner {
     return { relation };
   }
 }
+
+/**
+ * Whether a link is likely to bring rows of others along: it gives a text, as a name, of a row that has a key of its own,
+ * and the nested report chooses its rows by it. Two rows of one name would show the rows of both.
+ */
+const isAmbiguous = (formula: Checked, outer: Level | null, nested: Report, parameter: string): boolean => {
+  if (formula.kind !== 'field' || formula.type !== 'text' || formula.level !== outer?.index) return false;
+  const column = outer.columns[formula.column - 1];
+  if (column?.kind !== 'field' || column.path.length !== 1 || column.path[0] === outer.entity.key) return false;
+  const filter = nested.body?.filter ?? '';
+  return new RegExp(`(?<![\\p{L}\\p{N}_])${parameter}(?![\\p{L}\\p{N}_])`, 'u').test(filter);
+};

@@ -1,13 +1,47 @@
 import { allBands } from '../definition/walk.ts';
 import type { Value } from '../value/value.ts';
 import { encodeValue } from '../value/value.ts';
-import type { Column } from './level.ts';
+import type { Column, Level } from './level.ts';
 import { plansOf, type ReportPlan } from './plan.ts';
 
 const describe = (column: Column): unknown => {
   if (column.kind !== 'total') return column.kind === 'field' ? column.path : column.kind;
   const { name, formula, counted, scope } = column.total;
   return [name, formula, counted.path, scope.level.path, scope.kind, scope.group];
+};
+
+/** Version of how rows travel to the live page: raised when what a key stands for changes. */
+export const ROWS_VERSION = 1;
+
+/**
+ * A key for the rows of each level, those of nested reports included, in the order of the plans. Two that are equal bring
+ * the same columns in the same order; whoever gets rows under another key than their own plan has must not read them.
+ */
+export const levelKeys = (plan: ReportPlan): Map<Level, string> => {
+  const keys = new Map<Level, string>();
+  for (const [i, { levels, link }] of [...plansOf(plan)].entries()) {
+    for (const level of levels) {
+      const what = [i, link?.item ?? null, level.path, level.entity.name, level.columns.map(describe)];
+      keys.set(level, hashOf(written(what)));
+    }
+  }
+  return keys;
+};
+
+const written = (what: unknown): string =>
+  JSON.stringify(what, (_, value: unknown) => (typeof value === 'bigint' ? String(value) : value));
+
+/** 53 bits of a text, from two multiplicative hashes: enough to tell the levels of a report apart. */
+const hashOf = (text: string): string => {
+  let [a, b] = [0xdeadbeef, 0x41c6ce57];
+  for (let i = 0; i < text.length; i++) {
+    const code = text.charCodeAt(i);
+    a = Math.imul(a ^ code, 2654435761);
+    b = Math.imul(b ^ code, 1597334677);
+  }
+  a = Math.imul(a ^ (a >>> 16), 2246822507) ^ Math.imul(b ^ (b >>> 13), 3266489909);
+  b = Math.imul(b ^ (b >>> 16), 2246822507) ^ Math.imul(a ^ (a >>> 13), 3266489909);
+  return (4294967296 * (2097151 & b) + (a >>> 0)).toString(36);
 };
 
 /** Equal for two plans exactly when they need the same rows: edits of looks and places leave it as it was. */
@@ -34,5 +68,5 @@ export const rowsSignature = (plan: ReportPlan, parameters: Record<string, Value
     })),
   }));
   const values = Object.fromEntries(Object.entries(parameters).map(([name, value]) => [name, encodeValue(value)]));
-  return JSON.stringify({ levels, values }, (_, value: unknown) => (typeof value === 'bigint' ? String(value) : value));
+  return written({ levels, values });
 };

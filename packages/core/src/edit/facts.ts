@@ -24,6 +24,8 @@ export interface TotalFacts {
   /** Name of the drawer, and of its group. */
   drawer: string;
   group: string | null;
+  /** The total counts the first so many rows of each group or set alone: the others are neither shown nor counted. */
+  first: number | null;
   /** Name of the drawer around; null for the outermost one, whose rows are those of the whole report. */
   outer: string | null;
 }
@@ -67,12 +69,20 @@ export const calculatedFields = (report: Report, context: PlanContext): Map<stri
   return found;
 };
 
-const totalFacts = ({ name, scope }: { name: string; scope: TotalScope }): TotalFacts => ({
+/** The rows past the first ones count where a band shows what they add up to, and nowhere else. */
+const firstOf = ({ drawer, groups }: TotalScope['level']): number | null => {
+  if (drawer.others) return null;
+  return groups.find(({ group }) => group.first !== undefined)?.group.first ?? drawer.first ?? null;
+};
+
+const totalFacts = ({ name, scope, counted }: TotalOf): TotalFacts => ({
   name,
+  first: firstOf(counted),
   over: scope.kind,
   drawer: scope.level.drawer.name,
   group: scope.kind === 'group' ? (scope.level.groups[scope.group]?.group.name ?? null) : null,
   outer: scope.level.parent?.drawer.name ?? null,
 });
 
-type TotalScope = ReturnType<typeof planReport>['totals'][number]['scope'];
+type TotalOf = ReturnType<typeof planReport>['totals'][number];
+type TotalScope = TotalOf['scope'];

@@ -64,11 +64,12 @@ export class Settler {
       rows = asTree(level, rows);
       this.treeTotals(level, rows);
     }
-    rows = this.firstOfGroups(level, rows, shape);
+    const { kept, cut } = this.firstOfGroups(level, rows, shape);
+    rows = kept;
     const { first = rows.length, others } = level.drawer;
     if (!others) rows = rows.slice(0, first);
     this.rank(level, rows, shape);
-    return { rows: rows.slice(0, first), others: rows.slice(first) };
+    return { rows: rows.slice(0, first), others: others ? [...cut, ...rows.slice(first)] : [] };
   };
 
   private keeps(level: Level, held: HeldRow, filter: Compiled): boolean {
@@ -129,20 +130,23 @@ export class Settler {
   }
 
   /** The first rows of each group, of the innermost groups first. */
-  private firstOfGroups(level: Level, rows: HeldRow[], shape: Shape): HeldRow[] {
+  private firstOfGroups(level: Level, rows: HeldRow[], shape: Shape): { kept: HeldRow[]; cut: HeldRow[] } {
     let kept = rows;
+    const cut: HeldRow[] = [];
     for (let g = level.groups.length - 1; g >= 0; g--) {
       const { first } = level.groups[g]!.group;
       if (first === undefined) continue;
       const counts = new Map<string, number>();
-      kept = kept.filter((held) => {
+      const within: HeldRow[] = [];
+      for (const held of kept) {
         const id = this.groupOf(level, held, shape, g + 1);
         const count = (counts.get(id) ?? 0) + 1;
         counts.set(id, count);
-        return count <= first;
-      });
+        (count <= first ? within : cut).push(held);
+      }
+      kept = within;
     }
-    return kept;
+    return { kept, cut };
   }
 
   /** Equal for rows of the same groups, of so many of them from the outermost on. */

@@ -117,6 +117,10 @@ export const PROBLEM_WORDS = {
     says: 'A page header or page footer cannot hold a subreport: its rows would be needed on every page.',
     mend: 'Move it to the report header or to a band of a drawer.',
   },
+  'link-not-unique': {
+    says: 'The report “{report}” is linked by “{link}”, which several rows may have in common: each of them then shows the rows of all.',
+    mend: 'Link it by the field that tells the rows apart, or let it take its rows along a relation.',
+  },
   'link-from-host': {
     says: 'The parameter “{name}” of the report “{report}” is set by the application alone, so nothing can be linked to it.',
     mend: 'Take the link out.',

@@ -125,3 +125,24 @@ const parameterName = (name: string): string => `parameters.${writtenName(name)}
 
 /** A field, or the path to one of a related row, as formulas name it. */
 const pathName = (path: string): string => path.split('.').map(writtenName).join('.');
+
+/** Whether a test says what it compares with, or needs nothing to. */
+const isComplete = ({ is, to }: Extract<Condition, { field: string }>): boolean => {
+  if (is === 'blank' || is === 'notBlank') return true;
+  if (to === undefined) return false;
+  if ('values' in to) return to.values.length > 0;
+  if ('value' in to) return to.value !== '';
+  return !('from' in to) || (to.from !== '' && to.to !== '');
+};
+
+/** A condition without the parts that are still being put together; null when nothing is left. */
+export const completePart = (condition: Condition): Condition | null => {
+  if ('formula' in condition) return condition.formula.trim() === '' ? null : condition;
+  if ('all' in condition || 'any' in condition) {
+    const list = 'all' in condition ? condition.all : condition.any;
+    const parts = list.flatMap((part) => completePart(part) ?? []);
+    if (parts.length === 0) return null;
+    return 'all' in condition ? { all: parts } : { any: parts };
+  }
+  return isComplete(condition) ? condition : null;
+};

@@ -3,10 +3,12 @@ import {
   definitionJsonSchema,
   type FontBook,
   type Level,
+  levelKeys,
   type PlanContext,
   planReport,
   plansOf,
   type Report,
+  ROWS_VERSION,
   RowProblem,
   readDefinition,
   readParameters,
@@ -203,9 +205,13 @@ export const createApi = (parts: ApiParts): Router => {
     });
     try {
       const levels = [];
-      for (const nested of plansOf(plan))
-        for (const level of nested.levels) levels.push(await readAll(level, opened.source(level)));
-      response.json({ levels, nested: Object.fromEntries(context.nested), problems: withText(given.problems) });
+      for (const [level, key] of levelKeys(plan)) levels.push({ key, ...(await readAll(level, opened.source(level))) });
+      response.json({
+        version: ROWS_VERSION,
+        levels,
+        nested: Object.fromEntries(context.nested),
+        problems: withText(given.problems),
+      });
     } finally {
       await opened.close();
     }

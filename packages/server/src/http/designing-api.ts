@@ -1,7 +1,7 @@
 import { type Report, readDefinition } from '@gaveta/core';
 import { type Request, Router } from 'express';
 import { Presence } from '../access/presence.ts';
-import type { Right, Session } from '../access/session.ts';
+import { ownerOf, type Right, type Session } from '../access/session.ts';
 import type { Store } from '../store/store.ts';
 import { draftBody, presenceBody } from './bodies.ts';
 import { body } from './body.ts';
@@ -20,12 +20,10 @@ export const createDesigningApi = ({ store, allow, checkSql }: DesigningParts): 
   const presence = new Presence();
 
   api.get('/drafts', async (request, response) => {
-    const { user } = allow(request, 'design');
-    response.json(await store.drafts.list(user));
+    response.json(await store.drafts.list(ownerOf(allow(request, 'design'))));
   });
   api.get('/drafts/:key', async (request, response) => {
-    const { user } = allow(request, 'design');
-    const found = await store.drafts.get(user, request.params.key);
+    const found = await store.drafts.get(ownerOf(allow(request, 'design')), request.params.key);
     if (!found) throw new ApiError('unknown-draft', { key: request.params.key });
     if (!found.read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(found.read.problems) });
     response.json({ ...found.head, definition: found.read.report });
@@ -42,11 +40,12 @@ export const createDesigningApi = ({ store, allow, checkSql }: DesigningParts): 
       base,
       definition: read.report,
     };
-    response.json(await store.drafts.put(caller.user, request.params.key, given));
+    response.json(await store.drafts.put(ownerOf(caller), request.params.key, given));
   });
   api.delete('/drafts/:key', async (request, response) => {
-    const { user } = allow(request, 'design');
-    await store.drafts.remove(user, request.params.key);
+    const { savedAt } = request.query;
+    const only = typeof savedAt === 'string' ? savedAt : null;
+    await store.drafts.remove(ownerOf(allow(request, 'design')), request.params.key, only);
     response.status(204).end();
   });
 

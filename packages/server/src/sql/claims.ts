@@ -5,7 +5,7 @@ import type { Claim, Claims } from '../model/define.ts';
 export type UnfitClaim = { claim: string; wanted: CheckedType };
 
 /** A claim as a value of the type that it is compared with; undefined when it is none of that type. */
-const valueOf = (claim: string | number | boolean, wanted: CheckedType): Exclude<Value, null> | undefined => {
+const claimValue = (claim: string | number | boolean, wanted: CheckedType): Exclude<Value, null> | undefined => {
   switch (wanted) {
     case 'number':
       return typeof claim === 'boolean' ? undefined : (parseNumeric(String(claim).trim()) ?? undefined);
@@ -47,7 +47,7 @@ export const withClaims = (formula: Checked, claims: Claims): { formula: Checked
     if (claim === undefined) throw new Unfit({ claim: name, wanted });
     const type = wanted === 'any' ? 'text' : wanted;
     return (Array.isArray(claim) ? claim : [claim]).map((one: string | number | boolean) => {
-      const value = valueOf(one, type);
+      const value = claimValue(one, type);
       if (value === undefined) throw new Unfit({ claim: name, wanted });
       return literal(value, type);
     });

@@ -22,7 +22,8 @@ export interface DraftStore {
     key: string,
     given: { report: string | null; base: number; definition: Report },
   ): Promise<DraftHead>;
-  remove(author: string, key: string): Promise<boolean>;
+  /** `savedAt`: only as long as nothing newer was put by there; null whatever there is. */
+  remove(author: string, key: string, savedAt?: string | null): Promise<boolean>;
 }
 
 export const createDraftStore = (db: PgliteDatabase): DraftStore => {
@@ -53,7 +54,9 @@ export const createDraftStore = (db: PgliteDatabase): DraftStore => {
         .returning();
       return headOf(put!);
     },
-    async remove(author, key) {
+    async remove(author, key, savedAt = null) {
+      const [row] = savedAt === null ? [] : await db.select().from(drafts).where(one(author, key));
+      if (savedAt !== null && row?.savedAt.toISOString() !== savedAt) return false;
       return (await db.delete(drafts).where(one(author, key)).returning()).length > 0;
     },
   };

@@ -8,6 +8,7 @@ import { migrate } from 'drizzle-orm/pglite/migrator';
 import type { Seal } from '../secrets/seal.ts';
 import { createDataStore, type DataStore } from './data-store.ts';
 import { createDraftStore, type DraftStore } from './draft-store.ts';
+import { checkFolder, inWords, lockFolder } from './folder.ts';
 import { reports, revisions } from './schema.ts';
 
 const MIGRATIONS = fileURLToPath(new URL('../../drizzle', import.meta.url));
@@ -50,11 +51,31 @@ export interface Store {
   close(): Promise<void>;
 }
 
+/** A folder is taken for this process alone, and checked before anything is done to it. */
+const openDatabase = async (database: PGlite | string): Promise<{ client: PGlite; letGo: () => Promise<void> }> => {
+  if (typeof database !== 'string') return { client: database, letGo: async () => {} };
+  await checkFolder(database);
+  const letGo = await lockFolder(database);
+  try {
+    return { client: await PGlite.create(database), letGo };
+  } catch (error) {
+    await letGo();
+    throw inWords(database, error);
+  }
+};
+
 /** `database` is an open PGlite, or a folder in which one is kept. */
 export const openStore = async (database: PGlite | string, seal: Seal | null = null): Promise<Store> => {
-  const client = typeof database === 'string' ? await PGlite.create(database) : database;
+  const { client, letGo } = await openDatabase(database);
   const db = drizzle(client);
-  await migrate(db, { migrationsFolder: MIGRATIONS });
+  try {
+    await migrate(db, { migrationsFolder: MIGRATIONS });
+  } catch (error) {
+    if (typeof database !== 'string') throw error;
+    await client.close().catch(() => {});
+    await letGo();
+    throw inWords(database, error);
+  }
   const asStored = (row: typeof reports.$inferSelect): StoredReport => ({
     ...row,
     changedAt: row.changedAt.toISOString(),
@@ -127,6 +148,9 @@ export const openStore = async (database: PGlite | string, seal: Seal | null = n
 
     data: createDataStore(db, seal),
     drafts: createDraftStore(db),
-    close: () => client.close(),
+    close: async () => {
+      await client.close();
+      await letGo();
+    },
   };
 };

@@ -72,7 +72,11 @@ export interface Presence {
 export type RunState = CoreRunState<Problem>;
 
 export interface DesignRows {
+  /** Of how rows travel; a server of another version must not be understood. */
+  version: number;
   levels: {
+    /** Tells which level’s rows these are, and in which columns. */
+    key: string;
     rows: WireRow[];
     complete: boolean;
     problem: { code: string; data: Record<string, string | number> } | null;
@@ -254,7 +258,11 @@ export const api = {
   },
   putDraft: (key: string, draft: { definition: Report; report: string | null; base: number }) =>
     json<DraftHead>(`/drafts/${part(key)}`, withBody('PUT', draft)),
-  removeDraft: async (key: string): Promise<void> => void (await send(`/drafts/${part(key)}`, { method: 'DELETE' })),
+  /** With `savedAt` only as long as nothing newer was put by there. */
+  removeDraft: async (key: string, savedAt?: string): Promise<void> => {
+    const only = savedAt === undefined ? '' : `?savedAt=${part(savedAt)}`;
+    await send(`/drafts/${part(key)}${only}`, { method: 'DELETE' });
+  },
   presence: (id: string, window: string, leaving = false) =>
     json<Presence>(`/reports/${part(id)}/presence`, { ...withBody('POST', { window, leaving }), keepalive: leaving }),
   designRows: (definition: Report, signal: AbortSignal) =>

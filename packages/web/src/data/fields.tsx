@@ -3,6 +3,7 @@ import { X } from 'lucide-react';
 import { type ReactNode, useEffect, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { IconButton, inputLook } from '../ui/controls.tsx';
+import { onceReleased } from '../ui/press.ts';
 
 interface FieldSelectProps {
   fields: readonly Field[];
@@ -72,7 +73,7 @@ export const TextBox = ({ value, onChange, label, placeholder, type = 'text', cl
         // A day that is picked is complete at once.
         if (type === 'date') onChange(event.target.value);
       }}
-      onBlur={take}
+      onBlur={() => onceReleased(take)}
       onKeyDown={(event) => {
         if (event.key === 'Enter') take();
       }}

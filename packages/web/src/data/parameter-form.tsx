@@ -37,7 +37,8 @@ export const ParameterForm = ({ parameters, onChange, canAdd = false, onRename }
       </h2>
       {parameters.map((parameter, i) => (
         <details
-          key={parameter.name}
+          // biome-ignore lint/suspicious/noArrayIndexKey: a parameter that is renamed stays the same one
+          key={i}
           className="border-t border-rule-soft py-1.5"
           open={open === parameter.name}
           onToggle={(event) => {

@@ -238,7 +238,7 @@ const FieldRow = ({ id, field, isChosen, count, onChoose, onPlace }: RowProps) =
       )}
       {ghost && (
         <div
-          className="pointer-events-none fixed z-50 rounded bg-pine px-2 py-0.5 text-on-accent"
+          className="pointer-events-none fixed z-60 rounded bg-pine px-2 py-0.5 text-on-accent"
           style={{ left: ghost.x + 10, top: ghost.y + 6 }}
         >
           {count > 1 ? t('designer.severalFields', { count }) : field.label}

@@ -35,11 +35,25 @@ export const Notices = ({ report, models, document, presence, trouble, onTrouble
       {models && <MissingModels report={report} models={models} />}
       {broughtBack !== null && (
         <Notice>
-          <span className="mr-auto">{t('designer.broughtBack', { when: when.format(new Date(broughtBack)) })}</span>
+          <span className="mr-auto">
+            {t('designer.broughtBack', {
+              when: when.format(new Date(broughtBack.savedAt)),
+              count: broughtBack.changes,
+            })}
+          </span>
           <Button onClick={document.dismissBroughtBack}>{t('designer.goOn')}</Button>
           <Button onClick={document.openStored}>{t('designer.dropWork')}</Button>
         </Notice>
       )}
+      {document.others.map((other) => (
+        <Notice key={other.key}>
+          <span className="mr-auto">
+            {t('designer.otherWork', { when: when.format(new Date(other.savedAt)), revision: other.base })}
+          </span>
+          <Button onClick={() => document.openOther(other)}>{t('designer.openOther')}</Button>
+          <Button onClick={() => document.removeOther(other)}>{t('designer.removeOther')}</Button>
+        </Notice>
+      ))}
       {conflict && (
         <Notice isAlert>
           <span className="mr-auto">

@@ -1,15 +1,22 @@
-import type { Report } from '@gaveta/core';
+import { changesBetween, type Report } from '@gaveta/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useNavigate } from 'react-router';
-import { ApiFailure, api, type StoredReport } from '../api/client.ts';
+import { ApiFailure, api, type DraftHead, type StoredReport } from '../api/client.ts';
 import { tellHost } from '../embed/frame.ts';
 import { useFailureText } from '../ui/failure.tsx';
+import { othersOf, slotOf } from './draft-slots.ts';
 import { useDesigner } from './state.ts';
 
 /** How long after an edit the work is put by, in milliseconds. */
 const PAUSE = 700;
+
+export interface BroughtBack {
+  savedAt: string;
+  /** In how many things it differs from what is saved. */
+  changes: number;
+}
 
 export interface DocumentState {
   /** Revision that the work was begun on; 0 for a report that is new. */
@@ -18,8 +25,12 @@ export interface DocumentState {
   saving: boolean;
   /** When the work as it is now was put by; null while it is not. */
   keptAt: string | null;
-  /** When the work was put by that was brought back on opening; null when none was. */
-  broughtBack: string | null;
+  /** Work that was brought back on opening; null when none was. */
+  broughtBack: BroughtBack | null;
+  /** Work on the same report that other windows of the same person have put by. */
+  others: readonly DraftHead[];
+  openOther: (other: DraftHead) => void;
+  removeOther: (other: DraftHead) => void;
   conflict: StoredReport | null;
   loadError: unknown;
   saveError: unknown;
@@ -48,7 +59,13 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
   const [base, setBase] = useState(0);
   const [conflict, setConflict] = useState<StoredReport | null>(null);
   const [keptAt, setKeptAt] = useState<{ report: Report; at: string } | null>(null);
-  const [broughtBack, setBroughtBack] = useState<string | null>(null);
+  const [broughtBack, setBroughtBack] = useState<BroughtBack | null>(null);
+  const [others, setOthers] = useState<DraftHead[]>([]);
+  /** Work of another window that was opened here. */
+  const adopted = useRef<{ key: string; savedAt: string } | null>(null);
+  const slot = id === null ? key : slotOf(id);
+  /** What is saved was asked for: work of other windows is offered, and not opened by itself. */
+  const wantsStored = useRef(false);
   /** The definition that was put by last; null when none is. */
   const kept = useRef<Report | null>(null);
   const report = history?.report ?? null;
@@ -57,8 +74,13 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
   const opened = useQuery({
     queryKey: ['opened', key],
     queryFn: async () => {
-      const [stored, draft] = await Promise.all([id === null ? null : api.report(id), api.draft(key)]);
-      return { stored, draft };
+      if (id === null) return { stored: null, draft: await api.draft(key), others: [] };
+      const [stored, own, drafts] = await Promise.all([api.report(id), api.draft(slot), api.drafts()]);
+      const others = othersOf(drafts, id);
+      // A window that was closed left its work behind: it goes on here, and stays there until somebody gives it up.
+      const [left] = others;
+      const taken = left && !wantsStored.current ? await api.draft(left.key) : null;
+      return { stored, draft: own ?? taken, others };
     },
     staleTime: 0,
     gcTime: 0,
@@ -68,7 +90,7 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
   const { data } = opened;
   useEffect(() => {
     if (!data) return;
-    const { stored, draft } = data;
+    const { stored, draft, others } = data;
     const { documentKey, open } = useDesigner.getState();
     // What was just saved for the first time is open already.
     if (documentKey === key) return;
@@ -81,19 +103,26 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
     setBase(isWork ? draft.base : (stored?.revision ?? 0));
     kept.current = isWork ? useDesigner.getState().history!.report : null;
     setKeptAt(isWork ? { report: kept.current!, at: draft.savedAt } : null);
-    setBroughtBack(isWork && stored ? draft.savedAt : null);
-  }, [data, key]);
+    setBroughtBack(
+      isWork && stored
+        ? { savedAt: draft.savedAt, changes: changesBetween(stored.definition, draft.definition).length }
+        : null,
+    );
+    adopted.current = isWork && draft.key !== slot && stored ? { key: draft.key, savedAt: draft.savedAt } : null;
+    setOthers(others.filter((other) => other.key !== draft?.key));
+  }, [data, key, slot]);
   const keep = useCallback(async (): Promise<void> => {
     const { history: now, savedReport: saved, documentKey } = useDesigner.getState();
     if (!now || documentKey === null) return;
     const definition = now.report;
+    const slotNow = (): string => (id === null ? documentKey : slotOf(documentKey));
     if (definition === saved) {
       if (kept.current === null) return;
       kept.current = null;
       setKeptAt(null);
-      await api.removeDraft(documentKey);
+      await api.removeDraft(slotNow());
     } else if (kept.current !== definition) {
-      const { savedAt } = await api.putDraft(documentKey, { definition, report: id, base });
+      const { savedAt } = await api.putDraft(slotNow(), { definition, report: id, base });
       kept.current = definition;
       setKeptAt({ report: definition, at: savedAt });
     }
@@ -134,7 +163,26 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
     kept.current = null;
     setKeptAt(null);
     setBroughtBack(null);
-    await api.removeDraft(key).catch(() => undefined);
+    await api.removeDraft(slot).catch(() => undefined);
+    // What was taken over from another window is given up with it, unless that window has gone on since.
+    const from = adopted.current;
+    adopted.current = null;
+    if (from) await api.removeDraft(from.key, from.savedAt).catch(() => undefined);
+  };
+  /** Opens work of another window in the place of what is open here, which stays put by. */
+  const openOther = async (other: DraftHead): Promise<void> => {
+    await keep();
+    const found = await api.draft(other.key);
+    if (!found) return;
+    const { open, savedReport: saved } = useDesigner.getState();
+    open(key, found.definition, saved);
+    setBase(found.base);
+    adopted.current = { key: other.key, savedAt: other.savedAt };
+    setOthers((list) => list.filter((one) => one.key !== other.key));
+  };
+  const removeOther = async (other: DraftHead): Promise<void> => {
+    await api.removeDraft(other.key, other.savedAt);
+    setOthers((list) => list.filter((one) => one.key !== other.key));
   };
   const saving = useMutation({
     mutationFn: async (wanted: { definition: Report; on: number; note: string }) => {
@@ -191,6 +239,9 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
     saving: saving.isPending,
     keptAt: keptAt?.report === report ? keptAt.at : null,
     broughtBack,
+    others,
+    openOther: (other) => void openOther(other),
+    removeOther: (other) => void removeOther(other),
     conflict,
     loadError: opened.error,
     saveError: conflict ? null : (saving.error ?? copying.error),
@@ -199,6 +250,7 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
     saveCopy: () => history && copying.mutate(history.report),
     openStored: async () => {
       await forget();
+      wantsStored.current = true;
       useDesigner.setState({ documentKey: null });
       void opened.refetch();
     },

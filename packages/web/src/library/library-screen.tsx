@@ -17,7 +17,7 @@ export const LibraryScreen = () => {
   const canDesign = session.data?.rights.includes('design') ?? false;
   const drafts = useQuery({ queryKey: ['drafts'], queryFn: api.drafts, enabled: canDesign, staleTime: 0 });
   const begun = (drafts.data ?? []).filter((d) => d.report === null);
-  const forget = useMutation({ mutationFn: api.removeDraft, onSuccess: () => drafts.refetch() });
+  const forget = useMutation({ mutationFn: (key: string) => api.removeDraft(key), onSuccess: () => drafts.refetch() });
   const shown = (reports.data ?? []).filter((r) => r.name.toLowerCase().includes(find.toLowerCase()));
   const when = new Intl.DateTimeFormat(i18n.language, { dateStyle: 'medium', timeStyle: 'short' });
 

@@ -33,4 +33,5 @@ export type FromWorker =
       rows: Record<string, number> | null;
     }
   | { kind: 'probed'; id: number; values: string[][]; problems: Problem[] }
-  | { kind: 'failed'; job: number; detail: string };
+  /** `isOutdated`: the page is older than the server, and must be loaded anew. */
+  | { kind: 'failed'; job: number; detail: string; isOutdated: boolean };

@@ -1,5 +1,6 @@
 import type { BandAddress, Probe, Problem, Report, SvgPage } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
+import i18next from 'i18next';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { createStore, type StoreApi } from 'zustand';
 import { api } from '../api/client.ts';
@@ -143,7 +144,8 @@ export const useLive = (report: Report | null, on: boolean): Live => {
             }));
           return;
         case 'failed':
-          if (data.job === job.current) setView({ waiting: false, failure: data.detail });
+          if (data.job === job.current)
+            setView({ waiting: false, failure: data.isOutdated ? i18next.t('designer.outdated') : data.detail });
           return;
         default:
           data satisfies never;

@@ -4,13 +4,13 @@ import {
   FontBook,
   LayoutCancelled,
   layoutReport,
+  levelKeys,
   type Model,
   overlapsOn,
   type Page,
   type PlanContext,
   pageToMarks,
   planReport,
-  plansOf,
   prepareReport,
   probeProblems,
   probeReport,
@@ -19,6 +19,7 @@ import {
   type Recipe,
   type Report,
   type ReportPlan,
+  ROWS_VERSION,
   type Row,
   type RowFeed,
   RowProblem,
@@ -39,7 +40,8 @@ const MOST_KEPT = 5;
 
 interface Kept {
   rows: DesignRows;
-  decoded: Row[][] | null;
+  /** By the key of their level. */
+  decoded: Map<string, Row[]> | null;
 }
 
 let book: FontBook | null = null;
@@ -75,7 +77,10 @@ addEventListener('message', (event: MessageEvent<ToWorker>) => {
     case 'rows': {
       const { signature, rows } = message;
       const found = rows && { rows, decoded: null };
-      if (found) keep(signature, found);
+      if (found) {
+        keep(signature, found);
+        Object.assign(nested, found.rows.nested);
+      }
       const waiting = awaited.get(signature) ?? [];
       awaited.delete(signature);
       for (const tell of waiting) tell(found);
@@ -89,7 +94,6 @@ addEventListener('message', (event: MessageEvent<ToWorker>) => {
 const keep = (signature: string, rows: Kept): void => {
   kept.delete(signature);
   kept.set(signature, rows);
-  Object.assign(nested, rows.rows.nested);
   for (const old of kept.keys()) {
     if (kept.size <= MOST_KEPT) return;
     kept.delete(old);
@@ -114,6 +118,9 @@ const rowsFor = (signature: string, report: Report, job: number | null): Promise
   });
 };
 
+/** The server sends rows of other columns than this page knows of: it was updated since the page was opened. */
+class Outdated extends Error {}
+
 interface Ready {
   plan: ReportPlan;
   prepared: ReturnType<typeof prepareReport>;
@@ -130,6 +137,7 @@ interface Ready {
 const ready = async (report: Report, job: number | null): Promise<Ready | null> => {
   const given = readParameters(report, {}, { use: 'design', now });
   let waited = false;
+  let isAgain = false;
   for (;;) {
     const context: PlanContext = {
       models,
@@ -145,10 +153,18 @@ const ready = async (report: Report, job: number | null): Promise<Ready | null> 
     if (!found) return null;
     // Nested reports came with the rows: what they need is known only now.
     if (Object.keys(nested).length > before) continue;
-    const planned = [...plansOf(plan)].flatMap((p) => p.levels);
-    found.decoded ??= planned.map((level, i) => decodeRows(level, found.rows.levels[i]?.rows ?? []));
-    const rows = new Map(planned.map((level, i) => [level, found.decoded![i]!]));
-    const failed = new Map(planned.map((level, i) => [level, found.rows.levels[i]?.problem ?? null]));
+    const sent = new Map(found.rows.levels.map((level) => [level.key, level]));
+    const keys = levelKeys(plan);
+    if (found.rows.version !== ROWS_VERSION || [...keys.values()].some((key) => !sent.has(key))) {
+      // A nested report may have been changed since the rows were fetched; if not, the server speaks another language.
+      kept.delete(signature);
+      if (isAgain) throw new Outdated();
+      isAgain = true;
+      continue;
+    }
+    found.decoded ??= new Map([...keys].map(([level, key]) => [key, decodeRows(level, sent.get(key)!.rows)]));
+    const rows = new Map([...keys].map(([level, key]) => [level, found.decoded!.get(key)!]));
+    const failed = new Map([...keys].map(([level, key]) => [level, sent.get(key)!.problem]));
     return {
       plan,
       prepared: prepareReport(plan, book!),
@@ -210,8 +226,9 @@ const work = async (job: number, report: Report, signal: AbortSignal): Promise<v
     const part = levels.some((l) => !l.complete && !l.problem) ? Math.max(...levels.map((l) => l.rows.length)) : null;
     show(job, pages, begun, { count: result.pages, partRows: part, laid, rows });
   } catch (error) {
-    if (!(error instanceof LayoutCancelled))
-      say({ kind: 'failed', job, detail: error instanceof Error ? error.message : String(error) });
+    if (error instanceof LayoutCancelled) return;
+    const detail = error instanceof Error ? error.message : String(error);
+    say({ kind: 'failed', job, detail, isOutdated: error instanceof Outdated });
   }
 };
 

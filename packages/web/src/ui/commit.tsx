@@ -1,5 +1,6 @@
 import { type ReactNode, useEffect, useState } from 'react';
 import { inputLook } from './controls.tsx';
+import { onceReleased } from './press.ts';
 
 interface CommitProps {
   label: string;
@@ -22,9 +23,11 @@ export const CommitBox = ({ label, value, mono, placeholder, className = '', mul
     value: draft,
     onBlur: () => {
       if (draft === value) return;
-      onCommit(draft);
-      // What is not taken over goes back; what is comes as the new value.
-      setDraft(value);
+      onceReleased(() => {
+        onCommit(draft);
+        // What is not taken over goes back; what is comes as the new value.
+        setDraft(value);
+      });
     },
   };
   if (multiline)
@@ -92,7 +95,7 @@ export const NumberBox = ({
         inputMode="decimal"
         placeholder={placeholder}
         defaultValue={value ?? ''}
-        onBlur={(event) => commit(event.target)}
+        onBlur={({ target }) => onceReleased(() => commit(target))}
         onKeyDown={(event) => {
           if (event.key === 'Enter') commit(event.currentTarget);
         }}

@@ -17,7 +17,7 @@ export const Panel = ({ label, align, className, children }: PanelProps) => (
       aria-label={label}
       align={align}
       sideOffset={6}
-      className={`z-30 rounded-lg border border-rule bg-paper shadow-lg ${className}`}
+      className={`z-60 rounded-lg border border-rule bg-paper shadow-lg ${className}`}
     >
       {children}
     </Popover.Content>

@@ -6,6 +6,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { ApiFailure, api, type ParameterValues, type RunState } from '../api/client.ts';
+import { slotOf } from '../designer/draft-slots.ts';
 import { joinHost } from '../embed/frame.ts';
 import { problemKey, problemWords } from '../i18n/words.ts';
 import { Button, IconButton, Notice } from '../ui/controls.tsx';
@@ -36,7 +37,7 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
   const [wing, setWing] = useState(true);
   const report = useQuery({
     queryKey: unsaved ? ['draft', id] : ['report', id],
-    queryFn: async () => (unsaved ? await api.draft(id) : null) ?? api.report(id),
+    queryFn: async () => (unsaved ? ((await api.draft(slotOf(id))) ?? (await api.draft(id))) : null) ?? api.report(id),
     staleTime: 0,
     ...(unsaved ? { gcTime: 0 } : {}),
   });

@@ -29,12 +29,21 @@ export const noticePointer = (x: number, y: number): void => {
   pointer = { x, y };
 };
 
+/** Whether a point of the window lies in the part of the board that can be seen. */
+export const isOnBoard = (clientX: number, clientY: number): boolean => {
+  const area = document.querySelector('[data-testid="board"]')?.getBoundingClientRect();
+  if (!area) return false;
+  return clientX >= area.left && clientX <= area.right && clientY >= area.top && clientY <= area.bottom;
+};
+
 /** The band under a point of the window, and the place in it; null outside the board's page. */
 export const dropAt = (clientX: number, clientY: number): BoardPoint | null => {
   if (!board) return null;
   const { element, metrics } = board;
   const area = element.getBoundingClientRect();
   if (clientX < area.left || clientX > area.right || clientY < area.top || clientY > area.bottom) return null;
+  // The page goes on under what lies around the board.
+  if (!isOnBoard(clientX, clientY)) return null;
   const x = (clientX - area.left) / metrics.scale;
   const y = (clientY - area.top) / metrics.scale;
   const band = metrics.bands.find((b) => !b.collapsed && y < b.top + b.height);

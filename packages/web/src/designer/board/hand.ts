@@ -22,7 +22,7 @@ import type { TFunction } from 'i18next';
 import type { PointerEvent as ReactPointerEvent } from 'react';
 import { useDesigner, withPanels } from '../state.ts';
 import { followPointer } from './drag.ts';
-import { GRID } from './drop.ts';
+import { GRID, isOnBoard } from './drop.ts';
 import { endGesture, type Nudge, useGesture } from './gesture.ts';
 
 export type Handle = 'nw' | 'n' | 'ne' | 'e' | 'se' | 's' | 'sw' | 'w';
@@ -148,6 +148,8 @@ export const pressItem = (event: ReactPointerEvent, pressed: string, reach: Reac
         if (!many && was.length > 1 && was.includes(id)) select(own, band.address);
         return;
       }
+      // Let go outside, a drag is given up: everything stays where it was.
+      if (!isOnBoard(at.clientX, at.clientY)) return;
       const by = shift(dx, dy, at);
       const reorder = columnOrder(report, moving, by.dx);
       if (reorder) {

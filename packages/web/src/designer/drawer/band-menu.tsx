@@ -43,7 +43,7 @@ const BandEntries = ({ address, name }: { address: BandAddress; name: string }) 
             {t(`band.${how}To`)} <ChevronRight size={12} aria-hidden className="ml-auto" />
           </ContextMenu.SubTrigger>
           <ContextMenu.Portal>
-            <ContextMenu.SubContent className="menu z-40 max-h-72 overflow-auto">
+            <ContextMenu.SubContent className="menu z-60 max-h-72 overflow-auto">
               {bandPlaces(t, report).map(({ value, label, address: to }) => (
                 <Entry key={value} onSelect={() => putBand(t, how, address, to, name)}>
                   {label}

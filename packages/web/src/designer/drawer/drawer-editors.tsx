@@ -1,5 +1,7 @@
 import {
   type Comparison,
+  type Condition,
+  completePart,
   conditionFormula,
   conditionOf,
   type Drawer,
@@ -147,7 +149,15 @@ export const FilterEditor = ({ drawer, entity, fields }: EditorProps & { entity:
   const { t } = useTranslation();
   const { report, models } = useDesign();
   const change = useDrawerEdit(drawer);
-  const condition = conditionOf(drawer.filter ?? '', fields);
+  const filter = drawer.filter ?? '';
+  /** The conditions as they are being put together: one that does not say yet what it compares with changes no rows. */
+  const [draft, setDraft] = useState<Condition | null>(null);
+  const formulaOf = (given: Condition): string => {
+    const complete = completePart(given);
+    const formula = complete === null ? 'TRUE()' : conditionFormula(complete, fields);
+    return formula === 'TRUE()' ? '' : formula;
+  };
+  const condition = draft && formulaOf(draft) === filter ? draft : conditionOf(filter, fields);
   const model = models.find((m) => m.name === report.model);
   const from = entity && model?.entities.some((e) => e.name === entity.name);
   const newParameter = (field: Field, is: Comparison): string => {
@@ -181,8 +191,9 @@ export const FilterEditor = ({ drawer, entity, fields }: EditorProps & { entity:
         before={from ? [{ step: 'take', from: { model: model!.name, entity: entity.name } }] : []}
         onNewParameter={newParameter}
         onChange={(next) => {
-          const formula = conditionFormula(next, fields);
-          change('filter', { filter: formula === 'TRUE()' ? null : formula });
+          setDraft(next);
+          const formula = formulaOf(next);
+          if (formula !== filter) change('filter', { filter: formula === '' ? null : formula });
         }}
       />
       <details>

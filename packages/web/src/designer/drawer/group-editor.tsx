@@ -45,7 +45,8 @@ export const GroupsEditor = ({ drawer, fields }: EditorProps) => {
         const replace = (next: Partial<Group>): void =>
           put(groups.map((old, at) => (at === i ? strip({ ...old, ...next }) : old)));
         return (
-          <div key={group.name} className="flex flex-col gap-1 border-l-2 border-brass pl-2">
+          // biome-ignore lint/suspicious/noArrayIndexKey: a group that is renamed stays the same one
+          <div key={i} className="flex flex-col gap-1 border-l-2 border-brass pl-2">
             <div className="flex items-center gap-1">
               <b className="mr-auto truncate font-semibold">{field?.label ?? group.by}</b>
               <IconButton

@@ -17,6 +17,7 @@ import { useEffect, useId, useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { create } from 'zustand';
 import { problemWords } from '../../i18n/words.ts';
+import { onceReleased } from '../../ui/press.ts';
 import { useDesign } from '../context.ts';
 import { useDesigner } from '../state.ts';
 import { completionSource, formulaLanguage } from './language.ts';
@@ -184,8 +185,8 @@ export const FormulaBox = (props: FormulaBoxProps) => {
           basicSetup={SETUP}
           autoFocus={autoFocus ?? false}
           onChange={setDraft}
-          onFocus={() => useActiveBox.setState({ id })}
-          onBlur={commit}
+          onFocus={() => onceReleased(() => useActiveBox.setState({ id }))}
+          onBlur={() => onceReleased(commit)}
         />
       </div>
       {active && problem && (

@@ -124,7 +124,8 @@ const Relations = ({ report }: { report: Report }) => {
         const name = relation.label ?? relation.name;
         return (
           <fieldset
-            key={relation.name}
+            // biome-ignore lint/suspicious/noArrayIndexKey: a relation that is renamed stays the same one
+            key={i}
             aria-label={t('queries.relation', { name })}
             className="mt-1 border-l-2 border-brass-soft pl-2"
           >

@@ -158,7 +158,8 @@ const CalculatedEditor = ({ drawer }: { drawer: Drawer }) => {
   return (
     <div className="flex flex-col gap-1.5">
       {list.map((one, i) => (
-        <div key={one.name} className="border-l-2 border-brass-soft pl-2">
+        // biome-ignore lint/suspicious/noArrayIndexKey: a field that is renamed stays the same one
+        <div key={i} className="border-l-2 border-brass-soft pl-2">
           <div className="flex items-center gap-1">
             <NameBox
               label={t('drawer.calculatedName', { number: i + 1 })}

@@ -69,7 +69,10 @@ const totalName = (t: TFunction, name: (typeof TOTAL_NAMES)[number]): string =>
   t(name === 'MEDIAN' ? 'formula.total_MEDIAN' : `data.total_${name}`);
 
 /** Which rows a total counts. */
-const scopeWords = (t: TFunction, { over, drawer, group, outer }: TotalFacts): string =>
-  over === 'set' && outer === null
-    ? t('formula.scope_report')
-    : t(`formula.scope_${over}`, { drawer, group: group ?? '', outer: outer ?? '' });
+const scopeWords = (t: TFunction, { over, drawer, group, outer, first }: TotalFacts): string => {
+  const rows =
+    over === 'set' && outer === null
+      ? t('formula.scope_report')
+      : t(`formula.scope_${over}`, { drawer, group: group ?? '', outer: outer ?? '' });
+  return first === null ? rows : t('formula.firstOnly', { rows, first });
+};

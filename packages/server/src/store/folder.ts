@@ -1,0 +1,139 @@
+import { constants } from 'node:fs';
+import { access, mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
+import { hostname } from 'node:os';
+import { basename, dirname, join, resolve } from 'node:path';
+
+/** The store’s folder cannot be used; the words say why, and what to do. */
+export class StoreError extends Error {}
+
+interface Holder {
+  pid: number;
+  /** When the process began, as the system counts it; tells it from another one that got its number later. */
+  began: string | null;
+  host: string;
+}
+
+/** When a process began; null where the system does not say, or there is no such process. */
+const beginOf = async (pid: number): Promise<string | null> => {
+  const text = await readFile(`/proc/${pid}/stat`, 'utf8').catch(() => null);
+  // The name stands in brackets and may hold anything; the 20th field after it is the start (proc(5)).
+  return text === null ? null : (text.slice(text.lastIndexOf(')') + 2).split(' ')[19] ?? null);
+};
+
+const isAlive = async ({ pid, began, host }: Holder): Promise<boolean> => {
+  if (host !== hostname()) return true;
+  try {
+    process.kill(pid, 0);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EPERM') return false;
+  }
+  const now = await beginOf(pid);
+  return began === null || now === null || now === began;
+};
+
+const readHolder = async (file: string): Promise<Holder | null> => {
+  try {
+    const { pid, began, host } = JSON.parse(await readFile(file, 'utf8')) as Partial<Holder>;
+    return typeof pid === 'number' && typeof host === 'string' ? { pid, began: began ?? null, host } : null;
+  } catch {
+    return null;
+  }
+};
+
+/** Milliseconds after which a lock that says nothing counts as left behind: it is written at once. */
+const WRITING = 5000;
+
+/**
+ * Takes a store’s folder for this process, and no other; gives what lets go of it. A lock that a process left which is
+ * gone is taken over. Throws StoreError when another one has the folder.
+ */
+export const lockFolder = async (folder: string): Promise<() => Promise<void>> => {
+  const file = `${resolve(folder)}.lock`;
+  const own: Holder = { pid: process.pid, began: await beginOf(process.pid), host: hostname() };
+  for (let tries = 0; ; tries++) {
+    try {
+      const handle = await open(file, 'wx', 0o600);
+      await handle.writeFile(JSON.stringify(own));
+      await handle.sync();
+      await handle.close();
+      return () => rm(file, { force: true });
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw inWords(folder, error);
+    }
+    const holder = await readHolder(file);
+    const age = Date.now() - ((await stat(file).catch(() => null))?.mtimeMs ?? 0);
+    const isHeld = holder ? await isAlive(holder) : age < WRITING;
+    if (isHeld || tries > 5) {
+      const who = holder
+        ? `process ${holder.pid}${holder.host === own.host ? '' : ` on ${holder.host}`}`
+        : 'another process';
+      throw new StoreError(
+        `createGaveta: store: ${who} has “${basename(folder)}” open, and only one may. End it, or name another folder. If it runs no more, remove ${basename(file)}.`,
+      );
+    }
+    // Of several that find it left behind, one moves it away; whoever moved a newer one puts it back.
+    const aside = `${file}.${process.pid}`;
+    const before = holder && JSON.stringify(holder);
+    if (
+      await rename(file, aside).then(
+        () => true,
+        () => false,
+      )
+    ) {
+      const moved = await readHolder(aside);
+      if (moved && JSON.stringify(moved) !== before) await rename(aside, file);
+      else await rm(aside, { force: true });
+    }
+  }
+};
+
+/** Parts that every whole store has. */
+const PARTS = ['PG_VERSION', 'base', 'global', 'pg_wal'];
+
+/** Refuses a folder that is neither empty nor a whole store, and one that cannot be written. Makes it when it is not there. */
+export const checkFolder = async (folder: string): Promise<void> => {
+  if (/^[a-z][a-z0-9+.-]*:\/\//i.test(folder))
+    throw new StoreError(
+      'createGaveta: store: this is an address, and a folder is wanted. Name a folder in which the reports are kept.',
+    );
+  const name = basename(resolve(folder));
+  try {
+    await mkdir(dirname(resolve(folder)), { recursive: true });
+    await mkdir(folder, { recursive: true });
+    await access(folder, constants.R_OK | constants.W_OK | constants.X_OK);
+  } catch (error) {
+    throw inWords(folder, error);
+  }
+  const found = await readdir(folder).catch((error: unknown) => {
+    throw inWords(folder, error);
+  });
+  if (found.length === 0) return;
+  const missing = PARTS.filter((part) => !found.includes(part));
+  if (missing.length === PARTS.length)
+    throw new StoreError(
+      `createGaveta: store: “${name}” holds other files and no store. Name an empty folder, or the one in which the reports are.`,
+    );
+  if (missing.length > 0 || !(await isFile(join(folder, 'global', 'pg_control'))))
+    throw new StoreError(
+      `createGaveta: store: “${name}” is a store that is not whole (${[...missing, 'pg_control'][0]} is missing). Nothing was changed. Put it back from a backup, or name an empty folder to begin anew.`,
+    );
+};
+
+const isFile = async (path: string): Promise<boolean> => (await stat(path).catch(() => null))?.isFile() ?? false;
+
+/** What the system said of a folder, in words. */
+export const inWords = (folder: string, error: unknown): StoreError => {
+  const name = basename(resolve(folder));
+  const code = (error as NodeJS.ErrnoException | null)?.code ?? '';
+  const words: Readonly<Record<string, string>> = {
+    EACCES: 'may not be read and written by this user. Give the process the right to, or name another folder.',
+    EPERM: 'may not be written by this user. Give the process the right to, or name another folder.',
+    EROFS: 'lies on a disk that cannot be written. Name another folder.',
+    ENOSPC: 'lies on a full disk. Make room, then start again; nothing that was saved is lost.',
+    ENOTDIR: 'is no folder. Name one.',
+    EEXIST: 'is no folder. Name one.',
+  };
+  return new StoreError(
+    `createGaveta: store: “${name}” ${words[code] ?? 'cannot be opened: it is damaged, or of a newer version. Nothing was changed. Put it back from a backup, or name an empty folder to begin anew.'}`,
+  );
+};
