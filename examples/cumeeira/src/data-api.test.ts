@@ -31,6 +31,7 @@ beforeAll(async () => {
     secret: SECRET,
     encryptionKey: 'a key that seals the secrets of these tests',
     allowedAddresses,
+    allowedDatabases: ['localhost:1'],
     log: () => {},
     limits: { previewSeconds: 2 },
   });

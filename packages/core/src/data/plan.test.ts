@@ -79,6 +79,12 @@ describe('a plan says what is wrong, where, and what to do', () => {
     ]);
   });
 
+  it('nothing about a parameter that has the name of a hidden field: it is the parameter that is meant', () => {
+    const parameters = [{ name: 'secret', label: 'Secret', type: 'text' }];
+    const report = hut({ filter: 'name = secret', detail: band(5, field('f', 'secret')) }, { parameters });
+    expect(codes(report)).toEqual([]);
+  });
+
   it('links to parameters that are missing or not there', () => {
     const nested = definition({ parameters: [{ name: 'hut', label: 'Hut', type: 'number', required: true }] });
     const report = hut({

@@ -113,7 +113,7 @@ const countedRows = (
           return { kind: 'rows', level: level.index, type: 'any' };
         }
         const found = reach.lookUp(level, parts, at);
-        if (found === 'hidden') return problem('hidden-field', {}, { name: parts.join('.') });
+        if (found === 'hidden') continue;
         if (found && !('code' in found)) used.set(level, parts.join('.'));
         if (found) return found;
       }

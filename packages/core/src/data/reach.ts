@@ -121,21 +121,25 @@ export class Reach {
 
   /** Looks `parts` up around `current`: fields, calculated fields and groups of its drawers, then page values and parameters. */
   find(current: Level | null, parts: readonly string[], at: Stretch): Found {
+    // What is hidden means nothing to whoever writes the formula: anything else of that name is meant.
+    let hidden: Found = null;
     // The name of a drawer around wins over a relation of the same name.
     for (let level = current; level && parts.length > 1; level = level.parent) {
       const found = level.drawer.name === parts[0] ? this.inside(level, parts, at) : null;
-      if (found) return found;
+      if (found && found !== 'hidden') return found;
+      hidden ??= found;
     }
     for (let level = current; level; level = level.parent) {
       const found = this.lookUp(level, parts, at);
-      if (found) return found;
+      if (found && found !== 'hidden') return found;
+      hidden ??= found;
     }
     const fixed = PAGE_NAMES[parts.join('.')];
     if (fixed) return fixed;
     const parameter = parameterAt(this.context.parameters, parts);
     const part = parts[0] === 'parameters' && parts.length > 1 ? 1 : 0;
     if (parameter) this.means(at, part, { kind: 'parameter', name: parts[part]! });
-    return parameter;
+    return parameter ?? hidden;
   }
 
   /** Tells what a name's part means, unless the name stands in a formula that is put in here from elsewhere. */

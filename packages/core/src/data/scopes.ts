@@ -13,7 +13,10 @@ const plainScope = (
   names: () => string[],
 ): FormulaScope => ({
   name: (parts) => {
-    const found = find(parts) ?? parameterAt(parameters, parts);
+    const own = find(parts);
+    // What is hidden means nothing to whoever writes the formula: a parameter of that name is meant.
+    const isHidden = own !== null && 'code' in own && own.code === 'hidden-field';
+    const found = isHidden ? (parameterAt(parameters, parts) ?? own) : (own ?? parameterAt(parameters, parts));
     if (found) return found;
     const known = [...names(), ...parameters.map((p) => p.name)];
     const hint = didYouMean(

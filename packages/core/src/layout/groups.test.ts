@@ -224,6 +224,17 @@ describe('drawers', () => {
     expect(await texts(huts({ onlyWithInner: true }), HUTS)).toEqual(['Lago', 'Brecha']);
   });
 
+  it('show what groups leave out below them, and count it there alone', async () => {
+    const grouped = {
+      groups: [{ name: 'named', by: 'LEN(name) > 0', first: 1 }],
+      sort: [{ by: 'name' }],
+      footer: line('f', 'COUNT(hut) & " huts"'),
+    };
+    expect(await texts(huts(grouped), HUTS)).toEqual(['Brecha', '1 huts']);
+    const shown = await texts(huts({ ...grouped, others: line('o', 'COUNT(hut) & " others"') }), HUTS);
+    expect(shown).toEqual(['Brecha', '2 others', '3 huts']);
+  });
+
   it('have calculated fields, on one another too', async () => {
     const calculated = [
       { name: 'long', formula: 'nights > 1' },

@@ -225,7 +225,7 @@ export const createDataApi = (parts: DataApiParts): Router => {
     const bindings = new Bindings();
     const report = { name: '', language: 'en', timeZone: 'UTC', parameters: asked.parameters };
     const { values } = readParameters(report, asked.values, { use: 'design', host: caller.parameters ?? {} });
-    const names = constantNames({ report: report as unknown as Report }, values, caller.claims, bindings, null);
+    const names = constantNames({ report: report as unknown as Report }, values, bindings, null);
     let written: ((position: number) => number | null) | null = null;
     try {
       const tables = writtenTables(model, caller.claims, bindings);

@@ -96,8 +96,8 @@ export class RecipeDesk {
   }
 
   private names(bindings: Bindings): Omit<SqlNames, 'field' | 'total'> {
-    const { report, values, claims } = this.options;
-    return constantNames({ report: report as Report }, values, claims, bindings, this.collation);
+    const { report, values } = this.options;
+    return constantNames({ report: report as Report }, values, bindings, this.collation);
   }
 
   /** SQL of a recipe's steps. */

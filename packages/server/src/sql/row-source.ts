@@ -75,7 +75,6 @@ const PATIENCE = 600;
 export const constantNames = (
   plan: Pick<ReportPlan, 'report'>,
   parameters: Record<string, Value>,
-  claims: Claims,
   bindings: Bindings,
   collation: string | null,
 ): Omit<SqlNames, 'field' | 'total'> => ({
@@ -222,7 +221,7 @@ class Opener {
     const { name, timeZone, language } = plan.report;
     return {
       parameters,
-      names: (bindings) => constantNames(plan, parameters, this.options.claims, bindings, null),
+      names: (bindings) => constantNames(plan, parameters, bindings, null),
       report: { name, timeZone, language },
     };
   }

@@ -1,0 +1,168 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { PGlite } from '@electric-sql/pglite';
+import express from 'express';
+import type { z } from 'zod';
+import { type Session, signToken } from '../access/session.ts';
+import { embeddedConnection, pgliteConnection } from '../connection/pglite.ts';
+import { createGaveta } from '../gaveta.ts';
+import type { Limits } from '../limits.ts';
+import { defineModel, type ModelInput } from '../model/define.ts';
+import { fileSource } from '../sources/file-source.ts';
+import { streamConnection } from '../sources/stream.ts';
+import { BODIES } from './bodies.ts';
+import {
+  choicesBody,
+  connectionBody,
+  countBody,
+  describeBody,
+  fitBody,
+  previewBody,
+  recipeBody,
+  saveRecipeBody,
+  valuesBody,
+} from './data-bodies.ts';
+
+export const SECRET = 'a secret that only tests know, long enough';
+export const EVERYTHING: Session = { user: 'Inês', rights: ['view', 'design', 'data', 'sql'], claims: { region: 1 } };
+
+/** Every call that takes a body, with its schema, and every one that takes none. */
+export const CALLS: Readonly<Record<string, z.ZodType | null>> = {
+  ...BODIES,
+  'POST /recipes': recipeBody,
+  'PUT /recipes/:id': saveRecipeBody,
+  'POST /recipe/rows': previewBody,
+  'POST /recipe/count': countBody,
+  'POST /recipe/facts': countBody,
+  'POST /recipe/values': valuesBody,
+  'POST /recipe/fit': fitBody,
+  'POST /sql/describe': describeBody,
+  'POST /choices': choicesBody,
+  'POST /connections/test': connectionBody,
+  'PUT /connections': connectionBody,
+  'POST /connections/:name/refresh': null,
+  'GET /session': null,
+  'GET /models': null,
+  'GET /reports': null,
+  'GET /reports/:id': null,
+  'GET /reports/:id/revisions': null,
+  'GET /reports/:id/revisions/:number': null,
+  'GET /drafts': null,
+  'GET /drafts/:key': null,
+  'DELETE /drafts/:key': null,
+  'GET /recipes': null,
+  'GET /recipes/:id/users': null,
+  'DELETE /recipes/:id': null,
+  'GET /connections': null,
+  'DELETE /connections/:name': null,
+  'GET /runs/:id': null,
+  'GET /runs/:id/pages': null,
+  'GET /runs/:id/outline': null,
+  'GET /runs/:id/anchor': null,
+  'GET /runs/:id/profile': null,
+  'GET /runs/:id/pdf': null,
+  'DELETE /runs/:id': null,
+  'GET /fonts': null,
+  'GET /schema/report': null,
+  'GET /schema/calls': null,
+};
+
+const model = (name: string, connection: string): ModelInput => ({
+  name,
+  label: name,
+  connection,
+  entities: {
+    hut: {
+      label: 'Hut',
+      plural: 'Huts',
+      key: 'id',
+      fields: {
+        id: { label: 'Id', type: 'number' },
+        name: { label: 'Name', type: 'text' },
+        beds: { label: 'Beds', type: 'number' },
+      },
+      scope: () => ({ keep: 'id > CLAIM("region")' }),
+    },
+  },
+});
+
+const TABLE = `create table hut (id int primary key, name text, beds int);
+  insert into hut select i, 'Hut ' || i, i % 40 from generate_series(1, 3000) i;`;
+
+/** A report over the huts of a model. */
+export const reportOver = (name: string, entity = 'hut'): object => ({
+  gaveta: 1,
+  name: `Huts of ${name}`,
+  model: name,
+  body: {
+    id: 'h',
+    name: 'hut',
+    rows: { entity },
+    detail: { height: 5, items: [{ kind: 'field', id: 'f', x: 0, y: 0, width: 60, height: 5, formula: 'name' }] },
+  },
+});
+
+export interface EveryRoute {
+  base: string;
+  server: Server;
+  logged: unknown[];
+  bearer: Record<string, string>;
+  close(): Promise<void>;
+}
+
+/** Gaveta over a source of every kind. */
+export const openEveryRoute = async (limits: Partial<Limits> = {}): Promise<EveryRoute> => {
+  const folder = mkdtempSync(join(tmpdir(), 'gaveta-routes-'));
+  const csv = join(folder, 'tariffs.csv');
+  writeFileSync(csv, `name,beds\n${Array.from({ length: 5000 }, (_, i) => `Hut ${i},${i % 40}`).join('\n')}\n`);
+  const own = await PGlite.create();
+  await own.exec(TABLE);
+  const thread = embeddedConnection({ data: null, prepare: TABLE });
+  const file = await fileSource({ name: 'tariffs', label: 'Tariffs', format: 'csv', file: csv });
+  const logged: unknown[] = [];
+  const gaveta = await createGaveta({
+    store: await PGlite.create(),
+    models: [
+      defineModel(model('own', 'own')),
+      defineModel(model('thread', 'thread')),
+      defineModel(model('host', 'host')),
+      file.model,
+    ],
+    connections: {
+      own: pgliteConnection(own),
+      thread,
+      host: streamConnection({
+        async *hut({ signal }) {
+          for (let i = 1; i <= 3000; i++) {
+            if (i % 200 === 0) await new Promise(setImmediate);
+            signal.throwIfAborted();
+            yield { id: i, name: `Hut ${i}`, beds: i % 40 };
+          }
+        },
+      }),
+      tariffs: file.connection,
+    },
+    secret: SECRET,
+    encryptionKey: 'a key that seals the secrets of these tests',
+    log: (error) => logged.push(error),
+    limits: { previewSeconds: 5, maxSeconds: 20, runsWaiting: 1000, runsEach: 4, ...limits },
+  });
+  const server = createServer(express().use(gaveta.router));
+  await new Promise<void>((resolve) => server.listen(0, resolve));
+  return {
+    base: `http://localhost:${(server.address() as AddressInfo).port}/api`,
+    server,
+    logged,
+    bearer: { Authorization: `Bearer ${await signToken(SECRET, EVERYTHING, 3600)}` },
+    close: async () => {
+      server.closeAllConnections();
+      server.close();
+      await gaveta.close();
+      await thread.close?.();
+      await own.close();
+    },
+  };
+};
