@@ -372,9 +372,12 @@ const failureOf = (error: RowProblem): { detail: string } => ({
   detail: withText([problem(error.code, {}, { drawer: 'this', ...error.data })])[0]!.text,
 });
 
+/** What is no address leads nowhere that a secret could go. */
+const originOf = (address: string): string => (URL.canParse(address) ? new URL(address).origin : address);
+
 const sameTarget = (a: StoredSource['settings'], b: StoredSource['settings']): boolean => {
   const target = (s: StoredSource['settings']): string =>
-    s.kind === 'postgres' ? `${s.host}:${s.port}` : 'address' in s && s.address ? new URL(s.address).origin : '';
+    s.kind === 'postgres' ? `${s.host}:${s.port}` : 'address' in s && s.address ? originOf(s.address) : '';
   return a.kind === b.kind && target(a) === target(b);
 };
 

@@ -71,7 +71,7 @@ const fetchBytes = async (
     if (answer.status >= 300 && answer.status < 400) {
       const next = answer.headers.get('location');
       if (!next) throw new SourceError(`${host} sends on to nowhere (status ${answer.status}).`);
-      url = new URL(next, url).href;
+      url = following(next, new URL(url));
       continue;
     }
     if (!answer.ok) {
@@ -114,6 +114,7 @@ export const readHttp = async (
   const { headers = {}, rowsAt, paging } = settings;
   const whole: RawTable = { name, columns: [], rows: [] };
   const places = new Map<string, number>();
+  if (!isAllowed(settings.address, allowed)) throw refused(settings.address);
   const seen = new Set([settings.address]);
   let taken = 0;
   let address: string | null = settings.address;
@@ -144,7 +145,7 @@ export const readHttp = async (
     if (paging.by === 'offset' && part.rows.length < paging.size) break;
     if (paging.by === 'next') {
       const next: unknown = at(json, paging.at);
-      address = typeof next === 'string' && next !== '' ? new URL(next, url).href : null;
+      address = typeof next === 'string' && next !== '' ? following(next, url) : null;
       if (address !== null && seen.has(address))
         throw new SourceError(`${url.host} sends from page to page in a circle.`);
       if (address !== null) seen.add(address);
@@ -152,6 +153,12 @@ export const readHttp = async (
   }
   for (const row of whole.rows) for (let i = row.length; i < whole.columns.length; i++) row[i] = null;
   return whole;
+};
+
+/** The address of the next page, which may be written from this one’s. */
+const following = (next: string, from: URL): string => {
+  if (!URL.canParse(next, from)) throw new SourceError(`${from.host} gives an address of the next page that is none.`);
+  return new URL(next, from).href;
 };
 
 /** Adds rows whose columns may stand in another order, or be more. `known`: where each column stands. */
