@@ -1,5 +1,7 @@
 import {
+  type Field,
   type GivenParameters,
+  namedField,
   type Parameter,
   type PlannedRecipe,
   planRecipe,
@@ -197,16 +199,15 @@ export const createDataApi = (parts: DataApiParts): Router => {
   api.post('/recipe/values', async (request, response) => {
     const asked = body(valuesBody, request);
     await looking(request, response, asked, [], async (desk, recipe) => {
-      const isThere = recipe.fields.some((f) => f.name === asked.field && !f.hidden && f.type !== 'picture');
+      const field = namedField(recipe.fields, asked.field);
+      const isThere = field !== null && field !== 'hidden' && field.type !== 'picture';
       return isThere ? desk.values(recipe, asked.field, asked.search, MOST_CHOICES) : [];
     });
   });
   api.post('/recipe/fit', async (request, response) => {
     const asked = body(fitBody, request);
     await looking(request, response, asked, asked.there, async (desk, recipe, other) => {
-      const known = asked.on.filter(
-        ({ here, there }) => recipe.fields.some((f) => f.name === here) && other!.fields.some((f) => f.name === there),
-      );
+      const known = asked.on.filter(({ here, there }) => isShown(recipe.fields, here) && isShown(other!.fields, there));
       return known.length === asked.on.length ? desk.fit(recipe, other!, asked.on) : null;
     });
   });
@@ -371,6 +372,11 @@ const sentence = (text: string): string => {
 const failureOf = (error: RowProblem): { detail: string } => ({
   detail: withText([problem(error.code, {}, { drawer: 'this', ...error.data })])[0]!.text,
 });
+
+const isShown = (fields: readonly Field[], name: string): boolean => {
+  const field = namedField(fields, name);
+  return field !== null && field !== 'hidden';
+};
 
 /** What is no address leads nowhere that a secret could go. */
 const originOf = (address: string): string => (URL.canParse(address) ? new URL(address).origin : address);

@@ -83,14 +83,15 @@ const model = (name: string, connection: string): ModelInput => ({
         id: { label: 'Id', type: 'number' },
         name: { label: 'Name', type: 'text' },
         beds: { label: 'Beds', type: 'number' },
+        secret: { label: 'Secret', type: 'text', hidden: true },
       },
       scope: () => ({ keep: 'id > CLAIM("region")' }),
     },
   },
 });
 
-const TABLE = `create table hut (id int primary key, name text, beds int);
-  insert into hut select i, 'Hut ' || i, i % 40 from generate_series(1, 3000) i;`;
+const TABLE = `create table hut (id int primary key, name text, beds int, secret text);
+  insert into hut select i, 'Hut ' || i, i % 40, 'HIDDEN' || i from generate_series(1, 3000) i;`;
 
 /** A report over the huts of a model. */
 export const reportOver = (name: string, entity = 'hut'): object => ({
@@ -139,7 +140,7 @@ export const openEveryRoute = async (limits: Partial<Limits> = {}): Promise<Ever
           for (let i = 1; i <= 3000; i++) {
             if (i % 200 === 0) await new Promise(setImmediate);
             signal.throwIfAborted();
-            yield { id: i, name: `Hut ${i}`, beds: i % 40 };
+            yield { id: i, name: `Hut ${i}`, beds: i % 40, secret: `HIDDEN${i}` };
           }
         },
       }),
