@@ -23,6 +23,8 @@ interface Waiting {
   signal: AbortSignal | undefined;
   resolve: (done: Done) => void;
   reject: (error: Error) => void;
+  /** It waits no more: from now on its signal is looked after by what works on it. */
+  begin: () => void;
 }
 
 /**
@@ -45,18 +47,34 @@ export class EmbeddedThread {
 
   run(task: Task, { seconds, signal }: { seconds: number; signal?: AbortSignal | undefined }): Promise<Done> {
     return new Promise((resolve, reject) => {
-      if (signal?.aborted) {
+      if (this.isClosed) return reject(new ConnectionError('the database was closed'));
+      if (signal?.aborted) return reject(new StatementEnded('the statement was cancelled'));
+      const giveUp = (): void => {
+        const place = this.waiting.indexOf(job);
+        if (place < 0) return;
+        this.waiting.splice(place, 1);
         reject(new StatementEnded('the statement was cancelled'));
-        return;
-      }
-      this.waiting.push({ task, seconds, signal, resolve, reject });
+      };
+      const job: Waiting = {
+        task,
+        seconds,
+        signal,
+        resolve,
+        reject,
+        begin: () => signal?.removeEventListener('abort', giveUp),
+      };
+      signal?.addEventListener('abort', giveUp, { once: true });
+      this.waiting.push(job);
       void this.next();
     });
   }
 
   async close(): Promise<void> {
     this.isClosed = true;
-    for (const { reject } of this.waiting.splice(0)) reject(new ConnectionError('the database was closed'));
+    for (const job of this.waiting.splice(0)) {
+      job.begin();
+      job.reject(new ConnectionError('the database was closed'));
+    }
     await this.end();
   }
 
@@ -68,13 +86,21 @@ export class EmbeddedThread {
   }
 
   private start(): Promise<Worker> {
-    return new Promise((resolve, reject) => {
+    const started: Promise<Worker> = new Promise((resolve, reject) => {
+      // Stays for the thread's life: one that dies while it has nothing to do is started anew for the next task.
+      const gone = (error: Error): void => {
+        reject(error);
+        if (this.worker !== started) return;
+        this.worker = null;
+        this.life++;
+      };
       const open = async (): Promise<void> => {
         const data = typeof this.data === 'function' ? await this.data() : this.data;
         const worker = new Worker(new URL('./pglite-worker-start.mjs', import.meta.url), {
           workerData: { data, prepare: this.prepare },
         });
-        worker.once('error', reject);
+        worker.on('error', (error) => gone(error instanceof Error ? error : new Error(String(error))));
+        worker.on('exit', () => gone(new Error('the database stopped')));
         worker.once('message', (said: { ready: boolean; message?: string }) => {
           if (said.ready) {
             // A process that ends need not wait for an idle thread.
@@ -88,17 +114,14 @@ export class EmbeddedThread {
       };
       open().catch(reject);
     });
+    return started;
   }
 
   private async next(): Promise<void> {
     if (this.isBusy || this.isClosed) return;
     const job = this.waiting.shift();
     if (!job) return;
-    if (job.signal?.aborted) {
-      job.reject(new StatementEnded('the statement was cancelled'));
-      void this.next();
-      return;
-    }
+    job.begin();
     this.isBusy = true;
     try {
       this.worker ??= this.start();
@@ -117,6 +140,8 @@ export class EmbeddedThread {
 
   private work(worker: Worker, { task, seconds, signal }: Waiting): Promise<Done> {
     return new Promise((resolve, reject) => {
+      // While the thread was started nobody looked.
+      if (signal?.aborted) return reject(new StatementEnded('the statement was cancelled'));
       worker.ref();
       const settle = (): void => {
         worker.unref();

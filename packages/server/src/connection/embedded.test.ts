@@ -1,6 +1,8 @@
+import type { Worker } from 'node:worker_threads';
 import type { WireRow } from '@gaveta/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type DatabaseConnection, StatementEnded } from './connection.ts';
+import { EmbeddedThread } from './embedded-thread.ts';
 import { embeddedConnection } from './pglite.ts';
 
 const RUNAWAY = 'select count(*) from generate_series(1, 100000000) a, generate_series(1, 1000) b';
@@ -46,6 +48,33 @@ describe('an embedded database in a thread', () => {
     late.abort();
     await expect(open('select 1', { signal: late.signal }).then(read)).rejects.toThrow('cancelled');
     expect(await read(await open('select 1'))).toEqual([[1]]);
+  });
+
+  it('lets those go at once who wait behind others and want it no more', async () => {
+    const abort = new AbortController();
+    const running = new AbortController();
+    const runaway = open(RUNAWAY, { signal: running.signal }).then(read);
+    const behind = open('select 1', { signal: abort.signal }).then(read);
+    abort.abort();
+    await expect(behind).rejects.toThrow('cancelled');
+    running.abort();
+    await expect(runaway).rejects.toThrow('cancelled');
+  });
+
+  it('starts anew when its thread died while it had nothing to do', async () => {
+    const thread = new EmbeddedThread(null);
+    const ask = () => thread.run({ kind: 'query', text: 'select 1 as one', values: [] }, { seconds: 60 });
+    const first = await ask();
+    const worker = await (thread as unknown as { worker: Promise<Worker> }).worker;
+    // Two of them: the second would end the process if nobody listened any more.
+    worker.emit('error', new Error('out of memory'));
+    worker.emit('error', new Error('out of memory'));
+    await worker.terminate();
+    const started = performance.now();
+    expect(await ask()).toEqual(first);
+    expect(performance.now() - started).toBeLessThan(30_000);
+    await thread.close();
+    await expect(ask()).rejects.toThrow('closed');
   });
 
   it('says what is wrong with its data', async () => {
