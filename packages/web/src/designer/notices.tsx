@@ -42,7 +42,9 @@ export const Notices = ({ report, models, document, presence, trouble, onTrouble
             })}
           </span>
           <Button onClick={document.dismissBroughtBack}>{t('designer.goOn')}</Button>
-          <Button onClick={document.openStored}>{t('designer.dropWork')}</Button>
+          <Button onClick={document.openStored}>
+            {t(broughtBack.fromOther ? 'designer.leaveWork' : 'designer.dropWork')}
+          </Button>
         </Notice>
       )}
       {document.others.map((other) => (

@@ -16,6 +16,8 @@ export interface BroughtBack {
   savedAt: string;
   /** In how many things it differs from what is saved. */
   changes: number;
+  /** It was put by in another window, which may still be open and keeps it. */
+  fromOther: boolean;
 }
 
 export interface DocumentState {
@@ -105,7 +107,11 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
     setKeptAt(isWork ? { report: kept.current!, at: draft.savedAt } : null);
     setBroughtBack(
       isWork && stored
-        ? { savedAt: draft.savedAt, changes: changesBetween(stored.definition, draft.definition).length }
+        ? {
+            savedAt: draft.savedAt,
+            changes: changesBetween(stored.definition, draft.definition).length,
+            fromOther: draft.key !== slot,
+          }
         : null,
     );
     adopted.current = isWork && draft.key !== slot && stored ? { key: draft.key, savedAt: draft.savedAt } : null;
@@ -164,7 +170,9 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
     setKeptAt(null);
     setBroughtBack(null);
     await api.removeDraft(slot).catch(() => undefined);
-    // What was taken over from another window is given up with it, unless that window has gone on since.
+  };
+  /** What was taken over from another window is stored now, unless that window has gone on since. */
+  const forgetAdopted = async (): Promise<void> => {
     const from = adopted.current;
     adopted.current = null;
     if (from) await api.removeDraft(from.key, from.savedAt).catch(() => undefined);
@@ -189,6 +197,7 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
       const { definition, on, note } = wanted;
       const saved = id === null ? await api.create(definition) : await api.save(id, definition, on, note);
       await forget();
+      await forgetAdopted();
       return { definition, saved };
     },
     onSuccess: ({ definition, saved }) => {
@@ -221,6 +230,7 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
       api.create({ ...definition, name: t('designer.copyName', { name: definition.name }) }),
     onSuccess: async (made) => {
       await forget();
+      await forgetAdopted();
       void queries.invalidateQueries({ queryKey: ['reports'] });
       navigate(designAt(made.id));
     },
