@@ -85,6 +85,13 @@ describe('the window of a query', () => {
   });
 });
 
+interface Calculated {
+  name: string;
+  formula: string;
+}
+const calculated = async (): Promise<Calculated[]> =>
+  (await keptWork<{ body: { calculated?: Calculated[] } } | null>())?.body.calculated ?? [];
+
 describe('a box that is left by pressing another', () => {
   it('does not lose the press: a calculated field is named, and its formula written', async () => {
     await openNew(HUTS);
@@ -101,10 +108,19 @@ describe('a box that is left by pressing another', () => {
     await press(driver, 'beds / 2');
     await press(driver, Key.ENTER);
     await eventually(driver, 'both', async () => {
-      const kept = await keptWork<{ body: { calculated?: object[] } }>();
-      return JSON.stringify(kept.body.calculated) === JSON.stringify([{ name: 'half', formula: 'beds / 2' }]);
+      const [made] = await calculated();
+      return made?.name === 'half' && made.formula === 'beds / 2';
     });
     expect(await driver.findElements(By.css('[cmdk-input]'))).toEqual([]);
+
+    // What is pressed next acts on what was just taken over.
+    const again = await inTray('//*[@aria-label="Name of calculated field 1"]');
+    await again.sendKeys(Key.chord(Key.CONTROL, 'a'), 'half_of_it');
+    await (await inTray('//button[normalize-space()="Calculated field"]')).click();
+    await eventually(driver, 'the new name and the new field', async () => {
+      const names = (await calculated()).map((made) => made.name);
+      return names.join() === 'half_of_it,worked_out';
+    });
   });
 });
 

@@ -1,6 +1,6 @@
 import type { PageSetup, Report } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
-import { memo, type ReactNode, useCallback, useDeferredValue, useEffect, useState } from 'react';
+import { memo, type ReactNode, useCallback, useEffect, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { api } from '../api/client.ts';
@@ -29,6 +29,7 @@ import { SelectionTray } from './tray/selection-tray.tsx';
 import { useDocument } from './use-document.ts';
 import { useKeys } from './use-keys.ts';
 import { usePresence } from './use-presence.ts';
+import { useShownLater } from './use-shown-later.ts';
 import { reportNames } from './words.ts';
 
 const NO_MODELS: never[] = [];
@@ -59,7 +60,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
   const report = history?.report ?? null;
   const live = useLive(trial ?? report, liveOn);
   const design = useDesignOf(report, models.data ?? NO_MODELS, recipes.data ?? NO_MODELS, live);
-  const later = useDeferredValue(design) ?? design;
+  const { shown: later, catchUp } = useShownLater(design);
   const { changed } = work;
 
   useEffect(() => {
@@ -152,8 +153,12 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
             aria-busy={later !== design}
             data-testid="trays"
             className="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,0.8fr)_minmax(0,1.25fr)] border-r border-rule"
+            onPointerDownCapture={catchUp}
+            onClickCapture={catchUp}
+            onKeyDownCapture={catchUp}
+            onChangeCapture={catchUp}
           >
-            {/* The trays may lag a moment behind the board and the live page. */}
+            {/* The trays may lag a moment behind the board and the live page, until something is done in them. */}
             <DesignContext.Provider value={later}>
               <DataTrayOf report={later.report} />
               <SelectionTrayOf report={later.report} />
