@@ -85,6 +85,14 @@ describe('looking at rows', () => {
     const own = await call(warden, 'post', '/recipe/count', { steps: [stays] });
     expect(own.body.found.count).toBeLessThan(all.body.found.count);
   });
+  it('tells how rows fit along a relation of the model, and nothing of keys that are named by hand', async () => {
+    const huts = [{ step: 'take', from: { model: 'cumeeira', entity: 'hut' } }];
+    const fit = async (here: string) =>
+      (await call(MAKER, 'post', '/recipe/fit', { steps: [stays], there: huts, on: [{ here, there: 'id' }] })).body;
+    const tables = generateTables(1);
+    expect((await fit('hut_id')).found).toMatchObject({ here: tables.stay!.length, hereAlone: 0 });
+    expect((await fit('member_id')).found).toBeNull();
+  });
   it('answers a wrong body with the place', async () => {
     const { status, body } = await call(MAKER, 'post', '/recipe/rows', { steps: [{ step: 'first', count: -1 }] });
     expect(status).toBe(400);

@@ -1,5 +1,6 @@
 import {
   type Field,
+  findEntity,
   type GivenParameters,
   namedField,
   type Parameter,
@@ -8,6 +9,7 @@ import {
   problem,
   type Query,
   type RecipeContext,
+  type Relation,
   type Report,
   RowProblem,
   readParameters,
@@ -147,6 +149,18 @@ export const createDataApi = (parts: DataApiParts): Router => {
     }
   };
 
+  /** Whether the pairs are those of a relation of the model, which may go by keys that are hidden. */
+  const isRelation = (recipe: PlannedRecipe, there: readonly Step[], on: Relation['on']): boolean => {
+    const [take] = there;
+    if (there.length !== 1 || take?.step !== 'take' || !('entity' in take.from)) return false;
+    const { model, entity } = take.from;
+    const home = ({ model: given, to }: Relation): string | undefined =>
+      given ?? [...catalogue.models.values()].find(({ model: m }) => findEntity(m, to))?.model.name;
+    return recipe.relations.some(
+      (r) => r.to === entity && home(r) === model && JSON.stringify(r.on) === JSON.stringify(on),
+    );
+  };
+
   api.get('/recipes', async (request, response) => {
     allow(request, 'design');
     response.json(await data.recipes());
@@ -207,8 +221,10 @@ export const createDataApi = (parts: DataApiParts): Router => {
   api.post('/recipe/fit', async (request, response) => {
     const asked = body(fitBody, request);
     await looking(request, response, asked, asked.there, async (desk, recipe, other) => {
-      const known = asked.on.filter(({ here, there }) => isShown(recipe.fields, here) && isShown(other!.fields, there));
-      return known.length === asked.on.length ? desk.fit(recipe, other!, asked.on) : null;
+      const isKnown =
+        isRelation(recipe, asked.there, asked.on) ||
+        asked.on.every(({ here, there }) => isShown(recipe.fields, here) && isShown(other!.fields, there));
+      return isKnown ? desk.fit(recipe, other!, asked.on) : null;
     });
   });
 
