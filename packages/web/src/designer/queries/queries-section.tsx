@@ -1,4 +1,4 @@
-import { type Field, freeName, type Query, type Report, type ReportRelation } from '@gaveta/core';
+import { type Field, freeName, type Query, type Report, type ReportRelation, shownFields } from '@gaveta/core';
 import { Pencil, Plus, X } from 'lucide-react';
 import { lazy, Suspense, useState } from 'react';
 import { useTranslation } from 'react-i18next';
@@ -100,6 +100,13 @@ export const QueriesSection = ({ report }: { report: Report }) => {
   );
 };
 
+/** Fields to begin with: of one name and type, or else of one type. */
+const likelyPair = (here: readonly Field[], there: readonly Field[]): ReportRelation['on'][number] => {
+  const pairs = here.flatMap((a) => there.filter((b) => b.type === a.type).map((b) => [a, b] as const));
+  const [a, b] = pairs.find(([a, b]) => a.name === b.name) ?? pairs[0] ?? [here[0], there[0]];
+  return { here: a?.name ?? '', there: b?.name ?? '' };
+};
+
 /** Relations that the report adds between tables and queries. */
 const Relations = ({ report }: { report: Report }) => {
   const { t } = useTranslation();
@@ -110,11 +117,7 @@ const Relations = ({ report }: { report: Report }) => {
   const put = (relations: ReportRelation[]): void =>
     edit(t('edits.relations'), { do: 'report', settings: { relations: relations.length > 0 ? relations : null } });
   const choices = entities.map((e) => ({ value: e.name, label: e.plural }));
-  // Keys relate tables, also those that readers never see.
-  const fieldsOf = (name: string): Field[] => {
-    const entity = entities.find((e) => e.name === name);
-    return (entity?.fields ?? []).filter((f) => !f.hidden || f.name === entity!.key);
-  };
+  const fieldsOf = (name: string): Field[] => shownFields(entities.find((e) => e.name === name)?.fields ?? []);
   return (
     <div>
       <span className="text-ink-2">{t('queries.relations')}</span>
@@ -172,7 +175,7 @@ const Relations = ({ report }: { report: Report }) => {
           className="mt-1 flex items-center gap-1 rounded px-1 text-pine hover:bg-pine-soft"
           onClick={() => {
             const [first, second = first] = [entities[0]!, entities.at(-1)!];
-            const on = [{ here: first.key, there: second.key }];
+            const on = [likelyPair(fieldsOf(first.name), fieldsOf(second.name))];
             const name = freeName('relation', new Set(list.map((r) => r.name)));
             put([...list, { name, from: first.name, to: second.name, kind: 'many', on }]);
           }}
