@@ -178,6 +178,20 @@ describe('runs', () => {
     expect((await call(WARDEN, 'get', `/runs/${run.body.id}`)).body.code).toBe('unknown-run');
   });
 
+  it('give no file of a report that is not whole, unless it is asked for as it is', async () => {
+    const broken = structuredClone(ledger) as unknown as { body: { filter?: string } };
+    broken.body.filter = 'nothing_of_this_name > 1';
+    const run = await call(OFFICE, 'post', '/runs', { definition: broken, parameters: {} });
+    const state = await finish(run.body.id);
+    expect(state.problems.length).toBeGreaterThan(0);
+    const refused = await call(OFFICE, 'get', `/runs/${run.body.id}/pdf`);
+    expect([refused.status, refused.body.code]).toEqual([422, 'run-incomplete']);
+    expect(refused.body.problems[0]).toHaveProperty('text');
+    const asItIs = await call(OFFICE, 'get', `/runs/${run.body.id}/pdf?problems=allow`);
+    expect(asItIs.body.subarray(0, 5).toString()).toBe('%PDF-');
+    expect(Number(asItIs.headers['gaveta-problems'])).toBeGreaterThan(0);
+  });
+
   it('are refused with the parameter that is missing or wrong', async () => {
     const needs = {
       ...ledger,

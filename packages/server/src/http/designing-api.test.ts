@@ -50,6 +50,16 @@ it('keeps work that is not saved, for its author alone', async () => {
   expect((await call(ines, 'get', '/drafts')).body).toEqual([]);
 });
 
+it('keeps work apart of people who have the same name and other claims', async () => {
+  const other: Session = { ...ines, claims: { tenant: 2 } };
+  await call(ines, 'put', '/drafts/own', { definition: definition('Mine'), report: null, base: 0 });
+  expect((await call(other, 'get', '/drafts')).body).toEqual([]);
+  expect((await call(other, 'get', '/drafts/own')).status).toBe(404);
+  await call(other, 'delete', '/drafts/own');
+  expect((await call(ines, 'get', '/drafts/own')).body.definition).toMatchObject({ name: 'Mine' });
+  await call(ines, 'delete', '/drafts/own');
+});
+
 it('takes no draft that is no definition, of no report, or from somebody who may not design', async () => {
   const wrong = await call(ines, 'put', '/drafts/x', { definition: { gaveta: 1 }, report: null, base: 0 });
   expect(wrong.body).toMatchObject({ code: 'wrong-definition' });
