@@ -21,7 +21,8 @@ export const levelKeys = (plan: ReportPlan): Map<Level, string> => {
   const keys = new Map<Level, string>();
   for (const [i, { levels, link }] of [...plansOf(plan)].entries()) {
     for (const level of levels) {
-      const what = [i, link?.item ?? null, level.path, level.entity.name, level.columns.map(describe)];
+      const { path, drawer, entity, columns } = level;
+      const what = [i, link?.item ?? null, path, drawer.id, drawer.rows, entity.name, columns.map(describe)];
       keys.set(level, hashOf(written(what)));
     }
   }
