@@ -154,6 +154,33 @@ describe('the Data screen', () => {
     expect(said).toContain('ended after 3 seconds');
   });
 
+  it('shows no rows of the statement before once the new one is cancelled or fails', async () => {
+    const statement = async (text: string): Promise<void> => {
+      await (await find(driver, '.cm-content')).sendKeys(Key.chord(Key.CONTROL, 'a'), Key.DELETE);
+      await press(driver, text);
+      await (await driver.findElement(By.xpath('//*[@data-step="1"]//button[normalize-space()="Run"]'))).click();
+    };
+    const rowsShown = async (): Promise<number> =>
+      (await driver.findElements(By.css('[data-testid="rows"] tbody tr'))).length;
+    await open('/data/recipes/new?sql=cumeeira');
+    await (await find(driver, '.cm-content')).click();
+    await statement('select name from hut');
+    await rowsSay('24 rows in');
+    await statement(
+      'select a.name from hut a, generate_series(1, 100000000) b, generate_series(1, 1000) c where b * c < 0',
+    );
+    await rowsSay('Looking');
+    await (await driver.findElement(By.xpath('//*[@data-testid="rows"]//button[normalize-space()="Cancel"]'))).click();
+    await rowsSay('Cancelled: no rows.');
+    expect(await rowsShown()).toBe(0);
+    await (await button(driver, 'Look again')).click();
+    await eventually(driver, 'the end', async () => textOf(driver, '[data-testid="rows"] [role="alert"]'));
+    expect(await rowsShown()).toBe(0);
+    await statement('select name from hut where beds > 60');
+    await rowsSay('rows in');
+    expect(await rowsShown()).toBeGreaterThan(0);
+  });
+
   it('takes a pasted file as a connection, says what is wrong with it, and shows its rows', async () => {
     await open('/data/connections/new');
     await (

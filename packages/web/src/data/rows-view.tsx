@@ -42,8 +42,11 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
     for (const key of ['recipe-rows', 'recipe-facts', 'recipe-count'])
       void queries.cancelQueries({ queryKey: [key, looked] });
   };
-  const found = rows.data?.found;
-  const failure = rows.data?.failure;
+  // Rows of what was asked before stand here, faded, only until the new ones are known not to come.
+  const isBefore = rows.isPlaceholderData;
+  const answer = isBefore && !rows.isFetching ? undefined : rows.data;
+  const found = answer?.found;
+  const failure = isBefore ? null : answer?.failure;
   const all = count.data?.found?.count;
   return (
     <section
@@ -57,13 +60,16 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
         <span className="text-ink-3" role="status" data-testid="rows-state">
           {rows.isFetching
             ? t('data.looking')
-            : found &&
-              t('data.rowsIn', {
-                count: all ?? found.rows.length,
-                shown: (all ?? found.rows.length).toLocaleString(i18n.language),
-                ms: Math.round(found.milliseconds),
-              })}
+            : !answer
+              ? t('data.lookCancelled')
+              : found &&
+                t('data.rowsIn', {
+                  count: all ?? found.rows.length,
+                  shown: (all ?? found.rows.length).toLocaleString(i18n.language),
+                  ms: Math.round(found.milliseconds),
+                })}
           {found &&
+            !isBefore &&
             all !== undefined &&
             all > found.rows.length &&
             ` · ${t('data.firstShown', { count: found.rows.length })}`}
@@ -73,7 +79,7 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
             {t('data.cancel')}
           </button>
         )}
-        {!rows.isFetching && !rows.data && (
+        {!rows.isFetching && !answer && (
           <button
             type="button"
             className="ml-2 rounded px-1.5 text-pine hover:bg-pine-soft"
@@ -89,7 +95,7 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
         </p>
       )}
       {found && (
-        <>
+        <div className={`flex min-h-0 flex-1 flex-col ${isBefore ? 'opacity-45' : ''}`}>
           {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys */}
           <div tabIndex={0} className="min-h-0 flex-1 overflow-auto px-3 pb-2">
             <ResultTable label={title} fields={found.fields} rows={found.rows} facts={facts.data?.found ?? null} />
@@ -117,7 +123,7 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
               </pre>
             )}
           </div>
-        </>
+        </div>
       )}
     </section>
   );

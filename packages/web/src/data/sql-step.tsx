@@ -96,7 +96,7 @@ export const SqlStep = ({ step, onChange, models, parameters }: EditorProps<Step
           </Button>
         )}
         <span className="text-[11.5px] text-ink-3">
-          {draft !== step.text ? t('data.sqlNotRun') : t('data.sqlHint')}
+          {draft !== step.text && step.text !== '' ? t('data.sqlNotRun') : t('data.sqlHint')}
         </span>
       </div>
       {failure && (
