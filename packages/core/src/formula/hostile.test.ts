@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { cpuTime } from '../cpu-time.test-support.ts';
 import { formatCodeProblem, formatValue } from '../text/format.ts';
 import { CalendarDate, Moment } from '../value/date.ts';
 import { Decimal } from '../value/decimal.ts';
@@ -9,13 +10,6 @@ import type { Checked } from './checked.ts';
 import { compileFormula } from './compile.ts';
 import { checked, rowContext, worked } from './formulas.test-support.ts';
 import { FUNCTIONS, TOTALS, type TotalName, totalOf } from './functions/index.ts';
-
-/** Milliseconds that something takes. */
-const timeOf = (work: () => void): number => {
-  const from = performance.now();
-  work();
-  return performance.now() - from;
-};
 
 const shown = (formula: string): string => valueText(worked(formula));
 
@@ -107,14 +101,14 @@ describe('formulas that would run away', () => {
     for (let i = 0; i < 30; i++) nested = `SWITCH(${nested}; 1; 2; 2; 1; 3; 4; 0)`;
     let chosen = '1';
     for (let i = 0; i < 30; i++) chosen = `CHOOSE(${chosen}; 2; 1; 3; 4)`;
-    const time = timeOf(() => {
+    const time = cpuTime(() => {
       expect(valueText(worked(nested, [1]))).toBe('1');
       expect(shown(chosen)).toBe('1');
     });
     expect(time).toBeLessThan(500);
   });
   it('numbers keep to a length', () => {
-    const time = timeOf(() => {
+    const time = cpuTime(() => {
       expect(shown('ROUND(5; -100000000)')).toBe('0');
       expect(shown('ROUNDUP(5; -100000000)')).toBe('#NUM!');
       expect(shown('ROUNDDOWN(5.5; -100000000)')).toBe('0');
@@ -141,7 +135,7 @@ describe('formulas that would run away', () => {
     expect(checked(`${'(1'.repeat(60)}${`${'+1'.repeat(80)})`.repeat(60)}`)).toMatchObject({ ok: false });
   });
   it('formats are read and numbers shown in a time that goes with their length', () => {
-    const time = timeOf(() => {
+    const time = cpuTime(() => {
       expect(formatCodeProblem('";'.repeat(5000))).not.toBeNull();
       expect(formatValue(1, `${';'.repeat(150)}"${';'.repeat(40)}`, { language: 'en', timeZone: 'UTC' })).toBeTypeOf(
         'string',

@@ -66,7 +66,7 @@ describe('pictures', () => {
     const large = encode({ width: 6000, height: 6000, channels: 1, depth: 8, data: new Uint8Array(36_000_000) });
     const from = performance.now();
     expect(pictureProblem(address(large), LIMIT)).toBe('picture-too-large');
-    expect(performance.now() - from).toBeLessThan(500);
+    expect(performance.now() - from).toBeLessThan(2000);
     for (const text of ['', 'data:image/png;base64,', 'data:image/png;base64,AAAA', 'https://x.example/a,iVBOR'])
       expect(pictureProblem(text, LIMIT)).toBe('picture-damaged');
   });
