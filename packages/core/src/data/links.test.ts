@@ -1,41 +1,18 @@
 import { expect, it } from 'vitest';
-import { readDefinition } from '../definition/read.ts';
 import type { Report } from '../definition/schema.ts';
-import { problemText } from '../problems/problem.ts';
-import type { Model } from './model.ts';
 import { planReport } from './plan.ts';
+import { entityOf, hutDrawer, modelOf, reportOf } from './plans.test-support.ts';
 
-const model: Model = {
-  name: 'm',
-  label: 'M',
-  entities: [
-    {
-      name: 'hut',
-      label: 'Hut',
-      plural: 'Huts',
-      key: 'id',
-      fields: [
-        { name: 'id', label: 'Id', type: 'number' },
-        { name: 'name', label: 'Name', type: 'text' },
-      ],
-      relations: [],
-    },
-  ],
-};
-const report = (json: object): Report => {
-  const read = readDefinition({ gaveta: 1, name: 'x', model: 'm', ...json });
-  if (!read.ok) throw new Error(read.problems.map(problemText).join(' '));
-  return read.report;
-};
+const model = modelOf(entityOf('hut', { id: 'number', name: 'text' }));
 const nested = (type: 'number' | 'text', filter: string, more: object = {}): Report =>
-  report({
+  reportOf({
     name: 'Nested',
     parameters: [{ name: 'which', label: 'Which', type, ...more }],
-    body: { id: 'd', name: 'hut', rows: { entity: 'hut' }, filter },
+    body: hutDrawer({ filter }),
   });
 const problemsOf = (link: string, inner: Report): [string, string][] => {
   const item = { kind: 'subreport', id: 's', x: 0, y: 0, width: 100, height: 5, report: 'n', links: { which: link } };
-  const outer = report({
+  const outer = reportOf({
     body: { id: 'o', name: 'outer', rows: { entity: 'hut' }, detail: { height: 10, items: [item] } },
   });
   const plan = planReport(outer, { models: [model], report: () => inner, rowsFromDatabase: true });
