@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { PGlite } from '@electric-sql/pglite';
@@ -64,6 +65,8 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   for (const address of options.allowedAddresses ?? []) {
     if (!URL.canParse(address)) throw new Error(`createGaveta: allowedAddresses: “${address}” is no address`);
   }
+  if (options.web !== undefined && !existsSync(join(options.web, 'index.html')))
+    throw new Error('createGaveta: “web” is no folder with the built web application: its index.html is missing');
   const seal = options.encryptionKey === undefined ? null : createSeal(options.encryptionKey);
   const store = await openStore(options.store, seal);
   const book = await loadShippedFonts();

@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs';
 import { PGlite } from '@electric-sql/pglite';
 import express, { type Express } from 'express';
 import supertest from 'supertest';
@@ -84,4 +85,10 @@ it('tells who else has a report open, and its newest revision', async () => {
   await call(rui, 'post', `/reports/${id}/presence`, { window: 'b', leaving: true });
   expect((await call(ines, 'post', `/reports/${id}/presence`, { window: 'a' })).body.others).toEqual([]);
   expect((await call(ines, 'post', '/reports/gone/presence', { window: 'a' })).status).toBe(404);
+});
+
+it('does not start with a folder that holds no built application', async () => {
+  const options = { store: 'never-made', models: [], connections: {}, secret: SECRET, web: import.meta.dirname };
+  await expect(createGaveta(options)).rejects.toThrow('index.html is missing');
+  expect(existsSync('never-made')).toBe(false);
 });
