@@ -121,8 +121,9 @@ export class PageFlow extends Flow {
     this.part = { pages: 1 };
     open.part = this.part;
     open.partNumber = 1;
-    for (const late of this.late) {
-      if (late.page !== open.page.number) continue;
+    // Those of the open page are the last ones.
+    for (let i = this.late.length - 1; i >= 0 && this.late[i]!.page === open.page.number; i--) {
+      const late = this.late[i]!;
       late.part = this.part;
       late.partNumber = 1;
     }

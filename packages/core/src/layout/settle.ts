@@ -233,8 +233,13 @@ const asTree = (level: Level, rows: HeldRow[]): HeldRow[] => {
   const tops: HeldRow[] = [];
   for (const held of rows) {
     const parent = idOf(held, 'there');
-    if (!known.has(parent)) tops.push(held);
-    else below.set(parent, [...(below.get(parent) ?? []), held]);
+    if (!known.has(parent)) {
+      tops.push(held);
+      continue;
+    }
+    const children = below.get(parent);
+    if (children) children.push(held);
+    else below.set(parent, [held]);
   }
   const ordered: HeldRow[] = [];
   const seen = new Set<HeldRow>();
