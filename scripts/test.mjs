@@ -42,6 +42,8 @@ for (const project of ['unit', 'e2e']) {
     'run',
     '--project',
     project,
+    // Two files at once also on a machine of two cores; browser tests have it to themselves (vitest.config.ts).
+    ...(project === 'unit' ? ['--maxWorkers=2'] : []),
     '--reporter=default',
     '--reporter=json',
     `--outputFile.json=${report}`,
