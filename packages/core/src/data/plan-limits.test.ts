@@ -32,14 +32,14 @@ it('nested reports end, however many of them nest how many', () => {
       report: to,
       links: {},
     }));
-  const reports: Record<string, Report> = {};
-  for (let i = 1; i <= 9; i++)
-    reports[`r${i}`] = reportOf({
-      body: hutDrawer({ detail: { height: 50, items: i < 9 ? subreports(`r${i + 1}`) : [] } }),
-    });
-  const outer = reportOf({ body: hutDrawer({ detail: { height: 50, items: subreports('r1') } }) });
+  const inner: Record<string, Report> = {};
+  for (let depth = 1; depth <= 9; depth++) {
+    const items = depth < 9 ? subreports(`at-${depth + 1}`) : [];
+    inner[`at-${depth}`] = reportOf({ body: hutDrawer({ detail: { height: 50, items } }) });
+  }
+  const outer = reportOf({ body: hutDrawer({ detail: { height: 50, items: subreports('at-1') } }) });
   const time = cpuTime(() => {
-    const planned = plan(outer, reports);
+    const planned = plan(outer, inner);
     expect([...plansOf(planned)].length).toBeLessThanOrEqual(101);
     expect(planned.problems.some((p) => p.code === 'too-many-subreports')).toBe(true);
   });
