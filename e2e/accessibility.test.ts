@@ -122,7 +122,7 @@ describe('nobody is kept out', () => {
     expect(await violations()).toEqual([]);
     await press(driver, Key.ESCAPE);
     await write('Formula', 'nane');
-    await button(driver, '1 to look at');
+    await button(driver, '1 problem');
     expect(await violations()).toEqual([]);
     await press(driver, Key.CONTROL, 'z');
     await select('a');

@@ -173,7 +173,7 @@ describe('the Data screen', () => {
     await (await driver.findElement(By.xpath('//*[@data-testid="rows"]//button[normalize-space()="Cancel"]'))).click();
     await rowsSay('Cancelled: no rows.');
     expect(await rowsShown()).toBe(0);
-    await (await button(driver, 'Look again')).click();
+    await (await button(driver, 'Refresh')).click();
     await eventually(driver, 'the end', async () => textOf(driver, '[data-testid="rows"] [role="alert"]'));
     expect(await rowsShown()).toBe(0);
     await statement('select name from hut where beds > 60');
@@ -191,12 +191,12 @@ describe('the Data screen', () => {
     await (await ways.findElement(By.css('option[value="paste"]'))).click();
     const box = await find(driver, 'form textarea');
     await box.sendKeys('hut;depth\nPedra Longa;1,5;x\n');
-    await (await button(driver, 'Try it')).click();
+    await (await button(driver, 'Test')).click();
     await eventually(driver, 'the error', async () =>
       (await textOf(driver, 'form [role="alert"]')).includes('Row 2 has 3 cells'),
     );
     await box.sendKeys(Key.chord(Key.CONTROL, 'a'), 'hut;depth\nPedra Longa;140\nLago Frio;90\n');
-    await (await button(driver, 'Try it')).click();
+    await (await button(driver, 'Test')).click();
     await eventually(driver, 'what it holds', async () =>
       (await textOf(driver, 'form [role="status"]')).includes('depth (number)'),
     );

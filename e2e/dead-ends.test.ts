@@ -80,7 +80,7 @@ describe('the window of a query', () => {
         ),
       )
     ).click();
-    await (await inWindow('Take it over')).click();
+    await (await inWindow('Apply')).click();
     await find(driver, '[data-query]');
   });
 });

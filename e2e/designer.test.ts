@@ -95,14 +95,14 @@ describe('the board', () => {
     await eventually(driver, 'the error at its place', async () => (await liveText()).includes('#NAME?'));
     expect(await liveText()).toContain('Warden roster');
     await press(driver, Key.ESCAPE);
-    await (await button(driver, '1 to look at')).click();
+    await (await button(driver, '1 problem')).click();
     const problem = await find(driver, '[data-problem]');
     expect(await problem.getText()).toContain(
       '“nmae” is not a field, drawer or parameter in reach here. Did you mean name?',
     );
     await problem.click();
     expect(await selected()).toHaveLength(1);
-    await (await button(driver, '1 to look at')).click();
+    await (await button(driver, '1 problem')).click();
     await (await button(driver, 'Use name')).click();
     await eventually(driver, 'the mended formula', async () => !(await liveText()).includes('#NAME?'));
     expect(await textOf(driver, 'header')).toContain('No problems');

@@ -130,7 +130,7 @@ describe('groups and order', () => {
   it('go by fields of related rows and by formulas', async () => {
     await openNew(STAYS);
     await (await button(driver, 'Stay: oldest arrival first')).click();
-    await (await button(driver, 'Take it out')).click();
+    await (await button(driver, 'Remove')).click();
     await pick('Sort by …', 'hut name');
     const names = async (): Promise<string[]> => [...new Set(await texts('at'))];
     await eventually(driver, 'huts by name', async () => (await names())[0] === 'Alminhas');
@@ -173,7 +173,7 @@ describe('totals', () => {
       eventually(driver, words, async () =>
         (await textOf(driver, '[data-setting="formula"] .cm-content')).includes(words),
       );
-    await choose('Total', 'mean');
+    await choose('Total', 'average');
     await formula('AVERAGE(nights)');
     await eventually(driver, 'means', async () => (await shown()).some((mean, i) => mean < sums[i]!));
     await choose('Total', 'sum');

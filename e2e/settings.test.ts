@@ -60,7 +60,7 @@ describe('settings of items', () => {
     await eventually(driver, 'the selection', async () =>
       (await textOf(driver, '[data-testid="selected"]')).startsWith('Barcode'),
     );
-    await write('What it says', '"HUT " & id');
+    await write('Content', '"HUT " & id');
     await eventually(driver, 'a barcode for each hut', () =>
       driver.executeScript<boolean>(
         `return [...document.querySelectorAll('.live-pages path title')].filter((t) => /^HUT \\d+$/.test(t.textContent)).length > 10`,
@@ -68,7 +68,7 @@ describe('settings of items', () => {
     );
     await (await find(driver, 'select[aria-label="Code"]')).sendKeys('EAN-13');
     const chip = await eventually(driver, 'the problem', () =>
-      driver.findElement(By.xpath('//button[contains(., "to look at")]')),
+      driver.findElement(By.xpath('//button[contains(., " problem") and not(contains(., "No problems"))]')),
     );
     await chip.click();
     await eventually(driver, 'its words', async () =>
@@ -138,7 +138,7 @@ describe('settings of items', () => {
     await eventually(driver, 'red where there are many beds', () =>
       rows(`(t.getAttribute('fill') === '#b3402e') === (Number(t.textContent) > 50)`),
     );
-    const chip = await eventually(driver, 'the problem', () => button(driver, '1 to look at'));
+    const chip = await eventually(driver, 'the problem', () => button(driver, '1 problem'));
     await chip.click();
     await eventually(driver, 'its words', async () =>
       (await textOf(driver, '[data-radix-popper-content-wrapper]')).includes('“reddish” cannot be the colour of this'),
@@ -231,7 +231,7 @@ describe('the whole report', () => {
     wide.body.detail.items[1]!.x = 200;
     await openNew(wide);
     await command('page setup');
-    await (await find(driver, 'select[aria-label="Orientation"]')).sendKeys('Upright');
+    await (await find(driver, 'select[aria-label="Orientation"]')).sendKeys('Portrait');
     await (await button(driver, 'Fit columns to the page')).click();
     await eventually(driver, 'no problems', async () => button(driver, 'No problems'));
     const right = await driver.executeScript<number>(
@@ -329,7 +329,7 @@ describe('the whole report', () => {
     await eventually(driver, 'its rows', async () =>
       (await textOf(driver, '[role="dialog"] [data-testid="rows-state"]')).includes('24 rows'),
     );
-    await (await inDialog('Take it over')).click();
+    await (await inDialog('Apply')).click();
     await find(driver, '[data-query="highest_huts"]');
     await (await button(driver, 'Huts: select the drawer Hut')).click();
     await (await find(driver, 'select[aria-label="Rows from"]')).sendKeys('Highest huts');
@@ -401,7 +401,7 @@ describe('the language', () => {
     await button(driver, 'Guardar');
     await select('beds');
     await write('Fórmula', 'nane');
-    await (await eventually(driver, 'the problem', () => button(driver, '1 a rever'))).click();
+    await (await eventually(driver, 'the problem', () => button(driver, '1 problema'))).click();
     await eventually(driver, 'its words', async () =>
       (await textOf(driver, '[data-radix-popper-content-wrapper]')).includes('Quis dizer name?'),
     );

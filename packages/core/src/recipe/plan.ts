@@ -94,7 +94,7 @@ class RecipePlanner {
     const names = shownFields(this.fields).map((f) => f.name);
     return this.wrong('recipe-field-gone', {
       name,
-      hint: didYouMean(name, names, 'Take it out, or choose another one.'),
+      hint: didYouMean(name, names, 'Remove it, or choose another one.'),
     });
   }
 
@@ -303,7 +303,7 @@ class RecipePlanner {
     for (const name of wanted ?? []) {
       const field = namedField(there.fields, name);
       if (field === 'hidden') return this.wrong('hidden-field', { name });
-      if (!field) return this.wrong('recipe-field-gone', { name, hint: 'Take it out, or choose another one.' });
+      if (!field) return this.wrong('recipe-field-gone', { name, hint: 'Remove it, or choose another one.' });
     }
     const names: BroughtColumn[] = [];
     for (const field of there.fields) {

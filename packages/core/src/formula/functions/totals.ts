@@ -34,7 +34,7 @@ export const TOTALS = {
     example: 'COUNTA({1;"a";3}) = 3',
   },
   COUNTDISTINCT: {
-    help: 'How many different values there are. (Gaveta’s own.)',
+    help: 'How many distinct values there are. (Gaveta’s own.)',
     numbersOnly: false,
     gives: 'number',
     example: 'COUNTDISTINCT({"a";"b";"a"}) = 2',
@@ -43,7 +43,7 @@ export const TOTALS = {
   MIN: { help: 'The smallest value.', numbersOnly: false, gives: 'same', example: 'MIN(3; 1; 2) = 1' },
   MAX: { help: 'The largest value.', numbersOnly: false, gives: 'same', example: 'MAX(0; -5) = 0' },
   MEDIAN: {
-    help: 'The middle value, or the mean of the two in the middle.',
+    help: 'The median: the value in the middle, or the average of the two there.',
     numbersOnly: true,
     gives: 'number',
     example: 'MEDIAN({1;2;3;10}) = 2.5',
