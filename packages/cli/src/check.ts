@@ -25,6 +25,8 @@ export const check = async (file: string, options: { config?: string }): Promise
   printProblems(problems);
   const wrong = problems.filter((p) => p.severity === 'error').length;
   if (wrong > 0) return 1;
-  console.log(`${file}: ${problems.length === 0 ? 'no problems' : `${problems.length} to look at`}`);
+  console.log(
+    `${file}: ${problems.length === 0 ? 'no problems' : problems.length === 1 ? '1 problem' : `${problems.length} problems`}`,
+  );
   return 0;
 };
