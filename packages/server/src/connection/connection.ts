@@ -1,4 +1,4 @@
-import type { DataType, Value, WireRow } from '@gaveta/core';
+import type { DataType, WireRow, WireValue } from '@gaveta/core';
 import type { Claims } from '../model/define.ts';
 import type { Query } from '../sql/level-query.ts';
 
@@ -34,8 +34,8 @@ export interface FoundTable {
   references: { to: string; on: Record<string, string> }[];
 }
 
-/** A database that reports read. Values come as JSON holds them: decimals, dates and times as text. */
-export interface DatabaseConnection {
+/** What a run needs of a database. Values come as JSON holds them: decimals, dates and times as text. */
+export interface ReportDatabase {
   kind: 'database';
   /** Statements before one that was written by hand: they take every right away but that of reading. */
   reader?: string[];
@@ -43,6 +43,10 @@ export interface DatabaseConnection {
   open(queries: readonly Query[], options?: OpenOptions): Promise<RowStream[]>;
   /** The collation with the Unicode root order of texts, as SQL names it; null where there is none. */
   textOrder(): Promise<string | null>;
+}
+
+/** A database that reports read, and whose tables and statements people look at. */
+export interface DatabaseConnection extends ReportDatabase {
   /** What a statement would give. Throws StatementError when it is wrong. */
   describe(query: Query, options?: OpenOptions): Promise<DescribedColumn[]>;
   /** Tables, views and functions that the connection can see. */
@@ -55,8 +59,8 @@ export interface ReadRequest {
   /** Fields to give, in this order. */
   fields: readonly { name: string; type: DataType }[];
   claims: Claims;
-  /** Values of the report's parameters. */
-  parameters: Readonly<Record<string, Value>>;
+  /** Values of the report's parameters, as they travel in JSON. */
+  parameters: Readonly<Record<string, WireValue>>;
   signal: AbortSignal;
 }
 
@@ -68,6 +72,9 @@ export interface RowsConnection {
 }
 
 export type Connection = DatabaseConnection | RowsConnection;
+
+/** Where the rows of a run come from. */
+export type ReportConnection = ReportDatabase | RowsConnection;
 
 /** The database refused a statement. `position`: 0-based character in the statement, where it said so. */
 export class StatementError extends Error {

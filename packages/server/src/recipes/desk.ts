@@ -7,7 +7,7 @@ import {
   shownFields,
   type WireRow,
 } from '@gaveta/core';
-import type { DatabaseConnection } from '../connection/connection.ts';
+import type { ReportDatabase } from '../connection/connection.ts';
 import { Bindings, type SqlNames } from '../sql/expression.ts';
 import { identifier } from '../sql/identifiers.ts';
 import { recipeTables } from '../sql/plan-tables.ts';
@@ -36,7 +36,7 @@ export interface Answer {
 export class RecipeDesk {
   private readonly context: StageContext;
   private readonly stage: RunStage;
-  private connection: DatabaseConnection | null = null;
+  private connection: ReportDatabase | null = null;
   private home = '';
   private byHand = false;
   private staged = false;
@@ -88,7 +88,7 @@ export class RecipeDesk {
       this.connection = this.context.workbench().connection;
       this.staged = true;
     } else {
-      this.connection = this.context.connections.get(home) as DatabaseConnection;
+      this.connection = this.context.connections.get(home) as ReportDatabase;
       this.home = home;
       this.byHand = bases.some((b) => b.kind === 'sql');
     }

@@ -1,4 +1,4 @@
-import { type DataType, encodeValue, type Value, type WireRow, type WireValue } from '@gaveta/core';
+import type { DataType, WireRow, WireValue } from '@gaveta/core';
 import { ConnectionError, type ReadRequest, type RowsConnection } from '../connection/connection.ts';
 import type { Claims } from '../model/define.ts';
 
@@ -49,9 +49,7 @@ export const streamConnection = (streams: Streams): RowsConnection => ({
 
 const asked = ({ claims, parameters, fields, signal }: ReadRequest): StreamRequest => ({
   claims,
-  parameters: Object.fromEntries(
-    Object.entries(parameters).map(([name, value]) => [name, encodeValue(value as Value)]),
-  ),
+  parameters,
   fields: fields.map((f) => f.name),
   signal,
 });

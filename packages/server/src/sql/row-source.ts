@@ -10,7 +10,7 @@ import {
   type Value,
   type WireRow,
 } from '@gaveta/core';
-import type { Connection, DatabaseConnection, RowStream } from '../connection/connection.ts';
+import type { ReportConnection, ReportDatabase, RowStream } from '../connection/connection.ts';
 import type { Claims, RegisteredModel } from '../model/define.ts';
 import { type Base, basesOf } from '../staging/bases.ts';
 import {
@@ -23,7 +23,7 @@ import {
   type StageContext,
   type StageSettings,
 } from '../staging/stage.ts';
-import type { Workbench } from '../staging/workbench.ts';
+import type { Bench } from '../staging/workbench.ts';
 import type { Bindings, SqlNames } from './expression.ts';
 import { levelQuery, type PlanPath, type Query, type QueryContext } from './level-query.ts';
 import { constantValue, parameterValues } from './parameters.ts';
@@ -32,7 +32,7 @@ import { loadParser } from './written-check.ts';
 
 export interface SourceOptions {
   models: ReadonlyMap<string, RegisteredModel>;
-  connections: ReadonlyMap<string, Connection>;
+  connections: ReadonlyMap<string, ReportConnection>;
   claims: Claims;
   parameters: Record<string, Value>;
   /** Values of parameters that only the host sets, also in nested reports. */
@@ -41,7 +41,7 @@ export interface SourceOptions {
   /** Most rows of one source that are brought to the workbench. */
   maxStaged?: number;
   /** Where rows of several sources come together; asked for only when it is needed. */
-  workbench?: () => Workbench;
+  workbench?: () => Bench;
   signal?: AbortSignal;
   /** A statement that takes longer is ended. */
   seconds?: number;
@@ -108,7 +108,7 @@ export const openRows = async (plan: ReportPlan, options: SourceOptions): Promis
 /** Where a plan's statements run, and which tables they read. */
 interface Home {
   name: string;
-  connection: DatabaseConnection;
+  connection: ReportDatabase;
   staged: RunStage | null;
   bases: Base[];
 }
@@ -120,7 +120,7 @@ class Opener {
   private readonly context: StageContext;
   private readonly stage: RunStage;
   private readonly homes = new Map<Level, string>();
-  private readonly orders = new Map<DatabaseConnection, Promise<string | null>>();
+  private readonly orders = new Map<ReportDatabase, Promise<string | null>>();
 
   constructor(private readonly options: SourceOptions) {
     const { models, connections, claims, maxStaged = MOST_STAGED, workbench, signal, seconds = PATIENCE } = options;
@@ -199,7 +199,7 @@ class Opener {
     const local = within.some((p) => [...usedQueries(p)].some(hasLocalSteps));
     const name = local ? null : homeOf(bases, this.options);
     if (name !== null)
-      return { name, connection: this.options.connections.get(name) as DatabaseConnection, staged: null, bases };
+      return { name, connection: this.options.connections.get(name) as ReportDatabase, staged: null, bases };
     for (const [i, p] of path.entries()) {
       if (!within.includes(p)) continue;
       // What is copied once cannot depend on each row of the report around.

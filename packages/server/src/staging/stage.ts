@@ -19,7 +19,7 @@ import {
   type Value,
   type WireRow,
 } from '@gaveta/core';
-import { type Connection, ConnectionError, StatementError } from '../connection/connection.ts';
+import { ConnectionError, type ReportConnection, StatementError } from '../connection/connection.ts';
 import type { Claims, RegisteredModel } from '../model/define.ts';
 import { withClaims } from '../sql/claims.ts';
 import { Bindings, SQL_TYPES, type SqlNames, toSql } from '../sql/expression.ts';
@@ -31,13 +31,13 @@ import { formulaOf, recipeSql } from '../sql/recipe-query.ts';
 import { scoped, scopeFormula } from '../sql/scoped-tables.ts';
 import { readyStatement, writtenParts } from '../sql/written.ts';
 import { type Base, recipeBases } from './bases.ts';
-import type { Workbench } from './workbench.ts';
+import { type Bench, fillTable } from './workbench.ts';
 
 export interface StageContext {
   models: ReadonlyMap<string, RegisteredModel>;
-  connections: ReadonlyMap<string, Connection>;
+  connections: ReadonlyMap<string, ReportConnection>;
   claims: Claims;
-  workbench: () => Workbench;
+  workbench: () => Bench;
   /** Most rows of one source that are copied. */
   maxStaged: number;
   signal: AbortSignal;
@@ -180,7 +180,7 @@ export class RunStage implements Staged {
     return this.read(connection, query, byHand);
   }
 
-  private async *read(connection: Connection, query: Query, byHand: boolean): AsyncGenerator<WireRow[]> {
+  private async *read(connection: ReportConnection, query: Query, byHand: boolean): AsyncGenerator<WireRow[]> {
     if (connection.kind !== 'database') return;
     const { seconds, signal } = this.context;
     const asked = byHand ? { ...query, before: connection.reader ?? [] } : query;
@@ -201,7 +201,10 @@ export class RunStage implements Staged {
     try {
       if (connection.kind === 'rows') {
         const { claims, signal } = this.context;
-        const request = { fields, claims, parameters: settings.parameters, signal };
+        const parameters = Object.fromEntries(
+          Object.entries(settings.parameters).map(([key, value]) => [key, encodeValue(value)]),
+        );
+        const request = { fields, claims, parameters, signal };
         const rows = connection.read(base.entity.name, request);
         return await this.fill(fields, withinScope(rows, model, base.entity, fields, this.context.claims));
       }
@@ -245,7 +248,7 @@ export class RunStage implements Staged {
 
   private fill(fields: readonly Field[], rows: AsyncIterable<WireRow[]>): Promise<string> {
     const { maxStaged, signal } = this.context;
-    return this.context.workbench().fill(fields, rows, {
+    return fillTable(this.context.workbench(), fields, rows, {
       most: maxStaged,
       tooMany: () => new RowProblem('too-many-rows', { limit: maxStaged }),
       signal,

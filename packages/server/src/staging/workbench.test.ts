@@ -1,7 +1,7 @@
 import type { DataType, WireRow } from '@gaveta/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { Workbench } from './workbench.ts';
+import { fillTable, Workbench } from './workbench.ts';
 
 let workbench: Workbench;
 beforeAll(() => {
@@ -25,7 +25,7 @@ const read = async (text: string): Promise<WireRow[]> => {
 /** Rows put on the workbench and read again, in the order of their first column. */
 const roundTrip = async (types: readonly DataType[], rows: readonly WireRow[]): Promise<WireRow[]> => {
   const columns = types.map((type, i) => ({ name: `c${i}`, type }));
-  const table = await workbench.fill(columns, batches(rows), limits);
+  const table = await fillTable(workbench, columns, batches(rows), limits);
   const found = await read(`select * from ${table} order by c0`);
   await workbench.drop([table]);
   return found;
@@ -67,7 +67,12 @@ describe('rows at the workbench', () => {
   });
 
   it('may have one column only, blank or not', async () => {
-    const table = await workbench.fill([{ name: 'note', type: 'text' }], batches([['a'], [null], [''], ['b']]), limits);
+    const table = await fillTable(
+      workbench,
+      [{ name: 'note', type: 'text' }],
+      batches([['a'], [null], [''], ['b']]),
+      limits,
+    );
     const found = await read(`select note, note is null from ${table}`);
     expect(found).toEqual([
       ['a', false],
@@ -83,7 +88,7 @@ describe('rows at the workbench', () => {
       { name: 'select', type: 'number' as const },
       { name: 'Größe', type: 'text' as const },
     ];
-    const table = await workbench.fill(columns, batches([[1, 'x']]), limits);
+    const table = await fillTable(workbench, columns, batches([[1, 'x']]), limits);
     expect(await read(`select "select", "Größe" from ${table}`)).toEqual([['1', 'x']]);
     await workbench.drop([table]);
   });
@@ -91,12 +96,14 @@ describe('rows at the workbench', () => {
   it('are refused past their limit, and leave nothing behind', async () => {
     const rows = Array.from({ length: 30 }, (_, i): WireRow => [i]);
     const few = { ...limits, most: 20 };
-    await expect(workbench.fill([{ name: 'n', type: 'number' }], batches(rows), few)).rejects.toThrow('too many rows');
+    await expect(fillTable(workbench, [{ name: 'n', type: 'number' }], batches(rows), few)).rejects.toThrow(
+      'too many rows',
+    );
     async function* broken(): AsyncGenerator<WireRow[]> {
       yield [[1]];
       throw new Error('the source went away');
     }
-    await expect(workbench.fill([{ name: 'n', type: 'number' }], broken(), limits)).rejects.toThrow('went away');
+    await expect(fillTable(workbench, [{ name: 'n', type: 'number' }], broken(), limits)).rejects.toThrow('went away');
     expect(await read(`select count(*)::int from pg_class where relname like 'stage%'`)).toEqual([[0]]);
   });
 
@@ -109,7 +116,7 @@ describe('rows at the workbench', () => {
         yield [[i]];
       }
     }
-    const asked = workbench.fill([{ name: 'n', type: 'number' }], endless(), { ...limits, signal: abort.signal });
+    const asked = fillTable(workbench, [{ name: 'n', type: 'number' }], endless(), { ...limits, signal: abort.signal });
     await expect(asked).rejects.toThrow();
   });
 });
