@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import type { Model } from '@gaveta/core';
 import { visibleModel } from '@gaveta/core';
 import { optionsByHand } from './connection/by-hand.ts';
@@ -24,6 +25,8 @@ export class Catalogue {
   readonly models = new Map<string, RegisteredModel>();
   readonly connections = new Map<string, Connection>();
   private readonly stored = new Map<string, StoredConnection>();
+  /** Changes when the models do. */
+  modelsKey: string = randomUUID();
 
   constructor(
     models: readonly RegisteredModel[],
@@ -54,6 +57,7 @@ export class Catalogue {
     const { connection, model } = openSource(stored.source, stored.found, this.sources);
     this.models.set(model.model.name, model);
     this.connections.set(name, connection);
+    this.modelsKey = randomUUID();
   }
 
   async remove(name: string): Promise<void> {
@@ -61,6 +65,7 @@ export class Catalogue {
     this.stored.delete(name);
     this.models.delete(name);
     this.connections.delete(name);
+    this.modelsKey = randomUUID();
   }
 
   private async close(name: string): Promise<void> {

@@ -20,6 +20,7 @@ import { createSeal } from './secrets/seal.ts';
 import { SourceThreads } from './sources/source-threads.ts';
 import { Workbench } from './staging/workbench.ts';
 import { openStore, type Store } from './store/store.ts';
+import { ReportThreads } from './threads/report-threads.ts';
 
 export interface GavetaOptions {
   /** Where reports are kept: a folder for the embedded PostgreSQL, or an open PGlite. */
@@ -71,7 +72,8 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   const store = await openStore(options.store, seal);
   const book = await loadShippedFonts();
   const { maxText, maxPixels } = limits;
-  const runs = new Runs(book, { ...limits, layout: { maxText, maxPixels } });
+  const threads = new ReportThreads(limits);
+  const runs = new Runs(threads, { ...limits, layout: { maxText, maxPixels } });
   const pictures = new PictureThreads();
   const uploads = new Uploads(limits.maxUpload);
   const allowedAddresses = options.allowedAddresses ?? [];
@@ -95,12 +97,13 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     hasKey: seal !== null,
     limits,
     runs,
+    threads,
     uploads,
     book,
     pictures,
   };
 
-  const session = async (request: Request): Promise<{ session: Session; byToken: boolean }> => {
+  const sessionOf = async (request: Request): Promise<{ session: Session; byToken: boolean }> => {
     const header = request.get('authorization');
     const token = header?.startsWith('Bearer ') ? header.slice('Bearer '.length) : null;
     if (token !== null) {
@@ -111,6 +114,12 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     const own = await options.authenticate?.(request);
     if (!own) throw new ApiError('no-token');
     return { session: own, byToken: false };
+  };
+  const session: typeof sessionOf = async (request) => {
+    const found = await sessionOf(request);
+    // Whoever comes is likely to run something soon.
+    threads.warm();
+    return found;
   };
 
   const router = Router();
@@ -150,6 +159,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     store,
     close: async () => {
       await runs.close();
+      await threads.close();
       await catalogue.end();
       await workbench?.close();
       await uploads.close();

@@ -7,6 +7,8 @@ export interface Limits extends LayoutLimits {
   maxPages: number;
   /** A run that takes longer is ended, with what it has so far. */
   maxSeconds: number;
+  /** Megabytes that planning and laying out one report may take. */
+  reportMemory: number;
   /** Rows of each drawer that the live page gets. */
   designRows: number;
   /** Looking at rows on the Data screen or while designing is ended after so long. */
@@ -49,6 +51,7 @@ export const LIMITS: Limits = {
   maxRows: 2_000_000,
   maxPages: 20_000,
   maxSeconds: 600,
+  reportMemory: 2048,
   designRows: 20_000,
   previewSeconds: 20,
   runsAtOnce: 8,

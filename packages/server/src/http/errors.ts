@@ -99,6 +99,11 @@ export const API_ERRORS = {
   },
   'run-failed': { status: 500, title: 'The run failed', detail: '{detail}' },
   'run-cancelled': { status: 409, title: 'The run was cancelled', detail: 'Run the report again.' },
+  'report-too-heavy': {
+    status: 422,
+    title: 'The report is too heavy',
+    detail: '{detail} Take fewer rows, totals or nested reports.',
+  },
   'too-large': { status: 413, title: 'Too large', detail: 'The request is larger than {limit}.' },
   unexpected: {
     status: 500,

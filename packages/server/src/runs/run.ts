@@ -1,45 +1,27 @@
 import { randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
-import {
-  type FontBook,
-  LayoutCancelled,
-  type LayoutLimits,
-  layoutReport,
-  type PlanContext,
-  type Problem,
-  planReport,
-  prepareReport,
-  type Report,
-  type RunProfile,
-  type RunState,
-  type Value,
-} from '@gaveta/core';
-import { type OpenQuery, openRows, type SourceOptions } from '../sql/row-source.ts';
+import { type Page, type Problem, problem, type Report, type RunProfile, type RunState } from '@gaveta/core';
+import type { ReportJob, RunLimits, RunResult } from '../threads/job.ts';
+import { type ReportThreads, TookTooLong } from '../threads/report-threads.ts';
+import type { ReportRows } from '../threads/row-server.ts';
 import { RunNavigation } from './navigation.ts';
 import { PageSpool } from './spool.ts';
 
 export interface RunRequest {
-  report: Report;
-  parameters: Record<string, Value>;
-  problems: Problem[];
+  job: ReportJob;
+  rows: ReportRows;
   /** The person, with the claims that decide on their rows. */
   owner: string;
   /** Equal for two requests that give the same pages; null for one that must be made by itself. */
   sameAs: string | null;
   /** The run goes on when nobody follows it. */
   keep: boolean;
-  plans: PlanContext;
-  rows: Omit<SourceOptions, 'parameters'>;
   /** Lets go of connections that were opened for this run alone. */
   close?: () => Promise<void>;
 }
 
-export interface RunLimits {
-  maxRows: number;
-  maxPages: number;
-  maxSeconds: number;
-  layout: LayoutLimits;
-}
+/** Seconds past its limit after which a run that does not end by itself is ended. */
+const GRACE = 5;
 
 /** A report being run, or run: its pages can be read as soon as they are laid out. */
 export class Run {
@@ -57,8 +39,7 @@ export class Run {
   private rows = 0;
   private problems: Problem[] = [];
   private detail: string | null = null;
-  private queries: OpenQuery[] = [];
-  private worked: Omit<RunProfile, 'queries' | 'peakMemory'> | null = null;
+  private result: Pick<RunResult, 'queries' | 'work'> | null = null;
   private peakMemory = 0;
   private readonly heights: number[] | null;
   private spool: PageSpool | null = null;
@@ -67,10 +48,10 @@ export class Run {
   private lastSeen = performance.now();
 
   constructor(readonly request: RunRequest) {
-    this.report = request.report;
+    this.report = request.job.report;
     this.owners.add(request.owner);
     this.changes.setMaxListeners(0);
-    this.heights = request.report.page.continuous ? [] : null;
+    this.heights = this.report.page.continuous ? [] : null;
   }
 
   get state(): RunState {
@@ -102,8 +83,13 @@ export class Run {
   }
 
   /** 1-based; null when there is no such page. */
-  async page(number: number) {
+  async page(number: number): Promise<Page | null> {
     return (await this.spool?.page(number)) ?? null;
+  }
+
+  /** The same as JSON. */
+  async writtenPage(number: number): Promise<Buffer | null> {
+    return (await this.spool?.written(number)) ?? null;
   }
 
   /** Milliseconds since somebody followed it, read it or asked for it; 0 while somebody does. */
@@ -130,15 +116,10 @@ export class Run {
 
   /** What the run did, and where its time went; null before it is done. */
   profile(withSql: boolean): RunProfile | null {
-    if (!this.worked) return null;
-    const queries = this.queries.map(({ report, level, query, rows, milliseconds }) => ({
-      report,
-      drawer: level.drawer.name,
-      sql: withSql ? query.text : null,
-      rows,
-      milliseconds,
-    }));
-    return { ...this.worked, queries, peakMemory: this.peakMemory };
+    if (!this.result) return null;
+    const { queries, work } = this.result;
+    const shown = queries.map((query) => ({ ...query, sql: withSql ? query.sql : null }));
+    return { ...work, queries: shown, peakMemory: this.peakMemory };
   }
 
   private measure(): void {
@@ -169,8 +150,8 @@ export class Run {
   }
 
   /** Never rejects: what goes wrong is in its state. */
-  async work(book: FontBook, limits: RunLimits): Promise<void> {
-    const { request } = this;
+  async work(threads: ReportThreads, limits: RunLimits): Promise<void> {
+    const { job, rows } = this.request;
     let last = 0;
     this.started = performance.now();
     this.status = 'running';
@@ -179,59 +160,47 @@ export class Run {
       const spool = await PageSpool.open();
       this.spool = spool;
       this.changes.emit('change');
-      const plan = planReport(request.report, request.plans);
-      const prepared = prepareReport(plan, book);
-      this.problems = [...request.problems, ...plan.problems, ...prepared.problems];
-      const planned = performance.now();
-      const opened = await openRows(plan, {
-        ...request.rows,
-        parameters: request.parameters,
-        signal: this.abort.signal,
-        seconds: limits.maxSeconds,
+      const asked = { job, rows, signal: this.abort.signal, seconds: limits.maxSeconds + GRACE };
+      const result = await threads.work({ kind: 'run', limits }, asked, {
+        planned: async (problems) => {
+          this.problems = problems;
+        },
+        pages: async ({ data, pages, navigation }) => {
+          const isFirst = spool.count === 0;
+          await spool.add(data, pages);
+          this.navigation.add(navigation);
+          for (const { height } of pages) this.heights?.push(height);
+          if (isFirst) this.changes.emit('change');
+        },
+        progress: async (read) => {
+          this.rows = read;
+          this.measure();
+          if (performance.now() - last < 100) return;
+          last = performance.now();
+          this.changes.emit('change');
+        },
       });
-      this.queries = opened.queries;
-      const planning = planned - this.started;
-      const opening = performance.now() - planned;
-      try {
-        const result = await layoutReport(prepared, {
-          parameters: request.parameters,
-          host: request.rows.host ?? {},
-          source: opened.source,
-          regions: true,
-          signal: this.abort.signal,
-          maxPages: limits.maxPages,
-          maxSeconds: limits.maxSeconds,
-          limits: limits.layout,
-          onPage: async (page) => {
-            await spool.add(page);
-            this.navigation.add(page);
-            this.heights?.push(page.height);
-            if (page.number === 1) this.changes.emit('change');
-          },
-          breathe: async ({ rows }) => {
-            this.rows = rows;
-            this.measure();
-            if (performance.now() - last > 100) this.changes.emit('change');
-            last = performance.now();
-            // Lets other requests in.
-            await new Promise(setImmediate);
-          },
-        });
-        this.worked = { ...result.work, planning, opening };
-        spool.fill(result.late);
-        this.rows = result.rows;
-        this.problems.push(...result.problems);
-        this.status = 'done';
-      } finally {
-        // Who cancels need not wait for a database that takes its time.
-        const closed = opened.close().catch(() => {});
-        if (!this.abort.signal.aborted) await closed;
-      }
+      this.result = result;
+      spool.fill(result.late);
+      this.rows = result.rows;
+      this.problems.push(...result.problems);
+      this.status = 'done';
     } catch (error) {
-      this.status = error instanceof LayoutCancelled || this.abort.signal.aborted ? 'cancelled' : 'failed';
-      if (this.status === 'failed') this.detail = error instanceof Error ? error.message : String(error);
+      this.failed(error, limits);
     } finally {
       await this.finish();
+    }
+  }
+
+  private failed(error: unknown, { maxSeconds }: RunLimits): void {
+    if (this.abort.signal.aborted) this.status = 'cancelled';
+    else if (error instanceof TookTooLong && this.pageCount > 0) {
+      // It has what it has so far, and says so.
+      this.problems.push(problem('too-long', {}, { limit: maxSeconds }));
+      this.status = 'done';
+    } else {
+      this.status = 'failed';
+      this.detail = error instanceof Error ? error.message : String(error);
     }
   }
 }

@@ -1,15 +1,14 @@
 import { readdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { problemText, type Report, readDefinition } from '@gaveta/core';
-import { loadShippedFonts } from '@gaveta/output';
 import { afterAll, afterEach, expect, it } from 'vitest';
 import { LIMITS } from '../limits.ts';
 import { defineModel } from '../model/define.ts';
 import { streamConnection } from '../sources/stream.ts';
 import { Workbench } from '../staging/workbench.ts';
+import { ReportThreads } from '../threads/report-threads.ts';
 import { type RunRequest, Runs, type RunsLimits } from './runs.ts';
 
-const book = await loadShippedFonts();
 const model = defineModel({
   name: 'host',
   label: 'Host',
@@ -40,13 +39,17 @@ const report: Report = read.report;
 
 let made: Runs | null = null;
 const workbench = new Workbench();
+const threads = new ReportThreads(LIMITS);
 afterEach(async () => {
   await made?.close();
   made = null;
 });
-afterAll(() => workbench.close());
+afterAll(async () => {
+  await threads.close();
+  await workbench.close();
+});
 const runsWith = (limits: Partial<RunsLimits>): Runs => {
-  made = new Runs(book, { ...LIMITS, layout: LIMITS, ...limits });
+  made = new Runs(threads, { ...LIMITS, layout: LIMITS, ...limits });
   return made;
 };
 
@@ -70,20 +73,28 @@ const held = () => {
 
 const asking = (owner: string, connection: ReturnType<typeof held>['connection'], more: Partial<RunRequest> = {}) => {
   const request: RunRequest = {
-    report,
-    parameters: {},
-    problems: [],
+    job: {
+      report,
+      nested: new Map(),
+      recipes: [],
+      parameters: {},
+      use: 'run',
+      host: {},
+      claims: {},
+      now: Date.now(),
+      maxRows: 1000,
+      maxStaged: 1000,
+      seconds: 60,
+    },
+    rows: {
+      models: new Map([['host', model]]),
+      modelsKey: 'host',
+      connections: new Map([['host', connection]]),
+      workbench: () => workbench,
+    },
     owner,
     sameAs: null,
     keep: false,
-    plans: { models: [model.model], report: () => null, rowsFromDatabase: true },
-    rows: {
-      models: new Map([['host', model]]),
-      connections: new Map([['host', connection]]),
-      claims: {},
-      maxRows: 1000,
-      workbench: () => workbench,
-    },
     ...more,
   };
   return request;

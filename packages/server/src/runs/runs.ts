@@ -1,5 +1,6 @@
-import type { FontBook } from '@gaveta/core';
-import { Run, type RunLimits, type RunRequest } from './run.ts';
+import type { RunLimits } from '../threads/job.ts';
+import type { ReportThreads } from '../threads/report-threads.ts';
+import { Run, type RunRequest } from './run.ts';
 
 export type { Run, RunRequest } from './run.ts';
 
@@ -25,7 +26,7 @@ export class Runs {
   private isClosed = false;
 
   constructor(
-    private readonly book: FontBook,
+    private readonly threads: ReportThreads,
     private readonly limits: RunsLimits,
   ) {
     this.looking = setInterval(() => this.look(), LOOK).unref();
@@ -65,7 +66,7 @@ export class Runs {
       if (run.hasEnded) this.waiting.splice(place, 1);
       else if (this.runningOf(run) < this.limits.runsEach) {
         this.waiting.splice(place, 1);
-        const work = run.work(this.book, this.limits).finally(() => {
+        const work = run.work(this.threads, this.limits).finally(() => {
           this.working.delete(work);
           this.next();
         });

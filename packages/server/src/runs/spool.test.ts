@@ -1,6 +1,6 @@
 import type { Page } from '@gaveta/core';
 import { expect, it } from 'vitest';
-import { PageSpool } from './spool.ts';
+import { PageSpool, writePage } from './spool.ts';
 
 const page = (number: number, late = false): Page => ({
   number,
@@ -21,10 +21,16 @@ const page = (number: number, late = false): Page => ({
   ...(late ? { late: true as const } : {}),
 });
 
+const add = (spool: PageSpool, ...pages: Page[]): Promise<void> => {
+  const written = pages.map(writePage);
+  const headers = pages.map(({ height, late }, i) => ({ length: written[i]!.length, height, late: late === true }));
+  return spool.add(Buffer.concat(written), headers);
+};
+
 it('gives pages back in any order, while more are being added', async () => {
   const spool = await PageSpool.open();
   for (let n = 1; n <= 30; n++) {
-    await spool.add(page(n));
+    await add(spool, page(n));
     expect(await spool.page(Math.ceil(n / 2))).toEqual(page(Math.ceil(n / 2)));
   }
   expect(spool.count).toBe(30);
@@ -35,12 +41,19 @@ it('gives pages back in any order, while more are being added', async () => {
 
 it('adds what waited for the number of pages once it is known', async () => {
   const spool = await PageSpool.open();
-  await spool.add(page(1, true));
+  await add(spool, page(1, true), { ...page(2, true), marks: [] }, { ...page(3), late: true });
   expect(await spool.page(1)).toEqual(page(1, true));
   const [mark] = page(9).marks;
   spool.fill([{ page: 1, marks: [mark!] }]);
   const filled = await spool.page(1);
   expect(filled!.marks.map((m) => m.kind === 'text' && m.text)).toEqual(['página 1 يوسف', 'página 9 يوسف']);
   expect(filled!.late).toBeUndefined();
+  // A page with nothing else on it, and one to which nothing comes after all.
+  spool.fill([
+    { page: 2, marks: [mark!, mark!] },
+    { page: 3, marks: [] },
+  ]);
+  expect((await spool.page(2))!.marks).toEqual([mark, mark]);
+  expect(await spool.page(3)).toEqual(page(3));
   await spool.close();
 });

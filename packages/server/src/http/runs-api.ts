@@ -1,0 +1,265 @@
+import { createHash } from 'node:crypto';
+import { type FontBook, type Report, readDefinition, readParameters } from '@gaveta/core';
+import { createPdfWriter, type PictureThreads, TargetGone } from '@gaveta/output';
+import { type Request, type Response, Router } from 'express';
+import { ownerOf, type Right, type Session } from '../access/session.ts';
+import type { Catalogue, Credentials } from '../catalogue.ts';
+import { ConnectionError } from '../connection/connection.ts';
+import type { Limits } from '../limits.ts';
+import type { Run, RunRequest, Runs } from '../runs/runs.ts';
+import type { Workbench } from '../staging/workbench.ts';
+import type { Store } from '../store/store.ts';
+import type { ReportJob, ReportTask, TaskAnswers } from '../threads/job.ts';
+import { type ReportThreads, TookTooLong, TookTooMuch } from '../threads/report-threads.ts';
+import type { ReportRows } from '../threads/row-server.ts';
+import { checkBody, designBody, runBody } from './bodies.ts';
+import { body } from './body.ts';
+import { ApiError, withText } from './errors.ts';
+import { callerOf } from './front.ts';
+import { goneSignal } from './gone.ts';
+import { definitionOf, nestedReports, storedReport } from './stored-reports.ts';
+
+export interface RunsApiParts {
+  store: Store;
+  catalogue: Catalogue;
+  workbench: () => Workbench;
+  limits: Limits;
+  runs: Runs;
+  threads: ReportThreads;
+  book: FontBook;
+  pictures: PictureThreads;
+  allow: (request: Request, right: Right) => Session;
+  /** Throws unless a caller may write the statements in some JSON, or somebody who may has saved them. */
+  checkSql: (caller: Session, json: unknown) => Promise<void>;
+}
+
+/** Seconds past the limit of one statement that the rows of a whole report may take while it is designed. */
+const ROOM = 40;
+
+/** Reports being run, and what their designer asks about them: all of it in threads. */
+export const createRunsApi = (parts: RunsApiParts): Router => {
+  const { store, catalogue, runs, threads, limits, allow, checkSql, workbench } = parts;
+  const api = Router();
+
+  const jobFor = async (
+    report: Report,
+    caller: Session,
+    asked: Pick<ReportJob, 'parameters' | 'use' | 'maxRows' | 'seconds'>,
+  ): Promise<ReportJob> => ({
+    ...asked,
+    report,
+    nested: await nestedReports(store, report),
+    recipes: await store.data.recipes(),
+    host: caller.parameters ?? {},
+    claims: caller.claims,
+    now: Date.now(),
+    maxStaged: limits.maxRows,
+  });
+  const rowsFrom = (connections: ReportRows['connections']): ReportRows => ({
+    models: catalogue.models,
+    modelsKey: catalogue.modelsKey,
+    connections,
+    workbench,
+  });
+  /** What a thread finds out about a report while somebody waits. */
+  const find = async <T extends ReportTask>(
+    task: T,
+    job: ReportJob,
+    response: Response,
+  ): Promise<TaskAnswers[T['kind']]> => {
+    const rows = rowsFrom(catalogue.connections);
+    const asked = { job, rows, signal: goneSignal(response), seconds: limits.previewSeconds + ROOM };
+    try {
+      return await threads.work(task, asked);
+    } catch (error) {
+      if (error instanceof TookTooLong || error instanceof TookTooMuch)
+        throw new ApiError('report-too-heavy', { detail: error.message });
+      throw error;
+    }
+  };
+  const designed = { use: 'design' as const, maxRows: limits.designRows, seconds: limits.previewSeconds };
+
+  api.post('/check', async (request, response) => {
+    const caller = allow(request, 'design');
+    const read = readDefinition(body(checkBody, request).definition);
+    const problems = read.ok
+      ? await find({ kind: 'check' }, await jobFor(read.report, caller, { ...designed, parameters: {} }), response)
+      : read.problems;
+    response.json({ problems: withText(problems) });
+  });
+
+  api.post('/design-rows', async (request, response) => {
+    const caller = allow(request, 'design');
+    const { definition, parameters } = body(designBody, request);
+    await checkSql(caller, definition);
+    const job = await jobFor(definitionOf(definition), caller, { ...designed, parameters });
+    const rows = await find({ kind: 'rows' }, job, response);
+    response.type('json').send(Buffer.from(rows.buffer, rows.byteOffset, rows.byteLength));
+  });
+
+  const runRequest = async (request: Request, response: Response): Promise<RunRequest> => {
+    const asked = body(runBody, request);
+    const caller = allow(request, 'definition' in asked ? 'design' : 'view');
+    const report =
+      'definition' in asked ? definitionOf(asked.definition) : (await storedReport(store, asked.report)).report;
+    if ('definition' in asked) await checkSql(caller, asked.definition);
+    const host = caller.parameters ?? {};
+    const { problems } = readParameters(report, asked.parameters, { host });
+    if (problems.length > 0) {
+      const detailed = withText(problems);
+      throw new ApiError('wrong-parameters', { detail: detailed.map((p) => p.text).join(' ') }, { problems: detailed });
+    }
+    const { maxRows, maxSeconds } = limits;
+    const { parameters, credentials, keep } = asked;
+    const job = await jobFor(report, caller, { parameters, use: 'run', maxRows, seconds: maxSeconds });
+    await checkCredentials(job, credentials, response);
+    const { connections, close } = connectionsFor(catalogue, credentials);
+    const claims = Object.entries(caller.claims).sort();
+    const same = [report, [...job.nested], job.recipes, parameters, claims, host];
+    const sameAs =
+      Object.keys(credentials).length > 0 ? null : createHash('sha256').update(JSON.stringify(same)).digest('base64');
+    return { job, rows: rowsFrom(connections), owner: ownerOf(caller), sameAs, keep, close };
+  };
+  /** Connections that ask who runs a report must have been told, where its rows come from them. */
+  const checkCredentials = async (job: ReportJob, credentials: Credentials, response: Response): Promise<void> => {
+    const asking = catalogue.asking.filter((name) => !Object.hasOwn(credentials, name));
+    if (asking.length === 0) return;
+    const models = await find({ kind: 'models' }, job, response);
+    const used = new Set(models.map((model) => catalogue.models.get(model)?.connection ?? ''));
+    const wanted = asking.filter((name) => used.has(name));
+    if (wanted.length > 0) throw new ApiError('needs-sign-in', { names: wanted.join(', ') }, { connections: wanted });
+  };
+  const findRun = (request: Request): Run => {
+    const id = String(request.params.id);
+    const run = runs.get(id, ownerOf(allow(request, 'view')));
+    if (!run) throw new ApiError('unknown-run', { id });
+    return run;
+  };
+  const stateOf = (run: Run): object => ({ ...run.state, problems: withText(run.state.problems) });
+
+  api.post('/runs', async (request, response) => {
+    const run = runs.start(await runRequest(request, response));
+    if (!run) throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
+    response.status(201).json(stateOf(run));
+  });
+  api.get('/runs/:id', (request, response) => {
+    response.json(stateOf(findRun(request)));
+  });
+  api.delete('/runs/:id', async (request, response) => {
+    const run = findRun(request);
+    await runs.cancel(run, ownerOf(callerOf(request)));
+    response.json(stateOf(run));
+  });
+  api.get('/runs/:id/events', (request, response) => {
+    const run = findRun(request);
+    const letGo = run.hold();
+    response.set({ 'Content-Type': 'text/event-stream', Connection: 'keep-alive' });
+    const stop = (): void => {
+      run.changes.off('change', send);
+      letGo();
+    };
+    const send = (): void => {
+      if (response.writableEnded || response.destroyed) return;
+      // Whoever reads slowly gets the newest state later, not all of them.
+      if (response.writableNeedDrain && !run.hasEnded) return;
+      response.write(`data: ${JSON.stringify(stateOf(run))}\n\n`);
+      if (run.hasEnded) {
+        stop();
+        response.end();
+      }
+    };
+    response.on('close', stop);
+    response.on('error', stop);
+    run.changes.on('change', send);
+    send();
+  });
+  api.get('/runs/:id/pages', async (request, response) => {
+    const run = findRun(request);
+    const from = Math.max(1, Math.floor(Number(request.query.from)) || 1);
+    const count = Math.min(20, Math.max(1, Math.floor(Number(request.query.count)) || 1));
+    const pages: Buffer[] = [];
+    const letGo = run.hold();
+    try {
+      for (let number = from; number < from + count; number++) {
+        const page = await run.writtenPage(number);
+        if (page) pages.push(page);
+      }
+    } finally {
+      letGo();
+    }
+    const comma = Buffer.from(',');
+    const list = pages.flatMap((page, i) => (i === 0 ? [page] : [comma, page]));
+    response.type('json').send(Buffer.concat([Buffer.from('['), ...list, Buffer.from(']')]));
+  });
+  api.get('/runs/:id/outline', (request, response) => {
+    response.json(findRun(request).navigation.headings);
+  });
+  api.get('/runs/:id/anchor', (request, response) => {
+    const place = findRun(request).navigation.anchor(String(request.query.name ?? ''));
+    response.json(place);
+  });
+  api.get('/runs/:id/profile', (request, response) => {
+    response.json(findRun(request).profile(callerOf(request).rights.includes('design')));
+  });
+  api.get('/runs/:id/pdf', async (request, response) => {
+    const run = findRun(request);
+    const gone = goneSignal(response);
+    const letGo = run.hold();
+    try {
+      const state = await Promise.race([run.finished(), aborted(gone)]);
+      if (state === null) return;
+      if (state.status === 'cancelled') throw new ApiError('run-cancelled');
+      if (state.status === 'failed') throw new ApiError('run-failed', { detail: state.detail ?? '' });
+      const errors = state.problems.filter((p) => p.severity === 'error');
+      if (errors.length > 0 && request.query.problems !== 'allow')
+        throw new ApiError('run-incomplete', {}, { problems: withText(errors) });
+      response.set('Gaveta-Problems', String(errors.length));
+      await sendPdf(run, parts, response);
+    } finally {
+      letGo();
+    }
+  });
+  return api;
+};
+
+/** Null once a caller has gone. */
+const aborted = (signal: AbortSignal): Promise<null> =>
+  new Promise((resolve) => {
+    if (signal.aborted) resolve(null);
+    else signal.addEventListener('abort', () => resolve(null), { once: true });
+  });
+
+const connectionsFor = (catalogue: Catalogue, credentials: Credentials): ReturnType<Catalogue['connectionsFor']> => {
+  try {
+    return catalogue.connectionsFor(credentials);
+  } catch (error) {
+    if (error instanceof ConnectionError) throw new ApiError('connection-not-usable', { detail: error.message });
+    throw error;
+  }
+};
+
+/** Writes a run's pages as a PDF. A file that cannot be completed is cut off, so that nobody takes it for whole. */
+const sendPdf = async (run: Run, { book, pictures }: RunsApiParts, response: Response): Promise<void> => {
+  const { name } = run.report;
+  const safe = name.replace(/[^\p{L}\p{N} ._-]/gu, '_');
+  response.set({
+    'Content-Type': 'application/pdf',
+    'Content-Disposition': `attachment; filename="report.pdf"; filename*=UTF-8''${encodeURIComponent(safe)}.pdf`,
+  });
+  const writer = createPdfWriter(response, book, { title: name, pictures });
+  try {
+    for (let number = 1; number <= run.pageCount; number++) {
+      const page = await run.page(number);
+      if (!page) throw new Error(`page ${number} of the run is gone`);
+      const { late: _, ...whole } = page;
+      await writer.page(whole);
+      if (number % 50 === 0) await new Promise(setImmediate);
+    }
+    await writer.end([]);
+  } catch (error) {
+    response.destroy();
+    if (!(error instanceof TargetGone)) throw error;
+  } finally {
+    await writer.close();
+  }
+};

@@ -1,0 +1,79 @@
+import { type Report, readDefinition } from '@gaveta/core';
+import type { Store } from '../store/store.ts';
+import { ApiError, withText } from './errors.ts';
+
+/** A definition as somebody sent it. Throws with what is wrong. */
+export const definitionOf = (json: unknown): Report => {
+  const read = readDefinition(json);
+  if (!read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(read.problems) });
+  return read.report;
+};
+
+/** Throws when it is not there, or cannot be read any more. */
+export const storedReport = async (store: Store, id: string) => {
+  const found = await store.get(id);
+  if (!found) throw new ApiError('unknown-report', { id });
+  if (!found.read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(found.read.problems) });
+  return { stored: found.stored, report: found.read.report };
+};
+
+/** Every stored report that this one nests, at any depth, by id. */
+export const nestedReports = async (store: Store, report: Report): Promise<Map<string, Report>> => {
+  const found = new Map<string, Report>();
+  const missing = new Set<string>();
+  const queue = [report];
+  for (let next = queue.pop(); next; next = queue.pop()) {
+    for (const id of subreportIds(next)) {
+      if (found.has(id) || missing.has(id)) continue;
+      const stored = await store.get(id);
+      if (stored?.read.ok) {
+        found.set(id, stored.read.report);
+        queue.push(stored.read.report);
+      } else missing.add(id);
+    }
+  }
+  return found;
+};
+
+const subreportIds = (report: Report): string[] => {
+  const ids: string[] = [];
+  JSON.stringify(report, (_, value: unknown) => {
+    if (
+      typeof value === 'object' &&
+      value !== null &&
+      'kind' in value &&
+      value.kind === 'subreport' &&
+      'report' in value
+    ) {
+      ids.push(String(value.report));
+    }
+    return value;
+  });
+  return ids;
+};
+
+/** What a reader needs of a definition: its name, paper and parameters, without what they are made of. */
+export const shownDefinition = ({
+  gaveta,
+  name,
+  description,
+  language,
+  timeZone,
+  page,
+  parameters,
+}: Report): object => ({
+  gaveta,
+  name,
+  ...(description === undefined ? {} : { description }),
+  language,
+  timeZone,
+  page,
+  parameters: parameters
+    .filter((p) => !p.fromHost)
+    .map(({ defaultFormula: _, defaultUntil: __, sample: ___, asOf: ____, choicesFrom, windows, ...shown }) => ({
+      ...shown,
+      // That there are choices out of rows is known; where they come from is not.
+      ...(choicesFrom ? { choicesFrom: { rows: 'rows', value: '' } } : {}),
+      ...(windows ? { windows: windows.map(({ value, label }) => ({ value, label, from: '' })) } : {}),
+    })),
+});

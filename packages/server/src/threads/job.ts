@@ -1,0 +1,146 @@
+import type { MessagePort } from 'node:worker_threads';
+import type {
+  DataType,
+  GivenParameters,
+  LateFill,
+  LayoutLimits,
+  LayoutWork,
+  Problem,
+  QueryProfile,
+  Recipe,
+  Report,
+  WireRow,
+  WireValue,
+} from '@gaveta/core';
+import type { Claims, RegisteredModel, RowScope, TableBinding } from '../model/define.ts';
+import type { Navigation } from '../runs/navigation.ts';
+import type { PageHeader } from '../runs/spool.ts';
+import type { Query } from '../sql/level-query.ts';
+import type { StageColumn } from '../staging/workbench.ts';
+
+/** A report to be planned, and what it is planned with. Everything in it can be copied to another thread. */
+export interface ReportJob {
+  report: Report;
+  /** Stored reports that it nests, at any depth, by id. */
+  nested: ReadonlyMap<string, Report>;
+  recipes: readonly Recipe[];
+  /** As given by whoever asks. */
+  parameters: GivenParameters;
+  use: 'run' | 'design';
+  /** Values of parameters that only the host sets. */
+  host: GivenParameters;
+  claims: Claims;
+  /** The moment that parameters go by, in milliseconds since 1970. */
+  now: number;
+  /** Most rows of a level, and most rows of one source that are copied. */
+  maxRows: number;
+  maxStaged: number;
+  /** Seconds that a statement may take. */
+  seconds: number;
+}
+
+/** What a run gives no more of. */
+export interface RunLimits {
+  maxPages: number;
+  maxSeconds: number;
+  layout: LayoutLimits;
+}
+
+/** What a thread is asked to do with a report. */
+export type ReportTask =
+  | { kind: 'run'; limits: RunLimits }
+  /** Its rows, as the designer's live page takes them. */
+  | { kind: 'rows' }
+  /** What is wrong with it. */
+  | { kind: 'check' }
+  /** The models that its rows come from. */
+  | { kind: 'models' };
+
+export interface TaskAnswers {
+  run: RunResult;
+  /** JSON. */
+  rows: Uint8Array;
+  check: Problem[];
+  models: string[];
+}
+
+/** What a run came to. */
+export interface RunResult {
+  rows: number;
+  problems: Problem[];
+  late: LateFill[];
+  queries: QueryProfile[];
+  work: LayoutWork & { planning: number; opening: number };
+}
+
+/** A task as a thread gets it. */
+export interface ThreadTask {
+  task: ReportTask;
+  job: ReportJob;
+  connections: PlainConnection[];
+  /** Changes when the models do, so that a thread need not be given them each time. */
+  modelsKey: string;
+  port: MessagePort;
+}
+
+/** A model without what only its host's thread can do. */
+export interface PlainModel {
+  model: RegisteredModel['model'];
+  connection: string;
+  tables: Map<string, Omit<TableBinding, 'scope'>>;
+}
+
+/** What a table's row scope gives for the caller's claims, or why it gave nothing. */
+export type PlainScope = RowScope | { failed: string };
+
+export interface PlainConnection {
+  name: string;
+  kind: 'database' | 'rows';
+  reader: string[] | null;
+}
+
+/** Stands for the workbench where a connection's name does. No connection is called so. */
+export const WORKBENCH = '\0workbench';
+
+/** What a report's thread asks of the thread in which connections are. Streams of rows are known by number. */
+export interface RowCalls {
+  models(): Promise<PlainModel[]>;
+  /** Row scopes by model and entity. */
+  scopes(models: string[]): Promise<Map<string, Map<string, PlainScope>>>;
+  unfitClaim(model: string, entity: string, claim: string, wanted: string): Promise<void>;
+  textOrder(connection: string): Promise<string | null>;
+  open(connection: string, queries: readonly Query[], byHand: boolean): Promise<number[]>;
+  read(connection: string, entity: string, asked: AskedRows): Promise<number>;
+  /** The next batch; null at the end. */
+  next(stream: number): Promise<WireRow[] | null>;
+  end(stream: number): Promise<void>;
+  make(columns: readonly StageColumn[]): Promise<string>;
+  copy(table: string, csv: string): Promise<void>;
+  ready(table: string): Promise<void>;
+  drop(tables: readonly string[]): Promise<void>;
+}
+
+/** Which fields of an entity are wanted, and the values of the report's parameters. */
+export interface AskedRows {
+  fields: { name: string; type: DataType }[];
+  parameters: Record<string, WireValue>;
+}
+
+/** Pages as they leave a thread: their bytes behind one another, and what is known of them. */
+export interface WrittenPages {
+  data: Uint8Array;
+  pages: PageHeader[];
+  navigation: Navigation;
+}
+
+/** Where a run tells how it goes on. */
+export interface RunCalls {
+  planned(problems: Problem[]): Promise<void>;
+  pages(written: WrittenPages): Promise<void>;
+  progress(rows: number): Promise<void>;
+}
+
+/** What may be asked of a report's thread. */
+export interface ThreadCalls {
+  cancel(): Promise<void>;
+}

@@ -1,0 +1,246 @@
+import {
+  type FontBook,
+  type LayoutResult,
+  type Level,
+  layoutReport,
+  levelKeys,
+  type Page,
+  type PlanContext,
+  planReport,
+  plansOf,
+  prepareReport,
+  type ReportPlan,
+  ROWS_VERSION,
+  RowProblem,
+  readParameters,
+  type WireRow,
+} from '@gaveta/core';
+import { loadShippedFonts } from '@gaveta/output';
+import { withText } from '../http/errors.ts';
+import { navigationOf } from '../runs/navigation.ts';
+import { type PageHeader, writePage } from '../runs/spool.ts';
+import { type OpenRows, openRows } from '../sql/row-source.ts';
+import { basesOf } from '../staging/bases.ts';
+import { type Calls, joined } from './calls.ts';
+import type {
+  PlainModel,
+  ReportJob,
+  RowCalls,
+  RunCalls,
+  RunLimits,
+  RunResult,
+  TaskAnswers,
+  ThreadCalls,
+  ThreadTask,
+} from './job.ts';
+import { benchOver, connectionsOver, modelsOver } from './row-client.ts';
+
+let fonts: Promise<FontBook> | null = null;
+const fontBook = (): Promise<FontBook> => {
+  fonts ??= loadShippedFonts();
+  return fonts;
+};
+
+/** The models that were asked for last: they seldom change. */
+let known: { key: string; models: PlainModel[] } | null = null;
+
+/**
+ * Works on one report in a thread of its own: plans it, asks for its rows where the connections are, and lays it out.
+ * Whatever takes long here holds up nobody else, and ends with the thread.
+ */
+export default async ({
+  task,
+  job,
+  connections,
+  modelsKey,
+  port,
+}: ThreadTask): Promise<TaskAnswers[keyof TaskAnswers]> => {
+  const ended = new AbortController();
+  const ours: ThreadCalls = {
+    cancel: async () => ended.abort(),
+  };
+  const host = joined<RowCalls & RunCalls>(port, ours);
+  try {
+    if (known?.key !== modelsKey) known = { key: modelsKey, models: await host.models() };
+    const { models } = known;
+    const context: PlanContext = {
+      models: models.map(({ model }) => model),
+      report: (id) => job.nested.get(id) ?? null,
+      recipe: (id) => job.recipes.find((recipe) => recipe.id === id) ?? null,
+      rowsFromDatabase: true,
+    };
+    const started = performance.now();
+    const plan = planReport(job.report, context);
+    const work: Work = { job, plan, models, host, connections, signal: ended.signal, started };
+    switch (task.kind) {
+      case 'run':
+        return await run(work, task.limits);
+      case 'rows':
+        return await rowsOf(work);
+      case 'check':
+        return plan.problems;
+      case 'models':
+        return modelsOf(plan);
+      default:
+        return task satisfies never;
+    }
+  } finally {
+    port.close();
+  }
+};
+
+interface Work extends Pick<ThreadTask, 'job' | 'connections'> {
+  plan: ReportPlan;
+  models: PlainModel[];
+  host: Calls<RowCalls & RunCalls>;
+  signal: AbortSignal;
+  started: number;
+}
+
+const modelsOf = (plan: ReportPlan): string[] => [
+  ...new Set([...plansOf(plan)].flatMap((nested) => [...basesOf(nested)].map((base) => base.model))),
+];
+
+const parametersOf = ({ report, parameters, host, use, now }: ReportJob): ReturnType<typeof readParameters> =>
+  readParameters(report, parameters, { host, use, now });
+
+const open = async ({ job, plan, models, host, connections, signal }: Work): Promise<OpenRows> => {
+  const scopes = await host.scopes(modelsOf(plan));
+  const { claims, maxRows, maxStaged, seconds } = job;
+  return openRows(plan, {
+    models: modelsOver(host, models, scopes),
+    connections: connectionsOver(host, connections),
+    claims,
+    parameters: parametersOf(job).values,
+    host: job.host,
+    maxRows,
+    maxStaged,
+    workbench: () => benchOver(host),
+    signal,
+    seconds,
+  });
+};
+
+const run = async (work: Work, limits: RunLimits): Promise<RunResult> => {
+  const { job, plan, host, signal, started } = work;
+  const prepared = prepareReport(plan, await fontBook());
+  const planned = performance.now();
+  await host.planned([...plan.problems, ...prepared.problems]);
+  const rows = await open(work);
+  const opened = performance.now();
+  const pages = new Outbox(host);
+  let result: LayoutResult;
+  try {
+    result = await layoutReport(prepared, {
+      parameters: parametersOf(job).values,
+      host: job.host,
+      source: rows.source,
+      regions: true,
+      signal,
+      maxPages: limits.maxPages,
+      maxSeconds: limits.maxSeconds,
+      limits: limits.layout,
+      onPage: (page) => pages.add(page),
+      breathe: async (progress) => {
+        await host.progress(progress.rows);
+      },
+    });
+    await pages.flush();
+  } finally {
+    // Who cancels need not wait for a database that takes its time.
+    const closed = rows.close().catch(() => {});
+    if (!signal.aborted) await closed;
+  }
+  return {
+    rows: result.rows,
+    problems: result.problems,
+    late: [...result.late],
+    queries: rows.queries.map(({ report, level, query, rows: read, milliseconds }) => ({
+      report,
+      drawer: level.drawer.name,
+      sql: query.text,
+      rows: read,
+      milliseconds,
+    })),
+    work: { ...result.work, planning: planned - started, opening: opened - planned },
+  };
+};
+
+/** Bytes of pages that leave together. */
+const FULL = 256 * 1024;
+
+/** Milliseconds that a page waits for others at most. */
+const PATIENCE = 100;
+
+/** Hands pages over, several at once; the first one by itself, since somebody waits for it. */
+class Outbox {
+  private data: Uint8Array[] = [];
+  private pages: PageHeader[] = [];
+  private navigation: ReturnType<typeof navigationOf> = { headings: [], anchors: [] };
+  private bytes = 0;
+  private last = performance.now();
+  private sent: Promise<void> = Promise.resolve();
+
+  constructor(private readonly host: Calls<RunCalls>) {}
+
+  async add(page: Page): Promise<void> {
+    const written = writePage(page);
+    this.data.push(written);
+    this.pages.push({ length: written.length, height: page.height, late: page.late === true });
+    const { headings, anchors } = navigationOf(page);
+    this.navigation.headings.push(...headings);
+    this.navigation.anchors.push(...anchors);
+    this.bytes += written.length;
+    if (page.number === 1 || this.bytes >= FULL || performance.now() - this.last > PATIENCE) await this.send();
+  }
+
+  /** One parcel is on its way while the next is being filled. */
+  private async send(): Promise<void> {
+    await this.sent;
+    const parcel = { data: Buffer.concat(this.data), pages: this.pages, navigation: this.navigation };
+    this.data = [];
+    this.pages = [];
+    this.navigation = { headings: [], anchors: [] };
+    this.bytes = 0;
+    this.last = performance.now();
+    this.sent = this.host.pages(parcel);
+    // Heard when the next one is sent, or at the end.
+    this.sent.catch(() => {});
+  }
+
+  async flush(): Promise<void> {
+    if (this.pages.length > 0) await this.send();
+    await this.sent;
+  }
+}
+
+const rowsOf = async (work: Work): Promise<Uint8Array> => {
+  const opened = await open(work);
+  try {
+    const levels = [];
+    for (const [level, key] of levelKeys(work.plan))
+      levels.push({ key, ...(await readAll(level, opened.source(level))) });
+    return Buffer.from(
+      JSON.stringify({
+        version: ROWS_VERSION,
+        levels,
+        nested: Object.fromEntries(work.job.nested),
+        problems: withText(parametersOf(work.job).problems),
+      }),
+    );
+  } finally {
+    await opened.close();
+  }
+};
+
+const readAll = async (level: Level, feed: AsyncIterable<WireRow[]>) => {
+  const rows: WireRow[] = [];
+  try {
+    for await (const batch of feed) for (const row of batch) rows.push(row);
+    return { rows, complete: true, problem: null };
+  } catch (error) {
+    if (!(error instanceof RowProblem)) throw error;
+    if (error.code === 'too-many-rows') return { rows, complete: false, problem: null };
+    return { rows, complete: false, problem: { code: error.code, data: { drawer: level.drawer.name, ...error.data } } };
+  }
+};
