@@ -4,6 +4,7 @@ import { and, asc, eq } from 'drizzle-orm';
 import type { PgliteDatabase } from 'drizzle-orm/pglite';
 import type { Seal } from '../secrets/seal.ts';
 import { type ConnectionSecret, type FoundModel, type StoredSource, secretSchema } from '../sources/stored.ts';
+import { Kept } from './kept.ts';
 import { connections, recipes } from './schema.ts';
 
 export type SavedRecipe =
@@ -45,10 +46,14 @@ export interface DataStore {
   removeConnection(name: string): Promise<boolean>;
 }
 
+/** The one thing that is kept of recipes. */
+const ALL = 'recipes';
+
 const hasSecrets = (secret: ConnectionSecret): boolean =>
   Object.values(secret).some((v) => v !== undefined && v !== '');
 
 export const createDataStore = (db: PgliteDatabase, seal: Seal | null): DataStore => {
+  const kept = new Kept<StoredRecipe[]>(1);
   const asRecipe = (row: typeof recipes.$inferSelect): StoredRecipe => ({
     ...row,
     changedAt: row.changedAt.toISOString(),
@@ -67,34 +72,29 @@ export const createDataStore = (db: PgliteDatabase, seal: Seal | null): DataStor
     };
   };
   return {
-    async recipes() {
-      return (await db.select().from(recipes).orderBy(asc(recipes.name))).map(asRecipe);
-    },
+    recipes: () =>
+      kept.read(ALL, async () => (await db.select().from(recipes).orderBy(asc(recipes.name))).map(asRecipe)),
     async recipe(id) {
       const [row] = await db.select().from(recipes).where(eq(recipes.id, id));
       return row ? asRecipe(row) : null;
     },
     async createRecipe(given, author, id = randomUUID()) {
-      const [row] = await db
-        .insert(recipes)
-        .values({ ...given, id, revision: 1, changedBy: author })
-        .returning();
+      const values = { ...given, id, revision: 1, changedBy: author };
+      const [row] = await kept.write(ALL, () => db.insert(recipes).values(values).returning());
       return asRecipe(row!);
     },
     async saveRecipe(id, given, base, author) {
       const changed = { ...given, revision: base + 1, changedAt: new Date(), changedBy: author };
       // The condition and the write are one statement, so of two people saving at once one is told.
-      const [row] = await db
-        .update(recipes)
-        .set(changed)
-        .where(and(eq(recipes.id, id), eq(recipes.revision, base)))
-        .returning();
+      const isBase = and(eq(recipes.id, id), eq(recipes.revision, base));
+      const [row] = await kept.write(ALL, () => db.update(recipes).set(changed).where(isBase).returning());
       if (row) return { ok: true, stored: asRecipe(row) };
       const current = await this.recipe(id);
       return current ? { ok: false, reason: 'conflict', current } : { ok: false, reason: 'missing' };
     },
     async removeRecipe(id) {
-      return (await db.delete(recipes).where(eq(recipes.id, id)).returning()).length > 0;
+      const gone = await kept.write(ALL, () => db.delete(recipes).where(eq(recipes.id, id)).returning());
+      return gone.length > 0;
     },
     async connections() {
       return (await db.select().from(connections).orderBy(asc(connections.name))).map(asConnection);

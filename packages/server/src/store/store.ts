@@ -9,7 +9,14 @@ import type { Seal } from '../secrets/seal.ts';
 import { createDataStore, type DataStore } from './data-store.ts';
 import { createDraftStore, type DraftStore } from './draft-store.ts';
 import { checkFolder, inWords, lockFolder } from './folder.ts';
+import { Kept } from './kept.ts';
 import { reports, revisions } from './schema.ts';
+
+/** Reports whose newest revision is kept in memory once it was read. */
+const MOST_KEPT = 200;
+
+/** Characters of a definition from which on it is read each time. */
+const LARGE = 200_000;
 
 const MIGRATIONS = fileURLToPath(new URL('../../drizzle', import.meta.url));
 
@@ -76,6 +83,10 @@ export const openStore = async (database: PGlite | string, seal: Seal | null = n
     await letGo();
     throw inWords(database, error);
   }
+  type Transaction = Parameters<Parameters<typeof db.transaction>[0]>[0];
+  const isSmall = (found: { read: Read } | null): boolean =>
+    found !== null && JSON.stringify(found.read).length < LARGE;
+  const newest = new Kept<{ stored: StoredReport; read: Read } | null>(MOST_KEPT, isSmall);
   const asStored = (row: typeof reports.$inferSelect): StoredReport => ({
     ...row,
     changedAt: row.changedAt.toISOString(),
@@ -86,14 +97,15 @@ export const openStore = async (database: PGlite | string, seal: Seal | null = n
       return (await db.select().from(reports).orderBy(asc(reports.name))).map(asStored);
     },
 
-    async get(id) {
-      const [row] = await db
-        .select()
-        .from(reports)
-        .innerJoin(revisions, and(eq(revisions.reportId, reports.id), eq(revisions.number, reports.revision)))
-        .where(eq(reports.id, id));
-      return row ? { stored: asStored(row.report), read: readDefinition(row.revision.definition) } : null;
-    },
+    get: (id) =>
+      newest.read(id, async () => {
+        const [row] = await db
+          .select()
+          .from(reports)
+          .innerJoin(revisions, and(eq(revisions.reportId, reports.id), eq(revisions.number, reports.revision)))
+          .where(eq(reports.id, id));
+        return row ? { stored: asStored(row.report), read: readDefinition(row.revision.definition) } : null;
+      }),
 
     async revisions(id) {
       const rows = await db.select().from(revisions).where(eq(revisions.reportId, id)).orderBy(desc(revisions.number));
@@ -113,19 +125,20 @@ export const openStore = async (database: PGlite | string, seal: Seal | null = n
       return row ? readDefinition(row.definition) : null;
     },
 
-    async create(report, author, id = randomUUID()) {
-      return db.transaction(async (transaction) => {
+    create(report, author, id = randomUUID()) {
+      const write = async (transaction: Transaction): Promise<StoredReport> => {
         const [row] = await transaction
           .insert(reports)
           .values({ id, name: report.name, revision: 1, changedBy: author })
           .returning();
         await transaction.insert(revisions).values({ reportId: id, number: 1, definition: report, author });
         return asStored(row!);
-      });
+      };
+      return newest.write(id, () => db.transaction(write));
     },
 
-    async save(id, report, base, author, note) {
-      return db.transaction(async (transaction): Promise<Saved> => {
+    save(id, report, base, author, note) {
+      const write = async (transaction: Transaction): Promise<Saved> => {
         const changed = { name: report.name, revision: base + 1, changedAt: new Date(), changedBy: author };
         // The condition and the write are one statement, so of two people saving at once one is told.
         const [row] = await transaction
@@ -143,7 +156,8 @@ export const openStore = async (database: PGlite | string, seal: Seal | null = n
           .insert(revisions)
           .values({ reportId: id, number: base + 1, definition: report, author, note });
         return { ok: true, stored: asStored(row) };
-      });
+      };
+      return newest.write(id, () => db.transaction(write));
     },
 
     data: createDataStore(db, seal),

@@ -1,0 +1,42 @@
+/**
+ * What was read, until it is written anew. Only this process writes to its store, so that nothing else can change it; a
+ * reading that was under way while something was written is let go as well.
+ */
+export class Kept<T> {
+  private readonly found = new Map<string, Promise<T>>();
+
+  /** `most`: how many are kept; those that were read first go first. `isSmall`: whether something is small enough for that. */
+  constructor(
+    private readonly most: number,
+    private readonly isSmall: (found: T) => boolean = () => true,
+  ) {}
+
+  read(key: string, find: () => Promise<T>): Promise<T> {
+    const before = this.found.get(key);
+    if (before) return before;
+    const reading = find();
+    this.found.set(key, reading);
+    reading.then(
+      (found) => this.isSmall(found) || this.letGo(key, reading),
+      () => this.letGo(key, reading),
+    );
+    for (const oldest of this.found.keys()) {
+      if (this.found.size <= this.most) break;
+      this.found.delete(oldest);
+    }
+    return reading;
+  }
+
+  /** Whatever `write` does to what stands under the key, nobody is given the state before it afterwards. */
+  async write<R>(key: string, write: () => Promise<R>): Promise<R> {
+    try {
+      return await write();
+    } finally {
+      this.found.delete(key);
+    }
+  }
+
+  private letGo(key: string, reading: Promise<T>): boolean {
+    return this.found.get(key) === reading && this.found.delete(key);
+  }
+}
