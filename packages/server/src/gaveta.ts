@@ -3,9 +3,9 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { PGlite } from '@electric-sql/pglite';
 import { loadShippedFonts, PictureThreads, SHIPPED_FONTS } from '@gaveta/output';
-import express, { type Request, Router } from 'express';
+import express, { type Request, type RequestHandler, Router } from 'express';
 import helmet from 'helmet';
-import { LEAST_SECRET, type Session, verifyToken } from './access/session.ts';
+import { LEAST_SECRET, type Session, TokenCheck } from './access/session.ts';
 import { Catalogue } from './catalogue.ts';
 import type { Connection } from './connection/connection.ts';
 import { spreadNet } from './guard.ts';
@@ -103,11 +103,12 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     pictures,
   };
 
+  const tokens = new TokenCheck(options.secret);
   const sessionOf = async (request: Request): Promise<{ session: Session; byToken: boolean }> => {
     const header = request.get('authorization');
     const token = header?.startsWith('Bearer ') ? header.slice('Bearer '.length) : null;
     if (token !== null) {
-      const verified = await verifyToken(options.secret, token);
+      const verified = await tokens.verify(token);
       if (verified.ok) return { session: verified.session, byToken: true };
       throw new ApiError(verified.reason === 'expired' ? 'token-expired' : 'token-invalid');
     }
@@ -132,25 +133,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
       answerError(found, response);
     }),
   );
-  router.use((request, response, next) =>
-    helmet({
-      contentSecurityPolicy: {
-        useDefaults: false,
-        directives: {
-          defaultSrc: ["'self'"],
-          imgSrc: ["'self'", 'data:', 'blob:'],
-          styleSrc: ["'self'", "'unsafe-inline'"],
-          workerSrc: ["'self'", 'blob:'],
-          frameAncestors: ["'self'", ...hosts],
-          objectSrc: ["'none'"],
-          baseUri: ["'self'"],
-        },
-      },
-      frameguard: false,
-      crossOriginResourcePolicy: { policy: 'cross-origin' },
-      strictTransportSecurity: false,
-    })(request, response, next),
-  );
+  router.use(safeHeaders(hosts));
   router.use('/api', createApi({ ...parts, session }));
   if (options.web) router.use(webApplication(options.web));
   router.use(answerErrors(log));
@@ -167,6 +150,34 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
       await store.close();
       takeAwayNet();
     },
+  };
+};
+
+/** Headers that keep browsers from more than Gaveta needs; only the hosts, whose list may change, may show it in a frame. */
+const safeHeaders = (hosts: readonly string[]): RequestHandler => {
+  let made: { hosts: string; handler: RequestHandler } | null = null;
+  const handlerFor = (allowed: readonly string[]): RequestHandler =>
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          workerSrc: ["'self'", 'blob:'],
+          frameAncestors: ["'self'", ...allowed],
+          objectSrc: ["'none'"],
+          baseUri: ["'self'"],
+        },
+      },
+      frameguard: false,
+      crossOriginResourcePolicy: { policy: 'cross-origin' },
+      strictTransportSecurity: false,
+    });
+  return (request, response, next) => {
+    const now = hosts.join(' ');
+    if (made?.hosts !== now) made = { hosts: now, handler: handlerFor(hosts) };
+    made.handler(request, response, next);
   };
 };
 

@@ -56,20 +56,49 @@ const LEEWAY = 5;
 
 export type Verified = { ok: true; session: Session } | { ok: false; reason: 'expired' | 'invalid' };
 
-export const verifyToken = async (secret: string, token: string): Promise<Verified> => {
-  try {
-    const { payload } = await jwtVerify(token, secretKey(secret), {
-      audience: 'gaveta',
-      algorithms: ['HS256'],
-      // A token is good until its end, so it must have one; the clocks of two machines differ by a little.
-      requiredClaims: ['exp'],
-      clockTolerance: LEEWAY,
-    });
-    const parsed = sessionSchema.safeParse(payload);
-    if (!parsed.success) return { ok: false, reason: 'invalid' };
-    const { sub, rights, claims, parameters } = parsed.data;
-    return { ok: true, session: { user: sub, rights, claims, parameters } };
-  } catch (error) {
-    return { ok: false, reason: error instanceof errors.JWTExpired ? 'expired' : 'invalid' };
+/** Tokens that are remembered, and the longest one that is. */
+const MOST_KNOWN = 2000;
+const LONGEST_KNOWN = 4000;
+
+/** Checks tokens. One that was found good stays good until its end, so that its signature is worked out once. */
+export class TokenCheck {
+  private readonly key: Uint8Array;
+  /** By token; `until` in milliseconds since 1970. */
+  private readonly known = new Map<string, { session: Session; until: number }>();
+
+  constructor(secret: string) {
+    this.key = secretKey(secret);
   }
-};
+
+  async verify(token: string): Promise<Verified> {
+    const known = this.known.get(token);
+    if (known && Date.now() < known.until) return { ok: true, session: known.session };
+    this.known.delete(token);
+    try {
+      const { payload } = await jwtVerify(token, this.key, {
+        audience: 'gaveta',
+        algorithms: ['HS256'],
+        // A token is good until its end, so it must have one; the clocks of two machines differ by a little.
+        requiredClaims: ['exp'],
+        clockTolerance: LEEWAY,
+      });
+      const parsed = sessionSchema.safeParse(payload);
+      if (!parsed.success) return { ok: false, reason: 'invalid' };
+      const { sub, rights, claims, parameters } = parsed.data;
+      const session = { user: sub, rights, claims, parameters };
+      this.keep(token, { session, until: (payload.exp! + LEEWAY) * 1000 });
+      return { ok: true, session };
+    } catch (error) {
+      return { ok: false, reason: error instanceof errors.JWTExpired ? 'expired' : 'invalid' };
+    }
+  }
+
+  private keep(token: string, found: { session: Session; until: number }): void {
+    if (token.length > LONGEST_KNOWN) return;
+    this.known.set(token, found);
+    for (const oldest of this.known.keys()) {
+      if (this.known.size <= MOST_KNOWN) return;
+      this.known.delete(oldest);
+    }
+  }
+}

@@ -114,10 +114,7 @@ export const createRunsApi = (parts: RunsApiParts): Router => {
     const job = await jobFor(report, caller, { parameters, use: 'run', maxRows, seconds: maxSeconds });
     await checkCredentials(job, credentials, response);
     const { connections, close } = connectionsFor(catalogue, credentials);
-    const claims = Object.entries(caller.claims).sort();
-    const same = [report, [...job.nested], job.recipes, parameters, claims, host];
-    const sameAs =
-      Object.keys(credentials).length > 0 ? null : createHash('sha256').update(JSON.stringify(same)).digest('base64');
+    const sameAs = Object.keys(credentials).length > 0 ? null : sameAsKey(job);
     return { job, rows: rowsFrom(connections), owner: ownerOf(caller), sameAs, keep, close };
   };
   /** Connections that ask who runs a report must have been told, where its rows come from them. */
@@ -220,6 +217,21 @@ export const createRunsApi = (parts: RunsApiParts): Router => {
     }
   });
   return api;
+};
+
+/** JSON of definitions that stay as they are, worked out once. */
+const written = new WeakMap<object, string>();
+const textOf = (part: object): string => {
+  const text = written.get(part) ?? JSON.stringify(part);
+  written.set(part, text);
+  return text;
+};
+
+/** Equal for runs that give the same pages: the same definitions, values and rights. */
+const sameAsKey = ({ report, nested, recipes, parameters, claims, host }: ReportJob): string => {
+  const hash = createHash('sha256').update(textOf(report)).update(textOf(recipes));
+  for (const [id, definition] of nested) hash.update(JSON.stringify(id)).update(textOf(definition));
+  return hash.update(JSON.stringify([parameters, Object.entries(claims).sort(), host])).digest('base64');
 };
 
 /** Null once a caller has gone. */

@@ -35,22 +35,20 @@ export const nestedReports = async (store: Store, report: Report): Promise<Map<s
   return found;
 };
 
+/** Ids by definition, which stays as it is. */
+const known = new WeakMap<Report, string[]>();
+
 const subreportIds = (report: Report): string[] => {
-  const ids: string[] = [];
-  JSON.stringify(report, (_, value: unknown) => {
-    if (
-      typeof value === 'object' &&
-      value !== null &&
-      'kind' in value &&
-      value.kind === 'subreport' &&
-      'report' in value
-    ) {
-      ids.push(String(value.report));
-    }
-    return value;
-  });
-  return ids;
+  const found = known.get(report) ?? [...nestedIn(report)];
+  known.set(report, found);
+  return found;
 };
+
+function* nestedIn(part: unknown): Iterable<string> {
+  if (typeof part !== 'object' || part === null) return;
+  if ('kind' in part && part.kind === 'subreport' && 'report' in part) yield String(part.report);
+  for (const inner of Object.values(part)) yield* nestedIn(inner);
+}
 
 /** What a reader needs of a definition: its name, paper and parameters, without what they are made of. */
 export const shownDefinition = ({

@@ -174,9 +174,9 @@ export class Run {
         },
         progress: async (read) => {
           this.rows = read;
-          this.measure();
           if (performance.now() - last < 100) return;
           last = performance.now();
+          this.measure();
           this.changes.emit('change');
         },
       });

@@ -1,3 +1,4 @@
+import { constants, setPriority } from 'node:os';
 import {
   type FontBook,
   type LayoutResult,
@@ -34,6 +35,9 @@ import type {
   ThreadTask,
 } from './job.ts';
 import { benchOver, connectionsOver, modelsOver } from './row-client.ts';
+
+// On Linux a priority belongs to a thread: whoever waits for a short answer goes before those who wait for a report.
+if (process.platform === 'linux') setPriority(constants.priority.PRIORITY_BELOW_NORMAL);
 
 let fonts: Promise<FontBook> | null = null;
 const fontBook = (): Promise<FontBook> => {
