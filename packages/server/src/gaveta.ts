@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { PGlite } from '@electric-sql/pglite';
-import { loadShippedFonts, PictureThreads, SHIPPED_FONTS } from '@gaveta/output';
+import { SHIPPED_FONTS } from '@gaveta/output';
 import express, { type Request, type RequestHandler, Router } from 'express';
 import helmet from 'helmet';
 import { LEAST_SECRET, type Session, TokenCheck } from './access/session.ts';
@@ -70,11 +70,9 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     throw new Error('createGaveta: “web” is no folder with the built web application: its index.html is missing');
   const seal = options.encryptionKey === undefined ? null : createSeal(options.encryptionKey);
   const store = await openStore(options.store, seal);
-  const book = await loadShippedFonts();
   const { maxText, maxPixels } = limits;
   const threads = new ReportThreads(limits);
   const runs = new Runs(threads, { ...limits, layout: { maxText, maxPixels } });
-  const pictures = new PictureThreads();
   const uploads = new Uploads(limits.maxUpload);
   const allowedAddresses = options.allowedAddresses ?? [];
   const allowedDatabases = options.allowedDatabases ?? [];
@@ -99,8 +97,6 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     runs,
     threads,
     uploads,
-    book,
-    pictures,
   };
 
   const tokens = new TokenCheck(options.secret);
@@ -146,7 +142,6 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
       await catalogue.end();
       await workbench?.close();
       await uploads.close();
-      await pictures.close();
       await store.close();
       takeAwayNet();
     },

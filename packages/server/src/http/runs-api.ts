@@ -1,17 +1,21 @@
 import { createHash } from 'node:crypto';
-import { type FontBook, type Report, readDefinition, readParameters } from '@gaveta/core';
-import { createPdfWriter, type PictureThreads, TargetGone } from '@gaveta/output';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { type Report, readDefinition, readParameters } from '@gaveta/core';
 import { type Request, type Response, Router } from 'express';
 import { ownerOf, type Right, type Session } from '../access/session.ts';
 import type { Catalogue, Credentials } from '../catalogue.ts';
 import { ConnectionError } from '../connection/connection.ts';
 import type { Limits } from '../limits.ts';
+import type { NamelessFile } from '../runs/nameless-file.ts';
+import { left } from '../runs/run-file.ts';
 import type { Run, RunRequest, Runs } from '../runs/runs.ts';
 import type { Workbench } from '../staging/workbench.ts';
 import type { Store } from '../store/store.ts';
 import type { ReportJob, ReportTask, TaskAnswers } from '../threads/job.ts';
-import { type ReportThreads, TookTooLong, TookTooMuch } from '../threads/report-threads.ts';
+import type { ReportThreads } from '../threads/report-threads.ts';
 import type { ReportRows } from '../threads/row-server.ts';
+import { TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
 import { checkBody, designBody, runBody } from './bodies.ts';
 import { body } from './body.ts';
 import { ApiError, withText } from './errors.ts';
@@ -26,8 +30,6 @@ export interface RunsApiParts {
   limits: Limits;
   runs: Runs;
   threads: ReportThreads;
-  book: FontBook;
-  pictures: PictureThreads;
   allow: (request: Request, right: Right) => Session;
   /** Throws unless a caller may write the statements in some JSON, or somebody who may has saved them. */
   checkSql: (caller: Session, json: unknown) => Promise<void>;
@@ -69,13 +71,7 @@ export const createRunsApi = (parts: RunsApiParts): Router => {
   ): Promise<TaskAnswers[T['kind']]> => {
     const rows = rowsFrom(catalogue.connections);
     const asked = { job, rows, signal: goneSignal(response), seconds: limits.previewSeconds + ROOM };
-    try {
-      return await threads.work(task, asked);
-    } catch (error) {
-      if (error instanceof TookTooLong || error instanceof TookTooMuch)
-        throw new ApiError('report-too-heavy', { detail: error.message });
-      throw error;
-    }
+    return waited(threads.work(task, asked));
   };
   const designed = { use: 'design' as const, maxRows: limits.designRows, seconds: limits.previewSeconds };
 
@@ -203,15 +199,17 @@ export const createRunsApi = (parts: RunsApiParts): Router => {
     const gone = goneSignal(response);
     const letGo = run.hold();
     try {
-      const state = await Promise.race([run.finished(), aborted(gone)]);
+      const state = await Promise.race([run.finished(), left(gone)]);
       if (state === null) return;
       if (state.status === 'cancelled') throw new ApiError('run-cancelled');
       if (state.status === 'failed') throw new ApiError('run-failed', { detail: state.detail ?? '' });
       const errors = state.problems.filter((p) => p.severity === 'error');
       if (errors.length > 0 && request.query.problems !== 'allow')
         throw new ApiError('run-incomplete', {}, { problems: withText(errors) });
+      const file = await waited(run.pdf(threads, limits.maxSeconds, gone));
+      if (!file) return;
       response.set('Gaveta-Problems', String(errors.length));
-      await sendPdf(run, parts, response);
+      await sendFile(file, run.report.name, response);
     } finally {
       letGo();
     }
@@ -234,12 +232,16 @@ const sameAsKey = ({ report, nested, recipes, parameters, claims, host }: Report
   return hash.update(JSON.stringify([parameters, Object.entries(claims).sort(), host])).digest('base64');
 };
 
-/** Null once a caller has gone. */
-const aborted = (signal: AbortSignal): Promise<null> =>
-  new Promise((resolve) => {
-    if (signal.aborted) resolve(null);
-    else signal.addEventListener('abort', () => resolve(null), { once: true });
-  });
+/** What a thread gives; what it took too much of is said to whoever waits. */
+const waited = async <T>(work: Promise<T>): Promise<T> => {
+  try {
+    return await work;
+  } catch (error) {
+    if (error instanceof TookTooLong || error instanceof TookTooMuch)
+      throw new ApiError('report-too-heavy', { detail: error.message });
+    throw error;
+  }
+};
 
 const connectionsFor = (catalogue: Catalogue, credentials: Credentials): ReturnType<Catalogue['connectionsFor']> => {
   try {
@@ -250,28 +252,16 @@ const connectionsFor = (catalogue: Catalogue, credentials: Credentials): ReturnT
   }
 };
 
-/** Writes a run's pages as a PDF. A file that cannot be completed is cut off, so that nobody takes it for whole. */
-const sendPdf = async (run: Run, { book, pictures }: RunsApiParts, response: Response): Promise<void> => {
-  const { name } = run.report;
+/** Sends a file. One that cannot be completed is cut off, so that nobody takes it for whole. */
+const sendFile = async (file: NamelessFile, name: string, response: Response): Promise<void> => {
   const safe = name.replace(/[^\p{L}\p{N} ._-]/gu, '_');
   response.set({
     'Content-Type': 'application/pdf',
+    'Content-Length': String(file.size),
     'Content-Disposition': `attachment; filename="report.pdf"; filename*=UTF-8''${encodeURIComponent(safe)}.pdf`,
   });
-  const writer = createPdfWriter(response, book, { title: name, pictures });
-  try {
-    for (let number = 1; number <= run.pageCount; number++) {
-      const page = await run.page(number);
-      if (!page) throw new Error(`page ${number} of the run is gone`);
-      const { late: _, ...whole } = page;
-      await writer.page(whole);
-      if (number % 50 === 0) await new Promise(setImmediate);
-    }
-    await writer.end([]);
-  } catch (error) {
-    response.destroy();
-    if (!(error instanceof TargetGone)) throw error;
-  } finally {
-    await writer.close();
-  }
+  // Whoever goes away while it is sent has gone, and nothing is wrong.
+  await pipeline(Readable.from(file.chunks(), { objectMode: true }), response).catch((error: unknown) => {
+    if (!response.destroyed) throw error;
+  });
 };

@@ -2,9 +2,12 @@ import { randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
 import { type Page, type Problem, problem, type Report, type RunProfile, type RunState } from '@gaveta/core';
 import type { ReportJob, RunLimits, RunResult } from '../threads/job.ts';
-import { type ReportThreads, TookTooLong } from '../threads/report-threads.ts';
+import type { ReportThreads } from '../threads/report-threads.ts';
 import type { ReportRows } from '../threads/row-server.ts';
+import { TookTooLong } from '../threads/thread-pool.ts';
+import type { NamelessFile } from './nameless-file.ts';
 import { RunNavigation } from './navigation.ts';
+import { RunFile } from './run-file.ts';
 import { PageSpool } from './spool.ts';
 
 export interface RunRequest {
@@ -43,6 +46,7 @@ export class Run {
   private peakMemory = 0;
   private readonly heights: number[] | null;
   private spool: PageSpool | null = null;
+  private file: RunFile | null = null;
   /** Those who follow or read it at this moment. */
   private readers = 0;
   private lastSeen = performance.now();
@@ -90,6 +94,19 @@ export class Run {
   /** The same as JSON. */
   async writtenPage(number: number): Promise<Buffer | null> {
     return (await this.spool?.written(number)) ?? null;
+  }
+
+  /** Its pages as a PDF, made once; null when whoever asks went away before. Only when it has ended. Throws as threads do. */
+  pdf(threads: ReportThreads, seconds: number, gone: AbortSignal): Promise<NamelessFile | null> {
+    this.file ??= new RunFile((write, signal) => {
+      const page = async (number: number): Promise<Uint8Array> => {
+        const written = await this.writtenPage(number);
+        if (!written) throw new Error(`page ${number} of the run is gone`);
+        return written;
+      };
+      return threads.pdf(this.report.name, this.pageCount, { page, write }, signal, seconds);
+    });
+    return this.file.whole(gone);
   }
 
   /** Milliseconds since somebody followed it, read it or asked for it; 0 while somebody does. */
@@ -140,6 +157,7 @@ export class Run {
   }
 
   async close(): Promise<void> {
+    await this.file?.close();
     await this.spool?.close();
   }
 

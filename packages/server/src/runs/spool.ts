@@ -1,8 +1,5 @@
-import { randomUUID } from 'node:crypto';
-import { type FileHandle, open, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import type { LateFill, Mark, Page } from '@gaveta/core';
+import { NamelessFile } from './nameless-file.ts';
 
 /** What is known of a written page without reading it. */
 export interface PageHeader {
@@ -21,31 +18,15 @@ export const writePage = ({ late: _, marks, ...page }: Page): Uint8Array =>
 /** Bytes that a written page ends with: of its list of marks, and of itself. */
 const ENDING = ']}'.length;
 
-/**
- * Pages of a run, kept in a file so that memory holds only where each one starts. The file has no name any more once it
- * is open, so that nothing of it stays behind when the process is ended.
- */
+/** Pages of a run, kept in a file so that memory holds only where each one starts. */
 export class PageSpool {
   private readonly at: (PageHeader & { offset: number })[] = [];
   private readonly late = new Map<number, readonly Mark[]>();
-  private size = 0;
-  private isClosed = false;
 
-  private constructor(
-    private readonly file: FileHandle,
-    /** Null where the name is gone already. */
-    private readonly path: string | null,
-  ) {}
+  private constructor(private readonly file: NamelessFile) {}
 
   static async open(): Promise<PageSpool> {
-    const path = join(tmpdir(), `gaveta-run-${randomUUID()}`);
-    const file = await open(path, 'wx+', 0o600);
-    // Some systems do not let go of the name while the file is open.
-    const isGone = await rm(path).then(
-      () => true,
-      () => false,
-    );
-    return new PageSpool(file, isGone ? null : path);
+    return new PageSpool(await NamelessFile.open());
   }
 
   get count(): number {
@@ -54,14 +35,11 @@ export class PageSpool {
 
   /** Pages as {@link writePage} wrote them, behind one another. */
   async add(data: Uint8Array, pages: readonly PageHeader[]): Promise<void> {
-    let written = 0;
-    while (written < data.length) {
-      const { bytesWritten } = await this.file.write(data, written, data.length - written, this.size + written);
-      written += bytesWritten;
-    }
+    let offset = this.file.size;
+    await this.file.append(data);
     for (const page of pages) {
-      this.at.push({ ...page, offset: this.size });
-      this.size += page.length;
+      this.at.push({ ...page, offset });
+      offset += page.length;
     }
   }
 
@@ -75,9 +53,8 @@ export class PageSpool {
    */
   async written(number: number): Promise<Buffer | null> {
     const place = this.at[number - 1];
-    if (!place || this.isClosed) return null;
-    const data = Buffer.alloc(place.length);
-    await this.file.read(data, 0, place.length, place.offset);
+    const data = place && (await this.file.read(place.offset, place.length));
+    if (!data) return null;
     const more = this.late.get(number);
     if (!more) return place.late ? Buffer.concat([data.subarray(0, -1), Buffer.from(',"late":true}')]) : data;
     if (more.length === 0) return data;
@@ -92,10 +69,7 @@ export class PageSpool {
     return written && (JSON.parse(written.toString()) as Page);
   }
 
-  async close(): Promise<void> {
-    if (this.isClosed) return;
-    this.isClosed = true;
-    await this.file.close();
-    if (this.path !== null) await rm(this.path, { force: true });
+  close(): Promise<void> {
+    return this.file.close();
   }
 }

@@ -139,8 +139,3 @@ export interface RunCalls {
   pages(written: WrittenPages): Promise<void>;
   progress(rows: number): Promise<void>;
 }
-
-/** What may be asked of a report's thread. */
-export interface ThreadCalls {
-  cancel(): Promise<void>;
-}

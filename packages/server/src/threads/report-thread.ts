@@ -1,4 +1,3 @@
-import { constants, setPriority } from 'node:os';
 import {
   type FontBook,
   type LayoutResult,
@@ -31,13 +30,13 @@ import type {
   RunLimits,
   RunResult,
   TaskAnswers,
-  ThreadCalls,
   ThreadTask,
 } from './job.ts';
+import { giveWay } from './priority.ts';
 import { benchOver, connectionsOver, modelsOver } from './row-client.ts';
+import type { ThreadCalls } from './thread-pool.ts';
 
-// On Linux a priority belongs to a thread: whoever waits for a short answer goes before those who wait for a report.
-if (process.platform === 'linux') setPriority(constants.priority.PRIORITY_BELOW_NORMAL);
+giveWay();
 
 let fonts: Promise<FontBook> | null = null;
 const fontBook = (): Promise<FontBook> => {

@@ -7,8 +7,9 @@ import { defineModel } from '../model/define.ts';
 import { streamConnection } from '../sources/stream.ts';
 import { Workbench } from '../staging/workbench.ts';
 import type { ReportJob, RunCalls } from './job.ts';
-import { ReportThreads, TookTooLong, TookTooMuch } from './report-threads.ts';
+import { ReportThreads } from './report-threads.ts';
 import type { ReportRows } from './row-server.ts';
+import { TookTooLong, TookTooMuch } from './thread-pool.ts';
 
 const model = defineModel({
   name: 'host',

@@ -1,28 +1,16 @@
-import { MessageChannel } from 'node:worker_threads';
-import { Piscina } from 'piscina';
-import { joined } from './calls.ts';
-import type { ReportJob, ReportTask, RunCalls, TaskAnswers, ThreadCalls, ThreadTask } from './job.ts';
+import type { ReportJob, ReportTask, RunCalls, TaskAnswers, ThreadTask } from './job.ts';
+import type { PdfCalls, PdfTask } from './pdf-thread.ts';
 import { plainConnections, type ReportRows, RowServer } from './row-server.ts';
+import { ThreadPool } from './thread-pool.ts';
 
-/** Milliseconds after which a thread without work is let go; the last one stays. */
-const IDLE = 60_000;
-
-/** Threads for the short questions of those who design, which never wait behind runs. */
+/** Threads for the short questions of those who design, and for files; neither waits behind runs. */
 const SHORT = 2;
-
-/** Milliseconds that a thread gets to end by itself before it is ended. */
-const GRACE = 1000;
-
-/** It took longer than it may, and its thread was ended. */
-export class TookTooLong extends Error {}
-
-/** It took more memory than it may, and its thread was ended. */
-export class TookTooMuch extends Error {}
+const FILES = 2;
 
 export interface ThreadLimits {
   /** Runs at once. */
   runsAtOnce: number;
-  /** Megabytes that one report may take while it is planned and laid out. */
+  /** Megabytes that one report may take while it is planned and laid out, or written to a file. */
   reportMemory: number;
 }
 
@@ -34,13 +22,16 @@ interface Asked {
   seconds: number;
 }
 
+type ReportPool = ThreadPool<ThreadTask, TaskAnswers[keyof TaskAnswers]>;
+
 /**
- * Threads in which reports are planned and laid out, one report at a time in each: what takes long holds up nobody else, and
- * can be ended. Rows come from the connections, which stay in this thread.
+ * Threads in which reports are planned, laid out and written to files, one report at a time in each: what takes long holds up
+ * nobody else, and can be ended. Rows come from the connections, which stay in this thread.
  */
 export class ReportThreads {
-  private runs: Pool | null = null;
-  private short: Pool | null = null;
+  private runs: ReportPool | null = null;
+  private short: ReportPool | null = null;
+  private files: ThreadPool<PdfTask, void> | null = null;
 
   constructor(private readonly limits: ThreadLimits) {}
 
@@ -49,13 +40,14 @@ export class ReportThreads {
     this.poolOf('run');
   }
 
-  private poolOf(kind: ReportTask['kind']): Pool {
+  private poolOf(kind: ReportTask['kind']): ReportPool {
+    const start = new URL('./report-thread-start.mjs', import.meta.url);
     const { runsAtOnce, reportMemory } = this.limits;
     if (kind === 'run') {
-      this.runs ??= pool(runsAtOnce, reportMemory);
+      this.runs ??= new ThreadPool(start, runsAtOnce, reportMemory);
       return this.runs;
     }
-    this.short ??= pool(SHORT, reportMemory);
+    this.short ??= new ThreadPool(start, SHORT, reportMemory);
     return this.short;
   }
 
@@ -65,66 +57,35 @@ export class ReportThreads {
    */
   async work<T extends ReportTask>(task: T, asked: Asked, heard?: RunCalls): Promise<TaskAnswers[T['kind']]> {
     const { job, rows, signal, seconds } = asked;
-    signal.throwIfAborted();
-    const { port1, port2 } = new MessageChannel();
     const server = new RowServer(rows, job.claims, job.seconds);
-    const thread = joined<ThreadCalls>(port1, { ...server.calls, ...heard });
-    const stop = new AbortController();
-    let grace: NodeJS.Timeout | undefined;
-    const cancel = (): void => {
+    let isCancelled = false;
+    const cancelled = (): void => {
+      isCancelled = true;
       server.cancel();
-      thread.cancel().catch(() => {});
-      grace ??= setTimeout(() => stop.abort(), GRACE).unref();
     };
-    let isLate = false;
-    const patience = setTimeout(() => {
-      isLate = true;
-      cancel();
-    }, seconds * 1000).unref();
-    signal.addEventListener('abort', cancel, { once: true });
+    const offered = { ...server.calls, ...heard };
+    const given = { task, job, connections: plainConnections(rows.connections), modelsKey: rows.modelsKey };
     try {
-      const connections = plainConnections(rows.connections);
-      const given: ThreadTask = { task, job, connections, modelsKey: rows.modelsKey, port: port2 };
-      const answer = await this.poolOf(task.kind).run(given, { transferList: [port2], signal: stop.signal });
+      const answer = await this.poolOf(task.kind).run(given, { offered, signal, seconds, cancelled });
       return answer as TaskAnswers[T['kind']];
-    } catch (error) {
-      signal.throwIfAborted();
-      if (isLate) throw new TookTooLong(`It took longer than ${seconds} seconds.`);
-      if (codeOf(error) === 'ERR_WORKER_OUT_OF_MEMORY')
-        throw new TookTooMuch(`It takes more than ${this.limits.reportMemory} MB of memory.`);
-      throw error;
     } finally {
-      clearTimeout(patience);
-      clearTimeout(grace);
-      signal.removeEventListener('abort', cancel);
-      port1.close();
       // Who cancels need not wait for a database that takes its time.
       const closed = server.close();
-      if (!stop.signal.aborted && !signal.aborted) await closed;
+      if (!isCancelled) await closed;
     }
   }
 
+  /** Writes pages to a PDF, which leaves through `calls.write`. Throws as {@link work} does. */
+  async pdf(title: string, pages: number, calls: PdfCalls, signal: AbortSignal, seconds: number): Promise<void> {
+    const start = new URL('./pdf-thread-start.mjs', import.meta.url);
+    this.files ??= new ThreadPool(start, FILES, this.limits.reportMemory);
+    await this.files.run({ title, pages }, { offered: calls, signal, seconds });
+  }
+
   async close(): Promise<void> {
-    await Promise.all([this.runs?.destroy(), this.short?.destroy()]);
+    await Promise.all([this.runs?.close(), this.short?.close(), this.files?.close()]);
     this.runs = null;
     this.short = null;
+    this.files = null;
   }
 }
-
-type Pool = Piscina<ThreadTask, TaskAnswers[keyof TaskAnswers]>;
-
-const pool = (maxThreads: number, memory: number): Pool => {
-  const threads: Pool = new Piscina({
-    filename: new URL('./report-thread-start.mjs', import.meta.url).href,
-    minThreads: 1,
-    maxThreads,
-    idleTimeout: IDLE,
-    resourceLimits: { maxOldGenerationSizeMb: memory },
-  });
-  // A thread that dies while it has nothing to do, or before it could begin, is replaced by the next one.
-  threads.on('error', () => {});
-  return threads;
-};
-
-const codeOf = (error: unknown): unknown =>
-  typeof error === 'object' && error !== null && 'code' in error ? error.code : null;

@@ -1,0 +1,5 @@
+import { register } from 'tsx/esm/api';
+
+// A thread starts without what its process was started with.
+register();
+export default (await import('./pdf-thread.ts')).default;
