@@ -26,14 +26,17 @@ it('is made once for all who ask, also for those who come later', async () => {
 
 it('is given up when the last one who waits goes away, and made anew for the next', async () => {
   const ended: boolean[] = [];
+  let begun = 0;
   let isSlow = true;
   const file = new RunFile(async (append, signal) => {
+    begun++;
     if (isSlow) await new Promise<void>((resolve) => signal.addEventListener('abort', () => resolve(), { once: true }));
     ended.push(signal.aborted);
     await append(Buffer.from('whole'));
   });
   const [first, second] = [new AbortController(), new AbortController()];
   const waiting = [first, second].map(({ signal }) => file.whole(signal));
+  await expect.poll(() => begun).toBe(1);
   first.abort();
   expect(await waiting[0]).toBeNull();
   expect(ended).toEqual([]);

@@ -52,6 +52,7 @@ export class RunFile {
   private async fill(signal: AbortSignal): Promise<NamelessFile> {
     const file = await NamelessFile.open();
     try {
+      signal.throwIfAborted();
       await this.write((data) => file.append(data), signal);
       signal.throwIfAborted();
       return file;
