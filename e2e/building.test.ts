@@ -225,7 +225,7 @@ describe('the guided start', () => {
     await liveHas('Total Alminhas');
     await act(button(driver, 'Next'));
     await act(button(driver, 'Back'));
-    await act(button(driver, 'Make it now'));
+    await act(button(driver, 'Create it now'));
     await find(driver, '[data-testid="board"]');
     interactions++;
     await saveAs('Stays by hut');

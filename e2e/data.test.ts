@@ -52,7 +52,7 @@ describe('the Data screen', () => {
     );
     await (await driver.findElement(By.css('nav[aria-label="Data"] li a'))).click();
     await rowsSay('rows in');
-    expect(await textOf(driver, 'table[aria-label="Wardens"] thead')).toContain('different');
+    expect(await textOf(driver, 'table[aria-label="Wardens"] thead')).toContain('distinct');
   });
 
   it('builds a recipe of three steps with live counts, and a report from it', async () => {
@@ -223,7 +223,7 @@ describe('the Data screen', () => {
     await eventually(driver, 'nested rows', async () =>
       (await textOf(driver, '[data-testid="nested"]')).includes('bunk'),
     );
-    await (await button(driver, 'Make a report')).click();
+    await (await button(driver, 'Create a report')).click();
     await eventually(driver, 'the live page', async () =>
       (
         await driver.executeScript<string>(`return document.querySelector('[data-live-page="1"]')?.textContent ?? ''`)

@@ -196,7 +196,7 @@ describe('named styles', () => {
     await openNew(HUTS);
     await select('beds');
     await (await button(driver, 'Bold')).click();
-    await (await button(driver, 'Make a style of this look')).click();
+    await (await button(driver, 'Create a style from this look')).click();
     await (await find(driver, 'input[aria-label="Name of the style"]')).sendKeys('Counts', Key.ENTER);
     await select('name');
     await (await find(driver, 'select[aria-label="Style"]')).sendKeys('Counts');

@@ -50,7 +50,7 @@ describe('a template', () => {
 
     await press('//main//button[b="Nested list"]');
     await eventually(driver, 'what belongs to each hut', async () => (await liveText()).includes('Arrival'));
-    await (await button(driver, 'Make the report')).click();
+    await (await button(driver, 'Create the report')).click();
     await find(driver, '[data-testid="board"]');
     await live();
     await button(driver, 'No problems');
@@ -91,7 +91,7 @@ describe('the guided start', () => {
       `return document.querySelectorAll('main input[type="checkbox"]:checked').length`,
     );
     expect(ticked).toBe(2);
-    await (await button(driver, 'Make it now')).click();
+    await (await button(driver, 'Create it now')).click();
     await find(driver, '[data-testid="board"]');
     await liveHas('Where we sleep');
     // A form: captions stand beside their values in the band of each row.

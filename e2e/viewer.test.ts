@@ -71,7 +71,7 @@ describe('the viewer', () => {
         401,
     );
     await driver.switchTo().frame(await find(driver, 'iframe'));
-    await (await button(driver, 'Change report')).click();
+    await (await button(driver, 'Edit report')).click();
     await eventually(driver, 'the live page', async () =>
       (await textOf(driver, '[data-testid="live-state"]')).includes('laid out in'),
     );

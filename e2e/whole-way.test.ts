@@ -85,7 +85,7 @@ describe('the whole way, as a person goes it', () => {
     await enterFrame();
     await eventually(driver, 'the report', async () => (await pageText(1)).includes('Encosta Sul'));
     expect(await officeSays('The report has')).toBeTruthy();
-    expect(await driver.findElements(By.xpath('//button[normalize-space()="Change report"]'))).toHaveLength(0);
+    expect(await driver.findElements(By.xpath('//button[normalize-space()="Edit report"]'))).toHaveLength(0);
     // Nor are the others offered.
     await driver.executeScript(`parent.postMessage({}, '*')`);
     await (await find(driver, 'nav button:nth-child(2)')).click();

@@ -70,11 +70,17 @@ describe('looking at rows', () => {
       { step: 'keep', where: { field: 'status', is: 'equal', to: { value: 'stayed' } } },
       { step: 'sort', by: [{ field: 'nothing' }] },
     ];
-    const { body } = await call(MAKER, 'post', '/recipe/rows', { steps, rows: 3 });
+    const { body } = await call(MAKER, 'post', '/recipe/rows', { steps: steps.slice(0, 2), rows: 3 });
     expect(body.found.rows).toHaveLength(3);
     expect(body.found.sql).toContain('where');
-    expect(body.steps[2].problems[0].text).toContain('“nothing” is not there any more');
-    const count = await call(MAKER, 'post', '/recipe/count', { steps });
+    // With the wrong step passed over there would be rows that nobody asked for.
+    for (const look of ['rows', 'count', 'facts']) {
+      const wrong = (await call(MAKER, 'post', `/recipe/${look}`, { steps })).body;
+      expect(wrong.found).toBeNull();
+      expect(wrong.failure.detail).toContain('Step 3 does not work');
+      expect(wrong.steps[2].problems[0].text).toContain('“nothing” is not there any more');
+    }
+    const count = await call(MAKER, 'post', '/recipe/count', { steps: steps.slice(0, 2) });
     const stayed = generateTables(1).stay!.filter((row) => row.includes('stayed'));
     expect(count.body.found.count).toBe(stayed.length);
   });

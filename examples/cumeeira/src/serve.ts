@@ -48,8 +48,6 @@ export const startDemo = async ({
 }: DemoOptions): Promise<Demo> => {
   say('Opening the demo database');
   const sources = await openDemoSources(data, scale);
-  const database = sources.connections.cumeeira;
-  if (database?.kind === 'database') await database.textOrder();
   say('Opening the stored reports');
   const sessions = new Map<string, Session>();
   const allowedAddresses: string[] = [];

@@ -13,11 +13,13 @@ export interface DemoSources {
 }
 
 /**
- * Everything that the demo's reports take rows from: the database, which starts at its first statement, a file, and rows
+ * Everything that the demo's reports take rows from: the database, a file, and rows
  * of the office's own code.
  */
 export const openDemoSources = async (folder: string, scale = 1): Promise<DemoSources> => {
   const database = embeddedConnection({ data: async () => ({ file: await packDemoDatabase(folder, scale) }) });
+  // It starts in a thread of its own while the file is read; whoever asks first hears what is wrong with it.
+  const started = database.textOrder();
   const tariffs = await fileSource({
     name: 'tariffs',
     label: 'Tariffs (file)',
@@ -26,6 +28,7 @@ export const openDemoSources = async (folder: string, scale = 1): Promise<DemoSo
     decimal: ',',
     dates: 'dmy',
   });
+  await started;
   return {
     models: [cumeeiraModel, tariffs.model, radioModel],
     connections: { cumeeira: database, tariffs: tariffs.connection, radio: radioConnection() },

@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { PGlite } from '@electric-sql/pglite';
-import { SHIPPED_FONTS } from '@gaveta/output';
+import { SHIPPED_FONTS } from '@gaveta/output/fonts';
 import express, { type Request, type RequestHandler, Router } from 'express';
 import helmet from 'helmet';
 import { LEAST_SECRET, type Session, TokenCheck } from './access/session.ts';

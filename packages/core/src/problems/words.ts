@@ -151,6 +151,10 @@ export const PROBLEM_WORDS = {
   'recipe-no-statement': { says: 'The statement has not run yet.', mend: 'Write it and press Run.' },
   'recipe-unknown': { says: 'There is no recipe “{name}”.', mend: '{hint}' },
   'recipe-in-circle': { says: 'The recipe “{name}” takes rows from itself.', mend: 'Take the step out that does.' },
+  'step-broken': {
+    says: 'Step {number} does not work, so there are no rows to show from there on.',
+    mend: 'Mend it, switch it off, or remove it.',
+  },
   'recipe-take-first': {
     says: 'Only the first step takes rows.',
     mend: 'Move it to the top, or stack the rows instead.',

@@ -1,5 +1,5 @@
 import { definitionJsonSchema } from '@gaveta/core';
-import { SHIPPED_FONTS, shippedFontPath } from '@gaveta/output';
+import { SHIPPED_FONTS, shippedFontPath } from '@gaveta/output/fonts';
 import { type Request, Router } from 'express';
 import { z } from 'zod';
 import { ownerOf, type Right, type Session } from '../access/session.ts';

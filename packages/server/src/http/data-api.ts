@@ -5,6 +5,7 @@ import {
   namedField,
   type Parameter,
   type PlannedRecipe,
+  type Problem,
   planRecipe,
   problem,
   type Query,
@@ -134,6 +135,12 @@ export const createDataApi = (parts: DataApiParts): Router => {
     const facts = { steps: planned, problems: withText(recipe.problems) };
     if (!recipe.steps.some((s) => s.operation)) {
       response.json({ ...facts, found: null, failure: null });
+      return;
+    }
+    const broken = [recipe, other].flatMap((r) => (r && brokenStep(r)) ?? []);
+    if (broken[0]) {
+      // With that step passed over, other rows would be shown and counted than the recipe means.
+      response.json({ ...facts, found: null, failure: failureWith(broken[0]) });
       return;
     }
     try {
@@ -271,7 +278,7 @@ export const createDataApi = (parts: DataApiParts): Router => {
     const context = await contextFor(report.parameters, report.queries ?? []);
     const recipe = planRecipe({ name: parameter.name, steps: choiceSteps(report, parameter, asked.search) }, context);
     if (recipe.problems.length > 0) {
-      response.json({ choices: [], more: false, failure: { detail: withText(recipe.problems)[0]!.text } });
+      response.json({ choices: [], more: false, failure: failureWith(recipe.problems[0]!) });
       return;
     }
     try {
@@ -385,9 +392,20 @@ const sentence = (text: string): string => {
   return /[.!?]$/.test(whole) ? whole : `${whole}.`;
 };
 
-const failureOf = (error: RowProblem): { detail: string } => ({
-  detail: withText([problem(error.code, {}, { drawer: 'this', ...error.data })])[0]!.text,
+/** Why there is nothing to see: in words, and as what they are made of. */
+const failureWith = (found: Problem): { detail: string; problem: Problem } => ({
+  detail: withText([found])[0]!.text,
+  problem: found,
 });
+
+const failureOf = (error: RowProblem): ReturnType<typeof failureWith> =>
+  failureWith(problem(error.code, {}, { drawer: 'this', ...error.data }));
+
+/** The first step that does not work; null when all do, or are switched off. */
+const brokenStep = ({ steps }: PlannedRecipe): Problem | null => {
+  const at = steps.findIndex(({ problems }) => problems.some((p) => p.severity === 'error'));
+  return at < 0 ? null : problem('step-broken', { path: `steps/${at}` }, { number: at + 1 });
+};
 
 const isShown = (fields: readonly Field[], name: string): boolean => {
   const field = namedField(fields, name);

@@ -15,7 +15,7 @@ import {
   readParameters,
   type WireRow,
 } from '@gaveta/core';
-import { loadShippedFonts } from '@gaveta/output';
+import { loadShippedFonts } from '@gaveta/output/fonts';
 import { withText } from '../http/errors.ts';
 import { navigationOf } from '../runs/navigation.ts';
 import { type PageHeader, writePage } from '../runs/spool.ts';

@@ -105,10 +105,16 @@ export interface Looked {
   queries?: readonly Query[];
 }
 
+/** Why there is nothing to see: in the server's words, and as what they are made of. */
+export interface LookFailure {
+  detail: string;
+  problem: Problem;
+}
+
 /** What looking at rows gave; `failure` says why it gave nothing. */
 export interface Look<T> {
   found: T | null;
-  failure: { detail: string } | null;
+  failure: LookFailure | null;
 }
 
 export interface RecipeRows {
@@ -130,7 +136,7 @@ export interface ColumnFacts {
 export interface Choices {
   choices: { value: string; label: string }[];
   more: boolean;
-  failure: { detail: string } | null;
+  failure: LookFailure | null;
 }
 
 export interface ConnectionList {

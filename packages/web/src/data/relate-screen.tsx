@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useNavigate, useOutletContext } from 'react-router';
 import { api } from '../api/client.ts';
+import { problemWords } from '../i18n/words.ts';
 import { Button } from '../ui/controls.tsx';
 import { useFailureText } from '../ui/failure.tsx';
 import type { DataParts } from './data-screen.tsx';
@@ -77,7 +78,8 @@ export const RelateScreen = () => {
     },
   });
   const found = rows.data?.found;
-  const failure = rows.data?.failure?.detail ?? (make.error ? said(make.error).detail : null);
+  const unseen = rows.data?.failure;
+  const failure = unseen ? problemWords(unseen.problem) : make.error ? said(make.error).detail : null;
   const facts = fit.data?.found;
   return (
     <div className="flex min-h-0 flex-1 flex-col">

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-quer
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { api, type Looked } from '../api/client.ts';
+import { problemWords } from '../i18n/words.ts';
 import { Failure } from '../ui/failure.tsx';
 import { ResultTable } from './result-table.tsx';
 
@@ -91,7 +92,7 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
       </p>
       {failure && (
         <p role="alert" className="mx-3 rounded bg-rust-soft px-3 py-2 text-rust-strong">
-          {failure.detail}
+          {problemWords(failure.problem)}
         </p>
       )}
       {found && (

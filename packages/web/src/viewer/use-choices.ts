@@ -1,6 +1,7 @@
 import type { Parameter, Report } from '@gaveta/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { api, type Choices, type ParameterValues } from '../api/client.ts';
+import { problemWords } from '../i18n/words.ts';
 
 /** The report whose rows choices come out of: a stored one, or one that is being designed. */
 export type ChoiceSource = { report: string } | { definition: Report };
@@ -26,10 +27,11 @@ export const useChoices = (
     const choices = (parameter.choices ?? []).filter((c) => c.label.toLowerCase().includes(wanted));
     return { choices, more: false, isLoading: false, failure: null };
   }
+  const unseen = found.data?.failure;
   return {
     choices: found.data?.choices ?? [],
     more: found.data?.more ?? false,
     isLoading: found.isPending,
-    failure: found.data?.failure?.detail ?? (found.error ? String(found.error.message) : null),
+    failure: unseen ? problemWords(unseen.problem) : found.error ? String(found.error.message) : null,
   };
 };
