@@ -1,6 +1,8 @@
 import { expect, it } from 'vitest';
 import { cpuTime } from '../cpu-time.test-support.ts';
 import type { Report } from '../definition/schema.ts';
+import { planRecipe } from '../recipe/plan.ts';
+import type { Recipe } from '../recipe/schema.ts';
 import { planReport, plansOf } from './plan.ts';
 import { entityOf, fieldItem, hutDrawer, modelOf, reportOf } from './plans.test-support.ts';
 
@@ -63,4 +65,32 @@ it('calculated fields that read one another many times are checked once each', (
     ),
   );
   expect(time).toBeLessThan(2000);
+});
+
+it('recipes that take rows from recipes end, however many of them take how many', () => {
+  const take = { step: 'take' as const, from: { model: model.name, entity: 'hut' } };
+  const taking = (inner: number): Recipe => ({
+    id: `of-${inner + 1}`,
+    name: 'Stacked',
+    steps: [
+      take,
+      ...Array.from({ length: inner < 0 ? 0 : 4 }, () => ({
+        step: 'stack' as const,
+        from: { recipe: `of-${inner}` },
+      })),
+    ],
+  });
+  const recipes = Array.from({ length: 11 }, (_, i) => taking(i - 1));
+  const context = {
+    models: [model],
+    recipe: (id: string) => recipes.find((r) => r.id === id) ?? null,
+    queries: [],
+    parameters: [],
+  };
+  const time = cpuTime(() => {
+    const codes = planRecipe(taking(10), context).problems.map((p) => p.code);
+    expect(codes).toContain('too-many-recipes');
+    expect(planRecipe(taking(1), context).problems).toEqual([]);
+  });
+  expect(time).toBeLessThan(1000);
 });

@@ -216,6 +216,10 @@ export const PROBLEM_WORDS = {
     says: 'Text is cut off here: it does not fit its box.',
     mend: 'Make the box larger, or let it grow.',
   },
+  'too-many-recipes': {
+    says: 'A recipe takes rows from other recipes at most {limit} times, those inside them counted.',
+    mend: 'Take fewer of them.',
+  },
   'too-many-subreports': {
     says: 'A report holds at most {limit} nested reports, at most {deepest} inside one another; this one is left out.',
     mend: 'Nest fewer, or let one nested report show several kinds of rows.',

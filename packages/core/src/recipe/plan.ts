@@ -13,6 +13,9 @@ import { labelOf, renamed, shapeOf, stepsOf } from './shape.ts';
 /** A shared recipe takes at most so many others, one in another. */
 const DEEPEST = 12;
 
+/** Other recipes that one takes rows from, those inside them counted each time. */
+const MOST_TAKEN = 100;
+
 const TYPE_WORDS: Record<DataType, string> = {
   text: 'a text',
   number: 'a number',
@@ -27,7 +30,7 @@ export const planRecipe = (
   recipe: { name: string; label?: string | undefined; steps: readonly Step[] },
   context: RecipeContext,
   around: readonly string[] = [],
-): PlannedRecipe => new RecipePlanner(recipe, context, around).plan();
+): PlannedRecipe => new RecipePlanner(recipe, context, around, { count: 0 }).plan();
 
 const PERIOD_FORMATS = {
   year: 'yyyy',
@@ -52,6 +55,8 @@ class RecipePlanner {
     private readonly recipe: { name: string; label?: string | undefined; steps: readonly Step[] },
     private readonly context: RecipeContext,
     private readonly around: readonly string[],
+    /** Recipes taken by the outermost one, and by those inside it. */
+    private readonly taken: { count: number },
   ) {}
 
   plan(): PlannedRecipe {
@@ -252,7 +257,10 @@ class RecipePlanner {
     const id = 'recipe' in from ? `recipe ${name}` : name;
     if (this.around.includes(id) || this.around.length >= DEEPEST)
       return this.wrong('recipe-in-circle', { name: found.name });
-    const recipe = planRecipe(found, context, [...this.around, id]);
+    if (++this.taken.count > MOST_TAKEN) return this.wrong('too-many-recipes', { limit: MOST_TAKEN });
+    const recipe = new RecipePlanner(found, context, [...this.around, id], this.taken).plan();
+    // By itself the one that is taken may be well.
+    if (this.taken.count > MOST_TAKEN) return this.wrong('too-many-recipes', { limit: MOST_TAKEN });
     if (recipe.problems.length > 0) return this.wrong('query-wrong', { name: found.name });
     return { kind: 'recipe', recipe };
   }
