@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest';
 import { RowProblem } from '../data/rows.ts';
 import type { Page, PictureMark, RegionMark } from '../page/page.ts';
-import { band, definition, field, lay, plan } from './huts.test-support.ts';
+import { band, definition, field, lay, plan, type Rows } from './huts.test-support.ts';
 import { prepareReport } from './prepare.ts';
 import { POINTS, type PreparedReport } from './prepared.ts';
 import { LayoutCancelled, type LayoutOptions, layoutReport } from './run.ts';
@@ -179,4 +179,49 @@ it('fields, pictures, lines and rectangles are drawn at their places in points',
   const text = by['f/text'] as { x: number; width: number };
   expect(text.x + text.width).toBeCloseTo(left + (29 * 72) / 25.4);
   expect(by['f/rectangle']).toMatchObject({ fill: '#eeeeee' });
+});
+
+/** Seconds of the processor that some rows take to be laid out; the first time is for the code to be compiled. */
+const cpuOf = async (work: () => Promise<unknown>): Promise<number> => {
+  const before = process.cpuUsage();
+  await work();
+  const { user } = process.cpuUsage(before);
+  return user / 1e6;
+};
+
+it('a tree takes a time that goes with its rows, however many stand below one', async () => {
+  const tree = definition({
+    body: { id: 't', name: 'task', rows: { entity: 'task', tree: 'parts' }, detail: band(1, field('d', 'title')) },
+  });
+  const tasks = (count: number): Rows => ({
+    task: Array.from({ length: count }, (_, i) => ({
+      id: i,
+      part_of: i === 0 ? null : 0,
+      title: `task ${i}`,
+      hours: 1,
+    })),
+  });
+  await lay(tree, tasks(2000));
+  const [few, many] = [await cpuOf(() => lay(tree, tasks(2000))), await cpuOf(() => lay(tree, tasks(20_000)))];
+  expect(many).toBeLessThan(Math.max(0.5, few * 30));
+});
+
+it('page numbers that start anew take a time that goes with the pages', async () => {
+  const anew = definition({
+    body: {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      detail: { ...band(10, field('h', 'name')), pageBreak: 'between', restartPages: true },
+    },
+    pageFooter: band(8, field('n', 'page.part_number & "/" & page.part_count')),
+  });
+  const huts = (count: number): Rows => ({
+    hut: Array.from({ length: count }, (_, i) => ({ id: i, name: `hut ${i}` })),
+  });
+  const laid = await lay(anew, huts(300));
+  expect(laid.pages).toHaveLength(300);
+  expect(JSON.stringify(laid.pages[250])).toContain('1/1');
+  const [few, many] = [await cpuOf(() => lay(anew, huts(500))), await cpuOf(() => lay(anew, huts(5000)))];
+  expect(many).toBeLessThan(Math.max(0.5, few * 30));
 });
