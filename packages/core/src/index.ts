@@ -22,7 +22,7 @@ export {
   type ReportPlan,
 } from './data/plan.ts';
 export { groupOrder } from './data/plan-rows.ts';
-export { conjuncts, isPushable, joinConjuncts } from './data/pushable.ts';
+export { conjuncts, isPushable, joinConjuncts, PUSHABLE_FUNCTIONS } from './data/pushable.ts';
 export { PAGE_VALUES } from './data/reach.ts';
 export { type ReportModel, ROW_NUMBER, recipeContext, reportModel } from './data/report-model.ts';
 export { decodeRows, type Row, type RowFeed, RowProblem, type RowSource, type WireRow } from './data/rows.ts';

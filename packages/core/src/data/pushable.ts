@@ -2,7 +2,7 @@ import { type Checked, nodes, partsOf } from '../formula/checked.ts';
 import { isPeriod } from '../formula/functions/index.ts';
 
 /** Functions whose SQL form gives the same result as ours, blank values included. */
-const PUSHABLE_FUNCTIONS = new Set([
+export const PUSHABLE_FUNCTIONS: ReadonlySet<string> = new Set([
   'AND',
   'OR',
   'NOT',
