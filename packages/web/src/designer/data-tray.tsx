@@ -226,7 +226,7 @@ const FieldRow = ({ id, field, isChosen, count, onChoose, onPlace }: RowProps) =
             </button>
           </DropdownMenu.Trigger>
           <DropdownMenu.Portal>
-            <DropdownMenu.Content className="menu z-40" align="start">
+            <DropdownMenu.Content className="menu z-60" align="start">
               {kinds.map((kind) => (
                 <DropdownMenu.Item key={kind} className="menu-item" onSelect={() => onPlace(null, kind)}>
                   {t(`designer.as_${kind}`)}

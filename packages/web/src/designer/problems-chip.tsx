@@ -34,7 +34,7 @@ export const ProblemsChip = () => {
           {t('designer.problems', { count: problems.length })}
         </Button>
       </Popover.Trigger>
-      <Panel label={t('command.problems')} align="end" className="max-h-96 w-[440px] overflow-auto p-2">
+      <Panel label={t('command.problems')} align="end" className="w-[440px] p-2 [--panel-height:384px]">
         <ul>
           {problems.map((p) => (
             <li key={problemKey(p)}>

@@ -17,7 +17,8 @@ export const Panel = ({ label, align, className, children }: PanelProps) => (
       aria-label={label}
       align={align}
       sideOffset={6}
-      className={`z-60 rounded-lg border border-rule bg-paper shadow-lg ${className}`}
+      collisionPadding={4}
+      className={`panel z-60 rounded-lg border border-rule bg-paper shadow-lg ${className}`}
     >
       {children}
     </Popover.Content>

@@ -33,7 +33,7 @@ export const RunWords = ({ state }: { state: RunState | null }) => {
           {t('viewer.done', { rows: localNumber(rows), seconds: localNumber(milliseconds / 1000, 1) })}
         </Popover.Trigger>
       </span>
-      <Panel label={t('viewer.runProfile')} align="start" className="max-h-[70vh] w-[34rem] overflow-auto p-4">
+      <Panel label={t('viewer.runProfile')} align="start" className="w-[34rem] p-4 [--panel-height:70vh]">
         <Profile run={state.id} />
       </Panel>
     </Popover.Root>

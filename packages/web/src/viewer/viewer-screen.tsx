@@ -237,7 +237,7 @@ const Problems = ({ state }: { state: RunState }) => {
       <Panel
         label={t('viewer.problems', { count: state.problems.length })}
         align="end"
-        className="max-h-96 w-96 overflow-auto p-3"
+        className="w-96 p-3 [--panel-height:384px]"
       >
         <ul className="space-y-2">
           {state.problems.map((p) => (

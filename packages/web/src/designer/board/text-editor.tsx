@@ -318,7 +318,7 @@ export const TextEditor = ({ item, styles, scale }: EditorProps) => {
             id={listId}
             role="listbox"
             aria-label={t('text.fields')}
-            className="fixed z-50 max-h-56 w-56 overflow-auto rounded-md border border-rule bg-paper p-1 shadow-lg"
+            className="fixed z-60 max-h-56 w-56 overflow-auto rounded-md border border-rule bg-paper p-1 shadow-lg"
             style={{
               left: Math.min(offer.x, window.innerWidth - 240),
               top: Math.min(offer.y, window.innerHeight - 230),

@@ -69,7 +69,7 @@ export const TextTools = ({ anchor, report, onFlag, onLook, onField, onFormula }
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content
-          className="menu z-30 max-h-64 overflow-auto text-[12px]"
+          className="menu z-60 max-h-64 overflow-auto text-[12px]"
           align="start"
           onCloseAutoFocus={(event) => event.preventDefault()}
         >

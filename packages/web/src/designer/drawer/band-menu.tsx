@@ -12,7 +12,7 @@ import { drawerActions } from './drawer-actions.ts';
 /** What can be done with a band and its drawer, besides changing its height. */
 export const BandMenu = ({ address, name }: { address: BandAddress; name: string }) => (
   <ContextMenu.Portal>
-    <ContextMenu.Content className="menu z-40" aria-label={name}>
+    <ContextMenu.Content className="menu z-60" aria-label={name}>
       <BandEntries address={address} name={name} />
     </ContextMenu.Content>
   </ContextMenu.Portal>

@@ -128,7 +128,7 @@ const Phrase = ({ label, words, editor, name, long = false }: PhraseProps) => (
     <Panel
       label={`${name}: ${label}`}
       align="start"
-      className="max-h-[70vh] w-[340px] overflow-auto p-3 text-[13px] whitespace-normal"
+      className="w-[340px] p-3 text-[13px] whitespace-normal [--panel-height:70vh]"
     >
       <h3 className="mb-1.5 text-[12px] font-semibold">{label}</h3>
       {editor}

@@ -100,7 +100,7 @@ export const FormatPicker = ({ formula, kind, address, value, onPick }: PickerPr
           </span>
         </button>
       </Popover.Trigger>
-      <Panel label={t('designer.shownAs')} align="start" className="max-h-[420px] w-[280px] overflow-auto p-1.5">
+      <Panel label={t('designer.shownAs')} align="start" className="w-[280px] p-1.5 [--panel-height:420px]">
         {line('', t('designer.asField'), shown[0], !value)}
         {offered.map((f, i) => line(f.code, t(`formats.${f.name}`), shown[i + 1], f.code === value))}
         <div className="mt-1 border-t border-rule-soft px-2 pt-1.5">
