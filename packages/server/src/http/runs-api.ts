@@ -21,6 +21,7 @@ import { body } from './body.ts';
 import { ApiError, withText } from './errors.ts';
 import { callerOf } from './front.ts';
 import { goneSignal } from './gone.ts';
+import { RunEvents } from './run-events.ts';
 import { definitionOf, nestedReports, storedReport } from './stored-reports.ts';
 
 export interface RunsApiParts {
@@ -129,6 +130,7 @@ export const createRunsApi = (parts: RunsApiParts): Router => {
     return run;
   };
   const stateOf = (run: Run): object => ({ ...run.state, problems: withText(run.state.problems) });
+  const events = new RunEvents((run) => JSON.stringify(stateOf(run)));
 
   api.post('/runs', async (request, response) => {
     const run = runs.start(await runRequest(request, response));
@@ -144,27 +146,7 @@ export const createRunsApi = (parts: RunsApiParts): Router => {
     response.json(stateOf(run));
   });
   api.get('/runs/:id/events', (request, response) => {
-    const run = findRun(request);
-    const letGo = run.hold();
-    response.set({ 'Content-Type': 'text/event-stream', Connection: 'keep-alive' });
-    const stop = (): void => {
-      run.changes.off('change', send);
-      letGo();
-    };
-    const send = (): void => {
-      if (response.writableEnded || response.destroyed) return;
-      // Whoever reads slowly gets the newest state later, not all of them.
-      if (response.writableNeedDrain && !run.hasEnded) return;
-      response.write(`data: ${JSON.stringify(stateOf(run))}\n\n`);
-      if (run.hasEnded) {
-        stop();
-        response.end();
-      }
-    };
-    response.on('close', stop);
-    response.on('error', stop);
-    run.changes.on('change', send);
-    send();
+    events.follow(findRun(request), response);
   });
   api.get('/runs/:id/pages', async (request, response) => {
     const run = findRun(request);
