@@ -77,6 +77,10 @@ export const FormulaBox = (props: FormulaBoxProps) => {
   const [at, setAt] = useState(0);
   const id = useId();
   const active = useActiveBox((s) => s.id === id);
+  /** Keeps what is being worked out from the live page: what was typed is taken over, or given up, by now. */
+  const giveUp = useRef(() => {});
+  /** Whether the live page shows what is being typed here. */
+  const isTried = useRef(false);
   const latest = useRef({ draft, value, onCommit, attempt, report, plan, address });
   latest.current = { draft, value, onCommit, attempt, report, plan, address };
 
@@ -87,6 +91,10 @@ export const FormulaBox = (props: FormulaBoxProps) => {
   useEffect(() => {
     if (!active) return;
     let isOver = false;
+    let mayTry = true;
+    giveUp.current = () => {
+      mayTry = false;
+    };
     const timer = setTimeout(async () => {
       if (draft.trim() === '') {
         setValues(null);
@@ -97,7 +105,9 @@ export const FormulaBox = (props: FormulaBoxProps) => {
       if (isOver) return;
       setProblem(found.problems[0] ? problemWords(found.problems[0]) : null);
       setValues(found.problems.length > 0 ? null : (found.values[0] ?? []));
-      if (attempt && found.problems.length === 0 && draft !== value) useDesigner.getState().attempt(attempt(draft));
+      if (!mayTry || !attempt || found.problems.length > 0 || draft === value) return;
+      isTried.current = true;
+      useDesigner.getState().attempt(attempt(draft));
     }, PAUSE);
     return () => {
       isOver = true;
@@ -105,11 +115,18 @@ export const FormulaBox = (props: FormulaBoxProps) => {
     };
   }, [draft, bandName, format, active, probe]);
 
+  const stopTrying = (): void => {
+    giveUp.current();
+    if (isTried.current) useDesigner.getState().attempt(null);
+    isTried.current = false;
+  };
   const commit = (): void => {
-    const { draft: text, value: was, onCommit: take, attempt: tried } = latest.current;
-    if (tried) useDesigner.getState().attempt(null);
+    const { draft: text, value: was, onCommit: take } = latest.current;
+    stopTrying();
     if (text !== was) take(text);
   };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what it tries goes with the box, and with nothing else
+  useEffect(() => stopTrying, []);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: taking over reads the latest values by itself
   const extensions = useMemo(
@@ -160,7 +177,7 @@ export const FormulaBox = (props: FormulaBoxProps) => {
               if (completionStatus(view.state) === 'active') return closeCompletion(view);
               setDraft(latest.current.value);
               latest.current.draft = latest.current.value;
-              if (latest.current.attempt) useDesigner.getState().attempt(null);
+              stopTrying();
               document.querySelector<HTMLElement>('[data-testid="board"]')?.focus({ preventScroll: true });
               return true;
             },
