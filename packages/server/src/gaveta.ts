@@ -10,7 +10,7 @@ import { Catalogue } from './catalogue.ts';
 import type { Connection } from './connection/connection.ts';
 import { spreadNet } from './guard.ts';
 import { createApi } from './http/api.ts';
-import { ApiError, answerError, answerErrors, callOf, UnexpectedError, unexpected } from './http/errors.ts';
+import { ApiError, answerError, answerErrors, callOf, UnexpectedError, unexpected, wordsOf } from './http/errors.ts';
 import { guardCalls } from './http/front.ts';
 import { Uploads } from './http/uploads.ts';
 import { type Limits, limitsWith } from './limits.ts';
@@ -72,7 +72,11 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   const store = await openStore(options.store, seal);
   const { maxText, maxPixels } = limits;
   const threads = new ReportThreads(limits);
-  const runs = new Runs(threads, { ...limits, layout: { maxText, maxPixels } });
+  const runs = new Runs(threads, { ...limits, layout: { maxText, maxPixels } }, (error) => {
+    const found = unexpected();
+    log(new UnexpectedError(String(found.data.reference), 'a run', error));
+    return wordsOf(found);
+  });
   const uploads = new Uploads(limits.maxUpload);
   const allowedAddresses = options.allowedAddresses ?? [];
   const allowedDatabases = options.allowedDatabases ?? [];

@@ -128,14 +128,17 @@ export class ApiError extends Error {
 export const withText = (problems: readonly Problem[]): (Problem & { text: string })[] =>
   problems.map((p) => ({ ...p, text: problemText(p) }));
 
+/** What an error says, with its values filled in. */
+export const wordsOf = ({ code, data }: ApiError): string =>
+  API_ERRORS[code].detail.replace(/\{(\w+)\}/g, (_, key: string) => String(data[key] ?? ''));
+
 export const problemDocument = (error: ApiError): Record<string, unknown> => {
-  const { status, title, detail } = API_ERRORS[error.code];
-  const filled = detail.replace(/\{(\w+)\}/g, (_, key: string) => String(error.data[key] ?? ''));
+  const { status, title } = API_ERRORS[error.code];
   return {
     type: `urn:gaveta:problem:${error.code}`,
     title,
     status,
-    detail: filled,
+    detail: wordsOf(error),
     code: error.code,
     data: error.data,
     ...error.extra,

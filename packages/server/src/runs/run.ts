@@ -4,7 +4,7 @@ import { type Page, type Problem, problem, type Report, type RunProfile, type Ru
 import type { ReportJob, RunLimits, RunResult } from '../threads/job.ts';
 import type { ReportThreads } from '../threads/report-threads.ts';
 import type { ReportRows } from '../threads/row-server.ts';
-import { TookTooLong } from '../threads/thread-pool.ts';
+import { TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
 import type { NamelessFile } from './nameless-file.ts';
 import { RunNavigation } from './navigation.ts';
 import { RunFile } from './run-file.ts';
@@ -167,8 +167,8 @@ export class Run {
     this.changes.emit('change');
   }
 
-  /** Never rejects: what goes wrong is in its state. */
-  async work(threads: ReportThreads, limits: RunLimits): Promise<void> {
+  /** Never rejects: what goes wrong is in its state. `wordsFor` finds them for an error that nobody expected. */
+  async work(threads: ReportThreads, limits: RunLimits, wordsFor: (error: unknown) => string): Promise<void> {
     const { job, rows } = this.request;
     let last = 0;
     this.started = performance.now();
@@ -204,13 +204,13 @@ export class Run {
       this.problems.push(...result.problems);
       this.status = 'done';
     } catch (error) {
-      this.failed(error, limits);
+      this.failed(error, limits, wordsFor);
     } finally {
       await this.finish();
     }
   }
 
-  private failed(error: unknown, { maxSeconds }: RunLimits): void {
+  private failed(error: unknown, { maxSeconds }: RunLimits, wordsFor: (error: unknown) => string): void {
     if (this.abort.signal.aborted) this.status = 'cancelled';
     else if (error instanceof TookTooLong && this.pageCount > 0) {
       // It has what it has so far, and says so.
@@ -218,7 +218,8 @@ export class Run {
       this.status = 'done';
     } else {
       this.status = 'failed';
-      this.detail = error instanceof Error ? error.message : String(error);
+      const isLimit = error instanceof TookTooLong || error instanceof TookTooMuch;
+      this.detail = isLimit ? error.message : wordsFor(error);
     }
   }
 }

@@ -38,6 +38,7 @@ if (!read.ok) throw new Error(read.problems.map(problemText).join(' '));
 const report: Report = read.report;
 
 let made: Runs | null = null;
+const unexpected: unknown[] = [];
 const workbench = new Workbench();
 const threads = new ReportThreads(LIMITS);
 afterEach(async () => {
@@ -49,8 +50,15 @@ afterAll(async () => {
   await workbench.close();
 });
 const runsWith = (limits: Partial<RunsLimits>): Runs => {
-  made = new Runs(threads, { ...LIMITS, layout: LIMITS, ...limits });
+  made = new Runs(threads, { ...LIMITS, layout: LIMITS, ...limits }, (error) => {
+    unexpected.push(error);
+    return 'something went wrong';
+  });
   return made;
+};
+
+const broken = (): never => {
+  throw new Error('could not reach postgres://ines:secret-password@db');
 };
 
 /** Rows that come when they are let go. */
@@ -164,4 +172,12 @@ it('nothing of their pages stays behind in files that have a name', async () => 
   await run.finished();
   expect((await run.page(1))?.marks.length).toBeGreaterThan(0);
   expect(readdirSync(tmpdir()).filter((name) => name.startsWith('gaveta-run-'))).toEqual(before);
+});
+
+it('what nobody expected is told to the log, and to whoever runs it without a word of it', async () => {
+  const request = asking('inês', held().connection);
+  const wrong = { ...model, tables: new Map([...model.tables].map(([name, t]) => [name, { ...t, scope: broken }])) };
+  const run = runsWith({}).start({ ...request, rows: { ...request.rows, models: new Map([['host', wrong]]) } })!;
+  expect(await run.finished()).toMatchObject({ status: 'failed', detail: 'something went wrong' });
+  expect(String(unexpected.at(-1))).toContain('secret-password');
 });

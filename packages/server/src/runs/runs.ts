@@ -28,6 +28,8 @@ export class Runs {
   constructor(
     private readonly threads: ReportThreads,
     private readonly limits: RunsLimits,
+    /** Tells the log of an error that nobody expected, and gives the words for whoever runs the report. */
+    private readonly wordsFor: (error: unknown) => string,
   ) {
     this.looking = setInterval(() => this.look(), LOOK).unref();
   }
@@ -66,7 +68,7 @@ export class Runs {
       if (run.hasEnded) this.waiting.splice(place, 1);
       else if (this.runningOf(run) < this.limits.runsEach) {
         this.waiting.splice(place, 1);
-        const work = run.work(this.threads, this.limits).finally(() => {
+        const work = run.work(this.threads, this.limits, this.wordsFor).finally(() => {
           this.working.delete(work);
           this.next();
         });

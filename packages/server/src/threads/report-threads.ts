@@ -3,12 +3,11 @@ import type { PdfCalls, PdfTask } from './pdf-thread.ts';
 import { plainConnections, type ReportRows, RowServer } from './row-server.ts';
 import { ThreadPool } from './thread-pool.ts';
 
-/** Threads for the short questions of those who design, and for files; neither waits behind runs. */
-const SHORT = 2;
-const FILES = 2;
+/** Threads that write files; they wait for nobody, so that more would only share the processor. */
+const FILES = 4;
 
 export interface ThreadLimits {
-  /** Runs at once. */
+  /** Runs at once, and as many short questions about reports. */
   runsAtOnce: number;
   /** Megabytes that one report may take while it is planned and laid out, or written to a file. */
   reportMemory: number;
@@ -47,7 +46,8 @@ export class ReportThreads {
       this.runs ??= new ThreadPool(start, runsAtOnce, reportMemory);
       return this.runs;
     }
-    this.short ??= new ThreadPool(start, SHORT, reportMemory);
+    // The short questions of those who design never wait behind runs.
+    this.short ??= new ThreadPool(start, runsAtOnce, reportMemory);
     return this.short;
   }
 
