@@ -1,4 +1,5 @@
 export { loadShippedFonts, SHIPPED_FONTS, shippedFontPath } from './fonts/shipped.ts';
-export { createPdfWriter, type PdfOptions, TargetGone } from './pdf/pdf.ts';
+export { createPdfWriter, type PdfOptions } from './pdf/pdf.ts';
 export { PictureThreads } from './pdf/pictures.ts';
+export { TargetGone } from './pdf/target.ts';
 export type { PageWriter } from './writer.ts';

@@ -7,6 +7,7 @@ import { type KitDocument, type KitFont, type KitReference, openDocument } from 
 import { Navigation } from './navigation.ts';
 import { PictureThreads } from './pictures.ts';
 import type { PackedPicture } from './png.ts';
+import { Target } from './target.ts';
 
 const compress = promisify(deflate);
 
@@ -17,9 +18,6 @@ export interface PdfOptions {
   /** Unpacks pictures; whoever made it closes it. Left out: the writer has threads of its own. */
   pictures?: PictureThreads;
 }
-
-/** Whoever was to get the file went away before it was complete. */
-export class TargetGone extends Error {}
 
 /** Pages whose compression may be under way at once; more would only fill memory. */
 const AT_ONCE = 8;
@@ -40,53 +38,6 @@ export const createPdfWriter = (target: Writable, book: FontBook, options: PdfOp
   document.pipe(target);
   return new PdfWriter(document, new Target(target), book, pictures ?? new PictureThreads(), pictures === undefined);
 };
-
-/** Where the file goes. It may fail or go away at any time, and everybody who waits for it hears of that. */
-class Target {
-  private failure: Error | null = null;
-  private waiting: (() => void)[] = [];
-  private isFinished = false;
-
-  constructor(private readonly stream: Writable) {
-    const wake = (): void => {
-      for (const resolve of this.waiting.splice(0)) resolve();
-    };
-    stream.on('error', (error: Error) => {
-      this.failure ??= error;
-      wake();
-    });
-    stream.on('close', () => {
-      if (!this.isFinished) this.failure ??= new TargetGone('nobody takes the file any more');
-      wake();
-    });
-    stream.on('finish', () => {
-      this.isFinished = true;
-      wake();
-    });
-    stream.on('drain', wake);
-    if (stream.destroyed) this.failure = stream.errored ?? new TargetGone('nobody takes the file any more');
-  }
-
-  /** Throws once the target has failed. */
-  check(): void {
-    if (this.failure) throw this.failure;
-  }
-
-  /** Waits until there is room for more. */
-  async drained(): Promise<void> {
-    while (this.stream.writableNeedDrain) await this.woken();
-  }
-
-  async finished(): Promise<void> {
-    while (!this.isFinished) await this.woken();
-  }
-
-  private async woken(): Promise<void> {
-    this.check();
-    await new Promise<void>((resolve) => this.waiting.push(resolve));
-    this.check();
-  }
-}
 
 class PdfWriter implements PageWriter {
   /** One dictionary of fonts and pictures for all pages: what is drawn late may need any of them. */

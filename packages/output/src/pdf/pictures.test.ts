@@ -4,9 +4,10 @@ import { type Mark, pictureProblem } from '@gaveta/core';
 import { encode, type ImageData } from 'fast-png';
 import { afterAll, describe, expect, it } from 'vitest';
 import { loadShippedFonts } from '../fonts/shipped.ts';
-import { createPdfWriter, TargetGone } from './pdf.ts';
+import { createPdfWriter } from './pdf.ts';
 import { PictureThreads } from './pictures.ts';
 import { packPng } from './png.ts';
+import { TargetGone } from './target.ts';
 
 const threads = new PictureThreads();
 afterAll(() => threads.close());

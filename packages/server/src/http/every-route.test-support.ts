@@ -10,7 +10,8 @@ import { type Session, signToken } from '../access/session.ts';
 import { embeddedConnection, pgliteConnection } from '../connection/pglite.ts';
 import { createGaveta } from '../gaveta.ts';
 import type { Limits } from '../limits.ts';
-import { defineModel, type ModelInput } from '../model/define.ts';
+import type { RegisteredModel } from '../model/define.ts';
+import { modelOf, number, table, text } from '../model/fields.test-support.ts';
 import { fileSource } from '../sources/file-source.ts';
 import { streamConnection } from '../sources/stream.ts';
 import { BODIES } from './bodies.ts';
@@ -70,25 +71,14 @@ export const CALLS: Readonly<Record<string, z.ZodType | null>> = {
   'GET /schema/calls': null,
 };
 
-const model = (name: string, connection: string): ModelInput => ({
-  name,
-  label: name,
-  connection,
-  entities: {
-    hut: {
-      label: 'Hut',
-      plural: 'Huts',
-      key: 'id',
-      fields: {
-        id: { label: 'Id', type: 'number' },
-        name: { label: 'Name', type: 'text' },
-        beds: { label: 'Beds', type: 'number' },
-        secret: { label: 'Secret', type: 'text', hidden: true },
-      },
-      scope: () => ({ keep: 'id > CLAIM("region")' }),
-    },
-  },
-});
+const model = (name: string, connection: string): RegisteredModel =>
+  modelOf(name, connection, {
+    hut: table(
+      'Hut',
+      { id: number, name: text, beds: number, secret: { ...text, hidden: true } },
+      { scope: () => ({ keep: 'id > CLAIM("region")' }) },
+    ),
+  });
 
 const TABLE = `create table hut (id int primary key, name text, beds int, secret text);
   insert into hut select i, 'Hut ' || i, i % 40, 'HIDDEN' || i from generate_series(1, 3000) i;`;
@@ -126,12 +116,7 @@ export const openEveryRoute = async (limits: Partial<Limits> = {}): Promise<Ever
   const logged: unknown[] = [];
   const gaveta = await createGaveta({
     store: await PGlite.create(),
-    models: [
-      defineModel(model('own', 'own')),
-      defineModel(model('thread', 'thread')),
-      defineModel(model('host', 'host')),
-      file.model,
-    ],
+    models: [model('own', 'own'), model('thread', 'thread'), model('host', 'host'), file.model],
     connections: {
       own: pgliteConnection(own),
       thread,

@@ -3,25 +3,13 @@ import { tmpdir } from 'node:os';
 import { problemText, type Report, readDefinition } from '@gaveta/core';
 import { afterAll, afterEach, expect, it } from 'vitest';
 import { LIMITS } from '../limits.ts';
-import { defineModel } from '../model/define.ts';
+import { modelOf, number, table } from '../model/fields.test-support.ts';
 import { streamConnection } from '../sources/stream.ts';
 import { Workbench } from '../staging/workbench.ts';
 import { ReportThreads } from '../threads/report-threads.ts';
 import { type RunRequest, Runs, type RunsLimits } from './runs.ts';
 
-const model = defineModel({
-  name: 'host',
-  label: 'Host',
-  connection: 'host',
-  entities: {
-    call: {
-      label: 'Call',
-      plural: 'Calls',
-      key: 'id',
-      fields: { id: { label: 'Id', type: 'number' } },
-    },
-  },
-});
+const model = modelOf('host', 'host', { call: table('Call', { id: number }) });
 
 const read = readDefinition({
   gaveta: 1,

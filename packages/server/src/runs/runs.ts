@@ -1,18 +1,13 @@
+import type { Limits } from '../limits.ts';
 import type { RunLimits } from '../threads/job.ts';
 import type { ReportThreads } from '../threads/report-threads.ts';
 import { Run, type RunRequest } from './run.ts';
 
 export type { Run, RunRequest } from './run.ts';
 
-/** How many runs there may be, and for how long; see Limits. */
-export interface RunsLimits extends RunLimits {
-  runsAtOnce: number;
-  runsEach: number;
-  runsWaiting: number;
-  keepRuns: number;
-  keepMinutes: number;
-  abandonSeconds: number;
-}
+/** How many runs there may be, and for how long. */
+export type RunsLimits = RunLimits &
+  Pick<Limits, 'runsAtOnce' | 'runsEach' | 'runsWaiting' | 'keepRuns' | 'keepMinutes' | 'abandonSeconds'>;
 
 /** Milliseconds between two looks for runs that nobody wants any more. */
 const LOOK = 2000;

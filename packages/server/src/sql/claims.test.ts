@@ -1,29 +1,13 @@
 import { compileFormula, Moment, plainContext, type Value } from '@gaveta/core';
 import { expect, it } from 'vitest';
-import type { Claims } from '../model/define.ts';
-import { defineModel, type RowScope } from '../model/define.ts';
+import type { Claims, FieldInput, RegisteredModel } from '../model/define.ts';
+import { modelOf, number, table, text } from '../model/fields.test-support.ts';
 import { withClaims } from './claims.ts';
 import { scopeFormula } from './scoped-tables.ts';
 
-const model = (keep: string) =>
-  defineModel({
-    name: 'm',
-    label: 'M',
-    connection: 'c',
-    entities: {
-      hut: {
-        label: 'Hut',
-        plural: 'Huts',
-        key: 'id',
-        fields: {
-          id: { label: 'Id', type: 'number' },
-          office: { label: 'Office', type: 'text' },
-          open: { label: 'Open', type: 'boolean' },
-        },
-        scope: (): RowScope => ({ keep }),
-      },
-    },
-  });
+const open: FieldInput = { label: 'Open', type: 'boolean' };
+const model = (keep: string): RegisteredModel =>
+  modelOf('m', 'c', { hut: table('Hut', { id: number, office: text, open }, { scope: () => ({ keep }) }) });
 
 const ROWS: Record<string, Value>[] = [
   { id: 0, office: '', open: false },

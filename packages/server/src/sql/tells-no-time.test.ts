@@ -2,32 +2,25 @@ import { PGlite } from '@electric-sql/pglite';
 import { PUSHABLE_FUNCTIONS, planRecipe, type Step } from '@gaveta/core';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { pgliteConnection } from '../connection/pglite.ts';
-import { defineModel } from '../model/define.ts';
+import { modelOf, number, table, text } from '../model/fields.test-support.ts';
 import { RecipeDesk } from '../recipes/desk.ts';
 
 /** A row that is not the caller's, on which whatever is done with a text or a number of it takes long. */
 const HEAVY = `insert into charge values (9, 2, repeat('Ab c', 10000000), (repeat('7', 60000))::numeric, date '2024-01-01')`;
 
-const model = defineModel({
-  name: 'm',
-  label: 'M',
-  connection: 'c',
-  entities: {
-    charge: {
-      label: 'Charge',
-      plural: 'Charges',
-      key: 'id',
-      fields: {
-        id: { label: 'Id', type: 'number' },
-        region_id: { label: 'Region', type: 'number', hidden: true },
-        name: { label: 'Name', type: 'text' },
-        amount: { label: 'Amount', type: 'number' },
-        paid_on: { label: 'Paid on', type: 'date' },
-        paid_at: { label: 'Paid at', type: 'datetime', column: 'paid_on' },
-      },
-      scope: () => ({ keep: 'region_id = CLAIM("region")' }),
+const model = modelOf('m', 'c', {
+  charge: table(
+    'Charge',
+    {
+      id: number,
+      region_id: { ...number, hidden: true },
+      name: text,
+      amount: number,
+      paid_on: { label: 'Paid on', type: 'date' },
+      paid_at: { label: 'Paid at', type: 'datetime', column: 'paid_on' },
     },
-  },
+    { scope: () => ({ keep: 'region_id = CLAIM("region")' }) },
+  ),
 });
 
 /** Takes long where the number is long. */

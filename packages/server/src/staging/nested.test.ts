@@ -13,29 +13,16 @@ import { loadShippedFonts } from '@gaveta/output';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Connection } from '../connection/connection.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
-import { defineModel } from '../model/define.ts';
-import { number, text } from '../model/fields.test-support.ts';
+import { modelOf, number, table, text } from '../model/fields.test-support.ts';
 import { streamConnection } from '../sources/stream.ts';
 import { openRows } from '../sql/row-source.ts';
 import { Workbench } from './workbench.ts';
 
-const works = defineModel({
-  name: 'works',
-  label: 'Works',
-  connection: 'main',
-  entities: {
-    hut: { label: 'Hut', plural: 'Huts', key: 'id', fields: { id: number, name: text } },
-    stay: { label: 'Stay', plural: 'Stays', key: 'id', fields: { id: number, hut_id: number, nights: number } },
-  },
+const works = modelOf('works', 'main', {
+  hut: table('Hut', { id: number, name: text }),
+  stay: table('Stay', { id: number, hut_id: number, nights: number }),
 });
-const host = defineModel({
-  name: 'host',
-  label: 'Host',
-  connection: 'host',
-  entities: {
-    call: { label: 'Call', plural: 'Calls', key: 'id', fields: { id: number, hut_id: number, words: text } },
-  },
-});
+const host = modelOf('host', 'host', { call: table('Call', { id: number, hut_id: number, words: text }) });
 
 let database: PGlite;
 let workbench: Workbench;

@@ -14,49 +14,20 @@ import { loadShippedFonts } from '@gaveta/output';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Connection } from '../connection/connection.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
-import { defineModel } from '../model/define.ts';
+import { modelOf, number, table, text } from '../model/fields.test-support.ts';
 import { streamConnection } from '../sources/stream.ts';
 import { openRows } from '../sql/row-source.ts';
 import { Workbench } from './workbench.ts';
 
-const works = defineModel({
-  name: 'works',
-  label: 'Works',
-  connection: 'main',
-  entities: {
-    hut: {
-      label: 'Hut',
-      plural: 'Huts',
-      key: 'id',
-      fields: { id: { label: 'Id', type: 'number' }, name: { label: 'Name', type: 'text' } },
-      relations: { stays: { label: 'Stays', to: 'stay', kind: 'many', on: { id: 'hut_id' } } },
-    },
-    stay: {
-      label: 'Stay',
-      plural: 'Stays',
-      key: 'id',
-      fields: {
-        id: { label: 'Id', type: 'number' },
-        hut_id: { label: 'Hut', type: 'number' },
-        nights: { label: 'Nights', type: 'number' },
-        secret: { label: 'Secret', type: 'text', hidden: true },
-      },
-    },
-  },
+const works = modelOf('works', 'main', {
+  hut: table(
+    'Hut',
+    { id: number, name: text },
+    { relations: { stays: { label: 'Stays', to: 'stay', kind: 'many', on: { id: 'hut_id' } } } },
+  ),
+  stay: table('Stay', { id: number, hut_id: number, nights: number, secret: { ...text, hidden: true } }),
 });
-const host = defineModel({
-  name: 'host',
-  label: 'Host',
-  connection: 'host',
-  entities: {
-    call: {
-      label: 'Call',
-      plural: 'Calls',
-      key: 'id',
-      fields: { id: { label: 'Id', type: 'number' }, nights: { label: 'Nights', type: 'number' } },
-    },
-  },
-});
+const host = modelOf('host', 'host', { call: table('Call', { id: number, nights: number }) });
 
 let database: PGlite;
 const workbench = new Workbench();

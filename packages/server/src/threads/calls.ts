@@ -64,7 +64,13 @@ export const joined = <Theirs extends object>(port: MessagePort, ours: object): 
     } catch (error) {
       said = { answer: call, error: plainError(error) };
     }
-    if (!isClosed) port.postMessage(said);
+    if (isClosed) return;
+    try {
+      port.postMessage(said);
+    } catch (error) {
+      // What the host's code gives may be nothing that can be copied.
+      port.postMessage({ answer: call, error: plainError(error) } satisfies Message);
+    }
   };
   port.on('message', (message: Message) => {
     if ('call' in message) {

@@ -3,7 +3,8 @@ import { problemText, type Report, readDefinition } from '@gaveta/core';
 import { afterAll, afterEach, describe, expect, it } from 'vitest';
 import type { RowsConnection } from '../connection/connection.ts';
 import { LIMITS } from '../limits.ts';
-import { defineModel } from '../model/define.ts';
+import type { Claims, RowScope } from '../model/define.ts';
+import { modelOf, number, table, text } from '../model/fields.test-support.ts';
 import { streamConnection } from '../sources/stream.ts';
 import { Workbench } from '../staging/workbench.ts';
 import type { ReportJob, RunCalls } from './job.ts';
@@ -11,23 +12,11 @@ import { ReportThreads } from './report-threads.ts';
 import type { ReportRows } from './row-server.ts';
 import { TookTooLong, TookTooMuch } from './thread-pool.ts';
 
-const model = defineModel({
-  name: 'host',
-  label: 'Host',
-  connection: 'host',
-  entities: {
-    call: {
-      label: 'Call',
-      plural: 'Calls',
-      key: 'id',
-      fields: { id: { label: 'Id', type: 'number' }, note: { label: 'Note', type: 'text' } },
-      scope: ({ from }) => {
-        if (from === undefined) throw new Error('the host has no place for this caller');
-        return { keep: 'id >= CLAIM("from")' };
-      },
-    },
-  },
-});
+const scope = ({ from }: Claims): RowScope => {
+  if (from === undefined) throw new Error('the host has no place for this caller');
+  return { keep: 'id >= CLAIM("from")' };
+};
+const model = modelOf('host', 'host', { call: table('Call', { id: number, note: text }, { scope }) });
 
 const item = (id: string, formula: string): object => ({
   kind: 'field',

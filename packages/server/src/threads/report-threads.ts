@@ -70,7 +70,7 @@ export class ReportThreads {
       return answer as TaskAnswers[T['kind']];
     } finally {
       // Who cancels need not wait for a database that takes its time.
-      const closed = server.close();
+      const closed = server.close().catch(() => {});
       if (!isCancelled) await closed;
     }
   }
