@@ -26,7 +26,7 @@ export const officePage = ({ gaveta, person, people, report, screen }: OfficePag
   const mayDesign = people[person]?.rights.includes('design') ?? false;
   const switchTo = screen === 'viewer' ? 'designer' : 'viewer';
   const toggle = mayDesign
-    ? `<a class="button" id="switch" href="${escapeHtml(link({ screen: switchTo }))}">${switchTo === 'designer' ? 'Change this report' : 'Show this report'}</a>`
+    ? `<a class="button" id="switch" href="${escapeHtml(link({ screen: switchTo }))}">${switchTo === 'designer' ? 'Edit this report' : 'Show this report'}</a>`
     : '';
   return `<!doctype html>
 <html lang="en">
