@@ -130,7 +130,7 @@ export const createRunsApi = (parts: RunsApiParts): Router => {
     return run;
   };
   const stateOf = (run: Run): object => ({ ...run.state, problems: withText(run.state.problems) });
-  const events = new RunEvents((run) => JSON.stringify(stateOf(run)));
+  const events = new RunEvents((run: Run) => JSON.stringify(stateOf(run)));
 
   api.post('/runs', async (request, response) => {
     const run = runs.start(await runRequest(request, response));
