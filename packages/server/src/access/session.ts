@@ -1,6 +1,7 @@
 import type { GivenValue } from '@gaveta/core';
 import { errors, jwtVerify, SignJWT } from 'jose';
 import { z } from 'zod';
+import { dropOldest } from '../drop-oldest.ts';
 import type { Claims } from '../model/define.ts';
 
 /** `data`: make and change connections; `sql`: write statements by hand. */
@@ -96,9 +97,6 @@ export class TokenCheck {
   private keep(token: string, found: { session: Session; until: number }): void {
     if (token.length > LONGEST_KNOWN) return;
     this.known.set(token, found);
-    for (const oldest of this.known.keys()) {
-      if (this.known.size <= MOST_KNOWN) return;
-      this.known.delete(oldest);
-    }
+    dropOldest(this.known, MOST_KNOWN);
   }
 }

@@ -156,7 +156,7 @@ export const createRunsApi = (parts: RunsApiParts): Router => {
     const letGo = run.hold();
     try {
       for (let number = from; number < from + count; number++) {
-        const page = await run.writtenPage(number);
+        const page = await run.page(number);
         if (page) pages.push(page);
       }
     } finally {

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
-import { type Page, type Problem, problem, type Report, type RunProfile, type RunState } from '@gaveta/core';
+import { type Problem, problem, type Report, type RunProfile, type RunState } from '@gaveta/core';
 import type { ReportJob, RunLimits, RunResult } from '../threads/job.ts';
 import type { ReportThreads } from '../threads/report-threads.ts';
 import type { ReportRows } from '../threads/row-server.ts';
@@ -86,21 +86,16 @@ export class Run {
     return this.spool?.count ?? 0;
   }
 
-  /** 1-based; null when there is no such page. */
-  async page(number: number): Promise<Page | null> {
+  /** A page as JSON, by its 1-based number; null when there is no such page. */
+  async page(number: number): Promise<Buffer | null> {
     return (await this.spool?.page(number)) ?? null;
-  }
-
-  /** The same as JSON. */
-  async writtenPage(number: number): Promise<Buffer | null> {
-    return (await this.spool?.written(number)) ?? null;
   }
 
   /** Its pages as a PDF, made once; null when whoever asks went away before. Only when it has ended. Throws as threads do. */
   pdf(threads: ReportThreads, seconds: number, gone: AbortSignal): Promise<NamelessFile | null> {
     this.file ??= new RunFile((write, signal) => {
       const page = async (number: number): Promise<Uint8Array> => {
-        const written = await this.writtenPage(number);
+        const written = await this.page(number);
         if (!written) throw new Error(`page ${number} of the run is gone`);
         return written;
       };

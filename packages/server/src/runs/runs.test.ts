@@ -6,6 +6,7 @@ import { LIMITS } from '../limits.ts';
 import { modelOf, number, table } from '../model/fields.test-support.ts';
 import { streamConnection } from '../sources/stream.ts';
 import { Workbench } from '../staging/workbench.ts';
+import { jobOf } from '../threads/job.test-support.ts';
 import { ReportThreads } from '../threads/report-threads.ts';
 import { type RunRequest, Runs, type RunsLimits } from './runs.ts';
 
@@ -69,19 +70,7 @@ const held = () => {
 
 const asking = (owner: string, connection: ReturnType<typeof held>['connection'], more: Partial<RunRequest> = {}) => {
   const request: RunRequest = {
-    job: {
-      report,
-      nested: new Map(),
-      recipes: [],
-      parameters: {},
-      use: 'run',
-      host: {},
-      claims: {},
-      now: Date.now(),
-      maxRows: 1000,
-      maxStaged: 1000,
-      seconds: 60,
-    },
+    job: jobOf(report),
     rows: {
       models: new Map([['host', model]]),
       modelsKey: 'host',
@@ -148,7 +137,7 @@ it('ended runs are let go by person, never while somebody reads them', async () 
   const reading = ines[0]!.hold();
   await expect.poll(() => runs.get(ines[1]!.id, 'inês'), { timeout: 10_000 }).toBeNull();
   expect(runs.get(rui.id, 'rui')).toBe(rui);
-  expect((await ines[0]!.page(1))?.number).toBe(1);
+  expect(String(await ines[0]!.page(1))).toContain('"number":1');
   reading();
 });
 
@@ -158,7 +147,7 @@ it('nothing of their pages stays behind in files that have a name', async () => 
   const before = readdirSync(tmpdir()).filter((name) => name.startsWith('gaveta-run-'));
   const run = runsWith({}).start(asking('inês', connection))!;
   await run.finished();
-  expect((await run.page(1))?.marks.length).toBeGreaterThan(0);
+  expect(String(await run.page(1))).toContain('"kind":"text"');
   expect(readdirSync(tmpdir()).filter((name) => name.startsWith('gaveta-run-'))).toEqual(before);
 });
 

@@ -27,25 +27,30 @@ const add = (spool: PageSpool, ...pages: Page[]): Promise<void> => {
   return spool.add(Buffer.concat(written), headers);
 };
 
+const read = async (spool: PageSpool, number: number): Promise<Page | null> => {
+  const written = await spool.page(number);
+  return written && (JSON.parse(written.toString()) as Page);
+};
+
 it('gives pages back in any order, while more are being added', async () => {
   const spool = await PageSpool.open();
   for (let n = 1; n <= 30; n++) {
     await add(spool, page(n));
-    expect(await spool.page(Math.ceil(n / 2))).toEqual(page(Math.ceil(n / 2)));
+    expect(await read(spool, Math.ceil(n / 2))).toEqual(page(Math.ceil(n / 2)));
   }
   expect(spool.count).toBe(30);
-  expect(await spool.page(31)).toBeNull();
-  expect(await spool.page(0)).toBeNull();
+  expect(await read(spool, 31)).toBeNull();
+  expect(await read(spool, 0)).toBeNull();
   await spool.close();
 });
 
 it('adds what waited for the number of pages once it is known', async () => {
   const spool = await PageSpool.open();
   await add(spool, page(1, true), { ...page(2, true), marks: [] }, { ...page(3), late: true });
-  expect(await spool.page(1)).toEqual(page(1, true));
+  expect(await read(spool, 1)).toEqual(page(1, true));
   const [mark] = page(9).marks;
   spool.fill([{ page: 1, marks: [mark!] }]);
-  const filled = await spool.page(1);
+  const filled = await read(spool, 1);
   expect(filled!.marks.map((m) => m.kind === 'text' && m.text)).toEqual(['página 1 يوسف', 'página 9 يوسف']);
   expect(filled!.late).toBeUndefined();
   // A page with nothing else on it, and one to which nothing comes after all.
@@ -53,7 +58,7 @@ it('adds what waited for the number of pages once it is known', async () => {
     { page: 2, marks: [mark!, mark!] },
     { page: 3, marks: [] },
   ]);
-  expect((await spool.page(2))!.marks).toEqual([mark, mark]);
-  expect(await spool.page(3)).toEqual(page(3));
+  expect((await read(spool, 2))!.marks).toEqual([mark, mark]);
+  expect(await read(spool, 3)).toEqual(page(3));
   await spool.close();
 });

@@ -51,7 +51,7 @@ export class PageSpool {
    * A page as JSON, by its 1-based number; null when there is no such page. What waited for the number of pages is on it
    * once that is known.
    */
-  async written(number: number): Promise<Buffer | null> {
+  async page(number: number): Promise<Buffer | null> {
     const place = this.at[number - 1];
     const data = place && (await this.file.read(place.offset, place.length));
     if (!data) return null;
@@ -61,12 +61,6 @@ export class PageSpool {
     const body = data.subarray(0, -ENDING);
     const isFirst = body.at(-1) === '['.charCodeAt(0);
     return Buffer.concat([body, Buffer.from(`${isFirst ? '' : ','}${JSON.stringify(more).slice(1)}}`)]);
-  }
-
-  /** The same, read. */
-  async page(number: number): Promise<Page | null> {
-    const written = await this.written(number);
-    return written && (JSON.parse(written.toString()) as Page);
   }
 
   close(): Promise<void> {

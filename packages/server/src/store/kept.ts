@@ -1,3 +1,5 @@
+import { dropOldest } from '../drop-oldest.ts';
+
 /**
  * What was read, until it is written anew. Only this process writes to its store, so that nothing else can change it; a
  * reading that was under way while something was written is let go as well.
@@ -20,10 +22,7 @@ export class Kept<T> {
       (found) => this.isSmall(found) || this.letGo(key, reading),
       () => this.letGo(key, reading),
     );
-    for (const oldest of this.found.keys()) {
-      if (this.found.size <= this.most) break;
-      this.found.delete(oldest);
-    }
+    dropOldest(this.found, this.most);
     return reading;
   }
 

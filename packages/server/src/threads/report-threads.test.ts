@@ -7,6 +7,7 @@ import type { Claims, RowScope } from '../model/define.ts';
 import { modelOf, number, table, text } from '../model/fields.test-support.ts';
 import { streamConnection } from '../sources/stream.ts';
 import { Workbench } from '../staging/workbench.ts';
+import { jobOf } from './job.test-support.ts';
 import type { ReportJob, RunCalls } from './job.ts';
 import { ReportThreads } from './report-threads.ts';
 import type { ReportRows } from './row-server.ts';
@@ -40,20 +41,7 @@ const reportOf = (body: object): Report => {
 };
 const short = reportOf({ detail: { height: 5, items: [item('f', 'id')] } });
 
-const jobOf = (report: Report, more: Partial<ReportJob> = {}): ReportJob => ({
-  report,
-  nested: new Map(),
-  recipes: [],
-  parameters: {},
-  use: 'run',
-  host: {},
-  claims: { from: 1 },
-  now: Date.now(),
-  maxRows: 2_000_000,
-  maxStaged: 2_000_000,
-  seconds: 60,
-  ...more,
-});
+const from = (first: number): Pick<ReportJob, 'claims'> => ({ claims: { from: first } });
 
 const workbench = new Workbench();
 const rowsOf = (connection: RowsConnection): ReportRows => ({
@@ -99,9 +87,9 @@ const tablesLeft = async (): Promise<number> => {
 
 describe('a report in a thread of its own', () => {
   it('gives the rows that its caller may see, by claims and scopes that stay where the host is', async () => {
-    expect((await run(jobOf(short), few())).rows).toBe(4);
-    expect((await run(jobOf(short, { claims: { from: 3 } }), few())).rows).toBe(2);
-    await expect(run(jobOf(short, { claims: {} }), few())).rejects.toThrow('the host has no place for this caller');
+    expect((await run(jobOf(short, from(1)), few())).rows).toBe(4);
+    expect((await run(jobOf(short, from(3)), few())).rows).toBe(2);
+    await expect(run(jobOf(short), few())).rejects.toThrow('the host has no place for this caller');
     expect(await tablesLeft()).toBe(0);
   });
 
@@ -109,15 +97,15 @@ describe('a report in a thread of its own', () => {
     const items = (id: string): object[] =>
       Array.from({ length: 1900 }, (_, i) => item(`${id}${i}`, `ROUND(SUM(id) + COUNT(id) * ${i}; 2)`));
     const heavy = reportOf({ detail: { height: 5, items: items('d') }, footer: { height: 5, items: items('f') } });
-    await run(jobOf(short), few());
+    await run(jobOf(short, from(1)), few());
     const delay = monitorEventLoopDelay({ resolution: 5 });
     delay.enable();
     const started = performance.now();
     const problems = await threads.work(
       { kind: 'check' },
-      { job: jobOf(heavy), rows: few(), signal: never, seconds: 60 },
+      { job: jobOf(heavy, from(1)), rows: few(), signal: never, seconds: 60 },
     );
-    await run(jobOf(heavy), few());
+    await run(jobOf(heavy, from(1)), few());
     const took = performance.now() - started;
     delay.disable();
     expect(problems).toHaveLength(0);
@@ -137,9 +125,9 @@ describe('a report in a thread of its own', () => {
         yield [];
       },
     });
-    await run(jobOf(short), few());
-    const late = run(jobOf(short), stuck, never, 2);
-    const other = run(jobOf(short), few());
+    await run(jobOf(short, from(1)), few());
+    const late = run(jobOf(short, from(1)), stuck, never, 2);
+    const other = run(jobOf(short, from(1)), few());
     await expect(late).rejects.toThrow(TookTooLong);
     expect((await other).rows).toBe(4);
     expect(reads).toBe(1);
@@ -162,8 +150,8 @@ describe('a report in a thread of its own', () => {
       sort: [{ by: 'LIST(id; "x")' }],
       footer: { height: 5, items: [item('l', 'LIST(note)')] },
     });
-    await expect(run(jobOf(heavy), large)).rejects.toThrow(TookTooMuch);
-    expect((await run(jobOf(short), few())).rows).toBe(4);
+    await expect(run(jobOf(heavy, from(1)), large)).rejects.toThrow(TookTooMuch);
+    expect((await run(jobOf(short, from(1)), few())).rows).toBe(4);
     await expect.poll(tablesLeft, { timeout: 10_000 }).toBe(0);
   }, 60_000);
 
@@ -176,7 +164,7 @@ describe('a report in a thread of its own', () => {
         },
       }),
     );
-    const running = run(jobOf(short, { maxStaged: 1e9, maxRows: 1e9 }), endless, abort.signal);
+    const running = run(jobOf(short, { ...from(1), maxStaged: 1e9, maxRows: 1e9 }), endless, abort.signal);
     setTimeout(() => abort.abort(new Error('gone')), 300);
     await expect(running).rejects.toThrow('gone');
     await expect.poll(tablesLeft, { timeout: 10_000 }).toBe(0);
