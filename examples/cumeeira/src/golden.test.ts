@@ -1,0 +1,91 @@
+import { createHash } from 'node:crypto';
+import { fileURLToPath } from 'node:url';
+import {
+  layoutReport,
+  type Mark,
+  Moment,
+  type Page,
+  planReport,
+  prepareReport,
+  type Report,
+  readDefinition,
+  readParameters,
+} from '@gaveta/core';
+import { loadShippedFonts } from '@gaveta/output';
+import { openRows, Workbench } from '@gaveta/server';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { DEMO_TODAY, type DemoSources, demoRecipes, demoReports, openDemoSources } from './index.ts';
+import { OFFICE } from './run.test-support.ts';
+
+/**
+ * The pages of every example report, mark by mark, against those that were seen and accepted before: a line for each page
+ * with its marks and their digest. `npx vitest run golden -u` accepts new ones.
+ */
+const golden = (name: string): string => fileURLToPath(new URL(`../golden/${name}.txt`, import.meta.url));
+
+const workbench = new Workbench();
+const reports = new Map<string, Report>();
+let sources: DemoSources;
+
+beforeAll(async () => {
+  sources = await openDemoSources('.data');
+  for (const { id, definition } of await demoReports()) {
+    const read = readDefinition(definition);
+    if (read.ok) reports.set(id, read.report);
+  }
+});
+afterAll(async () => {
+  await workbench.close();
+  await sources.close();
+});
+
+const pagesOf = async (report: Report): Promise<Page[]> => {
+  const runAt = new Moment(DEMO_TODAY + 7.5 * 3_600_000);
+  const plan = planReport(report, {
+    models: sources.models.map(({ model }) => model),
+    report: (id) => reports.get(id) ?? null,
+    recipe: (id) => demoRecipes.find((recipe) => recipe.id === id) ?? null,
+    rowsFromDatabase: true,
+  });
+  const { values } = readParameters(report, {}, { now: runAt.ms });
+  const rows = await openRows(plan, {
+    models: new Map(sources.models.map((model) => [model.model.name, model])),
+    connections: new Map(Object.entries(sources.connections)),
+    claims: OFFICE,
+    parameters: values,
+    maxRows: 1e6,
+    workbench: () => workbench,
+  });
+  const pages: Page[] = [];
+  const result = await layoutReport(prepareReport(plan, await loadShippedFonts()), {
+    parameters: values,
+    source: rows.source,
+    runAt,
+    regions: true,
+    onPage: (page) => void pages.push(page),
+  });
+  await rows.close();
+  for (const { page, marks } of result.late) pages[page - 1]!.marks.push(...marks);
+  return pages;
+};
+
+/** What is seen of a mark and what a click finds, with keys in a fixed order. */
+const written = (mark: Mark): string =>
+  JSON.stringify(
+    Object.entries(mark)
+      .filter(([, value]) => value !== undefined)
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .map(([key, value]) => [key, typeof value === 'number' ? Number(value.toFixed(6)) : value]),
+  );
+
+const digest = (text: string): string => createHash('sha256').update(text).digest('hex').slice(0, 16);
+
+it('lays every example report out as before, mark by mark', async () => {
+  for (const [id, report] of reports) {
+    const lines = (await pagesOf(report)).map(
+      ({ number, width, height, marks }) =>
+        `${number} ${width.toFixed(3)} x ${height.toFixed(3)} ${marks.length} marks ${digest(marks.map(written).join('\n'))}`,
+    );
+    await expect(`${lines.join('\n')}\n`).toMatchFileSnapshot(golden(id));
+  }
+});
