@@ -70,9 +70,9 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     throw new Error('createGaveta: “web” is no folder with the built web application: its index.html is missing');
   const seal = options.encryptionKey === undefined ? null : createSeal(options.encryptionKey);
   const store = await openStore(options.store, seal);
-  const { maxText, maxPixels } = limits;
+  const { maxText, maxPixels, maxAhead } = limits;
   const threads = new ReportThreads(limits);
-  const runs = new Runs(threads, { ...limits, layout: { maxText, maxPixels } }, (error) => {
+  const runs = new Runs(threads, { ...limits, layout: { maxText, maxPixels, maxAhead } }, (error) => {
     const found = unexpected();
     log(new UnexpectedError(String(found.data.reference), 'a run', error));
     return wordsOf(found);

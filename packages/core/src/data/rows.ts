@@ -1,5 +1,5 @@
 import { totalFromState } from '../formula/functions/index.ts';
-import { decodeValue, type Value, type WireValue } from '../value/value.ts';
+import { decodeValue, Picture, type Value, type WireValue } from '../value/value.ts';
 import { type Column, columnType, type Level } from './level.ts';
 
 /** A row as the layout reads it: column 0 is the 1-based ordinal of its parent row, the rest are the level's columns. */
@@ -35,10 +35,26 @@ const decoderOf = (level: Level): ((wire: WireRow) => Row) => {
 /** Decodes rows once that are laid out many times, as for the live page. */
 export const decodeRows = (level: Level, rows: readonly WireRow[]): Row[] => rows.map(decoderOf(level));
 
+/** Bytes that a row takes in memory, roughly: a value about as much as a number, texts and pictures by their length. */
+export const rowBytes = (row: Row): number => {
+  let bytes = 120 + 32 * row.length;
+  for (const value of row) {
+    if (typeof value === 'string') bytes += value.length;
+    else if (value instanceof Picture) bytes += value.base64.length;
+  }
+  return bytes;
+};
+
 /** A problem that a feed meets while it runs; the layout shows it and goes on without the rows. */
 export class RowProblem extends Error {
   constructor(
-    readonly code: 'query-failed' | 'connection-failed' | 'unknown-connection' | 'too-many-rows' | 'rows-refused',
+    readonly code:
+      | 'query-failed'
+      | 'connection-failed'
+      | 'unknown-connection'
+      | 'too-many-rows'
+      | 'too-much-ahead'
+      | 'rows-refused',
     readonly data: Record<string, string | number>,
   ) {
     super(`${code} ${JSON.stringify(data)}`);

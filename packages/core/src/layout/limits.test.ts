@@ -103,6 +103,36 @@ it('a feed that fails in the middle keeps the rows that came, says so in its pla
   expect(words).toEqual(['a', 'b', 'The run was stopped after 2 rows. Narrow it with a parameter.', '#REF!']);
 });
 
+it('rows that are needed all at once and take too many bytes are refused in words, and let go', async () => {
+  const shares = definition({
+    body: {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      detail: band(10, field('h', 'name')),
+      sort: [{ by: 'SUBSTITUTE(name; "a"; "b")' }],
+    },
+    reportFooter: band(8, field('n', 'COUNT(hut)')),
+  });
+  let read = 0;
+  const { pages, result } = await run({
+    prepared: prepareReport(plan(shares), testBook),
+    limits: { maxAhead: 1024 * 1024 },
+    source: async function* () {
+      for (; ; read += 10) yield Array.from({ length: 10 }, (_, i) => [1, `${'long name '.repeat(1000)}${read + i}`]);
+    },
+  });
+  expect(read).toBeLessThan(200);
+  expect(result.problems).toMatchObject([{ code: 'too-much-ahead', place: { drawer: 'huts' }, data: { limit: 1 } }]);
+  const words = pages
+    .flatMap((p) => p.marks)
+    .flatMap((m) => (m.kind === 'text' ? [m.text] : []))
+    .join(' ');
+  expect(words).toContain('These rows take more than 1 MB');
+  expect(words).toContain('#REF!');
+  expect(words).not.toContain('long name');
+});
+
 it('an error of another kind is not swallowed', async () => {
   const broken = run({
     source: async function* () {

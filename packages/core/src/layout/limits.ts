@@ -4,6 +4,8 @@ export interface LayoutLimits {
   maxText: number;
   /** Most pixels, width times height, of a picture that is shown. */
   maxPixels: number;
+  /** Most bytes of rows that are read ahead at once, for totals, filters and sorting that need them all. */
+  maxAhead: number;
 }
 
-export const LAYOUT_LIMITS: LayoutLimits = { maxText: 50_000, maxPixels: 25_000_000 };
+export const LAYOUT_LIMITS: LayoutLimits = { maxText: 50_000, maxPixels: 25_000_000, maxAhead: 768 * 1024 * 1024 };

@@ -1,5 +1,5 @@
 import type { Level } from '../data/level.ts';
-import { type Row, RowCursor, RowProblem, type RowSource, type WireRow } from '../data/rows.ts';
+import { type Row, RowCursor, RowProblem, type RowSource, rowBytes, type WireRow } from '../data/rows.ts';
 import { problemText } from '../problems/problem.ts';
 import type { Value } from '../value/value.ts';
 
@@ -24,6 +24,8 @@ export interface HeldRow extends ReadRow {
 
 export const NO_ROWS: HeldSet = { rows: [], others: [] };
 
+const MEGABYTE = 1024 * 1024;
+
 /** Shared by all rows without inner drawers, of which there are most. */
 const NO_INNER: HeldRow['inner'] = new Map();
 
@@ -42,6 +44,9 @@ export class RowReader {
   private readonly failures = new Map<Level, RowProblem>();
   /** Milliseconds spent waiting for rows. */
   waited = 0;
+  /** Sets that are being read ahead, one inside another, and their bytes. */
+  private holding = 0;
+  private ahead = 0;
 
   constructor(
     levels: readonly Level[],
@@ -51,6 +56,8 @@ export class RowReader {
     /** Throws when the run is over, and lets others have their turn. */
     private readonly pause: () => Promise<void>,
     private readonly signal: AbortSignal | undefined,
+    /** Most bytes of rows read ahead at once. */
+    private readonly maxAhead: number,
   ) {
     for (const level of levels) {
       if (level.sharedWith) continue;
@@ -70,14 +77,18 @@ export class RowReader {
       await this.unlessAborted(this.cursors.get(level)!.fill());
     } catch (error) {
       if (!(error instanceof RowProblem)) throw error;
-      if (!this.failures.has(level)) {
-        this.failures.set(level, error);
-        this.onProblem(level, error);
-      }
-      this.cursors.get(level)!.close();
+      this.fail(level, error);
     } finally {
       this.waited += performance.now() - started;
     }
+  }
+
+  private fail(level: Level, problem: RowProblem): void {
+    if (!this.failures.has(level)) {
+      this.failures.set(level, problem);
+      this.onProblem(level, problem);
+    }
+    this.cursors.get(level)!.close();
   }
 
   /** A database that takes its time must not hold up someone who cancels. */
@@ -127,22 +138,38 @@ export class RowReader {
   /** All rows of the level for one parent row, with their inner rows, settled. */
   async hold(level: Level, parent: number): Promise<HeldSet> {
     const held: HeldRow[] = [];
-    for (;;) {
-      const next = this.next(level, parent);
-      if (next === null) return this.settle(level, held);
-      if (next === undefined) {
-        await this.wait(level);
-        continue;
+    this.holding++;
+    try {
+      for (;;) {
+        const next = this.next(level, parent);
+        if (next === null) return this.settle(level, held);
+        if (next === undefined) {
+          await this.wait(level);
+          continue;
+        }
+        held.push({ ...next, inner: await this.holdInner(level, next.ordinal) });
+        this.ahead += rowBytes(next.row);
+        if (this.ahead > this.maxAhead) {
+          this.fail(level, new RowProblem('too-much-ahead', { limit: Math.ceil(this.maxAhead / MEGABYTE) }));
+          // Some of the rows would be sorted, filtered and cut as if they were all.
+          return NO_ROWS;
+        }
+        if ((held.length & 255) === 0) await this.pause();
       }
-      held.push({ ...next, inner: await this.holdInner(level, next.ordinal) });
-      if ((held.length & 255) === 0) await this.pause();
+    } finally {
+      if (--this.holding === 0) this.ahead = 0;
     }
   }
 
   async holdInner(level: Level, ordinal: number): Promise<HeldRow['inner']> {
     if (level.children.length === 0) return NO_INNER;
     const inner = new Map<Level, HeldSet>();
-    for (const child of level.children) inner.set(child, await this.hold(child, ordinal));
+    this.holding++;
+    try {
+      for (const child of level.children) inner.set(child, await this.hold(child, ordinal));
+    } finally {
+      if (--this.holding === 0) this.ahead = 0;
+    }
     return inner;
   }
 

@@ -87,6 +87,7 @@ export class ReportRun {
       settler.settle,
       shared.pause,
       shared.signal,
+      shared.limits.maxAhead,
     );
     const { waited } = shared;
     shared.waited = () => waited() + this.reader.waited;

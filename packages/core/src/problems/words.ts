@@ -253,6 +253,10 @@ export const PROBLEM_WORDS = {
     says: 'The margins leave no room on the page.',
     mend: 'Make the margins smaller or the paper larger.',
   },
+  'too-much-ahead': {
+    says: 'These rows take more than {limit} MB, and all of them are needed before the first one is shown.',
+    mend: 'Narrow them with a filter or a parameter, or show totals, shares and ranks after the rows.',
+  },
   'too-many-rows': { says: 'The run was stopped after {limit} rows.', mend: 'Narrow it with a parameter.' },
   'too-long': { says: 'The run was stopped after {limit} seconds.', mend: 'Narrow it with a parameter.' },
   'too-many-pages': { says: 'The run was stopped after {limit} pages.', mend: 'Narrow it with a parameter.' },

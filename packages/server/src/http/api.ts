@@ -3,7 +3,7 @@ import { SHIPPED_FONTS, shippedFontPath } from '@gaveta/output/fonts';
 import { type Request, Router } from 'express';
 import { z } from 'zod';
 import { ownerOf, type Right, type Session } from '../access/session.ts';
-import { sqlTexts } from '../recipes/users.ts';
+import { checkStatements } from '../recipes/known-statements.ts';
 import { BODIES, createBody, saveBody } from './bodies.ts';
 import { body } from './body.ts';
 import { createDataApi, type DataApiParts } from './data-api.ts';
@@ -31,6 +31,7 @@ export const createApi = (parts: ApiParts): Router => {
     if (!caller.rights.includes(right)) throw new ApiError('not-allowed', { right });
     return caller;
   };
+  const checkSql: RunsApiParts['checkSql'] = (caller, json) => checkStatements(store, caller, json);
 
   api.use(plainAddress);
   api.get('/fonts', (_request, response) => {
@@ -113,17 +114,6 @@ export const createApi = (parts: ApiParts): Router => {
     response.json(read.report);
   });
 
-  /** Statements that a caller may not write must stand in a stored report or recipe already. */
-  const checkSql = async (caller: Session, definition: unknown): Promise<void> => {
-    const texts = sqlTexts(definition);
-    if (texts.length === 0 || caller.rights.includes('sql')) return;
-    const known = new Set((await store.data.recipes()).flatMap((r) => sqlTexts(r.steps)));
-    for (const { id } of await store.list()) {
-      const stored = await store.get(id);
-      if (stored?.read.ok) for (const text of sqlTexts(stored.read.report)) known.add(text);
-    }
-    if (texts.some((text) => !known.has(text))) throw new ApiError('not-allowed', { right: 'sql' });
-  };
   api.use(createDesigningApi({ store, allow, checkSql }));
   api.use(
     createDataApi({

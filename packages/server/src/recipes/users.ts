@@ -1,16 +1,5 @@
 import type { Store } from '../store/store.ts';
 
-/** Statements written by hand, anywhere in some steps or a definition. */
-export const sqlTexts = (json: unknown): string[] => {
-  const found: string[] = [];
-  JSON.stringify(json, (_, value: unknown) => {
-    if (typeof value === 'object' && value !== null && 'step' in value && value.step === 'sql' && 'text' in value)
-      found.push(String(value.text));
-    return value;
-  });
-  return found;
-};
-
 /** Reports and recipes that use a recipe. */
 export const usersOf = async (
   store: Store,
@@ -18,9 +7,8 @@ export const usersOf = async (
 ): Promise<{ kind: 'report' | 'recipe'; id: string; name: string }[]> => {
   const uses = (json: unknown): boolean => JSON.stringify(json).includes(`"recipe":${JSON.stringify(id)}`);
   const found: { kind: 'report' | 'recipe'; id: string; name: string }[] = [];
-  for (const { id: report, name } of await store.list()) {
-    const stored = await store.get(report);
-    if (stored?.read.ok && uses(stored.read.report.queries ?? [])) found.push({ kind: 'report', id: report, name });
+  for (const { stored, read } of await store.mentioning({ kind: 'recipe', value: id })) {
+    if (read.ok) found.push({ kind: 'report', id: stored.id, name: stored.name });
   }
   for (const recipe of await store.data.recipes()) {
     if (recipe.id !== id && uses(recipe.steps)) found.push({ kind: 'recipe', id: recipe.id, name: recipe.name });
@@ -62,9 +50,8 @@ export const fieldUsers = async (
       if (named.test(text)) found.push({ kind, id, name, field, places: [...new Set(placesOf(json, named))] });
     }
   };
-  for (const { id, name } of await store.list()) {
-    const stored = await store.get(id);
-    if (stored?.read.ok) look('report', id, name, stored.read.report);
+  for (const { stored, read } of await store.mentioning({ kind: 'model', value: model })) {
+    if (read.ok) look('report', stored.id, stored.name, read.report);
   }
   for (const recipe of await store.data.recipes()) look('recipe', recipe.id, recipe.name, recipe.steps);
   return found;

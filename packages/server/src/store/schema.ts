@@ -1,6 +1,7 @@
 import type { ConnectionSettings, Parameter, Report, Step } from '@gaveta/core';
 import { customType, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 import type { FoundModel } from '../sources/stored.ts';
+import type { MentionKind } from './mentions.ts';
 
 const bytes = customType<{ data: Uint8Array }>({ dataType: () => 'bytea' });
 
@@ -71,3 +72,19 @@ export const connections = pgTable('connection', {
   changedAt: timestamp('changed_at', { withTimezone: true }).notNull().defaultNow(),
   changedBy: text('changed_by').notNull(),
 });
+
+/** What the newest revision of a report names; see store/mentions.ts. */
+export const mentions = pgTable(
+  'mention',
+  {
+    reportId: text('report_id')
+      .notNull()
+      .references(() => reports.id, { onDelete: 'cascade' }),
+    kind: text('kind').$type<MentionKind>().notNull(),
+    value: text('value').notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.reportId, table.kind, table.value] }),
+    index('mention_value').on(table.kind, table.value),
+  ],
+);

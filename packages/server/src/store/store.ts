@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
 import { PGlite } from '@electric-sql/pglite';
 import { type Read, type Report, readDefinition } from '@gaveta/core';
-import { and, asc, desc, eq } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray } from 'drizzle-orm';
 import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
 import type { Seal } from '../secrets/seal.ts';
@@ -10,7 +10,8 @@ import { createDataStore, type DataStore } from './data-store.ts';
 import { createDraftStore, type DraftStore } from './draft-store.ts';
 import { checkFolder, inWords, lockFolder } from './folder.ts';
 import { Kept } from './kept.ts';
-import { reports, revisions } from './schema.ts';
+import { type Mention, type MentionKind, mentionsOf } from './mentions.ts';
+import { mentions, reports, revisions } from './schema.ts';
 
 /** Reports whose newest revision is kept in memory once it was read. */
 const MOST_KEPT = 200;
@@ -36,6 +37,12 @@ export interface Revision {
   savedAt: string;
 }
 
+/** A stored report as it was last saved, upgraded to the current format. */
+export interface Newest {
+  stored: StoredReport;
+  read: Read;
+}
+
 export type Saved =
   | { ok: true; stored: StoredReport }
   /** Somebody else saved first; nothing was written. */
@@ -45,8 +52,12 @@ export type Saved =
 /** Reports and their revisions, in PostgreSQL. */
 export interface Store {
   list(): Promise<StoredReport[]>;
-  /** The newest revision, upgraded to the current format; null when there is no such report. */
-  get(id: string): Promise<{ stored: StoredReport; read: Read } | null>;
+  /** The newest revision; null when there is no such report. */
+  get(id: string): Promise<Newest | null>;
+  /** Which of these values the newest revisions of reports mention, each once. */
+  mentioned(kind: MentionKind, values: readonly string[]): Promise<string[]>;
+  /** Newest revisions that mention something, by name. */
+  mentioning(mention: Mention): Promise<Newest[]>;
   revisions(id: string): Promise<Revision[]>;
   revision(id: string, number: number): Promise<Read | null>;
   create(report: Report, author: string, id?: string): Promise<StoredReport>;
@@ -84,13 +95,24 @@ export const openStore = async (database: PGlite | string, seal: Seal | null = n
     throw inWords(database, error);
   }
   type Transaction = Parameters<Parameters<typeof db.transaction>[0]>[0];
-  const isSmall = (found: { read: Read } | null): boolean =>
-    found !== null && JSON.stringify(found.read).length < LARGE;
-  const newest = new Kept<{ stored: StoredReport; read: Read } | null>(MOST_KEPT, isSmall);
+  const isSmall = (found: Newest | null): boolean => found !== null && JSON.stringify(found.read).length < LARGE;
+  const newest = new Kept<Newest | null>(MOST_KEPT, isSmall);
   const asStored = (row: typeof reports.$inferSelect): StoredReport => ({
     ...row,
     changedAt: row.changedAt.toISOString(),
   });
+
+  const asNewest = (row: { report: typeof reports.$inferSelect; revision: typeof revisions.$inferSelect }): Newest => ({
+    stored: asStored(row.report),
+    read: readDefinition(row.revision.definition),
+  });
+  const isNewest = and(eq(revisions.reportId, reports.id), eq(revisions.number, reports.revision));
+  /** A few hundred rows at most, since a definition is at most so large. */
+  const writeMentions = async (transaction: Transaction, reportId: string, report: Report): Promise<void> => {
+    const rows = mentionsOf(report).map((mention) => ({ reportId, ...mention }));
+    await transaction.delete(mentions).where(eq(mentions.reportId, reportId));
+    if (rows.length > 0) await transaction.insert(mentions).values(rows);
+  };
 
   return {
     async list() {
@@ -99,13 +121,26 @@ export const openStore = async (database: PGlite | string, seal: Seal | null = n
 
     get: (id) =>
       newest.read(id, async () => {
-        const [row] = await db
-          .select()
-          .from(reports)
-          .innerJoin(revisions, and(eq(revisions.reportId, reports.id), eq(revisions.number, reports.revision)))
-          .where(eq(reports.id, id));
-        return row ? { stored: asStored(row.report), read: readDefinition(row.revision.definition) } : null;
+        const [row] = await db.select().from(reports).innerJoin(revisions, isNewest).where(eq(reports.id, id));
+        return row ? asNewest(row) : null;
       }),
+
+    async mentioned(kind, values) {
+      if (values.length === 0) return [];
+      const isOne = and(eq(mentions.kind, kind), inArray(mentions.value, [...values]));
+      return (await db.selectDistinct({ value: mentions.value }).from(mentions).where(isOne)).map((row) => row.value);
+    },
+
+    async mentioning({ kind, value }) {
+      const rows = await db
+        .select({ report: reports, revision: revisions })
+        .from(mentions)
+        .innerJoin(reports, eq(reports.id, mentions.reportId))
+        .innerJoin(revisions, isNewest)
+        .where(and(eq(mentions.kind, kind), eq(mentions.value, value)))
+        .orderBy(asc(reports.name));
+      return rows.map(asNewest);
+    },
 
     async revisions(id) {
       const rows = await db.select().from(revisions).where(eq(revisions.reportId, id)).orderBy(desc(revisions.number));
@@ -132,6 +167,7 @@ export const openStore = async (database: PGlite | string, seal: Seal | null = n
           .values({ id, name: report.name, revision: 1, changedBy: author })
           .returning();
         await transaction.insert(revisions).values({ reportId: id, number: 1, definition: report, author });
+        await writeMentions(transaction, id, report);
         return asStored(row!);
       };
       return newest.write(id, () => db.transaction(write));
@@ -155,6 +191,7 @@ export const openStore = async (database: PGlite | string, seal: Seal | null = n
         await transaction
           .insert(revisions)
           .values({ reportId: id, number: base + 1, definition: report, author, note });
+        await writeMentions(transaction, id, report);
         return { ok: true, stored: asStored(row) };
       };
       return newest.write(id, () => db.transaction(write));
