@@ -14,5 +14,9 @@ export default defineConfig({
   reports: demoReports,
   recipes: async () => demoRecipes,
   claims: { role: 'office' },
-  close: async () => (await sources)?.close(),
+  close: async () => {
+    const open = sources;
+    sources = null;
+    await (await open)?.close();
+  },
 });

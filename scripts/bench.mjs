@@ -1,8 +1,10 @@
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
-import { installPackages, root } from './setup.mjs';
+import { buildWeb, installDebian, installPackages, root } from './setup.mjs';
 
 installPackages();
+installDebian({ chromium: 'chromium', chromedriver: 'chromium-driver' });
+buildWeb();
 const { status } = spawnSync(
   process.execPath,
   ['--import', 'tsx', join(root, 'bench', 'bench.ts'), ...process.argv.slice(2)],

@@ -2,15 +2,42 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, it } from 'vitest';
+import { expect, it, vi } from 'vitest';
+import { main } from './main.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'gaveta-cli-'));
-const gaveta = (...args: string[]) =>
-  spawnSync(process.execPath, ['packages/cli/bin/gaveta.mjs', ...args], { encoding: 'utf8' });
 
-it('renders a report by its name with parameters into a PDF', () => {
+/** A call in this process; what it prints goes by way of the console. */
+const gaveta = async (...args: string[]): Promise<{ status: number; stdout: string; stderr: string }> => {
+  const said = vi.spyOn(console, 'log').mockImplementation(() => {});
+  const complained = vi.spyOn(console, 'error').mockImplementation(() => {});
+  const lines = ({ mock }: { mock: { calls: unknown[][] } }): string =>
+    mock.calls.map(([line]) => `${String(line)}\n`).join('');
+  try {
+    const status = await main(['node', 'gaveta', ...args]);
+    return { status, stdout: lines(said), stderr: lines(complained) };
+  } finally {
+    said.mockRestore();
+    complained.mockRestore();
+  }
+};
+
+it('answers a call for help as a program, for little processor time: it loads what a command needs', () => {
+  const tellTime = join(folder, 'tell-time.mjs');
+  writeFileSync(tellTime, `process.on('exit', () => console.error(process.cpuUsage().user / 1e6));`);
+  const { status, stdout, stderr } = spawnSync(
+    process.execPath,
+    ['--import', tellTime, 'packages/cli/bin/gaveta.mjs', '--help'],
+    { encoding: 'utf8' },
+  );
+  expect(status).toBe(0);
+  expect(stdout).toContain('render');
+  expect(Number(stderr.trim().split('\n').at(-1))).toBeLessThan(1.5);
+});
+
+it('renders a report by its name with parameters into a PDF', async () => {
   const out = join(folder, 'ledger.pdf');
-  const { status, stdout, stderr } = gaveta(
+  const { status, stdout, stderr } = await gaveta(
     'render',
     'Season ledger',
     '--param',
@@ -27,24 +54,24 @@ it('renders a report by its name with parameters into a PDF', () => {
   expect(readFileSync(out).subarray(0, 5).toString()).toBe('%PDF-');
 });
 
-it('answers a wrong call with what is wrong and code 2', () => {
-  const unknown = gaveta('render', 'season-leger');
+it('answers a wrong call with what is wrong and code 2', async () => {
+  const unknown = await gaveta('render', 'season-leger');
   expect([unknown.status, unknown.stderr]).toEqual([2, expect.stringContaining('Did you mean season-ledger?')]);
-  const parameter = gaveta('render', 'season-ledger', '--param', 'season=never');
+  const parameter = await gaveta('render', 'season-ledger', '--param', 'season=never');
   expect([parameter.status, parameter.stderr]).toEqual([
     2,
     expect.stringContaining('“never” is not a value for “Season”'),
   ]);
-  expect(gaveta('render', 'season-ledger', '--format', 'clay').status).toBe(2);
+  expect((await gaveta('render', 'season-ledger', '--format', 'clay')).status).toBe(2);
 });
 
-it('renders a definition file with a wrong formula, says so, and still writes the rest', () => {
+it('renders a definition file with a wrong formula, says so, and still writes the rest', async () => {
   const file = join(folder, 'partly.json');
   const out = join(folder, 'partly.pdf');
   const definition = JSON.parse(readFileSync('examples/cumeeira/reports/warden-roster.json', 'utf8'));
   definition.body.detail.items[1].formula = '1 +';
   writeFileSync(file, JSON.stringify(definition));
-  const { status, stdout, stderr } = gaveta('render', file, '--out', out);
+  const { status, stdout, stderr } = await gaveta('render', file, '--out', out);
   expect([status, stderr]).toEqual([
     1,
     expect.stringContaining('body/detail/items/1 at character 4: The formula ends too early.'),
@@ -55,18 +82,18 @@ it('renders a definition file with a wrong formula, says so, and still writes th
   expect(text).toContain('Warden roster');
 });
 
-it('checks a definition and prints problems by place, with code 1', () => {
+it('checks a definition and prints problems by place, with code 1', async () => {
   const file = join(folder, 'wrong.json');
   const definition = JSON.parse(readFileSync('examples/cumeeira/reports/warden-roster.json', 'utf8'));
   definition.body.detail.items[1].formula = 'nmae';
   definition.body.detail.items[3].report = 'no-such-report';
   writeFileSync(file, JSON.stringify(definition));
-  const { status, stderr } = gaveta('check', file);
+  const { status, stderr } = await gaveta('check', file);
   expect(status).toBe(1);
   expect(stderr).toContain('error: body/detail/items/1 at character 1: “nmae” is not a field');
   expect(stderr).toContain('error: body/detail/items/3: There is no report “no-such-report”');
-  expect(gaveta('check', 'examples/cumeeira/reports/season-ledger.json').status).toBe(0);
+  expect((await gaveta('check', 'examples/cumeeira/reports/season-ledger.json')).status).toBe(0);
   writeFileSync(file, '{ not json');
-  expect(gaveta('check', file).status).toBe(1);
-  expect(gaveta('check', join(folder, 'missing.json')).status).toBe(2);
+  expect((await gaveta('check', file)).status).toBe(1);
+  expect((await gaveta('check', join(folder, 'missing.json'))).status).toBe(2);
 });

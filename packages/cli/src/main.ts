@@ -1,7 +1,11 @@
 import { Command, CommanderError } from 'commander';
-import { check } from './check.ts';
-import { printModels } from './model.ts';
-import { render } from './render.ts';
+
+/** Each command loads what it needs when it is called, so that a word of help does not wait for databases. */
+const COMMANDS = {
+  render: async () => (await import('./render.ts')).render,
+  check: async () => (await import('./check.ts')).check,
+  models: async () => (await import('./model.ts')).printModels,
+};
 
 /** Exit codes: 0 fine; 1 the report has errors; 2 the call is wrong; 3 the run failed. */
 export const main = async (argv: readonly string[]): Promise<number> => {
@@ -17,12 +21,14 @@ export const main = async (argv: readonly string[]): Promise<number> => {
     .option('--out <file>', 'file to write; left out: the report’s name')
     .option('--profile', 'say what the run did, and where its time went', false)
     .action(async (report: string, options: { param: string[]; format: string; out?: string; profile: boolean }) => {
+      const render = await COMMANDS.render();
       code = await render(report, { ...options, ...program.opts<{ config?: string }>() });
     });
   program
     .command('check <file>')
     .description('Checks a definition file and prints each problem with its place.')
     .action(async (file: string) => {
+      const check = await COMMANDS.check();
       code = await check(file, program.opts<{ config?: string }>());
     });
   program
@@ -31,6 +37,7 @@ export const main = async (argv: readonly string[]): Promise<number> => {
     .command('print [name]')
     .description('Prints a model, or all of them: entities, fields, relations, and what stands behind them.')
     .action(async (name: string | undefined) => {
+      const printModels = await COMMANDS.models();
       code = await printModels(name, program.opts<{ config?: string }>());
     });
   try {

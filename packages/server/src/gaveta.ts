@@ -1,9 +1,7 @@
 import { existsSync } from 'node:fs';
-import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { PGlite } from '@electric-sql/pglite';
-import { SHIPPED_FONTS } from '@gaveta/output/fonts';
-import express, { type Request, type RequestHandler, Router } from 'express';
+import { type Request, type RequestHandler, Router } from 'express';
 import helmet from 'helmet';
 import { LEAST_SECRET, type Session, TokenCheck } from './access/session.ts';
 import { Catalogue } from './catalogue.ts';
@@ -13,6 +11,7 @@ import { createApi } from './http/api.ts';
 import { ApiError, answerError, answerErrors, callOf, UnexpectedError, unexpected, wordsOf } from './http/errors.ts';
 import { guardCalls } from './http/front.ts';
 import { Uploads } from './http/uploads.ts';
+import { webApplication } from './http/web-application.ts';
 import { type Limits, limitsWith } from './limits.ts';
 import type { RegisteredModel } from './model/define.ts';
 import { Runs } from './runs/runs.ts';
@@ -178,30 +177,4 @@ const safeHeaders = (hosts: readonly string[]): RequestHandler => {
     if (made?.hosts !== now) made = { hosts: now, handler: handlerFor(hosts) };
     made.handler(request, response, next);
   };
-};
-
-/** Serves the built application; every address that is no file opens it. */
-const webApplication = (folder: string): Router => {
-  const router = Router();
-  // Host pages of other origins load this one script; what it opens is guarded by tokens.
-  router.get('/embed.js', (_request, response) => {
-    response
-      .set({ 'Access-Control-Allow-Origin': '*', 'Cache-Control': 'no-cache' })
-      .sendFile(join(folder, 'embed.js'));
-  });
-  router.use(express.static(folder, { index: false, maxAge: '1h' }));
-  router.get('/{*path}', async (request, response) => {
-    const page = await readFile(join(folder, 'index.html'), 'utf8');
-    const base = `${request.baseUrl}/`;
-    const fonts = SHIPPED_FONTS.map(
-      (f) =>
-        `@font-face{font-family:"${f.family}";font-weight:${f.weight};font-style:${f.italic ? 'italic' : 'normal'};src:url("${base}api/fonts/${f.file}")}`,
-    ).join('');
-    const head = `<base href="${base}"><style>${fonts}</style>`;
-    response
-      .type('html')
-      .set('Cache-Control', 'no-store')
-      .send(page.replace('<head>', `<head>${head}`));
-  });
-  return router;
 };

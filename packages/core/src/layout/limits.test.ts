@@ -112,7 +112,7 @@ it('rows that are needed all at once and take too many bytes are refused in word
       detail: band(10, field('h', 'name')),
       sort: [{ by: 'SUBSTITUTE(name; "a"; "b")' }],
     },
-    reportFooter: band(8, field('n', 'COUNT(hut)')),
+    footer: band(8, field('n', 'COUNT(hut)')),
   });
   let read = 0;
   const { pages, result } = await run({

@@ -1,0 +1,53 @@
+import { mkdir, mkdtemp, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { brotliCompressSync, gzipSync } from 'node:zlib';
+import express from 'express';
+import request from 'supertest';
+import { beforeAll, expect, it } from 'vitest';
+import { webApplication } from './web-application.ts';
+
+const SCRIPT = 'console.log("the viewer")';
+const app = express();
+
+beforeAll(async () => {
+  const folder = await mkdtemp(join(tmpdir(), 'gaveta-web-'));
+  await mkdir(join(folder, 'assets'));
+  await writeFile(join(folder, 'index.html'), '<html><head></head></html>');
+  await writeFile(join(folder, 'embed.js'), 'export {}');
+  const script = join(folder, 'assets', 'viewer-1a2b.js');
+  await writeFile(script, SCRIPT);
+  await writeFile(`${script}.br`, brotliCompressSync(SCRIPT));
+  await writeFile(`${script}.gz`, gzipSync(SCRIPT));
+  app.use('/reports', webApplication(folder));
+});
+
+const script = (encodings: string) =>
+  request(app).get('/reports/assets/viewer-1a2b.js').set('Accept-Encoding', encodings);
+
+it('sends a script in the smallest form that the browser takes, to be kept for ever', async () => {
+  for (const [accepted, sent] of [
+    ['gzip, deflate, br', 'br'],
+    ['gzip', 'gzip'],
+    ['identity', undefined],
+  ] as const) {
+    const { headers } = await script(accepted);
+    expect(headers['content-encoding']).toBe(sent);
+    expect(headers['content-type']).toContain('javascript');
+    expect(headers['cache-control']).toBe('public, max-age=31536000, immutable');
+    expect(headers.vary).toMatch(/accept-encoding/i);
+  }
+  expect((await script('gzip')).text).toBe(SCRIPT);
+});
+
+it('opens the application at any address below, and keeps its page nowhere', async () => {
+  const { text, headers } = await request(app).get('/reports/season-ledger/design');
+  expect(text).toContain('<base href="/reports/">');
+  expect(headers['cache-control']).toBe('no-store');
+});
+
+it('does not take a file of another release for a page', async () => {
+  const { status, text } = await request(app).get('/reports/assets/viewer-0000.js');
+  expect(status).toBe(404);
+  expect(text).not.toContain('<html>');
+});
