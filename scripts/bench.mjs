@@ -1,10 +1,11 @@
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
-import { buildWeb, installDebian, installPackages, root } from './setup.mjs';
+import { buildWeb, installDebian, installPackages, packDatabase, root } from './setup.mjs';
 
 installPackages();
 installDebian({ chromium: 'chromium', chromedriver: 'chromium-driver' });
 buildWeb();
+packDatabase();
 const { status } = spawnSync(
   process.execPath,
   ['--import', 'tsx', join(root, 'bench', 'bench.ts'), ...process.argv.slice(2)],

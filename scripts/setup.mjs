@@ -46,6 +46,17 @@ export const installDebian = (programs) => {
   apt('install', '-y', '--no-install-recommends', ...packages);
 };
 
+/** Packs an empty database, from which new ones start, unless it was done with these packages. */
+export const packDatabase = () => {
+  const file = join(root, 'packages', 'server', 'dist', 'empty-database.tar.gz');
+  const stamp = `${file}.lock`;
+  const wanted = readFileSync(join(root, 'node_modules', '.gaveta-lock'), 'utf8');
+  if (existsSync(file) && existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
+  say('Packing an empty database');
+  run(process.execPath, [join(root, 'scripts', 'pack-database.mjs')]);
+  writeFileSync(stamp, wanted);
+};
+
 /** Every file below a folder, without what is made. */
 function* filesBelow(folder) {
   for (const entry of readdirSync(folder, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {

@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { buildWeb, installDebian, installPackages, root, say } from './setup.mjs';
+import { buildWeb, installDebian, installPackages, packDatabase, root, say } from './setup.mjs';
 
 installPackages();
 installDebian({
@@ -11,6 +11,7 @@ installDebian({
   pg_ctlcluster: 'postgresql',
 });
 buildWeb();
+packDatabase();
 
 let passed = 0;
 let failed = 0;

@@ -1,6 +1,7 @@
-import { PGlite } from '@electric-sql/pglite';
+import type { PGlite } from '@electric-sql/pglite';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Catalogue } from './catalogue.ts';
+import { openEmbedded } from './embedded/empty-database.ts';
 import { LIMITS } from './limits.ts';
 import { defineModel } from './model/define.ts';
 import { number, text } from './model/fields.test-support.ts';
@@ -46,7 +47,7 @@ const tables = { input: { name: 'office', label: 'Office', connection: 'office',
 let database: PGlite;
 let store: Store;
 beforeAll(async () => {
-  database = await PGlite.create();
+  database = await openEmbedded();
   store = await openStore(database, createSeal('a key that seals the secrets of these tests'));
 });
 afterAll(() => store.close());

@@ -77,6 +77,11 @@ export class Catalogue {
     return [...this.stored.values()];
   }
 
+  /** Whether there are rows that come from no database, and so are brought together on the workbench. */
+  get hasRowsOfFiles(): boolean {
+    return [...this.connections.values()].some(({ kind }) => kind === 'rows');
+  }
+
   /** Connections that want user and password of whoever runs a report. */
   get asking(): string[] {
     return this.made.flatMap(({ source }) =>

@@ -86,14 +86,15 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     ),
   );
   await catalogue.load();
-  let workbench: Workbench | null = null;
+  let made: Workbench | null = null;
+  const workbench = (): Workbench => {
+    made ??= new Workbench();
+    return made;
+  };
   const parts = {
     store,
     catalogue,
-    workbench: () => {
-      workbench ??= new Workbench();
-      return workbench;
-    },
+    workbench,
     allowedAddresses,
     hasKey: seal !== null,
     limits,
@@ -119,6 +120,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     const found = await sessionOf(request);
     // Whoever comes is likely to run something soon.
     threads.warm();
+    if (catalogue.hasRowsOfFiles) workbench().keepReady();
     return found;
   };
 
@@ -143,7 +145,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
       await runs.close();
       await threads.close();
       await catalogue.end();
-      await workbench?.close();
+      await made?.close();
       await uploads.close();
       await store.close();
       takeAwayNet();

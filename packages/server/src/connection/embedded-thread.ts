@@ -36,6 +36,7 @@ export class EmbeddedThread {
   private waiting: Waiting[] = [];
   private isBusy = false;
   private isClosed = false;
+  private isKept = false;
   /** How often it was ended: cursors and tables of an earlier life are gone. */
   life = 0;
 
@@ -69,6 +70,29 @@ export class EmbeddedThread {
     });
   }
 
+  /** Starts it before there is work for it, and again at once whenever it was ended: the next one who comes need not wait. */
+  keepReady(): void {
+    if (this.isKept) return;
+    this.isKept = true;
+    this.startAhead();
+  }
+
+  private startAhead(): void {
+    // Whoever has work for it is told what is wrong.
+    if (!this.isClosed) this.begin().catch(() => {});
+  }
+
+  /** The thread, started where there is none. */
+  private async begin(): Promise<Worker> {
+    this.worker ??= this.start();
+    try {
+      return await this.worker;
+    } catch (error) {
+      this.worker = null;
+      throw new ConnectionError(error instanceof Error ? error.message : String(error));
+    }
+  }
+
   async close(): Promise<void> {
     this.isClosed = true;
     for (const job of this.waiting.splice(0)) {
@@ -83,6 +107,7 @@ export class EmbeddedThread {
     this.worker = null;
     this.life++;
     await (await worker?.catch(() => null))?.terminate();
+    if (this.isKept) this.startAhead();
   }
 
   private start(): Promise<Worker> {
@@ -124,12 +149,7 @@ export class EmbeddedThread {
     job.begin();
     this.isBusy = true;
     try {
-      this.worker ??= this.start();
-      const worker = await this.worker.catch((error: unknown) => {
-        this.worker = null;
-        throw new ConnectionError(error instanceof Error ? error.message : String(error));
-      });
-      job.resolve(await this.work(worker, job));
+      job.resolve(await this.work(await this.begin(), job));
     } catch (error) {
       job.reject(error as Error);
     } finally {

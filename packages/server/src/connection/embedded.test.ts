@@ -77,6 +77,21 @@ describe('an embedded database in a thread', () => {
     await expect(ask()).rejects.toThrow('closed');
   });
 
+  it('that is kept ready is there before it is asked, also after it was ended', async () => {
+    const thread = new EmbeddedThread(null);
+    const idle = async (): Promise<number> => {
+      const worker = await (thread as unknown as { worker: Promise<Worker> | null }).worker;
+      return worker?.threadId ?? -1;
+    };
+    thread.keepReady();
+    const first = await idle();
+    expect(first).toBeGreaterThan(0);
+    const runaway = thread.run({ kind: 'exec', text: RUNAWAY }, { seconds: 0.3 });
+    await expect(runaway).rejects.toThrow(StatementEnded);
+    await expect.poll(idle, { timeout: 20_000 }).toBeGreaterThan(first);
+    await thread.close();
+  });
+
   it('says what is wrong with its data', async () => {
     const broken = embeddedConnection({ data: { file: '/no/such/file.tar.gz' } });
     const [stream] = await broken.open([{ text: 'select 1', values: [] }]);

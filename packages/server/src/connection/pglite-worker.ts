@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { parentPort, workerData } from 'node:worker_threads';
 import { PGlite } from '@electric-sql/pglite';
+import { openEmbedded } from '../embedded/empty-database.ts';
 import { type Task, work } from './pglite-work.ts';
 
 /** An embedded database in a thread of its own: it works on one task after the other, and can be ended from outside. */
@@ -8,7 +9,7 @@ const { data, prepare } = workerData as { data: { file: string } | { folder: str
 
 const open = async (): Promise<PGlite> => {
   if (data && 'file' in data) return PGlite.create({ loadDataDir: new Blob([await readFile(data.file)]) });
-  return data ? PGlite.create(data.folder) : PGlite.create();
+  return openEmbedded(data?.folder);
 };
 
 const port = parentPort!;

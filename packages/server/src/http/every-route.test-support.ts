@@ -3,11 +3,11 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { PGlite } from '@electric-sql/pglite';
 import express from 'express';
 import type { z } from 'zod';
 import { type Session, signToken } from '../access/session.ts';
 import { embeddedConnection, pgliteConnection } from '../connection/pglite.ts';
+import { openEmbedded } from '../embedded/empty-database.ts';
 import { createGaveta } from '../gaveta.ts';
 import type { Limits } from '../limits.ts';
 import type { RegisteredModel } from '../model/define.ts';
@@ -109,13 +109,13 @@ export const openEveryRoute = async (limits: Partial<Limits> = {}): Promise<Ever
   const folder = mkdtempSync(join(tmpdir(), 'gaveta-routes-'));
   const csv = join(folder, 'tariffs.csv');
   writeFileSync(csv, `name,beds\n${Array.from({ length: 5000 }, (_, i) => `Hut ${i},${i % 40}`).join('\n')}\n`);
-  const own = await PGlite.create();
+  const own = await openEmbedded();
   await own.exec(TABLE);
   const thread = embeddedConnection({ data: null, prepare: TABLE });
   const file = await fileSource({ name: 'tariffs', label: 'Tariffs', format: 'csv', file: csv });
   const logged: unknown[] = [];
   const gaveta = await createGaveta({
-    store: await PGlite.create(),
+    store: await openEmbedded(),
     models: [model('own', 'own'), model('thread', 'thread'), model('host', 'host'), file.model],
     connections: {
       own: pgliteConnection(own),

@@ -1,11 +1,11 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { gzipSync } from 'node:zlib';
-import { PGlite } from '@electric-sql/pglite';
 import express from 'express';
 import { SignJWT } from 'jose';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type Session, signToken } from '../access/session.ts';
+import { openEmbedded } from '../embedded/empty-database.ts';
 import { createGaveta, type Gaveta } from '../gaveta.ts';
 import { UnexpectedError } from './errors.ts';
 
@@ -22,7 +22,7 @@ let strayed: (() => void) | null = null;
 
 beforeAll(async () => {
   gaveta = await createGaveta({
-    store: await PGlite.create(),
+    store: await openEmbedded(),
     models: [],
     connections: {},
     secret: SECRET,

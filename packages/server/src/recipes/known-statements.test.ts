@@ -2,12 +2,13 @@ import { cp, mkdtemp, readFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { PGlite } from '@electric-sql/pglite';
+import type { PGlite } from '@electric-sql/pglite';
 import { type Report, readDefinition } from '@gaveta/core';
 import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
 import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import type { Session } from '../access/session.ts';
+import { openEmbedded } from '../embedded/empty-database.ts';
 import { openStore, type Store } from '../store/store.ts';
 import { checkStatements } from './known-statements.ts';
 import { fieldUsers, usersOf } from './users.ts';
@@ -38,7 +39,7 @@ const olderMigrations = async (last: number): Promise<string> => {
 let database: PGlite;
 let store: Store;
 beforeAll(async () => {
-  database = await PGlite.create();
+  database = await openEmbedded();
   // A store of an older release, with a report of two revisions in it.
   await migrate(drizzle(database), { migrationsFolder: await olderMigrations(2) });
   await database.query(`insert into report (id, name, revision, changed_by) values ('old', 'Old', 2, 'ines')`);

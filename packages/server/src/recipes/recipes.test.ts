@@ -1,4 +1,4 @@
-import { PGlite } from '@electric-sql/pglite';
+import type { PGlite } from '@electric-sql/pglite';
 import {
   type Parameter,
   parameterSchema,
@@ -10,6 +10,7 @@ import {
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Connection } from '../connection/connection.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
+import { openEmbedded } from '../embedded/empty-database.ts';
 import { type Claims, defineModel } from '../model/define.ts';
 import { number, text } from '../model/fields.test-support.ts';
 import { streamConnection } from '../sources/stream.ts';
@@ -81,7 +82,7 @@ const tariffs = defineModel({
 let database: PGlite;
 let workbench: Workbench;
 beforeAll(async () => {
-  database = new PGlite();
+  database = await openEmbedded();
   workbench = new Workbench();
   await database.exec(`
     create table hut (id int primary key, name text, region text, secret text);

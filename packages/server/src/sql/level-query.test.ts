@@ -1,4 +1,4 @@
-import { PGlite } from '@electric-sql/pglite';
+import type { PGlite } from '@electric-sql/pglite';
 import {
   layoutReport,
   planReport,
@@ -11,6 +11,7 @@ import {
 import { loadShippedFonts } from '@gaveta/output';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { pgliteConnection } from '../connection/pglite.ts';
+import { openEmbedded } from '../embedded/empty-database.ts';
 import { defineModel } from '../model/define.ts';
 import { number, text } from '../model/fields.test-support.ts';
 import { openRows } from './row-source.ts';
@@ -46,7 +47,7 @@ const model = defineModel({
 
 let database: PGlite;
 beforeAll(async () => {
-  database = new PGlite();
+  database = await openEmbedded();
   await database.exec(`
     create table hut (id int primary key, name text, opened timestamptz);
     create table task (id int primary key, hut_id int, part_of int, title text, hours numeric(10,4), done boolean);

@@ -1,9 +1,10 @@
-import { PGlite } from '@electric-sql/pglite';
+import type { PGlite } from '@electric-sql/pglite';
 import express, { type Express } from 'express';
 import supertest from 'supertest';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { signToken } from '../access/session.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
+import { openEmbedded } from '../embedded/empty-database.ts';
 import { createGaveta, type Gaveta } from '../gaveta.ts';
 import { defineModel } from '../model/define.ts';
 
@@ -14,7 +15,7 @@ const worlds: { database: PGlite; gaveta: Gaveta; app: Express }[] = [];
 
 beforeAll(async () => {
   for (const foreign of ["(9, 2, 3828, 'Vera Nobody', date '2024-01-01')", "(9, 2, 1, 'x', null)"]) {
-    const database = await PGlite.create();
+    const database = await openEmbedded();
     await database.exec(`create table region (id int primary key, lead text);
       create table charge (id int primary key, region_id int, amount int, name text, paid_on date);
       insert into region values (1, 'north'), (2, 'south');
@@ -48,7 +49,7 @@ beforeAll(async () => {
       },
     });
     const gaveta = await createGaveta({
-      store: await PGlite.create(),
+      store: await openEmbedded(),
       models: [model],
       connections: { c: pgliteConnection(database) },
       secret: SECRET,

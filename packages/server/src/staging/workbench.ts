@@ -38,6 +38,11 @@ export class Workbench implements Bench {
   private made = 0;
   readonly connection: DatabaseConnection = threadConnection(this.thread);
 
+  /** Opens its database ahead: the first report over rows of a file or a service need not wait for that. */
+  keepReady(): void {
+    this.thread.keepReady();
+  }
+
   async make(columns: readonly StageColumn[], signal?: AbortSignal): Promise<string> {
     const name = `stage_${++this.made}`;
     const shape = columns.map((c) => `${identifier(c.name)} ${c.type === 'picture' ? 'text' : SQL_TYPES[c.type]}`);

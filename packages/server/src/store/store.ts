@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
-import { PGlite } from '@electric-sql/pglite';
+import type { PGlite } from '@electric-sql/pglite';
 import { type Read, type Report, readDefinition } from '@gaveta/core';
 import { and, asc, desc, eq, inArray } from 'drizzle-orm';
 import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
+import { openEmbedded } from '../embedded/empty-database.ts';
 import type { Seal } from '../secrets/seal.ts';
 import { createDataStore, type DataStore } from './data-store.ts';
 import { createDraftStore, type DraftStore } from './draft-store.ts';
@@ -75,7 +76,7 @@ const openDatabase = async (database: PGlite | string): Promise<{ client: PGlite
   await checkFolder(database);
   const letGo = await lockFolder(database);
   try {
-    return { client: await PGlite.create(database), letGo };
+    return { client: await openEmbedded(database), letGo };
   } catch (error) {
     await letGo();
     throw inWords(database, error);
