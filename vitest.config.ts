@@ -1,23 +1,33 @@
 import { defineConfig } from 'vitest/config';
 
+/** Tests of what computes share their modules: importing them anew for each file would take longer than the tests. */
+const UNIT = { testTimeout: 60_000, hookTimeout: 120_000, isolate: false } as const;
+
 export default defineConfig({
   test: {
     projects: [
       {
         test: {
-          name: 'unit',
-          include: ['packages/*/src/**/*.test.ts', 'examples/*/src/**/*.test.ts', 'scripts/*.test.ts'],
-          testTimeout: 30_000,
-          hookTimeout: 60_000,
+          ...UNIT,
+          name: 'core',
+          include: ['packages/{core,web,output,embed}/src/**/*.test.ts'],
+        },
+      },
+      {
+        test: {
+          ...UNIT,
+          name: 'server',
+          include: ['packages/{server,cli}/src/**/*.test.ts', 'examples/*/src/**/*.test.ts', 'scripts/*.test.ts'],
         },
       },
       {
         test: {
           name: 'e2e',
           include: ['e2e/**/*.test.ts'],
-          testTimeout: 120_000,
-          hookTimeout: 120_000,
-          fileParallelism: false,
+          testTimeout: 240_000,
+          hookTimeout: 240_000,
+          // Each has a server, a database and a browser of its own; more than two hold up each other.
+          maxWorkers: 2,
         },
       },
     ],

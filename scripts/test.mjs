@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { buildWeb, installDebian, installPackages, packDatabase, root, say } from './setup.mjs';
@@ -16,39 +16,48 @@ packDatabase();
 let passed = 0;
 let failed = 0;
 const bin = (name) => join(root, 'node_modules', '.bin', name);
-const run = (command, args) => spawnSync(command, args, { cwd: root, stdio: 'inherit' }).status === 0;
+
+/** Runs a command; gives whether it went well, and what it said. */
+const run = (command, args, { isLive = false } = {}) =>
+  new Promise((resolve) => {
+    const child = spawn(command, args, { cwd: root, stdio: isLive ? 'inherit' : ['ignore', 'pipe', 'pipe'] });
+    let said = '';
+    const listen = (chunk) => {
+      said += chunk;
+    };
+    child.stdout?.on('data', listen);
+    child.stderr?.on('data', listen);
+    child.on('error', (error) => resolve({ isFine: false, said: `${said}${error.message}\n` }));
+    child.on('close', (code) => resolve({ isFine: code === 0, said }));
+  });
 
 /** A check that either holds or does not counts as one test. */
-const check = (name, command, args) => {
-  say(name);
-  if (run(command, args)) passed++;
+const check = async (name, command, args) => {
+  const { isFine, said } = await run(command, args);
+  if (isFine) passed++;
   else failed++;
+  say(`${name}: ${isFine ? 'fine' : 'failed'}`);
+  if (!isFine) process.stdout.write(said);
 };
-check('Types', bin('tsc'), ['-p', 'tsconfig.json']);
-check('Lint and format', bin('biome'), ['check', '.']);
-check('Direction of imports', bin('depcruise'), [
-  '--config',
-  '.dependency-cruiser.cjs',
-  'packages',
-  'examples',
-  'e2e',
-  'bench',
-]);
 
-for (const project of ['unit', 'e2e']) {
-  say(project === 'unit' ? 'Unit tests' : 'Browser tests');
+const suite = async (name, project, workers, options) => {
+  const started = Date.now();
   const report = join(root, '.data', `${project}.json`);
   rmSync(report, { force: true });
-  const fine = run(bin('vitest'), [
-    'run',
-    '--project',
-    project,
-    // Two files at once also on a machine of two cores; browser tests have it to themselves (vitest.config.ts).
-    ...(project === 'unit' ? ['--maxWorkers=2'] : []),
-    '--reporter=default',
-    '--reporter=json',
-    `--outputFile.json=${report}`,
-  ]);
+  const { isFine, said } = await run(
+    bin('vitest'),
+    [
+      'run',
+      '--project',
+      project,
+      `--maxWorkers=${workers}`,
+      '--reporter=default',
+      '--reporter=json',
+      `--outputFile.json=${report}`,
+    ],
+    options,
+  );
+  process.stdout.write(said);
   let result = { numPassedTests: 0, numFailedTests: 0 };
   try {
     result = JSON.parse(readFileSync(report, 'utf8'));
@@ -56,7 +65,22 @@ for (const project of ['unit', 'e2e']) {
     // Without a report the run itself failed, which counts below.
   }
   passed += result.numPassedTests;
-  failed += result.numFailedTests + (!fine && result.numFailedTests === 0 ? 1 : 0);
-}
+  failed += result.numFailedTests + (!isFine && result.numFailedTests === 0 ? 1 : 0);
+  say(`${name}: ${result.numPassedTests} passed in ${Math.round((Date.now() - started) / 1000)} s`);
+};
+
+/** What needs no server: its output waits for its end, since the tests of the server run beside it. */
+const small = async () => {
+  await check('Types', bin('tsc'), ['-p', 'tsconfig.json']);
+  await check('Lint and format', bin('biome'), ['check', '.']);
+  const folders = ['packages', 'examples', 'e2e', 'bench'];
+  await check('Imports', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', ...folders]);
+  await suite('Tests of what computes', 'core', 1);
+};
+
+say('Types, lint, imports, and tests without a browser');
+await Promise.all([small(), suite('Tests of the server', 'server', 2, { isLive: true })]);
+say('Tests in the browser');
+await suite('Tests in the browser', 'e2e', 2, { isLive: true });
 console.log(`tests: ${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

@@ -2,12 +2,11 @@ import type { PGlite } from '@electric-sql/pglite';
 import { problemText } from '@gaveta/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { openDemoDatabase } from './index.ts';
-import { definition, lines, runReport } from './run.test-support.ts';
+import { definition, lines, openFewHuts, runReport } from './run.test-support.ts';
 
 let database: PGlite;
 beforeAll(async () => {
-  database = await openDemoDatabase('.data');
+  database = await openFewHuts();
 });
 afterAll(() => database.close());
 

@@ -1,6 +1,7 @@
-import { readdirSync } from 'node:fs';
+import { mkdtempSync, readdirSync } from 'node:fs';
 import { request } from 'node:http';
 import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { type EveryRoute, openEveryRoute, reportOver } from './every-route.test-support.ts';
 
@@ -59,6 +60,13 @@ const numbers = (seed: number): (() => number) => {
   };
 };
 
+/** A folder for temporary files of one's own: other tests make some as well. */
+const { TMPDIR } = process.env;
+process.env.TMPDIR = mkdtempSync(join(tmpdir(), 'gaveta-closing-'));
+afterAll(() => {
+  if (TMPDIR === undefined) delete process.env.TMPDIR;
+  else process.env.TMPDIR = TMPDIR;
+});
 const temporary = (): string[] => readdirSync(tmpdir()).filter((name) => /^gaveta-(run|upload)-/.test(name));
 
 it('calls that are given up at any moment end nothing, and leave nothing behind', async () => {

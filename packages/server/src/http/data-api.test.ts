@@ -1,11 +1,20 @@
 import type { Server } from 'node:http';
-import { PGlite } from '@electric-sql/pglite';
-import { createGaveta, type Gaveta, type Session, signToken } from '@gaveta/server';
+import type { PGlite } from '@electric-sql/pglite';
+import {
+  bulletinService,
+  type DemoSources,
+  demoRecipes,
+  demoReports,
+  generateTables,
+  listen,
+  openDemoSources,
+} from '@gaveta-examples/cumeeira';
 import express from 'express';
 import supertest from 'supertest';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type DemoSources, demoRecipes, demoReports, generateTables, listen, openDemoSources } from './index.ts';
-import { bulletinService } from './service.ts';
+import { type Session, signToken } from '../access/session.ts';
+import { openEmbedded } from '../embedded/empty-database.ts';
+import { createGaveta, type Gaveta } from '../gaveta.ts';
 
 const SECRET = 'a secret that only tests know, long enough';
 const OFFICE: Session = { user: 'Inês', rights: ['view', 'design', 'data', 'sql'], claims: { role: 'office' } };
@@ -24,7 +33,7 @@ let depths = 'hut,depth\nPedra Longa,140\n';
 
 beforeAll(async () => {
   sources = await openDemoSources('.data');
-  store = await PGlite.create();
+  store = await openEmbedded();
   gaveta = await createGaveta({
     ...sources,
     store,

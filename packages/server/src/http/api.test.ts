@@ -1,9 +1,12 @@
-import { PGlite } from '@electric-sql/pglite';
-import { createGaveta, type Gaveta, pgliteConnection, type Session, signToken } from '@gaveta/server';
+import type { PGlite } from '@electric-sql/pglite';
+import { cumeeiraModel, demoReports, openDemoDatabase } from '@gaveta-examples/cumeeira';
 import express, { type Express } from 'express';
 import supertest from 'supertest';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { cumeeiraModel, demoReports, openDemoDatabase } from './index.ts';
+import { type Session, signToken } from '../access/session.ts';
+import { pgliteConnection } from '../connection/pglite.ts';
+import { openEmbedded } from '../embedded/empty-database.ts';
+import { createGaveta, type Gaveta } from '../gaveta.ts';
 
 const SECRET = 'a secret that only tests know, long enough';
 const OFFICE: Session = { user: 'Inês', rights: ['view', 'design'], claims: { role: 'office' } };
@@ -17,7 +20,7 @@ let ledger: Record<string, unknown>;
 beforeAll(async () => {
   database = await openDemoDatabase('.data');
   gaveta = await createGaveta({
-    store: await PGlite.create(),
+    store: await openEmbedded(),
     models: [cumeeiraModel],
     connections: { cumeeira: pgliteConnection(database) },
     secret: SECRET,
