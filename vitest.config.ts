@@ -23,11 +23,10 @@ export default defineConfig({
       {
         test: {
           name: 'e2e',
+          isolate: false,
           include: ['e2e/**/*.test.ts'],
           testTimeout: 240_000,
           hookTimeout: 240_000,
-          // Each has a server, a database and a browser of its own; more than two hold up each other.
-          maxWorkers: 2,
         },
       },
     ],
