@@ -39,7 +39,7 @@ afterAll(async () => {
   await sources.close();
 });
 
-const pagesOf = async (report: Report): Promise<Page[]> => {
+const pagesOf = async (report: Report, pictures: Map<string, string>): Promise<Page[]> => {
   const runAt = new Moment(DEMO_TODAY + 7.5 * 3_600_000);
   const plan = planReport(report, {
     models: sources.models.map(({ model }) => model),
@@ -63,16 +63,23 @@ const pagesOf = async (report: Report): Promise<Page[]> => {
     runAt,
     regions: true,
     onPage: (page) => void pages.push(page),
+    onPicture: ({ hash, source }) => void pictures.set(hash, source),
   });
   await rows.close();
   for (const { page, marks } of result.late) pages[page - 1]!.marks.push(...marks);
   return pages;
 };
 
+const withPicture = (mark: Mark, pictures: ReadonlyMap<string, string>): object => {
+  if (mark.kind !== 'picture') return mark;
+  const { picture, ...rest } = mark;
+  return { ...rest, source: pictures.get(picture) };
+};
+
 /** What is seen of a mark and what a click finds, with keys in a fixed order. */
-const written = (mark: Mark): string =>
+const written = (mark: Mark, pictures: ReadonlyMap<string, string>): string =>
   JSON.stringify(
-    Object.entries(mark)
+    Object.entries(withPicture(mark, pictures))
       .filter(([, value]) => value !== undefined)
       .sort(([a], [b]) => (a < b ? -1 : 1))
       .map(([key, value]) => [key, typeof value === 'number' ? Number(value.toFixed(6)) : value]),
@@ -82,9 +89,10 @@ const digest = (text: string): string => createHash('sha256').update(text).diges
 
 it('lays every example report out as before, mark by mark', async () => {
   for (const [id, report] of reports) {
-    const lines = (await pagesOf(report)).map(
+    const pictures = new Map<string, string>();
+    const lines = (await pagesOf(report, pictures)).map(
       ({ number, width, height, marks }) =>
-        `${number} ${width.toFixed(3)} x ${height.toFixed(3)} ${marks.length} marks ${digest(marks.map(written).join('\n'))}`,
+        `${number} ${width.toFixed(3)} x ${height.toFixed(3)} ${marks.length} marks ${digest(marks.map((mark) => written(mark, pictures)).join('\n'))}`,
     );
     await expect(`${lines.join('\n')}\n`).toMatchFileSnapshot(golden(id));
   }

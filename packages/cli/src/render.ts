@@ -1,6 +1,6 @@
 import { createWriteStream } from 'node:fs';
 import { type LayoutWork, layoutReport, planReport, prepareReport, readParameters } from '@gaveta/core';
-import { createPdfWriter, loadShippedFonts } from '@gaveta/output';
+import { createPdfWriter, loadShippedFonts, pictureFile } from '@gaveta/output';
 import { type OpenRows, openRows, Workbench } from '@gaveta/server';
 import { loadConfig } from './config.ts';
 import { findDefinition, printProblems, readDefinitions } from './definitions.ts';
@@ -61,12 +61,22 @@ export const render = async (given: string, options: RenderOptions): Promise<num
       maxRows: MAX_ROWS,
     });
     const out = options.out ?? `${report.name}.pdf`;
-    const writer = createPdfWriter(createWriteStream(out), book, { title: report.name });
+    const pictures = new Map<string, Uint8Array>();
+    const writer = createPdfWriter(createWriteStream(out), book, {
+      title: report.name,
+      pictures: async (hash) => {
+        const file = pictures.get(hash) ?? null;
+        // It is asked for once.
+        pictures.delete(hash);
+        return file;
+      },
+    });
     const started = performance.now();
     const result = await layoutReport(prepared, {
       parameters: read.values,
       source: rows.source,
       onPage: (page) => writer.page(page),
+      onPicture: (picture) => void pictures.set(picture.hash, pictureFile(picture)),
     });
     await writer.end(result.late);
     await rows.close();

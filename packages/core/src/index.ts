@@ -95,7 +95,7 @@ export {
   layoutReport,
 } from './layout/run.ts';
 export * from './page/page.ts';
-export { marksToSvg, pageToMarks, pageToSvg, type SvgPage } from './page/svg.ts';
+export { marksToSvg, type PictureAddress, pageToMarks, pageToSvg, type SvgPage } from './page/svg.ts';
 export {
   type Problem,
   type ProblemCode,

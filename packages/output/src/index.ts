@@ -2,4 +2,4 @@ export { loadShippedFonts, SHIPPED_FONTS, shippedFontPath } from './fonts/shippe
 export { createPdfWriter, type PdfOptions } from './pdf/pdf.ts';
 export { PictureThreads } from './pdf/pictures.ts';
 export { TargetGone } from './pdf/target.ts';
-export type { PageWriter } from './writer.ts';
+export { type PageWriter, type PictureFiles, pictureFile } from './writer.ts';

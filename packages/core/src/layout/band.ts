@@ -32,6 +32,8 @@ export interface BandSurroundings {
   limits: LayoutLimits;
   /** Tells of something wrong with a row’s content, once for each item. */
   tell: (found: Problem) => void;
+  /** Hands over a picture that a mark shows; `hash` is its name there. */
+  show: (hash: string, source: string) => void;
 }
 
 /**
@@ -65,6 +67,7 @@ export const layBand = (
     hasContent: false,
     formulas: prepared.highlights.length,
     tell: around.tell,
+    show: around.show,
   };
   const declared = part ? part.height : set.height === undefined ? prepared.height : set.height * POINTS;
   const height = layItems(prepared, declared, out, part);
@@ -174,8 +177,11 @@ const layOne = (item: PreparedItem, top: number, out: LayingOut): number => {
       out.hasContent = true;
       const box = { x, y: top, width, height };
       const wrong = pictureProblem(source, out.limits.maxPixels);
-      if (wrong === null) marks.push(layPicture(source, item.item, box));
-      else {
+      if (wrong === null) {
+        const mark = layPicture(source, item.item, box);
+        out.show(mark.picture, source);
+        marks.push(mark);
+      } else {
         marks.push({ kind: 'rectangle', ...box, item: item.id, stroke: NO_PICTURE, fill: '#f2f2f2', thickness: 0.5 });
         const millions = out.limits.maxPixels / 1_000_000;
         out.tell(

@@ -133,7 +133,7 @@ describe('barcodes', () => {
 
   it('is one path on an SVG page, with its content in words', () => {
     const { marks } = lay('qr', 'a<b', { x: 10, y: 10, width: 60, height: 60 });
-    const svg = pageToSvg({ number: 1, width: 100, height: 100, marks });
+    const svg = pageToSvg({ number: 1, width: 100, height: 100, marks }, () => '');
     expect(svg.match(/<path /g)).toHaveLength(1);
     expect(svg).toContain('<title>a&lt;b</title>');
   });

@@ -1,3 +1,5 @@
+import { sha256 } from '@noble/hashes/sha2';
+import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils';
 import { Inflate } from 'fflate';
 import type { ItemOf } from '../definition/schema.ts';
 import type { PictureMark } from '../page/page.ts';
@@ -26,7 +28,11 @@ export const pictureProblem = (source: string, maxPixels: number): PictureProble
 interface Looked {
   size: Size | null;
   isWhole: () => boolean;
+  hash: () => string;
 }
+
+/** The name by which marks know a picture. Worked out once for as long as the picture keeps coming. */
+export const pictureHash = (source: string): string => looked(source).hash();
 
 /** What was found of pictures, the last ones; most reports show the same few again and again. */
 const KEPT = 200;
@@ -38,8 +44,13 @@ const looked = (source: string): Looked => {
   const bytes = bytesOf(source);
   const size = bytes && sizeOf(bytes);
   let whole: boolean | null = null;
+  let hash: string | null = null;
   found = {
     size,
+    hash: () => {
+      hash ??= bytesToHex(sha256(utf8ToBytes(source)));
+      return hash;
+    },
     isWhole: () => {
       whole ??= bytes !== null && size !== null && isComplete(bytesOf(source)!, size);
       return whole;
@@ -147,7 +158,13 @@ export const layPicture = (
   box: { x: number; y: number; width: number; height: number },
 ): PictureMark => {
   const size = pictureSize(source)!;
-  const mark: PictureMark = { kind: 'picture', ...box, source, alternative: item.alternative, item: item.id };
+  const mark: PictureMark = {
+    kind: 'picture',
+    ...box,
+    picture: pictureHash(source),
+    alternative: item.alternative,
+    item: item.id,
+  };
   if (item.opacity !== undefined && item.opacity < 1) mark.opacity = item.opacity;
   if (item.fit === 'stretch') return mark;
   const across = box.width / size.width;

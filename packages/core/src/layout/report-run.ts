@@ -35,6 +35,8 @@ export interface RunShared {
   /** Milliseconds that all readers have waited. */
   waited: () => number;
   work: { formulas: number };
+  /** Hands over a picture that a mark shows, once for each. */
+  show: (hash: string, source: string) => void;
   limits: LayoutLimits;
   /** Values of parameters that only the host sets. */
   host: GivenParameters;
@@ -75,8 +77,9 @@ export class ReportRun {
       report: { name, timeZone, language, runAt: shared.runAt },
     });
     this.context = this.totals.context;
-    const { work, limits } = shared;
-    this.around = { totals: this.totals, book: prepared.book, work, limits, tell: (found) => this.told(found) };
+    const { work, limits, show } = shared;
+    const { book } = prepared;
+    this.around = { totals: this.totals, book, work, limits, show, tell: (found) => this.told(found) };
     const settler = new Settler(this.totals, new Intl.Collator(language), (level, error) =>
       this.filterFailed(level, error),
     );

@@ -3,7 +3,7 @@ import type { RowSource } from '../data/rows.ts';
 import { LONGEST_PAGE, paperSize, type Report } from '../definition/schema.ts';
 import type { ReportBand } from '../definition/walk.ts';
 import type { PageValues } from '../formula/context.ts';
-import type { Page } from '../page/page.ts';
+import type { Page, PagePicture } from '../page/page.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { Moment } from '../value/date.ts';
 import type { Value } from '../value/value.ts';
@@ -18,6 +18,8 @@ export interface LayoutOptions {
   source: RowSource;
   /** Called with each completed page, in order; the layout waits for it, so that pages do not pile up. */
   onPage: (page: Page) => void | Promise<void>;
+  /** Called with each picture once, before the first page that shows it; one that waits for the number of pages may come after. */
+  onPicture?: (picture: PagePicture) => void;
   runAt?: Moment;
   signal?: AbortSignal;
   maxPages?: number;
@@ -81,6 +83,7 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
   const { signal, maxPages, maxSeconds } = options;
   let breath = started;
   let writing = 0;
+  const shown = new Set<string>();
   const check = (): void => {
     if (signal?.aborted) throw new LayoutCancelled('The run was cancelled');
     if (maxSeconds && performance.now() - started > maxSeconds * 1000)
@@ -95,6 +98,11 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
     rows: 0,
     waited: () => 0,
     work: { formulas: 0 },
+    show: (hash, source) => {
+      if (shown.has(hash)) return;
+      shown.add(hash);
+      options.onPicture?.({ hash, source });
+    },
     limits: { ...LAYOUT_LIMITS, ...options.limits },
     host: options.host ?? {},
     pause: async () => {

@@ -71,6 +71,7 @@ export interface LayingOut {
   /** Number of formulas worked out. */
   formulas: number;
   tell: (found: Problem) => void;
+  show: (hash: string, source: string) => void;
 }
 
 const isBlank = (said: readonly Said[]): boolean => {

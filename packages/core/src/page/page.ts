@@ -67,11 +67,19 @@ export interface PictureMark extends Seen {
   y: number;
   width: number;
   height: number;
-  /** A `data:` address of a PNG or JPEG. */
-  source: string;
+  /** Hash of the picture, which travels apart and once: see {@link PagePicture}. */
+  picture: string;
   alternative: string;
   /** What of it is seen, measured from its own top left corner; all of it when left out. */
   window?: { x: number; y: number; width: number; height: number };
+}
+
+/** A picture that pages show, told before the first of them. */
+export interface PagePicture {
+  /** SHA-256 of `source`, in hexadecimal digits: the same picture has the same hash in every run. */
+  hash: string;
+  /** A `data:` address of a PNG or JPEG. */
+  source: string;
 }
 
 /** Dark parts that are filled as one, as those of a barcode. */

@@ -15,8 +15,11 @@ const text = (words: string, more: object = {}): Mark => ({
   ...more,
 });
 
+/** Pictures are found at an address that is their hash. */
+const svgOf = (shown: Page): string => pageToSvg(shown, (hash) => hash);
+
 it('writes marks as text that can be read and selected', () => {
-  const svg = pageToSvg(page(text('Lago Frio', { item: 'name1' })));
+  const svg = svgOf(page(text('Lago Frio', { item: 'name1' })));
   expect(svg).toContain(
     `<text x="10" y="20" font-family="'Source Sans 3'" font-size="9" font-weight="700" font-style="italic" fill="#1f2a2e" data-item="name1">Lago Frio</text>`,
   );
@@ -25,11 +28,11 @@ it('writes marks as text that can be read and selected', () => {
 
 it('lets no value of a row break out of its place', () => {
   const hostile = '</text><script>alert(1)</script>"onload="x\u0000\u0008';
-  const svg = pageToSvg(
+  const svg = svgOf(
     page(
       text(hostile),
       text('x', { color: hostile, item: hostile, font: `${hostile}/400` }),
-      { kind: 'picture', x: 0, y: 0, width: 1, height: 1, source: hostile, alternative: hostile },
+      { kind: 'picture', x: 0, y: 0, width: 1, height: 1, picture: hostile, alternative: hostile },
       { kind: 'region', x: 0, y: 0, width: 1, height: 1, band: hostile, rows: hostile },
     ),
   );
@@ -39,11 +42,11 @@ it('lets no value of a row break out of its place', () => {
 });
 
 it('starts right-to-left text at the right end of its run', () => {
-  expect(pageToSvg(page(text('يوسف', { rtl: true })))).toContain('<text x="40" y="20"');
+  expect(svgOf(page(text('يوسف', { rtl: true })))).toContain('<text x="40" y="20"');
 });
 
 it('turns text, shows through marks, and dashes lines', () => {
-  const svg = pageToSvg(
+  const svg = svgOf(
     page(text('up', { turn: -90, opacity: 0.25 }), {
       kind: 'rectangle',
       x: 1,
@@ -62,7 +65,7 @@ it('turns text, shows through marks, and dashes lines', () => {
 
 it('makes links that open apart, or that the page around follows, and no other', () => {
   const link = (to: object): Mark => ({ kind: 'link', x: 1, y: 2, width: 3, height: 4, to }) as Mark;
-  const svg = pageToSvg(page(link({ address: 'https://a.example/?x=1&y="2"' }), link({ anchor: '"><script>' })));
+  const svg = svgOf(page(link({ address: 'https://a.example/?x=1&y="2"' }), link({ anchor: '"><script>' })));
   expect(svg).toContain('href="https://a.example/?x=1&amp;y=&quot;2&quot;" target="_blank" rel="noopener noreferrer"');
   expect(svg).not.toContain('<script');
   expect(svg.match(/data-link=/g)?.length).toBe(1);

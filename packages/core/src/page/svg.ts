@@ -23,14 +23,17 @@ const linkAttributes = (to: LinkTarget): string =>
     ? `href="${escapeText(to.address)}" target="_blank" rel="noopener noreferrer"`
     : `href="#" data-link="${escapeText(JSON.stringify(to))}"`;
 
+/** Where a picture is found, by its hash. */
+export type PictureAddress = (hash: string) => string;
+
 /** A picture of which a part is seen, as a window onto it. */
-const windowed = (mark: PictureMark, made: string): string => {
+const windowed = (mark: PictureMark, made: string, addressOf: PictureAddress): string => {
   const { x, y, width, height } = mark.window!;
   const place = `x="${n(mark.x + x)}" y="${n(mark.y + y)}" width="${n(width)}" height="${n(height)}"`;
-  return `<svg ${place} viewBox="${n(x)} ${n(y)} ${n(width)} ${n(height)}"${made}><image width="${n(mark.width)}" height="${n(mark.height)}" preserveAspectRatio="none" href="${escapeText(mark.source)}"><title>${escapeText(mark.alternative)}</title></image></svg>`;
+  return `<svg ${place} viewBox="${n(x)} ${n(y)} ${n(width)} ${n(height)}"${made}><image width="${n(mark.width)}" height="${n(mark.height)}" preserveAspectRatio="none" href="${escapeText(addressOf(mark.picture))}"><title>${escapeText(mark.alternative)}</title></image></svg>`;
 };
 
-const markToSvg = (mark: Mark): string => {
+const markToSvg = (mark: Mark, addressOf: PictureAddress): string => {
   const item = mark.item ? ` data-item="${escapeText(mark.item)}"` : '';
   const made = 'opacity' in mark && mark.opacity !== undefined ? `${item} opacity="${n(mark.opacity)}"` : item;
   switch (mark.kind) {
@@ -53,8 +56,8 @@ const markToSvg = (mark: Mark): string => {
       return `<rect x="${n(mark.x)}" y="${n(mark.y)}" width="${n(mark.width)}" height="${n(mark.height)}"${radius} fill="${escapeText(mark.fill ?? 'none')}"${stroke}${dashes(mark.dash)}${made}/>`;
     }
     case 'picture':
-      if (mark.window) return windowed(mark, made);
-      return `<image x="${n(mark.x)}" y="${n(mark.y)}" width="${n(mark.width)}" height="${n(mark.height)}" preserveAspectRatio="none" href="${escapeText(mark.source)}"${made}><title>${escapeText(mark.alternative)}</title></image>`;
+      if (mark.window) return windowed(mark, made, addressOf);
+      return `<image x="${n(mark.x)}" y="${n(mark.y)}" width="${n(mark.width)}" height="${n(mark.height)}" preserveAspectRatio="none" href="${escapeText(addressOf(mark.picture))}"${made}><title>${escapeText(mark.alternative)}</title></image>`;
     case 'shape': {
       const path = mark.polygons
         .map((p) => p.reduce((d, v, i) => d + (i === 0 ? 'M' : i % 2 === 1 ? ' ' : 'L') + n(v), ''))
@@ -83,12 +86,12 @@ export interface SvgPage {
   marks: string[];
 }
 
-export const pageToMarks = (page: Page): SvgPage => ({
+export const pageToMarks = (page: Page, addressOf: PictureAddress): SvgPage => ({
   open: `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${n(page.width)} ${n(page.height)}" width="${n(page.width)}pt" height="${n(page.height)}pt" style="${TEXT_RULES}"><rect width="100%" height="100%" fill="#fff"/>`,
-  marks: page.marks.map(markToSvg).filter((mark) => mark !== ''),
+  marks: page.marks.map((mark) => markToSvg(mark, addressOf)).filter((mark) => mark !== ''),
 });
 
 export const marksToSvg = ({ open, marks }: SvgPage): string => `${open}${marks.join('')}</svg>`;
 
 /** One page as an SVG document whose units are points. Text stays text: it can be selected, searched and read aloud. */
-export const pageToSvg = (page: Page): string => marksToSvg(pageToMarks(page));
+export const pageToSvg = (page: Page, addressOf: PictureAddress): string => marksToSvg(pageToMarks(page, addressOf));

@@ -31,7 +31,10 @@ const page = (number: number, marks: Mark[], more: Partial<Page> = {}): Page => 
 
 const write = async (name: string, pages: Page[], late: LateFill[] = []): Promise<string> => {
   const file = join(folder, `${name}.pdf`);
-  const writer = createPdfWriter(createWriteStream(file), book, { title: 'Ünïcode (title)' });
+  const writer = createPdfWriter(createWriteStream(file), book, {
+    title: 'Ünïcode (title)',
+    pictures: async (hash) => PICTURES[hash] ?? null,
+  });
   for (const p of pages) await writer.page(p);
   await writer.end(late);
   return file;
@@ -39,6 +42,10 @@ const write = async (name: string, pages: Page[], late: LateFill[] = []): Promis
 const read = (file: string): string => execFileSync('pdftotext', ['-layout', file, '-']).toString();
 /** A 1 by 1 pixel, black. */
 const PIXEL = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAIAAACQd1PeAAAADElEQVR4nGNgYGAAAAAEAAH2FzhVAAAAAElFTkSuQmCC';
+const PICTURES: Record<string, Uint8Array> = {
+  pixel: Buffer.from(PIXEL, 'base64'),
+  broken: Buffer.from('AAAA', 'base64'),
+};
 
 it('holds text that can be found, in every script and face', async () => {
   const file = await write('text', [
@@ -79,7 +86,7 @@ it('draws lines, rectangles and pictures where the marks say', async () => {
         y: 120,
         width: 40,
         height: 40,
-        source: `data:image/png;base64,${PIXEL}`,
+        picture: 'pixel',
         alternative: '',
       },
       {
@@ -88,7 +95,7 @@ it('draws lines, rectangles and pictures where the marks say', async () => {
         y: 160,
         width: 30,
         height: 30,
-        source: `data:image/png;base64,${PIXEL}`,
+        picture: 'pixel',
         alternative: '',
         window: { x: 0, y: 0, width: 10, height: 30 },
       },
@@ -98,7 +105,7 @@ it('draws lines, rectangles and pictures where the marks say', async () => {
         y: 0,
         width: 40,
         height: 40,
-        source: 'data:image/png;base64,AAAA',
+        picture: 'broken',
         alternative: 'broken',
       },
     ]),

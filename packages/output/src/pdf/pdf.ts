@@ -2,7 +2,7 @@ import type { Writable } from 'node:stream';
 import { promisify } from 'node:util';
 import { deflate } from 'node:zlib';
 import type { FontBook, LateFill, Mark, Page, RectangleMark, TextMark } from '@gaveta/core';
-import type { PageWriter } from '../writer.ts';
+import type { PageWriter, PictureFiles } from '../writer.ts';
 import { type KitDocument, type KitFont, type KitReference, openDocument } from './kit.ts';
 import { Navigation } from './navigation.ts';
 import { PictureThreads } from './pictures.ts';
@@ -15,9 +15,14 @@ export interface PdfOptions {
   title: string;
   author?: string;
   createdAt?: Date;
+  /** Asked once for each picture; where it is left out, none is drawn. */
+  pictures?: PictureFiles;
   /** Unpacks pictures; whoever made it closes it. Left out: the writer has threads of its own. */
-  pictures?: PictureThreads;
+  threads?: PictureThreads;
 }
+
+/** First byte of a PNG (its specification, section 5.2). */
+const PNG = 0x89;
 
 /** Pages whose compression may be under way at once; more would only fill memory. */
 const AT_ONCE = 8;
@@ -27,7 +32,7 @@ const AT_ONCE = 8;
  * marks, with one glyph lookup per character: shaping each string measured 20 times slower on 100,000 rows.
  */
 export const createPdfWriter = (target: Writable, book: FontBook, options: PdfOptions): PageWriter => {
-  const { pictures } = options;
+  const { pictures = async () => null, threads } = options;
   const document = openDocument({
     Title: options.title,
     Author: options.author ?? 'Gaveta',
@@ -36,7 +41,14 @@ export const createPdfWriter = (target: Writable, book: FontBook, options: PdfOp
     CreationDate: options.createdAt ?? new Date(),
   });
   document.pipe(target);
-  return new PdfWriter(document, new Target(target), book, pictures ?? new PictureThreads(), pictures === undefined);
+  return new PdfWriter(
+    document,
+    new Target(target),
+    book,
+    pictures,
+    threads ?? new PictureThreads(),
+    threads === undefined,
+  );
 };
 
 class PdfWriter implements PageWriter {
@@ -59,6 +71,7 @@ class PdfWriter implements PageWriter {
     private readonly document: KitDocument,
     private readonly target: Target,
     private readonly book: FontBook,
+    private readonly files: PictureFiles,
     private readonly threads: PictureThreads,
     private readonly ownsThreads: boolean,
   ) {
@@ -219,7 +232,7 @@ class PdfWriter implements PageWriter {
         }
         case 'picture': {
           text(false);
-          const name = this.images.get(mark.source) ?? null;
+          const name = this.images.get(mark.picture) ?? null;
           const { window } = mark;
           const cut = window
             ? `${n(mark.x + window.x)} ${n(h - mark.y - window.y - window.height)} ${n(window.width)} ${n(window.height)} re W n `
@@ -285,21 +298,22 @@ class PdfWriter implements PageWriter {
   /** Puts the pictures of marks into the file that are not there yet. */
   private async prepare(marks: readonly Mark[]): Promise<void> {
     for (const mark of marks) {
-      if (mark.kind === 'picture' && !this.images.has(mark.source))
-        this.images.set(mark.source, await this.embed(mark.source));
+      if (mark.kind === 'picture' && !this.images.has(mark.picture))
+        this.images.set(mark.picture, await this.embed(mark.picture));
     }
   }
 
   /** Name of the picture among the resources; null when the file cannot be used. */
-  private async embed(source: string): Promise<string | null> {
-    const bytes = Buffer.from(source.slice(source.indexOf(',') + 1), 'base64');
-    if (source.startsWith('data:image/png')) {
+  private async embed(hash: string): Promise<string | null> {
+    const bytes = await this.files(hash);
+    if (!bytes) return null;
+    if (bytes[0] === PNG) {
       const packed = await this.threads.pack(bytes);
       return packed && this.embedPacked(packed);
     }
     try {
       // Of a JPEG only the header is read; its data go into the file as they are.
-      const image = this.document.openImage(bytes);
+      const image = this.document.openImage(Buffer.from(bytes));
       if (!image.obj) image.embed(this.document);
       this.pictures[image.label] = image.obj!;
       return image.label;

@@ -75,10 +75,11 @@ describe('pictures', () => {
     const book = await loadShippedFonts();
     const chunks: Buffer[] = [];
     const target = new PassThrough().on('data', (chunk) => chunks.push(chunk));
-    const writer = createPdfWriter(target, book, { title: 'x', pictures: threads });
-    const sources = [cut(encode(picture(4, 8))), claiming(100_000, 100_000), encode(picture(4, 8))].map(address);
-    const marks = sources.map(
-      (source): Mark => ({ kind: 'picture', x: 0, y: 0, width: 9, height: 9, source, alternative: '' }),
+    const files = [cut(encode(picture(4, 8))), claiming(100_000, 100_000), encode(picture(4, 8))];
+    const pictures = async (hash: string): Promise<Uint8Array | null> => files[Number(hash)] ?? null;
+    const writer = createPdfWriter(target, book, { title: 'x', pictures, threads });
+    const marks = ['0', '1', '2', 'gone'].map(
+      (hash): Mark => ({ kind: 'picture', x: 0, y: 0, width: 9, height: 9, picture: hash, alternative: '' }),
     );
     await writer.page({ number: 1, width: 100, height: 100, marks });
     await writer.end([]);
@@ -93,7 +94,7 @@ it('a file whose target goes away ends with an error, and never waits for ever',
   for (const when of ['before', 'between', 'at the end']) {
     const target = new PassThrough({ highWaterMark: 16 });
     if (when === 'before') target.destroy();
-    const writer = createPdfWriter(target, book, { title: 'x', pictures: threads });
+    const writer = createPdfWriter(target, book, { title: 'x', threads });
     const blank = (number: number) => ({ number, width: 100, height: 100, marks: [] });
     const work = async (): Promise<void> => {
       await writer.page(blank(1));

@@ -181,6 +181,47 @@ describe('runs', () => {
     expect((await call(WARDEN, 'get', `/runs/${run.body.id}`)).body.code).toBe('unknown-run');
   });
 
+  it('send a picture once for all pages that show it, to their owner alone, and to be kept', async () => {
+    const PIXEL = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAAAAAA6fptVAAAACklEQVR4nGNgAAAAAgABSK+kcQAAAABJRU5ErkJggg==';
+    const logo = {
+      kind: 'picture',
+      id: 'logo',
+      x: 0,
+      y: 0,
+      width: 8,
+      height: 8,
+      source: `data:image/png;base64,${PIXEL}`,
+    };
+    const name = { kind: 'field', id: 'name', x: 10, y: 0, width: 60, height: 5, formula: 'name' };
+    const definition = {
+      gaveta: 1,
+      name: 'Letterhead',
+      model: 'cumeeira',
+      pageHeader: { height: 10, items: [logo] },
+      body: {
+        id: 'huts',
+        name: 'hut',
+        rows: { entity: 'hut' },
+        detail: { height: 6, pageBreak: 'between', items: [name] },
+      },
+    };
+    const run = await call(OFFICE, 'post', '/runs', { definition, parameters: {} });
+    const state = await finish(run.body.id);
+    expect(state).toMatchObject({ status: 'done', pages: 24, problems: [] });
+    const pages = await call(OFFICE, 'get', `/runs/${run.body.id}/pages?from=1&count=20`);
+    expect(JSON.stringify(pages.body)).not.toContain(PIXEL);
+    type Mark = { kind: string; picture?: string };
+    const shown = (pages.body as { marks: Mark[] }[]).map((p) => p.marks.find((m) => m.kind === 'picture')?.picture);
+    expect(new Set(shown).size).toBe(1);
+    const picture = await call(OFFICE, 'get', `/pictures/${shown[0]}`);
+    expect(picture.body).toEqual(Buffer.from(PIXEL, 'base64'));
+    expect(picture.type).toBe('image/png');
+    expect(picture.headers['cache-control']).toBe('private, max-age=31536000, immutable');
+    expect((await call(WARDEN, 'get', `/pictures/${shown[0]}`)).body.code).toBe('unknown-picture');
+    const pdf = await call(OFFICE, 'get', `/runs/${run.body.id}/pdf`);
+    expect(pdf.body.toString('latin1').match(/\/Subtype \/Image/g)).toHaveLength(1);
+  });
+
   it('give no file of a report that is not whole, unless it is asked for as it is', async () => {
     const broken = structuredClone(ledger) as unknown as { body: { filter?: string } };
     broken.body.filter = 'nothing_of_this_name > 1';

@@ -38,6 +38,11 @@ export const API_ERRORS = {
     title: 'No such run',
     detail: 'The run “{id}” is not here any more. Run the report again.',
   },
+  'unknown-picture': {
+    status: 404,
+    title: 'No such picture',
+    detail: 'No run that you have shows the picture “{hash}”.',
+  },
   'unknown-address': { status: 404, title: 'No such address', detail: '{method} {path} is not part of the API.' },
   'wrong-address': {
     status: 400,

@@ -66,6 +66,7 @@ export const CALLS: Readonly<Record<string, z.ZodType | null>> = {
   'GET /runs/:id/profile': null,
   'GET /runs/:id/pdf': null,
   'DELETE /runs/:id': null,
+  'GET /pictures/:hash': null,
   'GET /fonts': null,
   'GET /schema/report': null,
   'GET /schema/calls': null,

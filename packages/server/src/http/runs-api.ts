@@ -166,6 +166,16 @@ export const createRunsApi = (parts: RunsApiParts): Router => {
     const list = pages.flatMap((page, i) => (i === 0 ? [page] : [comma, page]));
     response.type('json').send(Buffer.concat([Buffer.from('['), ...list, Buffer.from(']')]));
   });
+  api.get('/pictures/:hash', async (request, response) => {
+    const { hash } = request.params;
+    const file = await runs.picture(hash, ownerOf(allow(request, 'view')));
+    if (!file) throw new ApiError('unknown-picture', { hash });
+    // The hash is that of its bytes, so it never changes: a browser asks for it once.
+    response
+      .set('Cache-Control', 'private, max-age=31536000, immutable')
+      .type(file[0] === 0x89 ? 'png' : 'jpeg')
+      .send(file);
+  });
   api.get('/runs/:id/outline', (request, response) => {
     response.json(findRun(request).navigation.headings);
   });

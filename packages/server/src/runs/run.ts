@@ -91,6 +91,11 @@ export class Run {
     return (await this.spool?.page(number)) ?? null;
   }
 
+  /** The file of a picture on its pages, by its hash; null when there is none. */
+  async picture(hash: string): Promise<Buffer | null> {
+    return (await this.spool?.picture(hash)) ?? null;
+  }
+
   /** Its pages as a PDF, made once; null when whoever asks went away before. Only when it has ended. Throws as threads do. */
   pdf(threads: ReportThreads, seconds: number, gone: AbortSignal): Promise<NamelessFile | null> {
     this.file ??= new RunFile((write, signal) => {
@@ -99,7 +104,8 @@ export class Run {
         if (!written) throw new Error(`page ${number} of the run is gone`);
         return written;
       };
-      return threads.pdf(this.report.name, this.pageCount, { page, write }, signal, seconds);
+      const picture = (hash: string): Promise<Uint8Array | null> => this.picture(hash);
+      return threads.pdf(this.report.name, this.pageCount, { page, picture, write }, signal, seconds);
     });
     return this.file.whole(gone);
   }
@@ -178,9 +184,9 @@ export class Run {
         planned: async (problems) => {
           this.problems = problems;
         },
-        pages: async ({ data, pages, navigation }) => {
+        pages: async ({ data, pages, pictures, navigation }) => {
           const isFirst = spool.count === 0;
-          await spool.add(data, pages);
+          await spool.add(data, pages, pictures);
           this.navigation.add(navigation);
           for (const { height } of pages) this.heights?.push(height);
           if (isFirst) this.changes.emit('change');

@@ -87,6 +87,15 @@ export class Runs {
     return run;
   }
 
+  /** The file of a picture that one of the owner’s runs shows, by its hash; null when none does. */
+  async picture(hash: string, owner: string): Promise<Buffer | null> {
+    for (const run of this.runs.values()) {
+      const found = run.owners.has(owner) ? await run.picture(hash) : null;
+      if (found) return found;
+    }
+    return null;
+  }
+
   /** Ends a run for one of its owners; it goes on for the others. */
   async cancel(run: Run, owner: string): Promise<void> {
     if (run.owners.size > 1) {

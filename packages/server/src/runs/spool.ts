@@ -21,6 +21,7 @@ const ENDING = ']}'.length;
 /** Pages of a run, kept in a file so that memory holds only where each one starts. */
 export class PageSpool {
   private readonly at: (PageHeader & { offset: number })[] = [];
+  private readonly pictures = new Map<string, { offset: number; length: number }>();
   private readonly late = new Map<number, readonly Mark[]>();
 
   private constructor(private readonly file: NamelessFile) {}
@@ -33,8 +34,16 @@ export class PageSpool {
     return this.at.length;
   }
 
-  /** Pages as {@link writePage} wrote them, behind one another. */
-  async add(data: Uint8Array, pages: readonly PageHeader[]): Promise<void> {
+  /** Pages as {@link writePage} wrote them, behind one another, with the pictures that come with them. */
+  async add(
+    data: Uint8Array,
+    pages: readonly PageHeader[],
+    pictures: readonly { hash: string; data: Uint8Array }[] = [],
+  ): Promise<void> {
+    for (const picture of pictures) {
+      this.pictures.set(picture.hash, { offset: this.file.size, length: picture.data.length });
+      await this.file.append(picture.data);
+    }
     let offset = this.file.size;
     await this.file.append(data);
     for (const page of pages) {
@@ -61,6 +70,12 @@ export class PageSpool {
     const body = data.subarray(0, -ENDING);
     const isFirst = body.at(-1) === '['.charCodeAt(0);
     return Buffer.concat([body, Buffer.from(`${isFirst ? '' : ','}${JSON.stringify(more).slice(1)}}`)]);
+  }
+
+  /** The file of a picture that a page shows, by its hash; null when none does. */
+  async picture(hash: string): Promise<Buffer | null> {
+    const place = this.pictures.get(hash);
+    return place ? this.file.read(place.offset, place.length) : null;
   }
 
   close(): Promise<void> {

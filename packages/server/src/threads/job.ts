@@ -126,8 +126,16 @@ export interface AskedRows {
   parameters: Record<string, WireValue>;
 }
 
+/** A picture of a run, as a file. */
+export interface WrittenPicture {
+  hash: string;
+  data: Uint8Array;
+}
+
 /** Pages as they leave a thread: their bytes behind one another, and what is known of them. */
 export interface WrittenPages {
+  /** Those that no page before has shown. */
+  pictures: WrittenPicture[];
   data: Uint8Array;
   pages: PageHeader[];
   navigation: Navigation;

@@ -16,6 +16,7 @@ export interface PdfTask {
 export interface PdfCalls {
   /** A page as JSON, by its 1-based number. */
   page(number: number): Promise<Uint8Array>;
+  picture(hash: string): Promise<Uint8Array | null>;
   write(data: Uint8Array): Promise<void>;
 }
 
@@ -43,7 +44,7 @@ export default async ({ title, pages, port }: PdfTask): Promise<void> => {
     // What waits leaves together: a PDF comes in small pieces.
     writev: (chunks, done) => send(Buffer.concat(chunks.map(({ chunk }) => chunk as Buffer)), done),
   });
-  const writer = createPdfWriter(target, await fonts, { title });
+  const writer = createPdfWriter(target, await fonts, { title, pictures: host.picture });
   try {
     // One page is on its way while the one before is written.
     let next = pages > 0 ? host.page(1) : null;

@@ -1,10 +1,12 @@
 import {
   type FontBook,
+  type LateFill,
   type LayoutResult,
   type Level,
   layoutReport,
   levelKeys,
   type Page,
+  type PagePicture,
   type PlanContext,
   planReport,
   plansOf,
@@ -16,6 +18,7 @@ import {
   type WireRow,
 } from '@gaveta/core';
 import { loadShippedFonts } from '@gaveta/output/fonts';
+import { pictureFile } from '@gaveta/output/writer';
 import { withText } from '../http/errors.ts';
 import { navigationOf } from '../runs/navigation.ts';
 import { type PageHeader, writePage } from '../runs/spool.ts';
@@ -31,6 +34,7 @@ import type {
   RunResult,
   TaskAnswers,
   ThreadTask,
+  WrittenPicture,
 } from './job.ts';
 import { giveWay } from './priority.ts';
 import { benchOver, connectionsOver, modelsOver } from './row-client.ts';
@@ -133,6 +137,7 @@ const run = async (work: Work, limits: RunLimits): Promise<RunResult> => {
   const opened = performance.now();
   const pages = new Outbox(host);
   let result: LayoutResult;
+  let late: LateFill[];
   try {
     result = await layoutReport(prepared, {
       parameters: parametersOf(job).values,
@@ -144,10 +149,12 @@ const run = async (work: Work, limits: RunLimits): Promise<RunResult> => {
       maxSeconds: limits.maxSeconds,
       limits: limits.layout,
       onPage: (page) => pages.add(page),
+      onPicture: (picture) => pages.show(picture),
       breathe: async (progress) => {
         await host.progress(progress.rows);
       },
     });
+    late = [...result.late];
     await pages.flush();
   } finally {
     // Who cancels need not wait for a database that takes its time.
@@ -157,7 +164,7 @@ const run = async (work: Work, limits: RunLimits): Promise<RunResult> => {
   return {
     rows: result.rows,
     problems: result.problems,
-    late: [...result.late],
+    late,
     queries: rows.queries.map(({ report, level, query, rows: read, milliseconds }) => ({
       report,
       drawer: level.drawer.name,
@@ -179,12 +186,20 @@ const PATIENCE = 100;
 class Outbox {
   private data: Uint8Array[] = [];
   private pages: PageHeader[] = [];
+  private pictures: WrittenPicture[] = [];
   private navigation: ReturnType<typeof navigationOf> = { headings: [], anchors: [] };
   private bytes = 0;
   private last = performance.now();
   private sent: Promise<void> = Promise.resolve();
 
   constructor(private readonly host: Calls<RunCalls>) {}
+
+  /** A picture goes with the next page. */
+  show(picture: PagePicture): void {
+    const data = pictureFile(picture);
+    this.pictures.push({ hash: picture.hash, data });
+    this.bytes += data.length;
+  }
 
   async add(page: Page): Promise<void> {
     const written = writePage(page);
@@ -200,9 +215,11 @@ class Outbox {
   /** One parcel is on its way while the next is being filled. */
   private async send(): Promise<void> {
     await this.sent;
-    const parcel = { data: Buffer.concat(this.data), pages: this.pages, navigation: this.navigation };
+    const { pages, pictures, navigation } = this;
+    const parcel = { data: Buffer.concat(this.data), pages, pictures, navigation };
     this.data = [];
     this.pages = [];
+    this.pictures = [];
     this.navigation = { headings: [], anchors: [] };
     this.bytes = 0;
     this.last = performance.now();
@@ -212,7 +229,7 @@ class Outbox {
   }
 
   async flush(): Promise<void> {
-    if (this.pages.length > 0) await this.send();
+    if (this.pages.length > 0 || this.pictures.length > 0) await this.send();
     await this.sent;
   }
 }

@@ -281,6 +281,8 @@ export const api = {
   cancel: (run: string) => json<RunState>(`/runs/${part(run)}`, { method: 'DELETE' }),
   pages: (run: string, from: number, count: number) =>
     json<Page[]>(`/runs/${part(run)}/pages?from=${from}&count=${count}`),
+  /** A picture that pages show, by its hash. The browser keeps it. */
+  picture: async (hash: string) => (await send(`/pictures/${part(hash)}`, {})).blob(),
   outline: (run: string) => json<Heading[]>(`/runs/${part(run)}/outline`),
   anchor: (run: string, name: string) => json<PlaceInRun | null>(`/runs/${part(run)}/anchor?name=${part(name)}`),
   profile: (run: string) => json<RunProfile | null>(`/runs/${part(run)}/profile`),

@@ -8,6 +8,7 @@ import {
   type Model,
   overlapsOn,
   type Page,
+  type PagePicture,
   type PlanContext,
   pageToMarks,
   planReport,
@@ -202,6 +203,9 @@ const work = async (job: number, report: Report, signal: AbortSignal): Promise<v
       source,
       maxPages: MOST_COUNTED,
       regions: true,
+      onPicture: (picture) => {
+        if (pages.length < MOST_SHOWN) keepPicture(picture);
+      },
       signal,
       onPage: async (page) => {
         if (pages.length < MOST_SHOWN) pages.push(page);
@@ -274,6 +278,17 @@ const probe = async ({ id, report, address, probes, first }: ToWorker & { kind: 
 /** Laid out before the first message; their time is what the maker waits. */
 let firstShown = 0;
 
+/** Pictures as files of the browser's own, by hash, so that a page that shows one names it and does not hold it. */
+const pictures = new Map<string, string>();
+const keepPicture = ({ hash, source }: PagePicture): void => {
+  if (pictures.has(hash)) return;
+  const comma = source.indexOf(',');
+  const bytes = Uint8Array.from(atob(source.slice(comma + 1)), (c) => c.charCodeAt(0));
+  const type = source.slice('data:'.length, source.indexOf(';'));
+  pictures.set(hash, URL.createObjectURL(new Blob([bytes], { type })));
+};
+const addressOf = (hash: string): string => pictures.get(hash) ?? 'data:,';
+
 const show = (
   job: number,
   pages: readonly Page[],
@@ -285,7 +300,7 @@ const show = (
   say({
     kind: 'pages',
     job,
-    pages: pages.map(pageToMarks),
+    pages: pages.map((page) => pageToMarks(page, addressOf)),
     count: end?.count ?? null,
     milliseconds: firstShown,
     whole: end?.laid ?? null,

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type MouseEvent, type RefObject, useEffect } from 'react';
 import { api } from '../api/client.ts';
+import type { PagePictures } from './pictures.ts';
 
 const BLOCK = 5;
 const GAP = 18;
@@ -12,6 +13,7 @@ const PIXELS = 96 / 72;
 
 interface PagesProps {
   run: string;
+  pictures: PagePictures;
   count: number;
   done: boolean;
   /** Size of a page in points. */
@@ -27,7 +29,19 @@ interface PagesProps {
 }
 
 /** Continuous pages; only those near the window are in the document. */
-export const Pages = ({ run, count, done, size, heights, zoom, scroller, goTo, onPage, onLink }: PagesProps) => {
+export const Pages = ({
+  run,
+  pictures,
+  count,
+  done,
+  size,
+  heights,
+  zoom,
+  scroller,
+  goTo,
+  onPage,
+  onLink,
+}: PagesProps) => {
   const heightOf = (index: number): number => (heights?.[index] ?? size.height) * PIXELS * zoom;
   const key = `${size.height} ${zoom} ${heights?.length ?? ''}`;
   const width = size.width * PIXELS * zoom;
@@ -60,19 +74,27 @@ export const Pages = ({ run, count, done, size, heights, zoom, scroller, goTo, o
     <div className="relative mx-auto" style={{ height: list.getTotalSize(), width }} onClick={follow}>
       {list.getVirtualItems().map(({ index, start }) => (
         <div key={index} className="absolute left-0" style={{ top: start, width, height: heightOf(index) }}>
-          <OnePage run={run} number={index + 1} done={done} />
+          <OnePage run={run} pictures={pictures} number={index + 1} done={done} />
         </div>
       ))}
     </div>
   );
 };
 
-const OnePage = ({ run, number, done }: { run: string; number: number; done: boolean }) => {
+interface OnePageProps extends Pick<PagesProps, 'run' | 'pictures' | 'done'> {
+  number: number;
+}
+
+const OnePage = ({ run, pictures, number, done }: OnePageProps) => {
   const from = Math.floor((number - 1) / BLOCK) * BLOCK + 1;
   // What waits for the number of pages is there only when the run is done, so pages are read again then.
   const block = useQuery({
     queryKey: ['pages', run, from, done],
-    queryFn: () => api.pages(run, from, BLOCK),
+    queryFn: async () => {
+      const pages = await api.pages(run, from, BLOCK);
+      await pictures.load(pages);
+      return pages;
+    },
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 60_000,
   });
@@ -83,7 +105,7 @@ const OnePage = ({ run, number, done }: { run: string; number: number; done: boo
       data-page={number}
       // The text of every mark is escaped by pageToSvg.
       // biome-ignore lint/security/noDangerouslySetInnerHtml: see above
-      dangerouslySetInnerHTML={{ __html: page ? pageToSvg(page) : '' }}
+      dangerouslySetInnerHTML={{ __html: page ? pageToSvg(page, pictures.address) : '' }}
     />
   );
 };

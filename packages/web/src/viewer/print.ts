@@ -1,11 +1,12 @@
 import { type Page, pageToSvg } from '@gaveta/core';
 import { api } from '../api/client.ts';
+import type { PagePictures } from './pictures.ts';
 
 /** Pages that can be put into one print job; more are printed from the PDF. */
 export const MOST_PRINTED = 1000;
 
 /** Puts all pages into the document's print part, opens the browser's print window, and takes them out again. */
-export const printRun = async (run: string, count: number): Promise<void> => {
+export const printRun = async (run: string, count: number, pictures: PagePictures): Promise<void> => {
   const pages: Page[] = [];
   while (pages.length < count) {
     const more = await api.pages(run, pages.length + 1, 20);
@@ -16,10 +17,13 @@ export const printRun = async (run: string, count: number): Promise<void> => {
   if (!first) return;
   const root = document.createElement('div');
   root.id = 'print-root';
-  root.innerHTML = pages.map(pageToSvg).join('');
+  await pictures.load(pages);
+  root.innerHTML = pages.map((page) => pageToSvg(page, pictures.address)).join('');
   const style = document.createElement('style');
   style.textContent = `@page { size: ${first.width}pt ${first.height}pt; margin: 0 }`;
   document.body.append(root, style);
+  // A picture that is not unpacked yet would be missing on paper.
+  await Promise.all([...root.querySelectorAll('image')].map(unpacked));
   await document.fonts.ready;
   const tidy = (): void => {
     root.remove();
@@ -27,6 +31,12 @@ export const printRun = async (run: string, count: number): Promise<void> => {
   };
   window.addEventListener('afterprint', tidy, { once: true });
   window.print();
+};
+
+const unpacked = async (image: SVGImageElement): Promise<void> => {
+  const copy = new Image();
+  copy.src = image.href.baseVal;
+  await copy.decode().catch(() => {});
 };
 
 export const download = (blob: Blob, name: string): void => {

@@ -15,6 +15,7 @@ import { Panel } from '../ui/panel.tsx';
 import { OutlineWing } from './outline-wing.tsx';
 import { Pages } from './pages.tsx';
 import { ParameterChips } from './parameter-chips.tsx';
+import { usePagePictures } from './pictures.ts';
 import { download, MOST_PRINTED, printRun } from './print.ts';
 import { browserMemory, rememberedValues, rememberValues } from './remembered.ts';
 import { RunWords } from './run-words.tsx';
@@ -80,7 +81,8 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
       download(await api.pdf(state.id), `${state.report}.pdf`);
     },
   });
-  const print = useMutation({ mutationFn: async () => state && printRun(state.id, state.pages) });
+  const pictures = usePagePictures();
+  const print = useMutation({ mutationFn: async () => state && printRun(state.id, state.pages, pictures) });
   const size = useMemo(() => {
     const paper = report.data && paperSize(report.data.definition.page);
     return paper && { width: (paper.width * 72) / 25.4, height: (paper.height * 72) / 25.4 };
@@ -177,6 +179,7 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
           {state && size && count > 0 && (
             <Pages
               run={state.id}
+              pictures={pictures}
               count={count}
               done={done}
               size={size}
