@@ -60,6 +60,8 @@ const planSettings = <K extends string>(
     return formula ? [[name as K, formula]] : [];
   });
 
+const isBlankTest = (condition: Checked): boolean => condition.kind === 'call' && condition.name === 'ISBLANK';
+
 class ItemPlanner {
   private readonly place: ProblemPlace;
   private readonly standing: Standing;
@@ -149,7 +151,20 @@ class ItemPlanner {
     const { formula } = result;
     const wrong = format ? formatCodeProblem(format) : null;
     if (wrong) planner.malformed(place, `“${format}” is not a number format: ${wrong}`, 'a code such as #,##0.00');
-    return { formula, format: (wrong ? undefined : format) ?? formula.format ?? '' };
+    return {
+      formula,
+      format: (wrong ? undefined : format) ?? formula.format ?? '',
+      ...(this.isGroupValue(formula) ? { isGroup: true } : {}),
+    };
+  }
+
+  /** Whether a formula in the band of a group shows the value of that group, or of one around it, as it is or unless it is blank. */
+  private isGroupValue(formula: Checked): boolean {
+    const { scope } = this.standing;
+    if (scope?.kind !== 'group') return false;
+    const shown = formula.kind === 'if' && isBlankTest(formula.condition) ? formula.yes : formula;
+    const written = JSON.stringify(shown);
+    return scope.level.groups.slice(0, scope.group + 1).some(({ key }) => JSON.stringify(key) === written);
   }
 
   private link(): PlannedLink | null {

@@ -31,7 +31,9 @@ import type { Standing } from './reach.ts';
 import type { TotalPlan } from './total.ts';
 
 /** A formula of an item: checked, or the problem that is shown in its place. */
-export type PlannedFormula = { formula: Checked; format: string } | { problem: Problem };
+export type PlannedFormula =
+  /** `isGroup`: the value of a group in one of its own bands, which says so where it is blank. */
+  { formula: Checked; format: string; isGroup?: true } | { problem: Problem };
 
 /** A piece of text: words or a formula, with a look of its own where it has one. */
 export type PlannedPiece = ({ text: string } | PlannedFormula) & { look?: Look };

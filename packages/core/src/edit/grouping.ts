@@ -39,7 +39,8 @@ const FORMATS: Partial<Record<Per, string>> = {
 /** How a group's value is shown: a formula, and the format that suits the stretch. */
 export const groupValue = (name: string, per: Per | undefined): { formula: string; format?: string } => {
   const formula = writtenName(name);
-  if (per === 'quarter') return { formula: `"Q" & QUARTER(${formula}) & " " & YEAR(${formula})` };
+  if (per === 'quarter')
+    return { formula: `IF(ISBLANK(${formula}); ${formula}; "Q" & QUARTER(${formula}) & " " & YEAR(${formula}))` };
   const format = per && FORMATS[per];
   return format ? { formula, format } : { formula };
 };

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { groupValue } from '../edit/grouping.ts';
 import { definition, lay, line, nest, type Rows } from './huts.test-support.ts';
 
 const stay = (guest: string, arrival: string | null, nights: number | null) => ({ guest, arrival, nights });
@@ -53,6 +54,54 @@ describe('groups', () => {
       '    Bea',
       'end of year, 1',
     ]);
+  });
+
+  it.each([
+    ['en', '(blank)'],
+    ['pt-PT', '(em branco)'],
+    ['cy', '(blank)'],
+  ])('without a value say so in the report’s language, in headings, totals and the outline: %s', async (language, word) => {
+    const value = (id: string, formula: string) => ({ kind: 'field', id, x: 0, y: 0, width: 100, height: 5, formula });
+    const quarter = groupValue('arrival_quarter', 'quarter').formula;
+    const report = stays(
+      {
+        groups: [
+          {
+            name: 'arrival_quarter',
+            by: 'arrival',
+            per: 'quarter',
+            header: { height: 5, items: [{ ...value('qh', quarter), outline: 1 }] },
+          },
+          {
+            name: 'per_guest',
+            by: 'guest',
+            header: { height: 5, items: [value('gh', 'guest')] },
+            footer: {
+              height: 5,
+              items: [
+                {
+                  kind: 'text',
+                  id: 'gf',
+                  x: 0,
+                  y: 0,
+                  width: 100,
+                  height: 5,
+                  content: ['Total ', { formula: 'per_guest' }, ': ', { formula: 'SUM(nights)' }],
+                },
+              ],
+            },
+          },
+        ],
+        detail: line('d', 'guest & "|" & ISBLANK(arrival_quarter)'),
+      },
+      { language },
+    );
+    const rows: Rows = { stay: [stay('Ana', '2025-08-14', 1), { guest: null, arrival: null, nights: 2 }] };
+    const { text, pages } = await lay(report, rows);
+    const yes = ['Q3 2025', 'Ana', 'Ana|FALSE', 'Total Ana: 1'];
+    expect(text.flat()).toEqual([...yes, word, word, '|TRUE', `Total ${word}: 2`]);
+    const outline = pages.flatMap((p) => p.marks).flatMap((m) => (m.kind === 'outline' ? [m.title] : []));
+    expect(outline).toEqual(['Q3 2025', word]);
   });
 
   it.each([

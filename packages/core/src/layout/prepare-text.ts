@@ -5,6 +5,7 @@ import { nodes, pageDependence } from '../formula/checked.ts';
 import { compileFormula } from '../formula/compile.ts';
 import type { Compiled } from '../formula/context.ts';
 import type { Font, FontBook } from '../text/fonts.ts';
+import { blankWord } from '../text/report-words.ts';
 import { FormulaError } from '../value/value.ts';
 import { type Box, POINTS, type PreparedCommon, type PreparedHighlight } from './prepared.ts';
 
@@ -30,9 +31,16 @@ export interface TextStyle {
   strike: boolean;
 }
 
+export interface PreparedValue {
+  evaluate: Compiled;
+  format: string;
+  /** What is shown where there is no value; null when nothing is. */
+  blank: string | null;
+}
+
 export interface PreparedPiece {
   /** Words, or the formula whose value is shown. */
-  content: string | { evaluate: Compiled; format: string };
+  content: string | PreparedValue;
   style: TextStyle;
 }
 
@@ -102,6 +110,8 @@ export interface TextSource {
   indent: Compiled | null;
   highlights: PreparedHighlight[];
   styles: Readonly<Record<string, Style>>;
+  /** Of the report. */
+  language: string;
   book: FontBook;
   totals: readonly TotalPlan[];
   missingFont: (name: string) => void;
@@ -158,8 +168,12 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
         'text' in piece
           ? piece.text
           : 'problem' in piece
-            ? { evaluate: () => ERROR_VALUE, format: '' }
-            : { evaluate: compileFormula(piece.formula), format: format ?? piece.format },
+            ? { evaluate: () => ERROR_VALUE, format: '', blank: null }
+            : {
+                evaluate: compileFormula(piece.formula),
+                format: format ?? piece.format,
+                blank: piece.isGroup ? blankWord(source.language) : null,
+              },
       style: piece.look ? styleOf({ ...look, ...piece.look }) : style,
     })),
     style,

@@ -181,6 +181,7 @@ class Preparer {
         indent: planned.indent && compileFormula(planned.indent),
         highlights: planned.highlights.map(highlight),
         styles: this.plan.report.styles,
+        language: this.plan.report.language,
         book: this.book,
         totals: this.plan.totals,
         cutOff: this.cutOff,

@@ -20,8 +20,13 @@ interface Said {
   style: TextStyle;
 }
 
-const sayPiece = ({ content }: PreparedPiece, context: EvaluationContext): string =>
-  typeof content === 'string' ? content : formatValue(content.evaluate(context), content.format, context.report);
+const sayPiece = ({ content }: PreparedPiece, context: EvaluationContext): string => {
+  if (typeof content === 'string') return content;
+  const value = content.evaluate(context);
+  // A text of nothing, as a file may have, is as blank to who reads it.
+  if (content.blank !== null && (value === null || value === '')) return content.blank;
+  return formatValue(value, content.format, context.report);
+};
 
 /** The text of an item, no longer than it may be. */
 const say = (item: PreparedText, context: EvaluationContext, most: number, tell?: LayingOut['tell']): Said[] => {

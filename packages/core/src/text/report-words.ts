@@ -1,0 +1,12 @@
+/** Words that a report shows by itself, by the first part of its language (BCP 47); English for any other. */
+const BLANK: Readonly<Record<string, string>> = {
+  en: '(blank)',
+  pt: '(em branco)',
+  es: '(en blanco)',
+  fr: '(vide)',
+  de: '(leer)',
+  it: '(vuoto)',
+};
+
+/** What stands for the value of a group whose rows have none. */
+export const blankWord = (language: string): string => BLANK[language.toLowerCase().split('-')[0] ?? 'en'] ?? '(blank)';
