@@ -46,7 +46,7 @@ export { type Dropped, dropFields, type Landing } from './edit/dropping.ts';
 export * from './edit/edit.ts';
 export { calculatedFields, type FormulaFacts, formulaFacts, type TotalFacts } from './edit/facts.ts';
 export * from './edit/grouping.ts';
-export { type ChosenField, type GuidedChoices, guidedReport, reportFrame } from './edit/guided.ts';
+export { type ChosenField, type GuidedChoices, guidedReport, reportFrame, usualSort } from './edit/guided.ts';
 export { emptyHistory, type History, record, redo, undo } from './edit/history.ts';
 export { copyItems, freeName, freshId, freshPanel, identifierOf, idMaker, usedIds } from './edit/ids.ts';
 export { linksFor } from './edit/links.ts';

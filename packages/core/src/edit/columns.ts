@@ -49,9 +49,49 @@ const placed = (columns: Spans): Edit => ({
   ),
 });
 
+/** Room between two columns, in millimetres; more where numbers end at what begins beside them. */
+const GAP = 2;
+const GUTTER = 5;
+
+/** Share of the room of a set that gaps take at most: on narrow paper its columns need the rest. */
+const MOST_GAPS = 0.2;
+
+type Side = 'left' | 'right' | 'other';
+
+/** The gap that two columns need, by where their values stand. */
+const gapBetween = (before: Side, after: Side): number => (before === 'right' && after === 'left' ? GUTTER : GAP);
+
+const sideOfType = (type: Placeable['type']): Side =>
+  type === 'number' ? 'right' : type === 'boolean' || type === 'picture' ? 'other' : 'left';
+
+const sideOf = ({ items }: Pick<Column, 'items'>): Side => {
+  const value = items.find((item) => item.kind === 'field') ?? items[0];
+  if (value?.kind !== 'field' && value?.kind !== 'text') return 'other';
+  const { align = 'left' } = value.look ?? {};
+  return align === 'left' || align === 'right' ? align : 'other';
+};
+
+/** Gaps behind each side, none at the end; narrower where they would leave too little of the room. */
+const leastGaps = (sides: readonly Side[], room: number): number[] => {
+  const gaps = sides.map((side, i) => (i + 1 < sides.length ? gapBetween(side, sides[i + 1]!) : 0));
+  const sum = sumOf(gaps);
+  const most = Math.max(0, room * MOST_GAPS);
+  return sum > most ? gaps.map((gap) => (gap * most) / sum) : gaps;
+};
+
 /** Room between a column and the one to its right; none at the end. */
 const gapsOf = ({ columns }: ColumnSet): number[] =>
   columns.map((c, i) => (columns[i + 1] ? columns[i + 1]!.x - c.x - c.width : 0));
+
+/** The gaps that there are, each as wide as it needs to be. */
+const widenedGaps = (set: ColumnSet, room: number): number[] => {
+  const least = leastGaps(set.columns.map(sideOf), room);
+  return gapsOf(set).map((gap, i) => Math.max(gap, least[i]!));
+};
+
+const sumOf = (lengths: readonly number[]): number => lengths.reduce((all, length) => all + length, 0);
+
+const rightOf = ({ columns }: ColumnSet): number => Math.max(0, ...columns.map((c) => c.x + c.width));
 
 /** One after the other from `left`, with the gaps that there were. */
 const inRow = (
@@ -82,24 +122,20 @@ export const reorderColumn = (set: ColumnSet, name: string, to: number): Edit =>
   if (!moved) return { do: 'all', edits: [] };
   const others = set.columns.filter((c) => c !== moved);
   others.splice(to, 0, moved);
-  return placed(
-    inRow(
-      others,
-      others.map((c) => c.width),
-      gapsOf(set),
-      leftOf(set),
-    ),
-  );
+  const widths = others.map((c) => c.width);
+  const ordered: ColumnSet = { ...set, columns: inRow(others, widths, gapsOf(set), leftOf(set)) };
+  return placed(inRow(others, widths, widenedGaps(ordered, rightOf(ordered) - leftOf(ordered)), leftOf(set)));
 };
 
 /** All columns of one width, over the room that they have together. */
 export const evenColumns = (set: ColumnSet): Edit => {
-  const gaps = gapsOf(set);
-  const sum = set.columns.reduce((all, c) => all + c.width, 0);
+  const room = rightOf(set) - leftOf(set);
+  const gaps = widenedGaps(set, room);
+  const width = (room - sumOf(gaps)) / set.columns.length;
   return placed(
     inRow(
       set.columns,
-      set.columns.map(() => sum / set.columns.length),
+      set.columns.map(() => width),
       gaps,
       leftOf(set),
     ),
@@ -108,11 +144,10 @@ export const evenColumns = (set: ColumnSet): Edit => {
 
 /** All columns wider or narrower in proportion, from their left edge to `right`. */
 export const fitColumns = (set: ColumnSet, right: number): Edit => {
-  const gaps = gapsOf(set);
   const left = leftOf(set);
-  const sum = set.columns.reduce((all, c) => all + c.width, 0);
-  const spaces = gaps.reduce((all, gap) => all + gap, 0);
-  const room = Math.max(set.columns.length * LEAST_SIZE, right - left - spaces);
+  const gaps = widenedGaps(set, right - left);
+  const sum = sumOf(set.columns.map((c) => c.width));
+  const room = Math.max(set.columns.length * LEAST_SIZE, right - left - sumOf(gaps));
   return placed(
     inRow(
       set.columns,
@@ -147,7 +182,6 @@ const WANTED: Readonly<Record<Placeable['type'], number>> = {
   picture: 24,
 };
 
-const GAP = 2;
 const CAPTION_BAND: Band = { height: 7, items: [], everyPage: true };
 
 export interface NewColumns {
@@ -172,8 +206,11 @@ export const newColumnSet = (report: Report, { drawer, fields, totals, left, rig
   const header: BandAddress = { drawer, band: 'header' };
   const footer: BandAddress = { drawer, band: 'footer' };
   const wanted = fields.map((f) => WANTED[f.type]);
-  const gaps = GAP * (fields.length - 1);
-  const shrink = Math.min(1, Math.max(0.1, (right - left - gaps) / wanted.reduce((sum, w) => sum + w, 0)));
+  const gaps = leastGaps(
+    fields.map((f) => sideOfType(f.type)),
+    right - left,
+  );
+  const shrink = Math.min(1, Math.max(0.1, (right - left - sumOf(gaps)) / sumOf(wanted)));
   const captions: Item[] = [];
   const values: Item[] = [];
   const sums: Item[] = [];
@@ -229,7 +266,7 @@ export const newColumnSet = (report: Report, { drawer, fields, totals, left, rig
         ...dressed(report, 'total', look),
       });
     }
-    x += width + GAP;
+    x += width + gaps[i]!;
   }
   const edits: Edit[] = [];
   const put = (address: BandAddress, band: Band, items: Item[]): void => {
@@ -255,7 +292,7 @@ export const addColumn = (report: Report, setName: string, field: Placeable): Ed
   if (!set || !last) return null;
   const idFor = idMaker(report);
   const name = freeName(`c${set.columns.length + 1}`, new Set(set.columns.map((c) => c.name)));
-  const x = rounded(last.x + last.width + GAP);
+  const x = rounded(last.x + last.width + gapBetween(sideOf(last), sideOfType(field.type)));
   const width = WANTED[field.type];
   const edits: Edit[] = [];
   for (const { band, address } of allBands(report)) {

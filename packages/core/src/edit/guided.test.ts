@@ -1,8 +1,10 @@
 import { expect, it } from 'vitest';
-import { pageSchema } from '../definition/schema.ts';
+import { pageSchema, type Report } from '../definition/schema.ts';
 import { hutModel, lay } from '../layout/huts.test-support.ts';
 import { overlapsOn } from './checks.ts';
-import { type GuidedChoices, guidedReport } from './guided.ts';
+import { columnSets, evenColumns, fitColumns, reorderColumn } from './columns.ts';
+import { applyEdit } from './edit.ts';
+import { type GuidedChoices, guidedReport, usualSort } from './guided.ts';
 
 const entity = hutModel.entities.find((e) => e.name === 'stay')!;
 const field = (name: string) => ({ path: [name], field: entity.fields.find((f) => f.name === name)! });
@@ -15,7 +17,7 @@ const stays = Array.from({ length: 90 }, (_, i) => ({
 }));
 
 /** Stays grouped by the month of their arrival. */
-const guided = (totals: GuidedChoices['totals']) =>
+const guided = (totals: GuidedChoices['totals'], more: Partial<GuidedChoices> = {}) =>
   guidedReport(
     {
       title: 'Stays by month',
@@ -30,6 +32,7 @@ const guided = (totals: GuidedChoices['totals']) =>
       language: 'en',
       timeZone: 'UTC',
       words: { page: 'Page', of: 'of', total: 'Total' },
+      ...more,
     },
     entity,
   );
@@ -57,4 +60,33 @@ it('puts the words beside totals where they do not lie over one another', async 
     const { pages } = await lay(guided(totals), { stay: stays });
     expect(overlapsOn(pages)).toEqual([]);
   }
+});
+
+it('sorts by what people expect, unless it is told otherwise', () => {
+  const { source, fields } = { source: { model: 'huts' }, fields: ['nights', 'guest', 'arrival'].map(field) };
+  expect(usualSort({ source, fields })).toEqual(['arrival']);
+  expect(usualSort({ source, fields: fields.slice(0, 2) })).toEqual(['guest']);
+  expect(usualSort({ source, fields: fields.slice(0, 1) })).toEqual(['nights']);
+  expect(usualSort({ source: { queries: [] }, fields })).toBeNull();
+  expect(guided({}).body?.sort).toEqual([{ by: 'arrival' }]);
+  expect(guided({}, { sort: { path: ['nights'], descending: true } }).body?.sort).toEqual([
+    { by: 'nights', descending: true },
+  ]);
+  expect(guided({}, { sort: null }).body?.sort).toBeUndefined();
+});
+
+it('keeps a gutter where numbers end at what begins beside them, also when columns are evened out and fitted', () => {
+  const gutters = (report: Report): number[] => {
+    const { columns } = columnSets(report).get('columns')!;
+    return columns.slice(1).map((c, i) => Number((c.x - columns[i]!.x - columns[i]!.width).toFixed(1)));
+  };
+  const report = guided({}, { fields: ['nights', 'guest', 'arrival', 'id'].map(field), groups: [] });
+  expect(gutters(report)).toEqual([5, 2, 2]);
+  const set = columnSets(report).get('columns')!;
+  expect(gutters(applyEdit(report, evenColumns(set)))).toEqual([5, 2, 2]);
+  expect(gutters(applyEdit(report, reorderColumn(set, 'c4', 0)))).toEqual([5, 5, 2]);
+  // On narrow paper gaps leave their columns most of the room, and nothing stands past the margin.
+  const narrow = applyEdit(report, fitColumns(set, 40));
+  const last = columnSets(narrow).get('columns')!.columns.at(-1)!;
+  expect(last.x + last.width).toBeLessThanOrEqual(40.1);
 });

@@ -9,6 +9,7 @@ import {
 } from '../definition/schema.ts';
 import { type BandAddress, findBand } from '../definition/walk.ts';
 import type { TotalName } from '../formula/functions/index.ts';
+import type { DataType } from '../value/value.ts';
 import { columnSets, fitColumns, newColumnSet } from './columns.ts';
 import { applyEdit } from './edit.ts';
 import { groupValue } from './grouping.ts';
@@ -29,6 +30,8 @@ export interface GuidedChoices {
   groups: readonly { path: readonly string[]; label: string; per: Group['per'] }[];
   /** Fields that get a total, by their paths joined by dots. */
   totals: Readonly<Record<string, TotalName>>;
+  /** What rows are sorted by; null: as they come. Left out: see {@link usualSort}. */
+  sort?: { path: readonly string[]; descending?: boolean } | null;
   layout: 'columns' | 'form';
   page: PageSetup;
   theme: string;
@@ -101,6 +104,16 @@ export const reportFrame = (
   };
 };
 
+/**
+ * What people expect rows to be sorted by: their first date, else their first text, else their first field. Null for rows
+ * of a recipe, which has an order of its own.
+ */
+export const usualSort = ({ source, fields }: Pick<GuidedChoices, 'source' | 'fields'>): readonly string[] | null => {
+  if ('queries' in source) return null;
+  const first = (...types: DataType[]): ChosenField | undefined => fields.find((f) => types.includes(f.field.type));
+  return (first('date', 'datetime') ?? first('text') ?? first('number', 'boolean'))?.path ?? null;
+};
+
 /** The report that the guided start makes, whole at every step: without fields it still has its title. */
 export const guidedReport = (choices: GuidedChoices, entity: Entity): Report => {
   const { source, page, words } = choices;
@@ -150,7 +163,17 @@ export const guidedReport = (choices: GuidedChoices, entity: Entity): Report => 
       ...(totals.length > 0 ? { footer: { height: 7, items: [totalLine(idFor, words.total, x, name, per)] } } : {}),
     };
   });
-  const withGroups: Report = { ...frame, body: { ...drawer, ...(groups.length > 0 ? { groups } : {}) } };
+  const usual = usualSort(choices);
+  const { sort = usual && { path: usual } } = choices;
+  const order = sort ? [{ by: sort.path.join('.'), ...(sort.descending ? { descending: true } : {}) }] : [];
+  const withGroups: Report = {
+    ...frame,
+    body: {
+      ...drawer,
+      ...(groups.length > 0 ? { groups } : {}),
+      ...(order.length > 0 ? { sort: order } : {}),
+    },
+  };
   const filled =
     choices.layout === 'columns'
       ? inColumns(withGroups, fields, totals, groups, room, words.total)

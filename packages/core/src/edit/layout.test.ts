@@ -95,7 +95,7 @@ describe('a column set', () => {
     ]);
     expect(places(applyEdit(made, reorderColumn(set, 'c2', 0)))).toEqual([
       ['c2', 0, 24],
-      ['c1', 26, 40],
+      ['c1', 29, 40],
     ]);
     expect(places(applyEdit(made, evenColumns(set)))).toEqual([
       ['c1', 0, 32],

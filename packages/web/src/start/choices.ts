@@ -114,6 +114,8 @@ export interface GuidedDraft {
   fields: ChosenField[];
   groups: GuidedChoices['groups'];
   totals: GuidedChoices['totals'];
+  /** Undefined: the usual one. */
+  sort: GuidedChoices['sort'];
   layout: 'columns' | 'form';
   page: GuidedChoices['page'];
   theme: string;
@@ -125,6 +127,7 @@ export const emptyDraft = (): GuidedDraft => ({
   fields: [],
   groups: [],
   totals: {},
+  sort: undefined,
   layout: 'columns',
   page: pageSchema.parse({}),
   theme: THEMES[1]!.name,
@@ -145,7 +148,11 @@ interface Settings {
 }
 
 export const guidedFrom = (draft: GuidedDraft, entity: Entity, settings: Settings): Report =>
-  guidedReport({ ...draft, ...shared(draft, settings) }, entity);
+  guidedReport({ ...withoutSort(draft), ...shared(draft, settings) }, entity);
+
+/** One that was not chosen is left out. */
+const withoutSort = ({ sort, ...draft }: GuidedDraft): Omit<GuidedDraft, 'sort'> & Pick<GuidedChoices, 'sort'> =>
+  sort === undefined ? draft : { ...draft, sort };
 
 export const templateFrom = (
   template: Template,

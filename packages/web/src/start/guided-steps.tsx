@@ -1,4 +1,4 @@
-import { type ChosenField, type Entity, type Model, PAPERS, type PageSetup, THEMES } from '@gaveta/core';
+import { type ChosenField, type Entity, type Model, PAPERS, type PageSetup, THEMES, usualSort } from '@gaveta/core';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Choice } from '../ui/commit.tsx';
@@ -49,7 +49,7 @@ export const GuidedSteps = (props: GuidedProps) => {
       <div className="min-h-0 flex-1 overflow-auto pr-1">
         {step === 'rows' && <RowsStep {...props} />}
         {step === 'fields' && found && <FieldsStep found={found} draft={draft} onDraft={onDraft} />}
-        {step === 'groups' && found && <GroupsStep found={found} draft={draft} onDraft={onDraft} />}
+        {step === 'groups' && rows && found && <GroupsStep rows={rows} found={found} draft={draft} onDraft={onDraft} />}
         {step === 'page' && <PageStep draft={draft} onDraft={onDraft} />}
         {step === 'look' && <LookStep draft={draft} onDraft={onDraft} rows={rows} />}
       </div>
@@ -175,7 +175,12 @@ const FieldsStep = ({ found, draft, onDraft }: StepProps & { found: { model: Mod
 const PERIODS = ['value', 'day', 'week', 'month', 'quarter', 'year'] as const;
 
 /** What rows are grouped by, and which numbers are added up. */
-const GroupsStep = ({ found, draft, onDraft }: StepProps & { found: { model: Model; entity: Entity } }) => {
+const GroupsStep = ({
+  rows,
+  found,
+  draft,
+  onDraft,
+}: StepProps & { rows: RowsChoice; found: { model: Model; entity: Entity } }) => {
   const { t } = useTranslation();
   const offered = offeredFields(found.model, found.entity).flatMap((part, i) =>
     part.fields
@@ -224,6 +229,7 @@ const GroupsStep = ({ found, draft, onDraft }: StepProps & { found: { model: Mod
             });
         }}
       />
+      <SortChoice rows={rows} offered={offered} draft={draft} onDraft={onDraft} />
       <h2 className="mt-4 mb-1 font-semibold">{t('start.totals')}</h2>
       {totalled.length === 0 && <p className="text-ink-3">{t('start.noTotals')}</p>}
       {totalled.map((field) => {
@@ -244,6 +250,49 @@ const GroupsStep = ({ found, draft, onDraft }: StepProps & { found: { model: Mod
           </div>
         );
       })}
+    </>
+  );
+};
+
+interface SortProps extends StepProps {
+  rows: RowsChoice;
+  offered: readonly (ChosenField & { label: string })[];
+}
+
+/** What rows are sorted by inside their groups: what suits them, until somebody chooses. */
+const SortChoice = ({ rows, offered, draft, onDraft }: SortProps) => {
+  const { t } = useTranslation();
+  const usual = usualSort({ source: rows.source, fields: draft.fields });
+  const sort = draft.sort === undefined ? usual && { path: usual } : draft.sort;
+  const path = sort?.path.join('.') ?? '';
+  const pick = (next: string): void => {
+    const field = offered.find((f) => keyOf(f) === next);
+    onDraft({ ...draft, sort: field ? { path: field.path } : null });
+  };
+  return (
+    <>
+      <h2 className="mt-4 mb-1 font-semibold">{t('start.sortBy')}</h2>
+      <div className="grid grid-cols-2 gap-1.5">
+        <Choice
+          label={t('start.sortBy')}
+          value={path}
+          choices={[
+            { value: '', label: t('start.asTheyCome') },
+            ...offered.map((field) => ({ value: keyOf(field), label: field.label })),
+          ]}
+          onPick={pick}
+        />
+        {sort && (
+          <Choice
+            label={t('start.direction')}
+            value={sort.descending ? 'down' : 'up'}
+            choices={(['up', 'down'] as const).map((value) => ({ value, label: t(`start.direction_${value}`) }))}
+            onPick={(to) =>
+              onDraft({ ...draft, sort: { path: sort.path, ...(to === 'down' && { descending: true }) } })
+            }
+          />
+        )}
+      </div>
     </>
   );
 };
