@@ -57,6 +57,7 @@ export const layBand = (
     if (hide && !part) return null;
     background = look.background ?? background;
   }
+  if (prepared.isBare && !background) return null;
   const marks: LaidMark[] = [];
   const out: LayingOut = {
     context,

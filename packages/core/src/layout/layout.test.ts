@@ -148,6 +148,20 @@ describe('pages', () => {
       for (const mark of page.marks) expect(mark.y).toBeLessThanOrEqual(page.height - 15 * POINTS);
   });
 
+  it('are not filled by a drawer that holds nothing yet, nor by rows without anything in them', async () => {
+    const empty = (height: number) => ({ height, items: [] });
+    const many = huts(600);
+    const added = definition(flat({ header: empty(8), detail: empty(8), footer: empty(8) }));
+    expect((await lay(added, many)).pages).toHaveLength(1);
+    const framed = definition(flat({ header: band(8, field('cap', '"Huts"')), detail: empty(8) }));
+    expect((await lay(framed, many)).text).toEqual([['Huts']]);
+    // Empty bands of a drawer that shows something are its spacing, and a coloured one is seen.
+    const spaced = definition(flat({ detail: band(8, field('h', 'name')), footer: empty(300) }));
+    expect((await lay(spaced, huts(1))).pages).toHaveLength(2);
+    const coloured = definition(flat({ detail: { ...empty(8), background: '#eeeeee' } }));
+    expect((await lay(coloured, many)).pages.length).toBeGreaterThan(10);
+  });
+
   it('never leave a header alone at the bottom, and repeat the one that is wanted on every page', async () => {
     const report = definition(
       flat({

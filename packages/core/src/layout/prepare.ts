@@ -33,6 +33,12 @@ export const prepareReport = (plan: ReportPlan, book: FontBook, width: number | 
 const compiled = (formula: Parameters<typeof compileFormula>[0] | null): Compiled | null =>
   formula && compileFormula(formula);
 
+/** Whether a drawer shows nothing at all: empty bands of one that shows something are its spacing. */
+const isBare = ({ bands, groups, drawers }: PlannedDrawer): boolean =>
+  [...Object.values(bands), ...groups.flatMap(({ header, footer }) => [header, footer])].every(
+    (band) => !band || band.items.length === 0,
+  ) && drawers.every(isBare);
+
 class Preparer {
   private readonly problems: Problem[] = [];
   private readonly cutOff = new Set<string>();
@@ -68,17 +74,22 @@ class Preparer {
       rowWidth = (width - gap * POINTS * (count - 1)) / count;
       columns = { count, step: rowWidth + gap * POINTS, order };
     }
+    const holdsNothing = isBare(planned);
     const bands: PreparedDrawer['bands'] = {};
     for (const [name, band] of Object.entries(planned.bands) as [DrawerBand, PlannedBand][])
-      bands[name] = this.band(band, name === 'detail' || name === 'detailFooter' ? rowWidth : width);
+      bands[name] = this.band(
+        band,
+        name === 'detail' || name === 'detailFooter' ? rowWidth : width,
+        holdsNothing || name === 'detail',
+      );
     return {
       level,
       drawer,
       bands,
       groups: planned.groups.map(({ header, footer }, i) => ({
         key: compileFormula(level.groups[i]!.key),
-        header: header && this.band(header, width),
-        footer: footer && this.band(footer, width),
+        header: header && this.band(header, width, holdsNothing),
+        footer: footer && this.band(footer, width, holdsNothing),
       })),
       drawers: planned.drawers.map((d) => this.drawer(d, rowWidth)),
       localFilter: compiled(level.localFilter),
@@ -86,7 +97,7 @@ class Preparer {
     };
   }
 
-  private band(planned: PlannedBand, width: number): PreparedBand {
+  private band(planned: PlannedBand, width: number, mayBeBare = false): PreparedBand {
     const items: PreparedItem[] = [];
     const subreports: PreparedSubreport[] = [];
     for (const item of planned.items) {
@@ -117,6 +128,7 @@ class Preparer {
       path,
       width,
       height: band.height * POINTS,
+      isBare: mayBeBare && band.items.length === 0,
       items,
       subreports,
       showIf: compiled(planned.showIf),

@@ -82,6 +82,8 @@ export interface PreparedBand {
   path: string;
   width: number;
   height: number;
+  /** Holds nothing and takes no room, or a drawer that was just added would fill pages with it. */
+  isBare: boolean;
   items: PreparedItem[];
   subreports: PreparedSubreport[];
   showIf: Compiled | null;
