@@ -22,7 +22,7 @@ interface Words {
   parameters: string;
   page: string;
   calculated: string;
-  its: (name: string) => string;
+  ofRow: (name: string) => string;
   all: (name: string) => string;
   pageValue: (name: string) => string;
 }
@@ -66,7 +66,7 @@ export const fieldGroups = (
       const group = {
         id: `${drawer.id}.${relation.name}`,
         label: relation.label,
-        note: relation.kind === 'one' ? words.its(name) : words.all(name),
+        note: relation.kind === 'one' ? words.ofRow(name) : words.all(name),
         fields,
       };
       if (relation.kind === 'one') groups.push(group);

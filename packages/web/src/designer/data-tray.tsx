@@ -37,7 +37,7 @@ export const DataTray = ({ report }: { report: Report }) => {
         parameters: t('designer.parameters'),
         page: t('designer.pageValues'),
         calculated: t('designer.groupValue'),
-        its: (name) => t('designer.itsOne', { name }),
+        ofRow: (name) => t('designer.ofRow', { name }),
         all: (name) => t('designer.allOf', { name }),
         pageValue: (name) => t(`pageValue.${name.replace('.', '_')}`),
       }),
