@@ -35,7 +35,7 @@ describe('what can be placed', () => {
     parameters: 'Parameters',
     page: 'Page',
     calculated: '… (group)',
-    its: (name) => `its ${name}`,
+    ofRow: (name) => `of the ${name}`,
     all: (name) => `inside ${name}`,
     pageValue: (name) => name,
   });

@@ -89,7 +89,7 @@ const HANDS: Record<string, (now: Report, d: Dice) => Edit | null | undefined> =
   },
   drop: (now, d) => {
     const entities = drawerEntities(now, model);
-    const words = { parameters: '', page: '', calculated: '…', its: String, all: String, pageValue: String };
+    const words = { parameters: '', page: '', calculated: '…', ofRow: String, all: String, pageValue: String };
     const groups = now.body ? fieldGroups(now, model, entities, words) : tableGroups([model], undefined, String);
     const fields = d.some(d.one(groups)?.fields ?? []);
     const own = fields[0]?.drawer;
