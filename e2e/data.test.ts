@@ -191,15 +191,29 @@ describe('the Data screen', () => {
     await (await ways.findElement(By.css('option[value="paste"]'))).click();
     const box = await find(driver, 'form textarea');
     await box.sendKeys('hut;depth\nPedra Longa;1,5;x\n');
-    await (await button(driver, 'Test')).click();
     await eventually(driver, 'the error', async () =>
       (await textOf(driver, 'form [role="alert"]')).includes('Row 2 has 3 cells'),
     );
-    await box.sendKeys(Key.chord(Key.CONTROL, 'a'), 'hut;depth\nPedra Longa;140\nLago Frio;90\n');
-    await (await button(driver, 'Test')).click();
-    await eventually(driver, 'what it holds', async () =>
-      (await textOf(driver, 'form [role="status"]')).includes('depth (number)'),
+    const measured = 'hut;depth;measured\nPedra Longa;1.400;3/4/2025\nLago Frio;90;5/6/2025\n';
+    await box.sendKeys(Key.chord(Key.CONTROL, 'a'), measured);
+    // Nothing is pressed: its first rows are there, with what each column would become.
+    const preview = '[aria-label="The first rows"]';
+    await eventually(driver, 'the first rows', async () => (await textOf(driver, preview)).includes('Lago Frio'));
+    await eventually(driver, 'the doubt', async () => (await textOf(driver, preview)).includes('Day or month first?'));
+    const typeOf = (column: string) => find(driver, `${preview} select[aria-label="Type of the column ${column}"]`);
+    expect(await (await typeOf('measured')).getAttribute('value')).toBe('date');
+    expect(await (await typeOf('depth')).getAttribute('value')).toBe('number');
+    const order = '[aria-label="Order of day, month and year in the column measured"]';
+    await (await find(driver, `${order} option[value="mdy"]`)).click();
+    await eventually(driver, 'no doubt', async () => !(await textOf(driver, preview)).includes('Day or month first?'));
+    const label = await find(driver, '[aria-label="Label of the column depth"]');
+    await label.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Snow depth', Key.ENTER);
+    await (await find(driver, '[aria-label="Type of the column hut"] option[value="number"]')).click();
+    await eventually(driver, 'what does not fit', async () =>
+      (await textOf(driver, preview)).includes('2 values do not fit'),
     );
+    await (await find(driver, '[aria-label="Type of the column hut"] option[value="text"]')).click();
+    await eventually(driver, 'all fits', async () => !(await textOf(driver, preview)).includes('do not fit'));
     await (await button(driver, 'Save')).click();
     await eventually(
       driver,
@@ -209,6 +223,8 @@ describe('the Data screen', () => {
     await (await find(driver, 'a[href$="/data/tables/snow_depths/snow_depths"]')).click();
     await rowsSay('2 rows');
     expect(await textOf(driver, '[data-testid="rows"] tbody')).toContain('Lago Frio');
+    expect(await textOf(driver, '[data-testid="rows"]')).toContain('Snow depth');
+    expect(await textOf(driver, '[data-testid="rows"] tbody')).toContain('4 Mar 2025');
   });
 
   it('relates the rows of a file to those of the database by two keys, and makes a report of it', async () => {

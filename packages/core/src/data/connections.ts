@@ -9,6 +9,28 @@ const writing = {
 };
 const shortText = z.string().max(500);
 
+/** What a maker said of a column of a file or service; what is left out is found from its values. */
+const columnSettingsSchema = z.strictObject({
+  /** What the source calls the table, and the column; `which` counts columns of the same name from 0. */
+  table: shortText,
+  column: shortText,
+  which: z.number().int().min(0).default(0),
+  /** Name of the field, as formulas use it. */
+  name: z
+    .string()
+    .max(80)
+    .regex(/^[\p{L}_][\p{L}\p{N}_]*$/u)
+    .optional(),
+  label: z.string().min(1).max(200).optional(),
+  type: z.enum(['text', 'number', 'date', 'datetime', 'boolean', 'picture']).optional(),
+  decimal: z.enum(['.', ',']).optional(),
+  dates: z.enum(['ymd', 'dmy', 'mdy']).optional(),
+});
+
+export type ColumnSettings = z.infer<typeof columnSettingsSchema>;
+
+const columns = z.array(columnSettingsSchema).max(10_000).optional();
+
 /** What a connection that was made by hand is, without what is secret of it. */
 export const connectionSettingsSchema = z.discriminatedUnion('kind', [
   z.strictObject({
@@ -29,6 +51,7 @@ export const connectionSettingsSchema = z.discriminatedUnion('kind', [
     address: shortText.optional(),
     delimiter: z.string().max(2).optional(),
     rowsAt: shortText.optional(),
+    columns,
     ...writing,
   }),
   z.strictObject({
@@ -47,6 +70,7 @@ export const connectionSettingsSchema = z.discriminatedUnion('kind', [
         z.strictObject({ by: z.literal('next'), at: shortText }),
       ])
       .optional(),
+    columns,
     ...writing,
   }),
 ]);

@@ -25,8 +25,9 @@ import type { Limits } from '../limits.ts';
 import { choiceSteps } from '../recipes/choices.ts';
 import { type DeskOptions, RecipeDesk } from '../recipes/desk.ts';
 import { fieldUsers, usersOf } from '../recipes/users.ts';
-import { SourceError } from '../sources/raw.ts';
-import { changesBetween, findModel, type StoredSource } from '../sources/stored.ts';
+import { occurrences, SourceError } from '../sources/raw.ts';
+import { changesBetween, type FoundModel, findModel, type StoredSource } from '../sources/stored.ts';
+import type { TableLook } from '../sources/tables.ts';
 import { Bindings } from '../sql/expression.ts';
 import { writtenTables } from '../sql/plan-tables.ts';
 import { constantNames } from '../sql/row-source.ts';
@@ -348,19 +349,19 @@ export const createDataApi = (parts: DataApiParts): Router => {
   };
   api.post('/connections/test', async (request, response) => {
     const source = await sourceIn(request, allow(request, 'data'));
-    const found = await looked(source, response);
-    response.json({ tables: tablesOf(found) });
+    const { found, looks } = await looked(source, response);
+    response.json({ tables: tablesOf(found, looks) });
   });
   api.put('/connections', async (request, response) => {
     const caller = allow(request, 'data');
     const source = await sourceIn(request, caller);
-    const found = await looked(source, response);
+    const { found, looks } = await looked(source, response);
     if (Object.keys(source.secret).length > 0 && !parts.hasKey) throw new ApiError('no-key');
     const before = catalogue.made.find((c) => c.source.name === source.name);
     await data.putConnection(source, found, caller.user);
     const stored = (await data.connections()).find((c) => c.source.name === source.name)!;
     catalogue.add(stored);
-    response.json({ tables: tablesOf(found), changes: before ? changesBetween(before.found, found) : [] });
+    response.json({ tables: tablesOf(found, looks), changes: before ? changesBetween(before.found, found) : [] });
   });
   /** Looks again at what a source holds. With `keep=false` only says what would change. */
   api.post('/connections/:name/refresh', async (request, response) => {
@@ -368,7 +369,7 @@ export const createDataApi = (parts: DataApiParts): Router => {
     const { name } = request.params;
     const before = catalogue.made.find((c) => c.source.name === name);
     if (!before) throw new ApiError('unknown-connection', { name });
-    const found = await looked(before.source, response);
+    const { found } = await looked(before.source, response);
     const changes = changesBetween(before.found, found);
     const users = await fieldUsers(store, name, changes);
     if (request.query.keep !== 'false') {
@@ -421,13 +422,25 @@ const sameTarget = (a: StoredSource['settings'], b: StoredSource['settings']): b
   return a.kind === b.kind && target(a) === target(b);
 };
 
-const tablesOf = (found: Awaited<ReturnType<typeof findModel>>) =>
+const tablesOf = (found: FoundModel, looks: readonly TableLook[]) =>
   'tables' in found
-    ? found.tables.map(({ name, label, fields }) => ({
-        name,
-        label,
-        fields: fields.map(({ name: field, column, type }) => ({ name: field, label: column, type })),
-      }))
+    ? found.tables.map(({ name, label, fields }, t) => {
+        const which = occurrences(fields.map((f) => f.column));
+        return {
+          name,
+          label,
+          rows: looks[t]?.rows ?? [],
+          fields: fields.map(({ name: field, column, type, label: own, writing }, f) => ({
+            name: field,
+            label: own ?? column,
+            type,
+            column,
+            which: which[f]!,
+            ...writing,
+            ...looks[t]?.fields[f],
+          })),
+        };
+      })
     : Object.entries(found.input.entities).map(([name, entity]) => ({
         name,
         label: String(entity.label),

@@ -43,7 +43,7 @@ export const fileSource = async (
     allowed: [],
     limits: limitsWith(limits),
   };
-  const tables = await threads.describe(source, new AbortController().signal);
+  const { tables } = await threads.describe(source, new AbortController().signal);
   const connection = tableConnection(tables, (table, { fields, signal }) =>
     threads.rows(source, table, fields, signal),
   );

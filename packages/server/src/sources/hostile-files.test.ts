@@ -127,7 +127,9 @@ describe('a hostile file', () => {
 
   it('whose rows nobody waits for any more is given up', async () => {
     const given = source('csv', `a\n${'1\n'.repeat(100_000)}`);
-    const [table] = await threads.describe(given, never);
+    const {
+      tables: [table],
+    } = await threads.describe(given, never);
     const abort = new AbortController();
     let count = 0;
     const read = async (): Promise<void> => {

@@ -3,7 +3,8 @@ import { basename } from 'node:path';
 import type { ConnectionSettings } from '@gaveta/core';
 import { type FileLimits, readFileTables } from './files.ts';
 import { fetchFile, type HttpSettings, readHttp } from './http-source.ts';
-import { type RawTable, SourceError, type Writing } from './raw.ts';
+import { type RawTable, SourceError } from './raw.ts';
+import type { Writing } from './reading/column.ts';
 
 /** A file or service to be read, with everything that reading it needs; it travels to a thread as it is. */
 export interface SourceToRead {

@@ -2,7 +2,7 @@ import type { MessagePort } from 'node:worker_threads';
 import type { DataType, WireRow } from '@gaveta/core';
 import { loadTables, type SourceToRead, writingOf } from './load.ts';
 import { SourceError } from './raw.ts';
-import { describeTables, findTable, type SourceTable, wireRows } from './tables.ts';
+import { describeTables, findTable, type SourceTable, type TableLook, wireRows } from './tables.ts';
 
 /** What a thread is asked to do with a file or service: tell its tables, or give rows of one of them. */
 export type SourceTask = { source: SourceToRead } & (
@@ -11,7 +11,7 @@ export type SourceTask = { source: SourceToRead } & (
 );
 
 /** `refused`: words for the one who set the source up. */
-export type SourceAnswer = { tables: SourceTable[] } | { refused: string };
+export type SourceAnswer = { tables: SourceTable[]; looks: TableLook[] } | { refused: string };
 
 export type RowsMessage = { rows: WireRow[] } | { end: true };
 
@@ -22,7 +22,7 @@ export default async (task: SourceTask): Promise<SourceAnswer> => {
   try {
     const loaded = await loadTables(task.source, never);
     const writing = writingOf(task.source);
-    if (task.kind === 'describe') return { tables: describeTables(loaded, writing) };
+    if (task.kind === 'describe') return describeTables(loaded, writing, task.source.settings.columns);
     const { table, fields, port } = task;
     for (const rows of wireRows(findTable(loaded, table), table, fields, writing)) {
       port.postMessage({ rows } satisfies RowsMessage);
@@ -30,7 +30,7 @@ export default async (task: SourceTask): Promise<SourceAnswer> => {
       await new Promise((resolve) => port.once('message', resolve));
     }
     port.postMessage({ end: true } satisfies RowsMessage);
-    return { tables: [] };
+    return { tables: [], looks: [] };
   } catch (error) {
     if (error instanceof SourceError) return { refused: error.message };
     // Nesting that no limit foresaw.

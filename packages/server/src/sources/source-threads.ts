@@ -5,7 +5,7 @@ import { Piscina } from 'piscina';
 import type { SourceToRead } from './load.ts';
 import { SourceError } from './raw.ts';
 import type { RowsMessage, SourceAnswer, SourceTask } from './source-thread.ts';
-import type { SourceTable } from './tables.ts';
+import type { SourceTable, TableLook } from './tables.ts';
 
 /** Milliseconds after which a thread without work is let go. */
 const IDLE = 10_000;
@@ -23,14 +23,14 @@ export class SourceThreads {
   private threads: Piscina<SourceTask, SourceAnswer> | null = null;
   private memory = 0;
 
-  /** The tables of a source. Throws SourceError with words for the one who set it up. */
-  async describe(source: SourceToRead, signal: AbortSignal): Promise<SourceTable[]> {
+  /** The tables of a source, and how they look. Throws SourceError with words for the one who set it up. */
+  async describe(source: SourceToRead, signal: AbortSignal): Promise<{ tables: SourceTable[]; looks: TableLook[] }> {
     const timer = new AbortController();
     const patience = setTimeout(() => timer.abort(), source.limits.fileSeconds * 1000);
     try {
       const answer = await this.run(source, { kind: 'describe' }, [], AbortSignal.any([signal, timer.signal]));
       if ('refused' in answer) throw new SourceError(answer.refused);
-      return answer.tables;
+      return answer;
     } catch (error) {
       throw this.inWords(error, source, timer.signal, signal);
     } finally {

@@ -9,7 +9,7 @@ import type { FileLimits } from './files.ts';
 import type { SourceToRead } from './load.ts';
 import { SourceError } from './raw.ts';
 import type { SourceThreads } from './source-threads.ts';
-import { type SourceTable, sourceModel, tableConnection } from './tables.ts';
+import { type SourceTable, sourceModel, type TableLook, tableConnection } from './tables.ts';
 
 /** What is secret of a connection: never sent out again. */
 export const secretSchema = z.strictObject({
@@ -90,14 +90,16 @@ export const findModel = async (
   source: StoredSource,
   context: SourceContext,
   signal: AbortSignal,
-): Promise<FoundModel> => {
-  if (source.settings.kind !== 'postgres')
-    return { tables: await context.threads.describe(toRead(source, context), signal) };
+): Promise<{ found: FoundModel; looks: TableLook[] }> => {
+  if (source.settings.kind !== 'postgres') {
+    const { tables, looks } = await context.threads.describe(toRead(source, context), signal);
+    return { found: { tables }, looks };
+  }
   const connection = postgresOf(source, context);
   try {
     const found = connection.kind === 'database' ? await connection.tables() : [];
     if (found.length === 0) throw new SourceError('The user may not read any table of this database.');
-    return { input: introspectedModel(source.name, source.label, source.name, found) };
+    return { found: { input: introspectedModel(source.name, source.label, source.name, found) }, looks: [] };
   } finally {
     if (connection.kind === 'database') await connection.close?.();
   }

@@ -1,8 +1,9 @@
-import type { DataType, WireRow } from '@gaveta/core';
+import type { ColumnSettings, DataType, WireRow } from '@gaveta/core';
 import type { ReadRequest, RowsConnection } from '../connection/connection.ts';
 import { ConnectionError } from '../connection/connection.ts';
 import { defineModel, type EntityInput, type FieldInput, type RegisteredModel } from '../model/define.ts';
-import { fieldNames, inferType, occurrences, type RawTable, SourceError, toWire, type Writing } from './raw.ts';
+import { fieldNames, occurrences, type RawCell, type RawTable, SourceError } from './raw.ts';
+import { type ColumnFacts, describeAs, describeColumn, isMisfit, toWire, type Writing } from './reading/column.ts';
 
 /** What is known of a table of a file or service: the names it goes by, and the types of its columns. */
 export interface SourceTable {
@@ -10,25 +11,133 @@ export interface SourceTable {
   name: string;
   /** What the source calls it. */
   label: string;
-  fields: { name: string; column: string; type: DataType }[];
+  fields: SourceField[];
 }
+
+export interface SourceField {
+  name: string;
+  /** What the source calls the column. */
+  column: string;
+  type: DataType;
+  /** Left out: made from the column’s name. */
+  label?: string;
+  /** How its cells are written; left out: as the source’s settings say. */
+  writing?: Writing;
+  format?: string;
+}
+
+/** What a table was found to hold, for whoever sets its source up. */
+export interface TableLook {
+  fields: Pick<ColumnFacts, 'misfits' | 'doubt'>[];
+  /** The first rows as they are written, and whether each cell fits its column. */
+  rows: { text: string; fits: boolean }[][];
+}
+
+/** Rows that are shown of a table, and characters of a cell. */
+const ROWS_SHOWN = 20;
+const CELL_SHOWN = 120;
 
 /** Rows of one table carry their number, which tells them apart. */
 export const ROW = 'row_number';
 
-export const describeTables = (tables: readonly RawTable[], writing: Writing): SourceTable[] => {
+export const describeTables = (
+  tables: readonly RawTable[],
+  writing: Writing,
+  settings: readonly ColumnSettings[] = [],
+): { tables: SourceTable[]; looks: TableLook[] } => {
   const names = fieldNames(tables.map((t) => t.name));
-  return tables.map((table, i) => {
-    const fields = fieldNames(table.columns).map((name, c) => ({
-      name: name === ROW ? `${ROW}_2` : name,
-      column: table.columns[c]!,
-      type: inferType(columnCells(table, c), writing),
-    }));
-    return { name: names[i]!, label: table.name, fields };
+  const described = tables.map((table, i) => {
+    const which = occurrences(table.columns);
+    const said = table.columns.map((column, c) =>
+      settings.find((s) => s.table === table.name && s.column === column && s.which === which[c]),
+    );
+    const found = fieldNames(table.columns).map((name) => (name === ROW ? `${ROW}_2` : name));
+    const chosen = found.map((name, c) => said[c]?.name ?? name);
+    const twice = chosen.find((name, c) => chosen.indexOf(name) !== c || name === ROW);
+    if (twice !== undefined)
+      throw new SourceError(`Two columns of “${table.name}” would be named “${twice}”. Give one of them another name.`);
+    const alone = table.columns.map((column, c) => factsOf(table, column, c, writing, said[c]));
+    const usual = usualWriting(alone, writing);
+    const facts = alone.map((own, c) =>
+      own.doubt === null ? own : withoutDoubt(factsOf(table, table.columns[c]!, c, usual.writing, said[c]), usual),
+    );
+    const fields = facts.map(({ type, writing: own, format }, c): SourceField => {
+      const label = said[c]?.label;
+      const field = { name: chosen[c]!, column: table.columns[c]!, type, writing: own };
+      return { ...field, ...(label === undefined ? {} : { label }), ...(format === null ? {} : { format }) };
+    });
+    return { table: { name: names[i]!, label: table.name, fields }, look: lookAt(table, facts) };
   });
+  return { tables: described.map(({ table }) => table), looks: described.map(({ look }) => look) };
 };
 
-function* columnCells(table: RawTable, column: number) {
+const factsOf = (
+  table: RawTable,
+  column: string,
+  at: number,
+  writing: Writing,
+  said: ColumnSettings | undefined,
+): ColumnFacts => {
+  const cells = (): Iterable<RawCell> => columnCells(table, at);
+  const asked = { decimal: said?.decimal ?? writing.decimal, dates: said?.dates ?? writing.dates };
+  const found = describeColumn(column, cells, asked);
+  if (!said || (said.type === undefined && said.decimal === undefined && said.dates === undefined)) return found;
+  const decimals = said.decimal ? [said.decimal] : ([asked.decimal, '.', ','] as const);
+  const orders = said.dates ? [said.dates] : ([asked.dates, 'dmy', 'mdy', 'ymd'] as const);
+  const type = said.type ?? found.type;
+  const writings =
+    type === 'number'
+      ? decimals.map((decimal) => ({ ...asked, decimal }))
+      : type === 'date' || type === 'datetime'
+        ? orders.map((dates) => ({ ...asked, dates }))
+        : [asked];
+  // What was not said is as most of the values are written.
+  return writings
+    .map((own) => describeAs(column, cells, type, own))
+    .reduce((best, next) => (next.misfits < best.misfits ? next : best));
+};
+
+interface UsualWriting {
+  writing: Writing;
+  /** What the other columns of the table settle. */
+  settles: ReadonlySet<NonNullable<ColumnFacts['doubt']>>;
+}
+
+/** A file is written by one hand: where some columns can be read in one way alone, and agree, the others are read so too. */
+const usualWriting = (facts: readonly ColumnFacts[], asked: Writing): UsualWriting => {
+  const told = facts.filter((f) => f.isTold);
+  const decimals = new Set(told.flatMap(({ type, writing }) => (type === 'number' ? [writing.decimal] : [])));
+  const isDay = (type: DataType): boolean => type === 'date' || type === 'datetime';
+  const orders = new Set(told.flatMap(({ type, writing }) => (isDay(type) ? [writing.dates] : [])));
+  const [decimal = asked.decimal] = decimals;
+  const [dates = asked.dates] = orders;
+  const settles = new Set<NonNullable<ColumnFacts['doubt']>>();
+  if (decimals.size === 1) settles.add('decimal');
+  if (orders.size === 1) settles.add('day-month');
+  return {
+    writing: {
+      decimal: decimals.size === 1 ? decimal : asked.decimal,
+      dates: orders.size === 1 ? dates : asked.dates,
+    },
+    settles,
+  };
+};
+
+const withoutDoubt = (facts: ColumnFacts, { settles }: UsualWriting): ColumnFacts =>
+  facts.doubt !== null && settles.has(facts.doubt) ? { ...facts, doubt: null } : facts;
+
+const lookAt = (table: RawTable, facts: readonly ColumnFacts[]): TableLook => ({
+  fields: facts.map(({ misfits, doubt }) => ({ misfits, doubt })),
+  rows: table.rows.slice(0, ROWS_SHOWN).map((row) =>
+    facts.map(({ type, writing }, c) => {
+      const cell = row[c] ?? null;
+      const text = cell instanceof Date ? cell.toISOString().replace('T00:00:00.000Z', '') : String(cell ?? '');
+      return { text: text.slice(0, CELL_SHOWN), fits: !isMisfit(cell, type, writing) };
+    }),
+  ),
+});
+
+function* columnCells(table: RawTable, column: number): Iterable<RawCell> {
   for (const row of table.rows) yield row[column] ?? null;
 }
 
@@ -41,16 +150,21 @@ const titled = (column: string): string => {
 
 const FORMATS: Partial<Record<DataType, string>> = { date: 'd mmm yyyy', datetime: 'd mmm yyyy hh:mm' };
 
+const formatOf = (type: DataType, own: string | undefined): { format?: string } => {
+  const format = own ?? FORMATS[type];
+  return format === undefined ? {} : { format };
+};
+
 /** A data model with an entity for each table. */
 export const sourceModel = (name: string, label: string, tables: readonly SourceTable[]): RegisteredModel => {
   const entities = tables.map((table): [string, EntityInput] => {
     const which = occurrences(table.fields.map((f) => f.column));
-    const fields: [string, FieldInput][] = table.fields.map(({ name: field, column, type }, i) => [
+    const fields: [string, FieldInput][] = table.fields.map(({ name: field, column, type, ...own }, i) => [
       field,
       {
-        label: which[i] === 0 ? titled(column) : `${titled(column)} ${which[i]! + 1}`,
+        label: own.label ?? (which[i] === 0 ? titled(column) : `${titled(column)} ${which[i]! + 1}`),
         type,
-        ...(FORMATS[type] ? { format: FORMATS[type] } : {}),
+        ...formatOf(type, own.format),
       },
     ]);
     const key: [string, FieldInput] = [ROW, { label: 'Row', type: 'number', hidden: true }];
@@ -83,21 +197,22 @@ export function* wireRows(
   const columns = new Map(occurrences(table.columns).map((which, i) => [key(table.columns[i]!, which), i]));
   const known = occurrences(described.fields.map((f) => f.column));
   const places = fields.map(({ name }) => {
-    if (name === ROW) return -1;
+    if (name === ROW) return { place: -1, writing };
     const at = described.fields.findIndex((f) => f.name === name);
     const place = at < 0 ? undefined : columns.get(key(described.fields[at]!.column, known[at]!));
     if (place === undefined)
       throw new SourceError(
         `it has no column “${described.fields[at]?.column ?? name}” any more; refresh the connection on the Data screen, and mend what uses the column`,
       );
-    return place;
+    return { place, writing: described.fields[at]!.writing ?? writing };
   });
   for (let from = 0; from < table.rows.length; from += BATCH) {
-    yield table.rows
-      .slice(from, from + BATCH)
-      .map((cells, i) =>
-        fields.map(({ type }, f) => (places[f]! < 0 ? from + i + 1 : toWire(cells[places[f]!] ?? null, type, writing))),
-      );
+    yield table.rows.slice(from, from + BATCH).map((cells, i) =>
+      fields.map(({ type }, f) => {
+        const { place, writing: own } = places[f]!;
+        return place < 0 ? from + i + 1 : toWire(cells[place] ?? null, type, own);
+      }),
+    );
   }
 }
 

@@ -167,10 +167,26 @@ export interface ConnectionDraft {
   file?: Blob;
 }
 
+export interface FoundSourceField {
+  name: string;
+  label: string;
+  type: DataType;
+  /** Of a file or service: what it calls the column, which of those of the same name, and how its cells are written. */
+  column?: string;
+  which?: number;
+  decimal?: '.' | ',';
+  dates?: 'ymd' | 'dmy' | 'mdy';
+  /** Cells that do not fit the type; they become blank. */
+  misfits?: number;
+  doubt?: 'day-month' | 'decimal' | null;
+}
+
 export interface FoundSourceTable {
   name: string;
   label: string;
-  fields: { name: string; label: string; type: DataType }[];
+  fields: FoundSourceField[];
+  /** Of a file or service: the first rows as they are written. */
+  rows?: { text: string; fits: boolean }[][];
 }
 
 export interface FieldUser {
@@ -232,14 +248,34 @@ const part = encodeURIComponent;
 /** A draft as the server takes it: its file goes ahead. */
 const uploaded = async ({ file, ...draft }: ConnectionDraft, signal?: AbortSignal): Promise<object> => {
   if (!file) return draft;
-  const headers = { 'Content-Type': 'application/octet-stream' };
-  const { id } = await json<{ id: string }>('/uploads', {
-    method: 'POST',
-    headers,
-    body: file,
-    ...(signal ? { signal } : {}),
-  });
+  let upload = uploads.get(file);
+  if (!upload) {
+    const headers = { 'Content-Type': 'application/octet-stream' };
+    upload = json<{ id: string }>('/uploads', { method: 'POST', headers, body: file }).then(({ id }) => id);
+    uploads.set(file, upload);
+    upload.catch(() => uploads.delete(file));
+  }
+  const id = await upload;
+  signal?.throwIfAborted();
   return { ...draft, upload: id };
+};
+
+/** Files that are on the server: looking at one again, or saving it, sends it no second time. */
+const uploads = new WeakMap<Blob, Promise<string>>();
+
+/** Sends a draft; when the server has let go of its file, with the file again. */
+const withUpload = async <T>(
+  draft: ConnectionDraft,
+  call: (body: object) => Promise<T>,
+  signal?: AbortSignal,
+): Promise<T> => {
+  try {
+    return await call(await uploaded(draft, signal));
+  } catch (error) {
+    if (!draft.file || !(error instanceof ApiFailure) || error.code !== 'unknown-upload') throw error;
+    uploads.delete(draft.file);
+    return call(await uploaded(draft, signal));
+  }
 };
 
 export const api = {
@@ -319,15 +355,15 @@ export const api = {
     signal: AbortSignal,
   ) => json<Choices>('/choices', { ...withBody('POST', asked), signal }),
   connections: () => json<ConnectionList>('/connections'),
-  testConnection: async (draft: ConnectionDraft, signal: AbortSignal) =>
-    json<{ tables: FoundSourceTable[] }>('/connections/test', {
-      ...withBody('POST', await uploaded(draft, signal)),
+  testConnection: (draft: ConnectionDraft, signal: AbortSignal) =>
+    withUpload(
+      draft,
+      (body) => json<{ tables: FoundSourceTable[] }>('/connections/test', { ...withBody('POST', body), signal }),
       signal,
-    }),
-  putConnection: async (draft: ConnectionDraft) =>
-    json<{ tables: FoundSourceTable[]; changes: SourceChange[] }>(
-      '/connections',
-      withBody('PUT', await uploaded(draft)),
+    ),
+  putConnection: (draft: ConnectionDraft) =>
+    withUpload(draft, (body) =>
+      json<{ tables: FoundSourceTable[]; changes: SourceChange[] }>('/connections', withBody('PUT', body)),
     ),
   refreshConnection: (name: string) =>
     json<{ changes: SourceChange[]; users: FieldUser[] }>(`/connections/${part(name)}/refresh`, withBody('POST', {})),

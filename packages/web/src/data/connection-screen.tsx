@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Database, FileUp, Globe } from 'lucide-react';
 import { type ReactNode, useEffect, useState } from 'react';
 import { useTranslation } from 'react-i18next';
@@ -6,17 +6,25 @@ import { useNavigate, useOutletContext, useParams } from 'react-router';
 import { api, type ConnectionDraft, type ConnectionSettings } from '../api/client.ts';
 import { Button, inputLook, Notice } from '../ui/controls.tsx';
 import { useFailureText } from '../ui/failure.tsx';
+import { useLater } from '../ui/use-later.ts';
 import { type ConnectionKind, draftOf, missingIn, newSettings, withFile } from './connection-draft.ts';
 import { FileSettings, HttpSettings, PostgresSettings, Setting } from './connection-forms.tsx';
 import type { DataParts } from './data-screen.tsx';
 import { freeName } from './recipe-draft.ts';
 import { ChangeList, FoundTables } from './source-changes.tsx';
+import { withColumn } from './source-columns.ts';
+import { SourcePreview } from './source-preview.tsx';
 
 const KINDS: [ConnectionKind, ReactNode][] = [
   ['file', <FileUp key="file" size={18} aria-hidden />],
   ['postgres', <Database key="postgres" size={18} aria-hidden />],
   ['http', <Globe key="http" size={18} aria-hidden />],
 ];
+
+/** Milliseconds after the last change of a file's settings at which it is looked at. */
+const LOOK_AFTER = 250;
+
+const settingsOf = (draft: ConnectionDraft | null): ConnectionSettings | null => draft?.settings ?? null;
 
 /** A connection made by hand: a database, a file, or a service that answers in JSON. */
 export const ConnectionScreen = () => {
@@ -52,6 +60,22 @@ export const ConnectionScreen = () => {
       await refreshAll();
     },
   });
+  const isFile = draft?.settings.kind === 'file' && missingIn(draft, made?.hasFile ?? false) === null;
+  const looked = useLater(isFile ? draft : null, LOOK_AFTER);
+  // A file cannot be part of a key.
+  const [lookedAt, setLookedAt] = useState(0);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each draft is looked at anew
+  useEffect(() => setLookedAt((count) => count + 1), [looked]);
+  // What a file holds is seen at once; a service is asked when somebody says so.
+  const look = useQuery({
+    queryKey: ['source-look', name, lookedAt],
+    queryFn: ({ signal }) => api.testConnection({ ...looked!, name: looked!.name || 'source' }, signal),
+    enabled: looked !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+    gcTime: 0,
+  });
+  const seen = settingsOf(draft)?.kind === 'file' ? look.data : test.data;
   if (!list.data) return <Notice>{t('app.loading')}</Notice>;
   if (name !== 'new' && !made)
     return <Notice title={t('data.noConnection')}>{t('data.noConnectionHelp', { name })}</Notice>;
@@ -85,7 +109,8 @@ export const ConnectionScreen = () => {
   const missing = missingIn(draft, made?.hasFile ?? false);
   const named: ConnectionDraft =
     draft.name === '' ? { ...draft, name: freeName(draft.label || 'source', taken) } : draft;
-  const failure = save.error ?? test.error ?? refresh.error ?? remove.error;
+  const failure =
+    save.error ?? test.error ?? refresh.error ?? remove.error ?? (settings.kind === 'file' ? look.error : null);
   const busy = save.isPending || test.isPending;
 
   return (
@@ -132,36 +157,13 @@ export const ConnectionScreen = () => {
             allowed={list.data.allowedAddresses}
           />
         )}
-        {settings.kind !== 'postgres' && (
-          <div className="grid grid-cols-2 gap-3">
-            <Setting label={t('data.decimal')}>
-              <select
-                className={inputLook}
-                value={settings.decimal}
-                onChange={(e) => put({ decimal: e.target.value as '.' })}
-              >
-                <option value=".">1,234.5</option>
-                <option value=",">1.234,5</option>
-              </select>
-            </Setting>
-            <Setting label={t('data.dates')}>
-              <select
-                className={inputLook}
-                value={settings.dates}
-                onChange={(e) => put({ dates: e.target.value as 'ymd' })}
-              >
-                <option value="ymd">2025-07-31</option>
-                <option value="dmy">31.07.2025</option>
-                <option value="mdy">07/31/2025</option>
-              </select>
-            </Setting>
-          </div>
-        )}
         {!list.data.keepsSecrets && settings.kind !== 'file' && <p className="text-rust">{t('data.noKey')}</p>}
         <div className="mt-2 flex items-center gap-2">
-          <Button disabled={missing !== null || busy} onClick={() => test.mutate(named)}>
-            {test.isPending ? t('data.testing') : t('data.test')}
-          </Button>
+          {settings.kind !== 'file' && (
+            <Button disabled={missing !== null || busy} onClick={() => test.mutate(named)}>
+              {test.isPending ? t('data.testing') : t('data.test')}
+            </Button>
+          )}
           <Button look="primary" type="submit" disabled={missing !== null || busy}>
             {save.isPending ? t('designer.saving') : t('designer.save')}
           </Button>
@@ -187,10 +189,25 @@ export const ConnectionScreen = () => {
             {said(failure).detail}
           </p>
         )}
-        {!failure && test.data && <FoundTables title={t('data.testFine')} tables={test.data.tables} />}
+        {!failure && test.data && settings.kind !== 'file' && (
+          <FoundTables title={t('data.testFine')} tables={test.data.tables} />
+        )}
         {refresh.data && <ChangeList {...refresh.data} />}
         {save.data && made && <ChangeList changes={save.data.changes} users={[]} />}
       </form>
+      {settings.kind !== 'postgres' && seen && !(settings.kind === 'file' && look.error) && (
+        <div className="mt-3">
+          <SourcePreview
+            tables={seen.tables}
+            isReading={look.isFetching || test.isPending}
+            onColumn={(table, field, change) => {
+              const next = { ...draft, settings: withColumn(settings, table, field, change) };
+              setDraft(next);
+              if (settings.kind === 'http') test.mutate({ ...next, name: named.name });
+            }}
+          />
+        </div>
+      )}
     </div>
   );
 };

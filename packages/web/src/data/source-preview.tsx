@@ -1,0 +1,118 @@
+import { DATA_TYPES, type DataType } from '@gaveta/core';
+import { useTranslation } from 'react-i18next';
+import type { FoundSourceField, FoundSourceTable } from '../api/client.ts';
+import { Choice, CommitBox } from '../ui/commit.tsx';
+import { type ColumnChange, isFreeName } from './source-columns.ts';
+
+interface PreviewProps {
+  tables: readonly FoundSourceTable[];
+  /** Whether it is being read again. */
+  isReading: boolean;
+  onColumn: (table: FoundSourceTable, field: FoundSourceField, change: ColumnChange) => void;
+}
+
+/** The first rows of a file or service, under what each column becomes: its label, its name in formulas and its type. */
+export const SourcePreview = ({ tables, isReading, onColumn }: PreviewProps) => {
+  const { t } = useTranslation();
+  return (
+    <section aria-label={t('data.preview')} className={isReading ? 'opacity-60' : ''}>
+      {tables.map((table) => (
+        <div key={table.name} className="mb-3 rounded border border-rule bg-paper">
+          <h3 className="px-2.5 pt-2 font-semibold">{table.label}</h3>
+          <p className="px-2.5 pb-1.5 text-[11.5px] text-ink-2">{t('data.previewHelp')}</p>
+          <div className="max-h-[380px] overflow-auto border-t border-rule">
+            <table className="border-collapse text-left">
+              <thead className="sticky top-0 bg-paper">
+                <tr>
+                  {table.fields.map((field) => (
+                    <th
+                      key={`${field.column} ${field.which}`}
+                      scope="col"
+                      className="min-w-36 border-b border-rule p-1.5 align-top font-normal"
+                    >
+                      <ColumnHead table={table} field={field} onChange={(change) => onColumn(table, field, change)} />
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {(table.rows ?? []).map((row, r) => (
+                  // biome-ignore lint/suspicious/noArrayIndexKey: rows have nothing else that tells them apart
+                  <tr key={r}>
+                    {row.map((cell, c) => (
+                      <td
+                        // biome-ignore lint/suspicious/noArrayIndexKey: cells neither
+                        key={c}
+                        title={cell.fits ? undefined : t('data.doesNotFit')}
+                        className={`max-w-60 truncate border-b border-rule/60 px-2 py-0.5 tabular-nums ${cell.fits ? '' : 'bg-rust-soft text-rust-strong line-through'} ${table.fields[c]?.type === 'number' ? 'text-right' : ''}`}
+                      >
+                        {cell.text}
+                      </td>
+                    ))}
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+        </div>
+      ))}
+    </section>
+  );
+};
+
+interface HeadProps {
+  table: FoundSourceTable;
+  field: FoundSourceField;
+  onChange: (change: ColumnChange) => void;
+}
+
+const ORDERS = ['dmy', 'mdy', 'ymd'] as const;
+const SIGNS = ['.', ','] as const;
+
+const ColumnHead = ({ table, field, onChange }: HeadProps) => {
+  const { t } = useTranslation();
+  const { label, name, type, misfits = 0, doubt } = field;
+  const isDay = type === 'date' || type === 'datetime';
+  return (
+    <span className="flex flex-col gap-1">
+      <CommitBox
+        label={t('data.columnLabelOf', { column: field.column })}
+        value={label}
+        className="font-semibold"
+        onCommit={(next) => next.trim() && onChange({ label: next.trim().slice(0, 200) })}
+      />
+      <CommitBox
+        label={t('data.columnNameOf', { column: field.column })}
+        value={name}
+        mono
+        onCommit={(next) => isFreeName(table, field, next.trim()) && onChange({ name: next.trim() })}
+      />
+      <Choice<DataType>
+        label={t('data.columnType', { column: field.column })}
+        value={type}
+        choices={DATA_TYPES.map((value) => ({ value, label: t(`data.columnType_${value}`) }))}
+        onPick={(next) => onChange({ type: next })}
+      />
+      {isDay && field.dates && (
+        <Choice
+          label={t('data.columnDates', { column: field.column })}
+          value={field.dates}
+          choices={ORDERS.map((value) => ({ value, label: t(`data.order_${value}`) }))}
+          onPick={(dates) => onChange({ type, dates })}
+        />
+      )}
+      {type === 'number' && (doubt === 'decimal' || field.decimal === ',') && (
+        <Choice
+          label={t('data.columnDecimal', { column: field.column })}
+          value={field.decimal}
+          choices={SIGNS.map((value) => ({ value, label: value === '.' ? '1,234.5' : '1.234,5' }))}
+          onPick={(decimal) => onChange({ type, decimal })}
+        />
+      )}
+      {doubt && (
+        <span className="rounded bg-brass-soft px-1 text-[11.5px]">{t(`data.doubt_${doubt.replace('-', '_')}`)}</span>
+      )}
+      {misfits > 0 && <span className="text-[11.5px] text-rust-strong">{t('data.misfits', { count: misfits })}</span>}
+    </span>
+  );
+};
