@@ -12,6 +12,54 @@ const only = (name, allowed) => ({
   },
 });
 
+/** Folders of a package from the lowest to the highest: each stands on those before it alone, types included. */
+const layers = (name, folders) =>
+  folders.slice(0, -1).map((folder, i) => ({
+    name: `layers-of-${name}-${folder}`,
+    severity: 'error',
+    from: { path: `^packages/${name}/src/${folder}/`, pathNot: TESTS },
+    to: {
+      path: `^packages/${name}/src/`,
+      pathNot: folders.slice(0, i + 1).map((lower) => `^packages/${name}/src/${lower}/`),
+    },
+  }));
+
+const CORE = [
+  'value',
+  'problems',
+  'embedding',
+  'page',
+  'definition',
+  'text',
+  'formula',
+  'model',
+  'recipe',
+  'data',
+  'layout',
+  'edit',
+  'run',
+];
+
+const SERVER = [
+  'embedded',
+  'base',
+  'secrets',
+  'pages',
+  'access',
+  'connection',
+  'model',
+  'sql',
+  'sources',
+  'staging',
+  'store',
+  'rows',
+  'catalogue',
+  'recipes',
+  'threads',
+  'runs',
+  'http',
+];
+
 module.exports = {
   forbidden: [
     only('core', []),
@@ -20,6 +68,8 @@ module.exports = {
     only('web', ['core']),
     only('embed', ['core']),
     only('cli', ['core', 'output', 'server']),
+    ...layers('core', CORE),
+    ...layers('server', SERVER),
     {
       name: 'core-does-no-io',
       severity: 'error',
@@ -35,9 +85,10 @@ module.exports = {
     },
     {
       name: 'no-cycles',
+      comment: 'No circle of files, types included.',
       severity: 'error',
       from: {},
-      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+      to: { circular: true },
     },
     { name: 'known-packages-only', severity: 'error', from: {}, to: { couldNotResolve: true, pathNot: '^numfmt$' } },
   ],

@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { expect, it } from 'vitest';
-import { LIMITS } from '../packages/server/src/limits.ts';
+import { LIMITS } from '../packages/server/src/base/limits.ts';
 import { errorsPage, formulasPage } from './docs.ts';
 
 it('says in the documentation what the code says (mend with: npm run docs)', () => {

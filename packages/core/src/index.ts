@@ -1,9 +1,16 @@
 export { type Completion, completionsFor } from './data/completions.ts';
 export * from './data/connections.ts';
-export { type Column, columnType, hasTotals, Level, type LevelSort, type SubreportLink } from './data/level.ts';
-export * from './data/model.ts';
+export {
+  type Column,
+  columnType,
+  hasTotals,
+  Level,
+  type LevelSort,
+  type SubreportLink,
+  type TotalPlan,
+  type TotalScope,
+} from './data/level.ts';
 export type { NameMeaning, NameUse } from './data/names.ts';
-export { parameterAt, parameterType, rangeOf } from './data/parameter-names.ts';
 export {
   fitsParameter,
   type GivenParameters,
@@ -13,27 +20,21 @@ export {
   readParameters,
   splitChoices,
 } from './data/parameters.ts';
-export {
-  type PlanContext,
-  type PlannedFormula,
-  type PlannedItem,
-  planReport,
-  plansOf,
-  type ReportPlan,
-} from './data/plan.ts';
+export { planReport, plansOf } from './data/plan.ts';
 export { groupOrder } from './data/plan-rows.ts';
+export type { PlanContext, PlannedFormula, PlannedItem, ReportPlan } from './data/planned.ts';
 export { conjuncts, isPushable, joinConjuncts, PUSHABLE_FUNCTIONS } from './data/pushable.ts';
 export { PAGE_VALUES } from './data/reach.ts';
 export { type ReportModel, ROW_NUMBER, recipeContext, reportModel } from './data/report-model.ts';
 export { decodeRows, type Row, type RowFeed, RowProblem, type RowSource, type WireRow } from './data/rows.ts';
-export { constantScope, rowScope } from './data/scopes.ts';
 export { levelKeys, ROWS_VERSION, rowsSignature } from './data/signature.ts';
-export { type RowScope, type TotalPlan, totalsIn } from './data/total.ts';
+export { totalsIn } from './data/total.ts';
 export { momentAt, readMoment, splitRange, USUAL_WINDOWS, type UsualWindow } from './data/windows.ts';
 export { type Read, readDefinition, readDefinitionText } from './definition/read.ts';
+export * from './definition/recipe.ts';
 export * from './definition/schema.ts';
 export * from './definition/walk.ts';
-export { evenOut, LINE_UPS, type LineUp, lineUp, type Standing, sameSize } from './edit/arrange.ts';
+export { type BoardItem, evenOut, LINE_UPS, type LineUp, lineUp, sameSize } from './edit/arrange.ts';
 export { copyBand, freeBands, moveBand } from './edit/bands.ts';
 export * from './edit/board.ts';
 export { type Change, changesBetween } from './edit/changes.ts';
@@ -66,7 +67,7 @@ export { EMBEDDING_VERSION, readToFrame, readToHost, type ToFrame, type ToHost }
 export { checkFormula, type FormulaScope } from './formula/check.ts';
 export { type Checked, type CheckedType, nodes } from './formula/checked.ts';
 export { compileFormula } from './formula/compile.ts';
-export { type Compiled, type EvaluationContext, NO_PAGE, plainContext } from './formula/context.ts';
+export { type Compiled, type EvaluationContext, NO_PAGE, plainContext } from './formula/functions/context.ts';
 export {
   FUNCTION_GROUPS,
   FUNCTIONS,
@@ -94,6 +95,9 @@ export {
   type LayoutWork,
   layoutReport,
 } from './layout/run.ts';
+export * from './model/model.ts';
+export { parameterAt, parameterType, rangeOf } from './model/parameter-names.ts';
+export { constantScope, rowScope } from './model/scopes.ts';
 export * from './page/page.ts';
 export { marksToSvg, type PictureAddress, pageToMarks, pageToSvg, type SvgPage } from './page/svg.ts';
 export {
@@ -110,7 +114,6 @@ export * from './recipe/conditions.ts';
 export { mendStep } from './recipe/mend.ts';
 export * from './recipe/plan.ts';
 export type * from './recipe/planned.ts';
-export * from './recipe/schema.ts';
 export { stepsOf, tablesOf } from './recipe/shape.ts';
 export type { StoredRecipe } from './recipe/stored.ts';
 export type { Heading, PlaceInRun, QueryProfile, RunProfile, RunState } from './run/state.ts';

@@ -1,4 +1,6 @@
+export type { Claims } from './access/claims.ts';
 export { type Right, type Session, signToken } from './access/session.ts';
+export type { Limits } from './base/limits.ts';
 export {
   type Connection,
   ConnectionError,
@@ -9,10 +11,9 @@ export {
 } from './connection/connection.ts';
 export { embeddedConnection, pgliteConnection } from './connection/pglite.ts';
 export { type PostgresOptions, postgresConnection } from './connection/postgres.ts';
+export type { Statement } from './connection/statement.ts';
 export { createGaveta, type Gaveta, type GavetaOptions } from './gaveta.ts';
-export type { Limits } from './limits.ts';
 export {
-  type Claims,
   defineModel,
   type EntityInput,
   type FieldInput,
@@ -25,9 +26,8 @@ export { drizzleTables, type EntityChanges, jsonSchemaFields, refineModel, zodFi
 export { introspectedModel } from './model/introspected.ts';
 export { printModel } from './model/print.ts';
 export { type DeskOptions, RecipeDesk } from './recipes/desk.ts';
+export { type OpenRows, openRows } from './rows/row-source.ts';
 export { type FileSourceOptions, fileSource } from './sources/file-source.ts';
 export { type StreamedRow, type StreamRequest, streamConnection } from './sources/stream.ts';
-export type { Query } from './sql/level-query.ts';
-export { type OpenRows, openRows } from './sql/row-source.ts';
 export { Workbench } from './staging/workbench.ts';
 export { openStore, type Store } from './store/store.ts';

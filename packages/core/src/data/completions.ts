@@ -3,10 +3,11 @@ import type { BandAddress } from '../definition/walk.ts';
 import type { CheckedType } from '../formula/checked.ts';
 import { FUNCTIONS, ROW_FUNCTIONS, SPECIAL_FORMS, signatureOf, TOTALS } from '../formula/functions/index.ts';
 import { writtenName } from '../formula/tokens.ts';
+import { findEntity } from '../model/model.ts';
+import { parameterType } from '../model/parameter-names.ts';
 import type { Level } from './level.ts';
-import { findEntity } from './model.ts';
-import { parameterType } from './parameter-names.ts';
-import { type PlanContext, planReport } from './plan.ts';
+import { planReport } from './plan.ts';
+import type { PlanContext } from './planned.ts';
 import { PAGE_VALUES } from './reach.ts';
 
 /** Something that may be written in a formula at a place. */

@@ -1,9 +1,38 @@
 import type { Drawer, Group } from '../definition/schema.ts';
 import { type Checked, nodes } from '../formula/checked.ts';
+import type { TotalName } from '../formula/functions/index.ts';
+import type { Entity, Field, Relation } from '../model/model.ts';
 import type { Problem } from '../problems/problem.ts';
 import type { DataType } from '../value/value.ts';
-import type { Entity, Field, Relation } from './model.ts';
-import type { TotalPlan } from './total.ts';
+
+/** Rows that a total counts. All but `page` belong to one level. */
+export interface TotalScope {
+  level: Level;
+  /**
+   * `set`: all rows of the level for one parent row; `group`: those of one of its groups; `row`: one row with everything
+   * below it; `others`: the rows past the first N; `page`: what lands on one page.
+   */
+  kind: 'set' | 'group' | 'row' | 'others' | 'page';
+  /** 0-based place of the group, outermost first; 0 for other kinds. */
+  group: number;
+}
+
+/** A total that a run keeps: which rows it counts and when it starts anew. */
+export interface TotalPlan {
+  slot: number;
+  name: TotalName | 'RANK';
+  formula: Checked;
+  /** Level whose rows are counted, one by one. */
+  counted: Level;
+  scope: TotalScope;
+  /**
+   * `behind`: its rows come before it is read. `ahead`: it is read before its rows, so they are read ahead, or the
+   * database works it out. `running`: it is read while its rows come; on a page band, before or after its page.
+   */
+  when: 'behind' | 'ahead' | 'running';
+  /** Index in the rows of the scope's level (RANK: of the counted level) of the column that brings it; 0: worked out here. */
+  column: number;
+}
 
 /**
  * A column that a level's query brings: a field of its own entity, or of one that `one` relations lead to; the state of

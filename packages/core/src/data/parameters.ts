@@ -1,15 +1,15 @@
 import type { Parameter, Report } from '../definition/schema.ts';
 import { checkFormula } from '../formula/check.ts';
 import { compileFormula } from '../formula/compile.ts';
-import { plainContext } from '../formula/context.ts';
+import { plainContext } from '../formula/functions/context.ts';
+import { rangeOf } from '../model/parameter-names.ts';
+import { constantScope } from '../model/scopes.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import { formatValue } from '../text/format.ts';
 import { CalendarDate, Moment } from '../value/date.ts';
 import { parseNumeric } from '../value/number.ts';
 import { FormulaError, List, type Value, type WireValue } from '../value/value.ts';
-import { rangeOf } from './parameter-names.ts';
-import { constantScope } from './scopes.ts';
 import { isUsualWindow, readMoment, splitRange, USUAL_WINDOWS } from './windows.ts';
 
 /** A parameter's value as it travels: several choices as a list, or as a text with commas between them. */

@@ -1,13 +1,20 @@
 import type { Band, Highlight, Item, ItemOf, Report, TextPiece } from '../definition/schema.ts';
 import { TYPE_WORDS } from '../formula/check.ts';
 import type { Checked } from '../formula/checked.ts';
+import { parameterType, rangeOf, takesType } from '../model/parameter-names.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
 import { formatCodeProblem } from '../text/format.ts';
 import type { Level, SubreportLink } from './level.ts';
-import { parameterType, rangeOf, takesType } from './parameter-names.ts';
-import type { PlannedBand, PlannedFormula, PlannedHighlight, PlannedItem, PlannedLink, PlannedPiece } from './plan.ts';
+import type {
+  PlannedBand,
+  PlannedFormula,
+  PlannedHighlight,
+  PlannedItem,
+  PlannedLink,
+  PlannedPiece,
+} from './planned.ts';
 import { Planner } from './planner.ts';
-import type { Standing } from './reach.ts';
+import type { Standing } from './standing.ts';
 
 /** Most nested reports that one report plans, each place where one stands counted, and how deep they may lie. */
 const MOST_NESTED = 100;

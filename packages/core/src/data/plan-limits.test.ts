@@ -1,8 +1,8 @@
 import { expect, it } from 'vitest';
 import { cpuTime } from '../cpu-time.test-support.ts';
+import type { Recipe } from '../definition/recipe.ts';
 import type { Report } from '../definition/schema.ts';
 import { planRecipe } from '../recipe/plan.ts';
-import type { Recipe } from '../recipe/schema.ts';
 import { planReport, plansOf } from './plan.ts';
 import { entityOf, fieldItem, hutDrawer, modelOf, reportOf } from './plans.test-support.ts';
 

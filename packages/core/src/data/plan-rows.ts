@@ -1,13 +1,13 @@
 import type { Drawer, Group } from '../definition/schema.ts';
 import type { Checked } from '../formula/checked.ts';
+import { type Entity, findEntity, type Relation } from '../model/model.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import { isRootOrder } from '../text/order.ts';
 import { Level, type LevelSort } from './level.ts';
-import { type Entity, findEntity, type Relation } from './model.ts';
 import type { Planner } from './planner.ts';
 import { conjuncts, joinConjuncts } from './pushable.ts';
-import type { Standing } from './reach.ts';
+import type { Standing } from './standing.ts';
 import { totalsIn } from './total.ts';
 
 export interface LevelTree {

@@ -1,15 +1,15 @@
 import type { Report } from '../definition/schema.ts';
 import { type CheckResult, checkFormula } from '../formula/check.ts';
 import { type Checked, nodes } from '../formula/checked.ts';
+import type { Model } from '../model/model.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
 import type { PlannedRecipe } from '../recipe/planned.ts';
-import type { Level, SubreportLink } from './level.ts';
-import type { Model } from './model.ts';
-import type { PlanContext, ReportPlan } from './plan.ts';
+import type { Level, SubreportLink, TotalPlan } from './level.ts';
+import type { PlanContext, ReportPlan } from './planned.ts';
 import { isPushable } from './pushable.ts';
-import { Reach, type ReachContext, type Standing } from './reach.ts';
+import { Reach } from './reach.ts';
 import { reportModel } from './report-model.ts';
-import type { TotalPlan } from './total.ts';
+import type { ReachContext, Standing } from './standing.ts';
 
 /** What planning one report shares: its levels and totals so far, and the problems found. */
 export class Planner {

@@ -1,8 +1,8 @@
 import { readDefinition } from '../definition/read.ts';
 import type { Report } from '../definition/schema.ts';
+import type { Entity, Model, Relation } from '../model/model.ts';
 import { problemText } from '../problems/problem.ts';
 import type { DataType } from '../value/value.ts';
-import type { Entity, Model, Relation } from './model.ts';
 
 /** A table with its fields by name; the first is its key. */
 export const entityOf = (name: string, fields: Record<string, DataType>, relations: Relation[] = []): Entity => ({

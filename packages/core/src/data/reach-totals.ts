@@ -2,24 +2,16 @@ import type { Checked } from '../formula/checked.ts';
 import { isCount, TOTAL_STATES, TOTALS } from '../formula/functions/index.ts';
 import type { FormulaScope, RowsRequest } from '../formula/scope.ts';
 import { type Problem, problem } from '../problems/problem.ts';
-import type { Level } from './level.ts';
+import type { Level, TotalPlan, TotalScope } from './level.ts';
 import type { NameMeaning } from './names.ts';
-import type { Reach, ReachContext, Standing } from './reach.ts';
-import {
-  carrierOf,
-  type RowScope,
-  rowsAreInDatabase,
-  sameScope,
-  stateType,
-  type TotalPlan,
-  totalsIn,
-} from './total.ts';
+import type { Names, ReachContext, Standing } from './standing.ts';
+import { carrierOf, rowsAreInDatabase, sameScope, stateType, totalsIn } from './total.ts';
 
 type Check = (inner: FormulaScope) => Checked | null;
 
 /** Something over rows, where it stands: a total, a running total, a row number or a rank. */
 export const overRows = (
-  reach: Reach,
+  reach: Names,
   standing: Standing,
   request: RowsRequest,
   check: Check,
@@ -33,7 +25,7 @@ export const overRows = (
 };
 
 /** The rows that a name stands for: the whole report, the current row of a drawer around, or the current group. */
-const namedScope = (reach: Reach, standing: Standing, own: RowScope, request: RowsRequest): RowScope | null => {
+const namedScope = (reach: Names, standing: Standing, own: TotalScope, request: RowsRequest): TotalScope | null => {
   const { root } = reach.context;
   const { scope: name, scopeAt } = request;
   const means = (meaning: NameMeaning): void => {
@@ -56,7 +48,7 @@ const namedScope = (reach: Reach, standing: Standing, own: RowScope, request: Ro
 };
 
 /** Levels in which a total looks its fields up: those around the place first, then the nearest below the scope. */
-const candidatesIn = (scope: RowScope, current: Level | null): Level[] => {
+const candidatesIn = (scope: TotalScope, current: Level | null): Level[] => {
   const candidates: Level[] = [];
   for (let level = current; level && level !== scope.level && level.isWithin(scope.level); level = level.parent) {
     candidates.push(level);
@@ -71,9 +63,9 @@ const candidatesIn = (scope: RowScope, current: Level | null): Level[] => {
 };
 
 const totalOver = (
-  reach: Reach,
+  reach: Names,
   standing: Standing,
-  own: RowScope,
+  own: TotalScope,
   request: RowsRequest,
   check: Check,
 ): Checked | Problem | null => {
@@ -95,8 +87,8 @@ const totalOver = (
 
 /** Checks a total's formula and finds the innermost drawer whose fields it reads: its rows are counted. */
 const countedRows = (
-  reach: Reach,
-  scope: RowScope,
+  reach: Names,
+  scope: TotalScope,
   current: Level | null,
   check: Check,
 ): { formula: Checked; counted: Level } | Problem | null => {
@@ -131,9 +123,9 @@ const countedRows = (
 };
 
 const runningOver = (
-  reach: Reach,
+  reach: Names,
   standing: Standing,
-  own: RowScope,
+  own: TotalScope,
   request: RowsRequest,
   check: Check,
 ): Checked | Problem | null => {
@@ -151,7 +143,7 @@ const runningOver = (
     if (!counting || 'code' in counting) return counting;
     ({ formula, counted } = counting);
   }
-  const set: RowScope = { level: counted, kind: 'set', group: 0 };
+  const set: TotalScope = { level: counted, kind: 'set', group: 0 };
   const scope =
     request.scope !== null ? namedRun(reach, standing, own, request) : own.kind === 'row' ? set : runOf(own);
   if (!scope) return problem('unknown-scope', {}, { name: request.scope! });
@@ -164,10 +156,11 @@ const runningOver = (
 };
 
 /** Where a running total in a header or footer starts anew by itself: with each set of rows, not with each group. */
-const runOf = (own: RowScope): RowScope => (own.kind === 'group' ? { level: own.level, kind: 'set', group: 0 } : own);
+const runOf = (own: TotalScope): TotalScope =>
+  own.kind === 'group' ? { level: own.level, kind: 'set', group: 0 } : own;
 
 /** For a running total the drawer's own name means all its rows under one parent row. */
-const namedRun = (reach: Reach, standing: Standing, own: RowScope, request: RowsRequest): RowScope | null => {
+const namedRun = (reach: Names, standing: Standing, own: TotalScope, request: RowsRequest): TotalScope | null => {
   const named = namedScope(reach, standing, own, request);
   return request.scope === own.level.drawer.name ? { level: own.level, kind: 'set', group: 0 } : named;
 };
@@ -199,6 +192,6 @@ const isPushed = (context: ReachContext, total: TotalPlan): boolean => {
   if (carrierOf(total).sharedWith || counted.sharedWith) return false;
   if (name !== 'RANK')
     return TOTAL_STATES[name] !== undefined && formula.kind !== 'total' && rowsAreInDatabase(scope, counted);
-  const whole: RowScope = scope.kind === 'row' ? scope : { ...scope, kind: 'set' };
+  const whole: TotalScope = scope.kind === 'row' ? scope : { ...scope, kind: 'set' };
   return rowsAreInDatabase(whole, counted) && totalsIn(formula, context.totals).every((t) => t.column > 0);
 };

@@ -1,42 +1,14 @@
-import type { Parameter } from '../definition/schema.ts';
 import { checkFormula, type FormulaScope } from '../formula/check.ts';
 import type { Checked, PageValue } from '../formula/checked.ts';
 import type { Stretch } from '../formula/tree.ts';
-import { type Problem, problem } from '../problems/problem.ts';
+import { type Field, findEntity, type Model, namedField } from '../model/model.ts';
+import { parameterAt } from '../model/parameter-names.ts';
+import { problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import type { Level } from './level.ts';
-import { type Field, findEntity, type Model, namedField } from './model.ts';
 import type { NameMeaning } from './names.ts';
-import { parameterAt } from './parameter-names.ts';
 import { overRows } from './reach-totals.ts';
-import type { RowScope, TotalPlan } from './total.ts';
-
-/** Where a formula stands. */
-export interface Standing {
-  /** Innermost level whose row is current; null outside of all drawers. */
-  current: Level | null;
-  /** The rows a total counts there; null where there are none. */
-  scope: RowScope | null;
-  /** The rows of the scope come after the place where the formula stands. */
-  ahead: boolean;
-  /** Whether the formula decides which rows there are and in which order: it sees totals of inner rows only. */
-  decides?: boolean;
-}
-
-export interface ReachContext {
-  model: Model | null;
-  root: Level | null;
-  parameters: Parameter[];
-  totals: TotalPlan[];
-  /** Slots of the totals, by what they are totals of. */
-  slots: Map<string, number>;
-  /** Whether a formula can run in the database where the rows come from. */
-  canPush: (formula: Checked) => boolean;
-  /** Told what the parts of a name mean where they are declared in the report. `part`: 0-based, among the name's parts. */
-  onName?: ((at: Stretch, part: number, meaning: NameMeaning) => void) | undefined;
-  /** Calculated fields that have been checked for this formula, by drawer and name: each is checked once. */
-  calculated: Map<string, Found>;
-}
+import type { Found, Names, ReachContext, Standing } from './standing.ts';
 
 const page = (value: PageValue): Checked => ({ kind: 'page', value, type: 'number' });
 
@@ -69,10 +41,8 @@ const fieldAt = (model: Model, level: Level, parts: readonly string[]): Field | 
   return namedField(entity.fields, parts.at(-1));
 };
 
-export type Found = Checked | 'hidden' | Problem | null;
-
 /** Resolves names for formulas of one report. `depth` guards against calculated fields that stand on themselves. */
-export class Reach {
+export class Reach implements Names {
   constructor(
     readonly context: ReachContext,
     private readonly depth = 0,

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { reportSchema } from '../definition/schema.ts';
+import type { Model } from '../model/model.ts';
 import { problemText } from '../problems/problem.ts';
-import type { Model } from './model.ts';
 import { planReport } from './plan.ts';
 import { ROW_NUMBER, reportModel } from './report-model.ts';
 import { rowsSignature } from './signature.ts';

@@ -1,11 +1,11 @@
+import type { Recipe } from '../definition/recipe.ts';
 import type { Report } from '../definition/schema.ts';
+import { type Entity, type Model, namedField, type Relation, shownFields } from '../model/model.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import { planRecipe } from '../recipe/plan.ts';
 import type { PlannedRecipe, RecipeContext } from '../recipe/planned.ts';
-import type { Recipe } from '../recipe/schema.ts';
 import { stepsOf } from '../recipe/shape.ts';
-import { type Entity, type Model, namedField, type Relation, shownFields } from './model.ts';
 
 /** Key of a query's rows where none of their fields tells them apart: their number. */
 export const ROW_NUMBER = '_row';

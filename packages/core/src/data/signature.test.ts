@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import type { Relation } from './model.ts';
+import type { Relation } from '../model/model.ts';
 import { planReport } from './plan.ts';
 import { entityOf, fieldItem, hutDrawer, modelOf, reportOf } from './plans.test-support.ts';
 import { levelKeys } from './signature.ts';

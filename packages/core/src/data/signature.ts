@@ -2,7 +2,8 @@ import { allBands } from '../definition/walk.ts';
 import type { Value } from '../value/value.ts';
 import { encodeValue } from '../value/value.ts';
 import type { Column, Level } from './level.ts';
-import { plansOf, type ReportPlan } from './plan.ts';
+import { plansOf } from './plan.ts';
+import type { ReportPlan } from './planned.ts';
 
 const describe = (column: Column): unknown => {
   if (column.kind !== 'total') return column.kind === 'field' ? column.path : column.kind;

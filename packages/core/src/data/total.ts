@@ -1,42 +1,13 @@
 import { type Checked, nodes } from '../formula/checked.ts';
-import { isCount, TOTAL_STATES, TOTALS, type TotalName } from '../formula/functions/index.ts';
+import { isCount, TOTAL_STATES, TOTALS } from '../formula/functions/index.ts';
 import type { DataType } from '../value/value.ts';
-import type { Level } from './level.ts';
-
-/** Rows that a total counts. All but `page` belong to one level. */
-export interface RowScope {
-  level: Level;
-  /**
-   * `set`: all rows of the level for one parent row; `group`: those of one of its groups; `row`: one row with everything
-   * below it; `others`: the rows past the first N; `page`: what lands on one page.
-   */
-  kind: 'set' | 'group' | 'row' | 'others' | 'page';
-  /** 0-based place of the group, outermost first; 0 for other kinds. */
-  group: number;
-}
-
-/** A total that a run keeps: which rows it counts and when it starts anew. */
-export interface TotalPlan {
-  slot: number;
-  name: TotalName | 'RANK';
-  formula: Checked;
-  /** Level whose rows are counted, one by one. */
-  counted: Level;
-  scope: RowScope;
-  /**
-   * `behind`: its rows come before it is read. `ahead`: it is read before its rows, so they are read ahead, or the
-   * database works it out. `running`: it is read while its rows come; on a page band, before or after its page.
-   */
-  when: 'behind' | 'ahead' | 'running';
-  /** Index in the rows of the scope's level (RANK: of the counted level) of the column that brings it; 0: worked out here. */
-  column: number;
-}
+import type { Level, TotalPlan, TotalScope } from './level.ts';
 
 /** The level whose rows carry the total when the database works it out. */
 export const carrierOf = (total: Pick<TotalPlan, 'name' | 'scope' | 'counted'>): Level =>
   total.name === 'RANK' ? total.counted : total.scope.level;
 
-export const sameScope = (a: RowScope, b: RowScope): boolean =>
+export const sameScope = (a: TotalScope, b: TotalScope): boolean =>
   a.level === b.level && a.kind === b.kind && a.group === b.group;
 
 const resultType = (name: TotalPlan['name'], formula: Checked): DataType => {
@@ -52,7 +23,7 @@ export const stateType = (name: TotalPlan['name'], formula: Checked): DataType =
 };
 
 /** Whether the database counts the same rows: nothing on the way from the scope to the counted rows happens here. */
-export const rowsAreInDatabase = (scope: RowScope, counted: Level): boolean => {
+export const rowsAreInDatabase = (scope: TotalScope, counted: Level): boolean => {
   // A group counts the rows that it shows, and which those are is not known before all groups are in order.
   if (scope.kind === 'group' && scope.level.isCut) return false;
   for (let level: Level | null = counted; level; level = level.parent) {

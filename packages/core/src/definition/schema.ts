@@ -1,8 +1,8 @@
-import { querySchema, reportRelationSchema } from '../recipe/schema.ts';
 import { color, format, formula, identifier, size } from './basics.ts';
 import { BAND_FORMULA_SETTINGS, itemSchema } from './items.ts';
 import { highlightSchema, styleSchema } from './look.ts';
 import { pageSchema } from './paper.ts';
+import { querySchema, reportRelationSchema } from './recipe.ts';
 import { z } from './zod.ts';
 
 export type {

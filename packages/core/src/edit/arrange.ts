@@ -1,7 +1,7 @@
 import type { Edit, Place } from './edit.ts';
 
 /** An item on the board: its place in its band, and where the band starts. Millimetres. */
-export interface Standing extends Place {
+export interface BoardItem extends Place {
   id: string;
   bandTop: number;
 }
@@ -10,7 +10,7 @@ export const LINE_UPS = ['left', 'centre', 'right', 'top', 'middle', 'bottom'] a
 export type LineUp = (typeof LINE_UPS)[number];
 
 /** Brings one edge or the middle of all to where that of the first one is. */
-export const lineUp = (items: readonly Standing[], how: LineUp): Edit => {
+export const lineUp = (items: readonly BoardItem[], how: LineUp): Edit => {
   const [first] = items;
   const places: Record<string, Partial<Place>> = {};
   for (const item of first ? items.slice(1) : []) {
@@ -42,9 +42,9 @@ export const lineUp = (items: readonly Standing[], how: LineUp): Edit => {
 };
 
 /** Equal gaps between items, the outermost two staying where they are. */
-export const evenOut = (items: readonly Standing[], along: 'across' | 'down'): Edit => {
-  const start = (i: Standing): number => (along === 'across' ? i.x : i.bandTop + i.y);
-  const length = (i: Standing): number => (along === 'across' ? i.width : i.height);
+export const evenOut = (items: readonly BoardItem[], along: 'across' | 'down'): Edit => {
+  const start = (i: BoardItem): number => (along === 'across' ? i.x : i.bandTop + i.y);
+  const length = (i: BoardItem): number => (along === 'across' ? i.width : i.height);
   const sorted = [...items].sort((a, b) => start(a) - start(b));
   const [first] = sorted;
   const last = sorted.at(-1);
@@ -62,7 +62,7 @@ export const evenOut = (items: readonly Standing[], along: 'across' | 'down'): E
 };
 
 /** Gives all the width, height or both of the first one. */
-export const sameSize = (items: readonly Standing[], of: 'width' | 'height' | 'both'): Edit => {
+export const sameSize = (items: readonly BoardItem[], of: 'width' | 'height' | 'both'): Edit => {
   const [first] = items;
   const places: Record<string, Partial<Place>> = {};
   for (const item of items.slice(1)) {

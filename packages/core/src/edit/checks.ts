@@ -1,5 +1,5 @@
 import type { Level } from '../data/level.ts';
-import type { ReportPlan } from '../data/plan.ts';
+import type { ReportPlan } from '../data/planned.ts';
 import { isPushable } from '../data/pushable.ts';
 import type { Drawer, Parameter, Report } from '../definition/schema.ts';
 import { drawersOf } from '../definition/walk.ts';

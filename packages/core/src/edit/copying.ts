@@ -1,4 +1,4 @@
-import type { PlanContext } from '../data/plan.ts';
+import type { PlanContext } from '../data/planned.ts';
 import type { Drawer, Report } from '../definition/schema.ts';
 import { allBands, drawersOf, findDrawer } from '../definition/walk.ts';
 import { columnSets } from './columns.ts';

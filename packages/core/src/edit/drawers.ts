@@ -1,6 +1,6 @@
-import { type Entity, findEntity, type Model, type Relation } from '../data/model.ts';
 import type { Band, Drawer, Report } from '../definition/schema.ts';
 import { drawersOf, findDrawer } from '../definition/walk.ts';
+import { type Entity, findEntity, type Model, type Relation } from '../model/model.ts';
 import { isWithin } from './edit.ts';
 import { freeName, freshId } from './ids.ts';
 

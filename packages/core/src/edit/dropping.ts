@@ -1,6 +1,6 @@
-import type { Entity, Model } from '../data/model.ts';
 import type { Drawer, Item, Report } from '../definition/schema.ts';
 import { type BandAddress, findBand } from '../definition/walk.ts';
+import type { Entity, Model } from '../model/model.ts';
 import { addColumn, columnSets, newColumnSet } from './columns.ts';
 import { newDrawer } from './drawers.ts';
 import { applyEdit, type Edit } from './edit.ts';

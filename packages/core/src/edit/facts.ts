@@ -1,8 +1,9 @@
-import type { Field } from '../data/model.ts';
-import { bandsOf, type PlanContext, planReport } from '../data/plan.ts';
+import { bandsOf, planReport } from '../data/plan.ts';
+import type { PlanContext } from '../data/planned.ts';
 import type { Report } from '../definition/schema.ts';
 import { type BandAddress, bandKey, drawersOf } from '../definition/walk.ts';
 import type { CheckedType } from '../formula/checked.ts';
+import type { Field } from '../model/model.ts';
 import type { Problem } from '../problems/problem.ts';
 import { probeProblems, probeReport } from './probe.ts';
 
@@ -70,7 +71,7 @@ export const calculatedFields = (report: Report, context: PlanContext): Map<stri
 };
 
 /** The rows past the first ones count where a band shows what they add up to, and nowhere else. */
-const firstOf = ({ drawer, groups }: TotalScope['level']): number | null => {
+const firstOf = ({ drawer, groups }: RowsCounted['level']): number | null => {
   if (drawer.others) return null;
   return groups.find(({ group }) => group.first !== undefined)?.group.first ?? drawer.first ?? null;
 };
@@ -85,4 +86,4 @@ const totalFacts = ({ name, scope, counted }: TotalOf): TotalFacts => ({
 });
 
 type TotalOf = ReturnType<typeof planReport>['totals'][number];
-type TotalScope = TotalOf['scope'];
+type RowsCounted = TotalOf['scope'];

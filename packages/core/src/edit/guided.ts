@@ -1,4 +1,3 @@
-import type { Entity, Field } from '../data/model.ts';
 import {
   DEFINITION_VERSION,
   type Group,
@@ -9,6 +8,7 @@ import {
 } from '../definition/schema.ts';
 import { type BandAddress, findBand } from '../definition/walk.ts';
 import type { TotalName } from '../formula/functions/index.ts';
+import type { Entity, Field } from '../model/model.ts';
 import type { DataType } from '../value/value.ts';
 import { columnSets, fitColumns, newColumnSet } from './columns.ts';
 import { applyEdit } from './edit.ts';

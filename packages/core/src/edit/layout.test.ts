@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { allBands, findItem } from '../definition/walk.ts';
 import { band, definition, field, plan } from '../layout/huts.test-support.ts';
-import { evenOut, lineUp, type Standing, sameSize } from './arrange.ts';
+import { type BoardItem, evenOut, lineUp, sameSize } from './arrange.ts';
 import {
   addColumn,
   captionFromLabel,
@@ -119,7 +119,7 @@ describe('a column set', () => {
   });
 });
 
-const at = (id: string, x: number, y: number, width: number, height: number, bandTop = 0): Standing => ({
+const at = (id: string, x: number, y: number, width: number, height: number, bandTop = 0): BoardItem => ({
   id,
   x,
   y,

@@ -1,5 +1,5 @@
 import { completionsFor } from '../data/completions.ts';
-import type { PlanContext } from '../data/plan.ts';
+import type { PlanContext } from '../data/planned.ts';
 import type { Item, Report } from '../definition/schema.ts';
 import { type BandAddress, DRAWER_BANDS, findBand, findDrawer, findItem, partAtPath } from '../definition/walk.ts';
 import type { Problem } from '../problems/problem.ts';

@@ -1,8 +1,8 @@
-import { findEntity, type Model } from '../data/model.ts';
 import type { Band, Drawer, Item, ItemOf, Report } from '../definition/schema.ts';
 import { type BandAddress, findBand, findDrawer } from '../definition/walk.ts';
 import { writtenName } from '../formula/tokens.ts';
 import { DEFAULT_LOOK } from '../layout/prepare-text.ts';
+import { findEntity, type Model } from '../model/model.ts';
 import type { DataType } from '../value/value.ts';
 import { newDrawer } from './drawers.ts';
 import { type Edit, isWithin } from './edit.ts';

@@ -1,11 +1,12 @@
 import { produce } from 'immer';
-import { findEntity, type Model } from '../data/model.ts';
 import type { NameMeaning, NameUse } from '../data/names.ts';
-import { type PlanContext, planReport } from '../data/plan.ts';
+import { planReport } from '../data/plan.ts';
+import type { PlanContext } from '../data/planned.ts';
 import { reportModel } from '../data/report-model.ts';
 import type { Parameter, Report } from '../definition/schema.ts';
 import { findDrawer } from '../definition/walk.ts';
 import { tokenize, writtenName } from '../formula/tokens.ts';
+import { findEntity, type Model } from '../model/model.ts';
 import type { Settings } from './edit.ts';
 
 const keyOf = (meaning: NameMeaning): string =>

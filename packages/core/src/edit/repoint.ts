@@ -1,5 +1,5 @@
+import type { Source, Step } from '../definition/recipe.ts';
 import type { Report } from '../definition/schema.ts';
-import type { Source, Step } from '../recipe/schema.ts';
 import type { Settings } from './edit.ts';
 
 const sourcesOf = (step: Step): Source[] => ('from' in step && step.from ? [step.from] : []);

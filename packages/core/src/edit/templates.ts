@@ -1,5 +1,5 @@
-import { type Entity, type Field, findEntity, type Model, shownFields } from '../data/model.ts';
 import { type Item, pageSchema, type Report } from '../definition/schema.ts';
+import { type Entity, type Field, findEntity, type Model, shownFields } from '../model/model.ts';
 import { newColumnSet } from './columns.ts';
 import { newDrawer } from './drawers.ts';
 import { applyEdit, type Edit } from './edit.ts';

@@ -1,5 +1,5 @@
 import { completionsFor } from '../data/completions.ts';
-import type { PlanContext } from '../data/plan.ts';
+import type { PlanContext } from '../data/planned.ts';
 import type { Report } from '../definition/schema.ts';
 import type { BandAddress } from '../definition/walk.ts';
 import { TOTALS, type TotalName } from '../formula/functions/index.ts';

@@ -1,4 +1,4 @@
-import type { PlanContext } from '../data/plan.ts';
+import type { PlanContext } from '../data/planned.ts';
 import type { Item, ItemKind, Report } from '../definition/schema.ts';
 import { findItem } from '../definition/walk.ts';
 import { DEFAULT_LOOK } from '../layout/prepare-text.ts';

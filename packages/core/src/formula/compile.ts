@@ -16,7 +16,7 @@ import {
 } from '../value/number.ts';
 import { compareValues, FormulaError, List, Picture, type Value, valueText } from '../value/value.ts';
 import { type Checked, nodes } from './checked.ts';
-import type { Compiled } from './context.ts';
+import type { Compiled } from './functions/context.ts';
 import { type ArgumentType, dayAt, FUNCTIONS, MAX_TEXT, TOTALS, totalOf } from './functions/index.ts';
 import type { BinaryOperator } from './tree.ts';
 

@@ -1,8 +1,15 @@
-import type { Checker } from './check.ts';
 import { bound, type Checked, type CheckedType } from './checked.ts';
-import type { SpecialForm } from './functions/index.ts';
+import type { ArgumentType, SpecialForm } from './functions/index.ts';
 import type { FormulaScope } from './scope.ts';
 import type { Tree } from './tree.ts';
+
+/** What checking a special form needs of the checker around it. */
+export interface FormChecker {
+  want(wanted: ArgumentType, checked: Checked, tree: Tree, where: string): boolean;
+  counted(tree: Tree & { kind: 'call' }, min: number, max: number): boolean;
+  all(trees: readonly Tree[], scope: FormulaScope): Checked[] | null;
+  comparable(left: Checked, right: Checked, tree: { operator: string; right: Tree }): boolean;
+}
 
 const common = (list: readonly Checked[]): CheckedType => {
   const known = list.filter((c) => c.type !== 'any');
@@ -22,7 +29,7 @@ const chain = (cases: readonly { condition: Checked; value: Checked }[], otherwi
 
 /** Checks a function that decides which of its arguments are worked out. */
 export const checkForm = (
-  checker: Checker,
+  checker: FormChecker,
   tree: Tree & { kind: 'call' },
   name: SpecialForm,
   scope: FormulaScope,
@@ -111,7 +118,7 @@ const binary = (operator: '>=' | '<=' | '<' | '=', left: Checked, right: Checked
 const isTemporal = ({ type }: Checked): boolean => type === 'date' || type === 'datetime';
 
 /** A parameter without a value asks for everything; of a range, each end does so for itself. */
-const within = (checker: Checker, value: Checked, asked: Checked, trees: readonly Tree[]): Checked | null => {
+const within = (checker: FormChecker, value: Checked, asked: Checked, trees: readonly Tree[]): Checked | null => {
   const open = (wanted: Checked, holds: Checked): Checked => call('OR', [call('ISBLANK', [wanted]), holds]);
   if (asked.kind === 'parameter' && asked.range) {
     if (!isTemporal(value)) {

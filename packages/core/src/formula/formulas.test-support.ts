@@ -3,7 +3,7 @@ import { Moment } from '../value/date.ts';
 import type { Value } from '../value/value.ts';
 import { type CheckResult, checkFormula, type FormulaScope } from './check.ts';
 import { compileFormula } from './compile.ts';
-import { type EvaluationContext, NO_PAGE } from './context.ts';
+import { type EvaluationContext, NO_PAGE } from './functions/context.ts';
 
 const FIELDS: Record<string, { column: number; type: 'number' | 'text' | 'date' }> = {
   amount: { column: 1, type: 'number' },

@@ -1,4 +1,4 @@
-import type { EvaluationContext } from '../formula/context.ts';
+import type { EvaluationContext } from '../formula/functions/context.ts';
 import { type LinkTarget, safeAddress } from '../page/page.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import type { FontBook } from '../text/fonts.ts';
@@ -10,7 +10,7 @@ import type { LayoutLimits } from './limits.ts';
 import { layPicture, pictureProblem } from './picture.ts';
 import { dashOf } from './prepare-text.ts';
 import { POINTS, type PreparedBand, type PreparedItem, type PreparedLink } from './prepared.ts';
-import { bandSettings, settle } from './settings.ts';
+import { bandSettings, withSettings } from './settings.ts';
 import type { Totals } from './totals.ts';
 import { type LayingOut, layText } from './words.ts';
 
@@ -97,7 +97,7 @@ const layItems = (prepared: PreparedBand, declared: number, out: LayingOut, part
   let lowestLaid = 0;
   for (const given of prepared.items) {
     if (part && !part.includes(given)) continue;
-    const item = given.settings.length > 0 ? settle(given, out) : given;
+    const item = given.settings.length > 0 ? withSettings(given, out) : given;
     const { box } = item;
     const top = box.y - (part?.from ?? 0);
     const shift = shiftFor(box, moved);

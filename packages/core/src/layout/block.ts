@@ -1,4 +1,4 @@
-import type { PageValues } from '../formula/context.ts';
+import type { PageValues } from '../formula/functions/context.ts';
 import { type Mark, shiftMark } from '../page/page.ts';
 
 /**

@@ -1,10 +1,10 @@
 import type { Level } from '../data/level.ts';
-import type { Model } from '../data/model.ts';
 import { readParameters } from '../data/parameters.ts';
 import { planReport } from '../data/plan.ts';
 import type { WireRow } from '../data/rows.ts';
 import { readDefinition } from '../definition/read.ts';
 import type { Item, Report } from '../definition/schema.ts';
+import type { Model } from '../model/model.ts';
 import type { Page, TextMark } from '../page/page.ts';
 import { prepareReport } from './prepare.ts';
 import { type LayoutResult, layoutReport } from './run.ts';

@@ -1,4 +1,4 @@
-import { NO_PAGE, type PageValues } from '../formula/context.ts';
+import { NO_PAGE, type PageValues } from '../formula/functions/context.ts';
 import type { Mark, Page } from '../page/page.ts';
 import { type Block, type LateMark, shiftLaid } from './block.ts';
 import { Flow } from './flow.ts';
@@ -136,10 +136,10 @@ export class PageFlow extends Flow {
     const values = this.values();
     const footer = this.frame.footer(values);
     if (footer) this.putOn(footer, geometry.left, open.page.height - geometry.bottom - open.footerHeight);
-    for (const mark of open.late.splice(0)) open.page.marks.push(...settle(mark, values));
+    for (const mark of open.late.splice(0)) open.page.marks.push(...filledIn(mark, values));
     const overlay = this.frame.overlay(values);
     if (overlay) this.putOn(overlay, 0, 0);
-    for (const mark of open.late) open.page.marks.push(...settle(mark, values));
+    for (const mark of open.late) open.page.marks.push(...filledIn(mark, values));
     this.finished.push(open.page);
     this.open = null;
     this.frame.completed();
@@ -166,13 +166,13 @@ export class PageFlow extends Flow {
       }
       current ??= { page, marks: [] };
       const values = { ...NO_PAGE, number: page, count: this.number, partNumber, partCount: part.pages };
-      current.marks.push(...settle(mark, values));
+      current.marks.push(...filledIn(mark, values));
     }
     if (current) yield current;
   }
 }
 
-const settle = (late: LateMark, page: PageValues): Mark[] => {
+const filledIn = (late: LateMark, page: PageValues): Mark[] => {
   const marks = late.make(page);
   for (const mark of marks) shiftLaid(mark, late.x, late.y);
   return marks;

@@ -5,14 +5,14 @@ import type {
   PlannedItem,
   PlannedLink,
   ReportPlan,
-} from '../data/plan.ts';
+} from '../data/planned.ts';
 import { type Item, type ItemOf, paperSize } from '../definition/schema.ts';
 import type { DrawerBand, ReportBand } from '../definition/walk.ts';
 import { compileFormula } from '../formula/compile.ts';
-import type { Compiled } from '../formula/context.ts';
+import type { Compiled } from '../formula/functions/context.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import type { FontBook } from '../text/fonts.ts';
-import { type PreparedText, prepareText } from './prepare-text.ts';
+import { prepareText } from './prepare-text.ts';
 import {
   type Box,
   POINTS,
@@ -24,6 +24,7 @@ import {
   type PreparedLink,
   type PreparedReport,
   type PreparedSubreport,
+  type PreparedText,
 } from './prepared.ts';
 
 /** `width` is the width that a nested report's bands get, in points; null for the report's own page. */

@@ -2,7 +2,7 @@ import type { Level } from '../data/level.ts';
 import { type GivenParameters, readParameters } from '../data/parameters.ts';
 import type { RowProblem, RowSource } from '../data/rows.ts';
 import { paperSize } from '../definition/schema.ts';
-import { type EvaluationContext, NO_PAGE, type PageValues } from '../formula/context.ts';
+import { type EvaluationContext, NO_PAGE, type PageValues } from '../formula/functions/context.ts';
 import { type Problem, problem, problemText } from '../problems/problem.ts';
 import type { Moment } from '../value/date.ts';
 import type { FormulaError, Value } from '../value/value.ts';

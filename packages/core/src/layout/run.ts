@@ -2,7 +2,7 @@ import type { GivenParameters } from '../data/parameters.ts';
 import type { RowSource } from '../data/rows.ts';
 import { LONGEST_PAGE, paperSize, type Report } from '../definition/schema.ts';
 import type { ReportBand } from '../definition/walk.ts';
-import type { PageValues } from '../formula/context.ts';
+import type { PageValues } from '../formula/functions/context.ts';
 import type { Page, PagePicture } from '../page/page.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { Moment } from '../value/date.ts';

@@ -8,26 +8,25 @@ import {
   lookSchema,
 } from '../definition/schema.ts';
 import type { z } from '../definition/zod.ts';
-import type { EvaluationContext } from '../formula/context.ts';
+import type { EvaluationContext } from '../formula/functions/context.ts';
 import { type Problem, problem } from '../problems/problem.ts';
-import { SETTING_WORDS } from '../problems/words.ts';
 import { formatCodeProblem } from '../text/format.ts';
 import { isNumeric, toNumber } from '../value/number.ts';
 import { FormulaError, type Value, valueText } from '../value/value.ts';
-import type { OwnSettings } from './prepare-text.ts';
-import { POINTS, type PreparedBand, type PreparedItem } from './prepared.ts';
+import { type OwnSettings, POINTS, type PreparedBand, type PreparedItem } from './prepared.ts';
+import { SETTING_WORDS } from './setting-words.ts';
 import type { LayingOut } from './words.ts';
 
 const PLACES = ['x', 'y', 'width', 'height'] as const;
-type Place = (typeof PLACES)[number];
+type PlaceSetting = (typeof PLACES)[number];
 
 /** Longest side that a formula may give, in millimetres. */
 const FARTHEST = 5000;
 
-const isPlace = (name: FormulaSetting): name is Place => (PLACES as readonly string[]).includes(name);
+const isPlace = (name: FormulaSetting): name is PlaceSetting => (PLACES as readonly string[]).includes(name);
 
 /** Millimetres as points; null for what is no length. */
-const length = (name: Place, value: Value): number | null => {
+const length = (name: PlaceSetting, value: Value): number | null => {
   if (!isNumeric(value)) return null;
   const number = toNumber(value);
   if (!Number.isFinite(number)) return null;
@@ -85,7 +84,7 @@ const fitting = (
 };
 
 /** The item with what its formulas decide on for the rows that are current. */
-export const settle = (item: PreparedItem, out: LayingOut): PreparedItem => {
+export const withSettings = (item: PreparedItem, out: LayingOut): PreparedItem => {
   const shape = shapeOf(item);
   const box = { ...item.box };
   const look: Record<string, unknown> = {};

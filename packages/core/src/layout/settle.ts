@@ -1,7 +1,7 @@
 import type { Level, LevelSort } from '../data/level.ts';
 import { groupOrder } from '../data/plan-rows.ts';
 import { compileFormula } from '../formula/compile.ts';
-import type { Compiled } from '../formula/context.ts';
+import type { Compiled } from '../formula/functions/context.ts';
 import { compareValues, FormulaError, identityOf, type Value } from '../value/value.ts';
 import type { HeldRow, HeldSet } from './reader.ts';
 import type { Totals } from './totals.ts';

@@ -1,7 +1,7 @@
-import type { Level } from '../data/level.ts';
+import type { Level, TotalPlan, TotalScope } from '../data/level.ts';
 import type { Row } from '../data/rows.ts';
-import { carrierOf, type RowScope, type TotalPlan } from '../data/total.ts';
-import type { Compiled, EvaluationContext, TotalValues } from '../formula/context.ts';
+import { carrierOf } from '../data/total.ts';
+import type { Compiled, EvaluationContext, TotalValues } from '../formula/functions/context.ts';
 import { Accumulator, totalOf } from '../formula/functions/index.ts';
 import { FormulaError, type Value } from '../value/value.ts';
 import type { HeldRow } from './reader.ts';
@@ -11,13 +11,13 @@ const accumulatorFor = ({ name, when }: TotalPlan): Accumulator =>
   new Accumulator(when === 'running' || name === 'RANK' ? 'SUM' : name);
 
 /** Totals by their scope: each kind of one level, groups by their place. Looked up for every row, so without any key to build. */
-type ByScope = Record<RowScope['kind'], TotalPlan[][]>[];
+type ByScope = Record<TotalScope['kind'], TotalPlan[][]>[];
 
 const NO_TOTALS: readonly TotalPlan[] = [];
 
 const byScope = (levels: readonly Level[], plans: readonly TotalPlan[]): ByScope =>
   levels.map((level) => {
-    const of = (kind: RowScope['kind'], group = 0): TotalPlan[] =>
+    const of = (kind: TotalScope['kind'], group = 0): TotalPlan[] =>
       plans.filter(({ scope }) => scope.level === level && scope.kind === kind && scope.group === group);
     const groups = level.groups.map((_, g) => of('group', g));
     return { set: [of('set')], group: groups, row: [of('row')], others: [of('others')], page: [of('page')] };
@@ -94,7 +94,7 @@ export class Totals implements TotalValues {
   }
 
   /** Totals of a scope start anew; those ahead of it are empty until rows bring them. */
-  start(level: Level, kind: RowScope['kind'], group = 0): void {
+  start(level: Level, kind: TotalScope['kind'], group = 0): void {
     for (const { slot } of this.startsWith[level.index]![kind][group] ?? NO_TOTALS) this.accumulators[slot]!.reset();
     if (kind !== 'set') return;
     for (const plan of this.brought[level.index]!) this.values[plan.slot] = emptyOf(plan);
@@ -132,12 +132,12 @@ export class Totals implements TotalValues {
   }
 
   /** Whether totals before their rows must be worked out here for this scope. */
-  isHeld(level: Level, kind: RowScope['kind'], group = 0): boolean {
+  isHeld(level: Level, kind: TotalScope['kind'], group = 0): boolean {
     return (this.heldBy[level.index]![kind][group] ?? NO_TOTALS).length > 0;
   }
 
   /** Totals of the scope that are worked out here, without ranks. */
-  heldTotals(level: Level, kind: RowScope['kind'], group = 0): TotalPlan[] {
+  heldTotals(level: Level, kind: TotalScope['kind'], group = 0): TotalPlan[] {
     return (this.heldBy[level.index]![kind][group] ?? NO_TOTALS).filter((t) => t.name !== 'RANK');
   }
 

@@ -1,4 +1,4 @@
-import type { EvaluationContext, PageValues } from '../formula/context.ts';
+import type { EvaluationContext, PageValues } from '../formula/functions/context.ts';
 import type { LineMark, Mark, TextMark } from '../page/page.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import type { FontBook } from '../text/fonts.ts';
@@ -7,8 +7,7 @@ import { breakLines, type StyledText, type TextLine } from '../text/lines.ts';
 import { isNumeric, toNumber } from '../value/number.ts';
 import type { LaidMark } from './block.ts';
 import type { LayoutLimits } from './limits.ts';
-import type { PreparedCell, PreparedPiece, PreparedText, TextStyle } from './prepare-text.ts';
-import { POINTS } from './prepared.ts';
+import { POINTS, type PreparedCell, type PreparedPiece, type PreparedText, type TextStyle } from './prepared.ts';
 import type { Totals } from './totals.ts';
 
 /** Smallest share of its size that type shrinks to. */

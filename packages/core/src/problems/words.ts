@@ -1,4 +1,3 @@
-import type { BandFormulaSetting, FormulaSetting } from '../definition/items.ts';
 /** Every problem Gaveta can name: what it says and how to mend it. `{word}` is filled from the problem's data. */
 export const PROBLEM_WORDS = {
   'definition-not-json': { says: 'This is not a report definition: {detail}.', mend: 'Open a file that Gaveta saved.' },
@@ -261,48 +260,3 @@ export const PROBLEM_WORDS = {
   'too-long': { says: 'The run was stopped after {limit} seconds.', mend: 'Narrow it with a parameter.' },
   'too-many-pages': { says: 'The run was stopped after {limit} pages.', mend: 'Narrow it with a parameter.' },
 } satisfies Record<string, { says: string; mend: string }>;
-
-/** Settings that formulas decide on, as problems name them. */
-export const SETTING_WORDS: Readonly<Record<FormulaSetting | BandFormulaSetting, string>> = {
-  x: 'place from the left',
-  y: 'place from the top',
-  width: 'width',
-  height: 'height',
-  style: 'style',
-  font: 'font',
-  size: 'size',
-  bold: 'bold',
-  italic: 'italic',
-  underline: 'underline',
-  strike: 'strike through',
-  color: 'colour',
-  background: 'background',
-  align: 'alignment',
-  stands: 'place of the text',
-  padding: 'padding',
-  borderColor: 'edge colour',
-  borderWidth: 'edge width',
-  borderDash: 'drawing of the edge',
-  radius: 'corner radius',
-  spacing: 'line spacing',
-  opacity: 'opacity',
-  turn: 'turn',
-  format: 'format',
-  fit: 'fit',
-  grow: 'growing',
-  shrink: 'shrinking',
-  outline: 'outline level',
-  fill: 'fill',
-  stroke: 'line colour',
-  thickness: 'thickness',
-  dash: 'drawing of the line',
-  stretch: 'stretching',
-  alternative: 'alternative text',
-  code: 'code',
-  text: 'text below the bars',
-  quiet: 'white around',
-  correction: 'correction',
-  sign: 'sign',
-  frame: 'frame',
-  keepWhole: 'keeping whole',
-};

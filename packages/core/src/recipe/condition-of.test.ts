@@ -1,10 +1,10 @@
 import * as fc from 'fast-check';
 import { expect, it } from 'vitest';
-import type { Field } from '../data/model.ts';
+import type { Condition, Operand } from '../definition/recipe.ts';
 import { parseFormula } from '../formula/parse.ts';
+import type { Field } from '../model/model.ts';
 import { conditionOf } from './condition-of.ts';
 import { comparisonsFor, conditionFormula } from './conditions.ts';
-import type { Condition, Operand } from './schema.ts';
 
 const FIELDS: Field[] = [
   { name: 'status', label: 'Status', type: 'text' },

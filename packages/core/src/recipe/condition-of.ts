@@ -1,9 +1,9 @@
-import type { Field } from '../data/model.ts';
+import type { Comparison, Condition, Operand } from '../definition/recipe.ts';
 import { parseFormula } from '../formula/parse.ts';
 import type { BinaryOperator, Tree } from '../formula/tree.ts';
+import type { Field } from '../model/model.ts';
 import { toNumber } from '../value/number.ts';
 import { conditionFormula } from './conditions.ts';
-import type { Comparison, Condition, Operand } from './schema.ts';
 
 const SIGNS: Partial<Record<BinaryOperator, Comparison>> = {
   '=': 'equal',

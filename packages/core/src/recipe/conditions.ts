@@ -1,7 +1,7 @@
-import type { Field } from '../data/model.ts';
+import type { Comparison, Condition, Operand } from '../definition/recipe.ts';
 import { writtenName } from '../formula/tokens.ts';
+import type { Field } from '../model/model.ts';
 import type { DataType } from '../value/value.ts';
-import type { Comparison, Condition, Operand } from './schema.ts';
 
 /** Comparisons that are offered for fields of a type, the likeliest first. */
 export const comparisonsFor = (type: DataType): readonly Comparison[] => {

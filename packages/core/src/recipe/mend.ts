@@ -1,4 +1,4 @@
-import type { Condition, Step } from './schema.ts';
+import type { Condition, Step } from '../definition/recipe.ts';
 
 const withoutField = (condition: Condition, gone: string): Condition | null => {
   if ('formula' in condition) return condition;

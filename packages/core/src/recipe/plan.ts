@@ -1,13 +1,13 @@
-import { type Field, findEntity, namedField, type Relation, shownFields } from '../data/model.ts';
-import { rowScope } from '../data/scopes.ts';
+import type { Source, Step, StepOf, StepTotal } from '../definition/recipe.ts';
 import { checkFormula } from '../formula/check.ts';
 import type { Checked } from '../formula/checked.ts';
+import { type Field, findEntity, namedField, type Relation, shownFields } from '../model/model.ts';
+import { rowScope } from '../model/scopes.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import type { DataType } from '../value/value.ts';
 import { conditionFormula } from './conditions.ts';
 import type { BroughtColumn, Operation, PlannedRecipe, PlannedSource, PlannedStep, RecipeContext } from './planned.ts';
-import type { Source, Step, StepOf, StepTotal } from './schema.ts';
 import { labelOf, renamed, shapeOf, stepsOf } from './shape.ts';
 
 /** A shared recipe takes at most so many others, one in another. */

@@ -1,8 +1,8 @@
-import type { Entity, Field, Model, Relation } from '../data/model.ts';
+import type { Query, Recipe, Step, StepOf, StepTotal } from '../definition/recipe.ts';
 import type { Parameter } from '../definition/schema.ts';
 import type { Checked } from '../formula/checked.ts';
+import type { Entity, Field, Model, Relation } from '../model/model.ts';
 import type { Problem } from '../problems/problem.ts';
-import type { Query, Recipe, Step, StepOf, StepTotal } from './schema.ts';
 
 export interface RecipeContext {
   models: readonly Model[];

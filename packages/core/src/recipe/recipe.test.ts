@@ -1,18 +1,18 @@
 import { describe, expect, it } from 'vitest';
-import type { Model } from '../data/model.ts';
-import { rowScope } from '../data/scopes.ts';
+import type { Condition, Recipe, Step } from '../definition/recipe.ts';
+import { stepSchema } from '../definition/recipe.ts';
 import { type Parameter, parameterSchema } from '../definition/schema.ts';
 import { checkFormula } from '../formula/check.ts';
 import { compileFormula } from '../formula/compile.ts';
-import { plainContext } from '../formula/context.ts';
+import { plainContext } from '../formula/functions/context.ts';
+import type { Model } from '../model/model.ts';
+import { rowScope } from '../model/scopes.ts';
 import { problemText } from '../problems/problem.ts';
 import { CalendarDate, Moment } from '../value/date.ts';
 import { List, type Value } from '../value/value.ts';
 import { comparisonsFor, conditionFormula } from './conditions.ts';
 import { mendStep } from './mend.ts';
 import { planRecipe } from './plan.ts';
-import type { Condition, Recipe, Step } from './schema.ts';
-import { stepSchema } from './schema.ts';
 import { tablesOf } from './shape.ts';
 
 const models: Model[] = [

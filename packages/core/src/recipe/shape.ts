@@ -1,6 +1,6 @@
-import type { Field, Relation } from '../data/model.ts';
+import type { Query, Recipe } from '../definition/recipe.ts';
+import type { Field, Relation } from '../model/model.ts';
 import type { BroughtColumn, PlannedRecipe, PlannedSource, PlannedTable, RecipeContext } from './planned.ts';
-import type { Query, Recipe } from './schema.ts';
 
 /** What a source gives: its columns, what tells its rows apart, and where they lead. */
 export interface Shape {

@@ -1,5 +1,5 @@
+import type { Recipe } from '../definition/recipe.ts';
 import type { Parameter } from '../definition/schema.ts';
-import type { Recipe } from './schema.ts';
 
 /** A shared recipe as it is kept: with the parameters that its steps read, and who changed it last. */
 export interface StoredRecipe extends Recipe {

@@ -1,8 +1,8 @@
 import type { GivenValue } from '@gaveta/core';
 import { errors, jwtVerify, SignJWT } from 'jose';
 import { z } from 'zod';
-import { dropOldest } from '../drop-oldest.ts';
-import type { Claims } from '../model/define.ts';
+import { dropOldest } from '../base/drop-oldest.ts';
+import type { Claims } from './claims.ts';
 
 /** `data`: make and change connections; `sql`: write statements by hand. */
 export const RIGHTS = ['view', 'design', 'data', 'sql'] as const;

@@ -1,6 +1,6 @@
 import type { DataType, WireRow, WireValue } from '@gaveta/core';
-import type { Claims } from '../model/define.ts';
-import type { Query } from '../sql/level-query.ts';
+import type { Claims } from '../access/claims.ts';
+import type { Statement } from './statement.ts';
 
 /** A running statement whose rows come in batches. `close` may be called at any time, also twice. */
 export interface RowStream extends AsyncIterable<WireRow[]> {
@@ -40,7 +40,7 @@ export interface ReportDatabase {
   /** Statements before one that was written by hand: they take every right away but that of reading. */
   reader?: string[];
   /** Starts reading statements on one snapshot of the data. A statement that fails does so when its stream is read. */
-  open(queries: readonly Query[], options?: OpenOptions): Promise<RowStream[]>;
+  open(queries: readonly Statement[], options?: OpenOptions): Promise<RowStream[]>;
   /** The collation with the Unicode root order of texts, as SQL names it; null where there is none. */
   textOrder(): Promise<string | null>;
 }
@@ -48,7 +48,7 @@ export interface ReportDatabase {
 /** A database that reports read, and whose tables and statements people look at. */
 export interface DatabaseConnection extends ReportDatabase {
   /** What a statement would give. Throws StatementError when it is wrong. */
-  describe(query: Query, options?: OpenOptions): Promise<DescribedColumn[]>;
+  describe(query: Statement, options?: OpenOptions): Promise<DescribedColumn[]>;
   /** Tables, views and functions that the connection can see. */
   tables(): Promise<FoundTable[]>;
   close?(): Promise<void>;

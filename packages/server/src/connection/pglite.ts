@@ -1,6 +1,5 @@
 import type { PGlite } from '@electric-sql/pglite';
 import type { WireRow } from '@gaveta/core';
-import type { Query } from '../sql/level-query.ts';
 import {
   ConnectionError,
   type DatabaseConnection,
@@ -12,6 +11,7 @@ import {
 import { type EmbeddedData, EmbeddedThread, TaskFailure } from './embedded-thread.ts';
 import { findTables } from './introspect.ts';
 import { type Done, type Task, work } from './pglite-work.ts';
+import type { Statement } from './statement.ts';
 import { dataTypeOf } from './types.ts';
 
 const BATCH = 2000;
@@ -23,7 +23,7 @@ const CURSOR_GONE = '34000';
 const PATIENCE = 60;
 
 /** Does tasks one after the other; `life` changes when its cursors are gone. */
-interface Place {
+interface TaskRunner {
   readonly life: number;
   run(task: Task, options: { seconds: number; signal?: AbortSignal | undefined }): Promise<Done>;
 }
@@ -44,7 +44,10 @@ const asError = (error: unknown): Error => {
 let cursors = 0;
 
 /** Statements become cursors that outlive their transaction, so that other people's statements go between their batches. */
-const connectionOver = (place: (options: OpenOptions) => Place, close: () => Promise<void>): DatabaseConnection => {
+const connectionOver = (
+  place: (options: OpenOptions) => TaskRunner,
+  close: () => Promise<void>,
+): DatabaseConnection => {
   const query = async (text: string): Promise<Done['rows']> => {
     try {
       return (await place({}).run({ kind: 'query', text, values: [] }, { seconds: PATIENCE })).rows;
@@ -97,7 +100,7 @@ const connectionOver = (place: (options: OpenOptions) => Place, close: () => Pro
   };
 };
 
-const declare = async (place: Place, queries: readonly Query[], options: OpenOptions): Promise<Cursor[]> => {
+const declare = async (place: TaskRunner, queries: readonly Statement[], options: OpenOptions): Promise<Cursor[]> => {
   const list = queries.map(({ text, values, before = [] }) => ({ name: `gaveta_${++cursors}`, text, values, before }));
   await place.run({ kind: 'declare', cursors: list }, { signal: options.signal, seconds: options.seconds ?? PATIENCE });
   return list.map(({ name }, i) => new Cursor(place, queries[i]!, name, options, null));
@@ -108,8 +111,8 @@ class Cursor implements RowStream {
   private taken = 0;
 
   constructor(
-    private place: Place | null,
-    private readonly query: Query,
+    private place: TaskRunner | null,
+    private readonly query: Statement,
     private readonly name: string,
     private readonly options: OpenOptions,
     private readonly failure: Error | null,
@@ -141,7 +144,7 @@ class Cursor implements RowStream {
     return { signal, seconds };
   }
 
-  private async fetch(place: Place): Promise<WireRow[]> {
+  private async fetch(place: TaskRunner): Promise<WireRow[]> {
     const { life } = this;
     try {
       if (place.life === life) return await this.next(place, 0);
@@ -155,7 +158,7 @@ class Cursor implements RowStream {
     return this.next(place, this.taken);
   }
 
-  private async next(place: Place, skip: number): Promise<WireRow[]> {
+  private async next(place: TaskRunner, skip: number): Promise<WireRow[]> {
     return (await place.run({ kind: 'fetch', name: this.name, count: BATCH, skip }, this.limits)).rows;
   }
 
@@ -172,7 +175,7 @@ class Cursor implements RowStream {
  * statements: prefer {@link embeddedConnection} where people write SQL by hand or tables are large.
  */
 export const pgliteConnection = (database: PGlite | (() => PGlite | Promise<PGlite>)): DatabaseConnection => {
-  const place: Place = {
+  const place: TaskRunner = {
     life: 0,
     run: async (task) => work(typeof database === 'function' ? await database() : database, task),
   };

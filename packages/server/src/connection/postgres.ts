@@ -1,6 +1,5 @@
 import type { WireRow } from '@gaveta/core';
 import pg from 'pg';
-import type { Query } from '../sql/level-query.ts';
 import {
   ConnectionError,
   type DatabaseConnection,
@@ -11,6 +10,7 @@ import {
 } from './connection.ts';
 import { findTables } from './introspect.ts';
 import { PARSERS } from './pglite-work.ts';
+import type { Statement } from './statement.ts';
 import { dataTypeOf } from './types.ts';
 
 export interface PostgresOptions {
@@ -162,7 +162,7 @@ export const postgresConnection = (options: PostgresOptions): DatabaseConnection
     await client.query(`set local statement_timeout = ${Math.max(1, Math.round(seconds * 1000))}`);
     await client.query("set local timezone = 'UTC'");
   };
-  const opened = async (queries: readonly Query[], given: OpenOptions): Promise<RowStream[]> => {
+  const opened = async (queries: readonly Statement[], given: OpenOptions): Promise<RowStream[]> => {
     const seconds = given.seconds ?? PATIENCE;
     if (given.signal?.aborted) throw new StatementEnded('the statement was cancelled');
     const client = await pool.connect();
@@ -192,7 +192,7 @@ export const postgresConnection = (options: PostgresOptions): DatabaseConnection
     },
     async open(queries, given = {}) {
       const seconds = given.seconds ?? PATIENCE;
-      const one = async (list: readonly Query[]): Promise<RowStream[]> => {
+      const one = async (list: readonly Statement[]): Promise<RowStream[]> => {
         try {
           return await opened(list, given);
         } catch (error) {

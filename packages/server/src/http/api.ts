@@ -3,12 +3,13 @@ import { SHIPPED_FONTS, shippedFontPath } from '@gaveta/output/fonts';
 import { type Request, Router } from 'express';
 import { z } from 'zod';
 import { ownerOf, type Right, type Session } from '../access/session.ts';
-import { checkStatements } from '../recipes/known-statements.ts';
+import { withText } from '../base/problem-text.ts';
+import { mayUseStatements } from '../recipes/known-statements.ts';
 import { BODIES, createBody, saveBody } from './bodies.ts';
 import { body } from './body.ts';
 import { createDataApi, type DataApiParts } from './data-api.ts';
 import { createDesigningApi } from './designing-api.ts';
-import { ApiError, withText } from './errors.ts';
+import { ApiError } from './errors.ts';
 import { callerOf, jsonBodies, keepNothing, knowCaller, plainAddress, sameOriginOnly } from './front.ts';
 import { goneSignal } from './gone.ts';
 import { createRunsApi, type RunsApiParts } from './runs-api.ts';
@@ -31,7 +32,9 @@ export const createApi = (parts: ApiParts): Router => {
     if (!caller.rights.includes(right)) throw new ApiError('not-allowed', { right });
     return caller;
   };
-  const checkSql: RunsApiParts['checkSql'] = (caller, json) => checkStatements(store, caller, json);
+  const checkSql: RunsApiParts['checkSql'] = async (caller, json) => {
+    if (!(await mayUseStatements(store, caller, json))) throw new ApiError('not-allowed', { right: 'sql' });
+  };
 
   api.use(plainAddress);
   api.get('/fonts', (_request, response) => {

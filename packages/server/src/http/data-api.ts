@@ -19,18 +19,19 @@ import {
 } from '@gaveta/core';
 import { type Request, type Response, Router } from 'express';
 import { ownerOf, type Right, type Session } from '../access/session.ts';
-import type { Catalogue } from '../catalogue.ts';
+import type { Limits } from '../base/limits.ts';
+import { withText } from '../base/problem-text.ts';
+import type { Catalogue } from '../catalogue/catalogue.ts';
 import { ConnectionError, StatementError } from '../connection/connection.ts';
-import type { Limits } from '../limits.ts';
 import { choiceSteps } from '../recipes/choices.ts';
 import { type DeskOptions, RecipeDesk } from '../recipes/desk.ts';
 import { fieldUsers, usersOf } from '../recipes/users.ts';
+import { constantNames } from '../rows/row-source.ts';
 import { occurrences, SourceError } from '../sources/raw.ts';
-import { changesBetween, type FoundModel, findModel, type StoredSource } from '../sources/stored.ts';
+import { type FoundModel, findModel, type StoredSource, sourceChanges } from '../sources/stored.ts';
 import type { TableLook } from '../sources/tables.ts';
 import { Bindings } from '../sql/expression.ts';
 import { writtenTables } from '../sql/plan-tables.ts';
-import { constantNames } from '../sql/row-source.ts';
 import { readyStatement } from '../sql/written.ts';
 import { loadParser } from '../sql/written-check.ts';
 import type { Workbench } from '../staging/workbench.ts';
@@ -47,7 +48,7 @@ import {
   saveRecipeBody,
   valuesBody,
 } from './data-bodies.ts';
-import { ApiError, withText } from './errors.ts';
+import { ApiError } from './errors.ts';
 import { goneSignal } from './gone.ts';
 import type { Uploads } from './uploads.ts';
 
@@ -361,7 +362,7 @@ export const createDataApi = (parts: DataApiParts): Router => {
     await data.putConnection(source, found, caller.user);
     const stored = (await data.connections()).find((c) => c.source.name === source.name)!;
     catalogue.add(stored);
-    response.json({ tables: tablesOf(found, looks), changes: before ? changesBetween(before.found, found) : [] });
+    response.json({ tables: tablesOf(found, looks), changes: before ? sourceChanges(before.found, found) : [] });
   });
   /** Looks again at what a source holds. With `keep=false` only says what would change. */
   api.post('/connections/:name/refresh', async (request, response) => {
@@ -370,7 +371,7 @@ export const createDataApi = (parts: DataApiParts): Router => {
     const before = catalogue.made.find((c) => c.source.name === name);
     if (!before) throw new ApiError('unknown-connection', { name });
     const { found } = await looked(before.source, response);
-    const changes = changesBetween(before.found, found);
+    const changes = sourceChanges(before.found, found);
     const users = await fieldUsers(store, name, changes);
     if (request.query.keep !== 'false') {
       await data.putConnection(before.source, found, user);

@@ -2,10 +2,11 @@ import { type Report, readDefinition } from '@gaveta/core';
 import { type Request, Router } from 'express';
 import { Presence } from '../access/presence.ts';
 import { ownerOf, type Right, type Session } from '../access/session.ts';
+import { withText } from '../base/problem-text.ts';
 import type { Store } from '../store/store.ts';
 import { draftBody, presenceBody } from './bodies.ts';
 import { body } from './body.ts';
-import { ApiError, withText } from './errors.ts';
+import { ApiError } from './errors.ts';
 
 interface DesigningParts {
   store: Store;

@@ -1,5 +1,4 @@
 import { randomUUID } from 'node:crypto';
-import { type Problem, problemText } from '@gaveta/core';
 import type { NextFunction, Request, Response } from 'express';
 
 /** Every error that the API answers with: its status and words. docs/errors.md lists them; a test holds the two together. */
@@ -129,9 +128,6 @@ export class ApiError extends Error {
     super(code);
   }
 }
-
-export const withText = (problems: readonly Problem[]): (Problem & { text: string })[] =>
-  problems.map((p) => ({ ...p, text: problemText(p) }));
 
 /** What an error says, with its values filled in. */
 export const wordsOf = ({ code, data }: ApiError): string =>

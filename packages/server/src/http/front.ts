@@ -1,8 +1,8 @@
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import express from 'express';
 import type { Session } from '../access/session.ts';
-import { type Began, guarded } from '../guard.ts';
 import { ApiError } from './errors.ts';
+import { type Began, guarded } from './guard.ts';
 
 interface Called {
   session: Session;

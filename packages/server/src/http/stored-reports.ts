@@ -1,6 +1,7 @@
 import { type Report, readDefinition } from '@gaveta/core';
+import { withText } from '../base/problem-text.ts';
 import type { Store } from '../store/store.ts';
-import { ApiError, withText } from './errors.ts';
+import { ApiError } from './errors.ts';
 
 /** A definition as somebody sent it. Throws with what is wrong. */
 export const definitionOf = (json: unknown): Report => {

@@ -8,10 +8,7 @@ import {
   type Relation,
   rowScope,
 } from '@gaveta/core';
-
-/** What a signed-in caller brings: set by the host's server, never by the browser. */
-export type Claim = string | number | boolean | readonly (string | number | boolean)[];
-export type Claims = Readonly<Record<string, Claim>>;
+import type { Claims } from '../access/claims.ts';
 
 /**
  * Which rows of an entity a caller may see: all, none, or those for which a formula holds. The formula reads the

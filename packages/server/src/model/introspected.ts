@@ -1,7 +1,7 @@
 import type { DataType } from '@gaveta/core';
 import type { FoundTable } from '../connection/connection.ts';
-import { fieldNames } from '../sources/raw.ts';
 import type { EntityInput, FieldInput, ModelInput, RelationInput } from './define.ts';
+import { fieldNames } from './field-names.ts';
 
 const titled = (name: string): string => {
   const words = name.replace(/[_-]+/g, ' ').trim();

@@ -8,11 +8,11 @@ import {
   type WireRow,
 } from '@gaveta/core';
 import type { ReportDatabase } from '../connection/connection.ts';
+import { constantNames, MOST_STAGED, type SourceOptions } from '../rows/row-source.ts';
 import { Bindings, type SqlNames } from '../sql/expression.ts';
 import { identifier } from '../sql/identifiers.ts';
 import { recipeTables } from '../sql/plan-tables.ts';
 import { recipeSql } from '../sql/recipe-query.ts';
-import { constantNames, MOST_STAGED, type SourceOptions } from '../sql/row-source.ts';
 import { loadParser } from '../sql/written-check.ts';
 import { recipeBases } from '../staging/bases.ts';
 import { asRowProblem, connectionOf, hasLocalSteps, homeOf, RunStage, type StageContext } from '../staging/stage.ts';

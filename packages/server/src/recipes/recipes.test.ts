@@ -8,10 +8,11 @@ import {
   type Step,
 } from '@gaveta/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Claims } from '../access/claims.ts';
 import type { Connection } from '../connection/connection.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
 import { openEmbedded } from '../embedded/empty-database.ts';
-import { type Claims, defineModel } from '../model/define.ts';
+import { defineModel } from '../model/define.ts';
 import { number, text } from '../model/fields.test-support.ts';
 import { streamConnection } from '../sources/stream.ts';
 import { Workbench } from '../staging/workbench.ts';

@@ -1,4 +1,4 @@
-import { NamelessFile } from './nameless-file.ts';
+import { NamelessFile } from '../pages/nameless-file.ts';
 
 /** What is under way: made once for all who wait for it. */
 interface Making {

@@ -1,14 +1,14 @@
 import { randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
 import { type Problem, problem, type Report, type RunProfile, type RunState } from '@gaveta/core';
+import type { NamelessFile } from '../pages/nameless-file.ts';
+import { RunNavigation } from '../pages/navigation.ts';
+import { PageSpool } from '../pages/spool.ts';
 import type { ReportJob, RunLimits, RunResult } from '../threads/job.ts';
 import type { ReportThreads } from '../threads/report-threads.ts';
 import type { ReportRows } from '../threads/row-server.ts';
 import { TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
-import type { NamelessFile } from './nameless-file.ts';
-import { RunNavigation } from './navigation.ts';
 import { RunFile } from './run-file.ts';
-import { PageSpool } from './spool.ts';
 
 export interface RunRequest {
   job: ReportJob;

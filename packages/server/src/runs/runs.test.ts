@@ -2,7 +2,7 @@ import { readdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { problemText, type Report, readDefinition } from '@gaveta/core';
 import { afterAll, afterEach, expect, it } from 'vitest';
-import { LIMITS } from '../limits.ts';
+import { LIMITS } from '../base/limits.ts';
 import { modelOf, number, table } from '../model/fields.test-support.ts';
 import { streamConnection } from '../sources/stream.ts';
 import { Workbench } from '../staging/workbench.ts';

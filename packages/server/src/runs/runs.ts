@@ -1,4 +1,4 @@
-import type { Limits } from '../limits.ts';
+import type { Limits } from '../base/limits.ts';
 import type { RunLimits } from '../threads/job.ts';
 import type { ReportThreads } from '../threads/report-threads.ts';
 import { Run, type RunRequest } from './run.ts';

@@ -1,7 +1,7 @@
 import { basename } from 'node:path';
 import type { FileKind } from '@gaveta/core';
+import { type Limits, limitsWith } from '../base/limits.ts';
 import type { RowsConnection } from '../connection/connection.ts';
-import { type Limits, limitsWith } from '../limits.ts';
 import type { RegisteredModel } from '../model/define.ts';
 import type { SourceToRead } from './load.ts';
 import { SourceThreads } from './source-threads.ts';

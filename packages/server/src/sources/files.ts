@@ -2,8 +2,9 @@ import type { FileKind } from '@gaveta/core';
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import { strFromU8, Unzip, UnzipInflate } from 'fflate';
 import Papa from 'papaparse';
-import { LIMITS, type Limits } from '../limits.ts';
-import { type RawCell, type RawTable, SourceError } from './raw.ts';
+import { LIMITS, type Limits } from '../base/limits.ts';
+import { type RawTable, SourceError } from './raw.ts';
+import type { RawCell } from './reading/cell.ts';
 
 export interface FileSettings {
   /** Of CSV; found out when left out. */

@@ -2,7 +2,7 @@ import type { FileKind } from '@gaveta/core';
 import ExcelJS from 'exceljs';
 import { zipSync } from 'fflate';
 import { afterAll, describe, expect, it } from 'vitest';
-import { LIMITS, limitsWith } from '../limits.ts';
+import { LIMITS, limitsWith } from '../base/limits.ts';
 import type { SourceToRead } from './load.ts';
 import { SourceThreads } from './source-threads.ts';
 

@@ -1,5 +1,5 @@
 import { lookup } from 'node:dns/promises';
-import { LIMITS } from '../limits.ts';
+import { LIMITS } from '../base/limits.ts';
 import { at, checkCells, checkCounts, type FileLimits, readJson, tableOf } from './files.ts';
 import { type RawTable, SourceError } from './raw.ts';
 

@@ -2,13 +2,14 @@ import { createServer, type Server } from 'node:http';
 import type { DataType, FileKind, WireRow } from '@gaveta/core';
 import ExcelJS from 'exceljs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { fieldNames } from '../model/field-names.ts';
 import { readFileTables } from './files.ts';
 import { isAllowed, readHttp } from './http-source.ts';
-import { fieldNames, type RawCell } from './raw.ts';
+import type { RawCell } from './reading/cell.ts';
 import { type ColumnFacts, describeColumn, toWire, type Writing } from './reading/column.ts';
 import { readDate } from './reading/dates.ts';
 import { readNumber } from './reading/numbers.ts';
-import { changesBetween } from './stored.ts';
+import { sourceChanges } from './stored.ts';
 import { streamConnection } from './stream.ts';
 import { describeTables, sourceModel, wireRows } from './tables.ts';
 
@@ -419,7 +420,7 @@ it('tells what a source gained, lost or changed', () => {
       { name: 't', label: 't', fields: Object.entries(fields).map(([name, type]) => ({ name, column: name, type })) },
     ],
   });
-  const changes = changesBetween(
+  const changes = sourceChanges(
     table({ a: 'text', b: 'number', c: 'text' }),
     table({ a: 'text', b: 'text', d: 'date' }),
   );

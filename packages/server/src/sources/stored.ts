@@ -136,7 +136,7 @@ const shape = (found: FoundModel): Map<string, Map<string, string>> =>
         ]),
       );
 
-export const changesBetween = (before: FoundModel, after: FoundModel): SourceChange[] => {
+export const sourceChanges = (before: FoundModel, after: FoundModel): SourceChange[] => {
   const [old, now] = [shape(before), shape(after)];
   const changes: SourceChange[] = [];
   for (const [table, fields] of old) {

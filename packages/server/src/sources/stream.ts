@@ -1,6 +1,6 @@
 import type { DataType, WireRow, WireValue } from '@gaveta/core';
+import type { Claims } from '../access/claims.ts';
 import { ConnectionError, type ReadRequest, type RowsConnection } from '../connection/connection.ts';
-import type { Claims } from '../model/define.ts';
 
 /** What the host's code is told about who asks for rows. */
 export interface StreamRequest {

@@ -2,7 +2,9 @@ import type { ColumnSettings, DataType, WireRow } from '@gaveta/core';
 import type { ReadRequest, RowsConnection } from '../connection/connection.ts';
 import { ConnectionError } from '../connection/connection.ts';
 import { defineModel, type EntityInput, type FieldInput, type RegisteredModel } from '../model/define.ts';
-import { fieldNames, occurrences, type RawCell, type RawTable, SourceError } from './raw.ts';
+import { fieldNames } from '../model/field-names.ts';
+import { occurrences, type RawTable, SourceError } from './raw.ts';
+import type { RawCell } from './reading/cell.ts';
 import { type ColumnFacts, describeAs, describeColumn, isMisfit, toWire, type Writing } from './reading/column.ts';
 
 /** What is known of a table of a file or service: the names it goes by, and the types of its columns. */

@@ -1,6 +1,7 @@
 import { compileFormula, Moment, plainContext, type Value } from '@gaveta/core';
 import { expect, it } from 'vitest';
-import type { Claims, FieldInput, RegisteredModel } from '../model/define.ts';
+import type { Claims } from '../access/claims.ts';
+import type { FieldInput, RegisteredModel } from '../model/define.ts';
 import { modelOf, number, table, text } from '../model/fields.test-support.ts';
 import { withClaims } from './claims.ts';
 import { scopeFormula } from './scoped-tables.ts';

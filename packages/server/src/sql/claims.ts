@@ -1,5 +1,5 @@
 import { CalendarDate, type Checked, type CheckedType, Moment, parseNumeric, type Value } from '@gaveta/core';
-import type { Claim, Claims } from '../model/define.ts';
+import type { Claim, Claims } from '../access/claims.ts';
 
 /** What a claim was to be compared with, where it did not fit or was missing. */
 export type UnfitClaim = { claim: string; wanted: CheckedType };

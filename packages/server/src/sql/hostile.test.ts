@@ -1,8 +1,9 @@
 import { parameterSchema, planRecipe, RowProblem, readParameters, type Step, type WireRow } from '@gaveta/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Claims } from '../access/claims.ts';
 import type { Connection, DatabaseConnection } from '../connection/connection.ts';
 import { embeddedConnection } from '../connection/pglite.ts';
-import { type Claims, defineModel } from '../model/define.ts';
+import { defineModel } from '../model/define.ts';
 import { number, text } from '../model/fields.test-support.ts';
 import { RecipeDesk } from '../recipes/desk.ts';
 

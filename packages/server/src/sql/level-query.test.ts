@@ -14,7 +14,7 @@ import { pgliteConnection } from '../connection/pglite.ts';
 import { openEmbedded } from '../embedded/empty-database.ts';
 import { defineModel } from '../model/define.ts';
 import { number, text } from '../model/fields.test-support.ts';
-import { openRows } from './row-source.ts';
+import { openRows } from '../rows/row-source.ts';
 
 const model = defineModel({
   name: 'works',

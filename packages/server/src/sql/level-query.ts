@@ -14,18 +14,12 @@ import {
   type TotalPlan,
   type Value,
 } from '@gaveta/core';
-import type { Claims } from '../model/define.ts';
+import type { Claims } from '../access/claims.ts';
+import type { Statement } from '../connection/statement.ts';
 import { Bindings, type SqlNames, type Term, toSql } from './expression.ts';
 import { Joins, type Tables } from './joins.ts';
 import { constantValue, parameterValues } from './parameters.ts';
 import { countedGroups, decidingTotals, ranksOf, stateSql } from './totals.ts';
-
-export interface Query {
-  text: string;
-  values: Bindings['values'];
-  /** Statements that set the session up before, in the same transaction. */
-  before?: string[];
-}
 
 export interface QueryContext {
   claims: Claims;
@@ -53,7 +47,7 @@ export type PlanPath = readonly ReportPlan[];
  * A level whose own totals decide on its rows is built twice: first with all its rows, under which the totals are
  * counted, then cut and put in order by them.
  */
-export const levelQuery = (path: PlanPath, level: Level, context: QueryContext): Query =>
+export const levelQuery = (path: PlanPath, level: Level, context: QueryContext): Statement =>
   new LevelQuery(context).build(path, level);
 
 /** Levels whose rows are taken before their totals decide on them. */
@@ -61,31 +55,31 @@ type Under = readonly Level[];
 const NONE: Under = [];
 
 /** A level in a statement: a nested report's levels lie deeper than those of the report around it. */
-interface Place {
+interface LevelPlace {
   path: PlanPath;
   level: Level;
 }
 
 /** Names of a level's columns in the statement. */
-const at = ({ path, level }: Place): string => `${path.length - 1}_${level.index}`;
-const ordinalOf = (place: Place): string => `n${at(place)}`;
-const firstOrdinalOf = (place: Place): string => `m${at(place)}`;
-const keyOf = (place: Place, field: string): string => `k${at(place)}_${field}`;
-const groupOf = (place: Place, group: number): string => `g${at(place)}_${group}`;
-const totalOf = (place: Place, slot: number): string => `t${place.path.length - 1}_${slot}`;
+const at = ({ path, level }: LevelPlace): string => `${path.length - 1}_${level.index}`;
+const ordinalOf = (place: LevelPlace): string => `n${at(place)}`;
+const firstOrdinalOf = (place: LevelPlace): string => `m${at(place)}`;
+const keyOf = (place: LevelPlace, field: string): string => `k${at(place)}_${field}`;
+const groupOf = (place: LevelPlace, group: number): string => `g${at(place)}_${group}`;
+const totalOf = (place: LevelPlace, slot: number): string => `t${place.path.length - 1}_${slot}`;
 
 /** The place whose columns a level's fields stand in: those of a shared row are the outer report's. */
-const owner = (place: Place): Place =>
+const owner = (place: LevelPlace): LevelPlace =>
   place.level.sharedWith ? owner({ path: place.path.slice(0, -1), level: place.level.sharedWith }) : place;
 
 /** The place whose rows a level's rows hang on, if any. */
-const outerOf = ({ path, level }: Place): Place | null => {
+const outerOf = ({ path, level }: LevelPlace): LevelPlace | null => {
   if (level.parent) return owner({ path, level: level.parent });
   const outer = path.at(-1)!.link?.outer;
   return outer ? owner({ path: path.slice(0, -1), level: outer }) : null;
 };
 
-const planOf = (place: Place): ReportPlan => place.path.at(-1)!;
+const planOf = (place: LevelPlace): ReportPlan => place.path.at(-1)!;
 
 class LevelQuery {
   private readonly bindings = new Bindings();
@@ -94,8 +88,8 @@ class LevelQuery {
 
   constructor(private readonly context: QueryContext) {}
 
-  build(path: PlanPath, level: Level): Query {
-    const place: Place = { path, level };
+  build(path: PlanPath, level: Level): Statement {
+    const place: LevelPlace = { path, level };
     const table = this.table(place, NONE);
     const outer = outerOf(place);
     const deciding = decidingTotals(planOf(place), level);
@@ -126,7 +120,7 @@ class LevelQuery {
    * Adds the level's table expression, after those it stands on; gives its name. The rows of the levels in `under` are
    * those before their totals decide on them.
    */
-  private table(given: Place, under: Under): string {
+  private table(given: LevelPlace, under: Under): string {
     const place = owner(given);
     const { level } = place;
     const around = place.path === given.path ? under.filter((first) => level.isWithin(first)) : NONE;
@@ -140,7 +134,7 @@ class LevelQuery {
   }
 
   /** What every table expression of a level selects, and from where. */
-  private parts(place: Place, under: Under, keeps: (part: Checked) => boolean) {
+  private parts(place: LevelPlace, under: Under, keeps: (part: Checked) => boolean) {
     const { path, level } = place;
     const outer = outerOf(place);
     const outerTable = outer ? this.table(outer, outer.path === path ? under : NONE) : null;
@@ -172,7 +166,7 @@ class LevelQuery {
   }
 
   /** A level without totals that decide: filtered, put in order and cut in one step. */
-  private rowsAtOnce(place: Place, under: Under, name: string): string[] {
+  private rowsAtOnce(place: LevelPlace, under: Under, name: string): string[] {
     const { select, names, outerOrdinal, from, key } = this.parts(place, under, () => true);
     const ordered = this.ordered(place, names, outerOrdinal, key);
     const body = `select ${[...select, ...ordered].join(', ')}\n  from ${from()}`;
@@ -180,7 +174,7 @@ class LevelQuery {
   }
 
   /** All rows of a level whose totals decide on them. */
-  private rowsBefore(place: Place, under: Under, name: string): string {
+  private rowsBefore(place: LevelPlace, under: Under, name: string): string {
     const { select, names, outerOrdinal, from, key } = this.parts(place, under, (part) => !hasTotals(part));
     const over = [outerOrdinal, key].filter(Boolean).join(', ');
     const groups = this.groupColumns(place, names, outerOrdinal, firstGroupOf);
@@ -189,7 +183,7 @@ class LevelQuery {
   }
 
   /** The rows of a level that its totals leave, in the order that they ask for. */
-  private rowsAfter(place: Place, under: Under, name: string): string[] {
+  private rowsAfter(place: LevelPlace, under: Under, name: string): string[] {
     const { level } = place;
     const plan = planOf(place);
     const within = [...under, level];
@@ -221,7 +215,7 @@ class LevelQuery {
   }
 
   /** The columns that put rows in order and number their groups. */
-  private ordered(place: Place, names: SqlNames, outerOrdinal: string | null, key: string) {
+  private ordered(place: LevelPlace, names: SqlNames, outerOrdinal: string | null, key: string) {
     const { level } = place;
     const sorts: LevelSort[] = [...level.groups.flatMap(groupOrder), ...level.sort];
     const order = [...(level.sortsLocally ? [] : sorts.map((sort) => this.sortSql(sort, names))), key];
@@ -233,7 +227,7 @@ class LevelQuery {
   }
 
   /** Ranks of a level's rows, among those that are left. */
-  private ranks(place: Place, under: Under): string[] {
+  private ranks(place: LevelPlace, under: Under): string[] {
     const names = this.names(place, (column) => columnOf(place, column));
     return ranksOf(planOf(place), place.level).map((rank) => {
       const parts = this.rankParts(place, rank, names, under);
@@ -244,7 +238,7 @@ class LevelQuery {
   }
 
   /** What the rows that a rank compares have in common. */
-  private rankParts(place: Place, { scope }: TotalPlan, names: SqlNames, under: Under): string[] {
+  private rankParts(place: LevelPlace, { scope }: TotalPlan, names: SqlNames, under: Under): string[] {
     const { path } = place;
     const isRow = scope.level !== place.level && scope.kind === 'row';
     const around = isRow ? { path, level: scope.level } : outerOf({ path, level: scope.level });
@@ -264,10 +258,10 @@ class LevelQuery {
 
   /** Numbers for the groups of a level that totals count. */
   private groupColumns(
-    place: Place,
+    place: LevelPlace,
     names: SqlNames,
     outerOrdinal: string | null,
-    name: (place: Place, group: number) => string,
+    name: (place: LevelPlace, group: number) => string,
   ): string[] {
     return countedGroups(planOf(place), place.level).map((group) => {
       const keys = place.level.groups.slice(0, group + 1).map((g) => toSql(g.key, names, this.bindings).sql);
@@ -277,7 +271,7 @@ class LevelQuery {
   }
 
   /** The table expressions of rows in order: cut to the first where that can be done here, and ranked. */
-  private finished(place: Place, under: Under, name: string, body: string): string[] {
+  private finished(place: LevelPlace, under: Under, name: string, body: string): string[] {
     const cuts = cutsOf(place.level);
     const ranks = this.ranks(place, under);
     if (cuts.length === 0 && ranks.length === 0) return [`${name} as (${body})`];
@@ -302,10 +296,10 @@ class LevelQuery {
   }
 
   /** A join that brings a total to each row of its scope's level. */
-  private totalJoin(place: Place, total: TotalPlan, under: Under, alias: string): string {
+  private totalJoin(place: LevelPlace, total: TotalPlan, under: Under, alias: string): string {
     const { path, level } = place;
     const { scope, counted } = total;
-    const counts: Place = owner({ path, level: counted });
+    const counts: LevelPlace = owner({ path, level: counted });
     const table = this.table(counts, under);
     const first = under.includes(level);
     const outer = outerOf(place);
@@ -341,7 +335,11 @@ class LevelQuery {
   }
 
   /** `own`: SQL of a column of the place's own level. */
-  private names(place: Place | null, own: ((column: number) => string) | null, path = place?.path ?? []): SqlNames {
+  private names(
+    place: LevelPlace | null,
+    own: ((column: number) => string) | null,
+    path = place?.path ?? [],
+  ): SqlNames {
     const plan = path.at(-1)!;
     return {
       field: (index, column) => {
@@ -385,15 +383,15 @@ const cutsOf = (level: Level): { groups: number; first: number }[] => {
   return cuts.reverse();
 };
 
-const uncutOrdinalOf = (place: Place): string => `f${at(place)}`;
+const uncutOrdinalOf = (place: LevelPlace): string => `f${at(place)}`;
 
-const placeOf = (place: Place): string => `o${at(place)}`;
+const placeOf = (place: LevelPlace): string => `o${at(place)}`;
 
-const firstGroupOf = (place: Place, group: number): string => `h${at(place)}_${group}`;
+const firstGroupOf = (place: LevelPlace, group: number): string => `h${at(place)}_${group}`;
 
 /** Name of a level's column; 1-based as in its rows. */
-const columnOf = (place: Place, column: number): string => `c${at(owner(place))}_${column}`;
+const columnOf = (place: LevelPlace, column: number): string => `c${at(owner(place))}_${column}`;
 
 /** The ordinal by which rows under a level hang on it. */
-const ordinalUnder = (outer: Place, under: Under, path: PlanPath): string =>
+const ordinalUnder = (outer: LevelPlace, under: Under, path: PlanPath): string =>
   outer.path === path && under.includes(outer.level) ? firstOrdinalOf(outer) : ordinalOf(outer);

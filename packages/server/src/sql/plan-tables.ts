@@ -9,7 +9,8 @@ import {
   ROW_NUMBER,
   visibleModel,
 } from '@gaveta/core';
-import type { Claims, RegisteredModel } from '../model/define.ts';
+import type { Claims } from '../access/claims.ts';
+import type { RegisteredModel } from '../model/define.ts';
 import type { Bindings, SqlNames } from './expression.ts';
 import { identifier } from './identifiers.ts';
 import { quote, type Tables } from './joins.ts';

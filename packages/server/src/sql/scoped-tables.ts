@@ -1,5 +1,6 @@
 import { checkFormula, type Drawer, type Entity, type Field, findEntity, Level, problem, rowScope } from '@gaveta/core';
-import { type Claims, type RegisteredModel, ROW_KEY, type TableBinding } from '../model/define.ts';
+import type { Claims } from '../access/claims.ts';
+import { type RegisteredModel, ROW_KEY, type TableBinding } from '../model/define.ts';
 import { withClaims } from './claims.ts';
 import { type Bindings, type SqlNames, toSql } from './expression.ts';
 import { Joins, quote, type Tables } from './joins.ts';

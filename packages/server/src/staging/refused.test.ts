@@ -16,8 +16,8 @@ import type { Connection } from '../connection/connection.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
 import { openEmbedded } from '../embedded/empty-database.ts';
 import { modelOf, number, table, text } from '../model/fields.test-support.ts';
+import { openRows } from '../rows/row-source.ts';
 import { streamConnection } from '../sources/stream.ts';
-import { openRows } from '../sql/row-source.ts';
 import { Workbench } from './workbench.ts';
 
 const works = modelOf('works', 'main', {

@@ -19,13 +19,14 @@ import {
   type Value,
   type WireRow,
 } from '@gaveta/core';
+import type { Claims } from '../access/claims.ts';
 import { ConnectionError, type ReportConnection, StatementError } from '../connection/connection.ts';
-import type { Claims, RegisteredModel } from '../model/define.ts';
+import type { Statement } from '../connection/statement.ts';
+import type { RegisteredModel } from '../model/define.ts';
 import { withClaims } from '../sql/claims.ts';
 import { Bindings, SQL_TYPES, type SqlNames, toSql } from '../sql/expression.ts';
 import { identifier } from '../sql/identifiers.ts';
 import { quote } from '../sql/joins.ts';
-import type { Query } from '../sql/level-query.ts';
 import { recipeTables, type Staged, writtenTables } from '../sql/plan-tables.ts';
 import { formulaOf, recipeSql } from '../sql/recipe-query.ts';
 import { scoped, scopeFormula } from '../sql/scoped-tables.ts';
@@ -180,7 +181,7 @@ export class RunStage implements Staged {
     return this.read(connection, query, byHand);
   }
 
-  private async *read(connection: ReportConnection, query: Query, byHand: boolean): AsyncGenerator<WireRow[]> {
+  private async *read(connection: ReportConnection, query: Statement, byHand: boolean): AsyncGenerator<WireRow[]> {
     if (connection.kind !== 'database') return;
     const { seconds, signal } = this.context;
     const asked = byHand ? { ...query, before: connection.reader ?? [] } : query;

@@ -1,4 +1,4 @@
-import { dropOldest } from '../drop-oldest.ts';
+import { dropOldest } from '../base/drop-oldest.ts';
 
 /**
  * What was read, until it is written anew. Only this process writes to its store, so that nothing else can change it; a

@@ -12,10 +12,11 @@ import type {
   WireRow,
   WireValue,
 } from '@gaveta/core';
-import type { Claims, RegisteredModel, RowScope, TableBinding } from '../model/define.ts';
-import type { Navigation } from '../runs/navigation.ts';
-import type { PageHeader } from '../runs/spool.ts';
-import type { Query } from '../sql/level-query.ts';
+import type { Claims } from '../access/claims.ts';
+import type { Statement } from '../connection/statement.ts';
+import type { RegisteredModel, RowScope, TableBinding } from '../model/define.ts';
+import type { Navigation } from '../pages/navigation.ts';
+import type { PageHeader } from '../pages/spool.ts';
 import type { StageColumn } from '../staging/workbench.ts';
 
 /** A report to be planned, and what it is planned with. Everything in it can be copied to another thread. */
@@ -109,7 +110,7 @@ export interface RowCalls {
   scopes(models: string[]): Promise<Map<string, Map<string, PlainScope>>>;
   unfitClaim(model: string, entity: string, claim: string, wanted: string): Promise<void>;
   textOrder(connection: string): Promise<string | null>;
-  open(connection: string, queries: readonly Query[], byHand: boolean): Promise<number[]>;
+  open(connection: string, queries: readonly Statement[], byHand: boolean): Promise<number[]>;
   read(connection: string, entity: string, asked: AskedRows): Promise<number>;
   /** The next batch; null at the end. */
   next(stream: number): Promise<WireRow[] | null>;

@@ -19,10 +19,10 @@ import {
 } from '@gaveta/core';
 import { loadShippedFonts } from '@gaveta/output/fonts';
 import { pictureFile } from '@gaveta/output/writer';
-import { withText } from '../http/errors.ts';
-import { navigationOf } from '../runs/navigation.ts';
-import { type PageHeader, writePage } from '../runs/spool.ts';
-import { type OpenRows, openRows } from '../sql/row-source.ts';
+import { withText } from '../base/problem-text.ts';
+import { navigationOf } from '../pages/navigation.ts';
+import { type PageHeader, writePage } from '../pages/spool.ts';
+import { type OpenRows, openRows } from '../rows/row-source.ts';
 import { basesOf } from '../staging/bases.ts';
 import { type Calls, joined } from './calls.ts';
 import type {

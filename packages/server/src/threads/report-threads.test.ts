@@ -1,9 +1,10 @@
 import { monitorEventLoopDelay } from 'node:perf_hooks';
 import { problemText, type Report, readDefinition } from '@gaveta/core';
 import { afterAll, afterEach, describe, expect, it } from 'vitest';
+import type { Claims } from '../access/claims.ts';
+import { LIMITS } from '../base/limits.ts';
 import type { RowsConnection } from '../connection/connection.ts';
-import { LIMITS } from '../limits.ts';
-import type { Claims, RowScope } from '../model/define.ts';
+import type { RowScope } from '../model/define.ts';
 import { modelOf, number, table, text } from '../model/fields.test-support.ts';
 import { streamConnection } from '../sources/stream.ts';
 import { Workbench } from '../staging/workbench.ts';

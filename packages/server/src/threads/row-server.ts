@@ -1,6 +1,7 @@
 import type { WireRow } from '@gaveta/core';
+import type { Claims } from '../access/claims.ts';
 import type { ReportConnection, ReportDatabase } from '../connection/connection.ts';
-import type { Claims, RegisteredModel, RowScope } from '../model/define.ts';
+import type { RegisteredModel, RowScope } from '../model/define.ts';
 import type { Bench } from '../staging/workbench.ts';
 import { type PlainConnection, type PlainScope, type RowCalls, WORKBENCH } from './job.ts';
 

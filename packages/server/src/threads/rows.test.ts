@@ -1,8 +1,8 @@
 import { MessageChannel } from 'node:worker_threads';
 import type { WireRow } from '@gaveta/core';
 import { afterEach, describe, expect, it } from 'vitest';
+import type { Claims } from '../access/claims.ts';
 import type { ReportConnection, RowStream } from '../connection/connection.ts';
-import type { Claims } from '../model/define.ts';
 import { modelOf, number, table } from '../model/fields.test-support.ts';
 import type { Bench } from '../staging/workbench.ts';
 import { joined } from './calls.ts';

@@ -12,7 +12,7 @@ import { api } from '../api/client.ts';
 import { Button, inputLook } from '../ui/controls.tsx';
 import { editorLook } from '../ui/editor-look.ts';
 import { useFailureText } from '../ui/failure.tsx';
-import type { EditorProps } from './step-editors.tsx';
+import type { EditorProps } from './step-editor-props.ts';
 
 const colours = syntaxHighlighting(
   HighlightStyle.define([

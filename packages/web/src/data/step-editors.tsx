@@ -1,43 +1,15 @@
-import {
-  type Field,
-  findEntity,
-  KEEPS,
-  type Parameter,
-  type PlannedRecipe,
-  type Relation,
-  type Source,
-  type Step,
-  type StepOf,
-  shownFields,
-} from '@gaveta/core';
+import { findEntity, KEEPS, type Source, type Step, type StepOf, shownFields } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
 import { useTranslation } from 'react-i18next';
-import { api, type ModelWithOrigin, type StoredRecipe } from '../api/client.ts';
+import { api } from '../api/client.ts';
 import { inputLook } from '../ui/controls.tsx';
 import { ConditionEditor } from './condition-editor.tsx';
 import { EntryList, FieldSelect, Pairs, TextBox } from './fields.tsx';
 import { freeName } from './recipe-draft.ts';
 import { type SourceChoice, sourceId, sourceOf } from './sources.ts';
 import { SqlStep } from './sql-step.tsx';
+import type { EditorProps } from './step-editor-props.ts';
 import { SpreadEditor, SummariseEditor } from './total-editors.tsx';
-
-export interface EditorProps<S extends Step = Step> {
-  step: S;
-  onChange: (step: S) => void;
-  /** Columns before the step, and the relations that lead on from them. */
-  fields: readonly Field[];
-  relations: readonly Relation[];
-  parameters: readonly Parameter[];
-  /** The steps before. */
-  before: readonly Step[];
-  models: readonly ModelWithOrigin[];
-  recipes: readonly StoredRecipe[];
-  sources: readonly SourceChoice[];
-  /** The columns that a source gives. */
-  fieldsOf: (source: Source) => readonly Field[];
-  onNewParameter: (field: Field, is: string) => string;
-  planned: PlannedRecipe;
-}
 
 export const StepEditor = (props: EditorProps) => {
   const { step } = props;

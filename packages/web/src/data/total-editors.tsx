@@ -5,7 +5,7 @@ import { api } from '../api/client.ts';
 import { Button, inputLook } from '../ui/controls.tsx';
 import { EntryList, FieldSelect, TextBox } from './fields.tsx';
 import { freeName } from './recipe-draft.ts';
-import type { EditorProps } from './step-editors.tsx';
+import type { EditorProps } from './step-editor-props.ts';
 
 const totalsFor = (field: Field | undefined): readonly StepTotal[] =>
   field?.type === 'number' ? STEP_TOTALS : STEP_TOTALS.filter((total) => total !== 'SUM' && total !== 'AVERAGE');

@@ -1,6 +1,6 @@
 import { CalendarDate, DAY, Moment } from '../../value/date.ts';
 import type { FormulaError, Value } from '../../value/value.ts';
-import type { EvaluationContext } from '../context.ts';
+import type { EvaluationContext } from './context.ts';
 import {
   clock,
   dateOf,

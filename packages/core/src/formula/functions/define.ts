@@ -2,7 +2,7 @@ import { CalendarDate, DAY, Moment } from '../../value/date.ts';
 import { Decimal } from '../../value/decimal.ts';
 import { isNumeric, type Numeric, toNumber } from '../../value/number.ts';
 import { type DataType, FormulaError, List, type Value, valueText } from '../../value/value.ts';
-import type { EvaluationContext } from '../context.ts';
+import type { EvaluationContext } from './context.ts';
 
 /** What an argument may be; `temporal` is a date or a point in time, `any` is every type. */
 export type ArgumentType = DataType | 'list' | 'temporal' | 'any';

@@ -1,5 +1,5 @@
 import type { DataType, WireValue } from '@gaveta/core';
-import type { RawCell } from '../raw.ts';
+import type { RawCell } from './cell.ts';
 import { type DayOrder, readDate } from './dates.ts';
 import { type DecimalSign, readNumber, readWritten, type WrittenNumber } from './numbers.ts';
 import { isBlankText, isPair, readBoolean } from './words.ts';

@@ -19,7 +19,7 @@ import { EmptyBoard } from './empty-board.tsx';
 import { focusFormula } from './focus.ts';
 import { useGesture } from './gesture.ts';
 import { Guides } from './guides.tsx';
-import { type Handle, pressBoard, pressGrip, pressHandle, pressItem, type Reach, resizing } from './hand.ts';
+import { type Handle, type HandReach, pressBoard, pressGrip, pressHandle, pressItem, resizing } from './hand.ts';
 import { ItemView } from './item-view.tsx';
 import { BandRuler, Ruler } from './ruler.tsx';
 import { SPINE_WIDTH, Spine } from './spine.tsx';
@@ -60,7 +60,7 @@ export const Board = ({ report }: { report: Report }) => {
       ),
     [report, scale, collapsed, pull],
   );
-  const reach = useRef<Reach>(null!);
+  const reach = useRef<HandReach>(null!);
   reach.current = { t, report, bands, scale };
 
   useLayoutEffect(() => {

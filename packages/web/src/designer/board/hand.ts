@@ -28,7 +28,7 @@ import { endGesture, type Nudge, useGesture } from './gesture.ts';
 export type Handle = 'nw' | 'n' | 'ne' | 'e' | 'se' | 's' | 'sw' | 'w';
 
 /** What the hand needs to know of the board while it moves something. */
-export interface Reach {
+export interface HandReach {
   t: TFunction;
   report: Report;
   bands: readonly BoardBand[];
@@ -89,7 +89,7 @@ const under = (event: ReactPointerEvent, selected: readonly string[]): string | 
 };
 
 /** Selects what was pressed, and moves the selection with the pointer. */
-export const pressItem = (event: ReactPointerEvent, pressed: string, reach: Reach): void => {
+export const pressItem = (event: ReactPointerEvent, pressed: string, reach: HandReach): void => {
   const { t, report, bands, scale } = reach;
   const { selection: was, select, edit, snapping } = useDesigner.getState();
   const id = event.altKey ? (under(event, was) ?? pressed) : pressed;
@@ -185,7 +185,7 @@ const columnOrder = (report: Report, ids: ReadonlySet<string>, dx: number): Edit
 };
 
 /** Resizes the selected items by one of their handles. */
-export const pressHandle = (event: ReactPointerEvent, handle: Handle, reach: Reach): void => {
+export const pressHandle = (event: ReactPointerEvent, handle: Handle, reach: HandReach): void => {
   const { t, report, bands, scale } = reach;
   const { selection, edit, snapping } = useDesigner.getState();
   const ids = new Set(selection.filter((id) => !findItem(report, id)?.item.locked));
@@ -244,7 +244,7 @@ export const resizing = (report: Report, ids: string[], handle: Handle, nudge: N
 };
 
 /** Selects what a rectangle touches, or the band that was clicked. */
-export const pressBoard = (event: ReactPointerEvent, sheet: HTMLElement, { bands, scale }: Reach): void => {
+export const pressBoard = (event: ReactPointerEvent, sheet: HTMLElement, { bands, scale }: HandReach): void => {
   const { select } = useDesigner.getState();
   const area = sheet.getBoundingClientRect();
   const from = { x: (event.clientX - area.left) / scale, y: (event.clientY - area.top) / scale };
@@ -270,7 +270,11 @@ export const pressBoard = (event: ReactPointerEvent, sheet: HTMLElement, { bands
 };
 
 /** Changes the height of a band by its grip; it stops at its lowest item. */
-export const pressGrip = (event: ReactPointerEvent, { key, band, address }: BoardBand, { t, scale }: Reach): void => {
+export const pressGrip = (
+  event: ReactPointerEvent,
+  { key, band, address }: BoardBand,
+  { t, scale }: HandReach,
+): void => {
   const after = (dy: number): number => Math.max(lowestItem(band), snap(band.height + dy / scale, GRID));
   followPointer(event, {
     move: (_dx, dy) => useGesture.setState({ pull: { key, height: after(dy) } }),

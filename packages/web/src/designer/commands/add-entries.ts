@@ -57,7 +57,7 @@ export interface AddEntry {
   typing?: boolean;
 }
 
-interface Place {
+interface AddAt {
   t: TFunction;
   report: Report;
   model: Model | null;
@@ -70,7 +70,7 @@ interface Place {
 }
 
 /** Everything that can be added at a place, the likeliest first. */
-export const addEntries = (place: Place): AddEntry[] => [
+export const addEntries = (place: AddAt): AddEntry[] => [
   ...itemEntries(place),
   ...drawerBandEntries(place),
   ...reportBandEntries(place),
@@ -78,7 +78,7 @@ export const addEntries = (place: Place): AddEntry[] => [
   ...drawerEntries(place),
 ];
 
-const itemEntries = ({ t, report, address, point }: Place): AddEntry[] => {
+const itemEntries = ({ t, report, address, point }: AddAt): AddEntry[] => {
   const target = point?.address ?? (address && findBand(report, address) ? address : firstBand(report));
   const band = target && findBand(report, target);
   if (!target || !band) return [];
@@ -175,7 +175,7 @@ const firstBand = (report: Report): BandAddress | null =>
 
 const HEIGHTS: Partial<Record<DrawerBand, number>> = { header: 7, footer: 7, detailFooter: 7, others: 6, empty: 7 };
 
-const drawerBandEntries = ({ t, report, address }: Place): AddEntry[] => {
+const drawerBandEntries = ({ t, report, address }: AddAt): AddEntry[] => {
   const drawer = address?.drawer ? findDrawer(report, address.drawer)?.drawer : report.body;
   if (!drawer) return [];
   const name = drawerLabel(drawer);
@@ -202,7 +202,7 @@ const drawerBandEntries = ({ t, report, address }: Place): AddEntry[] => {
   return [...own, ...ofGroups];
 };
 
-const reportBandEntries = ({ t, report }: Place): AddEntry[] =>
+const reportBandEntries = ({ t, report }: AddAt): AddEntry[] =>
   REPORT_BANDS.filter((band: ReportBand) => !report[band]).map((band) => {
     const at: BandAddress = { drawer: null, band };
     return {
@@ -220,7 +220,7 @@ const reportBandEntries = ({ t, report }: Place): AddEntry[] =>
     };
   });
 
-const groupEntries = ({ t, report, model, entities, address }: Place): AddEntry[] => {
+const groupEntries = ({ t, report, model, entities, address }: AddAt): AddEntry[] => {
   const drawer = address?.drawer ? findDrawer(report, address.drawer)?.drawer : report.body;
   const entity = drawer && entities.get(drawer.id);
   if (!drawer || !entity) return [];
@@ -244,7 +244,7 @@ export const firstDrawerEntries = ({
   model,
   models,
   recipes,
-}: Omit<Place, 'entities' | 'address' | 'point'>): AddEntry[] => {
+}: Omit<AddAt, 'entities' | 'address' | 'point'>): AddEntry[] => {
   const sources = model ? [model] : models;
   const tables = sources.flatMap((source) =>
     source.entities
@@ -284,7 +284,7 @@ export const firstDrawerEntries = ({
   return [...tables, ...shared];
 };
 
-const drawerEntries = (place: Place): AddEntry[] => {
+const drawerEntries = (place: AddAt): AddEntry[] => {
   const { t, report, model, entities, address } = place;
   if (!report.body) return firstDrawerEntries(place);
   const drawer: Drawer | undefined = address?.drawer ? findDrawer(report, address.drawer)?.drawer : report.body;

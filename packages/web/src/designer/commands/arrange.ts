@@ -1,4 +1,5 @@
 import {
+  type BoardItem,
   boardBands,
   type Edit,
   evenOut,
@@ -8,13 +9,12 @@ import {
   lineUp,
   type OrderStep,
   type Report,
-  type Standing,
   sameSize,
 } from '@gaveta/core';
 import { useDesigner } from '../state.ts';
 
 /** Selected items in the order in which they were selected, with where their bands stand. */
-export const standings = (report: Report, ids: readonly string[]): Standing[] => {
+export const standings = (report: Report, ids: readonly string[]): BoardItem[] => {
   const tops = new Map(boardBands(report).map((b) => [b.band, b.top]));
   return ids.flatMap((id) => {
     const found = findItem(report, id);
@@ -24,7 +24,7 @@ export const standings = (report: Report, ids: readonly string[]): Standing[] =>
   });
 };
 
-const onSelection = (name: string, make: (items: Standing[], report: Report) => Edit): void => {
+const onSelection = (name: string, make: (items: BoardItem[], report: Report) => Edit): void => {
   const { history, selection, edit } = useDesigner.getState();
   if (history) edit(name, make(standings(history.report, selection), history.report));
 };

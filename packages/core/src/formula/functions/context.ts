@@ -1,5 +1,5 @@
-import type { Moment } from '../value/date.ts';
-import type { Value } from '../value/value.ts';
+import type { Moment } from '../../value/date.ts';
+import type { Value } from '../../value/value.ts';
 
 /** What is known of the page that a formula lands on. Zero or null where it is not known yet. */
 export interface PageValues {

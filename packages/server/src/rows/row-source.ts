@@ -10,8 +10,15 @@ import {
   type Value,
   type WireRow,
 } from '@gaveta/core';
+import type { Claims } from '../access/claims.ts';
 import type { ReportConnection, ReportDatabase, RowStream } from '../connection/connection.ts';
-import type { Claims, RegisteredModel } from '../model/define.ts';
+import type { Statement } from '../connection/statement.ts';
+import type { RegisteredModel } from '../model/define.ts';
+import type { Bindings, SqlNames } from '../sql/expression.ts';
+import { levelQuery, type PlanPath, type QueryContext } from '../sql/level-query.ts';
+import { constantValue, parameterValues } from '../sql/parameters.ts';
+import { planTables } from '../sql/plan-tables.ts';
+import { loadParser } from '../sql/written-check.ts';
 import { type Base, basesOf } from '../staging/bases.ts';
 import {
   asRowProblem,
@@ -24,11 +31,6 @@ import {
   type StageSettings,
 } from '../staging/stage.ts';
 import type { Bench } from '../staging/workbench.ts';
-import type { Bindings, SqlNames } from './expression.ts';
-import { levelQuery, type PlanPath, type Query, type QueryContext } from './level-query.ts';
-import { constantValue, parameterValues } from './parameters.ts';
-import { planTables } from './plan-tables.ts';
-import { loadParser } from './written-check.ts';
 
 export interface SourceOptions {
   models: ReadonlyMap<string, RegisteredModel>;
@@ -51,7 +53,7 @@ export interface SourceOptions {
 export interface OpenQuery {
   report: string;
   level: Level;
-  query: Query;
+  query: Statement;
   rows: number;
   /** Spent waiting for its rows. */
   milliseconds: number;
@@ -156,7 +158,7 @@ class Opener {
           this.streams.set(level, home);
           continue;
         }
-        let query: Query;
+        let query: Statement;
         try {
           query = levelQuery(path, level, await this.queryContext(home));
         } catch (error) {

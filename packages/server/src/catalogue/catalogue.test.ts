@@ -1,15 +1,15 @@
 import type { PGlite } from '@electric-sql/pglite';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { LIMITS } from '../base/limits.ts';
+import { openEmbedded } from '../embedded/empty-database.ts';
+import { defineModel } from '../model/define.ts';
+import { number, text } from '../model/fields.test-support.ts';
+import { createSeal } from '../secrets/seal.ts';
+import { SourceThreads } from '../sources/source-threads.ts';
+import type { StoredSource } from '../sources/stored.ts';
+import { streamConnection } from '../sources/stream.ts';
+import { openStore, type Store } from '../store/store.ts';
 import { Catalogue } from './catalogue.ts';
-import { openEmbedded } from './embedded/empty-database.ts';
-import { LIMITS } from './limits.ts';
-import { defineModel } from './model/define.ts';
-import { number, text } from './model/fields.test-support.ts';
-import { createSeal } from './secrets/seal.ts';
-import { SourceThreads } from './sources/source-threads.ts';
-import type { StoredSource } from './sources/stored.ts';
-import { streamConnection } from './sources/stream.ts';
-import { openStore, type Store } from './store/store.ts';
 
 const model = defineModel({
   name: 'radio',

@@ -1,12 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import type { Model } from '@gaveta/core';
 import { visibleModel } from '@gaveta/core';
-import { optionsByHand } from './connection/by-hand.ts';
-import type { Connection } from './connection/connection.ts';
-import { postgresConnection } from './connection/postgres.ts';
-import type { RegisteredModel } from './model/define.ts';
-import { openSource, type SourceContext } from './sources/stored.ts';
-import type { DataStore, StoredConnection } from './store/data-store.ts';
+import { optionsByHand } from '../connection/by-hand.ts';
+import type { Connection } from '../connection/connection.ts';
+import { postgresConnection } from '../connection/postgres.ts';
+import type { RegisteredModel } from '../model/define.ts';
+import { openSource, type SourceContext } from '../sources/stored.ts';
+import type { DataStore, StoredConnection } from '../store/data-store.ts';
 
 /** Where the rows of a model come from, as the interface shows it. */
 export interface ModelOrigin {

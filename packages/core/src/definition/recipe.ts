@@ -1,6 +1,6 @@
-import { format, formula, identifier } from '../definition/basics.ts';
-import { z } from '../definition/zod.ts';
 import { DATA_TYPES } from '../value/value.ts';
+import { format, formula, identifier } from './basics.ts';
+import { z } from './zod.ts';
 
 /** Where rows come from: a table of a data model, a shared recipe, or another query of the same report. */
 export const sourceSchema = z.union([
