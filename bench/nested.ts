@@ -1,5 +1,5 @@
 import { PGlite } from '@electric-sql/pglite';
-import { layoutReport, planReport, prepareReport, problemText, type Report, readDefinition } from '@gaveta/core';
+import { planReport, problemText, type Report, readDefinition, runReport } from '@gaveta/core';
 import { loadShippedFonts } from '@gaveta/output';
 import { defineModel, openRows, pgliteConnection } from '@gaveta/server';
 import { line, median, time } from './measure.ts';
@@ -83,19 +83,26 @@ const book = await loadShippedFonts();
 const gaveta = async () => {
   const plan = planReport(outer, { models: [model.model], report: (id) => nested[id] ?? null, rowsFromDatabase: true });
   if (plan.problems.length > 0) throw new Error(plan.problems.map(problemText).join(' '));
-  const rows = await openRows(plan, {
-    models: new Map([['nested', model]]),
-    connections: new Map([['main', pgliteConnection(database)]]),
-    claims: {},
+  const result = await runReport({
+    plan,
+    book,
     parameters: {},
-    maxRows: 1e7,
-  });
-  const result = await layoutReport(prepareReport(plan, book), {
-    parameters: {},
-    source: rows.source,
+    open: () =>
+      openRows(plan, {
+        models: new Map([['nested', model]]),
+        connections: new Map([['main', pgliteConnection(database)]]),
+        claims: {},
+        parameters: {},
+        maxRows: 1e7,
+      }),
     onPage: () => {},
   });
-  return { rows: result.rows, pages: result.pages, queries: rows.queries.length, layout: result.work.layout / 1000 };
+  return {
+    rows: result.rows,
+    pages: result.pages,
+    queries: result.opened.queries.length,
+    layout: result.work.layout / 1000,
+  };
 };
 
 const join = async (): Promise<number> => {

@@ -3,7 +3,7 @@ import { createWriteStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { layoutReport, planReport, prepareReport, problemText } from '@gaveta/core';
+import { planReport, problemText, runReport } from '@gaveta/core';
 import { createPdfWriter, loadShippedFonts, SHIPPED_FONTS, shippedFontPath } from '@gaveta/output';
 import PDFDocument from 'pdfkit';
 import { CHARGES, chargeModel, chargeReport, chargeSource, sourceRows } from './charges.ts';
@@ -32,9 +32,11 @@ const pipeline = async () => {
   if (plan.problems.length > 0) throw new Error(plan.problems.map(problemText).join(' '));
   const book = await loadShippedFonts();
   const writer = createPdfWriter(createWriteStream(out('gaveta')), book, { title: 'Charges' });
-  const result = await layoutReport(prepareReport(plan, book), {
+  const result = await runReport({
+    plan,
+    book,
     parameters: {},
-    source: chargeSource,
+    open: () => ({ source: chargeSource }),
     onPage: (page) => {
       if (page.number === 1) firstPage = performance.now();
       return writer.page(page);
@@ -48,9 +50,11 @@ const pipeline = async () => {
 const placedPages = async (): Promise<PlacedText[][]> => {
   const plan = planReport(chargeReport, { models: [chargeModel], report: () => null });
   const pages: PlacedText[][] = [];
-  const result = await layoutReport(prepareReport(plan, await loadShippedFonts()), {
+  const result = await runReport({
+    plan,
+    book: await loadShippedFonts(),
     parameters: {},
-    source: chargeSource,
+    open: () => ({ source: chargeSource }),
     onPage: (page) =>
       void pages.push(
         page.marks.flatMap((m) =>

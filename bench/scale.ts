@@ -3,7 +3,7 @@ import { createWriteStream } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { layoutReport, planReport, prepareReport } from '@gaveta/core';
+import { planReport, runReport } from '@gaveta/core';
 import { createPdfWriter, loadShippedFonts } from '@gaveta/output';
 import { chargeModel, chargeReport, chargesOf } from './charges.ts';
 import { median, peak, time } from './measure.ts';
@@ -16,9 +16,11 @@ const run = async (charges: number): Promise<number> => {
   const book = await loadShippedFonts();
   const file = createWriteStream(join(tmpdir(), 'gaveta-bench-scale.pdf'));
   const writer = createPdfWriter(file, book, { title: 'Charges' });
-  const result = await layoutReport(prepareReport(plan, book), {
+  const result = await runReport({
+    plan,
+    book,
     parameters: {},
-    source: chargesOf(charges),
+    open: () => ({ source: chargesOf(charges) }),
     onPage: (page) => writer.page(page),
   });
   await writer.end(result.late);

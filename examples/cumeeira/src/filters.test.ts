@@ -3,7 +3,7 @@ import { problemText } from '@gaveta/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { openDemoDatabase } from './index.ts';
-import { definition, lines, runReport } from './run.test-support.ts';
+import { definition, lines, runOver } from './run.test-support.ts';
 
 let database: PGlite;
 beforeAll(async () => {
@@ -25,7 +25,7 @@ const idsOf = async (filter: string): Promise<{ ids: string[]; local: boolean }>
       detail: lines('n', 'name & from_date & to_date'),
     },
   });
-  const { plan, result, texts } = await runReport(database, report);
+  const { plan, result, texts } = await runOver(database, report);
   expect([...plan.problems, ...result.problems].map(problemText)).toEqual([]);
   return { ids: texts, local: plan.root!.level.localFilter !== null };
 };

@@ -1,15 +1,14 @@
 import { createHash } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
 import {
-  layoutReport,
   type Mark,
   Moment,
   type Page,
   planReport,
-  prepareReport,
   type Report,
   readDefinition,
   readParameters,
+  runReport,
 } from '@gaveta/core';
 import { loadShippedFonts } from '@gaveta/output';
 import { openRows, Workbench } from '@gaveta/server';
@@ -48,24 +47,25 @@ const pagesOf = async (report: Report, pictures: Map<string, string>): Promise<P
     rowsFromDatabase: true,
   });
   const { values } = readParameters(report, {}, { now: runAt.ms });
-  const rows = await openRows(plan, {
-    models: new Map(sources.models.map((model) => [model.model.name, model])),
-    connections: new Map(Object.entries(sources.connections)),
-    claims: OFFICE,
-    parameters: values,
-    maxRows: 1e6,
-    workbench: () => workbench,
-  });
   const pages: Page[] = [];
-  const result = await layoutReport(prepareReport(plan, await loadShippedFonts()), {
+  const result = await runReport({
+    plan,
+    book: await loadShippedFonts(),
     parameters: values,
-    source: rows.source,
+    open: () =>
+      openRows(plan, {
+        models: new Map(sources.models.map((model) => [model.model.name, model])),
+        connections: new Map(Object.entries(sources.connections)),
+        claims: OFFICE,
+        parameters: values,
+        maxRows: 1e6,
+        workbench: () => workbench,
+      }),
     runAt,
     regions: true,
     onPage: (page) => void pages.push(page),
     onPicture: ({ hash, source }) => void pictures.set(hash, source),
   });
-  await rows.close();
   for (const { page, marks } of result.late) pages[page - 1]!.marks.push(...marks);
   return pages;
 };

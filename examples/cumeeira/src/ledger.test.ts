@@ -3,7 +3,7 @@ import { planReport, plansOf, problemText, type Report, readDefinition, readPara
 import { type Claims, pgliteConnection } from '@gaveta/server';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { cumeeiraModel, demoReports, openDemoDatabase } from './index.ts';
-import { definition, OFFICE, runReport } from './run.test-support.ts';
+import { definition, OFFICE, runOver } from './run.test-support.ts';
 
 let database: PGlite;
 const reports = new Map<string, Report>();
@@ -18,7 +18,7 @@ beforeAll(async () => {
 afterAll(() => database.close());
 
 const run = (report: Report, given: Record<string, string | number> = {}, claims: Claims = OFFICE) =>
-  runReport(database, report, { given, claims, nested: reports });
+  runOver(database, report, { given, claims, nested: reports });
 
 const sql = async <T>(text: string, values: unknown[] = []): Promise<T[]> =>
   (await database.query<T>(text, values)).rows;
@@ -159,7 +159,7 @@ describe('trouble with data', () => {
   const huts = small({ id: 'h', name: 'hut', rows: { entity: 'hut' }, detail: { height: 6, items: [] } });
 
   it('names a connection that is missing, and lays out the rest', async () => {
-    const { result, texts } = await runReport(database, huts, { connections: new Map() });
+    const { result, texts } = await runOver(database, huts, { connections: new Map() });
     expect(result.problems.map(problemText)).toEqual([
       'The connection “cumeeira” is not configured. Add it to the options of createGaveta: connections: { cumeeira: … }.',
     ]);
@@ -168,7 +168,7 @@ describe('trouble with data', () => {
 
   it('says when the database is away', async () => {
     const away = pgliteConnection(() => Promise.reject(new Error('connection refused')));
-    const { result } = await runReport(database, huts, { connections: new Map([['cumeeira', away]]) });
+    const { result } = await runOver(database, huts, { connections: new Map([['cumeeira', away]]) });
     expect(result.problems[0]).toMatchObject({
       code: 'connection-failed',
       data: { name: 'cumeeira', detail: 'connection refused' },

@@ -2,7 +2,7 @@ import type { PGlite } from '@electric-sql/pglite';
 import { problemText } from '@gaveta/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { definition, lines, openFewHuts, runReport } from './run.test-support.ts';
+import { definition, lines, openFewHuts, runOver } from './run.test-support.ts';
 
 let database: PGlite;
 beforeAll(async () => {
@@ -165,10 +165,10 @@ describe('random definitions', () => {
     await fc.assert(
       fc.asyncProperty(fc.integer({ min: 1, max: 2 ** 31 }), async (seed) => {
         const report = randomDefinition(seed);
-        const fast = await runReport(database, report);
+        const fast = await runOver(database, report);
         const wrong = fast.plan.problems.filter((p) => p.severity === 'error' && p.code !== 'rank-too-wide');
         expect(wrong.map(problemText)).toEqual([]);
-        const plain = await runReport(database, report, { rowsFromDatabase: false });
+        const plain = await runOver(database, report, { rowsFromDatabase: false });
         expect(plain.result.problems).toEqual([]);
         expect(fast.result.problems).toEqual([]);
         expect(fast.marks.map((m) => `${m.item} ${m.text}`)).toEqual(plain.marks.map((m) => `${m.item} ${m.text}`));

@@ -1,14 +1,13 @@
 import type { PGlite } from '@electric-sql/pglite';
 import {
-  type LayoutResult,
-  layoutReport,
   type Page,
   planReport,
-  prepareReport,
   type Report,
   type ReportPlan,
+  type RunResult,
   readDefinition,
   readParameters,
+  runReport,
   type TextMark,
 } from '@gaveta/core';
 import { loadShippedFonts } from '@gaveta/output';
@@ -46,35 +45,37 @@ export interface RunForTest {
   plan: ReportPlan;
   rows: OpenRows;
   pages: Page[];
-  result: LayoutResult;
+  result: RunResult<OpenRows>;
   marks: TextMark[];
   texts: string[];
 }
 
 /** Runs a report over the demo's database, as the server does. */
-export const runReport = async (database: PGlite, report: Report, options: RunOptions = {}): Promise<RunForTest> => {
+export const runOver = async (database: PGlite, report: Report, options: RunOptions = {}): Promise<RunForTest> => {
   const plan = planReport(report, {
     models: [cumeeiraModel.model],
     report: (id) => options.nested?.get(id) ?? null,
     rowsFromDatabase: options.rowsFromDatabase ?? true,
   });
   const { values } = readParameters(report, options.given ?? {});
-  const rows = await openRows(plan, {
-    models: new Map([['cumeeira', cumeeiraModel]]),
-    connections: options.connections ?? new Map([['cumeeira', pgliteConnection(database)]]),
-    claims: options.claims ?? OFFICE,
-    parameters: values,
-    maxRows: 1e6,
-  });
   const pages: Page[] = [];
-  const result = await layoutReport(prepareReport(plan, await loadShippedFonts()), {
+  const result = await runReport({
+    plan,
+    book: await loadShippedFonts(),
     parameters: values,
-    source: rows.source,
+    open: () =>
+      openRows(plan, {
+        models: new Map([['cumeeira', cumeeiraModel]]),
+        connections: options.connections ?? new Map([['cumeeira', pgliteConnection(database)]]),
+        claims: options.claims ?? OFFICE,
+        parameters: values,
+        maxRows: 1e6,
+      }),
     onPage: (p) => void pages.push(p),
   });
   for (const { page, marks } of result.late) pages[page - 1]!.marks.push(...marks);
   const marks = pages.flatMap((p) => p.marks).filter((m): m is TextMark => m.kind === 'text');
-  return { plan, rows, pages, result, marks, texts: marks.map((m) => m.text) };
+  return { plan, rows: result.opened, pages, result, marks, texts: marks.map((m) => m.text) };
 };
 
 export const definition = (json: Record<string, unknown>): Report => {

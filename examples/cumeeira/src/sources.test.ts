@@ -1,11 +1,10 @@
 import {
-  layoutReport,
   type Page,
   planReport,
-  prepareReport,
   type Report,
   readDefinition,
   readParameters,
+  runReport,
   type TextMark,
 } from '@gaveta/core';
 import { loadShippedFonts } from '@gaveta/output';
@@ -51,12 +50,13 @@ const run = async (id: string, given: Record<string, unknown> = {}, claims: Clai
     workbench: () => workbench,
   });
   const pages: Page[] = [];
-  const result = await layoutReport(prepareReport(plan, await loadShippedFonts()), {
+  const result = await runReport({
+    plan,
+    book: await loadShippedFonts(),
     parameters: values,
-    source: opened.source,
+    open: () => opened,
     onPage: (page) => void pages.push(page),
   });
-  await opened.close();
   expect(result.problems).toEqual([]);
   const marks = pages.flatMap((page) => page.marks).filter((mark): mark is TextMark => mark.kind === 'text');
   return { texts: marks.map((mark) => mark.text), queries: opened.queries };

@@ -2,7 +2,7 @@ import type { PGlite } from '@electric-sql/pglite';
 import { problemText } from '@gaveta/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { definition, lines, openFewHuts, runReport } from './run.test-support.ts';
+import { definition, lines, openFewHuts, runOver } from './run.test-support.ts';
 
 let database: PGlite;
 beforeAll(async () => {
@@ -14,7 +14,7 @@ const rowsOf = async (text: string): Promise<string[][]> =>
   (await database.query<string[]>(text, [], { rowMode: 'array' })).rows.map((row) => row.map((v) => String(v ?? '')));
 
 const shown = async (report: ReturnType<typeof definition>, item: string): Promise<string[]> => {
-  const { plan, result, marks } = await runReport(database, report);
+  const { plan, result, marks } = await runOver(database, report);
   expect([...plan.problems, ...result.problems].map(problemText)).toEqual([]);
   return marks.filter((m) => m.item === item).map((m) => m.text);
 };

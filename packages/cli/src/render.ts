@@ -1,5 +1,5 @@
 import { createWriteStream } from 'node:fs';
-import { type LayoutWork, layoutReport, planReport, prepareReport, readParameters } from '@gaveta/core';
+import { type LayoutWork, planReport, readParameters, runReport } from '@gaveta/core';
 import { createPdfWriter, loadShippedFonts, pictureFile } from '@gaveta/output';
 import { type OpenRows, openRows, Workbench } from '@gaveta/server';
 import { loadConfig } from './config.ts';
@@ -46,20 +46,8 @@ export const render = async (given: string, options: RenderOptions): Promise<num
     if (read.problems.length > 0) return 2;
     const plan = planReport(report, definitions.context);
     const book = await loadShippedFonts();
-    const prepared = prepareReport(plan, book);
     const connections = new Map(Object.entries(await config.connections()));
     const bench: { workbench?: Workbench } = {};
-    const rows = await openRows(plan, {
-      models: definitions.models,
-      workbench: () => {
-        bench.workbench ??= new Workbench();
-        return bench.workbench;
-      },
-      connections,
-      claims: config.claims,
-      parameters: read.values,
-      maxRows: MAX_ROWS,
-    });
     const out = options.out ?? `${report.name}.pdf`;
     const pictures = new Map<string, Uint8Array>();
     const writer = createPdfWriter(createWriteStream(out), book, {
@@ -72,19 +60,31 @@ export const render = async (given: string, options: RenderOptions): Promise<num
       },
     });
     const started = performance.now();
-    const result = await layoutReport(prepared, {
+    const result = await runReport({
+      plan,
+      book,
       parameters: read.values,
-      source: rows.source,
+      open: () =>
+        openRows(plan, {
+          models: definitions.models,
+          workbench: () => {
+            bench.workbench ??= new Workbench();
+            return bench.workbench;
+          },
+          connections,
+          claims: config.claims,
+          parameters: read.values,
+          maxRows: MAX_ROWS,
+        }),
       onPage: (page) => writer.page(page),
       onPicture: (picture) => void pictures.set(picture.hash, pictureFile(picture)),
     });
     await writer.end(result.late);
-    await rows.close();
     await bench.workbench?.close();
-    const problems = [...plan.problems, ...prepared.problems, ...result.problems];
+    const problems = result.allProblems;
     printProblems(problems);
     const seconds = ((performance.now() - started) / 1000).toFixed(1);
-    if (options.profile) printProfile(rows.queries, result.work);
+    if (options.profile) printProfile(result.opened.queries, result.work);
     console.log(`${out}: ${result.pages} pages from ${result.rows} rows in ${seconds} s`);
     return problems.some((p) => p.severity === 'error') ? 1 : 0;
   } finally {

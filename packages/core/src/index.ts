@@ -116,6 +116,7 @@ export * from './recipe/plan.ts';
 export type * from './recipe/planned.ts';
 export { stepsOf, tablesOf } from './recipe/shape.ts';
 export type { StoredRecipe } from './recipe/stored.ts';
+export { type OpenedRows, type RunOptions, type RunResult, runReport } from './run/run-report.ts';
 export type { Heading, PlaceInRun, QueryProfile, RunProfile, RunState } from './run/state.ts';
 export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text/fonts.ts';
 export { type FormatSettings, formatValue, isLanguage } from './text/format.ts';

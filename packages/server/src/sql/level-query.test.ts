@@ -1,13 +1,5 @@
 import type { PGlite } from '@electric-sql/pglite';
-import {
-  layoutReport,
-  planReport,
-  prepareReport,
-  problemText,
-  type Report,
-  readDefinition,
-  readParameters,
-} from '@gaveta/core';
+import { planReport, problemText, type Report, readDefinition, readParameters, runReport } from '@gaveta/core';
 import { loadShippedFonts } from '@gaveta/output';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { pgliteConnection } from '../connection/pglite.ts';
@@ -83,9 +75,11 @@ const run = async (report: Report, nested: Record<string, Report> = {}, signal?:
     maxRows: 1e6,
   });
   const texts: string[] = [];
-  const result = await layoutReport(prepareReport(plan, await loadShippedFonts()), {
+  const result = await runReport({
+    plan,
+    book: await loadShippedFonts(),
     parameters: values,
-    source: rows.source,
+    open: () => rows,
     ...(signal ? { signal } : {}),
     onPage: (page) => void texts.push(...page.marks.flatMap((m) => (m.kind === 'text' ? [m.text] : []))),
   });

@@ -1,12 +1,11 @@
 import type { PGlite } from '@electric-sql/pglite';
 import {
-  layoutReport,
   type Page,
   planReport,
-  prepareReport,
   problemText,
   type Report,
   readDefinition,
+  runReport,
   type TextMark,
 } from '@gaveta/core';
 import { loadShippedFonts } from '@gaveta/output';
@@ -88,12 +87,13 @@ const run = async (inner: object) => {
     workbench: () => workbench,
   });
   const pages: Page[] = [];
-  const result = await layoutReport(prepareReport(plan, await loadShippedFonts()), {
+  const result = await runReport({
+    plan,
+    book: await loadShippedFonts(),
     parameters: {},
-    source: rows.source,
+    open: () => rows,
     onPage: (p) => void pages.push(p),
   });
-  await rows.close();
   const texts = pages
     .flatMap((p) => p.marks)
     .filter((m): m is TextMark => m.kind === 'text')

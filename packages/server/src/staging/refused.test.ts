@@ -1,13 +1,12 @@
 import type { PGlite } from '@electric-sql/pglite';
 import {
-  layoutReport,
   type Page,
   planReport,
-  prepareReport,
   problemText,
   type Report,
   readDefinition,
   readParameters,
+  runReport,
   type TextMark,
 } from '@gaveta/core';
 import { loadShippedFonts } from '@gaveta/output';
@@ -79,12 +78,13 @@ const run = async (report: Report, nested: Record<string, Report> = {}, paramete
     workbench: () => workbench,
   });
   const pages: Page[] = [];
-  const result = await layoutReport(prepareReport(plan, await loadShippedFonts()), {
+  const result = await runReport({
+    plan,
+    book: await loadShippedFonts(),
     parameters: given.values,
-    source: rows.source,
+    open: () => rows,
     onPage: (p) => void pages.push(p),
   });
-  await rows.close();
   const marks = pages.flatMap((p) => p.marks).filter((m): m is TextMark => m.kind === 'text');
   const problems = [...plan.problems, ...given.problems, ...result.problems].filter((p) => p.severity === 'error');
   return { words: marks.map((m) => m.text), problems };

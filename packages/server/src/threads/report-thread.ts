@@ -1,20 +1,17 @@
 import {
   type FontBook,
-  type LateFill,
-  type LayoutResult,
   type Level,
-  layoutReport,
   levelKeys,
   type Page,
   type PagePicture,
   type PlanContext,
   planReport,
   plansOf,
-  prepareReport,
   type ReportPlan,
   ROWS_VERSION,
   RowProblem,
   readParameters,
+  runReport,
   type WireRow,
 } from '@gaveta/core';
 import { loadShippedFonts } from '@gaveta/output/fonts';
@@ -130,49 +127,39 @@ const open = async ({ job, plan, models, host, connections, signal }: Work): Pro
 
 const run = async (work: Work, limits: RunLimits): Promise<RunResult> => {
   const { job, plan, host, signal, started } = work;
-  const prepared = prepareReport(plan, await fontBook());
-  const planned = performance.now();
-  await host.planned([...plan.problems, ...prepared.problems]);
-  const rows = await open(work);
-  const opened = performance.now();
+  const planning = performance.now() - started;
   const pages = new Outbox(host);
-  let result: LayoutResult;
-  let late: LateFill[];
-  try {
-    result = await layoutReport(prepared, {
-      parameters: parametersOf(job).values,
-      host: job.host,
-      source: rows.source,
-      regions: true,
-      signal,
-      maxPages: limits.maxPages,
-      maxSeconds: limits.maxSeconds,
-      limits: limits.layout,
-      onPage: (page) => pages.add(page),
-      onPicture: (picture) => pages.show(picture),
-      breathe: async (progress) => {
-        await host.progress(progress.rows);
-      },
-    });
-    late = [...result.late];
-    await pages.flush();
-  } finally {
-    // Who cancels need not wait for a database that takes its time.
-    const closed = rows.close().catch(() => {});
-    if (!signal.aborted) await closed;
-  }
+  const result = await runReport({
+    plan,
+    book: await fontBook(),
+    open: () => open(work),
+    parameters: parametersOf(job).values,
+    host: job.host,
+    regions: true,
+    signal,
+    maxPages: limits.maxPages,
+    maxSeconds: limits.maxSeconds,
+    limits: limits.layout,
+    onPrepared: (problems) => host.planned([...problems]),
+    onPage: (page) => pages.add(page),
+    onPicture: (picture) => pages.show(picture),
+    breathe: async (progress) => {
+      await host.progress(progress.rows);
+    },
+  });
+  await pages.flush();
   return {
     rows: result.rows,
     problems: result.problems,
-    late,
-    queries: rows.queries.map(({ report, level, query, rows: read, milliseconds }) => ({
+    late: result.late,
+    queries: result.opened.queries.map(({ report, level, query, rows, milliseconds }) => ({
       report,
       drawer: level.drawer.name,
       sql: query.text,
-      rows: read,
+      rows,
       milliseconds,
     })),
-    work: { ...result.work, planning: planned - started, opening: opened - planned },
+    work: { ...result.work, planning: planning + result.preparing, opening: result.opening },
   };
 };
 

@@ -3,7 +3,6 @@ import {
   designChecks,
   FontBook,
   LayoutCancelled,
-  layoutReport,
   levelKeys,
   type Model,
   overlapsOn,
@@ -12,7 +11,6 @@ import {
   type PlanContext,
   pageToMarks,
   planReport,
-  prepareReport,
   probeProblems,
   probeReport,
   probeValues,
@@ -26,6 +24,7 @@ import {
   RowProblem,
   readParameters,
   rowsSignature,
+  runReport,
   slowFormulas,
 } from '@gaveta/core';
 import type { DesignRows } from '../api/client.ts';
@@ -124,7 +123,6 @@ class Outdated extends Error {}
 
 interface Ready {
   plan: ReportPlan;
-  prepared: ReturnType<typeof prepareReport>;
   given: ReturnType<typeof readParameters>;
   levels: DesignRows['levels'];
   source: (level: ReportPlan['levels'][number]) => Row[] | RowFeed;
@@ -168,7 +166,6 @@ const ready = async (report: Report, job: number | null): Promise<Ready | null> 
     const failed = new Map([...keys].map(([level, key]) => [level, sent.get(key)!.problem]));
     return {
       plan,
-      prepared: prepareReport(plan, book!),
       given,
       levels: found.rows.levels,
       source: (level) => {
@@ -193,14 +190,16 @@ const work = async (job: number, report: Report, signal: AbortSignal): Promise<v
   try {
     const made = await ready(report, job);
     if (!made || signal.aborted) return;
-    const { plan, prepared, given, levels, source, count } = made;
+    const { plan, given, levels, source, count } = made;
     // Waiting for rows is told by the notice that they are being fetched.
     const begun = made.waited ? performance.now() : started;
     const pages: Page[] = [];
     let breath = performance.now();
-    const result = await layoutReport(prepared, {
+    const result = await runReport({
+      plan,
+      book,
       parameters: given.values,
-      source,
+      open: () => ({ source }),
       maxPages: MOST_COUNTED,
       regions: true,
       onPicture: (picture) => {
@@ -223,9 +222,9 @@ const work = async (job: number, report: Report, signal: AbortSignal): Promise<v
       pages[page - 1]!.marks.push(...marks);
     }
     const rows = Object.fromEntries(plan.levels.map((level) => [level.drawer.id, count(level)]));
-    const cut = [...prepared.cutOff].map((item) => problem('text-cut-off', { item }, {}, 'warning'));
+    const cut = [...result.prepared.cutOff].map((item) => problem('text-cut-off', { item }, {}, 'warning'));
     const slips = [...cut, ...overlapsOn(pages), ...designChecks(report, { rows }), ...slowFormulas(plan, rows)];
-    const problems = [...plan.problems, ...prepared.problems, ...given.problems, ...result.problems];
+    const problems = [...given.problems, ...result.allProblems];
     say({ kind: 'problems', job, problems: [...problems, ...slips] });
     const part = levels.some((l) => !l.complete && !l.problem) ? Math.max(...levels.map((l) => l.rows.length)) : null;
     show(job, pages, begun, { count: result.pages, partRows: part, laid, rows });
@@ -248,9 +247,11 @@ const probe = async ({ id, report, address, probes, first }: ToWorker & { kind: 
     const pages: Page[] = [];
     const enough = new AbortController();
     let breath = performance.now();
-    const laying = layoutReport(made.prepared, {
+    const laying = runReport({
+      plan: made.plan,
+      book,
       parameters: made.given.values,
-      source: made.source,
+      open: () => made,
       maxPages: MOST_COUNTED,
       signal: enough.signal,
       onPage: async (page) => {

@@ -1,0 +1,69 @@
+import type { ReportPlan } from '../data/planned.ts';
+import type { RowSource } from '../data/rows.ts';
+import type { LateFill } from '../layout/page-flow.ts';
+import { prepareReport } from '../layout/prepare.ts';
+import type { PreparedReport } from '../layout/prepared.ts';
+import { type LayoutOptions, type LayoutResult, layoutReport } from '../layout/run.ts';
+import type { Problem } from '../problems/problem.ts';
+import type { FontBook } from '../text/fonts.ts';
+
+/** Rows of a plan's levels, opened for one run. */
+export interface OpenedRows {
+  source: RowSource;
+  close?(): Promise<void>;
+}
+
+export interface RunOptions<R extends OpenedRows> extends Omit<LayoutOptions, 'source'> {
+  plan: ReportPlan;
+  book: FontBook;
+  /** Opens the rows of the plan; what it opened is closed at the end of the run, however that comes. */
+  open: (plan: ReportPlan) => Promise<R> | R;
+  /** Told of what is wrong before any row is fetched: problems of the plan and of the fonts at hand. */
+  onPrepared?: (problems: readonly Problem[], prepared: PreparedReport) => void | Promise<void>;
+}
+
+export interface RunResult<R extends OpenedRows> extends Omit<LayoutResult, 'late'> {
+  /** What pages lacked because it shows the number of pages; see LayoutResult. */
+  late: LateFill[];
+  /** Everything found wrong: in the plan, in the fonts, and while rows were laid out. */
+  allProblems: Problem[];
+  prepared: PreparedReport;
+  /** As they were opened; closed by now. */
+  opened: R;
+  /** Milliseconds until everything was prepared, and until rows were opened after that. */
+  preparing: number;
+  opening: number;
+}
+
+/**
+ * Runs a planned report: prepares it, opens its rows, and lays it out page by page. Whoever starts a run owns it: its
+ * signal ends every stage, and its rows are closed when it ends, also by an error. Throws LayoutCancelled, or what a row
+ * source or `onPage` threw.
+ */
+export const runReport = async <R extends OpenedRows>(options: RunOptions<R>): Promise<RunResult<R>> => {
+  const { plan, book, open, onPrepared, ...layout } = options;
+  const started = performance.now();
+  const prepared = prepareReport(plan, book);
+  const found = [...plan.problems, ...prepared.problems];
+  const ready = performance.now();
+  await onPrepared?.(found, prepared);
+  const asked = performance.now();
+  const opened = await open(plan);
+  const begun = performance.now();
+  try {
+    const { late, ...result } = await layoutReport(prepared, { ...layout, source: opened.source });
+    return {
+      ...result,
+      late: [...late],
+      allProblems: [...found, ...result.problems],
+      prepared,
+      opened,
+      preparing: ready - started,
+      opening: begun - asked,
+    };
+  } finally {
+    // Who cancels need not wait for a database that takes its time.
+    const closed = Promise.resolve(opened.close?.()).catch(() => {});
+    if (!layout.signal?.aborted) await closed;
+  }
+};
