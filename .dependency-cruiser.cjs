@@ -35,6 +35,7 @@ const CORE = [
   'model',
   'recipe',
   'data',
+  'shape',
   'layout',
   'edit',
   'run',

@@ -1,6 +1,7 @@
 import type { EvaluationContext } from '../formula/functions/context.ts';
 import { type LinkTarget, safeAddress } from '../page/page.ts';
 import { type Problem, problem } from '../problems/problem.ts';
+import type { Totals } from '../shape/totals.ts';
 import type { FontBook } from '../text/fonts.ts';
 import { encodeValue, FormulaError, Picture, valueText } from '../value/value.ts';
 import { layBarcode } from './barcode.ts';
@@ -11,7 +12,6 @@ import { layPicture, pictureProblem } from './picture.ts';
 import { dashOf } from './prepare-text.ts';
 import { POINTS, type PreparedBand, type PreparedItem, type PreparedLink } from './prepared.ts';
 import { bandSettings, withSettings } from './settings.ts';
-import type { Totals } from './totals.ts';
 import { type LayingOut, layText } from './words.ts';
 
 /** Which of a band's items to lay out, and how far up to move them: a band with subreports is laid out in parts. */

@@ -11,6 +11,7 @@ import type { DrawerBand, ReportBand } from '../definition/walk.ts';
 import { compileFormula } from '../formula/compile.ts';
 import type { Compiled } from '../formula/functions/context.ts';
 import { type Problem, problem } from '../problems/problem.ts';
+import { shapeOf } from '../shape/shape.ts';
 import type { FontBook } from '../text/fonts.ts';
 import { prepareText } from './prepare-text.ts';
 import {
@@ -61,8 +62,7 @@ class Preparer {
     for (const [name, band] of Object.entries(plan.bands) as [ReportBand, PlannedBand][])
       bands[name] = this.band(band, name === 'pageBackground' || name === 'pageOverlay' ? paper : this.width);
     const root = plan.root && this.drawer(plan.root, this.width);
-    const totals = plan.totals.map((total) => compileFormula(total.formula));
-    return { plan, report: plan.report, book, root, bands, totals, problems, cutOff: this.cutOff };
+    return { plan, report: plan.report, book, root, bands, shape: shapeOf(plan), problems, cutOff: this.cutOff };
   }
 
   private drawer(planned: PlannedDrawer, around: number): PreparedDrawer {
@@ -87,13 +87,11 @@ class Preparer {
       level,
       drawer,
       bands,
-      groups: planned.groups.map(({ header, footer }, i) => ({
-        key: compileFormula(level.groups[i]!.key),
+      groups: planned.groups.map(({ header, footer }) => ({
         header: header && this.band(header, width, holdsNothing),
         footer: footer && this.band(footer, width, holdsNothing),
       })),
       drawers: planned.drawers.map((d) => this.drawer(d, rowWidth)),
-      localFilter: compiled(level.localFilter),
       columns,
     };
   }

@@ -15,6 +15,7 @@ import type {
 import type { DrawerBand, ReportBand } from '../definition/walk.ts';
 import type { Compiled } from '../formula/functions/context.ts';
 import type { Problem } from '../problems/problem.ts';
+import type { ReportShape } from '../shape/shape.ts';
 import type { Font, FontBook } from '../text/fonts.ts';
 
 /** Points in a millimetre. */
@@ -193,7 +194,6 @@ export interface PreparedBand {
 }
 
 export interface PreparedGroup {
-  key: Compiled;
   header: PreparedBand | null;
   footer: PreparedBand | null;
 }
@@ -205,7 +205,6 @@ export interface PreparedDrawer {
   /** Outermost first. */
   groups: PreparedGroup[];
   drawers: PreparedDrawer[];
-  localFilter: Compiled | null;
   /** Where its rows stand when they stand in columns, in points. */
   columns: { count: number; step: number; order: 'across' | 'down' } | null;
 }
@@ -217,8 +216,8 @@ export interface PreparedReport {
   book: FontBook;
   root: PreparedDrawer | null;
   bands: Partial<Record<ReportBand, PreparedBand>>;
-  /** Argument of each total, by slot. */
-  totals: Compiled[];
+  /** Its rows, as the walk goes through them. */
+  shape: ReportShape;
   /** Problems that only the fonts at hand show. */
   problems: Problem[];
   /** Ids of items whose text did not fit its box, as far as rows have been laid out. */

@@ -4,12 +4,15 @@ import type { RowProblem, RowSource } from '../data/rows.ts';
 import { paperSize } from '../definition/schema.ts';
 import { type EvaluationContext, NO_PAGE, type PageValues } from '../formula/functions/context.ts';
 import { type Problem, problem, problemText } from '../problems/problem.ts';
+import { DrawerWalk } from '../shape/drawer-walk.ts';
+import type { HeldSet } from '../shape/reader.ts';
+import { ReportRows } from '../shape/report-rows.ts';
 import type { Moment } from '../value/date.ts';
 import type { FormulaError, Value } from '../value/value.ts';
 import { type BandPart, type BandSurroundings, layBand } from './band.ts';
 import { sideBySide } from './beside.ts';
 import type { Block } from './block.ts';
-import { DrawerRun } from './drawer-run.ts';
+import { type BandLayer, DrawerLayout } from './drawer-layout.ts';
 import type { Flow } from './flow.ts';
 import type { LayoutLimits } from './limits.ts';
 import { noticeBlock } from './notice.ts';
@@ -20,9 +23,6 @@ import {
   type PreparedReport,
   type PreparedSubreport,
 } from './prepared.ts';
-import { type HeldSet, RowReader } from './reader.ts';
-import { Settler } from './settle.ts';
-import { Totals } from './totals.ts';
 
 /** What a run and the nested reports in it share. */
 export interface RunShared {
@@ -50,13 +50,10 @@ export interface RunShared {
 const LEAST_START = 24;
 
 /** One report while it runs. A nested report has one of these for all its instances, since its rows are one stream. */
-export class ReportRun {
+export class ReportRun implements BandLayer {
+  readonly rows: ReportRows;
   readonly context: EvaluationContext;
-  readonly totals: Totals;
-  readonly reader: RowReader;
   private readonly around: BandSurroundings;
-  /** Ordinal of the current row, by level. */
-  readonly ordinals: number[] = [];
   private readonly nestedDefaults = new Map<PreparedSubreport, Record<string, Value>>();
   private readonly nested = new Map<PreparedSubreport, ReportRun>();
   /** What waits to be counted with the next block that lands. */
@@ -67,33 +64,30 @@ export class ReportRun {
     parameters: Record<string, Value>,
     readonly shared: RunShared,
   ) {
-    const { plan, report } = prepared;
+    const { book, report, shape } = prepared;
     const { name, timeZone, language } = report;
-    this.totals = new Totals(plan.totals, prepared.totals, plan.levels, {
-      rows: plan.levels.map(() => null),
-      before: plan.levels.map(() => null),
-      parameters,
-      page: { ...NO_PAGE },
-      report: { name, timeZone, language, runAt: shared.runAt },
-    });
-    this.context = this.totals.context;
-    const { work, limits, show } = shared;
-    const { book } = prepared;
-    this.around = { totals: this.totals, book, work, limits, show, tell: (found) => this.told(found) };
-    const settler = new Settler(this.totals, new Intl.Collator(language), (level, error) =>
-      this.filterFailed(level, error),
+    const { work, limits, show, source, signal, pause, deliver, runAt } = shared;
+    this.rows = new ReportRows(
+      shape,
+      { parameters, page: { ...NO_PAGE }, report: { name, timeZone, language, runAt } },
+      {
+        source,
+        signal,
+        maxAhead: limits.maxAhead,
+        pause,
+        deliver,
+        rowVisited: () => {
+          shared.rows++;
+        },
+        rowsFailed: (level, p) => shared.problems.push(this.rowsProblem(level, p)),
+        filterFailed: (level, error) => this.filterFailed(level, error),
+      },
     );
-    this.reader = new RowReader(
-      plan.levels,
-      shared.source,
-      (level, p) => this.rowsFailed(level, p),
-      settler.settle,
-      shared.pause,
-      shared.signal,
-      shared.limits.maxAhead,
-    );
+    const { totals, context } = this.rows;
+    this.context = context;
+    this.around = { totals, book, work, limits, show, tell: (found) => this.told(found) };
     const { waited } = shared;
-    shared.waited = () => waited() + this.reader.waited;
+    shared.waited = () => waited() + this.rows.reader.waited;
   }
 
   /** Keeps the first problem of each kind that an item, or a setting of it, has. */
@@ -111,11 +105,6 @@ export class ReportRun {
     if (!problems.some(isSame)) problems.push({ ...found, place });
   }
 
-  private rowsFailed(level: Level, p: RowProblem): void {
-    this.totals.fail(level);
-    this.shared.problems.push(this.rowsProblem(level, p));
-  }
-
   private rowsProblem(level: Level, p: RowProblem): Problem {
     const place = { drawer: level.drawer.id, path: `${level.path}/rows` };
     return problem(p.code, place, { drawer: level.drawer.name, ...p.data });
@@ -123,7 +112,7 @@ export class ReportRun {
 
   /** Says where a drawer’s rows would stand why they do not, once. */
   noteFailure({ level, bands }: PreparedDrawer, flow: Flow): void {
-    const failure = this.reader.failure(level);
+    const failure = this.rows.reader.failure(level);
     if (!failure || this.noted.has(level)) return;
     this.noted.add(level);
     const { page } = this.prepared.report;
@@ -135,23 +124,23 @@ export class ReportRun {
   private readonly noted = new Set<Level>();
 
   /** Tells of a filter that gave an error for a row, once. */
-  filterFailed(level: Level, error: FormulaError): void {
+  private filterFailed(level: Level, error: FormulaError): void {
     const place = { drawer: level.drawer.id, path: `${level.path}/filter` };
     this.told(problem('filter-error', place, { drawer: level.drawer.name, error: error.code, detail: error.detail }));
   }
 
   close(): void {
     for (const run of this.nested.values()) run.close();
-    this.reader.close();
+    this.rows.close();
   }
 
   /** The whole report for one parent row (for a report that is not nested: for parent 1). */
   async all(flow: Flow, parent: number, given: HeldSet | null = null): Promise<void> {
     const { root, bands } = this.prepared;
-    const rows = root && new DrawerRun(this, root);
-    await rows?.open(parent, given);
+    const walk = root && new DrawerWalk(this.rows, this.prepared.shape.root!, new DrawerLayout(this, root, flow));
+    await walk?.open(parent, given);
     if (bands.header) await this.band(bands.header, flow);
-    await rows?.run(parent, flow);
+    await walk?.run(parent);
     if (bands.footer) await this.band(bands.footer, flow);
   }
 
@@ -187,7 +176,7 @@ export class ReportRun {
   private rowPath(): string {
     let path = '';
     for (const level of this.prepared.plan.levels) {
-      const ordinal = this.ordinals[level.index];
+      const ordinal = this.rows.ordinals[level.index];
       if (ordinal !== undefined) path += `${path && '/'}${level.drawer.name}:${ordinal}`;
     }
     return path;
@@ -288,7 +277,7 @@ export class ReportRun {
     }
     run.context.parameters = values;
     const { outer } = subreport;
-    const ordinal = outer ? (this.ordinals[outer.index] ?? 0) : 1;
+    const ordinal = outer ? (this.rows.ordinals[outer.index] ?? 0) : 1;
     const row = outer && subreport.sharesRow ? this.context.rows[outer.index] : null;
     await run.all(flow, ordinal, row ? await run.sharedRow(row, ordinal) : null);
   }
@@ -297,7 +286,7 @@ export class ReportRun {
   private async sharedRow(row: readonly Value[], ordinal: number): Promise<HeldSet> {
     const level = this.prepared.root?.level;
     if (!level) return { rows: [], others: [] };
-    return { rows: [{ row, ordinal, inner: await this.reader.holdInner(level, ordinal) }], others: [] };
+    return { rows: [{ row, ordinal, inner: await this.rows.reader.holdInner(level, ordinal) }], others: [] };
   }
 
   private defaults(subreport: PreparedSubreport): Record<string, Value> {

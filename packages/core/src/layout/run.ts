@@ -180,6 +180,6 @@ const frameOf = ({ bands, report }: PreparedReport, run: ReportRun): PageFrame =
     footer: (page) => block(kindOf(page, 'firstPageFooter', 'evenPageFooter', 'pageFooter'), page),
     background: (page) => block('pageBackground', page),
     overlay: (page) => block('pageOverlay', page),
-    completed: () => run.totals.pageCompleted(),
+    completed: () => run.rows.totals.pageCompleted(),
   };
 };

@@ -1,6 +1,7 @@
 import type { EvaluationContext, PageValues } from '../formula/functions/context.ts';
 import type { LineMark, Mark, TextMark } from '../page/page.ts';
 import { type Problem, problem } from '../problems/problem.ts';
+import type { Totals } from '../shape/totals.ts';
 import type { FontBook } from '../text/fonts.ts';
 import { formatValue } from '../text/format.ts';
 import { breakLines, type StyledText, type TextLine } from '../text/lines.ts';
@@ -8,7 +9,6 @@ import { isNumeric, toNumber } from '../value/number.ts';
 import type { LaidMark } from './block.ts';
 import type { LayoutLimits } from './limits.ts';
 import { POINTS, type PreparedCell, type PreparedPiece, type PreparedText, type TextStyle } from './prepared.ts';
-import type { Totals } from './totals.ts';
 
 /** Smallest share of its size that type shrinks to. */
 const LEAST_SHRUNK = 0.4;

@@ -1,0 +1,203 @@
+import type { DrawerVisitor, RowsEnd } from '../shape/shape.ts';
+import { sideBySide } from './beside.ts';
+import { type Block, mergeBlock } from './block.ts';
+import { ColumnFlow, ColumnsFlow, type Flow } from './flow.ts';
+import { POINTS, type PreparedBand, type PreparedDrawer } from './prepared.ts';
+
+/** Lays the bands of a report out, with its current rows. */
+export interface BandLayer {
+  /** `alternate`: the background of a second row. Null when the band is left out. */
+  lay(band: PreparedBand, flow: Flow, alternate?: string | null): Block | null;
+  /** A band where it has its page breaks, keeps and place. */
+  band(band: PreparedBand, flow: Flow): Promise<void>;
+  /** The band without its page breaks. */
+  bandHere(band: PreparedBand, flow: Flow, alternate?: string | null): Promise<void>;
+  /** Starts a new page where the band asks for one before it; `isFirst`: nothing comes before that it could part from. */
+  breakBefore(band: PreparedBand, flow: Flow, isFirst: boolean): void;
+  breakAfter(band: PreparedBand, flow: Flow): void;
+  /** Counts what the current row adds to its page once the next block lands. */
+  willLand(landing: (() => void) | null): void;
+  /** Says where a drawer’s rows would stand why they do not. */
+  noteFailure(drawer: PreparedDrawer, flow: Flow): void;
+}
+
+/** Puts what a walk tells of a drawer's rows into a flow: its bands, and the drawers inside it. */
+export class DrawerLayout implements DrawerVisitor {
+  private readonly repeating: boolean[];
+  private isHeaderRepeating = false;
+  /** Rows that the keep around the header still waits for; 0 when there is none. */
+  private keptRows = 0;
+  /** Where the row whose turn it is goes: into the flow itself, or into a column. */
+  private target: Flow;
+  private cells: Block[][] = [];
+  private columns: ColumnsFlow | null = null;
+
+  constructor(
+    private readonly layer: BandLayer,
+    private readonly drawer: PreparedDrawer,
+    private readonly flow: Flow,
+  ) {
+    this.repeating = drawer.groups.map(() => false);
+    this.target = flow;
+  }
+
+  begin(): void {
+    if (this.drawer.drawer.keepWhole) this.flow.beginKeep();
+  }
+
+  async header(): Promise<void> {
+    const band = this.drawer.bands.header;
+    if (!band) return;
+    this.layer.breakBefore(band, this.flow, true);
+    const { keepWith = 1 } = band.band;
+    if (keepWith > 1) {
+      this.flow.beginKeep();
+      this.keptRows = keepWith;
+    }
+    this.isHeaderRepeating = await this.holdHeader(band, keepWith);
+  }
+
+  /** Lays a header out and keeps it with what follows; gives whether it stands on every page from now on. */
+  private async holdHeader(band: PreparedBand, keepWith: number): Promise<boolean> {
+    const { flow } = this;
+    if (band.subreports.length > 0) {
+      await this.layer.bandHere(band, flow);
+      return false;
+    }
+    const block = this.layer.lay(band, flow);
+    if (!block) return false;
+    if (band.band.everyPage) block.repeats = true;
+    if (keepWith > 0) flow.hold(block);
+    else flow.place(block);
+    return band.band.everyPage ?? false;
+  }
+
+  async groupBegins(group: number, isFirst: boolean): Promise<void> {
+    const { drawer, flow, layer } = this;
+    const { header } = drawer.groups[group]!;
+    if (header) layer.breakBefore(header, flow, isFirst);
+    if (drawer.level.groups[group]!.group.keepWhole) flow.beginKeep();
+    if (header) this.repeating[group] = await this.holdHeader(header, header.band.keepWith ?? 1);
+  }
+
+  rowBegins(landing: (() => void) | null): void {
+    this.layer.willLand(landing);
+    this.target = this.flowForRow();
+    if (this.drawer.drawer.keepRow) this.target.beginKeep();
+  }
+
+  private flowForRow(): Flow {
+    const { flow } = this;
+    const { columns } = this.drawer;
+    if (!columns) return flow;
+    if (columns.order === 'across') return new ColumnFlow(flow.full, flow.full, flow.pageNumber);
+    if (!this.columns) {
+      flow.flush();
+      this.columns = new ColumnsFlow(flow, columns.count, columns.step);
+    }
+    return this.columns;
+  }
+
+  async detail(number: number): Promise<void> {
+    const { drawer, layer, target } = this;
+    const { detail } = drawer.bands;
+    if (!detail) return;
+    layer.breakBefore(detail, target, number === 1);
+    const alternate = number % 2 === 0 ? (drawer.drawer.alternate ?? null) : null;
+    if (detail.subreports.length > 0 || drawer.drawers.length === 0 || detail.band.atBottom)
+      await layer.bandHere(detail, target, alternate);
+    else {
+      const block = layer.lay(detail, target, alternate);
+      if (block) target.hold(block);
+    }
+  }
+
+  /** One after the other; those that stand beside others side by side. */
+  async inner(walk: (place: number, visitor: DrawerVisitor) => Promise<void>): Promise<void> {
+    const { layer, target } = this;
+    const { drawers } = this.drawer;
+    for (let i = 0; i < drawers.length; ) {
+      const beside: number[] = [];
+      while (drawers[i]?.drawer.beside) beside.push(i++);
+      if (beside.length === 0) {
+        await walk(i, new DrawerLayout(layer, drawers[i]!, target));
+        i++;
+        continue;
+      }
+      const columns = beside.map((place) => ({
+        x: drawers[place]!.drawer.beside!.x * POINTS,
+        y: 0,
+        fill: (column: Flow) => walk(place, new DrawerLayout(layer, drawers[place]!, column)),
+      }));
+      await sideBySide(target, columns, { height: 0, marks: [] });
+    }
+  }
+
+  async rowEnds(): Promise<void> {
+    const { layer, drawer, target } = this;
+    const { detail, detailFooter } = drawer.bands;
+    if (detailFooter) await layer.band(detailFooter, target);
+    if (drawer.drawers.length > 0) target.flush();
+    if (detail) layer.breakAfter(detail, target);
+  }
+
+  rowPassed(): void {
+    const { drawer, flow, target } = this;
+    if (drawer.drawer.keepRow) target.endKeep();
+    if (drawer.columns?.order === 'across') {
+      this.cells.push((target as ColumnFlow).end());
+      if (this.cells.length === drawer.columns.count) this.placeCells();
+    }
+    this.target = flow;
+    if (this.keptRows > 0 && --this.keptRows === 0) flow.endKeep();
+  }
+
+  /** Puts a line of cells down, as one block that is as high as the highest. */
+  private placeCells(): void {
+    const { step } = this.drawer.columns!;
+    const pages: Block[] = [];
+    for (const [i, fragments] of this.cells.entries()) {
+      for (const [page, fragment] of fragments.entries()) {
+        pages[page] ??= { height: 0, marks: [] };
+        mergeBlock(pages[page]!, fragment, i * step, 0);
+      }
+    }
+    this.cells = [];
+    for (const [i, block] of pages.entries()) {
+      if (i > 0) this.flow.breakPage();
+      this.flow.place(block);
+    }
+  }
+
+  rowsComplete(): void {
+    if (this.cells.length > 0) this.placeCells();
+    this.columns?.end();
+    this.columns = null;
+  }
+
+  async groupEnds(group: number): Promise<void> {
+    const { drawer, flow, layer } = this;
+    const { footer, header } = drawer.groups[group]!;
+    if (footer) await layer.band(footer, flow);
+    if (this.repeating[group]) flow.endRepeat();
+    this.repeating[group] = false;
+    flow.flush();
+    if (drawer.level.groups[group]!.group.keepWhole) flow.endKeep();
+    if (header) layer.breakAfter(header, flow);
+  }
+
+  async end({ count, others, failure }: RowsEnd): Promise<void> {
+    const { drawer, flow, layer } = this;
+    const { bands } = drawer;
+    if (this.keptRows > 0) flow.endKeep();
+    if (this.isHeaderRepeating) flow.endRepeat();
+    layer.noteFailure(drawer, flow);
+    if (count === 0) {
+      if (bands.empty && !failure) await layer.band(bands.empty, flow);
+    } else {
+      if (bands.others && others > 0) await layer.band(bands.others, flow);
+      if (bands.footer) await layer.band(bands.footer, flow);
+    }
+    if (drawer.drawer.keepWhole) flow.endKeep();
+  }
+}
