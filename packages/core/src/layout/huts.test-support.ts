@@ -93,6 +93,12 @@ const wire = (level: Level, rows: Rows): WireRow[] =>
     ...level.columns.map((c) => (c.kind === 'field' ? (row[c.path.at(-1)!] ?? null) : null)),
   ]);
 
+/** A source of rows, one in each batch, so that waiting happens wherever it can. */
+export const rowsOf = (rows: Rows): ((level: Level) => AsyncGenerator<WireRow[]>) =>
+  async function* (level) {
+    for (const row of wire(level, rows)) yield [row];
+  };
+
 export interface LaidOut {
   pages: Page[];
   result: LayoutResult;
@@ -106,10 +112,7 @@ export const lay = async (report: Report, rows: Rows, nested: Record<string, Rep
   const result = await layoutReport(prepared, {
     parameters: readParameters(report, {}).values,
     regions: true,
-    source: async function* (level) {
-      // One row a batch, so that waiting happens wherever it can.
-      for (const row of wire(level, rows)) yield [row];
-    },
+    source: rowsOf(rows),
     onPage: (page) => void pages.push(page),
   });
   for (const { page, marks } of result.late) pages[page - 1]!.marks.push(...marks);

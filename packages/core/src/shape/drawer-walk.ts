@@ -25,6 +25,7 @@ export class DrawerWalk {
   /** How many groups of each kind have been opened. */
   private readonly opened: number[];
   private readonly openRows: OpenRow[] = [];
+  private haveGroupsEnded = false;
 
   constructor(
     private readonly rows: ReportRows,
@@ -97,8 +98,8 @@ export class DrawerWalk {
         await this.row(row, row, i);
       }
       for (const row of held.others) {
-        this.absorb(level, row);
-        if ((++this.others & 255) === 0) await host.deliver();
+        await this.absorbOther(row);
+        if ((this.others & 255) === 0) await host.deliver();
       }
     } else {
       let passed = 0;
@@ -111,10 +112,8 @@ export class DrawerWalk {
           // Handing over waits; only do it when there is something to hand over or the run may have been cancelled.
           if ((this.count & 63) === 0 || hasInner) await host.deliver();
         } else {
-          if (this.count >= first && others && this.accepts(next)) {
-            this.others++;
-            this.absorb(level, { ...next, inner: await reader.holdInner(level, next.ordinal) });
-          }
+          if (this.count >= first && others && this.accepts(next))
+            await this.absorbOther({ ...next, inner: await reader.holdInner(level, next.ordinal) });
           if ((++passed & 255) === 0) await host.deliver();
         }
       }
@@ -136,7 +135,13 @@ export class DrawerWalk {
     return holds;
   }
 
-  /** Counts a row past the first N, with the rows below it, without a visit. */
+  /** Counts a row past the first N. It belongs to no group that is shown, so the open ones end before. */
+  private async absorbOther(row: HeldRow): Promise<void> {
+    if (this.others++ === 0) await this.endGroups(0);
+    this.absorb(this.level, row);
+  }
+
+  /** Counts a row with the rows below it, without a visit. */
   private absorb(level: Level, held: HeldRow): void {
     const { context, totals } = this.rows;
     context.rows[level.index] = held.row;
@@ -263,8 +268,10 @@ export class DrawerWalk {
   /** Ends the open groups from the innermost to the one at `from`. */
   private async endGroups(from: number): Promise<void> {
     const { groups } = this.drawer;
-    if (this.count === 0 || groups.length === 0) return;
+    if (this.count === 0 || groups.length === 0 || this.haveGroupsEnded) return;
     await this.endRows(0);
     for (let g = groups.length - 1; g >= from; g--) await this.visitor.groupEnds(g);
+    // Others come after the last row that is shown.
+    this.haveGroupsEnded = this.others > 0;
   }
 }
