@@ -1,22 +1,50 @@
 import { useQuery } from '@tanstack/react-query';
-import { type ReactNode, useEffect, useState } from 'react';
+import { lazy, type ReactNode, Suspense, useEffect, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Navigate, Outlet, Route, Routes } from 'react-router';
 import { api } from './api/client.ts';
-import { ConnectionScreen } from './data/connection-screen.tsx';
-import { DataScreen } from './data/data-screen.tsx';
-import { ModelMap } from './data/model-map.tsx';
-import { RecipeScreen } from './data/recipe-screen.tsx';
-import { RelateScreen } from './data/relate-screen.tsx';
-import { TableScreen } from './data/table-screen.tsx';
-import { DesignerScreen } from './designer/designer-screen.tsx';
 import { joinHost } from './embed/frame.ts';
-import { LibraryScreen } from './library/library-screen.tsx';
-import { RevisionsScreen } from './revisions/revisions-screen.tsx';
-import { StartScreen } from './start/start-screen.tsx';
 import { Notice } from './ui/controls.tsx';
 import { Failure } from './ui/failure.tsx';
-import { ViewerScreen } from './viewer/viewer-screen.tsx';
+
+/** Each screen is a part of its own, which a browser fetches when it is opened. */
+const ConnectionScreen = lazy(() =>
+  import('./data/connection-screen.tsx').then(({ ConnectionScreen }) => ({ default: ConnectionScreen })),
+);
+const DataScreen = lazy(() => import('./data/data-screen.tsx').then(({ DataScreen }) => ({ default: DataScreen })));
+const ModelMap = lazy(() => import('./data/model-map.tsx').then(({ ModelMap }) => ({ default: ModelMap })));
+const RecipeScreen = lazy(() =>
+  import('./data/recipe-screen.tsx').then(({ RecipeScreen }) => ({ default: RecipeScreen })),
+);
+const RelateScreen = lazy(() =>
+  import('./data/relate-screen.tsx').then(({ RelateScreen }) => ({ default: RelateScreen })),
+);
+const TableScreen = lazy(() => import('./data/table-screen.tsx').then(({ TableScreen }) => ({ default: TableScreen })));
+const DesignerScreen = lazy(() =>
+  import('./designer/designer-screen.tsx').then(({ DesignerScreen }) => ({ default: DesignerScreen })),
+);
+const LibraryScreen = lazy(() =>
+  import('./library/library-screen.tsx').then(({ LibraryScreen }) => ({ default: LibraryScreen })),
+);
+const RevisionsScreen = lazy(() =>
+  import('./revisions/revisions-screen.tsx').then(({ RevisionsScreen }) => ({ default: RevisionsScreen })),
+);
+const StartScreen = lazy(() =>
+  import('./start/start-screen.tsx').then(({ StartScreen }) => ({ default: StartScreen })),
+);
+const ViewerScreen = lazy(() =>
+  import('./viewer/viewer-screen.tsx').then(({ ViewerScreen }) => ({ default: ViewerScreen })),
+);
+
+/** What is shown while a screen is fetched. */
+const Screen = () => {
+  const { t } = useTranslation();
+  return (
+    <Suspense fallback={<Notice>{t('app.loading')}</Notice>}>
+      <Outlet />
+    </Suspense>
+  );
+};
 
 /** Shows its screens only to callers whom the server knows. */
 const SignedIn = ({ children }: { children: ReactNode }) => {
@@ -49,7 +77,7 @@ const Framed = () => {
   if (state === 'refused') return <Notice title={t('embed.refused')}>{t('embed.noFrame')}</Notice>;
   return (
     <SignedIn>
-      <Outlet />
+      <Screen />
     </SignedIn>
   );
 };
@@ -65,7 +93,7 @@ export const App = () => (
     <Route
       element={
         <SignedIn>
-          <Outlet />
+          <Screen />
         </SignedIn>
       }
     >
