@@ -4,7 +4,7 @@ import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import { ApiFailure } from './api/client.ts';
 import { App } from './app.tsx';
-import './i18n/i18n.ts';
+import { startLanguage } from './i18n/i18n.ts';
 import { startLook } from './ui/night.ts';
 import './styles.css';
 
@@ -19,6 +19,7 @@ const queries = new QueryClient({
 });
 
 startLook();
+await startLanguage();
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

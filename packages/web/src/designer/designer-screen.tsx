@@ -101,7 +101,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
       if (id !== null) void leave(`${embed}/reports/${id}/revisions`);
     },
     toggleNight: () => toggleNight(),
-    toggleLanguage: () => chooseLanguage(otherLanguage()),
+    toggleLanguage: () => void chooseLanguage(otherLanguage()),
   };
   useKeys(screen, setTrouble);
 

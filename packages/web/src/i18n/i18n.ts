@@ -1,11 +1,22 @@
 import i18next from 'i18next';
 import { initReactI18next } from 'react-i18next';
-import en from './en.json';
-import pt from './pt-PT.json';
+import { takeEngineWords } from './words.ts';
 
 /** Languages of the interface, with their own names. */
 export const LANGUAGES = { en: 'English', 'pt-PT': 'Português' } as const;
 export type Language = keyof typeof LANGUAGES;
+
+/** The words of each language are a part of their own, fetched when it is chosen. */
+const WORDS: Readonly<Record<Language, () => Promise<void>>> = {
+  en: async () => {
+    i18next.addResourceBundle('en', 'translation', (await import('./en.json')).default);
+  },
+  'pt-PT': async () => {
+    const [own, engine] = await Promise.all([import('./pt-PT.json'), import('./pt-PT.words.json')]);
+    takeEngineWords('pt-PT', engine.default);
+    i18next.addResourceBundle('pt-PT', 'translation', own.default);
+  },
+};
 
 const KEY = 'gaveta.language';
 
@@ -33,8 +44,14 @@ const firstLanguage = (): Language => {
   return languageFor(navigator.languages);
 };
 
-export const chooseLanguage = (language: Language): void => {
-  void i18next.changeLanguage(language);
+export const chooseLanguage = async (language: Language): Promise<void> => {
+  try {
+    await WORDS[language]();
+  } catch {
+    // Its words cannot be fetched now: what is there stays.
+    return;
+  }
+  await i18next.changeLanguage(language);
   try {
     localStorage.setItem(KEY, language);
   } catch {
@@ -53,10 +70,14 @@ i18next.on('languageChanged', (language) => {
   document.documentElement.lang = language;
 });
 
-void i18next.use(initReactI18next).init({
-  lng: firstLanguage(),
-  fallbackLng: 'en',
-  showSupportNotice: false,
-  resources: { en: { translation: en }, 'pt-PT': { translation: pt } },
-  interpolation: { escapeValue: false },
-});
+/** Gets the words that the interface begins with; nothing is shown before. */
+export const startLanguage = async (): Promise<void> => {
+  const lng = firstLanguage();
+  await i18next.use(initReactI18next).init({
+    lng,
+    showSupportNotice: false,
+    resources: {},
+    interpolation: { escapeValue: false },
+  });
+  await WORDS[lng]();
+};

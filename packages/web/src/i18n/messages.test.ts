@@ -8,7 +8,7 @@ import { PROBLEM_WORDS } from '../../../core/src/problems/words.ts';
 import en from './en.json';
 import pt from './pt-PT.json';
 import ptWords from './pt-PT.words.json';
-import { errorWords, functionWords, problemWords } from './words.ts';
+import { errorWords, functionWords, problemWords, takeEngineWords } from './words.ts';
 
 const folder = fileURLToPath(new URL('..', import.meta.url));
 const sources = (readdirSync(folder, { recursive: true }) as string[]).filter(
@@ -59,9 +59,10 @@ describe('messages of the interface', () => {
 });
 
 describe('words of the engine and the server', () => {
-  beforeAll(() =>
-    i18next.init({ lng: 'pt-PT', resources: { 'pt-PT': { translation: pt } }, showSupportNotice: false }),
-  );
+  beforeAll(async () => {
+    takeEngineWords('pt-PT', ptWords);
+    await i18next.init({ lng: 'pt-PT', resources: { 'pt-PT': { translation: pt } }, showSupportNotice: false });
+  });
   afterAll(() => i18next.changeLanguage('en'));
 
   it('are there in Portuguese for every problem, with the same gaps', () => {

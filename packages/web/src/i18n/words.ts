@@ -1,23 +1,40 @@
 import { type Completion, type Problem, problemText } from '@gaveta/core';
 import i18next from 'i18next';
-import pt from './pt-PT.words.json';
 
 /**
  * Words that the engine and the server say in English (problems of a report, errors of the API, help of functions), in
  * the interface's language. What has no words of its own there stays as it is.
  */
-type Said = Record<string, { says: string; mend: string }>;
-type Errors = Record<string, { title: string; detail: string }>;
+export interface EngineWords {
+  problems: Record<string, { says: string; mend: string }>;
+  errors: Record<string, { title: string; detail: string }>;
+  functions: Record<string, string>;
+  arguments: Record<string, string>;
+  phrases: Record<string, string>;
+  /** Sentences with a gap: a pattern, and what it becomes. */
+  patterns: string[][];
+}
 
-const patterns = pt.patterns.map(([from, to]) => [new RegExp(from!, 's'), to!] as const);
+interface Known extends EngineWords {
+  read: [RegExp, string][];
+}
 
-const isOurs = (): boolean => i18next.language === 'pt-PT';
+const known = new Map<string, Known>();
+
+/** Takes the words of a language; English needs none. */
+export const takeEngineWords = (language: string, words: EngineWords): void => {
+  const read = words.patterns.map(([from, to]): [RegExp, string] => [new RegExp(from!, 's'), to!]);
+  known.set(language, { ...words, read });
+};
+
+const ours = (): Known | undefined => known.get(i18next.language);
 
 /** A phrase that fills a gap of a sentence: “a number”, “Did you mean amount?”. */
 const phrase = (text: string): string => {
-  const known = (pt.phrases as Record<string, string>)[text];
-  if (known) return known;
-  const match = patterns.find(([from]) => from.test(text));
+  const words = ours();
+  const whole = words?.phrases[text];
+  if (whole) return whole;
+  const match = words?.read.find(([from]) => from.test(text));
   return match ? text.replace(match[0], match[1]) : text;
 };
 
@@ -29,7 +46,7 @@ export const problemKey = (p: Problem): string => JSON.stringify([p.code, p.plac
 
 /** What happened and what to do. */
 export const problemWords = (p: Problem): string => {
-  const words = isOurs() ? (pt.problems as Said)[p.code] : undefined;
+  const words = ours()?.problems[p.code];
   return words ? `${fill(words.says, p.data)} ${fill(words.mend, p.data)}`.trim() : problemText(p);
 };
 
@@ -40,7 +57,7 @@ export const errorWords = (error: {
   detail: string;
   document: Record<string, unknown>;
 }): { title: string; detail: string } => {
-  const words = isOurs() ? (pt.errors as Errors)[error.code] : undefined;
+  const words = ours()?.errors[error.code];
   if (!words) return { title: error.title, detail: error.detail };
   const data = (error.document.data ?? { detail: error.detail }) as Record<string, unknown>;
   return { title: words.title, detail: fill(words.detail, data) };
@@ -48,9 +65,9 @@ export const errorWords = (error: {
 
 /** Help of a function or total: its signature and what it gives. */
 export const functionWords = ({ insert, label, detail }: Pick<Completion, 'insert' | 'label' | 'detail'>): string => {
-  const help = isOurs() ? (pt.functions as Record<string, string>)[insert] : undefined;
+  const help = ours()?.functions[insert];
   if (!help) return `${label}\n${detail}`;
-  const names = pt.arguments as Record<string, string>;
+  const names = ours()?.arguments ?? {};
   const signature = label.slice(insert.length).replace(/[a-z]+/g, (name) => names[name] ?? name);
   return `${insert}${signature}\n${help}`;
 };

@@ -35,7 +35,7 @@ export const LibraryScreen = () => {
           aria-label={t('app.language')}
           className="rounded bg-transparent py-0.5 text-ink-2 hover:text-pine"
           value={i18n.language}
-          onChange={(event) => chooseLanguage(event.target.value as Language)}
+          onChange={(event) => void chooseLanguage(event.target.value as Language)}
         >
           {Object.entries(LANGUAGES).map(([tag, name]) => (
             <option key={tag} value={tag} lang={tag}>
