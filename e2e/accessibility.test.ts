@@ -24,8 +24,8 @@ describe('nobody is kept out', () => {
     ['a recipe', '/data/recipes/nights-by-hut-and-month', '[data-testid="rows"] tbody td'],
     ['a statement', '/data/recipes/new?sql=cumeeira', '.cm-content'],
     ['relating rows', '/data/relate', 'main select'],
-    ['a new connection', '/data/connections/new', 'main button'],
-    ['starting a report', '/start', 'main button'],
+    ['a new connection', '/data/connections/new', '[data-testid="start"] button'],
+    ['starting a report', '/start', '[data-testid="start"] button'],
     ['revisions', '/reports/season-ledger/revisions', 'section svg text'],
   ])('no violations found on %s', async (_name, path, ready) => {
     await driver.get(`${servers.gaveta}${path}`);
@@ -48,7 +48,7 @@ describe('nobody is kept out', () => {
 
   it('no violations found on any question of the guided start', async () => {
     await driver.get(`${servers.gaveta}/start`);
-    await (await find(driver, 'main button')).click();
+    await (await find(driver, '[data-testid="start"] button')).click();
     await (await find(driver, 'input[type="search"]')).sendKeys('stays');
     await (await driver.findElement(By.xpath('//li/button[starts-with(normalize-space(),"Stays ")]'))).click();
     for (let step = 1; step <= 5; step++) {
@@ -61,7 +61,7 @@ describe('nobody is kept out', () => {
 
   it('no violations found on a blank report, and while rows are taken', async () => {
     await driver.get(`${servers.gaveta}/start`);
-    await (await find(driver, 'main button:nth-of-type(2)')).click();
+    await (await find(driver, '[data-testid="start"] button:nth-of-type(2)')).click();
     await button(driver, 'Take rows of …');
     expect(await violations()).toEqual([]);
     await (await button(driver, 'Take rows of …')).click();

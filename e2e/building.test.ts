@@ -38,7 +38,7 @@ const bandKeyOf = async (label: string): Promise<string> =>
   (await (await find(driver, `section[aria-label="Band ${label}"]`)).getAttribute('data-band'))!;
 const blank = async (): Promise<void> => {
   await driver.get(`${servers.gaveta}/start`);
-  await (await find(driver, 'main button:nth-of-type(2)')).click();
+  await (await find(driver, '[data-testid="start"] button:nth-of-type(2)')).click();
   await find(driver, '[data-testid="board"]');
 };
 const saveAs = async (name: string): Promise<void> => {
@@ -213,7 +213,7 @@ describe('the guided start', () => {
       driver.findElement(By.xpath(`//label[normalize-space(.)="${label}" or span="${label}"]/input`));
     await driver.get(`${servers.gaveta}/`);
     await act(() => button(driver, 'New report'));
-    await act(() => find(driver, 'main button:nth-of-type(1)'));
+    await act(() => find(driver, '[data-testid="start"] button:nth-of-type(1)'));
     const search = await find(driver, 'input[type="search"]');
     interactions++;
     await search.sendKeys('stays');

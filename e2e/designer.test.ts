@@ -140,7 +140,7 @@ describe('a new report', () => {
   it('starts blank, gets rows and a field by keyboard, is named when first saved, and runs', async () => {
     await driver.get(`${servers.gaveta}/`);
     await (await button(driver, 'New report')).click();
-    await (await find(driver, 'main button:nth-of-type(2)')).click();
+    await (await find(driver, '[data-testid="start"] button:nth-of-type(2)')).click();
     const board = await find(driver, '[data-testid="board"]');
     await board.sendKeys('/');
     await (await find(driver, '[cmdk-input]')).sendKeys('courses', Key.ENTER);

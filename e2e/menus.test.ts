@@ -141,7 +141,7 @@ describe('lists in windows', () => {
   it('of the guided start can be pressed', async () => {
     await driver.get(`${servers.gaveta}/`);
     await (await button(driver, 'New report')).click();
-    await (await find(driver, 'main button:nth-of-type(1)')).click();
+    await (await find(driver, '[data-testid="start"] button:nth-of-type(1)')).click();
     await (await find(driver, 'input[type="search"]')).sendKeys('stays');
     await (await xpath('//li/button[starts-with(normalize-space(),"Stays ")]')).click();
     await (await button(driver, 'Next')).click();

@@ -19,7 +19,7 @@ useSession();
 
 const openBlank = async (): Promise<void> => {
   await driver.get(`${servers.gaveta}/start`);
-  await (await find(driver, 'main button:nth-of-type(2)')).click();
+  await (await find(driver, '[data-testid="start"] button:nth-of-type(2)')).click();
   await find(driver, '[data-testid="board"]');
 };
 const tray = (label: string) => find(driver, `[data-testid="settings"] [aria-label="${label}"]`);

@@ -113,7 +113,7 @@ describe('a definition file', () => {
 
   it('is opened when it is dropped, and one that is none is refused with reasons', async () => {
     await driver.get(`${servers.gaveta}/start`);
-    await find(driver, 'main button');
+    await find(driver, '[data-testid="start"] button');
     const wrong = structuredClone(HUTS) as { body: { detail: { height: unknown } } };
     wrong.body.detail.height = 'high';
     await drop('wrong.json', JSON.stringify(wrong));

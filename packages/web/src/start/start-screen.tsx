@@ -117,7 +117,7 @@ export const StartScreen = () => {
         )}
         <h1 className="text-[14px] font-semibold">{t(`start.way_${way}`)}</h1>
       </header>
-      <main className="grid min-h-0 grid-cols-[minmax(360px,460px)_minmax(0,1fr)]">
+      <main data-testid="start" className="grid min-h-0 grid-cols-[minmax(360px,460px)_minmax(0,1fr)]">
         <div className="flex min-h-0 flex-col overflow-auto border-r border-rule p-4">
           {trouble.length > 0 && (
             <div role="alert" className="mb-3 rounded bg-rust-soft px-3 py-2 text-rust-strong">
