@@ -67,6 +67,10 @@ const planSettings = <K extends string>(
     return formula ? [[name as K, formula]] : [];
   });
 
+/** Equal for two formulas that are made of the same parts; JSON knows no large whole numbers. */
+const treeText = (formula: Checked): string =>
+  JSON.stringify(formula, (_, value: unknown) => (typeof value === 'bigint' ? `${value}n` : value));
+
 const isBlankTest = (condition: Checked): boolean => condition.kind === 'call' && condition.name === 'ISBLANK';
 
 class ItemPlanner {
@@ -170,8 +174,8 @@ class ItemPlanner {
     const { scope } = this.standing;
     if (scope?.kind !== 'group') return false;
     const shown = formula.kind === 'if' && isBlankTest(formula.condition) ? formula.yes : formula;
-    const written = JSON.stringify(shown);
-    return scope.level.groups.slice(0, scope.group + 1).some(({ key }) => JSON.stringify(key) === written);
+    const written = treeText(shown);
+    return scope.level.groups.slice(0, scope.group + 1).some(({ key }) => treeText(key) === written);
   }
 
   private link(): PlannedLink | null {

@@ -56,6 +56,15 @@ describe('groups', () => {
     ]);
   });
 
+  it('may show numbers of any length beside their values', async () => {
+    const large = '12345678901234567890123';
+    const report = stays({
+      groups: [{ name: 'per_guest', by: 'guest', header: line('gh', `nights * 0 + ${large}`) }],
+      filter: 'guest = "Ana"',
+    });
+    expect(await texts(report, { stay: [stay('Ana', '2025-08-14', 1)] })).toEqual([large]);
+  });
+
   it.each([
     ['en', '(blank)'],
     ['pt-PT', '(em branco)'],

@@ -7,6 +7,7 @@ import { withText } from '../base/problem-text.ts';
 import { mayUseStatements } from '../recipes/known-statements.ts';
 import { BODIES, createBody, saveBody } from './bodies.ts';
 import { body } from './body.ts';
+import { type ConnectionsApiParts, createConnectionsApi } from './connections-api.ts';
 import { createDataApi, type DataApiParts } from './data-api.ts';
 import { createDesigningApi } from './designing-api.ts';
 import { ApiError } from './errors.ts';
@@ -18,7 +19,7 @@ import { definitionOf, shownDefinition, storedReport } from './stored-reports.ts
 /** What only the calls themselves work out. */
 type Made = 'allow' | 'checkSql' | 'reportOf';
 
-export interface ApiParts extends Omit<RunsApiParts, Made>, Omit<DataApiParts, Made> {
+export interface ApiParts extends Omit<RunsApiParts, Made>, Omit<DataApiParts, Made>, Omit<ConnectionsApiParts, Made> {
   session: (request: Request) => Promise<{ session: Session; byToken: boolean }>;
 }
 
@@ -128,6 +129,7 @@ export const createApi = (parts: ApiParts): Router => {
     }),
   );
 
+  api.use(createConnectionsApi({ ...parts, allow }));
   api.use(createRunsApi({ ...parts, allow, checkSql }));
 
   api.use((request) => {

@@ -61,14 +61,11 @@ export const ConnectionScreen = () => {
     },
   });
   const isFile = draft?.settings.kind === 'file' && missingIn(draft, made?.hasFile ?? false) === null;
-  const looked = useLater(isFile ? draft : null, LOOK_AFTER);
-  // A file cannot be part of a key.
-  const [lookedAt, setLookedAt] = useState(0);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: each draft is looked at anew
-  useEffect(() => setLookedAt((count) => count + 1), [looked]);
+  // A file cannot be part of a key, so that each draft has a number.
+  const { value: looked, count } = useLater(isFile ? draft : null, LOOK_AFTER);
   // What a file holds is seen at once; a service is asked when somebody says so.
   const look = useQuery({
-    queryKey: ['source-look', name, lookedAt],
+    queryKey: ['source-look', name, count],
     queryFn: ({ signal }) => api.testConnection({ ...looked!, name: looked!.name || 'source' }, signal),
     enabled: looked !== null,
     placeholderData: keepPreviousData,
