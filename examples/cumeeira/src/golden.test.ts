@@ -1,20 +1,10 @@
 import { createHash } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
-import {
-  type Mark,
-  Moment,
-  type Page,
-  planReport,
-  type Report,
-  readDefinition,
-  readParameters,
-  runReport,
-} from '@gaveta/core';
-import { loadShippedFonts } from '@gaveta/output';
-import { openRows, Workbench } from '@gaveta/server';
+import { type Mark, Moment, type Page, type Report, readDefinition } from '@gaveta/core';
+import { Workbench } from '@gaveta/server';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { DEMO_TODAY, type DemoSources, demoRecipes, demoReports, openDemoSources } from './index.ts';
-import { OFFICE } from './run.test-support.ts';
+import { DEMO_TODAY, type DemoSources, demoReports, openDemoSources } from './index.ts';
+import { runWith } from './run.test-support.ts';
 
 /**
  * The pages of every example report, mark by mark, against those that were seen and accepted before: a line for each page
@@ -39,34 +29,15 @@ afterAll(async () => {
 });
 
 const pagesOf = async (report: Report, pictures: Map<string, string>): Promise<Page[]> => {
-  const runAt = new Moment(DEMO_TODAY + 7.5 * 3_600_000);
-  const plan = planReport(report, {
-    models: sources.models.map(({ model }) => model),
-    report: (id) => reports.get(id) ?? null,
-    recipe: (id) => demoRecipes.find((recipe) => recipe.id === id) ?? null,
-    rowsFromDatabase: true,
-  });
-  const { values } = readParameters(report, {}, { now: runAt.ms });
-  const pages: Page[] = [];
-  const result = await runReport({
-    plan,
-    book: await loadShippedFonts(),
-    parameters: values,
-    open: () =>
-      openRows(plan, {
-        models: new Map(sources.models.map((model) => [model.model.name, model])),
-        connections: new Map(Object.entries(sources.connections)),
-        claims: OFFICE,
-        parameters: values,
-        maxRows: 1e6,
-        workbench: () => workbench,
-      }),
-    runAt,
+  const { pages } = await runWith(report, {
+    models: sources.models,
+    connections: new Map(Object.entries(sources.connections)),
+    workbench,
+    nested: reports,
+    runAt: new Moment(DEMO_TODAY + 7.5 * 3_600_000),
     regions: true,
-    onPage: (page) => void pages.push(page),
     onPicture: ({ hash, source }) => void pictures.set(hash, source),
   });
-  for (const { page, marks } of result.late) pages[page - 1]!.marks.push(...marks);
   return pages;
 };
 

@@ -1,6 +1,8 @@
 import type { PGlite } from '@electric-sql/pglite';
 import {
+  type Moment,
   type Page,
+  type PagePicture,
   planReport,
   type Report,
   type ReportPlan,
@@ -11,8 +13,16 @@ import {
   type TextMark,
 } from '@gaveta/core';
 import { loadShippedFonts } from '@gaveta/output';
-import { type Claims, type Connection, type OpenRows, openRows, pgliteConnection } from '@gaveta/server';
-import { cumeeiraModel, openDemoDatabase } from './index.ts';
+import {
+  type Claims,
+  type Connection,
+  type OpenRows,
+  openRows,
+  pgliteConnection,
+  type RegisteredModel,
+  type Workbench,
+} from '@gaveta/server';
+import { cumeeiraModel, demoRecipes, openDemoDatabase } from './index.ts';
 
 /**
  * The demo's database with nine of its huts, the one without stays among them, for tests that compare many reports. No
@@ -50,14 +60,27 @@ export interface RunForTest {
   texts: string[];
 }
 
-/** Runs a report over the demo's database, as the server does. */
-export const runOver = async (database: PGlite, report: Report, options: RunOptions = {}): Promise<RunForTest> => {
+/** What a report takes rows from, and how it is run. */
+export interface RunWith extends RunOptions {
+  models: readonly RegisteredModel[];
+  connections: ReadonlyMap<string, Connection>;
+  workbench?: Workbench;
+  runAt?: Moment;
+  regions?: boolean;
+  onPicture?: (picture: PagePicture) => void;
+}
+
+/** Runs a report, as the server does. */
+export const runWith = async (report: Report, options: RunWith): Promise<RunForTest> => {
+  const { models, connections, workbench, nested, given = {}, claims = OFFICE, rowsFromDatabase = true } = options;
   const plan = planReport(report, {
-    models: [cumeeiraModel.model],
-    report: (id) => options.nested?.get(id) ?? null,
-    rowsFromDatabase: options.rowsFromDatabase ?? true,
+    models: models.map(({ model }) => model),
+    report: (id) => nested?.get(id) ?? null,
+    recipe: (id) => demoRecipes.find((recipe) => recipe.id === id) ?? null,
+    rowsFromDatabase,
   });
-  const { values } = readParameters(report, options.given ?? {});
+  const { runAt, regions = false, onPicture } = options;
+  const { values } = readParameters(report, given, runAt ? { now: runAt.ms } : {});
   const pages: Page[] = [];
   const result = await runReport({
     plan,
@@ -65,18 +88,30 @@ export const runOver = async (database: PGlite, report: Report, options: RunOpti
     parameters: values,
     open: () =>
       openRows(plan, {
-        models: new Map([['cumeeira', cumeeiraModel]]),
-        connections: options.connections ?? new Map([['cumeeira', pgliteConnection(database)]]),
-        claims: options.claims ?? OFFICE,
+        models: new Map(models.map((model) => [model.model.name, model])),
+        connections,
+        claims,
         parameters: values,
         maxRows: 1e6,
+        ...(workbench ? { workbench: () => workbench } : {}),
       }),
+    regions,
+    ...(runAt ? { runAt } : {}),
+    ...(onPicture ? { onPicture } : {}),
     onPage: (p) => void pages.push(p),
   });
   for (const { page, marks } of result.late) pages[page - 1]!.marks.push(...marks);
   const marks = pages.flatMap((p) => p.marks).filter((m): m is TextMark => m.kind === 'text');
   return { plan, rows: result.opened, pages, result, marks, texts: marks.map((m) => m.text) };
 };
+
+/** Runs a report over the demo's database. */
+export const runOver = (database: PGlite, report: Report, options: RunOptions = {}): Promise<RunForTest> =>
+  runWith(report, {
+    models: [cumeeiraModel],
+    connections: new Map([['cumeeira', pgliteConnection(database)]]),
+    ...options,
+  });
 
 export const definition = (json: Record<string, unknown>): Report => {
   const read = readDefinition({ gaveta: 1, name: 'Test', model: 'cumeeira', ...json });

@@ -1,16 +1,8 @@
-import {
-  type Page,
-  planReport,
-  type Report,
-  readDefinition,
-  readParameters,
-  runReport,
-  type TextMark,
-} from '@gaveta/core';
-import { loadShippedFonts } from '@gaveta/output';
-import { type Claims, openRows, Workbench } from '@gaveta/server';
+import { type Report, readDefinition, readParameters } from '@gaveta/core';
+import { type Claims, Workbench } from '@gaveta/server';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { DEMO_TODAY, type DemoSources, demoReports, generateTables, openDemoSources } from './index.ts';
+import { runWith } from './run.test-support.ts';
 
 let sources: DemoSources;
 let workbench: Workbench;
@@ -33,33 +25,17 @@ afterAll(async () => {
 /** The words of a report's pages, in order, as it is run. */
 const run = async (id: string, given: Record<string, unknown> = {}, claims: Claims = { role: 'office' }) => {
   const report = reports.get(id)!;
-  const plan = planReport(report, {
-    models: sources.models.map((m) => m.model),
-    report: (name) => reports.get(name) ?? null,
-    rowsFromDatabase: true,
-  });
-  expect(plan.problems).toEqual([]);
-  const { values, problems } = readParameters(report, given as never);
-  expect(problems).toEqual([]);
-  const opened = await openRows(plan, {
-    models: new Map(sources.models.map((m) => [m.model.name, m])),
+  expect(readParameters(report, given as never).problems).toEqual([]);
+  const { plan, result, texts, rows } = await runWith(report, {
+    models: sources.models,
     connections: new Map(Object.entries(sources.connections)),
+    workbench,
+    nested: reports,
     claims,
-    parameters: values,
-    maxRows: 1e6,
-    workbench: () => workbench,
+    given: given as never,
   });
-  const pages: Page[] = [];
-  const result = await runReport({
-    plan,
-    book: await loadShippedFonts(),
-    parameters: values,
-    open: () => opened,
-    onPage: (page) => void pages.push(page),
-  });
-  expect(result.problems).toEqual([]);
-  const marks = pages.flatMap((page) => page.marks).filter((mark): mark is TextMark => mark.kind === 'text');
-  return { texts: marks.map((mark) => mark.text), queries: opened.queries };
+  expect([plan.problems, result.problems]).toEqual([[], []]);
+  return { texts, queries: rows.queries };
 };
 
 const hutsOf = (region: number) => tables.hut!.filter((row) => row[1] === region).map((row) => String(row[2]));
