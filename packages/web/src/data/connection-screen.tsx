@@ -186,7 +186,7 @@ export const ConnectionScreen = () => {
             {said(failure).detail}
           </p>
         )}
-        {!failure && test.data && settings.kind !== 'file' && (
+        {!failure && test.data && settings.kind === 'postgres' && (
           <FoundTables title={t('data.testFine')} tables={test.data.tables} />
         )}
         {refresh.data && <ChangeList {...refresh.data} />}
