@@ -12,32 +12,41 @@ const only = (name, allowed) => ({
   },
 });
 
-/** Folders of a package from the lowest to the highest: each stands on those before it alone, types included. */
-const layers = (name, folders) =>
-  folders.slice(0, -1).map((folder, i) => ({
-    name: `layers-of-${name}-${folder}`,
+/** A layer is a folder, or a name with the paths, inside `src`, of files that belong to it. */
+const pathsOf = (layer) => (typeof layer === 'string' ? `${layer}/` : `(?:${layer.paths.join('|')})`);
+
+/** Layers of a package from the lowest to the highest: each stands on those before it alone, types included. */
+const layers = (name, list) =>
+  list.slice(0, -1).map((layer, i) => ({
+    name: `layers-of-${name}-${layer.name ?? layer}`,
     severity: 'error',
-    from: { path: `^packages/${name}/src/${folder}/`, pathNot: TESTS },
+    from: { path: `^packages/${name}/src/${pathsOf(layer)}`, pathNot: TESTS },
     to: {
       path: `^packages/${name}/src/`,
-      pathNot: folders.slice(0, i + 1).map((lower) => `^packages/${name}/src/${lower}/`),
+      pathNot: list.slice(0, i + 1).map((lower) => `^packages/${name}/src/${pathsOf(lower)}`),
     },
   }));
+
+/** The room of an item kind has files of several layers; which one goes by the name of the file. `record` holds those of all kinds. */
+const withRooms = (name, files, record) => ({
+  name,
+  paths: [`${name}/`, ...files.map((file) => `items/[^/]+/${file}[.]ts`), ...(record ? [`items/${record}[.]ts`] : [])],
+});
 
 const CORE = [
   'value',
   'problems',
   'embedding',
   'page',
-  'definition',
+  withRooms('definition', ['schema']),
   'text',
   'formula',
   'model',
   'recipe',
-  'data',
+  withRooms('data', ['plan'], 'plans'),
   'shape',
-  'layout',
-  'edit',
+  withRooms('layout', ['lay', 'prepare', 'prepared', 'marks', 'shape', 'pictures'], 'layouts'),
+  withRooms('edit', ['edit'], 'edits'),
   'run',
 ];
 

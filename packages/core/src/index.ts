@@ -62,7 +62,7 @@ export { changeStyle, itemsOfStyle, removeStyle, renameStyle, styleFrom } from '
 export { TEMPLATES, type Template, type TemplateChoices, templateReport } from './edit/templates.ts';
 export * from './edit/themes.ts';
 export { type TotalParts, totalFormula, totalParts, totalScopes } from './edit/totals.ts';
-export { TURNABLE, type TurnableKind, turnInto, turnsInto } from './edit/turning.ts';
+export { turnInto, turnsInto } from './edit/turning.ts';
 export { EMBEDDING_VERSION, readToFrame, readToHost, type ToFrame, type ToHost } from './embedding/messages.ts';
 export { checkFormula, type FormulaScope } from './formula/check.ts';
 export { type Checked, type CheckedType, nodes } from './formula/checked.ts';
@@ -81,12 +81,13 @@ export {
 } from './formula/functions/index.ts';
 export { parseFormula } from './formula/parse.ts';
 export { writtenName } from './formula/tokens.ts';
-export { checkShape } from './layout/check.ts';
+export { checkShape } from './items/check/shape.ts';
+export { newItem, shownFormula, startSize, TURNABLE, type TurnableKind } from './items/edits.ts';
+export { pictureProblem } from './items/picture/pictures.ts';
+export { DEFAULT_LOOK } from './layout/default-look.ts';
 export { LAYOUT_LIMITS, type LayoutLimits } from './layout/limits.ts';
 export type { LateFill } from './layout/page-flow.ts';
-export { pictureProblem } from './layout/picture.ts';
 export { prepareReport } from './layout/prepare.ts';
-export { DEFAULT_LOOK } from './layout/prepare-text.ts';
 export { POINTS, type PreparedReport } from './layout/prepared.ts';
 export {
   LayoutCancelled,

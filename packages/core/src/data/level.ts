@@ -2,7 +2,7 @@ import type { Drawer, Group } from '../definition/schema.ts';
 import { type Checked, nodes } from '../formula/checked.ts';
 import type { TotalName } from '../formula/functions/index.ts';
 import type { Entity, Field, Relation } from '../model/model.ts';
-import type { Problem } from '../problems/problem.ts';
+import type { Problem, ProblemPlace } from '../problems/problem.ts';
 import type { DataType } from '../value/value.ts';
 
 /** Rows that a total counts. All but `page` belong to one level. */
@@ -78,6 +78,7 @@ export interface LevelGroup {
 
 /** A drawer with its rows resolved: what its one query must bring, and how it hangs on its parent's rows. */
 export class Level {
+  /** Those whose rows hang on this one's: of the drawers inside it, and of items with rows of their own. */
   readonly children: Level[] = [];
   readonly columns: Column[] = [];
   readonly groups: LevelGroup[] = [];
@@ -107,6 +108,8 @@ export class Level {
     readonly relation: Relation | null,
     /** The relation that recursive rows follow. */
     readonly tree: Relation | null = null,
+    /** The item whose own rows these are; null for those of a drawer of the report. Its drawer has no bands. */
+    readonly item: string | null = null,
   ) {
     parent?.children.push(this);
   }
@@ -124,6 +127,17 @@ export class Level {
   field(path: string[], field: Field): number {
     // A row that is shared with the outer report has that report's columns.
     return (this.sharedWith ?? this).column({ kind: 'field', path, field });
+  }
+
+  /** Place of a part of what says which rows these are, as problems name it. */
+  place(part: string): ProblemPlace {
+    const owner = this.item === null ? { drawer: this.drawer.id } : { item: this.item };
+    return { path: `${this.path}/${part}`, ...owner };
+  }
+
+  /** Levels of the drawers inside this one. */
+  get drawers(): Level[] {
+    return this.children.filter((child) => child.item === null);
   }
 
   /** Whether rows must be read ahead, a set at a time, because the database cannot filter, cut or order them. */

@@ -17,17 +17,36 @@ export interface LevelTree {
 
 /** Makes the levels of a drawer and of those inside it; null when its rows are not to be found. */
 export const levelTree = (planner: Planner, drawer: Drawer, parent: Level | null, path: string): LevelTree | null => {
+  const level = levelOf(planner, drawer, parent, { path, drawer: drawer.id });
+  if (!level) return null;
+  const inner = (drawer.drawers ?? []).flatMap(
+    (child, i) => levelTree(planner, child, level, `${path}/drawers/${i}`) ?? [],
+  );
+  return { level, inner };
+};
+
+/** The level of an item's own rows; `place`: the item's. */
+export const itemLevel = (planner: Planner, rows: Drawer, parent: Level | null, place: ProblemPlace): Level | null => {
+  const level = levelOf(planner, rows, 'relation' in rows.rows ? parent : null, place);
+  if (level) planRows(planner, { level, inner: [] });
+  return level;
+};
+
+/** `owner`: place of the drawer or item whose rows these are. */
+const levelOf = (planner: Planner, drawer: Drawer, parent: Level | null, owner: ProblemPlace): Level | null => {
   const { model, levels } = planner;
-  const place: ProblemPlace = { path: `${path}/rows`, drawer: drawer.id };
+  const { path = '' } = owner;
+  const place: ProblemPlace = { ...owner, path: `${path}/rows` };
   if (!model) {
     if (!planner.report.model) planner.found(problem('unknown-model', place, { name: '(none)' }));
     return null;
   }
+  const isOutermost = parent === null && owner.item === undefined;
   const source = sourceOf(planner, drawer, parent, place);
   if (!source) return null;
   const { entity, relation } = source;
   const tree = drawer.rows.tree === undefined ? null : treeOf(planner, entity, drawer.rows.tree, place);
-  const level = new Level(levels.length, drawer, path, entity, parent, relation, tree);
+  const level = new Level(levels.length, drawer, path, entity, parent, relation, tree, owner.item ?? null);
   if (tree) {
     level.depthColumn = level.column({ kind: 'depth' });
     // The tree is made of these.
@@ -38,14 +57,11 @@ export const levelTree = (planner: Planner, drawer: Drawer, parent: Level | null
       }
     }
   }
-  if (!parent && planner.link?.rows === 'current') level.sharedWith = planner.link.outer;
+  if (isOutermost && planner.link?.rows === 'current') level.sharedWith = planner.link.outer;
   // Rows below a shared row hang on the outer report's level.
   if (parent?.sharedWith && relation) for (const { here } of relation.on) parent.sharedWith.linkKeys.add(here);
   levels.push(level);
-  const inner = (drawer.drawers ?? []).flatMap(
-    (child, i) => levelTree(planner, child, level, `${path}/drawers/${i}`) ?? [],
-  );
-  return { level, inner };
+  return level;
 };
 
 /** The entity whose rows a drawer takes, and the relation that leads to them. */
@@ -90,7 +106,7 @@ const sourceOf = (
     return null;
   }
   const { link } = planner;
-  if (!parent && link?.rows) {
+  if (!parent && place.item === undefined && link?.rows) {
     const given = link.rows === 'current' ? link.outer?.entity.name : link.rows.relation.to;
     if (given !== entity.name) {
       planner.found(problem('shared-rows-differ', place, { given: given ?? '(none)', wanted: entity.name }));
@@ -134,7 +150,7 @@ export const planRows = (planner: Planner, { level, inner }: LevelTree): void =>
   }
   if (!planFilter(planner, level, standing)) refuse();
   for (const [i, sort] of (drawer.sort ?? []).entries()) {
-    const formula = planner.check(sort.by, standing, { path: `${path}/sort/${i}`, drawer: drawer.id });
+    const formula = planner.check(sort.by, standing, level.place(`sort/${i}`));
     if (!formula) {
       // Which rows are the first ones depends on it.
       if (level.isCut || drawer.first !== undefined) refuse();
@@ -162,18 +178,15 @@ const refusalOf = (counted: Level, around: Level): Problem | null => {
 
 /** False when a part of the filter is wrong. */
 const planFilter = (planner: Planner, level: Level, standing: Standing): boolean => {
-  const { drawer, path } = level;
+  const { drawer } = level;
   const parts: Checked[] = [];
-  const place = { path: `${path}/filter`, drawer: drawer.id };
+  const place = level.place('filter');
   const filter = planner.condition(drawer.filter, standing, place, 'A filter');
   let isFine = filter !== null || (drawer.filter ?? '').trim() === '';
   if (filter) parts.push(...conjuncts(filter));
-  if (drawer.onlyWithInner && level.children.length > 0) {
-    const some = level.children.map((child) => `COUNT('${child.drawer.name}') > 0`);
-    const inner = planner.check(`OR(${some.join(';')})`, standing, {
-      path: `${path}/onlyWithInner`,
-      drawer: drawer.id,
-    });
+  if (drawer.onlyWithInner && level.drawers.length > 0) {
+    const some = level.drawers.map((child) => `COUNT('${child.drawer.name}') > 0`);
+    const inner = planner.check(`OR(${some.join(';')})`, standing, level.place('onlyWithInner'));
     if (inner) parts.push(inner);
     else isFine = false;
   }

@@ -23,7 +23,7 @@ export const planReport = (report: Report, context: PlanContext): ReportPlan =>
 export function* plansOf(plan: ReportPlan): Iterable<ReportPlan> {
   yield plan;
   for (const band of bandsOf(plan)) {
-    for (const { subreport } of band.items) if (subreport && 'plan' in subreport) yield* plansOf(subreport.plan);
+    for (const { nested } of band.items) if (nested) yield* plansOf(nested.plan);
   }
 }
 

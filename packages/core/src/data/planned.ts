@@ -13,9 +13,6 @@ export type PlannedFormula =
   /** `isGroup`: the value of a group in one of its own bands, which says so where it is blank. */
   { formula: Checked; format: string; isGroup?: true } | { problem: Problem };
 
-/** A piece of text: words or a formula, with a look of its own where it has one. */
-export type PlannedPiece = ({ text: string } | PlannedFormula) & { look?: Look };
-
 export interface PlannedHighlight {
   when: Checked;
   look: Look;
@@ -27,16 +24,28 @@ export type PlannedLink =
   | { to: 'anchor'; formula: Checked }
   | { to: 'report'; report: string; parameters: Record<string, Checked> };
 
-export interface PlannedItem {
-  item: Item;
-  /** Text and field items: what they show, piece by piece. Picture items: the picture formula alone. */
-  pieces: PlannedPiece[];
-  subreport: { plan: ReportPlan; link: SubreportLink } | { problem: Problem } | null;
+/** A nested report that an item shows, and how its rows hang on the row around. */
+export interface PlannedNested {
+  plan: ReportPlan;
+  link: SubreportLink;
+}
+
+/** What planning finds in what only one kind of item has. */
+export interface PlannedOwn {
+  /** Its formulas, by the path of each inside the item: `formula`, `content/1`. A kind may leave out what it can do without. */
+  formulas?: Readonly<Record<string, PlannedFormula>>;
+  highlights?: readonly PlannedHighlight[];
+  /** Rows of its own: the level that it shows the rows of, which hangs on the row of its band. */
+  level?: Level | null;
+  nested?: PlannedNested | null;
+}
+
+/** An item with its names resolved; the same for all kinds. */
+export interface PlannedItem<I extends Item = Item> extends Required<PlannedOwn> {
+  item: I;
   showIf: Checked | null;
-  highlights: PlannedHighlight[];
   link: PlannedLink | null;
   anchor: Checked | null;
-  indent: Checked | null;
   /** Settings that formulas decide on. */
   settings: [FormulaSetting, Checked][];
 }

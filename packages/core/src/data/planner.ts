@@ -44,7 +44,7 @@ export class Planner {
   get reach(): Reach {
     return new Reach({
       model: this.model,
-      root: this.levels[0] ?? null,
+      root: this.levels.find(({ parent, item }) => !parent && item === null) ?? null,
       parameters: this.report.parameters,
       totals: this.totals,
       slots: this.slots,

@@ -53,10 +53,10 @@ const candidatesIn = (scope: TotalScope, current: Level | null): Level[] => {
   for (let level = current; level && level !== scope.level && level.isWithin(scope.level); level = level.parent) {
     candidates.push(level);
   }
-  const queue = scope.kind === 'row' && !scope.level.tree ? [...scope.level.children] : [scope.level];
+  const queue = scope.kind === 'row' && !scope.level.tree ? scope.level.drawers : [scope.level];
   for (let next = queue.shift(); next; next = queue.shift()) {
     if (!candidates.includes(next)) candidates.push(next);
-    queue.push(...next.children);
+    queue.push(...next.drawers);
   }
   if (scope.kind === 'row' && !candidates.includes(scope.level)) candidates.push(scope.level);
   return candidates;

@@ -1,22 +1,12 @@
 import { color, format, formula, identifier, size } from './basics.ts';
-import { BAND_FORMULA_SETTINGS, itemSchema } from './items.ts';
+import { BAND_FORMULA_SETTINGS } from './item-parts.ts';
+import { itemSchema } from './items.ts';
 import { highlightSchema, styleSchema } from './look.ts';
 import { pageSchema } from './paper.ts';
 import { querySchema, reportRelationSchema } from './recipe.ts';
 import { z } from './zod.ts';
 
-export type {
-  BandFormulaSetting,
-  BarcodeCode,
-  CheckSign,
-  FormulaSetting,
-  Item,
-  ItemKind,
-  ItemOf,
-  Link,
-  TextPiece,
-} from './items.ts';
-export { BAND_FORMULA_SETTINGS, BARCODES, CHECK_SIGNS, FLAT_CODES, FORMULA_SETTINGS, itemSchema } from './items.ts';
+export * from './items.ts';
 export type { Edge, Highlight, Look, Side, Style } from './look.ts';
 export { lookSchema, SIDES, styleLook, styleSchema } from './look.ts';
 export { LONGEST_PAGE, PAPERS, type PageSetup, pageSchema, paperSize } from './paper.ts';

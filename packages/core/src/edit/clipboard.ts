@@ -1,4 +1,4 @@
-import { type Item, itemSchema, type Report, type Style, styleSchema } from '../definition/schema.ts';
+import { type Item, isWords, itemSchema, type Report, type Style, styleSchema } from '../definition/schema.ts';
 import type { BandAddress } from '../definition/walk.ts';
 import { findItem } from '../definition/walk.ts';
 import { z } from '../definition/zod.ts';
@@ -69,15 +69,14 @@ export const pasteLook = (report: Report, from: Item, to: readonly string[]): Ed
   const edits = to.flatMap((id): Edit[] => {
     const item = findItem(report, id)?.item;
     if (!item || item.id === from.id) return [];
-    const isText = (i: Item): boolean => i.kind === 'text' || i.kind === 'field';
-    if (item.kind !== from.kind && !(isText(item) && isText(from))) return [];
+    if (item.kind !== from.kind && !(isWords(item) && isWords(from))) return [];
     const settings = Object.fromEntries(
       LOOKS.filter((key) => source[key] !== undefined || key === 'look' || key === 'style').map((key) => [
         key,
         source[key] ?? null,
       ]),
     );
-    return [{ do: 'set', items: [id], settings: isText(item) ? settings : withoutNulls(settings) }];
+    return [{ do: 'set', items: [id], settings: isWords(item) ? settings : withoutNulls(settings) }];
   });
   return { do: 'all', edits };
 };

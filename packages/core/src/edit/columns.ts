@@ -1,8 +1,10 @@
-import type { Band, Item, ItemOf, Report } from '../definition/schema.ts';
+import { type Band, type Item, type ItemOf, isWords, type Report } from '../definition/schema.ts';
 import { allBands, type BandAddress, findBand } from '../definition/walk.ts';
+import { showCheck } from '../items/check/edit.ts';
 import { type Edit, LEAST_SIZE, rounded } from './edit.ts';
 import { freeName, idMaker } from './ids.ts';
-import { formulaFor, newCheck, type Placeable } from './placing.ts';
+import { itemWith } from './item-edit.ts';
+import { formulaFor, type Placeable } from './placing.ts';
 import { dressed } from './themes.ts';
 
 /** A column: caption, value and totals under one another, with one place and width for all. Lengths in millimetres. */
@@ -243,7 +245,7 @@ export const newColumnSet = (report: Report, { drawer, fields, totals, left, rig
             alternative: field.label,
           }
         : field.type === 'boolean'
-          ? newCheck(idFor('check'), { ...place, y: 0.75, height: 4.5 }, formula)
+          ? itemWith('check', { id: idFor('check'), ...{ ...place, y: 0.75, height: 4.5 } }, showCheck.own(formula, {}))
           : {
               kind: 'field',
               id: idFor('field'),
@@ -301,7 +303,7 @@ export const addColumn = (report: Report, setName: string, field: Placeable): Ed
     const isNumber = field.type === 'number';
     const isRow = address.band === 'detail' || address.band === 'detailFooter';
     const place = { x, y: mate.y, width, height: mate.height, column: { set: setName, name } };
-    const style = mate.kind === 'text' || mate.kind === 'field' ? mate.style : undefined;
+    const style = isWords(mate) ? mate.style : undefined;
     const look = {
       ...(style === undefined ? {} : { style }),
       ...(isNumber ? { look: { align: 'right' as const } } : {}),
@@ -314,7 +316,11 @@ export const addColumn = (report: Report, setName: string, field: Placeable): Ed
         items: [{ kind: 'text', id: idFor('text'), ...place, content: [field.label], ...look }],
       });
     else if (isRow && field.type === 'boolean')
-      edits.push({ do: 'add', band: address, items: [newCheck(idFor('check'), place, formula)] });
+      edits.push({
+        do: 'add',
+        band: address,
+        items: [itemWith('check', { id: idFor('check'), ...place }, showCheck.own(formula, {}))],
+      });
     else if (isRow || isNumber)
       edits.push({
         do: 'add',

@@ -41,7 +41,7 @@ export const formulaFacts = (
   const plan = planReport(probeReport(report, address, [{ formula }]), context);
   const problems = probeProblems(plan.problems);
   const band = [...bandsOf(plan)].find((b) => b.key === bandKey(address));
-  const piece = band?.items[0]?.pieces[1];
+  const piece = band?.items[0]?.formulas['content/1'];
   if (!piece || !('formula' in piece)) return { type: null, format: '', total: null, problems };
   const checked = piece.formula;
   const slot = checked.kind === 'total' ? plan.totals[checked.slot] : undefined;
@@ -60,7 +60,7 @@ export const calculatedFields = (report: Report, context: PlanContext): Map<stri
     const probe = probeReport(report, address, drawer.calculated);
     const band = [...bandsOf(planReport(probe, context))].find((b) => b.key === bandKey(address));
     const fields = drawer.calculated.map(({ name, label, format }, i): Field => {
-      const piece = band?.items[i]?.pieces[1];
+      const piece = band?.items[i]?.formulas['content/1'];
       const type = piece && 'formula' in piece ? piece.formula.type : 'text';
       const known = type === 'any' || type === 'list' ? 'text' : type;
       return { name, label: label ?? name, type: known, ...(format === undefined ? {} : { format }) };

@@ -8,14 +8,16 @@ import {
 } from '../definition/schema.ts';
 import { type BandAddress, findBand } from '../definition/walk.ts';
 import type { TotalName } from '../formula/functions/index.ts';
+import { showCheck } from '../items/check/edit.ts';
 import type { Entity, Field } from '../model/model.ts';
 import type { DataType } from '../value/value.ts';
 import { columnSets, fitColumns, newColumnSet } from './columns.ts';
 import { applyEdit } from './edit.ts';
 import { groupValue } from './grouping.ts';
 import { idMaker } from './ids.ts';
+import { itemWith } from './item-edit.ts';
 import { roomOf } from './paper.ts';
-import { newCheck, type Placeable } from './placing.ts';
+import type { Placeable } from './placing.ts';
 import { findTheme, STYLE_OF, THEMES, themeEdit, themeStyles } from './themes.ts';
 
 /** What the guided start asks for. */
@@ -282,7 +284,7 @@ const asForm = (report: Report, fields: readonly Placeable[], room: number): Rep
     const value: Item = isPicture
       ? { kind: 'picture', id: idFor('picture'), ...place, formula, fit: 'whole', alternative: field.label }
       : field.type === 'boolean'
-        ? newCheck(idFor('check'), { ...place, width: 5 }, formula)
+        ? itemWith('check', { id: idFor('check'), ...{ ...place, width: 5 } }, showCheck.own(formula, {}))
         : { kind: 'field', id: idFor('field'), ...place, formula, style: STYLE_OF.value };
     y += height + LINE - 5;
     return [caption, value];

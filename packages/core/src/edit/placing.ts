@@ -1,12 +1,13 @@
-import type { Band, Drawer, Item, ItemOf, Report } from '../definition/schema.ts';
+import type { Band, Drawer, Item, ItemKind, Report } from '../definition/schema.ts';
 import { type BandAddress, findBand, findDrawer } from '../definition/walk.ts';
 import { writtenName } from '../formula/tokens.ts';
-import { DEFAULT_LOOK } from '../layout/prepare-text.ts';
+import { showingOf, TURNABLE, type TurnableKind } from '../items/edits.ts';
 import { findEntity, type Model } from '../model/model.ts';
 import type { DataType } from '../value/value.ts';
 import { newDrawer } from './drawers.ts';
 import { type Edit, isWithin } from './edit.ts';
 import { freshId } from './ids.ts';
+import { itemWith } from './item-edit.ts';
 import { dressed } from './themes.ts';
 
 /** A field, parameter or page value that can be placed. */
@@ -23,9 +24,9 @@ export interface Placeable {
   table?: { model: string; entity: string };
 }
 
-/** What a field can become where it is dropped. */
-export const PLACED_KINDS = ['value', 'total', 'caption', 'text', 'picture', 'barcode', 'check'] as const;
-export type PlacedKind = (typeof PLACED_KINDS)[number];
+/** What a field can become where it is dropped: its value in a field, a total, its label, or another kind of item. */
+export const PLACED_KINDS = ['value', 'total', 'caption', ...TURNABLE.filter((kind) => kind !== 'field')] as const;
+export type PlacedKind = 'value' | 'total' | 'caption' | Exclude<TurnableKind, 'field'>;
 
 /** How a formula in `band` reaches what is placed: bare inside its own drawer, by the drawer's name elsewhere. */
 export const formulaFor = (placeable: Placeable, band: BandAddress): string => {
@@ -78,38 +79,6 @@ export const itemFor = (
         content: [placeable.label],
         ...dressed(report, 'caption', numeric ? right : {}),
       };
-    case 'text':
-      return {
-        kind: 'text',
-        id: freshId(report, 'text'),
-        ...place,
-        width: 60,
-        content: [`${placeable.label}: `, { formula }],
-      };
-    case 'picture':
-      return {
-        kind: 'picture',
-        id: freshId(report, 'picture'),
-        ...place,
-        width: 24,
-        height: 17,
-        formula,
-        fit: 'whole',
-        alternative: placeable.label,
-      };
-    case 'barcode':
-      return {
-        kind: 'barcode',
-        id: freshId(report, 'barcode'),
-        ...place,
-        width: 50,
-        height: 15,
-        formula,
-        code: 'code-128',
-        color: '#000000',
-      };
-    case 'check':
-      return newCheck(freshId(report, 'check'), { ...place, width: 5 }, formula);
     case 'total':
       return {
         kind: 'field',
@@ -126,17 +95,17 @@ export const itemFor = (
         formula,
         ...dressed(report, 'value', numeric ? right : {}),
       };
-    default:
-      return kind satisfies never;
+    default: {
+      const { width, height, own } = showingOf(kind);
+      const size = { width: width === 'room' ? place.width : width, height };
+      return itemWith<ItemKind>(
+        kind,
+        { id: freshId(report, kind), x, y, ...size },
+        own(formula, { label: placeable.label }),
+      );
+    }
   }
 };
-
-/** A check mark with a tick. `place`: what else every item may have. */
-export const newCheck = (
-  id: string,
-  place: Pick<Item, 'x' | 'y' | 'width' | 'height' | 'column'>,
-  formula: string,
-): ItemOf<'check'> => ({ kind: 'check', id, ...place, formula, sign: 'tick', color: DEFAULT_LOOK.color });
 
 /** Where to put one more item of a band: to the right of what is there, or below where that is past `width`. */
 export const nextPlace = (band: Band, width: number, wanted: number): { x: number; y: number } => {

@@ -1,11 +1,16 @@
-import { type Item, type Look, type Report, type Style, styleLook } from '../definition/schema.ts';
+import {
+  type Item,
+  isWords,
+  type Look,
+  type Report,
+  type Style,
+  styleLook,
+  type WordsItem,
+} from '../definition/schema.ts';
 import { allBands } from '../definition/walk.ts';
 import type { Edit } from './edit.ts';
 
-type StyledItem = Extract<Item, { kind: 'text' | 'field' }>;
-
-const styled = (report: Report): StyledItem[] =>
-  [...allBands(report)].flatMap(({ band }) => band.items.filter((i) => i.kind === 'text' || i.kind === 'field'));
+const styled = (report: Report): WordsItem[] => [...allBands(report)].flatMap(({ band }) => band.items.filter(isWords));
 
 const withStyles = (styles: Record<string, Style>): Edit => ({ do: 'report', settings: { styles } });
 
@@ -17,7 +22,7 @@ export const itemsOfStyle = (report: Report, name: string): string[] =>
 
 /** A new style of the look that an item has; the item and the others of `ids` take it, and have no look besides. */
 export const styleFrom = (report: Report, item: Item, ids: readonly string[], name: string): Edit => {
-  const words = item.kind === 'text' || item.kind === 'field' ? item : null;
+  const words = isWords(item) ? item : null;
   const look: Look = { ...styleLook(report.styles, words?.style), ...words?.look };
   return {
     do: 'all',

@@ -1,4 +1,4 @@
-import type { Item, Look, Report, Style } from '../definition/schema.ts';
+import { type Item, isWords, type Look, type Report, type Style } from '../definition/schema.ts';
 import { allBands, type BandAddress } from '../definition/walk.ts';
 import type { Edit } from './edit.ts';
 
@@ -164,7 +164,7 @@ const THEMED = ['font', 'size', 'color', 'bold', 'italic', 'underline', 'backgro
 
 /** What a text is for, from where it stands and what it shows. */
 export const roleOf = (item: Item, address: BandAddress): Role | null => {
-  if (item.kind !== 'text' && item.kind !== 'field') return null;
+  if (!isWords(item)) return null;
   const named = (Object.keys(STYLE_OF) as Role[]).find((role) => STYLE_OF[role] === item.style);
   if (named) return named;
   const { drawer, band } = address;

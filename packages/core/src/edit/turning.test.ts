@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { readDefinition } from '../definition/read.ts';
 import { findItem } from '../definition/walk.ts';
+import { TURNABLE } from '../items/edits.ts';
 import { band, definition, field, hutModel, plan } from '../layout/huts.test-support.ts';
 import { applyEdit } from './edit.ts';
-import { TURNABLE, turnInto, turnsInto } from './turning.ts';
+import { turnInto, turnsInto } from './turning.ts';
 
 const context = { models: [hutModel], report: () => null };
 const report = definition({

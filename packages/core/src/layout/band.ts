@@ -1,28 +1,22 @@
+import type { Level } from '../data/level.ts';
 import type { EvaluationContext } from '../formula/functions/context.ts';
 import { type LinkTarget, safeAddress } from '../page/page.ts';
-import { type Problem, problem } from '../problems/problem.ts';
+import type { Problem } from '../problems/problem.ts';
+import type { HeldSet } from '../shape/reader.ts';
 import type { Totals } from '../shape/totals.ts';
 import type { FontBook } from '../text/fonts.ts';
-import { encodeValue, FormulaError, Picture, valueText } from '../value/value.ts';
-import { layBarcode } from './barcode.ts';
+import { encodeValue, FormulaError, valueText } from '../value/value.ts';
 import type { Block, LaidMark } from './block.ts';
-import { layCheck } from './check.ts';
 import type { LayoutLimits } from './limits.ts';
-import { layPicture, pictureProblem } from './picture.ts';
-import { dashOf } from './prepare-text.ts';
-import { POINTS, type PreparedBand, type PreparedItem, type PreparedLink } from './prepared.ts';
+import { type LayingOut, POINTS, type PreparedBand, type PreparedItem, type PreparedLink } from './prepared.ts';
 import { bandSettings, withSettings } from './settings.ts';
-import { type LayingOut, layText } from './words.ts';
 
-/** Which of a band's items to lay out, and how far up to move them: a band with subreports is laid out in parts. */
+/** Which of a band's items to lay out, and how far up to move them: a band with items that take pages of their own is laid out in parts. */
 export interface BandPart {
   includes: (item: PreparedItem) => boolean;
   from: number;
   height: number;
 }
-
-/** Frame that stands where a picture cannot be shown. */
-const NO_PICTURE = '#b8b8b8';
 
 export interface BandSurroundings {
   totals: Totals;
@@ -34,6 +28,8 @@ export interface BandSurroundings {
   tell: (found: Problem) => void;
   /** Hands over a picture that a mark shows; `hash` is its name there. */
   show: (hash: string, source: string) => void;
+  /** The rows of an item's own level, for the rows that are current. */
+  rowsOf: (level: Level) => HeldSet;
 }
 
 /**
@@ -69,6 +65,7 @@ export const layBand = (
     formulas: prepared.highlights.length,
     tell: around.tell,
     show: around.show,
+    rowsOf: around.rowsOf,
   };
   const declared = part ? part.height : set.height === undefined ? prepared.height : set.height * POINTS;
   const height = layItems(prepared, declared, out, part);
@@ -104,8 +101,7 @@ const layItems = (prepared: PreparedBand, declared: number, out: LayingOut, part
     const before = out.marks.length;
     const used = layItem(item, top + shift, out);
     const mark = out.marks[before];
-    if (mark && (item.kind === 'line' || item.kind === 'rectangle') && item.item.stretch)
-      stretched.push({ mark, from: top + shift });
+    if (mark && item.stretches) stretched.push({ mark, from: top + shift });
     const by = shift + used - box.height;
     lowest = Math.max(lowest, top + box.height);
     lowestLaid = Math.max(lowestLaid, top + box.height + by);
@@ -135,8 +131,8 @@ const shiftFor = (box: PreparedItem['box'], moved: readonly Moved[]): number => 
 /** Adds the item's marks with its top at `top`; gives the height it takes. */
 const layItem = (item: PreparedItem, top: number, out: LayingOut): number => {
   const { context, marks } = out;
-  if (item.showIf && item.showIf(context) !== true) return item.kind === 'words' && item.shrink ? 0 : item.box.height;
-  const height = layOne(item, top, out);
+  if (item.showIf && item.showIf(context) !== true) return item.absentHeight;
+  const height = item.lay(top, out);
   const { x, width } = item.box;
   if (item.anchor) {
     const name = item.anchor(context);
@@ -162,84 +158,4 @@ const targetOf = (link: PreparedLink, context: EvaluationContext): LinkTarget | 
   if (link.to === 'anchor') return { anchor: text };
   const address = safeAddress(text);
   return address === null ? null : { address };
-};
-
-const layOne = (item: PreparedItem, top: number, out: LayingOut): number => {
-  const { context, marks } = out;
-  const { x, width, height } = item.box;
-  switch (item.kind) {
-    case 'words':
-      return layText(item, top, out);
-    case 'picture': {
-      const value = item.evaluate ? item.evaluate(context) : (item.item.source ?? null);
-      if (item.evaluate) out.formulas++;
-      const source = value instanceof Picture ? value.toString() : typeof value === 'string' ? value : '';
-      if (source === '') return height;
-      out.hasContent = true;
-      const box = { x, y: top, width, height };
-      const wrong = pictureProblem(source, out.limits.maxPixels);
-      if (wrong === null) {
-        const mark = layPicture(source, item.item, box);
-        out.show(mark.picture, source);
-        marks.push(mark);
-      } else {
-        marks.push({ kind: 'rectangle', ...box, item: item.id, stroke: NO_PICTURE, fill: '#f2f2f2', thickness: 0.5 });
-        const millions = out.limits.maxPixels / 1_000_000;
-        out.tell(
-          problem(wrong, { item: item.id }, wrong === 'picture-too-large' ? { limit: millions } : {}, 'warning'),
-        );
-      }
-      return height;
-    }
-    case 'barcode': {
-      const value = item.evaluate(context);
-      out.formulas++;
-      const content = value === null ? '' : valueText(value);
-      if (content === '') return height;
-      out.hasContent = true;
-      const laid = layBarcode(content, item.item, { x, y: top, width, height }, out.book);
-      marks.push(...laid.marks);
-      if (laid.problem !== null) {
-        const data = { content: content.slice(0, 60), code: item.item.code, detail: laid.problem };
-        out.tell(problem('barcode-wrong', { item: item.id }, data, 'warning'));
-      }
-      return height;
-    }
-    case 'check': {
-      const value = item.evaluate(context);
-      out.formulas++;
-      if (typeof value !== 'boolean') return height;
-      out.hasContent = true;
-      const mark = layCheck(value, item.item, { x, y: top, width, height });
-      if (mark) marks.push(mark);
-      return height;
-    }
-    case 'line': {
-      const { color, thickness, dash, id } = item.item;
-      const points = thickness * POINTS;
-      const dashes = dashOf(dash, points);
-      const ends = { x, y: top, x2: x + width, y2: top + height };
-      marks.push({ kind: 'line', ...ends, color, thickness: points, item: id, ...(dashes ? { dash: dashes } : {}) });
-      return height;
-    }
-    case 'rectangle': {
-      const { fill, stroke, thickness, radius, id, dash, opacity } = item.item;
-      const dashes = dashOf(dash, thickness * POINTS);
-      marks.push({
-        kind: 'rectangle',
-        x,
-        y: top,
-        width,
-        height,
-        item: id,
-        ...(fill ? { fill } : {}),
-        ...(stroke ? { stroke, thickness: thickness * POINTS, ...(dashes ? { dash: dashes } : {}) } : {}),
-        ...(radius ? { radius: radius * POINTS } : {}),
-        ...(opacity !== undefined && opacity < 1 ? { opacity } : {}),
-      });
-      return height;
-    }
-    default:
-      return item satisfies never;
-  }
 };

@@ -8,6 +8,8 @@ import { POINTS, type PreparedBand, type PreparedDrawer } from './prepared.ts';
 export interface BandLayer {
   /** `alternate`: the background of a second row. Null when the band is left out. */
   lay(band: PreparedBand, flow: Flow, alternate?: string | null): Block | null;
+  /** Reads the rows that items of the band show of their own; called before it is laid out. */
+  ready(band: PreparedBand): Promise<void>;
   /** A band where it has its page breaks, keeps and place. */
   band(band: PreparedBand, flow: Flow): Promise<void>;
   /** The band without its page breaks. */
@@ -60,10 +62,11 @@ export class DrawerLayout implements DrawerVisitor {
   /** Lays a header out and keeps it with what follows; gives whether it stands on every page from now on. */
   private async holdHeader(band: PreparedBand, keepWith: number): Promise<boolean> {
     const { flow } = this;
-    if (band.subreports.length > 0) {
+    if (band.flowing.length > 0) {
       await this.layer.bandHere(band, flow);
       return false;
     }
+    if (band.levels.length > 0) await this.layer.ready(band);
     const block = this.layer.lay(band, flow);
     if (!block) return false;
     if (band.band.everyPage) block.repeats = true;
@@ -104,9 +107,10 @@ export class DrawerLayout implements DrawerVisitor {
     if (!detail) return;
     layer.breakBefore(detail, target, number === 1);
     const alternate = number % 2 === 0 ? (drawer.drawer.alternate ?? null) : null;
-    if (detail.subreports.length > 0 || drawer.drawers.length === 0 || detail.band.atBottom)
+    if (detail.flowing.length > 0 || drawer.drawers.length === 0 || detail.band.atBottom)
       await layer.bandHere(detail, target, alternate);
     else {
+      if (detail.levels.length > 0) await layer.ready(detail);
       const block = layer.lay(detail, target, alternate);
       if (block) target.hold(block);
     }

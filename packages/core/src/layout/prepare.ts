@@ -1,32 +1,25 @@
-import type {
-  PlannedBand,
-  PlannedDrawer,
-  PlannedHighlight,
-  PlannedItem,
-  PlannedLink,
-  ReportPlan,
-} from '../data/planned.ts';
-import { type Item, type ItemOf, paperSize } from '../definition/schema.ts';
+import type { PlannedBand, PlannedDrawer, PlannedItem, PlannedLink, ReportPlan } from '../data/planned.ts';
+import { type Item, paperSize } from '../definition/schema.ts';
 import type { DrawerBand, ReportBand } from '../definition/walk.ts';
 import { compileFormula } from '../formula/compile.ts';
 import type { Compiled } from '../formula/functions/context.ts';
-import { type Problem, problem } from '../problems/problem.ts';
+import { ITEM_LAYOUTS } from '../items/layouts.ts';
+import { brokenItem } from '../items/words/prepare.ts';
+import type { Problem } from '../problems/problem.ts';
 import { shapeOf } from '../shape/shape.ts';
 import type { FontBook } from '../text/fonts.ts';
-import { prepareText } from './prepare-text.ts';
 import {
   type Box,
+  type FlowingItem,
   POINTS,
   type PreparedBand,
   type PreparedCommon,
   type PreparedDrawer,
-  type PreparedHighlight,
   type PreparedItem,
   type PreparedLink,
   type PreparedReport,
-  type PreparedSubreport,
-  type PreparedText,
 } from './prepared.ts';
+import { type PrepareItem, type Preparing, preparedHighlight } from './preparing.ts';
 
 /** `width` is the width that a nested report's bands get, in points; null for the report's own page. */
 export const prepareReport = (plan: ReportPlan, book: FontBook, width: number | null = null): PreparedReport =>
@@ -45,6 +38,7 @@ class Preparer {
   private readonly problems: Problem[] = [];
   private readonly cutOff = new Set<string>();
   private readonly width: number;
+  private readonly preparing: Preparing;
 
   constructor(
     private readonly plan: ReportPlan,
@@ -52,6 +46,20 @@ class Preparer {
     width: number | null,
   ) {
     const { page } = plan.report;
+    const { cutOff, problems } = this;
+    this.preparing = {
+      report: plan.report,
+      book,
+      totals: plan.totals,
+      cutOff,
+      found: (found) => problems.push(found),
+      nested: (inner, room) => {
+        const report = prepareReport(inner, book, room);
+        problems.push(...report.problems);
+        return report;
+      },
+      broken: (common) => brokenItem(common, this.preparing),
+    };
     this.width = width ?? (paperSize(page).width - page.margins.left - page.margins.right) * POINTS;
   }
 
@@ -98,27 +106,11 @@ class Preparer {
 
   private band(planned: PlannedBand, width: number, mayBeBare = false): PreparedBand {
     const items: PreparedItem[] = [];
-    const subreports: PreparedSubreport[] = [];
+    const flowing: FlowingItem[] = [];
     for (const item of planned.items) {
       const prepared = this.item(item, width);
-      if (prepared) items.push(prepared);
-      const { subreport } = item;
-      if (!subreport || 'problem' in subreport) continue;
-      const box = boxOf(item.item, width);
-      const report = prepareReport(subreport.plan, this.book, box.width);
-      this.problems.push(...report.problems);
-      const { link } = subreport;
-      const links = Object.fromEntries(Object.entries(link.values).map(([name, f]) => [name, compileFormula(f)]));
-      const sharesRow = link.rows === 'current';
-      subreports.push({
-        id: item.item.id,
-        box,
-        report,
-        outer: link.outer,
-        sharesRow,
-        links,
-        showIf: compiled(item.showIf),
-      });
+      if ('begin' in prepared) flowing.push(prepared);
+      else items.push(prepared);
     }
     const { band, key, path } = planned;
     return {
@@ -129,16 +121,17 @@ class Preparer {
       height: band.height * POINTS,
       isBare: mayBeBare && band.items.length === 0,
       items,
-      subreports,
+      flowing,
+      levels: planned.items.flatMap(({ level }) => level ?? []),
       showIf: compiled(planned.showIf),
       breakIf: compiled(planned.breakIf),
-      highlights: planned.highlights.map(highlight),
+      highlights: planned.highlights.map(preparedHighlight),
       settings: planned.settings.map(([name, formula]) => [name, compileFormula(formula)]),
     };
   }
 
-  private item(planned: PlannedItem, width: number): PreparedItem | null {
-    const { item, pieces } = planned;
+  private item(planned: PlannedItem, width: number): PreparedItem | FlowingItem {
+    const { item } = planned;
     const common: PreparedCommon = {
       id: item.id,
       box: boxOf(item, width),
@@ -147,96 +140,11 @@ class Preparer {
       anchor: compiled(planned.anchor),
       settings: planned.settings.map(([name, formula]) => [name, compileFormula(formula)]),
     };
-    switch (item.kind) {
-      case 'text':
-      case 'field':
-        return this.text(planned, common);
-      case 'picture': {
-        const [piece] = pieces;
-        if (piece && 'problem' in piece) return this.broken(common);
-        return {
-          ...common,
-          kind: 'picture',
-          item,
-          evaluate: piece && 'formula' in piece ? compileFormula(piece.formula) : null,
-        };
-      }
-      case 'barcode': {
-        const [piece] = pieces;
-        if (!piece || !('formula' in piece)) return this.broken(common);
-        return { ...common, kind: 'barcode', item, evaluate: compileFormula(piece.formula) };
-      }
-      case 'check': {
-        const [piece] = pieces;
-        if (!piece || !('formula' in piece)) return this.broken(common);
-        return { ...common, kind: 'check', item, evaluate: compileFormula(piece.formula) };
-      }
-      case 'line':
-        return { ...common, kind: 'line', item };
-      case 'rectangle':
-        return { ...common, kind: 'rectangle', item };
-      case 'subreport':
-        return planned.subreport && 'problem' in planned.subreport ? this.broken(common) : null;
-      default:
-        return item satisfies never;
-    }
-  }
-
-  private text(planned: PlannedItem, common: PreparedCommon): PreparedText {
-    const item = planned.item as ItemOf<'text'> | ItemOf<'field'>;
-    return prepareText(
-      {
-        common,
-        item,
-        pieces: planned.pieces,
-        indent: planned.indent && compileFormula(planned.indent),
-        highlights: planned.highlights.map(highlight),
-        styles: this.plan.report.styles,
-        language: this.plan.report.language,
-        book: this.book,
-        totals: this.plan.totals,
-        cutOff: this.cutOff,
-        missingFont: (name) => {
-          const data = { name, used: this.book.families[0]! };
-          this.problems.push(problem('unknown-font', { item: item.id }, data, 'warning'));
-        },
-      },
-      [],
-    );
-  }
-
-  /** What stands in the place of an item that cannot be shown. */
-  private broken(common: PreparedCommon): PreparedText {
-    const item: ItemOf<'text'> = {
-      kind: 'text',
-      id: common.id,
-      x: 0,
-      y: 0,
-      width: 0,
-      height: 0,
-      content: [],
-      look: { size: 9 },
-    };
-    const planned: PlannedItem = {
-      item,
-      pieces: [{ problem: problem('unknown-name') }],
-      subreport: null,
-      showIf: null,
-      highlights: [],
-      link: null,
-      anchor: null,
-      indent: null,
-      settings: [],
-    };
-    return this.text(planned, common);
+    // Records are by kind: the item is of the kind that it is looked up by.
+    const prepare = ITEM_LAYOUTS[item.kind] as PrepareItem;
+    return prepare(planned, common, this.preparing);
   }
 }
-
-const highlight = ({ when, look, hide }: PlannedHighlight): PreparedHighlight => ({
-  when: compileFormula(when),
-  look,
-  hide,
-});
 
 const preparedLink = (link: PlannedLink): PreparedLink =>
   link.to === 'report'

@@ -1,22 +1,18 @@
 import type { Level } from '../data/level.ts';
 import type { ReportPlan } from '../data/planned.ts';
-import type {
-  Band,
-  BandFormulaSetting,
-  Drawer,
-  Edge,
-  FormulaSetting,
-  ItemOf,
-  Look,
-  Report,
-  Side,
-  Style,
-} from '../definition/schema.ts';
+import type { Band, BandFormulaSetting, Drawer, FormulaSetting, Look, Report } from '../definition/schema.ts';
 import type { DrawerBand, ReportBand } from '../definition/walk.ts';
-import type { Compiled } from '../formula/functions/context.ts';
+import type { z } from '../definition/zod.ts';
+import type { Compiled, EvaluationContext } from '../formula/functions/context.ts';
 import type { Problem } from '../problems/problem.ts';
+import type { HeldSet } from '../shape/reader.ts';
 import type { ReportShape } from '../shape/shape.ts';
-import type { Font, FontBook } from '../text/fonts.ts';
+import type { Totals } from '../shape/totals.ts';
+import type { FontBook } from '../text/fonts.ts';
+import type { LaidMark } from './block.ts';
+import type { Flow } from './flow.ts';
+import type { LayoutLimits } from './limits.ts';
+import type { FlowHost } from './run-shared.ts';
 
 /** Points in a millimetre. */
 export const POINTS = 72 / 25.4;
@@ -45,135 +41,72 @@ export interface PreparedCommon {
   showIf: Compiled | null;
   link: PreparedLink | null;
   anchor: Compiled | null;
-  /** Settings that formulas decide on. */
-  settings: [FormulaSetting, Compiled][];
+  /** Settings that formulas decide on anew for each row. */
+  settings: readonly [FormulaSetting, Compiled][];
 }
 
-/** How a stretch of text looks; size in points. */
-export interface TextStyle {
-  font: Font;
-  size: number;
-  color: string;
-  underline: boolean;
-  strike: boolean;
+/** The shapes of the settings that formulas may decide on, by name. */
+export type SettingShapes = Readonly<Record<string, z.ZodType | undefined>>;
+
+/** What formulas decided on for a row: the settings of an item's look apart from the others. */
+export interface DecidedSettings {
+  look: Record<string, unknown>;
+  own: Record<string, unknown>;
 }
 
-export interface PreparedValue {
-  evaluate: Compiled;
-  format: string;
-  /** What is shown where there is no value; null when nothing is. */
-  blank: string | null;
+/** How formulas decide on settings of an item. */
+export interface Deciding {
+  shapes: SettingShapes;
+  /** Which of them are of its look; null when it has none. */
+  look: SettingShapes | null;
+  /** Names of styles that it may choose from; null when it has none. */
+  styles: readonly string[] | null;
+  withSettings: (box: Box, decided: DecidedSettings) => PreparedItem;
 }
 
-export interface PreparedPiece {
-  /** Words, or the formula whose value is shown. */
-  content: string | PreparedValue;
-  style: TextStyle;
+/** An item that stands in its band, as high as it needs to be. */
+export interface PreparedItem extends PreparedCommon {
+  /** Adds its marks, with the top of its box at `top`; gives the height that it takes. Points. */
+  lay: (top: number, out: LayingOut) => number;
+  /** Height that it takes where its condition leaves it out. */
+  absentHeight: number;
+  /** Whether its first mark gets as much higher as its band does. */
+  stretches: boolean;
+  deciding: Deciding;
 }
 
-/** Lengths in points. */
-export interface PreparedEdge {
-  width: number;
-  color: string;
-  dash: number[] | null;
+/** What it takes to lay out an item that takes as many pages as it needs, while one report runs. */
+export interface Filling {
+  fill(flow: Flow): Promise<void>;
+  close(): void;
 }
 
-export interface PreparedText extends PreparedCommon {
-  kind: 'words';
-  pieces: PreparedPiece[];
-  /** The look of the box's own text; pieces may differ. */
-  style: TextStyle;
-  background: string | null;
-  border: Partial<Record<Side, PreparedEdge>> | null;
-  radius: number;
-  opacity: number;
-  align: 'left' | 'center' | 'right' | 'justify';
-  stands: 'top' | 'middle' | 'bottom';
-  padding: Record<Side, number>;
-  spacing: number;
-  turn: number;
-  grow: boolean;
-  shrink: boolean;
-  shrinksType: boolean;
-  outline: number | null;
-  indent: Compiled | null;
-  /** Whether it waits for its page, or for the last page. */
-  depends: 'none' | 'page' | 'count';
-  /** One piece in one look without frame or turn, as most cells are; worked out once what is the same for all of them. */
-  cell: PreparedCell | null;
-  /** Whether its formulas read rows, so that text that is laid out later must keep them. */
-  readsRows: boolean;
-  /** Totals that its formulas read. */
-  slots: number[];
-  /** How many of its pieces are formulas. */
-  formulas: number;
-  highlights: PreparedHighlight[];
-  /** Ids of items whose text did not fit its box; added to as rows are laid out. */
-  cutOff: Set<string>;
-  /** The item as it looks where these of its highlights hold. */
-  variant: (holding: readonly number[]) => PreparedText;
-  /** Styles that a formula can choose from, by name. */
-  styles: Readonly<Record<string, Style>>;
-  /** The item with settings that formulas decided on. */
-  settled: (box: Box, look: Look, own: OwnSettings) => PreparedText;
-}
-
-/** Lengths in points. */
-export interface PreparedCell {
-  /** Where text starts, and how wide it may be. */
-  x: number;
-  room: number;
-  /** Share of the room that is left over before the text: 0 for text at the left, 1 at the right. */
-  lead: number;
-  /** From the top of the box to the baseline of its only line. */
-  baseline: number;
-  height: number;
-}
-
-/** Settings of text besides its look that formulas may decide on. Widths in millimetres. */
-export interface OwnSettings
-  extends Partial<Pick<ItemOf<'field'>, 'style' | 'format' | 'fit' | 'grow' | 'shrink' | 'outline'>> {
-  borderColor?: string;
-  borderWidth?: number;
-  borderDash?: Edge['dash'];
-}
-
-export interface PreparedPicture extends PreparedCommon {
-  kind: 'picture';
-  item: ItemOf<'picture'>;
-  evaluate: Compiled | null;
-}
-
-export interface PreparedBarcode extends PreparedCommon {
-  kind: 'barcode';
-  item: ItemOf<'barcode'>;
-  evaluate: Compiled;
-}
-
-export interface PreparedCheck extends PreparedCommon {
-  kind: 'check';
-  item: ItemOf<'check'>;
-  evaluate: Compiled;
-}
-
-export type PreparedItem =
-  | PreparedText
-  | PreparedPicture
-  | PreparedBarcode
-  | PreparedCheck
-  | (PreparedCommon & { kind: 'line'; item: ItemOf<'line'> })
-  | (PreparedCommon & { kind: 'rectangle'; item: ItemOf<'rectangle'> });
-
-export interface PreparedSubreport {
+/** An item that takes as many pages as it needs. What stands below it in its band follows its end. */
+export interface FlowingItem {
   id: string;
   box: Box;
-  report: PreparedReport;
-  /** Level of the outer report whose row it hangs on; null when there is none. */
-  outer: Level | null;
-  /** Its only row is the outer report's current one. */
-  sharesRow: boolean;
-  links: Record<string, Compiled>;
   showIf: Compiled | null;
+  /** Room that it needs to start on a page. Points. */
+  least: number;
+  /** Called once for each run of the report that it stands in. */
+  begin: (run: FlowHost) => Filling;
+}
+
+/** What laying out a band has in common for all its items. */
+export interface LayingOut {
+  context: EvaluationContext;
+  totals: Totals;
+  book: FontBook;
+  limits: LayoutLimits;
+  marks: LaidMark[];
+  /** Set when a formula or picture of the band has something to show. */
+  hasContent: boolean;
+  /** Number of formulas worked out. */
+  formulas: number;
+  tell: (found: Problem) => void;
+  show: (hash: string, source: string) => void;
+  /** The rows of an item's own level, for the rows that are current. */
+  rowsOf: (level: Level) => HeldSet;
 }
 
 export interface PreparedBand {
@@ -185,7 +118,10 @@ export interface PreparedBand {
   /** Holds nothing and takes no room, or a drawer that was just added would fill pages with it. */
   isBare: boolean;
   items: PreparedItem[];
-  subreports: PreparedSubreport[];
+  /** Those of its items that take as many pages as they need. */
+  flowing: FlowingItem[];
+  /** Levels whose rows its items show; they are read before the band is laid out. */
+  levels: Level[];
   showIf: Compiled | null;
   breakIf: Compiled | null;
   highlights: PreparedHighlight[];

@@ -1,61 +1,40 @@
 import type { Level } from '../data/level.ts';
-import { type GivenParameters, readParameters } from '../data/parameters.ts';
-import type { RowProblem, RowSource } from '../data/rows.ts';
+import type { RowProblem } from '../data/rows.ts';
 import { paperSize } from '../definition/schema.ts';
 import { type EvaluationContext, NO_PAGE, type PageValues } from '../formula/functions/context.ts';
 import { type Problem, problem, problemText } from '../problems/problem.ts';
 import { DrawerWalk } from '../shape/drawer-walk.ts';
-import type { HeldSet } from '../shape/reader.ts';
+import { type HeldSet, NO_ROWS } from '../shape/reader.ts';
 import { ReportRows } from '../shape/report-rows.ts';
-import type { Moment } from '../value/date.ts';
 import type { FormulaError, Value } from '../value/value.ts';
 import { type BandPart, type BandSurroundings, layBand } from './band.ts';
 import { sideBySide } from './beside.ts';
 import type { Block } from './block.ts';
 import { type BandLayer, DrawerLayout } from './drawer-layout.ts';
 import type { Flow } from './flow.ts';
-import type { LayoutLimits } from './limits.ts';
 import { noticeBlock } from './notice.ts';
 import {
+  type Filling,
+  type FlowingItem,
   POINTS,
   type PreparedBand,
   type PreparedDrawer,
   type PreparedReport,
-  type PreparedSubreport,
 } from './prepared.ts';
+import type { FlowHost, RunShared } from './run-shared.ts';
 
-/** What a run and the nested reports in it share. */
-export interface RunShared {
-  source: RowSource;
-  signal: AbortSignal | undefined;
-  regions: boolean;
-  runAt: Moment;
-  problems: Problem[];
-  rows: number;
-  /** Milliseconds that all readers have waited. */
-  waited: () => number;
-  work: { formulas: number };
-  /** Hands over a picture that a mark shows, once for each. */
-  show: (hash: string, source: string) => void;
-  limits: LayoutLimits;
-  /** Values of parameters that only the host sets. */
-  host: GivenParameters;
-  /** Throws when the run was cancelled or has run out of time, and lets others have their turn. */
-  pause: () => Promise<void>;
-  /** As {@link pause}, and hands completed pages over first. */
-  deliver: () => Promise<void>;
-}
-
-/** Room below which a subreport does not start on a page, in points. */
+/** Room below which an item with pages of its own does not start on a page, in points. */
 const LEAST_START = 24;
 
 /** One report while it runs. A nested report has one of these for all its instances, since its rows are one stream. */
-export class ReportRun implements BandLayer {
+export class ReportRun implements BandLayer, FlowHost {
   readonly rows: ReportRows;
   readonly context: EvaluationContext;
   private readonly around: BandSurroundings;
-  private readonly nestedDefaults = new Map<PreparedSubreport, Record<string, Value>>();
-  private readonly nested = new Map<PreparedSubreport, ReportRun>();
+  /** Items that take pages of their own, as far as they have been come to. */
+  private readonly fillings = new Map<FlowingItem, Filling>();
+  /** Rows of items' own levels for the rows that are current. */
+  private readonly held = new Map<Level, HeldSet>();
   /** What waits to be counted with the next block that lands. */
   private landings: (() => void)[] = [];
 
@@ -85,7 +64,8 @@ export class ReportRun implements BandLayer {
     );
     const { totals, context } = this.rows;
     this.context = context;
-    this.around = { totals, book, work, limits, show, tell: (found) => this.told(found) };
+    const rowsOf = (level: Level): HeldSet => this.held.get(level) ?? NO_ROWS;
+    this.around = { totals, book, work, limits, show, tell: (found) => this.told(found), rowsOf };
     const { waited } = shared;
     shared.waited = () => waited() + this.rows.reader.waited;
   }
@@ -106,8 +86,7 @@ export class ReportRun implements BandLayer {
   }
 
   private rowsProblem(level: Level, p: RowProblem): Problem {
-    const place = { drawer: level.drawer.id, path: `${level.path}/rows` };
-    return problem(p.code, place, { drawer: level.drawer.name, ...p.data });
+    return problem(p.code, level.place('rows'), { drawer: level.drawer.name, ...p.data });
   }
 
   /** Says where a drawer’s rows would stand why they do not, once. */
@@ -125,12 +104,17 @@ export class ReportRun implements BandLayer {
 
   /** Tells of a filter that gave an error for a row, once. */
   private filterFailed(level: Level, error: FormulaError): void {
-    const place = { drawer: level.drawer.id, path: `${level.path}/filter` };
-    this.told(problem('filter-error', place, { drawer: level.drawer.name, error: error.code, detail: error.detail }));
+    this.told(
+      problem('filter-error', level.place('filter'), {
+        drawer: level.drawer.name,
+        error: error.code,
+        detail: error.detail,
+      }),
+    );
   }
 
   close(): void {
-    for (const run of this.nested.values()) run.close();
+    for (const filling of this.fillings.values()) filling.close();
     this.rows.close();
   }
 
@@ -220,8 +204,9 @@ export class ReportRun implements BandLayer {
 
   /** The band without its page breaks. */
   async bandHere(band: PreparedBand, flow: Flow, alternate: string | null = null): Promise<void> {
-    if (band.subreports.length > 0) {
-      await this.bandWithSubreports(band, flow);
+    if (band.levels.length > 0) await this.ready(band);
+    if (band.flowing.length > 0) {
+      await this.bandWithPages(band, flow);
       return;
     }
     const block = this.lay(band, flow, alternate);
@@ -234,27 +219,40 @@ export class ReportRun implements BandLayer {
     return layBand(band, this.context, this.around, part) ?? { height: 0, marks: [] };
   }
 
+  async ready(band: PreparedBand): Promise<void> {
+    for (const level of band.levels) this.held.set(level, await this.rows.ofItem(level));
+  }
+
+  private filling(item: FlowingItem): Filling {
+    let found = this.fillings.get(item);
+    if (!found) {
+      found = item.begin(this);
+      this.fillings.set(item, found);
+    }
+    return found;
+  }
+
   /**
-   * What stands above the subreports goes first, then they run side by side, each over as many pages as it needs; what
-   * stands below them follows the longest.
+   * What stands above the items that take pages of their own goes first, then they run side by side, each over as many
+   * pages as it needs; what stands below them follows the longest.
    */
-  private async bandWithSubreports(band: PreparedBand, flow: Flow): Promise<void> {
+  private async bandWithPages(band: PreparedBand, flow: Flow): Promise<void> {
     if (band.showIf && band.showIf(this.context) !== true) return;
-    const subreports = band.subreports.filter((s) => !s.showIf || s.showIf(this.context) === true);
-    const top = Math.min(...band.subreports.map((s) => s.box.y));
-    const bottom = Math.max(...band.subreports.map((s) => s.box.y + s.box.height));
+    const flowing = band.flowing.filter(({ showIf }) => !showIf || showIf(this.context) === true);
+    const top = Math.min(...band.flowing.map(({ box }) => box.y));
+    const bottom = Math.max(...band.flowing.map(({ box }) => box.y + box.height));
     const above = this.part(band, { includes: (i) => i.box.y < top, from: 0, height: top });
     above.landings = this.landings;
     this.landings = [];
-    const start = Math.max(...subreports.map((s) => s.box.y - top + leastHeight(s.report)), LEAST_START);
+    const start = Math.max(...flowing.map(({ box, least }) => box.y - top + least), LEAST_START);
     // What stands above goes with them.
     flow.need(above.height + Math.min(start, flow.full / 2));
     flow.hold(above);
     const beside = this.part(band, { includes: (i) => i.box.y >= top && i.box.y < bottom, from: top, height: 0 });
-    const columns = subreports.map((subreport) => ({
-      x: subreport.box.x,
-      y: subreport.box.y - top,
-      fill: (column: Flow) => this.subreport(subreport, column),
+    const columns = flowing.map((item) => ({
+      x: item.box.x,
+      y: item.box.y - top,
+      fill: (column: Flow) => this.filling(item).fill(column),
     }));
     await sideBySide(flow, columns, beside);
     const height = Math.max(0, band.height - bottom);
@@ -262,48 +260,4 @@ export class ReportRun implements BandLayer {
     if (below.height > 0 || below.marks.length > 0) flow.place(below);
     await this.shared.deliver();
   }
-
-  private async subreport(subreport: PreparedSubreport, flow: Flow): Promise<void> {
-    const values = { ...this.defaults(subreport) };
-    for (const [name, link] of Object.entries(subreport.links)) {
-      const linked = link(this.context);
-      // An error goes on into whatever reads the parameter: without it the report would show everything.
-      if (linked !== null) values[name] = linked;
-    }
-    let run = this.nested.get(subreport);
-    if (!run) {
-      run = new ReportRun(subreport.report, values, this.shared);
-      this.nested.set(subreport, run);
-    }
-    run.context.parameters = values;
-    const { outer } = subreport;
-    const ordinal = outer ? (this.rows.ordinals[outer.index] ?? 0) : 1;
-    const row = outer && subreport.sharesRow ? this.context.rows[outer.index] : null;
-    await run.all(flow, ordinal, row ? await run.sharedRow(row, ordinal) : null);
-  }
-
-  /** The outer report's current row as the only row of this one. */
-  private async sharedRow(row: readonly Value[], ordinal: number): Promise<HeldSet> {
-    const level = this.prepared.root?.level;
-    if (!level) return { rows: [], others: [] };
-    return { rows: [{ row, ordinal, inner: await this.rows.reader.holdInner(level, ordinal) }], others: [] };
-  }
-
-  private defaults(subreport: PreparedSubreport): Record<string, Value> {
-    let found = this.nestedDefaults.get(subreport);
-    if (!found) {
-      found = readParameters(subreport.report.report, {}, { host: this.shared.host }).values;
-      this.nestedDefaults.set(subreport, found);
-    }
-    return found;
-  }
 }
-
-/** Height, before any text grows, of what a nested report starts with and does not part from. */
-const leastHeight = ({ bands, root }: PreparedReport): number =>
-  (bands.header?.height ?? 0) + (root ? leastOfDrawer(root) : 0);
-
-const leastOfDrawer = ({ bands, groups, drawers }: PreparedDrawer): number => {
-  const headers = groups.reduce((sum, { header }) => sum + (header?.height ?? 0), bands.header?.height ?? 0);
-  return headers + (bands.detail?.height ?? 0) + (drawers[0] ? leastOfDrawer(drawers[0]) : 0);
-};

@@ -11,7 +11,8 @@ import type { Block } from './block.ts';
 import { LAYOUT_LIMITS, type LayoutLimits } from './limits.ts';
 import { type LateFill, PageFlow, type PageFrame, type PageGeometry } from './page-flow.ts';
 import { POINTS, type PreparedReport } from './prepared.ts';
-import { ReportRun, type RunShared } from './report-run.ts';
+import { ReportRun } from './report-run.ts';
+import type { RunShared } from './run-shared.ts';
 
 export interface LayoutOptions {
   parameters: Record<string, Value>;

@@ -1,21 +1,21 @@
-import { color, dash, size } from '../definition/basics.ts';
 import { expectedOf } from '../definition/read.ts';
-import {
-  type BandFormulaSetting,
-  bandSchema,
-  type FormulaSetting,
-  itemSchema,
-  lookSchema,
-} from '../definition/schema.ts';
+import { type BandFormulaSetting, bandSchema, type FormulaSetting } from '../definition/schema.ts';
 import type { z } from '../definition/zod.ts';
 import type { EvaluationContext } from '../formula/functions/context.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { formatCodeProblem } from '../text/format.ts';
 import { isNumeric, toNumber } from '../value/number.ts';
 import { FormulaError, type Value, valueText } from '../value/value.ts';
-import { type OwnSettings, POINTS, type PreparedBand, type PreparedItem } from './prepared.ts';
+import {
+  type DecidedSettings,
+  type Deciding,
+  type LayingOut,
+  POINTS,
+  type PreparedBand,
+  type PreparedItem,
+  type SettingShapes,
+} from './prepared.ts';
 import { SETTING_WORDS } from './setting-words.ts';
-import type { LayingOut } from './words.ts';
 
 const PLACES = ['x', 'y', 'width', 'height'] as const;
 type PlaceSetting = (typeof PLACES)[number];
@@ -33,24 +33,6 @@ const length = (name: PlaceSetting, value: Value): number | null => {
   return Math.min(FARTHEST, Math.max(name === 'width' || name === 'height' ? 0 : -FARTHEST, number)) * POINTS;
 };
 
-type Shape = Readonly<Record<string, z.ZodType | undefined>>;
-
-const SHAPES = new Map<string, Shape>(
-  itemSchema.options.map((option): [string, Shape] => [option.shape.kind.value, option.shape]),
-);
-const LOOKS: Shape = lookSchema.shape;
-/** What text may have decided on besides the settings of its definition: padding and edges alike on all sides. */
-const TEXT: Shape = {
-  ...SHAPES.get('field'),
-  ...LOOKS,
-  padding: size,
-  borderColor: color,
-  borderWidth: size,
-  borderDash: dash,
-};
-
-const shapeOf = (item: PreparedItem): Shape => (item.kind === 'words' ? TEXT : SHAPES.get(item.kind)!);
-
 const TYPES: Readonly<Record<string, string>> = { string: 'a text', number: 'a number', boolean: 'TRUE or FALSE' };
 
 const expectedType = (issue: z.core.$ZodIssue): string => {
@@ -59,10 +41,10 @@ const expectedType = (issue: z.core.$ZodIssue): string => {
 };
 
 /** What a value of the right type must be besides; null when it is. */
-const expectedBesides = (name: string, value: unknown, item: PreparedItem | null): string | null => {
+const expectedBesides = (name: string, value: unknown, styles: Deciding['styles']): string | null => {
   if (name === 'format') return formatCodeProblem(String(value)) && 'a number format such as #,##0.00';
-  if (name === 'style' && item?.kind === 'words' && !Object.hasOwn(item.styles, String(value)))
-    return Object.keys(item.styles).join(', ') || 'nothing: the report has no styles';
+  if (name === 'style' && styles && !styles.includes(String(value)))
+    return styles.join(', ') || 'nothing: the report has no styles';
   return null;
 };
 
@@ -71,11 +53,11 @@ const fitting = (
   name: FormulaSetting | BandFormulaSetting,
   value: Value,
   schema: z.ZodType,
-  item: PreparedItem | null,
+  styles: Deciding['styles'],
   told: (data: Problem['data']) => void,
 ): unknown => {
   const read = schema.safeParse(isNumeric(value) ? toNumber(value) : value);
-  const expected = read.success ? expectedBesides(name, read.data, item) : expectedType(read.error.issues[0]!);
+  const expected = read.success ? expectedBesides(name, read.data, styles) : expectedType(read.error.issues[0]!);
   if (read.success && expected === null) return read.data;
   // What IF gives where its condition does not hold.
   if (value === false || value === '') return undefined;
@@ -85,10 +67,9 @@ const fitting = (
 
 /** The item with what its formulas decide on for the rows that are current. */
 export const withSettings = (item: PreparedItem, out: LayingOut): PreparedItem => {
-  const shape = shapeOf(item);
+  const { shapes, look: looks, styles } = item.deciding;
   const box = { ...item.box };
-  const look: Record<string, unknown> = {};
-  const own: Record<string, unknown> = {};
+  const decided: DecidedSettings = { look: {}, own: {} };
   const unfit = (data: Problem['data']): void => out.tell(problem('unfit-setting', { item: item.id }, data, 'warning'));
   for (const [name, evaluate] of item.settings) {
     const value = evaluate(out.context);
@@ -99,15 +80,14 @@ export const withSettings = (item: PreparedItem, out: LayingOut): PreparedItem =
       if (points !== null) box[name] = points;
       continue;
     }
-    const schema = shape[name];
-    const fit = schema && fitting(name, value, schema, item, unfit);
-    if (fit !== undefined) (item.kind === 'words' && name in LOOKS ? look : own)[name] = fit;
+    const schema = shapes[name];
+    const fit = schema && fitting(name, value, schema, styles, unfit);
+    if (fit !== undefined) (looks && name in looks ? decided.look : decided.own)[name] = fit;
   }
-  if (item.kind === 'words') return item.settled(box, look, own as OwnSettings);
-  return { ...item, box, item: { ...item.item, ...own } } as PreparedItem;
+  return item.deciding.withSettings(box, decided);
 };
 
-const BANDS: Shape = bandSchema.shape;
+const BANDS: SettingShapes = bandSchema.shape;
 
 type BandSettings = { height?: number; background?: string; keepWhole?: boolean };
 

@@ -116,6 +116,10 @@ export const PROBLEM_WORDS = {
     says: 'A page header or page footer cannot hold a subreport: its rows would be needed on every page.',
     mend: 'Move it to the report header or to a band of a drawer.',
   },
+  'own-rows-not-here': {
+    says: 'This band cannot hold an item with rows of its own: it belongs to a page or a group, not to one row.',
+    mend: 'Move it to the report header or to a band of a drawer.',
+  },
   'link-not-unique': {
     says: 'The report “{report}” is linked by “{link}”, which several rows may have in common: each of them then shows the rows of all.',
     mend: 'Link it by the field that tells the rows apart, or let it take its rows along a relation.',

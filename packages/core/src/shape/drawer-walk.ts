@@ -84,6 +84,7 @@ export class DrawerWalk {
     await visitor.end({ count: this.count, others: this.others, failure: rows.reader.failure(level) });
     // Outside its drawer a row is no longer current.
     delete rows.ordinals[level.index];
+    rows.inner[level.index] = null;
     await rows.host.deliver();
   }
 
@@ -173,6 +174,7 @@ export class DrawerWalk {
     }
     totals.count(level);
     ordinals[level.index] = next.ordinal;
+    rows.inner[level.index] = inner;
     visitor.rowBegins(totals.landing(level));
     await visitor.detail(this.count);
     if (drawer.drawers.length > 0)

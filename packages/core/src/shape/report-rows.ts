@@ -2,7 +2,7 @@ import type { Level } from '../data/level.ts';
 import type { RowProblem, RowSource } from '../data/rows.ts';
 import type { EvaluationContext } from '../formula/functions/context.ts';
 import type { FormulaError } from '../value/value.ts';
-import { RowReader } from './reader.ts';
+import { type HeldRow, type HeldSet, NO_ROWS, RowReader } from './reader.ts';
 import { Settler } from './settle.ts';
 import type { ReportShape } from './shape.ts';
 import { Totals } from './totals.ts';
@@ -31,6 +31,8 @@ export class ReportRows {
   readonly reader: RowReader;
   /** Ordinal of the current row, by level. */
   readonly ordinals: number[] = [];
+  /** Rows below the current one that were read ahead with it, by level; null when they were not. */
+  readonly inner: (HeldRow['inner'] | null)[] = [];
 
   constructor(
     shape: ReportShape,
@@ -51,6 +53,14 @@ export class ReportRows {
     };
     const { source, pause, signal, maxAhead } = host;
     this.reader = new RowReader(plan.levels, source, failed, settler.settle, pause, signal, maxAhead);
+  }
+
+  /** The rows of an item's own level for the row that is current around it. */
+  async ofItem(level: Level): Promise<HeldSet> {
+    const { parent } = level;
+    const inner = parent && this.inner[parent.index];
+    if (inner) return inner.get(level) ?? NO_ROWS;
+    return this.reader.hold(level, parent ? (this.ordinals[parent.index] ?? 0) : 1);
   }
 
   close(): void {

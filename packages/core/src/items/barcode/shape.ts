@@ -13,7 +13,7 @@ import {
   type RenderOptions,
   upca,
 } from 'bwip-js/generic';
-import { type BarcodeCode, FLAT_CODES, type ItemOf } from '../definition/schema.ts';
+import { type BarcodeCode, FLAT_CODES, type ItemOf } from '../../definition/schema.ts';
 
 /** A barcode's dark parts and its text, in modules (the width of its narrowest bar) from its top left corner. */
 export interface BarcodeShape {

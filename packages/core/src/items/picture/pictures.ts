@@ -1,8 +1,8 @@
 import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils';
 import { Inflate } from 'fflate';
-import type { ItemOf } from '../definition/schema.ts';
-import type { PictureMark } from '../page/page.ts';
+import type { ItemOf } from '../../definition/schema.ts';
+import type { PictureMark } from '../../page/page.ts';
 
 interface Size {
   width: number;

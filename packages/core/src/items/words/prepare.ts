@@ -1,64 +1,110 @@
-import type { TotalPlan } from '../data/level.ts';
-import type { PlannedPiece } from '../data/planned.ts';
-import { type Edge, type ItemOf, type Look, SIDES, type Side, type Style, styleLook } from '../definition/schema.ts';
-import { nodes, pageDependence } from '../formula/checked.ts';
-import { compileFormula } from '../formula/compile.ts';
-import type { Compiled } from '../formula/functions/context.ts';
-import type { FontBook } from '../text/fonts.ts';
-import { blankWord } from '../text/report-words.ts';
-import { FormulaError } from '../value/value.ts';
+import type { TotalPlan } from '../../data/level.ts';
+import type { PlannedFormula, PlannedItem } from '../../data/planned.ts';
+import { color, dash, format, size } from '../../definition/basics.ts';
 import {
-  type OwnSettings,
+  type Edge,
+  type Look,
+  lookSchema,
+  SIDES,
+  type Side,
+  styleLook,
+  type WordsItem,
+} from '../../definition/schema.ts';
+import { nodes, pageDependence } from '../../formula/checked.ts';
+import { compileFormula } from '../../formula/compile.ts';
+import type { Compiled } from '../../formula/functions/context.ts';
+import { DEFAULT_LOOK, dashOf } from '../../layout/default-look.ts';
+import {
   POINTS,
-  type PreparedCell,
   type PreparedCommon,
-  type PreparedEdge,
   type PreparedHighlight,
-  type PreparedText,
-  type TextStyle,
-} from './prepared.ts';
+  type PreparedItem,
+  type SettingShapes,
+} from '../../layout/prepared.ts';
+import { type Preparing, preparedHighlight, shownBy } from '../../layout/preparing.ts';
+import { problem } from '../../problems/problem.ts';
+import { blankWord } from '../../text/report-words.ts';
+import { FormulaError } from '../../value/value.ts';
+import { layText } from './lay.ts';
+import type { OwnSettings, PreparedCell, PreparedEdge, PreparedText, TextStyle } from './prepared.ts';
+import { words } from './schema.ts';
 
-export const DEFAULT_LOOK = {
-  size: 10,
-  color: '#1f2a2e',
-  align: 'left',
-  stands: 'top',
-  padding: 0,
-  spacing: 1.25,
-} as const;
 /** Ways an item looks, by its formulas, that are kept ready. */
 const MOST_SETTLED = 500;
 const ERROR_COLOR = '#b3402e';
 const ERROR_VALUE = new FormulaError('#NAME?');
 
-export interface TextSource {
+/** Words, or a formula whose value is shown, with a look of its own where it has one. */
+export type PlannedPiece = ({ text: string } | PlannedFormula) & { look?: Look | undefined };
+
+interface TextSource {
   common: PreparedCommon;
-  item: ItemOf<'text'> | ItemOf<'field'>;
+  item: WordsItem;
   pieces: readonly PlannedPiece[];
   indent: Compiled | null;
   highlights: PreparedHighlight[];
-  styles: Readonly<Record<string, Style>>;
-  /** Of the report. */
-  language: string;
-  book: FontBook;
-  totals: readonly TotalPlan[];
-  missingFont: (name: string) => void;
-  cutOff: Set<string>;
+  preparing: Preparing;
   /** What formulas decided on for a row. */
   settled?: { look: Look; own: OwnSettings };
 }
 
-export const dashOf = (dash: 'solid' | 'dashed' | 'dotted' | undefined, thickness: number): number[] | null =>
-  !dash || dash === 'solid' ? null : dash === 'dashed' ? [thickness * 4, thickness * 2] : [thickness, thickness * 2];
+/** What text may have decided on besides the settings of its definition: padding and edges alike on all sides. */
+const SHAPES: SettingShapes = {
+  ...words,
+  format: format.optional(),
+  ...lookSchema.shape,
+  padding: size,
+  borderColor: color,
+  borderWidth: size,
+  borderDash: dash,
+};
+
+/** Text in the box of an item. `pieces`: what it says. */
+export const wordsItem = (
+  planned: PlannedItem<WordsItem>,
+  pieces: readonly PlannedPiece[],
+  common: PreparedCommon,
+  preparing: Preparing,
+): PreparedItem => {
+  const { item, formulas, highlights } = planned;
+  const indent = shownBy(formulas.indent);
+  return itemOf(
+    prepareText({ common, item, pieces, indent, highlights: highlights.map(preparedHighlight), preparing }, []),
+  );
+};
+
+/** Red words in the place of an item that cannot be shown. */
+export const brokenItem = (common: PreparedCommon, preparing: Preparing): PreparedItem => {
+  const place = { id: common.id, x: 0, y: 0, width: 0, height: 0 };
+  const item: WordsItem = { kind: 'text', ...place, content: [], look: { size: 9 } };
+  const pieces = [{ problem: problem('unknown-name') }];
+  return itemOf(
+    prepareText({ common: { ...common, settings: [] }, item, pieces, indent: null, highlights: [], preparing }, []),
+  );
+};
+
+const itemOf = (text: PreparedText): PreparedItem => ({
+  ...text,
+  stretches: false,
+  absentHeight: text.shrink ? 0 : text.box.height,
+  lay: (top, out) => layText(text, top, out),
+  deciding: {
+    shapes: SHAPES,
+    look: lookSchema.shape,
+    styles: text.styles,
+    withSettings: (box, { look, own }) => itemOf(text.settled(box, look, own)),
+  },
+});
 
 /** `holding`: places of the highlights that hold. */
 export const prepareText = (source: TextSource, holding: readonly number[]): PreparedText => {
-  const { book, highlights, pieces: planned } = source;
+  const { highlights, pieces: planned, preparing } = source;
+  const { book, report } = preparing;
   const { borderColor: color, borderWidth: width, borderDash: dash, format, ...own } = source.settled?.own ?? {};
   const item = { ...source.item, ...own };
   const look: Look = Object.assign(
     {},
-    styleLook(source.styles, item.style),
+    styleLook(report.styles, item.style),
     item.look,
     source.settled?.look,
     ...holding.map((i) => highlights[i]!.look),
@@ -67,7 +113,10 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
   if (Object.keys(edges).length > 0) look.border = edged(look.border ?? {}, edges);
   const broken = planned.some((piece) => 'problem' in piece);
   const styleOf = (own: Look): TextStyle => {
-    if (own.font && !book.has(own.font)) source.missingFont(own.font);
+    if (own.font && !book.has(own.font)) {
+      const data = { name: own.font, used: book.families[0]! };
+      preparing.found(problem('unknown-font', { item: item.id }, data, 'warning'));
+    }
     return {
       font: book.find(own.font ?? '', own.bold ?? false, own.italic ?? false),
       size: own.size ?? DEFAULT_LOOK.size,
@@ -82,7 +131,6 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
   const prepared: PreparedText = {
     cell: null,
     ...source.common,
-    kind: 'words',
     pieces: planned.map((piece) => ({
       content:
         'text' in piece
@@ -92,7 +140,7 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
             : {
                 evaluate: compileFormula(piece.formula),
                 format: format ?? piece.format,
-                blank: piece.isGroup ? blankWord(source.language) : null,
+                blank: piece.isGroup ? blankWord(report.language) : null,
               },
       style: piece.look ? styleOf({ ...look, ...piece.look }) : style,
     })),
@@ -111,11 +159,11 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
     shrinksType: item.fit === 'shrink',
     outline: item.outline ?? null,
     indent: source.indent,
-    ...dependenceOf(planned, source.totals),
+    ...dependenceOf(planned, preparing.totals),
     formulas: planned.filter((piece) => 'formula' in piece).length,
     highlights,
-    styles: source.styles,
-    cutOff: source.cutOff,
+    styles: Object.keys(report.styles),
+    cutOff: preparing.cutOff,
     variant: (wanted) => {
       if (wanted.length === 0) return prepared;
       const key = wanted.join(' ');

@@ -7,12 +7,12 @@ import {
   RGBLuminanceSource,
 } from '@zxing/library';
 import { describe, expect, it } from 'vitest';
-import { type BarcodeCode, itemSchema } from '../definition/schema.ts';
-import type { ShapeMark, TextMark } from '../page/page.ts';
-import { pageToSvg } from '../page/svg.ts';
-import { layBarcode } from './barcode.ts';
-import type { Box } from './prepared.ts';
-import { testBook as book } from './shipped.test-support.ts';
+import { type BarcodeCode, itemSchema } from '../../definition/schema.ts';
+import type { Box } from '../../layout/prepared.ts';
+import { testBook as book } from '../../layout/shipped.test-support.ts';
+import type { ShapeMark, TextMark } from '../../page/page.ts';
+import { pageToSvg } from '../../page/svg.ts';
+import { layBarcode } from './marks.ts';
 
 const lay = (code: BarcodeCode, content: string, box: Box, settings: object = {}) => {
   const item = itemSchema.parse({

@@ -1,6 +1,6 @@
-import type { CheckSign, ItemOf } from '../definition/schema.ts';
-import type { ShapeMark } from '../page/page.ts';
-import type { Box } from './prepared.ts';
+import type { CheckSign, ItemOf } from '../../definition/schema.ts';
+import type { Box } from '../../layout/prepared.ts';
+import type { ShapeMark } from '../../page/page.ts';
 
 /** Side of the square that signs are drawn in. */
 const SIDE = 24;

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import type { ShapeMark } from '../page/page.ts';
-import { checkShape } from './check.ts';
-import { band, definition, field, lay, plan } from './huts.test-support.ts';
+import { band, definition, field, lay, plan } from '../../layout/huts.test-support.ts';
+import type { ShapeMark } from '../../page/page.ts';
+import { checkShape } from './shape.ts';
 
 const check = (more: Record<string, unknown> = {}) => ({
   kind: 'check',

@@ -1,14 +1,13 @@
-import type { EvaluationContext, PageValues } from '../formula/functions/context.ts';
-import type { LineMark, Mark, TextMark } from '../page/page.ts';
-import { type Problem, problem } from '../problems/problem.ts';
-import type { Totals } from '../shape/totals.ts';
-import type { FontBook } from '../text/fonts.ts';
-import { formatValue } from '../text/format.ts';
-import { breakLines, type StyledText, type TextLine } from '../text/lines.ts';
-import { isNumeric, toNumber } from '../value/number.ts';
-import type { LaidMark } from './block.ts';
-import type { LayoutLimits } from './limits.ts';
-import { POINTS, type PreparedCell, type PreparedPiece, type PreparedText, type TextStyle } from './prepared.ts';
+import type { EvaluationContext, PageValues } from '../../formula/functions/context.ts';
+import type { LaidMark } from '../../layout/block.ts';
+import { type LayingOut, POINTS } from '../../layout/prepared.ts';
+import type { LineMark, Mark, TextMark } from '../../page/page.ts';
+import { problem } from '../../problems/problem.ts';
+import type { FontBook } from '../../text/fonts.ts';
+import { formatValue } from '../../text/format.ts';
+import { breakLines, type StyledText, type TextLine } from '../../text/lines.ts';
+import { isNumeric, toNumber } from '../../value/number.ts';
+import type { PreparedCell, PreparedPiece, PreparedText, TextStyle } from './prepared.ts';
 
 /** Smallest share of its size that type shrinks to. */
 const LEAST_SHRUNK = 0.4;
@@ -62,21 +61,6 @@ const plainLine = (item: PreparedText, text: string, room: number): TextLine | n
   if (width < 0 || width > room + 0.01) return null;
   return { runs: [{ text, font, x: 0, width, rtl: false, size, style: 0 }], width, size, ends: true };
 };
-
-/** What laying out a band has in common for all its items. */
-export interface LayingOut {
-  context: EvaluationContext;
-  totals: Totals;
-  book: FontBook;
-  limits: LayoutLimits;
-  marks: LaidMark[];
-  /** Set when a formula or picture of the band has something to show. */
-  hasContent: boolean;
-  /** Number of formulas worked out. */
-  formulas: number;
-  tell: (found: Problem) => void;
-  show: (hash: string, source: string) => void;
-}
 
 const isBlank = (said: readonly Said[]): boolean => {
   for (const { text } of said) if (text !== '') return false;

@@ -1,8 +1,8 @@
-import type { ItemOf } from '../definition/schema.ts';
-import type { Mark, ShapeMark } from '../page/page.ts';
-import type { FontBook } from '../text/fonts.ts';
-import { barcodeShape } from './barcode-shape.ts';
-import type { Box } from './prepared.ts';
+import type { ItemOf } from '../../definition/schema.ts';
+import type { Box } from '../../layout/prepared.ts';
+import type { Mark, ShapeMark } from '../../page/page.ts';
+import type { FontBook } from '../../text/fonts.ts';
+import { barcodeShape } from './shape.ts';
 
 /** Least height of bars in modules, however low the box is. */
 const LEAST_HEIGHT = 5;

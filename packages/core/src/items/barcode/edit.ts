@@ -1,0 +1,18 @@
+import type { ItemStart, Showing } from '../../edit/item-edit.ts';
+import { showsText } from '../field/edit.ts';
+
+const black = (formula: string) => ({ formula, code: 'code-128', color: '#000000' }) as const;
+
+export const startBarcode: ItemStart<'barcode'> = {
+  width: 50,
+  height: 15,
+  own: (_, words) => black(`"${words.replaceAll('"', '""')}"`),
+};
+
+export const showBarcode: Showing<'barcode'> = {
+  width: 50,
+  height: 15,
+  formulaOf: ({ formula }) => formula,
+  accepts: showsText,
+  own: black,
+};

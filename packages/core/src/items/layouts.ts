@@ -1,0 +1,22 @@
+import type { ItemKind } from '../definition/schema.ts';
+import type { PrepareItem } from '../layout/preparing.ts';
+import { prepareBarcode } from './barcode/lay.ts';
+import { prepareCheck } from './check/lay.ts';
+import { prepareField } from './field/lay.ts';
+import { prepareLine } from './line/lay.ts';
+import { preparePicture } from './picture/lay.ts';
+import { prepareRectangle } from './rectangle/lay.ts';
+import { prepareSubreport } from './subreport/lay.ts';
+import { prepareTextItem } from './text/lay.ts';
+
+/** How an item of each kind is laid out. */
+export const ITEM_LAYOUTS: { readonly [K in ItemKind]: PrepareItem<K> } = {
+  text: prepareTextItem,
+  field: prepareField,
+  picture: preparePicture,
+  barcode: prepareBarcode,
+  check: prepareCheck,
+  line: prepareLine,
+  rectangle: prepareRectangle,
+  subreport: prepareSubreport,
+};

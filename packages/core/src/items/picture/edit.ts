@@ -1,0 +1,15 @@
+import type { ItemStart, Showing } from '../../edit/item-edit.ts';
+
+export const startPicture: ItemStart<'picture'> = {
+  width: 40,
+  height: 28,
+  own: () => ({ fit: 'whole', alternative: '' }),
+};
+
+export const showPicture: Showing<'picture'> = {
+  width: 24,
+  height: 17,
+  formulaOf: ({ formula }) => formula ?? null,
+  accepts: (type) => type === 'picture',
+  own: (formula, { label = '' }) => ({ formula, fit: 'whole', alternative: label }),
+};

@@ -1,0 +1,22 @@
+import type { PlanItem } from '../data/item-planning.ts';
+import type { ItemKind } from '../definition/schema.ts';
+import { planBarcode } from './barcode/plan.ts';
+import { planCheck } from './check/plan.ts';
+import { planField } from './field/plan.ts';
+import { planPicture } from './picture/plan.ts';
+import { planSubreport } from './subreport/plan.ts';
+import { planText } from './text/plan.ts';
+
+/** What only one kind of item has, planned; some have nothing of their own to plan. */
+const nothing = () => ({});
+
+export const ITEM_PLANS: { readonly [K in ItemKind]: PlanItem<K> } = {
+  text: planText,
+  field: planField,
+  picture: planPicture,
+  barcode: planBarcode,
+  check: planCheck,
+  line: nothing,
+  rectangle: nothing,
+  subreport: planSubreport,
+};

@@ -1,0 +1,8 @@
+import type { ItemStart } from '../../edit/item-edit.ts';
+import { DEFAULT_LOOK } from '../../layout/default-look.ts';
+
+export const startRectangle: ItemStart<'rectangle'> = {
+  width: 40,
+  height: 12,
+  own: () => ({ stroke: DEFAULT_LOOK.color, thickness: 0.2, radius: 0 }),
+};

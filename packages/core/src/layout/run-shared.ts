@@ -1,0 +1,34 @@
+import type { GivenParameters } from '../data/parameters.ts';
+import type { RowSource } from '../data/rows.ts';
+import type { Problem } from '../problems/problem.ts';
+import type { ReportRows } from '../shape/report-rows.ts';
+import type { Moment } from '../value/date.ts';
+import type { LayoutLimits } from './limits.ts';
+
+/** What a run and the nested reports in it share. */
+export interface RunShared {
+  source: RowSource;
+  signal: AbortSignal | undefined;
+  regions: boolean;
+  runAt: Moment;
+  problems: Problem[];
+  rows: number;
+  /** Milliseconds that all readers have waited. */
+  waited: () => number;
+  work: { formulas: number };
+  /** Hands over a picture that a mark shows, once for each. */
+  show: (hash: string, source: string) => void;
+  limits: LayoutLimits;
+  /** Values of parameters that only the host sets. */
+  host: GivenParameters;
+  /** Throws when the run was cancelled or has run out of time, and lets others have their turn. */
+  pause: () => Promise<void>;
+  /** As {@link pause}, and hands completed pages over first. */
+  deliver: () => Promise<void>;
+}
+
+/** What an item that takes as many pages as it needs sees of the run of its report. */
+export interface FlowHost {
+  readonly rows: ReportRows;
+  readonly shared: RunShared;
+}
