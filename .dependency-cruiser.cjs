@@ -70,6 +70,34 @@ const SERVER = [
   'http',
 ];
 
+/** Files of a folder itself, without the folders inside it. */
+const filesOf = (name, paths) => ({ name: name.replaceAll('/', '-'), paths });
+
+const WEB = [
+  'i18n',
+  'api',
+  'ui',
+  'embed',
+  'live',
+  'parameters',
+  'data',
+  filesOf('designer/design', ['designer/design/']),
+  filesOf('designer/formula', ['designer/formula/']),
+  filesOf('designer/settings', ['designer/settings/']),
+  filesOf('designer/items', ['designer/items/']),
+  filesOf('designer/drawer', ['designer/drawer/']),
+  filesOf('designer/queries', ['designer/queries/']),
+  filesOf('designer/commands', ['designer/commands/']),
+  filesOf('designer/board', ['designer/board/']),
+  filesOf('designer/tray', ['designer/tray/']),
+  filesOf('designer', ['designer/[^/]+$']),
+  'start',
+  'viewer',
+  'revisions',
+  'library',
+  filesOf('application', ['[^/]+$']),
+];
+
 module.exports = {
   forbidden: [
     only('core', []),
@@ -80,6 +108,7 @@ module.exports = {
     only('cli', ['core', 'output', 'server']),
     ...layers('core', CORE),
     ...layers('server', SERVER),
+    ...layers('web', WEB),
     {
       name: 'core-does-no-io',
       severity: 'error',

@@ -12,7 +12,7 @@ import type { Found, Names, ReachContext, Standing } from './standing.ts';
 
 const page = (value: PageValue): Checked => ({ kind: 'page', value, type: 'number' });
 
-const PAGE_NAMES: Record<string, Checked> = {
+const PAGE_NAMES = {
   'page.number': page('number'),
   'page.count': page('count'),
   'page.part_number': page('partNumber'),
@@ -20,9 +20,11 @@ const PAGE_NAMES: Record<string, Checked> = {
   'page.room': page('room'),
   'report.name': { kind: 'report', value: 'name', type: 'text' },
   'report.run_at': { kind: 'report', value: 'run_at', type: 'datetime' },
-};
+} as const satisfies Record<string, Checked>;
 
-export const PAGE_VALUES = Object.keys(PAGE_NAMES);
+export type PageValueName = keyof typeof PAGE_NAMES;
+const isPageValue = (name: string): name is PageValueName => Object.hasOwn(PAGE_NAMES, name);
+export const PAGE_VALUES = Object.keys(PAGE_NAMES).filter(isPageValue);
 
 /** Calculated fields that stand on one another deeper than this make formulas too long to run. */
 const DEEPEST_CALCULATED = 20;
@@ -104,7 +106,8 @@ export class Reach implements Names {
       if (found && found !== 'hidden') return found;
       hidden ??= found;
     }
-    const fixed = PAGE_NAMES[parts.join('.')];
+    const name = parts.join('.');
+    const fixed = isPageValue(name) ? PAGE_NAMES[name] : undefined;
     if (fixed) return fixed;
     const parameter = parameterAt(this.context.parameters, parts);
     const part = parts[0] === 'parameters' && parts.length > 1 ? 1 : 0;

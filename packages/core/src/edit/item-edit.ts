@@ -11,8 +11,13 @@ export interface ItemSize {
   height: number;
 }
 
-/** How an item of a kind begins. */
-export interface ItemStart<K extends ItemKind> extends ItemSize {
+/** Names of stored reports by their ids. */
+export type ReportNames = Readonly<Record<string, string>>;
+
+/** How an item of a kind begins, and what it says. */
+export interface ItemEdit<K extends ItemKind> extends ItemSize {
+  /** What it shows, in a few words; empty when it has none. */
+  says: (item: ItemOf<K>, reports: ReportNames) => string;
   /** `words`: what it says at first, in the language of its maker. */
   own: (report: Report, words: string) => ItemOwn<K>;
 }

@@ -1,24 +1,24 @@
 import { ITEM_KINDS, type Item, type ItemKind, type Report } from '../definition/schema.ts';
-import { type ItemStart, itemWith, type Showing } from '../edit/item-edit.ts';
-import { showBarcode, startBarcode } from './barcode/edit.ts';
-import { showCheck, startCheck } from './check/edit.ts';
-import { showField, startField } from './field/edit.ts';
-import { startLine } from './line/edit.ts';
-import { showPicture, startPicture } from './picture/edit.ts';
-import { startRectangle } from './rectangle/edit.ts';
-import { startSubreport } from './subreport/edit.ts';
-import { showText, startText } from './text/edit.ts';
+import { type ItemEdit, itemWith, type ReportNames, type Showing } from '../edit/item-edit.ts';
+import { editBarcode, showBarcode } from './barcode/edit.ts';
+import { editCheck, showCheck } from './check/edit.ts';
+import { editField, showField } from './field/edit.ts';
+import { editLine } from './line/edit.ts';
+import { editPicture, showPicture } from './picture/edit.ts';
+import { editRectangle } from './rectangle/edit.ts';
+import { editSubreport } from './subreport/edit.ts';
+import { editText, showText } from './text/edit.ts';
 
-/** How an item of each kind begins. */
-const ITEM_STARTS: { readonly [K in ItemKind]: ItemStart<K> } = {
-  field: startField,
-  text: startText,
-  picture: startPicture,
-  barcode: startBarcode,
-  check: startCheck,
-  line: startLine,
-  rectangle: startRectangle,
-  subreport: startSubreport,
+/** How an item of each kind begins, and what it says. */
+const ITEM_EDITS: { readonly [K in ItemKind]: ItemEdit<K> } = {
+  field: editField,
+  text: editText,
+  picture: editPicture,
+  barcode: editBarcode,
+  check: editCheck,
+  line: editLine,
+  rectangle: editRectangle,
+  subreport: editSubreport,
 };
 
 /** Kinds that show the value of one formula, and can be turned into one another. */
@@ -44,7 +44,7 @@ export const shownFormula = (item: Item): string | null =>
 
 /** Size of a new item, in millimetres. `room`: width of its band. */
 export const startSize = (kind: ItemKind, room: number): { width: number; height: number } => {
-  const { width, height } = ITEM_STARTS[kind];
+  const { width, height } = ITEM_EDITS[kind];
   return { width: width === 'room' ? room : width, height };
 };
 
@@ -56,7 +56,11 @@ export const newItem = (
   words: string,
 ): Item => {
   const { id, y, room } = at;
-  const start = ITEM_STARTS[kind] as ItemStart<ItemKind>;
+  const start = ITEM_EDITS[kind] as ItemEdit<ItemKind>;
   const x = start.width === 'room' ? 0 : at.x;
   return itemWith(kind, { id, x, y, ...startSize(kind, room) }, start.own(report, words));
 };
+
+/** What an item shows, in a few words; empty when it has none. */
+export const itemWords = (item: Item, reports: ReportNames): string =>
+  (ITEM_EDITS[item.kind] as ItemEdit<ItemKind>).says(item, reports);

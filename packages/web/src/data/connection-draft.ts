@@ -1,4 +1,5 @@
 import type { ConnectionDraft, ConnectionSettings, MadeConnection } from '../api/client.ts';
+import type { NamesIn } from '../i18n/keys.ts';
 import { freeName } from './recipe-draft.ts';
 
 export type ConnectionKind = ConnectionSettings['kind'];
@@ -67,7 +68,7 @@ export const readHeaders = (text: string): Record<string, string> | null => {
 };
 
 /** What keeps a draft from being tried, by the key of its words; null when nothing does. */
-export const missingIn = (draft: ConnectionDraft, hasFile: boolean): string | null => {
+export const missingIn = (draft: ConnectionDraft, hasFile: boolean): NamesIn<'data'> | null => {
   const { settings, secret } = draft;
   if (draft.label.trim() === '') return 'needsLabel';
   if (settings.kind === 'postgres' && !secret?.connectionString && (settings.database === '' || settings.host === ''))

@@ -101,7 +101,7 @@ const One = ({ parameter, others, onChange, onRename }: OneProps) => {
     ? 'data.expects_range'
     : isChoice
       ? 'data.expects_choice'
-      : `viewer.expected_${type}`;
+      : (`viewer.expected_${type}` as const);
   const fits = (value: string): boolean =>
     fitsParameter(
       { name: '', language: 'en', timeZone: 'UTC', parameters: [] },

@@ -20,8 +20,8 @@ import {
   type RecipeDraft,
   type StoredRecipe,
 } from '../api/client.ts';
+import { ParameterChips } from '../parameters/parameter-chips.tsx';
 import { IconButton } from '../ui/controls.tsx';
-import { ParameterChips } from '../viewer/parameter-chips.tsx';
 import { AddStep, FirstStep } from './add-step.tsx';
 import { newStep, parameterFor } from './new-step.ts';
 import { ParameterForm } from './parameter-form.tsx';

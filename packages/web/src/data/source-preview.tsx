@@ -109,9 +109,7 @@ const ColumnHead = ({ table, field, onChange }: HeadProps) => {
           onPick={(decimal) => onChange({ type, decimal })}
         />
       )}
-      {doubt && (
-        <span className="rounded bg-brass-soft px-1 text-[11.5px]">{t(`data.doubt_${doubt.replace('-', '_')}`)}</span>
-      )}
+      {doubt && <span className="rounded bg-brass-soft px-1 text-[11.5px]">{t(`data.doubt_${doubt}`)}</span>}
       {misfits > 0 && <span className="text-[11.5px] text-rust-strong">{t('data.misfits', { count: misfits })}</span>}
     </span>
   );

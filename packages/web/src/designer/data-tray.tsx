@@ -4,11 +4,11 @@ import { DropdownMenu } from 'radix-ui';
 import { type PointerEvent, useMemo, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { DrawerMark, inputLook } from '../ui/controls.tsx';
-import { followPointer } from './board/drag.ts';
-import { type BoardPoint, dropAt } from './board/drop.ts';
-import { useDesign, useLiveView } from './context.ts';
-import { fieldGroups, tableGroups } from './data-fields.ts';
-import { targetBand, useDesigner } from './state.ts';
+import { useDesign, useLiveView } from './design/context.ts';
+import { fieldGroups, tableGroups } from './design/data-fields.ts';
+import { followPointer } from './design/drag.ts';
+import { type BoardPoint, dropAt } from './design/drop.ts';
+import { targetBand, useDesigner } from './design/state.ts';
 
 const TYPE_MARKS: Record<Placeable['type'], string> = {
   text: 'Aa',
@@ -39,7 +39,7 @@ export const DataTray = ({ report }: { report: Report }) => {
         calculated: t('designer.groupValue'),
         ofRow: (name) => t('designer.ofRow', { name }),
         all: (name) => t('designer.allOf', { name }),
-        pageValue: (name) => t(`pageValue.${name.replace('.', '_')}`),
+        pageValue: (name) => t(`pageValue.${name}`),
       }),
     ],
     [report, model, models, entities, t],

@@ -2,12 +2,12 @@ import { findItem, type Report, renamePart, reportSchema } from '@gaveta/core';
 import i18next from 'i18next';
 import { beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import en from '../i18n/en.json';
-import { useShown, zoomBy, zoomToFit } from './board/zoom.ts';
 import { lineUpSelected, sameSizeSelected, toggleLock, togglePanel } from './commands/arrange.ts';
 import { copySelected, cutSelected, pasteLookOnSelected, pasteText, selectAlike } from './commands/clipboard.ts';
 import { commands } from './commands/commands.ts';
 import { placeCommands } from './commands/place-commands.ts';
-import { duplicateSelected, inward, outward, removeSelected, useDesigner, withPanels } from './state.ts';
+import { duplicateSelected, inward, outward, removeSelected, useDesigner, withPanels } from './design/state.ts';
+import { useShown, zoomBy, zoomToFit } from './design/zoom.ts';
 
 const field = (id: string, x: number, more: object = {}) => ({
   kind: 'field',

@@ -3,11 +3,12 @@ import i18next from 'i18next';
 import { beforeAll, describe, expect, it } from 'vitest';
 import en from '../i18n/en.json';
 import { changeWords } from '../revisions/change-words.ts';
-import { blank, emptyDraft, guidedFrom, modelOf, offeredFields, rowsChoices } from '../start/choices.ts';
+import { emptyDraft, guidedFrom, modelOf, offeredFields, rowsChoices } from '../start/choices.ts';
 import { matchWords } from '../ui/match.ts';
 import { addEntries } from './commands/add-entries.ts';
 import { isKey, shownKey } from './commands/keys.ts';
-import { fieldGroups, tableGroups } from './data-fields.ts';
+import { blank } from './design/blank-report.ts';
+import { fieldGroups, tableGroups } from './design/data-fields.ts';
 import { drawerSentence } from './drawer/sentence.ts';
 import { context, entities, model, origin, recipe, report } from './office.test-support.ts';
 

@@ -4,7 +4,7 @@ import { useTranslation } from 'react-i18next';
 import { useStore } from 'zustand';
 import { showPage } from '../live/patch.ts';
 import type { Live } from '../live/use-live.ts';
-import { useDesigner } from './state.ts';
+import { useDesigner } from './design/state.ts';
 
 /** The report's first pages from real rows. A click on something selects its item on the board. */
 export const LivePage = memo(({ live, report }: { live: Live; report: Report }) => {

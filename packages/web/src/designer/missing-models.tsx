@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import type { ModelWithOrigin } from '../api/client.ts';
 import { Button, inputLook } from '../ui/controls.tsx';
-import { useDesigner } from './state.ts';
+import { useDesigner } from './design/state.ts';
 
 /** Says which data a report needs that this host does not have, and points it at another one. */
 export const MissingModels = ({ report, models }: { report: Report; models: readonly ModelWithOrigin[] }) => {

@@ -4,8 +4,8 @@ import { useTranslation } from 'react-i18next';
 import { problemKey, problemWords } from '../i18n/words.ts';
 import { Button } from '../ui/controls.tsx';
 import { Panel } from '../ui/panel.tsx';
-import { useDesign, useLiveView } from './context.ts';
-import { useDesigner } from './state.ts';
+import { useDesign, useLiveView } from './design/context.ts';
+import { useDesigner } from './design/state.ts';
 
 /** Goes to where a problem is. */
 const goTo = ({ place }: Problem): void => {
@@ -73,7 +73,7 @@ const MendButton = ({ problem }: { problem: Problem }) => {
   const { report, plan } = useDesign();
   const mend = problem.place.report ? null : mendFor(report, problem, plan);
   if (!mend) return null;
-  const words = t(`mend.${mend.words}`, mend.data);
+  const words = t(`mend.${mend.words}`, { to: '', name: '', ...mend.data });
   return (
     <Button
       className="mt-1 flex-none"

@@ -48,7 +48,7 @@ import { beforeAll, expect, it } from 'vitest';
 import en from '../i18n/en.json';
 import { addEntries } from './commands/add-entries.ts';
 import { standings } from './commands/arrange.ts';
-import { fieldGroups, tableGroups } from './data-fields.ts';
+import { fieldGroups, tableGroups } from './design/data-fields.ts';
 import { drawerActions } from './drawer/drawer-actions.ts';
 import { context, model, origin, report } from './office.test-support.ts';
 

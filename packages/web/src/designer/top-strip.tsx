@@ -7,8 +7,8 @@ import { CommitBox } from '../ui/commit.tsx';
 import { Button, IconButton, inputLook } from '../ui/controls.tsx';
 import { Panel } from '../ui/panel.tsx';
 import type { ScreenActions } from './commands/commands.ts';
+import { useDesigner } from './design/state.ts';
 import { ProblemsChip } from './problems-chip.tsx';
-import { useDesigner } from './state.ts';
 
 interface StripProps {
   report: Report;

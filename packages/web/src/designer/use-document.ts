@@ -4,10 +4,10 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useNavigate } from 'react-router';
 import { ApiFailure, api, type DraftHead, type StoredReport } from '../api/client.ts';
+import { othersOf, slotOf } from '../api/draft-slots.ts';
 import { tellHost } from '../embed/frame.ts';
 import { useFailureText } from '../ui/failure.tsx';
-import { othersOf, slotOf } from './draft-slots.ts';
-import { useDesigner } from './state.ts';
+import { useDesigner } from './design/state.ts';
 
 /** How long after an edit the work is put by, in milliseconds. */
 const PAUSE = 700;

@@ -3,7 +3,7 @@ import { useTranslation } from 'react-i18next';
 import { copySelected, cutSelected, pasteText, placePicture } from './commands/clipboard.ts';
 import { type Command, commands, type ScreenActions } from './commands/commands.ts';
 import { inTextBox, isKey } from './commands/keys.ts';
-import { useOverlay } from './commands/overlay.ts';
+import { useOverlay } from './design/overlay.ts';
 
 /** Keys and the clipboard of the whole designer. `onTrouble` is told in words what could not be done. */
 export const useKeys = (screen: ScreenActions, onTrouble: (words: string) => void): void => {

@@ -1,6 +1,6 @@
-import type { Change } from '@gaveta/core';
+import type { Change, ReportNames } from '@gaveta/core';
 import type { TFunction } from 'i18next';
-import { drawerLabel, itemLabel, type ReportNames } from '../designer/words.ts';
+import { drawerLabel, itemLabel } from '../designer/design/words.ts';
 
 /** One change in words: “Field amount: changed formula, look”. */
 export const changeWords = (t: TFunction, change: Change, reports: ReportNames): string => {
@@ -14,5 +14,6 @@ export const changeWords = (t: TFunction, change: Change, reports: ReportNames):
           ? t('designer.band', { name: change.id })
           : t('designer.report');
   const list = settings.map((s) => t(`revisions.setting_${s}`, { defaultValue: s })).join(', ');
-  return settings.length > 0 ? t(`revisions.how_${how}Settings`, { name, list }) : t(`revisions.how_${how}`, { name });
+  const hasSettings = settings.length > 0 && (how === 'changed' || how === 'moved');
+  return hasSettings ? t(`revisions.how_${how}Settings`, { name, list }) : t(`revisions.how_${how}`, { name });
 };

@@ -6,7 +6,7 @@ import { useTranslation } from 'react-i18next';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { api } from '../api/client.ts';
-import { reportNames } from '../designer/words.ts';
+import { reportNames } from '../designer/design/words.ts';
 import { useLive } from '../live/use-live.ts';
 import { Button, Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';

@@ -9,7 +9,6 @@ import {
   type Model,
   pageSchema,
   type Report,
-  reportFrame,
   reportModel,
   shownFields,
   type Template,
@@ -18,6 +17,8 @@ import {
   templateReport,
 } from '@gaveta/core';
 import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
+import type { ReportWords } from '../designer/design/blank-report.ts';
+import type { NamesIn } from '../i18n/keys.ts';
 
 /** Rows that a report can be made of: a table of a data model, or a recipe. */
 export interface RowsChoice {
@@ -92,7 +93,10 @@ export const offeredFields = (model: Model, entity: Entity): { label: string; fi
 ];
 
 /** Totals that a field of a type can have, the likeliest first. */
-export const totalsFor = (type: DataType): readonly TotalName[] => {
+/** Totals that the guided start offers. */
+export type OfferedTotal = Extract<TotalName, NamesIn<'data', 'total_'>>;
+
+export const totalsFor = (type: DataType): readonly OfferedTotal[] => {
   switch (type) {
     case 'number':
       return ['SUM', 'AVERAGE', 'MIN', 'MAX', 'COUNT'];
@@ -134,12 +138,6 @@ export const emptyDraft = (): GuidedDraft => ({
   title: null,
 });
 
-export interface ReportWords {
-  page: string;
-  of: string;
-  total: string;
-}
-
 interface Settings {
   rows: RowsChoice;
   words: ReportWords;
@@ -172,13 +170,6 @@ const shared = (draft: GuidedDraft, { rows, words, language, timeZone }: Setting
   source: rows.source,
   entity: rows.entity,
   words,
-  language,
-  timeZone,
-});
-
-/** A report with a title and page numbers, and no rows yet. */
-export const blank = (name: string, words: ReportWords, language: string, timeZone: string): Report => ({
-  ...reportFrame(name, undefined, words),
   language,
   timeZone,
 });

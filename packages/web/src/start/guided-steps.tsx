@@ -297,29 +297,46 @@ const SortChoice = ({ rows, offered, draft, onDraft }: SortProps) => {
   );
 };
 
+interface RadioListProps<V extends string> {
+  label: string;
+  choices: readonly { value: V; label: string }[];
+  value: V;
+  onPick: (value: V) => void;
+}
+
+const RadioList = <V extends string>({ label, choices, value, onPick }: RadioListProps<V>) => (
+  <fieldset className="mb-3">
+    <legend className="mb-1 font-semibold">{label}</legend>
+    {choices.map((choice) => (
+      <label key={choice.value} className="flex items-center gap-1.5 py-0.5">
+        <input type="radio" name={label} checked={choice.value === value} onChange={() => onPick(choice.value)} />
+        {choice.label}
+      </label>
+    ))}
+  </fieldset>
+);
+
+const LAYOUTS = ['columns', 'form'] as const;
+const ORIENTATIONS = ['portrait', 'landscape'] as const;
+
 /** Columns or a form, and the paper; columns always fit it. */
 const PageStep = ({ draft, onDraft }: StepProps) => {
   const { t } = useTranslation();
   const page = (change: Partial<PageSetup>): void => onDraft({ ...draft, page: { ...draft.page, ...change } });
-  const radio = (name: string, options: readonly string[], value: string, pick: (next: string) => void) => (
-    <fieldset className="mb-3">
-      <legend className="mb-1 font-semibold">{t(`start.${name}`)}</legend>
-      {options.map((option) => (
-        <label key={option} className="flex items-center gap-1.5 py-0.5">
-          <input type="radio" name={name} checked={option === value} onChange={() => pick(option)} />
-          {t(`start.${name}_${option}`)}
-        </label>
-      ))}
-    </fieldset>
-  );
   return (
     <>
-      {radio('layout', ['columns', 'form'], draft.layout, (layout) =>
-        onDraft({ ...draft, layout: layout as GuidedDraft['layout'] }),
-      )}
-      {radio('orientation', ['portrait', 'landscape'], draft.page.orientation, (orientation) =>
-        page({ orientation: orientation as PageSetup['orientation'] }),
-      )}
+      <RadioList
+        label={t('start.layout')}
+        choices={LAYOUTS.map((value) => ({ value, label: t(`start.layout_${value}`) }))}
+        value={draft.layout}
+        onPick={(layout) => onDraft({ ...draft, layout })}
+      />
+      <RadioList
+        label={t('start.orientation')}
+        choices={ORIENTATIONS.map((value) => ({ value, label: t(`start.orientation_${value}`) }))}
+        value={draft.page.orientation}
+        onPick={(orientation) => page({ orientation })}
+      />
       <div className="font-semibold">
         {t('page.paper')}
         <span className="mt-1 block font-normal">

@@ -5,13 +5,14 @@ import { type ReactNode, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
+import { blank } from '../designer/design/blank-report.ts';
 import { LivePage } from '../designer/live-page.tsx';
+import type { NamesIn } from '../i18n/keys.ts';
 import { problemWords } from '../i18n/words.ts';
 import { useLive } from '../live/use-live.ts';
 import { Button, inputLook } from '../ui/controls.tsx';
 import { useFailureText } from '../ui/failure.tsx';
 import {
-  blank,
   emptyDraft,
   type GuidedDraft,
   guidedFrom,
@@ -191,7 +192,7 @@ interface WaysProps {
 const Ways = ({ onWay, onBlank, onFile }: WaysProps) => {
   const { t } = useTranslation();
   const file = useRef<HTMLInputElement>(null);
-  const way = (name: string, Icon: LucideIcon, act: () => void): ReactNode => (
+  const way = (name: NamesIn<'start', 'wayHelp_'>, Icon: LucideIcon, act: () => void): ReactNode => (
     <button
       key={name}
       type="button"

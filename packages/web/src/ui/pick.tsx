@@ -6,17 +6,17 @@ import { useTranslation } from 'react-i18next';
 import { matchWords } from './match.ts';
 import { Panel } from './panel.tsx';
 
-interface PickProps {
+interface PickProps<V extends string> {
   /** What is picked, on the button. */
   label: string;
-  choices: readonly { value: string; label: string; note?: string }[];
-  onPick: (value: string) => void;
+  choices: readonly { value: V; label: string; note?: string }[];
+  onPick: (value: V) => void;
   /** `primary`: what is to be done next. */
   look?: 'quiet' | 'primary';
 }
 
 /** A button that opens a list to search and pick one of; unlike a select, nothing happens while one looks through it. */
-export const Pick = ({ label, choices, onPick, look = 'quiet' }: PickProps) => {
+export const Pick = <V extends string>({ label, choices, onPick, look = 'quiet' }: PickProps<V>) => {
   const { t } = useTranslation();
   const [open, setOpen] = useState(false);
   return (

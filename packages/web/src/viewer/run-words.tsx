@@ -51,7 +51,7 @@ const Profile = ({ run }: { run: string }) => {
     <>
       <h2 className="mb-2 text-[14px] font-semibold">{t('viewer.profile.title')}</h2>
       <dl className="grid grid-cols-[9rem_1fr_4.5rem] items-center gap-x-3 gap-y-1">
-        {Object.entries(stages).map(([stage, ms]) => (
+        {(Object.entries(stages) as [keyof typeof stages, number][]).map(([stage, ms]) => (
           <div key={stage} className="contents">
             <dt className="text-ink-2">{t(`viewer.profile.${stage}`)}</dt>
             <dd className="h-2 rounded-full bg-desk">

@@ -1,11 +1,12 @@
-import type { ItemStart, Showing } from '../../edit/item-edit.ts';
+import type { ItemEdit, Showing } from '../../edit/item-edit.ts';
 import { showsText } from '../field/edit.ts';
 
 const black = (formula: string) => ({ formula, code: 'code-128', color: '#000000' }) as const;
 
-export const startBarcode: ItemStart<'barcode'> = {
+export const editBarcode: ItemEdit<'barcode'> = {
   width: 50,
   height: 15,
+  says: ({ formula }) => formula,
   own: (_, words) => black(`"${words.replaceAll('"', '""')}"`),
 };
 

@@ -1,8 +1,9 @@
-import type { ItemStart, Showing } from '../../edit/item-edit.ts';
+import type { ItemEdit, Showing } from '../../edit/item-edit.ts';
 
-export const startPicture: ItemStart<'picture'> = {
+export const editPicture: ItemEdit<'picture'> = {
   width: 40,
   height: 28,
+  says: ({ formula, alternative }) => formula ?? alternative,
   own: () => ({ fit: 'whole', alternative: '' }),
 };
 

@@ -1,10 +1,16 @@
-import type { ItemStart, Showing } from '../../edit/item-edit.ts';
+import type { ItemEdit, Showing } from '../../edit/item-edit.ts';
 import { dressed } from '../../edit/themes.ts';
 import { showsText } from '../field/edit.ts';
+import type { TextPiece } from './schema.ts';
 
-export const startText: ItemStart<'text'> = {
+/** What a piece of text shows where its values are not known. */
+export const pieceWords = (piece: TextPiece): string =>
+  typeof piece === 'string' ? piece : 'text' in piece ? piece.text : piece.formula;
+
+export const editText: ItemEdit<'text'> = {
   width: 50,
   height: 5,
+  says: ({ content }) => content.map(pieceWords).join(''),
   own: (report, words) => ({ content: [words], ...dressed(report, 'value') }),
 };
 

@@ -10,20 +10,20 @@ import {
 } from '@gaveta/core';
 import { type PointerEvent, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
-import { useDesign } from '../context.ts';
+import { useDesign } from '../design/context.ts';
+import { GRID, noticePointer, showBoard } from '../design/drop.ts';
+import { useGesture } from '../design/gesture.ts';
+import { selectedItems, useDesigner } from '../design/state.ts';
+import { bandLabel } from '../design/words.ts';
+import { useShown } from '../design/zoom.ts';
 import { DrawerLine } from '../drawer/drawer-line.tsx';
-import { selectedItems, useDesigner } from '../state.ts';
-import { bandLabel } from '../words.ts';
-import { GRID, noticePointer, showBoard } from './drop.ts';
+import { editHere } from './edit-here.ts';
 import { EmptyBoard } from './empty-board.tsx';
-import { focusFormula } from './focus.ts';
-import { useGesture } from './gesture.ts';
 import { Guides } from './guides.tsx';
 import { type Handle, type HandReach, pressBoard, pressGrip, pressHandle, pressItem, resizing } from './hand.ts';
 import { ItemView } from './item-view.tsx';
 import { BandRuler, Ruler } from './ruler.tsx';
 import { SPINE_WIDTH, Spine } from './spine.tsx';
-import { useShown } from './zoom.ts';
 
 const EDGE = 16;
 /** Height of the sentence above a drawer, in CSS pixels; and of a band that is folded away. */
@@ -45,7 +45,7 @@ export const Board = ({ report }: { report: Report }) => {
   const outer = useRef<HTMLDivElement>(null);
   const sheet = useRef<HTMLDivElement>(null);
   const [room, setRoom] = useState(500);
-  const { edit, select, startEditing, fold } = useDesigner.getState();
+  const { edit, select, fold } = useDesigner.getState();
 
   const paper = paperSize(report.page);
   const { left } = report.page.margins;
@@ -131,8 +131,7 @@ export const Board = ({ report }: { report: Report }) => {
     const [only] = selectedItems(report, selection);
     if (event.key === 'Enter' && only && !event.ctrlKey && !event.metaKey) {
       event.preventDefault();
-      if (only.kind === 'text') startEditing(only.id);
-      else focusFormula();
+      editHere(only);
     }
     if (event.key === 'Escape') select([], null);
   };

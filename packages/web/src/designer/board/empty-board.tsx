@@ -3,7 +3,7 @@ import { useTranslation } from 'react-i18next';
 import { Pick } from '../../ui/pick.tsx';
 import { firstDrawerEntries } from '../commands/add-entries.ts';
 import { addEntry } from '../commands/add-menu.tsx';
-import { useDesign } from '../context.ts';
+import { useDesign } from '../design/context.ts';
 
 /** How to begin, while the report has no rows. */
 export const EmptyBoard = ({ report }: { report: Report }) => {

@@ -1,4 +1,4 @@
-import { useGesture } from './gesture.ts';
+import { useGesture } from '../design/gesture.ts';
 
 /** Lines that show what the dragged item meets, and the rectangle that selects. */
 export const Guides = ({ scale }: { scale: number }) => {

@@ -20,10 +20,10 @@ import {
 } from '@gaveta/core';
 import type { TFunction } from 'i18next';
 import type { PointerEvent as ReactPointerEvent } from 'react';
-import { useDesigner, withPanels } from '../state.ts';
-import { followPointer } from './drag.ts';
-import { GRID, isOnBoard } from './drop.ts';
-import { endGesture, type Nudge, useGesture } from './gesture.ts';
+import { followPointer } from '../design/drag.ts';
+import { GRID, isOnBoard } from '../design/drop.ts';
+import { endGesture, type Nudge, useGesture } from '../design/gesture.ts';
+import { useDesigner, withPanels } from '../design/state.ts';
 
 export type Handle = 'nw' | 'n' | 'ne' | 'e' | 'se' | 's' | 'sw' | 'w';
 

@@ -1,14 +1,13 @@
-import { checkShape, FLAT_CODES, type Item, type Style } from '@gaveta/core';
-import { Barcode, Lock, QrCode } from 'lucide-react';
+import type { Item, Style } from '@gaveta/core';
+import { Lock } from 'lucide-react';
 import { type CSSProperties, memo, type PointerEvent } from 'react';
 import { useTranslation } from 'react-i18next';
-import { useDesigner } from '../state.ts';
-import { itemLabel, pieceWords } from '../words.ts';
-import { focusFormula } from './focus.ts';
-import { useGesture } from './gesture.ts';
+import { useGesture } from '../design/gesture.ts';
+import { useDesigner } from '../design/state.ts';
+import { itemLabel } from '../design/words.ts';
+import { roomOfKind } from '../items/rooms.ts';
+import { editHere } from './edit-here.ts';
 import type { Handle } from './hand.ts';
-import { frameLook, lookOf, textLook } from './looks.ts';
-import { TextEditor } from './text-editor.tsx';
 
 interface ItemProps {
   item: Item;
@@ -30,7 +29,7 @@ export const ItemView = memo(({ item, styles, scale, room, selected, handles, on
   const editing = useDesigner((s) => s.editing === item.id);
   const reportNames = useDesigner((s) => s.reportNames);
   const nudge = useGesture((s) => (s.ids.has(item.id) ? s.nudge : s.mates.has(item.id) ? s.mateNudge : null));
-  const { startEditing } = useDesigner.getState();
+  const { Board, Editor } = roomOfKind(item.kind);
   const { dx, dy, dw, dh } = nudge ?? { dx: 0, dy: 0, dw: 0, dh: 0 };
   const { share } = item;
   const x = share?.x === undefined ? item.x : (share.x * room) / 100;
@@ -55,15 +54,12 @@ export const ItemView = memo(({ item, styles, scale, room, selected, handles, on
       className={`group absolute cursor-default select-none ${selected ? 'z-10 outline-2 outline-pine' : 'hover:outline hover:outline-pine/50'}`}
       style={style}
       onPointerDown={(event) => onPress(event, item.id)}
-      onDoubleClick={() => {
-        if (item.kind === 'text') startEditing(item.id);
-        else focusFormula();
-      }}
+      onDoubleClick={() => editHere(item)}
     >
-      {editing && item.kind === 'text' ? (
-        <TextEditor item={item} styles={styles} scale={scale} />
+      {editing && Editor ? (
+        <Editor item={item} styles={styles} scale={scale} />
       ) : (
-        <Inside item={item} styles={styles} scale={scale} />
+        <Board item={item} styles={styles} scale={scale} />
       )}
       {item.kind === 'line' && <div className="absolute -inset-y-1.5 inset-x-0" />}
       {selected && item.locked && (
@@ -91,119 +87,3 @@ export const ItemView = memo(({ item, styles, scale, room, selected, handles, on
     </div>
   );
 });
-
-const FITS = { whole: 'object-contain', fill: 'object-cover', stretch: 'object-fill', real: 'object-none' } as const;
-
-const Inside = ({ item, styles, scale }: { item: Item; styles: Readonly<Record<string, Style>>; scale: number }) => {
-  const { t } = useTranslation();
-  const reportNames = useDesigner((s) => s.reportNames);
-  switch (item.kind) {
-    case 'text': {
-      const look = lookOf(styles, item);
-      return (
-        <div className="size-full overflow-hidden" style={{ ...textLook(look, scale), ...frameLook(look, scale) }}>
-          <div className="whitespace-pre-wrap">
-            {item.content.map((piece, i) =>
-              typeof piece === 'string' ? (
-                piece
-              ) : (
-                <span
-                  // biome-ignore lint/suspicious/noArrayIndexKey: pieces have no other identity
-                  key={i}
-                  className={'formula' in piece ? 'rounded-sm bg-pine-soft/80 text-chip' : undefined}
-                  style={piece.look && textLook({ ...look, ...piece.look }, scale)}
-                >
-                  {pieceWords(piece)}
-                </span>
-              ),
-            )}
-          </div>
-        </div>
-      );
-    }
-    case 'field': {
-      const look = lookOf(styles, item);
-      return (
-        <div
-          className="size-full overflow-hidden whitespace-nowrap"
-          style={{ ...textLook(look, scale), ...frameLook(look, scale) }}
-        >
-          <span className={`block ${look.background ? '' : 'min-h-full bg-pine-soft/60'}`}>{item.formula}</span>
-        </div>
-      );
-    }
-    case 'picture':
-      return item.source ? (
-        <img src={item.source} alt={item.alternative} className={`size-full ${FITS[item.fit]}`} draggable={false} />
-      ) : (
-        <div className="grid size-full place-items-center overflow-hidden border border-rule bg-brass-soft/40 text-[11px] text-ink-3">
-          {item.formula || item.alternative || t('kinds.picture')}
-        </div>
-      );
-    case 'barcode': {
-      const Bars = FLAT_CODES.has(item.code) ? Barcode : QrCode;
-      return (
-        <div className="relative size-full overflow-hidden" style={{ color: item.color }}>
-          <Bars
-            aria-hidden
-            size="100%"
-            strokeWidth={1.6}
-            preserveAspectRatio={Bars === Barcode ? 'none' : 'xMidYMid meet'}
-            className="opacity-60"
-          />
-          <span className="absolute inset-x-0 bottom-0 truncate bg-pine-soft/90 px-0.5 text-center text-[10px] text-chip">
-            {item.formula}
-          </span>
-        </div>
-      );
-    }
-    case 'check':
-      return (
-        <div className="grid size-full place-items-center overflow-hidden" style={{ color: item.color }}>
-          {/* biome-ignore lint/a11y/noSvgWithoutTitle: the item around it has a name */}
-          <svg viewBox="0 0 24 24" aria-hidden className="size-full">
-            <path
-              d={checkShape(item.sign, item.frame !== false)
-                .map((polygon) => `M${polygon.join(' ')}Z`)
-                .join('')}
-              fill="currentColor"
-              fillRule="evenodd"
-            />
-          </svg>
-        </div>
-      );
-    case 'line':
-      return item.height > 0 ? (
-        <div
-          className="absolute top-0 left-0 origin-left"
-          style={{
-            width: Math.hypot(item.width, item.height) * scale,
-            borderTop: `${Math.max(1, item.thickness * scale)}px ${item.dash} ${item.color}`,
-            transform: `rotate(${Math.atan2(item.height, item.width)}rad)`,
-          }}
-        />
-      ) : (
-        <div style={{ borderTop: `${Math.max(1, item.thickness * scale)}px ${item.dash} ${item.color}` }} />
-      );
-    case 'rectangle':
-      return (
-        <div
-          className={`size-full ${item.fill || item.stroke ? '' : 'border border-dashed border-rule'}`}
-          style={{
-            background: item.fill,
-            border: item.stroke && `${Math.max(1, item.thickness * scale)}px ${item.dash ?? 'solid'} ${item.stroke}`,
-            borderRadius: item.radius * scale,
-            opacity: item.opacity,
-          }}
-        />
-      );
-    case 'subreport':
-      return (
-        <div className="size-full overflow-hidden border border-brass bg-brass-soft/30 p-1 text-[11px] text-ink-2">
-          <b>{t('kinds.subreport')}</b> {reportNames[item.report] ?? t('subreport.choose')}
-        </div>
-      );
-    default:
-      return item satisfies never;
-  }
-};

@@ -3,11 +3,11 @@ import { Plus } from 'lucide-react';
 import { ContextMenu } from 'radix-ui';
 import { memo } from 'react';
 import { useTranslation } from 'react-i18next';
-import { openAdd } from '../commands/overlay.ts';
+import { openAdd } from '../design/overlay.ts';
+import { useDesigner } from '../design/state.ts';
+import { bandLabel, drawerBandLabel, drawerLabel, nameLabel } from '../design/words.ts';
 import { BandMenu } from '../drawer/band-menu.tsx';
 import { pressBar } from '../drawer/drag-drawer.ts';
-import { useDesigner } from '../state.ts';
-import { bandLabel, drawerBandLabel, drawerLabel, nameLabel } from '../words.ts';
 
 export const SPINE_WIDTH = 138;
 const INDENT = 12;

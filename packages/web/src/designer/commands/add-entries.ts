@@ -12,41 +12,35 @@ import {
   findEntity,
   freshId,
   type Item,
+  type ItemKind,
+  type ItemOf,
   innerDrawer,
   type Model,
   newDrawer,
   newGroup,
+  newItem,
   nextPlace,
   REPORT_BANDS,
   type Report,
   type ReportBand,
   roomOf,
   shownFields,
+  startSize,
 } from '@gaveta/core';
 import type { TFunction } from 'i18next';
+import { Group, Hash, type LucideIcon, PanelTop, Rows3 } from 'lucide-react';
 import type { ModelWithOrigin, StoredRecipe } from '../../api/client.ts';
-import type { BoardPoint } from '../board/drop.ts';
+import type { NamesWithHelp } from '../../i18n/keys.ts';
+import type { BoardPoint } from '../design/drop.ts';
+import { drawerBandLabel, drawerLabel } from '../design/words.ts';
 import { canGroup, drawerFields } from '../drawer/sentence.ts';
+import { ADDED } from '../items/rooms.ts';
 import { sharedQuery } from '../queries/shared-query.ts';
-import { drawerBandLabel, drawerLabel } from '../words.ts';
-
-export type AddKind =
-  | 'text'
-  | 'picture'
-  | 'barcode'
-  | 'check'
-  | 'line'
-  | 'frame'
-  | 'subreport'
-  | 'number'
-  | 'band'
-  | 'group'
-  | 'drawer';
 
 /** Something that can be added where the selection is. */
 export interface AddEntry {
   id: string;
-  kind: AddKind;
+  icon: LucideIcon;
   section: 'items' | 'bands' | 'groups' | 'drawers';
   title: string;
   sentence: string;
@@ -83,86 +77,35 @@ const itemEntries = ({ t, report, address, point }: AddAt): AddEntry[] => {
   const band = target && findBand(report, target);
   if (!target || !band) return [];
   const room = roomOf(report.page);
-  const at = (width: number) => point ?? nextPlace(band, room, width);
-  const one = (
-    id: string,
-    kind: AddKind,
-    make: (place: { id: string; x: number; y: number }) => Item,
-    width: number,
-    typing = false,
-  ): AddEntry => {
-    const { x, y } = at(width);
-    const item = make({ id: freshId(report, id === 'frame' ? 'rectangle' : kind === 'number' ? 'text' : id), x, y });
-    return {
-      id,
-      kind,
-      section: 'items',
-      title: t(`add.${id}`),
-      sentence: t(`add.${id}Help`),
-      edit: { do: 'add', band: target, items: [item] },
-      select: { items: [item.id] },
-      ...(typing ? { typing } : {}),
-    };
+  const entry = (own: Pick<AddEntry, 'icon' | 'typing'> & { id: NamesWithHelp<'add'> }, item: Item): AddEntry => ({
+    ...own,
+    section: 'items',
+    title: t(`add.${own.id}`),
+    sentence: t(`add.${own.id}Help`),
+    edit: { do: 'add', band: target, items: [item] },
+    select: { items: [item.id] },
+  });
+  const at = (kind: ItemKind) => {
+    const { x, y } = point ?? nextPlace(band, room, startSize(kind, room).width);
+    return { id: freshId(report, kind), x, y, room };
   };
-  const text = (content: Extract<Item, { kind: 'text' }>['content'], role: 'value' | 'note') => (p: object) =>
-    ({ kind: 'text', ...p, width: 50, height: 5, content, ...dressed(report, role) }) as Item;
+  const note = (id: NamesWithHelp<'add'>, content: ItemOf<'text'>['content']): AddEntry => {
+    const { id: itemId, x, y } = at('text');
+    const place = { id: itemId, x, y, width: 50, height: 5 };
+    return entry({ id, icon: Hash }, { kind: 'text', ...place, content, ...dressed(report, 'note') });
+  };
   return [
-    one('text', 'text', text([t('add.newText')], 'value'), 50, true),
-    one(
-      'picture',
-      'picture',
-      (p) => ({ kind: 'picture', ...p, width: 40, height: 28, fit: 'whole', alternative: '' }),
-      40,
+    ...ADDED.map(({ kind, words, ...own }) =>
+      entry(own, newItem(report, kind, at(kind), words ? t(`add.${words}`) : '')),
     ),
-    one(
-      'barcode',
-      'barcode',
-      (p) => ({
-        kind: 'barcode',
-        ...p,
-        width: 50,
-        height: 15,
-        formula: `"${t('add.barcodeStart')}"`,
-        code: 'code-128',
-        color: '#000000',
-      }),
-      50,
-    ),
-    one(
-      'check',
-      'check',
-      (p) => ({ kind: 'check', ...p, width: 5, height: 5, formula: 'TRUE', sign: 'tick', color: '#1f2a2e' }),
-      5,
-    ),
-    one(
-      'line',
-      'line',
-      (p) => ({ kind: 'line', ...p, x: 0, width: room, height: 0, color: '#1f2a2e', thickness: 0.2, dash: 'solid' }),
-      room,
-    ),
-    one(
-      'frame',
-      'frame',
-      (p) => ({ kind: 'rectangle', ...p, width: 40, height: 12, stroke: '#1f2a2e', thickness: 0.2, radius: 0 }),
-      40,
-    ),
-    one(
-      'subreport',
-      'subreport',
-      (p) => ({ kind: 'subreport', ...p, x: 0, width: room, height: 10, report: '?', links: {} }),
-      room,
-    ),
-    one(
-      'pageNumber',
-      'number',
-      text(
-        [`${t('start.page')} `, { formula: 'page.number' }, ` ${t('start.of')} `, { formula: 'page.count' }],
-        'note',
-      ),
-      50,
-    ),
-    one('runDate', 'number', text([{ formula: 'report.run_at', format: 'd mmm yyyy hh:mm' }], 'note'), 50),
-    one('reportName', 'number', text([{ formula: 'report.name' }], 'note'), 50),
+    note('pageNumber', [
+      `${t('start.page')} `,
+      { formula: 'page.number' },
+      ` ${t('start.of')} `,
+      { formula: 'page.count' },
+    ]),
+    note('runDate', [{ formula: 'report.run_at', format: 'd mmm yyyy hh:mm' }]),
+    note('reportName', [{ formula: 'report.name' }]),
   ];
 };
 
@@ -181,7 +124,7 @@ const drawerBandEntries = ({ t, report, address }: AddAt): AddEntry[] => {
   const name = drawerLabel(drawer);
   const entry = (at: BandAddress & { drawer: string }, as: Band): AddEntry => ({
     id: `band-${at.group ?? ''}-${at.band}`,
-    kind: 'band',
+    icon: PanelTop,
     section: 'bands',
     title: t('add.drawerBand', { drawer: name, band: drawerBandLabel(t, at) }),
     sentence: t(`add.help_${at.band}`, { name: (at.group ? at.group : name).toLowerCase() }),
@@ -205,12 +148,13 @@ const drawerBandEntries = ({ t, report, address }: AddAt): AddEntry[] => {
 const reportBandEntries = ({ t, report }: AddAt): AddEntry[] =>
   REPORT_BANDS.filter((band: ReportBand) => !report[band]).map((band) => {
     const at: BandAddress = { drawer: null, band };
+    const help = band === 'header' || band === 'footer' ? (`report_${band}` as const) : band;
     return {
       id: `band-${band}`,
-      kind: 'band',
+      icon: PanelTop,
       section: 'bands',
       title: t(`bands.${band}`),
-      sentence: t(`add.help_${band === 'header' || band === 'footer' ? `report_${band}` : band}`),
+      sentence: t(`add.help_${help}`),
       edit: {
         do: 'addBand',
         band: at,
@@ -228,7 +172,7 @@ const groupEntries = ({ t, report, model, entities, address }: AddAt): AddEntry[
     .filter((f) => canGroup(drawer, f))
     .map((field) => ({
       id: `group-${field.name}`,
-      kind: 'group',
+      icon: Group,
       section: 'groups',
       title: t('add.groupBy', { field: field.label }),
       sentence: t('add.groupHelp', { rows: entity.plural.toLowerCase() }),
@@ -253,7 +197,7 @@ export const firstDrawerEntries = ({
         const made = newDrawer(report, { entity: entity.name }, entity.name);
         return {
           id: `rows-${source.name}-${entity.name}`,
-          kind: 'drawer',
+          icon: Rows3,
           section: 'drawers',
           title: t('add.rowsOf', { rows: entity.plural }),
           sentence: t('add.rowsOfHelp', { model: source.label }),
@@ -273,7 +217,7 @@ export const firstDrawerEntries = ({
     const made = newDrawer(report, { entity: query.name }, query.name);
     return {
       id: `rows-recipe-${recipe.id}`,
-      kind: 'drawer',
+      icon: Rows3,
       section: 'drawers',
       title: t('add.rowsOf', { rows: recipe.name }),
       sentence: t('add.recipeHelp'),
@@ -299,7 +243,7 @@ const drawerEntries = (place: AddAt): AddEntry[] => {
       return [
         {
           id: `drawer-${relation.name}`,
-          kind: 'drawer',
+          icon: Rows3,
           section: 'drawers',
           title: t('add.inside', {
             rows: relation.kind === 'many' ? target.plural : target.label,

@@ -1,40 +1,12 @@
 import { Command } from 'cmdk';
-import {
-  Barcode,
-  FileStack,
-  Group as GroupIcon,
-  Hash,
-  Image,
-  type LucideIcon,
-  Minus,
-  PanelTop,
-  Rows3,
-  Square,
-  SquareCheck,
-  Type,
-} from 'lucide-react';
 import { useMemo } from 'react';
 import { useTranslation } from 'react-i18next';
 import { matchWords } from '../../ui/match.ts';
-import { useDesign } from '../context.ts';
-import { useDesigner } from '../state.ts';
-import { type AddEntry, type AddKind, addEntries } from './add-entries.ts';
+import { useDesign } from '../design/context.ts';
+import { closeOverlay, useOverlay } from '../design/overlay.ts';
+import { useDesigner } from '../design/state.ts';
+import { type AddEntry, addEntries } from './add-entries.ts';
 import { Floating } from './floating.tsx';
-import { closeOverlay, useOverlay } from './overlay.ts';
-
-const PICTURES: Record<AddKind, LucideIcon> = {
-  text: Type,
-  picture: Image,
-  barcode: Barcode,
-  check: SquareCheck,
-  line: Minus,
-  frame: Square,
-  subreport: FileStack,
-  number: Hash,
-  band: PanelTop,
-  group: GroupIcon,
-  drawer: Rows3,
-};
 
 const SECTIONS = ['items', 'drawers', 'groups', 'bands'] as const;
 
@@ -78,7 +50,7 @@ export const AddMenu = () => {
             return (
               <Command.Group key={section} heading={t(`add.section_${section}`)} className="command-group">
                 {shown.map((entry) => {
-                  const Picture = PICTURES[entry.kind];
+                  const Picture = entry.icon;
                   return (
                     <Command.Item
                       key={entry.id}

@@ -11,7 +11,7 @@ import {
   type Report,
   sameSize,
 } from '@gaveta/core';
-import { useDesigner } from '../state.ts';
+import { useDesigner } from '../design/state.ts';
 
 /** Selected items in the order in which they were selected, with where their bands stand. */
 export const standings = (report: Report, ids: readonly string[]): BoardItem[] => {

@@ -15,9 +15,9 @@ import {
   roomOf,
 } from '@gaveta/core';
 import type { TFunction } from 'i18next';
-import { pointerOnBoard } from '../board/drop.ts';
-import { readPicture } from '../board/picture-file.ts';
-import { removeSelected, useDesigner } from '../state.ts';
+import { pointerOnBoard } from '../design/drop.ts';
+import { readPicture } from '../design/picture-file.ts';
+import { removeSelected, useDesigner } from '../design/state.ts';
 
 /** What was copied last, for pasting without the system's clipboard. */
 let held = '';

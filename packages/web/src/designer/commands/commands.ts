@@ -14,10 +14,12 @@ import {
   roomOf,
 } from '@gaveta/core';
 import type { TFunction } from 'i18next';
-import { zoomBy, zoomToFit } from '../board/zoom.ts';
-import { currentModel } from '../drawer/model-of.ts';
+import type { NamesIn } from '../../i18n/keys.ts';
+import { currentModel } from '../design/model-of.ts';
+import { openAddAtPointer, show } from '../design/overlay.ts';
+import { duplicateSelected, inward, outward, removeSelected, useDesigner } from '../design/state.ts';
+import { zoomBy, zoomToFit } from '../design/zoom.ts';
 import { drawerFields } from '../drawer/sentence.ts';
-import { duplicateSelected, inward, outward, removeSelected, useDesigner } from '../state.ts';
 import {
   evenOutSelected,
   lineUpSelected,
@@ -27,7 +29,6 @@ import {
   togglePanel,
 } from './arrange.ts';
 import { copySelected, cutSelected, pasteLookOnSelected, pasteText, selectAlike } from './clipboard.ts';
-import { openAddAtPointer, show } from './overlay.ts';
 
 /** What the screen around the board can do. */
 export interface ScreenActions {
@@ -41,8 +42,11 @@ export interface ScreenActions {
   toggleLanguage: () => void;
 }
 
+export type CommandId = NamesIn<'command'>;
+
 export interface Command {
-  id: string;
+  /** Names it among the messages. */
+  id: CommandId;
   section: 'report' | 'edit' | 'select' | 'arrange' | 'columns' | 'board';
   keys?: string;
   /** Other keys that do the same. */
@@ -90,7 +94,7 @@ const columnBeside = (step: -1 | 1): number | null => {
 const inColumn = (): boolean => selectedColumn() !== null;
 
 const state = useDesigner.getState;
-const name = (t: TFunction, id: string): string => t(`command.${id}`);
+const name = (t: TFunction, id: CommandId): string => t(`command.${id}`);
 
 /** The field that a selected item shows, with the drawer whose rows it belongs to. */
 const groupField = () => {

@@ -1,5 +1,5 @@
 import { type ReactNode, useEffect, useLayoutEffect, useRef, useState } from 'react';
-import { closeOverlay } from './overlay.ts';
+import { closeOverlay } from '../design/overlay.ts';
 
 interface FloatingProps {
   label: string;

@@ -2,14 +2,14 @@ import { Command } from 'cmdk';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { matchWords } from '../../ui/match.ts';
-import { useDesign } from '../context.ts';
-import { useDesigner } from '../state.ts';
+import { useDesign } from '../design/context.ts';
+import { closeOverlay, useOverlay } from '../design/overlay.ts';
+import { useDesigner } from '../design/state.ts';
 import { addEntries } from './add-entries.ts';
 import { addEntry } from './add-menu.tsx';
 import { commands, type Command as OneCommand, type ScreenActions } from './commands.ts';
 import { Floating } from './floating.tsx';
 import { shownKey } from './keys.ts';
-import { closeOverlay, useOverlay } from './overlay.ts';
 import { type NamedCommand, placeCommands } from './place-commands.ts';
 
 const SECTIONS = ['edit', 'arrange', 'columns', 'select', 'board', 'report'] as const;

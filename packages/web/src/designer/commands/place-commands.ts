@@ -1,10 +1,10 @@
 import { type BandAddress, bandKey, findBand, findDrawer, lowestItem } from '@gaveta/core';
 import type { TFunction } from 'i18next';
+import { currentModel, currentPlan } from '../design/model-of.ts';
+import { useDesigner } from '../design/state.ts';
+import { bandLabel, drawerLabel } from '../design/words.ts';
 import { bandPlaces, putBand } from '../drawer/band-places.ts';
 import { drawerActions } from '../drawer/drawer-actions.ts';
-import { currentModel, currentPlan } from '../drawer/model-of.ts';
-import { useDesigner } from '../state.ts';
-import { bandLabel, drawerLabel } from '../words.ts';
 
 /** A command that is named after what it is done with. */
 export interface NamedCommand {

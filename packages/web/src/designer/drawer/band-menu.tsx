@@ -3,9 +3,9 @@ import { ChevronRight } from 'lucide-react';
 import { ContextMenu } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { useTranslation } from 'react-i18next';
-import { useDesign } from '../context.ts';
-import { useDesigner } from '../state.ts';
-import { drawerLabel } from '../words.ts';
+import { useDesign } from '../design/context.ts';
+import { useDesigner } from '../design/state.ts';
+import { drawerLabel } from '../design/words.ts';
 import { bandPlaces, putBand } from './band-places.ts';
 import { drawerActions } from './drawer-actions.ts';
 

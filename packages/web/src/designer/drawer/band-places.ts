@@ -1,7 +1,7 @@
 import { type BandAddress, bandKey, copyBand, findDrawer, freeBands, moveBand, type Report } from '@gaveta/core';
 import type { TFunction } from 'i18next';
-import { useDesigner } from '../state.ts';
-import { bandLabel } from '../words.ts';
+import { useDesigner } from '../design/state.ts';
+import { bandLabel } from '../design/words.ts';
 
 /** Where a band can be moved or copied to, as choices. */
 export const bandPlaces = (t: TFunction, report: Report): { value: string; label: string; address: BandAddress }[] =>

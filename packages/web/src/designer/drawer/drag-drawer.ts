@@ -2,10 +2,10 @@ import { type BoardDrawer, type Drawer, findDrawer, isWithin, nestingOf, type Re
 import type { TFunction } from 'i18next';
 import type { PointerEvent as ReactPointerEvent } from 'react';
 import { create } from 'zustand';
-import { followPointer } from '../board/drag.ts';
-import { useDesigner } from '../state.ts';
-import { drawerLabel } from '../words.ts';
-import { currentModel } from './model-of.ts';
+import { followPointer } from '../design/drag.ts';
+import { currentModel } from '../design/model-of.ts';
+import { useDesigner } from '../design/state.ts';
+import { drawerLabel } from '../design/words.ts';
 
 /** What letting go of the dragged drawer would do, beside the pointer. */
 interface DragHint {

@@ -17,15 +17,16 @@ import { useTranslation } from 'react-i18next';
 import { ConditionEditor } from '../../data/condition-editor.tsx';
 import { FieldSelect, TextBox } from '../../data/fields.tsx';
 import { strip, swapped } from '../../data/lists.ts';
+import type { NamesIn } from '../../i18n/keys.ts';
 import { IconButton, inputLook } from '../../ui/controls.tsx';
 import { Pick } from '../../ui/pick.tsx';
-import { useDesign } from '../context.ts';
+import { useDesign } from '../design/context.ts';
+import { useDesigner } from '../design/state.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
-import { useDesigner } from '../state.ts';
 
 export const useDrawerEdit = (drawer: Drawer) => {
   const { t } = useTranslation();
-  return (what: string, settings: Record<string, unknown>): void =>
+  return (what: NamesIn<'edits'>, settings: Record<string, unknown>): void =>
     useDesigner.getState().edit(t(`edits.${what}`), { do: 'drawer', drawer: drawer.id, settings });
 };
 

@@ -15,10 +15,10 @@ import { strip, swapped } from '../../data/lists.ts';
 import { IconButton, inputLook } from '../../ui/controls.tsx';
 import { NameBox } from '../../ui/name-box.tsx';
 import { Pick } from '../../ui/pick.tsx';
-import { useDesign } from '../context.ts';
+import { useDesign } from '../design/context.ts';
+import { useRename } from '../design/renaming.ts';
+import { useDesigner } from '../design/state.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
-import { useRename } from '../renaming.ts';
-import { useDesigner } from '../state.ts';
 import { type EditorProps, useDrawerEdit, WrittenOne } from './drawer-editors.tsx';
 import { canGroup } from './sentence.ts';
 

@@ -12,7 +12,7 @@ import {
 } from '@gaveta/core';
 import type { TFunction } from 'i18next';
 import { conditionLines, type Word } from '../../data/step-words.ts';
-import { drawerLabel, nameLabel } from '../words.ts';
+import { drawerLabel, nameLabel } from '../design/words.ts';
 
 /**
  * Fields of a drawer's rows as conditions, sorting and grouping name them: their own, and by a path those of the one row

@@ -18,8 +18,8 @@ import { useTranslation } from 'react-i18next';
 import { create } from 'zustand';
 import { problemWords } from '../../i18n/words.ts';
 import { onceReleased } from '../../ui/press.ts';
-import { useDesign } from '../context.ts';
-import { useDesigner } from '../state.ts';
+import { useDesign } from '../design/context.ts';
+import { useDesigner } from '../design/state.ts';
 import { completionSource, formulaLanguage } from './language.ts';
 
 interface FormulaBoxProps {

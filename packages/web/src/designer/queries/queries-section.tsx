@@ -6,9 +6,9 @@ import { Pairs } from '../../data/fields.tsx';
 import { Choice, CommitBox } from '../../ui/commit.tsx';
 import { IconButton } from '../../ui/controls.tsx';
 import { Pick } from '../../ui/pick.tsx';
-import { useDesign } from '../context.ts';
-import { useDesigner } from '../state.ts';
-import { Section, Setting } from '../tray/setting.tsx';
+import { useDesign } from '../design/context.ts';
+import { useDesigner } from '../design/state.ts';
+import { Section, Setting } from '../settings/setting.tsx';
 import { sharedQuery } from './shared-query.ts';
 
 /** It brings the editors of the Data screen along, which few need here. */

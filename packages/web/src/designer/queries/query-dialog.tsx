@@ -8,7 +8,7 @@ import { TextBox } from '../../data/fields.tsx';
 import { isChanged, undoByKey, useDrafts } from '../../data/recipe-draft.ts';
 import { RecipeEditor, UndoRedo, usePlannedDraft } from '../../data/recipe-editor.tsx';
 import { Button } from '../../ui/controls.tsx';
-import { useDesigner } from '../state.ts';
+import { useDesigner } from '../design/state.ts';
 
 interface QueryDialogProps {
   report: Report;

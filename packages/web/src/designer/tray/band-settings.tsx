@@ -13,13 +13,13 @@ import { ColorBox } from '../../ui/color-box.tsx';
 import { Check, Choice, NumberBox } from '../../ui/commit.tsx';
 import { Button } from '../../ui/controls.tsx';
 import { Pick } from '../../ui/pick.tsx';
+import { useDesigner } from '../design/state.ts';
+import { bandLabel } from '../design/words.ts';
 import { bandPlaces, putBand } from '../drawer/band-places.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
-import { useDesigner } from '../state.ts';
-import { bandLabel } from '../words.ts';
-import { ByFormula, CheckByFormula, type FormulaHolder, quoted } from './by-formula.tsx';
-import { HighlightRules } from './highlights.tsx';
-import { Section, Setting } from './setting.tsx';
+import { ByFormula, CheckByFormula, type FormulaHolder, quoted } from '../settings/by-formula.tsx';
+import { HighlightRules } from '../settings/highlights.tsx';
+import { Section, Setting } from '../settings/setting.tsx';
 
 type Holder = FormulaHolder<BandFormulaSetting>;
 

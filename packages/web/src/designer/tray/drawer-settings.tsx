@@ -5,17 +5,17 @@ import { ColorBox } from '../../ui/color-box.tsx';
 import { Check, Choice, NumberBox } from '../../ui/commit.tsx';
 import { IconButton } from '../../ui/controls.tsx';
 import { NameBox } from '../../ui/name-box.tsx';
-import { useDesign } from '../context.ts';
+import { useDesign } from '../design/context.ts';
+import { useRename } from '../design/renaming.ts';
+import { useDesigner } from '../design/state.ts';
+import { drawerLabel } from '../design/words.ts';
 import { drawerActions } from '../drawer/drawer-actions.ts';
 import { FilterEditor, FirstEditor, SortEditor } from '../drawer/drawer-editors.tsx';
 import { GroupsEditor } from '../drawer/group-editor.tsx';
 import { drawerFields, drawerSentence } from '../drawer/sentence.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
-import { useRename } from '../renaming.ts';
-import { useDesigner } from '../state.ts';
-import { drawerLabel } from '../words.ts';
-import { FormatPicker } from './format-picker.tsx';
-import { Section, Setting } from './setting.tsx';
+import { FormatPicker } from '../settings/format-picker.tsx';
+import { Section, Setting } from '../settings/setting.tsx';
 
 /** Rows, look and paging of a drawer. */
 export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Drawer }) => {

@@ -1,21 +1,21 @@
-import { type Link, linksFor } from '@gaveta/core';
+import { isWords, type Link, linksFor } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
 import { useTranslation } from 'react-i18next';
 import { api } from '../../api/client.ts';
 import { Choice } from '../../ui/commit.tsx';
-import { useDesign } from '../context.ts';
+import { useDesign } from '../design/context.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
-import { ByFormula, CheckByFormula, quoted } from './by-formula.tsx';
-import type { Chosen } from './item-context.ts';
-import { ParameterLinks } from './parameter-links.tsx';
-import { Section, Setting } from './setting.tsx';
+import { ByFormula, CheckByFormula, quoted } from '../settings/by-formula.tsx';
+import type { Chosen } from '../settings/item-context.ts';
+import { ParameterLinks } from '../settings/parameter-links.tsx';
+import { Section, Setting } from '../settings/setting.tsx';
 
 /** When an item is there, how it takes room, and where it leads. */
 export const ItemPaging = ({ chosen }: { chosen: Chosen }) => {
   const { t } = useTranslation();
   const { items, value, set, address } = chosen;
   const textFit = value('fit') === 'shrink' ? 'shrink' : 'wrap';
-  const isWords = items.every((i) => i.kind === 'text' || i.kind === 'field');
+  const areWords = items.every(isWords);
   const formula = (key: 'showIf' | 'anchor' | 'indent', isCondition = false, placeholder?: string) => (
     <Setting label={t(`paging.${key}`)} wide>
       <FormulaBox
@@ -36,8 +36,8 @@ export const ItemPaging = ({ chosen }: { chosen: Chosen }) => {
         <>
           {items.length === 1 && <LinkSetting chosen={chosen} />}
           {formula('anchor')}
-          {isWords && formula('indent')}
-          {isWords && (
+          {areWords && formula('indent')}
+          {areWords && (
             <ByFormula holder={chosen} name="outline" label={t('paging.outline')} start={String(value('outline') ?? 1)}>
               <Choice
                 label={t('paging.outline')}
@@ -54,7 +54,7 @@ export const ItemPaging = ({ chosen }: { chosen: Chosen }) => {
       }
     >
       {formula('showIf', true, t('paging.always'))}
-      {isWords && (
+      {areWords && (
         <>
           <CheckByFormula
             holder={chosen}

@@ -15,17 +15,17 @@ import {
 import { useTranslation } from 'react-i18next';
 import { Check, NumberBox } from '../../ui/commit.tsx';
 import { IconButton } from '../../ui/controls.tsx';
-import { boardCommands } from '../commands/commands.ts';
-import { useDesign } from '../context.ts';
-import { ByFormula } from './by-formula.tsx';
-import { type Chosen, shared } from './item-context.ts';
+import { boardCommands, type CommandId } from '../commands/commands.ts';
+import { useDesign } from '../design/context.ts';
+import { ByFormula } from '../settings/by-formula.tsx';
+import { type Chosen, shared } from '../settings/item-context.ts';
 
-import { Section, Setting } from './setting.tsx';
+import { Section, Setting } from '../settings/setting.tsx';
 
 const SIDES = ['x', 'y', 'width', 'height'] as const;
 
 /** Buttons for arranging several items, each a command. */
-const ARRANGE: readonly [string, LucideIcon][] = [
+const ARRANGE: readonly [CommandId, LucideIcon][] = [
   ['lineUp_left', AlignStartVertical],
   ['lineUp_centre', AlignCenterVertical],
   ['lineUp_right', AlignEndVertical],

@@ -15,10 +15,10 @@ import { useTranslation } from 'react-i18next';
 import { ParameterForm } from '../../data/parameter-form.tsx';
 import { Check, Choice, CommitBox, NumberBox } from '../../ui/commit.tsx';
 import { Button } from '../../ui/controls.tsx';
+import { useRename } from '../design/renaming.ts';
+import { useDesigner } from '../design/state.ts';
 import { QueriesSection } from '../queries/queries-section.tsx';
-import { useRename } from '../renaming.ts';
-import { useDesigner } from '../state.ts';
-import { Section, Setting } from './setting.tsx';
+import { Section, Setting } from '../settings/setting.tsx';
 import { StyleSection } from './style-section.tsx';
 
 const LANGUAGES = ['en', 'pt-PT', 'es', 'fr', 'de', 'it', 'sv', 'ar'] as const;

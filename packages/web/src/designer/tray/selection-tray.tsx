@@ -3,17 +3,17 @@ import { Search } from 'lucide-react';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { IconButton, inputLook } from '../../ui/controls.tsx';
-import { type Focus, selectedItems, useDesigner } from '../state.ts';
-import { bandLabel, drawerBandLabel, drawerLabel, itemLabel } from '../words.ts';
+import { type Focus, selectedItems, useDesigner } from '../design/state.ts';
+import { bandLabel, drawerBandLabel, drawerLabel, itemLabel } from '../design/words.ts';
+import { roomOfKind } from '../items/rooms.ts';
+import { chosenOf } from '../settings/item-context.ts';
+import { SettingsSearch } from '../settings/setting.tsx';
 import { BandSettings } from './band-settings.tsx';
 import { ItemContent } from './content-settings.tsx';
 import { DrawerSettings } from './drawer-settings.tsx';
-import { chosenOf } from './item-context.ts';
-import { BarcodeLook, CheckLook, FrameLook, LineLook, PictureLook, WordsLook } from './look-settings.tsx';
 import { ItemPaging } from './paging-settings.tsx';
 import { ItemPlace } from './place-settings.tsx';
 import { ReportSettings } from './report-settings.tsx';
-import { SettingsSearch } from './setting.tsx';
 
 /** What is selected, in the order in which people need it. */
 export const SelectionTray = ({ report }: { report: Report }) => {
@@ -69,17 +69,12 @@ const Settings = ({ report, items, focus }: { report: Report; items: readonly It
   const band = useDesigner((s) => s.band);
   if (items.length > 0 && band) {
     const chosen = chosenOf(t, report, items, band);
-    const kinds = new Set(items.map((i) => (i.kind === 'text' ? 'field' : i.kind)));
-    const [kind] = kinds;
+    const looks = new Set(items.map(({ kind }) => roomOfKind(kind).Look));
+    const [Look] = looks.size === 1 ? looks : [];
     return (
       <div key={items[0]!.id}>
         <ItemContent chosen={chosen} />
-        {kinds.size === 1 && kind === 'field' && <WordsLook chosen={chosen} />}
-        {kinds.size === 1 && kind === 'picture' && <PictureLook chosen={chosen} />}
-        {kinds.size === 1 && kind === 'barcode' && <BarcodeLook chosen={chosen} />}
-        {kinds.size === 1 && kind === 'check' && <CheckLook chosen={chosen} />}
-        {kinds.size === 1 && kind === 'line' && <LineLook chosen={chosen} />}
-        {kinds.size === 1 && kind === 'rectangle' && <FrameLook chosen={chosen} />}
+        {Look && <Look chosen={chosen} />}
         <ItemPlace chosen={chosen} />
         <ItemPaging chosen={chosen} />
       </div>

@@ -12,10 +12,10 @@ import { Bold, Italic, Underline } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';
 import { Choice, CommitBox, NumberBox, Toggle } from '../../ui/commit.tsx';
-import { textLook } from '../board/looks.ts';
-import { useDesigner } from '../state.ts';
-import { FAMILIES, styleName } from './look-settings.tsx';
-import { Section, Setting } from './setting.tsx';
+import { textLook } from '../design/looks.ts';
+import { useDesigner } from '../design/state.ts';
+import { Section, Setting } from '../settings/setting.tsx';
+import { FAMILIES, styleName } from '../settings/words-look.tsx';
 
 /** The report's named styles, each changed for everything that has it. */
 export const StyleSection = ({ report }: { report: Report }) => {

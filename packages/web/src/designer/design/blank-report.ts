@@ -1,0 +1,14 @@
+import { type Report, reportFrame } from '@gaveta/core';
+
+export interface ReportWords {
+  page: string;
+  of: string;
+  total: string;
+}
+
+/** A report with a title and page numbers, and no rows yet. */
+export const blank = (name: string, words: ReportWords, language: string, timeZone: string): Report => ({
+  ...reportFrame(name, undefined, words),
+  language,
+  timeZone,
+});

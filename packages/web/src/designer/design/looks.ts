@@ -1,0 +1,46 @@
+import { DEFAULT_LOOK, type Item, isWords, type Look, type Style, styleLook } from '@gaveta/core';
+import type { CSSProperties } from 'react';
+
+const MM_PER_POINT = 25.4 / 72;
+
+export const lookOf = (styles: Readonly<Record<string, Style>>, item: Item): Look =>
+  isWords(item) ? { ...styleLook(styles, item.style), ...item.look } : {};
+
+const STANDS = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as const;
+
+export const textLook = (look: Look, scale: number): CSSProperties => ({
+  fontFamily: `'${look.font ?? 'Source Sans 3'}'`,
+  fontSize: (look.size ?? DEFAULT_LOOK.size) * MM_PER_POINT * scale,
+  fontWeight: look.bold ? 700 : 400,
+  fontStyle: look.italic ? 'italic' : 'normal',
+  textDecoration: [look.underline && 'underline', look.strike && 'line-through'].filter(Boolean).join(' ') || undefined,
+  opacity: look.opacity,
+  color: look.color ?? DEFAULT_LOOK.color,
+  background: look.background,
+  textAlign: look.align ?? DEFAULT_LOOK.align,
+  lineHeight: look.spacing ?? DEFAULT_LOOK.spacing,
+});
+
+/** Background, border and padding of a text's box. */
+export const frameLook = (look: Look, scale: number): CSSProperties => {
+  const { padding = 0, border = {} } = look;
+  const side = (name: 'top' | 'right' | 'bottom' | 'left'): string =>
+    `${(typeof padding === 'number' ? padding : (padding[name] ?? 0)) * scale}px`;
+  const edge = (name: 'top' | 'right' | 'bottom' | 'left'): string | undefined => {
+    const e = border[name];
+    return e && e.width > 0
+      ? `${Math.max(1, e.width * scale)}px ${e.dash ?? 'solid'} ${e.color ?? DEFAULT_LOOK.color}`
+      : undefined;
+  };
+  return {
+    padding: `${side('top')} ${side('right')} ${side('bottom')} ${side('left')}`,
+    borderTop: edge('top'),
+    borderRight: edge('right'),
+    borderBottom: edge('bottom'),
+    borderLeft: edge('left'),
+    borderRadius: look.radius ? look.radius * scale : undefined,
+    display: 'flex',
+    flexDirection: 'column',
+    justifyContent: STANDS[look.stands ?? DEFAULT_LOOK.stands],
+  };
+};

@@ -1,0 +1,30 @@
+import { ITEM_KINDS, type ItemKind } from '@gaveta/core';
+import { barcodeRoom } from './barcode/room.tsx';
+import { checkRoom } from './check/room.tsx';
+import { fieldRoom } from './field/room.tsx';
+import { lineRoom } from './line/room.tsx';
+import { pictureRoom } from './picture/room.tsx';
+import { rectangleRoom } from './rectangle/room.tsx';
+import type { ItemRoom } from './room.ts';
+import { subreportRoom } from './subreport/room.tsx';
+import { textRoom } from './text/room.tsx';
+
+const ITEM_ROOMS: { readonly [K in ItemKind]: ItemRoom<K> } = {
+  field: fieldRoom,
+  text: textRoom,
+  picture: pictureRoom,
+  barcode: barcodeRoom,
+  check: checkRoom,
+  line: lineRoom,
+  rectangle: rectangleRoom,
+  subreport: subreportRoom,
+};
+
+/** Records are by kind: an item's room is that of its own kind. */
+export const roomOfKind = (kind: ItemKind): ItemRoom => ITEM_ROOMS[kind] as unknown as ItemRoom;
+
+/** Kinds that can be added, with their rooms. */
+export const ADDED = ITEM_KINDS.flatMap((kind) => {
+  const { add } = roomOfKind(kind);
+  return add ? [{ kind, ...add }] : [];
+});

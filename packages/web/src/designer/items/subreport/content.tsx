@@ -1,0 +1,149 @@
+import { type ItemOf, linksFor, type Report } from '@gaveta/core';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useTranslation } from 'react-i18next';
+import { useLocation, useNavigate } from 'react-router';
+import { api } from '../../../api/client.ts';
+import { Choice } from '../../../ui/commit.tsx';
+import { Button } from '../../../ui/controls.tsx';
+import { useFailureText } from '../../../ui/failure.tsx';
+import { NameForm } from '../../../ui/name-form.tsx';
+import { blank } from '../../design/blank-report.ts';
+import { useDesign } from '../../design/context.ts';
+import { type Outer, outerOf } from '../../design/outer.ts';
+import type { Chosen } from '../../settings/item-context.ts';
+import { ParameterLinks } from '../../settings/parameter-links.tsx';
+import { Section, Setting } from '../../settings/setting.tsx';
+
+/** Which report is nested here, and what its parameters get. */
+export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; chosen: Chosen }) => {
+  const { t } = useTranslation();
+  const navigate = useNavigate();
+  const location = useLocation();
+  const queries = useQueryClient();
+  const said = useFailureText();
+  const [naming, setNaming] = useState(false);
+  const { report, plan } = useDesign();
+  const reports = useQuery({ queryKey: ['reports'], queryFn: api.reports });
+  const child = useQuery({
+    queryKey: ['report', item.report, 'nested'],
+    queryFn: () => api.report(item.report),
+    enabled: item.report !== '?',
+    retry: false,
+  });
+  const parameters = child.data?.definition.parameters ?? [];
+  const isKnown = reports.data?.some((r) => r.id === item.report) ?? false;
+  const pick = async (id: string): Promise<void> => {
+    const { definition } = await api.report(id);
+    const links = {
+      ...linksFor(report, chosen.address, definition.parameters, plan),
+      ...known(definition, item.links),
+    };
+    chosen.set(t('kinds.subreport'), { report: id, links, rows: null });
+  };
+  const open = (id: string): void => {
+    const outer: Outer = { path: location.pathname, name: report.name, outer: outerOf(location.state) };
+    const base = location.pathname.startsWith('/embed/') ? '/embed' : '';
+    void navigate(`${base}/reports/${id}/design`, { state: { outer } });
+  };
+  const make = useMutation({
+    mutationFn: (name: string) => {
+      const words = { page: t('start.page'), of: t('start.of'), total: t('start.total') };
+      return api.create({
+        ...blank(name, words, report.language, report.timeZone),
+        ...(report.model === undefined ? {} : { model: report.model }),
+      });
+    },
+    onSuccess: async ({ id }) => {
+      setNaming(false);
+      await queries.invalidateQueries({ queryKey: ['reports'] });
+      await pick(id);
+    },
+  });
+  return (
+    <Section title={t('designer.content')} section="content">
+      <Setting label={t('subreport.which')}>
+        <Choice
+          label={t('subreport.which')}
+          value={isKnown ? item.report : undefined}
+          blank={t('subreport.choose')}
+          choices={(reports.data ?? []).map((r) => ({ value: r.id, label: r.name }))}
+          onPick={(id) => void pick(id)}
+        />
+      </Setting>
+      {child.data && <SharedRows item={item} chosen={chosen} inner={child.data.definition} />}
+      <ParameterLinks
+        parameters={parameters}
+        links={item.links}
+        address={chosen.address}
+        item={item.id}
+        path="links"
+        onChange={(links) => chosen.set(t('subreport.links'), { links })}
+      />
+      {child.data && parameters.length === 0 && <p className="text-ink-3">{t('subreport.noParameters')}</p>}
+      <div className="mt-1.5 flex flex-wrap gap-1.5">
+        {isKnown && <Button onClick={() => open(item.report)}>{t('subreport.open')}</Button>}
+        {!naming && (
+          <Button look="quiet" onClick={() => setNaming(true)}>
+            {t('subreport.make')}
+          </Button>
+        )}
+      </div>
+      {naming && (
+        <NameForm
+          label={t('subreport.makeName')}
+          action={t('subreport.makeIt')}
+          isBusy={make.isPending}
+          onName={(name) => make.mutate(name)}
+          onCancel={() => setNaming(false)}
+        />
+      )}
+      {make.error && (
+        <p role="alert" className="text-rust">
+          {said(make.error).detail}
+        </p>
+      )}
+    </Section>
+  );
+};
+
+/** Of links that were made before, those whose parameter this report has too. */
+const known = (inner: Report, links: Readonly<Record<string, string>>): Record<string, string> =>
+  Object.fromEntries(Object.entries(links).filter(([name]) => inner.parameters.some((p) => p.name === name)));
+
+interface SharedRowsProps {
+  item: ItemOf<'subreport'>;
+  chosen: Chosen;
+  inner: Report;
+}
+
+/** Whose rows the nested report shows: its own, those that a relation leads to from the row, or the row itself. */
+const SharedRows = ({ item, chosen, inner }: SharedRowsProps) => {
+  const { t } = useTranslation();
+  const { entities, report } = useDesign();
+  const { drawer, band } = chosen.address;
+  const entity = drawer === null ? undefined : entities.get(drawer);
+  const hasRow = band === 'detail' || band === 'detailFooter';
+  const { rows } = inner.body ?? {};
+  const wanted = rows && 'entity' in rows && inner.model === report.model ? rows.entity : null;
+  const relations = entity && hasRow && wanted ? entity.relations.filter((r) => r.to === wanted) : [];
+  const sharesRow = entity !== undefined && hasRow && entity.name === wanted;
+  if (relations.length === 0 && !sharesRow && item.rows === undefined) return null;
+  const value = item.rows === undefined ? '' : item.rows === 'current' ? '=' : item.rows.relation;
+  return (
+    <Setting label={t('subreport.rows')}>
+      <Choice
+        label={t('subreport.rows')}
+        value={value}
+        choices={[
+          { value: '', label: t('subreport.ownRows') },
+          ...(sharesRow || value === '=' ? [{ value: '=', label: t('subreport.currentRow') }] : []),
+          ...relations.map((r) => ({ value: r.name, label: t('subreport.rowsOf', { label: r.label }) })),
+        ]}
+        onPick={(next) =>
+          chosen.set(t('subreport.rows'), { rows: next === '' ? null : next === '=' ? 'current' : { relation: next } })
+        }
+      />
+    </Setting>
+  );
+};
