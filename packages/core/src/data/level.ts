@@ -154,10 +154,10 @@ export class Level {
     return this.drawer.first !== undefined || this.groups.some((g) => g.group.first !== undefined);
   }
 
-  /** This level and all below it, parents first. */
+  /** This level and those of all drawers inside it, parents first. */
   *subtree(): Iterable<Level> {
     yield this;
-    for (const child of this.children) yield* child.subtree();
+    for (const child of this.drawers) yield* child.subtree();
   }
 
   isWithin(ancestor: Level): boolean {
