@@ -102,7 +102,7 @@ export * from './model/model.ts';
 export { parameterAt, parameterType, rangeOf } from './model/parameter-names.ts';
 export { constantScope, rowScope } from './model/scopes.ts';
 export * from './page/page.ts';
-export { marksToSvg, type PictureAddress, pageToMarks, pageToSvg, type SvgPage } from './page/svg.ts';
+export { marksToSvg, pageToMarks, pageToSvg, type SvgPage } from './page/svg.ts';
 export {
   type Problem,
   type ProblemCode,

@@ -1,5 +1,5 @@
 import type { PageValues } from '../formula/functions/context.ts';
-import { type Mark, shiftMark } from '../page/page.ts';
+import { type Mark, roomOf, shiftMark } from '../page/marks.ts';
 
 /**
  * Stands in for marks whose text depends on the page they land on. `make` gives them relative to this mark's place.
@@ -50,33 +50,10 @@ export const mergeBlock = (into: Block, block: Block, dx: number, dy: number): v
 };
 
 /** Top and bottom of what a mark covers. */
-const extent = (mark: LaidMark): [number, number] => {
-  switch (mark.kind) {
-    case 'text':
-      // Together less than the distance of two lines, so that there is a place to cut between them.
-      return [mark.y - mark.size * 0.95, mark.y + mark.size * 0.27];
-    case 'line':
-      return [Math.min(mark.y, mark.y2), Math.max(mark.y, mark.y2)];
-    case 'late':
-    case 'rectangle':
-    case 'picture':
-    case 'shape':
-    case 'region':
-    case 'link':
-      return [mark.y, mark.y + mark.height];
-    case 'anchor':
-    case 'outline':
-      return [mark.y, mark.y];
-    default:
-      return mark satisfies never;
-  }
-};
+const extent = (mark: LaidMark): [number, number] =>
+  mark.kind === 'late' ? [mark.y, mark.y + mark.height] : roomOf(mark).extent(mark);
 
-const canBeCut = (mark: LaidMark): boolean =>
-  mark.kind === 'rectangle' ||
-  mark.kind === 'region' ||
-  mark.kind === 'link' ||
-  (mark.kind === 'line' && mark.x === mark.x2);
+const canBeCut = (mark: LaidMark): boolean => mark.kind !== 'late' && roomOf(mark).mayBeCut(mark);
 
 /** Lines of one text that stay together at the end of a page and at the start of the next. */
 const LEAST_LINES = 2;
@@ -138,17 +115,12 @@ export const splitBlock = (block: Block, available: number, full: number): [Bloc
     else if (top >= cut - 0.01) {
       shiftLaid(mark, 0, -cut);
       lower.marks.push(mark);
-    } else if (mark.kind === 'rectangle' || mark.kind === 'region' || mark.kind === 'link') {
-      upper.marks.push({ ...mark, height: cut - mark.y });
-      lower.marks.push({ ...mark, y: 0, height: bottom - cut });
-    } else if (mark.kind === 'line') {
-      upper.marks.push({ ...mark, y: top, y2: cut });
-      lower.marks.push({ ...mark, y: 0, y2: bottom - cut });
-    } else if (mark.kind === 'picture') {
-      // Taller than a page: shown whole, as large as the page allows.
-      const scale = Math.min(1, full / mark.height);
-      upper.marks.push({ ...mark, width: mark.width * scale, height: Math.min(mark.height * scale, cut - mark.y) });
-    } else upper.marks.push(mark);
+    } else if (mark.kind === 'late') upper.marks.push(mark);
+    else {
+      const [above, below] = roomOf(mark).cut(mark, { at: cut, full });
+      if (above) upper.marks.push(above);
+      if (below) lower.marks.push(below);
+    }
   }
   return [upper, lower];
 };

@@ -19,31 +19,15 @@ export class Navigation {
   }
 
   private mark(mark: Mark, page: Page, links: KitReference[]): void {
-    switch (mark.kind) {
-      case 'link': {
-        const link = this.link(mark, page.height);
-        if (link) links.push(link);
-        return;
-      }
-      case 'anchor':
-        // The first of several with one name is the one that links lead to.
-        if (this.anchors.has(mark.name)) return;
-        this.anchors.add(mark.name);
-        this.document.addNamedDestination(mark.name, 'XYZ', mark.x, mark.y, null);
-        return;
-      case 'outline':
-        this.outline(mark, page.height);
-        return;
-      case 'text':
-      case 'line':
-      case 'rectangle':
-      case 'picture':
-      case 'shape':
-      case 'region':
-        return;
-      default:
-        mark satisfies never;
-    }
+    if (mark.kind === 'link') {
+      const link = this.link(mark, page.height);
+      if (link) links.push(link);
+    } else if (mark.kind === 'anchor') {
+      // The first of several with one name is the one that links lead to.
+      if (this.anchors.has(mark.name)) return;
+      this.anchors.add(mark.name);
+      this.document.addNamedDestination(mark.name, 'XYZ', mark.x, mark.y, null);
+    } else if (mark.kind === 'outline') this.outline(mark, page.height);
   }
 
   /** Null for a link to another report, which a file cannot follow. */
