@@ -90,6 +90,8 @@ export class Level {
   sortsLocally = false;
   /** Index of the column with the depth of a recursive row; 0 when rows are not recursive. */
   depthColumn = 0;
+  /** Index of the column with the key of a row, which names it for as long as it is there; 0 when it is not fetched. */
+  keyColumn = 0;
   /** What keeps it from being known which rows it has: it then shows none, and what counts them is an error. */
   refused: Problem | null = null;
   /** The level of the outer report whose current row is this level's only row. */

@@ -60,6 +60,10 @@ const levelOf = (planner: Planner, drawer: Drawer, parent: Level | null, owner: 
   if (isOutermost && planner.link?.rows === 'current') level.sharedWith = planner.link.outer;
   // Rows below a shared row hang on the outer report's level.
   if (parent?.sharedWith && relation) for (const { here } of relation.on) parent.sharedWith.linkKeys.add(here);
+  if (planner.context.rowKeys && owner.item === undefined) {
+    const key = entity.fields.find(({ name, hidden }) => name === entity.key && !hidden);
+    if (key) level.keyColumn = level.field([key.name], key);
+  }
   levels.push(level);
   return level;
 };

@@ -106,4 +106,6 @@ export interface PlanContext {
   onName?: ((use: NameUse) => void) | undefined;
   /** Rows come from a database that filters, sorts and adds them up as far as it can; otherwise all of that happens here. */
   rowsFromDatabase?: boolean;
+  /** Fetches the keys of rows, by which regions of pages name the rows behind them. */
+  rowKeys?: boolean;
 }

@@ -1,6 +1,7 @@
 import type { Level } from '../data/level.ts';
 import { readParameters } from '../data/parameters.ts';
 import { planReport } from '../data/plan.ts';
+import type { ReportPlan } from '../data/planned.ts';
 import type { WireRow } from '../data/rows.ts';
 import { readDefinition } from '../definition/read.ts';
 import type { Item, Report } from '../definition/schema.ts';
@@ -106,8 +107,12 @@ export interface LaidOut {
   text: string[][];
 }
 
-export const lay = async (report: Report, rows: Rows, nested: Record<string, Report> = {}): Promise<LaidOut> => {
-  const prepared = prepareReport(plan(report, nested), testBook);
+export const lay = (report: Report, rows: Rows, nested: Record<string, Report> = {}): Promise<LaidOut> =>
+  layPlan(plan(report, nested), rows);
+
+export const layPlan = async (planned: ReportPlan, rows: Rows): Promise<LaidOut> => {
+  const { report } = planned;
+  const prepared = prepareReport(planned, testBook);
   const pages: Page[] = [];
   const result = await layoutReport(prepared, {
     parameters: readParameters(report, {}).values,

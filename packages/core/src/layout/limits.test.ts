@@ -162,9 +162,9 @@ it('regions tell a click the band and the rows behind it', async () => {
   });
   const regions = pages[0]!.marks.filter((m): m is RegionMark => m.kind === 'region');
   expect(regions.map((r) => `${r.band} ${r.rows}`)).toEqual([
-    'stays/detail hut:1/stay:1',
-    'stays/detail hut:2/stay:2',
-    'stays/detail hut:2/stay:3',
+    'stays/detail hut:#1/stay:#1',
+    'stays/detail hut:#2/stay:#2',
+    'stays/detail hut:#2/stay:#3',
   ]);
 });
 

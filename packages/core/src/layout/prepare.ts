@@ -1,10 +1,11 @@
 import type { PlannedBand, PlannedDrawer, PlannedItem, PlannedLink, ReportPlan } from '../data/planned.ts';
 import { type Item, paperSize } from '../definition/schema.ts';
-import type { DrawerBand, ReportBand } from '../definition/walk.ts';
+import { type DrawerBand, isPageBand, type ReportBand } from '../definition/walk.ts';
 import { compileFormula } from '../formula/compile.ts';
 import type { Compiled } from '../formula/functions/context.ts';
 import { ITEM_LAYOUTS } from '../items/layouts.ts';
 import { brokenItem } from '../items/words/prepare.ts';
+import type { MarkRole } from '../page/page.ts';
 import type { Problem } from '../problems/problem.ts';
 import { shapeOf } from '../shape/shape.ts';
 import type { FontBook } from '../text/fonts.ts';
@@ -68,7 +69,11 @@ class Preparer {
     const bands: PreparedReport['bands'] = {};
     const paper = paperSize(plan.report.page).width * POINTS;
     for (const [name, band] of Object.entries(plan.bands) as [ReportBand, PlannedBand][])
-      bands[name] = this.band(band, name === 'pageBackground' || name === 'pageOverlay' ? paper : this.width);
+      bands[name] = this.band(
+        band,
+        name === 'pageBackground' || name === 'pageOverlay' ? paper : this.width,
+        isPageBand(name) ? 'artifact' : null,
+      );
     const root = plan.root && this.drawer(plan.root, this.width);
     return { plan, report: plan.report, book, root, bands, shape: shapeOf(plan), problems, cutOff: this.cutOff };
   }
@@ -89,6 +94,7 @@ class Preparer {
       bands[name] = this.band(
         band,
         name === 'detail' || name === 'detailFooter' ? rowWidth : width,
+        name === 'header' ? 'header' : null,
         holdsNothing || name === 'detail',
       );
     return {
@@ -96,15 +102,15 @@ class Preparer {
       drawer,
       bands,
       groups: planned.groups.map(({ header, footer }) => ({
-        header: header && this.band(header, width, holdsNothing),
-        footer: footer && this.band(footer, width, holdsNothing),
+        header: header && this.band(header, width, null, holdsNothing),
+        footer: footer && this.band(footer, width, null, holdsNothing),
       })),
       drawers: planned.drawers.map((d) => this.drawer(d, rowWidth)),
       columns,
     };
   }
 
-  private band(planned: PlannedBand, width: number, mayBeBare = false): PreparedBand {
+  private band(planned: PlannedBand, width: number, as: MarkRole | null, mayBeBare = false): PreparedBand {
     const items: PreparedItem[] = [];
     const flowing: FlowingItem[] = [];
     for (const item of planned.items) {
@@ -119,6 +125,7 @@ class Preparer {
       path,
       width,
       height: band.height * POINTS,
+      as,
       isBare: mayBeBare && band.items.length === 0,
       items,
       flowing,

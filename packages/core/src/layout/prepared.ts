@@ -4,6 +4,7 @@ import type { Band, BandFormulaSetting, Drawer, FormulaSetting, Look, Report } f
 import type { DrawerBand, ReportBand } from '../definition/walk.ts';
 import type { z } from '../definition/zod.ts';
 import type { Compiled, EvaluationContext } from '../formula/functions/context.ts';
+import type { MarkRole } from '../page/page.ts';
 import type { Problem } from '../problems/problem.ts';
 import type { HeldSet } from '../shape/reader.ts';
 import type { ReportShape } from '../shape/shape.ts';
@@ -115,6 +116,8 @@ export interface PreparedBand {
   path: string;
   width: number;
   height: number;
+  /** What its marks are where nothing else is known of them; null for the content of rows. */
+  as: MarkRole | null;
   /** Holds nothing and takes no room, or a drawer that was just added would fill pages with it. */
   isBare: boolean;
   items: PreparedItem[];

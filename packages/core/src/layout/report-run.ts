@@ -6,7 +6,7 @@ import { type Problem, problem, problemText } from '../problems/problem.ts';
 import { DrawerWalk } from '../shape/drawer-walk.ts';
 import { type HeldSet, NO_ROWS } from '../shape/reader.ts';
 import { ReportRows } from '../shape/report-rows.ts';
-import type { FormulaError, Value } from '../value/value.ts';
+import { type FormulaError, type Value, valueText } from '../value/value.ts';
 import { type BandPart, type BandSurroundings, layBand } from './band.ts';
 import { sideBySide } from './beside.ts';
 import type { Block } from './block.ts';
@@ -31,6 +31,8 @@ export class ReportRun implements BandLayer, FlowHost {
   readonly rows: ReportRows;
   readonly context: EvaluationContext;
   private readonly around: BandSurroundings;
+  /** Of a nested report: names the rows around the instance that is laid out. */
+  outerPath = '';
   /** Items that take pages of their own, as far as they have been come to. */
   private readonly fillings = new Map<FlowingItem, Filling>();
   /** Rows of items' own levels for the rows that are current. */
@@ -157,13 +159,18 @@ export class ReportRun implements BandLayer, FlowHost {
     page.room = flow.available / POINTS;
   }
 
-  private rowPath(): string {
-    let path = '';
+  rowPath(): string {
+    let path = this.outerPath;
     for (const level of this.prepared.plan.levels) {
       const ordinal = this.rows.ordinals[level.index];
-      if (ordinal !== undefined) path += `${path && '/'}${level.drawer.name}:${ordinal}`;
+      if (ordinal !== undefined) path += `${path && '/'}${level.drawer.name}:${this.rowName(level, ordinal)}`;
     }
     return path;
+  }
+
+  private rowName(level: Level, ordinal: number): string {
+    const key = level.keyColumn > 0 ? this.context.rows[level.index]?.[level.keyColumn] : null;
+    return key == null ? `#${ordinal}` : encodeURIComponent(valueText(key));
   }
 
   /** A band that stands on a page outside the flow of rows. */

@@ -72,6 +72,7 @@ export default async ({
       report: (id) => job.nested.get(id) ?? null,
       recipe: (id) => job.recipes.find((recipe) => recipe.id === id) ?? null,
       rowsFromDatabase: true,
+      rowKeys: true,
     };
     const started = performance.now();
     const plan = planReport(job.report, context);

@@ -143,6 +143,7 @@ const ready = async (report: Report, job: number | null): Promise<Ready | null> 
       report: (id) => nested[id] ?? null,
       recipe: (id) => recipes.find((r) => r.id === id) ?? null,
       rowsFromDatabase: true,
+      rowKeys: true,
     };
     const plan = planReport(report, context);
     const before = Object.keys(nested).length;

@@ -171,8 +171,11 @@ const setText = (
     setLine(item, said, line, box.x + padding.left, y, room, marks);
     y += lineHeight;
   }
-  const first = marks[textTop];
-  if (item.outline !== null && first) {
+  if (item.outline !== null && marks[textTop]) {
+    for (let i = textTop; i < marks.length; i++) {
+      const mark = marks[i]!;
+      if (mark.kind === 'text') mark.as = 'heading';
+    }
     const title = said
       .map((s) => s.text)
       .join('')
