@@ -1,8 +1,10 @@
 import { Command, CommanderError } from 'commander';
+import type { RenderOptions } from './render.ts';
 
 /** Each command loads what it needs when it is called, so that a word of help does not wait for databases. */
 const COMMANDS = {
   render: async () => (await import('./render.ts')).render,
+  formats: async () => (await import('./formats.ts')).printFormats,
   check: async () => (await import('./check.ts')).check,
   models: async () => (await import('./model.ts')).printModels,
 };
@@ -17,12 +19,20 @@ export const main = async (argv: readonly string[]): Promise<number> => {
     .command('render <report>')
     .description('Runs a report, given by its id, its name or a definition file, and writes it to a file.')
     .option('--param <name=value...>', 'a parameter’s value; may be given several times', collect, [])
-    .option('--format <format>', 'pdf', 'pdf')
+    .option('--format <format>', 'format of the file; “gaveta formats” lists them', 'pdf')
+    .option('--option <name=value...>', 'an option of the format; may be given several times', collect, [])
     .option('--out <file>', 'file to write; left out: the report’s name')
     .option('--profile', 'say what the run did, and where its time went', false)
-    .action(async (report: string, options: { param: string[]; format: string; out?: string; profile: boolean }) => {
+    .action(async (report: string, options: Omit<RenderOptions, 'config'>) => {
       const render = await COMMANDS.render();
       code = await render(report, { ...options, ...program.opts<{ config?: string }>() });
+    });
+  program
+    .command('formats')
+    .description('Lists the formats that a report can be written in, with their options.')
+    .action(async () => {
+      const printFormats = await COMMANDS.formats();
+      printFormats();
     });
   program
     .command('check <file>')

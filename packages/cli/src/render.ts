@@ -1,12 +1,13 @@
 import { createWriteStream } from 'node:fs';
-import { type LayoutWork, planReport, readParameters, runReport } from '@gaveta/core';
-import { createPdfWriter, loadShippedFonts, pictureFile } from '@gaveta/output';
+import { type LateFill, type LayoutWork, planReport, readParameters, runReport } from '@gaveta/core';
+import { loadShippedFonts, OUTPUTS, outputNamed, PageChannel, pictureFile } from '@gaveta/output';
 import { type OpenRows, openRows, Workbench } from '@gaveta/server';
 import { loadConfig } from './config.ts';
 import { findDefinition, printProblems, readDefinitions } from './definitions.ts';
 
-interface RenderOptions {
+export interface RenderOptions {
   param: string[];
+  option: string[];
   format: string;
   out?: string;
   profile: boolean;
@@ -17,18 +18,20 @@ interface RenderOptions {
 const MAX_ROWS = 5_000_000;
 
 export const render = async (given: string, options: RenderOptions): Promise<number> => {
-  if (options.format !== 'pdf') {
-    console.error(`gaveta: the format “${options.format}” is not known. There is pdf.`);
+  const output = outputNamed(options.format);
+  if (!output) {
+    const names = OUTPUTS.map(({ name }) => name).join(', ');
+    console.error(`gaveta: the format “${options.format}” is not known. There is: ${names}.`);
     return 2;
   }
-  const parameters: Record<string, string> = {};
-  for (const pair of options.param) {
-    const at = pair.indexOf('=');
-    if (at < 1) {
-      console.error(`gaveta: --param takes name=value, not “${pair}”.`);
-      return 2;
-    }
-    parameters[pair.slice(0, at)] = pair.slice(at + 1);
+  const outputOptions = pairsOf(options.option, '--option');
+  const parameters = pairsOf(options.param, '--param');
+  if (!outputOptions || !parameters) return 2;
+  const fits = output.options.safeParse(outputOptions);
+  if (!fits.success) {
+    for (const { path, message } of fits.error.issues)
+      console.error(`gaveta: --option ${path.join('.')}${path.length > 0 ? ': ' : ''}${message}`);
+    return 2;
   }
   const config = await loadConfig(options.config);
   if (!config) {
@@ -48,18 +51,35 @@ export const render = async (given: string, options: RenderOptions): Promise<num
     const book = await loadShippedFonts();
     const connections = new Map(Object.entries(await config.connections()));
     const bench: { workbench?: Workbench } = {};
-    const out = options.out ?? `${report.name}.pdf`;
+    const out = options.out ?? `${report.name}.${output.extension}`;
     const pictures = new Map<string, Uint8Array>();
-    const writer = createPdfWriter(createWriteStream(out), book, {
-      title: report.name,
-      pictures: async (hash) => {
-        const file = pictures.get(hash) ?? null;
-        // It is asked for once.
-        pictures.delete(hash);
-        return file;
-      },
-    });
+    const pages = new PageChannel();
+    let late: readonly LateFill[] = [];
     const started = performance.now();
+    const written = output
+      .write(
+        {
+          title: report.name,
+          book,
+          pages,
+          late: () => late,
+          pictures: async (hash) => {
+            const file = pictures.get(hash) ?? null;
+            // It is asked for once.
+            pictures.delete(hash);
+            return file;
+          },
+          options: outputOptions,
+        },
+        createWriteStream(out),
+        new AbortController().signal,
+      )
+      .catch((error: unknown) => {
+        pages.end(error);
+        throw error;
+      });
+    // Heard below, when the run has ended.
+    written.catch(() => {});
     const result = await runReport({
       plan,
       book,
@@ -76,10 +96,15 @@ export const render = async (given: string, options: RenderOptions): Promise<num
           parameters: read.values,
           maxRows: MAX_ROWS,
         }),
-      onPage: (page) => writer.page(page),
+      onPage: (page) => pages.put(page),
       onPicture: (picture) => void pictures.set(picture.hash, pictureFile(picture)),
+    }).catch((error: unknown) => {
+      pages.end(error);
+      throw error;
     });
-    await writer.end(result.late);
+    late = result.late;
+    pages.end();
+    await written;
     await bench.workbench?.close();
     const problems = result.allProblems;
     printProblems(problems);
@@ -90,6 +115,20 @@ export const render = async (given: string, options: RenderOptions): Promise<num
   } finally {
     await config.close();
   }
+};
+
+/** Values by name; null, with the reason printed, when a pair has no name. */
+const pairsOf = (pairs: readonly string[], flag: string): Record<string, string> | null => {
+  const values: Record<string, string> = {};
+  for (const pair of pairs) {
+    const at = pair.indexOf('=');
+    if (at < 1) {
+      console.error(`gaveta: ${flag} takes name=value, not “${pair}”.`);
+      return null;
+    }
+    values[pair.slice(0, at)] = pair.slice(at + 1);
+  }
+  return values;
 };
 
 const printProfile = (queries: OpenRows['queries'], work: LayoutWork): void => {

@@ -114,10 +114,10 @@ export {
 export { didYouMean, nearest } from './problems/suggest.ts';
 export { conditionOf } from './recipe/condition-of.ts';
 export * from './recipe/conditions.ts';
-export { mendStep } from './recipe/mend.ts';
 export * from './recipe/plan.ts';
 export type * from './recipe/planned.ts';
 export { stepsOf, tablesOf } from './recipe/shape.ts';
+export { mendStep } from './recipe/steps.ts';
 export type { StoredRecipe } from './recipe/stored.ts';
 export { type OpenedRows, type RunOptions, type RunResult, runReport } from './run/run-report.ts';
 export type { Heading, PlaceInRun, QueryProfile, RunProfile, RunState } from './run/state.ts';

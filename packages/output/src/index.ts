@@ -1,4 +1,7 @@
 export { loadShippedFonts, SHIPPED_FONTS, shippedFontPath } from './fonts/shipped.ts';
+export { defineOutput, type Output, type OutputFacts, type PagesOutput, type PagesRun } from './output.ts';
+export { OUTPUTS, outputNamed } from './outputs.ts';
+export { PageChannel } from './page-channel.ts';
 export { createPdfWriter, type PdfOptions } from './pdf/pdf.ts';
 export { PictureThreads } from './pdf/pictures.ts';
 export { TargetGone } from './pdf/target.ts';

@@ -11,9 +11,9 @@ import { problemText } from '../problems/problem.ts';
 import { CalendarDate, Moment } from '../value/date.ts';
 import { List, type Value } from '../value/value.ts';
 import { comparisonsFor, conditionFormula } from './conditions.ts';
-import { mendStep } from './mend.ts';
 import { planRecipe } from './plan.ts';
 import { tablesOf } from './shape.ts';
+import { mendStep } from './steps.ts';
 
 const models: Model[] = [
   {

@@ -55,7 +55,7 @@ describe('access', () => {
     '/reports',
     '/reports/x',
     '/runs/x',
-    '/runs/x/pdf',
+    '/runs/x/files/pdf',
   ])('refuses %s without a token, in a problem document', async (path) => {
     const answer = await call(null, 'get', path);
     expect(answer.status).toBe(401);
@@ -175,7 +175,7 @@ describe('runs', () => {
     const pages = await call(OFFICE, 'get', `/runs/${run.body.id}/pages?from=${state.pages}&count=5`);
     expect(pages.body.length).toBe(1);
     expect(JSON.stringify(pages.body)).toContain(`Page ${state.pages} of ${state.pages}`);
-    const pdf = await call(OFFICE, 'get', `/runs/${run.body.id}/pdf`);
+    const pdf = await call(OFFICE, 'get', `/runs/${run.body.id}/files/pdf`);
     expect(pdf.type).toBe('application/pdf');
     expect(pdf.body.subarray(0, 5).toString()).toBe('%PDF-');
     expect((await call(WARDEN, 'get', `/runs/${run.body.id}`)).body.code).toBe('unknown-run');
@@ -218,7 +218,7 @@ describe('runs', () => {
     expect(picture.type).toBe('image/png');
     expect(picture.headers['cache-control']).toBe('private, max-age=31536000, immutable');
     expect((await call(WARDEN, 'get', `/pictures/${shown[0]}`)).body.code).toBe('unknown-picture');
-    const pdf = await call(OFFICE, 'get', `/runs/${run.body.id}/pdf`);
+    const pdf = await call(OFFICE, 'get', `/runs/${run.body.id}/files/pdf`);
     expect(pdf.body.toString('latin1').match(/\/Subtype \/Image/g)).toHaveLength(1);
   });
 
@@ -228,10 +228,10 @@ describe('runs', () => {
     const run = await call(OFFICE, 'post', '/runs', { definition: broken, parameters: {} });
     const state = await finish(run.body.id);
     expect(state.problems.length).toBeGreaterThan(0);
-    const refused = await call(OFFICE, 'get', `/runs/${run.body.id}/pdf`);
+    const refused = await call(OFFICE, 'get', `/runs/${run.body.id}/files/pdf`);
     expect([refused.status, refused.body.code]).toEqual([422, 'run-incomplete']);
     expect(refused.body.problems[0]).toHaveProperty('text');
-    const asItIs = await call(OFFICE, 'get', `/runs/${run.body.id}/pdf?problems=allow`);
+    const asItIs = await call(OFFICE, 'get', `/runs/${run.body.id}/files/pdf?problems=allow`);
     expect(asItIs.body.subarray(0, 5).toString()).toBe('%PDF-');
     expect(Number(asItIs.headers['gaveta-problems'])).toBeGreaterThan(0);
   });
@@ -256,7 +256,7 @@ describe('runs', () => {
     const made = await call(OFFICE, 'post', '/reports', { definition: ledger });
     const started = await call(OFFICE, 'post', '/runs', { report: made.body.id, parameters: {} });
     const path = `/runs/${started.body.id}`;
-    await call(OFFICE, 'get', `${path}/pdf`);
+    await call(OFFICE, 'get', `${path}/files/pdf`);
     const { body: headings } = await call(OFFICE, 'get', `${path}/outline`);
     expect(headings[0]).toMatchObject({ level: 1, title: 'Alto Norte', page: 1 });
     expect(headings.filter((h: { level: number }) => h.level === 2).length).toBe(24);
@@ -274,7 +274,7 @@ describe('runs', () => {
     const run = await call(OFFICE, 'post', '/runs', { report: made.body.id, parameters: {} });
     const cancelled = await call(OFFICE, 'delete', `/runs/${run.body.id}`);
     expect(cancelled.body.status).toBe('cancelled');
-    expect((await call(OFFICE, 'get', `/runs/${run.body.id}/pdf`)).body.code).toBe('run-cancelled');
+    expect((await call(OFFICE, 'get', `/runs/${run.body.id}/files/pdf`)).body.code).toBe('run-cancelled');
   });
 });
 

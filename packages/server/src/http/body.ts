@@ -6,6 +6,9 @@ import { ApiError } from './errors.ts';
 export const body = <T>(schema: z.ZodType<T>, request: Request): T => {
   const parsed = schema.safeParse(request.body ?? {});
   if (parsed.success) return parsed.data;
-  const detail = parsed.error.issues.map((issue) => `${issue.path.join('.') || 'body'}: ${issue.message}`).join('; ');
-  throw new ApiError('wrong-body', { detail });
+  throw new ApiError('wrong-body', { detail: issuesOf(parsed.error) });
 };
+
+/** Each place that does not fit, and why. */
+export const issuesOf = ({ issues }: z.ZodError): string =>
+  issues.map((issue) => `${issue.path.join('.') || 'body'}: ${issue.message}`).join('; ');

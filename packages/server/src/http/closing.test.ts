@@ -101,7 +101,7 @@ it('calls that are given up at any moment end nothing, and leave nothing behind'
     ],
     (i) => ['POST', '/runs', { definition: reportOver(['own', 'thread', 'host'][i % 3]!) }],
     () => ['GET', `/runs/${id}/events`, null],
-    () => ['GET', `/runs/${id}/pdf`, null],
+    () => ['GET', `/runs/${id}/files/pdf`, null],
     () => ['GET', `/runs/${id}/pages?from=1&count=20`, null],
     () => ['POST', '/sql/describe', { model: 'thread', text: 'select count(*) from hut a, hut b' }],
     () => ['GET', '/models', null],

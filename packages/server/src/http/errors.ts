@@ -42,6 +42,11 @@ export const API_ERRORS = {
     title: 'No such picture',
     detail: 'No run that you have shows the picture “{hash}”.',
   },
+  'unknown-output': {
+    status: 404,
+    title: 'No such output',
+    detail: 'There is no output “{name}”. There is: {names}.',
+  },
   'unknown-address': { status: 404, title: 'No such address', detail: '{method} {path} is not part of the API.' },
   'wrong-address': {
     status: 400,

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { type Report, readDefinition, readParameters } from '@gaveta/core';
+import { OUTPUTS, type Output, type OutputFacts, outputNamed } from '@gaveta/output';
 import { type Request, type Response, Router } from 'express';
 import { ownerOf, type Right, type Session } from '../access/session.ts';
 import type { Limits } from '../base/limits.ts';
@@ -18,7 +19,7 @@ import type { ReportThreads } from '../threads/report-threads.ts';
 import type { ReportRows } from '../threads/row-server.ts';
 import { TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
 import { checkBody, designBody, runBody } from './bodies.ts';
-import { body } from './body.ts';
+import { body, issuesOf } from './body.ts';
 import { ApiError } from './errors.ts';
 import { callerOf } from './front.ts';
 import { goneSignal } from './gone.ts';
@@ -187,8 +188,16 @@ export const createRunsApi = (parts: RunsApiParts): Router => {
   api.get('/runs/:id/profile', (request, response) => {
     response.json(findRun(request).profile(callerOf(request).rights.includes('design')));
   });
-  api.get('/runs/:id/pdf', async (request, response) => {
+  api.get('/outputs', (request, response) => {
+    allow(request, 'view');
+    response.json(OUTPUTS.map(({ name, label, mime, extension }) => ({ name, label, mime, extension })));
+  });
+  api.get('/runs/:id/files/:output', async (request, response) => {
     const run = findRun(request);
+    const output = outputNamed(request.params.output);
+    if (!output) throw new ApiError('unknown-output', { name: request.params.output, names: OUTPUT_NAMES });
+    const { problems: asIs, ...options } = request.query;
+    checkOptions(output, options);
     const gone = goneSignal(response);
     const letGo = run.hold();
     try {
@@ -197,17 +206,31 @@ export const createRunsApi = (parts: RunsApiParts): Router => {
       if (state.status === 'cancelled') throw new ApiError('run-cancelled');
       if (state.status === 'failed') throw new ApiError('run-failed', { detail: state.detail ?? '' });
       const errors = state.problems.filter((p) => p.severity === 'error');
-      if (errors.length > 0 && request.query.problems !== 'allow')
+      if (errors.length > 0 && asIs !== 'allow')
         throw new ApiError('run-incomplete', {}, { problems: withText(errors) });
-      const file = await waited(run.pdf(threads, limits.maxSeconds, gone));
-      if (!file) return;
-      response.set('Gaveta-Problems', String(errors.length));
-      await sendFile(file, run.report.name, response);
+      const made = run.file({ output: output.name, options }, threads, limits.maxSeconds);
+      const letFileGo = made.hold();
+      try {
+        const file = await waited(made.whole(gone));
+        if (!file) return;
+        response.set('Gaveta-Problems', String(errors.length));
+        await sendFile(file, output, run.report.name, response);
+      } finally {
+        letFileGo();
+      }
     } finally {
       letGo();
     }
   });
   return api;
+};
+
+const OUTPUT_NAMES = OUTPUTS.map(({ name }) => name).join(', ');
+
+/** Throws when an output cannot be made with the options that an address gives. */
+const checkOptions = ({ options }: Output, given: unknown): void => {
+  const read = options.safeParse(given);
+  if (!read.success) throw new ApiError('wrong-body', { detail: issuesOf(read.error) });
 };
 
 /** JSON of definitions that stay as they are, worked out once. */
@@ -246,12 +269,12 @@ const connectionsFor = (catalogue: Catalogue, credentials: Credentials): ReturnT
 };
 
 /** Sends a file. One that cannot be completed is cut off, so that nobody takes it for whole. */
-const sendFile = async (file: NamelessFile, name: string, response: Response): Promise<void> => {
+const sendFile = async (file: NamelessFile, output: OutputFacts, name: string, response: Response): Promise<void> => {
   const safe = name.replace(/[^\p{L}\p{N} ._-]/gu, '_');
   response.set({
-    'Content-Type': 'application/pdf',
+    'Content-Type': output.mime,
     'Content-Length': String(file.size),
-    'Content-Disposition': `attachment; filename="report.pdf"; filename*=UTF-8''${encodeURIComponent(safe)}.pdf`,
+    'Content-Disposition': `attachment; filename="report.${output.extension}"; filename*=UTF-8''${encodeURIComponent(safe)}.${output.extension}`,
   });
   // Whoever goes away while it is sent has gone, and nothing is wrong.
   await pipeline(Readable.from(file.chunks(), { objectMode: true }), response).catch((error: unknown) => {

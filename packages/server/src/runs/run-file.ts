@@ -11,6 +11,7 @@ interface Making {
 /** A run as one file: made when somebody first asks for it, and given up when nobody waits for it any more. */
 export class RunFile {
   private making: Making | null = null;
+  private holders = 0;
 
   /** `write` puts the whole file where it is told to. */
   constructor(
@@ -32,6 +33,18 @@ export class RunFile {
         if (this.making === making) this.making = null;
       }
     }
+  }
+
+  /** Keeps it while somebody wants it, until the function that it gives is called. */
+  hold(): () => void {
+    this.holders++;
+    return () => {
+      this.holders--;
+    };
+  }
+
+  get isHeld(): boolean {
+    return this.holders > 0;
   }
 
   private make(): Making {
@@ -67,6 +80,34 @@ export class RunFile {
     this.making = null;
     making?.abort.abort();
     await making?.file.then((file) => file.close()).catch(() => {});
+  }
+}
+
+/** Files of one run that are kept at once, each in other options. */
+const MOST_FILES = 4;
+
+/** The files of a run, by what they are. */
+export class RunFiles {
+  /** The one that was asked for last comes last. */
+  private readonly files = new Map<string, RunFile>();
+
+  of(key: string, make: () => RunFile): RunFile {
+    const file = this.files.get(key) ?? make();
+    this.files.delete(key);
+    this.files.set(key, file);
+    for (const [other, old] of this.files) {
+      if (this.files.size <= MOST_FILES) break;
+      if (old === file || old.isHeld) continue;
+      this.files.delete(other);
+      // It closes in its own time; nobody waits for that.
+      old.close().catch(() => {});
+    }
+    return file;
+  }
+
+  async close(): Promise<void> {
+    await Promise.all([...this.files.values()].map((file) => file.close()));
+    this.files.clear();
   }
 }
 

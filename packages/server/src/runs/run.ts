@@ -1,14 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
 import { type Problem, problem, type Report, type RunProfile, type RunState } from '@gaveta/core';
-import type { NamelessFile } from '../pages/nameless-file.ts';
 import { RunNavigation } from '../pages/navigation.ts';
 import { PageSpool } from '../pages/spool.ts';
 import type { ReportJob, RunLimits, RunResult } from '../threads/job.ts';
-import type { ReportThreads } from '../threads/report-threads.ts';
+import type { FileAsked, ReportThreads } from '../threads/report-threads.ts';
 import type { ReportRows } from '../threads/row-server.ts';
 import { TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
-import { RunFile } from './run-file.ts';
+import { RunFile, RunFiles } from './run-file.ts';
 
 export interface RunRequest {
   job: ReportJob;
@@ -22,6 +21,9 @@ export interface RunRequest {
   /** Lets go of connections that were opened for this run alone. */
   close?: () => Promise<void>;
 }
+
+/** A file that is wanted of a run. */
+export type OutputAsked = Pick<FileAsked, 'output' | 'options'>;
 
 /** Seconds past its limit after which a run that does not end by itself is ended. */
 const GRACE = 5;
@@ -46,7 +48,7 @@ export class Run {
   private peakMemory = 0;
   private readonly heights: number[] | null;
   private spool: PageSpool | null = null;
-  private file: RunFile | null = null;
+  private readonly files = new RunFiles();
   /** Those who follow or read it at this moment. */
   private readers = 0;
   private lastSeen = performance.now();
@@ -96,18 +98,20 @@ export class Run {
     return (await this.spool?.picture(hash)) ?? null;
   }
 
-  /** Its pages as a PDF, made once; null when whoever asks went away before. Only when it has ended. Throws as threads do. */
-  pdf(threads: ReportThreads, seconds: number, gone: AbortSignal): Promise<NamelessFile | null> {
-    this.file ??= new RunFile((write, signal) => {
-      const page = async (number: number): Promise<Uint8Array> => {
-        const written = await this.page(number);
-        if (!written) throw new Error(`page ${number} of the run is gone`);
-        return written;
-      };
-      const picture = (hash: string): Promise<Uint8Array | null> => this.picture(hash);
-      return threads.pdf(this.report.name, this.pageCount, { page, picture, write }, signal, seconds);
-    });
-    return this.file.whole(gone);
+  /** Its pages as a file of an output, made once for the same options. Only when it has ended. Fails as threads do. */
+  file(asked: OutputAsked, threads: ReportThreads, seconds: number): RunFile {
+    const make = (): RunFile =>
+      new RunFile((write, signal) => {
+        const page = async (number: number): Promise<Uint8Array> => {
+          const written = await this.page(number);
+          if (!written) throw new Error(`page ${number} of the run is gone`);
+          return written;
+        };
+        const picture = (hash: string): Promise<Uint8Array | null> => this.picture(hash);
+        const task = { ...asked, title: this.report.name, pages: this.pageCount };
+        return threads.file(task, { page, picture, write }, signal, seconds);
+      });
+    return this.files.of(JSON.stringify([asked.output, asked.options]), make);
   }
 
   /** Milliseconds since somebody followed it, read it or asked for it; 0 while somebody does. */
@@ -158,7 +162,7 @@ export class Run {
   }
 
   async close(): Promise<void> {
-    await this.file?.close();
+    await this.files.close();
     await this.spool?.close();
   }
 

@@ -12,3 +12,6 @@ const RESERVED = new Set(
 /** A name in a statement that people read: quoted only where it must be. */
 export const identifier = (name: string): string =>
   /^[a-z_][a-z0-9_]*$/.test(name) && !RESERVED.has(name) ? name : `"${name.replace(/"/g, '""')}"`;
+
+/** Lines a step further in. */
+export const indent = (text: string): string => text.replace(/^/gm, '  ');

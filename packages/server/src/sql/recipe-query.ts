@@ -1,14 +1,7 @@
-import type {
-  Field,
-  Operation,
-  PlannedRecipe,
-  PlannedSource,
-  PlannedStep,
-  PlannedTable,
-  StepTotal,
-} from '@gaveta/core';
+import type { Field, Operation, PlannedRecipe, PlannedSource, PlannedStep, PlannedTable } from '@gaveta/core';
 import { type Bindings, SQL_TYPES, type SqlNames, toSql } from './expression.ts';
-import { identifier } from './identifiers.ts';
+import { identifier, indent } from './identifiers.ts';
+import { orderAfter, ROWS, stepSql } from './step-sql.ts';
 
 /** Where the rows of a recipe's first steps stand in the database that the statement runs in. */
 export interface RecipeTables {
@@ -43,8 +36,6 @@ export const recipeSql = (
   return writer.write(recipe, steps);
 };
 
-const ROWS = 'r';
-
 class RecipeWriter {
   constructor(
     private readonly tables: RecipeTables,
@@ -67,30 +58,13 @@ class RecipeWriter {
       // Everything before a table that stands ready is in that table.
       if (i === ready) expressions.push({ name, text: `select * from ${this.tables.ready(step)}` });
       else if (i > ready) expressions.push({ name, text: this.step(step, before, fields, stable) });
-      order = this.orderAfter(step, order, fields);
+      order = orderAfter(step.operation, order, fields, this.names.collation);
       fields = step.fields;
     }
     const last = expressions.pop();
     if (!last) return { text: 'select null where false', order: [] };
     const before = expressions.map(({ name, text }) => `${name} as (\n${indent(text)}\n)`);
     return { text: before.length > 0 ? `with ${before.join(',\n')}\n${last.text}` : last.text, order };
-  }
-
-  private orderAfter({ operation }: PlannedStep, order: string[], fields: readonly Field[]): string[] {
-    switch (operation!.kind) {
-      case 'sort':
-        return operation!.by.map(({ formula, descending }) => {
-          const field = formula.kind === 'field' ? fields[formula.column - 1] : undefined;
-          const collate = formula.type === 'text' && this.names.collation ? ` collate ${this.names.collation}` : '';
-          return `${identifier(field?.name ?? '')}${collate}${descending ? ' desc' : ''} nulls last`;
-        });
-      case 'summarise':
-      case 'spread':
-      case 'stack':
-        return [];
-      default:
-        return order;
-    }
   }
 
   private step(
@@ -104,79 +78,19 @@ class RecipeWriter {
       field: (_, column) => `${ROWS}.${identifier(fields[column - 1]!.name)}`,
       total: () => 'null',
     };
-    const sql = (formula: Parameters<typeof toSql>[0]): ReturnType<typeof toSql> =>
-      toSql(formula, names, this.bindings);
-    const from = `from ${before} ${ROWS}`;
-    const orderBy = order.length > 0 ? `\norder by ${order.join(', ')}` : '';
-    switch (operation!.kind) {
-      case 'take':
-        return this.source(operation!.source);
-      case 'sql': {
-        const columns = after.map(
-          ({ name, type }) => `q.${quoteExact(name)}${type === 'text' ? '::text' : ''} as ${identifier(name)}`,
-        );
-        return `select ${columns.join(', ')}\nfrom (\n${indent(this.tables.written(operation!))}\n) q`;
-      }
-      case 'bring': {
-        const { source, on, keep, columns } = operation!;
-        const join = { matching: 'join', here: 'left join', there: 'right join', both: 'full join' }[keep];
-        const there = this.joined(source);
-        const pairs = on.map((pair) => `t.${there.column(pair.there)} = ${ROWS}.${identifier(pair.here)}`);
-        const brought = columns.map((c) => `t.${there.column(c.field)} as ${identifier(c.name)}`);
-        return `select ${[`${ROWS}.*`, ...brought].join(', ')}\n${from}\n${join} ${there.from} t on ${pairs.join(' and ')}`;
-      }
-      case 'keep':
-        return `select *\n${from}\nwhere ${sql(operation!.formula).sql}`;
-      case 'add': {
-        const term = sql(operation!.formula);
-        const type = operation!.formula.type === 'any' ? 'text' : operation!.formula.type;
-        return `select ${ROWS}.*, ${term.sql}::${SQL_TYPES[type]} as ${identifier(operation!.name)}\n${from}`;
-      }
-      case 'summarise': {
-        const { by, totals } = operation!;
-        const keys = by.map(({ name, formula }) => `${sql(formula).sql} as ${identifier(name)}`);
-        const values = totals.map(
-          ({ name, total, of }) => `${totalSql(total, of && sql(of).sql, order)} as ${identifier(name)}`,
-        );
-        const group = by.length > 0 ? `\ngroup by ${by.map((_, i) => i + 1).join(', ')}` : '';
-        return `select ${[...keys, ...values].join(', ')}\n${from}${group}`;
-      }
-      case 'spread': {
-        const { by, names: name, values, total, into } = operation!;
-        const keys = by.map((key) => `${ROWS}.${identifier(key)}`);
-        const spread = into.map(({ name: column, value }) => {
-          const when = `${sql(name).sql}::text = ${this.bindings.bind(String(value), 'text')}`;
-          return `${totalSql(total, sql(values).sql, order, when)} as ${identifier(column)}`;
-        });
-        const group = by.length > 0 ? `\ngroup by ${keys.join(', ')}` : '';
-        return `select ${[...keys, ...spread].join(', ')}\n${from}${group}`;
-      }
-      case 'sort':
-        return `select *\n${from}\norder by ${this.orderAfter({ operation } as PlannedStep, [], fields).join(', ')}`;
-      case 'first': {
-        const { count, per } = operation!;
-        if (per.length === 0) return `select *\n${from}${orderBy}\nlimit ${count}`;
-        const over = `partition by ${per.map((f) => sql(f).sql).join(', ')}${order.length > 0 ? ` order by ${order.join(', ')}` : ''}`;
-        const columns = fields.map((f) => identifier(f.name)).join(', ');
-        return `select ${columns}\nfrom (select ${ROWS}.*, row_number() over (${over}) as _place ${from}) placed\nwhere _place <= ${count}`;
-      }
-      case 'distinct': {
-        const { by } = operation!;
-        if (by.length === 0) return `select *\n${from}\nlimit 1`;
-        const keys = by.map((key) => `${ROWS}.${identifier(key)}`).join(', ');
-        const then = order.length > 0 ? `, ${order.join(', ')}` : '';
-        return `select distinct on (${keys}) *\n${from}\norder by ${keys}${then}`;
-      }
-      case 'stack': {
-        const there = this.joined(operation!.source);
-        const columns = operation!.columns.map((column, i) =>
-          column === null ? `null::${SQL_TYPES[fields[i]!.type]}` : `t.${there.column(column)}`,
-        );
-        return `select ${fields.map((f) => `${ROWS}.${identifier(f.name)}`).join(', ')}\n${from}\nunion all\nselect ${columns.join(', ')}\nfrom ${there.from} t`;
-      }
-      default:
-        return operation satisfies never;
-    }
+    return stepSql(operation!, {
+      from: `from ${before} ${ROWS}`,
+      fields,
+      after,
+      order,
+      orderBy: order.length > 0 ? `\norder by ${order.join(', ')}` : '',
+      collation: this.names.collation,
+      sql: (formula) => toSql(formula, names, this.bindings),
+      bind: (text) => this.bindings.bind(text, 'text'),
+      written: (written) => this.tables.written(written),
+      source: (source) => this.source(source),
+      joined: (source) => this.joined(source),
+    });
   }
 
   /** Rows of a source as a select. */
@@ -204,43 +118,6 @@ class RecipeWriter {
     return this.tables.table(source, given);
   }
 }
-
-const quoteExact = (name: string): string => `"${name.replace(/"/g, '""')}"`;
-
-const indent = (text: string): string => text.replace(/^/gm, '  ');
-
-/** A total of a step; an empty SUM is 0, every other empty total blank. */
-const totalSql = (total: StepTotal, of: string | null, order: readonly string[], when?: string): string => {
-  const filter = (condition: string): string => (condition ? ` filter (where ${condition})` : '');
-  const number = `${of}::numeric`;
-  switch (total) {
-    case 'COUNT':
-      return `count(${of ?? '*'})${filter(when ?? '')}`;
-    case 'COUNTDISTINCT':
-      return `count(distinct ${of ?? '*'})${filter(when ?? '')}`;
-    case 'SUM':
-      return when ? `sum(${number})${filter(when)}` : `coalesce(sum(${number}), 0)`;
-    case 'AVERAGE':
-      return `avg(${number})${filter(when ?? '')}`;
-    case 'MIN':
-    case 'MAX':
-      return `${total.toLowerCase()}(${of})${filter(when ?? '')}`;
-    case 'FIRST':
-    case 'LAST': {
-      const by = order.length > 0 ? order : ['1'];
-      const turned = total === 'LAST' ? by.map(reversed) : by;
-      const conditions = [`${of} is not null`, ...(when ? [when] : [])].join(' and ');
-      return `(array_agg(${of} order by ${turned.join(', ')})${filter(conditions)})[1]`;
-    }
-    default:
-      return total satisfies never;
-  }
-};
-
-const reversed = (term: string): string => {
-  const plain = term.replace(/ nulls last$/, '');
-  return plain.endsWith(' desc') ? `${plain.slice(0, -' desc'.length)} nulls first` : `${plain} desc nulls first`;
-};
 
 /** The formula of a step that the database must know; null for steps without one. Totals and keys are always known. */
 export const formulaOf = (operation: Operation): Parameters<typeof toSql>[0] | null =>

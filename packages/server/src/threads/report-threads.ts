@@ -1,5 +1,5 @@
+import type { FileCalls, FileTask } from './file-thread.ts';
 import type { ReportJob, ReportTask, RunCalls, TaskAnswers, ThreadTask } from './job.ts';
-import type { PdfCalls, PdfTask } from './pdf-thread.ts';
 import { plainConnections, type ReportRows, RowServer } from './row-server.ts';
 import { ThreadPool } from './thread-pool.ts';
 
@@ -21,6 +21,9 @@ interface Asked {
   seconds: number;
 }
 
+/** Pages that become a file of an output. */
+export type FileAsked = Omit<FileTask, 'port'>;
+
 type ReportPool = ThreadPool<ThreadTask, TaskAnswers[keyof TaskAnswers]>;
 
 /**
@@ -30,7 +33,7 @@ type ReportPool = ThreadPool<ThreadTask, TaskAnswers[keyof TaskAnswers]>;
 export class ReportThreads {
   private runs: ReportPool | null = null;
   private short: ReportPool | null = null;
-  private files: ThreadPool<PdfTask, void> | null = null;
+  private files: ThreadPool<FileTask, void> | null = null;
 
   constructor(private readonly limits: ThreadLimits) {}
 
@@ -75,11 +78,11 @@ export class ReportThreads {
     }
   }
 
-  /** Writes pages to a PDF, which leaves through `calls.write`. Throws as {@link work} does. */
-  async pdf(title: string, pages: number, calls: PdfCalls, signal: AbortSignal, seconds: number): Promise<void> {
-    const start = new URL('./pdf-thread-start.mjs', import.meta.url);
+  /** Writes pages to a file, which leaves through `calls.write`. Throws as {@link work} does. */
+  async file(task: FileAsked, calls: FileCalls, signal: AbortSignal, seconds: number): Promise<void> {
+    const start = new URL('./file-thread-start.mjs', import.meta.url);
     this.files ??= new ThreadPool(start, FILES, this.limits.reportMemory);
-    await this.files.run({ title, pages }, { offered: calls, signal, seconds });
+    await this.files.run(task, { offered: calls, signal, seconds });
   }
 
   async close(): Promise<void> {

@@ -69,6 +69,14 @@ export interface Presence {
   stored: StoredReport | null;
 }
 
+/** A file that a report can become. */
+export interface OutputFacts {
+  name: string;
+  label: string;
+  mime: string;
+  extension: string;
+}
+
 export type RunState = CoreRunState<Problem>;
 
 export interface DesignRows {
@@ -322,8 +330,10 @@ export const api = {
   outline: (run: string) => json<Heading[]>(`/runs/${part(run)}/outline`),
   anchor: (run: string, name: string) => json<PlaceInRun | null>(`/runs/${part(run)}/anchor?name=${part(name)}`),
   profile: (run: string) => json<RunProfile | null>(`/runs/${part(run)}/profile`),
+  outputs: () => json<OutputFacts[]>('/outputs'),
   /** As it is: what is wrong with it is shown beside the pages already. */
-  pdf: async (run: string) => (await send(`/runs/${part(run)}/pdf?problems=allow`, {})).blob(),
+  file: async (run: string, output: string) =>
+    (await send(`/runs/${part(run)}/files/${part(output)}?problems=allow`, {})).blob(),
 
   recipes: () => json<StoredRecipe[]>('/recipes'),
   createRecipe: (draft: RecipeDraft) => json<StoredRecipe>('/recipes', withBody('POST', draft)),

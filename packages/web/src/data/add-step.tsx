@@ -4,8 +4,8 @@ import { Popover } from 'radix-ui';
 import { useTranslation } from 'react-i18next';
 import { Button } from '../ui/controls.tsx';
 import { Panel } from '../ui/panel.tsx';
-import { NEW_STEPS } from './new-step.ts';
 import { type SourceChoice, sourceOf } from './sources.ts';
+import { NEW_STEPS } from './step-rooms.ts';
 
 /** The menu of steps, each with a sentence. */
 export const AddStep = ({ onAdd }: { onAdd: (kind: StepKind) => void }) => {

@@ -2,9 +2,10 @@ import { type Field, planRecipe, planReport, readDefinition, type Step } from '@
 import { describe, expect, it } from 'vitest';
 import { layered } from './map-layout.ts';
 import { nestRows } from './nest-rows.ts';
-import { newStep, parameterFor } from './new-step.ts';
+import { parameterFor } from './parameter-for.ts';
 import { reportFromRecipe, reportFromRelation } from './report-from-recipe.ts';
 import { sourceId, sourceOf } from './sources.ts';
+import { newStep } from './step-rooms.ts';
 import { conditionLines } from './step-words.ts';
 
 const field = (name: string, type: Field['type'] = 'text'): Field => ({ name, label: name.toUpperCase(), type });
@@ -116,7 +117,7 @@ describe('a report made from rows', () => {
     const context = { models, recipe: () => null, queries: [], parameters: [] };
     const planned = planRecipe({ name: 'x', steps }, context);
     for (const kind of ['keep', 'add', 'summarise', 'sort', 'first', 'distinct', 'stack'] as const) {
-      const made = newStep(kind, planned, planned.fields, planned.relations, 'm');
+      const made = newStep(kind, { planned, fields: planned.fields, relations: planned.relations, model: 'm' });
       expect(planRecipe({ name: 'x', steps: [...steps, made] }, context).problems, kind).toEqual([]);
     }
   });

@@ -23,13 +23,13 @@ import {
 import { ParameterChips } from '../parameters/parameter-chips.tsx';
 import { IconButton } from '../ui/controls.tsx';
 import { AddStep, FirstStep } from './add-step.tsx';
-import { newStep, parameterFor } from './new-step.ts';
+import { parameterFor } from './parameter-for.ts';
 import { ParameterForm } from './parameter-form.tsx';
 import { freeName, movedStep, useDrafts, withNewStep, withoutStep, withParameter, withStep } from './recipe-draft.ts';
 import { RowsView } from './rows-view.tsx';
 import { sourceChoices, sourceLabel } from './sources.ts';
 import { StepCard } from './step-card.tsx';
-import { StepEditor } from './step-editors.tsx';
+import { newStep, StepEditor } from './step-rooms.ts';
 
 /** What the steps of a draft may take from. */
 interface Around {
@@ -134,9 +134,9 @@ export const RecipeEditor = ({
   const add = (kind: StepKind): void => {
     const before = planned.whole.steps[at];
     const upTo = planned.before[at + 1] ?? planned.whole;
-    put(
-      withNewStep(draft, newStep(kind, planned.whole, before?.fields ?? [], upTo.relations, database?.name ?? ''), at),
-    );
+    const { relations } = upTo;
+    const made = { planned: planned.whole, fields: before?.fields ?? [], relations, model: database?.name ?? '' };
+    put(withNewStep(draft, newStep(kind, made), at));
     setSelected(at + 1);
   };
   return (

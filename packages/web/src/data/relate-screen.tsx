@@ -12,8 +12,8 @@ import { Pairs } from './fields.tsx';
 import { nestRows } from './nest-rows.ts';
 import { reportFromRelation } from './report-from-recipe.ts';
 import { ResultTable } from './result-table.tsx';
+import { SourceSelect } from './source-select.tsx';
 import { sourceChoices, sourceLabel } from './sources.ts';
-import { SourceSelect } from './step-editors.tsx';
 
 const INNER = 'inner';
 

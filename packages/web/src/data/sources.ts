@@ -1,4 +1,4 @@
-import { findEntity, type Query, type Relation, type Source, type Step } from '@gaveta/core';
+import { findEntity, type Query, type Relation, type Source, type StepOf } from '@gaveta/core';
 import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
 
 /** A table or recipe that rows can be taken from. */
@@ -61,7 +61,7 @@ export const sourceLabel = (
 };
 
 /** The step that follows a relation: every row here stays when there is one row there, those with rows there otherwise. */
-export const bringAlong = (relation: Relation): Step => ({
+export const bringAlong = (relation: Relation): StepOf<'bring'> => ({
   step: 'bring',
   relation: relation.name,
   keep: relation.kind === 'one' ? 'here' : 'matching',

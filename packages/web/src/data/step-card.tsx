@@ -3,7 +3,8 @@ import { ArrowDown, ArrowUp, EyeOff, Trash2 } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { useTranslation } from 'react-i18next';
 import { IconButton } from '../ui/controls.tsx';
-import { stepLines, stepProblems, type Word } from './step-words.ts';
+import { stepLines } from './step-rooms.ts';
+import { type StepNames, stepProblems, type Word } from './step-words.ts';
 
 interface StepCardProps {
   number: number;
@@ -11,7 +12,7 @@ interface StepCardProps {
   /** Columns before the step. */
   fields: readonly Field[];
   parameters: readonly Parameter[];
-  source: Parameters<typeof stepLines>[1]['source'];
+  source: StepNames['source'];
   isSelected: boolean;
   count: ReactNode;
   onSelect: () => void;

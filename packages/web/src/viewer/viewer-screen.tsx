@@ -1,6 +1,6 @@
 import { type GivenValue, joinChoices, type LinkTarget, type PlaceInRun, paperSize } from '@gaveta/core';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { ChevronLeft, ChevronRight, Download, ListTree, Minus, PencilRuler, Plus, Printer } from 'lucide-react';
+import { ChevronLeft, ChevronRight, ListTree, Minus, PencilRuler, Plus, Printer } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
@@ -13,10 +13,11 @@ import { ParameterChips } from '../parameters/parameter-chips.tsx';
 import { Button, IconButton, Notice } from '../ui/controls.tsx';
 import { Failure, useFailureText } from '../ui/failure.tsx';
 import { Panel } from '../ui/panel.tsx';
+import { ExportButton } from './export-button.tsx';
 import { OutlineWing } from './outline-wing.tsx';
 import { Pages } from './pages.tsx';
 import { usePagePictures } from './pictures.ts';
-import { download, MOST_PRINTED, printRun } from './print.ts';
+import { MOST_PRINTED, printRun } from './print.ts';
 import { browserMemory, rememberedValues, rememberValues } from './remembered.ts';
 import { RunWords } from './run-words.tsx';
 import { type Credentials, SignIn } from './sign-in.tsx';
@@ -75,12 +76,7 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
     [setParameter],
   );
 
-  const exportPdf = useMutation({
-    mutationFn: async () => {
-      if (!state) return;
-      download(await api.pdf(state.id), `${state.report}.pdf`);
-    },
-  });
+  const [exportFailure, setExportFailure] = useState<Error | null>(null);
   const pictures = usePagePictures();
   const print = useMutation({ mutationFn: async () => state && printRun(state.id, state.pages, pictures) });
   const size = useMemo(() => {
@@ -146,13 +142,7 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
         >
           <Printer size={14} aria-hidden /> {print.isPending ? t('viewer.printing') : t('viewer.print')}
         </Button>
-        <Button
-          look="primary"
-          disabled={!done || count === 0 || exportPdf.isPending}
-          onClick={() => exportPdf.mutate()}
-        >
-          <Download size={14} aria-hidden /> {exportPdf.isPending ? t('viewer.exporting') : t('viewer.export')}
-        </Button>
+        <ExportButton run={done && count > 0 ? state : null} onFailure={setExportFailure} />
       </header>
       <ParameterChips
         parameters={report.data?.definition.parameters ?? []}
@@ -172,7 +162,7 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
         <main ref={scroller} tabIndex={0} className="relative min-h-0 flex-1 overflow-auto bg-desk px-6 pb-20">
           {asking && <SignIn connections={asking} onGiven={setCredentials} />}
           <Trouble
-            error={asking ? null : (report.error ?? error ?? exportPdf.error ?? print.error)}
+            error={asking ? null : (report.error ?? error ?? exportFailure ?? print.error)}
             state={state}
             retry={() => setAttempt((n) => n + 1)}
           />

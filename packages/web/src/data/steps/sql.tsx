@@ -8,11 +8,11 @@ import CodeMirror from '@uiw/react-codemirror';
 import { Play } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
-import { api } from '../api/client.ts';
-import { Button, inputLook } from '../ui/controls.tsx';
-import { editorLook } from '../ui/editor-look.ts';
-import { useFailureText } from '../ui/failure.tsx';
-import type { EditorProps } from './step-editor-props.ts';
+import { api } from '../../api/client.ts';
+import { Button, inputLook } from '../../ui/controls.tsx';
+import { editorLook } from '../../ui/editor-look.ts';
+import { useFailureText } from '../../ui/failure.tsx';
+import type { EditorProps, StepRoom } from '../step-room.ts';
 
 const colours = syntaxHighlighting(
   HighlightStyle.define([
@@ -25,7 +25,7 @@ const colours = syntaxHighlighting(
 );
 
 /** A reading statement written by hand: tables and columns are completed, an error is shown at its place. */
-export const SqlStep = ({ step, onChange, models, parameters }: EditorProps<StepOf<'sql'>>) => {
+const Editor = ({ step, onChange, models, parameters }: EditorProps<StepOf<'sql'>>) => {
   const { t } = useTranslation();
   const said = useFailureText();
   const [draft, setDraft] = useState(step.text);
@@ -147,4 +147,10 @@ const Tables = ({ names }: { names: readonly string[] }) => {
       <p className="font-mono text-[11.5px] text-ink-2">{names.join(', ')}</p>
     </details>
   );
+};
+
+export const sqlRoom: StepRoom<'sql'> = {
+  Editor,
+  begin: ({ model }) => ({ step: 'sql', model, text: '', columns: [] }),
+  words: ({ text }) => [[{ code: text.trim().split('\n')[0] || '…' }]],
 };

@@ -2,4 +2,4 @@ import { register } from 'tsx/esm/api';
 
 // A thread starts without what its process was started with.
 register();
-export default (await import('./pdf-thread.ts')).default;
+export default (await import('./file-thread.ts')).default;

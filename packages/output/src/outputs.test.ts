@@ -1,0 +1,88 @@
+import { Writable } from 'node:stream';
+import type { Page } from '@gaveta/core';
+import { expect, it } from 'vitest';
+import { loadShippedFonts } from './fonts/shipped.ts';
+import { OUTPUTS, outputNamed } from './outputs.ts';
+import { PageChannel } from './page-channel.ts';
+
+const page = (number: number): Page => ({ number, width: 200, height: 100, marks: [] });
+const pagesTo = async function* (last: number): AsyncGenerator<Page> {
+  for (let number = 1; number <= last; number++) yield page(number);
+};
+/** Writes some pages to a PDF and counts those in it. */
+const written = async (pages: AsyncIterable<Page>, options: object, signal = new AbortController().signal) => {
+  const chunks: Buffer[] = [];
+  const sink = new Writable({
+    write: (chunk: Buffer, _, done) => {
+      chunks.push(chunk);
+      done();
+    },
+  });
+  const run = {
+    title: 'Pages',
+    book: await loadShippedFonts(),
+    pages,
+    late: () => [],
+    pictures: async () => null,
+    options,
+  };
+  await outputNamed('pdf')!.write(run, sink, signal);
+  return (
+    Buffer.concat(chunks)
+      .toString('latin1')
+      .match(/\/Type \/Page\b/g)?.length ?? 0
+  );
+};
+
+it('outputs are known by names that an address can hold, each once', () => {
+  const names = OUTPUTS.map(({ name }) => name);
+  expect(new Set(names).size).toBe(names.length);
+  for (const name of names) expect(name).toMatch(/^[a-z][a-z0-9-]*$/);
+  expect(outputNamed('parchment')).toBeNull();
+});
+
+it('a file holds the pages that its options ask for, given as the texts of an address', async () => {
+  expect(await written(pagesTo(5), {})).toBe(5);
+  expect(await written(pagesTo(5), { from: '2', to: '4' })).toBe(3);
+  await expect(written(pagesTo(5), { from: '4', to: '2' })).rejects.toThrow('comes after');
+  await expect(written(pagesTo(5), { colour: 'blue' })).rejects.toThrow();
+});
+
+it('a file that is not wanted any more ends with the reason', async () => {
+  const abort = new AbortController();
+  const pages = async function* (): AsyncGenerator<Page> {
+    yield page(1);
+    abort.abort(new Error('gone'));
+    yield page(2);
+  };
+  await expect(written(pages(), {}, abort.signal)).rejects.toThrow('gone');
+});
+
+it('pages go from a run to an output one at a time', async () => {
+  const channel = new PageChannel();
+  const seen: string[] = [];
+  const run = async (): Promise<void> => {
+    for (let number = 1; number <= 3; number++) {
+      await channel.put(page(number));
+      seen.push(`given ${number}`);
+    }
+    channel.end();
+  };
+  const done = run();
+  for await (const { number } of channel) seen.push(`taken ${number}`);
+  await done;
+  expect(seen.filter((line) => line.startsWith('taken'))).toEqual(['taken 1', 'taken 2', 'taken 3']);
+  for (const number of [2, 3])
+    expect(seen.indexOf(`given ${number - 1}`)).toBeLessThan(seen.indexOf(`taken ${number}`));
+});
+
+it('what goes wrong on either side of the pages is heard on the other', async () => {
+  const output = new PageChannel();
+  const put = output.put(page(1));
+  output.end(new Error('the disk is full'));
+  await expect(put).rejects.toThrow('the disk is full');
+  const run = new PageChannel();
+  const next = run[Symbol.asyncIterator]().next();
+  run.end(new Error('the database is gone'));
+  await expect(next).rejects.toThrow('the database is gone');
+});

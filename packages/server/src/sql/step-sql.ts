@@ -1,0 +1,167 @@
+import type { Checked, Field, Operation, PlannedSource, StepTotal } from '@gaveta/core';
+import { SQL_TYPES, type Term } from './expression.ts';
+import { identifier, indent } from './identifiers.ts';
+
+type OperationKind = Operation['kind'];
+type OperationOf<K extends OperationKind> = Extract<Operation, { kind: K }>;
+
+/** The rows of the step before, as every step reads them. */
+export const ROWS = 'r';
+
+/** What one step of a recipe is written with. */
+export interface StepWriting {
+  /** `from …`: the rows so far, under the name of {@link ROWS}. */
+  from: string;
+  /** Columns before the step, and after it. */
+  fields: readonly Field[];
+  after: readonly Field[];
+  /** By which the rows so far are in order, with what tells them apart; empty for no order. */
+  order: readonly string[];
+  orderBy: string;
+  /** Order of texts; null: the database's own. */
+  collation: string | null;
+  sql: (formula: Checked) => Term;
+  bind: (text: string) => string;
+  /** A statement that a person wrote, made ready to stand in brackets. */
+  written: (operation: OperationOf<'sql'>) => string;
+  /** Rows of a source as a select. */
+  source: (source: PlannedSource) => string;
+  joined: (source: PlannedSource) => { from: string; column: (field: string) => string };
+}
+
+/** The rows stand in no order any more. */
+const unordered = (): string[] => [];
+
+const sortOrder = ({ by }: OperationOf<'sort'>, fields: readonly Field[], collation: string | null): string[] =>
+  by.map(({ formula, descending }) => {
+    const field = formula.kind === 'field' ? fields[formula.column - 1] : undefined;
+    const collate = formula.type === 'text' && collation ? ` collate ${collation}` : '';
+    return `${identifier(field?.name ?? '')}${collate}${descending ? ' desc' : ''} nulls last`;
+  });
+
+/** The order of the rows after a step; left out: as before it. */
+const ORDERS: {
+  readonly [K in OperationKind]?: (
+    operation: OperationOf<K>,
+    fields: readonly Field[],
+    collation: string | null,
+  ) => string[];
+} = { sort: sortOrder, summarise: unordered, spread: unordered, stack: unordered };
+
+/** Each kind of step as a select over the rows before it. */
+const STEPS: { readonly [K in OperationKind]: (operation: OperationOf<K>, step: StepWriting) => string } = {
+  take: ({ source }, step) => step.source(source),
+  sql: (operation, step) => {
+    const columns = step.after.map(
+      ({ name, type }) => `q.${quoteExact(name)}${type === 'text' ? '::text' : ''} as ${identifier(name)}`,
+    );
+    return `select ${columns.join(', ')}\nfrom (\n${indent(step.written(operation))}\n) q`;
+  },
+  bring: (operation, step) => {
+    const { source, on, keep, columns } = operation;
+    const join = { matching: 'join', here: 'left join', there: 'right join', both: 'full join' }[keep];
+    const there = step.joined(source);
+    const pairs = on.map((pair) => `t.${there.column(pair.there)} = ${ROWS}.${identifier(pair.here)}`);
+    const brought = columns.map((c) => `t.${there.column(c.field)} as ${identifier(c.name)}`);
+    return `select ${[`${ROWS}.*`, ...brought].join(', ')}\n${step.from}\n${join} ${there.from} t on ${pairs.join(' and ')}`;
+  },
+  keep: ({ formula }, { from, sql }) => `select *\n${from}\nwhere ${sql(formula).sql}`,
+  add: (operation, step) => {
+    const term = step.sql(operation.formula);
+    const type = operation.formula.type === 'any' ? 'text' : operation.formula.type;
+    return `select ${ROWS}.*, ${term.sql}::${SQL_TYPES[type]} as ${identifier(operation.name)}\n${step.from}`;
+  },
+  summarise: (operation, step) => {
+    const { by, totals } = operation;
+    const keys = by.map(({ name, formula }) => `${step.sql(formula).sql} as ${identifier(name)}`);
+    const values = totals.map(
+      ({ name, total, of }) => `${totalSql(total, of && step.sql(of).sql, step.order)} as ${identifier(name)}`,
+    );
+    const group = by.length > 0 ? `\ngroup by ${by.map((_, i) => i + 1).join(', ')}` : '';
+    return `select ${[...keys, ...values].join(', ')}\n${step.from}${group}`;
+  },
+  spread: (operation, step) => {
+    const { by, names: name, values, total, into } = operation;
+    const keys = by.map((key) => `${ROWS}.${identifier(key)}`);
+    const spread = into.map(({ name: column, value }) => {
+      const when = `${step.sql(name).sql}::text = ${step.bind(String(value))}`;
+      return `${totalSql(total, step.sql(values).sql, step.order, when)} as ${identifier(column)}`;
+    });
+    const group = by.length > 0 ? `\ngroup by ${keys.join(', ')}` : '';
+    return `select ${[...keys, ...spread].join(', ')}\n${step.from}${group}`;
+  },
+  sort: (operation, { from, fields, collation }) =>
+    `select *\n${from}\norder by ${sortOrder(operation, fields, collation).join(', ')}`,
+  first: (operation, step) => {
+    const { count, per } = operation;
+    if (per.length === 0) return `select *\n${step.from}${step.orderBy}\nlimit ${count}`;
+    const over = `partition by ${per.map((f) => step.sql(f).sql).join(', ')}${step.order.length > 0 ? ` order by ${step.order.join(', ')}` : ''}`;
+    const columns = step.fields.map((f) => identifier(f.name)).join(', ');
+    return `select ${columns}\nfrom (select ${ROWS}.*, row_number() over (${over}) as _place ${step.from}) placed\nwhere _place <= ${count}`;
+  },
+  distinct: (operation, step) => {
+    const { by } = operation;
+    if (by.length === 0) return `select *\n${step.from}\nlimit 1`;
+    const keys = by.map((key) => `${ROWS}.${identifier(key)}`).join(', ');
+    const then = step.order.length > 0 ? `, ${step.order.join(', ')}` : '';
+    return `select distinct on (${keys}) *\n${step.from}\norder by ${keys}${then}`;
+  },
+  stack: (operation, step) => {
+    const there = step.joined(operation.source);
+    const columns = operation.columns.map((column, i) =>
+      column === null ? `null::${SQL_TYPES[step.fields[i]!.type]}` : `t.${there.column(column)}`,
+    );
+    return `select ${step.fields.map((f) => `${ROWS}.${identifier(f.name)}`).join(', ')}\n${step.from}\nunion all\nselect ${columns.join(', ')}\nfrom ${there.from} t`;
+  },
+};
+
+/** Records are by kind: an operation is of the kind that it is looked up by. */
+export const stepSql = (operation: Operation, step: StepWriting): string =>
+  (STEPS[operation.kind] as (operation: Operation, step: StepWriting) => string)(operation, step);
+
+export const orderAfter = (
+  operation: Operation,
+  before: string[],
+  fields: readonly Field[],
+  collation: string | null,
+): string[] => {
+  const order = ORDERS[operation.kind] as
+    | ((operation: Operation, fields: readonly Field[], collation: string | null) => string[])
+    | undefined;
+  return order ? order(operation, fields, collation) : before;
+};
+
+/** A total of a step; an empty SUM is 0, every other empty total blank. */
+const totalSql = (total: StepTotal, of: string | null, order: readonly string[], when?: string): string => {
+  const filter = (condition: string): string => (condition ? ` filter (where ${condition})` : '');
+  const number = `${of}::numeric`;
+  switch (total) {
+    case 'COUNT':
+      return `count(${of ?? '*'})${filter(when ?? '')}`;
+    case 'COUNTDISTINCT':
+      return `count(distinct ${of ?? '*'})${filter(when ?? '')}`;
+    case 'SUM':
+      return when ? `sum(${number})${filter(when)}` : `coalesce(sum(${number}), 0)`;
+    case 'AVERAGE':
+      return `avg(${number})${filter(when ?? '')}`;
+    case 'MIN':
+    case 'MAX':
+      return `${total.toLowerCase()}(${of})${filter(when ?? '')}`;
+    case 'FIRST':
+    case 'LAST': {
+      const by = order.length > 0 ? order : ['1'];
+      const turned = total === 'LAST' ? by.map(reversed) : by;
+      const conditions = [`${of} is not null`, ...(when ? [when] : [])].join(' and ');
+      return `(array_agg(${of} order by ${turned.join(', ')})${filter(conditions)})[1]`;
+    }
+    default:
+      return total satisfies never;
+  }
+};
+
+const reversed = (term: string): string => {
+  const plain = term.replace(/ nulls last$/, '');
+  return plain.endsWith(' desc') ? `${plain.slice(0, -' desc'.length)} nulls first` : `${plain} desc nulls first`;
+};
+
+const quoteExact = (name: string): string => `"${name.replace(/"/g, '""')}"`;

@@ -1,0 +1,77 @@
+import { Writable } from 'node:stream';
+import type { MessagePort } from 'node:worker_threads';
+import type { FontBook, Page } from '@gaveta/core';
+import { loadShippedFonts, outputNamed } from '@gaveta/output';
+import { joined } from './calls.ts';
+import { giveWay } from './priority.ts';
+import type { ThreadCalls } from './thread-pool.ts';
+
+export interface FileTask {
+  /** Name of the output, and its options. */
+  output: string;
+  options: Record<string, unknown>;
+  title: string;
+  pages: number;
+  port: MessagePort;
+}
+
+/** What writing a file asks of the thread in which the pages are. */
+export interface FileCalls {
+  /** A page as JSON, by its 1-based number. */
+  page(number: number): Promise<Uint8Array>;
+  picture(hash: string): Promise<Uint8Array | null>;
+  write(data: Uint8Array): Promise<void>;
+}
+
+giveWay();
+
+let fonts: Promise<FontBook> | null = null;
+
+/** Bytes that may wait to leave. */
+const ROOM = 256 * 1024;
+
+/** Pages in order; one is on its way while the one before is written. */
+async function* pagesOf(host: FileCalls, count: number): AsyncGenerator<Page> {
+  let next = count > 0 ? host.page(1) : null;
+  for (let number = 2; next !== null; number++) {
+    const { late: _, ...page } = JSON.parse(Buffer.from(await next).toString()) as Page;
+    next = number <= count ? host.page(number) : null;
+    // Heard when its turn comes.
+    next?.catch(() => {});
+    yield page;
+  }
+}
+
+/** Writes a file in a thread of its own, from pages that are laid out. */
+export default async ({ output: name, options, title, pages, port }: FileTask): Promise<void> => {
+  const ended = new AbortController();
+  const ours: ThreadCalls = {
+    cancel: async () => ended.abort(),
+  };
+  const host = joined<FileCalls>(port, ours);
+  try {
+    const output = outputNamed(name);
+    if (!output) throw new Error(`there is no output ${name}`);
+    fonts ??= loadShippedFonts();
+    const send = (data: Uint8Array, done: (error?: Error | null) => void): void => {
+      host.write(data).then(() => done(), done);
+    };
+    const target = new Writable({
+      highWaterMark: ROOM,
+      write: (chunk: Buffer, _, done) => send(chunk, done),
+      // What waits leaves together: a file comes in small pieces.
+      writev: (chunks, done) => send(Buffer.concat(chunks.map(({ chunk }) => chunk as Buffer)), done),
+    });
+    const run = {
+      title,
+      book: await fonts,
+      pages: pagesOf(host, pages),
+      late: () => [],
+      pictures: host.picture,
+      options,
+    };
+    await output.write(run, target, ended.signal);
+  } finally {
+    port.close();
+  }
+};

@@ -1,0 +1,143 @@
+import { findEntity, KEEPS, type Source, type Step, type StepOf, shownFields } from '@gaveta/core';
+import { useQuery } from '@tanstack/react-query';
+import { useTranslation } from 'react-i18next';
+import { api } from '../../api/client.ts';
+import { inputLook } from '../../ui/controls.tsx';
+import { Pairs } from '../fields.tsx';
+import { freeName } from '../recipe-draft.ts';
+import { SourceSelect } from '../source-select.tsx';
+import { bringAlong, sourceId } from '../sources.ts';
+import type { EditorProps, StepRoom } from '../step-room.ts';
+
+const Editor = (props: EditorProps<StepOf<'bring'>>) => {
+  const { t } = useTranslation();
+  const { step, onChange, relations, fields, fieldsOf, models } = props;
+  const relation = relations.find((r) => r.name === step.relation);
+  const byHand = step.relation === undefined;
+  const target =
+    relation && models.find((m) => (relation.model ? m.name === relation.model : findEntity(m, relation.to)));
+  const source: Source | null = byHand
+    ? (step.from ?? null)
+    : target
+      ? { model: target.name, entity: relation!.to }
+      : null;
+  const there = source ? shownFields(fieldsOf(source)) : [];
+  return (
+    <div className="flex flex-col gap-1.5">
+      <select
+        aria-label={t('data.bringWhat')}
+        className={inputLook}
+        value={step.relation ?? ''}
+        onChange={(event) => {
+          const { relation: _, from: __, on: ___, fields: ____, ...rest } = step;
+          const chosen = relations.find((r) => r.name === event.target.value);
+          onChange(
+            chosen
+              ? { ...rest, relation: chosen.name, as: chosen.name }
+              : { ...rest, on: [{ here: '', there: '' }] as never },
+          );
+        }}
+      >
+        {relations.map((r) => (
+          <option key={r.name} value={r.name}>
+            {r.kind === 'one' ? t('data.itsOne', { name: r.label }) : t('data.itsMany', { name: r.label })}
+          </option>
+        ))}
+        {step.relation !== undefined && !relation && (
+          <option value={step.relation}>{t('data.gone', { name: step.relation })}</option>
+        )}
+        <option value="">{t('data.byHand')}</option>
+      </select>
+      {byHand && (
+        <>
+          <SourceSelect
+            {...props}
+            value={step.from ?? null}
+            onPick={(from) =>
+              onChange({
+                ...step,
+                from,
+                as: freeName(props.sources.find((s) => s.id === sourceId(from))?.label ?? 'other', []),
+              })
+            }
+          />
+          {step.from && (
+            <Pairs here={fields} there={there} on={step.on ?? []} onChange={(on) => onChange({ ...step, on })} />
+          )}
+        </>
+      )}
+      <select
+        aria-label={t('data.whichRows')}
+        className={inputLook}
+        value={step.keep}
+        onChange={(event) => onChange({ ...step, keep: event.target.value as (typeof KEEPS)[number] })}
+      >
+        {KEEPS.map((keep) => (
+          <option key={keep} value={keep}>
+            {t(`data.keep_${keep}`)}
+          </option>
+        ))}
+      </select>
+      {source && there.length > 0 && (
+        <Fit before={props.before} parameters={props.parameters} from={source} on={relation?.on ?? step.on ?? []} />
+      )}
+      {there.length > 0 && (
+        <details>
+          <summary className="cursor-pointer text-ink-2">
+            {step.fields ? t('data.someFields', { count: step.fields.length }) : t('data.allFields')}
+          </summary>
+          <div className="mt-1 grid max-h-36 grid-cols-2 overflow-auto">
+            {there.map((f) => (
+              <label key={f.name} className="flex items-center gap-1.5">
+                <input
+                  type="checkbox"
+                  checked={step.fields?.includes(f.name) ?? true}
+                  onChange={(event) => {
+                    const now = step.fields ?? there.map((x) => x.name);
+                    const next = event.target.checked ? [...now, f.name] : now.filter((n) => n !== f.name);
+                    onChange({ ...step, fields: next });
+                  }}
+                />
+                {f.label}
+              </label>
+            ))}
+          </div>
+        </details>
+      )}
+    </div>
+  );
+};
+
+interface FitProps extends Pick<EditorProps, 'before' | 'parameters'> {
+  from: Source;
+  on: { here: string; there: string }[];
+}
+
+/** How many rows have no partner on the other side. */
+const Fit = ({ before, parameters, from, on }: FitProps) => {
+  const { t } = useTranslation();
+  const there: Step[] = [{ step: 'take', from }];
+  const fit = useQuery({
+    queryKey: ['recipe-fit', before, there, on],
+    queryFn: ({ signal }) => api.recipeFit({ steps: before, parameters, there, on }, signal),
+    enabled: on.length > 0 && on.every((pair) => pair.here !== '' && pair.there !== ''),
+    staleTime: 60_000,
+  });
+  const found = fit.data?.found;
+  if (!found) return fit.isFetching ? <p className="text-ink-3">{t('data.looking')}</p> : null;
+  return (
+    <p className="text-[12px] text-ink-2" data-testid="fit">
+      {t('data.fitHere', { count: found.hereAlone, all: found.here })}{' '}
+      {t('data.fitThere', { count: found.thereAlone, all: found.there })}
+    </p>
+  );
+};
+
+export const bringRoom: StepRoom<'bring'> = {
+  Editor,
+  begin: ({ relations }) => (relations[0] ? bringAlong(relations[0]) : { step: 'bring', keep: 'here', as: 'other' }),
+  words: ({ relation, from, keep }, { t, source }) => [
+    [relation ?? (from ? source(from) : '…')],
+    [t(`data.keep_${keep}`)],
+  ],
+};

@@ -1,0 +1,136 @@
+import { STEP_PERIODS, type StepOf, type StepTotal } from '@gaveta/core';
+import { useTranslation } from 'react-i18next';
+import { inputLook } from '../../ui/controls.tsx';
+import { EntryList, FieldSelect } from '../fields.tsx';
+import { freeName } from '../recipe-draft.ts';
+import type { EditorProps, StepRoom } from '../step-room.ts';
+import { labelOf } from '../step-words.ts';
+
+import { totalsFor } from '../totals.ts';
+
+const Editor = ({ step, onChange, fields }: EditorProps<StepOf<'summarise'>>) => {
+  const { t } = useTranslation();
+  const isTime = (name: string): boolean =>
+    ['date', 'datetime'].includes(fields.find((f) => f.name === name)?.type ?? '');
+  const named = (total: StepTotal, of: string | undefined): string =>
+    of ? freeName(`${t(`data.total_${total}`)} ${of}`, []) : 'rows';
+  return (
+    <div className="flex flex-col gap-2">
+      <EntryList
+        items={step.by}
+        onChange={(by) => onChange({ ...step, by })}
+        add={t('data.addBy')}
+        make={(): StepOf<'summarise'>['by'][number] => ({ field: '' })}
+        name={(by) => by.field}
+      >
+        {(by, change) => (
+          <>
+            <FieldSelect
+              label={t('data.summariseBy')}
+              fields={fields}
+              value={by.field}
+              onChange={(field) => change({ field })}
+            />
+            {isTime(by.field) && (
+              <select
+                aria-label={t('data.period')}
+                className={`${inputLook} max-w-24`}
+                value={by.per ?? ''}
+                onChange={(event) => {
+                  const per = event.target.value as (typeof STEP_PERIODS)[number] | '';
+                  change({ field: by.field, ...(per === '' ? {} : { per }) });
+                }}
+              >
+                <option value="">{t('data.itself')}</option>
+                {STEP_PERIODS.map((per) => (
+                  <option key={per} value={per}>
+                    {t(`data.per_${per}`)}
+                  </option>
+                ))}
+              </select>
+            )}
+          </>
+        )}
+      </EntryList>
+      <EntryList
+        items={step.totals}
+        onChange={(totals) => onChange({ ...step, totals })}
+        add={t('data.addTotal')}
+        make={() => ({
+          total: 'COUNT' as StepTotal,
+          name: freeName(
+            'rows',
+            step.totals.map((x) => x.name),
+          ),
+          label: t('data.rowsCounted'),
+        })}
+        name={(total) => total.label ?? total.name}
+      >
+        {(total, change) => {
+          const field = fields.find((f) => f.name === total.of);
+          return (
+            <>
+              <select
+                aria-label={t('data.total')}
+                className={inputLook}
+                value={total.total}
+                onChange={(event) => {
+                  const next = event.target.value as StepTotal;
+                  change({ ...total, total: next, name: named(next, total.of) });
+                }}
+              >
+                {totalsFor(total.of ? field : undefined).map((name) => (
+                  <option key={name} value={name}>
+                    {t(`data.total_${name}`)}
+                  </option>
+                ))}
+              </select>
+              <FieldSelect
+                label={t('data.totalOf')}
+                fields={fields}
+                blank={t('data.rowsCounted')}
+                value={total.of ?? ''}
+                onChange={(of) => {
+                  const next = fields.find((f) => f.name === of);
+                  const kind =
+                    next?.type === 'number' && total.of === undefined
+                      ? 'SUM'
+                      : totalsFor(next).includes(total.total)
+                        ? total.total
+                        : 'COUNT';
+                  change(
+                    next
+                      ? { total: kind, of, name: named(kind, of), label: next.label }
+                      : { total: 'COUNT', name: 'rows', label: t('data.rowsCounted') },
+                  );
+                }}
+              />
+            </>
+          );
+        }}
+      </EntryList>
+    </div>
+  );
+};
+
+export const summariseRoom: StepRoom<'summarise'> = {
+  Editor,
+  begin: ({ first }) => ({
+    step: 'summarise',
+    by: [{ field: first }],
+    totals: [{ total: 'COUNT', name: 'rows', label: 'Rows' }],
+  }),
+  words: (step, { t, fields }) => {
+    const by = step.by.map((b) =>
+      b.per
+        ? t('data.perField', { per: t(`data.per_${b.per}`), field: labelOf(fields, b.field) })
+        : labelOf(fields, b.field),
+    );
+    const totals = step.totals.map((x) =>
+      x.of
+        ? t('data.totalOfField', { total: t(`data.total_${x.total}`), field: labelOf(fields, x.of) })
+        : t('data.rowsCounted'),
+    );
+    return [[by.join(', ') || t('data.everything')], [totals.join(', ')]];
+  },
+};

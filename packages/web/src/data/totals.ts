@@ -1,0 +1,5 @@
+import { type Field, STEP_TOTALS, type StepTotal } from '@gaveta/core';
+
+/** Totals that suit a field; of no field, those that count rows as well. */
+export const totalsFor = (field: Field | undefined): readonly StepTotal[] =>
+  field?.type === 'number' ? STEP_TOTALS : STEP_TOTALS.filter((total) => total !== 'SUM' && total !== 'AVERAGE');
