@@ -1,5 +1,6 @@
 export { type Completion, completionsFor } from './data/completions.ts';
 export * from './data/connections.ts';
+export { type GivenValue, joinChoices, splitChoices } from './data/given-values.ts';
 export {
   type Column,
   columnType,
@@ -14,11 +15,8 @@ export type { NameMeaning, NameUse } from './data/names.ts';
 export {
   fitsParameter,
   type GivenParameters,
-  type GivenValue,
-  joinChoices,
   type ReadParameters,
   readParameters,
-  splitChoices,
 } from './data/parameters.ts';
 export { planReport, plansOf } from './data/plan.ts';
 export { groupOrder } from './data/plan-rows.ts';
@@ -99,7 +97,8 @@ export {
   layoutReport,
 } from './layout/run.ts';
 export * from './model/model.ts';
-export { parameterAt, parameterType, rangeOf } from './model/parameter-names.ts';
+export { parameterAt } from './model/parameter-names.ts';
+export { type ParameterType, parameterType, rangeOf } from './model/parameter-types.ts';
 export { constantScope, rowScope } from './model/scopes.ts';
 export * from './page/page.ts';
 export { marksToSvg, pageToMarks, pageToSvg, type SvgPage } from './page/svg.ts';

@@ -4,7 +4,7 @@ import type { CheckedType } from '../formula/checked.ts';
 import { FUNCTIONS, ROW_FUNCTIONS, SPECIAL_FORMS, signatureOf, TOTALS } from '../formula/functions/index.ts';
 import { writtenName } from '../formula/tokens.ts';
 import { findEntity } from '../model/model.ts';
-import { parameterType } from '../model/parameter-names.ts';
+import { parameterType } from '../model/parameter-types.ts';
 import type { Level } from './level.ts';
 import { planReport } from './plan.ts';
 import type { PlanContext } from './planned.ts';

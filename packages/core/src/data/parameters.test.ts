@@ -3,7 +3,8 @@ import { type Parameter, parameterSchema, type Report, reportSchema } from '../d
 import { problemText } from '../problems/problem.ts';
 import { Moment } from '../value/date.ts';
 import { encodeValue, valueText } from '../value/value.ts';
-import { fitsParameter, joinChoices, type ReadOptions, readParameters, splitChoices } from './parameters.ts';
+import { joinChoices, splitChoices } from './given-values.ts';
+import { fitsParameter, type ReadOptions, readParameters } from './parameters.ts';
 import { momentAt, readMoment } from './windows.ts';
 
 const NOW = Date.parse('2025-07-12T10:15:00Z');

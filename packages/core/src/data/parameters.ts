@@ -2,18 +2,17 @@ import type { Parameter, Report } from '../definition/schema.ts';
 import { checkFormula } from '../formula/check.ts';
 import { compileFormula } from '../formula/compile.ts';
 import { plainContext } from '../formula/functions/context.ts';
-import { rangeOf } from '../model/parameter-names.ts';
+import { rangeOf } from '../model/parameter-types.ts';
 import { constantScope } from '../model/scopes.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import { formatValue } from '../text/format.ts';
 import { CalendarDate, Moment } from '../value/date.ts';
-import { parseNumeric } from '../value/number.ts';
-import { FormulaError, List, type Value, type WireValue } from '../value/value.ts';
-import { isUsualWindow, readMoment, splitRange, USUAL_WINDOWS } from './windows.ts';
+import { FormulaError, type Value } from '../value/value.ts';
+import type { GivenValue } from './given-values.ts';
+import { PARAMETER_READS, type ReadRange } from './read-parameter.ts';
+import { readMoment } from './windows.ts';
 
-/** A parameter's value as it travels: several choices as a list, or as a text with commas between them. */
-export type GivenValue = WireValue | readonly (string | number)[];
 export type GivenParameters = Record<string, GivenValue | undefined>;
 
 export interface ReadParameters {
@@ -33,34 +32,12 @@ export interface ReadOptions {
   now?: number;
 }
 
-const EXPECTED: Record<Parameter['type'], string> = {
-  text: 'text',
-  number: 'a number such as 2025 or 12.5',
-  date: 'a date such as 2025-07-12',
-  dates: 'two dates such as 2025-06-01..2025-09-30, the first not after the second',
-  window: `one of ${Object.keys(USUAL_WINDOWS).join(', ')} or two times such as 2025-07-12T08:00..2025-07-12T18:00`,
-  boolean: 'true or false',
-  choice: 'one of its choices',
-  choices: 'some of its choices',
-};
-
 /** What somebody gave under a name, and not what every object has. */
 const own = (given: GivenParameters, name: string): GivenValue | undefined =>
   Object.hasOwn(given, name) ? given[name] : undefined;
 
 const isBlank = (value: GivenValue | undefined): boolean =>
   value === undefined || value === null || value === '' || (Array.isArray(value) && value.length === 0);
-
-/** Several values of one parameter: a list, or a text in which commas part them; a comma in a value is written `\,`. */
-export const splitChoices = (given: GivenValue): string[] =>
-  Array.isArray(given)
-    ? given.map(String)
-    : String(given)
-        .split(/(?<!\\),/)
-        .map((part) => part.trim().replace(/\\,/g, ','))
-        .filter(Boolean);
-
-export const joinChoices = (values: readonly string[]): string => values.map((v) => v.replace(/,/g, '\\,')).join(',');
 
 /** What of a report decides on its parameters. */
 export type ParameterReport = Pick<Report, 'name' | 'language' | 'timeZone' | 'parameters'>;
@@ -114,42 +91,14 @@ class ParameterReader {
   /** Takes a given value; false when it does not fit. */
   take(parameter: Parameter, given: GivenValue, path: string): boolean {
     const { name, type } = parameter;
-    if (type === 'dates') {
-      const ends = splitRange(String(given));
-      const [from, to] = (ends ?? ['?', '?']).map((end) => (end === '' ? null : CalendarDate.parse(end)));
-      if (!ends || (ends[0] !== '' && !from) || (ends[1] !== '' && !to) || (from && to && from.day > to.day))
-        return false;
-      this.range(name, from ?? null, to ?? null);
-      return true;
-    }
-    if (type === 'window') return this.window(parameter, String(given), path);
-    const value = readSingle(parameter, given);
-    if (value !== undefined) this.values[name] = value;
-    return value !== undefined;
-  }
-
-  private window(parameter: Parameter, given: string, path: string): boolean {
-    const { name, windows = [], asOf } = parameter;
-    const end = asOf === undefined ? new Moment(this.now) : this.moment(this.worked(asOf, `${path}/asOf`));
-    const own = windows.findIndex((w) => w.value === given);
-    if (own >= 0) {
-      const { from, until, label } = windows[own]!;
-      const start = this.moment(this.worked(from, `${path}/windows/${own}/from`));
-      const stop = until === undefined ? end : this.moment(this.worked(until, `${path}/windows/${own}/until`));
-      this.range(name, start, stop, label);
-      return true;
-    }
-    if (isUsualWindow(given)) {
-      const { label, length } = USUAL_WINDOWS[given];
-      this.range(name, end && new Moment(end.ms - length), end, label);
-      return true;
-    }
-    const ends = splitRange(given);
-    const [from, to] = (ends ?? ['?', '?']).map((part) =>
-      part === '' ? null : readMoment(part, this.report.timeZone),
-    );
-    if (!ends || (ends[0] !== '' && !from) || (ends[1] !== '' && !to) || (from && to && from.ms >= to.ms)) return false;
-    this.range(name, from ?? null, to ?? null);
+    const value = PARAMETER_READS[type].read(given, parameter, {
+      timeZone: this.report.timeZone,
+      now: this.now,
+      moment: (formula, part) => this.moment(this.worked(formula, `${path}/${part}`)),
+    });
+    if (value === undefined) return false;
+    if (isRange(parameter, value)) this.range(name, value.from, value.to, value.words);
+    else this.values[name] = value;
     return true;
   }
 
@@ -183,36 +132,8 @@ class ParameterReader {
   }
 }
 
-/** A value that is one: anything but a range. Undefined when it does not fit. */
-const readSingle = (parameter: Parameter, given: GivenValue): Value | undefined => {
-  const { type, choices, of } = parameter;
-  if (Array.isArray(given) && type !== 'choices') return undefined;
-  const chosen = (text: string): Value | undefined => {
-    if (choices && !choices.some((c) => c.value === text)) return undefined;
-    return of === 'number' ? (parseNumeric(text) ?? undefined) : text;
-  };
-  switch (type) {
-    case 'text':
-      return String(given);
-    case 'number':
-      return parseNumeric(String(given).trim()) ?? undefined;
-    case 'date':
-      return CalendarDate.parse(String(given)) ?? undefined;
-    case 'boolean':
-      return String(given) === 'true' ? true : String(given) === 'false' ? false : undefined;
-    case 'choice':
-      return chosen(String(given));
-    case 'choices': {
-      const values = splitChoices(given).map(chosen);
-      return values.includes(undefined) ? undefined : new List(values as Value[]);
-    }
-    case 'dates':
-    case 'window':
-      return undefined;
-    default:
-      return type satisfies never;
-  }
-};
+/** Types of ranges read ranges, and no others do. */
+const isRange = (parameter: Parameter, value: Value | ReadRange): value is ReadRange => rangeOf(parameter) !== null;
 
 /** Whether a value fits a parameter, as a form asks before it sends it. */
 export const fitsParameter = (report: ParameterReport, parameter: Parameter, given: GivenValue): boolean => {
@@ -252,7 +173,11 @@ export const readParameters = (
       if (!reader.take(parameter, raw!, path)) {
         reader.blank(parameter);
         problems.push(
-          problem('wrong-parameter', { path }, { label, value: String(raw), expected: EXPECTED[parameter.type] }),
+          problem(
+            'wrong-parameter',
+            { path },
+            { label, value: String(raw), expected: PARAMETER_READS[parameter.type].expected },
+          ),
         );
       }
     } else if (!reader.byFormula(parameter, path)) {

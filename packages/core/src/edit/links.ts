@@ -2,7 +2,8 @@ import { type Completion, completionsFor } from '../data/completions.ts';
 import type { PlanContext } from '../data/planned.ts';
 import type { Parameter, Report } from '../definition/schema.ts';
 import type { BandAddress } from '../definition/walk.ts';
-import { rangeOf, takesType } from '../model/parameter-names.ts';
+import { takesType } from '../model/parameter-names.ts';
+import { rangeOf } from '../model/parameter-types.ts';
 import { formulaFacts } from './facts.ts';
 
 const plain = (name: string): string => name.toLowerCase().replace(/[^\p{L}\p{N}]/gu, '');

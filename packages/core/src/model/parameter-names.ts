@@ -1,30 +1,6 @@
 import type { Parameter } from '../definition/schema.ts';
 import type { Checked, CheckedType } from '../formula/checked.ts';
-
-/** Of a parameter that is a stretch of days or time: the type of its ends; null for any other. */
-export const rangeOf = (parameter: Pick<Parameter, 'type'>): 'date' | 'datetime' | null =>
-  parameter.type === 'dates' ? 'date' : parameter.type === 'window' ? 'datetime' : null;
-
-/** Type of a parameter's value in formulas; a range by itself is the words for it. */
-export const parameterType = (parameter: Pick<Parameter, 'type' | 'of'>): CheckedType => {
-  const { type } = parameter;
-  switch (type) {
-    case 'choice':
-      return parameter.of ?? 'text';
-    case 'choices':
-      return 'list';
-    case 'dates':
-    case 'window':
-      return 'text';
-    case 'text':
-    case 'number':
-    case 'date':
-    case 'boolean':
-      return type;
-    default:
-      return type satisfies never;
-  }
-};
+import { parameterType, rangeOf } from './parameter-types.ts';
 
 /** Whether a value of a type may be given to a parameter that is no range. */
 export const takesType = (parameter: Pick<Parameter, 'type' | 'of'>, type: CheckedType): boolean =>

@@ -1,11 +1,11 @@
-import { fitsParameter, type GivenValue, isUsualWindow, type Parameter, splitRange } from '@gaveta/core';
+import { fitsParameter, type GivenValue, type Parameter } from '@gaveta/core';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import type { ParameterValues } from '../api/client.ts';
 import { Button } from '../ui/controls.tsx';
 import { Panel } from '../ui/panel.tsx';
-import { ParameterEditor } from './parameter-editor.tsx';
+import { ParameterEditor, valueWords } from './parameter-types.tsx';
 import type { ChoiceSource } from './use-choices.ts';
 
 interface ChipsProps {
@@ -53,12 +53,12 @@ interface ChipProps extends Pick<ChipsProps, 'values' | 'onChange' | 'source'> {
 }
 
 const Chip = ({ parameter, value, values, onChange, source }: ChipProps) => {
-  const { t } = useTranslation();
+  const { t, i18n } = useTranslation();
   const [open, setOpen] = useState(false);
   const [refused, setRefused] = useState(false);
   const { name, label, help, required } = parameter;
   const effective = value ?? parameter.default ?? null;
-  const shown = useShownValue(parameter, effective);
+  const shown = valueWords(effective, { parameter, t, language: i18n.language });
   const apply = (next: GivenValue): void => {
     const fits = fitsParameter({ name: '', language: 'en', timeZone: 'UTC', parameters: [] }, parameter, next);
     setRefused(!fits);
@@ -94,43 +94,4 @@ const Chip = ({ parameter, value, values, onChange, source }: ChipProps) => {
       </Panel>
     </Popover.Root>
   );
-};
-
-/** A value as its chip says it. */
-const useShownValue = (parameter: Parameter, value: GivenValue): string => {
-  const { t, i18n } = useTranslation();
-  if (value === null || value === '') return '';
-  const { type, choices } = parameter;
-  const label = (one: string): string => choices?.find((c) => c.value === one)?.label ?? one;
-  const day = (text: string): string => {
-    const date = new Date(text.length === 10 ? `${text}T00:00` : text);
-    return Number.isNaN(date.getTime()) ? text : date.toLocaleDateString(i18n.language, { dateStyle: 'medium' });
-  };
-  switch (type) {
-    case 'choices': {
-      const list = Array.isArray(value) ? value.map(String) : String(value).split(',');
-      return list.length > 2 ? t('viewer.chosen', { count: list.length }) : list.map(label).join(', ');
-    }
-    case 'choice':
-      return label(String(value));
-    case 'boolean':
-      return t(String(value) === 'true' ? 'data.yes' : 'data.no');
-    case 'date':
-      return day(String(value));
-    case 'dates':
-    case 'window': {
-      const text = String(value);
-      const usual = isUsualWindow(text)
-        ? t(`viewer.window_${text}`)
-        : parameter.windows?.find((w) => w.value === text)?.label;
-      if (type === 'window' && usual) return usual;
-      const ends = splitRange(text);
-      return ends ? ends.map((end) => (end === '' ? '…' : day(end))).join(' – ') : text;
-    }
-    case 'text':
-    case 'number':
-      return String(value);
-    default:
-      return type satisfies never;
-  }
 };

@@ -5,7 +5,8 @@ import { Planner } from '../../data/planner.ts';
 import type { ItemOf, Parameter, Report } from '../../definition/schema.ts';
 import { TYPE_WORDS } from '../../formula/check.ts';
 import type { Checked } from '../../formula/checked.ts';
-import { parameterType, rangeOf, takesType } from '../../model/parameter-names.ts';
+import { takesType } from '../../model/parameter-names.ts';
+import { parameterType, rangeOf } from '../../model/parameter-types.ts';
 import { type Problem, problem } from '../../problems/problem.ts';
 
 /** Most nested reports that one report plans, each place where one stands counted, and how deep they may lie. */

@@ -23,31 +23,8 @@ export interface ParameterEditorProps {
   onApply: (value: GivenValue) => void;
 }
 
-/** Edits a parameter's value in the way of its type. */
-export const ParameterEditor = (props: ParameterEditorProps) => {
-  const { parameter } = props;
-  const { type } = parameter;
-  switch (type) {
-    case 'choice':
-      return <OneChoice {...props} />;
-    case 'choices':
-      return <ManyChoices {...props} />;
-    case 'boolean':
-      return <YesNo {...props} />;
-    case 'dates':
-      return <Range {...props} input="date" />;
-    case 'window':
-      return <TimeWindow {...props} />;
-    case 'text':
-    case 'number':
-    case 'date':
-      return <Single {...props} />;
-    default:
-      return type satisfies never;
-  }
-};
-
-const Single = ({ parameter, value, onApply }: ParameterEditorProps) => {
+/** A box to type one value in. */
+export const Single = ({ parameter, value, onApply }: ParameterEditorProps) => {
   const { t } = useTranslation();
   const [draft, setDraft] = useState(String(value ?? ''));
   const { type, label } = parameter;
@@ -74,7 +51,7 @@ const Single = ({ parameter, value, onApply }: ParameterEditorProps) => {
   );
 };
 
-const YesNo = ({ parameter, value, onApply }: ParameterEditorProps) => {
+export const YesNo = ({ parameter, value, onApply }: ParameterEditorProps) => {
   const { t } = useTranslation();
   const choices = [
     ...(parameter.required || parameter.default !== undefined ? [] : [{ value: '', label: t('viewer.all') }]),
@@ -149,7 +126,7 @@ const useSearched = ({ parameter, values, source }: ParameterEditorProps) => {
   return { choices, box, note: note && <p className="px-2 py-1 text-ink-3">{note}</p>, search };
 };
 
-const OneChoice = (props: ParameterEditorProps) => {
+export const OneChoice = (props: ParameterEditorProps) => {
   const { t } = useTranslation();
   const { parameter, value, onApply } = props;
   const { choices, box, note, search } = useSearched(props);
@@ -163,7 +140,7 @@ const OneChoice = (props: ParameterEditorProps) => {
   );
 };
 
-const ManyChoices = (props: ParameterEditorProps) => {
+export const ManyChoices = (props: ParameterEditorProps) => {
   const { t } = useTranslation();
   const { parameter, value, onApply } = props;
   const { choices, box, note } = useSearched(props);
@@ -227,7 +204,9 @@ const Range = ({ parameter, value, input, onApply }: ParameterEditorProps & { in
   );
 };
 
-const TimeWindow = (props: ParameterEditorProps) => {
+export const DateRange = (props: ParameterEditorProps) => <Range {...props} input="date" />;
+
+export const TimeWindow = (props: ParameterEditorProps) => {
   const { t } = useTranslation();
   const { parameter, value, onApply } = props;
   const usual = Object.keys(USUAL_WINDOWS)
