@@ -1,10 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import type { Model } from '@gaveta/core';
 import { visibleModel } from '@gaveta/core';
-import { optionsByHand } from '../connection/by-hand.ts';
 import type { Connection } from '../connection/connection.ts';
-import { postgresConnection } from '../connection/postgres.ts';
 import type { RegisteredModel } from '../model/define.ts';
+import { sourceRoom } from '../sources/kinds/kinds.ts';
 import { openSource, type SourceContext } from '../sources/stored.ts';
 import type { DataStore, StoredConnection } from '../store/data-store.ts';
 
@@ -84,9 +83,7 @@ export class Catalogue {
 
   /** Connections that want user and password of whoever runs a report. */
   get asking(): string[] {
-    return this.made.flatMap(({ source }) =>
-      source.settings.kind === 'postgres' && source.settings.asks ? [source.name] : [],
-    );
+    return this.made.flatMap(({ source: { name, settings } }) => (sourceRoom(settings).asks(settings) ? [name] : []));
   }
 
   /** The connections as one caller uses them: those that ask for it under their own name. */
@@ -99,10 +96,9 @@ export class Catalogue {
     for (const name of this.asking) {
       const given = credentials[name];
       const { settings } = this.stored.get(name)!.source;
-      if (!given || settings.kind !== 'postgres') continue;
-      const { host, port, database, ssl } = settings;
-      const options = optionsByHand({ host, port, database, ssl, ...given }, this.sources.allowedDatabases);
-      const connection = postgresConnection({ ...options, most: 3 });
+      const { openFor } = sourceRoom(settings);
+      if (!given || !openFor) continue;
+      const connection = openFor(settings, given, this.sources);
       own.push(connection);
       connections.set(name, connection);
     }

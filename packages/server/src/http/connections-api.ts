@@ -4,7 +4,7 @@ import type { Catalogue } from '../catalogue/catalogue.ts';
 import { ConnectionError, StatementError } from '../connection/connection.ts';
 import { fieldUsers } from '../recipes/users.ts';
 import { occurrences, SourceError } from '../sources/raw.ts';
-import { type FoundModel, findModel, type StoredSource, sourceChanges } from '../sources/stored.ts';
+import { type FoundModel, findModel, type StoredSource, sameTarget, sourceChanges } from '../sources/stored.ts';
 import type { TableLook } from '../sources/tables.ts';
 import type { Store } from '../store/store.ts';
 import { body } from './body.ts';
@@ -115,15 +115,6 @@ export const createConnectionsApi = (parts: ConnectionsApiParts): Router => {
 const sentence = (text: string): string => {
   const whole = text.charAt(0).toUpperCase() + text.slice(1);
   return /[.!?]$/.test(whole) ? whole : `${whole}.`;
-};
-
-/** What is no address leads nowhere that a secret could go. */
-const originOf = (address: string): string => (URL.canParse(address) ? new URL(address).origin : address);
-
-const sameTarget = (a: StoredSource['settings'], b: StoredSource['settings']): boolean => {
-  const target = (s: StoredSource['settings']): string =>
-    s.kind === 'postgres' ? `${s.host}:${s.port}` : 'address' in s && s.address ? originOf(s.address) : '';
-  return a.kind === b.kind && target(a) === target(b);
 };
 
 const tablesOf = (found: FoundModel, looks: readonly TableLook[]) =>

@@ -28,15 +28,25 @@ export const writingOf = ({ settings: { decimal, dates } }: Pick<SourceToRead, '
 
 /** The tables of a file or service as they are now. Throws SourceError. */
 export const loadTables = async (source: SourceToRead, signal: AbortSignal): Promise<RawTable[]> => {
-  const { settings, headers, allowed, limits, name } = source;
-  if (settings.kind === 'http') {
+  const load = LOADERS[source.settings.kind] as Load<SourceToRead['settings']>;
+  return load(source, source.settings, signal);
+};
+
+type Load<S> = (source: SourceToRead, settings: S, signal: AbortSignal) => Promise<RawTable[]>;
+
+/** How each kind of source is read whole. */
+const LOADERS: {
+  readonly [K in SourceToRead['settings']['kind']]: Load<Extract<SourceToRead['settings'], { kind: K }>>;
+} = {
+  http: async ({ name, headers, allowed, limits }, settings, signal) => {
     const http: HttpSettings = { ...settings, headers };
     return [await readHttp(name, http, allowed, signal, limits)];
-  }
-  const bytes = await bytesOf(source, settings.address, signal);
-  const { delimiter, rowsAt, format } = settings;
-  const title = source.path === null ? name : basename(source.path).replace(/\.[a-z]+$/i, '');
-  return readFileTables(format, title, bytes, { delimiter, rowsAt }, limits);
+  },
+  file: async (source, { address, delimiter, rowsAt, format }, signal) => {
+    const bytes = await bytesOf(source, address, signal);
+    const title = source.path === null ? source.name : basename(source.path).replace(/\.[a-z]+$/i, '');
+    return readFileTables(format, title, bytes, { delimiter, rowsAt }, source.limits);
+  },
 };
 
 const bytesOf = async (
