@@ -48,6 +48,7 @@ const CORE = [
   withRooms('layout', ['lay', 'prepare', 'prepared', 'marks', 'shape', 'pictures'], 'layouts'),
   withRooms('edit', ['edit'], 'edits'),
   'run',
+  'contract',
 ];
 
 const SERVER = [
@@ -67,6 +68,7 @@ const SERVER = [
   'recipes',
   'threads',
   'runs',
+  'services',
   'http',
 ];
 

@@ -1,6 +1,6 @@
 import { writeFileSync } from 'node:fs';
 import { FUNCTION_GROUPS, ROW_FUNCTIONS, SPECIAL_FORMS, signatureOf, TOTALS } from '@gaveta/core';
-import { API_ERRORS } from '../packages/server/src/http/errors.ts';
+import { API_ERRORS } from '../packages/server/src/base/api-error.ts';
 
 /** Pages that are made from the code, so that they cannot say anything else. A test holds them together. */
 export const formulasPage = (): string => {

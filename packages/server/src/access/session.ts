@@ -1,12 +1,11 @@
 import type { GivenValue } from '@gaveta/core';
+import { RIGHTS, type Right } from '@gaveta/core/contract';
 import { errors, jwtVerify, SignJWT } from 'jose';
 import { z } from 'zod';
 import { dropOldest } from '../base/drop-oldest.ts';
 import type { Claims } from './claims.ts';
 
-/** `data`: make and change connections; `sql`: write statements by hand. */
-export const RIGHTS = ['view', 'design', 'data', 'sql'] as const;
-export type Right = (typeof RIGHTS)[number];
+export type { Right };
 
 /** Who is calling, as the host's server says. */
 export interface Session {

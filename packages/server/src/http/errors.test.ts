@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { problemDocument, UnexpectedError, unexpected, wordsOf } from './errors.ts';
+import { problemDocument, wordsOf } from '../base/api-error.ts';
+import { UnexpectedError, unexpected } from './errors.ts';
 
 const logged = (error: unknown): string => {
   const told = new UnexpectedError('ab12', 'POST /runs', error);

@@ -3,6 +3,7 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { type CallContract, CONTRACT } from '@gaveta/core/contract';
 import express from 'express';
 import type { z } from 'zod';
 import { type Session, signToken } from '../access/session.ts';
@@ -14,64 +15,16 @@ import type { RegisteredModel } from '../model/define.ts';
 import { modelOf, number, table, text } from '../model/fields.test-support.ts';
 import { fileSource } from '../sources/file-source.ts';
 import { streamConnection } from '../sources/stream.ts';
-import { BODIES } from './bodies.ts';
-import {
-  choicesBody,
-  connectionBody,
-  countBody,
-  describeBody,
-  fitBody,
-  previewBody,
-  recipeBody,
-  saveRecipeBody,
-  valuesBody,
-} from './data-bodies.ts';
 
 export const SECRET = 'a secret that only tests know, long enough';
 export const EVERYTHING: Session = { user: 'Inês', rights: ['view', 'design', 'data', 'sql'], claims: { region: 1 } };
 
-/** Every call that takes a body, with its schema, and every one that takes none. */
-export const CALLS: Readonly<Record<string, z.ZodType | null>> = {
-  ...BODIES,
-  'POST /recipes': recipeBody,
-  'PUT /recipes/:id': saveRecipeBody,
-  'POST /recipe/rows': previewBody,
-  'POST /recipe/count': countBody,
-  'POST /recipe/facts': countBody,
-  'POST /recipe/values': valuesBody,
-  'POST /recipe/fit': fitBody,
-  'POST /sql/describe': describeBody,
-  'POST /choices': choicesBody,
-  'POST /connections/test': connectionBody,
-  'PUT /connections': connectionBody,
-  'POST /connections/:name/refresh': null,
-  'GET /session': null,
-  'GET /models': null,
-  'GET /reports': null,
-  'GET /reports/:id': null,
-  'GET /reports/:id/revisions': null,
-  'GET /reports/:id/revisions/:number': null,
-  'GET /drafts': null,
-  'GET /drafts/:key': null,
-  'DELETE /drafts/:key': null,
-  'GET /recipes': null,
-  'GET /recipes/:id/users': null,
-  'DELETE /recipes/:id': null,
-  'GET /connections': null,
-  'DELETE /connections/:name': null,
-  'GET /runs/:id': null,
-  'GET /runs/:id/pages': null,
-  'GET /runs/:id/outline': null,
-  'GET /runs/:id/anchor': null,
-  'GET /runs/:id/profile': null,
-  'GET /runs/:id/files/:output': null,
-  'GET /outputs': null,
-  'DELETE /runs/:id': null,
-  'GET /pictures/:hash': null,
-  'GET /fonts': null,
-  'GET /schema/report': null,
-  'GET /schema/calls': null,
-};
+/** Every call with the schema of its body, or none; those that follow a run or send a file are tried elsewhere. */
+export const CALLS: Readonly<Record<string, z.ZodType | null>> = Object.fromEntries(
+  Object.entries(CONTRACT as Record<string, CallContract>).flatMap(([name, { body, gives }]) =>
+    gives === 'events' || name === 'POST /uploads' || name === 'GET /fonts/:file' ? [] : [[name, body ?? null]],
+  ),
+);
 
 const model = (name: string, connection: string): RegisteredModel =>
   modelOf(name, connection, {

@@ -1,7 +1,7 @@
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import express from 'express';
 import type { Session } from '../access/session.ts';
-import { ApiError } from './errors.ts';
+import { ApiError } from '../base/api-error.ts';
 import { type Began, guarded } from './guard.ts';
 
 interface Called {

@@ -5,12 +5,11 @@ import type { FoundModel, SourceContext, StoredSource } from './kinds/kind.ts';
 import { sourceRoom } from './kinds/kinds.ts';
 import type { TableLook } from './tables.ts';
 
-export {
-  type ConnectionSecret,
-  type FoundModel,
-  type SourceContext,
-  type StoredSource,
-  secretSchema,
+export type {
+  ConnectionSecret,
+  FoundModel,
+  SourceContext,
+  StoredSource,
 } from './kinds/kind.ts';
 
 /** Looks what a source holds now. Throws SourceError or ConnectionError with words for the one who set it up. */

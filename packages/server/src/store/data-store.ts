@@ -1,9 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import type { StoredRecipe } from '@gaveta/core';
+import { connectionSecret } from '@gaveta/core/contract';
 import { and, asc, eq } from 'drizzle-orm';
 import type { PgliteDatabase } from 'drizzle-orm/pglite';
 import type { Seal } from '../secrets/seal.ts';
-import { type ConnectionSecret, type FoundModel, type StoredSource, secretSchema } from '../sources/stored.ts';
+import type { ConnectionSecret, FoundModel, StoredSource } from '../sources/stored.ts';
 import { Kept } from './kept.ts';
 import { connections, recipes } from './schema.ts';
 
@@ -60,7 +61,7 @@ export const createDataStore = (db: PgliteDatabase, seal: Seal | null): DataStor
   });
   const asConnection = (row: typeof connections.$inferSelect): StoredConnection => {
     const opened = row.secret === null ? null : (seal?.open(row.secret, row.name) ?? null);
-    const secret: ConnectionSecret = opened === null ? {} : secretSchema.parse(JSON.parse(opened));
+    const secret: ConnectionSecret = opened === null ? {} : connectionSecret.parse(JSON.parse(opened));
     const { name, label, settings, data } = row;
     return {
       source: { name, label, settings, secret, data },

@@ -1,23 +1,17 @@
 import type {
   ConnectionSettings,
   RunState as CoreRunState,
-  DataType,
-  Field,
   GivenValue,
-  Heading,
-  Model,
-  Page,
   Parameter,
-  PlaceInRun,
   Problem,
   Query,
   Report,
-  RunProfile,
   SourceChange,
   Step,
   StoredRecipe,
   WireRow,
 } from '@gaveta/core';
+import type { AnswerOf, BodySent, CallName, ParamsOf } from '@gaveta/core/contract';
 
 export type { ConnectionSettings, SourceChange, StoredRecipe };
 
@@ -34,49 +28,15 @@ export class ApiFailure extends Error {
   }
 }
 
-export interface Session {
-  user: string;
-  rights: ('view' | 'design' | 'data' | 'sql')[];
-}
-
-export interface StoredReport {
-  id: string;
-  name: string;
-  revision: number;
-  changedAt: string;
-  changedBy: string;
-}
-
+export type Session = AnswerOf<'GET /session'>;
+export type StoredReport = AnswerOf<'POST /reports'>;
 /** Work that is not saved. */
-export interface DraftHead {
-  key: string;
-  report: string | null;
-  name: string;
-  base: number;
-  savedAt: string;
-}
-
-export interface Revision {
-  number: number;
-  author: string;
-  note: string;
-  savedAt: string;
-}
-
+export type DraftHead = AnswerOf<'PUT /drafts/:key'>;
+export type Revision = AnswerOf<'GET /reports/:id/revisions'>[number];
 /** Who else has a report open, and its newest revision. */
-export interface Presence {
-  others: { user: string; since: number }[];
-  stored: StoredReport | null;
-}
-
+export type Presence = AnswerOf<'POST /reports/:id/presence'>;
 /** A file that a report can become. */
-export interface OutputFacts {
-  name: string;
-  label: string;
-  mime: string;
-  extension: string;
-}
-
+export type OutputFacts = AnswerOf<'GET /outputs'>[number];
 export type RunState = CoreRunState<Problem>;
 
 export interface DesignRows {
@@ -99,9 +59,7 @@ export type ParameterValues = Record<string, GivenValue>;
 export type GivenValues = Record<string, GivenValue>;
 
 /** A data model with where its rows come from. */
-export type ModelWithOrigin = Model & {
-  origin: { connection: string; kind: 'database' | 'rows' | 'missing'; made: 'code' | 'hand' };
-};
+export type ModelWithOrigin = AnswerOf<'GET /models'>[number];
 
 export type RecipeDraft = Pick<StoredRecipe, 'name' | 'steps' | 'parameters'>;
 
@@ -113,97 +71,23 @@ export interface Looked {
   queries?: readonly Query[];
 }
 
-/** Why there is nothing to see: in the server's words, and as what they are made of. */
-export interface LookFailure {
-  detail: string;
-  problem: Problem;
-}
-
 /** What looking at rows gave; `failure` says why it gave nothing. */
-export interface Look<T> {
-  found: T | null;
-  failure: LookFailure | null;
-}
+export type Look<T> = Pick<AnswerOf<'POST /recipe/rows'>, 'failure'> & { found: T | null };
+/** Why there is nothing to see: in the server's words, and as what they are made of. */
+export type LookFailure = NonNullable<AnswerOf<'POST /recipe/rows'>['failure']>;
+export type RecipeRows = NonNullable<AnswerOf<'POST /recipe/rows'>['found']>;
+export type ColumnFacts = NonNullable<AnswerOf<'POST /recipe/facts'>['found']>[number];
+export type Choices = AnswerOf<'POST /choices'>;
+export type ConnectionList = AnswerOf<'GET /connections'>;
+export type MadeConnection = ConnectionList['made'][number];
+export type FoundSourceTable = AnswerOf<'POST /connections/test'>['tables'][number];
+export type FoundSourceField = FoundSourceTable['fields'][number];
+export type FieldUser = AnswerOf<'POST /connections/:name/refresh'>['users'][number];
 
-export interface RecipeRows {
-  rows: WireRow[];
-  fields: Field[];
-  milliseconds: number;
-  sql: string;
-  values: (string | number | boolean | null)[];
-}
-
-export interface ColumnFacts {
-  field: string;
-  distinct: number;
-  blanks: number;
-  least: string | null;
-  most: string | null;
-}
-
-export interface Choices {
-  choices: { value: string; label: string }[];
-  more: boolean;
-  failure: LookFailure | null;
-}
-
-export interface ConnectionList {
-  made: MadeConnection[];
-  fixed: { name: string; kind: 'database' | 'rows' }[];
-  allowedAddresses: string[];
-  keepsSecrets: boolean;
-}
-
-export interface MadeConnection {
-  name: string;
-  label: string;
+export interface ConnectionDraft extends Pick<BodySent<'PUT /connections'>, 'name' | 'label' | 'secret'> {
   settings: ConnectionSettings;
-  hasSecret: boolean;
-  isLocked: boolean;
-  hasFile: boolean;
-  tables: number;
-  changedAt: string;
-  changedBy: string;
-}
-
-export interface ConnectionDraft {
-  name: string;
-  label: string;
-  settings: ConnectionSettings;
-  secret?: { password?: string; connectionString?: string; headers?: Record<string, string> };
   /** A file that becomes part of the connection; uploaded when the draft is tried or saved. */
   file?: Blob;
-}
-
-export interface FoundSourceField {
-  name: string;
-  label: string;
-  type: DataType;
-  /** Of a file or service: what it calls the column, which of those of the same name, and how its cells are written. */
-  column?: string;
-  which?: number;
-  decimal?: '.' | ',';
-  dates?: 'ymd' | 'dmy' | 'mdy';
-  /** Cells that do not fit the type; they become blank. */
-  misfits?: number;
-  doubt?: 'day-month' | 'decimal' | null;
-}
-
-export interface FoundSourceTable {
-  name: string;
-  label: string;
-  fields: FoundSourceField[];
-  /** Of a file or service: the first rows as they are written. */
-  rows?: { text: string; fits: boolean }[][];
-}
-
-export interface FieldUser {
-  kind: 'report' | 'recipe';
-  id: string;
-  name: string;
-  field: string;
-  /** Ids of a report's items and drawers that name it. */
-  places: string[];
 }
 
 /** Where the token comes from in an embedded frame; standing alone, the host's own session is used. */
@@ -242,24 +126,69 @@ const send = async (path: string, init: RequestInit, again = true): Promise<Resp
   );
 };
 
-const json = async <T>(path: string, init: RequestInit = {}): Promise<T> =>
-  (await send(path, init)).json() as Promise<T>;
-
-const withBody = (method: string, body: unknown): RequestInit => ({
-  method,
-  headers: { 'Content-Type': 'application/json' },
-  body: JSON.stringify(body),
-});
-
 const part = encodeURIComponent;
 
+/** What a call is given; the contract says which parts it has. */
+type Given<C extends CallName> = {
+  signal?: AbortSignal;
+  query?: Record<string, string | number>;
+  keepalive?: boolean;
+} & (unknown extends ParamsOf<C> ? object : { params: ParamsOf<C> }) &
+  (BodySent<C> extends undefined ? object : { body: BodySent<C> });
+
+/** Method and address of a call with its names and query filled in. */
+const addressed = (
+  name: CallName,
+  params: Record<string, string> = {},
+  query: Record<string, string | number> = {},
+) => {
+  const [method = '', path = ''] = name.split(' ');
+  const search = new URLSearchParams(Object.entries(query).map(([key, value]) => [key, String(value)])).toString();
+  const filled = path.replace(/:(\w+)/g, (_, key: string) => part(params[key] ?? ''));
+  return { method, path: search === '' ? filled : `${filled}?${search}` };
+};
+
+const request = (name: CallName, given: object): Promise<Response> => {
+  const { signal, query, keepalive, params, body } = given as {
+    signal?: AbortSignal;
+    query?: Record<string, string | number>;
+    keepalive?: boolean;
+    params?: Record<string, string>;
+    body?: unknown;
+  };
+  const { method, path } = addressed(name, params, query);
+  const init: RequestInit = { method };
+  if (signal) init.signal = signal;
+  if (keepalive) init.keepalive = true;
+  if (body !== undefined) {
+    init.headers = { 'Content-Type': 'application/json' };
+    init.body = JSON.stringify(body);
+  }
+  return send(path, init);
+};
+
+/** Makes a call of the API; what it takes and gives is the contract’s. Rejects with ApiFailure. */
+const call = async <C extends CallName>(name: C, given: Given<C>): Promise<AnswerOf<C>> => {
+  const response = await request(name, given);
+  return (response.status === 204 ? undefined : await response.json()) as AnswerOf<C>;
+};
+
+const uploadFile = async (file: Blob): Promise<string> => {
+  const headers = { 'Content-Type': 'application/octet-stream' };
+  const response = await send('/uploads', { method: 'POST', headers, body: file });
+  const { id } = (await response.json()) as AnswerOf<'POST /uploads'>;
+  return id;
+};
+
 /** A draft as the server takes it: its file goes ahead. */
-const uploaded = async ({ file, ...draft }: ConnectionDraft, signal?: AbortSignal): Promise<object> => {
+const uploaded = async (
+  { file, ...draft }: ConnectionDraft,
+  signal?: AbortSignal,
+): Promise<BodySent<'PUT /connections'>> => {
   if (!file) return draft;
   let upload = uploads.get(file);
   if (!upload) {
-    const headers = { 'Content-Type': 'application/octet-stream' };
-    upload = json<{ id: string }>('/uploads', { method: 'POST', headers, body: file }).then(({ id }) => id);
+    upload = uploadFile(file);
     uploads.set(file, upload);
     upload.catch(() => uploads.delete(file));
   }
@@ -274,7 +203,7 @@ const uploads = new WeakMap<Blob, Promise<string>>();
 /** Sends a draft; when the server has let go of its file, with the file again. */
 const withUpload = async <T>(
   draft: ConnectionDraft,
-  call: (body: object) => Promise<T>,
+  call: (body: BodySent<'PUT /connections'>) => Promise<T>,
   signal?: AbortSignal,
 ): Promise<T> => {
   try {
@@ -286,103 +215,97 @@ const withUpload = async <T>(
   }
 };
 
+/** Steps that are looked at, as they are sent: lists that nobody changes. */
+const sent = <T extends Looked>(asked: T) =>
+  asked as unknown as Omit<T, keyof Looked> & Pick<BodySent<'POST /recipe/count'>, keyof Looked>;
+
+/** A definition is sent as it is, and checked by the server. */
+const json = (definition: Report): Record<string, unknown> => definition as unknown as Record<string, unknown>;
+
 export const api = {
-  session: () => json<Session>('/session'),
-  models: () => json<ModelWithOrigin[]>('/models'),
-  reports: () => json<StoredReport[]>('/reports'),
-  report: (id: string) => json<StoredReport & { definition: Report }>(`/reports/${part(id)}`),
-  create: (definition: Report) => json<StoredReport>('/reports', withBody('POST', { definition })),
+  session: () => call('GET /session', {}),
+  models: () => call('GET /models', {}),
+  fonts: () => call('GET /fonts', {}),
+  reports: () => call('GET /reports', {}),
+  report: (id: string) => call('GET /reports/:id', { params: { id } }),
+  create: (definition: Report) => call('POST /reports', { body: { definition: json(definition) } }),
   save: (id: string, definition: Report, base: number, note = '') =>
-    json<StoredReport>(`/reports/${part(id)}`, withBody('PUT', { definition, base, note })),
-  revisions: (id: string) => json<Revision[]>(`/reports/${part(id)}/revisions`),
-  revision: (id: string, number: number) => json<Report>(`/reports/${part(id)}/revisions/${number}`),
-  drafts: () => json<DraftHead[]>('/drafts'),
+    call('PUT /reports/:id', { params: { id }, body: { definition: json(definition), base, note } }),
+  revisions: (id: string) => call('GET /reports/:id/revisions', { params: { id } }),
+  revision: (id: string, number: number) =>
+    call('GET /reports/:id/revisions/:number', { params: { id, number: String(number) } }),
+  drafts: () => call('GET /drafts', {}),
   /** Null when nothing is kept under the key. */
-  draft: async (key: string): Promise<(DraftHead & { definition: Report }) | null> => {
+  draft: async (key: string): Promise<AnswerOf<'GET /drafts/:key'> | null> => {
     try {
-      return await json<DraftHead & { definition: Report }>(`/drafts/${part(key)}`);
+      return await call('GET /drafts/:key', { params: { key } });
     } catch (error) {
       if (error instanceof ApiFailure && error.code === 'unknown-draft') return null;
       throw error;
     }
   },
   putDraft: (key: string, draft: { definition: Report; report: string | null; base: number }) =>
-    json<DraftHead>(`/drafts/${part(key)}`, withBody('PUT', draft)),
+    call('PUT /drafts/:key', { params: { key }, body: { ...draft, definition: json(draft.definition) } }),
   /** With `savedAt` only as long as nothing newer was put by there. */
-  removeDraft: async (key: string, savedAt?: string): Promise<void> => {
-    const only = savedAt === undefined ? '' : `?savedAt=${part(savedAt)}`;
-    await send(`/drafts/${part(key)}${only}`, { method: 'DELETE' });
-  },
+  removeDraft: (key: string, savedAt?: string) =>
+    call('DELETE /drafts/:key', { params: { key }, ...(savedAt === undefined ? {} : { query: { savedAt } }) }),
   presence: (id: string, window: string, leaving = false) =>
-    json<Presence>(`/reports/${part(id)}/presence`, { ...withBody('POST', { window, leaving }), keepalive: leaving }),
+    call('POST /reports/:id/presence', { params: { id }, body: { window, leaving }, keepalive: leaving }),
   designRows: (definition: Report, signal: AbortSignal) =>
-    json<DesignRows>('/design-rows', { ...withBody('POST', { definition, parameters: {} }), signal }),
+    call('POST /design-rows', {
+      body: { definition: json(definition), parameters: {} },
+      signal,
+    }) as Promise<DesignRows>,
   run: (
     what: { report: string } | { definition: Report },
     parameters: ParameterValues,
     credentials: Record<string, { user: string; password: string }> = {},
-  ) => json<RunState>('/runs', withBody('POST', { ...what, parameters, credentials })),
-  cancel: (run: string) => json<RunState>(`/runs/${part(run)}`, { method: 'DELETE' }),
+  ) => call('POST /runs', { body: { ...what, parameters, credentials } as unknown as BodySent<'POST /runs'> }),
+  cancel: (run: string) => call('DELETE /runs/:id', { params: { id: run } }),
   pages: (run: string, from: number, count: number) =>
-    json<Page[]>(`/runs/${part(run)}/pages?from=${from}&count=${count}`),
+    call('GET /runs/:id/pages', { params: { id: run }, query: { from, count } }),
   /** A picture that pages show, by its hash. The browser keeps it. */
-  picture: async (hash: string) => (await send(`/pictures/${part(hash)}`, {})).blob(),
-  outline: (run: string) => json<Heading[]>(`/runs/${part(run)}/outline`),
-  anchor: (run: string, name: string) => json<PlaceInRun | null>(`/runs/${part(run)}/anchor?name=${part(name)}`),
-  profile: (run: string) => json<RunProfile | null>(`/runs/${part(run)}/profile`),
-  outputs: () => json<OutputFacts[]>('/outputs'),
+  picture: async (hash: string) => (await request('GET /pictures/:hash', { params: { hash } })).blob(),
+  outline: (run: string) => call('GET /runs/:id/outline', { params: { id: run } }),
+  anchor: (run: string, name: string) => call('GET /runs/:id/anchor', { params: { id: run }, query: { name } }),
+  profile: (run: string) => call('GET /runs/:id/profile', { params: { id: run } }),
+  outputs: () => call('GET /outputs', {}),
   /** As it is: what is wrong with it is shown beside the pages already. */
   file: async (run: string, output: string) =>
-    (await send(`/runs/${part(run)}/files/${part(output)}?problems=allow`, {})).blob(),
+    (
+      await request('GET /runs/:id/files/:output', { params: { id: run, output }, query: { problems: 'allow' } })
+    ).blob(),
 
-  recipes: () => json<StoredRecipe[]>('/recipes'),
-  createRecipe: (draft: RecipeDraft) => json<StoredRecipe>('/recipes', withBody('POST', draft)),
+  recipes: () => call('GET /recipes', {}),
+  createRecipe: (draft: RecipeDraft) => call('POST /recipes', { body: draft }),
   saveRecipe: (id: string, draft: RecipeDraft, base: number) =>
-    json<StoredRecipe>(`/recipes/${part(id)}`, withBody('PUT', { ...draft, base })),
-  removeRecipe: async (id: string): Promise<void> => void (await send(`/recipes/${part(id)}`, { method: 'DELETE' })),
-  recipeUsers: (id: string) =>
-    json<{ kind: 'report' | 'recipe'; id: string; name: string }[]>(`/recipes/${part(id)}/users`),
+    call('PUT /recipes/:id', { params: { id }, body: { ...draft, base } }),
+  removeRecipe: (id: string) => call('DELETE /recipes/:id', { params: { id } }),
+  recipeUsers: (id: string) => call('GET /recipes/:id/users', { params: { id } }),
   recipeRows: (asked: Looked & { rows?: number }, signal: AbortSignal) =>
-    json<Look<RecipeRows>>('/recipe/rows', { ...withBody('POST', asked), signal }),
-  recipeCount: (asked: Looked, signal: AbortSignal) =>
-    json<Look<{ count: number; milliseconds: number }>>('/recipe/count', { ...withBody('POST', asked), signal }),
-  recipeFacts: (asked: Looked, signal: AbortSignal) =>
-    json<Look<ColumnFacts[]>>('/recipe/facts', { ...withBody('POST', asked), signal }),
+    call('POST /recipe/rows', { body: sent(asked), signal }),
+  recipeCount: (asked: Looked, signal: AbortSignal) => call('POST /recipe/count', { body: sent(asked), signal }),
+  recipeFacts: (asked: Looked, signal: AbortSignal) => call('POST /recipe/facts', { body: sent(asked), signal }),
   recipeValues: (asked: Looked & { field: string; search?: string }, signal: AbortSignal) =>
-    json<Look<{ value: string; count: number }[]>>('/recipe/values', { ...withBody('POST', asked), signal }),
+    call('POST /recipe/values', { body: sent(asked), signal }),
   recipeFit: (asked: Looked & { there: readonly Step[]; on: { here: string; there: string }[] }, signal: AbortSignal) =>
-    json<Look<{ here: number; there: number; hereAlone: number; thereAlone: number }>>('/recipe/fit', {
-      ...withBody('POST', asked),
-      signal,
-    }),
+    call('POST /recipe/fit', { body: sent({ ...asked, there: [...asked.there] }), signal }),
   describeSql: (asked: { model: string; text: string; parameters: readonly Parameter[] }, signal: AbortSignal) =>
-    json<{
-      columns: { name: string; type: DataType }[] | null;
-      failure: { detail: string; position: number | null } | null;
-    }>('/sql/describe', { ...withBody('POST', asked), signal }),
+    call('POST /sql/describe', { body: { ...asked, parameters: [...asked.parameters] }, signal }),
   choices: (
     asked: { report?: string; definition?: Report; parameter: string; values: ParameterValues; search: string },
     signal: AbortSignal,
-  ) => json<Choices>('/choices', { ...withBody('POST', asked), signal }),
-  connections: () => json<ConnectionList>('/connections'),
+  ) => call('POST /choices', { body: asked as unknown as BodySent<'POST /choices'>, signal }),
+  connections: () => call('GET /connections', {}),
   testConnection: (draft: ConnectionDraft, signal: AbortSignal) =>
-    withUpload(
-      draft,
-      (body) => json<{ tables: FoundSourceTable[] }>('/connections/test', { ...withBody('POST', body), signal }),
-      signal,
-    ),
-  putConnection: (draft: ConnectionDraft) =>
-    withUpload(draft, (body) =>
-      json<{ tables: FoundSourceTable[]; changes: SourceChange[] }>('/connections', withBody('PUT', body)),
-    ),
-  refreshConnection: (name: string) =>
-    json<{ changes: SourceChange[]; users: FieldUser[] }>(`/connections/${part(name)}/refresh`, withBody('POST', {})),
-  removeConnection: async (name: string): Promise<void> =>
-    void (await send(`/connections/${part(name)}`, { method: 'DELETE' })),
+    withUpload(draft, (body) => call('POST /connections/test', { body, signal }), signal),
+  putConnection: (draft: ConnectionDraft) => withUpload(draft, (body) => call('PUT /connections', { body })),
+  refreshConnection: (name: string) => call('POST /connections/:name/refresh', { params: { name } }),
+  removeConnection: (name: string) => call('DELETE /connections/:name', { params: { name } }),
 
   /** Follows a run until it ends. */
   async follow(run: string, onState: (state: RunState) => void, signal: AbortSignal): Promise<void> {
-    const response = await send(`/runs/${part(run)}/events`, { signal });
+    const response = await request('GET /runs/:id/events', { params: { id: run }, signal });
     const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
     let text = '';
     for (;;) {

@@ -1,20 +1,13 @@
 import type { ConnectionSettings } from '@gaveta/core';
-import { z } from 'zod';
+import type { connectionSecret } from '@gaveta/core/contract';
+import type { z } from 'zod';
 import type { Connection } from '../../connection/connection.ts';
 import type { ModelInput, RegisteredModel } from '../../model/define.ts';
 import type { FileLimits } from '../files.ts';
 import type { SourceThreads } from '../source-threads.ts';
 import type { SourceTable, TableLook } from '../tables.ts';
 
-/** What is secret of a connection: never sent out again. */
-export const secretSchema = z.strictObject({
-  password: z.string().max(2000).optional(),
-  /** Instead of host, port, database, user and password. */
-  connectionString: z.string().max(4000).optional(),
-  headers: z.record(z.string().max(200), z.string().max(4000)).optional(),
-});
-
-export type ConnectionSecret = z.infer<typeof secretSchema>;
+export type ConnectionSecret = z.infer<typeof connectionSecret>;
 
 /** Tables and fields as they were found: of a database as a model, of anything else as tables of cells. */
 export type FoundModel = { tables: SourceTable[] } | { input: ModelInput };

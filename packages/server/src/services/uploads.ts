@@ -3,7 +3,7 @@ import { type FileHandle, open, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
-import { ApiError } from './errors.ts';
+import { ApiError } from '../base/api-error.ts';
 
 interface Upload {
   owner: string;

@@ -1,0 +1,318 @@
+import { z } from '../definition/zod.ts';
+import { DATA_TYPES } from '../value/value.ts';
+import * as part from './parts.ts';
+
+/** What one call of the API takes and gives. Its name is its method and address. */
+export interface CallContract {
+  /** A sentence for the API’s description. */
+  does: string;
+  /** Right that the caller needs; `session`: any caller, `nobody`: without a token. */
+  needs: part.Right | 'session' | 'nobody';
+  query?: z.ZodType;
+  body?: z.ZodType;
+  /** A file: its media type is told with it. */
+  gives: z.ZodType | 'nothing' | 'file' | 'events';
+  /** 200 when left out. */
+  status?: 201 | 204;
+}
+
+const text = z.string().max(2000);
+const found = z.object({ tables: z.array(part.foundTable) });
+
+export const CONTRACT = {
+  'GET /session': { does: 'Who is calling, and what they may do.', needs: 'session', gives: part.session },
+  'GET /fonts': { does: 'The fonts that reports are laid out with.', needs: 'nobody', gives: z.array(part.font) },
+  'GET /fonts/:file': { does: 'The file of a font.', needs: 'nobody', gives: 'file' },
+  'GET /schema/report': { does: 'The JSON Schema of a definition.', needs: 'nobody', gives: part.jsonSchema },
+  'GET /openapi.json': { does: 'This description.', needs: 'nobody', gives: part.jsonSchema },
+  'GET /models': {
+    does: 'The data models, with where their rows come from, in a language.',
+    needs: 'view',
+    query: z.object({ language: z.string().max(35).optional() }),
+    gives: z.array(
+      part.model.and(
+        z.object({
+          origin: z.object({
+            connection: z.string(),
+            kind: z.enum(['database', 'rows', 'missing']),
+            made: z.enum(['code', 'hand']),
+          }),
+        }),
+      ),
+    ),
+  },
+
+  'GET /reports': { does: 'All reports, newest first.', needs: 'view', gives: z.array(part.storedReport) },
+  'POST /reports': {
+    does: 'Saves a new report.',
+    needs: 'design',
+    body: z.strictObject({ definition: part.definition }),
+    gives: part.storedReport,
+    status: 201,
+  },
+  'GET /reports/:id': {
+    does: 'A report; its whole definition for those who may design, name, paper and parameters for others.',
+    needs: 'view',
+    gives: part.storedReport.extend({ definition: part.report }),
+  },
+  'PUT /reports/:id': {
+    does: 'Saves a revision, made to the revision “base”; refused when somebody else saved one meanwhile.',
+    needs: 'design',
+    body: z.strictObject({
+      definition: part.definition,
+      /** The revision that the changes were made to. */
+      base: part.revisionNumber,
+      note: z.string().max(500).default(''),
+    }),
+    gives: part.storedReport,
+  },
+  'GET /reports/:id/revisions': { does: 'Revisions, newest first.', needs: 'design', gives: z.array(part.revision) },
+  'GET /reports/:id/revisions/:number': { does: 'One revision.', needs: 'design', gives: part.report },
+  'POST /reports/:id/presence': {
+    does: 'Tells that a window has the report open, and who else has.',
+    needs: 'design',
+    body: z.strictObject({ window: z.string().min(1).max(80), leaving: z.boolean().default(false) }),
+    gives: part.presence,
+  },
+
+  'GET /drafts': { does: 'The caller’s work that is not saved.', needs: 'design', gives: z.array(part.draftHead) },
+  'GET /drafts/:key': {
+    does: 'One draft.',
+    needs: 'design',
+    gives: part.draftHead.extend({ definition: part.report }),
+  },
+  'PUT /drafts/:key': {
+    does: 'Keeps work that is not saved.',
+    needs: 'design',
+    body: z.strictObject({
+      definition: part.definition,
+      report: part.id.nullable(),
+      /** 0 for a report that is new. */
+      base: part.revisionNumber.or(z.literal(0)),
+    }),
+    gives: part.draftHead,
+  },
+  'DELETE /drafts/:key': {
+    does: 'Discards a draft; with “savedAt” only as long as nothing newer was kept.',
+    needs: 'design',
+    query: z.object({ savedAt: z.string().max(40).optional() }),
+    gives: 'nothing',
+    status: 204,
+  },
+
+  'POST /check': {
+    does: 'Checks a definition.',
+    needs: 'design',
+    body: z.strictObject({ definition: part.definition }),
+    gives: z.object({ problems: z.array(part.problem) }),
+  },
+  'POST /design-rows': {
+    does: 'Rows for the live page of a report that is being designed.',
+    needs: 'design',
+    body: z.strictObject({
+      definition: part.definition,
+      parameters: part.parameterValues,
+      id: z.string().max(120).optional(),
+    }),
+    gives: part.jsonSchema,
+  },
+  'POST /runs': {
+    does: 'Runs a stored report, or a definition. With “keep” it goes on when nobody follows it.',
+    needs: 'view',
+    body: z.union([
+      z.strictObject({
+        report: part.id,
+        parameters: part.parameterValues,
+        credentials: part.credentials,
+        keep: z.boolean().default(false),
+      }),
+      z.strictObject({
+        definition: part.definition,
+        parameters: part.parameterValues,
+        credentials: part.credentials,
+        keep: z.boolean().default(false),
+      }),
+    ]),
+    gives: part.runState,
+    status: 201,
+  },
+  'GET /runs/:id': { does: 'How far a run is.', needs: 'view', gives: part.runState },
+  'DELETE /runs/:id': { does: 'Cancels a run.', needs: 'view', gives: part.runState },
+  'GET /runs/:id/events': {
+    does: 'Follows a run until it ends, by server-sent events.',
+    needs: 'view',
+    gives: 'events',
+  },
+  'GET /runs/:id/pages': {
+    does: 'Pages from a number on, at most 20; those that are not there yet are left out.',
+    needs: 'view',
+    query: z.object({
+      from: z.coerce.number().int().catch(1).default(1),
+      count: z.coerce.number().int().catch(1).default(1),
+    }),
+    gives: part.pages,
+  },
+  'GET /runs/:id/outline': { does: 'Entries of the outline so far.', needs: 'view', gives: part.headings },
+  'GET /runs/:id/anchor': {
+    does: 'Where a link to an anchor leads; null when there is no such anchor.',
+    needs: 'view',
+    query: z.object({ name: text.default('') }),
+    gives: z.object({ page: z.number(), y: z.number() }).nullable(),
+  },
+  'GET /runs/:id/profile': {
+    does: 'What a run did; null before it is done.',
+    needs: 'view',
+    gives: part.runProfile.nullable(),
+  },
+  'GET /outputs': { does: 'The files that a report can become.', needs: 'view', gives: z.array(part.output) },
+  'GET /runs/:id/files/:output': {
+    does: 'A run as a file, in the options of the output. With “problems=allow” also when it is not whole.',
+    needs: 'view',
+    query: z.looseObject({ problems: z.string().max(20).optional() }),
+    gives: 'file',
+  },
+  'GET /pictures/:hash': { does: 'A picture of a page, by its hash.', needs: 'view', gives: 'file' },
+
+  'GET /recipes': { does: 'All shared recipes.', needs: 'design', gives: z.array(part.storedRecipe) },
+  'POST /recipes': {
+    does: 'Saves a new recipe.',
+    needs: 'design',
+    body: part.newRecipe,
+    gives: part.storedRecipe,
+    status: 201,
+  },
+  'PUT /recipes/:id': {
+    does: 'Saves a recipe, changed from the revision “base”.',
+    needs: 'design',
+    body: part.newRecipe.extend({ base: part.revisionNumber }),
+    gives: part.storedRecipe,
+  },
+  'DELETE /recipes/:id': {
+    does: 'Removes a recipe that nothing takes rows from.',
+    needs: 'design',
+    gives: 'nothing',
+    status: 204,
+  },
+  'GET /recipes/:id/users': { does: 'What takes rows from a recipe.', needs: 'design', gives: z.array(part.user) },
+  'POST /recipe/rows': {
+    does: 'The first rows after some steps.',
+    needs: 'design',
+    body: z.strictObject({ ...part.looked, rows: z.number().int().min(1).max(1000).default(200) }),
+    gives: part.look(part.recipeRows),
+  },
+  'POST /recipe/count': {
+    does: 'How many rows some steps give.',
+    needs: 'design',
+    body: z.strictObject(part.looked),
+    gives: part.look(z.object({ count: z.number(), milliseconds: z.number() })),
+  },
+  'POST /recipe/facts': {
+    does: 'What is known of each column after some steps.',
+    needs: 'design',
+    body: z.strictObject(part.looked),
+    gives: part.look(z.array(part.columnFacts)),
+  },
+  'POST /recipe/values': {
+    does: 'The values of a column, the most frequent first.',
+    needs: 'design',
+    body: z.strictObject({
+      ...part.looked,
+      field: z.string().min(1).max(80),
+      search: z.string().max(200).default(''),
+    }),
+    gives: part.look(z.array(z.object({ value: z.string(), count: z.number() }))),
+  },
+  'POST /recipe/fit': {
+    does: 'How many rows of two sources match by some fields.',
+    needs: 'design',
+    body: z.strictObject({ ...part.looked, there: part.looked.steps, on: part.pairs }),
+    gives: part.look(z.object({ here: z.number(), there: z.number(), hereAlone: z.number(), thereAlone: z.number() })),
+  },
+  'POST /sql/describe': {
+    does: 'The columns that a statement gives, or what is wrong with it and where.',
+    needs: 'sql',
+    body: z.strictObject({
+      model: z.string().max(80),
+      text: z.string().max(50_000),
+      parameters: part.looked.parameters,
+      values: part.parameterValues,
+    }),
+    gives: z.object({
+      columns: z.array(z.object({ name: z.string(), type: z.enum(DATA_TYPES) })).nullable(),
+      failure: z.object({ detail: z.string(), position: z.number().nullable() }).nullable(),
+    }),
+  },
+  'POST /choices': {
+    does: 'What a parameter with choices out of rows offers.',
+    needs: 'view',
+    body: z.strictObject({
+      report: z.string().max(120).optional(),
+      definition: part.definition.optional(),
+      parameter: z.string().max(80),
+      values: part.parameterValues,
+      search: z.string().max(200).default(''),
+    }),
+    gives: part.choices,
+  },
+
+  'GET /connections': {
+    does: 'Connections that were made by hand, and the names of those of the application’s code.',
+    needs: 'design',
+    gives: z.object({
+      made: z.array(part.madeConnection),
+      fixed: z.array(z.object({ name: z.string(), kind: z.enum(['database', 'rows']) })),
+      allowedAddresses: z.array(z.string()),
+      keepsSecrets: z.boolean(),
+    }),
+  },
+  'POST /connections/test': {
+    does: 'Looks what a source holds, without keeping anything.',
+    needs: 'data',
+    body: part.connection,
+    gives: found,
+  },
+  'PUT /connections': {
+    does: 'Saves a connection.',
+    needs: 'data',
+    body: part.connection,
+    gives: found.extend({ changes: z.array(part.sourceChange) }),
+  },
+  'POST /connections/:name/refresh': {
+    does: 'Looks again what a source holds. With “keep=false” only says what would change.',
+    needs: 'data',
+    query: z.object({ keep: z.string().max(10).optional() }),
+    gives: z.object({ changes: z.array(part.sourceChange), users: z.array(part.fieldUser) }),
+  },
+  'DELETE /connections/:name': { does: 'Removes a connection.', needs: 'data', gives: 'nothing', status: 204 },
+  'POST /uploads': {
+    does: 'Takes a file, as the bytes of the request, for a connection that is saved within the hour.',
+    needs: 'data',
+    gives: z.object({ id: z.string() }),
+    status: 201,
+  },
+} as const satisfies Record<string, CallContract>;
+
+export type CallName = keyof typeof CONTRACT;
+
+type Field<C extends CallName, K extends string> = (typeof CONTRACT)[C] extends { readonly [P in K]: infer T }
+  ? T
+  : never;
+
+/** The names in a call's address: `id` of `GET /reports/:id`. */
+export type ParamsOf<C extends string> = C extends `${string}:${infer Name}/${infer Rest}`
+  ? Record<Name, string> & ParamsOf<Rest>
+  : C extends `${string}:${infer Name}`
+    ? Record<Name, string>
+    : unknown;
+
+/** A body as it is sent, and as the server reads it. */
+export type BodySent<C extends CallName> = Field<C, 'body'> extends infer S extends z.ZodType ? z.input<S> : undefined;
+export type BodyRead<C extends CallName> = Field<C, 'body'> extends infer S extends z.ZodType ? z.output<S> : undefined;
+export type QueryRead<C extends CallName> =
+  Field<C, 'query'> extends infer S extends z.ZodType ? z.output<S> : undefined;
+
+/** What a call gives; undefined for those that give nothing, and for files and events. */
+export type AnswerOf<C extends CallName> =
+  Field<C, 'gives'> extends infer S extends z.ZodType ? z.output<S> : undefined;
+
+export { connectionSecret, RIGHTS, type Right } from './parts.ts';

@@ -1,0 +1,222 @@
+import { connectionSettingsSchema } from '../data/connections.ts';
+import { querySchema, stepsSchema } from '../definition/recipe.ts';
+import { parameterSchema, type Report } from '../definition/schema.ts';
+import { z } from '../definition/zod.ts';
+import type { Field, Model } from '../model/model.ts';
+import type { Page } from '../page/page.ts';
+import type { Problem } from '../problems/problem.ts';
+import type { Heading, RunProfile, RunState } from '../run/state.ts';
+import { isLanguage } from '../text/format.ts';
+import { isTimeZone } from '../value/date.ts';
+import { DATA_TYPES, type WireValue } from '../value/value.ts';
+
+/** What the API hands out as it is: described, and not checked again. */
+const asIs = <T>(description: string): z.ZodType<T> => z.custom<T>(() => true).meta({ description });
+
+export const report = asIs<Report>('A report’s definition; GET /schema/report has its schema.');
+export const model = asIs<Model>('A data model: entities, fields and relations.');
+export const pages = asIs<Page[]>('Laid-out pages: marks with their places in points.');
+export const problem = asIs<Problem>(
+  'A problem of a report: its code, severity, place and data, and its words as “text”.',
+);
+export const runState = asIs<RunState>('A run as its owner follows it.');
+export const runProfile = asIs<RunProfile>('What a run did, and where its time went.');
+export const headings = asIs<Heading[]>('Entries of a run’s outline, each with its page and place.');
+export const jsonSchema = asIs<object>('A JSON Schema (draft 2020-12).');
+
+/** What the store counts revisions with. */
+export const revisionNumber = z.number().int().min(1).max(2_147_483_647);
+export const id = z.string().min(1).max(120);
+
+const single = z.union([z.string().max(20_000), z.number(), z.boolean()]);
+
+/** Values by parameter name. */
+export const parameterValues = z
+  .record(z.string().max(80), z.union([single, z.null(), z.array(z.union([z.string(), z.number()])).max(1000)]))
+  .default({});
+
+/** Who runs a report, to connections that ask for that; kept nowhere. */
+export const credentials = z
+  .record(z.string().max(80), z.strictObject({ user: z.string().max(200), password: z.string().max(2000) }))
+  .default({});
+
+/** A definition as somebody sends it, which is checked by itself. */
+export const definition = z.record(z.string(), z.unknown());
+
+export const RIGHTS = ['view', 'design', 'data', 'sql'] as const;
+/** `data`: make and change connections; `sql`: write statements by hand. */
+export type Right = (typeof RIGHTS)[number];
+
+export const session = z.object({ user: z.string(), rights: z.array(z.enum(RIGHTS)) });
+
+const moment = z.string().describe('a moment as ISO 8601');
+
+export const storedReport = z.object({
+  id: z.string(),
+  name: z.string(),
+  revision: z.number(),
+  changedAt: moment,
+  changedBy: z.string(),
+});
+export const revision = z.object({ number: z.number(), author: z.string(), note: z.string(), savedAt: moment });
+
+/** Work that is not saved. */
+export const draftHead = z.object({
+  key: z.string(),
+  report: z.string().nullable(),
+  name: z.string(),
+  base: z.number(),
+  savedAt: moment,
+});
+
+/** Who else has a report open, and its newest revision. */
+export const presence = z.object({
+  others: z.array(z.object({ user: z.string(), since: z.number().describe('milliseconds since 1970') })),
+  stored: storedReport.nullable(),
+});
+
+const name = z
+  .string()
+  .min(1)
+  .max(60)
+  .regex(/^[\p{L}_][\p{L}\p{N}_]*$/u, 'a name of letters, digits and _');
+
+const recipeParts = {
+  steps: stepsSchema,
+  parameters: z.array(parameterSchema).max(100).default([]),
+};
+export const newRecipe = z.strictObject({ name: z.string().min(1).max(200), ...recipeParts });
+export const storedRecipe = z.object({
+  id: z.string(),
+  name: z.string(),
+  steps: stepsSchema,
+  parameters: z.array(parameterSchema),
+  revision: z.number(),
+  changedAt: moment,
+  changedBy: z.string(),
+});
+export const user = z.object({ kind: z.enum(['report', 'recipe']), id: z.string(), name: z.string() });
+
+/** Steps to look at. `values`: of their parameters. */
+export const looked = {
+  ...recipeParts,
+  queries: z.array(querySchema).max(100).default([]),
+  values: parameterValues,
+  language: z.string().max(35).refine(isLanguage, 'a language tag such as en or pt-PT').default('en'),
+  timeZone: z.string().max(60).refine(isTimeZone, 'a time zone such as Europe/Lisbon').default('UTC'),
+};
+
+/** Why there is nothing to see: in words, and as what they are made of. */
+const failure = z.object({ detail: z.string(), problem });
+const field = asIs<Field>('A field of rows: its name, label, type and format.');
+const wireValue = asIs<WireValue>('A value as it travels.');
+
+/** What looking at rows gave; `failure` says why it gave nothing. */
+export const look = <T extends z.ZodType>(found: T) =>
+  z.object({
+    steps: z.array(z.object({ fields: z.array(field), problems: z.array(problem) })),
+    problems: z.array(problem),
+    found: found.nullable(),
+    failure: failure.nullable(),
+  });
+
+export const recipeRows = z.object({
+  rows: z.array(z.array(wireValue)),
+  fields: z.array(field),
+  milliseconds: z.number(),
+  sql: z.string(),
+  /** What the statement is sent with, in the order of its places. */
+  values: z.array(z.unknown()),
+});
+export const columnFacts = z.object({
+  field: z.string(),
+  distinct: z.number(),
+  blanks: z.number(),
+  least: z.string().nullable(),
+  most: z.string().nullable(),
+});
+export const pairs = z
+  .array(z.strictObject({ here: z.string().max(80), there: z.string().max(80) }))
+  .min(1)
+  .max(20);
+
+export const choices = z.object({
+  choices: z.array(z.object({ value: z.string(), label: z.string() })),
+  /** There are more than these. */
+  more: z.boolean(),
+  failure: failure.nullable(),
+});
+
+/** What is secret of a connection: never sent out again. */
+export const connectionSecret = z.strictObject({
+  password: z.string().max(2000).optional(),
+  /** Instead of host, port, database, user and password. */
+  connectionString: z.string().max(4000).optional(),
+  headers: z.record(z.string().max(200), z.string().max(4000)).optional(),
+});
+
+export const connection = z.strictObject({
+  name,
+  label: z.string().min(1).max(200),
+  settings: connectionSettingsSchema,
+  /** Left out: the secret stays as it is. */
+  secret: connectionSecret.optional(),
+  /** Id of an uploaded file; left out: the file stays as it is. */
+  upload: z.string().max(80).optional(),
+});
+
+export const madeConnection = z.object({
+  name: z.string(),
+  label: z.string(),
+  settings: connectionSettingsSchema,
+  hasSecret: z.boolean(),
+  /** Its secret cannot be read with the key that the server has now. */
+  isLocked: z.boolean(),
+  hasFile: z.boolean(),
+  tables: z.number(),
+  changedAt: moment,
+  changedBy: z.string(),
+});
+
+const cell = z.object({ text: z.string(), fits: z.boolean() });
+
+const foundField = z.object({
+  name: z.string(),
+  label: z.string(),
+  type: z.enum(DATA_TYPES),
+  /** Of a file or service: what it calls the column, which of those of the same name, and how its cells are written. */
+  column: z.string().optional(),
+  which: z.number().optional(),
+  decimal: z.enum(['.', ',']).optional(),
+  dates: z.enum(['ymd', 'dmy', 'mdy']).optional(),
+  /** Cells that do not fit the type; they become blank. */
+  misfits: z.number().optional(),
+  doubt: z.enum(['day-month', 'decimal']).nullish(),
+});
+
+export const foundTable = z.object({
+  name: z.string(),
+  label: z.string(),
+  fields: z.array(foundField),
+  /** Of a file or service: the first rows as they are written. */
+  rows: z.array(z.array(cell)).optional(),
+});
+
+export const sourceChange = z.object({
+  table: z.string(),
+  /** Null: the table as a whole. */
+  field: z.string().nullable(),
+  change: z.enum(['added', 'gone', 'type']),
+  from: z.string().optional(),
+  to: z.string().optional(),
+});
+
+/** A report or recipe that reads a field. */
+export const fieldUser = user.extend({
+  field: z.string(),
+  /** Ids of a report's items and drawers that name it. */
+  places: z.array(z.string()),
+});
+
+export const output = z.object({ name: z.string(), label: z.string(), mime: z.string(), extension: z.string() });
+export const font = z.object({ family: z.string(), weight: z.number(), italic: z.boolean(), file: z.string() });

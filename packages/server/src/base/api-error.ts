@@ -1,0 +1,149 @@
+/** Every error that the API answers with: its status and words. docs/errors.md lists them; a test holds the two together. */
+export const API_ERRORS = {
+  'no-token': {
+    status: 401,
+    title: 'No token',
+    detail:
+      'This call needs a token. The host’s server signs one with signToken; send it as “Authorization: Bearer …”.',
+  },
+  'token-expired': {
+    status: 401,
+    title: 'Token expired',
+    detail: 'The token has run out. Ask the host’s server for a new one.',
+  },
+  'token-invalid': {
+    status: 401,
+    title: 'Token not accepted',
+    detail: 'The token was not signed with this server’s secret, or is damaged.',
+  },
+  'not-allowed': {
+    status: 403,
+    title: 'Not allowed',
+    detail: 'This needs the right “{right}”, which the token does not carry.',
+  },
+  'foreign-origin': {
+    status: 403,
+    title: 'Not from here',
+    detail: 'A page of another origin may only change something with a token.',
+  },
+  'unknown-report': { status: 404, title: 'No such report', detail: 'There is no report “{id}”.' },
+  'unknown-revision': { status: 404, title: 'No such revision', detail: 'The report “{id}” has no revision {number}.' },
+  'unknown-draft': { status: 404, title: 'No such draft', detail: 'There is no unsaved work under “{key}”.' },
+  'unknown-run': {
+    status: 404,
+    title: 'No such run',
+    detail: 'The run “{id}” is not here any more. Run the report again.',
+  },
+  'unknown-picture': {
+    status: 404,
+    title: 'No such picture',
+    detail: 'No run that you have shows the picture “{hash}”.',
+  },
+  'unknown-output': {
+    status: 404,
+    title: 'No such output',
+    detail: 'There is no output “{name}”. There is: {names}.',
+  },
+  'unknown-address': { status: 404, title: 'No such address', detail: '{method} {path} is not part of the API.' },
+  'wrong-address': {
+    status: 400,
+    title: 'The address is wrong',
+    detail: 'The address holds something that cannot be read. Write names in it as encodeURIComponent does.',
+  },
+  'wrong-media-type': {
+    status: 415,
+    title: 'The body cannot be read',
+    detail: 'Send it as application/json in UTF-8, plain or packed with gzip, deflate or brotli.',
+  },
+  'wrong-body': { status: 400, title: 'The request is wrong', detail: '{detail}' },
+  'wrong-definition': { status: 422, title: 'The definition is wrong', detail: 'It was not taken. See “problems”.' },
+  'wrong-parameters': { status: 422, title: 'Parameters are missing or wrong', detail: '{detail}' },
+  conflict: {
+    status: 409,
+    title: 'Somebody else saved first',
+    detail:
+      '{author} saved revision {revision} of this report meanwhile. Nothing of yours was lost: save as a copy, or on top of theirs.',
+  },
+  'unknown-recipe': { status: 404, title: 'No such recipe', detail: 'There is no recipe “{id}”.' },
+  'recipe-in-use': {
+    status: 409,
+    title: 'The recipe is in use',
+    detail: 'Nothing was removed: {reports} take rows from it. Change them first.',
+  },
+  'unknown-connection': { status: 404, title: 'No such connection', detail: 'There is no connection “{name}”.' },
+  'connection-fixed': {
+    status: 409,
+    title: 'The name is taken',
+    detail: '“{name}” is a connection or data model of the application’s own code. Choose another name.',
+  },
+  'connection-not-usable': { status: 422, title: 'The connection does not work', detail: '{detail}' },
+  'no-key': {
+    status: 409,
+    title: 'Secrets cannot be kept',
+    detail: 'Give createGaveta an encryptionKey, so that passwords can be stored; until then nothing secret is taken.',
+  },
+  'needs-sign-in': {
+    status: 422,
+    title: 'A connection asks who you are',
+    detail: 'Give user and password for: {names}.',
+  },
+  'unknown-upload': {
+    status: 404,
+    title: 'No such upload',
+    detail: 'The uploaded file is not here any more. Upload it again.',
+  },
+  'too-many-runs': {
+    status: 429,
+    title: 'Too many runs',
+    detail: '{limit} of your runs wait already. Wait for one of them, or cancel it.',
+  },
+  'run-incomplete': {
+    status: 422,
+    title: 'The report is not whole',
+    detail:
+      'Something in it could not be shown; see “problems”. Mend it, or ask for the file with “problems=allow” to get it as it is.',
+  },
+  'run-failed': { status: 500, title: 'The run failed', detail: '{detail}' },
+  'run-cancelled': { status: 409, title: 'The run was cancelled', detail: 'Run the report again.' },
+  'report-too-heavy': {
+    status: 422,
+    title: 'The report is too heavy',
+    detail: '{detail} Take fewer rows, totals or nested reports.',
+  },
+  'too-large': { status: 413, title: 'Too large', detail: 'The request is larger than {limit}.' },
+  unexpected: {
+    status: 500,
+    title: 'Something went wrong in Gaveta',
+    detail: 'The server’s log says what, under the reference {reference}.',
+  },
+} as const;
+
+export type ApiErrorCode = keyof typeof API_ERRORS;
+
+/** Thrown by a route; answered as a problem document (RFC 9457). */
+export class ApiError extends Error {
+  constructor(
+    readonly code: ApiErrorCode,
+    readonly data: Record<string, string | number> = {},
+    readonly extra: Record<string, unknown> = {},
+  ) {
+    super(code);
+  }
+}
+
+/** What an error says, with its values filled in. */
+export const wordsOf = ({ code, data }: ApiError): string =>
+  API_ERRORS[code].detail.replace(/\{(\w+)\}/g, (_, key: string) => String(data[key] ?? ''));
+
+export const problemDocument = (error: ApiError): Record<string, unknown> => {
+  const { status, title } = API_ERRORS[error.code];
+  return {
+    type: `urn:gaveta:problem:${error.code}`,
+    title,
+    status,
+    detail: wordsOf(error),
+    code: error.code,
+    data: error.data,
+    ...error.extra,
+  };
+};

@@ -1,0 +1,147 @@
+import { type AnswerOf, type CallContract, type CallName, CONTRACT } from '@gaveta/core/contract';
+import { Validator } from '@seriousme/openapi-schema-validator';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { signToken } from '../access/session.ts';
+import { EVERYTHING, type EveryRoute, openEveryRoute, reportOver, SECRET } from './every-route.test-support.ts';
+import { openApi } from './open-api.ts';
+
+let gaveta: EveryRoute;
+beforeAll(async () => {
+  gaveta = await openEveryRoute();
+});
+afterAll(() => gaveta.close());
+
+const called = new Set<string>();
+
+/** Makes a call and holds what comes back to the contract. */
+const call = async <C extends CallName>(
+  name: C,
+  { params = {}, query = '', body }: { params?: Record<string, string>; query?: string; body?: unknown } = {},
+): Promise<AnswerOf<C>> => {
+  const contract: CallContract = CONTRACT[name];
+  const [method = '', path = ''] = name.split(' ');
+  const address = path.replace(/:(\w+)/g, (_, param: string) => encodeURIComponent(params[param]!));
+  const response = await fetch(`${gaveta.base}${address}${query}`, {
+    method,
+    headers: { ...gaveta.bearer, ...(body === undefined ? {} : { 'Content-Type': 'application/json' }) },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+  });
+  expect([name, response.status]).toEqual([name, contract.status ?? 200]);
+  called.add(name);
+  if (typeof contract.gives === 'string') {
+    await response.arrayBuffer();
+    return undefined as AnswerOf<C>;
+  }
+  const answer = await response.json();
+  const read = contract.gives.safeParse(answer);
+  expect([name, read.error?.issues ?? []]).toEqual([name, []]);
+  return answer as AnswerOf<C>;
+};
+
+const finished = async (id: string): Promise<void> => {
+  const response = await fetch(`${gaveta.base}/runs/${id}/events`, { headers: gaveta.bearer });
+  await response.text();
+  called.add('GET /runs/:id/events');
+};
+
+it('every call answers what its contract says', async () => {
+  const definition = reportOver('own') as { name: string };
+  for (const name of [
+    'GET /session',
+    'GET /models',
+    'GET /fonts',
+    'GET /schema/report',
+    'GET /openapi.json',
+    'GET /outputs',
+  ] as const)
+    await call(name);
+  const [font] = await call('GET /fonts');
+  await call('GET /fonts/:file', { params: { file: font!.file } });
+
+  const { id } = await call('POST /reports', { body: { definition } });
+  await call('GET /reports');
+  await call('GET /reports/:id', { params: { id } });
+  await call('PUT /reports/:id', { params: { id }, body: { definition: { ...definition, name: 'Huts' }, base: 1 } });
+  await call('GET /reports/:id/revisions', { params: { id } });
+  await call('GET /reports/:id/revisions/:number', { params: { id, number: '1' } });
+  await call('POST /reports/:id/presence', { params: { id }, body: { window: 'w' } });
+  await call('PUT /drafts/:key', { params: { key: 'k' }, body: { definition, report: id, base: 2 } });
+  await call('GET /drafts');
+  await call('GET /drafts/:key', { params: { key: 'k' } });
+  await call('DELETE /drafts/:key', { params: { key: 'k' } });
+  await call('POST /check', { body: { definition } });
+  await call('POST /design-rows', { body: { definition, parameters: {} } });
+
+  const run = await call('POST /runs', { body: { report: id } });
+  await finished(run.id);
+  for (const name of ['GET /runs/:id', 'GET /runs/:id/outline', 'GET /runs/:id/profile'] as const)
+    await call(name, { params: { id: run.id } });
+  await call('GET /runs/:id/pages', { params: { id: run.id }, query: '?from=1&count=2' });
+  await call('GET /runs/:id/anchor', { params: { id: run.id }, query: '?name=x' });
+  await call('GET /runs/:id/files/:output', { params: { id: run.id, output: 'pdf' }, query: '?from=1&to=2' });
+  await call('DELETE /runs/:id', { params: { id: run.id } });
+
+  const steps = [{ step: 'take', from: { model: 'own', entity: 'hut' } }];
+  const recipe = await call('POST /recipes', { body: { name: 'Huts', steps } });
+  await call('GET /recipes');
+  await call('PUT /recipes/:id', { params: { id: recipe.id }, body: { name: 'All huts', steps, base: 1 } });
+  await call('GET /recipes/:id/users', { params: { id: recipe.id } });
+  await call('DELETE /recipes/:id', { params: { id: recipe.id } });
+  for (const name of ['POST /recipe/rows', 'POST /recipe/count', 'POST /recipe/facts'] as const)
+    await call(name, { body: { steps } });
+  await call('POST /recipe/values', { body: { steps, field: 'name' } });
+  await call('POST /recipe/fit', { body: { steps, there: steps, on: [{ here: 'id', there: 'id' }] } });
+  await call('POST /sql/describe', { body: { model: 'own', text: 'select 1 as one' } });
+  const choicesFrom = { rows: 'hut', value: 'name' };
+  const asking = { ...definition, parameters: [{ name: 'hut', label: 'Hut', type: 'choice', choicesFrom }] };
+  await call('POST /choices', { body: { definition: asking, parameter: 'hut', values: {} } });
+
+  const upload = await fetch(`${gaveta.base}/uploads`, {
+    method: 'POST',
+    headers: { ...gaveta.bearer, 'Content-Type': 'application/octet-stream' },
+    body: 'name,beds\nLago Frio,12\n',
+  });
+  called.add('POST /uploads');
+  const uploaded = CONTRACT['POST /uploads'].gives.parse(await upload.json());
+  const settings = { kind: 'file', format: 'csv', fileName: 'huts.csv' };
+  const connection = { name: 'by_hand', label: 'By hand', settings, upload: uploaded.id };
+  await call('POST /connections/test', { body: connection });
+  await call('PUT /connections', { body: connection });
+  await call('GET /connections');
+  await call('POST /connections/:name/refresh', { params: { name: 'by_hand' }, query: '?keep=false' });
+  await call('DELETE /connections/:name', { params: { name: 'by_hand' } });
+
+  // A picture is on no page of these reports; the tests of runs ask for one.
+  expect(Object.keys(CONTRACT).filter((name) => !called.has(name))).toEqual(['GET /pictures/:hash']);
+});
+
+it('every call that needs a right is refused to whoever lacks it, before its body is read', async () => {
+  for (const [name, { needs }] of Object.entries(CONTRACT as Record<string, CallContract>)) {
+    if (needs === 'nobody' || needs === 'session') continue;
+    const rights = EVERYTHING.rights.filter((right) => right !== needs);
+    const token = await signToken(SECRET, { ...EVERYTHING, rights }, 60);
+    const [method = '', path = ''] = name.split(' ');
+    const response = await fetch(`${gaveta.base}${path.replace(/:\w+/g, 'x')}`, {
+      method,
+      headers: { Authorization: `Bearer ${token}` },
+    });
+    expect([name, response.status, ((await response.json()) as { code: string }).code]).toEqual([
+      name,
+      403,
+      'not-allowed',
+    ]);
+  }
+});
+
+it('describes itself as OpenAPI 3.1', async () => {
+  const response = await fetch(`${gaveta.base}/openapi.json`);
+  const document = (await response.json()) as { paths: Record<string, object>; servers: { url: string }[] };
+  const { valid, errors } = await new Validator().validate(document);
+  expect([valid, errors ?? []]).toEqual([true, []]);
+  const described = Object.entries(document.paths).flatMap(([path, calls]) =>
+    Object.keys(calls).map((method) => `${method.toUpperCase()} ${path.replace(/\{(\w+)\}/g, ':$1')}`),
+  );
+  expect(described.sort()).toEqual(Object.keys(CONTRACT).sort());
+  expect(document.servers).toEqual([{ url: '/api' }]);
+  expect(openApi('/reports/api').servers).toEqual([{ url: '/reports/api' }]);
+});

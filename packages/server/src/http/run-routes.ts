@@ -1,0 +1,67 @@
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type { OutputFacts } from '@gaveta/output';
+import type { Response, Router } from 'express';
+import type { NamelessFile } from '../pages/nameless-file.ts';
+import { left } from '../runs/run-file.ts';
+import type { Run } from '../runs/runs.ts';
+import { type RunService, stateOf, waited } from '../services/runs.ts';
+import { goneSignal } from './gone.ts';
+import { addRoute } from './routes.ts';
+import { RunEvents } from './run-events.ts';
+
+/** What is sent of runs besides JSON: events, pictures, and files. */
+export const addRunRoutes = (api: Router, service: RunService): void => {
+  const events = new RunEvents((run: Run) => JSON.stringify(stateOf(run)));
+
+  addRoute(api, 'GET /runs/:id/events', (request, response, caller) => {
+    events.follow(service.run(String(request.params.id), caller), response);
+  });
+  addRoute(api, 'GET /pictures/:hash', async (request, response, caller) => {
+    const file = await service.picture(String(request.params.hash), caller);
+    // The hash is that of its bytes, so it never changes: a browser asks for it once.
+    response
+      .set('Cache-Control', 'private, max-age=31536000, immutable')
+      .type(file[0] === 0x89 ? 'png' : 'jpeg')
+      .send(file);
+  });
+  addRoute(api, 'GET /runs/:id/files/:output', async (request, response, caller) => {
+    const run = service.run(String(request.params.id), caller);
+    const { problems, ...options } = request.query;
+    const asked = { output: String(request.params.output), options, asIs: problems === 'allow' };
+    // What cannot be made at all is said before the run is waited for.
+    service.output(asked.output, options);
+    const gone = goneSignal(response);
+    const letGo = run.hold();
+    try {
+      const state = await Promise.race([run.finished(), left(gone)]);
+      if (state === null) return;
+      const { output, name, errors, file: made } = service.file(run, state, asked);
+      const letFileGo = made.hold();
+      try {
+        const file = await waited(made.whole(gone));
+        if (!file) return;
+        response.set('Gaveta-Problems', String(errors));
+        await sendFile(file, output, name, response);
+      } finally {
+        letFileGo();
+      }
+    } finally {
+      letGo();
+    }
+  });
+};
+
+/** Sends a file. One that cannot be completed is cut off, so that nobody takes it for whole. */
+const sendFile = async (file: NamelessFile, output: OutputFacts, name: string, response: Response): Promise<void> => {
+  const safe = name.replace(/[^\p{L}\p{N} ._-]/gu, '_');
+  response.set({
+    'Content-Type': output.mime,
+    'Content-Length': String(file.size),
+    'Content-Disposition': `attachment; filename="report.${output.extension}"; filename*=UTF-8''${encodeURIComponent(safe)}.${output.extension}`,
+  });
+  // Whoever goes away while it is sent has gone, and nothing is wrong.
+  await pipeline(Readable.from(file.chunks(), { objectMode: true }), response).catch((error: unknown) => {
+    if (!response.destroyed) throw error;
+  });
+};

@@ -1,0 +1,147 @@
+import type { AnswerOf, BodyRead } from '@gaveta/core/contract';
+import { ApiError } from '../base/api-error.ts';
+import type { Catalogue } from '../catalogue/catalogue.ts';
+import { ConnectionError, StatementError } from '../connection/connection.ts';
+import { fieldUsers } from '../recipes/users.ts';
+import { occurrences, SourceError } from '../sources/raw.ts';
+import { type FoundModel, findModel, type StoredSource, sameTarget, sourceChanges } from '../sources/stored.ts';
+import type { TableLook } from '../sources/tables.ts';
+import type { Store } from '../store/store.ts';
+import type { Caller, Calls } from './call.ts';
+import type { Uploads } from './uploads.ts';
+
+type ConnectionCalls =
+  | 'GET /connections'
+  | 'POST /connections/test'
+  | 'PUT /connections'
+  | 'POST /connections/:name/refresh'
+  | 'DELETE /connections/:name';
+
+export interface ConnectionParts {
+  store: Store;
+  catalogue: Catalogue;
+  allowedAddresses: readonly string[];
+  uploads: Uploads;
+  /** Whether there is a key to keep secrets under. */
+  hasKey: boolean;
+}
+
+/** Milliseconds that looking at a source may take. */
+const LONGEST_LOOK = 60_000;
+
+/** Connections that people make by hand: databases, files and services. */
+export const connectionService = (parts: ConnectionParts): Calls<ConnectionCalls> => {
+  const { store, catalogue, uploads, hasKey } = parts;
+  const { data } = store;
+
+  const sourceIn = async (given: BodyRead<'PUT /connections'>, caller: Caller): Promise<StoredSource> => {
+    const { name, label, settings, secret, upload } = given;
+    if (catalogue.isFixed(name)) throw new ApiError('connection-fixed', { name });
+    const before = catalogue.made.find((c) => c.source.name === name)?.source;
+    // A secret goes on only to where it was meant for.
+    const kept = before && sameTarget(before.settings, settings) ? before.secret : {};
+    return {
+      name,
+      label,
+      settings,
+      secret: secret ?? kept,
+      data: upload === undefined ? (before?.data ?? null) : await uploads.read(caller.owner, upload),
+    };
+  };
+  const look = async (source: StoredSource, gone: AbortSignal) => {
+    try {
+      const signal = AbortSignal.any([gone, AbortSignal.timeout(LONGEST_LOOK)]);
+      return await findModel(source, catalogue.sources, signal);
+    } catch (error) {
+      if (error instanceof SourceError || error instanceof ConnectionError || error instanceof StatementError)
+        throw new ApiError('connection-not-usable', { detail: sentence(error.message) });
+      throw error;
+    }
+  };
+  /** Keeps a source with what was found in it, and puts it to use. */
+  const keep = async (source: StoredSource, found: FoundModel, user: string): Promise<void> => {
+    await data.putConnection(source, found, user);
+    catalogue.add((await data.connections()).find((c) => c.source.name === source.name)!);
+  };
+
+  return {
+    'GET /connections': () => ({
+      made: catalogue.made.map(({ source, hasSecret, isLocked, found, changedAt, changedBy }) => ({
+        name: source.name,
+        label: source.label,
+        settings: source.settings,
+        hasSecret,
+        isLocked,
+        hasFile: source.data !== null,
+        tables: 'tables' in found ? found.tables.length : Object.keys(found.input.entities).length,
+        changedAt,
+        changedBy,
+      })),
+      fixed: [...catalogue.connections].flatMap(([name, { kind }]) =>
+        catalogue.isFixed(name) ? [{ name, kind }] : [],
+      ),
+      allowedAddresses: [...parts.allowedAddresses],
+      keepsSecrets: hasKey,
+    }),
+    'POST /connections/test': async ({ caller, body, signal }) => {
+      const { found, looks } = await look(await sourceIn(body, caller), signal);
+      return { tables: tablesOf(found, looks) };
+    },
+    'PUT /connections': async ({ caller, body, signal }) => {
+      const source = await sourceIn(body, caller);
+      const { found, looks } = await look(source, signal);
+      if (Object.keys(source.secret).length > 0 && !hasKey) throw new ApiError('no-key');
+      const before = catalogue.made.find((c) => c.source.name === source.name);
+      await keep(source, found, caller.user);
+      return { tables: tablesOf(found, looks), changes: before ? sourceChanges(before.found, found) : [] };
+    },
+    'POST /connections/:name/refresh': async ({ caller, params: { name }, query, signal }) => {
+      const before = catalogue.made.find((c) => c.source.name === name);
+      if (!before) throw new ApiError('unknown-connection', { name });
+      const { found } = await look(before.source, signal);
+      const changes = sourceChanges(before.found, found);
+      const users = await fieldUsers(store, name, changes);
+      if (query.keep !== 'false') await keep(before.source, found, caller.user);
+      return { changes, users };
+    },
+    'DELETE /connections/:name': async ({ params: { name } }) => {
+      if (!(await data.removeConnection(name))) throw new ApiError('unknown-connection', { name });
+      await catalogue.remove(name);
+      return undefined;
+    },
+  };
+};
+
+const sentence = (text: string): string => {
+  const whole = text.charAt(0).toUpperCase() + text.slice(1);
+  return /[.!?]$/.test(whole) ? whole : `${whole}.`;
+};
+
+const tablesOf = (found: FoundModel, looks: readonly TableLook[]): AnswerOf<'POST /connections/test'>['tables'] =>
+  'tables' in found
+    ? found.tables.map(({ name, label, fields }, t) => {
+        const which = occurrences(fields.map((f) => f.column));
+        return {
+          name,
+          label,
+          rows: looks[t]?.rows ?? [],
+          fields: fields.map(({ name: field, column, type, label: own, writing }, f) => ({
+            name: field,
+            label: own ?? column,
+            type,
+            column,
+            which: which[f]!,
+            ...writing,
+            ...looks[t]?.fields[f],
+          })),
+        };
+      })
+    : Object.entries(found.input.entities).map(([name, entity]) => ({
+        name,
+        label: String(entity.label),
+        fields: Object.entries(entity.fields).map(([field, f]) => ({
+          name: field,
+          label: String(f.label),
+          type: f.type,
+        })),
+      }));

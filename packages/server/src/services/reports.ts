@@ -1,0 +1,80 @@
+import { readDefinition } from '@gaveta/core';
+import { Presence } from '../access/presence.ts';
+import { ApiError } from '../base/api-error.ts';
+import { withText } from '../base/problem-text.ts';
+import type { Store } from '../store/store.ts';
+import type { Calls } from './call.ts';
+import type { StatementRights } from './statement-rights.ts';
+import { definitionOf, shownDefinition, storedReport } from './stored-reports.ts';
+
+type ReportCalls =
+  | 'GET /reports'
+  | 'POST /reports'
+  | 'GET /reports/:id'
+  | 'PUT /reports/:id'
+  | 'GET /reports/:id/revisions'
+  | 'GET /reports/:id/revisions/:number'
+  | 'POST /reports/:id/presence'
+  | 'GET /drafts'
+  | 'GET /drafts/:key'
+  | 'PUT /drafts/:key'
+  | 'DELETE /drafts/:key';
+
+/** Stored reports with their revisions, work that is not saved, and who is at work on a report. */
+export const reportService = (store: Store, statements: StatementRights): Calls<ReportCalls> => {
+  const presence = new Presence();
+  return {
+    'GET /reports': () => store.list(),
+    'POST /reports': async ({ caller, body: { definition } }) => {
+      await statements.check(caller, definition);
+      return store.create(definitionOf(definition), caller.user);
+    },
+    'GET /reports/:id': async ({ caller, params: { id } }) => {
+      const { stored, report } = await storedReport(store, id);
+      return { ...stored, definition: caller.may('design') ? report : shownDefinition(report) };
+    },
+    'PUT /reports/:id': async ({ caller, params: { id }, body: { definition, base, note } }) => {
+      await statements.check(caller, definition);
+      const saved = await store.save(id, definitionOf(definition), base, caller.user, note);
+      if (saved.ok) return saved.stored;
+      if (saved.reason === 'missing') throw new ApiError('unknown-report', { id });
+      const { current } = saved;
+      throw new ApiError('conflict', { author: current.changedBy, revision: current.revision }, { current });
+    },
+    'GET /reports/:id/revisions': ({ params: { id } }) => store.revisions(id),
+    'GET /reports/:id/revisions/:number': async ({ params: { id, number } }) => {
+      const read = /^\d{1,9}$/.test(number) ? await store.revision(id, Number(number)) : null;
+      if (!read) throw new ApiError('unknown-revision', { id, number });
+      if (!read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(read.problems) });
+      return read.report;
+    },
+    'POST /reports/:id/presence': async ({ caller, params: { id }, body: { window, leaving } }) => {
+      if (leaving) {
+        presence.leave(id, window);
+        return { others: [], stored: null };
+      }
+      const found = await store.get(id);
+      if (!found) throw new ApiError('unknown-report', { id });
+      return { others: presence.notice(id, window, caller.user), stored: found.stored };
+    },
+
+    'GET /drafts': ({ caller }) => store.drafts.list(caller.owner),
+    'GET /drafts/:key': async ({ caller, params: { key } }) => {
+      const found = await store.drafts.get(caller.owner, key);
+      if (!found) throw new ApiError('unknown-draft', { key });
+      if (!found.read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(found.read.problems) });
+      return { ...found.head, definition: found.read.report };
+    },
+    'PUT /drafts/:key': async ({ caller, params: { key }, body: { definition, report, base } }) => {
+      await statements.check(caller, definition);
+      const read = readDefinition(definition);
+      if (!read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(read.problems) });
+      if (report !== null && !(await store.get(report))) throw new ApiError('unknown-report', { id: report });
+      return store.drafts.put(caller.owner, key, { report, base, definition: read.report });
+    },
+    'DELETE /drafts/:key': async ({ caller, params: { key }, query: { savedAt } }) => {
+      await store.drafts.remove(caller.owner, key, savedAt ?? null);
+      return undefined;
+    },
+  };
+};

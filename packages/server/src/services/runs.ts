@@ -1,0 +1,265 @@
+import { createHash } from 'node:crypto';
+import { type Report, type RunState, readDefinition, readParameters } from '@gaveta/core';
+import type { BodyRead } from '@gaveta/core/contract';
+import { OUTPUTS, type Output, outputNamed } from '@gaveta/output';
+import { ApiError } from '../base/api-error.ts';
+import type { Limits } from '../base/limits.ts';
+import { withText } from '../base/problem-text.ts';
+import type { Catalogue, Credentials } from '../catalogue/catalogue.ts';
+import { ConnectionError } from '../connection/connection.ts';
+import type { RunFile } from '../runs/run-file.ts';
+import type { Run, RunRequest, Runs } from '../runs/runs.ts';
+import type { Workbench } from '../staging/workbench.ts';
+import type { Store } from '../store/store.ts';
+import type { ReportJob, ReportTask, TaskAnswers } from '../threads/job.ts';
+import type { ReportThreads } from '../threads/report-threads.ts';
+import type { ReportRows } from '../threads/row-server.ts';
+import { TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
+import { type Caller, type Calls, issuesOf, Written } from './call.ts';
+import type { StatementRights } from './statement-rights.ts';
+import { definitionOf, NestedReports, storedReport } from './stored-reports.ts';
+
+type RunCalls =
+  | 'POST /check'
+  | 'POST /design-rows'
+  | 'POST /runs'
+  | 'GET /runs/:id'
+  | 'DELETE /runs/:id'
+  | 'GET /runs/:id/pages'
+  | 'GET /runs/:id/outline'
+  | 'GET /runs/:id/anchor'
+  | 'GET /runs/:id/profile'
+  | 'GET /outputs';
+
+export interface RunParts {
+  store: Store;
+  catalogue: Catalogue;
+  workbench: () => Workbench;
+  limits: Limits;
+  runs: Runs;
+  threads: ReportThreads;
+  statements: StatementRights;
+}
+
+/** Seconds past the limit of one statement that the rows of a whole report may take while it is designed. */
+const ROOM = 40;
+
+/** Most pages that are given at once. */
+const MOST_PAGES = 20;
+
+const OUTPUT_NAMES = OUTPUTS.map(({ name }) => name).join(', ');
+
+/** A run that becomes a file. */
+export interface FileOfRun {
+  output: Output;
+  name: string;
+  /** Its problems that are errors. */
+  errors: number;
+  file: RunFile;
+}
+
+/** Reports being run, and what their designer asks about them: all of it in threads. */
+export class RunService {
+  private readonly nested: NestedReports;
+  /** JSON of definitions that stay as they are, worked out once. */
+  private readonly written = new WeakMap<object, string>();
+
+  constructor(private readonly parts: RunParts) {
+    this.nested = new NestedReports(parts.store);
+  }
+
+  readonly calls: Calls<RunCalls> = {
+    'POST /check': async ({ caller, body, signal }) => {
+      const read = readDefinition(body.definition);
+      const problems = read.ok
+        ? await this.find({ kind: 'check' }, await this.jobFor(read.report, caller, this.designed({})), signal)
+        : read.problems;
+      return { problems: withText(problems) };
+    },
+    'POST /design-rows': async ({ caller, body: { definition, parameters }, signal }) => {
+      await this.parts.statements.check(caller, definition);
+      const job = await this.jobFor(definitionOf(definition), caller, this.designed(parameters));
+      const rows = await this.find({ kind: 'rows' }, job, signal);
+      return new Written(Buffer.from(rows.buffer, rows.byteOffset, rows.byteLength));
+    },
+    'POST /runs': async ({ caller, body, signal }) => {
+      const { runs, limits } = this.parts;
+      const run = runs.start(await this.request(body, caller, signal));
+      if (!run) throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
+      return stateOf(run);
+    },
+    'GET /runs/:id': ({ caller, params: { id } }) => stateOf(this.run(id, caller)),
+    'DELETE /runs/:id': async ({ caller, params: { id } }) => {
+      const run = this.run(id, caller);
+      await this.parts.runs.cancel(run, caller.owner);
+      return stateOf(run);
+    },
+    'GET /runs/:id/pages': async ({ caller, params: { id }, query: { from, count } }) => {
+      const run = this.run(id, caller);
+      const first = Math.max(1, from);
+      const pages: Uint8Array[] = [];
+      const letGo = run.hold();
+      try {
+        for (let number = first; number < first + Math.min(MOST_PAGES, Math.max(1, count)); number++) {
+          const page = await run.page(number);
+          if (page) pages.push(page);
+        }
+      } finally {
+        letGo();
+      }
+      const comma = Buffer.from(',');
+      const list = pages.flatMap((page, i) => (i === 0 ? [page] : [comma, page]));
+      return new Written(Buffer.concat([Buffer.from('['), ...list, Buffer.from(']')]));
+    },
+    'GET /runs/:id/outline': ({ caller, params: { id } }) => this.run(id, caller).navigation.headings,
+    'GET /runs/:id/anchor': ({ caller, params: { id }, query: { name } }) =>
+      this.run(id, caller).navigation.anchor(name),
+    'GET /runs/:id/profile': ({ caller, params: { id } }) => this.run(id, caller).profile(caller.may('design')),
+    'GET /outputs': () => OUTPUTS.map(({ name, label, mime, extension }) => ({ name, label, mime, extension })),
+  };
+
+  /** A run of the caller’s. Throws when there is none. */
+  run(id: string, caller: Caller): Run {
+    const run = this.parts.runs.get(id, caller.owner);
+    if (!run) throw new ApiError('unknown-run', { id });
+    return run;
+  }
+
+  /** The file of a picture that runs of the caller show. Throws when there is none. */
+  async picture(hash: string, caller: Caller): Promise<Buffer> {
+    const file = await this.parts.runs.picture(hash, caller.owner);
+    if (!file) throw new ApiError('unknown-picture', { hash });
+    return file;
+  }
+
+  /**
+   * A run that has ended as a file of an output. Throws when there is no such output, its options do not fit, or the run is not
+   * whole and `asIs` is not said.
+   */
+  file(
+    run: Run,
+    state: RunState,
+    asked: { output: string; options: Record<string, unknown>; asIs: boolean },
+  ): FileOfRun {
+    const output = this.output(asked.output, asked.options);
+    if (state.status === 'cancelled') throw new ApiError('run-cancelled');
+    if (state.status === 'failed') throw new ApiError('run-failed', { detail: state.detail ?? '' });
+    const errors = state.problems.filter((p) => p.severity === 'error');
+    if (errors.length > 0 && !asked.asIs) throw new ApiError('run-incomplete', {}, { problems: withText(errors) });
+    const { threads, limits } = this.parts;
+    const file = run.file({ output: output.name, options: asked.options }, threads, limits.maxSeconds);
+    return { output, name: run.report.name, errors: errors.length, file };
+  }
+
+  /** Throws when there is no output of the name, or it does not take the options. */
+  output(name: string, options: Record<string, unknown>): Output {
+    const output = outputNamed(name);
+    if (!output) throw new ApiError('unknown-output', { name, names: OUTPUT_NAMES });
+    const read = output.options.safeParse(options);
+    if (!read.success) throw new ApiError('wrong-body', { detail: issuesOf(read.error) });
+    return output;
+  }
+
+  private designed(parameters: ReportJob['parameters']): Pick<ReportJob, 'parameters' | 'use' | 'maxRows' | 'seconds'> {
+    const { designRows, previewSeconds } = this.parts.limits;
+    return { parameters, use: 'design', maxRows: designRows, seconds: previewSeconds };
+  }
+
+  private async jobFor(
+    report: Report,
+    { session }: Caller,
+    asked: Pick<ReportJob, 'parameters' | 'use' | 'maxRows' | 'seconds'>,
+  ): Promise<ReportJob> {
+    const { store, limits } = this.parts;
+    return {
+      ...asked,
+      report,
+      nested: await this.nested.of(report),
+      recipes: await store.data.recipes(),
+      host: session.parameters ?? {},
+      claims: session.claims,
+      now: Date.now(),
+      maxStaged: limits.maxRows,
+    };
+  }
+
+  private rowsFrom(connections: ReportRows['connections']): ReportRows {
+    const { catalogue, workbench } = this.parts;
+    return { models: catalogue.models, modelsKey: catalogue.modelsKey, connections, workbench };
+  }
+
+  /** What a thread finds out about a report while somebody waits. */
+  private find<T extends ReportTask>(task: T, job: ReportJob, signal: AbortSignal): Promise<TaskAnswers[T['kind']]> {
+    const { catalogue, threads, limits } = this.parts;
+    const rows = this.rowsFrom(catalogue.connections);
+    return waited(threads.work(task, { job, rows, signal, seconds: limits.previewSeconds + ROOM }));
+  }
+
+  private async request(asked: BodyRead<'POST /runs'>, caller: Caller, signal: AbortSignal): Promise<RunRequest> {
+    const { store, catalogue, limits, statements } = this.parts;
+    if ('definition' in asked) caller.needs('design');
+    const report =
+      'definition' in asked ? definitionOf(asked.definition) : (await storedReport(store, asked.report)).report;
+    if ('definition' in asked) await statements.check(caller, asked.definition);
+    const host = caller.session.parameters ?? {};
+    const { problems } = readParameters(report, asked.parameters, { host });
+    if (problems.length > 0) {
+      const detailed = withText(problems);
+      throw new ApiError('wrong-parameters', { detail: detailed.map((p) => p.text).join(' ') }, { problems: detailed });
+    }
+    const { maxRows, maxSeconds } = limits;
+    const { parameters, credentials, keep } = asked;
+    const job = await this.jobFor(report, caller, { parameters, use: 'run', maxRows, seconds: maxSeconds });
+    await this.checkCredentials(job, credentials, signal);
+    const { connections, close } = connectionsFor(catalogue, credentials);
+    const sameAs = Object.keys(credentials).length > 0 ? null : this.sameAs(job);
+    return { job, rows: this.rowsFrom(connections), owner: caller.owner, sameAs, keep, close };
+  }
+
+  /** Connections that ask who runs a report must have been told, where its rows come from them. */
+  private async checkCredentials(job: ReportJob, credentials: Credentials, signal: AbortSignal): Promise<void> {
+    const { catalogue } = this.parts;
+    const asking = catalogue.asking.filter((name) => !Object.hasOwn(credentials, name));
+    if (asking.length === 0) return;
+    const models = await this.find({ kind: 'models' }, job, signal);
+    const used = new Set(models.map((model) => catalogue.models.get(model)?.connection ?? ''));
+    const wanted = asking.filter((name) => used.has(name));
+    if (wanted.length > 0) throw new ApiError('needs-sign-in', { names: wanted.join(', ') }, { connections: wanted });
+  }
+
+  /** Equal for runs that give the same pages: the same definitions, values and rights. */
+  private sameAs({ report, nested, recipes, parameters, claims, host }: ReportJob): string {
+    const hash = createHash('sha256').update(this.textOf(report)).update(this.textOf(recipes));
+    for (const [id, definition] of nested) hash.update(JSON.stringify(id)).update(this.textOf(definition));
+    return hash.update(JSON.stringify([parameters, Object.entries(claims).sort(), host])).digest('base64');
+  }
+
+  private textOf(part: object): string {
+    const text = this.written.get(part) ?? JSON.stringify(part);
+    this.written.set(part, text);
+    return text;
+  }
+}
+
+/** How far a run is, with the words of its problems. */
+export const stateOf = (run: Run): RunState => ({ ...run.state, problems: withText(run.state.problems) });
+
+/** What a thread gives; what it took too much of is said to whoever waits. */
+export const waited = async <T>(work: Promise<T>): Promise<T> => {
+  try {
+    return await work;
+  } catch (error) {
+    if (error instanceof TookTooLong || error instanceof TookTooMuch)
+      throw new ApiError('report-too-heavy', { detail: error.message });
+    throw error;
+  }
+};
+
+const connectionsFor = (catalogue: Catalogue, credentials: Credentials): ReturnType<Catalogue['connectionsFor']> => {
+  try {
+    return catalogue.connectionsFor(credentials);
+  } catch (error) {
+    if (error instanceof ConnectionError) throw new ApiError('connection-not-usable', { detail: error.message });
+    throw error;
+  }
+};

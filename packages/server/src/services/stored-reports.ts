@@ -1,0 +1,76 @@
+import { type Report, readDefinition } from '@gaveta/core';
+import { ApiError } from '../base/api-error.ts';
+import { withText } from '../base/problem-text.ts';
+import type { Store } from '../store/store.ts';
+
+/** A definition as somebody sent it. Throws with what is wrong. */
+export const definitionOf = (json: unknown): Report => {
+  const read = readDefinition(json);
+  if (!read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(read.problems) });
+  return read.report;
+};
+
+/** Throws when it is not there, or cannot be read any more. */
+export const storedReport = async (store: Store, id: string) => {
+  const found = await store.get(id);
+  if (!found) throw new ApiError('unknown-report', { id });
+  if (!found.read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(found.read.problems) });
+  return { stored: found.stored, report: found.read.report };
+};
+
+/** Finds the reports that reports nest. Definitions stay as they are, so that each is gone through once. */
+export class NestedReports {
+  /** Ids by definition. */
+  private readonly known = new WeakMap<Report, string[]>();
+
+  constructor(private readonly store: Store) {}
+
+  /** Every stored report that this one nests, at any depth, by id. */
+  async of(report: Report): Promise<Map<string, Report>> {
+    const found = new Map<string, Report>();
+    const missing = new Set<string>();
+    const queue = [report];
+    for (let next = queue.pop(); next; next = queue.pop()) {
+      for (const id of this.ids(next)) {
+        if (found.has(id) || missing.has(id)) continue;
+        const stored = await this.store.get(id);
+        if (stored?.read.ok) {
+          found.set(id, stored.read.report);
+          queue.push(stored.read.report);
+        } else missing.add(id);
+      }
+    }
+    return found;
+  }
+
+  private ids(report: Report): string[] {
+    const found = this.known.get(report) ?? [...nestedIn(report)];
+    this.known.set(report, found);
+    return found;
+  }
+}
+
+function* nestedIn(part: unknown): Iterable<string> {
+  if (typeof part !== 'object' || part === null) return;
+  if ('kind' in part && part.kind === 'subreport' && 'report' in part) yield String(part.report);
+  for (const inner of Object.values(part)) yield* nestedIn(inner);
+}
+
+/** What a reader needs of a definition: its name, paper and parameters, without what they are made of. */
+export const shownDefinition = ({ gaveta, name, description, language, timeZone, page, parameters }: Report): Report =>
+  ({
+    gaveta,
+    name,
+    ...(description === undefined ? {} : { description }),
+    language,
+    timeZone,
+    page,
+    parameters: parameters
+      .filter((p) => !p.fromHost)
+      .map(({ defaultFormula: _, defaultUntil: __, sample: ___, asOf: ____, choicesFrom, windows, ...shown }) => ({
+        ...shown,
+        // That there are choices out of rows is known; where they come from is not.
+        ...(choicesFrom ? { choicesFrom: { rows: 'rows', value: '' } } : {}),
+        ...(windows ? { windows: windows.map(({ value, label }) => ({ value, label, from: '' })) } : {}),
+      })),
+  }) as unknown as Report;
