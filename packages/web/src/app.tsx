@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { lazy, type ReactNode, Suspense, useEffect, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Navigate, Outlet, Route, Routes } from 'react-router';
-import { api } from './api/client.ts';
+import { queries } from './api/queries.ts';
 import { joinHost } from './embed/frame.ts';
 import { Notice } from './ui/controls.tsx';
 import { Failure } from './ui/failure.tsx';
@@ -49,7 +49,7 @@ const Screen = () => {
 /** Shows its screens only to callers whom the server knows. */
 const SignedIn = ({ children }: { children: ReactNode }) => {
   const { t } = useTranslation();
-  const session = useQuery({ queryKey: ['session'], queryFn: api.session });
+  const session = useQuery(queries.session());
   if (session.isPending) return <Notice>{t('app.loading')}</Notice>;
   if (session.error) return <Failure error={session.error} retry={() => void session.refetch()} />;
   return children;

@@ -11,7 +11,7 @@ import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { useId } from 'react';
 import { useTranslation } from 'react-i18next';
-import { api } from '../api/client.ts';
+import { queries } from '../api/queries.ts';
 import { IconButton, inputLook } from '../ui/controls.tsx';
 import { FieldSelect, TextBox } from './fields.tsx';
 
@@ -247,10 +247,8 @@ const ValueEditor = ({ field, is, to, before, onChange }: ValueEditorProps) => {
   const list = useId();
   const asked = rowsWith(before, field.name);
   const values = useQuery({
-    queryKey: ['recipe-values', asked],
-    queryFn: ({ signal }) => api.recipeValues({ ...asked, parameters: [] }, signal),
+    ...queries.recipeValues({ steps: asked.steps, parameters: [] }, asked.field),
     enabled: field.type === 'text' && !field.choices,
-    staleTime: 60_000,
   });
   const one = to && 'value' in to ? String(to.value) : '';
   const type = field.type === 'date' || field.type === 'datetime' ? 'date' : 'text';

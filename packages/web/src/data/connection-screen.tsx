@@ -4,6 +4,7 @@ import { type ReactNode, useEffect, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useNavigate, useOutletContext, useParams } from 'react-router';
 import { api, type ConnectionDraft, type ConnectionSettings } from '../api/client.ts';
+import { KEYS_OF_ROWS, queries } from '../api/queries.ts';
 import { Button, inputLook, Notice } from '../ui/controls.tsx';
 import { useFailureText } from '../ui/failure.tsx';
 import { useLater } from '../ui/use-later.ts';
@@ -31,16 +32,15 @@ export const ConnectionScreen = () => {
   const { t } = useTranslation();
   const { name = 'new' } = useParams();
   const navigate = useNavigate();
-  const queries = useQueryClient();
+  const client = useQueryClient();
   const said = useFailureText();
   const { canConnect, models } = useOutletContext<DataParts>();
-  const list = useQuery({ queryKey: ['connections'], queryFn: api.connections });
+  const list = useQuery(queries.connections());
   const made = list.data?.made.find((c) => c.name === name);
   const [draft, setDraft] = useState<ConnectionDraft | null>(null);
   useEffect(() => setDraft(made ? draftOf(made) : null), [made]);
   const refreshAll = async (): Promise<void> => {
-    for (const key of ['connections', 'models', 'recipe-rows', 'recipe-count', 'recipe-facts'])
-      await queries.invalidateQueries({ queryKey: [key] });
+    for (const key of KEYS_OF_ROWS) await client.invalidateQueries({ queryKey: [key] });
   };
   const test = useMutation({
     mutationFn: (given: ConnectionDraft) => api.testConnection(given, AbortSignal.timeout(60_000)),

@@ -3,7 +3,8 @@ import { ChevronLeft, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Link, NavLink, Outlet } from 'react-router';
-import { api, type ModelWithOrigin, type StoredRecipe } from '../api/client.ts';
+import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
+import { queries } from '../api/queries.ts';
 import { DrawerMark, inputLook, Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
 import { isChanged, useDrafts } from './recipe-draft.ts';
@@ -24,10 +25,10 @@ const entryLook = ({ isActive }: { isActive: boolean }): string =>
 export const DataScreen = () => {
   const { t } = useTranslation();
   const [find, setFind] = useState('');
-  const models = useQuery({ queryKey: ['models'], queryFn: api.models });
-  const recipes = useQuery({ queryKey: ['recipes'], queryFn: api.recipes });
-  const session = useQuery({ queryKey: ['session'], queryFn: api.session });
-  const connections = useQuery({ queryKey: ['connections'], queryFn: api.connections });
+  const models = useQuery(queries.models());
+  const recipes = useQuery(queries.recipes());
+  const session = useQuery(queries.session());
+  const connections = useQuery(queries.connections());
   const drafts = useDrafts((s) => s.drafts);
   const error = models.error ?? recipes.error;
   if (error) return <Failure error={error} retry={() => void models.refetch()} />;

@@ -12,14 +12,8 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Redo2, Undo2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useTranslation } from 'react-i18next';
-import {
-  api,
-  type GivenValues,
-  type Looked,
-  type ModelWithOrigin,
-  type RecipeDraft,
-  type StoredRecipe,
-} from '../api/client.ts';
+import type { GivenValues, Looked, ModelWithOrigin, RecipeDraft, StoredRecipe } from '../api/client.ts';
+import { queries } from '../api/queries.ts';
 import { ParameterChips } from '../parameters/parameter-chips.tsx';
 import { IconButton } from '../ui/controls.tsx';
 import { AddStep, FirstStep } from './add-step.tsx';
@@ -216,12 +210,7 @@ export const RecipeEditor = ({
 
 const StepCount = ({ looked }: { looked: Looked }) => {
   const { t, i18n } = useTranslation();
-  const count = useQuery({
-    queryKey: ['recipe-count', looked],
-    queryFn: ({ signal }) => api.recipeCount(looked, signal),
-    staleTime: 60_000,
-    placeholderData: keepPreviousData,
-  });
+  const count = useQuery({ ...queries.recipeCount(looked), placeholderData: keepPreviousData });
   const found = count.data?.found;
   if (!found) return count.data?.failure || count.error ? <>–</> : <>…</>;
   return <>{t('data.rows', { count: found.count, shown: found.count.toLocaleString(i18n.language) })}</>;

@@ -5,6 +5,7 @@ import { useEffect } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useNavigate, useOutletContext, useParams, useSearchParams } from 'react-router';
 import { ApiFailure, api } from '../api/client.ts';
+import { queries } from '../api/queries.ts';
 import { Button, Notice } from '../ui/controls.tsx';
 import { useFailureText } from '../ui/failure.tsx';
 import type { DataParts } from './data-screen.tsx';
@@ -18,7 +19,7 @@ export const RecipeScreen = () => {
   const { id = 'new' } = useParams();
   const { models, recipes, canSql } = useOutletContext<DataParts>();
   const navigate = useNavigate();
-  const queries = useQueryClient();
+  const client = useQueryClient();
   const said = useFailureText();
   const [search] = useSearchParams();
   const history = useDrafts((s) => s.drafts[id]);
@@ -38,11 +39,7 @@ export const RecipeScreen = () => {
       open('new', { name: t('data.newRecipe'), steps: step ? [step] : [], parameters: [] }, 0);
     }
   }, [id, stored, open, search, t]);
-  const users = useQuery({
-    queryKey: ['recipe-users', id],
-    queryFn: () => api.recipeUsers(id),
-    enabled: stored !== undefined,
-  });
+  const users = useQuery({ ...queries.recipeUsers(id), enabled: stored !== undefined });
 
   const draft = history?.now;
   const planned = usePlannedDraft(draft, { models, recipes });
@@ -54,7 +51,7 @@ export const RecipeScreen = () => {
       return { made, draft: now.now };
     },
     onSuccess: async ({ made, draft: saved }) => {
-      await queries.invalidateQueries({ queryKey: ['recipes'] });
+      await client.invalidateQueries(queries.recipes());
       if (made.id !== id) {
         useDrafts.getState().forget(id);
         navigate(`/data/recipes/${made.id}`, { replace: true });
@@ -66,13 +63,13 @@ export const RecipeScreen = () => {
     onSuccess: async () => {
       useDrafts.getState().forget(id);
       navigate('/data');
-      await queries.invalidateQueries({ queryKey: ['recipes'] });
+      await client.invalidateQueries(queries.recipes());
     },
   });
   const makeReport = useMutation({
     mutationFn: () => api.create(reportFromRecipe(id, draft!, planned!.whole.fields)),
     onSuccess: (made) => {
-      void queries.invalidateQueries({ queryKey: ['reports'] });
+      void client.invalidateQueries(queries.reports());
       navigate(`/reports/${made.id}/design`);
     },
   });

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useNavigate, useOutletContext } from 'react-router';
 import { api } from '../api/client.ts';
+import { queries } from '../api/queries.ts';
 import { problemWords } from '../i18n/words.ts';
 import { Button } from '../ui/controls.tsx';
 import { useFailureText } from '../ui/failure.tsx';
@@ -22,7 +23,7 @@ export const RelateScreen = () => {
   const { t } = useTranslation();
   const { models, recipes } = useOutletContext<DataParts>();
   const navigate = useNavigate();
-  const queries = useQueryClient();
+  const client = useQueryClient();
   const said = useFailureText();
   const [outer, setOuter] = useState<Source | null>(null);
   const [inner, setInner] = useState<Source | null>(null);
@@ -49,18 +50,12 @@ export const RelateScreen = () => {
       ]
     : [];
   const rows = useQuery({
-    queryKey: ['recipe-rows', steps],
-    queryFn: ({ signal }) => api.recipeRows({ steps, parameters: [] }, signal),
+    ...queries.recipeRows({ steps, parameters: [] }),
     enabled: isReady && differ.length === 0,
     placeholderData: keepPreviousData,
   });
   const fit = useQuery({
-    queryKey: ['recipe-fit', outer, inner, on],
-    queryFn: ({ signal }) =>
-      api.recipeFit(
-        { steps: [{ step: 'take', from: outer! }], parameters: [], there: [{ step: 'take', from: inner! }], on },
-        signal,
-      ),
+    ...queries.recipeFit({ steps: steps.slice(0, 1), parameters: [] }, inner!, on),
     enabled: isReady && differ.length === 0,
   });
   const make = useMutation({
@@ -73,7 +68,7 @@ export const RelateScreen = () => {
       return api.create(reportFromRelation(named(outer!, here), named(inner!, there), on));
     },
     onSuccess: (made) => {
-      void queries.invalidateQueries({ queryKey: ['reports'] });
+      void client.invalidateQueries(queries.reports());
       navigate(`/reports/${made.id}/design`);
     },
   });

@@ -1,7 +1,8 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
-import { api, type Looked } from '../api/client.ts';
+import type { Looked } from '../api/client.ts';
+import { queries } from '../api/queries.ts';
 import { problemWords } from '../i18n/words.ts';
 import { Failure } from '../ui/failure.tsx';
 import { ResultTable } from './result-table.tsx';
@@ -16,32 +17,19 @@ interface RowsViewProps {
 /** The rows after some steps, with what their columns hold and the statement they become. */
 export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
   const { t, i18n } = useTranslation();
-  const queries = useQueryClient();
+  const client = useQueryClient();
   const [showSql, setShowSql] = useState(true);
-  const rows = useQuery({
-    queryKey: ['recipe-rows', looked],
-    queryFn: ({ signal }) => api.recipeRows(looked, signal),
-    placeholderData: keepPreviousData,
-    enabled: isReady,
-    staleTime: 60_000,
-  });
+  const rows = useQuery({ ...queries.recipeRows(looked), placeholderData: keepPreviousData, enabled: isReady });
   const facts = useQuery({
-    queryKey: ['recipe-facts', looked],
-    queryFn: ({ signal }) => api.recipeFacts(looked, signal),
+    ...queries.recipeFacts(looked),
     enabled: isReady && rows.data?.found !== null && rows.data !== undefined,
-    staleTime: 60_000,
   });
-  const count = useQuery({
-    queryKey: ['recipe-count', looked],
-    queryFn: ({ signal }) => api.recipeCount(looked, signal),
-    enabled: isReady,
-    staleTime: 60_000,
-  });
+  const count = useQuery({ ...queries.recipeCount(looked), enabled: isReady });
   if (!isReady) return <p className="p-4 text-ink-3">{t('data.nothingYet')}</p>;
   if (rows.error) return <Failure error={rows.error} retry={() => void rows.refetch()} />;
   const cancel = (): void => {
-    for (const key of ['recipe-rows', 'recipe-facts', 'recipe-count'])
-      void queries.cancelQueries({ queryKey: [key, looked] });
+    for (const { queryKey } of [queries.recipeRows(looked), queries.recipeFacts(looked), queries.recipeCount(looked)])
+      void client.cancelQueries({ queryKey });
   };
   // Rows of what was asked before stand here, faded, only until the new ones are known not to come.
   const isBefore = rows.isPlaceholderData;

@@ -5,6 +5,7 @@ import { useTranslation } from 'react-i18next';
 import { useNavigate } from 'react-router';
 import { ApiFailure, api, type DraftHead, type StoredReport } from '../api/client.ts';
 import { othersOf, slotOf } from '../api/draft-slots.ts';
+import { queries } from '../api/queries.ts';
 import { tellHost } from '../embed/frame.ts';
 import { useFailureText } from '../ui/failure.tsx';
 import { useDesigner } from './design/state.ts';
@@ -54,7 +55,7 @@ export interface DocumentState {
 export const useDocument = (id: string | null, key: string, designAt: (id: string) => string): DocumentState => {
   const { t } = useTranslation();
   const navigate = useNavigate();
-  const queries = useQueryClient();
+  const client = useQueryClient();
   const said = useFailureText();
   const history = useDesigner((s) => s.history);
   const savedReport = useDesigner((s) => s.savedReport);
@@ -205,9 +206,9 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
       state.markSaved(definition);
       setBase(saved.revision);
       setConflict(null);
-      void queries.invalidateQueries({ queryKey: ['reports'] });
-      void queries.invalidateQueries({ queryKey: ['report', saved.id] });
-      void queries.invalidateQueries({ queryKey: ['revisions', saved.id] });
+      void client.invalidateQueries(queries.reports());
+      void client.invalidateQueries(queries.report(saved.id));
+      void client.invalidateQueries(queries.revisions(saved.id));
       tellHost({ kind: 'saved', report: saved.id, revision: saved.revision });
       if (id === null) {
         // The same document goes on under its address, with everything that can be undone.
@@ -231,7 +232,7 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
     onSuccess: async (made) => {
       await forget();
       await forgetAdopted();
-      void queries.invalidateQueries({ queryKey: ['reports'] });
+      void client.invalidateQueries(queries.reports());
       navigate(designAt(made.id));
     },
   });

@@ -4,6 +4,7 @@ import i18next from 'i18next';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { createStore, type StoreApi } from 'zustand';
 import { api } from '../api/client.ts';
+import { queries } from '../api/queries.ts';
 import { useFailureText } from '../ui/failure.tsx';
 import type { FromWorker, ToWorker } from './messages.ts';
 
@@ -82,8 +83,8 @@ export const useLive = (report: Report | null, on: boolean): Live => {
   const [started, setStarted] = useState(0);
   const probes = useRef(new Map<number, (found: Probed) => void>());
   const said = useRef(useFailureText());
-  const models = useQuery({ queryKey: ['models'], queryFn: api.models });
-  const recipes = useQuery({ queryKey: ['recipes'], queryFn: api.recipes });
+  const models = useQuery(queries.models());
+  const recipes = useQuery(queries.recipes());
   const fonts = useQuery({ queryKey: ['fonts'], queryFn: fetchFonts, staleTime: Number.POSITIVE_INFINITY });
 
   useEffect(() => {

@@ -1,10 +1,14 @@
 import type { Parameter, Report } from '@gaveta/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { api, type Choices, type ParameterValues } from '../api/client.ts';
+import type { Choices, ParameterValues } from '../api/client.ts';
+import { queries } from '../api/queries.ts';
 import { problemWords } from '../i18n/words.ts';
 
 /** The report whose rows choices come out of: a stored one, or one that is being designed. */
 export type ChoiceSource = { report: string } | { definition: Report };
+
+/** Stands in where nothing is asked for. */
+const NOWHERE: ChoiceSource = { report: '' };
 
 /** The choices of a parameter: those written down, or those that its rows give, which follow the other parameters. */
 export const useChoices = (
@@ -16,10 +20,8 @@ export const useChoices = (
   const fromRows = parameter.choicesFrom !== undefined && source !== undefined;
   const { [parameter.name]: _, ...others } = values;
   const found = useQuery({
-    queryKey: ['choices', source, parameter, others, search],
-    queryFn: ({ signal }) => api.choices({ ...source, parameter: parameter.name, values: others, search }, signal),
+    ...queries.choices(source ?? NOWHERE, parameter, others, search),
     enabled: fromRows,
-    staleTime: 30_000,
     placeholderData: keepPreviousData,
   });
   if (!fromRows) {

@@ -6,6 +6,7 @@ import { useTranslation } from 'react-i18next';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { api } from '../api/client.ts';
+import { queries } from '../api/queries.ts';
 import { reportNames } from '../designer/design/words.ts';
 import { useLive } from '../live/use-live.ts';
 import { Button, Notice } from '../ui/controls.tsx';
@@ -17,8 +18,8 @@ export const RevisionsScreen = () => {
   const { t, i18n } = useTranslation();
   const { id = '' } = useParams();
   const navigate = useNavigate();
-  const queries = useQueryClient();
-  const revisions = useQuery({ queryKey: ['revisions', id], queryFn: () => api.revisions(id) });
+  const client = useQueryClient();
+  const revisions = useQuery(queries.revisions(id));
   const [chosen, setChosen] = useState<{ older: number; newer: number } | null>(null);
   const list = revisions.data ?? [];
   const newest = list[0]?.number ?? 0;
@@ -31,8 +32,8 @@ export const RevisionsScreen = () => {
     mutationFn: async (number: number) =>
       api.save(id, await api.revision(id, number), newest, t('revisions.restored', { number })),
     onSuccess: () => {
-      void queries.invalidateQueries({ queryKey: ['revisions', id] });
-      void queries.invalidateQueries({ queryKey: ['reports'] });
+      void client.invalidateQueries(queries.revisions(id));
+      void client.invalidateQueries(queries.reports());
       setChosen(null);
     },
   });
@@ -109,17 +110,11 @@ export const RevisionsScreen = () => {
   );
 };
 
-const useRevision = (id: string, number: number) =>
-  useQuery({
-    queryKey: ['revision', id, number],
-    queryFn: () => api.revision(id, number),
-    enabled: number > 0,
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+const useRevision = (id: string, number: number) => useQuery(queries.revision(id, number));
 
 const Changes = ({ older, newer }: { older: Report; newer: Report }) => {
   const { t } = useTranslation();
-  const reports = useQuery({ queryKey: ['reports'], queryFn: api.reports });
+  const reports = useQuery(queries.reports());
   const names = reportNames(reports.data);
   const changes = changesBetween(older, newer);
   if (changes.length === 0) return <p className="text-ink-3">{t('revisions.same')}</p>;

@@ -5,6 +5,7 @@ import { type ReactNode, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
+import { queries } from '../api/queries.ts';
 import { blank } from '../designer/design/blank-report.ts';
 import { LivePage } from '../designer/live-page.tsx';
 import type { NamesIn } from '../i18n/keys.ts';
@@ -35,8 +36,8 @@ export const StartScreen = () => {
   const [draft, setDraft] = useState<GuidedDraft>(emptyDraft);
   const [template, setTemplate] = useState<Template>('list');
   const [trouble, setTrouble] = useState<readonly string[]>([]);
-  const models = useQuery({ queryKey: ['models'], queryFn: api.models });
-  const recipes = useQuery({ queryKey: ['recipes'], queryFn: api.recipes });
+  const models = useQuery(queries.models());
+  const recipes = useQuery(queries.recipes());
   const words = { page: t('start.page'), of: t('start.of'), total: t('start.total') };
   const { timeZone } = Intl.DateTimeFormat().resolvedOptions();
   const language = i18n.language;
@@ -232,7 +233,7 @@ const Ways = ({ onWay, onBlank, onFile }: WaysProps) => {
 const CopyOf = ({ onPick }: { onPick: (id: string) => void }) => {
   const { t } = useTranslation();
   const [find, setFind] = useState('');
-  const reports = useQuery({ queryKey: ['reports'], queryFn: api.reports });
+  const reports = useQuery(queries.reports());
   const shown = (reports.data ?? []).filter((r) => r.name.toLowerCase().includes(find.toLowerCase()));
   return (
     <>

@@ -3,6 +3,7 @@ import { Download } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useTranslation } from 'react-i18next';
 import { api, type OutputFacts, type RunState } from '../api/client.ts';
+import { queries } from '../api/queries.ts';
 import { Button } from '../ui/controls.tsx';
 import { download } from './print.ts';
 
@@ -15,7 +16,7 @@ interface ExportButtonProps {
 /** Gives a run’s pages as a file: at once where there is one format, out of a menu where there are more. */
 export const ExportButton = ({ run, onFailure }: ExportButtonProps) => {
   const { t } = useTranslation();
-  const outputs = useQuery({ queryKey: ['outputs'], queryFn: api.outputs, staleTime: Number.POSITIVE_INFINITY });
+  const outputs = useQuery(queries.outputs());
   const write = useMutation({
     mutationFn: async ({ name, extension }: OutputFacts) => {
       if (run) download(await api.file(run.id, name), `${run.report}.${extension}`);

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef } from 'react';
 import { useTranslation } from 'react-i18next';
-import { api } from '../api/client.ts';
+import { queries } from '../api/queries.ts';
 
 const ROW = 26;
 
@@ -19,11 +19,7 @@ export const OutlineWing = ({
 }) => {
   const { t } = useTranslation();
   const scroller = useRef<HTMLDivElement>(null);
-  const headings = useQuery({
-    queryKey: ['outline', run, count],
-    queryFn: () => api.outline(run),
-    placeholderData: (old) => old,
-  });
+  const headings = useQuery({ ...queries.outline(run, count), placeholderData: (old) => old });
   const list = useVirtualizer({
     count: headings.data?.length ?? 0,
     getScrollElement: () => scroller.current,

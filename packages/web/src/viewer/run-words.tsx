@@ -2,7 +2,8 @@ import type { RunProfile } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
 import { useTranslation } from 'react-i18next';
-import { api, type RunState } from '../api/client.ts';
+import type { RunState } from '../api/client.ts';
+import { queries } from '../api/queries.ts';
 import { localNumber } from '../i18n/i18n.ts';
 import { Panel } from '../ui/panel.tsx';
 
@@ -42,9 +43,19 @@ export const RunWords = ({ state }: { state: RunState | null }) => {
 
 const Profile = ({ run }: { run: string }) => {
   const { t } = useTranslation();
-  const profile = useQuery({ queryKey: ['profile', run], queryFn: () => api.profile(run) });
+  const profile = useQuery(queries.profile(run));
   if (!profile.data) return <p className="text-ink-3">{t('viewer.profile.loading')}</p>;
-  const { planning, opening, waiting, layout, writing, formulas, pages, peakMemory, queries } = profile.data;
+  const {
+    planning,
+    opening,
+    waiting,
+    layout,
+    writing,
+    formulas,
+    pages,
+    peakMemory,
+    queries: statements,
+  } = profile.data;
   const stages = { planning, opening, waiting, layout, writing };
   const whole = Object.values(stages).reduce((sum, ms) => sum + ms, 0) || 1;
   return (
@@ -69,7 +80,7 @@ const Profile = ({ run }: { run: string }) => {
         })}
       </p>
       <h3 className="mt-4 mb-1 font-semibold">{t('viewer.profile.queries')}</h3>
-      {queries.map((query) => (
+      {statements.map((query) => (
         <QueryLine key={`${query.report} ${query.drawer}`} query={query} />
       ))}
     </>

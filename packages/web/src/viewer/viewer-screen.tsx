@@ -7,6 +7,7 @@ import { useTranslation } from 'react-i18next';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { ApiFailure, api, type ParameterValues, type RunState } from '../api/client.ts';
 import { slotOf } from '../api/draft-slots.ts';
+import { queries } from '../api/queries.ts';
 import { joinHost } from '../embed/frame.ts';
 import { problemKey, problemWords } from '../i18n/words.ts';
 import { ParameterChips } from '../parameters/parameter-chips.tsx';
@@ -43,7 +44,7 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
     staleTime: 0,
     ...(unsaved ? { gcTime: 0 } : {}),
   });
-  const session = useQuery({ queryKey: ['session'], queryFn: api.session });
+  const session = useQuery(queries.session());
   const parameters = useMemo<ParameterValues>(() => Object.fromEntries(search), [search]);
   const [credentials, setCredentials] = useState<Credentials>();
   const { state, error } = useRun(id, unsaved ? report.data?.definition : null, parameters, attempt, credentials);

@@ -1,7 +1,7 @@
-import { findEntity, KEEPS, type Source, type Step, type StepOf, shownFields } from '@gaveta/core';
+import { findEntity, KEEPS, type Source, type StepOf, shownFields } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
 import { useTranslation } from 'react-i18next';
-import { api } from '../../api/client.ts';
+import { queries } from '../../api/queries.ts';
 import { inputLook } from '../../ui/controls.tsx';
 import { Pairs } from '../fields.tsx';
 import { freeName } from '../recipe-draft.ts';
@@ -116,12 +116,9 @@ interface FitProps extends Pick<EditorProps, 'before' | 'parameters'> {
 /** How many rows have no partner on the other side. */
 const Fit = ({ before, parameters, from, on }: FitProps) => {
   const { t } = useTranslation();
-  const there: Step[] = [{ step: 'take', from }];
   const fit = useQuery({
-    queryKey: ['recipe-fit', before, there, on],
-    queryFn: ({ signal }) => api.recipeFit({ steps: before, parameters, there, on }, signal),
+    ...queries.recipeFit({ steps: before, parameters }, from, on),
     enabled: on.length > 0 && on.every((pair) => pair.here !== '' && pair.there !== ''),
-    staleTime: 60_000,
   });
   const found = fit.data?.found;
   if (!found) return fit.isFetching ? <p className="text-ink-3">{t('data.looking')}</p> : null;

@@ -1,7 +1,7 @@
 import type { StepOf, StepTotal } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
 import { useTranslation } from 'react-i18next';
-import { api } from '../../api/client.ts';
+import { queries } from '../../api/queries.ts';
 import { Button, inputLook } from '../../ui/controls.tsx';
 import { EntryList, FieldSelect, TextBox } from '../fields.tsx';
 import { freeName } from '../recipe-draft.ts';
@@ -12,10 +12,8 @@ import { totalsFor } from '../totals.ts';
 const Editor = ({ step, onChange, fields, before, parameters }: EditorProps<StepOf<'spread'>>) => {
   const { t } = useTranslation();
   const values = useQuery({
-    queryKey: ['recipe-values', before, step.names],
-    queryFn: ({ signal }) => api.recipeValues({ steps: before, parameters, field: step.names }, signal),
+    ...queries.recipeValues({ steps: before, parameters }, step.names),
     enabled: step.names !== '',
-    staleTime: 60_000,
   });
   const found = values.data?.found ?? [];
   const others = fields.filter((f) => f.name !== step.names && f.name !== step.values).map((f) => f.name);

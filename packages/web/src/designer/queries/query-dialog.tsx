@@ -3,7 +3,8 @@ import { useQuery } from '@tanstack/react-query';
 import { Dialog } from 'radix-ui';
 import { useEffect, useMemo } from 'react';
 import { useTranslation } from 'react-i18next';
-import { api, type ModelWithOrigin, type StoredRecipe } from '../../api/client.ts';
+import type { ModelWithOrigin, StoredRecipe } from '../../api/client.ts';
+import { queries } from '../../api/queries.ts';
 import { TextBox } from '../../data/fields.tsx';
 import { isChanged, undoByKey, useDrafts } from '../../data/recipe-draft.ts';
 import { RecipeEditor, UndoRedo, usePlannedDraft } from '../../data/recipe-editor.tsx';
@@ -26,7 +27,7 @@ const QueryDialog = ({ report, models, recipes, at, onClose }: QueryDialogProps)
   const documentKey = useDesigner((s) => s.documentKey);
   const id = `query ${documentKey} ${at}`;
   const history = useDrafts((s) => s.drafts[id]);
-  const session = useQuery({ queryKey: ['session'], queryFn: api.session });
+  const session = useQuery(queries.session());
   const others = useMemo(() => (report.queries ?? []).filter((_, i) => i !== at), [report.queries, at]);
   const planned = usePlannedDraft(history?.now, { models, recipes, queries: others });
 

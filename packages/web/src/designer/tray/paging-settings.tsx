@@ -2,6 +2,7 @@ import { isWords, type Link, linksFor } from '@gaveta/core';
 import { useQuery } from '@tanstack/react-query';
 import { useTranslation } from 'react-i18next';
 import { api } from '../../api/client.ts';
+import { queries } from '../../api/queries.ts';
 import { Choice } from '../../ui/commit.tsx';
 import { useDesign } from '../design/context.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
@@ -93,14 +94,9 @@ const LinkSetting = ({ chosen }: { chosen: Chosen }) => {
   const { report, plan } = useDesign();
   const link = chosen.items[0]!.link;
   const kind = kindOf(link);
-  const reports = useQuery({ queryKey: ['reports'], queryFn: api.reports });
+  const reports = useQuery(queries.reports());
   const wanted = link && 'report' in link ? link.report : null;
-  const target = useQuery({
-    queryKey: ['report', wanted, 'nested'],
-    queryFn: () => api.report(wanted!),
-    enabled: wanted !== null,
-    retry: false,
-  });
+  const target = useQuery({ ...queries.otherReport(wanted ?? ''), enabled: wanted !== null });
   const put = (next: Link | null): void => chosen.set(t('paging.link'), { link: next });
   const leadTo = async (id: string): Promise<void> => {
     const { definition } = await api.report(id);

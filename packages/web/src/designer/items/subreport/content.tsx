@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useLocation, useNavigate } from 'react-router';
 import { api } from '../../../api/client.ts';
+import { queries } from '../../../api/queries.ts';
 import { Choice } from '../../../ui/commit.tsx';
 import { Button } from '../../../ui/controls.tsx';
 import { useFailureText } from '../../../ui/failure.tsx';
@@ -20,17 +21,12 @@ export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; 
   const { t } = useTranslation();
   const navigate = useNavigate();
   const location = useLocation();
-  const queries = useQueryClient();
+  const client = useQueryClient();
   const said = useFailureText();
   const [naming, setNaming] = useState(false);
   const { report, plan } = useDesign();
-  const reports = useQuery({ queryKey: ['reports'], queryFn: api.reports });
-  const child = useQuery({
-    queryKey: ['report', item.report, 'nested'],
-    queryFn: () => api.report(item.report),
-    enabled: item.report !== '?',
-    retry: false,
-  });
+  const reports = useQuery(queries.reports());
+  const child = useQuery({ ...queries.otherReport(item.report), enabled: item.report !== '?' });
   const parameters = child.data?.definition.parameters ?? [];
   const isKnown = reports.data?.some((r) => r.id === item.report) ?? false;
   const pick = async (id: string): Promise<void> => {
@@ -56,7 +52,7 @@ export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; 
     },
     onSuccess: async ({ id }) => {
       setNaming(false);
-      await queries.invalidateQueries({ queryKey: ['reports'] });
+      await client.invalidateQueries(queries.reports());
       await pick(id);
     },
   });

@@ -1,0 +1,89 @@
+import type { Parameter, Report, Source, Step } from '@gaveta/core';
+import { queryOptions } from '@tanstack/react-query';
+import { api, type Looked, type ParameterValues } from './client.ts';
+
+/** Looking at rows again within so many milliseconds asks nobody. */
+const LOOKED_FRESH = 60_000;
+const CHOICES_FRESH = 30_000;
+
+/**
+ * What the API is asked for, each under its key: the one place that knows which answer is kept under which. What puts several
+ * calls together stands where it is used.
+ */
+export const queries = {
+  session: () => queryOptions({ queryKey: ['session'], queryFn: api.session }),
+  models: () => queryOptions({ queryKey: ['models'], queryFn: api.models }),
+  outputs: () => queryOptions({ queryKey: ['outputs'], queryFn: api.outputs, staleTime: Number.POSITIVE_INFINITY }),
+
+  reports: () => queryOptions({ queryKey: ['reports'], queryFn: api.reports }),
+  report: (id: string) => queryOptions({ queryKey: ['report', id], queryFn: () => api.report(id) }),
+  /** Another report that this one nests or links to; one that is gone is said at once. */
+  otherReport: (id: string) =>
+    queryOptions({ queryKey: ['report', id, 'nested'], queryFn: () => api.report(id), retry: false }),
+  revisions: (id: string) => queryOptions({ queryKey: ['revisions', id], queryFn: () => api.revisions(id) }),
+  revision: (id: string, number: number) =>
+    queryOptions({
+      queryKey: ['revision', id, number],
+      queryFn: () => api.revision(id, number),
+      enabled: number > 0,
+      staleTime: Number.POSITIVE_INFINITY,
+    }),
+  drafts: () => queryOptions({ queryKey: ['drafts'], queryFn: api.drafts, staleTime: 0 }),
+
+  profile: (run: string) => queryOptions({ queryKey: ['profile', run], queryFn: () => api.profile(run) }),
+  /** `count`: entries that are known to be there. */
+  outline: (run: string, count: number) =>
+    queryOptions({ queryKey: ['outline', run, count], queryFn: () => api.outline(run) }),
+  choices: (
+    source: { report: string } | { definition: Report },
+    parameter: Parameter,
+    values: ParameterValues,
+    search: string,
+  ) =>
+    queryOptions({
+      queryKey: ['choices', source, parameter, values, search],
+      queryFn: ({ signal }) => api.choices({ ...source, parameter: parameter.name, values, search }, signal),
+      staleTime: CHOICES_FRESH,
+    }),
+
+  recipes: () => queryOptions({ queryKey: ['recipes'], queryFn: api.recipes }),
+  recipeUsers: (id: string) => queryOptions({ queryKey: ['recipe-users', id], queryFn: () => api.recipeUsers(id) }),
+  recipeRows: (looked: Looked) =>
+    queryOptions({
+      queryKey: ['recipe-rows', looked],
+      queryFn: ({ signal }) => api.recipeRows(looked, signal),
+      staleTime: LOOKED_FRESH,
+    }),
+  recipeFacts: (looked: Looked) =>
+    queryOptions({
+      queryKey: ['recipe-facts', looked],
+      queryFn: ({ signal }) => api.recipeFacts(looked, signal),
+      staleTime: LOOKED_FRESH,
+    }),
+  recipeCount: (looked: Looked) =>
+    queryOptions({
+      queryKey: ['recipe-count', looked],
+      queryFn: ({ signal }) => api.recipeCount(looked, signal),
+      staleTime: LOOKED_FRESH,
+    }),
+  /** The values of a column after some steps. */
+  recipeValues: (looked: Looked, field: string) =>
+    queryOptions({
+      queryKey: ['recipe-values', looked, field],
+      queryFn: ({ signal }) => api.recipeValues({ ...looked, field }, signal),
+      staleTime: LOOKED_FRESH,
+    }),
+  /** How many rows after some steps match those of another source. */
+  recipeFit: (looked: Looked, from: Source, on: { here: string; there: string }[]) => {
+    const there: Step[] = [{ step: 'take', from }];
+    return queryOptions({
+      queryKey: ['recipe-fit', looked, there, on],
+      queryFn: ({ signal }) => api.recipeFit({ ...looked, there, on }, signal),
+      staleTime: LOOKED_FRESH,
+    });
+  },
+  connections: () => queryOptions({ queryKey: ['connections'], queryFn: api.connections }),
+};
+
+/** Keys of everything that another set of connections may change. */
+export const KEYS_OF_ROWS = ['connections', 'models', 'recipe-rows', 'recipe-count', 'recipe-facts'] as const;
