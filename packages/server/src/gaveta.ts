@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import type { PGlite } from '@electric-sql/pglite';
 import { type Request, type RequestHandler, Router } from 'express';
 import helmet from 'helmet';
+import { MemoryPresence } from './access/presence.ts';
 import { LEAST_SECRET, type Session, TokenCheck } from './access/session.ts';
 import { ApiError, wordsOf } from './base/api-error.ts';
 import { type Limits, limitsWith } from './base/limits.ts';
@@ -16,14 +17,17 @@ import { webApplication } from './http/web-application.ts';
 import type { RegisteredModel } from './model/define.ts';
 import { Runs } from './runs/runs.ts';
 import { createSeal } from './secrets/seal.ts';
-import { Uploads } from './services/uploads.ts';
+import { FileUploads } from './services/uploads.ts';
 import { SourceThreads } from './sources/source-threads.ts';
 import { Workbench } from './staging/workbench.ts';
 import { openStore, type Store } from './store/store.ts';
 import { ReportThreads } from './threads/report-threads.ts';
 
 export interface GavetaOptions {
-  /** Where reports are kept: a folder for the embedded PostgreSQL, or an open PGlite. */
+  /**
+   * Where reports are kept: a folder for the embedded PostgreSQL, the connection string of a server (`postgres://…`) with a database
+   * of Gaveta’s own, or an open PGlite.
+   */
   store: string | PGlite;
   models: readonly RegisteredModel[];
   /** Databases by the name that models use. */
@@ -77,7 +81,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     log(new UnexpectedError(String(found.data.reference), 'a run', error));
     return wordsOf(found);
   });
-  const uploads = new Uploads(limits.maxUpload);
+  const uploads = new FileUploads(limits.maxUpload);
   const allowedAddresses = options.allowedAddresses ?? [];
   const allowedDatabases = options.allowedDatabases ?? [];
   const sources = { allowedAddresses, allowedDatabases, limits, threads: new SourceThreads() };
@@ -102,6 +106,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     runs,
     threads,
     uploads,
+    presence: new MemoryPresence(),
   };
 
   const tokens = new TokenCheck(options.secret);

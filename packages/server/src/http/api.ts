@@ -1,6 +1,7 @@
 import { definitionJsonSchema } from '@gaveta/core';
 import { SHIPPED_FONTS, shippedFontPath } from '@gaveta/output/fonts';
 import { type Request, Router } from 'express';
+import type { PresenceBook } from '../access/presence.ts';
 import type { Session } from '../access/session.ts';
 import { ApiError } from '../base/api-error.ts';
 import { type ConnectionParts, connectionService } from '../services/connections.ts';
@@ -15,6 +16,7 @@ import { addCalls, addRoute } from './routes.ts';
 import { addRunRoutes } from './run-routes.ts';
 
 export interface ApiParts extends Omit<RunParts, 'statements'>, ConnectionParts {
+  presence: PresenceBook;
   session: (request: Request) => Promise<{ session: Session; byToken: boolean }>;
 }
 
@@ -54,7 +56,7 @@ export const createApi = (parts: ApiParts): Router => {
   });
   const statements = new StatementRights(store);
   const runs = new RunService({ ...parts, statements });
-  addCalls(api, reportService(store, statements));
+  addCalls(api, reportService(store, statements, parts.presence));
   addCalls(api, recipeService({ ...parts, statements }));
   addCalls(api, connectionService(parts));
   addCalls(api, runs.calls);

@@ -1,15 +1,8 @@
 import type { LateFill, Mark, Page } from '@gaveta/core';
 import { NamelessFile } from './nameless-file.ts';
+import type { PageHeader, PageStore } from './page-store.ts';
 
-/** What is known of a written page without reading it. */
-export interface PageHeader {
-  /** Bytes. */
-  length: number;
-  /** Points. */
-  height: number;
-  /** Something on it waits for the number of pages. */
-  late: boolean;
-}
+export type { PageHeader };
 
 /** A page as JSON that ends with its marks, so that more of them can be added to the bytes. */
 export const writePage = ({ late: _, marks, ...page }: Page): Uint8Array =>
@@ -19,7 +12,7 @@ export const writePage = ({ late: _, marks, ...page }: Page): Uint8Array =>
 const ENDING = ']}'.length;
 
 /** Pages of a run, kept in a file so that memory holds only where each one starts. */
-export class PageSpool {
+export class PageSpool implements PageStore {
   private readonly at: (PageHeader & { offset: number })[] = [];
   private readonly pictures = new Map<string, { offset: number; length: number }>();
   private readonly late = new Map<number, readonly Mark[]>();
@@ -34,7 +27,6 @@ export class PageSpool {
     return this.at.length;
   }
 
-  /** Pages as {@link writePage} wrote them, behind one another, with the pictures that come with them. */
   async add(
     data: Uint8Array,
     pages: readonly PageHeader[],
@@ -56,10 +48,6 @@ export class PageSpool {
     for (const { page, marks } of late) this.late.set(page, marks);
   }
 
-  /**
-   * A page as JSON, by its 1-based number; null when there is no such page. What waited for the number of pages is on it
-   * once that is known.
-   */
   async page(number: number): Promise<Buffer | null> {
     const place = this.at[number - 1];
     const data = place && (await this.file.read(place.offset, place.length));
@@ -72,7 +60,6 @@ export class PageSpool {
     return Buffer.concat([body, Buffer.from(`${isFirst ? '' : ','}${JSON.stringify(more).slice(1)}}`)]);
   }
 
-  /** The file of a picture that a page shows, by its hash; null when none does. */
   async picture(hash: string): Promise<Buffer | null> {
     const place = this.pictures.get(hash);
     return place ? this.file.read(place.offset, place.length) : null;

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
 import { type Problem, problem, type Report, type RunProfile, type RunState } from '@gaveta/core';
 import { RunNavigation } from '../pages/navigation.ts';
-import { PageSpool } from '../pages/spool.ts';
+import type { PageStore } from '../pages/page-store.ts';
 import type { ReportJob, RunLimits, RunResult } from '../threads/job.ts';
 import type { FileAsked, ReportThreads } from '../threads/report-threads.ts';
 import type { ReportRows } from '../threads/row-server.ts';
@@ -47,13 +47,17 @@ export class Run {
   private result: Pick<RunResult, 'queries' | 'work'> | null = null;
   private peakMemory = 0;
   private readonly heights: number[] | null;
-  private spool: PageSpool | null = null;
+  private pages: PageStore | null = null;
   private readonly files = new RunFiles();
   /** Those who follow or read it at this moment. */
   private readers = 0;
   private lastSeen = performance.now();
 
-  constructor(readonly request: RunRequest) {
+  constructor(
+    readonly request: RunRequest,
+    /** Opens a place for its pages, which the run closes. */
+    private readonly openPages: () => Promise<PageStore>,
+  ) {
     this.report = request.job.report;
     this.owners.add(request.owner);
     this.changes.setMaxListeners(0);
@@ -85,17 +89,17 @@ export class Run {
   }
 
   get pageCount(): number {
-    return this.spool?.count ?? 0;
+    return this.pages?.count ?? 0;
   }
 
   /** A page as JSON, by its 1-based number; null when there is no such page. */
   async page(number: number): Promise<Buffer | null> {
-    return (await this.spool?.page(number)) ?? null;
+    return (await this.pages?.page(number)) ?? null;
   }
 
   /** The file of a picture on its pages, by its hash; null when there is none. */
   async picture(hash: string): Promise<Buffer | null> {
-    return (await this.spool?.picture(hash)) ?? null;
+    return (await this.pages?.picture(hash)) ?? null;
   }
 
   /** Its pages as a file of an output, made once for the same options. Only when it has ended. Fails as threads do. */
@@ -163,7 +167,7 @@ export class Run {
 
   async close(): Promise<void> {
     await this.files.close();
-    await this.spool?.close();
+    await this.pages?.close();
   }
 
   private async finish(): Promise<void> {
@@ -180,19 +184,19 @@ export class Run {
     this.status = 'running';
     this.measure();
     try {
-      const spool = await PageSpool.open();
-      this.spool = spool;
+      const pages = await this.openPages();
+      this.pages = pages;
       this.changes.emit('change');
       const asked = { job, rows, signal: this.abort.signal, seconds: limits.maxSeconds + GRACE };
       const result = await threads.work({ kind: 'run', limits }, asked, {
         planned: async (problems) => {
           this.problems = problems;
         },
-        pages: async ({ data, pages, pictures, navigation }) => {
-          const isFirst = spool.count === 0;
-          await spool.add(data, pages, pictures);
+        pages: async ({ data, pages: written, pictures, navigation }) => {
+          const isFirst = pages.count === 0;
+          await pages.add(data, written, pictures);
           this.navigation.add(navigation);
-          for (const { height } of pages) this.heights?.push(height);
+          for (const { height } of written) this.heights?.push(height);
           if (isFirst) this.changes.emit('change');
         },
         progress: async (read) => {
@@ -204,7 +208,7 @@ export class Run {
         },
       });
       this.result = result;
-      spool.fill(result.late);
+      pages.fill(result.late);
       this.rows = result.rows;
       this.problems.push(...result.problems);
       this.status = 'done';

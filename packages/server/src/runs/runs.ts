@@ -1,7 +1,10 @@
 import type { Limits } from '../base/limits.ts';
+import type { PageStore } from '../pages/page-store.ts';
+import { PageSpool } from '../pages/spool.ts';
 import type { RunLimits } from '../threads/job.ts';
 import type { ReportThreads } from '../threads/report-threads.ts';
 import { Run, type RunRequest } from './run.ts';
+import type { RunBook } from './run-book.ts';
 
 export type { Run, RunRequest } from './run.ts';
 
@@ -12,8 +15,10 @@ export type RunsLimits = RunLimits &
 /** Milliseconds between two looks for runs that nobody wants any more. */
 const LOOK = 2000;
 
-/** The runs of a server: each person has so many at once, others wait, and those that nobody wants any more are let go. */
-export class Runs {
+/**
+ * The runs of this process: each person has so many at once, others wait, and those that nobody wants any more are let go.
+ */
+export class Runs implements RunBook {
   private readonly runs = new Map<string, Run>();
   private readonly working = new Set<Promise<void>>();
   private readonly waiting: Run[] = [];
@@ -25,11 +30,11 @@ export class Runs {
     private readonly limits: RunsLimits,
     /** Tells the log of an error that nobody expected, and gives the words for whoever runs the report. */
     private readonly wordsFor: (error: unknown) => string,
+    private readonly openPages: () => Promise<PageStore> = PageSpool.open,
   ) {
     this.looking = setInterval(() => this.look(), LOOK).unref();
   }
 
-  /** Starts a run, or lets it wait for its turn; gives the same one to whoever asks for the same. Null when too many wait. */
   start(request: RunRequest): Run | null {
     const same = request.sameAs === null ? null : this.find((run) => run.request.sameAs === request.sameAs);
     if (same) {
@@ -43,7 +48,7 @@ export class Runs {
       void request.close?.().catch(() => {});
       return null;
     }
-    const run = new Run(request);
+    const run = new Run(request, this.openPages);
     this.runs.set(run.id, run);
     this.waiting.push(run);
     this.next();
@@ -79,7 +84,6 @@ export class Runs {
     return count;
   }
 
-  /** Only to whom it belongs: pages hold rows of the owner's scope. */
   get(id: string, owner: string): Run | null {
     const run = this.runs.get(id);
     if (!run?.owners.has(owner)) return null;
@@ -87,7 +91,6 @@ export class Runs {
     return run;
   }
 
-  /** The file of a picture that one of the owner’s runs shows, by its hash; null when none does. */
   async picture(hash: string, owner: string): Promise<Buffer | null> {
     for (const run of this.runs.values()) {
       const found = run.owners.has(owner) ? await run.picture(hash) : null;
@@ -96,7 +99,6 @@ export class Runs {
     return null;
   }
 
-  /** Ends a run for one of its owners; it goes on for the others. */
   async cancel(run: Run, owner: string): Promise<void> {
     if (run.owners.size > 1) {
       run.owners.delete(owner);

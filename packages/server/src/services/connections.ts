@@ -8,7 +8,7 @@ import { type FoundModel, findModel, type StoredSource, sameTarget, sourceChange
 import type { TableLook } from '../sources/tables.ts';
 import type { Store } from '../store/store.ts';
 import type { Caller, Calls } from './call.ts';
-import type { Uploads } from './uploads.ts';
+import type { UploadBox } from './uploads.ts';
 
 type ConnectionCalls =
   | 'GET /connections'
@@ -21,7 +21,7 @@ export interface ConnectionParts {
   store: Store;
   catalogue: Catalogue;
   allowedAddresses: readonly string[];
-  uploads: Uploads;
+  uploads: UploadBox;
   /** Whether there is a key to keep secrets under. */
   hasKey: boolean;
 }

@@ -1,5 +1,5 @@
 import { readDefinition } from '@gaveta/core';
-import { Presence } from '../access/presence.ts';
+import type { PresenceBook } from '../access/presence.ts';
 import { ApiError } from '../base/api-error.ts';
 import { withText } from '../base/problem-text.ts';
 import type { Store } from '../store/store.ts';
@@ -21,8 +21,11 @@ type ReportCalls =
   | 'DELETE /drafts/:key';
 
 /** Stored reports with their revisions, work that is not saved, and who is at work on a report. */
-export const reportService = (store: Store, statements: StatementRights): Calls<ReportCalls> => {
-  const presence = new Presence();
+export const reportService = (
+  store: Store,
+  statements: StatementRights,
+  presence: PresenceBook,
+): Calls<ReportCalls> => {
   return {
     'GET /reports': () => store.list(),
     'POST /reports': async ({ caller, body: { definition } }) => {
@@ -50,12 +53,12 @@ export const reportService = (store: Store, statements: StatementRights): Calls<
     },
     'POST /reports/:id/presence': async ({ caller, params: { id }, body: { window, leaving } }) => {
       if (leaving) {
-        presence.leave(id, window);
+        await presence.leave(id, window);
         return { others: [], stored: null };
       }
       const found = await store.get(id);
       if (!found) throw new ApiError('unknown-report', { id });
-      return { others: presence.notice(id, window, caller.user), stored: found.stored };
+      return { others: await presence.notice(id, window, caller.user), stored: found.stored };
     },
 
     'GET /drafts': ({ caller }) => store.drafts.list(caller.owner),

@@ -7,8 +7,9 @@ import type { Limits } from '../base/limits.ts';
 import { withText } from '../base/problem-text.ts';
 import type { Catalogue, Credentials } from '../catalogue/catalogue.ts';
 import { ConnectionError } from '../connection/connection.ts';
+import type { RunBook } from '../runs/run-book.ts';
 import type { RunFile } from '../runs/run-file.ts';
-import type { Run, RunRequest, Runs } from '../runs/runs.ts';
+import type { Run, RunRequest } from '../runs/runs.ts';
 import type { Workbench } from '../staging/workbench.ts';
 import type { Store } from '../store/store.ts';
 import type { ReportJob, ReportTask, TaskAnswers } from '../threads/job.ts';
@@ -36,7 +37,7 @@ export interface RunParts {
   catalogue: Catalogue;
   workbench: () => Workbench;
   limits: Limits;
-  runs: Runs;
+  runs: RunBook;
   threads: ReportThreads;
   statements: StatementRights;
 }

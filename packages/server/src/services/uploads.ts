@@ -18,13 +18,21 @@ interface Upload {
 const KEPT = 5;
 const PATIENCE = 15 * 60_000;
 
-/** Files that were uploaded and are not part of a connection yet. They lie in files without a name. */
-export class Uploads {
+/** Files that were uploaded and are not part of a connection yet. */
+export interface UploadBox {
+  /** Takes a file as it comes, byte by byte; gives its id. Refuses one that is too large once that shows. */
+  take(owner: string, source: Readable, signal: AbortSignal): Promise<{ id: string; size: number }>;
+  /** The bytes of an uploaded file. Throws when it is not there for this owner. */
+  read(owner: string, id: string): Promise<Uint8Array>;
+  close(): Promise<void>;
+}
+
+/** Those that came to this process. They lie in files without a name. */
+export class FileUploads implements UploadBox {
   private readonly files = new Map<string, Upload>();
 
   constructor(private readonly most: number) {}
 
-  /** Takes a file as it comes, byte by byte; gives its id. Refuses one that is too large once that shows. */
   async take(owner: string, source: Readable, signal: AbortSignal): Promise<{ id: string; size: number }> {
     await this.letGo(owner);
     const id = randomUUID();
@@ -51,7 +59,6 @@ export class Uploads {
     return { id, size: upload.size };
   }
 
-  /** The bytes of an uploaded file. */
   async read(owner: string, id: string): Promise<Uint8Array> {
     const upload = this.files.get(id);
     if (!upload || upload.owner !== owner) throw new ApiError('unknown-upload');

@@ -2,9 +2,9 @@ import { randomUUID } from 'node:crypto';
 import type { StoredRecipe } from '@gaveta/core';
 import { connectionSecret } from '@gaveta/core/contract';
 import { and, asc, eq } from 'drizzle-orm';
-import type { PgliteDatabase } from 'drizzle-orm/pglite';
 import type { Seal } from '../secrets/seal.ts';
 import type { ConnectionSecret, FoundModel, StoredSource } from '../sources/stored.ts';
+import type { StoreDatabase } from './database.ts';
 import { Kept } from './kept.ts';
 import { connections, recipes } from './schema.ts';
 
@@ -53,8 +53,8 @@ const ALL = 'recipes';
 const hasSecrets = (secret: ConnectionSecret): boolean =>
   Object.values(secret).some((v) => v !== undefined && v !== '');
 
-export const createDataStore = (db: PgliteDatabase, seal: Seal | null): DataStore => {
-  const kept = new Kept<StoredRecipe[]>(1);
+export const createDataStore = (db: StoreDatabase, seal: Seal | null, isShared: boolean): DataStore => {
+  const kept = new Kept<StoredRecipe[]>(isShared ? 0 : 1);
   const asRecipe = (row: typeof recipes.$inferSelect): StoredRecipe => ({
     ...row,
     changedAt: row.changedAt.toISOString(),

@@ -1,6 +1,6 @@
 import { type Read, type Report, readDefinition } from '@gaveta/core';
 import { and, desc, eq } from 'drizzle-orm';
-import type { PgliteDatabase } from 'drizzle-orm/pglite';
+import type { StoreDatabase } from './database.ts';
 import { drafts } from './schema.ts';
 
 /** Work that is not saved yet, without its definition. */
@@ -26,7 +26,7 @@ export interface DraftStore {
   remove(author: string, key: string, savedAt?: string | null): Promise<boolean>;
 }
 
-export const createDraftStore = (db: PgliteDatabase): DraftStore => {
+export const createDraftStore = (db: StoreDatabase): DraftStore => {
   const headOf = (row: typeof drafts.$inferSelect): DraftHead => ({
     key: row.key,
     report: row.reportId,

@@ -94,7 +94,7 @@ const PARTS = ['PG_VERSION', 'base', 'global', 'pg_wal'];
 export const checkFolder = async (folder: string): Promise<void> => {
   if (/^[a-z][a-z0-9+.-]*:\/\//i.test(folder))
     throw new StoreError(
-      'createGaveta: store: this is an address, and a folder is wanted. Name a folder in which the reports are kept.',
+      'createGaveta: store: this address leads to no PostgreSQL server. Name a folder, or one that begins with postgres://.',
     );
   const name = basename(resolve(folder));
   try {

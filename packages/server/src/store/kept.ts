@@ -1,19 +1,20 @@
 import { dropOldest } from '../base/drop-oldest.ts';
 
 /**
- * What was read, until it is written anew. Only this process writes to its store, so that nothing else can change it; a
- * reading that was under way while something was written is let go as well.
+ * What was read, until it is written anew: for a store that only this process writes to, so that nothing else can change it. A
+ * reading that was under way while something was written is let go as well. Of a store that others write to nothing is kept.
  */
 export class Kept<T> {
   private readonly found = new Map<string, Promise<T>>();
 
-  /** `most`: how many are kept; those that were read first go first. `isSmall`: whether something is small enough for that. */
+  /** `most`: how many are kept, 0 for none; those that were read first go first. `isSmall`: whether something is small enough for that. */
   constructor(
     private readonly most: number,
     private readonly isSmall: (found: T) => boolean = () => true,
   ) {}
 
   read(key: string, find: () => Promise<T>): Promise<T> {
+    if (this.most === 0) return find();
     const before = this.found.get(key);
     if (before) return before;
     const reading = find();

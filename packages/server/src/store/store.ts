@@ -1,15 +1,11 @@
 import { randomUUID } from 'node:crypto';
-import { fileURLToPath } from 'node:url';
 import type { PGlite } from '@electric-sql/pglite';
 import { type Read, type Report, readDefinition } from '@gaveta/core';
 import { and, asc, desc, eq, inArray } from 'drizzle-orm';
-import { drizzle } from 'drizzle-orm/pglite';
-import { migrate } from 'drizzle-orm/pglite/migrator';
-import { openEmbedded } from '../embedded/empty-database.ts';
 import type { Seal } from '../secrets/seal.ts';
 import { createDataStore, type DataStore } from './data-store.ts';
+import { openDatabase } from './database.ts';
 import { createDraftStore, type DraftStore } from './draft-store.ts';
-import { checkFolder, inWords, lockFolder } from './folder.ts';
 import { Kept } from './kept.ts';
 import { type Mention, type MentionKind, mentionsOf } from './mentions.ts';
 import { mentions, reports, revisions } from './schema.ts';
@@ -19,8 +15,6 @@ const MOST_KEPT = 200;
 
 /** Characters of a definition from which on it is read each time. */
 const LARGE = 200_000;
-
-const MIGRATIONS = fileURLToPath(new URL('../../drizzle', import.meta.url));
 
 export interface StoredReport {
   id: string;
@@ -70,34 +64,12 @@ export interface Store {
   close(): Promise<void>;
 }
 
-/** A folder is taken for this process alone, and checked before anything is done to it. */
-const openDatabase = async (database: PGlite | string): Promise<{ client: PGlite; letGo: () => Promise<void> }> => {
-  if (typeof database !== 'string') return { client: database, letGo: async () => {} };
-  await checkFolder(database);
-  const letGo = await lockFolder(database);
-  try {
-    return { client: await openEmbedded(database), letGo };
-  } catch (error) {
-    await letGo();
-    throw inWords(database, error);
-  }
-};
-
-/** `database` is an open PGlite, or a folder in which one is kept. */
+/** See {@link openDatabase} for what a database may be. */
 export const openStore = async (database: PGlite | string, seal: Seal | null = null): Promise<Store> => {
-  const { client, letGo } = await openDatabase(database);
-  const db = drizzle(client);
-  try {
-    await migrate(db, { migrationsFolder: MIGRATIONS });
-  } catch (error) {
-    if (typeof database !== 'string') throw error;
-    await client.close().catch(() => {});
-    await letGo();
-    throw inWords(database, error);
-  }
+  const { db, isShared, close } = await openDatabase(database);
   type Transaction = Parameters<Parameters<typeof db.transaction>[0]>[0];
   const isSmall = (found: Newest | null): boolean => found !== null && JSON.stringify(found.read).length < LARGE;
-  const newest = new Kept<Newest | null>(MOST_KEPT, isSmall);
+  const newest = new Kept<Newest | null>(isShared ? 0 : MOST_KEPT, isSmall);
   const asStored = (row: typeof reports.$inferSelect): StoredReport => ({
     ...row,
     changedAt: row.changedAt.toISOString(),
@@ -198,11 +170,8 @@ export const openStore = async (database: PGlite | string, seal: Seal | null = n
       return newest.write(id, () => db.transaction(write));
     },
 
-    data: createDataStore(db, seal),
+    data: createDataStore(db, seal, isShared),
     drafts: createDraftStore(db),
-    close: async () => {
-      await client.close();
-      await letGo();
-    },
+    close,
   };
 };

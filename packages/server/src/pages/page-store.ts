@@ -1,0 +1,29 @@
+import type { LateFill } from '@gaveta/core';
+
+/** What is known of a written page without reading it. */
+export interface PageHeader {
+  /** Bytes. */
+  length: number;
+  /** Points. */
+  height: number;
+  /** Something on it waits for the number of pages. */
+  late: boolean;
+}
+
+/** The pages of one run, as JSON. */
+export interface PageStore {
+  readonly count: number;
+  /** Pages as `writePage` wrote them, behind one another, with the pictures that come with them. */
+  add(
+    data: Uint8Array,
+    pages: readonly PageHeader[],
+    pictures?: readonly { hash: string; data: Uint8Array }[],
+  ): Promise<void>;
+  /** Takes what waited for the number of pages. */
+  fill(late: Iterable<LateFill>): void;
+  /** A page by its 1-based number, with what waited for the number of pages once that is known; null when there is none. */
+  page(number: number): Promise<Buffer | null>;
+  /** The file of a picture that a page shows, by its hash; null when none does. */
+  picture(hash: string): Promise<Buffer | null>;
+  close(): Promise<void>;
+}

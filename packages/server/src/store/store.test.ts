@@ -1,0 +1,146 @@
+import type { PGlite } from '@electric-sql/pglite';
+import { type Report, readDefinition } from '@gaveta/core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { startPostgres, type TestServer } from '../connection/server.test-support.ts';
+import { openEmbedded } from '../embedded/empty-database.ts';
+import { createSeal } from '../secrets/seal.ts';
+import { openStore, type Store } from './store.ts';
+
+const named = (name: string, more: Record<string, unknown> = {}): Report => {
+  const read = readDefinition({ gaveta: 1, name, ...more });
+  if (!read.ok) throw new Error(JSON.stringify(read.problems));
+  return read.report;
+};
+const seal = createSeal('a key that seals the secrets of these tests');
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await startPostgres();
+});
+afterAll(() => server.stop());
+
+const addressOf = ({ host, port, user, password, database }: TestServer): string =>
+  `postgres://${user}:${encodeURIComponent(password)}@${host}:${port}/${database}`;
+
+/** The same store twice, as two people’s processes have it; the embedded one is shared by them. */
+const KINDS = {
+  embedded: async (): Promise<[Store, Store]> => {
+    const client: PGlite = await openEmbedded();
+    const store = await openStore(client, seal);
+    return [store, store];
+  },
+  'on a server': async (): Promise<[Store, Store]> => {
+    // Two that start at once: one makes the tables, and the other waits.
+    const [one, other] = await Promise.all([openStore(addressOf(server), seal), openStore(addressOf(server), seal)]);
+    return [one, other];
+  },
+};
+
+describe.each(Object.entries(KINDS))('a store %s', (_, open) => {
+  let here: Store;
+  let there: Store;
+  beforeAll(async () => {
+    [here, there] = await open();
+  });
+  afterAll(async () => {
+    await here.close();
+    if (there !== here) await there.close();
+  });
+
+  it('keeps reports with all their revisions', async () => {
+    const { id, revision } = await here.create(named('Season ledger'), 'Inês');
+    expect(revision).toBe(1);
+    const saved = await here.save(id, named('Season ledger 2025'), 1, 'Rui', 'a new year');
+    expect(saved).toMatchObject({
+      ok: true,
+      stored: { id, name: 'Season ledger 2025', revision: 2, changedBy: 'Rui' },
+    });
+    expect((await here.list()).map(({ name }) => name)).toEqual(['Season ledger 2025']);
+    expect((await here.revisions(id)).map(({ number, author, note }) => [number, author, note])).toEqual([
+      [2, 'Rui', 'a new year'],
+      [1, 'Inês', ''],
+    ]);
+    expect(await here.revision(id, 1)).toMatchObject({ ok: true, report: { name: 'Season ledger' } });
+    expect(await here.revision(id, 3)).toBeNull();
+    expect(await here.get('nobody')).toBeNull();
+  });
+
+  it('shows what one saved to the other at once', async () => {
+    const { id } = await here.create(named('Stays'), 'Inês');
+    expect((await there.get(id))?.read).toMatchObject({ report: { name: 'Stays' } });
+    await there.save(id, named('Stays and charges'), 1, 'Rui', '');
+    expect((await here.get(id))?.read).toMatchObject({ report: { name: 'Stays and charges' } });
+  });
+
+  it('takes one of two saves that come at once, and tells the other', async () => {
+    const { id } = await here.create(named('Bunk tags'), 'Inês');
+    const saves = await Promise.all([
+      here.save(id, named('Bunk tags of Inês'), 1, 'Inês', ''),
+      there.save(id, named('Bunk tags of Rui'), 1, 'Rui', ''),
+    ]);
+    const [won] = saves.filter((saved) => saved.ok);
+    const lost = saves.filter((saved) => !saved.ok);
+    expect(lost).toHaveLength(1);
+    expect(lost[0]).toMatchObject({ reason: 'conflict', current: won!.ok && won!.stored });
+    expect(await here.revisions(id)).toHaveLength(2);
+    expect(await there.save('nobody', named('x'), 1, 'Rui', '')).toMatchObject({ ok: false, reason: 'missing' });
+  });
+
+  it('knows what the newest revisions mention', async () => {
+    const { id } = await here.create(named('Winds', { model: 'winds' }), 'Inês');
+    expect(await there.mentioned('model', ['winds', 'tides'])).toEqual(['winds']);
+    await here.save(id, named('Winds', { model: 'tides' }), 1, 'Inês', '');
+    expect(await there.mentioned('model', ['winds', 'tides'])).toEqual(['tides']);
+    expect((await there.mentioning({ kind: 'model', value: 'tides' })).map(({ stored }) => stored.id)).toEqual([id]);
+  });
+
+  it('keeps everybody’s drafts apart', async () => {
+    const { savedAt } = await here.drafts.put('Inês', 'k', { report: null, base: 0, definition: named('Begun') });
+    expect(await there.drafts.list('Rui')).toEqual([]);
+    expect((await there.drafts.get('Inês', 'k'))?.read).toMatchObject({ report: { name: 'Begun' } });
+    await there.drafts.put('Inês', 'k', { report: null, base: 0, definition: named('Gone on') });
+    // Another window kept something newer meanwhile.
+    expect(await here.drafts.remove('Inês', 'k', savedAt)).toBe(false);
+    expect(await here.drafts.remove('Inês', 'k')).toBe(true);
+    expect(await there.drafts.get('Inês', 'k')).toBeNull();
+  });
+
+  it('keeps recipes, and takes one of two changes', async () => {
+    const steps = [{ step: 'take' as const, from: { model: 'office', entity: 'hut' } }];
+    const { id } = await here.data.createRecipe({ name: 'Huts', steps, parameters: [] }, 'Inês');
+    const [one, other] = await Promise.all([
+      here.data.saveRecipe(id, { name: 'Huts of Inês', steps, parameters: [] }, 1, 'Inês'),
+      there.data.saveRecipe(id, { name: 'Huts of Rui', steps, parameters: [] }, 1, 'Rui'),
+    ]);
+    expect([one.ok, other.ok].sort()).toEqual([false, true]);
+    expect((await there.data.recipes()).map(({ revision }) => revision)).toEqual([2]);
+    expect(await there.data.removeRecipe(id)).toBe(true);
+    expect(await here.data.recipes()).toEqual([]);
+  });
+
+  it('keeps connections, their secrets sealed, and files byte by byte', async () => {
+    const settings = {
+      kind: 'http' as const,
+      address: 'https://data.example',
+      decimal: '.' as const,
+      dates: 'ymd' as const,
+    };
+    const data = Uint8Array.from({ length: 300 }, (_, i) => i % 256);
+    const source = { name: 'snow', label: 'Snow', settings, secret: { headers: { key: 'open sesame' } }, data };
+    await here.data.putConnection(source, { tables: [] }, 'Inês');
+    const [found] = await there.data.connections();
+    expect(found).toMatchObject({ source: { name: 'snow', secret: source.secret }, hasSecret: true, isLocked: false });
+    expect(Buffer.from(found!.source.data!).equals(Buffer.from(data))).toBe(true);
+    expect(await there.data.removeConnection('snow')).toBe(true);
+  });
+});
+
+describe('a server that cannot be used', () => {
+  it('is told of without its password, with what to do', async () => {
+    const wrong = addressOf({ ...server, password: 'not this one' });
+    await expect(openStore(wrong)).rejects.toThrow(/localhost:\d+: the password is wrong/);
+    await expect(openStore(wrong)).rejects.not.toThrow('not this one');
+    await expect(openStore(addressOf({ ...server, database: 'nowhere' }))).rejects.toThrow('there is no such database');
+    await expect(openStore('postgres://localhost:1/x')).rejects.toThrow('nobody answers there');
+  });
+});
