@@ -5,6 +5,7 @@ import { useTranslation } from 'react-i18next';
 import { useNavigate, useOutletContext, useParams } from 'react-router';
 import { api, type ConnectionDraft, type ConnectionSettings } from '../api/client.ts';
 import { KEYS_OF_ROWS, queries } from '../api/queries.ts';
+import { agreed } from '../ui/confirm.tsx';
 import { Button, inputLook, Notice } from '../ui/controls.tsx';
 import { useFailureText } from '../ui/failure.tsx';
 import { useLater } from '../ui/use-later.ts';
@@ -172,7 +173,9 @@ export const ConnectionScreen = () => {
               <span className="flex-1" />
               <Button
                 look="quiet"
-                onClick={() => window.confirm(t('data.removeSure', { name: made.label })) && remove.mutate()}
+                onClick={async () => {
+                  if (await agreed(t('data.removeSure', { name: made.label }), t('data.remove'))) remove.mutate();
+                }}
               >
                 {t('data.remove')}
               </Button>

@@ -5,6 +5,7 @@ import { useTranslation } from 'react-i18next';
 import { Link, NavLink, Outlet } from 'react-router';
 import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
+import { Questions } from '../ui/confirm.tsx';
 import { DrawerMark, inputLook, Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
 import { isChanged, useDrafts } from './recipe-draft.ts';
@@ -129,6 +130,7 @@ export const DataScreen = () => {
           <Outlet context={parts} />
         </main>
       </div>
+      <Questions />
     </div>
   );
 };

@@ -6,6 +6,7 @@ import { useTranslation } from 'react-i18next';
 import { useNavigate, useOutletContext, useParams, useSearchParams } from 'react-router';
 import { ApiFailure, api } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
+import { agreed } from '../ui/confirm.tsx';
 import { Button, Notice } from '../ui/controls.tsx';
 import { useFailureText } from '../ui/failure.tsx';
 import type { DataParts } from './data-screen.tsx';
@@ -126,7 +127,9 @@ export const RecipeScreen = () => {
         {stored && (
           <Button
             look="quiet"
-            onClick={() => window.confirm(t('data.removeSure', { name: draft.name })) && remove.mutate()}
+            onClick={async () => {
+              if (await agreed(t('data.removeSure', { name: draft.name }), t('data.remove'))) remove.mutate();
+            }}
           >
             {t('data.remove')}
           </Button>

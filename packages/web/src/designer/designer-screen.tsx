@@ -6,6 +6,7 @@ import { useLocation, useNavigate, useParams } from 'react-router';
 import { queries } from '../api/queries.ts';
 import { chooseLanguage, otherLanguage } from '../i18n/i18n.ts';
 import { useLive } from '../live/use-live.ts';
+import { agreed, Questions } from '../ui/confirm.tsx';
 import { Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
 import { toggleNight } from '../ui/night.ts';
@@ -82,7 +83,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
     try {
       await work.keep();
     } catch {
-      if (!window.confirm(t('designer.leave'))) return;
+      if (!(await agreed(t('designer.leave'), t('designer.leaveAnyway')))) return;
     }
     navigate(to, { state });
   };
@@ -179,6 +180,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
           {liveOn && <LivePage live={live} report={report} />}
         </div>
         <Overlays screen={screen} />
+        <Questions />
         <DrawerHint />
       </div>
     </DesignContext.Provider>

@@ -8,6 +8,7 @@ import { queries } from '../../api/queries.ts';
 import { TextBox } from '../../data/fields.tsx';
 import { isChanged, undoByKey, useDrafts } from '../../data/recipe-draft.ts';
 import { RecipeEditor, UndoRedo, usePlannedDraft } from '../../data/recipe-editor.tsx';
+import { agreed } from '../../ui/confirm.tsx';
 import { Button } from '../../ui/controls.tsx';
 import { useDesigner } from '../design/state.ts';
 
@@ -47,11 +48,11 @@ const QueryDialog = ({ report, models, recipes, at, onClose }: QueryDialogProps)
     useDesigner.getState().edit(t('edits.query', { name }), { do: 'report', settings: { queries, parameters } });
     onClose();
   };
-  const close = (): void => {
-    if (!history || !isChanged(history) || window.confirm(t('queries.sure'))) onClose();
+  const close = async (): Promise<void> => {
+    if (!history || !isChanged(history) || (await agreed(t('queries.sure'), t('queries.discard')))) onClose();
   };
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && close()}>
+    <Dialog.Root open onOpenChange={(open) => !open && void close()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
         <Dialog.Content
