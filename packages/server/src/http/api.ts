@@ -34,11 +34,15 @@ export const createApi = (parts: ApiParts): Router => {
     if (!font) throw new ApiError('unknown-address', { method: 'GET', path: request.path });
     response.set('Cache-Control', 'public, max-age=604800').type('font/ttf').sendFile(shippedFontPath(font));
   });
+  // Both stay as they are for as long as the server runs, and take a moment to make.
+  const schema = once(() => JSON.stringify(definitionJsonSchema()));
   api.get('/schema/report', (_request, response) => {
-    response.json(definitionJsonSchema());
+    response.type('json').send(schema());
   });
+  const paths = once(() => JSON.stringify(openApi()));
   api.get('/openapi.json', (request, response) => {
-    response.json(openApi(request.baseUrl));
+    const servers = JSON.stringify([{ url: request.baseUrl }]);
+    response.type('json').send(`{"servers":${servers},${paths().slice(1)}`);
   });
 
   // From here on every call needs a session, which is known before a byte of the body is read.
@@ -66,4 +70,13 @@ export const createApi = (parts: ApiParts): Router => {
     throw new ApiError('unknown-address', { method: request.method, path: request.path });
   });
   return api;
+};
+
+/** Makes something when it is first asked for, and gives it again from then on. */
+const once = <T>(make: () => T): (() => T) => {
+  let made: { value: T } | null = null;
+  return () => {
+    made ??= { value: make() };
+    return made.value;
+  };
 };

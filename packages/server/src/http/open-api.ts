@@ -89,8 +89,8 @@ const operationOf = (name: string, call: CallContract, schemas: SharedSchemas): 
   };
 };
 
-/** The API as an OpenAPI 3.1 document, made from its contract. `base`: the address that it is mounted at. */
-export const openApi = (base: string): Json => {
+/** The API as an OpenAPI 3.1 document, made from its contract; without the address that it is mounted at. */
+export const openApi = (): Json => {
   const paths: Record<string, Json> = {};
   const schemas = new SharedSchemas();
   for (const [name, call] of Object.entries(CONTRACT)) {
@@ -101,7 +101,6 @@ export const openApi = (base: string): Json => {
   return {
     openapi: '3.1.0',
     info: { title: 'Gaveta', version: '1', description: 'Reports: designing, running and reading them.' },
-    servers: [{ url: base }],
     paths,
     components: {
       schemas: schemas.all,
