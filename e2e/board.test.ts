@@ -40,7 +40,7 @@ it('copies items by keyboard from one report into another', async () => {
   await (await find(driver, '[data-band="wardens/detail"] [data-item][aria-label="Field name"]')).click();
   await press(driver, Key.CONTROL, 'c');
   await (await button(driver, 'Reports')).click();
-  await (await button(driver, 'Change Roster: flights')).click();
+  await (await button(driver, 'Edit Roster: flights')).click();
   await (await button(driver, 'Band Flight detail')).click();
   const before = await itemsOf('flights/detail');
   await press(driver, Key.CONTROL, 'k');

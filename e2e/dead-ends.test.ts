@@ -155,7 +155,7 @@ describe('two windows of one person', () => {
     await driver.switchTo().newWindow('tab');
     const second = await driver.getWindowHandle();
     await openDesigner(id);
-    await (await button(driver, 'Leave it, open what is saved')).click();
+    await (await button(driver, 'Keep it and open the saved report')).click();
     await saveState('Saved');
     await (await find(driver, '[data-item="name"]')).click();
     await press(driver, Key.ARROW_DOWN);

@@ -182,7 +182,7 @@ describe('a new report', () => {
     expect(await textOf(driver, 'body')).toContain('that was not saved is back');
     await (await find(driver, '[data-band="flights/detail"] [data-item]')).click();
     expect(await setting('From left')).toBe(left);
-    await (await button(driver, 'Leave it, open what is saved')).click();
+    await (await button(driver, 'Keep it and open the saved report')).click();
     await saveState('Saved, revision');
   });
 });

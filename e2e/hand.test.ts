@@ -208,7 +208,7 @@ describe('words inside a text', () => {
     await (
       await eventually(driver, 'sizes', () => driver.findElement(By.xpath('//*[@role="menuitem"][.="14"]')))
     ).click();
-    await (await find(driver, '[role="toolbar"] [aria-label^="Colour of the words"]')).click();
+    await (await find(driver, '[role="toolbar"] [aria-label^="Text colour"]')).click();
     await (await button(driver, '#b3402e')).click();
     const looks = (words: string) => `/${words}/.test(t.textContent)
       && t.getAttribute('font-weight') === '700' && t.getAttribute('fill') === '#b3402e' && Number(t.getAttribute('font-size')) > 13`;
