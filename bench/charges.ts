@@ -1,4 +1,4 @@
-import { type Level, type Model, type Report, type RowFeed, readDefinition, type WireRow } from '@gaveta/core';
+import { type Level, type Model, type Report, type RowFeed, readDefinition, type WireRow } from '@gaveta/core/internal';
 
 export const CHARGES = 100_000;
 

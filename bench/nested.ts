@@ -1,5 +1,5 @@
 import { PGlite } from '@electric-sql/pglite';
-import { planReport, problemText, type Report, readDefinition, runReport } from '@gaveta/core';
+import { planReport, problemText, type Report, readDefinition, runReport } from '@gaveta/core/internal';
 import { loadShippedFonts } from '@gaveta/output';
 import { defineModel, openRows, pgliteConnection } from '@gaveta/server';
 import { line, median, time } from './measure.ts';

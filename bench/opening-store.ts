@@ -1,4 +1,4 @@
-import { readDefinition } from '@gaveta/core';
+import { readDefinition } from '@gaveta/core/internal';
 import { createGaveta } from '@gaveta/server';
 
 /**

@@ -3,7 +3,7 @@ import { createWriteStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { planReport, problemText, runReport } from '@gaveta/core';
+import { planReport, problemText, runReport } from '@gaveta/core/internal';
 import { createPdfWriter, loadShippedFonts, SHIPPED_FONTS, shippedFontPath } from '@gaveta/output';
 import PDFDocument from 'pdfkit';
 import { CHARGES, chargeModel, chargeReport, chargeSource, sourceRows } from './charges.ts';

@@ -1,5 +1,5 @@
 import { PGlite } from '@electric-sql/pglite';
-import { planRecipe, type Step } from '@gaveta/core';
+import { planRecipe, type Step } from '@gaveta/core/internal';
 import { defineModel, pgliteConnection, RecipeDesk } from '@gaveta/server';
 import { line, median, time } from './measure.ts';
 

@@ -3,7 +3,7 @@ import { createWriteStream } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { planReport, runReport } from '@gaveta/core';
+import { planReport, runReport } from '@gaveta/core/internal';
 import { createPdfWriter, loadShippedFonts } from '@gaveta/output';
 import { chargeModel, chargeReport, chargesOf } from './charges.ts';
 import { median, peak, time } from './measure.ts';

@@ -1,5 +1,5 @@
 import { PGlite } from '@electric-sql/pglite';
-import { planReport, type Report, readDefinition } from '@gaveta/core';
+import { planReport, type Report, readDefinition } from '@gaveta/core/internal';
 import { type Connection, defineModel, openRows, pgliteConnection, streamConnection, Workbench } from '@gaveta/server';
 import { line, median, time } from './measure.ts';
 

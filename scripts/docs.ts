@@ -1,5 +1,5 @@
 import { writeFileSync } from 'node:fs';
-import { FUNCTION_GROUPS, ROW_FUNCTIONS, SPECIAL_FORMS, signatureOf, TOTALS } from '@gaveta/core';
+import { FUNCTION_GROUPS, ROW_FUNCTIONS, SPECIAL_FORMS, signatureOf, TOTALS } from '@gaveta/core/internal';
 import { API_ERRORS } from '../packages/server/src/base/api-error.ts';
 
 /** Pages that are made from the code, so that they cannot say anything else. A test holds them together. */

@@ -1,11 +1,12 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
-import { buildWeb, installPackages, packDatabase, root } from './setup.mjs';
+import { buildThreads, buildWeb, installPackages, packDatabase, root } from './setup.mjs';
 
 console.log('Gaveta, with the Cumeeira demo');
 installPackages();
 buildWeb();
 packDatabase();
+buildThreads();
 const child = spawn(
   process.execPath,
   ['--import', 'tsx', join(root, 'examples', 'office', 'src', 'main.ts'), ...process.argv.slice(2)],

@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { buildWeb, installDebian, installPackages, packDatabase, root, say } from './setup.mjs';
+import { buildThreads, buildWeb, installDebian, installPackages, packDatabase, root, say } from './setup.mjs';
 
 installPackages();
 installDebian({
@@ -12,6 +12,7 @@ installDebian({
 });
 buildWeb();
 packDatabase();
+buildThreads();
 
 let passed = 0;
 let failed = 0;

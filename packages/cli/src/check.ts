@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { planReport, readDefinitionText } from '@gaveta/core';
+import { planReport, readDefinitionText } from '@gaveta/core/internal';
 import { loadConfig } from './config.ts';
 import { printProblems, readDefinitions } from './definitions.ts';
 

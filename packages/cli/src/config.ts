@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import type { Parameter, Step } from '@gaveta/core';
+import type { Parameter, Step } from '@gaveta/core/internal';
 import type { Claims, Connection, RegisteredModel } from '@gaveta/server';
 
 /** What a `gaveta.config.ts` gives: a function, so that databases are opened only when they are needed. */

@@ -7,7 +7,7 @@ import {
   type Report,
   readDefinition,
   readDefinitionText,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import type { RegisteredModel } from '@gaveta/server';
 import { type CliConfig, modelsOf } from './config.ts';
 

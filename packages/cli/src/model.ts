@@ -1,4 +1,4 @@
-import { didYouMean } from '@gaveta/core';
+import { didYouMean } from '@gaveta/core/internal';
 import { printModel } from '@gaveta/server';
 import { loadConfig, modelsOf } from './config.ts';
 

@@ -1,5 +1,5 @@
 import { createWriteStream } from 'node:fs';
-import { type LateFill, type LayoutWork, planReport, readParameters, runReport } from '@gaveta/core';
+import { type LateFill, type LayoutWork, planReport, readParameters, runReport } from '@gaveta/core/internal';
 import { loadShippedFonts, OUTPUTS, outputNamed, PageChannel, pictureFile } from '@gaveta/output';
 import { type OpenRows, openRows, Workbench } from '@gaveta/server';
 import { loadConfig } from './config.ts';

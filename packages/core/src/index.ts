@@ -1,141 +1,37 @@
-export { type Completion, completionsFor } from './data/completions.ts';
-export * from './data/connections.ts';
-export { type GivenValue, joinChoices, splitChoices } from './data/given-values.ts';
-export {
-  type Column,
-  columnType,
-  hasTotals,
-  Level,
-  type LevelSort,
-  type SubreportLink,
-  type TotalPlan,
-  type TotalScope,
-} from './data/level.ts';
-export type { NameMeaning, NameUse } from './data/names.ts';
-export {
-  fitsParameter,
-  type GivenParameters,
-  type ReadParameters,
-  readParameters,
-} from './data/parameters.ts';
+/** What those who build on Gaveta use of its engine. Everything else is its own and may change. */
+
+// Planning and running a report over rows of one’s own.
+export { type GivenParameters, type ReadParameters, readParameters } from './data/parameters.ts';
 export { planReport, plansOf } from './data/plan.ts';
-export { groupOrder } from './data/plan-rows.ts';
-export type { PlanContext, PlannedFormula, PlannedItem, ReportPlan } from './data/planned.ts';
-export { conjuncts, isPushable, joinConjuncts, PUSHABLE_FUNCTIONS } from './data/pushable.ts';
-export { PAGE_VALUES, type PageValueName } from './data/reach.ts';
-export { type ReportModel, ROW_NUMBER, recipeContext, reportModel } from './data/report-model.ts';
-export { decodeRows, type Row, type RowFeed, RowProblem, type RowSource, type WireRow } from './data/rows.ts';
-export { levelKeys, ROWS_VERSION, rowsSignature } from './data/signature.ts';
-export { totalsIn } from './data/total.ts';
-export { isUsualWindow, momentAt, readMoment, splitRange, USUAL_WINDOWS, type UsualWindow } from './data/windows.ts';
+export type { PlanContext, ReportPlan } from './data/planned.ts';
+export { RowProblem, type RowSource, type WireRow } from './data/rows.ts';
+// Definitions: reading and checking them.
 export { type Read, readDefinition, readDefinitionText } from './definition/read.ts';
-export * from './definition/recipe.ts';
-export * from './definition/schema.ts';
-export * from './definition/walk.ts';
-export { type BoardItem, evenOut, LINE_UPS, type LineUp, lineUp, sameSize } from './edit/arrange.ts';
-export { copyBand, freeBands, moveBand } from './edit/bands.ts';
-export * from './edit/board.ts';
-export { type Change, changesBetween } from './edit/changes.ts';
-export { designChecks, overlapsOn, type Seen, slowFormulas } from './edit/checks.ts';
-export { type Clip, clipOf, pasteClip, pasteLook, readClip } from './edit/clipboard.ts';
-export * from './edit/columns.ts';
-export { copyDrawer } from './edit/copying.ts';
-export * from './edit/drawers.ts';
-export { type Dropped, dropFields, type Landing } from './edit/dropping.ts';
-export * from './edit/edit.ts';
-export { calculatedFields, type FormulaFacts, formulaFacts, type TotalFacts } from './edit/facts.ts';
-export * from './edit/grouping.ts';
-export { type ChosenField, type GuidedChoices, guidedReport, reportFrame, usualSort } from './edit/guided.ts';
-export { emptyHistory, type History, record, redo, undo } from './edit/history.ts';
-export { copyItems, freeName, freshId, freshPanel, identifierOf, idMaker, usedIds } from './edit/ids.ts';
-export type { ReportNames } from './edit/item-edit.ts';
-export { linksFor } from './edit/links.ts';
-export { type Mend, mendFor } from './edit/mends.ts';
-export { overflows, PAPER_CHANGES, type PaperChange, paperEdit, roomOf } from './edit/paper.ts';
-export * from './edit/placing.ts';
-export { type Probe, probeProblems, probeReport, probeValues } from './edit/probe.ts';
-export { renamePart, usesOf } from './edit/renaming.ts';
-export { modelsOf, repoint } from './edit/repoint.ts';
-export { type Guide, MOVING, type Snapped, type SnapSettings, snapTo } from './edit/snapping.ts';
-export { changeStyle, itemsOfStyle, removeStyle, renameStyle, styleFrom } from './edit/styles.ts';
-export { TEMPLATES, type Template, type TemplateChoices, templateReport } from './edit/templates.ts';
-export * from './edit/themes.ts';
-export { type TotalParts, totalFormula, totalParts, totalScopes } from './edit/totals.ts';
-export { turnInto, turnsInto } from './edit/turning.ts';
-export { EMBEDDING_VERSION, readToFrame, readToHost, type ToFrame, type ToHost } from './embedding/messages.ts';
-export { checkFormula, type FormulaScope } from './formula/check.ts';
-export { type Checked, type CheckedType, nodes } from './formula/checked.ts';
-export { compileFormula } from './formula/compile.ts';
-export { type Compiled, type EvaluationContext, NO_PAGE, plainContext } from './formula/functions/context.ts';
+export { type Recipe, type Source, type Step, stepsSchema } from './definition/recipe.ts';
 export {
-  FUNCTION_GROUPS,
-  FUNCTIONS,
-  isCount,
-  ROW_FUNCTIONS,
-  SPECIAL_FORMS,
-  signatureOf,
-  TOTAL_STATES,
-  TOTALS,
-  type TotalName,
-} from './formula/functions/index.ts';
-export { parseFormula } from './formula/parse.ts';
-export { writtenName } from './formula/tokens.ts';
-export { checkShape } from './items/check/shape.ts';
-export { itemWords, newItem, shownFormula, startSize, TURNABLE, type TurnableKind } from './items/edits.ts';
-export { pictureProblem } from './items/picture/pictures.ts';
-export { pieceWords } from './items/text/edit.ts';
-export { DEFAULT_LOOK } from './layout/default-look.ts';
-export { LAYOUT_LIMITS, type LayoutLimits } from './layout/limits.ts';
-export type { LateFill } from './layout/page-flow.ts';
-export { prepareReport } from './layout/prepare.ts';
-export { POINTS, type PreparedReport } from './layout/prepared.ts';
-export {
-  LayoutCancelled,
-  type LayoutOptions,
-  type LayoutResult,
-  type LayoutWork,
-  layoutReport,
-} from './layout/run.ts';
-export * from './model/model.ts';
-export { parameterAt } from './model/parameter-names.ts';
-export { type ParameterType, parameterType, rangeOf } from './model/parameter-types.ts';
-export { constantScope, rowScope } from './model/scopes.ts';
+  type Band,
+  type Drawer,
+  definitionJsonSchema,
+  type Group,
+  type Item,
+  type ItemKind,
+  type Parameter,
+  parameterSchema,
+  type Report,
+} from './definition/schema.ts';
+export { LayoutCancelled, type LayoutWork } from './layout/run.ts';
+// Data models.
+export type { Entity, Field, Model, Relation } from './model/model.ts';
+// Pages, and how they are drawn.
 export * from './page/page.ts';
-export { marksToSvg, pageToMarks, pageToSvg, type SvgPage } from './page/svg.ts';
-export {
-  type Problem,
-  type ProblemCode,
-  type ProblemPlace,
-  problem,
-  problemLine,
-  problemText,
-} from './problems/problem.ts';
-export { didYouMean, nearest } from './problems/suggest.ts';
-export { conditionOf } from './recipe/condition-of.ts';
-export * from './recipe/conditions.ts';
-export * from './recipe/plan.ts';
-export type * from './recipe/planned.ts';
-export { stepsOf, tablesOf } from './recipe/shape.ts';
-export { mendStep } from './recipe/steps.ts';
+export { pageToSvg } from './page/svg.ts';
+// What is wrong with them, in words.
+export { type Problem, type ProblemCode, type ProblemPlace, problemLine, problemText } from './problems/problem.ts';
 export type { StoredRecipe } from './recipe/stored.ts';
 export { type OpenedRows, type RunOptions, type RunResult, runReport } from './run/run-report.ts';
-export type { Heading, PlaceInRun, QueryProfile, RunProfile, RunState } from './run/state.ts';
-export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text/fonts.ts';
-export { type FormatSettings, formatValue, isLanguage } from './text/format.ts';
-export { breakLines } from './text/lines.ts';
-export { CalendarDate, isTimeZone, Moment } from './value/date.ts';
-export { Decimal, DIVISION_DIGITS } from './value/decimal.ts';
-export type { Numeric } from './value/number.ts';
-export { parseNumeric } from './value/number.ts';
-export {
-  DATA_TYPES,
-  type DataType,
-  decodeValue,
-  encodeValue,
-  FormulaError,
-  List,
-  Picture,
-  type Value,
-  valueText,
-  type WireValue,
-} from './value/value.ts';
+export { FontBook, type FontFile } from './text/fonts.ts';
+
+// Values as formulas have them.
+export { CalendarDate, Moment } from './value/date.ts';
+export { Decimal } from './value/decimal.ts';
+export { type DataType, FormulaError, type Value, type WireValue } from './value/value.ts';

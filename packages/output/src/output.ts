@@ -1,5 +1,5 @@
 import type { Writable } from 'node:stream';
-import type { FontBook, LateFill, Page } from '@gaveta/core';
+import type { FontBook, LateFill, Page } from '@gaveta/core/internal';
 import type { z } from 'zod';
 import type { PictureFiles } from './writer.ts';
 

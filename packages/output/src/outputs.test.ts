@@ -1,5 +1,5 @@
 import { Writable } from 'node:stream';
-import type { Page } from '@gaveta/core';
+import type { Page } from '@gaveta/core/internal';
 import { expect, it } from 'vitest';
 import { loadShippedFonts } from './fonts/shipped.ts';
 import { OUTPUTS, outputNamed } from './outputs.ts';

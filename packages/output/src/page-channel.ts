@@ -1,4 +1,4 @@
-import type { Page } from '@gaveta/core';
+import type { Page } from '@gaveta/core/internal';
 
 /**
  * Hands pages from a run, which gives them, to an output, which takes them: one at a time, so that they never pile up. Either side

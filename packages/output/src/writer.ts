@@ -1,4 +1,4 @@
-import type { LateFill, Page, PagePicture } from '@gaveta/core';
+import type { LateFill, Page, PagePicture } from '@gaveta/core/internal';
 
 /** Gives the file of a picture by the hash that marks know it by: a PNG or JPEG. Null where there is none. */
 export type PictureFiles = (hash: string) => Promise<Uint8Array | null>;

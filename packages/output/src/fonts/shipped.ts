@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
-import { FontBook, type FontFile } from '@gaveta/core';
+import { FontBook, type FontFile } from '@gaveta/core/internal';
 
 const require = createRequire(import.meta.url);
 

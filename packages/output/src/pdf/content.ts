@@ -1,4 +1,4 @@
-import type { Mark, MarkKind, MarkOf, RectangleMark, TextMark } from '@gaveta/core';
+import type { Mark, MarkKind, MarkOf, RectangleMark, TextMark } from '@gaveta/core/internal';
 import type { Face } from './face.ts';
 import { n } from './numbers.ts';
 

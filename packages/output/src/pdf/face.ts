@@ -1,4 +1,4 @@
-import type { TextMark } from '@gaveta/core';
+import type { TextMark } from '@gaveta/core/internal';
 import type { KitFont } from './kit.ts';
 import { n } from './numbers.ts';
 

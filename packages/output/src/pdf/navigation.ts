@@ -1,4 +1,4 @@
-import type { LinkMark, Mark, OutlineMark, Page } from '@gaveta/core';
+import type { LinkMark, Mark, OutlineMark, Page } from '@gaveta/core/internal';
 import type { KitDocument, KitOutline, KitReference } from './kit.ts';
 
 /** Links, places that they lead to, and the outline. */

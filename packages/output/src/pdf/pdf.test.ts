@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { createWriteStream, mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { LateFill, Mark, Page } from '@gaveta/core';
+import type { LateFill, Mark, Page } from '@gaveta/core/internal';
 import { expect, it } from 'vitest';
 import { loadShippedFonts } from '../fonts/shipped.ts';
 import { createPdfWriter } from './pdf.ts';

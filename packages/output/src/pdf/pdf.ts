@@ -1,7 +1,7 @@
 import type { Writable } from 'node:stream';
 import { promisify } from 'node:util';
 import { deflate } from 'node:zlib';
-import type { FontBook, LateFill, Mark, Page } from '@gaveta/core';
+import type { FontBook, LateFill, Mark, Page } from '@gaveta/core/internal';
 import type { PageWriter, PictureFiles } from '../writer.ts';
 import { contentOf, type Ink } from './content.ts';
 import { Face } from './face.ts';

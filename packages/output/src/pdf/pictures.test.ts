@@ -1,6 +1,6 @@
 import { PassThrough } from 'node:stream';
 import { inflateSync } from 'node:zlib';
-import { type Mark, pictureProblem } from '@gaveta/core';
+import { type Mark, pictureProblem } from '@gaveta/core/internal';
 import { encode, type ImageData } from 'fast-png';
 import { afterAll, describe, expect, it } from 'vitest';
 import { loadShippedFonts } from '../fonts/shipped.ts';

@@ -1,5 +1,5 @@
-import type { GivenValue } from '@gaveta/core';
 import { RIGHTS, type Right } from '@gaveta/core/contract';
+import type { GivenValue } from '@gaveta/core/internal';
 import { errors, jwtVerify, SignJWT } from 'jose';
 import { z } from 'zod';
 import { dropOldest } from '../base/drop-oldest.ts';

@@ -1,4 +1,4 @@
-import { LAYOUT_LIMITS, type LayoutLimits } from '@gaveta/core';
+import { LAYOUT_LIMITS, type LayoutLimits } from '@gaveta/core/internal';
 
 /** Everything that a server gives no more of, each an option of createGaveta. docs/security.md lists them. */
 export interface Limits extends LayoutLimits {

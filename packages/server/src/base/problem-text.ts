@@ -1,4 +1,4 @@
-import { type Problem, problemText } from '@gaveta/core';
+import { type Problem, problemText } from '@gaveta/core/internal';
 
 /** Problems with their words, for those who have none of their own. */
 export const withText = (problems: readonly Problem[]): (Problem & { text: string })[] =>

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import type { Model } from '@gaveta/core';
-import { visibleModel } from '@gaveta/core';
+import type { Model } from '@gaveta/core/internal';
+import { visibleModel } from '@gaveta/core/internal';
 import type { Connection } from '../connection/connection.ts';
 import type { RegisteredModel } from '../model/define.ts';
 import { sourceRoom } from '../sources/kinds/kinds.ts';

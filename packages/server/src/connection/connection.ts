@@ -1,4 +1,4 @@
-import type { DataType, WireRow, WireValue } from '@gaveta/core';
+import type { DataType, WireRow, WireValue } from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import type { Statement } from './statement.ts';
 

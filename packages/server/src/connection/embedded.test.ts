@@ -1,5 +1,5 @@
 import type { Worker } from 'node:worker_threads';
-import type { WireRow } from '@gaveta/core';
+import type { WireRow } from '@gaveta/core/internal';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type DatabaseConnection, StatementEnded } from './connection.ts';
 import { EmbeddedThread } from './embedded-thread.ts';

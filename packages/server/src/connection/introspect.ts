@@ -1,4 +1,4 @@
-import type { DataType } from '@gaveta/core';
+import type { DataType } from '@gaveta/core/internal';
 import type { FoundTable } from './connection.ts';
 import { dataTypeOf } from './types.ts';
 

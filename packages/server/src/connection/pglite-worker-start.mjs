@@ -1,5 +1,3 @@
-import { register } from 'tsx/esm/api';
+import { threadModule } from '../base/built.mjs';
 
-// A thread starts without what its process was started with.
-register();
-await import('./pglite-worker.ts');
+await threadModule('pglite-worker', () => import('./pglite-worker.ts'));

@@ -1,5 +1,5 @@
 import type { PGlite } from '@electric-sql/pglite';
-import type { WireRow } from '@gaveta/core';
+import type { WireRow } from '@gaveta/core/internal';
 import {
   ConnectionError,
   type DatabaseConnection,

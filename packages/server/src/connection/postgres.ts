@@ -1,4 +1,4 @@
-import type { WireRow } from '@gaveta/core';
+import type { WireRow } from '@gaveta/core/internal';
 import pg from 'pg';
 import {
   ConnectionError,

@@ -1,4 +1,4 @@
-import type { DataType } from '@gaveta/core';
+import type { DataType } from '@gaveta/core/internal';
 
 /** Our type for PostgreSQL's types, by OID (its catalogue pg_type). Whatever is not here is shown as text. */
 const BY_OID: Record<number, DataType> = {

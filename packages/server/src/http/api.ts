@@ -1,4 +1,4 @@
-import { definitionJsonSchema } from '@gaveta/core';
+import { definitionJsonSchema } from '@gaveta/core/internal';
 import { SHIPPED_FONTS, shippedFontPath } from '@gaveta/output/fonts';
 import { type Request, Router } from 'express';
 import type { PresenceBook } from '../access/presence.ts';

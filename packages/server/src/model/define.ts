@@ -7,7 +7,7 @@ import {
   modelSchema,
   type Relation,
   rowScope,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 
 /**

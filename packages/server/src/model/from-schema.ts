@@ -1,4 +1,4 @@
-import type { DataType } from '@gaveta/core';
+import type { DataType } from '@gaveta/core/internal';
 import { is } from 'drizzle-orm';
 import { getTableConfig, PgTable } from 'drizzle-orm/pg-core';
 import { z } from 'zod';

@@ -1,4 +1,4 @@
-import type { DataType } from '@gaveta/core';
+import type { DataType } from '@gaveta/core/internal';
 import type { FoundTable } from '../connection/connection.ts';
 import type { EntityInput, FieldInput, ModelInput, RelationInput } from './define.ts';
 import { fieldNames } from './field-names.ts';

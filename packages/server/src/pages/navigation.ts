@@ -1,4 +1,4 @@
-import type { Heading, Page, PlaceInRun } from '@gaveta/core';
+import type { Heading, Page, PlaceInRun } from '@gaveta/core/internal';
 
 /** Headings and anchors that are kept of one run; those after that many are left out. */
 const MOST = 50_000;

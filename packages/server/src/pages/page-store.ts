@@ -1,4 +1,4 @@
-import type { LateFill } from '@gaveta/core';
+import type { LateFill } from '@gaveta/core/internal';
 
 /** What is known of a written page without reading it. */
 export interface PageHeader {

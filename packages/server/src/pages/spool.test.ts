@@ -1,4 +1,4 @@
-import type { Page } from '@gaveta/core';
+import type { Page } from '@gaveta/core/internal';
 import { expect, it } from 'vitest';
 import { PageSpool, writePage } from './spool.ts';
 

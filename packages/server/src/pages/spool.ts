@@ -1,4 +1,4 @@
-import type { LateFill, Mark, Page } from '@gaveta/core';
+import type { LateFill, Mark, Page } from '@gaveta/core/internal';
 import { NamelessFile } from './nameless-file.ts';
 import type { PageHeader, PageStore } from './page-store.ts';
 

@@ -1,4 +1,4 @@
-import type { Parameter, Report, Step } from '@gaveta/core';
+import type { Parameter, Report, Step } from '@gaveta/core/internal';
 
 /** The choices of a parameter as a recipe: its rows, kept to what was searched for, each value once, by its words. */
 export const choiceSteps = (report: Report, { choicesFrom }: Parameter, search: string): Step[] => {

@@ -6,7 +6,7 @@ import {
   RowProblem,
   shownFields,
   type WireRow,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import type { ReportDatabase } from '../connection/connection.ts';
 import { constantNames, MOST_STAGED, type SourceOptions } from '../rows/row-source.ts';
 import { Bindings, type SqlNames } from '../sql/expression.ts';

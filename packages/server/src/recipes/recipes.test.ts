@@ -6,7 +6,7 @@ import {
   type RecipeContext,
   readParameters,
   type Step,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Claims } from '../access/claims.ts';
 import type { Connection } from '../connection/connection.ts';

@@ -9,7 +9,7 @@ import {
   RowProblem,
   type Value,
   type WireRow,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import type { ReportConnection, ReportDatabase, RowStream } from '../connection/connection.ts';
 import type { Statement } from '../connection/statement.ts';

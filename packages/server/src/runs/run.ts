@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
-import { type Problem, problem, type Report, type RunProfile, type RunState } from '@gaveta/core';
+import { type Problem, problem, type Report, type RunProfile, type RunState } from '@gaveta/core/internal';
 import { RunNavigation } from '../pages/navigation.ts';
 import type { PageStore } from '../pages/page-store.ts';
 import type { ReportJob, RunLimits, RunResult } from '../threads/job.ts';

@@ -1,6 +1,6 @@
 import { readdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { problemText, type Report, readDefinition } from '@gaveta/core';
+import { problemText, type Report, readDefinition } from '@gaveta/core/internal';
 import { afterAll, afterEach, expect, it } from 'vitest';
 import { LIMITS } from '../base/limits.ts';
 import { modelOf, number, table } from '../model/fields.test-support.ts';

@@ -16,7 +16,7 @@ import {
   readParameters,
   type Step,
   shownFields,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import { ApiError } from '../base/api-error.ts';
 import type { Limits } from '../base/limits.ts';
 import { withText } from '../base/problem-text.ts';

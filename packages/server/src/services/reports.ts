@@ -1,4 +1,4 @@
-import { readDefinition } from '@gaveta/core';
+import { readDefinition } from '@gaveta/core/internal';
 import type { PresenceBook } from '../access/presence.ts';
 import { ApiError } from '../base/api-error.ts';
 import { withText } from '../base/problem-text.ts';

@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
-import { type Report, type RunState, readDefinition, readParameters } from '@gaveta/core';
 import type { BodyRead } from '@gaveta/core/contract';
-import { OUTPUTS, type Output, outputNamed } from '@gaveta/output';
+import { type Report, type RunState, readDefinition, readParameters } from '@gaveta/core/internal';
+import type { Output } from '@gaveta/output';
+import { OUTPUTS, outputNamed } from '@gaveta/output/outputs';
 import { ApiError } from '../base/api-error.ts';
 import type { Limits } from '../base/limits.ts';
 import { withText } from '../base/problem-text.ts';

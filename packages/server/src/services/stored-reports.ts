@@ -1,4 +1,4 @@
-import { type Report, readDefinition } from '@gaveta/core';
+import { type Report, readDefinition } from '@gaveta/core/internal';
 import { ApiError } from '../base/api-error.ts';
 import { withText } from '../base/problem-text.ts';
 import type { Store } from '../store/store.ts';

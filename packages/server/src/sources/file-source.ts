@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import type { FileKind } from '@gaveta/core';
+import type { FileKind } from '@gaveta/core/internal';
 import { type Limits, limitsWith } from '../base/limits.ts';
 import type { RowsConnection } from '../connection/connection.ts';
 import type { RegisteredModel } from '../model/define.ts';

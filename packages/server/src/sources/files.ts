@@ -1,4 +1,4 @@
-import type { FileKind } from '@gaveta/core';
+import type { FileKind } from '@gaveta/core/internal';
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import { strFromU8, Unzip, UnzipInflate } from 'fflate';
 import Papa from 'papaparse';

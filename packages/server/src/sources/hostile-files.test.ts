@@ -1,4 +1,4 @@
-import type { FileKind } from '@gaveta/core';
+import type { FileKind } from '@gaveta/core/internal';
 import ExcelJS from 'exceljs';
 import { zipSync } from 'fflate';
 import { afterAll, describe, expect, it } from 'vitest';

@@ -1,6 +1,6 @@
 import { readFile, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
-import type { ConnectionSettings } from '@gaveta/core';
+import type { ConnectionSettings } from '@gaveta/core/internal';
 import { type FileLimits, readFileTables } from './files.ts';
 import { fetchFile, type HttpSettings, readHttp } from './http-source.ts';
 import { type RawTable, SourceError } from './raw.ts';

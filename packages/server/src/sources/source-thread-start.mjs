@@ -1,5 +1,3 @@
-import { register } from 'tsx/esm/api';
+import { threadModule } from '../base/built.mjs';
 
-// A thread starts without what its process was started with.
-register();
-export default (await import('./source-thread.ts')).default;
+export default (await threadModule('source-thread', () => import('./source-thread.ts'))).default;

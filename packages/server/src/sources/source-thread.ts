@@ -1,5 +1,5 @@
 import type { MessagePort } from 'node:worker_threads';
-import type { DataType, WireRow } from '@gaveta/core';
+import type { DataType, WireRow } from '@gaveta/core/internal';
 import { loadTables, type SourceToRead, writingOf } from './load.ts';
 import { SourceError } from './raw.ts';
 import { describeTables, findTable, type SourceTable, type TableLook, wireRows } from './tables.ts';

@@ -1,6 +1,6 @@
 import { once } from 'node:events';
 import { MessageChannel } from 'node:worker_threads';
-import type { DataType, WireRow } from '@gaveta/core';
+import type { DataType, WireRow } from '@gaveta/core/internal';
 import { Piscina } from 'piscina';
 import type { SourceToRead } from './load.ts';
 import { SourceError } from './raw.ts';

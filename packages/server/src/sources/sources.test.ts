@@ -1,5 +1,5 @@
 import { createServer, type Server } from 'node:http';
-import type { DataType, FileKind, WireRow } from '@gaveta/core';
+import type { DataType, FileKind, WireRow } from '@gaveta/core/internal';
 import ExcelJS from 'exceljs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { fieldNames } from '../model/field-names.ts';

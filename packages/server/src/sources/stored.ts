@@ -1,4 +1,4 @@
-import type { SourceChange } from '@gaveta/core';
+import type { SourceChange } from '@gaveta/core/internal';
 import type { Connection } from '../connection/connection.ts';
 import type { RegisteredModel } from '../model/define.ts';
 import type { FoundModel, SourceContext, StoredSource } from './kinds/kind.ts';

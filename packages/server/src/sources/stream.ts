@@ -1,4 +1,4 @@
-import type { DataType, WireRow, WireValue } from '@gaveta/core';
+import type { DataType, WireRow, WireValue } from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import { ConnectionError, type ReadRequest, type RowsConnection } from '../connection/connection.ts';
 

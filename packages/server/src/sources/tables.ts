@@ -1,4 +1,4 @@
-import type { ColumnSettings, DataType, WireRow } from '@gaveta/core';
+import type { ColumnSettings, DataType, WireRow } from '@gaveta/core/internal';
 import type { ReadRequest, RowsConnection } from '../connection/connection.ts';
 import { ConnectionError } from '../connection/connection.ts';
 import { defineModel, type EntityInput, type FieldInput, type RegisteredModel } from '../model/define.ts';

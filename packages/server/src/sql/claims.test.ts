@@ -1,4 +1,4 @@
-import { compileFormula, Moment, plainContext, type Value } from '@gaveta/core';
+import { compileFormula, Moment, plainContext, type Value } from '@gaveta/core/internal';
 import { expect, it } from 'vitest';
 import type { Claims } from '../access/claims.ts';
 import type { FieldInput, RegisteredModel } from '../model/define.ts';

@@ -1,4 +1,4 @@
-import { CalendarDate, type Checked, type CheckedType, Moment, parseNumeric, type Value } from '@gaveta/core';
+import { CalendarDate, type Checked, type CheckedType, Moment, parseNumeric, type Value } from '@gaveta/core/internal';
 import type { Claim, Claims } from '../access/claims.ts';
 
 /** What a claim was to be compared with, where it did not fit or was missing. */

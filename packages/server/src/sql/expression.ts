@@ -7,7 +7,7 @@ import {
   List,
   type Value,
   valueText,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import { StatementError } from '../connection/connection.ts';
 
 const wrongValue = ({ code, detail }: FormulaError): StatementError =>

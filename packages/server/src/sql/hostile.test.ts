@@ -1,4 +1,11 @@
-import { parameterSchema, planRecipe, RowProblem, readParameters, type Step, type WireRow } from '@gaveta/core';
+import {
+  parameterSchema,
+  planRecipe,
+  RowProblem,
+  readParameters,
+  type Step,
+  type WireRow,
+} from '@gaveta/core/internal';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Claims } from '../access/claims.ts';
 import type { Connection, DatabaseConnection } from '../connection/connection.ts';

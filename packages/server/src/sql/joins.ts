@@ -1,4 +1,4 @@
-import { type Entity, findEntity, type Model } from '@gaveta/core';
+import { type Entity, findEntity, type Model } from '@gaveta/core/internal';
 import { identifier } from './identifiers.ts';
 
 /** A table or column, with its schema where it has one: `crm.person`. */

@@ -1,5 +1,5 @@
 import type { PGlite } from '@electric-sql/pglite';
-import { planReport, problemText, type Report, readDefinition, readParameters, runReport } from '@gaveta/core';
+import { planReport, problemText, type Report, readDefinition, readParameters, runReport } from '@gaveta/core/internal';
 import { loadShippedFonts } from '@gaveta/output';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { pgliteConnection } from '../connection/pglite.ts';

@@ -13,7 +13,7 @@ import {
   type ReportPlan,
   type TotalPlan,
   type Value,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import type { Statement } from '../connection/statement.ts';
 import { Bindings, type SqlNames, type Term, toSql } from './expression.ts';

@@ -7,7 +7,7 @@ import {
   type ReportPlan,
   readParameters,
   type Value,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 
 /**
  * Parameters of a plan that do not depend on rows: given ones, those of the host, linked constants, defaults. `path`: the

@@ -8,7 +8,7 @@ import {
   type ReportPlan,
   ROW_NUMBER,
   visibleModel,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import type { RegisteredModel } from '../model/define.ts';
 import type { Bindings, SqlNames } from './expression.ts';

@@ -1,4 +1,4 @@
-import type { Field, Operation, PlannedRecipe, PlannedSource, PlannedStep, PlannedTable } from '@gaveta/core';
+import type { Field, Operation, PlannedRecipe, PlannedSource, PlannedStep, PlannedTable } from '@gaveta/core/internal';
 import { type Bindings, SQL_TYPES, type SqlNames, toSql } from './expression.ts';
 import { identifier, indent } from './identifiers.ts';
 import { orderAfter, ROWS, stepSql } from './step-sql.ts';

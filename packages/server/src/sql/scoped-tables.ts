@@ -1,4 +1,13 @@
-import { checkFormula, type Drawer, type Entity, type Field, findEntity, Level, problem, rowScope } from '@gaveta/core';
+import {
+  checkFormula,
+  type Drawer,
+  type Entity,
+  type Field,
+  findEntity,
+  Level,
+  problem,
+  rowScope,
+} from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import { type RegisteredModel, ROW_KEY, type TableBinding } from '../model/define.ts';
 import { withClaims } from './claims.ts';

@@ -1,4 +1,4 @@
-import type { Checked, Field, Operation, PlannedSource, StepTotal } from '@gaveta/core';
+import type { Checked, Field, Operation, PlannedSource, StepTotal } from '@gaveta/core/internal';
 import { SQL_TYPES, type Term } from './expression.ts';
 import { identifier, indent } from './identifiers.ts';
 

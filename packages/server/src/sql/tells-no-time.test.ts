@@ -1,5 +1,5 @@
 import type { PGlite } from '@electric-sql/pglite';
-import { PUSHABLE_FUNCTIONS, planRecipe, type Step } from '@gaveta/core';
+import { PUSHABLE_FUNCTIONS, planRecipe, type Step } from '@gaveta/core/internal';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { pgliteConnection } from '../connection/pglite.ts';
 import { openEmbedded } from '../embedded/empty-database.ts';

@@ -1,4 +1,4 @@
-import { hasTotals, type Level, type ReportPlan, type TotalPlan, totalsIn } from '@gaveta/core';
+import { hasTotals, type Level, type ReportPlan, type TotalPlan, totalsIn } from '@gaveta/core/internal';
 import { numeric, type Term } from './expression.ts';
 
 /** Totals of a level that decide which of its rows there are, and in which order: they come before its rows do. */

@@ -6,7 +6,7 @@ import {
   type PlannedTable,
   type ReportPlan,
   tablesOf,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 
 /** A table, or a statement written by hand, that rows come from. */
 export type Base =

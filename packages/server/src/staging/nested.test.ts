@@ -7,7 +7,7 @@ import {
   readDefinition,
   runReport,
   type TextMark,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import { loadShippedFonts } from '@gaveta/output';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Connection } from '../connection/connection.ts';

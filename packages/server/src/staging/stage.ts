@@ -18,7 +18,7 @@ import {
   RowProblem,
   type Value,
   type WireRow,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import { ConnectionError, type ReportConnection, StatementError } from '../connection/connection.ts';
 import type { Statement } from '../connection/statement.ts';

@@ -1,4 +1,4 @@
-import type { DataType, WireRow } from '@gaveta/core';
+import type { DataType, WireRow } from '@gaveta/core/internal';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { fillTable, Workbench } from './workbench.ts';

@@ -1,4 +1,4 @@
-import type { DataType, WireRow } from '@gaveta/core';
+import type { DataType, WireRow } from '@gaveta/core/internal';
 import type { DatabaseConnection, ReportDatabase } from '../connection/connection.ts';
 import { EmbeddedThread } from '../connection/embedded-thread.ts';
 import { threadConnection } from '../connection/pglite.ts';

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import type { StoredRecipe } from '@gaveta/core';
 import { connectionSecret } from '@gaveta/core/contract';
+import type { StoredRecipe } from '@gaveta/core/internal';
 import { and, asc, eq } from 'drizzle-orm';
 import type { Seal } from '../secrets/seal.ts';
 import type { ConnectionSecret, FoundModel, StoredSource } from '../sources/stored.ts';

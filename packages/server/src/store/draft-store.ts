@@ -1,4 +1,4 @@
-import { type Read, type Report, readDefinition } from '@gaveta/core';
+import { type Read, type Report, readDefinition } from '@gaveta/core/internal';
 import { and, desc, eq } from 'drizzle-orm';
 import type { StoreDatabase } from './database.ts';
 import { drafts } from './schema.ts';

@@ -3,7 +3,7 @@ import { chmodSync, existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync, wri
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { PGlite } from '@electric-sql/pglite';
-import { readDefinition } from '@gaveta/core';
+import { readDefinition } from '@gaveta/core/internal';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { checkFolder, lockFolder } from './folder.ts';
 import { openStore } from './store.ts';

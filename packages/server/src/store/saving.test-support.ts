@@ -1,4 +1,4 @@
-import { readDefinition } from '@gaveta/core';
+import { readDefinition } from '@gaveta/core/internal';
 import { openStore } from './store.ts';
 
 /** A process that opens a store, tells which revisions are there, and saves one after the other until it is killed. */

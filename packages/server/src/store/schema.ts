@@ -1,4 +1,4 @@
-import type { ConnectionSettings, Parameter, Report, Step } from '@gaveta/core';
+import type { ConnectionSettings, Parameter, Report, Step } from '@gaveta/core/internal';
 import { customType, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 import type { FoundModel } from '../sources/stored.ts';
 import type { MentionKind } from './mentions.ts';

@@ -1,5 +1,5 @@
 import type { PGlite } from '@electric-sql/pglite';
-import { type Report, readDefinition } from '@gaveta/core';
+import { type Report, readDefinition } from '@gaveta/core/internal';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startPostgres, type TestServer } from '../connection/server.test-support.ts';
 import { openEmbedded } from '../embedded/empty-database.ts';

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { PGlite } from '@electric-sql/pglite';
-import { type Read, type Report, readDefinition } from '@gaveta/core';
+import { type Read, type Report, readDefinition } from '@gaveta/core/internal';
 import { and, asc, desc, eq, inArray } from 'drizzle-orm';
 import type { Seal } from '../secrets/seal.ts';
 import { createDataStore, type DataStore } from './data-store.ts';

@@ -1,5 +1,5 @@
 import { MessageChannel } from 'node:worker_threads';
-import { RowProblem } from '@gaveta/core';
+import { RowProblem } from '@gaveta/core/internal';
 import { afterEach, describe, expect, it } from 'vitest';
 import { ConnectionError, StatementEnded, StatementError } from '../connection/connection.ts';
 import { joined } from './calls.ts';

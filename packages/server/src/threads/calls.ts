@@ -1,5 +1,5 @@
 import type { MessagePort } from 'node:worker_threads';
-import { RowProblem } from '@gaveta/core';
+import { RowProblem } from '@gaveta/core/internal';
 import { ConnectionError, StatementEnded, StatementError } from '../connection/connection.ts';
 
 /** Functions that one thread offers another; what they take and give is copied on the way. */

@@ -1,7 +1,8 @@
 import { Writable } from 'node:stream';
 import type { MessagePort } from 'node:worker_threads';
-import type { FontBook, Page } from '@gaveta/core';
-import { loadShippedFonts, outputNamed } from '@gaveta/output';
+import type { FontBook, Page } from '@gaveta/core/internal';
+import { loadShippedFonts } from '@gaveta/output/fonts';
+import { outputNamed } from '@gaveta/output/outputs';
 import { joined } from './calls.ts';
 import { giveWay } from './priority.ts';
 import type { ThreadCalls } from './thread-pool.ts';

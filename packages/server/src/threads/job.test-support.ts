@@ -1,4 +1,4 @@
-import type { Report } from '@gaveta/core';
+import type { Report } from '@gaveta/core/internal';
 import type { ReportJob } from './job.ts';
 
 /** A run of a report by somebody without claims. */

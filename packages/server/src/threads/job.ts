@@ -11,7 +11,7 @@ import type {
   Report,
   WireRow,
   WireValue,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import type { Statement } from '../connection/statement.ts';
 import type { RegisteredModel, RowScope, TableBinding } from '../model/define.ts';

@@ -13,7 +13,7 @@ import {
   readParameters,
   runReport,
   type WireRow,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import { loadShippedFonts } from '@gaveta/output/fonts';
 import { pictureFile } from '@gaveta/output/writer';
 import { withText } from '../base/problem-text.ts';

@@ -1,5 +1,5 @@
 import { monitorEventLoopDelay } from 'node:perf_hooks';
-import { problemText, type Report, readDefinition } from '@gaveta/core';
+import { problemText, type Report, readDefinition } from '@gaveta/core/internal';
 import { afterAll, afterEach, describe, expect, it } from 'vitest';
 import type { Claims } from '../access/claims.ts';
 import { LIMITS } from '../base/limits.ts';

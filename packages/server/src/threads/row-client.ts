@@ -1,4 +1,4 @@
-import type { WireRow } from '@gaveta/core';
+import type { WireRow } from '@gaveta/core/internal';
 import type { ReportConnection, ReportDatabase, RowStream } from '../connection/connection.ts';
 import type { RegisteredModel, RowScope } from '../model/define.ts';
 import type { Bench } from '../staging/workbench.ts';

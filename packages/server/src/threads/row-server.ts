@@ -1,4 +1,4 @@
-import type { WireRow } from '@gaveta/core';
+import type { WireRow } from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import type { ReportConnection, ReportDatabase } from '../connection/connection.ts';
 import type { RegisteredModel, RowScope } from '../model/define.ts';

@@ -1,5 +1,5 @@
 import { MessageChannel } from 'node:worker_threads';
-import type { WireRow } from '@gaveta/core';
+import type { WireRow } from '@gaveta/core/internal';
 import { afterEach, describe, expect, it } from 'vitest';
 import type { Claims } from '../access/claims.ts';
 import type { ReportConnection, RowStream } from '../connection/connection.ts';

@@ -1,3 +1,4 @@
+import type { AnswerOf, BodySent, CallName, ParamsOf } from '@gaveta/core/contract';
 import type {
   ConnectionSettings,
   RunState as CoreRunState,
@@ -10,8 +11,7 @@ import type {
   Step,
   StoredRecipe,
   WireRow,
-} from '@gaveta/core';
-import type { AnswerOf, BodySent, CallName, ParamsOf } from '@gaveta/core/contract';
+} from '@gaveta/core/internal';
 
 export type { ConnectionSettings, SourceChange, StoredRecipe };
 

@@ -1,4 +1,4 @@
-import type { Parameter, Report, Source, Step } from '@gaveta/core';
+import type { Parameter, Report, Source, Step } from '@gaveta/core/internal';
 import { queryOptions } from '@tanstack/react-query';
 import { api, type Looked, type ParameterValues } from './client.ts';
 

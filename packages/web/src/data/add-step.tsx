@@ -1,4 +1,4 @@
-import type { Step, StepKind } from '@gaveta/core';
+import type { Step, StepKind } from '@gaveta/core/internal';
 import { Plus } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useTranslation } from 'react-i18next';

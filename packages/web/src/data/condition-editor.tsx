@@ -6,7 +6,7 @@ import {
   type Operand,
   type Parameter,
   type Step,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { useId } from 'react';

@@ -1,4 +1,4 @@
-import { FILE_KINDS } from '@gaveta/core';
+import { FILE_KINDS } from '@gaveta/core/internal';
 import { type ReactNode, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import type { ConnectionDraft, ConnectionSettings } from '../api/client.ts';

@@ -1,4 +1,4 @@
-import { type Field, planRecipe, planReport, readDefinition, type Step } from '@gaveta/core';
+import { type Field, planRecipe, planReport, readDefinition, type Step } from '@gaveta/core/internal';
 import { describe, expect, it } from 'vitest';
 import { layered } from './map-layout.ts';
 import { nestRows } from './nest-rows.ts';

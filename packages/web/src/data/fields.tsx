@@ -1,4 +1,4 @@
-import type { DataType, Field } from '@gaveta/core';
+import type { DataType, Field } from '@gaveta/core/internal';
 import { X } from 'lucide-react';
 import { type ReactNode, useEffect, useState } from 'react';
 import { useTranslation } from 'react-i18next';

@@ -1,5 +1,5 @@
 import '@xyflow/react/dist/style.css';
-import type { Entity } from '@gaveta/core';
+import type { Entity } from '@gaveta/core/internal';
 import {
   Background,
   Controls,

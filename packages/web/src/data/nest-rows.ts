@@ -1,4 +1,4 @@
-import type { WireRow } from '@gaveta/core';
+import type { WireRow } from '@gaveta/core/internal';
 
 /** An outer row with its inner ones. */
 export interface NestedRow {

@@ -1,4 +1,4 @@
-import type { Field, Parameter } from '@gaveta/core';
+import type { Field, Parameter } from '@gaveta/core/internal';
 
 /** A type of parameter that asks for what a field is compared with. */
 export const parameterFor = (field: Field, is: string): Pick<Parameter, 'type' | 'of'> => {

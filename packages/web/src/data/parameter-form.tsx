@@ -1,4 +1,4 @@
-import { fitsParameter, freeName, PARAMETER_TYPES, type Parameter, rangeOf } from '@gaveta/core';
+import { fitsParameter, freeName, PARAMETER_TYPES, type Parameter, rangeOf } from '@gaveta/core/internal';
 import { ArrowUp, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';

@@ -1,4 +1,4 @@
-import type { Step } from '@gaveta/core';
+import type { Step } from '@gaveta/core/internal';
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { RecipeDraft } from '../api/client.ts';
 import { freeName, isChanged, movedStep, useDrafts, withNewStep, withoutStep, withStep } from './recipe-draft.ts';

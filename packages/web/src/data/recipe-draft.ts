@@ -1,4 +1,4 @@
-import type { Parameter, Step } from '@gaveta/core';
+import type { Parameter, Step } from '@gaveta/core/internal';
 import { create } from 'zustand';
 import type { RecipeDraft } from '../api/client.ts';
 

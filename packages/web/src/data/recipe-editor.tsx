@@ -7,7 +7,7 @@ import {
   type Query,
   type Source,
   type StepKind,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Redo2, Undo2 } from 'lucide-react';
 import { useMemo, useState } from 'react';

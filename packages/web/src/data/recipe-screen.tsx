@@ -1,4 +1,4 @@
-import type { Step } from '@gaveta/core';
+import type { Step } from '@gaveta/core/internal';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Save } from 'lucide-react';
 import { useEffect } from 'react';

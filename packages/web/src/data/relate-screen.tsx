@@ -1,4 +1,4 @@
-import { type Field, planRecipe, type Source, type Step, shownFields, type WireRow } from '@gaveta/core';
+import { type Field, planRecipe, type Source, type Step, shownFields, type WireRow } from '@gaveta/core/internal';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';

@@ -6,7 +6,7 @@ import {
   type Source,
   shownFields,
   writtenName,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import type { RecipeDraft } from '../api/client.ts';
 import { freeName } from './recipe-draft.ts';
 

@@ -1,4 +1,4 @@
-import { decodeValue, type Field, formatValue, type WireRow } from '@gaveta/core';
+import { decodeValue, type Field, formatValue, type WireRow } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
 import type { ColumnFacts } from '../api/client.ts';
 

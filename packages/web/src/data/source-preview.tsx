@@ -1,4 +1,4 @@
-import { DATA_TYPES, type DataType } from '@gaveta/core';
+import { DATA_TYPES, type DataType } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
 import type { FoundSourceField, FoundSourceTable } from '../api/client.ts';
 import { Choice, CommitBox } from '../ui/commit.tsx';

@@ -1,4 +1,4 @@
-import type { Source } from '@gaveta/core';
+import type { Source } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
 import { inputLook } from '../ui/controls.tsx';
 import { type SourceChoice, sourceId, sourceOf } from './sources.ts';

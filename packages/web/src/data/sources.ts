@@ -1,4 +1,4 @@
-import { findEntity, type Query, type Relation, type Source, type StepOf } from '@gaveta/core';
+import { findEntity, type Query, type Relation, type Source, type StepOf } from '@gaveta/core/internal';
 import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
 
 /** A table or recipe that rows can be taken from. */

@@ -1,4 +1,4 @@
-import { type Field, mendStep, type Parameter, type PlannedStep, type Step } from '@gaveta/core';
+import { type Field, mendStep, type Parameter, type PlannedStep, type Step } from '@gaveta/core/internal';
 import { ArrowDown, ArrowUp, EyeOff, Trash2 } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { useTranslation } from 'react-i18next';

@@ -1,4 +1,4 @@
-import type { Field, Parameter, PlannedRecipe, Relation, Source, Step, StepKind, StepOf } from '@gaveta/core';
+import type { Field, Parameter, PlannedRecipe, Relation, Source, Step, StepKind, StepOf } from '@gaveta/core/internal';
 import type { FC } from 'react';
 import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
 import type { SourceChoice } from './sources.ts';

@@ -1,4 +1,4 @@
-import type { Step, StepKind } from '@gaveta/core';
+import type { Step, StepKind } from '@gaveta/core/internal';
 import { createElement, type FC } from 'react';
 import type { Beginning, EditorProps, StepRoom } from './step-room.ts';
 import type { StepNames, Word } from './step-words.ts';

@@ -1,4 +1,4 @@
-import type { Condition, Field, Operand, Parameter, Problem, Source } from '@gaveta/core';
+import type { Condition, Field, Operand, Parameter, Problem, Source } from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import { problemWords } from '../i18n/words.ts';
 

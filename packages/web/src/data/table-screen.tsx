@@ -1,4 +1,4 @@
-import { findEntity } from '@gaveta/core';
+import { findEntity } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
 import { Link, useNavigate, useOutletContext, useParams } from 'react-router';
 import { Button, Notice } from '../ui/controls.tsx';

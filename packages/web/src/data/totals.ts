@@ -1,4 +1,4 @@
-import { type Field, STEP_TOTALS, type StepTotal } from '@gaveta/core';
+import { type Field, STEP_TOTALS, type StepTotal } from '@gaveta/core/internal';
 
 /** Totals that suit a field; of no field, those that count rows as well. */
 export const totalsFor = (field: Field | undefined): readonly StepTotal[] =>

@@ -1,4 +1,12 @@
-import { dropFields, findBand, nextPlace, type Placeable, type PlacedKind, type Report, roomOf } from '@gaveta/core';
+import {
+  dropFields,
+  findBand,
+  nextPlace,
+  type Placeable,
+  type PlacedKind,
+  type Report,
+  roomOf,
+} from '@gaveta/core/internal';
 import { ChevronDown, ChevronRight, MoreHorizontal } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { type PointerEvent, useMemo, useState } from 'react';

@@ -1,4 +1,4 @@
-import type { PageSetup, Report } from '@gaveta/core';
+import type { PageSetup, Report } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { memo, type ReactNode, useCallback, useEffect, useState } from 'react';
 import { useTranslation } from 'react-i18next';

@@ -1,4 +1,4 @@
-import { findItem, type Report, renamePart, reportSchema } from '@gaveta/core';
+import { findItem, type Report, renamePart, reportSchema } from '@gaveta/core/internal';
 import i18next from 'i18next';
 import { beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import en from '../i18n/en.json';

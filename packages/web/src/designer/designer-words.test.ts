@@ -1,4 +1,11 @@
-import { applyEdit, type BandAddress, changesBetween, drawerEntities, newGroup, planReport } from '@gaveta/core';
+import {
+  applyEdit,
+  type BandAddress,
+  changesBetween,
+  drawerEntities,
+  newGroup,
+  planReport,
+} from '@gaveta/core/internal';
 import i18next from 'i18next';
 import { beforeAll, describe, expect, it } from 'vitest';
 import en from '../i18n/en.json';

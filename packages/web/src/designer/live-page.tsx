@@ -1,4 +1,4 @@
-import { findItem, type Report, type SvgPage } from '@gaveta/core';
+import { findItem, type Report, type SvgPage } from '@gaveta/core/internal';
 import { type MouseEvent, memo, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useStore } from 'zustand';

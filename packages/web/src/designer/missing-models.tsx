@@ -1,4 +1,4 @@
-import { modelsOf, type Report, repoint } from '@gaveta/core';
+import { modelsOf, type Report, repoint } from '@gaveta/core/internal';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import type { ModelWithOrigin } from '../api/client.ts';

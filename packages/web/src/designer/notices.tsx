@@ -1,4 +1,4 @@
-import type { Report } from '@gaveta/core';
+import type { Report } from '@gaveta/core/internal';
 import type { ReactNode } from 'react';
 import { useTranslation } from 'react-i18next';
 import type { ModelWithOrigin, Presence } from '../api/client.ts';

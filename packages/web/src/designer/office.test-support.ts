@@ -1,4 +1,4 @@
-import { drawerEntities, type Model, type Report, reportSchema } from '@gaveta/core';
+import { drawerEntities, type Model, type Report, reportSchema } from '@gaveta/core/internal';
 
 const pair = [{ here: 'id', there: 'hut_id' }];
 /** Huts with their stays and flights. */

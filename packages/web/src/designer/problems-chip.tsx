@@ -1,4 +1,4 @@
-import { findDrawer, findItem, mendFor, type Problem, partAtPath } from '@gaveta/core';
+import { findDrawer, findItem, mendFor, type Problem, partAtPath } from '@gaveta/core/internal';
 import { Popover } from 'radix-ui';
 import { useTranslation } from 'react-i18next';
 import { problemKey, problemWords } from '../i18n/words.ts';

@@ -42,7 +42,7 @@ import {
   undo,
   usedIds,
   withPeriod,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import i18next from 'i18next';
 import { beforeAll, expect, it } from 'vitest';
 import en from '../i18n/en.json';

@@ -1,4 +1,4 @@
-import type { History, Report } from '@gaveta/core';
+import type { History, Report } from '@gaveta/core/internal';
 import { ChevronDown, ChevronLeft, Play, Redo2, Save, Undo2, Users } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';

@@ -1,4 +1,4 @@
-import { changesBetween, type Report } from '@gaveta/core';
+import { changesBetween, type Report } from '@gaveta/core/internal';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';

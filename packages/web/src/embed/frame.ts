@@ -1,4 +1,4 @@
-import { EMBEDDING_VERSION, readToFrame, type ToHost } from '@gaveta/core';
+import { EMBEDDING_VERSION, readToFrame, type ToHost } from '@gaveta/core/internal';
 import i18next from 'i18next';
 import { ApiFailure, type ParameterValues, tokens } from '../api/client.ts';
 

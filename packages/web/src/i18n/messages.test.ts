@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { completionsFor, type Problem, problem, readDefinition } from '@gaveta/core';
+import { completionsFor, type Problem, problem, readDefinition } from '@gaveta/core/internal';
 import i18next from 'i18next';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { SETTING_WORDS } from '../../../core/src/layout/setting-words.ts';

@@ -1,4 +1,4 @@
-import { type Completion, type Problem, problemText } from '@gaveta/core';
+import { type Completion, type Problem, problemText } from '@gaveta/core/internal';
 import i18next from 'i18next';
 
 /**

@@ -1,4 +1,4 @@
-import type { BandAddress, Model, Probe, Problem, Recipe, Report, SvgPage } from '@gaveta/core';
+import type { BandAddress, Model, Probe, Problem, Recipe, Report, SvgPage } from '@gaveta/core/internal';
 import type { DesignRows } from '../api/client.ts';
 
 /** What the page and the layout worker say to each other. Every job has a number; only the newest one matters. */

@@ -1,4 +1,4 @@
-import { marksToSvg, type SvgPage } from '@gaveta/core';
+import { marksToSvg, type SvgPage } from '@gaveta/core/internal';
 
 /** Marks to take out at a place, and those to put there instead. */
 export interface MarkChange {

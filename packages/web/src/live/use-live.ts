@@ -1,4 +1,4 @@
-import type { BandAddress, Probe, Problem, Report, SvgPage } from '@gaveta/core';
+import type { BandAddress, Probe, Problem, Report, SvgPage } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import i18next from 'i18next';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';

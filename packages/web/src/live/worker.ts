@@ -26,7 +26,7 @@ import {
   rowsSignature,
   runReport,
   slowFormulas,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import type { DesignRows } from '../api/client.ts';
 import type { FromWorker, ToWorker } from './messages.ts';
 

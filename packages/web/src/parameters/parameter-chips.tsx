@@ -1,4 +1,4 @@
-import { fitsParameter, type GivenValue, type Parameter } from '@gaveta/core';
+import { fitsParameter, type GivenValue, type Parameter } from '@gaveta/core/internal';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';

@@ -5,7 +5,7 @@ import {
   type ParameterType,
   splitChoices,
   splitRange,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import type { FC } from 'react';
 import {

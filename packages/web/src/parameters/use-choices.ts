@@ -1,4 +1,4 @@
-import type { Parameter, Report } from '@gaveta/core';
+import type { Parameter, Report } from '@gaveta/core/internal';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import type { Choices, ParameterValues } from '../api/client.ts';
 import { queries } from '../api/queries.ts';

@@ -6,7 +6,7 @@ import {
   splitChoices,
   splitRange,
   USUAL_WINDOWS,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import type { ParameterValues } from '../api/client.ts';

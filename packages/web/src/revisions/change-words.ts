@@ -1,4 +1,4 @@
-import type { Change, ReportNames } from '@gaveta/core';
+import type { Change, ReportNames } from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import { drawerLabel, itemLabel } from '../designer/design/words.ts';
 

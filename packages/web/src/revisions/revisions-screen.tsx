@@ -1,4 +1,4 @@
-import { changesBetween, marksToSvg, type Report } from '@gaveta/core';
+import { changesBetween, marksToSvg, type Report } from '@gaveta/core/internal';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ChevronLeft } from 'lucide-react';
 import { useState } from 'react';

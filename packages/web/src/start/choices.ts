@@ -15,7 +15,7 @@ import {
   THEMES,
   type TotalName,
   templateReport,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
 import type { ReportWords } from '../designer/design/blank-report.ts';
 import type { NamesIn } from '../i18n/keys.ts';

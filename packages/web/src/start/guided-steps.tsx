@@ -1,4 +1,12 @@
-import { type ChosenField, type Entity, type Model, PAPERS, type PageSetup, THEMES, usualSort } from '@gaveta/core';
+import {
+  type ChosenField,
+  type Entity,
+  type Model,
+  PAPERS,
+  type PageSetup,
+  THEMES,
+  usualSort,
+} from '@gaveta/core/internal';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Choice } from '../ui/commit.tsx';

@@ -1,4 +1,4 @@
-import { type Read, type Report, readDefinitionText, TEMPLATES, type Template } from '@gaveta/core';
+import { type Read, type Report, readDefinitionText, TEMPLATES, type Template } from '@gaveta/core/internal';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { ChevronLeft, Copy, FileUp, LayoutTemplate, type LucideIcon, Route, Square } from 'lucide-react';
 import { type ReactNode, useRef, useState } from 'react';

@@ -1,4 +1,4 @@
-import type { Problem } from '@gaveta/core';
+import type { Problem } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
 import { ApiFailure } from '../api/client.ts';
 import { errorWords, problemKey, problemWords } from '../i18n/words.ts';

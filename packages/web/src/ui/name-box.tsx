@@ -1,4 +1,4 @@
-import { identifierOf } from '@gaveta/core';
+import { identifierOf } from '@gaveta/core/internal';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { CommitBox } from './commit.tsx';

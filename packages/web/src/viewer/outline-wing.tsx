@@ -1,4 +1,4 @@
-import type { PlaceInRun } from '@gaveta/core';
+import type { PlaceInRun } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef } from 'react';

@@ -1,4 +1,4 @@
-import { type LinkTarget, type PlaceInRun, pageToSvg } from '@gaveta/core';
+import { type LinkTarget, type PlaceInRun, pageToSvg } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type MouseEvent, type RefObject, useEffect } from 'react';

@@ -1,4 +1,4 @@
-import type { Mark, Page } from '@gaveta/core';
+import type { Mark, Page } from '@gaveta/core/internal';
 import { expect, it, vi } from 'vitest';
 import { PagePictures } from './pictures.ts';
 

@@ -1,4 +1,4 @@
-import type { Page } from '@gaveta/core';
+import type { Page } from '@gaveta/core/internal';
 import { useEffect, useState } from 'react';
 import { api } from '../api/client.ts';
 

@@ -1,4 +1,4 @@
-import { type Page, pageToSvg } from '@gaveta/core';
+import { type Page, pageToSvg } from '@gaveta/core/internal';
 import { api } from '../api/client.ts';
 import type { PagePictures } from './pictures.ts';
 

@@ -1,4 +1,4 @@
-import type { RunProfile } from '@gaveta/core';
+import type { RunProfile } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
 import { useTranslation } from 'react-i18next';

@@ -1,4 +1,4 @@
-import type { Report } from '@gaveta/core';
+import type { Report } from '@gaveta/core/internal';
 import { useEffect, useState } from 'react';
 import { api, type ParameterValues, type RunState } from '../api/client.ts';
 import { tellHost } from '../embed/frame.ts';

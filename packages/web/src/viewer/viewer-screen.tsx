@@ -1,4 +1,4 @@
-import { type GivenValue, joinChoices, type LinkTarget, type PlaceInRun, paperSize } from '@gaveta/core';
+import { type GivenValue, joinChoices, type LinkTarget, type PlaceInRun, paperSize } from '@gaveta/core/internal';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { ChevronLeft, ChevronRight, ListTree, Minus, PencilRuler, Plus, Printer } from 'lucide-react';
 import { Popover } from 'radix-ui';

@@ -1,5 +1,5 @@
-import type { ConnectionSettings } from '@gaveta/core';
 import type { connectionSecret } from '@gaveta/core/contract';
+import type { ConnectionSettings } from '@gaveta/core/internal';
 import type { z } from 'zod';
 import type { Connection } from '../../connection/connection.ts';
 import type { ModelInput, RegisteredModel } from '../../model/define.ts';

@@ -1,4 +1,4 @@
-import type { DataType, WireValue } from '@gaveta/core';
+import type { DataType, WireValue } from '@gaveta/core/internal';
 import type { RawCell } from './cell.ts';
 import { type DayOrder, readDate } from './dates.ts';
 import { type DecimalSign, readNumber, readWritten, type WrittenNumber } from './numbers.ts';

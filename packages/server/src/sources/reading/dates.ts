@@ -1,4 +1,4 @@
-import { CalendarDate, Moment } from '@gaveta/core';
+import { CalendarDate, Moment } from '@gaveta/core/internal';
 
 /** The order in which day, month and year are written where all three are numbers. */
 export type DayOrder = 'ymd' | 'dmy' | 'mdy';

@@ -1,4 +1,4 @@
-import { type StepOf, shownFields } from '@gaveta/core';
+import { type StepOf, shownFields } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
 import { TextBox } from '../fields.tsx';
 import { freeName } from '../recipe-draft.ts';

@@ -1,4 +1,4 @@
-import { findEntity, KEEPS, type Source, type StepOf, shownFields } from '@gaveta/core';
+import { findEntity, KEEPS, type Source, type StepOf, shownFields } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { useTranslation } from 'react-i18next';
 import { queries } from '../../api/queries.ts';

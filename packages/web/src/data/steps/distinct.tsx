@@ -1,4 +1,4 @@
-import { type StepOf, shownFields } from '@gaveta/core';
+import { type StepOf, shownFields } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
 import { EntryList, FieldSelect } from '../fields.tsx';
 import type { EditorProps, StepRoom } from '../step-room.ts';

@@ -1,4 +1,4 @@
-import type { StepOf } from '@gaveta/core';
+import type { StepOf } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
 import { FieldSelect, TextBox } from '../fields.tsx';
 import type { EditorProps, StepRoom } from '../step-room.ts';

@@ -1,4 +1,4 @@
-import type { StepOf } from '@gaveta/core';
+import type { StepOf } from '@gaveta/core/internal';
 import { ConditionEditor } from '../condition-editor.tsx';
 import type { EditorProps, StepRoom } from '../step-room.ts';
 import { conditionLines } from '../step-words.ts';

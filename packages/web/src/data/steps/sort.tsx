@@ -1,4 +1,4 @@
-import type { StepOf } from '@gaveta/core';
+import type { StepOf } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
 import { inputLook } from '../../ui/controls.tsx';
 import { EntryList, FieldSelect } from '../fields.tsx';

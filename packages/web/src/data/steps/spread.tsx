@@ -1,4 +1,4 @@
-import type { StepOf, StepTotal } from '@gaveta/core';
+import type { StepOf, StepTotal } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { useTranslation } from 'react-i18next';
 import { queries } from '../../api/queries.ts';

@@ -1,7 +1,7 @@
 import { PostgreSQL, sql as sqlLanguage } from '@codemirror/lang-sql';
 import { HighlightStyle, syntaxHighlighting } from '@codemirror/language';
 import { EditorView } from '@codemirror/view';
-import { findEntity, type StepOf, shownFields } from '@gaveta/core';
+import { findEntity, type StepOf, shownFields } from '@gaveta/core/internal';
 import { tags } from '@lezer/highlight';
 import { useMutation } from '@tanstack/react-query';
 import CodeMirror from '@uiw/react-codemirror';

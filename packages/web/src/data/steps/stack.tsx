@@ -1,4 +1,4 @@
-import type { StepOf } from '@gaveta/core';
+import type { StepOf } from '@gaveta/core/internal';
 import { SourceSelect } from '../source-select.tsx';
 import type { EditorProps, StepRoom } from '../step-room.ts';
 

@@ -1,4 +1,4 @@
-import { STEP_PERIODS, type StepOf, type StepTotal } from '@gaveta/core';
+import { STEP_PERIODS, type StepOf, type StepTotal } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
 import { inputLook } from '../../ui/controls.tsx';
 import { EntryList, FieldSelect } from '../fields.tsx';

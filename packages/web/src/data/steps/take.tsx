@@ -1,4 +1,4 @@
-import { findEntity, type StepOf } from '@gaveta/core';
+import { findEntity, type StepOf } from '@gaveta/core/internal';
 import { TextBox } from '../fields.tsx';
 import { SourceSelect } from '../source-select.tsx';
 import type { EditorProps, StepRoom } from '../step-room.ts';

@@ -7,7 +7,7 @@ import {
   type Report,
   roomOf,
   sameBand,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import { type PointerEvent, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useDesign } from '../design/context.ts';

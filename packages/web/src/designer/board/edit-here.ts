@@ -1,4 +1,4 @@
-import type { Item } from '@gaveta/core';
+import type { Item } from '@gaveta/core/internal';
 import { focusFormula } from '../design/focus.ts';
 import { useDesigner } from '../design/state.ts';
 import { roomOfKind } from '../items/rooms.ts';

@@ -1,4 +1,4 @@
-import type { Report } from '@gaveta/core';
+import type { Report } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
 import { Pick } from '../../ui/pick.tsx';
 import { firstDrawerEntries } from '../commands/add-entries.ts';

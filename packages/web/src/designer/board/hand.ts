@@ -17,7 +17,7 @@ import {
   roomOf,
   snap,
   snapTo,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import type { PointerEvent as ReactPointerEvent } from 'react';
 import { followPointer } from '../design/drag.ts';

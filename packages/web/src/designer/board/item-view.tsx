@@ -1,4 +1,4 @@
-import type { Item, Style } from '@gaveta/core';
+import type { Item, Style } from '@gaveta/core/internal';
 import { Lock } from 'lucide-react';
 import { type CSSProperties, memo, type PointerEvent } from 'react';
 import { useTranslation } from 'react-i18next';

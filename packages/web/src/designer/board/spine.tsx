@@ -1,4 +1,11 @@
-import { type BandAddress, type BoardBand, type BoardDrawer, bandKey, type Report, sameBand } from '@gaveta/core';
+import {
+  type BandAddress,
+  type BoardBand,
+  type BoardDrawer,
+  bandKey,
+  type Report,
+  sameBand,
+} from '@gaveta/core/internal';
 import { Plus } from 'lucide-react';
 import { ContextMenu } from 'radix-ui';
 import { memo } from 'react';

@@ -26,7 +26,7 @@ import {
   roomOf,
   shownFields,
   startSize,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import { Group, Hash, type LucideIcon, PanelTop, Rows3 } from 'lucide-react';
 import type { ModelWithOrigin, StoredRecipe } from '../../api/client.ts';

@@ -10,7 +10,7 @@ import {
   type OrderStep,
   type Report,
   sameSize,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import { useDesigner } from '../design/state.ts';
 
 /** Selected items in the order in which they were selected, with where their bands stand. */

@@ -13,7 +13,7 @@ import {
   type Report,
   readClip,
   roomOf,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import { pointerOnBoard } from '../design/drop.ts';
 import { readPicture } from '../design/picture-file.ts';

@@ -12,7 +12,7 @@ import {
   removeColumn,
   reorderColumn,
   roomOf,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import type { NamesIn } from '../../i18n/keys.ts';
 import { currentModel } from '../design/model-of.ts';

@@ -1,4 +1,4 @@
-import { type BandAddress, bandKey, findBand, findDrawer, lowestItem } from '@gaveta/core';
+import { type BandAddress, bandKey, findBand, findDrawer, lowestItem } from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import { currentModel, currentPlan } from '../design/model-of.ts';
 import { useDesigner } from '../design/state.ts';

@@ -1,4 +1,4 @@
-import { type Report, reportFrame } from '@gaveta/core';
+import { type Report, reportFrame } from '@gaveta/core/internal';
 
 export interface ReportWords {
   page: string;

@@ -7,7 +7,7 @@ import {
   type PlanContext,
   type Report,
   reportModel,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import { createContext, useContext, useMemo } from 'react';
 import { useStore } from 'zustand';
 import type { ModelWithOrigin, StoredRecipe } from '../../api/client.ts';

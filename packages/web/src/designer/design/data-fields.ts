@@ -9,7 +9,7 @@ import {
   parameterType,
   type Report,
   shownFields,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import { drawerLabel } from './words.ts';
 
 export interface FieldGroup {

@@ -1,4 +1,4 @@
-import { type BandAddress, type BoardBand, snap } from '@gaveta/core';
+import { type BandAddress, type BoardBand, snap } from '@gaveta/core/internal';
 
 /** Grid that items snap to, in millimetres. */
 export const GRID = 1;

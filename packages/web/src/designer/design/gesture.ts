@@ -1,4 +1,4 @@
-import type { BoardArea, Guide } from '@gaveta/core';
+import type { BoardArea, Guide } from '@gaveta/core/internal';
 import { create } from 'zustand';
 
 /** A change under way, in millimetres. */

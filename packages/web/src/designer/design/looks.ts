@@ -1,4 +1,4 @@
-import { DEFAULT_LOOK, type Item, isWords, type Look, type Style, styleLook } from '@gaveta/core';
+import { DEFAULT_LOOK, type Item, isWords, type Look, type Style, styleLook } from '@gaveta/core/internal';
 import type { CSSProperties } from 'react';
 
 const MM_PER_POINT = 25.4 / 72;

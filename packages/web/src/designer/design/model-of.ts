@@ -1,4 +1,4 @@
-import { type Model, type PlanContext, type Report, reportModel } from '@gaveta/core';
+import { type Model, type PlanContext, type Report, reportModel } from '@gaveta/core/internal';
 import type { ModelWithOrigin, StoredRecipe } from '../../api/client.ts';
 
 /** Kept by the designer for hands and commands, which run outside of components. */

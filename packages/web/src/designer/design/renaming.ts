@@ -1,4 +1,4 @@
-import { type NameMeaning, renamePart } from '@gaveta/core';
+import { type NameMeaning, renamePart } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
 import { useDesign } from './context.ts';
 import { useDesigner } from './state.ts';

@@ -13,7 +13,7 @@ import {
   record,
   redo,
   undo,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import { create } from 'zustand';
 
 /** What the Selection tray is about when no item is selected. */

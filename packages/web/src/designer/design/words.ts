@@ -1,4 +1,4 @@
-import { type BandAddress, type Drawer, type Item, itemWords, type ReportNames } from '@gaveta/core';
+import { type BandAddress, type Drawer, type Item, itemWords, type ReportNames } from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 
 export const nameLabel = (name: string): string => name.charAt(0).toUpperCase() + name.slice(1).replace(/_/g, ' ');

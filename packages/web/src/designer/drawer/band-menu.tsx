@@ -1,4 +1,12 @@
-import { type BandAddress, bandKey, type Drawer, findBand, findDrawer, lowestItem, type Report } from '@gaveta/core';
+import {
+  type BandAddress,
+  bandKey,
+  type Drawer,
+  findBand,
+  findDrawer,
+  lowestItem,
+  type Report,
+} from '@gaveta/core/internal';
 import { ChevronRight } from 'lucide-react';
 import { ContextMenu } from 'radix-ui';
 import type { ReactNode } from 'react';

@@ -1,4 +1,12 @@
-import { type BandAddress, bandKey, copyBand, findDrawer, freeBands, moveBand, type Report } from '@gaveta/core';
+import {
+  type BandAddress,
+  bandKey,
+  copyBand,
+  findDrawer,
+  freeBands,
+  moveBand,
+  type Report,
+} from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import { useDesigner } from '../design/state.ts';
 import { bandLabel } from '../design/words.ts';

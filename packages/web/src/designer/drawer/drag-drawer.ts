@@ -1,4 +1,4 @@
-import { type BoardDrawer, type Drawer, findDrawer, isWithin, nestingOf, type Report } from '@gaveta/core';
+import { type BoardDrawer, type Drawer, findDrawer, isWithin, nestingOf, type Report } from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import type { PointerEvent as ReactPointerEvent } from 'react';
 import { create } from 'zustand';

@@ -8,7 +8,7 @@ import {
   nestingOf,
   type PlanContext,
   type Report,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 
 interface DrawerAction {
   key: 'up' | 'down' | 'duplicate' | 'remove' | 'into';

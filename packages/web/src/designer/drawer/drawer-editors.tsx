@@ -10,7 +10,7 @@ import {
   freeName,
   type Parameter,
   type Sort,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import { ArrowDown, ArrowUp, ChevronUp, X } from 'lucide-react';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';

@@ -1,4 +1,4 @@
-import type { Drawer, Entity, Parameter } from '@gaveta/core';
+import type { Drawer, Entity, Parameter } from '@gaveta/core/internal';
 import { ChevronDown, ChevronRight, Plus } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { memo, type ReactNode } from 'react';

@@ -7,7 +7,7 @@ import {
   newGroup,
   periodsFor,
   withPeriod,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import { ArrowDown, ArrowUp, Copy, X } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { TextBox } from '../../data/fields.tsx';

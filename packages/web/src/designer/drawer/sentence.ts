@@ -9,7 +9,7 @@ import {
   type Report,
   type Sort,
   shownFields,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import { conditionLines, type Word } from '../../data/step-words.ts';
 import { drawerLabel, nameLabel } from '../design/words.ts';

@@ -10,7 +10,7 @@ import { insertNewline } from '@codemirror/commands';
 import { type Diagnostic, linter } from '@codemirror/lint';
 import { Prec } from '@codemirror/state';
 import { EditorView, keymap } from '@codemirror/view';
-import { type BandAddress, completionsFor, type Edit, formulaFacts } from '@gaveta/core';
+import { type BandAddress, completionsFor, type Edit, formulaFacts } from '@gaveta/core/internal';
 import CodeMirror from '@uiw/react-codemirror';
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { useEffect, useId, useMemo, useRef, useState } from 'react';

@@ -1,7 +1,7 @@
 import type { CompletionContext, CompletionResult } from '@codemirror/autocomplete';
 import { HighlightStyle, StreamLanguage, syntaxHighlighting } from '@codemirror/language';
 import { EditorView } from '@codemirror/view';
-import type { Completion } from '@gaveta/core';
+import type { Completion } from '@gaveta/core/internal';
 import { tags } from '@lezer/highlight';
 import type { TFunction } from 'i18next';
 import { functionWords } from '../../i18n/words.ts';

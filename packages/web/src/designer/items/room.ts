@@ -1,4 +1,4 @@
-import type { ItemKind, ItemOf, Style } from '@gaveta/core';
+import type { ItemKind, ItemOf, Style } from '@gaveta/core/internal';
 import type { LucideIcon } from 'lucide-react';
 import type { FC } from 'react';
 import type { NamesIn, NamesWithHelp } from '../../i18n/keys.ts';

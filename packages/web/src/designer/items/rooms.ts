@@ -1,4 +1,4 @@
-import { ITEM_KINDS, type ItemKind } from '@gaveta/core';
+import { ITEM_KINDS, type ItemKind } from '@gaveta/core/internal';
 import { barcodeRoom } from './barcode/room.tsx';
 import { checkRoom } from './check/room.tsx';
 import { fieldRoom } from './field/room.tsx';

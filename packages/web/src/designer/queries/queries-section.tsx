@@ -1,4 +1,4 @@
-import { type Field, freeName, type Query, type Report, type ReportRelation, shownFields } from '@gaveta/core';
+import { type Field, freeName, type Query, type Report, type ReportRelation, shownFields } from '@gaveta/core/internal';
 import { Pencil, Plus, X } from 'lucide-react';
 import { lazy, Suspense, useState } from 'react';
 import { useTranslation } from 'react-i18next';

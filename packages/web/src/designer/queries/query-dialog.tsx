@@ -1,4 +1,4 @@
-import { freeName, identifierOf, type Query, type Report } from '@gaveta/core';
+import { freeName, identifierOf, type Query, type Report } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { Dialog } from 'radix-ui';
 import { useEffect, useMemo } from 'react';

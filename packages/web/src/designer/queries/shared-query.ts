@@ -1,4 +1,4 @@
-import { type Edit, freeName, type Report } from '@gaveta/core';
+import { type Edit, freeName, type Report } from '@gaveta/core/internal';
 import type { StoredRecipe } from '../../api/client.ts';
 
 /** Makes a recipe a query of the report, with what it asks for; gives the query's name too. */

@@ -1,4 +1,4 @@
-import { DEFAULT_LOOK, type Edge, type Look, SIDES, type Side } from '@gaveta/core';
+import { DEFAULT_LOOK, type Edge, type Look, SIDES, type Side } from '@gaveta/core/internal';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';

@@ -1,4 +1,4 @@
-import type { BandAddress, Edit } from '@gaveta/core';
+import type { BandAddress, Edit } from '@gaveta/core/internal';
 import type { ReactNode } from 'react';
 import { Check } from '../../ui/commit.tsx';
 import { FormulaBox } from '../formula/formula-box.tsx';

@@ -1,4 +1,4 @@
-import type { BandAddress, CheckedType } from '@gaveta/core';
+import type { BandAddress, CheckedType } from '@gaveta/core/internal';
 import { Check } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useEffect, useState } from 'react';

@@ -1,4 +1,4 @@
-import type { BandAddress, Highlight, Look } from '@gaveta/core';
+import type { BandAddress, Highlight, Look } from '@gaveta/core/internal';
 import { Bold, Italic, Plus, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { useTranslation } from 'react-i18next';

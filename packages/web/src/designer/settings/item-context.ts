@@ -1,4 +1,4 @@
-import type { BandAddress, Edit, FormulaSetting, Item, Look, Report } from '@gaveta/core';
+import type { BandAddress, Edit, FormulaSetting, Item, Look, Report } from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import { lookOf } from '../design/looks.ts';
 import { useDesigner } from '../design/state.ts';

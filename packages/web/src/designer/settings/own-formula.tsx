@@ -1,4 +1,4 @@
-import type { ItemOf } from '@gaveta/core';
+import type { ItemOf } from '@gaveta/core/internal';
 import { FormulaBox } from '../formula/formula-box.tsx';
 import type { Chosen } from './item-context.ts';
 import { Setting } from './setting.tsx';

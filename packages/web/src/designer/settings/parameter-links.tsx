@@ -1,4 +1,4 @@
-import type { BandAddress, Parameter } from '@gaveta/core';
+import type { BandAddress, Parameter } from '@gaveta/core/internal';
 import { Check } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { problemWords } from '../../i18n/words.ts';

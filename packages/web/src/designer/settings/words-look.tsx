@@ -1,4 +1,4 @@
-import { DEFAULT_LOOK, type Look, styleFrom } from '@gaveta/core';
+import { DEFAULT_LOOK, type Look, styleFrom } from '@gaveta/core/internal';
 import {
   AlignCenter,
   AlignJustify,

@@ -7,7 +7,7 @@ import {
   isPageBand,
   lowestItem,
   type Report,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';
 import { Check, Choice, NumberBox } from '../../ui/commit.tsx';

@@ -1,4 +1,4 @@
-import { type Item, turnInto, turnsInto } from '@gaveta/core';
+import { type Item, turnInto, turnsInto } from '@gaveta/core/internal';
 import { useMemo } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Pick } from '../../ui/pick.tsx';

@@ -1,4 +1,4 @@
-import { type Calculated, type Drawer, drawersOf, findDrawer, freeName, type Report } from '@gaveta/core';
+import { type Calculated, type Drawer, drawersOf, findDrawer, freeName, type Report } from '@gaveta/core/internal';
 import { Plus, X } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';

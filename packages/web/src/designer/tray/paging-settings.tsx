@@ -1,4 +1,4 @@
-import { isWords, type Link, linksFor } from '@gaveta/core';
+import { isWords, type Link, linksFor } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { useTranslation } from 'react-i18next';
 import { api } from '../../api/client.ts';

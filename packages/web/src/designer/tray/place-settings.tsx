@@ -1,4 +1,4 @@
-import { roomOf } from '@gaveta/core';
+import { roomOf } from '@gaveta/core/internal';
 import {
   AlignCenterHorizontal,
   AlignCenterVertical,

@@ -9,7 +9,7 @@ import {
   roomOf,
   THEMES,
   themeEdit,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { ParameterForm } from '../../data/parameter-form.tsx';

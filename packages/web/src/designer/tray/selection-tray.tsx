@@ -1,4 +1,4 @@
-import { findDrawer, type Item, type Report } from '@gaveta/core';
+import { findDrawer, type Item, type Report } from '@gaveta/core/internal';
 import { Search } from 'lucide-react';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';

@@ -7,7 +7,7 @@ import {
   renameStyle,
   type Style,
   styleLook,
-} from '@gaveta/core';
+} from '@gaveta/core/internal';
 import { Bold, Italic, Underline } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';

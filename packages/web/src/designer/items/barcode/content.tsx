@@ -1,4 +1,4 @@
-import { BARCODES, FLAT_CODES, type ItemOf } from '@gaveta/core';
+import { BARCODES, FLAT_CODES, type ItemOf } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
 import { Choice } from '../../../ui/commit.tsx';
 import { ByFormula, CheckByFormula, quoted } from '../../settings/by-formula.tsx';

@@ -1,4 +1,4 @@
-import { FLAT_CODES } from '@gaveta/core';
+import { FLAT_CODES } from '@gaveta/core/internal';
 import { Barcode, QrCode } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import type { Chosen } from '../../settings/item-context.ts';

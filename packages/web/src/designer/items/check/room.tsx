@@ -1,4 +1,4 @@
-import { CHECK_SIGNS, type CheckSign, checkShape, type ItemOf } from '@gaveta/core';
+import { CHECK_SIGNS, type CheckSign, checkShape, type ItemOf } from '@gaveta/core/internal';
 import { SquareCheck } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { Choice } from '../../../ui/commit.tsx';

@@ -1,4 +1,4 @@
-import { findItem, formulaFacts, type ItemOf } from '@gaveta/core';
+import { findItem, formulaFacts, type ItemOf } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
 import { useDesign } from '../../design/context.ts';
 import { frameLook, lookOf, textLook } from '../../design/looks.ts';

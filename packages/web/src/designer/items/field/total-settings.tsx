@@ -1,4 +1,11 @@
-import { type ItemOf, type TotalFacts, type TotalParts, totalFormula, totalParts, totalScopes } from '@gaveta/core';
+import {
+  type ItemOf,
+  type TotalFacts,
+  type TotalParts,
+  totalFormula,
+  totalParts,
+  totalScopes,
+} from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import { useMemo } from 'react';
 import { useTranslation } from 'react-i18next';

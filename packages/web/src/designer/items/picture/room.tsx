@@ -1,4 +1,4 @@
-import type { ItemOf } from '@gaveta/core';
+import type { ItemOf } from '@gaveta/core/internal';
 import { Image, Upload } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';

@@ -1,4 +1,4 @@
-import { type ItemOf, linksFor, type Report } from '@gaveta/core';
+import { type ItemOf, linksFor, type Report } from '@gaveta/core/internal';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';

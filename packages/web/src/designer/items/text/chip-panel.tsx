@@ -1,4 +1,4 @@
-import { type BandAddress, formulaFacts } from '@gaveta/core';
+import { type BandAddress, formulaFacts } from '@gaveta/core/internal';
 import { X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { createPortal } from 'react-dom';

@@ -1,5 +1,5 @@
 // @vitest-environment happy-dom
-import type { ItemOf } from '@gaveta/core';
+import type { ItemOf } from '@gaveta/core/internal';
 import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { readContent, writeContent } from './rich-text.ts';

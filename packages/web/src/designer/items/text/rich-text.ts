@@ -1,4 +1,4 @@
-import type { ItemOf, Look, TextPiece } from '@gaveta/core';
+import type { ItemOf, Look, TextPiece } from '@gaveta/core/internal';
 
 type Content = ItemOf<'text'>['content'];
 

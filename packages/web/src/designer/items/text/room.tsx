@@ -1,4 +1,4 @@
-import { type ItemOf, pieceWords } from '@gaveta/core';
+import { type ItemOf, pieceWords } from '@gaveta/core/internal';
 import { Type } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { Button } from '../../../ui/controls.tsx';

@@ -1,4 +1,12 @@
-import { type Completion, completionsFor, type Edit, findItem, type ItemOf, type Look, type Style } from '@gaveta/core';
+import {
+  type Completion,
+  completionsFor,
+  type Edit,
+  findItem,
+  type ItemOf,
+  type Look,
+  type Style,
+} from '@gaveta/core/internal';
 import { useEffect, useId, useMemo, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
 import { useTranslation } from 'react-i18next';

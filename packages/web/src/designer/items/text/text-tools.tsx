@@ -1,4 +1,4 @@
-import { type Report, styleLook } from '@gaveta/core';
+import { type Report, styleLook } from '@gaveta/core/internal';
 import { Bold, ChevronDown, Italic, Plus, Strikethrough, Underline } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { type ReactNode, type RefObject, useEffect, useState } from 'react';

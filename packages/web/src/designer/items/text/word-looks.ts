@@ -1,4 +1,4 @@
-import type { Look } from '@gaveta/core';
+import type { Look } from '@gaveta/core/internal';
 import type { WordLook } from './rich-text.ts';
 
 const lookOf = (element: HTMLElement): WordLook => JSON.parse(element.dataset.look ?? '{}') as WordLook;
