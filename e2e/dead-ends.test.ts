@@ -169,7 +169,7 @@ describe('two windows of one person', () => {
     expect(await keptWork()).toEqual(work);
     await driver.navigate().refresh();
     await eventually(driver, 'its work', async () =>
-      (await textOf(driver, 'body')).includes('that was not saved is back'),
+      (await textOf(driver, 'body')).includes('was restored'),
     );
     expect(await keptWork()).toEqual(work);
 

@@ -179,7 +179,7 @@ describe('a new report', () => {
     await driver.close();
     await driver.switchTo().window(second);
     await openDesigner('roster-flights');
-    expect(await textOf(driver, 'body')).toContain('that was not saved is back');
+    expect(await textOf(driver, 'body')).toContain('was restored');
     await (await find(driver, '[data-band="flights/detail"] [data-item]')).click();
     expect(await setting('From left')).toBe(left);
     await (await button(driver, 'Keep it and open the saved report')).click();

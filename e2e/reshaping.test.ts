@@ -311,7 +311,7 @@ describe('parameters', () => {
     await retype('least_beds: Sample value', 'many');
     await eventually(driver, 'why not', async () =>
       (await textOf(driver, '[data-testid="settings"] [role="alert"]')).includes(
-        '“many” does not fit. This must be a number',
+        '“many” does not fit. Enter a number',
       ),
     );
     await noProblems();
