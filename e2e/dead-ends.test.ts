@@ -168,9 +168,7 @@ describe('two windows of one person', () => {
     );
     expect(await keptWork()).toEqual(work);
     await driver.navigate().refresh();
-    await eventually(driver, 'its work', async () =>
-      (await textOf(driver, 'body')).includes('was restored'),
-    );
+    await eventually(driver, 'its work', async () => (await textOf(driver, 'body')).includes('was restored'));
     expect(await keptWork()).toEqual(work);
 
     await driver.switchTo().window(second);

@@ -310,9 +310,7 @@ describe('parameters', () => {
     await noProblems();
     await retype('least_beds: Sample value', 'many');
     await eventually(driver, 'why not', async () =>
-      (await textOf(driver, '[data-testid="settings"] [role="alert"]')).includes(
-        '“many” does not fit. Enter a number',
-      ),
+      (await textOf(driver, '[data-testid="settings"] [role="alert"]')).includes('“many” does not fit. Enter a number'),
     );
     await noProblems();
   });
