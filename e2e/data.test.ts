@@ -317,7 +317,7 @@ describe('the chips of the viewer', () => {
     await (await find(driver, 'nav button:nth-child(1)')).click();
     const box = await find(driver, '[role="dialog"] input');
     await box.sendKeys(Key.chord(Key.CONTROL, 'a'), 'soon', Key.ENTER);
-    expect(await (await find(driver, '[role="dialog"] [role="alert"]')).getText()).toContain('must be a number');
+    expect(await (await find(driver, '[role="dialog"] [role="alert"]')).getText()).toContain('Enter a number');
     expect(await driver.getCurrentUrl()).not.toContain('soon');
   });
 
