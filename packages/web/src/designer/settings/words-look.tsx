@@ -120,32 +120,7 @@ export const WordsLook = ({ chosen }: { chosen: Chosen }) => {
           </Toggle>
         </span>
       </ByFormula>
-      <ByFormula
-        holder={chosen}
-        name="align"
-        label={t('designer.align')}
-        start={quoted(look('align') ?? DEFAULT_LOOK.align)}
-      >
-        <span className="flex gap-1">
-          {(
-            [
-              ['left', AlignLeft],
-              ['center', AlignCenter],
-              ['right', AlignRight],
-              ['justify', AlignJustify],
-            ] as const
-          ).map(([align, Icon]) => (
-            <Toggle
-              key={align}
-              label={t(`designer.${align}`)}
-              on={(look('align') ?? DEFAULT_LOOK.align) === align}
-              onClick={() => setLook({ align })}
-            >
-              <Icon size={14} />
-            </Toggle>
-          ))}
-        </span>
-      </ByFormula>
+      <LookChoice chosen={chosen} name="align" label={t('designer.align')} choices={ALIGNS} />
       <ByFormula
         holder={chosen}
         name="background"
@@ -176,6 +151,46 @@ const kept = (look: Look | undefined): Look | null => {
 export const styleName = (t: (key: string, more: { defaultValue: string }) => string, style: string): string =>
   t(`look.style_${style}`, { defaultValue: style });
 
+const ALIGNS = [
+  ['left', 'designer.left', AlignLeft],
+  ['center', 'designer.center', AlignCenter],
+  ['right', 'designer.right', AlignRight],
+  ['justify', 'designer.justify', AlignJustify],
+] as const;
+
+const STANDS = [
+  ['top', 'look.top', AlignVerticalJustifyStart],
+  ['middle', 'look.middle', AlignVerticalJustifyCenter],
+  ['bottom', 'look.bottom', AlignVerticalJustifyEnd],
+] as const;
+
+/** Where the words stand in their item: one icon for each way. */
+const LookChoice = ({
+  chosen,
+  name,
+  label,
+  choices,
+}: {
+  chosen: Chosen;
+  name: 'align' | 'stands';
+  label: string;
+  choices: typeof ALIGNS | typeof STANDS;
+}) => {
+  const { t } = useTranslation();
+  const now = chosen.look(name) ?? DEFAULT_LOOK[name];
+  return (
+    <ByFormula holder={chosen} name={name} label={label} start={quoted(now)}>
+      <span className="flex gap-1">
+        {choices.map(([value, key, Icon]) => (
+          <Toggle key={value} label={t(key)} on={now === value} onClick={() => chosen.setLook({ [name]: value })}>
+            <Icon size={14} />
+          </Toggle>
+        ))}
+      </span>
+    </ByFormula>
+  );
+};
+
 const LETTERS = [
   ['bold', 'designer.bold'],
   ['italic', 'designer.italic'],
@@ -198,31 +213,7 @@ const MoreLook = ({ chosen }: { chosen: Chosen }) => {
           onChange={(on) => setLook({ [name]: on })}
         />
       ))}
-      <ByFormula
-        holder={chosen}
-        name="stands"
-        label={t('look.stands')}
-        start={quoted(look('stands') ?? DEFAULT_LOOK.stands)}
-      >
-        <span className="flex gap-1">
-          {(
-            [
-              ['top', AlignVerticalJustifyStart],
-              ['middle', AlignVerticalJustifyCenter],
-              ['bottom', AlignVerticalJustifyEnd],
-            ] as const
-          ).map(([stands, Icon]) => (
-            <Toggle
-              key={stands}
-              label={t(`look.${stands}`)}
-              on={(look('stands') ?? DEFAULT_LOOK.stands) === stands}
-              onClick={() => setLook({ stands })}
-            >
-              <Icon size={14} />
-            </Toggle>
-          ))}
-        </span>
-      </ByFormula>
+      <LookChoice chosen={chosen} name="stands" label={t('look.stands')} choices={STANDS} />
       <BorderBox chosen={chosen} />
       <ByFormula holder={chosen} name="radius" label={t('look.radius')} start={String(look('radius') ?? 0)}>
         <NumberBox label={t('look.radius')} value={look('radius') ?? 0} onCommit={(radius) => setLook({ radius })} />
