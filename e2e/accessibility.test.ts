@@ -23,7 +23,7 @@ describe('nobody is kept out', () => {
     ['a table', '/data/tables/cumeeira/hut', '[data-testid="rows"] tbody td'],
     ['a recipe', '/data/recipes/nights-by-hut-and-month', '[data-testid="rows"] tbody td'],
     ['a statement', '/data/recipes/new?sql=cumeeira', '.cm-content'],
-    ['relating rows', '/data/relate', 'main select'],
+    ['relating rows', '/data/relate', 'main [role="combobox"]'],
     ['a new connection', '/data/connections/new', 'main button'],
     ['starting a report', '/start', '[data-testid="start"] button'],
     ['revisions', '/reports/season-ledger/revisions', 'section svg text'],

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { By, button, eventually, find, Key, openBrowser, press, textOf } from './browser.ts';
-import { driver, servers, useSession } from './session.ts';
+import { By, button, dragBy, eventually, find, Key, openBrowser, press, textOf } from './browser.ts';
+import { choose, driver, servers, useSession } from './session.ts';
 
 useSession({ limits: { previewSeconds: 3 } });
 
@@ -11,18 +11,6 @@ const rowsSay = (words: string): Promise<string> =>
     const said = await rowsState();
     return said.includes(words) && said;
   });
-const choose = async (label: string, text: string, within = ''): Promise<void> => {
-  await eventually(driver, `${label}: ${text}`, async () => {
-    const select = await driver.findElement(By.css(`${within} select[aria-label="${label}"]`));
-    for (const option of await select.findElements(By.css('option'))) {
-      if ((await option.getText()) === text) {
-        await option.click();
-        return true;
-      }
-    }
-    return false;
-  });
-};
 const type = async (label: string, text: string, within = ''): Promise<void> => {
   const box = await find(driver, `${within} input[aria-label="${label}"]`);
   await box.sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
@@ -189,9 +177,14 @@ describe('the Data screen', () => {
     await (
       await eventually(driver, 'the kinds', async () => (await driver.findElements(By.css('main button')))[0])
     ).click();
+    await find(driver, 'form input');
+    await (await button(driver, 'Save')).click();
+    await eventually(driver, 'what is missing', async () => {
+      const said = await driver.findElements(By.css('form [role="alert"]'));
+      return (await Promise.all(said.map((one) => one.getText()))).join(' ') === 'Enter a name. Choose a file.';
+    });
     await (await find(driver, 'form input')).sendKeys('Snow depths');
-    const ways = await driver.findElement(By.xpath('//label[span[text()="The file"]]//select'));
-    await (await ways.findElement(By.css('option[value="paste"]'))).click();
+    await choose('Read from', 'Pasted text');
     const box = await find(driver, 'form textarea');
     await box.sendKeys('hut;depth\nPedra Longa;1,5;x\n');
     await eventually(driver, 'the error', async () =>
@@ -203,19 +196,18 @@ describe('the Data screen', () => {
     const preview = '[aria-label="The first rows"]';
     await eventually(driver, 'the first rows', async () => (await textOf(driver, preview)).includes('Lago Frio'));
     await eventually(driver, 'the doubt', async () => (await textOf(driver, preview)).includes('Day or month first?'));
-    const typeOf = (column: string) => find(driver, `${preview} select[aria-label="Type of the column ${column}"]`);
-    expect(await (await typeOf('measured')).getAttribute('value')).toBe('date');
-    expect(await (await typeOf('depth')).getAttribute('value')).toBe('number');
-    const order = '[aria-label="Order of day, month and year in the column measured"]';
-    await (await find(driver, `${order} option[value="mdy"]`)).click();
+    const typeOf = (column: string) => find(driver, `${preview} [aria-label="Type of the column ${column}"]`);
+    expect(await (await typeOf('measured')).getAttribute('data-value')).toBe('date');
+    expect(await (await typeOf('depth')).getAttribute('data-value')).toBe('number');
+    await choose('Order of day, month and year in the column measured', 'month, day, year');
     await eventually(driver, 'no doubt', async () => !(await textOf(driver, preview)).includes('Day or month first?'));
     const label = await find(driver, '[aria-label="Label of the column depth"]');
     await label.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Snow depth', Key.ENTER);
-    await (await find(driver, '[aria-label="Type of the column hut"] option[value="number"]')).click();
+    await choose('Type of the column hut', 'Number');
     await eventually(driver, 'what does not fit', async () =>
       (await textOf(driver, preview)).includes('2 values do not fit'),
     );
-    await (await find(driver, '[aria-label="Type of the column hut"] option[value="text"]')).click();
+    await choose('Type of the column hut', 'Text');
     await eventually(driver, 'all fits', async () => !(await textOf(driver, preview)).includes('do not fit'));
     await (await button(driver, 'Save')).click();
     await eventually(
@@ -226,6 +218,10 @@ describe('the Data screen', () => {
     await (await find(driver, 'a[href$="/data/tables/snow_depths/snow_depths"]')).click();
     await rowsSay('2 rows');
     expect(await textOf(driver, '[data-testid="rows"] tbody')).toContain('Lago Frio');
+    const head = await find(driver, '[data-testid="rows"] th');
+    const { width } = await head.getRect();
+    await dragBy(driver, await head.findElement(By.css('span[aria-hidden]')), 80, 0);
+    expect((await head.getRect()).width).toBeCloseTo(width + 80, -1);
     expect(await textOf(driver, '[data-testid="rows"]')).toContain('Snow depth');
     expect(await textOf(driver, '[data-testid="rows"] tbody')).toContain('4 Mar 2025');
   });

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, middleOf, press, textOf } from './browser.ts';
-import { driver, HUTS, liveText, openDesigner, openNew, saveState, useSession } from './session.ts';
+import { choose, driver, HUTS, liveText, openDesigner, openNew, saveState, useSession } from './session.ts';
 
 useSession();
 
@@ -28,8 +28,8 @@ describe('the filter of a drawer', () => {
     const all = await hutsShown();
     expect(all).toBeGreaterThan(20);
     await (await inTray('//button[normalize-space()="+ condition"]')).click();
-    await (await inTray('//select[@aria-label="Field"]/option[normalize-space()="Beds"]')).click();
-    await (await inTray('//select[@aria-label="Comparison"]/option[normalize-space()="is at least"]')).click();
+    await choose('Field', 'Beds');
+    await choose('Comparison', 'is at least');
     await (await inTray('//input[@aria-label="Value"]')).sendKeys('40', Key.ENTER);
     await eventually(driver, 'fewer huts', async () => {
       const shown = await hutsShown();
@@ -73,13 +73,7 @@ describe('the window of a query', () => {
     );
     expect(covered).toEqual([]);
     await (await driver.findElement(By.xpath('//li//button[b[normalize-space()="Keep only"]]'))).click();
-    await (
-      await eventually(driver, 'the field', () =>
-        driver.findElement(
-          By.xpath('//*[@data-step="2"]//select[@aria-label="Field"]/option[normalize-space()="Beds"]'),
-        ),
-      )
-    ).click();
+    await choose('Field', 'Beds', '[data-step="2"]');
     await (await inWindow('Apply')).click();
     await find(driver, '[data-query]');
   });

@@ -1,6 +1,6 @@
 import type { Limits } from '@gaveta/server';
 import { afterAll, beforeAll } from 'vitest';
-import { eventually, find, Key, openBrowser, press, textOf, type WebDriver } from './browser.ts';
+import { By, eventually, find, Key, openBrowser, press, textOf, type WebDriver } from './browser.ts';
 import { type Servers, startServers } from './servers.ts';
 
 /** The servers of this file's tests. */
@@ -74,6 +74,24 @@ export const liveSays = (words: string): Promise<boolean> =>
       words,
     ),
   );
+
+/** Picks a choice of a list by its words, once it is there; `within` is a selector of where the list stands. */
+export const choose = async (label: string, words: string, within = ''): Promise<void> => {
+  await eventually(driver, `${label}: ${words}`, async () => {
+    const isOpen = (await driver.findElements(By.css('.select-list'))).length > 0;
+    if (!isOpen) await driver.findElement(By.css(`${within} [role="combobox"][aria-label="${label}"]`)).click();
+    const options = By.xpath(`//*[contains(@class, "select-list")]//*[@role="option"][normalize-space()="${words}"]`);
+    const [choice] = await driver.findElements(options);
+    if (choice) await choice.click();
+    else await press(driver, Key.ESCAPE);
+    return choice !== undefined;
+  });
+  await eventually(
+    driver,
+    'the list closed',
+    async () => (await driver.findElements(By.css('.select-list'))).length === 0,
+  );
+};
 
 /** Waits until the state of saving has these words. */
 export const saveState = (words: string): Promise<boolean> =>

@@ -5,6 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, press, textOf } from './browser.ts';
 import {
   add,
+  choose,
   command,
   downloads,
   driver,
@@ -66,7 +67,7 @@ describe('settings of items', () => {
         `return [...document.querySelectorAll('.live-pages path title')].filter((t) => /^HUT \\d+$/.test(t.textContent)).length > 10`,
       ),
     );
-    await (await find(driver, 'select[aria-label="Code"]')).sendKeys('EAN-13');
+    await choose('Code', 'EAN-13');
     const chip = await eventually(driver, 'the problem', () =>
       driver.findElement(By.xpath('//button[contains(., " problem") and not(contains(., "No problems"))]')),
     );
@@ -199,7 +200,7 @@ describe('named styles', () => {
     await (await button(driver, 'Create a style from this look')).click();
     await (await find(driver, 'input[aria-label="Name of the style"]')).sendKeys('Counts', Key.ENTER);
     await select('name');
-    await (await find(driver, 'select[aria-label="Style"]')).sendKeys('Counts');
+    await choose('Style', 'Counts');
     const weights = (item: string): Promise<string[]> =>
       driver.executeScript<string[]>(
         `return [...new Set([...document.querySelectorAll('.live-pages text[data-item="' + arguments[0] + '"]')].map((t) => t.getAttribute('font-weight')))]`,
@@ -231,7 +232,7 @@ describe('the whole report', () => {
     wide.body.detail.items[1]!.x = 200;
     await openNew(wide);
     await command('page setup');
-    await (await find(driver, 'select[aria-label="Orientation"]')).sendKeys('Portrait');
+    await choose('Orientation', 'Portrait');
     await (await button(driver, 'Fit columns to the page')).click();
     await eventually(driver, 'no problems', async () => button(driver, 'No problems'));
     const right = await driver.executeScript<number>(
@@ -295,7 +296,7 @@ describe('the whole report', () => {
     await openNew(HUTS);
     await (await button(driver, 'Band Hut detail')).click();
     await add('subreport');
-    await (await find(driver, 'select[aria-label="Report"]')).sendKeys('Nights of a hut');
+    await choose('Report', 'Nights of a hut');
     await eventually(driver, 'the link that was found', async () =>
       (await textOf(driver, '[data-testid="settings"]')).includes('Fits: a number.'),
     );
@@ -307,8 +308,7 @@ describe('the whole report', () => {
       ),
     );
     await press(driver, Key.CONTROL, 'z');
-    const rows = await find(driver, 'select[aria-label="Rows"]');
-    await rows.sendKeys('Stays');
+    await choose('Rows', 'Stays of the row');
     await (await find(driver, '[data-testid="board"]')).sendKeys(Key.ESCAPE);
     await eventually(driver, 'the shared rows', async () => (await liveText()).includes('Nights: '));
   });
@@ -332,7 +332,7 @@ describe('the whole report', () => {
     await (await inDialog('Apply')).click();
     await find(driver, '[data-query="highest_huts"]');
     await (await button(driver, 'Huts: select the drawer Hut')).click();
-    await (await find(driver, 'select[aria-label="Rows from"]')).sendKeys('Highest huts');
+    await choose('Rows from', 'Highest huts');
     await liveHas('Alminhas');
     await driver.wait(
       async () => (await driver.findElements(By.css('[data-problem]'))).length === 0 && button(driver, 'No problems'),

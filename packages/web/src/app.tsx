@@ -9,7 +9,7 @@ import { Failure } from './ui/failure.tsx';
 
 /** Each screen is a part of its own, which a browser fetches when it is opened. */
 const ConnectionScreen = lazy(() =>
-  import('./data/connection-screen.tsx').then(({ ConnectionScreen }) => ({ default: ConnectionScreen })),
+  import('./data/connections/connection-screen.tsx').then(({ ConnectionScreen }) => ({ default: ConnectionScreen })),
 );
 const DataScreen = lazy(() => import('./data/data-screen.tsx').then(({ DataScreen }) => ({ default: DataScreen })));
 const ModelMap = lazy(() => import('./data/model-map.tsx').then(({ ModelMap }) => ({ default: ModelMap })));

@@ -31,48 +31,56 @@ export type ColumnSettings = z.infer<typeof columnSettingsSchema>;
 
 const columns = z.array(columnSettingsSchema).max(10_000).optional();
 
-/** What a connection that was made by hand is, without what is secret of it. */
+const postgresConnection = z.strictObject({
+  kind: z.literal('postgres'),
+  host: shortText.default('localhost'),
+  port: z.number().int().min(1).max(65535).default(5432),
+  database: shortText.default(''),
+  user: shortText.default(''),
+  ssl: z.boolean().default(false),
+  /** Whoever runs a report is asked for user and password, which are kept nowhere. */
+  asks: z.boolean().default(false),
+});
+
+const fileConnection = z.strictObject({
+  kind: z.literal('file'),
+  format: z.enum(FILE_KINDS),
+  fileName: shortText.default(''),
+  /** Where the file is read from at each run; left out: it was uploaded. */
+  address: shortText.optional(),
+  delimiter: z.string().max(2).optional(),
+  rowsAt: shortText.optional(),
+  columns,
+  ...writing,
+});
+
+const pagingSchema = z.discriminatedUnion('by', [
+  z.strictObject({ by: z.literal('page'), parameter: shortText, first: z.number().int().default(1) }),
+  z.strictObject({
+    by: z.literal('offset'),
+    parameter: shortText,
+    size: z.number().int().min(1).max(100_000),
+    sizeParameter: shortText.optional(),
+  }),
+  z.strictObject({ by: z.literal('next'), at: shortText }),
+]);
+
+const httpConnection = z.strictObject({
+  kind: z.literal('http'),
+  address: shortText,
+  rowsAt: shortText.optional(),
+  paging: pagingSchema.optional(),
+  columns,
+  ...writing,
+});
+
+/** What a connection that was made by hand is, of each kind, without what is secret of it. */
+export const CONNECTIONS = { postgres: postgresConnection, file: fileConnection, http: httpConnection } as const;
+
 export const connectionSettingsSchema = z.discriminatedUnion('kind', [
-  z.strictObject({
-    kind: z.literal('postgres'),
-    host: shortText.default('localhost'),
-    port: z.number().int().min(1).max(65535).default(5432),
-    database: shortText.default(''),
-    user: shortText.default(''),
-    ssl: z.boolean().default(false),
-    /** Whoever runs a report is asked for user and password, which are kept nowhere. */
-    asks: z.boolean().default(false),
-  }),
-  z.strictObject({
-    kind: z.literal('file'),
-    format: z.enum(FILE_KINDS),
-    fileName: shortText.default(''),
-    /** Where the file is read from at each run; left out: it was uploaded. */
-    address: shortText.optional(),
-    delimiter: z.string().max(2).optional(),
-    rowsAt: shortText.optional(),
-    columns,
-    ...writing,
-  }),
-  z.strictObject({
-    kind: z.literal('http'),
-    address: shortText,
-    rowsAt: shortText.optional(),
-    paging: z
-      .discriminatedUnion('by', [
-        z.strictObject({ by: z.literal('page'), parameter: shortText, first: z.number().int().default(1) }),
-        z.strictObject({
-          by: z.literal('offset'),
-          parameter: shortText,
-          size: z.number().int().min(1).max(100_000),
-          sizeParameter: shortText.optional(),
-        }),
-        z.strictObject({ by: z.literal('next'), at: shortText }),
-      ])
-      .optional(),
-    columns,
-    ...writing,
-  }),
+  postgresConnection,
+  fileConnection,
+  httpConnection,
 ]);
 
 export type ConnectionSettings = z.infer<typeof connectionSettingsSchema>;

@@ -12,7 +12,8 @@ import { X } from 'lucide-react';
 import { useId } from 'react';
 import { useTranslation } from 'react-i18next';
 import { queries } from '../api/queries.ts';
-import { IconButton, inputLook } from '../ui/controls.tsx';
+import { IconButton } from '../ui/controls.tsx';
+import { Select } from '../ui/select.tsx';
 import { FieldSelect, TextBox } from './fields.tsx';
 
 interface ConditionEditorProps {
@@ -50,18 +51,17 @@ const Group = ({
   return (
     <div className="flex flex-col gap-1.5 border-l-2 border-brass-soft pl-2">
       {list.length > 1 && (
-        <label className="flex items-center gap-1.5 text-ink-2">
+        <div className="flex items-center gap-1.5 text-ink-2">
           {t('data.keepWhere')}
-          <select
-            className="h-[22px] rounded border border-rule bg-paper px-1"
+          <Select
+            label={t('data.keepWhere')}
+            className="w-auto!"
             value={isAll ? 'all' : 'any'}
-            onChange={(event) => put(list, event.target.value === 'all')}
-          >
-            <option value="all">{t('data.all')}</option>
-            <option value="any">{t('data.any')}</option>
-          </select>
+            choices={(['all', 'any'] as const).map((hold) => ({ value: hold, label: t(`data.${hold}`) }))}
+            onPick={(hold) => put(list, hold === 'all')}
+          />
           {t('data.hold')}
-        </label>
+        </div>
       )}
       {list.map((part, i) => {
         const change = (next: Condition): void => put(list.map((old, at) => (at === i ? next : old)));
@@ -158,22 +158,15 @@ const Test = ({
           onChange({ field: name, is, ...(type === field?.type && to ? { to } : {}) });
         }}
       />
-      <select
-        aria-label={t('data.comparison')}
-        className={inputLook}
+      <Select
+        label={t('data.comparison')}
         value={test.is}
-        onChange={(event) => {
-          const is = event.target.value as Comparison;
+        choices={comparisons.map((is) => ({ value: is, label: t(`data.is_${is}`) }))}
+        onPick={(is) => {
           const keeps = to && !('values' in to) && !('from' in to) && is !== 'between';
           onChange({ field: test.field, is, ...(keeps ? { to } : {}) });
         }}
-      >
-        {comparisons.map((is) => (
-          <option key={is} value={is}>
-            {t(`data.is_${is}`)}
-          </option>
-        ))}
-      </select>
+      />
       {!takesNothing && (
         <div className="col-span-2 grid grid-cols-[minmax(0,1fr)_112px] gap-1">
           {kind === 'value' && field && (
@@ -194,30 +187,24 @@ const Test = ({
             />
           )}
           {kind === 'parameter' && to && 'parameter' in to && (
-            <select
-              aria-label={t('data.parameter')}
-              className={inputLook}
+            <Select
+              label={t('data.parameter')}
               value={to.parameter}
-              onChange={(event) => onChange({ ...test, to: { parameter: event.target.value } })}
-            >
-              {parameters.map((p) => (
-                <option key={p.name} value={p.name}>
-                  {p.label}
-                </option>
-              ))}
-            </select>
+              choices={parameters.map((p) => ({ value: p.name, label: p.label }))}
+              onPick={(parameter) => onChange({ ...test, to: { parameter } })}
+            />
           )}
-          <select
-            aria-label={t('data.comparedWith')}
-            className={inputLook}
+          <Select
+            label={t('data.comparedWith')}
             value={kind}
-            onChange={(event) => setKind(event.target.value)}
-          >
-            <option value="value">{t('data.aValue')}</option>
-            <option value="field">{t('data.aField')}</option>
-            <option value="parameter">{t('data.aParameter')}</option>
-            {parameters.length > 0 && <option value="new">{t('data.newParameter')}</option>}
-          </select>
+            choices={[
+              { value: 'value', label: t('data.aValue') },
+              { value: 'field', label: t('data.aField') },
+              { value: 'parameter', label: t('data.aParameter') },
+              ...(parameters.length > 0 ? [{ value: 'new', label: t('data.newParameter') }] : []),
+            ]}
+            onPick={setKind}
+          />
         </div>
       )}
     </div>
@@ -322,21 +309,13 @@ const ValueEditor = ({ field, is, to, before, onChange }: ValueEditorProps) => {
       { value: 'false', label: t('data.no') },
     ];
     return (
-      <select
-        aria-label={t('data.value')}
-        className={inputLook}
+      <Select
+        label={t('data.value')}
         value={one}
-        onChange={(event) =>
-          onChange({ value: field.type === 'boolean' ? event.target.value === 'true' : asValue(event.target.value) })
-        }
-      >
-        {one === '' && <option value="">{t('data.chooseValue')}</option>}
-        {choices.map((c) => (
-          <option key={c.value} value={c.value}>
-            {c.label}
-          </option>
-        ))}
-      </select>
+        blank={t('data.chooseValue')}
+        choices={choices}
+        onPick={(picked) => onChange({ value: field.type === 'boolean' ? picked === 'true' : asValue(picked) })}
+      />
     );
   }
   return (

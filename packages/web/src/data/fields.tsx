@@ -4,6 +4,7 @@ import { type ReactNode, useEffect, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { IconButton, inputLook } from '../ui/controls.tsx';
 import { onceReleased } from '../ui/press.ts';
+import { Select } from '../ui/select.tsx';
 
 interface FieldSelectProps {
   fields: readonly Field[];
@@ -23,20 +24,18 @@ export const FieldSelect = ({ fields, value, onChange, label, types, blank, clas
   const shown = fields.filter((f) => !f.hidden && (!types || types.includes(f.type)));
   const isGone = value !== '' && !shown.some((f) => f.name === value);
   return (
-    <select
-      aria-label={label}
-      className={`${inputLook} ${isGone ? 'border-rust text-rust' : ''} ${className}`}
+    <Select
+      label={label}
+      className={`${isGone ? 'border-rust text-rust' : ''} ${className}`}
       value={value}
-      onChange={(event) => onChange(event.target.value)}
-    >
-      {(blank !== undefined || value === '') && <option value="">{blank ?? t('data.chooseField')}</option>}
-      {isGone && <option value={value}>{t('data.gone', { name: value })}</option>}
-      {shown.map((f) => (
-        <option key={f.name} value={f.name}>
-          {f.label}
-        </option>
-      ))}
-    </select>
+      blank={t('data.chooseField')}
+      choices={[
+        ...(blank !== undefined ? [{ value: '', label: blank }] : []),
+        ...(isGone ? [{ value, label: t('data.gone', { name: value }) }] : []),
+        ...shown.map((f) => ({ value: f.name, label: f.label })),
+      ]}
+      onPick={onChange}
+    />
   );
 };
 

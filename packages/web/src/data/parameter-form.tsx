@@ -3,8 +3,9 @@ import { ArrowUp, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Check } from '../ui/commit.tsx';
-import { IconButton, inputLook } from '../ui/controls.tsx';
+import { IconButton } from '../ui/controls.tsx';
 import { NameBox } from '../ui/name-box.tsx';
+import { Select } from '../ui/select.tsx';
 import { EntryList, TextBox } from './fields.tsx';
 import { swapped } from './lists.ts';
 
@@ -161,23 +162,17 @@ const One = ({ parameter, others, onChange, onRename }: OneProps) => {
         onRename={onRename}
       />
       <span className="text-ink-2">{t('data.parameterType')}</span>
-      <select
-        className={inputLook}
-        aria-label={`${name}: ${t('data.parameterType')}`}
+      <Select
+        label={`${name}: ${t('data.parameterType')}`}
         value={type}
-        onChange={(event) => {
+        choices={PARAMETER_TYPES.map((kind) => ({ value: kind, label: t(`data.type_${kind}`) }))}
+        onPick={(next) => {
           setUnfit(null);
           // What held for another type may not fit this one.
           const { default: _, sample: __, ...rest } = parameter;
-          onChange({ ...rest, type: event.target.value as Parameter['type'] });
+          onChange({ ...rest, type: next });
         }}
-      >
-        {PARAMETER_TYPES.map((kind) => (
-          <option key={kind} value={kind}>
-            {t(`data.type_${kind}`)}
-          </option>
-        ))}
-      </select>
+      />
       {line('default', t('data.parameterDefault'), t('viewer.all'))}
       {line('sample', t('data.parameterSample'), t('data.sampleHelp'))}
       {isChoice && !parameter.choicesFrom && (
@@ -211,15 +206,12 @@ const One = ({ parameter, others, onChange, onRename }: OneProps) => {
       {isChoice && (
         <>
           <span className="text-ink-2">{t('data.valuesAre')}</span>
-          <select
-            className={inputLook}
-            aria-label={`${name}: ${t('data.valuesAre')}`}
+          <Select
+            label={`${name}: ${t('data.valuesAre')}`}
             value={parameter.of ?? 'text'}
-            onChange={(event) => set('of', event.target.value === 'number' ? 'number' : undefined)}
-          >
-            <option value="text">{t('data.values_text')}</option>
-            <option value="number">{t('data.values_number')}</option>
-          </select>
+            choices={(['text', 'number'] as const).map((of) => ({ value: of, label: t(`data.values_${of}`) }))}
+            onPick={(of) => set('of', of === 'number' ? 'number' : undefined)}
+          />
         </>
       )}
       {isChoice && <ChoicesFrom parameter={parameter} set={set} />}

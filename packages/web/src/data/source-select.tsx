@@ -1,6 +1,6 @@
 import type { Source } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
-import { inputLook } from '../ui/controls.tsx';
+import { Select } from '../ui/select.tsx';
 import { type SourceChoice, sourceId, sourceOf } from './sources.ts';
 
 interface SourceSelectProps {
@@ -12,27 +12,13 @@ interface SourceSelectProps {
 
 export const SourceSelect = ({ sources, value, onPick, label }: SourceSelectProps) => {
   const { t } = useTranslation();
-  const groups = [...new Set(sources.map((s) => s.group))];
-  const id = value ? sourceId(value) : '';
   return (
-    <select
-      aria-label={label ?? t('data.rowsFrom')}
-      className={inputLook}
-      value={id}
-      onChange={(event) => onPick(sourceOf(event.target.value))}
-    >
-      {!sources.some((s) => s.id === id) && <option value={id}>{id === '' ? t('data.chooseSource') : id}</option>}
-      {groups.map((group) => (
-        <optgroup key={group} label={group}>
-          {sources
-            .filter((s) => s.group === group)
-            .map((s) => (
-              <option key={s.id} value={s.id}>
-                {s.label}
-              </option>
-            ))}
-        </optgroup>
-      ))}
-    </select>
+    <Select
+      label={label ?? t('data.rowsFrom')}
+      value={value ? sourceId(value) : ''}
+      blank={t('data.chooseSource')}
+      choices={sources.map((s) => ({ value: s.id, label: s.label, group: s.group }))}
+      onPick={(id) => onPick(sourceOf(id))}
+    />
   );
 };

@@ -2,7 +2,8 @@ import { modelsOf, type Report, repoint } from '@gaveta/core/internal';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import type { ModelWithOrigin } from '../api/client.ts';
-import { Button, inputLook } from '../ui/controls.tsx';
+import { Button } from '../ui/controls.tsx';
+import { Select } from '../ui/select.tsx';
 import { useDesigner } from './design/state.ts';
 
 /** Says which data a report needs that this host does not have, and points it at another one. */
@@ -24,21 +25,16 @@ const Missing = ({ name, report, models }: { name: string; report: Report; model
           ? t('designer.missingConnection', { name, connection: known.origin.connection })
           : t('designer.missingModel', { name })}
       </span>
-      <select
-        aria-label={t('designer.useInstead')}
-        className={`${inputLook} max-w-56`}
+      <Select
+        label={t('designer.useInstead')}
+        className="max-w-56"
         value={to}
-        onChange={(event) => setTo(event.target.value)}
-      >
-        <option value="">{t('designer.useInstead')}</option>
-        {models
+        blank={t('designer.useInstead')}
+        choices={models
           .filter((m) => m.name !== name && m.origin.kind !== 'missing')
-          .map((m) => (
-            <option key={m.name} value={m.name}>
-              {m.label}
-            </option>
-          ))}
-      </select>
+          .map((m) => ({ value: m.name, label: m.label }))}
+        onPick={setTo}
+      />
       <Button
         disabled={to === ''}
         onClick={() =>

@@ -8,6 +8,7 @@ import { queries } from '../api/queries.ts';
 import { chooseLanguage, LANGUAGES, type Language } from '../i18n/i18n.ts';
 import { Button, inputLook, Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
+import { Select } from '../ui/select.tsx';
 
 export const LibraryScreen = () => {
   const { t, i18n } = useTranslation();
@@ -32,18 +33,13 @@ export const LibraryScreen = () => {
           </Link>
         )}
         <span className="flex-1" />
-        <select
-          aria-label={t('app.language')}
-          className="rounded bg-transparent py-0.5 text-ink-2 hover:text-pine"
-          value={i18n.language}
-          onChange={(event) => void chooseLanguage(event.target.value as Language)}
-        >
-          {Object.entries(LANGUAGES).map(([tag, name]) => (
-            <option key={tag} value={tag} lang={tag}>
-              {name}
-            </option>
-          ))}
-        </select>
+        <Select
+          label={t('app.language')}
+          look="quiet"
+          value={i18n.language as Language}
+          choices={Object.entries(LANGUAGES).map(([tag, name]) => ({ value: tag as Language, label: name, lang: tag }))}
+          onPick={(language) => void chooseLanguage(language)}
+        />
         <span className="text-ink-3">{session.data && t('app.signedInAs', { user: session.data.user })}</span>
       </header>
       <main className="mx-auto w-full max-w-3xl flex-1 overflow-auto px-6 py-6">

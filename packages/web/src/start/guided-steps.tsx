@@ -9,9 +9,9 @@ import {
 } from '@gaveta/core/internal';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
-import { Choice } from '../ui/commit.tsx';
 import { Button, inputLook } from '../ui/controls.tsx';
 import { Pick } from '../ui/pick.tsx';
+import { Select } from '../ui/select.tsx';
 import { type GuidedDraft, groupPeriod, offeredFields, type RowsChoice, totalsFor } from './choices.ts';
 
 const STEPS = ['rows', 'fields', 'groups', 'page', 'look'] as const;
@@ -207,7 +207,7 @@ const GroupsStep = ({
             <b className="min-w-0 flex-1 truncate font-semibold">{group.label}</b>
             {isTime && (
               <span className="w-32">
-                <Choice
+                <Select
                   label={t('drawer.groupEach', { name: group.label })}
                   value={group.per ?? 'value'}
                   choices={PERIODS.map((value) => ({ value, label: t(`drawer.each_${value}`) }))}
@@ -246,7 +246,7 @@ const GroupsStep = ({
         return (
           <div key={path} className="mb-1 grid grid-cols-2 items-center gap-1.5">
             <span className="truncate">{field.field.label}</span>
-            <Choice
+            <Select
               label={t('start.totalOf', { field: field.field.label })}
               value={chosen ?? ''}
               choices={[
@@ -281,7 +281,7 @@ const SortChoice = ({ rows, offered, draft, onDraft }: SortProps) => {
     <>
       <h2 className="mt-4 mb-1 font-semibold">{t('start.sortBy')}</h2>
       <div className="grid grid-cols-2 gap-1.5">
-        <Choice
+        <Select
           label={t('start.sortBy')}
           value={path}
           choices={[
@@ -291,7 +291,7 @@ const SortChoice = ({ rows, offered, draft, onDraft }: SortProps) => {
           onPick={pick}
         />
         {sort && (
-          <Choice
+          <Select
             label={t('start.direction')}
             value={sort.descending ? 'down' : 'up'}
             choices={(['up', 'down'] as const).map((value) => ({ value, label: t(`start.direction_${value}`) }))}
@@ -348,7 +348,7 @@ const PageStep = ({ draft, onDraft }: StepProps) => {
       <div className="font-semibold">
         {t('page.paper')}
         <span className="mt-1 block font-normal">
-          <Choice
+          <Select
             label={t('page.paper')}
             value={draft.page.paper}
             choices={Object.keys(PAPERS).map((value) => ({ value, label: value }))}

@@ -105,33 +105,6 @@ export const NumberBox = ({
   );
 };
 
-interface ChoiceProps<T extends string> {
-  label: string;
-  value: T | undefined;
-  choices: readonly { value: T; label: string }[];
-  onPick: (value: T) => void;
-  /** Shown when nothing is chosen, or several differ. */
-  blank?: string;
-}
-
-export const Choice = <T extends string>({ label, value, choices, onPick, blank = '–' }: ChoiceProps<T>) => (
-  <select
-    aria-label={label}
-    className={inputLook}
-    value={value ?? ''}
-    onChange={(event) => onPick(event.target.value as T)}
-  >
-    {(value === undefined || !choices.some((c) => c.value === value)) && (
-      <option value={value ?? ''}>{value || blank}</option>
-    )}
-    {choices.map((c) => (
-      <option key={c.value} value={c.value}>
-        {c.label}
-      </option>
-    ))}
-  </select>
-);
-
 interface ToggleProps {
   label: string;
   on: boolean;

@@ -2,8 +2,9 @@ import { AlertDialog } from 'radix-ui';
 import { useTranslation } from 'react-i18next';
 import { create } from 'zustand';
 import { Button } from './controls.tsx';
+import { Question } from './dialog.tsx';
 
-interface Question {
+interface Asked {
   /** What would happen. */
   text: string;
   /** The verb that does it. */
@@ -11,7 +12,7 @@ interface Question {
   answer: (agreed: boolean) => void;
 }
 
-const useQuestion = create<{ question: Question | null }>(() => ({ question: null }));
+const useQuestion = create<{ question: Asked | null }>(() => ({ question: null }));
 
 /** Asks before something that cannot be undone; resolves once somebody has answered. A question that was still open counts as no. */
 export const agreed = (text: string, action: string): Promise<boolean> => {
@@ -30,22 +31,16 @@ export const Questions = () => {
   const { t } = useTranslation();
   const question = useQuestion((s) => s.question);
   return (
-    <AlertDialog.Root open={question !== null} onOpenChange={(open) => !open && question?.answer(false)}>
-      <AlertDialog.Portal>
-        <AlertDialog.Overlay className="fixed inset-0 z-70 bg-ink/25" />
-        <AlertDialog.Content className="fixed top-[22vh] left-1/2 z-70 w-[min(420px,calc(100vw-32px))] -translate-x-1/2 rounded-lg border border-rule bg-paper p-5 shadow-lg">
-          <AlertDialog.Title className="sr-only">{question?.action}</AlertDialog.Title>
-          <AlertDialog.Description>{question?.text}</AlertDialog.Description>
-          <div className="mt-4 flex justify-end gap-2">
-            <AlertDialog.Cancel asChild>
-              <Button>{t('app.cancel')}</Button>
-            </AlertDialog.Cancel>
-            <Button look="primary" onClick={() => question?.answer(true)}>
-              {question?.action}
-            </Button>
-          </div>
-        </AlertDialog.Content>
-      </AlertDialog.Portal>
-    </AlertDialog.Root>
+    <Question title={question?.action ?? null} onClose={() => question?.answer(false)}>
+      <AlertDialog.Description>{question?.text}</AlertDialog.Description>
+      <div className="mt-4 flex justify-end gap-2">
+        <AlertDialog.Cancel asChild>
+          <Button>{t('app.cancel')}</Button>
+        </AlertDialog.Cancel>
+        <Button look="primary" onClick={() => question?.answer(true)}>
+          {question?.action}
+        </Button>
+      </div>
+    </Question>
   );
 };

@@ -7,11 +7,15 @@ interface PanelProps {
   /** Side of its button that it lines up with. */
   align: 'start' | 'end';
   className: string;
+  /** In CSS pixels; left out: as the class says. */
+  width?: number;
+  /** Told before Escape closes it. */
+  onEscape?: () => void;
   children: ReactNode;
 }
 
-/** What opens below a button: the same paper everywhere. Stands inside a Popover.Root. */
-export const Panel = ({ label, align, className, children }: PanelProps) => (
+/** What opens below a button, or at a point: the same paper everywhere. Stands inside a Popover.Root. */
+export const Panel = ({ label, align, className, width, onEscape, children }: PanelProps) => (
   <Popover.Portal>
     <Popover.Content
       aria-label={label}
@@ -19,6 +23,8 @@ export const Panel = ({ label, align, className, children }: PanelProps) => (
       sideOffset={6}
       collisionPadding={4}
       className={`panel z-60 rounded-lg border border-rule bg-paper shadow-lg ${className}`}
+      style={{ width }}
+      {...(onEscape ? { onEscapeKeyDown: onEscape } : {})}
     >
       {children}
     </Popover.Content>

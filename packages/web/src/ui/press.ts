@@ -10,9 +10,8 @@ const flush = (): void => {
 if (typeof document !== 'undefined') {
   document.addEventListener(
     'pointerdown',
-    (event) => {
-      // A list that a browser opens by itself may keep the letting go to itself.
-      isDown = !(event.target instanceof HTMLSelectElement);
+    () => {
+      isDown = true;
     },
     true,
   );

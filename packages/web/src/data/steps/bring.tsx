@@ -2,7 +2,7 @@ import { findEntity, KEEPS, type Source, type StepOf, shownFields } from '@gavet
 import { useQuery } from '@tanstack/react-query';
 import { useTranslation } from 'react-i18next';
 import { queries } from '../../api/queries.ts';
-import { inputLook } from '../../ui/controls.tsx';
+import { Select } from '../../ui/select.tsx';
 import { Pairs } from '../fields.tsx';
 import { freeName } from '../recipe-draft.ts';
 import { SourceSelect } from '../source-select.tsx';
@@ -24,30 +24,29 @@ const Editor = (props: EditorProps<StepOf<'bring'>>) => {
   const there = source ? shownFields(fieldsOf(source)) : [];
   return (
     <div className="flex flex-col gap-1.5">
-      <select
-        aria-label={t('data.bringWhat')}
-        className={inputLook}
+      <Select
+        label={t('data.bringWhat')}
         value={step.relation ?? ''}
-        onChange={(event) => {
+        choices={[
+          ...relations.map((r) => ({
+            value: r.name,
+            label: r.kind === 'one' ? t('data.itsOne', { name: r.label }) : t('data.itsMany', { name: r.label }),
+          })),
+          ...(step.relation !== undefined && !relation
+            ? [{ value: step.relation, label: t('data.gone', { name: step.relation }) }]
+            : []),
+          { value: '', label: t('data.byHand') },
+        ]}
+        onPick={(name) => {
           const { relation: _, from: __, on: ___, fields: ____, ...rest } = step;
-          const chosen = relations.find((r) => r.name === event.target.value);
+          const chosen = relations.find((r) => r.name === name);
           onChange(
             chosen
               ? { ...rest, relation: chosen.name, as: chosen.name }
               : { ...rest, on: [{ here: '', there: '' }] as never },
           );
         }}
-      >
-        {relations.map((r) => (
-          <option key={r.name} value={r.name}>
-            {r.kind === 'one' ? t('data.itsOne', { name: r.label }) : t('data.itsMany', { name: r.label })}
-          </option>
-        ))}
-        {step.relation !== undefined && !relation && (
-          <option value={step.relation}>{t('data.gone', { name: step.relation })}</option>
-        )}
-        <option value="">{t('data.byHand')}</option>
-      </select>
+      />
       {byHand && (
         <>
           <SourceSelect
@@ -66,18 +65,12 @@ const Editor = (props: EditorProps<StepOf<'bring'>>) => {
           )}
         </>
       )}
-      <select
-        aria-label={t('data.whichRows')}
-        className={inputLook}
+      <Select
+        label={t('data.whichRows')}
         value={step.keep}
-        onChange={(event) => onChange({ ...step, keep: event.target.value as (typeof KEEPS)[number] })}
-      >
-        {KEEPS.map((keep) => (
-          <option key={keep} value={keep}>
-            {t(`data.keep_${keep}`)}
-          </option>
-        ))}
-      </select>
+        choices={KEEPS.map((keep) => ({ value: keep, label: t(`data.keep_${keep}`) }))}
+        onPick={(keep) => onChange({ ...step, keep })}
+      />
       {source && there.length > 0 && (
         <Fit before={props.before} parameters={props.parameters} from={source} on={relation?.on ?? step.on ?? []} />
       )}

@@ -1,6 +1,6 @@
 import type { StepOf } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
-import { inputLook } from '../../ui/controls.tsx';
+import { Select } from '../../ui/select.tsx';
 import { EntryList, FieldSelect } from '../fields.tsx';
 import type { EditorProps, StepRoom } from '../step-room.ts';
 import { labelOf } from '../step-words.ts';
@@ -23,17 +23,13 @@ const Editor = ({ step, onChange, fields }: EditorProps<StepOf<'sort'>>) => {
             value={by.field}
             onChange={(field) => change({ ...by, field })}
           />
-          <select
-            aria-label={t('data.direction')}
-            className={`${inputLook} max-w-36`}
+          <Select
+            label={t('data.direction')}
+            className="max-w-36"
             value={by.descending ? 'down' : 'up'}
-            onChange={(event) =>
-              change({ field: by.field, ...(event.target.value === 'down' ? { descending: true } : {}) })
-            }
-          >
-            <option value="up">{t('data.up')}</option>
-            <option value="down">{t('data.down')}</option>
-          </select>
+            choices={(['up', 'down'] as const).map((way) => ({ value: way, label: t(`data.${way}`) }))}
+            onPick={(way) => change({ field: by.field, ...(way === 'down' ? { descending: true } : {}) })}
+          />
         </>
       )}
     </EntryList>

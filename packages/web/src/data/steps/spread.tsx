@@ -1,8 +1,9 @@
-import type { StepOf, StepTotal } from '@gaveta/core/internal';
+import type { StepOf } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { useTranslation } from 'react-i18next';
 import { queries } from '../../api/queries.ts';
-import { Button, inputLook } from '../../ui/controls.tsx';
+import { Button } from '../../ui/controls.tsx';
+import { Select } from '../../ui/select.tsx';
 import { EntryList, FieldSelect, TextBox } from '../fields.tsx';
 import { freeName } from '../recipe-draft.ts';
 import type { EditorProps, StepRoom } from '../step-room.ts';
@@ -38,18 +39,15 @@ const Editor = ({ step, onChange, fields, before, parameters }: EditorProps<Step
           onChange={(name) => onChange({ ...step, values: name })}
         />
       </div>
-      <select
-        aria-label={t('data.total')}
-        className={inputLook}
+      <Select
+        label={t('data.total')}
         value={step.total}
-        onChange={(event) => onChange({ ...step, total: event.target.value as StepTotal })}
-      >
-        {totalsFor(fields.find((f) => f.name === step.values)).map((total) => (
-          <option key={total} value={total}>
-            {t('data.severalValues', { total: t(`data.total_${total}`) })}
-          </option>
-        ))}
-      </select>
+        choices={totalsFor(fields.find((f) => f.name === step.values)).map((total) => ({
+          value: total,
+          label: t('data.severalValues', { total: t(`data.total_${total}`) }),
+        }))}
+        onPick={(total) => onChange({ ...step, total })}
+      />
       <Button
         className="self-start"
         disabled={found.length === 0}

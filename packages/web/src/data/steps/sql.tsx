@@ -9,9 +9,10 @@ import { Play } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { api } from '../../api/client.ts';
-import { Button, inputLook } from '../../ui/controls.tsx';
+import { Button } from '../../ui/controls.tsx';
 import { editorLook } from '../../ui/editor-look.ts';
 import { useFailureText } from '../../ui/failure.tsx';
+import { Select } from '../../ui/select.tsx';
 import type { EditorProps, StepRoom } from '../step-room.ts';
 
 const colours = syntaxHighlighting(
@@ -63,19 +64,13 @@ const Editor = ({ step, onChange, models, parameters }: EditorProps<StepOf<'sql'
     run.data?.failure ?? (run.error && !isAbort(run.error) ? { detail: said(run.error).detail, position: null } : null);
   return (
     <div className="flex flex-col gap-1.5">
-      <select
-        aria-label={t('data.database')}
-        className={inputLook}
+      <Select
+        label={t('data.database')}
         value={step.model}
-        onChange={(event) => onChange({ ...step, model: event.target.value })}
-      >
-        {!model && <option value={step.model}>{step.model || t('data.chooseDatabase')}</option>}
-        {databases.map((m) => (
-          <option key={m.name} value={m.name}>
-            {m.label}
-          </option>
-        ))}
-      </select>
+        blank={t('data.chooseDatabase')}
+        choices={databases.map((m) => ({ value: m.name, label: m.label }))}
+        onPick={(name) => onChange({ ...step, model: name })}
+      />
       <div className="overflow-hidden rounded border border-rule">
         <CodeMirror
           value={draft}

@@ -1,6 +1,6 @@
 import { STEP_PERIODS, type StepOf, type StepTotal } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
-import { inputLook } from '../../ui/controls.tsx';
+import { Select } from '../../ui/select.tsx';
 import { EntryList, FieldSelect } from '../fields.tsx';
 import { freeName } from '../recipe-draft.ts';
 import type { EditorProps, StepRoom } from '../step-room.ts';
@@ -32,22 +32,16 @@ const Editor = ({ step, onChange, fields }: EditorProps<StepOf<'summarise'>>) =>
               onChange={(field) => change({ field })}
             />
             {isTime(by.field) && (
-              <select
-                aria-label={t('data.period')}
-                className={`${inputLook} max-w-24`}
+              <Select
+                label={t('data.period')}
+                className="max-w-24"
                 value={by.per ?? ''}
-                onChange={(event) => {
-                  const per = event.target.value as (typeof STEP_PERIODS)[number] | '';
-                  change({ field: by.field, ...(per === '' ? {} : { per }) });
-                }}
-              >
-                <option value="">{t('data.itself')}</option>
-                {STEP_PERIODS.map((per) => (
-                  <option key={per} value={per}>
-                    {t(`data.per_${per}`)}
-                  </option>
-                ))}
-              </select>
+                choices={[
+                  { value: '', label: t('data.itself') },
+                  ...STEP_PERIODS.map((per) => ({ value: per, label: t(`data.per_${per}`) })),
+                ]}
+                onPick={(per) => change({ field: by.field, ...(per === '' ? {} : { per }) })}
+              />
             )}
           </>
         )}
@@ -70,21 +64,15 @@ const Editor = ({ step, onChange, fields }: EditorProps<StepOf<'summarise'>>) =>
           const field = fields.find((f) => f.name === total.of);
           return (
             <>
-              <select
-                aria-label={t('data.total')}
-                className={inputLook}
+              <Select
+                label={t('data.total')}
                 value={total.total}
-                onChange={(event) => {
-                  const next = event.target.value as StepTotal;
-                  change({ ...total, total: next, name: named(next, total.of) });
-                }}
-              >
-                {totalsFor(total.of ? field : undefined).map((name) => (
-                  <option key={name} value={name}>
-                    {t(`data.total_${name}`)}
-                  </option>
-                ))}
-              </select>
+                choices={totalsFor(total.of ? field : undefined).map((name) => ({
+                  value: name,
+                  label: t(`data.total_${name}`),
+                }))}
+                onPick={(next) => change({ ...total, total: next, name: named(next, total.of) })}
+              />
               <FieldSelect
                 label={t('data.totalOf')}
                 fields={fields}

@@ -1,4 +1,6 @@
-import { type ReactNode, useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { Popover } from 'radix-ui';
+import { type ReactNode, useMemo, useRef } from 'react';
+import { Panel } from '../../ui/panel.tsx';
 import { closeOverlay } from '../design/overlay.ts';
 
 interface FloatingProps {
@@ -9,44 +11,27 @@ interface FloatingProps {
   children: ReactNode;
 }
 
-/** A panel over the designer that Escape or a press outside closes; the keyboard then goes back to where it was. */
+/** A panel over the designer that Escape or a press outside closes; after Escape the keyboard goes back to where it was. */
 export const Floating = ({ label, at, width, children }: FloatingProps) => {
-  const box = useRef<HTMLDivElement>(null);
-  const [corner, setCorner] = useState(at);
-  useLayoutEffect(() => {
-    const { height } = box.current!.getBoundingClientRect();
-    setCorner({
-      x: Math.max(8, Math.min(at.x, window.innerWidth - width - 8)),
-      y: Math.max(8, Math.min(at.y, window.innerHeight - Math.max(height, 380) - 8)),
-    });
-  }, [at, width]);
-  useEffect(() => {
-    const before = document.activeElement;
-    const press = (event: PointerEvent): void => {
-      if (!box.current?.contains(event.target as Node)) closeOverlay();
-    };
-    const key = (event: KeyboardEvent): void => {
-      if (event.key !== 'Escape') return;
-      event.stopPropagation();
-      closeOverlay();
-      if (before instanceof HTMLElement) before.focus({ preventScroll: true });
-    };
-    window.addEventListener('pointerdown', press, true);
-    window.addEventListener('keydown', key, true);
-    return () => {
-      window.removeEventListener('pointerdown', press, true);
-      window.removeEventListener('keydown', key, true);
-    };
-  }, []);
+  const before = useRef(document.activeElement);
+  const corner = useMemo(
+    () => ({ current: { getBoundingClientRect: () => new DOMRect(at.x, at.y, 0, 0) } }),
+    [at.x, at.y],
+  );
   return (
-    <div
-      ref={box}
-      role="dialog"
-      aria-label={label}
-      className="fixed z-40 overflow-hidden rounded-lg border border-rule bg-paper shadow-[0_12px_32px_#3a2f1640]"
-      style={{ left: corner.x, top: corner.y, width }}
-    >
-      {children}
-    </div>
+    <Popover.Root open onOpenChange={(open) => !open && closeOverlay()}>
+      <Popover.Anchor virtualRef={corner} />
+      <Panel
+        label={label}
+        align="start"
+        width={width}
+        className="overflow-hidden"
+        onEscape={() => {
+          if (before.current instanceof HTMLElement) before.current.focus({ preventScroll: true });
+        }}
+      >
+        {children}
+      </Panel>
+    </Popover.Root>
   );
 };

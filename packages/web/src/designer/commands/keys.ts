@@ -25,7 +25,7 @@ export const shownKey = (keys: string): string =>
     .map((part) => SHOWN[part] ?? part)
     .join(' ');
 
-/** Gives way to text boxes: keys that mean something there are theirs. */
+/** Gives way to text boxes and lists of choices: keys that mean something there are theirs. */
 export const inTextBox = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement &&
-  (target.isContentEditable || ['INPUT', 'SELECT', 'TEXTAREA'].includes(target.tagName));
+  (target.isContentEditable || target.closest('input, textarea, [role="combobox"], [role="listbox"]') !== null);

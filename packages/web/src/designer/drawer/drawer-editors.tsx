@@ -18,8 +18,9 @@ import { ConditionEditor } from '../../data/condition-editor.tsx';
 import { FieldSelect, TextBox } from '../../data/fields.tsx';
 import { strip, swapped } from '../../data/lists.ts';
 import type { NamesIn } from '../../i18n/keys.ts';
-import { IconButton, inputLook } from '../../ui/controls.tsx';
+import { IconButton } from '../../ui/controls.tsx';
 import { Pick } from '../../ui/pick.tsx';
+import { Select } from '../../ui/select.tsx';
 import { useDesign } from '../design/context.ts';
 import { useDesigner } from '../design/state.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
@@ -84,18 +85,15 @@ export const SortEditor = ({ drawer, fields }: EditorProps) => {
                 {one.descending ? <ArrowDown size={13} aria-hidden /> : <ArrowUp size={13} aria-hidden />}
                 <span className="truncate">{t(one.descending ? 'drawer.down' : 'drawer.up')}</span>
               </button>
-              <select
-                aria-label={t('drawer.blanks', { number: i + 1 })}
-                title={t('drawer.blanks', { number: i + 1 })}
-                className={inputLook}
+              <Select
+                label={t('drawer.blanks', { number: i + 1 })}
                 value={one.blanks ?? 'last'}
-                onChange={(event) =>
-                  replace(strip({ ...one, blanks: event.target.value === 'first' ? 'first' : undefined }))
-                }
-              >
-                <option value="last">{t('drawer.blanksLast')}</option>
-                <option value="first">{t('drawer.blanksFirst')}</option>
-              </select>
+                choices={[
+                  { value: 'last', label: t('drawer.blanksLast') },
+                  { value: 'first', label: t('drawer.blanksFirst') },
+                ]}
+                onPick={(blanks) => replace(strip({ ...one, blanks: blanks === 'first' ? 'first' : undefined }))}
+              />
             </div>
           </div>
         );

@@ -12,9 +12,10 @@ import { ArrowDown, ArrowUp, Copy, X } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { TextBox } from '../../data/fields.tsx';
 import { strip, swapped } from '../../data/lists.ts';
-import { IconButton, inputLook } from '../../ui/controls.tsx';
+import { IconButton } from '../../ui/controls.tsx';
 import { NameBox } from '../../ui/name-box.tsx';
 import { Pick } from '../../ui/pick.tsx';
+import { Select } from '../../ui/select.tsx';
 import { useDesign } from '../design/context.ts';
 import { useRename } from '../design/renaming.ts';
 import { useDesigner } from '../design/state.ts';
@@ -77,30 +78,24 @@ export const GroupsEditor = ({ drawer, fields }: EditorProps) => {
               </IconButton>
             </div>
             <div className="grid grid-cols-2 gap-1">
-              <select
-                aria-label={t('drawer.groupEach', { name: group.name })}
-                className={inputLook}
+              <Select
+                label={t('drawer.groupEach', { name: group.name })}
                 value={group.per ?? 'value'}
-                onChange={(event) => {
-                  const next = withPeriod(group, event.target.value as NonNullable<Group['per']>);
+                choices={periodsFor(field ? field.type : typeOf(group.by)).map((per) => ({
+                  value: per,
+                  label: t(`drawer.each_${per}`),
+                }))}
+                onPick={(per) => {
+                  const next = withPeriod(group, per);
                   put(groups.map((old, at) => (at === i ? next : old)));
                 }}
-              >
-                {periodsFor(field ? field.type : typeOf(group.by)).map((per) => (
-                  <option key={per} value={per}>
-                    {t(`drawer.each_${per}`)}
-                  </option>
-                ))}
-              </select>
-              <select
-                aria-label={t('drawer.groupOrder', { name: group.name })}
-                className={inputLook}
+              />
+              <Select
+                label={t('drawer.groupOrder', { name: group.name })}
                 value={group.descending ? 'down' : 'up'}
-                onChange={(event) => replace({ descending: event.target.value === 'down' || undefined })}
-              >
-                <option value="up">{t('drawer.up')}</option>
-                <option value="down">{t('drawer.down')}</option>
-              </select>
+                choices={(['up', 'down'] as const).map((way) => ({ value: way, label: t(`drawer.${way}`) }))}
+                onPick={(way) => replace({ descending: way === 'down' || undefined })}
+              />
             </div>
             {group.per === 'range' && (
               <TextBox

@@ -3,9 +3,10 @@ import { Pencil, Plus, X } from 'lucide-react';
 import { lazy, Suspense, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Pairs } from '../../data/fields.tsx';
-import { Choice, CommitBox } from '../../ui/commit.tsx';
+import { CommitBox } from '../../ui/commit.tsx';
 import { IconButton } from '../../ui/controls.tsx';
 import { Pick } from '../../ui/pick.tsx';
+import { Select } from '../../ui/select.tsx';
 import { useDesign } from '../design/context.ts';
 import { useDesigner } from '../design/state.ts';
 import { Section, Setting } from '../settings/setting.tsx';
@@ -144,7 +145,7 @@ const Relations = ({ report }: { report: Report }) => {
             </div>
             {(['from', 'to'] as const).map((end) => (
               <Setting key={end} label={t(`queries.${end}`)}>
-                <Choice
+                <Select
                   label={t(`queries.${end}`)}
                   value={relation[end]}
                   choices={choices}
@@ -153,7 +154,7 @@ const Relations = ({ report }: { report: Report }) => {
               </Setting>
             ))}
             <Setting label={t('queries.kind')}>
-              <Choice
+              <Select
                 label={t('queries.kind')}
                 value={relation.kind}
                 choices={(['one', 'many'] as const).map((value) => ({ value, label: t(`queries.kind_${value}`) }))}

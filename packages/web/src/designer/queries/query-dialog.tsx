@@ -1,6 +1,5 @@
 import { freeName, identifierOf, type Query, type Report } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
-import { Dialog } from 'radix-ui';
 import { useEffect, useMemo } from 'react';
 import { useTranslation } from 'react-i18next';
 import type { ModelWithOrigin, StoredRecipe } from '../../api/client.ts';
@@ -10,6 +9,7 @@ import { isChanged, undoByKey, useDrafts } from '../../data/recipe-draft.ts';
 import { RecipeEditor, UndoRedo, usePlannedDraft } from '../../data/recipe-editor.tsx';
 import { agreed } from '../../ui/confirm.tsx';
 import { Button } from '../../ui/controls.tsx';
+import { Dialog } from '../../ui/dialog.tsx';
 import { useDesigner } from '../design/state.ts';
 
 interface QueryDialogProps {
@@ -52,57 +52,41 @@ const QueryDialog = ({ report, models, recipes, at, onClose }: QueryDialogProps)
     if (!history || !isChanged(history) || (await agreed(t('queries.sure'), t('queries.discard')))) onClose();
   };
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && void close()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed inset-6 z-50 flex flex-col overflow-hidden rounded-lg border border-rule bg-paper shadow-xl"
-          // The dialog itself asks before work is lost; a press beside it is a slip.
-          onInteractOutside={(event) => event.preventDefault()}
-          onKeyDown={(event) => {
-            // Keys of the board have no meaning here.
-            event.stopPropagation();
-            undoByKey(event, id);
-          }}
-        >
-          <div className="flex h-11 flex-none items-center gap-2 border-b border-rule px-3">
-            <Dialog.Title className="sr-only">{t('queries.title')}</Dialog.Title>
-            {history && (
-              <TextBox
-                label={t('data.recipeName')}
-                className="max-w-64 font-semibold"
-                value={history.now.name}
-                onChange={(name) =>
-                  name.trim() !== '' && useDrafts.getState().change(id, { ...history.now, name: name.trim() })
-                }
-              />
-            )}
-            {planned && planned.whole.problems.length > 0 && history!.now.steps.length > 0 && (
-              <span role="status" className="truncate text-rust">
-                {t('queries.broken')}
-              </span>
-            )}
-            <span className="flex-1" />
-            <UndoRedo id={id} />
-            <Button onClick={close}>{t('queries.giveUp')}</Button>
-            <Button look="primary" disabled={!history || history.now.steps.length === 0} onClick={take}>
-              {t('queries.take')}
-            </Button>
-          </div>
-          {planned && (
-            <RecipeEditor
-              id={id}
-              planned={planned}
-              models={models}
-              recipes={recipes}
-              queries={others}
-              canSql={session.data?.rights.includes('sql') ?? false}
-            />
-          )}
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Dialog title={t('queries.title')} onClose={() => void close()} onKeyDown={(event) => undoByKey(event, id)}>
+      <div className="flex h-11 flex-none items-center gap-2 border-b border-rule px-3">
+        {history && (
+          <TextBox
+            label={t('data.recipeName')}
+            className="max-w-64 font-semibold"
+            value={history.now.name}
+            onChange={(name) =>
+              name.trim() !== '' && useDrafts.getState().change(id, { ...history.now, name: name.trim() })
+            }
+          />
+        )}
+        {planned && planned.whole.problems.length > 0 && history!.now.steps.length > 0 && (
+          <span role="status" className="truncate text-rust">
+            {t('queries.broken')}
+          </span>
+        )}
+        <span className="flex-1" />
+        <UndoRedo id={id} />
+        <Button onClick={close}>{t('queries.giveUp')}</Button>
+        <Button look="primary" disabled={!history || history.now.steps.length === 0} onClick={take}>
+          {t('queries.take')}
+        </Button>
+      </div>
+      {planned && (
+        <RecipeEditor
+          id={id}
+          planned={planned}
+          models={models}
+          recipes={recipes}
+          queries={others}
+          canSql={session.data?.rights.includes('sql') ?? false}
+        />
+      )}
+    </Dialog>
   );
 };
 

@@ -2,7 +2,8 @@ import { DEFAULT_LOOK, type Edge, type Look, SIDES, type Side } from '@gaveta/co
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';
-import { Choice, NumberBox } from '../../ui/commit.tsx';
+import { NumberBox } from '../../ui/commit.tsx';
+import { Select } from '../../ui/select.tsx';
 import { ByFormula, quoted } from './by-formula.tsx';
 import { type Chosen, shared } from './item-context.ts';
 import { Setting } from './setting.tsx';
@@ -113,7 +114,7 @@ export const BorderBox = ({ chosen }: { chosen: Chosen }) => {
         <ColorBox label={t('look.borderColor')} value={pen.color} onPick={(color) => draw({ ...pen, color })} />
       </ByFormula>
       <ByFormula holder={chosen} name="borderDash" label={t('look.dash')} start={quoted(pen.dash ?? 'solid')}>
-        <Choice
+        <Select
           label={t('look.dash')}
           value={pen.dash ?? 'solid'}
           choices={(['solid', 'dashed', 'dotted'] as const).map((value) => ({ value, label: t(`look.${value}`) }))}

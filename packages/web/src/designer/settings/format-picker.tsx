@@ -1,5 +1,5 @@
 import type { BandAddress, CheckedType } from '@gaveta/core/internal';
-import { Check } from 'lucide-react';
+import { Check, ChevronDown } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useEffect, useState } from 'react';
 import { useTranslation } from 'react-i18next';
@@ -95,10 +95,8 @@ export const FormatPicker = ({ formula, kind, address, value, onPick }: PickerPr
           aria-label={`${t('designer.shownAs')}: ${current ?? ''}`}
           className="flex h-[26px] w-full min-w-0 items-center rounded border border-rule bg-paper px-2 text-left"
         >
-          <span className="truncate">{current || t('designer.asField')}</span>
-          <span aria-hidden className="ml-auto text-[9px] text-ink-3">
-            ▼
-          </span>
+          <span className="min-w-0 flex-1 truncate">{current || t('designer.asField')}</span>
+          <ChevronDown size={13} aria-hidden className="shrink-0 text-ink-3" />
         </button>
       </Popover.Trigger>
       <Panel label={t('designer.shownAs')} align="start" className="w-[280px] p-1.5 [--panel-height:420px]">

@@ -1,6 +1,7 @@
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';
-import { Choice, NumberBox } from '../../ui/commit.tsx';
+import { NumberBox } from '../../ui/commit.tsx';
+import { Select } from '../../ui/select.tsx';
 import { ByFormula, CheckByFormula, quoted } from './by-formula.tsx';
 import type { Chosen } from './item-context.ts';
 
@@ -11,7 +12,7 @@ export const DashChoice = ({ chosen }: { chosen: Chosen }) => {
   const dash = (chosen.value('dash') as (typeof DASHES)[number] | undefined) ?? 'solid';
   return (
     <ByFormula holder={chosen} name="dash" label={t('look.dash')} start={quoted(dash)}>
-      <Choice
+      <Select
         label={t('look.dash')}
         value={dash}
         choices={DASHES.map((value) => ({ value, label: t(`look.${value}`) }))}

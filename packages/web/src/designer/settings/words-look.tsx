@@ -14,8 +14,9 @@ import {
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';
-import { Choice, NumberBox, Toggle } from '../../ui/commit.tsx';
+import { NumberBox, Toggle } from '../../ui/commit.tsx';
 import { NameForm } from '../../ui/name-form.tsx';
+import { Select } from '../../ui/select.tsx';
 import { useDesign } from '../design/context.ts';
 import { BorderBox } from '../settings/border-box.tsx';
 import { ByFormula, CheckByFormula, quoted } from '../settings/by-formula.tsx';
@@ -43,7 +44,7 @@ export const WordsLook = ({ chosen }: { chosen: Chosen }) => {
         label={t('look.style')}
         start={quoted((chosen.value('style') as string | undefined) ?? styles[0])}
       >
-        <Choice
+        <Select
           label={t('look.style')}
           value={(chosen.value('style') as string | undefined) ?? ''}
           choices={[
@@ -75,7 +76,7 @@ export const WordsLook = ({ chosen }: { chosen: Chosen }) => {
         </button>
       )}
       <ByFormula holder={chosen} name="font" label={t('designer.font')} start={quoted(look('font') ?? FAMILIES[0])}>
-        <Choice
+        <Select
           label={t('designer.font')}
           value={look('font') ?? FAMILIES[0]}
           choices={FAMILIES.map((value) => ({ value, label: value }))}

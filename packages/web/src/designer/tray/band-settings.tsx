@@ -10,9 +10,10 @@ import {
 } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';
-import { Check, Choice, NumberBox } from '../../ui/commit.tsx';
+import { Check, NumberBox } from '../../ui/commit.tsx';
 import { Button } from '../../ui/controls.tsx';
 import { Pick } from '../../ui/pick.tsx';
+import { Select } from '../../ui/select.tsx';
 import { useDesigner } from '../design/state.ts';
 import { bandLabel } from '../design/words.ts';
 import { bandPlaces, putBand } from '../drawer/band-places.ts';
@@ -140,7 +141,7 @@ export const BandSettings = ({ report, address }: { report: Report; address: Ban
         </Setting>
         {flows && (
           <Setting label={t('paging.newPage')}>
-            <Choice
+            <Select
               label={t('paging.newPage')}
               value={band.pageBreak ?? 'none'}
               choices={(['none', 'between', 'before', 'after'] as const).map((value) => ({
@@ -225,7 +226,7 @@ const MorePaging = ({ band, address, set }: MoreProps) => {
             />
           </Setting>
           <Setting label={t('paging.breakTo')}>
-            <Choice
+            <Select
               label={t('paging.breakTo')}
               value={band.breakTo ?? 'any'}
               choices={(['any', 'odd', 'even'] as const).map((value) => ({ value, label: t(`paging.to_${value}`) }))}

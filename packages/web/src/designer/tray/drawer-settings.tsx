@@ -2,9 +2,10 @@ import { type Calculated, type Drawer, drawersOf, findDrawer, freeName, type Rep
 import { Plus, X } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';
-import { Check, Choice, NumberBox } from '../../ui/commit.tsx';
+import { Check, NumberBox } from '../../ui/commit.tsx';
 import { IconButton } from '../../ui/controls.tsx';
 import { NameBox } from '../../ui/name-box.tsx';
+import { Select } from '../../ui/select.tsx';
 import { useDesign } from '../design/context.ts';
 import { useRename } from '../design/renaming.ts';
 import { useDesigner } from '../design/state.ts';
@@ -52,7 +53,7 @@ export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Dra
         </Setting>
         {'entity' in drawer.rows ? (
           <Setting label={t('drawer.rowsFrom')}>
-            <Choice
+            <Select
               label={t('drawer.rowsFrom')}
               value={drawer.rows.entity}
               choices={(model?.entities ?? [])
@@ -63,7 +64,7 @@ export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Dra
           </Setting>
         ) : (
           <Setting label={t('drawer.rowsFrom')}>
-            <Choice
+            <Select
               label={t('drawer.rowsFrom')}
               value={drawer.rows.relation}
               choices={(outer?.relations ?? []).map((r) => ({ value: r.name, label: r.label }))}
@@ -73,7 +74,7 @@ export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Dra
         )}
         {(trees.length > 0 || drawer.rows.tree !== undefined) && (
           <Setting label={t('drawer.tree')}>
-            <Choice
+            <Select
               label={t('drawer.tree')}
               value={drawer.rows.tree ?? ''}
               choices={[
@@ -248,7 +249,7 @@ const ColumnsOfRows = ({
             />
           </Setting>
           <Setting label={t('drawer.columnOrder')}>
-            <Choice
+            <Select
               label={t('drawer.columnOrder')}
               value={columns.order}
               choices={(['across', 'down'] as const).map((value) => ({ value, label: t(`drawer.order_${value}`) }))}

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useTranslation } from 'react-i18next';
 import { api } from '../../api/client.ts';
 import { queries } from '../../api/queries.ts';
-import { Choice } from '../../ui/commit.tsx';
+import { Select } from '../../ui/select.tsx';
 import { useDesign } from '../design/context.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
 import { ByFormula, CheckByFormula, quoted } from '../settings/by-formula.tsx';
@@ -40,7 +40,7 @@ export const ItemPaging = ({ chosen }: { chosen: Chosen }) => {
           {areWords && formula('indent')}
           {areWords && (
             <ByFormula holder={chosen} name="outline" label={t('paging.outline')} start={String(value('outline') ?? 1)}>
-              <Choice
+              <Select
                 label={t('paging.outline')}
                 value={String(value('outline') ?? '')}
                 choices={['', '1', '2', '3', '4', '5', '6'].map((level) => ({
@@ -72,7 +72,7 @@ export const ItemPaging = ({ chosen }: { chosen: Chosen }) => {
             onChange={(on) => set(t('paging.shrink'), { shrink: on || null })}
           />
           <ByFormula holder={chosen} name="fit" label={t('paging.fit')} start={quoted(textFit)}>
-            <Choice
+            <Select
               label={t('paging.fit')}
               value={textFit}
               choices={(['wrap', 'shrink'] as const).map((fit) => ({ value: fit, label: t(`paging.fit_${fit}`) }))}
@@ -105,7 +105,7 @@ const LinkSetting = ({ chosen }: { chosen: Chosen }) => {
   return (
     <>
       <Setting label={t('paging.link')}>
-        <Choice
+        <Select
           label={t('paging.link')}
           value={kind}
           choices={(['none', 'address', 'anchor', 'report'] as const).map((k) => ({
@@ -122,7 +122,7 @@ const LinkSetting = ({ chosen }: { chosen: Chosen }) => {
       </Setting>
       {link && 'report' in link && (
         <Setting label={t('kinds.report')}>
-          <Choice
+          <Select
             label={t('kinds.report')}
             value={link.report}
             choices={(reports.data ?? []).map((r) => ({ value: r.id, label: r.name }))}

@@ -13,8 +13,9 @@ import {
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { ParameterForm } from '../../data/parameter-form.tsx';
-import { Check, Choice, CommitBox, NumberBox } from '../../ui/commit.tsx';
+import { Check, CommitBox, NumberBox } from '../../ui/commit.tsx';
 import { Button } from '../../ui/controls.tsx';
+import { Select } from '../../ui/select.tsx';
 import { useRename } from '../design/renaming.ts';
 import { useDesigner } from '../design/state.ts';
 import { QueriesSection } from '../queries/queries-section.tsx';
@@ -49,7 +50,7 @@ export const ReportSettings = ({ report }: { report: Report }) => {
           />
         </Setting>
         <Setting label={t('report.language')}>
-          <Choice
+          <Select
             label={t('report.language')}
             value={report.language}
             choices={LANGUAGES.map((value) => ({ value, label: languageName(value) }))}
@@ -226,7 +227,7 @@ const PageSection = ({ report }: { report: Report }) => {
           </div>
         </div>
         <div className="flex min-w-0 flex-1 flex-col gap-1">
-          <Choice
+          <Select
             label={t('page.paper')}
             value={shown.paper}
             choices={[...Object.keys(PAPERS), 'custom'].map((value) => ({
@@ -235,7 +236,7 @@ const PageSection = ({ report }: { report: Report }) => {
             }))}
             onPick={(paper) => change({ ...shown, paper, ...(paper === 'custom' ? { width, height } : {}) })}
           />
-          <Choice
+          <Select
             label={t('page.orientation')}
             value={shown.orientation}
             choices={(['portrait', 'landscape'] as const).map((value) => ({ value, label: t(`page.${value}`) }))}

@@ -11,7 +11,8 @@ import {
 import { Bold, Italic, Underline } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';
-import { Choice, CommitBox, NumberBox, Toggle } from '../../ui/commit.tsx';
+import { CommitBox, NumberBox, Toggle } from '../../ui/commit.tsx';
+import { Select } from '../../ui/select.tsx';
 import { textLook } from '../design/looks.ts';
 import { useDesigner } from '../design/state.ts';
 import { Section, Setting } from '../settings/setting.tsx';
@@ -61,7 +62,7 @@ const StyleEditor = ({ report, name }: { report: Report; name: string }) => {
         />
       </Setting>
       <Setting label={t('styles.basedOn')}>
-        <Choice
+        <Select
           label={t('styles.basedOn')}
           value={report.styles[name]?.basedOn ?? ''}
           choices={[
@@ -72,7 +73,7 @@ const StyleEditor = ({ report, name }: { report: Report; name: string }) => {
         />
       </Setting>
       <Setting label={t('designer.font')}>
-        <Choice
+        <Select
           label={t('designer.font')}
           value={look.font ?? FAMILIES[0]}
           choices={FAMILIES.map((value) => ({ value, label: value }))}

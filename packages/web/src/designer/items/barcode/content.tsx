@@ -1,6 +1,6 @@
 import { BARCODES, FLAT_CODES, type ItemOf } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
-import { Choice } from '../../../ui/commit.tsx';
+import { Select } from '../../../ui/select.tsx';
 import { ByFormula, CheckByFormula, quoted } from '../../settings/by-formula.tsx';
 import type { Chosen } from '../../settings/item-context.ts';
 import { OwnFormula } from '../../settings/own-formula.tsx';
@@ -27,7 +27,7 @@ export const BarcodeContent = ({ item, chosen }: { item: ItemOf<'barcode'>; chos
     >
       <OwnFormula label={t('barcode.says')} item={item} chosen={chosen} />
       <ByFormula holder={chosen} name="code" label={t('barcode.code')} start={quoted(item.code)}>
-        <Choice
+        <Select
           label={t('barcode.code')}
           value={item.code}
           choices={BARCODES.map((value) => ({ value, label: t(`barcode.code_${value}`) }))}
@@ -50,7 +50,7 @@ export const BarcodeContent = ({ item, chosen }: { item: ItemOf<'barcode'>; chos
           label={t('barcode.correction')}
           start={quoted(item.correction ?? 'medium')}
         >
-          <Choice
+          <Select
             label={t('barcode.correction')}
             value={item.correction ?? 'medium'}
             choices={CORRECTIONS.map((value) => ({ value, label: t(`barcode.correction_${value}`) }))}

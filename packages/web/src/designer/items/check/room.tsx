@@ -1,7 +1,7 @@
 import { CHECK_SIGNS, type CheckSign, checkShape, type ItemOf } from '@gaveta/core/internal';
 import { SquareCheck } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
-import { Choice } from '../../../ui/commit.tsx';
+import { Select } from '../../../ui/select.tsx';
 import { ByFormula, CheckByFormula, quoted } from '../../settings/by-formula.tsx';
 import type { Chosen } from '../../settings/item-context.ts';
 import { ItemColor } from '../../settings/look-parts.tsx';
@@ -26,7 +26,7 @@ const Look = ({ chosen }: { chosen: Chosen }) => {
   return (
     <Section title={t('designer.look')} section="look">
       <ByFormula holder={chosen} name="sign" label={t('check.sign')} start={quoted(sign)}>
-        <Choice
+        <Select
           label={t('check.sign')}
           value={sign}
           choices={CHECK_SIGNS.map((value) => ({ value, label: t(`check.sign_${value}`) }))}

@@ -9,7 +9,7 @@ import {
 import type { TFunction } from 'i18next';
 import { useMemo } from 'react';
 import { useTranslation } from 'react-i18next';
-import { Choice } from '../../../ui/commit.tsx';
+import { Select } from '../../../ui/select.tsx';
 import { useDesign } from '../../design/context.ts';
 import type { Chosen } from '../../settings/item-context.ts';
 import { Setting } from '../../settings/setting.tsx';
@@ -52,7 +52,7 @@ export const TotalSettings = ({ item, chosen }: { item: ItemOf<'field'>; chosen:
   return (
     <>
       <Setting label={t('formula.total')}>
-        <Choice
+        <Select
           label={t('formula.total')}
           value={known}
           blank={parts.name}
@@ -61,7 +61,7 @@ export const TotalSettings = ({ item, chosen }: { item: ItemOf<'field'>; chosen:
         />
       </Setting>
       <Setting label={t('formula.over')}>
-        <Choice
+        <Select
           label={t('formula.over')}
           value={parts.scope ?? ''}
           choices={choices}

@@ -2,8 +2,9 @@ import type { ItemOf } from '@gaveta/core/internal';
 import { Image, Upload } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
-import { Choice, CommitBox } from '../../../ui/commit.tsx';
+import { CommitBox } from '../../../ui/commit.tsx';
 import { Button } from '../../../ui/controls.tsx';
+import { Select } from '../../../ui/select.tsx';
 import { readPicture } from '../../design/picture-file.ts';
 import { FormulaBox } from '../../formula/formula-box.tsx';
 import { ByFormula, quoted } from '../../settings/by-formula.tsx';
@@ -65,7 +66,7 @@ const Content = ({ item, chosen }: { item: ItemOf<'picture'>; chosen: Chosen }) 
         />
       </Setting>
       <ByFormula holder={chosen} name="fit" label={t('picture.fit')} start={quoted(item.fit)}>
-        <Choice
+        <Select
           label={t('picture.fit')}
           value={item.fit}
           choices={FITS.map((value) => ({ value, label: t(`picture.fit_${value}`) }))}

@@ -5,10 +5,10 @@ import { useTranslation } from 'react-i18next';
 import { useLocation, useNavigate } from 'react-router';
 import { api } from '../../../api/client.ts';
 import { queries } from '../../../api/queries.ts';
-import { Choice } from '../../../ui/commit.tsx';
 import { Button } from '../../../ui/controls.tsx';
 import { useFailureText } from '../../../ui/failure.tsx';
 import { NameForm } from '../../../ui/name-form.tsx';
+import { Select } from '../../../ui/select.tsx';
 import { blank } from '../../design/blank-report.ts';
 import { useDesign } from '../../design/context.ts';
 import { type Outer, outerOf } from '../../design/outer.ts';
@@ -59,7 +59,7 @@ export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; 
   return (
     <Section title={t('designer.content')} section="content">
       <Setting label={t('subreport.which')}>
-        <Choice
+        <Select
           label={t('subreport.which')}
           value={isKnown ? item.report : undefined}
           blank={t('subreport.choose')}
@@ -128,7 +128,7 @@ const SharedRows = ({ item, chosen, inner }: SharedRowsProps) => {
   const value = item.rows === undefined ? '' : item.rows === 'current' ? '=' : item.rows.relation;
   return (
     <Setting label={t('subreport.rows')}>
-      <Choice
+      <Select
         label={t('subreport.rows')}
         value={value}
         choices={[

@@ -1,7 +1,9 @@
 import { DATA_TYPES, type DataType } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
-import type { FoundSourceField, FoundSourceTable } from '../api/client.ts';
-import { Choice, CommitBox } from '../ui/commit.tsx';
+import type { FoundSourceField, FoundSourceTable } from '../../api/client.ts';
+import { CommitBox } from '../../ui/commit.tsx';
+import { type DataColumn, DataTable } from '../../ui/data-table.tsx';
+import { Select } from '../../ui/select.tsx';
 import { type ColumnChange, isFreeName } from './source-columns.ts';
 
 interface PreviewProps {
@@ -21,42 +23,38 @@ export const SourcePreview = ({ tables, isReading, onColumn }: PreviewProps) => 
           <h3 className="px-2.5 pt-2 font-semibold">{table.label}</h3>
           <p className="px-2.5 pb-1.5 text-[11.5px] text-ink-2">{t('data.previewHelp')}</p>
           <div className="max-h-[380px] overflow-auto border-t border-rule">
-            <table className="border-collapse text-left">
-              <thead className="sticky top-0 bg-paper">
-                <tr>
-                  {table.fields.map((field) => (
-                    <th
-                      key={`${field.column} ${field.which}`}
-                      scope="col"
-                      className="min-w-36 border-b border-rule p-1.5 align-top font-normal"
-                    >
-                      <ColumnHead table={table} field={field} onChange={(change) => onColumn(table, field, change)} />
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                {(table.rows ?? []).map((row, r) => (
-                  // biome-ignore lint/suspicious/noArrayIndexKey: rows have nothing else that tells them apart
-                  <tr key={r}>
-                    {row.map((cell, c) => (
-                      <td
-                        // biome-ignore lint/suspicious/noArrayIndexKey: cells neither
-                        key={c}
-                        title={cell.fits ? undefined : t('data.doesNotFit')}
-                        className={`max-w-60 truncate border-b border-rule/60 px-2 py-0.5 tabular-nums ${cell.fits ? '' : 'bg-rust-soft text-rust-strong line-through'} ${table.fields[c]?.type === 'number' ? 'text-right' : ''}`}
-                      >
-                        {cell.text}
-                      </td>
-                    ))}
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <PreviewTable table={table} onColumn={onColumn} />
           </div>
         </div>
       ))}
     </section>
+  );
+};
+
+type Cells = NonNullable<FoundSourceTable['rows']>[number];
+
+const PreviewTable = ({ table, onColumn }: Pick<PreviewProps, 'onColumn'> & { table: FoundSourceTable }) => {
+  const { t } = useTranslation();
+  const columns = table.fields.map(
+    (field, at): DataColumn<Cells> => ({
+      id: `${field.column} ${field.which}`,
+      head: <ColumnHead table={table} field={field} onChange={(change) => onColumn(table, field, change)} />,
+      isRight: field.type === 'number',
+      cell: (row) => row[at]?.text,
+      unlike: (row) =>
+        row[at]?.fits === false
+          ? { look: 'bg-rust-soft text-rust-strong line-through', title: t('data.doesNotFit') }
+          : null,
+    }),
+  );
+  return (
+    <DataTable
+      label={table.label}
+      columns={columns}
+      rows={table.rows ?? []}
+      headLook="min-w-36 border-b border-rule p-1.5 text-left align-top font-normal"
+      cellLook="max-w-60 py-0.5"
+    />
   );
 };
 
@@ -87,14 +85,14 @@ const ColumnHead = ({ table, field, onChange }: HeadProps) => {
         mono
         onCommit={(next) => isFreeName(table, field, next.trim()) && onChange({ name: next.trim() })}
       />
-      <Choice<DataType>
+      <Select<DataType>
         label={t('data.columnType', { column: field.column })}
         value={type}
         choices={DATA_TYPES.map((value) => ({ value, label: t(`data.columnType_${value}`) }))}
         onPick={(next) => onChange({ type: next })}
       />
       {isDay && field.dates && (
-        <Choice
+        <Select
           label={t('data.columnDates', { column: field.column })}
           value={field.dates}
           choices={ORDERS.map((value) => ({ value, label: t(`data.order_${value}`) }))}
@@ -102,7 +100,7 @@ const ColumnHead = ({ table, field, onChange }: HeadProps) => {
         />
       )}
       {type === 'number' && (doubt === 'decimal' || field.decimal === ',') && (
-        <Choice
+        <Select
           label={t('data.columnDecimal', { column: field.column })}
           value={field.decimal}
           choices={SIGNS.map((value) => ({ value, label: value === '.' ? '1,234.5' : '1.234,5' }))}

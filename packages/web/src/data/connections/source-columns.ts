@@ -1,5 +1,5 @@
 import type { ColumnSettings } from '@gaveta/core/internal';
-import type { ConnectionSettings, FoundSourceField, FoundSourceTable } from '../api/client.ts';
+import type { ConnectionSettings, FoundSourceField, FoundSourceTable } from '../../api/client.ts';
 
 export type ColumnChange = Partial<Pick<ColumnSettings, 'name' | 'label' | 'type' | 'decimal' | 'dates'>>;
 

@@ -1,0 +1,123 @@
+import { CONNECTIONS, FILE_KINDS } from '@gaveta/core/internal';
+import { FileUp } from 'lucide-react';
+import { useState } from 'react';
+import { useFormContext, useWatch } from 'react-hook-form';
+import { useTranslation } from 'react-i18next';
+import { Select } from '../../../ui/select.tsx';
+import { type ConnectionValues, formatOf, formatOfText, says, valuesSchema } from '../draft.ts';
+import { Setting } from '../setting.tsx';
+import type { ConnectionFormProps, ConnectionRoom } from './kind.ts';
+import { Address, isAddress, needsAddress, RowsAt, WRITING } from './reading.tsx';
+
+const schema = valuesSchema(CONNECTIONS.file).superRefine(({ settings, file, stored }, context) => {
+  const { address } = settings;
+  if (address === undefined && !file && !stored.file)
+    context.addIssue({ code: 'custom', path: ['file'], message: says('needsFile') });
+  if (address !== undefined && !isAddress(address))
+    context.addIssue({ code: 'custom', path: ['settings', 'address'], message: needsAddress });
+});
+
+const WAYS = ['upload', 'paste', 'address'] as const;
+
+const Form = ({ allowed }: ConnectionFormProps) => {
+  const { t } = useTranslation();
+  const {
+    control,
+    getValues,
+    setValue,
+    setError,
+    formState: { errors },
+  } = useFormContext<ConnectionValues<'file'>>();
+  const settings = useWatch({ control, name: 'settings' });
+  const isThere = useWatch({ control, name: 'file' }) !== null || getValues('stored.file');
+  const [way, setWay] = useState<(typeof WAYS)[number]>(settings.address === undefined ? 'upload' : 'address');
+  const [pasted, setPasted] = useState('');
+  const put = (fileName: string, content: Blob): void => {
+    const format = formatOf(fileName);
+    if (!format) {
+      setError('file', { message: says('notReadable') });
+      return;
+    }
+    const { address: _, ...rest } = getValues('settings');
+    setValue('settings', { ...rest, format, fileName }, { shouldDirty: true });
+    // It is named after the file when it has no name yet.
+    if (getValues('label') === '')
+      setValue('label', fileName.replace(/\.[^.]+$/, '').slice(0, 200), { shouldDirty: true, shouldValidate: true });
+    setValue('file', content, { shouldDirty: true, shouldValidate: true });
+  };
+  const take = (file: File | undefined): void => {
+    if (file) put(file.name, file);
+  };
+  return (
+    <>
+      <Setting label={t('data.fileBy')}>
+        <Select
+          label={t('data.fileBy')}
+          value={way}
+          choices={WAYS.map((value) => ({ value, label: t(`data.by_${value}`) }))}
+          onPick={(next) => {
+            setWay(next);
+            const { address: _, ...rest } = getValues('settings');
+            setValue('settings', next === 'address' ? { ...rest, address: 'https://' } : rest, { shouldDirty: true });
+          }}
+        />
+      </Setting>
+      {way === 'upload' && (
+        <Setting
+          label={t('data.file')}
+          help={isThere && settings.fileName ? t('data.fileThere', { name: settings.fileName }) : t('data.fileHelp')}
+          problem={errors.file}
+        >
+          {/* biome-ignore lint/a11y/noStaticElementInteractions: the box inside takes files by keyboard */}
+          <span
+            className="block rounded border border-dashed border-rule bg-paper p-3"
+            onDragOver={(e) => e.preventDefault()}
+            onDrop={(e) => {
+              e.preventDefault();
+              take(e.dataTransfer.files[0]);
+            }}
+          >
+            <input
+              type="file"
+              accept=".csv,.tsv,.txt,.json,.xml,.xlsx"
+              className="max-w-full"
+              onChange={(e) => take(e.target.files?.[0])}
+            />
+          </span>
+        </Setting>
+      )}
+      {way === 'paste' && (
+        <Setting label={t('data.pasted')} problem={errors.file}>
+          <textarea
+            className="h-32 w-full rounded border border-rule bg-paper p-2 font-mono text-[12px]"
+            value={pasted}
+            onChange={(e) => {
+              const text = e.target.value;
+              setPasted(text);
+              put(`${t('data.pastedName')}.${formatOfText(text)}`, new Blob([text]));
+            }}
+          />
+        </Setting>
+      )}
+      {way === 'address' && <Address allowed={allowed} />}
+      <Setting label={t('data.format')}>
+        <Select
+          label={t('data.format')}
+          value={settings.format}
+          choices={FILE_KINDS.map((value) => ({ value, label: value.toUpperCase() }))}
+          onPick={(format) => setValue('settings.format', format, { shouldDirty: true })}
+        />
+      </Setting>
+      {(settings.format === 'json' || settings.format === 'xml') && <RowsAt />}
+    </>
+  );
+};
+
+export const fileRoom: ConnectionRoom<'file'> = {
+  Picture: FileUp,
+  begin: () => ({ kind: 'file', format: 'csv', fileName: '', ...WRITING }),
+  schema,
+  Form,
+  isSeenAtOnce: true,
+  shows: 'rows',
+};
