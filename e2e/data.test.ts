@@ -218,6 +218,9 @@ describe('the Data screen', () => {
     await (await find(driver, 'a[href$="/data/tables/snow_depths/snow_depths"]')).click();
     await rowsSay('2 rows');
     expect(await textOf(driver, '[data-testid="rows"] tbody')).toContain('Lago Frio');
+    await eventually(driver, 'what its columns hold', async () =>
+      (await textOf(driver, '[data-testid="rows"] thead')).includes('distinct'),
+    );
     const head = await find(driver, '[data-testid="rows"] th');
     const { width } = await head.getRect();
     await dragBy(driver, await head.findElement(By.css('span[aria-hidden]')), 80, 0);

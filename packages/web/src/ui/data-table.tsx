@@ -62,6 +62,11 @@ export const DataTable = <Row extends RowData>({ label, columns, rows, headLook,
     const given = sizing[id];
     return given === undefined ? undefined : { width: given, minWidth: given, maxWidth: given };
   };
+  /** Where the dragging of its edge begins. */
+  const takeWidth = (id: string, grip: HTMLElement): void => {
+    const shown = grip.parentElement!.getBoundingClientRect().width;
+    table.setColumnSizing((sizes) => ({ ...sizes, [id]: Math.round(shown) }));
+  };
   const side = (id: string): string => (byId.get(id)?.isRight ? 'text-right' : '');
   const hasFacts = columns.some((column) => column.facts);
   return (
@@ -84,13 +89,15 @@ export const DataTable = <Row extends RowData>({ label, columns, rows, headLook,
                   title={t('app.columnWidth')}
                   className="absolute top-0 right-0 h-full w-1.5 cursor-col-resize touch-none hover:bg-brass-soft"
                   onDoubleClick={() => header.column.resetSize()}
-                  onPointerDown={(event) => {
+                  onMouseDown={(event) => {
                     event.preventDefault();
-                    const shown = event.currentTarget.parentElement!.getBoundingClientRect().width;
-                    table.setColumnSizing((sizes) => ({ ...sizes, [header.id]: Math.round(shown) }));
+                    takeWidth(header.id, event.currentTarget);
+                    header.getResizeHandler()(event.nativeEvent);
                   }}
-                  onMouseDown={(event) => header.getResizeHandler()(event.nativeEvent)}
-                  onTouchStart={(event) => header.getResizeHandler()(event.nativeEvent)}
+                  onTouchStart={(event) => {
+                    takeWidth(header.id, event.currentTarget);
+                    header.getResizeHandler()(event.nativeEvent);
+                  }}
                 />
               </th>
             ))}

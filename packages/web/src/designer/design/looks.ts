@@ -3,6 +3,9 @@ import type { CSSProperties } from 'react';
 
 const MM_PER_POINT = 25.4 / 72;
 
+/** How many CSS pixels a point has, where a millimetre has `scale`. */
+export const pixelsPerPoint = (scale: number): number => MM_PER_POINT * scale;
+
 export const lookOf = (styles: Readonly<Record<string, Style>>, item: Item): Look =>
   isWords(item) ? { ...styleLook(styles, item.style), ...item.look } : {};
 
@@ -10,7 +13,7 @@ const STANDS = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as co
 
 export const textLook = (look: Look, scale: number): CSSProperties => ({
   fontFamily: `'${look.font ?? 'Source Sans 3'}'`,
-  fontSize: (look.size ?? DEFAULT_LOOK.size) * MM_PER_POINT * scale,
+  fontSize: (look.size ?? DEFAULT_LOOK.size) * pixelsPerPoint(scale),
   fontWeight: look.bold ? 700 : 400,
   fontStyle: look.italic ? 'italic' : 'normal',
   textDecoration: [look.underline && 'underline', look.strike && 'line-through'].filter(Boolean).join(' ') || undefined,

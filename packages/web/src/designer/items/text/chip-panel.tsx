@@ -1,6 +1,5 @@
 import { type BandAddress, formulaFacts } from '@gaveta/core/internal';
 import { X } from 'lucide-react';
-import { useEffect, useState } from 'react';
 import { createPortal } from 'react-dom';
 import { useTranslation } from 'react-i18next';
 import { Button } from '../../../ui/controls.tsx';
@@ -53,7 +52,9 @@ export const PieceSettings = ({ value, address, autoFocus, onChange }: PieceProp
 };
 
 interface ChipProps {
-  chip: HTMLElement;
+  value: PieceValue;
+  /** Of the chip, in CSS pixels of the window. */
+  box: DOMRect;
   address: BandAddress;
   onChange: (value: PieceValue) => void;
   onRemove: () => void;
@@ -61,35 +62,20 @@ interface ChipProps {
 }
 
 /** The settings of one chip, below it. */
-export const ChipPanel = ({ chip, address, onChange, onRemove, onClose }: ChipProps) => {
+export const ChipPanel = ({ value, box, address, onChange, onRemove, onClose }: ChipProps) => {
   const { t } = useTranslation();
-  const [value, setValue] = useState<PieceValue>({ formula: chip.dataset.formula!, format: chip.dataset.format });
-  const [corner, setCorner] = useState<{ left: number; top: number } | null>(null);
-  useEffect(() => {
-    const box = chip.getBoundingClientRect();
-    setCorner({
-      left: Math.max(4, Math.min(box.left, window.innerWidth - 300)),
-      top: Math.max(4, Math.min(box.bottom + 6, window.innerHeight - 200)),
-    });
-  }, [chip]);
-  if (!corner) return null;
   return createPortal(
     <Apart label={t('text.piece')}>
       <div
         role="dialog"
         aria-label={t('text.piece')}
         className="fixed z-20 w-[290px] rounded-lg border border-rule bg-paper p-2.5 text-[13px] shadow-lg"
-        style={corner}
+        style={{
+          left: Math.max(4, Math.min(box.left, window.innerWidth - 300)),
+          top: Math.max(4, Math.min(box.bottom + 6, window.innerHeight - 200)),
+        }}
       >
-        <PieceSettings
-          value={value}
-          address={address}
-          autoFocus
-          onChange={(next) => {
-            setValue(next);
-            onChange(next);
-          }}
-        />
+        <PieceSettings value={value} address={address} autoFocus onChange={onChange} />
         <span className="mt-2 flex gap-1.5">
           <Button onClick={onClose}>{t('text.done')}</Button>
           <Button look="quiet" onClick={onRemove}>

@@ -1,125 +1,186 @@
-import type { ItemOf, Look, TextPiece } from '@gaveta/core/internal';
+import { type ItemOf, type Look, lookSchema, type TextPiece } from '@gaveta/core/internal';
+import {
+  type DOMOutputSpec,
+  Fragment,
+  type Mark,
+  type MarkSpec,
+  type Node,
+  type ParseRule,
+  Schema,
+} from 'prosemirror-model';
 
-type Content = ItemOf<'text'>['content'];
+export type Content = ItemOf<'text'>['content'];
+type LookKey = keyof Look;
 
 /** What a stretch of words may have of its own. */
 export type WordLook = Pick<Look, 'bold' | 'italic' | 'underline' | 'strike' | 'color' | 'size' | 'font'>;
+/** Ways of writing that are on or off. */
+export type Flag = 'bold' | 'italic' | 'underline' | 'strike';
 
-const isEmpty = (look: WordLook): boolean => Object.keys(look).length === 0;
+const LOOK_KEYS = Object.keys(lookSchema.shape) as LookKey[];
 
-const hex = (color: string): string | undefined => {
-  if (/^#[0-9a-f]{6}$/i.test(color)) return color.toLowerCase();
-  const parts = /^rgba?\((\d+),\s*(\d+),\s*(\d+)/.exec(color);
-  return parts
-    ? `#${parts
-        .slice(1, 4)
-        .map((n) => Number(n).toString(16).padStart(2, '0'))
-        .join('')}`
-    : undefined;
+/** How a setting is drawn while the text is edited. `--pt` is the size of a point there. */
+const CSS: { readonly [K in LookKey]?: (value: NonNullable<Look[K]>) => string } = {
+  bold: (on) => `font-weight:${on ? 700 : 400}`,
+  italic: (on) => `font-style:${on ? 'italic' : 'normal'}`,
+  underline: (on) => (on ? 'text-decoration:underline' : ''),
+  strike: (on) => (on ? 'text-decoration:line-through' : ''),
+  color: (color) => `color:${color}`,
+  background: (color) => `background:${color}`,
+  size: (points) => `font-size:calc(var(--pt) * ${points})`,
+  font: (name) => `font-family:'${name.replace(/[^\p{L}\p{N} -]/gu, '')}'`,
 };
 
-/** What an element says about the words inside it. */
-const lookOfElement = (element: HTMLElement): WordLook => {
-  const look: WordLook = element.dataset.look ? (JSON.parse(element.dataset.look) as WordLook) : {};
-  switch (element.tagName) {
-    case 'B':
-    case 'STRONG':
-      look.bold = true;
-      break;
-    case 'I':
-    case 'EM':
-      look.italic = true;
-      break;
-    case 'U':
-      look.underline = true;
-      break;
-    case 'S':
-    case 'STRIKE':
-      look.strike = true;
-      break;
-    case 'FONT': {
-      const color = hex(element.getAttribute('color') ?? '');
-      if (color) look.color = color;
-      break;
-    }
-    default:
-  }
-  const { fontWeight, fontStyle, textDecorationLine, color } = element.style;
-  if (element.dataset.look === undefined) {
-    if (fontWeight) look.bold = fontWeight === 'bold' || Number(fontWeight) >= 600;
-    if (fontStyle) look.italic = fontStyle === 'italic';
-    if (textDecorationLine.includes('underline')) look.underline = true;
-    const set = color && hex(color);
-    if (set) look.color = set;
-  }
-  return look;
+/** What other applications call the ways of writing, in what they put on the clipboard. */
+const FOREIGN: Readonly<Record<Flag, readonly ParseRule[]>> = {
+  bold: [
+    { tag: 'b', getAttrs: (element) => element.style.fontWeight !== 'normal' && { value: true } },
+    { tag: 'strong', attrs: { value: true } },
+    { style: 'font-weight', getAttrs: (weight) => /^(bold|bolder|[6-9]00)$/.test(weight) && { value: true } },
+  ],
+  italic: [
+    { tag: 'i', attrs: { value: true } },
+    { tag: 'em', attrs: { value: true } },
+    { style: 'font-style=italic', attrs: { value: true } },
+  ],
+  underline: [
+    { tag: 'u', attrs: { value: true } },
+    { style: 'text-decoration=underline', attrs: { value: true } },
+    { style: 'text-decoration-line=underline', attrs: { value: true } },
+  ],
+  strike: [
+    { tag: 's, strike, del', attrs: { value: true } },
+    { style: 'text-decoration=line-through', attrs: { value: true } },
+    { style: 'text-decoration-line=line-through', attrs: { value: true } },
+  ],
 };
 
-const sameLook = (a: WordLook | undefined, b: WordLook | undefined): boolean =>
-  JSON.stringify(a ?? {}) === JSON.stringify(b ?? {});
+/** The value that markup on the clipboard gives a setting; false when it gives none that may be. */
+const givenValue = (key: LookKey, json: string | null): { value: unknown } | false => {
+  try {
+    const read = lookSchema.shape[key].safeParse((JSON.parse(json ?? '') as Look)[key]);
+    return read.success && read.data !== undefined && { value: read.data };
+  } catch {
+    return false;
+  }
+};
 
-/** Reads edited text back: words with what is said about them on the way down, and the formulas that chips carry. */
-export const readContent = (root: HTMLElement): Content => {
+/** One setting of a look. Words can have each once. */
+const markOf = (key: LookKey): MarkSpec => ({
+  attrs: { value: {} },
+  toDOM: ({ attrs: { value } }): DOMOutputSpec => [
+    'span',
+    {
+      'data-look': JSON.stringify({ [key]: value }),
+      style: (CSS[key] as ((value: unknown) => string) | undefined)?.(value) ?? '',
+    },
+  ],
+  parseDOM: [
+    {
+      tag: 'span[data-look]',
+      consuming: false,
+      getAttrs: (element) => givenValue(key, element.getAttribute('data-look')),
+    },
+    ...(Object.hasOwn(FOREIGN, key) ? FOREIGN[key as Flag] : []),
+  ],
+});
+
+/** Text as it is edited: words, line breaks, and formulas, which are deleted and typed around but not taken apart. */
+export const textSchema = new Schema({
+  nodes: {
+    doc: { content: 'inline*' },
+    text: { group: 'inline' },
+    break: {
+      group: 'inline',
+      inline: true,
+      selectable: false,
+      linebreakReplacement: true,
+      leafText: () => '\n',
+      toDOM: () => ['br'],
+      parseDOM: [{ tag: 'br' }],
+    },
+    formula: {
+      group: 'inline',
+      inline: true,
+      atom: true,
+      attrs: { formula: {}, format: { default: null } },
+      leafText: ({ attrs }) => String(attrs.formula),
+      toDOM: ({ attrs: { formula, format } }) => [
+        'span',
+        {
+          'data-formula': formula,
+          ...(format ? { 'data-format': format } : {}),
+          class: 'rounded-sm bg-pine-soft px-0.5 text-chip',
+        },
+        formula || '…',
+      ],
+      parseDOM: [
+        {
+          tag: 'span[data-formula]',
+          getAttrs: ({ dataset: { formula = '', format } }) =>
+            formula.length > 0 && formula.length <= 4000 && { formula, format: format?.slice(0, 200) || null },
+        },
+      ],
+    },
+  },
+  marks: Object.fromEntries(LOOK_KEYS.map((key) => [key, markOf(key)])) as Record<LookKey, MarkSpec>,
+});
+
+export const marksOf = (look: Look | undefined): Mark[] =>
+  Object.entries(look ?? {}).map(([key, value]) => textSchema.marks[key as LookKey].create({ value }));
+
+const lookOfMarks = (marks: readonly Mark[]): Look =>
+  Object.fromEntries(marks.map((mark) => [mark.type.name, mark.attrs.value as unknown]));
+
+/** Words with their lines broken where they have one, in a look of their own. */
+export const nodesOf = (words: string, marks: readonly Mark[] = []): Node[] =>
+  words
+    .split(/\r\n?|\n/)
+    .flatMap((line, i) => [
+      ...(i > 0 ? [textSchema.nodes.break.create(null, null, marks)] : []),
+      ...(line === '' ? [] : [textSchema.text(line, marks)]),
+    ]);
+
+export const formulaNode = (formula: string, format: string | null, marks: readonly Mark[]): Node =>
+  textSchema.nodes.formula.create({ formula, format }, null, marks);
+
+const nodesOfPiece = (piece: TextPiece): Node[] => {
+  if (typeof piece === 'string') return nodesOf(piece);
+  if ('formula' in piece) return [formulaNode(piece.formula, piece.format ?? null, marksOf(piece.look))];
+  return nodesOf(piece.text, marksOf(piece.look));
+};
+
+/** The text of an item as a document that is edited. */
+export const docOf = (content: Content): Node =>
+  textSchema.nodes.doc.create(null, Fragment.from(content.flatMap(nodesOfPiece)));
+
+/** The text of an item again. A formula that was never written is left out. */
+export const contentOf = (doc: Node): Content => {
   const content: Content = [];
-  const words = (text: string, look: WordLook): void => {
-    if (text === '') return;
-    const last = content.at(-1);
-    const own = isEmpty(look) ? undefined : look;
-    if (typeof last === 'string' && !own) content[content.length - 1] = last + text;
-    else if (last && typeof last !== 'string' && 'text' in last && own && sameLook(last.look, own)) last.text += text;
-    else content.push(own ? { text, look: own } : text);
+  let last: { words: string; marks: readonly Mark[] } | null = null;
+  const flush = (): void => {
+    if (last) content.push(last.marks.length > 0 ? { text: last.words, look: lookOfMarks(last.marks) } : last.words);
+    last = null;
   };
-  const visit = (node: Node, look: WordLook): void => {
-    if (node.nodeType === Node.TEXT_NODE) {
-      words((node.textContent ?? '').replace(/\u00a0/g, ' ').replace(/\u200b/g, ''), look);
-      return;
-    }
-    if (!(node instanceof HTMLElement)) return;
-    const inside = { ...look, ...lookOfElement(node) };
-    if (node.dataset.formula !== undefined) {
-      const { formula, format } = node.dataset;
+  doc.forEach((node) => {
+    if (node.type === textSchema.nodes.formula) {
+      const { formula, format } = node.attrs as { formula: string; format: string | null };
       if (formula === '') return;
-      content.push({ formula, ...(format ? { format } : {}), ...(isEmpty(inside) ? {} : { look: inside }) });
+      flush();
+      const look = node.marks.length > 0 ? { look: lookOfMarks(node.marks) } : {};
+      content.push({ formula, ...(format ? { format } : {}), ...look });
       return;
     }
-    if (node.tagName === 'BR') {
-      words('\n', look);
-      return;
+    const words = node.isText ? node.text! : '\n';
+    if (last && sameMarks(last.marks, node.marks)) last.words += words;
+    else {
+      flush();
+      last = { words, marks: node.marks };
     }
-    if ((node.tagName === 'DIV' || node.tagName === 'P') && content.length > 0) words('\n', look);
-    for (const child of node.childNodes) visit(child, inside);
-  };
-  for (const child of root.childNodes) visit(child, {});
-  // The browser keeps an empty line at the end of what is edited.
-  const last = content.at(-1);
-  if (last === '\n') content.pop();
-  else if (typeof last === 'string' && last.endsWith('\n')) content[content.length - 1] = last.slice(0, -1);
+  });
+  flush();
   return content;
 };
 
-/** A formula inside text, which is deleted and typed around but not taken apart. */
-export const chipFor = (piece: Extract<TextPiece, { formula: string }>, css: string): HTMLElement => {
-  const chip = document.createElement('span');
-  chip.dataset.formula = piece.formula;
-  if (piece.format) chip.dataset.format = piece.format;
-  if (piece.look) chip.dataset.look = JSON.stringify(piece.look);
-  chip.contentEditable = 'false';
-  chip.textContent = piece.formula;
-  chip.className = 'rounded-sm bg-pine-soft px-0.5 text-chip';
-  chip.style.cssText = css;
-  return chip;
-};
-
-/** The text as it is edited. `css` draws a look. */
-export const writeContent = (content: Content, css: (look: Look) => string): Node[] =>
-  content.map((piece) => {
-    if (typeof piece === 'string') return document.createTextNode(piece);
-    if ('formula' in piece) return chipFor(piece, piece.look ? css(piece.look) : '');
-    const span = document.createElement('span');
-    if (piece.look) {
-      span.dataset.look = JSON.stringify(piece.look);
-      span.style.cssText = css(piece.look);
-    }
-    span.textContent = piece.text;
-    return span;
-  });
+const sameMarks = (a: readonly Mark[], b: readonly Mark[]): boolean =>
+  a.length === b.length && a.every((mark, i) => mark.eq(b[i]!));

@@ -1,62 +1,37 @@
 import type { Look } from '@gaveta/core/internal';
-import type { WordLook } from './rich-text.ts';
+import type { Mark } from 'prosemirror-model';
+import type { EditorState, Transaction } from 'prosemirror-state';
+import { type Flag, marksOf, textSchema, type WordLook } from './rich-text.ts';
 
-const lookOf = (element: HTMLElement): WordLook => JSON.parse(element.dataset.look ?? '{}') as WordLook;
+/** What is typed next has these marks. */
+const nextMarks = (state: EditorState): readonly Mark[] => state.storedMarks ?? state.selection.$from.marks();
 
-/** Chips that the selection covers, at least in part. */
-export const chosenChips = (root: HTMLElement): HTMLElement[] => {
-  const selection = getSelection();
-  if (!selection?.rangeCount || selection.isCollapsed) return [];
-  const range = selection.getRangeAt(0);
-  return [...root.querySelectorAll<HTMLElement>('[data-formula]')].filter((chip) => range.intersectsNode(chip));
-};
-
-const setLook = (element: HTMLElement, look: WordLook, css: (look: Look) => string): void => {
-  if (Object.keys(look).length > 0) element.dataset.look = JSON.stringify(look);
-  else delete element.dataset.look;
-  element.style.cssText = css(look);
-};
-
-/** What elements inside say about the same settings gives way. */
-const clear = (inside: HTMLElement, keys: readonly string[], css: (look: Look) => string): void => {
-  for (const element of inside.querySelectorAll<HTMLElement>('[data-look]')) {
-    const left = Object.entries(lookOf(element)).filter(([key]) => !keys.includes(key));
-    setLook(element, Object.fromEntries(left), css);
+/** Gives the selected words and formulas, or what is typed next, a look of their own, over what they had. */
+export const dressSelection = (state: EditorState, look: WordLook): Transaction => {
+  const { empty, from, to } = state.selection;
+  const { tr } = state;
+  for (const mark of marksOf(look)) {
+    if (empty) tr.addStoredMark(mark);
+    else tr.addMark(from, to, mark);
   }
+  return tr;
 };
 
-/** Gives the selected words and chips a look of their own, over what they had. `css` draws a look. */
-export const dressSelection = (root: HTMLElement, look: WordLook, css: (look: Look) => string): void => {
-  const chips = chosenChips(root);
-  // The browser finds the words; the largest of its seven sizes marks them.
-  document.execCommand('styleWithCSS', false, 'false');
-  document.execCommand('fontSize', false, '7');
-  for (const font of root.querySelectorAll('font[size="7"]')) {
-    const span = document.createElement('span');
-    span.append(...font.childNodes);
-    clear(span, Object.keys(look), css);
-    setLook(span, look, css);
-    font.replaceWith(span);
-  }
-  for (const chip of chips) setLook(chip, { ...lookOf(chip), ...look }, css);
-  // Marking takes sizes away from what is around.
-  for (const element of root.querySelectorAll<HTMLElement>('[data-look]')) setLook(element, lookOf(element), css);
-};
-
-type Flag = 'bold' | 'italic' | 'underline' | 'strike';
-const COMMANDS: Readonly<Record<Flag, string>> = {
-  bold: 'bold',
-  italic: 'italic',
-  underline: 'underline',
-  strike: 'strikeThrough',
-};
-
-/** Turns a way of writing on or off for the selected words and chips, or for what is typed next. */
-export const toggleFlag = (root: HTMLElement, flag: Flag, css: (look: Look) => string): void => {
-  const chips = chosenChips(root);
-  const isChipAlone =
-    chips.length > 0 && getSelection()?.toString().trim() === chips.map((c) => c.textContent).join('');
-  const on = isChipAlone ? !chips.every((chip) => lookOf(chip)[flag]) : !document.queryCommandState(COMMANDS[flag]);
-  if (!isChipAlone) document.execCommand(COMMANDS[flag]);
-  for (const chip of chips) setLook(chip, { ...lookOf(chip), [flag]: on }, css);
+/** Turns a way of writing on or off for the selected words and formulas, or for what is typed next. `base` is the look of the whole text. */
+export const toggleFlag = (state: EditorState, flag: Flag, base: Look): Transaction => {
+  const type = textSchema.marks[flag];
+  const { empty, from, to } = state.selection;
+  const usual = base[flag] ?? false;
+  const isOn = (marks: readonly Mark[]): boolean => (type.isInSet(marks)?.attrs.value as boolean | undefined) ?? usual;
+  let isAllOn = true;
+  if (empty) isAllOn = isOn(nextMarks(state));
+  else
+    state.doc.nodesBetween(from, to, (node) => {
+      if (node.isInline) isAllOn &&= isOn(node.marks);
+    });
+  const { tr } = state;
+  // What the whole text has anyway needs no mark.
+  if (isAllOn !== usual) return empty ? tr.removeStoredMark(type) : tr.removeMark(from, to, type);
+  const mark = type.create({ value: !isAllOn });
+  return empty ? tr.addStoredMark(mark) : tr.addMark(from, to, mark);
 };
