@@ -103,6 +103,16 @@ export { constantScope, rowScope } from './model/scopes.ts';
 export * from './page/page.ts';
 export { marksToSvg, pageToMarks, pageToSvg, type SvgPage } from './page/svg.ts';
 export {
+  fillWords,
+  PHRASES,
+  type Phrase,
+  type PhraseCode,
+  type ProblemData,
+  type ProblemValue,
+  phrase,
+  saidValue,
+} from './problems/phrases.ts';
+export {
   type Problem,
   type ProblemCode,
   type ProblemPlace,

@@ -1,7 +1,8 @@
 import type { Drawer, Highlight, Item, ItemKind, ItemOf } from '../definition/schema.ts';
 import type { Checked } from '../formula/checked.ts';
+import { phrase } from '../problems/phrases.ts';
 import { type ProblemPlace, problem } from '../problems/problem.ts';
-import { formatCodeProblem } from '../text/format.ts';
+import { isFormatCode } from '../text/format.ts';
 import type { Level } from './level.ts';
 import { itemLevel } from './plan-rows.ts';
 import type { PlannedFormula, PlannedHighlight, PlannedOwn } from './planned.ts';
@@ -28,7 +29,7 @@ export const planHighlights = (
 ): PlannedHighlight[] =>
   (list ?? []).flatMap(({ when, look, hide }, i) => {
     const at = { ...place, path: `${place.path}/${i}/when` };
-    const condition = planner.condition(when, standing, at, 'A highlight');
+    const condition = planner.condition(when, standing, at, 'a-highlight');
     return condition ? [{ when: condition, look: look ?? {}, hide: hide ?? false }] : [];
   });
 
@@ -83,8 +84,8 @@ export class ItemPlanning {
     }
     for (const p of result.warnings) planner.found({ ...p, place: { ...p.place, ...place } });
     const { formula } = result;
-    const wrong = format ? formatCodeProblem(format) : null;
-    if (wrong) planner.malformed(place, `“${format}” is not a number format: ${wrong}`, 'a code such as #,##0.00');
+    const wrong = format !== undefined && !isFormatCode(format);
+    if (wrong) planner.malformed(place, phrase('not-a-format', { format: format! }), phrase('number-format'));
     return {
       formula,
       format: (wrong ? undefined : format) ?? formula.format ?? '',

@@ -5,7 +5,7 @@ import { plainContext } from '../formula/functions/context.ts';
 import { rangeOf } from '../model/parameter-types.ts';
 import { constantScope } from '../model/scopes.ts';
 import { type Problem, problem } from '../problems/problem.ts';
-import { didYouMean } from '../problems/suggest.ts';
+import { didYouMean, hasPhrase } from '../problems/suggest.ts';
 import { formatValue } from '../text/format.ts';
 import { CalendarDate, Moment } from '../value/date.ts';
 import { FormulaError, type Value } from '../value/value.ts';
@@ -157,7 +157,7 @@ export const readParameters = (
   const names = report.parameters.map((p) => p.name);
   for (const name of Object.keys(given)) {
     if (!names.includes(name)) {
-      const hint = didYouMean(name, names, names.length ? `It has ${names.join(', ')}.` : 'It has none.');
+      const hint = didYouMean(name, names, hasPhrase(names));
       problems.push(problem('unknown-parameter', { path: 'parameters' }, { name, hint }));
     }
   }

@@ -1,8 +1,10 @@
 import type { Drawer, Group } from '../definition/schema.ts';
+import { typePhrase } from '../formula/check.ts';
 import type { Checked } from '../formula/checked.ts';
 import { type Entity, findEntity, type Relation } from '../model/model.ts';
+import { type Phrase, type PhraseCode, phrase } from '../problems/phrases.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
-import { didYouMean } from '../problems/suggest.ts';
+import { didYouMean, hasPhrase } from '../problems/suggest.ts';
 import { isRootOrder } from '../text/order.ts';
 import { Level, type LevelSort } from './level.ts';
 import type { Planner } from './planner.ts';
@@ -81,15 +83,13 @@ const sourceOf = (
     relation = parent?.entity.relations.find((r) => r.name === rows.relation) ?? null;
     if (!parent || !relation) {
       const names = parent?.entity.relations.map((r) => r.name) ?? [];
-      const hint = parent
-        ? didYouMean(rows.relation, names, `It has ${names.join(', ') || 'none'}.`)
-        : 'The outermost drawer takes an entity.';
-      const data = { entity: parent?.entity.name ?? 'the report', name: rows.relation, hint };
+      const hint = parent ? didYouMean(rows.relation, names, hasPhrase(names)) : phrase('outermost-takes-entity');
+      const data = { entity: parent?.entity.name ?? phrase('the-report'), name: rows.relation, hint };
       planner.found(problem('unknown-relation', place, data));
       return null;
     }
   } else if (parent) {
-    planner.malformed(place, 'An inner drawer takes its rows from a relation', '{ "relation": … }');
+    planner.malformed(place, phrase('inner-drawer-relation'), '{ "relation": … }');
     return null;
   }
   const name = relation ? relation.to : (rows as { entity: string }).entity;
@@ -97,15 +97,18 @@ const sourceOf = (
   if (!entity) {
     const names = model.entities.map((e) => e.name);
     planner.found(
-      problem('unknown-entity', place, { name, hint: didYouMean(name, names, `There is ${names.join(', ')}.`) }),
+      problem('unknown-entity', place, {
+        name,
+        hint: didYouMean(name, names, phrase('there-is', { names: names.join(', ') })),
+      }),
     );
     return null;
   }
   if (entity.arguments && entity.arguments.length > 0) {
     planner.malformed(
       place,
-      `${entity.label} needs values for ${entity.arguments.map((a) => a.label).join(', ')}`,
-      'a query that takes its rows and gives them',
+      phrase('needs-arguments', { entity: entity.label, names: entity.arguments.map((a) => a.label).join(', ') }),
+      phrase('query-with-values'),
     );
     return null;
   }
@@ -126,7 +129,7 @@ const treeOf = (planner: Planner, entity: Entity, name: string, place: ProblemPl
   const tree = own.find((r) => r.name === name);
   if (tree) return tree;
   const names = own.map((r) => r.name);
-  const hint = didYouMean(name, names, names.length > 0 ? `It has ${names.join(', ')}.` : 'It has none to itself.');
+  const hint = didYouMean(name, names, names.length > 0 ? hasPhrase(names) : phrase('it-has-none-to-itself'));
   planner.found(problem('unknown-relation', place, { entity: entity.name, name, hint }));
   return null;
 };
@@ -185,7 +188,7 @@ const planFilter = (planner: Planner, level: Level, standing: Standing): boolean
   const { drawer } = level;
   const parts: Checked[] = [];
   const place = level.place('filter');
-  const filter = planner.condition(drawer.filter, standing, place, 'A filter');
+  const filter = planner.condition(drawer.filter, standing, place, 'a-filter');
   let isFine = filter !== null || (drawer.filter ?? '').trim() === '';
   if (filter) parts.push(...conjuncts(filter));
   if (drawer.onlyWithInner && level.drawers.length > 0) {
@@ -206,7 +209,7 @@ const planGroup = (planner: Planner, level: Level, group: Group, path: string): 
   const by = planner.check(group.by, standing, place);
   if (!by) return false;
   if (by.type === 'picture' || by.type === 'list') {
-    const data = { where: 'A group', expected: 'a value to group by', given: `a ${by.type}` };
+    const data = { where: phrase('a-group'), expected: phrase('value-to-group-by'), given: typePhrase(by.type) };
     planner.found(problem('wrong-type', place, data));
     return false;
   }
@@ -225,12 +228,17 @@ const planGroup = (planner: Planner, level: Level, group: Group, path: string): 
   return true;
 };
 
+const groupPhrase = (per: NonNullable<Group['per']>): Phrase =>
+  per === 'value' ? phrase('a-group') : phrase('group-per', { period: phrase(`per-${per}`) });
+
 /** What rows of one group have in common, as a formula. */
 const groupKey = (planner: Planner, group: Group, by: Checked, place: ProblemPlace): Checked | null => {
   const per = group.per ?? 'value';
-  const needs = (types: readonly string[], expected: string): boolean => {
+  const needs = (types: readonly string[], expected: PhraseCode): boolean => {
     if (types.includes(by.type) || by.type === 'any') return true;
-    planner.found(problem('wrong-type', place, { where: `A group per ${per}`, expected, given: `a ${by.type}` }));
+    planner.found(
+      problem('wrong-type', place, { where: groupPhrase(per), expected: phrase(expected), given: typePhrase(by.type) }),
+    );
     return false;
   };
   const call = (name: string, list: Checked[], type: Checked['type']): Checked => ({
@@ -243,20 +251,20 @@ const groupKey = (planner: Planner, group: Group, by: Checked, place: ProblemPla
     case 'value':
       return by;
     case 'letter':
-      return needs(['text'], 'a text') ? call('INITIAL', [by], 'text') : null;
+      return needs(['text'], 'column-text') ? call('INITIAL', [by], 'text') : null;
     case 'range': {
-      if (!needs(['number'], 'a number')) return null;
+      if (!needs(['number'], 'type-number')) return null;
       const width: Checked = { kind: 'literal', value: group.width ?? 10, type: 'number' };
       return { ...call('RANGESTART', [by, width], 'number'), ...(by.format ? { format: by.format } : {}) };
     }
     case 'hour':
-      return needs(['datetime'], 'a date with time') ? call('PERIODHOUR', [by], 'datetime') : null;
+      return needs(['datetime'], 'type-datetime') ? call('PERIODHOUR', [by], 'datetime') : null;
     case 'year':
     case 'quarter':
     case 'month':
     case 'week':
     case 'day':
-      if (!needs(['date', 'datetime'], 'a date')) return null;
+      if (!needs(['date', 'datetime'], 'type-date')) return null;
       return call('PERIOD', [by, { kind: 'literal', value: per, type: 'text' }], 'date');
     default:
       return per satisfies never;

@@ -7,6 +7,7 @@ import {
   REPORT_BANDS,
   type ReportBand,
 } from '../definition/walk.ts';
+import { phrase } from '../problems/phrases.ts';
 import { problem } from '../problems/problem.ts';
 import { isTimeZone } from '../value/date.ts';
 import type { Level } from './level.ts';
@@ -49,7 +50,7 @@ const planWith = (planner: Planner): ReportPlan => {
   if (report.model && !planner.context.models.some((m) => m.name === report.model))
     planner.found(problem('unknown-model', { path: 'model' }, { name: report.model }));
   if (!isTimeZone(report.timeZone)) {
-    planner.malformed({ path: 'timeZone' }, `“${report.timeZone}” is not a time zone`, 'a name such as Europe/Lisbon');
+    planner.malformed({ path: 'timeZone' }, phrase('not-a-time-zone', { zone: report.timeZone }), phrase('time-zone'));
   }
   checkStyles(planner);
   const paper = paperSize(report.page);

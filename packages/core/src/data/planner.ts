@@ -1,7 +1,8 @@
 import type { Report } from '../definition/schema.ts';
-import { type CheckResult, checkFormula } from '../formula/check.ts';
+import { type CheckResult, checkFormula, typePhrase } from '../formula/check.ts';
 import { type Checked, nodes } from '../formula/checked.ts';
 import type { Model } from '../model/model.ts';
+import { type Phrase, type PhraseCode, type ProblemValue, phrase } from '../problems/phrases.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
 import type { PlannedRecipe } from '../recipe/planned.ts';
 import type { Level, SubreportLink, TotalPlan } from './level.ts';
@@ -60,7 +61,7 @@ export class Planner {
   }
 
   /** Says that something in the definition cannot be used as it is. */
-  malformed(place: ProblemPlace, detail: string, expected: string): void {
+  malformed(place: ProblemPlace, detail: Phrase, expected: ProblemValue): void {
     this.found(problem('definition-malformed', place, { detail, expected }));
   }
 
@@ -80,11 +81,11 @@ export class Planner {
   }
 
   /** As {@link check}, for a formula that must be TRUE or FALSE. */
-  condition(source: string | undefined, standing: Standing, place: ProblemPlace, where: string): Checked | null {
+  condition(source: string | undefined, standing: Standing, place: ProblemPlace, where: PhraseCode): Checked | null {
     if (source === undefined || source.trim() === '') return null;
     const formula = this.check(source, standing, place);
     if (!formula || formula.type === 'boolean' || formula.type === 'any') return formula;
-    const data = { where, expected: 'a condition (TRUE or FALSE)', given: `a ${formula.type}` };
+    const data = { where: phrase(where), expected: phrase('type-boolean'), given: typePhrase(formula.type) };
     this.found(problem('wrong-type', place, data));
     return null;
   }

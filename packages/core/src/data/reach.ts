@@ -3,6 +3,7 @@ import type { Checked, PageValue } from '../formula/checked.ts';
 import type { Stretch } from '../formula/tree.ts';
 import { type Field, findEntity, type Model, namedField } from '../model/model.ts';
 import { parameterAt } from '../model/parameter-names.ts';
+import { type Phrase, phrase } from '../problems/phrases.ts';
 import { problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import type { Level } from './level.ts';
@@ -210,8 +211,8 @@ export class Reach implements Names {
     return names;
   }
 
-  hint(name: string): string {
-    return didYouMean(name, this.names(), 'Pick a field from the Data tray.');
+  hint(name: string): Phrase {
+    return didYouMean(name, this.names(), phrase('pick-from-tray'));
   }
 }
 

@@ -1,5 +1,6 @@
 import type { Parameter } from '../definition/schema.ts';
 import type { ParameterType } from '../model/parameter-types.ts';
+import { type Phrase, phrase } from '../problems/phrases.ts';
 import { CalendarDate, Moment } from '../value/date.ts';
 import { parseNumeric } from '../value/number.ts';
 import { List, type Value } from '../value/value.ts';
@@ -25,7 +26,7 @@ export interface ParameterReading {
 /** How values of one type are read. */
 interface ParameterRead {
   /** What a value must be, in words. */
-  expected: string;
+  expected: Phrase;
   /** The value; undefined when it does not fit. */
   read: (given: GivenValue, parameter: Parameter, reading: ParameterReading) => Value | ReadRange | undefined;
 }
@@ -79,24 +80,24 @@ const readWindow: ParameterRead['read'] = (given, { windows = [], asOf }, { time
 };
 
 export const PARAMETER_READS: { readonly [K in ParameterType]: ParameterRead } = {
-  text: { expected: 'text', read: single((text) => text) },
-  number: { expected: 'a number such as 2025 or 12.5', read: single((text) => parseNumeric(text.trim()) ?? undefined) },
-  date: { expected: 'a date such as 2025-07-12', read: single((text) => CalendarDate.parse(text) ?? undefined) },
+  text: { expected: phrase('type-text'), read: single((text) => text) },
+  number: { expected: phrase('expects-number'), read: single((text) => parseNumeric(text.trim()) ?? undefined) },
+  date: { expected: phrase('expects-date'), read: single((text) => CalendarDate.parse(text) ?? undefined) },
   dates: {
-    expected: 'two dates such as 2025-06-01..2025-09-30, the first not after the second',
+    expected: phrase('expects-dates'),
     read: readDates,
   },
   window: {
-    expected: `one of ${Object.keys(USUAL_WINDOWS).join(', ')} or two times such as 2025-07-12T08:00..2025-07-12T18:00`,
+    expected: phrase('expects-window', { names: Object.keys(USUAL_WINDOWS).join(', ') }),
     read: readWindow,
   },
   boolean: {
-    expected: 'true or false',
+    expected: phrase('expects-boolean'),
     read: single((text) => (text === 'true' ? true : text === 'false' ? false : undefined)),
   },
-  choice: { expected: 'one of its choices', read: single(chosen) },
+  choice: { expected: phrase('expects-choice'), read: single(chosen) },
   choices: {
-    expected: 'some of its choices',
+    expected: phrase('expects-choices'),
     read: (given, parameter) => {
       const values = splitChoices(given).map((text) => chosen(text, parameter));
       return values.includes(undefined) ? undefined : new List(values as Value[]);

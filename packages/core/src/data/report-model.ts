@@ -1,10 +1,12 @@
 import type { Recipe } from '../definition/recipe.ts';
 import type { Report } from '../definition/schema.ts';
 import { type Entity, type Model, namedField, type Relation, shownFields } from '../model/model.ts';
+import { phrase } from '../problems/phrases.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import { planRecipe } from '../recipe/plan.ts';
 import type { PlannedRecipe, RecipeContext } from '../recipe/planned.ts';
+import { columnPhrase } from '../recipe/planning.ts';
 import { stepsOf } from '../recipe/shape.ts';
 
 /** Key of a query's rows where none of their fields tells them apart: their number. */
@@ -44,7 +46,7 @@ export const reportModel = (report: Report, context: ModelContext): ReportModel 
     }
     const recipe = stepsOf(query, recipes);
     if (!recipe) {
-      const hint = 'It may have been removed, or belong to another host. Choose another recipe for this query.';
+      const hint = phrase('recipe-may-be-removed');
       problems.push(problem('recipe-unknown', place, { name: query.recipe ?? '', hint }));
       continue;
     }
@@ -91,7 +93,7 @@ const ownRelation = (
   const names = model.entities.map((e) => e.name);
   for (const end of [from, to]) {
     if (!names.includes(end)) {
-      const hint = didYouMean(end, names, `There is ${names.join(', ')}.`);
+      const hint = didYouMean(end, names, phrase('there-is', { names: names.join(', ') }));
       return problem('unknown-entity', { path }, { name: end, hint });
     }
   }
@@ -102,13 +104,22 @@ const ownRelation = (
       if (named === 'hidden') return problem('hidden-field', { path }, { name: field });
       if (!named) {
         const fields = shownFields(ends[i]!.fields).map((f) => f.name);
-        const hint = didYouMean(field, fields, `${ends[i]!.label} has ${fields.join(', ')}.`);
+        const hint = didYouMean(
+          field,
+          fields,
+          phrase('has-fields', { entity: ends[i]!.label, names: fields.join(', ') }),
+        );
         return problem('unknown-name', { path }, { name: field, hint });
       }
     }
     const types = [pair.here, pair.there].map((field, i) => ends[i]!.fields.find((f) => f.name === field)!.type);
     if (types[0] !== types[1]) {
-      const data = { here: pair.here, hereType: `a ${types[0]}`, there: pair.there, thereType: `a ${types[1]}` };
+      const data = {
+        here: pair.here,
+        hereType: columnPhrase(types[0]!),
+        there: pair.there,
+        thereType: columnPhrase(types[1]!),
+      };
       return problem('recipe-types-differ', { path }, data);
     }
   }

@@ -1,4 +1,5 @@
 import { totalFromState } from '../formula/functions/index.ts';
+import type { ProblemData } from '../problems/phrases.ts';
 import { decodeValue, Picture, type Value, type WireValue } from '../value/value.ts';
 import { type Column, columnType, type Level } from './level.ts';
 
@@ -55,7 +56,7 @@ export class RowProblem extends Error {
       | 'too-many-rows'
       | 'too-much-ahead'
       | 'rows-refused',
-    readonly data: Record<string, string | number>,
+    readonly data: ProblemData,
   ) {
     super(`${code} ${JSON.stringify(data)}`);
   }

@@ -1,4 +1,8 @@
+import type { PhraseCode } from '../problems/phrases.ts';
 import { z } from './zod.ts';
+
+/** What a pattern expects, by the code of its phrase. */
+export const says = (code: PhraseCode): PhraseCode => code;
 
 /** Every length in a definition is in millimetres; type sizes alone are in points, as everywhere in the trade. */
 export const length = z.number().min(-5000).max(5000);
@@ -7,8 +11,8 @@ export const identifier = z
   .string()
   .min(1)
   .max(80)
-  .regex(/^[\p{L}_][\p{L}\p{N}_-]*$/u, 'a name of letters, digits, - and _');
+  .regex(/^[\p{L}_][\p{L}\p{N}_-]*$/u, says('identifier'));
 export const formula = z.string().max(10_000);
 export const format = z.string().max(200);
-export const color = z.string().regex(/^#[0-9a-fA-F]{6}$/, 'a colour as #rrggbb');
+export const color = z.string().regex(/^#[0-9a-fA-F]{6}$/, says('color-code'));
 export const dash = z.enum(['solid', 'dashed', 'dotted']);

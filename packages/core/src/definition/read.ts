@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import { PHRASES, type Phrase, type PhraseCode, phrase } from '../problems/phrases.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { DEFINITION_VERSION, type Report, reportSchema } from './schema.ts';
 import { allBands, drawersOf } from './walk.ts';
@@ -11,7 +12,7 @@ const UPGRADES: Record<number, (definition: Record<string, unknown>) => Record<s
 /** Reads a definition from parsed JSON: upgrades it, checks it, and gives every problem with its path. */
 export const readDefinition = (json: unknown): Read => {
   if (typeof json !== 'object' || json === null || Array.isArray(json)) {
-    return { ok: false, problems: [problem('definition-not-json', {}, { detail: 'it is not a JSON object' })] };
+    return { ok: false, problems: [problem('definition-not-json', {}, { detail: phrase('not-json-object') })] };
   }
   let definition = json as Record<string, unknown>;
   let version = definition.gaveta;
@@ -37,31 +38,50 @@ export const readDefinitionText = (text: string): Read => {
   let json: unknown;
   try {
     json = JSON.parse(text);
-  } catch (error) {
-    const detail = error instanceof Error ? error.message : 'it is not JSON';
-    return { ok: false, problems: [problem('definition-not-json', {}, { detail })] };
+  } catch {
+    // What the parser says of the place is in English and differs from one engine to the next.
+    return { ok: false, problems: [problem('definition-not-json', {}, { detail: phrase('not-json') })] };
   }
   return readDefinition(json);
 };
 
-/** In words, what would have been right instead. */
-export const expectedOf = (issue: z.core.$ZodIssue): string => {
+/** What would have been right instead. */
+export const expectedOf = (issue: z.core.$ZodIssue): Phrase => {
   switch (issue.code) {
     case 'invalid_type':
-      return issue.expected;
+      return phrase('json-type', { type: issue.expected });
     case 'invalid_value':
-      return issue.values.join(', ');
+      return phrase('one-of', { values: issue.values.join(', ') });
     case 'unrecognized_keys':
-      return 'none of these: check the spelling';
+      return phrase('known-keys');
     case 'too_big':
-      return `at most ${issue.maximum}`;
+      return phrase('at-most', { value: String(issue.maximum) });
     case 'too_small':
-      return `at least ${issue.minimum}`;
+      return phrase('at-least', { value: String(issue.minimum) });
     case 'invalid_format':
-      // Patterns have their words from the schema.
-      return issue.message;
+      // Patterns of the schema have the code of a phrase as their message.
+      return phrase(Object.hasOwn(PHRASES, issue.message) ? (issue.message as PhraseCode) : 'as-schema');
     default:
-      return 'a value as the published schema describes it';
+      return phrase('as-schema');
+  }
+};
+
+const detailOf = (issue: z.core.$ZodIssue): Phrase => {
+  switch (issue.code) {
+    case 'invalid_type':
+      return phrase('malformed-type');
+    case 'invalid_value':
+      return phrase('malformed-choice');
+    case 'unrecognized_keys':
+      return phrase('malformed-keys', { keys: issue.keys.join(', ') });
+    case 'too_big':
+      return phrase('malformed-large');
+    case 'too_small':
+      return phrase('malformed-small');
+    case 'invalid_format':
+      return phrase('malformed-text');
+    default:
+      return phrase('malformed');
   }
 };
 
@@ -69,7 +89,7 @@ const issueProblem = (issue: z.core.$ZodIssue): Problem =>
   problem(
     'definition-malformed',
     { path: issue.path.join('/') },
-    { detail: issue.message, expected: expectedOf(issue) },
+    { detail: detailOf(issue), expected: expectedOf(issue) },
   );
 
 const duplicateIds = (report: Report): Problem[] => {

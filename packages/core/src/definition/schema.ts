@@ -1,4 +1,4 @@
-import { color, format, formula, identifier, size } from './basics.ts';
+import { color, format, formula, identifier, says, size } from './basics.ts';
 import { BAND_FORMULA_SETTINGS } from './item-parts.ts';
 import { itemSchema } from './items.ts';
 import { highlightSchema, styleSchema } from './look.ts';
@@ -213,7 +213,7 @@ export const reportSchema = z.strictObject({
     .string()
     .min(2)
     .max(35)
-    .regex(/^[A-Za-z]{2,3}(-[A-Za-z0-9]{2,8})*$/, 'a language tag such as en or pt-PT')
+    .regex(/^[A-Za-z]{2,3}(-[A-Za-z0-9]{2,8})*$/, says('language-tag'))
     .default('en'),
   /** IANA name. */
   timeZone: z.string().max(60).default('UTC'),

@@ -4,6 +4,7 @@ import { isPushable } from '../data/pushable.ts';
 import type { Drawer, Parameter, Report } from '../definition/schema.ts';
 import { drawersOf } from '../definition/walk.ts';
 import type { Page } from '../page/page.ts';
+import { type PhraseCode, phrase } from '../problems/phrases.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 
 /** What a report's first pages showed, for checks that need it. */
@@ -30,23 +31,23 @@ const MANY_ROWS = 2000;
  */
 export const slowFormulas = (plan: ReportPlan, rows: Readonly<Record<string, number>>): Problem[] => {
   const found = new Map<string, Problem>();
-  const tell = (level: Level, where: string, part: string): void => {
+  const tell = (level: Level, where: PhraseCode, part: string): void => {
     const { drawer } = level;
     const count = rows[drawer.id] ?? 0;
     if (count < MANY_ROWS) return;
     const place = { path: `${level.path}/${part}`, drawer: drawer.id };
     found.set(
       `${drawer.id} ${where}`,
-      problem('slow-formula', place, { where, name: drawer.name, rows: count }, 'warning'),
+      problem('slow-formula', place, { where: phrase(where), name: drawer.name, rows: count }, 'warning'),
     );
   };
   for (const level of plan.levels) {
-    if (level.localFilter) tell(level, 'the filter', 'filter');
+    if (level.localFilter) tell(level, 'the-filter', 'filter');
     if (level.sortsLocally && level.sort.some(({ formula }) => !isPushable(formula, isBrought(plan))))
-      tell(level, 'the order', 'sort');
+      tell(level, 'the-order', 'sort');
   }
   for (const total of plan.totals)
-    if (total.when === 'ahead' && !isPushable(total.formula, isBrought(plan))) tell(total.counted, 'a total', 'detail');
+    if (total.when === 'ahead' && !isPushable(total.formula, isBrought(plan))) tell(total.counted, 'a-total', 'detail');
   return [...found.values()];
 };
 

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { planReport } from '../data/plan.ts';
 import { band, definition, field, hutModel, lay, nest, plan } from '../layout/huts.test-support.ts';
+import { phrase, saidValue } from '../problems/phrases.ts';
 import { designChecks, overlapsOn, slowFormulas } from './checks.ts';
 import { applyEdit } from './edit.ts';
 import { linksFor } from './links.ts';
@@ -67,7 +68,11 @@ describe('links to a nested report', () => {
       {
         code: 'wrong-type',
         place: { item: 's', path: 'body/detail/items/0/links/hut_id' },
-        data: { where: 'The link of “hut_id”', expected: 'a number', given: 'text' },
+        data: {
+          where: phrase('link-of', { name: 'hut_id' }),
+          expected: phrase('type-number'),
+          given: phrase('type-text'),
+        },
       },
     ]);
     const [missing] = plan(nesting({}), { inner }).problems;
@@ -155,7 +160,7 @@ describe('checks', () => {
 describe('slow formulas', () => {
   const slow = (report: ReturnType<typeof definition>, count: number) => {
     const made = planReport(report, { ...context, rowsFromDatabase: true });
-    return slowFormulas(made, { huts: count, stays: count }).map((p) => [p.data.where, p.place.path]);
+    return slowFormulas(made, { huts: count, stays: count }).map((p) => [saidValue(p.data.where!), p.place.path]);
   };
   const report = (filter: string, by: string) =>
     huts({

@@ -1,3 +1,4 @@
+import { type Phrase, phrase } from '../problems/phrases.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import { type Checked, type CheckedType, depthOf } from './checked.ts';
@@ -39,17 +40,7 @@ export const checkFormula = (source: string, scope: FormulaScope): CheckResult =
 };
 
 /** Types as problems name them. */
-export const TYPE_WORDS: Record<CheckedType | ArgumentType, string> = {
-  text: 'text',
-  number: 'a number',
-  date: 'a date',
-  datetime: 'a date with time',
-  temporal: 'a date',
-  boolean: 'a condition (TRUE or FALSE)',
-  picture: 'a picture',
-  list: 'a list',
-  any: 'any value',
-};
+export const typePhrase = (type: CheckedType | ArgumentType): Phrase => phrase(`type-${type}`);
 
 const NEEDS_MORE_THAN_TEXT: ReadonlySet<ArgumentType> = new Set(['number', 'boolean', 'date', 'datetime', 'temporal']);
 
@@ -61,6 +52,13 @@ const canBeText = (formula: Checked): boolean => {
   if (formula.kind === 'iferror') return canBeText(formula.value) || canBeText(formula.otherwise);
   return formula.kind === 'bind' && canBeText(formula.body);
 };
+
+const countPhrase = (least: number, most: number): Phrase =>
+  least !== most
+    ? phrase('values-between', { least, most })
+    : least === 1
+      ? phrase('one-value')
+      : phrase('values', { count: least });
 
 /** What COUNT never counts. */
 const UNCOUNTED: ReadonlySet<CheckedType> = new Set(['text', 'boolean', 'picture']);
@@ -98,10 +96,10 @@ export class Checker {
   want(wanted: ArgumentType, checked: Checked, tree: Tree, where: string): boolean {
     if (fits(checked.type, wanted)) {
       if (checked.type === 'any' && NEEDS_MORE_THAN_TEXT.has(wanted) && canBeText(checked))
-        this.report(problem('can-be-text', {}, { where, expected: TYPE_WORDS[wanted] }, 'warning'), tree);
+        this.report(problem('can-be-text', {}, { where, expected: typePhrase(wanted) }, 'warning'), tree);
       return true;
     }
-    const data = { where, expected: TYPE_WORDS[wanted], given: TYPE_WORDS[checked.type] };
+    const data = { where, expected: typePhrase(wanted), given: typePhrase(checked.type) };
     this.report(problem('wrong-type', {}, data), tree);
     return false;
   }
@@ -111,8 +109,10 @@ export class Checker {
     const given = tree.arguments.length;
     if (given >= min && given <= max) return true;
     const definition = FUNCTIONS[tree.name];
-    const numbers = min === max ? `${min} value${min === 1 ? '' : 's'}` : `${min} to ${max} values`;
-    const expected = definition ? `${numbers}, as ${signatureOf(tree.name, definition)}` : numbers;
+    const values = countPhrase(min, max);
+    const expected = definition
+      ? phrase('as-signature', { values, signature: signatureOf(tree.name, definition) })
+      : values;
     this.report(problem('wrong-arguments', {}, { name: tree.name, expected, given }), tree);
     return false;
   }
@@ -199,8 +199,8 @@ export class Checker {
       right.type === 'any' ||
       (isTemporal(left.type) && isTemporal(right.type));
     if (fine && left.type !== 'picture' && left.type !== 'list') return true;
-    const expected = `${TYPE_WORDS[left.type]} on both sides`;
-    const data = { where: `“${tree.operator}”`, expected, given: TYPE_WORDS[right.type] };
+    const expected = phrase('both-sides', { type: typePhrase(left.type) });
+    const data = { where: `“${tree.operator}”`, expected, given: typePhrase(right.type) };
     this.report(problem('wrong-type', {}, data), tree.right);
     return false;
   }
@@ -217,7 +217,7 @@ export class Checker {
     }
     const definition = FUNCTIONS[name];
     if (!definition) {
-      const hint = didYouMean(name, functionNames(), 'The list of functions is in docs/formulas.md.');
+      const hint = didYouMean(name, functionNames(), phrase('functions-listed'));
       return this.report(problem('unknown-function', {}, { name, hint }), tree);
     }
     if (!this.counted(tree, definition.min, definition.max)) return null;
@@ -241,7 +241,7 @@ export class Checker {
     const list = tree.arguments;
     const argument = list[0];
     if (!argument) {
-      const data = { name, expected: 'a field or formula', given: 0 };
+      const data = { name, expected: phrase('field-or-formula'), given: 0 };
       return this.report(problem('wrong-arguments', {}, data), tree);
     }
     const named = list.length === 2 ? this.scopeName(list[1]!, scope) : null;
@@ -287,8 +287,8 @@ export class Checker {
     if (last && named === null) {
       const data = {
         where: name,
-        expected: 'the name of a drawer or group around, or report',
-        given: 'something else',
+        expected: phrase('scope-name'),
+        given: phrase('something-else'),
       };
       return this.report(problem('wrong-type', {}, data), last);
     }
@@ -313,13 +313,13 @@ export class Checker {
       const checked = this.check(argument, inner);
       const counts = request.kind === 'COUNT' || request.kind === 'COUNTA';
       if (checked?.kind === 'rows' && !counts) {
-        const data = { where: request.kind, expected: 'a field', given: 'a drawer' };
+        const data = { where: request.kind, expected: phrase('field'), given: phrase('drawer') };
         this.report(problem('wrong-type', {}, data), argument);
       } else if (checked && numbersOnly) this.want('number', checked, argument, request.kind);
       else if (checked && request.kind === 'COUNT' && UNCOUNTED.has(checked.type))
-        this.report(problem('count-of-values', {}, { given: TYPE_WORDS[checked.type] }), argument);
+        this.report(problem('count-of-values', {}, { given: typePhrase(checked.type) }), argument);
       else if (checked && !counts && (checked.type === 'list' || checked.type === 'picture')) {
-        const data = { where: request.kind, expected: 'a single value', given: TYPE_WORDS[checked.type] };
+        const data = { where: request.kind, expected: phrase('single-value'), given: typePhrase(checked.type) };
         this.report(problem('wrong-type', {}, data), argument);
       }
       failed = this.errors > before;

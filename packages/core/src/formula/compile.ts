@@ -1,3 +1,4 @@
+import { phrase } from '../problems/phrases.ts';
 import { formatValue } from '../text/format.ts';
 import { CalendarDate, Moment } from '../value/date.ts';
 import { Decimal, MAX_DIGITS } from '../value/decimal.ts';
@@ -20,9 +21,9 @@ import type { Compiled } from './functions/context.ts';
 import { type ArgumentType, dayAt, FUNCTIONS, MAX_TEXT, TOTALS, totalOf } from './functions/index.ts';
 import type { BinaryOperator } from './tree.ts';
 
-const TOO_LONG = new FormulaError('#NUM!', `more than ${MAX_DIGITS} digits`);
+const TOO_LONG = new FormulaError('#NUM!', phrase('e-digits', { digits: MAX_DIGITS }));
 
-const NO_NUMBER = new FormulaError('#NUM!', 'there is no such number');
+const NO_NUMBER = new FormulaError('#NUM!', phrase('e-no-number'));
 
 const DIVISION_BY_ZERO = new FormulaError('#DIV/0!');
 
@@ -30,7 +31,7 @@ const DIVISION_BY_ZERO = new FormulaError('#DIV/0!');
  * Characters and list values that one formula may work through. More would take longer than anyone waits: it gives #NUM!.
  */
 const MOST_WORK = 10_000_000;
-const TOO_MUCH_WORK = new FormulaError('#NUM!', 'the formula has too much to do');
+const TOO_MUCH_WORK = new FormulaError('#NUM!', phrase('e-too-much-work'));
 /** Texts and lists shorter than this are too cheap to count. */
 const COUNTED_FROM = 1000;
 
@@ -92,7 +93,7 @@ const compileIn = (tree: Checked, cell: Cell | null): Compiled => {
       return (context) => (Object.hasOwn(context.parameters, name) ? (context.parameters[name] ?? null) : null);
     }
     case 'claim':
-      return () => new FormulaError('#REF!', 'claims are only known to the database query');
+      return () => new FormulaError('#REF!', phrase('e-claims'));
     case 'page': {
       const { value } = tree;
       return (context) => context.page[value];
@@ -323,7 +324,7 @@ const BINARY: Record<BinaryOperator, (a: Plain, b: Plain) => Value> = {
   '^': arithmetic((a, b) => power(a, b) ?? NO_NUMBER),
   '&': (a, b) => {
     const joined = joinText(a) + joinText(b);
-    return joined.length > MAX_TEXT ? new FormulaError('#VALUE!', 'text too long') : counted(joined, []);
+    return joined.length > MAX_TEXT ? new FormulaError('#VALUE!', phrase('e-text-too-long')) : counted(joined, []);
   },
   '=': equal,
   '<>': (a, b) => !equal(a, b),

@@ -1,3 +1,4 @@
+import { type Phrase, type PhraseCode, phrase } from '../problems/phrases.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { MAX_DIGITS } from '../value/decimal.ts';
 import { parseNumeric } from '../value/number.ts';
@@ -53,9 +54,11 @@ class Parser {
     return this.tokens[this.at]!;
   }
 
-  private fail(detail: string, expected: string): never {
+  private fail(detail: Phrase, expected: PhraseCode): never {
     const { from, to } = this.token;
-    throw new SyntaxProblem(problem('formula-syntax', { from, to: Math.max(to, from + 1) }, { detail, expected }));
+    throw new SyntaxProblem(
+      problem('formula-syntax', { from, to: Math.max(to, from + 1) }, { detail, expected: phrase(expected) }),
+    );
   }
 
   private tooDeep(): never {
@@ -63,16 +66,16 @@ class Parser {
     throw new SyntaxProblem(problem('formula-too-deep', { from, to: Math.max(to, from + 1) }));
   }
 
-  private describe(): string {
+  private describe(): Phrase {
     const { kind, text } = this.token;
-    if (kind === 'end') return 'The formula ends too early.';
-    if (kind === 'wrong' && /^["']/.test(text)) return 'A quotation mark is not closed.';
-    return `“${text}” cannot stand here.`;
+    if (kind === 'end') return phrase('ends-early');
+    if (kind === 'wrong' && /^["']/.test(text)) return phrase('quotation-open');
+    return phrase('cannot-stand-here', { text });
   }
 
   expectEnd(): void {
     if (this.token.kind === 'end') return;
-    this.fail(this.describe(), this.token.kind === 'close' ? 'an opening bracket before it' : 'an operator or the end');
+    this.fail(this.describe(), this.token.kind === 'close' ? 'opening-bracket-before' : 'operator-or-end');
   }
 
   expression(minimum: number, depth: number): Tree {
@@ -124,18 +127,18 @@ class Parser {
       case 'open': {
         this.at++;
         const inner = this.expression(0, depth + 1);
-        this.expect('close', 'a closing bracket');
+        this.expect('close', 'closing-bracket');
         return inner;
       }
       case 'openList': {
         this.at++;
-        const { items, to: end } = this.items('closeList', 'a closing brace', depth);
+        const { items, to: end } = this.items('closeList', 'closing-brace', depth);
         return { kind: 'list', items, from, to: end };
       }
       case 'name':
         return this.nameOrCall(depth);
       default:
-        return this.fail(this.describe(), 'a field, a value or a function');
+        return this.fail(this.describe(), 'operand');
     }
   }
 
@@ -144,14 +147,14 @@ class Parser {
     this.at++;
     if (this.token.kind === 'open') {
       this.at++;
-      const { items, to } = this.items('close', 'a closing bracket', depth);
+      const { items, to } = this.items('close', 'closing-bracket', depth);
       return { kind: 'call', name: first.text.toUpperCase(), arguments: items, from: first.from, to };
     }
     const parts = [first.text];
     let to = first.to;
     while (this.token.kind === 'dot') {
       this.at++;
-      if ((this.token.kind as string) !== 'name') this.fail(this.describe(), 'a field name after the dot');
+      if ((this.token.kind as string) !== 'name') this.fail(this.describe(), 'name-after-dot');
       parts.push(this.token.text);
       to = this.token.to;
       this.at++;
@@ -160,7 +163,7 @@ class Parser {
   }
 
   /** Formulas with separators between them, up to and including what closes them. */
-  private items(closing: Token['kind'], words: string, depth: number): { items: Tree[]; to: number } {
+  private items(closing: Token['kind'], words: PhraseCode, depth: number): { items: Tree[]; to: number } {
     const items: Tree[] = [];
     if (this.token.kind !== closing) {
       items.push(this.expression(0, depth + 1));
@@ -174,7 +177,7 @@ class Parser {
     return { items, to };
   }
 
-  private expect(kind: Token['kind'], words: string): void {
+  private expect(kind: Token['kind'], words: PhraseCode): void {
     if (this.token.kind !== kind) this.fail(this.describe(), words);
     this.at++;
   }

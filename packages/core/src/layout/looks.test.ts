@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { LineMark, LinkMark, Mark, RectangleMark, TextMark } from '../page/page.ts';
+import { phrase, saidValue } from '../problems/phrases.ts';
 import { band, definition, field, lay, line, nest, plan, type Rows } from './huts.test-support.ts';
 import { prepareReport } from './prepare.ts';
 import { POINTS } from './prepared.ts';
@@ -97,7 +98,7 @@ describe('looks', () => {
       ['#b3402e', 0.2],
       ['#1f5c4d', 0.3],
     ]);
-    expect(problems.map((p) => [p.code, p.place.item, p.data.setting, p.data.given])).toEqual([
+    expect(problems.map((p) => [p.code, p.place.item, saidValue(p.data.setting!), p.data.given])).toEqual([
       ['unfit-setting', 'n', 'style', 'lou'],
       ['unfit-setting', 'n', 'format', '[what'],
       ['unfit-setting', 'n', 'padding', 'wide'],
@@ -146,7 +147,11 @@ describe('looks', () => {
     const { result } = await lay(flat({ detail: band(9, nest('inner')) }), HUTS, { inner });
     // Once, though it is laid out for each of three rows.
     expect(result.problems).toMatchObject([
-      { code: 'unfit-setting', place: { report: 'Inner', item: 't' }, data: { setting: 'size', given: 'large' } },
+      {
+        code: 'unfit-setting',
+        place: { report: 'Inner', item: 't' },
+        data: { setting: phrase('setting-size'), given: 'large' },
+      },
     ]);
   });
 
@@ -162,7 +167,7 @@ describe('looks', () => {
       {
         code: 'unfit-setting',
         place: { path: 'body/detail/formulas/background' },
-        data: { given: 'pale', expected: 'a colour as #rrggbb' },
+        data: { given: 'pale', expected: phrase('color-code') },
       },
     ]);
   });

@@ -2,6 +2,7 @@ import type { Level } from '../data/level.ts';
 import type { RowProblem } from '../data/rows.ts';
 import { paperSize } from '../definition/schema.ts';
 import { type EvaluationContext, NO_PAGE, type PageValues } from '../formula/functions/context.ts';
+import { saidValue } from '../problems/phrases.ts';
 import { type Problem, problem, problemText } from '../problems/problem.ts';
 import { DrawerWalk } from '../shape/drawer-walk.ts';
 import { type HeldSet, NO_ROWS } from '../shape/reader.ts';
@@ -83,7 +84,7 @@ export class ReportRun implements BandLayer, FlowHost {
       p.place.item === place.item &&
       p.place.drawer === place.drawer &&
       p.place.path === place.path &&
-      p.data.setting === found.data.setting;
+      saidValue(p.data.setting ?? '') === saidValue(found.data.setting ?? '');
     if (!problems.some(isSame)) problems.push({ ...found, place });
   }
 

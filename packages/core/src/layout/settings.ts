@@ -2,8 +2,9 @@ import { expectedOf } from '../definition/read.ts';
 import { type BandFormulaSetting, bandSchema, type FormulaSetting } from '../definition/schema.ts';
 import type { z } from '../definition/zod.ts';
 import type { EvaluationContext } from '../formula/functions/context.ts';
+import { type Phrase, type ProblemValue, phrase } from '../problems/phrases.ts';
 import { type Problem, problem } from '../problems/problem.ts';
-import { formatCodeProblem } from '../text/format.ts';
+import { isFormatCode } from '../text/format.ts';
 import { isNumeric, toNumber } from '../value/number.ts';
 import { FormulaError, type Value, valueText } from '../value/value.ts';
 import {
@@ -15,7 +16,6 @@ import {
   type PreparedItem,
   type SettingShapes,
 } from './prepared.ts';
-import { SETTING_WORDS } from './setting-words.ts';
 
 const PLACES = ['x', 'y', 'width', 'height'] as const;
 type PlaceSetting = (typeof PLACES)[number];
@@ -33,18 +33,17 @@ const length = (name: PlaceSetting, value: Value): number | null => {
   return Math.min(FARTHEST, Math.max(name === 'width' || name === 'height' ? 0 : -FARTHEST, number)) * POINTS;
 };
 
-const TYPES: Readonly<Record<string, string>> = { string: 'a text', number: 'a number', boolean: 'TRUE or FALSE' };
+const TYPES = { string: 'column-text', number: 'type-number', boolean: 'true-or-false' } as const;
 
-const expectedType = (issue: z.core.$ZodIssue): string => {
-  const expected = expectedOf(issue);
-  return TYPES[expected] ?? expected;
+const expectedType = (issue: z.core.$ZodIssue): Phrase => {
+  const type = issue.code === 'invalid_type' ? issue.expected : '';
+  return Object.hasOwn(TYPES, type) ? phrase(TYPES[type as keyof typeof TYPES]) : expectedOf(issue);
 };
 
 /** What a value of the right type must be besides; null when it is. */
-const expectedBesides = (name: string, value: unknown, styles: Deciding['styles']): string | null => {
-  if (name === 'format') return formatCodeProblem(String(value)) && 'a number format such as #,##0.00';
-  if (name === 'style' && styles && !styles.includes(String(value)))
-    return styles.join(', ') || 'nothing: the report has no styles';
+const expectedBesides = (name: string, value: unknown, styles: Deciding['styles']): ProblemValue | null => {
+  if (name === 'format') return isFormatCode(String(value)) ? null : phrase('number-format');
+  if (name === 'style' && styles && !styles.includes(String(value))) return styles.join(', ') || phrase('no-styles');
   return null;
 };
 
@@ -61,7 +60,7 @@ const fitting = (
   if (read.success && expected === null) return read.data;
   // What IF gives where its condition does not hold.
   if (value === false || value === '') return undefined;
-  told({ setting: SETTING_WORDS[name], given: valueText(value).slice(0, 60), expected: expected! });
+  told({ setting: phrase(`setting-${name}`), given: valueText(value).slice(0, 60), expected: expected! });
   return undefined;
 };
 

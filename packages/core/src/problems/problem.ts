@@ -1,3 +1,4 @@
+import { fillWords, type ProblemData } from './phrases.ts';
 import { PROBLEM_WORDS } from './words.ts';
 
 export type ProblemCode = keyof typeof PROBLEM_WORDS;
@@ -22,7 +23,7 @@ export interface Problem {
   code: ProblemCode;
   severity: 'error' | 'warning';
   place: ProblemPlace;
-  data: Record<string, string | number>;
+  data: ProblemData;
 }
 
 export const problem = (
@@ -32,13 +33,10 @@ export const problem = (
   severity: Problem['severity'] = 'error',
 ): Problem => ({ code, severity, place, data });
 
-const fill = (template: string, data: Problem['data']): string =>
-  template.replace(/\{(\w+)\}/g, (_, key: string) => String(data[key] ?? ''));
-
 /** What happened and what to do, in English. */
 export const problemText = (p: Problem): string => {
   const words = PROBLEM_WORDS[p.code];
-  return `${fill(words.says, p.data)} ${fill(words.mend, p.data)}`.trim();
+  return `${fillWords(words.says, p.data)} ${fillWords(words.mend, p.data)}`.trim();
 };
 
 /** `path: text`, as the command line prints it. */

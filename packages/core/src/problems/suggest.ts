@@ -1,3 +1,4 @@
+import { type Phrase, phrase } from './phrases.ts';
 /** The candidate nearest to `name` by edit distance, if it is near enough to be meant. */
 export const nearest = (name: string, candidates: Iterable<string>): string | null => {
   const wanted = name.toLowerCase();
@@ -13,10 +14,14 @@ export const nearest = (name: string, candidates: Iterable<string>): string | nu
   return best;
 };
 
-export const didYouMean = (name: string, candidates: Iterable<string>, otherwise: string): string => {
+export const didYouMean = (name: string, candidates: Iterable<string>, otherwise: Phrase): Phrase => {
   const match = nearest(name, candidates);
-  return match ? `Did you mean ${match}?` : otherwise;
+  return match ? phrase('did-you-mean', { name: match }) : otherwise;
 };
+
+/** What there is to choose from. */
+export const hasPhrase = (names: readonly string[]): Phrase =>
+  names.length > 0 ? phrase('it-has', { names: names.join(', ') }) : phrase('it-has-none');
 
 /** Levenshtein distance, given up once it reaches `limit`. */
 const distance = (a: string, b: string, limit: number): number => {

@@ -3,6 +3,7 @@ import { checkFormula } from '../formula/check.ts';
 import type { Checked } from '../formula/checked.ts';
 import { type Field, findEntity, namedField, type Relation, shownFields } from '../model/model.ts';
 import { rowScope } from '../model/scopes.ts';
+import { type Phrase, phrase } from '../problems/phrases.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import type { DataType } from '../value/value.ts';
@@ -15,14 +16,9 @@ const DEEPEST = 12;
 /** Other recipes that one takes rows from, those inside them counted each time. */
 const MOST_TAKEN = 100;
 
-export const TYPE_WORDS: Record<DataType, string> = {
-  text: 'a text',
-  number: 'a number',
-  date: 'a date',
-  datetime: 'a date with time',
-  boolean: 'yes or no',
-  picture: 'a picture',
-};
+/** Types of columns as problems name them. */
+export const columnPhrase = (type: DataType): Phrase =>
+  phrase(type === 'text' || type === 'boolean' ? `column-${type}` : `type-${type}`);
 
 /** A name that a formula of a step does not find is a column that is gone. */
 const asStepProblem = (p: Problem): Problem => (p.code === 'unknown-name' ? { ...p, code: 'recipe-field-gone' } : p);
@@ -74,7 +70,7 @@ export class StepPlanning {
     const names = shownFields(this.fields).map((f) => f.name);
     return this.wrong('recipe-field-gone', {
       name,
-      hint: didYouMean(name, names, 'Remove it, or choose another one.'),
+      hint: didYouMean(name, names, phrase('remove-or-choose')),
     });
   }
 
@@ -125,7 +121,7 @@ export class StepPlanning {
         const names = model.entities.map((e) => e.name);
         return this.wrong('unknown-entity', {
           name: from.entity,
-          hint: didYouMean(from.entity, names, `There is ${names.join(', ')}.`),
+          hint: didYouMean(from.entity, names, phrase('there-is', { names: names.join(', ') })),
         });
       }
       const given: Record<string, Checked> = {};
@@ -140,7 +136,7 @@ export class StepPlanning {
     const name = 'recipe' in from ? from.recipe : from.query;
     const query = 'query' in from ? context.queries.find((q) => q.name === name) : undefined;
     const found = 'recipe' in from ? context.recipe(name) : query && stepsOf(query, context);
-    if (!found) return this.wrong('recipe-unknown', { name, hint: 'Choose another one.' });
+    if (!found) return this.wrong('recipe-unknown', { name, hint: phrase('choose-another') });
     const id = 'recipe' in from ? `recipe ${name}` : name;
     if (this.around.includes(id) || this.around.length >= DEEPEST)
       return this.wrong('recipe-in-circle', { name: found.name });
@@ -154,10 +150,10 @@ export class StepPlanning {
 
   totalType(total: StepTotal, field: Field | null): DataType | null {
     if (total === 'COUNT' || total === 'COUNTDISTINCT') return 'number';
-    if (!field) return this.wrong('recipe-field-gone', { name: total, hint: 'Choose a field for it.' });
+    if (!field) return this.wrong('recipe-field-gone', { name: total, hint: phrase('choose-field-to-total') });
     const needsNumber = total === 'SUM' || total === 'AVERAGE';
     if ((needsNumber && field.type !== 'number') || field.type === 'picture') {
-      return this.wrong('recipe-not-a-total', { total, name: field.label, type: TYPE_WORDS[field.type] });
+      return this.wrong('recipe-not-a-total', { total, name: field.label, type: columnPhrase(field.type) });
     }
     return field.type;
   }

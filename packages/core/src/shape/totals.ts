@@ -3,6 +3,7 @@ import type { Row } from '../data/rows.ts';
 import { carrierOf } from '../data/total.ts';
 import type { Compiled, EvaluationContext, TotalValues } from '../formula/functions/context.ts';
 import { Accumulator, totalOf } from '../formula/functions/index.ts';
+import { phrase } from '../problems/phrases.ts';
 import { FormulaError, type Value } from '../value/value.ts';
 import type { HeldRow } from './reader.ts';
 
@@ -178,7 +179,7 @@ export class Totals implements TotalValues {
   }
 }
 
-const ROWS_MISSING = new FormulaError('#REF!', 'some of its rows could not be read');
+const ROWS_MISSING = new FormulaError('#REF!', phrase('e-rows-missing'));
 
 /** What a total of no rows is. */
 const emptyOf = ({ name }: TotalPlan): Value => (name === 'RANK' ? null : totalOf(name, []));

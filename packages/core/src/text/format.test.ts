@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { CalendarDate, Moment } from '../value/date.ts';
 import { parseNumeric } from '../value/number.ts';
-import { formatCodeProblem, formatValue } from './format.ts';
+import { formatValue, isFormatCode } from './format.ts';
 
 const show = (value: string, code: string, language = 'en'): string =>
   formatValue(parseNumeric(value), code, { language, timeZone: 'UTC' });
@@ -48,8 +48,8 @@ describe('number formats', () => {
   });
 
   it('refuse what is no code', () => {
-    expect(formatCodeProblem('#,##0.00')).toBeNull();
-    expect(formatCodeProblem('[unclosed')).not.toBeNull();
+    expect(isFormatCode('#,##0.00')).toBe(true);
+    expect(isFormatCode('[unclosed')).toBe(false);
   });
 });
 

@@ -183,15 +183,15 @@ const byDateCode = (code: string, serial: number, language: string): string => {
   return byCode(named, serial, language);
 };
 
-/** Null when the code can be used, otherwise what is wrong with it. */
-export const formatCodeProblem = (code: string): string | null => {
-  if (code.length > LONGEST_CODE) return `it has more than ${LONGEST_CODE} characters`;
-  if (code === '' || parseCode(code)) return null;
+/** Whether a number-format code can be read. */
+export const isFormatCode = (code: string): boolean => {
+  if (code.length > LONGEST_CODE) return false;
+  if (code === '' || parseCode(code)) return true;
   try {
     formatByCode(code, 1.5);
-    return null;
-  } catch (error) {
-    return error instanceof Error ? error.message : String(error);
+    return true;
+  } catch {
+    return false;
   }
 };
 

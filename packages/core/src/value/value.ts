@@ -1,3 +1,4 @@
+import { type ProblemValue, phrase } from '../problems/phrases.ts';
 import { CalendarDate, Moment } from './date.ts';
 import { compareNumeric, isNumeric, type Numeric, numericText, parseNumeric } from './number.ts';
 
@@ -11,7 +12,8 @@ export type FormulaErrorCode = '#VALUE!' | '#DIV/0!' | '#NAME?' | '#N/A' | '#NUM
 export class FormulaError {
   constructor(
     readonly code: FormulaErrorCode,
-    readonly detail = '',
+    /** What is wrong: what was given, or a phrase about it. */
+    readonly detail: ProblemValue = '',
   ) {}
 }
 
@@ -66,7 +68,7 @@ export const decodeValue = (wire: WireValue, type: DataType): Value => {
     case 'datetime':
       return Moment.parse(String(wire)) ?? new FormulaError('#VALUE!', String(wire));
     case 'picture':
-      return Picture.parse(String(wire)) ?? new FormulaError('#VALUE!', 'picture');
+      return Picture.parse(String(wire)) ?? new FormulaError('#VALUE!', phrase('e-picture'));
     default:
       return type satisfies never;
   }

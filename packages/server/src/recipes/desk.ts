@@ -1,6 +1,7 @@
 import {
   type Field,
   type PlannedRecipe,
+  phrase,
   type ReadParameters,
   type Report,
   RowProblem,
@@ -54,7 +55,7 @@ export class RecipeDesk {
       workbench:
         workbench ??
         (() => {
-          throw new RowProblem('query-failed', { detail: 'there is no workbench for rows of several sources' });
+          throw new RowProblem('query-failed', { detail: phrase('no-workbench') });
         }),
     };
     this.stage = new RunStage(this.context);

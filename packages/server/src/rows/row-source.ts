@@ -3,6 +3,7 @@ import {
   type Level,
   type PlannedRecipe,
   parameterAt,
+  phrase,
   plansOf,
   type ReportPlan,
   type RowFeed,
@@ -207,7 +208,7 @@ class Opener {
       // What is copied once cannot depend on each row of the report around.
       for (const name of p.link?.outer ? parametersRead(basesOf(p), usedQueries(p)) : []) {
         if (p.link?.values[name] === undefined) continue;
-        const detail = `its rows lie in several sources, so its query cannot read “${name}”, which every row of the report around sets anew; filter by it in a drawer instead`;
+        const detail = phrase('set-by-each-row', { name });
         throw new RowProblem('query-failed', { detail });
       }
       const settings = await this.settings(path.slice(0, i + 1));
@@ -246,7 +247,7 @@ class Opener {
   private async *feed(level: Level): AsyncGenerator<WireRow[]> {
     const stream = this.streams.get(level);
     if (!stream || stream instanceof RowProblem)
-      throw stream ?? new RowProblem('query-failed', { detail: 'it was not opened' });
+      throw stream ?? new RowProblem('query-failed', { detail: phrase('not-opened') });
     const entry = this.queries.find((q) => q.level === level)!;
     const { maxRows } = this.options;
     let from = performance.now();
@@ -275,9 +276,7 @@ class Opener {
 }
 
 const noWorkbench = (): never => {
-  throw new RowProblem('query-failed', {
-    detail: 'its rows come from several sources, and there is no workbench where they could come together',
-  });
+  throw new RowProblem('query-failed', { detail: phrase('no-workbench') });
 };
 
 /** The queries of a report that its levels read. */

@@ -5,6 +5,7 @@ import {
   type Field,
   findEntity,
   Level,
+  phrase,
   problem,
   rowScope,
 } from '@gaveta/core/internal';
@@ -126,7 +127,11 @@ export const scopeFormula = (model: RegisteredModel, entity: Entity, keep: strin
     name: (parts) => {
       const field = fieldAlong(model, entity, parts);
       if (!field)
-        return problem('unknown-name', {}, { name: parts.join('.'), hint: `${entity.name} has no such field.` });
+        return problem(
+          'unknown-name',
+          {},
+          { name: parts.join('.'), hint: phrase('no-such-field', { entity: entity.name }) },
+        );
       return { kind: 'field', level: 0, column: level.column({ kind: 'field', path: parts, field }), type: field.type };
     },
     rows: () => problem('total-in-query'),

@@ -1,9 +1,18 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { completionsFor, type Problem, problem, readDefinition } from '@gaveta/core/internal';
+import {
+  checkFormula,
+  completionsFor,
+  constantScope,
+  PHRASES,
+  type PhraseCode,
+  type Problem,
+  phrase,
+  problem,
+  readDefinition,
+} from '@gaveta/core/internal';
 import i18next from 'i18next';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { SETTING_WORDS } from '../../../core/src/layout/setting-words.ts';
 import { PROBLEM_WORDS } from '../../../core/src/problems/words.ts';
 import en from './en.json';
 import pt from './pt-PT.json';
@@ -87,32 +96,40 @@ describe('words of the engine and the server', () => {
     }
   });
 
-  it('fills problems with translated phrases', () => {
-    const says = (p: Problem): string => problemWords(p);
-    expect(says(problem('wrong-type', {}, { where: '“+”', expected: 'a number', given: 'text' }))).toBe(
-      '“+” precisa de um número, e isto é texto. Converta-o, ou use outro campo.',
-    );
-    expect(says(problem('unknown-name', {}, { name: 'amout', hint: 'Did you mean amount?' }))).toBe(
-      '“amout” não é campo, gaveta nem parâmetro ao alcance daqui. Quis dizer amount?',
-    );
-    expect(
-      says(
-        problem(
-          'wrong-arguments',
-          {},
-          { name: 'ROUND', expected: '1 to 2 values, as ROUND(value; digits?)', given: 0 },
-        ),
-      ),
-    ).toContain('ROUND leva 1 a 2 valores, como ROUND(value; digits?), não 0.');
+  it('have every phrase that fills a gap, with the same gaps', () => {
+    expect(Object.keys(ptWords.phrases)).toEqual(Object.keys(PHRASES));
+    for (const [code, words] of Object.entries(PHRASES))
+      expect([code, gaps(ptWords.phrases[code as PhraseCode])]).toEqual([code, gaps(words)]);
   });
 
-  it('names every setting that a formula may decide on', () => {
-    for (const word of Object.values(SETTING_WORDS)) expect(ptWords.phrases).toHaveProperty([word]);
-    expect(
-      problemWords(problem('unfit-setting', {}, { setting: 'colour', given: 'red', expected: 'a colour as #rrggbb' })),
-    ).toBe(
+  it('fill problems with phrases of the same language', () => {
+    const says = (p: Problem): string => problemWords(p);
+    const formula = checkFormula('"a" + 1 + ROUND()', constantScope([]));
+    expect(formula.ok ? [] : formula.problems.map(says)).toEqual([
+      '“+” precisa de um número, e isto é texto. Converta-o, ou use outro campo.',
+      'ROUND leva 1 a 2 valores, como ROUND(value; digits?), não 0. Mude o que está entre os parênteses.',
+    ]);
+    expect(says(problem('unknown-name', {}, { name: 'amout', hint: phrase('did-you-mean', { name: 'amount' }) }))).toBe(
+      '“amout” não é campo, gaveta nem parâmetro ao alcance daqui. Quis dizer amount?',
+    );
+    const data = { setting: phrase('setting-color'), given: 'red', expected: phrase('color-code') };
+    expect(says(problem('unfit-setting', {}, data))).toBe(
       '“red” não serve para esta definição (cor); fica como está definida. Faça a fórmula dar uma cor como #rrggbb.',
     );
+  });
+
+  it('are never written into the data of a problem', () => {
+    const gap = 'detail|hint|expected|given|where|type|hereType|thereType|setting';
+    const sentence = new RegExp(`\\b(?:${gap}):\\s*['"\`][^'"\`]*[a-z]{2}[^'"\`]* [^'"\`]*['"\`]`, 'g');
+    const found: string[] = [];
+    for (const at of ['core', 'server'].map((name) => fileURLToPath(new URL(`../../../${name}/src/`, import.meta.url))))
+      for (const file of readdirSync(at, { recursive: true }) as string[]) {
+        if (!file.endsWith('.ts') || /\.test|problems.words|api-error|contract/.test(file)) continue;
+        const text = readFileSync(at + file, 'utf8');
+        for (const [, code, data] of text.matchAll(/(?:problem|wrong|RowProblem)\(\s*'([\w-]+)'([^;]*)/g))
+          for (const [words] of data!.matchAll(sentence)) found.push(`${file}: ${code}: ${words}`);
+      }
+    expect(found).toEqual([]);
   });
 
   it('fills errors of the API from their data', () => {

@@ -1,4 +1,4 @@
-import { type Completion, type Problem, problemText } from '@gaveta/core/internal';
+import { type Completion, fillWords, type Problem, type ProblemData, problemText } from '@gaveta/core/internal';
 import i18next from 'i18next';
 
 /**
@@ -10,44 +10,29 @@ export interface EngineWords {
   errors: Record<string, { title: string; detail: string }>;
   functions: Record<string, string>;
   arguments: Record<string, string>;
+  /** What fills gaps, by its code. */
   phrases: Record<string, string>;
-  /** Sentences with a gap: a pattern, and what it becomes. */
-  patterns: string[][];
 }
 
-interface Known extends EngineWords {
-  read: [RegExp, string][];
-}
-
-const known = new Map<string, Known>();
+const known = new Map<string, EngineWords>();
 
 /** Takes the words of a language; English needs none. */
 export const takeEngineWords = (language: string, words: EngineWords): void => {
-  const read = words.patterns.map(([from, to]): [RegExp, string] => [new RegExp(from!, 's'), to!]);
-  known.set(language, { ...words, read });
+  known.set(language, words);
 };
 
-const ours = (): Known | undefined => known.get(i18next.language);
-
-/** A phrase that fills a gap of a sentence: “a number”, “Did you mean amount?”. */
-const phrase = (text: string): string => {
-  const words = ours();
-  const whole = words?.phrases[text];
-  if (whole) return whole;
-  const match = words?.read.find(([from]) => from.test(text));
-  return match ? text.replace(match[0], match[1]) : text;
-};
-
-const fill = (template: string, data: Record<string, unknown>): string =>
-  template.replace(/\{(\w+)\}/g, (_, key: string) => phrase(String(data[key] ?? '')));
+const ours = (): EngineWords | undefined => known.get(i18next.language);
 
 /** Tells problems apart in a list. */
 export const problemKey = (p: Problem): string => JSON.stringify([p.code, p.place, p.data]);
 
 /** What happened and what to do. */
 export const problemWords = (p: Problem): string => {
-  const words = ours()?.problems[p.code];
-  return words ? `${fill(words.says, p.data)} ${fill(words.mend, p.data)}`.trim() : problemText(p);
+  const language = ours();
+  const words = language?.problems[p.code];
+  if (!words) return problemText(p);
+  const said = (sentence: string): string => fillWords(sentence, p.data, language.phrases);
+  return `${said(words.says)} ${said(words.mend)}`.trim();
 };
 
 /** Title and detail of an error that the server answered with; `data` fills them. */
@@ -57,10 +42,11 @@ export const errorWords = (error: {
   detail: string;
   document: Record<string, unknown>;
 }): { title: string; detail: string } => {
-  const words = ours()?.errors[error.code];
+  const language = ours();
+  const words = language?.errors[error.code];
   if (!words) return { title: error.title, detail: error.detail };
-  const data = (error.document.data ?? { detail: error.detail }) as Record<string, unknown>;
-  return { title: words.title, detail: fill(words.detail, data) };
+  const data = (error.document.data ?? { detail: error.detail }) as ProblemData;
+  return { title: words.title, detail: fillWords(words.detail, data, language.phrases) };
 };
 
 /** Help of a function or total: its signature and what it gives. */

@@ -81,7 +81,7 @@ export const StartScreen = () => {
     else
       setTrouble([
         t('start.noDefinition', { name: file.name }),
-        ...read.problems.map((p) => `${p.place.path ?? ''}: ${p.data.detail ?? p.code}`),
+        ...read.problems.map((p) => `${p.place.path ?? ''}: ${problemWords(p)}`),
       ]);
   };
   const pick = (next: RowsChoice): void => {

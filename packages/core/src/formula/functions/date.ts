@@ -1,3 +1,4 @@
+import { phrase } from '../../problems/phrases.ts';
 import { CalendarDate, DAY, Moment } from '../../value/date.ts';
 import type { FormulaError, Value } from '../../value/value.ts';
 import type { EvaluationContext } from './context.ts';
@@ -111,7 +112,7 @@ export const DATE_FUNCTIONS: FunctionTable = {
     'date',
     'The date that a text writes, as 2025-07-12.',
     'DATEVALUE("2025-07-12") = DATE(2025; 7; 12)',
-    ([x]) => CalendarDate.parse(text(x)) ?? wrong(`“${text(x)}” is not a date such as 2025-07-12`),
+    ([x]) => CalendarDate.parse(text(x)) ?? wrong(phrase('e-no-date', { text: text(x) })),
   ),
   TODAY: define('', 'date', 'The day on which the report runs.', 'TODAY() = TODAY()', (_, { report }) =>
     dayAt(Math.floor(report.runAt.wallClock(report.timeZone) / DAY)),
@@ -177,7 +178,9 @@ export const DATE_FUNCTIONS: FunctionTable = {
       const kind = whole(type, 1);
       if (kind === 2) return isoWeekday(day);
       if (kind === 3) return isoWeekday(day) - 1;
-      return kind === 1 ? (isoWeekday(day) % 7) + 1 : outOfRange('WEEKDAY takes type 1, 2 or 3');
+      return kind === 1
+        ? (isoWeekday(day) % 7) + 1
+        : outOfRange(phrase('e-takes', { name: 'WEEKDAY', values: '1, 2, 3' }));
     },
   ),
   ISOWEEKNUM: define(
@@ -197,7 +200,8 @@ export const DATE_FUNCTIONS: FunctionTable = {
     'PERIOD(DATE(2025; 8; 12); "quarter") = DATE(2025; 7; 1)',
     ([x, name], context) => {
       const period = text(name).toLowerCase();
-      if (!isPeriod(period) || period === 'hour') return wrong('PERIOD takes year, quarter, month, week or day');
+      if (!isPeriod(period) || period === 'hour')
+        return wrong(phrase('e-takes', { name: 'PERIOD', values: 'year, quarter, month, week, day' }));
       const day = dayOf(x, context);
       return day === null ? null : periodStart(day, period);
     },
@@ -244,7 +248,7 @@ export const DATE_FUNCTIONS: FunctionTable = {
     ([start, end, unit], context) => {
       const [a, b] = [dayOf(start, context), dayOf(end, context)];
       if (a === null || b === null) return null;
-      if (b < a) return outOfRange('the first date is after the second');
+      if (b < a) return outOfRange(phrase('e-dates-reversed'));
       switch (text(unit).toLowerCase()) {
         case 'y':
           return Math.floor(monthsBetween(a, b) / 12);
@@ -255,7 +259,7 @@ export const DATE_FUNCTIONS: FunctionTable = {
         case 'd':
           return b - a;
         default:
-          return outOfRange('DATEDIF takes "y", "m", "ym" or "d"');
+          return outOfRange(phrase('e-takes', { name: 'DATEDIF', values: '"y", "m", "ym", "d"' }));
       }
     },
   ),
@@ -296,7 +300,7 @@ export const DATE_FUNCTIONS: FunctionTable = {
     ([start, end, ...free], context) => {
       const [a, b] = [dayOf(start, context), dayOf(end, context)];
       if (a === null || b === null) return null;
-      if (Math.abs(b - a) > FARTHEST) return outOfRange('more than a century apart');
+      if (Math.abs(b - a) > FARTHEST) return outOfRange(phrase('e-century'));
       const off = freeDays(free, context);
       let count = 0;
       for (let day = Math.min(a, b); day <= Math.max(a, b); day++) if (isoWeekday(day) < 6 && !off.has(day)) count++;
@@ -312,7 +316,7 @@ export const DATE_FUNCTIONS: FunctionTable = {
       let day = dayOf(start, context);
       if (day === null) return null;
       let left = whole(days);
-      if (Math.abs(left) > FARTHEST / 2) return outOfRange('too many days');
+      if (Math.abs(left) > FARTHEST / 2) return outOfRange(phrase('e-many-days'));
       const off = freeDays(free, context);
       const step = left < 0 ? -1 : 1;
       for (let looked = 0; left !== 0 && looked < FARTHEST; looked++) {
@@ -329,7 +333,8 @@ export const DATE_FUNCTIONS: FunctionTable = {
     'EASTERSUNDAY(2025) = DATE(2025; 4; 20)',
     ([x]) => {
       const year = whole(x);
-      if (year < 1583 || year > 9999) return outOfRange('EASTERSUNDAY takes 1583 to 9999');
+      if (year < 1583 || year > 9999)
+        return outOfRange(phrase('e-takes', { name: 'EASTERSUNDAY', values: '1583…9999' }));
       // The anonymous Gregorian computus.
       const a = year % 19;
       const b = Math.floor(year / 100);

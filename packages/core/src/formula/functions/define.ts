@@ -1,3 +1,4 @@
+import { type ProblemValue, phrase } from '../../problems/phrases.ts';
 import { CalendarDate, DAY, Moment } from '../../value/date.ts';
 import { Decimal } from '../../value/decimal.ts';
 import { isNumeric, type Numeric, toNumber } from '../../value/number.ts';
@@ -69,8 +70,8 @@ export const signatureOf = (name: string, definition: FunctionDefinition): strin
   return `${name}(${list.join('; ')}${definition.max > definition.takes.length ? '; …' : ''})`;
 };
 
-export const wrong = (detail: string): FormulaError => new FormulaError('#VALUE!', detail);
-export const outOfRange = (detail: string): FormulaError => new FormulaError('#NUM!', detail);
+export const wrong = (detail: ProblemValue): FormulaError => new FormulaError('#VALUE!', detail);
+export const outOfRange = (detail: ProblemValue): FormulaError => new FormulaError('#NUM!', detail);
 
 /** Blank is 0. */
 export const numeric = (value: Value | undefined): Numeric => (isNumeric(value) ? value : value === true ? 1 : 0);
@@ -87,7 +88,11 @@ export const characters = (value: Value | undefined): string[] => Array.from(tex
 
 /** A double as a number of a formula; infinities and NaN are `#NUM!`. */
 export const fromDouble = (value: number): Value =>
-  Number.isFinite(value) ? (Decimal.fromNumber(value) ? value : outOfRange('not a number')) : outOfRange('too large');
+  Number.isFinite(value)
+    ? Decimal.fromNumber(value)
+      ? value
+      : outOfRange(phrase('e-not-a-number'))
+    : outOfRange(phrase('e-too-large'));
 
 /** The wall clock of a date or a point in time in the report's zone, as a UTC date. Null for anything else. */
 export const clock = (value: Value | undefined, context: EvaluationContext): Date | null => {
@@ -104,11 +109,10 @@ export const dayOf = (value: Value | undefined, context: EvaluationContext): num
 
 /** The date of a day counted from 1970-01-01, from year 1 to 9999; there are no others. */
 export const dayAt = (day: number): CalendarDate | FormulaError =>
-  CalendarDate.at(day) ?? outOfRange('dates go from year 1 to 9999');
+  CalendarDate.at(day) ?? outOfRange(phrase('e-dates'));
 
 /** The moment at milliseconds since 1970-01-01T00:00Z, from year 1 to 9999. */
-export const momentAt = (ms: number): Moment | FormulaError =>
-  Moment.at(ms) ?? outOfRange('dates go from year 1 to 9999');
+export const momentAt = (ms: number): Moment | FormulaError => Moment.at(ms) ?? outOfRange(phrase('e-dates'));
 
 export const dateOf = (year: number, month: number, day: number): CalendarDate | FormulaError => {
   const date = new Date(0);

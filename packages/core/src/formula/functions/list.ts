@@ -1,3 +1,4 @@
+import { phrase } from '../../problems/phrases.ts';
 import { Decimal } from '../../value/decimal.ts';
 import { add, compareNumeric, divide, multiply, type Numeric, subtract, toDecimal } from '../../value/number.ts';
 import { compareValues, FormulaError, identityOf, List, type Value } from '../../value/value.ts';
@@ -14,7 +15,7 @@ import {
   wrong,
 } from './define.ts';
 
-const NOT_THERE = new FormulaError('#N/A', 'it is not in the list');
+const NOT_THERE = new FormulaError('#N/A', phrase('e-not-in-list'));
 
 const listOf = (value: Value | undefined): readonly Value[] => (value instanceof List ? value.values : [value ?? null]);
 
@@ -35,8 +36,8 @@ const sorted = (value: Value | undefined): Numeric[] => numbers([value ?? null])
 
 /** Between the values at rank `share * (n - 1)`, as the standard says. */
 const percentile = (list: readonly Numeric[], share: Numeric): Value => {
-  if (list.length === 0) return outOfRange('the list is empty');
-  if (compareNumeric(share, 0) < 0 || compareNumeric(share, 1) > 0) return outOfRange('the share goes from 0 to 1');
+  if (list.length === 0) return outOfRange(phrase('e-list-empty'));
+  if (compareNumeric(share, 0) < 0 || compareNumeric(share, 1) > 0) return outOfRange(phrase('e-share'));
   const rank = toDecimal(multiply(share, list.length - 1));
   const below = rank.truncate();
   const i = below.toNumber();
@@ -46,7 +47,7 @@ const percentile = (list: readonly Numeric[], share: Numeric): Value => {
 };
 
 const nth = (list: readonly Numeric[], place: number): Value =>
-  place < 1 || place > list.length ? outOfRange('there are not so many values') : list[place - 1]!;
+  place < 1 || place > list.length ? outOfRange(phrase('e-few-values')) : list[place - 1]!;
 
 /** Functions over lists: written ones, as {1;2;3}, and those that LIST() collects from rows. */
 export const LIST_FUNCTIONS: FunctionTable = {
@@ -79,7 +80,7 @@ export const LIST_FUNCTIONS: FunctionTable = {
     ([list, place]) => {
       const values = listOf(list);
       const at = whole(place);
-      return at < 1 || at > values.length ? new FormulaError('#REF!', 'there is no such place') : values[at - 1]!;
+      return at < 1 || at > values.length ? new FormulaError('#REF!', phrase('e-no-place')) : values[at - 1]!;
     },
   ),
   LOOKUP: define(
@@ -158,7 +159,7 @@ export const LIST_FUNCTIONS: FunctionTable = {
     'ROUND(GEOMEAN({2;8}); 9) = 4',
     ([list]) => {
       const values = sorted(list).map((v) => double(v));
-      if (values.length === 0 || values[0]! <= 0) return outOfRange('GEOMEAN takes positive numbers');
+      if (values.length === 0 || values[0]! <= 0) return outOfRange(phrase('e-positive', { name: 'GEOMEAN' }));
       return fromDouble(Math.exp(values.reduce((sum, v) => sum + Math.log(v), 0) / values.length));
     },
   ),
@@ -169,7 +170,7 @@ export const LIST_FUNCTIONS: FunctionTable = {
     'SUMPRODUCT({1;2}; {10;20}) = 50',
     ([first, second]) => {
       const [a, b] = [listOf(first), listOf(second)];
-      if (a.length !== b.length) return wrong('the lists are not of the same length');
+      if (a.length !== b.length) return wrong(phrase('e-lengths'));
       return a.reduce<Numeric>((sum, value, i) => add(sum, multiply(numeric(value), numeric(b[i]))), Decimal.of(0));
     },
   ),

@@ -1,3 +1,4 @@
+import { phrase } from '../../problems/phrases.ts';
 import { Decimal, MAX_DIGITS } from '../../value/decimal.ts';
 import {
   add,
@@ -24,7 +25,7 @@ const roundTo = (value: Numeric, digits: number): Numeric => plain(toDecimal(val
 
 /** Towards zero (`up` false) or away from it, to a number of digits. */
 const roundTowards = (value: Numeric, digits: number, up: boolean): Value =>
-  digits < -MAX_DIGITS && up ? outOfRange('too many digits') : plain(toDecimal(value).cut(digits, up));
+  digits < -MAX_DIGITS && up ? outOfRange(phrase('e-many-digits')) : plain(toDecimal(value).cut(digits, up));
 
 const floor = (value: Numeric): Numeric => {
   const cut = toDecimal(value).truncate();
@@ -62,7 +63,7 @@ const together = (values: readonly Value[], first: bigint, join: (a: bigint, b: 
   for (const value of given) {
     const whole = BigInt(toDecimal(value).truncate().coefficient);
     result = join(result, whole < 0n ? -whole : whole);
-    if (result > LARGEST) return outOfRange('too large');
+    if (result > LARGEST) return outOfRange(phrase('e-too-large'));
   }
   return plain(Decimal.of(result));
 };
@@ -161,7 +162,7 @@ export const NUMBER_FUNCTIONS: FunctionTable = {
     let product: Numeric = 1;
     for (const value of given) {
       product = multiply(product, value);
-      if (isTooLong(product)) return outOfRange('too many digits');
+      if (isTooLong(product)) return outOfRange(phrase('e-many-digits'));
     }
     return product;
   }),
@@ -170,10 +171,10 @@ export const NUMBER_FUNCTIONS: FunctionTable = {
     'number',
     'A number to a power.',
     'POWER(2; 10) = 1024',
-    ([a, b]) => power(numeric(a), numeric(b)) ?? outOfRange('there is no such number'),
+    ([a, b]) => power(numeric(a), numeric(b)) ?? outOfRange(phrase('e-no-number')),
   ),
   SQRT: define('value:n', 'number', 'The square root.', 'SQRT(2.25) = 1.5', ([x]) =>
-    sign(numeric(x)) < 0 ? outOfRange('square root of a negative number') : plain(toDecimal(numeric(x)).root().trim()),
+    sign(numeric(x)) < 0 ? outOfRange(phrase('e-negative-root')) : plain(toDecimal(numeric(x)).root().trim()),
   ),
   EXP: define('value:n', 'number', 'e to a power.', 'EXP(0) = 1', ([x]) => fromDouble(Math.exp(double(x)))),
   LN: define('value:n', 'number', 'The natural logarithm.', 'ROUND(LN(EXP(2)); 9) = 2', ([x]) =>
@@ -194,7 +195,7 @@ export const NUMBER_FUNCTIONS: FunctionTable = {
   ),
   FACT: define('value:n', 'number', 'The factorial.', 'FACT(5) = 120', ([x]) => {
     const n = whole(x);
-    if (n < 0 || n > 170) return outOfRange('FACT takes 0 to 170');
+    if (n < 0 || n > 170) return outOfRange(phrase('e-takes', { name: 'FACT', values: '0…170' }));
     let result: Numeric = 1;
     for (let i = 2; i <= n; i++) result = multiply(result, i);
     return result;

@@ -1,3 +1,4 @@
+import { phrase } from '../../problems/phrases.ts';
 import { formatValue } from '../../text/format.ts';
 import { parseNumeric } from '../../value/number.ts';
 import { FormulaError, type Value } from '../../value/value.ts';
@@ -17,16 +18,16 @@ import {
 /** Longest text that a formula may make; past it the formula gives #VALUE!. */
 export const MAX_TEXT = 1_000_000;
 
-export const limited = (value: string): Value => (value.length > MAX_TEXT ? wrong('the text is too long') : value);
+export const limited = (value: string): Value => (value.length > MAX_TEXT ? wrong(phrase('e-text-too-long')) : value);
 
 /** 1-based place of `part` from `start` on; `#VALUE!` when it is not there. */
 const find = (part: string, within: string, start: number): Value => {
-  if (start < 1) return wrong('places count from 1');
+  if (start < 1) return wrong(phrase('e-counts-from-one'));
   const before = Array.from(within)
     .slice(0, start - 1)
     .join('').length;
   const at = within.indexOf(part, before);
-  return at < 0 ? wrong(`“${part}” is not in it`) : Array.from(within.slice(0, at)).length + 1;
+  return at < 0 ? wrong(phrase('e-not-in-text', { text: part })) : Array.from(within.slice(0, at)).length + 1;
 };
 
 /** Characters by code point, counted without taking the text apart. */
@@ -113,7 +114,7 @@ export const TEXT_FUNCTIONS: FunctionTable = {
     'MID("Brecha"; 2; 3) = "rec"',
     ([x, from, n]) => {
       const start = whole(from) - 1;
-      if (start < 0) return wrong('MID counts from 1');
+      if (start < 0) return wrong(phrase('e-counts-from-one'));
       return characters(x)
         .slice(start, start + Math.max(0, whole(n)))
         .join('');
@@ -155,7 +156,7 @@ export const TEXT_FUNCTIONS: FunctionTable = {
     ([x, from, count, put]) => {
       const list = characters(x);
       const start = whole(from) - 1;
-      if (start < 0) return wrong('REPLACE counts from 1');
+      if (start < 0) return wrong(phrase('e-counts-from-one'));
       return limited(
         list.slice(0, start).join('') + text(put) + list.slice(start + Math.max(0, whole(count))).join(''),
       );
@@ -172,19 +173,19 @@ export const TEXT_FUNCTIONS: FunctionTable = {
       const parts = text(x).split(from);
       if (which === undefined) {
         const length = text(x).length + (parts.length - 1) * (text(put).length - from.length);
-        return length > MAX_TEXT ? wrong('the text is too long') : parts.join(text(put));
+        return length > MAX_TEXT ? wrong(phrase('e-text-too-long')) : parts.join(text(put));
       }
       const at = whole(which);
-      if (at < 1) return wrong('SUBSTITUTE counts from 1');
+      if (at < 1) return wrong(phrase('e-counts-from-one'));
       if (at >= parts.length) return text(x);
       return limited(parts.slice(0, at).join(from) + text(put) + parts.slice(at).join(from));
     },
   ),
   REPT: define('text:t times:n', 'text', 'A text repeated.', 'REPT("ab"; 3) = "ababab"', ([x, n]) => {
     const count = whole(n);
-    if (count < 0) return wrong('REPT takes 0 or more');
+    if (count < 0) return wrong(phrase('e-takes', { name: 'REPT', values: '0…' }));
     return text(x).length * count > MAX_TEXT
-      ? wrong('the text is too long')
+      ? wrong(phrase('e-text-too-long'))
       : text(x) === ''
         ? ''
         : text(x).repeat(count);
@@ -212,11 +213,11 @@ export const TEXT_FUNCTIONS: FunctionTable = {
   UNICHAR: define('code:n', 'text', 'The character of a Unicode number.', 'UNICHAR(65) = "A"', ([x]) => {
     const code = whole(x);
     const real = code > 0 && code <= 0x10ffff && (code < 0xd800 || code > 0xdfff);
-    return real ? String.fromCodePoint(code) : wrong('there is no such character');
+    return real ? String.fromCodePoint(code) : wrong(phrase('e-no-character'));
   }),
   UNICODE: define('text:t', 'number', 'The Unicode number of the first character.', 'UNICODE("A") = 65', ([x]) => {
     const code = text(x).codePointAt(0);
-    return code === undefined ? wrong('the text is empty') : code;
+    return code === undefined ? wrong(phrase('e-text-empty')) : code;
   }),
   VALUE: define(
     'text:t',
@@ -228,7 +229,7 @@ export const TEXT_FUNCTIONS: FunctionTable = {
         text(x)
           .trim()
           .replace(/,(?=\d{3})/g, ''),
-      ) ?? wrong(`“${text(x)}” is not a number`),
+      ) ?? wrong(phrase('e-no-number-text', { text: text(x) })),
   ),
   FIXED: define(
     'value:n digits:n? plain:b?',
@@ -237,14 +238,15 @@ export const TEXT_FUNCTIONS: FunctionTable = {
     'FIXED(1234.567; 1) = "1,234.6"',
     ([x, digits, plain], { report }) => {
       const count = whole(digits, 2);
-      if (count < 0 || count > 100) return outOfRange('FIXED takes 0 to 100 digits');
+      if (count < 0 || count > 100) return outOfRange(phrase('e-takes', { name: 'FIXED', values: '0…100' }));
       const code = `${plain === true ? '0' : '#,##0'}${count > 0 ? `.${'0'.repeat(count)}` : ''}`;
       return formatValue(numeric(x), code, report);
     },
   ),
   ROMAN: define('value:n', 'text', 'A number from 0 to 3999 in Roman numerals.', 'ROMAN(1994) = "MCMXCIV"', ([x]) => {
     let rest = Math.trunc(double(x));
-    if (rest < 0 || rest > 3999) return new FormulaError('#VALUE!', 'ROMAN takes 0 to 3999');
+    if (rest < 0 || rest > 3999)
+      return new FormulaError('#VALUE!', phrase('e-takes', { name: 'ROMAN', values: '0…3999' }));
     let written = '';
     for (const [value, letters] of ROMAN) {
       while (rest >= value) {

@@ -1,3 +1,4 @@
+import { phrase } from '../../problems/phrases.ts';
 import { CalendarDate, Moment } from '../../value/date.ts';
 import { Decimal } from '../../value/decimal.ts';
 import { add, compareNumeric, divide, isNumeric, multiply, type Numeric, toDecimal } from '../../value/number.ts';
@@ -97,7 +98,7 @@ export const isCount = (name: string): boolean => COUNTS.has(name);
 export type TotalName = keyof typeof TOTALS;
 export const isTotal = (name: string): name is TotalName => Object.hasOwn(TOTALS, name);
 
-const TOO_MANY = new FormulaError('#NUM!', `more than ${MAX_KEPT} values`);
+const TOO_MANY = new FormulaError('#NUM!', phrase('e-too-many-values', { count: MAX_KEPT }));
 
 /** Numbers, and dates, which are numbers to the standard. */
 const isCounted = (value: Value): boolean =>

@@ -1,4 +1,5 @@
 import { type PrepareItem, plainItem, shownBy } from '../../layout/preparing.ts';
+import { phrase } from '../../problems/phrases.ts';
 import { problem } from '../../problems/problem.ts';
 import { valueText } from '../../value/value.ts';
 import { layBarcode } from './marks.ts';
@@ -18,8 +19,8 @@ export const prepareBarcode: PrepareItem<'barcode'> = ({ item, formulas }, commo
       out.hasContent = true;
       const laid = layBarcode(content, own, box, out.book);
       out.marks.push(...laid.marks);
-      if (laid.problem === null) return;
-      const data = { content: content.slice(0, 60), code: own.code, detail: laid.problem };
+      if (laid.isWhole) return;
+      const data = { content: content.slice(0, 60), code: own.code, detail: phrase(`holds-${own.code}`) };
       out.tell(problem('barcode-wrong', { item: own.id }, data, 'warning'));
     },
   });

@@ -18,17 +18,17 @@ export const layBarcode = (
   item: ItemOf<'barcode'>,
   box: Box,
   book: FontBook,
-): { marks: Mark[]; problem: string | null } => {
+): { marks: Mark[]; isWhole: boolean } => {
   const font = book.find(book.families[0]!, false, false);
   const textWidth = (text: string): number => font.width(text) / 1000;
   const shape = barcodeShape(content, item, font.key, textWidth);
   const { color, id } = item;
-  if ('problem' in shape) {
+  if (!shape) {
     const width = textWidth(content) * WRONG_SIZE;
     const place = { x: box.x, y: box.y + WRONG_SIZE, width };
     return {
       marks: [{ kind: 'text', ...place, text: content, font: font.key, size: WRONG_SIZE, color, item: id }],
-      problem: shape.problem,
+      isWhole: false,
     };
   }
   const { bars } = shape;
@@ -66,5 +66,5 @@ export const layBarcode = (
       item: id,
     }),
   );
-  return { marks: [mark, ...texts], problem: null };
+  return { marks: [mark, ...texts], isWhole: true };
 };

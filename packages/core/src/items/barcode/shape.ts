@@ -95,11 +95,11 @@ class Collector implements DrawingContext<BarcodeShape> {
 }
 
 /** Shapes that were made, by what they show; making one takes milliseconds. */
-const made = new Map<string, BarcodeShape | { problem: string }>();
+const made = new Map<string, BarcodeShape | null>();
 const MOST_MADE = 2000;
 
 /**
- * The shape of a barcode. `problem` when the content is not what the code can hold, in the encoder's words (English).
+ * The shape of a barcode; null when the content is not what the code can hold.
  * `font`: key of the font that `textWidth` measures, to tell shapes apart.
  */
 export const barcodeShape = (
@@ -107,10 +107,10 @@ export const barcodeShape = (
   settings: BarcodeSettings,
   font: string,
   textWidth: TextWidth,
-): BarcodeShape | { problem: string } => {
+): BarcodeShape | null => {
   const key = JSON.stringify([settings.code, settings.text, settings.quiet, settings.correction, font, content]);
   const known = made.get(key);
-  if (known) return known;
+  if (known !== undefined) return known;
   if (made.size >= MOST_MADE) made.clear();
   const shape = make(content, settings, textWidth);
   made.set(key, shape);
@@ -121,7 +121,7 @@ const make = (
   content: string,
   { code, text, quiet, correction }: BarcodeSettings,
   textWidth: TextWidth,
-): BarcodeShape | { problem: string } => {
+): BarcodeShape | null => {
   const { encode, quiet: zone, options } = CODES[code];
   const flat = FLAT_CODES.has(code);
   const [across, down] = quiet === false ? [0, 0] : zone;
@@ -136,10 +136,8 @@ const make = (
   let shape: BarcodeShape;
   try {
     shape = encode(asked, new Collector(flat, textWidth));
-  } catch (error) {
-    const said = error instanceof Error ? error.message : String(error);
-    // The encoder names its own part before its words.
-    return { problem: said.replace(/^[\w.]+#?\d*: */, '') };
+  } catch {
+    return null;
   }
   // Text may stand beside the bars, as the first digit of an EAN does: it lies in the quiet zone.
   const xs = shape.polygons.flatMap((p) => p.filter((_, i) => i % 2 === 0));

@@ -75,7 +75,7 @@ describe('a check mark', () => {
 
   it('needs a condition', () => {
     expect(plan(report(check({ formula: 'guest' }))).problems).toMatchObject([
-      { code: 'wrong-type', place: { item: 'c' }, data: { where: 'A check mark' } },
+      { code: 'wrong-type', place: { item: 'c' }, data: { where: { phrase: 'a-check-mark' } } },
     ]);
     expect(plan(report(field('a', 'guest'), check())).problems).toEqual([]);
   });

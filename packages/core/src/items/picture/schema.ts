@@ -1,4 +1,4 @@
-import { formula } from '../../definition/basics.ts';
+import { formula, says } from '../../definition/basics.ts';
 import { place } from '../../definition/item-parts.ts';
 import { z } from '../../definition/zod.ts';
 
@@ -10,7 +10,7 @@ export const pictureSchema = z.strictObject({
   source: z
     .string()
     .max(8_000_000)
-    .regex(/^data:image\/(png|jpeg);base64,[A-Za-z0-9+/=]+$/, 'a PNG or JPEG picture as a data: address')
+    .regex(/^data:image\/(png|jpeg);base64,[A-Za-z0-9+/=]+$/, says('picture-address'))
     .optional(),
   /**
    * `whole`: all of it, as large as the box allows; `fill`: the box is full, what does not fit is cut off; `stretch`: out

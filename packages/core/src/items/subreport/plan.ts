@@ -3,11 +3,13 @@ import type { Level, SubreportLink } from '../../data/level.ts';
 import type { PlannedOwn } from '../../data/planned.ts';
 import { Planner } from '../../data/planner.ts';
 import type { ItemOf, Parameter, Report } from '../../definition/schema.ts';
-import { TYPE_WORDS } from '../../formula/check.ts';
+import { typePhrase } from '../../formula/check.ts';
 import type { Checked } from '../../formula/checked.ts';
 import { takesType } from '../../model/parameter-names.ts';
 import { parameterType, rangeOf } from '../../model/parameter-types.ts';
+import { type Phrase, phrase } from '../../problems/phrases.ts';
 import { type Problem, problem } from '../../problems/problem.ts';
+import { hasPhrase } from '../../problems/suggest.ts';
 
 /** Most nested reports that one report plans, each place where one stands counted, and how deep they may lie. */
 const MOST_NESTED = 100;
@@ -71,20 +73,20 @@ const linkedValues = (
 ): Record<string, Checked> | null => {
   const { name } = parameter;
   const range = rangeOf(parameter);
-  const refuse = (expected: string, given: string): null => {
-    const data = { where: `The link of “${name}”`, expected, given };
+  const refuse = (expected: Phrase, given: Phrase): null => {
+    const data = { where: phrase('link-of', { name }), expected, given };
     planner.found(problem('wrong-type', part(`links/${name}`), data));
     return null;
   };
   if (!range)
     return takesType(parameter, formula.type)
       ? { [name]: formula }
-      : refuse(TYPE_WORDS[parameterType(parameter)], TYPE_WORDS[formula.type]);
+      : refuse(typePhrase(parameterType(parameter)), typePhrase(formula.type));
   if (formula.kind === 'parameter' && formula.range === range) {
     const end = (which: string): Checked => ({ kind: 'parameter', name: `${formula.name}.${which}`, type: range });
     return { [name]: formula, [`${name}.from`]: end('from'), [`${name}.to`]: end('to') };
   }
-  return refuse('a parameter of the same kind', 'something else');
+  return refuse(phrase('same-parameter'), phrase('something-else'));
 };
 
 /** The rows of this report that a nested one shows. */
@@ -98,8 +100,11 @@ const sharedRows = (
   if (rows === 'current') return 'current';
   const relation = outer.entity.relations.find((r) => r.name === rows.relation);
   if (!relation) {
-    const names = outer.entity.relations.map((r) => r.name).join(', ');
-    const data = { entity: outer.entity.name, name: rows.relation, hint: `It has ${names || 'none'}.` };
+    const data = {
+      entity: outer.entity.name,
+      name: rows.relation,
+      hint: hasPhrase(outer.entity.relations.map((r) => r.name)),
+    };
     return problem('unknown-relation', place, data);
   }
   for (const { here } of relation.on) outer.linkKeys.add(here);

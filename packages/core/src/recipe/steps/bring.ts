@@ -1,8 +1,9 @@
 import type { Source } from '../../definition/recipe.ts';
 import { type Field, findEntity, namedField, type Relation } from '../../model/model.ts';
+import { phrase } from '../../problems/phrases.ts';
 import { didYouMean } from '../../problems/suggest.ts';
 import type { BroughtColumn } from '../planned.ts';
-import { type StepPlanning, type StepRoom, TYPE_WORDS } from '../planning.ts';
+import { columnPhrase, type StepPlanning, type StepRoom } from '../planning.ts';
 import { labelOf, renamed, shapeOf } from '../shape.ts';
 
 const plan: StepRoom<'bring'>['plan'] = (step, planning) => {
@@ -12,7 +13,7 @@ const plan: StepRoom<'bring'>['plan'] = (step, planning) => {
     const hint = didYouMean(
       step.relation!,
       names,
-      names.length > 0 ? `There is ${names.join(', ')}.` : 'Choose the fields by hand.',
+      names.length > 0 ? phrase('there-is', { names: names.join(', ') }) : phrase('choose-fields-by-hand'),
     );
     return planning.wrong('recipe-relation-gone', { name: step.relation!, hint });
   }
@@ -31,16 +32,14 @@ const plan: StepRoom<'bring'>['plan'] = (step, planning) => {
     const other = find(there.fields, pair.there);
     if (here === 'hidden' || other === 'hidden')
       return planning.wrong('hidden-field', { name: here === 'hidden' ? pair.here : pair.there });
-    if (!here)
-      return planning.wrong('recipe-field-gone', { name: pair.here, hint: 'Choose another field to match by.' });
-    if (!other)
-      return planning.wrong('recipe-field-gone', { name: pair.there, hint: 'Choose another field to match by.' });
+    if (!here) return planning.wrong('recipe-field-gone', { name: pair.here, hint: phrase('choose-field-to-match') });
+    if (!other) return planning.wrong('recipe-field-gone', { name: pair.there, hint: phrase('choose-field-to-match') });
     if (here.type !== other.type) {
       const data = {
         here: here.label,
-        hereType: TYPE_WORDS[here.type],
+        hereType: columnPhrase(here.type),
         there: other.label,
-        thereType: TYPE_WORDS[other.type],
+        thereType: columnPhrase(other.type),
       };
       return planning.wrong('recipe-types-differ', data);
     }
@@ -52,7 +51,7 @@ const plan: StepRoom<'bring'>['plan'] = (step, planning) => {
   for (const name of wanted ?? []) {
     const field = namedField(there.fields, name);
     if (field === 'hidden') return planning.wrong('hidden-field', { name });
-    if (!field) return planning.wrong('recipe-field-gone', { name, hint: 'Remove it, or choose another one.' });
+    if (!field) return planning.wrong('recipe-field-gone', { name, hint: phrase('remove-or-choose') });
   }
   const names: BroughtColumn[] = [];
   for (const field of there.fields) {

@@ -1,4 +1,6 @@
 import type { Condition } from '../../definition/recipe.ts';
+import { typePhrase } from '../../formula/check.ts';
+import { phrase } from '../../problems/phrases.ts';
 import { conditionFormula } from '../conditions.ts';
 import type { StepRoom } from '../planning.ts';
 
@@ -21,7 +23,7 @@ export const keepStep: StepRoom<'keep'> = {
     const formula = planning.formula(conditionFormula(step.where, planning.fields));
     if (!formula) return null;
     if (formula.type !== 'boolean' && formula.type !== 'any') {
-      const data = { where: 'A condition', expected: 'TRUE or FALSE', given: formula.type };
+      const data = { where: phrase('a-condition'), expected: phrase('true-or-false'), given: typePhrase(formula.type) };
       return planning.wrong('wrong-type', data);
     }
     return { kind: 'keep', formula };

@@ -1,4 +1,4 @@
-import { type StepRoom, TYPE_WORDS } from '../planning.ts';
+import { columnPhrase, type StepRoom } from '../planning.ts';
 import { shapeOf } from '../shape.ts';
 
 const plan: StepRoom<'stack'>['plan'] = ({ from }, planning) => {
@@ -11,7 +11,7 @@ const plan: StepRoom<'stack'>['plan'] = ({ from }, planning) => {
     // What is hidden there must not come to light under the name of something that can be seen here.
     if (other?.hidden && !field.hidden) return planning.wrong('hidden-field', { name: field.name });
     if (other && other.type !== field.type) {
-      const data = { name: field.label, hereType: TYPE_WORDS[field.type], thereType: TYPE_WORDS[other.type] };
+      const data = { name: field.label, hereType: columnPhrase(field.type), thereType: columnPhrase(other.type) };
       return planning.wrong('recipe-stack-differs', data);
     }
     columns.push(other ? other.name : null);
