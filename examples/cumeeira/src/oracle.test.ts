@@ -2,7 +2,7 @@ import type { PGlite } from '@electric-sql/pglite';
 import { problemText } from '@gaveta/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { definition, lines, openFewHuts, runOver } from './run.test-support.ts';
+import { definition, LONGER, lines, openFewHuts, runOver } from './run.test-support.ts';
 
 let database: PGlite;
 beforeAll(async () => {
@@ -176,7 +176,7 @@ describe('random definitions', () => {
         compared += fast.marks.length;
         pushed += fast.plan.totals.filter((t) => t.column > 0).length;
       }),
-      { numRuns: 60, seed: 20_260_702, endOnFailure: true },
+      { numRuns: 25 * LONGER, seed: 20_260_702, endOnFailure: true },
     );
     expect(compared).toBeGreaterThan(10_000);
     expect(pushed).toBeGreaterThan(300);

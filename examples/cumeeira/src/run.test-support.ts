@@ -24,6 +24,9 @@ import {
 } from '@gaveta/server';
 import { cumeeiraModel, demoRecipes, openDemoDatabase } from './index.ts';
 
+/** How many times as many random definitions are tried: `GAVETA_LONGER=4 npm test` takes its time. */
+export const LONGER = Number(process.env.GAVETA_LONGER ?? 1);
+
 /**
  * The demo's database with nine of its huts, the one without stays among them, for tests that compare many reports. No
  * row refers to one that is gone, but those of weather and signals, which no such test reads.

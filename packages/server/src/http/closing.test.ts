@@ -3,7 +3,7 @@ import { request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { type EveryRoute, openEveryRoute, reportOver } from './every-route.test-support.ts';
+import { type EveryRoute, LONGER, openEveryRoute, reportOver } from './every-route.test-support.ts';
 
 let routes: EveryRoute;
 const escaped: unknown[] = [];
@@ -110,7 +110,7 @@ it('calls that are given up at any moment end nothing, and leave nothing behind'
     () => ['POST', '/check', { definition: reportOver('own') }],
     (i) => ['PUT', `/drafts/x${i % 5}`, { definition: reportOver('own'), report: null, base: 0 }],
   ];
-  const total = 2000;
+  const total = 500 * LONGER;
   let next = 0;
   const caller = async (): Promise<void> => {
     for (let i = next++; i < total; i = next++) {

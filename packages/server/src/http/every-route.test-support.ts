@@ -16,6 +16,9 @@ import { modelOf, number, table, text } from '../model/fields.test-support.ts';
 import { fileSource } from '../sources/file-source.ts';
 import { streamConnection } from '../sources/stream.ts';
 
+/** How many times as many random calls and definitions are tried: `GAVETA_LONGER=4 npm test` takes its time. */
+export const LONGER = Number(process.env.GAVETA_LONGER ?? 1);
+
 export const SECRET = 'a secret that only tests know, long enough';
 export const EVERYTHING: Session = { user: 'Inês', rights: ['view', 'design', 'data', 'sql'], claims: { region: 1 } };
 

@@ -96,7 +96,7 @@ describe('a report in a thread of its own', () => {
 
   it('holds up nobody while it is planned and laid out', async () => {
     const items = (id: string): object[] =>
-      Array.from({ length: 1900 }, (_, i) => item(`${id}${i}`, `ROUND(SUM(id) + COUNT(id) * ${i}; 2)`));
+      Array.from({ length: 1000 }, (_, i) => item(`${id}${i}`, `ROUND(SUM(id) + COUNT(id) * ${i}; 2)`));
     const heavy = reportOf({ detail: { height: 5, items: items('d') }, footer: { height: 5, items: items('f') } });
     await run(jobOf(short, from(1)), few());
     const delay = monitorEventLoopDelay({ resolution: 5 });
@@ -141,7 +141,7 @@ describe('a report in a thread of its own', () => {
     const large = rowsOf(
       streamConnection({
         *call() {
-          for (let id = 1; id <= 100_000; id++) yield { id, note: `${id} `.repeat(100) };
+          for (let id = 1; id <= 30_000; id++) yield { id, note: `${id} `.repeat(1500) };
         },
       }),
     );
