@@ -1,7 +1,7 @@
 import { defineConfig } from 'vitest/config';
 
 /** Tests of what computes share their modules: importing them anew for each file would take longer than the tests. */
-const UNIT = { testTimeout: 60_000, hookTimeout: 120_000, isolate: false } as const;
+const UNIT = { testTimeout: 120_000, hookTimeout: 120_000, isolate: false } as const;
 
 export default defineConfig({
   test: {
@@ -10,7 +10,7 @@ export default defineConfig({
         test: {
           ...UNIT,
           name: 'core',
-          include: ['packages/{core,web,output,embed}/src/**/*.test.ts'],
+          include: ['packages/{core,web,output,embed}/src/**/*.test.{ts,tsx}'],
         },
       },
       {

@@ -73,7 +73,9 @@ describe('settings of items', () => {
     );
     await chip.click();
     await eventually(driver, 'its words', async () =>
-      (await textOf(driver, '[data-radix-popper-content-wrapper]')).includes('EAN-13 must be 12 or 13 digits'),
+      (await textOf(driver, '[data-radix-popper-content-wrapper]')).includes(
+        'it takes 12 digits, or 13 of which the last is the check digit',
+      ),
     );
     await press(driver, Key.ESCAPE);
   });

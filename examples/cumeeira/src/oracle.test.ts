@@ -62,6 +62,9 @@ const CHAIN = [
 const NUMBER_TOTALS = ['SUM', 'COUNT', 'AVERAGE', 'MEDIAN', 'STDEV', 'VARP', 'MIN', 'MAX'];
 const OTHER_TOTALS = ['COUNTA', 'COUNTDISTINCT', 'FIRST', 'LAST', 'MIN', 'MAX'];
 
+/** Random definitions that are tried. */
+const RUNS = 25 * LONGER;
+
 /** Draws from a seeded stream of numbers, so that a definition is a plain function of its seed. */
 class Draw {
   constructor(private seed: number) {}
@@ -176,9 +179,10 @@ describe('random definitions', () => {
         compared += fast.marks.length;
         pushed += fast.plan.totals.filter((t) => t.column > 0).length;
       }),
-      { numRuns: 25 * LONGER, seed: 20_260_702, endOnFailure: true },
+      { numRuns: RUNS, seed: 20_260_702, endOnFailure: true },
     );
-    expect(compared).toBeGreaterThan(10_000);
-    expect(pushed).toBeGreaterThan(300);
+    // Reports that show nothing, or totals that no database works out, would compare nothing.
+    expect(compared).toBeGreaterThan(100 * RUNS);
+    expect(pushed).toBeGreaterThan(4 * RUNS);
   }, 240_000);
 });

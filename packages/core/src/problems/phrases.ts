@@ -118,6 +118,7 @@ export const PHRASES = {
   'expects-choice': 'one of its choices',
   'expects-choices': 'some of its choices',
   // Rows that cannot be read.
+  'these-rows': 'these rows',
   'not-opened': 'it was not opened',
   'no-workbench': 'its rows come from several sources, and there is no workbench where they could come together',
   'set-by-each-row':

@@ -1,0 +1,56 @@
+import { planRecipe, RowProblem } from '@gaveta/core/internal';
+import { ApiError } from '../base/api-error.ts';
+import { choiceSteps } from '../recipes/choices.ts';
+import { RecipeDesk } from '../recipes/desk.ts';
+import type { Calls } from './call.ts';
+import { failureOf, failureWith, lookingOver, type RecipeParts } from './looking.ts';
+import { definitionOf, storedReport } from './stored-reports.ts';
+
+/** Choices of parameters are at most so many. */
+const MOST_CHOICES = 200;
+
+/** What a parameter can be chosen from. */
+export const choiceService = (parts: RecipeParts): Calls<'POST /choices'> => {
+  const { store, statements } = parts;
+  const { contextFor, deskOptions } = lookingOver(parts);
+  return {
+    'POST /choices': async ({ caller, body: asked, signal }) => {
+      if (asked.definition) {
+        caller.needs('design');
+        await statements.check(caller, asked.definition);
+      }
+      const report = asked.definition
+        ? definitionOf(asked.definition)
+        : (await storedReport(store, asked.report ?? '')).report;
+      const parameter = report.parameters.find((p) => p.name === asked.parameter);
+      if (!parameter?.choicesFrom)
+        throw new ApiError('wrong-body', { detail: `“${asked.parameter}” has no choices from rows.` });
+      const context = await contextFor(report.parameters, report.queries ?? []);
+      const recipe = planRecipe({ name: parameter.name, steps: choiceSteps(report, parameter, asked.search) }, context);
+      if (recipe.problems.length > 0) {
+        return { choices: [], more: false, failure: failureWith(recipe.problems[0]!) };
+      }
+      try {
+        const options = deskOptions(
+          caller,
+          { ...report, values: asked.values },
+          signal,
+          asked.definition ? 'design' : 'run',
+        );
+        const desk = await RecipeDesk.open([recipe], options);
+        try {
+          const { rows } = await desk.rows(recipe, MOST_CHOICES + 1);
+          const choices = rows
+            .slice(0, MOST_CHOICES)
+            .map(([value, label]) => ({ value: String(value), label: String(label ?? value) }));
+          return { choices, more: rows.length > MOST_CHOICES, failure: null };
+        } finally {
+          await desk.close();
+        }
+      } catch (error) {
+        if (!(error instanceof RowProblem)) throw error;
+        return { choices: [], more: false, failure: failureOf(error) };
+      }
+    },
+  };
+};

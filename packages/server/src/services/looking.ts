@@ -1,0 +1,131 @@
+import {
+  type GivenParameters,
+  type Parameter,
+  type PlannedRecipe,
+  type Problem,
+  phrase,
+  planRecipe,
+  problem,
+  type Query,
+  type RecipeContext,
+  RowProblem,
+  readParameters,
+  type Step,
+  shownFields,
+} from '@gaveta/core/internal';
+import type { Limits } from '../base/limits.ts';
+import { withText } from '../base/problem-text.ts';
+import type { Catalogue } from '../catalogue/catalogue.ts';
+import { type DeskOptions, RecipeDesk } from '../recipes/desk.ts';
+import type { Workbench } from '../staging/workbench.ts';
+import type { Store } from '../store/store.ts';
+import type { Caller } from './call.ts';
+import type { StatementRights } from './statement-rights.ts';
+
+/** What the calls about rows are made of. */
+export interface RecipeParts {
+  store: Store;
+  catalogue: Catalogue;
+  workbench: () => Workbench;
+  statements: StatementRights;
+  limits: Limits;
+}
+
+export interface Looked {
+  steps: Step[];
+  parameters: Parameter[];
+  queries: Query[];
+  values: GivenParameters;
+  language: string;
+  timeZone: string;
+}
+
+/** Rows as they are seen before a report shows them: plans steps, and opens a desk for whoever asks. */
+export const lookingOver = (parts: RecipeParts) => {
+  const { store, catalogue, workbench, statements } = parts;
+  const { maxRows, previewSeconds } = parts.limits;
+
+  const contextFor = async (
+    parameters: readonly Parameter[],
+    queries: readonly Query[] = [],
+  ): Promise<RecipeContext> => {
+    const shared = new Map((await store.data.recipes()).map((r) => [r.id, r]));
+    const models = [...catalogue.models.values()].map((m) => m.model);
+    return { models, recipe: (id) => shared.get(id) ?? null, queries, parameters };
+  };
+
+  const deskOptions = (
+    caller: Caller,
+    asked: Omit<Looked, 'steps' | 'queries'>,
+    signal: AbortSignal,
+    use: 'design' | 'run' = 'design',
+  ): DeskOptions => {
+    const { language, timeZone, parameters } = asked;
+    const report = { name: '', language, timeZone, parameters };
+    const { values } = readParameters(report, asked.values, { use, host: caller.session.parameters ?? {} });
+    return {
+      models: catalogue.models,
+      connections: catalogue.connections,
+      claims: caller.session.claims,
+      maxStaged: maxRows,
+      workbench,
+      signal,
+      seconds: previewSeconds,
+      report,
+      values,
+    };
+  };
+  /** Plans steps, opens a desk and gives what `look` finds; what fails at the source is said, not thrown. */
+  const looking = async <T>(
+    { caller, signal }: { caller: Caller; signal: AbortSignal },
+    asked: Looked,
+    others: readonly Step[],
+    look: (desk: RecipeDesk, recipe: PlannedRecipe, other: PlannedRecipe | null) => Promise<T>,
+  ) => {
+    await statements.check(caller, [asked.steps, asked.queries, others]);
+    const context = await contextFor(asked.parameters, asked.queries);
+    const recipe = planRecipe({ name: 'recipe', steps: asked.steps }, context);
+    const other = others.length > 0 ? planRecipe({ name: 'other', steps: others }, context) : null;
+    const planned = recipe.steps.map(({ fields, problems }) => ({
+      fields: shownFields(fields),
+      problems: withText(problems),
+    }));
+    const facts = { steps: planned, problems: withText(recipe.problems) };
+    if (!recipe.steps.some((s) => s.operation)) {
+      return { ...facts, found: null, failure: null };
+    }
+    const broken = [recipe, other].flatMap((r) => (r && brokenStep(r)) ?? []);
+    if (broken[0]) {
+      // With that step passed over, other rows would be shown and counted than the recipe means.
+      return { ...facts, found: null, failure: failureWith(broken[0]) };
+    }
+    try {
+      const desk = await RecipeDesk.open(other ? [recipe, other] : [recipe], deskOptions(caller, asked, signal));
+      try {
+        return { ...facts, found: await look(desk, recipe, other), failure: null };
+      } finally {
+        await desk.close();
+      }
+    } catch (error) {
+      if (!(error instanceof RowProblem)) throw error;
+      return { ...facts, found: null, failure: failureOf(error) };
+    }
+  };
+
+  return { contextFor, deskOptions, looking };
+};
+
+/** Why there is nothing to see: in words, and as what they are made of. */
+export const failureWith = (found: Problem): { detail: string; problem: Problem } => ({
+  detail: withText([found])[0]!.text,
+  problem: found,
+});
+
+export const failureOf = (error: RowProblem): ReturnType<typeof failureWith> =>
+  failureWith(problem(error.code, {}, { drawer: phrase('these-rows'), ...error.data }));
+
+/** The first step that does not work; null when all do, or are switched off. */
+const brokenStep = ({ steps }: PlannedRecipe): Problem | null => {
+  const at = steps.findIndex(({ problems }) => problems.some((p) => p.severity === 'error'));
+  return at < 0 ? null : problem('step-broken', { path: `steps/${at}` }, { number: at + 1 });
+};
