@@ -34,8 +34,8 @@ const withRooms = (name, files, record) => ({
 });
 
 const CORE = [
-  'value',
   'problems',
+  'value',
   'embedding',
   'page',
   withRooms('definition', ['schema']),

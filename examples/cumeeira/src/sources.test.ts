@@ -16,7 +16,7 @@ beforeAll(async () => {
     const read = readDefinition(definition);
     if (read.ok) reports.set(id, read.report);
   }
-}, 60_000);
+}, 120_000);
 afterAll(async () => {
   await workbench.close();
   await sources.close();

@@ -195,4 +195,4 @@ it('on any report with groups, keeps, columns and drawers side by side: the same
     }),
     { numRuns: 150, seed: 20_260_705, endOnFailure: true },
   );
-}, 60_000);
+}, 120_000);

@@ -54,7 +54,7 @@ beforeAll(async () => {
   server = http.createServer(app);
   base = await listen(server, 0);
   allowedAddresses.push(`${base}/service/`);
-}, 60_000);
+}, 120_000);
 afterAll(async () => {
   server.close();
   await gaveta.close();

@@ -123,7 +123,7 @@ describe('a hostile file', () => {
     expect((await refusal(source('xlsx', fine))).words).toBe('taken');
     const utf16 = Buffer.from('\ufeffhut,depth\nPedra Longa,140\n', 'utf16le');
     expect((await refusal(source('csv', utf16))).words).toBe('taken');
-  }, 60_000);
+  }, 120_000);
 
   it('whose rows nobody waits for any more is given up', async () => {
     const given = source('csv', `a\n${'1\n'.repeat(100_000)}`);
@@ -146,5 +146,5 @@ describe('a hostile file', () => {
       break;
     }
     expect(first).toBe(2000);
-  }, 60_000);
+  }, 120_000);
 });

@@ -59,7 +59,7 @@ beforeAll(async () => {
   database = await openEmbedded();
   await database.exec(`create table charge (id int primary key, region_id int, name text, amount numeric, paid_on date);
     insert into charge values (1, 1, 'a', 10, date '2025-01-01'), (2, 1, 'b', 20, null); ${HEAVY}; analyze;`);
-}, 60_000);
+}, 120_000);
 afterAll(() => database.close());
 
 /** Milliseconds that counting the rows of a region takes for which something holds. */

@@ -154,7 +154,7 @@ describe('a report in a thread of its own', () => {
     await expect(run(jobOf(heavy, from(1)), large)).rejects.toThrow(TookTooMuch);
     expect((await run(jobOf(short, from(1)), few())).rows).toBe(4);
     await expect.poll(tablesLeft, { timeout: 10_000 }).toBe(0);
-  }, 60_000);
+  }, 120_000);
 
   it('ends at once when nobody waits for it any more', async () => {
     const abort = new AbortController();
