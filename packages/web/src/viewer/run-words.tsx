@@ -22,7 +22,7 @@ export const RunWords = ({ state }: { state: RunState | null }) => {
   if (status === 'running') {
     return (
       <span className="truncate text-ink-3" role="status">
-        {t('viewer.running', { pages, rows: localNumber(rows) })}
+        {t('viewer.running', { count: pages, rows: localNumber(rows) })}
       </span>
     );
   }
