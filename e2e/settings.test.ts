@@ -144,7 +144,7 @@ describe('settings of items', () => {
     const chip = await eventually(driver, 'the problem', () => button(driver, '1 problem'));
     await chip.click();
     await eventually(driver, 'its words', async () =>
-      (await textOf(driver, '[data-radix-popper-content-wrapper]')).includes('“reddish” cannot be the colour of this'),
+      (await textOf(driver, '[data-radix-popper-content-wrapper]')).includes('“reddish” does not fit here (colour)'),
     );
     await press(driver, Key.ESCAPE);
 

@@ -18,8 +18,11 @@ const HOME = new URL('.', SCRIPT);
 abstract class GavetaElement extends HTMLElement {
   static observedAttributes = ['report', 'parameters', 'language'];
 
-  /** Gives a fresh token from the host's server. Set it, or name an address that answers `{ "token": … }` in `token-url`. */
-  fetchToken: (() => Promise<string>) | null = null;
+  /**
+   * Gives a fresh token from the host's server. Set it, or name an address that answers `{ "token": … }` in `token-url`. It
+   * may have been set before the element was registered.
+   */
+  fetchToken: (() => Promise<string>) | null = Reflect.get(this, 'fetchToken') ?? null;
 
   private frame: HTMLIFrameElement | null = null;
   private readonly hear = (event: MessageEvent): void => {

@@ -18,7 +18,7 @@ export const PROBLEM_WORDS = {
   },
   'can-be-text': {
     says: '{where} needs {expected}, and this can be a text, which gives an error.',
-    mend: 'Use a number or a blank in the place of the text, and show words with a format or a highlight.',
+    mend: 'Use a number or a blank instead of the text, and show words with a format or a highlight.',
   },
   'count-of-values': {
     says: 'COUNT counts numbers and dates, and this is {given}.',
@@ -65,12 +65,12 @@ export const PROBLEM_WORDS = {
     mend: 'Name the relation to itself under tree in the drawer’s rows.',
   },
   'calculated-in-circle': {
-    says: 'The calculated field “{name}” stands on itself.',
-    mend: 'Take one of the fields out of its formula.',
+    says: 'The calculated field “{name}” refers to itself.',
+    mend: 'Remove one of the fields from its formula.',
   },
   'calculated-wrong': {
     says: 'The formula of the calculated field “{name}” is wrong.',
-    mend: 'Mend it where the field is defined.',
+    mend: 'Correct it where the field is defined.',
   },
   'formula-too-long': {
     says: 'With its calculated fields put in, the formula of “{name}” is too long to run.',
@@ -111,7 +111,7 @@ export const PROBLEM_WORDS = {
     says: 'There is no row here to share with the nested report.',
     mend: 'Move it to the detail band of a drawer.',
   },
-  'subreport-cycle': { says: 'The subreports run in a circle: {path}.', mend: 'Take one of them out.' },
+  'subreport-cycle': { says: 'The subreports contain one another in a circle: {path}.', mend: 'Remove one of them.' },
   'subreport-in-page-band': {
     says: 'A page header or page footer cannot hold a subreport: its rows would be needed on every page.',
     mend: 'Move it to the report header or to a band of a drawer.',
@@ -126,15 +126,15 @@ export const PROBLEM_WORDS = {
   },
   'link-from-host': {
     says: 'The parameter “{name}” of the report “{report}” is set by the application alone, so nothing can be linked to it.',
-    mend: 'Take the link out.',
+    mend: 'Remove the link.',
   },
   'rows-refused': {
-    says: 'The drawer “{drawer}” shows no rows: which ones it has cannot be told. {detail}',
-    mend: 'Mend that first.',
+    says: 'The drawer “{drawer}” shows no rows, since it is not known which ones it has. {detail}',
+    mend: 'Correct that first.',
   },
   'unknown-link': {
     says: 'The report “{report}” has no parameter “{name}”.',
-    mend: 'Take the link out or pick a parameter it has.',
+    mend: 'Remove the link, or choose a parameter it has.',
   },
   'missing-link': {
     says: 'The report “{report}” needs a value for its parameter “{name}”.',
@@ -148,59 +148,59 @@ export const PROBLEM_WORDS = {
   },
   'wrong-default': {
     says: 'The formula {name} gives no value: {detail}.',
-    mend: 'Mend it where the parameter is defined.',
+    mend: 'Correct it where the parameter is defined.',
   },
   'recipe-empty': { says: 'The query “{name}” has no step that takes rows.', mend: 'Let its first step take rows.' },
   'recipe-no-statement': { says: 'The statement has not run yet.', mend: 'Write it and press Run.' },
   'recipe-unknown': { says: 'There is no recipe “{name}”.', mend: '{hint}' },
-  'recipe-in-circle': { says: 'The recipe “{name}” takes rows from itself.', mend: 'Take the step out that does.' },
+  'recipe-in-circle': { says: 'The recipe “{name}” takes rows from itself.', mend: 'Remove the step that does.' },
   'step-broken': {
     says: 'Step {number} does not work, so there are no rows to show from there on.',
-    mend: 'Mend it, switch it off, or remove it.',
+    mend: 'Correct it, switch it off, or remove it.',
   },
   'recipe-take-first': {
     says: 'Only the first step takes rows.',
     mend: 'Move it to the top, or stack the rows instead.',
   },
   'recipe-field-gone': {
-    says: '“{name}” is not there any more at this step.',
+    says: '“{name}” no longer exists at this step.',
     mend: '{hint}',
   },
   'recipe-name-taken': { says: 'There is a column “{name}” already.', mend: 'Give this one another name.' },
   'recipe-relation-gone': { says: 'The rows have no relation “{name}” at this step.', mend: '{hint}' },
   'recipe-needs-pairs': {
-    says: 'It is not said which fields of the two must be equal.',
+    says: 'No fields that must be equal are chosen.',
     mend: 'Choose at least one pair of fields.',
   },
   'recipe-types-differ': {
     says: '“{here}” is {hereType} and “{there}” is {thereType}, so they are never equal.',
-    mend: 'Choose two fields of one type.',
+    mend: 'Choose two fields of the same type.',
   },
   'recipe-not-a-total': {
     says: '{total} cannot be taken of “{name}”, which is {type}.',
     mend: 'Use COUNT, or another field.',
   },
   'recipe-nothing-to-spread': {
-    says: 'It is not said which names become columns.',
+    says: 'No names are chosen to become columns.',
     mend: 'Choose “Find names”, or add them by hand.',
   },
   'recipe-stack-differs': {
     says: '“{name}” is {hereType} here and {thereType} in the rows below.',
-    mend: 'Let the two have one type, or rename one of them.',
+    mend: 'Give both the same type, or rename one of them.',
   },
   'recipe-missing-argument': {
     says: '“{name}” needs a value for {argument}.',
     mend: 'Give it a formula or a parameter.',
   },
   'query-name-taken': { says: 'There is a table or query “{name}” already.', mend: 'Give this one another name.' },
-  'query-wrong': { says: 'The query “{name}” does not work.', mend: 'Mend its steps on the Data screen.' },
+  'query-wrong': { says: 'The query “{name}” does not work.', mend: 'Correct its steps on the Data screen.' },
   'unknown-parameter': { says: 'The report has no parameter “{name}”.', mend: '{hint}' },
   'unknown-style': { says: 'There is no style “{name}”.', mend: 'Choose another, or define it.' },
-  'style-in-circle': { says: 'The style “{name}” is based on itself.', mend: 'Take “based on” out of one of them.' },
-  'unknown-font': { says: 'The font “{name}” is not here; {used} is used.', mend: 'Choose another one.' },
+  'style-in-circle': { says: 'The style “{name}” is based on itself.', mend: 'Remove “based on” from one of them.' },
+  'unknown-font': { says: 'The font “{name}” is not available; {used} is used instead.', mend: 'Choose another one.' },
   'items-overlap': {
-    says: 'This text lies over another one.',
-    mend: 'Move one of them, or let one be shown at a time.',
+    says: 'This text overlaps another one.',
+    mend: 'Move one of them, or show only one at a time.',
   },
   'unused-parameter': {
     says: 'Nothing uses the parameter “{label}”.',
@@ -213,15 +213,15 @@ export const PROBLEM_WORDS = {
   },
   'drawer-without-rows': {
     says: 'The drawer “{name}” has no rows now.',
-    mend: 'Look at its filter and at the sample values of the parameters, or add the band “when empty”.',
+    mend: 'Check its filter and the sample values of the parameters, or add the band “when empty”.',
   },
   'text-cut-off': {
     says: 'Text is cut off here: it does not fit its box.',
     mend: 'Make the box larger, or let it grow.',
   },
   'too-many-recipes': {
-    says: 'A recipe takes rows from other recipes at most {limit} times, those inside them counted.',
-    mend: 'Take fewer of them.',
+    says: 'A recipe can take rows from other recipes at most {limit} times, counting those inside them.',
+    mend: 'Use fewer of them.',
   },
   'too-many-subreports': {
     says: 'A report holds at most {limit} nested reports, at most {deepest} inside one another; this one is left out.',
@@ -236,22 +236,22 @@ export const PROBLEM_WORDS = {
     mend: 'Show a part of it, as LEFT(text; 1000).',
   },
   'picture-damaged': {
-    says: 'The picture is damaged, or neither PNG nor JPEG; a grey frame stands in its place.',
-    mend: 'Save it anew and take that file.',
+    says: 'The picture is damaged, or neither PNG nor JPEG; a grey frame is shown instead.',
+    mend: 'Save it again and use that file.',
   },
   'picture-too-large': {
-    says: 'The picture has more than {limit} million pixels; a grey frame stands in its place.',
+    says: 'The picture has more than {limit} million pixels; a grey frame is shown instead.',
     mend: 'Make it smaller.',
   },
   'barcode-wrong': {
-    says: '“{content}” cannot be a barcode of this kind ({code}): {detail}.',
-    mend: 'Choose another kind, or let the formula give what it can hold.',
+    says: '“{content}” cannot be shown as a barcode of this kind ({code}): {detail}.',
+    mend: 'Choose another kind, or change the formula.',
   },
   'unfit-setting': {
-    says: '“{given}” cannot be the {setting} of this; it stays as it is set.',
-    mend: 'Let the formula give {expected}.',
+    says: '“{given}” does not fit here ({setting}); the setting stays as it is.',
+    mend: 'The formula should give {expected}.',
   },
-  'outside-page': { says: 'This item stands past the edge of the page.', mend: 'Move it inside.' },
+  'outside-page': { says: 'This item lies beyond the edge of the page.', mend: 'Move it inside.' },
   'no-columns-left': {
     says: 'The margins leave no room on the page.',
     mend: 'Make the margins smaller or the paper larger.',

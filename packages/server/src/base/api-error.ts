@@ -23,7 +23,7 @@ export const API_ERRORS = {
   },
   'foreign-origin': {
     status: 403,
-    title: 'Not from here',
+    title: 'From another origin',
     detail: 'A page of another origin may only change something with a token.',
   },
   'unknown-report': { status: 404, title: 'No such report', detail: 'There is no report “{id}”.' },
@@ -56,7 +56,7 @@ export const API_ERRORS = {
     detail: 'Send it as application/json in UTF-8, plain or packed with gzip, deflate or brotli.',
   },
   'wrong-body': { status: 400, title: 'The request is wrong', detail: '{detail}' },
-  'wrong-definition': { status: 422, title: 'The definition is wrong', detail: 'It was not taken. See “problems”.' },
+  'wrong-definition': { status: 422, title: 'The definition is wrong', detail: 'It was not accepted. See “problems”.' },
   'wrong-parameters': { status: 422, title: 'Parameters are missing or wrong', detail: '{detail}' },
   conflict: {
     status: 409,
@@ -79,12 +79,12 @@ export const API_ERRORS = {
   'connection-not-usable': { status: 422, title: 'The connection does not work', detail: '{detail}' },
   'no-key': {
     status: 409,
-    title: 'Secrets cannot be kept',
-    detail: 'Give createGaveta an encryptionKey, so that passwords can be stored; until then nothing secret is taken.',
+    title: 'Secrets cannot be stored',
+    detail: 'Give createGaveta an encryptionKey, so that passwords can be stored; until then no secret is accepted.',
   },
   'needs-sign-in': {
     status: 422,
-    title: 'A connection asks who you are',
+    title: 'A connection needs you to sign in',
     detail: 'Give user and password for: {names}.',
   },
   'unknown-upload': {
@@ -99,9 +99,9 @@ export const API_ERRORS = {
   },
   'run-incomplete': {
     status: 422,
-    title: 'The report is not whole',
+    title: 'The report is incomplete',
     detail:
-      'Something in it could not be shown; see “problems”. Mend it, or ask for the file with “problems=allow” to get it as it is.',
+      'Something in it could not be shown; see “problems”. Correct it, or ask for the file with “problems=allow” to get it as it is.',
   },
   'run-failed': { status: 500, title: 'The run failed', detail: '{detail}' },
   'run-cancelled': { status: 409, title: 'The run was cancelled', detail: 'Run the report again.' },

@@ -204,7 +204,7 @@ export function* wireRows(
     const place = at < 0 ? undefined : columns.get(key(described.fields[at]!.column, known[at]!));
     if (place === undefined)
       throw new SourceError(
-        `it has no column “${described.fields[at]?.column ?? name}” any more; refresh the connection on the Data screen, and mend what uses the column`,
+        `it has no column “${described.fields[at]?.column ?? name}” any more; refresh the connection on the Data screen, and correct whatever uses the column`,
       );
     return { place, writing: described.fields[at]!.writing ?? writing };
   });

@@ -94,8 +94,8 @@ const serverError = (connectionString: string, error: unknown): StoreError => {
   const address = URL.canParse(connectionString) ? new URL(connectionString).host : 'the server';
   const { code = '', message = '' } = (error ?? {}) as { code?: string; message?: string };
   const words: Readonly<Record<string, string>> = {
-    ECONNREFUSED: 'nobody answers there. Start the server, or mend host and port.',
-    ENOTFOUND: 'the host is not known. Mend the address.',
+    ECONNREFUSED: 'nothing answers there. Start the server, or correct the host and port.',
+    ENOTFOUND: 'the host is not known. Correct the address.',
     '28P01': 'the password is wrong.',
     '28000': 'the user may not sign in.',
     '3D000': 'there is no such database. Make one for Gaveta alone, empty.',

@@ -141,6 +141,6 @@ describe('a server that cannot be used', () => {
     await expect(openStore(wrong)).rejects.toThrow(/localhost:\d+: the password is wrong/);
     await expect(openStore(wrong)).rejects.not.toThrow('not this one');
     await expect(openStore(addressOf({ ...server, database: 'nowhere' }))).rejects.toThrow('there is no such database');
-    await expect(openStore('postgres://localhost:1/x')).rejects.toThrow('nobody answers there');
+    await expect(openStore('postgres://localhost:1/x')).rejects.toThrow('nothing answers there');
   });
 });

@@ -144,10 +144,10 @@ export const TextEditor = ({ item, styles, scale }: BoardProps<'text'>) => {
   const closeFormula = (isRemoved: boolean): void => {
     if (!open) return;
     setOpen(null);
-    const { pos, value } = open;
-    const { tr } = view.current!.state;
-    // A formula that was never written leaves nothing behind.
-    if (isRemoved || value.formula === '') dispatch(tr.delete(pos, pos + 1));
+    const { pos } = open;
+    const { tr, doc } = view.current!.state;
+    // A formula that was never written leaves nothing behind. What was typed last is in the text before it is drawn here.
+    if (isRemoved || doc.nodeAt(pos)?.attrs.formula === '') dispatch(tr.delete(pos, pos + 1));
     // Typing goes on behind it.
     else dispatch(tr.setSelection(TextSelection.create(tr.doc, pos + 1)));
   };

@@ -1,18 +1,15 @@
 // @vitest-environment happy-dom
 // @vitest-environment-options { "settings": { "navigation": { "disableChildFrameNavigation": true } } }
 import { EMBEDDING_VERSION } from '@gaveta/core/embedding';
+import { act } from 'react';
+import { createRoot } from 'react-dom/client';
 import { afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { defineElements, type GavetaViewer } from './element.ts';
+import { Designer, Viewer } from './react.tsx';
 
 /** Where the script of the elements comes from: from here in a test. Apart, as in the elements themselves. */
 const SCRIPT: string = import.meta.url;
 const HOME = new URL('.', SCRIPT);
-
-beforeAll(() => {
-  defineElements();
-  // A second time is harmless.
-  defineElements();
-});
 
 let heard: { kind: string; detail: unknown }[];
 beforeEach(() => {
@@ -53,7 +50,47 @@ const inside = (element: HTMLElement) => {
 };
 const token = (text: string) => ({ gaveta: EMBEDDING_VERSION, kind: 'token', token: text });
 
+describe('the React components', () => {
+  beforeEach(() => void vi.stubGlobal('IS_REACT_ACT_ENVIRONMENT', true));
+
+  // The first of them registers the elements: what was set before stays.
+  it('pass on what they are given, and call what is given last', async () => {
+    const place = document.createElement('div');
+    document.body.append(place);
+    const root = createRoot(place);
+    const [before, after] = [vi.fn(), vi.fn()];
+    const shown = { report: 'x', fetchToken: async () => 'first', parameters: { season: 2025 }, language: 'pt-PT' };
+    await act(async () => root.render(<Viewer {...shown} className="wide" onSaved={before} />));
+    const element = place.querySelector('gaveta-viewer') as HTMLElement & { fetchToken: () => Promise<string> };
+    const { report, parameters, language } = Object.fromEntries([...element.attributes].map((a) => [a.name, a.value]));
+    expect({ report, parameters, language }).toEqual({ report: 'x', parameters: '{"season":2025}', language: 'pt-PT' });
+    expect(element.className).toBe('wide');
+    expect(element.querySelector('iframe')!.src).toContain('embed/reports/x');
+    await act(async () => root.render(<Viewer {...shown} fetchToken={async () => 'second'} onSaved={after} />));
+    element.dispatchEvent(new CustomEvent('saved', { detail: { report: 'x', revision: 2 } }));
+    expect(before).not.toHaveBeenCalled();
+    expect(after).toHaveBeenCalledWith({ report: 'x', revision: 2 });
+    expect(await element.fetchToken()).toBe('second');
+    await act(async () => root.unmount());
+    element.dispatchEvent(new CustomEvent('saved', { detail: {} }));
+    expect(after).toHaveBeenCalledTimes(1);
+  });
+
+  it('are the same for the designer', async () => {
+    const place = document.createElement('div');
+    document.body.append(place);
+    await act(async () => createRoot(place).render(<Designer report="x" fetchToken={async () => ''} />));
+    expect(place.querySelector('gaveta-designer iframe')).not.toBeNull();
+  });
+});
+
 describe('an element', () => {
+  beforeAll(() => {
+    defineElements();
+    // A second time is harmless.
+    defineElements();
+  });
+
   it('shows the report that it names, each kind its own screen, in the language it is given', () => {
     const viewer = place('gaveta-viewer', { report: 'a b', language: 'pt-PT' });
     expect(frameOf(viewer).src).toBe(`${HOME.href}embed/reports/a%20b?language=pt-PT`);
