@@ -72,10 +72,10 @@ describe('the Data screen', () => {
     await (await find(driver, '[data-step="2"] button')).click();
     await choose('What is brought in', 'its Member', '[data-step="2"]');
     await eventually(driver, 'the problem', async () =>
-      (await textOf(driver, '[data-step="4"]')).includes('“hut_name” is not there any more'),
+      (await textOf(driver, '[data-step="4"]')).includes('“hut_name” no longer exists'),
     );
     await press(driver, Key.CONTROL, 'z');
-    await eventually(driver, 'the undo', async () => !(await textOf(driver, '[data-step="4"]')).includes('not there'));
+    await eventually(driver, 'the undo', async () => !(await textOf(driver, '[data-step="4"]')).includes('no longer exists'));
 
     await type('Name of the recipe', 'Big parties by hut');
     await press(driver, Key.CONTROL, 's');

@@ -218,7 +218,7 @@ describe('what is wrong with a step', () => {
     [
       'no pairs',
       [take, { step: 'bring', from: { model: 'm', entity: 'hut' }, keep: 'here', as: 'x' }],
-      'which fields of the two',
+      'No fields that must be equal',
     ],
     [
       'pairs of different types',
@@ -237,7 +237,7 @@ describe('what is wrong with a step', () => {
     [
       'nothing to spread',
       [take, { step: 'spread', names: 'status', values: 'nights', total: 'SUM', into: [] }],
-      'which names become columns',
+      'No names are chosen',
     ],
     ['a condition that is none', [take, { step: 'keep', where: { formula: 'nights' } }], 'needs TRUE or FALSE'],
     [

@@ -87,7 +87,7 @@ describe('looking at rows', () => {
       const wrong = (await call(MAKER, 'post', `/recipe/${look}`, { steps })).body;
       expect(wrong.found).toBeNull();
       expect(wrong.failure.detail).toContain('Step 3 does not work');
-      expect(wrong.steps[2].problems[0].text).toContain('“nothing” is not there any more');
+      expect(wrong.steps[2].problems[0].text).toContain('“nothing” no longer exists');
     }
     const count = await call(MAKER, 'post', '/recipe/count', { steps: steps.slice(0, 2) });
     const stayed = generateTables(1).stay!.filter((row) => row.includes('stayed'));
