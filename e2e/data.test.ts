@@ -75,7 +75,11 @@ describe('the Data screen', () => {
       (await textOf(driver, '[data-step="4"]')).includes('“hut_name” no longer exists'),
     );
     await press(driver, Key.CONTROL, 'z');
-    await eventually(driver, 'the undo', async () => !(await textOf(driver, '[data-step="4"]')).includes('no longer exists'));
+    await eventually(
+      driver,
+      'the undo',
+      async () => !(await textOf(driver, '[data-step="4"]')).includes('no longer exists'),
+    );
 
     await type('Name of the recipe', 'Big parties by hut');
     await press(driver, Key.CONTROL, 's');

@@ -3,12 +3,12 @@ import {
   didYouMean,
   type PlanContext,
   type Problem,
-  phrase,
   problemLine,
   type Report,
   readDefinition,
   readDefinitionText,
   saidValue,
+  therePhrase,
 } from '@gaveta/core/internal';
 import type { RegisteredModel } from '@gaveta/server';
 import { type CliConfig, modelsOf } from './config.ts';
@@ -45,9 +45,7 @@ export const findDefinition = async (given: string, { byId }: Definitions): Prom
   const found = byId.get(given) ?? [...byId.values()].find((r) => r.name === given);
   if (found) return found;
   const known = [...byId.keys()];
-  console.error(
-    `gaveta: there is no report “${given}”. ${saidValue(didYouMean(given, known, phrase('there-is', { names: known.join(', ') })))}`,
-  );
+  console.error(`gaveta: there is no report “${given}”. ${saidValue(didYouMean(given, known, therePhrase(known)))}`);
   return null;
 };
 

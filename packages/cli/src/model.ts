@@ -1,4 +1,4 @@
-import { didYouMean, phrase, saidValue } from '@gaveta/core/internal';
+import { didYouMean, saidValue, therePhrase } from '@gaveta/core/internal';
 import { printModel } from '@gaveta/server';
 import { loadConfig, modelsOf } from './config.ts';
 
@@ -14,7 +14,7 @@ export const printModels = async (name: string | undefined, options: { config?: 
     if (shown.length === 0) {
       const known = models.map((m) => m.model.name);
       console.error(
-        `gaveta: there is no data model “${name}”. ${saidValue(didYouMean(name ?? '', known, phrase('there-is', { names: known.join(', ') })))}`,
+        `gaveta: there is no data model “${name}”. ${saidValue(didYouMean(name ?? '', known, therePhrase(known)))}`,
       );
       return 2;
     }

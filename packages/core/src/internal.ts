@@ -120,7 +120,7 @@ export {
   problemLine,
   problemText,
 } from './problems/problem.ts';
-export { didYouMean, nearest } from './problems/suggest.ts';
+export { didYouMean, nearest, therePhrase } from './problems/suggest.ts';
 export { conditionOf } from './recipe/condition-of.ts';
 export * from './recipe/conditions.ts';
 export * from './recipe/plan.ts';

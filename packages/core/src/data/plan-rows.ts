@@ -4,7 +4,7 @@ import type { Checked } from '../formula/checked.ts';
 import { type Entity, findEntity, type Relation } from '../model/model.ts';
 import { type Phrase, type PhraseCode, phrase } from '../problems/phrases.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
-import { didYouMean, hasPhrase } from '../problems/suggest.ts';
+import { didYouMean, hasPhrase, therePhrase } from '../problems/suggest.ts';
 import { isRootOrder } from '../text/order.ts';
 import { Level, type LevelSort } from './level.ts';
 import type { Planner } from './planner.ts';
@@ -99,7 +99,7 @@ const sourceOf = (
     planner.found(
       problem('unknown-entity', place, {
         name,
-        hint: didYouMean(name, names, phrase('there-is', { names: names.join(', ') })),
+        hint: didYouMean(name, names, therePhrase(names)),
       }),
     );
     return null;

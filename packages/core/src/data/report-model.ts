@@ -3,7 +3,7 @@ import type { Report } from '../definition/schema.ts';
 import { type Entity, type Model, namedField, type Relation, shownFields } from '../model/model.ts';
 import { phrase } from '../problems/phrases.ts';
 import { type Problem, problem } from '../problems/problem.ts';
-import { didYouMean } from '../problems/suggest.ts';
+import { didYouMean, therePhrase } from '../problems/suggest.ts';
 import { planRecipe } from '../recipe/plan.ts';
 import type { PlannedRecipe, RecipeContext } from '../recipe/planned.ts';
 import { columnPhrase } from '../recipe/planning.ts';
@@ -93,7 +93,7 @@ const ownRelation = (
   const names = model.entities.map((e) => e.name);
   for (const end of [from, to]) {
     if (!names.includes(end)) {
-      const hint = didYouMean(end, names, phrase('there-is', { names: names.join(', ') }));
+      const hint = didYouMean(end, names, therePhrase(names));
       return problem('unknown-entity', { path }, { name: end, hint });
     }
   }

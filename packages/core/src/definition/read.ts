@@ -38,9 +38,10 @@ export const readDefinitionText = (text: string): Read => {
   let json: unknown;
   try {
     json = JSON.parse(text);
-  } catch {
-    // What the parser says of the place is in English and differs from one engine to the next.
-    return { ok: false, problems: [problem('definition-not-json', {}, { detail: phrase('not-json') })] };
+  } catch (error) {
+    // Where it breaks off is told by the parser of the platform, in its own words.
+    const detail = phrase('not-json', { said: error instanceof Error ? error.message : '' });
+    return { ok: false, problems: [problem('definition-not-json', {}, { detail })] };
   }
   return readDefinition(json);
 };

@@ -1,9 +1,8 @@
 import type { Parameter } from '../definition/schema.ts';
 import type { FormulaScope } from '../formula/check.ts';
 import type { Checked } from '../formula/checked.ts';
-import { phrase } from '../problems/phrases.ts';
 import { type Problem, problem } from '../problems/problem.ts';
-import { didYouMean } from '../problems/suggest.ts';
+import { didYouMean, therePhrase } from '../problems/suggest.ts';
 import { type Field, namedField, shownFields } from './model.ts';
 import { parameterAt } from './parameter-names.ts';
 
@@ -20,10 +19,7 @@ const plainScope = (
     const found = isHidden ? (parameterAt(parameters, parts) ?? own) : (own ?? parameterAt(parameters, parts));
     if (found) return found;
     const known = [...names(), ...parameters.map((p) => p.name)];
-    const hint =
-      known.length === 0
-        ? ''
-        : didYouMean(parts.join('.'), known, phrase('there-is', { names: known.slice(0, 12).join(', ') }));
+    const hint = known.length === 0 ? '' : didYouMean(parts.join('.'), known, therePhrase(known.slice(0, 12)));
     return problem('unknown-name', {}, { name: parts.join('.'), hint });
   },
   rows: () => problem('total-without-rows'),

@@ -34,7 +34,6 @@ export const PHRASES = {
   'number-format': 'a number format such as #,##0.00',
   'query-with-values': 'a query that takes its rows and gives them',
   'time-zone': 'a name such as Europe/Lisbon',
-  literally: '{text}',
   // Where something is wrong.
   'a-filter': 'A filter',
   'a-condition': 'A condition',
@@ -87,7 +86,7 @@ export const PHRASES = {
   'name-after-dot': 'a field name after the dot',
   // Definitions that cannot be read.
   'not-json-object': 'it is not a JSON object',
-  'not-json': 'it is not JSON',
+  'not-json': 'it is not JSON ({said})',
   malformed: 'This value does not fit',
   'malformed-type': 'This value has the wrong type',
   'malformed-choice': 'This value is not one of those allowed',

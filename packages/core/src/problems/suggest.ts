@@ -19,7 +19,10 @@ export const didYouMean = (name: string, candidates: Iterable<string>, otherwise
   return match ? phrase('did-you-mean', { name: match }) : otherwise;
 };
 
-/** What there is to choose from. */
+/** What there is to choose from, in all. */
+export const therePhrase = (names: readonly string[]): Phrase => phrase('there-is', { names: names.join(', ') });
+
+/** What something has to choose from. */
 export const hasPhrase = (names: readonly string[]): Phrase =>
   names.length > 0 ? phrase('it-has', { names: names.join(', ') }) : phrase('it-has-none');
 

@@ -5,7 +5,7 @@ import { type Field, findEntity, namedField, type Relation, shownFields } from '
 import { rowScope } from '../model/scopes.ts';
 import { type Phrase, phrase } from '../problems/phrases.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
-import { didYouMean } from '../problems/suggest.ts';
+import { didYouMean, therePhrase } from '../problems/suggest.ts';
 import type { DataType } from '../value/value.ts';
 import type { Operation, PlannedRecipe, PlannedSource, RecipeContext } from './planned.ts';
 import { stepsOf } from './shape.ts';
@@ -121,7 +121,7 @@ export class StepPlanning {
         const names = model.entities.map((e) => e.name);
         return this.wrong('unknown-entity', {
           name: from.entity,
-          hint: didYouMean(from.entity, names, phrase('there-is', { names: names.join(', ') })),
+          hint: didYouMean(from.entity, names, therePhrase(names)),
         });
       }
       const given: Record<string, Checked> = {};

@@ -118,6 +118,17 @@ describe('words of the engine and the server', () => {
     );
   });
 
+  it('have no phrase that nothing says', () => {
+    const at = fileURLToPath(new URL('../../../', import.meta.url));
+    const code = (readdirSync(at, { recursive: true }) as string[])
+      .filter((file) => /^\w+.src.*\.tsx?$/.test(file) && !/\.test|problems.phrases/.test(file))
+      .map((file) => readFileSync(at + file, 'utf8'))
+      .join('');
+    // Those of a family are said by the name of a type, a period, a setting or a barcode.
+    const alone = Object.keys(PHRASES).filter((phrase) => !/^(type|column|per|setting|holds)-/.test(phrase));
+    expect(alone.filter((phrase) => !code.includes(`'${phrase}'`))).toEqual([]);
+  });
+
   it('are never written into the data of a problem', () => {
     const gap = 'detail|hint|expected|given|where|type|hereType|thereType|setting';
     const sentence = new RegExp(`\\b(?:${gap}):\\s*['"\`][^'"\`]*[a-z]{2}[^'"\`]* [^'"\`]*['"\`]`, 'g');

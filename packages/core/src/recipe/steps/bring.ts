@@ -1,7 +1,7 @@
 import type { Source } from '../../definition/recipe.ts';
 import { type Field, findEntity, namedField, type Relation } from '../../model/model.ts';
 import { phrase } from '../../problems/phrases.ts';
-import { didYouMean } from '../../problems/suggest.ts';
+import { didYouMean, therePhrase } from '../../problems/suggest.ts';
 import type { BroughtColumn } from '../planned.ts';
 import { columnPhrase, type StepPlanning, type StepRoom } from '../planning.ts';
 import { labelOf, renamed, shapeOf } from '../shape.ts';
@@ -13,7 +13,7 @@ const plan: StepRoom<'bring'>['plan'] = (step, planning) => {
     const hint = didYouMean(
       step.relation!,
       names,
-      names.length > 0 ? phrase('there-is', { names: names.join(', ') }) : phrase('choose-fields-by-hand'),
+      names.length > 0 ? therePhrase(names) : phrase('choose-fields-by-hand'),
     );
     return planning.wrong('recipe-relation-gone', { name: step.relation!, hint });
   }

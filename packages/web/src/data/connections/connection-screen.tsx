@@ -98,7 +98,7 @@ const ConnectionForm = ({ kind, made, list }: FormProps) => {
   const isReady = room.isSeenAtOnce && room.schema.safeParse({ ...values, label: name }).success;
   const ready = useMemo(() => (isReady ? draftOf(values, name) : null), [isReady, values, name]);
   const look = useLook(ready);
-  const test = () => form.handleSubmit((filled) => work.test.mutate(draftOf(filled, name)));
+  const test = form.handleSubmit((filled) => work.test.mutate(draftOf(filled, name)));
   const seen = room.isSeenAtOnce ? look.data : work.test.data;
   const failure =
     work.save.error ??
@@ -128,10 +128,10 @@ const ConnectionForm = ({ kind, made, list }: FormProps) => {
             <input className={inputLook} {...form.register('label')} />
           </Setting>
           <room.Form allowed={list.allowedAddresses} />
-          {!list.keepsSecrets && kind !== 'file' && <p className="text-rust">{t('data.noKey')}</p>}
+          {!list.keepsSecrets && room.hasSecret && <p className="text-rust">{t('data.noKey')}</p>}
           <div className="mt-2 flex items-center gap-2">
             {!room.isSeenAtOnce && (
-              <Button disabled={isBusy} onClick={test()}>
+              <Button disabled={isBusy} onClick={test}>
                 {work.test.isPending ? t('data.testing') : t('data.test')}
               </Button>
             )}
@@ -177,7 +177,7 @@ const ConnectionForm = ({ kind, made, list }: FormProps) => {
                 const { settings } = form.getValues();
                 if (settings.kind === 'postgres') return;
                 form.setValue('settings', withColumn(settings, table, field, change), { shouldDirty: true });
-                if (!room.isSeenAtOnce) void test()();
+                if (!room.isSeenAtOnce) void test();
               }}
             />
           </div>

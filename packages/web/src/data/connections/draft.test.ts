@@ -6,6 +6,7 @@ import {
   formatOf,
   formatOfText,
   nameFor,
+  problemKey,
   readHeaders,
   savedValues,
   startValues,
@@ -47,6 +48,13 @@ describe('the form of a connection', () => {
       'secret.headers': 'headersWrong',
       'settings.paging': 'needsPaging',
     });
+  });
+  it('has words of its own for whatever a schema finds', () => {
+    const { settings } = named('postgres');
+    const long = { ...named('postgres'), settings: { ...settings, database: 'd'.repeat(501) } };
+    expect(Object.values(problems(long)).map(problemKey)).toEqual(['unfit']);
+    expect(problemKey('needsPort')).toBe('needsPort');
+    expect(problemKey(undefined)).toBe('unfit');
   });
   it('sends a secret and a file only where some were given, and has neither once they are saved', () => {
     expect(draftOf(named('http'), 'huts')).not.toHaveProperty('secret');

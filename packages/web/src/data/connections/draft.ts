@@ -19,8 +19,27 @@ export interface ConnectionValues<K extends ConnectionKind = ConnectionKind> {
   stored: { file: boolean; secret: boolean };
 }
 
+/** What a form says of its boxes, by the keys of their words. */
+const SAID = [
+  'needsLabel',
+  'needsHost',
+  'needsPort',
+  'needsDatabase',
+  'needsFile',
+  'needsAddress',
+  'needsPaging',
+  'notReadable',
+  'headersWrong',
+  'tooLong',
+] as const satisfies readonly NamesIn<'data'>[];
+type Said = (typeof SAID)[number];
+
 /** A problem of a box, by the key of its words. */
-export const says = (key: NamesIn<'data'>): NamesIn<'data'> => key;
+export const says = (key: Said): Said => key;
+
+/** The key of a problem’s words. What a schema says in words of its own, in English, is merely unfit. */
+export const problemKey = (message: string | undefined): Said | 'unfit' =>
+  SAID.find((key) => key === message) ?? 'unfit';
 
 const longText = z.string().max(4000, says('tooLong'));
 

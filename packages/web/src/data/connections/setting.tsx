@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { useTranslation } from 'react-i18next';
-import type { says } from './draft.ts';
+import { problemKey } from './draft.ts';
 
 interface SettingProps {
   label: string;
@@ -13,17 +13,16 @@ interface SettingProps {
 /** A labelled line of a connection’s form, with what is wrong below it. */
 export const Setting = ({ label, help, problem, children }: SettingProps) => {
   const { t } = useTranslation();
-  // Messages of the schema are keys; what has none is merely unfit.
-  const key = (problem?.message || 'unfit') as ReturnType<typeof says>;
+  const words = problem && problemKey(problem.message);
   return (
     // biome-ignore lint/a11y/noLabelWithoutControl: the control is the child
     <label className="grid grid-cols-[140px_1fr] items-start gap-2">
       <span className="pt-1 text-ink-2">{label}</span>
-      <span className={problem ? 'setting-wrong' : ''}>
+      <span className={words ? 'setting-wrong' : ''}>
         {children}
-        {problem && (
+        {words && (
           <span role="alert" className="mt-0.5 block text-[11.5px] text-rust">
-            {t(`data.${key}`)}
+            {t(`data.${words}`)}
           </span>
         )}
         {help && <span className="mt-0.5 block text-[11.5px] text-ink-3">{help}</span>}

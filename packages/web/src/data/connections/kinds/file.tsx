@@ -118,6 +118,7 @@ export const fileRoom: ConnectionRoom<'file'> = {
   begin: () => ({ kind: 'file', format: 'csv', fileName: '', ...WRITING }),
   schema,
   Form,
+  hasSecret: false,
   isSeenAtOnce: true,
   shows: 'rows',
 };

@@ -88,6 +88,7 @@ export const httpRoom: ConnectionRoom<'http'> = {
   begin: () => ({ kind: 'http', address: 'https://', ...WRITING }),
   schema,
   Form,
+  hasSecret: true,
   isSeenAtOnce: false,
   shows: 'rows',
 };

@@ -17,6 +17,8 @@ export interface ConnectionRoom<K extends ConnectionKind = ConnectionKind> {
   schema: z.ZodType<ConnectionValues<K>>;
   /** Its boxes; stands inside a form of `ConnectionValues`. */
   Form: FC<ConnectionFormProps>;
+  /** Whether something of it is secret, which the server must be able to keep. */
+  hasSecret: boolean;
   /** Whether what it holds is looked at while the form is filled in, or when somebody says so. */
   isSeenAtOnce: boolean;
   /** What a look shows: the first rows, or the names of its tables. */

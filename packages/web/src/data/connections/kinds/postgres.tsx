@@ -98,6 +98,7 @@ export const postgresRoom: ConnectionRoom<'postgres'> = {
   begin: () => ({ kind: 'postgres', host: 'localhost', port: 5432, database: '', user: '', ssl: false, asks: false }),
   schema,
   Form,
+  hasSecret: true,
   isSeenAtOnce: false,
   shows: 'tables',
 };
