@@ -1,8 +1,8 @@
 import { Piscina } from 'piscina';
 import type { PackedPicture } from './png.ts';
 
-/** Seconds that one picture may take. */
-const PATIENCE = 20;
+/** Seconds that one picture may take, the start of its thread on a busy machine counted: none may be lost by that. */
+const PATIENCE = 60;
 
 /** Milliseconds after which a thread without work is let go. */
 const IDLE = 30_000;
