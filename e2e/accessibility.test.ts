@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { describe, expect, it } from 'vitest';
 import { By, button, eventually, find, Key, press } from './browser.ts';
-import { driver, HUTS, live, openNew, select, servers, useSession, write } from './session.ts';
+import { driver, HUTS, live, openNew, select, servers, useSession, visit, write } from './session.ts';
 
 useSession();
 
@@ -28,7 +28,7 @@ describe('nobody is kept out', () => {
     ['starting a report', '/start', '[data-testid="start"] button'],
     ['revisions', '/reports/season-ledger/revisions', 'section svg text'],
   ])('no violations found on %s', async (_name, path, ready) => {
-    await driver.get(`${servers.gaveta}${path}`);
+    await visit(`${path}`);
     await find(driver, ready);
     expect(await violations()).toEqual([]);
   });
@@ -47,7 +47,7 @@ describe('nobody is kept out', () => {
   });
 
   it('no violations found on any question of the guided start', async () => {
-    await driver.get(`${servers.gaveta}/start`);
+    await visit('/start');
     await (await find(driver, '[data-testid="start"] button')).click();
     await (await find(driver, 'input[type="search"]')).sendKeys('stays');
     await (await driver.findElement(By.xpath('//li/button[starts-with(normalize-space(),"Stays ")]'))).click();
@@ -60,7 +60,7 @@ describe('nobody is kept out', () => {
   });
 
   it('no violations found on a blank report, and while rows are taken', async () => {
-    await driver.get(`${servers.gaveta}/start`);
+    await visit('/start');
     await (await find(driver, '[data-testid="start"] button:nth-of-type(2)')).click();
     await button(driver, 'Take rows of …');
     expect(await violations()).toEqual([]);

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, press, settled, textOf } from './browser.ts';
-import { columnsOf, driver, openDesigner, openNew, saveState, servers, useSession } from './session.ts';
+import { columnsOf, driver, openDesigner, openNew, saveState, useSession, visit } from './session.ts';
 
 useSession();
 
@@ -57,7 +57,7 @@ it('compares two revisions in words and restores the older one', async () => {
   await press(driver, Key.DELETE);
   await press(driver, Key.CONTROL, 's');
   await saveState('Saved, revision 2');
-  await driver.get(`${servers.gaveta}/reports/warden-roster/revisions`);
+  await visit('/reports/warden-roster/revisions');
   await eventually(driver, 'the change', async () =>
     (await textOf(driver, '[data-testid="changes"]')).includes('Text report.name removed'),
   );

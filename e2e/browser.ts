@@ -7,6 +7,9 @@ import chrome from 'selenium-webdriver/chrome.js';
 /** How long a state is waited for, in milliseconds. */
 const PATIENCE = 30_000;
 
+/** How often a state is looked at, in milliseconds. */
+const INTERVAL = 25;
+
 /** Debian's Chromium without a window, with an empty profile; downloads go to `downloads`. */
 export const openBrowser = async (): Promise<{ driver: WebDriver; downloads: string }> => {
   const downloads = mkdtempSync(join(tmpdir(), 'gaveta-downloads-'));
@@ -31,7 +34,7 @@ export const openBrowser = async (): Promise<{ driver: WebDriver; downloads: str
 };
 
 export const find = (driver: WebDriver, css: string): Promise<WebElement> =>
-  driver.wait(until.elementLocated(By.css(css)), PATIENCE, css);
+  driver.wait(until.elementLocated(By.css(css)), PATIENCE, css, INTERVAL);
 
 export const button = (driver: WebDriver, name: string): Promise<WebElement> =>
   driver.wait(
@@ -40,6 +43,7 @@ export const button = (driver: WebDriver, name: string): Promise<WebElement> =>
     ),
     PATIENCE,
     name,
+    INTERVAL,
   );
 
 /** Waits until `read` gives a value that is not empty. */
@@ -59,6 +63,7 @@ export const eventually = async <T>(
     },
     PATIENCE,
     what,
+    INTERVAL,
   ) as Promise<T>;
 
 /** Waits until the designer’s trays show what the board does: they are drawn after it. */
@@ -67,6 +72,7 @@ export const settled = async (driver: WebDriver): Promise<void> => {
     async () => (await driver.findElements(By.css('[data-testid="trays"][aria-busy="true"]'))).length === 0,
     PATIENCE,
     'the trays',
+    INTERVAL,
   );
 };
 

@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
-import { add, choose, downloads, driver, liveHas, liveSays, saveState, servers, useSession } from './session.ts';
+import { add, choose, downloads, driver, liveHas, liveSays, saveState, useSession, visit } from './session.ts';
 
 useSession();
 
@@ -37,7 +37,7 @@ const drop = async (key: string, bandKey: string, x: number, y: number): Promise
 const bandKeyOf = async (label: string): Promise<string> =>
   (await (await find(driver, `section[aria-label="Band ${label}"]`)).getAttribute('data-band'))!;
 const blank = async (): Promise<void> => {
-  await driver.get(`${servers.gaveta}/start`);
+  await visit('/start');
   await (await find(driver, '[data-testid="start"] button:nth-of-type(2)')).click();
   await find(driver, '[data-testid="board"]');
 };
@@ -211,7 +211,7 @@ describe('the guided start', () => {
     };
     const tick = (label: string) =>
       driver.findElement(By.xpath(`//label[normalize-space(.)="${label}" or span="${label}"]/input`));
-    await driver.get(`${servers.gaveta}/`);
+    await visit('/');
     await act(() => button(driver, 'New report'));
     await act(() => find(driver, '[data-testid="start"] button:nth-of-type(1)'));
     const search = await find(driver, 'input[type="search"]');

@@ -1,10 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, openBrowser, press, textOf } from './browser.ts';
-import { choose, driver, servers, useSession } from './session.ts';
+import { choose, driver, servers, useSession, visit } from './session.ts';
 
-useSession({ limits: { previewSeconds: 3 } });
+useSession({ limits: { previewSeconds: 8 } });
 
-const open = (path: string): Promise<void> => driver.get(`${servers.gaveta}${path}`);
 const rowsState = (): Promise<string> => textOf(driver, '[data-testid="rows-state"]');
 const rowsSay = (words: string): Promise<string> =>
   eventually(driver, `rows: ${words}`, async () => {
@@ -26,7 +25,7 @@ const stepCount = (step: number): Promise<string> => textOf(driver, `[data-step=
 
 describe('the Data screen', () => {
   it('shows the tables with their relations, and finds one', async () => {
-    await open('/data');
+    await visit('/data');
     await eventually(
       driver,
       'the map',
@@ -44,7 +43,7 @@ describe('the Data screen', () => {
   });
 
   it('builds a recipe of three steps with live counts, and a report from it', async () => {
-    await open('/data/recipes/new?from=cumeeira/stay');
+    await visit('/data/recipes/new?from=cumeeira/stay');
     await rowsSay('6,000 rows');
     await addStep('Bring in');
     await choose('What is brought in', 'its Hut', '[data-step="2"]');
@@ -107,7 +106,7 @@ describe('the Data screen', () => {
   });
 
   it('shows an error of a statement at its place', async () => {
-    await open('/data/recipes/new?sql=cumeeira');
+    await visit('/data/recipes/new?sql=cumeeira');
     await (await find(driver, '.cm-content')).click();
     await press(driver, 'select name, alttude_m\nfrom hut');
     await (await button(driver, 'Run')).click();
@@ -124,7 +123,7 @@ describe('the Data screen', () => {
   });
 
   it('ends a runaway statement at its limit while another person’s report goes on', async () => {
-    await open('/data/recipes/new?sql=cumeeira');
+    await visit('/data/recipes/new?sql=cumeeira');
     await (await find(driver, '.cm-content')).click();
     await press(
       driver,
@@ -146,7 +145,7 @@ describe('the Data screen', () => {
       await other.driver.quit();
     }
     const said = await eventually(driver, 'the end', async () => textOf(driver, '[data-testid="rows"] [role="alert"]'));
-    expect(said).toContain('ended after 3 seconds');
+    expect(said).toContain('ended after 8 seconds');
   });
 
   it('shows no rows of the statement before once the new one is cancelled or fails', async () => {
@@ -157,12 +156,12 @@ describe('the Data screen', () => {
     };
     const rowsShown = async (): Promise<number> =>
       (await driver.findElements(By.css('[data-testid="rows"] tbody tr'))).length;
-    await open('/data/recipes/new?sql=cumeeira');
+    await visit('/data/recipes/new?sql=cumeeira');
     await (await find(driver, '.cm-content')).click();
     await statement('select name from hut');
     await rowsSay('24 rows in');
     await statement(
-      'select a.name from hut a, generate_series(1, 100000000) b, generate_series(1, 1000) c where b * c < 0',
+      'select a.name from hut a, generate_series(1, 100000000) b, generate_series(1, 1000) c where b * c < 1',
     );
     await rowsSay('Looking');
     await (await driver.findElement(By.xpath('//*[@data-testid="rows"]//button[normalize-space()="Cancel"]'))).click();
@@ -177,7 +176,7 @@ describe('the Data screen', () => {
   });
 
   it('takes a pasted file as a connection, says what is wrong with it, and shows its rows', async () => {
-    await open('/data/connections/new');
+    await visit('/data/connections/new');
     await (
       await eventually(driver, 'the kinds', async () => (await driver.findElements(By.css('main button')))[0])
     ).click();
@@ -234,7 +233,7 @@ describe('the Data screen', () => {
   });
 
   it('relates the rows of a file to those of the database by two keys, and makes a report of it', async () => {
-    await open('/data/relate');
+    await visit('/data/relate');
     await choose('For each of', 'Tariffs');
     await choose('show its', 'Charges');
     await choose('Field here', 'Kind');
@@ -261,7 +260,7 @@ describe('the Data screen', () => {
        fetch('/api/reports', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ definition }) })
          .then((r) => r.json()).then((r) => done(r.id), (e) => done(String(e)))`,
     );
-    await open(`/reports/${id}/design`);
+    await visit(`/reports/${id}/design`);
     const said = await eventually(driver, 'what is missing', async () => textOf(driver, '[role="alert"]'));
     expect(said).toContain('takes rows from “elsewhere”, which is not here');
     await choose('Use instead …', 'Cumeeira huts');
@@ -278,7 +277,7 @@ describe('the Data screen', () => {
 
 describe('the chips of the viewer', () => {
   it('offer the huts of the region that is chosen, run with them, and remember them', async () => {
-    await open('/reports/season-ledger?season=2025');
+    await visit('/reports/season-ledger?season=2025');
     await (await find(driver, 'nav button:nth-child(2)')).click();
     await (
       await eventually(
@@ -307,7 +306,7 @@ describe('the chips of the viewer', () => {
       );
       return text.includes('Pedra Longa') && !text.includes('Três Irmãos');
     });
-    await open('/reports/season-ledger');
+    await visit('/reports/season-ledger');
     await eventually(driver, 'what was chosen last', async () =>
       (await driver.getCurrentUrl()).includes('huts=Pedra+Longa'),
     );
@@ -316,7 +315,7 @@ describe('the chips of the viewer', () => {
   });
 
   it('check what is typed before anything runs', async () => {
-    await open('/reports/season-ledger');
+    await visit('/reports/season-ledger');
     await (await find(driver, 'nav button:nth-child(1)')).click();
     const box = await find(driver, '[role="dialog"] input');
     await box.sendKeys(Key.chord(Key.CONTROL, 'a'), 'soon', Key.ENTER);
@@ -325,7 +324,7 @@ describe('the chips of the viewer', () => {
   });
 
   it('choose stretches of time by name', async () => {
-    await open('/reports/ridge-weather');
+    await visit('/reports/ridge-weather');
     await eventually(driver, 'the report', async () =>
       (await textOf(driver, '[data-testid="page-place"]')).includes('of'),
     );

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { By, button, eventually, find, Key, press } from './browser.ts';
-import { driver, HUTS, openNew, select, servers, useSession } from './session.ts';
+import { driver, HUTS, openNew, select, servers, useSession, visit } from './session.ts';
 
 useSession();
 
@@ -139,7 +139,7 @@ describe('lists in windows', () => {
   });
 
   it('of the guided start can be pressed', async () => {
-    await driver.get(`${servers.gaveta}/`);
+    await visit('/');
     await (await button(driver, 'New report')).click();
     await (await find(driver, '[data-testid="start"] button:nth-of-type(1)')).click();
     await (await find(driver, 'input[type="search"]')).sendKeys('stays');
@@ -154,7 +154,7 @@ describe('lists in windows', () => {
 
 describe('lists on the Data screen', () => {
   it('of steps, fields and values can be pressed', async () => {
-    await driver.get(`${servers.gaveta}/data/recipes/new`);
+    await visit('/data/recipes/new');
     await (await xpath('//main//button[normalize-space()="Huts"]')).click();
     await (await button(driver, 'Step')).click();
     await reachable(`${PANEL} li button`);

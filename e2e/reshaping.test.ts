@@ -11,15 +11,15 @@ import {
   liveSays,
   openNew,
   select,
-  servers,
   useSession,
+  visit,
   write,
 } from './session.ts';
 
 useSession();
 
 const openBlank = async (): Promise<void> => {
-  await driver.get(`${servers.gaveta}/start`);
+  await visit('/start');
   await (await find(driver, '[data-testid="start"] button:nth-of-type(2)')).click();
   await find(driver, '[data-testid="board"]');
 };

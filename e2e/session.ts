@@ -47,9 +47,29 @@ export const live = (): Promise<boolean> =>
     ),
   );
 
+const GO = `
+  window.screenBefore = document.querySelector('#root').firstElementChild;
+  history.pushState({}, '', arguments[0]);
+  dispatchEvent(new PopStateEvent('popstate', { state: {} }));`;
+
+/**
+ * Goes to a screen as a link inside the application does, by way of one that keeps nothing of the screen before: loading
+ * the application anew for each address takes most of a test's time.
+ */
+export const visit = async (path: string): Promise<void> => {
+  const isLoaded = await driver.executeScript<boolean>(`return document.querySelector('#root > *') !== null`);
+  if (!isLoaded) return driver.get(`${servers.gaveta}${path}`);
+  const isRevisions = (await driver.getCurrentUrl()).includes('/revisions');
+  await driver.executeScript(GO, isRevisions ? '/data/connections/-' : '/reports/-/revisions');
+  await eventually(driver, 'the screen before to close', () =>
+    driver.executeScript<boolean>('return !window.screenBefore.isConnected'),
+  );
+  await driver.executeScript(GO, path);
+};
+
 /** Opens a stored report in the designer. */
 export const openDesigner = async (id: string): Promise<void> => {
-  await driver.get(`${servers.gaveta}/reports/${id}/design`);
+  await visit(`/reports/${id}/design`);
   await live();
 };
 

@@ -20,6 +20,7 @@ import {
   servers,
   store,
   useSession,
+  visit,
   write,
 } from './session.ts';
 
@@ -250,7 +251,7 @@ describe('the whole report', () => {
     const saved = join(downloads, 'huts-to-keep.json');
     const definition = await eventually(driver, 'the file', async () => JSON.parse(readFileSync(saved, 'utf8')));
     expect(definition).toMatchObject({ gaveta: 1, name: 'Huts to keep', body: { sort: [{ by: 'name' }] } });
-    await driver.get(`${servers.gaveta}/start`);
+    await visit('/start');
     const broken = join(downloads, 'broken.json');
     writeFileSync(broken, '{"gaveta": 1, "name": 7}');
     const file = await eventually(driver, 'the file box', async () => driver.findElement(By.css('input[type="file"]')));

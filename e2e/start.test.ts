@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { By, button, eventually, find, Key, textOf } from './browser.ts';
-import { driver, HUTS, live, liveHas, liveText, servers, useSession } from './session.ts';
+import { driver, HUTS, live, liveHas, liveText, useSession, visit } from './session.ts';
 
 useSession();
 
 const begin = async (way: string): Promise<void> => {
-  await driver.get(`${servers.gaveta}/start`);
+  await visit('/start');
   await (
     await eventually(driver, way, () =>
       driver.findElement(By.xpath(`//main//button[.//b[normalize-space()="${way}"]]`)),
@@ -112,7 +112,7 @@ describe('a definition file', () => {
     );
 
   it('is opened when it is dropped, and one that is none is refused with reasons', async () => {
-    await driver.get(`${servers.gaveta}/start`);
+    await visit('/start');
     await find(driver, '[data-testid="start"] button');
     const wrong = structuredClone(HUTS) as { body: { detail: { height: unknown } } };
     wrong.body.detail.height = 'high';

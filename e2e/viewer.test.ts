@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { By, button, eventually, find, Key, textOf } from './browser.ts';
-import { driver, servers, useSession } from './session.ts';
+import { driver, servers, useSession, visit } from './session.ts';
 
 // Tokens that run out while the test goes on.
 useSession({ tokenSeconds: 3 });
@@ -172,7 +172,7 @@ describe('one layout', () => {
     'inspection-watchlist',
     'warden-roster',
   ])('gives the same pages of %s in the worker and on the server', async (id) => {
-    await driver.get(`${servers.gaveta}/reports/${id}/design`);
+    await visit(`/reports/${id}/design`);
     await eventually(driver, 'the live page', async () =>
       driver.executeScript<boolean>(
         `return document.querySelector('[data-testid="live-state"]')?.dataset.whole !== undefined`,

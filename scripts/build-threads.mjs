@@ -24,15 +24,8 @@ const addresses = {
   },
 };
 
-/** Packages stay outside; those of this repository are part of the bundle. */
-const packages = {
-  name: 'packages',
-  setup({ onResolve }) {
-    onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
-      kind === 'entry-point' || path.startsWith('@gaveta/') ? null : { path, external: true },
-    );
-  },
-};
+/** Packages that find files of their own beside them, or are made for this machine, stay outside. */
+const external = ['@electric-sql/pglite', '@expo-google-fonts/*', 'libpg-query', 'pdfkit', 'piscina', 'tsx'];
 
 const { metafile } = await build({
   absWorkingDir: root,
@@ -50,13 +43,27 @@ const { metafile } = await build({
   platform: 'node',
   target: 'node20',
   sourcemap: true,
+  sourcesContent: false,
+  minifyWhitespace: true,
+  minifySyntax: true,
   metafile: true,
+  legalComments: 'linked',
   logLevel: 'warning',
-  plugins: [addresses, packages],
+  // What is inside may be written for `require`, which a module has none of.
+  banner: {
+    js: "import { createRequire as requireOf } from 'node:module'; const require = requireOf(import.meta.url);",
+  },
+  external,
+  plugins: [addresses],
 });
 
+/** Of packages, what was installed last says enough. */
+const files = [
+  ...Object.keys(metafile.inputs).filter((file) => !file.startsWith('node_modules/')),
+  'node_modules/.package-lock.json',
+];
 const inputs = Object.fromEntries(
-  Object.keys(metafile.inputs).map((file) => [relative(outdir, join(root, file)), statSync(join(root, file)).mtimeMs]),
+  files.map((file) => [relative(outdir, join(root, file)), statSync(join(root, file)).mtimeMs]),
 );
 const stamp = join(outdir, 'inputs.json');
 writeFileSync(`${stamp}.part`, JSON.stringify(inputs));

@@ -72,7 +72,7 @@ const suite = async (name, project, workers, options) => {
 
 /** What needs no server: its output waits for its end, since the tests of the server run beside it. */
 const small = async () => {
-  await check('Types', bin('tsc'), ['-p', 'tsconfig.json']);
+  await check('Types', 'npm', ['run', '--silent', 'types']);
   await check('Lint and format', bin('biome'), ['check', '.']);
   const folders = ['packages', 'examples', 'e2e', 'bench'];
   await check('Imports', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', ...folders]);

@@ -1,5 +1,4 @@
 import { readFileSync, statSync } from 'node:fs';
-import { register } from 'tsx/esm/api';
 
 const folder = new URL('../../dist/threads/', import.meta.url);
 
@@ -14,8 +13,9 @@ const isFresh = () => {
 };
 
 /** The module of a thread: as it was built, or else from its source. A thread starts without what its process was started with. */
-export const threadModule = (name, source) => {
+export const threadModule = async (name, source) => {
   if (isFresh()) return import(new URL(`${name}.mjs`, folder).href);
+  const { register } = await import('tsx/esm/api');
   register();
   return source();
 };

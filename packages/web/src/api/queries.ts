@@ -2,8 +2,9 @@ import type { Parameter, Report, Source, Step } from '@gaveta/core/internal';
 import { queryOptions } from '@tanstack/react-query';
 import { api, type Looked, type ParameterValues } from './client.ts';
 
-/** Looking at rows again within so many milliseconds asks nobody. */
-const LOOKED_FRESH = 60_000;
+/** Looking at rows again within so many milliseconds asks nobody; what failed may go well the next time. */
+const lookedFresh = ({ state }: { state: { data: { failure: unknown } | undefined } }): number =>
+  state.data?.failure ? 0 : 60_000;
 const CHOICES_FRESH = 30_000;
 
 /**
@@ -52,26 +53,26 @@ export const queries = {
     queryOptions({
       queryKey: ['recipe-rows', looked],
       queryFn: ({ signal }) => api.recipeRows(looked, signal),
-      staleTime: LOOKED_FRESH,
+      staleTime: lookedFresh,
     }),
   recipeFacts: (looked: Looked) =>
     queryOptions({
       queryKey: ['recipe-facts', looked],
       queryFn: ({ signal }) => api.recipeFacts(looked, signal),
-      staleTime: LOOKED_FRESH,
+      staleTime: lookedFresh,
     }),
   recipeCount: (looked: Looked) =>
     queryOptions({
       queryKey: ['recipe-count', looked],
       queryFn: ({ signal }) => api.recipeCount(looked, signal),
-      staleTime: LOOKED_FRESH,
+      staleTime: lookedFresh,
     }),
   /** The values of a column after some steps. */
   recipeValues: (looked: Looked, field: string) =>
     queryOptions({
       queryKey: ['recipe-values', looked, field],
       queryFn: ({ signal }) => api.recipeValues({ ...looked, field }, signal),
-      staleTime: LOOKED_FRESH,
+      staleTime: lookedFresh,
     }),
   /** How many rows after some steps match those of another source. */
   recipeFit: (looked: Looked, from: Source, on: { here: string; there: string }[]) => {
@@ -79,7 +80,7 @@ export const queries = {
     return queryOptions({
       queryKey: ['recipe-fit', looked, there, on],
       queryFn: ({ signal }) => api.recipeFit({ ...looked, there, on }, signal),
-      staleTime: LOOKED_FRESH,
+      staleTime: lookedFresh,
     });
   },
   connections: () => queryOptions({ queryKey: ['connections'], queryFn: api.connections }),

@@ -35,7 +35,7 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
   const isBefore = rows.isPlaceholderData;
   const answer = isBefore && !rows.isFetching ? undefined : rows.data;
   const found = answer?.found;
-  const failure = isBefore ? null : answer?.failure;
+  const failure = rows.isFetching || isBefore ? null : answer?.failure;
   const all = count.data?.found?.count;
   return (
     <section
@@ -68,7 +68,7 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
             {t('data.cancel')}
           </button>
         )}
-        {!rows.isFetching && !answer && (
+        {!rows.isFetching && (!answer || failure) && (
           <button
             type="button"
             className="ml-2 rounded px-1.5 text-pine hover:bg-pine-soft"
