@@ -4,7 +4,7 @@ import { stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { planReport, problemText, runReport } from '@gaveta/core/internal';
-import { createPdfWriter, loadShippedFonts, SHIPPED_FONTS, shippedFontPath } from '@gaveta/output';
+import { createPdfWriter, loadShippedFonts, shippedFonts } from '@gaveta/output';
 import PDFDocument from 'pdfkit';
 import { CHARGES, chargeModel, chargeReport, chargeSource, sourceRows } from './charges.ts';
 import { line, median, peak, time } from './measure.ts';
@@ -21,8 +21,7 @@ interface PlacedText {
 /** Each is timed so often; the median counts. */
 const ROUNDS = 3;
 
-const FONT = shippedFontPath(SHIPPED_FONTS[0]!);
-const BOLD = shippedFontPath(SHIPPED_FONTS[1]!);
+const [FONT, BOLD] = shippedFonts().map(({ path }) => path) as [string, string];
 const out = (name: string): string => join(tmpdir(), `gaveta-bench-${name}.pdf`);
 
 const pipeline = async () => {

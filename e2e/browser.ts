@@ -8,7 +8,7 @@ import chrome from 'selenium-webdriver/chrome.js';
 const PATIENCE = 30_000;
 
 /** How often a state is looked at, in milliseconds. */
-const INTERVAL = 25;
+const INTERVAL = 60;
 
 /** Debian's Chromium without a window, with an empty profile; downloads go to `downloads`. */
 export const openBrowser = async (): Promise<{ driver: WebDriver; downloads: string }> => {

@@ -118,7 +118,7 @@ describe('the Data screen', () => {
     await press(driver, 'delete from hut');
     await (await button(driver, 'Run')).click();
     await eventually(driver, 'the refusal', async () =>
-      (await textOf(driver, '[data-step="1"] [role="alert"]')).includes('only a reading statement'),
+      (await textOf(driver, '[data-step="1"] [role="alert"]')).includes('Only a reading statement'),
     );
   });
 

@@ -1,4 +1,4 @@
-import { OUTPUTS } from '@gaveta/output/outputs';
+import { loadEquipment } from '@gaveta/output/equipment';
 import { z } from 'zod';
 
 interface OptionSchema {
@@ -7,8 +7,8 @@ interface OptionSchema {
 }
 
 /** Prints each format with the options that it takes. */
-export const printFormats = (): void => {
-  for (const { name, label, extension, options } of OUTPUTS) {
+export const printFormats = async (): Promise<void> => {
+  for (const { name, label, extension, options } of (await loadEquipment()).outputs) {
     console.log(`${name}: ${label}, written to .${extension}`);
     const { properties = {} } = z.toJSONSchema(options, { io: 'input', unrepresentable: 'any' }) as {
       properties?: Record<string, OptionSchema>;

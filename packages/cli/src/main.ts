@@ -32,7 +32,7 @@ export const main = async (argv: readonly string[]): Promise<number> => {
     .description('Lists the formats that a report can be written in, with their options.')
     .action(async () => {
       const printFormats = await COMMANDS.formats();
-      printFormats();
+      await printFormats();
     });
   program
     .command('check <file>')

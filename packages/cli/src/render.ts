@@ -1,6 +1,6 @@
 import { createWriteStream } from 'node:fs';
 import { type LateFill, type LayoutWork, planReport, readParameters, runReport } from '@gaveta/core/internal';
-import { loadShippedFonts, OUTPUTS, outputNamed, PageChannel, pictureFile } from '@gaveta/output';
+import { loadEquipment, PageChannel, pictureFile } from '@gaveta/output';
 import { type OpenRows, openRows, Workbench } from '@gaveta/server';
 import { loadConfig } from './config.ts';
 import { findDefinition, printProblems, readDefinitions } from './definitions.ts';
@@ -18,9 +18,10 @@ export interface RenderOptions {
 const MAX_ROWS = 5_000_000;
 
 export const render = async (given: string, options: RenderOptions): Promise<number> => {
-  const output = outputNamed(options.format);
+  const equipment = await loadEquipment();
+  const output = equipment.output(options.format);
   if (!output) {
-    const names = OUTPUTS.map(({ name }) => name).join(', ');
+    const names = equipment.outputs.map(({ name }) => name).join(', ');
     console.error(`gaveta: the format “${options.format}” is not known. There is: ${names}.`);
     return 2;
   }
@@ -48,7 +49,7 @@ export const render = async (given: string, options: RenderOptions): Promise<num
     printProblems(read.problems);
     if (read.problems.length > 0) return 2;
     const plan = planReport(report, definitions.context);
-    const book = await loadShippedFonts();
+    const book = await equipment.book();
     const connections = new Map(Object.entries(await config.connections()));
     const bench: { workbench?: Workbench } = {};
     const out = options.out ?? `${report.name}.${output.extension}`;

@@ -120,6 +120,7 @@ export {
   problemLine,
   problemText,
 } from './problems/problem.ts';
+export { asSentence, fillDetail, SaidError } from './problems/said-error.ts';
 export { didYouMean, nearest, therePhrase } from './problems/suggest.ts';
 export { conditionOf } from './recipe/condition-of.ts';
 export * from './recipe/conditions.ts';

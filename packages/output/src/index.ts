@@ -1,6 +1,6 @@
-export { loadShippedFonts, SHIPPED_FONTS, shippedFontPath } from './fonts/shipped.ts';
+export { type Addition, Equipment, loadEquipment, loadShippedFonts } from './equipment.ts';
+export { type FontFace, shippedFonts } from './fonts/shipped.ts';
 export { defineOutput, type Output, type OutputFacts, type PagesOutput, type PagesRun } from './output.ts';
-export { OUTPUTS, outputNamed } from './outputs.ts';
 export { PageChannel } from './page-channel.ts';
 export { createPdfWriter, type PdfOptions } from './pdf/pdf.ts';
 export { PictureThreads } from './pdf/pictures.ts';

@@ -1,10 +1,10 @@
 import { Writable } from 'node:stream';
 import type { Page } from '@gaveta/core/internal';
 import { expect, it } from 'vitest';
-import { loadShippedFonts } from './fonts/shipped.ts';
-import { OUTPUTS, outputNamed } from './outputs.ts';
+import { Equipment, loadEquipment } from './equipment.ts';
 import { PageChannel } from './page-channel.ts';
 
+const equipment = await loadEquipment();
 const page = (number: number): Page => ({ number, width: 200, height: 100, marks: [] });
 const pagesTo = async function* (last: number): AsyncGenerator<Page> {
   for (let number = 1; number <= last; number++) yield page(number);
@@ -20,13 +20,13 @@ const written = async (pages: AsyncIterable<Page>, options: object, signal = new
   });
   const run = {
     title: 'Pages',
-    book: await loadShippedFonts(),
+    book: await equipment.book(),
     pages,
     late: () => [],
     pictures: async () => null,
     options,
   };
-  await outputNamed('pdf')!.write(run, sink, signal);
+  await equipment.output('pdf')!.write(run, sink, signal);
   return (
     Buffer.concat(chunks)
       .toString('latin1')
@@ -35,10 +35,11 @@ const written = async (pages: AsyncIterable<Page>, options: object, signal = new
 };
 
 it('outputs are known by names that an address can hold, each once', () => {
-  const names = OUTPUTS.map(({ name }) => name);
-  expect(new Set(names).size).toBe(names.length);
+  const names = equipment.outputs.map(({ name }) => name);
   for (const name of names) expect(name).toMatch(/^[a-z][a-z0-9-]*$/);
-  expect(outputNamed('parchment')).toBeNull();
+  expect(equipment.output('parchment')).toBeNull();
+  const twice = [...equipment.outputs, ...equipment.outputs];
+  expect(() => new Equipment(equipment.fonts, twice)).toThrow('“pdf”');
 });
 
 it('a file holds the pages that its options ask for, given as the texts of an address', async () => {

@@ -1,11 +1,13 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import type { PGlite } from '@electric-sql/pglite';
+import { phrase } from '@gaveta/core/internal';
+import { loadEquipment } from '@gaveta/output/equipment';
 import { type Request, type RequestHandler, Router } from 'express';
 import helmet from 'helmet';
 import { MemoryPresence } from './access/presence.ts';
 import { LEAST_SECRET, type Session, TokenCheck } from './access/session.ts';
-import { ApiError, wordsOf } from './base/api-error.ts';
+import { ApiError } from './base/api-error.ts';
 import { type Limits, limitsWith } from './base/limits.ts';
 import { Catalogue } from './catalogue/catalogue.ts';
 import type { Connection } from './connection/connection.ts';
@@ -61,8 +63,11 @@ export interface Gaveta {
   close(): Promise<void>;
 }
 
-/** Starts Gaveta. Fails at once, with the line to mend, when the options cannot work. */
-export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
+/**
+ * Starts Gaveta. Fails at once, with the line to mend, when the options cannot work. `modules`: addresses of modules that add
+ * fonts and outputs (see `Addition` of @gaveta/output); not an option yet.
+ */
+export const createGaveta = async (options: GavetaOptions, modules: readonly string[] = []): Promise<Gaveta> => {
   if (options.secret.length < LEAST_SECRET)
     throw new Error(`createGaveta: “secret” needs at least ${LEAST_SECRET} characters`);
   const log = options.log ?? ((error) => console.error(error));
@@ -75,11 +80,12 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   const seal = options.encryptionKey === undefined ? null : createSeal(options.encryptionKey);
   const store = await openStore(options.store, seal);
   const { maxText, maxPixels, maxAhead } = limits;
-  const threads = new ReportThreads(limits);
+  const equipment = await loadEquipment(modules);
+  const threads = new ReportThreads(limits, modules);
   const runs = new Runs(threads, { ...limits, layout: { maxText, maxPixels, maxAhead } }, (error) => {
     const found = unexpected();
     log(new UnexpectedError(String(found.data.reference), 'a run', error));
-    return wordsOf(found);
+    return phrase('log-has-it', { reference: found.data.reference! });
   });
   const uploads = new FileUploads(limits.maxUpload);
   const allowedAddresses = options.allowedAddresses ?? [];
@@ -105,6 +111,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     limits,
     runs,
     threads,
+    equipment,
     uploads,
     presence: new MemoryPresence(),
   };
@@ -142,7 +149,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   );
   router.use(safeHeaders(hosts));
   router.use('/api', createApi({ ...parts, session }));
-  if (options.web) router.use(webApplication(options.web));
+  if (options.web) router.use(webApplication(options.web, equipment.fonts));
   router.use(answerErrors(log));
   return {
     router,

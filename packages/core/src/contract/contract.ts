@@ -239,7 +239,7 @@ export const CONTRACT = {
     }),
     gives: z.object({
       columns: z.array(z.object({ name: z.string(), type: z.enum(DATA_TYPES) })).nullable(),
-      failure: z.object({ detail: z.string(), position: z.number().nullable() }).nullable(),
+      failure: z.object({ detail: z.string(), said: part.said, position: z.number().nullable() }).nullable(),
     }),
   },
   'POST /choices': {

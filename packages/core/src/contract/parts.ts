@@ -4,6 +4,7 @@ import { parameterSchema, type Report } from '../definition/schema.ts';
 import { z } from '../definition/zod.ts';
 import type { Field, Model } from '../model/model.ts';
 import type { Page } from '../page/page.ts';
+import type { ProblemValue } from '../problems/phrases.ts';
 import type { Problem } from '../problems/problem.ts';
 import type { Heading, RunProfile, RunState } from '../run/state.ts';
 import { isLanguage } from '../text/format.ts';
@@ -16,6 +17,9 @@ const asIs = <T>(description: string): z.ZodType<T> => z.custom<T>(() => true).m
 export const report = asIs<Report>('A report’s definition; GET /schema/report has its schema.');
 export const model = asIs<Model>('A data model: entities, fields and relations.');
 export const pages = asIs<Page[]>('Laid-out pages: marks with their places in points.');
+export const said = asIs<ProblemValue>(
+  'Words as a phrase of Gaveta with what fills it, or as a text of another program; “detail” has them in English.',
+);
 export const problem = asIs<Problem>(
   'A problem of a report: its code, severity, place and data, and its words as “text”.',
 );
@@ -219,4 +223,10 @@ export const fieldUser = user.extend({
 });
 
 export const output = z.object({ name: z.string(), label: z.string(), mime: z.string(), extension: z.string() });
-export const font = z.object({ family: z.string(), weight: z.number(), italic: z.boolean(), file: z.string() });
+export const font = z.object({
+  family: z.string(),
+  weight: z.union([z.literal(400), z.literal(700)]),
+  italic: z.boolean(),
+  file: z.string().describe('Its name to fetch it by.'),
+  isFallback: z.boolean().describe('It shows what other fonts have no characters for, and is not offered by itself.'),
+});

@@ -1,5 +1,6 @@
 import type { LayoutWork } from '../layout/run.ts';
 import type { OutlineMark } from '../page/page.ts';
+import type { ProblemValue } from '../problems/phrases.ts';
 import type { Problem } from '../problems/problem.ts';
 
 /** A run as its owner follows it. */
@@ -13,8 +14,10 @@ export interface RunState<P extends Problem = Problem> {
   rows: number;
   problems: P[];
   milliseconds: number;
-  /** Why it failed. */
+  /** Why it failed, in English. */
   detail: string | null;
+  /** The same, as a phrase that has words in each language. */
+  said: ProblemValue | null;
   /** Entries of the outline so far. */
   headings: number;
   /** Height of each page in points, where pages are as long as their content; otherwise null. */

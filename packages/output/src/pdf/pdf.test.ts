@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { LateFill, Mark, Page } from '@gaveta/core/internal';
 import { expect, it } from 'vitest';
-import { loadShippedFonts } from '../fonts/shipped.ts';
+import { loadShippedFonts } from '../equipment.ts';
 import { createPdfWriter } from './pdf.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'gaveta-pdf-'));

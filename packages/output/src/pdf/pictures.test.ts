@@ -3,7 +3,7 @@ import { inflateSync } from 'node:zlib';
 import { type Mark, pictureProblem } from '@gaveta/core/internal';
 import { encode, type ImageData } from 'fast-png';
 import { afterAll, describe, expect, it } from 'vitest';
-import { loadShippedFonts } from '../fonts/shipped.ts';
+import { loadShippedFonts } from '../equipment.ts';
 import { createPdfWriter } from './pdf.ts';
 import { PictureThreads } from './pictures.ts';
 import { packPng } from './png.ts';

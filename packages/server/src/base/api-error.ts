@@ -1,3 +1,4 @@
+import { fillDetail, type ProblemData } from '@gaveta/core/internal';
 /** Every error that the API answers with: its status and words. docs/errors.md lists them; a test holds the two together. */
 export const API_ERRORS = {
   'no-token': {
@@ -124,7 +125,7 @@ export type ApiErrorCode = keyof typeof API_ERRORS;
 export class ApiError extends Error {
   constructor(
     readonly code: ApiErrorCode,
-    readonly data: Record<string, string | number> = {},
+    readonly data: ProblemData = {},
     readonly extra: Record<string, unknown> = {},
   ) {
     super(code);
@@ -132,8 +133,7 @@ export class ApiError extends Error {
 }
 
 /** What an error says, with its values filled in. */
-export const wordsOf = ({ code, data }: ApiError): string =>
-  API_ERRORS[code].detail.replace(/\{(\w+)\}/g, (_, key: string) => String(data[key] ?? ''));
+export const wordsOf = ({ code, data }: ApiError): string => fillDetail(API_ERRORS[code].detail, data);
 
 export const problemDocument = (error: ApiError): Record<string, unknown> => {
   const { status, title } = API_ERRORS[error.code];

@@ -1,4 +1,4 @@
-import type { DataType, WireRow, WireValue } from '@gaveta/core/internal';
+import { type DataType, type ProblemValue, SaidError, type WireRow, type WireValue } from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import type { Statement } from './statement.ts';
 
@@ -77,12 +77,12 @@ export type Connection = DatabaseConnection | RowsConnection;
 export type ReportConnection = ReportDatabase | RowsConnection;
 
 /** The database refused a statement. `position`: 0-based character in the statement, where it said so. */
-export class StatementError extends Error {
+export class StatementError extends SaidError {
   constructor(
-    message: string,
+    said: ProblemValue,
     readonly position: number | null = null,
   ) {
-    super(message);
+    super(said);
   }
 }
 
@@ -90,4 +90,4 @@ export class StatementError extends Error {
 export class StatementEnded extends StatementError {}
 
 /** The database, file or service cannot be reached. */
-export class ConnectionError extends Error {}
+export class ConnectionError extends SaidError {}

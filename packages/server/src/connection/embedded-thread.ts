@@ -1,4 +1,5 @@
 import { Worker } from 'node:worker_threads';
+import { phrase } from '@gaveta/core/internal';
 import { ConnectionError, StatementEnded } from './connection.ts';
 import type { Done, Task } from './pglite-work.ts';
 
@@ -48,13 +49,13 @@ export class EmbeddedThread {
 
   run(task: Task, { seconds, signal }: { seconds: number; signal?: AbortSignal | undefined }): Promise<Done> {
     return new Promise((resolve, reject) => {
-      if (this.isClosed) return reject(new ConnectionError('the database was closed'));
-      if (signal?.aborted) return reject(new StatementEnded('the statement was cancelled'));
+      if (this.isClosed) return reject(new ConnectionError(phrase('database-closed')));
+      if (signal?.aborted) return reject(new StatementEnded(phrase('statement-cancelled')));
       const giveUp = (): void => {
         const place = this.waiting.indexOf(job);
         if (place < 0) return;
         this.waiting.splice(place, 1);
-        reject(new StatementEnded('the statement was cancelled'));
+        reject(new StatementEnded(phrase('statement-cancelled')));
       };
       const job: Waiting = {
         task,
@@ -97,7 +98,7 @@ export class EmbeddedThread {
     this.isClosed = true;
     for (const job of this.waiting.splice(0)) {
       job.begin();
-      job.reject(new ConnectionError('the database was closed'));
+      job.reject(new ConnectionError(phrase('database-closed')));
     }
     await this.end();
   }
@@ -161,7 +162,7 @@ export class EmbeddedThread {
   private work(worker: Worker, { task, seconds, signal }: Waiting): Promise<Done> {
     return new Promise((resolve, reject) => {
       // While the thread was started nobody looked.
-      if (signal?.aborted) return reject(new StatementEnded('the statement was cancelled'));
+      if (signal?.aborted) return reject(new StatementEnded(phrase('statement-cancelled')));
       worker.ref();
       const settle = (): void => {
         worker.unref();
@@ -175,7 +176,7 @@ export class EmbeddedThread {
         settle();
         void this.end().then(() => reject(error));
       };
-      const cancel = (): void => stop(new StatementEnded('the statement was cancelled'));
+      const cancel = (): void => stop(new StatementEnded(phrase('statement-cancelled')));
       const onMessage = (
         said: { done: Done } | { failed: { message: string; code: string | null; position: string | null } },
       ): void => {
@@ -184,12 +185,13 @@ export class EmbeddedThread {
         else reject(new TaskFailure(said.failed.message, said.failed.code, said.failed.position));
       };
       const onError = (error: unknown): void =>
-        stop(new ConnectionError(`the database stopped: ${error instanceof Error ? error.message : String(error)}`));
-      const onExit = (): void => stop(new ConnectionError('the database stopped'));
-      const timer = setTimeout(
-        () => stop(new StatementEnded(`the statement was ended after ${seconds} seconds`)),
-        seconds * 1000,
-      );
+        stop(
+          new ConnectionError(
+            phrase('database-stopped-as', { said: error instanceof Error ? error.message : String(error) }),
+          ),
+        );
+      const onExit = (): void => stop(new ConnectionError(phrase('database-stopped')));
+      const timer = setTimeout(() => stop(new StatementEnded(phrase('statement-slow', { seconds }))), seconds * 1000);
       worker.on('message', onMessage);
       worker.on('error', onError);
       worker.on('exit', onExit);

@@ -91,7 +91,7 @@ const connectionOver = (
       } catch (error) {
         const failure = asError(error);
         if (failure instanceof StatementError && failure.position !== null && !(failure instanceof StatementEnded))
-          throw new StatementError(failure.message, Math.max(0, failure.position - 'select * from ('.length));
+          throw new StatementError(failure.said, Math.max(0, failure.position - 'select * from ('.length));
         throw failure;
       }
     },

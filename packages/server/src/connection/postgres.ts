@@ -1,4 +1,4 @@
-import type { WireRow } from '@gaveta/core/internal';
+import { phrase, type WireRow } from '@gaveta/core/internal';
 import pg from 'pg';
 import {
   ConnectionError,
@@ -45,8 +45,7 @@ const types = {
   },
 } as unknown as pg.CustomTypesConfig;
 
-const ended = (seconds: number): StatementEnded =>
-  new StatementEnded(`the statement was ended after ${seconds} seconds`);
+const ended = (seconds: number): StatementEnded => new StatementEnded(phrase('statement-slow', { seconds }));
 
 /** What a database says, in words for the one who set the connection up. */
 const asError = (error: unknown, seconds: number): Error => {
@@ -57,13 +56,12 @@ const asError = (error: unknown, seconds: number): Error => {
     position,
   } = error as { code?: string; message?: string; position?: string };
   if (code === '57014')
-    return /statement timeout/.test(message) ? ended(seconds) : new StatementEnded('the statement was cancelled');
-  if (code === '28P01' || code === '28000')
-    return new ConnectionError(`the user or the password is not accepted (${message})`);
-  if (code === '3D000') return new ConnectionError(`there is no such database (${message})`);
-  if (code === 'ECONNREFUSED') return new ConnectionError('nothing answers at that host and port');
-  if (code === 'ENOTFOUND') return new ConnectionError('there is no host of that name');
-  if (code === 'ETIMEDOUT' || /timeout/i.test(message)) return new ConnectionError('the host did not answer in time');
+    return /statement timeout/.test(message) ? ended(seconds) : new StatementEnded(phrase('statement-cancelled'));
+  if (code === '28P01' || code === '28000') return new ConnectionError(phrase('user-refused', { said: message }));
+  if (code === '3D000') return new ConnectionError(phrase('no-such-database', { said: message }));
+  if (code === 'ECONNREFUSED') return new ConnectionError(phrase('nothing-answers'));
+  if (code === 'ENOTFOUND') return new ConnectionError(phrase('no-such-host'));
+  if (code === 'ETIMEDOUT' || /timeout/i.test(message)) return new ConnectionError(phrase('host-late'));
   if (/^[0-9A-Z]{5}$/.test(code) && !code.startsWith('08') && !code.startsWith('57P'))
     return new StatementError(message, position ? Number(position) - 1 : null);
   return new ConnectionError(message);
@@ -164,7 +162,7 @@ export const postgresConnection = (options: PostgresOptions): DatabaseConnection
   };
   const opened = async (queries: readonly Statement[], given: OpenOptions): Promise<RowStream[]> => {
     const seconds = given.seconds ?? PATIENCE;
-    if (given.signal?.aborted) throw new StatementEnded('the statement was cancelled');
+    if (given.signal?.aborted) throw new StatementEnded(phrase('statement-cancelled'));
     const client = await pool.connect();
     const snapshot = new Snapshot(pool, client, queries.length, given);
     try {
@@ -218,7 +216,7 @@ export const postgresConnection = (options: PostgresOptions): DatabaseConnection
       } catch (error) {
         const failure = asError(error, seconds);
         if (failure instanceof StatementError && failure.position !== null)
-          throw new StatementError(failure.message, Math.max(0, failure.position - start.length));
+          throw new StatementError(failure.said, Math.max(0, failure.position - start.length));
         throw failure;
       } finally {
         await client?.query('rollback').catch(() => {});

@@ -1,5 +1,4 @@
 import { definitionJsonSchema } from '@gaveta/core/internal';
-import { SHIPPED_FONTS, shippedFontPath } from '@gaveta/output/fonts';
 import { type Request, Router } from 'express';
 import type { PresenceBook } from '../access/presence.ts';
 import type { Session } from '../access/session.ts';
@@ -25,16 +24,17 @@ export interface ApiParts extends Omit<RunParts, 'statements'>, ConnectionParts 
 /** The JSON API, route by route from the contract. Every call needs a session; fonts and descriptions alone are open. */
 export const createApi = (parts: ApiParts): Router => {
   const { store, catalogue, uploads, limits } = parts;
+  const { fonts } = parts.equipment;
   const api = Router();
 
   api.use(plainAddress);
   api.get('/fonts', (_request, response) => {
-    response.json(SHIPPED_FONTS.map(({ family, weight, italic, file }) => ({ family, weight, italic, file })));
+    response.json(fonts.map(({ path: _, ...face }) => face));
   });
   api.get('/fonts/:file', (request, response) => {
-    const font = SHIPPED_FONTS.find((f) => f.file === request.params.file);
+    const font = fonts.find((f) => f.file === request.params.file);
     if (!font) throw new ApiError('unknown-address', { method: 'GET', path: request.path });
-    response.set('Cache-Control', 'public, max-age=604800').type('font/ttf').sendFile(shippedFontPath(font));
+    response.set('Cache-Control', 'public, max-age=604800').type('font/ttf').sendFile(font.path);
   });
   // Both stay as they are for as long as the server runs, and take a moment to make.
   const schema = once(() => JSON.stringify(definitionJsonSchema()));

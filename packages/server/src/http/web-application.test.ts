@@ -2,6 +2,7 @@ import { mkdir, mkdtemp, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { brotliCompressSync, gzipSync } from 'node:zlib';
+import { shippedFonts } from '@gaveta/output';
 import express from 'express';
 import request from 'supertest';
 import { beforeAll, expect, it } from 'vitest';
@@ -19,7 +20,7 @@ beforeAll(async () => {
   await writeFile(script, SCRIPT);
   await writeFile(`${script}.br`, brotliCompressSync(SCRIPT));
   await writeFile(`${script}.gz`, gzipSync(SCRIPT));
-  app.use('/reports', webApplication(folder));
+  app.use('/reports', webApplication(folder, shippedFonts()));
 });
 
 const script = (encodings: string) =>

@@ -1,11 +1,11 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { SHIPPED_FONTS } from '@gaveta/output/fonts';
+import type { FontFace } from '@gaveta/output';
 import { Router } from 'express';
 import packedFiles from 'express-static-gzip';
 
 /** Serves the built application; every address that is no file opens it. */
-export const webApplication = (folder: string): Router => {
+export const webApplication = (folder: string, fonts: readonly FontFace[]): Router => {
   const router = Router();
   // Host pages of other origins load this one script; what it opens is guarded by tokens.
   router.get('/embed.js', (_request, response) => {
@@ -34,11 +34,13 @@ export const webApplication = (folder: string): Router => {
   router.get('/{*path}', async (request, response) => {
     const page = await readFile(join(folder, 'index.html'), 'utf8');
     const base = `${request.baseUrl}/`;
-    const fonts = SHIPPED_FONTS.map(
-      (f) =>
-        `@font-face{font-family:"${f.family}";font-weight:${f.weight};font-style:${f.italic ? 'italic' : 'normal'};src:url("${base}api/fonts/${f.file}")}`,
-    ).join('');
-    const head = `<base href="${base}"><style>${fonts}</style>`;
+    const faces = fonts
+      .map(
+        (f) =>
+          `@font-face{font-family:"${f.family}";font-weight:${f.weight};font-style:${f.italic ? 'italic' : 'normal'};src:url("${base}api/fonts/${f.file}")}`,
+      )
+      .join('');
+    const head = `<base href="${base}"><style>${faces}</style>`;
     response
       .type('html')
       .set('Cache-Control', 'no-store')

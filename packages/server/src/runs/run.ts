@@ -1,6 +1,14 @@
 import { randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
-import { type Problem, problem, type Report, type RunProfile, type RunState } from '@gaveta/core/internal';
+import {
+  type Problem,
+  type ProblemValue,
+  problem,
+  type Report,
+  type RunProfile,
+  type RunState,
+  saidValue,
+} from '@gaveta/core/internal';
 import { RunNavigation } from '../pages/navigation.ts';
 import type { PageStore } from '../pages/page-store.ts';
 import type { ReportJob, RunLimits, RunResult } from '../threads/job.ts';
@@ -43,7 +51,7 @@ export class Run {
   private status: RunState['status'] = 'waiting';
   private rows = 0;
   private problems: Problem[] = [];
-  private detail: string | null = null;
+  private said: ProblemValue | null = null;
   private result: Pick<RunResult, 'queries' | 'work'> | null = null;
   private peakMemory = 0;
   private readonly heights: number[] | null;
@@ -65,7 +73,7 @@ export class Run {
   }
 
   get state(): RunState {
-    const { id, status, rows, problems, detail, heights } = this;
+    const { id, status, rows, problems, said, heights } = this;
     return {
       id,
       report: this.report.name,
@@ -74,7 +82,8 @@ export class Run {
       rows,
       problems,
       milliseconds: Math.round((this.ended || performance.now()) - (this.started || this.asked)),
-      detail,
+      detail: said === null ? null : saidValue(said),
+      said,
       headings: this.navigation.headings.length,
       heights,
     };
@@ -177,7 +186,7 @@ export class Run {
   }
 
   /** Never rejects: what goes wrong is in its state. `wordsFor` finds them for an error that nobody expected. */
-  async work(threads: ReportThreads, limits: RunLimits, wordsFor: (error: unknown) => string): Promise<void> {
+  async work(threads: ReportThreads, limits: RunLimits, wordsFor: (error: unknown) => ProblemValue): Promise<void> {
     const { job, rows } = this.request;
     let last = 0;
     this.started = performance.now();
@@ -219,7 +228,7 @@ export class Run {
     }
   }
 
-  private failed(error: unknown, { maxSeconds }: RunLimits, wordsFor: (error: unknown) => string): void {
+  private failed(error: unknown, { maxSeconds }: RunLimits, wordsFor: (error: unknown) => ProblemValue): void {
     if (this.abort.signal.aborted) this.status = 'cancelled';
     else if (error instanceof TookTooLong && this.pageCount > 0) {
       // It has what it has so far, and says so.
@@ -227,8 +236,7 @@ export class Run {
       this.status = 'done';
     } else {
       this.status = 'failed';
-      const isLimit = error instanceof TookTooLong || error instanceof TookTooMuch;
-      this.detail = isLimit ? error.message : wordsFor(error);
+      this.said = error instanceof TookTooLong || error instanceof TookTooMuch ? error.said : wordsFor(error);
     }
   }
 }

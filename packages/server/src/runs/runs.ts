@@ -1,3 +1,4 @@
+import type { ProblemValue } from '@gaveta/core/internal';
 import type { Limits } from '../base/limits.ts';
 import type { PageStore } from '../pages/page-store.ts';
 import { PageSpool } from '../pages/spool.ts';
@@ -29,7 +30,7 @@ export class Runs implements RunBook {
     private readonly threads: ReportThreads,
     private readonly limits: RunsLimits,
     /** Tells the log of an error that nobody expected, and gives the words for whoever runs the report. */
-    private readonly wordsFor: (error: unknown) => string,
+    private readonly wordsFor: (error: unknown) => ProblemValue,
     private readonly openPages: () => Promise<PageStore> = PageSpool.open,
   ) {
     this.looking = setInterval(() => this.look(), LOOK).unref();

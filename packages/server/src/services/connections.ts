@@ -1,4 +1,5 @@
 import type { AnswerOf, BodyRead } from '@gaveta/core/contract';
+import { asSentence } from '@gaveta/core/internal';
 import { ApiError } from '../base/api-error.ts';
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { ConnectionError, StatementError } from '../connection/connection.ts';
@@ -54,7 +55,9 @@ export const connectionService = (parts: ConnectionParts): Calls<ConnectionCalls
       return await findModel(source, catalogue.sources, signal);
     } catch (error) {
       if (error instanceof SourceError || error instanceof ConnectionError || error instanceof StatementError)
-        throw new ApiError('connection-not-usable', { detail: sentence(error.message) });
+        throw new ApiError('connection-not-usable', {
+          detail: typeof error.said === 'string' ? asSentence(error.said) : error.said,
+        });
       throw error;
     }
   };
@@ -110,11 +113,6 @@ export const connectionService = (parts: ConnectionParts): Calls<ConnectionCalls
       return undefined;
     },
   };
-};
-
-const sentence = (text: string): string => {
-  const whole = text.charAt(0).toUpperCase() + text.slice(1);
-  return /[.!?]$/.test(whole) ? whole : `${whole}.`;
 };
 
 const tablesOf = (found: FoundModel, looks: readonly TableLook[]): AnswerOf<'POST /connections/test'>['tables'] =>

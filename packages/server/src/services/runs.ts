@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import type { BodyRead } from '@gaveta/core/contract';
 import { type Report, type RunState, readDefinition, readParameters } from '@gaveta/core/internal';
 import type { Output } from '@gaveta/output';
-import { OUTPUTS, outputNamed } from '@gaveta/output/outputs';
+import type { Equipment } from '@gaveta/output/equipment';
 import { ApiError } from '../base/api-error.ts';
 import type { Limits } from '../base/limits.ts';
 import { withText } from '../base/problem-text.ts';
@@ -40,6 +40,7 @@ export interface RunParts {
   limits: Limits;
   runs: RunBook;
   threads: ReportThreads;
+  equipment: Equipment;
   statements: StatementRights;
 }
 
@@ -48,8 +49,6 @@ const ROOM = 40;
 
 /** Most pages that are given at once. */
 const MOST_PAGES = 20;
-
-const OUTPUT_NAMES = OUTPUTS.map(({ name }) => name).join(', ');
 
 /** A run that becomes a file. */
 export interface FileOfRun {
@@ -117,7 +116,8 @@ export class RunService {
     'GET /runs/:id/anchor': ({ caller, params: { id }, query: { name } }) =>
       this.run(id, caller).navigation.anchor(name),
     'GET /runs/:id/profile': ({ caller, params: { id } }) => this.run(id, caller).profile(caller.may('design')),
-    'GET /outputs': () => OUTPUTS.map(({ name, label, mime, extension }) => ({ name, label, mime, extension })),
+    'GET /outputs': () =>
+      this.parts.equipment.outputs.map(({ name, label, mime, extension }) => ({ name, label, mime, extension })),
   };
 
   /** A run of the caller’s. Throws when there is none. */
@@ -145,7 +145,7 @@ export class RunService {
   ): FileOfRun {
     const output = this.output(asked.output, asked.options);
     if (state.status === 'cancelled') throw new ApiError('run-cancelled');
-    if (state.status === 'failed') throw new ApiError('run-failed', { detail: state.detail ?? '' });
+    if (state.status === 'failed') throw new ApiError('run-failed', { detail: state.said ?? '' });
     const errors = state.problems.filter((p) => p.severity === 'error');
     if (errors.length > 0 && !asked.asIs) throw new ApiError('run-incomplete', {}, { problems: withText(errors) });
     const { threads, limits } = this.parts;
@@ -155,8 +155,12 @@ export class RunService {
 
   /** Throws when there is no output of the name, or it does not take the options. */
   output(name: string, options: Record<string, unknown>): Output {
-    const output = outputNamed(name);
-    if (!output) throw new ApiError('unknown-output', { name, names: OUTPUT_NAMES });
+    const { equipment } = this.parts;
+    const output = equipment.output(name);
+    if (!output) {
+      const names = equipment.outputs.map((one) => one.name).join(', ');
+      throw new ApiError('unknown-output', { name, names });
+    }
     const read = output.options.safeParse(options);
     if (!read.success) throw new ApiError('wrong-body', { detail: issuesOf(read.error) });
     return output;
@@ -252,7 +256,7 @@ export const waited = async <T>(work: Promise<T>): Promise<T> => {
     return await work;
   } catch (error) {
     if (error instanceof TookTooLong || error instanceof TookTooMuch)
-      throw new ApiError('report-too-heavy', { detail: error.message });
+      throw new ApiError('report-too-heavy', { detail: error.said });
     throw error;
   }
 };
@@ -261,7 +265,7 @@ const connectionsFor = (catalogue: Catalogue, credentials: Credentials): ReturnT
   try {
     return catalogue.connectionsFor(credentials);
   } catch (error) {
-    if (error instanceof ConnectionError) throw new ApiError('connection-not-usable', { detail: error.message });
+    if (error instanceof ConnectionError) throw new ApiError('connection-not-usable', { detail: error.said });
     throw error;
   }
 };

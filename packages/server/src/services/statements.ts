@@ -37,7 +37,7 @@ export const statementService = ({ catalogue, limits }: RecipeParts): Calls<'POS
       if (!(error instanceof StatementError) && !(error instanceof ConnectionError)) throw error;
       const at = error instanceof StatementError ? error.position : null;
       const position = at === null || written === null ? at : written(at);
-      return { columns: null, failure: { detail: error.message, position } };
+      return { columns: null, failure: { detail: error.message, said: error.said, position } };
     }
   },
 });

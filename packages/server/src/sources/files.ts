@@ -1,4 +1,4 @@
-import type { FileKind } from '@gaveta/core/internal';
+import { type FileKind, type Phrase, phrase } from '@gaveta/core/internal';
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import { strFromU8, Unzip, UnzipInflate } from 'fflate';
 import Papa from 'papaparse';
@@ -22,7 +22,7 @@ export type FileLimits = Pick<
 /** Longest text of a cell. */
 const LONGEST_CELL = 1_000_000;
 
-const inMegabytes = (bytes: number): string => `${Math.round(bytes / 1024 / 1024)} MB`;
+export const inMegabytes = (bytes: number): string => `${Math.round(bytes / 1024 / 1024)} MB`;
 
 /** The tables of a file: one, or one for each sheet of a spreadsheet that has rows. Throws SourceError, which names the limit. */
 export const readFileTables = async (
@@ -33,7 +33,7 @@ export const readFileTables = async (
   limits: FileLimits = LIMITS,
 ): Promise<RawTable[]> => {
   if (bytes.byteLength > limits.maxUpload)
-    throw new SourceError(`The file is larger than ${inMegabytes(limits.maxUpload)}.`);
+    throw new SourceError(phrase('file-larger', { most: inMegabytes(limits.maxUpload) }));
   const tables =
     kind === 'xlsx' ? await readSheets(bytes, limits) : [readText(kind, name, asText(bytes), settings, limits)];
   checkCounts(tables, limits);
@@ -45,10 +45,10 @@ export const readFileTables = async (
 export const checkCounts = (tables: readonly RawTable[], { fileRows, fileColumns, fileCells }: FileLimits): void => {
   let cells = 0;
   for (const { name, columns, rows } of tables) {
-    if (rows.length > fileRows) throw new SourceError(`“${name}” has more than ${fileRows} rows.`);
-    if (columns.length > fileColumns) throw new SourceError(`“${name}” has more than ${fileColumns} columns.`);
+    if (rows.length > fileRows) throw new SourceError(phrase('file-many-rows', { name, most: fileRows }));
+    if (columns.length > fileColumns) throw new SourceError(phrase('file-many-columns', { name, most: fileColumns }));
     cells += columns.length * rows.length;
-    if (cells > fileCells) throw new SourceError(`The file has more than ${fileCells} cells.`);
+    if (cells > fileCells) throw new SourceError(phrase('file-many-cells', { most: fileCells }));
   }
 };
 
@@ -56,14 +56,13 @@ export const checkCells = ({ name, rows }: RawTable): void => {
   for (const row of rows) {
     for (const cell of row)
       if (typeof cell === 'string' && cell.length > LONGEST_CELL)
-        throw new SourceError(`A cell of “${name}” holds more than ${LONGEST_CELL} characters.`);
+        throw new SourceError(phrase('file-long-cell', { name, most: LONGEST_CELL }));
   }
 };
 
 const asText = (bytes: Uint8Array): string => {
   const text = decoded(bytes);
-  if (text.includes('\0'))
-    throw new SourceError('The file holds NUL characters, so it is no text. Save it as text in UTF-8.');
+  if (text.includes('\0')) throw new SourceError(phrase('file-no-text'));
   return text;
 };
 
@@ -86,7 +85,7 @@ const readText = (
   settings: FileSettings,
   limits: FileLimits,
 ): RawTable => {
-  if (text.trim() === '') throw new SourceError('The file is empty.');
+  if (text.trim() === '') throw new SourceError(phrase('file-empty'));
   switch (kind) {
     case 'csv':
       return readCsv(name, text, settings, limits);
@@ -110,13 +109,13 @@ export const readJson = (text: string, { fileDepth }: FileLimits): unknown => {
       else if (c === '"') quoted = false;
     } else if (c === '"') quoted = true;
     else if (c === '{' || c === '[') {
-      if (++depth > fileDepth) throw new SourceError(`Its objects lie more than ${fileDepth} inside one another.`);
+      if (++depth > fileDepth) throw new SourceError(phrase('file-deep', { most: fileDepth }));
     } else if (c === '}' || c === ']') depth--;
   }
   try {
     return JSON.parse(text);
   } catch (error) {
-    throw new SourceError(`This is not JSON: ${error instanceof Error ? error.message : error}.`);
+    throw new SourceError(phrase('file-not-json', { said: error instanceof Error ? error.message : String(error) }));
   }
 };
 
@@ -124,11 +123,10 @@ const readXml = (text: string, { fileDepth }: FileLimits): unknown => {
   let depth = 0;
   for (const match of text.matchAll(/<(\/?)[^\s<>!?/][^<>]*?(\/?)>/g)) {
     if (match[1]) depth--;
-    else if (!match[2] && ++depth > fileDepth)
-      throw new SourceError(`Its elements lie more than ${fileDepth} inside one another.`);
+    else if (!match[2] && ++depth > fileDepth) throw new SourceError(phrase('file-deep', { most: fileDepth }));
   }
   const valid = XMLValidator.validate(text);
-  if (valid !== true) throw new SourceError(`This is not XML: line ${valid.err.line}: ${valid.err.msg}`);
+  if (valid !== true) throw new SourceError(phrase('file-not-xml', { line: valid.err.line, said: valid.err.msg }));
   const parser = new XMLParser({
     ignoreAttributes: false,
     attributeNamePrefix: '',
@@ -155,15 +153,13 @@ const withoutEntities = (text: string): string =>
 const readCsv = (name: string, text: string, { delimiter }: FileSettings, { fileColumns }: FileLimits): RawTable => {
   const { data, errors } = Papa.parse<string[]>(text, { delimiter: delimiter ?? '', skipEmptyLines: 'greedy' });
   const bad = errors.find((e) => e.type === 'Quotes');
-  if (bad) throw new SourceError(`Row ${(bad.row ?? 0) + 1}: ${bad.message}.`);
+  if (bad) throw new SourceError(phrase('file-row-broken', { row: (bad.row ?? 0) + 1, said: bad.message }));
   const [head, ...rows] = data;
-  if (!head) throw new SourceError('The file is empty.');
-  if (head.length > fileColumns) throw new SourceError(`“${name}” has more than ${fileColumns} columns.`);
+  if (!head) throw new SourceError(phrase('file-empty'));
+  if (head.length > fileColumns) throw new SourceError(phrase('file-many-columns', { name, most: fileColumns }));
   const long = rows.findIndex((row) => row.length > head.length);
   if (long >= 0)
-    throw new SourceError(
-      `Row ${long + 2} has ${rows[long]!.length} cells, the first row has ${head.length}. Is another character between the cells?`,
-    );
+    throw new SourceError(phrase('file-row-long', { row: long + 2, count: rows[long]!.length, first: head.length }));
   return { name, columns: head, rows: rows.map((row) => head.map((_, i) => row[i] ?? null)) };
 };
 
@@ -181,7 +177,7 @@ const checkPacked = (bytes: Uint8Array, { fileUnpacked, fileCells }: FileLimits)
   let isZip = false;
   // What is thrown below goes through the unpacking code, which makes errors of its own out of it.
   let refused: SourceError | null = null;
-  const refuse = (words: string): never => {
+  const refuse = (words: Phrase): never => {
     refused ??= new SourceError(words);
     throw refused;
   };
@@ -191,12 +187,12 @@ const checkPacked = (bytes: Uint8Array, { fileUnpacked, fileCells }: FileLimits)
     file.ondata = (error, part) => {
       if (error) throw error;
       size += part.length;
-      if (size > fileUnpacked) refuse(`Unpacked, the file is larger than ${inMegabytes(fileUnpacked)}.`);
+      if (size > fileUnpacked) refuse(phrase('file-unpacked-larger', { most: inMegabytes(fileUnpacked) }));
       if (!/worksheets\/[^/]+\.xml$/i.test(file.name)) return;
       const text = tail + strFromU8(part, true);
       for (const [, left, top, right, bottom] of text.matchAll(MERGED)) {
         merged += (columnNumber(right!) - columnNumber(left!) + 1) * (Number(bottom) - Number(top) + 1);
-        if (merged > fileCells) refuse(`Merged cells cover more than ${fileCells} cells.`);
+        if (merged > fileCells) refuse(phrase('file-merged', { most: fileCells }));
       }
       // What is cut off at the end of a part is found with the next one, and nothing is counted twice.
       tail = text.slice(Math.max(text.lastIndexOf('<mergeCell'), text.length - 200)).replace(MERGED, '');
@@ -208,10 +204,10 @@ const checkPacked = (bytes: Uint8Array, { fileUnpacked, fileCells }: FileLimits)
     for (let at = 0; at < bytes.length; at += 65_536)
       unzip.push(bytes.subarray(at, at + 65_536), at + 65_536 >= bytes.length);
   } catch {
-    throw refused ?? new SourceError('This is not a spreadsheet file (xlsx).');
+    throw refused ?? new SourceError(phrase('file-no-spreadsheet'));
   }
   if (refused) throw refused;
-  if (!isZip) throw new SourceError('This is not a spreadsheet file (xlsx).');
+  if (!isZip) throw new SourceError(phrase('file-no-spreadsheet'));
 };
 
 const readSheets = async (bytes: Uint8Array, limits: FileLimits): Promise<RawTable[]> => {
@@ -221,14 +217,14 @@ const readSheets = async (bytes: Uint8Array, limits: FileLimits): Promise<RawTab
   try {
     await book.xlsx.load(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer);
   } catch {
-    throw new SourceError('This is not a spreadsheet file (xlsx).');
+    throw new SourceError(phrase('file-no-spreadsheet'));
   }
   const tables: RawTable[] = [];
   for (const sheet of book.worksheets) {
     if (sheet.columnCount > limits.fileColumns)
-      throw new SourceError(`“${sheet.name}” has more than ${limits.fileColumns} columns.`);
+      throw new SourceError(phrase('file-many-columns', { name: sheet.name, most: limits.fileColumns }));
     if (sheet.columnCount * sheet.rowCount > limits.fileCells)
-      throw new SourceError(`The file has more than ${limits.fileCells} cells.`);
+      throw new SourceError(phrase('file-many-cells', { most: limits.fileCells }));
     const rows: RawCell[][] = [];
     sheet.eachRow((row) => {
       const cells: RawCell[] = [];
@@ -241,7 +237,7 @@ const readSheets = async (bytes: Uint8Array, limits: FileLimits): Promise<RawTab
     const columns = head.slice(0, last + 1).map((cell, i) => (cell === null ? `Column ${i + 1}` : String(cell)));
     tables.push({ name: sheet.name, columns, rows: rest.map((row) => row.slice(0, last + 1)) });
   }
-  if (tables.length === 0) throw new SourceError('No sheet of this spreadsheet has a heading row with rows below it.');
+  if (tables.length === 0) throw new SourceError(phrase('file-no-sheet'));
   return tables;
 };
 
@@ -271,9 +267,7 @@ export const tableOf = (
 ): RawTable => {
   const list = rowsAt ? at(json, rowsAt) : (longest(json) ?? (isObject(json) ? [json] : null));
   if (!Array.isArray(list)) {
-    throw new SourceError(
-      rowsAt ? `There is no list of rows at “${rowsAt}”.` : 'There is no list of rows in it: say where they lie.',
-    );
+    throw new SourceError(rowsAt ? phrase('file-no-rows-at', { path: rowsAt }) : phrase('file-no-rows'));
   }
   const columns: string[] = [];
   const known = new Map<string, number>();
@@ -284,13 +278,13 @@ export const tableOf = (
       if (place === undefined) {
         place = columns.push(key) - 1;
         known.set(key, place);
-        if (place >= fileColumns) throw new SourceError(`“${name}” has more than ${fileColumns} columns.`);
+        if (place >= fileColumns) throw new SourceError(phrase('file-many-columns', { name, most: fileColumns }));
       }
       row[place] = cell;
     }
     return row;
   });
-  if (columns.length * rows.length > fileCells) throw new SourceError(`The file has more than ${fileCells} cells.`);
+  if (columns.length * rows.length > fileCells) throw new SourceError(phrase('file-many-cells', { most: fileCells }));
   return { name, columns, rows: rows.map((row) => columns.map((_, i) => row[i] ?? null)) };
 };
 

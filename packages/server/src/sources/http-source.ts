@@ -1,6 +1,7 @@
 import { lookup } from 'node:dns/promises';
+import { phrase } from '@gaveta/core/internal';
 import { LIMITS } from '../base/limits.ts';
-import { at, checkCells, checkCounts, type FileLimits, readJson, tableOf } from './files.ts';
+import { at, checkCells, checkCounts, type FileLimits, inMegabytes, readJson, tableOf } from './files.ts';
 import { type RawTable, SourceError } from './raw.ts';
 
 export interface HttpSettings {
@@ -36,10 +37,7 @@ export const isAllowed = (address: string, allowed: readonly string[]): boolean 
   });
 };
 
-const refused = (address: string): SourceError =>
-  new SourceError(
-    `The address ${address} is not on the list of allowed ones. Add the start of it to allowedAddresses of createGaveta.`,
-  );
+const refused = (address: string): SourceError => new SourceError(phrase('address-not-allowed', { address }));
 
 /** Answers of one address. Redirects and further pages must be on the list as well. */
 const fetchBytes = async (
@@ -66,21 +64,21 @@ const fetchBytes = async (
         () => true,
         () => false,
       );
-      throw new SourceError(known ? `${host} does not answer.` : `There is no server named ${hostname}.`);
+      throw new SourceError(known ? phrase('host-silent', { host }) : phrase('host-unknown', { host: hostname }));
     }
     if (answer.status >= 300 && answer.status < 400) {
       const next = answer.headers.get('location');
-      if (!next) throw new SourceError(`${host} sends on to nowhere (status ${answer.status}).`);
+      if (!next) throw new SourceError(phrase('host-nowhere', { host, status: answer.status }));
       url = following(next, new URL(url));
       continue;
     }
     if (!answer.ok) {
-      const hint = answer.status === 401 || answer.status === 403 ? ' Check the headers that sign in.' : '';
-      throw new SourceError(`${host} answered ${answer.status} ${answer.statusText}.${hint}`);
+      const code = answer.status === 401 || answer.status === 403 ? 'host-refused' : 'host-answered';
+      throw new SourceError(phrase(code, { host, status: `${answer.status} ${answer.statusText}`.trim() }));
     }
     return limited(answer, most);
   }
-  throw new SourceError(`${address} sends on in a circle.`);
+  throw new SourceError(phrase('address-circle', { address }));
 };
 
 const limited = async (answer: Response, most: number): Promise<Uint8Array> => {
@@ -88,7 +86,7 @@ const limited = async (answer: Response, most: number): Promise<Uint8Array> => {
   let size = 0;
   for await (const part of answer.body as unknown as AsyncIterable<Uint8Array>) {
     size += part.byteLength;
-    if (size > most) throw new SourceError(`The answer is larger than ${Math.round(most / 1024 / 1024)} MB.`);
+    if (size > most) throw new SourceError(phrase('answer-larger', { most: inMegabytes(most) }));
     parts.push(part);
   }
   return Buffer.concat(parts);
@@ -119,7 +117,7 @@ export const readHttp = async (
   let taken = 0;
   let address: string | null = settings.address;
   for (let page = 0; address !== null; page++) {
-    if (page >= MOST_PAGES) throw new SourceError(`The service has more than ${MOST_PAGES} pages.`);
+    if (page >= MOST_PAGES) throw new SourceError(phrase('service-many-pages', { most: MOST_PAGES }));
     const url: URL = new URL(address);
     if (paging?.by === 'page') url.searchParams.set(paging.parameter, String(paging.first + page));
     if (paging?.by === 'offset') {
@@ -134,7 +132,7 @@ export const readHttp = async (
       json = readJson(new TextDecoder().decode(bytes), limits);
     } catch (error) {
       throw new SourceError(
-        `${url.host} did not answer in JSON. ${error instanceof Error ? error.message : ''}`.trim(),
+        phrase('service-not-json', { host: url.host, said: error instanceof SourceError ? error.said : '' }),
       );
     }
     const part = tableOf(name, json, rowsAt, limits);
@@ -146,8 +144,7 @@ export const readHttp = async (
     if (paging.by === 'next') {
       const next: unknown = at(json, paging.at);
       address = typeof next === 'string' && next !== '' ? following(next, url) : null;
-      if (address !== null && seen.has(address))
-        throw new SourceError(`${url.host} sends from page to page in a circle.`);
+      if (address !== null && seen.has(address)) throw new SourceError(phrase('service-circle', { host: url.host }));
       if (address !== null) seen.add(address);
     }
   }
@@ -157,7 +154,7 @@ export const readHttp = async (
 
 /** The address of the next page, which may be written from this one’s. */
 const following = (next: string, from: URL): string => {
-  if (!URL.canParse(next, from)) throw new SourceError(`${from.host} gives an address of the next page that is none.`);
+  if (!URL.canParse(next, from)) throw new SourceError(phrase('service-next', { host: from.host }));
   return new URL(next, from).href;
 };
 

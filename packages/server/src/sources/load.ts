@@ -1,7 +1,7 @@
 import { readFile, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
-import type { ConnectionSettings } from '@gaveta/core/internal';
-import { type FileLimits, readFileTables } from './files.ts';
+import { type ConnectionSettings, phrase } from '@gaveta/core/internal';
+import { type FileLimits, inMegabytes, readFileTables } from './files.ts';
 import { fetchFile, type HttpSettings, readHttp } from './http-source.ts';
 import { type RawTable, SourceError } from './raw.ts';
 import type { Writing } from './reading/column.ts';
@@ -56,12 +56,12 @@ const bytesOf = async (
 ): Promise<Uint8Array> => {
   if (path !== null) {
     const found = await stat(path).catch(() => null);
-    if (!found?.isFile()) throw new SourceError(`There is no file “${basename(path)}” any more.`);
+    if (!found?.isFile()) throw new SourceError(phrase('file-gone', { name: basename(path) }));
     if (found.size > limits.maxUpload)
-      throw new SourceError(`The file is larger than ${Math.round(limits.maxUpload / 1024 / 1024)} MB.`);
+      throw new SourceError(phrase('file-larger', { most: inMegabytes(limits.maxUpload) }));
     return readFile(path);
   }
   if (address !== undefined) return fetchFile(address, allowed, headers, signal, limits);
-  if (!data) throw new SourceError('There is no file yet: upload one, or name its address.');
+  if (!data) throw new SourceError(phrase('file-none-yet'));
   return data;
 };

@@ -1,3 +1,4 @@
+import { SaidError } from '@gaveta/core/internal';
 import type { RawCell } from './reading/cell.ts';
 
 /** Rows of a file or service as they came. `columns`: what they are called there. */
@@ -8,7 +9,7 @@ export interface RawTable {
 }
 
 /** A source that does not hold what it should. The words say what is wrong and where. */
-export class SourceError extends Error {}
+export class SourceError extends SaidError {}
 
 /** Which of the columns of the same name each one is, from 0. */
 export const occurrences = (columns: readonly string[]): number[] => {

@@ -1,5 +1,5 @@
 import type { MessagePort } from 'node:worker_threads';
-import type { DataType, WireRow } from '@gaveta/core/internal';
+import { type DataType, type ProblemValue, phrase, type WireRow } from '@gaveta/core/internal';
 import { loadTables, type SourceToRead, writingOf } from './load.ts';
 import { SourceError } from './raw.ts';
 import { describeTables, findTable, type SourceTable, type TableLook, wireRows } from './tables.ts';
@@ -11,7 +11,7 @@ export type SourceTask = { source: SourceToRead } & (
 );
 
 /** `refused`: words for the one who set the source up. */
-export type SourceAnswer = { tables: SourceTable[]; looks: TableLook[] } | { refused: string };
+export type SourceAnswer = { tables: SourceTable[]; looks: TableLook[] } | { refused: ProblemValue };
 
 export type RowsMessage = { rows: WireRow[] } | { end: true };
 
@@ -32,9 +32,9 @@ export default async (task: SourceTask): Promise<SourceAnswer> => {
     port.postMessage({ end: true } satisfies RowsMessage);
     return { tables: [], looks: [] };
   } catch (error) {
-    if (error instanceof SourceError) return { refused: error.message };
+    if (error instanceof SourceError) return { refused: error.said };
     // Nesting that no limit foresaw.
-    if (error instanceof RangeError) return { refused: 'It is nested too deeply, or too large, to be read.' };
+    if (error instanceof RangeError) return { refused: phrase('file-nested') };
     throw error;
   }
 };

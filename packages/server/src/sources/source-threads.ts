@@ -1,6 +1,6 @@
 import { once } from 'node:events';
 import { MessageChannel } from 'node:worker_threads';
-import type { DataType, WireRow } from '@gaveta/core/internal';
+import { type DataType, phrase, type WireRow } from '@gaveta/core/internal';
 import { Piscina } from 'piscina';
 import type { SourceToRead } from './load.ts';
 import { SourceError } from './raw.ts';
@@ -103,10 +103,9 @@ export class SourceThreads {
 
   private inWords(error: unknown, { limits }: SourceToRead, timedOut: AbortSignal, given: AbortSignal): unknown {
     if (given.aborted) return given.reason;
-    if (timedOut.aborted) return new SourceError(`It took longer than ${limits.fileSeconds} seconds to read.`);
+    if (timedOut.aborted) return new SourceError(phrase('file-slow', { seconds: limits.fileSeconds }));
     const code = typeof error === 'object' && error !== null && 'code' in error ? error.code : null;
-    if (code === 'ERR_WORKER_OUT_OF_MEMORY')
-      return new SourceError(`It takes more than ${limits.fileMemory} MB of memory to read.`);
+    if (code === 'ERR_WORKER_OUT_OF_MEMORY') return new SourceError(phrase('file-heavy', { most: limits.fileMemory }));
     return error;
   }
 

@@ -287,7 +287,7 @@ it('gives a table’s rows in the types that were found, by name even when colum
     ],
   ]);
   const gone = { ...moved, columns: ['d', 'm'] };
-  expect(() => [...wireRows(gone, table!, fields, local)]).toThrow('has no column “n” any more');
+  expect(() => [...wireRows(gone, table!, fields, local)]).toThrow('no longer has the column “n”');
 });
 
 it('tells columns of one name apart', async () => {
@@ -334,7 +334,7 @@ describe('rows that the host streams', () => {
       },
     });
     await expect(rowsOf(connection.read('broken', request))).rejects.toThrow('the queue is down');
-    await expect(rowsOf(connection.read('odd', request))).rejects.toThrow('row 1: “n” is no number');
+    await expect(rowsOf(connection.read('odd', request))).rejects.toThrow('row 1: “n” is not a number');
     await expect(rowsOf(connection.read('none', request))).rejects.toThrow('add none: () =>');
     await expect(rowsOf(connection.read('toString', request))).rejects.toThrow('toString');
   });

@@ -1,4 +1,4 @@
-import type { DataType, WireRow, WireValue } from '@gaveta/core/internal';
+import { type DataType, phrase, type WireRow, type WireValue } from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import { ConnectionError, type ReadRequest, type RowsConnection } from '../connection/connection.ts';
 
@@ -27,7 +27,7 @@ export const streamConnection = (streams: Streams): RowsConnection => ({
   kind: 'rows',
   async *read(entity, request): AsyncGenerator<WireRow[]> {
     const stream = Object.hasOwn(streams, entity) ? streams[entity]! : null;
-    if (!stream) throw new ConnectionError(`streamConnection has no rows for “${entity}”; add ${entity}: () => …`);
+    if (!stream) throw new ConnectionError(phrase('stream-missing', { entity }));
     let batch: WireRow[] = [];
     let count = 0;
     try {
@@ -41,7 +41,9 @@ export const streamConnection = (streams: Streams): RowsConnection => ({
       }
     } catch (error) {
       if (request.signal.aborted || error instanceof ConnectionError) throw error;
-      throw new ConnectionError(`the host’s code failed: ${error instanceof Error ? error.message : String(error)}`);
+      throw new ConnectionError(
+        phrase('host-code-failed', { said: error instanceof Error ? error.message : String(error) }),
+      );
     }
     if (batch.length > 0) yield batch;
   },
@@ -57,11 +59,11 @@ const asked = ({ claims, parameters, fields, signal }: ReadRequest): StreamReque
 const wireOf = (value: StreamedRow[string], type: DataType, name: string, row: number): WireValue => {
   if (value === undefined || value === null) return null;
   if (value instanceof Date) {
-    if (Number.isNaN(value.getTime())) throw new ConnectionError(`row ${row}: “${name}” is no date`);
+    if (Number.isNaN(value.getTime())) throw new ConnectionError(phrase('row-no-date', { row, name }));
     return type === 'date' ? value.toISOString().slice(0, 10) : value.toISOString();
   }
   if (type === 'number' && typeof value === 'number' && !Number.isFinite(value))
-    throw new ConnectionError(`row ${row}: “${name}” is no number`);
+    throw new ConnectionError(phrase('row-no-number', { row, name }));
   if (type === 'number' && typeof value === 'number' && !Number.isSafeInteger(value)) return String(value);
   return value;
 };

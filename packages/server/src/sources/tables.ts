@@ -1,4 +1,4 @@
-import type { ColumnSettings, DataType, WireRow } from '@gaveta/core/internal';
+import { type ColumnSettings, type DataType, phrase, type WireRow } from '@gaveta/core/internal';
 import type { ReadRequest, RowsConnection } from '../connection/connection.ts';
 import { ConnectionError } from '../connection/connection.ts';
 import { defineModel, type EntityInput, type FieldInput, type RegisteredModel } from '../model/define.ts';
@@ -56,8 +56,7 @@ export const describeTables = (
     const found = fieldNames(table.columns).map((name) => (name === ROW ? `${ROW}_2` : name));
     const chosen = found.map((name, c) => said[c]?.name ?? name);
     const twice = chosen.find((name, c) => chosen.indexOf(name) !== c || name === ROW);
-    if (twice !== undefined)
-      throw new SourceError(`Two columns of “${table.name}” would be named “${twice}”. Give one of them another name.`);
+    if (twice !== undefined) throw new SourceError(phrase('columns-same-name', { table: table.name, name: twice }));
     const alone = table.columns.map((column, c) => factsOf(table, column, c, writing, said[c]));
     const usual = usualWriting(alone, writing);
     const facts = alone.map((own, c) =>
@@ -203,9 +202,7 @@ export function* wireRows(
     const at = described.fields.findIndex((f) => f.name === name);
     const place = at < 0 ? undefined : columns.get(key(described.fields[at]!.column, known[at]!));
     if (place === undefined)
-      throw new SourceError(
-        `it has no column “${described.fields[at]?.column ?? name}” any more; refresh the connection on the Data screen, and correct whatever uses the column`,
-      );
+      throw new SourceError(phrase('column-gone', { name: described.fields[at]?.column ?? name }));
     return { place, writing: described.fields[at]!.writing ?? writing };
   });
   for (let from = 0; from < table.rows.length; from += BATCH) {
@@ -221,7 +218,7 @@ export function* wireRows(
 /** The table that was described as such: by its name, or the only one. Throws SourceError when there is none. */
 export const findTable = (loaded: readonly RawTable[], described: SourceTable): RawTable => {
   const table = loaded.find((t) => t.name === described.label) ?? (loaded.length === 1 ? loaded[0] : undefined);
-  if (!table) throw new SourceError(`“${described.label}” is not there any more`);
+  if (!table) throw new SourceError(phrase('table-gone', { name: described.label }));
   return table;
 };
 
@@ -233,11 +230,11 @@ export const tableConnection = (
   kind: 'rows',
   async *read(entity, request): AsyncGenerator<WireRow[]> {
     const described = tables.find((t) => t.name === entity);
-    if (!described) throw new ConnectionError(`it has no table “${entity}”`);
+    if (!described) throw new ConnectionError(phrase('table-unknown', { name: entity }));
     try {
       yield* open(described, request);
     } catch (error) {
-      if (error instanceof SourceError) throw new ConnectionError(error.message);
+      if (error instanceof SourceError) throw new ConnectionError(error.said);
       throw error;
     }
   },

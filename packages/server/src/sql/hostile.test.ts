@@ -4,6 +4,7 @@ import {
   RowProblem,
   readParameters,
   type Step,
+  saidValue,
   type WireRow,
 } from '@gaveta/core/internal';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -77,7 +78,7 @@ const ask = async (
     desk = await RecipeDesk.open([recipe], options);
     return { rows: (await desk.rows(recipe, 100)).rows, refused: null };
   } catch (error) {
-    if (error instanceof RowProblem) return { rows: [], refused: String(error.data.detail) };
+    if (error instanceof RowProblem) return { rows: [], refused: saidValue(error.data.detail ?? '') };
     return { rows: [], refused: error instanceof Error ? error.message : String(error) };
   } finally {
     await desk?.close();

@@ -1,3 +1,4 @@
+import { type Phrase, phrase } from '@gaveta/core/internal';
 import { hasSqlDetails, loadModule, parseSync } from 'libpg-query';
 import { StatementError } from '../connection/connection.ts';
 
@@ -76,20 +77,14 @@ export const checkStatement = (text: string, allowed: ReadonlySet<string>): Chec
     throw new StatementError(error instanceof Error ? error.message : String(error), position);
   }
   const statements = parsed.stmts ?? [];
-  if (statements.length === 0) throw new StatementError('there is no statement yet');
+  if (statements.length === 0) throw new StatementError(phrase('statement-none'));
   if (statements.length > 1) {
-    throw new StatementError(
-      'only one statement may stand here',
-      charactersBefore(text, statements[1]!.stmt_location ?? 0),
-    );
+    throw new StatementError(phrase('statement-one'), charactersBefore(text, statements[1]!.stmt_location ?? 0));
   }
   const statement = statements[0]!.stmt as Tree;
   const kind = Object.keys(statement)[0] ?? '';
   if (kind !== 'SelectStmt')
-    throw new StatementError(
-      `only a reading statement (select) may stand here, not ${kind.replace(/Stmt$/, '').toLowerCase()}`,
-      0,
-    );
+    throw new StatementError(phrase('statement-reads', { kind: kind.replace(/Stmt$/, '').toLowerCase() }), 0);
   return { tables: walkStatement(statement, text, allowed) };
 };
 
@@ -99,7 +94,7 @@ export const walkStatement = (statement: Tree, text: string, allowed: ReadonlySe
   try {
     new StatementWalk(text, allowed, tables).part('SelectStmt', statement.SelectStmt as Tree, new Set());
   } catch (error) {
-    if (error instanceof RangeError) throw new StatementError('the statement is nested too deeply');
+    if (error instanceof RangeError) throw new StatementError(phrase('statement-deep'));
     throw error;
   }
   return tables;
@@ -114,7 +109,7 @@ class StatementWalk {
 
   /** `made`: names that WITH expressions around make. */
   part(kind: string, part: Tree, made: ReadonlySet<string>): void {
-    if (!PARTS.has(kind)) this.refuse(`${said(kind)} may not stand here`, part);
+    if (!PARTS.has(kind)) this.refuse(phrase('sql-part', { part: said(kind) }), part);
     switch (kind) {
       case 'SelectStmt':
         this.select(part, made);
@@ -132,7 +127,7 @@ class StatementWalk {
         this.operator(part);
         break;
       case 'SQLValueFunction':
-        if (!SESSION_VALUES.test(String(part.op))) this.refuse('what the session is called may not be asked', part);
+        if (!SESSION_VALUES.test(String(part.op))) this.refuse(phrase('sql-session'), part);
         break;
       default:
         break;
@@ -141,19 +136,19 @@ class StatementWalk {
   }
 
   private select(part: Tree, around: ReadonlySet<string>): void {
-    if (part.intoClause) this.refuse('“into” would make a table', part.intoClause as Tree);
-    if (part.lockingClause) this.refuse('“for update” would lock rows', part);
+    if (part.intoClause) this.refuse(phrase('sql-into'), part.intoClause as Tree);
+    if (part.lockingClause) this.refuse(phrase('sql-locks'), part);
     const made = new Set(around);
     const { withClause, ...rest } = part as { withClause?: { recursive?: boolean; ctes?: Tree[] } } & Tree;
     for (const entry of withClause?.ctes ?? []) {
       const expression = entry.CommonTableExpr as (Tree & { ctename: string; ctequery: Tree }) | undefined;
-      if (!expression?.ctequery) this.refuse('“with” may only hold reading statements', part);
+      if (!expression?.ctequery) this.refuse(phrase('sql-with'), part);
       const name = expression.ctename;
       // Its own name stands for itself only where it is recursive; elsewhere for what is around.
       const inside = new Set(made);
       if (withClause?.recursive) inside.add(name);
       const query = Object.keys(expression.ctequery)[0] ?? '';
-      if (query !== 'SelectStmt') this.refuse('“with” may only hold reading statements', expression);
+      if (query !== 'SelectStmt') this.refuse(phrase('sql-with'), expression);
       this.part(query, expression.ctequery[query] as Tree, inside);
       // What else it holds, as the values of CYCLE, is walked as everything is.
       const { ctequery: _, ...others } = expression;
@@ -167,13 +162,14 @@ class StatementWalk {
     const name = String(part.relname);
     if (part.schemaname || part.catalogname) {
       const written = [part.catalogname, part.schemaname, name].filter(Boolean).join('.');
-      this.refuse(`name the table without its schema: ${name} instead of ${written}`, part);
+      this.refuse(phrase('sql-schema', { name, written }), part);
     }
     if (made.has(name)) return;
     if (!this.allowed.has(name)) {
       const list = [...this.allowed].sort();
-      const near = list.length > 0 ? `; there is ${list.slice(0, 20).join(', ')}${list.length > 20 ? ' …' : ''}` : '';
-      this.refuse(`there is no table ${name} here${near}`, part);
+      if (list.length === 0) this.refuse(phrase('sql-no-table', { name }), part);
+      const names = `${list.slice(0, 20).join(', ')}${list.length > 20 ? ' …' : ''}`;
+      this.refuse(phrase('sql-no-table-but', { name, names }), part);
     }
     this.tables.add(name);
   }
@@ -182,7 +178,7 @@ class StatementWalk {
   private names(given: unknown, part: Tree): string[] {
     return (Array.isArray(given) ? given : []).map((name: Tree) => {
       const { sval } = (name.String ?? {}) as { sval?: unknown };
-      return typeof sval === 'string' ? sval : this.refuse('something may not stand in the place of a name', part);
+      return typeof sval === 'string' ? sval : this.refuse(phrase('sql-name'), part);
     });
   }
 
@@ -192,20 +188,20 @@ class StatementWalk {
     const schema = names.slice(0, -1);
     // What the parser itself puts for extract(…), position(…) and the like stands in pg_catalog.
     const isOwn = schema.length === 0 || (schema.length === 1 && schema[0] === 'pg_catalog');
-    if (!isOwn || !FUNCTIONS.has(name)) this.refuse(`the function ${names.join('.')} may not be used here`, part);
+    if (!isOwn || !FUNCTIONS.has(name)) this.refuse(phrase('sql-function', { name: names.join('.') }), part);
   }
 
   private typed(part: Tree): void {
     const names = this.names(part.names, part);
     const schema = names.slice(0, -1);
     const isOwn = schema.length === 0 || (schema.length === 1 && schema[0] === 'pg_catalog');
-    if (!isOwn || !TYPES.has(names.at(-1) ?? '')) this.refuse(`the type ${names.join('.')} may not be used here`, part);
+    if (!isOwn || !TYPES.has(names.at(-1) ?? '')) this.refuse(phrase('sql-type', { name: names.join('.') }), part);
   }
 
   /** Operators of a schema may be anybody's. */
   private operator(part: Tree): void {
     const names = (part.name as Tree[]) ?? [];
-    if (names.length > 1) this.refuse('an operator may not be named with its schema', part);
+    if (names.length > 1) this.refuse(phrase('sql-operator'), part);
   }
 
   private children(part: Tree, made: ReadonlySet<string>): void {
@@ -229,9 +225,9 @@ class StatementWalk {
     else this.part(BARE[key] ?? key, value as Tree, made);
   }
 
-  private refuse(message: string, part: Tree): never {
+  private refuse(words: Phrase, part: Tree): never {
     const at = typeof part.location === 'number' ? part.location : null;
-    throw new StatementError(message, at === null ? null : charactersBefore(this.text, at));
+    throw new StatementError(words, at === null ? null : charactersBefore(this.text, at));
   }
 }
 

@@ -82,7 +82,7 @@ export const readyStatement = (source: string, context: WrittenContext): ReadySt
     ({ tables } = checkStatement(check.text, new Set(context.tables.keys())));
   } catch (error) {
     if (error instanceof StatementError && error.position !== null)
-      throw new StatementError(error.message, check.back(error.position));
+      throw new StatementError(error.said, check.back(error.position));
     throw error;
   }
   const made = [...tables].map((name) => {

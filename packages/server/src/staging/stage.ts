@@ -271,9 +271,9 @@ const entityKey = (model: string, entity: Entity, given: PlannedTable | null): s
   `${model}/${entity.name}/${JSON.stringify(given?.arguments ?? {}, (_, v: unknown) => (typeof v === 'bigint' ? String(v) : v))}`;
 
 export const asRowProblem = (error: unknown, connection: string): unknown => {
-  if (error instanceof StatementError) return new RowProblem('query-failed', { detail: error.message });
+  if (error instanceof StatementError) return new RowProblem('query-failed', { detail: error.said });
   if (error instanceof ConnectionError)
-    return new RowProblem('connection-failed', { name: connection, detail: error.message });
+    return new RowProblem('connection-failed', { name: connection, detail: error.said });
   return error;
 };
 

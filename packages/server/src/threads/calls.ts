@@ -1,5 +1,5 @@
 import type { MessagePort } from 'node:worker_threads';
-import { RowProblem } from '@gaveta/core/internal';
+import { type ProblemValue, RowProblem } from '@gaveta/core/internal';
 import { ConnectionError, StatementEnded, StatementError } from '../connection/connection.ts';
 
 /** Functions that one thread offers another; what they take and give is copied on the way. */
@@ -15,17 +15,18 @@ type Message =
 /** Errors that mean something to whoever asked keep their kind. */
 type PlainError =
   | { kind: 'row'; code: RowProblem['code']; data: RowProblem['data'] }
-  | { kind: 'statement' | 'ended'; message: string; position: number | null }
-  | { kind: 'connection' | 'other'; message: string };
+  | { kind: 'statement' | 'ended'; said: ProblemValue; position: number | null }
+  | { kind: 'connection'; said: ProblemValue }
+  | { kind: 'other'; message: string };
 
 const plainError = (error: unknown): PlainError => {
   if (error instanceof RowProblem) return { kind: 'row', code: error.code, data: error.data };
   if (error instanceof StatementError) {
     const kind = error instanceof StatementEnded ? 'ended' : 'statement';
-    return { kind, message: error.message, position: error.position };
+    return { kind, said: error.said, position: error.position };
   }
-  const message = error instanceof Error ? error.message : String(error);
-  return { kind: error instanceof ConnectionError ? 'connection' : 'other', message };
+  if (error instanceof ConnectionError) return { kind: 'connection', said: error.said };
+  return { kind: 'other', message: error instanceof Error ? error.message : String(error) };
 };
 
 const errorOf = (plain: PlainError): Error => {
@@ -33,11 +34,11 @@ const errorOf = (plain: PlainError): Error => {
     case 'row':
       return new RowProblem(plain.code, plain.data);
     case 'statement':
-      return new StatementError(plain.message, plain.position);
+      return new StatementError(plain.said, plain.position);
     case 'ended':
-      return new StatementEnded(plain.message, plain.position);
+      return new StatementEnded(plain.said, plain.position);
     case 'connection':
-      return new ConnectionError(plain.message);
+      return new ConnectionError(plain.said);
     case 'other':
       return new Error(plain.message);
     default:

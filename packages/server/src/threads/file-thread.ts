@@ -1,10 +1,9 @@
 import { Writable } from 'node:stream';
 import type { MessagePort } from 'node:worker_threads';
-import type { FontBook, Page } from '@gaveta/core/internal';
-import { loadShippedFonts } from '@gaveta/output/fonts';
-import { outputNamed } from '@gaveta/output/outputs';
+import type { Page } from '@gaveta/core/internal';
 import { joined } from './calls.ts';
 import { giveWay } from './priority.ts';
+import { threadEquipment } from './thread-equipment.ts';
 import type { ThreadCalls } from './thread-pool.ts';
 
 export interface FileTask {
@@ -26,7 +25,7 @@ export interface FileCalls {
 
 giveWay();
 
-let fonts: Promise<FontBook> | null = null;
+const equipment = threadEquipment();
 
 /** Bytes that may wait to leave. */
 const ROOM = 256 * 1024;
@@ -51,9 +50,9 @@ export default async ({ output: name, options, title, pages, port }: FileTask): 
   };
   const host = joined<FileCalls>(port, ours);
   try {
-    const output = outputNamed(name);
+    const given = await equipment;
+    const output = given.output(name);
     if (!output) throw new Error(`there is no output ${name}`);
-    fonts ??= loadShippedFonts();
     const send = (data: Uint8Array, done: (error?: Error | null) => void): void => {
       host.write(data).then(() => done(), done);
     };
@@ -65,7 +64,7 @@ export default async ({ output: name, options, title, pages, port }: FileTask): 
     });
     const run = {
       title,
-      book: await fonts,
+      book: await given.book(),
       pages: pagesOf(host, pages),
       late: () => [],
       pictures: host.picture,

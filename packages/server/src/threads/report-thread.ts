@@ -1,5 +1,4 @@
 import {
-  type FontBook,
   type Level,
   levelKeys,
   type Page,
@@ -14,7 +13,6 @@ import {
   runReport,
   type WireRow,
 } from '@gaveta/core/internal';
-import { loadShippedFonts } from '@gaveta/output/fonts';
 import { pictureFile } from '@gaveta/output/writer';
 import { withText } from '../base/problem-text.ts';
 import { navigationOf } from '../pages/navigation.ts';
@@ -35,15 +33,12 @@ import type {
 } from './job.ts';
 import { giveWay } from './priority.ts';
 import { benchOver, connectionsOver, modelsOver } from './row-client.ts';
+import { threadEquipment } from './thread-equipment.ts';
 import type { ThreadCalls } from './thread-pool.ts';
 
 giveWay();
 
-let fonts: Promise<FontBook> | null = null;
-const fontBook = (): Promise<FontBook> => {
-  fonts ??= loadShippedFonts();
-  return fonts;
-};
+const equipment = threadEquipment();
 
 /** The models that were asked for last: they seldom change. */
 let known: { key: string; models: PlainModel[] } | null = null;
@@ -132,7 +127,7 @@ const run = async (work: Work, limits: RunLimits): Promise<RunResult> => {
   const pages = new Outbox(host);
   const result = await runReport({
     plan,
-    book: await fontBook(),
+    book: await (await equipment).book(),
     open: () => open(work),
     parameters: parametersOf(job).values,
     host: job.host,

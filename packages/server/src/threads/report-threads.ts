@@ -1,6 +1,7 @@
 import type { FileCalls, FileTask } from './file-thread.ts';
 import type { ReportJob, ReportTask, RunCalls, TaskAnswers, ThreadTask } from './job.ts';
 import { plainConnections, type ReportRows, RowServer } from './row-server.ts';
+import type { ThreadStart } from './thread-equipment.ts';
 import { ThreadPool } from './thread-pool.ts';
 
 /** Threads that write files; they wait for nobody, so that more would only share the processor. */
@@ -35,7 +36,15 @@ export class ReportThreads {
   private short: ReportPool | null = null;
   private files: ThreadPool<FileTask, void> | null = null;
 
-  constructor(private readonly limits: ThreadLimits) {}
+  /** `modules`: addresses of those that add to the equipment. */
+  constructor(
+    private readonly limits: ThreadLimits,
+    private readonly modules: readonly string[] = [],
+  ) {}
+
+  private start(name: string): { module: URL; data: ThreadStart } {
+    return { module: new URL(`./${name}-start.mjs`, import.meta.url), data: { modules: this.modules } };
+  }
 
   /** Starts a first thread ahead of the first run, which else waits for it. */
   warm(): void {
@@ -43,7 +52,7 @@ export class ReportThreads {
   }
 
   private poolOf(kind: ReportTask['kind']): ReportPool {
-    const start = new URL('./report-thread-start.mjs', import.meta.url);
+    const start = this.start('report-thread');
     const { runsAtOnce, reportMemory } = this.limits;
     if (kind === 'run') {
       this.runs ??= new ThreadPool(start, runsAtOnce, reportMemory);
@@ -80,7 +89,7 @@ export class ReportThreads {
 
   /** Writes pages to a file, which leaves through `calls.write`. Throws as {@link work} does. */
   async file(task: FileAsked, calls: FileCalls, signal: AbortSignal, seconds: number): Promise<void> {
-    const start = new URL('./file-thread-start.mjs', import.meta.url);
+    const start = this.start('file-thread');
     this.files ??= new ThreadPool(start, FILES, this.limits.reportMemory);
     await this.files.run(task, { offered: calls, signal, seconds });
   }

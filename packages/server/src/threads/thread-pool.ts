@@ -1,6 +1,8 @@
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
+import { phrase, SaidError } from '@gaveta/core/internal';
 import { Piscina } from 'piscina';
 import { joined } from './calls.ts';
+import type { ThreadStart } from './thread-equipment.ts';
 
 /** Milliseconds after which a thread without work is let go; the last one stays. */
 const IDLE = 60_000;
@@ -9,10 +11,10 @@ const IDLE = 60_000;
 const GRACE = 1000;
 
 /** It took longer than it may, and its thread was ended. */
-export class TookTooLong extends Error {}
+export class TookTooLong extends SaidError {}
 
 /** It took more memory than it may, and its thread was ended. */
-export class TookTooMuch extends Error {}
+export class TookTooMuch extends SaidError {}
 
 /** What may be asked of every thread. */
 export interface ThreadCalls {
@@ -33,14 +35,18 @@ interface Asked {
 export class ThreadPool<Task extends { port: MessagePort }, Answer> {
   private readonly threads: Piscina<Task, Answer>;
 
-  /** `start`: the module that threads run. `most`: how many of them; further tasks wait. `memory`: megabytes of each. */
+  /**
+   * `start`: the module that threads run, and what each is started with. `most`: how many of them; further tasks wait.
+   * `memory`: megabytes of each.
+   */
   constructor(
-    start: URL,
+    start: { module: URL; data: ThreadStart },
     most: number,
     private readonly memory: number,
   ) {
     this.threads = new Piscina({
-      filename: start.href,
+      filename: start.module.href,
+      workerData: start.data,
       minThreads: 1,
       maxThreads: most,
       idleTimeout: IDLE,
@@ -73,9 +79,9 @@ export class ThreadPool<Task extends { port: MessagePort }, Answer> {
       return await this.threads.run(given, { transferList: [port2], signal: stop.signal });
     } catch (error) {
       signal.throwIfAborted();
-      if (isLate) throw new TookTooLong(`It took longer than ${seconds} seconds.`);
+      if (isLate) throw new TookTooLong(phrase('took-long', { seconds }));
       if (codeOf(error) === 'ERR_WORKER_OUT_OF_MEMORY')
-        throw new TookTooMuch(`It takes more than ${this.memory} MB of memory.`);
+        throw new TookTooMuch(phrase('took-much', { most: this.memory }));
       throw error;
     } finally {
       clearTimeout(patience);

@@ -269,6 +269,7 @@ export const api = {
   outline: (run: string) => call('GET /runs/:id/outline', { params: { id: run } }),
   anchor: (run: string, name: string) => call('GET /runs/:id/anchor', { params: { id: run }, query: { name } }),
   profile: (run: string) => call('GET /runs/:id/profile', { params: { id: run } }),
+  font: async (file: string) => (await request('GET /fonts/:file', { params: { file } })).arrayBuffer(),
   outputs: () => call('GET /outputs', {}),
   /** As it is: what is wrong with it is shown beside the pages already. */
   file: async (run: string, output: string) =>

@@ -83,6 +83,7 @@ export const queries = {
       staleTime: lookedFresh,
     });
   },
+  fonts: () => queryOptions({ queryKey: ['fonts'], queryFn: api.fonts, staleTime: Number.POSITIVE_INFINITY }),
   connections: () => queryOptions({ queryKey: ['connections'], queryFn: api.connections }),
 };
 

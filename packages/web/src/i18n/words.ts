@@ -1,4 +1,14 @@
-import { type Completion, fillWords, type Problem, type ProblemData, problemText } from '@gaveta/core/internal';
+import {
+  asSentence,
+  type Completion,
+  fillDetail,
+  fillWords,
+  type Problem,
+  type ProblemData,
+  type ProblemValue,
+  problemText,
+  saidValue,
+} from '@gaveta/core/internal';
 import i18next from 'i18next';
 
 /**
@@ -46,8 +56,11 @@ export const errorWords = (error: {
   const words = language?.errors[error.code];
   if (!words) return { title: error.title, detail: error.detail };
   const data = (error.document.data ?? { detail: error.detail }) as ProblemData;
-  return { title: words.title, detail: fillWords(words.detail, data, language.phrases) };
+  return { title: words.title, detail: fillDetail(words.detail, data, language.phrases) };
 };
+
+/** Words of the server, in the interface’s language, as a sentence. */
+export const saidWords = (said: ProblemValue): string => asSentence(saidValue(said, ours()?.phrases));
 
 /** Help of a function or total: its signature and what it gives. */
 export const functionWords = ({ insert, label, detail }: Pick<Completion, 'insert' | 'label' | 'detail'>): string => {

@@ -48,18 +48,8 @@ const EMPTY: LiveView = {
   nested: {},
 };
 
-const fetchFonts = async (): Promise<(ToWorker & { kind: 'start' })['fonts']> => {
-  const base = new URL('api/fonts', document.baseURI).href;
-  const list = (await (await fetch(base)).json()) as {
-    family: string;
-    weight: 400 | 700;
-    italic: boolean;
-    file: string;
-  }[];
-  return Promise.all(
-    list.map(async ({ file, ...face }) => ({ ...face, data: await (await fetch(`${base}/${file}`)).arrayBuffer() })),
-  );
-};
+const fetchFonts = async (): Promise<(ToWorker & { kind: 'start' })['fonts']> =>
+  Promise.all((await api.fonts()).map(async (face) => ({ ...face, data: await api.font(face.file) })));
 
 export interface Live {
   /** What the last layout gave. A store of its own, so that a new page draws nothing anew but itself. */
@@ -85,7 +75,7 @@ export const useLive = (report: Report | null, on: boolean): Live => {
   const said = useRef(useFailureText());
   const models = useQuery(queries.models());
   const recipes = useQuery(queries.recipes());
-  const fonts = useQuery({ queryKey: ['fonts'], queryFn: fetchFonts, staleTime: Number.POSITIVE_INFINITY });
+  const fonts = useQuery({ queryKey: ['font-files'], queryFn: fetchFonts, staleTime: Number.POSITIVE_INFINITY });
 
   useEffect(() => {
     const setView = view.setState;

@@ -9,7 +9,7 @@ import { ApiFailure, api, type ParameterValues, type RunState } from '../api/cli
 import { slotOf } from '../api/draft-slots.ts';
 import { queries } from '../api/queries.ts';
 import { joinHost } from '../embed/frame.ts';
-import { problemKey, problemWords } from '../i18n/words.ts';
+import { problemKey, problemWords, saidWords } from '../i18n/words.ts';
 import { ParameterChips } from '../parameters/parameter-chips.tsx';
 import { Button, IconButton, Notice } from '../ui/controls.tsx';
 import { Failure, useFailureText } from '../ui/failure.tsx';
@@ -254,7 +254,7 @@ const Trouble = ({ error, state, retry }: { error: unknown; state: RunState | nu
   if (state?.status === 'failed') {
     return (
       <Notice title={t('viewer.failed')} action={again}>
-        {state.detail}
+        {state.said !== null && saidWords(state.said)}
       </Notice>
     );
   }

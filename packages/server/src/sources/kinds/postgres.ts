@@ -1,3 +1,4 @@
+import { phrase } from '@gaveta/core/internal';
 import { optionsByHand, readConnectionString } from '../../connection/by-hand.ts';
 import { type Connection, ConnectionError, type RowStream } from '../../connection/connection.ts';
 import { postgresConnection } from '../../connection/postgres.ts';
@@ -45,7 +46,7 @@ export const postgresKind: SourceRoom<SettingsOf<'postgres'>> = {
     if (connection.kind !== 'database') throw new Error('a database server gives rows alone');
     try {
       const found = await connection.tables();
-      if (found.length === 0) throw new SourceError('The user may not read any table of this database.');
+      if (found.length === 0) throw new SourceError(phrase('no-readable-table'));
       return { found: { input: introspectedModel(source.name, source.label, source.name, found) }, looks: [] };
     } finally {
       await connection.close?.();

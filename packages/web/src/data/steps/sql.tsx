@@ -9,6 +9,7 @@ import { Play } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { api } from '../../api/client.ts';
+import { saidWords } from '../../i18n/words.ts';
 import { Button } from '../../ui/controls.tsx';
 import { editorLook } from '../../ui/editor-look.ts';
 import { useFailureText } from '../../ui/failure.tsx';
@@ -60,8 +61,12 @@ const Editor = ({ step, onChange, models, parameters }: EditorProps<StepOf<'sql'
       if (columns) onChange({ ...step, text, columns });
     },
   });
-  const failure =
-    run.data?.failure ?? (run.error && !isAbort(run.error) ? { detail: said(run.error).detail, position: null } : null);
+  const refused = run.data?.failure;
+  const failure = refused
+    ? { detail: saidWords(refused.said), position: refused.position }
+    : run.error && !isAbort(run.error)
+      ? { detail: said(run.error).detail, position: null }
+      : null;
   return (
     <div className="flex flex-col gap-1.5">
       <Select

@@ -23,13 +23,13 @@ import { ByFormula, CheckByFormula, quoted } from '../settings/by-formula.tsx';
 import { Highlights } from '../settings/highlights.tsx';
 import type { Chosen } from '../settings/item-context.ts';
 import { Section } from '../settings/setting.tsx';
-
-export const FAMILIES = ['Source Sans 3', 'Source Serif 4', 'Source Code Pro'];
+import { useFamilies } from '../settings/use-families.ts';
 
 /** How texts and fields look. */
 export const WordsLook = ({ chosen }: { chosen: Chosen }) => {
   const { t } = useTranslation();
   const { report } = useDesign();
+  const families = useFamilies();
   const { look, setLook } = chosen;
   const styles = Object.keys(report.styles);
   const flag = (key: 'bold' | 'italic' | 'underline' | 'strike'): boolean => look(key) ?? false;
@@ -75,11 +75,11 @@ export const WordsLook = ({ chosen }: { chosen: Chosen }) => {
           {t('styles.makeOne')}
         </button>
       )}
-      <ByFormula holder={chosen} name="font" label={t('designer.font')} start={quoted(look('font') ?? FAMILIES[0])}>
+      <ByFormula holder={chosen} name="font" label={t('designer.font')} start={quoted(look('font') ?? families[0])}>
         <Select
           label={t('designer.font')}
-          value={look('font') ?? FAMILIES[0]}
-          choices={FAMILIES.map((value) => ({ value, label: value }))}
+          value={look('font') ?? families[0]!}
+          choices={families.map((value) => ({ value, label: value }))}
           onPick={(font) => setLook({ font })}
         />
       </ByFormula>

@@ -16,7 +16,8 @@ import { Select } from '../../ui/select.tsx';
 import { textLook } from '../design/looks.ts';
 import { useDesigner } from '../design/state.ts';
 import { Section, Setting } from '../settings/setting.tsx';
-import { FAMILIES, styleName } from '../settings/words-look.tsx';
+import { useFamilies } from '../settings/use-families.ts';
+import { styleName } from '../settings/words-look.tsx';
 
 /** The report's named styles, each changed for everything that has it. */
 export const StyleSection = ({ report }: { report: Report }) => {
@@ -42,6 +43,7 @@ export const StyleSection = ({ report }: { report: Report }) => {
 const StyleEditor = ({ report, name }: { report: Report; name: string }) => {
   const { t } = useTranslation();
   const { edit, select } = useDesigner.getState();
+  const families = useFamilies();
   const look = styleLook(report.styles, name);
   const users = itemsOfStyle(report, name);
   const change = (next: { [K in keyof Style]: Style[K] | null }): void =>
@@ -75,8 +77,8 @@ const StyleEditor = ({ report, name }: { report: Report; name: string }) => {
       <Setting label={t('designer.font')}>
         <Select
           label={t('designer.font')}
-          value={look.font ?? FAMILIES[0]}
-          choices={FAMILIES.map((value) => ({ value, label: value }))}
+          value={look.font ?? families[0]!}
+          choices={families.map((value) => ({ value, label: value }))}
           onPick={(font) => change({ font })}
         />
       </Setting>
