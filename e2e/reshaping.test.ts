@@ -258,7 +258,7 @@ describe('items', () => {
     await openNew(columnsOf('name', 'altitude'));
     await liveSays('altitude');
     await select('value-altitude');
-    await (await button(driver, 'Caption after the field’s label')).click();
+    await (await button(driver, 'Use the field’s label as the caption')).click();
     await liveSays('Altitude (m)');
     await press(driver, Key.CONTROL, 'z');
     await liveSays('altitude');

@@ -107,7 +107,7 @@ describe('words of the engine and the server', () => {
     const formula = checkFormula('"a" + 1 + ROUND()', constantScope([]));
     expect(formula.ok ? [] : formula.problems.map(says)).toEqual([
       '“+” precisa de um número, e isto é texto. Converta-o, ou use outro campo.',
-      'ROUND leva 1 a 2 valores, como ROUND(value; digits?), não 0. Mude o que está entre os parênteses.',
+      'ROUND recebe 1 a 2 valores, como ROUND(value; digits?), não 0. Mude o que está entre os parênteses.',
     ]);
     expect(says(problem('unknown-name', {}, { name: 'amout', hint: phrase('did-you-mean', { name: 'amount' }) }))).toBe(
       '“amout” não é campo, gaveta nem parâmetro ao alcance daqui. Quis dizer amount?',
