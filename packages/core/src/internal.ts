@@ -70,6 +70,7 @@ export { type Compiled, type EvaluationContext, NO_PAGE, plainContext } from './
 export {
   FUNCTION_GROUPS,
   FUNCTIONS,
+  type FunctionTable,
   isCount,
   ROW_FUNCTIONS,
   SPECIAL_FORMS,

@@ -1,16 +1,18 @@
 import { readFile } from 'node:fs/promises';
-import { FontBook, type FontFile } from '@gaveta/core/internal';
+import { FontBook, type FontFile, type FunctionTable } from '@gaveta/core/internal';
 import { type FontFace, shippedFonts } from './fonts/shipped.ts';
 import type { Output } from './output.ts';
 import { OUTPUTS } from './outputs.ts';
 
 /** What a module adds, as its default export. */
 export interface Addition {
+  /** By their names, in capital letters. */
+  functions?: FunctionTable;
   fonts?: readonly FontFace[];
   outputs?: readonly Output[];
 }
 
-/** What reports are made with: fonts to measure and show them in, and outputs that they become. */
+/** What reports are made with: fonts to measure and show them in, outputs that they become, and functions of their formulas. */
 export class Equipment {
   private loaded: Promise<FontBook> | null = null;
 
@@ -18,6 +20,8 @@ export class Equipment {
   constructor(
     readonly fonts: readonly FontFace[],
     readonly outputs: readonly Output[],
+    /** Besides Gaveta’s own. */
+    readonly functions: FunctionTable = {},
   ) {
     const twice = [...fonts.map(({ file }) => file), ...outputs.map(({ name }) => name)].find(
       (name, place, all) => all.indexOf(name) !== place,
@@ -52,6 +56,7 @@ export const loadEquipment = async (modules: readonly string[] = []): Promise<Eq
   return new Equipment(
     [...shippedFonts(), ...additions.flatMap(({ fonts = [] }) => fonts)],
     [...OUTPUTS, ...additions.flatMap(({ outputs = [] }) => outputs)],
+    Object.assign({}, ...additions.map(({ functions = {} }) => functions)),
   );
 };
 

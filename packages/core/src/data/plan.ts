@@ -73,8 +73,9 @@ const planWith = (planner: Planner): ReportPlan => {
         width: name === 'pageBackground' || name === 'pageOverlay' ? paper.width : paper.width - left - right,
       });
   }
-  const { levels, totals, link, problems } = planner;
-  return { report, model: planner.model, queries: planner.queries, levels, root, bands, totals, link, problems };
+  const { model, queries, levels, totals, link, problems } = planner;
+  const { functions } = planner.context;
+  return { report, model, queries, levels, root, bands, totals, functions, link, problems };
 };
 
 /** The page's bands see the row that is current where the page starts or ends, and count what lands on the page. */

@@ -2,6 +2,7 @@ import type { Recipe } from '../definition/recipe.ts';
 import type { Band, BandFormulaSetting, Drawer, FormulaSetting, Item, Look, Report } from '../definition/schema.ts';
 import type { DrawerBand, ReportBand } from '../definition/walk.ts';
 import type { Checked } from '../formula/checked.ts';
+import type { FunctionTable } from '../formula/functions/context.ts';
 import type { Model } from '../model/model.ts';
 import type { Problem } from '../problems/problem.ts';
 import type { PlannedRecipe } from '../recipe/planned.ts';
@@ -90,6 +91,8 @@ export interface ReportPlan {
   root: PlannedDrawer | null;
   bands: Partial<Record<ReportBand, PlannedBand>>;
   totals: TotalPlan[];
+  /** Functions besides Gaveta’s own that its formulas may name. */
+  functions: FunctionTable | undefined;
   /** How this plan hangs on an outer one, when it is a subreport's. */
   link: SubreportLink | null;
   /** Everything found wrong, that of nested reports included. The rest of the report still runs. */
@@ -108,4 +111,6 @@ export interface PlanContext {
   rowsFromDatabase?: boolean;
   /** Fetches the keys of rows, by which regions of pages name the rows behind them. */
   rowKeys?: boolean;
+  /** Functions besides Gaveta’s own, for the formulas of drawers and items. */
+  functions?: FunctionTable | undefined;
 }

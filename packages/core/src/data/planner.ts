@@ -52,6 +52,7 @@ export class Planner {
       canPush: (formula) => this.canPush(formula),
       onName: this.naming,
       calculated: new Map(),
+      functions: this.context.functions,
     });
   }
 

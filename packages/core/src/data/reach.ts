@@ -54,6 +54,7 @@ export class Reach implements Names {
   /** The scope for a formula that stands in a band, a filter or a link. */
   at(standing: Standing): FormulaScope {
     return {
+      functions: this.context.functions,
       name: (parts, at) => {
         const dotted = parts.join('.');
         const found = this.find(standing.current, parts, at);

@@ -1,5 +1,6 @@
 import type { Parameter } from '../definition/schema.ts';
 import type { Checked } from '../formula/checked.ts';
+import type { FunctionTable } from '../formula/functions/context.ts';
 import type { FormulaScope } from '../formula/scope.ts';
 import type { Stretch } from '../formula/tree.ts';
 import type { Model } from '../model/model.ts';
@@ -34,6 +35,8 @@ export interface ReachContext {
   onName?: ((at: Stretch, part: number, meaning: NameMeaning) => void) | undefined;
   /** Calculated fields that have been checked for this formula, by drawer and name: each is checked once. */
   calculated: Map<string, Found>;
+  /** Functions besides Gaveta’s own. */
+  functions: FunctionTable | undefined;
 }
 
 /** What names mean around a formula, as totals ask for it. */

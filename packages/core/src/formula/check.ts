@@ -3,6 +3,7 @@ import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import { type Checked, type CheckedType, depthOf } from './checked.ts';
 import { checkForm } from './forms.ts';
+import type { FunctionDefinition, FunctionTable } from './functions/context.ts';
 import {
   type ArgumentType,
   FUNCTIONS,
@@ -72,13 +73,18 @@ const fits = (given: CheckedType, wanted: ArgumentType): boolean =>
   (wanted === 'text' && given !== 'picture' && given !== 'list') ||
   (wanted === 'temporal' && isTemporal(given));
 
-/** Every name that may stand before a bracket. */
-export const functionNames = (): string[] => [
+/** Every name that may stand before a bracket, those of further functions included. */
+export const functionNames = (added: FunctionTable = {}): string[] => [
   ...Object.keys(FUNCTIONS),
   ...Object.keys(TOTALS),
   ...Object.keys(SPECIAL_FORMS),
   ...Object.keys(ROW_FUNCTIONS),
+  ...Object.keys(added),
 ];
+
+/** What a name before a bracket means; no further function takes the name of one of Gaveta's own. */
+const functionNamed = (name: string, added: FunctionTable = {}): FunctionDefinition | null =>
+  FUNCTIONS[name] ?? (Object.hasOwn(added, name) ? added[name]! : null);
 
 /** Checks one formula; collects what it finds wrong. */
 export class Checker {
@@ -105,10 +111,14 @@ export class Checker {
   }
 
   /** Says so unless the number of arguments lies between the two. */
-  counted(tree: Tree & { kind: 'call' }, min: number, max: number): boolean {
+  counted(
+    tree: Tree & { kind: 'call' },
+    min: number,
+    max: number,
+    definition: FunctionDefinition | null = functionNamed(tree.name),
+  ): boolean {
     const given = tree.arguments.length;
     if (given >= min && given <= max) return true;
-    const definition = FUNCTIONS[tree.name];
     const values = countPhrase(min, max);
     const expected = definition
       ? phrase('as-signature', { values, signature: signatureOf(tree.name, definition) })
@@ -215,12 +225,12 @@ export class Checker {
       if (!this.counted(tree, 1, 1) || argument?.kind !== 'text') return null;
       return { kind: 'claim', name: argument.value, type: 'any' };
     }
-    const definition = FUNCTIONS[name];
+    const definition = functionNamed(name, scope.functions);
     if (!definition) {
-      const hint = didYouMean(name, functionNames(), phrase('functions-listed'));
+      const hint = didYouMean(name, functionNames(scope.functions), phrase('functions-listed'));
       return this.report(problem('unknown-function', {}, { name, hint }), tree);
     }
-    if (!this.counted(tree, definition.min, definition.max)) return null;
+    if (!this.counted(tree, definition.min, definition.max, definition)) return null;
     const checked = this.all(tree.arguments, scope);
     if (!checked) return null;
     const { takes, gives } = definition;

@@ -17,7 +17,7 @@ import {
 } from '../value/number.ts';
 import { compareValues, FormulaError, List, Picture, type Value, valueText } from '../value/value.ts';
 import { type Checked, nodes } from './checked.ts';
-import type { Compiled } from './functions/context.ts';
+import type { Compiled, FunctionDefinition } from './functions/context.ts';
 import { type ArgumentType, dayAt, FUNCTIONS, MAX_TEXT, TOTALS, totalOf } from './functions/index.ts';
 import type { BinaryOperator } from './tree.ts';
 
@@ -193,7 +193,20 @@ const compileIn = (tree: Checked, cell: Cell | null): Compiled => {
 };
 
 const compileCall = (name: string, list: Compiled[]): Compiled => {
-  const { run, takes, seesErrors } = FUNCTIONS[name]!;
+  const own = FUNCTIONS[name];
+  if (own) return calling(own, list);
+  let known: { definition: FunctionDefinition; call: Compiled } | null = null;
+  return (context) => {
+    const definition = context.functions?.[name];
+    if (!definition) return NO_FUNCTION;
+    if (known?.definition !== definition) known = { definition, call: calling(definition, list) };
+    return known.call(context);
+  };
+};
+
+const NO_FUNCTION = new FormulaError('#NAME?');
+
+const calling = ({ run, takes, seesErrors }: FunctionDefinition, list: Compiled[]): Compiled => {
   const wanted = list.map((_, i) => FITTING[takes[Math.min(i, takes.length - 1)]?.[1] ?? 'any']);
   return (context) => {
     const values: Value[] = [];

@@ -1,5 +1,6 @@
 import type { Problem } from '../problems/problem.ts';
 import type { Checked } from './checked.ts';
+import type { FunctionTable } from './functions/context.ts';
 import type { TotalName } from './functions/index.ts';
 import type { Stretch } from './tree.ts';
 
@@ -28,4 +29,6 @@ export interface FormulaScope {
   suggestions(): string[];
   /** Whether CLAIM() may be used: only in row scopes that the integrator writes. */
   claims?: boolean;
+  /** Functions besides Gaveta’s own. */
+  functions?: FunctionTable | undefined;
 }

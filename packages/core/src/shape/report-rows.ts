@@ -42,6 +42,7 @@ export class ReportRows {
     const { plan } = shape;
     this.totals = new Totals(plan.totals, shape.totals, plan.levels, {
       ...context,
+      functions: plan.functions,
       rows: plan.levels.map(() => null),
       before: plan.levels.map(() => null),
     });

@@ -16,7 +16,7 @@ beforeAll(async () => {
 });
 afterAll(() => gaveta.close());
 
-it('a module adds a font and an output, which threads lay out with and write', async () => {
+it('a module adds a function, a font and an output, which threads work out, lay out with and write', async () => {
   const outputs = await supertest(app).get('/api/outputs');
   expect(outputs.body.map(({ name }: { name: string }) => name)).toEqual(['pdf', 'list']);
   const fonts = await supertest(app).get('/api/fonts');
@@ -29,21 +29,21 @@ it('a module adds a font and an output, which threads lay out with and write', a
   });
   expect((await supertest(app).get('/api/fonts/HutSans.ttf')).body.length).toBeGreaterThan(10_000);
 
-  const text = {
-    kind: 'text',
+  const title = {
+    kind: 'field',
     id: 'title',
     x: 0,
     y: 0,
     width: 60,
     height: 8,
-    content: ['Huts'],
+    formula: 'TWICE("Hut")',
     look: { font: 'Hut Sans' },
   };
-  const definition = { gaveta: 1, name: 'Title', header: { height: 10, items: [text] } };
+  const definition = { gaveta: 1, name: 'Title', header: { height: 10, items: [title] } };
   const run = await supertest(app).post('/api/runs').send({ definition, parameters: {} });
   expect(run.body).toMatchObject({ id: expect.any(String) });
   const file = await supertest(app).get(`/api/runs/${run.body.id}/files/list`);
-  expect(file.text).toBe('page 1: Hut Sans/400\n');
+  expect(file.text).toBe('page 1: HutHut Hut Sans/400\n');
 });
 
 it('a module that is not there ends the start', async () => {

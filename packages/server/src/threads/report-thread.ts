@@ -68,6 +68,7 @@ export default async ({
       recipe: (id) => job.recipes.find((recipe) => recipe.id === id) ?? null,
       rowsFromDatabase: true,
       rowKeys: true,
+      functions: (await equipment).functions,
     };
     const started = performance.now();
     const plan = planReport(job.report, context);

@@ -1,5 +1,5 @@
 import type { Moment } from '../../value/date.ts';
-import type { Value } from '../../value/value.ts';
+import type { DataType, Value } from '../../value/value.ts';
 
 /** What is known of the page that a formula lands on. Zero or null where it is not known yet. */
 export interface PageValues {
@@ -31,7 +31,34 @@ export interface EvaluationContext {
   totals: TotalValues;
   page: PageValues;
   report: { name: string; runAt: Moment; timeZone: string; language: string };
+  /** Functions besides Gaveta's own. Formulas hold their names alone, so that each thread has a table of its own. */
+  functions?: FunctionTable | undefined;
 }
+
+/** What an argument may be; `temporal` is a date or a point in time, `any` is every type. */
+export type ArgumentType = DataType | 'list' | 'temporal' | 'any';
+
+/**
+ * A function of the formula language. Names and meanings follow OASIS OpenFormula, section 6, unless `help` says
+ * otherwise. `run` gets values that are neither errors (they pass through by themselves) nor of another type than
+ * declared; blank arguments arrive as null.
+ */
+export interface FunctionDefinition {
+  /** Names and types of the arguments; the last one repeats while `max` allows it. */
+  takes: readonly (readonly [name: string, type: ArgumentType])[];
+  min: number;
+  max: number;
+  /** Type of the result; `sameFrom`: that of the argument at this place. */
+  gives: DataType | 'list' | 'any' | { sameFrom: number };
+  help: string;
+  /** A formula that is TRUE. */
+  example: string;
+  run: (values: Value[], context: EvaluationContext) => Value;
+  /** Errors reach `run` as values too, instead of becoming the result. */
+  seesErrors?: boolean;
+}
+
+export type FunctionTable = Readonly<Record<string, FunctionDefinition>>;
 
 export type Compiled = (context: EvaluationContext) => Value;
 

@@ -2,33 +2,10 @@ import { type ProblemValue, phrase } from '../../problems/phrases.ts';
 import { CalendarDate, DAY, Moment } from '../../value/date.ts';
 import { Decimal } from '../../value/decimal.ts';
 import { isNumeric, type Numeric, toNumber } from '../../value/number.ts';
-import { type DataType, FormulaError, List, type Value, valueText } from '../../value/value.ts';
-import type { EvaluationContext } from './context.ts';
+import { FormulaError, List, type Value, valueText } from '../../value/value.ts';
+import type { ArgumentType, EvaluationContext, FunctionDefinition } from './context.ts';
 
-/** What an argument may be; `temporal` is a date or a point in time, `any` is every type. */
-export type ArgumentType = DataType | 'list' | 'temporal' | 'any';
-
-/**
- * A function of the formula language. Names and meanings follow OASIS OpenFormula, section 6, unless `help` says
- * otherwise. `run` gets values that are neither errors (they pass through by themselves) nor of another type than
- * declared; blank arguments arrive as null.
- */
-export interface FunctionDefinition {
-  /** Names and types of the arguments; the last one repeats while `max` allows it. */
-  takes: readonly (readonly [name: string, type: ArgumentType])[];
-  min: number;
-  max: number;
-  /** Type of the result; `sameFrom`: that of the argument at this place. */
-  gives: DataType | 'list' | 'any' | { sameFrom: number };
-  help: string;
-  /** A formula that is TRUE. */
-  example: string;
-  run: (values: Value[], context: EvaluationContext) => Value;
-  /** Errors reach `run` as values too, instead of becoming the result. */
-  seesErrors?: boolean;
-}
-
-export type FunctionTable = Record<string, FunctionDefinition>;
+export type { ArgumentType, FunctionDefinition, FunctionTable } from './context.ts';
 
 const TYPE_LETTERS: Record<string, ArgumentType> = {
   n: 'number',

@@ -99,7 +99,7 @@ export type RowFunction = keyof typeof ROW_FUNCTIONS;
 export const isRowFunction = (name: string): name is RowFunction => Object.hasOwn(ROW_FUNCTIONS, name);
 
 export { isPeriod, PERIODS, type Period } from './date.ts';
-export { type ArgumentType, dayAt, type FunctionDefinition, signatureOf } from './define.ts';
+export { type ArgumentType, dayAt, type FunctionDefinition, type FunctionTable, signatureOf } from './define.ts';
 export { MAX_TEXT } from './text.ts';
 export {
   Accumulator,
