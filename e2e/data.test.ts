@@ -146,6 +146,10 @@ describe('the Data screen', () => {
     }
     const said = await eventually(driver, 'the end', async () => textOf(driver, '[data-testid="rows"] [role="alert"]'));
     expect(said).toContain('ended after 8 seconds');
+    await (await button(driver, 'Refresh')).click();
+    await rowsSay('Looking');
+    expect(await driver.findElements(By.css('[data-testid="rows"] [role="alert"]'))).toHaveLength(0);
+    await (await driver.findElement(By.xpath('//*[@data-testid="rows"]//button[normalize-space()="Cancel"]'))).click();
   });
 
   it('shows no rows of the statement before once the new one is cancelled or fails', async () => {

@@ -63,7 +63,7 @@ export * from './edit/themes.ts';
 export { type TotalParts, totalFormula, totalParts, totalScopes } from './edit/totals.ts';
 export { turnInto, turnsInto } from './edit/turning.ts';
 export { EMBEDDING_VERSION, readToFrame, readToHost, type ToFrame, type ToHost } from './embedding/messages.ts';
-export { checkFormula, type FormulaScope } from './formula/check.ts';
+export { checkFormula, type FormulaScope, functionNames } from './formula/check.ts';
 export { type Checked, type CheckedType, nodes } from './formula/checked.ts';
 export { compileFormula } from './formula/compile.ts';
 export { type Compiled, type EvaluationContext, NO_PAGE, plainContext } from './formula/functions/context.ts';

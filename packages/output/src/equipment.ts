@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { FontBook, type FontFile, type FunctionTable } from '@gaveta/core/internal';
+import { FontBook, type FontFile, type FunctionTable, functionNames } from '@gaveta/core/internal';
 import { type FontFace, shippedFonts } from './fonts/shipped.ts';
 import type { Output } from './output.ts';
 import { OUTPUTS } from './outputs.ts';
@@ -22,12 +22,7 @@ export class Equipment {
     readonly outputs: readonly Output[],
     /** Besides Gaveta’s own. */
     readonly functions: FunctionTable = {},
-  ) {
-    const twice = [...fonts.map(({ file }) => file), ...outputs.map(({ name }) => name)].find(
-      (name, place, all) => all.indexOf(name) !== place,
-    );
-    if (twice !== undefined) throw new Error(`Two modules add the font or output “${twice}”.`);
-  }
+  ) {}
 
   /** Null when there is no output of the name. */
   output(name: string): Output | null {
@@ -50,14 +45,39 @@ export class Equipment {
  * (`file:///…`). Rejects when a module cannot be loaded, or adds what is there already.
  */
 export const loadEquipment = async (modules: readonly string[] = []): Promise<Equipment> => {
-  const additions = await Promise.all(
-    modules.map(async (address) => ((await import(address)) as { default: Addition }).default),
+  const additions = await Promise.all(modules.map(additionOf));
+  const fonts = [...shippedFonts(), ...additions.flatMap((added) => added.fonts ?? [])];
+  const outputs = [...OUTPUTS, ...additions.flatMap((added) => added.outputs ?? [])];
+  const functions = additions.flatMap((added) => Object.entries(added.functions ?? {}));
+  const unfit = functions.find(([name]) => !FUNCTION_NAME.test(name));
+  if (unfit) throw new Error(`A function cannot be named “${unfit[0]}”: use capital letters, digits and dots.`);
+  onlyOnce(
+    'font file',
+    fonts.map(({ file }) => file),
   );
-  return new Equipment(
-    [...shippedFonts(), ...additions.flatMap(({ fonts = [] }) => fonts)],
-    [...OUTPUTS, ...additions.flatMap(({ outputs = [] }) => outputs)],
-    Object.assign({}, ...additions.map(({ functions = {} }) => functions)),
+  onlyOnce(
+    'output',
+    outputs.map(({ name }) => name),
   );
+  onlyOnce('function', [...functionNames(), ...functions.map(([name]) => name)]);
+  return new Equipment(fonts, outputs, Object.fromEntries(functions));
+};
+
+/** As formulas are read: names in them become capital letters. */
+const FUNCTION_NAME = /^[A-Z][A-Z0-9.]*$/;
+
+const additionOf = async (address: string): Promise<Addition> => {
+  const { default: added } = (await import(address)) as { default?: Addition };
+  if (typeof added !== 'object' || added === null)
+    throw new Error(
+      `The module ${address} exports nothing by default. Export an object with fonts, outputs or functions.`,
+    );
+  return added;
+};
+
+const onlyOnce = (kind: string, names: readonly string[]): void => {
+  const twice = names.find((name, place) => names.indexOf(name) !== place);
+  if (twice !== undefined) throw new Error(`There is a second ${kind} “${twice}”. Give one of them another name.`);
 };
 
 /** The fonts that ship with Gaveta. */

@@ -1,7 +1,7 @@
 import { Writable } from 'node:stream';
 import type { Page } from '@gaveta/core/internal';
 import { expect, it } from 'vitest';
-import { Equipment, loadEquipment } from './equipment.ts';
+import { loadEquipment } from './equipment.ts';
 import { PageChannel } from './page-channel.ts';
 
 const equipment = await loadEquipment();
@@ -38,8 +38,23 @@ it('outputs are known by names that an address can hold, each once', () => {
   const names = equipment.outputs.map(({ name }) => name);
   for (const name of names) expect(name).toMatch(/^[a-z][a-z0-9-]*$/);
   expect(equipment.output('parchment')).toBeNull();
-  const twice = [...equipment.outputs, ...equipment.outputs];
-  expect(() => new Equipment(equipment.fonts, twice)).toThrow('“pdf”');
+});
+
+const moduleWith = (code: string): string => `data:text/javascript,${encodeURIComponent(code)}`;
+
+it('a module adds what is not there yet, and is told what is wrong with it', async () => {
+  const run = '{ takes: [], min: 0, max: 0, gives: "text", help: "", example: "", run: () => "hut" }';
+  const added = await loadEquipment([moduleWith(`export default { functions: { HUT: ${run} } }`)]);
+  expect(Object.keys(added.functions)).toEqual(['HUT']);
+  expect(added.fonts).toEqual(equipment.fonts);
+  for (const [code, words] of [
+    ['export default { outputs: [{ name: "pdf" }] }', 'a second output “pdf”'],
+    ['export default { fonts: [{ file: "SourceSans3_400Regular.ttf" }] }', 'a second font file “SourceSans3'],
+    [`export default { functions: { SUM: ${run} } }`, 'a second function “SUM”'],
+    [`export default { functions: { hut: ${run} } }`, 'cannot be named “hut”'],
+    ['export const outputs = []', 'exports nothing by default'],
+  ] as const)
+    await expect(loadEquipment([moduleWith(code)])).rejects.toThrow(words);
 });
 
 it('a file holds the pages that its options ask for, given as the texts of an address', async () => {

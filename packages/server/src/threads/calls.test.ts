@@ -1,5 +1,5 @@
 import { MessageChannel } from 'node:worker_threads';
-import { RowProblem } from '@gaveta/core/internal';
+import { phrase, RowProblem } from '@gaveta/core/internal';
 import { afterEach, describe, expect, it } from 'vitest';
 import { ConnectionError, StatementEnded, StatementError } from '../connection/connection.ts';
 import { joined } from './calls.ts';
@@ -32,8 +32,9 @@ describe('calls between threads', () => {
   it.each([
     new RowProblem('too-many-rows', { limit: 5 }),
     new StatementError('syntax error', 7),
-    new StatementEnded('it took too long'),
+    new StatementEnded(phrase('statement-slow', { seconds: 8 })),
     new ConnectionError('nobody answers'),
+    new ConnectionError(phrase('nothing-answers')),
     new Error('something else'),
   ])('fail as the other one does: %s', async (error) => {
     const failed = await offering({ fail: () => Promise.reject(error) })

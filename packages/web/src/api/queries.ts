@@ -84,6 +84,16 @@ export const queries = {
     });
   },
   fonts: () => queryOptions({ queryKey: ['fonts'], queryFn: api.fonts, staleTime: Number.POSITIVE_INFINITY }),
+  /** Every font with the bytes of its file. */
+  fontFiles: () =>
+    queryOptions({
+      queryKey: ['font-files'],
+      queryFn: async ({ client }) => {
+        const faces = await client.fetchQuery(queries.fonts());
+        return Promise.all(faces.map(async (face) => ({ ...face, data: await api.font(face.file) })));
+      },
+      staleTime: Number.POSITIVE_INFINITY,
+    }),
   connections: () => queryOptions({ queryKey: ['connections'], queryFn: api.connections }),
 };
 

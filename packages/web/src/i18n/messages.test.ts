@@ -17,7 +17,7 @@ import { PROBLEM_WORDS } from '../../../core/src/problems/words.ts';
 import en from './en.json';
 import pt from './pt-PT.json';
 import ptWords from './pt-PT.words.json';
-import { errorWords, functionWords, problemWords, takeEngineWords } from './words.ts';
+import { errorWords, functionWords, problemWords, saidWords, takeEngineWords } from './words.ts';
 
 const folder = fileURLToPath(new URL('..', import.meta.url));
 const sources = (readdirSync(folder, { recursive: true }) as string[]).filter(
@@ -143,9 +143,19 @@ describe('words of the engine and the server', () => {
     expect(found).toEqual([]);
   });
 
+  it('say what a run and a statement failed of, and leave what another program said', () => {
+    expect(saidWords(phrase('statement-slow', { seconds: 8 }))).toBe('A instrução foi terminada ao fim de 8 segundos.');
+    expect(saidWords(phrase('took-much', { most: 512 }))).toBe('Precisa de mais de 512 MB de memória.');
+    expect(saidWords('column "x" does not exist')).toBe('Column "x" does not exist.');
+  });
+
   it('fills errors of the API from their data', () => {
     const document = { data: { author: 'rita', revision: 4 } };
     expect(errorWords({ code: 'conflict', title: 'x', detail: 'y', document }).detail).toMatch(/^rita guardou .* 4 /);
+    const refused = { data: { detail: phrase('file-row-long', { row: 2, count: 3, first: 2 }) } };
+    expect(errorWords({ code: 'connection-not-usable', title: 'x', detail: 'y', document: refused }).detail).toBe(
+      'A linha 2 tem 3 células, a primeira tem 2. Será outro o carácter entre as células?',
+    );
     expect(errorWords({ code: 'of-a-newer-server', title: 'x', detail: 'y', document })).toEqual({
       title: 'x',
       detail: 'y',

@@ -48,9 +48,6 @@ const EMPTY: LiveView = {
   nested: {},
 };
 
-const fetchFonts = async (): Promise<(ToWorker & { kind: 'start' })['fonts']> =>
-  Promise.all((await api.fonts()).map(async (face) => ({ ...face, data: await api.font(face.file) })));
-
 export interface Live {
   /** What the last layout gave. A store of its own, so that a new page draws nothing anew but itself. */
   view: StoreApi<LiveView>;
@@ -75,7 +72,7 @@ export const useLive = (report: Report | null, on: boolean): Live => {
   const said = useRef(useFailureText());
   const models = useQuery(queries.models());
   const recipes = useQuery(queries.recipes());
-  const fonts = useQuery({ queryKey: ['font-files'], queryFn: fetchFonts, staleTime: Number.POSITIVE_INFINITY });
+  const fonts = useQuery(queries.fontFiles());
 
   useEffect(() => {
     const setView = view.setState;

@@ -6,8 +6,8 @@ import {
   formatOf,
   formatOfText,
   nameFor,
-  problemKey,
   readHeaders,
+  saidKey,
   savedValues,
   startValues,
 } from './draft.ts';
@@ -52,9 +52,9 @@ describe('the form of a connection', () => {
   it('has words of its own for whatever a schema finds', () => {
     const { settings } = named('postgres');
     const long = { ...named('postgres'), settings: { ...settings, database: 'd'.repeat(501) } };
-    expect(Object.values(problems(long)).map(problemKey)).toEqual(['unfit']);
-    expect(problemKey('needsPort')).toBe('needsPort');
-    expect(problemKey(undefined)).toBe('unfit');
+    expect(Object.values(problems(long)).map(saidKey)).toEqual(['unfit']);
+    expect(saidKey('needsPort')).toBe('needsPort');
+    expect(saidKey(undefined)).toBe('unfit');
   });
   it('sends a secret and a file only where some were given, and has neither once they are saved', () => {
     expect(draftOf(named('http'), 'huts')).not.toHaveProperty('secret');

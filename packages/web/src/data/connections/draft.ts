@@ -38,8 +38,7 @@ type Said = (typeof SAID)[number];
 export const says = (key: Said): Said => key;
 
 /** The key of a problem’s words. What a schema says in words of its own, in English, is merely unfit. */
-export const problemKey = (message: string | undefined): Said | 'unfit' =>
-  SAID.find((key) => key === message) ?? 'unfit';
+export const saidKey = (message: string | undefined): Said | 'unfit' => SAID.find((key) => key === message) ?? 'unfit';
 
 const longText = z.string().max(4000, says('tooLong'));
 

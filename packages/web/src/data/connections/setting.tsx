@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { useTranslation } from 'react-i18next';
-import { problemKey } from './draft.ts';
+import { saidKey } from './draft.ts';
 
 interface SettingProps {
   label: string;
@@ -13,7 +13,7 @@ interface SettingProps {
 /** A labelled line of a connection’s form, with what is wrong below it. */
 export const Setting = ({ label, help, problem, children }: SettingProps) => {
   const { t } = useTranslation();
-  const words = problem && problemKey(problem.message);
+  const words = problem && saidKey(problem.message);
   return (
     // biome-ignore lint/a11y/noLabelWithoutControl: the control is the child
     <label className="grid grid-cols-[140px_1fr] items-start gap-2">
