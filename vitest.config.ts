@@ -25,6 +25,7 @@ export default defineConfig({
           name: 'e2e',
           isolate: false,
           include: ['e2e/**/*.test.ts'],
+          globalSetup: 'e2e/shared-servers.ts',
           testTimeout: 240_000,
           hookTimeout: 240_000,
         },

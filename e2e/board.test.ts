@@ -2,7 +2,7 @@ import { expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, press, settled, textOf } from './browser.ts';
 import { columnsOf, driver, openDesigner, openNew, saveState, useSession, visit } from './session.ts';
 
-useSession();
+useSession({ alone: true });
 
 const itemsOf = async (band: string): Promise<number> =>
   (await driver.findElements(By.css(`[data-band="${band}"] [data-item]`))).length;

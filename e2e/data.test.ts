@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, openBrowser, press, textOf } from './browser.ts';
 import { choose, driver, servers, useSession, visit } from './session.ts';
 
-useSession({ limits: { previewSeconds: 8 } });
+useSession({ alone: true, limits: { previewSeconds: 8 } });
 
 const rowsState = (): Promise<string> => textOf(driver, '[data-testid="rows-state"]');
 const rowsSay = (words: string): Promise<string> =>

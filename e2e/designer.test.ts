@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, press, settled, textOf } from './browser.ts';
 import { driver, liveText, openDesigner, saveState, useSession, visit } from './session.ts';
 
-useSession();
+useSession({ alone: true });
 
 const selected = async (): Promise<(string | null)[]> =>
   Promise.all(

@@ -6,22 +6,28 @@ useSession();
 
 const xpath = (path: string) => eventually(driver, path, () => driver.findElement(By.xpath(path)));
 
+/** Which entries something lies over, or the window cuts off; the selector itself while there are none. */
+const COVERED = `
+  const all = [...document.querySelectorAll(arguments[0])];
+  if (all.length === 0) return [arguments[0]];
+  return all.filter((entry) => {
+    entry.scrollIntoView({ block: 'nearest' });
+    const { x, y, width, height } = entry.getBoundingClientRect();
+    const top = document.elementFromPoint(x + width / 2, y + height / 2);
+    return !top || !(entry === top || entry.contains(top));
+  }).map((entry) => entry.textContent || entry.ariaLabel)`;
+
 /**
- * Waits until a list is open and checks that each of its entries can be pressed where it is drawn: nothing lies over it,
+ * Waits until a list is open and has come to its place, and checks that each of its entries can be pressed where it is drawn: nothing lies over it,
  * and it is within the window or frame once it was scrolled to.
  */
 const reachable = async (entries: string): Promise<void> => {
-  await find(driver, entries);
-  const covered = await driver.executeScript<string[]>(
-    `const all = [...document.querySelectorAll(arguments[0])];
-     return all.filter((entry) => {
-       entry.scrollIntoView({ block: 'nearest' });
-       const { x, y, width, height } = entry.getBoundingClientRect();
-       const top = document.elementFromPoint(x + width / 2, y + height / 2);
-       return !top || !(entry === top || entry.contains(top));
-     }).map((entry) => entry.textContent || entry.ariaLabel)`,
-    entries,
-  );
+  let covered = [entries];
+  const look = async (): Promise<boolean> => {
+    covered = await driver.executeScript<string[]>(COVERED, entries);
+    return covered.length === 0;
+  };
+  await eventually(driver, entries, look).catch(() => {});
   expect(covered).toEqual([]);
 };
 /** Closes what is open, by the key for it. */

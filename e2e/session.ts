@@ -1,16 +1,17 @@
 import type { Limits } from '@gaveta/server';
-import { afterAll, beforeAll } from 'vitest';
+import { afterAll, beforeAll, inject } from 'vitest';
 import { By, eventually, find, Key, openBrowser, press, textOf, type WebDriver } from './browser.ts';
-import { type Servers, startServers } from './servers.ts';
 
-/** The servers of this file's tests. */
-export let servers: Servers;
+/** Addresses of the servers that this file's tests talk to. */
+export let servers: { gaveta: string; office: string };
 /** The browser of this file's tests. */
 export let driver: WebDriver;
 /** The folder that the browser puts its downloads in. */
 export let downloads: string;
 
 interface Session {
+  /** Whether the file changes or needs what other files would notice, and gets servers alone: false unless told otherwise. */
+  alone?: boolean;
   /** How long a token of the office lasts. */
   tokenSeconds?: number;
   limits?: Partial<Limits>;
@@ -18,16 +19,18 @@ interface Session {
   signIn?: boolean;
 }
 
-/** Starts the servers and a browser before the tests of a file, and stops both after them. */
-export const useSession = ({ tokenSeconds, limits, signIn = true }: Session = {}): void => {
+/** Starts a browser, and servers unless they are shared, before the tests of a file, and stops both after them. */
+export const useSession = ({ alone = false, tokenSeconds, limits, signIn = true }: Session = {}): void => {
+  let close: (() => Promise<void>) | undefined;
   beforeAll(async () => {
-    servers = await startServers(tokenSeconds, limits);
+    servers = inject('shared');
+    if (alone) ({ close, ...servers } = await (await import('./servers.ts')).startServers(tokenSeconds, limits));
     ({ driver, downloads } = await openBrowser());
     if (signIn) await driver.get(`${servers.gaveta}/demo/sign-in`);
   });
   afterAll(async () => {
     await driver?.quit();
-    await servers?.close();
+    await close?.();
   });
 };
 

@@ -310,7 +310,10 @@ describe('the whole report', () => {
         'The link of “hut_id” needs a number, and this is text.',
       ),
     );
-    await press(driver, Key.CONTROL, 'z');
+    await write('Hut gets', 'id');
+    await eventually(driver, 'nothing wrong', async () =>
+      (await textOf(driver, '[data-testid="settings"]')).includes('Fits: a number.'),
+    );
     await choose('Rows', 'Stays of the row');
     await (await find(driver, '[data-testid="board"]')).sendKeys(Key.ESCAPE);
     await eventually(driver, 'the shared rows', async () => (await liveText()).includes('Nights: '));

@@ -3,7 +3,7 @@ import { By, button, eventually, find, Key, textOf } from './browser.ts';
 import { driver, servers, useSession, visit } from './session.ts';
 
 // Tokens that run out while the test goes on.
-useSession({ tokenSeconds: 3 });
+useSession({ alone: true, tokenSeconds: 3 });
 
 const place = (): Promise<string> => textOf(driver, '[data-testid="page-place"]');
 const shows = (page: number, words: string) =>

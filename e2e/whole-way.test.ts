@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, middleOf, press, textOf } from './browser.ts';
 import { downloads, driver, servers, useSession } from './session.ts';
 
-useSession({ signIn: false });
+useSession({ alone: true, signIn: false });
 
 const enterFrame = async (): Promise<void> => {
   await driver.switchTo().defaultContent();

@@ -1,12 +1,8 @@
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
-import { buildThreads, buildWeb, installDebian, installPackages, packDatabase, root } from './setup.mjs';
+import { prepare, root } from './setup.mjs';
 
-installPackages();
-installDebian({ chromium: 'chromium', chromedriver: 'chromium-driver' });
-buildWeb();
-packDatabase();
-buildThreads();
+await prepare({ chromium: 'chromium', chromedriver: 'chromium-driver' });
 const { status } = spawnSync(
   process.execPath,
   ['--import', 'tsx', join(root, 'bench', 'bench.ts'), ...process.argv.slice(2)],

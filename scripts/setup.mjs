@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -14,25 +14,39 @@ if (major < 20 || (major === 20 && minor < 19)) {
 
 export const say = (step) => console.log(`  ${step} …`);
 
-const run = (command, args, options = {}) => {
-  const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit', ...options });
-  if (status !== 0) throw new Error(`${command} ${args.join(' ')} failed`);
+const run = (command, args, options = {}) =>
+  new Promise((resolve, reject) => {
+    const child = spawn(command, args, { cwd: root, stdio: 'inherit', ...options });
+    child.on('error', reject);
+    child.on('close', (code) => {
+      if (code === 0) resolve();
+      else reject(new Error(`${command} ${args.join(' ')} failed`));
+    });
+  });
+
+/**
+ * Everything that the product and its checks need: packages, programs of Debian by the package that each is in, and what is
+ * built. What does not wait for another goes side by side.
+ */
+export const prepare = async (programs = {}) => {
+  await Promise.all([installPackages(), installDebian(programs)]);
+  await Promise.all([buildWeb(), packDatabase(), buildThreads()]);
 };
 
 /** Installs the packages of the lock file, unless they are there as it says. */
-export const installPackages = () => {
+const installPackages = async () => {
   const wanted = createHash('sha256')
     .update(readFileSync(join(root, 'package-lock.json')))
     .digest('hex');
   const stamp = join(root, 'node_modules', '.gaveta-lock');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
   say('Installing packages');
-  run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
+  await run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
   writeFileSync(stamp, wanted);
 };
 
 /** Installs Debian packages whose programs are missing. */
-export const installDebian = (programs) => {
+const installDebian = async (programs) => {
   const missing = Object.entries(programs).filter(([program]) => spawnSync('which', [program]).status !== 0);
   if (missing.length === 0) return;
   const packages = missing.map(([, name]) => name);
@@ -40,25 +54,25 @@ export const installDebian = (programs) => {
   const sudo = process.getuid?.() === 0 ? [] : ['sudo'];
   const apt = (...args) => {
     const [command, ...rest] = [...sudo, 'apt-get', '-qq', ...args];
-    run(command, rest, { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
+    return run(command, rest, { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
   };
-  apt('update');
-  apt('install', '-y', '--no-install-recommends', ...packages);
+  await apt('update');
+  await apt('install', '-y', '--no-install-recommends', ...packages);
 };
 
 /** Packs an empty database, from which new ones start, unless it was done with these packages. */
-export const packDatabase = () => {
+const packDatabase = async () => {
   const file = join(root, 'packages', 'server', 'dist', 'empty-database.tar.gz');
   const stamp = `${file}.lock`;
   const wanted = readFileSync(join(root, 'node_modules', '.gaveta-lock'), 'utf8');
   if (existsSync(file) && existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
   say('Packing an empty database');
-  run(process.execPath, [join(root, 'scripts', 'pack-database.mjs')]);
+  await run(process.execPath, [join(root, 'scripts', 'pack-database.mjs')]);
   writeFileSync(stamp, wanted);
 };
 
 /** Puts the modules of the server’s threads together, so that they start quickly. */
-export const buildThreads = () => run(process.execPath, [join(root, 'scripts', 'build-threads.mjs')]);
+const buildThreads = () => run(process.execPath, [join(root, 'scripts', 'build-threads.mjs')]);
 
 /** Every file below a folder, without what is made. */
 function* filesBelow(folder) {
@@ -71,7 +85,7 @@ function* filesBelow(folder) {
 }
 
 /** Builds the web application and the embedding script, unless nothing changed since the last time. */
-export const buildWeb = () => {
+const buildWeb = async () => {
   const hash = createHash('sha256').update(readFileSync(join(root, 'package-lock.json')));
   for (const name of ['core', 'web', 'embed']) {
     for (const file of filesBelow(join(root, 'packages', name)))
@@ -81,10 +95,9 @@ export const buildWeb = () => {
   const stamp = join(root, 'packages', 'web', 'dist', '.stamp');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
   say('Building the web application');
+  const vite = join(root, 'node_modules', 'vite', 'bin', 'vite.js');
   for (const name of ['web', 'embed']) {
-    run(process.execPath, [join(root, 'node_modules', 'vite', 'bin', 'vite.js'), 'build', '--logLevel', 'warn'], {
-      cwd: join(root, 'packages', name),
-    });
+    await run(process.execPath, [vite, 'build', '--logLevel', 'warn'], { cwd: join(root, 'packages', name) });
   }
   writeFileSync(stamp, wanted);
 };

@@ -1,12 +1,9 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
-import { buildThreads, buildWeb, installPackages, packDatabase, root } from './setup.mjs';
+import { prepare, root } from './setup.mjs';
 
 console.log('Gaveta, with the Cumeeira demo');
-installPackages();
-buildWeb();
-packDatabase();
-buildThreads();
+await prepare();
 const child = spawn(
   process.execPath,
   ['--import', 'tsx', join(root, 'examples', 'office', 'src', 'main.ts'), ...process.argv.slice(2)],

@@ -1,18 +1,14 @@
 import { spawn } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { buildThreads, buildWeb, installDebian, installPackages, packDatabase, root, say } from './setup.mjs';
+import { prepare, root, say } from './setup.mjs';
 
-installPackages();
-installDebian({
+await prepare({
   chromium: 'chromium',
   chromedriver: 'chromium-driver',
   pdftotext: 'poppler-utils',
   pg_ctlcluster: 'postgresql',
 });
-buildWeb();
-packDatabase();
-buildThreads();
 
 let passed = 0;
 let failed = 0;

@@ -1,7 +1,7 @@
 import type { PGlite } from '@electric-sql/pglite';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { LIMITS } from '../base/limits.ts';
-import { openEmbedded } from '../embedded/empty-database.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
 import { defineModel } from '../model/define.ts';
 import { number, text } from '../model/fields.test-support.ts';
 import { createSeal } from '../secrets/seal.ts';
@@ -47,7 +47,7 @@ const tables = { input: { name: 'office', label: 'Office', connection: 'office',
 let database: PGlite;
 let store: Store;
 beforeAll(async () => {
-  database = await openEmbedded();
+  database = await openBlank();
   store = await openStore(database, createSeal('a key that seals the secrets of these tests'));
 });
 afterAll(() => store.close());

@@ -5,7 +5,7 @@ import supertest from 'supertest';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type Session, signToken } from '../access/session.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
-import { openEmbedded } from '../embedded/empty-database.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
 import { createGaveta, type Gaveta } from '../gaveta.ts';
 
 const SECRET = 'a secret that only tests know, long enough';
@@ -20,7 +20,7 @@ let ledger: Record<string, unknown>;
 beforeAll(async () => {
   database = await openDemoDatabase('.data');
   gaveta = await createGaveta({
-    store: await openEmbedded(),
+    store: await openBlank(),
     models: [cumeeiraModel],
     connections: { cumeeira: pgliteConnection(database) },
     secret: SECRET,

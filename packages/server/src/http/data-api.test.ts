@@ -13,7 +13,7 @@ import express from 'express';
 import supertest from 'supertest';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type Session, signToken } from '../access/session.ts';
-import { openEmbedded } from '../embedded/empty-database.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
 import { createGaveta, type Gaveta } from '../gaveta.ts';
 
 const SECRET = 'a secret that only tests know, long enough';
@@ -33,7 +33,7 @@ let depths = 'hut,depth\nPedra Longa,140\n';
 
 beforeAll(async () => {
   sources = await openDemoSources('.data');
-  store = await openEmbedded();
+  store = await openBlank();
   gaveta = await createGaveta({
     ...sources,
     store,

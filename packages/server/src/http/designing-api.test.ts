@@ -3,7 +3,7 @@ import express, { type Express } from 'express';
 import supertest from 'supertest';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { type Session, signToken } from '../access/session.ts';
-import { openEmbedded } from '../embedded/empty-database.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
 import { createGaveta, type Gaveta } from '../gaveta.ts';
 
 const SECRET = 'a secret that only tests know, long enough';
@@ -18,7 +18,7 @@ let app: Express;
 
 beforeAll(async () => {
   gaveta = await createGaveta({
-    store: await openEmbedded(),
+    store: await openBlank(),
     models: [],
     connections: {},
     secret: SECRET,

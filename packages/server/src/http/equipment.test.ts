@@ -1,7 +1,7 @@
 import express from 'express';
 import supertest from 'supertest';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { openEmbedded } from '../embedded/empty-database.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
 import { createGaveta, type Gaveta } from '../gaveta.ts';
 
 const ADDED = new URL('./added.test-support.mjs', import.meta.url).href;
@@ -11,7 +11,7 @@ let gaveta: Gaveta;
 
 beforeAll(async () => {
   const authenticate = () => ({ user: 'Inês', rights: ['view' as const, 'design' as const], claims: {} });
-  gaveta = await createGaveta({ ...OPTIONS, store: await openEmbedded(), authenticate }, [ADDED]);
+  gaveta = await createGaveta({ ...OPTIONS, store: await openBlank(), authenticate }, [ADDED]);
   app.use(gaveta.router);
 });
 afterAll(() => gaveta.close());
@@ -48,5 +48,5 @@ it('a module adds a function, a font and an output, which threads work out, lay 
 
 it('a module that is not there ends the start', async () => {
   const missing = new URL('./not-there.mjs', import.meta.url).href;
-  await expect(createGaveta({ ...OPTIONS, store: await openEmbedded() }, [missing])).rejects.toThrow('not-there');
+  await expect(createGaveta({ ...OPTIONS, store: await openBlank() }, [missing])).rejects.toThrow('not-there');
 });

@@ -9,7 +9,7 @@ import type { z } from 'zod';
 import { type Session, signToken } from '../access/session.ts';
 import type { Limits } from '../base/limits.ts';
 import { embeddedConnection, pgliteConnection } from '../connection/pglite.ts';
-import { openEmbedded } from '../embedded/empty-database.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
 import { createGaveta } from '../gaveta.ts';
 import type { RegisteredModel } from '../model/define.ts';
 import { modelOf, number, table, text } from '../model/fields.test-support.ts';
@@ -67,13 +67,13 @@ export const openEveryRoute = async (limits: Partial<Limits> = {}): Promise<Ever
   const folder = mkdtempSync(join(tmpdir(), 'gaveta-routes-'));
   const csv = join(folder, 'tariffs.csv');
   writeFileSync(csv, `name,beds\n${Array.from({ length: 5000 }, (_, i) => `Hut ${i},${i % 40}`).join('\n')}\n`);
-  const own = await openEmbedded();
+  const own = await openBlank();
   await own.exec(TABLE);
   const thread = embeddedConnection({ data: null, prepare: TABLE });
   const file = await fileSource({ name: 'tariffs', label: 'Tariffs', format: 'csv', file: csv });
   const logged: unknown[] = [];
   const gaveta = await createGaveta({
-    store: await openEmbedded(),
+    store: await openBlank(),
     models: [model('own', 'own'), model('thread', 'thread'), model('host', 'host'), file.model],
     connections: {
       own: pgliteConnection(own),

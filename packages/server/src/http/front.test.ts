@@ -5,7 +5,7 @@ import express from 'express';
 import { SignJWT } from 'jose';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type Session, signToken } from '../access/session.ts';
-import { openEmbedded } from '../embedded/empty-database.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
 import { createGaveta, type Gaveta } from '../gaveta.ts';
 import { UnexpectedError } from './errors.ts';
 
@@ -22,7 +22,7 @@ let strayed: (() => void) | null = null;
 
 beforeAll(async () => {
   gaveta = await createGaveta({
-    store: await openEmbedded(),
+    store: await openBlank(),
     models: [],
     connections: {},
     secret: SECRET,

@@ -4,7 +4,7 @@ import supertest from 'supertest';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type Session, signToken } from '../access/session.ts';
 import { startPostgres, type TestServer } from '../connection/server.test-support.ts';
-import { openEmbedded } from '../embedded/empty-database.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
 import { createGaveta, type Gaveta } from '../gaveta.ts';
 
 const SECRET = 'a secret that only tests know, long enough';
@@ -23,7 +23,7 @@ beforeAll(async () => {
     create role rui login password 'the warden''s own'; grant select on hut to rui;`);
   await client.end();
   gaveta = await createGaveta({
-    store: await openEmbedded(),
+    store: await openBlank(),
     models: [],
     connections: {},
     secret: SECRET,

@@ -8,7 +8,7 @@ import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
 import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import type { Session } from '../access/session.ts';
-import { openEmbedded } from '../embedded/empty-database.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
 import { openStore, type Store } from '../store/store.ts';
 import { mayUseStatements } from './known-statements.ts';
 import { fieldUsers, usersOf } from './users.ts';
@@ -39,7 +39,7 @@ const olderMigrations = async (last: number): Promise<string> => {
 let database: PGlite;
 let store: Store;
 beforeAll(async () => {
-  database = await openEmbedded();
+  database = await openBlank();
   // A store of an older release, with a report of two revisions in it.
   await migrate(drizzle(database), { migrationsFolder: await olderMigrations(2) });
   await database.query(`insert into report (id, name, revision, changed_by) values ('old', 'Old', 2, 'ines')`);

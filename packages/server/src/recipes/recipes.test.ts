@@ -11,7 +11,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Claims } from '../access/claims.ts';
 import type { Connection } from '../connection/connection.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
-import { openEmbedded } from '../embedded/empty-database.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
 import { defineModel } from '../model/define.ts';
 import { number, text } from '../model/fields.test-support.ts';
 import { streamConnection } from '../sources/stream.ts';
@@ -83,7 +83,7 @@ const tariffs = defineModel({
 let database: PGlite;
 let workbench: Workbench;
 beforeAll(async () => {
-  database = await openEmbedded();
+  database = await openBlank();
   workbench = new Workbench();
   await database.exec(`
     create table hut (id int primary key, name text, region text, secret text);

@@ -3,7 +3,7 @@ import { planReport, problemText, type Report, readDefinition, readParameters, r
 import { loadShippedFonts } from '@gaveta/output';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { pgliteConnection } from '../connection/pglite.ts';
-import { openEmbedded } from '../embedded/empty-database.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
 import { defineModel } from '../model/define.ts';
 import { number, text } from '../model/fields.test-support.ts';
 import { openRows } from '../rows/row-source.ts';
@@ -39,7 +39,7 @@ const model = defineModel({
 
 let database: PGlite;
 beforeAll(async () => {
-  database = await openEmbedded();
+  database = await openBlank();
   await database.exec(`
     create table hut (id int primary key, name text, opened timestamptz);
     create table task (id int primary key, hut_id int, part_of int, title text, hours numeric(10,4), done boolean);

@@ -2,7 +2,7 @@ import type { PGlite } from '@electric-sql/pglite';
 import { PUSHABLE_FUNCTIONS, planRecipe, type Step } from '@gaveta/core/internal';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { pgliteConnection } from '../connection/pglite.ts';
-import { openEmbedded } from '../embedded/empty-database.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
 import { modelOf, number, table, text } from '../model/fields.test-support.ts';
 import { RecipeDesk } from '../recipes/desk.ts';
 
@@ -56,7 +56,7 @@ const CONDITIONS = [
 
 let database: PGlite;
 beforeAll(async () => {
-  database = await openEmbedded();
+  database = await openBlank();
   await database.exec(`create table charge (id int primary key, region_id int, name text, amount numeric, paid_on date);
     insert into charge values (1, 1, 'a', 10, date '2025-01-01'), (2, 1, 'b', 20, null); ${HEAVY}; analyze;`);
 }, 120_000);

@@ -4,7 +4,7 @@ import supertest from 'supertest';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { signToken } from '../access/session.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
-import { openEmbedded } from '../embedded/empty-database.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
 import { createGaveta, type Gaveta } from '../gaveta.ts';
 import { defineModel } from '../model/define.ts';
 
@@ -15,7 +15,7 @@ const worlds: { database: PGlite; gaveta: Gaveta; app: Express }[] = [];
 
 beforeAll(async () => {
   for (const foreign of ["(9, 2, 3828, 'Vera Nobody', date '2024-01-01')", "(9, 2, 1, 'x', null)"]) {
-    const database = await openEmbedded();
+    const database = await openBlank();
     await database.exec(`create table region (id int primary key, lead text);
       create table charge (id int primary key, region_id int, amount int, name text, paid_on date);
       insert into region values (1, 'north'), (2, 'south');
@@ -49,7 +49,7 @@ beforeAll(async () => {
       },
     });
     const gaveta = await createGaveta({
-      store: await openEmbedded(),
+      store: await openBlank(),
       models: [model],
       connections: { c: pgliteConnection(database) },
       secret: SECRET,

@@ -12,7 +12,7 @@ import { loadShippedFonts } from '@gaveta/output';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Connection } from '../connection/connection.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
-import { openEmbedded } from '../embedded/empty-database.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
 import { modelOf, number, table, text } from '../model/fields.test-support.ts';
 import { openRows } from '../rows/row-source.ts';
 import { streamConnection } from '../sources/stream.ts';
@@ -27,7 +27,7 @@ const host = modelOf('host', 'host', { call: table('Call', { id: number, hut_id:
 let database: PGlite;
 let workbench: Workbench;
 beforeAll(async () => {
-  database = await openEmbedded();
+  database = await openBlank();
   workbench = new Workbench();
   await database.exec(`create table hut (id int primary key, name text); create table stay (id int primary key, hut_id int, nights int);
     insert into hut values (1, 'Brecha'), (2, 'Longa'); insert into stay values (1, 1, 5), (2, 2, 7), (3, 2, 1);`);

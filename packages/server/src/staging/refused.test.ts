@@ -13,7 +13,7 @@ import { loadShippedFonts } from '@gaveta/output';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Connection } from '../connection/connection.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
-import { openEmbedded } from '../embedded/empty-database.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
 import { modelOf, number, table, text } from '../model/fields.test-support.ts';
 import { openRows } from '../rows/row-source.ts';
 import { streamConnection } from '../sources/stream.ts';
@@ -32,7 +32,7 @@ const host = modelOf('host', 'host', { call: table('Call', { id: number, nights:
 let database: PGlite;
 const workbench = new Workbench();
 beforeAll(async () => {
-  database = await openEmbedded();
+  database = await openBlank();
   await database.exec(`create table hut (id int primary key, name text);
     create table stay (id int primary key, hut_id int, nights int, secret text);
     insert into hut values (1, 'Brecha'), (2, 'Longa');

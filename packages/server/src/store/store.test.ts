@@ -2,7 +2,7 @@ import type { PGlite } from '@electric-sql/pglite';
 import { type Report, readDefinition } from '@gaveta/core/internal';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startPostgres, type TestServer } from '../connection/server.test-support.ts';
-import { openEmbedded } from '../embedded/empty-database.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
 import { createSeal } from '../secrets/seal.ts';
 import { openStore, type Store } from './store.ts';
 
@@ -25,7 +25,7 @@ const addressOf = ({ host, port, user, password, database }: TestServer): string
 /** The same store twice, as two people’s processes have it; the embedded one is shared by them. */
 const KINDS = {
   embedded: async (): Promise<[Store, Store]> => {
-    const client: PGlite = await openEmbedded();
+    const client: PGlite = await openBlank();
     const store = await openStore(client, seal);
     return [store, store];
   },
