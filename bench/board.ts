@@ -79,7 +79,7 @@ const drawerOf = ({ relation, name, field, first, inner }: Nest): object => {
     ...(inner ? { drawers: inner.map(drawerOf) } : {}),
   };
 };
-const definition = { gaveta: 1, name: 'Three hundred items', model: 'cumeeira', body: drawerOf(NEST) };
+const definition = { gaveta: 2, name: 'Three hundred items', model: 'cumeeira', body: drawerOf(NEST) };
 
 const percentile = (list: readonly number[], share: number): number =>
   [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))]!;

@@ -61,7 +61,7 @@ const total = (id: string) =>
   field(id, 'SUM(amount)', 140, 35, { format: '#,##0.00', look: { size: 8, bold: true, align: 'right' } });
 
 const read = readDefinition({
-  gaveta: 1,
+  gaveta: 2,
   name: 'Charges',
   model: 'bench',
   pageFooter: {
@@ -80,45 +80,47 @@ const read = readDefinition({
     ],
   },
   footer: { height: 6, items: [total('all')] },
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    detail: { height: 6, items: [field('hut', 'name', 0, 80, { look: { bold: true } })] },
-    drawers: [
-      {
-        id: 'stays',
-        name: 'stay',
-        rows: { relation: 'stays' },
-        detail: {
-          height: 4.4,
-          items: [
-            field('guest', 'guest', 4, 80, { look: { size: 8, bold: true } }),
-            field('arrival', 'arrival', 90, 30, { format: 'd mmm yyyy', look: { size: 8 } }),
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      detail: { height: 6, items: [field('hut', 'name', 0, 80, { look: { bold: true } })] },
+      drawers: [
+        {
+          id: 'stays',
+          name: 'stay',
+          rows: { relation: 'stays' },
+          detail: {
+            height: 4.4,
+            items: [
+              field('guest', 'guest', 4, 80, { look: { size: 8, bold: true } }),
+              field('arrival', 'arrival', 90, 30, { format: 'd mmm yyyy', look: { size: 8 } }),
+            ],
+          },
+          footer: { height: 5, items: [total('ofHut')] },
+          drawers: [
+            {
+              id: 'charges',
+              name: 'charge',
+              rows: { relation: 'charges' },
+              detail: {
+                height: 4.2,
+                items: [
+                  field('kind', 'kind', 8, 40, { look: { size: 8 } }),
+                  field('note', 'note', 50, 50, { look: { size: 8 } }),
+                  field('quantity', 'quantity', 100, 18, right),
+                  field('price', 'unit_price', 118, 22, { format: '#,##0.00', ...right }),
+                  field('amount', 'amount', 140, 35, { format: '#,##0.00', ...right }),
+                ],
+              },
+              footer: { height: 4.4, items: [total('ofStay')] },
+            },
           ],
         },
-        footer: { height: 5, items: [total('ofHut')] },
-        drawers: [
-          {
-            id: 'charges',
-            name: 'charge',
-            rows: { relation: 'charges' },
-            detail: {
-              height: 4.2,
-              items: [
-                field('kind', 'kind', 8, 40, { look: { size: 8 } }),
-                field('note', 'note', 50, 50, { look: { size: 8 } }),
-                field('quantity', 'quantity', 100, 18, right),
-                field('price', 'unit_price', 118, 22, { format: '#,##0.00', ...right }),
-                field('amount', 'amount', 140, 35, { format: '#,##0.00', ...right }),
-              ],
-            },
-            footer: { height: 4.4, items: [total('ofStay')] },
-          },
-        ],
-      },
-    ],
-  },
+      ],
+    },
+  ],
 });
 if (!read.ok) throw new Error(JSON.stringify(read.problems));
 export const chargeReport: Report = read.report;

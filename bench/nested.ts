@@ -54,20 +54,22 @@ const field = (id: string, formula: string, x: number) => ({
 const reportOf = (name: string, key: string | null, inner: string | null): Report => {
   const sub = { kind: 'subreport', id: 's', x: 4, y: 4, width: 150, height: 4, report: inner, links: { outer: 'id' } };
   const read = readDefinition({
-    gaveta: 1,
+    gaveta: 2,
     name,
     model: 'nested',
     parameters: key ? [{ name: 'outer', label: 'Outer', type: 'number', required: true }] : [],
-    body: {
-      id: 'rows',
-      name,
-      rows: { entity: name },
-      ...(key ? { filter: `${key} = outer` } : {}),
-      detail: {
-        height: inner ? 8 : 4,
-        items: [field('n', 'name', 0), ...(key ? [field('m', 'amount', 50)] : []), ...(inner ? [sub] : [])],
+    body: [
+      {
+        id: 'rows',
+        name,
+        rows: { entity: name },
+        ...(key ? { filter: `${key} = outer` } : {}),
+        detail: {
+          height: inner ? 8 : 4,
+          items: [field('n', 'name', 0), ...(key ? [field('m', 'amount', 50)] : []), ...(inner ? [sub] : [])],
+        },
       },
-    },
+    ],
   });
   if (!read.ok) throw new Error(JSON.stringify(read.problems));
   return read.report;

@@ -12,7 +12,7 @@ const opened = performance.now() - started;
 const revisions = (await store.revisions('kept')).map((r) => r.number);
 process.send!({ opened, began: performance.timeOrigin, ready: performance.timeOrigin + performance.now(), revisions });
 
-const read = readDefinition({ gaveta: 1, name: 'Kept', description: 'x'.repeat(1000) });
+const read = readDefinition({ gaveta: 2, name: 'Kept', description: 'x'.repeat(1000) });
 if (!read.ok) throw new Error('the definition is wrong');
 let revision = Math.max(0, ...revisions);
 if (revision === 0) revision = (await store.create(read.report, 'Inês', 'kept')).revision;

@@ -53,7 +53,7 @@ const connections = new Map<string, Connection>([
 
 const reportOver = (model: string): Report => {
   const read = readDefinition({
-    gaveta: 1,
+    gaveta: 2,
     name: 'Related',
     queries: [
       { name: 'parents', steps: [{ step: 'take', from: { model: 'database', entity: 'parent' } }] },
@@ -71,23 +71,25 @@ const reportOver = (model: string): Report => {
         ],
       },
     ],
-    body: {
-      id: 'p',
-      name: 'p',
-      rows: { entity: 'parents' },
-      detail: { height: 5, items: [{ kind: 'field', id: 'f', x: 0, y: 0, width: 50, height: 5, formula: 'name' }] },
-      drawers: [
-        {
-          id: 'c',
-          name: 'c',
-          rows: { relation: 'children' },
-          detail: {
-            height: 5,
-            items: [{ kind: 'field', id: 'g', x: 0, y: 0, width: 50, height: 5, formula: 'amount' }],
+    body: [
+      {
+        id: 'p',
+        name: 'p',
+        rows: { entity: 'parents' },
+        detail: { height: 5, items: [{ kind: 'field', id: 'f', x: 0, y: 0, width: 50, height: 5, formula: 'name' }] },
+        drawers: [
+          {
+            id: 'c',
+            name: 'c',
+            rows: { relation: 'children' },
+            detail: {
+              height: 5,
+              items: [{ kind: 'field', id: 'g', x: 0, y: 0, width: 50, height: 5, formula: 'amount' }],
+            },
           },
-        },
-      ],
-    },
+        ],
+      },
+    ],
   });
   if (!read.ok) throw new Error(JSON.stringify(read.problems));
   return read.report;

@@ -102,16 +102,18 @@ describe('nobody is kept out', () => {
   it('no violations found while formulas, formats and text are edited', async () => {
     await openNew({
       ...HUTS,
-      body: {
-        ...HUTS.body,
-        detail: {
-          height: 20,
-          items: [
-            ...HUTS.body.detail.items,
-            { kind: 'text', id: 'a', x: 0, y: 9, width: 60, height: 5, content: ['Beds: ', { formula: 'beds' }] },
-          ],
+      body: [
+        {
+          ...HUTS.body[0]!,
+          detail: {
+            height: 20,
+            items: [
+              ...HUTS.body[0]!.detail.items,
+              { kind: 'text', id: 'a', x: 0, y: 9, width: 60, height: 5, content: ['Beds: ', { formula: 'beds' }] },
+            ],
+          },
         },
-      },
+      ],
     });
     await live();
     await select('beds');

@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
-import { add, choose, downloads, driver, liveHas, liveSays, saveState, useSession, visit } from './session.ts';
+import { add, choose, command, downloads, driver, liveHas, liveSays, saveState, useSession, visit } from './session.ts';
 
 useSession();
 
@@ -288,5 +288,39 @@ describe('a subreport', () => {
       expect(text).toContain(hut.slice(0, 16));
       expect(totals).toContain(nights);
     }
+  });
+});
+
+describe('sets of rows', () => {
+  it('stand side by side, each with fields of its own, and change places', async () => {
+    const sets = async (): Promise<string[]> => {
+      const bars = await driver.findElements(By.css('[aria-label*="select the drawer"]'));
+      return Promise.all(bars.map((bar) => bar.getAttribute('aria-label') as Promise<string>));
+    };
+    await blank();
+    await add('huts');
+    await fields('Hut');
+    await place(':name');
+    await add('Regions, another set of rows beside');
+    await eventually(driver, 'the new set', async () => (await sets()).length === 2);
+    await fields('Region');
+    await place(':name');
+    await liveHas('Alminhas');
+    await liveHas('Ilha de Pedra');
+    const leftOf = (words: string): Promise<number> =>
+      driver.executeScript<number>(
+        `return [...document.querySelectorAll('.live-pages text')].find((t) => t.textContent === arguments[0]).getBoundingClientRect().x`,
+        words,
+      );
+    expect(await leftOf('Ilha de Pedra')).toBeGreaterThan((await leftOf('Alminhas')) + 100);
+
+    expect((await sets()).map((words) => words.split(':')[0])).toEqual(['Huts', 'Regions']);
+    await command('Move Region up');
+    await eventually(driver, 'regions first', async () => (await sets())[0]!.startsWith('Regions'));
+    await press(driver, Key.CONTROL, 'z');
+    await eventually(driver, 'huts first again', async () => (await sets())[0]!.startsWith('Huts'));
+    await saveAs('Huts beside regions');
+    const text = await pdfOf('Huts beside regions');
+    for (const words of ['Alminhas', 'Ilha de Pedra']) expect(text.split(words)).toHaveLength(2);
   });
 });

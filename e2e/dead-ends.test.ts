@@ -44,8 +44,8 @@ describe('the filter of a drawer', () => {
     await (await driver.findElements(By.xpath('//button[normalize-space()="+ formula"]'))).at(-1)!.click();
     await eventually(driver, 'a formula', async () => (await boxesNamed('Formula')) === 1);
     await saveState('kept at');
-    const { body } = await keptWork<{ body: { filter: string } }>();
-    expect(body.filter).toBe('beds >= 40');
+    const { body } = await keptWork<{ body: { filter: string }[] }>();
+    expect(body[0]!.filter).toBe('beds >= 40');
     expect(await hutsShown()).toBe(some);
     expect(await liveText()).not.toContain('TRUE()');
   });
@@ -84,7 +84,7 @@ interface Calculated {
   formula: string;
 }
 const calculated = async (): Promise<Calculated[]> =>
-  (await keptWork<{ body: { calculated?: Calculated[] } } | null>())?.body.calculated ?? [];
+  (await keptWork<{ body: { calculated?: Calculated[] }[] } | null>())?.body[0]?.calculated ?? [];
 
 describe('a box that is left by pressing another', () => {
   it('does not lose the press: a calculated field is named, and its formula written', async () => {

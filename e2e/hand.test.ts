@@ -18,7 +18,7 @@ useSession();
 /** A report of huts whose detail band is high and holds these items besides the hut's name and beds. */
 const roomy = (...items: object[]): object => ({
   ...HUTS,
-  body: { ...HUTS.body, detail: { height: 40, items: [...HUTS.body.detail.items, ...items] } },
+  body: [{ ...HUTS.body[0]!, detail: { height: 40, items: [...HUTS.body[0]!.detail.items, ...items] } }],
 });
 const text = (id: string, x: number, y: number): object => ({
   kind: 'text',

@@ -109,13 +109,15 @@ describe('lists in the designer', () => {
     // A text on the board: fields are offered while their names are typed.
     await openNew({
       ...HUTS,
-      body: {
-        ...HUTS.body,
-        header: {
-          height: 8,
-          items: [{ kind: 'text', id: 'words', x: 0, y: 1, width: 60, height: 5, content: ['Huts'] }],
+      body: [
+        {
+          ...HUTS.body[0]!,
+          header: {
+            height: 8,
+            items: [{ kind: 'text', id: 'words', x: 0, y: 1, width: 60, height: 5, content: ['Huts'] }],
+          },
         },
-      },
+      ],
     });
     await select('words');
     await press(driver, Key.ENTER);

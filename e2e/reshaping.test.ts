@@ -39,29 +39,31 @@ const noProblems = () => button(driver, 'No problems');
 
 /** Stays with their nights and arrivals. */
 const STAYS = {
-  gaveta: 1,
+  gaveta: 2,
   name: 'Stays',
   model: 'cumeeira',
-  body: {
-    id: 'stays',
-    name: 'stay',
-    rows: { entity: 'stay' },
-    first: 300,
-    sort: [{ by: 'arrival' }],
-    calculated: [{ name: 'weeks', formula: 'nights / 7' }],
-    detail: {
-      height: 8,
-      items: [
-        { kind: 'field', id: 'arrival', x: 0, y: 1, width: 40, height: 5, formula: 'arrival' },
-        { kind: 'field', id: 'nights', x: 50, y: 1, width: 30, height: 5, formula: 'weeks * 7' },
-        { kind: 'field', id: 'at', x: 90, y: 1, width: 60, height: 5, formula: 'hut.name' },
-      ],
+  body: [
+    {
+      id: 'stays',
+      name: 'stay',
+      rows: { entity: 'stay' },
+      first: 300,
+      sort: [{ by: 'arrival' }],
+      calculated: [{ name: 'weeks', formula: 'nights / 7' }],
+      detail: {
+        height: 8,
+        items: [
+          { kind: 'field', id: 'arrival', x: 0, y: 1, width: 40, height: 5, formula: 'arrival' },
+          { kind: 'field', id: 'nights', x: 50, y: 1, width: 30, height: 5, formula: 'weeks * 7' },
+          { kind: 'field', id: 'at', x: 90, y: 1, width: 60, height: 5, formula: 'hut.name' },
+        ],
+      },
+      footer: {
+        height: 8,
+        items: [{ kind: 'field', id: 'sum', x: 50, y: 1, width: 40, height: 5, formula: 'SUM(nights)' }],
+      },
     },
-    footer: {
-      height: 8,
-      items: [{ kind: 'field', id: 'sum', x: 50, y: 1, width: 40, height: 5, formula: 'SUM(nights)' }],
-    },
-  },
+  ],
 };
 
 describe('a blank report', () => {

@@ -150,22 +150,24 @@ export const write = async (label: string, formula: string): Promise<void> => {
 
 /** Huts by name, each with the beds it has; a report to begin with. */
 export const HUTS = {
-  gaveta: 1,
+  gaveta: 2,
   name: 'Huts',
   model: 'cumeeira',
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    sort: [{ by: 'name' }],
-    detail: {
-      height: 8,
-      items: [
-        { kind: 'field', id: 'name', x: 0, y: 1, width: 60, height: 5, formula: 'name' },
-        { kind: 'field', id: 'beds', x: 62, y: 1, width: 40, height: 5, formula: 'beds' },
-      ],
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      sort: [{ by: 'name' }],
+      detail: {
+        height: 8,
+        items: [
+          { kind: 'field', id: 'name', x: 0, y: 1, width: 60, height: 5, formula: 'name' },
+          { kind: 'field', id: 'beds', x: 62, y: 1, width: 40, height: 5, formula: 'beds' },
+        ],
+      },
     },
-  },
+  ],
 };
 
 /** Huts in a column set, captions over values: `caption-name` over `value-name`, … */

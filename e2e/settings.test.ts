@@ -232,7 +232,7 @@ describe('the whole report', () => {
   it('fits columns to a paper that is turned, after asking', async () => {
     const wide = structuredClone(HUTS);
     Object.assign(wide, { page: { paper: 'A4', orientation: 'landscape' } });
-    wide.body.detail.items[1]!.x = 200;
+    wide.body[0]!.detail.items[1]!.x = 200;
     await openNew(wide);
     await command('page setup');
     await choose('Orientation', 'Portrait');
@@ -250,7 +250,7 @@ describe('the whole report', () => {
     await command('save to a file');
     const saved = join(downloads, 'huts-to-keep.json');
     const definition = await eventually(driver, 'the file', async () => JSON.parse(readFileSync(saved, 'utf8')));
-    expect(definition).toMatchObject({ gaveta: 1, name: 'Huts to keep', body: { sort: [{ by: 'name' }] } });
+    expect(definition).toMatchObject({ gaveta: 2, name: 'Huts to keep', body: [{ sort: [{ by: 'name' }] }] });
     await visit('/start');
     const broken = join(downloads, 'broken.json');
     writeFileSync(broken, '{"gaveta": 1, "name": 7}');
@@ -265,9 +265,17 @@ describe('the whole report', () => {
 
   it('opens a nested report and comes back', async () => {
     const child = await store({ ...HUTS, name: 'Inner huts' });
-    const outer = structuredClone(HUTS) as { name: string; body: { detail: { items: object[] } } };
+    const outer = structuredClone(HUTS) as { name: string; body: { detail: { items: object[] } }[] };
     outer.name = 'Outer huts';
-    outer.body.detail.items.push({ kind: 'subreport', id: 'inner', x: 0, y: 6, width: 100, height: 2, report: child });
+    outer.body[0]!.detail.items.push({
+      kind: 'subreport',
+      id: 'inner',
+      x: 0,
+      y: 6,
+      width: 100,
+      height: 2,
+      report: child,
+    });
     const id = await openNew(outer);
     await select('inner');
     await (await button(driver, 'Open it')).click();
@@ -280,20 +288,24 @@ describe('the whole report', () => {
 
   it('links a nested report by name and type, checks what is typed, and shares rows with it', async () => {
     const stays = {
-      gaveta: 1,
+      gaveta: 2,
       name: 'Nights of a hut',
       model: 'cumeeira',
       parameters: [{ name: 'hut_id', label: 'Hut', type: 'number', required: true }],
-      body: {
-        id: 'stays',
-        name: 'stay',
-        rows: { entity: 'stay' },
-        filter: 'hut.id = hut_id',
-        footer: {
-          height: 6,
-          items: [{ kind: 'field', id: 'sum', x: 0, y: 0, width: 40, height: 5, formula: '"Nights: " & SUM(nights)' }],
+      body: [
+        {
+          id: 'stays',
+          name: 'stay',
+          rows: { entity: 'stay' },
+          filter: 'hut.id = hut_id',
+          footer: {
+            height: 6,
+            items: [
+              { kind: 'field', id: 'sum', x: 0, y: 0, width: 40, height: 5, formula: '"Nights: " & SUM(nights)' },
+            ],
+          },
         },
-      },
+      ],
     };
     await store(stays);
     await openNew(HUTS);
@@ -345,27 +357,29 @@ describe('the whole report', () => {
       10_000,
     );
     await saveByKeys();
-    const definition = await driver.executeScript<{ queries: object[]; body: { rows: object } }>(
+    const definition = await driver.executeScript<{ queries: object[]; body: { rows: object }[] }>(
       `return (await (await fetch('/api/reports/' + location.pathname.split('/').at(-2))).json()).definition`,
     );
     expect(definition.queries).toMatchObject([
       { name: 'highest_huts', label: 'Highest huts', steps: [{ step: 'take', from: { entity: 'hut' } }] },
     ]);
-    expect(definition.body.rows).toEqual({ entity: 'highest_huts' });
+    expect(definition.body[0]!.rows).toEqual({ entity: 'highest_huts' });
   });
 
   it('moves a drawer to another place of the spine', async () => {
     await openNew({
       ...HUTS,
-      body: {
-        ...HUTS.body,
-        drawers: ['stays', 'wardens'].map((relation) => ({
-          id: relation,
-          name: relation,
-          rows: { relation },
-          detail: { height: 8, items: [] },
-        })),
-      },
+      body: [
+        {
+          ...HUTS.body[0]!,
+          drawers: ['stays', 'wardens'].map((relation) => ({
+            id: relation,
+            name: relation,
+            rows: { relation },
+            detail: { height: 8, items: [] },
+          })),
+        },
+      ],
     });
     const order = (): Promise<string[]> =>
       driver.executeScript<string[]>(
@@ -383,7 +397,7 @@ describe('the whole report', () => {
 
 describe('by hand', () => {
   it('fits a band to its items from the menu of its name', async () => {
-    await openNew({ ...HUTS, body: { ...HUTS.body, detail: { ...HUTS.body.detail, height: 30 } } });
+    await openNew({ ...HUTS, body: [{ ...HUTS.body[0]!, detail: { ...HUTS.body[0]!.detail, height: 30 } }] });
     const height = async (): Promise<number> =>
       (await (await find(driver, '[data-band="huts/detail"]')).getRect()).height;
     const before = await height();

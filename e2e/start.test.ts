@@ -114,11 +114,11 @@ describe('a definition file', () => {
   it('is opened when it is dropped, and one that is none is refused with reasons', async () => {
     await visit('/start');
     await find(driver, '[data-testid="start"] button');
-    const wrong = structuredClone(HUTS) as { body: { detail: { height: unknown } } };
-    wrong.body.detail.height = 'high';
+    const wrong = structuredClone(HUTS) as { body: { detail: { height: unknown } }[] };
+    wrong.body[0]!.detail.height = 'high';
     await drop('wrong.json', JSON.stringify(wrong));
     await eventually(driver, 'the reason', async () =>
-      (await textOf(driver, '[role="alert"]')).includes('body/detail/height'),
+      (await textOf(driver, '[role="alert"]')).includes('body/0/detail/height'),
     );
     expect(await textOf(driver, '[role="alert"]')).toContain('“wrong.json” is not a report definition.');
     await drop('huts.json', JSON.stringify(HUTS));

@@ -115,7 +115,7 @@ describe('what a run offers', () => {
       ...more,
     });
     const definition = {
-      gaveta: 1,
+      gaveta: 2,
       name: 'Links',
       model: 'cumeeira',
       header: {
@@ -127,13 +127,15 @@ describe('what a run offers', () => {
           }),
         ],
       },
-      body: {
-        id: 'huts',
-        name: 'hut',
-        rows: { entity: 'hut' },
-        sort: [{ by: 'name' }],
-        detail: { height: 60, items: [text('n', 0, { formula: 'name' }, { anchor: 'name' })] },
-      },
+      body: [
+        {
+          id: 'huts',
+          name: 'hut',
+          rows: { entity: 'hut' },
+          sort: [{ by: 'name' }],
+          detail: { height: 60, items: [text('n', 0, { formula: 'name' }, { anchor: 'name' })] },
+        },
+      ],
     };
     const id = await driver.executeAsyncScript<string>(
       `const [definition, done] = arguments;

@@ -17,17 +17,19 @@ const idsOf = async (filter: string): Promise<{ ids: string[]; local: boolean }>
       { name: 'day', label: 'Day', type: 'date', default: '2025-07-01' },
       { name: 'none', label: 'None', type: 'number' },
     ],
-    body: {
-      id: 'w',
-      name: 'warden',
-      rows: { entity: 'warden' },
-      filter,
-      detail: lines('n', 'name & from_date & to_date'),
-    },
+    body: [
+      {
+        id: 'w',
+        name: 'warden',
+        rows: { entity: 'warden' },
+        filter,
+        detail: lines('n', 'name & from_date & to_date'),
+      },
+    ],
   });
   const { plan, result, texts } = await runOver(database, report);
   expect([...plan.problems, ...result.problems].map(problemText)).toEqual([]);
-  return { ids: texts, local: plan.root!.level.localFilter !== null };
+  return { ids: texts, local: plan.roots[0]!.level.localFilter !== null };
 };
 
 const number = fc.constantFrom(

@@ -157,7 +157,7 @@ const randomDefinition = (seed: number) => {
     timeZone: 'Europe/Lisbon',
     header: lines('rh', total(draw, first + draw.next(last - first + 1))),
     footer: lines('rf', total(draw, first + draw.next(last - first + 1))),
-    body,
+    body: [body],
   });
 };
 

@@ -117,7 +117,7 @@ export const runOver = (database: PGlite, report: Report, options: RunOptions = 
   });
 
 export const definition = (json: Record<string, unknown>): Report => {
-  const read = readDefinition({ gaveta: 1, name: 'Test', model: 'cumeeira', ...json });
+  const read = readDefinition({ gaveta: 2, name: 'Test', model: 'cumeeira', ...json });
   if (!read.ok) throw new Error(JSON.stringify(read.problems));
   return read.report;
 };

@@ -88,22 +88,27 @@ describe('plain SQL agrees', () => {
         const report = definition({
           timeZone: 'Europe/Lisbon',
           footer: lines('whole', said),
-          body: {
-            id: 'charges',
-            name: 'charge',
-            rows: { entity: 'charge' },
-            filter: `AND(TRUE; ${[...filters.map((f) => f.formula), 'id < 1500'].join(';')})`
-              .replaceAll('id <', 'stay.id <')
-              .replace('MOD(id', 'MOD(stay.id'),
-            groups: groups.map((g, i) => ({
-              name: `g${i}`,
-              by: g.by,
-              ...g.more,
-              ...(i === last
-                ? { header: lines('before', joined([...keys, said])), footer: lines('after', joined([...keys, said])) }
-                : {}),
-            })),
-          },
+          body: [
+            {
+              id: 'charges',
+              name: 'charge',
+              rows: { entity: 'charge' },
+              filter: `AND(TRUE; ${[...filters.map((f) => f.formula), 'id < 1500'].join(';')})`
+                .replaceAll('id <', 'stay.id <')
+                .replace('MOD(id', 'MOD(stay.id'),
+              groups: groups.map((g, i) => ({
+                name: `g${i}`,
+                by: g.by,
+                ...g.more,
+                ...(i === last
+                  ? {
+                      header: lines('before', joined([...keys, said])),
+                      footer: lines('after', joined([...keys, said])),
+                    }
+                  : {}),
+              })),
+            },
+          ],
         });
         const where = [...filters.map((f) => f.sql), 's.id < 1500'].join(' and ').replace('mod(c.id', 'mod(s.id');
         const from = `${CHARGES} join member m on m.id = s.member_id where ${where}`;
@@ -132,36 +137,38 @@ describe('plain SQL agrees', () => {
       async (first, least, shown5, filter) => {
         const sqlFilter = filter.replaceAll('"', "'").replace('quantity / 2 > 1', 'quantity / 2.0 > 1');
         const report = definition({
-          body: {
-            id: 'regions',
-            name: 'region',
-            rows: { entity: 'region' },
-            sort: [{ by: 'name' }],
-            drawers: [
-              {
-                id: 'huts',
-                name: 'hut',
-                rows: { relation: 'huts' },
-                filter: `SUM(amount) > ${least}`,
-                sort: [{ by: 'SUM(amount)', descending: shown5 }],
-                first,
-                detail: lines(
-                  'hut',
-                  'hut.name & "|" & SUM(amount) & "|" & RANK(SUM(amount)) & "|" & ROWNUMBER() & "|" & RUNNING(SUM(amount))',
-                ),
-                others: lines('others', `COUNT('hut') & "|" & SUM(amount)`),
-                footer: lines('all', `COUNT('hut') & "|" & SUM(amount)`),
-                drawers: [
-                  {
-                    id: 'stays',
-                    name: 'stay',
-                    rows: { relation: 'stays' },
-                    drawers: [{ id: 'charges', name: 'charge', rows: { relation: 'charges' }, filter }],
-                  },
-                ],
-              },
-            ],
-          },
+          body: [
+            {
+              id: 'regions',
+              name: 'region',
+              rows: { entity: 'region' },
+              sort: [{ by: 'name' }],
+              drawers: [
+                {
+                  id: 'huts',
+                  name: 'hut',
+                  rows: { relation: 'huts' },
+                  filter: `SUM(amount) > ${least}`,
+                  sort: [{ by: 'SUM(amount)', descending: shown5 }],
+                  first,
+                  detail: lines(
+                    'hut',
+                    'hut.name & "|" & SUM(amount) & "|" & RANK(SUM(amount)) & "|" & ROWNUMBER() & "|" & RUNNING(SUM(amount))',
+                  ),
+                  others: lines('others', `COUNT('hut') & "|" & SUM(amount)`),
+                  footer: lines('all', `COUNT('hut') & "|" & SUM(amount)`),
+                  drawers: [
+                    {
+                      id: 'stays',
+                      name: 'stay',
+                      rows: { relation: 'stays' },
+                      drawers: [{ id: 'charges', name: 'charge', rows: { relation: 'charges' }, filter }],
+                    },
+                  ],
+                },
+              ],
+            },
+          ],
         });
         const direction = shown5 ? 'desc' : '';
         const base = `with h as (select r.name as region, h.id, h.name, coalesce(sum(c.amount) filter (where ${sqlFilter}), 0) as total
@@ -187,30 +194,32 @@ describe('plain SQL agrees', () => {
 
   it('with inner rows of rows that are cut to the first few', async () => {
     const report = definition({
-      body: {
-        id: 'huts',
-        name: 'hut',
-        rows: { entity: 'hut' },
-        sort: [{ by: 'name' }],
-        drawers: [
-          {
-            id: 'stays',
-            name: 'stay',
-            rows: { relation: 'stays' },
-            first: 2,
-            sort: [{ by: 'arrival', descending: true }, { by: 'id' }],
-            drawers: [
-              {
-                id: 'charges',
-                name: 'charge',
-                rows: { relation: 'charges' },
-                sort: [{ by: 'amount', blanks: 'first' }, { by: 'kind' }],
-                detail: lines('c', 'hut.name & "|" & stay.id & "|" & kind & "|" & amount'),
-              },
-            ],
-          },
-        ],
-      },
+      body: [
+        {
+          id: 'huts',
+          name: 'hut',
+          rows: { entity: 'hut' },
+          sort: [{ by: 'name' }],
+          drawers: [
+            {
+              id: 'stays',
+              name: 'stay',
+              rows: { relation: 'stays' },
+              first: 2,
+              sort: [{ by: 'arrival', descending: true }, { by: 'id' }],
+              drawers: [
+                {
+                  id: 'charges',
+                  name: 'charge',
+                  rows: { relation: 'charges' },
+                  sort: [{ by: 'amount', blanks: 'first' }, { by: 'kind' }],
+                  detail: lines('c', 'hut.name & "|" & stay.id & "|" & kind & "|" & amount'),
+                },
+              ],
+            },
+          ],
+        },
+      ],
     });
     const wanted = await rowsOf(
       `with s as (select s.*, row_number() over (partition by hut_id order by arrival desc, id) as place from stay s)

@@ -69,12 +69,12 @@ it('renders a definition file with a wrong formula, says so, and still writes th
   const file = join(folder, 'partly.json');
   const out = join(folder, 'partly.pdf');
   const definition = JSON.parse(readFileSync('examples/cumeeira/reports/warden-roster.json', 'utf8'));
-  definition.body.detail.items[1].formula = '1 +';
+  definition.body[0].detail.items[1].formula = '1 +';
   writeFileSync(file, JSON.stringify(definition));
   const { status, stdout, stderr } = await gaveta('render', file, '--out', out);
   expect([status, stderr]).toEqual([
     1,
-    expect.stringContaining('body/detail/items/1 at character 4: The formula ends too early.'),
+    expect.stringContaining('body/0/detail/items/1 at character 4: The formula ends too early.'),
   ]);
   expect(stdout).toContain('8 pages');
   const text = execFileSync('pdftotext', [out, '-']).toString();
@@ -85,15 +85,30 @@ it('renders a definition file with a wrong formula, says so, and still writes th
 it('checks a definition and prints problems by place, with code 1', async () => {
   const file = join(folder, 'wrong.json');
   const definition = JSON.parse(readFileSync('examples/cumeeira/reports/warden-roster.json', 'utf8'));
-  definition.body.detail.items[1].formula = 'nmae';
-  definition.body.detail.items[3].report = 'no-such-report';
+  definition.body[0].detail.items[1].formula = 'nmae';
+  definition.body[0].detail.items[3].report = 'no-such-report';
   writeFileSync(file, JSON.stringify(definition));
   const { status, stderr } = await gaveta('check', file);
   expect(status).toBe(1);
-  expect(stderr).toContain('error: body/detail/items/1 at character 1: “nmae” is not a field');
-  expect(stderr).toContain('error: body/detail/items/3: There is no report “no-such-report”');
+  expect(stderr).toContain('error: body/0/detail/items/1 at character 1: “nmae” is not a field');
+  expect(stderr).toContain('error: body/0/detail/items/3: There is no report “no-such-report”');
   expect((await gaveta('check', 'examples/cumeeira/reports/season-ledger.json')).status).toBe(0);
   writeFileSync(file, '{ not json');
   expect((await gaveta('check', file)).status).toBe(1);
   expect((await gaveta('check', join(folder, 'missing.json'))).status).toBe(2);
+});
+
+it('writes a definition of an older version anew, and nothing else in it', async () => {
+  const file = join(folder, 'old.json');
+  const old = readFileSync('examples/cumeeira/old-reports/1/bunk-tags.json', 'utf8');
+  writeFileSync(file, old);
+  expect((await gaveta('check', file)).status).toBe(0);
+  expect(readFileSync(file, 'utf8')).toBe(old);
+  const { status, stdout } = await gaveta('check', file, '--upgrade');
+  expect([status, stdout]).toEqual([0, expect.stringContaining('upgraded from version 1 to 2')]);
+  const { body, ...rest } = JSON.parse(old);
+  const written = readFileSync(file, 'utf8');
+  expect(JSON.parse(written)).toEqual({ ...rest, gaveta: 2, body: [body] });
+  expect((await gaveta('check', file, '--upgrade')).stdout).toContain('version 2 already');
+  expect(readFileSync(file, 'utf8')).toBe(written);
 });

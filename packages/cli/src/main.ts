@@ -37,9 +37,10 @@ export const main = async (argv: readonly string[]): Promise<number> => {
   program
     .command('check <file>')
     .description('Checks a definition file and prints each problem with its place.')
-    .action(async (file: string) => {
+    .option('--upgrade', 'write the file anew in the form of this version, where it has an older one', false)
+    .action(async (file: string, options: { upgrade: boolean }) => {
       const check = await COMMANDS.check();
-      code = await check(file, program.opts<{ config?: string }>());
+      code = await check(file, { ...options, ...program.opts<{ config?: string }>() });
     });
   program
     .command('model')

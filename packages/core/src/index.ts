@@ -6,7 +6,7 @@ export { planReport, plansOf } from './data/plan.ts';
 export type { PlanContext, ReportPlan } from './data/planned.ts';
 export { RowProblem, type RowSource, type WireRow } from './data/rows.ts';
 // Definitions: reading and checking them.
-export { type Read, readDefinition, readDefinitionText } from './definition/read.ts';
+export { type Read, readDefinition, readDefinitionText, upgradeDefinition } from './definition/read.ts';
 export { type Recipe, type Source, type Step, stepsSchema } from './definition/recipe.ts';
 export {
   type Band,

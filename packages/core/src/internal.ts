@@ -28,7 +28,7 @@ export { decodeRows, type Row, type RowFeed, RowProblem, type RowSource, type Wi
 export { levelKeys, ROWS_VERSION, rowsSignature } from './data/signature.ts';
 export { totalsIn } from './data/total.ts';
 export { isUsualWindow, momentAt, readMoment, splitRange, USUAL_WINDOWS, type UsualWindow } from './data/windows.ts';
-export { type Read, readDefinition, readDefinitionText } from './definition/read.ts';
+export { type Read, readDefinition, readDefinitionText, upgradeDefinition } from './definition/read.ts';
 export * from './definition/recipe.ts';
 export * from './definition/schema.ts';
 export * from './definition/walk.ts';
@@ -56,6 +56,7 @@ export * from './edit/placing.ts';
 export { type Probe, probeProblems, probeReport, probeValues } from './edit/probe.ts';
 export { renamePart, usesOf } from './edit/renaming.ts';
 export { modelsOf, repoint } from './edit/repoint.ts';
+export { addSet, type SetPlace, setOf } from './edit/sets.ts';
 export { type Guide, MOVING, type Snapped, type SnapSettings, snapTo } from './edit/snapping.ts';
 export { changeStyle, itemsOfStyle, removeStyle, renameStyle, styleFrom } from './edit/styles.ts';
 export { TEMPLATES, type Template, type TemplateChoices, templateReport } from './edit/templates.ts';

@@ -4,21 +4,23 @@ import { completionsFor } from './completions.ts';
 
 const report = definition({
   parameters: [{ name: 'season', label: 'Season', type: 'number' }],
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    groups: [{ name: 'initial', by: 'name', per: 'letter' }],
-    drawers: [
-      {
-        id: 'stays',
-        name: 'stay',
-        rows: { relation: 'stays' },
-        calculated: [{ name: 'long', label: 'Long stay', formula: 'nights > 7' }],
-        drawers: [{ id: 'charges', name: 'charge', rows: { relation: 'charges' } }],
-      },
-    ],
-  },
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      groups: [{ name: 'initial', by: 'name', per: 'letter' }],
+      drawers: [
+        {
+          id: 'stays',
+          name: 'stay',
+          rows: { relation: 'stays' },
+          calculated: [{ name: 'long', label: 'Long stay', formula: 'nights > 7' }],
+          drawers: [{ id: 'charges', name: 'charge', rows: { relation: 'charges' } }],
+        },
+      ],
+    },
+  ],
 });
 const offered = (address: Parameters<typeof completionsFor>[1]) =>
   completionsFor(report, address, { models: [hutModel], report: () => null });

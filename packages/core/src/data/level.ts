@@ -162,6 +162,13 @@ export class Level {
     for (const child of this.drawers) yield* child.subtree();
   }
 
+  /** The level that this one and all around it hang on. */
+  get outermost(): Level {
+    let level: Level = this;
+    while (level.parent) level = level.parent;
+    return level;
+  }
+
   isWithin(ancestor: Level): boolean {
     for (let level: Level | null = this; level; level = level.parent) if (level === ancestor) return true;
     return false;

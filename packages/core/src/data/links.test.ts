@@ -8,12 +8,12 @@ const nested = (type: 'number' | 'text', filter: string, more: object = {}): Rep
   reportOf({
     name: 'Nested',
     parameters: [{ name: 'which', label: 'Which', type, ...more }],
-    body: hutDrawer({ filter }),
+    body: [hutDrawer({ filter })],
   });
 const problemsOf = (link: string, inner: Report): [string, string][] => {
   const item = { kind: 'subreport', id: 's', x: 0, y: 0, width: 100, height: 5, report: 'n', links: { which: link } };
   const outer = reportOf({
-    body: { id: 'o', name: 'outer', rows: { entity: 'hut' }, detail: { height: 10, items: [item] } },
+    body: [{ id: 'o', name: 'outer', rows: { entity: 'hut' }, detail: { height: 10, items: [item] } }],
   });
   const plan = planReport(outer, { models: [model], report: () => inner, rowsFromDatabase: true });
   return plan.problems.map((p) => [p.code, p.severity]);

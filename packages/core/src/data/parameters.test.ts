@@ -11,7 +11,7 @@ const NOW = Date.parse('2025-07-12T10:15:00Z');
 
 const report = (parameters: object[], more: Partial<Report> = {}): Report =>
   reportSchema.parse({
-    gaveta: 1,
+    gaveta: 2,
     name: 'r',
     timeZone: 'Europe/Lisbon',
     parameters: parameters.map((p) => ({ label: 'P', ...p })),

@@ -13,7 +13,7 @@ const plan = (asked: Report, reports: Record<string, Report> = {}) =>
 /** Milliseconds of the processor that a report of so many totals takes to plan. */
 const timeOfTotals = (count: number): number => {
   const items = Array.from({ length: count }, (_, i) => fieldItem(`f${i}`, `SUM(beds + ${i})`));
-  const asked = reportOf({ body: hutDrawer({ footer: { height: 10, items } }) });
+  const asked = reportOf({ body: [hutDrawer({ footer: { height: 10, items } })] });
   return cpuTime(() => expect(plan(asked).totals).toHaveLength(count));
 };
 
@@ -37,9 +37,9 @@ it('nested reports end, however many of them nest how many', () => {
   const inner: Record<string, Report> = {};
   for (let depth = 1; depth <= 9; depth++) {
     const items = depth < 9 ? subreports(`at-${depth + 1}`) : [];
-    inner[`at-${depth}`] = reportOf({ body: hutDrawer({ detail: { height: 50, items } }) });
+    inner[`at-${depth}`] = reportOf({ body: [hutDrawer({ detail: { height: 50, items } })] });
   }
-  const outer = reportOf({ body: hutDrawer({ detail: { height: 50, items: subreports('at-1') } }) });
+  const outer = reportOf({ body: [hutDrawer({ detail: { height: 50, items: subreports('at-1') } })] });
   const time = cpuTime(() => {
     const planned = plan(outer, inner);
     expect([...plansOf(planned)].length).toBeLessThanOrEqual(101);
@@ -58,7 +58,9 @@ it('calculated fields that read one another many times are checked once each', (
     { name: 'b', formula: 'a + a + a' },
   ];
   const items = [fieldItem('f', 'c18'), fieldItem('g', 'a')];
-  const asked = reportOf({ body: hutDrawer({ calculated: [...calculated, ...circle], detail: { height: 5, items } }) });
+  const asked = reportOf({
+    body: [hutDrawer({ calculated: [...calculated, ...circle], detail: { height: 5, items } })],
+  });
   const time = cpuTime(() =>
     expect(new Set(plan(asked).problems.map((p) => p.code))).toEqual(
       new Set(['calculated-in-circle', 'formula-too-long']),

@@ -34,6 +34,9 @@ export const itemLevel = (planner: Planner, rows: Drawer, parent: Level | null, 
   return level;
 };
 
+/** Where a definition has its first set of rows: the one that shows rows of a report around it. */
+const FIRST_SET = 'body/0';
+
 /** `owner`: place of the drawer or item whose rows these are. */
 const levelOf = (planner: Planner, drawer: Drawer, parent: Level | null, owner: ProblemPlace): Level | null => {
   const { model, levels } = planner;
@@ -43,8 +46,8 @@ const levelOf = (planner: Planner, drawer: Drawer, parent: Level | null, owner: 
     if (!planner.report.model) planner.found(problem('unknown-model', place, { name: '(none)' }));
     return null;
   }
-  const isOutermost = parent === null && owner.item === undefined;
-  const source = sourceOf(planner, drawer, parent, place);
+  const isShared = planner.link?.rows != null && path === FIRST_SET;
+  const source = sourceOf(planner, drawer, parent, isShared, place);
   if (!source) return null;
   const { entity, relation } = source;
   const tree = drawer.rows.tree === undefined ? null : treeOf(planner, entity, drawer.rows.tree, place);
@@ -59,7 +62,7 @@ const levelOf = (planner: Planner, drawer: Drawer, parent: Level | null, owner: 
       }
     }
   }
-  if (isOutermost && planner.link?.rows === 'current') level.sharedWith = planner.link.outer;
+  if (isShared && planner.link?.rows === 'current') level.sharedWith = planner.link.outer;
   // Rows below a shared row hang on the outer report's level.
   if (parent?.sharedWith && relation) for (const { here } of relation.on) parent.sharedWith.linkKeys.add(here);
   if (planner.context.rowKeys && owner.item === undefined) {
@@ -70,11 +73,12 @@ const levelOf = (planner: Planner, drawer: Drawer, parent: Level | null, owner: 
   return level;
 };
 
-/** The entity whose rows a drawer takes, and the relation that leads to them. */
+/** The entity whose rows a drawer takes, and the relation that leads to them; `isShared`: they are those of the report around. */
 const sourceOf = (
   planner: Planner,
   { rows }: Drawer,
   parent: Level | null,
+  isShared: boolean,
   place: ProblemPlace,
 ): { entity: Entity; relation: Relation | null } | null => {
   const model = planner.model!;
@@ -113,7 +117,7 @@ const sourceOf = (
     return null;
   }
   const { link } = planner;
-  if (!parent && place.item === undefined && link?.rows) {
+  if (isShared && link?.rows) {
     const given = link.rows === 'current' ? link.outer?.entity.name : link.rows.relation.to;
     if (given !== entity.name) {
       planner.found(problem('shared-rows-differ', place, { given: given ?? '(none)', wanted: entity.name }));

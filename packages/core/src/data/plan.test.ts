@@ -8,7 +8,7 @@ import { readParameters } from './parameters.ts';
 import { rowsSignature } from './signature.ts';
 
 const hut = (more: Record<string, unknown> = {}, report: Record<string, unknown> = {}) =>
-  definition({ ...report, body: { id: 'huts', name: 'hut', rows: { entity: 'hut' }, ...more } });
+  definition({ ...report, body: [{ id: 'huts', name: 'hut', rows: { entity: 'hut' }, ...more }] });
 const codes = (report: ReturnType<typeof definition>, nested = {}) => plan(report, nested).problems.map((p) => p.code);
 const stays = { id: 'stays', name: 'stay', rows: { relation: 'stays' } };
 const text = (report: ReturnType<typeof definition>) => plan(report).problems.map(problemText).join(' ');
@@ -96,7 +96,7 @@ describe('a plan says what is wrong, where, and what to do', () => {
   it('in a line with its path, as the command line prints it', () => {
     const [problem] = plan(hut({ detail: band(9, field('f', '1 + nmae')) })).problems;
     expect(problemLine(problem!)).toBe(
-      'error: body/detail/items/0 at character 5: “nmae” is not a field, drawer or parameter in reach here. Did you mean name?',
+      'error: body/0/detail/items/0 at character 5: “nmae” is not a field, drawer or parameter in reach here. Did you mean name?',
     );
   });
 
@@ -145,12 +145,12 @@ describe('a definition', () => {
     };
     expect(refused(null)).toEqual(['definition-not-json ']);
     expect(refused({ gaveta: 7, name: 'x' })).toEqual(['definition-too-new gaveta']);
-    expect(refused({ gaveta: 1, name: 'x', header: { height: 'tall', items: [{ kind: 'clock' }] } })).toEqual([
+    expect(refused({ gaveta: 2, name: 'x', header: { height: 'tall', items: [{ kind: 'clock' }] } })).toEqual([
       'definition-malformed header/height',
       'definition-malformed header/items/0/kind',
     ]);
-    expect(refused({ gaveta: 1, name: 'x', colour: 'red' })).toEqual(['definition-malformed ']);
-    const twice = { gaveta: 1, name: 'x', header: band(9, field('a', '1')), footer: band(9, field('a', '2')) };
+    expect(refused({ gaveta: 2, name: 'x', colour: 'red' })).toEqual(['definition-malformed ']);
+    const twice = { gaveta: 2, name: 'x', header: band(9, field('a', '1')), footer: band(9, field('a', '2')) };
     expect(refused(twice)).toEqual(['duplicate-id footer/items/0']);
     const read = readDefinitionText('{ "gaveta": ');
     expect(read.ok ? '' : read.problems[0]!.code).toBe('definition-not-json');

@@ -41,7 +41,7 @@ export function* bandsOf(plan: ReportPlan): Iterable<PlannedBand> {
     const band = plan.bands[name];
     if (band) yield band;
   }
-  if (plan.root) yield* ofDrawer(plan.root);
+  for (const root of plan.roots) yield* ofDrawer(root);
 }
 
 /** Plans one report, itself perhaps nested in another. */
@@ -58,9 +58,10 @@ const planWith = (planner: Planner): ReportPlan => {
   if (left + right >= paper.width - 5 || top + bottom >= paper.height - 5) {
     planner.found(problem('no-columns-left', { path: 'page/margins' }));
   }
-  const tree = report.body ? levelTree(planner, report.body, null, 'body') : null;
-  if (tree) planRows(planner, tree);
-  const root = tree && planDrawer(planner, tree, paper.width - left - right);
+  const trees = report.body.flatMap((drawer, i) => levelTree(planner, drawer, null, `body/${i}`) ?? []);
+  for (const tree of trees) planRows(planner, tree);
+  const sets = trees.map(({ level }) => level);
+  const roots = trees.map((tree) => planDrawer(planner, tree, paper.width - left - right));
   const bands: ReportPlan['bands'] = {};
   for (const name of REPORT_BANDS) {
     const band = report[name];
@@ -68,21 +69,22 @@ const planWith = (planner: Planner): ReportPlan => {
       bands[name] = planBand(planner, band, {
         path: name,
         key: name,
-        standing: reportStanding(name, tree?.level ?? null),
+        standing: reportStanding(name, sets),
         isPage: isPageBand(name),
         width: name === 'pageBackground' || name === 'pageOverlay' ? paper.width : paper.width - left - right,
       });
   }
   const { model, queries, levels, totals, link, problems } = planner;
   const { functions } = planner.context;
-  return { report, model, queries, levels, root, bands, totals, functions, link, problems };
+  return { report, model, queries, levels, roots, bands, totals, functions, link, problems };
 };
 
 /** The page's bands see the row that is current where the page starts or ends, and count what lands on the page. */
-const reportStanding = (name: ReportBand, root: Level | null): Standing => {
-  if (!root) return { current: null, scope: null, ahead: false };
-  if (isPageBand(name)) return { current: root, scope: { level: root, kind: 'page', group: 0 }, ahead: false };
-  return { current: null, scope: { level: root, kind: 'set', group: 0 }, ahead: name === 'header' };
+const reportStanding = (name: ReportBand, sets: readonly Level[]): Standing => {
+  const [level] = sets;
+  if (!level) return { current: null, scope: null, ahead: false };
+  if (isPageBand(name)) return { current: level, scope: { level, kind: 'page', group: 0 }, ahead: false, sets };
+  return { current: null, scope: { level, kind: 'set', group: 0 }, ahead: name === 'header', sets };
 };
 
 const checkStyles = (planner: Planner): void => {

@@ -55,7 +55,7 @@ export interface PlannedBand {
   band: Band;
   /** `drawerId/detail`, `pageHeader`. */
   key: string;
-  /** Where the definition has it: `body/detail`. */
+  /** Where the definition has it: `body/0/detail`. */
   path: string;
   items: PlannedItem[];
   showIf: Checked | null;
@@ -88,7 +88,8 @@ export interface ReportPlan {
   queries: ReadonlyMap<string, PlannedRecipe>;
   /** Parents before children. */
   levels: Level[];
-  root: PlannedDrawer | null;
+  /** The outermost drawers, in the order of the page. */
+  roots: PlannedDrawer[];
   bands: Partial<Record<ReportBand, PlannedBand>>;
   totals: TotalPlan[];
   /** Functions besides Gaveta’s own that its formulas may name. */

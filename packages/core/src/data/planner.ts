@@ -45,7 +45,7 @@ export class Planner {
   get reach(): Reach {
     return new Reach({
       model: this.model,
-      root: this.levels.find(({ parent, item }) => !parent && item === null) ?? null,
+      roots: this.levels.filter(({ parent, item }) => !parent && item === null),
       parameters: this.report.parameters,
       totals: this.totals,
       slots: this.slots,

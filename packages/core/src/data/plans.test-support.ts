@@ -18,7 +18,7 @@ export const modelOf = (...entities: Entity[]): Model => ({ name: 'm', label: 'M
 
 /** A report over that model. Throws what is wrong with it. */
 export const reportOf = (json: object): Report => {
-  const read = readDefinition({ gaveta: 1, name: 'x', model: 'm', ...json });
+  const read = readDefinition({ gaveta: 2, name: 'x', model: 'm', ...json });
   if (!read.ok) throw new Error(read.problems.map(problemText).join(' '));
   return read.report;
 };

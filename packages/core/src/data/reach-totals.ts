@@ -26,12 +26,11 @@ export const overRows = (
 
 /** The rows that a name stands for: the whole report, the current row of a drawer around, or the current group. */
 const namedScope = (reach: Names, standing: Standing, own: TotalScope, request: RowsRequest): TotalScope | null => {
-  const { root } = reach.context;
   const { scope: name, scopeAt } = request;
   const means = (meaning: NameMeaning): void => {
     if (scopeAt) reach.means(scopeAt, 0, meaning);
   };
-  if (name === 'report') return root && { level: root, kind: 'set', group: 0 };
+  if (name === 'report') return { level: own.level.outermost, kind: 'set', group: 0 };
   for (let level: Level | null = own.level; level; level = level.parent) {
     const group = level.groups.findIndex((g) => g.group.name === name);
     if (group >= 0) {
@@ -44,11 +43,21 @@ const namedScope = (reach: Names, standing: Standing, own: TotalScope, request: 
       return { level, kind: standing.current?.isWithin(level) && own.kind !== 'group' ? 'row' : 'set', group: 0 };
     }
   }
-  return null;
+  const other = reach.context.roots.find(({ drawer }) => drawer.name === name);
+  if (!other) return null;
+  means({ kind: 'drawer', drawer: other.drawer.id });
+  return { level: other, kind: 'set', group: 0 };
 };
 
+const NOWHERE: Standing = { current: null, scope: null, ahead: false };
+
 /** Levels in which a total looks its fields up: those around the place first, then the nearest below the scope. */
-const candidatesIn = (scope: TotalScope, current: Level | null): Level[] => {
+const candidatesIn = (scope: TotalScope, { current, sets }: Standing): Level[] => {
+  // Outside of all sets those of the scope come first, so that another set changes no total that was there before.
+  if (sets?.includes(scope.level)) {
+    const others = sets.filter((level) => level !== scope.level);
+    return [scope.level, ...others].flatMap((level) => candidatesIn({ ...scope, level }, { ...NOWHERE, current }));
+  }
   const candidates: Level[] = [];
   for (let level = current; level && level !== scope.level && level.isWithin(scope.level); level = level.parent) {
     candidates.push(level);
@@ -72,29 +81,34 @@ const totalOver = (
   const named = request.scope === null ? own : namedScope(reach, standing, own, request);
   if (!named) return problem('unknown-scope', {}, { name: request.scope! });
   const name = request.kind as keyof typeof TOTALS;
-  const counting = countedRows(reach, named, standing.current, check);
+  const counting = countedRows(reach, named, standing, check);
   if (!counting || 'code' in counting) return counting;
-  const { formula, counted } = counting;
-  if (standing.decides && named.kind === 'row' && counted === named.level) return problem('total-in-query');
-  const behind = !standing.ahead && sameScope(named, own) && !(named.kind === 'row' && named.level.tree);
-  const when = named.kind === 'page' || named.kind === 'others' || behind ? 'behind' : 'ahead';
+  const { formula, counted, scope } = counting;
+  if (standing.decides && scope.kind === 'row' && counted === scope.level) return problem('total-in-query');
+  const isOwn = sameScope(scope, own) || (scope.kind === own.kind && (standing.sets?.includes(scope.level) ?? false));
+  const behind = !standing.ahead && isOwn && !(scope.kind === 'row' && scope.level.tree);
+  const when = scope.kind === 'page' || scope.kind === 'others' || behind ? 'behind' : 'ahead';
   const { gives } = TOTALS[name];
   const type = gives === 'same' ? formula.type : gives;
   const format = isCount(name) ? undefined : formula.format;
-  const slot = slotFor(reach.context, { name, formula, counted, scope: named, when });
+  const slot = slotFor(reach.context, { name, formula, counted, scope, when });
   return { kind: 'total', slot, name, type, ...(format ? { format } : {}) };
 };
 
-/** Checks a total's formula and finds the innermost drawer whose fields it reads: its rows are counted. */
+/**
+ * Checks a total's formula and finds the innermost drawer whose fields it reads: its rows are counted. `scope`: the given
+ * one, or outside of all sets the one of those that has the fields.
+ */
 const countedRows = (
   reach: Names,
-  scope: TotalScope,
-  current: Level | null,
+  given: TotalScope,
+  standing: Standing,
   check: Check,
-): { formula: Checked; counted: Level } | Problem | null => {
-  const candidates = candidatesIn(scope, current);
+): { formula: Checked; counted: Level; scope: TotalScope } | Problem | null => {
+  const { current, sets } = standing;
+  const candidates = candidatesIn(given, standing);
   const used = new Map<Level, string>();
-  const base = reach.at({ current, scope: null, ahead: false });
+  const base = reach.at({ current, scope: null, ahead: false, ...(sets ? { sets } : {}) });
   const formula = check({
     ...base,
     name(parts, at) {
@@ -114,12 +128,14 @@ const countedRows = (
     rows: () => problem('total-in-total'),
   });
   if (!formula) return null;
+  const [first] = used.keys();
+  const scope = first && sets?.includes(given.level) ? { ...given, level: first.outermost } : given;
   let counted = scope.level;
   for (const level of used.keys()) if (level.isWithin(counted)) counted = level;
   if ([...used.keys()].some((level) => !counted.isWithin(level))) {
     return problem('total-fields-apart', {}, { names: [...used.values()].join(', ') });
   }
-  return { formula, counted };
+  return { formula, counted, scope };
 };
 
 const runningOver = (
@@ -132,6 +148,7 @@ const runningOver = (
   const isRank = request.kind === 'RANK';
   let formula: Checked | null;
   let counted: Level;
+  let around = own;
   if (own.kind === 'row' && standing.current) {
     counted = standing.current;
     // Each row's own total may run: RUNNING(SUM(amount)).
@@ -139,13 +156,13 @@ const runningOver = (
     if (!formula) return null;
   } else {
     if (isRank) return problem('rank-without-row');
-    const counting = countedRows(reach, own, standing.current, check);
+    const counting = countedRows(reach, own, standing, check);
     if (!counting || 'code' in counting) return counting;
-    ({ formula, counted } = counting);
+    ({ formula, counted, scope: around } = counting);
   }
   const set: TotalScope = { level: counted, kind: 'set', group: 0 };
   const scope =
-    request.scope !== null ? namedRun(reach, standing, own, request) : own.kind === 'row' ? set : runOf(own);
+    request.scope !== null ? namedRun(reach, standing, own, request) : own.kind === 'row' ? set : runOf(around);
   if (!scope) return problem('unknown-scope', {}, { name: request.scope! });
   const name = isRank ? 'RANK' : 'SUM';
   const slot = slotFor(reach.context, { name, formula, counted, scope, when: isRank ? 'ahead' : 'running' });

@@ -57,7 +57,7 @@ export class Reach implements Names {
       functions: this.context.functions,
       name: (parts, at) => {
         const dotted = parts.join('.');
-        const found = this.find(standing.current, parts, at);
+        const found = this.find(standing, parts, at);
         if (found && found !== 'hidden') return found;
         if (found) return problem('hidden-field', {}, { name: dotted });
         const many = this.elsewhere(parts, standing.current);
@@ -79,7 +79,10 @@ export class Reach implements Names {
         }
         return problem('depth-without-tree');
       },
-      isRowScope: (name) => name === 'report' || this.scopeNames(standing).includes(name),
+      isRowScope: (name) =>
+        name === 'report' ||
+        this.scopeNames(standing).includes(name) ||
+        this.context.roots.some(({ drawer }) => drawer.name === name),
       suggestions: () => this.names(),
     };
   }
@@ -93,17 +96,21 @@ export class Reach implements Names {
     return names;
   }
 
-  /** Looks `parts` up around `current`: fields, calculated fields and groups of its drawers, then page values and parameters. */
-  find(current: Level | null, parts: readonly string[], at: Stretch): Found {
+  /** Looks `parts` up around a place: fields, calculated fields and groups of its drawers, then page values and parameters. */
+  private find({ current, sets = [] }: Standing, parts: readonly string[], at: Stretch): Found {
+    const around: Level[] = [];
+    for (let level = current; level; level = level.parent) around.push(level);
+    // A page shows rows of one set after the other.
+    if (current) around.push(...sets.filter((level) => level !== current));
     // What is hidden means nothing to whoever writes the formula: anything else of that name is meant.
     let hidden: Found = null;
     // The name of a drawer around wins over a relation of the same name.
-    for (let level = current; level && parts.length > 1; level = level.parent) {
+    for (const level of parts.length > 1 ? around : []) {
       const found = level.drawer.name === parts[0] ? this.inside(level, parts, at) : null;
       if (found && found !== 'hidden') return found;
       hidden ??= found;
     }
-    for (let level = current; level; level = level.parent) {
+    for (const level of around) {
       const found = this.lookUp(level, parts, at);
       if (found && found !== 'hidden') return found;
       hidden ??= found;
@@ -185,9 +192,9 @@ export class Reach implements Names {
 
   /** A drawer that has the field, but is not around the place where the formula stands. */
   private elsewhere(parts: readonly string[], current: Level | null): Level | null {
-    const { model, root } = this.context;
-    if (!model || !root) return null;
-    for (const level of root.subtree()) {
+    const { model } = this.context;
+    if (!model) return null;
+    for (const level of this.levels()) {
       if (current?.isWithin(level)) continue;
       const own = parts.length > 1 && parts[0] === level.drawer.name ? parts.slice(1) : parts;
       const field = fieldAt(model, level, own);
@@ -196,9 +203,14 @@ export class Reach implements Names {
     return null;
   }
 
+  /** The levels of all drawers, parents first. */
+  private *levels(): Iterable<Level> {
+    for (const root of this.context.roots) yield* root.subtree();
+  }
+
   names(): string[] {
     const names = [...this.context.parameters.map((p) => p.name), ...PAGE_VALUES];
-    for (const level of this.context.root?.subtree() ?? []) {
+    for (const level of this.levels()) {
       const { drawer } = level;
       names.push(
         drawer.name,

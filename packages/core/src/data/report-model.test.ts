@@ -73,7 +73,7 @@ const queries = [
   },
 ];
 const relations = [{ name: 'snow', from: 'big', to: 'snow', kind: 'many', on: [{ here: 'name', there: 'hut' }] }];
-const report = (more: object) => reportSchema.parse({ gaveta: 1, name: 'r', model: 'm', queries, relations, ...more });
+const report = (more: object) => reportSchema.parse({ gaveta: 2, name: 'r', model: 'm', queries, relations, ...more });
 const problems = (more: object) => reportModel(report(more), { models }).problems.map(problemText).join(' ');
 
 describe('the model of a report', () => {
@@ -102,12 +102,17 @@ describe('the model of a report', () => {
       model: undefined,
       queries: [queries[1]],
       relations: [],
-      body: {
-        id: 'b',
-        name: 'b',
-        rows: { entity: 'snow' },
-        detail: { height: 5, items: [{ kind: 'field', id: 'f', x: 0, y: 0, width: 20, height: 5, formula: 'depth' }] },
-      },
+      body: [
+        {
+          id: 'b',
+          name: 'b',
+          rows: { entity: 'snow' },
+          detail: {
+            height: 5,
+            items: [{ kind: 'field', id: 'f', x: 0, y: 0, width: 20, height: 5, formula: 'depth' }],
+          },
+        },
+      ],
     });
     expect(planReport(alone, { models, report: () => null }).problems).toEqual([]);
     expect(
@@ -124,7 +129,7 @@ it('asks for other rows when a query changes, and for the same when looks do', (
     detail: { height: 5, items: [{ kind: 'field', id: 'f', x: 0, y: 0, width: 20, height: 5, formula: 'name' }] },
   };
   const signature = (more: object) =>
-    rowsSignature(planReport(report({ body, ...more }), { models, report: () => null }), {});
+    rowsSignature(planReport(report({ body: [body], ...more }), { models, report: () => null }), {});
   const before = signature({});
   expect(signature({ styles: { Big: { size: 20 } } })).toBe(before);
   expect(signature({ queries: [{ ...queries[0], steps: [queries[0]!.steps[0]] }, queries[1]] })).not.toBe(before);

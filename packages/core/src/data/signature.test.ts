@@ -23,7 +23,7 @@ const keys = (shown: string[], inner: string[] = []): string[] => {
     detail: { height: 5, items: [fieldItem(`in-${relation}`, 'guest')] },
   }));
   const items = shown.map((formula, i) => fieldItem(`f${i}`, formula, i * 10));
-  const report = reportOf({ body: hutDrawer({ detail: { height: 5, items }, drawers }) });
+  const report = reportOf({ body: [hutDrawer({ detail: { height: 5, items }, drawers })] });
   return [...levelKeys(planReport(report, { models: [model], report: () => null })).values()];
 };
 

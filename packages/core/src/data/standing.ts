@@ -18,13 +18,19 @@ export interface Standing {
   scope: TotalScope | null;
   /** The rows of the scope come after the place where the formula stands. */
   ahead: boolean;
+  /**
+   * Every outermost level, where the formula stands outside of them all: names are looked for in each, and a total counts
+   * the rows of the one whose fields it reads.
+   */
+  sets?: readonly Level[];
   /** Whether the formula decides which rows there are and in which order: it sees totals of inner rows only. */
   decides?: boolean;
 }
 
 export interface ReachContext {
   model: Model | null;
-  root: Level | null;
+  /** The outermost levels. */
+  roots: readonly Level[];
   parameters: Parameter[];
   totals: TotalPlan[];
   /** Slots of the totals, by what they are totals of. */

@@ -9,21 +9,23 @@ const report = definition({
   pageHeader: band(8),
   pageOverlay: band(297),
   header: band(8),
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    first: 3,
-    header: band(5),
-    groups: [
-      { name: 'outer', by: 'name', header: band(5), footer: band(5) },
-      { name: 'inner', by: 'id', header: band(5), footer: band(5) },
-    ],
-    detail: band(5),
-    others: band(5),
-    footer: band(5),
-    drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: band(5) }],
-  },
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      first: 3,
+      header: band(5),
+      groups: [
+        { name: 'outer', by: 'name', header: band(5), footer: band(5) },
+        { name: 'inner', by: 'id', header: band(5), footer: band(5) },
+      ],
+      detail: band(5),
+      others: band(5),
+      footer: band(5),
+      drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: band(5) }],
+    },
+  ],
 });
 
 describe('bands', () => {
@@ -47,7 +49,7 @@ describe('bands', () => {
 
   it('are found by their address, a group’s by the group too', () => {
     const address = { drawer: 'huts', group: 'inner', band: 'footer' } as const;
-    expect(findBand(report, address)).toBe(report.body!.groups![1]!.footer);
+    expect(findBand(report, address)).toBe(report.body[0]!.groups![1]!.footer);
     expect(findBand(report, { drawer: 'huts', group: 'gone', band: 'footer' })).toBeNull();
     expect(sameBand(address, { drawer: 'huts', band: 'footer' })).toBe(false);
   });
@@ -69,14 +71,14 @@ it('a style takes what it does not say from those it is based on, and a circle e
 describe('what a file gets wrong is named by its place', () => {
   const body = { id: 'huts', name: 'hut', rows: { entity: 'hut' } };
   it.each([
-    ['a group without a name', { body: { ...body, groups: [{ by: 'name' }] } }, 'body/groups/0/name'],
+    ['a group without a name', { body: [{ ...body, groups: [{ by: 'name' }] }] }, 'body/0/groups/0/name'],
     [
       'a grouping that is none',
-      { body: { ...body, groups: [{ name: 'g', by: 'name', per: 'moon' }] } },
-      'body/groups/0/per',
+      { body: [{ ...body, groups: [{ name: 'g', by: 'name', per: 'moon' }] }] },
+      'body/0/groups/0/per',
     ],
-    ['no columns', { body: { ...body, columns: { count: 0 } } }, 'body/columns/count'],
-    ['a colour that is none', { body: { ...body, alternate: 'red' } }, 'body/alternate'],
+    ['no columns', { body: [{ ...body, columns: { count: 0 } }] }, 'body/0/columns/count'],
+    ['a colour that is none', { body: [{ ...body, alternate: 'red' }] }, 'body/0/alternate'],
     ['a paper that is none', { page: { paper: 'A77' } }, 'page/paper'],
     ['an opacity past 1', { styles: { x: { opacity: 2 } } }, 'styles/x/opacity'],
     [
@@ -84,9 +86,9 @@ describe('what a file gets wrong is named by its place', () => {
       { header: band(5, { ...(line('x', '1').items[0] as object), outline: 0 }) },
       'header/items/0',
     ],
-    ['first of less than one row', { body: { ...body, first: 0 } }, 'body/first'],
+    ['first of less than one row', { body: [{ ...body, first: 0 }] }, 'body/0/first'],
   ])('%s', (_what, json, path) => {
-    const read = readDefinition({ gaveta: 1, name: 'Test', model: 'huts', ...json });
+    const read = readDefinition({ gaveta: 2, name: 'Test', model: 'huts', ...json });
     expect(read.ok).toBe(false);
     if (!read.ok) expect(read.problems[0]!.place.path).toContain(path);
   });

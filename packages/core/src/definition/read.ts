@@ -7,27 +7,43 @@ import { allBands, drawersOf } from './walk.ts';
 export type Read = { ok: true; report: Report } | { ok: false; problems: Problem[] };
 
 /** Steps that raise a definition by one version, by the version they start from. */
-const UPGRADES: Record<number, (definition: Record<string, unknown>) => Record<string, unknown>> = {};
+const UPGRADES: Record<number, (definition: Record<string, unknown>) => Record<string, unknown>> = {
+  // A report had one outermost drawer at most.
+  1: (definition) =>
+    Object.fromEntries(Object.entries(definition).map(([key, value]) => [key, key === 'body' ? [value] : value])),
+};
+
+/**
+ * A definition in the form of today, changed in nothing else: `from` is the version that it had. One that says no version, or
+ * one that is not known, stays as it is.
+ */
+export const upgradeDefinition = (
+  given: Record<string, unknown>,
+): { definition: Record<string, unknown>; from: unknown; to: unknown } => {
+  let definition = given;
+  let version = given.gaveta;
+  while (typeof version === 'number' && version < DEFINITION_VERSION && UPGRADES[version]) {
+    definition = UPGRADES[version]!(definition);
+    version++;
+    definition.gaveta = version;
+  }
+  return { definition, from: given.gaveta, to: version };
+};
 
 /** Reads a definition from parsed JSON: upgrades it, checks it, and gives every problem with its path. */
 export const readDefinition = (json: unknown): Read => {
   if (typeof json !== 'object' || json === null || Array.isArray(json)) {
     return { ok: false, problems: [problem('definition-not-json', {}, { detail: phrase('not-json-object') })] };
   }
-  let definition = json as Record<string, unknown>;
-  let version = definition.gaveta;
+  const given = json as Record<string, unknown>;
+  const version = given.gaveta;
   if (typeof version === 'number' && version > DEFINITION_VERSION) {
     return {
       ok: false,
       problems: [problem('definition-too-new', { path: 'gaveta' }, { version, known: DEFINITION_VERSION })],
     };
   }
-  while (typeof version === 'number' && version < DEFINITION_VERSION && UPGRADES[version]) {
-    definition = UPGRADES[version]!(definition);
-    version++;
-    definition.gaveta = version;
-  }
-  const parsed = reportSchema.safeParse(definition);
+  const parsed = reportSchema.safeParse(upgradeDefinition(given).definition);
   if (!parsed.success) return { ok: false, problems: parsed.error.issues.map(issueProblem) };
   const problems = duplicateIds(parsed.data);
   return problems.length > 0 ? { ok: false, problems } : { ok: true, report: parsed.data };

@@ -12,7 +12,7 @@ export { lookSchema, SIDES, styleLook, styleSchema } from './look.ts';
 export { LONGEST_PAGE, PAPERS, type PageSetup, pageSchema, paperSize } from './paper.ts';
 
 /** Version of the format that this code writes. Older ones are upgraded when read. */
-export const DEFINITION_VERSION = 1;
+export const DEFINITION_VERSION = 2;
 
 export const bandSchema = z.strictObject({
   height: size,
@@ -91,7 +91,7 @@ const drawerShape = {
   id: identifier,
   /** The name by which formulas reach the drawer's rows from inside: `hut.name`. */
   name: identifier,
-  /** The outermost drawer takes an entity's rows, an inner one those that a relation leads to. */
+  /** An outermost drawer takes an entity's rows, an inner one those that a relation leads to. */
   rows: rowsSchema,
   /** Fields of the drawer's rows that formulas make. */
   calculated: z.array(calculatedSchema).max(200).optional(),
@@ -128,7 +128,7 @@ const drawerShape = {
       order: z.enum(['across', 'down']).default('across'),
     })
     .optional(),
-  /** Stands beside the other inner drawers that have this, each over as many pages as it needs. */
+  /** Stands beside the drawers before and after it that have this too, each over as many pages as it needs. */
   beside: z.strictObject({ x: size, width: size }).optional(),
   /** Background of every second row. */
   alternate: color.optional(),
@@ -238,7 +238,8 @@ export const reportSchema = z.strictObject({
   /** Under and over everything on every page, measured from the corner of the paper. */
   pageBackground: bandSchema.optional(),
   pageOverlay: bandSchema.optional(),
-  body: drawerSchema.optional(),
+  /** The outermost drawers, each with rows of its own: one after the other, those that have `beside` side by side. */
+  body: z.array(drawerSchema).max(50).default([]),
 });
 
 export type Band = z.infer<typeof bandSchema>;

@@ -39,7 +39,7 @@ export function* drawersOf(report: Report): Iterable<DrawerAt> {
     for (const [i, inner] of (drawer.drawers ?? []).entries())
       yield* walk(inner, drawer, depth + 1, `${path}/drawers/${i}`);
   }
-  if (report.body) yield* walk(report.body, null, 0, 'body');
+  for (const [i, drawer] of report.body.entries()) yield* walk(drawer, null, 0, `body/${i}`);
 }
 
 /** The band or drawer that a path into the definition leads to or into; null outside all of them. */
@@ -94,7 +94,7 @@ export function* reportParts(report: Report): Iterable<ReportPart> {
     yield { kind: 'close', drawer, depth };
   }
   yield* ofReport(ABOVE_BODY);
-  if (report.body) yield* ofDrawer(report.body, 'body', 0);
+  for (const [i, drawer] of report.body.entries()) yield* ofDrawer(drawer, `body/${i}`, 0);
   yield* ofReport(BELOW_BODY);
 }
 

@@ -6,14 +6,16 @@ import { applyEdit, type Edit } from './edit.ts';
 
 const report = definition({
   header: band(9, field('title', 'report.name')),
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    groups: [{ name: 'letter', by: 'name', per: 'letter' }],
-    header: { ...band(7, field('caption', '"Huts"')), everyPage: true, keepWith: 2 },
-    detail: band(5, field('n', 'name')),
-  },
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      groups: [{ name: 'letter', by: 'name', per: 'letter' }],
+      header: { ...band(7, field('caption', '"Huts"')), everyPage: true, keepWith: 2 },
+      detail: band(5, field('n', 'name')),
+    },
+  ],
 });
 const free = (now = report) => freeBands(now).map(bandKey);
 const after = (edit: Edit | null) => applyEdit(report, edit!);
@@ -30,11 +32,11 @@ describe('bands', () => {
   it('are moved with their items, and keep what fits the other place', () => {
     const to = { drawer: 'huts', band: 'header', group: 'letter' } as const;
     const moved = after(moveBand(report, { drawer: 'huts', band: 'header' }, to));
-    expect(moved.body!.header).toBeUndefined();
+    expect(moved.body[0]!.header).toBeUndefined();
     expect(findBand(moved, to)).toMatchObject({ everyPage: true, keepWith: 2, items: [{ id: 'caption' }] });
     expect(free(moved)).toContain('huts/header');
     const below = after(moveBand(report, { drawer: 'huts', band: 'header' }, { drawer: 'huts', band: 'footer' }));
-    expect(below.body!.footer).not.toHaveProperty('everyPage');
+    expect(below.body[0]!.footer).not.toHaveProperty('everyPage');
     expect(moveBand(report, { drawer: 'huts', band: 'empty' }, to)).toBeNull();
   });
 

@@ -134,12 +134,12 @@ const emptyDrawers = (report: Report, { rows }: Seen): Problem[] =>
     return [];
   });
 
-/** The drawers without the one of that id. */
-const without = (drawer: Drawer, id: string): Drawer => ({
-  ...drawer,
-  drawers: (drawer.drawers ?? []).filter((d) => d.id !== id).map((d) => without(d, id)),
-});
+/** The drawers, and those inside them, without the one of that id. */
+const without = (drawers: readonly Drawer[], id: string): Drawer[] =>
+  drawers
+    .filter((drawer) => drawer.id !== id)
+    .map((drawer) => ({ ...drawer, drawers: without(drawer.drawers ?? [], id) }));
 
 /** Whether totals elsewhere may count its rows: then its fields are named there by the drawer. */
 const isCounted = (report: Report, drawer: Drawer): boolean =>
-  says(JSON.stringify({ ...report, body: without(report.body!, drawer.id) }), drawer.name);
+  says(JSON.stringify({ ...report, body: without(report.body, drawer.id) }), drawer.name);

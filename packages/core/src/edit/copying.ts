@@ -32,7 +32,7 @@ export const copyDrawer = (report: Report, drawer: Drawer, context: PlanContext)
     map.set(name, known);
     return known;
   };
-  for (const { band, address } of allBands({ ...report, body: copy })) {
+  for (const { band, address } of allBands({ ...report, body: [copy] })) {
     if (address.drawer === null) continue;
     for (const item of band.items) {
       item.id = idFor(item.kind);

@@ -8,16 +8,18 @@ import { applyEdit } from './edit.ts';
 import type { Placeable } from './placing.ts';
 
 const report = definition({
-  body: {
-    id: 'stays',
-    name: 'stay',
-    rows: { entity: 'stay' },
-    header: band(7),
-    detail: band(6),
-    footer: band(7),
-  },
+  body: [
+    {
+      id: 'stays',
+      name: 'stay',
+      rows: { entity: 'stay' },
+      header: band(7),
+      detail: band(6),
+      footer: band(7),
+    },
+  ],
 });
-const stay = report.body!;
+const stay = report.body[0]!;
 const field = (name: string, type: Placeable['type'] = 'text', more: Partial<Placeable> = {}): Placeable => ({
   label: name,
   type,
@@ -87,7 +89,7 @@ it('begins a report with the table whose fields are dropped', () => {
   const fields = [field('guest', 'text', { drawer: null, table }), field('nights', 'number', { drawer: null, table })];
   const landing: Landing = { address: { drawer: null, band: 'header' }, x: 0, y: 0 };
   const made = drop(blank, fields, landing);
-  expect(made.report).toMatchObject({ model: 'huts', body: { name: 'stay', rows: { entity: 'stay' } } });
+  expect(made.report).toMatchObject({ model: 'huts', body: [{ name: 'stay', rows: { entity: 'stay' } }] });
   expect(columnSets(made.report).get('columns')!.columns).toHaveLength(2);
   expect(plan(made.report).problems).toEqual([]);
   // There is one outermost drawer only.
@@ -97,7 +99,9 @@ it('begins a report with the table whose fields are dropped', () => {
 it('makes what is asked for, and nothing where nothing can be', () => {
   const made = drop(report, [field('nights', 'number')], at('detail'), 'text');
   expect(formulas(made.report, 'detail')).toEqual(['text']);
-  expect(drop(report, [field('photo', 'picture')], at('detail')).report.body!.detail!.items[0]!.kind).toBe('picture');
+  expect(drop(report, [field('photo', 'picture')], at('detail')).report.body[0]!.detail!.items[0]!.kind).toBe(
+    'picture',
+  );
   expect(dropFields(report, [], at('detail'), around)).toBeNull();
   expect(
     dropFields(report, [field('guest')], { ...at('detail'), address: { drawer: 'gone', band: 'detail' } }, around),

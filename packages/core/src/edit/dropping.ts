@@ -104,7 +104,7 @@ const intoFirstDrawer = (
   fields: readonly Placeable[],
   { model, entity }: NonNullable<Placeable['table']>,
 ): { edit: Edit; drawer: string } | null => {
-  if (report.body) return null;
+  if (report.body.length > 0) return null;
   const drawer = newDrawer(report, { entity }, entity);
   const edits: Edit[] = [
     ...(report.model === model ? [] : [{ do: 'report' as const, settings: { model } }]),

@@ -10,17 +10,19 @@ import { formulaFor, itemFor, type Placeable } from './placing.ts';
 
 const report = definition({
   header: band(10, field('title', 'report.name')),
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    header: band(6),
-    detail: band(8, field('name', 'name', { y: 1 })),
-    footer: band(6),
-    drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: band(8, field('guest', 'guest')) }],
-  },
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      header: band(6),
+      detail: band(8, field('name', 'name', { y: 1 })),
+      footer: band(6),
+      drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: band(8, field('guest', 'guest')) }],
+    },
+  ],
 });
-const huts = report.body!;
+const huts = report.body[0]!;
 const detail = { drawer: 'huts', band: 'detail' } as const;
 const hutName: Placeable = { label: 'Name', type: 'text', drawer: huts, path: ['name'] };
 const hutId: Placeable = { label: 'Number', type: 'number', drawer: huts, path: ['id'] };
@@ -61,11 +63,11 @@ describe('edits', () => {
 
   it('keep items on the band and bands high enough for their items', () => {
     const moved = applyEdit(report, { do: 'move', items: ['name'], dx: -50, dy: 30 });
-    expect(moved.body!.detail).toMatchObject({ height: 36, items: [{ x: 0, y: 31 }] });
+    expect(moved.body[0]!.detail).toMatchObject({ height: 36, items: [{ x: 0, y: 31 }] });
     const low = applyEdit(moved, { do: 'band', band: detail, settings: { height: 3 } });
-    expect(low.body!.detail!.height).toBe(36);
+    expect(low.body[0]!.detail!.height).toBe(36);
     const small = applyEdit(report, { do: 'resize', items: ['name'], dx: 0, dy: 0, dw: -500, dh: -500 });
-    expect(small.body!.detail!.items[0]).toMatchObject({ width: 1, height: 1 });
+    expect(small.body[0]!.detail!.items[0]).toMatchObject({ width: 1, height: 1 });
   });
 
   it('record nothing when nothing changed', () => {
@@ -80,7 +82,7 @@ describe('edits', () => {
       items: band(0, field('b', 'name'), field('c', 'name')).items,
     });
     const order = (to: 'front' | 'forward' | 'backward' | 'back', ids: string[]) =>
-      applyEdit(three, { do: 'order', items: ids, to }).body!.detail!.items.map((i) => i.id);
+      applyEdit(three, { do: 'order', items: ids, to }).body[0]!.detail!.items.map((i) => i.id);
     expect(order('front', ['name'])).toEqual(['b', 'c', 'name']);
     expect(order('forward', ['name'])).toEqual(['b', 'name', 'c']);
     expect(order('backward', ['c'])).toEqual(['name', 'c', 'b']);
@@ -95,15 +97,15 @@ describe('edits', () => {
 
   it('take the place of a share of the band', () => {
     const shared = applyEdit(report, { do: 'set', items: ['name'], settings: { share: { x: 10, width: 50 } } });
-    const moved = applyEdit(shared, { do: 'move', items: ['name'], dx: 5, dy: 0 }).body!.detail!.items[0]!;
+    const moved = applyEdit(shared, { do: 'move', items: ['name'], dx: 5, dy: 0 }).body[0]!.detail!.items[0]!;
     expect(moved.share).toEqual({ width: 50 });
     expect(
-      applyEdit(shared, { do: 'place', places: { name: { x: 1, width: 2 } } }).body!.detail!.items[0],
+      applyEdit(shared, { do: 'place', places: { name: { x: 1, width: 2 } } }).body[0]!.detail!.items[0],
     ).toMatchObject({ x: 1, width: 2 });
   });
 
   it('copy items under ids of their own', () => {
-    const [a, b] = copyItems(report, [report.body!.detail!.items[0]!, report.body!.detail!.items[0]!], 4, 0);
+    const [a, b] = copyItems(report, [report.body[0]!.detail!.items[0]!, report.body[0]!.detail!.items[0]!], 4, 0);
     expect(new Set([a!.id, b!.id, 'name']).size).toBe(3);
     expect(a!.x).toBe(4);
   });
@@ -167,7 +169,7 @@ describe('the board', () => {
     const two = applyEdit(report, {
       do: 'add',
       band: detail,
-      items: [{ ...report.body!.detail!.items[0]!, id: 'b', x: 9, y: 3 }],
+      items: [{ ...report.body[0]!.detail!.items[0]!, id: 'b', x: 9, y: 3 }],
     });
     const moved = applyEdit(two, { do: 'move', items: ['name', 'b'], dx: -50, dy: -50 });
     expect(findBand(moved, detail)!.items.map((i) => [i.id, i.x, i.y])).toEqual([

@@ -33,11 +33,11 @@ export type Edit =
   | { do: 'removeBand'; band: BandAddress }
   | { do: 'drawer'; drawer: string; settings: Settings }
   | { do: 'group'; drawer: string; group: string; settings: Settings }
-  /** `parent` null: as the outermost one, which the report must not have yet. */
+  /** `at`: place among the inner drawers of `parent`; `parent` null: among the outermost ones. */
   | { do: 'addDrawer'; parent: string | null; at: number; drawer: Drawer }
   | { do: 'removeDrawer'; drawer: string }
-  /** `at`: place among the other inner drawers of `parent`. */
-  | { do: 'moveDrawer'; drawer: string; parent: string; at: number; relation: string }
+  /** `at`: place among the others inside `parent`; `parent` null, without a relation: among the outermost ones. */
+  | { do: 'moveDrawer'; drawer: string; parent: string | null; at: number; relation: string | null }
   | { do: 'report'; settings: Settings }
   /** Another definition in the place of the whole one, as when a revision is restored. */
   | { do: 'whole'; report: Report };
@@ -253,7 +253,7 @@ const changeDrawers = (report: Report, edit: DrawerEdit): void => {
     case 'addDrawer': {
       const drawer = structuredClone(edit.drawer);
       if (edit.parent === null) {
-        report.body ??= drawer;
+        report.body.splice(edit.at, 0, drawer);
         return;
       }
       const parent = findDrawer(report, edit.parent)?.drawer;
@@ -269,9 +269,17 @@ const changeDrawers = (report: Report, edit: DrawerEdit): void => {
     }
     case 'moveDrawer': {
       const found = findDrawer(report, edit.drawer);
+      if (!found) return;
+      if (edit.parent === null || edit.relation === null) {
+        // Rows that hang on others are none by themselves.
+        if (found.parent) return;
+        takeOut(report, found.drawer, null);
+        report.body.splice(edit.at, 0, found.drawer);
+        return;
+      }
       const parent = findDrawer(report, edit.parent)?.drawer;
-      // A drawer cannot go into itself, and the outermost one has nowhere to go.
-      if (!found?.parent || !parent || isWithin(found.drawer, edit.parent)) return;
+      // A drawer cannot go into itself, and an outermost one goes into no other.
+      if (!found.parent || !parent || isWithin(found.drawer, edit.parent)) return;
       takeOut(report, found.drawer, found.parent);
       parent.drawers ??= [];
       const { rows } = found.drawer;
@@ -295,7 +303,7 @@ const holderOf = (report: Report, address: BandAddress): Record<string, Band> | 
 
 const takeOut = (report: Report, drawer: Drawer, parent: Drawer | null): void => {
   if (!parent) {
-    delete report.body;
+    report.body = report.body.filter((d) => d.id !== drawer.id);
     return;
   }
   parent.drawers = parent.drawers!.filter((d) => d.id !== drawer.id);

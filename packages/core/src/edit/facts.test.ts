@@ -4,16 +4,18 @@ import { calculatedFields, formulaFacts } from './facts.ts';
 
 const report = definition({
   footer: band(5),
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    groups: [{ name: 'letter', by: 'name', per: 'letter', footer: band(5) }],
-    detail: band(5),
-    detailFooter: band(5),
-    footer: band(5),
-    drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: band(5), footer: band(5) }],
-  },
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      groups: [{ name: 'letter', by: 'name', per: 'letter', footer: band(5) }],
+      detail: band(5),
+      detailFooter: band(5),
+      footer: band(5),
+      drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: band(5), footer: band(5) }],
+    },
+  ],
 });
 const facts = (address: Parameters<typeof formulaFacts>[1], formula: string) =>
   formulaFacts(report, address, formula, { models: [hutModel], report: () => null });
@@ -45,7 +47,7 @@ it('knows what calculated fields give', () => {
     { name: 'wrong', formula: 'nihgts' },
   ];
   const body = { id: 'stays', name: 'stay', rows: { entity: 'stay' }, calculated, detail: band(5) };
-  const found = calculatedFields(definition({ body }), { models: [hutModel], report: () => null });
+  const found = calculatedFields(definition({ body: [body] }), { models: [hutModel], report: () => null });
   expect(found.get('stays')).toEqual([
     { name: 'double', label: 'Twice', type: 'number', format: '0' },
     { name: 'late', label: 'late', type: 'boolean' },

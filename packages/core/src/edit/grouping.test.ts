@@ -5,9 +5,9 @@ import { applyEdit } from './edit.ts';
 import { copyGroup, newGroup, type Per, periodsFor, withPeriod } from './grouping.ts';
 
 const report = definition({
-  body: { id: 'stays', name: 'stay', rows: { entity: 'stay' }, detail: line('n', 'guest') },
+  body: [{ id: 'stays', name: 'stay', rows: { entity: 'stay' }, detail: line('n', 'guest') }],
 });
-const drawerOf = (now: Report): Drawer => now.body!;
+const drawerOf = (now: Report): Drawer => now.body[0]!;
 const grouped = (now: Report, name: string, type: 'date' | 'text' | 'number') =>
   applyEdit(now, newGroup(now, drawerOf(now), { name, type }));
 const rows = {

@@ -124,10 +124,10 @@ export const guidedReport = (choices: GuidedChoices, entity: Entity): Report => 
     language: choices.language,
     timeZone: choices.timeZone,
     ...source,
-    body: { id: 'rows', name: entity.name, rows: { entity: entity.name } },
+    body: [{ id: 'rows', name: entity.name, rows: { entity: entity.name } }],
   };
   const idFor = idMaker(frame);
-  const drawer = frame.body!;
+  const drawer = frame.body[0]!;
   const fields = choices.fields.map(
     ({ path, field }): Placeable => ({ label: field.label, type: field.type, drawer, path: [...path] }),
   );
@@ -170,11 +170,13 @@ export const guidedReport = (choices: GuidedChoices, entity: Entity): Report => 
   const order = sort ? [{ by: sort.path.join('.'), ...(sort.descending ? { descending: true } : {}) }] : [];
   const withGroups: Report = {
     ...frame,
-    body: {
-      ...drawer,
-      ...(groups.length > 0 ? { groups } : {}),
-      ...(order.length > 0 ? { sort: order } : {}),
-    },
+    body: [
+      {
+        ...drawer,
+        ...(groups.length > 0 ? { groups } : {}),
+        ...(order.length > 0 ? { sort: order } : {}),
+      },
+    ],
   };
   const filled =
     choices.layout === 'columns'
@@ -217,11 +219,11 @@ const inColumns = (
   room: number,
   total: string,
 ): Report => {
-  if (fields.length === 0) return { ...report, body: { ...report.body!, detail: { height: 6, items: [] } } };
+  if (fields.length === 0) return { ...report, body: [{ ...report.body[0]!, detail: { height: 6, items: [] } }] };
   const left = groups.length * 4;
   let made = applyEdit(report, newColumnSet(report, { drawer: 'rows', fields, left, right: room }));
   for (const set of columnSets(made).values()) made = applyEdit(made, fitColumns(set, room));
-  const values = made.body!.detail!.items;
+  const values = made.body[0]!.detail!.items;
   const idFor = idMaker(made);
   // What the totals are of stands to their left, or above them where there is no room.
   const first = Math.min(room, ...totals.map(({ field }) => values[fields.indexOf(field)]!.x));
@@ -289,5 +291,8 @@ const asForm = (report: Report, fields: readonly Placeable[], room: number): Rep
     y += height + LINE - 5;
     return [caption, value];
   });
-  return { ...report, body: { ...report.body!, keepRow: true, detail: { height: y + 4, items, keepWhole: true } } };
+  return {
+    ...report,
+    body: [{ ...report.body[0]!, keepRow: true, detail: { height: y + 4, items, keepWhole: true } }],
+  };
 };

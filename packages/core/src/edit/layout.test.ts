@@ -19,12 +19,12 @@ import type { Placeable } from './placing.ts';
 import { MOVING, snapTo } from './snapping.ts';
 
 const blank = definition({
-  body: { id: 'huts', name: 'hut', rows: { entity: 'hut' }, detail: band(8) },
+  body: [{ id: 'huts', name: 'hut', rows: { entity: 'hut' }, detail: band(8) }],
 });
 const place = (label: string, path: string, type: Placeable['type'] = 'text'): Placeable => ({
   label,
   type,
-  drawer: blank.body!,
+  drawer: blank.body[0]!,
   path: [path],
 });
 const made = applyEdit(
@@ -47,7 +47,7 @@ describe('a column set', () => {
     const set = columnSets(made).get('columns')!;
     const labels: Record<string, string> = { id: 'Hut number' };
     const edit = captionFromLabel(set, 'c2', ({ formula }) => labels[formula] ?? null)!;
-    const words = applyEdit(made, edit).body!.header!.items.map((i) => (i.kind === 'text' ? i.content : null));
+    const words = applyEdit(made, edit).body[0]!.header!.items.map((i) => (i.kind === 'text' ? i.content : null));
     expect(words).toEqual([['Name'], ['Hut number']]);
     expect(captionFromLabel(set, 'c1', ({ formula }) => labels[formula] ?? null)).toBeNull();
     expect(captionFromLabel(set, 'gone', () => 'Label')).toBeNull();
@@ -59,9 +59,9 @@ describe('a column set', () => {
       b.items.map((i) => ('formula' in i ? i.formula : i.kind)),
     ]);
     expect(kinds).toEqual([
-      ['body/header', ['text', 'text']],
-      ['body/detail', ['name', 'id']],
-      ['body/footer', ['SUM(id)']],
+      ['body/0/header', ['text', 'text']],
+      ['body/0/detail', ['name', 'id']],
+      ['body/0/footer', ['SUM(id)']],
     ]);
     expect(plan(made).problems.filter((p) => p.severity === 'error')).toEqual([]);
     expect(places()).toEqual([
@@ -79,12 +79,12 @@ describe('a column set', () => {
   });
 
   it('moves and gets wider as one, whichever of its items is pulled', () => {
-    const value = made.body!.detail!.items[1]!;
+    const value = made.body[0]!.detail!.items[1]!;
     const moved = applyEdit(made, { do: 'move', items: [value.id], dx: 8, dy: 1 });
     expect(places(moved)[1]).toEqual(['c2', 50, 24]);
-    expect(findItem(moved, made.body!.header!.items[1]!.id)!.item).toMatchObject({ x: 50, y: 1 });
+    expect(findItem(moved, made.body[0]!.header!.items[1]!.id)!.item).toMatchObject({ x: 50, y: 1 });
     const wider = applyEdit(made, { do: 'resize', items: [value.id], dx: 0, dy: 0, dw: 6, dh: 0 });
-    expect(wider.body!.footer!.items[0]!.width).toBe(30);
+    expect(wider.body[0]!.footer!.items[0]!.width).toBe(30);
   });
 
   it('pushes, swaps, evens, fits and closes up', () => {
@@ -215,7 +215,7 @@ describe('another paper', () => {
     ]);
     const scaled = applyEdit(drawn, paperEdit(drawn, wide, 'scale'));
     expect(footer(scaled)[1]).toEqual([222.5, 44.5]);
-    expect(scaled.body!.detail!.height).toBeCloseTo(made.body!.detail!.height * (267 / 180), 1);
+    expect(scaled.body[0]!.detail!.height).toBeCloseTo(made.body[0]!.detail!.height * (267 / 180), 1);
   });
 
   it('says whether anything would stand past the margin', () => {

@@ -9,7 +9,7 @@ import { mendFor } from './mends.ts';
 
 const context = { models: [hutModel], report: () => null };
 const huts = (more: Record<string, unknown>, report: Record<string, unknown> = {}) =>
-  definition({ ...report, body: { id: 'huts', name: 'hut', rows: { entity: 'hut' }, ...more } });
+  definition({ ...report, body: [{ id: 'huts', name: 'hut', rows: { entity: 'hut' }, ...more }] });
 
 /** Mends everything that can be; gives what is left and what was done. */
 const mendAll = (report: ReturnType<typeof definition>) => {
@@ -67,7 +67,7 @@ describe('links to a nested report', () => {
     expect(wrong).toMatchObject([
       {
         code: 'wrong-type',
-        place: { item: 's', path: 'body/detail/items/0/links/hut_id' },
+        place: { item: 's', path: 'body/0/detail/items/0/links/hut_id' },
         data: {
           where: phrase('link-of', { name: 'hut_id' }),
           expected: phrase('type-number'),
@@ -92,7 +92,7 @@ describe('quick mends', () => {
     });
     const { report, left } = mendAll(wrong);
     expect(left).toEqual([]);
-    expect(report.body!.detail!.items[0]).toMatchObject({
+    expect(report.body[0]!.detail!.items[0]).toMatchObject({
       formula: 'UPPER(name) & "nmae"',
       showIf: 'name <> ""',
       highlights: [{ when: 'name = "x"' }],
@@ -102,7 +102,7 @@ describe('quick mends', () => {
   it('mend filters, sorts and groups of a drawer too', () => {
     const wrong = huts({ filter: 'nmae <> ""', sort: [{ by: 'nmae' }], detail: band(5, field('a', 'name')) });
     const { report, left } = mendAll(wrong);
-    expect([report.body!.filter, report.body!.sort![0]!.by, left]).toEqual(['name <> ""', 'name', []]);
+    expect([report.body[0]!.filter, report.body[0]!.sort![0]!.by, left]).toEqual(['name <> ""', 'name', []]);
   });
 
   it('take a total where many rows were meant', () => {
@@ -124,7 +124,7 @@ describe('quick mends', () => {
     const { report, done, left } = mendAll(wrong);
     expect(done.sort()).toEqual(['addBand', 'bringInside', 'dropStyle', 'removeParameter']);
     expect(left).toEqual([]);
-    expect(report.body!.detail!.items[0]).toMatchObject({ x: 120, width: 60 });
+    expect(report.body[0]!.detail!.items[0]).toMatchObject({ x: 120, width: 60 });
   });
 
   it('offer nothing where nothing is sure', () => {
@@ -174,9 +174,9 @@ describe('slow formulas', () => {
     expect(slow(report('name > "A"', 'name'), 5000)).toEqual([]);
     const wrong = report('PROPER(name) = name', 'PROPER(name)');
     expect(slow(wrong, 5000)).toEqual([
-      ['the filter', 'body/filter'],
-      ['the order', 'body/sort'],
-      ['a total', 'body/drawers/0/detail'],
+      ['the filter', 'body/0/filter'],
+      ['the order', 'body/0/sort'],
+      ['a total', 'body/0/drawers/0/detail'],
     ]);
     expect(slow(wrong, 100)).toEqual([]);
   });

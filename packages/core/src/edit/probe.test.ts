@@ -4,13 +4,15 @@ import { probeReport, probeValues } from './probe.ts';
 
 const report = definition({
   pageFooter: band(6, field('p', 'page.number')),
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    detail: band(30, field('n', 'name')),
-    footer: band(6, field('c', 'COUNT(hut)')),
-  },
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      detail: band(30, field('n', 'name')),
+      footer: band(6, field('c', 'COUNT(hut)')),
+    },
+  ],
 });
 const rows = { hut: [1, 2, 3].map((id) => ({ id, name: id === 2 ? null : `Hut ${id}` })) };
 const values = async (address: Parameters<typeof probeReport>[1], ...formulas: string[]) => {

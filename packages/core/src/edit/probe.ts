@@ -54,7 +54,7 @@ export const probeReport = (report: Report, address: BandAddress, probes: readon
     ...(drawer.drawers ? { drawers: drawer.drawers.map(ofDrawer) } : {}),
   });
   const bared = bare({ ...report, styles: {} }, REPORT_BANDS, (name) => name);
-  return report.body ? { ...bared, body: ofDrawer(report.body) } : bared;
+  return { ...bared, body: report.body.map(ofDrawer) };
 };
 
 /** What is wrong with the asked formulas, and with nothing else of the report. */

@@ -14,45 +14,47 @@ const report = definition({
     { name: 'guest', label: 'Guest', type: 'text', default: 'nobody' },
   ],
   header: line('h', 'SUM(double) & "/" & COUNT(stay) & "/" & guest & "/" & days.from'),
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    sort: [{ by: 'name' }],
-    detail: line('d', 'name & COUNT(stay) & " " & SUM(stay.double; hut)'),
-    drawers: [
-      {
-        id: 'stays',
-        name: 'stay',
-        rows: { relation: 'stays' },
-        filter: 'nights >= parameters.least',
-        sort: [{ by: 'double' }],
-        calculated: [
-          { name: 'double', formula: 'nights * 2' },
-          { name: 'fourfold', formula: 'double * 2' },
-        ],
-        groups: [{ name: 'who', by: 'guest', header: line('g', 'who & SUM(double; who) & SUM(nights; hut)') }],
-        detail: band(
-          14,
-          field('a', 'double & "double" & hut.name & stay.fourfold'),
-          field('b', 'guest & who', {
-            y: 5,
-            highlights: [{ when: 'double > least', look: { bold: true } }],
-            formulas: { size: 'IF(double > 4; 12; 8)' },
-          }),
-          {
-            kind: 'text',
-            id: 'c',
-            x: 0,
-            y: 9,
-            width: 60,
-            height: 5,
-            content: ['double: ', { formula: 'double' }, { formula: 'who' }],
-          },
-        ),
-      },
-    ],
-  },
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      sort: [{ by: 'name' }],
+      detail: line('d', 'name & COUNT(stay) & " " & SUM(stay.double; hut)'),
+      drawers: [
+        {
+          id: 'stays',
+          name: 'stay',
+          rows: { relation: 'stays' },
+          filter: 'nights >= parameters.least',
+          sort: [{ by: 'double' }],
+          calculated: [
+            { name: 'double', formula: 'nights * 2' },
+            { name: 'fourfold', formula: 'double * 2' },
+          ],
+          groups: [{ name: 'who', by: 'guest', header: line('g', 'who & SUM(double; who) & SUM(nights; hut)') }],
+          detail: band(
+            14,
+            field('a', 'double & "double" & hut.name & stay.fourfold'),
+            field('b', 'guest & who', {
+              y: 5,
+              highlights: [{ when: 'double > least', look: { bold: true } }],
+              formulas: { size: 'IF(double > 4; 12; 8)' },
+            }),
+            {
+              kind: 'text',
+              id: 'c',
+              x: 0,
+              y: 9,
+              width: 60,
+              height: 5,
+              content: ['double: ', { formula: 'double' }, { formula: 'who' }],
+            },
+          ),
+        },
+      ],
+    },
+  ],
 });
 const rows = {
   hut: [
@@ -93,7 +95,7 @@ describe('another name', () => {
   it('is written wherever the old one meant that part, and nowhere else', () => {
     const calculated = renamePart(report, { kind: 'calculated', drawer: 'stays', name: 'double' }, 'twice', context);
     expect(formula('a', calculated)).toBe('twice & "double" & hut.name & stay.fourfold');
-    expect(calculated.body!.drawers![0]).toMatchObject({
+    expect(calculated.body[0]!.drawers![0]).toMatchObject({
       sort: [{ by: 'twice' }],
       calculated: [{ name: 'twice' }, { formula: 'twice * 2' }],
     });
@@ -106,7 +108,7 @@ describe('another name', () => {
     expect(formula('h', parameter)).toContain('visitor');
     expect(formula('b', parameter)).toBe('guest & who');
     const named = renamePart(report, { kind: 'parameter', name: 'least' }, 'fewest', context);
-    expect(named.body!.drawers![0]!.filter).toBe('nights >= parameters.fewest');
+    expect(named.body[0]!.drawers![0]!.filter).toBe('nights >= parameters.fewest');
     expect(named.parameters[2]!.defaultFormula).toBe('fewest * 10');
     const quoted = renamePart(report, { kind: 'drawer', drawer: 'stays' }, 'noite', context);
     expect(formula('d', quoted)).toBe('name & COUNT(noite) & " " & SUM(noite.double; hut)');
@@ -138,10 +140,10 @@ describe('another name', () => {
   it('is asked for where a part is used', () => {
     const uses = usesOf(report, { kind: 'group', drawer: 'stays', name: 'who' }, context);
     expect(uses.map((u) => u.path).sort()).toEqual([
-      'body/drawers/0/detail/items/1',
-      'body/drawers/0/detail/items/2',
-      'body/drawers/0/groups/0/header/items/0',
-      'body/drawers/0/groups/0/header/items/0',
+      'body/0/drawers/0/detail/items/1',
+      'body/0/drawers/0/detail/items/2',
+      'body/0/drawers/0/groups/0/header/items/0',
+      'body/0/drawers/0/groups/0/header/items/0',
     ]);
   });
 });

@@ -4,7 +4,7 @@ import { applyEdit } from './edit.ts';
 import { modelsOf, repoint } from './repoint.ts';
 
 const report = reportSchema.parse({
-  gaveta: 1,
+  gaveta: 2,
   name: 'Moved',
   model: 'old',
   queries: [

@@ -5,26 +5,28 @@ import { changeStyle, itemsOfStyle, removeStyle, renameStyle, styleFrom } from '
 
 const report = definition({
   styles: { Base: { size: 12, color: '#1f5c4d' }, Loud: { basedOn: 'Base', bold: true } },
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    detail: band(
-      12,
-      field('a', 'name', { style: 'Loud', look: { italic: true } }),
-      field('b', 'id', { style: 'Base', y: 6 }),
-    ),
-  },
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      detail: band(
+        12,
+        field('a', 'name', { style: 'Loud', look: { italic: true } }),
+        field('b', 'id', { style: 'Base', y: 6 }),
+      ),
+    },
+  ],
 });
 const rows = { hut: [{ id: 1, name: 'Lago' }] };
 /** What is drawn, whatever the styles are called. */
 const drawn = async (of: typeof report) =>
   (await lay(of, rows)).pages[0]!.marks.flatMap((m) => (m.kind === 'text' ? [[m.text, m.font, m.size, m.color]] : []));
-const items = (of: typeof report) => of.body!.detail!.items as { style?: string; look?: object }[];
+const items = (of: typeof report) => of.body[0]!.detail!.items as { style?: string; look?: object }[];
 
 describe('named styles', () => {
   it('are made of the look that an item has, and change nothing by that', async () => {
-    const made = applyEdit(report, styleFrom(report, report.body!.detail!.items[0]!, ['a', 'b'], 'Mine'));
+    const made = applyEdit(report, styleFrom(report, report.body[0]!.detail!.items[0]!, ['a', 'b'], 'Mine'));
     expect(made.styles.Mine).toEqual({ size: 12, color: '#1f5c4d', bold: true, italic: true });
     expect(items(made).map((i) => [i.style, i.look])).toEqual([
       ['Mine', undefined],

@@ -51,7 +51,7 @@ export const templateReport = (template: Template, choices: TemplateChoices, ent
 const placeable = (report: Report, field: Field): Placeable => ({
   label: field.label,
   type: field.type,
-  drawer: report.body!,
+  drawer: report.body[0]!,
   path: [field.name],
 });
 
@@ -103,11 +103,13 @@ const labels = (choices: TemplateChoices, entity: Entity): Report => {
   });
   return {
     ...report,
-    body: {
-      ...report.body!,
-      columns: { count: 3, gap: 4, order: 'across' },
-      detail: { height: 34, items, keepWhole: true },
-    },
+    body: [
+      {
+        ...report.body[0]!,
+        columns: { count: 3, gap: 4, order: 'across' },
+        detail: { height: 34, items, keepWhole: true },
+      },
+    ],
   };
 };
 
@@ -154,36 +156,38 @@ const letter = (choices: TemplateChoices, entity: Entity): Report => {
         },
       ],
     },
-    body: {
-      ...report.body!,
-      detail: {
-        height: 62 + about.length * 7 + 50,
-        pageBreak: 'between',
-        restartPages: true,
-        items: [
-          {
-            kind: 'text',
-            id: idFor('text'),
-            x: room - 60,
-            y: 4,
-            width: 60,
-            height: 5,
-            content: [{ formula: 'report.run_at', format: 'd mmmm yyyy' }],
-            ...dressed(report, 'note', { align: 'right' }),
-          },
-          {
-            kind: 'field',
-            id: idFor('field'),
-            x: 0,
-            y: 24,
-            width: 90,
-            height: 7,
-            formula: first.name,
-            ...dressed(report, 'heading'),
-          },
-          ...lines,
-        ],
+    body: [
+      {
+        ...report.body[0]!,
+        detail: {
+          height: 62 + about.length * 7 + 50,
+          pageBreak: 'between',
+          restartPages: true,
+          items: [
+            {
+              kind: 'text',
+              id: idFor('text'),
+              x: room - 60,
+              y: 4,
+              width: 60,
+              height: 5,
+              content: [{ formula: 'report.run_at', format: 'd mmmm yyyy' }],
+              ...dressed(report, 'note', { align: 'right' }),
+            },
+            {
+              kind: 'field',
+              id: idFor('field'),
+              x: 0,
+              y: 24,
+              width: 90,
+              height: 7,
+              formula: first.name,
+              ...dressed(report, 'heading'),
+            },
+            ...lines,
+          ],
+        },
       },
-    },
+    ],
   };
 };

@@ -1,4 +1,4 @@
-import { type Item, isWords, type Look, type Report, type Style } from '../definition/schema.ts';
+import { type Drawer, type Item, isWords, type Look, type Report, type Style } from '../definition/schema.ts';
 import { allBands, type BandAddress } from '../definition/walk.ts';
 import type { Edit } from './edit.ts';
 
@@ -207,10 +207,10 @@ export const themeEdit = (report: Report, chosen: Theme): Edit => {
 /** Ids of the drawers that have no inner ones: their rows stand one below the other. */
 const leaves = (report: Report): string[] => {
   const found: string[] = [];
-  const walk = (drawer: NonNullable<Report['body']>): void => {
+  const walk = (drawer: Drawer): void => {
     if (!drawer.drawers?.length) found.push(drawer.id);
     drawer.drawers?.forEach(walk);
   };
-  if (report.body) walk(report.body);
+  report.body.forEach(walk);
   return found;
 };

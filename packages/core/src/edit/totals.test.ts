@@ -4,14 +4,16 @@ import { totalFormula, totalParts, totalScopes } from './totals.ts';
 
 const report = definition({
   footer: band(5),
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    groups: [{ name: 'letter', by: 'name', per: 'letter', footer: band(5) }],
-    detailFooter: band(5),
-    drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: band(5), footer: band(5) }],
-  },
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      groups: [{ name: 'letter', by: 'name', per: 'letter', footer: band(5) }],
+      detailFooter: band(5),
+      drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: band(5), footer: band(5) }],
+    },
+  ],
 });
 const context = { models: [hutModel], report: () => null };
 

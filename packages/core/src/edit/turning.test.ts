@@ -8,18 +8,28 @@ import { turnInto, turnsInto } from './turning.ts';
 
 const context = { models: [hutModel], report: () => null };
 const report = definition({
-  body: {
-    id: 'stays',
-    name: 'stay',
-    rows: { entity: 'stay' },
-    detail: band(
-      9,
-      field('n', 'nights', { format: '0.0', style: 'Value', look: { bold: true }, panel: 'panel1' }),
-      field('long', 'nights > 3', { x: 70 }),
-      field('photo', 'photo', { x: 120 }),
-      { kind: 'text', id: 'two', x: 0, y: 5, width: 30, height: 4, content: [{ formula: 'guest' }, { formula: 'id' }] },
-    ),
-  },
+  body: [
+    {
+      id: 'stays',
+      name: 'stay',
+      rows: { entity: 'stay' },
+      detail: band(
+        9,
+        field('n', 'nights', { format: '0.0', style: 'Value', look: { bold: true }, panel: 'panel1' }),
+        field('long', 'nights > 3', { x: 70 }),
+        field('photo', 'photo', { x: 120 }),
+        {
+          kind: 'text',
+          id: 'two',
+          x: 0,
+          y: 5,
+          width: 30,
+          height: 4,
+          content: [{ formula: 'guest' }, { formula: 'id' }],
+        },
+      ),
+    },
+  ],
   styles: { Value: { size: 9 } },
 });
 

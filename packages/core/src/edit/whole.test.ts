@@ -12,14 +12,16 @@ import { roleOf, THEMES, themeEdit } from './themes.ts';
 const report = definition({
   styles: { Loud: { bold: true } },
   header: band(10, field('title', 'report.name', { look: { size: 18 } })),
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    header: band(6, field('cap', '"Name"')),
-    detail: band(8, field('name', 'name', { style: 'Loud', look: { color: '#112233', align: 'right' } })),
-    footer: band(6, field('sum', 'COUNT(hut)')),
-  },
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      header: band(6, field('cap', '"Name"')),
+      detail: band(8, field('name', 'name', { style: 'Loud', look: { color: '#112233', align: 'right' } })),
+      footer: band(6, field('sum', 'COUNT(hut)')),
+    },
+  ],
 });
 const detail = { drawer: 'huts', band: 'detail' } as const;
 
@@ -28,7 +30,7 @@ describe('the clipboard', () => {
     const text = JSON.stringify(clipOf(report, ['name', 'gone']));
     const clip = readClip(text)!;
     expect(Object.keys(clip.styles)).toEqual(['Loud']);
-    const other = definition({ body: { ...report.body, detail: band(8) } });
+    const other = definition({ body: [{ ...report.body[0]!, detail: band(8) }] });
     const { edit, ids } = pasteClip(other, clip, detail);
     const pasted = applyEdit(other, edit);
     expect(findItem(pasted, ids[0]!)!.item).toMatchObject({ formula: 'name', style: 'Loud', x: 2 });
@@ -109,10 +111,10 @@ describe('the guided start', () => {
       expect(plan(made).problems).toEqual([]);
     }
     const made = guidedReport(choices, entity);
-    expect(made.body!.groups![0]).toMatchObject({ name: 'by_guest', by: 'guest' });
-    const sums = made.body!.groups![0]!.footer!.items.flatMap((i) => (i.kind === 'field' ? [i.formula] : []));
+    expect(made.body[0]!.groups![0]).toMatchObject({ name: 'by_guest', by: 'guest' });
+    const sums = made.body[0]!.groups![0]!.footer!.items.flatMap((i) => (i.kind === 'field' ? [i.formula] : []));
     expect(sums).toEqual(['COUNTDISTINCT(guest)', 'SUM(nights)']);
-    expect(made.body!.alternate).toBe(THEMES[1]!.alternate);
+    expect(made.body[0]!.alternate).toBe(THEMES[1]!.alternate);
   });
 
   it('is a report at every step', () => {
@@ -145,7 +147,7 @@ describe('templates', () => {
 
   it('nest the rows that belong to each row', () => {
     const made = templateReport('nested', choices, hutModel.entities[0]!, hutModel);
-    expect(made.body!.drawers![0]).toMatchObject({ rows: { relation: 'stays' }, name: 'stay' });
+    expect(made.body[0]!.drawers![0]).toMatchObject({ rows: { relation: 'stays' }, name: 'stay' });
   });
 });
 

@@ -26,7 +26,7 @@ const strokes = { kind: 'rectangle', id: 'strokes', x: 60, y: 0, width: 60, heig
 const strokesOn = ({ marks }: Page): number[] =>
   marks.flatMap((mark) => (mark.item === 'strokes' && mark.kind === 'line' ? [Math.round(mark.y)] : []));
 const huts = (more: Record<string, unknown>) =>
-  definition({ body: { id: 'h', name: 'hut', rows: { entity: 'hut' }, ...more } });
+  definition({ body: [{ id: 'h', name: 'hut', rows: { entity: 'hut' }, ...more }] });
 
 describe('an item with rows of its own', () => {
   beforeAll(() => {
@@ -84,7 +84,7 @@ describe('an item with rows of its own', () => {
     const grouped = huts({ groups: [{ name: 'first', by: 'LEFT(name)', header: band(10, strokes) }] });
     const paged = definition({
       pageHeader: band(10, strokes),
-      body: { id: 'h', name: 'hut', rows: { entity: 'hut' } },
+      body: [{ id: 'h', name: 'hut', rows: { entity: 'hut' } }],
     });
     for (const report of [grouped, paged])
       expect(plan(report).problems.map(({ code, place }) => [code, place.item])).toEqual([

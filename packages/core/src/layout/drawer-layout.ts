@@ -23,6 +23,29 @@ export interface BandLayer {
   noteFailure(drawer: PreparedDrawer, flow: Flow): void;
 }
 
+/** Lays drawers out one after the other; those that stand beside others side by side. */
+export const layDrawers = async (
+  drawers: readonly PreparedDrawer[],
+  flow: Flow,
+  fill: (place: number, flow: Flow) => Promise<void>,
+): Promise<void> => {
+  for (let i = 0; i < drawers.length; ) {
+    const beside: number[] = [];
+    while (drawers[i]?.drawer.beside) beside.push(i++);
+    if (beside.length === 0) {
+      await fill(i, flow);
+      i++;
+      continue;
+    }
+    const columns = beside.map((place) => ({
+      x: drawers[place]!.drawer.beside!.x * POINTS,
+      y: 0,
+      fill: (column: Flow) => fill(place, column),
+    }));
+    await sideBySide(flow, columns, { height: 0, marks: [] });
+  }
+};
+
 /** Puts what a walk tells of a drawer's rows into a flow: its bands, and the drawers inside it. */
 export class DrawerLayout implements DrawerVisitor {
   private readonly repeating: boolean[];
@@ -116,25 +139,11 @@ export class DrawerLayout implements DrawerVisitor {
     }
   }
 
-  /** One after the other; those that stand beside others side by side. */
   async inner(walk: (place: number, visitor: DrawerVisitor) => Promise<void>): Promise<void> {
-    const { layer, target } = this;
     const { drawers } = this.drawer;
-    for (let i = 0; i < drawers.length; ) {
-      const beside: number[] = [];
-      while (drawers[i]?.drawer.beside) beside.push(i++);
-      if (beside.length === 0) {
-        await walk(i, new DrawerLayout(layer, drawers[i]!, target));
-        i++;
-        continue;
-      }
-      const columns = beside.map((place) => ({
-        x: drawers[place]!.drawer.beside!.x * POINTS,
-        y: 0,
-        fill: (column: Flow) => walk(place, new DrawerLayout(layer, drawers[place]!, column)),
-      }));
-      await sideBySide(target, columns, { height: 0, marks: [] });
-    }
+    await layDrawers(drawers, this.target, (place, flow) =>
+      walk(place, new DrawerLayout(this.layer, drawers[place]!, flow)),
+    );
   }
 
   async rowEnds(): Promise<void> {

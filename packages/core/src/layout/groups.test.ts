@@ -13,7 +13,7 @@ const STAYS: Rows = {
   ],
 };
 const stays = (more: Record<string, unknown>, report: Record<string, unknown> = {}) =>
-  definition({ ...report, body: { id: 'stays', name: 'stay', rows: { entity: 'stay' }, ...more } });
+  definition({ ...report, body: [{ id: 'stays', name: 'stay', rows: { entity: 'stay' }, ...more }] });
 const texts = async (report: ReturnType<typeof definition>, rows = STAYS) => (await lay(report, rows)).text.flat();
 
 describe('groups', () => {
@@ -220,22 +220,24 @@ describe('totals of rows around and before', () => {
 
   it('share the whole, or a row around', async () => {
     const report = definition({
-      body: {
-        id: 'huts',
-        name: 'hut',
-        rows: { entity: 'hut' },
-        drawers: [
-          {
-            id: 'stays',
-            name: 'stay',
-            rows: { relation: 'stays' },
-            detail: line(
-              'd',
-              'TEXT(nights / SUM(nights; hut); "0%") & " of " & hut.name & ", " & TEXT(nights / SUM(nights; report); "0%")',
-            ),
-          },
-        ],
-      },
+      body: [
+        {
+          id: 'huts',
+          name: 'hut',
+          rows: { entity: 'hut' },
+          drawers: [
+            {
+              id: 'stays',
+              name: 'stay',
+              rows: { relation: 'stays' },
+              detail: line(
+                'd',
+                'TEXT(nights / SUM(nights; hut); "0%") & " of " & hut.name & ", " & TEXT(nights / SUM(nights; report); "0%")',
+              ),
+            },
+          ],
+        },
+      ],
     });
     const rows = {
       hut: [{ name: 'Lago' }, { name: 'Sino' }],
@@ -260,14 +262,16 @@ describe('drawers', () => {
   };
   const huts = (more: Record<string, unknown>, inner: Record<string, unknown> = {}) =>
     definition({
-      body: {
-        id: 'huts',
-        name: 'hut',
-        rows: { entity: 'hut' },
-        detail: line('h', 'hut.name'),
-        ...more,
-        drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, ...inner }],
-      },
+      body: [
+        {
+          id: 'huts',
+          name: 'hut',
+          rows: { entity: 'hut' },
+          detail: line('h', 'hut.name'),
+          ...more,
+          drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, ...inner }],
+        },
+      ],
     });
 
   it('are filtered, sorted and cut by totals of inner rows, and show the others', async () => {
@@ -333,14 +337,16 @@ describe('drawers', () => {
       ],
     };
     const report = definition({
-      body: {
-        id: 'tasks',
-        name: 'task',
-        rows: { entity: 'task', tree: 'parts' },
-        detail: line('d', 'REPT("-"; DEPTH()) & title & " " & SUM(hours)'),
-        detailFooter: line('f', '"end of " & title & ", " & SUM(hours)', { showIf: 'DEPTH() = 1' }),
-        footer: line('all', 'SUM(hours) & " in " & COUNT(task)'),
-      },
+      body: [
+        {
+          id: 'tasks',
+          name: 'task',
+          rows: { entity: 'task', tree: 'parts' },
+          detail: line('d', 'REPT("-"; DEPTH()) & title & " " & SUM(hours)'),
+          detailFooter: line('f', '"end of " & title & ", " & SUM(hours)', { showIf: 'DEPTH() = 1' }),
+          footer: line('all', 'SUM(hours) & " in " & COUNT(task)'),
+        },
+      ],
     });
     expect(await texts(report, rows)).toEqual([
       '-Roof 12',
@@ -367,13 +373,15 @@ describe('drawers', () => {
       detail: { ...line(`${id}_d`, 'guest'), height: 60 },
     });
     const report = definition({
-      body: {
-        id: 'huts',
-        name: 'hut',
-        rows: { entity: 'hut' },
-        drawers: [beside('left', 0, 'nights > 1'), beside('right', 90, 'nights < 9')],
-        detailFooter: line('end', '"end"'),
-      },
+      body: [
+        {
+          id: 'huts',
+          name: 'hut',
+          rows: { entity: 'hut' },
+          drawers: [beside('left', 0, 'nights > 1'), beside('right', 90, 'nights < 9')],
+          detailFooter: line('end', '"end"'),
+        },
+      ],
     });
     const rows: Rows = {
       hut: [{ name: 'x' }],
@@ -392,13 +400,15 @@ describe('drawers', () => {
 describe('subreports', () => {
   const inner = definition({
     name: 'Card',
-    body: {
-      id: 'b',
-      name: 'stay',
-      rows: { entity: 'stay' },
-      detail: line('c', '"card of " & guest'),
-      footer: line('n', 'COUNT(stay)'),
-    },
+    body: [
+      {
+        id: 'b',
+        name: 'stay',
+        rows: { entity: 'stay' },
+        detail: line('c', '"card of " & guest'),
+        footer: line('n', 'COUNT(stay)'),
+      },
+    ],
   });
   const sub = (rows: unknown) => nest('card', { y: 5, width: 80, height: 5, rows });
 
@@ -416,7 +426,7 @@ describe('subreports', () => {
 
   it('show the rows that a relation leads to', async () => {
     const detail = { height: 10, items: [...line('d', 'name').items, sub({ relation: 'stays' })] };
-    const report = definition({ body: { id: 'huts', name: 'hut', rows: { entity: 'hut' }, detail } });
+    const report = definition({ body: [{ id: 'huts', name: 'hut', rows: { entity: 'hut' }, detail }] });
     const rows = {
       hut: [{ name: 'Lago' }, { name: 'Sino' }],
       stay: [
@@ -432,7 +442,7 @@ describe('subreports', () => {
       'card of Ana',
       '1',
     ]);
-    const wrong = definition({ ...inner, body: { ...inner.body, rows: { entity: 'charge' } } });
+    const wrong = definition({ ...inner, body: [{ ...inner.body[0]!, rows: { entity: 'charge' } }] });
     const laid = await lay(report, rows, { card: wrong });
     expect(laid.text.flat()).toEqual(['Lago', 'Sino']);
   });

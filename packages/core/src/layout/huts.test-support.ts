@@ -80,7 +80,7 @@ type Named = Record<string, string | number | null>;
 export type Rows = Record<string, Named[]>;
 
 export const definition = (json: Record<string, unknown>): Report => {
-  const read = readDefinition({ gaveta: 1, name: 'Test', model: 'huts', ...json });
+  const read = readDefinition({ gaveta: 2, name: 'Test', model: 'huts', ...json });
   if (!read.ok) throw new Error(JSON.stringify(read.problems));
   return read.report;
 };

@@ -22,26 +22,28 @@ const nested = (
   stays: Record<string, unknown> = {},
   huts: Record<string, unknown> = {},
 ) => ({
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    ...huts,
-    drawers: [
-      {
-        id: 'stays',
-        name: 'stay',
-        rows: { relation: 'stays' },
-        ...stays,
-        drawers: [{ id: 'charges', name: 'charge', rows: { relation: 'charges' }, ...charges }],
-      },
-    ],
-  },
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      ...huts,
+      drawers: [
+        {
+          id: 'stays',
+          name: 'stay',
+          rows: { relation: 'stays' },
+          ...stays,
+          drawers: [{ id: 'charges', name: 'charge', rows: { relation: 'charges' }, ...charges }],
+        },
+      ],
+    },
+  ],
 });
 
 const huts = (count: number): Rows => ({ hut: Array.from({ length: count }, (_, i) => ({ name: `Hut ${i + 1}` })) });
 const flat = (bands: Record<string, unknown>) => ({
-  body: { id: 'huts', name: 'hut', rows: { entity: 'hut' }, ...bands },
+  body: [{ id: 'huts', name: 'hut', rows: { entity: 'hut' }, ...bands }],
 });
 
 describe('drawers', () => {
@@ -231,14 +233,16 @@ describe('pages', () => {
 describe('subreports', () => {
   const stays = definition({
     parameters: [{ name: 'hut', label: 'Hut', type: 'number', required: true }],
-    body: {
-      id: 'inner',
-      name: 'stay',
-      rows: { entity: 'stay' },
-      filter: 'hut_id = hut',
-      detail: band(30, field('g', 'guest & " of " & hut')),
-      footer: band(6, field('n', 'COUNT(stay)')),
-    },
+    body: [
+      {
+        id: 'inner',
+        name: 'stay',
+        rows: { entity: 'stay' },
+        filter: 'hut_id = hut',
+        detail: band(30, field('g', 'guest & " of " & hut')),
+        footer: band(6, field('n', 'COUNT(stay)')),
+      },
+    ],
   });
   const sub = (id: string, x: number) => nest('stays', { id, x, y: 6, width: 80, height: 10, links: { hut: 'id' } });
   const outer = definition(

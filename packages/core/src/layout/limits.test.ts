@@ -8,13 +8,15 @@ import { LayoutCancelled, type LayoutOptions, layoutReport } from './run.ts';
 import { testBook } from './shipped.test-support.ts';
 
 const report = definition({
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    detail: { ...band(10, field('h', 'name')), pageBreak: 'between' },
-    footer: band(8, field('n', 'COUNT(hut)')),
-  },
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      detail: { ...band(10, field('h', 'name')), pageBreak: 'between' },
+      footer: band(8, field('n', 'COUNT(hut)')),
+    },
+  ],
 });
 
 const run = async ({ prepared, ...options }: Partial<LayoutOptions> & { prepared?: PreparedReport }) => {
@@ -105,13 +107,15 @@ it('a feed that fails in the middle keeps the rows that came, says so in its pla
 
 it('rows that are needed all at once and take too many bytes are refused in words, and let go', async () => {
   const shares = definition({
-    body: {
-      id: 'huts',
-      name: 'hut',
-      rows: { entity: 'hut' },
-      detail: band(10, field('h', 'name')),
-      sort: [{ by: 'SUBSTITUTE(name; "a"; "b")' }],
-    },
+    body: [
+      {
+        id: 'huts',
+        name: 'hut',
+        rows: { entity: 'hut' },
+        detail: band(10, field('h', 'name')),
+        sort: [{ by: 'SUBSTITUTE(name; "a"; "b")' }],
+      },
+    ],
     footer: band(8, field('n', 'COUNT(hut)')),
   });
   let read = 0;
@@ -145,12 +149,14 @@ it('an error of another kind is not swallowed', async () => {
 
 it('regions tell a click the band and the rows behind it', async () => {
   const nested = definition({
-    body: {
-      id: 'huts',
-      name: 'hut',
-      rows: { entity: 'hut' },
-      drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: band(10, field('g', 'guest')) }],
-    },
+    body: [
+      {
+        id: 'huts',
+        name: 'hut',
+        rows: { entity: 'hut' },
+        drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: band(10, field('g', 'guest')) }],
+      },
+    ],
   });
   const { pages } = await lay(nested, {
     hut: [{}, {}],
@@ -231,7 +237,7 @@ const goesWithRows = async (lay: (count: number) => Promise<unknown>, count: num
 
 it('a tree takes a time that goes with its rows, however many stand below one', async () => {
   const tree = definition({
-    body: { id: 't', name: 'task', rows: { entity: 'task', tree: 'parts' }, detail: band(1, field('d', 'title')) },
+    body: [{ id: 't', name: 'task', rows: { entity: 'task', tree: 'parts' }, detail: band(1, field('d', 'title')) }],
   });
   const tasks = (count: number): Rows => ({
     task: Array.from({ length: count }, (_, i) => ({
@@ -246,12 +252,14 @@ it('a tree takes a time that goes with its rows, however many stand below one', 
 
 it('page numbers that start anew take a time that goes with the pages', async () => {
   const anew = definition({
-    body: {
-      id: 'huts',
-      name: 'hut',
-      rows: { entity: 'hut' },
-      detail: { ...band(10, field('h', 'name')), pageBreak: 'between', restartPages: true },
-    },
+    body: [
+      {
+        id: 'huts',
+        name: 'hut',
+        rows: { entity: 'hut' },
+        detail: { ...band(10, field('h', 'name')), pageBreak: 'between', restartPages: true },
+      },
+    ],
     pageFooter: band(8, field('n', 'page.part_number & "/" & page.part_count')),
   });
   const huts = (count: number): Rows => ({

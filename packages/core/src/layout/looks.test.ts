@@ -15,7 +15,7 @@ const HUTS: Rows = {
   ],
 };
 const flat = (more: Record<string, unknown>, report: Record<string, unknown> = {}) =>
-  definition({ ...report, body: { id: 'huts', name: 'hut', rows: { entity: 'hut' }, ...more } });
+  definition({ ...report, body: [{ id: 'huts', name: 'hut', rows: { entity: 'hut' }, ...more }] });
 const marksOf = async (report: ReturnType<typeof definition>, rows = HUTS): Promise<Mark[]> =>
   (await lay(report, rows)).pages.flatMap((page) => page.marks);
 const laidWithProblems = async (report: ReturnType<typeof definition>) => {
@@ -72,7 +72,7 @@ describe('looks', () => {
     expect(bars.map((m) => Math.round(m.width / POINTS))).toEqual([7, 14, 21]);
     const wrong = flat({ detail: band(5, field('n', 'name', { formulas: { color: 'colour' } })) });
     expect(plan(wrong).problems).toMatchObject([
-      { code: 'unknown-name', place: { path: 'body/detail/items/0/formulas/color' } },
+      { code: 'unknown-name', place: { path: 'body/0/detail/items/0/formulas/color' } },
     ]);
   });
 
@@ -166,7 +166,7 @@ describe('looks', () => {
     expect(problems).toMatchObject([
       {
         code: 'unfit-setting',
-        place: { path: 'body/detail/formulas/background' },
+        place: { path: 'body/0/detail/formulas/background' },
         data: { given: 'pale', expected: phrase('color-code') },
       },
     ]);

@@ -5,7 +5,7 @@ import { POINTS } from './prepared.ts';
 
 const huts = (count: number): Rows => ({ hut: Array.from({ length: count }, (_, i) => ({ name: `h${i + 1}` })) });
 const flat = (more: Record<string, unknown>, report: Record<string, unknown> = {}) =>
-  definition({ ...report, body: { id: 'huts', name: 'hut', rows: { entity: 'hut' }, ...more } });
+  definition({ ...report, body: [{ id: 'huts', name: 'hut', rows: { entity: 'hut' }, ...more }] });
 const tall = (id: string, formula: string, height: number, more: Record<string, unknown> = {}) => ({
   ...band(height, field(id, formula)),
   ...more,
@@ -20,14 +20,18 @@ describe('what stays together', () => {
   };
   const nested = (hut: Record<string, unknown>, stays: Record<string, unknown>) =>
     definition({
-      body: {
-        id: 'huts',
-        name: 'hut',
-        rows: { entity: 'hut' },
-        detail: tall('h', 'name', 30),
-        ...hut,
-        drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: tall('s', 'guest', 40), ...stays }],
-      },
+      body: [
+        {
+          id: 'huts',
+          name: 'hut',
+          rows: { entity: 'hut' },
+          detail: tall('h', 'name', 30),
+          ...hut,
+          drawers: [
+            { id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: tall('s', 'guest', 40), ...stays },
+          ],
+        },
+      ],
     });
 
   it('a row with its inner drawers, which would otherwise go over two pages', async () => {

@@ -74,8 +74,8 @@ class Preparer {
         name === 'pageBackground' || name === 'pageOverlay' ? paper : this.width,
         isPageBand(name) ? 'artifact' : null,
       );
-    const root = plan.root && this.drawer(plan.root, this.width);
-    return { plan, report: plan.report, book, root, bands, shape: shapeOf(plan), problems, cutOff: this.cutOff };
+    const roots = plan.roots.map((root) => this.drawer(root, this.width));
+    return { plan, report: plan.report, book, roots, bands, shape: shapeOf(plan), problems, cutOff: this.cutOff };
   }
 
   private drawer(planned: PlannedDrawer, around: number): PreparedDrawer {

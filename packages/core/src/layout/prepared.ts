@@ -153,7 +153,8 @@ export interface PreparedReport {
   plan: ReportPlan;
   report: Report;
   book: FontBook;
-  root: PreparedDrawer | null;
+  /** The outermost drawers, in the order of the page. */
+  roots: PreparedDrawer[];
   bands: Partial<Record<ReportBand, PreparedBand>>;
   /** Its rows, as the walk goes through them. */
   shape: ReportShape;

@@ -26,33 +26,35 @@ const reportOf = (b: typeof bands extends fc.Arbitrary<infer T> ? T : never) => 
   return definition({
     ...optional('pageHeader', b.pageHeader),
     ...optional('pageFooter', b.pageFooter, '"end of " & page.number & " of " & page.count'),
-    body: {
-      id: 'huts',
-      name: 'hut',
-      rows: { entity: 'hut' },
-      detail: { ...band(b.hutDetail, field('h', 'name')), pageBreak: b.breaks },
-      ...(b.hutFooter === null ? {} : { detailFooter: band(b.hutFooter, field('hf', '"after " & name')) }),
-      drawers: [
-        {
-          id: 'stays',
-          name: 'stay',
-          rows: { relation: 'stays' },
-          ...(b.header === null
-            ? {}
-            : { header: { ...band(b.header, field('sh', '"stays"')), everyPage: b.everyPage } }),
-          detail: band(b.stay, field('s', 'guest')),
-          ...(b.stayFooter === null ? {} : { footer: band(b.stayFooter, field('sf', '"guests " & COUNT(stay)')) }),
-          drawers: [
-            {
-              id: 'charges',
-              name: 'charge',
-              rows: { relation: 'charges' },
-              detail: band(b.charge, field('c', 'kind')),
-            },
-          ],
-        },
-      ],
-    },
+    body: [
+      {
+        id: 'huts',
+        name: 'hut',
+        rows: { entity: 'hut' },
+        detail: { ...band(b.hutDetail, field('h', 'name')), pageBreak: b.breaks },
+        ...(b.hutFooter === null ? {} : { detailFooter: band(b.hutFooter, field('hf', '"after " & name')) }),
+        drawers: [
+          {
+            id: 'stays',
+            name: 'stay',
+            rows: { relation: 'stays' },
+            ...(b.header === null
+              ? {}
+              : { header: { ...band(b.header, field('sh', '"stays"')), everyPage: b.everyPage } }),
+            detail: band(b.stay, field('s', 'guest')),
+            ...(b.stayFooter === null ? {} : { footer: band(b.stayFooter, field('sf', '"guests " & COUNT(stay)')) }),
+            drawers: [
+              {
+                id: 'charges',
+                name: 'charge',
+                rows: { relation: 'charges' },
+                detail: band(b.charge, field('c', 'kind')),
+              },
+            ],
+          },
+        ],
+      },
+    ],
   });
 };
 
@@ -135,42 +137,44 @@ it('on any report with groups, keeps, columns and drawers side by side: the same
       });
       const report = definition({
         pageHeader: band(8, field('ph', '"page " & page.number')),
-        body: {
-          id: 'huts',
-          name: 'hut',
-          rows: { entity: 'hut' },
-          ...(l.keepRow ? { keepRow: true } : {}),
-          ...(l.columns ? { columns: l.columns } : {}),
-          header: { ...band(10, field('cap', '"huts"', { width: 40 })), keepWith: l.keepWith },
-          ...(l.group
-            ? {
-                groups: [
-                  {
-                    name: 'g',
-                    by: 'name',
-                    per: l.group,
-                    keepWhole: l.keepGroup,
-                    header: {
-                      ...band(9, field('gh', '"group " & COUNT(hut)', { width: 40 })),
-                      everyPage: l.everyPage,
-                      pageBreak: 'between',
-                      ...(l.breakTo ? { breakTo: l.breakTo } : {}),
+        body: [
+          {
+            id: 'huts',
+            name: 'hut',
+            rows: { entity: 'hut' },
+            ...(l.keepRow ? { keepRow: true } : {}),
+            ...(l.columns ? { columns: l.columns } : {}),
+            header: { ...band(10, field('cap', '"huts"', { width: 40 })), keepWith: l.keepWith },
+            ...(l.group
+              ? {
+                  groups: [
+                    {
+                      name: 'g',
+                      by: 'name',
+                      per: l.group,
+                      keepWhole: l.keepGroup,
+                      header: {
+                        ...band(9, field('gh', '"group " & COUNT(hut)', { width: 40 })),
+                        everyPage: l.everyPage,
+                        pageBreak: 'between',
+                        ...(l.breakTo ? { breakTo: l.breakTo } : {}),
+                      },
+                      footer: { ...band(7, field('gf', '"end of group"', { width: 40 })), atBottom: l.atBottom },
                     },
-                    footer: { ...band(7, field('gf', '"end of group"', { width: 40 })), atBottom: l.atBottom },
-                  },
-                ],
-              }
-            : {}),
-          detail: {
-            ...band(
-              l.detail,
-              field('h', 'name', { width: 40 }),
-              field('w', `REPT("word ", ${l.words})`, { y: 5, width: 40 }),
-            ),
-            keepWhole: !l.cut,
+                  ],
+                }
+              : {}),
+            detail: {
+              ...band(
+                l.detail,
+                field('h', 'name', { width: 40 }),
+                field('w', `REPT("word ", ${l.words})`, { y: 5, width: 40 }),
+              ),
+              keepWhole: !l.cut,
+            },
+            drawers: [inner('left', 0, 'MOD(LEN(guest); 2) = 0'), inner('right', 44, 'MOD(LEN(guest); 2) = 1')],
           },
-          drawers: [inner('left', 0, 'MOD(LEN(guest); 2) = 0'), inner('right', 44, 'MOD(LEN(guest); 2) = 1')],
-        },
+        ],
       });
       const { rows, expected } = rowsOf(huts);
       const { text, pages, result } = await lay(report, rows);

@@ -11,7 +11,7 @@ import { type FormulaError, type Value, valueText } from '../value/value.ts';
 import { type BandPart, type BandSurroundings, layBand } from './band.ts';
 import { sideBySide } from './beside.ts';
 import type { Block } from './block.ts';
-import { type BandLayer, DrawerLayout } from './drawer-layout.ts';
+import { type BandLayer, DrawerLayout, layDrawers } from './drawer-layout.ts';
 import type { Flow } from './flow.ts';
 import { noticeBlock } from './notice.ts';
 import {
@@ -123,12 +123,25 @@ export class ReportRun implements BandLayer, FlowHost {
 
   /** The whole report for one parent row (for a report that is not nested: for parent 1). */
   async all(flow: Flow, parent: number, given: HeldSet | null = null): Promise<void> {
-    const { root, bands } = this.prepared;
-    const walk = root && new DrawerWalk(this.rows, this.prepared.shape.root!, new DrawerLayout(this, root, flow));
-    await walk?.open(parent, given);
+    const { roots, bands, shape, plan } = this.prepared;
+    const walks = shape.roots.map((root) => new DrawerWalk(this.rows, root));
+    const isAhead = ({ level }: PreparedDrawer): boolean =>
+      plan.totals.some(({ when, scope }) => when === 'ahead' && scope.kind === 'set' && scope.level === level);
+    for (const [i, walk] of walks.entries())
+      if (i === 0 || isAhead(roots[i]!)) await walk.open(parent, i === 0 ? given : null);
     if (bands.header) await this.band(bands.header, flow);
-    await walk?.run(parent);
+    await layDrawers(roots, flow, async (place, target) => {
+      const root = roots[place]!;
+      if (place > 0 && !isAhead(root)) await walks[place]!.open(parent, null);
+      this.leaveOtherSets(root);
+      await walks[place]!.run(parent, new DrawerLayout(this, root, target));
+    });
     if (bands.footer) await this.band(bands.footer, flow);
+  }
+
+  /** What a page shows from now on is of this set: rows of those before it are no longer current. */
+  private leaveOtherSets({ level }: PreparedDrawer): void {
+    for (const root of this.prepared.roots) if (root.level !== level) this.context.rows[root.level.index] = null;
   }
 
   /** Counts what the current row adds to its page once the next block lands. */

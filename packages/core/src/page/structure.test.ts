@@ -15,14 +15,16 @@ it('marks say what they are to who reads a page without seeing it', async () => 
     definition({
       pageHeader: line('top', '"Huts"'),
       pageFooter: line('bottom', 'page.number & " of " & page.count'),
-      body: {
-        id: 'h',
-        name: 'hut',
-        rows: { entity: 'hut' },
-        groups: [{ name: 'initial', by: 'LEFT(name)', header: line('initial', 'LEFT(name)', {}) }],
-        header: line('caption', '"Name"'),
-        detail: band(20, box, field('name', 'name', { outline: 1 }), field('plain', 'id', { y: 10 }), code),
-      },
+      body: [
+        {
+          id: 'h',
+          name: 'hut',
+          rows: { entity: 'hut' },
+          groups: [{ name: 'initial', by: 'LEFT(name)', header: line('initial', 'LEFT(name)', {}) }],
+          header: line('caption', '"Name"'),
+          detail: band(20, box, field('name', 'name', { outline: 1 }), field('plain', 'id', { y: 10 }), code),
+        },
+      ],
     }),
     { hut: [{ id: 1, name: 'Pedra Longa' }] },
   );
@@ -40,14 +42,16 @@ it('marks say what they are to who reads a page without seeing it', async () => 
 });
 
 it('regions name rows by their keys, wherever they stand among others; rows of a nested report with those around it', async () => {
-  const stays = definition({ body: { id: 's', name: 'stay', rows: { entity: 'stay' }, detail: line('g', 'guest') } });
+  const stays = definition({ body: [{ id: 's', name: 'stay', rows: { entity: 'stay' }, detail: line('g', 'guest') }] });
   const huts = definition({
-    body: {
-      id: 'h',
-      name: 'hut',
-      rows: { entity: 'hut' },
-      detail: band(10, field('n', 'name'), nest('stays', { y: 5, rows: { relation: 'stays' } })),
-    },
+    body: [
+      {
+        id: 'h',
+        name: 'hut',
+        rows: { entity: 'hut' },
+        detail: band(10, field('n', 'name'), nest('stays', { y: 5, rows: { relation: 'stays' } })),
+      },
+    ],
   });
   const named = {
     ...hutModel,
@@ -84,7 +88,7 @@ it('a hidden key never leaves with a page', () => {
       fields: entity.fields.map((f) => (f.name === entity.key ? { ...f, hidden: true } : f)),
     })),
   };
-  const huts = definition({ body: { id: 'h', name: 'hut', rows: { entity: 'hut' }, detail: line('n', 'name') } });
+  const huts = definition({ body: [{ id: 'h', name: 'hut', rows: { entity: 'hut' }, detail: line('n', 'name') }] });
   const [level] = planReport(huts, { models: [hidden], report: () => null, rowKeys: true }).levels;
   expect(level).toMatchObject({ keyColumn: 0, columns: [{ kind: 'field', path: ['name'] }] });
 });

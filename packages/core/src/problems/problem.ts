@@ -5,7 +5,7 @@ export type ProblemCode = keyof typeof PROBLEM_WORDS;
 
 /** Where a problem is. Every part is optional; the more of them, the closer the interface can point. */
 export interface ProblemPlace {
-  /** Path into the definition's JSON, as `body/drawers/0/detail/items/2`. */
+  /** Path into the definition's JSON, as `body/0/drawers/0/detail/items/2`. */
   path?: string;
   /** Id of the item. */
   item?: string;

@@ -18,24 +18,26 @@ const ROWS: Rows = {
 };
 
 const report = definition({
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    detail: band(5, field('h', 'name')),
-    footer: band(5, field('hf', 'SUM(nights)')),
-    drawers: [
-      {
-        id: 'stays',
-        name: 'stay',
-        rows: { relation: 'stays' },
-        groups: [{ name: 'initial', by: 'guest', per: 'letter', footer: band(5, field('gf', 'SUM(nights)')) }],
-        first: 2,
-        detail: band(5, field('s', 'guest & nights')),
-        others: band(5, field('o', 'SUM(nights)')),
-      },
-    ],
-  },
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      detail: band(5, field('h', 'name')),
+      footer: band(5, field('hf', 'SUM(nights)')),
+      drawers: [
+        {
+          id: 'stays',
+          name: 'stay',
+          rows: { relation: 'stays' },
+          groups: [{ name: 'initial', by: 'guest', per: 'letter', footer: band(5, field('gf', 'SUM(nights)')) }],
+          first: 2,
+          detail: band(5, field('s', 'guest & nights')),
+          others: band(5, field('o', 'SUM(nights)')),
+        },
+      ],
+    },
+  ],
 });
 
 it('tells a visitor that knows nothing of pages what is due, in order, with its rows and totals current', async () => {
@@ -80,10 +82,10 @@ it('tells a visitor that knows nothing of pages what is due, in order, with its 
       end: async ({ count, others, failure }) => say(`end ${count}+${others}${failure ? '!' : ''}: ${totals()}`),
     };
   };
-  const root = shape.root!;
-  const walk = new DrawerWalk(rows, root, visitor(root, 0));
+  const root = shape.roots[0]!;
+  const walk = new DrawerWalk(rows, root);
   await walk.open(1, null);
-  await walk.run(1);
+  await walk.run(1, visitor(root, 0));
   rows.close();
   // Totals: nights of all huts, of the stays past the first two, and of the group.
   expect(said).toEqual([

@@ -26,11 +26,11 @@ export class DrawerWalk {
   private readonly opened: number[];
   private readonly openRows: OpenRow[] = [];
   private haveGroupsEnded = false;
+  private visitor!: DrawerVisitor;
 
   constructor(
     private readonly rows: ReportRows,
     private readonly drawer: ShapeDrawer,
-    private readonly visitor: DrawerVisitor,
   ) {
     this.level = drawer.level;
     this.opened = drawer.groups.map(() => 0);
@@ -75,9 +75,10 @@ export class DrawerWalk {
     }
   }
 
-  /** All rows, and the end. */
-  async run(parent: number): Promise<void> {
-    const { rows, level, visitor } = this;
+  /** All rows, and the end: tells `visitor` of them. */
+  async run(parent: number, visitor: DrawerVisitor): Promise<void> {
+    const { rows, level } = this;
+    this.visitor = visitor;
     visitor.begin();
     await this.all(parent);
     await this.endGroups(0);
@@ -196,9 +197,9 @@ export class DrawerWalk {
     inner: HeldRow['inner'] | null,
     visitor: DrawerVisitor,
   ): Promise<void> {
-    const walk = new DrawerWalk(this.rows, child, visitor);
+    const walk = new DrawerWalk(this.rows, child);
     await walk.open(next.ordinal, inner ? (inner.get(child.level) ?? NO_ROWS) : null);
-    await walk.run(next.ordinal);
+    await walk.run(next.ordinal, visitor);
     this.rows.context.rows[this.level.index] = next.row;
   }
 

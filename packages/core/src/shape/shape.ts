@@ -17,7 +17,8 @@ export interface ShapeDrawer {
 /** A plan's rows as closures: how they are grouped, filtered and counted, and nothing of how they look. */
 export interface ReportShape {
   plan: ReportPlan;
-  root: ShapeDrawer | null;
+  /** The outermost drawers, in the order of the page. */
+  roots: ShapeDrawer[];
   /** Argument of each total, by slot. */
   totals: Compiled[];
 }
@@ -31,7 +32,7 @@ const shapeOfDrawer = ({ level, drawers }: PlannedDrawer): ShapeDrawer => ({
 
 export const shapeOf = (plan: ReportPlan): ReportShape => ({
   plan,
-  root: plan.root && shapeOfDrawer(plan.root),
+  roots: plan.roots.map(shapeOfDrawer),
   totals: plan.totals.map((total) => compileFormula(total.formula)),
 });
 

@@ -144,7 +144,7 @@ describe('reports', () => {
 
   it('that nest one another in a circle are told so', async () => {
     const circle = (report: string, name: string) => ({
-      gaveta: 1,
+      gaveta: 2,
       name,
       header: { height: 20, items: [{ kind: 'subreport', id: 's', x: 0, y: 0, width: 50, height: 10, report }] },
     });
@@ -194,16 +194,18 @@ describe('runs', () => {
     };
     const name = { kind: 'field', id: 'name', x: 10, y: 0, width: 60, height: 5, formula: 'name' };
     const definition = {
-      gaveta: 1,
+      gaveta: 2,
       name: 'Letterhead',
       model: 'cumeeira',
       pageHeader: { height: 10, items: [logo] },
-      body: {
-        id: 'huts',
-        name: 'hut',
-        rows: { entity: 'hut' },
-        detail: { height: 6, pageBreak: 'between', items: [name] },
-      },
+      body: [
+        {
+          id: 'huts',
+          name: 'hut',
+          rows: { entity: 'hut' },
+          detail: { height: 6, pageBreak: 'between', items: [name] },
+        },
+      ],
     };
     const run = await call(OFFICE, 'post', '/runs', { definition, parameters: {} });
     const state = await finish(run.body.id);
@@ -223,8 +225,8 @@ describe('runs', () => {
   });
 
   it('give no file of a report that is not whole, unless it is asked for as it is', async () => {
-    const broken = structuredClone(ledger) as unknown as { body: { filter?: string } };
-    broken.body.filter = 'nothing_of_this_name > 1';
+    const broken = structuredClone(ledger) as unknown as { body: { filter?: string }[] };
+    broken.body[0]!.filter = 'nothing_of_this_name > 1';
     const run = await call(OFFICE, 'post', '/runs', { definition: broken, parameters: {} });
     const state = await finish(run.body.id);
     expect(state.problems.length).toBeGreaterThan(0);

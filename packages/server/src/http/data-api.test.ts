@@ -132,10 +132,10 @@ describe('statements written by hand', () => {
     expect((await call(MAKER, 'post', '/recipe/rows', { steps: [sql] })).body).toMatchObject({ code: 'not-allowed' });
     expect((await call(MAKER, 'post', '/recipes', { name: 'x', steps: [sql] })).status).toBe(403);
     const definition = {
-      gaveta: 1,
+      gaveta: 2,
       name: 'x',
       queries: [{ name: 'q', steps: [sql] }],
-      body: { id: 'b', name: 'b', rows: { entity: 'q' } },
+      body: [{ id: 'b', name: 'b', rows: { entity: 'q' } }],
     };
     for (const [method, path, body] of [
       ['post', '/reports', { definition }],
@@ -181,10 +181,10 @@ describe('shared recipes', () => {
     const made = await call(OFFICE, 'post', '/recipes', { name: 'Some stays', steps: [stays] });
     const { id } = made.body;
     const definition = {
-      gaveta: 1,
+      gaveta: 2,
       name: 'Uses it',
       queries: [{ name: 'q', recipe: id }],
-      body: { id: 'b', name: 'b', rows: { entity: 'q' }, detail: { height: 5, items: [] } },
+      body: [{ id: 'b', name: 'b', rows: { entity: 'q' }, detail: { height: 5, items: [] } }],
     };
     await call(OFFICE, 'post', '/reports', { definition });
     expect((await call(OFFICE, 'get', `/recipes/${id}/users`)).body).toMatchObject([
@@ -224,17 +224,19 @@ describe('choices of a parameter', () => {
 
 describe('parameters of the host', () => {
   const definition = {
-    gaveta: 1,
+    gaveta: 2,
     name: 'Own hut',
     model: 'cumeeira',
     parameters: [{ name: 'hut_number', label: 'Hut', type: 'number', required: true, fromHost: true }],
-    body: {
-      id: 'b',
-      name: 'hut',
-      rows: { entity: 'hut' },
-      filter: 'id = hut_number',
-      detail: { height: 5, items: [] },
-    },
+    body: [
+      {
+        id: 'b',
+        name: 'hut',
+        rows: { entity: 'hut' },
+        filter: 'id = hut_number',
+        detail: { height: 5, items: [] },
+      },
+    ],
   };
   it('come out of the token, and from nowhere else', async () => {
     const signed: Session = { ...OFFICE, parameters: { hut_number: 2 } };
@@ -311,19 +313,21 @@ describe('connections made by hand', () => {
     const settings = { kind: 'file', format: 'csv', address: `${base}/service/depths.csv` };
     expect((await call(OFFICE, 'put', '/connections', { name: 'depths', label: 'Depths', settings })).status).toBe(200);
     const definition = {
-      gaveta: 1,
+      gaveta: 2,
       name: 'Snow list',
       model: 'depths',
-      body: {
-        id: 'list',
-        name: 'snow',
-        rows: { entity: 'depths' },
-        sort: [{ by: 'depth' }],
-        detail: {
-          height: 5,
-          items: [{ kind: 'field', id: 'deep', x: 0, y: 0, width: 20, height: 5, formula: 'depth * 2' }],
+      body: [
+        {
+          id: 'list',
+          name: 'snow',
+          rows: { entity: 'depths' },
+          sort: [{ by: 'depth' }],
+          detail: {
+            height: 5,
+            items: [{ kind: 'field', id: 'deep', x: 0, y: 0, width: 20, height: 5, formula: 'depth * 2' }],
+          },
         },
-      },
+      ],
     };
     await call(OFFICE, 'post', '/reports', { definition });
     depths = 'hut,day\nPedra Longa,2025-01-02\n';

@@ -36,7 +36,7 @@ const call = async (who: Session, method: 'get' | 'post' | 'put' | 'delete', pat
 };
 const ines = session('Inês');
 const rui = session('Rui');
-const definition = (name: string) => ({ gaveta: 1, name });
+const definition = (name: string) => ({ gaveta: 2, name });
 
 it('keeps work that is not saved, for its author alone', async () => {
   const put = await call(ines, 'put', '/drafts/new-1', { definition: definition('Huts'), report: null, base: 0 });
@@ -62,7 +62,7 @@ it('keeps work apart of people who have the same name and other claims', async (
 });
 
 it('takes no draft that is no definition, of no report, or from somebody who may not design', async () => {
-  const wrong = await call(ines, 'put', '/drafts/x', { definition: { gaveta: 1 }, report: null, base: 0 });
+  const wrong = await call(ines, 'put', '/drafts/x', { definition: { gaveta: 2 }, report: null, base: 0 });
   expect(wrong.body).toMatchObject({ code: 'wrong-definition' });
   const gone = await call(ines, 'put', '/drafts/x', { definition: definition('A'), report: 'gone', base: 1 });
   expect(gone.body).toMatchObject({ code: 'unknown-report' });

@@ -39,7 +39,7 @@ it('a module adds a function, a font and an output, which threads work out, lay 
     formula: 'TWICE("Hut")',
     look: { font: 'Hut Sans' },
   };
-  const definition = { gaveta: 1, name: 'Title', header: { height: 10, items: [title] } };
+  const definition = { gaveta: 2, name: 'Title', header: { height: 10, items: [title] } };
   const run = await supertest(app).post('/api/runs').send({ definition, parameters: {} });
   expect(run.body).toMatchObject({ id: expect.any(String) });
   const file = await supertest(app).get(`/api/runs/${run.body.id}/files/list`);

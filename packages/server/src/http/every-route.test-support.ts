@@ -43,15 +43,17 @@ const TABLE = `create table hut (id int primary key, name text, beds int, secret
 
 /** A report over the huts of a model. */
 export const reportOver = (name: string, entity = 'hut'): object => ({
-  gaveta: 1,
+  gaveta: 2,
   name: `Huts of ${name}`,
   model: name,
-  body: {
-    id: 'h',
-    name: 'hut',
-    rows: { entity },
-    detail: { height: 5, items: [{ kind: 'field', id: 'f', x: 0, y: 0, width: 60, height: 5, formula: 'name' }] },
-  },
+  body: [
+    {
+      id: 'h',
+      name: 'hut',
+      rows: { entity },
+      detail: { height: 5, items: [{ kind: 'field', id: 'f', x: 0, y: 0, width: 60, height: 5, formula: 'name' }] },
+    },
+  ],
 });
 
 export interface EveryRoute {

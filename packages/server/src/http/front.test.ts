@@ -145,7 +145,7 @@ describe('who calls', () => {
   it('reads definitions, revisions and recipes only with the right to design', async () => {
     const headers = { ...(await bearer()), ...JSON_TYPE };
     const definition = {
-      gaveta: 1,
+      gaveta: 2,
       name: 'Huts',
       parameters: [{ name: 'season', label: 'Season', type: 'number', default: 2025, sample: 2024 }],
       header: { height: 5, items: [{ kind: 'field', id: 'f', x: 0, y: 0, width: 9, height: 5, formula: 'season' }] },

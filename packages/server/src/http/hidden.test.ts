@@ -87,18 +87,20 @@ const steps: Record<string, (guess: string) => object[]> = {
 
 const item = (formula: string): object => ({ kind: 'field', id: 'f', x: 0, y: 0, width: 60, height: 5, formula });
 const report = (body: object, more: object = {}): object => ({
-  gaveta: 1,
+  gaveta: 2,
   name: 'x',
   model: 'own',
   ...more,
-  body: {
-    id: 'h',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    first: 20,
-    detail: { height: 5, items: [item('name')] },
-    ...body,
-  },
+  body: [
+    {
+      id: 'h',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      first: 20,
+      detail: { height: 5, items: [item('name')] },
+      ...body,
+    },
+  ],
 });
 
 /** Reports that name a hidden field. */

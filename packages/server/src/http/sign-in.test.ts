@@ -48,15 +48,17 @@ const call = async (method: 'get' | 'post' | 'put', path: string, body: object =
 };
 
 const definition = {
-  gaveta: 1,
+  gaveta: 2,
   name: 'Huts',
   model: 'office',
-  body: {
-    id: 'b',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    detail: { height: 5, items: [{ kind: 'field', id: 'f', x: 0, y: 0, width: 50, height: 5, formula: 'name' }] },
-  },
+  body: [
+    {
+      id: 'b',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      detail: { height: 5, items: [{ kind: 'field', id: 'f', x: 0, y: 0, width: 50, height: 5, formula: 'name' }] },
+    },
+  ],
 };
 
 const connection = (asks: boolean) => ({

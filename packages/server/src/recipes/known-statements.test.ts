@@ -17,7 +17,7 @@ const MIGRATIONS = fileURLToPath(new URL('../../drizzle', import.meta.url));
 
 const written = (text: string) => ({ step: 'sql', model: 'own', text, columns: [{ name: 'kept', type: 'number' }] });
 const report = (name: string, extra: Record<string, unknown> = {}): Report => {
-  const read = readDefinition({ gaveta: 1, name, model: 'own', ...extra });
+  const read = readDefinition({ gaveta: 2, name, model: 'own', ...extra });
   if (!read.ok) throw new Error(JSON.stringify(read.problems));
   return read.report;
 };

@@ -13,15 +13,17 @@ import { type RunRequest, Runs, type RunsLimits } from './runs.ts';
 const model = modelOf('host', 'host', { call: table('Call', { id: number }) });
 
 const read = readDefinition({
-  gaveta: 1,
+  gaveta: 2,
   name: 'Calls',
   model: 'host',
-  body: {
-    id: 'c',
-    name: 'call',
-    rows: { entity: 'call' },
-    detail: { height: 5, items: [{ kind: 'field', id: 'f', x: 0, y: 0, width: 20, height: 5, formula: 'id' }] },
-  },
+  body: [
+    {
+      id: 'c',
+      name: 'call',
+      rows: { entity: 'call' },
+      detail: { height: 5, items: [{ kind: 'field', id: 'f', x: 0, y: 0, width: 20, height: 5, formula: 'id' }] },
+    },
+  ],
 });
 if (!read.ok) throw new Error(read.problems.map(problemText).join(' '));
 const report: Report = read.report;

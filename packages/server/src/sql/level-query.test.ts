@@ -51,7 +51,7 @@ beforeAll(async () => {
 afterAll(() => database.close());
 
 const definition = (json: Record<string, unknown>): Report => {
-  const read = readDefinition({ gaveta: 1, name: 'Test', model: 'works', ...json });
+  const read = readDefinition({ gaveta: 2, name: 'Test', model: 'works', ...json });
   if (!read.ok) throw new Error(JSON.stringify(read.problems));
   return read.report;
 };
@@ -94,7 +94,9 @@ describe('one query a level', () => {
         await run(
           definition({
             language,
-            body: { id: 'h', name: 'hut', rows: { entity: 'hut' }, sort: [{ by: 'name' }], detail: line('n', 'name') },
+            body: [
+              { id: 'h', name: 'hut', rows: { entity: 'hut' }, sort: [{ by: 'name' }], detail: line('n', 'name') },
+            ],
           }),
         )
       ).texts;
@@ -104,22 +106,24 @@ describe('one query a level', () => {
 
   it('brings recursive rows, with totals of everything below each', async () => {
     const report = definition({
-      body: {
-        id: 'h',
-        name: 'hut',
-        rows: { entity: 'hut' },
-        first: 2,
-        detail: line('n', 'hut.name & " " & SUM(hours)'),
-        drawers: [
-          {
-            id: 'ts',
-            name: 'task',
-            rows: { relation: 'tasks', tree: 'parts' },
-            sort: [{ by: 'title' }],
-            detail: line('t', 'REPT("-"; DEPTH()) & title & " " & SUM(hours)'),
-          },
-        ],
-      },
+      body: [
+        {
+          id: 'h',
+          name: 'hut',
+          rows: { entity: 'hut' },
+          first: 2,
+          detail: line('n', 'hut.name & " " & SUM(hours)'),
+          drawers: [
+            {
+              id: 'ts',
+              name: 'task',
+              rows: { relation: 'tasks', tree: 'parts' },
+              sort: [{ by: 'title' }],
+              detail: line('t', 'REPT("-"; DEPTH()) & title & " " & SUM(hours)'),
+            },
+          ],
+        },
+      ],
     });
     expect((await run(report)).texts).toEqual([
       'Zé 6.7501',
@@ -135,30 +139,34 @@ describe('one query a level', () => {
 
   it('lets a nested report share a row or follow a relation, without a query for the shared row', async () => {
     const card = definition({
-      body: {
-        id: 'b',
-        name: 'hut',
-        rows: { entity: 'hut' },
-        detail: line('c', '"card " & hut.name'),
-        drawers: [
-          {
-            id: 'x',
-            name: 'task',
-            rows: { relation: 'tasks' },
-            sort: [{ by: 'hours', blanks: 'first' }],
-            detail: line('k', 'title & " of " & hut.name'),
-          },
-        ],
-      },
+      body: [
+        {
+          id: 'b',
+          name: 'hut',
+          rows: { entity: 'hut' },
+          detail: line('c', '"card " & hut.name'),
+          drawers: [
+            {
+              id: 'x',
+              name: 'task',
+              rows: { relation: 'tasks' },
+              sort: [{ by: 'hours', blanks: 'first' }],
+              detail: line('k', 'title & " of " & hut.name'),
+            },
+          ],
+        },
+      ],
     });
     const list = definition({
-      body: {
-        id: 'b',
-        name: 'task',
-        rows: { entity: 'task' },
-        filter: 'hours > 2',
-        detail: line('l', '"listed " & title'),
-      },
+      body: [
+        {
+          id: 'b',
+          name: 'task',
+          rows: { entity: 'task' },
+          filter: 'hours > 2',
+          detail: line('l', '"listed " & title'),
+        },
+      ],
     });
     const sub = (id: string, report: string, rows: unknown) => ({
       kind: 'subreport',
@@ -172,13 +180,15 @@ describe('one query a level', () => {
     });
     const outer = (item: unknown) =>
       definition({
-        body: {
-          id: 'h',
-          name: 'hut',
-          rows: { entity: 'hut' },
-          filter: 'id <= 2',
-          detail: { height: 10, items: [...line('n', 'name').items, item] },
-        },
+        body: [
+          {
+            id: 'h',
+            name: 'hut',
+            rows: { entity: 'hut' },
+            filter: 'id <= 2',
+            detail: { height: 10, items: [...line('n', 'name').items, item] },
+          },
+        ],
       });
     const shared = await run(outer(sub('s', 'card', 'current')), { card });
     expect(shared.texts).toEqual([
@@ -203,20 +213,22 @@ describe('one query a level', () => {
     const report = (timeZone: string) =>
       definition({
         timeZone,
-        body: {
-          id: 'h',
-          name: 'hut',
-          rows: { entity: 'hut' },
-          filter: 'NOT(ISBLANK(opened))',
-          groups: [
-            {
-              name: 'month',
-              by: 'opened',
-              per: 'month',
-              header: line('m', 'TEXT(month; "yyyy-mm-dd") & " " & COUNT(hut)'),
-            },
-          ],
-        },
+        body: [
+          {
+            id: 'h',
+            name: 'hut',
+            rows: { entity: 'hut' },
+            filter: 'NOT(ISBLANK(opened))',
+            groups: [
+              {
+                name: 'month',
+                by: 'opened',
+                per: 'month',
+                header: line('m', 'TEXT(month; "yyyy-mm-dd") & " " & COUNT(hut)'),
+              },
+            ],
+          },
+        ],
       });
     expect((await run(report('UTC'))).texts).toEqual(['2025-01-01 1', '2025-03-01 1', '2025-06-01 1']);
     expect((await run(report('Europe/Lisbon'))).texts).toEqual(['2025-01-01 1', '2025-03-01 1', '2025-07-01 1']);
@@ -224,16 +236,18 @@ describe('one query a level', () => {
 
   it('works on booleans, and on first and last values', async () => {
     const report = definition({
-      body: {
-        id: 'ts',
-        name: 'task',
-        rows: { entity: 'task' },
-        sort: [{ by: 'id' }],
-        header: line(
-          'h',
-          'FIRST(done) & MAX(done) & MIN(done) & LAST(title) & COUNT(hours) & " " & MEDIAN(hours) & " " & AVERAGE(hours)',
-        ),
-      },
+      body: [
+        {
+          id: 'ts',
+          name: 'task',
+          rows: { entity: 'task' },
+          sort: [{ by: 'id' }],
+          header: line(
+            'h',
+            'FIRST(done) & MAX(done) & MIN(done) & LAST(title) & COUNT(hours) & " " & MEDIAN(hours) & " " & AVERAGE(hours)',
+          ),
+        },
+      ],
     });
     expect((await run(report)).texts).toEqual(['TRUETRUEFALSEDoor5 2.25 2.75002']);
   });

@@ -123,7 +123,7 @@ it.each(TELLING)('a condition tells nothing of rows that are not the caller’s:
       ...drawer,
     };
     const [one, other] = await said('/design-rows', {
-      definition: { gaveta: 1, name: 'x', model: 'm', body },
+      definition: { gaveta: 2, name: 'x', model: 'm', body },
       parameters: {},
     });
     expect(one).toBe(other);

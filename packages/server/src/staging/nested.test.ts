@@ -39,7 +39,7 @@ afterAll(async () => {
 
 const field = (formula: string, id = 'f') => ({ kind: 'field', id, x: 0, y: 0, width: 60, height: 5, formula });
 const definition = (json: object): Report => {
-  const read = readDefinition({ gaveta: 1, ...json });
+  const read = readDefinition({ gaveta: 2, ...json });
   if (!read.ok) throw new Error(read.problems.map(problemText).join(' '));
   return read.report;
 };
@@ -47,19 +47,21 @@ const definition = (json: object): Report => {
 const outer = definition({
   name: 'outer',
   model: 'works',
-  body: {
-    id: 'o',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    sort: [{ by: 'name' }],
-    detail: {
-      height: 12,
-      items: [
-        field('name'),
-        { kind: 'subreport', id: 's', x: 5, y: 6, width: 100, height: 5, report: 'inner', links: { hut: 'id' } },
-      ],
+  body: [
+    {
+      id: 'o',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      sort: [{ by: 'name' }],
+      detail: {
+        height: 12,
+        items: [
+          field('name'),
+          { kind: 'subreport', id: 's', x: 5, y: 6, width: 100, height: 5, report: 'inner', links: { hut: 'id' } },
+        ],
+      },
     },
-  },
+  ],
 });
 
 const run = async (inner: object) => {
@@ -116,7 +118,7 @@ describe('a nested report whose query reads a value of the row around', () => {
       { step: 'keep', where: { field: 'hut_id', is: 'equal', to: { parameter: 'hut' } } },
       { step: 'summarise', by: [], totals: [{ total: 'SUM', of: 'nights', name: 'nights' }] },
     ];
-    const { texts, problems } = await run({ queries: [{ name: 'sums', steps }], body: body('sums', 'nights') });
+    const { texts, problems } = await run({ queries: [{ name: 'sums', steps }], body: [body('sums', 'nights')] });
     expect([texts, problems]).toEqual([['Brecha', '5', 'Longa', '8'], '']);
   });
   it('gets them from a written statement', async () => {
@@ -128,15 +130,15 @@ describe('a nested report whose query reads a value of the row around', () => {
         columns: [{ name: 'nights', type: 'number' }],
       },
     ];
-    const { texts } = await run({ queries: [{ name: 'sums', steps }], body: body('sums', 'nights') });
+    const { texts } = await run({ queries: [{ name: 'sums', steps }], body: [body('sums', 'nights')] });
     expect(texts).toEqual(['Brecha', '5', 'Longa', '8']);
   });
   it('gets them across sources, where a step of the recipe or the drawer keeps them', async () => {
     const take = { step: 'take', from: { model: 'host', entity: 'call' } };
     const keep = { step: 'keep', where: { field: 'hut_id', is: 'equal', to: { parameter: 'hut' } } };
     for (const inner of [
-      { queries: [{ name: 'calls', steps: [take, keep] }], body: body('calls', 'words') },
-      { queries: [{ name: 'calls', steps: [take] }], body: body('calls', 'words', { filter: 'hut_id = hut' }) },
+      { queries: [{ name: 'calls', steps: [take, keep] }], body: [body('calls', 'words')] },
+      { queries: [{ name: 'calls', steps: [take] }], body: [body('calls', 'words', { filter: 'hut_id = hut' })] },
     ])
       expect((await run(inner)).texts).toEqual(['Brecha', 'all well', 'Longa', 'fog']);
   });
@@ -159,7 +161,7 @@ describe('a nested report whose query reads a value of the row around', () => {
     };
     const { texts, problems } = await run({
       queries: [{ name: 'both', steps: [written, call] }],
-      body: body('both', 'nights'),
+      body: [body('both', 'nights')],
     });
     expect(texts.filter((t) => !/which every row|failed|instead/.test(t))).toEqual(['Brecha', 'Longa']);
     expect(problems).toContain('cannot read “hut”');

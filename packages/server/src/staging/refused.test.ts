@@ -44,7 +44,7 @@ afterAll(async () => {
 });
 
 const definition = (json: object): Report => {
-  const read = readDefinition({ gaveta: 1, name: 'x', model: 'works', ...json });
+  const read = readDefinition({ gaveta: 2, name: 'x', model: 'works', ...json });
   if (!read.ok) throw new Error(read.problems.map(problemText).join(' '));
   return read.report;
 };
@@ -112,14 +112,14 @@ const expectRefused = async (report: Report, nested: Record<string, Report> = {}
 const take = { step: 'take', from: { model: 'works', entity: 'stay' } };
 const query = (steps: object[]) => ({
   queries: [{ name: 'rows', steps }],
-  body: stays({}, { entity: 'rows' }),
+  body: [stays({}, { entity: 'rows' })],
   footer: { height: 5, items: [field('"sum " & SUM(nights)', 'all')] },
 });
 
 describe('what decides on rows holds, or nothing is shown', () => {
   it('shows the rows that are asked for when nothing is wrong', async () => {
     const { words, problems } = await run(
-      definition({ body: stays({ filter: 'nights > 150', first: 2, sort: [{ by: 'nights' }] }) }),
+      definition({ body: [stays({ filter: 'nights > 150', first: 2, sort: [{ by: 'nights' }] })] }),
     );
     expect(problems).toEqual([]);
     expect(words).toEqual(['=200', '=400', 'sum 600']);
@@ -137,7 +137,7 @@ describe('what decides on rows holds, or nothing is shown', () => {
     ],
   ])('%s', async (_, more) => {
     await expectRefused(
-      definition({ body: stays(more), footer: { height: 5, items: [field('"sum " & SUM(nights)', 'all')] } }),
+      definition({ body: [stays(more)], footer: { height: 5, items: [field('"sum " & SUM(nights)', 'all')] } }),
     );
   });
   it.each<[string, object[]]>([
@@ -205,7 +205,7 @@ describe('what decides on rows holds, or nothing is shown', () => {
   it('a source that breaks off in the middle', async () => {
     const body = stays({}, { entity: 'call' });
     await expectRefused(
-      definition({ model: 'host', body, footer: { height: 5, items: [field('"sum " & SUM(nights)', 'all')] } }),
+      definition({ model: 'host', body: [body], footer: { height: 5, items: [field('"sum " & SUM(nights)', 'all')] } }),
     );
   });
   it('an inner drawer, with the totals and conditions of the rows around that read it', async () => {
@@ -218,11 +218,11 @@ describe('what decides on rows holds, or nothing is shown', () => {
       drawers: [inner],
     };
     const words = await expectRefused(
-      definition({ body: around, header: { height: 5, items: [field('"sum " & SUM(nights)', 'x')] } }),
+      definition({ body: [around], header: { height: 5, items: [field('"sum " & SUM(nights)', 'x')] } }),
     );
     // The huts themselves are known.
     expect(words.filter((w) => w === '#REF!')).toHaveLength(3);
-    const decided = await expectRefused(definition({ body: { ...around, filter: 'SUM(nights) > 1' } }));
+    const decided = await expectRefused(definition({ body: [{ ...around, filter: 'SUM(nights) > 1' }] }));
     expect(decided.join(' ')).not.toMatch(/Brecha|Longa/);
   });
   it.each<[string, object, object[]]>([
@@ -235,7 +235,7 @@ describe('what decides on rows holds, or nothing is shown', () => {
   ])('a link %s', async (_, links, [more = {}]) => {
     const nested = definition({
       parameters: [{ name: 'hut', label: 'Hut', type: 'number', ...more }],
-      body: stays({ filter: 'WITHIN(hut_id; hut)' }),
+      body: [stays({ filter: 'WITHIN(hut_id; hut)' })],
     });
     const outer = {
       id: 'h',
@@ -249,7 +249,7 @@ describe('what decides on rows holds, or nothing is shown', () => {
         ],
       },
     };
-    const words = await expectRefused(definition({ body: outer }), { n: nested });
+    const words = await expectRefused(definition({ body: [outer] }), { n: nested });
     expect(words).toContain('Longa');
   });
   it('a parameter that does not fit', async () => {
@@ -258,6 +258,6 @@ describe('what decides on rows holds, or nothing is shown', () => {
       { name: 'when', label: 'When', type: 'dates', defaultFormula: 'DATE(0;1;1)' },
     ];
     for (const filter of ['WITHIN(hut_id; hut)', 'WITHIN(DATE(2025;1;1); when)', 'OR(ISBLANK(hut); hut_id = hut)'])
-      await expectRefused(definition({ parameters, body: stays({ filter }) }), {}, { hut: 'north' });
+      await expectRefused(definition({ parameters, body: [stays({ filter })] }), {}, { hut: 'north' });
   });
 });

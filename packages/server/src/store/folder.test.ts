@@ -24,7 +24,7 @@ describe('a store’s folder', () => {
   it('is open in one process at a time, and again once that has closed it', async () => {
     const store = await openStore(folder);
     expect(await refusal(openStore(folder))).toMatch(/process \d+ has “store” open/);
-    const read = readDefinition({ gaveta: 1, name: 'Kept' });
+    const read = readDefinition({ gaveta: 2, name: 'Kept' });
     if (!read.ok) throw new Error('wrong');
     await store.create(read.report, 'Inês', 'kept');
     await store.close();

@@ -6,7 +6,7 @@ const store = await openStore(process.argv[2]!);
 const there = (await store.revisions('kept')).map((r) => r.number);
 process.send!({ there });
 
-const read = readDefinition({ gaveta: 1, name: 'Kept' });
+const read = readDefinition({ gaveta: 2, name: 'Kept' });
 if (!read.ok) throw new Error('the definition is wrong');
 let revision = Math.max(0, ...there);
 if (revision === 0) revision = (await store.create(read.report, 'Inês', 'kept')).revision;

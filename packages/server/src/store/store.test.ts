@@ -7,7 +7,7 @@ import { createSeal } from '../secrets/seal.ts';
 import { openStore, type Store } from './store.ts';
 
 const named = (name: string, more: Record<string, unknown> = {}): Report => {
-  const read = readDefinition({ gaveta: 1, name, ...more });
+  const read = readDefinition({ gaveta: 2, name, ...more });
   if (!read.ok) throw new Error(JSON.stringify(read.problems));
   return read.report;
 };

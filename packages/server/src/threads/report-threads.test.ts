@@ -32,10 +32,10 @@ const item = (id: string, formula: string): object => ({
 
 const reportOf = (body: object): Report => {
   const read = readDefinition({
-    gaveta: 1,
+    gaveta: 2,
     name: 'Calls',
     model: 'host',
-    body: { id: 'c', name: 'call', rows: { entity: 'call' }, ...body },
+    body: [{ id: 'c', name: 'call', rows: { entity: 'call' }, ...body }],
   });
   if (!read.ok) throw new Error(read.problems.map(problemText).join(' '));
   return read.report;

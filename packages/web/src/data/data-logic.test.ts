@@ -99,7 +99,7 @@ describe('a report made from rows', () => {
   it('has a column for each field that fits on its page, and no problems', () => {
     const report = reportFromRecipe('r1', recipe, models[0]!.entities[0]!.fields);
     expect(problems(report)).toEqual([]);
-    expect(report.body!.detail!.items.map((i) => (i.kind === 'field' ? i.formula : ''))).toEqual(['id', 'name']);
+    expect(report.body[0]!.detail!.items.map((i) => (i.kind === 'field' ? i.formula : ''))).toEqual(['id', 'name']);
   });
   it('nests the rows of one source in those of another', () => {
     const [hut, snow] = models[0]!.entities;
@@ -110,7 +110,7 @@ describe('a report made from rows', () => {
     );
     expect(problems(report)).toEqual([]);
     expect(report.queries!.map((q) => q.name)).toEqual(['huts', 'huts_2']);
-    expect(report.body!.drawers![0]!.rows).toEqual({ relation: 'huts_2' });
+    expect(report.body[0]!.drawers![0]!.rows).toEqual({ relation: 'huts_2' });
   });
   it('starts steps so that they work at once', () => {
     const steps: Step[] = [{ step: 'take', from: { model: 'm', entity: 'snow' } }];

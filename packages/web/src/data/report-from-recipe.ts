@@ -69,7 +69,7 @@ export const reportFromRecipe = (id: string, draft: RecipeDraft, fields: readonl
     ...reportFrame(draft.name, undefined, WORDS),
     parameters: draft.parameters,
     queries: [{ name: 'rows', label: draft.name, recipe: id }],
-    body: { id: 'rows', name: 'row', rows: { entity: 'rows' }, header: { ...header, everyPage: true }, detail },
+    body: [{ id: 'rows', name: 'row', rows: { entity: 'rows' }, header: { ...header, everyPage: true }, detail }],
   });
 };
 
@@ -95,22 +95,24 @@ export const reportFromRelation = (
     ...reportFrame(`${outer.label}, ${inner.label.toLowerCase()}`, undefined, WORDS),
     queries: [query(first, outer), query(second, inner)],
     relations: [{ name: second, label: inner.label, from: first, to: second, kind: 'many', on }],
-    body: {
-      id: 'outer',
-      name: first,
-      rows: { entity: first },
-      header: { ...own.header, everyPage: true },
-      detail: { ...own.detail, keepWith: 1 },
-      drawers: [
-        {
-          id: 'inner',
-          name: second,
-          rows: { relation: second },
-          header: below.header,
-          detail: below.detail,
-          footer: { height: 3, items: [] },
-        },
-      ],
-    },
+    body: [
+      {
+        id: 'outer',
+        name: first,
+        rows: { entity: first },
+        header: { ...own.header, everyPage: true },
+        detail: { ...own.detail, keepWith: 1 },
+        drawers: [
+          {
+            id: 'inner',
+            name: second,
+            rows: { relation: second },
+            header: below.header,
+            detail: below.detail,
+            footer: { height: 3, items: [] },
+          },
+        ],
+      },
+    ],
   });
 };

@@ -40,7 +40,9 @@ export const DataTray = ({ report }: { report: Report }) => {
   const band = useDesigner((s) => s.band);
   const groups = useMemo(
     () => [
-      ...(report.body ? [] : tableGroups(models, report.model, (name) => t('designer.tableOf', { model: name }))),
+      ...(report.body.length > 0
+        ? []
+        : tableGroups(models, report.model, (name) => t('designer.tableOf', { model: name }))),
       ...fieldGroups(report, model, entities, {
         parameters: t('designer.parameters'),
         page: t('designer.pageValues'),
@@ -61,7 +63,8 @@ export const DataTray = ({ report }: { report: Report }) => {
     .filter((g) => g.fields.length > 0);
   // Fields of the selected band's drawer are open by themselves, the others on demand.
   const isOpen = (id: string): boolean =>
-    wanted !== '' || !(closed[id] ?? (band?.drawer ? id !== band.drawer : !report.body || groups[0]?.id !== id));
+    wanted !== '' ||
+    !(closed[id] ?? (band?.drawer ? id !== band.drawer : report.body.length === 0 || groups[0]?.id !== id));
   const all = new Map(groups.flatMap((g) => g.fields.map((f) => [keyOf(g.id, f), f] as const)));
   /** The chosen fields when this one is among them, else it alone. */
   const together = (key: string): Placeable[] =>
@@ -143,7 +146,7 @@ export const DataTray = ({ report }: { report: Report }) => {
           );
         })}
         <p className="px-2 pt-2 text-[12px] text-ink-3">
-          {t(report.body ? 'designer.dragHint' : 'designer.dragTables')}
+          {t(report.body.length > 0 ? 'designer.dragHint' : 'designer.dragTables')}
         </p>
       </div>
     </section>

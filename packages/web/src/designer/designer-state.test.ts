@@ -20,23 +20,25 @@ const field = (id: string, x: number, more: object = {}) => ({
   ...more,
 });
 const report: Report = reportSchema.parse({
-  gaveta: 1,
+  gaveta: 2,
   name: 'Huts',
   header: { height: 10, items: [field('title', 0)] },
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    detail: { height: 8, items: [field('a', 0), field('b', 30, { look: { bold: true } }), field('c', 60)] },
-    drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: { height: 6, items: [] } }],
-  },
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      detail: { height: 8, items: [field('a', 0), field('b', 30, { look: { bold: true } }), field('c', 60)] },
+      drawers: [{ id: 'stays', name: 'stay', rows: { relation: 'stays' }, detail: { height: 6, items: [] } }],
+    },
+  ],
 });
 const detail = { drawer: 'huts', band: 'detail' } as const;
 
 const state = () => useDesigner.getState();
 const now = (): Report => state().history!.report;
 const item = (id: string) => findItem(now(), id)!.item;
-const ids = () => now().body!.detail!.items.map((i) => i.id);
+const ids = () => now().body[0]!.detail!.items.map((i) => i.id);
 
 beforeAll(async () => {
   // There is no clipboard of a system here; what was copied is held by the designer itself.
@@ -189,7 +191,7 @@ describe('commands', () => {
   it('move and even the columns of the selected item, as far as there are any', () => {
     const column = (id: string, x: number, name: string) => field(id, x, { column: { set: 'columns', name } });
     const items = [column('a', 0, 'one'), column('b', 30, 'two')];
-    const set = reportSchema.parse({ ...report, body: { ...report.body, detail: { height: 8, items } } });
+    const set = reportSchema.parse({ ...report, body: [{ ...report.body[0]!, detail: { height: 8, items } }] });
     state().open('columns', set, set);
     const run = (id: string): void => all.find((c) => c.id === id)!.run(i18next.t);
     state().select(['a']);
@@ -198,7 +200,7 @@ describe('commands', () => {
     expect([item('a').x, item('b').x]).toEqual([30, 0]);
     expect(able('columnRight')).toBe(false);
     run('columnLeft');
-    expect(now().body!.detail!.items.map((i) => i.x)).toEqual([0, 30]);
+    expect(now().body[0]!.detail!.items.map((i) => i.x)).toEqual([0, 30]);
     run('selectColumn');
     expect(state().selection).toEqual(['a']);
     run('removeColumn');
@@ -241,6 +243,7 @@ describe('commands of the selected band and drawer', () => {
       'Fold or open Hut detail',
       'Remove Hut detail',
       'Fold or open Hut',
+      'Duplicate Hut',
       'Remove Hut',
     ]);
     expect(titles(true)).toContain('Move Hut detail to Hut footer');
@@ -251,7 +254,7 @@ describe('commands of the selected band and drawer', () => {
   it('do what they say, each a step to undo, and select where it went', () => {
     state().focusOn({ kind: 'band', band: detail });
     run('Copy Hut detail to Hut footer');
-    expect(now().body!.footer!.items.map((i) => i.x)).toEqual([0, 30, 60]);
+    expect(now().body[0]!.footer!.items.map((i) => i.x)).toEqual([0, 30, 60]);
     expect(state().focus).toEqual({ kind: 'band', band: { drawer: 'huts', band: 'footer' } });
     run('Remove Hut footer');
     state().undo();
@@ -259,14 +262,14 @@ describe('commands of the selected band and drawer', () => {
     expect(now()).toBe(report);
     state().focusOn({ kind: 'band', band: detail });
     run('Move Hut detail to Hut header');
-    expect([now().body!.detail, now().body!.header?.items.length]).toEqual([undefined, 3]);
+    expect([now().body[0]!.detail, now().body[0]!.header?.items.length]).toEqual([undefined, 3]);
     state().focusOn({ kind: 'drawer', drawer: 'stays' });
     run('Duplicate Stay');
-    expect(now().body!.drawers!.map((d) => d.name)).toEqual(['stay', 'stay2']);
+    expect(now().body[0]!.drawers!.map((d) => d.name)).toEqual(['stay', 'stay2']);
     run('Move Stay down');
-    expect(now().body!.drawers!.map((d) => d.name)).toEqual(['stay2', 'stay']);
+    expect(now().body[0]!.drawers!.map((d) => d.name)).toEqual(['stay2', 'stay']);
     run('Remove Stay');
-    expect(now().body!.drawers!.map((d) => d.name)).toEqual(['stay2']);
+    expect(now().body[0]!.drawers!.map((d) => d.name)).toEqual(['stay2']);
     expect(state().focus).toEqual({ kind: 'report' });
   });
 });
@@ -276,7 +279,7 @@ describe('names', () => {
     const named = reportSchema.parse({
       ...report,
       parameters: [{ name: 'least', label: 'Least', type: 'number' }],
-      body: { ...report.body, filter: 'least > 2' },
+      body: [{ ...report.body[0]!, filter: 'least > 2' }],
     });
     state().open('named', named, named);
     const part = { kind: 'parameter', name: 'least' } as const;

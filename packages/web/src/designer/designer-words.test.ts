@@ -30,11 +30,11 @@ beforeAll(() =>
 
 describe('the sentence of a drawer', () => {
   it('says its rows, order, filter, groups and how many', () => {
-    const stays = report.body!.drawers![0]!;
-    expect(drawerSentence(i18next.t, report, stays, report.body!, entities.get('stays')!, model)).toBe(
+    const stays = report.body[0]!.drawers![0]!;
+    expect(drawerSentence(i18next.t, report, stays, report.body[0]!, entities.get('stays')!, model)).toBe(
       'Stays of each hut, the first 5, newest arrival first, only Status is Paid, grouped by month of arrival',
     );
-    expect(drawerSentence(i18next.t, report, report.body!, null, entities.get('huts')!, model)).toBe('Huts');
+    expect(drawerSentence(i18next.t, report, report.body[0]!, null, entities.get('huts')!, model)).toBe('Huts');
   });
 });
 
@@ -92,7 +92,7 @@ describe('what can be added', () => {
       for (const entry of entries(address)) {
         const after = applyEdit(report, entry.edit);
         expect(after, entry.id).not.toBe(report);
-        const codes = planReport(after, context).problems.map((p) => p.code);
+        const codes = planReport(after, { ...context, recipe: () => recipe }).problems.map((p) => p.code);
         expect(codes, entry.id).toEqual(entry.id === 'subreport' ? ['unknown-subreport'] : []);
       }
     }
@@ -107,6 +107,19 @@ describe('what can be added', () => {
     expect(titles).not.toContain('Report header');
   });
 
+  it('offers rows that hang on no others, after the set at the place or side by side with it', () => {
+    const find = (title: string) => entries({ drawer: 'stays', band: 'detail' }).find((e) => e.title === title)!;
+    const after = (title: string) => applyEdit(report, find(title).edit).body.map((d) => [d.name, d.beside?.x]);
+    expect(after('Flights, another set of rows below')).toEqual([
+      ['hut', undefined],
+      ['flight', undefined],
+    ]);
+    expect(after('Flights, another set of rows beside')).toEqual([
+      ['hut', 0],
+      ['flight', 93],
+    ]);
+  });
+
   it('starts with rows when there are none', () => {
     const bare = applyEdit(report, { do: 'removeDrawer', drawer: 'huts' });
     const drawers = entries(null, bare).filter((e) => e.section === 'drawers');
@@ -116,10 +129,10 @@ describe('what can be added', () => {
   });
 
   it('groups dates by month under a heading, then by shorter stretches, with names of their own', () => {
-    const stays = report.body!.drawers![0]!;
+    const stays = report.body[0]!.drawers![0]!;
     const arrival = entities.get('stays')!.fields[2]!;
     const after = applyEdit(report, newGroup(report, stays, arrival));
-    expect(after.body!.drawers![0]!.groups!.map((g) => [g.name, g.per])).toEqual([
+    expect(after.body[0]!.drawers![0]!.groups!.map((g) => [g.name, g.per])).toEqual([
       ['by_arrival', 'month'],
       ['by_arrival2', 'week'],
     ]);

@@ -49,29 +49,31 @@ export const model: Model = {
 };
 /** Stays of each hut, filtered, sorted and grouped; nothing stands in its bands yet. */
 export const report: Report = reportSchema.parse({
-  gaveta: 1,
+  gaveta: 2,
   name: 'Huts',
   model: 'office',
   parameters: [{ name: 'season', label: 'Season', type: 'number' }],
   header: { height: 10, items: [] },
-  body: {
-    id: 'huts',
-    name: 'hut',
-    rows: { entity: 'hut' },
-    detail: { height: 8, items: [] },
-    drawers: [
-      {
-        id: 'stays',
-        name: 'stay',
-        rows: { relation: 'stays' },
-        filter: 'status = "paid"',
-        sort: [{ by: 'arrival', descending: true }],
-        groups: [{ name: 'by_arrival', by: 'arrival', per: 'month' }],
-        first: 5,
-        detail: { height: 6, items: [] },
-      },
-    ],
-  },
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      detail: { height: 8, items: [] },
+      drawers: [
+        {
+          id: 'stays',
+          name: 'stay',
+          rows: { relation: 'stays' },
+          filter: 'status = "paid"',
+          sort: [{ by: 'arrival', descending: true }],
+          groups: [{ name: 'by_arrival', by: 'arrival', per: 'month' }],
+          first: 5,
+          detail: { height: 6, items: [] },
+        },
+      ],
+    },
+  ],
 });
 export const entities = drawerEntities(report, model);
 export const origin = { connection: 'office', kind: 'database' as const, made: 'code' as const };

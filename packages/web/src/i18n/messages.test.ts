@@ -81,7 +81,7 @@ describe('words of the engine and the server', () => {
   });
 
   it('are there for every function and every argument', () => {
-    const read = readDefinition({ gaveta: 1, name: 'x', model: 'office' });
+    const read = readDefinition({ gaveta: 2, name: 'x', model: 'office' });
     if (!read.ok) throw new Error(JSON.stringify(read.problems));
     const { report } = read;
     const offered = completionsFor(report, { drawer: null, band: 'header' }, { models: [], report: () => null });

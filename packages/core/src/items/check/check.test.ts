@@ -14,7 +14,7 @@ const check = (more: Record<string, unknown> = {}) => ({
   ...more,
 });
 const report = (...items: unknown[]) =>
-  definition({ body: { id: 'stays', name: 'stay', rows: { entity: 'stay' }, detail: band(7, ...items) } });
+  definition({ body: [{ id: 'stays', name: 'stay', rows: { entity: 'stay' }, detail: band(7, ...items) }] });
 const rows = {
   stay: [
     { id: 1, guest: 'Ana', nights: 3 },

@@ -58,14 +58,14 @@ class NestedRuns implements Filling {
 
 /** The outer report's current row as the only row of a nested one. */
 const sharedRow = async (run: ReportRun, row: readonly Value[], ordinal: number): Promise<HeldSet> => {
-  const level = run.prepared.root?.level;
+  const level = run.prepared.roots[0]?.level;
   if (!level) return { rows: [], others: [] };
   return { rows: [{ row, ordinal, inner: await run.rows.reader.holdInner(level, ordinal) }], others: [] };
 };
 
 /** Height, before any text grows, of what a nested report starts with and does not part from. */
-const leastHeight = ({ bands, root }: PreparedReport): number =>
-  (bands.header?.height ?? 0) + (root ? leastOfDrawer(root) : 0);
+const leastHeight = ({ bands, roots: [first] }: PreparedReport): number =>
+  (bands.header?.height ?? 0) + (first ? leastOfDrawer(first) : 0);
 
 const leastOfDrawer = ({ bands, groups, drawers }: PreparedDrawer): number => {
   const headers = groups.reduce((sum, { header }) => sum + (header?.height ?? 0), bands.header?.height ?? 0);

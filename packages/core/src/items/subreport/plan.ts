@@ -119,6 +119,6 @@ const isAmbiguous = (formula: Checked, outer: Level | null, nested: Report, para
   if (formula.kind !== 'field' || formula.type !== 'text' || formula.level !== outer?.index) return false;
   const column = outer.columns[formula.column - 1];
   if (column?.kind !== 'field' || column.path.length !== 1 || column.path[0] === outer.entity.key) return false;
-  const filter = nested.body?.filter ?? '';
+  const filter = nested.body.map(({ filter }) => filter ?? '').join(' ');
   return new RegExp(`(?<![\\p{L}\\p{N}_])${parameter}(?![\\p{L}\\p{N}_])`, 'u').test(filter);
 };

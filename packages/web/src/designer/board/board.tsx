@@ -240,7 +240,7 @@ export const Board = ({ report }: { report: Report }) => {
           <Guides scale={scale} />
         </div>
       </div>
-      {!report.body && (
+      {report.body.length === 0 && (
         <div
           className="absolute flex justify-center"
           style={{

@@ -1,4 +1,5 @@
 import {
+  addSet,
   type Band,
   type BandAddress,
   DRAWER_BANDS,
@@ -24,6 +25,8 @@ import {
   type Report,
   type ReportBand,
   roomOf,
+  type SetPlace,
+  setOf,
   shownFields,
   startSize,
 } from '@gaveta/core/internal';
@@ -109,17 +112,20 @@ const itemEntries = ({ t, report, address, point }: AddAt): AddEntry[] => {
   ];
 };
 
-const firstBand = (report: Report): BandAddress | null =>
-  report.body?.detail
-    ? { drawer: report.body.id, band: 'detail' }
-    : report.header
-      ? { drawer: null, band: 'header' }
-      : null;
+const firstBand = (report: Report): BandAddress | null => {
+  const [first] = report.body;
+  if (first?.detail) return { drawer: first.id, band: 'detail' };
+  return report.header ? { drawer: null, band: 'header' } : null;
+};
+
+/** The drawer of the place, else the first one. */
+const drawerAt = (report: Report, address: BandAddress | null): Drawer | undefined =>
+  address?.drawer ? findDrawer(report, address.drawer)?.drawer : report.body[0];
 
 const HEIGHTS: Partial<Record<DrawerBand, number>> = { header: 7, footer: 7, detailFooter: 7, others: 6, empty: 7 };
 
 const drawerBandEntries = ({ t, report, address }: AddAt): AddEntry[] => {
-  const drawer = address?.drawer ? findDrawer(report, address.drawer)?.drawer : report.body;
+  const drawer = drawerAt(report, address);
   if (!drawer) return [];
   const name = drawerLabel(drawer);
   const entry = (at: BandAddress & { drawer: string }, as: Band): AddEntry => ({
@@ -165,7 +171,7 @@ const reportBandEntries = ({ t, report }: AddAt): AddEntry[] =>
   });
 
 const groupEntries = ({ t, report, model, entities, address }: AddAt): AddEntry[] => {
-  const drawer = address?.drawer ? findDrawer(report, address.drawer)?.drawer : report.body;
+  const drawer = drawerAt(report, address);
   const entity = drawer && entities.get(drawer.id);
   if (!drawer || !entity) return [];
   return shownFields(drawerFields(entity, model))
@@ -182,13 +188,23 @@ const groupEntries = ({ t, report, model, entities, address }: AddAt): AddEntry[
 };
 
 /** Rows that a report without any can begin with: tables, its own queries, shared recipes. */
-export const firstDrawerEntries = ({
-  t,
-  report,
-  model,
-  models,
-  recipes,
-}: Omit<AddAt, 'entities' | 'address' | 'point'>): AddEntry[] => {
+export const firstDrawerEntries = (place: Omit<AddAt, 'entities' | 'address' | 'point'>): AddEntry[] =>
+  rowsEntries(place, { id: 'rows', title: (rows) => place.t('add.rowsOf', { rows }), after: -1, place: 'below' });
+
+/** How rows are offered that hang on no others. */
+interface SetOffer {
+  id: string;
+  title: (rows: string) => string;
+  /** 0-based place of the set that they come after; -1 when there is none. */
+  after: number;
+  place: SetPlace;
+}
+
+const rowsEntries = (
+  { t, report, model, models, recipes }: Omit<AddAt, 'entities' | 'address' | 'point'>,
+  offer: SetOffer,
+): AddEntry[] => {
+  const add = (drawer: Drawer): Edit => addSet(report, drawer, offer.after, offer.place);
   const sources = model ? [model] : models;
   const tables = sources.flatMap((source) =>
     source.entities
@@ -196,17 +212,14 @@ export const firstDrawerEntries = ({
       .map((entity): AddEntry => {
         const made = newDrawer(report, { entity: entity.name }, entity.name);
         return {
-          id: `rows-${source.name}-${entity.name}`,
+          id: `${offer.id}-${source.name}-${entity.name}`,
           icon: Rows3,
           section: 'drawers',
-          title: t('add.rowsOf', { rows: entity.plural }),
-          sentence: t('add.rowsOfHelp', { model: source.label }),
+          title: offer.title(entity.plural),
+          sentence: t(offer.after < 0 ? 'add.rowsOfHelp' : 'add.setHelp', { model: source.label }),
           edit: {
             do: 'all',
-            edits: [
-              ...(model ? [] : [{ do: 'report' as const, settings: { model: source.name } }]),
-              { do: 'addDrawer', parent: null, at: 0, drawer: made },
-            ],
+            edits: [...(model ? [] : [{ do: 'report' as const, settings: { model: source.name } }]), add(made)],
           },
           select: { drawer: made.id },
         };
@@ -216,22 +229,32 @@ export const firstDrawerEntries = ({
     const query = sharedQuery(report, recipe);
     const made = newDrawer(report, { entity: query.name }, query.name);
     return {
-      id: `rows-recipe-${recipe.id}`,
+      id: `${offer.id}-recipe-${recipe.id}`,
       icon: Rows3,
       section: 'drawers',
-      title: t('add.rowsOf', { rows: recipe.name }),
+      title: offer.title(recipe.name),
       sentence: t('add.recipeHelp'),
-      edit: { do: 'all', edits: [query.edit, { do: 'addDrawer', parent: null, at: 0, drawer: made }] },
+      edit: { do: 'all', edits: [query.edit, add(made)] },
       select: { drawer: made.id },
     };
   });
   return [...tables, ...shared];
 };
 
-const drawerEntries = (place: AddAt): AddEntry[] => {
-  const { t, report, model, entities, address } = place;
-  if (!report.body) return firstDrawerEntries(place);
-  const drawer: Drawer | undefined = address?.drawer ? findDrawer(report, address.drawer)?.drawer : report.body;
+const drawerEntries = (place: AddAt): AddEntry[] =>
+  place.report.body.length === 0 ? firstDrawerEntries(place) : [...innerDrawerEntries(place), ...setEntries(place)];
+
+/** Another set of rows, below the one at the place or beside it. */
+const setEntries = (place: AddAt): AddEntry[] => {
+  const { t, report, address } = place;
+  const after = address?.drawer ? setOf(report, address.drawer) : report.body.length - 1;
+  return (['below', 'beside'] as const).flatMap((where) =>
+    rowsEntries(place, { id: `set-${where}`, title: (rows) => t(`add.set_${where}`, { rows }), after, place: where }),
+  );
+};
+
+const innerDrawerEntries = ({ t, report, model, entities, address }: AddAt): AddEntry[] => {
+  const drawer = drawerAt(report, address);
   const entity = drawer && entities.get(drawer.id);
   if (!drawer || !entity || !model) return [];
   return [...entity.relations]

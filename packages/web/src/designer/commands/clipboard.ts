@@ -41,7 +41,8 @@ export const cutSelected = (t: TFunction): string | null => {
 const targetOf = (report: Report): BandAddress | null => {
   const { band } = useDesigner.getState();
   if (band && findBand(report, band)) return band;
-  return report.body?.detail ? { drawer: report.body.id, band: 'detail' } : null;
+  const [first] = report.body;
+  return first?.detail ? { drawer: first.id, band: 'detail' } : null;
 };
 
 /** Pastes copied items, or any other text as a text item, into the selected band. */

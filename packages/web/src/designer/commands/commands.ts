@@ -121,7 +121,7 @@ const groupBySelected = (t: TFunction): void => {
 const foldAll = (): void =>
   useDesigner.setState(({ collapsed, history }) => {
     if (collapsed.size > 0 || !history) return { collapsed: new Set() };
-    return { collapsed: new Set(history.report.body?.drawers?.map((d) => d.id) ?? []) };
+    return { collapsed: new Set(history.report.body.flatMap(({ drawers = [] }) => drawers.map((d) => d.id))) };
   });
 
 /** What can be done with the report on the board, whatever stands around it. */

@@ -206,7 +206,8 @@ export const inward = (): void => {
   if (!history || selection.length > 0) return;
   const { report } = history;
   if (focus.kind === 'report') {
-    if (report.body) focusOn({ kind: 'drawer', drawer: report.body.id });
+    const [first] = report.body;
+    if (first) focusOn({ kind: 'drawer', drawer: first.id });
   } else if (focus.kind === 'drawer') {
     const drawer = findDrawer(report, focus.drawer)?.drawer;
     if (!drawer) return;

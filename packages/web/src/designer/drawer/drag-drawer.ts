@@ -62,29 +62,45 @@ const landingOf = (
   y: number,
 ) => {
   const name = drawerLabel(drawer);
+  /** How many of these, without the dragged one, lie above the pointer. */
+  const above = (siblings: readonly Drawer[]): number =>
+    siblings.filter((d) => {
+      const board = d.id === drawer.id ? undefined : drawers.find((b) => b.drawer.id === d.id);
+      return board && (board.top + board.bottom) / 2 < y;
+    }).length;
   const parent = findDrawer(report, drawer.id)?.parent ?? null;
+  if (!parent) return landingOfSet(t, report, drawer, outer, above(report.body));
   const model = currentModel(report);
   // Near the ends of a neighbour it goes before or after it, further in it goes inside.
   const third = outer ? (outer.bottom - outer.top) / 3 : 0;
   const isInside = outer !== null && y > outer.top + third && y < outer.bottom - third;
-  const isBeside = outer !== null && parent !== null && isSibling(parent, outer.drawer.id);
+  const isBeside = outer !== null && isSibling(parent, outer.drawer.id);
   const goesIn = isInside && isBeside && nestingOf(report, model, drawer.id, outer.drawer.id).ok;
   const target = isBeside && !goesIn ? parent : (outer?.drawer ?? parent);
-  if (!target) return { edit: null, words: t('drawer.cannot_outermost', { name }) };
   const nesting = nestingOf(report, model, drawer.id, target.id);
   if (!nesting.ok)
     return { edit: null, words: t(`drawer.cannot_${nesting.reason}`, { name, outer: drawerLabel(target) }) };
   const was = 'relation' in drawer.rows ? drawer.rows.relation : '';
   const relation = (nesting.relations.find((r) => r.name === was) ?? nesting.relations[0]!).name;
-  const others = (target.drawers ?? []).filter((d) => d.id !== drawer.id);
-  const at = others.filter((d) => {
-    const board = drawers.find((b) => b.drawer.id === d.id);
-    return board && (board.top + board.bottom) / 2 < y;
-  }).length;
+  const at = above(target.drawers ?? []);
   return {
     edit: { do: 'moveDrawer' as const, drawer: drawer.id, parent: target.id, at, relation },
     words: t('drawer.putInto', { name, outer: drawerLabel(target) }),
   };
+};
+
+/** Rows that hang on no others go before or after other sets, and inside none. */
+const landingOfSet = (t: TFunction, report: Report, drawer: Drawer, outer: BoardDrawer | null, at: number) => {
+  const name = drawerLabel(drawer);
+  if (report.body.length === 1 || (outer && outer.depth > 0))
+    return { edit: null, words: t('drawer.cannot_outermost', { name }) };
+  const edit = { do: 'moveDrawer' as const, drawer: drawer.id, parent: null, at, relation: null };
+  const others = report.body.filter((d) => d.id !== drawer.id);
+  const before = others[at];
+  const words = before
+    ? t('drawer.putBefore', { name, other: drawerLabel(before) })
+    : t('drawer.putAfter', { name, other: drawerLabel(others.at(-1)!) });
+  return { edit, words };
 };
 
 const isSibling = (parent: Drawer, id: string): boolean => parent.drawers?.some((d) => d.id === id) ?? false;

@@ -26,22 +26,27 @@ export const drawerActions = (
 ): DrawerAction[] => {
   const parent = findDrawer(report, drawer.id)?.parent ?? null;
   const actions: DrawerAction[] = [];
-  if (parent && 'relation' in drawer.rows) {
-    const siblings = parent.drawers!;
-    const at = siblings.findIndex((d) => d.id === drawer.id);
-    const move = (to: number) => (): Edit => ({
-      do: 'moveDrawer',
-      drawer: drawer.id,
-      parent: parent.id,
-      at: to,
-      relation: (drawer.rows as { relation: string }).relation,
-    });
-    if (at > 0) actions.push({ key: 'up', edit: move(at - 1) });
-    if (at < siblings.length - 1) actions.push({ key: 'down', edit: move(at + 1) });
-    actions.push({
-      key: 'duplicate',
-      edit: () => ({ do: 'addDrawer', parent: parent.id, at: at + 1, drawer: copyDrawer(report, drawer, plan) }),
-    });
+  const siblings = parent ? parent.drawers! : report.body;
+  const at = siblings.findIndex((d) => d.id === drawer.id);
+  const move = (to: number) => (): Edit => ({
+    do: 'moveDrawer',
+    drawer: drawer.id,
+    parent: parent?.id ?? null,
+    at: to,
+    relation: 'relation' in drawer.rows ? drawer.rows.relation : null,
+  });
+  if (at > 0) actions.push({ key: 'up', edit: move(at - 1) });
+  if (at < siblings.length - 1) actions.push({ key: 'down', edit: move(at + 1) });
+  actions.push({
+    key: 'duplicate',
+    edit: () => ({
+      do: 'addDrawer',
+      parent: parent?.id ?? null,
+      at: at + 1,
+      drawer: copyDrawer(report, drawer, plan),
+    }),
+  });
+  if (parent) {
     for (const { drawer: target } of drawersOf(report)) {
       if (target.id === parent.id) continue;
       const found = nestingOf(report, model, drawer.id, target.id);

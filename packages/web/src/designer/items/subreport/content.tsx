@@ -120,7 +120,7 @@ const SharedRows = ({ item, chosen, inner }: SharedRowsProps) => {
   const { drawer, band } = chosen.address;
   const entity = drawer === null ? undefined : entities.get(drawer);
   const hasRow = band === 'detail' || band === 'detailFooter';
-  const { rows } = inner.body ?? {};
+  const { rows } = inner.body[0] ?? {};
   const wanted = rows && 'entity' in rows && inner.model === report.model ? rows.entity : null;
   const relations = entity && hasRow && wanted ? entity.relations.filter((r) => r.to === wanted) : [];
   const sharesRow = entity !== undefined && hasRow && entity.name === wanted;

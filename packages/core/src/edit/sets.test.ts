@@ -1,0 +1,44 @@
+import { expect, it } from 'vitest';
+import { definition } from '../layout/huts.test-support.ts';
+import { applyEdit } from './edit.ts';
+import { addSet, setOf } from './sets.ts';
+
+const set = (id: string, more: object = {}) => ({ id, name: id, rows: { entity: 'hut' }, ...more });
+const ids = (report: ReturnType<typeof definition>): string[] => report.body.map((d) => d.id);
+
+it('another set of rows goes below the one it is added at, past those beside it', () => {
+  const report = definition({
+    body: [set('a', { beside: { x: 0, width: 80 } }), set('b', { beside: { x: 90, width: 80 } }), set('c')],
+  });
+  expect(ids(applyEdit(report, addSet(report, set('new'), 0, 'below')))).toEqual(['a', 'b', 'new', 'c']);
+  expect(ids(applyEdit(report, addSet(report, set('new'), 2, 'below')))).toEqual(['a', 'b', 'c', 'new']);
+  const first = definition({});
+  expect(ids(applyEdit(first, addSet(first, set('new'), -1, 'below')))).toEqual(['new']);
+});
+
+it('sets side by side share the width of the page, however many there are', () => {
+  let report = definition({ body: [set('a'), set('z')] });
+  report = applyEdit(report, addSet(report, set('b'), 0, 'beside'));
+  expect(report.body.map((d) => [d.id, d.beside])).toEqual([
+    ['a', { x: 0, width: 87 }],
+    ['b', { x: 93, width: 87 }],
+    ['z', undefined],
+  ]);
+  report = applyEdit(report, addSet(report, set('c'), 0, 'beside'));
+  expect(report.body.map((d) => [d.id, d.beside?.x, d.beside?.width])).toEqual([
+    ['a', 0, 56],
+    ['b', 62, 56],
+    ['c', 124, 56],
+    ['z', undefined, undefined],
+  ]);
+});
+
+it('a set is found by any drawer inside it, and changes places with others', () => {
+  const inner = { id: 'in', name: 'in', rows: { relation: 'stays' } };
+  const report = definition({ body: [set('a'), set('b', { drawers: [inner] })] });
+  expect([setOf(report, 'in'), setOf(report, 'a'), setOf(report, 'gone')]).toEqual([1, 0, -1]);
+  const move = { do: 'moveDrawer', parent: null, at: 0, relation: null } as const;
+  expect(ids(applyEdit(report, { ...move, drawer: 'b' }))).toEqual(['b', 'a']);
+  // Rows that hang on others are none by themselves.
+  expect(applyEdit(report, { ...move, drawer: 'in' })).toBe(report);
+});
