@@ -3,7 +3,20 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
-import { add, choose, command, downloads, driver, liveHas, liveSays, saveState, useSession, visit } from './session.ts';
+import {
+  add,
+  choose,
+  command,
+  downloads,
+  driver,
+  HUTS,
+  liveHas,
+  liveSays,
+  openNew,
+  saveState,
+  useSession,
+  visit,
+} from './session.ts';
 
 useSession();
 
@@ -322,5 +335,43 @@ describe('sets of rows', () => {
     await saveAs('Huts beside regions');
     const text = await pdfOf('Huts beside regions');
     for (const words of ['Alminhas', 'Ilha de Pedra']) expect(text.split(words)).toHaveLength(2);
+  });
+
+  it('begin on paper of their own, with a page header of theirs, also in the viewer and the PDF', async () => {
+    const regions = {
+      id: 'regions',
+      name: 'region',
+      rows: { entity: 'region' },
+      detail: {
+        height: 6,
+        items: [{ kind: 'field', id: 'region-name', x: 0, y: 0, width: 60, height: 5, formula: 'name' }],
+      },
+    };
+    await openNew({ ...HUTS, name: 'Upright, then wide', body: [...HUTS.body, regions] });
+    await (await button(driver, 'Regions: select the drawer Region')).click();
+    const own = By.xpath('//label[normalize-space(.)="On pages of its own"]//input');
+    await (await eventually(driver, 'the switch', () => driver.findElement(own))).click();
+    await choose('Orientation', 'Landscape', '[data-testid="settings"]');
+    await (await button(driver, 'Leave it as it is')).click();
+    await add('Region page header');
+    await add('page number');
+    const shapes = (selector: string): Promise<string[]> =>
+      driver.executeScript<string[]>(
+        `return [...document.querySelectorAll(arguments[0])].map((page) => {
+           const { width, height } = page.getBoundingClientRect();
+           return width > height ? 'landscape' : 'portrait';
+         })`,
+        selector,
+      );
+    const turned = async (selector: string): Promise<boolean> =>
+      (await shapes(selector)).join() === 'portrait,landscape';
+    await eventually(driver, 'a page that lies', () => turned('[data-live-page] svg'));
+    await liveHas('Page 2 of 2');
+    await press(driver, Key.CONTROL, 's');
+    await saveState('Saved, revision');
+    const text = await pdfOf('Upright, then wide');
+    expect(text.split('\f').map((page) => /Page \d of \d/.exec(page)?.[0] ?? '')).toEqual(['', 'Page 2 of 2', '']);
+    await (await button(driver, 'Next page')).click();
+    await eventually(driver, 'both in the viewer', () => turned('[data-page] svg'));
   });
 });

@@ -1,4 +1,5 @@
-import { paperSize, type Report } from '../definition/schema.ts';
+import { type PageSetup, paperSize, type Report } from '../definition/schema.ts';
+import { pageOfSet } from '../definition/sets.ts';
 import {
   bandKey,
   DRAWER_BANDS,
@@ -53,15 +54,12 @@ const planWith = (planner: Planner): ReportPlan => {
     planner.malformed({ path: 'timeZone' }, phrase('not-a-time-zone', { zone: report.timeZone }), phrase('time-zone'));
   }
   checkStyles(planner);
-  const paper = paperSize(report.page);
-  const { left, right, top, bottom } = report.page.margins;
-  if (left + right >= paper.width - 5 || top + bottom >= paper.height - 5) {
-    planner.found(problem('no-columns-left', { path: 'page/margins' }));
-  }
+  checkPage(planner, report.page, 'page');
+  for (const [i, { page }] of report.body.entries()) if (page) checkPage(planner, page, `body/${i}/page`);
   const trees = report.body.flatMap((drawer, i) => levelTree(planner, drawer, null, `body/${i}`) ?? []);
   for (const tree of trees) planRows(planner, tree);
   const sets = trees.map(({ level }) => level);
-  const roots = trees.map((tree) => planDrawer(planner, tree, paper.width - left - right));
+  const roots = trees.map((tree) => planDrawer(planner, tree, widthOf(setPage(report, tree.level))));
   const bands: ReportPlan['bands'] = {};
   for (const name of REPORT_BANDS) {
     const band = report[name];
@@ -71,7 +69,8 @@ const planWith = (planner: Planner): ReportPlan => {
         key: name,
         standing: reportStanding(name, sets),
         isPage: isPageBand(name),
-        width: name === 'pageBackground' || name === 'pageOverlay' ? paper.width : paper.width - left - right,
+        width:
+          name === 'pageBackground' || name === 'pageOverlay' ? paperSize(report.page).width : bandWidth(report, name),
       });
   }
   const { model, queries, levels, totals, link, problems } = planner;
@@ -85,6 +84,26 @@ const reportStanding = (name: ReportBand, sets: readonly Level[]): Standing => {
   if (!level) return { current: null, scope: null, ahead: false };
   if (isPageBand(name)) return { current: level, scope: { level, kind: 'page', group: 0 }, ahead: false, sets };
   return { current: null, scope: { level, kind: 'set', group: 0 }, ahead: name === 'header', sets };
+};
+
+const widthOf = (page: PageSetup): number => paperSize(page).width - page.margins.left - page.margins.right;
+
+/** The paper that the set stands on whose level this is. */
+const setPage = (report: Report, { drawer }: Level): PageSetup =>
+  pageOfSet(
+    report,
+    report.body.findIndex((d) => d.id === drawer.id),
+  );
+
+/** The footer of the report stands where its last set ends, everything else on the report's own paper. */
+const bandWidth = (report: Report, name: ReportBand): number =>
+  widthOf(name === 'footer' ? pageOfSet(report, report.body.length - 1) : report.page);
+
+const checkPage = (planner: Planner, page: PageSetup, path: string): void => {
+  const paper = paperSize(page);
+  const { left, right, top, bottom } = page.margins;
+  if (left + right >= paper.width - 5 || top + bottom >= paper.height - 5)
+    planner.found(problem('no-columns-left', { path: `${path}/margins` }));
 };
 
 const checkStyles = (planner: Planner): void => {
@@ -119,6 +138,8 @@ const planDrawer = (planner: Planner, { level, inner }: LevelTree, around: numbe
     others: { current: parent, scope: others, ahead: false },
     footer: { current: parent, scope: set, ahead: false },
     empty: { current: parent, scope: null, ahead: false },
+    pageHeader: { current: level, scope: { level, kind: 'page', group: 0 }, ahead: false },
+    pageFooter: { current: level, scope: { level, kind: 'page', group: 0 }, ahead: false },
   };
   const bands: PlannedDrawer['bands'] = {};
   for (const name of DRAWER_BANDS) {
@@ -131,8 +152,8 @@ const planDrawer = (planner: Planner, { level, inner }: LevelTree, around: numbe
       path: `${path}/${name}`,
       key,
       standing,
-      isPage: false,
-      width: isRow ? rowWidth : width,
+      isPage: isPageBand(name),
+      width: isPageBand(name) ? around : isRow ? rowWidth : width,
     });
   }
   const groups = level.groups.map(({ group }, i): PlannedGroup => {

@@ -136,9 +136,25 @@ const drawerShape = {
 
 const drawerBase = z.strictObject(drawerShape);
 
-export type Drawer = z.infer<typeof drawerBase> & { drawers?: Drawer[] };
+/** What only an outermost drawer may have: any of it makes the drawer begin on a new page. */
+const ownPages = z.object({
+  /** The report's paper when left out. */
+  page: pageSchema.optional(),
+  /** In the place of the report's own, on every page from here on. */
+  pageHeader: bandSchema.optional(),
+  pageFooter: bandSchema.optional(),
+});
+
+export type Drawer = z.infer<typeof drawerBase> & z.infer<typeof ownPages> & { drawers?: Drawer[] };
 
 export const drawerSchema: z.ZodType<Drawer> = drawerBase.extend({
+  get drawers() {
+    return z.array(drawerSchema).max(50).optional();
+  },
+});
+
+export const setSchema: z.ZodType<Drawer> = drawerBase.extend({
+  ...ownPages.shape,
   get drawers() {
     return z.array(drawerSchema).max(50).optional();
   },
@@ -239,7 +255,7 @@ export const reportSchema = z.strictObject({
   pageBackground: bandSchema.optional(),
   pageOverlay: bandSchema.optional(),
   /** The outermost drawers, each with rows of its own: one after the other, those that have `beside` side by side. */
-  body: z.array(drawerSchema).max(50).default([]),
+  body: z.array(setSchema).max(50).default([]),
 });
 
 export type Band = z.infer<typeof bandSchema>;

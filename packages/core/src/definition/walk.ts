@@ -1,14 +1,17 @@
 import type { Band, Drawer, Item, Report } from './schema.ts';
 
-export const DRAWER_BANDS = ['header', 'detail', 'detailFooter', 'others', 'footer', 'empty'] as const;
+/** Bands on every page that a set of rows begins, in the place of the report's own. */
+export const SET_PAGE_BANDS = ['pageHeader', 'pageFooter'] as const;
+export const ROW_BANDS = ['header', 'detail', 'detailFooter', 'others', 'footer', 'empty'] as const;
+export const DRAWER_BANDS = [...ROW_BANDS, ...SET_PAGE_BANDS] as const;
 const ABOVE_BODY = ['pageBackground', 'firstPageHeader', 'evenPageHeader', 'pageHeader', 'header'] as const;
 const BELOW_BODY = ['footer', 'pageFooter', 'evenPageFooter', 'firstPageFooter', 'pageOverlay'] as const;
 export const REPORT_BANDS = [...ABOVE_BODY, ...BELOW_BODY] as const;
 export type DrawerBand = (typeof DRAWER_BANDS)[number];
 export type ReportBand = (typeof REPORT_BANDS)[number];
 
-/** Bands of the report that stand once on each page, outside the flow of rows. */
-export const isPageBand = (name: ReportBand): boolean => name !== 'header' && name !== 'footer';
+/** Bands of the report, or of a set of rows, that stand once on each page, outside the flow of rows. */
+export const isPageBand = (name: ReportBand | DrawerBand): boolean => name.startsWith('page') || name.includes('Page');
 
 /** Names a band: of a drawer by its id, of one of its groups by the group's name too, or of the report itself. */
 export type BandAddress = { drawer: string; band: DrawerBand; group?: string } | { drawer: null; band: ReportBand };
@@ -81,6 +84,7 @@ export function* reportParts(report: Report): Iterable<ReportPart> {
       }
     };
     yield { kind: 'open', drawer, depth };
+    yield* one('pageHeader');
     yield* one('header');
     yield* ofGroups(groups, 'header');
     yield* one('detail');
@@ -91,6 +95,7 @@ export function* reportParts(report: Report): Iterable<ReportPart> {
     yield* one('others');
     yield* one('footer');
     yield* one('empty');
+    yield* one('pageFooter');
     yield { kind: 'close', drawer, depth };
   }
   yield* ofReport(ABOVE_BODY);

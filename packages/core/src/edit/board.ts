@@ -1,5 +1,6 @@
-import type { Band, Drawer, Report } from '../definition/schema.ts';
+import type { Band, Drawer, PageSetup, Report } from '../definition/schema.ts';
 import { type BandAddress, bandKey, reportParts } from '../definition/walk.ts';
+import { pageOfBand } from './paper.ts';
 
 /** A band on the board. Lengths in millimetres from the top of the board's page. */
 export interface BoardBand {
@@ -10,6 +11,8 @@ export interface BoardBand {
   top: number;
   height: number;
   drawer: Drawer | null;
+  /** The paper that it stands on. */
+  page: PageSetup;
   collapsed: boolean;
 }
 
@@ -79,7 +82,7 @@ export const boardLayout = (
       const key = bandKey(address);
       const collapsed = view.collapsed.has(key);
       const height = collapsed ? view.stub : (heights[key] ?? band.height);
-      bands.push({ address, key, band, top, height, drawer, collapsed });
+      bands.push({ address, key, band, top, height, drawer, collapsed, page: pageOfBand(report, address) });
       top += height;
     }
   }

@@ -5,7 +5,7 @@ import { addColumn, columnSets, newColumnSet } from './columns.ts';
 import { newDrawer } from './drawers.ts';
 import { applyEdit, type Edit } from './edit.ts';
 import { usedIds } from './ids.ts';
-import { roomOf } from './paper.ts';
+import { roomIn } from './paper.ts';
 import { innerDrawer, itemFor, kindFor, nextPlace, type Placeable, type PlacedKind } from './placing.ts';
 
 /** Where fields are dropped, in millimetres from the left and top of the band. */
@@ -62,7 +62,7 @@ export const dropFields = (
   const inRows = address.drawer !== null && address.group === undefined && ['header', 'detail'].includes(address.band);
   if (fields.length > 1 && isOwn && inRows && kind === undefined) {
     const left = nearestFree(band.items, landing.x);
-    return done(newColumnSet(report, { drawer: address.drawer!, fields, left, right: roomOf(report.page) }));
+    return done(newColumnSet(report, { drawer: address.drawer!, fields, left, right: roomIn(report, address) }));
   }
   if (fields.length === 1 && kind === undefined) {
     const column = isOwn && inRows ? columnAfter(report, band.items, landing, first) : null;
@@ -72,7 +72,7 @@ export const dropFields = (
   let current = report;
   for (const [i, field] of fields.entries()) {
     const now = findBand(current, address)!;
-    const at = i === 0 ? landing : nextPlace(now, roomOf(report.page), 40);
+    const at = i === 0 ? landing : nextPlace(now, roomIn(current, address), 40);
     const wanted = kind ?? kindFor(field, address);
     const item = underColumn(current, field, itemFor(current, field, address, at, wanted), wanted);
     const add: Edit = { do: 'add', band: address, items: [item] };
@@ -122,11 +122,12 @@ const asColumns = (
   left: number,
 ): { edit: Edit; drawer: string } => {
   const { id } = made.drawer;
-  const columns = newColumnSet(applyEdit(report, made.edit), {
+  const withDrawer = applyEdit(report, made.edit);
+  const columns = newColumnSet(withDrawer, {
     drawer: id,
     fields: fields.map(({ label, type, path }) => ({ label, type, path, drawer: made.drawer })),
     left,
-    right: roomOf(report.page),
+    right: roomIn(withDrawer, { drawer: id, band: 'detail' }),
   });
   const less: Edit = { do: 'band', band: { drawer: id, band: 'detail' }, settings: { height: 6 } };
   return { edit: { do: 'all', edits: [made.edit, less, columns] }, drawer: id };

@@ -1,6 +1,6 @@
 import { produce } from 'immer';
 import type { Band, Drawer, Item, Look, Report } from '../definition/schema.ts';
-import { allBands, type BandAddress, findBand, findDrawer, findItem } from '../definition/walk.ts';
+import { allBands, type BandAddress, findBand, findDrawer, findItem, isPageBand } from '../definition/walk.ts';
 
 /** Frees an optional setting when its value is null. */
 export type Settings = Record<string, unknown>;
@@ -232,6 +232,9 @@ const changeDrawers = (report: Report, edit: DrawerEdit): void => {
   switch (edit.do) {
     case 'addBand': {
       const holder = holderOf(report, edit.band);
+      const { drawer, band } = edit.band;
+      // Pages begin with a set of rows, with no drawer inside one.
+      if (drawer !== null && isPageBand(band) && findDrawer(report, drawer)?.parent) return;
       if (holder && holder[edit.band.band] === undefined) holder[edit.band.band] = structuredClone(edit.as);
       return;
     }

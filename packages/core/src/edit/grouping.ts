@@ -3,7 +3,7 @@ import { writtenName } from '../formula/tokens.ts';
 import type { DataType } from '../value/value.ts';
 import type { Edit } from './edit.ts';
 import { freeName, idMaker } from './ids.ts';
-import { roomOf } from './paper.ts';
+import { roomIn } from './paper.ts';
 import { dressed } from './themes.ts';
 
 export type Per = NonNullable<Group['per']>;
@@ -77,7 +77,7 @@ export const newGroup = (report: Report, drawer: Drawer, field: GroupField): Edi
         id: idMaker(report)('field'),
         x: 0,
         y: 1.5,
-        width: roomOf(report.page),
+        width: roomIn(report, { drawer: drawer.id, band: 'header' }),
         height: 6,
         ...groupValue(name, per),
         ...dressed(report, 'heading'),

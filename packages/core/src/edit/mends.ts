@@ -6,7 +6,7 @@ import type { Problem } from '../problems/problem.ts';
 import { nearest } from '../problems/suggest.ts';
 import { type Edit, rounded, type Settings } from './edit.ts';
 import { linksFor } from './links.ts';
-import { roomOf } from './paper.ts';
+import { roomIn, roomOf } from './paper.ts';
 
 /** One sure way to mend a problem. `words` names it; `data` fills the words. */
 export interface Mend {
@@ -175,7 +175,8 @@ const changedFormulas = (settings: Settings, change: (formula: string) => string
 };
 
 const bringInside = (report: Report, item: Item): Mend => {
-  const room = roomOf(report.page);
+  const at = findItem(report, item.id)?.at;
+  const room = at ? roomIn(report, at.address) : roomOf(report.page);
   const width = Math.min(item.width, room);
   const x = Math.max(0, Math.min(item.x, room - width));
   const places = { [item.id]: { x: rounded(x), width: rounded(width) } };

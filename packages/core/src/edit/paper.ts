@@ -1,5 +1,6 @@
 import { type Item, type PageSetup, paperSize, type Report } from '../definition/schema.ts';
-import { allBands } from '../definition/walk.ts';
+import { pageOfSet, pagesFrom, setOf } from '../definition/sets.ts';
+import { allBands, type BandAddress, type BandAt, findDrawer } from '../definition/walk.ts';
 import { columnSets, fitColumns } from './columns.ts';
 import { applyEdit, type Edit, type Place, rounded } from './edit.ts';
 
@@ -14,26 +15,55 @@ export const roomOf = (page: PageSetup): number =>
 /** How near to the right margin an item counts as standing there, in millimetres. */
 const NEAR_EDGE = 6;
 
+/** The paper that a band stands on. The report's footer stands where its last set of rows ends. */
+export const pageOfBand = (report: Report, address: BandAddress): PageSetup =>
+  pageOfSet(report, setWith(report, address));
+
+/** Width of the band, in millimetres: that of its paper, or of its drawer where that stands beside others. */
+export const roomIn = (report: Report, address: BandAddress): number => {
+  for (let at = address.drawer === null ? null : findDrawer(report, address.drawer); at; ) {
+    if (at.drawer.beside) return at.drawer.beside.width;
+    at = at.parent && findDrawer(report, at.parent.id);
+  }
+  return roomOf(pageOfBand(report, address));
+};
+
+const setWith = (report: Report, { drawer, band }: BandAddress): number => {
+  if (drawer !== null) return setOf(report, drawer);
+  return band === 'footer' ? report.body.length - 1 : -1;
+};
+
+/** The bands on the pages that begin with the set at a place; -1: with the report. */
+function* bandsOnPages(report: Report, place: number): Iterable<BandAt> {
+  for (const at of allBands(report)) if (pagesFrom(report, setWith(report, at.address)) === place) yield at;
+}
+
+/** The edit that gives the pages from a set on, or the report's, their paper. */
+const setPage = ({ body }: Report, page: PageSetup, place: number): Edit => {
+  const set = body[place];
+  return set ? { do: 'drawer', drawer: set.id, settings: { page } } : { do: 'report', settings: { page } };
+};
+
 /**
- * Another paper, orientation or margins. `leave`: items stay where they are; `scale`: places, sizes and type grow or
+ * Another paper, orientation or margins, of the report's pages or of those that begin with the set at `place`. `leave`: items stay where they are; `scale`: places, sizes and type grow or
  * shrink with the room; `fit`: columns fill the room, what spans the page still does, and what stands at the right margin
  * stays there.
  */
-export const paperEdit = (report: Report, page: PageSetup, how: PaperChange): Edit => {
-  const set: Edit = { do: 'report', settings: { page } };
-  const before = roomOf(report.page);
+export const paperEdit = (report: Report, page: PageSetup, how: PaperChange, place = -1): Edit => {
+  const set = setPage(report, page, place);
+  const before = roomOf(pageOfSet(report, place));
   const after = roomOf(page);
   if (how === 'leave' || before === after || before <= 0 || after <= 0) return set;
   return {
     do: 'all',
-    edits: [set, ...(how === 'scale' ? scaled(report, after / before) : fitted(report, before, after))],
+    edits: [set, ...(how === 'scale' ? scaled(report, after / before, place) : fitted(report, before, after, place))],
   };
 };
 
-const scaled = (report: Report, by: number): Edit[] => {
+const scaled = (report: Report, by: number, place: number): Edit[] => {
   const places: Record<string, Partial<Place>> = {};
   const edits: Edit[] = [];
-  for (const { band, address } of allBands(report)) {
+  for (const { band, address } of bandsOnPages(report, place)) {
     for (const item of band.items) {
       if (item.share) continue;
       const { x, y, width, height } = item;
@@ -50,20 +80,25 @@ const scaled = (report: Report, by: number): Edit[] => {
       style.size === undefined ? style : { ...style, size: Math.max(1, rounded(style.size * by)) },
     ]),
   );
-  // Places come first, so that bands can get lower.
-  return [{ do: 'place', places }, { do: 'report', settings: { styles } }, ...edits];
+  // Styles are those of all pages. Places come first, so that bands can get lower.
+  const all: Edit[] = place < 0 ? [{ do: 'report', settings: { styles } }] : [];
+  return [{ do: 'place', places }, ...all, ...edits];
 };
 
-const fitted = (report: Report, before: number, after: number): Edit[] => {
+const fitted = (report: Report, before: number, after: number, place: number): Edit[] => {
   const places: Record<string, Partial<Place>> = {};
-  for (const { band } of allBands(report)) {
+  const ids = new Set<string>();
+  for (const { band } of bandsOnPages(report, place)) {
     for (const item of band.items) {
-      const place = item.column || item.share ? null : fitItem(item, before, after);
-      if (place) places[item.id] = place;
+      ids.add(item.id);
+      const fit = item.column || item.share ? null : fitItem(item, before, after);
+      if (fit) places[item.id] = fit;
     }
   }
   const edits: Edit[] = [{ do: 'place', places }];
-  const sets = [...columnSets(report).values()];
+  const sets = [...columnSets(report).values()].filter(({ columns }) =>
+    columns.some(({ items }) => items.some(({ id }) => ids.has(id))),
+  );
   for (const set of sets) {
     const right = Math.max(...set.columns.map((c) => c.x + c.width));
     const keeps = before - right;
@@ -80,10 +115,10 @@ const fitItem = ({ x, width }: Item, before: number, after: number): Partial<Pla
 };
 
 /** Whether anything would stand past the new right margin. */
-export const overflows = (report: Report, page: PageSetup): boolean => {
+export const overflows = (report: Report, page: PageSetup, place = -1): boolean => {
   const room = roomOf(page);
-  const turned = applyEdit(report, { do: 'report', settings: { page } });
-  for (const { band, address } of allBands(turned)) {
+  const turned = applyEdit(report, setPage(report, page, place));
+  for (const { band, address } of bandsOnPages(turned, place)) {
     if (address.drawer === null && (address.band === 'pageBackground' || address.band === 'pageOverlay')) continue;
     if (band.items.some((item) => !item.share && item.x + item.width > room + 0.05)) return true;
   }

@@ -1,7 +1,9 @@
 import { expect, it } from 'vitest';
+import { setOf } from '../definition/sets.ts';
 import { definition } from '../layout/huts.test-support.ts';
 import { applyEdit } from './edit.ts';
-import { addSet, setOf } from './sets.ts';
+import { paperEdit, roomIn } from './paper.ts';
+import { addSet } from './sets.ts';
 
 const set = (id: string, more: object = {}) => ({ id, name: id, rows: { entity: 'hut' }, ...more });
 const ids = (report: ReturnType<typeof definition>): string[] => report.body.map((d) => d.id);
@@ -41,4 +43,37 @@ it('a set is found by any drawer inside it, and changes places with others', () 
   expect(ids(applyEdit(report, { ...move, drawer: 'b' }))).toEqual(['b', 'a']);
   // Rows that hang on others are none by themselves.
   expect(applyEdit(report, { ...move, drawer: 'in' })).toBe(report);
+});
+
+it('another paper for the pages of a set changes what stands on them alone', () => {
+  const wide = (id: string) => ({
+    height: 5,
+    items: [{ kind: 'field', id, x: 0, y: 0, width: 180, height: 5, formula: 'name' }],
+  });
+  const page = { paper: 'A4', orientation: 'portrait', margins: { top: 15, right: 15, bottom: 15, left: 15 } } as const;
+  const report = definition({
+    footer: wide('end'),
+    body: [
+      set('a', { detail: wide('one') }),
+      set('b', { detail: wide('two'), page }),
+      set('c', { detail: wide('three') }),
+    ],
+  });
+  const turned = applyEdit(report, paperEdit(report, { ...page, orientation: 'landscape' }, 'fit', 1));
+  const widthOf = (id: string) =>
+    [...turned.body.flatMap((d) => d.detail?.items ?? []), ...turned.footer!.items].find((i) => i.id === id)!.width;
+  expect(['one', 'two', 'three', 'end'].map(widthOf)).toEqual([180, 267, 267, 267]);
+  expect([turned.page.orientation, turned.body[1]!.page?.orientation]).toEqual(['portrait', 'landscape']);
+  const beside = applyEdit(turned, addSet(turned, set('d'), 2, 'beside'));
+  expect(['a', 'b', 'c', 'd'].map((drawer) => roomIn(beside, { drawer, band: 'detail' }))).toEqual([
+    180, 267, 130.5, 130.5,
+  ]);
+});
+
+it('a page header of a set is added to outermost drawers alone', () => {
+  const report = definition({ body: [set('a', { drawers: [{ id: 'in', name: 'in', rows: { relation: 'stays' } }] })] });
+  const add = (drawer: string) =>
+    applyEdit(report, { do: 'addBand', band: { drawer, band: 'pageHeader' }, as: { height: 5, items: [] } });
+  expect(add('a').body[0]!.pageHeader).toEqual({ height: 5, items: [] });
+  expect(add('in')).toBe(report);
 });

@@ -1,4 +1,5 @@
 import type { Drawer, Report } from '../definition/schema.ts';
+import { pageOfSet } from '../definition/sets.ts';
 import { type Edit, rounded } from './edit.ts';
 import { roomOf } from './paper.ts';
 
@@ -24,7 +25,7 @@ export const addSet = (report: Report, drawer: Drawer, after: number, place: Set
   const { from, until } = rowOf(report, after);
   if (place === 'below') return { do: 'addDrawer', parent: null, at: until, drawer };
   const count = until - from + 1;
-  const width = (roomOf(report.page) - GAP * (count - 1)) / count;
+  const width = (roomOf(pageOfSet(report, after)) - GAP * (count - 1)) / count;
   const share = (i: number): Drawer['beside'] => ({ x: rounded(i * (width + GAP)), width: rounded(width) });
   return {
     do: 'all',
@@ -35,10 +36,4 @@ export const addSet = (report: Report, drawer: Drawer, after: number, place: Set
       { do: 'addDrawer', parent: null, at: until, drawer: { ...drawer, beside: share(count - 1) } },
     ],
   };
-};
-
-/** 0-based place of the outermost drawer that is, or holds, the one of that id; -1 when there is none. */
-export const setOf = ({ body }: Report, id: string): number => {
-  const holds = (drawer: Drawer): boolean => drawer.id === id || (drawer.drawers?.some(holds) ?? false);
-  return body.findIndex(holds);
 };

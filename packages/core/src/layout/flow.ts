@@ -1,4 +1,5 @@
 import { type Block, copyBlock, mergeBlock, splitBlock } from './block.ts';
+import type { Paper } from './page-frame.ts';
 
 export type Parity = 'odd' | 'even' | null;
 
@@ -176,7 +177,7 @@ export abstract class Flow {
     this.breakNow();
   }
 
-  private breakNow(): void {
+  protected breakNow(): void {
     this.nextPage();
     this.y = 0;
     for (const block of this.repeats) this.putAt(copyBlock(block));
@@ -185,11 +186,19 @@ export abstract class Flow {
 
   /** Starts a new page unless the current one is still empty; with a parity, until the page's number has it. */
   breakUnlessTop(parity: Parity = null): void {
-    this.giveUp();
-    this.flushNow();
+    this.settle();
     if (!this.atTop) this.breakNow();
     if (parity && this.pageNumber > 0 && this.pageNumber % 2 === (parity === 'odd' ? 0 : 1)) this.breakNow();
   }
+
+  /** Puts everything down that is kept back. */
+  protected settle(): void {
+    this.giveUp();
+    this.flushNow();
+  }
+
+  /** From here on pages are of this paper; a column goes on as it is. */
+  turnTo(_paper: Paper): void {}
 
   /** Starts a new page, taking what is held back along, where less than `height` is left on this one. */
   need(height: number): void {

@@ -2,29 +2,7 @@ import { NO_PAGE, type PageValues } from '../formula/functions/context.ts';
 import type { Mark, Page } from '../page/page.ts';
 import { type Block, type LateMark, shiftLaid } from './block.ts';
 import { Flow } from './flow.ts';
-
-/** Bands that stand on every page, outside the flow of rows. */
-export interface PageFrame {
-  /** Built where the page starts, so that it shows the row that is current there. */
-  header: (page: PageValues) => Block | null;
-  /** Built where the page starts, for its height, and again where it ends. */
-  footer: (page: PageValues) => Block | null;
-  /** Under and over everything, from the corner of the paper. */
-  background: (page: PageValues) => Block | null;
-  overlay: (page: PageValues) => Block | null;
-  /** Called when a page is complete: what counts by page starts anew. */
-  completed: () => void;
-}
-
-export interface PageGeometry {
-  width: number;
-  height: number;
-  top: number;
-  bottom: number;
-  left: number;
-  /** The page is as long as its content, up to `height`. */
-  continuous: boolean;
-}
+import type { PageFrame, PageGeometry, Paper } from './page-frame.ts';
 
 /** Marks of one page that had to wait for the number of pages. */
 export interface LateFill {
@@ -56,13 +34,16 @@ export class PageFlow extends Flow {
   full: number;
   /** Completed pages that wait to be handed over. */
   readonly finished: Page[] = [];
+  private geometry: PageGeometry;
+  private frame: PageFrame;
+  /** Whether anything of the flow stands on the open page. */
+  private isUsed = false;
   private readonly late: { page: number; part: Part; partNumber: number; mark: LateMark }[] = [];
 
-  constructor(
-    private readonly geometry: PageGeometry,
-    private readonly frame: PageFrame,
-  ) {
+  constructor({ geometry, frame }: Paper) {
     super();
+    this.geometry = geometry;
+    this.frame = frame;
     this.full = geometry.height - geometry.top - geometry.bottom;
     this.nextPage();
   }
@@ -73,6 +54,7 @@ export class PageFlow extends Flow {
 
   protected nextPage(): void {
     this.finishPage();
+    this.isUsed = false;
     const { geometry } = this;
     const { number } = { number: ++this.number };
     this.part.pages++;
@@ -96,6 +78,7 @@ export class PageFlow extends Flow {
   }
 
   protected put(block: Block, dy: number): void {
+    this.isUsed = true;
     this.putOn(block, this.geometry.left, this.bodyTop + dy);
     for (const landing of block.landings ?? []) landing();
   }
@@ -111,6 +94,25 @@ export class PageFlow extends Flow {
         open.page.late = true;
       }
     }
+  }
+
+  override turnTo({ geometry, frame }: Paper): void {
+    this.settle();
+    if (this.isUsed) this.finishPage();
+    else this.dropPage();
+    this.geometry = geometry;
+    this.frame = frame;
+    this.breakNow();
+  }
+
+  /** Takes a page back that nothing of the flow stands on. */
+  private dropPage(): void {
+    const { open } = this;
+    if (!open) return;
+    this.open = null;
+    this.number--;
+    open.part.pages--;
+    while (this.late.at(-1)?.page === open.page.number) this.late.pop();
   }
 
   override restartPart(): void {

@@ -1,5 +1,6 @@
 import type { PlannedBand, PlannedDrawer, PlannedItem, PlannedLink, ReportPlan } from '../data/planned.ts';
-import { type Item, paperSize } from '../definition/schema.ts';
+import { type Item, type PageSetup, paperSize } from '../definition/schema.ts';
+import { pageOfSet, startsPages } from '../definition/sets.ts';
 import { type DrawerBand, isPageBand, type ReportBand } from '../definition/walk.ts';
 import { compileFormula } from '../formula/compile.ts';
 import type { Compiled } from '../formula/functions/context.ts';
@@ -18,6 +19,7 @@ import {
   type PreparedDrawer,
   type PreparedItem,
   type PreparedLink,
+  type PreparedPages,
   type PreparedReport,
 } from './prepared.ts';
 import { type PrepareItem, type Preparing, preparedHighlight } from './preparing.ts';
@@ -35,10 +37,14 @@ const isBare = ({ bands, groups, drawers }: PlannedDrawer): boolean =>
     (band) => !band || band.items.length === 0,
   ) && drawers.every(isBare);
 
+/** Width of the bands on a page, in points. */
+const widthOf = (page: PageSetup): number => (paperSize(page).width - page.margins.left - page.margins.right) * POINTS;
+
 class Preparer {
   private readonly problems: Problem[] = [];
   private readonly cutOff = new Set<string>();
   private readonly width: number;
+  private readonly isNested: boolean;
   private readonly preparing: Preparing;
 
   constructor(
@@ -46,7 +52,6 @@ class Preparer {
     private readonly book: FontBook,
     width: number | null,
   ) {
-    const { page } = plan.report;
     const { cutOff, problems } = this;
     this.preparing = {
       report: plan.report,
@@ -61,21 +66,54 @@ class Preparer {
       },
       broken: (common) => brokenItem(common, this.preparing),
     };
-    this.width = width ?? (paperSize(page).width - page.margins.left - page.margins.right) * POINTS;
+    this.isNested = width !== null;
+    this.width = width ?? widthOf(plan.report.page);
   }
 
   prepare(): PreparedReport {
     const { plan, book, problems } = this;
+    const { report } = plan;
     const bands: PreparedReport['bands'] = {};
-    const paper = paperSize(plan.report.page).width * POINTS;
-    for (const [name, band] of Object.entries(plan.bands) as [ReportBand, PlannedBand][])
-      bands[name] = this.band(
-        band,
-        name === 'pageBackground' || name === 'pageOverlay' ? paper : this.width,
-        isPageBand(name) ? 'artifact' : null,
-      );
-    const roots = plan.roots.map((root) => this.drawer(root, this.width));
-    return { plan, report: plan.report, book, roots, bands, shape: shapeOf(plan), problems, cutOff: this.cutOff };
+    const last = this.isNested ? this.width : widthOf(pageOfSet(report, report.body.length - 1));
+    if (plan.bands.header) bands.header = this.band(plan.bands.header, this.width, null);
+    if (plan.bands.footer) bands.footer = this.band(plan.bands.footer, last, null);
+    const pages = this.pages(report.page, null);
+    const roots = plan.roots.map((root) => this.set(root));
+    return {
+      plan,
+      pages,
+      report: plan.report,
+      book,
+      roots,
+      bands,
+      shape: shapeOf(plan),
+      problems,
+      cutOff: this.cutOff,
+    };
+  }
+
+  /** The paper, with the bands of the report's pages as wide as it, and those that a set has in their place. */
+  private pages(page: PageSetup, set: PlannedDrawer | null): PreparedPages {
+    const bands: PreparedPages['bands'] = {};
+    const paper = paperSize(page).width * POINTS;
+    const { pageHeader, pageFooter } = set?.bands ?? {};
+    const own = { ...(pageHeader ? { pageHeader } : {}), ...(pageFooter ? { pageFooter } : {}) };
+    for (const [name, band] of Object.entries({ ...this.plan.bands, ...own }) as [ReportBand, PlannedBand][]) {
+      if (!isPageBand(name)) continue;
+      const isWhole = name === 'pageBackground' || name === 'pageOverlay';
+      bands[name] = this.band(band, isWhole ? paper : this.isNested ? this.width : widthOf(page), 'artifact');
+    }
+    return { page, bands, hasOwnHeader: pageHeader !== undefined, hasOwnFooter: pageFooter !== undefined };
+  }
+
+  /** An outermost drawer, on the paper that it stands on. A nested report has the width that it is given. */
+  private set(planned: PlannedDrawer): PreparedDrawer {
+    const { report } = this.plan;
+    if (this.isNested) return this.drawer(planned, this.width);
+    const place = report.body.findIndex(({ id }) => id === planned.drawer.id);
+    const page = pageOfSet(report, place);
+    const pages = startsPages(report, place) ? this.pages(page, planned) : null;
+    return { ...this.drawer(planned, widthOf(page)), pages };
   }
 
   private drawer(planned: PlannedDrawer, around: number): PreparedDrawer {
@@ -91,16 +129,18 @@ class Preparer {
     const holdsNothing = isBare(planned);
     const bands: PreparedDrawer['bands'] = {};
     for (const [name, band] of Object.entries(planned.bands) as [DrawerBand, PlannedBand][])
-      bands[name] = this.band(
-        band,
-        name === 'detail' || name === 'detailFooter' ? rowWidth : width,
-        name === 'header' ? 'header' : null,
-        holdsNothing || name === 'detail',
-      );
+      if (!isPageBand(name))
+        bands[name] = this.band(
+          band,
+          name === 'detail' || name === 'detailFooter' ? rowWidth : width,
+          name === 'header' ? 'header' : null,
+          holdsNothing || name === 'detail',
+        );
     return {
       level,
       drawer,
       bands,
+      pages: null,
       groups: planned.groups.map(({ header, footer }) => ({
         header: header && this.band(header, width, null, holdsNothing),
         footer: footer && this.band(footer, width, null, holdsNothing),

@@ -1,6 +1,14 @@
 import type { Level } from '../data/level.ts';
 import type { ReportPlan } from '../data/planned.ts';
-import type { Band, BandFormulaSetting, Drawer, FormulaSetting, Look, Report } from '../definition/schema.ts';
+import type {
+  Band,
+  BandFormulaSetting,
+  Drawer,
+  FormulaSetting,
+  Look,
+  PageSetup,
+  Report,
+} from '../definition/schema.ts';
 import type { DrawerBand, ReportBand } from '../definition/walk.ts';
 import type { z } from '../definition/zod.ts';
 import type { Compiled, EvaluationContext } from '../formula/functions/context.ts';
@@ -144,8 +152,19 @@ export interface PreparedDrawer {
   /** Outermost first. */
   groups: PreparedGroup[];
   drawers: PreparedDrawer[];
+  /** The pages that begin with it, when it is a set of rows that has its own. */
+  pages: PreparedPages | null;
   /** Where its rows stand when they stand in columns, in points. */
   columns: { count: number; step: number; order: 'across' | 'down' } | null;
+}
+
+/** The paper that pages have from some place on, and the bands that stand on each of them. */
+export interface PreparedPages {
+  page: PageSetup;
+  bands: Partial<Record<ReportBand, PreparedBand>>;
+  /** The bands of the first page and of even ones stand there instead of the others. */
+  hasOwnHeader: boolean;
+  hasOwnFooter: boolean;
 }
 
 /** A plan turned into closures and points: everything the layout of a row needs, worked out once. */
@@ -155,7 +174,9 @@ export interface PreparedReport {
   book: FontBook;
   /** The outermost drawers, in the order of the page. */
   roots: PreparedDrawer[];
-  bands: Partial<Record<ReportBand, PreparedBand>>;
+  bands: Partial<Record<'header' | 'footer', PreparedBand>>;
+  /** The pages that it begins on. */
+  pages: PreparedPages;
   /** Its rows, as the walk goes through them. */
   shape: ReportShape;
   /** Problems that only the fonts at hand show. */

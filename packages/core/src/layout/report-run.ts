@@ -1,7 +1,7 @@
 import type { Level } from '../data/level.ts';
 import type { RowProblem } from '../data/rows.ts';
 import { paperSize } from '../definition/schema.ts';
-import { type EvaluationContext, NO_PAGE, type PageValues } from '../formula/functions/context.ts';
+import { type EvaluationContext, NO_PAGE } from '../formula/functions/context.ts';
 import { saidValue } from '../problems/phrases.ts';
 import { type Problem, problem, problemText } from '../problems/problem.ts';
 import { DrawerWalk } from '../shape/drawer-walk.ts';
@@ -14,12 +14,15 @@ import type { Block } from './block.ts';
 import { type BandLayer, DrawerLayout, layDrawers } from './drawer-layout.ts';
 import type { Flow } from './flow.ts';
 import { noticeBlock } from './notice.ts';
+import type { Paper } from './page-frame.ts';
+import { paperOf } from './paper.ts';
 import {
   type Filling,
   type FlowingItem,
   POINTS,
   type PreparedBand,
   type PreparedDrawer,
+  type PreparedPages,
   type PreparedReport,
 } from './prepared.ts';
 import type { FlowHost, RunShared } from './run-shared.ts';
@@ -132,6 +135,7 @@ export class ReportRun implements BandLayer, FlowHost {
     if (bands.header) await this.band(bands.header, flow);
     await layDrawers(roots, flow, async (place, target) => {
       const root = roots[place]!;
+      if (root.pages) target.turnTo(this.paper(root.pages));
       if (place > 0 && !isAhead(root)) await walks[place]!.open(parent, null);
       this.leaveOtherSets(root);
       await walks[place]!.run(parent, new DrawerLayout(this, root, target));
@@ -187,9 +191,12 @@ export class ReportRun implements BandLayer, FlowHost {
     return key == null ? `#${ordinal}` : encodeURIComponent(valueText(key));
   }
 
-  /** A band that stands on a page outside the flow of rows. */
-  pageBand(band: PreparedBand, page: PageValues): Block | null {
-    return layBand(band, { ...this.context, page }, this.around);
+  /** The paper of pages, with the bands on each of them for the rows that are current there. */
+  paper(pages: PreparedPages): Paper {
+    return paperOf(pages, {
+      band: (band, page) => layBand(band, { ...this.context, page }, this.around),
+      completed: () => this.rows.totals.pageCompleted(),
+    });
   }
 
   /** Starts a new page where the band asks for one before it; `isFirst`: nothing comes before that it could part from. */

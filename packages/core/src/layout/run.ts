@@ -1,16 +1,12 @@
 import type { GivenParameters } from '../data/parameters.ts';
 import type { RowSource } from '../data/rows.ts';
-import { LONGEST_PAGE, paperSize, type Report } from '../definition/schema.ts';
-import type { ReportBand } from '../definition/walk.ts';
-import type { PageValues } from '../formula/functions/context.ts';
 import type { Page, PagePicture } from '../page/page.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { Moment } from '../value/date.ts';
 import type { Value } from '../value/value.ts';
-import type { Block } from './block.ts';
 import { LAYOUT_LIMITS, type LayoutLimits } from './limits.ts';
-import { type LateFill, PageFlow, type PageFrame, type PageGeometry } from './page-flow.ts';
-import { POINTS, type PreparedReport } from './prepared.ts';
+import { type LateFill, PageFlow } from './page-flow.ts';
+import type { PreparedReport } from './prepared.ts';
 import { ReportRun } from './report-run.ts';
 import type { RunShared } from './run-shared.ts';
 
@@ -126,7 +122,7 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
     },
   };
   const run = new ReportRun(prepared, options.parameters, shared);
-  const flow = new PageFlow(geometryOf(prepared.report), frameOf(prepared, run));
+  const flow = new PageFlow(run.paper(prepared.pages));
   let complete = true;
   try {
     await run.all(flow, 1);
@@ -152,35 +148,5 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
     late: flow.lateFills(),
     complete,
     work: { rows, pages, formulas: work.formulas, waiting, writing, layout },
-  };
-};
-
-const geometryOf = ({ page }: Report): PageGeometry => {
-  const paper = paperSize(page);
-  const { margins } = page;
-  return {
-    width: paper.width * POINTS,
-    height: (page.continuous ? LONGEST_PAGE : paper.height) * POINTS,
-    top: margins.top * POINTS,
-    bottom: margins.bottom * POINTS,
-    left: margins.left * POINTS,
-    continuous: page.continuous ?? false,
-  };
-};
-
-/** The bands that stand on every page: the first page and even ones may have their own. */
-const frameOf = ({ bands, report }: PreparedReport, run: ReportRun): PageFrame => {
-  const block = (name: ReportBand, page: PageValues): Block | null => {
-    const band = bands[name];
-    return band ? run.pageBand(band, page) : null;
-  };
-  const kindOf = ({ number }: PageValues, first: ReportBand, even: ReportBand, other: ReportBand): ReportBand =>
-    number === 1 && report[first] ? first : number % 2 === 0 && report[even] ? even : other;
-  return {
-    header: (page) => block(kindOf(page, 'firstPageHeader', 'evenPageHeader', 'pageHeader'), page),
-    footer: (page) => block(kindOf(page, 'firstPageFooter', 'evenPageFooter', 'pageFooter'), page),
-    background: (page) => block('pageBackground', page),
-    overlay: (page) => block('pageOverlay', page),
-    completed: () => run.rows.totals.pageCompleted(),
   };
 };

@@ -111,6 +111,74 @@ describe('several sets of rows in one report', () => {
   });
 });
 
+describe('a set of rows on pages of its own', () => {
+  const A4 = { portrait: [595, 842], landscape: [842, 595] };
+  const landscape = { paper: 'A4', orientation: 'landscape' };
+  const pagesOf = async (json: Record<string, unknown>) => {
+    const { pages, text } = await lay(definition(json), rows);
+    return pages.map(({ width, height }, i) => ({ size: [Math.round(width), Math.round(height)], text: text[i] }));
+  };
+  const head = (id: string, words: string) => line(id, `"${words} " & page.number & "/" & page.count`);
+
+  it('begins with its paper, header and footer; what follows goes on there', async () => {
+    const wide = {
+      ...stays,
+      page: landscape,
+      pageHeader: head('wide', 'wide'),
+      pageFooter: line('f', 'COUNTA(guest)'),
+    };
+    const more = { ...huts, id: 'again', name: 'again', detail: line('more', '"again " & name') };
+    const body = [huts, wide, more];
+    expect(await pagesOf({ pageHeader: head('p', 'page'), body, footer: line('end', '"end"') })).toEqual([
+      { size: A4.portrait, text: ['page 1/2', 'a', 'b'] },
+      { size: A4.landscape, text: ['wide 2/2', 's1', 's2', 'again a', 'again b', 'end', '2'] },
+    ]);
+  });
+
+  it('goes back to the paper of the report, with the bands that the report has on its pages', async () => {
+    const back = { ...huts, id: 'back', name: 'back', detail: line('b', '"back " & name'), page: { paper: 'A4' } };
+    const body = [{ ...stays, page: landscape, pageHeader: head('w', 'wide') }, back];
+    expect(await pagesOf({ pageHeader: head('p', 'page'), body })).toEqual([
+      { size: A4.landscape, text: ['wide 1/2', 's1', 's2'] },
+      { size: A4.portrait, text: ['page 2/2', 'back a', 'back b'] },
+    ]);
+  });
+
+  it('leaves no empty page before it, and parts from a report header', async () => {
+    const wide = { ...stays, page: landscape };
+    expect((await pagesOf({ body: [wide] })).map(({ size }) => size)).toEqual([A4.landscape]);
+    expect(await pagesOf({ header: line('t', '"title"'), body: [wide] })).toEqual([
+      { size: A4.portrait, text: ['title'] },
+      { size: A4.landscape, text: ['s1', 's2'] },
+    ]);
+    // Rows that fill a page to its end leave none behind either.
+    const full = { ...huts, detail: { ...line('h', 'name'), height: 267 } };
+    expect((await pagesOf({ body: [full, wide] })).map(({ text }) => text)).toEqual([['a'], ['b'], ['s1', 's2']]);
+  });
+
+  it('gives its bands the width of its paper, also those of the report', () => {
+    const at = (x: number) => ({ ...band(5, field('far', '"far"', { x, width: 20 })) });
+    const codes = (json: Record<string, unknown>) => plan(definition(json)).problems.map((p) => p.code);
+    expect(codes({ body: [{ ...huts, page: landscape, detail: at(240) }] })).toEqual([]);
+    expect(codes({ body: [{ ...huts, detail: at(240) }] })).toEqual(['outside-page']);
+    expect(codes({ body: [{ ...huts, page: landscape }], footer: at(240) })).toEqual([]);
+    const margins = { top: 15, bottom: 15, left: 150, right: 150 };
+    expect(codes({ body: [{ ...huts, page: { ...landscape, margins } }] })).toContain('no-columns-left');
+  });
+
+  it('cannot begin beside another, or inside one', async () => {
+    const beside = { x: 0, width: 60 };
+    const body = [
+      { ...huts, beside },
+      { ...stays, beside, page: landscape },
+    ];
+    expect((await pagesOf({ body })).map(({ size }) => size)).toEqual([A4.portrait]);
+    const inner = { id: 'in', name: 'in', rows: { relation: 'stays' }, page: landscape };
+    const read = readDefinition({ gaveta: 2, name: 'Test', model: 'huts', body: [{ ...huts, drawers: [inner] }] });
+    expect(read.ok).toBe(false);
+  });
+});
+
 it('a definition of version 1, with one set or none, is read as one of today', () => {
   const read = (json: object) => readDefinition({ gaveta: 1, name: 'Old', model: 'huts', ...json });
   const old = read({ body: huts });

@@ -3,6 +3,13 @@ import type { OutlineMark } from '../page/page.ts';
 import type { ProblemValue } from '../problems/phrases.ts';
 import type { Problem } from '../problems/problem.ts';
 
+/** Width and height in points of the pages from `page` on, 1-based, until the next such entry. */
+export interface PageSizeFrom {
+  page: number;
+  width: number;
+  height: number;
+}
+
 /** A run as its owner follows it. */
 export interface RunState<P extends Problem = Problem> {
   id: string;
@@ -20,8 +27,8 @@ export interface RunState<P extends Problem = Problem> {
   said: ProblemValue | null;
   /** Entries of the outline so far. */
   headings: number;
-  /** Height of each page in points, where pages are as long as their content; otherwise null. */
-  heights: number[] | null;
+  /** Sizes of the pages so far, in order: each holds for the pages from its own on. */
+  sizes: PageSizeFrom[];
 }
 
 /** One query of a run. */

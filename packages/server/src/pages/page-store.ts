@@ -5,6 +5,7 @@ export interface PageHeader {
   /** Bytes. */
   length: number;
   /** Points. */
+  width: number;
   height: number;
   /** Something on it waits for the number of pages. */
   late: boolean;

@@ -23,7 +23,12 @@ const page = (number: number, late = false): Page => ({
 
 const add = (spool: PageSpool, ...pages: Page[]): Promise<void> => {
   const written = pages.map(writePage);
-  const headers = pages.map(({ height, late }, i) => ({ length: written[i]!.length, height, late: late === true }));
+  const headers = pages.map(({ width, height, late = false }, i) => ({
+    length: written[i]!.length,
+    width,
+    height,
+    late,
+  }));
   return spool.add(Buffer.concat(written), headers);
 };
 

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
 import {
+  type PageSizeFrom,
   type Problem,
   type ProblemValue,
   problem,
@@ -54,7 +55,7 @@ export class Run {
   private said: ProblemValue | null = null;
   private result: Pick<RunResult, 'queries' | 'work'> | null = null;
   private peakMemory = 0;
-  private readonly heights: number[] | null;
+  private readonly sizes: PageSizeFrom[] = [];
   private pages: PageStore | null = null;
   private readonly files = new RunFiles();
   /** Those who follow or read it at this moment. */
@@ -69,11 +70,10 @@ export class Run {
     this.report = request.job.report;
     this.owners.add(request.owner);
     this.changes.setMaxListeners(0);
-    this.heights = this.report.page.continuous ? [] : null;
   }
 
   get state(): RunState {
-    const { id, status, rows, problems, said, heights } = this;
+    const { id, status, rows, problems, said, sizes } = this;
     return {
       id,
       report: this.report.name,
@@ -85,8 +85,13 @@ export class Run {
       detail: said === null ? null : saidValue(said),
       said,
       headings: this.navigation.headings.length,
-      heights,
+      sizes,
     };
+  }
+
+  private noteSize(page: number, { width, height }: { width: number; height: number }): void {
+    const last = this.sizes.at(-1);
+    if (last?.width !== width || last.height !== height) this.sizes.push({ page, width, height });
   }
 
   get hasEnded(): boolean {
@@ -202,11 +207,11 @@ export class Run {
           this.problems = problems;
         },
         pages: async ({ data, pages: written, pictures, navigation }) => {
-          const isFirst = pages.count === 0;
+          const before = pages.count;
           await pages.add(data, written, pictures);
           this.navigation.add(navigation);
-          for (const { height } of written) this.heights?.push(height);
-          if (isFirst) this.changes.emit('change');
+          for (const [i, page] of written.entries()) this.noteSize(before + i + 1, page);
+          if (before === 0) this.changes.emit('change');
         },
         progress: async (read) => {
           this.rows = read;

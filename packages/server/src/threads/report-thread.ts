@@ -188,7 +188,8 @@ class Outbox {
   async add(page: Page): Promise<void> {
     const written = writePage(page);
     this.data.push(written);
-    this.pages.push({ length: written.length, height: page.height, late: page.late === true });
+    const { width, height, late = false } = page;
+    this.pages.push({ length: written.length, width, height, late });
     const { headings, anchors } = navigationOf(page);
     this.navigation.headings.push(...headings);
     this.navigation.anchors.push(...anchors);

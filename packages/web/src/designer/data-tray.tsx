@@ -5,7 +5,7 @@ import {
   type Placeable,
   type PlacedKind,
   type Report,
-  roomOf,
+  roomIn,
 } from '@gaveta/core/internal';
 import { ChevronDown, ChevronRight, MoreHorizontal } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
@@ -168,7 +168,7 @@ const landingFor = (report: Report, field: Placeable): BoardPoint | null => {
     : ({ drawer: null, band: 'header' } as const);
   const address = targetBand(report, own);
   const band = findBand(report, address);
-  return band && { address, ...nextPlace(band, roomOf(report.page), 30) };
+  return band && { address, ...nextPlace(band, roomIn(report, address), 30) };
 };
 
 interface RowProps {

@@ -1,8 +1,9 @@
-import { type LinkTarget, type PlaceInRun, pageToSvg } from '@gaveta/core/internal';
+import { type LinkTarget, type PageSizeFrom, type PlaceInRun, pageToSvg } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type MouseEvent, type RefObject, useEffect } from 'react';
 import { api } from '../api/client.ts';
+import { sizeOfPage } from './page-sizes.ts';
 import type { PagePictures } from './pictures.ts';
 
 const BLOCK = 5;
@@ -16,10 +17,8 @@ interface PagesProps {
   pictures: PagePictures;
   count: number;
   done: boolean;
-  /** Size of a page in points. */
-  size: { width: number; height: number };
-  /** Height of each page in points, where they differ. */
-  heights: readonly number[] | null;
+  /** Sizes of the pages that are known, in points. */
+  sizes: readonly PageSizeFrom[];
   zoom: number;
   scroller: RefObject<HTMLDivElement | null>;
   goTo: RefObject<(place: PlaceInRun) => void>;
@@ -29,26 +28,17 @@ interface PagesProps {
 }
 
 /** Continuous pages; only those near the window are in the document. */
-export const Pages = ({
-  run,
-  pictures,
-  count,
-  done,
-  size,
-  heights,
-  zoom,
-  scroller,
-  goTo,
-  onPage,
-  onLink,
-}: PagesProps) => {
-  const heightOf = (index: number): number => (heights?.[index] ?? size.height) * PIXELS * zoom;
-  const key = `${size.height} ${zoom} ${heights?.length ?? ''}`;
-  const width = size.width * PIXELS * zoom;
+export const Pages = ({ run, pictures, count, done, sizes, zoom, scroller, goTo, onPage, onLink }: PagesProps) => {
+  const sizeOf = (index: number): { width: number; height: number } => {
+    const { width, height } = sizeOfPage(sizes, index + 1);
+    return { width: width * PIXELS * zoom, height: height * PIXELS * zoom };
+  };
+  const key = `${sizes.length} ${zoom}`;
+  const width = Math.max(...sizes.map((size) => size.width)) * PIXELS * zoom;
   const list = useVirtualizer({
     count,
     getScrollElement: () => scroller.current,
-    estimateSize: (index) => heightOf(index) + GAP,
+    estimateSize: (index) => sizeOf(index).height + GAP,
     overscan: 1,
     paddingStart: GAP,
   });
@@ -72,11 +62,14 @@ export const Pages = ({
     // biome-ignore lint/a11y/noStaticElementInteractions: the links inside are reached by keys, and click when followed
     // biome-ignore lint/a11y/useKeyWithClickEvents: see above
     <div className="relative mx-auto" style={{ height: list.getTotalSize(), width }} onClick={follow}>
-      {list.getVirtualItems().map(({ index, start }) => (
-        <div key={index} className="absolute left-0" style={{ top: start, width, height: heightOf(index) }}>
-          <OnePage run={run} pictures={pictures} number={index + 1} done={done} />
-        </div>
-      ))}
+      {list.getVirtualItems().map(({ index, start }) => {
+        const size = sizeOf(index);
+        return (
+          <div key={index} className="absolute" style={{ top: start, left: (width - size.width) / 2, ...size }}>
+            <OnePage run={run} pictures={pictures} number={index + 1} done={done} />
+          </div>
+        );
+      })}
     </div>
   );
 };

@@ -18,9 +18,14 @@ export const printRun = async (run: string, count: number, pictures: PagePicture
   const root = document.createElement('div');
   root.id = 'print-root';
   await pictures.load(pages);
-  root.innerHTML = pages.map((page) => pageToSvg(page, pictures.address)).join('');
+  const papers = [...new Set(pages.map(paperOf))];
+  root.innerHTML = pages
+    .map((page) => `<div class="paper-${papers.indexOf(paperOf(page))}">${pageToSvg(page, pictures.address)}</div>`)
+    .join('');
   const style = document.createElement('style');
-  style.textContent = `@page { size: ${first.width}pt ${first.height}pt; margin: 0 }`;
+  style.textContent = papers
+    .map((size, i) => `@page paper-${i} { size: ${size}; margin: 0 } .paper-${i} { page: paper-${i} }`)
+    .join('\n');
   document.body.append(root, style);
   // A picture that is not unpacked yet would be missing on paper.
   await Promise.all([...root.querySelectorAll('image')].map(unpacked));
@@ -32,6 +37,8 @@ export const printRun = async (run: string, count: number, pictures: PagePicture
   window.addEventListener('afterprint', tidy, { once: true });
   window.print();
 };
+
+const paperOf = ({ width, height }: Page): string => `${width}pt ${height}pt`;
 
 const unpacked = async (image: SVGImageElement): Promise<void> => {
   const copy = new Image();

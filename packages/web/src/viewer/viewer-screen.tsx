@@ -1,4 +1,4 @@
-import { type GivenValue, joinChoices, type LinkTarget, type PlaceInRun, paperSize } from '@gaveta/core/internal';
+import { type GivenValue, joinChoices, type LinkTarget, type PlaceInRun } from '@gaveta/core/internal';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { ChevronLeft, ChevronRight, ListTree, Minus, PencilRuler, Plus, Printer } from 'lucide-react';
 import { Popover } from 'radix-ui';
@@ -80,13 +80,10 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
   const [exportFailure, setExportFailure] = useState<Error | null>(null);
   const pictures = usePagePictures();
   const print = useMutation({ mutationFn: async () => state && printRun(state.id, state.pages, pictures) });
-  const size = useMemo(() => {
-    const paper = report.data && paperSize(report.data.definition.page);
-    return paper && { width: (paper.width * 72) / 25.4, height: (paper.height * 72) / 25.4 };
-  }, [report.data]);
   const fit = (): void => {
-    if (size && scroller.current)
-      setZoom(Math.max(0.2, (scroller.current.clientWidth - 48) / ((size.width * 96) / 72)));
+    const widest = Math.max(0, ...(state?.sizes ?? []).map(({ width }) => width));
+    if (widest > 0 && scroller.current)
+      setZoom(Math.max(0.2, (scroller.current.clientWidth - 48) / ((widest * 96) / 72)));
   };
   const follow = async (to: Exclude<LinkTarget, { address: string }>): Promise<void> => {
     if (!state) return;
@@ -167,14 +164,13 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
             state={state}
             retry={() => setAttempt((n) => n + 1)}
           />
-          {state && size && count > 0 && (
+          {state && state.sizes.length > 0 && count > 0 && (
             <Pages
               run={state.id}
               pictures={pictures}
               count={count}
               done={done}
-              size={size}
-              heights={state.heights}
+              sizes={state.sizes}
               zoom={zoom}
               scroller={scroller}
               goTo={goTo}

@@ -47,9 +47,11 @@ export const Board = ({ report }: { report: Report }) => {
   const [room, setRoom] = useState(500);
   const { edit, select, fold } = useDesigner.getState();
 
-  const paper = paperSize(report.page);
   const { left } = report.page.margins;
-  const width = roomOf(report.page);
+  const papers = [report.page, ...report.body.flatMap(({ page }) => page ?? [])].map(paperSize);
+  /** As wide as the widest of its pages. */
+  const paper = { width: Math.max(...papers.map((size) => size.width)) };
+  const width = paper.width - left;
   const scale = zoom === 'fit' ? Math.max(1.2, (room - SPINE_WIDTH - EDGE) / paper.width) : zoom * FULL_SIZE;
   const { bands, drawers, height } = useMemo(
     () =>
@@ -176,6 +178,8 @@ export const Board = ({ report }: { report: Report }) => {
           {bands.map((b) => {
             const isSelected = selectedBand !== null && sameBand(selectedBand, b.address);
             const name = bandLabel(t, b.address, b.drawer);
+            const { margins } = b.page;
+            const own = roomOf(b.page);
             return (
               <section
                 key={b.key}
@@ -185,16 +189,21 @@ export const Board = ({ report }: { report: Report }) => {
                 style={{
                   top: b.top * scale,
                   height: b.height * scale,
-                  left: -left * scale,
-                  width: paper.width * scale,
+                  left: -margins.left * scale,
+                  width: paperSize(b.page).width * scale,
                 }}
               >
+                <div
+                  aria-hidden
+                  className="absolute inset-y-0 left-full bg-desk"
+                  style={{ width: (paper.width - paperSize(b.page).width) * scale }}
+                />
                 <BandRuler height={b.collapsed ? 0 : b.height} scale={scale} />
                 <div
                   className="board-grid absolute inset-y-0"
                   style={{
-                    left: left * scale,
-                    width: width * scale,
+                    left: margins.left * scale,
+                    width: own * scale,
                     background: b.band.background,
                     backgroundSize: `${10 * scale}px ${10 * scale}px`,
                   }}
@@ -213,7 +222,7 @@ export const Board = ({ report }: { report: Report }) => {
                         item={item}
                         styles={report.styles}
                         scale={scale}
-                        room={width}
+                        room={own}
                         selected={selection.includes(item.id)}
                         handles={selection.length === 1 && selection[0] === item.id}
                         onPress={onPress}

@@ -14,7 +14,7 @@ import {
   type Report,
   reorderColumn,
   resizeColumn,
-  roomOf,
+  roomIn,
   snap,
   snapTo,
 } from '@gaveta/core/internal';
@@ -115,7 +115,7 @@ export const pressItem = (event: ReactPointerEvent, pressed: string, reach: Hand
   const mates = matesOf(report, moving);
   // Mates move along sideways, so their own edges are no place to snap to.
   const beside = mates.size > 0 ? others.filter((p) => Math.abs(p.x - box.x) > 0.01) : others;
-  const xs = [0, roomOf(report.page)];
+  const xs = [0, roomIn(report, band.address)];
   const ys = bands.flatMap((b) => [b.top, b.top + b.height]);
   const shift = (dx: number, dy: number, at: PointerEvent): { dx: number; dy: number; guides: Guide[] } => {
     let byX = dx / scale;
@@ -193,6 +193,8 @@ export const pressHandle = (event: ReactPointerEvent, handle: Handle, reach: Han
   if (!place) return;
   const others = placesOn(bands, ids, false);
   const mates = matesOf(report, ids);
+  const home = findItem(report, [...ids][0]!)!.at.address;
+  const room = roomIn(report, home);
   const edges = {
     x: handle.includes('w') ? (['start'] as const) : handle.includes('e') ? (['end'] as const) : [],
     y: handle.includes('n') ? (['start'] as const) : handle.includes('s') ? (['end'] as const) : [],
@@ -210,7 +212,7 @@ export const pressHandle = (event: ReactPointerEvent, handle: Handle, reach: Han
         width: west ? place.width : place.width + byX,
         height: north ? place.height : place.height + byY,
       };
-      const settings = { xs: [0, roomOf(report.page)], ys: [], grid: GRID, reach: SNAP_PIXELS / scale, edges };
+      const settings = { xs: [0, room], ys: [], grid: GRID, reach: SNAP_PIXELS / scale, edges };
       const snapped = snapTo(wanted, others, settings);
       byX += snapped.dx;
       byY += snapped.dy;

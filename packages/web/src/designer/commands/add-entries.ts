@@ -2,7 +2,6 @@ import {
   addSet,
   type Band,
   type BandAddress,
-  DRAWER_BANDS,
   type Drawer,
   type DrawerBand,
   dressed,
@@ -16,6 +15,7 @@ import {
   type ItemKind,
   type ItemOf,
   innerDrawer,
+  isPageBand,
   type Model,
   newDrawer,
   newGroup,
@@ -24,7 +24,9 @@ import {
   REPORT_BANDS,
   type Report,
   type ReportBand,
-  roomOf,
+  ROW_BANDS,
+  roomIn,
+  SET_PAGE_BANDS,
   type SetPlace,
   setOf,
   shownFields,
@@ -79,7 +81,7 @@ const itemEntries = ({ t, report, address, point }: AddAt): AddEntry[] => {
   const target = point?.address ?? (address && findBand(report, address) ? address : firstBand(report));
   const band = target && findBand(report, target);
   if (!target || !band) return [];
-  const room = roomOf(report.page);
+  const room = roomIn(report, target);
   const entry = (own: Pick<AddEntry, 'icon' | 'typing'> & { id: NamesWithHelp<'add'> }, item: Item): AddEntry => ({
     ...own,
     section: 'items',
@@ -133,16 +135,24 @@ const drawerBandEntries = ({ t, report, address }: AddAt): AddEntry[] => {
     icon: PanelTop,
     section: 'bands',
     title: t('add.drawerBand', { drawer: name, band: drawerBandLabel(t, at) }),
-    sentence: t(`add.help_${at.band}`, { name: (at.group ? at.group : name).toLowerCase() }),
+    sentence: t(isPageBand(at.band) ? 'add.helpOwnPages' : `add.help_${at.band}`, {
+      name: (at.group ? at.group : name).toLowerCase(),
+    }),
     edit: { do: 'addBand', band: at, as },
     select: { band: at },
   });
-  const own = DRAWER_BANDS.filter((band) => !drawer[band]).map((band) =>
-    entry(
-      { drawer: drawer.id, band },
-      { height: HEIGHTS[band] ?? 8, items: [], ...(band === 'header' ? { everyPage: true } : {}) },
-    ),
-  );
+  // Pages begin with a set of rows, unless it stands beside the one before it.
+  const place = report.body.indexOf(drawer);
+  const beginsPages = place >= 0 && !(drawer.beside && report.body[place - 1]?.beside);
+  const names = beginsPages ? [...ROW_BANDS, ...SET_PAGE_BANDS] : ROW_BANDS;
+  const own = names
+    .filter((band) => !drawer[band])
+    .map((band) =>
+      entry(
+        { drawer: drawer.id, band },
+        { height: HEIGHTS[band] ?? 8, items: [], ...(band === 'header' ? { everyPage: true } : {}) },
+      ),
+    );
   const ofGroups = (drawer.groups ?? []).flatMap((group) =>
     (['header', 'footer'] as const)
       .filter((band) => !group[band])

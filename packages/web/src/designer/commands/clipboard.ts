@@ -12,7 +12,7 @@ import {
   pasteLook,
   type Report,
   readClip,
-  roomOf,
+  roomIn,
 } from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import { pointerOnBoard } from '../design/drop.ts';
@@ -70,7 +70,7 @@ export const pasteText = (t: TFunction, text: string = held): void => {
 const put = (t: TFunction, report: Report, target: BandAddress, item: Record<string, unknown>): void => {
   const { edit, select } = useDesigner.getState();
   const id = freshId(report, String(item.kind));
-  const at = nextPlace(findBand(report, target)!, roomOf(report.page), Number(item.width));
+  const at = nextPlace(findBand(report, target)!, roomIn(report, target), Number(item.width));
   edit(t('edits.paste'), { do: 'add', band: target, items: [{ ...item, id, x: at.x, y: at.y } as Item] });
   select([id]);
 };
@@ -88,7 +88,7 @@ export const placePicture = async (t: TFunction, file: File, at?: { x: number; y
   const width = 40;
   const height = Math.max(4, Math.round(((width * read.height) / read.width) * 10) / 10);
   const id = freshId(report, 'picture');
-  const place = point ?? nextPlace(findBand(report, target)!, roomOf(report.page), width);
+  const place = point ?? nextPlace(findBand(report, target)!, roomIn(report, target), width);
   const picture: Item = {
     kind: 'picture',
     id,

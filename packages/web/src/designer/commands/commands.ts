@@ -11,7 +11,7 @@ import {
   newGroup,
   removeColumn,
   reorderColumn,
-  roomOf,
+  roomIn,
 } from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import type { NamesIn } from '../../i18n/keys.ts';
@@ -65,10 +65,11 @@ const several = (): boolean => chosen() > 1;
 /** The column set of the selected item, and the column it stands in. */
 const selectedColumn = () => {
   const { history, selection } = useDesigner.getState();
-  const column =
-    history && selection[0] !== undefined ? findItem(history.report, selection[0])?.item.column : undefined;
+  const found = history && selection[0] !== undefined ? findItem(history.report, selection[0]) : null;
+  const column = found?.item.column;
   const set = history && column ? columnSets(history.report).get(column.set) : undefined;
-  return history && column && set ? { report: history.report, set, name: column.name } : null;
+  if (!history || !found || !column || !set) return null;
+  return { report: history.report, set, name: column.name, room: roomIn(history.report, found.at.address) };
 };
 /** What gives the selected column the caption that its field is labelled with. */
 const captionEdit = (): Edit | null => {
@@ -229,7 +230,7 @@ export const boardCommands: readonly Command[] = [
     when: inColumn,
     run: (t) => {
       const found = selectedColumn();
-      if (found) state().edit(name(t, 'fitColumns'), fitColumns(found.set, roomOf(found.report.page)));
+      if (found) state().edit(name(t, 'fitColumns'), fitColumns(found.set, found.room));
     },
   },
   {

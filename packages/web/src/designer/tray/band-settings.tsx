@@ -61,9 +61,9 @@ export const BandSettings = ({ report, address }: { report: Report; address: Ban
   const set = (what: string, settings: Record<string, unknown>): void =>
     edit(t('edits.set', { what: what.toLowerCase() }), { do: 'band', band: address, settings });
   const isHeader = address.drawer !== null && address.band === 'header';
-  const isFooter = /footer$/i.test(address.band) && !(address.drawer === null && isPageBand(address.band));
+  const isFooter = /footer$/i.test(address.band) && !isPageBand(address.band);
   const places = bandPlaces(t, report);
-  const flows = address.drawer !== null || !isPageBand(address.band);
+  const flows = !isPageBand(address.band);
   return (
     <>
       <Section title={t('designer.place')} section="place">

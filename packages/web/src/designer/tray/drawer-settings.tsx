@@ -1,4 +1,14 @@
-import { type Calculated, type Drawer, drawersOf, findDrawer, freeName, type Report } from '@gaveta/core/internal';
+import {
+  type Calculated,
+  type Drawer,
+  drawersOf,
+  findDrawer,
+  freeName,
+  pageOfSet,
+  type Report,
+  setOf,
+  startsPages,
+} from '@gaveta/core/internal';
 import { Plus, X } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../ui/color-box.tsx';
@@ -17,6 +27,7 @@ import { drawerFields, drawerSentence } from '../drawer/sentence.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
 import { FormatPicker } from '../settings/format-picker.tsx';
 import { Section, Setting } from '../settings/setting.tsx';
+import { PageSection } from './page-section.tsx';
 
 /** Rows, look and paging of a drawer. */
 export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Drawer }) => {
@@ -104,6 +115,7 @@ export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Dra
           <CalculatedEditor drawer={drawer} />
         </Setting>
       </Section>
+      {!parent && <OwnPages report={report} drawer={drawer} />}
       <Section title={t('designer.look')} section="look" more={<ColumnsOfRows drawer={drawer} set={set} />}>
         <Setting label={t('drawer.alternate')}>
           <ColorBox
@@ -207,6 +219,29 @@ const CalculatedEditor = ({ drawer }: { drawer: Drawer }) => {
         <Plus size={12} aria-hidden /> {t('drawer.addCalculated')}
       </button>
     </div>
+  );
+};
+
+/** Whether a set of rows begins on pages of its own, and their paper. */
+const OwnPages = ({ report, drawer }: { report: Report; drawer: Drawer }) => {
+  const { t } = useTranslation();
+  const { edit } = useDesigner.getState();
+  const place = setOf(report, drawer.id);
+  const page = pageOfSet(report, place);
+  const isOwn = startsPages(report, place);
+  // One that stands beside the one before it stands on its page.
+  if (drawer.beside && report.body[place - 1]?.beside) return null;
+  const set = (settings: Record<string, unknown>): void =>
+    edit(t('edits.set', { what: t('page.own').toLowerCase() }), { do: 'drawer', drawer: drawer.id, settings });
+  return (
+    <>
+      <Check
+        label={t('page.own')}
+        checked={isOwn}
+        onChange={(on) => set(on ? { page } : { page: null, pageHeader: null, pageFooter: null })}
+      />
+      {isOwn && <PageSection report={report} place={place} />}
+    </>
   );
 };
 

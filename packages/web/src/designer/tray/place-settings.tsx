@@ -1,4 +1,4 @@
-import { roomOf } from '@gaveta/core/internal';
+import { roomIn } from '@gaveta/core/internal';
 import {
   AlignCenterHorizontal,
   AlignCenterVertical,
@@ -43,7 +43,7 @@ export const ItemPlace = ({ chosen }: { chosen: Chosen }) => {
   const { t } = useTranslation();
   const { report } = useDesign();
   const { items, ids } = chosen;
-  const room = roomOf(report.page);
+  const room = roomIn(report, chosen.address);
   const run = (id: string): void => boardCommands.find((c) => c.id === id)?.run(t);
   const isShare = items.every((i) => i.share?.width !== undefined);
   const locked = items.every((i) => i.locked);
