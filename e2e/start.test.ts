@@ -29,6 +29,46 @@ const pages = async (): Promise<number> => {
   return Number(/(\d+) pages?/.exec(await textOf(driver, '[data-testid="live-state"]'))?.[1]);
 };
 
+describe('the guided start', () => {
+  const tick = (label: string): Promise<void> =>
+    press(`//label[normalize-space(.)="${label}" or span="${label}"]/input`);
+
+  it('goes on with another set of rows, below or beside, which can be left out again', async () => {
+    await begin('Guided');
+    await takeRows('Huts');
+    await (await button(driver, 'Next')).click();
+    for (const label of ['Name', 'Beds']) await tick(label);
+    await (await button(driver, 'Below')).click();
+    await takeRows('Members');
+    await (await button(driver, 'Next')).click();
+    await tick('Country');
+    await eventually(driver, 'members below', async () => (await liveText()).includes('Country'));
+    await (await button(driver, 'Leave this set out')).click();
+    await eventually(driver, 'huts alone', async () => !(await liveText()).includes('Country'));
+
+    // What was answered for the first set is there again.
+    await (await button(driver, 'Beside')).click();
+    await takeRows('Regions');
+    await (await button(driver, 'Next')).click();
+    await tick('Office');
+    await eventually(driver, 'regions beside', async () => (await liveText()).includes('Office'));
+    await (await button(driver, 'Create it now')).click();
+    await find(driver, '[data-testid="board"]');
+    await live();
+    await button(driver, 'No problems');
+    expect((await driver.findElements(By.css('[data-drawer-line]'))).length).toBe(2);
+    const [first, second] = await Promise.all(
+      ['Alminhas', 'Office'].map((words) =>
+        driver.executeScript<number>(
+          `return Number([...document.querySelectorAll('[data-live-page="1"] text')].find((t) => t.textContent === arguments[0]).getAttribute('x'))`,
+          words,
+        ),
+      ),
+    );
+    expect(second! - first!).toBeGreaterThan(200);
+  });
+});
+
 describe('a template', () => {
   it('fills lists, cards, labels and letters with the rows that are chosen', async () => {
     await begin('From a template');

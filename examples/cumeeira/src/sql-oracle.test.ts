@@ -69,6 +69,57 @@ const TOTALS: Both[] = [
   { formula: 'MAX(amount)', sql: 'trim_scale(max(c.amount))' },
 ].map((t) => ({ ...t, formula: t.formula.replace('stay.member_name', 'stay.member.name') }));
 
+/** Sets of rows, with conditions and totals that are put together with one another. None of them leaves no row at all. */
+const SETS = [
+  {
+    name: 'hut',
+    key: { formula: 'id', sql: 'id' },
+    filters: [
+      { formula: 'beds > 30', sql: 'beds > 30' },
+      { formula: 'LEN(name) > 9', sql: 'length(name) > 9' },
+    ],
+    totals: [
+      { formula: 'SUM(beds)', sql: 'sum(beds)' },
+      { formula: `COUNT('hut')`, sql: 'count(*)' },
+      { formula: 'MAX(altitude)', sql: 'max(altitude_m)' },
+    ],
+  },
+  {
+    name: 'stay',
+    key: { formula: 'id', sql: 'id' },
+    filters: [
+      { formula: 'AND(party_size > 4; id < 900)', sql: 'party_size > 4 and id < 900' },
+      { formula: 'AND(status = "stayed"; id < 400)', sql: `status = 'stayed' and id < 400` },
+    ],
+    totals: [
+      { formula: 'SUM(party_size)', sql: 'sum(party_size)' },
+      { formula: 'MEDIAN(party_size)', sql: 'percentile_cont(0.5) within group (order by party_size)' },
+    ],
+  },
+  {
+    name: 'charge',
+    key: { formula: 'stay.id', sql: 'stay_id' },
+    filters: [
+      { formula: 'AND(amount > 100; stay.id < 400)', sql: 'amount > 100 and stay_id < 400' },
+      { formula: 'AND(kind = "bunk"; stay.id < 400)', sql: `kind = 'bunk' and stay_id < 400` },
+    ],
+    totals: [
+      { formula: 'SUM(amount)', sql: 'trim_scale(sum(amount))' },
+      { formula: 'MAX(amount)', sql: 'trim_scale(max(amount))' },
+      { formula: 'COUNT(unit_price)', sql: 'count(unit_price)' },
+    ],
+  },
+  {
+    name: 'region',
+    key: { formula: 'hectares', sql: 'hectares' },
+    filters: [{ formula: 'hectares > 0', sql: 'hectares > 0' }],
+    totals: [
+      { formula: 'SUM(hectares)', sql: 'sum(hectares)' },
+      { formula: 'COUNTDISTINCT(office)', sql: 'count(distinct office)' },
+    ],
+  },
+];
+
 const pick = <T>(list: readonly T[], least: number, most: number) =>
   fc.uniqueArray(fc.nat(list.length - 1), { minLength: least, maxLength: most }).map((at) => at.map((i) => list[i]!));
 
@@ -228,4 +279,49 @@ describe('plain SQL agrees', () => {
     );
     expect(await shown(report, 'c_0')).toEqual(wanted.map((row) => row.join('|')));
   });
+
+  it('with several sets of rows, counted by name from the report and from one another', async () => {
+    const property = fc.asyncProperty(pick(SETS, 2, 4), fc.nat(1000), fc.boolean(), async (sets, draw, isBeside) => {
+      const drawn = sets.map((set, i) => ({
+        ...set,
+        filter: set.filters[(draw + i) % set.filters.length]!,
+        total: set.totals[(draw * 7 + i) % set.totals.length]!,
+      }));
+      const named = drawn.map(({ name, total }) => `${total.formula.slice(0, -1)}; '${name}')`);
+      const all = named.map((formula) => `(${formula})`).join(' & "|" & ');
+      const report = definition({
+        header: lines('before', all),
+        body: drawn.map(({ name, key, filter, total }, i) => ({
+          id: `${name}s`,
+          name,
+          rows: { entity: name },
+          filter: filter.formula,
+          sort: [{ by: key.formula }],
+          ...(isBeside ? { beside: { x: 45 * i, width: 40 } } : {}),
+          // Each names a total of the next one, which may come before it or after.
+          header: lines(`${name}h`, named[(i + 1) % named.length]!),
+          detail: lines(name, key.formula),
+          footer: lines(`${name}f`, total.formula),
+        })),
+        footer: lines('after', all),
+      });
+      const { plan, result, marks, rows } = await runOver(database, report);
+      const wrong = [...plan.problems, ...result.problems].filter((p) => p.severity === 'error');
+      expect(wrong.map(problemText)).toEqual([]);
+      expect(rows.queries).toHaveLength(drawn.length);
+      const of = (item: string): string[] => marks.filter((m) => m.item === item).map((m) => m.text);
+      const one = async (what: string, { name, filter }: (typeof drawn)[number]): Promise<string[]> =>
+        (await rowsOf(`select ${what} from ${name} where ${filter.sql}`)).map(([value]) => value!);
+      const totals = await Promise.all(drawn.map(async (set) => (await one(set.total.sql, set))[0]!));
+      expect(of('before_0')).toEqual([totals.join('|')]);
+      expect(of('after_0')).toEqual([totals.join('|')]);
+      for (const [i, set] of drawn.entries()) {
+        const ids = (await one(set.key.sql, set)).sort((a, b) => Number(a) - Number(b));
+        expect(of(`${set.name}_0`)).toEqual(ids);
+        expect(of(`${set.name}f_0`)).toEqual([totals[i]]);
+        expect(of(`${set.name}h_0`)).toEqual([totals[(i + 1) % totals.length]]);
+      }
+    });
+    await fc.assert(property, { numRuns: 15, seed: 20_261_128, endOnFailure: true });
+  }, 240_000);
 });

@@ -57,7 +57,7 @@ export * from './edit/placing.ts';
 export { type Probe, probeProblems, probeReport, probeValues } from './edit/probe.ts';
 export { renamePart, usesOf } from './edit/renaming.ts';
 export { modelsOf, repoint } from './edit/repoint.ts';
-export { addSet, type SetPlace } from './edit/sets.ts';
+export { addSet, joinSet, type SetPlace } from './edit/sets.ts';
 export { type Guide, MOVING, type Snapped, type SnapSettings, snapTo } from './edit/snapping.ts';
 export { changeStyle, itemsOfStyle, removeStyle, renameStyle, styleFrom } from './edit/styles.ts';
 export { TEMPLATES, type Template, type TemplateChoices, templateReport } from './edit/templates.ts';

@@ -6,7 +6,7 @@ import { freeName, freshPanel, idMaker } from './ids.ts';
 import { renamePart } from './renaming.ts';
 
 /** The drawer and all inside it. */
-const within = (drawer: Drawer): Drawer[] => [drawer, ...(drawer.drawers ?? []).flatMap(within)];
+export const within = (drawer: Drawer): Drawer[] => [drawer, ...(drawer.drawers ?? []).flatMap(within)];
 
 /**
  * A drawer with all inside it, under ids and names of its own: its formulas reach its own rows, and its columns and panels
@@ -20,7 +20,12 @@ export const copyDrawer = (report: Report, drawer: Drawer, context: PlanContext)
     names.add(own);
     renamed = renamePart(renamed, { kind: 'drawer', drawer: id }, own, context);
   }
-  const copy = structuredClone(findDrawer(renamed, drawer.id)!.drawer);
+  return withOwnIds(report, findDrawer(renamed, drawer.id)!.drawer);
+};
+
+/** A drawer with all inside it under ids that the report does not have yet; its columns and panels go their own way. */
+export const withOwnIds = (report: Report, drawer: Drawer): Drawer => {
+  const copy = structuredClone(drawer);
   const idFor = idMaker(report);
   for (const one of within(copy)) one.id = idFor(one.id.replace(/\d+$/, ''));
 

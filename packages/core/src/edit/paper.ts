@@ -56,7 +56,12 @@ export const paperEdit = (report: Report, page: PageSetup, how: PaperChange, pla
   if (how === 'leave' || before === after || before <= 0 || after <= 0) return set;
   return {
     do: 'all',
-    edits: [set, ...(how === 'scale' ? scaled(report, after / before, place) : fitted(report, before, after, place))],
+    edits: [
+      set,
+      ...(how === 'scale'
+        ? scaled(report, after / before, place)
+        : fitBands(report, bandsOnPages(report, place), before, after)),
+    ],
   };
 };
 
@@ -85,10 +90,11 @@ const scaled = (report: Report, by: number, place: number): Edit[] => {
   return [{ do: 'place', places }, ...all, ...edits];
 };
 
-const fitted = (report: Report, before: number, after: number, place: number): Edit[] => {
+/** The edits that bring what stands in some bands from one width to another: columns fill it, what spans it still does. */
+export const fitBands = (report: Report, bands: Iterable<BandAt>, before: number, after: number): Edit[] => {
   const places: Record<string, Partial<Place>> = {};
   const ids = new Set<string>();
-  for (const { band } of bandsOnPages(report, place)) {
+  for (const { band } of bands) {
     for (const item of band.items) {
       ids.add(item.id);
       const fit = item.column || item.share ? null : fitItem(item, before, after);

@@ -3,7 +3,7 @@ import { setOf } from '../definition/sets.ts';
 import { definition } from '../layout/huts.test-support.ts';
 import { applyEdit } from './edit.ts';
 import { paperEdit, roomIn } from './paper.ts';
-import { addSet } from './sets.ts';
+import { addSet, joinSet } from './sets.ts';
 
 const set = (id: string, more: object = {}) => ({ id, name: id, rows: { entity: 'hut' }, ...more });
 const ids = (report: ReturnType<typeof definition>): string[] => report.body.map((d) => d.id);
@@ -76,4 +76,53 @@ it('a page header of a set is added to outermost drawers alone', () => {
     applyEdit(report, { do: 'addBand', band: { drawer, band: 'pageHeader' }, as: { height: 5, items: [] } });
   expect(add('a').body[0]!.pageHeader).toEqual({ height: 5, items: [] });
   expect(add('in')).toBe(report);
+});
+
+it('a set beside others brings what stands in them into their share of the width', () => {
+  const detail = (id: string, more: object = {}) => ({
+    height: 5,
+    items: [{ kind: 'field', id, x: 0, y: 0, width: 180, height: 5, formula: 'name', ...more }],
+  });
+  const report = definition({ body: [set('a', { detail: detail('one') })] });
+  const beside = applyEdit(report, addSet(report, set('b', { detail: detail('two') }), 0, 'beside'));
+  expect(beside.body.map((d) => d.detail!.items[0]!.width)).toEqual([87, 87]);
+});
+
+it('the set of another report comes with its queries, under names and ids of its own', () => {
+  const query = (name: string, entity: string) => ({
+    name,
+    label: name,
+    steps: [{ step: 'take', from: { model: 'huts', entity } }],
+  });
+  const detail = {
+    height: 5,
+    items: [
+      {
+        kind: 'field',
+        id: 'f',
+        x: 0,
+        y: 0,
+        width: 40,
+        height: 5,
+        formula: 'name',
+        column: { set: 'columns', name: 'n' },
+      },
+    ],
+  };
+  const report = definition({
+    queries: [query('q', 'hut'), query('same', 'hut')],
+    body: [set('q', { rows: { entity: 'q' }, detail })],
+  });
+  const other = definition({
+    queries: [query('q', 'stay'), query('same', 'hut')],
+    body: [set('q', { rows: { entity: 'q' }, detail })],
+  });
+  const joined = joinSet(report, other, 'below');
+  expect(joined.queries!.map((q) => q.name)).toEqual(['q', 'same', 'q2']);
+  const [first, second] = joined.body;
+  expect(first).toEqual(report.body[0]);
+  expect([second!.rows, second!.name]).toEqual([{ entity: 'q2' }, 'q2']);
+  expect([second!.id, second!.detail!.items[0]!.id]).not.toContain('q');
+  expect(second!.detail!.items[0]!.column!.set).not.toBe('columns');
+  expect(joinSet(report, definition({}), 'below')).toBe(report);
 });

@@ -4,6 +4,7 @@ import {
   type Model,
   PAPERS,
   type PageSetup,
+  type SetPlace,
   THEMES,
   usualSort,
 } from '@gaveta/core/internal';
@@ -15,6 +16,8 @@ import { Select } from '../ui/select.tsx';
 import { type GuidedDraft, groupPeriod, offeredFields, type RowsChoice, totalsFor } from './choices.ts';
 
 const STEPS = ['rows', 'fields', 'groups', 'page', 'look'] as const;
+/** A further set of rows stands on the pages of the first, in its look. */
+const FURTHER = ['rows', 'fields', 'groups'] as const;
 type StepName = (typeof STEPS)[number];
 
 interface GuidedProps {
@@ -26,21 +29,32 @@ interface GuidedProps {
   onDraft: (draft: GuidedDraft) => void;
   onDone: () => void;
   isBusy: boolean;
+  /** Whether these questions are about a further set of rows. */
+  isFurther: boolean;
+  /** Goes on with another set of rows after this one. */
+  onAnother: (place: SetPlace) => void;
+  /** Gives the further set up. */
+  onWithout: () => void;
 }
 
 /** Five questions; each can be gone back to, and the page beside them shows what has been answered. */
 export const GuidedSteps = (props: GuidedProps) => {
-  const { rows, found, draft, onDraft, onDone, isBusy } = props;
+  const { rows, found, draft, onDraft, onDone, isBusy, isFurther, onAnother, onWithout } = props;
   const { t } = useTranslation();
   const [step, setStep] = useState<StepName>('rows');
-  const at = STEPS.indexOf(step);
+  const steps: readonly StepName[] = isFurther ? FURTHER : STEPS;
+  const at = steps.indexOf(step);
   const canGo = (to: StepName): boolean =>
     to === 'rows' || (found !== null && (to === 'fields' || draft.fields.length > 0));
-  const next = STEPS[at + 1];
+  const next = steps[at + 1];
+  const another = (place: SetPlace): void => {
+    onAnother(place);
+    setStep('rows');
+  };
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <ol className="mb-3 flex gap-1" aria-label={t('start.steps')}>
-        {STEPS.map((name, i) => (
+        {steps.map((name, i) => (
           <li key={name} className="flex-1">
             <button
               type="button"
@@ -62,7 +76,7 @@ export const GuidedSteps = (props: GuidedProps) => {
         {step === 'look' && <LookStep draft={draft} onDraft={onDraft} rows={rows} />}
       </div>
       <div className="mt-3 flex gap-2 border-t border-rule pt-3">
-        <Button disabled={at === 0} onClick={() => setStep(STEPS[at - 1]!)}>
+        <Button disabled={at === 0} onClick={() => setStep(steps[at - 1]!)}>
           {t('start.back')}
         </Button>
         {next ? (
@@ -77,6 +91,30 @@ export const GuidedSteps = (props: GuidedProps) => {
         {next && draft.fields.length > 0 && (
           <Button className="ml-auto" disabled={isBusy} onClick={onDone}>
             {t('start.makeNow')}
+          </Button>
+        )}
+      </div>
+      <div className="mt-2 flex flex-wrap items-center gap-2">
+        {draft.fields.length > 0 && (
+          <>
+            <span className="text-ink-2">{t('start.another')}</span>
+            {(['below', 'beside'] as const).map((place) => (
+              <Button key={place} disabled={isBusy} onClick={() => another(place)}>
+                {t(`start.another_${place}`)}
+              </Button>
+            ))}
+          </>
+        )}
+        {isFurther && (
+          <Button
+            look="quiet"
+            className="ml-auto"
+            onClick={() => {
+              onWithout();
+              setStep('fields');
+            }}
+          >
+            {t('start.without')}
           </Button>
         )}
       </div>

@@ -1,4 +1,12 @@
-import { type Read, type Report, readDefinitionText, TEMPLATES, type Template } from '@gaveta/core/internal';
+import {
+  joinSet,
+  type Read,
+  type Report,
+  readDefinitionText,
+  type SetPlace,
+  TEMPLATES,
+  type Template,
+} from '@gaveta/core/internal';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { ChevronLeft, Copy, FileUp, LayoutTemplate, type LucideIcon, Route, Square } from 'lucide-react';
 import { type ReactNode, useRef, useState } from 'react';
@@ -26,6 +34,15 @@ import { GuidedSteps, RowsStep } from './guided-steps.tsx';
 
 type Way = 'choose' | 'guided' | 'template' | 'copy';
 
+/** What was answered for the sets of rows before the one that is asked about. */
+interface Before {
+  report: Report;
+  rows: RowsChoice;
+  draft: GuidedDraft;
+  /** Where the next set goes. */
+  place: SetPlace;
+}
+
 /** Ways to begin a report, with the report itself growing beside them. */
 export const StartScreen = () => {
   const { t, i18n } = useTranslation();
@@ -34,6 +51,7 @@ export const StartScreen = () => {
   const [way, setWay] = useState<Way>('choose');
   const [rows, setRows] = useState<RowsChoice | null>(null);
   const [draft, setDraft] = useState<GuidedDraft>(emptyDraft);
+  const [before, setBefore] = useState<readonly Before[]>([]);
   const [template, setTemplate] = useState<Template>('list');
   const [trouble, setTrouble] = useState<readonly string[]>([]);
   const models = useQuery(queries.models());
@@ -42,15 +60,21 @@ export const StartScreen = () => {
   const { timeZone } = Intl.DateTimeFormat().resolvedOptions();
   const language = i18n.language;
   const frame = blank(t('library.newName'), words, language, timeZone);
-  const choices = rowsChoices(models.data ?? [], recipes.data ?? [], t('start.recipe'));
+  const last = before.at(-1);
+  // Rows of another model come by a recipe.
+  const choices = rowsChoices(models.data ?? [], recipes.data ?? [], t('start.recipe')).filter(
+    ({ source }) =>
+      !last || 'queries' in source || last.report.model === undefined || source.model === last.report.model,
+  );
   const found = rows && modelOf(rows, models.data ?? [], recipes.data ?? [], frame);
   const settings = rows && { rows, words, language, timeZone };
-  const report: Report | null =
+  const own: Report | null =
     !found || !settings
       ? null
       : way === 'template'
         ? templateFrom(template, draft, found, settings)
         : guidedFrom(draft, found.entity, settings);
+  const report = last ? (own ? joinSet(last.report, own, last.place) : last.report) : own;
   // The same report by what it says, so that it is laid out once for each change.
   const [shown, setShown] = useState<Report | null>(null);
   if (JSON.stringify(report) !== JSON.stringify(shown)) setShown(report);
@@ -84,6 +108,18 @@ export const StartScreen = () => {
         ...read.problems.map((p) => `${p.place.path ?? ''}: ${problemWords(p)}`),
       ]);
   };
+  const another = (place: SetPlace): void => {
+    if (!report || !rows) return;
+    setBefore([...before, { report, rows, draft, place }]);
+    setRows(null);
+    setDraft({ ...emptyDraft(), page: draft.page, theme: draft.theme });
+  };
+  const without = (): void => {
+    if (!last) return;
+    setBefore(before.slice(0, -1));
+    setRows(last.rows);
+    setDraft(last.draft);
+  };
   const pick = (next: RowsChoice): void => {
     setRows(next);
     setDraft({ ...emptyDraft(), page: draft.page, theme: draft.theme });
@@ -112,6 +148,7 @@ export const StartScreen = () => {
             onClick={() => {
               setWay('choose');
               setRows(null);
+              setBefore([]);
             }}
           >
             <ChevronLeft size={15} aria-hidden /> {t('start.otherWay')}
@@ -141,6 +178,9 @@ export const StartScreen = () => {
               onDraft={setDraft}
               onDone={() => report && begin.mutate(report)}
               isBusy={begin.isPending}
+              isFurther={last !== undefined}
+              onAnother={another}
+              onWithout={without}
             />
           )}
           {way === 'template' && (
