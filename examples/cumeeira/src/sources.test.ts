@@ -2,7 +2,7 @@ import { type Report, readDefinition, readParameters } from '@gaveta/core';
 import { type Claims, Workbench } from '@gaveta/server';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { DEMO_TODAY, type DemoSources, demoReports, generateTables, openDemoSources } from './index.ts';
-import { runWith } from './run.test-support.ts';
+import { definition, lines, runWith } from './run.test-support.ts';
 
 let sources: DemoSources;
 let workbench: Workbench;
@@ -108,4 +108,41 @@ describe('readings in a stretch of time', () => {
     // The second one stands in another region.
     expect([...new Set(texts.filter((t) => huts.includes(t)))]).toEqual(['Pedra Longa']);
   });
+});
+
+it('sets of rows of several sources stand in one report, each cut to what its reader may see', async () => {
+  const set = (name: string, entity: string, formula: string) => ({
+    id: name,
+    name,
+    rows: { entity },
+    detail: lines(name, formula),
+    footer: lines(`${name}f`, `COUNT('${name}')`),
+  });
+  const report = definition({
+    queries: [
+      { name: 'calls', label: 'Calls', steps: [{ step: 'take', from: { model: 'radio', entity: 'call' } }] },
+      { name: 'prices', label: 'Tariffs', steps: [{ step: 'take', from: { model: 'tariffs', entity: 'tariffs' } }] },
+    ],
+    header: lines('head', `COUNT('hut'; hut) & "|" & COUNT('calls'; calls)`),
+    body: [set('hut', 'hut', 'name'), set('calls', 'calls', 'number'), set('prices', 'prices', 'kind')],
+  });
+  const shown = async (claims: Claims) => {
+    const { plan, result, marks } = await runWith(report, {
+      models: sources.models,
+      connections: new Map(Object.entries(sources.connections)),
+      workbench,
+      claims,
+    });
+    expect([plan.problems, result.problems]).toEqual([[], []]);
+    return (item: string) => marks.filter((m) => m.item === `${item}_0`).map((m) => m.text);
+  };
+  const office = await shown({ role: 'office' });
+  expect(office('hut').sort()).toEqual(tables.hut!.map((row) => String(row[2])).sort());
+  expect(office('calls')).toHaveLength(300);
+  expect([office('hutf'), office('callsf'), office('head')]).toEqual([['24'], ['300'], ['24|300']]);
+  expect(office('pricesf')).toEqual([String(office('prices').length)]);
+  const warden = await shown({ role: 'warden', region: 2 });
+  expect(warden('hut').sort()).toEqual(hutsOf(2).sort());
+  expect(warden('calls').length).toBeLessThan(150);
+  expect(warden('head')).toEqual([`${warden('hut').length}|${warden('calls').length}`]);
 });

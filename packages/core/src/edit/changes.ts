@@ -1,5 +1,5 @@
 import type { Drawer, Item, Report } from '../definition/schema.ts';
-import { allBands, bandKey, drawersOf } from '../definition/walk.ts';
+import { allBands, bandKey, DRAWER_BANDS, drawersOf } from '../definition/walk.ts';
 
 /** One difference between two definitions, from the older to the newer. */
 export interface Change {
@@ -24,7 +24,7 @@ const differing = (a: Plain, b: Plain, without: readonly string[]): string[] =>
   [...new Set([...Object.keys(a), ...Object.keys(b)])].filter((key) => !without.includes(key) && !same(a[key], b[key]));
 
 const PLACES = ['x', 'y', 'width', 'height', 'share'];
-const BANDS_OF_DRAWER = ['header', 'detail', 'detailFooter', 'others', 'footer', 'empty', 'drawers'];
+const APART_FROM_DRAWER = [...DRAWER_BANDS, 'drawers'];
 
 interface ItemAt {
   item: Item;
@@ -58,22 +58,46 @@ const drawerChanges = (older: Report, newer: Report): Change[] => {
   const before = new Map([...drawersOf(older)].map((d) => [d.drawer.id, d]));
   const after = new Map([...drawersOf(newer)].map((d) => [d.drawer.id, d]));
   const changes: Change[] = [];
+  const reordered = reorderedDrawers(older, newer);
   for (const [id, { drawer }] of before)
     if (!after.has(id)) changes.push({ what: 'drawer', how: 'removed', id, drawer, settings: [] });
   for (const [id, { drawer, parent }] of after) {
     const was = before.get(id);
     if (!was) changes.push({ what: 'drawer', how: 'added', id, drawer, settings: [] });
     else {
-      if (was.parent?.id !== parent?.id) changes.push({ what: 'drawer', how: 'moved', id, drawer, settings: [] });
+      if (was.parent?.id !== parent?.id || reordered.has(id))
+        changes.push({ what: 'drawer', how: 'moved', id, drawer, settings: [] });
       const bare = (d: Drawer): Plain => ({
         ...d,
         groups: d.groups?.map(({ header: _, footer: __, ...group }) => group),
       });
-      const settings = differing(bare(was.drawer), bare(drawer), BANDS_OF_DRAWER);
+      const settings = differing(bare(was.drawer), bare(drawer), APART_FROM_DRAWER);
       if (settings.length > 0) changes.push({ what: 'drawer', how: 'changed', id, drawer, settings });
     }
   }
   return changes;
+};
+
+/** Drawers that stand before or after others that they stood after or before: of the two ways to tell it, the shorter. */
+const reorderedDrawers = (older: Report, newer: Report): Set<string> => {
+  const placesOf = (report: Report) =>
+    new Map([...drawersOf(report)].map(({ drawer, parent }, place) => [drawer.id, { place, parent: parent?.id }]));
+  const before = placesOf(older);
+  const after = placesOf(newer);
+  const up = new Set<string>();
+  const down = new Set<string>();
+  for (const [id, now] of after) {
+    for (const [other, { place, parent }] of after) {
+      const was = before.get(id);
+      const otherWas = before.get(other);
+      if (!was || !otherWas || parent !== now.parent || was.parent !== parent || otherWas.parent !== parent) continue;
+      if (otherWas.place < was.place && place > now.place) {
+        up.add(id);
+        down.add(other);
+      }
+    }
+  }
+  return up.size <= down.size ? up : down;
 };
 
 const bandChanges = (older: Report, newer: Report): Change[] => {

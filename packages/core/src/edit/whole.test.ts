@@ -175,5 +175,11 @@ describe('changes between two revisions', () => {
       ['item', 'added', 'new', ''],
     ]);
     expect(changesBetween(report, report)).toEqual([]);
+    const order = (...ids: string[]) =>
+      definition({ body: ids.map((id) => ({ id, name: id, rows: { entity: 'hut' } })) });
+    const told = (...ids: string[]) => changesBetween(order('a', 'b', 'c'), order(...ids)).map((c) => [c.how, c.id]);
+    expect(told('c', 'a', 'b')).toEqual([['moved', 'c']]);
+    expect(told('b', 'c', 'a')).toEqual([['moved', 'a']]);
+    expect(told('a', 'c')).toEqual([['removed', 'b']]);
   });
 });
