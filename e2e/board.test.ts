@@ -19,7 +19,7 @@ it('says why a drawer cannot go where it is dragged, and leaves it', async () =>
     .move({ x: start.x + 4, y: start.y + 30 })
     .perform();
   const hint = await eventually(driver, 'the reason', async () => textOf(driver, '.fixed[role="status"]'));
-  expect(hint).toContain('is the outermost drawer and holds all others');
+  expect(hint).toContain('it goes before or after another set of rows, not inside one');
   await driver.actions().release().perform();
   await saveState('Saved, revision 1');
 });

@@ -149,8 +149,8 @@ describe('groups and order', () => {
 
 describe('totals', () => {
   it('are chosen by what they are and by the rows that they count', async () => {
-    const body = {
-      ...STAYS.body,
+    const set = {
+      ...STAYS.body[0]!,
       groups: [
         {
           name: 'at',
@@ -162,7 +162,7 @@ describe('totals', () => {
         },
       ],
     };
-    await openNew({ ...STAYS, body });
+    await openNew({ ...STAYS, body: [set] });
     const shown = async (): Promise<number[]> => (await texts('part')).map((t) => Number(t.replace(/,/g, '')));
     const sums = await eventually(driver, 'sums', async () => {
       const all = await shown();

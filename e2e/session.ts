@@ -35,12 +35,15 @@ export const useSession = ({ alone = false, tokenSeconds, limits, signIn = true 
 };
 
 /** Stores a new report, and gives its id. */
-export const store = (definition: object): Promise<string> =>
-  driver.executeScript<string>(
+export const store = async (definition: object): Promise<string> => {
+  const answer = await driver.executeScript<{ id?: string }>(
     `const body = JSON.stringify({ definition: arguments[0] });
-     return (await (await fetch('/api/reports', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body })).json()).id`,
+     return (await fetch('/api/reports', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body })).json()`,
     definition,
   );
+  if (answer.id === undefined) throw new Error(`It was not stored: ${JSON.stringify(answer)}`);
+  return answer.id;
+};
 
 /** Waits until the live page shows the report as it is. */
 export const live = (): Promise<boolean> =>
@@ -182,6 +185,6 @@ export const columnsOf = (...names: string[]) => {
   });
   const captions = names.map((n, i) => item(n, i, { kind: 'text', id: `caption-${n}`, content: [n] }));
   const values = names.map((n, i) => item(n, i, { kind: 'field', id: `value-${n}`, formula: n }));
-  const body = { ...HUTS.body, header: { height: 7, items: captions }, detail: { height: 7, items: values } };
-  return { ...HUTS, body };
+  const set = { ...HUTS.body[0]!, header: { height: 7, items: captions }, detail: { height: 7, items: values } };
+  return { ...HUTS, body: [set] };
 };
