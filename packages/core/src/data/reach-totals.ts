@@ -81,7 +81,10 @@ const totalOver = (
   const named = request.scope === null ? own : namedScope(reach, standing, own, request);
   if (!named) return problem('unknown-scope', {}, { name: request.scope! });
   const name = request.kind as keyof typeof TOTALS;
-  const counting = countedRows(reach, named, standing, check);
+  // With the name of a set its rows are counted, whatever fields the others have.
+  const isNamed = request.scope !== null && request.scope !== 'report';
+  const { sets: _, ...inOne } = standing;
+  const counting = countedRows(reach, named, isNamed ? inOne : standing, check);
   if (!counting || 'code' in counting) return counting;
   const { formula, counted, scope } = counting;
   if (standing.decides && scope.kind === 'row' && counted === scope.level) return problem('total-in-query');
@@ -105,8 +108,11 @@ const countedRows = (
   standing: Standing,
   check: Check,
 ): { formula: Checked; counted: Level; scope: TotalScope } | Problem | null => {
-  const { current, sets } = standing;
-  const candidates = candidatesIn(given, standing);
+  const { sets } = standing;
+  // Rows of one set know nothing of the row of another one that is current where they are counted.
+  const isAround = standing.current?.outermost === given.level.outermost;
+  const current = isAround || sets?.includes(given.level) ? standing.current : null;
+  const candidates = candidatesIn(given, { ...standing, current });
   const used = new Map<Level, string>();
   const base = reach.at({ current, scope: null, ahead: false, ...(sets ? { sets } : {}) });
   const formula = check({

@@ -23,13 +23,18 @@ export interface BandLayer {
   noteFailure(drawer: PreparedDrawer, flow: Flow): void;
 }
 
-/** Lays drawers out one after the other; those that stand beside others side by side. */
+/**
+ * Lays drawers out one after the other; those that stand beside others side by side. `begin` is told of each, or of the first
+ * of those side by side, before.
+ */
 export const layDrawers = async (
   drawers: readonly PreparedDrawer[],
   flow: Flow,
   fill: (place: number, flow: Flow) => Promise<void>,
+  begin: (place: number) => void = () => {},
 ): Promise<void> => {
   for (let i = 0; i < drawers.length; ) {
+    begin(i);
     const beside: number[] = [];
     while (drawers[i]?.drawer.beside) beside.push(i++);
     if (beside.length === 0) {

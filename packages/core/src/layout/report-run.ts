@@ -133,13 +133,17 @@ export class ReportRun implements BandLayer, FlowHost {
     for (const [i, walk] of walks.entries())
       if (i === 0 || isAhead(roots[i]!)) await walk.open(parent, i === 0 ? given : null);
     if (bands.header) await this.band(bands.header, flow);
-    await layDrawers(roots, flow, async (place, target) => {
+    const turn = (place: number): void => {
+      const { pages } = roots[place]!;
+      if (pages) flow.turnTo(this.paper(pages));
+    };
+    const fill = async (place: number, target: Flow): Promise<void> => {
       const root = roots[place]!;
-      if (root.pages) target.turnTo(this.paper(root.pages));
       if (place > 0 && !isAhead(root)) await walks[place]!.open(parent, null);
       this.leaveOtherSets(root);
       await walks[place]!.run(parent, new DrawerLayout(this, root, target));
-    });
+    };
+    await layDrawers(roots, flow, fill, turn);
     if (bands.footer) await this.band(bands.footer, flow);
   }
 

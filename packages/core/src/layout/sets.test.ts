@@ -53,6 +53,20 @@ describe('several sets of rows in one report', () => {
     ]);
   });
 
+  it('are counted with their own fields alone where they are named', () => {
+    const codes = (formula: string, where: object) =>
+      plan(definition({ body: [{ ...huts, ...where }, stays], footer: line('f', formula) })).problems.map(
+        (p) => p.code,
+      );
+    expect(codes('SUM(nights; stay)', {})).toEqual([]);
+    expect(codes('SUM(nights; hut)', {})).not.toEqual([]);
+    const inside = (formula: string) => codes('1', { footer: line('in', formula), detail: line('row', formula) });
+    expect(inside('SUM(nights; stay)')).toEqual([]);
+    // A row of the set around is none of the rows that are counted.
+    expect(inside('SUM(id * nights; stay)')).toEqual([]);
+    expect(inside('SUM(LEN(name) * nights; stay)')).toHaveLength(2);
+  });
+
   it('have pages whose header shows the row of the set that the page shows', async () => {
     const { text } = await lay(
       definition({
@@ -173,6 +187,16 @@ describe('a set of rows on pages of its own', () => {
       { ...stays, beside, page: landscape },
     ];
     expect((await pagesOf({ body })).map(({ size }) => size)).toEqual([A4.portrait]);
+    // The first of those side by side can.
+    const first = [
+      { ...huts, id: 'top', name: 'top', detail: line('t', 'name') },
+      { ...huts, beside, page: landscape },
+      { ...stays, beside: { x: 80, width: 60 } },
+    ];
+    expect(await pagesOf({ body: first })).toEqual([
+      { size: A4.portrait, text: ['a', 'b'] },
+      { size: A4.landscape, text: ['a', 's1', 'b', 's2'] },
+    ]);
     const inner = { id: 'in', name: 'in', rows: { relation: 'stays' }, page: landscape };
     const read = readDefinition({ gaveta: 2, name: 'Test', model: 'huts', body: [{ ...huts, drawers: [inner] }] });
     expect(read.ok).toBe(false);
