@@ -24,13 +24,20 @@ const run = (command, args, options = {}) =>
     });
   });
 
-/**
- * Everything that the product and its checks need: packages, programs of Debian by the package that each is in, and what is
- * built. What does not wait for another goes side by side.
- */
-export const prepare = async (programs = {}) => {
+/** Installs packages, and programs of Debian by the package that each is in, side by side. */
+export const install = async (programs = {}) => {
   await Promise.all([installPackages(), installDebian(programs)]);
+};
+
+/** Builds what the product runs from, side by side. */
+export const build = async () => {
   await Promise.all([buildWeb(), packDatabase(), buildThreads()]);
+};
+
+/** Everything that the product needs. */
+export const prepare = async (programs = {}) => {
+  await install(programs);
+  await build();
 };
 
 /** Installs the packages of the lock file, unless they are there as it says. */

@@ -1,9 +1,9 @@
 import { spawn } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { prepare, root, say } from './setup.mjs';
+import { build, install, root, say } from './setup.mjs';
 
-await prepare({
+await install({
   chromium: 'chromium',
   chromedriver: 'chromium-driver',
   pdftotext: 'poppler-utils',
@@ -66,7 +66,7 @@ const suite = async (name, project, workers, options) => {
   say(`${name}: ${result.numPassedTests} passed in ${Math.round((Date.now() - started) / 1000)} s`);
 };
 
-/** What needs no server: its output waits for its end, since the tests of the server run beside it. */
+/** What needs no server, nor anything that is built: its output waits for its end, since the tests of the server run beside it. */
 const small = async () => {
   await check('Types', 'npm', ['run', '--silent', 'types']);
   await check('Lint and format', bin('biome'), ['check', '.']);
@@ -75,8 +75,13 @@ const small = async () => {
   await suite('Tests of what computes', 'core', 1);
 };
 
+const server = async () => {
+  await build();
+  await suite('Tests of the server', 'server', 2, { isLive: true });
+};
+
 say('Types, lint, imports, and tests without a browser');
-await Promise.all([small(), suite('Tests of the server', 'server', 2, { isLive: true })]);
+await Promise.all([small(), server()]);
 say('Tests in the browser');
 await suite('Tests in the browser', 'e2e', 2, { isLive: true });
 console.log(`tests: ${passed} passed, ${failed} failed`);
