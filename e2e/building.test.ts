@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { existsSync } from 'node:fs';
+import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
@@ -13,12 +13,18 @@ import {
   liveHas,
   liveSays,
   openNew,
+  saveByKeys,
   saveState,
   useSession,
   visit,
 } from './session.ts';
 
 useSession();
+
+/** What Chromium’s driver can do and others cannot. */
+interface DevTools {
+  sendAndGetDevToolsCommand(command: 'Page.printToPDF', options: object): Promise<{ data: string }>;
+}
 
 const selected = async (): Promise<string> => {
   await settled(driver);
@@ -332,6 +338,11 @@ describe('sets of rows', () => {
     await eventually(driver, 'regions first', async () => (await sets())[0]!.startsWith('Regions'));
     await press(driver, Key.CONTROL, 'z');
     await eventually(driver, 'huts first again', async () => (await sets())[0]!.startsWith('Huts'));
+    // By hand, its bar goes above the other one's.
+    const [upper, lower] = await driver.findElements(By.css('[data-bar]'));
+    const up = (await lower!.getRect()).y - (await upper!.getRect()).y;
+    await dragBy(driver, lower!, 0, -Math.round(up + 8));
+    await eventually(driver, 'regions first by hand', async () => (await sets())[0]!.startsWith('Regions'));
     await saveAs('Huts beside regions');
     const text = await pdfOf('Huts beside regions');
     for (const words of ['Alminhas', 'Ilha de Pedra']) expect(text.split(words)).toHaveLength(2);
@@ -367,11 +378,27 @@ describe('sets of rows', () => {
       (await shapes(selector)).join() === 'portrait,landscape';
     await eventually(driver, 'a page that lies', () => turned('[data-live-page] svg'));
     await liveHas('Page 2 of 2');
-    await press(driver, Key.CONTROL, 's');
-    await saveState('Saved, revision');
+    await saveByKeys();
     const text = await pdfOf('Upright, then wide');
     expect(text.split('\f').map((page) => /Page \d of \d/.exec(page)?.[0] ?? '')).toEqual(['', 'Page 2 of 2', '']);
     await (await button(driver, 'Next page')).click();
     await eventually(driver, 'both in the viewer', () => turned('[data-page] svg'));
+
+    // The browser's own print window cannot be pressed here: what it would print is printed into a file.
+    await driver.executeScript('window.print = () => { window.isPrinting = true; }');
+    await (await button(driver, 'Print')).click();
+    await eventually(driver, 'the print', () => driver.executeScript<boolean>('return window.isPrinting'));
+    const options = { preferCSSPageSize: true, printBackground: true };
+    const printed = await (driver as unknown as DevTools).sendAndGetDevToolsCommand('Page.printToPDF', options);
+    const file = join(downloads, 'printed.pdf');
+    writeFileSync(file, printed.data, 'base64');
+    const info = execFileSync('pdfinfo', ['-l', '9', file]).toString();
+    expect(
+      [...info.matchAll(/size: +([\d.]+) x ([\d.]+)/g)].map(([, ...size]) => size.map((n) => Math.round(Number(n)))),
+    ).toEqual([
+      [595, 842],
+      [842, 595],
+    ]);
+    await driver.executeScript(`window.dispatchEvent(new Event('afterprint'))`);
   });
 });

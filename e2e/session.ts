@@ -123,6 +123,12 @@ export const choose = async (label: string, words: string, within = ''): Promise
 export const saveState = (words: string): Promise<boolean> =>
   eventually(driver, words, async () => (await textOf(driver, '[data-testid="save-state"]')).includes(words));
 
+/** Saves what is open, which has a name already. */
+export const saveByKeys = async (): Promise<void> => {
+  await press(driver, Key.CONTROL, 's');
+  await saveState('Saved, revision 2');
+};
+
 /** Runs a command by searching for it. */
 export const command = async (words: string): Promise<void> => {
   await press(driver, Key.CONTROL, 'k');

@@ -15,7 +15,7 @@ import {
   liveSays,
   liveText,
   openNew,
-  saveState,
+  saveByKeys,
   select,
   servers,
   store,
@@ -26,10 +26,6 @@ import {
 
 useSession();
 
-const saveByKeys = async (): Promise<void> => {
-  await press(driver, Key.CONTROL, 's');
-  await saveState('Saved, revision 2');
-};
 /** The first live page, as its elements. */
 const firstPage = (): Promise<string> =>
   driver.executeScript<string>(`return document.querySelector('[data-live-page="1"]').innerHTML`);

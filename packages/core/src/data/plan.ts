@@ -1,5 +1,5 @@
-import { type PageSetup, paperSize, type Report } from '../definition/schema.ts';
-import { pageOfSet } from '../definition/sets.ts';
+import { type PageSetup, paperSize, type Report, widthBetween } from '../definition/schema.ts';
+import { pageOfSet, setOf } from '../definition/sets.ts';
 import {
   bandKey,
   DRAWER_BANDS,
@@ -59,7 +59,7 @@ const planWith = (planner: Planner): ReportPlan => {
   const trees = report.body.flatMap((drawer, i) => levelTree(planner, drawer, null, `body/${i}`) ?? []);
   for (const tree of trees) planRows(planner, tree);
   const sets = trees.map(({ level }) => level);
-  const roots = trees.map((tree) => planDrawer(planner, tree, widthOf(setPage(report, tree.level))));
+  const roots = trees.map((tree) => planDrawer(planner, tree, widthBetween(setPage(report, tree.level))));
   const bands: ReportPlan['bands'] = {};
   for (const name of REPORT_BANDS) {
     const band = report[name];
@@ -86,18 +86,12 @@ const reportStanding = (name: ReportBand, sets: readonly Level[]): Standing => {
   return { current: null, scope: { level, kind: 'set', group: 0 }, ahead: name === 'header', sets };
 };
 
-const widthOf = (page: PageSetup): number => paperSize(page).width - page.margins.left - page.margins.right;
-
 /** The paper that the set stands on whose level this is. */
-const setPage = (report: Report, { drawer }: Level): PageSetup =>
-  pageOfSet(
-    report,
-    report.body.findIndex((d) => d.id === drawer.id),
-  );
+const setPage = (report: Report, { drawer }: Level): PageSetup => pageOfSet(report, setOf(report, drawer.id));
 
 /** The footer of the report stands where its last set ends, everything else on the report's own paper. */
 const bandWidth = (report: Report, name: ReportBand): number =>
-  widthOf(name === 'footer' ? pageOfSet(report, report.body.length - 1) : report.page);
+  widthBetween(name === 'footer' ? pageOfSet(report, report.body.length - 1) : report.page);
 
 const checkPage = (planner: Planner, page: PageSetup, path: string): void => {
   const paper = paperSize(page);

@@ -49,14 +49,12 @@ const namedScope = (reach: Names, standing: Standing, own: TotalScope, request: 
   return { level: other, kind: 'set', group: 0 };
 };
 
-const NOWHERE: Standing = { current: null, scope: null, ahead: false };
-
 /** Levels in which a total looks its fields up: those around the place first, then the nearest below the scope. */
-const candidatesIn = (scope: TotalScope, { current, sets }: Standing): Level[] => {
+const candidatesIn = (scope: TotalScope, { current, sets }: Pick<Standing, 'current' | 'sets'>): Level[] => {
   // Outside of all sets those of the scope come first, so that another set changes no total that was there before.
   if (sets?.includes(scope.level)) {
     const others = sets.filter((level) => level !== scope.level);
-    return [scope.level, ...others].flatMap((level) => candidatesIn({ ...scope, level }, { ...NOWHERE, current }));
+    return [scope.level, ...others].flatMap((level) => candidatesIn({ ...scope, level }, { current }));
   }
   const candidates: Level[] = [];
   for (let level = current; level && level !== scope.level && level.isWithin(scope.level); level = level.parent) {
@@ -112,7 +110,7 @@ const countedRows = (
   // Rows of one set know nothing of the row of another one that is current where they are counted.
   const isAround = standing.current?.outermost === given.level.outermost;
   const current = isAround || sets?.includes(given.level) ? standing.current : null;
-  const candidates = candidatesIn(given, { ...standing, current });
+  const candidates = candidatesIn(given, { current, ...(sets ? { sets } : {}) });
   const used = new Map<Level, string>();
   const base = reach.at({ current, scope: null, ahead: false, ...(sets ? { sets } : {}) });
   const formula = check({

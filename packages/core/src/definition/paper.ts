@@ -63,3 +63,6 @@ export const paperSize = (page: PageSetup): { width: number; height: number } =>
   const [w, h] = page.paper === 'custom' ? [page.width ?? 210, page.height ?? 297] : (PAPERS[page.paper] ?? [210, 297]);
   return page.orientation === 'portrait' ? { width: w, height: h } : { width: h, height: w };
 };
+
+/** Width between the margins, in millimetres. */
+export const widthBetween = (page: PageSetup): number => paperSize(page).width - page.margins.left - page.margins.right;

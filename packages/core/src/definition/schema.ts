@@ -9,7 +9,7 @@ import { z } from './zod.ts';
 export * from './items.ts';
 export type { Edge, Highlight, Look, Side, Style } from './look.ts';
 export { lookSchema, SIDES, styleLook, styleSchema } from './look.ts';
-export { LONGEST_PAGE, PAPERS, type PageSetup, pageSchema, paperSize } from './paper.ts';
+export { LONGEST_PAGE, PAPERS, type PageSetup, pageSchema, paperSize, widthBetween } from './paper.ts';
 
 /** Version of the format that this code writes. Older ones are upgraded when read. */
 export const DEFINITION_VERSION = 2;

@@ -10,8 +10,10 @@ export const REPORT_BANDS = [...ABOVE_BODY, ...BELOW_BODY] as const;
 export type DrawerBand = (typeof DRAWER_BANDS)[number];
 export type ReportBand = (typeof REPORT_BANDS)[number];
 
+const IN_FLOW: ReadonlySet<string> = new Set(ROW_BANDS);
+
 /** Bands of the report, or of a set of rows, that stand once on each page, outside the flow of rows. */
-export const isPageBand = (name: ReportBand | DrawerBand): boolean => name.startsWith('page') || name.includes('Page');
+export const isPageBand = (name: ReportBand | DrawerBand): boolean => !IN_FLOW.has(name);
 
 /** Names a band: of a drawer by its id, of one of its groups by the group's name too, or of the report itself. */
 export type BandAddress = { drawer: string; band: DrawerBand; group?: string } | { drawer: null; band: ReportBand };

@@ -1,4 +1,4 @@
-import { type Item, type PageSetup, paperSize, type Report } from '../definition/schema.ts';
+import { type Item, type PageSetup, type Report, widthBetween } from '../definition/schema.ts';
 import { pageOfSet, pagesFrom, setOf } from '../definition/sets.ts';
 import { allBands, type BandAddress, type BandAt, findDrawer } from '../definition/walk.ts';
 import { columnSets, fitColumns } from './columns.ts';
@@ -9,8 +9,7 @@ export const PAPER_CHANGES = ['leave', 'scale', 'fit'] as const;
 export type PaperChange = (typeof PAPER_CHANGES)[number];
 
 /** Width between the margins, in millimetres. */
-export const roomOf = (page: PageSetup): number =>
-  rounded(paperSize(page).width - page.margins.left - page.margins.right);
+export const roomOf = (page: PageSetup): number => rounded(widthBetween(page));
 
 /** How near to the right margin an item counts as standing there, in millimetres. */
 const NEAR_EDGE = 6;

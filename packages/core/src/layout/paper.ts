@@ -12,10 +12,7 @@ interface PageBands {
 }
 
 /** The paper of pages with the bands on each of them: the first page and even ones may have their own. */
-export const paperOf = (
-  { page, bands, hasOwnHeader, hasOwnFooter }: PreparedPages,
-  { band: lay, completed }: PageBands,
-): Paper => {
+export const paperOf = ({ page, bands }: PreparedPages, { band: lay, completed }: PageBands): Paper => {
   const paper = paperSize(page);
   const { margins } = page;
   const block = (name: ReportBand, values: PageValues): Block | null => {
@@ -34,10 +31,8 @@ export const paperOf = (
       continuous: page.continuous ?? false,
     },
     frame: {
-      header: (values) =>
-        block(hasOwnHeader ? 'pageHeader' : kindOf(values, 'firstPageHeader', 'evenPageHeader', 'pageHeader'), values),
-      footer: (values) =>
-        block(hasOwnFooter ? 'pageFooter' : kindOf(values, 'firstPageFooter', 'evenPageFooter', 'pageFooter'), values),
+      header: (values) => block(kindOf(values, 'firstPageHeader', 'evenPageHeader', 'pageHeader'), values),
+      footer: (values) => block(kindOf(values, 'firstPageFooter', 'evenPageFooter', 'pageFooter'), values),
       background: (values) => block('pageBackground', values),
       overlay: (values) => block('pageOverlay', values),
       completed,

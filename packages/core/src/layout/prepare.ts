@@ -1,6 +1,6 @@
 import type { PlannedBand, PlannedDrawer, PlannedItem, PlannedLink, ReportPlan } from '../data/planned.ts';
-import { type Item, type PageSetup, paperSize } from '../definition/schema.ts';
-import { pageOfSet, startsPages } from '../definition/sets.ts';
+import { type Item, type PageSetup, paperSize, widthBetween } from '../definition/schema.ts';
+import { pageOfSet, setOf, startsPages } from '../definition/sets.ts';
 import { type DrawerBand, isPageBand, type ReportBand } from '../definition/walk.ts';
 import { compileFormula } from '../formula/compile.ts';
 import type { Compiled } from '../formula/functions/context.ts';
@@ -38,7 +38,7 @@ const isBare = ({ bands, groups, drawers }: PlannedDrawer): boolean =>
   ) && drawers.every(isBare);
 
 /** Width of the bands on a page, in points. */
-const widthOf = (page: PageSetup): number => (paperSize(page).width - page.margins.left - page.margins.right) * POINTS;
+const widthOf = (page: PageSetup): number => widthBetween(page) * POINTS;
 
 class Preparer {
   private readonly problems: Problem[] = [];
@@ -97,20 +97,25 @@ class Preparer {
     const bands: PreparedPages['bands'] = {};
     const paper = paperSize(page).width * POINTS;
     const { pageHeader, pageFooter } = set?.bands ?? {};
-    const own = { ...(pageHeader ? { pageHeader } : {}), ...(pageFooter ? { pageFooter } : {}) };
-    for (const [name, band] of Object.entries({ ...this.plan.bands, ...own }) as [ReportBand, PlannedBand][]) {
-      if (!isPageBand(name)) continue;
+    // Those of the first page and of even ones go with the ones that the set has its own instead of.
+    const own: Partial<Record<ReportBand, PlannedBand | undefined>> = {
+      ...(pageHeader ? { pageHeader, firstPageHeader: undefined, evenPageHeader: undefined } : {}),
+      ...(pageFooter ? { pageFooter, firstPageFooter: undefined, evenPageFooter: undefined } : {}),
+    };
+    const all = Object.entries({ ...this.plan.bands, ...own }) as [ReportBand, PlannedBand | undefined][];
+    for (const [name, band] of all) {
+      if (!band || !isPageBand(name)) continue;
       const isWhole = name === 'pageBackground' || name === 'pageOverlay';
       bands[name] = this.band(band, isWhole ? paper : this.isNested ? this.width : widthOf(page), 'artifact');
     }
-    return { page, bands, hasOwnHeader: pageHeader !== undefined, hasOwnFooter: pageFooter !== undefined };
+    return { page, bands };
   }
 
   /** An outermost drawer, on the paper that it stands on. A nested report has the width that it is given. */
   private set(planned: PlannedDrawer): PreparedDrawer {
     const { report } = this.plan;
     if (this.isNested) return this.drawer(planned, this.width);
-    const place = report.body.findIndex(({ id }) => id === planned.drawer.id);
+    const place = setOf(report, planned.drawer.id);
     const page = pageOfSet(report, place);
     const pages = startsPages(report, place) ? this.pages(page, planned) : null;
     return { ...this.drawer(planned, widthOf(page)), pages };

@@ -161,10 +161,8 @@ export interface PreparedDrawer {
 /** The paper that pages have from some place on, and the bands that stand on each of them. */
 export interface PreparedPages {
   page: PageSetup;
+  /** Those of the first page and of even ones stand there instead of the others. */
   bands: Partial<Record<ReportBand, PreparedBand>>;
-  /** The bands of the first page and of even ones stand there instead of the others. */
-  hasOwnHeader: boolean;
-  hasOwnFooter: boolean;
 }
 
 /** A plan turned into closures and points: everything the layout of a row needs, worked out once. */

@@ -1,7 +1,7 @@
 import type { PGlite } from '@electric-sql/pglite';
 import { openEmbedded } from './empty-database.ts';
 
-/** Databases that a test is done with: emptied, which takes a tenth of the time that starting one does. */
+/** Databases that a test is done with: emptied, so that the next one need not wait for another to start. */
 const free: PGlite[] = [];
 
 /** A database with nothing in it, in memory; to close it gives it back to the next test that asks. */
