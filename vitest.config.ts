@@ -26,6 +26,8 @@ export default defineConfig({
           isolate: false,
           include: ['e2e/**/*.test.ts'],
           globalSetup: 'e2e/shared-servers.ts',
+          // The output names a test that needed its second try, and what went wrong in the first.
+          retry: 1,
           testTimeout: 240_000,
           hookTimeout: 240_000,
         },

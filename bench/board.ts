@@ -85,7 +85,7 @@ const percentile = (list: readonly number[], share: number): number =>
   [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))]!;
 
 const servers = await startServers();
-const { driver } = await openBrowser();
+const { driver, close } = await openBrowser();
 try {
   await driver.manage().setTimeouts({ script: 120_000 });
   await driver.get(`${servers.gaveta}/demo/sign-in`);
@@ -166,7 +166,7 @@ try {
     `  Live page after an edit: ${percentile(refreshed, 0.5).toFixed(0)} ms (median of ${EDITS}), 95th percentile ${percentile(refreshed, 0.95).toFixed(0)} ms (aim: under 100 ms)`,
   );
 } finally {
-  await driver.quit();
+  await close();
   await servers.close();
 }
 process.exit(0);

@@ -13,7 +13,7 @@ definition.body.first = 1;
 definition.body.drawers[0].first = 1;
 
 const servers = await startServers();
-const { driver } = await openBrowser();
+const { driver, close } = await openBrowser();
 try {
   await driver.get(`${servers.gaveta}/demo/sign-in`);
   const id = await driver.executeAsyncScript<string>(
@@ -47,7 +47,7 @@ try {
   console.log(`Relayout in the designer’s worker after an edit: ${pages}`);
   console.log(`  All pages in ${median(seen)} ms (median of ${EDITS}; slowest ${sorted.at(-1)} ms; aim: under 50 ms)`);
 } finally {
-  await driver.quit();
+  await close();
   await servers.close();
 }
 process.exit(0);

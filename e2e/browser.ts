@@ -1,4 +1,4 @@
-import { mkdtempSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Builder, By, Key, Origin, until, type WebDriver, type WebElement } from 'selenium-webdriver';
@@ -10,9 +10,18 @@ const PATIENCE = 30_000;
 /** How often a state is looked at, in milliseconds. */
 const INTERVAL = 60;
 
-/** Debian's Chromium without a window, with an empty profile; downloads go to `downloads`. */
-export const openBrowser = async (): Promise<{ driver: WebDriver; downloads: string }> => {
-  const downloads = mkdtempSync(join(tmpdir(), 'gaveta-downloads-'));
+interface Browser {
+  driver: WebDriver;
+  /** The folder that downloads go to. */
+  downloads: string;
+  /** Ends it and removes its folders. */
+  close: () => Promise<void>;
+}
+
+/** Debian’s Chromium without a window, with an empty profile. */
+export const openBrowser = async (): Promise<Browser> => {
+  const folder = mkdtempSync(join(tmpdir(), 'gaveta-browser-'));
+  const downloads = join(folder, 'downloads');
   const options = new chrome.Options();
   options.setChromeBinaryPath('/usr/bin/chromium');
   options.addArguments(
@@ -25,14 +34,18 @@ export const openBrowser = async (): Promise<{ driver: WebDriver; downloads: str
   );
   // A page lives for minutes here: to compile its code for speed on further threads costs more than it saves.
   options.addArguments('--js-flags=--no-turbofan --single-threaded-gc');
-  options.addArguments('--window-size=1280,943', `--user-data-dir=${mkdtempSync(join(tmpdir(), 'gaveta-profile-'))}`);
+  options.addArguments('--window-size=1280,943', `--user-data-dir=${join(folder, 'profile')}`);
   options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
   const driver = await new Builder()
     .forBrowser('chrome')
     .setChromeOptions(options)
     .setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver'))
     .build();
-  return { driver, downloads };
+  const close = async (): Promise<void> => {
+    await driver.quit();
+    rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
+  };
+  return { driver, downloads, close };
 };
 
 export const find = (driver: WebDriver, css: string): Promise<WebElement> =>

@@ -142,7 +142,7 @@ describe('the Data screen', () => {
       );
       expect(Date.now() - started).toBeLessThan(20_000);
     } finally {
-      await other.driver.quit();
+      await other.close();
     }
     const said = await eventually(driver, 'the end', async () => textOf(driver, '[data-testid="rows"] [role="alert"]'));
     expect(said).toContain('ended after 8 seconds');

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, press, settled, textOf } from './browser.ts';
-import { driver, liveText, openDesigner, saveState, useSession, visit } from './session.ts';
+import { driver, liveHas, liveText, openDesigner, saveState, useSession, visit } from './session.ts';
 
 useSession({ alone: true });
 
@@ -81,9 +81,7 @@ describe('the board', () => {
     await press(driver, Key.ENTER);
     const editor = await find(driver, '[data-item] [role="textbox"]');
     await editor.sendKeys(Key.HOME, 'Everybody: ', Key.ENTER);
-    await eventually(driver, 'the new text on the live page', async () =>
-      (await liveText()).includes('Everybody: Wardens, certificates and flights of 24 huts'),
-    );
+    await liveHas('Everybody: Wardens, certificates and flights of 24 huts');
   });
 
   it('shows a wrong formula as a problem that leads to its item, and the rest of the page', async () => {

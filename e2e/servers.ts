@@ -1,4 +1,4 @@
-import { mkdtempSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import type { Limits } from '@gaveta/server';
@@ -15,9 +15,10 @@ export interface Servers {
 export const startServers = async (tokenSeconds?: number, limits?: Partial<Limits>): Promise<Servers> => {
   const secret = 'a secret that the browser tests share with nobody';
   const hosts: string[] = [];
+  const store = mkdtempSync(join(tmpdir(), 'gaveta-store-'));
   const demo = await startDemo({
     data: resolve('.data'),
-    store: mkdtempSync(join(tmpdir(), 'gaveta-store-')),
+    store,
     secret,
     hosts,
     ...(limits ? { limits } : {}),
@@ -33,6 +34,7 @@ export const startServers = async (tokenSeconds?: number, limits?: Partial<Limit
       server.closeAllConnections();
       server.close();
       await demo.close();
+      rmSync(store, { recursive: true, force: true });
     },
   };
 };

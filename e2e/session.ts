@@ -21,16 +21,23 @@ interface Session {
 
 /** Starts a browser, and servers unless they are shared, before the tests of a file, and stops both after them. */
 export const useSession = ({ alone = false, tokenSeconds, limits, signIn = true }: Session = {}): void => {
-  let close: (() => Promise<void>) | undefined;
+  let closeServers: (() => Promise<void>) | undefined;
+  let closeBrowser: (() => Promise<void>) | undefined;
   beforeAll(async () => {
     servers = inject('shared');
-    if (alone) ({ close, ...servers } = await (await import('./servers.ts')).startServers(tokenSeconds, limits));
-    ({ driver, downloads } = await openBrowser());
+    if (alone) {
+      const { close, ...own } = await (await import('./servers.ts')).startServers(tokenSeconds, limits);
+      closeServers = close;
+      servers = own;
+    }
+    const { close, ...browser } = await openBrowser();
+    closeBrowser = close;
+    ({ driver, downloads } = browser);
     if (signIn) await driver.get(`${servers.gaveta}/demo/sign-in`);
   });
   afterAll(async () => {
-    await driver?.quit();
-    await close?.();
+    await closeBrowser?.();
+    await closeServers?.();
   });
 };
 
@@ -89,8 +96,16 @@ export const openNew = async (definition: object): Promise<string> => {
 export const liveText = (): Promise<string> =>
   driver.executeScript<string>(`return document.querySelector('.live-pages')?.textContent ?? ''`);
 
-export const liveHas = (words: string): Promise<boolean> =>
-  eventually(driver, `“${words}” on the live page`, async () => (await liveText()).includes(words));
+/** Waits until the live page holds these words; what it shows instead is told where it never does. */
+export const liveHas = async (words: string): Promise<void> => {
+  let shown = '';
+  await eventually(driver, `“${words}” on the live page`, async () => {
+    shown = await liveText();
+    return shown.includes(words);
+  }).catch((error: Error) => {
+    throw new Error(`${error.message}\nIt shows: ${shown.slice(0, 500)}`);
+  });
+};
 
 /** Waits until one of the texts on the live page is exactly this. */
 export const liveSays = (words: string): Promise<boolean> =>
