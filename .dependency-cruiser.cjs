@@ -45,7 +45,8 @@ const CORE = [
   'recipe',
   withRooms('data', ['plan'], 'plans'),
   'shape',
-  withRooms('layout', ['lay', 'prepare', 'prepared', 'marks', 'shape', 'pictures'], 'layouts'),
+  // What is no schema, plan or edit says how it is laid out.
+  withRooms('layout', ['(?!(?:schema|plan|edit)[.])[^/]+'], 'layouts'),
   withRooms('edit', ['edit'], 'edits'),
   'run',
   'contract',

@@ -4,6 +4,7 @@ export { type GivenValue, joinChoices, splitChoices } from './data/given-values.
 export {
   type Column,
   columnType,
+  type Grouping,
   hasTotals,
   Level,
   type LevelSort,

@@ -46,7 +46,7 @@ export class ItemPlanning {
 
   constructor(
     readonly planner: Planner,
-    item: Item,
+    readonly item: Item,
     path: string,
     /** The band that it stands in. */
     readonly band: BandPlace,
@@ -73,10 +73,15 @@ export class ItemPlanning {
     return planHighlights(this.planner, list, this.standing, this.part('highlights'));
   }
 
-  /** A formula whose value the item shows, or the problem that is shown in its place. */
-  formula(source: string, format: string | undefined): PlannedFormula {
-    const { planner, place } = this;
-    const result = planner.tryCheck(source, this.standing, place);
+  /** A formula whose value the item shows, or the problem that is shown in its place. `standing`: where it stands, if not in the band. */
+  formula(
+    source: string,
+    format: string | undefined,
+    standing: Standing = this.standing,
+    place: ProblemPlace = this.place,
+  ): PlannedFormula {
+    const { planner } = this;
+    const result = planner.tryCheck(source, standing, place);
     if (!result.ok) {
       const problems = result.problems.map((p) => ({ ...p, place: { ...p.place, ...place } }));
       for (const p of problems) planner.found(p);

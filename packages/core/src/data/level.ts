@@ -10,11 +10,13 @@ export interface TotalScope {
   level: Level;
   /**
    * `set`: all rows of the level for one parent row; `group`: those of one of its groups; `row`: one row with everything
-   * below it; `others`: the rows past the first N; `page`: what lands on one page.
+   * below it; `others`: the rows past the first N; `page`: what lands on one page; `cell`: those of one cell of an item
+   * that groups the rows of the scope `of`.
    */
-  kind: 'set' | 'group' | 'row' | 'others' | 'page';
+  kind: 'set' | 'group' | 'row' | 'others' | 'page' | 'cell';
   /** 0-based place of the group, outermost first; 0 for other kinds. */
   group: number;
+  of?: TotalScope;
 }
 
 /** A total that a run keeps: which rows it counts and when it starts anew. */
@@ -36,19 +38,37 @@ export interface TotalPlan {
 
 /**
  * A column that a level's query brings: a field of its own entity, or of one that `one` relations lead to; the state of
- * a total that the database works out; or how deep a recursive row lies, 1 at the top.
+ * a total that the database works out; or how deep a recursive row lies, 1 at the top. Of a level of groups: a value
+ * that its rows have in common, the state of a total of theirs, or how many they are.
  */
 export type Column =
   | { kind: 'field'; path: string[]; field: Field }
   | { kind: 'total'; total: TotalPlan; type: DataType }
-  | { kind: 'depth' };
+  | { kind: 'depth' }
+  | { kind: 'value'; formula: Checked; type: DataType }
+  | { kind: 'state'; total: TotalPlan; type: DataType }
+  | { kind: 'times' };
 
 export const columnType = (column: Column): DataType =>
-  column.kind === 'field' ? column.field.type : column.kind === 'total' ? column.type : 'number';
+  column.kind === 'field' ? column.field.type : 'type' in column ? column.type : 'number';
 
 /** Equal for two columns of a level exactly when they bring the same. */
 const columnKey = (column: Column): string =>
-  column.kind === 'field' ? column.path.join('.') : column.kind === 'total' ? `total ${column.total.slot}` : 'depth';
+  column.kind === 'field'
+    ? column.path.join('.')
+    : column.kind === 'total'
+      ? `total ${column.total.slot}`
+      : column.kind === 'depth'
+        ? 'depth'
+        : '';
+
+/** Groups of the rows of a level, as a database brings them: one row for each group. */
+export interface Grouping {
+  /** Level whose rows are grouped. */
+  counted: Level;
+  /** The rows that are grouped together with the one that an instance of the item stands at. */
+  scope: TotalScope;
+}
 
 /** How a nested report's outermost rows hang on the row of the band that holds the subreport. */
 export interface SubreportLink {
@@ -96,6 +116,10 @@ export class Level {
   refused: Problem | null = null;
   /** The level of the outer report whose current row is this level's only row. */
   sharedWith: Level | null = null;
+  /** It brings groups of another level’s rows instead of rows of its own. */
+  grouping: Grouping | null = null;
+  /** Whether its rows are fetched; those of an item that are only grouped are not. */
+  isFetched = true;
   /** Fields that the levels of nested reports join on, besides those of inner drawers. */
   readonly linkKeys = new Set<string>();
 

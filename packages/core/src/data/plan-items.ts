@@ -48,13 +48,14 @@ const planItem = (planner: Planner, item: Item, path: string, at: BandPlace): Pl
     planner.found(problem('outside-page', place, {}, 'warning'));
   if ('style' in item && item.style && !planner.report.styles[item.style])
     planner.found(problem('unknown-style', place, { name: item.style }, 'warning'));
-  const { formulas = {}, highlights = [], level = null, nested = null } = planOf(item)(item, planning);
+  const { formulas = {}, highlights = [], level = null, nested = null, crosstab = null } = planOf(item)(item, planning);
   return {
     item,
     formulas,
     highlights,
     level,
     nested,
+    crosstab,
     showIf: planner.condition(item.showIf, standing, planning.part('showIf'), 'shown-if'),
     link: planLink(item, planning),
     anchor: planning.optional(item.anchor, 'anchor'),

@@ -181,7 +181,7 @@ export const planRows = (planner: Planner, { level, inner }: LevelTree): void =>
 };
 
 /** What keeps the rows of a level from being known, or those on the way to it from another one around. */
-const refusalOf = (counted: Level, around: Level): Problem | null => {
+export const refusalOf = (counted: Level, around: Level | null): Problem | null => {
   for (let level: Level | null = counted; level && level !== around; level = level.parent)
     if (level.refused) return level.refused;
   return null;
@@ -236,7 +236,12 @@ const groupPhrase = (per: NonNullable<Group['per']>): Phrase =>
   per === 'value' ? phrase('a-group') : phrase('group-per', { period: phrase(`per-${per}`) });
 
 /** What rows of one group have in common, as a formula. */
-const groupKey = (planner: Planner, group: Group, by: Checked, place: ProblemPlace): Checked | null => {
+export const groupKey = (
+  planner: Planner,
+  group: Pick<Group, 'per' | 'width'>,
+  by: Checked,
+  place: ProblemPlace,
+): Checked | null => {
   const per = group.per ?? 'value';
   const needs = (types: readonly string[], expected: PhraseCode): boolean => {
     if (types.includes(by.type) || by.type === 'any') return true;

@@ -8,6 +8,7 @@ import type { Problem } from '../problems/problem.ts';
 import type { PlannedRecipe } from '../recipe/planned.ts';
 import type { Level, SubreportLink, TotalPlan } from './level.ts';
 import type { NameUse } from './names.ts';
+import type { PlannedSummary } from './summary.ts';
 
 /** A formula of an item: checked, or the problem that is shown in its place. */
 export type PlannedFormula =
@@ -31,6 +32,15 @@ export interface PlannedNested {
   link: SubreportLink;
 }
 
+/** A crosstab with its names resolved. */
+export interface PlannedCrosstab {
+  summary: PlannedSummary;
+  /** What the groups are ordered by; null for their values. */
+  down: (Checked | null)[];
+  across: (Checked | null)[];
+  cells: { formula: PlannedFormula; highlights: PlannedHighlight[] }[];
+}
+
 /** What planning finds in what only one kind of item has. */
 export interface PlannedOwn {
   /** Its formulas, by the path of each inside the item: `formula`, `content/1`. A kind may leave out what it can do without. */
@@ -39,6 +49,7 @@ export interface PlannedOwn {
   /** Rows of its own: the level that it shows the rows of, which hangs on the row of its band. */
   level?: Level | null;
   nested?: PlannedNested | null;
+  crosstab?: PlannedCrosstab | null;
 }
 
 /** An item with its names resolved; the same for all kinds. */

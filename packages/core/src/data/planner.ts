@@ -1,5 +1,5 @@
 import type { Report } from '../definition/schema.ts';
-import { type CheckResult, checkFormula, typePhrase } from '../formula/check.ts';
+import { type CheckResult, checkFormula, type FormulaScope, typePhrase } from '../formula/check.ts';
 import { type Checked, nodes } from '../formula/checked.ts';
 import type { Model } from '../model/model.ts';
 import { type Phrase, type PhraseCode, type ProblemValue, phrase } from '../problems/phrases.ts';
@@ -66,16 +66,29 @@ export class Planner {
     this.found(problem('definition-malformed', place, { detail, expected }));
   }
 
-  tryCheck(source: string, standing: Standing, { path = '' }: ProblemPlace): CheckResult {
+  tryCheck(source: string, standing: Standing, place: ProblemPlace): CheckResult {
+    this.nameIn(source, place);
+    return checkFormula(source, this.reach.at(standing));
+  }
+
+  /** What tells of the names in the formula that is checked next. */
+  private nameIn(source: string, { path = '' }: ProblemPlace): void {
     const { onName } = this.context;
     const isOwn = this.chain.length === 1;
     this.naming = onName && isOwn ? (at, part, meaning) => onName({ path, source, at, part, meaning }) : undefined;
-    return checkFormula(source, this.reach.at(standing));
   }
 
   /** Null, with the problems noted, when the formula is wrong. */
   check(source: string, standing: Standing, place: ProblemPlace): Checked | null {
-    const result = this.tryCheck(source, standing, place);
+    return this.noted(this.tryCheck(source, standing, place), place);
+  }
+
+  /** As {@link check}, among names that are looked for as `scope` says. */
+  checkIn(source: string, scope: FormulaScope, place: ProblemPlace): Checked | null {
+    return this.noted(checkFormula(source, scope), place);
+  }
+
+  private noted(result: CheckResult, place: ProblemPlace): Checked | null {
     for (const p of result.ok ? result.warnings : result.problems)
       this.found({ ...p, place: { ...p.place, ...place } });
     return result.ok ? result.formula : null;

@@ -17,6 +17,7 @@ export const overRows = (
   check: Check,
 ): Checked | Problem | null => {
   const running = request.kind === 'RUNNING' || request.kind === 'ROWNUMBER' || request.kind === 'RANK';
+  if (running && standing.scope?.kind === 'cell') return problem('running-in-cell');
   if (standing.scope === null) return problem(standing.decides ? 'total-in-query' : 'total-without-rows');
   if (standing.decides && running) return problem('total-in-query');
   return running
@@ -76,7 +77,10 @@ const totalOver = (
   request: RowsRequest,
   check: Check,
 ): Checked | Problem | null => {
-  const named = request.scope === null ? own : namedScope(reach, standing, own, request);
+  // A cell counts those of the rows around its item that have its values.
+  const isOfCell = request.scope === null && own.of !== undefined;
+  const around = own.of ?? own;
+  const named = request.scope === null ? around : namedScope(reach, standing, around, request);
   if (!named) return problem('unknown-scope', {}, { name: request.scope! });
   const name = request.kind as keyof typeof TOTALS;
   // With the name of a set its rows are counted, whatever fields the others have.
@@ -84,11 +88,13 @@ const totalOver = (
   const { sets: _, ...inOne } = standing;
   const counting = countedRows(reach, named, isNamed ? inOne : standing, check);
   if (!counting || 'code' in counting) return counting;
-  const { formula, counted, scope } = counting;
+  const { formula, counted } = counting;
+  const scope: TotalScope = isOfCell ? { ...counting.scope, kind: 'cell', of: counting.scope } : counting.scope;
   if (standing.decides && scope.kind === 'row' && counted === scope.level) return problem('total-in-query');
   const isOwn = sameScope(scope, own) || (scope.kind === own.kind && (standing.sets?.includes(scope.level) ?? false));
   const behind = !standing.ahead && isOwn && !(scope.kind === 'row' && scope.level.tree);
-  const when = scope.kind === 'page' || scope.kind === 'others' || behind ? 'behind' : 'ahead';
+  const isBehind = scope.kind === 'page' || scope.kind === 'others' || scope.kind === 'cell' || behind;
+  const when = isBehind ? 'behind' : 'ahead';
   const { gives } = TOTALS[name];
   const type = gives === 'same' ? formula.type : gives;
   const format = isCount(name) ? undefined : formula.format;
@@ -100,7 +106,7 @@ const totalOver = (
  * Checks a total's formula and finds the innermost drawer whose fields it reads: its rows are counted. `scope`: the given
  * one, or outside of all sets the one of those that has the fields.
  */
-const countedRows = (
+export const countedRows = (
   reach: Names,
   given: TotalScope,
   standing: Standing,
@@ -187,11 +193,11 @@ const namedRun = (reach: Names, standing: Standing, own: TotalScope, request: Ro
 };
 
 /** One slot serves every place that asks for the same total. */
-const slotFor = (context: ReachContext, plan: Omit<TotalPlan, 'slot' | 'column'>): number => {
+export const slotFor = (context: ReachContext, plan: Omit<TotalPlan, 'slot' | 'column'>): number => {
   const { totals, slots } = context;
   const { name, counted, scope, when, formula } = plan;
   const key = JSON.stringify(
-    [name, counted.index, scope.level.index, scope.kind, scope.group, when, formula],
+    [name, counted.index, scope.level.index, scope.kind, scope.group, scope.of?.kind, when, formula],
     (_, v) => (typeof v === 'bigint' ? String(v) : v),
   );
   const found = slots.get(key);

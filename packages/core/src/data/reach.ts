@@ -97,7 +97,9 @@ export class Reach implements Names {
   }
 
   /** Looks `parts` up around a place: fields, calculated fields and groups of its drawers, then page values and parameters. */
-  private find({ current, sets = [] }: Standing, parts: readonly string[], at: Stretch): Found {
+  private find({ current, sets = [], groups }: Standing, parts: readonly string[], at: Stretch): Found {
+    const group = parts.length === 1 ? groups?.get(parts[0]!) : undefined;
+    if (group) return group;
     const around: Level[] = [];
     for (let level = current; level; level = level.parent) around.push(level);
     // A page shows rows of one set after the other.

@@ -6,6 +6,8 @@ import { plansOf } from './plan.ts';
 import type { ReportPlan } from './planned.ts';
 
 const describe = (column: Column): unknown => {
+  if (column.kind === 'value') return [column.kind, column.formula];
+  if (column.kind === 'state') return [column.kind, column.total.name, column.total.formula];
   if (column.kind !== 'total') return column.kind === 'field' ? column.path : column.kind;
   const { name, formula, counted, scope } = column.total;
   return [name, formula, counted.path, scope.level.path, scope.kind, scope.group];
@@ -23,7 +25,10 @@ export const levelKeys = (plan: ReportPlan): Map<Level, string> => {
   for (const [i, { levels, link }] of [...plansOf(plan)].entries()) {
     for (const level of levels) {
       const { path, drawer, entity, columns } = level;
-      const what = [i, link?.item ?? null, path, drawer.id, drawer.rows, entity.name, columns.map(describe)];
+      if (!level.isFetched) continue;
+      const { scope, counted } = level.grouping ?? {};
+      const grouped = scope && [counted?.path, scope.level.path, scope.kind, scope.group];
+      const what = [i, link?.item ?? null, path, drawer.id, drawer.rows, entity.name, columns.map(describe), grouped];
       keys.set(level, hashOf(written(what)));
     }
   }
@@ -64,6 +69,11 @@ export const rowsSignature = (plan: ReportPlan, parameters: Record<string, Value
       others: level.drawer.others !== undefined,
       groups: level.groups.map(({ group, key, order }) => ({ key, order, first: group.first })),
       shared: level.sharedWith?.path,
+      grouped: level.grouping && [
+        level.grouping.counted.path,
+        level.grouping.scope.level.path,
+        level.grouping.scope.kind,
+      ],
       filter: level.pushedFilter,
       sort: level.sort,
       columns: level.columns.map(describe),

@@ -23,6 +23,8 @@ export interface Standing {
    * the rows of the one whose fields it reads.
    */
   sets?: readonly Level[];
+  /** Values of the groups of the item around a cell, by their names; they win over fields. */
+  groups?: ReadonlyMap<string, Checked>;
   /** Whether the formula decides which rows there are and in which order: it sees totals of inner rows only. */
   decides?: boolean;
 }

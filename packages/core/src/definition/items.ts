@@ -1,5 +1,6 @@
 import { barcodeSchema } from '../items/barcode/schema.ts';
 import { checkSchema } from '../items/check/schema.ts';
+import { crosstabSchema } from '../items/crosstab/schema.ts';
 import { fieldSchema } from '../items/field/schema.ts';
 import { lineSchema } from '../items/line/schema.ts';
 import { pictureSchema } from '../items/picture/schema.ts';
@@ -10,6 +11,7 @@ import { z } from './zod.ts';
 
 export { BARCODES, type BarcodeCode, FLAT_CODES } from '../items/barcode/schema.ts';
 export { CHECK_SIGNS, type CheckSign } from '../items/check/schema.ts';
+export type { AxisGroup, CrosstabCell } from '../items/crosstab/schema.ts';
 export type { TextPiece } from '../items/text/schema.ts';
 export type { BandFormulaSetting, FormulaSetting, Link } from './item-parts.ts';
 export { BAND_FORMULA_SETTINGS, FORMULA_SETTINGS } from './item-parts.ts';
@@ -23,6 +25,7 @@ export const itemSchema = z.discriminatedUnion('kind', [
   checkSchema,
   lineSchema,
   rectangleSchema,
+  crosstabSchema,
   subreportSchema,
 ]);
 

@@ -4,12 +4,14 @@ import { itemSchema } from './items.ts';
 import { highlightSchema, styleSchema } from './look.ts';
 import { pageSchema } from './paper.ts';
 import { querySchema, reportRelationSchema } from './recipe.ts';
+import { GROUPINGS, sortSchema } from './sorting.ts';
 import { z } from './zod.ts';
 
 export * from './items.ts';
 export type { Edge, Highlight, Look, Side, Style } from './look.ts';
 export { lookSchema, SIDES, styleLook, styleSchema } from './look.ts';
 export { LONGEST_PAGE, PAPERS, type PageSetup, pageSchema, paperSize, widthBetween } from './paper.ts';
+export { GROUPINGS, sortSchema } from './sorting.ts';
 
 /** Version of the format that this code writes. Older ones are upgraded when read. */
 export const DEFINITION_VERSION = 2;
@@ -43,21 +45,12 @@ export const bandSchema = z.strictObject({
   highlights: z.array(highlightSchema).max(50).optional(),
 });
 
-export const sortSchema = z.strictObject({
-  by: formula,
-  descending: z.boolean().optional(),
-  /** Where rows without a value come; last when left out. */
-  blanks: z.enum(['first', 'last']).optional(),
-});
-
 export const calculatedSchema = z.strictObject({
   name: identifier,
   label: z.string().max(200).optional(),
   formula,
   format: format.optional(),
 });
-
-export const GROUPINGS = ['value', 'year', 'quarter', 'month', 'week', 'day', 'hour', 'range', 'letter'] as const;
 
 export const groupSchema = z.strictObject({
   /** By which formulas read the group's value, and totals name it as their scope. */

@@ -76,10 +76,15 @@ const firstOf = ({ drawer, groups }: RowsCounted['level']): number | null => {
   return groups.find(({ group }) => group.first !== undefined)?.group.first ?? drawer.first ?? null;
 };
 
+const scopeKind = ({ of, kind }: RowsCounted): TotalFacts['over'] => {
+  const found = of?.kind ?? kind;
+  return found === 'cell' ? 'set' : found;
+};
+
 const totalFacts = ({ name, scope, counted }: TotalOf): TotalFacts => ({
   name,
   first: firstOf(counted),
-  over: scope.kind,
+  over: scopeKind(scope),
   drawer: scope.level.drawer.name,
   group: scope.kind === 'group' ? (scope.level.groups[scope.group]?.group.name ?? null) : null,
   outer: scope.level.parent?.drawer.name ?? null,

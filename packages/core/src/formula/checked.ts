@@ -16,6 +16,8 @@ export type PageValue = 'number' | 'count' | 'partNumber' | 'partCount' | 'room'
 export type Checked = { type: CheckedType; format?: string } & (
   | { kind: 'literal'; value: Numeric | string }
   | { kind: 'list'; items: Checked[] }
+  /** Values side by side, whatever each of them is: an error of one leaves the others as they are. */
+  | { kind: 'tuple'; items: Checked[] }
   | { kind: 'field'; level: number; column: number }
   | { kind: 'rows'; level: number }
   /** `range`: a stretch of days or time, whose ends are parameters of their own, `name.from` and `name.to`; `of`: what a list holds. */
@@ -52,6 +54,7 @@ export const partsOf = (tree: Checked): readonly Checked[] => {
     case 'aggregate':
       return tree.arguments;
     case 'list':
+    case 'tuple':
       return tree.items;
     case 'if':
       return tree.no ? [tree.condition, tree.yes, tree.no] : [tree.condition, tree.yes];

@@ -79,6 +79,10 @@ const compileIn = (tree: Checked, cell: Cell | null): Compiled => {
       const { level, column } = tree;
       return (context) => context.rows[level]?.[column] ?? null;
     }
+    case 'tuple': {
+      const items = tree.items.map((item) => compile(item));
+      return (context) => new List(items.map((item) => item(context)));
+    }
     case 'list': {
       const items = tree.items.map((item) => compile(item));
       return (context) => {

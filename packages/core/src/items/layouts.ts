@@ -2,6 +2,7 @@ import type { ItemKind } from '../definition/schema.ts';
 import type { PrepareItem } from '../layout/preparing.ts';
 import { prepareBarcode } from './barcode/lay.ts';
 import { prepareCheck } from './check/lay.ts';
+import { prepareCrosstab } from './crosstab/lay.ts';
 import { prepareField } from './field/lay.ts';
 import { prepareLine } from './line/lay.ts';
 import { preparePicture } from './picture/lay.ts';
@@ -18,5 +19,6 @@ export const ITEM_LAYOUTS: { readonly [K in ItemKind]: PrepareItem<K> } = {
   check: prepareCheck,
   line: prepareLine,
   rectangle: prepareRectangle,
+  crosstab: prepareCrosstab,
   subreport: prepareSubreport,
 };

@@ -2,6 +2,7 @@ import type { PlanItem } from '../data/item-planning.ts';
 import type { ItemKind } from '../definition/schema.ts';
 import { planBarcode } from './barcode/plan.ts';
 import { planCheck } from './check/plan.ts';
+import { planCrosstab } from './crosstab/plan.ts';
 import { planField } from './field/plan.ts';
 import { planPicture } from './picture/plan.ts';
 import { planSubreport } from './subreport/plan.ts';
@@ -18,5 +19,6 @@ export const ITEM_PLANS: { readonly [K in ItemKind]: PlanItem<K> } = {
   check: planCheck,
   line: nothing,
   rectangle: nothing,
+  crosstab: planCrosstab,
   subreport: planSubreport,
 };

@@ -127,6 +127,7 @@ export class ReportRun implements BandLayer, FlowHost {
   /** The whole report for one parent row (for a report that is not nested: for parent 1). */
   async all(flow: Flow, parent: number, given: HeldSet | null = null): Promise<void> {
     const { roots, bands, shape, plan } = this.prepared;
+    this.rows.instance = parent;
     const walks = shape.roots.map((root) => new DrawerWalk(this.rows, root));
     const isAhead = ({ level }: PreparedDrawer): boolean =>
       plan.totals.some(({ when, scope }) => when === 'ahead' && scope.kind === 'set' && scope.level === level);

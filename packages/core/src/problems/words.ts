@@ -44,6 +44,26 @@ export const PROBLEM_WORDS = {
     says: 'This formula decides which rows there are, so it cannot count those rows themselves.',
     mend: 'Use a field, or a total of an inner drawer’s rows.',
   },
+  'running-in-cell': {
+    says: 'A cell has no rows one after the other, so nothing can run, be numbered or be ranked in its formula.',
+    mend: 'Choose “running” or “rank” as what the cell shows.',
+  },
+  'crosstab-without-cells': {
+    says: 'The crosstab shows no value yet.',
+    mend: 'Drop a field into its cells.',
+  },
+  'group-twice': {
+    says: 'Two groups of the crosstab are called “{name}”.',
+    mend: 'Give one of them another name.',
+  },
+  'too-many-across': {
+    says: 'The crosstab would be {count} columns wide; {limit} is the most that it can have.',
+    mend: 'Group by something with fewer values, as months instead of days, or keep the first ones.',
+  },
+  'no-rows-to-group': {
+    says: 'There are no rows here that could be grouped.',
+    mend: 'Move it to a band of a drawer or of the report, or give it rows of its own.',
+  },
   'unknown-scope': {
     says: '“{name}” is not a drawer or group around this place.',
     mend: 'Name one of them, or report for all rows.',

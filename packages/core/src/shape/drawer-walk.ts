@@ -24,6 +24,7 @@ export class DrawerWalk {
   private openValues: string[] = [];
   /** How many groups of each kind have been opened. */
   private readonly opened: number[];
+  private readonly starts: ReportRows['groupStarts'][number];
   private readonly openRows: OpenRow[] = [];
   private haveGroupsEnded = false;
   private visitor!: DrawerVisitor;
@@ -34,6 +35,7 @@ export class DrawerWalk {
   ) {
     this.level = drawer.level;
     this.opened = drawer.groups.map(() => 0);
+    this.starts = rows.groupStarts[drawer.level.index] ??= [];
   }
 
   /** Starts the totals of the whole set, and reads ahead where they stand before their rows. */
@@ -165,7 +167,7 @@ export class DrawerWalk {
     this.count++;
     rows.host.rowVisited();
     if (this.count === 1) await visitor.header();
-    if (changed < level.groups.length) await this.beginGroups(changed, index);
+    if (changed < level.groups.length) await this.beginGroups(changed, index, next);
     totals.start(level, 'row');
     let inner = held?.inner ?? null;
     if (!held && totals.isHeld(level, 'row')) {
@@ -239,9 +241,10 @@ export class DrawerWalk {
     return values;
   }
 
-  private async beginGroups(from: number, index: number): Promise<void> {
+  private async beginGroups(from: number, index: number, next: ReadRow): Promise<void> {
     const { drawer, rows, level, held } = this;
     for (let g = from; g < drawer.groups.length; g++) {
+      this.starts[g] = { ordinal: next.ordinal, inner: held?.rows[index]?.inner ?? null };
       rows.totals.start(level, 'group', g);
       if (held && index >= 0 && rows.totals.isHeld(level, 'group', g)) {
         this.totalAhead('group', g, this.rowsOfGroup(held.rows, index, g));

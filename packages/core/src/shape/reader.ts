@@ -60,7 +60,7 @@ export class RowReader {
     private readonly maxAhead: number,
   ) {
     for (const level of levels) {
-      if (level.sharedWith) continue;
+      if (level.sharedWith || !level.isFetched) continue;
       const feed = level.refused ? refusedFeed(problemText(level.refused)) : source(level);
       this.cursors.set(level, new RowCursor(level, feed));
     }
@@ -161,12 +161,28 @@ export class RowReader {
     }
   }
 
+  /** Reads the rows of the level for one parent row, and holds none of them. */
+  async each(level: Level, parent: number, take: (row: Row) => void): Promise<void> {
+    for (let count = 1; ; count++) {
+      const next = this.next(level, parent);
+      if (next === null) return;
+      if (next === undefined) await this.wait(level);
+      else take(next.row);
+      if ((count & 1023) === 0) await this.pause();
+    }
+  }
+
+  /** What was read of a level cannot be used as a whole. */
+  refuse(level: Level, problem: RowProblem): void {
+    this.fail(level, problem);
+  }
+
   async holdInner(level: Level, ordinal: number): Promise<HeldRow['inner']> {
     if (level.children.length === 0) return NO_INNER;
     const inner = new Map<Level, HeldSet>();
     this.holding++;
     try {
-      for (const child of level.children) inner.set(child, await this.hold(child, ordinal));
+      for (const child of level.children) if (child.isFetched) inner.set(child, await this.hold(child, ordinal));
     } finally {
       if (--this.holding === 0) this.ahead = 0;
     }

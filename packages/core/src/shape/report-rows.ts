@@ -1,10 +1,13 @@
-import type { Level } from '../data/level.ts';
-import type { RowProblem, RowSource } from '../data/rows.ts';
+import type { Level, TotalScope } from '../data/level.ts';
+import { RowProblem, type RowSource } from '../data/rows.ts';
+import type { PlannedSummary, SummaryPart } from '../data/summary.ts';
 import type { EvaluationContext } from '../formula/functions/context.ts';
-import type { FormulaError } from '../value/value.ts';
+import { type Problem, problem } from '../problems/problem.ts';
+import { FormulaError, List } from '../value/value.ts';
 import { type HeldRow, type HeldSet, NO_ROWS, RowReader } from './reader.ts';
 import { Settler } from './settle.ts';
 import type { ReportShape } from './shape.ts';
+import { addGroup, addValues, CellTable, type PreparedPart, type PreparedSummary } from './summary.ts';
 import { Totals } from './totals.ts';
 
 /** What a walk asks of whoever runs the report. */
@@ -34,6 +37,13 @@ export class ReportRows {
   /** Rows below the current one that were read ahead with it, by level; null when they were not. */
   readonly inner: (HeldRow['inner'] | null)[] = [];
 
+  /** The first row of each group that is open, by level and place. */
+  readonly groupStarts: { ordinal: number; inner: HeldRow['inner'] | null }[][] = [];
+  /** Which instance of a nested report this is, by the row around it; 1 for a report that is not nested. */
+  instance = 1;
+  private readonly itemRows = new Map<Level, { ordinal: number; rows: HeldSet }>();
+  private readonly tables = new Map<PlannedSummary, { ordinals: (number | null)[]; table: CellTable }>();
+
   constructor(
     shape: ReportShape,
     context: Pick<EvaluationContext, 'parameters' | 'page' | 'report'>,
@@ -61,7 +71,88 @@ export class ReportRows {
     const { parent } = level;
     const inner = parent && this.inner[parent.index];
     if (inner) return inner.get(level) ?? NO_ROWS;
-    return this.reader.hold(level, parent ? (this.ordinals[parent.index] ?? 0) : 1);
+    const ordinal = parent ? (this.ordinals[parent.index] ?? 0) : this.instance;
+    const read = this.itemRows.get(level);
+    // Rows that hang on no row are the same each time their item is shown; a feed gives them once.
+    if (read?.ordinal === ordinal) return read.rows;
+    const rows = await this.reader.hold(level, ordinal);
+    this.itemRows.set(level, { ordinal, rows });
+    return rows;
+  }
+
+  /** The cells of an item that groups rows, for the row or group that is current around it, or why there are none. */
+  async cellsOf(prepared: PreparedSummary): Promise<CellTable | FormulaError | Problem> {
+    const { summary, parts, totals, downKeys } = prepared;
+    const read = this.tables.get(summary);
+    const ordinals = parts.map(({ part }) => this.instanceOf(part, summary.scope));
+    if (read && !ordinals.includes(null) && String(read.ordinals) === String(ordinals)) return read.table;
+    const table = new CellTable(downKeys, summary.keys.length, totals, this.host.maxAhead);
+    for (const [i, one] of parts.entries()) {
+      const failure = await this.fill(table, one, prepared, ordinals[i] ?? null);
+      if (failure) return failure;
+    }
+    this.tables.set(summary, { ordinals, table });
+    return table;
+  }
+
+  /** Which instance of a part's rows belongs to what is current; null where rows are not numbered by instances. */
+  private instanceOf({ level, listed, counted }: SummaryPart, scope: TotalScope): number | null {
+    if (listed) return null;
+    const parent = (level ?? counted).parent;
+    if (!parent) return this.instance;
+    if (level && scope.kind === 'group') return this.groupStarts[parent.index]?.[scope.group]?.ordinal ?? 0;
+    return this.ordinals[parent.index] ?? 0;
+  }
+
+  private async fill(
+    table: CellTable,
+    one: PreparedPart,
+    { summary }: PreparedSummary,
+    ordinal: number | null,
+  ): Promise<FormulaError | Problem | null> {
+    const { part } = one;
+    const { level, listed, counted } = part;
+    const keys = summary.keys.length;
+    const { reader, totals, context } = this;
+    if (listed) {
+      const found = totals.value(listed.slot);
+      if (found instanceof FormulaError) return found;
+      for (const row of found instanceof List ? found.values : [])
+        if (row instanceof List) addValues(table, one, keys, row.values);
+      return null;
+    }
+    const source = level ?? counted;
+    try {
+      if (level) {
+        const inner = this.heldAt(level, summary.scope);
+        if (inner) for (const { row } of (inner.get(level) ?? NO_ROWS).rows) addGroup(table, one, keys, row);
+        else await reader.each(level, ordinal!, (row) => addGroup(table, one, keys, row));
+      } else {
+        const formulas = [...one.keys, ...one.arguments];
+        for (const { row } of (await this.ofItem(counted)).rows) {
+          context.rows[counted.index] = row;
+          addValues(
+            table,
+            one,
+            keys,
+            formulas.map((formula) => formula(context)),
+          );
+        }
+        context.rows[counted.index] = null;
+      }
+    } catch (error) {
+      if (!(error instanceof RowProblem)) throw error;
+      reader.refuse(source, error);
+    }
+    const failure = reader.failure(source);
+    return failure && problem(failure.code, source.place('rows'), { drawer: source.drawer.name, ...failure.data });
+  }
+
+  /** The rows of a level of groups that were read ahead with the row that they hang on; null when they were not. */
+  private heldAt({ parent }: Level, scope: TotalScope): HeldRow['inner'] | null {
+    if (!parent) return null;
+    if (scope.kind === 'group') return this.groupStarts[parent.index]?.[scope.group]?.inner ?? null;
+    return this.inner[parent.index] ?? null;
   }
 
   close(): void {

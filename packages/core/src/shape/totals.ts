@@ -12,7 +12,7 @@ const accumulatorFor = ({ name, when }: TotalPlan): Accumulator =>
   new Accumulator(when === 'running' || name === 'RANK' ? 'SUM' : name);
 
 /** Totals by their scope: each kind of one level, groups by their place. Looked up for every row, so without any key to build. */
-type ByScope = Record<TotalScope['kind'], TotalPlan[][]>[];
+type ByScope = Record<Exclude<TotalScope['kind'], 'cell'>, TotalPlan[][]>[];
 
 const NO_TOTALS: readonly TotalPlan[] = [];
 
@@ -53,7 +53,8 @@ export class Totals implements TotalValues {
     for (const level of levels) {
       const at = (keep: (t: TotalPlan) => boolean): TotalPlan[] => plans.filter((t) => t.counted === level && keep(t));
       const isPage = (t: TotalPlan): boolean => t.scope.kind === 'page';
-      const counts = (t: TotalPlan): boolean => t.when !== 'ahead' && !isPage(t);
+      // What a cell counts is known where its item is laid out.
+      const counts = (t: TotalPlan): boolean => t.when !== 'ahead' && !isPage(t) && t.scope.kind !== 'cell';
       this.countedAt[level.index] = at((t) => counts(t) && t.scope.kind !== 'others');
       this.othersAt[level.index] = at((t) => counts(t) && t.scope.kind === 'others');
       this.onPageAt[level.index] = at(isPage);
@@ -95,7 +96,7 @@ export class Totals implements TotalValues {
   }
 
   /** Totals of a scope start anew; those ahead of it are empty until rows bring them. */
-  start(level: Level, kind: TotalScope['kind'], group = 0): void {
+  start(level: Level, kind: keyof ByScope[number], group = 0): void {
     for (const { slot } of this.startsWith[level.index]![kind][group] ?? NO_TOTALS) this.accumulators[slot]!.reset();
     if (kind !== 'set') return;
     for (const plan of this.brought[level.index]!) this.values[plan.slot] = emptyOf(plan);
@@ -133,12 +134,12 @@ export class Totals implements TotalValues {
   }
 
   /** Whether totals before their rows must be worked out here for this scope. */
-  isHeld(level: Level, kind: TotalScope['kind'], group = 0): boolean {
+  isHeld(level: Level, kind: keyof ByScope[number], group = 0): boolean {
     return (this.heldBy[level.index]![kind][group] ?? NO_TOTALS).length > 0;
   }
 
   /** Totals of the scope that are worked out here, without ranks. */
-  heldTotals(level: Level, kind: TotalScope['kind'], group = 0): TotalPlan[] {
+  heldTotals(level: Level, kind: keyof ByScope[number], group = 0): TotalPlan[] {
     return (this.heldBy[level.index]![kind][group] ?? NO_TOTALS).filter((t) => t.name !== 'RANK');
   }
 

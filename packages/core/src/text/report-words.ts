@@ -1,5 +1,7 @@
+type Words = Readonly<Record<string, string>>;
+
 /** Words that a report shows by itself, by the first part of its language (BCP 47); English for any other. */
-const BLANK: Readonly<Record<string, string>> = {
+const BLANK: Words = {
   en: '(blank)',
   pt: '(em branco)',
   es: '(en blanco)',
@@ -10,3 +12,8 @@ const BLANK: Readonly<Record<string, string>> = {
 
 /** What stands for the value of a group whose rows have none. */
 export const blankWord = (language: string): string => BLANK[language.toLowerCase().split('-')[0] ?? 'en'] ?? '(blank)';
+
+const TOTAL: Words = { en: 'Total', pt: 'Total', es: 'Total', fr: 'Total', de: 'Gesamt', it: 'Totale' };
+
+/** What the totals of everything are called. */
+export const totalWord = (language: string): string => TOTAL[language.toLowerCase().split('-')[0] ?? 'en'] ?? 'Total';

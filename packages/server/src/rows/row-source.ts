@@ -144,7 +144,7 @@ class Opener {
     const byHome = new Map<string, { home: Home; entries: OpenQuery[] }>();
     for (const path of pathsOf(plan, [])) {
       const nested = path.at(-1)!;
-      const levels = nested.levels.filter((level) => !level.sharedWith);
+      const levels = nested.levels.filter((level) => !level.sharedWith && level.isFetched);
       let home: Home | RowProblem;
       try {
         home = await this.homeOf(path);

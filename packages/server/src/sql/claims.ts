@@ -112,6 +112,7 @@ export const withClaims = (formula: Checked, claims: Claims): { formula: Checked
       case 'text':
         return { ...node, value: put(node.value, node.value.type), pattern: put(node.pattern, 'text') };
       case 'list':
+      case 'tuple':
         return { ...node, items: node.items.map((item) => put(item, item.type)) };
       case 'aggregate':
         return { ...node, arguments: node.arguments.map((a) => put(a, a.type)) };

@@ -3,6 +3,7 @@ import {
   type CheckedType,
   conjuncts,
   type GivenParameters,
+  type Grouping,
   groupOrder,
   hasTotals,
   isCount,
@@ -89,6 +90,7 @@ class LevelQuery {
   constructor(private readonly context: QueryContext) {}
 
   build(path: PlanPath, level: Level): Statement {
+    if (level.grouping) return this.groups(path, level, level.grouping);
     const place: LevelPlace = { path, level };
     const table = this.table(place, NONE);
     const outer = outerOf(place);
@@ -99,6 +101,9 @@ class LevelQuery {
         case 'field':
           return `q.${columnOf(place, i + 1)}`;
         case 'depth':
+        case 'value':
+        case 'state':
+        case 'times':
           return 'null';
         case 'total': {
           const { total } = column;
@@ -113,6 +118,44 @@ class LevelQuery {
     const parent = outer ? `q.${ordinalOf(outer)}` : '1';
     const select = [parent, ...columns].join(', ');
     const text = `with ${this.tables.join(',\n')}\nselect ${select} from ${table} q${joins.join('')} order by q.${ordinalOf(place)} limit ${this.context.maxRows + 1}`;
+    return { text, values: this.bindings.values };
+  }
+
+  /** The rows of a level in groups: by what they hang on, then by the values that they have in common. */
+  private groups(path: PlanPath, level: Level, { counted, scope }: Grouping): Statement {
+    const place = owner({ path, level: counted });
+    const table = this.table(place, NONE);
+    const names = this.names(place, (column) => columnOf(place, column));
+    const of: LevelPlace = owner({ path, level: scope.level });
+    const outer = outerOf(of);
+    const group = groupOf(of, scope.group);
+    let from = table;
+    let parent = outer ? ordinalOf(outer) : '1';
+    if (scope.kind === 'row') parent = ordinalOf(of);
+    else if (scope.kind === 'group') {
+      // A group goes by the number of its first row, since groups come in the order of their rows.
+      const first = `select ${group} as g, min(${ordinalOf(of)}) as instance from ${this.table(of, NONE)} group by 1`;
+      from = `${table} join (${first}) i on i.g = ${group}`;
+      parent = 'i.instance';
+    }
+    const columns = level.columns.map((column) => {
+      switch (column.kind) {
+        case 'value':
+          return toSql(column.formula, names, this.bindings).sql;
+        case 'state':
+          return stateSql(column.total, toSql(column.total.formula, names, this.bindings), ordinalOf(place));
+        case 'times':
+          return 'count(*)';
+        case 'field':
+        case 'depth':
+        case 'total':
+          throw new Error(`A level of groups has no column of ${column.kind}`);
+        default:
+          return column satisfies never;
+      }
+    });
+    const grouped = ['1', ...level.columns.flatMap(({ kind }, i) => (kind === 'value' ? [String(i + 2)] : []))];
+    const text = `with ${this.tables.join(',\n')}\nselect ${[parent, ...columns].join(', ')} from ${from} group by ${grouped.join(', ')} order by 1 limit ${this.context.maxRows + 1}`;
     return { text, values: this.bindings.values };
   }
 
@@ -330,7 +373,7 @@ class LevelQuery {
 
   /** Columns that other levels join on. */
   private keysFor(level: Level): Set<string> {
-    const children = level.children.flatMap((child) => child.relation!.on.map((pair) => pair.here));
+    const children = level.children.flatMap((child) => child.relation?.on.map((pair) => pair.here) ?? []);
     return new Set([...children, ...level.linkKeys, level.entity.key]);
   }
 

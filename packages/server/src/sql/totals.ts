@@ -19,8 +19,12 @@ export const ranksOf = (plan: ReportPlan, level: Level): TotalPlan[] =>
 
 /** Groups of a level, by their place, that totals or ranks of the database count. */
 export const countedGroups = (plan: ReportPlan, level: Level): number[] => {
-  const groups = plan.totals.filter((t) => t.column > 0 && t.scope.level === level && t.scope.kind === 'group');
-  return [...new Set(groups.map((t) => t.scope.group))];
+  const counted = [
+    ...plan.totals.filter((t) => t.column > 0).map(({ scope }) => scope),
+    ...plan.levels.flatMap(({ grouping }) => grouping?.scope ?? []),
+  ];
+  const groups = counted.filter((scope) => scope.level === level && scope.kind === 'group');
+  return [...new Set(groups.map(({ group }) => group))];
 };
 
 /**

@@ -1,7 +1,16 @@
 import { phrase } from '../../problems/phrases.ts';
 import { CalendarDate, Moment } from '../../value/date.ts';
 import { Decimal } from '../../value/decimal.ts';
-import { add, compareNumeric, divide, isNumeric, multiply, type Numeric, toDecimal } from '../../value/number.ts';
+import {
+  add,
+  compareNumeric,
+  divide,
+  isNumeric,
+  multiply,
+  type Numeric,
+  toDecimal,
+  toNumber,
+} from '../../value/number.ts';
 import {
   compareValues,
   type DataType,
@@ -113,8 +122,9 @@ export class Accumulator {
   private sum: Numeric = 0;
   private squares: Numeric = 0;
   private single: Value = null;
-  private kept: Value[] = [];
-  private seen = new Set<string>();
+  // Most totals keep no values, and an item that groups rows has one for each of its cells.
+  private kept: Value[] | null = null;
+  private seen: Set<string> | null = null;
   private error: FormulaError | null = null;
 
   constructor(private readonly name: TotalName) {}
@@ -161,11 +171,13 @@ export class Accumulator {
         this.single = value;
         return;
       case 'COUNTDISTINCT':
+        this.seen ??= new Set();
         if (this.seen.size > MAX_KEPT) this.error = TOO_MANY;
         else this.seen.add(identityOf(value));
         return;
       case 'MEDIAN':
       case 'LIST':
+        this.kept ??= [];
         if (this.kept.length >= MAX_KEPT) this.error = TOO_MANY;
         else this.kept.push(value);
         return;
@@ -184,7 +196,7 @@ export class Accumulator {
       case 'COUNTA':
         return this.count;
       case 'COUNTDISTINCT':
-        return this.seen.size;
+        return this.seen?.size ?? 0;
       case 'AVERAGE':
         return mean(this.sum, this.count);
       case 'VAR':
@@ -198,13 +210,78 @@ export class Accumulator {
       case 'LAST':
         return this.single;
       case 'MEDIAN': {
-        const sorted = this.kept.filter(isNumeric).sort(compareNumeric);
+        const sorted = (this.kept ?? []).filter(isNumeric).sort(compareNumeric);
         return middle(sorted[(sorted.length - 1) >> 1], sorted[sorted.length >> 1]);
       }
       case 'LIST':
-        return new List([...this.kept]);
+        return new List([...(this.kept ?? [])]);
       default:
         return this.name satisfies never;
+    }
+  }
+
+  /**
+   * Adds rows that a database has counted: the state in which their total travels (see TOTAL_STATES), decoded; for a
+   * total that needs each value (COUNTDISTINCT, MEDIAN) the value itself, which is there so many times.
+   */
+  addState(state: Value, times: number): void {
+    if (state === null) return;
+    if (state instanceof FormulaError) {
+      this.error ??= state;
+      return;
+    }
+    switch (this.name) {
+      case 'COUNT':
+      case 'COUNTA':
+        this.count += isNumeric(state) ? toNumber(state) : 0;
+        return;
+      case 'AVERAGE':
+      case 'VAR':
+      case 'VARP':
+      case 'STDEV':
+      case 'STDEVP': {
+        const parts = numbersIn(state);
+        if (!parts) this.error ??= new FormulaError('#VALUE!', String(state));
+        else {
+          this.count += toNumber(parts[0] ?? 0);
+          this.sum = add(this.sum, parts[1] ?? 0);
+          this.squares = add(this.squares, parts[2] ?? 0);
+        }
+        return;
+      }
+      case 'MEDIAN':
+        for (let i = 0; i < times; i++) this.add(state);
+        return;
+      case 'SUM':
+      case 'MIN':
+      case 'MAX':
+      case 'COUNTDISTINCT':
+      case 'FIRST':
+      case 'LAST':
+      case 'LIST':
+        this.add(state);
+        return;
+      default:
+        this.name satisfies never;
+    }
+  }
+
+  /** Adds all that another total of the same kind has added, as if it came after what this one has. */
+  merge(other: Accumulator): void {
+    this.error ??= other.error;
+    if (other.single !== null) {
+      if (this.name === 'FIRST' && this.count > 0) return;
+      if (this.name === 'FIRST' || this.name === 'LAST') this.single = other.single;
+      else this.add(other.single);
+    }
+    this.count += other.count;
+    this.sum = add(this.sum, other.sum);
+    this.squares = add(this.squares, other.squares);
+    for (const value of other.kept ?? []) this.add(value);
+    if (other.seen) {
+      this.seen ??= new Set();
+      for (const value of other.seen) this.seen.add(value);
+      if (this.seen.size > MAX_KEPT) this.error = TOO_MANY;
     }
   }
 
@@ -214,8 +291,8 @@ export class Accumulator {
     this.squares = 0;
     this.single = null;
     this.error = null;
-    if (this.kept.length > 0) this.kept = [];
-    if (this.seen.size > 0) this.seen.clear();
+    this.kept = null;
+    this.seen = null;
   }
 }
 
@@ -261,15 +338,21 @@ export const TOTAL_STATES: Partial<Record<TotalName, 'value' | 'sums' | 'middle'
   MEDIAN: 'middle',
 };
 
+/** The numbers of a state that has several; null when it is none. */
+const numbersIn = (state: unknown): Numeric[] | null => {
+  const parts = String(state)
+    .split(' ')
+    .map((part) => decodeValue(part, 'number'));
+  return parts.every(isNumeric) ? parts : null;
+};
+
 /** The result of a total from its travelling state; `type` is that of the result. Blank is the state of no rows. */
 export const totalFromState = (name: TotalName, state: WireValue, type: DataType): Value => {
   if (state === null) return totalOf(name, []);
   const kind = TOTAL_STATES[name];
   if (kind === 'value') return decodeValue(state, type);
-  const parts = String(state)
-    .split(' ')
-    .map((part) => decodeValue(part, 'number'));
-  if (!parts.every(isNumeric)) return new FormulaError('#VALUE!', String(state));
+  const parts = numbersIn(state);
+  if (!parts) return new FormulaError('#VALUE!', String(state));
   if (kind === 'middle') return middle(parts[0], parts[1]);
   const [count, sum, squares] = parts;
   if (count === undefined || sum === undefined) return new FormulaError('#VALUE!', String(state));

@@ -127,6 +127,16 @@ const keep = (item: PreparedText, { context, totals }: LayingOut): Partial<Evalu
 
 const indentOf = (value: unknown): number => (isNumeric(value) ? Math.max(0, toNumber(value)) * POINTS : 0);
 
+/** Sets words in the box of a prepared text, with its top at `top`; gives the height that they take. */
+export const setWords = (
+  text: PreparedText,
+  words: string,
+  top: number,
+  book: FontBook,
+  marks: (Mark | LaidMark)[],
+): number =>
+  words === '' ? text.box.height : setText(text, [{ text: words, style: text.style }], 0, top, 0, book, marks);
+
 /** Sets text in the item's box, moved to `top`; gives the height that it takes, padding included. */
 const setText = (
   item: PreparedText,

@@ -1,0 +1,142 @@
+import type { PlannedCrosstab } from '../../data/planned.ts';
+import type { CrosstabCell, ItemOf } from '../../definition/schema.ts';
+import { compileFormula } from '../../formula/compile.ts';
+import type { Compiled } from '../../formula/functions/context.ts';
+import type { Flow } from '../../layout/flow.ts';
+import { noticeBlock } from '../../layout/notice.ts';
+import type { Filling, PreparedCommon } from '../../layout/prepared.ts';
+import { type PrepareItem, type Preparing, plainItem, preparedHighlight, shownBy } from '../../layout/preparing.ts';
+import type { FlowHost } from '../../layout/run-shared.ts';
+import { type Problem, problem, problemText } from '../../problems/problem.ts';
+import { CellContext, CellTable, prepareSummary } from '../../shape/summary.ts';
+import { FormulaError } from '../../value/value.ts';
+import { type Grid, gridOf } from './grid.ts';
+import type { PreparedCrosstab } from './prepared.ts';
+import { Sheet } from './sheet.ts';
+import { GridValues } from './values.ts';
+
+/** Most columns of values that a crosstab may have. */
+const MOST_COLUMNS = 2_000;
+/** Room that a crosstab needs to start on a page: its headings and a row or two. Points. */
+const LEAST_START = 60;
+
+const WRONG = new FormulaError('#NAME?');
+
+export const prepareCrosstab: PrepareItem<'crosstab'> = ({ item, crosstab }, common, preparing) => {
+  // An empty one says on the board that it is, and nothing on the page.
+  if (item.cells.length === 0) return plainItem(common, { item, shapes: {}, lay: () => {} });
+  if (!crosstab) return preparing.broken(common);
+  const prepared = preparedOf(item, crosstab, common, preparing);
+  const { id, box, showIf } = common;
+  return { id, box, showIf, least: LEAST_START, begin: (run) => new CrosstabRuns(run, prepared) };
+};
+
+const preparedOf = (
+  item: ItemOf<'crosstab'>,
+  { summary, down, across, cells }: PlannedCrosstab,
+  common: PreparedCommon,
+  preparing: Preparing,
+): PreparedCrosstab => {
+  const orders = (list: typeof down): (Compiled | null)[] => list.map((one) => one && compileFormula(one));
+  return {
+    item,
+    common,
+    preparing,
+    summary: prepareSummary(summary, item.down.length),
+    orders: { down: orders(down), across: orders(across) },
+    cells: cells.map(({ formula, highlights }, i) => {
+      const cell = item.cells[i]!;
+      return {
+        cell,
+        evaluate: shownBy(formula),
+        format: 'formula' in formula ? formatOf(cell, formula.format) : '',
+        highlights: highlights.map(preparedHighlight),
+      };
+    }),
+    formats: summary.keys.map((key) => key.format),
+  };
+};
+
+/** Shares are percentages and ranks whole numbers, unless the cell says otherwise. */
+const formatOf = ({ format, shows = 'value' }: CrosstabCell, own: string): string => {
+  if (format) return own;
+  switch (shows) {
+    case 'row-share':
+    case 'column-share':
+    case 'whole-share':
+    case 'ratio':
+      return '0.0%';
+    case 'rank':
+      return '0';
+    case 'value':
+    case 'difference':
+    case 'running':
+      return own;
+    default:
+      return shows satisfies never;
+  }
+};
+
+/** The instances of a crosstab in one run of its report. */
+class CrosstabRuns implements Filling {
+  constructor(
+    private readonly around: FlowHost,
+    private readonly prepared: PreparedCrosstab,
+  ) {}
+
+  async fill(flow: Flow): Promise<void> {
+    const { around, prepared } = this;
+    const { item, common, preparing, summary, cells } = prepared;
+    const table = await around.rows.cellsOf(summary);
+    const notice = (words: string): void => flow.place(noticeBlock(words, common.box.width, preparing.book));
+    if (table instanceof FormulaError) return notice(table.code);
+    // What went wrong with rows has been told of by whoever reads them.
+    if (!(table instanceof CellTable)) return notice(problemText(table));
+    const { report } = preparing;
+    const collator = new Intl.Collator(report.language);
+    const cell = new CellContext(around.rows.context, summary, table.empty());
+    const grid = this.grid(table, cell, collator);
+    const count = grid.columns.length * (item.below ? 1 : cells.length);
+    if (count > MOST_COLUMNS) {
+      const found = problem('too-many-across', { item: item.id }, { count, limit: MOST_COLUMNS });
+      this.tell(found);
+      return notice(problemText(found));
+    }
+    const sheet = new Sheet(prepared, grid, cell, this.values(table, cell, grid));
+    if (table.count === 0) sheet.nothing(flow);
+    else await sheet.fill(flow, around.shared.deliver);
+  }
+
+  private grid(table: CellTable, cell: CellContext, collator: Intl.Collator): Grid {
+    const { item, orders } = this.prepared;
+    const { down, across, totalDown = 'after', totalAcross = 'after', labels = 'indented' } = item;
+    return gridOf(
+      { table, cell, collator },
+      {
+        groups: down,
+        orders: orders.down,
+        whole: totalDown,
+        total: labels === 'indented' ? 'before' : 'after',
+        hasHeadings: labels === 'indented',
+      },
+      { groups: across, orders: orders.across, whole: totalAcross, total: 'after', hasHeadings: false },
+    );
+  }
+
+  private values(table: CellTable, cell: CellContext, grid: Grid): GridValues {
+    const shown = this.prepared.cells.map(({ cell: { shows = 'value' }, evaluate }) => ({
+      shows,
+      evaluate: evaluate ?? (() => WRONG),
+    }));
+    return new GridValues(table, cell, grid, shown);
+  }
+
+  /** Tells of what is found in several instances once. */
+  private tell(found: Problem): void {
+    const { problems } = this.around.shared;
+    if (!problems.some(({ code, place }) => code === found.code && place.item === found.place.item))
+      problems.push(found);
+  }
+
+  close(): void {}
+}

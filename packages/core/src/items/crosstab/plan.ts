@@ -1,0 +1,52 @@
+import { type PlanItem, planHighlights } from '../../data/item-planning.ts';
+import { SummaryPlanning } from '../../data/summary-planning.ts';
+import type { Drawer, ItemOf } from '../../definition/schema.ts';
+import type { Checked } from '../../formula/checked.ts';
+import { problem } from '../../problems/problem.ts';
+
+/** An item’s own rows as a drawer without bands. */
+const drawerOf = ({ id, rows }: ItemOf<'crosstab'>): Drawer | null => {
+  if (!rows) return null;
+  const { filter, sort, first, ...from } = rows;
+  const name = 'entity' in from ? from.entity : from.relation;
+  return {
+    id,
+    name,
+    rows: from,
+    ...(filter ? { filter } : {}),
+    ...(sort ? { sort } : {}),
+    ...(first ? { first } : {}),
+  };
+};
+
+export const planCrosstab: PlanItem<'crosstab'> = (item, planning) => {
+  const { planner, place } = planning;
+  const { down, across, cells } = item;
+  if (cells.length === 0) {
+    planner.found(problem('crosstab-without-cells', place));
+    return {};
+  }
+  const names = [...down, ...across].map(({ name }) => name);
+  const twice = names.find((name, i) => names.indexOf(name) !== i);
+  if (twice !== undefined) {
+    planner.found(problem('group-twice', place, { name: twice }));
+    return {};
+  }
+  const summing = SummaryPlanning.begin(planning, drawerOf(item));
+  if (!summing) return {};
+  const isFine = [
+    ...down.map((group, i) => summing.key(group, `down/${i}`)),
+    ...across.map((group, i) => summing.key(group, `across/${i}`)),
+  ].every(Boolean);
+  if (!isFine) return {};
+  const planned = cells.map(({ formula, format, highlights }, i) => ({
+    formula: summing.formula(formula, format, `cells/${i}`),
+    highlights: planHighlights(planner, highlights, summing.standing, planning.part(`cells/${i}/highlights`)),
+  }));
+  for (const { highlights } of planned) for (const { when } of highlights) summing.reads(when);
+  const orders = (axis: typeof down, name: string): (Checked | null)[] =>
+    axis.map(({ order }, i) => summing.decided(order, `${name}/${i}/order`));
+  const ordered = { down: orders(down, 'down'), across: orders(across, 'across') };
+  const summary = summing.finish();
+  return summary ? { crosstab: { summary, ...ordered, cells: planned } } : {};
+};

@@ -1,0 +1,113 @@
+import { color, format, formula, identifier, size } from '../../definition/basics.ts';
+import { place } from '../../definition/item-parts.ts';
+import { highlightSchema, lookSchema } from '../../definition/look.ts';
+import { GROUPINGS, sortSchema } from '../../definition/sorting.ts';
+import { z } from '../../definition/zod.ts';
+
+const words = z.string().max(200);
+const totalPlace = z.enum(['before', 'after', 'none']);
+
+/** Rows of an item’s own: an entity’s or a query’s, or those that a relation leads to from the row of the band. */
+const ownShape = {
+  filter: formula.optional(),
+  sort: z.array(sortSchema).max(20).optional(),
+  first: z.number().int().min(1).optional(),
+};
+export const ownRows = z.union([
+  z.strictObject({ entity: identifier, ...ownShape }),
+  z.strictObject({ relation: identifier, ...ownShape }),
+]);
+
+/** Values that rows are grouped by, along one axis. */
+const axisGroup = z.strictObject({
+  /** By which formulas of the cells read its value. */
+  name: identifier,
+  by: formula,
+  per: z.enum(GROUPINGS).optional(),
+  /** Width of a range. */
+  width: z.number().positive().optional(),
+  /** Words over its labels. */
+  caption: words.optional(),
+  /** Number format of its labels. */
+  format: format.optional(),
+  descending: z.boolean().optional(),
+  /** Order by a formula over the cells, as a total of the group; by the value without it. */
+  order: formula.optional(),
+  /** Only the first so many, in this order. */
+  first: z.number().int().min(1).max(100_000).optional(),
+  /** What all those past the first ones are shown as; they are left out without it. */
+  others: words.optional(),
+  /** Values without rows are shown as well: periods and ranges between the first and the last, and values that other groups have. */
+  gaps: z.boolean().optional(),
+  /** Where the totals of all its inner groups stand. */
+  total: totalPlace.optional(),
+});
+export type AxisGroup = z.infer<typeof axisGroup>;
+
+/** What a cell shows of its value. */
+export const SHOWN_AS = [
+  'value',
+  'row-share',
+  'column-share',
+  'whole-share',
+  'difference',
+  'ratio',
+  'running',
+  'rank',
+] as const;
+
+const cell = z.strictObject({
+  caption: words.optional(),
+  formula,
+  format: format.optional(),
+  /**
+   * The value itself, its share of the row, the column or the whole, its difference from or ratio to the column before, the
+   * sum of the row so far, or its rank in the column.
+   */
+  shows: z.enum(SHOWN_AS).optional(),
+  look: lookSchema.optional(),
+  highlights: z.array(highlightSchema).max(20).optional(),
+  /** Background of the innermost cells from the smallest value to the largest. */
+  scale: z.strictObject({ from: color, to: color }).optional(),
+});
+
+export const crosstabSchema = z.strictObject({
+  kind: z.literal('crosstab'),
+  ...place,
+  /** Rows of its own; without them it groups those that a total counts where it stands. */
+  rows: ownRows.optional(),
+  /** Groups down and across, outermost first. */
+  down: z.array(axisGroup).max(8).default([]),
+  across: z.array(axisGroup).max(8).default([]),
+  cells: z.array(cell).max(20).default([]),
+  /** Several values of a cell stand below one another. */
+  below: z.boolean().optional(),
+  /** Where the totals of everything stand. */
+  totalDown: totalPlace.optional(),
+  totalAcross: totalPlace.optional(),
+  /** What totals of everything are called. */
+  totalCaption: words.optional(),
+  /** Labels of the groups down stand in one column, inner ones indented, or in a column each. */
+  labels: z.enum(['indented', 'columns']).optional(),
+  /** Labels in columns say their value on each line. */
+  repeatLabels: z.boolean().optional(),
+  /** Widths of the columns; as wide as they need to be without it. */
+  labelWidth: size.optional(),
+  cellWidth: size.optional(),
+  /** All columns as wide as the widest. */
+  even: z.boolean().optional(),
+  /** Height of a line. */
+  rowHeight: size.optional(),
+  /** What is shown when there are no rows. */
+  empty: words.optional(),
+  look: lookSchema.optional(),
+  /** Looks of its parts, over that of the whole. */
+  headingLook: lookSchema.optional(),
+  labelLook: lookSchema.optional(),
+  totalLook: lookSchema.optional(),
+  /** Lines between rows. */
+  line: color.optional(),
+  /** A legend of the colours below. */
+  legend: z.boolean().optional(),
+});
+export type CrosstabCell = z.infer<typeof cell>;
