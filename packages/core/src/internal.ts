@@ -42,6 +42,19 @@ export { designChecks, overlapsOn, type Seen, slowFormulas } from './edit/checks
 export { type Clip, clipOf, pasteClip, pasteLook, readClip } from './edit/clipboard.ts';
 export * from './edit/columns.ts';
 export { copyDrawer } from './edit/copying.ts';
+export {
+  CROSSTAB_PARTS,
+  type CrosstabField,
+  type CrosstabPart,
+  crosstabFields,
+  fieldsAlong,
+  intoCrosstab,
+  isCrosstab,
+  moveGroup,
+  ownRowsOf,
+  partFor,
+  withField,
+} from './edit/crosstab.ts';
 export * from './edit/drawers.ts';
 export { type Dropped, dropFields, type Landing } from './edit/dropping.ts';
 export * from './edit/edit.ts';

@@ -72,7 +72,7 @@ export class Planner {
   }
 
   /** What tells of the names in the formula that is checked next. */
-  private nameIn(source: string, { path = '' }: ProblemPlace): void {
+  nameIn(source: string, { path = '' }: ProblemPlace): void {
     const { onName } = this.context;
     const isOwn = this.chain.length === 1;
     this.naming = onName && isOwn ? (at, part, meaning) => onName({ path, source, at, part, meaning }) : undefined;
@@ -83,7 +83,7 @@ export class Planner {
     return this.noted(this.tryCheck(source, standing, place), place);
   }
 
-  /** As {@link check}, among names that are looked for as `scope` says. */
+  /** As {@link check}, among names that are looked for as `scope` says; {@link nameIn} comes first. */
   checkIn(source: string, scope: FormulaScope, place: ProblemPlace): Checked | null {
     return this.noted(checkFormula(source, scope), place);
   }

@@ -128,6 +128,7 @@ export class SummaryPlanning {
   /** A key of the rows of the place: finds the innermost drawer whose fields it reads. */
   private keyOfPlace(source: string, place: ProblemPlace): Checked | null {
     const { planner, standing } = this.planning;
+    planner.nameIn(source, place);
     let isFine = true;
     const check = (inner: FormulaScope): Checked | null => {
       const result = planner.checkIn(source, inner, place);

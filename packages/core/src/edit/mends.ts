@@ -19,11 +19,15 @@ export interface Mend {
     | 'addBand'
     | 'dropStyle'
     | 'dropFont'
+    | 'keepFirst'
     | 'link'
     | 'unlink';
   data: Record<string, string>;
   edit: Edit;
 }
+
+/** How many columns are kept of a crosstab that has too many. */
+const FIRST_ACROSS = 20;
 
 /** The mend of a problem when there is one that is surely meant; null otherwise. */
 export const mendFor = (report: Report, problem: Problem, context: PlanContext): Mend | null => {
@@ -39,6 +43,13 @@ export const mendFor = (report: Report, problem: Problem, context: PlanContext):
       return found && bringInside(report, found.item);
     case 'text-cut-off':
       return found && { words: 'grow', data: {}, edit: setting(found.item.id, { grow: null }) };
+    case 'too-many-across': {
+      if (found?.item.kind !== 'crosstab') return null;
+      const { id, across } = found.item;
+      const last = across.length - 1;
+      const cut = across.map((group, i) => (i === last ? { ...group, first: FIRST_ACROSS } : group));
+      return { words: 'keepFirst', data: { count: String(FIRST_ACROSS) }, edit: setting(id, { across: cut }) };
+    }
     case 'unused-parameter': {
       const parameters = report.parameters.filter((p) => p.name !== name);
       return { words: 'removeParameter', data: { name }, edit: { do: 'report', settings: { parameters } } };

@@ -1,7 +1,12 @@
 import {
+  type CrosstabPart,
   dropFields,
+  type Edit,
   findBand,
+  intoCrosstab,
+  isCrosstab,
   nextPlace,
+  ownRowsOf,
   type Placeable,
   type PlacedKind,
   type Report,
@@ -13,10 +18,11 @@ import { type PointerEvent, useMemo, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { DrawerMark, inputLook } from '../ui/controls.tsx';
 import { useDesign, useLiveView } from './design/context.ts';
-import { fieldGroups, tableGroups } from './design/data-fields.ts';
+import { fieldGroups, rowsGroup, tableGroups } from './design/data-fields.ts';
 import { followPointer } from './design/drag.ts';
-import { type BoardPoint, dropAt } from './design/drop.ts';
-import { targetBand, useDesigner } from './design/state.ts';
+import { type BoardPoint, dropAt, type PartOfItem, partAt } from './design/drop.ts';
+import { useGesture } from './design/gesture.ts';
+import { selectedItems, targetBand, useDesigner } from './design/state.ts';
 
 const TYPE_MARKS: Record<Placeable['type'], string> = {
   text: 'Aa',
@@ -38,9 +44,15 @@ export const DataTray = ({ report }: { report: Report }) => {
   const [closed, setClosed] = useState<Record<string, boolean>>({});
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const band = useDesigner((s) => s.band);
+  const selection = useDesigner((s) => s.selection);
+  const [only] = selection.length === 1 ? selectedItems(report, selection) : [];
+  const crosstab = isCrosstab(only) ? only : null;
+  const around = band?.drawer ? (entities.get(band.drawer) ?? null) : null;
+  const ownRows = crosstab && ownRowsOf(crosstab, around, model);
   const groups = useMemo(
     () => [
-      ...(report.body.length > 0
+      ...(crosstab && ownRows && model ? [rowsGroup(model, ownRows, crosstab.rows, t('crosstab.rowsOfItem'))] : []),
+      ...(report.body.length > 0 || ownRows
         ? []
         : tableGroups(models, report.model, (name) => t('designer.tableOf', { model: name }))),
       ...fieldGroups(report, model, entities, {
@@ -52,7 +64,7 @@ export const DataTray = ({ report }: { report: Report }) => {
         pageValue: (name) => t(`pageValue.${name}`),
       }),
     ],
-    [report, model, models, entities, t],
+    [report, crosstab, ownRows, model, models, entities, t],
   );
   const wanted = find.trim().toLowerCase();
   const shown = groups
@@ -64,7 +76,10 @@ export const DataTray = ({ report }: { report: Report }) => {
   // Fields of the selected band's drawer are open by themselves, the others on demand.
   const isOpen = (id: string): boolean =>
     wanted !== '' ||
-    !(closed[id] ?? (band?.drawer ? id !== band.drawer : report.body.length === 0 || groups[0]?.id !== id));
+    !(
+      closed[id] ??
+      (ownRows || !band?.drawer ? (report.body.length === 0 && !ownRows) || groups[0]?.id !== id : id !== band.drawer)
+    );
   const all = new Map(groups.flatMap((g) => g.fields.map((f) => [keyOf(g.id, f), f] as const)));
   /** The chosen fields when this one is among them, else it alone. */
   const together = (key: string): Placeable[] =>
@@ -83,7 +98,26 @@ export const DataTray = ({ report }: { report: Report }) => {
     const [from, to] = [order.indexOf(last), order.indexOf(key)].sort((a, b) => a - b);
     setChosen([...new Set([...chosen, ...order.slice(from, to! + 1)])]);
   };
+  /** Into a crosstab; nothing where it cannot take them. */
+  const putInto = (item: string, part: CrosstabPart | null, fields: readonly Placeable[]): void => {
+    const { edit, select } = useDesigner.getState();
+    const made = intoOf(item, part, fields);
+    if (!made) return;
+    const what = fields.length > 1 ? t('designer.severalFields', { count: fields.length }) : (fields[0]?.label ?? '');
+    edit(t('edits.add', { what }), made);
+    select([item]);
+    setChosen([]);
+  };
+  const intoOf = (item: string, part: CrosstabPart | null, fields: readonly Placeable[]): Edit | null => {
+    const { history } = useDesigner.getState();
+    return history && intoCrosstab(history.report, item, part, fields, { model, entities });
+  };
   const put = (fields: readonly Placeable[], point: BoardPoint | null, kind?: PlacedKind): void => {
+    // Without a place, fields go into the crosstab that is selected.
+    if (!point && kind === undefined && crosstab) {
+      putInto(crosstab.id, null, fields);
+      return;
+    }
     const { history, edit, select, focusOn } = useDesigner.getState();
     const [first] = fields;
     if (!history || !first) return;
@@ -139,6 +173,8 @@ export const DataTray = ({ report }: { report: Report }) => {
                       count={chosen.includes(key) ? chosen.length : 1}
                       onChoose={(event) => choose(key, event)}
                       onPlace={(point, kind) => put(together(key), point, kind)}
+                      onDropInto={({ item, part }) => putInto(item, part, together(key))}
+                      canGoInto={({ item, part }) => intoOf(item, part, together(key)) !== null}
                     />
                   );
                 })}
@@ -146,7 +182,7 @@ export const DataTray = ({ report }: { report: Report }) => {
           );
         })}
         <p className="px-2 pt-2 text-[12px] text-ink-3">
-          {t(report.body.length > 0 ? 'designer.dragHint' : 'designer.dragTables')}
+          {t(crosstab ? 'crosstab.dragHint' : report.body.length > 0 ? 'designer.dragHint' : 'designer.dragTables')}
         </p>
       </div>
     </section>
@@ -180,22 +216,41 @@ interface RowProps {
   onChoose: (event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => void;
   /** Without a point: where there is room. */
   onPlace: (point: BoardPoint | null, kind?: PlacedKind) => void;
+  /** Into a part of an item. */
+  onDropInto: (part: PartOfItem) => void;
+  canGoInto: (part: PartOfItem) => boolean;
 }
 
-const FieldRow = ({ id, field, isChosen, count, onChoose, onPlace }: RowProps) => {
+const FieldRow = ({ id, field, isChosen, count, onChoose, onPlace, onDropInto, canGoInto }: RowProps) => {
   const { t } = useTranslation();
-  const [ghost, setGhost] = useState<{ x: number; y: number } | null>(null);
+  const [ghost, setGhost] = useState<{ x: number; y: number; over: PartOfItem | null; isPossible: boolean } | null>(
+    null,
+  );
   const press = (event: PointerEvent): void => {
     if (event.button !== 0) return;
+    const stop = (): void => {
+      setGhost(null);
+      useGesture.setState({ over: null });
+    };
     followPointer(event, {
-      move: (_dx, _dy, at) => setGhost({ x: at.clientX, y: at.clientY }),
+      move: (_dx, _dy, at) => {
+        const over = partAt(at.clientX, at.clientY);
+        const isPossible = !over || canGoInto(over);
+        setGhost({ x: at.clientX, y: at.clientY, over, isPossible });
+        useGesture.setState({ over: isPossible ? over : null });
+      },
       end: (_dx, _dy, at, moved) => {
-        setGhost(null);
+        stop();
         if (!moved) return;
+        const part = partAt(at.clientX, at.clientY);
+        if (part) {
+          onDropInto(part);
+          return;
+        }
         const point = dropAt(at.clientX, at.clientY);
         if (point || (field.table && isOnBoard(at.clientX, at.clientY))) onPlace(point);
       },
-      cancel: () => setGhost(null),
+      cancel: stop,
     });
   };
   const kinds = KINDS.filter(
@@ -249,10 +304,13 @@ const FieldRow = ({ id, field, isChosen, count, onChoose, onPlace }: RowProps) =
       )}
       {ghost && (
         <div
-          className="pointer-events-none fixed z-60 rounded bg-pine px-2 py-0.5 text-on-accent"
+          role="status"
+          className={`pointer-events-none fixed z-60 rounded px-2 py-0.5 text-on-accent ${ghost.isPossible ? 'bg-pine' : 'bg-rust'}`}
           style={{ left: ghost.x + 10, top: ghost.y + 6 }}
         >
+          {ghost.over && <span className="opacity-80">{t(`crosstab.${ghost.over.part}`)} </span>}
           {count > 1 ? t('designer.severalFields', { count }) : field.label}
+          {!ghost.isPossible && ` – ${t('crosstab.cannotTake')}`}
         </div>
       )}
     </div>

@@ -1,4 +1,4 @@
-import { findItem, type Report, type SvgPage } from '@gaveta/core/internal';
+import { findItem, isCrosstab, type Report, type SvgPage } from '@gaveta/core/internal';
 import { type MouseEvent, memo, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useStore } from 'zustand';
@@ -23,7 +23,10 @@ export const LivePage = memo(({ live, report }: { live: Live; report: Report }) 
         ? t('designer.liveFirst', { shown, count })
         : t('designer.livePages', { count });
   // Ids hold letters, digits, - and _ only, as the schema checks.
-  const marked = selection.map((id) => `.live-pages [data-item="${id}"]`).join(',');
+  const marks = (ids: readonly string[], element = '') =>
+    ids.map((id) => `.live-pages ${element}[data-item="${id}"]`).join(',');
+  const tables = selection.filter((id) => isCrosstab(findItem(report, id)?.item));
+  const others = selection.filter((id) => !tables.includes(id));
   return (
     <aside aria-label={t('designer.live')} className="flex min-h-0 flex-col border-l border-rule bg-desk/60">
       <header className="flex h-8 flex-none items-center gap-2 border-b border-rule bg-sheet px-3">
@@ -43,7 +46,11 @@ export const LivePage = memo(({ live, report }: { live: Live; report: Report }) 
       </header>
       {failure && <p className="bg-rust-soft px-3 py-1.5 text-rust">{t('designer.liveFailed', { detail: failure })}</p>}
       {partRows !== null && <p className="bg-brass-soft px-3 py-1.5">{t('designer.livePart', { count: partRows })}</p>}
-      {marked && <style>{`${marked}{outline:1.5px solid var(--color-pine);outline-offset:1px}`}</style>}
+      {others.length > 0 && (
+        <style>{`${marks(others)}{outline:1.5px solid var(--color-pine);outline-offset:1px}`}</style>
+      )}
+      {/* Of many cells the lines between them tell better than a line around each. */}
+      {tables.length > 0 && <style>{`${marks(tables, 'line')}{stroke:var(--color-pine);stroke-width:1.6px}`}</style>}
       {/* biome-ignore lint/a11y/noStaticElementInteractions: the same items can be selected on the board by keyboard */}
       {/* biome-ignore lint/a11y/useKeyWithClickEvents: as above */}
       <div

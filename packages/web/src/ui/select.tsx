@@ -52,7 +52,7 @@ export const Select = <V extends string>({
         data-value={value}
       >
         <span className="min-w-0 flex-1 truncate" lang={chosen?.lang}>
-          <Box.Value>{chosen?.label ?? (value || blank)}</Box.Value>
+          <Box.Value placeholder={value || blank}>{chosen?.label}</Box.Value>
         </span>
         <ChevronDown size={13} aria-hidden className="shrink-0 text-ink-3" />
       </Box.Trigger>

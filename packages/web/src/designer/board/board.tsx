@@ -1,7 +1,9 @@
 import {
+  allBands,
   type BoardBand,
   boardLayout,
   findBand,
+  isCrosstab,
   lowestItem,
   paperSize,
   type Report,
@@ -62,6 +64,8 @@ export const Board = ({ report }: { report: Report }) => {
       ),
     [report, scale, collapsed, pull],
   );
+  /** An item with rows of its own needs no others. */
+  const hasOwnRows = [...allBands(report)].some(({ band }) => band.items.some((item) => isCrosstab(item)));
   const reach = useRef<HandReach>(null!);
   reach.current = { t, report, bands, scale };
 
@@ -249,7 +253,7 @@ export const Board = ({ report }: { report: Report }) => {
           <Guides scale={scale} />
         </div>
       </div>
-      {report.body.length === 0 && (
+      {report.body.length === 0 && !hasOwnRows && (
         <div
           className="absolute flex justify-center"
           style={{

@@ -1,7 +1,9 @@
 import {
   drawersOf,
   type Entity,
+  fieldsAlong,
   findEntity,
+  type ItemOf,
   type Model,
   PAGE_VALUES,
   type PageValueName,
@@ -119,3 +121,15 @@ export const tableGroups = (
           ),
         })),
     );
+
+/** Fields of the rows that a crosstab has for itself, those of the one row that each of them leads to included. */
+export const rowsGroup = (model: Model, entity: Entity, rows: ItemOf<'crosstab'>['rows'], note: string): FieldGroup => {
+  const of =
+    rows && 'relation' in rows ? { relation: rows.relation } : { table: { model: model.name, entity: entity.name } };
+  return {
+    id: `rows of ${entity.name}`,
+    label: entity.plural,
+    note,
+    fields: fieldsAlong(entity, model).map((field) => ({ ...field, drawer: null, ...of })),
+  };
+};

@@ -1,4 +1,4 @@
-import { type BandAddress, type BoardBand, snap } from '@gaveta/core/internal';
+import { type BandAddress, type BoardBand, CROSSTAB_PARTS, type CrosstabPart, snap } from '@gaveta/core/internal';
 
 /** Grid that items snap to, in millimetres. */
 export const GRID = 1;
@@ -58,3 +58,20 @@ export const dropAt = (clientX: number, clientY: number): BoardPoint | null => {
 
 /** Where the pointer is on the board; null when it is elsewhere. */
 export const pointerOnBoard = (): BoardPoint | null => pointer && dropAt(pointer.x, pointer.y);
+
+/** A part of an item that takes fields. */
+export interface PartOfItem {
+  item: string;
+  part: CrosstabPart;
+}
+
+/** The part of an item that lies under a point of the window; null where none does. */
+export const partAt = (clientX: number, clientY: number): PartOfItem | null => {
+  for (const element of document.elementsFromPoint(clientX, clientY)) {
+    if (!(element instanceof HTMLElement)) continue;
+    const { part, ofItem } = element.dataset;
+    if (ofItem !== undefined && CROSSTAB_PARTS.some((known) => known === part))
+      return { item: ofItem, part: part as CrosstabPart };
+  }
+  return null;
+};

@@ -1,5 +1,6 @@
 import type { BoardArea, Guide } from '@gaveta/core/internal';
 import { create } from 'zustand';
+import type { PartOfItem } from './drop.ts';
 
 /** A change under way, in millimetres. */
 export interface Nudge {
@@ -20,6 +21,8 @@ interface GestureState {
   marquee: BoardArea | null;
   /** Height of a band that is being tried. */
   pull: { key: string; height: number } | null;
+  /** The part of an item that a field hangs over. */
+  over: PartOfItem | null;
 }
 
 const STILL: GestureState = {
@@ -30,6 +33,7 @@ const STILL: GestureState = {
   guides: [],
   marquee: null,
   pull: null,
+  over: null,
 };
 
 /** What the hand is doing on the board. Apart from the designer's state, so that only what moves is drawn anew. */

@@ -1,0 +1,135 @@
+import { describe, expect, it } from 'vitest';
+import { By, button, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
+import { add, choose, driver, HUTS, liveHas, liveText, openNew, select, useSession } from './session.ts';
+
+useSession();
+
+const BLANK = { gaveta: 2, name: 'Nights', model: 'cumeeira', body: [], header: { height: 45, items: [] } };
+
+/** Lets a field hang over a part of the crosstab. */
+const hang = async (field: string, part: string) => {
+  await settled(driver);
+  const from = await find(driver, `[data-field="${field}"]`);
+  await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', from);
+  const to = await middleOf(await find(driver, `[data-part="${part}"]`));
+  return driver
+    .actions()
+    .move({ origin: from })
+    .press()
+    .move({ x: to.x - 20, y: to.y })
+    .move(to);
+};
+
+const drop = async (field: string, part: string): Promise<void> => {
+  await (await hang(field, part)).release().perform();
+  await find(driver, `[data-tag^="${part}-"]`);
+};
+
+const openGroup = async (label: string): Promise<void> => {
+  const path = `//section[@aria-label="Data"]//button[@aria-expanded][starts-with(normalize-space(), "${label}")]`;
+  const group = await driver.findElement(By.xpath(path));
+  if ((await group.getAttribute('aria-expanded')) === 'false') await group.click();
+};
+
+const tags = (): Promise<string[]> =>
+  driver.executeScript<string[]>(`return [...document.querySelectorAll('[data-tag]')].map((tag) => tag.textContent)`);
+
+describe('a crosstab', () => {
+  it('is built from nothing by dropping fields on its parts, and each drop is undone', async () => {
+    await openNew(BLANK);
+    await (await find(driver, '[data-band="header"]')).click();
+    await add('crosstab');
+    await settled(driver);
+    await openGroup('Stays');
+    await drop('cumeeira/stay:nights', 'cells');
+    await drop('rows of stay:hut.name', 'down');
+    await drop('rows of stay:arrival', 'across');
+    expect(await tags()).toEqual(['across Arrival, by month', 'down Hut: Name', 'in the cells sum of Nights']);
+    await liveHas('Casa da Brecha');
+    expect(await liveText()).toContain('Total');
+    await press(driver, Key.CONTROL, 'z');
+    await eventually(driver, 'the axis across to be empty', async () => (await tags()).length === 2);
+    expect(await textOf(driver, '[data-part="across"]')).toBe('Across: drop fields here');
+    // By keyboard a field goes where it suits.
+    await (await find(driver, '[data-field="rows of stay:arrival"]')).sendKeys(Key.ENTER);
+    await eventually(driver, 'the field across', async () => (await tags())[0] === 'across Arrival, by month');
+  });
+
+  it('says at the pointer where a field cannot go, and stays as it is', async () => {
+    await openNew({ ...HUTS, header: { height: 40, items: [] } });
+    await (await find(driver, '[data-band="header"]')).click();
+    await add('crosstab');
+    await settled(driver);
+    await openGroup('Hut');
+    await (await hang('huts:photo', 'down')).perform();
+    await eventually(driver, 'the reason', async () =>
+      (await driver.executeScript<string>(`return document.body.textContent`)).includes('it cannot go here'),
+    );
+    await driver.actions().release().perform();
+    expect(await tags()).toEqual([]);
+    await drop('huts:beds', 'cells');
+    await liveHas('Beds');
+  });
+
+  it('changes by its tags and in the tray: periods, order, first ones with the others', async () => {
+    await openNew({
+      ...BLANK,
+      header: {
+        height: 45,
+        items: [
+          {
+            kind: 'crosstab',
+            id: 'x',
+            x: 0,
+            y: 0,
+            width: 170,
+            height: 30,
+            rows: { entity: 'stay' },
+            down: [{ name: 'hut', by: 'hut.name', caption: 'Hut' }],
+            across: [{ name: 'arrival', by: 'arrival', per: 'year', format: 'yyyy', caption: 'Arrival' }],
+            cells: [{ formula: 'SUM(nights)', caption: 'nights' }],
+          },
+        ],
+      },
+    });
+    await select('x');
+    await (await find(driver, '[data-tag="down-0"]')).click();
+    await choose('Sort by', 'nights', '.panel');
+    const first = await find(driver, '.panel [aria-label="Only the first"]');
+    await first.sendKeys('3', Key.ENTER);
+    await liveHas('Others');
+    const lines = (await liveText()).match(/Torre Caída|Laje do Trovão|Casa da Brecha|Alminhas/g) ?? [];
+    expect(lines.length).toBeLessThanOrEqual(3);
+    await press(driver, Key.ESCAPE);
+    await (await find(driver, '[data-tag="across-0"]')).click();
+    await choose('By', 'each quarter', '.panel');
+    await eventually(driver, 'the tag', async () => (await tags())[0] === 'across Arrival, by quarter');
+  });
+
+  it('that would be too wide is told of, with a mend', async () => {
+    await openNew({
+      ...BLANK,
+      header: {
+        height: 45,
+        items: [
+          {
+            kind: 'crosstab',
+            id: 'x',
+            x: 0,
+            y: 0,
+            width: 170,
+            height: 30,
+            rows: { entity: 'stay' },
+            across: [{ name: 'number', by: 'id' }],
+            cells: [{ formula: 'SUM(nights)' }],
+          },
+        ],
+      },
+    });
+    await liveHas('columns wide');
+    await (await button(driver, '1 problem')).click();
+    await (await button(driver, 'Keep the first 20')).click();
+    await eventually(driver, 'no problem', async () => (await textOf(driver, 'header')).includes('No problems'));
+    await eventually(driver, 'the columns', async () => !(await liveText()).includes('columns wide'));
+  });
+});

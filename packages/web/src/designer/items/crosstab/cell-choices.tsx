@@ -1,0 +1,141 @@
+import { type CrosstabCell, type TotalParts, totalFormula, totalParts } from '@gaveta/core/internal';
+import { ArrowDown, ArrowUp, X } from 'lucide-react';
+import { useTranslation } from 'react-i18next';
+import { swapped } from '../../../data/lists.ts';
+import { ColorBox } from '../../../ui/color-box.tsx';
+import { Check, CommitBox } from '../../../ui/commit.tsx';
+import { IconButton } from '../../../ui/controls.tsx';
+import { Select } from '../../../ui/select.tsx';
+import { Setting } from '../../settings/setting.tsx';
+import type { CrosstabHands } from './use-crosstab.ts';
+import { CELL_TOTALS, cellWords } from './words.ts';
+
+const SHOWN: readonly NonNullable<CrosstabCell['shows']>[] = [
+  'value',
+  'row-share',
+  'column-share',
+  'whole-share',
+  'difference',
+  'ratio',
+  'running',
+  'rank',
+];
+
+/** Colours from the smallest value to the largest to begin with. */
+const SCALE = { from: '#eff6f2', to: '#7db59f' };
+
+/** What the cells count, and how they show it. */
+export const CellChoices = ({ hands, at }: { hands: CrosstabHands; at: number }) => {
+  const { t } = useTranslation();
+  const { item, fields, changeCell, remove, set } = hands;
+  const cell = item.cells[at];
+  if (!cell) return null;
+  const name = cellWords(t, cell);
+  const parts = totalParts(cell.formula);
+  const change = (next: Parameters<typeof changeCell>[1]): void => changeCell(at, next);
+  const total = (next: Partial<TotalParts>): void => {
+    if (parts) change({ formula: totalFormula({ ...parts, ...next }) });
+  };
+  const move = (to: number): void => set(t('crosstab.cells'), { cells: swapped(item.cells, at, to) });
+  const known = CELL_TOTALS.find((one) => one === parts?.name);
+  return (
+    <div data-choices={`cells-${at}`}>
+      <div className="flex items-center gap-1">
+        <b className="mr-auto truncate font-semibold">{name}</b>
+        <IconButton label={t('crosstab.earlier', { name })} disabled={at === 0} onClick={() => move(at - 1)}>
+          <ArrowUp size={13} />
+        </IconButton>
+        <IconButton
+          label={t('crosstab.later', { name })}
+          disabled={at === item.cells.length - 1}
+          onClick={() => move(at + 1)}
+        >
+          <ArrowDown size={13} />
+        </IconButton>
+        <IconButton label={t('crosstab.remove', { name })} onClick={() => remove('cells', at)}>
+          <X size={14} />
+        </IconButton>
+      </div>
+      {parts && (
+        <>
+          <Setting label={t('formula.total')}>
+            <Select
+              label={t('formula.total')}
+              value={known}
+              blank={parts.name}
+              choices={CELL_TOTALS.map((value) => ({
+                value,
+                label: t(value === 'MEDIAN' ? 'formula.total_MEDIAN' : `data.total_${value}`),
+              }))}
+              onPick={(picked) => total({ name: picked })}
+            />
+          </Setting>
+          <Setting label={t('crosstab.field')}>
+            <Select
+              label={t('crosstab.field')}
+              value={fields.some(({ formula }) => formula === parts.of) ? parts.of : undefined}
+              blank={parts.of}
+              choices={fields.map(({ formula, label, of }) => ({ value: formula, label, group: of }))}
+              onPick={(of) => {
+                const label = fields.find(({ formula }) => formula === of)?.label;
+                change({ formula: totalFormula({ ...parts, of }), ...(label ? { caption: label } : {}) });
+              }}
+            />
+          </Setting>
+        </>
+      )}
+      <Setting label={t('crosstab.formula')} wide>
+        <CommitBox
+          label={t('crosstab.formula')}
+          mono
+          value={cell.formula}
+          onCommit={(formula) => change({ formula })}
+        />
+      </Setting>
+      <Setting label={t('crosstab.shows')}>
+        <Select
+          label={t('crosstab.shows')}
+          value={cell.shows ?? 'value'}
+          choices={SHOWN.map((value) => ({ value, label: t(`crosstab.shows_${value}`) }))}
+          onPick={(shows) => change({ shows: shows === 'value' ? null : shows })}
+        />
+      </Setting>
+      <Setting label={t('crosstab.caption')}>
+        <CommitBox
+          label={t('crosstab.caption')}
+          value={cell.caption ?? ''}
+          onCommit={(caption) => change({ caption: caption.trim() === '' ? null : caption })}
+        />
+      </Setting>
+      <Setting label={t('crosstab.format')}>
+        <CommitBox
+          label={t('crosstab.format')}
+          mono
+          value={cell.format ?? ''}
+          onCommit={(format) => change({ format: format.trim() === '' ? null : format })}
+        />
+      </Setting>
+      <Check
+        label={t('crosstab.scale')}
+        checked={cell.scale !== undefined}
+        onChange={(on) => change({ scale: on ? SCALE : null })}
+        beside={
+          cell.scale && (
+            <span className="ml-auto flex gap-1">
+              <ColorBox
+                label={t('crosstab.scaleFrom')}
+                value={cell.scale.from}
+                onPick={(from) => change({ scale: { ...cell.scale!, from } })}
+              />
+              <ColorBox
+                label={t('crosstab.scaleTo')}
+                value={cell.scale.to}
+                onPick={(to) => change({ scale: { ...cell.scale!, to } })}
+              />
+            </span>
+          )
+        }
+      />
+    </div>
+  );
+};

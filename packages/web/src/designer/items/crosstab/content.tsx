@@ -1,0 +1,218 @@
+import { type CrosstabPart, type ItemOf, withField } from '@gaveta/core/internal';
+import { ChevronDown, ChevronRight } from 'lucide-react';
+import { useState } from 'react';
+import { useTranslation } from 'react-i18next';
+import { Check, CommitBox, NumberBox } from '../../../ui/commit.tsx';
+import { Pick } from '../../../ui/pick.tsx';
+import { Select } from '../../../ui/select.tsx';
+import { useDesign } from '../../design/context.ts';
+import type { Chosen } from '../../settings/item-context.ts';
+import { Section, Setting } from '../../settings/setting.tsx';
+import { CellChoices } from './cell-choices.tsx';
+import { GroupChoices } from './group-choices.tsx';
+import { type CrosstabHands, useCrosstab } from './use-crosstab.ts';
+import { cellWords, groupWords } from './words.ts';
+
+/** Where a crosstab’s rows come from, what it groups them by, and what it counts. */
+export const CrosstabContent = ({ item }: { item: ItemOf<'crosstab'>; chosen: Chosen }) => {
+  const { t } = useTranslation();
+  const hands = useCrosstab(item);
+  const { set } = hands;
+  const totals = (['before', 'after', 'none'] as const).map((value) => ({
+    value,
+    label: t(`crosstab.total_${value}`),
+  }));
+  return (
+    <>
+      <Section title={t('designer.content')} section="content">
+        <RowsOf hands={hands} />
+        <Part hands={hands} part="down" />
+        <Part hands={hands} part="across" />
+        <Part hands={hands} part="cells" />
+      </Section>
+      <Section
+        title={t('crosstab.totals')}
+        more={
+          <>
+            <Setting label={t('crosstab.totalCaption')}>
+              <CommitBox
+                label={t('crosstab.totalCaption')}
+                value={item.totalCaption ?? ''}
+                onCommit={(words) =>
+                  set(t('crosstab.totalCaption'), { totalCaption: words.trim() === '' ? null : words })
+                }
+              />
+            </Setting>
+            <Setting label={t('crosstab.empty')} wide>
+              <CommitBox
+                label={t('crosstab.empty')}
+                value={item.empty ?? ''}
+                onCommit={(words) => set(t('crosstab.empty'), { empty: words.trim() === '' ? null : words })}
+              />
+            </Setting>
+          </>
+        }
+      >
+        <Setting label={t('crosstab.totalDown')}>
+          <Select
+            label={t('crosstab.totalDown')}
+            value={item.totalDown ?? 'after'}
+            choices={totals}
+            onPick={(totalDown) => set(t('crosstab.totalDown'), { totalDown })}
+          />
+        </Setting>
+        <Setting label={t('crosstab.totalAcross')}>
+          <Select
+            label={t('crosstab.totalAcross')}
+            value={item.totalAcross ?? 'after'}
+            choices={totals}
+            onPick={(totalAcross) => set(t('crosstab.totalAcross'), { totalAcross })}
+          />
+        </Setting>
+      </Section>
+    </>
+  );
+};
+
+/** How a crosstab looks: its labels, widths and lines. */
+export const CrosstabLook = ({ chosen }: { chosen: Chosen }) => {
+  const { t } = useTranslation();
+  const [item] = chosen.items;
+  if (item?.kind !== 'crosstab') return null;
+  const width = (key: 'labelWidth' | 'cellWidth' | 'rowHeight') => (
+    <Setting label={t(`crosstab.${key}`)}>
+      <NumberBox
+        label={t(`crosstab.${key}`)}
+        value={item[key]}
+        least={3}
+        placeholder={t('crosstab.auto')}
+        onCommit={(next) => chosen.set(t(`crosstab.${key}`), { [key]: next })}
+        onClear={() => chosen.set(t(`crosstab.${key}`), { [key]: null })}
+      />
+    </Setting>
+  );
+  const check = (key: 'even' | 'below' | 'legend' | 'repeatLabels') => (
+    <Check
+      label={t(`crosstab.${key}`)}
+      checked={item[key] ?? false}
+      onChange={(on) => chosen.set(t(`crosstab.${key}`), { [key]: on || null })}
+    />
+  );
+  return (
+    <Section
+      title={t('designer.look')}
+      section="look"
+      more={
+        <>
+          {width('labelWidth')}
+          {width('cellWidth')}
+          {width('rowHeight')}
+          {check('even')}
+        </>
+      }
+    >
+      <Setting label={t('crosstab.labels')}>
+        <Select
+          label={t('crosstab.labels')}
+          value={item.labels ?? 'indented'}
+          choices={(['indented', 'columns'] as const).map((value) => ({ value, label: t(`crosstab.labels_${value}`) }))}
+          onPick={(labels) => chosen.set(t('crosstab.labels'), { labels })}
+        />
+      </Setting>
+      {item.labels === 'columns' && check('repeatLabels')}
+      {item.cells.length > 1 && check('below')}
+      {item.cells.some(({ scale }) => scale) && check('legend')}
+    </Section>
+  );
+};
+
+/** Which rows are grouped: those of the place, or the crosstab’s own. */
+const RowsOf = ({ hands: { item, set } }: { hands: CrosstabHands }) => {
+  const { t } = useTranslation();
+  const { model } = useDesign();
+  const { rows } = item;
+  const value = !rows ? '' : 'entity' in rows ? `=${rows.entity}` : `>${rows.relation}`;
+  const tables = (model?.entities ?? []).filter((entity) => !entity.arguments);
+  return (
+    <>
+      <Setting label={t('drawer.rowsFrom')}>
+        <Select
+          label={t('drawer.rowsFrom')}
+          value={value}
+          choices={[
+            { value: '', label: t('crosstab.rowsOfPlace') },
+            ...(rows && 'relation' in rows ? [{ value, label: rows.relation }] : []),
+            ...tables.map(({ name, plural }) => ({ value: `=${name}`, label: plural })),
+          ]}
+          onPick={(next) => {
+            if (next === value) return;
+            // Fields of other rows mean nothing to the new ones.
+            set(t('drawer.rowsFrom'), {
+              rows: next === '' ? null : { entity: next.slice(1) },
+              down: [],
+              across: [],
+              cells: [],
+            });
+          }}
+        />
+      </Setting>
+      {rows && (
+        <Setting label={t('crosstab.filter')} wide>
+          <CommitBox
+            label={t('crosstab.filter')}
+            mono
+            value={rows.filter ?? ''}
+            placeholder={t('crosstab.filterExample')}
+            onCommit={(filter) => {
+              const { filter: _, ...rest } = rows;
+              set(t('crosstab.filter'), { rows: filter.trim() === '' ? rest : { ...rest, filter } });
+            }}
+          />
+        </Setting>
+      )}
+    </>
+  );
+};
+
+/** One part: what stands there, each opened by a press, and what can be added. */
+const Part = ({ hands, part }: { hands: CrosstabHands; part: CrosstabPart }) => {
+  const { t } = useTranslation();
+  const { item, fields, set } = hands;
+  const [open, setOpen] = useState<number | null>(null);
+  const words =
+    part === 'cells' ? item.cells.map((cell) => cellWords(t, cell)) : item[part].map((g) => groupWords(t, g));
+  const add = (formula: string): void => {
+    const field = fields.find((one) => one.formula === formula);
+    if (field) set(t(`crosstab.${part}`), withField(item, part, field));
+  };
+  return (
+    <div className="my-1.5" data-part-settings={part}>
+      <h4 className="text-ink-2 first-letter:uppercase">{t(`crosstab.${part}`)}</h4>
+      {words.map((one, at) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: told apart by their place
+        <div key={at} className="border-l-2 border-brass pl-1.5">
+          <button
+            type="button"
+            aria-expanded={open === at}
+            className="flex h-6 w-full items-center gap-1 rounded text-left hover:bg-desk/50"
+            onClick={() => setOpen(open === at ? null : at)}
+          >
+            {open === at ? <ChevronDown size={12} aria-hidden /> : <ChevronRight size={12} aria-hidden />}
+            <span className="truncate">{one}</span>
+          </button>
+          {open === at &&
+            (part === 'cells' ? (
+              <CellChoices hands={hands} at={at} />
+            ) : (
+              <GroupChoices hands={hands} part={part} at={at} />
+            ))}
+        </div>
+      ))}
+      <Pick
+        label={t(`crosstab.add_${part}`)}
+        choices={fields.map(({ formula, label, of }) => ({ value: formula, label, note: of }))}
+        onPick={add}
+      />
+    </div>
+  );
+};
