@@ -97,6 +97,8 @@ export interface FlowingItem {
   showIf: Compiled | null;
   /** Room that it needs to start on a page. Points. */
   least: number;
+  /** Whether it fills the pages themselves where nothing stands beside it, so that memory holds none of it. */
+  streams?: boolean;
   /** Called once for each run of the report that it stands in. */
   begin: (run: FlowHost) => Filling;
 }

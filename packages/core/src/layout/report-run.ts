@@ -13,6 +13,7 @@ import { sideBySide } from './beside.ts';
 import type { Block } from './block.ts';
 import { type BandLayer, DrawerLayout, layDrawers } from './drawer-layout.ts';
 import type { Flow } from './flow.ts';
+import { IndentedFlow } from './indented-flow.ts';
 import { noticeBlock } from './notice.ts';
 import type { Paper } from './page-frame.ts';
 import { paperOf } from './paper.ts';
@@ -61,8 +62,8 @@ export class ReportRun implements BandLayer, FlowHost {
         maxAhead: limits.maxAhead,
         pause,
         deliver,
-        rowVisited: () => {
-          shared.rows++;
+        rowsVisited: (count) => {
+          shared.rows += count;
         },
         rowsFailed: (level, p) => shared.problems.push(this.rowsProblem(level, p)),
         filterFailed: (level, error) => this.filterFailed(level, error),
@@ -282,12 +283,23 @@ export class ReportRun implements BandLayer, FlowHost {
     flow.need(above.height + Math.min(start, flow.full / 2));
     flow.hold(above);
     const beside = this.part(band, { includes: (i) => i.box.y >= top && i.box.y < bottom, from: top, height: 0 });
+    const [only] = flowing;
+    if (only?.streams && flowing.length === 1 && beside.marks.length === 0) {
+      await this.filling(only).fill(new IndentedFlow(flow, only.box.x));
+      await this.below(band, flow, bottom);
+      return;
+    }
     const columns = flowing.map((item) => ({
       x: item.box.x,
       y: item.box.y - top,
       fill: (column: Flow) => this.filling(item).fill(column),
     }));
     await sideBySide(flow, columns, beside);
+    await this.below(band, flow, bottom);
+  }
+
+  /** What stands in a band below its items that take pages of their own. */
+  private async below(band: PreparedBand, flow: Flow, bottom: number): Promise<void> {
     const height = Math.max(0, band.height - bottom);
     const below = this.part(band, { includes: (i) => i.box.y >= bottom, from: bottom, height });
     if (below.height > 0 || below.marks.length > 0) flow.place(below);

@@ -56,7 +56,7 @@ it('tells a visitor that knows nothing of pages what is due, in order, with its 
       maxAhead: 1e9,
       pause: async () => {},
       deliver: async () => {},
-      rowVisited: () => {},
+      rowsVisited: () => {},
       rowsFailed: () => {},
       filterFailed: () => {},
     },

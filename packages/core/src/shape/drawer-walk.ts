@@ -165,7 +165,7 @@ export class DrawerWalk {
     context.before[level.index] = this.count > 0 ? (context.rows[level.index] ?? null) : null;
     this.makeCurrent(next, held);
     this.count++;
-    rows.host.rowVisited();
+    rows.host.rowsVisited(1);
     if (this.count === 1) await visitor.header();
     if (changed < level.groups.length) await this.beginGroups(changed, index, next);
     totals.start(level, 'row');

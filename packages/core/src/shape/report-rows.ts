@@ -20,8 +20,8 @@ export interface RowsHost {
   pause: () => Promise<void>;
   /** As {@link pause}, where what was made so far can be handed over. */
   deliver: () => Promise<void>;
-  /** A row was visited. */
-  rowVisited: () => void;
+  /** Rows were visited, or counted in groups. */
+  rowsVisited: (count: number) => void;
   rowsFailed: (level: Level, problem: RowProblem) => void;
   /** A filter gave an error for a row, which is left out. */
   filterFailed: (level: Level, error: FormulaError) => void;
@@ -91,6 +91,7 @@ export class ReportRows {
       const failure = await this.fill(table, one, prepared, ordinals[i] ?? null);
       if (failure) return failure;
     }
+    this.host.rowsVisited(table.count);
     this.tables.set(summary, { ordinals, table });
     return table;
   }

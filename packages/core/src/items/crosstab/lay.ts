@@ -28,7 +28,7 @@ export const prepareCrosstab: PrepareItem<'crosstab'> = ({ item, crosstab }, com
   if (!crosstab) return preparing.broken(common);
   const prepared = preparedOf(item, crosstab, common, preparing);
   const { id, box, showIf } = common;
-  return { id, box, showIf, least: LEAST_START, begin: (run) => new CrosstabRuns(run, prepared) };
+  return { id, box, showIf, least: LEAST_START, streams: true, begin: (run) => new CrosstabRuns(run, prepared) };
 };
 
 const preparedOf = (

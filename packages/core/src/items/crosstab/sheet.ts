@@ -419,6 +419,7 @@ export class Sheet {
     backgrounds: LaidMark[],
   ): void {
     const { cell, highlights } = this.prepared.cells[at]!;
+    if (value === null && highlights.length === 0 && !cell.look?.background) return;
     const across = this.grid.columns[column]!;
     let holding: number[] = [];
     if (highlights.length > 0) {

@@ -39,7 +39,10 @@ export class GridValues {
   }
 
   private plain(value: number, down: GroupNode, across: GroupNode): Value {
-    return this.cell.at(down, across) ? this.values[value]!.evaluate(this.cell.context) : null;
+    // Most cells of a wide crosstab have no rows.
+    if (!down.cells.has(across.id)) return null;
+    this.cell.at(down, across);
+    return this.values[value]!.evaluate(this.cell.context);
   }
 
   /** What the cells of a row show of one value, by column. While `seen` is told of one, formulas see that cell. */
