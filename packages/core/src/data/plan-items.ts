@@ -48,7 +48,14 @@ const planItem = (planner: Planner, item: Item, path: string, at: BandPlace): Pl
     planner.found(problem('outside-page', place, {}, 'warning'));
   if ('style' in item && item.style && !planner.report.styles[item.style])
     planner.found(problem('unknown-style', place, { name: item.style }, 'warning'));
-  const { formulas = {}, highlights = [], level = null, nested = null, crosstab = null } = planOf(item)(item, planning);
+  const {
+    formulas = {},
+    highlights = [],
+    level = null,
+    nested = null,
+    crosstab = null,
+    readsOutline = false,
+  } = planOf(item)(item, planning);
   return {
     item,
     formulas,
@@ -56,6 +63,7 @@ const planItem = (planner: Planner, item: Item, path: string, at: BandPlace): Pl
     level,
     nested,
     crosstab,
+    readsOutline,
     showIf: planner.condition(item.showIf, standing, planning.part('showIf'), 'shown-if'),
     link: planLink(item, planning),
     anchor: planning.optional(item.anchor, 'anchor'),

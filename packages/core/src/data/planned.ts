@@ -50,6 +50,8 @@ export interface PlannedOwn {
   level?: Level | null;
   nested?: PlannedNested | null;
   crosstab?: PlannedCrosstab | null;
+  /** Whether it lists what the outline holds, which must be counted before. */
+  readsOutline?: boolean;
 }
 
 /** An item with its names resolved; the same for all kinds. */

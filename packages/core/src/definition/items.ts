@@ -1,5 +1,6 @@
 import { barcodeSchema } from '../items/barcode/schema.ts';
 import { checkSchema } from '../items/check/schema.ts';
+import { contentsSchema } from '../items/contents/schema.ts';
 import { crosstabSchema } from '../items/crosstab/schema.ts';
 import { fieldSchema } from '../items/field/schema.ts';
 import { lineSchema } from '../items/line/schema.ts';
@@ -26,6 +27,7 @@ export const itemSchema = z.discriminatedUnion('kind', [
   lineSchema,
   rectangleSchema,
   crosstabSchema,
+  contentsSchema,
   subreportSchema,
 ]);
 

@@ -2,6 +2,7 @@ import { ITEM_KINDS, type Item, type ItemKind, type Report } from '../definition
 import { type ItemEdit, itemWith, type ReportNames, type Showing } from '../edit/item-edit.ts';
 import { editBarcode, showBarcode } from './barcode/edit.ts';
 import { editCheck, showCheck } from './check/edit.ts';
+import { editContents } from './contents/edit.ts';
 import { editCrosstab } from './crosstab/edit.ts';
 import { editField, showField } from './field/edit.ts';
 import { editLine } from './line/edit.ts';
@@ -20,6 +21,7 @@ const ITEM_EDITS: { readonly [K in ItemKind]: ItemEdit<K> } = {
   line: editLine,
   rectangle: editRectangle,
   crosstab: editCrosstab,
+  contents: editContents,
   subreport: editSubreport,
 };
 

@@ -2,6 +2,7 @@ import type { ItemKind } from '../definition/schema.ts';
 import type { PrepareItem } from '../layout/preparing.ts';
 import { prepareBarcode } from './barcode/lay.ts';
 import { prepareCheck } from './check/lay.ts';
+import { prepareContents } from './contents/lay.ts';
 import { prepareCrosstab } from './crosstab/lay.ts';
 import { prepareField } from './field/lay.ts';
 import { prepareLine } from './line/lay.ts';
@@ -20,5 +21,6 @@ export const ITEM_LAYOUTS: { readonly [K in ItemKind]: PrepareItem<K> } = {
   line: prepareLine,
   rectangle: prepareRectangle,
   crosstab: prepareCrosstab,
+  contents: prepareContents,
   subreport: prepareSubreport,
 };

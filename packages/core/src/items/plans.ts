@@ -2,6 +2,7 @@ import type { PlanItem } from '../data/item-planning.ts';
 import type { ItemKind } from '../definition/schema.ts';
 import { planBarcode } from './barcode/plan.ts';
 import { planCheck } from './check/plan.ts';
+import { planContents } from './contents/plan.ts';
 import { planCrosstab } from './crosstab/plan.ts';
 import { planField } from './field/plan.ts';
 import { planPicture } from './picture/plan.ts';
@@ -20,5 +21,6 @@ export const ITEM_PLANS: { readonly [K in ItemKind]: PlanItem<K> } = {
   line: nothing,
   rectangle: nothing,
   crosstab: planCrosstab,
+  contents: planContents,
   subreport: planSubreport,
 };

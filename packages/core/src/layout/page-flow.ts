@@ -1,7 +1,8 @@
 import { NO_PAGE, type PageValues } from '../formula/functions/context.ts';
-import type { Mark, Page } from '../page/page.ts';
+import type { Mark, OutlineMark, Page } from '../page/page.ts';
 import { type Block, type LateMark, shiftLaid } from './block.ts';
 import { Flow } from './flow.ts';
+import { entryAnchor, type Outline } from './outline.ts';
 import type { PageFrame, PageGeometry, Paper } from './page-frame.ts';
 
 /** Marks of one page that had to wait for the number of pages. */
@@ -40,7 +41,10 @@ export class PageFlow extends Flow {
   private isUsed = false;
   private readonly late: { page: number; part: Part; partNumber: number; mark: LateMark }[] = [];
 
-  constructor({ geometry, frame }: Paper) {
+  constructor(
+    { geometry, frame }: Paper,
+    private readonly outline: Outline | null = null,
+  ) {
     super();
     this.geometry = geometry;
     this.frame = frame;
@@ -87,13 +91,22 @@ export class PageFlow extends Flow {
     const open = this.open!;
     for (const mark of block.marks) {
       shiftLaid(mark, x, y);
-      if (mark.kind !== 'late') open.page.marks.push(mark);
-      else if (mark.needs === 'page') open.late.push(mark);
+      if (mark.kind !== 'late') {
+        open.page.marks.push(mark);
+        if (mark.kind === 'outline' && this.outline?.isKept) this.keep(mark, open);
+      } else if (mark.needs === 'page') open.late.push(mark);
       else {
         this.late.push({ page: open.page.number, part: open.part, partNumber: open.partNumber, mark });
         open.page.late = true;
       }
     }
+  }
+
+  /** Keeps an entry of the outline, and gives its place a name that links lead to. */
+  private keep({ x, y, level, title }: OutlineMark, { page, partNumber }: OpenPage): void {
+    const { entries } = this.outline!;
+    page.marks.push({ kind: 'anchor', x, y, name: entryAnchor(entries.length) });
+    entries.push({ level, title, page: page.number, partNumber });
   }
 
   override turnTo({ geometry, frame }: Paper): void {

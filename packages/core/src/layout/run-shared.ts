@@ -4,6 +4,7 @@ import type { Problem } from '../problems/problem.ts';
 import type { ReportRows } from '../shape/report-rows.ts';
 import type { Moment } from '../value/date.ts';
 import type { LayoutLimits } from './limits.ts';
+import type { Outline } from './outline.ts';
 
 /** What a run and the nested reports in it share. */
 export interface RunShared {
@@ -12,6 +13,7 @@ export interface RunShared {
   regions: boolean;
   runAt: Moment;
   problems: Problem[];
+  outline: Outline;
   rows: number;
   /** Milliseconds that all readers have waited. */
   waited: () => number;

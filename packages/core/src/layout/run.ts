@@ -5,6 +5,7 @@ import { type Problem, problem } from '../problems/problem.ts';
 import { Moment } from '../value/date.ts';
 import type { Value } from '../value/value.ts';
 import { LAYOUT_LIMITS, type LayoutLimits } from './limits.ts';
+import { Outline } from './outline.ts';
 import { type LateFill, PageFlow } from './page-flow.ts';
 import type { PreparedReport } from './prepared.ts';
 import { ReportRun } from './report-run.ts';
@@ -24,6 +25,8 @@ export interface LayoutOptions {
   limits?: Partial<LayoutLimits>;
   /** Values of parameters that only the host sets, for nested reports. */
   host?: GivenParameters;
+  /** The outline of the run, when something lists it; see Outline. */
+  outline?: Outline;
   /** Adds region marks, by which a click finds its band and rows. */
   regions?: boolean;
   /** Called every few dozen milliseconds of work, so that others get their turn; also where no page is ready. */
@@ -92,6 +95,7 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
     regions: options.regions ?? false,
     runAt: options.runAt ?? new Moment(Date.now()),
     problems: [],
+    outline: options.outline ?? new Outline(),
     rows: 0,
     waited: () => 0,
     work: { formulas: 0 },
@@ -122,7 +126,7 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
     },
   };
   const run = new ReportRun(prepared, options.parameters, shared);
-  const flow = new PageFlow(run.paper(prepared.pages));
+  const flow = new PageFlow(run.paper(prepared.pages), shared.outline);
   let complete = true;
   try {
     await run.all(flow, 1);

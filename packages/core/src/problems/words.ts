@@ -48,6 +48,14 @@ export const PROBLEM_WORDS = {
     says: 'A cell has no rows one after the other, so nothing can run, be numbered or be ranked in its formula.',
     mend: 'Choose “running” or “rank” as what the cell shows.',
   },
+  'contents-in-page-band': {
+    says: 'A band of the page cannot hold contents: they take as many pages as they need.',
+    mend: 'Move them to the report header or to a band of a drawer.',
+  },
+  'contents-of-nothing': {
+    says: 'No text of the report is in its outline, so its contents are empty.',
+    mend: 'Choose “Outline” for the texts that are headings.',
+  },
   'crosstab-without-cells': {
     says: 'The crosstab shows no value yet.',
     mend: 'Drop a field into its cells.',

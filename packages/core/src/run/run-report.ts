@@ -1,5 +1,7 @@
+import { bandsOf, plansOf } from '../data/plan.ts';
 import type { ReportPlan } from '../data/planned.ts';
 import type { RowSource } from '../data/rows.ts';
+import { Outline } from '../layout/outline.ts';
 import type { LateFill } from '../layout/page-flow.ts';
 import { prepareReport } from '../layout/prepare.ts';
 import type { PreparedReport } from '../layout/prepared.ts';
@@ -47,11 +49,12 @@ export const runReport = async <R extends OpenedRows>(options: RunOptions<R>): P
   const found = [...plan.problems, ...prepared.problems];
   const ready = performance.now();
   await onPrepared?.(found, prepared);
+  const outline = listsOutline(plan) ? await counted(options, prepared) : new Outline();
   const asked = performance.now();
   const opened = await open(plan);
   const begun = performance.now();
   try {
-    const { late, ...result } = await layoutReport(prepared, { ...layout, source: opened.source });
+    const { late, ...result } = await layoutReport(prepared, { ...layout, source: opened.source, outline });
     return {
       ...result,
       late: [...late],
@@ -66,4 +69,24 @@ export const runReport = async <R extends OpenedRows>(options: RunOptions<R>): P
     const closed = Promise.resolve(opened.close?.()).catch(() => {});
     if (!layout.signal?.aborted) await closed;
   }
+};
+
+/** Whether something in the report, or in one nested in it, lists its outline. */
+const listsOutline = (plan: ReportPlan): boolean =>
+  [...plansOf(plan)].some((one) => [...bandsOf(one)].some(({ items }) => items.some((item) => item.readsOutline)));
+
+/** Lays the report out once to count what its outline will hold, and keeps nothing of its pages. */
+const counted = async <R extends OpenedRows>(options: RunOptions<R>, prepared: PreparedReport): Promise<Outline> => {
+  const { plan, book: _, open, onPrepared: __, onPicture: ___, ...layout } = options;
+  const opened = await open(plan);
+  const outline = new Outline(null, true);
+  try {
+    await layoutReport(prepared, { ...layout, source: opened.source, outline, onPage: () => {} });
+  } finally {
+    await Promise.resolve(opened.close?.()).catch(() => {});
+  }
+  return new Outline(
+    outline.entries.map(({ level }) => level),
+    true,
+  );
 };

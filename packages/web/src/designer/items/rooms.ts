@@ -1,6 +1,7 @@
 import { ITEM_KINDS, type ItemKind } from '@gaveta/core/internal';
 import { barcodeRoom } from './barcode/room.tsx';
 import { checkRoom } from './check/room.tsx';
+import { contentsRoom } from './contents/room.tsx';
 import { crosstabRoom } from './crosstab/room.tsx';
 import { fieldRoom } from './field/room.tsx';
 import { lineRoom } from './line/room.tsx';
@@ -19,6 +20,7 @@ const ITEM_ROOMS: { readonly [K in ItemKind]: ItemRoom<K> } = {
   line: lineRoom,
   rectangle: rectangleRoom,
   crosstab: crosstabRoom,
+  contents: contentsRoom,
   subreport: subreportRoom,
 };
 
