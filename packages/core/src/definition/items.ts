@@ -3,6 +3,7 @@ import { checkSchema } from '../items/check/schema.ts';
 import { contentsSchema } from '../items/contents/schema.ts';
 import { crosstabSchema } from '../items/crosstab/schema.ts';
 import { fieldSchema } from '../items/field/schema.ts';
+import { formattedSchema } from '../items/formatted/schema.ts';
 import { lineSchema } from '../items/line/schema.ts';
 import { pictureSchema } from '../items/picture/schema.ts';
 import { rectangleSchema } from '../items/rectangle/schema.ts';
@@ -21,6 +22,7 @@ export { BAND_FORMULA_SETTINGS, FORMULA_SETTINGS } from './item-parts.ts';
 export const itemSchema = z.discriminatedUnion('kind', [
   fieldSchema,
   textSchema,
+  formattedSchema,
   pictureSchema,
   barcodeSchema,
   checkSchema,

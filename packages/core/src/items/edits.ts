@@ -5,6 +5,7 @@ import { editCheck, showCheck } from './check/edit.ts';
 import { editContents } from './contents/edit.ts';
 import { editCrosstab } from './crosstab/edit.ts';
 import { editField, showField } from './field/edit.ts';
+import { editFormatted, showFormatted } from './formatted/edit.ts';
 import { editLine } from './line/edit.ts';
 import { editPicture, showPicture } from './picture/edit.ts';
 import { editRectangle } from './rectangle/edit.ts';
@@ -20,6 +21,7 @@ const ITEM_EDITS: { readonly [K in ItemKind]: ItemEdit<K> } = {
   check: editCheck,
   line: editLine,
   rectangle: editRectangle,
+  formatted: editFormatted,
   crosstab: editCrosstab,
   contents: editContents,
   subreport: editSubreport,
@@ -32,6 +34,7 @@ const SHOWING = {
   picture: showPicture,
   barcode: showBarcode,
   check: showCheck,
+  formatted: showFormatted,
 } as const satisfies { readonly [K in ItemKind]?: Showing<K> };
 
 export type TurnableKind = keyof typeof SHOWING;

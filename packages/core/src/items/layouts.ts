@@ -5,6 +5,7 @@ import { prepareCheck } from './check/lay.ts';
 import { prepareContents } from './contents/lay.ts';
 import { prepareCrosstab } from './crosstab/lay.ts';
 import { prepareField } from './field/lay.ts';
+import { prepareFormatted } from './formatted/lay.ts';
 import { prepareLine } from './line/lay.ts';
 import { preparePicture } from './picture/lay.ts';
 import { prepareRectangle } from './rectangle/lay.ts';
@@ -20,6 +21,7 @@ export const ITEM_LAYOUTS: { readonly [K in ItemKind]: PrepareItem<K> } = {
   check: prepareCheck,
   line: prepareLine,
   rectangle: prepareRectangle,
+  formatted: prepareFormatted,
   crosstab: prepareCrosstab,
   contents: prepareContents,
   subreport: prepareSubreport,

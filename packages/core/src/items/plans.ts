@@ -5,6 +5,7 @@ import { planCheck } from './check/plan.ts';
 import { planContents } from './contents/plan.ts';
 import { planCrosstab } from './crosstab/plan.ts';
 import { planField } from './field/plan.ts';
+import { planFormatted } from './formatted/plan.ts';
 import { planPicture } from './picture/plan.ts';
 import { planSubreport } from './subreport/plan.ts';
 import { planText } from './text/plan.ts';
@@ -20,6 +21,7 @@ export const ITEM_PLANS: { readonly [K in ItemKind]: PlanItem<K> } = {
   check: planCheck,
   line: nothing,
   rectangle: nothing,
+  formatted: planFormatted,
   crosstab: planCrosstab,
   contents: planContents,
   subreport: planSubreport,

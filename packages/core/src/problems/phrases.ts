@@ -14,6 +14,7 @@ export const PHRASES = {
   'type-list': 'a list',
   'type-any': 'any value',
   'column-text': 'a text',
+  'formatted-text': 'Formatted text',
   'column-boolean': 'yes or no',
   // What is asked for, and what is there.
   'both-sides': '{type} on both sides',

@@ -56,6 +56,10 @@ export const PROBLEM_WORDS = {
     says: 'No text of the report is in its outline, so its contents are empty.',
     mend: 'Choose “Outline” for the texts that are headings.',
   },
+  'form-shown-as-text': {
+    says: 'Formatted text holds what has no form in a report, and is shown as it is written: {names}.',
+    mend: 'Remove it from the text, or write it in another way.',
+  },
   'crosstab-without-cells': {
     says: 'The crosstab shows no value yet.',
     mend: 'Drop a field into its cells.',

@@ -34,7 +34,7 @@ const TYPE_MARKS: Record<Placeable['type'], string> = {
 };
 
 /** What a field can be made into, besides what fits it by itself. */
-const KINDS: readonly PlacedKind[] = ['value', 'caption', 'total', 'text', 'picture', 'barcode', 'check'];
+const KINDS: readonly PlacedKind[] = ['value', 'caption', 'total', 'text', 'formatted', 'picture', 'barcode', 'check'];
 
 export const DataTray = ({ report }: { report: Report }) => {
   const { t } = useTranslation();
@@ -257,7 +257,8 @@ const FieldRow = ({ id, field, isChosen, count, onChoose, onPlace, onDropInto, c
     (kind) =>
       (kind !== 'picture' || field.type === 'picture') &&
       (kind !== 'barcode' || field.type === 'text' || field.type === 'number') &&
-      (kind !== 'check' || field.type === 'boolean'),
+      (kind !== 'check' || field.type === 'boolean') &&
+      (kind !== 'formatted' || field.type === 'text'),
   );
   return (
     <div className={`group/field flex items-center rounded ${isChosen ? 'bg-pine-soft' : 'hover:bg-pine-soft/60'}`}>

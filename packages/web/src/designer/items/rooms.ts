@@ -4,6 +4,7 @@ import { checkRoom } from './check/room.tsx';
 import { contentsRoom } from './contents/room.tsx';
 import { crosstabRoom } from './crosstab/room.tsx';
 import { fieldRoom } from './field/room.tsx';
+import { formattedRoom } from './formatted/room.tsx';
 import { lineRoom } from './line/room.tsx';
 import { pictureRoom } from './picture/room.tsx';
 import { rectangleRoom } from './rectangle/room.tsx';
@@ -19,6 +20,7 @@ const ITEM_ROOMS: { readonly [K in ItemKind]: ItemRoom<K> } = {
   check: checkRoom,
   line: lineRoom,
   rectangle: rectangleRoom,
+  formatted: formattedRoom,
   crosstab: crosstabRoom,
   contents: contentsRoom,
   subreport: subreportRoom,

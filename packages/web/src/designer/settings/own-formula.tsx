@@ -5,7 +5,7 @@ import { Setting } from './setting.tsx';
 
 interface OwnFormulaProps {
   label: string;
-  item: ItemOf<'field'> | ItemOf<'barcode'> | ItemOf<'check'>;
+  item: ItemOf<'field'> | ItemOf<'barcode'> | ItemOf<'check'> | ItemOf<'formatted'>;
   chosen: Chosen;
   isCondition?: boolean;
 }

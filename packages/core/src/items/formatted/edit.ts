@@ -1,0 +1,16 @@
+import type { ItemEdit, Showing } from '../../edit/item-edit.ts';
+
+export const editFormatted: ItemEdit<'formatted'> = {
+  width: 'room',
+  height: 10,
+  says: ({ formula }) => formula,
+  own: (_, words) => ({ formula: `"${words.replaceAll('"', '""')}"` }),
+};
+
+export const showFormatted: Showing<'formatted'> = {
+  width: 90,
+  height: 20,
+  formulaOf: ({ formula }) => formula,
+  accepts: (type) => type === 'text' || type === 'any' || type === null,
+  own: (formula) => ({ formula }),
+};
