@@ -126,6 +126,24 @@ export const generateTables = (scale = 1): Tables => {
   return tables;
 };
 
+const NOTICES = [
+  (name: string) =>
+    `<p>The path to <b>${name}</b> is <b>closed by night</b>.</p><ul><li>Bring a lamp</li><li>Ring the bell at the gate</li></ul>`,
+  (name: string) =>
+    `<h3>Water</h3><p>The spring above ${name} runs dry in late August: <i>take two litres up</i>. See <a href="https://cumeeira.example/water">where there is water</a>.</p>`,
+  () =>
+    '<p>Half board is served <b>at seven</b>.</p><ol><li>Soup</li><li>Stew, or <i>beans</i> for those who eat no meat</li><li>Cheese of the valley</li></ol>',
+  () =>
+    '<h3>Getting there</h3><table><tr><th>From</th><th>Hours</th></tr><tr><td>the valley</td><td>3½</td></tr><tr><td>the pass</td><td>2</td></tr></table>',
+];
+
+/** What the warden has put up, as HTML; one of them pasted a script along. */
+const noticeOf = (i: number, name: string): string | null => {
+  if (i % 6 === 5) return null;
+  const notice = NOTICES[i % NOTICES.length]!(name);
+  return i === 8 ? `${notice}<script>document.title = "${name}"</script>` : notice;
+};
+
 const hut = (random: Random, name: string, i: number): Cell[] => {
   const altitude = random.whole(1450, 2560);
   const beds = random.whole(12, 64);
@@ -145,7 +163,18 @@ const hut = (random: Random, name: string, i: number): Cell[] => {
   const opened =
     i === 5 ? '1988-02-29' : day(Date.UTC(random.whole(1931, 2012), random.whole(4, 9), random.whole(1, 28)));
   const photo = i === 3 ? null : `\\x${drawHut(random).toString('hex')}`;
-  return [i + 1, (i % 4) + 1, name, altitude, beds, opened, about.join(' '), photo, random.pick([70, 80, 90, 100])];
+  return [
+    i + 1,
+    (i % 4) + 1,
+    name,
+    altitude,
+    beds,
+    opened,
+    about.join(' '),
+    photo,
+    random.pick([70, 80, 90, 100]),
+    noticeOf(i, name),
+  ];
 };
 
 const person = (random: Random): string => {

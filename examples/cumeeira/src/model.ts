@@ -57,6 +57,7 @@ export const cumeeiraModel = defineModel({
         description: text('Description'),
         photo: { label: 'Photo', type: 'picture' },
         wind_limit: { label: 'Wind limit (km/h)', type: 'number', column: 'wind_limit_kmh' },
+        notice: text('Notice'),
       },
       relations: {
         region: one('Region', 'region', 'region_id'),

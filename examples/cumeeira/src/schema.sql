@@ -1,7 +1,8 @@
 create table region (id int primary key, name text not null, office text not null, hectares int not null);
 create table hut (
   id int primary key, region_id int not null references region, name text not null, altitude_m int not null,
-  beds int not null, opened_on date not null, description text not null, photo bytea, wind_limit_kmh int not null
+  beds int not null, opened_on date not null, description text not null, photo bytea, wind_limit_kmh int not null,
+  notice text
 );
 create table member (
   id int primary key, name text not null, number text not null unique, tier text not null, country text not null,
