@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { By, button, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
-import { add, choose, driver, HUTS, liveHas, liveText, openNew, select, useSession } from './session.ts';
+import { add, choose, driver, HUTS, liveHas, liveText, openNew, select, useSession, visit } from './session.ts';
 
 useSession();
 
@@ -131,5 +131,18 @@ describe('a crosstab', () => {
     await (await button(driver, 'Keep the first 20')).click();
     await eventually(driver, 'no problem', async () => (await textOf(driver, 'header')).includes('No problems'));
     await eventually(driver, 'the columns', async () => !(await liveText()).includes('columns wide'));
+  });
+
+  it('leads from a cell to the rows behind it', async () => {
+    await visit('/reports/nights-matrix');
+    const cell = await find(driver, '[data-link*="season-ledger"][data-link*="Casa da Brecha"]');
+    const { season } = JSON.parse((await cell.getAttribute('data-link'))!).parameters as { season: number };
+    await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', cell);
+    await cell.click();
+    await eventually(driver, 'the ledger of the hut', async () => {
+      const text = await driver.executeScript<string>('return document.body.textContent');
+      return text.includes(`Season ${season}, Alto Norte`) && text.includes('Casa da Brecha');
+    });
+    expect(await driver.getCurrentUrl()).toContain('season-ledger');
   });
 });

@@ -38,7 +38,12 @@ export interface PlannedCrosstab {
   /** What the groups are ordered by; null for their values. */
   down: (Checked | null)[];
   across: (Checked | null)[];
-  cells: { formula: PlannedFormula; highlights: PlannedHighlight[] }[];
+  cells: {
+    formula: PlannedFormula;
+    highlights: PlannedHighlight[];
+    /** The report that a click opens, and what its parameters get. */
+    link: { report: string; parameters: Record<string, Checked> } | null;
+  }[];
 }
 
 /** What planning finds in what only one kind of item has. */

@@ -159,7 +159,7 @@ const layItem = (item: PreparedItem, top: number, out: LayingOut): number => {
 };
 
 /** Null when the formula gives nothing that can be followed. */
-const targetOf = (link: PreparedLink, context: EvaluationContext): LinkTarget | null => {
+export const targetOf = (link: PreparedLink, context: EvaluationContext): LinkTarget | null => {
   if (link.to === 'report') {
     const parameters = Object.fromEntries(
       Object.entries(link.parameters).map(([name, evaluate]) => [name, encodeValue(evaluate(context))]),

@@ -1,4 +1,4 @@
-import type { PlannedBand, PlannedDrawer, PlannedItem, PlannedLink, ReportPlan } from '../data/planned.ts';
+import type { PlannedBand, PlannedDrawer, PlannedItem, ReportPlan } from '../data/planned.ts';
 import { type Item, type PageSetup, paperSize, widthBetween } from '../definition/schema.ts';
 import { pageOfSet, setOf, startsPages } from '../definition/sets.ts';
 import { type DrawerBand, isPageBand, type ReportBand } from '../definition/walk.ts';
@@ -18,11 +18,10 @@ import {
   type PreparedCommon,
   type PreparedDrawer,
   type PreparedItem,
-  type PreparedLink,
   type PreparedPages,
   type PreparedReport,
 } from './prepared.ts';
-import { type PrepareItem, type Preparing, preparedHighlight } from './preparing.ts';
+import { type PrepareItem, type Preparing, preparedHighlight, preparedLink } from './preparing.ts';
 
 /** `width` is the width that a nested report's bands get, in points; null for the report's own page. */
 export const prepareReport = (plan: ReportPlan, book: FontBook, width: number | null = null): PreparedReport =>
@@ -197,15 +196,6 @@ class Preparer {
     return prepare(planned, common, this.preparing);
   }
 }
-
-const preparedLink = (link: PlannedLink): PreparedLink =>
-  link.to === 'report'
-    ? {
-        to: 'report',
-        report: link.report,
-        parameters: Object.fromEntries(Object.entries(link.parameters).map(([name, f]) => [name, compileFormula(f)])),
-      }
-    : { to: link.to, evaluate: compileFormula(link.formula) };
 
 /** `around`: width of the band in points, which shares are of. */
 const boxOf = ({ x, y, width, height, share }: Item, around: number): Box => ({

@@ -1,5 +1,5 @@
 import type { TotalPlan } from '../data/level.ts';
-import type { PlannedFormula, PlannedHighlight, PlannedItem, ReportPlan } from '../data/planned.ts';
+import type { PlannedFormula, PlannedHighlight, PlannedItem, PlannedLink, ReportPlan } from '../data/planned.ts';
 import type { ItemKind, ItemOf, Report } from '../definition/schema.ts';
 import { compileFormula } from '../formula/compile.ts';
 import type { Compiled } from '../formula/functions/context.ts';
@@ -12,6 +12,7 @@ import type {
   PreparedCommon,
   PreparedHighlight,
   PreparedItem,
+  PreparedLink,
   PreparedReport,
   SettingShapes,
 } from './prepared.ts';
@@ -78,3 +79,13 @@ export const plainItem = <I>(common: PreparedCommon, plain: PlainItem<I>): Prepa
     },
   };
 };
+
+/** A link as closures. */
+export const preparedLink = (link: PlannedLink): PreparedLink =>
+  link.to === 'report'
+    ? {
+        to: 'report',
+        report: link.report,
+        parameters: Object.fromEntries(Object.entries(link.parameters).map(([name, f]) => [name, compileFormula(f)])),
+      }
+    : { to: link.to, evaluate: compileFormula(link.formula) };

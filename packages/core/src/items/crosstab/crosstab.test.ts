@@ -221,6 +221,20 @@ describe('a crosstab', () => {
     expect(red.map((mark) => (mark as TextMark).text)).toEqual(['7']);
   });
 
+  it('leads from a cell to another report, with the values of its groups', async () => {
+    const link = { report: 'stays', parameters: { guest: 'guest', month: 'MONTH(month)' } };
+    const { pages } = await laid(crosstab({ down: [GUEST], across: [MONTH], cells: [{ ...NIGHTS, link }] }));
+    const targets = pages[0]!.marks.flatMap((mark) => (mark.kind === 'link' ? [mark.to] : []));
+    expect(targets[0]).toEqual({ report: 'stays', parameters: { guest: 'Bento', month: 1 } });
+    // Of a total the group is blank.
+    expect(targets.at(-1)).toEqual({ report: 'stays', parameters: { guest: null, month: null } });
+    const wrong = { report: 'stays', parameters: { guest: 'gest' } };
+    const { problems } = plan(report(crosstab({ down: [GUEST], cells: [{ ...NIGHTS, link: wrong }] })));
+    expect(problems.map(({ code, place }) => [code, place.path])).toEqual([
+      ['unknown-name', 'header/items/0/cells/0/link/parameters/guest'],
+    ]);
+  });
+
   it('says what it was told to where there are no rows', async () => {
     const { lines } = await laid(
       crosstab({ down: [GUEST], cells: [NIGHTS], empty: 'Nobody came.' }, { filter: 'FALSE' }),

@@ -5,7 +5,14 @@ import type { Compiled } from '../../formula/functions/context.ts';
 import type { Flow } from '../../layout/flow.ts';
 import { noticeBlock } from '../../layout/notice.ts';
 import type { Filling, PreparedCommon } from '../../layout/prepared.ts';
-import { type PrepareItem, type Preparing, plainItem, preparedHighlight, shownBy } from '../../layout/preparing.ts';
+import {
+  type PrepareItem,
+  type Preparing,
+  plainItem,
+  preparedHighlight,
+  preparedLink,
+  shownBy,
+} from '../../layout/preparing.ts';
 import type { FlowHost } from '../../layout/run-shared.ts';
 import { type Problem, problem, problemText } from '../../problems/problem.ts';
 import { CellContext, CellTable, prepareSummary } from '../../shape/summary.ts';
@@ -44,13 +51,14 @@ const preparedOf = (
     preparing,
     summary: prepareSummary(summary, item.down.length),
     orders: { down: orders(down), across: orders(across) },
-    cells: cells.map(({ formula, highlights }, i) => {
+    cells: cells.map(({ formula, highlights, link }, i) => {
       const cell = item.cells[i]!;
       return {
         cell,
         evaluate: shownBy(formula),
         format: 'formula' in formula ? formatOf(cell, formula.format) : '',
         highlights: highlights.map(preparedHighlight),
+        link: link && preparedLink({ to: 'report', ...link }),
       };
     }),
     formats: summary.keys.map((key) => key.format),

@@ -39,9 +39,17 @@ export const planCrosstab: PlanItem<'crosstab'> = (item, planning) => {
     ...across.map((group, i) => summing.key(group, `across/${i}`)),
   ].every(Boolean);
   if (!isFine) return {};
-  const planned = cells.map(({ formula, format, highlights }, i) => ({
+  const linked = (parameters: Readonly<Record<string, string>>, path: string): Record<string, Checked> =>
+    Object.fromEntries(
+      Object.entries(parameters).flatMap(([name, source]): [string, Checked][] => {
+        const formula = summing.decided(source, `${path}/${name}`);
+        return formula ? [[name, formula]] : [];
+      }),
+    );
+  const planned = cells.map(({ formula, format, highlights, link }, i) => ({
     formula: summing.formula(formula, format, `cells/${i}`),
     highlights: planHighlights(planner, highlights, summing.standing, planning.part(`cells/${i}/highlights`)),
+    link: link ? { report: link.report, parameters: linked(link.parameters, `cells/${i}/link/parameters`) } : null,
   }));
   for (const { highlights } of planned) for (const { when } of highlights) summing.reads(when);
   const orders = (axis: typeof down, name: string): (Checked | null)[] =>

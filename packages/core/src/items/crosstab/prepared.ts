@@ -1,6 +1,6 @@
 import type { CrosstabCell, ItemOf } from '../../definition/schema.ts';
 import type { Compiled } from '../../formula/functions/context.ts';
-import type { PreparedCommon, PreparedHighlight } from '../../layout/prepared.ts';
+import type { PreparedCommon, PreparedHighlight, PreparedLink } from '../../layout/prepared.ts';
 import type { Preparing } from '../../layout/preparing.ts';
 import type { PreparedSummary } from '../../shape/summary.ts';
 
@@ -22,4 +22,6 @@ export interface PreparedCells {
   evaluate: Compiled | null;
   format: string;
   highlights: PreparedHighlight[];
+  /** What a click on the cell opens. */
+  link: PreparedLink | null;
 }

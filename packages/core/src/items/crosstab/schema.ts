@@ -67,6 +67,10 @@ const cell = z.strictObject({
   shows: z.enum(SHOWN_AS).optional(),
   look: lookSchema.optional(),
   highlights: z.array(highlightSchema).max(20).optional(),
+  /** Another report that a click on the cell opens, with values from formulas over the cell: the rows behind it. */
+  link: z
+    .strictObject({ report: z.string().min(1).max(120), parameters: z.record(identifier, formula).default({}) })
+    .optional(),
   /** Background of the innermost cells from the smallest value to the largest. */
   scale: z.strictObject({ from: color, to: color }).optional(),
 });

@@ -1,4 +1,5 @@
 import type { CrosstabCell, Look } from '../../definition/schema.ts';
+import { targetOf } from '../../layout/band.ts';
 import type { Block, LaidMark } from '../../layout/block.ts';
 import type { Flow } from '../../layout/flow.ts';
 import { POINTS } from '../../layout/prepared.ts';
@@ -418,7 +419,7 @@ export class Sheet {
     marks: LaidMark[],
     backgrounds: LaidMark[],
   ): void {
-    const { cell, highlights } = this.prepared.cells[at]!;
+    const { cell, highlights, link } = this.prepared.cells[at]!;
     if (value === null && highlights.length === 0 && !cell.look?.background) return;
     const across = this.grid.columns[column]!;
     let holding: number[] = [];
@@ -439,7 +440,12 @@ export class Sheet {
     }
     if (background) backgrounds.push(this.filled(x, top, width, height, background));
     const words = this.words(value, at);
-    if (words !== '') this.writer.write(words, dress, x, top, width, marks);
+    if (words === '') return;
+    this.writer.write(words, dress, x, top, width, marks);
+    if (!link) return;
+    this.cell.at(line.node, across.node);
+    const to = targetOf(link, this.cell.context);
+    if (to) marks.push({ kind: 'link', x, y: top, width, height, to, item: this.prepared.item.id });
   }
 
   private cellDress(line: AxisLine, at: number, holding: readonly number[], isNumber: boolean): Dress {

@@ -7,6 +7,7 @@ import { Check, CommitBox } from '../../../ui/commit.tsx';
 import { IconButton } from '../../../ui/controls.tsx';
 import { Select } from '../../../ui/select.tsx';
 import { Setting } from '../../settings/setting.tsx';
+import { CellLink } from './cell-link.tsx';
 import type { CrosstabHands } from './use-crosstab.ts';
 import { CELL_TOTALS, cellWords } from './words.ts';
 
@@ -115,6 +116,7 @@ export const CellChoices = ({ hands, at }: { hands: CrosstabHands; at: number })
           onCommit={(format) => change({ format: format.trim() === '' ? null : format })}
         />
       </Setting>
+      <CellLink cell={cell} onChange={(link) => change({ link })} />
       <Check
         label={t('crosstab.scale')}
         checked={cell.scale !== undefined}
