@@ -48,6 +48,7 @@ export {
   type CrosstabPart,
   crosstabFields,
   fieldsAlong,
+  groupPer,
   intoCrosstab,
   isCrosstab,
   moveGroup,

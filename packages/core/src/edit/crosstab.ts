@@ -58,6 +58,30 @@ interface Reached {
 
 const isDay = (type: DataType): boolean => type === 'date' || type === 'datetime';
 
+/** Number formats that suit the labels of periods. */
+const PERIOD_FORMATS: Partial<Record<NonNullable<AxisGroup['per']>, string>> = {
+  year: 'yyyy',
+  quarter: 'mmm yyyy',
+  month: 'mmm yyyy',
+  week: 'd mmm yyyy',
+  day: 'd mmm yyyy',
+  hour: 'd mmm hh:mm',
+};
+
+/** A group that goes by other periods, ranges or letters, with a format of its labels that suits. */
+export const groupPer = (
+  { per: _, width, format: __, ...group }: AxisGroup,
+  per: NonNullable<AxisGroup['per']>,
+): AxisGroup => {
+  const format = PERIOD_FORMATS[per];
+  return {
+    ...group,
+    ...(per === 'value' ? {} : { per }),
+    ...(per === 'range' ? { width: width ?? 10 } : {}),
+    ...(format ? { format } : {}),
+  };
+};
+
 /** A group by a field: days by month, everything else by its value. */
 const groupOf = ({ down, across }: Crosstab, { label, type, formula }: Reached): AxisGroup => {
   const taken = new Set([...down, ...across].map(({ name }) => name));

@@ -90,3 +90,25 @@ it('keeps a gutter where numbers end at what begins beside them, also when colum
   const last = columnSets(narrow).get('columns')!.columns.at(-1)!;
   expect(last.x + last.width).toBeLessThanOrEqual(40.1);
 });
+
+it('makes a crosstab: groups and texts down, a date across, numbers in the cells', async () => {
+  const report = guided({ nights: 'AVERAGE' }, { layout: 'crosstab', groups: [] });
+  const [item] = report.body[0]!.header!.items;
+  expect(item).toMatchObject({
+    kind: 'crosstab',
+    down: [{ by: 'guest' }],
+    across: [{ by: 'arrival', per: 'month' }],
+    cells: [{ formula: 'AVERAGE(nights)' }],
+  });
+  const { text, result } = await lay(report, { stay: stays });
+  expect(result.problems).toEqual([]);
+  expect(text.flat()).toContain('Total');
+  const yearly = guided(
+    {},
+    { layout: 'crosstab', groups: [{ path: ['arrival'], label: 'Arrival', per: 'year' }], fields: [] },
+  );
+  expect(yearly.body[0]!.header!.items[0]).toMatchObject({
+    down: [{ by: 'arrival', per: 'year', format: 'yyyy' }],
+    cells: [{ formula: 'COUNT(stay)' }],
+  });
+});

@@ -8,17 +8,19 @@ import {
 } from '../definition/schema.ts';
 import { type BandAddress, findBand } from '../definition/walk.ts';
 import type { TotalName } from '../formula/functions/index.ts';
+import { writtenName } from '../formula/tokens.ts';
 import { showCheck } from '../items/check/edit.ts';
 import type { Entity, Field } from '../model/model.ts';
 import type { DataType } from '../value/value.ts';
 import { columnSets, fitColumns, newColumnSet } from './columns.ts';
+import { type CrosstabPart, groupPer, partFor, withField } from './crosstab.ts';
 import { applyEdit } from './edit.ts';
 import { groupValue } from './grouping.ts';
 import { idMaker } from './ids.ts';
 import { itemWith } from './item-edit.ts';
 import { roomOf } from './paper.ts';
 import type { Placeable } from './placing.ts';
-import { findTheme, STYLE_OF, THEMES, themeEdit, themeStyles } from './themes.ts';
+import { findTheme, STYLE_OF, THEMES, themedItem, themeEdit, themeStyles } from './themes.ts';
 
 /** What the guided start asks for. */
 export interface GuidedChoices {
@@ -34,7 +36,7 @@ export interface GuidedChoices {
   totals: Readonly<Record<string, TotalName>>;
   /** What rows are sorted by; null: as they come. Left out: see {@link usualSort}. */
   sort?: { path: readonly string[]; descending?: boolean } | null;
-  layout: 'columns' | 'form';
+  layout: 'columns' | 'form' | 'crosstab';
   page: PageSetup;
   theme: string;
   language: string;
@@ -178,6 +180,7 @@ export const guidedReport = (choices: GuidedChoices, entity: Entity): Report => 
       },
     ],
   };
+  if (choices.layout === 'crosstab') return asCrosstab(frame, choices, fields, room);
   const filled =
     choices.layout === 'columns'
       ? inColumns(withGroups, fields, totals, groups, room, words.total)
@@ -262,6 +265,58 @@ const inColumns = (
     label({ drawer: 'rows', band: 'footer' });
   }
   return made;
+};
+
+/** Most groups that the guided start puts down a crosstab by itself. */
+const MOST_DOWN = 2;
+
+/** Groups and texts down, a date across by month, numbers in the cells; what is chosen as a total is counted so. */
+const asCrosstab = (report: Report, choices: GuidedChoices, fields: readonly Placeable[], room: number): Report => {
+  const theme = findTheme(choices.theme);
+  const id = idMaker(report)('crosstab');
+  let item = itemWith(
+    'crosstab',
+    { id, x: 0, y: 2, width: room, height: 30 },
+    {
+      down: [],
+      across: [],
+      cells: [],
+      ...themedItem('crosstab', theme),
+    },
+  );
+  const add = (part: CrosstabPart, { label, type, path }: Placeable): void => {
+    item = { ...item, ...withField(item, part, { label, type, formula: path.join('.') }) };
+  };
+  const isGroup = ({ path }: Placeable): boolean => choices.groups.some((group) => String(group.path) === String(path));
+  for (const { path, label, per } of choices.groups) {
+    const field = fields.find((one) => String(one.path) === String(path));
+    add('down', {
+      label,
+      type: per && per !== 'value' ? 'date' : (field?.type ?? 'text'),
+      drawer: null,
+      path: [...path],
+    });
+    const down = item.down.map((group, i) => (i === item.down.length - 1 && per ? groupPer(group, per) : group));
+    item = { ...item, down };
+  }
+  for (const field of fields) {
+    if (isGroup(field) || field.type === 'picture') continue;
+    const total = choices.totals[field.path.join('.')];
+    const part = total ? 'cells' : partFor(field.type);
+    if (part === 'down' && item.down.length >= MOST_DOWN) continue;
+    if (part === 'across' && item.across.length > 0) continue;
+    add(part, field);
+    if (!total) continue;
+    const formula = `${total}(${field.path.join('.')})`;
+    item = { ...item, cells: item.cells.map((cell, i) => (i === item.cells.length - 1 ? { ...cell, formula } : cell)) };
+  }
+  // Without a number it says how many rows there are.
+  if (item.cells.length === 0 && item.down.length + item.across.length > 0)
+    item = {
+      ...item,
+      cells: [{ formula: `COUNT(${writtenName(report.body[0]!.name)})`, caption: choices.words.total }],
+    };
+  return { ...report, body: [{ ...report.body[0]!, header: { height: 34, items: [item] } }] };
 };
 
 /** One field below the other, its caption to its left. */

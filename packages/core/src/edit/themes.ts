@@ -180,6 +180,38 @@ export const roleOf = (item: Item, address: BandAddress): Role | null => {
   return band === 'empty' ? 'note' : 'value';
 };
 
+/** The type of a style alone: what items that write by themselves take of it. */
+const typeOf = ({ font, size, color }: Style): Look => ({
+  ...(font ? { font } : {}),
+  ...(size ? { size } : {}),
+  ...(color ? { color } : {}),
+});
+
+const styleOf = ({ styles }: Theme, role: Role): Look => {
+  const { basedOn: _, ...look } = styles[role];
+  return look;
+};
+
+/** How a theme dresses items that write by themselves; nothing for those that named styles dress. */
+export const themedItem = (kind: Item['kind'], chosen: Theme | null): Record<string, unknown> => {
+  if (!chosen) return {};
+  const { captionBand, alternate, rule } = chosen;
+  switch (kind) {
+    case 'crosstab':
+      return {
+        look: typeOf(chosen.styles.value),
+        headingLook: { ...styleOf(chosen, 'caption'), ...(captionBand ? { background: captionBand } : {}) },
+        totalLook: { ...styleOf(chosen, 'total'), ...(alternate ? { background: alternate } : {}) },
+        line: rule,
+      };
+    case 'contents':
+    case 'formatted':
+      return { look: typeOf(chosen.styles.value) };
+    default:
+      return {};
+  }
+};
+
 /** Gives the whole report the look of a theme: styles, lines, backgrounds of captions and of every second row. */
 export const themeEdit = (report: Report, chosen: Theme): Edit => {
   const edits: Edit[] = [
@@ -189,6 +221,8 @@ export const themeEdit = (report: Report, chosen: Theme): Edit => {
   for (const { band, address } of allBands(report)) {
     for (const item of band.items) {
       if (item.kind === 'line') edits.push({ do: 'set', items: [item.id], settings: { color: chosen.rule } });
+      const themed = themedItem(item.kind, chosen);
+      if (Object.keys(themed).length > 0) edits.push({ do: 'set', items: [item.id], settings: themed });
       const role = roleOf(item, address);
       if (role === null) continue;
       edits.push({ do: 'set', items: [item.id], settings: { style: STYLE_OF[role] } });

@@ -120,7 +120,7 @@ export interface GuidedDraft {
   totals: GuidedChoices['totals'];
   /** Undefined: the usual one. */
   sort: GuidedChoices['sort'];
-  layout: 'columns' | 'form';
+  layout: GuidedChoices['layout'];
   page: GuidedChoices['page'];
   theme: string;
   /** Null: after the rows. */

@@ -362,7 +362,7 @@ const RadioList = <V extends string>({ label, choices, value, onPick }: RadioLis
   </fieldset>
 );
 
-const LAYOUTS = ['columns', 'form'] as const;
+const LAYOUTS = ['columns', 'form', 'crosstab'] as const;
 const ORIENTATIONS = ['portrait', 'landscape'] as const;
 
 /** Columns or a form, and the paper; columns always fit it. */

@@ -1,8 +1,9 @@
 import type { ItemEdit } from '../../edit/item-edit.ts';
+import { findTheme, themedItem } from '../../edit/themes.ts';
 
 export const editContents: ItemEdit<'contents'> = {
   width: 'room',
   height: 30,
   says: () => '',
-  own: () => ({}),
+  own: ({ theme }) => themedItem('contents', findTheme(theme)),
 };

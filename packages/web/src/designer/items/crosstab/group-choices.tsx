@@ -1,4 +1,4 @@
-import { type AxisGroup, periodsFor } from '@gaveta/core/internal';
+import { groupPer, periodsFor } from '@gaveta/core/internal';
 import { ArrowDown, ArrowLeftRight, ArrowUp, X } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { Check, CommitBox, NumberBox } from '../../../ui/commit.tsx';
@@ -7,16 +7,6 @@ import { Select } from '../../../ui/select.tsx';
 import { Setting } from '../../settings/setting.tsx';
 import type { AxisPart, CrosstabHands } from './use-crosstab.ts';
 import { groupWords } from './words.ts';
-
-/** Number formats of dates that suit a period. */
-const PERIOD_FORMATS: Partial<Record<NonNullable<AxisGroup['per']>, string>> = {
-  year: 'yyyy',
-  quarter: 'mmm yyyy',
-  month: 'mmm yyyy',
-  week: 'd mmm yyyy',
-  day: 'd mmm yyyy',
-  hour: 'd mmm hh:mm',
-};
 
 interface Props {
   hands: CrosstabHands;
@@ -91,13 +81,7 @@ export const GroupChoices = ({ hands, part, at }: Props) => {
             label={t('crosstab.per')}
             value={group.per ?? 'value'}
             choices={periodsFor(field?.type).map((value) => ({ value, label: t(`drawer.each_${value}`) }))}
-            onPick={(per) =>
-              change({
-                per: per === 'value' ? null : per,
-                width: per === 'range' ? (group.width ?? 10) : null,
-                format: PERIOD_FORMATS[per] ?? null,
-              })
-            }
+            onPick={(per) => change({ per: null, width: null, format: null, ...groupPer(group, per) })}
           />
         </Setting>
       )}
