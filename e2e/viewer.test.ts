@@ -194,4 +194,22 @@ describe('one layout', () => {
     }
     expect(live.length).toBeGreaterThan(1);
   });
+
+  it('keeps every space of words that are written in different ways, and lists the headings with their pages', async () => {
+    await visit('/reports/hut-handbook');
+    const lost = await eventually(driver, 'the notice of a hut', () =>
+      driver.executeScript<string[] | null>(
+        `const texts = [...document.querySelectorAll('svg text')];
+         if (!texts.some((text) => text.textContent.startsWith('closed by'))) return null;
+         return texts.filter((text) => text.getNumberOfChars() !== text.textContent.length).map((text) => text.textContent);`,
+      ),
+    );
+    expect(lost).toEqual([]);
+    // A line of the contents leads to the page that it names.
+    await find(driver, '[data-link*="contents entry 9"]');
+    await (await driver.findElements(By.css('[data-link*="contents entry 9"]'))).at(-1)!.click();
+    await eventually(driver, 'the page of the hut', async () =>
+      (await textOf(driver, '[data-testid="page-place"]')).includes('Page 8 of 25'),
+    );
+  });
 });

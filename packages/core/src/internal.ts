@@ -62,6 +62,7 @@ export * from './edit/edit.ts';
 export { calculatedFields, type FormulaFacts, formulaFacts, type TotalFacts } from './edit/facts.ts';
 export * from './edit/grouping.ts';
 export { type ChosenField, type GuidedChoices, guidedReport, reportFrame, usualSort } from './edit/guided.ts';
+export { withHeld } from './edit/held.ts';
 export { emptyHistory, type History, record, redo, undo } from './edit/history.ts';
 export { copyItems, freeName, freshId, freshPanel, identifierOf, idMaker, usedIds } from './edit/ids.ts';
 export type { ReportNames } from './edit/item-edit.ts';

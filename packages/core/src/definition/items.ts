@@ -5,6 +5,7 @@ import { crosstabSchema } from '../items/crosstab/schema.ts';
 import { fieldSchema } from '../items/field/schema.ts';
 import { formattedSchema } from '../items/formatted/schema.ts';
 import { lineSchema } from '../items/line/schema.ts';
+import { panelSchema } from '../items/panel/schema.ts';
 import { pictureSchema } from '../items/picture/schema.ts';
 import { rectangleSchema } from '../items/rectangle/schema.ts';
 import { subreportSchema } from '../items/subreport/schema.ts';
@@ -28,6 +29,7 @@ export const itemSchema = z.discriminatedUnion('kind', [
   checkSchema,
   lineSchema,
   rectangleSchema,
+  panelSchema,
   crosstabSchema,
   contentsSchema,
   subreportSchema,

@@ -1,6 +1,7 @@
 import { produce } from 'immer';
 import type { Band, Drawer, Item, Look, Report } from '../definition/schema.ts';
 import { allBands, type BandAddress, findBand, findDrawer, findItem, isPageBand } from '../definition/walk.ts';
+import { withHeld } from './held.ts';
 
 /** Frees an optional setting when its value is null. */
 export type Settings = Record<string, unknown>;
@@ -133,7 +134,9 @@ const withinBand = (report: Report, edit: PlaceEdit): PlaceEdit => {
 };
 
 const changePlaces = (report: Report, wanted: PlaceEdit): void => {
-  const edit = withinBand(report, wanted);
+  // What lies in a panel moves along with it.
+  const all = wanted.do === 'move' ? { ...wanted, items: withHeld(report, wanted.items) } : wanted;
+  const edit = withinBand(report, all);
   const ids = edit.do === 'place' ? Object.keys(edit.places) : edit.items;
   const moved = new Set(ids);
   for (const id of ids) {

@@ -207,6 +207,8 @@ export const themedItem = (kind: Item['kind'], chosen: Theme | null): Record<str
     case 'contents':
     case 'formatted':
       return { look: typeOf(chosen.styles.value) };
+    case 'panel':
+      return { ...(alternate ? { fill: alternate } : {}), stroke: rule };
     default:
       return {};
   }

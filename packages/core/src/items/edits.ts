@@ -7,6 +7,7 @@ import { editCrosstab } from './crosstab/edit.ts';
 import { editField, showField } from './field/edit.ts';
 import { editFormatted, showFormatted } from './formatted/edit.ts';
 import { editLine } from './line/edit.ts';
+import { editPanel } from './panel/edit.ts';
 import { editPicture, showPicture } from './picture/edit.ts';
 import { editRectangle } from './rectangle/edit.ts';
 import { editSubreport } from './subreport/edit.ts';
@@ -21,6 +22,7 @@ const ITEM_EDITS: { readonly [K in ItemKind]: ItemEdit<K> } = {
   check: editCheck,
   line: editLine,
   rectangle: editRectangle,
+  panel: editPanel,
   formatted: editFormatted,
   crosstab: editCrosstab,
   contents: editContents,

@@ -7,6 +7,7 @@ import { prepareCrosstab } from './crosstab/lay.ts';
 import { prepareField } from './field/lay.ts';
 import { prepareFormatted } from './formatted/lay.ts';
 import { prepareLine } from './line/lay.ts';
+import { preparePanel } from './panel/lay.ts';
 import { preparePicture } from './picture/lay.ts';
 import { prepareRectangle } from './rectangle/lay.ts';
 import { prepareSubreport } from './subreport/lay.ts';
@@ -21,6 +22,7 @@ export const ITEM_LAYOUTS: { readonly [K in ItemKind]: PrepareItem<K> } = {
   check: prepareCheck,
   line: prepareLine,
   rectangle: prepareRectangle,
+  panel: preparePanel,
   formatted: prepareFormatted,
   crosstab: prepareCrosstab,
   contents: prepareContents,

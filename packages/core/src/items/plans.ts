@@ -21,6 +21,7 @@ export const ITEM_PLANS: { readonly [K in ItemKind]: PlanItem<K> } = {
   check: planCheck,
   line: nothing,
   rectangle: nothing,
+  panel: nothing,
   formatted: planFormatted,
   crosstab: planCrosstab,
   contents: planContents,

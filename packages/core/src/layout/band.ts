@@ -143,7 +143,7 @@ const shiftFor = (box: PreparedItem['box'], moved: readonly Moved[]): number => 
 };
 
 /** Adds the item's marks with its top at `top`; gives the height it takes. */
-const layItem = (item: PreparedItem, top: number, out: LayingOut): number => {
+export const layItem = (item: PreparedItem, top: number, out: LayingOut): number => {
   const { context, marks } = out;
   if (item.showIf && item.showIf(context) !== true) return item.absentHeight;
   const height = item.lay(top, out);

@@ -1,4 +1,5 @@
 import type { PlannedBand, PlannedDrawer, PlannedItem, ReportPlan } from '../data/planned.ts';
+import { liesIn } from '../definition/lying-in.ts';
 import { type Item, type PageSetup, paperSize, widthBetween } from '../definition/schema.ts';
 import { pageOfSet, setOf, startsPages } from '../definition/sets.ts';
 import { type DrawerBand, isPageBand, type ReportBand } from '../definition/walk.ts';
@@ -162,6 +163,7 @@ class Preparer {
       if ('begin' in prepared) flowing.push(prepared);
       else items.push(prepared);
     }
+    intoPanels(items);
     const { band, key, path } = planned;
     return {
       band,
@@ -204,3 +206,19 @@ const boxOf = ({ x, y, width, height, share }: Item, around: number): Box => ({
   width: share?.width === undefined ? width * POINTS : (around * share.width) / 100,
   height: height * POINTS,
 });
+
+/** Gives each item that lies inside a panel to the smallest one that it lies in. */
+const intoPanels = (items: PreparedItem[]): void => {
+  const panels = items.filter(({ holds }) => holds);
+  if (panels.length === 0) return;
+  const areaOf = ({ box }: PreparedItem): number => box.width * box.height;
+  const bySize = [...panels].sort((a, b) => areaOf(a) - areaOf(b));
+  const all = [...items];
+  items.length = 0;
+  for (const item of all) {
+    const place = bySize.indexOf(item);
+    // Of two panels that lie in one another, as two of one size do, the one comes first.
+    const owner = bySize.find((panel, i) => panel !== item && (place < 0 || i > place) && liesIn(item.box, panel.box));
+    (owner?.holds ?? items).push(item);
+  }
+};

@@ -82,6 +82,8 @@ export interface PreparedItem extends PreparedCommon {
   /** Whether its first mark gets as much higher as its band does. */
   stretches: boolean;
   deciding: Deciding;
+  /** Those that it lays out itself, of a panel: those of its band that lie inside it, but for what takes pages of its own. */
+  holds?: PreparedItem[];
 }
 
 /** What it takes to lay out an item that takes as many pages as it needs, while one report runs. */

@@ -26,6 +26,11 @@ it('writes marks as text that can be read and selected', () => {
   expect(svg).toContain('viewBox="0 0 595.28 841.89"');
 });
 
+it('keeps the spaces at the ends of a text, which browsers leave out by themselves', () => {
+  expect(svgOf(page(text(' is ')))).toContain('style="white-space:pre" fill="#1f2a2e"> is </text>');
+  expect(svgOf(page(text('it is')))).not.toContain('style="white-space:pre" fill');
+});
+
 it('lets no value of a row break out of its place', () => {
   const hostile = '</text><script>alert(1)</script>"onload="x\u0000\u0008';
   const svg = svgOf(

@@ -1,4 +1,4 @@
-import { findItem, isCrosstab, type Report, type SvgPage } from '@gaveta/core/internal';
+import { findItem, type ItemKind, type Report, type SvgPage } from '@gaveta/core/internal';
 import { type MouseEvent, memo, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useStore } from 'zustand';
@@ -25,8 +25,9 @@ export const LivePage = memo(({ live, report }: { live: Live; report: Report }) 
   // Ids hold letters, digits, - and _ only, as the schema checks.
   const marks = (ids: readonly string[], element = '') =>
     ids.map((id) => `.live-pages ${element}[data-item="${id}"]`).join(',');
-  const tables = selection.filter((id) => isCrosstab(findItem(report, id)?.item));
-  const others = selection.filter((id) => !tables.includes(id));
+  const ofKind = (kind: ItemKind) => selection.filter((id) => findItem(report, id)?.item.kind === kind);
+  const [tables, lists] = [ofKind('crosstab'), ofKind('contents')];
+  const others = selection.filter((id) => !tables.includes(id) && !lists.includes(id));
   return (
     <aside aria-label={t('designer.live')} className="flex min-h-0 flex-col border-l border-rule bg-desk/60">
       <header className="flex h-8 flex-none items-center gap-2 border-b border-rule bg-sheet px-3">
@@ -51,6 +52,7 @@ export const LivePage = memo(({ live, report }: { live: Live; report: Report }) 
       )}
       {/* Of many cells the lines between them tell better than a line around each. */}
       {tables.length > 0 && <style>{`${marks(tables, 'line')}{stroke:var(--color-pine);stroke-width:1.6px}`}</style>}
+      {lists.length > 0 && <style>{`${marks(lists, 'text')}{fill:var(--color-pine)}`}</style>}
       {/* biome-ignore lint/a11y/noStaticElementInteractions: the same items can be selected on the board by keyboard */}
       {/* biome-ignore lint/a11y/useKeyWithClickEvents: as above */}
       <div

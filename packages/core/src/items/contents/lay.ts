@@ -6,7 +6,7 @@ import { entryAnchor } from '../../layout/outline.ts';
 import { type Filling, POINTS, type PreparedCommon } from '../../layout/prepared.ts';
 import { type PrepareItem, type Preparing, plainItem } from '../../layout/preparing.ts';
 import type { FlowHost } from '../../layout/run-shared.ts';
-import type { Mark } from '../../page/page.ts';
+import type { LinkMark, Mark } from '../../page/page.ts';
 import { formatValue } from '../../text/format.ts';
 import { setWords } from '../words/lay.ts';
 import { prepareText } from '../words/prepare.ts';
@@ -41,11 +41,13 @@ class ContentsRuns implements Filling {
     const { outline, deliver } = this.around.shared;
     const { lines, height } = this;
     for (const [at, index] of outline.expected(lines.levels).entries()) {
-      const marks: LaidMark[] = [
-        // What the line says is known when the last page is; where it leads to is a name that the entry has.
-        { kind: 'late', x: 0, y: 0, height, needs: 'count', make: () => lines.marks(outline.entries[index]) },
-        { ...lines.box, kind: 'link', y: 0, height, to: { anchor: entryAnchor(index) } },
-      ];
+      const link: LinkMark = { ...lines.box, kind: 'link', y: 0, height, to: { anchor: entryAnchor(index) } };
+      // What the line says is known when the last page is. Words that come then lie over the link, so that they bring it again.
+      const make = (): Mark[] => {
+        const words = lines.marks(outline.entries[index]);
+        return words.length > 0 ? [...words, { ...link }] : [];
+      };
+      const marks: LaidMark[] = [{ kind: 'late', x: 0, y: 0, height, needs: 'count', make }, { ...link }];
       flow.place({ height, marks });
       if ((at & 127) === 127) await deliver();
     }

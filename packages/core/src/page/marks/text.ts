@@ -36,6 +36,8 @@ export const textRoom: MarkRoom<TextMark> = {
     const x = mark.rtl ? mark.x + mark.width : mark.x;
     const direction = mark.rtl ? ' direction="rtl"' : '';
     const turn = mark.turn ? ` transform="rotate(${n(mark.turn)} ${n(mark.x)} ${n(mark.y)})"` : '';
-    return `<text x="${n(x)}" y="${n(mark.y)}" font-family="'${escapeText(family)}'" font-size="${n(mark.size)}"${bold}${slant}${direction}${turn} fill="${escapeText(mark.color)}"${made}>${escapeText(mark.text)}</text>`;
+    // Browsers leave out spaces at the ends of a text unless each says that it keeps them, whatever stands around it.
+    const spaces = /^ | $| {2}/.test(mark.text) ? ' style="white-space:pre"' : '';
+    return `<text x="${n(x)}" y="${n(mark.y)}" font-family="'${escapeText(family)}'" font-size="${n(mark.size)}"${bold}${slant}${direction}${turn}${spaces} fill="${escapeText(mark.color)}"${made}>${escapeText(mark.text)}</text>`;
   },
 };

@@ -3,6 +3,7 @@ import {
   type BoardBand,
   boardLayout,
   findBand,
+  type Item,
   isCrosstab,
   lowestItem,
   paperSize,
@@ -220,7 +221,7 @@ export const Board = ({ report }: { report: Report }) => {
                     </p>
                   )}
                   {!b.collapsed &&
-                    b.band.items.map((item) => (
+                    backToFront(b.band.items).map((item) => (
                       <ItemView
                         key={item.id}
                         item={item}
@@ -268,6 +269,14 @@ export const Board = ({ report }: { report: Report }) => {
       <div aria-hidden style={{ height: height * scale + 80, width: SPINE_WIDTH + paper.width * scale }} />
     </div>
   );
+};
+
+/** Panels stand behind what they hold, wherever they come in their band. */
+const backToFront = (items: readonly Item[]): readonly Item[] => {
+  const panels = items.filter(({ kind }) => kind === 'panel');
+  if (panels.length === 0) return items;
+  const largest = [...panels].sort((a, b) => b.width * b.height - a.width * a.height);
+  return [...largest, ...items.filter(({ kind }) => kind !== 'panel')];
 };
 
 /** Whether a band is that of each row of a drawer that shows nothing yet. */

@@ -17,6 +17,7 @@ import {
   roomIn,
   snap,
   snapTo,
+  withHeld,
 } from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import type { PointerEvent as ReactPointerEvent } from 'react';
@@ -107,7 +108,7 @@ export const pressItem = (event: ReactPointerEvent, pressed: string, reach: Hand
       ? was
       : own;
   select(ids, band.address);
-  const moving = new Set(ids.filter((one) => !findItem(report, one)?.item.locked));
+  const moving = new Set(withHeld(report, ids).filter((one) => !findItem(report, one)?.item.locked));
   if (moving.size === 0) return;
   const places = placesOn(bands, moving, true);
   const box = hull(places);

@@ -51,7 +51,7 @@ export const ItemView = memo(({ item, styles, scale, room, selected, handles, on
       aria-pressed={editing ? undefined : selected}
       data-item={item.id}
       data-own-press
-      className={`group absolute cursor-default select-none ${selected ? 'z-10 outline-2 outline-pine' : 'hover:outline hover:outline-pine/50'}`}
+      className={`group absolute cursor-default select-none ${selected ? `outline-2 outline-pine ${item.kind === 'panel' ? '' : 'z-10'}` : 'hover:outline hover:outline-pine/50'}`}
       style={style}
       onPointerDown={(event) => onPress(event, item.id)}
       onDoubleClick={() => editHere(item)}

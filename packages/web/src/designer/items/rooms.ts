@@ -6,6 +6,7 @@ import { crosstabRoom } from './crosstab/room.tsx';
 import { fieldRoom } from './field/room.tsx';
 import { formattedRoom } from './formatted/room.tsx';
 import { lineRoom } from './line/room.tsx';
+import { panelRoom } from './panel/room.tsx';
 import { pictureRoom } from './picture/room.tsx';
 import { rectangleRoom } from './rectangle/room.tsx';
 import type { ItemRoom } from './room.ts';
@@ -20,6 +21,7 @@ const ITEM_ROOMS: { readonly [K in ItemKind]: ItemRoom<K> } = {
   check: checkRoom,
   line: lineRoom,
   rectangle: rectangleRoom,
+  panel: panelRoom,
   formatted: formattedRoom,
   crosstab: crosstabRoom,
   contents: contentsRoom,

@@ -15,15 +15,17 @@ export const ItemType = ({ look, onChange }: { look: Look; onChange: (look: Look
   return (
     <Setting label={t('look.type')}>
       <span className="flex items-center gap-1">
-        <NumberBox
-          label={t('designer.size')}
-          unit=""
-          value={look.size}
-          least={4}
-          most={72}
-          onCommit={(size) => put({ size })}
-          onClear={() => put({ size: null })}
-        />
+        <span className="w-11 flex-none">
+          <NumberBox
+            label={t('designer.size')}
+            unit=""
+            value={look.size}
+            least={4}
+            most={72}
+            onCommit={(size) => put({ size })}
+            onClear={() => put({ size: null })}
+          />
+        </span>
         <Toggle label={t('designer.bold')} on={look.bold ?? false} onClick={() => put({ bold: !look.bold || null })}>
           <Bold size={13} />
         </Toggle>
