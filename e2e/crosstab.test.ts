@@ -6,6 +6,12 @@ useSession();
 
 const BLANK = { gaveta: 2, name: 'Nights', model: 'cumeeira', body: [], header: { height: 45, items: [] } };
 
+/** A report of nothing but a crosstab of stays. */
+const stays = (more: object) => {
+  const item = { kind: 'crosstab', id: 'x', x: 0, y: 0, width: 170, height: 30, rows: { entity: 'stay' }, ...more };
+  return { ...BLANK, header: { height: 45, items: [item] } };
+};
+
 /** Lets a field hang over a part of the crosstab. */
 const hang = async (field: string, part: string) => {
   await settled(driver);
@@ -72,26 +78,13 @@ describe('a crosstab', () => {
   });
 
   it('changes by its tags and in the tray: periods, order, first ones with the others', async () => {
-    await openNew({
-      ...BLANK,
-      header: {
-        height: 45,
-        items: [
-          {
-            kind: 'crosstab',
-            id: 'x',
-            x: 0,
-            y: 0,
-            width: 170,
-            height: 30,
-            rows: { entity: 'stay' },
-            down: [{ name: 'hut', by: 'hut.name', caption: 'Hut' }],
-            across: [{ name: 'arrival', by: 'arrival', per: 'year', format: 'yyyy', caption: 'Arrival' }],
-            cells: [{ formula: 'SUM(nights)', caption: 'nights' }],
-          },
-        ],
-      },
-    });
+    await openNew(
+      stays({
+        down: [{ name: 'hut', by: 'hut.name', caption: 'Hut' }],
+        across: [{ name: 'arrival', by: 'arrival', per: 'year', format: 'yyyy', caption: 'Arrival' }],
+        cells: [{ formula: 'SUM(nights)', caption: 'nights' }],
+      }),
+    );
     await select('x');
     await (await find(driver, '[data-tag="down-0"]')).click();
     await choose('Sort by', 'nights', '.panel');
@@ -107,25 +100,12 @@ describe('a crosstab', () => {
   });
 
   it('that would be too wide is told of, with a mend', async () => {
-    await openNew({
-      ...BLANK,
-      header: {
-        height: 45,
-        items: [
-          {
-            kind: 'crosstab',
-            id: 'x',
-            x: 0,
-            y: 0,
-            width: 170,
-            height: 30,
-            rows: { entity: 'stay' },
-            across: [{ name: 'number', by: 'id' }],
-            cells: [{ formula: 'SUM(nights)' }],
-          },
-        ],
-      },
-    });
+    await openNew(
+      stays({
+        across: [{ name: 'number', by: 'id' }],
+        cells: [{ formula: 'SUM(nights)' }],
+      }),
+    );
     await liveHas('columns wide');
     await (await button(driver, '1 problem')).click();
     await (await button(driver, 'Keep the first 20')).click();

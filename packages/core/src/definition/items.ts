@@ -14,7 +14,7 @@ import { z } from './zod.ts';
 
 export { BARCODES, type BarcodeCode, FLAT_CODES } from '../items/barcode/schema.ts';
 export { CHECK_SIGNS, type CheckSign } from '../items/check/schema.ts';
-export type { AxisGroup, CrosstabCell } from '../items/crosstab/schema.ts';
+export { type AxisGroup, type CrosstabCell, SHOWN_AS } from '../items/crosstab/schema.ts';
 export type { TextPiece } from '../items/text/schema.ts';
 export type { BandFormulaSetting, FormulaSetting, Link } from './item-parts.ts';
 export { BAND_FORMULA_SETTINGS, FORMULA_SETTINGS } from './item-parts.ts';

@@ -5,19 +5,28 @@ import { ColorBox } from '../../ui/color-box.tsx';
 import { NumberBox, Toggle } from '../../ui/commit.tsx';
 import { Setting } from './setting.tsx';
 
+interface Props {
+  /** Of which part of the item; of all of it when left out. */
+  label?: string;
+  look: Look;
+  onChange: (look: Look | null) => void;
+}
+
 /** The type of what an item writes by itself: size, weight and colour. */
-export const ItemType = ({ look, onChange }: { look: Look; onChange: (look: Look | null) => void }) => {
+export const ItemType = ({ label, look, onChange }: Props) => {
   const { t } = useTranslation();
+  const name = label ?? t('look.type');
+  const of = (what: string): string => (label ? `${label}: ${what}` : what);
   const put = (next: { [K in keyof Look]: Look[K] | null | undefined }): void => {
     const all = Object.entries({ ...look, ...next }).filter(([, value]) => value !== null && value !== undefined);
     onChange(all.length > 0 ? (Object.fromEntries(all) as Look) : null);
   };
   return (
-    <Setting label={t('look.type')}>
+    <Setting label={name}>
       <span className="flex items-center gap-1">
         <span className="w-11 flex-none">
           <NumberBox
-            label={t('designer.size')}
+            label={of(t('designer.size'))}
             unit=""
             value={look.size}
             least={4}
@@ -26,18 +35,22 @@ export const ItemType = ({ look, onChange }: { look: Look; onChange: (look: Look
             onClear={() => put({ size: null })}
           />
         </span>
-        <Toggle label={t('designer.bold')} on={look.bold ?? false} onClick={() => put({ bold: !look.bold || null })}>
+        <Toggle
+          label={of(t('designer.bold'))}
+          on={look.bold ?? false}
+          onClick={() => put({ bold: !look.bold || null })}
+        >
           <Bold size={13} />
         </Toggle>
         <Toggle
-          label={t('designer.italic')}
+          label={of(t('designer.italic'))}
           on={look.italic ?? false}
           onClick={() => put({ italic: !look.italic || null })}
         >
           <Italic size={13} />
         </Toggle>
         <ColorBox
-          label={t('designer.color')}
+          label={of(t('designer.color'))}
           value={look.color}
           onPick={(color) => put({ color })}
           onClear={() => put({ color: null })}

@@ -1,4 +1,4 @@
-import { type CrosstabCell, type TotalParts, totalFormula, totalParts } from '@gaveta/core/internal';
+import { SHOWN_AS, type TotalParts, totalFormula, totalParts } from '@gaveta/core/internal';
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { swapped } from '../../../data/lists.ts';
@@ -7,20 +7,10 @@ import { Check, CommitBox } from '../../../ui/commit.tsx';
 import { IconButton } from '../../../ui/controls.tsx';
 import { Select } from '../../../ui/select.tsx';
 import { Setting } from '../../settings/setting.tsx';
+import { CaptionAndFormat } from './caption-and-format.tsx';
 import { CellLink } from './cell-link.tsx';
 import type { CrosstabHands } from './use-crosstab.ts';
 import { CELL_TOTALS, cellWords } from './words.ts';
-
-const SHOWN: readonly NonNullable<CrosstabCell['shows']>[] = [
-  'value',
-  'row-share',
-  'column-share',
-  'whole-share',
-  'difference',
-  'ratio',
-  'running',
-  'rank',
-];
 
 /** Colours from the smallest value to the largest to begin with. */
 const SCALE = { from: '#eff6f2', to: '#7db59f' };
@@ -97,25 +87,11 @@ export const CellChoices = ({ hands, at }: { hands: CrosstabHands; at: number })
         <Select
           label={t('crosstab.shows')}
           value={cell.shows ?? 'value'}
-          choices={SHOWN.map((value) => ({ value, label: t(`crosstab.shows_${value}`) }))}
+          choices={SHOWN_AS.map((value) => ({ value, label: t(`crosstab.shows_${value}`) }))}
           onPick={(shows) => change({ shows: shows === 'value' ? null : shows })}
         />
       </Setting>
-      <Setting label={t('crosstab.caption')}>
-        <CommitBox
-          label={t('crosstab.caption')}
-          value={cell.caption ?? ''}
-          onCommit={(caption) => change({ caption: caption.trim() === '' ? null : caption })}
-        />
-      </Setting>
-      <Setting label={t('crosstab.format')}>
-        <CommitBox
-          label={t('crosstab.format')}
-          mono
-          value={cell.format ?? ''}
-          onCommit={(format) => change({ format: format.trim() === '' ? null : format })}
-        />
-      </Setting>
+      <CaptionAndFormat of={cell} onChange={change} />
       <CellLink cell={cell} onChange={(link) => change({ link })} />
       <Check
         label={t('crosstab.scale')}

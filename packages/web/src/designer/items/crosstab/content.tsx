@@ -2,11 +2,13 @@ import { type CrosstabPart, type ItemOf, withField } from '@gaveta/core/internal
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
+import { ColorBox } from '../../../ui/color-box.tsx';
 import { Check, CommitBox, NumberBox } from '../../../ui/commit.tsx';
 import { Pick } from '../../../ui/pick.tsx';
 import { Select } from '../../../ui/select.tsx';
 import { useDesign } from '../../design/context.ts';
 import type { Chosen } from '../../settings/item-context.ts';
+import { ItemType } from '../../settings/item-type.tsx';
 import { Section, Setting } from '../../settings/setting.tsx';
 import { CellChoices } from './cell-choices.tsx';
 import { GroupChoices } from './group-choices.tsx';
@@ -91,6 +93,13 @@ export const CrosstabLook = ({ chosen }: { chosen: Chosen }) => {
       />
     </Setting>
   );
+  const type = (key: 'headingLook' | 'labelLook' | 'totalLook') => (
+    <ItemType
+      label={t(`crosstab.${key}`)}
+      look={item[key] ?? {}}
+      onChange={(look) => chosen.set(t(`crosstab.${key}`), { [key]: look })}
+    />
+  );
   const check = (key: 'even' | 'below' | 'legend' | 'repeatLabels') => (
     <Check
       label={t(`crosstab.${key}`)}
@@ -104,6 +113,17 @@ export const CrosstabLook = ({ chosen }: { chosen: Chosen }) => {
       section="look"
       more={
         <>
+          {type('headingLook')}
+          {type('labelLook')}
+          {type('totalLook')}
+          <Setting label={t('crosstab.line')}>
+            <ColorBox
+              label={t('crosstab.line')}
+              value={item.line}
+              onPick={(line) => chosen.set(t('crosstab.line'), { line })}
+              onClear={() => chosen.set(t('crosstab.line'), { line: null })}
+            />
+          </Setting>
           {width('labelWidth')}
           {width('cellWidth')}
           {width('rowHeight')}
@@ -111,6 +131,7 @@ export const CrosstabLook = ({ chosen }: { chosen: Chosen }) => {
         </>
       }
     >
+      <ItemType look={item.look ?? {}} onChange={(look) => chosen.set(t('designer.look'), { look })} />
       <Setting label={t('crosstab.labels')}>
         <Select
           label={t('crosstab.labels')}

@@ -5,6 +5,7 @@ import { Check, CommitBox, NumberBox } from '../../../ui/commit.tsx';
 import { IconButton } from '../../../ui/controls.tsx';
 import { Select } from '../../../ui/select.tsx';
 import { Setting } from '../../settings/setting.tsx';
+import { CaptionAndFormat } from './caption-and-format.tsx';
 import type { AxisPart, CrosstabHands } from './use-crosstab.ts';
 import { groupWords } from './words.ts';
 
@@ -148,21 +149,7 @@ export const GroupChoices = ({ hands, part, at }: Props) => {
           />
         </Setting>
       )}
-      <Setting label={t('crosstab.caption')}>
-        <CommitBox
-          label={t('crosstab.caption')}
-          value={group.caption ?? ''}
-          onCommit={(caption) => change({ caption: caption.trim() === '' ? null : caption })}
-        />
-      </Setting>
-      <Setting label={t('crosstab.format')}>
-        <CommitBox
-          label={t('crosstab.format')}
-          mono
-          value={group.format ?? ''}
-          onCommit={(format) => change({ format: format.trim() === '' ? null : format })}
-        />
-      </Setting>
+      <CaptionAndFormat of={group} onChange={change} />
       <Check label={t('crosstab.gaps')} checked={group.gaps ?? false} onChange={(on) => change({ gaps: on || null })} />
     </div>
   );
