@@ -2,7 +2,7 @@ import type { PGlite } from '@electric-sql/pglite';
 import { problemText } from '@gaveta/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { definition, lines, openFewHuts, runOver } from './run.test-support.ts';
+import { definition, LONGER, lines, openFewHuts, runOver } from './run.test-support.ts';
 
 let database: PGlite;
 beforeAll(async () => {
@@ -176,7 +176,7 @@ describe('plain SQL agrees', () => {
         expect(await shown(report, 'whole_0')).toEqual(whole);
       },
     );
-    await fc.assert(property, { numRuns: 20, seed: 20_260_703, endOnFailure: true });
+    await fc.assert(property, { numRuns: 12 * LONGER, seed: 20_260_703, endOnFailure: true });
   }, 240_000);
 
   it('with filters, sorts, ranks and first N by a total of inner rows, with the others', async () => {
@@ -240,7 +240,7 @@ describe('plain SQL agrees', () => {
         expect(await shown(report, 'all_0')).toEqual(all.map((row) => row.join('|')));
       },
     );
-    await fc.assert(property, { numRuns: 8, seed: 20_260_704, endOnFailure: true });
+    await fc.assert(property, { numRuns: 5 * LONGER, seed: 20_260_704, endOnFailure: true });
   }, 240_000);
 
   it('with inner rows of rows that are cut to the first few', async () => {
@@ -322,6 +322,6 @@ describe('plain SQL agrees', () => {
         expect(of(`${set.name}h_0`)).toEqual([totals[(i + 1) % totals.length]]);
       }
     });
-    await fc.assert(property, { numRuns: 15, seed: 20_261_128, endOnFailure: true });
+    await fc.assert(property, { numRuns: 10 * LONGER, seed: 20_261_128, endOnFailure: true });
   }, 240_000);
 });
