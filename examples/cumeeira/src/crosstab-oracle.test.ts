@@ -2,6 +2,7 @@ import type { PGlite } from '@electric-sql/pglite';
 import { type Page, problemText } from '@gaveta/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { type Both, CHARGE_TOTALS, CHARGES } from './charges-in-sql.test-support.ts';
 import { definition, LONGER, openFewHuts, runOver } from './run.test-support.ts';
 
 let database: PGlite;
@@ -46,29 +47,16 @@ const KEYS: Key[] = [
   key('quantity > 1', `case when c.quantity > 1 then 'TRUE' else 'FALSE' end`),
 ];
 
-const TOTALS = [
-  { formula: 'SUM(amount)', sql: 'trim_scale(coalesce(sum(c.amount), 0))' },
-  { formula: 'SUM(amount * quantity)', sql: 'trim_scale(sum(coalesce(c.amount, 0) * coalesce(c.quantity, 0)))' },
-  { formula: `COUNT('charge')`, sql: 'count(*)' },
-  { formula: 'COUNT(unit_price)', sql: 'count(c.unit_price)' },
-  { formula: 'COUNTDISTINCT(stay.member.name)', sql: 'count(distinct m.name)' },
-  { formula: 'ROUND(AVERAGE(amount); 8)', sql: 'coalesce(trim_scale(round(avg(c.amount), 8)), 0)' },
-  {
-    formula: 'MEDIAN(quantity)',
-    sql: 'trim_scale(percentile_cont(0.5) within group (order by c.quantity::float8)::numeric)',
-  },
-  { formula: 'ROUND(STDEV(amount); 6)', sql: 'coalesce(trim_scale(round(stddev_samp(c.amount), 6)), 0)' },
-  { formula: 'MIN(stay.id)', sql: 'min(s.id)' },
-  { formula: 'MAX(amount)', sql: 'trim_scale(max(c.amount))' },
+const TOTALS: readonly Both[] = [
+  ...CHARGE_TOTALS,
   { formula: 'MAX(kind)', sql: 'max(c.kind collate "C")' },
-  { formula: `ROUND(SUM(amount) / COUNT('charge'); 4)`, sql: 'coalesce(round(sum(c.amount), 4), 0)' },
-].map((total) =>
-  total.formula.includes('/')
-    ? { ...total, sql: 'trim_scale(round(coalesce(sum(c.amount), 0) / count(*), 4))' }
-    : total,
-);
+  {
+    formula: `ROUND(SUM(amount) / COUNT('charge'); 4)`,
+    sql: 'trim_scale(round(coalesce(sum(c.amount), 0) / count(*), 4))',
+  },
+];
 
-const FROM = `charge c join stay s on s.id = c.stay_id join hut h on h.id = s.hut_id join region r on r.id = h.region_id join member m on m.id = s.member_id`;
+const FROM = `${CHARGES} join member m on m.id = s.member_id`;
 
 const LABEL = 60;
 const CELL = 6;
@@ -173,7 +161,7 @@ interface Shape {
   place: Place;
   down: Key[];
   across: Key[];
-  totals: typeof TOTALS;
+  totals: readonly Both[];
   /** Where totals stand: of the outer group down and across, and of everything. */
   where: { down: string; across: string; totalDown: string; totalAcross: string };
 }

@@ -2,6 +2,7 @@ import type { PGlite } from '@electric-sql/pglite';
 import { problemText } from '@gaveta/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { type Both, CHARGE_TOTALS, CHARGES } from './charges-in-sql.test-support.ts';
 import { definition, LONGER, lines, openFewHuts, runOver } from './run.test-support.ts';
 
 let database: PGlite;
@@ -19,14 +20,6 @@ const shown = async (report: ReturnType<typeof definition>, item: string): Promi
   return marks.filter((m) => m.item === item).map((m) => m.text);
 };
 
-/** Every charge with what is around it, as plain SQL sees it. */
-const CHARGES = `charge c join stay s on s.id = c.stay_id join hut h on h.id = s.hut_id join region r on r.id = h.region_id`;
-
-/** A formula and the SQL that means the same; `order` where texts are put in order by language. */
-interface Both {
-  formula: string;
-  sql: string;
-}
 const group = (by: string, sql: string, more: object = {}, order = sql) => ({ by, sql, order, more });
 const text = (by: string, sql: string, more: object = {}) => group(by, sql, more, `${sql} collate "unicode"`);
 
@@ -52,22 +45,6 @@ const FILTERS: Both[] = [
   { formula: 'ONEOF(kind; "bunk"; "linen")', sql: `c.kind in ('bunk', 'linen')` },
   { formula: 'MOD(id; 7) = 3 * 1', sql: 'mod(c.id, 7) = 3' },
 ];
-const TOTALS: Both[] = [
-  { formula: 'SUM(amount)', sql: 'trim_scale(sum(c.amount))' },
-  { formula: 'SUM(amount * quantity)', sql: 'trim_scale(sum(coalesce(c.amount, 0) * coalesce(c.quantity, 0)))' },
-  { formula: `COUNT('charge')`, sql: 'count(*)' },
-  { formula: 'COUNT(unit_price)', sql: 'count(c.unit_price)' },
-  { formula: 'COUNTDISTINCT(stay.member_name)', sql: 'count(distinct m.name)' },
-  { formula: 'ROUND(AVERAGE(amount); 8)', sql: 'coalesce(trim_scale(round(avg(c.amount), 8)), 0)' },
-  {
-    formula: 'MEDIAN(quantity)',
-    sql: 'trim_scale(percentile_cont(0.5) within group (order by c.quantity::float8)::numeric)',
-  },
-  { formula: 'ROUND(STDEV(amount); 6)', sql: 'coalesce(trim_scale(round(stddev_samp(c.amount), 6)), 0)' },
-  { formula: 'ROUND(VARP(amount); 6)', sql: 'coalesce(trim_scale(round(var_pop(c.amount), 6)), 0)' },
-  { formula: 'MIN(stay.id)', sql: 'min(s.id)' },
-  { formula: 'MAX(amount)', sql: 'trim_scale(max(c.amount))' },
-].map((t) => ({ ...t, formula: t.formula.replace('stay.member_name', 'stay.member.name') }));
 
 /** Sets of rows, with conditions and totals that are put together with one another. None of them leaves no row at all. */
 const SETS = [
@@ -128,7 +105,7 @@ describe('plain SQL agrees', () => {
     const property = fc.asyncProperty(
       pick(GROUPS, 1, 2),
       pick(FILTERS, 0, 2),
-      pick(TOTALS, 2, 3),
+      pick(CHARGE_TOTALS, 2, 3),
       async (groups, filters, totals) => {
         const joined = (names: string[]): string => names.join(' & "|" & ');
         const said = joined(totals.map((t) => `(${t.formula})`));

@@ -80,8 +80,8 @@ export class SummaryPlanning {
   static begin(planning: ItemPlanning, rows: Drawer | null): SummaryPlanning | null {
     const { planner, place, standing } = planning;
     if (rows) {
-      const isHere = 'relation' in rows.rows || planning.band.isPage;
-      const own = isHere ? planning.level(rows) : itemLevel(planner, rows, null, place);
+      const hangsOnRow = 'relation' in rows.rows || planning.band.isPage;
+      const own = hangsOnRow ? planning.level(rows) : itemLevel(planner, rows, null, place);
       return own && new SummaryPlanning(planning, own, { level: own, kind: 'set', group: 0 });
     }
     const { scope } = standing;

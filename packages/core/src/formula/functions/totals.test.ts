@@ -4,7 +4,7 @@ import { CalendarDate } from '../../value/date.ts';
 import { Decimal } from '../../value/decimal.ts';
 import { toNumber } from '../../value/number.ts';
 import { FormulaError, identityOf, type Value, valueText } from '../../value/value.ts';
-import { totalFromState, totalOf } from './totals.ts';
+import { Accumulator, type TotalName, totalFromState, totalOf } from './totals.ts';
 
 /** Money-like numbers, as exact decimals. */
 const amounts = fc.array(fc.integer({ min: -1e9, max: 1e9 }), { minLength: 1, maxLength: 40 });
@@ -69,4 +69,41 @@ it('blanks count for nothing, the first error stays, and no rows give 0 or a bla
   expect(totalOf('STDEV', [5])).toBeNull();
   expect([totalFromState('SUM', null, 'number'), totalFromState('MAX', null, 'date')]).toEqual([0, null]);
   expect(totalFromState('AVERAGE', 'nonsense', 'text')).toMatchObject({ code: '#VALUE!' });
+});
+
+const EVERY: readonly TotalName[] = [
+  ...(['SUM', 'COUNT', 'COUNTA', 'AVERAGE', 'MIN', 'MAX', 'MEDIAN', 'COUNTDISTINCT'] as const),
+  ...(['VAR', 'VARP', 'STDEV', 'STDEVP', 'FIRST', 'LAST', 'LIST'] as const),
+];
+
+it('a total of parts is the total of the whole, whichever parts are empty', () => {
+  const value = fc.oneof(fc.integer({ min: -99, max: 99 }), fc.constant(null));
+  fc.assert(
+    fc.property(fc.array(fc.array(value, { maxLength: 6 }), { minLength: 1, maxLength: 5 }), (parts) => {
+      for (const name of EVERY) {
+        const whole = new Accumulator(name);
+        for (const part of parts) {
+          const own = new Accumulator(name);
+          for (const one of part) own.add(one);
+          whole.merge(own);
+        }
+        expect([name, identityOf(whole.result())]).toEqual([name, identityOf(totalOf(name, parts.flat()))]);
+      }
+    }),
+  );
+});
+
+it('adds up what a database has counted, part by part', () => {
+  const added = (name: TotalName, ...states: [Value, number][]): Value => {
+    const total = new Accumulator(name);
+    for (const [state, times] of states) total.addState(state, times);
+    return total.result();
+  };
+  expect(added('COUNT', [3, 3], [null, 2], [4, 4])).toBe(7);
+  expect(valueText(added('AVERAGE', ['2 10', 2], ['2 2.5', 2]))).toBe('3.125');
+  expect(valueText(added('VARP', ['2 4 10', 2], ['1 3 9', 1]))).toBe(valueText(totalOf('VARP', [1, 3, 3])));
+  expect(added('MAX', [3, 9], [8, 1])).toBe(8);
+  expect(added('MEDIAN', [1, 1], [5, 3])).toBe(5);
+  expect(added('COUNTDISTINCT', ['a', 4], ['b', 1], ['a', 2])).toBe(2);
+  expect(added('AVERAGE', ['no numbers', 1])).toBeInstanceOf(FormulaError);
 });

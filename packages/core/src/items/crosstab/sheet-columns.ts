@@ -13,6 +13,8 @@ export const LEAST_WIDTH = 7 * POINTS;
 const MOST_LABELS = 0.45;
 /** Rows whose content is measured for the widths of columns, besides all totals among the first ones. */
 const MEASURED = 400;
+/** Room that a column has besides its widest words, so that numbers stand apart. */
+const SLACK = 4;
 /** Lines whose labels are measured, and characters above which a heading may go onto several lines. */
 const MEASURED_LABELS = 5_000;
 const LONG_HEADING = 14;
@@ -107,7 +109,7 @@ export class SheetColumns {
           if (column.value === null || column.value === value) {
             const said = this.words.value(list[column.column]!, value);
             const dress = this.dresses.cell(value, line.kind !== 'leaf', true);
-            column.width = Math.max(column.width, this.writer.width(said, dress) + 1);
+            column.width = Math.max(column.width, this.writer.width(said, dress) + SLACK);
           }
     }
     for (const column of columnsOf)
@@ -115,7 +117,7 @@ export class SheetColumns {
         // One of several words may go onto lines of its own.
         const words = heading.length > LONG_HEADING ? heading.split(/\s+/) : [heading];
         const widest = Math.max(...words.map((word) => this.writer.width(word, this.dresses.headingRight)));
-        column.width = Math.max(column.width, widest + 1);
+        column.width = Math.max(column.width, widest + SLACK);
       }
     if (!item.even) return columnsOf;
     const widest = Math.max(...columnsOf.map(({ width }) => width));
