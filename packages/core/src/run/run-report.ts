@@ -43,7 +43,7 @@ export interface RunResult<R extends OpenedRows> extends Omit<LayoutResult, 'lat
  * source or `onPage` threw.
  */
 export const runReport = async <R extends OpenedRows>(options: RunOptions<R>): Promise<RunResult<R>> => {
-  const { plan, book, open, onPrepared, ...layout } = options;
+  const { plan, book, open: _, onPrepared, ...layout } = options;
   const started = performance.now();
   const prepared = prepareReport(plan, book);
   const found = [...plan.problems, ...prepared.problems];
@@ -51,9 +51,8 @@ export const runReport = async <R extends OpenedRows>(options: RunOptions<R>): P
   await onPrepared?.(found, prepared);
   const outline = listsOutline(plan) ? await counted(options, prepared) : new Outline();
   const asked = performance.now();
-  const opened = await open(plan);
-  const begun = performance.now();
-  try {
+  return overRows(options, async (opened) => {
+    const begun = performance.now();
     const { late, ...result } = await layoutReport(prepared, { ...layout, source: opened.source, outline });
     return {
       ...result,
@@ -64,10 +63,21 @@ export const runReport = async <R extends OpenedRows>(options: RunOptions<R>): P
       preparing: ready - started,
       opening: begun - asked,
     };
+  });
+};
+
+/** Opens the rows of a plan for some work, and closes them when it ends, also by an error. */
+const overRows = async <R extends OpenedRows, T>(
+  { plan, open, signal }: RunOptions<R>,
+  work: (opened: R) => Promise<T>,
+): Promise<T> => {
+  const opened = await open(plan);
+  try {
+    return await work(opened);
   } finally {
     // Who cancels need not wait for a database that takes its time.
     const closed = Promise.resolve(opened.close?.()).catch(() => {});
-    if (!layout.signal?.aborted) await closed;
+    if (!signal?.aborted) await closed;
   }
 };
 
@@ -77,16 +87,9 @@ const listsOutline = (plan: ReportPlan): boolean =>
 
 /** Lays the report out once to count what its outline will hold, and keeps nothing of its pages. */
 const counted = async <R extends OpenedRows>(options: RunOptions<R>, prepared: PreparedReport): Promise<Outline> => {
-  const { plan, book: _, open, onPrepared: __, onPicture: ___, ...layout } = options;
-  const opened = await open(plan);
+  const { plan: _, book: __, open: ___, onPrepared: ____, onPicture: _____, ...layout } = options;
   const outline = new Outline(null, true);
-  try {
-    await layoutReport(prepared, { ...layout, source: opened.source, outline, onPage: () => {} });
-  } finally {
-    await Promise.resolve(opened.close?.()).catch(() => {});
-  }
-  return new Outline(
-    outline.entries.map(({ level }) => level),
-    true,
-  );
+  await overRows(options, ({ source }) => layoutReport(prepared, { ...layout, source, outline, onPage: () => {} }));
+  const levels = outline.entries.map(({ level }) => level);
+  return new Outline(levels, true);
 };

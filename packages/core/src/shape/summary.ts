@@ -70,14 +70,11 @@ export class CellTable {
     private readonly keys: number,
     totals: readonly TotalPlan[],
     /** Most bytes that it may hold. */
-    maxBytes: number,
+    private readonly maxBytes: number,
   ) {
     this.names = totals.map(({ name }) => name as TotalName);
     this.mostCells = Math.floor(maxBytes / (CELL_BYTES + TOTAL_BYTES * Math.max(1, totals.length)));
-    this.maxBytes = maxBytes;
   }
-
-  private readonly maxBytes: number;
 
   /** A new id of a node, on either axis. */
   readonly nextId = (): number => ++this.nodes;
