@@ -23,7 +23,7 @@ export const ItemType = ({ label, look, onChange }: Props) => {
   };
   return (
     <Setting label={name}>
-      <span className="flex items-center gap-1">
+      <span className="flex min-w-0 flex-wrap items-center gap-1">
         <span className="w-11 flex-none">
           <NumberBox
             label={of(t('designer.size'))}
