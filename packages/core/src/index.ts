@@ -29,6 +29,7 @@ export { pageToSvg } from './page/svg.ts';
 export { type Problem, type ProblemCode, type ProblemPlace, problemLine, problemText } from './problems/problem.ts';
 export type { StoredRecipe } from './recipe/stored.ts';
 export { type OpenedRows, type RunOptions, type RunResult, runReport } from './run/run-report.ts';
+export { AS_STARTED, type FoldState, turnFold } from './shape/folds.ts';
 export { FontBook, type FontFile } from './text/fonts.ts';
 
 // Values as formulas have them.

@@ -150,6 +150,7 @@ export { mendStep } from './recipe/steps.ts';
 export type { StoredRecipe } from './recipe/stored.ts';
 export { type OpenedRows, type RunOptions, type RunResult, runReport } from './run/run-report.ts';
 export type { Heading, PageSizeFrom, PlaceInRun, QueryProfile, RunProfile, RunState } from './run/state.ts';
+export { AS_STARTED, type FoldState, turnFold } from './shape/folds.ts';
 export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text/fonts.ts';
 export { type FormatSettings, formatValue, isLanguage } from './text/format.ts';
 export { breakLines } from './text/lines.ts';

@@ -12,6 +12,7 @@ import { phrase } from '../problems/phrases.ts';
 import { problem } from '../problems/problem.ts';
 import { isTimeZone } from '../value/date.ts';
 import type { Level } from './level.ts';
+import { planFold } from './plan-fold.ts';
 import { planBand } from './plan-items.ts';
 import { type LevelTree, levelTree, planRows } from './plan-rows.ts';
 import type { PlanContext, PlannedBand, PlannedDrawer, PlannedGroup, ReportPlan } from './planned.ts';
@@ -117,7 +118,13 @@ const checkStyles = (planner: Planner): void => {
   }
 };
 
-const planDrawer = (planner: Planner, { level, inner }: LevelTree, around: number): PlannedDrawer => {
+/** `around`: width of what it stands in; `sign`: the band of the row around that can have the sign of its fold. */
+const planDrawer = (
+  planner: Planner,
+  { level, inner }: LevelTree,
+  around: number,
+  sign: Standing | null = null,
+): PlannedDrawer => {
   const { drawer, path, parent } = level;
   const width = drawer.beside?.width ?? around;
   const { columns } = drawer;
@@ -162,8 +169,23 @@ const planDrawer = (planner: Planner, { level, inner }: LevelTree, around: numbe
       const key = bandKey({ drawer: drawer.id, group: group.name, band: name });
       return band ? planBand(planner, band, { path: `${place}/${name}`, key, standing, isPage: false, width }) : null;
     };
-    return { header: one('header'), footer: one('footer') };
+    const standing: Standing = { current: level, scope: { level, kind: 'group', group: i }, ahead: true };
+    const at = { path: `${place}/fold`, drawer: drawer.id };
+    const fold = planFold(planner, group.fold, group.header ? standing : null, at, group.name);
+    return { header: one('header'), footer: one('footer'), fold };
   });
-  const drawers = inner.map((tree) => planDrawer(planner, tree, rowWidth));
-  return { level, drawer, bands, groups, drawers };
+  const at = { path: `${path}/fold`, drawer: drawer.id };
+  const fold = planFold(planner, drawer.fold, drawer.header ? standings.header : sign, at, drawer.name);
+  // One sign is all that a row has room for.
+  const bearer = inner.find((tree) => tree.level.drawer.fold && !tree.level.drawer.header);
+  const ofRow = drawer.detail ? standings.detail : null;
+  const drawers = inner.map((tree) => planDrawer(planner, tree, rowWidth, tree === bearer ? ofRow : null));
+  return {
+    level,
+    drawer,
+    bands,
+    groups,
+    fold: fold && { ...fold, at: drawer.header ? 'header' : 'around' },
+    drawers,
+  };
 };

@@ -1,5 +1,14 @@
 import type { Recipe } from '../definition/recipe.ts';
-import type { Band, BandFormulaSetting, Drawer, FormulaSetting, Item, Look, Report } from '../definition/schema.ts';
+import type {
+  Band,
+  BandFormulaSetting,
+  Drawer,
+  Fold,
+  FormulaSetting,
+  Item,
+  Look,
+  Report,
+} from '../definition/schema.ts';
 import type { DrawerBand, ReportBand } from '../definition/walk.ts';
 import type { Checked } from '../formula/checked.ts';
 import type { FunctionTable } from '../formula/functions/context.ts';
@@ -38,6 +47,8 @@ export interface PlannedCrosstab {
   /** What the groups are ordered by; null for their values. */
   down: (Checked | null)[];
   across: (Checked | null)[];
+  /** Folds of the groups, down then across; null for those that are not foldable. */
+  folds: (PlannedFold | null)[];
   cells: {
     formula: PlannedFormula;
     highlights: PlannedHighlight[];
@@ -83,9 +94,16 @@ export interface PlannedBand {
   settings: [BandFormulaSetting, Checked][];
 }
 
+/** What the reader opens and closes. */
+export interface PlannedFold {
+  fold: Fold;
+  closedIf: Checked | null;
+}
+
 export interface PlannedGroup {
   header: PlannedBand | null;
   footer: PlannedBand | null;
+  fold: PlannedFold | null;
 }
 
 export interface PlannedDrawer {
@@ -94,6 +112,8 @@ export interface PlannedDrawer {
   bands: Partial<Record<DrawerBand, PlannedBand>>;
   /** As many as the level has, outermost first. */
   groups: PlannedGroup[];
+  /** `at`: the band that has its sign, its own header or the row around it. */
+  fold: (PlannedFold & { at: 'header' | 'around' }) | null;
   drawers: PlannedDrawer[];
 }
 

@@ -180,6 +180,14 @@ export class SummaryPlanning {
     return formula;
   }
 
+  /** As {@link decided}, for a condition that says whether a group starts closed. */
+  condition(source: string | undefined, name: string): Checked | null {
+    const { planner } = this.planning;
+    const formula = planner.condition(source, this.standing, this.planning.part(name), 'closed-if');
+    if (formula) this.formulas.push(formula);
+    return formula;
+  }
+
   /** What is to be counted, once all keys and formulas are known. Null, with the problem noted, when it cannot be. */
   finish(): PlannedSummary | null {
     const { planner, place } = this.planning;

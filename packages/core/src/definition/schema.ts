@@ -1,4 +1,5 @@
 import { color, format, formula, identifier, says, size } from './basics.ts';
+import { rowFoldSchema } from './folding.ts';
 import { BAND_FORMULA_SETTINGS } from './item-parts.ts';
 import { itemSchema } from './items.ts';
 import { highlightSchema, styleSchema } from './look.ts';
@@ -7,6 +8,7 @@ import { querySchema, reportRelationSchema } from './recipe.ts';
 import { GROUPINGS, sortSchema } from './sorting.ts';
 import { z } from './zod.ts';
 
+export type { Fold, RowFold } from './folding.ts';
 export * from './items.ts';
 export type { Edge, Highlight, Look, Side, Style } from './look.ts';
 export { lookSchema, SIDES, styleLook, styleSchema } from './look.ts';
@@ -66,6 +68,8 @@ export const groupSchema = z.strictObject({
   /** At most so many rows of each group. */
   first: z.number().int().min(1).optional(),
   keepWhole: z.boolean().optional(),
+  /** Opened and closed by the reader, at its header. */
+  fold: rowFoldSchema.optional(),
   header: bandSchema.optional(),
   footer: bandSchema.optional(),
 });
@@ -112,6 +116,8 @@ const drawerShape = {
   keepRow: z.boolean().optional(),
   /** All rows for one parent row stay on one page, as long as they fit on one. */
   keepWhole: z.boolean().optional(),
+  /** All rows for one parent row are opened and closed by the reader: at its header, or at the row around where it has none. */
+  fold: rowFoldSchema.optional(),
   /** Rows stand in columns, as labels do. */
   columns: z
     .strictObject({

@@ -1,3 +1,4 @@
+import type { FoldSign } from '../shape/folds.ts';
 import type { DrawerVisitor, RowsEnd } from '../shape/shape.ts';
 import { sideBySide } from './beside.ts';
 import { type Block, mergeBlock } from './block.ts';
@@ -17,6 +18,8 @@ export interface BandLayer {
   /** Starts a new page where the band asks for one before it; `isFirst`: nothing comes before that it could part from. */
   breakBefore(band: PreparedBand, flow: Flow, isFirst: boolean): void;
   breakAfter(band: PreparedBand, flow: Flow): void;
+  /** The band that is laid out next has this sign; none when it is null. */
+  signNext(sign: FoldSign | null): void;
   /** Counts what the current row adds to its page once the next block lands. */
   willLand(landing: (() => void) | null): void;
   /** Says where a drawer’s rows would stand why they do not. */
@@ -54,6 +57,9 @@ export const layDrawers = async (
 /** Puts what a walk tells of a drawer's rows into a flow: its bands, and the drawers inside it. */
 export class DrawerLayout implements DrawerVisitor {
   private readonly repeating: boolean[];
+  /** Of each group, and of what is inside the current row. */
+  private readonly closed: boolean[];
+  private isRowClosed = false;
   private isHeaderRepeating = false;
   /** Rows that the keep around the header still waits for; 0 when there is none. */
   private keptRows = 0;
@@ -68,6 +74,7 @@ export class DrawerLayout implements DrawerVisitor {
     private readonly flow: Flow,
   ) {
     this.repeating = drawer.groups.map(() => false);
+    this.closed = drawer.groups.map(() => false);
     this.target = flow;
   }
 
@@ -75,7 +82,7 @@ export class DrawerLayout implements DrawerVisitor {
     if (this.drawer.drawer.keepWhole) this.flow.beginKeep();
   }
 
-  async header(): Promise<void> {
+  async header(fold: FoldSign | null): Promise<void> {
     const band = this.drawer.bands.header;
     if (!band) return;
     this.layer.breakBefore(band, this.flow, true);
@@ -84,12 +91,13 @@ export class DrawerLayout implements DrawerVisitor {
       this.flow.beginKeep();
       this.keptRows = keepWith;
     }
-    this.isHeaderRepeating = await this.holdHeader(band, keepWith);
+    this.isHeaderRepeating = await this.holdHeader(band, keepWith, fold);
   }
 
   /** Lays a header out and keeps it with what follows; gives whether it stands on every page from now on. */
-  private async holdHeader(band: PreparedBand, keepWith: number): Promise<boolean> {
+  private async holdHeader(band: PreparedBand, keepWith: number, fold: FoldSign | null): Promise<boolean> {
     const { flow } = this;
+    this.layer.signNext(fold);
     if (band.flowing.length > 0) {
       await this.layer.bandHere(band, flow);
       return false;
@@ -103,18 +111,24 @@ export class DrawerLayout implements DrawerVisitor {
     return band.band.everyPage ?? false;
   }
 
-  async groupBegins(group: number, isFirst: boolean): Promise<void> {
+  async groupBegins(group: number, isFirst: boolean, fold: FoldSign | null): Promise<void> {
     const { drawer, flow, layer } = this;
     const { header } = drawer.groups[group]!;
-    if (header) layer.breakBefore(header, flow, isFirst);
+    this.closed[group] = fold?.isClosed ?? false;
+    // What is closed takes a line, which needs no page of its own.
+    if (header && !fold?.isClosed) layer.breakBefore(header, flow, isFirst);
     if (drawer.level.groups[group]!.group.keepWhole) flow.beginKeep();
-    if (header) this.repeating[group] = await this.holdHeader(header, header.band.keepWith ?? 1);
+    if (header) this.repeating[group] = await this.holdHeader(header, header.band.keepWith ?? 1, fold);
   }
 
   rowBegins(landing: (() => void) | null): void {
     this.layer.willLand(landing);
     this.target = this.flowForRow();
     if (this.drawer.drawer.keepRow) this.target.beginKeep();
+  }
+
+  hidden(landing: (() => void) | null): void {
+    this.layer.willLand(landing);
   }
 
   private flowForRow(): Flow {
@@ -129,11 +143,13 @@ export class DrawerLayout implements DrawerVisitor {
     return this.columns;
   }
 
-  async detail(number: number): Promise<void> {
+  async detail(number: number, fold: FoldSign | null): Promise<void> {
     const { drawer, layer, target } = this;
     const { detail } = drawer.bands;
+    this.isRowClosed = fold?.isClosed ?? false;
     if (!detail) return;
-    layer.breakBefore(detail, target, number === 1);
+    if (!this.isRowClosed) layer.breakBefore(detail, target, number === 1);
+    layer.signNext(fold);
     const alternate = number % 2 === 0 ? (drawer.drawer.alternate ?? null) : null;
     if (detail.flowing.length > 0 || drawer.drawers.length === 0 || detail.band.atBottom)
       await layer.bandHere(detail, target, alternate);
@@ -156,7 +172,7 @@ export class DrawerLayout implements DrawerVisitor {
     const { detail, detailFooter } = drawer.bands;
     if (detailFooter) await layer.band(detailFooter, target);
     if (drawer.drawers.length > 0) target.flush();
-    if (detail) layer.breakAfter(detail, target);
+    if (detail && !this.isRowClosed) layer.breakAfter(detail, target);
   }
 
   rowPassed(): void {
@@ -196,15 +212,16 @@ export class DrawerLayout implements DrawerVisitor {
   async groupEnds(group: number): Promise<void> {
     const { drawer, flow, layer } = this;
     const { footer, header } = drawer.groups[group]!;
-    if (footer) await layer.band(footer, flow);
+    const isClosed = this.closed[group]!;
+    if (footer && !(isClosed && drawer.level.groups[group]!.group.fold?.hidesFooter)) await layer.band(footer, flow);
     if (this.repeating[group]) flow.endRepeat();
     this.repeating[group] = false;
     flow.flush();
     if (drawer.level.groups[group]!.group.keepWhole) flow.endKeep();
-    if (header) layer.breakAfter(header, flow);
+    if (header && !isClosed) layer.breakAfter(header, flow);
   }
 
-  async end({ count, others, failure }: RowsEnd): Promise<void> {
+  async end({ count, others, failure, isClosed }: RowsEnd): Promise<void> {
     const { drawer, flow, layer } = this;
     const { bands } = drawer;
     if (this.keptRows > 0) flow.endKeep();
@@ -213,8 +230,8 @@ export class DrawerLayout implements DrawerVisitor {
     if (count === 0) {
       if (bands.empty && !failure) await layer.band(bands.empty, flow);
     } else {
-      if (bands.others && others > 0) await layer.band(bands.others, flow);
-      if (bands.footer) await layer.band(bands.footer, flow);
+      if (bands.others && others > 0 && !isClosed) await layer.band(bands.others, flow);
+      if (bands.footer && !(isClosed && drawer.drawer.fold?.hidesFooter)) await layer.band(bands.footer, flow);
     }
     if (drawer.drawer.keepWhole) flow.endKeep();
   }

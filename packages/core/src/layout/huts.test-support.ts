@@ -8,7 +8,7 @@ import type { Item, Report } from '../definition/schema.ts';
 import type { Model } from '../model/model.ts';
 import type { Page, TextMark } from '../page/page.ts';
 import { prepareReport } from './prepare.ts';
-import { type LayoutResult, layoutReport } from './run.ts';
+import { type LayoutOptions, type LayoutResult, layoutReport } from './run.ts';
 import { testBook } from './shipped.test-support.ts';
 
 /** A small made-up model: huts with stays with charges. */
@@ -107,10 +107,18 @@ export interface LaidOut {
   text: string[][];
 }
 
-export const lay = (report: Report, rows: Rows, nested: Record<string, Report> = {}): Promise<LaidOut> =>
-  layPlan(plan(report, nested), rows);
+export const lay = (
+  report: Report,
+  rows: Rows,
+  nested: Record<string, Report> = {},
+  options: Partial<LayoutOptions> = {},
+): Promise<LaidOut> => layPlan(plan(report, nested), rows, options);
 
-export const layPlan = async (planned: ReportPlan, rows: Rows): Promise<LaidOut> => {
+export const layPlan = async (
+  planned: ReportPlan,
+  rows: Rows,
+  options: Partial<LayoutOptions> = {},
+): Promise<LaidOut> => {
   const { report } = planned;
   const prepared = prepareReport(planned, testBook);
   const pages: Page[] = [];
@@ -119,6 +127,7 @@ export const layPlan = async (planned: ReportPlan, rows: Rows): Promise<LaidOut>
     regions: true,
     source: rowsOf(rows),
     onPage: (page) => void pages.push(page),
+    ...options,
   });
   for (const { page, marks } of result.late) pages[page - 1]!.marks.push(...marks);
   const words = (page: Page): string[] =>

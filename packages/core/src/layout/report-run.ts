@@ -5,14 +5,16 @@ import { type EvaluationContext, NO_PAGE } from '../formula/functions/context.ts
 import { saidValue } from '../problems/phrases.ts';
 import { type Problem, problem, problemText } from '../problems/problem.ts';
 import { DrawerWalk } from '../shape/drawer-walk.ts';
+import type { FoldSign } from '../shape/folds.ts';
 import { type HeldSet, NO_ROWS } from '../shape/reader.ts';
 import { ReportRows } from '../shape/report-rows.ts';
-import { type FormulaError, type Value, valueText } from '../value/value.ts';
+import type { FormulaError, Value } from '../value/value.ts';
 import { type BandPart, type BandSurroundings, layBand } from './band.ts';
 import { sideBySide } from './beside.ts';
 import type { Block } from './block.ts';
 import { type BandLayer, DrawerLayout, layDrawers } from './drawer-layout.ts';
 import type { Flow } from './flow.ts';
+import { foldMark } from './fold-mark.ts';
 import { IndentedFlow } from './indented-flow.ts';
 import { noticeBlock } from './notice.ts';
 import type { Paper } from './page-frame.ts';
@@ -36,14 +38,14 @@ export class ReportRun implements BandLayer, FlowHost {
   readonly rows: ReportRows;
   readonly context: EvaluationContext;
   private readonly around: BandSurroundings;
-  /** Of a nested report: names the rows around the instance that is laid out. */
-  outerPath = '';
   /** Items that take pages of their own, as far as they have been come to. */
   private readonly fillings = new Map<FlowingItem, Filling>();
   /** Rows of items' own levels for the rows that are current. */
   private readonly held = new Map<Level, HeldSet>();
   /** What waits to be counted with the next block that lands. */
   private landings: (() => void)[] = [];
+  /** The sign of the band that is laid out next. */
+  private nextSign: FoldSign | null = null;
 
   constructor(
     readonly prepared: PreparedReport,
@@ -67,6 +69,7 @@ export class ReportRun implements BandLayer, FlowHost {
         },
         rowsFailed: (level, p) => shared.problems.push(this.rowsProblem(level, p)),
         filterFailed: (level, error) => this.filterFailed(level, error),
+        folds: shared.folds,
       },
     );
     const { totals, context } = this.rows;
@@ -159,11 +162,26 @@ export class ReportRun implements BandLayer, FlowHost {
     if (landing) this.landings.push(landing);
   }
 
+  signNext(sign: FoldSign | null): void {
+    this.nextSign = sign;
+  }
+
+  /** Adds the sign that waits for a band to the marks of it. */
+  private sign(block: Block): void {
+    const { nextSign } = this;
+    this.nextSign = null;
+    if (nextSign) block.marks.push(foldMark(nextSign, block.marks, this.prepared.pages.page.margins.left * POINTS));
+  }
+
   /** `alternate`: the background of a second row. */
   lay(band: PreparedBand, flow: Flow | null, alternate: string | null = null): Block | null {
     this.lookAtPage(flow);
     const block = layBand(band, this.context, this.around, null, alternate);
-    if (!block) return null;
+    if (!block) {
+      this.nextSign = null;
+      return null;
+    }
+    this.sign(block);
     if (this.landings.length > 0) {
       block.landings = this.landings;
       this.landings = [];
@@ -184,17 +202,7 @@ export class ReportRun implements BandLayer, FlowHost {
   }
 
   rowPath(): string {
-    let path = this.outerPath;
-    for (const level of this.prepared.plan.levels) {
-      const ordinal = this.rows.ordinals[level.index];
-      if (ordinal !== undefined) path += `${path && '/'}${level.drawer.name}:${this.rowName(level, ordinal)}`;
-    }
-    return path;
-  }
-
-  private rowName(level: Level, ordinal: number): string {
-    const key = level.keyColumn > 0 ? this.context.rows[level.index]?.[level.keyColumn] : null;
-    return key == null ? `#${ordinal}` : encodeURIComponent(valueText(key));
+    return this.rows.rowPath();
   }
 
   /** The paper of pages, with the bands on each of them for the rows that are current there. */
@@ -276,6 +284,7 @@ export class ReportRun implements BandLayer, FlowHost {
     const top = Math.min(...band.flowing.map(({ box }) => box.y));
     const bottom = Math.max(...band.flowing.map(({ box }) => box.y + box.height));
     const above = this.part(band, { includes: (i) => i.box.y < top, from: 0, height: top });
+    this.sign(above);
     above.landings = this.landings;
     this.landings = [];
     const start = Math.max(...flowing.map(({ box, least }) => box.y - top + least), LEAST_START);

@@ -1,6 +1,7 @@
 import type { GivenParameters } from '../data/parameters.ts';
 import type { RowSource } from '../data/rows.ts';
 import type { Problem } from '../problems/problem.ts';
+import type { Folds } from '../shape/folds.ts';
 import type { ReportRows } from '../shape/report-rows.ts';
 import type { Moment } from '../value/date.ts';
 import type { LayoutLimits } from './limits.ts';
@@ -11,6 +12,8 @@ export interface RunShared {
   source: RowSource;
   signal: AbortSignal | undefined;
   regions: boolean;
+  /** What is closed. */
+  folds: Folds;
   runAt: Moment;
   problems: Problem[];
   outline: Outline;

@@ -2,6 +2,7 @@ import type { GivenParameters } from '../data/parameters.ts';
 import type { RowSource } from '../data/rows.ts';
 import type { Page, PagePicture } from '../page/page.ts';
 import { type Problem, problem } from '../problems/problem.ts';
+import { type FoldState, Folds } from '../shape/folds.ts';
 import { Moment } from '../value/date.ts';
 import type { Value } from '../value/value.ts';
 import { LAYOUT_LIMITS, type LayoutLimits } from './limits.ts';
@@ -29,6 +30,8 @@ export interface LayoutOptions {
   outline?: Outline;
   /** Adds region marks, by which a click finds its band and rows. */
   regions?: boolean;
+  /** What is opened and closed otherwise than it starts. */
+  folds?: FoldState;
   /** Called every few dozen milliseconds of work, so that others get their turn; also where no page is ready. */
   breathe?: (progress: LayoutProgress) => Promise<void>;
 }
@@ -93,6 +96,7 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
     source: options.source,
     signal,
     regions: options.regions ?? false,
+    folds: new Folds(options.folds),
     runAt: options.runAt ?? new Moment(Date.now()),
     problems: [],
     outline: options.outline ?? new Outline(),

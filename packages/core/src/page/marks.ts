@@ -1,4 +1,5 @@
 import { type AnchorMark, anchorRoom } from './marks/anchor.ts';
+import { type FoldMark, foldRoom } from './marks/fold.ts';
 import { type LineMark, lineRoom } from './marks/line.ts';
 import { type LinkMark, linkRoom } from './marks/link.ts';
 import type { MarkRole, MarkRoom } from './marks/mark.ts';
@@ -18,7 +19,8 @@ export type Mark =
   | RegionMark
   | LinkMark
   | AnchorMark
-  | OutlineMark;
+  | OutlineMark
+  | FoldMark;
 export type MarkKind = Mark['kind'];
 export type MarkOf<K extends MarkKind> = Extract<Mark, { kind: K }>;
 
@@ -32,6 +34,7 @@ const MARKS: { readonly [K in MarkKind]: MarkRoom<MarkOf<K>> } = {
   link: linkRoom,
   anchor: anchorRoom,
   outline: outlineRoom,
+  fold: foldRoom,
 };
 
 /** Records are by kind: a mark's room is that of its own kind. */

@@ -12,6 +12,7 @@ export interface Page {
 }
 
 export type { AnchorMark } from './marks/anchor.ts';
+export { FOLD_COLOR, type FoldMark, foldLine } from './marks/fold.ts';
 export type { LineMark } from './marks/line.ts';
 export { type LinkMark, type LinkTarget, safeAddress } from './marks/link.ts';
 export type { MarkRole, PictureAddress } from './marks/mark.ts';

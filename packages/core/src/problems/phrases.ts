@@ -53,6 +53,7 @@ export const PHRASES = {
   'a-highlight': 'A highlight',
   'a-check-mark': 'A check mark',
   'shown-if': '“Shown if”',
+  'closed-if': '“Closed if”',
   'link-of': 'The link of “{name}”',
   'the-filter': 'the filter',
   'the-order': 'the order',

@@ -72,6 +72,10 @@ export const PROBLEM_WORDS = {
     says: 'The crosstab would be {count} columns wide; {limit} is the most that it can have.',
     mend: 'Group by something with fewer values, as months instead of days, or keep the first ones.',
   },
+  'fold-without-heading': {
+    says: '“{name}” can be opened and closed, and has no heading that could have the sign for it.',
+    mend: 'Add a header to it.',
+  },
   'no-rows-to-group': {
     says: 'There are no rows here that could be grouped.',
     mend: 'Move it to a band of a drawer or of the report, or give it rows of its own.',

@@ -71,6 +71,7 @@ it('tells a visitor that knows nothing of pages what is due, in order, with its 
       header: async () => say('header'),
       groupBegins: async (group, isFirst) => say(`group ${group}${isFirst ? ' first' : ''}`),
       rowBegins: () => {},
+      hidden: () => say('hidden'),
       detail: async (number) => say(`${number} ${current(drawer)}`),
       inner: async (walk) => {
         for (const [place, inner] of drawer.drawers.entries()) await walk(place, visitor(inner, depth + 1));

@@ -1,10 +1,12 @@
 import type { Level } from '../data/level.ts';
 import type { Row } from '../data/rows.ts';
 import { FormulaError, identityOf } from '../value/value.ts';
+import type { FoldSign } from './folds.ts';
 import { type HeldRow, type HeldSet, NO_ROWS, type ReadRow } from './reader.ts';
 import type { ReportRows } from './report-rows.ts';
 import { depthOf } from './settle.ts';
 import type { DrawerVisitor, ShapeDrawer } from './shape.ts';
+import { SilentVisitor } from './silent.ts';
 
 /** A recursive row whose inner rows are not complete yet. */
 interface OpenRow {
@@ -27,11 +29,19 @@ export class DrawerWalk {
   private readonly starts: ReportRows['groupStarts'][number];
   private readonly openRows: OpenRow[] = [];
   private haveGroupsEnded = false;
+  /** Who is told, and who is told while nothing is closed. */
   private visitor!: DrawerVisitor;
+  private listener!: DrawerVisitor;
+  /** Place of the outermost group that is closed now; `all` when all rows are, null when nothing is. */
+  private closed: number | 'all' | null = null;
+  /** Names the rows around, and the drawer. */
+  private path = '';
 
   constructor(
     private readonly rows: ReportRows,
     private readonly drawer: ShapeDrawer,
+    /** The sign of all its rows where the row around has it. */
+    private readonly sign: FoldSign | null = null,
   ) {
     this.level = drawer.level;
     this.opened = drawer.groups.map(() => 0);
@@ -79,16 +89,26 @@ export class DrawerWalk {
 
   /** All rows, and the end: tells `visitor` of them. */
   async run(parent: number, visitor: DrawerVisitor): Promise<void> {
-    const { rows, level } = this;
+    const { rows, level, drawer } = this;
+    this.listener = visitor;
     this.visitor = visitor;
+    if (drawer.fold || drawer.groupFolds.some(Boolean)) this.path = rows.foldKey(level.drawer.id);
     visitor.begin();
+    if (this.sign?.isClosed) this.close('all');
     await this.all(parent);
     await this.endGroups(0);
-    await visitor.end({ count: this.count, others: this.others, failure: rows.reader.failure(level) });
+    const { count, others } = this;
+    await visitor.end({ count, others, failure: rows.reader.failure(level), isClosed: this.closed === 'all' });
     // Outside its drawer a row is no longer current.
     delete rows.ordinals[level.index];
     rows.inner[level.index] = null;
     await rows.host.deliver();
+  }
+
+  /** Nobody is told of what comes now, until `place` is open again. */
+  private close(place: number | 'all'): void {
+    this.closed = place;
+    this.visitor = new SilentVisitor(this.drawer, (landing) => this.listener.hidden(landing));
   }
 
   private async all(parent: number): Promise<void> {
@@ -156,7 +176,7 @@ export class DrawerWalk {
 
   /** One row. `held`: as read ahead, with `index` its place in the set. */
   private async row(next: ReadRow, held: HeldRow | null, index: number): Promise<void> {
-    const { level, drawer, rows, visitor } = this;
+    const { level, drawer, rows } = this;
     const { context, totals, ordinals } = rows;
     const depth = level.tree ? depthOf(level, next) : 0;
     if (level.tree) await this.endRows(depth);
@@ -166,7 +186,7 @@ export class DrawerWalk {
     this.makeCurrent(next, held);
     this.count++;
     rows.host.rowsVisited(1);
-    if (this.count === 1) await visitor.header();
+    if (this.count === 1) await this.header();
     if (changed < level.groups.length) await this.beginGroups(changed, index, next);
     totals.start(level, 'row');
     let inner = held?.inner ?? null;
@@ -178,13 +198,43 @@ export class DrawerWalk {
     totals.count(level);
     ordinals[level.index] = next.ordinal;
     rows.inner[level.index] = inner;
+    const { visitor } = this;
     visitor.rowBegins(totals.landing(level));
-    await visitor.detail(this.count);
+    const sign = await this.signInside(next, inner);
+    await visitor.detail(this.count, sign);
     if (drawer.drawers.length > 0)
-      await visitor.inner((place, inside) => this.walkInner(drawer.drawers[place]!, next, inner, inside));
+      await visitor.inner((place, inside) => this.walkInner(drawer.drawers[place]!, next, inner, sign, inside));
     if (level.tree) this.openRows.push({ depth, row: next.row, ordinal: next.ordinal, held });
     else await visitor.rowEnds();
     visitor.rowPassed();
+  }
+
+  private async header(): Promise<void> {
+    const { fold } = this.drawer;
+    const sign = fold?.at === 'header' ? this.rows.folds.sign(fold, this.path, this.rows.context) : null;
+    await this.visitor.header(sign);
+    if (sign?.isClosed) this.close('all');
+  }
+
+  /** The sign of an inner drawer that stands at the row around it; null when there is none, or nothing to open. */
+  private async signInside(next: ReadRow, inner: HeldRow['inner'] | null): Promise<FoldSign | null> {
+    if (this.closed !== null) return null;
+    const child = this.drawer.drawers.find(({ fold }) => fold?.at === 'around');
+    if (!child?.fold) return null;
+    const { rows } = this;
+    const hasRows = inner ? (inner.get(child.level)?.rows.length ?? 0) > 0 : await this.hasRows(child, next.ordinal);
+    if (!hasRows) return null;
+    return rows.folds.sign(child.fold, rows.foldKey(child.level.drawer.id), rows.context);
+  }
+
+  /** Whether an inner drawer has a row below the current one. */
+  private async hasRows(child: ShapeDrawer, parent: number): Promise<boolean> {
+    const walk = new DrawerWalk(this.rows, child);
+    for (;;) {
+      const row = await walk.peek(parent);
+      if (!row || walk.accepts({ row, ordinal: 0 })) return row !== null;
+      this.rows.reader.next(child.level, parent);
+    }
   }
 
   private makeCurrent(next: ReadRow, held: HeldRow | null, takes = true): void {
@@ -197,9 +247,10 @@ export class DrawerWalk {
     child: ShapeDrawer,
     next: ReadRow,
     inner: HeldRow['inner'] | null,
+    sign: FoldSign | null,
     visitor: DrawerVisitor,
   ): Promise<void> {
-    const walk = new DrawerWalk(this.rows, child);
+    const walk = new DrawerWalk(this.rows, child, child.fold?.at === 'around' ? sign : null);
     await walk.open(next.ordinal, inner ? (inner.get(child.level) ?? NO_ROWS) : null);
     await walk.run(next.ordinal, visitor);
     this.rows.context.rows[this.level.index] = next.row;
@@ -250,11 +301,20 @@ export class DrawerWalk {
         this.totalAhead('group', g, this.rowsOfGroup(held.rows, index, g));
         this.makeCurrent(held.rows[index]!, held.rows[index]!);
       }
-      await this.visitor.groupBegins(g, this.opened[g] === 0);
+      const sign = this.signOfGroup(g);
+      await this.visitor.groupBegins(g, this.opened[g] === 0, sign);
+      if (sign?.isClosed) this.close(g);
       this.opened[g]!++;
       // Groups inside start counting anew.
       for (let inner = g + 1; inner < this.opened.length; inner++) this.opened[inner] = 0;
     }
+  }
+
+  private signOfGroup(g: number): FoldSign | null {
+    const fold = this.drawer.groupFolds[g];
+    if (!fold || this.closed !== null) return null;
+    const { folds, context } = this.rows;
+    return folds.sign(fold, [this.path, ...this.openValues.slice(0, g + 1)].join('|'), context);
   }
 
   /** Held rows from `index` on that have the same values for the groups up to `g`. */
@@ -276,7 +336,13 @@ export class DrawerWalk {
     const { groups } = this.drawer;
     if (this.count === 0 || groups.length === 0 || this.haveGroupsEnded) return;
     await this.endRows(0);
-    for (let g = groups.length - 1; g >= from; g--) await this.visitor.groupEnds(g);
+    for (let g = groups.length - 1; g >= from; g--) {
+      if (this.closed === g) {
+        this.closed = null;
+        this.visitor = this.listener;
+      }
+      await this.visitor.groupEnds(g);
+    }
     // Others come after the last row that is shown.
     this.haveGroupsEnded = this.others > 0;
   }

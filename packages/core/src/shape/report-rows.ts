@@ -1,9 +1,11 @@
 import type { Level, TotalScope } from '../data/level.ts';
+import type { ReportPlan } from '../data/planned.ts';
 import { RowProblem, type RowSource } from '../data/rows.ts';
 import type { PlannedSummary, SummaryPart } from '../data/summary.ts';
 import type { EvaluationContext } from '../formula/functions/context.ts';
 import { type Problem, problem } from '../problems/problem.ts';
-import { FormulaError, List } from '../value/value.ts';
+import { FormulaError, List, valueText } from '../value/value.ts';
+import { Folds } from './folds.ts';
 import { type HeldRow, type HeldSet, NO_ROWS, RowReader } from './reader.ts';
 import { Settler } from './settle.ts';
 import type { ReportShape } from './shape.ts';
@@ -25,6 +27,8 @@ export interface RowsHost {
   rowsFailed: (level: Level, problem: RowProblem) => void;
   /** A filter gave an error for a row, which is left out. */
   filterFailed: (level: Level, error: FormulaError) => void;
+  /** What is closed; nothing but what starts so when it is left out. */
+  folds?: Folds;
 }
 
 /** The rows of one report while it runs: where each level stands, its totals, and what formulas see. */
@@ -41,6 +45,10 @@ export class ReportRows {
   readonly groupStarts: { ordinal: number; inner: HeldRow['inner'] | null }[][] = [];
   /** Which instance of a nested report this is, by the row around it; 1 for a report that is not nested. */
   instance = 1;
+  /** Names the rows around this instance of a nested report. */
+  outerPath = '';
+  readonly folds: Folds;
+  private readonly plan: ReportPlan;
   private readonly itemRows = new Map<Level, { ordinal: number; rows: HeldSet }>();
   private readonly tables = new Map<PlannedSummary, { ordinals: (number | null)[]; table: CellTable }>();
 
@@ -50,6 +58,8 @@ export class ReportRows {
     readonly host: RowsHost,
   ) {
     const { plan } = shape;
+    this.plan = plan;
+    this.folds = host.folds ?? new Folds();
     this.totals = new Totals(plan.totals, shape.totals, plan.levels, {
       ...context,
       functions: plan.functions,
@@ -64,6 +74,26 @@ export class ReportRows {
     };
     const { source, pause, signal, maxAhead } = host;
     this.reader = new RowReader(plan.levels, source, failed, settler.settle, pause, signal, maxAhead);
+  }
+
+  /** Names the rows that are current, outer ones first; see RegionMark. */
+  rowPath(): string {
+    let path = this.outerPath;
+    for (const level of this.plan.levels) {
+      const ordinal = this.ordinals[level.index];
+      if (ordinal !== undefined) path += `${path && '/'}${level.drawer.name}:${this.rowName(level, ordinal)}`;
+    }
+    return path;
+  }
+
+  /** Names what is folded: the rows around it, and its drawer or item. */
+  foldKey(id: string): string {
+    return [this.rowPath(), ...(this.plan.link ? [this.plan.link.item] : []), id].join('|');
+  }
+
+  private rowName(level: Level, ordinal: number): string {
+    const key = level.keyColumn > 0 ? this.context.rows[level.index]?.[level.keyColumn] : null;
+    return key == null ? `#${ordinal}` : encodeURIComponent(valueText(key));
   }
 
   /** The rows of an item's own level for the row that is current around it. */

@@ -1,4 +1,12 @@
-import type { Mark, MarkKind, MarkOf, RectangleMark, TextMark } from '@gaveta/core/internal';
+import {
+  FOLD_COLOR,
+  foldLine,
+  type Mark,
+  type MarkKind,
+  type MarkOf,
+  type RectangleMark,
+  type TextMark,
+} from '@gaveta/core/internal';
 import type { Face } from './face.ts';
 import { n } from './numbers.ts';
 
@@ -130,6 +138,15 @@ const PAINTERS: { readonly [K in MarkKind]: (mark: MarkOf<K>, pen: Pen) => void 
   link: unseen,
   anchor: unseen,
   outline: unseen,
+  // On paper nothing can be opened: what is closed says that there is more.
+  fold: (mark, pen) => {
+    if (!mark.isClosed) return;
+    pen.text(false);
+    const corners = foldLine(mark).map(
+      ([x, y]) => `${n(mark.x + x * mark.width)} ${n(pen.height - mark.y - y * mark.height)}`,
+    );
+    pen.out += `q ${pen.ink.rgb(FOLD_COLOR)} RG 1.3 w 1 J 1 j ${corners[0]} m ${corners[1]} l ${corners[2]} l S Q\n`;
+  },
 };
 
 /** The content stream of marks on a page that is `height` points high. */

@@ -3,6 +3,7 @@ import { applyEdit } from '../../edit/edit.ts';
 import { mendFor } from '../../edit/mends.ts';
 import { band, definition, lay, plan } from '../../layout/huts.test-support.ts';
 import type { Page, TextMark } from '../../page/page.ts';
+import { AS_STARTED, type FoldState, turnFold } from '../../shape/folds.ts';
 
 const STAYS = [
   { id: 1, guest: 'Rosa', arrival: '2025-01-10', nights: 2 },
@@ -288,5 +289,77 @@ describe('what is wrong with a crosstab', () => {
         .flat()
         .filter((word) => word === '19'),
     ).toHaveLength(1);
+  });
+});
+
+describe('folds of a crosstab', () => {
+  const foldable = (more: Record<string, unknown> = {}) =>
+    crosstab({
+      down: [
+        { ...GUEST, fold: {} },
+        { name: 'day', by: 'arrival', format: 'd mmm' },
+      ],
+      across: [
+        { name: 'quarter', by: 'arrival', per: 'quarter', format: 'mmm', fold: { closed: true } },
+        { ...MONTH, total: 'after' },
+      ],
+      cells: [NIGHTS],
+      ...more,
+    });
+  const signsOf = (pages: readonly Page[]) =>
+    pages.flatMap(({ marks }) => marks.flatMap((mark) => (mark.kind === 'fold' ? [mark] : [])));
+  const folded = async (item: object, folds: FoldState) => {
+    const { pages } = await lay(report(item), rows as never, {}, { folds });
+    return { lines: pages.flatMap(linesOf), signs: signsOf(pages), pages };
+  };
+
+  it('leave the line of the totals of a group, with a sign at its label, on both axes', async () => {
+    const first = await folded(foldable(), AS_STARTED);
+    expect(first.signs.map(({ label, isClosed }) => `${label} ${isClosed}`)).toEqual([
+      ...['Jan true', 'Apr true', 'Bento false', 'Rosa false', 'Zita false', '(blank) false'],
+    ]);
+    expect(first.lines.slice(0, 5)).toEqual([
+      ['Jan', 'Apr', 'Total'],
+      ['Guest / day'],
+      ['Bento', '5', '5'],
+      ['20 Jan', '1', '1'],
+      ['28 Jan', '4', '4'],
+    ]);
+    const keyOf = (label: string): string => first.signs.find((sign) => sign.label === label)!.key;
+    const turned = turnFold(turnFold(AS_STARTED, keyOf('Bento')), keyOf('Apr'));
+    const { lines } = await folded(foldable(), turned);
+    expect(lines.slice(0, 4)).toEqual([
+      ['Jan', 'Apr', 'Total'],
+      ['Guest / day', 'Apr', 'Total'],
+      ['Bento', '5', '5'],
+      ['Rosa', '2', '5', '5', '7'],
+    ]);
+    expect((await folded(foldable(), AS_STARTED)).pages).toEqual(first.pages);
+  });
+
+  it('start closed where a condition over the totals of the group holds', async () => {
+    const [guest, day] = [
+      { ...GUEST, fold: { closedIf: 'SUM(nights) > 6' } },
+      { name: 'day', by: 'arrival' },
+    ];
+    const { signs } = await folded(crosstab({ down: [guest, day], cells: [NIGHTS] }), AS_STARTED);
+    expect(signs.filter(({ isClosed }) => isClosed).map(({ label }) => label)).toEqual(['Rosa', '(blank)']);
+  });
+
+  it('show all totals of what is closed, also where they are left out when it is open', async () => {
+    const item = foldable({
+      down: [
+        { ...GUEST, fold: {}, total: 'none' },
+        { name: 'day', by: 'arrival' },
+      ],
+    });
+    const { lines } = await folded(item, { base: 'closed', turned: [] });
+    expect(lines.slice(2)).toEqual([
+      ['Bento', '5', '5'],
+      ['Rosa', '2', '5', '7'],
+      ['Zita', '0', '0'],
+      ['(blank)', '8', '8'],
+      ['Total', '7', '13', '20'],
+    ]);
   });
 });

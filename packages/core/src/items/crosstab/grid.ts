@@ -1,5 +1,6 @@
 import type { AxisGroup } from '../../definition/schema.ts';
 import type { Compiled } from '../../formula/functions/context.ts';
+import type { FoldSign } from '../../shape/folds.ts';
 import { orderValues } from '../../shape/settle.ts';
 import type { CellContext, CellTable, GroupNode } from '../../shape/summary.ts';
 import { identityOf, type Value } from '../../value/value.ts';
@@ -19,6 +20,8 @@ export interface AxisLine {
   hasValues: boolean;
   /** What `others` says, for one that stands for several. */
   others: string | null;
+  /** What is inside its group is closed, so that this is the group’s only line. */
+  isClosed: boolean;
 }
 
 interface Axis {
@@ -28,6 +31,8 @@ interface Axis {
   whole: 'before' | 'after' | 'none';
   /** Where the totals of a group stand unless it says. */
   total: 'before' | 'after';
+  /** The sign of a node’s group; null for one that stays open. */
+  sign: (node: GroupNode, group: number) => FoldSign | null;
   /** Groups with others inside have a line for their label, also without totals. */
   hasHeadings: boolean;
 }
@@ -48,11 +53,12 @@ const axisLines = (
   { table, cell, collator }: Cells,
   at: (node: GroupNode) => boolean,
   merge: (target: GroupNode, nodes: readonly GroupNode[]) => void,
+  signs: Map<GroupNode, FoldSign>,
 ): AxisLine[] => {
   const { groups, orders } = axis;
   const known = groups.map((group, depth) => (group.gaps ? valuesAt(root, depth + 1) : []));
   const lines: AxisLine[] = [];
-  const whole: AxisLine = { node: root, kind: 'whole', group: -1, hasValues: true, others: null };
+  const whole: AxisLine = { node: root, kind: 'whole', group: -1, hasValues: true, others: null, isClosed: false };
 
   /** The nodes of a group inside one node, in order. */
   const ordered = (inside: GroupNode, place: number): { nodes: GroupNode[]; others: GroupNode | null } => {
@@ -89,8 +95,16 @@ const axisLines = (
     const isInnermost = place === groups.length - 1;
     const { total = axis.total } = groups[place]!;
     for (const node of nodes) {
-      const line = { node, group: place, others: null };
+      const line = { node, group: place, others: null, isClosed: false };
+      const hasInner = !isInnermost && (node.inner.length > 0 || groups[place + 1]!.gaps);
+      let sign: FoldSign | null = null;
+      if (hasInner) {
+        at(node);
+        sign = axis.sign(node, place);
+        if (sign) signs.set(node, sign);
+      }
       if (isInnermost) lines.push({ ...line, kind: 'leaf', hasValues: true });
+      else if (sign?.isClosed) lines.push({ ...line, kind: 'heading', hasValues: true, isClosed: true });
       else {
         if (total === 'before' || axis.hasHeadings)
           lines.push({ ...line, kind: 'heading', hasValues: total === 'before' });
@@ -99,7 +113,14 @@ const axisLines = (
       }
     }
     if (others)
-      lines.push({ node: others, kind: 'leaf', group: place, hasValues: true, others: groups[place]!.others! });
+      lines.push({
+        node: others,
+        kind: 'leaf',
+        group: place,
+        hasValues: true,
+        others: groups[place]!.others!,
+        isClosed: false,
+      });
   };
 
   if (groups.length === 0) return [whole];
@@ -123,11 +144,14 @@ const valuesAt = (root: GroupNode, depth: number): Value[] => {
 export interface Grid {
   rows: AxisLine[];
   columns: AxisLine[];
+  /** Signs of the groups that can be opened and closed, both ways. */
+  signs: ReadonlyMap<GroupNode, FoldSign>;
 }
 
 /** The lines of a crosstab, both ways. */
 export const gridOf = (cells: Cells, down: Axis, across: Axis): Grid => {
   const { table, cell } = cells;
+  const signs = new Map<GroupNode, FoldSign>();
   // Columns first: what they leave out is put together for rows that are there.
   const columns = axisLines(
     table.across,
@@ -135,6 +159,7 @@ export const gridOf = (cells: Cells, down: Axis, across: Axis): Grid => {
     cells,
     (node) => cell.at(table.down, node),
     (target, nodes) => table.mergeAcross(target, nodes),
+    signs,
   );
   const rows = axisLines(
     table.down,
@@ -142,6 +167,7 @@ export const gridOf = (cells: Cells, down: Axis, across: Axis): Grid => {
     cells,
     (node) => cell.at(node, table.across),
     (target, nodes) => table.mergeDown(target, nodes),
+    signs,
   );
-  return { rows, columns };
+  return { rows, columns, signs };
 };

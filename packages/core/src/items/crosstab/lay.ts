@@ -15,8 +15,9 @@ import {
 } from '../../layout/preparing.ts';
 import type { FlowHost } from '../../layout/run-shared.ts';
 import { type Problem, problem, problemText } from '../../problems/problem.ts';
-import { CellContext, CellTable, prepareSummary } from '../../shape/summary.ts';
-import { FormulaError } from '../../value/value.ts';
+import { type FoldSign, prepareFold } from '../../shape/folds.ts';
+import { CellContext, CellTable, type GroupNode, prepareSummary } from '../../shape/summary.ts';
+import { FormulaError, identityOf } from '../../value/value.ts';
 import { type Grid, gridOf } from './grid.ts';
 import type { PreparedCrosstab } from './prepared.ts';
 import { Sheet } from './sheet.ts';
@@ -40,17 +41,19 @@ export const prepareCrosstab: PrepareItem<'crosstab'> = ({ item, crosstab }, com
 
 const preparedOf = (
   item: ItemOf<'crosstab'>,
-  { summary, down, across, cells }: PlannedCrosstab,
+  { summary, down, across, folds, cells }: PlannedCrosstab,
   common: PreparedCommon,
   preparing: Preparing,
 ): PreparedCrosstab => {
   const orders = (list: typeof down): (Compiled | null)[] => list.map((one) => one && compileFormula(one));
+  const foldable = folds.map((fold) => fold && prepareFold(fold));
   return {
     item,
     common,
     preparing,
     summary: prepareSummary(summary, item.down.length),
     orders: { down: orders(down), across: orders(across) },
+    folds: { down: foldable.slice(0, down.length), across: foldable.slice(down.length) },
     cells: cells.map(({ formula, highlights, link }, i) => {
       const cell = item.cells[i]!;
       return {
@@ -85,6 +88,9 @@ const formatOf = ({ format, shows = 'value' }: CrosstabCell, own: string): strin
   }
 };
 
+/** Values of a group and those around it, outermost first, as they tell groups apart. */
+const valuesTo = (node: GroupNode): string[] => (node.parent ? [...valuesTo(node.parent), identityOf(node.value)] : []);
+
 /** The instances of a crosstab in one run of its report. */
 class CrosstabRuns implements Filling {
   constructor(
@@ -116,7 +122,15 @@ class CrosstabRuns implements Filling {
   }
 
   private grid(table: CellTable, cell: CellContext, collator: Intl.Collator): Grid {
-    const { item, orders } = this.prepared;
+    const { item, orders, folds } = this.prepared;
+    const { rows, shared } = this.around;
+    const own = rows.foldKey(item.id);
+    const signs =
+      (axis: 'down' | 'across') =>
+      (node: GroupNode, group: number): FoldSign | null => {
+        const fold = folds[axis][group];
+        return fold ? shared.folds.sign(fold, [own, axis, ...valuesTo(node)].join('|'), cell.context) : null;
+      };
     const { down, across, totalDown = 'after', totalAcross = 'after', labels = 'indented' } = item;
     return gridOf(
       { table, cell, collator },
@@ -124,10 +138,18 @@ class CrosstabRuns implements Filling {
         groups: down,
         orders: orders.down,
         whole: totalDown,
+        sign: signs('down'),
         total: labels === 'indented' ? 'before' : 'after',
         hasHeadings: labels === 'indented',
       },
-      { groups: across, orders: orders.across, whole: totalAcross, total: 'after', hasHeadings: false },
+      {
+        groups: across,
+        orders: orders.across,
+        whole: totalAcross,
+        total: 'after',
+        sign: signs('across'),
+        hasHeadings: false,
+      },
     );
   }
 

@@ -1,4 +1,5 @@
 import { type PlanItem, planHighlights } from '../../data/item-planning.ts';
+import type { PlannedFold } from '../../data/planned.ts';
 import { SummaryPlanning } from '../../data/summary-planning.ts';
 import type { Drawer, ItemOf } from '../../definition/schema.ts';
 import type { Checked } from '../../formula/checked.ts';
@@ -55,6 +56,11 @@ export const planCrosstab: PlanItem<'crosstab'> = (item, planning) => {
   const orders = (axis: typeof down, name: string): (Checked | null)[] =>
     axis.map(({ order }, i) => summing.decided(order, `${name}/${i}/order`));
   const ordered = { down: orders(down, 'down'), across: orders(across, 'across') };
+  const foldsOf = (axis: typeof down, name: string): (PlannedFold | null)[] =>
+    axis.map(({ fold }, i) =>
+      fold ? { fold, closedIf: summing.condition(fold.closedIf, `${name}/${i}/fold/closedIf`) } : null,
+    );
+  const folds = [...foldsOf(down, 'down'), ...foldsOf(across, 'across')];
   const summary = summing.finish();
-  return summary ? { crosstab: { summary, ...ordered, cells: planned } } : {};
+  return summary ? { crosstab: { summary, ...ordered, folds, cells: planned } } : {};
 };

@@ -2,6 +2,7 @@ import type { CrosstabCell, ItemOf } from '../../definition/schema.ts';
 import type { Compiled } from '../../formula/functions/context.ts';
 import type { PreparedCommon, PreparedHighlight, PreparedLink } from '../../layout/prepared.ts';
 import type { Preparing } from '../../layout/preparing.ts';
+import type { PreparedFold } from '../../shape/folds.ts';
 import type { PreparedSummary } from '../../shape/summary.ts';
 
 export interface PreparedCrosstab {
@@ -10,6 +11,8 @@ export interface PreparedCrosstab {
   preparing: Preparing;
   summary: PreparedSummary;
   orders: { down: (Compiled | null)[]; across: (Compiled | null)[] };
+  /** Folds of its groups; null for those that are not foldable. */
+  folds: { down: (PreparedFold | null)[]; across: (PreparedFold | null)[] };
   cells: PreparedCells[];
   /** Number formats of the labels of its groups, down then across. */
   formats: string[];

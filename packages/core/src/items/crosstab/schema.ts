@@ -1,4 +1,5 @@
 import { color, format, formula, identifier, size } from '../../definition/basics.ts';
+import { foldSchema } from '../../definition/folding.ts';
 import { place } from '../../definition/item-parts.ts';
 import { highlightSchema, lookSchema } from '../../definition/look.ts';
 import { GROUPINGS, sortSchema } from '../../definition/sorting.ts';
@@ -41,6 +42,8 @@ const axisGroup = z.strictObject({
   gaps: z.boolean().optional(),
   /** Where the totals of all its inner groups stand. */
   total: totalPlace.optional(),
+  /** Opened and closed by the reader, at its label; closed, it has the line of its totals alone. */
+  fold: foldSchema.optional(),
 });
 export type AxisGroup = z.infer<typeof axisGroup>;
 

@@ -1,3 +1,4 @@
+import { SIGN, SIGN_GAP } from '../../layout/fold-mark.ts';
 import { POINTS } from '../../layout/prepared.ts';
 import type { Dresses } from './dresses.ts';
 import type { Grid } from './grid.ts';
@@ -64,13 +65,22 @@ export class SheetColumns {
     });
   }
 
+  /** Room before the labels of a group, so that all of them are in line where some have a sign. */
+  signRoom(group: number): number {
+    const { item, folds } = this.prepared;
+    if (group < 0) return 0;
+    const has = item.labels === 'columns' ? folds.down[group] : folds.down.slice(0, -1).some(Boolean);
+    return has && folds.down.length > 1 ? SIGN + SIGN_GAP : 0;
+  }
+
   private labelNeeds(group: number): number {
     const { cells, item } = this.prepared;
     const { writer, words } = this;
     const { heading, label, totalLabel } = this.dresses;
     let width = LEAST_WIDTH;
+    const room = this.signRoom(group);
     const takes = (said: string, dress: Dress, indent = 0): void => {
-      width = Math.max(width, writer.width(said, dress) + indent + 1);
+      width = Math.max(width, writer.width(said, dress) + room + indent + 1);
     };
     if (group < 0) for (const { cell } of cells) takes(captionOf(cell), label);
     else {
@@ -117,11 +127,16 @@ export class SheetColumns {
         // One of several words may go onto lines of its own.
         const words = heading.length > LONG_HEADING ? heading.split(/\s+/) : [heading];
         const widest = Math.max(...words.map((word) => this.writer.width(word, this.dresses.headingRight)));
-        column.width = Math.max(column.width, widest + SLACK);
+        column.width = Math.max(column.width, widest + SLACK + this.signOver(column));
       }
     if (!item.even) return columnsOf;
     const widest = Math.max(...columnsOf.map(({ width }) => width));
     return columnsOf.map((column) => ({ ...column, width: widest }));
+  }
+
+  /** Room for a sign over a column whose group is closed. */
+  private signOver({ column }: ValueColumn): number {
+    return this.grid.columns[column]!.isClosed ? SIGN + 2 * SIGN_GAP : 0;
   }
 
   /** The headings that stand over one column alone. */

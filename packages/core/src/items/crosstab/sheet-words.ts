@@ -55,13 +55,21 @@ export class SheetWords {
   }
 
   /** What a row of the headings says over a column. */
-  heading({ node, kind, group, others }: AxisLine, row: number): string {
+  heading({ node, kind, group, others, isClosed }: AxisLine, row: number): string {
     const { down, across } = this.prepared.item;
     if (kind === 'whole') return row === 0 && across.length > 0 ? this.total : '';
     if (row === group) return others ?? this.valueWords(node, down.length + row);
     if (row > group)
-      return row === group + 1 && kind !== 'leaf' ? totalWord(this.prepared.preparing.report.language) : '';
+      return row === group + 1 && kind !== 'leaf' && !isClosed
+        ? totalWord(this.prepared.preparing.report.language)
+        : '';
     return this.valueWords(ancestorAt(node, row + 1)!, down.length + row);
+  }
+
+  /** The group whose value a row of the headings says over a column; null where it says something else. */
+  headed({ node, kind, group, others }: AxisLine, row: number): GroupNode | null {
+    if (kind === 'whole' || row > group || (row === group && others !== null)) return null;
+    return ancestorAt(node, row + 1);
   }
 
   /** What stands over the labels of a group down. */
@@ -77,16 +85,21 @@ export class SheetWords {
     return !this.isBelow && (cells.length > 1 || item.across.length === 0);
   }
 
-  /** What a line says in the column of labels of a group; `above`: the line before it. */
-  label(line: AxisLine, above: AxisLine | null, group: number): string {
+  /**
+   * What a line says in the column of labels of a group; `above`: the line before it. `node`: the group whose label it is, where
+   * its sign stands.
+   */
+  label(line: AxisLine, above: AxisLine | null, group: number): { words: string; node: GroupNode | null } {
     const { labels = 'indented', repeatLabels = false } = this.prepared.item;
-    if (labels === 'indented') return this.rowLabel(line);
-    if (line.kind === 'whole') return group === 0 ? this.rowLabel(line) : '';
-    if (group === line.group) return this.rowLabel(line);
-    if (group > line.group) return '';
+    const own = line.kind === 'heading' ? line.node : null;
+    if (labels === 'indented') return { words: this.rowLabel(line), node: own };
+    if (line.kind === 'whole') return { words: group === 0 ? this.rowLabel(line) : '', node: null };
+    if (group === line.group) return { words: this.rowLabel(line), node: own };
+    if (group > line.group) return { words: '', node: null };
     const node = ancestorAt(line.node, group + 1)!;
     const isSame = above !== null && above.kind !== 'whole' && ancestorAt(above.node, group + 1) === node;
     // The line of a group's totals says its value already.
-    return isSame && !repeatLabels ? '' : this.valueWords(node, group);
+    if (isSame) return { words: repeatLabels ? this.valueWords(node, group) : '', node: null };
+    return { words: this.valueWords(node, group), node };
   }
 }

@@ -2,6 +2,7 @@ import type { CrosstabCell } from '../../definition/schema.ts';
 import { targetOf } from '../../layout/band.ts';
 import type { Block, LaidMark } from '../../layout/block.ts';
 import type { Flow } from '../../layout/flow.ts';
+import { foldMarkIn, SIGN, SIGN_GAP } from '../../layout/fold-mark.ts';
 import { POINTS } from '../../layout/prepared.ts';
 import type { CellContext } from '../../shape/summary.ts';
 import { isNumeric, toNumber } from '../../value/number.ts';
@@ -13,6 +14,8 @@ import { INDENT, type LabelColumn, LEAST_WIDTH, SheetColumns, type ValueColumn }
 import { ancestorAt, captionOf, SheetWords } from './sheet-words.ts';
 import type { GridValues } from './values.ts';
 import { Writer } from './writer.ts';
+
+const NO_LABEL = { words: '', node: null };
 
 const LINE = '#e3dccb';
 const RULE = '#1f2a2e';
@@ -125,7 +128,12 @@ export class Sheet {
             ? ''
             : captionOf(cells[value]!.cell);
         const dress = span > 1 ? this.dresses.headingCentre : headingRight;
+        const before = marks.length;
         height = Math.max(height, writer.write(words, dress, x, top, width, marks));
+        const node = isCaption ? null : this.words.headed(this.grid.columns[column]!, row);
+        const sign = node && this.grid.signs.get(node);
+        const text = marks[before];
+        if (sign && text) marks.push(foldMarkIn(sign, text.x - SIGN - SIGN_GAP, top + this.rowHeight / 2, words));
         if (span > 1 && words !== '') {
           const y = top + height - 0.6;
           marks.push(this.ruled(x + 2, y, x + width - 2, item.line ?? LINE, 0.5));
@@ -175,15 +183,18 @@ export class Sheet {
       let height = this.rowHeight;
       const first = marks.length;
       for (const column of labels) {
-        const words =
+        const { words, node } =
           column.group < 0
-            ? captionOf(cells[value!]!.cell)
+            ? { words: captionOf(cells[value!]!.cell), node: null }
             : at === 0
               ? this.words.label(line, above, column.group)
-              : '';
+              : NO_LABEL;
         const indent = item.labels === 'columns' || column.group < 0 ? 0 : Math.max(0, line.group) * INDENT;
-        const room = Math.max(LEAST_WIDTH, column.width - indent);
-        height = Math.max(height, this.writer.write(words, dress, column.x + indent, top, room, marks));
+        const from = column.x + indent + this.columns.signRoom(column.group);
+        const room = Math.max(LEAST_WIDTH, column.x + column.width - from);
+        height = Math.max(height, this.writer.write(words, dress, from, top, room, marks));
+        const sign = node && this.grid.signs.get(node);
+        if (sign) marks.push(foldMarkIn(sign, column.x + indent + SIGN_GAP / 2, top + this.rowHeight / 2, words));
       }
       for (let i = first; i < marks.length; i++) {
         const mark = marks[i]!;

@@ -1,0 +1,238 @@
+import { describe, expect, it } from 'vitest';
+import type { FoldMark, Page } from '../page/page.ts';
+import { AS_STARTED, type FoldState, turnFold } from '../shape/folds.ts';
+import { band, definition, field, lay, line, nest, plan, type Rows } from './huts.test-support.ts';
+
+const ROWS: Rows = {
+  hut: [
+    { id: 1, name: 'Brecha' },
+    { id: 2, name: 'Lago Frio' },
+    { id: 3, name: 'Pedra Longa' },
+  ],
+  stay: [
+    { in: 1, id: 11, guest: 'Ana', nights: 2 },
+    { in: 1, id: 12, guest: 'Rui', nights: 3 },
+    { in: 3, id: 13, guest: 'Ana', nights: 1 },
+    { in: 3, id: 14, guest: 'Bea', nights: 4 },
+    { in: 3, id: 15, guest: 'Zé', nights: 5 },
+  ],
+  charge: [
+    { in: 1, kind: 'bunk', amount: 1 },
+    { in: 3, kind: 'bunk', amount: 2 },
+    { in: 3, kind: 'linen', amount: 4 },
+    { in: 5, kind: 'bunk', amount: 8 },
+  ],
+};
+
+const stays = (more: Record<string, unknown> = {}) => ({
+  id: 'stays',
+  name: 'stay',
+  rows: { relation: 'stays' },
+  detail: line('guest', '"- " & guest'),
+  ...more,
+});
+const huts = (inner: object[], more: Record<string, unknown> = {}) =>
+  definition({
+    body: [
+      {
+        id: 'huts',
+        name: 'hut',
+        rows: { entity: 'hut' },
+        detail: line('name', 'name'),
+        detailFooter: line('sum', '"= " & SUM(nights)'),
+        drawers: inner,
+        ...more,
+      },
+    ],
+  });
+
+/** As a report has them that shows nothing but stays. */
+const STAYS: Rows = { stay: ROWS.stay!.map((row) => ({ ...row, in: 1 })) };
+
+const folded = async (report: ReturnType<typeof definition>, folds: FoldState = AS_STARTED) => {
+  const rows = report.body[0]?.name === 'stay' ? STAYS : ROWS;
+  const { text, pages, result } = await lay(report, rows, {}, { folds });
+  return { lines: text.flat(), text, pages, signs: pages.flatMap(signsOf), problems: result.problems };
+};
+const signsOf = ({ marks }: Page): FoldMark[] => marks.flatMap((mark) => (mark.kind === 'fold' ? [mark] : []));
+const ALL_CLOSED: FoldState = { base: 'closed', turned: [] };
+const ALL_OPEN: FoldState = { base: 'open', turned: [] };
+
+describe('a drawer that can be folded', () => {
+  it('has its sign at the row around it, and none where that has no rows', async () => {
+    const report = huts([stays({ fold: {}, footer: line('count', '"n " & COUNT(stay)') })]);
+    const open = await folded(report);
+    expect(open.signs.map(({ label, isClosed }) => [label, isClosed])).toEqual([
+      ['Brecha', false],
+      ['Pedra Longa', false],
+    ]);
+    const closed = await folded(report, turnFold(AS_STARTED, open.signs[0]!.key));
+    expect(closed.lines).toEqual([
+      ...['Brecha', 'n 2', '= 5', 'Lago Frio', '= 0'],
+      ...['Pedra Longa', '- Ana', '- Bea', '- Zé', 'n 3', '= 10'],
+    ]);
+    expect(closed.signs.map(({ isClosed }) => isClosed)).toEqual([true, false]);
+  });
+
+  it('has it in its own header where there is one, which stays when it is closed', async () => {
+    const report = huts([
+      stays({ fold: { closed: true, hidesFooter: true }, header: line('head', '"Stays"'), footer: line('f', '"end"') }),
+    ]);
+    expect((await folded(report)).lines).toEqual([
+      ...['Brecha', 'Stays', '= 5', 'Lago Frio', '= 0', 'Pedra Longa', 'Stays', '= 10'],
+    ]);
+    expect((await folded(report, ALL_OPEN)).lines.slice(0, 6)).toEqual([
+      'Brecha',
+      'Stays',
+      '- Ana',
+      '- Rui',
+      'end',
+      '= 5',
+    ]);
+  });
+
+  it('starts closed where its condition holds', async () => {
+    const { lines } = await folded(huts([stays({ fold: { closedIf: 'SUM(nights) > 6' } })]));
+    expect(lines).toEqual(['Brecha', '- Ana', '- Rui', '= 5', 'Lago Frio', '= 0', 'Pedra Longa', '= 10']);
+  });
+
+  it('counts what is closed in every total, also of the page and of drawers inside', async () => {
+    const charges = { id: 'charges', name: 'charge', rows: { relation: 'charges' }, detail: line('kind', 'kind') };
+    const report = definition({
+      ...huts([stays({ fold: { closed: true }, drawers: [charges] })], {
+        detailFooter: line('sum', 'SUM(amount) & " of " & SUM(amount; report)'),
+      }),
+      pageFooter: line('page', '"page " & SUM(nights) & " " & COUNT(charge)'),
+      footer: line('all', '"all " & SUM(amount) & " " & COUNT(stay)'),
+    });
+    const sums = ({ lines }: { lines: string[] }): string[] => lines.filter((one) => /\d/.test(one));
+    const [closed, open] = [await folded(report), await folded(report, ALL_OPEN)];
+    expect(sums(closed)).toEqual(['1 of 15', '0 of 15', '14 of 15', 'all 15 5', 'page 15 4']);
+    expect(sums(open)).toEqual(sums(closed));
+    expect(open.lines).toContain('bunk');
+    expect(closed.lines).not.toContain('bunk');
+  });
+
+  it('says that it needs a heading where no band can have its sign', () => {
+    const outermost = definition({
+      body: [{ id: 'huts', name: 'hut', rows: { entity: 'hut' }, fold: {}, detail: line('n', 'name') }],
+    });
+    expect(plan(outermost).problems).toMatchObject([{ code: 'fold-without-heading', place: { drawer: 'huts' } }]);
+    const second = huts([
+      stays({ fold: {} }),
+      stays({ id: 'more', name: 'more', fold: {}, detail: line('nights', 'nights') }),
+    ]);
+    expect(plan(second).problems).toMatchObject([{ code: 'fold-without-heading', place: { drawer: 'more' } }]);
+  });
+});
+
+describe('a group that can be folded', () => {
+  const GROUPS = [
+    {
+      name: 'long',
+      by: 'nights > 2',
+      fold: {},
+      header: line('g', '"long " & long'),
+      footer: line('gf', '"sum " & SUM(nights)'),
+    },
+    {
+      name: 'guest',
+      by: 'guest',
+      fold: {},
+      header: line('gg', '"of " & guest'),
+      footer: line('ggf', '"each " & SUM(nights)'),
+    },
+  ];
+  const grouped = (more: Record<string, unknown> = {}) =>
+    definition({
+      body: [
+        {
+          id: 'stays',
+          name: 'stay',
+          rows: { entity: 'stay' },
+          groups: GROUPS.map((group) => ({ ...group, ...more })),
+          detail: line('n', 'ROWNUMBER() & " " & nights'),
+          footer: line('all', '"all " & SUM(nights)'),
+        },
+      ],
+    });
+
+  it('shows its header and footer alone, and folds inside folds are as they were when it is opened', async () => {
+    const open = await folded(grouped());
+    const keyOf = (label: string): string => open.signs.find((sign) => sign.label === label)!.key;
+    const inner = turnFold(AS_STARTED, keyOf('of Ana'));
+    const both = turnFold(inner, keyOf('long FALSE'));
+    expect((await folded(grouped(), both)).lines).toEqual([
+      ...['long FALSE', 'sum 3'],
+      ...[
+        'long TRUE',
+        'of Bea',
+        '3 4',
+        'each 4',
+        'of Rui',
+        '4 3',
+        'each 3',
+        'of Zé',
+        '5 5',
+        'each 5',
+        'sum 12',
+        'all 15',
+      ],
+    ]);
+    expect((await folded(grouped(), turnFold(both, keyOf('long FALSE')))).lines.slice(0, 4)).toEqual([
+      ...['long FALSE', 'of Ana', 'each 3', 'sum 3'],
+    ]);
+    expect((await folded(grouped(), ALL_CLOSED)).lines).toEqual([
+      ...['long FALSE', 'sum 3', 'long TRUE', 'sum 12', 'all 15'],
+    ]);
+  });
+
+  it('comes back to the first pages, mark by mark, when everything is folded and unfolded one by one', async () => {
+    const report = grouped({ keepWhole: true });
+    const first = await folded(report);
+    let state = AS_STARTED;
+    for (const { key } of first.signs) state = turnFold(state, key);
+    expect((await folded(report, state)).lines).toEqual((await folded(report, ALL_CLOSED)).lines);
+    for (const { key } of [...first.signs].reverse()) state = turnFold(state, key);
+    expect(state).toEqual(AS_STARTED);
+    expect((await folded(report, state)).pages).toEqual(first.pages);
+  });
+
+  it('starts no page of its own while it is closed', async () => {
+    const report = grouped();
+    const header = { ...GROUPS[0]!.header, pageBreak: 'between' };
+    const broken = { ...report, body: [{ ...report.body[0]!, groups: [{ ...GROUPS[0]!, header }] }] };
+    const again = definition(broken as never);
+    expect((await folded(again)).pages).toHaveLength(2);
+    expect((await folded(again, ALL_CLOSED)).pages).toHaveLength(1);
+  });
+});
+
+it('names what is folded in nested reports by the rows around them', async () => {
+  const inner = definition({
+    body: [
+      {
+        id: 'stays',
+        name: 'stay',
+        rows: { entity: 'stay' },
+        fold: {},
+        header: line('h', '"Stays"'),
+        detail: line('s', 'guest'),
+      },
+    ],
+  });
+  const outer = definition({
+    body: [
+      {
+        id: 'huts',
+        name: 'hut',
+        rows: { entity: 'hut' },
+        detail: band(20, field('n', 'name'), nest('inner', { y: 6, rows: { relation: 'stays' } })),
+      },
+    ],
+  });
+  const laid = async (folds: FoldState) => (await lay(outer, ROWS, { inner }, { folds })).pages.flatMap(signsOf);
+  const signs = await laid(AS_STARTED);
+  expect(new Set(signs.map(({ key }) => key)).size).toBe(2);
+  expect((await laid(turnFold(AS_STARTED, signs[1]!.key))).map(({ isClosed }) => isClosed)).toEqual([false, true]);
+});

@@ -1,0 +1,74 @@
+import type { PlannedFold } from '../data/planned.ts';
+import { compileFormula } from '../formula/compile.ts';
+import type { Compiled, EvaluationContext } from '../formula/functions/context.ts';
+
+/** What of a report is closed: everything as it starts, open or closed, but for those that were turned the other way. */
+export interface FoldState {
+  base: 'start' | 'open' | 'closed';
+  /** Keys of what is the other way; see {@link FoldSign}. */
+  turned: readonly string[];
+}
+
+export const AS_STARTED: FoldState = { base: 'start', turned: [] };
+
+/** The state after one more was opened or closed. */
+export const turnFold = ({ base, turned }: FoldState, key: string): FoldState => ({
+  base,
+  turned: turned.includes(key) ? turned.filter((one) => one !== key) : [...turned, key],
+});
+
+/** Something that the reader opens and closes, as it is now. */
+export interface FoldSign {
+  /** Names it by the rows that it stands for, so that it is found again where they are. */
+  key: string;
+  isClosed: boolean;
+}
+
+/** Whether something is closed before anybody has opened or closed it. */
+export interface PreparedFold {
+  isClosed: boolean;
+  closedIf: Compiled | null;
+}
+
+/** A fold of rows. */
+export interface ShapeFold extends PreparedFold {
+  hidesFooter: boolean;
+}
+
+export const prepareFold = ({ fold, closedIf }: PlannedFold): ShapeFold => ({
+  isClosed: fold.closed ?? false,
+  closedIf: closedIf && compileFormula(closedIf),
+  hidesFooter: 'hidesFooter' in fold && fold.hidesFooter === true,
+});
+
+/** Decides what is closed while a report runs. */
+export class Folds {
+  private readonly turned: ReadonlySet<string>;
+
+  constructor(
+    private readonly state: FoldState = AS_STARTED,
+    /** Told of each decision, in order. */
+    private readonly onDecided: (sign: FoldSign, startsClosed: boolean) => void = () => {},
+  ) {
+    this.turned = new Set(state.turned);
+  }
+
+  /** `context`: with the rows current that its condition reads. */
+  sign(fold: PreparedFold, key: string, context: EvaluationContext): FoldSign {
+    const startsClosed = fold.closedIf ? fold.closedIf(context) === true : fold.isClosed;
+    const sign = { key, isClosed: isClosedIn(this.state, this.turned, key, startsClosed) };
+    this.onDecided(sign, startsClosed);
+    return sign;
+  }
+}
+
+const isClosedIn = ({ base }: FoldState, turned: ReadonlySet<string>, key: string, startsClosed: boolean): boolean => {
+  const isClosed = base === 'start' ? startsClosed : base === 'closed';
+  return turned.has(key) ? !isClosed : isClosed;
+};
+
+/** Finds whether a state closes something. */
+export const closedBy = (state: FoldState): ((key: string, startsClosed: boolean) => boolean) => {
+  const turned = new Set(state.turned);
+  return (key, startsClosed) => isClosedIn(state, turned, key, startsClosed);
+};
