@@ -2,7 +2,19 @@ import { spawnSync } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 
 /** Every benchmark in a process of its own, so that none warms another up; or the one that is named. */
-const PARTS = ['pdf', 'scale', 'nested', 'recipes', 'crosstab', 'sources', 'live', 'board', 'load', 'opening'] as const;
+const PARTS = [
+  'pdf',
+  'scale',
+  'nested',
+  'recipes',
+  'crosstab',
+  'sources',
+  'live',
+  'folds',
+  'board',
+  'load',
+  'opening',
+] as const;
 
 const [, , only] = process.argv;
 let status = 0;

@@ -1,4 +1,4 @@
-import { Command, CommanderError } from 'commander';
+import { Command, CommanderError, Option } from 'commander';
 import type { RenderOptions } from './render.ts';
 
 /** Each command loads what it needs when it is called, so that a word of help does not wait for databases. */
@@ -21,6 +21,11 @@ export const main = async (argv: readonly string[]): Promise<number> => {
     .option('--param <name=value...>', 'a parameter’s value; may be given several times', collect, [])
     .option('--format <format>', 'format of the file; “gaveta formats” lists them', 'pdf')
     .option('--option <name=value...>', 'an option of the format; may be given several times', collect, [])
+    .addOption(
+      new Option('--folds <state>', 'what can be opened and closed: as it starts, all open, or all closed')
+        .choices(['start', 'open', 'closed'])
+        .default('start'),
+    )
     .option('--out <file>', 'file to write; left out: the report’s name')
     .option('--profile', 'say what the run did, and where its time went', false)
     .action(async (report: string, options: Omit<RenderOptions, 'config'>) => {

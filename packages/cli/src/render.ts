@@ -1,5 +1,12 @@
 import { createWriteStream } from 'node:fs';
-import { type LateFill, type LayoutWork, planReport, readParameters, runReport } from '@gaveta/core/internal';
+import {
+  type FoldState,
+  type LateFill,
+  type LayoutWork,
+  planReport,
+  readParameters,
+  runReport,
+} from '@gaveta/core/internal';
 import { loadEquipment, PageChannel, pictureFile } from '@gaveta/output';
 import { type OpenRows, openRows, Workbench } from '@gaveta/server';
 import { loadConfig } from './config.ts';
@@ -10,6 +17,8 @@ export interface RenderOptions {
   option: string[];
   format: string;
   out?: string;
+  /** What can be opened and closed. */
+  folds: FoldState['base'];
   profile: boolean;
   config?: string;
 }
@@ -85,6 +94,7 @@ export const render = async (given: string, options: RenderOptions): Promise<num
       plan,
       book,
       parameters: read.values,
+      folds: { base: options.folds, turned: [] },
       open: () =>
         openRows(plan, {
           models: definitions.models,

@@ -19,7 +19,7 @@ export {
   type ReadParameters,
   readParameters,
 } from './data/parameters.ts';
-export { planReport, plansOf } from './data/plan.ts';
+export { hasFolds, planReport, plansOf } from './data/plan.ts';
 export { groupOrder } from './data/plan-rows.ts';
 export type { PlanContext, PlannedFormula, PlannedItem, ReportPlan } from './data/planned.ts';
 export { conjuncts, isPushable, joinConjuncts, PUSHABLE_FUNCTIONS } from './data/pushable.ts';
@@ -115,6 +115,7 @@ export {
   type LayoutWork,
   layoutReport,
 } from './layout/run.ts';
+export { type LayoutTrace, TraceDiffers } from './layout/trace.ts';
 export * from './model/model.ts';
 export { parameterAt } from './model/parameter-names.ts';
 export { type ParameterType, parameterType, rangeOf } from './model/parameter-types.ts';

@@ -143,6 +143,13 @@ export const CONTRACT = {
     needs: 'view',
     gives: 'events',
   },
+  'POST /runs/:id/folds': {
+    does: 'Lays a run out anew, from the rows that are there, with other parts of it closed: a new run. “at”: what its reader looks at.',
+    needs: 'view',
+    body: z.strictObject({ folds: part.folds, at: part.placeAsked.optional() }),
+    gives: part.runState,
+    status: 201,
+  },
   'GET /runs/:id/pages': {
     does: 'Pages from a number on, at most 20; those that are not there yet are left out.',
     needs: 'view',

@@ -53,6 +53,18 @@ export type Right = (typeof RIGHTS)[number];
 
 export const session = z.object({ user: z.string(), rights: z.array(z.enum(RIGHTS)) });
 
+/** What is closed: everything as it starts, open or closed, but for those turned the other way, which fold marks name. */
+export const folds = z.strictObject({
+  base: z.enum(['start', 'open', 'closed']),
+  turned: z.array(z.string().max(4000)).max(20_000).default([]),
+});
+/** A fold by the key of its mark, rows as region marks name them, and where they stand. */
+export const placeAsked = z.strictObject({
+  fold: z.string().max(4000).optional(),
+  rows: z.string().max(4000).optional(),
+  place: z.strictObject({ page: z.number().int().min(1), y: z.number() }).optional(),
+});
+
 const moment = z.string().describe('a moment as ISO 8601');
 
 export const storedReport = z.object({

@@ -46,6 +46,17 @@ export function* bandsOf(plan: ReportPlan): Iterable<PlannedBand> {
   for (const root of plan.roots) yield* ofDrawer(root);
 }
 
+/** Whether something in a report, or in one nested in it, can be opened and closed. */
+export const hasFolds = (plan: ReportPlan): boolean => {
+  const ofDrawer = ({ fold, groups, drawers }: PlannedDrawer): boolean =>
+    fold !== null || groups.some((group) => group.fold !== null) || drawers.some(ofDrawer);
+  return [...plansOf(plan)].some(
+    (one) =>
+      one.roots.some(ofDrawer) ||
+      [...bandsOf(one)].some(({ items }) => items.some(({ crosstab }) => crosstab?.folds.some(Boolean))),
+  );
+};
+
 /** Plans one report, itself perhaps nested in another. */
 const planWith = (planner: Planner): ReportPlan => {
   const { report } = planner;

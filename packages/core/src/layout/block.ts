@@ -16,6 +16,14 @@ export interface LateMark {
 
 export type LaidMark = Mark | LateMark;
 
+/** A band on its way to its page, as a run notes it. */
+export interface TracedBand {
+  height: number;
+  page: number;
+  /** More than its height matters: where it is cut, or what it shows when the number of pages is known. */
+  isNeeded: boolean;
+}
+
 /** A laid-out band, or a part of one: marks relative to its top left corner. Lengths in points. */
 export interface Block {
   height: number;
@@ -24,6 +32,8 @@ export interface Block {
   landings?: (() => void)[];
   /** Stands at the top of every page after the one it lands on, until the flow is told to stop. */
   repeats?: boolean;
+  /** The bands in it, where a run notes what becomes of them. */
+  traced?: TracedBand[];
   /** May be cut where the page ends, instead of going to the next page as a whole. */
   mayBeCut?: boolean;
 }
@@ -37,7 +47,11 @@ export const shiftLaid = (mark: LaidMark, dx: number, dy: number): void => {
 };
 
 /** A copy to put elsewhere; it does not land a second time. */
-export const copyBlock = (block: Block): Block => ({ height: block.height, marks: block.marks.map((m) => ({ ...m })) });
+export const copyBlock = ({ height, marks, traced }: Block): Block => ({
+  height,
+  marks: marks.map((m) => ({ ...m })),
+  ...(traced ? { traced } : {}),
+});
 
 /** Puts one block's marks and landings into another, moved. */
 export const mergeBlock = (into: Block, block: Block, dx: number, dy: number): void => {
@@ -46,6 +60,7 @@ export const mergeBlock = (into: Block, block: Block, dx: number, dy: number): v
     into.marks.push(mark);
   }
   if (block.landings) into.landings = [...(into.landings ?? []), ...block.landings];
+  if (block.traced) into.traced = [...(into.traced ?? []), ...block.traced];
   into.height = Math.max(into.height, block.height + dy);
 };
 
@@ -107,6 +122,7 @@ export const splitBlock = (block: Block, available: number, full: number): [Bloc
     }
   }
   if (cut <= 0.5) return null;
+  for (const band of block.traced ?? []) band.isNeeded = true;
   const upper: Block = { height: available, marks: [], ...(block.landings ? { landings: block.landings } : {}) };
   const lower: Block = { height: block.height - cut, marks: [], ...(block.mayBeCut ? { mayBeCut: true } : {}) };
   for (const mark of block.marks) {

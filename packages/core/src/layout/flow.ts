@@ -305,6 +305,6 @@ export class ColumnsFlow extends Flow {
 
   end(): void {
     this.flush();
-    if (this.block.marks.length > 0 || this.first) this.handOver();
+    if (this.block.height > 0 || this.block.marks.length > 0 || this.first) this.handOver();
   }
 }

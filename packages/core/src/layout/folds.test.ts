@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { FoldMark, Page } from '../page/page.ts';
 import { AS_STARTED, type FoldState, turnFold } from '../shape/folds.ts';
 import { band, definition, field, lay, line, nest, plan, type Rows } from './huts.test-support.ts';
+import { type LayoutTrace, TraceDiffers } from './trace.ts';
 
 const ROWS: Rows = {
   hut: [
@@ -235,4 +236,120 @@ it('names what is folded in nested reports by the rows around them', async () =>
   const signs = await laid(AS_STARTED);
   expect(new Set(signs.map(({ key }) => key)).size).toBe(2);
   expect((await laid(turnFold(AS_STARTED, signs[1]!.key))).map(({ isClosed }) => isClosed)).toEqual([false, true]);
+});
+
+describe('pages that stay as they are when something is folded', () => {
+  const many: Rows = { hut: [], stay: [], charge: [] };
+  for (let h = 1; h <= 12; h++) {
+    many.hut!.push({ id: h, name: `Hut ${h}` });
+    for (let s = 1; s <= (h * 7) % 5; s++) {
+      many.stay!.push({ in: h, id: many.stay!.length + 1, guest: 'ABCDE'[(s * h) % 5]!, nights: (s * h) % 7 });
+      for (let c = 0; c < (s * h) % 4; c++) many.charge!.push({ in: many.stay!.length, kind: `k${c}`, amount: c + 1 });
+    }
+  }
+  const LONG = 'A note that takes several lines of a narrow box, so that it may be cut where a page ends.';
+  const charges = (more: Record<string, unknown>) => ({
+    id: 'charges',
+    name: 'charge',
+    rows: { relation: 'charges' },
+    fold: {},
+    detail: line('kind', 'kind & " " & amount'),
+    ...more,
+  });
+  const grouped = {
+    groups: [
+      {
+        name: 'guest',
+        by: 'guest',
+        fold: { closedIf: 'guest = "B"' },
+        keepWhole: true,
+        header: line('gh', '"guest " & guest', { everyPage: true }),
+        footer: line('gf', '"each " & SUM(nights)'),
+      },
+    ],
+  };
+  const page = { paper: 'custom', width: 100, height: 80, margins: { top: 5, right: 5, bottom: 5, left: 5 } };
+  const footers = {
+    page,
+    pageFooter: band(5, field('pf', 'page.number & " of " & page.count & ": " & SUM(nights)')),
+  };
+  const REPORTS = {
+    groups: definition({ ...huts([stays({ ...grouped, fold: {}, drawers: [charges({})] })]), ...footers }),
+    kept: definition({
+      ...huts([stays({ fold: {}, keepWhole: true, drawers: [charges({ keepWhole: true })] })], { keepRow: true }),
+      ...footers,
+    }),
+    'side by side': definition({
+      ...huts([
+        stays({ fold: {}, header: line('h', '"Stays"'), beside: { x: 0, width: 40 }, drawers: [charges({})] }),
+        stays({
+          id: 'again',
+          name: 'again',
+          header: line('ah', '"Again"'),
+          detail: line('a', 'guest'),
+          fold: { closed: true },
+          beside: { x: 45, width: 40 },
+        }),
+      ]),
+      ...footers,
+    }),
+    columns: definition({
+      ...huts([stays({ columns: { count: 2, gap: 2, order: 'down' }, drawers: [charges({})] })]),
+      ...footers,
+    }),
+    'cut texts': definition({
+      ...huts([
+        stays({
+          fold: {},
+          detail: { ...band(20, field('n', `"${LONG} ${LONG}" & page.count`, { width: 20 })), keepWhole: false },
+        }),
+      ]),
+      ...footers,
+    }),
+  };
+
+  it.each(Object.entries(REPORTS))('are passed over: %s', async (_, report) => {
+    const run = async (folds: FoldState, before: LayoutTrace | null) => {
+      const { pages, result } = await lay(report, many, {}, { folds, tracing: { before } });
+      return { pages, result };
+    };
+    let state: FoldState = AS_STARTED;
+    let old = await run(state, null);
+    let passed = 0;
+    for (let step = 0; step < 24; step++) {
+      const signs = old.pages.flatMap(signsOf);
+      const next =
+        step % 9 === 8
+          ? { base: 'closed' as const, turned: [] }
+          : turnFold(state, signs[(step * 13) % signs.length]!.key);
+      const whole = await run(next, null);
+      const { pages: again, result } = await run(next, old.result.trace);
+      const { from } = result;
+      expect(again[0]!.number).toBe(from);
+      expect([...old.pages.slice(0, from - 1).map(withoutCount), ...again.map(withoutCount)]).toEqual(
+        whole.pages.map(withoutCount),
+      );
+      expect([...result.late]).toEqual([...whole.result.late]);
+      expect(result.trace).toEqual(whole.result.trace);
+      passed += from - 1;
+      state = next;
+      old = whole;
+    }
+    expect(passed).toBeGreaterThan(20);
+  });
+
+  it('are not guessed at: a trace of another run is refused', async () => {
+    const { result } = await lay(REPORTS.groups, many, {}, { tracing: { before: null } });
+    const folds = turnFold(AS_STARTED, result.trace!.folds.at(-1)!.key);
+    const fewer: Rows = { ...many, stay: many.stay!.filter((_, i) => i !== 1) };
+    await expect(lay(REPORTS.groups, fewer, {}, { folds, tracing: { before: result.trace } })).rejects.toThrow(
+      TraceDiffers,
+    );
+  });
+});
+
+/** A page without what waits for the number of pages, which changes. */
+const withoutCount = ({ marks, ...page }: Page): object => ({
+  ...page,
+  marks: marks.filter((mark) => mark.kind !== 'text' || !/ of \d+|\d$/.test(mark.text)),
 });

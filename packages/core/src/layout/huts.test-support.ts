@@ -129,7 +129,7 @@ export const layPlan = async (
     onPage: (page) => void pages.push(page),
     ...options,
   });
-  for (const { page, marks } of result.late) pages[page - 1]!.marks.push(...marks);
+  for (const { page, marks } of result.late) pages.find(({ number }) => number === page)?.marks.push(...marks);
   const words = (page: Page): string[] =>
     page.marks
       .filter((m): m is TextMark => m.kind === 'text')

@@ -85,6 +85,7 @@ export class PageFlow extends Flow {
     this.isUsed = true;
     this.putOn(block, this.geometry.left, this.bodyTop + dy);
     for (const landing of block.landings ?? []) landing();
+    for (const band of block.traced ?? []) band.page = this.number;
   }
 
   private putOn(block: Block, x: number, y: number): void {

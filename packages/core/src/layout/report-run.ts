@@ -175,20 +175,32 @@ export class ReportRun implements BandLayer, FlowHost {
 
   /** `alternate`: the background of a second row. */
   lay(band: PreparedBand, flow: Flow | null, alternate: string | null = null): Block | null {
+    const { tracing } = this.shared;
+    const passed = tracing?.passed();
+    if (passed) {
+      this.nextSign = null;
+      return this.withLandings(passed);
+    }
     this.lookAtPage(flow);
-    const block = layBand(band, this.context, this.around, null, alternate);
+    const laid = layBand(band, this.context, this.around, null, alternate);
+    const block = tracing ? tracing.note(laid) : laid;
     if (!block) {
       this.nextSign = null;
       return null;
     }
     this.sign(block);
-    if (this.landings.length > 0) {
-      block.landings = this.landings;
-      this.landings = [];
-    }
+    this.withLandings(block);
     if (this.shared.regions) {
       const { height } = block;
       block.marks.push({ kind: 'region', x: 0, y: 0, width: band.width, height, band: band.key, rows: this.rowPath() });
+    }
+    return block;
+  }
+
+  private withLandings(block: Block): Block {
+    if (this.landings.length > 0) {
+      block.landings = this.landings;
+      this.landings = [];
     }
     return block;
   }

@@ -6,6 +6,7 @@ import type { ReportRows } from '../shape/report-rows.ts';
 import type { Moment } from '../value/date.ts';
 import type { LayoutLimits } from './limits.ts';
 import type { Outline } from './outline.ts';
+import type { Tracing } from './trace.ts';
 
 /** What a run and the nested reports in it share. */
 export interface RunShared {
@@ -14,6 +15,8 @@ export interface RunShared {
   regions: boolean;
   /** What is closed. */
   folds: Folds;
+  /** Notes what the run does; null when nobody needs that. */
+  tracing: Tracing | null;
   runAt: Moment;
   problems: Problem[];
   outline: Outline;

@@ -2,7 +2,7 @@ import type { GivenParameters } from '../data/parameters.ts';
 import type { RowSource } from '../data/rows.ts';
 import type { Page, PagePicture } from '../page/page.ts';
 import { type Problem, problem } from '../problems/problem.ts';
-import { type FoldState, Folds } from '../shape/folds.ts';
+import { AS_STARTED, type FoldState, Folds } from '../shape/folds.ts';
 import { Moment } from '../value/date.ts';
 import type { Value } from '../value/value.ts';
 import { LAYOUT_LIMITS, type LayoutLimits } from './limits.ts';
@@ -11,6 +11,7 @@ import { type LateFill, PageFlow } from './page-flow.ts';
 import type { PreparedReport } from './prepared.ts';
 import { ReportRun } from './report-run.ts';
 import type { RunShared } from './run-shared.ts';
+import { type LayoutTrace, Tracing } from './trace.ts';
 
 export interface LayoutOptions {
   parameters: Record<string, Value>;
@@ -32,6 +33,11 @@ export interface LayoutOptions {
   regions?: boolean;
   /** What is opened and closed otherwise than it starts. */
   folds?: FoldState;
+  /**
+   * Notes what a later run with other folds need not do again. `before`: what this same run noted with the folds before; pages
+   * that are as they were then are not handed over, see `from` of the result. Throws TraceDiffers where it is of another run.
+   */
+  tracing?: { before: LayoutTrace | null };
   /** Called every few dozen milliseconds of work, so that others get their turn; also where no page is ready. */
   breathe?: (progress: LayoutProgress) => Promise<void>;
 }
@@ -65,6 +71,10 @@ export interface LayoutResult {
   late: Iterable<LateFill>;
   /** False when a limit ended the run early. */
   complete: boolean;
+  /** Number of the first page that was handed over; those before it are as they were in the run before. */
+  from: number;
+  /** For a run with other folds; null when none was asked for, or there was too much to note. */
+  trace: LayoutTrace | null;
   work: LayoutWork;
 }
 
@@ -87,6 +97,8 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
   let breath = started;
   let writing = 0;
   const shown = new Set<string>();
+  const { folds = AS_STARTED } = options;
+  const tracing = options.tracing ? new Tracing(options.tracing.before, folds, () => flow.pageNumber) : null;
   const check = (): void => {
     if (signal?.aborted) throw new LayoutCancelled('The run was cancelled');
     if (maxSeconds && performance.now() - started > maxSeconds * 1000)
@@ -96,7 +108,8 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
     source: options.source,
     signal,
     regions: options.regions ?? false,
-    folds: new Folds(options.folds),
+    folds: new Folds(options.folds, (sign, startsClosed) => tracing?.decided(sign, startsClosed)),
+    tracing,
     runAt: options.runAt ?? new Moment(Date.now()),
     problems: [],
     outline: options.outline ?? new Outline(),
@@ -121,7 +134,7 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
       check();
       for (let next = flow.finished.shift(); next; next = flow.finished.shift()) {
         const from = performance.now();
-        await options.onPage(next);
+        if (next.number >= (tracing?.from ?? 1)) await options.onPage(next);
         writing += performance.now() - from;
         if (maxPages && next.number >= maxPages)
           throw new LimitReached(problem('too-many-pages', {}, { limit: maxPages }));
@@ -141,7 +154,8 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
     complete = false;
     flow.end();
     shared.problems.push(error.problem);
-    if (error.problem.code === 'too-long') for (const page of flow.finished.splice(0)) await options.onPage(page);
+    if (error.problem.code === 'too-long')
+      for (const page of flow.finished.splice(0)) if (page.number >= (tracing?.from ?? 1)) await options.onPage(page);
   } finally {
     run.close();
   }
@@ -155,6 +169,8 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
     problems,
     late: flow.lateFills(),
     complete,
+    from: tracing?.from ?? 1,
+    trace: complete ? (tracing?.trace ?? null) : null,
     work: { rows, pages, formulas: work.formulas, waiting, writing, layout },
   };
 };

@@ -43,17 +43,20 @@ export interface RunResult<R extends OpenedRows> extends Omit<LayoutResult, 'lat
  * source or `onPage` threw.
  */
 export const runReport = async <R extends OpenedRows>(options: RunOptions<R>): Promise<RunResult<R>> => {
-  const { plan, book, open: _, onPrepared, ...layout } = options;
+  const { plan, book, open: _, onPrepared, tracing, ...layout } = options;
   const started = performance.now();
   const prepared = prepareReport(plan, book);
   const found = [...plan.problems, ...prepared.problems];
   const ready = performance.now();
   await onPrepared?.(found, prepared);
-  const outline = listsOutline(plan) ? await counted(options, prepared) : new Outline();
+  const isListed = listsOutline(plan);
+  const outline = isListed ? await counted(options, prepared) : new Outline();
+  // A list of the outline changes with every fold, wherever it stands.
+  const traced = tracing && !isListed ? { tracing } : {};
   const asked = performance.now();
   return overRows(options, async (opened) => {
     const begun = performance.now();
-    const { late, ...result } = await layoutReport(prepared, { ...layout, source: opened.source, outline });
+    const { late, ...result } = await layoutReport(prepared, { ...layout, ...traced, source: opened.source, outline });
     return {
       ...result,
       late: [...late],
@@ -87,7 +90,7 @@ const listsOutline = (plan: ReportPlan): boolean =>
 
 /** Lays the report out once to count what its outline will hold, and keeps nothing of its pages. */
 const counted = async <R extends OpenedRows>(options: RunOptions<R>, prepared: PreparedReport): Promise<Outline> => {
-  const { plan: _, book: __, open: ___, onPrepared: ____, onPicture: _____, ...layout } = options;
+  const { plan: _, book: __, open: ___, onPrepared: ____, onPicture: _____, tracing: ______, ...layout } = options;
   const outline = new Outline(null, true);
   await overRows(options, ({ source }) => layoutReport(prepared, { ...layout, source, outline, onPage: () => {} }));
   const levels = outline.entries.map(({ level }) => level);

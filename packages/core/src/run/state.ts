@@ -2,6 +2,7 @@ import type { LayoutWork } from '../layout/run.ts';
 import type { OutlineMark } from '../page/page.ts';
 import type { ProblemValue } from '../problems/phrases.ts';
 import type { Problem } from '../problems/problem.ts';
+import type { FoldState } from '../shape/folds.ts';
 
 /** Width and height in points of the pages from `page` on, 1-based, until the next such entry. */
 export interface PageSizeFrom {
@@ -29,6 +30,11 @@ export interface RunState<P extends Problem = Problem> {
   headings: number;
   /** Sizes of the pages so far, in order: each holds for the pages from its own on. */
   sizes: PageSizeFrom[];
+  /** Parts of it can be opened and closed. */
+  isFoldable: boolean;
+  folds: FoldState;
+  /** Of one that was laid out anew: where that is now which its reader looked at, as soon as it is known. */
+  place: PlaceInRun | null;
 }
 
 /** One query of a run. */

@@ -93,6 +93,11 @@ export const API_ERRORS = {
     title: 'No such upload',
     detail: 'The uploaded file is not here any more. Upload it again.',
   },
+  'rows-gone': {
+    status: 409,
+    title: 'Rows not kept',
+    detail: 'The rows of this run were not kept, so that it cannot be laid out again. Run the report again.',
+  },
   'too-many-runs': {
     status: 429,
     title: 'Too many runs',

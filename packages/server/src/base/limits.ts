@@ -24,6 +24,8 @@ export interface Limits extends LayoutLimits {
   keepRuns: number;
   /** Ended runs are let go after so long, unless somebody reads them. */
   keepMinutes: number;
+  /** Bytes of rows of one run that are kept, where readers can open and close parts of it; past them, they are read again. */
+  keepRowBytes: number;
   /** A run that nobody follows or asks for is ended after so long, unless it is to be kept. */
   abandonSeconds: number;
 
@@ -59,6 +61,7 @@ export const LIMITS: Limits = {
   runsWaiting: 20,
   keepRuns: 20,
   keepMinutes: 60,
+  keepRowBytes: 256 * MEGABYTE,
   abandonSeconds: 60,
   maxBody: 5 * MEGABYTE,
   maxDepth: 200,

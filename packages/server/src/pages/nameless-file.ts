@@ -6,6 +6,9 @@ import { join } from 'node:path';
 /** Bytes that are read at once when a file is sent. */
 const CHUNK = 256 * 1024;
 
+/** Bytes that are copied at once from one to another. */
+const COPIED = 4 * 1024 * 1024;
+
 /** A temporary file that has no name any more once it is open, so that nothing of it stays when the process is ended. */
 export class NamelessFile {
   size = 0;
@@ -36,6 +39,15 @@ export class NamelessFile {
       written += bytesWritten;
     }
     this.size += data.length;
+  }
+
+  /** Adds the first `length` bytes of another file. Throws when that is closed. */
+  async copy(other: NamelessFile, length: number): Promise<void> {
+    for (let at = 0; at < length; at += COPIED) {
+      const data = await other.read(at, Math.min(COPIED, length - at));
+      if (!data) throw new Error('the file was let go');
+      await this.append(data);
+    }
   }
 
   /** Null once it is closed. */

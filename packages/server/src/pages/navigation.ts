@@ -32,6 +32,12 @@ export class RunNavigation {
     }
   }
 
+  /** Takes what lies on the first `count` pages of another run. */
+  take(before: RunNavigation, count: number): void {
+    const anchors = [...before.anchors].filter(([, { page }]) => page <= count);
+    this.add({ headings: before.headings.filter(({ page }) => page <= count), anchors });
+  }
+
   anchor(name: string): PlaceInRun | null {
     return this.anchors.get(name) ?? null;
   }

@@ -26,5 +26,10 @@ export interface PageStore {
   page(number: number): Promise<Buffer | null>;
   /** The file of a picture that a page shows, by its hash; null when none does. */
   picture(hash: string): Promise<Buffer | null>;
+  /** Takes the first `count` pages of another store as they are there, without what waits for the number of pages. Comes first. */
+  take(before: PageStore, count: number): Promise<void>;
+  /** What the run noted for one that is laid out anew after it; null when it noted nothing. */
+  keepTrace(data: Uint8Array): Promise<void>;
+  trace(): Promise<Buffer | null>;
   close(): Promise<void>;
 }

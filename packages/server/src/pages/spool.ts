@@ -15,6 +15,7 @@ const ENDING = ']}'.length;
 export class PageSpool implements PageStore {
   private readonly at: (PageHeader & { offset: number })[] = [];
   private readonly pictures = new Map<string, { offset: number; length: number }>();
+  private traced: { offset: number; length: number } | null = null;
   private readonly late = new Map<number, readonly Mark[]>();
 
   private constructor(private readonly file: NamelessFile) {}
@@ -63,6 +64,25 @@ export class PageSpool implements PageStore {
   async picture(hash: string): Promise<Buffer | null> {
     const place = this.pictures.get(hash);
     return place ? this.file.read(place.offset, place.length) : null;
+  }
+
+  async take(before: PageStore, count: number): Promise<void> {
+    // Every store of a process is one of these.
+    if (!(before instanceof PageSpool) || this.file.size > 0) throw new Error('pages can only be taken first');
+    const last = before.at[count - 1];
+    const end = last ? last.offset + last.length : 0;
+    await this.file.copy(before.file, end);
+    this.at.push(...before.at.slice(0, count));
+    for (const [hash, place] of before.pictures) if (place.offset + place.length <= end) this.pictures.set(hash, place);
+  }
+
+  async keepTrace(data: Uint8Array): Promise<void> {
+    this.traced = { offset: this.file.size, length: data.length };
+    await this.file.append(data);
+  }
+
+  async trace(): Promise<Buffer | null> {
+    return this.traced && this.file.read(this.traced.offset, this.traced.length);
   }
 
   close(): Promise<void> {

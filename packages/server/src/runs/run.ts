@@ -1,7 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
 import {
+  AS_STARTED,
+  type FoldState,
   type PageSizeFrom,
+  type PlaceInRun,
   type Problem,
   type ProblemValue,
   problem,
@@ -12,7 +15,9 @@ import {
 } from '@gaveta/core/internal';
 import { RunNavigation } from '../pages/navigation.ts';
 import type { PageStore } from '../pages/page-store.ts';
-import type { ReportJob, RunLimits, RunResult } from '../threads/job.ts';
+import type { PlaceAsked } from '../pages/place-finder.ts';
+import { RowSpool } from '../pages/row-spool.ts';
+import type { KeepCalls, ReportJob, RunCalls, RunLimits, RunResult } from '../threads/job.ts';
 import type { FileAsked, ReportThreads } from '../threads/report-threads.ts';
 import type { ReportRows } from '../threads/row-server.ts';
 import { TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
@@ -29,6 +34,14 @@ export interface RunRequest {
   keep: boolean;
   /** Lets go of connections that were opened for this run alone. */
   close?: () => Promise<void>;
+  /** A run before it that is laid out anew. */
+  again?: {
+    folds: FoldState;
+    at: PlaceAsked | null;
+    /** Its rows, held for this run; null when they are read again. */
+    rows: RowSpool | null;
+    before: Run;
+  };
 }
 
 /** A file that is wanted of a run. */
@@ -57,6 +70,12 @@ export class Run {
   private peakMemory = 0;
   private readonly sizes: PageSizeFrom[] = [];
   private pages: PageStore | null = null;
+  /** Lets go of the run that it is laid out from. */
+  private readonly letGoBefore: () => void;
+  private isFoldable = false;
+  private place: PlaceInRun | null = null;
+  /** Its rows, so that it can be laid out anew; null where there is nothing to open and close. */
+  private kept: RowSpool | null;
   private readonly files = new RunFiles();
   /** Those who follow or read it at this moment. */
   private readers = 0;
@@ -68,12 +87,14 @@ export class Run {
     private readonly openPages: () => Promise<PageStore>,
   ) {
     this.report = request.job.report;
+    this.kept = request.again?.rows ?? null;
+    this.letGoBefore = request.again?.before.hold() ?? (() => {});
     this.owners.add(request.owner);
     this.changes.setMaxListeners(0);
   }
 
   get state(): RunState {
-    const { id, status, rows, problems, said, sizes } = this;
+    const { id, status, rows, problems, said, sizes, isFoldable, place } = this;
     return {
       id,
       report: this.report.name,
@@ -86,6 +107,9 @@ export class Run {
       said,
       headings: this.navigation.headings.length,
       sizes,
+      isFoldable,
+      folds: this.request.again?.folds ?? AS_STARTED,
+      place,
     };
   }
 
@@ -179,12 +203,20 @@ export class Run {
     return this.state;
   }
 
+  /** What it was asked for, and its rows, held for one more run that is laid out from them; null when they are not all there. */
+  again(): { request: RunRequest; rows: RowSpool | null } {
+    return { request: this.request, rows: this.kept?.isWhole ? this.kept.hold() : null };
+  }
+
   async close(): Promise<void> {
     await this.files.close();
     await this.pages?.close();
+    await this.kept?.letGo();
+    this.kept = null;
   }
 
   private async finish(): Promise<void> {
+    this.letGoBefore();
     await this.request.close?.().catch(() => {});
     this.ended = performance.now();
     this.changes.emit('change');
@@ -192,7 +224,7 @@ export class Run {
 
   /** Never rejects: what goes wrong is in its state. `wordsFor` finds them for an error that nobody expected. */
   async work(threads: ReportThreads, limits: RunLimits, wordsFor: (error: unknown) => ProblemValue): Promise<void> {
-    const { job, rows } = this.request;
+    const { job, rows, again = null } = this.request;
     let last = 0;
     this.started = performance.now();
     this.status = 'running';
@@ -202,16 +234,26 @@ export class Run {
       this.pages = pages;
       this.changes.emit('change');
       const asked = { job, rows, signal: this.abort.signal, seconds: limits.maxSeconds + GRACE };
-      const result = await threads.work({ kind: 'run', limits }, asked, {
-        planned: async (problems) => {
+      const task = {
+        kind: 'run' as const,
+        limits,
+        again: again && { folds: again.folds, at: again.at, hasRows: again.rows !== null },
+      };
+      const result = await threads.work(task, asked, {
+        ...this.keeping(limits),
+        ...this.after(pages),
+        planned: async (problems, isFoldable) => {
           this.problems = problems;
+          this.isFoldable = isFoldable;
         },
-        pages: async ({ data, pages: written, pictures, navigation }) => {
+        pages: async ({ data, pages: written, pictures, navigation, place }) => {
           const before = pages.count;
           await pages.add(data, written, pictures);
           this.navigation.add(navigation);
           for (const [i, page] of written.entries()) this.noteSize(before + i + 1, page);
-          if (before === 0) this.changes.emit('change');
+          const isPlaced = place !== null && this.place === null;
+          this.place = place;
+          if (before === 0 || isPlaced) this.changes.emit('change');
         },
         progress: async (read) => {
           this.rows = read;
@@ -224,13 +266,45 @@ export class Run {
       this.result = result;
       pages.fill(result.late);
       this.rows = result.rows;
-      this.problems.push(...result.problems);
+      this.place = result.place;
+      this.problems = withoutDoubles([...this.problems, ...result.problems]);
       this.status = 'done';
     } catch (error) {
       this.failed(error, limits, wordsFor);
     } finally {
       await this.finish();
     }
+  }
+
+  /** What the thread calls to begin where the run before is another one, and to note what a run after it can begin with. */
+  private after(pages: PageStore): Pick<RunCalls, 'reuse' | 'traceBefore' | 'trace'> {
+    const before = this.request.again?.before;
+    return {
+      reuse: async (count) => {
+        if (!before?.pages) throw new Error('there is no run before');
+        await pages.take(before.pages, count);
+        this.navigation.take(before.navigation, count);
+        this.sizes.push(...before.sizes.filter(({ page }) => page <= count));
+        // What was wrong on pages that were not laid out again is not told again.
+        this.problems = withoutDoubles([...this.problems, ...before.problems]);
+      },
+      traceBefore: async () => (await before?.pages?.trace()) ?? null,
+      trace: (data) => pages.keepTrace(data),
+    };
+  }
+
+  /** What the thread calls to keep rows, and to have them again. */
+  private keeping({ keepRowBytes }: RunLimits): KeepCalls {
+    const opened = async (): Promise<RowSpool> => {
+      this.kept ??= await RowSpool.open(keepRowBytes);
+      return this.kept;
+    };
+    return {
+      keep: async (level, data) => (await opened()).add(level, data),
+      broke: async (level, problem) => (await opened()).broke(level, problem),
+      keptAll: async () => (await opened()).complete(),
+      kept: async (level, place) => (await this.kept?.batch(level, place)) ?? null,
+    };
   }
 
   private failed(error: unknown, { maxSeconds }: RunLimits, wordsFor: (error: unknown) => ProblemValue): void {
@@ -245,3 +319,8 @@ export class Run {
     }
   }
 }
+
+/** Each problem once. */
+const withoutDoubles = (problems: readonly Problem[]): Problem[] => [
+  ...new Map(problems.map((one) => [JSON.stringify(one), one])).values(),
+];

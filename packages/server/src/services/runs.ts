@@ -27,6 +27,7 @@ type RunCalls =
   | 'POST /runs'
   | 'GET /runs/:id'
   | 'DELETE /runs/:id'
+  | 'POST /runs/:id/folds'
   | 'GET /runs/:id/pages'
   | 'GET /runs/:id/outline'
   | 'GET /runs/:id/anchor'
@@ -93,6 +94,21 @@ export class RunService {
     'DELETE /runs/:id': async ({ caller, params: { id } }) => {
       const run = this.run(id, caller);
       await this.parts.runs.cancel(run, caller.owner);
+      return stateOf(run);
+    },
+    'POST /runs/:id/folds': ({ caller, params: { id }, body: { folds, at } }) => {
+      const { runs, limits } = this.parts;
+      const before = this.run(id, caller);
+      const { request, rows } = before.again();
+      // Connections that were opened with somebody’s password are gone with the run.
+      if (!rows && request.close) throw new ApiError('rows-gone');
+      const { job, keep } = request;
+      const again = { folds, at: at ?? null, rows, before };
+      const run = runs.start({ job, rows: request.rows, owner: caller.owner, sameAs: null, keep, again });
+      if (!run) {
+        void rows?.letGo().catch(() => {});
+        throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
+      }
       return stateOf(run);
     },
     'GET /runs/:id/pages': async ({ caller, params: { id }, query: { from, count } }) => {

@@ -1,10 +1,12 @@
 import type { MessagePort } from 'node:worker_threads';
 import type {
   DataType,
+  FoldState,
   GivenParameters,
   LateFill,
   LayoutLimits,
   LayoutWork,
+  PlaceInRun,
   Problem,
   QueryProfile,
   Recipe,
@@ -16,6 +18,8 @@ import type { Claims } from '../access/claims.ts';
 import type { Statement } from '../connection/statement.ts';
 import type { RegisteredModel, RowScope, TableBinding } from '../model/define.ts';
 import type { Navigation } from '../pages/navigation.ts';
+import type { PlaceAsked } from '../pages/place-finder.ts';
+import type { PlainRowProblem } from '../pages/row-spool.ts';
 import type { PageHeader } from '../pages/spool.ts';
 import type { StageColumn } from '../staging/workbench.ts';
 
@@ -44,12 +48,22 @@ export interface ReportJob {
 export interface RunLimits {
   maxPages: number;
   maxSeconds: number;
+  /** Bytes of the rows of one run that are kept. */
+  keepRowBytes: number;
   layout: LayoutLimits;
+}
+
+/** A run that is laid out anew, with other parts of it closed. */
+export interface RunAgain {
+  folds: FoldState;
+  at: PlaceAsked | null;
+  /** Its rows were kept; otherwise they are read again. */
+  hasRows: boolean;
 }
 
 /** What a thread is asked to do with a report. */
 export type ReportTask =
-  | { kind: 'run'; limits: RunLimits }
+  | { kind: 'run'; limits: RunLimits; again: RunAgain | null }
   /** Its rows, as the designer's live page takes them. */
   | { kind: 'rows' }
   /** What is wrong with it. */
@@ -68,6 +82,8 @@ export interface TaskAnswers {
 /** What a run came to. */
 export interface RunResult {
   rows: number;
+  /** What comes closest to what a reader looked at on pages before. */
+  place: PlaceInRun | null;
   problems: Problem[];
   late: LateFill[];
   queries: QueryProfile[];
@@ -140,11 +156,30 @@ export interface WrittenPages {
   data: Uint8Array;
   pages: PageHeader[];
   navigation: Navigation;
+  /** What a reader looked at on pages before; null as long as it is not found. */
+  place: PlaceInRun | null;
+}
+
+/** Rows that are kept so that a run can be laid out anew; levels are known by number. */
+export interface KeepCalls {
+  /** Keeps a batch; false when no more is kept. */
+  keep(level: number, data: Uint8Array): Promise<boolean>;
+  broke(level: number, problem: PlainRowProblem): Promise<void>;
+  /** All rows were given; tells whether all were kept. */
+  keptAll(): Promise<boolean>;
+  /** A kept batch by its 0-based place; null after the last. */
+  kept(level: number, place: number): Promise<Uint8Array | null>;
 }
 
 /** Where a run tells how it goes on. */
-export interface RunCalls {
-  planned(problems: Problem[]): Promise<void>;
+export interface RunCalls extends KeepCalls {
+  /** `folds`: whether there is something to open and close. */
+  planned(problems: Problem[], folds: boolean): Promise<void>;
   pages(written: WrittenPages): Promise<void>;
   progress(rows: number): Promise<void>;
+  /** The first pages are those of the run before. */
+  reuse(count: number): Promise<void>;
+  /** What the run before noted, as JSON; null when that is not known. */
+  traceBefore(): Promise<Uint8Array | null>;
+  trace(data: Uint8Array): Promise<void>;
 }

@@ -1,8 +1,12 @@
 import {
+  hasFolds,
+  type LayoutTrace,
   type Level,
   levelKeys,
+  Moment,
   type Page,
   type PagePicture,
+  type PlaceInRun,
   type PlanContext,
   planReport,
   plansOf,
@@ -11,11 +15,13 @@ import {
   RowProblem,
   readParameters,
   runReport,
+  TraceDiffers,
   type WireRow,
 } from '@gaveta/core/internal';
 import { pictureFile } from '@gaveta/output/writer';
 import { withText } from '../base/problem-text.ts';
 import { navigationOf } from '../pages/navigation.ts';
+import { type PlaceAsked, PlaceFinder } from '../pages/place-finder.ts';
 import { type PageHeader, writePage } from '../pages/spool.ts';
 import { type OpenRows, openRows } from '../rows/row-source.ts';
 import { basesOf } from '../staging/bases.ts';
@@ -23,14 +29,15 @@ import { type Calls, joined } from './calls.ts';
 import type {
   PlainModel,
   ReportJob,
+  ReportTask,
   RowCalls,
   RunCalls,
-  RunLimits,
   RunResult,
   TaskAnswers,
   ThreadTask,
   WrittenPicture,
 } from './job.ts';
+import { keepingRows, keptRows } from './kept-rows.ts';
 import { giveWay } from './priority.ts';
 import { benchOver, connectionsOver, modelsOver } from './row-client.ts';
 import { threadEquipment } from './thread-equipment.ts';
@@ -75,7 +82,7 @@ export default async ({
     const work: Work = { job, plan, models, host, connections, signal: ended.signal, started };
     switch (task.kind) {
       case 'run':
-        return await run(work, task.limits);
+        return await run(work, task);
       case 'rows':
         return await rowsOf(work);
       case 'check':
@@ -122,22 +129,70 @@ const open = async ({ job, plan, models, host, connections, signal }: Work): Pro
   });
 };
 
-const run = async (work: Work, limits: RunLimits): Promise<RunResult> => {
-  const { job, plan, host, signal, started } = work;
+/** The rows of a run; kept where something can be closed, so that it can be laid out anew. */
+class RunRows {
+  private keeps: boolean;
+  private queries: OpenRows['queries'] = [];
+
+  constructor(
+    private readonly work: Work,
+    private hasRows: boolean,
+  ) {
+    this.keeps = hasFolds(work.plan);
+  }
+
+  /** Called for each time that the report is laid out. */
+  async open(): Promise<OpenRows> {
+    const { plan, host, signal } = this.work;
+    if (this.hasRows) return { ...keptRows(plan, host), queries: this.queries };
+    const opened = await open(this.work);
+    this.queries = opened.queries;
+    if (!this.keeps) return opened;
+    return keepingRows(opened, plan, host, signal, (isWhole) => {
+      this.hasRows = isWhole;
+      this.keeps = false;
+    });
+  }
+}
+
+const run = async (work: Work, task: Extract<ReportTask, { kind: 'run' }>): Promise<RunResult> => {
+  const { plan, host } = work;
+  const rows = new RunRows(work, task.again?.hasRows ?? false);
+  if (!hasFolds(plan)) return layOut(work, task, rows, undefined);
+  const data = task.again?.hasRows ? await host.traceBefore() : null;
+  const before = data && (JSON.parse(Buffer.from(data).toString()) as LayoutTrace);
+  try {
+    return await layOut(work, task, rows, { before });
+  } catch (error) {
+    // Nothing has left yet: a trace differs, if it does, before the first page that it tells to lay out.
+    if (!(error instanceof TraceDiffers)) throw error;
+    return layOut(work, task, rows, { before: null });
+  }
+};
+
+const layOut = async (
+  { job, plan, host, signal, started }: Work,
+  { limits, again }: Extract<ReportTask, { kind: 'run' }>,
+  rows: RunRows,
+  tracing: { before: LayoutTrace | null } | undefined,
+): Promise<RunResult> => {
   const planning = performance.now() - started;
-  const pages = new Outbox(host);
+  const pages = new Outbox(host, again?.at ?? null);
   const result = await runReport({
     plan,
     book: await (await equipment).book(),
-    open: () => open(work),
+    open: () => rows.open(),
+    ...(again ? { folds: again.folds } : {}),
+    ...(tracing ? { tracing } : {}),
     parameters: parametersOf(job).values,
     host: job.host,
+    runAt: new Moment(job.now),
     regions: true,
     signal,
     maxPages: limits.maxPages,
     maxSeconds: limits.maxSeconds,
     limits: limits.layout,
-    onPrepared: (problems) => host.planned([...problems]),
+    onPrepared: (problems) => host.planned([...problems], hasFolds(plan)),
     onPage: (page) => pages.add(page),
     onPicture: (picture) => pages.show(picture),
     breathe: async (progress) => {
@@ -145,15 +200,17 @@ const run = async (work: Work, limits: RunLimits): Promise<RunResult> => {
     },
   });
   await pages.flush();
+  if (result.trace) await host.trace(Buffer.from(JSON.stringify(result.trace)));
   return {
     rows: result.rows,
+    place: pages.place,
     problems: result.problems,
     late: result.late,
-    queries: result.opened.queries.map(({ report, level, query, rows, milliseconds }) => ({
+    queries: result.opened.queries.map(({ report, level, query, rows: count, milliseconds }) => ({
       report,
       drawer: level.drawer.name,
       sql: query.text,
-      rows,
+      rows: count,
       milliseconds,
     })),
     work: { ...result.work, planning: planning + result.preparing, opening: result.opening },
@@ -176,7 +233,15 @@ class Outbox {
   private last = performance.now();
   private sent: Promise<void> = Promise.resolve();
 
-  constructor(private readonly host: Calls<RunCalls>) {}
+  private hasBegun = false;
+  private readonly finder: PlaceFinder | null;
+
+  constructor(
+    private readonly host: Calls<RunCalls>,
+    at: PlaceAsked | null,
+  ) {
+    this.finder = at && new PlaceFinder(at);
+  }
 
   /** A picture goes with the next page. */
   show(picture: PagePicture): void {
@@ -194,14 +259,23 @@ class Outbox {
     this.navigation.headings.push(...headings);
     this.navigation.anchors.push(...anchors);
     this.bytes += written.length;
-    if (page.number === 1 || this.bytes >= FULL || performance.now() - this.last > PATIENCE) await this.send();
+    const wasFound = this.finder?.isFound;
+    if (!this.hasBegun && page.number > 1) {
+      await this.host.reuse(page.number - 1);
+      this.finder?.same(page.number - 1);
+    }
+    this.finder?.see(page);
+    const isAwaited = !this.hasBegun || this.finder?.isFound !== wasFound;
+    if (isAwaited || this.bytes >= FULL || performance.now() - this.last > PATIENCE) await this.send();
+    this.hasBegun = true;
   }
 
   /** One parcel is on its way while the next is being filled. */
   private async send(): Promise<void> {
     await this.sent;
     const { pages, pictures, navigation } = this;
-    const parcel = { data: Buffer.concat(this.data), pages, pictures, navigation };
+    const place = this.finder?.isFound ? this.finder.place : null;
+    const parcel = { data: Buffer.concat(this.data), pages, pictures, navigation, place };
     this.data = [];
     this.pages = [];
     this.pictures = [];
@@ -216,6 +290,11 @@ class Outbox {
   async flush(): Promise<void> {
     if (this.pages.length > 0 || this.pictures.length > 0) await this.send();
     await this.sent;
+  }
+
+  /** What comes closest to what a reader looked at. */
+  get place(): PlaceInRun | null {
+    return this.finder?.place ?? null;
   }
 }
 

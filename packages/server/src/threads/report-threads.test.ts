@@ -60,9 +60,20 @@ const few = (): ReportRows =>
     }),
   );
 
-const limits = { maxPages: 1000, maxSeconds: 60, layout: LIMITS };
+const limits = { maxPages: 1000, maxSeconds: 60, keepRowBytes: 1e6, layout: LIMITS };
 const never = new AbortController().signal;
-const deaf: RunCalls = { planned: async () => {}, pages: async () => {}, progress: async () => {} };
+const deaf: RunCalls = {
+  planned: async () => {},
+  pages: async () => {},
+  progress: async () => {},
+  keep: async () => true,
+  broke: async () => {},
+  keptAll: async () => true,
+  kept: async () => null,
+  reuse: async () => {},
+  traceBefore: async () => null,
+  trace: async () => {},
+};
 
 let threads = new ReportThreads(LIMITS);
 afterEach(async () => {
@@ -74,7 +85,7 @@ afterAll(async () => {
   await workbench.close();
 });
 const run = (job: ReportJob, rows: ReportRows, signal = never, seconds = 60) =>
-  threads.work({ kind: 'run', limits }, { job, rows, signal, seconds }, deaf);
+  threads.work({ kind: 'run', limits, again: null }, { job, rows, signal, seconds }, deaf);
 
 /** How many tables of runs the workbench holds. */
 const tablesLeft = async (): Promise<number> => {

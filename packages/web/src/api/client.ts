@@ -2,6 +2,7 @@ import type { AnswerOf, BodySent, CallName, ParamsOf } from '@gaveta/core/contra
 import type {
   ConnectionSettings,
   RunState as CoreRunState,
+  FoldState,
   GivenValue,
   Parameter,
   Problem,
@@ -261,6 +262,9 @@ export const api = {
     parameters: ParameterValues,
     credentials: Record<string, { user: string; password: string }> = {},
   ) => call('POST /runs', { body: { ...what, parameters, credentials } as unknown as BodySent<'POST /runs'> }),
+  /** Lays a run out anew with other parts of it closed; `at`: what its reader looks at. */
+  fold: (run: string, { base, turned }: FoldState, at: BodySent<'POST /runs/:id/folds'>['at'] = {}) =>
+    call('POST /runs/:id/folds', { params: { id: run }, body: { folds: { base, turned: [...turned] }, at } }),
   cancel: (run: string) => call('DELETE /runs/:id', { params: { id: run } }),
   pages: (run: string, from: number, count: number) =>
     call('GET /runs/:id/pages', { params: { id: run }, query: { from, count } }),

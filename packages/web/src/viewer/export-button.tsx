@@ -6,6 +6,7 @@ import { api, type OutputFacts, type RunState } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
 import { Button } from '../ui/controls.tsx';
 import { download } from './print.ts';
+import { allOpen, isAllOpen } from './use-folds.ts';
 
 interface ExportButtonProps {
   /** A run that is complete; null while there is none. */
@@ -13,29 +14,38 @@ interface ExportButtonProps {
   onFailure: (error: Error | null) => void;
 }
 
-/** Gives a run’s pages as a file: at once where there is one format, out of a menu where there are more. */
+/** A file that is wanted; `open`: with everything open that can be closed. */
+interface Wanted {
+  output: OutputFacts;
+  open: boolean;
+}
+
+/** Gives a run’s pages as a file: at once where there is one way, out of a menu where there are more. */
 export const ExportButton = ({ run, onFailure }: ExportButtonProps) => {
   const { t } = useTranslation();
   const outputs = useQuery(queries.outputs());
   const write = useMutation({
-    mutationFn: async ({ name, extension }: OutputFacts) => {
-      if (run) download(await api.file(run.id, name), `${run.report}.${extension}`);
+    mutationFn: async ({ output: { name, extension }, open }: Wanted) => {
+      if (!run) return;
+      const { id, report } = open ? await allOpen(run) : run;
+      download(await api.file(id, name), `${report}.${extension}`);
     },
     onMutate: () => onFailure(null),
     onError: onFailure,
   });
   const [first, ...more] = outputs.data ?? [];
   if (!first) return null;
-  const busy = write.isPending ? write.variables.label : null;
+  const busy = write.isPending ? write.variables.output.label : null;
+  const hasClosed = run?.isFoldable === true && !isAllOpen(run);
   const face = (label: string) => (
     <>
       <Download size={14} aria-hidden /> {label}
     </>
   );
   const isOff = run === null || busy !== null;
-  if (more.length === 0 || busy !== null)
+  if ((more.length === 0 && !hasClosed) || busy !== null)
     return (
-      <Button look="primary" disabled={isOff} onClick={() => write.mutate(first)}>
+      <Button look="primary" disabled={isOff} onClick={() => write.mutate({ output: first, open: false })}>
         {face(busy === null ? t('viewer.export', { format: first.label }) : t('viewer.exporting', { format: busy }))}
       </Button>
     );
@@ -48,11 +58,19 @@ export const ExportButton = ({ run, onFailure }: ExportButtonProps) => {
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content className="menu z-60" align="end">
-          {[first, ...more].map((output) => (
-            <DropdownMenu.Item key={output.name} className="menu-item" onSelect={() => write.mutate(output)}>
-              {output.label}
-            </DropdownMenu.Item>
-          ))}
+          {[first, ...more].flatMap((output) =>
+            (hasClosed ? [false, true] : [false]).map((open) => (
+              <DropdownMenu.Item
+                key={`${output.name} ${open}`}
+                className="menu-item"
+                onSelect={() => write.mutate({ output, open })}
+              >
+                {hasClosed
+                  ? t(open ? 'viewer.outputAllOpen' : 'viewer.outputAsShown', { format: output.label })
+                  : output.label}
+              </DropdownMenu.Item>
+            )),
+          )}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>

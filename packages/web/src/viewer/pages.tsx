@@ -1,12 +1,12 @@
 import { type LinkTarget, type PageSizeFrom, type PlaceInRun, pageToSvg } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { type MouseEvent, type RefObject, useEffect } from 'react';
-import { api } from '../api/client.ts';
+import { type KeyboardEvent, type MouseEvent, type RefObject, useEffect, useLayoutEffect, useRef } from 'react';
+import { blockOf } from './page-blocks.ts';
 import { sizeOfPage } from './page-sizes.ts';
 import type { PagePictures } from './pictures.ts';
+import { type Landing, type Looking, lookingAtFold } from './reading-place.ts';
 
-const BLOCK = 5;
 const GAP = 18;
 
 /** Points to CSS pixels at 100%. */
@@ -22,13 +22,17 @@ interface PagesProps {
   zoom: number;
   scroller: RefObject<HTMLDivElement | null>;
   goTo: RefObject<(place: PlaceInRun) => void>;
+  /** Where reading goes on, after something was opened or closed. */
+  landing: Landing | null;
+  onFold: (key: string, looking: Looking) => void;
   onPage: (page: number) => void;
   /** A link to an anchor or another report was clicked; addresses open by themselves. */
   onLink: (to: Exclude<LinkTarget, { address: string }>) => void;
 }
 
 /** Continuous pages; only those near the window are in the document. */
-export const Pages = ({ run, pictures, count, done, sizes, zoom, scroller, goTo, onPage, onLink }: PagesProps) => {
+export const Pages = (props: PagesProps) => {
+  const { run, pictures, count, done, sizes, zoom, scroller, goTo, landing, onFold, onPage, onLink } = props;
   const sizeOf = (index: number): { width: number; height: number } => {
     const { width, height } = sizeOfPage(sizes, index + 1);
     return { width: width * PIXELS * zoom, height: height * PIXELS * zoom };
@@ -50,7 +54,32 @@ export const Pages = ({ run, pictures, count, done, sizes, zoom, scroller, goTo,
   };
   const shown = list.getVirtualItemForOffset((list.scrollOffset ?? 0) + (scroller.current?.clientHeight ?? 0) / 3);
   const current = Math.min(count, Math.max(1, (shown?.index ?? 0) + 1));
+  const placed = useRef<Landing | null>(null);
+  const focused = useRef<string | null>(null);
+  useLayoutEffect(() => {
+    if (!landing || placed.current === landing) return;
+    placed.current = landing;
+    focused.current = landing.focus ?? null;
+    const [start] = list.getOffsetForIndex(landing.place.page - 1, 'start') ?? [0];
+    list.scrollToOffset(start + landing.place.y * PIXELS * zoom - landing.below);
+  }, [landing, list, zoom]);
+  // The keyboard stays on the sign, once its page is there.
+  useEffect(() => {
+    if (focused.current === null) return;
+    const sign = scroller.current?.querySelector<SVGElement>(`[data-fold="${CSS.escape(focused.current)}"]`);
+    if (!sign) return;
+    focused.current = null;
+    sign.focus({ preventScroll: true });
+  });
+  const press = (event: MouseEvent | KeyboardEvent): boolean => {
+    const sign = event.target instanceof Element ? event.target.closest('[data-fold]') : null;
+    if (!sign || !scroller.current) return false;
+    event.preventDefault();
+    onFold(sign.getAttribute('data-fold')!, lookingAtFold(scroller.current, sign, 'key' in event));
+    return true;
+  };
   const follow = (event: MouseEvent): void => {
+    if (press(event)) return;
     const link = event.target instanceof Element ? event.target.closest('a[data-link]') : null;
     const to = link?.getAttribute('data-link');
     if (!to) return;
@@ -59,14 +88,18 @@ export const Pages = ({ run, pictures, count, done, sizes, zoom, scroller, goTo,
   };
   useEffect(() => onPage(current), [current, onPage]);
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: the links inside are reached by keys, and click when followed
-    // biome-ignore lint/a11y/useKeyWithClickEvents: see above
-    <div className="relative mx-auto" style={{ height: list.getTotalSize(), width }} onClick={follow}>
+    // biome-ignore lint/a11y/noStaticElementInteractions: the links and signs inside are reached by keys
+    <div
+      className="relative mx-auto"
+      style={{ height: list.getTotalSize(), width }}
+      onClick={follow}
+      onKeyDown={(event) => (event.key === 'Enter' || event.key === ' ') && press(event)}
+    >
       {list.getVirtualItems().map(({ index, start }) => {
         const size = sizeOf(index);
         return (
           <div key={index} className="absolute" style={{ top: start, left: (width - size.width) / 2, ...size }}>
-            <OnePage run={run} pictures={pictures} number={index + 1} done={done} />
+            <OnePage run={run} pictures={pictures} number={index + 1} count={count} done={done} />
           </div>
         );
       })}
@@ -74,22 +107,15 @@ export const Pages = ({ run, pictures, count, done, sizes, zoom, scroller, goTo,
   );
 };
 
-interface OnePageProps extends Pick<PagesProps, 'run' | 'pictures' | 'done'> {
+interface OnePageProps extends Pick<PagesProps, 'run' | 'pictures' | 'count' | 'done'> {
   number: number;
 }
 
-const OnePage = ({ run, pictures, number, done }: OnePageProps) => {
-  const from = Math.floor((number - 1) / BLOCK) * BLOCK + 1;
-  // What waits for the number of pages is there only when the run is done, so pages are read again then.
+const OnePage = ({ run, pictures, number, count, done }: OnePageProps) => {
   const block = useQuery({
-    queryKey: ['pages', run, from, done],
-    queryFn: async () => {
-      const pages = await api.pages(run, from, BLOCK);
-      await pictures.load(pages);
-      return pages;
-    },
-    staleTime: Number.POSITIVE_INFINITY,
-    gcTime: 60_000,
+    ...blockOf(run, number, { count, done, pictures }),
+    // More pages of it, or what they waited for: until they are there, those that are stay.
+    placeholderData: (old, before) => (before?.queryKey[1] === run ? old : undefined),
   });
   const page = block.data?.find((p) => p.number === number);
   return (

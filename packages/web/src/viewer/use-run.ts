@@ -43,7 +43,11 @@ export const useRun = (
     return () => abort.abort();
   }, [report, definition, values, attempt, credentials]);
 
-  const { state, error } = view;
+  return view;
+};
+
+/** Tells the host’s page how many pages are shown, and what went wrong. */
+export const useTellHost = (report: string, { state, error }: RunView): void => {
   const status = state?.status;
   const pages = state?.pages ?? 0;
   useEffect(() => {
@@ -55,5 +59,4 @@ export const useRun = (
     const code = typeof error === 'object' && error !== null && 'code' in error ? String(error.code) : 'unexpected';
     tellHost({ kind: 'error', code, detail: error instanceof Error ? error.message : String(error) });
   }, [error]);
-  return view;
 };

@@ -15,14 +15,17 @@ import { Button, IconButton, Notice } from '../ui/controls.tsx';
 import { Failure, useFailureText } from '../ui/failure.tsx';
 import { Panel } from '../ui/panel.tsx';
 import { ExportButton } from './export-button.tsx';
+import { FoldChoice, FoldsMenu } from './folds-menu.tsx';
 import { OutlineWing } from './outline-wing.tsx';
 import { Pages } from './pages.tsx';
 import { usePagePictures } from './pictures.ts';
 import { MOST_PRINTED, printRun } from './print.ts';
+import { lookingAt } from './reading-place.ts';
 import { browserMemory, rememberedValues, rememberValues } from './remembered.ts';
 import { RunWords } from './run-words.tsx';
 import { type Credentials, SignIn } from './sign-in.tsx';
-import { useRun } from './use-run.ts';
+import { allOpen, isAllOpen, useFolds } from './use-folds.ts';
+import { useRun, useTellHost } from './use-run.ts';
 
 /** `home` is where the way back leads; null inside a host's page. `unsaved` runs work that the designer has put by. */
 export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; unsaved?: boolean }) => {
@@ -47,7 +50,12 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
   const session = useQuery(queries.session());
   const parameters = useMemo<ParameterValues>(() => Object.fromEntries(search), [search]);
   const [credentials, setCredentials] = useState<Credentials>();
-  const { state, error } = useRun(id, unsaved ? report.data?.definition : null, parameters, attempt, credentials);
+  const run = useRun(id, unsaved ? report.data?.definition : null, parameters, attempt, credentials);
+  const pictures = usePagePictures();
+  const folded = useFolds(run.state, pictures);
+  const { state } = folded;
+  const { error } = run;
+  useTellHost(id, { state, error });
   const asking =
     error instanceof ApiFailure && error.code === 'needs-sign-in' ? (error.document.connections as string[]) : null;
 
@@ -78,8 +86,13 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
   );
 
   const [exportFailure, setExportFailure] = useState<Error | null>(null);
-  const pictures = usePagePictures();
-  const print = useMutation({ mutationFn: async () => state && printRun(state.id, state.pages, pictures) });
+  const print = useMutation({
+    mutationFn: async (open: boolean) => {
+      if (!state) return;
+      const whole = open ? await allOpen(state) : state;
+      await printRun(whole.id, whole.pages, pictures);
+    },
+  });
   const fit = (): void => {
     const widest = Math.max(0, ...(state?.sizes ?? []).map(({ width }) => width));
     if (widest > 0 && scroller.current)
@@ -102,6 +115,8 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
   };
   const done = state?.status === 'done';
   const count = state?.pages ?? 0;
+  /** Something may be closed. */
+  const hasClosed = state?.isFoldable === true && !isAllOpen(state);
   const hasOutline = state !== null && state.headings > 0;
 
   return (
@@ -121,6 +136,13 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
             <ListTree size={16} />
           </IconButton>
         )}
+        {state?.isFoldable && (
+          <FoldsMenu
+            onAll={(base) => {
+              if (scroller.current) folded.all(base, lookingAt(scroller.current));
+            }}
+          />
+        )}
         <h1 className="truncate text-[14px] font-semibold">{report.data?.name}</h1>
         <RunWords state={state} />
         <span className="flex-1" />
@@ -133,13 +155,14 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
             <PencilRuler size={14} aria-hidden /> {t('viewer.design')}
           </Button>
         )}
-        <Button
-          disabled={!done || count === 0 || count > MOST_PRINTED || print.isPending}
-          title={count > MOST_PRINTED ? t('viewer.tooManyToPrint', { most: MOST_PRINTED }) : undefined}
-          onClick={() => print.mutate()}
-        >
-          <Printer size={14} aria-hidden /> {print.isPending ? t('viewer.printing') : t('viewer.print')}
-        </Button>
+        <FoldChoice isOffered={hasClosed} onChoice={(open) => print.mutate(open)}>
+          <Button
+            disabled={!done || count === 0 || count > MOST_PRINTED || print.isPending}
+            title={count > MOST_PRINTED ? t('viewer.tooManyToPrint', { most: MOST_PRINTED }) : undefined}
+          >
+            <Printer size={14} aria-hidden /> {print.isPending ? t('viewer.printing') : t('viewer.print')}
+          </Button>
+        </FoldChoice>
         <ExportButton run={done && count > 0 ? state : null} onFailure={setExportFailure} />
       </header>
       <ParameterChips
@@ -160,7 +183,7 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
         <main ref={scroller} tabIndex={0} className="relative min-h-0 flex-1 overflow-auto bg-desk px-6 pb-20">
           {asking && <SignIn connections={asking} onGiven={setCredentials} />}
           <Trouble
-            error={asking ? null : (report.error ?? error ?? exportFailure ?? print.error)}
+            error={asking ? null : (report.error ?? error ?? folded.error ?? exportFailure ?? print.error)}
             state={state}
             retry={() => setAttempt((n) => n + 1)}
           />
@@ -174,6 +197,8 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
               zoom={zoom}
               scroller={scroller}
               goTo={goTo}
+              landing={folded.landing}
+              onFold={folded.turn}
               onPage={setPage}
               onLink={(to) => void follow(to)}
             />

@@ -1,0 +1,64 @@
+import type { FoldState } from '@gaveta/core/internal';
+import { ListChevronsUpDown } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import { cloneElement, type ReactElement } from 'react';
+import { useTranslation } from 'react-i18next';
+import { IconButton } from '../ui/controls.tsx';
+
+const ALL = [
+  ['open', 'viewer.openAll'],
+  ['closed', 'viewer.closeAll'],
+  ['start', 'viewer.asAtFirst'],
+] as const satisfies [FoldState['base'], string][];
+
+/** Opens or closes everything that can be. */
+export const FoldsMenu = ({ onAll }: { onAll: (base: FoldState['base']) => void }) => {
+  const { t } = useTranslation();
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger asChild>
+        <IconButton label={t('viewer.folds')}>
+          <ListChevronsUpDown size={16} />
+        </IconButton>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className="menu z-60" align="start">
+          {ALL.map(([base, words]) => (
+            <DropdownMenu.Item key={base} className="menu-item" onSelect={() => onAll(base)}>
+              {t(words)}
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+};
+
+/** A button that asks, where something may be closed, whether that is wanted as it is shown or all open. */
+export const FoldChoice = ({
+  isOffered,
+  onChoice,
+  children,
+}: {
+  isOffered: boolean;
+  onChoice: (open: boolean) => void;
+  children: ReactElement<{ onClick?: () => void }>;
+}) => {
+  const { t } = useTranslation();
+  if (!isOffered) return cloneElement(children, { onClick: () => onChoice(false) });
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger asChild>{children}</DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className="menu z-60" align="end">
+          <DropdownMenu.Item className="menu-item" onSelect={() => onChoice(false)}>
+            {t('viewer.asShown')}
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className="menu-item" onSelect={() => onChoice(true)}>
+            {t('viewer.allOpen')}
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+};

@@ -1,0 +1,122 @@
+import { type FoldState, turnFold } from '@gaveta/core/internal';
+import { useQueryClient } from '@tanstack/react-query';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { api, type RunState } from '../api/client.ts';
+import { blocksAround } from './page-blocks.ts';
+import type { PagePictures } from './pictures.ts';
+import type { Landing, Looking } from './reading-place.ts';
+
+/** Pages past the one that is looked at that must be there before new pages take the place of old ones. */
+const AHEAD = 2;
+
+export const ALL_OPEN: FoldState = { base: 'open', turned: [] };
+
+export const isAllOpen = ({ folds }: RunState): boolean => folds.base === 'open' && folds.turned.length === 0;
+
+/** Whether the run is as far as it gets. */
+const hasEnded = ({ status }: RunState): boolean => status !== 'running' && status !== 'waiting';
+
+/** The run with everything open, laid out to its end: itself where it is so. Throws when it cannot be. */
+export const allOpen = async (run: RunState): Promise<RunState> => {
+  if (!run.isFoldable || isAllOpen(run)) return run;
+  let state: RunState = await api.fold(run.id, ALL_OPEN);
+  const told = (next: RunState): void => {
+    state = next;
+  };
+  await api.follow(state.id, told, new AbortController().signal);
+  if (state.status !== 'done') throw new Error(state.detail ?? state.status);
+  return state;
+};
+
+export interface FoldedRun {
+  /** The run whose pages are shown: the one that was given, or the newest of those laid out from it. */
+  state: RunState | null;
+  /** Where its reader goes on reading; null when nothing was opened or closed yet. */
+  landing: Landing | null;
+  /** Why the last time did not work; the pages before are still shown. */
+  error: unknown;
+  turn: (key: string, looking: Looking) => void;
+  /** Everything open, closed, or as it was at first. */
+  all: (base: FoldState['base'], looking: Looking) => void;
+}
+
+/** Opens and closes parts of a run: new pages take the place of old ones once those that are looked at are there. */
+export const useFolds = (run: RunState | null, pictures: PagePictures): FoldedRun => {
+  const client = useQueryClient();
+  const [folded, setFolded] = useState<{ of: string; state: RunState; landing: Landing | null } | null>(null);
+  const [error, setError] = useState<unknown>(null);
+  const asked = useRef<{ folds: FoldState; abort: AbortController } | null>(null);
+  const own = folded && folded.of === run?.id ? folded : null;
+  const state = own?.state ?? run;
+  const shown = useRef(state);
+  shown.current = state;
+
+  // What is on its way for another run is not waited for any more.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: for each run anew
+  useEffect(() => {
+    setError(null);
+    return () => {
+      asked.current?.abort.abort();
+      asked.current = null;
+    };
+  }, [run?.id]);
+
+  const lay = useCallback(
+    async (of: string, from: RunState, folds: FoldState, looking: Looking, signal: AbortSignal): Promise<void> => {
+      const started = await api.fold(from.id, folds, looking.at);
+      const given = (): void => void api.cancel(started.id).catch(() => {});
+      if (signal.aborted) return given();
+      signal.addEventListener('abort', given, { once: true });
+      let isShown = false;
+      let showing: Promise<void> | null = null;
+      let newest = started;
+      const show = async (): Promise<void> => {
+        const { place } = newest;
+        const pages = place?.page ?? 1;
+        await Promise.all(blocksAround(newest, pages, pictures).map((block) => client.prefetchQuery(block)));
+        if (signal.aborted) return;
+        isShown = true;
+        signal.removeEventListener('abort', given);
+        setFolded({ of, state: newest, landing: { ...looking, place: place ?? { page: 1, y: 0 } } });
+      };
+      const told = (next: RunState): void => {
+        newest = next;
+        if (next.status === 'failed' || next.status === 'cancelled') return;
+        if (isShown) setFolded((old) => old && { ...old, state: next });
+        else if (hasEnded(next) || (next.place && next.pages >= next.place.page + AHEAD)) showing ??= show();
+      };
+      await api.follow(started.id, told, signal);
+      await showing;
+      if (newest.status === 'failed') throw new Error(newest.detail ?? '');
+      if (isShown) setFolded((old) => old && { ...old, state: newest });
+    },
+    [client, pictures],
+  );
+
+  const ask = useCallback(
+    (next: (now: FoldState) => FoldState, looking: Looking): void => {
+      const from = shown.current;
+      if (!from || !run) return;
+      // One that is on its way is taken further.
+      const folds = next(asked.current?.folds ?? from.folds);
+      asked.current?.abort.abort();
+      const abort = new AbortController();
+      asked.current = { folds, abort };
+      setError(null);
+      lay(run.id, from, folds, looking, abort.signal)
+        .catch((failed: unknown) => {
+          if (!abort.signal.aborted) setError(failed);
+        })
+        .finally(() => {
+          if (asked.current?.abort === abort) asked.current = null;
+        });
+    },
+    [lay, run],
+  );
+  const turn = useCallback((key: string, looking: Looking) => ask((now) => turnFold(now, key), looking), [ask]);
+  const all = useCallback(
+    (base: FoldState['base'], looking: Looking) => ask(() => ({ base, turned: [] }), looking),
+    [ask],
+  );
+  return { state, landing: own?.landing ?? null, error, turn, all };
+};
