@@ -108,7 +108,7 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
     source: options.source,
     signal,
     regions: options.regions ?? false,
-    folds: new Folds(options.folds, (sign, startsClosed) => tracing?.decided(sign, startsClosed)),
+    folds: new Folds(options.folds, tracing),
     tracing,
     runAt: options.runAt ?? new Moment(Date.now()),
     problems: [],
@@ -148,6 +148,7 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
   try {
     await run.all(flow, 1);
     flow.end();
+    tracing?.end();
     await shared.deliver();
   } catch (error) {
     if (!(error instanceof LimitReached)) throw error;

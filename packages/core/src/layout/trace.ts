@@ -1,4 +1,4 @@
-import { closedBy, type FoldSign, type FoldState } from '../shape/folds.ts';
+import { closedBy, type FoldLog, type FoldSign, type FoldState } from '../shape/folds.ts';
 import type { Block, TracedBand } from './block.ts';
 
 /** What was decided of a fold, and the 1-based number of the page that was open then. */
@@ -25,19 +25,20 @@ const MOST_BANDS = 300_000;
 /** The run is not the one that its trace is of: the trace must not be used. */
 export class TraceDiffers extends Error {}
 
-/** Number of the first page that can be another one when folds are in another state; 1 when that is not known. */
+/** Place of the first decision that is another one when folds are in another state; -1 when none is. */
 const firstChanged = ({ folds }: LayoutTrace, state: FoldState): number => {
   const isClosed = closedBy(state);
-  const changed = folds.find((fold) => isClosed(fold.key, fold.startsClosed) !== fold.isClosed);
-  return changed?.page ?? 1;
+  return folds.findIndex((fold) => isClosed(fold.key, fold.startsClosed) !== fold.isClosed);
 };
 
 /** Notes what a run does, and tells it what it need not lay out, since nobody will see it. */
-export class Tracing {
+export class Tracing implements FoldLog {
   /** Pages before this one are as they were in the run before. */
   readonly from: number;
   private readonly bands: TracedBand[] = [];
   private readonly folds: FoldDecision[] = [];
+  /** Decisions until here are as they were. */
+  private readonly changed: number;
   private isSame: boolean;
   private isOver = false;
 
@@ -47,7 +48,8 @@ export class Tracing {
     state: FoldState,
     private readonly openPage: () => number,
   ) {
-    this.from = before ? firstChanged(before, state) : 1;
+    this.changed = before ? firstChanged(before, state) : -1;
+    this.from = before?.folds[this.changed]?.page ?? 1;
     this.isSame = this.from > 1;
   }
 
@@ -70,15 +72,28 @@ export class Tracing {
     return block;
   }
 
+  /** What was decided before, as long as nothing differs: its name need not be worked out. */
+  next(): FoldSign | null {
+    if (!this.isSame || this.folds.length >= this.changed) return null;
+    const known = this.before!.folds[this.folds.length]!;
+    this.folds.push(known);
+    return known;
+  }
+
   /** Throws TraceDiffers where the run before decided on something else. */
   decided(sign: FoldSign, startsClosed: boolean): void {
     const page = this.openPage();
     if (this.isSame) {
-      const was = this.before!.folds[this.folds.length];
+      const was = this.before!.folds[this.changed];
       if (was?.key !== sign.key || was.page !== page) throw new TraceDiffers('the run is not the one of the trace');
-      if (was.isClosed !== sign.isClosed) this.isSame = false;
+      this.isSame = false;
     }
     this.folds.push({ ...sign, startsClosed, page });
+  }
+
+  /** The run has ended. Throws TraceDiffers where it did not come to what is to be another one. */
+  end(): void {
+    if (this.isSame) throw new TraceDiffers('the run is not the one of the trace');
   }
 
   /** Null when there was too much to note. */

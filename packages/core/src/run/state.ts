@@ -33,7 +33,7 @@ export interface RunState<P extends Problem = Problem> {
   /** Parts of it can be opened and closed. */
   isFoldable: boolean;
   folds: FoldState;
-  /** Of one that was laid out anew: where that is now which its reader looked at, as soon as it is known. */
+  /** Of one that was laid out anew: where that is now which its reader looked at, as soon as the pages there can be read. */
   place: PlaceInRun | null;
 }
 

@@ -34,8 +34,8 @@ export class DrawerWalk {
   private listener!: DrawerVisitor;
   /** Place of the outermost group that is closed now; `all` when all rows are, null when nothing is. */
   private closed: number | 'all' | null = null;
-  /** Names the rows around, and the drawer. */
-  private path = '';
+  /** Names the rows around and the drawer, once that is asked for. */
+  private path: string | null = null;
 
   constructor(
     private readonly rows: ReportRows,
@@ -89,10 +89,10 @@ export class DrawerWalk {
 
   /** All rows, and the end: tells `visitor` of them. */
   async run(parent: number, visitor: DrawerVisitor): Promise<void> {
-    const { rows, level, drawer } = this;
+    const { rows, level } = this;
     this.listener = visitor;
     this.visitor = visitor;
-    if (drawer.fold || drawer.groupFolds.some(Boolean)) this.path = rows.foldKey(level.drawer.id);
+    this.path = null;
     visitor.begin();
     if (this.sign?.isClosed) this.close('all');
     await this.all(parent);
@@ -209,9 +209,14 @@ export class DrawerWalk {
     visitor.rowPassed();
   }
 
+  private key(): string {
+    this.path ??= this.rows.foldKey(this.level.drawer.id, this.level);
+    return this.path;
+  }
+
   private async header(): Promise<void> {
     const { fold } = this.drawer;
-    const sign = fold?.at === 'header' ? this.rows.folds.sign(fold, this.path, this.rows.context) : null;
+    const sign = fold?.at === 'header' ? this.rows.folds.sign(fold, () => this.key(), this.rows.context) : null;
     await this.visitor.header(sign);
     if (sign?.isClosed) this.close('all');
   }
@@ -224,16 +229,26 @@ export class DrawerWalk {
     const { rows } = this;
     const hasRows = inner ? (inner.get(child.level)?.rows.length ?? 0) > 0 : await this.hasRows(child, next.ordinal);
     if (!hasRows) return null;
-    return rows.folds.sign(child.fold, rows.foldKey(child.level.drawer.id), rows.context);
+    return rows.folds.sign(child.fold, () => rows.foldKey(child.level.drawer.id), rows.context);
   }
 
   /** Whether an inner drawer has a row below the current one. */
   private async hasRows(child: ShapeDrawer, parent: number): Promise<boolean> {
+    const { reader } = this.rows;
+    const { level, localFilter } = child;
+    if (!localFilter) {
+      let has = reader.has(level, parent);
+      while (has === undefined) {
+        await reader.wait(level);
+        has = reader.has(level, parent);
+      }
+      return has;
+    }
     const walk = new DrawerWalk(this.rows, child);
     for (;;) {
       const row = await walk.peek(parent);
       if (!row || walk.accepts({ row, ordinal: 0 })) return row !== null;
-      this.rows.reader.next(child.level, parent);
+      reader.next(level, parent);
     }
   }
 
@@ -314,7 +329,7 @@ export class DrawerWalk {
     const fold = this.drawer.groupFolds[g];
     if (!fold || this.closed !== null) return null;
     const { folds, context } = this.rows;
-    return folds.sign(fold, [this.path, ...this.openValues.slice(0, g + 1)].join('|'), context);
+    return folds.sign(fold, () => [this.key(), ...this.openValues.slice(0, g + 1)].join('|'), context);
   }
 
   /** Held rows from `index` on that have the same values for the groups up to `g`. */

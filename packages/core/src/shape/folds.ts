@@ -41,23 +41,31 @@ export const prepareFold = ({ fold, closedIf }: PlannedFold): ShapeFold => ({
   hidesFooter: 'hidesFooter' in fold && fold.hidesFooter === true,
 });
 
+/** Hears of each decision in order, and may know what comes next without deciding. */
+export interface FoldLog {
+  next(): FoldSign | null;
+  decided(sign: FoldSign, startsClosed: boolean): void;
+}
+
 /** Decides what is closed while a report runs. */
 export class Folds {
   private readonly turned: ReadonlySet<string>;
 
   constructor(
     private readonly state: FoldState = AS_STARTED,
-    /** Told of each decision, in order. */
-    private readonly onDecided: (sign: FoldSign, startsClosed: boolean) => void = () => {},
+    private readonly log: FoldLog | null = null,
   ) {
     this.turned = new Set(state.turned);
   }
 
   /** `context`: with the rows current that its condition reads. */
-  sign(fold: PreparedFold, key: string, context: EvaluationContext): FoldSign {
+  sign(fold: PreparedFold, keyOf: () => string, context: EvaluationContext): FoldSign {
+    const known = this.log?.next();
+    if (known) return known;
     const startsClosed = fold.closedIf ? fold.closedIf(context) === true : fold.isClosed;
+    const key = keyOf();
     const sign = { key, isClosed: isClosedIn(this.state, this.turned, key, startsClosed) };
-    this.onDecided(sign, startsClosed);
+    this.log?.decided(sign, startsClosed);
     return sign;
   }
 }

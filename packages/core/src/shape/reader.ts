@@ -123,6 +123,17 @@ export class RowReader {
     return undefined;
   }
 
+  /** Whether the level has a row left for the parent row; undefined when rows must be waited for first. */
+  has(level: Level, parent: number): boolean | undefined {
+    const cursor = this.cursors.get(level)!;
+    while (cursor.ready) {
+      const owner = cursor.peek();
+      if (owner === null || owner >= parent) return owner === parent;
+      cursor.take();
+    }
+    return undefined;
+  }
+
   /** The row that {@link next} would give, without taking it. */
   peek(level: Level, parent: number): Row | null | undefined {
     const cursor = this.cursors.get(level)!;

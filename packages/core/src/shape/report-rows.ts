@@ -76,19 +76,20 @@ export class ReportRows {
     this.reader = new RowReader(plan.levels, source, failed, settler.settle, pause, signal, maxAhead);
   }
 
-  /** Names the rows that are current, outer ones first; see RegionMark. */
-  rowPath(): string {
+  /** Names the rows that are current, outer ones first, but for those of a level; see RegionMark. */
+  rowPath(without: Level | null = null): string {
     let path = this.outerPath;
     for (const level of this.plan.levels) {
+      if (level === without) continue;
       const ordinal = this.ordinals[level.index];
       if (ordinal !== undefined) path += `${path && '/'}${level.drawer.name}:${this.rowName(level, ordinal)}`;
     }
     return path;
   }
 
-  /** Names what is folded: the rows around it, and its drawer or item. */
-  foldKey(id: string): string {
-    return [this.rowPath(), ...(this.plan.link ? [this.plan.link.item] : []), id].join('|');
+  /** Names what is folded: the rows around it, and its drawer or item. `without`: the level of the rows that are folded. */
+  foldKey(id: string, without: Level | null = null): string {
+    return [this.rowPath(without), ...(this.plan.link ? [this.plan.link.item] : []), id].join('|');
   }
 
   private rowName(level: Level, ordinal: number): string {

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { RowProblem } from '@gaveta/core/internal';
 import { NamelessFile } from './nameless-file.ts';
 
@@ -14,6 +15,7 @@ interface KeptLevel {
  * same ones: it is let go with the last of them.
  */
 export class RowSpool {
+  readonly id = randomUUID();
   private readonly levels = new Map<number, KeptLevel>();
   private writing: Promise<unknown> = Promise.resolve();
   private holders = 1;
@@ -52,6 +54,10 @@ export class RowSpool {
     const found = this.levels.get(level) ?? { batches: [], problem: null };
     this.levels.set(level, found);
     return found;
+  }
+
+  get bytes(): number {
+    return this.file.size;
   }
 
   /** The rows of a level broke off. */

@@ -32,6 +32,8 @@ export interface RunRequest {
   sameAs: string | null;
   /** The run goes on when nobody follows it. */
   keep: boolean;
+  /** Its connections were opened with somebody’s password, for this run alone. */
+  isSignedIn: boolean;
   /** Lets go of connections that were opened for this run alone. */
   close?: () => Promise<void>;
   /** A run before it that is laid out anew. */
@@ -237,7 +239,11 @@ export class Run {
       const task = {
         kind: 'run' as const,
         limits,
-        again: again && { folds: again.folds, at: again.at, hasRows: again.rows !== null },
+        again: again && {
+          folds: again.folds,
+          at: again.at,
+          rows: again.rows && { id: again.rows.id, bytes: again.rows.bytes },
+        },
       };
       const result = await threads.work(task, asked, {
         ...this.keeping(limits),
@@ -295,9 +301,14 @@ export class Run {
 
   /** What the thread calls to keep rows, and to have them again. */
   private keeping({ keepRowBytes }: RunLimits): KeepCalls {
-    const opened = async (): Promise<RowSpool> => {
-      this.kept ??= await RowSpool.open(keepRowBytes);
-      return this.kept;
+    let opening: Promise<RowSpool> | null = null;
+    // Rows of several levels come at once, and all of them go into one.
+    const opened = (): Promise<RowSpool> => {
+      opening ??= RowSpool.open(keepRowBytes).then((spool) => {
+        this.kept = spool;
+        return spool;
+      });
+      return opening;
     };
     return {
       keep: async (level, data) => (await opened()).add(level, data),

@@ -82,6 +82,7 @@ const asking = (owner: string, connection: ReturnType<typeof held>['connection']
     owner,
     sameAs: null,
     keep: false,
+    isSignedIn: false,
     ...more,
   };
   return request;

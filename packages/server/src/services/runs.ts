@@ -101,10 +101,10 @@ export class RunService {
       const before = this.run(id, caller);
       const { request, rows } = before.again();
       // Connections that were opened with somebody’s password are gone with the run.
-      if (!rows && request.close) throw new ApiError('rows-gone');
-      const { job, keep } = request;
+      if (!rows && request.isSignedIn) throw new ApiError('rows-gone');
+      const { job, keep, isSignedIn } = request;
       const again = { folds, at: at ?? null, rows, before };
-      const run = runs.start({ job, rows: request.rows, owner: caller.owner, sameAs: null, keep, again });
+      const run = runs.start({ job, rows: request.rows, owner: caller.owner, sameAs: null, keep, isSignedIn, again });
       if (!run) {
         void rows?.letGo().catch(() => {});
         throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
@@ -234,8 +234,9 @@ export class RunService {
     const job = await this.jobFor(report, caller, { parameters, use: 'run', maxRows, seconds: maxSeconds });
     await this.checkCredentials(job, credentials, signal);
     const { connections, close } = connectionsFor(catalogue, credentials);
-    const sameAs = Object.keys(credentials).length > 0 ? null : this.sameAs(job);
-    return { job, rows: this.rowsFrom(connections), owner: caller.owner, sameAs, keep, close };
+    const isSignedIn = Object.keys(credentials).length > 0;
+    const sameAs = isSignedIn ? null : this.sameAs(job);
+    return { job, rows: this.rowsFrom(connections), owner: caller.owner, sameAs, keep, isSignedIn, close };
   }
 
   /** Connections that ask who runs a report must have been told, where its rows come from them. */

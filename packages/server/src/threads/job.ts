@@ -57,8 +57,14 @@ export interface RunLimits {
 export interface RunAgain {
   folds: FoldState;
   at: PlaceAsked | null;
-  /** Its rows were kept; otherwise they are read again. */
-  hasRows: boolean;
+  /** Its rows as they were kept; null when they are read again. */
+  rows: KeptRows | null;
+}
+
+/** Rows that were kept: what tells them from others, and their bytes. */
+export interface KeptRows {
+  id: string;
+  bytes: number;
 }
 
 /** What a thread is asked to do with a report. */

@@ -1,6 +1,16 @@
-import { type Level, plansOf, type ReportPlan, type RowFeed, RowProblem, type WireRow } from '@gaveta/core/internal';
+import {
+  decodeRows,
+  type Level,
+  plansOf,
+  type ReportPlan,
+  type Row,
+  type RowFeed,
+  RowProblem,
+  type RowSource,
+  type WireRow,
+} from '@gaveta/core/internal';
 import type { Calls } from './calls.ts';
-import type { KeepCalls } from './job.ts';
+import type { KeepCalls, KeptRows } from './job.ts';
 
 /** The levels of a plan and of the reports nested in it whose rows are fetched, by the place that names each. */
 const fetchedLevels = (plan: ReportPlan): Map<Level, number> => {
@@ -16,7 +26,43 @@ interface Opened {
   close(): Promise<void>;
 }
 
-/** Rows that were kept of a run before. */
+/** Bytes of kept rows, as JSON, that a thread holds decoded. */
+const MOST_HELD = 32 * 1024 * 1024;
+
+/** The rows that were laid out last, decoded, by level: whoever opens and closes parts of a report does so several times. */
+let held: { id: string; levels: (readonly Row[] | null)[] } | null = null;
+
+/** Rows that were kept of a run before; decoded already when this thread had them last. */
+export const keptBefore = async (
+  plan: ReportPlan,
+  host: Calls<KeepCalls>,
+  { id, bytes }: KeptRows,
+): Promise<{ source: RowSource; close: () => Promise<void> }> => {
+  const kept = keptRows(plan, host);
+  if (bytes > MOST_HELD) return kept;
+  const places = fetchedLevels(plan);
+  if (held?.id !== id) {
+    held = null;
+    const levels = await Promise.all([...places.keys()].map((level) => decoded(level, kept.source(level))));
+    held = { id, levels };
+  }
+  const { levels } = held;
+  return { ...kept, source: (level) => levels[places.get(level) ?? -1] ?? kept.source(level) };
+};
+
+/** All rows of a feed; null when it breaks off, which is then told where it does. */
+const decoded = async (level: Level, feed: RowFeed): Promise<readonly Row[] | null> => {
+  const rows: Row[] = [];
+  try {
+    for await (const batch of feed) for (const row of decodeRows(level, batch)) rows.push(row);
+    return rows;
+  } catch (error) {
+    if (!(error instanceof RowProblem)) throw error;
+    return null;
+  }
+};
+
+/** Rows that were kept. */
 export const keptRows = (plan: ReportPlan, host: Calls<KeepCalls>): Opened => {
   const places = fetchedLevels(plan);
   return {

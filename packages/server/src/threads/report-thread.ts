@@ -13,6 +13,7 @@ import {
   type ReportPlan,
   ROWS_VERSION,
   RowProblem,
+  type RowSource,
   readParameters,
   runReport,
   TraceDiffers,
@@ -27,6 +28,7 @@ import { type OpenRows, openRows } from '../rows/row-source.ts';
 import { basesOf } from '../staging/bases.ts';
 import { type Calls, joined } from './calls.ts';
 import type {
+  KeptRows,
   PlainModel,
   ReportJob,
   ReportTask,
@@ -37,7 +39,7 @@ import type {
   ThreadTask,
   WrittenPicture,
 } from './job.ts';
-import { keepingRows, keptRows } from './kept-rows.ts';
+import { keepingRows, keptBefore, keptRows } from './kept-rows.ts';
 import { giveWay } from './priority.ts';
 import { benchOver, connectionsOver, modelsOver } from './row-client.ts';
 import { threadEquipment } from './thread-equipment.ts';
@@ -129,27 +131,34 @@ const open = async ({ job, plan, models, host, connections, signal }: Work): Pro
   });
 };
 
+/** Rows as they are laid out: those that were kept may be decoded already. */
+type RowsOfRun = Omit<OpenRows, 'source'> & { source: RowSource };
+
 /** The rows of a run; kept where something can be closed, so that it can be laid out anew. */
 class RunRows {
   private keeps: boolean;
   private queries: OpenRows['queries'] = [];
 
+  private isKept = false;
+
   constructor(
     private readonly work: Work,
-    private hasRows: boolean,
+    /** Those of the run before. */
+    private readonly before: KeptRows | null,
   ) {
     this.keeps = hasFolds(work.plan);
   }
 
   /** Called for each time that the report is laid out. */
-  async open(): Promise<OpenRows> {
+  async open(): Promise<RowsOfRun> {
     const { plan, host, signal } = this.work;
-    if (this.hasRows) return { ...keptRows(plan, host), queries: this.queries };
+    if (this.before) return { ...(await keptBefore(plan, host, this.before)), queries: [] };
+    if (this.isKept) return { ...keptRows(plan, host), queries: this.queries };
     const opened = await open(this.work);
     this.queries = opened.queries;
     if (!this.keeps) return opened;
     return keepingRows(opened, plan, host, signal, (isWhole) => {
-      this.hasRows = isWhole;
+      this.isKept = isWhole;
       this.keeps = false;
     });
   }
@@ -157,9 +166,9 @@ class RunRows {
 
 const run = async (work: Work, task: Extract<ReportTask, { kind: 'run' }>): Promise<RunResult> => {
   const { plan, host } = work;
-  const rows = new RunRows(work, task.again?.hasRows ?? false);
+  const rows = new RunRows(work, task.again?.rows ?? null);
   if (!hasFolds(plan)) return layOut(work, task, rows, undefined);
-  const data = task.again?.hasRows ? await host.traceBefore() : null;
+  const data = task.again?.rows ? await host.traceBefore() : null;
   const before = data && (JSON.parse(Buffer.from(data).toString()) as LayoutTrace);
   try {
     return await layOut(work, task, rows, { before });
@@ -223,6 +232,9 @@ const FULL = 256 * 1024;
 /** Milliseconds that a page waits for others at most. */
 const PATIENCE = 100;
 
+/** Pages past the one where a reader reads on that leave with it. */
+const AHEAD = 2;
+
 /** Hands pages over, several at once; the first one by itself, since somebody waits for it. */
 class Outbox {
   private data: Uint8Array[] = [];
@@ -234,6 +246,8 @@ class Outbox {
   private sent: Promise<void> = Promise.resolve();
 
   private hasBegun = false;
+  /** The pages from where its reader reads on have left, or leave now. */
+  private isPlaced = false;
   private readonly finder: PlaceFinder | null;
 
   constructor(
@@ -259,22 +273,29 @@ class Outbox {
     this.navigation.headings.push(...headings);
     this.navigation.anchors.push(...anchors);
     this.bytes += written.length;
-    const wasFound = this.finder?.isFound;
-    if (!this.hasBegun && page.number > 1) {
-      await this.host.reuse(page.number - 1);
+    if (!this.hasBegun) {
+      this.hasBegun = true;
+      if (page.number > 1) await this.host.reuse(page.number - 1);
       this.finder?.same(page.number - 1);
     }
     this.finder?.see(page);
-    const isAwaited = !this.hasBegun || this.finder?.isFound !== wasFound;
-    if (isAwaited || this.bytes >= FULL || performance.now() - this.last > PATIENCE) await this.send();
-    this.hasBegun = true;
+    if (this.isAwaited(page) || this.bytes >= FULL || performance.now() - this.last > PATIENCE) await this.send();
+  }
+
+  /** Whether somebody waits for this page: the first one, or the last of those that fill a screen from where they read on. */
+  private isAwaited({ number }: Page): boolean {
+    if (!this.finder) return number === 1;
+    const { place, isFound } = this.finder;
+    if (this.isPlaced || !isFound || !place || number < place.page + AHEAD) return false;
+    this.isPlaced = true;
+    return true;
   }
 
   /** One parcel is on its way while the next is being filled. */
   private async send(): Promise<void> {
     await this.sent;
     const { pages, pictures, navigation } = this;
-    const place = this.finder?.isFound ? this.finder.place : null;
+    const place = this.isPlaced ? this.place : null;
     const parcel = { data: Buffer.concat(this.data), pages, pictures, navigation, place };
     this.data = [];
     this.pages = [];

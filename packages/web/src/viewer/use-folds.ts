@@ -6,9 +6,6 @@ import { blocksAround } from './page-blocks.ts';
 import type { PagePictures } from './pictures.ts';
 import type { Landing, Looking } from './reading-place.ts';
 
-/** Pages past the one that is looked at that must be there before new pages take the place of old ones. */
-const AHEAD = 2;
-
 export const ALL_OPEN: FoldState = { base: 'open', turned: [] };
 
 export const isAllOpen = ({ folds }: RunState): boolean => folds.base === 'open' && folds.turned.length === 0;
@@ -45,11 +42,16 @@ export const useFolds = (run: RunState | null, pictures: PagePictures): FoldedRu
   const client = useQueryClient();
   const [folded, setFolded] = useState<{ of: string; state: RunState; landing: Landing | null } | null>(null);
   const [error, setError] = useState<unknown>(null);
+  /** What is on its way, and what is shown of it while it goes on. */
   const asked = useRef<{ folds: FoldState; abort: AbortController } | null>(null);
+  const followed = useRef<AbortController | null>(null);
   const own = folded && folded.of === run?.id ? folded : null;
   const state = own?.state ?? run;
   const shown = useRef(state);
   shown.current = state;
+  // What is complete is laid out anew the fastest: the pages before the first other one are there.
+  const complete = useRef<RunState | null>(null);
+  if (state?.status === 'done') complete.current = state;
 
   // What is on its way for another run is not waited for any more.
   // biome-ignore lint/correctness/useExhaustiveDependencies: for each run anew
@@ -58,11 +60,14 @@ export const useFolds = (run: RunState | null, pictures: PagePictures): FoldedRu
     return () => {
       asked.current?.abort.abort();
       asked.current = null;
+      followed.current?.abort();
+      complete.current = null;
     };
   }, [run?.id]);
 
   const lay = useCallback(
-    async (of: string, from: RunState, folds: FoldState, looking: Looking, signal: AbortSignal): Promise<void> => {
+    async (of: string, from: RunState, folds: FoldState, looking: Looking, abort: AbortController): Promise<void> => {
+      const { signal } = abort;
       const started = await api.fold(from.id, folds, looking.at);
       const given = (): void => void api.cancel(started.id).catch(() => {});
       if (signal.aborted) return given();
@@ -77,13 +82,19 @@ export const useFolds = (run: RunState | null, pictures: PagePictures): FoldedRu
         if (signal.aborted) return;
         isShown = true;
         signal.removeEventListener('abort', given);
+        // Nobody waits for the rest of the pages before.
+        const old = shown.current;
+        if (old && old.id !== of && !hasEnded(old)) void api.cancel(old.id).catch(() => {});
+        followed.current?.abort();
+        followed.current = abort;
+        if (asked.current?.abort === abort) asked.current = null;
         setFolded({ of, state: newest, landing: { ...looking, place: place ?? { page: 1, y: 0 } } });
       };
       const told = (next: RunState): void => {
         newest = next;
         if (next.status === 'failed' || next.status === 'cancelled') return;
         if (isShown) setFolded((old) => old && { ...old, state: next });
-        else if (hasEnded(next) || (next.place && next.pages >= next.place.page + AHEAD)) showing ??= show();
+        else if (hasEnded(next) || next.place) showing ??= show();
       };
       await api.follow(started.id, told, signal);
       await showing;
@@ -103,7 +114,7 @@ export const useFolds = (run: RunState | null, pictures: PagePictures): FoldedRu
       const abort = new AbortController();
       asked.current = { folds, abort };
       setError(null);
-      lay(run.id, from, folds, looking, abort.signal)
+      lay(run.id, complete.current ?? from, folds, looking, abort)
         .catch((failed: unknown) => {
           if (!abort.signal.aborted) setError(failed);
         })

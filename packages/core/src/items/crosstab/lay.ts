@@ -129,7 +129,7 @@ class CrosstabRuns implements Filling {
       (axis: 'down' | 'across') =>
       (node: GroupNode, group: number): FoldSign | null => {
         const fold = folds[axis][group];
-        return fold ? shared.folds.sign(fold, [own, axis, ...valuesTo(node)].join('|'), cell.context) : null;
+        return fold ? shared.folds.sign(fold, () => [own, axis, ...valuesTo(node)].join('|'), cell.context) : null;
       };
     const { down, across, totalDown = 'after', totalAcross = 'after', labels = 'indented' } = item;
     return gridOf(
