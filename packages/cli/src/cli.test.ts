@@ -54,6 +54,19 @@ it('renders a report by its name with parameters into a PDF', async () => {
   expect(readFileSync(out).subarray(0, 5).toString()).toBe('%PDF-');
 });
 
+it('renders what can be opened and closed as it starts, all open or all closed', async () => {
+  const out = join(folder, 'matrix.pdf');
+  const text = async (folds: string): Promise<string> => {
+    const { status } = await gaveta('render', 'nights-matrix', '--folds', folds, '--out', out);
+    expect(status).toBe(0);
+    return execFileSync('pdftotext', ['-layout', out, '-']).toString();
+  };
+  expect(await text('closed')).not.toContain('Casa da Brecha');
+  expect((await text('open')).match(/\bJul\b/g)).toHaveLength(4);
+  expect((await text('start')).match(/\bJul\b/g)).toHaveLength(2);
+  expect((await gaveta('render', 'nights-matrix', '--folds', 'ajar')).status).toBe(2);
+});
+
 it('answers a wrong call with what is wrong and code 2', async () => {
   const unknown = await gaveta('render', 'season-leger');
   expect([unknown.status, unknown.stderr]).toEqual([2, expect.stringContaining('Did you mean season-ledger?')]);

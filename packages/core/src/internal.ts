@@ -60,6 +60,7 @@ export * from './edit/drawers.ts';
 export { type Dropped, dropFields, type Landing } from './edit/dropping.ts';
 export * from './edit/edit.ts';
 export { calculatedFields, type FormulaFacts, formulaFacts, type TotalFacts } from './edit/facts.ts';
+export { foldHeading } from './edit/folding.ts';
 export * from './edit/grouping.ts';
 export { type ChosenField, type GuidedChoices, guidedReport, reportFrame, usualSort } from './edit/guided.ts';
 export { withHeld } from './edit/held.ts';

@@ -5,6 +5,7 @@ import { type BandAddress, DRAWER_BANDS, findBand, findDrawer, findItem, partAtP
 import type { Problem } from '../problems/problem.ts';
 import { nearest } from '../problems/suggest.ts';
 import { type Edit, rounded, type Settings } from './edit.ts';
+import { addHeading } from './folding.ts';
 import { linksFor } from './links.ts';
 import { roomIn, roomOf } from './paper.ts';
 
@@ -17,6 +18,7 @@ export interface Mend {
     | 'grow'
     | 'removeParameter'
     | 'addBand'
+    | 'addHeader'
     | 'dropStyle'
     | 'dropFont'
     | 'keepFirst'
@@ -49,6 +51,10 @@ export const mendFor = (report: Report, problem: Problem, context: PlanContext):
       const last = across.length - 1;
       const cut = across.map((group, i) => (i === last ? { ...group, first: FIRST_ACROSS } : group));
       return { words: 'keepFirst', data: { count: String(FIRST_ACROSS) }, edit: setting(id, { across: cut }) };
+    }
+    case 'fold-without-heading': {
+      const edit = addHeading(report, place);
+      return edit && { words: 'addHeader', data: {}, edit };
     }
     case 'unused-parameter': {
       const parameters = report.parameters.filter((p) => p.name !== name);

@@ -1,5 +1,5 @@
 import { findItem, type ItemKind, type Report, type SvgPage } from '@gaveta/core/internal';
-import { type MouseEvent, memo, useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { type KeyboardEvent, type MouseEvent, memo, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { useStore } from 'zustand';
 import { showPage } from '../live/patch.ts';
@@ -11,7 +11,15 @@ export const LivePage = memo(({ live, report }: { live: Live; report: Report }) 
   const { t } = useTranslation();
   const selection = useDesigner((s) => s.selection);
   const { pages, job, milliseconds, whole, count, waiting, partRows, failure } = useStore(live.view);
+  const turn = (event: MouseEvent | KeyboardEvent): boolean => {
+    const key = (event.target as Element).closest('[data-fold]')?.getAttribute('data-fold');
+    if (!key) return false;
+    event.preventDefault();
+    live.turn(key);
+    return true;
+  };
   const pick = (event: MouseEvent): void => {
+    if (turn(event)) return;
     const id = (event.target as Element).closest('[data-item]')?.getAttribute('data-item');
     if (id && findItem(report, id)) useDesigner.getState().select([id]);
   };
@@ -54,13 +62,13 @@ export const LivePage = memo(({ live, report }: { live: Live; report: Report }) 
       {tables.length > 0 && <style>{`${marks(tables, 'line')}{stroke:var(--color-pine);stroke-width:1.6px}`}</style>}
       {lists.length > 0 && <style>{`${marks(lists, 'text')}{fill:var(--color-pine)}`}</style>}
       {/* biome-ignore lint/a11y/noStaticElementInteractions: the same items can be selected on the board by keyboard */}
-      {/* biome-ignore lint/a11y/useKeyWithClickEvents: as above */}
       <div
         // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys
         tabIndex={0}
         // Its text is laid out anew for nothing around it.
         className="live-pages min-h-0 flex-1 overflow-auto p-3.5 [contain:strict]"
         onClick={pick}
+        onKeyDown={(event) => (event.key === 'Enter' || event.key === ' ') && turn(event)}
       >
         {pages.map((page, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a page is its number

@@ -1,4 +1,4 @@
-import type { BandAddress, Model, Probe, Problem, Recipe, Report, SvgPage } from '@gaveta/core/internal';
+import type { BandAddress, FoldState, Model, Probe, Problem, Recipe, Report, SvgPage } from '@gaveta/core/internal';
 import type { DesignRows } from '../api/client.ts';
 
 /** What the page and the layout worker say to each other. Every job has a number; only the newest one matters. */
@@ -9,7 +9,8 @@ export type ToWorker =
       models: Model[];
       recipes: Recipe[];
     }
-  | { kind: 'layout'; job: number; report: Report }
+  /** `folds`: what was opened and closed on the live page. */
+  | { kind: 'layout'; job: number; report: Report; folds: FoldState }
   /** Values of formulas in a band, for each time that it comes. */
   /** `first`: only up to the first page on which the first of them has a value. */
   | { kind: 'probe'; id: number; report: Report; address: BandAddress; probes: Probe[]; first: boolean }

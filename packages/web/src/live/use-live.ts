@@ -1,4 +1,13 @@
-import type { BandAddress, Probe, Problem, Report, SvgPage } from '@gaveta/core/internal';
+import {
+  AS_STARTED,
+  type BandAddress,
+  type FoldState,
+  type Probe,
+  type Problem,
+  type Report,
+  type SvgPage,
+  turnFold,
+} from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import i18next from 'i18next';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
@@ -53,6 +62,8 @@ export interface Live {
   view: StoreApi<LiveView>;
   /** Lays a report out at once, ahead of the screen that follows it. */
   layOut: (report: Report) => void;
+  /** Opens or closes what a fold’s key names. */
+  turn: (key: string) => void;
   probe: ProbeBand;
 }
 
@@ -66,6 +77,7 @@ export const useLive = (report: Report | null, on: boolean): Live => {
   const job = useRef(0);
   /** What the worker was told to lay out last. */
   const told = useRef<Report | null>(null);
+  const folds = useRef<FoldState>(AS_STARTED);
   /** Counts workers: a new one must be told what to lay out. */
   const [started, setStarted] = useState(0);
   const probes = useRef(new Map<number, (found: Probed) => void>());
@@ -159,8 +171,17 @@ export const useLive = (report: Report | null, on: boolean): Live => {
     if (!current || told.current === wanted) return;
     told.current = wanted;
     job.current++;
-    current.postMessage({ kind: 'layout', job: job.current, report: wanted } satisfies ToWorker);
+    current.postMessage({ kind: 'layout', job: job.current, report: wanted, folds: folds.current } satisfies ToWorker);
   }, []);
+  const turn = useCallback(
+    (key: string): void => {
+      folds.current = turnFold(folds.current, key);
+      const { current } = told;
+      told.current = null;
+      if (current) layOut(current);
+    },
+    [layOut],
+  );
 
   useEffect(() => {
     if (started > 0 && report && on) layOut(report);
@@ -175,5 +196,5 @@ export const useLive = (report: Report | null, on: boolean): Live => {
       current.postMessage({ kind: 'probe', id, report: about, address, probes: list, first } satisfies ToWorker);
     });
   }, []);
-  return useMemo(() => ({ view, layOut, probe }), [view, layOut, probe]);
+  return useMemo(() => ({ view, layOut, turn, probe }), [view, layOut, turn, probe]);
 };

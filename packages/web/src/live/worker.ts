@@ -1,6 +1,7 @@
 import {
   decodeRows,
   designChecks,
+  type FoldState,
   FontBook,
   LayoutCancelled,
   levelKeys,
@@ -69,7 +70,7 @@ addEventListener('message', (event: MessageEvent<ToWorker>) => {
     case 'layout':
       abort.abort();
       abort = new AbortController();
-      working = work(message.job, message.report, abort.signal);
+      working = work(message.job, message.report, message.folds, abort.signal);
       return;
     case 'probe':
       void probe(message);
@@ -185,7 +186,7 @@ async function* failedFeed({ code, data }: NonNullable<DesignRows['levels'][numb
   throw new RowProblem(code as RowProblem['code'], data);
 }
 
-const work = async (job: number, report: Report, signal: AbortSignal): Promise<void> => {
+const work = async (job: number, report: Report, folds: FoldState, signal: AbortSignal): Promise<void> => {
   if (!book) return;
   const started = performance.now();
   try {
@@ -200,6 +201,7 @@ const work = async (job: number, report: Report, signal: AbortSignal): Promise<v
       plan,
       book,
       parameters: given.values,
+      folds,
       open: () => ({ source }),
       maxPages: MOST_COUNTED,
       regions: true,

@@ -39,7 +39,7 @@ export const ExportButton = ({ run, onFailure }: ExportButtonProps) => {
   const hasClosed = run?.isFoldable === true && !isAllOpen(run);
   const face = (label: string) => (
     <>
-      <Download size={14} aria-hidden /> {label}
+      <Download size={14} aria-hidden /> <span className="max-sm:sr-only">{label}</span>
     </>
   );
   const isOff = run === null || busy !== null;

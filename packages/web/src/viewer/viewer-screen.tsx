@@ -152,7 +152,7 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
         {state && state.problems.length > 0 && <Problems state={state} />}
         {session.data?.rights.includes('design') && (
           <Button onClick={() => navigate(unsaved ? (draft ? '..' : '../design') : 'design', { relative: 'path' })}>
-            <PencilRuler size={14} aria-hidden /> {t('viewer.design')}
+            <PencilRuler size={14} aria-hidden /> <span className="max-sm:sr-only">{t('viewer.design')}</span>
           </Button>
         )}
         <FoldChoice isOffered={hasClosed} onChoice={(open) => print.mutate(open)}>
@@ -160,7 +160,8 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
             disabled={!done || count === 0 || count > MOST_PRINTED || print.isPending}
             title={count > MOST_PRINTED ? t('viewer.tooManyToPrint', { most: MOST_PRINTED }) : undefined}
           >
-            <Printer size={14} aria-hidden /> {print.isPending ? t('viewer.printing') : t('viewer.print')}
+            <Printer size={14} aria-hidden />
+            <span className="max-sm:sr-only">{print.isPending ? t('viewer.printing') : t('viewer.print')}</span>
           </Button>
         </FoldChoice>
         <ExportButton run={done && count > 0 ? state : null} onFailure={setExportFailure} />

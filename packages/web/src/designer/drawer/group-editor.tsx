@@ -20,6 +20,7 @@ import { useDesign } from '../design/context.ts';
 import { useRename } from '../design/renaming.ts';
 import { useDesigner } from '../design/state.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
+import { FoldSetting } from '../settings/fold-setting.tsx';
 import { type EditorProps, useDrawerEdit, WrittenOne } from './drawer-editors.tsx';
 import { canGroup } from './sentence.ts';
 
@@ -117,6 +118,12 @@ export const GroupsEditor = ({ drawer, fields }: EditorProps) => {
               />
               {t('drawer.newPageBetween')}
             </label>
+            <FoldSetting
+              fold={group.fold}
+              address={{ drawer: drawer.id, band: 'header', group: group.name }}
+              hasFooter={group.footer !== undefined}
+              onChange={(fold) => replace({ fold: fold ?? undefined })}
+            />
             <GroupMore drawer={drawer} group={group} groups={groups} replace={replace} />
           </div>
         );

@@ -3,6 +3,7 @@ import {
   type Drawer,
   drawersOf,
   findDrawer,
+  foldHeading,
   freeName,
   pageOfSet,
   type Report,
@@ -25,6 +26,7 @@ import { FilterEditor, FirstEditor, SortEditor } from '../drawer/drawer-editors.
 import { GroupsEditor } from '../drawer/group-editor.tsx';
 import { drawerFields, drawerSentence } from '../drawer/sentence.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
+import { FoldSetting } from '../settings/fold-setting.tsx';
 import { FormatPicker } from '../settings/format-picker.tsx';
 import { Section, Setting } from '../settings/setting.tsx';
 import { PageSection } from './page-section.tsx';
@@ -127,6 +129,12 @@ export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Dra
         </Setting>
       </Section>
       <Section title={t('designer.paging')} section="paging">
+        <FoldSetting
+          fold={drawer.fold}
+          address={foldHeading(report, drawer.id)}
+          hasFooter={drawer.footer !== undefined}
+          onChange={(fold) => set(t('fold.title'), { fold })}
+        />
         {check('keepRow')}
         {check('keepWhole')}
       </Section>

@@ -4,6 +4,7 @@ import { useTranslation } from 'react-i18next';
 import { Check, CommitBox, NumberBox } from '../../../ui/commit.tsx';
 import { IconButton } from '../../../ui/controls.tsx';
 import { Select } from '../../../ui/select.tsx';
+import { FoldSetting } from '../../settings/fold-setting.tsx';
 import { Setting } from '../../settings/setting.tsx';
 import { CaptionAndFormat } from './caption-and-format.tsx';
 import type { AxisPart, CrosstabHands } from './use-crosstab.ts';
@@ -149,6 +150,7 @@ export const GroupChoices = ({ hands, part, at }: Props) => {
           />
         </Setting>
       )}
+      {!isInnermost && <FoldSetting fold={group.fold} address={null} onChange={(fold) => change({ fold })} />}
       <CaptionAndFormat of={group} onChange={change} />
       <Check label={t('crosstab.gaps')} checked={group.gaps ?? false} onChange={(on) => change({ gaps: on || null })} />
     </div>
