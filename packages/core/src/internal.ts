@@ -56,6 +56,7 @@ export {
   partFor,
   withField,
 } from './edit/crosstab.ts';
+export { crosstabCompletions, crosstabProblems } from './edit/crosstab-formulas.ts';
 export * from './edit/drawers.ts';
 export { type Dropped, dropFields, type Landing } from './edit/dropping.ts';
 export * from './edit/edit.ts';

@@ -75,19 +75,25 @@ export const completionsFor = (report: Report, address: BandAddress, context: Pl
     ...below.flatMap((level) => fieldsOf(level, false)),
     ...scopes.map((level): Completion => scope(level.drawer.name)),
     scope('report'),
-    ...report.parameters.map(
-      (p): Completion => ({
-        kind: 'parameter',
-        insert: writtenName(p.name),
-        label: p.label,
-        type: parameterType(p),
-        detail: p.help ?? '',
-      }),
-    ),
+    ...parametersOf(report),
     ...PAGE_VALUES.map((name): Completion => ({ kind: 'page', insert: name, label: name, type: null, detail: '' })),
     ...functions(),
   ];
 };
+
+const parametersOf = (report: Report): Completion[] =>
+  report.parameters.map(
+    (p): Completion => ({
+      kind: 'parameter',
+      insert: writtenName(p.name),
+      label: p.label,
+      type: parameterType(p),
+      detail: p.help ?? '',
+    }),
+  );
+
+/** What may be written anywhere: parameters and functions. */
+export const offeredEverywhere = (report: Report): Completion[] => [...parametersOf(report), ...functions()];
 
 const scope = (name: string): Completion => ({
   kind: 'scope',

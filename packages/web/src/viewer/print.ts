@@ -29,13 +29,27 @@ export const printRun = async (run: string, count: number, pictures: PagePicture
   document.body.append(root, style);
   // A picture that is not unpacked yet would be missing on paper.
   await Promise.all([...root.querySelectorAll('image')].map(unpacked));
-  await document.fonts.ready;
+  // Those of the pages alone: one of the interface that does not come would hold up the print for ever.
+  await Promise.all(fontsOf(pages).map((font) => document.fonts.load(font).catch(() => [])));
   const tidy = (): void => {
     root.remove();
     style.remove();
   };
   window.addEventListener('afterprint', tidy, { once: true });
   window.print();
+};
+
+/** The fonts of pages, as CSS names them. */
+export const fontsOf = (pages: readonly Page[]): string[] => {
+  const keys = new Set(
+    pages.flatMap(({ marks }) => marks.flatMap((mark) => (mark.kind === 'text' ? [mark.font] : []))),
+  );
+  return [...keys].map((key) => {
+    const slash = key.lastIndexOf('/');
+    const face = key.slice(slash + 1);
+    const slant = face.endsWith('i') ? 'italic ' : '';
+    return `${slant}${face.replace('i', '')} 12px "${key.slice(0, slash)}"`;
+  });
 };
 
 const paperOf = ({ width, height }: Page): string => `${width}pt ${height}pt`;

@@ -363,3 +363,50 @@ describe('folds of a crosstab', () => {
     ]);
   });
 });
+
+describe('the lines of a crosstab', () => {
+  it('have a look by their level, on both axes', async () => {
+    const look = (color: string, background?: string) => ({ look: { color, ...(background ? { background } : {}) } });
+    const { pages } = await laid(
+      crosstab({
+        down: [
+          { ...GUEST, ...look('#aa0000', '#ffeeee') },
+          { name: 'day', by: 'arrival', format: 'd mmm', ...look('#00aa00') },
+        ],
+        across: [{ ...MONTH, ...look('#0000aa', '#eeeeff') }],
+        cells: [{ ...NIGHTS, highlights: [{ when: 'SUM(nights) = 4', look: { color: '#123456' } }] }],
+      }),
+    );
+    const { marks } = pages[0]!;
+    const colors = (text: string): string[] =>
+      marks.flatMap((mark) => (mark.kind === 'text' && mark.text === text ? [mark.color] : []));
+    expect(colors('Bento')).toEqual(['#aa0000']);
+    expect(colors('28 Jan')).toEqual(['#00aa00']);
+    // Where two levels meet, the one across wins; a highlight wins over both.
+    expect(colors('Jan')).toEqual(['#0000aa']);
+    expect(new Set(colors('5'))).toEqual(new Set(['#0000aa', '#aa0000', '#00aa00']));
+    expect(colors('4')).toContain('#123456');
+    const fills = marks.flatMap((mark) => (mark.kind === 'rectangle' ? [mark.fill] : []));
+    expect(fills).toContain('#ffeeee');
+    expect(fills).toContain('#eeeeff');
+  });
+
+  it('say at the top of a page again whose they are, where labels stand in columns', async () => {
+    const stay = Array.from({ length: 60 }, (_, i) => ({
+      id: i,
+      guest: i < 40 ? 'Ana' : 'Rui',
+      arrival: `2025-0${(i % 9) + 1}-${10 + (i % 18)}`,
+      nights: 1,
+    }));
+    const { pages } = await laid(
+      crosstab({ down: [GUEST, { name: 'nr', by: 'id' }], cells: [NIGHTS], labels: 'columns' }),
+      {},
+      { stay },
+    );
+    const guests = pages.map((page) => linesOf(page).filter(([first]) => first === 'Ana' || first === 'Rui'));
+    expect(pages.length).toBeGreaterThan(1);
+    // The first line of each page below its headings.
+    for (const page of pages) expect(['Ana', 'Rui']).toContain(linesOf(page)[1]![0]);
+    expect(guests.flat().length).toBe(1 + pages.length);
+  });
+});

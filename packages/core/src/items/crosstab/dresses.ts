@@ -1,4 +1,5 @@
 import type { Look } from '../../definition/schema.ts';
+import type { AxisLine } from './grid.ts';
 import type { PreparedCrosstab } from './prepared.ts';
 import type { Dress } from './writer.ts';
 
@@ -13,9 +14,9 @@ export class Dresses {
   readonly headingRight: Dress;
   /** Of a heading over several columns. */
   readonly headingCentre: Dress;
+  /** Of what belongs to no group. */
   readonly label: Dress;
-  readonly totalLabel: Dress;
-  private readonly cells = new Map<string, Dress>();
+  private readonly made = new Map<string, Dress>();
 
   constructor(private readonly prepared: PreparedCrosstab) {
     const { item } = prepared;
@@ -26,27 +27,61 @@ export class Dresses {
     this.headingRight = { key: 'heading right', look: { align: 'right', ...heading }, wraps: true };
     this.headingCentre = { key: 'heading centre', look: { ...heading, align: 'center' }, wraps: true };
     this.label = { key: 'label', look: label, wraps: true };
-    this.totalLabel = { key: 'total', look: { ...label, ...TOTAL, ...item.totalLook }, wraps: true };
   }
 
-  /** Of a cell of the value at a place; `holding`: places of its highlights that hold. */
-  cell(at: number, isTotal: boolean, isNumber: boolean, holding: readonly number[] = []): Dress {
-    const key = `cell ${at} ${isTotal} ${isNumber} ${holding.join(',')}`;
-    let dress = this.cells.get(key);
-    if (!dress) {
-      const { item, cells } = this.prepared;
-      const { cell, highlights } = cells[at]!;
-      const look: Look = {
-        align: isNumber ? 'right' : 'left',
-        ...BASE,
-        ...item.look,
-        ...(isTotal ? { ...TOTAL, ...item.totalLook } : {}),
-        ...cell.look,
-        ...Object.assign({}, ...holding.map((i) => highlights[i]!.look)),
-      };
-      dress = { key, look, wraps: false };
-      this.cells.set(key, dress);
-    }
+  private once(key: string, make: () => Dress): Dress {
+    const dress = this.made.get(key) ?? make();
+    this.made.set(key, dress);
     return dress;
   }
+
+  /** Of the labels of a line down. */
+  labelOf({ kind, group }: Pick<AxisLine, 'kind' | 'group'>): Dress {
+    const isTotal = kind !== 'leaf';
+    const key = `label ${isTotal} ${group}`;
+    const { item } = this.prepared;
+    const look = (): Look => ({
+      ...this.label.look,
+      ...(isTotal ? { ...TOTAL, ...item.totalLook } : {}),
+      ...item.down[group]?.look,
+    });
+    return this.once(key, () => ({ key, look: look(), wraps: true }));
+  }
+
+  /** Of the heading of a group across, over one column or several. */
+  headingOf(group: number, isOver: 'one' | 'several'): Dress {
+    const plain = isOver === 'one' ? this.headingRight : this.headingCentre;
+    const own = this.prepared.item.across[group]?.look;
+    if (!own) return plain;
+    const key = `${plain.key} ${group}`;
+    // Headings stand over their columns, whatever their group says of its cells.
+    return this.once(key, () => ({ ...plain, key, look: { ...plain.look, ...own, ...alignOf(plain.look) } }));
+  }
+
+  /** Of a cell of the value at a place, where two lines meet; `holding`: places of its highlights that hold. */
+  cell(
+    at: number,
+    line: Pick<AxisLine, 'kind' | 'group'>,
+    column: Pick<AxisLine, 'group'>,
+    isNumber: boolean,
+    holding: readonly number[] = [],
+  ): Dress {
+    const isTotal = line.kind !== 'leaf';
+    const key = `cell ${at} ${isTotal} ${line.group} ${column.group} ${isNumber} ${holding.join(',')}`;
+    const { item, cells } = this.prepared;
+    const { cell, highlights } = cells[at]!;
+    const look = (): Look => ({
+      align: isNumber ? 'right' : 'left',
+      ...BASE,
+      ...item.look,
+      ...(isTotal ? { ...TOTAL, ...item.totalLook } : {}),
+      ...item.down[line.group]?.look,
+      ...item.across[column.group]?.look,
+      ...cell.look,
+      ...Object.assign({}, ...holding.map((i) => highlights[i]!.look)),
+    });
+    return this.once(key, () => ({ key, look: look(), wraps: false }));
+  }
 }
+
+const alignOf = ({ align }: Look): Look => (align ? { align } : {});

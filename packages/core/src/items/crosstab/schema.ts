@@ -42,6 +42,8 @@ const axisGroup = z.strictObject({
   gaps: z.boolean().optional(),
   /** Where the totals of all its inner groups stand. */
   total: totalPlace.optional(),
+  /** Look of its labels and of the lines of its groups, over that of the whole and of totals. */
+  look: lookSchema.optional(),
   /** Opened and closed by the reader, at its label; closed, it has the line of its totals alone. */
   fold: foldSchema.optional(),
 });

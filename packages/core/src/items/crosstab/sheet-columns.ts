@@ -76,7 +76,7 @@ export class SheetColumns {
   private labelNeeds(group: number): number {
     const { cells, item } = this.prepared;
     const { writer, words } = this;
-    const { heading, label, totalLabel } = this.dresses;
+    const { heading, label } = this.dresses;
     let width = LEAST_WIDTH;
     const room = this.signRoom(group);
     const takes = (said: string, dress: Dress, indent = 0): void => {
@@ -88,11 +88,7 @@ export class SheetColumns {
       const isIndented = item.labels !== 'columns';
       for (const line of this.grid.rows.slice(0, MEASURED_LABELS))
         if (isIndented || line.group === group || line.kind === 'whole')
-          takes(
-            words.rowLabel(line),
-            line.kind === 'leaf' ? label : totalLabel,
-            isIndented ? Math.max(0, line.group) * INDENT : 0,
-          );
+          takes(words.rowLabel(line), this.dresses.labelOf(line), isIndented ? Math.max(0, line.group) * INDENT : 0);
     }
     return width;
   }
@@ -118,7 +114,7 @@ export class SheetColumns {
         for (const [value, list] of shown.entries())
           if (column.value === null || column.value === value) {
             const said = this.words.value(list[column.column]!, value);
-            const dress = this.dresses.cell(value, line.kind !== 'leaf', true);
+            const dress = this.dresses.cell(value, line, columns[column.column]!, true);
             column.width = Math.max(column.width, this.writer.width(said, dress) + SLACK);
           }
     }

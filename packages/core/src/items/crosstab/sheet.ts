@@ -80,7 +80,9 @@ export class Sheet {
       flow.hold(header);
       let above: AxisLine | null = null;
       for (const [at, line] of rows.entries()) {
-        const block = this.row(line, above, labels, columns, labelled);
+        let block = this.row(line, above, labels, columns, labelled);
+        // Labels that the line above says already are said again at the top of a page.
+        if (above && block.height > flow.available + 0.01) block = this.row(line, null, labels, columns, labelled);
         above = line;
         // A group’s line does not part from the first one inside it, nor the line of totals from the last one above.
         const next = rows[at + 1]?.kind;
@@ -99,7 +101,7 @@ export class Sheet {
   private header(labels: readonly LabelColumn[], columns: readonly ValueColumn[], left: number): Block {
     const { item, cells } = this.prepared;
     const { writer } = this;
-    const { heading, headingRight } = this.dresses;
+    const { heading } = this.dresses;
     const marks: LaidMark[] = [];
     const count = item.across.length + (this.words.hasCaptions ? 1 : 0);
     let top = 0;
@@ -127,7 +129,7 @@ export class Sheet {
           : value === null
             ? ''
             : captionOf(cells[value]!.cell);
-        const dress = span > 1 ? this.dresses.headingCentre : headingRight;
+        const dress = this.dresses.headingOf(row, span > 1 ? 'several' : 'one');
         const before = marks.length;
         height = Math.max(height, writer.write(words, dress, x, top, width, marks));
         const node = isCaption ? null : this.words.headed(this.grid.columns[column]!, row);
@@ -175,7 +177,7 @@ export class Sheet {
   ): Block {
     const { item, cells } = this.prepared;
     const isTotal = line.kind !== 'leaf';
-    const dress = isTotal ? this.dresses.totalLabel : this.dresses.label;
+    const dress = this.dresses.labelOf(line);
     const marks: LaidMark[] = [];
     const shown = line.hasValues ? cells.map((_, value) => this.values.row(line, value)) : null;
     let top = 0;
@@ -208,7 +210,7 @@ export class Sheet {
           this.cellInto(line, column, place, shown[place]![column.column]!, x, top, height, marks, backgrounds);
         x += column.width;
       }
-      const background = isTotal ? dress.look.background : undefined;
+      const background = item.down[line.group]?.look?.background ?? (isTotal ? dress.look.background : undefined);
       const under = background ? [this.filled(0, top, x, height, background)] : [];
       marks.splice(first, 0, ...under, ...backgrounds);
       top += height;
@@ -232,20 +234,21 @@ export class Sheet {
     backgrounds: LaidMark[],
   ): void {
     const { cell, highlights, link } = this.prepared.cells[at]!;
-    if (value === null && highlights.length === 0 && !cell.look?.background) return;
     const across = this.grid.columns[column]!;
+    const filled = cell.look?.background ?? this.prepared.item.across[across.group]?.look?.background;
+    if (value === null && highlights.length === 0 && !filled) return;
     let holding: number[] = [];
     if (highlights.length > 0) {
       this.cell.at(line.node, across.node);
       holding = highlights.flatMap(({ when }, i) => (when(this.cell.context) === true ? [i] : []));
       if (holding.some((i) => highlights[i]!.hide)) return;
     }
-    const dress = this.dresses.cell(at, line.kind !== 'leaf', isNumeric(value), holding);
+    const dress = this.dresses.cell(at, line, across, isNumeric(value), holding);
     const extent = this.extents[at];
     const isInner = line.kind === 'leaf' && (across.kind === 'leaf' || this.grid.columns.length === 1);
     let background =
       holding.length > 0 ? holding.map((i) => highlights[i]!.look.background).findLast(Boolean) : undefined;
-    background ??= cell.look?.background;
+    background ??= filled;
     if (!background && cell.scale && extent && isInner && isNumeric(value)) {
       const [low, high] = extent;
       background = mix(cell.scale.from, cell.scale.to, high > low ? (toNumber(value) - low) / (high - low) : 0);

@@ -10,7 +10,14 @@ import { insertNewline } from '@codemirror/commands';
 import { type Diagnostic, linter } from '@codemirror/lint';
 import { Prec } from '@codemirror/state';
 import { EditorView, keymap } from '@codemirror/view';
-import { type BandAddress, completionsFor, type Edit, formulaFacts } from '@gaveta/core/internal';
+import {
+  type BandAddress,
+  type Completion,
+  completionsFor,
+  type Edit,
+  formulaFacts,
+  type Problem,
+} from '@gaveta/core/internal';
 import CodeMirror from '@uiw/react-codemirror';
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { useEffect, useId, useMemo, useRef, useState } from 'react';
@@ -22,11 +29,17 @@ import { useDesign } from '../design/context.ts';
 import { useDesigner } from '../design/state.ts';
 import { completionSource, formulaLanguage } from './language.ts';
 
+/** A place of formulas that is no band, as the cells of a crosstab: no row is current there to work one out for. */
+export interface FormulaPlace {
+  completions: () => Completion[];
+  problems: (formula: string) => Problem[];
+}
+
 interface FormulaBoxProps {
   label: string;
   value: string;
   /** Where the formula stands, which decides what is in reach. */
-  address: BandAddress;
+  address: BandAddress | FormulaPlace;
   onCommit: (formula: string) => void;
   /** The edit that shows the formula on the live page while it is typed. */
   attempt?: ((formula: string) => Edit) | undefined;
@@ -101,6 +114,11 @@ export const FormulaBox = (props: FormulaBoxProps) => {
         setProblem(null);
         return;
       }
+      if (isPlace(address)) {
+        const [first] = address.problems(draft);
+        setProblem(first ? problemWords(first) : null);
+        return;
+      }
       const found = await probe(latest.current.report, address, [{ formula: draft, format }]);
       if (isOver) return;
       setProblem(found.problems[0] ? problemWords(found.problems[0]) : null);
@@ -136,7 +154,7 @@ export const FormulaBox = (props: FormulaBoxProps) => {
         override: [
           completionSource(t, () => {
             const now = latest.current;
-            return completionsFor(now.report, now.address, now.plan);
+            return isPlace(now.address) ? now.address.completions() : completionsFor(now.report, now.address, now.plan);
           }),
         ],
         icons: false,
@@ -148,7 +166,10 @@ export const FormulaBox = (props: FormulaBoxProps) => {
           const text = view.state.doc.toString();
           if (text.trim() === '') return [];
           const now = latest.current;
-          return formulaFacts(now.report, now.address, text, now.plan).problems.map((p) => ({
+          const problems = isPlace(now.address)
+            ? now.address.problems(text)
+            : formulaFacts(now.report, now.address, text, now.plan).problems;
+          return problems.map((p) => ({
             from: Math.min(p.place.from ?? 0, text.length),
             to: Math.min(p.place.to ?? text.length, text.length),
             severity: p.severity,
@@ -240,6 +261,8 @@ export const FormulaBox = (props: FormulaBoxProps) => {
     </div>
   );
 };
+
+const isPlace = (address: BandAddress | FormulaPlace): address is FormulaPlace => 'completions' in address;
 
 /** Whether Enter picks from the list of completions: not when it holds what is written already. */
 const isChoosing = (view: EditorView): boolean => {

@@ -2,15 +2,15 @@ import type { BandAddress, RowFold } from '@gaveta/core/internal';
 import { useTranslation } from 'react-i18next';
 import { Check, CommitBox } from '../../ui/commit.tsx';
 import { Select } from '../../ui/select.tsx';
-import { FormulaBox } from '../formula/formula-box.tsx';
+import { FormulaBox, type FormulaPlace } from '../formula/formula-box.tsx';
 import { Setting } from './setting.tsx';
 
 const WAYS = ['none', 'open', 'closed', 'formula'] as const;
 
 interface FoldSettingProps {
   fold: RowFold | undefined;
-  /** Where its sign stands, which decides what its condition reads; null where that is a cell of a crosstab. */
-  address: BandAddress | null;
+  /** Where its sign stands, which decides what its condition reads; null where nothing has it. */
+  address: BandAddress | FormulaPlace | null;
   /** It has a footer, which may be hidden with the rows. */
   hasFooter?: boolean;
   /** Null makes it stay open. */

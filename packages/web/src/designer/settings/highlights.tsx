@@ -6,12 +6,15 @@ import { ColorBox } from '../../ui/color-box.tsx';
 import { Toggle } from '../../ui/commit.tsx';
 import { IconButton } from '../../ui/controls.tsx';
 import { useDesign } from '../design/context.ts';
-import { FormulaBox } from '../formula/formula-box.tsx';
+import { FormulaBox, type FormulaPlace } from '../formula/formula-box.tsx';
 import type { Chosen } from './item-context.ts';
 import { Setting } from './setting.tsx';
 
 /** How many times each condition holds, and of how many; null until it is worked out. */
-const useHits = (address: BandAddress, conditions: readonly string[]): { hits: number; count: number }[] | null => {
+const useHits = (
+  address: BandAddress | FormulaPlace,
+  conditions: readonly string[],
+): { hits: number; count: number }[] | null => {
   const {
     report,
     live: { probe },
@@ -20,7 +23,7 @@ const useHits = (address: BandAddress, conditions: readonly string[]): { hits: n
   const asked = JSON.stringify([address, conditions]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: by what is asked; edits elsewhere hardly change it
   useEffect(() => {
-    if (conditions.length === 0) return;
+    if (conditions.length === 0 || 'completions' in address) return;
     let isOver = false;
     setFound(null);
     void probe(
@@ -45,7 +48,7 @@ export const HighlightRules = ({
   isBand = false,
 }: {
   highlights: readonly Highlight[];
-  address: BandAddress;
+  address: BandAddress | FormulaPlace;
   onChange: (highlights: Highlight[]) => void;
   /** A band has a background alone. */
   isBand?: boolean;

@@ -9,11 +9,13 @@ interface Props {
   /** Of which part of the item; of all of it when left out. */
   label?: string;
   look: Look;
+  /** A part that is filled, besides its words. */
+  hasBackground?: boolean;
   onChange: (look: Look | null) => void;
 }
 
-/** The type of what an item writes by itself: size, weight and colour. */
-export const ItemType = ({ label, look, onChange }: Props) => {
+/** The type of what an item writes by itself: size, weight and colour, and what is behind it. */
+export const ItemType = ({ label, look, hasBackground = false, onChange }: Props) => {
   const { t } = useTranslation();
   const name = label ?? t('look.type');
   const of = (what: string): string => (label ? `${label}: ${what}` : what);
@@ -55,6 +57,14 @@ export const ItemType = ({ label, look, onChange }: Props) => {
           onPick={(color) => put({ color })}
           onClear={() => put({ color: null })}
         />
+        {hasBackground && (
+          <ColorBox
+            label={of(t('look.background'))}
+            value={look.background}
+            onPick={(background) => put({ background })}
+            onClear={() => put({ background: null })}
+          />
+        )}
       </span>
     </Setting>
   );

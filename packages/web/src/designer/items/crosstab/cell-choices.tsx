@@ -1,11 +1,14 @@
-import { SHOWN_AS, type TotalParts, totalFormula, totalParts } from '@gaveta/core/internal';
+import { type CrosstabCell, SHOWN_AS, type TotalParts, totalFormula, totalParts } from '@gaveta/core/internal';
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { swapped } from '../../../data/lists.ts';
 import { ColorBox } from '../../../ui/color-box.tsx';
-import { Check, CommitBox } from '../../../ui/commit.tsx';
+import { Check } from '../../../ui/commit.tsx';
 import { IconButton } from '../../../ui/controls.tsx';
 import { Select } from '../../../ui/select.tsx';
+import { FormulaBox } from '../../formula/formula-box.tsx';
+import { HighlightRules } from '../../settings/highlights.tsx';
+import { ItemType } from '../../settings/item-type.tsx';
 import { Setting } from '../../settings/setting.tsx';
 import { CaptionAndFormat } from './caption-and-format.tsx';
 import { CellLink } from './cell-link.tsx';
@@ -18,7 +21,7 @@ const SCALE = { from: '#eff6f2', to: '#7db59f' };
 /** What the cells count, and how they show it. */
 export const CellChoices = ({ hands, at }: { hands: CrosstabHands; at: number }) => {
   const { t } = useTranslation();
-  const { item, fields, changeCell, remove, set } = hands;
+  const { item, fields, changeCell, remove, set, placeOf } = hands;
   const cell = item.cells[at];
   if (!cell) return null;
   const name = cellWords(t, cell);
@@ -27,6 +30,10 @@ export const CellChoices = ({ hands, at }: { hands: CrosstabHands; at: number })
   const total = (next: Partial<TotalParts>): void => {
     if (parts) change({ formula: totalFormula({ ...parts, ...next }) });
   };
+  const placeIn = (path: string, next: (formula: string) => Partial<CrosstabCell>) =>
+    placeOf(`cells/${at}${path && `/${path}`}`, true, (formula) => ({
+      cells: item.cells.map((one, i) => (i === at ? { ...one, ...next(formula) } : one)),
+    }));
   const move = (to: number): void => set(t('crosstab.cells'), { cells: swapped(item.cells, at, to) });
   const known = CELL_TOTALS.find((one) => one === parts?.name);
   return (
@@ -76,11 +83,11 @@ export const CellChoices = ({ hands, at }: { hands: CrosstabHands; at: number })
         </>
       )}
       <Setting label={t('crosstab.formula')} wide>
-        <CommitBox
+        <FormulaBox
           label={t('crosstab.formula')}
-          mono
           value={cell.formula}
-          onCommit={(formula) => change({ formula })}
+          address={placeIn('', (formula) => ({ formula }))}
+          onCommit={(formula) => formula.trim() !== '' && change({ formula })}
         />
       </Setting>
       <Setting label={t('crosstab.shows')}>
@@ -92,7 +99,15 @@ export const CellChoices = ({ hands, at }: { hands: CrosstabHands; at: number })
         />
       </Setting>
       <CaptionAndFormat of={cell} onChange={change} />
-      <CellLink cell={cell} onChange={(link) => change({ link })} />
+      <CellLink
+        cell={cell}
+        placeOf={(name) =>
+          placeIn(`link/parameters/${name}`, (formula) => ({
+            link: { ...cell.link!, parameters: { ...cell.link!.parameters, [name]: formula } },
+          }))
+        }
+        onChange={(link) => change({ link })}
+      />
       <Check
         label={t('crosstab.scale')}
         checked={cell.scale !== undefined}
@@ -114,6 +129,14 @@ export const CellChoices = ({ hands, at }: { hands: CrosstabHands; at: number })
           )
         }
       />
+      <Setting label={t('look.highlights')} wide>
+        <HighlightRules
+          highlights={cell.highlights ?? []}
+          address={placeIn('highlights', (when) => ({ highlights: [{ when, look: {} }] }))}
+          onChange={(next) => change({ highlights: next.length > 0 ? next : null })}
+        />
+      </Setting>
+      <ItemType label={t('designer.look')} hasBackground look={cell.look ?? {}} onChange={(look) => change({ look })} />
     </div>
   );
 };

@@ -2,17 +2,19 @@ import type { CrosstabCell } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { useTranslation } from 'react-i18next';
 import { queries } from '../../../api/queries.ts';
-import { CommitBox } from '../../../ui/commit.tsx';
 import { Select } from '../../../ui/select.tsx';
+import { FormulaBox, type FormulaPlace } from '../../formula/formula-box.tsx';
 import { Setting } from '../../settings/setting.tsx';
 
 interface Props {
   cell: CrosstabCell;
+  /** Where the formula of a parameter stands. */
+  placeOf: (name: string) => FormulaPlace;
   onChange: (link: CrosstabCell['link'] | null) => void;
 }
 
 /** The report that a click on a cell opens, and what its parameters get of the cell. */
-export const CellLink = ({ cell: { link }, onChange }: Props) => {
+export const CellLink = ({ cell: { link }, placeOf, onChange }: Props) => {
   const { t } = useTranslation();
   const reports = useQuery(queries.reports());
   const other = useQuery({ ...queries.otherReport(link?.report ?? ''), enabled: link !== undefined });
@@ -32,9 +34,9 @@ export const CellLink = ({ cell: { link }, onChange }: Props) => {
       {link &&
         other.data?.definition.parameters.map(({ name, label }) => (
           <Setting key={name} label={label}>
-            <CommitBox
+            <FormulaBox
               label={t('subreport.link', { name: label })}
-              mono
+              address={placeOf(name)}
               value={link.parameters[name] ?? ''}
               placeholder={t('subreport.optional')}
               onCommit={(formula) => {

@@ -1,10 +1,12 @@
-import { groupPer, periodsFor } from '@gaveta/core/internal';
+import { type AxisGroup, groupPer, periodsFor } from '@gaveta/core/internal';
 import { ArrowDown, ArrowLeftRight, ArrowUp, X } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { Check, CommitBox, NumberBox } from '../../../ui/commit.tsx';
 import { IconButton } from '../../../ui/controls.tsx';
 import { Select } from '../../../ui/select.tsx';
+import { FormulaBox } from '../../formula/formula-box.tsx';
 import { FoldSetting } from '../../settings/fold-setting.tsx';
+import { ItemType } from '../../settings/item-type.tsx';
 import { Setting } from '../../settings/setting.tsx';
 import { CaptionAndFormat } from './caption-and-format.tsx';
 import type { AxisPart, CrosstabHands } from './use-crosstab.ts';
@@ -19,12 +21,16 @@ interface Props {
 /** What one group of a crosstab goes by, in which order, and what it shows besides. */
 export const GroupChoices = ({ hands, part, at }: Props) => {
   const { t } = useTranslation();
-  const { item, fields, changeGroup, moveGroup, remove } = hands;
+  const { item, fields, changeGroup, moveGroup, remove, placeOf } = hands;
   const group = item[part][at];
   if (!group) return null;
   const name = groupWords(t, group);
   const field = fields.find(({ formula }) => formula === group.by);
   const change = (next: Parameters<typeof changeGroup>[2]): void => changeGroup(part, at, next);
+  const placeIn = (path: string, isCell: boolean, next: (formula: string) => Partial<AxisGroup>) =>
+    placeOf(`${part}/${at}/${path}`, isCell, (formula) => ({
+      [part]: item[part].map((one, i) => (i === at ? { ...one, ...next(formula) } : one)),
+    }));
   const other: AxisPart = part === 'down' ? 'across' : 'down';
   const isInnermost = at === item[part].length - 1;
   const values = item.cells.map(({ formula, caption }) => ({ value: formula, label: caption || formula }));
@@ -75,7 +81,12 @@ export const GroupChoices = ({ hands, part, at }: Props) => {
         />
       </Setting>
       <Setting label={t('crosstab.formula')} wide>
-        <CommitBox label={t('crosstab.formula')} mono value={group.by} onCommit={(by) => change({ by })} />
+        <FormulaBox
+          label={t('crosstab.formula')}
+          value={group.by}
+          address={placeIn('by', false, (by) => ({ by }))}
+          onCommit={(by) => by.trim() !== '' && change({ by })}
+        />
       </Setting>
       {periodsFor(field?.type).length > 1 && (
         <Setting label={t('crosstab.per')}>
@@ -150,8 +161,20 @@ export const GroupChoices = ({ hands, part, at }: Props) => {
           />
         </Setting>
       )}
-      {!isInnermost && <FoldSetting fold={group.fold} address={null} onChange={(fold) => change({ fold })} />}
+      {!isInnermost && (
+        <FoldSetting
+          fold={group.fold}
+          address={placeIn('fold', true, (closedIf) => ({ fold: { ...group.fold, closedIf } }))}
+          onChange={(fold) => change({ fold })}
+        />
+      )}
       <CaptionAndFormat of={group} onChange={change} />
+      <ItemType
+        label={t('designer.look')}
+        hasBackground
+        look={group.look ?? {}}
+        onChange={(look) => change({ look })}
+      />
       <Check label={t('crosstab.gaps')} checked={group.gaps ?? false} onChange={(on) => change({ gaps: on || null })} />
     </div>
   );
