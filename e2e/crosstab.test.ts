@@ -99,6 +99,48 @@ describe('a crosstab', () => {
     await eventually(driver, 'the tag', async () => (await tags())[0] === 'across Arrival, by quarter');
   });
 
+  it('has its formulas completed and checked while they are typed, and takes looks by condition and level', async () => {
+    await openNew(
+      stays({
+        down: [{ name: 'hut_name', by: 'hut.name', caption: 'Hut' }],
+        cells: [{ formula: 'SUM(nights)', caption: 'nights' }],
+      }),
+    );
+    await select('x');
+    await settled(driver);
+    await (await driver.findElement(By.xpath('//*[@data-part-settings="cells"]//button[@aria-expanded]'))).click();
+    const choices = '[data-choices="cells-0"]';
+    const box = await find(driver, `${choices} [aria-label="Formula"]`);
+    await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', box);
+    const fresh = async (text: string): Promise<void> => {
+      await box.click();
+      await box.sendKeys(Key.chord(Key.CONTROL, 'a'), text);
+    };
+    await fresh('nigh');
+    await eventually(driver, 'what is wrong', async () => (await textOf(driver, choices)).includes('“nigh” is not a field'));
+    await box.sendKeys(Key.ESCAPE);
+    await box.sendKeys(Key.ESCAPE);
+    await eventually(driver, 'the formula as it was', async () => (await box.getText()) === 'SUM(nights)');
+    await fresh('AVERAGE(nig');
+    await eventually(driver, 'the field offered', async () =>
+      (await textOf(driver, '.cm-tooltip-autocomplete')).includes('nights'),
+    );
+    await box.sendKeys(Key.ENTER, ')', Key.ENTER);
+    await eventually(driver, 'the tag', async () =>
+      (await tags()).some((tag) => tag.startsWith('in the cells average')),
+    );
+    // Its look by a condition over the cell.
+    await (await button(driver, 'Highlight')).click();
+    const when = await find(driver, `${choices} [aria-label^="Condition"]`);
+    await when.sendKeys('AVERAGE(nights) > 8', Key.ENTER);
+    await eventually(driver, 'cells in red', () =>
+      driver.executeScript<boolean>(
+        `return document.querySelector('.live-pages text[data-item="x"][fill="#b3402e"]') !== null`,
+      ),
+    );
+    expect(await textOf(driver, '[data-problems]')).toContain('No problems');
+  });
+
   it('that would be too wide is told of, with a mend', async () => {
     await openNew(
       stays({
