@@ -117,7 +117,9 @@ describe('a crosstab', () => {
       await box.sendKeys(Key.chord(Key.CONTROL, 'a'), text);
     };
     await fresh('nigh');
-    await eventually(driver, 'what is wrong', async () => (await textOf(driver, choices)).includes('“nigh” is not a field'));
+    await eventually(driver, 'what is wrong', async () =>
+      (await textOf(driver, choices)).includes('“nigh” is not a field'),
+    );
     await box.sendKeys(Key.ESCAPE);
     await box.sendKeys(Key.ESCAPE);
     await eventually(driver, 'the formula as it was', async () => (await box.getText()) === 'SUM(nights)');

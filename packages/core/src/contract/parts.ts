@@ -53,14 +53,16 @@ export type Right = (typeof RIGHTS)[number];
 
 export const session = z.object({ user: z.string(), rights: z.array(z.enum(RIGHTS)) });
 
+/** The layout makes none that is longer. */
+const foldKey = z.string().max(500);
 /** What is closed: everything as it starts, open or closed, but for those turned the other way, which fold marks name. */
 export const folds = z.strictObject({
   base: z.enum(['start', 'open', 'closed']),
-  turned: z.array(z.string().max(4000)).max(20_000).default([]),
+  turned: z.array(foldKey).max(2000).default([]),
 });
 /** A fold by the key of its mark, rows as region marks name them, and where they stand. */
 export const placeAsked = z.strictObject({
-  fold: z.string().max(4000).optional(),
+  fold: foldKey.optional(),
   rows: z.string().max(4000).optional(),
   place: z.strictObject({ page: z.number().int().min(1), y: z.number() }).optional(),
 });

@@ -1,4 +1,5 @@
 import { allBands } from '../definition/walk.ts';
+import { hashOf } from '../value/hash.ts';
 import type { Value } from '../value/value.ts';
 import { encodeValue } from '../value/value.ts';
 import type { Column, Level } from './level.ts';
@@ -37,19 +38,6 @@ export const levelKeys = (plan: ReportPlan): Map<Level, string> => {
 
 const written = (what: unknown): string =>
   JSON.stringify(what, (_, value: unknown) => (typeof value === 'bigint' ? String(value) : value));
-
-/** 53 bits of a text, from two multiplicative hashes: enough to tell the levels of a report apart. */
-const hashOf = (text: string): string => {
-  let [a, b] = [0xdeadbeef, 0x41c6ce57];
-  for (let i = 0; i < text.length; i++) {
-    const code = text.charCodeAt(i);
-    a = Math.imul(a ^ code, 2654435761);
-    b = Math.imul(b ^ code, 1597334677);
-  }
-  a = Math.imul(a ^ (a >>> 16), 2246822507) ^ Math.imul(b ^ (b >>> 13), 3266489909);
-  b = Math.imul(b ^ (b >>> 16), 2246822507) ^ Math.imul(a ^ (a >>> 13), 3266489909);
-  return (4294967296 * (2097151 & b) + (a >>> 0)).toString(36);
-};
 
 /** Equal for two plans exactly when they need the same rows: edits of looks and places leave it as it was. */
 export const rowsSignature = (plan: ReportPlan, parameters: Record<string, Value>): string => {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { FoldMark, Page } from '../page/page.ts';
-import { AS_STARTED, type FoldState, turnFold } from '../shape/folds.ts';
+import { AS_STARTED, type FoldState, foldKeyOf, turnFold } from '../shape/folds.ts';
 import { band, definition, field, lay, line, nest, plan, type Rows } from './huts.test-support.ts';
 import { type LayoutTrace, TraceDiffers } from './trace.ts';
 
@@ -352,4 +352,12 @@ describe('pages that stay as they are when something is folded', () => {
 const withoutCount = ({ marks, ...page }: Page): object => ({
   ...page,
   marks: marks.filter((mark) => mark.kind !== 'text' || !/ of \d+|\d$/.test(mark.text)),
+});
+
+it('has keys that are short, whatever long values groups go by', () => {
+  const long = 'x'.repeat(5000);
+  const [one, other] = [`${long}1`, `${long}2`].map((value) => foldKeyOf(['hut:1', 'stays', value]));
+  expect(one!.length).toBeLessThan(500);
+  expect(one).not.toBe(other);
+  expect(foldKeyOf(['hut:1', 'stays'])).toBe('hut:1|stays');
 });

@@ -1,7 +1,7 @@
 import type { Level } from '../data/level.ts';
 import type { Row } from '../data/rows.ts';
 import { FormulaError, identityOf } from '../value/value.ts';
-import type { FoldSign } from './folds.ts';
+import { type FoldSign, foldKeyOf } from './folds.ts';
 import { type HeldRow, type HeldSet, NO_ROWS, type ReadRow } from './reader.ts';
 import type { ReportRows } from './report-rows.ts';
 import { depthOf } from './settle.ts';
@@ -329,7 +329,7 @@ export class DrawerWalk {
     const fold = this.drawer.groupFolds[g];
     if (!fold || this.closed !== null) return null;
     const { folds, context } = this.rows;
-    return folds.sign(fold, () => [this.key(), ...this.openValues.slice(0, g + 1)].join('|'), context);
+    return folds.sign(fold, () => foldKeyOf([this.key(), ...this.openValues.slice(0, g + 1)]), context);
   }
 
   /** Held rows from `index` on that have the same values for the groups up to `g`. */

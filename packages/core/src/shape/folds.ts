@@ -1,6 +1,7 @@
 import type { PlannedFold } from '../data/planned.ts';
 import { compileFormula } from '../formula/compile.ts';
 import type { Compiled, EvaluationContext } from '../formula/functions/context.ts';
+import { hashOf } from '../value/hash.ts';
 
 /** What of a report is closed: everything as it starts, open or closed, but for those that were turned the other way. */
 export interface FoldState {
@@ -16,6 +17,15 @@ export const turnFold = ({ base, turned }: FoldState, key: string): FoldState =>
   base,
   turned: turned.includes(key) ? turned.filter((one) => one !== key) : [...turned, key],
 });
+
+/** Characters of a key: values that groups go by may be long texts. */
+const LONGEST_KEY = 400;
+
+/** A key of its parts, from the outside in. */
+export const foldKeyOf = (parts: readonly string[]): string => {
+  const key = parts.join('|');
+  return key.length <= LONGEST_KEY ? key : `${key.slice(0, LONGEST_KEY)}#${hashOf(key)}`;
+};
 
 /** Something that the reader opens and closes, as it is now. */
 export interface FoldSign {

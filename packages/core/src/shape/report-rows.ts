@@ -5,7 +5,7 @@ import type { PlannedSummary, SummaryPart } from '../data/summary.ts';
 import type { EvaluationContext } from '../formula/functions/context.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { FormulaError, List, valueText } from '../value/value.ts';
-import { Folds } from './folds.ts';
+import { Folds, foldKeyOf } from './folds.ts';
 import { type HeldRow, type HeldSet, NO_ROWS, RowReader } from './reader.ts';
 import { Settler } from './settle.ts';
 import type { ReportShape } from './shape.ts';
@@ -89,7 +89,7 @@ export class ReportRows {
 
   /** Names what is folded: the rows around it, and its drawer or item. `without`: the level of the rows that are folded. */
   foldKey(id: string, without: Level | null = null): string {
-    return [this.rowPath(without), ...(this.plan.link ? [this.plan.link.item] : []), id].join('|');
+    return foldKeyOf([this.rowPath(without), ...(this.plan.link ? [this.plan.link.item] : []), id]);
   }
 
   private rowName(level: Level, ordinal: number): string {

@@ -2,8 +2,11 @@ import type { Run, RunRequest } from './run.ts';
 
 /** The runs of a server, by whom they belong to. */
 export interface RunBook {
-  /** Starts a run, or lets it wait for its turn; gives the same one to whoever asks for the same. Null when too many wait. */
-  start(request: RunRequest): Run | null;
+  /**
+   * Starts a run, or lets it wait for its turn; gives the same one to whoever asks for the same. Null when too many wait.
+   * `before`: the run that it is laid out from.
+   */
+  start(request: RunRequest, before?: Run | null): Run | null;
   /** Only to whom it belongs: pages hold rows of the owner's scope. */
   get(id: string, owner: string): Run | null;
   /** The file of a picture that one of the owner’s runs shows, by its hash; null when none does. */

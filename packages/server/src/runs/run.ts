@@ -42,7 +42,6 @@ export interface RunRequest {
     at: PlaceAsked | null;
     /** Its rows, held for this run; null when they are read again. */
     rows: RowSpool | null;
-    before: Run;
   };
 }
 
@@ -87,10 +86,12 @@ export class Run {
     readonly request: RunRequest,
     /** Opens a place for its pages, which the run closes. */
     private readonly openPages: () => Promise<PageStore>,
+    /** The run that it is laid out from; let go of when it has ended. */
+    private before: Run | null = null,
   ) {
     this.report = request.job.report;
     this.kept = request.again?.rows ?? null;
-    this.letGoBefore = request.again?.before.hold() ?? (() => {});
+    this.letGoBefore = before?.hold() ?? (() => {});
     this.owners.add(request.owner);
     this.changes.setMaxListeners(0);
   }
@@ -219,6 +220,7 @@ export class Run {
 
   private async finish(): Promise<void> {
     this.letGoBefore();
+    this.before = null;
     await this.request.close?.().catch(() => {});
     this.ended = performance.now();
     this.changes.emit('change');
@@ -284,7 +286,7 @@ export class Run {
 
   /** What the thread calls to begin where the run before is another one, and to note what a run after it can begin with. */
   private after(pages: PageStore): Pick<RunCalls, 'reuse' | 'traceBefore' | 'trace'> {
-    const before = this.request.again?.before;
+    const { before } = this;
     return {
       reuse: async (count) => {
         if (!before?.pages) throw new Error('there is no run before');

@@ -36,7 +36,7 @@ export class Runs implements RunBook {
     this.looking = setInterval(() => this.look(), LOOK).unref();
   }
 
-  start(request: RunRequest): Run | null {
+  start(request: RunRequest, before: Run | null = null): Run | null {
     const same = request.sameAs === null ? null : this.find((run) => run.request.sameAs === request.sameAs);
     if (same) {
       same.owners.add(request.owner);
@@ -49,7 +49,7 @@ export class Runs implements RunBook {
       void request.close?.().catch(() => {});
       return null;
     }
-    const run = new Run(request, this.openPages);
+    const run = new Run(request, this.openPages, before);
     this.runs.set(run.id, run);
     this.waiting.push(run);
     this.next();

@@ -103,8 +103,11 @@ export class RunService {
       // Connections that were opened with somebody’s password are gone with the run.
       if (!rows && request.isSignedIn) throw new ApiError('rows-gone');
       const { job, keep, isSignedIn } = request;
-      const again = { folds, at: at ?? null, rows, before };
-      const run = runs.start({ job, rows: request.rows, owner: caller.owner, sameAs: null, keep, isSignedIn, again });
+      const again = { folds, at: at ?? null, rows };
+      const run = runs.start(
+        { job, rows: request.rows, owner: caller.owner, sameAs: null, keep, isSignedIn, again },
+        before,
+      );
       if (!run) {
         void rows?.letGo().catch(() => {});
         throw new ApiError('too-many-runs', { limit: limits.runsWaiting });

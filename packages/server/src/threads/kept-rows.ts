@@ -31,6 +31,10 @@ const MOST_HELD = 32 * 1024 * 1024;
 
 /** The rows that were laid out last, decoded, by level: whoever opens and closes parts of a report does so several times. */
 let held: { id: string; levels: (readonly Row[] | null)[] } | null = null;
+let forgetting: NodeJS.Timeout | undefined;
+
+/** Milliseconds that they are held for the next time. */
+const HELD_FOR = 60_000;
 
 /** Rows that were kept of a run before; decoded already when this thread had them last. */
 export const keptBefore = async (
@@ -46,6 +50,10 @@ export const keptBefore = async (
     const levels = await Promise.all([...places.keys()].map((level) => decoded(level, kept.source(level))));
     held = { id, levels };
   }
+  clearTimeout(forgetting);
+  forgetting = setTimeout(() => {
+    held = null;
+  }, HELD_FOR).unref();
   const { levels } = held;
   return { ...kept, source: (level) => levels[places.get(level) ?? -1] ?? kept.source(level) };
 };

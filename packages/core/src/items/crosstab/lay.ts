@@ -15,7 +15,7 @@ import {
 } from '../../layout/preparing.ts';
 import type { FlowHost } from '../../layout/run-shared.ts';
 import { type Problem, problem, problemText } from '../../problems/problem.ts';
-import { type FoldSign, prepareFold } from '../../shape/folds.ts';
+import { type FoldSign, foldKeyOf, prepareFold } from '../../shape/folds.ts';
 import { CellContext, CellTable, type GroupNode, prepareSummary } from '../../shape/summary.ts';
 import { FormulaError, identityOf } from '../../value/value.ts';
 import { type Grid, gridOf } from './grid.ts';
@@ -129,7 +129,7 @@ class CrosstabRuns implements Filling {
       (axis: 'down' | 'across') =>
       (node: GroupNode, group: number): FoldSign | null => {
         const fold = folds[axis][group];
-        return fold ? shared.folds.sign(fold, () => [own, axis, ...valuesTo(node)].join('|'), cell.context) : null;
+        return fold ? shared.folds.sign(fold, () => foldKeyOf([own, axis, ...valuesTo(node)]), cell.context) : null;
       };
     const { down, across, totalDown = 'after', totalAcross = 'after', labels = 'indented' } = item;
     return gridOf(
