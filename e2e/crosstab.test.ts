@@ -159,6 +159,10 @@ describe('a crosstab', () => {
 
   it('leads from a cell to the rows behind it', async () => {
     await visit('/reports/nights-matrix');
+    // Its last marks come with the end of the run.
+    await eventually(driver, 'the end of the run', async () =>
+      / of \d/.test(await textOf(driver, '[data-testid="page-place"]')),
+    );
     const cell = await find(driver, '[data-link*="season-ledger"][data-link*="Casa da Brecha"]');
     const { season } = JSON.parse((await cell.getAttribute('data-link'))!).parameters as { season: number };
     await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', cell);

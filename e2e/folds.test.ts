@@ -1,8 +1,28 @@
 import { describe, expect, it } from 'vitest';
 import { By, button, eventually, find, Key, press, settled, textOf } from './browser.ts';
-import { choose, driver, HUTS, liveHas, liveText, openNew, servers, useSession } from './session.ts';
+import { choose, driver, HUTS, liveHas, liveText, openNew, servers, store, useSession, visit } from './session.ts';
 
 useSession();
+
+/** Huts by region. */
+const GROUPED = {
+  ...HUTS,
+  body: [
+    {
+      ...HUTS.body[0]!,
+      groups: [
+        {
+          name: 'region_name',
+          by: 'region.name',
+          header: {
+            height: 8,
+            items: [{ kind: 'field', id: 'gh', x: 0, y: 1, width: 60, height: 6, formula: 'region_name' }],
+          },
+        },
+      ],
+    },
+  ],
+};
 
 const place = (): Promise<string> => textOf(driver, '[data-testid="page-place"]');
 const runOf = async (address: string): Promise<void> => {
@@ -101,27 +121,49 @@ describe('a reader', () => {
     await isOpen('2024', true);
     await isOpen('Alto Norte', false);
   });
+
+  it('follows a link into something closed, which opens', async () => {
+    const [group] = GROUPED.body[0]!.groups;
+    const [name] = HUTS.body[0]!.detail.items;
+    const link = {
+      kind: 'text',
+      id: 'to',
+      x: 0,
+      y: 0,
+      width: 60,
+      height: 5,
+      content: ['To the tower'],
+      link: { anchor: '"Torre Caída"' },
+    };
+    await visit(
+      `/reports/${await store({
+        ...GROUPED,
+        header: { height: 8, items: [link] },
+        body: [
+          {
+            ...GROUPED.body[0]!,
+            groups: [{ ...group!, fold: { closed: true } }],
+            detail: { height: 60, items: [{ ...name!, anchor: 'name' }] },
+          },
+        ],
+      })}`,
+    );
+    await isDone();
+    expect(await words()).not.toContain('Torre Caída');
+    await (await find(driver, '[data-link*="Torre Caída"]')).click();
+    await eventually(driver, 'the tower in sight', () =>
+      driver.executeScript<boolean>(
+        `const main = document.querySelector('main').getBoundingClientRect();
+         return [...document.querySelectorAll('[data-page] text')].some((text) => {
+           const { top } = text.getBoundingClientRect();
+           return text.textContent === 'Torre Caída' && top > main.top && top < main.bottom;
+         })`,
+      ),
+    );
+  });
 });
 
 describe('a maker', () => {
-  const GROUPED = {
-    ...HUTS,
-    body: [
-      {
-        ...HUTS.body[0]!,
-        groups: [
-          {
-            name: 'region_name',
-            by: 'region.name',
-            header: {
-              height: 8,
-              items: [{ kind: 'field', id: 'gh', x: 0, y: 1, width: 60, height: 6, formula: 'region_name' }],
-            },
-          },
-        ],
-      },
-    ],
-  };
   const LIVE = '.live-pages';
 
   it('makes a group foldable and closed at first, and tries it on the live page', async () => {

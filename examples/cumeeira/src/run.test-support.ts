@@ -1,5 +1,6 @@
 import type { PGlite } from '@electric-sql/pglite';
 import {
+  type FoldState,
   type Moment,
   type Page,
   type PagePicture,
@@ -50,6 +51,7 @@ export interface RunOptions {
   claims?: Claims;
   nested?: ReadonlyMap<string, Report>;
   connections?: ReadonlyMap<string, Connection>;
+  folds?: FoldState;
   /** False: totals before their rows are worked out from fetched rows, not in the database. */
   rowsFromDatabase?: boolean;
 }
@@ -82,7 +84,7 @@ export const runWith = async (report: Report, options: RunWith): Promise<RunForT
     recipe: (id) => demoRecipes.find((recipe) => recipe.id === id) ?? null,
     rowsFromDatabase,
   });
-  const { runAt, regions = false, onPicture } = options;
+  const { runAt, regions = false, onPicture, folds } = options;
   const { values } = readParameters(report, given, runAt ? { now: runAt.ms } : {});
   const pages: Page[] = [];
   const result = await runReport({
@@ -99,6 +101,7 @@ export const runWith = async (report: Report, options: RunWith): Promise<RunForT
         ...(workbench ? { workbench: () => workbench } : {}),
       }),
     regions,
+    ...(folds ? { folds } : {}),
     ...(runAt ? { runAt } : {}),
     ...(onPicture ? { onPicture } : {}),
     onPage: (p) => void pages.push(p),

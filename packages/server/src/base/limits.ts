@@ -61,7 +61,7 @@ export const LIMITS: Limits = {
   runsWaiting: 20,
   keepRuns: 20,
   keepMinutes: 60,
-  keepRowBytes: 256 * MEGABYTE,
+  keepRowBytes: 64 * MEGABYTE,
   abandonSeconds: 60,
   maxBody: 5 * MEGABYTE,
   maxDepth: 200,

@@ -98,11 +98,31 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
     if (widest > 0 && scroller.current)
       setZoom(Math.max(0.2, (scroller.current.clientWidth - 48) / ((widest * 96) / 72)));
   };
+  const done = state?.status === 'done';
+  const count = state?.pages ?? 0;
+  /** Something may be closed. */
+  const hasClosed = state?.isFoldable === true && !isAllOpen(state);
+  /** Where a link leads that is inside something closed: looked for again once everything is open. */
+  const sought = useRef<string | null>(null);
+  useEffect(() => {
+    if (sought.current === null || !done || hasClosed) return;
+    const name = sought.current;
+    sought.current = null;
+    // A link that leads nowhere leaves the reader where they are.
+    void api.anchor(state.id, name).then(
+      (place) => place && goTo.current(place),
+      () => {},
+    );
+  }, [done, hasClosed, state?.id]);
   const follow = async (to: Exclude<LinkTarget, { address: string }>): Promise<void> => {
     if (!state) return;
     if ('anchor' in to) {
       const place = await api.anchor(state.id, to.anchor);
       if (place) goTo.current(place);
+      else if (hasClosed && scroller.current) {
+        sought.current = to.anchor;
+        folded.all('open', lookingAt(scroller.current));
+      }
       return;
     }
     const values = Object.entries(to.parameters).flatMap(([name, value]) =>
@@ -113,10 +133,6 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
       { relative: 'path' },
     );
   };
-  const done = state?.status === 'done';
-  const count = state?.pages ?? 0;
-  /** Something may be closed. */
-  const hasClosed = state?.isFoldable === true && !isAllOpen(state);
   const hasOutline = state !== null && state.headings > 0;
 
   return (
