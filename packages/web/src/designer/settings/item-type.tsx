@@ -24,7 +24,7 @@ export const ItemType = ({ label, look, hasBackground = false, onChange }: Props
     onChange(all.length > 0 ? (Object.fromEntries(all) as Look) : null);
   };
   return (
-    <Setting label={name}>
+    <Setting label={name} wide={hasBackground}>
       <span className="flex min-w-0 flex-wrap items-center gap-1">
         <span className="w-11 flex-none">
           <NumberBox
