@@ -24,6 +24,8 @@ export interface LayoutOptions {
   signal?: AbortSignal;
   maxPages?: number;
   maxSeconds?: number;
+  /** When they began, by performance.now(); with the layout itself when it is left out. */
+  since?: number;
   limits?: Partial<LayoutLimits>;
   /** Values of parameters that only the host sets, for nested reports. */
   host?: GivenParameters;
@@ -93,7 +95,7 @@ const BREATH = 40;
 /** Lays a report out page by page. Memory holds the open page and the rows that are read ahead. */
 export const layoutReport = async (prepared: PreparedReport, options: LayoutOptions): Promise<LayoutResult> => {
   const started = performance.now();
-  const { signal, maxPages, maxSeconds } = options;
+  const { signal, maxPages, maxSeconds, since = started } = options;
   let breath = started;
   let writing = 0;
   const shown = new Set<string>();
@@ -101,7 +103,7 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
   const tracing = options.tracing ? new Tracing(options.tracing.before, folds, () => flow.pageNumber) : null;
   const check = (): void => {
     if (signal?.aborted) throw new LayoutCancelled('The run was cancelled');
-    if (maxSeconds && performance.now() - started > maxSeconds * 1000)
+    if (maxSeconds && performance.now() - since > maxSeconds * 1000)
       throw new LimitReached(problem('too-long', {}, { limit: maxSeconds }));
   };
   const shared: RunShared = {

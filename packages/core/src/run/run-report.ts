@@ -56,7 +56,14 @@ export const runReport = async <R extends OpenedRows>(options: RunOptions<R>): P
   const asked = performance.now();
   return overRows(options, async (opened) => {
     const begun = performance.now();
-    const { late, ...result } = await layoutReport(prepared, { ...layout, ...traced, source: opened.source, outline });
+    const { late, ...result } = await layoutReport(prepared, {
+      ...layout,
+      ...traced,
+      // Both times that it is laid out count.
+      since: ready,
+      source: opened.source,
+      outline,
+    });
     return {
       ...result,
       late: [...late],

@@ -148,3 +148,23 @@ describe('contents', () => {
     expect(seen).toEqual([1, 2, 3, 4]);
   });
 });
+
+it('a report that is laid out twice has its seconds once', async () => {
+  const plain = plan(report(contents()));
+  const options = { plan: plain, book: testBook, parameters: {}, onPage: () => {}, maxSeconds: 0.4 };
+  const breathe = () => new Promise<void>((resolve) => setTimeout(resolve, 2));
+  // Rows come slowly enough for each of the two to take most of that.
+  const source = (level: Parameters<ReturnType<typeof rowsOf>>[0]) => {
+    const rows = rowsOf({ hut: HUTS, stay: STAYS })(level);
+    return (async function* () {
+      for await (const batch of rows) {
+        if (level.parent === null) await new Promise((resolve) => setTimeout(resolve, 3));
+        yield batch;
+      }
+    })();
+  };
+  const { problems } = await runReport({ ...options, breathe, open: () => ({ source }) });
+  expect(problems.map(({ code }) => code)).toContain('too-long');
+  const whole = await runReport({ ...options, maxSeconds: 60, breathe, open: () => ({ source }) });
+  expect(whole.problems).toEqual([]);
+});
