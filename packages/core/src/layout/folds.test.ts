@@ -114,6 +114,16 @@ describe('a drawer that can be folded', () => {
     expect(closed.lines).not.toContain('bunk');
   });
 
+  it('has no sign where a filter that runs here leaves no row, and one where only totals can tell', async () => {
+    const kept = await folded(huts([stays({ fold: {}, filter: 'LEFT(guest; 1) = "Z"' })]));
+    expect(kept.signs.map(({ label }) => label)).toEqual(['Pedra Longa']);
+    const charges = { id: 'charges', name: 'charge', rows: { relation: 'charges' }, detail: line('kind', 'kind') };
+    const byTotal = await folded(huts([stays({ fold: {}, filter: 'SUM(amount) > 5', drawers: [charges] })]));
+    expect(byTotal.problems).toEqual([]);
+    expect(byTotal.signs.map(({ label }) => label)).toEqual(['Brecha', 'Pedra Longa']);
+    expect(byTotal.lines.filter((one) => one.startsWith('- '))).toEqual(['- Ana', '- Zé']);
+  });
+
   it('says that it needs a heading where no band can have its sign', () => {
     const outermost = definition({
       body: [{ id: 'huts', name: 'hut', rows: { entity: 'hut' }, fold: {}, detail: line('n', 'name') }],

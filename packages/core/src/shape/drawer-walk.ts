@@ -236,7 +236,8 @@ export class DrawerWalk {
   private async hasRows(child: ShapeDrawer, parent: number): Promise<boolean> {
     const { reader } = this.rows;
     const { level, localFilter } = child;
-    if (!localFilter) {
+    // One that needs totals is known only when all rows are read.
+    if (!localFilter || level.settlesLocally) {
       let has = reader.has(level, parent);
       while (has === undefined) {
         await reader.wait(level);
