@@ -76,7 +76,8 @@ const small = async () => {
 };
 
 const server = async () => {
-  await build();
+  const demo = run(process.execPath, ['--import', 'tsx', join(root, 'scripts', 'pack-demo.ts')]);
+  await Promise.all([build(), demo]);
   await suite('Tests of the server', 'server', 2, { isLive: true });
 };
 
