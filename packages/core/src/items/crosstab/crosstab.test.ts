@@ -365,6 +365,17 @@ describe('folds of a crosstab', () => {
 });
 
 describe('the lines of a crosstab', () => {
+  it('have number formats that go by the value', async () => {
+    const cells = [{ formula: 'SUM(nights)', format: '[>=7]0.0" many";0' }];
+    const { lines } = await laid(crosstab({ down: [GUEST], cells, totalDown: 'none' }));
+    expect(lines.slice(-4)).toEqual([
+      ['Bento', '5'],
+      ['Rosa', '7.0 many'],
+      ['Zita', '0'],
+      ['(blank)', '8.0 many'],
+    ]);
+  });
+
   it('have a look by their level, on both axes', async () => {
     const look = (color: string, background?: string) => ({ look: { color, ...(background ? { background } : {}) } });
     const { pages } = await laid(
