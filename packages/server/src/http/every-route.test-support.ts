@@ -97,6 +97,8 @@ export const openEveryRoute = async (limits: Partial<Limits> = {}): Promise<Ever
     limits: { previewSeconds: 5, maxSeconds: 20, runsWaiting: 1000, runsEach: 4, ...limits },
   });
   const server = createServer(express().use(gaveta.router));
+  // A busy machine is late with both its timers: a connection that is let go of just as it is used again is no answer.
+  server.keepAliveTimeout = 120_000;
   await new Promise<void>((resolve) => server.listen(0, resolve));
   return {
     base: `http://localhost:${(server.address() as AddressInfo).port}/api`,
