@@ -200,7 +200,7 @@ it(`${CALLS_MADE} wrong calls over all routes are all answered as wrong, and the
   const caller = async (): Promise<void> => {
     for (let call = made[next++]; call; call = made[next++]) {
       const { path, ...init } = call;
-      const answer = await fetch(`${routes.base}${path}`, { ...init, signal: AbortSignal.timeout(30_000) });
+      const answer = await fetch(`${routes.base}${path}`, { ...init, signal: AbortSignal.timeout(90_000) });
       const text = await (answer.headers.get('content-type')?.includes('event-stream') ? '' : answer.text());
       statuses.set(answer.status, (statuses.get(answer.status) ?? 0) + 1);
       if (answer.status >= 500 && !text.includes('"run-failed"'))
