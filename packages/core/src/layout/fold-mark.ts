@@ -22,16 +22,7 @@ export const foldMark = ({ key, isClosed }: FoldSign, marks: readonly LaidMark[]
   const x = Math.max(1 - margin, left - SIGN - SIGN_GAP);
   const middle = first[0] ? first[0].y - first[0].size * 0.32 : SIGN / 2;
   const label = first.map(({ text }) => text).join(' ');
-  return {
-    kind: 'fold',
-    x,
-    y: middle - SIGN / 2,
-    width: SIGN,
-    height: SIGN,
-    key,
-    isClosed,
-    label: label.slice(0, LONGEST_LABEL),
-  };
+  return foldMarkIn({ key, isClosed }, x, middle, label);
 };
 
 /** The sign in a box of a table, with words of the size after it. */

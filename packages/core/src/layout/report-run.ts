@@ -192,7 +192,15 @@ export class ReportRun implements BandLayer, FlowHost {
     this.withLandings(block);
     if (this.shared.regions) {
       const { height } = block;
-      block.marks.push({ kind: 'region', x: 0, y: 0, width: band.width, height, band: band.key, rows: this.rowPath() });
+      block.marks.push({
+        kind: 'region',
+        x: 0,
+        y: 0,
+        width: band.width,
+        height,
+        band: band.key,
+        rows: this.rows.rowPath(),
+      });
     }
     return block;
   }
@@ -211,10 +219,6 @@ export class ReportRun implements BandLayer, FlowHost {
     const { page } = this.context;
     page.number = flow.pageNumber;
     page.room = flow.available / POINTS;
-  }
-
-  rowPath(): string {
-    return this.rows.rowPath();
   }
 
   /** The paper of pages, with the bands on each of them for the rows that are current there. */

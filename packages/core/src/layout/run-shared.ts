@@ -39,6 +39,4 @@ export interface RunShared {
 export interface FlowHost {
   readonly rows: ReportRows;
   readonly shared: RunShared;
-  /** Names the rows that are current, outer ones first; see RegionMark. */
-  rowPath(): string;
 }

@@ -67,3 +67,25 @@ it('adds what waited for the number of pages once it is known', async () => {
   expect(await read(spool, 3)).toEqual(page(3));
   await spool.close();
 });
+
+it('begins with the pages of another one, without what waited there, and keeps the notes of its own run', async () => {
+  const before = await PageSpool.open();
+  await before.add(Buffer.alloc(0), [], [{ hash: 'early', data: Buffer.from('png') }]);
+  await add(before, page(1, true), page(2));
+  await before.add(Buffer.alloc(0), [], [{ hash: 'late', data: Buffer.from('jpg') }]);
+  await add(before, page(3));
+  before.fill([{ page: 1, marks: page(9).marks }]);
+  await before.keepTrace(Buffer.from('notes'));
+  const spool = await PageSpool.open();
+  await spool.take(before, 2);
+  await add(spool, page(4));
+  expect([spool.count, await read(spool, 2), await read(spool, 3)]).toEqual([3, page(2), page(4)]);
+  // The number of pages is another one, and comes with the end of the run.
+  expect(await read(spool, 1)).toEqual(page(1, true));
+  expect([String(await spool.picture('early')), await spool.picture('late')]).toEqual(['png', null]);
+  expect([String(await before.trace()), await spool.trace()]).toEqual(['notes', null]);
+  await expect(spool.take(before, 1)).rejects.toThrow('taken first');
+  await before.close();
+  expect(await read(spool, 2)).toEqual(page(2));
+  await spool.close();
+});

@@ -44,7 +44,7 @@ class NestedRuns implements Filling {
     this.run ??= new ReportRun(report, values, around.shared);
     const { run } = this;
     run.context.parameters = values;
-    run.rows.outerPath = around.rowPath();
+    run.rows.outerPath = around.rows.rowPath();
     const { outer } = link;
     const ordinal = outer ? (ordinals[outer.index] ?? 0) : 1;
     const row = outer && link.rows === 'current' ? context.rows[outer.index] : null;
