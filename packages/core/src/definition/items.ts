@@ -18,6 +18,7 @@ export { type AxisGroup, type CrosstabCell, SHOWN_AS } from '../items/crosstab/s
 export type { TextPiece } from '../items/text/schema.ts';
 export type { BandFormulaSetting, FormulaSetting, Link } from './item-parts.ts';
 export { BAND_FORMULA_SETTINGS, FORMULA_SETTINGS } from './item-parts.ts';
+export type { OwnRows, RowGroup } from './row-groups.ts';
 
 /** Every kind of item, in the order in which they are offered. */
 export const itemSchema = z.discriminatedUnion('kind', [

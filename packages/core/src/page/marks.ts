@@ -1,9 +1,11 @@
 import { type AnchorMark, anchorRoom } from './marks/anchor.ts';
+import { type FigureMark, figureRoom } from './marks/figure.ts';
 import { type FoldMark, foldRoom } from './marks/fold.ts';
 import { type LineMark, lineRoom } from './marks/line.ts';
 import { type LinkMark, linkRoom } from './marks/link.ts';
 import type { MarkRole, MarkRoom } from './marks/mark.ts';
 import { type OutlineMark, outlineRoom } from './marks/outline.ts';
+import { type PathMark, pathRoom } from './marks/path.ts';
 import { type PictureMark, pictureRoom } from './marks/picture.ts';
 import { type RectangleMark, rectangleRoom } from './marks/rectangle.ts';
 import { type RegionMark, regionRoom } from './marks/region.ts';
@@ -16,6 +18,8 @@ export type Mark =
   | RectangleMark
   | PictureMark
   | ShapeMark
+  | PathMark
+  | FigureMark
   | RegionMark
   | LinkMark
   | AnchorMark
@@ -30,6 +34,8 @@ const MARKS: { readonly [K in MarkKind]: MarkRoom<MarkOf<K>> } = {
   rectangle: rectangleRoom,
   picture: pictureRoom,
   shape: shapeRoom,
+  path: pathRoom,
+  figure: figureRoom,
   region: regionRoom,
   link: linkRoom,
   anchor: anchorRoom,
@@ -56,6 +62,7 @@ export const structureOf = (mark: Mark): MarkRole | 'figure' | 'content' => {
   switch (mark.kind) {
     case 'picture':
     case 'shape':
+    case 'figure':
       return 'figure';
     case 'text':
       return 'content';

@@ -12,11 +12,13 @@ export interface Page {
 }
 
 export type { AnchorMark } from './marks/anchor.ts';
+export type { FigureMark } from './marks/figure.ts';
 export { FOLD_COLOR, type FoldMark, foldLine } from './marks/fold.ts';
 export type { LineMark } from './marks/line.ts';
 export { type LinkMark, type LinkTarget, safeAddress } from './marks/link.ts';
 export type { MarkRole, PictureAddress } from './marks/mark.ts';
 export type { OutlineMark } from './marks/outline.ts';
+export { type PathMark, pathSteps } from './marks/path.ts';
 export type { PagePicture, PictureMark } from './marks/picture.ts';
 export type { RectangleMark } from './marks/rectangle.ts';
 export type { RegionMark } from './marks/region.ts';

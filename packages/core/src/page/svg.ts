@@ -4,8 +4,11 @@ import { type Mark, roomOf } from './marks.ts';
 import type { Page } from './page.ts';
 
 const markToSvg = (mark: Mark, addressOf: PictureAddress): string => {
-  const item = mark.item ? ` data-item="${escapeText(mark.item)}"` : '';
-  const made = 'opacity' in mark && mark.opacity !== undefined ? `${item} opacity="${n(mark.opacity)}"` : item;
+  let made = mark.item ? ` data-item="${escapeText(mark.item)}"` : '';
+  if ('opacity' in mark && mark.opacity !== undefined) made += ` opacity="${n(mark.opacity)}"`;
+  if ('tip' in mark && mark.tip !== undefined) made += ` data-tip="${escapeText(mark.tip)}"`;
+  // The figure that it is drawn for says what is to be said.
+  if ('as' in mark && mark.as === 'drawing') made += ' aria-hidden="true"';
   return roomOf(mark).svg(mark, made, addressOf);
 };
 

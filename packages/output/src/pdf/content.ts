@@ -4,6 +4,8 @@ import {
   type Mark,
   type MarkKind,
   type MarkOf,
+  type PathMark,
+  pathSteps,
   type RectangleMark,
   type TextMark,
 } from '@gaveta/core/internal';
@@ -134,6 +136,15 @@ const PAINTERS: { readonly [K in MarkKind]: (mark: MarkOf<K>, pen: Pen) => void 
     );
     pen.out += `q ${pen.ink.rgb(mark.color)} rg ${scale} 0 0 -${scale} ${n(mark.x)} ${n(pen.height - mark.y)} cm\n${path.join('\n')}\nf* Q\n`;
   },
+  path: (mark, pen) => {
+    const { fill, stroke, thickness = 1, dash } = mark;
+    if (!fill && !stroke) return;
+    pen.text(false);
+    const { height, ink } = pen;
+    const paint = `${fill ? `${ink.rgb(fill)} rg ` : ''}${stroke ? `1 j ${strokeOf({ thickness, dash }, ink.rgb(stroke))}` : ''}`;
+    pen.out += `q ${paint}${coursePath(mark, height)} ${fill && stroke ? 'B' : fill ? 'f' : 'S'} Q\n`;
+  },
+  figure: unseen,
   region: unseen,
   link: unseen,
   anchor: unseen,
@@ -170,8 +181,17 @@ const turned = (mark: TextMark, pageHeight: number): string => {
   return `${cos} ${-sin} ${sin} ${cos} ${n(mark.x)} ${n(pageHeight - mark.y)}`;
 };
 
-const strokeOf = ({ thickness = 1, dash }: RectangleMark, color: string): string =>
+const strokeOf = ({ thickness = 1, dash }: Pick<RectangleMark, 'thickness' | 'dash'>, color: string): string =>
   `${color} RG ${n(thickness)} w ${dash ? `[${dash.map(n).join(' ')}] 0 d ` : ''}`;
+
+const OPERATORS: Readonly<Record<string, string>> = { M: 'm', L: 'l', C: 'c', Z: 'h' };
+
+const coursePath = ({ x, y, path }: PathMark, height: number): string =>
+  [...pathSteps(path)]
+    .map(({ step, places }) =>
+      [...places.map((place, i) => n(i % 2 === 0 ? x + place : height - y - place)), OPERATORS[step]].join(' '),
+    )
+    .join('\n');
 
 /** Distance of a curve's handles that makes a quarter circle of radius 1. */
 const HANDLE = 0.5523;

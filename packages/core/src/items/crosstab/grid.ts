@@ -1,10 +1,10 @@
 import type { AxisGroup } from '../../definition/schema.ts';
 import type { Compiled } from '../../formula/functions/context.ts';
 import type { FoldSign } from '../../shape/folds.ts';
-import { orderValues } from '../../shape/settle.ts';
+import { filled } from '../../shape/gaps.ts';
+import { sortNodes } from '../../shape/group-order.ts';
 import type { CellContext, CellTable, GroupNode } from '../../shape/summary.ts';
 import { identityOf, type Value } from '../../value/value.ts';
-import { filled } from './gaps.ts';
 
 /** One line of an axis: a row of the crosstab, or a column of values. */
 export interface AxisLine {
@@ -44,8 +44,6 @@ interface Cells {
   collator: Intl.Collator;
 }
 
-const IN_ORDER = { descending: false, blanksFirst: false };
-
 /** Puts an axis in order, cuts it to the first, fills its gaps, and gives its lines. */
 const axisLines = (
   root: GroupNode,
@@ -70,18 +68,7 @@ const axisLines = (
       const wanted = isOfPeriods ? filled(known[place]!, group, around) : known[place]!;
       for (const value of wanted) if (!inside.has(value)) nodes.push(inside.add(value, table.nextId()));
     }
-    const order = orders[place];
-    const descending = group.descending ?? false;
-    const keyed = nodes.map((node) => {
-      at(node);
-      return { node, key: order ? order(cell.context) : null };
-    });
-    keyed.sort(
-      (a, b) =>
-        (order ? orderValues(a.key, b.key, { descending, blanksFirst: false }, collator) : 0) ||
-        orderValues(a.node.value, b.node.value, order ? IN_ORDER : { descending, blanksFirst: false }, collator),
-    );
-    const sorted = keyed.map(({ node }) => node);
+    const sorted = sortNodes(nodes, group, orders[place] ?? null, { cell, at, collator });
     const { first = sorted.length, others } = group;
     const rest = sorted.slice(first);
     if (rest.length === 0 || others === undefined) return { nodes: sorted.slice(0, first), others: null };

@@ -2,44 +2,13 @@ import { color, format, formula, identifier, size } from '../../definition/basic
 import { foldSchema } from '../../definition/folding.ts';
 import { place } from '../../definition/item-parts.ts';
 import { highlightSchema, lookSchema } from '../../definition/look.ts';
-import { GROUPINGS, sortSchema } from '../../definition/sorting.ts';
+import { ownRowsSchema, rowGroupSchema, shortWords } from '../../definition/row-groups.ts';
 import { z } from '../../definition/zod.ts';
 
-const words = z.string().max(200);
 const totalPlace = z.enum(['before', 'after', 'none']);
 
-/** Rows of an item’s own: an entity’s or a query’s, or those that a relation leads to from the row of the band. */
-const ownShape = {
-  filter: formula.optional(),
-  sort: z.array(sortSchema).max(20).optional(),
-  first: z.number().int().min(1).optional(),
-};
-export const ownRows = z.union([
-  z.strictObject({ entity: identifier, ...ownShape }),
-  z.strictObject({ relation: identifier, ...ownShape }),
-]);
-
 /** Values that rows are grouped by, along one axis. */
-const axisGroup = z.strictObject({
-  /** By which formulas of the cells read its value. */
-  name: identifier,
-  by: formula,
-  per: z.enum(GROUPINGS).optional(),
-  /** Width of a range. */
-  width: z.number().positive().optional(),
-  /** Words over its labels. */
-  caption: words.optional(),
-  /** Number format of its labels. */
-  format: format.optional(),
-  descending: z.boolean().optional(),
-  /** Order by a formula over the cells, as a total of the group; by the value without it. */
-  order: formula.optional(),
-  /** Only the first so many, in this order. */
-  first: z.number().int().min(1).max(100_000).optional(),
-  /** What all those past the first ones are shown as; they are left out without it. */
-  others: words.optional(),
-  /** Values without rows are shown as well: periods and ranges between the first and the last, and values that other groups have. */
-  gaps: z.boolean().optional(),
+const axisGroup = rowGroupSchema.extend({
   /** Where the totals of all its inner groups stand. */
   total: totalPlace.optional(),
   /** Look of its labels and of the lines of its groups, over that of the whole and of totals. */
@@ -62,7 +31,7 @@ export const SHOWN_AS = [
 ] as const;
 
 const cell = z.strictObject({
-  caption: words.optional(),
+  caption: shortWords.optional(),
   formula,
   format: format.optional(),
   /**
@@ -84,7 +53,7 @@ export const crosstabSchema = z.strictObject({
   kind: z.literal('crosstab'),
   ...place,
   /** Rows of its own; without them it groups those that a total counts where it stands. */
-  rows: ownRows.optional(),
+  rows: ownRowsSchema.optional(),
   /** Groups down and across, outermost first. */
   down: z.array(axisGroup).max(8).default([]),
   across: z.array(axisGroup).max(8).default([]),
@@ -95,7 +64,7 @@ export const crosstabSchema = z.strictObject({
   totalDown: totalPlace.optional(),
   totalAcross: totalPlace.optional(),
   /** What totals of everything are called. */
-  totalCaption: words.optional(),
+  totalCaption: shortWords.optional(),
   /** Labels of the groups down stand in one column, inner ones indented, or in a column each. */
   labels: z.enum(['indented', 'columns']).optional(),
   /** Labels in columns say their value on each line. */
@@ -108,7 +77,7 @@ export const crosstabSchema = z.strictObject({
   /** Height of a line. */
   rowHeight: size.optional(),
   /** What is shown when there are no rows. */
-  empty: words.optional(),
+  empty: shortWords.optional(),
   look: lookSchema.optional(),
   /** Looks of its parts, over that of the whole. */
   headingLook: lookSchema.optional(),

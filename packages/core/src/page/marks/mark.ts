@@ -1,9 +1,9 @@
 /**
- * What a mark is to who reads the page without seeing it: a heading, a cell above its column, or nothing but decoration. What has
- * none of these is a figure when it is a picture or shape, decoration when it is a line or rectangle, and otherwise content of
+ * What a mark is to who reads the page without seeing it: a heading, a cell above its column, a part of the figure before it, or
+ * nothing but decoration. What has none of these is a figure when it is a picture or shape, decoration when it is a line or rectangle, and otherwise content of
  * the row or band in whose region it stands; see {@link structureOf}.
  */
-export type MarkRole = 'heading' | 'header' | 'artifact';
+export type MarkRole = 'heading' | 'header' | 'drawing' | 'artifact';
 
 export interface Made {
   /** Id of the definition's item that made the mark. */
@@ -14,6 +14,8 @@ export interface Seen extends Made {
   /** 0 is invisible, 1 (when left out) is solid. */
   opacity?: number;
   as?: MarkRole;
+  /** What is shown where a pointer rests on it. */
+  tip?: string;
 }
 
 export interface Rectangular {

@@ -1,7 +1,7 @@
-import type { AxisGroup } from '../../definition/schema.ts';
-import { CalendarDate, DAY, Moment } from '../../value/date.ts';
-import { add, compareNumeric, isNumeric, type Numeric, toNumber } from '../../value/number.ts';
-import type { Value } from '../../value/value.ts';
+import type { RowGroup } from '../definition/schema.ts';
+import { CalendarDate, DAY, Moment } from '../value/date.ts';
+import { add, compareNumeric, isNumeric, type Numeric, toNumber } from '../value/number.ts';
+import type { Value } from '../value/value.ts';
 
 /** Most values that are filled in between two. */
 const MOST_FILLED = 5_000;
@@ -9,7 +9,7 @@ const MOST_FILLED = 5_000;
 const HOUR = 3_600_000;
 
 /** What comes after a value of a group that goes by periods or ranges; null for any other. */
-const stepOf = ({ per = 'value', width = 10 }: AxisGroup): ((value: Value) => Value) | null => {
+const stepOf = ({ per = 'value', width = 10 }: RowGroup): ((value: Value) => Value) | null => {
   const months = (count: number) => (value: Value) => {
     if (!(value instanceof CalendarDate)) return null;
     const { year, month } = value.parts();
@@ -51,7 +51,7 @@ const placeOf = (value: Value): Numeric | null =>
         : null;
 
 /** The end of the period that a value begins, as a place on the same line; null for a value that is none. */
-const endOf = (value: Value, group: AxisGroup): number | null => {
+const endOf = (value: Value, group: RowGroup): number | null => {
   const next = stepOf(group)?.(value) ?? null;
   const place = next === null ? null : placeOf(next);
   return place === null ? null : toNumber(place);
@@ -63,8 +63,8 @@ const endOf = (value: Value, group: AxisGroup): number | null => {
  */
 export const filled = (
   values: readonly Value[],
-  group: AxisGroup,
-  around: { value: Value; group: AxisGroup } | null,
+  group: RowGroup,
+  around: { value: Value; group: RowGroup } | null,
 ): Value[] => {
   const step = stepOf(group);
   const placed = values.filter((value) => placeOf(value) !== null);

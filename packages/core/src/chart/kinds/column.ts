@@ -1,0 +1,4 @@
+import { barsKind } from './bars.ts';
+
+/** Upright bars. */
+export const columnKind = barsKind(false);

@@ -1,0 +1,4 @@
+import { roundKind } from './round.ts';
+
+/** Slices of a whole. */
+export const pieKind = roundKind(0);
