@@ -1,3 +1,6 @@
+export { CHART_TYPES, type ChartType } from './chart/chart.ts';
+export { CHART_PALETTES } from './chart/colors.ts';
+export { CHART_KINDS } from './chart/kinds.ts';
 export { type Completion, completionsFor } from './data/completions.ts';
 export * from './data/connections.ts';
 export { type GivenValue, joinChoices, splitChoices } from './data/given-values.ts';
@@ -38,25 +41,12 @@ export { type BoardItem, evenOut, LINE_UPS, type LineUp, lineUp, sameSize } from
 export { copyBand, freeBands, moveBand } from './edit/bands.ts';
 export * from './edit/board.ts';
 export { type Change, changesBetween } from './edit/changes.ts';
+export { type ChartGroupPart, type ChartPart, chartParts } from './edit/chart.ts';
 export { designChecks, overlapsOn, type Seen, slowFormulas } from './edit/checks.ts';
 export { type Clip, clipOf, pasteClip, pasteLook, readClip } from './edit/clipboard.ts';
 export * from './edit/columns.ts';
 export { copyDrawer } from './edit/copying.ts';
-export {
-  CROSSTAB_PARTS,
-  type CrosstabField,
-  type CrosstabPart,
-  crosstabFields,
-  fieldsAlong,
-  groupPer,
-  intoCrosstab,
-  isCrosstab,
-  moveGroup,
-  ownRowsOf,
-  partFor,
-  withField,
-} from './edit/crosstab.ts';
-export { crosstabCompletions, crosstabProblems } from './edit/crosstab-formulas.ts';
+export { CROSSTAB_PARTS, type CrosstabPart, moveGroup, partFor, withField } from './edit/crosstab.ts';
 export * from './edit/drawers.ts';
 export { type Dropped, dropFields, type Landing } from './edit/dropping.ts';
 export * from './edit/edit.ts';
@@ -67,7 +57,20 @@ export { type ChosenField, type GuidedChoices, guidedReport, reportFrame, usualS
 export { withHeld } from './edit/held.ts';
 export { emptyHistory, type History, record, redo, undo } from './edit/history.ts';
 export { copyItems, freeName, freshId, freshPanel, identifierOf, idMaker, usedIds } from './edit/ids.ts';
+export { fieldPartsOf, intoItem } from './edit/into-item.ts';
 export type { ReportNames } from './edit/item-edit.ts';
+export {
+  fieldsAlong,
+  type GroupingItem,
+  groupBy,
+  groupPer,
+  type ItemField,
+  isGrouping,
+  itemFields,
+  ownRowsOf,
+  totalOf,
+} from './edit/item-fields.ts';
+export { groupingCompletions, groupingProblems } from './edit/item-formulas.ts';
 export { linksFor } from './edit/links.ts';
 export { type Mend, mendFor } from './edit/mends.ts';
 export { overflows, PAPER_CHANGES, type PaperChange, pageOfBand, paperEdit, roomIn, roomOf } from './edit/paper.ts';

@@ -95,7 +95,7 @@ export const stretchScale = (
     };
   }
   const scale = scaleLinear().domain([low, high]).range([0, length]);
-  const ticks = timeTicks([low, high], count, settings.format, saying);
+  const ticks = timeTicks([low, high], count, settings.format, settings.kind === 'days', saying);
   return {
     of: (place) => {
       const at = places[place]?.at ?? null;

@@ -13,6 +13,23 @@ export const PALETTE: readonly string[] = [
   '#3d4a52',
 ];
 
+/** Palettes that can be chosen, the usual one first. */
+export const CHART_PALETTES = [
+  { name: 'range', colors: PALETTE },
+  {
+    name: 'dusk',
+    colors: ['#2f4b6e', '#e0a458', '#7a9cc6', '#8a3b2e', '#c7d3e3', '#5e5a2f', '#b58db0', '#30363d'],
+  },
+  {
+    name: 'pine',
+    colors: ['#12382f', '#2d7a5f', '#62a98c', '#9fd0bb', '#d3eadf', '#5c6f68'],
+  },
+  {
+    name: 'ink',
+    colors: ['#1f2a2e', '#6b7672', '#a9b1ae', '#d3d8d5', '#454f54', '#8b9592'],
+  },
+] as const satisfies readonly { name: string; colors: readonly string[] }[];
+
 const GREY = '#9aa3a0';
 
 /** The colour of a series by its place; those past the palette begin anew, lighter. */

@@ -1,4 +1,4 @@
-import type { Mark } from '../page/page.ts';
+import type { LinkTarget, Mark } from '../page/page.ts';
 import { hatchOn } from './colors.ts';
 import { Course } from './course.ts';
 import { HATCHES, hatchLines } from './hatch.ts';
@@ -21,12 +21,15 @@ export interface Ink {
   /** Place of its pattern in {@link HATCHES}. */
   hatch?: number | undefined;
   tip?: string | undefined;
+  /** Where a click leads. */
+  to?: LinkTarget | null | undefined;
 }
 
-const seen = ({ opacity, tip }: Ink) => ({
+const seen = ({ opacity, tip, to }: Ink) => ({
   as: 'drawing' as const,
   ...(opacity !== undefined && opacity < 1 ? { opacity } : {}),
   ...(tip === undefined ? {} : { tip }),
+  ...(to ? { to } : {}),
 });
 
 const strokes = ({ fill, stroke, thickness, dash }: Ink) => ({

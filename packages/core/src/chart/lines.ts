@@ -2,7 +2,7 @@ import { median } from 'd3-array';
 import { area, type CurveFactory, curveLinear, curveMonotoneX, curveStep, curveStepAfter, line } from 'd3-shape';
 import type { ChartSettings } from './chart.ts';
 import type { Plot } from './plot.ts';
-import { colorOf, type Series, textAt, tipOf, valueAt } from './series.ts';
+import { colorOf, partOf, type Series, textAt, valueAt } from './series.ts';
 import { stacked } from './stack.ts';
 import { around, dashAt, drawSymbol } from './symbols.ts';
 
@@ -155,7 +155,7 @@ export const drawLines = (plot: Plot, series: readonly Series[], as: 'line' | 'a
       for (const point of marked)
         drawSymbol(out, one.sign, x(point), y(point.high), SYMBOL_SIZE, {
           fill: colorOf(panel, one, point.place),
-          tip: tipOf(chart, panel, one, point.place),
+          ...partOf(chart, panel, one, point.place),
         });
       if (!withSymbols && points.length > 1 && points.length * series.length <= MOST_TIPS) tips(plot, one, points);
     }
@@ -180,7 +180,7 @@ const tips = (plot: Plot, series: Series, points: readonly LinePoint[]): void =>
     // As good as nothing is drawn, so that a pointer finds it.
     out.rect(
       { x: x - width / 2, y: y - 4, width, height: 8 },
-      { fill: '#ffffff', opacity: 0, tip: tipOf(chart, panel, series, point.place) },
+      { fill: '#ffffff', opacity: 0, ...partOf(chart, panel, series, point.place) },
     );
   }
 };

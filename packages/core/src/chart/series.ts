@@ -62,6 +62,12 @@ export const tipOf = (chart: Chart, panel: ChartPanel, series: Series, place: nu
   return `${head}${head === '' ? '' : ': '}${textAt(panel, series, place)}`;
 };
 
+/** What pointing at a value shows, and where a click on it leads. */
+export const partOf = (chart: Chart, panel: ChartPanel, series: Series, place: number) => ({
+  tip: tipOf(chart, panel, series, place),
+  to: cellAt(panel, series.split, place)?.link,
+});
+
 /** The smallest and the greatest of numbers; null when there is none. */
 export type Extent = readonly [number, number];
 

@@ -22,15 +22,22 @@ const wordsFor = (step: number): { code: string; below: string } => {
 
 /**
  * Ticks at dates and hours that people name, in the time of the report’s clock. `format`: a number format instead of those that
- * suit the steps.
+ * suit the steps. `isDays`: at whole days alone.
  */
-export const timeTicks = ([low, high]: Extent, count: number, format: string, saying: Saying): TimeTick[] => {
+export const timeTicks = (
+  [low, high]: Extent,
+  count: number,
+  format: string,
+  isDays: boolean,
+  saying: Saying,
+): TimeTick[] => {
   const { wallClock } = saying;
   const named = scaleUtc()
     .domain([wallClock(low), wallClock(high)])
     .ticks(count)
-    .map(Number);
-  const step = named.length > 1 ? named[1]! - named[0]! : high - low;
+    .map(Number)
+    .filter((wall) => !isDays || wall % DAY === 0);
+  const step = named.length > 1 ? named[1]! - named[0]! : Math.max(isDays ? DAY : 0, high - low);
   const { code, below } = format === '' ? wordsFor(step) : { code: format, below: '' };
   let last = '';
   return named.flatMap((wall) => {

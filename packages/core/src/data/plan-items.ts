@@ -54,6 +54,7 @@ const planItem = (planner: Planner, item: Item, path: string, at: BandPlace): Pl
     level = null,
     nested = null,
     crosstab = null,
+    figure = null,
     readsOutline = false,
   } = planOf(item)(item, planning);
   return {
@@ -63,6 +64,7 @@ const planItem = (planner: Planner, item: Item, path: string, at: BandPlace): Pl
     level,
     nested,
     crosstab,
+    figure,
     readsOutline,
     showIf: planner.condition(item.showIf, standing, planning.part('showIf'), 'shown-if'),
     link: planLink(item, planning),

@@ -57,6 +57,15 @@ export interface PlannedCrosstab {
   }[];
 }
 
+/** An item that draws numbers, with its names resolved. */
+export interface PlannedFigure {
+  summary: PlannedSummary;
+  /** How many of its keys, the first ones, lead down. */
+  downKeys: number;
+  /** Formulas over the totals of a group, by their paths inside the item; those that are wrong are left out. */
+  formulas: Readonly<Record<string, PlannedFormula>>;
+}
+
 /** What planning finds in what only one kind of item has. */
 export interface PlannedOwn {
   /** Its formulas, by the path of each inside the item: `formula`, `content/1`. A kind may leave out what it can do without. */
@@ -66,6 +75,7 @@ export interface PlannedOwn {
   level?: Level | null;
   nested?: PlannedNested | null;
   crosstab?: PlannedCrosstab | null;
+  figure?: PlannedFigure | null;
   /** Whether it lists what the outline holds, which must be counted before. */
   readsOutline?: boolean;
 }

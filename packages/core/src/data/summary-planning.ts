@@ -3,7 +3,7 @@ import { typePhrase } from '../formula/check.ts';
 import { type Checked, nodes } from '../formula/checked.ts';
 import type { TotalName } from '../formula/functions/index.ts';
 import type { FormulaScope } from '../formula/scope.ts';
-import { phrase } from '../problems/phrases.ts';
+import { type PhraseCode, phrase } from '../problems/phrases.ts';
 import { type ProblemPlace, problem } from '../problems/problem.ts';
 import type { DataType } from '../value/value.ts';
 import type { ItemPlanning } from './item-planning.ts';
@@ -180,10 +180,10 @@ export class SummaryPlanning {
     return formula;
   }
 
-  /** As {@link decided}, for a condition that says whether a group starts closed. */
-  condition(source: string | undefined, name: string): Checked | null {
+  /** As {@link decided}, for a condition. `where`: what asks for it. */
+  condition(source: string | undefined, name: string, where: PhraseCode): Checked | null {
     const { planner } = this.planning;
-    const formula = planner.condition(source, this.standing, this.planning.part(name), 'closed-if');
+    const formula = planner.condition(source, this.standing, this.planning.part(name), where);
     if (formula) this.formulas.push(formula);
     return formula;
   }

@@ -1,4 +1,5 @@
 import { barcodeSchema } from '../items/barcode/schema.ts';
+import { chartSchema } from '../items/chart/schema.ts';
 import { checkSchema } from '../items/check/schema.ts';
 import { contentsSchema } from '../items/contents/schema.ts';
 import { crosstabSchema } from '../items/crosstab/schema.ts';
@@ -13,6 +14,7 @@ import { textSchema } from '../items/text/schema.ts';
 import { z } from './zod.ts';
 
 export { BARCODES, type BarcodeCode, FLAT_CODES } from '../items/barcode/schema.ts';
+export type { ChartMeasureSetting, Zone } from '../items/chart/schema.ts';
 export { CHECK_SIGNS, type CheckSign } from '../items/check/schema.ts';
 export { type AxisGroup, type CrosstabCell, SHOWN_AS } from '../items/crosstab/schema.ts';
 export type { TextPiece } from '../items/text/schema.ts';
@@ -32,6 +34,7 @@ export const itemSchema = z.discriminatedUnion('kind', [
   rectangleSchema,
   panelSchema,
   crosstabSchema,
+  chartSchema,
   contentsSchema,
   subreportSchema,
 ]);

@@ -2,9 +2,11 @@ import { describe, expect, it } from 'vitest';
 import type { ItemOf } from '../definition/schema.ts';
 import { findItem } from '../definition/walk.ts';
 import { band, definition, hutModel, plan } from '../layout/huts.test-support.ts';
-import { crosstabFields, groupPer, intoCrosstab, moveGroup } from './crosstab.ts';
+import { moveGroup } from './crosstab.ts';
 import { drawerEntities } from './drawers.ts';
 import { applyEdit } from './edit.ts';
+import { intoItem } from './into-item.ts';
+import { groupPer, itemFields } from './item-fields.ts';
 import type { Placeable } from './placing.ts';
 
 const crosstab = (more: object = {}) => ({ kind: 'crosstab', id: 'x', x: 0, y: 0, width: 178, height: 20, ...more });
@@ -30,8 +32,8 @@ const field = (name: string, type: Placeable['type'], more: Partial<Placeable> =
   path: [name],
   ...more,
 });
-const dropped = (id: string, part: Parameters<typeof intoCrosstab>[2], ...fields: Placeable[]) => {
-  const edit = intoCrosstab(report, id, part, fields, around);
+const dropped = (id: string, part: Parameters<typeof intoItem>[2], ...fields: Placeable[]) => {
+  const edit = intoItem(report, id, part, fields, around);
   if (!edit) return null;
   const after = applyEdit(report, edit);
   return { item: findItem(after, id)!.item as ItemOf<'crosstab'>, problems: plan(after).problems, after };
@@ -63,18 +65,18 @@ describe('fields dropped into a crosstab', () => {
     expect(made!.item).toMatchObject({ rows: { relation: 'stays' }, down: [{ by: 'guest' }] });
     expect(wrong(made)).toEqual([]);
     // Then it takes no others.
-    const filled = applyEdit(report, intoCrosstab(report, 'inHut', 'down', [own], around)!);
-    expect(intoCrosstab(filled, 'inHut', 'down', [charge], around)).toBeNull();
+    const filled = applyEdit(report, intoItem(report, 'inHut', 'down', [own], around)!);
+    expect(intoItem(filled, 'inHut', 'down', [charge], around)).toBeNull();
   });
 
   it('are refused when they mean nothing there', () => {
     expect(dropped('x', 'down', field('photo', 'picture'))).toBeNull();
     expect(dropped('x', 'down', field('season', 'number', { drawer: null }))).toBeNull();
-    expect(intoCrosstab(report, 'nothing', 'down', [field('guest', 'text')], around)).toBeNull();
+    expect(intoItem(report, 'nothing', 'down', [field('guest', 'text')], around)).toBeNull();
   });
 
   it('are offered as formulas reach them, those of the row that each leads to as well', () => {
-    const offered = crosstabFields(report, 'inHut', around, [hut!, stay]).map(({ formula }) => formula);
+    const offered = itemFields(report, 'inHut', around, [hut!, stay]).map(({ formula }) => formula);
     expect(offered).toContain('name');
     expect(offered).toContain('stay.nights');
     expect(offered).not.toContain('stay.photo');

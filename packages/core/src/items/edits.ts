@@ -1,6 +1,7 @@
 import { ITEM_KINDS, type Item, type ItemKind, type Report } from '../definition/schema.ts';
 import { type ItemEdit, itemWith, type ReportNames, type Showing } from '../edit/item-edit.ts';
 import { editBarcode, showBarcode } from './barcode/edit.ts';
+import { editChart } from './chart/edit.ts';
 import { editCheck, showCheck } from './check/edit.ts';
 import { editContents } from './contents/edit.ts';
 import { editCrosstab } from './crosstab/edit.ts';
@@ -25,6 +26,7 @@ const ITEM_EDITS: { readonly [K in ItemKind]: ItemEdit<K> } = {
   panel: editPanel,
   formatted: editFormatted,
   crosstab: editCrosstab,
+  chart: editChart,
   contents: editContents,
   subreport: editSubreport,
 };

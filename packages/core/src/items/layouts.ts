@@ -1,6 +1,7 @@
 import type { ItemKind } from '../definition/schema.ts';
 import type { PrepareItem } from '../layout/preparing.ts';
 import { prepareBarcode } from './barcode/lay.ts';
+import { prepareChart } from './chart/lay.ts';
 import { prepareCheck } from './check/lay.ts';
 import { prepareContents } from './contents/lay.ts';
 import { prepareCrosstab } from './crosstab/lay.ts';
@@ -25,6 +26,7 @@ export const ITEM_LAYOUTS: { readonly [K in ItemKind]: PrepareItem<K> } = {
   panel: preparePanel,
   formatted: prepareFormatted,
   crosstab: prepareCrosstab,
+  chart: prepareChart,
   contents: prepareContents,
   subreport: prepareSubreport,
 };

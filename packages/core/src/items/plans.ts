@@ -1,6 +1,7 @@
 import type { PlanItem } from '../data/item-planning.ts';
 import type { ItemKind } from '../definition/schema.ts';
 import { planBarcode } from './barcode/plan.ts';
+import { planChart } from './chart/plan.ts';
 import { planCheck } from './check/plan.ts';
 import { planContents } from './contents/plan.ts';
 import { planCrosstab } from './crosstab/plan.ts';
@@ -24,6 +25,7 @@ export const ITEM_PLANS: { readonly [K in ItemKind]: PlanItem<K> } = {
   panel: nothing,
   formatted: planFormatted,
   crosstab: planCrosstab,
+  chart: planChart,
   contents: planContents,
   subreport: planSubreport,
 };

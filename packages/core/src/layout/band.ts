@@ -3,6 +3,7 @@ import type { EvaluationContext } from '../formula/functions/context.ts';
 import { type LinkTarget, type MarkRole, safeAddress } from '../page/page.ts';
 import type { Problem } from '../problems/problem.ts';
 import type { HeldSet } from '../shape/reader.ts';
+import type { CellTable, PreparedSummary } from '../shape/summary.ts';
 import type { Totals } from '../shape/totals.ts';
 import type { FontBook } from '../text/fonts.ts';
 import { encodeValue, FormulaError, valueText } from '../value/value.ts';
@@ -30,6 +31,8 @@ export interface BandSurroundings {
   show: (hash: string, source: string) => void;
   /** The rows of an item's own level, for the rows that are current. */
   rowsOf: (level: Level) => HeldSet;
+  /** The groups of an item, for the rows that are current, or why there are none. */
+  cellsOf: (summary: PreparedSummary) => CellTable | FormulaError | Problem;
 }
 
 /**
@@ -66,6 +69,7 @@ export const layBand = (
     tell: around.tell,
     show: around.show,
     rowsOf: around.rowsOf,
+    cellsOf: around.cellsOf,
   };
   const declared = part ? part.height : set.height === undefined ? prepared.height : set.height * POINTS;
   const height = layItems(prepared, declared, out, part);

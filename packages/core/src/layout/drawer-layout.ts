@@ -102,7 +102,7 @@ export class DrawerLayout implements DrawerVisitor {
       await this.layer.bandHere(band, flow);
       return false;
     }
-    if (band.levels.length > 0) await this.layer.ready(band);
+    if (band.isReading) await this.layer.ready(band);
     const block = this.layer.lay(band, flow);
     if (!block) return false;
     if (band.band.everyPage) block.repeats = true;
@@ -154,7 +154,7 @@ export class DrawerLayout implements DrawerVisitor {
     if (detail.flowing.length > 0 || drawer.drawers.length === 0 || detail.band.atBottom)
       await layer.bandHere(detail, target, alternate);
     else {
-      if (detail.levels.length > 0) await layer.ready(detail);
+      if (detail.isReading) await layer.ready(detail);
       const block = layer.lay(detail, target, alternate);
       if (block) target.hold(block);
     }

@@ -163,8 +163,10 @@ class Preparer {
       if ('begin' in prepared) flowing.push(prepared);
       else items.push(prepared);
     }
+    const summaries = items.flatMap((item) => item.summaries ?? []);
     intoPanels(items);
     const { band, key, path } = planned;
+    const levels = planned.items.flatMap(({ level }) => level ?? []);
     return {
       band,
       key,
@@ -175,7 +177,9 @@ class Preparer {
       isBare: mayBeBare && band.items.length === 0,
       items,
       flowing,
-      levels: planned.items.flatMap(({ level }) => level ?? []),
+      levels,
+      summaries,
+      isReading: levels.length + summaries.length > 0,
       showIf: compiled(planned.showIf),
       breakIf: compiled(planned.breakIf),
       highlights: planned.highlights.map(preparedHighlight),

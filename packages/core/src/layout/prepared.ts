@@ -16,8 +16,10 @@ import type { MarkRole } from '../page/page.ts';
 import type { Problem } from '../problems/problem.ts';
 import type { HeldSet } from '../shape/reader.ts';
 import type { ReportShape } from '../shape/shape.ts';
+import type { CellTable, PreparedSummary } from '../shape/summary.ts';
 import type { Totals } from '../shape/totals.ts';
 import type { FontBook } from '../text/fonts.ts';
+import type { FormulaError } from '../value/value.ts';
 import type { LaidMark } from './block.ts';
 import type { Flow } from './flow.ts';
 import type { LayoutLimits } from './limits.ts';
@@ -84,6 +86,8 @@ export interface PreparedItem extends PreparedCommon {
   deciding: Deciding;
   /** Those that it lays out itself, of a panel: those of its band that lie inside it, but for what takes pages of its own. */
   holds?: PreparedItem[];
+  /** Groups of rows that it shows; they are read before its band is laid out. */
+  summaries?: readonly PreparedSummary[];
 }
 
 /** What it takes to lay out an item that takes as many pages as it needs, while one report runs. */
@@ -120,6 +124,8 @@ export interface LayingOut {
   show: (hash: string, source: string) => void;
   /** The rows of an item's own level, for the rows that are current. */
   rowsOf: (level: Level) => HeldSet;
+  /** The groups of an item, for the rows that are current, or why there are none. */
+  cellsOf: (summary: PreparedSummary) => CellTable | FormulaError | Problem;
 }
 
 export interface PreparedBand {
@@ -137,6 +143,10 @@ export interface PreparedBand {
   flowing: FlowingItem[];
   /** Levels whose rows its items show; they are read before the band is laid out. */
   levels: Level[];
+  /** Groups of rows that its items show; they are read before the band is laid out. */
+  summaries: readonly PreparedSummary[];
+  /** Whether any of these are to be read. */
+  isReading: boolean;
   showIf: Compiled | null;
   breakIf: Compiled | null;
   highlights: PreparedHighlight[];

@@ -8,7 +8,8 @@ import { DrawerWalk } from '../shape/drawer-walk.ts';
 import type { FoldSign } from '../shape/folds.ts';
 import { type HeldSet, NO_ROWS } from '../shape/reader.ts';
 import { ReportRows } from '../shape/report-rows.ts';
-import type { FormulaError, Value } from '../value/value.ts';
+import type { CellTable, PreparedSummary } from '../shape/summary.ts';
+import { FormulaError, type Value } from '../value/value.ts';
 import { type BandPart, type BandSurroundings, layBand } from './band.ts';
 import { sideBySide } from './beside.ts';
 import type { Block } from './block.ts';
@@ -30,6 +31,9 @@ import {
 } from './prepared.ts';
 import type { FlowHost, RunShared } from './run-shared.ts';
 
+/** What an item is shown whose groups were not read, as in a band of the page. */
+const NO_CELLS = new FormulaError('#REF!');
+
 /** Room below which an item with pages of its own does not start on a page, in points. */
 const LEAST_START = 24;
 
@@ -42,6 +46,8 @@ export class ReportRun implements BandLayer, FlowHost {
   private readonly fillings = new Map<FlowingItem, Filling>();
   /** Rows of items' own levels for the rows that are current. */
   private readonly held = new Map<Level, HeldSet>();
+  /** Groups of items for the rows that are current. */
+  private readonly tables = new Map<PreparedSummary, CellTable | FormulaError | Problem>();
   /** What waits to be counted with the next block that lands. */
   private landings: (() => void)[] = [];
   /** The sign of the band that is laid out next. */
@@ -75,7 +81,8 @@ export class ReportRun implements BandLayer, FlowHost {
     const { totals, context } = this.rows;
     this.context = context;
     const rowsOf = (level: Level): HeldSet => this.held.get(level) ?? NO_ROWS;
-    this.around = { totals, book, work, limits, show, tell: (found) => this.told(found), rowsOf };
+    const cellsOf = (summary: PreparedSummary) => this.tables.get(summary) ?? NO_CELLS;
+    this.around = { totals, book, work, limits, show, tell: (found) => this.told(found), rowsOf, cellsOf };
     const { waited } = shared;
     shared.waited = () => waited() + this.rows.reader.waited;
   }
@@ -262,7 +269,7 @@ export class ReportRun implements BandLayer, FlowHost {
 
   /** The band without its page breaks. */
   async bandHere(band: PreparedBand, flow: Flow, alternate: string | null = null): Promise<void> {
-    if (band.levels.length > 0) await this.ready(band);
+    if (band.isReading) await this.ready(band);
     if (band.flowing.length > 0) {
       await this.bandWithPages(band, flow);
       return;
@@ -279,6 +286,7 @@ export class ReportRun implements BandLayer, FlowHost {
 
   async ready(band: PreparedBand): Promise<void> {
     for (const level of band.levels) this.held.set(level, await this.rows.ofItem(level));
+    for (const summary of band.summaries) this.tables.set(summary, await this.rows.cellsOf(summary));
   }
 
   private filling(item: FlowingItem): Filling {

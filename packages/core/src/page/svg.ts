@@ -1,3 +1,4 @@
+import { linkAttributes } from './marks/link.ts';
 import type { PictureAddress } from './marks/mark.ts';
 import { escapeText, n } from './marks/svg-text.ts';
 import { type Mark, roomOf } from './marks.ts';
@@ -9,7 +10,8 @@ const markToSvg = (mark: Mark, addressOf: PictureAddress): string => {
   if ('tip' in mark && mark.tip !== undefined) made += ` data-tip="${escapeText(mark.tip)}"`;
   // The figure that it is drawn for says what is to be said.
   if ('as' in mark && mark.as === 'drawing') made += ' aria-hidden="true"';
-  return roomOf(mark).svg(mark, made, addressOf);
+  const svg = roomOf(mark).svg(mark, made, addressOf);
+  return 'to' in mark && mark.to && mark.kind !== 'link' ? `<a ${linkAttributes(mark.to)}>${svg}</a>` : svg;
 };
 
 /** What a browser must do so that text is as wide as the layout measured it. */

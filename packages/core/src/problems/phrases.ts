@@ -39,6 +39,8 @@ export const PHRASES = {
   'a-filter': 'A filter',
   'a-condition': 'A condition',
   'a-group': 'A group',
+  'a-measure': 'What is measured',
+  'a-place-on-scale': 'A place on the scale',
   'group-per': 'A group per {period}',
   'per-letter': 'first letter',
   'per-range': 'range',

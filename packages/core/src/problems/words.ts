@@ -65,12 +65,40 @@ export const PROBLEM_WORDS = {
     mend: 'Drop a field into its cells.',
   },
   'group-twice': {
-    says: 'Two groups of the crosstab are called “{name}”.',
+    says: 'Two groups of this item are called “{name}”.',
     mend: 'Give one of them another name.',
   },
   'too-many-across': {
     says: 'The crosstab would be {count} columns wide; {limit} is the most that it can have.',
     mend: 'Group by something with fewer values, as months instead of days, or keep the first ones.',
+  },
+  'chart-without-measures': {
+    says: 'The chart shows no numbers yet.',
+    mend: 'Drop a field onto it.',
+  },
+  'too-many-places': {
+    says: 'The axis of the chart has {count} values; more than {limit} cannot be told apart.',
+    mend: 'Keep the first ones, or group by something with fewer values, as months instead of days.',
+  },
+  'too-many-series': {
+    says: 'The chart would have {count} series; {limit} is the most that it can have.',
+    mend: 'Split it by something with fewer values, or keep the first ones.',
+  },
+  'too-many-panels': {
+    says: 'There would be {count} small charts; {limit} is the most that there can be.',
+    mend: 'Use something with fewer values, or keep the first ones.',
+  },
+  'log-not-positive': {
+    says: 'A logarithmic scale has no place for numbers that are not above 0; the chart has {count} of them.',
+    mend: 'Use a linear scale.',
+  },
+  'slices-not-positive': {
+    says: 'Numbers below 0 have no slice; {count} of them are left out of the chart.',
+    mend: 'Show them as columns or bars.',
+  },
+  'zones-overlap': {
+    says: 'Two zones cover the same values.',
+    mend: 'Let each zone begin where the one before it ends.',
   },
   'fold-without-heading': {
     says: '“{name}” can be opened and closed, and has no heading that could have the sign for it.',

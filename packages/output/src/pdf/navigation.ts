@@ -30,9 +30,9 @@ export class Navigation {
     } else if (mark.kind === 'outline') this.outline(mark, page.height);
   }
 
-  /** Null for a link to another report, which a file cannot follow. */
+  /** Null for a link to a report with values, which a file cannot follow. */
   private link({ x, y, width, height, to }: LinkMark, pageHeight: number): KitReference | null {
-    if ('report' in to) return null;
+    if ('report' in to || 'set' in to) return null;
     // PDFKit writes plain strings as names, and String objects as strings.
     const action =
       'address' in to

@@ -1,10 +1,9 @@
 import {
-  type CrosstabPart,
   dropFields,
   type Edit,
   findBand,
-  intoCrosstab,
-  isCrosstab,
+  intoItem,
+  isGrouping,
   nextPlace,
   ownRowsOf,
   type Placeable,
@@ -46,12 +45,12 @@ export const DataTray = ({ report }: { report: Report }) => {
   const band = useDesigner((s) => s.band);
   const selection = useDesigner((s) => s.selection);
   const [only] = selection.length === 1 ? selectedItems(report, selection) : [];
-  const crosstab = isCrosstab(only) ? only : null;
+  const grouping = isGrouping(only) ? only : null;
   const around = band?.drawer ? (entities.get(band.drawer) ?? null) : null;
-  const ownRows = crosstab && ownRowsOf(crosstab, around, model);
+  const ownRows = grouping && ownRowsOf(grouping, around, model);
   const groups = useMemo(
     () => [
-      ...(crosstab && ownRows && model ? [rowsGroup(model, ownRows, crosstab.rows, t('crosstab.rowsOfItem'))] : []),
+      ...(grouping && ownRows && model ? [rowsGroup(model, ownRows, grouping.rows, t('crosstab.rowsOfItem'))] : []),
       ...(report.body.length > 0 || ownRows
         ? []
         : tableGroups(models, report.model, (name) => t('designer.tableOf', { model: name }))),
@@ -64,7 +63,7 @@ export const DataTray = ({ report }: { report: Report }) => {
         pageValue: (name) => t(`pageValue.${name}`),
       }),
     ],
-    [report, crosstab, ownRows, model, models, entities, t],
+    [report, grouping, ownRows, model, models, entities, t],
   );
   const wanted = find.trim().toLowerCase();
   const shown = groups
@@ -98,8 +97,8 @@ export const DataTray = ({ report }: { report: Report }) => {
     const [from, to] = [order.indexOf(last), order.indexOf(key)].sort((a, b) => a - b);
     setChosen([...new Set([...chosen, ...order.slice(from, to! + 1)])]);
   };
-  /** Into a crosstab; nothing where it cannot take them. */
-  const putInto = (item: string, part: CrosstabPart | null, fields: readonly Placeable[]): void => {
+  /** Into an item that groups rows; nothing where it cannot take them. */
+  const putInto = (item: string, part: string | null, fields: readonly Placeable[]): void => {
     const { edit, select } = useDesigner.getState();
     const made = intoOf(item, part, fields);
     if (!made) return;
@@ -108,14 +107,14 @@ export const DataTray = ({ report }: { report: Report }) => {
     select([item]);
     setChosen([]);
   };
-  const intoOf = (item: string, part: CrosstabPart | null, fields: readonly Placeable[]): Edit | null => {
+  const intoOf = (item: string, part: string | null, fields: readonly Placeable[]): Edit | null => {
     const { history } = useDesigner.getState();
-    return history && intoCrosstab(history.report, item, part, fields, { model, entities });
+    return history && intoItem(history.report, item, part, fields, { model, entities });
   };
   const put = (fields: readonly Placeable[], point: BoardPoint | null, kind?: PlacedKind): void => {
-    // Without a place, fields go into the crosstab that is selected.
-    if (!point && kind === undefined && crosstab) {
-      putInto(crosstab.id, null, fields);
+    // Without a place, fields go into the item that groups rows and is selected.
+    if (!point && kind === undefined && grouping) {
+      putInto(grouping.id, null, fields);
       return;
     }
     const { history, edit, select, focusOn } = useDesigner.getState();
@@ -182,7 +181,7 @@ export const DataTray = ({ report }: { report: Report }) => {
           );
         })}
         <p className="px-2 pt-2 text-[12px] text-ink-3">
-          {t(crosstab ? 'crosstab.dragHint' : report.body.length > 0 ? 'designer.dragHint' : 'designer.dragTables')}
+          {t(grouping ? 'crosstab.dragHint' : report.body.length > 0 ? 'designer.dragHint' : 'designer.dragTables')}
         </p>
       </div>
     </section>
@@ -309,7 +308,7 @@ const FieldRow = ({ id, field, isChosen, count, onChoose, onPlace, onDropInto, c
           className={`pointer-events-none fixed z-60 rounded px-2 py-0.5 text-on-accent ${ghost.isPossible ? 'bg-pine' : 'bg-rust'}`}
           style={{ left: ghost.x + 10, top: ghost.y + 6 }}
         >
-          {ghost.over && <span className="opacity-80">{t(`crosstab.${ghost.over.part}`)} </span>}
+          {ghost.over && <span className="opacity-80">{ghost.over.words} </span>}
           {count > 1 ? t('designer.severalFields', { count }) : field.label}
           {!ghost.isPossible && ` – ${t('crosstab.cannotTake')}`}
         </div>

@@ -96,6 +96,7 @@ describe('what can be added', () => {
         const lacks: Record<string, string[]> = {
           subreport: ['unknown-subreport'],
           crosstab: ['crosstab-without-cells'],
+          chart: ['chart-without-measures'],
           contents: ['contents-of-nothing'],
         };
         expect(codes, entry.id).toEqual(lacks[entry.id] ?? []);

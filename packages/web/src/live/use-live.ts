@@ -31,6 +31,8 @@ export interface LiveView {
   rows: Record<string, number> | null;
   problems: Problem[];
   failure: string | null;
+  /** Small pictures of the kinds that charts could be of, by item and kind. */
+  kinds: Readonly<Record<string, Readonly<Record<string, string>>>>;
   /** Reports nested in it, at any depth, by their ids. */
   nested: Readonly<Record<string, Report>>;
 }
@@ -54,6 +56,7 @@ const EMPTY: LiveView = {
   rows: null,
   problems: [],
   failure: null,
+  kinds: {},
   nested: {},
 };
 

@@ -1,4 +1,4 @@
-import { type GivenValue, joinChoices, type LinkTarget, type PlaceInRun } from '@gaveta/core/internal';
+import { type GivenValue, joinChoices, type LinkTarget, type PlaceInRun, type WireValue } from '@gaveta/core/internal';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { ChevronLeft, ChevronRight, ListTree, Minus, PencilRuler, Plus, Printer } from 'lucide-react';
 import { Popover } from 'radix-ui';
@@ -70,6 +70,20 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
       }),
     [setSearch, id],
   );
+  /** What a press on a part of the report sets; pressed again, it is taken back. */
+  const press = (values: Readonly<Record<string, WireValue>>): void =>
+    setSearch((old) => {
+      const next = new URLSearchParams(old);
+      const wanted = Object.entries(values).map(
+        ([name, value]) => [name, value === null ? '' : String(value)] as const,
+      );
+      const isSet = wanted.every(([name, value]) => (old.get(name) ?? '') === value);
+      for (const [name, value] of wanted)
+        if (isSet || value === '') next.delete(name);
+        else next.set(name, value);
+      rememberValues(browserMemory(), id, next);
+      return next;
+    });
   // An address with values of its own is taken as it is.
   const isBare = search.size === 0;
   // biome-ignore lint/correctness/useExhaustiveDependencies: once for each report, when it is opened
@@ -123,6 +137,10 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
         sought.current = to.anchor;
         folded.all('open', lookingAt(scroller.current));
       }
+      return;
+    }
+    if ('set' in to) {
+      press(to.set);
       return;
     }
     const values = Object.entries(to.parameters).flatMap(([name, value]) =>

@@ -4,7 +4,7 @@ import { inkOn } from '../colors.ts';
 import type { ChartKind } from '../kind.ts';
 import { drawLines } from '../lines.ts';
 import type { Plot } from '../plot.ts';
-import { colorOf, type Extent, joined, type Series, seriesOf, textAt, tipOf, valueAt } from '../series.ts';
+import { colorOf, type Extent, joined, partOf, type Series, seriesOf, textAt, valueAt } from '../series.ts';
 import { type Stacked, stacked } from '../stack.ts';
 import { bySecond, seriesExtent, seriesLegend, shareFormat } from './common.ts';
 
@@ -52,7 +52,7 @@ const drawBars = (plot: Plot, series: readonly Series[]): void => {
         out.rect(box, {
           fill,
           hatch: settings.patterns ? one.sign : 0,
-          tip: tipOf(chart, panel, one, place),
+          ...partOf(chart, panel, one, place),
         });
         plot.labels.avoid(box);
         if (settings.labels === 'none') continue;

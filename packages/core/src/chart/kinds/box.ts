@@ -98,6 +98,7 @@ const draw = (plot: Plot): void => {
         fill: mix(one.color, '#ffffff', 0.45),
         ...ink,
         tip: `${head}${head === '' ? '' : ': '}${numbers} (${five.count})`,
+        to: cellAt(panel, one.split, place)?.link,
         hatch: settings.patterns ? one.sign : 0,
       });
       stroke(plot.point(at - half, mid), plot.point(at + half, mid), 1.6);

@@ -67,7 +67,7 @@ const draw = (plot: Plot, hasSize: boolean): void => {
     const tip = `${head}${head === '' ? '' : ': '}${cell.texts.join(' · ')}`;
     const sign = hasSize || settings.symbols === false ? 0 : one.sign;
     const color = colorOf(panel, one, place);
-    drawSymbol(out, sign, at[0], at[1], width, { fill: color, opacity: hasSize ? 0.7 : 0.85, tip });
+    drawSymbol(out, sign, at[0], at[1], width, { fill: color, opacity: hasSize ? 0.7 : 0.85, tip, to: cell.link });
   }
   if (settings.labels === 'none') return;
   for (const { at, width } of dots) labels.avoid({ x: at[0] - width / 2, y: at[1] - width / 2, width, height: width });

@@ -42,7 +42,7 @@ const draw = (plot: Plot): void => {
       };
       const head = [panel.title, split.label, place.label].filter((part) => part !== '').join(', ');
       const text = cell?.texts[0] ?? '';
-      out.rect(area, { fill, tip: `${head}: ${text}` });
+      out.rect(area, { fill, tip: `${head}: ${text}`, to: cell?.link });
       if (settings.labels === 'none' || writer.width(text) + 2 > area.width || writer.lineHeight > area.height)
         continue;
       labels.put(text, [[area.x + area.width / 2, area.y + area.height / 2]], { color: inkOn(fill), over: true });

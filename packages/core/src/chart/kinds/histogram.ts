@@ -3,7 +3,7 @@ import { type AxesKind, drawAxes } from '../axes.ts';
 import type { Chart, ChartCell } from '../chart.ts';
 import type { ChartKind } from '../kind.ts';
 import type { Plot } from '../plot.ts';
-import { colorOf, type Extent, extentOf, seriesOf, tipOf } from '../series.ts';
+import { colorOf, type Extent, extentOf, partOf, seriesOf } from '../series.ts';
 import { stacked } from '../stack.ts';
 import { seriesLegend } from './common.ts';
 
@@ -93,7 +93,7 @@ const draw = (ends: readonly number[], plot: Plot): void => {
       out.rect(box, {
         fill: colorOf(panel, one, bin),
         hatch: chart.settings.patterns ? one.sign : 0,
-        tip: tipOf(chart, panel, one, bin),
+        ...partOf(chart, panel, one, bin),
       });
     }
   }

@@ -79,6 +79,7 @@ const drawBand = (plot: Plot, series: Series): void => {
         fill: '#ffffff',
         opacity: 0,
         tip: tipAt(plot, series, place),
+        to: cellAt(panel, series.split, place)?.link,
       });
   }
 };
@@ -101,6 +102,7 @@ const drawFloating = (plot: Plot, series: readonly Series[]): void => {
       out.rect(plot.bar(at, width * 0.94, low, Math.max(high, low + 1)), {
         fill,
         tip: tipAt(plot, one, place),
+        to: cellAt(panel, one.split, place)?.link,
         hatch: chart.settings.patterns ? one.sign : 0,
       });
     }

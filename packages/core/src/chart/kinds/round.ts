@@ -1,4 +1,5 @@
 import { arc, pie } from 'd3-shape';
+import type { LinkTarget } from '../../page/page.ts';
 import type { Chart, ChartPanel } from '../chart.ts';
 import { colorAt, inkOn, OTHERS_COLOR } from '../colors.ts';
 import type { Box, Drawing } from '../drawing.ts';
@@ -17,6 +18,7 @@ export interface Slice {
   sign: number;
   value: number;
   text: string;
+  link?: LinkTarget | null | undefined;
 }
 
 interface Pie {
@@ -39,7 +41,16 @@ const piesOf = (chart: Chart, panel: ChartPanel): Pie[] => {
       const cell = cellAt(panel, split, 0);
       const value = cell?.values[measure] ?? null;
       return known(value)
-        ? [{ name, color: cell?.colors?.[measure] ?? color, sign, value, text: cell?.texts[measure] ?? '' }]
+        ? [
+            {
+              name,
+              color: cell?.colors?.[measure] ?? color,
+              sign,
+              value,
+              text: cell?.texts[measure] ?? '',
+              link: cell?.link,
+            },
+          ]
         : [];
     });
     return [{ title: panel.title, slices }];
@@ -50,7 +61,7 @@ const piesOf = (chart: Chart, panel: ChartPanel): Pie[] => {
       const cell = cellAt(panel, split, place);
       const value = cell?.values[0] ?? null;
       const color = cell?.colors?.[0] ?? placeColor(chart, place);
-      return known(value) ? [{ name, color, sign: place, value, text: cell?.texts[0] ?? '' }] : [];
+      return known(value) ? [{ name, color, sign: place, value, text: cell?.texts[0] ?? '', link: cell?.link }] : [];
     }),
   }));
 };
@@ -95,6 +106,7 @@ const drawPie = (chart: Chart, { slices }: Pie, box: Box, hole: number, writer: 
         fill: slice.color,
         ...(slices.length > 1 ? { stroke: '#ffffff', thickness: Math.min(1, radius * 0.02) } : {}),
         tip: `${labelOf(slice.name)}: ${slice.text} (${shares[i]})`,
+        to: slice.link,
       },
     );
     if (!patterns) continue;

@@ -1,3 +1,4 @@
+import type { LinkTarget } from '../../page/page.ts';
 import { type AxesKind, drawAxes } from '../axes.ts';
 import type { Chart, ChartPanel } from '../chart.ts';
 import { colorAt, inkOn } from '../colors.ts';
@@ -38,12 +39,20 @@ const draw = (plot: Plot): void => {
   const width = Math.min(64, along.band * 0.72);
   const [up, down, total] = [colorAt(palette, 0), colorAt(palette, 3), colorAt(palette, 7)];
   const steps = stepsOf(chart, panel);
-  const bar = (place: number, from: number, to: number, fill: string, tip: string, text: string): void => {
+  const bar = (
+    place: number,
+    from: number,
+    to: number,
+    fill: string,
+    tip: string,
+    text: string,
+    link?: LinkTarget | null,
+  ): void => {
     const at = plot.place(place);
     if (at === null) return;
     const [low, high] = [scale.within(from), scale.within(to)];
     const box = plot.bar(at, width, low, high);
-    out.rect(box, { fill, tip });
+    out.rect(box, { fill, tip, to: link });
     labels.avoid(box);
     if (shown === 'none') return;
     const top = Math.max(low, high);
@@ -54,7 +63,7 @@ const draw = (plot: Plot): void => {
     const cell = cellAt(panel, 0, place)!;
     const text = cell.texts[0] ?? '';
     const fill = cell.colors?.[0] ?? (to >= from ? up : down);
-    bar(place, from, to, fill, `${chart.places[place]!.label}: ${text}`, text);
+    bar(place, from, to, fill, `${chart.places[place]!.label}: ${text}`, text, cell.link);
     const next = steps[i + 1]?.place ?? (chart.settings.totalCaption === '' ? null : chart.places.length - 1);
     const [a, b] = [plot.place(place), next === null ? null : plot.place(next)];
     if (a === null || b === null) continue;

@@ -1,24 +1,9 @@
 import { type PlanItem, planHighlights } from '../../data/item-planning.ts';
+import { ownDrawer } from '../../data/own-rows.ts';
 import type { PlannedFold } from '../../data/planned.ts';
 import { SummaryPlanning } from '../../data/summary-planning.ts';
-import type { Drawer, ItemOf } from '../../definition/schema.ts';
 import type { Checked } from '../../formula/checked.ts';
 import { problem } from '../../problems/problem.ts';
-
-/** An item’s own rows as a drawer without bands. */
-const drawerOf = ({ id, rows }: ItemOf<'crosstab'>): Drawer | null => {
-  if (!rows) return null;
-  const { filter, sort, first, ...from } = rows;
-  const name = 'entity' in from ? from.entity : from.relation;
-  return {
-    id,
-    name,
-    rows: from,
-    ...(filter ? { filter } : {}),
-    ...(sort ? { sort } : {}),
-    ...(first ? { first } : {}),
-  };
-};
 
 export const planCrosstab: PlanItem<'crosstab'> = (item, planning) => {
   const { planner, place } = planning;
@@ -33,7 +18,7 @@ export const planCrosstab: PlanItem<'crosstab'> = (item, planning) => {
     planner.found(problem('group-twice', place, { name: twice }));
     return {};
   }
-  const summing = SummaryPlanning.begin(planning, drawerOf(item));
+  const summing = SummaryPlanning.begin(planning, ownDrawer(item.id, item.rows));
   if (!summing) return {};
   const isFine = [
     ...down.map((group, i) => summing.key(group, `down/${i}`)),
@@ -58,7 +43,7 @@ export const planCrosstab: PlanItem<'crosstab'> = (item, planning) => {
   const ordered = { down: orders(down, 'down'), across: orders(across, 'across') };
   const foldsOf = (axis: typeof down, name: string): (PlannedFold | null)[] =>
     axis.map(({ fold }, i) =>
-      fold ? { fold, closedIf: summing.condition(fold.closedIf, `${name}/${i}/fold/closedIf`) } : null,
+      fold ? { fold, closedIf: summing.condition(fold.closedIf, `${name}/${i}/fold/closedIf`, 'closed-if') } : null,
     );
   const folds = [...foldsOf(down, 'down'), ...foldsOf(across, 'across')];
   const summary = summing.finish();

@@ -1,12 +1,5 @@
-import type { WireValue } from '../../value/value.ts';
-import { always, cutRectangle, extentOf, type Made, type MarkRoom } from './mark.ts';
+import { always, cutRectangle, extentOf, type LinkTarget, type Made, type MarkRoom } from './mark.ts';
 import { escapeText, rectangle } from './svg-text.ts';
-
-/** Where a click leads: an address (`https:`, `mailto:`), an anchor of this report, or another report with values. */
-export type LinkTarget =
-  | { address: string }
-  | { anchor: string }
-  | { report: string; parameters: Record<string, WireValue> };
 
 export interface LinkMark extends Made {
   kind: 'link';
@@ -18,7 +11,7 @@ export interface LinkMark extends Made {
 }
 
 /** What a click leads to: an address as it is, anything else as JSON for the page around to follow. */
-const linkAttributes = (to: LinkTarget): string =>
+export const linkAttributes = (to: LinkTarget): string =>
   'address' in to
     ? `href="${escapeText(to.address)}" target="_blank" rel="noopener noreferrer"`
     : `href="#" data-link="${escapeText(JSON.stringify(to))}"`;

@@ -1,9 +1,21 @@
+import type { WireValue } from '../../value/value.ts';
+
 /**
  * What a mark is to who reads the page without seeing it: a heading, a cell above its column, a part of the figure before it, or
  * nothing but decoration. What has none of these is a figure when it is a picture or shape, decoration when it is a line or rectangle, and otherwise content of
  * the row or band in whose region it stands; see {@link structureOf}.
  */
 export type MarkRole = 'heading' | 'header' | 'drawing' | 'artifact';
+
+/**
+ * Where a click leads: an address (`https:`, `mailto:`), an anchor of this report, another report with values, or this one with
+ * other values of some of its parameters.
+ */
+export type LinkTarget =
+  | { address: string }
+  | { anchor: string }
+  | { report: string; parameters: Record<string, WireValue> }
+  | { set: Record<string, WireValue> };
 
 export interface Made {
   /** Id of the definition's item that made the mark. */
@@ -16,6 +28,8 @@ export interface Seen extends Made {
   as?: MarkRole;
   /** What is shown where a pointer rests on it. */
   tip?: string;
+  /** Where a click on it leads. */
+  to?: LinkTarget;
 }
 
 export interface Rectangular {

@@ -4,7 +4,7 @@ import {
   boardLayout,
   findBand,
   type Item,
-  isCrosstab,
+  isGrouping,
   lowestItem,
   paperSize,
   type Report,
@@ -66,7 +66,7 @@ export const Board = ({ report }: { report: Report }) => {
     [report, scale, collapsed, pull],
   );
   /** An item with rows of its own needs no others. */
-  const hasOwnRows = [...allBands(report)].some(({ band }) => band.items.some((item) => isCrosstab(item)));
+  const hasOwnRows = [...allBands(report)].some(({ band }) => band.items.some((item) => isGrouping(item)));
   const reach = useRef<HandReach>(null!);
   reach.current = { t, report, bands, scale };
 

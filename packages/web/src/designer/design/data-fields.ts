@@ -3,8 +3,8 @@ import {
   type Entity,
   fieldsAlong,
   findEntity,
-  type ItemOf,
   type Model,
+  type OwnRows,
   PAGE_VALUES,
   type PageValueName,
   type Placeable,
@@ -122,8 +122,8 @@ export const tableGroups = (
         })),
     );
 
-/** Fields of the rows that a crosstab has for itself, those of the one row that each of them leads to included. */
-export const rowsGroup = (model: Model, entity: Entity, rows: ItemOf<'crosstab'>['rows'], note: string): FieldGroup => {
+/** Fields of the rows that an item has for itself, those of the one row that each of them leads to included. */
+export const rowsGroup = (model: Model, entity: Entity, rows: OwnRows | undefined, note: string): FieldGroup => {
   const of =
     rows && 'relation' in rows ? { relation: rows.relation } : { table: { model: model.name, entity: entity.name } };
   return {

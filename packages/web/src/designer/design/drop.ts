@@ -1,4 +1,4 @@
-import { type BandAddress, type BoardBand, CROSSTAB_PARTS, type CrosstabPart, snap } from '@gaveta/core/internal';
+import { type BandAddress, type BoardBand, snap } from '@gaveta/core/internal';
 
 /** Grid that items snap to, in millimetres. */
 export const GRID = 1;
@@ -62,16 +62,18 @@ export const pointerOnBoard = (): BoardPoint | null => pointer && dropAt(pointer
 /** A part of an item that takes fields. */
 export interface PartOfItem {
   item: string;
-  part: CrosstabPart;
+  /** Null where the field goes to the part that suits it. */
+  part: string | null;
+  /** The part in words. */
+  words: string;
 }
 
 /** The part of an item that lies under a point of the window; null where none does. */
 export const partAt = (clientX: number, clientY: number): PartOfItem | null => {
   for (const element of document.elementsFromPoint(clientX, clientY)) {
     if (!(element instanceof HTMLElement)) continue;
-    const { part, ofItem } = element.dataset;
-    if (ofItem !== undefined && CROSSTAB_PARTS.some((known) => known === part))
-      return { item: ofItem, part: part as CrosstabPart };
+    const { part, ofItem, partWords = '' } = element.dataset;
+    if (ofItem !== undefined && part !== undefined) return { item: ofItem, part: part || null, words: partWords };
   }
   return null;
 };

@@ -1,5 +1,6 @@
 import { ITEM_KINDS, type ItemKind } from '@gaveta/core/internal';
 import { barcodeRoom } from './barcode/room.tsx';
+import { chartRoom } from './chart/room.tsx';
 import { checkRoom } from './check/room.tsx';
 import { contentsRoom } from './contents/room.tsx';
 import { crosstabRoom } from './crosstab/room.tsx';
@@ -24,6 +25,7 @@ const ITEM_ROOMS: { readonly [K in ItemKind]: ItemRoom<K> } = {
   panel: panelRoom,
   formatted: formattedRoom,
   crosstab: crosstabRoom,
+  chart: chartRoom,
   contents: contentsRoom,
   subreport: subreportRoom,
 };

@@ -1,4 +1,4 @@
-import { type CrosstabCell, SHOWN_AS, type TotalParts, totalFormula, totalParts } from '@gaveta/core/internal';
+import { type CrosstabCell, SHOWN_AS } from '@gaveta/core/internal';
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
 import { swapped } from '../../../data/lists.ts';
@@ -6,14 +6,14 @@ import { ColorBox } from '../../../ui/color-box.tsx';
 import { Check } from '../../../ui/commit.tsx';
 import { IconButton } from '../../../ui/controls.tsx';
 import { Select } from '../../../ui/select.tsx';
-import { FormulaBox } from '../../formula/formula-box.tsx';
 import { HighlightRules } from '../../settings/highlights.tsx';
 import { ItemType } from '../../settings/item-type.tsx';
 import { Setting } from '../../settings/setting.tsx';
-import { CaptionAndFormat } from './caption-and-format.tsx';
+import { CaptionAndFormat } from '../groups/caption-and-format.tsx';
+import { TotalSettings } from '../groups/total-settings.tsx';
 import { CellLink } from './cell-link.tsx';
 import type { CrosstabHands } from './use-crosstab.ts';
-import { CELL_TOTALS, cellWords } from './words.ts';
+import { cellWords } from './words.ts';
 
 /** Colours from the smallest value to the largest to begin with. */
 const SCALE = { from: '#eff6f2', to: '#7db59f' };
@@ -25,17 +25,12 @@ export const CellChoices = ({ hands, at }: { hands: CrosstabHands; at: number })
   const cell = item.cells[at];
   if (!cell) return null;
   const name = cellWords(t, cell);
-  const parts = totalParts(cell.formula);
   const change = (next: Parameters<typeof changeCell>[1]): void => changeCell(at, next);
-  const total = (next: Partial<TotalParts>): void => {
-    if (parts) change({ formula: totalFormula({ ...parts, ...next }) });
-  };
   const placeIn = (path: string, next: (formula: string) => Partial<CrosstabCell>) =>
-    placeOf(`cells/${at}${path && `/${path}`}`, true, (formula) => ({
+    placeOf(`cells/${at}${path && `/${path}`}`, [...item.down, ...item.across], (formula) => ({
       cells: item.cells.map((one, i) => (i === at ? { ...one, ...next(formula) } : one)),
     }));
   const move = (to: number): void => set(t('crosstab.cells'), { cells: swapped(item.cells, at, to) });
-  const known = CELL_TOTALS.find((one) => one === parts?.name);
   return (
     <div data-choices={`cells-${at}`}>
       <div className="flex items-center gap-1">
@@ -54,42 +49,7 @@ export const CellChoices = ({ hands, at }: { hands: CrosstabHands; at: number })
           <X size={14} />
         </IconButton>
       </div>
-      {parts && (
-        <>
-          <Setting label={t('formula.total')}>
-            <Select
-              label={t('formula.total')}
-              value={known}
-              blank={parts.name}
-              choices={CELL_TOTALS.map((value) => ({
-                value,
-                label: t(value === 'MEDIAN' ? 'formula.total_MEDIAN' : `data.total_${value}`),
-              }))}
-              onPick={(picked) => total({ name: picked })}
-            />
-          </Setting>
-          <Setting label={t('crosstab.field')}>
-            <Select
-              label={t('crosstab.field')}
-              value={fields.some(({ formula }) => formula === parts.of) ? parts.of : undefined}
-              blank={parts.of}
-              choices={fields.map(({ formula, label, of }) => ({ value: formula, label, group: of }))}
-              onPick={(of) => {
-                const label = fields.find(({ formula }) => formula === of)?.label;
-                change({ formula: totalFormula({ ...parts, of }), ...(label ? { caption: label } : {}) });
-              }}
-            />
-          </Setting>
-        </>
-      )}
-      <Setting label={t('crosstab.formula')} wide>
-        <FormulaBox
-          label={t('crosstab.formula')}
-          value={cell.formula}
-          address={placeIn('', (formula) => ({ formula }))}
-          onCommit={(formula) => formula.trim() !== '' && change({ formula })}
-        />
-      </Setting>
+      <TotalSettings of={cell} fields={fields} place={placeIn('', (formula) => ({ formula }))} onChange={change} />
       <Setting label={t('crosstab.shows')}>
         <Select
           label={t('crosstab.shows')}

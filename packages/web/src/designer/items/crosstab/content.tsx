@@ -6,15 +6,15 @@ import { ColorBox } from '../../../ui/color-box.tsx';
 import { Check, CommitBox, NumberBox } from '../../../ui/commit.tsx';
 import { Pick } from '../../../ui/pick.tsx';
 import { Select } from '../../../ui/select.tsx';
-import { useDesign } from '../../design/context.ts';
-import { FormulaBox } from '../../formula/formula-box.tsx';
 import type { Chosen } from '../../settings/item-context.ts';
 import { ItemType } from '../../settings/item-type.tsx';
 import { Section, Setting } from '../../settings/setting.tsx';
+import { RowsOf } from '../groups/rows-of.tsx';
+import { groupWords } from '../groups/words.ts';
 import { CellChoices } from './cell-choices.tsx';
 import { GroupChoices } from './group-choices.tsx';
-import { type CrosstabHands, useCrosstab, without } from './use-crosstab.ts';
-import { cellWords, groupWords } from './words.ts';
+import { type CrosstabHands, useCrosstab } from './use-crosstab.ts';
+import { cellWords } from './words.ts';
 
 /** Where a crosstab’s rows come from, what it groups them by, and what it counts. */
 export const CrosstabContent = ({ item }: { item: ItemOf<'crosstab'>; chosen: Chosen }) => {
@@ -28,7 +28,7 @@ export const CrosstabContent = ({ item }: { item: ItemOf<'crosstab'>; chosen: Ch
   return (
     <>
       <Section title={t('designer.content')} section="content">
-        <RowsOf hands={hands} />
+        <RowsOf hands={hands} cleared={{ down: [], across: [], cells: [] }} />
         <Part hands={hands} part="down" />
         <Part hands={hands} part="across" />
         <Part hands={hands} part="cells" />
@@ -145,108 +145,6 @@ export const CrosstabLook = ({ chosen }: { chosen: Chosen }) => {
       {item.cells.length > 1 && check('below')}
       {item.cells.some(({ scale }) => scale) && check('legend')}
     </Section>
-  );
-};
-
-/** Which rows are grouped: those of the place, or the crosstab’s own. */
-const RowsOf = ({ hands }: { hands: CrosstabHands }) => {
-  const { t } = useTranslation();
-  const { item, set, relations } = hands;
-  const { model } = useDesign();
-  const { rows } = item;
-  const value = !rows ? '' : 'entity' in rows ? `=${rows.entity}` : `>${rows.relation}`;
-  const tables = (model?.entities ?? []).filter((entity) => !entity.arguments);
-  const known = relations.map(({ name, label }) => ({ value: `>${name}`, label }));
-  const lost = rows && 'relation' in rows && !relations.some(({ name }) => name === rows.relation);
-  return (
-    <>
-      <Setting label={t('drawer.rowsFrom')}>
-        <Select
-          label={t('drawer.rowsFrom')}
-          value={value}
-          choices={[
-            { value: '', label: t('crosstab.rowsOfPlace') },
-            ...(lost ? [{ value, label: rows.relation }] : []),
-            ...known.map((choice) => ({ ...choice, group: t('crosstab.rowsOfRow') })),
-            ...tables.map(({ name, plural }) => ({
-              value: `=${name}`,
-              label: plural,
-              ...(known.length > 0 ? { group: t('crosstab.rowsOfTable') } : {}),
-            })),
-          ]}
-          onPick={(next) => {
-            if (next === value) return;
-            const name = next.slice(1);
-            // Fields of other rows mean nothing to the new ones.
-            set(t('drawer.rowsFrom'), {
-              rows: next === '' ? null : next.startsWith('=') ? { entity: name } : { relation: name },
-              down: [],
-              across: [],
-              cells: [],
-            });
-          }}
-        />
-      </Setting>
-      {rows && <OwnRows hands={hands} rows={rows} />}
-    </>
-  );
-};
-
-/** Which of its own rows a crosstab groups: a condition, and at most so many in an order. */
-const OwnRows = ({
-  hands: { set, placeOf },
-  rows,
-}: {
-  hands: CrosstabHands;
-  rows: NonNullable<ItemOf<'crosstab'>['rows']>;
-}) => {
-  const { t } = useTranslation();
-  const put = (what: string, next: { [K in keyof typeof rows]?: (typeof rows)[K] | null }): void =>
-    set(what, { rows: without({ ...rows, ...next }) as typeof rows });
-  const [sort] = rows.sort ?? [];
-  return (
-    <>
-      <Setting label={t('crosstab.filter')} wide>
-        <FormulaBox
-          label={t('crosstab.filter')}
-          value={rows.filter ?? ''}
-          address={placeOf('filter', false, (filter) => ({ rows: { ...rows, filter } }))}
-          placeholder={t('crosstab.filterExample')}
-          onCommit={(filter) => put(t('crosstab.filter'), { filter: filter.trim() === '' ? null : filter })}
-        />
-      </Setting>
-      <Setting label={t('crosstab.firstRows')}>
-        <NumberBox
-          label={t('crosstab.firstRows')}
-          unit=""
-          value={rows.first}
-          least={1}
-          most={10_000_000}
-          placeholder={t('crosstab.all')}
-          onCommit={(first) => put(t('crosstab.firstRows'), { first: Math.round(first) })}
-          onClear={() => put(t('crosstab.firstRows'), { first: null, sort: null })}
-        />
-      </Setting>
-      {rows.first !== undefined && (
-        <Setting label={t('crosstab.sortRows')} wide>
-          <FormulaBox
-            label={t('crosstab.sortRows')}
-            value={sort?.by ?? ''}
-            address={placeOf('sort', false, (by) => ({ rows: { ...rows, sort: [{ by }] } }))}
-            onCommit={(by) => put(t('crosstab.sortRows'), { sort: by.trim() === '' ? null : [{ ...sort, by }] })}
-          />
-          {sort && (
-            <Check
-              label={t('drawer.down')}
-              checked={sort.descending ?? false}
-              onChange={(on) =>
-                put(t('crosstab.sortRows'), { sort: [{ by: sort.by, ...(on ? { descending: true } : {}) }] })
-              }
-            />
-          )}
-        </Setting>
-      )}
-    </>
   );
 };
 

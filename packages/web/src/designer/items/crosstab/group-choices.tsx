@@ -1,16 +1,16 @@
-import { type AxisGroup, groupPer, periodsFor } from '@gaveta/core/internal';
+import type { AxisGroup } from '@gaveta/core/internal';
 import { ArrowDown, ArrowLeftRight, ArrowUp, X } from 'lucide-react';
 import { useTranslation } from 'react-i18next';
-import { Check, CommitBox, NumberBox } from '../../../ui/commit.tsx';
+import { Check } from '../../../ui/commit.tsx';
 import { IconButton } from '../../../ui/controls.tsx';
 import { Select } from '../../../ui/select.tsx';
-import { FormulaBox } from '../../formula/formula-box.tsx';
 import { FoldSetting } from '../../settings/fold-setting.tsx';
 import { ItemType } from '../../settings/item-type.tsx';
 import { Setting } from '../../settings/setting.tsx';
-import { CaptionAndFormat } from './caption-and-format.tsx';
+import { CaptionAndFormat } from '../groups/caption-and-format.tsx';
+import { GroupSettings } from '../groups/group-settings.tsx';
+import { groupWords } from '../groups/words.ts';
 import type { AxisPart, CrosstabHands } from './use-crosstab.ts';
-import { groupWords } from './words.ts';
 
 interface Props {
   hands: CrosstabHands;
@@ -25,10 +25,9 @@ export const GroupChoices = ({ hands, part, at }: Props) => {
   const group = item[part][at];
   if (!group) return null;
   const name = groupWords(t, group);
-  const field = fields.find(({ formula }) => formula === group.by);
   const change = (next: Parameters<typeof changeGroup>[2]): void => changeGroup(part, at, next);
   const placeIn = (path: string, isCell: boolean, next: (formula: string) => Partial<AxisGroup>) =>
-    placeOf(`${part}/${at}/${path}`, isCell, (formula) => ({
+    placeOf(`${part}/${at}/${path}`, isCell ? [...item.down, ...item.across] : [], (formula) => ({
       [part]: item[part].map((one, i) => (i === at ? { ...one, ...next(formula) } : one)),
     }));
   const other: AxisPart = part === 'down' ? 'across' : 'down';
@@ -62,92 +61,13 @@ export const GroupChoices = ({ hands, part, at }: Props) => {
           <X size={14} />
         </IconButton>
       </div>
-      <Setting label={t('crosstab.field')}>
-        <Select
-          label={t('crosstab.field')}
-          value={field ? group.by : undefined}
-          blank={group.by}
-          choices={fields.map(({ formula, label, of }) => ({ value: formula, label, group: of }))}
-          onPick={(by) => {
-            const next = fields.find(({ formula }) => formula === by);
-            const isDate = next?.type === 'date' || next?.type === 'datetime';
-            change({
-              by,
-              caption: next?.label ?? null,
-              per: isDate ? 'month' : null,
-              format: isDate ? 'mmm yyyy' : null,
-            });
-          }}
-        />
-      </Setting>
-      <Setting label={t('crosstab.formula')} wide>
-        <FormulaBox
-          label={t('crosstab.formula')}
-          value={group.by}
-          address={placeIn('by', false, (by) => ({ by }))}
-          onCommit={(by) => by.trim() !== '' && change({ by })}
-        />
-      </Setting>
-      {periodsFor(field?.type).length > 1 && (
-        <Setting label={t('crosstab.per')}>
-          <Select
-            label={t('crosstab.per')}
-            value={group.per ?? 'value'}
-            choices={periodsFor(field?.type).map((value) => ({ value, label: t(`drawer.each_${value}`) }))}
-            onPick={(per) => change({ per: null, width: null, format: null, ...groupPer(group, per) })}
-          />
-        </Setting>
-      )}
-      {group.per === 'range' && (
-        <Setting label={t('drawer.rangeWidth')}>
-          <NumberBox
-            label={t('drawer.rangeWidth')}
-            unit=""
-            value={group.width ?? 10}
-            least={0.0001}
-            most={1e9}
-            onCommit={(width) => change({ width })}
-          />
-        </Setting>
-      )}
-      <Setting label={t('crosstab.order')}>
-        <Select
-          label={t('crosstab.order')}
-          value={group.order ?? ''}
-          choices={[{ value: '', label: t('crosstab.byLabel') }, ...values]}
-          onPick={(order) => change({ order: order === '' ? null : order, descending: order === '' ? null : true })}
-        />
-      </Setting>
-      <Setting label={t('crosstab.direction')}>
-        <Select
-          label={t('crosstab.direction')}
-          value={group.descending ? 'down' : 'up'}
-          choices={(['up', 'down'] as const).map((value) => ({ value, label: t(`drawer.${value}`) }))}
-          onPick={(way) => change({ descending: way === 'down' || null })}
-        />
-      </Setting>
-      <Setting label={t('crosstab.first')}>
-        <NumberBox
-          label={t('crosstab.first')}
-          unit=""
-          value={group.first}
-          least={1}
-          most={100_000}
-          placeholder={t('crosstab.all')}
-          onCommit={(first) => change({ first: Math.round(first), others: group.others ?? t('crosstab.othersWord') })}
-          onClear={() => change({ first: null, others: null })}
-        />
-      </Setting>
-      {group.first !== undefined && (
-        <Setting label={t('crosstab.others')}>
-          <CommitBox
-            label={t('crosstab.others')}
-            value={group.others ?? ''}
-            placeholder={t('crosstab.leftOut')}
-            onCommit={(others) => change({ others: others.trim() === '' ? null : others })}
-          />
-        </Setting>
-      )}
+      <GroupSettings
+        group={group}
+        fields={fields}
+        totals={values}
+        placeOfBy={placeIn('by', false, (by) => ({ by }))}
+        onChange={change}
+      />
       {!isInnermost && (
         <Setting label={t('crosstab.total')}>
           <Select

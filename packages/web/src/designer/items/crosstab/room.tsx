@@ -1,68 +1,20 @@
 import type { CrosstabPart, ItemOf } from '@gaveta/core/internal';
 import { Table2 } from 'lucide-react';
-import { Popover } from 'radix-ui';
-import { useRef } from 'react';
 import { useTranslation } from 'react-i18next';
-import { Panel } from '../../../ui/panel.tsx';
 import { useGesture } from '../../design/gesture.ts';
+import { Tag } from '../groups/tag.tsx';
+import { groupWords } from '../groups/words.ts';
 import type { BoardProps, ItemRoom } from '../room.ts';
 import { CellChoices } from './cell-choices.tsx';
 import { CrosstabContent, CrosstabLook } from './content.tsx';
 import { GroupChoices } from './group-choices.tsx';
 import { useCrosstab } from './use-crosstab.ts';
-import { cellWords, groupWords } from './words.ts';
+import { cellWords } from './words.ts';
 
-/** A tag on a part, which says what stands there; a press opens its choices. */
-const Tag = ({
-  item,
-  part,
-  at,
-  words,
-}: {
-  item: ItemOf<'crosstab'>;
-  part: CrosstabPart;
-  at: number;
-  words: string;
-}) => {
-  const { t } = useTranslation();
+/** What a press on a tag opens. */
+const Choices = ({ item, part, at }: { item: ItemOf<'crosstab'>; part: CrosstabPart; at: number }) => {
   const hands = useCrosstab(item);
-  const from = useRef<{ x: number; y: number } | null>(null);
-  return (
-    <Popover.Root>
-      <Popover.Trigger asChild>
-        <button
-          type="button"
-          data-tag={`${part}-${at}`}
-          className={`max-w-full truncate rounded-full border px-1.5 text-[10.5px] leading-[15px] ${part === 'cells' ? 'border-pine/40 bg-pine-soft text-chip' : 'border-brass/50 bg-brass-soft text-ink'}`}
-          onPointerDown={({ clientX, clientY }) => {
-            from.current = { x: clientX, y: clientY };
-          }}
-          // What was dragged along with its item was not pressed.
-          onClick={(event) => {
-            const { x, y } = from.current ?? { x: event.clientX, y: event.clientY };
-            if (Math.hypot(event.clientX - x, event.clientY - y) > 3) event.preventDefault();
-          }}
-          onDoubleClick={(event) => event.stopPropagation()}
-        >
-          <span className="opacity-70">{t(`crosstab.${part}`)}</span> <b className="font-semibold">{words}</b>
-        </button>
-      </Popover.Trigger>
-      {/* biome-ignore lint/a11y/noStaticElementInteractions: what is pressed in the panel is no press of the item, which React takes it for */}
-      <span
-        className="contents"
-        onPointerDown={(event) => event.stopPropagation()}
-        onDoubleClick={(event) => event.stopPropagation()}
-      >
-        <Panel label={words} align="start" className="max-h-[70vh] w-72 overflow-auto p-2.5">
-          {part === 'cells' ? (
-            <CellChoices hands={hands} at={at} />
-          ) : (
-            <GroupChoices hands={hands} part={part} at={at} />
-          )}
-        </Panel>
-      </span>
-    </Popover.Root>
-  );
+  return part === 'cells' ? <CellChoices hands={hands} at={at} /> : <GroupChoices hands={hands} part={part} at={at} />;
 };
 
 /** A part that takes fields; it says so while it is empty. */
@@ -75,11 +27,14 @@ const Part = ({ item, part, className }: { item: ItemOf<'crosstab'>; part: Cross
     <div
       data-of-item={item.id}
       data-part={part}
+      data-part-words={t(`crosstab.${part}`)}
       className={`flex min-h-0 min-w-0 flex-wrap content-start items-start gap-0.5 overflow-hidden p-0.5 ${className} ${isOver ? 'bg-pine-soft outline-2 -outline-offset-2 outline-pine' : ''}`}
     >
       {words.map((one, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: told apart by their place
-        <Tag key={at} item={item} part={part} at={at} words={one} />
+        <Tag key={at} tag={`${part}-${at}`} part={t(`crosstab.${part}`)} words={one} isCounted={part === 'cells'}>
+          <Choices item={item} part={part} at={at} />
+        </Tag>
       ))}
       {words.length === 0 && (
         <span className="px-1 text-[10.5px] leading-[15px] text-ink-3">{t(`crosstab.drop_${part}`)}</span>

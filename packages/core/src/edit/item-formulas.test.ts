@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
 import { band, definition, hutModel } from '../layout/huts.test-support.ts';
-import { crosstabCompletions, crosstabProblems } from './crosstab-formulas.ts';
+import { groupingCompletions, groupingProblems } from './item-formulas.ts';
 
 const context = { models: [hutModel], report: () => null };
 const item = {
@@ -19,9 +19,8 @@ const report = definition({ header: band(20, item), body: [] });
 const FIELDS = [{ label: 'Nights', type: 'number' as const, formula: 'nights', of: 'Stays' }];
 
 it('formulas of cells are offered the values of groups first, those of groups the fields alone', () => {
-  const axes = { down: [...item.down], across: [] };
   const first = (isCell: boolean) =>
-    crosstabCompletions(report, axes, FIELDS, isCell)
+    groupingCompletions(report, isCell ? item.down : [], FIELDS)
       .slice(0, 2)
       .map(({ kind, insert }) => `${kind} ${insert}`);
   expect(first(true)).toEqual(['group who', 'field nights']);
@@ -31,21 +30,21 @@ it('formulas of cells are offered the values of groups first, those of groups th
 
 it('what is wrong with a formula is told where it is typed, and nothing else of the crosstab', () => {
   const cell = (formula: string) =>
-    crosstabProblems(report, 'x', { cells: [{ formula }] }, 'cells/0', context).map(({ code }) => code);
+    groupingProblems(report, 'x', { cells: [{ formula }] }, 'cells/0', context).map(({ code }) => code);
   expect(cell('AVERAGE(nights)')).toEqual([]);
   expect(cell('SUM(nigths)')).toEqual(['unknown-name']);
   expect(cell('SUM(')).toEqual(['formula-syntax']);
   const by = (formula: string) =>
-    crosstabProblems(report, 'x', { down: [{ name: 'who', by: formula }] }, 'down/0/by', context).map(
+    groupingProblems(report, 'x', { down: [{ name: 'who', by: formula }] }, 'down/0/by', context).map(
       ({ code }) => code,
     );
   expect(by('LEFT(guest; 1)')).toEqual([]);
   expect(by('gest')).toEqual(['unknown-name']);
   const filter = (text: string) =>
-    crosstabProblems(report, 'x', { rows: { entity: 'stay', filter: text } }, 'filter', context).map(
+    groupingProblems(report, 'x', { rows: { entity: 'stay', filter: text } }, 'filter', context).map(
       ({ code }) => code,
     );
   expect(filter('nights > 2')).toEqual([]);
   expect(filter('nights')).toEqual(['wrong-type']);
-  expect(crosstabProblems(report, 'none', {}, 'cells/0', context)).toEqual([]);
+  expect(groupingProblems(report, 'none', {}, 'cells/0', context)).toEqual([]);
 });

@@ -1,24 +1,23 @@
 import { type Completion, offeredEverywhere } from '../data/completions.ts';
 import { planReport } from '../data/plan.ts';
 import type { PlanContext } from '../data/planned.ts';
-import type { ItemOf, Report } from '../definition/schema.ts';
+import type { Report, RowGroup } from '../definition/schema.ts';
 import { findItem } from '../definition/walk.ts';
 import { writtenName } from '../formula/tokens.ts';
 import type { Problem } from '../problems/problem.ts';
-import type { CrosstabField } from './crosstab.ts';
 import { applyEdit } from './edit.ts';
+import type { GroupingItem, ItemField } from './item-fields.ts';
 
 /**
- * What an editor offers for a formula of a crosstab: fields of its rows, and of a cell, where they stand in totals, the values of
- * its groups first.
+ * What an editor offers for a formula of an item that groups rows: fields of its rows, and, where they stand in totals, the values
+ * of its groups first. `groups`: none for a formula over a row.
  */
-export const crosstabCompletions = (
+export const groupingCompletions = (
   report: Report,
-  { down, across }: Pick<ItemOf<'crosstab'>, 'down' | 'across'>,
-  fields: readonly CrosstabField[],
-  isCell: boolean,
+  groups: readonly RowGroup[],
+  fields: readonly ItemField[],
 ): Completion[] => [
-  ...(isCell ? [...down, ...across] : []).map(
+  ...groups.map(
     ({ name, caption }): Completion => ({
       kind: 'group',
       insert: writtenName(name),
@@ -33,11 +32,11 @@ export const crosstabCompletions = (
   ...offeredEverywhere(report),
 ];
 
-/** What is wrong with a part of a crosstab, by its path in the item, as if `settings` were set. */
-export const crosstabProblems = (
+/** What is wrong with a part of an item, by its path in it, as if `settings` were set. */
+export const groupingProblems = (
   report: Report,
   id: string,
-  settings: Partial<ItemOf<'crosstab'>>,
+  settings: Partial<GroupingItem>,
   path: string,
   context: PlanContext,
 ): Problem[] => {

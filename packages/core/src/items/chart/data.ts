@@ -1,0 +1,411 @@
+import type {
+  AlongSettings,
+  Chart,
+  ChartCell,
+  ChartMeasure,
+  ChartPanel,
+  ChartPlace,
+  ChartSettings,
+  ChartSplit,
+  Saying,
+  ScaleSettings,
+} from '../../chart/chart.ts';
+import { PALETTE } from '../../chart/colors.ts';
+import { CHART_KINDS } from '../../chart/kinds.ts';
+import type { ItemOf, RowGroup } from '../../definition/schema.ts';
+import type { EvaluationContext } from '../../formula/functions/context.ts';
+import { numberOf, type PreparedFigure } from '../../layout/figure.ts';
+import { type Problem, problem } from '../../problems/problem.ts';
+import { CellContext, type CellTable, GroupNode } from '../../shape/summary.ts';
+import { type FormatSettings, formatValue } from '../../text/format.ts';
+import { blankWord } from '../../text/report-words.ts';
+import { CalendarDate, DAY, Moment } from '../../value/date.ts';
+import { type DataType, FormulaError, identityOf, type Value } from '../../value/value.ts';
+import { type ChartGroup, chartGroups } from './groups.ts';
+import { groupsOf } from './plan.ts';
+
+type ChartItem = ItemOf<'chart'>;
+
+/** Past so many places one beside the other, nobody can tell them apart; past the second number they are not drawn. */
+const MANY_PLACES = 200;
+export const MOST_PLACES = 5_000;
+const MANY_SLICES = 60;
+const MOST_SERIES = 100;
+const MOST_PANELS = 100;
+
+const QUIET = '#6b7672';
+
+/** A chart, or the reason why it cannot be drawn, with what is to be told of it. */
+export interface ChartData {
+  chart: Chart | Problem;
+  problems: Problem[];
+}
+
+/** Where a value stands on an axis; null where it has no place on one. */
+const placeOf = (value: Value): number | null =>
+  value instanceof CalendarDate ? value.day * DAY : value instanceof Moment ? value.ms : numberOf(value);
+
+/** Reads the groups of a summary as a chart. */
+export class ChartReader {
+  private readonly cell: CellContext;
+  private readonly problems: Problem[] = [];
+  private readonly format: FormatSettings;
+  private readonly collator: Intl.Collator;
+  private readonly groups: ReturnType<typeof groupsOf>;
+
+  constructor(
+    private readonly item: ChartItem,
+    private readonly figure: PreparedFigure,
+    private readonly table: CellTable,
+    context: EvaluationContext,
+  ) {
+    this.cell = new CellContext(context, figure.summary, table.empty());
+    const { language, timeZone } = context.report;
+    this.format = { language, timeZone };
+    this.collator = new Intl.Collator(language);
+    this.groups = groupsOf(item);
+  }
+
+  read(): ChartData {
+    const { item, problems } = this;
+    const places = this.places();
+    const tooMany = this.tooManyPlaces(places.length);
+    if (tooMany) return { chart: tooMany, problems };
+    const panels = this.panels();
+    const splits = this.splits(panels);
+    for (const [code, count, limit] of [
+      ['too-many-series', splits.length, MOST_SERIES],
+      ['too-many-panels', panels.length, MOST_PANELS],
+    ] as const)
+      if (count > limit) {
+        const found = problem(code, { item: item.id }, { count, limit });
+        return { chart: found, problems: [found] };
+      }
+    const settings = this.settings();
+    const chart: Chart = {
+      settings,
+      saying: this.saying(settings.along.kind),
+      places: places.map((place) => this.place(place)),
+      splits: splits.map(({ value, others }): ChartSplit => {
+        const label = this.groups.split ? this.label(value, others, this.groups.split, 'split') : '';
+        return { label, color: this.colorOf(label), ...(others === null ? {} : { isOthers: true }) };
+      }),
+      measures: this.measures(),
+      panels: panels.map(
+        (panel, p): ChartPanel => ({
+          title: this.groups.panels ? this.label(panel.value, panel.others, this.groups.panels, 'panels') : '',
+          cells: splits.map(({ nodes }) => places.map((place) => this.cellOf(place, nodes[p]!))),
+        }),
+      ),
+    };
+    this.lookAt(chart);
+    return { chart, problems };
+  }
+
+  private get isSpread(): boolean {
+    return this.groups.isSpread;
+  }
+
+  private places(): ChartGroup[] {
+    const { table, cell, collator, figure } = this;
+    const { along } = this.groups;
+    if (!along) return [{ node: table.down, value: null, others: null }];
+    const ordering = { cell, collator, at: (node: GroupNode) => cell.at(node, table.across) };
+    const merge = (target: GroupNode, nodes: readonly GroupNode[]): void => this.mergePlaces(target, nodes);
+    return chartGroups(table, table.down, table.down.inner, along, figure.formula('along/order'), ordering, merge);
+  }
+
+  /** Where places have the values of rows inside, those of one that stands for several are all of theirs. */
+  private mergePlaces(target: GroupNode, nodes: readonly GroupNode[]): void {
+    this.table.mergeDown(target, nodes);
+    if (this.isSpread) target.inner.push(...nodes.flatMap(({ inner }) => inner));
+  }
+
+  /** What to draw, when places stand beside one another and there are too many of them. */
+  private tooManyPlaces(count: number): Problem | null {
+    const { item } = this;
+    if (this.alongKind() !== 'categories') return null;
+    const isRound = item.type === 'pie' || item.type === 'ring';
+    const many = isRound ? MANY_SLICES : MANY_PLACES;
+    if (count <= many || (!isRound && (item.type === 'scatter' || item.type === 'bubble'))) return null;
+    const isTooMany = count > MOST_PLACES;
+    const found = problem(
+      'too-many-places',
+      { item: item.id },
+      { count, limit: isTooMany ? MOST_PLACES : many },
+      isTooMany ? 'error' : 'warning',
+    );
+    this.problems.push(found);
+    return isTooMany ? found : null;
+  }
+
+  private panels(): ChartGroup[] {
+    const { table, cell, collator, figure } = this;
+    const { panels } = this.groups;
+    if (!panels) return [{ node: table.across, value: null, others: null }];
+    const ordering = { cell, collator, at: (node: GroupNode) => cell.at(table.down, node) };
+    // What is left over is left out: it would be a panel unlike the others.
+    const { others: _, ...group } = panels;
+    return chartGroups(
+      table,
+      table.across,
+      table.across.inner,
+      group,
+      figure.formula('panels/order'),
+      ordering,
+      () => {},
+    );
+  }
+
+  /** The values of the split over all panels, each with its nodes by panel; null where a panel has none of it. */
+  private splits(panels: readonly ChartGroup[]): (ChartGroup & { nodes: (GroupNode | null)[] })[] {
+    const { table, cell, collator, figure } = this;
+    const { split } = this.groups;
+    if (!split) return [{ node: table.across, value: null, others: null, nodes: panels.map(({ node }) => node) }];
+    const inside = panels.map(({ node }) => new Map(node.inner.map((inner) => [identityOf(inner.value), inner])));
+    const depth = panels[0] ? panels[0].node.depth + 1 : 1;
+    // One node over all panels for each value, so that they are in the same order in each.
+    const whole = new Map<string, GroupNode>();
+    const parts = new Map<GroupNode, (GroupNode | null)[]>();
+    for (const [p, nodes] of inside.entries())
+      for (const [key, node] of nodes) {
+        let one = whole.get(key);
+        if (!one) {
+          one = panels.length === 1 ? node : new GroupNode(table.nextId(), node.value, table.across, depth);
+          whole.set(key, one);
+          parts.set(
+            one,
+            panels.map(() => null),
+          );
+        }
+        parts.get(one)![p] = node;
+      }
+    if (panels.length > 1)
+      for (const [one, nodes] of parts)
+        table.mergeAcross(
+          one,
+          nodes.filter((node) => node !== null),
+        );
+    const ordering = { cell, collator, at: (node: GroupNode) => cell.at(table.down, node) };
+    const merge = (target: GroupNode, nodes: readonly GroupNode[]): void => {
+      table.mergeAcross(target, nodes);
+      const own = panels.map((panel, p) => {
+        const inner = nodes.flatMap((node) => parts.get(node)?.[p] ?? []);
+        if (panels.length === 1) return target;
+        const node = new GroupNode(table.nextId(), target.value, panel.node, depth);
+        table.mergeAcross(node, inner);
+        return node;
+      });
+      parts.set(target, own);
+    };
+    const groups = chartGroups(
+      table,
+      table.across,
+      [...whole.values()],
+      split,
+      figure.formula('split/order'),
+      ordering,
+      merge,
+    );
+    return groups.map((group) => ({ ...group, nodes: parts.get(group.node) ?? panels.map(() => null) }));
+  }
+
+  private label(value: Value, others: string | null, group: RowGroup, name: 'along' | 'split' | 'panels'): string {
+    if (others !== null) return others;
+    if (value === null || value === '') return blankWord(this.format.language);
+    return formatValue(value, this.formatOf(group, name), this.format);
+  }
+
+  /** Number format of the labels of a group. */
+  private formatOf({ format }: RowGroup, name: 'along' | 'split' | 'panels'): string {
+    if (format) return format;
+    return this.figure.summary.summary.keys[this.keyAt(name)]?.format ?? '';
+  }
+
+  private keyAt(name: 'along' | 'split' | 'panels'): number {
+    const { keys } = this.figure.summary.summary;
+    return keys.findIndex((key) => key.name === this.groups[name]?.name);
+  }
+
+  private place({ value, others }: ChartGroup): ChartPlace {
+    const { along } = this.groups;
+    if (!along) return { at: null, label: '' };
+    const at = others === null ? placeOf(value) : null;
+    return { at, label: this.label(value, others, along, 'along'), ...(others === null ? {} : { isOthers: true }) };
+  }
+
+  private colorOf(label: string): string | null {
+    return this.item.colors?.find((one) => one.label === label)?.color ?? null;
+  }
+
+  private measures(): ChartMeasure[] {
+    const { item, figure } = this;
+    const { roles } = CHART_KINDS[item.type];
+    const shown = roles[0] === 'value' ? item.measures : item.measures.slice(0, roles.length);
+    return shown.map(({ caption, formula, color, drawnAs, second }, i) => ({
+      caption: caption ?? formula,
+      drawnAs: item.type === 'column' ? (drawnAs ?? null) : null,
+      isSecond: second ?? false,
+      color: color ?? null,
+      format: this.isSpread
+        ? (figure.summary.summary.keys.find(({ name }) => name === '_value')?.format ?? '')
+        : figure.format(`measures/${i}`),
+    }));
+  }
+
+  private cellOf({ node }: ChartGroup, across: GroupNode | null): ChartCell | null {
+    const { cell, figure, item } = this;
+    if (!across || !node.cells.has(across.id)) return null;
+    const link = (): ChartCell => {
+      if (!item.onPress) return { values: [], texts: [] };
+      return { values: [], texts: [], link: figure.target(item.onPress, 'onPress', cell.context) };
+    };
+    if (this.isSpread) {
+      const spread = this.spreadOf(node, across);
+      cell.at(node, across);
+      return { ...link(), spread };
+    }
+    cell.at(node, across);
+    const values: (number | null)[] = [];
+    const texts: string[] = [];
+    const colors: (string | null)[] = [];
+    for (const [i, { highlights = [] }] of item.measures.entries()) {
+      const value = figure.formula(`measures/${i}`)?.(cell.context) ?? null;
+      values.push(numberOf(value));
+      texts.push(
+        value instanceof FormulaError ? value.code : formatValue(value, figure.format(`measures/${i}`), this.format),
+      );
+      const holding = highlights.findLast(
+        (_, h) => figure.formula(`measures/${i}/highlights/${h}/when`)?.(cell.context) === true,
+      );
+      colors.push(holding?.color ?? null);
+    }
+    return { ...link(), values, texts, ...(colors.some(Boolean) ? { colors } : {}) };
+  }
+
+  private spreadOf(node: GroupNode, across: GroupNode): [number, number][] {
+    const counts = new Map<number, number>();
+    for (const inner of node.inner) {
+      const value = numberOf(inner.value);
+      if (value === null || !inner.cells.has(across.id)) continue;
+      this.cell.at(inner, across);
+      const times = this.figure.number('spread', this.cell.context) ?? 0;
+      if (times > 0) counts.set(value, (counts.get(value) ?? 0) + times);
+    }
+    return [...counts].sort(([a], [b]) => a - b);
+  }
+
+  /** The kind of the axis, by the values along it. */
+  private alongKind(): AlongSettings['kind'] {
+    const { item, figure } = this;
+    const { isStretched = false } = CHART_KINDS[item.type];
+    const key = figure.summary.summary.keys[this.keyAt('along')];
+    if (!isStretched || !key || item.axis?.kind === 'categories') return 'categories';
+    const kinds: Partial<Record<DataType, AlongSettings['kind']>> = {
+      number: 'numbers',
+      date: 'days',
+      datetime: 'time',
+    };
+    return kinds[key.type] ?? 'categories';
+  }
+
+  private saying(kind: AlongSettings['kind']): Saying {
+    const { format } = this;
+    return {
+      number: (value, code) => formatValue(value, code, format),
+      time: (ms, code) =>
+        formatValue(kind === 'days' ? CalendarDate.at(Math.floor(ms / DAY)) : Moment.at(Math.round(ms)), code, format),
+      wallClock: (ms) => (kind === 'days' ? ms : new Moment(Math.round(ms)).wallClock(format.timeZone)),
+    };
+  }
+
+  private settings(): ChartSettings {
+    const { item, figure, table, cell } = this;
+    // Lines, zones and scales stand over all rows of the chart.
+    cell.at(table.down, table.across);
+    const at = (path: string): number | null => figure.number(path, cell.context);
+    const scaleOf = (name: 'scale' | 'secondScale'): ScaleSettings => {
+      const { title = '', format = '', log = false, grid = name === 'scale', hidden = false } = item[name] ?? {};
+      return { title, format, log, grid, hidden, from: at(`${name}/from`), to: at(`${name}/to`) };
+    };
+    const { axis = {} } = item;
+    const kind = this.alongKind();
+    const along: AlongSettings = {
+      kind,
+      title: axis.title ?? '',
+      format: axis.format ?? '',
+      log: axis.log ?? false,
+      grid: axis.grid ?? false,
+      hidden: axis.hidden ?? false,
+      from: at('axis/from'),
+      to: at('axis/to'),
+    };
+    return {
+      type: item.type,
+      title: item.title ?? '',
+      stack: item.stack ?? 'beside',
+      curve: item.curve ?? 'straight',
+      missing: item.missing ?? 'gap',
+      symbols: item.symbols ?? null,
+      patterns: item.patterns ?? false,
+      labels: item.labels ?? 'none',
+      legend: item.legend ?? 'right',
+      palette: item.palette ?? PALETTE,
+      along,
+      scales: [scaleOf('scale'), scaleOf('secondScale')],
+      lines: (item.lines ?? []).flatMap(({ caption = '', color = QUIET, dash = 'dashed', second = false }, i) => {
+        const value = at(`lines/${i}/at`);
+        return value === null ? [] : [{ at: value, caption, color, dash, isSecond: second }];
+      }),
+      zones: (item.zones ?? []).map(({ color, caption = '', second = false }, i) => ({
+        from: at(`zones/${i}/from`),
+        to: at(`zones/${i}/to`),
+        color,
+        caption,
+        isSecond: second,
+      })),
+      panelColumns: item.panelColumns ?? null,
+      bins: item.bins ?? null,
+      ramp: [item.ramp?.from ?? '#eef3ef', item.ramp?.to ?? PALETTE[0]!],
+      totalCaption: item.totalCaption ?? '',
+      empty: item.empty ?? '',
+    };
+  }
+
+  /** Tells of what is drawn, and not as somebody might expect. */
+  private lookAt({ settings, panels }: Chart): void {
+    const { item, problems } = this;
+    const place = { item: item.id };
+    const values = (): number[] =>
+      panels.flatMap(({ cells }) =>
+        cells.flat().flatMap((cell) => cell?.values.filter((value) => value !== null) ?? []),
+      );
+    const [first, second] = settings.scales;
+    if (first.log || second.log) {
+      const count = values().filter((value) => value <= 0).length;
+      if (count > 0) problems.push(problem('log-not-positive', place, { count }, 'warning'));
+    }
+    if (item.type === 'pie' || item.type === 'ring') {
+      const count = values().filter((value) => value < 0).length;
+      if (count > 0) problems.push(problem('slices-not-positive', place, { count }, 'warning'));
+    }
+    if (zonesOverlap(settings.zones)) problems.push(problem('zones-overlap', place, {}, 'warning'));
+  }
+}
+
+/** Whether two zones of one scale cover the same values. */
+export const zonesOverlap = (
+  zones: readonly { from: number | null; to: number | null; isSecond?: boolean }[],
+): boolean => {
+  const ends = ({ from, to }: { from: number | null; to: number | null }): [number, number] => [
+    from ?? Number.NEGATIVE_INFINITY,
+    to ?? Number.POSITIVE_INFINITY,
+  ];
+  return zones.some((a, i) =>
+    zones.slice(i + 1).some((b) => {
+      if ((a.isSecond ?? false) !== (b.isSecond ?? false)) return false;
+      const [[a1, a2], [b1, b2]] = [ends(a), ends(b)];
+      return Math.max(a1, b1) < Math.min(a2, b2);
+    }),
+  );
+};

@@ -1,0 +1,52 @@
+import type { FigureLink } from '../data/figure-planning.ts';
+import type { PlannedFigure } from '../data/planned.ts';
+import { compileFormula } from '../formula/compile.ts';
+import type { Compiled, EvaluationContext } from '../formula/functions/context.ts';
+import type { LinkTarget } from '../page/page.ts';
+import { type PreparedSummary, prepareSummary } from '../shape/summary.ts';
+import { isNumeric, toNumber } from '../value/number.ts';
+import { encodeValue, type Value, type WireValue } from '../value/value.ts';
+
+/** A planned figure as closures. */
+export class PreparedFigure {
+  readonly summary: PreparedSummary;
+  private readonly compiled = new Map<string, { evaluate: Compiled; format: string }>();
+
+  constructor(planned: PlannedFigure) {
+    this.summary = prepareSummary(planned.summary, planned.downKeys);
+    for (const [path, one] of Object.entries(planned.formulas))
+      if ('formula' in one) this.compiled.set(path, { evaluate: compileFormula(one.formula), format: one.format });
+  }
+
+  /** Null when the item has no such formula, or a wrong one. */
+  formula(path: string): Compiled | null {
+    return this.compiled.get(path)?.evaluate ?? null;
+  }
+
+  /** Number format of what a formula gives. */
+  format(path: string): string {
+    return this.compiled.get(path)?.format ?? '';
+  }
+
+  /** Null when there is no such formula, or no number. */
+  number(path: string, context: EvaluationContext): number | null {
+    return numberOf(this.formula(path)?.(context) ?? null);
+  }
+
+  /** Where a click leads for the totals and values that are current. */
+  target(link: FigureLink, path: string, context: EvaluationContext): LinkTarget {
+    const values: Record<string, WireValue> = {};
+    for (const name of Object.keys('set' in link ? link.set : link.parameters)) {
+      const evaluate = this.formula(`${path}/${name}`);
+      if (evaluate) values[name] = encodeValue(evaluate(context));
+    }
+    return 'set' in link ? { set: values } : { report: link.report, parameters: values };
+  }
+}
+
+/** A number for drawing; null for what is none, or too great to be drawn. */
+export const numberOf = (value: Value): number | null => {
+  if (!isNumeric(value)) return null;
+  const number = toNumber(value);
+  return Number.isFinite(number) ? number : null;
+};

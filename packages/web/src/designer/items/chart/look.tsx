@@ -1,0 +1,139 @@
+import { CHART_KINDS, type ItemOf } from '@gaveta/core/internal';
+import { useTranslation } from 'react-i18next';
+import { Check, CommitBox, NumberBox } from '../../../ui/commit.tsx';
+import { Select } from '../../../ui/select.tsx';
+import type { Chosen } from '../../settings/item-context.ts';
+import { ItemType } from '../../settings/item-type.tsx';
+import { Section, Setting } from '../../settings/setting.tsx';
+import { AxisSettings } from './axis-settings.tsx';
+import { ChartColors } from './colors.tsx';
+import { LinesSettings, ZonesSettings } from './lines-and-zones.tsx';
+import { OnPress } from './on-press.tsx';
+import { type ChartItem, useChart } from './use-chart.ts';
+
+const STACKS = ['beside', 'stacked', 'full'] as const;
+const CURVES = ['straight', 'steps', 'smooth'] as const;
+const MISSING = ['gap', 'zero', 'across'] as const;
+const LEGENDS = ['right', 'left', 'top', 'bottom', 'none'] as const;
+
+/** How a chart looks: the few that matter first, then its axes, lines, colours and what a press does. */
+export const ChartLook = ({ chosen }: { chosen: Chosen }) => {
+  const [item] = chosen.items;
+  return item?.kind === 'chart' && chosen.items.length === 1 ? <OneChart item={item} /> : null;
+};
+
+const labelsFor = (type: ChartItem['type']): readonly NonNullable<ItemOf<'chart'>['labels']>[] =>
+  type === 'pie' || type === 'ring'
+    ? ['none', 'value', 'share', 'name']
+    : type === 'scatter' || type === 'bubble'
+      ? ['none', 'value', 'name']
+      : ['none', 'value'];
+
+const OneChart = ({ item }: { item: ChartItem }) => {
+  const { t } = useTranslation();
+  const hands = useChart(item);
+  const { set } = hands;
+  const { type } = item;
+  const { roles, isStretched } = CHART_KINDS[type];
+  const isBars = type === 'column' || type === 'bar';
+  const isRound = type === 'pie' || type === 'ring';
+  const hasLines = type === 'line' || type === 'area' || type === 'range' || type === 'column';
+  const words = (key: 'title' | 'empty' | 'totalCaption') => (
+    <Setting label={t(`chart.${key}`)}>
+      <CommitBox
+        label={t(`chart.${key}`)}
+        value={item[key] ?? ''}
+        onCommit={(next) => set(t(`chart.${key}`), { [key]: next.trim() === '' ? null : next })}
+      />
+    </Setting>
+  );
+  const choice = <K extends 'stack' | 'curve' | 'missing' | 'legend' | 'labels'>(
+    key: K,
+    values: readonly NonNullable<ChartItem[K]>[],
+    usual: NonNullable<ChartItem[K]>,
+  ) => (
+    <Setting label={t(`chart.${key}`)}>
+      <Select
+        label={t(`chart.${key}`)}
+        value={(item[key] ?? usual) as string}
+        choices={values.map((value) => ({ value: value as string, label: t(`chart.${key}_${value}` as never) }))}
+        onPick={(value) => set(t(`chart.${key}`), { [key]: value === usual ? null : value })}
+      />
+    </Setting>
+  );
+  return (
+    <>
+      <Section
+        title={t('designer.look')}
+        section="look"
+        more={
+          <>
+            {hasLines && choice('curve', CURVES, 'straight')}
+            {hasLines && choice('missing', MISSING, 'gap')}
+            {hasLines && (
+              <Check
+                label={t('chart.symbols')}
+                checked={item.symbols ?? true}
+                onChange={(on) => set(t('chart.symbols'), { symbols: on ? null : false })}
+              />
+            )}
+            <Check
+              label={t('chart.patterns')}
+              checked={item.patterns ?? false}
+              onChange={(on) => set(t('chart.patterns'), { patterns: on || null })}
+            />
+            {item.panels && (
+              <Setting label={t('chart.panelColumns')}>
+                <NumberBox
+                  label={t('chart.panelColumns')}
+                  unit=""
+                  value={item.panelColumns}
+                  least={1}
+                  most={20}
+                  placeholder={t('crosstab.auto')}
+                  onCommit={(next) => set(t('chart.panelColumns'), { panelColumns: Math.round(next) })}
+                  onClear={() => set(t('chart.panelColumns'), { panelColumns: null })}
+                />
+              </Setting>
+            )}
+            {words('empty')}
+          </>
+        }
+      >
+        {words('title')}
+        {(isBars || type === 'area' || type === 'line') && choice('stack', STACKS, 'beside')}
+        {choice('legend', LEGENDS, 'right')}
+        {type !== 'box' && type !== 'histogram' && type !== 'range' && choice('labels', labelsFor(type), 'none')}
+        {type === 'histogram' && (
+          <Setting label={t('chart.bins')}>
+            <NumberBox
+              label={t('chart.bins')}
+              unit=""
+              value={item.bins}
+              least={1}
+              most={200}
+              placeholder={t('crosstab.auto')}
+              onCommit={(bins) => set(t('chart.bins'), { bins: Math.round(bins) })}
+              onClear={() => set(t('chart.bins'), { bins: null })}
+            />
+          </Setting>
+        )}
+        {type === 'waterfall' && words('totalCaption')}
+        <ItemType hasBackground look={item.look ?? {}} onChange={(look) => set(t('designer.look'), { look })} />
+      </Section>
+      {!isRound && (
+        <>
+          <AxisSettings hands={hands} name="axis" isAlong hasKind={isStretched ?? false} />
+          {type !== 'heat' && <AxisSettings hands={hands} name="scale" />}
+          {item.measures.some(({ second }) => second) && roles[0] === 'value' && (
+            <AxisSettings hands={hands} name="secondScale" />
+          )}
+          {type !== 'heat' && <LinesSettings hands={hands} />}
+          {type !== 'heat' && <ZonesSettings hands={hands} />}
+        </>
+      )}
+      <ChartColors hands={hands} />
+      <OnPress hands={hands} />
+    </>
+  );
+};

@@ -1,0 +1,67 @@
+import { useQuery } from '@tanstack/react-query';
+import { useTranslation } from 'react-i18next';
+import { queries } from '../../../api/queries.ts';
+import { Select } from '../../../ui/select.tsx';
+import { useDesign } from '../../design/context.ts';
+import { FormulaBox } from '../../formula/formula-box.tsx';
+import { Section, Setting } from '../../settings/setting.tsx';
+import type { ChartHands, ChartItem } from './use-chart.ts';
+
+/** Stands for setting parameters of this report among the reports. */
+const SET = '=set';
+
+/** What a press on a part of the chart does: sets parameters of this report, or opens another one. */
+export const OnPress = ({ hands }: { hands: ChartHands }) => {
+  const { t } = useTranslation();
+  const { report } = useDesign();
+  const { item, groups, set, placeOf } = hands;
+  const { onPress } = item;
+  const reports = useQuery(queries.reports());
+  const opened = onPress && 'report' in onPress ? onPress.report : null;
+  const other = useQuery({ ...queries.otherReport(opened ?? ''), enabled: opened !== null });
+  const put = (next: ChartItem['onPress'] | null): void => set(t('chart.onPress'), { onPress: next });
+  const parameters = opened === null ? report.parameters : (other.data?.definition.parameters ?? []);
+  const values: Readonly<Record<string, string>> = !onPress ? {} : 'set' in onPress ? onPress.set : onPress.parameters;
+  const withValues = (next: Record<string, string>): NonNullable<ChartItem['onPress']> =>
+    opened === null ? { set: next } : { report: opened, parameters: next };
+  return (
+    <Section title={t('chart.onPress')} section="on-press">
+      <Setting label={t('chart.onPressDoes')} wide>
+        <Select
+          label={t('chart.onPressDoes')}
+          value={!onPress ? '' : (opened ?? SET)}
+          choices={[
+            { value: '', label: t('chart.press_nothing') },
+            { value: SET, label: t('chart.press_set') },
+            ...(reports.data ?? []).map(({ id, name }) => ({
+              value: id,
+              label: name,
+              group: t('chart.press_report'),
+            })),
+          ]}
+          onPick={(value) => put(value === '' ? null : value === SET ? { set: {} } : { report: value, parameters: {} })}
+        />
+      </Setting>
+      {onPress && opened === null && parameters.length === 0 && (
+        <p className="text-[11.5px] text-ink-3">{t('chart.press_noParameter')}</p>
+      )}
+      {onPress &&
+        parameters.map(({ name, label }) => (
+          <Setting key={name} label={label}>
+            <FormulaBox
+              label={t('subreport.link', { name: label })}
+              value={values[name] ?? ''}
+              placeholder={t('subreport.optional')}
+              address={placeOf(`onPress/${name}`, groups, (formula) => ({
+                onPress: withValues({ ...values, [name]: formula }),
+              }))}
+              onCommit={(formula) => {
+                const { [name]: _, ...others } = values;
+                put(withValues(formula.trim() === '' ? others : { ...others, [name]: formula }));
+              }}
+            />
+          </Setting>
+        ))}
+    </Section>
+  );
+};
