@@ -25,7 +25,7 @@ export const buildDemoDatabase = async (scale = 1): Promise<PGlite> => {
 /** Changes when anything that the packed data set is made from does. */
 const fingerprint = async (): Promise<string> => {
   const hash = createHash('sha256');
-  for (const file of ['schema.sql', 'indexes.sql', 'generate.ts', 'photo.ts', 'random.ts'])
+  for (const file of ['schema.sql', 'indexes.sql', 'generate.ts', 'outlines.ts', 'photo.ts', 'random.ts'])
     hash.update(await readFile(join(here, file)));
   return hash.digest('hex').slice(0, 12);
 };

@@ -1,3 +1,4 @@
+import { outlineOf, placeOf } from './outlines.ts';
 import { drawHut } from './photo.ts';
 import { type Random, seededRandom } from './random.ts';
 
@@ -118,7 +119,7 @@ const cents = (value: number): string => (Math.round(value * 100 + 1e-7) / 100).
 export const generateTables = (scale = 1): Tables => {
   const random = seededRandom(20_260_701);
   const tables: Tables = {};
-  tables.region = REGIONS.map(([name, office, hectares], i) => [i + 1, name, office, hectares]);
+  tables.region = REGIONS.map(([name, office, hectares], i) => [i + 1, name, office, hectares, outlineOf(i)]);
   tables.hut = HUTS.map((name, i) => hut(random, name, i));
   tables.member = Array.from({ length: 1500 * scale }, (_, i) => member(random, i));
   Object.assign(tables, stays(random, 6000 * scale, 1500 * scale));
@@ -174,6 +175,7 @@ const hut = (random: Random, name: string, i: number): Cell[] => {
     photo,
     random.pick([70, 80, 90, 100]),
     noticeOf(i, name),
+    ...placeOf(i % 4, i),
   ];
 };
 

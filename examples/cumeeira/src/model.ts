@@ -39,7 +39,13 @@ export const cumeeiraModel = defineModel({
       plural: 'Regions',
       key: 'id',
       scope: inRegion('id'),
-      fields: { id: key, name: text('Name'), office: text('Office'), hectares: number('Hectares', '#,##0') },
+      fields: {
+        id: key,
+        name: text('Name'),
+        office: text('Office'),
+        hectares: number('Hectares', '#,##0'),
+        outline: text('Outline'),
+      },
       relations: { huts: many('Huts', 'hut', 'region_id') },
     },
     hut: {
@@ -58,6 +64,8 @@ export const cumeeiraModel = defineModel({
         photo: { label: 'Photo', type: 'picture' },
         wind_limit: { label: 'Wind limit (km/h)', type: 'number', column: 'wind_limit_kmh' },
         notice: text('Notice'),
+        lon: { label: 'Longitude', type: 'number', format: '0.000' },
+        lat: { label: 'Latitude', type: 'number', format: '0.000' },
       },
       relations: {
         region: one('Region', 'region', 'region_id'),

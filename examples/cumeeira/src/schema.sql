@@ -1,8 +1,8 @@
-create table region (id int primary key, name text not null, office text not null, hectares int not null);
+create table region (id int primary key, name text not null, office text not null, hectares int not null, outline text not null);
 create table hut (
   id int primary key, region_id int not null references region, name text not null, altitude_m int not null,
   beds int not null, opened_on date not null, description text not null, photo bytea, wind_limit_kmh int not null,
-  notice text
+  notice text, lon numeric(9,5) not null, lat numeric(8,5) not null
 );
 create table member (
   id int primary key, name text not null, number text not null unique, tier text not null, country text not null,

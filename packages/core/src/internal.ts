@@ -1,6 +1,8 @@
 export { CHART_TYPES, type ChartType } from './chart/chart.ts';
 export { CHART_PALETTES } from './chart/colors.ts';
+export { GAUGE_TYPES, type GaugeType } from './chart/gauge.ts';
 export { CHART_KINDS } from './chart/kinds.ts';
+export { STATE_SHAPES, type StateShape } from './chart/state.ts';
 export { type Completion, completionsFor } from './data/completions.ts';
 export * from './data/connections.ts';
 export { type GivenValue, joinChoices, splitChoices } from './data/given-values.ts';
@@ -79,6 +81,7 @@ export { type Probe, probeProblems, probeReport, probeValues } from './edit/prob
 export { renamePart, usesOf } from './edit/renaming.ts';
 export { modelsOf, repoint } from './edit/repoint.ts';
 export { addSet, joinSet, type SetPlace } from './edit/sets.ts';
+export { GAUGE_PARTS, type GaugePart, MAP_PARTS, type MapPart } from './edit/small-figures.ts';
 export { type Guide, MOVING, type Snapped, type SnapSettings, snapTo } from './edit/snapping.ts';
 export { changeStyle, itemsOfStyle, removeStyle, renameStyle, styleFrom } from './edit/styles.ts';
 export { TEMPLATES, type Template, type TemplateChoices, templateReport } from './edit/templates.ts';

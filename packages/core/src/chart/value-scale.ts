@@ -44,7 +44,8 @@ const HUGE = 1e12;
 
 /** A number format whose decimals suit ticks a step apart. `format` of the values says whether they are shares. */
 export const tickFormat = (format: string, step: number, greatest: number): string => {
-  const isShare = format.includes('%');
+  // A sign in quotation marks is a word like any other.
+  const isShare = format.replace(/"[^"]*"|\\./g, '').includes('%');
   const decimals = decimalsOf(isShare ? step * 100 : step);
   if (decimals > MOST_DECIMALS || greatest >= HUGE) return '0.0E+0';
   return `#,##0${decimals > 0 ? `.${'0'.repeat(decimals)}` : ''}${isShare ? '%' : ''}`;

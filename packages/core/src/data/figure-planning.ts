@@ -18,7 +18,8 @@ export class FigurePlanning {
 
   private constructor(
     private readonly planning: ItemPlanning,
-    private readonly summing: SummaryPlanning,
+    /** Null when its formulas stand where the item does, over no groups of its own. */
+    private readonly summing: SummaryPlanning | null,
   ) {}
 
   /** Null, with the problem noted, when there are no rows to group. */
@@ -27,9 +28,25 @@ export class FigurePlanning {
     return summing && new FigurePlanning(planning, summing);
   }
 
+  /** An item that groups nothing: its formulas are worked out where it stands. */
+  static here(planning: ItemPlanning): FigurePlanning {
+    return new FigurePlanning(planning, null);
+  }
+
+  private formula(source: string, format: string | undefined, path: string): PlannedFormula {
+    const { planning, summing } = this;
+    return summing
+      ? summing.formula(source, format, path)
+      : planning.formula(source, format, planning.standing, planning.part(path));
+  }
+
+  private decided(source: string | undefined, path: string): Checked | null {
+    return this.summing ? this.summing.decided(source, path) : this.planning.optional(source, path);
+  }
+
   /** Groups the rows by a value as well. */
   key(key: SummaryKey | undefined, name: string): void {
-    if (key && !this.summing.key(key, name)) this.isFine = false;
+    if (key && this.summing && !this.summing.key(key, name)) this.isFine = false;
   }
 
   private isNumber(formula: Checked, path: string, where: PhraseCode): boolean {
@@ -41,25 +58,28 @@ export class FigurePlanning {
 
   /** A number over the totals of a group, which is shown: without it there is nothing to draw. */
   measure(source: string, format: string | undefined, path: string): void {
-    const planned = this.summing.formula(source, format, path);
+    const planned = this.formula(source, format, path);
     if ('formula' in planned && this.isNumber(planned.formula, path, 'a-measure')) this.formulas[path] = planned;
   }
 
   /** A number that the item can do without. */
   number(source: string | undefined, path: string): void {
     if (source === undefined || source.trim() === '') return;
-    const formula = this.summing.decided(source, path);
+    const formula = this.decided(source, path);
     if (formula && this.isNumber(formula, path, 'a-place-on-scale')) this.formulas[path] = { formula, format: '' };
   }
 
   /** Any value that the item can do without. */
   value(source: string | undefined, path: string): void {
-    const formula = this.summing.decided(source, path);
+    const formula = this.decided(source, path);
     if (formula) this.formulas[path] = { formula, format: '' };
   }
 
   condition(source: string, path: string): void {
-    const formula = this.summing.condition(source, path, 'a-highlight');
+    const { planning, summing } = this;
+    const formula = summing
+      ? summing.condition(source, path, 'a-highlight')
+      : planning.planner.condition(source, planning.standing, planning.part(path), 'a-highlight');
     if (formula) this.formulas[path] = { formula, format: '' };
   }
 
@@ -72,8 +92,10 @@ export class FigurePlanning {
 
   /** Null, with the problem noted, when it cannot be drawn. `downKeys`: how many of the keys, the first ones, lead down. */
   finish(downKeys: number): PlannedFigure | null {
-    if (!this.isFine) return null;
-    const summary = this.summing.finish();
-    return summary && { summary, downKeys, formulas: this.formulas };
+    const { isFine, summing, formulas } = this;
+    if (!isFine) return null;
+    if (!summing) return { summary: null, downKeys, formulas };
+    const summary = summing.finish();
+    return summary && { summary, downKeys, formulas };
   }
 }

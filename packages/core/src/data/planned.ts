@@ -59,7 +59,8 @@ export interface PlannedCrosstab {
 
 /** An item that draws numbers, with its names resolved. */
 export interface PlannedFigure {
-  summary: PlannedSummary;
+  /** Null when its formulas are worked out where it stands, over no groups of its own. */
+  summary: PlannedSummary | null;
   /** How many of its keys, the first ones, lead down. */
   downKeys: number;
   /** Formulas over the totals of a group, by their paths inside the item; those that are wrong are left out. */

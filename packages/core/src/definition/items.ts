@@ -5,10 +5,14 @@ import { contentsSchema } from '../items/contents/schema.ts';
 import { crosstabSchema } from '../items/crosstab/schema.ts';
 import { fieldSchema } from '../items/field/schema.ts';
 import { formattedSchema } from '../items/formatted/schema.ts';
+import { gaugeSchema } from '../items/gauge/schema.ts';
 import { lineSchema } from '../items/line/schema.ts';
+import { mapSchema } from '../items/map/schema.ts';
 import { panelSchema } from '../items/panel/schema.ts';
 import { pictureSchema } from '../items/picture/schema.ts';
 import { rectangleSchema } from '../items/rectangle/schema.ts';
+import { sparklineSchema } from '../items/sparkline/schema.ts';
+import { stateSchema } from '../items/state/schema.ts';
 import { subreportSchema } from '../items/subreport/schema.ts';
 import { textSchema } from '../items/text/schema.ts';
 import { z } from './zod.ts';
@@ -17,6 +21,7 @@ export { BARCODES, type BarcodeCode, FLAT_CODES } from '../items/barcode/schema.
 export type { ChartMeasureSetting, Zone } from '../items/chart/schema.ts';
 export { CHECK_SIGNS, type CheckSign } from '../items/check/schema.ts';
 export { type AxisGroup, type CrosstabCell, SHOWN_AS } from '../items/crosstab/schema.ts';
+export type { StateCase } from '../items/state/schema.ts';
 export type { TextPiece } from '../items/text/schema.ts';
 export type { BandFormulaSetting, FormulaSetting, Link } from './item-parts.ts';
 export { BAND_FORMULA_SETTINGS, FORMULA_SETTINGS } from './item-parts.ts';
@@ -35,6 +40,10 @@ export const itemSchema = z.discriminatedUnion('kind', [
   panelSchema,
   crosstabSchema,
   chartSchema,
+  gaugeSchema,
+  mapSchema,
+  sparklineSchema,
+  stateSchema,
   contentsSchema,
   subreportSchema,
 ]);

@@ -7,10 +7,14 @@ import type { Edit, Settings } from './edit.ts';
 import type { FieldParts } from './field-parts.ts';
 import { type GroupingItem, isGrouping, ownRowsOf, reachedBy } from './item-fields.ts';
 import type { Placeable } from './placing.ts';
+import { gaugeFieldParts, mapFieldParts, sparklineFieldParts } from './small-figures.ts';
 
 const FIELD_PARTS: { readonly [K in GroupingItem['kind']]: FieldParts<K> } = {
   crosstab: crosstabFieldParts,
   chart: chartFieldParts,
+  gauge: gaugeFieldParts,
+  sparkline: sparklineFieldParts,
+  map: mapFieldParts,
 };
 
 /** Records are by kind: the parts are those of the item’s own kind. */
@@ -40,9 +44,11 @@ export const intoItem = (
     const at = reachedBy(item, parts.isEmpty(item), field, address, ownRowsOf(item, around, model));
     if (!at) return null;
     if (field.table && report.model !== field.table.model) uses = field.table.model;
-    const { formula, rows = item.rows } = at;
+    const { formula, rows = item.rows, isOne = false } = at;
+    // Parameters and values of the page are the same for all rows: nothing can be grouped by them.
+    if (!field.table && field.relation === undefined && !field.drawer && !parts.takesOne) return null;
     const { label, type } = field;
-    const added = parts.withField(item, part ?? parts.partFor(item, type), { label, type, formula });
+    const added = parts.withField(item, part ?? parts.partFor(item, type, formula), { label, type, formula, isOne });
     if (!added) return null;
     settings = { ...settings, ...added, ...(rows ? { rows } : {}) };
     item = { ...item, ...settings } as GroupingItem;

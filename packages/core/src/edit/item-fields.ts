@@ -11,13 +11,21 @@ export type GroupingItem = Extract<Item, { rows?: OwnRows | undefined }>;
 
 export const isGrouping = (item: Item | undefined): item is GroupingItem =>
   item !== undefined && GROUPING.has(item.kind);
-const GROUPING: ReadonlySet<Item['kind']> = new Set<GroupingItem['kind']>(['crosstab', 'chart']);
+const GROUPING: ReadonlySet<Item['kind']> = new Set<GroupingItem['kind']>([
+  'crosstab',
+  'chart',
+  'gauge',
+  'sparkline',
+  'map',
+]);
 
 /** A field, and how the formulas of an item reach it. */
 export interface ReachedField {
   label: string;
   type: DataType;
   formula: string;
+  /** Has one value where the item stands: of the row there, or of the whole report. */
+  isOne?: boolean;
 }
 
 /** What an item takes its rows from by itself; null when it groups those of its place. */
@@ -39,7 +47,7 @@ export const reachedBy = (
   field: Placeable,
   address: BandAddress,
   own: Entity | null,
-): { formula: string; rows?: OwnRows } | null => {
+): { formula: string; rows?: OwnRows; isOne?: boolean } | null => {
   const bare = field.path.map(writtenName).join('.');
   if (field.table) {
     if (own?.name === field.table.entity) return { formula: bare };
@@ -50,9 +58,10 @@ export const reachedBy = (
     const isRow = field.drawer?.id === address.drawer && (address.band === 'detail' || address.band === 'detailFooter');
     return isEmpty && isRow ? { formula: bare, rows: { relation: field.relation } } : null;
   }
-  // Parameters and values of the page are the same for all rows.
-  if (!field.drawer || rows) return null;
-  return { formula: formulaFor(field, address) };
+  if (rows) return null;
+  const isAtRow = address.band === 'detail' || address.band === 'detailFooter';
+  const isOne = !field.drawer || (isAtRow && field.drawer.id === address.drawer);
+  return { formula: formulaFor(field, address), isOne };
 };
 
 const isDay = (type: DataType): boolean => type === 'date' || type === 'datetime';

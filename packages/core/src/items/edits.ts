@@ -7,10 +7,14 @@ import { editContents } from './contents/edit.ts';
 import { editCrosstab } from './crosstab/edit.ts';
 import { editField, showField } from './field/edit.ts';
 import { editFormatted, showFormatted } from './formatted/edit.ts';
+import { editGauge } from './gauge/edit.ts';
 import { editLine } from './line/edit.ts';
+import { editMap } from './map/edit.ts';
 import { editPanel } from './panel/edit.ts';
 import { editPicture, showPicture } from './picture/edit.ts';
 import { editRectangle } from './rectangle/edit.ts';
+import { editSparkline } from './sparkline/edit.ts';
+import { editState } from './state/edit.ts';
 import { editSubreport } from './subreport/edit.ts';
 import { editText, showText } from './text/edit.ts';
 
@@ -27,6 +31,10 @@ const ITEM_EDITS: { readonly [K in ItemKind]: ItemEdit<K> } = {
   formatted: editFormatted,
   crosstab: editCrosstab,
   chart: editChart,
+  gauge: editGauge,
+  map: editMap,
+  sparkline: editSparkline,
+  state: editState,
   contents: editContents,
   subreport: editSubreport,
 };

@@ -7,10 +7,14 @@ import { prepareContents } from './contents/lay.ts';
 import { prepareCrosstab } from './crosstab/lay.ts';
 import { prepareField } from './field/lay.ts';
 import { prepareFormatted } from './formatted/lay.ts';
+import { prepareGauge } from './gauge/lay.ts';
 import { prepareLine } from './line/lay.ts';
+import { prepareMap } from './map/lay.ts';
 import { preparePanel } from './panel/lay.ts';
 import { preparePicture } from './picture/lay.ts';
 import { prepareRectangle } from './rectangle/lay.ts';
+import { prepareSparkline } from './sparkline/lay.ts';
+import { prepareState } from './state/lay.ts';
 import { prepareSubreport } from './subreport/lay.ts';
 import { prepareTextItem } from './text/lay.ts';
 
@@ -27,6 +31,10 @@ export const ITEM_LAYOUTS: { readonly [K in ItemKind]: PrepareItem<K> } = {
   formatted: prepareFormatted,
   crosstab: prepareCrosstab,
   chart: prepareChart,
+  gauge: prepareGauge,
+  map: prepareMap,
+  sparkline: prepareSparkline,
+  state: prepareState,
   contents: prepareContents,
   subreport: prepareSubreport,
 };

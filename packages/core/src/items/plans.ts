@@ -7,7 +7,11 @@ import { planContents } from './contents/plan.ts';
 import { planCrosstab } from './crosstab/plan.ts';
 import { planField } from './field/plan.ts';
 import { planFormatted } from './formatted/plan.ts';
+import { planGauge } from './gauge/plan.ts';
+import { planMap } from './map/plan.ts';
 import { planPicture } from './picture/plan.ts';
+import { planSparkline } from './sparkline/plan.ts';
+import { planState } from './state/plan.ts';
 import { planSubreport } from './subreport/plan.ts';
 import { planText } from './text/plan.ts';
 
@@ -26,6 +30,10 @@ export const ITEM_PLANS: { readonly [K in ItemKind]: PlanItem<K> } = {
   formatted: planFormatted,
   crosstab: planCrosstab,
   chart: planChart,
+  gauge: planGauge,
+  map: planMap,
+  sparkline: planSparkline,
+  state: planState,
   contents: planContents,
   subreport: planSubreport,
 };

@@ -1,7 +1,8 @@
 import type { Look } from '../definition/schema.ts';
+import type { EvaluationContext } from '../formula/functions/context.ts';
 import type { Mark } from '../page/page.ts';
 import { problemText } from '../problems/problem.ts';
-import { CellTable } from '../shape/summary.ts';
+import { CellContext, CellTable, type PreparedSummary } from '../shape/summary.ts';
 import { FormulaError } from '../value/value.ts';
 import { DEFAULT_LOOK, dashOf } from './default-look.ts';
 import type { PreparedFigure } from './figure.ts';
@@ -20,15 +21,33 @@ interface Place {
 
 /** Lays a figure out in its box: background and border, what it says to who does not see it, and what is drawn inside. */
 export const layFigure = (
-  figure: PreparedFigure,
+  summary: PreparedSummary,
   place: Place,
   draw: (table: CellTable, inner: Box, look: Look) => Drawn,
 ): void => {
   const { out, look } = place;
-  const table = out.cellsOf(figure.summary);
+  const table = out.cellsOf(summary);
   if (table instanceof FormulaError) putDrawn(place, { notice: table.code });
   else if (!(table instanceof CellTable)) putDrawn(place, { notice: problemText(table) });
   else putDrawn(place, draw(table, insideOf(place), look));
+};
+
+/** As {@link layFigure}, for one that shows formulas over all rows of its groups, or where it stands when it groups none. */
+export const layNumber = (
+  { summary }: PreparedFigure,
+  place: Place,
+  draw: (context: EvaluationContext, inner: Box, look: Look) => Drawn,
+): void => {
+  const { context } = place.out;
+  if (!summary) {
+    putDrawn(place, draw(context, insideOf(place), place.look));
+    return;
+  }
+  layFigure(summary, place, (table, inner, look) => {
+    const cell = new CellContext(context, summary, table.empty());
+    cell.at(table.down, table.across);
+    return draw(cell.context, inner, look);
+  });
 };
 
 /** The room for what is drawn: the box without its padding. */

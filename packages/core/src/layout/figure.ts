@@ -1,21 +1,30 @@
+import { ChartWriter } from '../chart/writer.ts';
 import type { FigureLink } from '../data/figure-planning.ts';
 import type { PlannedFigure } from '../data/planned.ts';
+import type { Look } from '../definition/schema.ts';
 import { compileFormula } from '../formula/compile.ts';
 import type { Compiled, EvaluationContext } from '../formula/functions/context.ts';
 import type { LinkTarget } from '../page/page.ts';
 import { type PreparedSummary, prepareSummary } from '../shape/summary.ts';
+import type { FontBook } from '../text/fonts.ts';
 import { isNumeric, toNumber } from '../value/number.ts';
 import { encodeValue, type Value, type WireValue } from '../value/value.ts';
+import { DEFAULT_LOOK } from './default-look.ts';
 
 /** A planned figure as closures. */
 export class PreparedFigure {
-  readonly summary: PreparedSummary;
+  readonly summary: PreparedSummary | null;
   private readonly compiled = new Map<string, { evaluate: Compiled; format: string }>();
 
   constructor(planned: PlannedFigure) {
-    this.summary = prepareSummary(planned.summary, planned.downKeys);
+    this.summary = planned.summary && prepareSummary(planned.summary, planned.downKeys);
     for (const [path, one] of Object.entries(planned.formulas))
       if ('formula' in one) this.compiled.set(path, { evaluate: compileFormula(one.formula), format: one.format });
+  }
+
+  /** Groups that are read before its band is laid out. */
+  get summaries(): PreparedSummary[] {
+    return this.summary ? [this.summary] : [];
   }
 
   /** Null when the item has no such formula, or a wrong one. */
@@ -49,4 +58,21 @@ export const numberOf = (value: Value): number | null => {
   if (!isNumeric(value)) return null;
   const number = toNumber(value);
   return Number.isFinite(number) ? number : null;
+};
+
+/** Type size of words in pictures of numbers, in points. */
+const SIZE = 8;
+
+/** Writers for looks, made once for each. */
+export const chartWriters = (book: FontBook): ((look: Look) => ChartWriter) => {
+  const writers = new Map<string, ChartWriter>();
+  return ({ font = '', size = SIZE, color = DEFAULT_LOOK.color }) => {
+    const key = `${font} ${size} ${color}`;
+    let writer = writers.get(key);
+    if (!writer) {
+      writer = new ChartWriter(book, font, size, color);
+      writers.set(key, writer);
+    }
+    return writer;
+  };
 };

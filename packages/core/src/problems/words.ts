@@ -76,6 +76,22 @@ export const PROBLEM_WORDS = {
     says: 'The chart shows no numbers yet.',
     mend: 'Drop a field onto it.',
   },
+  'gauge-without-value': {
+    says: 'The gauge shows no number yet.',
+    mend: 'Drop a field onto it.',
+  },
+  'map-without-places': {
+    says: 'The map does not know yet what to show where.',
+    mend: 'Drop what has a place each onto it, and its shape or its degrees of longitude and latitude.',
+  },
+  'not-geojson': {
+    says: 'The shape of “{name}” is no GeoJSON that can be drawn; {count} of them are left out of the map.',
+    mend: 'Use a field with GeoJSON in degrees of longitude and latitude.',
+  },
+  'no-such-place': {
+    says: 'The place of “{name}” is not on the earth; {count} of them are left out of the map.',
+    mend: 'Use degrees: a longitude from -180 to 180, a latitude from -90 to 90.',
+  },
   'too-many-places': {
     says: 'The axis of the chart has {count} values; more than {limit} cannot be told apart.',
     mend: 'Keep the first ones, or group by something with fewer values, as months instead of days.',

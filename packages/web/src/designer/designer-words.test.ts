@@ -97,6 +97,9 @@ describe('what can be added', () => {
           subreport: ['unknown-subreport'],
           crosstab: ['crosstab-without-cells'],
           chart: ['chart-without-measures'],
+          gauge: ['gauge-without-value'],
+          sparkline: ['chart-without-measures'],
+          map: ['map-without-places'],
           contents: ['contents-of-nothing'],
         };
         expect(codes, entry.id).toEqual(lacks[entry.id] ?? []);

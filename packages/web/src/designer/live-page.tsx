@@ -5,6 +5,7 @@ import { useStore } from 'zustand';
 import { showPage } from '../live/patch.ts';
 import type { Live } from '../live/use-live.ts';
 import { useDesigner } from './design/state.ts';
+import { isFigure } from './items/rooms.ts';
 
 /** The report's first pages from real rows. A click on something selects its item on the board. */
 export const LivePage = memo(({ live, report }: { live: Live; report: Report }) => {
@@ -34,8 +35,12 @@ export const LivePage = memo(({ live, report }: { live: Live; report: Report }) 
   const marks = (ids: readonly string[], element = '') =>
     ids.map((id) => `.live-pages ${element}[data-item="${id}"]`).join(',');
   const ofKind = (kind: ItemKind) => selection.filter((id) => findItem(report, id)?.item.kind === kind);
-  const [tables, lists] = [ofKind('crosstab'), ofKind('contents')];
-  const others = selection.filter((id) => !tables.includes(id) && !lists.includes(id));
+  const [tables, lists, charts] = [
+    ofKind('crosstab'),
+    ofKind('contents'),
+    selection.filter((id) => isFigure(findItem(report, id)?.item.kind)),
+  ];
+  const others = selection.filter((id) => ![...tables, ...lists, ...charts].includes(id));
   return (
     <aside aria-label={t('designer.live')} className="flex min-h-0 flex-col border-l border-rule bg-desk/60">
       <header className="flex h-8 flex-none items-center gap-2 border-b border-rule bg-sheet px-3">
@@ -57,6 +62,10 @@ export const LivePage = memo(({ live, report }: { live: Live; report: Report }) 
       {partRows !== null && <p className="bg-brass-soft px-3 py-1.5">{t('designer.livePart', { count: partRows })}</p>}
       {others.length > 0 && (
         <style>{`${marks(others)}{outline:1.5px solid var(--color-pine);outline-offset:1px}`}</style>
+      )}
+      {/* Of a drawing its box alone, not each of its lines. */}
+      {charts.length > 0 && (
+        <style>{`${marks(charts, '[role="img"] ')}{outline:1.5px solid var(--color-pine);outline-offset:1px}`}</style>
       )}
       {/* Of many cells the lines between them tell better than a line around each. */}
       {tables.length > 0 && <style>{`${marks(tables, 'line')}{stroke:var(--color-pine);stroke-width:1.6px}`}</style>}

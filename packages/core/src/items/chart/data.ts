@@ -12,11 +12,12 @@ import type {
 } from '../../chart/chart.ts';
 import { PALETTE } from '../../chart/colors.ts';
 import { CHART_KINDS } from '../../chart/kinds.ts';
+import { zonesOverlap } from '../../chart/zones.ts';
 import type { ItemOf, RowGroup } from '../../definition/schema.ts';
 import type { EvaluationContext } from '../../formula/functions/context.ts';
 import { numberOf, type PreparedFigure } from '../../layout/figure.ts';
 import { type Problem, problem } from '../../problems/problem.ts';
-import { CellContext, type CellTable, GroupNode } from '../../shape/summary.ts';
+import { CellContext, type CellTable, GroupNode, type PreparedSummary } from '../../shape/summary.ts';
 import { type FormatSettings, formatValue } from '../../text/format.ts';
 import { blankWord } from '../../text/report-words.ts';
 import { CalendarDate, DAY, Moment } from '../../value/date.ts';
@@ -56,10 +57,11 @@ export class ChartReader {
   constructor(
     private readonly item: ChartItem,
     private readonly figure: PreparedFigure,
+    private readonly summary: PreparedSummary,
     private readonly table: CellTable,
     context: EvaluationContext,
   ) {
-    this.cell = new CellContext(context, figure.summary, table.empty());
+    this.cell = new CellContext(context, summary, table.empty());
     const { language, timeZone } = context.report;
     this.format = { language, timeZone };
     this.collator = new Intl.Collator(language);
@@ -219,11 +221,11 @@ export class ChartReader {
   /** Number format of the labels of a group. */
   private formatOf({ format }: RowGroup, name: 'along' | 'split' | 'panels'): string {
     if (format) return format;
-    return this.figure.summary.summary.keys[this.keyAt(name)]?.format ?? '';
+    return this.summary.summary.keys[this.keyAt(name)]?.format ?? '';
   }
 
   private keyAt(name: 'along' | 'split' | 'panels'): number {
-    const { keys } = this.figure.summary.summary;
+    const { keys } = this.summary.summary;
     return keys.findIndex((key) => key.name === this.groups[name]?.name);
   }
 
@@ -248,7 +250,7 @@ export class ChartReader {
       isSecond: second ?? false,
       color: color ?? null,
       format: this.isSpread
-        ? (figure.summary.summary.keys.find(({ name }) => name === '_value')?.format ?? '')
+        ? (this.summary.summary.keys.find(({ name }) => name === '_value')?.format ?? '')
         : figure.format(`measures/${i}`),
     }));
   }
@@ -297,9 +299,9 @@ export class ChartReader {
 
   /** The kind of the axis, by the values along it. */
   private alongKind(): AlongSettings['kind'] {
-    const { item, figure } = this;
+    const { item } = this;
     const { isStretched = false } = CHART_KINDS[item.type];
-    const key = figure.summary.summary.keys[this.keyAt('along')];
+    const key = this.summary.summary.keys[this.keyAt('along')];
     if (!isStretched || !key || item.axis?.kind === 'categories') return 'categories';
     const kinds: Partial<Record<DataType, AlongSettings['kind']>> = {
       number: 'numbers',
@@ -392,20 +394,3 @@ export class ChartReader {
     if (zonesOverlap(settings.zones)) problems.push(problem('zones-overlap', place, {}, 'warning'));
   }
 }
-
-/** Whether two zones of one scale cover the same values. */
-export const zonesOverlap = (
-  zones: readonly { from: number | null; to: number | null; isSecond?: boolean }[],
-): boolean => {
-  const ends = ({ from, to }: { from: number | null; to: number | null }): [number, number] => [
-    from ?? Number.NEGATIVE_INFINITY,
-    to ?? Number.POSITIVE_INFINITY,
-  ];
-  return zones.some((a, i) =>
-    zones.slice(i + 1).some((b) => {
-      if ((a.isSecond ?? false) !== (b.isSecond ?? false)) return false;
-      const [[a1, a2], [b1, b2]] = [ends(a), ends(b)];
-      return Math.max(a1, b1) < Math.min(a2, b2);
-    }),
-  );
-};

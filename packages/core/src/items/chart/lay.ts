@@ -1,7 +1,6 @@
 import { alternativeOf } from '../../chart/alternative.ts';
 import { drawChart } from '../../chart/draw.ts';
-import { ChartWriter } from '../../chart/writer.ts';
-import { PreparedFigure } from '../../layout/figure.ts';
+import { chartWriters, PreparedFigure } from '../../layout/figure.ts';
 import { layFigure } from '../../layout/figure-box.ts';
 import { type PrepareItem, plainItem } from '../../layout/preparing.ts';
 import { problemText } from '../../problems/problem.ts';
@@ -13,8 +12,10 @@ export const prepareChart: PrepareItem<'chart'> = ({ item, figure: planned }, co
   if (item.measures.length === 0) return plainItem(common, { item, shapes: {}, lay: () => {} });
   if (!planned) return preparing.broken(common);
   const figure = new PreparedFigure(planned);
+  const { summary } = figure;
+  if (!summary) return preparing.broken(common);
   const { book, report } = preparing;
-  const writers = new Map<string, ChartWriter>();
+  const writerOf = chartWriters(book);
   /** What was read of a table: one that stands on several pages is the same on each. */
   const read = new WeakMap<CellTable, ChartData>();
   return {
@@ -22,25 +23,19 @@ export const prepareChart: PrepareItem<'chart'> = ({ item, figure: planned }, co
       item,
       shapes: {},
       lay: (own, box, out) => {
-        layFigure(figure, { id: own.id, box, look: own.look ?? {}, out }, (table, inner, look) => {
+        layFigure(summary, { id: own.id, box, look: own.look ?? {}, out }, (table, inner, look) => {
           let data = read.get(table);
           if (!data) {
-            data = new ChartReader(item, figure, table, out.context).read();
+            data = new ChartReader(item, figure, summary, table, out.context).read();
             read.set(table, data);
           }
           for (const found of data.problems) out.tell(found);
           const { chart } = data;
           if ('code' in chart) return { notice: problemText(chart) };
-          const key = `${look.font ?? ''} ${look.size ?? 8} ${look.color ?? ''}`;
-          let writer = writers.get(key);
-          if (!writer) {
-            writer = new ChartWriter(book, look.font ?? '', look.size ?? 8, look.color ?? '#1f2a2e');
-            writers.set(key, writer);
-          }
-          return { ...alternativeOf(chart, report.language), marks: drawChart(chart, inner, writer) };
+          return { ...alternativeOf(chart, report.language), marks: drawChart(chart, inner, writerOf(look)) };
         });
       },
     }),
-    summaries: [figure.summary],
+    summaries: figure.summaries,
   };
 };

@@ -5,10 +5,11 @@ import { Select } from '../../../ui/select.tsx';
 import type { Chosen } from '../../settings/item-context.ts';
 import { ItemType } from '../../settings/item-type.tsx';
 import { Section, Setting } from '../../settings/setting.tsx';
+import { OnPress } from '../groups/on-press.tsx';
+import { ZoneList } from '../groups/zone-list.tsx';
 import { AxisSettings } from './axis-settings.tsx';
 import { ChartColors } from './colors.tsx';
-import { LinesSettings, ZonesSettings } from './lines-and-zones.tsx';
-import { OnPress } from './on-press.tsx';
+import { LinesSettings } from './lines.tsx';
 import { type ChartItem, useChart } from './use-chart.ts';
 
 const STACKS = ['beside', 'stacked', 'full'] as const;
@@ -129,11 +130,23 @@ const OneChart = ({ item }: { item: ChartItem }) => {
             <AxisSettings hands={hands} name="secondScale" />
           )}
           {type !== 'heat' && <LinesSettings hands={hands} />}
-          {type !== 'heat' && <ZonesSettings hands={hands} />}
+          {type !== 'heat' && (
+            <ZoneList
+              zones={item.zones ?? []}
+              addressOf={(path, changed) =>
+                hands.placeOf(path, hands.groups, (formula) => ({ zones: changed(formula) }))
+              }
+              onChange={(zones) => set(t('chart.zones'), { zones: zones.length > 0 ? zones : null })}
+            />
+          )}
         </>
       )}
       <ChartColors hands={hands} />
-      <OnPress hands={hands} />
+      <OnPress
+        onPress={item.onPress}
+        addressOf={(path, next) => hands.placeOf(path, hands.groups, (formula) => ({ onPress: next(formula) }))}
+        onChange={(onPress) => set(t('chart.onPress'), { onPress })}
+      />
     </>
   );
 };

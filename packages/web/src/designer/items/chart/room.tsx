@@ -40,7 +40,7 @@ const Part = ({ item, part, isQuiet }: { item: ChartItem; part: ChartPart; isQui
         </Tag>
       ))}
       {tags.length === 0 && !isQuiet && (
-        <span className="rounded-full border border-dashed border-rule bg-paper/80 px-1.5 text-[10.5px] leading-[15px] text-ink-3">
+        <span className="rounded-full border border-dashed border-rule bg-paper/90 px-1.5 whitespace-nowrap text-[10.5px] leading-[15px] text-ink-3">
           {t(`chart.drop_${part.says}`)}
         </span>
       )}
@@ -48,16 +48,18 @@ const Part = ({ item, part, isQuiet }: { item: ChartItem; part: ChartPart; isQui
   );
 };
 
+/** On the edges, so that as little as possible of the drawing is covered. */
 const SIDES = {
-  top: 'absolute top-0 left-0 right-[30%] flex flex-wrap items-start',
-  bottom: 'absolute bottom-0 left-0 right-[30%] flex flex-wrap items-end justify-center',
-  right: 'absolute top-[22px] right-0 bottom-0 w-[30%] flex flex-col items-end justify-center',
-  corner: 'absolute top-0 right-0 w-[30%] flex justify-end',
+  top: 'absolute -top-2.5 left-1.5 right-[34%] flex flex-wrap items-start',
+  bottom: 'absolute -bottom-2.5 left-[18%] right-[34%] flex flex-wrap items-end',
+  right: 'absolute top-[22px] -right-1 bottom-2 w-[30%] flex flex-col items-end justify-center',
+  corner: 'absolute -top-2.5 right-1.5 w-[32%] flex justify-end',
 } as const;
 
 /** On the board: the chart as the live page draws it, with its parts at their places. */
 const Board = ({ item }: BoardProps<'chart'>) => {
   const isOver = useGesture((s) => s.over?.item === item.id && s.over.part === null);
+  const isNear = useGesture((s) => s.over?.item === item.id);
   const isFilled = item.measures.length > 0;
   // Once there is something to see, a part without a field says so only as far as it is likely to get one.
   const isQuiet = (part: ChartPart): boolean => isFilled && (part.part === 'panels' || part.part === 'split');
@@ -65,7 +67,7 @@ const Board = ({ item }: BoardProps<'chart'>) => {
     <div
       data-of-item={item.id}
       data-part=""
-      className={`relative size-full overflow-hidden border ${isOver ? 'border-pine' : 'border-brass'} bg-white/60`}
+      className={`relative size-full border ${isOver ? 'border-pine' : 'border-brass'} bg-white/60`}
     >
       {isFilled ? (
         <LiveDrawing id={item.id} />
@@ -77,7 +79,11 @@ const Board = ({ item }: BoardProps<'chart'>) => {
         />
       )}
       {(Object.keys(SIDES) as (keyof typeof SIDES)[]).map((side) => (
-        <div key={side} className={SIDES[side]}>
+        <div
+          key={side}
+          // The drawing is seen by itself until somebody comes near.
+          className={`${SIDES[side]} ${isFilled && !isNear ? 'opacity-0 group-hover:opacity-100 group-aria-pressed:opacity-100 focus-within:opacity-100' : ''}`}
+        >
           {partsAt(item.type, side).map((part) => (
             <Part key={part.part} item={item} part={part} isQuiet={isQuiet(part)} />
           ))}

@@ -1,28 +1,34 @@
+import type { ItemOf } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { useTranslation } from 'react-i18next';
 import { queries } from '../../../api/queries.ts';
 import { Select } from '../../../ui/select.tsx';
 import { useDesign } from '../../design/context.ts';
-import { FormulaBox } from '../../formula/formula-box.tsx';
+import { FormulaBox, type FormulaPlace } from '../../formula/formula-box.tsx';
 import { Section, Setting } from '../../settings/setting.tsx';
-import type { ChartHands, ChartItem } from './use-chart.ts';
 
 /** Stands for setting parameters of this report among the reports. */
 const SET = '=set';
 
-/** What a press on a part of the chart does: sets parameters of this report, or opens another one. */
-export const OnPress = ({ hands }: { hands: ChartHands }) => {
+type OnPressSetting = NonNullable<ItemOf<'chart'>['onPress']>;
+
+interface Props {
+  onPress: OnPressSetting | undefined;
+  /** Where the formula of a value stands. */
+  addressOf: (path: string, next: (formula: string) => OnPressSetting) => FormulaPlace;
+  onChange: (onPress: OnPressSetting | null) => void;
+}
+
+/** What a press on a part of an item does: sets parameters of this report, or opens another one. */
+export const OnPress = ({ onPress, addressOf, onChange: put }: Props) => {
   const { t } = useTranslation();
   const { report } = useDesign();
-  const { item, groups, set, placeOf } = hands;
-  const { onPress } = item;
   const reports = useQuery(queries.reports());
   const opened = onPress && 'report' in onPress ? onPress.report : null;
   const other = useQuery({ ...queries.otherReport(opened ?? ''), enabled: opened !== null });
-  const put = (next: ChartItem['onPress'] | null): void => set(t('chart.onPress'), { onPress: next });
   const parameters = opened === null ? report.parameters : (other.data?.definition.parameters ?? []);
   const values: Readonly<Record<string, string>> = !onPress ? {} : 'set' in onPress ? onPress.set : onPress.parameters;
-  const withValues = (next: Record<string, string>): NonNullable<ChartItem['onPress']> =>
+  const withValues = (next: Record<string, string>): OnPressSetting =>
     opened === null ? { set: next } : { report: opened, parameters: next };
   return (
     <Section title={t('chart.onPress')} section="on-press">
@@ -52,9 +58,7 @@ export const OnPress = ({ hands }: { hands: ChartHands }) => {
               label={t('subreport.link', { name: label })}
               value={values[name] ?? ''}
               placeholder={t('subreport.optional')}
-              address={placeOf(`onPress/${name}`, groups, (formula) => ({
-                onPress: withValues({ ...values, [name]: formula }),
-              }))}
+              address={addressOf(`onPress/${name}`, (formula) => withValues({ ...values, [name]: formula }))}
               onCommit={(formula) => {
                 const { [name]: _, ...others } = values;
                 put(withValues(formula.trim() === '' ? others : { ...others, [name]: formula }));
