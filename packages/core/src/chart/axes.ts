@@ -30,6 +30,10 @@ export interface AxesKind {
 const GRID = '#e3dccb';
 const AXIS = '#6b7672';
 const TITLE_GAP = 3;
+/** Room for the outer halves of symbols and lines at the edge. */
+const EDGE = 3.5;
+/** An area between axes that is smaller than that, in points, is not drawn. */
+const LEAST_PLOT = 6;
 /** Most of a chart that labels of an axis may take. */
 const MOST_DEPTH = 0.4;
 
@@ -63,6 +67,8 @@ class AxesDrawer {
     private readonly chart: Chart,
     private readonly writer: ChartWriter,
     private readonly out: Drawing,
+    /** Without any words. */
+    private readonly isBare = false,
   ) {
     this.isFlipped = kind.isFlipped ?? false;
     let [first, second]: [Extent | null, Extent | null] = [null, null];
@@ -72,6 +78,12 @@ class AxesDrawer {
       second = joined(second, b);
     }
     this.extents = [this.withLines(first, false), second && this.withLines(second, true)];
+  }
+
+  private bare(): AxesDrawer {
+    const { kind, chart, writer, out } = this;
+    const settings = { ...chart.settings, labels: 'none' as const };
+    return new AxesDrawer(kind, { ...chart, settings }, writer, out, true);
   }
 
   /** Reference lines and the inner ends of zones are seen, where a scale does not say its ends. */
@@ -109,11 +121,12 @@ class AxesDrawer {
   }
 
   /** Labels of the axis of places, and of the two of values. */
-  private labels(axes: Axes, size: Sizes, room: { width: number; height: number }, margins: Margins) {
+  private labels(axes: Axes, size: Sizes, room: Box, { left, right }: Pick<Margins, 'left' | 'right'>) {
     const { chart, kind, writer, isFlipped } = this;
     const { along, scales } = chart.settings;
     const none: LaidLabels = { depth: 0, draw: () => {} };
-    const below = { length: size.width, left: margins.left, right: margins.right, depth: room.height * MOST_DEPTH };
+    if (this.isBare) return { places: none, first: none, second: none };
+    const below = { length: size.width, left, right, depth: room.height * MOST_DEPTH };
     const beside = { length: size.height, left: 0, right: 0, depth: room.width * MOST_DEPTH };
     const { isSequence } = axes.along;
     const rows = kind.rows?.(chart);
@@ -145,41 +158,43 @@ class AxesDrawer {
     const { chart, writer, isFlipped } = this;
     const { settings, panels } = chart;
     const [first, second] = settings.scales;
-    const grid = panelGrid(panels.length, box, settings.panelColumns, writer);
+    const shape = panelGrid(panels.length, box, settings.panelColumns, writer);
+    const grid = this.isBare ? { ...shape, heading: 0, gap: 1 } : shape;
     // Words at the ends of the axis reach past it.
-    const top = Math.min(writer.capHeight, box.height / 8);
-    let margins: Margins = { left: 0, right: 4, bottom: isFlipped ? 0 : writer.lineHeight };
+    const top = this.isBare ? EDGE : writer.capHeight;
+    let margins: Margins = { left: EDGE, right: EDGE, bottom: EDGE };
     let size: Sizes = { width: 0, height: 0 };
     const sized = (): Sizes => ({
-      width: Math.max(1, (box.width - margins.left - margins.right - grid.gap * (grid.columns - 1)) / grid.columns),
-      height: Math.max(
-        1,
-        (box.height - margins.bottom - (top + grid.heading) * grid.rows - grid.gap * (grid.rows - 1)) / grid.rows,
-      ),
+      width: (box.width - margins.left - margins.right - grid.gap * (grid.columns - 1)) / grid.columns,
+      height: (box.height - margins.bottom - (top + grid.heading) * grid.rows - grid.gap * (grid.rows - 1)) / grid.rows,
     });
-    // Labels need room, and how much there is says which labels fit: twice is enough, since they only take more.
+    // Labels of one panel do not reach below the one beside it.
+    const beyond = (): Pick<Margins, 'left' | 'right'> =>
+      grid.columns === 1 ? margins : { left: grid.gap / 2 - 1, right: grid.gap / 2 - 1 };
+    const titled = (title: string): number => (this.isBare ? 0 : this.titleDepth(title));
+    // Labels need room, and how much there is says which labels fit: a few rounds are enough, since they only take more.
     for (let round = 0; round < 3; round++) {
       size = sized();
-      const { places, first: one, second: two } = this.labels(this.axes(size), size, box, margins);
+      const { places, first: one, second: two } = this.labels(this.axes(size), size, box, beyond());
       const [left, below] = isFlipped ? [places, one] : [one, places];
       const [leftTitle, belowTitle] = isFlipped
         ? [settings.along.title, first.title]
         : [first.title, settings.along.title];
+      const beside = isFlipped || two.depth === 0 ? 0 : two.depth + titled(second.title) + 2;
       margins = {
-        left: Math.max(margins.left, left.depth + this.titleDepth(leftTitle)),
-        right: Math.max(
-          margins.right,
-          isFlipped ? 0 : two.depth + this.titleDepth(second.title) + (two.depth > 0 ? 2 : 0),
-        ),
-        bottom: Math.max(
-          margins.bottom,
-          below.depth + this.titleDepth(belowTitle) + (isFlipped && two.depth > 0 ? two.depth : 0),
-        ),
+        left: Math.max(margins.left, left.depth + titled(leftTitle)),
+        right: Math.max(margins.right, beside),
+        bottom: Math.max(margins.bottom, below.depth + titled(belowTitle) + (isFlipped ? two.depth : 0)),
       };
     }
     size = sized();
+    if (size.width < LEAST_PLOT || size.height < LEAST_PLOT) {
+      // No room for words: the shape of the numbers is worth more than them.
+      if (!this.isBare) this.bare().draw(box);
+      return;
+    }
     const axes = this.axes(size);
-    const labels = this.labels(axes, size, box, margins);
+    const labels = this.labels(axes, size, box, beyond());
     for (const [i, panel] of panels.entries()) {
       const [column, row] = [i % grid.columns, Math.floor(i / grid.columns)];
       const area: Box = {
@@ -199,7 +214,7 @@ class AxesDrawer {
         column === grid.columns - 1 || i === panels.length - 1,
       );
     }
-    this.titles(box, margins, size, grid.rows);
+    if (!this.isBare) this.titles(box, margins, size, grid.rows);
   }
 
   private heading(title: string, { x, y, width }: Box, top: number): void {

@@ -5,12 +5,12 @@
 export const PALETTE: readonly string[] = [
   '#1f5c4d',
   '#d9a441',
-  '#4a6fa5',
-  '#8c2f39',
-  '#9cc3b2',
-  '#6b4e16',
-  '#b9a7d6',
-  '#3d4a52',
+  '#5f86c9',
+  '#6b3a17',
+  '#4fc3a5',
+  '#8f8650',
+  '#b3b9e6',
+  '#3a2a66',
 ];
 
 /** Palettes that can be chosen, the usual one first. */

@@ -83,12 +83,12 @@ export const layLegend = (entries: readonly LegendEntry[], side: Side, box: Box,
   } else {
     let [x, line] = [0, 0];
     for (const [i, { entry, whole }] of named.entries()) {
+      const rest = named.length - i;
       const text = writer.shortened(whole, room);
       const width = SWATCH + GAP + writer.width(text);
-      const rest = named.length - i;
       // Room for what says that there are more, unless this is the last one.
-      const reserve = line === most - 1 && rest > 1 ? BETWEEN + writer.width(more(rest)) : 0;
-      if (x > 0 && x + width + reserve > box.width) {
+      const reserve = (at: number): number => (at === most - 1 && rest > 1 ? BETWEEN + writer.width(more(rest)) : 0);
+      if (x > 0 && x + width + reserve(line) > box.width) {
         if (line === most - 1) {
           left = rest;
           placed.push({ entry: null, whole: '', text: more(rest), x, line });
@@ -97,8 +97,9 @@ export const layLegend = (entries: readonly LegendEntry[], side: Side, box: Box,
         line++;
         x = 0;
       }
-      placed.push({ entry, whole, text, x, line });
-      x += width + BETWEEN;
+      const shown = writer.shortened(whole, room - (x === 0 ? reserve(line) : 0));
+      placed.push({ entry, whole, text: shown, x, line });
+      x += SWATCH + GAP + writer.width(shown) + BETWEEN;
     }
   }
   const lines = Math.max(...placed.map(({ line }) => line)) + 1;

@@ -40,11 +40,13 @@ export const timeTicks = (
   const step = named.length > 1 ? named[1]! - named[0]! : Math.max(isDays ? DAY : 0, high - low);
   const { code, below } = format === '' ? wordsFor(step) : { code: format, below: '' };
   let last = '';
+  let before = Number.NaN;
   return named.flatMap((wall) => {
     // The moment at which clocks show it; where they are put forward it may not exist, where back come twice.
     let ms = wall - (wallClock(wall) - wall);
     ms = wall - (wallClock(ms) - ms);
-    if (ms < low || ms > high) return [];
+    if (ms < low || ms > high || ms === before) return [];
+    before = ms;
     const under = below === '' ? '' : saying.time(ms, below);
     const isNew = under !== last;
     last = under;

@@ -23,7 +23,17 @@ export interface ValueScale {
 /** Beyond it the difference of two values is no number any more. */
 const GREATEST = 1e300;
 
-const held = (value: number): number => Math.max(-GREATEST, Math.min(GREATEST, value));
+/** Nearer to 0 than this is 0: the steps between such numbers are no numbers any more. */
+const LEAST = 1e-290;
+
+/** Points to where nothing is drawn any more. */
+const FAR = 1e6;
+
+const held = (value: number): number => (Math.abs(value) < LEAST ? 0 : Math.max(-GREATEST, Math.min(GREATEST, value)));
+
+/** Values that differ by less than their last digits can tell apart are one. */
+const isOne = (low: number, high: number): boolean =>
+  Math.abs(high - low) <= 1e-12 * Math.max(Math.abs(low), Math.abs(high));
 
 /** Decimals that the steps of ticks need. */
 const decimalsOf = (step: number): number => {
@@ -65,7 +75,7 @@ const domainOf = (
   if (from !== null && to !== null && low > high) [low, high] = [high, low];
   else if (from !== null && high < low) high = low + Math.max(1, Math.abs(low) * 0.1);
   else if (to !== null && low > high) low = high - Math.max(1, Math.abs(high) * 0.1);
-  if (low === high) {
+  if (isOne(low, high)) {
     // One value alone stands in the middle of its scale, or at the end of one from 0.
     const room = Math.abs(low) > 0 ? Math.abs(low) * 0.1 : 1;
     if (from === null) low -= room;
@@ -106,7 +116,11 @@ const linearScale = (
   const step = values.length > 1 ? Math.abs(values[1]! - values[0]!) : Math.abs(high - low);
   const greatest = Math.max(Math.abs(low), Math.abs(high));
   const shown = settings.format || tickFormat(format, step, greatest);
-  const of = (value: number): number => scale(held(value));
+  const of = (value: number): number => {
+    const at = scale(held(value));
+    // Further away than can be counted.
+    return Number.isFinite(at) ? at : value > low ? FAR : -FAR;
+  };
   return {
     of,
     within: (value) => Math.max(0, Math.min(length, of(value))),
@@ -124,7 +138,8 @@ const logScale = (
   count: number,
   saying: Saying,
 ): ValueScale => {
-  const positive = (value: number | null): number | null => (value !== null && value > 0 ? held(value) : null);
+  const positive = (value: number | null): number | null =>
+    value !== null && value > 0 ? Math.max(LEAST, held(value)) : null;
   let low = positive(settings.from) ?? positive(extent?.[0] ?? null) ?? positive(extent?.[1] ?? null) ?? 1;
   let high = positive(settings.to) ?? positive(extent?.[1] ?? null) ?? 10;
   if (high < low) [low, high] = [high, low];
@@ -132,7 +147,7 @@ const logScale = (
   const whole = scaleLog().domain([low, high]).nice().domain() as [number, number];
   const domain: Extent = [positive(settings.from) ?? whole[0], positive(settings.to) ?? whole[1]];
   const scale = scaleLog().domain(domain).range([0, length]);
-  const of = (value: number): number => (value > 0 ? scale(held(value)) : 0);
+  const of = (value: number): number => (value > 0 ? scale(Math.max(LEAST, held(value))) : 0);
   const powers = scale.ticks().filter((value) => Math.abs(Math.log10(value) - Math.round(Math.log10(value))) < 1e-9);
   const all = powers.length >= 2 ? powers : scale.ticks(count);
   const every = Math.max(1, Math.ceil(all.length / Math.max(2, count)));

@@ -37,7 +37,7 @@ const draw = (plot: Plot): void => {
   const scale = plot.scale(false);
   const format = chart.measures[0]?.format ?? '';
   const width = Math.min(64, along.band * 0.72);
-  const [up, down, total] = [colorAt(palette, 0), colorAt(palette, 3), colorAt(palette, 7)];
+  const [up, down, total] = [colorAt(palette, 0), colorAt(palette, 3), colorAt(palette, 2)];
   const steps = stepsOf(chart, panel);
   const bar = (
     place: number,
