@@ -112,3 +112,25 @@ it('makes a crosstab: groups and texts down, a date across, numbers in the cells
     cells: [{ formula: 'COUNT(stay)' }],
   });
 });
+
+it('makes a chart over the groups, above the rows', async () => {
+  const report = guided({ nights: 'SUM' }, { chart: true });
+  const item = report.header!.items.at(-1)!;
+  expect(item).toMatchObject({
+    kind: 'chart',
+    along: { by: 'arrival', per: 'month' },
+    measures: [{ formula: 'SUM(nights)' }],
+    palette: expect.any(Array),
+  });
+  const { pages, result } = await lay(report, { stay: stays });
+  expect(result.problems).toEqual([]);
+  const figure = pages[0]!.marks.find((mark) => mark.kind === 'figure');
+  const months = [0, 1, 2].map((m) => stays.filter((_, i) => i % 3 === m).reduce((sum, s) => sum + s.nights, 0));
+  expect(figure && 'table' in figure && figure.table.slice(1).map(([, value]) => value)).toEqual(months.map(String));
+  // Without groups the texts are its places, the first ones by their total.
+  const plain = guided({}, { chart: true, groups: [], fields: ['guest', 'nights'].map(field) });
+  expect(plain.header!.items.at(-1)).toMatchObject({
+    along: { by: 'guest', first: 20, order: 'SUM(nights)', descending: true },
+  });
+  expect(guided({}, { layout: 'crosstab', chart: true }).header!.items.at(-1)!.kind).toBe('chart');
+});

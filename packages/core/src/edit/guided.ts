@@ -4,6 +4,7 @@ import {
   type Item,
   type PageSetup,
   type Report,
+  type RowGroup,
   reportSchema,
 } from '../definition/schema.ts';
 import { type BandAddress, findBand } from '../definition/walk.ts';
@@ -18,7 +19,7 @@ import { applyEdit } from './edit.ts';
 import { groupValue } from './grouping.ts';
 import { idMaker } from './ids.ts';
 import { itemWith } from './item-edit.ts';
-import { groupPer } from './item-fields.ts';
+import { groupBy, groupPer, totalOf } from './item-fields.ts';
 import { roomOf } from './paper.ts';
 import type { Placeable } from './placing.ts';
 import { findTheme, STYLE_OF, THEMES, themedItem, themeEdit, themeStyles } from './themes.ts';
@@ -38,6 +39,8 @@ export interface GuidedChoices {
   /** What rows are sorted by; null: as they come. Left out: see {@link usualSort}. */
   sort?: { path: readonly string[]; descending?: boolean } | null;
   layout: 'columns' | 'form' | 'crosstab';
+  /** Whether a chart over the groups stands above the rows. */
+  chart?: boolean;
   page: PageSetup;
   theme: string;
   language: string;
@@ -181,13 +184,17 @@ export const guidedReport = (choices: GuidedChoices, entity: Entity): Report => 
       },
     ],
   };
-  if (choices.layout === 'crosstab') return asCrosstab(frame, choices, fields, room);
+  if (choices.layout === 'crosstab') {
+    const crossed = asCrosstab(frame, choices, fields, room);
+    return choices.chart ? withChart(crossed, choices, fields, room) : crossed;
+  }
   const filled =
     choices.layout === 'columns'
       ? inColumns(withGroups, fields, totals, groups, room, words.total)
       : asForm(withGroups, fields, room);
+  const charted = choices.chart ? withChart(filled, choices, fields, room) : filled;
   const theme = findTheme(choices.theme);
-  return theme ? applyEdit(filled, themeEdit(filled, theme)) : filled;
+  return theme ? applyEdit(charted, themeEdit(charted, theme)) : charted;
 };
 
 const groupName = (path: readonly string[], taken: readonly string[] = []): string => {
@@ -267,6 +274,64 @@ const inColumns = (
   }
   return made;
 };
+
+/** Height of the chart that the guided start makes, in millimetres. */
+const CHART_HEIGHT = 62;
+
+/** What the groups, or the first field that is none to add up, have of the first number: a chart below the title. */
+const withChart = (report: Report, choices: GuidedChoices, fields: readonly Placeable[], room: number): Report => {
+  const { header } = report;
+  const fieldOf = (path: readonly string[]): Placeable | undefined =>
+    fields.find((field) => String(field.path) === String(path));
+  const reached = ({ label, type, path }: Placeable) => ({ label, type, formula: path.join('.') });
+  const [first, second] = choices.groups;
+  const isText = ({ type }: Placeable): boolean => type === 'date' || type === 'datetime' || type === 'text';
+  const along = first
+    ? {
+        per: first.per,
+        field: fieldOf(first.path) ?? {
+          label: first.label,
+          type: 'text' as const,
+          drawer: null,
+          path: [...first.path],
+        },
+      }
+    : { per: undefined, field: fields.find(isText) };
+  if (!header || !along.field) return report;
+  const groupOf = (field: Placeable, per: Group['per'], taken: ReadonlySet<string>): RowGroup => {
+    const group = groupBy(reached(field), taken);
+    return per ? groupPer(group, per) : group;
+  };
+  const axis = groupOf(along.field, along.per, new Set());
+  const split = second && fieldOf(second.path);
+  const number = fields.find(({ type, path }) => type === 'number' && String(path) !== String(along.field?.path));
+  const total = number && choices.totals[number.path.join('.')];
+  const measure = number
+    ? { ...totalOf(reached(number)), ...(total ? { formula: `${total}(${number.path.join('.')})` } : {}) }
+    : { formula: `COUNT(${writtenName(report.body[0]!.name)})`, caption: choices.words.total };
+  const item = itemWith(
+    'chart',
+    { id: idMaker(report)('chart'), x: 0, y: header.height, width: room, height: CHART_HEIGHT },
+    {
+      type: 'column',
+      along: {
+        ...axis,
+        ...(axis.per && axis.per !== 'value'
+          ? {}
+          : { first: MOST_PLACES, order: measure.formula, descending: true, others: OTHERS }),
+      },
+      ...(split ? { split: groupOf(split, second.per, new Set([axis.name])) } : {}),
+      measures: [measure],
+      ...themedItem('chart', findTheme(choices.theme)),
+    },
+  );
+  return { ...report, header: { ...header, height: header.height + CHART_HEIGHT + 4, items: [...header.items, item] } };
+};
+
+/** Most places along the axis of a chart that the guided start makes. */
+const MOST_PLACES = 20;
+/** What the places past those are called, in no language. */
+const OTHERS = '…';
 
 /** Most groups that the guided start puts down a crosstab by itself. */
 const MOST_DOWN = 2;

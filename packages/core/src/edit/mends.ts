@@ -1,6 +1,6 @@
 import { completionsFor } from '../data/completions.ts';
 import type { PlanContext } from '../data/planned.ts';
-import type { Item, Report } from '../definition/schema.ts';
+import type { Item, ItemOf, Report } from '../definition/schema.ts';
 import { type BandAddress, DRAWER_BANDS, findBand, findDrawer, findItem, partAtPath } from '../definition/walk.ts';
 import type { Problem } from '../problems/problem.ts';
 import { nearest } from '../problems/suggest.ts';
@@ -8,6 +8,7 @@ import { type Edit, rounded, type Settings } from './edit.ts';
 import { addHeading } from './folding.ts';
 import { linksFor } from './links.ts';
 import { roomIn, roomOf } from './paper.ts';
+import { totalFormula, totalParts } from './totals.ts';
 
 /** One sure way to mend a problem. `words` names it; `data` fills the words. */
 export interface Mend {
@@ -22,14 +23,24 @@ export interface Mend {
     | 'dropStyle'
     | 'dropFont'
     | 'keepFirst'
+    | 'linearScale'
+    | 'asColumns'
+    | 'count'
     | 'link'
     | 'unlink';
   data: Record<string, string>;
   edit: Edit;
 }
 
-/** How many columns are kept of a crosstab that has too many. */
+/** How many columns are kept of a crosstab that has too many, and of what a chart has too many of. */
 const FIRST_ACROSS = 20;
+const FIRST_PANELS = 12;
+
+/** How many values there are of what a total of texts is over; null for any other formula. */
+const countedFormula = (source: string): string | null => {
+  const parts = totalParts(source);
+  return parts ? totalFormula({ ...parts, name: 'COUNTA' }) : null;
+};
 
 /** The mend of a problem when there is one that is surely meant; null otherwise. */
 export const mendFor = (report: Report, problem: Problem, context: PlanContext): Mend | null => {
@@ -51,6 +62,44 @@ export const mendFor = (report: Report, problem: Problem, context: PlanContext):
       const last = across.length - 1;
       const cut = across.map((group, i) => (i === last ? { ...group, first: FIRST_ACROSS } : group));
       return { words: 'keepFirst', data: { count: String(FIRST_ACROSS) }, edit: setting(id, { across: cut }) };
+    }
+    case 'too-many-places':
+    case 'too-many-series':
+    case 'too-many-panels': {
+      const part = ({ 'too-many-places': 'along', 'too-many-series': 'split', 'too-many-panels': 'panels' } as const)[
+        problem.code
+      ];
+      if (found?.item.kind !== 'chart' && found?.item.kind !== 'map') return null;
+      const group = part in found.item ? found.item[part as 'along'] : undefined;
+      if (!group) return null;
+      const first = part === 'panels' ? FIRST_PANELS : FIRST_ACROSS;
+      return {
+        words: 'keepFirst',
+        data: { count: String(first) },
+        edit: setting(found.item.id, { [part]: { ...group, first } }),
+      };
+    }
+    case 'log-not-positive': {
+      if (found?.item.kind !== 'chart') return null;
+      const linear = ({ log: _, ...scale }: NonNullable<ItemOf<'chart'>['scale']>) => scale;
+      const { id, scale, secondScale } = found.item;
+      const settings = {
+        ...(scale ? { scale: linear(scale) } : {}),
+        ...(secondScale ? { secondScale: linear(secondScale) } : {}),
+      };
+      return { words: 'linearScale', data: {}, edit: setting(id, settings) };
+    }
+    case 'slices-not-positive':
+      return found && { words: 'asColumns', data: {}, edit: setting(found.item.id, { type: 'column' }) };
+    case 'wrong-type': {
+      const at = /\/measures\/(\d+)/.exec(place.path ?? '')?.[1];
+      if (at === undefined || found?.item.kind !== 'chart') return null;
+      const { id, measures } = found.item;
+      const measure = measures[Number(at)];
+      const counted = measure && countedFormula(measure.formula);
+      if (!counted) return null;
+      const changed = measures.map((one, i) => (i === Number(at) ? { ...one, formula: counted } : one));
+      return { words: 'count', data: {}, edit: setting(id, { measures: changed }) };
     }
     case 'fold-without-heading': {
       const edit = addHeading(report, place);

@@ -1,3 +1,4 @@
+import { mix, PALETTE } from '../chart/colors.ts';
 import { type Drawer, type Item, isWords, type Look, type Report, type Style } from '../definition/schema.ts';
 import { allBands, type BandAddress } from '../definition/walk.ts';
 import type { Edit } from './edit.ts';
@@ -24,6 +25,8 @@ export interface Theme {
   alternate: string | null;
   /** Background of header bands of drawers; null for none. */
   captionBand: string | null;
+  /** Colours of series, in their order; the first is that of gauges and maps as well. */
+  palette: readonly string[];
 }
 
 interface ThemeSettings {
@@ -39,6 +42,7 @@ interface ThemeSettings {
   rule: string;
   alternate?: string;
   captionBand?: string;
+  palette: readonly string[];
 }
 
 const theme = (name: string, s: ThemeSettings): Theme => ({
@@ -54,6 +58,7 @@ const theme = (name: string, s: ThemeSettings): Theme => ({
   rule: s.rule,
   alternate: s.alternate ?? null,
   captionBand: s.captionBand ?? null,
+  palette: s.palette,
 });
 
 const SANS = 'Source Sans 3';
@@ -71,6 +76,7 @@ export const THEMES: readonly Theme[] = [
     title: {},
     caption: { bold: true },
     rule: '#1f2a2e',
+    palette: PALETTE,
   }),
   theme('Pine', {
     font: SANS,
@@ -81,6 +87,7 @@ export const THEMES: readonly Theme[] = [
     caption: { bold: true, color: '#1f5c4d' },
     rule: '#1f5c4d',
     alternate: '#eff6f2',
+    palette: ['#1f5c4d', '#d9a441', '#62a98c', '#8a5a2b', '#9fd0bb', '#5c6f68'],
   }),
   theme('Brass plate', {
     font: SERIF,
@@ -91,6 +98,7 @@ export const THEMES: readonly Theme[] = [
     caption: { italic: true, color: '#7a5410' },
     rule: '#b98524',
     captionBand: '#f8f0dd',
+    palette: ['#7a5410', '#d9a441', '#5d6d4e', '#c9a06a', '#33291a', '#a8895a'],
   }),
   theme('Night train', {
     font: SANS,
@@ -102,6 +110,7 @@ export const THEMES: readonly Theme[] = [
     rule: '#26365c',
     alternate: '#f1f4f9',
     captionBand: '#26365c',
+    palette: ['#26365c', '#e0a458', '#7a9cc6', '#8a3b2e', '#c7d3e3', '#5e5a2f'],
   }),
   theme('Terracotta', {
     font: SANS,
@@ -114,6 +123,7 @@ export const THEMES: readonly Theme[] = [
     total: { color: '#9c4326' },
     rule: '#d3a48f',
     alternate: '#fbf3ee',
+    palette: ['#9c4326', '#e0a458', '#6b7d5e', '#d3a48f', '#36261f', '#b98b6a'],
   }),
   theme('Logbook', {
     font: MONO,
@@ -124,6 +134,7 @@ export const THEMES: readonly Theme[] = [
     title: { size: 16 },
     caption: { underline: true },
     rule: '#8a8a8a',
+    palette: ['#222222', '#8b8b8b', '#555555', '#bdbdbd', '#3a3a3a', '#d8d8d8'],
   }),
   theme('Fresh snow', {
     font: SANS,
@@ -134,6 +145,7 @@ export const THEMES: readonly Theme[] = [
     caption: { size: 8, color: '#5a6b78', spacing: 1.4 },
     total: { color: '#2b6f93' },
     rule: '#c8d8e2',
+    palette: ['#2b6f93', '#e0a458', '#203040', '#9fc3d5', '#8a5a2b', '#5a6b78'],
   }),
 ];
 
@@ -187,6 +199,9 @@ const typeOf = ({ font, size, color }: Style): Look => ({
   ...(color ? { color } : {}),
 });
 
+/** The type of words in pictures of numbers: smaller than that of values. */
+const figureType = ({ styles }: Theme): Look => typeOf({ ...styles.value, size: 8 });
+
 const styleOf = ({ styles }: Theme, role: Role): Look => {
   const { basedOn: _, ...look } = styles[role];
   return look;
@@ -204,6 +219,16 @@ export const themedItem = (kind: Item['kind'], chosen: Theme | null): Record<str
         totalLook: { ...styleOf(chosen, 'total'), ...(alternate ? { background: alternate } : {}) },
         line: rule,
       };
+    case 'chart':
+      return { look: figureType(chosen), palette: [...chosen.palette] };
+    case 'gauge':
+      return { look: figureType(chosen), color: chosen.palette[0] };
+    case 'sparkline':
+      return { color: chosen.palette[0] };
+    case 'map': {
+      const [color = chosen.rule] = chosen.palette;
+      return { look: figureType(chosen), ramp: { from: mix(color, '#ffffff', 0.85), to: color } };
+    }
     case 'contents':
     case 'formatted':
       return { look: typeOf(chosen.styles.value) };

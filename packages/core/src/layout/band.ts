@@ -29,6 +29,8 @@ export interface BandSurroundings {
   tell: (found: Problem) => void;
   /** Hands over a picture that a mark shows; `hash` is its name there. */
   show: (hash: string, source: string) => void;
+  /** Shows the other kinds that an item could be of; null when nobody wants to see them. */
+  sketch: LayingOut['sketch'];
   /** The rows of an item's own level, for the rows that are current. */
   rowsOf: (level: Level) => HeldSet;
   /** The groups of an item, for the rows that are current, or why there are none. */
@@ -68,6 +70,7 @@ export const layBand = (
     formulas: prepared.highlights.length,
     tell: around.tell,
     show: around.show,
+    sketch: around.sketch,
     rowsOf: around.rowsOf,
     cellsOf: around.cellsOf,
   };

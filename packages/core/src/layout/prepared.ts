@@ -122,6 +122,8 @@ export interface LayingOut {
   formulas: number;
   tell: (found: Problem) => void;
   show: (hash: string, source: string) => void;
+  /** Shows the other kinds that an item could be of; null when nobody wants to see them. */
+  sketch: ((item: string, make: () => Readonly<Record<string, string>>) => void) | null;
   /** The rows of an item's own level, for the rows that are current. */
   rowsOf: (level: Level) => HeldSet;
   /** The groups of an item, for the rows that are current, or why there are none. */

@@ -60,7 +60,7 @@ export class ReportRun implements BandLayer, FlowHost {
   ) {
     const { book, report, shape } = prepared;
     const { name, timeZone, language } = report;
-    const { work, limits, show, source, signal, pause, deliver, runAt } = shared;
+    const { work, limits, show, sketch, source, signal, pause, deliver, runAt } = shared;
     this.rows = new ReportRows(
       shape,
       { parameters, page: { ...NO_PAGE }, report: { name, timeZone, language, runAt } },
@@ -82,7 +82,7 @@ export class ReportRun implements BandLayer, FlowHost {
     this.context = context;
     const rowsOf = (level: Level): HeldSet => this.held.get(level) ?? NO_ROWS;
     const cellsOf = (summary: PreparedSummary) => this.tables.get(summary) ?? NO_CELLS;
-    this.around = { totals, book, work, limits, show, tell: (found) => this.told(found), rowsOf, cellsOf };
+    this.around = { totals, book, work, limits, show, sketch, tell: (found) => this.told(found), rowsOf, cellsOf };
     const { waited } = shared;
     shared.waited = () => waited() + this.rows.reader.waited;
   }

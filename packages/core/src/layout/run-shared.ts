@@ -26,6 +26,8 @@ export interface RunShared {
   work: { formulas: number };
   /** Hands over a picture that a mark shows, once for each. */
   show: (hash: string, source: string) => void;
+  /** Shows the other kinds that an item could be of; null when nobody wants to see them. */
+  sketch: ((item: string, make: () => Readonly<Record<string, string>>) => void) | null;
   limits: LayoutLimits;
   /** Values of parameters that only the host sets. */
   host: GivenParameters;

@@ -20,6 +20,8 @@ export interface LayoutOptions {
   onPage: (page: Page) => void | Promise<void>;
   /** Called with each picture once, before the first page that shows it; one that waits for the number of pages may come after. */
   onPicture?: (picture: PagePicture) => void;
+  /** Of this chart the other kinds that it could be of are told once, as small pictures by kind. */
+  sketch?: { item: string; found: (sketches: Readonly<Record<string, string>>) => void } | undefined;
   runAt?: Moment;
   signal?: AbortSignal;
   maxPages?: number;
@@ -89,6 +91,17 @@ class LimitReached extends Error {
   }
 }
 
+/** Hands on the sketches of the first instance of the item; null when nobody wants them. */
+const sketching = (wanted: LayoutOptions['sketch']): RunShared['sketch'] => {
+  if (!wanted) return null;
+  let isDone = false;
+  return (item, make) => {
+    if (isDone || item !== wanted.item) return;
+    isDone = true;
+    wanted.found(make());
+  };
+};
+
 /** Work done between two chances for others, in milliseconds. */
 const BREATH = 40;
 
@@ -123,6 +136,7 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
       shown.add(hash);
       options.onPicture?.({ hash, source });
     },
+    sketch: sketching(options.sketch),
     limits: { ...LAYOUT_LIMITS, ...options.limits },
     host: options.host ?? {},
     pause: async () => {

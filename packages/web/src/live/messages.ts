@@ -9,8 +9,8 @@ export type ToWorker =
       models: Model[];
       recipes: Recipe[];
     }
-  /** `folds`: what was opened and closed on the live page. */
-  | { kind: 'layout'; job: number; report: Report; folds: FoldState }
+  /** `folds`: what was opened and closed on the live page. `sketch`: the chart whose other kinds are shown. */
+  | { kind: 'layout'; job: number; report: Report; folds: FoldState; sketch: string | null }
   /** Values of formulas in a band, for each time that it comes. */
   /** `first`: only up to the first page on which the first of them has a value. */
   | { kind: 'probe'; id: number; report: Report; address: BandAddress; probes: Probe[]; first: boolean }
@@ -25,6 +25,8 @@ export type FromWorker =
       kind: 'pages';
       job: number;
       pages: SvgPage[];
+      /** Small pictures of the kinds that charts could be of, by item and kind. */
+      kinds: Record<string, Readonly<Record<string, string>>>;
       count: number | null;
       /** Until the first pages were laid out, and until all of them were; null before that. */
       milliseconds: number;

@@ -67,6 +67,8 @@ export interface Live {
   layOut: (report: Report) => void;
   /** Opens or closes what a fold’s key names. */
   turn: (key: string) => void;
+  /** Shows the other kinds that a chart could be of; null for none. */
+  sketch: (item: string | null) => void;
   probe: ProbeBand;
 }
 
@@ -81,6 +83,7 @@ export const useLive = (report: Report | null, on: boolean): Live => {
   /** What the worker was told to lay out last. */
   const told = useRef<Report | null>(null);
   const folds = useRef<FoldState>(AS_STARTED);
+  const sketched = useRef<string | null>(null);
   /** Counts workers: a new one must be told what to lay out. */
   const [started, setStarted] = useState(0);
   const probes = useRef(new Map<number, (found: Probed) => void>());
@@ -142,6 +145,7 @@ export const useLive = (report: Report | null, on: boolean): Live => {
               // Pages that are not laid out yet stay as they were, so that nothing jumps.
               pages: data.whole === null ? [...data.pages, ...old.pages.slice(data.pages.length)] : data.pages,
               rows: data.rows ? same(old.rows, data.rows) : old.rows,
+              kinds: same(old.kinds, data.kinds),
               waiting: false,
               failure: null,
             }));
@@ -174,16 +178,33 @@ export const useLive = (report: Report | null, on: boolean): Live => {
     if (!current || told.current === wanted) return;
     told.current = wanted;
     job.current++;
-    current.postMessage({ kind: 'layout', job: job.current, report: wanted, folds: folds.current } satisfies ToWorker);
+    current.postMessage({
+      kind: 'layout',
+      job: job.current,
+      report: wanted,
+      folds: folds.current,
+      sketch: sketched.current,
+    } satisfies ToWorker);
   }, []);
+  const again = useCallback((): void => {
+    const { current } = told;
+    told.current = null;
+    if (current) layOut(current);
+  }, [layOut]);
   const turn = useCallback(
     (key: string): void => {
       folds.current = turnFold(folds.current, key);
-      const { current } = told;
-      told.current = null;
-      if (current) layOut(current);
+      again();
     },
-    [layOut],
+    [again],
+  );
+  const sketch = useCallback(
+    (item: string | null): void => {
+      if (sketched.current === item) return;
+      sketched.current = item;
+      if (item !== null) again();
+    },
+    [again],
   );
 
   useEffect(() => {
@@ -199,5 +220,5 @@ export const useLive = (report: Report | null, on: boolean): Live => {
       current.postMessage({ kind: 'probe', id, report: about, address, probes: list, first } satisfies ToWorker);
     });
   }, []);
-  return useMemo(() => ({ view, layOut, turn, probe }), [view, layOut, turn, probe]);
+  return useMemo(() => ({ view, layOut, turn, sketch, probe }), [view, layOut, turn, sketch, probe]);
 };

@@ -1,7 +1,6 @@
 import {
   decodeRows,
   designChecks,
-  type FoldState,
   FontBook,
   LayoutCancelled,
   levelKeys,
@@ -70,7 +69,7 @@ addEventListener('message', (event: MessageEvent<ToWorker>) => {
     case 'layout':
       abort.abort();
       abort = new AbortController();
-      working = work(message.job, message.report, message.folds, abort.signal);
+      working = work(message, abort.signal);
       return;
     case 'probe':
       void probe(message);
@@ -186,7 +185,10 @@ async function* failedFeed({ code, data }: NonNullable<DesignRows['levels'][numb
   throw new RowProblem(code as RowProblem['code'], data);
 }
 
-const work = async (job: number, report: Report, folds: FoldState, signal: AbortSignal): Promise<void> => {
+const work = async (
+  { job, report, folds, sketch }: ToWorker & { kind: 'layout' },
+  signal: AbortSignal,
+): Promise<void> => {
   if (!book) return;
   const started = performance.now();
   try {
@@ -196,6 +198,7 @@ const work = async (job: number, report: Report, folds: FoldState, signal: Abort
     // Waiting for rows is told by the notice that they are being fetched.
     const begun = made.waited ? performance.now() : started;
     const pages: Page[] = [];
+    const kinds: Kinds = {};
     let breath = performance.now();
     const result = await runReport({
       plan,
@@ -208,11 +211,20 @@ const work = async (job: number, report: Report, folds: FoldState, signal: Abort
       onPicture: (picture) => {
         if (pages.length < MOST_SHOWN) keepPicture(picture);
       },
+      sketch:
+        sketch === null
+          ? undefined
+          : {
+              item: sketch,
+              found: (found) => {
+                kinds[sketch] = found;
+              },
+            },
       signal,
       onPage: async (page) => {
         if (pages.length < MOST_SHOWN) pages.push(page);
         // The first pages are shown before the rest is laid out; after that, newer jobs may cut in at any page.
-        if (page.number === FIRST) show(job, pages, begun, null);
+        if (page.number === FIRST) show(job, pages, kinds, begun, null);
         if (performance.now() - breath < 15) return;
         await breathe();
         breath = performance.now();
@@ -230,7 +242,7 @@ const work = async (job: number, report: Report, folds: FoldState, signal: Abort
     const problems = [...given.problems, ...result.allProblems];
     say({ kind: 'problems', job, problems: [...problems, ...slips] });
     const part = levels.some((l) => !l.complete && !l.problem) ? Math.max(...levels.map((l) => l.rows.length)) : null;
-    show(job, pages, begun, { count: result.pages, partRows: part, laid, rows });
+    show(job, pages, kinds, begun, { count: result.pages, partRows: part, laid, rows });
   } catch (error) {
     if (error instanceof LayoutCancelled) return;
     const detail = error instanceof Error ? error.message : String(error);
@@ -293,9 +305,12 @@ const keepPicture = ({ hash, source }: PagePicture): void => {
 };
 const addressOf = (hash: string): string => pictures.get(hash) ?? 'data:,';
 
+type Kinds = (FromWorker & { kind: 'pages' })['kinds'];
+
 const show = (
   job: number,
   pages: readonly Page[],
+  kinds: Kinds,
   started: number,
   end: { count: number; partRows: number | null; laid: number; rows: Record<string, number> } | null,
 ): void => {
@@ -305,6 +320,7 @@ const show = (
     kind: 'pages',
     job,
     pages: pages.map((page) => pageToMarks(page, addressOf)),
+    kinds,
     count: end?.count ?? null,
     milliseconds: firstShown,
     whole: end?.laid ?? null,

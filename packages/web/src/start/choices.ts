@@ -121,6 +121,7 @@ export interface GuidedDraft {
   /** Undefined: the usual one. */
   sort: GuidedChoices['sort'];
   layout: GuidedChoices['layout'];
+  chart: boolean;
   page: GuidedChoices['page'];
   theme: string;
   /** Null: after the rows. */
@@ -133,6 +134,7 @@ export const emptyDraft = (): GuidedDraft => ({
   totals: {},
   sort: undefined,
   layout: 'columns',
+  chart: false,
   page: pageSchema.parse({}),
   theme: THEMES[1]!.name,
   title: null,

@@ -10,6 +10,7 @@ import {
 } from '@gaveta/core/internal';
 import { useState } from 'react';
 import { useTranslation } from 'react-i18next';
+import { Check } from '../ui/commit.tsx';
 import { Button, inputLook } from '../ui/controls.tsx';
 import { Pick } from '../ui/pick.tsx';
 import { Select } from '../ui/select.tsx';
@@ -377,6 +378,9 @@ const PageStep = ({ draft, onDraft }: StepProps) => {
         value={draft.layout}
         onPick={(layout) => onDraft({ ...draft, layout })}
       />
+      <div className="mb-3">
+        <Check label={t('start.chart')} checked={draft.chart} onChange={(chart) => onDraft({ ...draft, chart })} />
+      </div>
       <RadioList
         label={t('start.orientation')}
         choices={ORIENTATIONS.map((value) => ({ value, label: t(`start.orientation_${value}`) }))}

@@ -6,6 +6,7 @@ import { blockOf } from './page-blocks.ts';
 import { sizeOfPage } from './page-sizes.ts';
 import type { PagePictures } from './pictures.ts';
 import { type Landing, type Looking, lookingAtFold } from './reading-place.ts';
+import { useTips } from './tips.tsx';
 
 const GAP = 18;
 
@@ -87,14 +88,17 @@ export const Pages = (props: PagesProps) => {
     onLink(JSON.parse(to) as Exclude<LinkTarget, { address: string }>);
   };
   useEffect(() => onPage(current), [current, onPage]);
+  const tips = useTips();
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: the links and signs inside are reached by keys
     <div
       className="relative mx-auto"
       style={{ height: list.getTotalSize(), width }}
       onClick={follow}
+      {...tips.handlers}
       onKeyDown={(event) => (event.key === 'Enter' || event.key === ' ') && press(event)}
     >
+      {tips.shown}
       {list.getVirtualItems().map(({ index, start }) => {
         const size = sizeOf(index);
         return (

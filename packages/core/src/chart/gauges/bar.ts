@@ -18,7 +18,7 @@ export const barGauge: DrawGauge = (gauge, box, writer, out) => {
     const at = box.x + scale.within(gauge.target.value);
     out.line(at, box.y, at, box.y + box.height, { stroke: INK, thickness: 1.2, tip: gauge.target.text });
   }
-  const text = shown(gauge);
+  const text = writer.shortened(shown(gauge), box.width);
   if (text === '' || writer.lineHeight > box.height + writer.size * 0.4) return;
   const width = writer.width(text);
   const baseline = box.y + box.height / 2 + writer.capHeight / 2;

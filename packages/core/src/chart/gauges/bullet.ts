@@ -9,7 +9,7 @@ export const bulletGauge: DrawGauge = (gauge, box, writer, out) => {
   const title = labelOf(gauge.title);
   const words = title === '' ? '' : writer.shortened(title, box.width * 0.35, true);
   const left = words === '' ? 0 : Math.max(box.width * 0.2, writer.width(words, true)) + 6;
-  const text = shown(gauge);
+  const text = writer.shortened(shown(gauge), box.width * 0.35, true);
   const right = writer.width(text, true) + 6;
   const width = Math.max(1, box.width - left - right);
   const x = box.x + left;

@@ -81,10 +81,15 @@ export const dialGauge =
     }
     const text = shown(gauge);
     const ink = zoneOf(gauge, gauge.value)?.color ?? INK;
-    const size = sizeFor(writer, text, writer.size * 1.7, isHalf ? radius * 1.6 : radius * 1.2, true);
+    const wide = isHalf ? radius * 1.6 : radius * 1.1;
+    const size = sizeFor(writer, text, writer.size * 1.7, wide, true);
     const large = writer.sized(size);
     const baseline = isHalf ? y + large.size * 1.15 : y + radius * 0.62;
-    out.words(large, text, x, baseline, { align: 'middle', bold: true, color: mix(ink, INK, 0.35) });
+    out.words(large, large.shortened(text, wide, true), x, baseline, {
+      align: 'middle',
+      bold: true,
+      color: mix(ink, INK, 0.35),
+    });
     if (gauge.value === null) return;
     const angle = angleAt(gauge.value);
     const [tip, left, right] = [

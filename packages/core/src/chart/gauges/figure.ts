@@ -2,20 +2,30 @@ import { zoneOf } from '../gauge.ts';
 import { labelOf } from '../writer.ts';
 import { type DrawGauge, INK, QUIET, sizeFor, tipOf } from './kind.ts';
 
+/** No words are smaller than that, in points. */
+const LEAST_SIZE = 3;
+
 const GOOD = '#1f5c4d';
 const BAD = '#b3402e';
 
 /** A big number under its title, and how it changed. */
 export const figureGauge: DrawGauge = (gauge, box, writer, out) => {
-  const { change, unit, text } = gauge;
+  const { change, unit } = gauge;
   const title = labelOf(gauge.title);
   const lineHeight = writer.lineHeight;
   const above = title === '' ? 0 : lineHeight;
   const below = change ? lineHeight * 1.15 : 0;
   const room = Math.max(1, box.height - above - below);
   const unitRoom = unit === '' ? 0 : writer.width(unit) + 3;
-  const size = sizeFor(writer, text, Math.min(room * 0.86, writer.size * 4), Math.max(1, box.width - unitRoom), true);
-  const large = writer.sized(size);
+  const size = sizeFor(
+    writer,
+    gauge.text,
+    Math.min(room * 0.86, writer.size * 4),
+    Math.max(1, box.width - unitRoom),
+    true,
+  );
+  const large = writer.sized(Math.max(LEAST_SIZE, size));
+  const text = large.shortened(gauge.text, Math.max(1, box.width - unitRoom), true);
   if (title !== '') {
     const words = writer.shortened(title, box.width);
     out.words(writer, words, box.x, box.y + writer.size, { color: QUIET, ...(words === title ? {} : { tip: title }) });

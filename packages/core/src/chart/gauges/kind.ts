@@ -23,7 +23,7 @@ export const tipOf = (gauge: Gauge): string => {
 /** The type size, no larger than given, in which words are no wider than their room. */
 export const sizeFor = (writer: ChartWriter, text: string, most: number, room: number, isBold = false): number => {
   const width = writer.width(text, isBold) / writer.size;
-  return width === 0 ? most : Math.max(1, Math.min(most, room / width));
+  return width === 0 ? most : Math.max(3, Math.min(most, room / width));
 };
 
 /** Writes a title over the box, and gives what is left of it. */

@@ -5,7 +5,7 @@ import { type DrawGauge, INK, QUIET, shown, TRACK, tipOf, withTitle } from './ki
 
 /** A straight scale with a pointer over it. */
 export const scaleGauge: DrawGauge = (gauge, box, writer, out) => {
-  const text = shown(gauge);
+  const text = writer.shortened(shown(gauge), box.width, true);
   const rest = withTitle(gauge.title, box, writer, out, 'start');
   const [x, width] = [rest.x + 4, Math.max(1, rest.width - 8)];
   const scale = gaugeScale(gauge, width, Math.max(2, Math.min(10, Math.floor(width / (writer.size * 5)))));

@@ -51,14 +51,8 @@ export const tankGauge: DrawGauge = (gauge, box, writer, out) => {
   for (const { at } of scale.ticks)
     out.line(x, y + height - at, x + 3, y + height - at, { stroke: inkOn('#ffffff'), thickness: 0.5 });
   labels.draw(out, x - 3, y);
-  out.words(
-    writer,
-    writer.shortened(text, rest.width, true),
-    x + width / 2,
-    rest.y + rest.height - writer.size * 0.25,
-    {
-      align: 'middle',
-      bold: true,
-    },
-  );
+  const words = writer.shortened(text, rest.width, true);
+  const half = writer.width(words, true) / 2;
+  const middle = Math.max(rest.x + half, Math.min(rest.x + rest.width - half, x + width / 2));
+  out.words(writer, words, middle, rest.y + rest.height - writer.size * 0.25, { align: 'middle', bold: true });
 };

@@ -1,5 +1,6 @@
 import { alternativeOf } from '../../chart/alternative.ts';
 import { drawChart } from '../../chart/draw.ts';
+import { sketchesOf } from '../../chart/sketches.ts';
 import { chartWriters, PreparedFigure } from '../../layout/figure.ts';
 import { layFigure } from '../../layout/figure-box.ts';
 import { type PrepareItem, plainItem } from '../../layout/preparing.ts';
@@ -32,6 +33,8 @@ export const prepareChart: PrepareItem<'chart'> = ({ item, figure: planned }, co
           for (const found of data.problems) out.tell(found);
           const { chart } = data;
           if ('code' in chart) return { notice: problemText(chart) };
+          // The same numbers as other kinds would draw them, for who chooses one.
+          out.sketch?.(own.id, () => sketchesOf(chart, writerOf(look)) as Record<string, string>);
           return { ...alternativeOf(chart, report.language), marks: drawChart(chart, inner, writerOf(look)) };
         });
       },

@@ -38,7 +38,9 @@ const geometryAt = (nodes: readonly GroupNode[], isShape: boolean): Geometry | n
     if (Math.abs(lon) > 360 || Math.abs(lat) > 90) return 'wrong';
     shapes.push({ type: 'Point', coordinates: [lon, lat] });
   }
-  // A place that several of its rows put elsewhere is in all of them.
+  const points = shapes.flatMap((shape) => (shape.type === 'Point' ? [shape.coordinates] : []));
+  // A place that several of its rows put elsewhere is in the middle of them.
+  if (points.length > 1 && points.length === shapes.length) return { type: 'MultiPoint', coordinates: points };
   return shapes.length === 0
     ? null
     : shapes.length === 1

@@ -1,8 +1,9 @@
 import { CHART_TYPES, type ChartPart, chartParts, fieldPartsOf } from '@gaveta/core/internal';
 import { ChevronDown, ChevronRight } from 'lucide-react';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useTranslation } from 'react-i18next';
 import { Pick } from '../../../ui/pick.tsx';
+import { useDesign } from '../../design/context.ts';
 import type { Chosen } from '../../settings/item-context.ts';
 import { Section } from '../../settings/setting.tsx';
 import { RowsOf } from '../groups/rows-of.tsx';
@@ -16,6 +17,11 @@ export const ChartContent = ({ item }: { item: ChartItem; chosen: Chosen }) => {
   const { t } = useTranslation();
   const hands = useChart(item);
   const { set } = hands;
+  const { live } = useDesign();
+  useEffect(() => {
+    live.sketch(item.id);
+    return () => live.sketch(null);
+  }, [live, item.id]);
   return (
     <>
       <Section title={t('chart.kind')} section="kind">

@@ -116,7 +116,7 @@ export const KindPicture = ({ item, type }: { item: ChartItem; type: ChartType }
     return (
       <span
         aria-hidden
-        className="block h-[22px] w-[34px]"
+        className="block h-[22px] w-[34px] [&>svg]:size-full"
         // biome-ignore lint/security/noDangerouslySetInnerHtml: marks that the live page drew, whose texts are escaped
         dangerouslySetInnerHTML={{ __html: drawn }}
       />

@@ -1,0 +1,182 @@
+import { describe, expect, it } from 'vitest';
+import { By, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
+import { add, choose, driver, liveHas, openNew, useSession, visit } from './session.ts';
+
+useSession();
+
+const BLANK = { gaveta: 2, name: 'Nights', model: 'cumeeira', body: [], header: { height: 90, items: [] } };
+
+const drop = async (field: string, part: string): Promise<void> => {
+  await settled(driver);
+  const from = await find(driver, `[data-field="${field}"]`);
+  await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', from);
+  const to = await middleOf(await find(driver, `[data-part="${part}"]`));
+  const actions = driver.actions().move({ origin: from }).press();
+  await actions
+    .move({ x: to.x - 20, y: to.y })
+    .move(to)
+    .release()
+    .perform();
+};
+
+const openGroup = async (label: string): Promise<void> => {
+  const path = `//section[@aria-label="Data"]//button[@aria-expanded][starts-with(normalize-space(), "${label}")]`;
+  const group = await driver.findElement(By.xpath(path));
+  if ((await group.getAttribute('aria-expanded')) === 'false') await group.click();
+};
+
+const tags = (): Promise<string[]> =>
+  driver.executeScript<string[]>(`return [...document.querySelectorAll('[data-tag]')].map((tag) => tag.textContent)`);
+
+/** The sentence that says the first figure of the live page. */
+const said = (): Promise<string> =>
+  driver.executeScript<string>(
+    `return document.querySelector('.live-pages [role="img"]')?.getAttribute('aria-label') ?? ''`,
+  );
+const sayingOf = (wanted: string): Promise<void> =>
+  eventually(driver, `“${wanted}”`, async () => (await said()).includes(wanted));
+
+const type = async (label: string, text: string): Promise<void> => {
+  const box = await find(driver, `[aria-label="${label}"] .cm-content, [aria-label="${label}"].cm-content`);
+  await box.click();
+  await driver.actions().keyDown(Key.CONTROL).sendKeys('a').keyUp(Key.CONTROL).sendKeys(text).perform();
+  await driver.actions().sendKeys(Key.ESCAPE, Key.TAB).perform();
+};
+
+const blankChart = async (): Promise<void> => {
+  await openNew(BLANK);
+  await (await find(driver, '[data-band="header"]')).click();
+  await add('chart');
+  await settled(driver);
+  await openGroup('Stays');
+};
+
+describe('a chart', () => {
+  it('is built from blank as a pie, each drop undone, and turned into other kinds by their pictures', async () => {
+    await blankChart();
+    await drop('cumeeira/stay:nights', 'measures');
+    await drop('rows of stay:hut.region.name', 'along');
+    await eventually(driver, 'both tags', async () => (await tags()).length === 2);
+    expect(await tags()).toEqual(['measured sum of Nights', 'along Region: Name']);
+    await sayingOf('Column chart of Nights: 4 values along its axis');
+    await (await find(driver, '[data-type="pie"]')).click();
+    await sayingOf('Pie chart of Nights');
+    await liveHas('Alto Norte');
+    // Each kind shows itself, drawn from the same rows.
+    await find(driver, '[data-type="ring"] svg path');
+    await press(driver, Key.CONTROL, 'z');
+    await sayingOf('Column chart of Nights');
+    await press(driver, Key.CONTROL, 'z');
+    await eventually(driver, 'the axis to be empty', async () => (await tags()).length === 1);
+    // By keyboard a field goes where it suits.
+    await (await find(driver, '[data-field="rows of stay:arrival"]')).sendKeys(Key.ENTER);
+    await eventually(driver, 'the axis', async () => (await tags())[1] === 'along Arrival, by month');
+  });
+
+  it('is built from blank as lines with a reference line, and mends what is wrong', async () => {
+    await blankChart();
+    await drop('cumeeira/stay:nights', 'measures');
+    await drop('rows of stay:arrival', 'along');
+    await drop('rows of stay:hut.region.name', 'split');
+    await (await find(driver, '[data-type="line"]')).click();
+    await sayingOf('Line chart of Nights');
+    await sayingOf('series: Alto Norte');
+    await (await driver.findElement(By.xpath('//button[normalize-space()="Add a line"]'))).click();
+    await settled(driver);
+    await type('Line at', 'SUM(nights) / 100');
+    const caption = await find(driver, '[aria-label="Caption of the line"]');
+    await caption.sendKeys('a hundredth', Key.TAB);
+    await liveHas('a hundredth');
+    // Turned into a pie, it has nothing below 0, and no problem.
+    expect(await textOf(driver, 'header')).toContain('No problems');
+  });
+
+  it('says what it cannot measure, and counts it instead with one press', async () => {
+    await openNew({
+      ...BLANK,
+      header: {
+        height: 60,
+        items: [
+          {
+            kind: 'chart',
+            id: 'c',
+            x: 0,
+            y: 0,
+            width: 160,
+            height: 55,
+            rows: { entity: 'stay' },
+            along: { name: 'status', by: 'status' },
+            measures: [{ formula: 'MAX(status)' }],
+          },
+        ],
+      },
+    });
+    await (await driver.findElement(By.xpath('//button[contains(., "1 problem")]'))).click();
+    await (await driver.findElement(By.xpath('//button[normalize-space()="Count them instead"]'))).click();
+    await sayingOf('Column chart');
+    await eventually(driver, 'no problem', async () => (await textOf(driver, 'header')).includes('No problems'));
+  });
+});
+
+describe('in the viewer', () => {
+  it('pointing shows a value, and a press on the map cuts the table of the report, pressed again no more', async () => {
+    await visit('/reports/board-day');
+    const region = By.css('[data-page="1"] a[data-link] path[data-tip^="Encosta Sul"]');
+    await eventually(driver, 'the map', async () => (await driver.findElements(region)).length === 1);
+    const path = await driver.findElement(region);
+    await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', path);
+    await driver.actions().move({ origin: path }).perform();
+    await eventually(driver, 'the value', async () =>
+      /^Encosta Sul: [\d,]+$/.test(await textOf(driver, '[role="tooltip"]')),
+    );
+    await driver.actions().click().perform();
+    await eventually(driver, 'the address with the region', async () =>
+      (await driver.getCurrentUrl()).includes('region_name=Encosta+Sul'),
+    );
+    const rows = (): Promise<string> =>
+      driver.executeScript<string>(`return document.querySelector('[data-page="2"]')?.textContent ?? ''`);
+    const toTable = async (): Promise<void> => {
+      const second = await find(driver, '[data-page="2"]');
+      await driver.executeScript('arguments[0].scrollIntoView()', second);
+    };
+    await toTable();
+    await eventually(driver, 'the table of that region alone', async () => {
+      const text = await rows();
+      return text.includes('The huts: Encosta Sul') && text.includes('Cântaro Verde') && !text.includes('Alminhas');
+    });
+    const again = await find(driver, '[data-page="1"] a[data-link] path[data-tip^="Encosta Sul"]');
+    await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', again);
+    await driver.actions().move({ origin: again }).click().perform();
+    await eventually(
+      driver,
+      'the address without it',
+      async () => !(await driver.getCurrentUrl()).includes('region_name'),
+    );
+    await toTable();
+    await eventually(driver, 'all huts', async () => (await rows()).includes('Alminhas'));
+  });
+});
+
+describe('a gauge, a sparkline, a map', () => {
+  it('take fields by dropping, and show them at once', async () => {
+    await openNew(BLANK);
+    await (await find(driver, '[data-band="header"]')).click();
+    await add('gauge');
+    await settled(driver);
+    await openGroup('Stays');
+    await drop('cumeeira/stay:nights', 'value');
+    await eventually(driver, 'the gauge', async () => /^Nights: \d+$/.test(await said()));
+    await (await find(driver, '[data-type="figure"]')).click();
+    await eventually(driver, 'the big figure', async () => /^Nights: \d+$/.test(await said()));
+    await openNew(BLANK);
+    await (await find(driver, '[data-band="header"]')).click();
+    await add('map');
+    await settled(driver);
+    await openGroup('Regions');
+    await drop('cumeeira/region:name', 'along');
+    await drop('rows of region:outline', 'shape');
+    await drop('rows of region:hectares', 'measure');
+    await liveHas('18,400');
+    expect(await tags()).toEqual(['a place for each Name', 'shape Outline', 'measured sum of Hectares']);
+  });
+});
