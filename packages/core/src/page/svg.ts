@@ -10,6 +10,8 @@ const markToSvg = (mark: Mark, addressOf: PictureAddress): string => {
   if ('tip' in mark && mark.tip !== undefined) made += ` data-tip="${escapeText(mark.tip)}"`;
   // The figure that it is drawn for says what is to be said.
   if ('as' in mark && mark.as === 'drawing') made += ' aria-hidden="true"';
+  // Words on a shape do not hide it from the pointer.
+  if (mark.kind === 'text' && mark.as === 'drawing' && mark.tip === undefined) made += ' pointer-events="none"';
   const svg = roomOf(mark).svg(mark, made, addressOf);
   return 'to' in mark && mark.to && mark.kind !== 'link' ? `<a ${linkAttributes(mark.to)}>${svg}</a>` : svg;
 };

@@ -14,7 +14,7 @@ import { LiveDrawing } from '../groups/live-drawing.tsx';
 import { type FieldPart, PartTags } from '../groups/part-tags.tsx';
 import { RowsOf } from '../groups/rows-of.tsx';
 import { useGrouping } from '../groups/use-grouping.ts';
-import { totalWords } from '../groups/words.ts';
+import { formulaWords } from '../groups/words.ts';
 import { ZoneList } from '../groups/zone-list.tsx';
 import type { BoardProps, ItemRoom } from '../room.ts';
 
@@ -113,13 +113,14 @@ const Board = ({ item }: BoardProps<'gauge'>) => {
   const { t } = useTranslation();
   const isOver = useGesture((s) => s.over?.item === item.id && s.over.part === null);
   const isFilled = item.value.trim() !== '';
+  const { fields } = useGrouping(item);
   const parts = SHOWN.filter((name) => name === 'value' || isFilled).map((name): FieldPart => {
     const formula = item[name] ?? '';
     return {
       part: name,
       words: t(`gauge.part_${name}`),
       prompt: t(`gauge.drop_${name}`),
-      says: formula.trim() === '' ? null : totalWords(t, { formula }),
+      says: formula.trim() === '' ? null : formulaWords(t, fields, formula),
       isCounted: name === 'value',
       choices: <Choices item={item} name={name} />,
     };

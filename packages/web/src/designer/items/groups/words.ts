@@ -1,4 +1,4 @@
-import { type RowGroup, totalParts } from '@gaveta/core/internal';
+import { type ItemField, type RowGroup, totalParts } from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 
 /** “arrival, by month”: a group in words. */
@@ -15,6 +15,13 @@ export const totalWords = (
   const parts = totalParts(formula);
   const label = caption || parts?.of || formula;
   return parts && isNamed(parts.name) ? t(`crosstab.of_${parts.name}`, { label }) : label;
+};
+
+/** A formula in words, its fields by their labels where it is one of them, or a total of one. */
+export const formulaWords = (t: TFunction, fields: readonly ItemField[], formula: string): string => {
+  const of = totalParts(formula)?.of ?? formula;
+  const caption = fields.find((field) => field.formula === of)?.label;
+  return totalWords(t, { formula, ...(caption ? { caption } : {}) });
 };
 
 /** Totals that are offered for a value, the likeliest first. */

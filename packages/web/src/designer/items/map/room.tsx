@@ -18,7 +18,7 @@ import { type FieldPart, PartTags } from '../groups/part-tags.tsx';
 import { RowsOf } from '../groups/rows-of.tsx';
 import { TotalSettings } from '../groups/total-settings.tsx';
 import { useGrouping, without } from '../groups/use-grouping.ts';
-import { groupWords, totalWords } from '../groups/words.ts';
+import { formulaWords, groupWords, totalWords } from '../groups/words.ts';
 import type { BoardProps, ItemRoom } from '../room.ts';
 
 type MapItem = ItemOf<'map'>;
@@ -86,9 +86,11 @@ const Board = ({ item }: BoardProps<'map'>) => {
   const isOver = useGesture((s) => s.over?.item === item.id && s.over.part === null);
   const isFilled =
     item.along !== undefined && (item.shape !== undefined || (item.lon !== undefined && item.lat !== undefined));
+  const { fields } = useGrouping(item);
   const parts = partsOf(item).map((part): FieldPart => {
     const formula = part === 'along' ? undefined : item[part];
-    const says = part === 'along' ? item.along && groupWords(t, item.along) : formula && totalWords(t, { formula });
+    const says =
+      part === 'along' ? item.along && groupWords(t, item.along) : formula && formulaWords(t, fields, formula);
     return {
       part,
       words: t(`map.part_${part}`),

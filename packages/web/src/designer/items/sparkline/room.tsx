@@ -14,7 +14,7 @@ import { type FieldPart, PartTags } from '../groups/part-tags.tsx';
 import { RowsOf } from '../groups/rows-of.tsx';
 import { TotalSettings } from '../groups/total-settings.tsx';
 import { useGrouping, without } from '../groups/use-grouping.ts';
-import { groupWords, totalWords } from '../groups/words.ts';
+import { formulaWords, groupWords } from '../groups/words.ts';
 import type { BoardProps, ItemRoom } from '../room.ts';
 
 type SparklineItem = ItemOf<'sparkline'>;
@@ -56,12 +56,13 @@ const Board = ({ item }: BoardProps<'sparkline'>) => {
   const { t } = useTranslation();
   const isOver = useGesture((s) => s.over?.item === item.id && s.over.part === null);
   const isFilled = item.measure.trim() !== '';
+  const { fields } = useGrouping(item);
   const parts: FieldPart[] = [
     {
       part: 'measure',
       words: t('chart.part_value'),
       prompt: t('chart.drop_value'),
-      says: isFilled ? totalWords(t, { formula: item.measure }) : null,
+      says: isFilled ? formulaWords(t, fields, item.measure) : null,
       isCounted: true,
       choices: <Measure item={item} />,
     },
