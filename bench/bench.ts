@@ -8,6 +8,7 @@ const PARTS = [
   'nested',
   'recipes',
   'crosstab',
+  'charts',
   'sources',
   'live',
   'folds',

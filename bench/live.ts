@@ -61,6 +61,8 @@ try {
   await measure(ledger, '[data-band$="/detail"] [data-item][aria-label^="Field"]', 'median under 50 ms');
   const matrix = { ...example('nights-matrix'), name: 'A crosstab' };
   await measure(matrix, '[data-item="matrix"]', '95 of 100 under 100 ms');
+  const board = { ...example('board-day'), name: 'Charts' };
+  await measure(board, '[data-item="months"]', '95 of 100 under 100 ms');
 } finally {
   await close();
   await servers.close();

@@ -1,7 +1,7 @@
 import { scaleLinear } from 'd3-scale';
 import type { AxisLabel } from './axis-labels.ts';
 import type { AlongSettings, ChartPlace, Saying } from './chart.ts';
-import { type Extent, extentOf } from './series.ts';
+import type { Extent } from './series.ts';
 import { timeTicks } from './time-ticks.ts';
 import { valueScale } from './value-scale.ts';
 
@@ -44,6 +44,24 @@ const leastStep = (sorted: readonly number[]): number | null => {
   return least;
 };
 
+interface Order {
+  sorted: readonly number[];
+  step: number | null;
+}
+
+/** An axis is laid out a few times until its labels fit; its places stay the same. */
+const orders = new WeakMap<readonly ChartPlace[], Order>();
+
+const inOrder = (places: readonly ChartPlace[]): Order => {
+  let found = orders.get(places);
+  if (!found) {
+    const sorted = places.flatMap(({ at }) => (at === null ? [] : [at])).sort((a, b) => a - b);
+    found = { sorted, step: leastStep(sorted) };
+    orders.set(places, found);
+  }
+  return found;
+};
+
 /** Places where their numbers or times say. `around`: room at both ends for what is as wide as a place. */
 export const stretchScale = (
   places: readonly ChartPlace[],
@@ -53,10 +71,8 @@ export const stretchScale = (
   saying: Saying,
   around: boolean,
 ): AlongScale => {
-  const known = places.flatMap(({ at }) => (at === null ? [] : [at]));
-  const sorted = [...known].sort((a, b) => a - b);
-  const step = leastStep(sorted);
-  const found = extentOf(known) ?? ([0, 1] as Extent);
+  const { sorted, step } = inOrder(places);
+  const found: Extent = sorted.length > 0 ? [sorted[0]!, sorted.at(-1)!] : [0, 1];
   const edge = around ? (step ?? 0) / 2 : 0;
   let [low, high] = [settings.from ?? found[0] - edge, settings.to ?? found[1] + edge];
   if (low > high) [low, high] = [high, low];

@@ -106,10 +106,12 @@ export const alternativeOf = (
         ['', ...columns.map(({ name }) => name)],
         ...panels
           .flatMap((panel) =>
-            places.map((place, p) => [
-              [panel.title, place.label].filter((part) => part !== '').join(', '),
-              ...columns.map((one) => textAt(panel, one, p)),
-            ]),
+            places
+              .slice(0, MOST_ROWS)
+              .map((place, p) => [
+                [panel.title, place.label].filter((part) => part !== '').join(', '),
+                ...columns.map((one) => textAt(panel, one, p)),
+              ]),
           )
           .slice(0, MOST_ROWS),
       ]

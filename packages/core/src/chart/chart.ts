@@ -34,7 +34,7 @@ export interface ChartCell {
   /** The same as they are shown. */
   texts: readonly string[];
   /** Colours that conditions give, by measure. */
-  colors?: readonly (string | null)[];
+  colors?: readonly (string | null)[] | undefined;
   /** Values of its rows with how often each comes, in ascending order, for what shows how they are spread. */
   spread?: readonly (readonly [value: number, times: number])[];
   link?: LinkTarget | null;

@@ -26,9 +26,10 @@ const sortKey = ({ formula, descending, blanksFirst }: LevelSort): SortKey => ({
   blanksFirst,
 });
 
+const isBlank = (value: Value): boolean => value === null || value instanceof FormulaError;
+
 /** Compares by value, blanks apart, texts in the order of a language. */
 export const orderValues = (a: Value, b: Value, key: Omit<SortKey, 'evaluate'>, texts: Intl.Collator): number => {
-  const isBlank = (value: Value): boolean => value === null || value instanceof FormulaError;
   if (isBlank(a) || isBlank(b)) {
     if (isBlank(a) && isBlank(b)) return 0;
     return isBlank(a) === key.blanksFirst ? -1 : 1;

@@ -100,18 +100,20 @@ const typeOrder = (value: Exclude<Value, null>): number =>
         ? 2
         : 3;
 
+/** Where dates, times and booleans stand among their like; null for any other value. */
+const ordinal = (value: Value): number | null =>
+  value instanceof CalendarDate
+    ? value.day * 86_400_000
+    : value instanceof Moment
+      ? value.ms
+      : typeof value === 'boolean'
+        ? Number(value)
+        : null;
+
 /** Total order of values that are not null, as the standard's comparison does: numbers before text before booleans. */
 export const compareValues = (a: Exclude<Value, null>, b: Exclude<Value, null>): number => {
   if (isNumeric(a) && isNumeric(b)) return compareNumeric(a, b);
   if (typeof a === 'string' && typeof b === 'string') return a < b ? -1 : a > b ? 1 : 0;
-  const ordinal = (v: Value): number | null =>
-    v instanceof CalendarDate
-      ? v.day * 86_400_000
-      : v instanceof Moment
-        ? v.ms
-        : typeof v === 'boolean'
-          ? Number(v)
-          : null;
   const x = ordinal(a);
   const y = ordinal(b);
   if (x !== null && y !== null && typeOrder(a) === typeOrder(b)) return x - y;

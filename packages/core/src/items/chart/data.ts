@@ -14,8 +14,9 @@ import { PALETTE } from '../../chart/colors.ts';
 import { CHART_KINDS } from '../../chart/kinds.ts';
 import { zonesOverlap } from '../../chart/zones.ts';
 import type { ItemOf, RowGroup } from '../../definition/schema.ts';
-import type { EvaluationContext } from '../../formula/functions/context.ts';
+import type { Compiled, EvaluationContext } from '../../formula/functions/context.ts';
 import { numberOf, type PreparedFigure } from '../../layout/figure.ts';
+import type { LinkTarget } from '../../page/page.ts';
 import { type Problem, problem } from '../../problems/problem.ts';
 import { CellContext, type CellTable, GroupNode, type PreparedSummary } from '../../shape/summary.ts';
 import { type FormatSettings, formatValue } from '../../text/format.ts';
@@ -46,6 +47,41 @@ export interface ChartData {
 const placeOf = (value: Value): number | null =>
   value instanceof CalendarDate ? value.day * DAY : value instanceof Moment ? value.ms : numberOf(value);
 
+/** A place that finds its label when it is asked for it: of a hundred thousand few say what they are. */
+class LazyPlace implements ChartPlace {
+  private known: string | null = null;
+
+  constructor(
+    private readonly reader: ChartReader,
+    private readonly group: ChartGroup,
+    readonly at: number | null,
+    readonly isOthers: boolean,
+  ) {}
+
+  get label(): string {
+    this.known ??= this.reader.placeLabel(this.group);
+    return this.known;
+  }
+}
+
+/** A cell that writes its values when it is asked for them. */
+class LazyCell implements ChartCell {
+  private known: string[] | null = null;
+
+  constructor(
+    private readonly reader: ChartReader,
+    private readonly found: readonly Value[],
+    readonly values: readonly (number | null)[],
+    readonly colors: readonly (string | null)[] | undefined,
+    readonly link: LinkTarget | null,
+  ) {}
+
+  get texts(): readonly string[] {
+    this.known ??= this.found.map((value, i) => this.reader.valueText(value, i));
+    return this.known;
+  }
+}
+
 /** Reads the groups of a summary as a chart. */
 export class ChartReader {
   private readonly cell: CellContext;
@@ -53,6 +89,8 @@ export class ChartReader {
   private readonly format: FormatSettings;
   private readonly collator: Intl.Collator;
   private readonly groups: ReturnType<typeof groupsOf>;
+  /** What is worked out of each cell. */
+  private readonly measured: readonly { evaluate: Compiled | null; highlights: { when: Compiled; color: string }[] }[];
 
   constructor(
     private readonly item: ChartItem,
@@ -66,6 +104,13 @@ export class ChartReader {
     this.format = { language, timeZone };
     this.collator = new Intl.Collator(language);
     this.groups = groupsOf(item);
+    this.measured = item.measures.map(({ highlights = [] }, i) => ({
+      evaluate: figure.formula(`measures/${i}`),
+      highlights: highlights.flatMap(({ color }, h) => {
+        const when = figure.formula(`measures/${i}/highlights/${h}/when`);
+        return when ? [{ when, color }] : [];
+      }),
+    }));
   }
 
   read(): ChartData {
@@ -229,11 +274,20 @@ export class ChartReader {
     return keys.findIndex((key) => key.name === this.groups[name]?.name);
   }
 
-  private place({ value, others }: ChartGroup): ChartPlace {
-    const { along } = this.groups;
-    if (!along) return { at: null, label: '' };
-    const at = others === null ? placeOf(value) : null;
-    return { at, label: this.label(value, others, along, 'along'), ...(others === null ? {} : { isOthers: true }) };
+  private place(group: ChartGroup): ChartPlace {
+    if (!this.groups.along) return { at: null, label: '' };
+    const { value, others } = group;
+    return new LazyPlace(this, group, others === null ? placeOf(value) : null, others !== null);
+  }
+
+  placeLabel({ value, others }: ChartGroup): string {
+    return this.label(value, others, this.groups.along!, 'along');
+  }
+
+  /** What a measure says of a value. */
+  valueText(value: Value, measure: number): string {
+    if (value instanceof FormulaError) return value.code;
+    return formatValue(value, this.figure.format(`measures/${measure}`), this.format);
   }
 
   private colorOf(label: string): string | null {
@@ -256,33 +310,34 @@ export class ChartReader {
   }
 
   private cellOf({ node }: ChartGroup, across: GroupNode | null): ChartCell | null {
-    const { cell, figure, item } = this;
     if (!across || !node.cells.has(across.id)) return null;
-    const link = (): ChartCell => {
-      if (!item.onPress) return { values: [], texts: [] };
-      return { values: [], texts: [], link: figure.target(item.onPress, 'onPress', cell.context) };
-    };
+    const { cell } = this;
     if (this.isSpread) {
       const spread = this.spreadOf(node, across);
       cell.at(node, across);
-      return { ...link(), spread };
+      return { values: [], texts: [], spread, link: this.linkHere() };
     }
     cell.at(node, across);
+    const found: Value[] = [];
     const values: (number | null)[] = [];
-    const texts: string[] = [];
-    const colors: (string | null)[] = [];
-    for (const [i, { highlights = [] }] of item.measures.entries()) {
-      const value = figure.formula(`measures/${i}`)?.(cell.context) ?? null;
+    let colors: (string | null)[] | undefined;
+    for (const [i, { evaluate, highlights }] of this.measured.entries()) {
+      const value = evaluate?.(cell.context) ?? null;
+      found.push(value);
       values.push(numberOf(value));
-      texts.push(
-        value instanceof FormulaError ? value.code : formatValue(value, figure.format(`measures/${i}`), this.format),
-      );
-      const holding = highlights.findLast(
-        (_, h) => figure.formula(`measures/${i}/highlights/${h}/when`)?.(cell.context) === true,
-      );
-      colors.push(holding?.color ?? null);
+      for (const { when, color } of highlights) {
+        if (when(cell.context) !== true) continue;
+        colors ??= this.measured.map(() => null);
+        colors[i] = color;
+      }
     }
-    return { ...link(), values, texts, ...(colors.some(Boolean) ? { colors } : {}) };
+    return new LazyCell(this, found, values, colors, this.linkHere());
+  }
+
+  /** Where a click on the cell leads that is current. */
+  private linkHere(): LinkTarget | null {
+    const { item, figure, cell } = this;
+    return item.onPress ? figure.target(item.onPress, 'onPress', cell.context) : null;
   }
 
   private spreadOf(node: GroupNode, across: GroupNode): [number, number][] {
