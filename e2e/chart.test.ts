@@ -163,6 +163,30 @@ describe('in the viewer', () => {
     await toTable();
     await eventually(driver, 'all huts', async () => (await rows()).includes('Alminhas'));
   });
+
+  it('the legend switches a series off and on, by keyboard too', async () => {
+    await visit('/reports/board-day');
+    const bars = (): Promise<number> =>
+      driver.executeScript<number>(
+        `return document.querySelectorAll('[data-page="1"] rect[data-item="months"][data-tip*=", 2024"]').length`,
+      );
+    await eventually(driver, 'both seasons', async () => (await bars()) > 3);
+    const entry = (isOn: boolean): Promise<unknown> =>
+      find(driver, `[data-page="1"] [role="switch"][aria-label="2024"][aria-checked="${isOn}"]`);
+    await eventually(driver, 'the last page', async () =>
+      / of /.test(await textOf(driver, '[data-testid="page-place"]')),
+    );
+    await entry(true);
+    await driver.executeScript(
+      `document.querySelector('[data-page="1"] [role="switch"][aria-label="2024"]').dispatchEvent(new MouseEvent('click', { bubbles: true }))`,
+    );
+    await entry(false);
+    expect(await bars()).toBe(0);
+    await driver.executeScript(`document.querySelector('[data-page="1"] [role="switch"][aria-label="2024"]').focus()`);
+    await driver.actions().sendKeys(Key.ENTER).perform();
+    await entry(true);
+    expect(await bars()).toBeGreaterThan(3);
+  });
 });
 
 describe('a gauge, a sparkline, a map', () => {

@@ -24,7 +24,7 @@ export {
   type ReadParameters,
   readParameters,
 } from './data/parameters.ts';
-export { hasFolds, planReport, plansOf } from './data/plan.ts';
+export { hasFolds, hasSwitches, planReport, plansOf } from './data/plan.ts';
 export { groupOrder } from './data/plan-rows.ts';
 export type { PlanContext, PlannedFormula, PlannedItem, ReportPlan } from './data/planned.ts';
 export { conjuncts, isPushable, joinConjuncts, PUSHABLE_FUNCTIONS } from './data/pushable.ts';
@@ -159,7 +159,7 @@ export { mendStep } from './recipe/steps.ts';
 export type { StoredRecipe } from './recipe/stored.ts';
 export { type OpenedRows, type RunOptions, type RunResult, runReport } from './run/run-report.ts';
 export type { Heading, PageSizeFrom, PlaceInRun, QueryProfile, RunProfile, RunState } from './run/state.ts';
-export { AS_STARTED, type FoldState, turnFold } from './shape/folds.ts';
+export { AS_STARTED, type FoldState, isSwitchKey, switchesOf, turnFold } from './shape/folds.ts';
 export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text/fonts.ts';
 export { type FormatSettings, formatValue, isLanguage } from './text/format.ts';
 export { breakLines } from './text/lines.ts';

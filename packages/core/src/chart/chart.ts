@@ -153,4 +153,6 @@ export interface Chart {
   measures: readonly ChartMeasure[];
   panels: readonly ChartPanel[];
   saying: Saying;
+  /** By which the reader switches entries of the legend off, by their names; none where nobody can. */
+  switches?: ReadonlyMap<string, { key: string; isOff: boolean }> | undefined;
 }

@@ -2,7 +2,8 @@ import type { Mark } from '../page/page.ts';
 import type { Chart } from './chart.ts';
 import { type Box, Drawing } from './drawing.ts';
 import { CHART_KINDS } from './kinds.ts';
-import { type LaidLegend, layLegend } from './legend.ts';
+import { type LaidLegend, type LegendEntry, layLegend } from './legend.ts';
+import { withoutOff } from './switches.ts';
 import { type ChartWriter, labelOf } from './writer.ts';
 
 /** Size of a chart’s title, of that of its other words. */
@@ -17,9 +18,10 @@ const isEmpty = ({ panels }: Chart): boolean =>
   );
 
 /** The marks of a chart in a box, in points; nothing of them lies outside of it. */
-export const drawChart = (chart: Chart, box: Box, writer: ChartWriter): Mark[] => {
+export const drawChart = (whole: Chart, box: Box, writer: ChartWriter): Mark[] => {
   const out = new Drawing();
-  const { settings } = chart;
+  const { settings, switches } = whole;
+  const chart = withoutOff(whole);
   const kind = CHART_KINDS[settings.type];
   let rest = box;
   const title = labelOf(settings.title);
@@ -32,7 +34,7 @@ export const drawChart = (chart: Chart, box: Box, writer: ChartWriter): Mark[] =
       rest = { ...rest, y: rest.y + height, height: rest.height - height };
     }
   }
-  if (isEmpty(chart)) {
+  if (isEmpty(whole)) {
     const words = writer.shortened(labelOf(settings.empty), rest.width);
     const middle = rest.y + rest.height / 2 + writer.capHeight / 2;
     if (writer.lineHeight <= rest.height)
@@ -40,9 +42,11 @@ export const drawChart = (chart: Chart, box: Box, writer: ChartWriter): Mark[] =
     return out.marks;
   }
   const { legend: side } = settings;
+  const entries = (): LegendEntry[] =>
+    kind.legend(whole).map((entry) => ({ ...entry, switch: switches?.get(entry.name) }));
   let legend: LaidLegend = { rest, draw: () => {} };
   if (side !== 'none')
-    legend = kind.ramp ? kind.ramp(chart, side, rest, writer) : layLegend(kind.legend(chart), side, rest, writer);
+    legend = kind.ramp ? kind.ramp(chart, side, rest, writer) : layLegend(entries(), side, rest, writer);
   if (legend.rest.width > 4 && legend.rest.height > 4) {
     kind.draw(chart, legend.rest, writer, out);
     legend.draw(out);

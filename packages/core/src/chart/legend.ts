@@ -11,6 +11,8 @@ export interface LegendEntry {
   symbol: number | null;
   /** Place of its pattern or dash; 0 without. */
   pattern: number;
+  /** By which the reader switches it off; none where it cannot be. */
+  switch?: { key: string; isOff: boolean } | undefined;
 }
 
 /** Colours in steps, with the values between them. */
@@ -27,6 +29,11 @@ export interface LaidLegend {
   draw: (out: Drawing) => void;
 }
 
+/** The colour of what is switched off. */
+const OFF = '#9aa3a0';
+
+const inset = ({ x, y, width, height }: Box): Box => ({ x: x + 0.5, y: y + 0.5, width: width - 1, height: height - 1 });
+
 const SWATCH = 8;
 /** From the swatch to its words, and from one entry to the next on a line. */
 const GAP = 4;
@@ -37,8 +44,17 @@ const APART = 8;
 const MOST_WIDTH = 0.35;
 const MOST_HEIGHT = 0.3;
 
-const swatch = (out: Drawing, { color, as, symbol, pattern }: LegendEntry, x: number, middle: number): void => {
+const swatch = (
+  out: Drawing,
+  { color, as, symbol, pattern, switch: by }: LegendEntry,
+  x: number,
+  middle: number,
+): void => {
   const box = { x, y: middle - SWATCH / 2, width: SWATCH, height: SWATCH };
+  if (by?.isOff) {
+    out.rect(inset(box), { stroke: OFF, thickness: 0.7 });
+    return;
+  }
   if (as === 'area') out.rect(box, { fill: color, hatch: pattern });
   if (as === 'line')
     out.line(x, middle, x + SWATCH, middle, {
@@ -124,8 +140,21 @@ export const layLegend = (entries: readonly LegendEntry[], side: Side, box: Box,
       for (const { entry, text, whole, x, line } of placed) {
         const middle = start.y + (line + 0.5) * lineHeight;
         if (entry) swatch(out, entry, start.x + x, middle);
-        const put = text === whole || whole === '' ? {} : { tip: whole };
+        const by = entry?.switch;
+        const put = { ...(text === whole || whole === '' ? {} : { tip: whole }), ...(by?.isOff ? { color: OFF } : {}) };
         out.words(writer, text, start.x + x + (entry ? SWATCH + GAP : 0), middle + writer.capHeight / 2, put);
+        if (by)
+          out.marks.push({
+            kind: 'fold',
+            x: start.x + x,
+            y: middle - lineHeight / 2,
+            width: SWATCH + GAP + writer.width(text),
+            height: lineHeight,
+            key: by.key,
+            isClosed: by.isOff,
+            isSwitch: true,
+            label: whole,
+          });
       }
     },
   };

@@ -57,6 +57,20 @@ export const hasFolds = (plan: ReportPlan): boolean => {
   );
 };
 
+/** Whether the legend of a chart in a report, or in one nested in it, may switch something off. */
+export const hasSwitches = (plan: ReportPlan): boolean =>
+  [...plansOf(plan)].some((one) =>
+    [...bandsOf(one)].some(({ items }) =>
+      items.some(
+        ({ item, figure }) =>
+          figure !== null &&
+          item.kind === 'chart' &&
+          item.legend !== 'none' &&
+          (item.split !== undefined || item.measures.length > 1 || item.type === 'pie' || item.type === 'ring'),
+      ),
+    ),
+  );
+
 /** Plans one report, itself perhaps nested in another. */
 const planWith = (planner: Planner): ReportPlan => {
   const { report } = planner;

@@ -35,6 +35,8 @@ export interface BandSurroundings {
   rowsOf: (level: Level) => HeldSet;
   /** The groups of an item, for the rows that are current, or why there are none. */
   cellsOf: (summary: PreparedSummary) => CellTable | FormulaError | Problem;
+  /** What of an item is switched off; none where nothing can be. */
+  switchedOf: LayingOut['switchedOf'];
 }
 
 /**
@@ -73,6 +75,7 @@ export const layBand = (
     sketch: around.sketch,
     rowsOf: around.rowsOf,
     cellsOf: around.cellsOf,
+    switchedOf: around.switchedOf,
   };
   const declared = part ? part.height : set.height === undefined ? prepared.height : set.height * POINTS;
   const height = layItems(prepared, declared, out, part);

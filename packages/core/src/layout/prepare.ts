@@ -164,6 +164,7 @@ class Preparer {
       else items.push(prepared);
     }
     const summaries = items.flatMap((item) => item.summaries ?? []);
+    const switches = items.flatMap((item) => item.switches ?? []);
     intoPanels(items);
     const { band, key, path } = planned;
     const levels = planned.items.flatMap(({ level }) => level ?? []);
@@ -179,6 +180,7 @@ class Preparer {
       flowing,
       levels,
       summaries,
+      switches,
       isReading: levels.length + summaries.length > 0,
       showIf: compiled(planned.showIf),
       breakIf: compiled(planned.breakIf),

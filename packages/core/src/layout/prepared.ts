@@ -75,6 +75,16 @@ export interface Deciding {
   withSettings: (box: Box, decided: DecidedSettings) => PreparedItem;
 }
 
+/** What the reader can switch on and off in an item, as the series of a chart. */
+export interface ItemSwitches {
+  item: string;
+  summary: PreparedSummary;
+  names: (table: CellTable, context: EvaluationContext) => readonly string[];
+}
+
+/** What of an item is switched off, by its names. */
+export type Switched = ReadonlyMap<string, { key: string; isOff: boolean }>;
+
 /** An item that stands in its band, as high as it needs to be. */
 export interface PreparedItem extends PreparedCommon {
   /** Adds its marks, with the top of its box at `top`; gives the height that it takes. Points. */
@@ -88,6 +98,8 @@ export interface PreparedItem extends PreparedCommon {
   holds?: PreparedItem[];
   /** Groups of rows that it shows; they are read before its band is laid out. */
   summaries?: readonly PreparedSummary[];
+  /** Names of what the reader can switch off in it, for the groups that are current. */
+  switches?: ItemSwitches;
 }
 
 /** What it takes to lay out an item that takes as many pages as it needs, while one report runs. */
@@ -128,6 +140,8 @@ export interface LayingOut {
   rowsOf: (level: Level) => HeldSet;
   /** The groups of an item, for the rows that are current, or why there are none. */
   cellsOf: (summary: PreparedSummary) => CellTable | FormulaError | Problem;
+  /** What of an item is switched off; none where nothing can be. */
+  switchedOf: (summary: PreparedSummary) => Switched | undefined;
 }
 
 export interface PreparedBand {
@@ -147,6 +161,8 @@ export interface PreparedBand {
   levels: Level[];
   /** Groups of rows that its items show; they are read before the band is laid out. */
   summaries: readonly PreparedSummary[];
+  /** What the reader can switch off in its items. */
+  switches: readonly ItemSwitches[];
   /** Whether any of these are to be read. */
   isReading: boolean;
   showIf: Compiled | null;

@@ -5,10 +5,10 @@ import { type EvaluationContext, NO_PAGE } from '../formula/functions/context.ts
 import { saidValue } from '../problems/phrases.ts';
 import { type Problem, problem, problemText } from '../problems/problem.ts';
 import { DrawerWalk } from '../shape/drawer-walk.ts';
-import type { FoldSign } from '../shape/folds.ts';
+import { type FoldSign, switchKeyOf } from '../shape/folds.ts';
 import { type HeldSet, NO_ROWS } from '../shape/reader.ts';
 import { ReportRows } from '../shape/report-rows.ts';
-import type { CellTable, PreparedSummary } from '../shape/summary.ts';
+import { CellTable, type PreparedSummary } from '../shape/summary.ts';
 import { FormulaError, type Value } from '../value/value.ts';
 import { type BandPart, type BandSurroundings, layBand } from './band.ts';
 import { sideBySide } from './beside.ts';
@@ -23,11 +23,13 @@ import { paperOf } from './paper.ts';
 import {
   type Filling,
   type FlowingItem,
+  type ItemSwitches,
   POINTS,
   type PreparedBand,
   type PreparedDrawer,
   type PreparedPages,
   type PreparedReport,
+  type Switched,
 } from './prepared.ts';
 import type { FlowHost, RunShared } from './run-shared.ts';
 
@@ -48,6 +50,7 @@ export class ReportRun implements BandLayer, FlowHost {
   private readonly held = new Map<Level, HeldSet>();
   /** Groups of items for the rows that are current. */
   private readonly tables = new Map<PreparedSummary, CellTable | FormulaError | Problem>();
+  private readonly switched = new Map<PreparedSummary, Switched>();
   /** What waits to be counted with the next block that lands. */
   private landings: (() => void)[] = [];
   /** The sign of the band that is laid out next. */
@@ -82,7 +85,19 @@ export class ReportRun implements BandLayer, FlowHost {
     this.context = context;
     const rowsOf = (level: Level): HeldSet => this.held.get(level) ?? NO_ROWS;
     const cellsOf = (summary: PreparedSummary) => this.tables.get(summary) ?? NO_CELLS;
-    this.around = { totals, book, work, limits, show, sketch, tell: (found) => this.told(found), rowsOf, cellsOf };
+    const switchedOf = (summary: PreparedSummary) => this.switched.get(summary);
+    this.around = {
+      totals,
+      book,
+      work,
+      limits,
+      show,
+      sketch,
+      tell: (found) => this.told(found),
+      rowsOf,
+      cellsOf,
+      switchedOf,
+    };
     const { waited } = shared;
     shared.waited = () => waited() + this.rows.reader.waited;
   }
@@ -287,6 +302,19 @@ export class ReportRun implements BandLayer, FlowHost {
   async ready(band: PreparedBand): Promise<void> {
     for (const level of band.levels) this.held.set(level, await this.rows.ofItem(level));
     for (const summary of band.summaries) this.tables.set(summary, await this.rows.cellsOf(summary));
+    for (const one of band.switches) this.switch(one);
+  }
+
+  /** Decides what of an item is switched off: here, since a band that nobody will see is not laid out. */
+  private switch({ item, summary, names }: ItemSwitches): void {
+    const table = this.tables.get(summary);
+    if (!(table instanceof CellTable)) return;
+    const own = this.rows.foldKey(item);
+    const switched = names(table, this.context).map((name) => {
+      const { key, isClosed } = this.shared.folds.switched(switchKeyOf([own, name]));
+      return [name, { key, isOff: isClosed }] as const;
+    });
+    this.switched.set(summary, new Map(switched));
   }
 
   private filling(item: FlowingItem): Filling {

@@ -27,6 +27,16 @@ export const foldKeyOf = (parts: readonly string[]): string => {
   return key.length <= LONGEST_KEY ? key : `${key.slice(0, LONGEST_KEY)}#${hashOf(key)}`;
 };
 
+/** Begins the key of what is switched on and off by itself, as a series of a chart: it is on at first, whatever is opened or closed. */
+const SWITCH = '=';
+
+export const switchKeyOf = (parts: readonly string[]): string => SWITCH + foldKeyOf(parts);
+
+export const isSwitchKey = (key: string): boolean => key.startsWith(SWITCH);
+
+/** What of a state is switched off, where everything else is opened or closed at once. */
+export const switchesOf = ({ turned }: FoldState): string[] => turned.filter(isSwitchKey);
+
 /** Something that the reader opens and closes, as it is now. */
 export interface FoldSign {
   /** Names it by the rows that it stands for, so that it is found again where they are. */
@@ -68,6 +78,15 @@ export class Folds {
     this.turned = new Set(state.turned);
   }
 
+  /** Whether something is switched off, by its key. */
+  switched(key: string): FoldSign {
+    const known = this.log?.next();
+    if (known) return known;
+    const sign = { key, isClosed: this.turned.has(key) };
+    this.log?.decided(sign, false);
+    return sign;
+  }
+
   /** `context`: with the rows current that its condition reads. */
   sign(fold: PreparedFold, keyOf: () => string, context: EvaluationContext): FoldSign {
     const known = this.log?.next();
@@ -81,6 +100,7 @@ export class Folds {
 }
 
 const isClosedIn = ({ base }: FoldState, turned: ReadonlySet<string>, key: string, startsClosed: boolean): boolean => {
+  if (isSwitchKey(key)) return turned.has(key);
   const isClosed = base === 'start' ? startsClosed : base === 'closed';
   return turned.has(key) ? !isClosed : isClosed;
 };

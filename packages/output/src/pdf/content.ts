@@ -151,7 +151,7 @@ const PAINTERS: { readonly [K in MarkKind]: (mark: MarkOf<K>, pen: Pen) => void 
   outline: unseen,
   // On paper nothing can be opened: what is closed says that there is more.
   fold: (mark, pen) => {
-    if (!mark.isClosed) return;
+    if (!mark.isClosed || mark.isSwitch) return;
     pen.text(false);
     const corners = foldLine(mark).map(
       ([x, y]) => `${n(mark.x + x * mark.width)} ${n(pen.height - mark.y - y * mark.height)}`,

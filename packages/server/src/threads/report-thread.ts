@@ -1,5 +1,6 @@
 import {
   hasFolds,
+  hasSwitches,
   type LayoutTrace,
   type Level,
   levelKeys,
@@ -127,6 +128,9 @@ const open = async ({ job, plan, models, host, connections, signal }: Work): Pro
 /** Rows as they are laid out: those that were kept may be decoded already. */
 type RowsOfRun = Omit<OpenRows, 'source'> & { source: RowSource };
 
+/** Whether readers can open and close, or switch off, something in a report. */
+const canTurn = (plan: ReportPlan): boolean => hasFolds(plan) || hasSwitches(plan);
+
 /** The rows of a run; kept where something can be closed, so that it can be laid out anew. */
 class RunRows {
   private keeps: boolean;
@@ -139,7 +143,7 @@ class RunRows {
     /** Those of the run before. */
     private readonly before: KeptRows | null,
   ) {
-    this.keeps = hasFolds(work.plan);
+    this.keeps = canTurn(work.plan);
   }
 
   /** Called for each time that the report is laid out. */
@@ -160,7 +164,7 @@ class RunRows {
 const run = async (work: Work, task: Extract<ReportTask, { kind: 'run' }>): Promise<RunResult> => {
   const { plan, host } = work;
   const rows = new RunRows(work, task.again?.rows ?? null);
-  if (!hasFolds(plan)) return layOut(work, task, rows, undefined);
+  if (!canTurn(plan)) return layOut(work, task, rows, undefined);
   const data = task.again?.rows ? await host.traceBefore() : null;
   const before = data && (JSON.parse(Buffer.from(data).toString()) as LayoutTrace);
   try {

@@ -1,4 +1,4 @@
-import { type FoldState, turnFold } from '@gaveta/core/internal';
+import { type FoldState, isSwitchKey, switchesOf, turnFold } from '@gaveta/core/internal';
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { api, type RunState } from '../api/client.ts';
@@ -6,9 +6,10 @@ import { blocksAround } from './page-blocks.ts';
 import type { PagePictures } from './pictures.ts';
 import type { Landing, Looking } from './reading-place.ts';
 
-export const ALL_OPEN: FoldState = { base: 'open', turned: [] };
+/** Everything open; what is switched off in charts stays so. */
+const openedFrom = (folds: FoldState): FoldState => ({ base: 'open', turned: switchesOf(folds) });
 
-export const isAllOpen = ({ folds }: RunState): boolean => folds.base === 'open' && folds.turned.length === 0;
+export const isAllOpen = ({ folds }: RunState): boolean => folds.base === 'open' && folds.turned.every(isSwitchKey);
 
 /** Whether the run is as far as it gets. */
 const hasEnded = ({ status }: RunState): boolean => status !== 'running' && status !== 'waiting';
@@ -16,7 +17,7 @@ const hasEnded = ({ status }: RunState): boolean => status !== 'running' && stat
 /** The run with everything open, laid out to its end: itself where it is so. Throws when it cannot be. */
 export const allOpen = async (run: RunState): Promise<RunState> => {
   if (!run.isFoldable || isAllOpen(run)) return run;
-  let state: RunState = await api.fold(run.id, ALL_OPEN);
+  let state: RunState = await api.fold(run.id, openedFrom(run.folds));
   const told = (next: RunState): void => {
     state = next;
   };
@@ -126,7 +127,7 @@ export const useFolds = (run: RunState | null, pictures: PagePictures): FoldedRu
   );
   const turn = useCallback((key: string, looking: Looking) => ask((now) => turnFold(now, key), looking), [ask]);
   const all = useCallback(
-    (base: FoldState['base'], looking: Looking) => ask(() => ({ base, turned: [] }), looking),
+    (base: FoldState['base'], looking: Looking) => ask((folds) => ({ base, turned: switchesOf(folds) }), looking),
     [ask],
   );
   return { state, landing: own?.landing ?? null, error, turn, all };

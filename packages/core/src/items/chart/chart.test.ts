@@ -1,8 +1,10 @@
 import { describe, expect, it } from 'vitest';
+import { hasSwitches } from '../../data/plan.ts';
 import { applyEdit } from '../../edit/edit.ts';
 import { mendFor } from '../../edit/mends.ts';
 import { band, definition, lay, plan } from '../../layout/huts.test-support.ts';
-import type { FigureMark, Mark, Page } from '../../page/page.ts';
+import type { FigureMark, FoldMark, Mark, Page } from '../../page/page.ts';
+import { AS_STARTED, type FoldState, turnFold } from '../../shape/folds.ts';
 import { spreadFormula } from './plan.ts';
 
 const STAYS = [
@@ -255,5 +257,37 @@ describe('a chart', () => {
   it('says so when there are no rows', async () => {
     const { text } = await laid(chart({ along: GUEST, empty: 'Nobody came.' }), {}, []);
     expect(text.some((mark) => mark.kind === 'text' && mark.text === 'Nobody came.')).toBe(true);
+  });
+
+  it('leaves out the series that its reader switched off, and stacks the others without it', async () => {
+    const item = chart({ along: { ...MONTH, gaps: false }, split: { ...GUEST, first: 2 }, stack: 'stacked' });
+    const stay = STAYS.filter(({ guest }) => guest !== null && guest !== 'Zita');
+    const runWith = async (folds: FoldState) => {
+      const { pages, result } = await lay(report(item), { stay } as never, {}, { folds });
+      expect(result.problems).toEqual([]);
+      const marks = pages.flatMap((page) => page.marks);
+      return { switches: marks.filter((mark): mark is FoldMark => mark.kind === 'fold'), tips: tipsOf(pages) };
+    };
+    const first = await runWith(AS_STARTED);
+    expect(first.switches.map(({ label, isClosed }) => [label, isClosed])).toEqual([
+      ['Bento', false],
+      ['Rosa', false],
+    ]);
+    expect(first.tips).toEqual(['Jan, Bento: 5', 'Jan, Rosa: 2', 'Apr, Rosa: 5']);
+    const [bento] = first.switches;
+    const off = turnFold(AS_STARTED, bento!.key);
+    const second = await runWith(off);
+    expect(second.switches.map(({ label, isClosed }) => [label, isClosed])).toEqual([
+      ['Bento', true],
+      ['Rosa', false],
+    ]);
+    expect(second.tips).toEqual(['Jan, Rosa: 2', 'Apr, Rosa: 5']);
+    // Everything opened or closed leaves what is switched off as it is.
+    expect((await runWith({ base: 'closed', turned: off.turned })).tips).toEqual(second.tips);
+    expect((await runWith({ base: 'closed', turned: [] })).tips).toEqual(first.tips);
+    const pie = chart({ type: 'pie', along: GUEST });
+    expect(hasSwitches(plan(report(pie)))).toBe(true);
+    expect(hasSwitches(plan(report(chart({ along: GUEST }))))).toBe(false);
+    expect(hasSwitches(plan(report({ ...pie, legend: 'none' })))).toBe(false);
   });
 });

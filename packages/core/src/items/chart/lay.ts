@@ -1,6 +1,8 @@
 import { alternativeOf } from '../../chart/alternative.ts';
 import { drawChart } from '../../chart/draw.ts';
 import { sketchesOf } from '../../chart/sketches.ts';
+import { switchable } from '../../chart/switches.ts';
+import type { EvaluationContext } from '../../formula/functions/context.ts';
 import { chartWriters, PreparedFigure } from '../../layout/figure.ts';
 import { layFigure } from '../../layout/figure-box.ts';
 import { type PrepareItem, plainItem } from '../../layout/preparing.ts';
@@ -19,20 +21,24 @@ export const prepareChart: PrepareItem<'chart'> = ({ item, figure: planned }, co
   const writerOf = chartWriters(book);
   /** What was read of a table: one that stands on several pages is the same on each. */
   const read = new WeakMap<CellTable, ChartData>();
+  const readOf = (table: CellTable, context: EvaluationContext): ChartData => {
+    let data = read.get(table);
+    if (!data) {
+      data = new ChartReader(item, figure, summary, table, context).read();
+      read.set(table, data);
+    }
+    return data;
+  };
   return {
     ...plainItem(common, {
       item,
       shapes: {},
       lay: (own, box, out) => {
         layFigure(summary, { id: own.id, box, look: own.look ?? {}, out }, (table, inner, look) => {
-          let data = read.get(table);
-          if (!data) {
-            data = new ChartReader(item, figure, summary, table, out.context).read();
-            read.set(table, data);
-          }
+          const data = readOf(table, out.context);
           for (const found of data.problems) out.tell(found);
-          const { chart } = data;
-          if ('code' in chart) return { notice: problemText(chart) };
+          if ('code' in data.chart) return { notice: problemText(data.chart) };
+          const chart = { ...data.chart, switches: out.switchedOf(summary) };
           // The same numbers as other kinds would draw them, for who chooses one.
           out.sketch?.(own.id, () => sketchesOf(chart, writerOf(look)) as Record<string, string>);
           return { ...alternativeOf(chart, report.language), marks: drawChart(chart, inner, writerOf(look)) };
@@ -40,5 +46,13 @@ export const prepareChart: PrepareItem<'chart'> = ({ item, figure: planned }, co
       },
     }),
     summaries: figure.summaries,
+    switches: {
+      item: item.id,
+      summary,
+      names: (table, context) => {
+        const { chart } = readOf(table, context);
+        return 'code' in chart ? [] : switchable(chart);
+      },
+    },
   };
 };

@@ -1,5 +1,5 @@
 import { extentOf, type Made, type MarkRoom, never, uncut } from './mark.ts';
-import { escapeText, n } from './svg-text.ts';
+import { escapeText, n, rectangle } from './svg-text.ts';
 
 /** The sign by which the reader opens and closes what follows; its place is that of a square. */
 export interface FoldMark extends Made {
@@ -11,6 +11,8 @@ export interface FoldMark extends Made {
   /** Names what it opens and closes, by the rows behind it. */
   key: string;
   isClosed: boolean;
+  /** Switches something on and off, and is not seen itself: the words that it lies over are. */
+  isSwitch?: true;
   /** The words of the heading that it stands at. */
   label: string;
 }
@@ -40,6 +42,8 @@ export const foldRoom: MarkRoom<FoldMark> = {
   cut: uncut,
   svg: (mark) => {
     const { x, y, width, height, key, isClosed, label } = mark;
+    if (mark.isSwitch)
+      return `<g role="switch" tabindex="0" style="cursor:pointer" data-fold="${escapeText(key)}" aria-checked="${!isClosed}" aria-label="${escapeText(label)}"><rect ${rectangle(mark)} rx="2" fill="#fff" fill-opacity="0"/></g>`;
     const line = foldLine(mark).map(([dx, dy]) => `${n(x + dx * width)} ${n(y + dy * height)}`);
     const room = `x="${n(x - AROUND)}" y="${n(y - AROUND)}" width="${n(width + 2 * AROUND)}" height="${n(height + 2 * AROUND)}"`;
     return `<g role="button" tabindex="0" style="cursor:pointer" data-fold="${escapeText(key)}" aria-expanded="${!isClosed}" aria-label="${escapeText(label)}"><rect ${room} rx="2" fill="#fff" fill-opacity="0"/><path d="M${line.join('L')}" fill="none" stroke="${FOLD_COLOR}" stroke-width="1.3" stroke-linecap="round" stroke-linejoin="round"/></g>`;
