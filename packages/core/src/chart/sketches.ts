@@ -18,11 +18,12 @@ export const sketchesOf = (chart: Chart, writer: ChartWriter): Partial<Record<Ch
   for (const type of CHART_TYPES) {
     const { roles, isSpread: spread = false, takes } = CHART_KINDS[type];
     if (spread !== isSpread || measures.length < roles.length) continue;
+    const isRound = type === 'pie' || type === 'ring';
     const hidden = { title: '', hidden: true, grid: false };
     const drawn: Chart = {
       ...chart,
-      // A chart of one split alone shows the first.
-      splits: takes.split ? splits : splits.slice(0, 1),
+      // A chart of one split alone shows the first, and so do pies: two of them are too small to be seen.
+      splits: takes.split && !isRound ? splits : splits.slice(0, 1),
       panels: panels.slice(0, 1).map((panel) => ({ ...panel, title: '' })),
       settings: {
         ...settings,

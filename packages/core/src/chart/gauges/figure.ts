@@ -25,7 +25,8 @@ export const figureGauge: DrawGauge = (gauge, box, writer, out) => {
     true,
   );
   const large = writer.sized(Math.max(LEAST_SIZE, size));
-  const text = large.shortened(gauge.text, Math.max(1, box.width - unitRoom), true);
+  // It was made as large as fits: half a point is what sizes lose to rounding.
+  const text = large.shortened(gauge.text, Math.max(1, box.width - unitRoom) + 0.5, true);
   if (title !== '') {
     const words = writer.shortened(title, box.width);
     out.words(writer, words, box.x, box.y + writer.size, { color: QUIET, ...(words === title ? {} : { tip: title }) });

@@ -40,10 +40,10 @@ export const foldRoom: MarkRoom<FoldMark> = {
   extent: extentOf,
   mayBeCut: never,
   cut: uncut,
-  svg: (mark) => {
+  svg: (mark, made) => {
     const { x, y, width, height, key, isClosed, label } = mark;
     if (mark.isSwitch)
-      return `<g role="switch" tabindex="0" style="cursor:pointer" data-fold="${escapeText(key)}" aria-checked="${!isClosed}" aria-label="${escapeText(label)}"><rect ${rectangle(mark)} rx="2" fill="#fff" fill-opacity="0"/></g>`;
+      return `<g role="switch" tabindex="0" style="cursor:pointer" data-fold="${escapeText(key)}" aria-checked="${!isClosed}" aria-label="${escapeText(label)}"><rect ${rectangle(mark)} rx="2" fill="#fff" fill-opacity="0"${made}/></g>`;
     const line = foldLine(mark).map(([dx, dy]) => `${n(x + dx * width)} ${n(y + dy * height)}`);
     const room = `x="${n(x - AROUND)}" y="${n(y - AROUND)}" width="${n(width + 2 * AROUND)}" height="${n(height + 2 * AROUND)}"`;
     return `<g role="button" tabindex="0" style="cursor:pointer" data-fold="${escapeText(key)}" aria-expanded="${!isClosed}" aria-label="${escapeText(label)}"><rect ${room} rx="2" fill="#fff" fill-opacity="0"/><path d="M${line.join('L')}" fill="none" stroke="${FOLD_COLOR}" stroke-width="1.3" stroke-linecap="round" stroke-linejoin="round"/></g>`;

@@ -26,7 +26,7 @@ const Part = ({ item, part, isQuiet }: { item: ChartItem; part: ChartPart; isQui
       data-of-item={item.id}
       data-part={part.part}
       data-part-words={partWords(t, part)}
-      className={`flex min-h-[19px] min-w-[26px] max-w-full flex-wrap items-center gap-0.5 rounded-sm p-0.5 ${isOver ? 'bg-pine-soft outline-2 -outline-offset-2 outline-pine' : ''}`}
+      className={`flex min-h-[19px] min-w-[26px] items-center gap-0.5 rounded-sm p-0.5 ${isOver ? 'bg-pine-soft outline-2 -outline-offset-2 outline-pine' : ''}`}
     >
       {tags.map(({ measure, words }) => (
         <Tag
@@ -50,10 +50,10 @@ const Part = ({ item, part, isQuiet }: { item: ChartItem; part: ChartPart; isQui
 
 /** On the edges, so that as little as possible of the drawing is covered. */
 const SIDES = {
-  top: 'absolute -top-2.5 left-1.5 right-[34%] flex flex-wrap items-start',
-  bottom: 'absolute -bottom-2.5 left-[18%] right-[34%] flex flex-wrap items-end',
-  right: 'absolute top-[22px] -right-1 bottom-2 w-[30%] flex flex-col items-end justify-center',
-  corner: 'absolute -top-2.5 right-1.5 w-[32%] flex justify-end',
+  top: 'absolute -top-2.5 left-1.5 flex w-max items-start',
+  bottom: 'absolute -bottom-2.5 left-[18%] flex w-max items-end',
+  right: 'absolute top-[22px] -right-1 bottom-2 flex w-max flex-col items-end justify-center',
+  corner: 'absolute -top-2.5 right-1.5 flex w-max justify-end',
 } as const;
 
 /** On the board: the chart as the live page draws it, with its parts at their places. */

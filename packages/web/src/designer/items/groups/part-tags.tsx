@@ -29,7 +29,7 @@ export const PartTags = ({ item, parts, isFilled }: Props) => {
   const isQuiet = isFilled && over === undefined;
   return (
     <div
-      className={`absolute -top-2.5 left-0.5 flex w-max max-w-[60mm] flex-wrap gap-0.5 ${isQuiet ? 'opacity-0 group-hover:opacity-100 group-aria-pressed:opacity-100 focus-within:opacity-100' : ''}`}
+      className={`absolute -top-2.5 left-0.5 flex w-max gap-0.5 ${isQuiet ? 'opacity-0 group-hover:opacity-100 group-aria-pressed:opacity-100 focus-within:opacity-100' : ''}`}
     >
       {parts.map(({ part, words, prompt, says, isCounted, choices }) => (
         <div
@@ -37,7 +37,8 @@ export const PartTags = ({ item, parts, isFilled }: Props) => {
           data-of-item={item}
           data-part={part}
           data-part-words={words}
-          className={`rounded-full ${over === part ? 'outline-2 outline-pine' : ''}`}
+          // One that is empty asks for a field once there is nothing else to see, or a field comes near.
+          className={`max-w-[170px] rounded-full ${over === part ? 'outline-2 outline-pine' : ''} ${says === null && isQuiet ? 'hidden' : ''}`}
         >
           {says === null ? (
             <span className="block rounded-full border border-dashed border-rule bg-paper/90 px-1.5 text-[10.5px] leading-[15px] whitespace-nowrap text-ink-3">
