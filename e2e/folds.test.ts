@@ -32,7 +32,7 @@ const runOf = async (address: string): Promise<void> => {
 const isDone = (): Promise<boolean> =>
   eventually(driver, 'the end of the run', async () => / of \d/.test(await place()));
 
-const SIGN = (label: string, within = '[data-page]') => `${within} [data-fold][aria-label^="${label}"]`;
+const SIGN = (label: string, within = '[data-page]') => `${within} [data-fold][role="button"][aria-label^="${label}"]`;
 const isOpen = (label: string, open: boolean, within?: string): Promise<boolean> =>
   eventually(
     driver,

@@ -23,13 +23,13 @@ interface Props {
   isFilled: boolean;
 }
 
-/** The parts of a small item along its upper edge. */
+/** The parts of a small item on its upper edge, and above it as far as they need room. */
 export const PartTags = ({ item, parts, isFilled }: Props) => {
   const over = useGesture((s) => (s.over?.item === item ? s.over.part : undefined));
   const isQuiet = isFilled && over === undefined;
   return (
     <div
-      className={`absolute -top-2.5 left-0.5 flex w-max gap-0.5 ${isQuiet ? 'opacity-0 group-hover:opacity-100 group-aria-pressed:opacity-100 focus-within:opacity-100' : ''}`}
+      className={`absolute bottom-[calc(100%-10px)] left-0.5 flex w-full min-w-[210px] flex-wrap-reverse gap-0.5 ${isQuiet ? 'opacity-0 group-hover:opacity-100 group-aria-pressed:opacity-100 focus-within:opacity-100' : ''}`}
     >
       {parts.map(({ part, words, prompt, says, isCounted, choices }) => (
         <div
@@ -38,10 +38,10 @@ export const PartTags = ({ item, parts, isFilled }: Props) => {
           data-part={part}
           data-part-words={words}
           // One that is empty asks for a field once there is nothing else to see, or a field comes near.
-          className={`max-w-[170px] rounded-full ${over === part ? 'outline-2 outline-pine' : ''} ${says === null && isQuiet ? 'hidden' : ''}`}
+          className={`max-w-[200px] rounded-full ${over === part ? 'outline-2 outline-pine' : ''} ${says === null && isQuiet ? 'hidden' : ''}`}
         >
           {says === null ? (
-            <span className="block rounded-full border border-dashed border-rule bg-paper/90 px-1.5 text-[10.5px] leading-[15px] whitespace-nowrap text-ink-3">
+            <span className="block max-w-full truncate rounded-full border border-dashed border-rule bg-paper/90 px-1.5 text-[10.5px] leading-[15px] text-ink-3">
               {prompt}
             </span>
           ) : (
