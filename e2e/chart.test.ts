@@ -1,32 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { By, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
+import { By, eventually, find, Key, press, settled, textOf } from './browser.ts';
+import { drop, openGroup, tags } from './parts.ts';
 import { add, driver, liveHas, openNew, useSession, visit } from './session.ts';
 
 useSession();
 
 const BLANK = { gaveta: 2, name: 'Nights', model: 'cumeeira', body: [], header: { height: 90, items: [] } };
-
-const drop = async (field: string, part: string): Promise<void> => {
-  await settled(driver);
-  const from = await find(driver, `[data-field="${field}"]`);
-  await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', from);
-  const to = await middleOf(await find(driver, `[data-part="${part}"]`));
-  const actions = driver.actions().move({ origin: from }).press();
-  await actions
-    .move({ x: to.x - 20, y: to.y })
-    .move(to)
-    .release()
-    .perform();
-};
-
-const openGroup = async (label: string): Promise<void> => {
-  const path = `//section[@aria-label="Data"]//button[@aria-expanded][starts-with(normalize-space(), "${label}")]`;
-  const group = await driver.findElement(By.xpath(path));
-  if ((await group.getAttribute('aria-expanded')) === 'false') await group.click();
-};
-
-const tags = (): Promise<string[]> =>
-  driver.executeScript<string[]>(`return [...document.querySelectorAll('[data-tag]')].map((tag) => tag.textContent)`);
 
 /** The sentence that says the first figure of the live page. */
 const said = (): Promise<string> =>

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { By, button, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
+import { By, button, eventually, find, Key, press, settled, textOf } from './browser.ts';
+import { drop, hang, openGroup, tags } from './parts.ts';
 import { add, choose, driver, HUTS, liveHas, liveText, openNew, select, useSession, visit } from './session.ts';
 
 useSession();
@@ -11,34 +12,6 @@ const stays = (more: object) => {
   const item = { kind: 'crosstab', id: 'x', x: 0, y: 0, width: 170, height: 30, rows: { entity: 'stay' }, ...more };
   return { ...BLANK, header: { height: 45, items: [item] } };
 };
-
-/** Lets a field hang over a part of the crosstab. */
-const hang = async (field: string, part: string) => {
-  await settled(driver);
-  const from = await find(driver, `[data-field="${field}"]`);
-  await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', from);
-  const to = await middleOf(await find(driver, `[data-part="${part}"]`));
-  return driver
-    .actions()
-    .move({ origin: from })
-    .press()
-    .move({ x: to.x - 20, y: to.y })
-    .move(to);
-};
-
-const drop = async (field: string, part: string): Promise<void> => {
-  await (await hang(field, part)).release().perform();
-  await find(driver, `[data-tag^="${part}-"]`);
-};
-
-const openGroup = async (label: string): Promise<void> => {
-  const path = `//section[@aria-label="Data"]//button[@aria-expanded][starts-with(normalize-space(), "${label}")]`;
-  const group = await driver.findElement(By.xpath(path));
-  if ((await group.getAttribute('aria-expanded')) === 'false') await group.click();
-};
-
-const tags = (): Promise<string[]> =>
-  driver.executeScript<string[]>(`return [...document.querySelectorAll('[data-tag]')].map((tag) => tag.textContent)`);
 
 describe('a crosstab', () => {
   it('is built from nothing by dropping fields on its parts, and each drop is undone', async () => {

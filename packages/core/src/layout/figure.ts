@@ -1,3 +1,4 @@
+import type { Saying } from '../chart/chart.ts';
 import { ChartWriter } from '../chart/writer.ts';
 import type { FigureLink } from '../data/figure-planning.ts';
 import type { PlannedFigure } from '../data/planned.ts';
@@ -7,6 +8,8 @@ import type { Compiled, EvaluationContext } from '../formula/functions/context.t
 import type { LinkTarget } from '../page/page.ts';
 import { type PreparedSummary, prepareSummary } from '../shape/summary.ts';
 import type { FontBook } from '../text/fonts.ts';
+import { type FormatSettings, formatValue } from '../text/format.ts';
+import { CalendarDate, DAY, Moment } from '../value/date.ts';
 import { isNumeric, toNumber } from '../value/number.ts';
 import { encodeValue, type Value, type WireValue } from '../value/value.ts';
 import { DEFAULT_LOOK } from './default-look.ts';
@@ -59,6 +62,14 @@ export const numberOf = (value: Value): number | null => {
   const number = toNumber(value);
   return Number.isFinite(number) ? number : null;
 };
+
+/** Shows numbers and times as a report’s language has them. `isDays`: times are whole days of the calendar. */
+export const sayingOf = (format: FormatSettings, isDays: boolean): Saying => ({
+  number: (value, code) => formatValue(value, code, format),
+  time: (ms, code) =>
+    formatValue(isDays ? CalendarDate.at(Math.floor(ms / DAY)) : Moment.at(Math.round(ms)), code, format),
+  wallClock: (ms) => (isDays ? ms : new Moment(Math.round(ms)).wallClock(format.timeZone)),
+});
 
 /** Type size of words in pictures of numbers, in points. */
 const SIZE = 8;

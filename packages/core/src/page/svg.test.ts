@@ -93,3 +93,43 @@ it('makes links that open apart, or that the page around follows, and no other',
     null,
   ]);
 });
+
+it('draws paths, says what is pointed at, and follows a press on a shape', () => {
+  const svg = svgOf(
+    page({
+      kind: 'path',
+      x: 10,
+      y: 20,
+      width: 30,
+      height: 30,
+      path: 'M0 0L30 0C30 10 20 30 0 30Z',
+      fill: '#1f5c4d',
+      as: 'drawing',
+      tip: 'July: "1,215"',
+      to: { set: { region: '"><script>' } },
+    }),
+  );
+  expect(svg).toContain('<path transform="translate(10 20)" d="M0 0L30 0C30 10 20 30 0 30Z" fill="#1f5c4d"');
+  expect(svg).toContain('data-tip="July: &quot;1,215&quot;" aria-hidden="true"');
+  expect(svg).toMatch(/<a href="#" data-link="[^"]*"><path /);
+  expect(svg).not.toContain('<script');
+});
+
+it('says a figure in a sentence, with its numbers as a table, and nothing of its drawing', () => {
+  const figure: Mark = {
+    kind: 'figure',
+    x: 1,
+    y: 2,
+    width: 30,
+    height: 40,
+    alternative: 'Nights <by> month',
+    table: [
+      ['', 'Nights'],
+      ['July', '</td><script>'],
+    ],
+  };
+  const svg = svgOf(page(figure, text('July', { as: 'drawing' })));
+  expect(svg).toContain('role="img" aria-label="Nights &lt;by&gt; month"');
+  expect(svg).toContain('<th>July</th><td>&lt;/td&gt;&lt;script&gt;</td>');
+  expect(svg).toMatch(/aria-hidden="true" pointer-events="none">July</);
+});

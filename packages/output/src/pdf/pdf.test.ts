@@ -196,3 +196,16 @@ it('draws turned, see-through and dashed marks, and goes on as before after them
   expect(box[3]!).toBeLessThan(63);
   expect(words).toContain('>after</word>');
 });
+
+it('draws the paths of charts, filled and stroked, from the lower left corner of the page', async () => {
+  const path = 'M0 0L30 0C30 10 20 30 0 30Z';
+  const area: Mark = { kind: 'path', x: 10, y: 20, width: 30, height: 30, path, fill: '#ff0000' };
+  const line: Mark = { ...area, fill: undefined, stroke: '#0000ff', thickness: 2, dash: [4, 2] };
+  const file = await write('paths', [page(1, [area, line])]);
+  // How it writes SVG differs from version to version, spaces above all.
+  const drawn = execFileSync('pdftocairo', ['-svg', '-f', '1', '-l', '1', file, '-']).toString().replaceAll(' ', '');
+  expect(drawn).toContain('rgb(100%,0%,0%)');
+  expect(drawn).toContain('rgb(0%,0%,100%)');
+  // The page is 200 points high.
+  expect(drawn).toContain('M10180L40180C401703015010150Z');
+});

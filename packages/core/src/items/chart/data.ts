@@ -5,17 +5,12 @@ import type {
   ChartMeasure,
   ChartPanel,
   ChartPlace,
-  ChartSettings,
   ChartSplit,
-  Saying,
-  ScaleSettings,
 } from '../../chart/chart.ts';
-import { PALETTE } from '../../chart/colors.ts';
 import { CHART_KINDS } from '../../chart/kinds.ts';
-import { zonesOverlap } from '../../chart/zones.ts';
 import type { ItemOf, RowGroup } from '../../definition/schema.ts';
 import type { Compiled, EvaluationContext } from '../../formula/functions/context.ts';
-import { numberOf, type PreparedFigure } from '../../layout/figure.ts';
+import { numberOf, type PreparedFigure, sayingOf } from '../../layout/figure.ts';
 import type { LinkTarget } from '../../page/page.ts';
 import { type Problem, problem } from '../../problems/problem.ts';
 import { CellContext, type CellTable, GroupNode, type PreparedSummary } from '../../shape/summary.ts';
@@ -24,7 +19,8 @@ import { blankWord } from '../../text/report-words.ts';
 import { CalendarDate, DAY, Moment } from '../../value/date.ts';
 import { type DataType, FormulaError, identityOf, type Value } from '../../value/value.ts';
 import { type ChartGroup, chartGroups } from './groups.ts';
-import { groupsOf } from './plan.ts';
+import { groupsOf, SPREAD_KEY } from './plan.ts';
+import { chartSettings, unexpectedIn } from './settings.ts';
 
 type ChartItem = ItemOf<'chart'>;
 
@@ -34,8 +30,6 @@ export const MOST_PLACES = 5_000;
 const MANY_SLICES = 60;
 const MOST_SERIES = 100;
 const MOST_PANELS = 100;
-
-const QUIET = '#6b7672';
 
 /** A chart, or the reason why it cannot be drawn, with what is to be told of it. */
 export interface ChartData {
@@ -114,7 +108,7 @@ export class ChartReader {
   }
 
   read(): ChartData {
-    const { item, problems } = this;
+    const { item, problems, figure, table, cell } = this;
     const places = this.places();
     const tooMany = this.tooManyPlaces(places.length);
     if (tooMany) return { chart: tooMany, problems };
@@ -128,10 +122,13 @@ export class ChartReader {
         const found = problem(code, { item: item.id }, { count, limit });
         return { chart: found, problems: [found] };
       }
-    const settings = this.settings();
+    const kind = this.alongKind();
+    // Lines, zones and scales stand over all rows of the chart.
+    cell.at(table.down, table.across);
+    const settings = chartSettings(item, kind, (path) => figure.number(path, cell.context));
     const chart: Chart = {
       settings,
-      saying: this.saying(settings.along.kind),
+      saying: sayingOf(this.format, kind === 'days'),
       places: places.map((place) => this.place(place)),
       splits: splits.map(({ value, others }): ChartSplit => {
         const label = this.groups.split ? this.label(value, others, this.groups.split, 'split') : '';
@@ -145,8 +142,7 @@ export class ChartReader {
         }),
       ),
     };
-    this.lookAt(chart);
-    return { chart, problems };
+    return { chart, problems: [...problems, ...unexpectedIn(item, chart)] };
   }
 
   private get isSpread(): boolean {
@@ -174,7 +170,8 @@ export class ChartReader {
     if (this.alongKind() !== 'categories') return null;
     const isRound = item.type === 'pie' || item.type === 'ring';
     const many = isRound ? MANY_SLICES : MANY_PLACES;
-    if (count <= many || (!isRound && (item.type === 'scatter' || item.type === 'bubble'))) return null;
+    // Dots do not stand beside one another.
+    if (count <= many || item.type === 'scatter' || item.type === 'bubble') return null;
     const isTooMany = count > MOST_PLACES;
     const found = problem(
       'too-many-places',
@@ -304,7 +301,7 @@ export class ChartReader {
       isSecond: second ?? false,
       color: color ?? null,
       format: this.isSpread
-        ? (this.summary.summary.keys.find(({ name }) => name === '_value')?.format ?? '')
+        ? (this.summary.summary.keys.find(({ name }) => name === SPREAD_KEY)?.format ?? '')
         : figure.format(`measures/${i}`),
     }));
   }
@@ -364,88 +361,5 @@ export class ChartReader {
       datetime: 'time',
     };
     return kinds[key.type] ?? 'categories';
-  }
-
-  private saying(kind: AlongSettings['kind']): Saying {
-    const { format } = this;
-    return {
-      number: (value, code) => formatValue(value, code, format),
-      time: (ms, code) =>
-        formatValue(kind === 'days' ? CalendarDate.at(Math.floor(ms / DAY)) : Moment.at(Math.round(ms)), code, format),
-      wallClock: (ms) => (kind === 'days' ? ms : new Moment(Math.round(ms)).wallClock(format.timeZone)),
-    };
-  }
-
-  private settings(): ChartSettings {
-    const { item, figure, table, cell } = this;
-    // Lines, zones and scales stand over all rows of the chart.
-    cell.at(table.down, table.across);
-    const at = (path: string): number | null => figure.number(path, cell.context);
-    const scaleOf = (name: 'scale' | 'secondScale'): ScaleSettings => {
-      const { title = '', format = '', log = false, grid = name === 'scale', hidden = false } = item[name] ?? {};
-      return { title, format, log, grid, hidden, from: at(`${name}/from`), to: at(`${name}/to`) };
-    };
-    const { axis = {} } = item;
-    const kind = this.alongKind();
-    const along: AlongSettings = {
-      kind,
-      title: axis.title ?? '',
-      format: axis.format ?? '',
-      log: axis.log ?? false,
-      grid: axis.grid ?? false,
-      hidden: axis.hidden ?? false,
-      from: at('axis/from'),
-      to: at('axis/to'),
-    };
-    return {
-      type: item.type,
-      title: item.title ?? '',
-      stack: item.stack ?? 'beside',
-      curve: item.curve ?? 'straight',
-      missing: item.missing ?? 'gap',
-      symbols: item.symbols ?? null,
-      patterns: item.patterns ?? false,
-      labels: item.labels ?? 'none',
-      legend: item.legend ?? 'right',
-      palette: item.palette ?? PALETTE,
-      along,
-      scales: [scaleOf('scale'), scaleOf('secondScale')],
-      lines: (item.lines ?? []).flatMap(({ caption = '', color = QUIET, dash = 'dashed', second = false }, i) => {
-        const value = at(`lines/${i}/at`);
-        return value === null ? [] : [{ at: value, caption, color, dash, isSecond: second }];
-      }),
-      zones: (item.zones ?? []).map(({ color, caption = '', second = false }, i) => ({
-        from: at(`zones/${i}/from`),
-        to: at(`zones/${i}/to`),
-        color,
-        caption,
-        isSecond: second,
-      })),
-      panelColumns: item.panelColumns ?? null,
-      bins: item.bins ?? null,
-      ramp: [item.ramp?.from ?? '#eef3ef', item.ramp?.to ?? PALETTE[0]!],
-      totalCaption: item.totalCaption ?? '',
-      empty: item.empty ?? '',
-    };
-  }
-
-  /** Tells of what is drawn, and not as somebody might expect. */
-  private lookAt({ settings, panels }: Chart): void {
-    const { item, problems } = this;
-    const place = { item: item.id };
-    const values = (): number[] =>
-      panels.flatMap(({ cells }) =>
-        cells.flat().flatMap((cell) => cell?.values.filter((value) => value !== null) ?? []),
-      );
-    const [first, second] = settings.scales;
-    if (first.log || second.log) {
-      const count = values().filter((value) => value <= 0).length;
-      if (count > 0) problems.push(problem('log-not-positive', place, { count }, 'warning'));
-    }
-    if (item.type === 'pie' || item.type === 'ring') {
-      const count = values().filter((value) => value < 0).length;
-      if (count > 0) problems.push(problem('slices-not-positive', place, { count }, 'warning'));
-    }
-    if (zonesOverlap(settings.zones)) problems.push(problem('zones-overlap', place, {}, 'warning'));
   }
 }

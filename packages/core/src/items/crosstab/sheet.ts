@@ -1,3 +1,4 @@
+import { mix } from '../../chart/colors.ts';
 import type { CrosstabCell } from '../../definition/schema.ts';
 import { targetOf } from '../../layout/band.ts';
 import type { Block, LaidMark } from '../../layout/block.ts';
@@ -23,12 +24,6 @@ const RULE = '#1f2a2e';
 const ROW_HEIGHT = 5.6;
 /** Between the parts of a crosstab that is wider than its place. */
 const GAP = 4 * POINTS;
-
-const mix = (from: string, to: string, share: number): string => {
-  const part = (color: string, at: number): number => Number.parseInt(color.slice(at, at + 2), 16);
-  const mixed = [1, 3, 5].map((at) => Math.round(part(from, at) + (part(to, at) - part(from, at)) * share));
-  return `#${mixed.map((one) => one.toString(16).padStart(2, '0')).join('')}`;
-};
 
 /** Draws the grid of a crosstab into a flow. Lengths in points. */
 export class Sheet {

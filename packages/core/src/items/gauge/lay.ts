@@ -4,12 +4,11 @@ import { type Gauge, type GaugeChange, zoneOf } from '../../chart/gauge.ts';
 import { zonesOverlap } from '../../chart/zones.ts';
 import type { ItemOf } from '../../definition/schema.ts';
 import type { EvaluationContext } from '../../formula/functions/context.ts';
-import { chartWriters, numberOf, PreparedFigure } from '../../layout/figure.ts';
+import { chartWriters, numberOf, PreparedFigure, sayingOf } from '../../layout/figure.ts';
 import { layNumber } from '../../layout/figure-box.ts';
 import { type PrepareItem, plainItem } from '../../layout/preparing.ts';
 import { problem } from '../../problems/problem.ts';
 import { formatValue } from '../../text/format.ts';
-import { Moment } from '../../value/date.ts';
 import { divide, isNumeric, negate, subtract, toNumber } from '../../value/number.ts';
 import { FormulaError } from '../../value/value.ts';
 
@@ -68,11 +67,7 @@ export const gaugeOf = (item: GaugeItem, figure: PreparedFigure, context: Evalua
     color: item.color ?? PALETTE[0]!,
     tickFormat: item.tickFormat ?? '',
     format,
-    saying: {
-      number: (number, code) => formatValue(number, code, report),
-      time: (ms, code) => formatValue(Moment.at(ms), code, report),
-      wallClock: (ms) => ms,
-    },
+    saying: sayingOf(report, false),
   };
 };
 
