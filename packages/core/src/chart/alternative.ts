@@ -10,6 +10,7 @@ interface Words {
   thinned: (count: string) => string;
   empty: string;
   more: (count: number) => string;
+  map: (count: number) => string;
 }
 
 const EN: Words = {
@@ -35,6 +36,7 @@ const EN: Words = {
   thinned: (count) => `drawn from ${count} points, of which those that make its shape are shown`,
   empty: 'no values',
   more: (count) => `and ${count} more`,
+  map: (count) => `Map of ${count} places`,
 };
 
 const PT: Words = {
@@ -60,6 +62,7 @@ const PT: Words = {
   thinned: (count) => `desenhado a partir de ${count} pontos, dos quais se mostram os que lhe dão a forma`,
   empty: 'sem valores',
   more: (count) => `e mais ${count}`,
+  map: (count) => `Mapa de ${count} lugares`,
 };
 
 /** Most names and most rows and columns of numbers that are written out. */
@@ -69,12 +72,18 @@ const MOST_COLUMNS = 13;
 /** From so many points on, a line is thinned at any width of a page. */
 const THINNED = 8_000;
 
+const wordsIn = (language: string): Words => (/^pt\b/i.test(language) ? PT : EN);
+
+/** The same of a map. */
+export const mapSentence = (title: string, count: number, language: string): string =>
+  `${wordsIn(language).map(count)}${title === '' ? '' : `: ${title}`}.`;
+
 /** What a chart says to who does not see it: a sentence, and its numbers as a table. */
 export const alternativeOf = (
   chart: Chart,
   language: string,
 ): { alternative: string; table: readonly (readonly string[])[] } => {
-  const words = /^pt\b/i.test(language) ? PT : EN;
+  const words = wordsIn(language);
   const { settings, places, panels, measures } = chart;
   const series = seriesOf(chart);
   const list = (names: readonly string[]): string =>

@@ -1,4 +1,5 @@
 import type { Chart, ChartCell } from './chart.ts';
+import { byPlaces } from './kinds/round.ts';
 import { CHART_KINDS } from './kinds.ts';
 import { seriesOf } from './series.ts';
 
@@ -24,7 +25,7 @@ export const withoutOff = (chart: Chart): Chart => {
   if (off.size === 0) return chart;
   const { roles } = CHART_KINDS[settings.type];
   const isRound = settings.type === 'pie' || settings.type === 'ring';
-  const isOfPlaces = isRound && (places.length > 1 || (places[0]?.label ?? '') !== '');
+  const isOfPlaces = isRound && byPlaces(chart);
   const isEach = roles[0] === 'value';
   const series = seriesOf(chart, isEach ? undefined : 1);
   const nameOf = (split: number, measure: number): string =>

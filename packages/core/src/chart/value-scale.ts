@@ -95,19 +95,19 @@ export const valueScale = (
   format: string,
   count: number,
   saying: Saying,
-): ValueScale =>
-  settings.log
-    ? logScale(extent, length, settings, format, count, saying)
-    : linearScale(extent, length, settings, format, count, saying);
+): ValueScale => (settings.log ? logScale : linearScale)({ extent, length, settings, format, count, saying });
 
-const linearScale = (
-  extent: Extent | null,
-  length: number,
-  settings: ScaleSettings,
-  format: string,
-  count: number,
-  saying: Saying,
-): ValueScale => {
+/** What a scale is made of; see {@link valueScale}. */
+interface Asked {
+  extent: Extent | null;
+  length: number;
+  settings: ScaleSettings;
+  format: string;
+  count: number;
+  saying: Saying;
+}
+
+const linearScale = ({ extent, length, settings, format, count, saying }: Asked): ValueScale => {
   const { domain, isSet } = domainOf(extent, settings);
   const nice = scaleLinear().domain(domain).nice(count).domain() as [number, number];
   const [low, high]: Extent = [isSet[0] ? domain[0] : nice[0], isSet[1] ? domain[1] : nice[1]];
@@ -130,14 +130,7 @@ const linearScale = (
   };
 };
 
-const logScale = (
-  extent: Extent | null,
-  length: number,
-  settings: ScaleSettings,
-  format: string,
-  count: number,
-  saying: Saying,
-): ValueScale => {
+const logScale = ({ extent, length, settings, format, count, saying }: Asked): ValueScale => {
   const positive = (value: number | null): number | null =>
     value !== null && value > 0 ? Math.max(LEAST, held(value)) : null;
   let low = positive(settings.from) ?? positive(extent?.[0] ?? null) ?? positive(extent?.[1] ?? null) ?? 1;

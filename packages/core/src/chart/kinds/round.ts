@@ -27,7 +27,7 @@ interface Pie {
 }
 
 /** Whether places are the slices; otherwise the series are. */
-const byPlaces = ({ places }: Chart): boolean => places.length > 1 || (places[0]?.label ?? '') !== '';
+export const byPlaces = ({ places }: Chart): boolean => places.length > 1 || (places[0]?.label ?? '') !== '';
 
 const placeColor = ({ settings, places }: Chart, place: number): string =>
   places[place]!.isOthers ? OTHERS_COLOR : colorAt(settings.palette, place);

@@ -1,3 +1,4 @@
+import { mapSentence } from '../../chart/alternative.ts';
 import { type Geometry, readGeoJson } from '../../chart/geo.ts';
 import { drawMap, type MapData, type MapPlace } from '../../chart/map.ts';
 import type { ItemOf } from '../../definition/schema.ts';
@@ -108,8 +109,12 @@ const readMap = (
 };
 
 /** What a map says to who does not see it. */
-const alternativeOf = ({ title, places }: MapData, caption: string): { alternative: string; table: string[][] } => ({
-  alternative: [title, `${places.filter(({ geometry }) => geometry).length}`].filter((part) => part !== '').join(': '),
+const alternativeOf = (
+  { title, places }: MapData,
+  caption: string,
+  language: string,
+): { alternative: string; table: string[][] } => ({
+  alternative: mapSentence(title, places.filter(({ geometry }) => geometry).length, language),
   table: [['', caption], ...places.map(({ label, text }) => [label, text])],
 });
 
@@ -129,7 +134,7 @@ export const prepareMap: PrepareItem<'map'> = ({ item, figure: planned }, common
           const { map, problems } = readMap(item, figure, summary, table, out.context);
           for (const found of problems) out.tell(found);
           return {
-            ...alternativeOf(map, item.caption ?? item.measure ?? ''),
+            ...alternativeOf(map, item.caption ?? item.measure ?? '', preparing.report.language),
             marks: drawMap(map, inner, writerOf(look)),
           };
         }),

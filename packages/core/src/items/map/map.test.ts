@@ -181,6 +181,7 @@ describe('a map', () => {
     ];
     const { figure, problems } = await laid({}, rows);
     expect(problems).toEqual([]);
+    expect(figure?.alternative).toBe('Map of 2 places.');
     expect(figure?.table.map(([, value]) => value)).toEqual(['SUM(nights)', '5', '4']);
     const { shape: _, ...points } = item({ lon: 'id', lat: 'nights' });
     const { pages } = await lay(definition({ header: band(62, points), body: [] }), { stay: rows } as never);

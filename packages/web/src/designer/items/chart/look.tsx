@@ -48,6 +48,20 @@ const OneChart = ({ item }: { item: ChartItem }) => {
       />
     </Setting>
   );
+  const count = (key: 'panelColumns' | 'bins', most: number) => (
+    <Setting label={t(`chart.${key}`)}>
+      <NumberBox
+        label={t(`chart.${key}`)}
+        unit=""
+        value={item[key]}
+        least={1}
+        most={most}
+        placeholder={t('crosstab.auto')}
+        onCommit={(next) => set(t(`chart.${key}`), { [key]: Math.round(next) })}
+        onClear={() => set(t(`chart.${key}`), { [key]: null })}
+      />
+    </Setting>
+  );
   const choice = <K extends 'stack' | 'curve' | 'missing' | 'legend' | 'labels'>(
     key: K,
     values: readonly NonNullable<ChartItem[K]>[],
@@ -83,20 +97,7 @@ const OneChart = ({ item }: { item: ChartItem }) => {
               checked={item.patterns ?? false}
               onChange={(on) => set(t('chart.patterns'), { patterns: on || null })}
             />
-            {item.panels && (
-              <Setting label={t('chart.panelColumns')}>
-                <NumberBox
-                  label={t('chart.panelColumns')}
-                  unit=""
-                  value={item.panelColumns}
-                  least={1}
-                  most={20}
-                  placeholder={t('crosstab.auto')}
-                  onCommit={(next) => set(t('chart.panelColumns'), { panelColumns: Math.round(next) })}
-                  onClear={() => set(t('chart.panelColumns'), { panelColumns: null })}
-                />
-              </Setting>
-            )}
+            {item.panels && count('panelColumns', 20)}
             {words('empty')}
           </>
         }
@@ -105,20 +106,7 @@ const OneChart = ({ item }: { item: ChartItem }) => {
         {(isBars || type === 'area' || type === 'line') && choice('stack', STACKS, 'beside')}
         {choice('legend', LEGENDS, 'right')}
         {type !== 'box' && type !== 'histogram' && type !== 'range' && choice('labels', labelsFor(type), 'none')}
-        {type === 'histogram' && (
-          <Setting label={t('chart.bins')}>
-            <NumberBox
-              label={t('chart.bins')}
-              unit=""
-              value={item.bins}
-              least={1}
-              most={200}
-              placeholder={t('crosstab.auto')}
-              onCommit={(bins) => set(t('chart.bins'), { bins: Math.round(bins) })}
-              onClear={() => set(t('chart.bins'), { bins: null })}
-            />
-          </Setting>
-        )}
+        {type === 'histogram' && count('bins', 200)}
         {type === 'waterfall' && words('totalCaption')}
         <ItemType hasBackground look={item.look ?? {}} onChange={(look) => set(t('designer.look'), { look })} />
       </Section>

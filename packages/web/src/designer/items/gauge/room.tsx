@@ -5,13 +5,12 @@ import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../../ui/color-box.tsx';
 import { CommitBox, NumberBox } from '../../../ui/commit.tsx';
 import { Select } from '../../../ui/select.tsx';
-import { useGesture } from '../../design/gesture.ts';
 import { FormulaBox } from '../../formula/formula-box.tsx';
 import type { Chosen } from '../../settings/item-context.ts';
 import { ItemType } from '../../settings/item-type.tsx';
 import { Section, Setting } from '../../settings/setting.tsx';
-import { LiveDrawing } from '../groups/live-drawing.tsx';
-import { type FieldPart, PartTags } from '../groups/part-tags.tsx';
+import { FigureBoard } from '../groups/figure-board.tsx';
+import type { FieldPart } from '../groups/part-tags.tsx';
 import { RowsOf } from '../groups/rows-of.tsx';
 import { useGrouping } from '../groups/use-grouping.ts';
 import { formulaWords } from '../groups/words.ts';
@@ -111,7 +110,6 @@ const Choices = ({ item, name }: { item: GaugeItem; name: GaugePart }) => {
 /** On the board: the gauge as the live page draws it, with its parts on its edge. */
 const Board = ({ item }: BoardProps<'gauge'>) => {
   const { t } = useTranslation();
-  const isOver = useGesture((s) => s.over?.item === item.id && s.over.part === null);
   const isFilled = item.value.trim() !== '';
   const { fields } = useGrouping(item);
   const parts = SHOWN.filter((name) => name === 'value' || isFilled).map((name): FieldPart => {
@@ -125,24 +123,7 @@ const Board = ({ item }: BoardProps<'gauge'>) => {
       choices: <Choices item={item} name={name} />,
     };
   });
-  return (
-    <div
-      data-of-item={item.id}
-      data-part=""
-      className={`relative size-full border ${isOver ? 'border-pine' : isFilled ? 'border-brass/50' : 'border-brass'} bg-white/60`}
-    >
-      {isFilled ? (
-        <LiveDrawing id={item.id} />
-      ) : (
-        <Gauge
-          aria-hidden
-          strokeWidth={1}
-          className="absolute top-1/2 left-1/2 size-12 max-h-[60%] -translate-x-1/2 -translate-y-1/2 text-rule"
-        />
-      )}
-      <PartTags item={item.id} parts={parts} isFilled={isFilled} />
-    </div>
-  );
+  return <FigureBoard item={item.id} icon={Gauge} parts={parts} isFilled={isFilled} isComplete={isFilled} />;
 };
 
 const Content = ({ item, chosen }: { item: GaugeItem; chosen: Chosen }) => {

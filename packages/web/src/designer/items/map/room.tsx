@@ -5,16 +5,15 @@ import { ColorBox } from '../../../ui/color-box.tsx';
 import { CommitBox, NumberBox } from '../../../ui/commit.tsx';
 import { Pick } from '../../../ui/pick.tsx';
 import { Select } from '../../../ui/select.tsx';
-import { useGesture } from '../../design/gesture.ts';
 import { FormulaBox } from '../../formula/formula-box.tsx';
 import type { Chosen } from '../../settings/item-context.ts';
 import { ItemType } from '../../settings/item-type.tsx';
 import { Section, Setting } from '../../settings/setting.tsx';
 import { CaptionAndFormat } from '../groups/caption-and-format.tsx';
+import { FigureBoard } from '../groups/figure-board.tsx';
 import { GroupSettings } from '../groups/group-settings.tsx';
-import { LiveDrawing } from '../groups/live-drawing.tsx';
 import { OnPress } from '../groups/on-press.tsx';
-import { type FieldPart, PartTags } from '../groups/part-tags.tsx';
+import type { FieldPart } from '../groups/part-tags.tsx';
 import { RowsOf } from '../groups/rows-of.tsx';
 import { TotalSettings } from '../groups/total-settings.tsx';
 import { useGrouping, without } from '../groups/use-grouping.ts';
@@ -83,7 +82,6 @@ const partsOf = ({ shape, lon, lat }: MapItem): MapPart[] =>
 /** On the board: the map as the live page draws it, with its parts on its edge. */
 const Board = ({ item }: BoardProps<'map'>) => {
   const { t } = useTranslation();
-  const isOver = useGesture((s) => s.over?.item === item.id && s.over.part === null);
   const isFilled =
     item.along !== undefined && (item.shape !== undefined || (item.lon !== undefined && item.lat !== undefined));
   const { fields } = useGrouping(item);
@@ -101,22 +99,13 @@ const Board = ({ item }: BoardProps<'map'>) => {
     };
   });
   return (
-    <div
-      data-of-item={item.id}
-      data-part=""
-      className={`relative size-full border ${isOver ? 'border-pine' : isFilled ? 'border-brass/50' : 'border-brass'} bg-white/60`}
-    >
-      {isFilled ? (
-        <LiveDrawing id={item.id} />
-      ) : (
-        <MapPinned
-          aria-hidden
-          strokeWidth={1}
-          className="absolute top-1/2 left-1/2 size-14 max-h-[60%] -translate-x-1/2 -translate-y-1/2 text-rule"
-        />
-      )}
-      <PartTags item={item.id} parts={parts} isFilled={isFilled && item.measure !== undefined} />
-    </div>
+    <FigureBoard
+      item={item.id}
+      icon={MapPinned}
+      parts={parts}
+      isFilled={isFilled}
+      isComplete={isFilled && item.measure !== undefined}
+    />
   );
 };
 

@@ -4,13 +4,12 @@ import { useTranslation } from 'react-i18next';
 import { ColorBox } from '../../../ui/color-box.tsx';
 import { Pick } from '../../../ui/pick.tsx';
 import { Select } from '../../../ui/select.tsx';
-import { useGesture } from '../../design/gesture.ts';
 import { FormulaBox } from '../../formula/formula-box.tsx';
 import type { Chosen } from '../../settings/item-context.ts';
 import { Section, Setting } from '../../settings/setting.tsx';
+import { FigureBoard } from '../groups/figure-board.tsx';
 import { GroupSettings } from '../groups/group-settings.tsx';
-import { LiveDrawing } from '../groups/live-drawing.tsx';
-import { type FieldPart, PartTags } from '../groups/part-tags.tsx';
+import type { FieldPart } from '../groups/part-tags.tsx';
 import { RowsOf } from '../groups/rows-of.tsx';
 import { TotalSettings } from '../groups/total-settings.tsx';
 import { useGrouping, without } from '../groups/use-grouping.ts';
@@ -54,7 +53,6 @@ const Measure = ({ item }: { item: SparklineItem }) => {
 /** On the board: the line as the live page draws it, with its parts on its edge. */
 const Board = ({ item }: BoardProps<'sparkline'>) => {
   const { t } = useTranslation();
-  const isOver = useGesture((s) => s.over?.item === item.id && s.over.part === null);
   const isFilled = item.measure.trim() !== '';
   const { fields } = useGrouping(item);
   const parts: FieldPart[] = [
@@ -76,14 +74,13 @@ const Board = ({ item }: BoardProps<'sparkline'>) => {
     },
   ];
   return (
-    <div
-      data-of-item={item.id}
-      data-part=""
-      className={`relative size-full border ${isOver ? 'border-pine' : isFilled ? 'border-brass/50' : 'border-brass'} bg-white/60`}
-    >
-      <LiveDrawing id={item.id} />
-      <PartTags item={item.id} parts={parts} isFilled={isFilled && item.along !== undefined} />
-    </div>
+    <FigureBoard
+      item={item.id}
+      icon={Activity}
+      parts={parts}
+      isFilled={isFilled}
+      isComplete={isFilled && item.along !== undefined}
+    />
   );
 };
 
