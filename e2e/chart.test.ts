@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { By, eventually, find, Key, press, settled, textOf } from './browser.ts';
+import { By, button, eventually, find, Key, press, settled, textOf } from './browser.ts';
 import { drop, openGroup, tags } from './parts.ts';
-import { add, driver, liveHas, openNew, useSession, visit } from './session.ts';
+import { add, choose, driver, HUTS, liveHas, openNew, saveByKeys, select, useSession, visit } from './session.ts';
 
 useSession();
 
@@ -68,6 +68,29 @@ describe('a chart', () => {
     await caption.sendKeys('a hundredth', Key.TAB);
     await liveHas('a hundredth');
     // Turned into a pie, it has nothing below 0, and no problem.
+    expect(await textOf(driver, 'header')).toContain('No problems');
+  });
+
+  it('takes a line over a second scale, and zones', async () => {
+    await blankChart();
+    await drop('cumeeira/stay:nights', 'measures');
+    await drop('rows of stay:party_size', 'measures');
+    await drop('rows of stay:hut.region.name', 'along');
+    await sayingOf('series: Nights, Party');
+    await (await find(driver, '[data-tag="measures-1"]')).click();
+    await choose('Drawn as', 'a line');
+    await (await driver.findElement(By.xpath('//label[normalize-space(.)="On a second scale"]//input'))).click();
+    await press(driver, Key.ESCAPE);
+    await eventually(driver, 'the settings of the second scale', async () =>
+      (await driver.findElements(By.css('[data-section="secondScale"]'))).length === 1,
+    );
+    await (await driver.findElement(By.xpath('//button[normalize-space()="Add a zone"]'))).click();
+    await settled(driver);
+    await type('Zone from', '1000');
+    await type('Zone to', '2000');
+    const caption = await find(driver, '[aria-label="Caption of the zone"]');
+    await caption.sendKeys('quiet', Key.TAB);
+    await liveHas('quiet');
     expect(await textOf(driver, 'header')).toContain('No problems');
   });
 
@@ -141,6 +164,55 @@ describe('in the viewer', () => {
     );
     await toTable();
     await eventually(driver, 'all huts', async () => (await rows()).includes('Alminhas'));
+  });
+
+  it('a chart filters the rows of a drawer, which is one choice in the tray', async () => {
+    const chart = {
+      kind: 'chart',
+      id: 'regions',
+      x: 0,
+      y: 0,
+      width: 120,
+      height: 50,
+      type: 'bar',
+      rows: { entity: 'stay' },
+      along: { name: 'region', by: 'hut.region.name', caption: 'Region' },
+      measures: [{ formula: 'SUM(nights)' }],
+    };
+    const id = await openNew({ ...HUTS, header: { height: 52, items: [chart] } });
+    await liveHas('Alminhas');
+    await select('regions');
+    await choose('A press on a part of it', 'hut, by Region');
+    await find(driver, '[data-section="on-press"] p');
+    expect(await textOf(driver, '[data-section="on-press"]')).toContain('It filters hut, by Region.');
+    // One step back takes the parameter and the filter along.
+    await press(driver, Key.CONTROL, 'z');
+    await eventually(
+      driver,
+      'nothing pressed',
+      async () => !(await textOf(driver, '[data-section="on-press"]')).includes('It filters'),
+    );
+    await choose('A press on a part of it', 'hut, by Region');
+    await saveByKeys();
+    await visit(`/reports/${id}`);
+    const bar = async (): Promise<void> => {
+      await eventually(driver, 'the bar', async () => {
+        try {
+          await driver.findElement(By.css('[data-page="1"] a[data-link] [data-tip^="Ilha de Pedra"]')).click();
+          return true;
+        } catch {
+          return false;
+        }
+      });
+    };
+    const pageHas = (words: string, isThere: boolean): Promise<boolean> =>
+      eventually(driver, words, async () => (await textOf(driver, '[data-page="1"]')).includes(words) === isThere);
+    await pageHas('Alminhas', true);
+    await bar();
+    await pageHas('Alminhas', false);
+    expect(await driver.getCurrentUrl()).toContain('region=Ilha+de+Pedra');
+    await bar();
+    await pageHas('Alminhas', true);
   });
 
   it('the legend switches a series off and on, by keyboard too', async () => {

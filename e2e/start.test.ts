@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { By, button, eventually, find, Key, textOf } from './browser.ts';
-import { driver, HUTS, live, liveHas, liveText, useSession, visit } from './session.ts';
+import { choose, driver, HUTS, live, liveHas, liveText, useSession, visit } from './session.ts';
 
 useSession();
 
@@ -29,10 +29,10 @@ const pages = async (): Promise<number> => {
   return Number(/(\d+) pages?/.exec(await textOf(driver, '[data-testid="live-state"]'))?.[1]);
 };
 
-describe('the guided start', () => {
-  const tick = (label: string): Promise<void> =>
-    press(`//label[normalize-space(.)="${label}" or span="${label}"]/input`);
+const tick = (label: string): Promise<void> =>
+  press(`//label[normalize-space(.)="${label}" or span="${label}"]/input`);
 
+describe('the guided start', () => {
   it('goes on with another set of rows, below or beside, which can be left out again', async () => {
     await begin('Guided');
     await takeRows('Huts');
@@ -66,6 +66,27 @@ describe('the guided start', () => {
       ),
     );
     expect(second! - first!).toBeGreaterThan(200);
+  });
+});
+
+describe('the guided start over groups', () => {
+  it('puts a chart of their totals above the rows', async () => {
+    await begin('Guided');
+    await takeRows('Huts');
+    await (await button(driver, 'Next')).click();
+    for (const label of ['Name', 'Beds']) await tick(label);
+    await (await button(driver, 'Next')).click();
+    await (await button(driver, 'Group by …')).click();
+    await (await find(driver, '[cmdk-input]')).sendKeys('Region: Name', Key.ENTER);
+    await choose('Total of Beds', 'sum');
+    await (await button(driver, 'Next')).click();
+    await tick('A chart over the groups, above the rows');
+    await eventually(driver, 'the chart', async () =>
+      (await driver.findElements(By.css('[data-live-page="1"] [role="img"][aria-label*="chart of"]'))).length === 1,
+    );
+    await (await button(driver, 'Create it now')).click();
+    await find(driver, '[data-testid="board"] [data-part="measures"]');
+    await button(driver, 'No problems');
   });
 });
 

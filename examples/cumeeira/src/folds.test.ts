@@ -24,8 +24,9 @@ beforeAll(async () => {
 });
 afterAll(() => database.close());
 
+/** Signs of groups and drawers; what a legend switches off is nothing that closes. */
 const signsOf = (pages: readonly Page[]): FoldMark[] =>
-  pages.flatMap(({ marks }) => marks.flatMap((mark) => (mark.kind === 'fold' ? [mark] : [])));
+  pages.flatMap(({ marks }) => marks.flatMap((mark) => (mark.kind === 'fold' && !mark.isSwitch ? [mark] : [])));
 
 /** A report's pages, and how many rows it has counted. */
 const run = async (report: Report, folds: FoldState, given: Record<string, string>) => {

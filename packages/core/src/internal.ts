@@ -77,6 +77,13 @@ export { linksFor } from './edit/links.ts';
 export { type Mend, mendFor } from './edit/mends.ts';
 export { overflows, PAPER_CHANGES, type PaperChange, pageOfBand, paperEdit, roomIn, roomOf } from './edit/paper.ts';
 export * from './edit/placing.ts';
+export {
+  filterByPress,
+  isPressFilterOn,
+  type PressedItem,
+  type PressFilter,
+  pressFilters,
+} from './edit/pressing.ts';
 export { type Probe, probeProblems, probeReport, probeValues } from './edit/probe.ts';
 export { renamePart, usesOf } from './edit/renaming.ts';
 export { modelsOf, repoint } from './edit/repoint.ts';

@@ -62,28 +62,31 @@ const inOrder = (places: readonly ChartPlace[]): Order => {
   return found;
 };
 
-/** Places where their numbers or times say. `around`: room at both ends for what is as wide as a place. */
+/** Where places have room, as wide as the step from one to the next. */
+export type Room = 'around' | 'after';
+
+/** Places where their numbers or times say. `room`: the axis has it at its ends as well. */
 export const stretchScale = (
   places: readonly ChartPlace[],
   length: number,
   settings: AlongSettings,
   count: number,
   saying: Saying,
-  around: boolean,
+  room: Room | null,
 ): AlongScale => {
   const { sorted, step } = inOrder(places);
   const found: Extent = sorted.length > 0 ? [sorted[0]!, sorted.at(-1)!] : [0, 1];
-  const edge = around ? (step ?? 0) / 2 : 0;
-  let [low, high] = [settings.from ?? found[0] - edge, settings.to ?? found[1] + edge];
+  const [before, after] = room === 'around' ? [0.5, 0.5] : room === 'after' ? [0, 1] : [0, 0];
+  let [low, high] = [settings.from ?? found[0] - before * (step ?? 0), settings.to ?? found[1] + after * (step ?? 0)];
   if (low > high) [low, high] = [high, low];
   if (low === high) {
-    const room =
+    const edge =
       settings.kind === 'days'
         ? 43_200_000
         : settings.kind === 'time'
           ? 1_800_000
           : Math.max(0.5, Math.abs(low) * 0.05);
-    [low, high] = [low - room, high + room];
+    [low, high] = [low - edge, high + edge];
   }
   if (settings.kind === 'numbers') {
     const values = {

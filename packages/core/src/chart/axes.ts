@@ -1,4 +1,4 @@
-import { type AlongScale, bandScale, stretchScale } from './along-scale.ts';
+import { type AlongScale, bandScale, type Room, stretchScale } from './along-scale.ts';
 import { LABEL_GAP, type LaidLabels, labelsBelow, labelsBeside } from './axis-labels.ts';
 import type { Chart, ChartLine, ChartPanel, ChartZone, ScaleSettings } from './chart.ts';
 import { mix } from './colors.ts';
@@ -14,8 +14,8 @@ import { type ChartWriter, labelOf } from './writer.ts';
 /** What is drawn between two axes. */
 export interface AxesKind {
   isFlipped?: boolean;
-  /** How places stand: one beside the other, where they say, or where they say with room around each. */
-  along: (chart: Chart) => 'bands' | 'stretch' | 'around';
+  /** How places stand: one beside the other, where they say, or where they say with room around or after each. */
+  along: (chart: Chart) => 'bands' | 'stretch' | Room;
   /** Least and greatest value that the two scales must hold; null for one that is not needed. */
   extents: (chart: Chart, panel: ChartPanel) => readonly [Extent | null, Extent | null];
   /** Values along the axis, where its places are not those of the chart. */
@@ -110,7 +110,14 @@ class AxesDrawer {
     const along =
       how === 'bands' && !ends
         ? bandScale(places, alongLength)
-        : stretchScale(ends ?? places, alongLength, settings.along, alongCount, saying, how === 'around');
+        : stretchScale(
+            ends ?? places,
+            alongLength,
+            settings.along,
+            alongCount,
+            saying,
+            how === 'around' || how === 'after' ? how : null,
+          );
     const scaleOf = (second: 0 | 1): ValueScale => {
       const measure = measures.find(({ isSecond }) => isSecond === (second === 1)) ?? measures[0];
       const set = settings.scales[second];

@@ -34,7 +34,7 @@ class Reader {
     return value.map(each);
   }
 
-  private line = (value: unknown): [number, number][] => this.list(value, (one) => this.position(one));
+  private line = (value: unknown): [number, number][] => coarser(this.list(value, (one) => this.position(one)));
   private ring = (value: unknown): [number, number][] => {
     const ring = this.line(value);
     if (ring.length < 4) throw new NotGeoJson();
@@ -68,6 +68,29 @@ class Reader {
     }
   }
 }
+
+/** From so many points on, those of a line that cannot be seen on a page are left out. */
+const MANY_POINTS = 2_000;
+/** Steps that cannot: this share of how far the line reaches, a seventh of a point where it fills a page. */
+const UNSEEN = 1 / 4_000;
+
+/** A line without points that are nearer to the one before than anybody sees; its ends stay. */
+const coarser = (line: [number, number][]): [number, number][] => {
+  if (line.length < MANY_POINTS) return line;
+  let [west, east, south, north] = [Infinity, -Infinity, Infinity, -Infinity];
+  for (const [lon, lat] of line) {
+    [west, east] = [Math.min(west, lon), Math.max(east, lon)];
+    [south, north] = [Math.min(south, lat), Math.max(north, lat)];
+  }
+  const step = Math.max(east - west, north - south) * UNSEEN;
+  let last = line[0]!;
+  return line.filter((point, i) => {
+    const isSeen = Math.abs(point[0] - last[0]) >= step || Math.abs(point[1] - last[1]) >= step;
+    if (!isSeen && i > 0 && i < line.length - 1) return false;
+    last = point;
+    return true;
+  });
+};
 
 /** Rings the way round in which the sphere’s geometry has them: what a polygon covers is its smaller side. */
 const inward = (rings: [number, number][][]): [number, number][][] =>

@@ -12,6 +12,8 @@ interface LinePoint {
   along: number;
   low: number;
   high: number;
+  /** Where the last value of steps ends: no place by itself. */
+  isEnd?: true;
 }
 
 const curveOf = ({ curve }: ChartSettings, isBands: boolean): CurveFactory =>
@@ -29,7 +31,7 @@ const stretchesOf = (
   series: Series,
   heights: (place: number) => readonly [number, number] | null,
 ): LinePoint[][] => {
-  const { missing, along } = plot.chart.settings;
+  const { missing, along, curve } = plot.chart.settings;
   const scale = plot.scale(series.isSecond);
   const stretches: LinePoint[][] = [];
   let open: LinePoint[] | null = null;
@@ -51,7 +53,15 @@ const stretchesOf = (
     open.push({ place, along: at, low: scale.within(height[0]), high: scale.within(height[1]) });
   }
   const isTime = along.kind === 'time' || along.kind === 'days';
-  return missing === 'gap' && isTime && plot.along.at ? stretches.flatMap(parted) : stretches;
+  const parts = missing === 'gap' && isTime && plot.along.at ? stretches.flatMap(parted) : stretches;
+  return curve === 'steps' && plot.along.at ? parts.map((part) => withLastStep(part, plot)) : parts;
+};
+
+/** The last value holds as long as the shortest step between two of them, as the others hold until the next one. */
+const withLastStep = (stretch: readonly LinePoint[], { along: { band }, alongLength }: Plot): LinePoint[] => {
+  const last = stretch.at(-1)!;
+  const end = Math.min(alongLength, last.along + band);
+  return end > last.along && band < alongLength ? [...stretch, { ...last, along: end, isEnd: true }] : [...stretch];
 };
 
 /** Parts of a stretch between which nothing was read for long. */
@@ -151,18 +161,20 @@ export const drawLines = (plot: Plot, series: readonly Series[], as: 'line' | 'a
           { stroke: one.color, thickness: as === 'area' && sums ? 0.8 : LINE_WIDTH, dash },
         );
       // A point without neighbours has no line to be seen by.
-      const marked = withSymbols || points.length === 1 ? points : [];
+      const own = points.filter(({ isEnd }) => !isEnd);
+      const marked = withSymbols || points.length === 1 ? own : [];
       for (const point of marked)
         drawSymbol(out, one.sign, x(point), y(point.high), SYMBOL_SIZE, {
           fill: colorOf(panel, one, point.place),
           ...partOf(chart, panel, one, point.place),
         });
-      if (!withSymbols && points.length > 1 && points.length * series.length <= MOST_TIPS) tips(plot, one, points);
+      if (!withSymbols && points.length > 1 && points.length * series.length <= MOST_TIPS) tips(plot, one, own);
     }
   }
   if (settings.labels !== 'none')
     for (const { one, stretches } of drawn)
       for (const point of stretches.flat()) {
+        if (point.isEnd) continue;
         const [px, py] = plot.point(point.along, point.high);
         plot.labels.put(textAt(panel, one, point.place), [
           [px, py - 7],

@@ -6,7 +6,7 @@ import type { Geometry } from './geo.ts';
 import { Labels } from './labels.ts';
 import { layLegend } from './legend.ts';
 import { extentOf } from './series.ts';
-import { around } from './symbols.ts';
+import { simplified } from './symbols.ts';
 import { type ChartWriter, labelOf } from './writer.ts';
 
 /** One place on a map. */
@@ -138,7 +138,7 @@ export const drawMap = (map: MapData, box: Box, writer: ChartWriter): Mark[] => 
     if (isArea(geometry)) {
       out.path(
         (course) => {
-          geoPath(projection, around(course, 0, 0))(geometry);
+          geoPath(projection, simplified(course))(geometry);
         },
         { fill, stroke: isDots ? COAST : EDGE, thickness: 0.6, tip, to: link },
       );
@@ -154,7 +154,7 @@ export const drawMap = (map: MapData, box: Box, writer: ChartWriter): Mark[] => 
     if (geometry.type === 'LineString' || geometry.type === 'MultiLineString') {
       out.path(
         (course) => {
-          geoPath(projection, around(course, 0, 0))(geometry);
+          geoPath(projection, simplified(course))(geometry);
         },
         { stroke: colorOf(place), thickness: 1.4, tip, to: link },
       );

@@ -43,7 +43,7 @@ export const drawSparkline = (chart: Chart, box: Box, { type, color, marks }: Sp
   const isStretched = type !== 'column' && places.every(({ at }) => at !== null) && places.length > 1;
   const band = inner.width / Math.max(1, places.length);
   const stretched = isStretched
-    ? stretchScale(places, inner.width, { ...settings.along, kind: 'numbers', from: null, to: null }, 2, saying, false)
+    ? stretchScale(places, inner.width, { ...settings.along, kind: 'numbers', from: null, to: null }, 2, saying, null)
     : null;
   const stretches: SparkPoint[][] = [[]];
   for (const [i, { label }] of places.entries()) {

@@ -53,6 +53,27 @@ export const around = (course: Course, dx: number, dy: number): CanvasRenderingC
   return context as unknown as CanvasRenderingContext2D;
 };
 
+/** Steps shorter than this many points are not seen. */
+const UNSEEN = 0.2;
+
+/** Takes the steps of an outline and passes over those that are too short to be seen; each part of it keeps its start. */
+export const simplified = (course: Course): CanvasRenderingContext2D => {
+  let at: [number, number] = [0, 0];
+  const context = {
+    moveTo: (x: number, y: number) => {
+      at = [x, y];
+      course.moveTo(x, y);
+    },
+    lineTo: (x: number, y: number) => {
+      if (Math.abs(x - at[0]) < UNSEEN && Math.abs(y - at[1]) < UNSEEN) return;
+      at = [x, y];
+      course.lineTo(x, y);
+    },
+    closePath: () => course.closePath(),
+  };
+  return context as unknown as CanvasRenderingContext2D;
+};
+
 /** A symbol around a point, `size` points across; which one goes by the place of its series. */
 export const drawSymbol = (out: Drawing, sign: number, x: number, y: number, size: number, ink: Ink): void => {
   const type = SYMBOLS[sign % SYMBOLS.length]!;

@@ -265,7 +265,7 @@ export const tableOf = (
   rowsAt: string | undefined,
   { fileColumns, fileCells }: FileLimits = LIMITS,
 ): RawTable => {
-  const list = rowsAt ? at(json, rowsAt) : (longest(json) ?? (isObject(json) ? [json] : null));
+  const list = rowsAt ? at(json, rowsAt) : (featuresOf(json) ?? longest(json) ?? (isObject(json) ? [json] : null));
   if (!Array.isArray(list)) {
     throw new SourceError(rowsAt ? phrase('file-no-rows-at', { path: rowsAt }) : phrase('file-no-rows'));
   }
@@ -273,7 +273,7 @@ export const tableOf = (
   const known = new Map<string, number>();
   const rows = list.map((item) => {
     const row: RawCell[] = [];
-    for (const [key, cell] of flat(isObject(item) ? item : { value: item }, '')) {
+    for (const [key, cell] of flat(isObject(item) ? rowOf(item) : { value: item }, '')) {
       let place = known.get(key);
       if (place === undefined) {
         place = columns.push(key) - 1;
@@ -293,6 +293,22 @@ export const at = (json: unknown, path: string): unknown =>
     .split('.')
     .filter(Boolean)
     .reduce<unknown>((value, key) => (isObject(value) && Object.hasOwn(value, key) ? value[key] : undefined), json);
+
+/** The features of a GeoJSON collection (RFC 7946), which are its rows; null of anything else. */
+const featuresOf = (json: unknown): unknown[] | null =>
+  isObject(json) && json.type === 'FeatureCollection' && Array.isArray(json.features) ? json.features : null;
+
+/** Of a GeoJSON feature its properties, and what it looks like as a text, which a map reads; anything else is a row by itself. */
+const rowOf = (item: Json): Json => {
+  const { type, id, properties, geometry } = item;
+  if (type !== 'Feature' || geometry === undefined) return item;
+  const own = isObject(properties) ? properties : {};
+  return {
+    ...(id === undefined || 'id' in own ? {} : { id }),
+    ...own,
+    geometry: geometry === null ? null : JSON.stringify(geometry),
+  };
+};
 
 const DEEPEST = 20;
 

@@ -223,6 +223,27 @@ describe('a file', () => {
       ]);
     }
   });
+  it('of GeoJSON is a row for each feature, with its shape as a text that a map reads', async () => {
+    const at = (lon: number) => ({ type: 'Point', coordinates: [lon, 41.5] });
+    const text = JSON.stringify({
+      type: 'FeatureCollection',
+      bbox: [0, 0, 1, 1],
+      features: [
+        { type: 'Feature', id: 7, properties: { name: 'Brecha', of: { region: 'Norte' } }, geometry: at(1) },
+        { type: 'Feature', properties: { name: 'Lagoa' }, geometry: null },
+        { type: 'Feature', properties: null, geometry: at(3) },
+      ],
+    });
+    for (const settings of [{}, { rowsAt: 'features' }]) {
+      const { columns, rows } = await one('json', text, settings);
+      expect(columns).toEqual(['id', 'name', 'of.region', 'geometry']);
+      expect(rows).toEqual([
+        [7, 'Brecha', 'Norte', JSON.stringify(at(1))],
+        [null, 'Lagoa', null, null],
+        [null, null, null, JSON.stringify(at(3))],
+      ]);
+    }
+  });
   it('of XML gives attributes and elements, and opens no entities', async () => {
     const text = '<huts><hut id="1"><name>Brecha</name></hut><hut id="2"><name>&amp;Longa</name></hut></huts>';
     const { columns, rows } = await one('xml', text);

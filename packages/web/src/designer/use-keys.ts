@@ -2,7 +2,7 @@ import { useEffect, useRef } from 'react';
 import { useTranslation } from 'react-i18next';
 import { copySelected, cutSelected, pasteText, placePicture } from './commands/clipboard.ts';
 import { type Command, commands, type ScreenActions } from './commands/commands.ts';
-import { inTextBox, isKey } from './commands/keys.ts';
+import { inTextBox, isKey, takesKey } from './commands/keys.ts';
 import { useOverlay } from './design/overlay.ts';
 
 /** Keys and the clipboard of the whole designer. `onTrouble` is told in words what could not be done. */
@@ -20,7 +20,7 @@ export const useKeys = (screen: ScreenActions, onTrouble: (words: string) => voi
     };
     const onKey = (event: KeyboardEvent): void => {
       if (event.defaultPrevented || useOverlay.getState().shown) return;
-      const typing = inTextBox(event.target);
+      const typing = takesKey(event);
       const found = commands(latest.current.screen).find(
         (c) =>
           !c.isNative &&

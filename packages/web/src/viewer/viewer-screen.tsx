@@ -116,27 +116,27 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
   const count = state?.pages ?? 0;
   /** Something may be closed. */
   const hasClosed = state?.isFoldable === true && !isAllOpen(state);
-  /** Where a link leads that is inside something closed: looked for again once everything is open. */
-  const sought = useRef<string | null>(null);
+  /** Where a link leads whose page is not there yet, or is inside something closed. */
+  const [sought, setSought] = useState<string | null>(null);
+  /** Goes to an anchor; false when no page has it so far. */
+  const reach = async (name: string): Promise<boolean> => {
+    const place = state && (await api.anchor(state.id, name).catch(() => null));
+    if (place) goTo.current(place);
+    return place !== null;
+  };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once more when all pages are there, and when they are others
   useEffect(() => {
-    if (sought.current === null || !done || hasClosed) return;
-    const name = sought.current;
-    sought.current = null;
-    // A link that leads nowhere leaves the reader where they are.
-    void api.anchor(state.id, name).then(
-      (place) => place && goTo.current(place),
-      () => {},
-    );
-  }, [done, hasClosed, state?.id]);
+    if (sought === null || !done) return;
+    void reach(sought).then((isThere) => {
+      if (!isThere && hasClosed && scroller.current) folded.all('open', lookingAt(scroller.current));
+      // A link that leads nowhere leaves the reader where they are.
+      else setSought(null);
+    });
+  }, [sought, done, hasClosed, state?.id]);
   const follow = async (to: Exclude<LinkTarget, { address: string }>): Promise<void> => {
     if (!state) return;
     if ('anchor' in to) {
-      const place = await api.anchor(state.id, to.anchor);
-      if (place) goTo.current(place);
-      else if (hasClosed && scroller.current) {
-        sought.current = to.anchor;
-        folded.all('open', lookingAt(scroller.current));
-      }
+      setSought((await reach(to.anchor)) ? null : to.anchor);
       return;
     }
     if ('set' in to) {

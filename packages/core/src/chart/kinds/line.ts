@@ -7,7 +7,8 @@ import { bySecond, seriesExtent, seriesLegend, shareFormat } from './common.ts';
 /** Lines or areas, on one scale or two. */
 export const linesKind = (as: 'line' | 'area'): ChartKind => {
   const axes: AxesKind = {
-    along: ({ settings }) => (settings.along.kind === 'categories' ? 'bands' : 'stretch'),
+    along: ({ settings }) =>
+      settings.along.kind === 'categories' ? 'bands' : settings.curve === 'steps' ? 'after' : 'stretch',
     format: shareFormat,
     extents: (chart, panel) => {
       const [first, second] = bySecond(seriesOf(chart));

@@ -154,6 +154,20 @@ describe('a map', () => {
     );
   });
 
+  it('leaves out what is too small to be seen of a coast with very many points', () => {
+    const ring = Array.from({ length: 100_000 }, (_, i): [number, number] => {
+      const angle = (i / 100_000) * 2 * Math.PI;
+      const radius = 1 + 0.002 * Math.sin(i * 0.07);
+      return [10 + radius * Math.cos(angle), 40 + radius * Math.sin(angle)];
+    });
+    const coast = polygon([...ring, ring[0]!]);
+    const [path] = drawMap(data({ places: [place('a', coast, 1)], legend: 'none', labels: 'none' }), box, writer);
+    if (path?.kind !== 'path') throw new Error('no path');
+    expect(path.path.length).toBeLessThan(40_000);
+    // Still the same circle: it fills the height of the box.
+    expect(boxOfMark(path).height).toBeCloseTo(148, 0);
+  });
+
   const item = (more: object) => ({
     kind: 'map',
     id: 'm',

@@ -101,6 +101,7 @@ const ENDINGS: Readonly<Record<string, FileKind>> = {
   ...Object.fromEntries(FILE_KINDS.map((format) => [format, format])),
   txt: 'csv',
   tsv: 'csv',
+  geojson: 'json',
 };
 
 /** The format of a file by its name; null when it is none that can be read. */

@@ -25,7 +25,17 @@ export const shownKey = (keys: string): string =>
     .map((part) => SHOWN[part] ?? part)
     .join(' ');
 
-/** Gives way to text boxes and lists of choices: keys that mean something there are theirs. */
+/** Boxes in which nothing is typed. */
+const NOT_TYPED = ['checkbox', 'radio', 'color', 'range', 'button', 'file'].map((type) => `:not([type="${type}"])`);
+const TYPED = `input${NOT_TYPED.join('')}, textarea`;
+/** Boxes that take arrows, Enter and letters, and nothing with Ctrl. */
+const CHOOSING = 'input, [role="combobox"], [role="listbox"]';
+
+/** Whether text is written there. */
 export const inTextBox = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement &&
-  (target.isContentEditable || target.closest('input, textarea, [role="combobox"], [role="listbox"]') !== null);
+  target instanceof HTMLElement && (target.isContentEditable || target.closest(TYPED) !== null);
+
+/** Gives way to text boxes and lists of choices: keys that mean something there are theirs. */
+export const takesKey = ({ target, ctrlKey, metaKey }: KeyboardEvent): boolean =>
+  inTextBox(target) ||
+  (!ctrlKey && !metaKey && target instanceof HTMLElement && target.closest(CHOOSING) !== null);

@@ -79,7 +79,7 @@ const Form = ({ allowed }: ConnectionFormProps) => {
           >
             <input
               type="file"
-              accept=".csv,.tsv,.txt,.json,.xml,.xlsx"
+              accept=".csv,.tsv,.txt,.json,.geojson,.xml,.xlsx"
               className="max-w-full"
               onChange={(e) => take(e.target.files?.[0])}
             />

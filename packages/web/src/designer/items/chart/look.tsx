@@ -131,7 +131,7 @@ const OneChart = ({ item }: { item: ChartItem }) => {
       )}
       <ChartColors hands={hands} />
       <OnPress
-        onPress={item.onPress}
+        item={item}
         addressOf={(path, next) => hands.placeOf(path, hands.groups, (formula) => ({ onPress: next(formula) }))}
         onChange={(onPress) => set(t('chart.onPress'), { onPress })}
       />

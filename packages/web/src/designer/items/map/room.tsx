@@ -208,7 +208,7 @@ const MapLook = ({ item }: { item: MapItem }) => {
         <ItemType hasBackground look={item.look ?? {}} onChange={(look) => set(t('designer.look'), { look })} />
       </Section>
       <OnPress
-        onPress={item.onPress}
+        item={item}
         addressOf={(path, next) =>
           hands.placeOf(path, item.along ? [item.along] : [], (formula) => ({ onPress: next(formula) }))
         }
