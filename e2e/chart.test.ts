@@ -81,8 +81,10 @@ describe('a chart', () => {
     await choose('Drawn as', 'a line');
     await (await driver.findElement(By.xpath('//label[normalize-space(.)="On a second scale"]//input'))).click();
     await press(driver, Key.ESCAPE);
-    await eventually(driver, 'the settings of the second scale', async () =>
-      (await driver.findElements(By.css('[data-section="secondScale"]'))).length === 1,
+    await eventually(
+      driver,
+      'the settings of the second scale',
+      async () => (await driver.findElements(By.css('[data-section="secondScale"]'))).length === 1,
     );
     await (await driver.findElement(By.xpath('//button[normalize-space()="Add a zone"]'))).click();
     await settled(driver);

@@ -29,8 +29,7 @@ const pages = async (): Promise<number> => {
   return Number(/(\d+) pages?/.exec(await textOf(driver, '[data-testid="live-state"]'))?.[1]);
 };
 
-const tick = (label: string): Promise<void> =>
-  press(`//label[normalize-space(.)="${label}" or span="${label}"]/input`);
+const tick = (label: string): Promise<void> => press(`//label[normalize-space(.)="${label}" or span="${label}"]/input`);
 
 describe('the guided start', () => {
   it('goes on with another set of rows, below or beside, which can be left out again', async () => {
@@ -81,8 +80,11 @@ describe('the guided start over groups', () => {
     await choose('Total of Beds', 'sum');
     await (await button(driver, 'Next')).click();
     await tick('A chart over the groups, above the rows');
-    await eventually(driver, 'the chart', async () =>
-      (await driver.findElements(By.css('[data-live-page="1"] [role="img"][aria-label*="chart of"]'))).length === 1,
+    await eventually(
+      driver,
+      'the chart',
+      async () =>
+        (await driver.findElements(By.css('[data-live-page="1"] [role="img"][aria-label*="chart of"]'))).length === 1,
     );
     await (await button(driver, 'Create it now')).click();
     await find(driver, '[data-testid="board"] [data-part="measures"]');

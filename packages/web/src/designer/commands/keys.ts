@@ -37,5 +37,4 @@ export const inTextBox = (target: EventTarget | null): boolean =>
 
 /** Gives way to text boxes and lists of choices: keys that mean something there are theirs. */
 export const takesKey = ({ target, ctrlKey, metaKey }: KeyboardEvent): boolean =>
-  inTextBox(target) ||
-  (!ctrlKey && !metaKey && target instanceof HTMLElement && target.closest(CHOOSING) !== null);
+  inTextBox(target) || (!ctrlKey && !metaKey && target instanceof HTMLElement && target.closest(CHOOSING) !== null);
