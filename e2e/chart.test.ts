@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { By, button, eventually, find, Key, press, settled, textOf } from './browser.ts';
+import { By, eventually, find, Key, press, settled, textOf } from './browser.ts';
 import { drop, openGroup, tags } from './parts.ts';
 import { add, choose, driver, HUTS, liveHas, openNew, saveByKeys, select, useSession, visit } from './session.ts';
 
