@@ -46,6 +46,7 @@ const CORE = [
   'recipe',
   withRooms('data', ['plan'], 'plans'),
   'shape',
+  'listing',
   // What is no schema, plan or edit says how it is laid out.
   withRooms('layout', ['(?!(?:schema|plan|edit)[.])[^/]+'], 'layouts'),
   withRooms('edit', ['edit'], 'edits'),

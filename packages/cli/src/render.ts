@@ -3,11 +3,16 @@ import {
   type FoldState,
   type LateFill,
   type LayoutWork,
+  type ListReportResult,
+  listReport,
   planReport,
+  type ReportPlan,
+  type RowListener,
   readParameters,
   runReport,
+  type Value,
 } from '@gaveta/core/internal';
-import { loadEquipment, PageChannel, pictureFile } from '@gaveta/output';
+import { type Equipment, fileTypeOf, loadEquipment, type Output, PageChannel, pictureFile } from '@gaveta/output';
 import { type OpenRows, openRows, Workbench } from '@gaveta/server';
 import { loadConfig } from './config.ts';
 import { findDefinition, printProblems, readDefinitions } from './definitions.ts';
@@ -58,75 +63,117 @@ export const render = async (given: string, options: RenderOptions): Promise<num
     printProblems(read.problems);
     if (read.problems.length > 0) return 2;
     const plan = planReport(report, definitions.context);
-    const book = await equipment.book();
-    const connections = new Map(Object.entries(await config.connections()));
     const bench: { workbench?: Workbench } = {};
-    const out = options.out ?? `${report.name}.${output.extension}`;
-    const pictures = new Map<string, Uint8Array>();
-    const pages = new PageChannel();
-    let late: readonly LateFill[] = [];
-    const started = performance.now();
-    const written = output
-      .write(
-        {
-          title: report.name,
-          book,
-          pages,
-          late: () => late,
-          pictures: async (hash) => {
-            const file = pictures.get(hash) ?? null;
-            // It is asked for once.
-            pictures.delete(hash);
-            return file;
-          },
-          options: outputOptions,
+    const out = options.out ?? `${report.name}.${fileTypeOf(output, outputOptions).extension}`;
+    const open = () =>
+      openRows(plan, {
+        models: definitions.models,
+        workbench: () => {
+          bench.workbench ??= new Workbench();
+          return bench.workbench;
         },
-        createWriteStream(out),
-        new AbortController().signal,
-      )
-      .catch((error: unknown) => {
-        pages.end(error);
-        throw error;
+        connections,
+        claims: config.claims,
+        parameters: read.values,
+        maxRows: MAX_ROWS,
       });
-    // Heard below, when the run has ended.
-    written.catch(() => {});
-    const result = await runReport({
-      plan,
-      book,
-      parameters: read.values,
-      folds: { base: options.folds, turned: [] },
-      open: () =>
-        openRows(plan, {
-          models: definitions.models,
-          workbench: () => {
-            bench.workbench ??= new Workbench();
-            return bench.workbench;
-          },
-          connections,
-          claims: config.claims,
-          parameters: read.values,
-          maxRows: MAX_ROWS,
-        }),
-      onPage: (page) => pages.put(page),
-      onPicture: (picture) => void pictures.set(picture.hash, pictureFile(picture)),
-    }).catch((error: unknown) => {
-      pages.end(error);
-      throw error;
-    });
-    late = result.late;
-    pages.end();
-    await written;
+    const connections = new Map(Object.entries(await config.connections()));
+    const started = performance.now();
+    const task = { plan, parameters: read.values, open, options: outputOptions };
+    const result =
+      output.takes === 'pages'
+        ? await renderPages(output, { ...task, equipment, folds: options.folds }, out)
+        : await renderRows(output, task, out);
     await bench.workbench?.close();
     const problems = result.allProblems;
     printProblems(problems);
     const seconds = ((performance.now() - started) / 1000).toFixed(1);
-    if (options.profile) printProfile(result.opened.queries, result.work);
-    console.log(`${out}: ${result.pages} pages from ${result.rows} rows in ${seconds} s`);
+    if (options.profile) printProfile(result.opened.queries, 'work' in result ? (result.work as LayoutWork) : null);
+    const made = 'pages' in result ? `${result.pages} pages from ${result.rows} rows` : `${result.rows} rows`;
+    console.log(`${out}: ${made} in ${seconds} s`);
     return problems.some((p) => p.severity === 'error') ? 1 : 0;
   } finally {
     await config.close();
   }
 };
+
+interface RenderTask {
+  plan: ReportPlan;
+  parameters: Record<string, Value>;
+  open: () => Promise<OpenRows>;
+  options: Record<string, string>;
+}
+
+type OutputTaking<T extends Output['takes']> = Extract<Output, { takes: T }>;
+
+/** Lays the report out, and writes its pages as they come. */
+const renderPages = async (
+  output: OutputTaking<'pages'>,
+  { plan, options, equipment, ...run }: RenderTask & { equipment: Equipment; folds: FoldState['base'] },
+  out: string,
+) => {
+  const book = await equipment.book();
+  const pictures = new Map<string, Uint8Array>();
+  const pages = new PageChannel();
+  let late: readonly LateFill[] = [];
+  const task = {
+    title: plan.report.name,
+    book,
+    pages,
+    late: () => late,
+    pictures: async (hash: string) => {
+      const file = pictures.get(hash) ?? null;
+      // It is asked for once.
+      pictures.delete(hash);
+      return file;
+    },
+    options,
+  };
+  const written = output.write(task, createWriteStream(out), new AbortController().signal).catch((error: unknown) => {
+    pages.end(error);
+    throw error;
+  });
+  // Heard below, when the run has ended.
+  written.catch(() => {});
+  const result = await runReport({
+    plan,
+    book,
+    parameters: run.parameters,
+    folds: { base: run.folds, turned: [] },
+    open: run.open,
+    onPage: (page) => pages.put(page),
+    onPicture: (picture) => void pictures.set(picture.hash, pictureFile(picture)),
+  }).catch((error: unknown) => {
+    pages.end(error);
+    throw error;
+  });
+  late = result.late;
+  pages.end();
+  await written;
+  return result;
+};
+
+/** Writes the rows that the report shows. */
+const renderRows = async (
+  output: OutputTaking<'rows'>,
+  { plan, open, parameters, options }: RenderTask,
+  out: string,
+) => {
+  const { name: title, language, timeZone } = plan.report;
+  const listing = listReport(plan);
+  let result: ListReportResult<OpenRows> | null = null;
+  const rows = async (listener: RowListener): Promise<void> => {
+    result = await listing.rows(listener, { open, parameters });
+  };
+  const task = { title, language, timeZone, sets: listing.sets, rows, options };
+  await output.write(task, createWriteStream(out), new AbortController().signal);
+  // One that writes no more than what sets there are never asks for a row.
+  const found: ListReportResult<OpenRows> | null = result;
+  return found ?? listing.rows(SILENT, { open, parameters });
+};
+
+/** Hears of rows, and does nothing. */
+const SILENT: RowListener = { begins: () => {}, row: () => {}, rowEnds: () => {}, ends: () => {} };
 
 /** Values by name; null, with the reason printed, when a pair has no name. */
 const pairsOf = (pairs: readonly string[], flag: string): Record<string, string> | null => {
@@ -142,11 +189,12 @@ const pairsOf = (pairs: readonly string[], flag: string): Record<string, string>
   return values;
 };
 
-const printProfile = (queries: OpenRows['queries'], work: LayoutWork): void => {
+const printProfile = (queries: OpenRows['queries'], work: LayoutWork | null): void => {
   const ms = (value: number): string => `${Math.round(value)} ms`;
   for (const { report, level, rows, milliseconds, query } of queries) {
     console.log(`${report}, ${level.drawer.name}: ${rows} rows in ${ms(milliseconds)}\n${query.text}\n`);
   }
+  if (!work) return;
   const { formulas, waiting, layout, writing } = work;
   console.log(
     `${formulas} formulas; waiting for rows ${ms(waiting)}, layout ${ms(layout)}, writing ${ms(writing)}; ${Math.round(process.memoryUsage.rss() / 1e6)} MB of memory`,

@@ -28,7 +28,8 @@ export { pageToSvg } from './page/svg.ts';
 // What is wrong with them, in words.
 export { type Problem, type ProblemCode, type ProblemPlace, problemLine, problemText } from './problems/problem.ts';
 export type { StoredRecipe } from './recipe/stored.ts';
-export { type OpenedRows, type RunOptions, type RunResult, runReport } from './run/run-report.ts';
+export type { OpenedRows } from './run/opened-rows.ts';
+export { type RunOptions, type RunResult, runReport } from './run/run-report.ts';
 export { AS_STARTED, type FoldState, turnFold } from './shape/folds.ts';
 export { FontBook, type FontFile } from './text/fonts.ts';
 

@@ -131,6 +131,8 @@ export {
   layoutReport,
 } from './layout/run.ts';
 export { type LayoutTrace, TraceDiffers } from './layout/trace.ts';
+export type { RowListener } from './listing/list-rows.ts';
+export { type ListedColumn, type ListedSet, listingOf, type SetSource } from './listing/listing.ts';
 export * from './model/model.ts';
 export { parameterAt } from './model/parameter-names.ts';
 export { type ParameterType, parameterType, rangeOf } from './model/parameter-types.ts';
@@ -164,7 +166,9 @@ export type * from './recipe/planned.ts';
 export { stepsOf, tablesOf } from './recipe/shape.ts';
 export { mendStep } from './recipe/steps.ts';
 export type { StoredRecipe } from './recipe/stored.ts';
-export { type OpenedRows, type RunOptions, type RunResult, runReport } from './run/run-report.ts';
+export { type ListReportOptions, type ListReportResult, listReport, type ReportListing } from './run/list-report.ts';
+export type { OpenedRows } from './run/opened-rows.ts';
+export { type RunOptions, type RunResult, runReport } from './run/run-report.ts';
 export type { Heading, PageSizeFrom, PlaceInRun, QueryProfile, RunProfile, RunState } from './run/state.ts';
 export { AS_STARTED, type FoldState, isSwitchKey, switchesOf, turnFold } from './shape/folds.ts';
 export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text/fonts.ts';
@@ -172,8 +176,7 @@ export { type FormatSettings, formatValue, isLanguage } from './text/format.ts';
 export { breakLines } from './text/lines.ts';
 export { CalendarDate, isTimeZone, Moment } from './value/date.ts';
 export { Decimal, DIVISION_DIGITS } from './value/decimal.ts';
-export type { Numeric } from './value/number.ts';
-export { parseNumeric } from './value/number.ts';
+export { isNumeric, type Numeric, numericText, parseNumeric } from './value/number.ts';
 export {
   DATA_TYPES,
   type DataType,

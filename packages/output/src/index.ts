@@ -1,8 +1,18 @@
 export { type Addition, Equipment, loadEquipment, loadShippedFonts } from './equipment.ts';
 export { type FontFace, shippedFonts } from './fonts/shipped.ts';
-export { defineOutput, type Output, type OutputFacts, type PagesOutput, type PagesRun } from './output.ts';
+export {
+  defineOutput,
+  type FileType,
+  fileTypeOf,
+  type Output,
+  type OutputFacts,
+  type PagesOutput,
+  type PagesRun,
+  type RowsOutput,
+  type RowsRun,
+} from './output.ts';
 export { PageChannel } from './page-channel.ts';
 export { createPdfWriter, type PdfOptions } from './pdf/pdf.ts';
 export { PictureThreads } from './pdf/pictures.ts';
-export { TargetGone } from './pdf/target.ts';
+export { TargetGone } from './target.ts';
 export { type PageWriter, type PictureFiles, pictureFile } from './writer.ts';

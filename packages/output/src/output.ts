@@ -1,56 +1,100 @@
 import type { Writable } from 'node:stream';
-import type { FontBook, LateFill, Page } from '@gaveta/core/internal';
+import type { FontBook, LateFill, ListedSet, Page, RowListener } from '@gaveta/core/internal';
 import type { z } from 'zod';
 import type { PictureFiles } from './writer.ts';
 
-/** What makes an output known: in the address of the API's route, to the command line, in menus. */
-export interface OutputFacts {
-  /** Of letters, digits and `-`. */
-  name: string;
-  /** As menus show it. */
-  label: string;
+/** What a file is called and known as. */
+export interface FileType {
   /** Media type of the file. */
   mime: string;
   /** Without the dot. */
   extension: string;
 }
 
-/** A laid-out report on its way to a file. */
-export interface PagesRun<O> {
+/** What makes an output known: in the address of the API's route, to the command line, in menus. */
+export interface OutputFacts extends FileType {
+  /** Of letters, digits and `-`. */
+  name: string;
+  /** As menus show it. */
+  label: string;
+}
+
+/** What every output gets of the run that becomes a file. */
+interface AnyRun<O> {
   title: string;
+  options: O;
+}
+
+/** A laid-out report on its way to a file. */
+export interface PagesRun<O> extends AnyRun<O> {
   book: FontBook;
   /** In order; the next one is asked for when the writer is ready for it. */
   pages: AsyncIterable<Page>;
   /** What pages lacked because it shows the number of pages. Known once all of them have been taken. */
   late: () => Iterable<LateFill>;
   pictures: PictureFiles;
-  options: O;
 }
 
-/** Writes laid-out pages to a file. */
-export interface PagesOutput<O> extends OutputFacts {
-  takes: 'pages';
+/** The rows that a report shows on their way to a file. */
+export interface RowsRun<O> extends AnyRun<O> {
+  /** BCP 47 tag. */
+  language: string;
+  /** IANA name. */
+  timeZone: string;
+  /** The sets of rows that it shows, the outermost ones. */
+  sets: readonly ListedSet[];
+  /** Goes through all rows, once. Rejects with what the listener or the run threw. */
+  rows: (listener: RowListener) => Promise<void>;
+}
+
+interface AnyOutput<O, R> extends OutputFacts {
   /** Every option has a default or may be left out; values come as the texts of an address as well. */
   options: z.ZodType<O>;
+  /** What the file is in these options, where that is not always the same. */
+  fileFor?: (options: O) => FileType;
   /**
    * Writes the whole file to `sink` and ends it. Rejects with the signal's reason when it is aborted, and with what went wrong
    * otherwise; the file is not whole then.
    */
-  write: (run: PagesRun<O>, sink: Writable, signal: AbortSignal) => Promise<void>;
+  write: (run: R, sink: Writable, signal: AbortSignal) => Promise<void>;
 }
 
-/** An output of any kind, with options as they are given. Made by {@link defineOutput}. */
-export interface Output extends OutputFacts {
+/** Writes laid-out pages to a file. */
+export interface PagesOutput<O> extends AnyOutput<O, PagesRun<O>> {
   takes: 'pages';
+}
+
+/** Writes rows to a file, as values. */
+export interface RowsOutput<O> extends AnyOutput<O, RowsRun<O>> {
+  takes: 'rows';
+}
+
+type Defined<T extends string, R> = OutputFacts & {
+  takes: T;
   options: z.ZodType;
   /** Throws a ZodError when the options do not fit. */
-  write: (run: PagesRun<unknown>, sink: Writable, signal: AbortSignal) => Promise<void>;
-}
+  fileFor?: (options: unknown) => FileType;
+  write: (run: R, sink: Writable, signal: AbortSignal) => Promise<void>;
+};
 
-export const defineOutput = <O>(output: PagesOutput<O>): Output => ({
-  ...output,
-  write: async (run, sink, signal) => {
-    const options = output.options.parse(run.options ?? {});
-    await output.write({ ...run, options }, sink, signal);
-  },
-});
+/** An output of any kind, with options as they are given. Made by {@link defineOutput}. */
+export type Output = Defined<'pages', PagesRun<unknown>> | Defined<'rows', RowsRun<unknown>>;
+
+/** Makes an output of what it says of itself: whoever calls it may give options as they came. */
+export const defineOutput = <O>(output: PagesOutput<O> | RowsOutput<O>): Output => {
+  const { fileFor } = output;
+  const parsed = <R extends AnyRun<unknown>>(run: R) => ({ ...run, options: output.options.parse(run.options ?? {}) });
+  const facts = {
+    ...output,
+    fileFor: (options: unknown): FileType => fileFor?.(output.options.parse(options ?? {})) ?? output,
+  };
+  return output.takes === 'pages'
+    ? { ...facts, takes: 'pages', write: async (run, sink, signal) => output.write(parsed(run), sink, signal) }
+    : { ...facts, takes: 'rows', write: async (run, sink, signal) => output.write(parsed(run), sink, signal) };
+};
+
+/** What the file of an output is in the options that are given. Throws a ZodError when they do not fit. */
+export const fileTypeOf = (output: Output, options: unknown): FileType => {
+  const { mime, extension } = output.fileFor?.(options) ?? output;
+  return { mime, extension };
+};

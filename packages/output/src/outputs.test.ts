@@ -26,7 +26,9 @@ const written = async (pages: AsyncIterable<Page>, options: object, signal = new
     pictures: async () => null,
     options,
   };
-  await equipment.output('pdf')!.write(run, sink, signal);
+  const pdf = equipment.output('pdf');
+  if (pdf?.takes !== 'pages') throw new Error('no PDF');
+  await pdf.write(run, sink, signal);
   return (
     Buffer.concat(chunks)
       .toString('latin1')

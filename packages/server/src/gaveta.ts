@@ -8,7 +8,7 @@ import helmet from 'helmet';
 import { MemoryPresence } from './access/presence.ts';
 import { LEAST_SECRET, type Session, TokenCheck } from './access/session.ts';
 import { ApiError } from './base/api-error.ts';
-import { type Limits, limitsWith } from './base/limits.ts';
+import { type Limits, limitsWith, runLimits } from './base/limits.ts';
 import { Catalogue } from './catalogue/catalogue.ts';
 import type { Connection } from './connection/connection.ts';
 import { createApi } from './http/api.ts';
@@ -79,10 +79,9 @@ export const createGaveta = async (options: GavetaOptions, modules: readonly str
     throw new Error('createGaveta: “web” is no folder with the built web application: its index.html is missing');
   const seal = options.encryptionKey === undefined ? null : createSeal(options.encryptionKey);
   const store = await openStore(options.store, seal);
-  const { maxText, maxPixels, maxAhead } = limits;
   const equipment = await loadEquipment(modules);
   const threads = new ReportThreads(limits, modules);
-  const runs = new Runs(threads, { ...limits, layout: { maxText, maxPixels, maxAhead } }, (error) => {
+  const runs = new Runs(threads, runLimits(limits), (error) => {
     const found = unexpected();
     log(new UnexpectedError(String(found.data.reference), 'a run', error));
     return phrase('log-has-it', { reference: found.data.reference! });

@@ -172,6 +172,11 @@ export const CONTRACT = {
     gives: part.runProfile.nullable(),
   },
   'GET /outputs': { does: 'The files that a report can become.', needs: 'view', gives: z.array(part.output) },
+  'GET /runs/:id/files': {
+    does: 'Files of a run that are being made, and how many of their pages or rows are written.',
+    needs: 'view',
+    gives: z.array(z.object({ output: z.string(), done: z.number(), of: z.number() })),
+  },
   'GET /runs/:id/files/:output': {
     does: 'A run as a file, in the options of the output. With “problems=allow” also when it is not whole.',
     needs: 'view',

@@ -236,7 +236,14 @@ export const fieldUser = user.extend({
   places: z.array(z.string()),
 });
 
-export const output = z.object({ name: z.string(), label: z.string(), mime: z.string(), extension: z.string() });
+export const output = z.object({
+  name: z.string(),
+  label: z.string(),
+  mime: z.string().describe('Of the file, unless its options say otherwise.'),
+  extension: z.string(),
+  takes: z.enum(['pages', 'rows']).describe('Pages as they are, or the rows that are shown.'),
+  options: z.record(z.string(), z.unknown()).describe('JSON Schema of its options.'),
+});
 export const font = z.object({
   family: z.string(),
   weight: z.union([z.literal(400), z.literal(700)]),

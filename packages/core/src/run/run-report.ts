@@ -1,6 +1,5 @@
 import { bandsOf, plansOf } from '../data/plan.ts';
 import type { ReportPlan } from '../data/planned.ts';
-import type { RowSource } from '../data/rows.ts';
 import { Outline } from '../layout/outline.ts';
 import type { LateFill } from '../layout/page-flow.ts';
 import { prepareReport } from '../layout/prepare.ts';
@@ -8,12 +7,7 @@ import type { PreparedReport } from '../layout/prepared.ts';
 import { type LayoutOptions, type LayoutResult, layoutReport } from '../layout/run.ts';
 import type { Problem } from '../problems/problem.ts';
 import type { FontBook } from '../text/fonts.ts';
-
-/** Rows of a plan's levels, opened for one run. */
-export interface OpenedRows {
-  source: RowSource;
-  close?(): Promise<void>;
-}
+import { type OpenedRows, overRows } from './opened-rows.ts';
 
 export interface RunOptions<R extends OpenedRows> extends Omit<LayoutOptions, 'source'> {
   plan: ReportPlan;
@@ -74,21 +68,6 @@ export const runReport = async <R extends OpenedRows>(options: RunOptions<R>): P
       opening: begun - asked,
     };
   });
-};
-
-/** Opens the rows of a plan for some work, and closes them when it ends, also by an error. */
-const overRows = async <R extends OpenedRows, T>(
-  { plan, open, signal }: RunOptions<R>,
-  work: (opened: R) => Promise<T>,
-): Promise<T> => {
-  const opened = await open(plan);
-  try {
-    return await work(opened);
-  } finally {
-    // Who cancels need not wait for a database that takes its time.
-    const closed = Promise.resolve(opened.close?.()).catch(() => {});
-    if (!signal?.aborted) await closed;
-  }
 };
 
 /** Whether something in the report, or in one nested in it, lists its outline. */

@@ -1,6 +1,6 @@
 import type { Level, TotalScope } from '../data/level.ts';
 import type { ReportPlan } from '../data/planned.ts';
-import { RowProblem, type RowSource } from '../data/rows.ts';
+import { type Row, RowProblem, type RowSource } from '../data/rows.ts';
 import type { PlannedSummary, SummaryPart } from '../data/summary.ts';
 import type { EvaluationContext } from '../formula/functions/context.ts';
 import { type Problem, problem } from '../problems/problem.ts';
@@ -109,6 +109,13 @@ export class ReportRows {
     const rows = await this.reader.hold(level, ordinal);
     this.itemRows.set(level, { ordinal, rows });
     return rows;
+  }
+
+  /** The current row of the report around a nested one as its only row. */
+  async sharedRow(row: Row, ordinal: number): Promise<HeldSet> {
+    const [level] = this.plan.roots;
+    if (!level) return NO_ROWS;
+    return { rows: [{ row, ordinal, inner: await this.reader.holdInner(level.level, ordinal) }], others: [] };
   }
 
   /** The cells of an item that groups rows, for the row or group that is current around it, or why there are none. */

@@ -2,6 +2,7 @@ import type { Writable } from 'node:stream';
 import { promisify } from 'node:util';
 import { deflate } from 'node:zlib';
 import type { FontBook, LateFill, Mark, Page } from '@gaveta/core/internal';
+import { Target } from '../target.ts';
 import type { PageWriter, PictureFiles } from '../writer.ts';
 import { contentOf, type Ink } from './content.ts';
 import { Face } from './face.ts';
@@ -9,7 +10,6 @@ import { type KitDocument, type KitReference, openDocument } from './kit.ts';
 import { Navigation } from './navigation.ts';
 import { PictureThreads } from './pictures.ts';
 import type { PackedPicture } from './png.ts';
-import { Target } from './target.ts';
 
 const compress = promisify(deflate);
 

@@ -4,10 +4,10 @@ import { type Mark, pictureProblem } from '@gaveta/core/internal';
 import { encode, type ImageData } from 'fast-png';
 import { afterAll, describe, expect, it } from 'vitest';
 import { loadShippedFonts } from '../equipment.ts';
+import { TargetGone } from '../target.ts';
 import { createPdfWriter } from './pdf.ts';
 import { PictureThreads } from './pictures.ts';
 import { packPng } from './png.ts';
-import { TargetGone } from './target.ts';
 
 const threads = new PictureThreads();
 afterAll(() => threads.close());

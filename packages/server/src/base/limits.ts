@@ -85,3 +85,9 @@ export const limitsWith = (given: Partial<Limits>): Limits => {
   const set = Object.entries(given).filter(([, value]) => value !== undefined);
   return { ...LIMITS, ...Object.fromEntries(set) };
 };
+
+/** The limits of runs, those of their layout apart. */
+export const runLimits = (limits: Limits): Limits & { layout: LayoutLimits } => {
+  const { maxText, maxPixels, maxAhead } = limits;
+  return { ...limits, layout: { maxText, maxPixels, maxAhead } };
+};

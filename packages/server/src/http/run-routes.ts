@@ -1,8 +1,8 @@
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import type { OutputFacts } from '@gaveta/output';
+import type { FileType } from '@gaveta/output';
+import type { NamelessFile } from '@gaveta/output/nameless-file';
 import type { Response, Router } from 'express';
-import type { NamelessFile } from '../pages/nameless-file.ts';
 import { left } from '../runs/run-file.ts';
 import type { Run } from '../runs/runs.ts';
 import { type RunService, stateOf, waited } from '../services/runs.ts';
@@ -36,13 +36,13 @@ export const addRunRoutes = (api: Router, service: RunService): void => {
     try {
       const state = await Promise.race([run.finished(), left(gone)]);
       if (state === null) return;
-      const { output, name, errors, file: made } = service.file(run, state, asked);
+      const { type, name, errors, file: made } = service.file(run, state, asked);
       const letFileGo = made.hold();
       try {
         const file = await waited(made.whole(gone));
         if (!file) return;
         response.set('Gaveta-Problems', String(errors));
-        await sendFile(file, output, name, response);
+        await sendFile(file, type, name, response);
       } finally {
         letFileGo();
       }
@@ -53,12 +53,12 @@ export const addRunRoutes = (api: Router, service: RunService): void => {
 };
 
 /** Sends a file. One that cannot be completed is cut off, so that nobody takes it for whole. */
-const sendFile = async (file: NamelessFile, output: OutputFacts, name: string, response: Response): Promise<void> => {
+const sendFile = async (file: NamelessFile, type: FileType, name: string, response: Response): Promise<void> => {
   const safe = name.replace(/[^\p{L}\p{N} ._-]/gu, '_');
   response.set({
-    'Content-Type': output.mime,
+    'Content-Type': type.mime,
     'Content-Length': String(file.size),
-    'Content-Disposition': `attachment; filename="report.${output.extension}"; filename*=UTF-8''${encodeURIComponent(safe)}.${output.extension}`,
+    'Content-Disposition': `attachment; filename="report.${type.extension}"; filename*=UTF-8''${encodeURIComponent(safe)}.${type.extension}`,
   });
   // Whoever goes away while it is sent has gone, and nothing is wrong.
   await pipeline(Readable.from(file.chunks(), { objectMode: true }), response).catch((error: unknown) => {

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { RowProblem } from '@gaveta/core/internal';
-import { NamelessFile } from './nameless-file.ts';
+import { NamelessFile } from '@gaveta/output/nameless-file';
 
 /** Why the rows of a level ended before the last one. */
 export type PlainRowProblem = Pick<RowProblem, 'code' | 'data'>;

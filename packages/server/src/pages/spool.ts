@@ -1,5 +1,5 @@
 import type { LateFill, Mark, Page } from '@gaveta/core/internal';
-import { NamelessFile } from './nameless-file.ts';
+import { NamelessFile } from '@gaveta/output/nameless-file';
 import type { PageHeader, PageStore } from './page-store.ts';
 
 export type { PageHeader };

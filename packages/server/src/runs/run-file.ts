@@ -1,4 +1,4 @@
-import { NamelessFile } from '../pages/nameless-file.ts';
+import { NamelessFile } from '@gaveta/output/nameless-file';
 
 /** What is under way: made once for all who wait for it. */
 interface Making {
@@ -8,15 +8,22 @@ interface Making {
   isDone: boolean;
 }
 
+/** Puts a whole file where `write` takes it, and tells how much of how much is done: pages, or rows. */
+export type WriteFile = (
+  write: (data: Uint8Array) => Promise<void>,
+  signal: AbortSignal,
+  progress: (done: number, of: number) => void,
+) => Promise<void>;
+
 /** A run as one file: made when somebody first asks for it, and given up when nobody waits for it any more. */
 export class RunFile {
   private making: Making | null = null;
   private holders = 0;
 
-  /** `write` puts the whole file where it is told to. */
-  constructor(
-    private readonly write: (append: (data: Uint8Array) => Promise<void>, signal: AbortSignal) => Promise<void>,
-  ) {}
+  /** How far it is, in pages or rows; null before and after it is made. */
+  progress: { done: number; of: number } | null = null;
+
+  constructor(private readonly write: WriteFile) {}
 
   /** The whole file; null when whoever asks went away before. Throws when it cannot be made. */
   async whole(gone: AbortSignal): Promise<NamelessFile | null> {
@@ -66,12 +73,17 @@ export class RunFile {
     const file = await NamelessFile.open();
     try {
       signal.throwIfAborted();
-      await this.write((data) => file.append(data), signal);
+      const write = (data: Uint8Array): Promise<void> => file.append(data);
+      await this.write(write, signal, (done, of) => {
+        this.progress = { done, of };
+      });
       signal.throwIfAborted();
       return file;
     } catch (error) {
       await file.close();
       throw error;
+    } finally {
+      this.progress = null;
     }
   }
 
@@ -103,6 +115,11 @@ export class RunFiles {
       old.close().catch(() => {});
     }
     return file;
+  }
+
+  /** Those that are being made, by what they are. */
+  get making(): { key: string; done: number; of: number }[] {
+    return [...this.files].flatMap(([key, { progress }]) => (progress ? [{ key, ...progress }] : []));
   }
 
   async close(): Promise<void> {

@@ -7,12 +7,15 @@ import {
   type PlaceInRun,
   type Problem,
   type ProblemValue,
+  phrase,
   problem,
   type Report,
   type RunProfile,
   type RunState,
   saidValue,
 } from '@gaveta/core/internal';
+import type { Output } from '@gaveta/output';
+import { ApiError } from '../base/api-error.ts';
 import { RunNavigation } from '../pages/navigation.ts';
 import type { PageStore } from '../pages/page-store.ts';
 import type { PlaceAsked } from '../pages/place-finder.ts';
@@ -21,7 +24,7 @@ import type { KeepCalls, ReportJob, RunCalls, RunLimits, RunResult } from '../th
 import type { FileAsked, ReportThreads } from '../threads/report-threads.ts';
 import type { ReportRows } from '../threads/row-server.ts';
 import { TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
-import { RunFile, RunFiles } from './run-file.ts';
+import { RunFile, RunFiles, type WriteFile } from './run-file.ts';
 
 export interface RunRequest {
   job: ReportJob;
@@ -47,6 +50,9 @@ export interface RunRequest {
 
 /** A file that is wanted of a run. */
 export type OutputAsked = Pick<FileAsked, 'output' | 'options'>;
+
+/** Names a file among those of a run. */
+export const fileKey = ({ output, options }: OutputAsked): string => JSON.stringify([output, options]);
 
 /** Seconds past its limit after which a run that does not end by itself is ended. */
 const GRACE = 5;
@@ -75,7 +81,7 @@ export class Run {
   private readonly letGoBefore: () => void;
   private isFoldable = false;
   private place: PlaceInRun | null = null;
-  /** Its rows, so that it can be laid out anew; null where there is nothing to open and close. */
+  /** Its rows, so that it can be laid out anew and become files of rows; null where none were kept. */
   private kept: RowSpool | null;
   private readonly files = new RunFiles();
   /** Those who follow or read it at this moment. */
@@ -143,20 +149,53 @@ export class Run {
     return (await this.pages?.picture(hash)) ?? null;
   }
 
-  /** Its pages as a file of an output, made once for the same options. Only when it has ended. Fails as threads do. */
-  file(asked: OutputAsked, threads: ReportThreads, seconds: number): RunFile {
-    const make = (): RunFile =>
-      new RunFile((write, signal) => {
-        const page = async (number: number): Promise<Uint8Array> => {
-          const written = await this.page(number);
-          if (!written) throw new Error(`page ${number} of the run is gone`);
-          return written;
+  /** A file of an output, made once for the same options. Only when it has ended. Fails as threads do. */
+  file(asked: OutputAsked, takes: Output['takes'], threads: ReportThreads, limits: RunLimits): RunFile {
+    const write = takes === 'pages' ? this.pagesTo(asked, threads, limits) : this.rowsTo(asked, threads, limits);
+    return this.files.of(fileKey(asked), () => new RunFile(write));
+  }
+
+  /** Files of it that are being made, and how far they are. */
+  get making(): { output: string; done: number; of: number }[] {
+    return this.files.making.map(({ key, done, of }) => ({ output: (JSON.parse(key) as [string])[0], done, of }));
+  }
+
+  /** Writes its pages to a file. */
+  private pagesTo(asked: OutputAsked, threads: ReportThreads, { maxSeconds }: RunLimits): WriteFile {
+    return (write, signal, progress) => {
+      const page = async (number: number): Promise<Uint8Array> => {
+        const written = await this.page(number);
+        if (!written) throw new Error(`page ${number} of the run is gone`);
+        progress(number, this.pageCount);
+        return written;
+      };
+      const picture = (hash: string): Promise<Uint8Array | null> => this.picture(hash);
+      const task = { ...asked, title: this.report.name, pages: this.pageCount };
+      return threads.file(task, { page, picture, write }, signal, maxSeconds);
+    };
+  }
+
+  /** Writes its rows to a file: those that were kept, or else read again. */
+  private rowsTo(asked: OutputAsked, threads: ReportThreads, limits: RunLimits): WriteFile {
+    return async (write, signal, progress) => {
+      const { rows } = this.again();
+      const { job, rows: from, isSignedIn } = this.request;
+      try {
+        // Connections that were opened with somebody’s password are gone with the run.
+        if (!rows && isSignedIn) throw new ApiError('rows-gone');
+        const task = { kind: 'list' as const, ...asked, limits, rows: rows && { id: rows.id, bytes: rows.bytes } };
+        const heard = {
+          write,
+          kept: async (level: number, place: number) => (await rows?.batch(level, place)) ?? null,
+          progress: async (read: number) => progress(read, this.rows),
         };
-        const picture = (hash: string): Promise<Uint8Array | null> => this.picture(hash);
-        const task = { ...asked, title: this.report.name, pages: this.pageCount };
-        return threads.file(task, { page, picture, write }, signal, seconds);
-      });
-    return this.files.of(JSON.stringify([asked.output, asked.options]), make);
+        const seconds = limits.maxSeconds + GRACE;
+        const { complete } = await threads.work(task, { job, rows: from, signal, seconds }, heard);
+        if (!complete) throw new TookTooLong(phrase('took-long', { seconds: limits.maxSeconds }));
+      } finally {
+        await rows?.letGo();
+      }
+    };
   }
 
   /** Milliseconds since somebody followed it, read it or asked for it; 0 while somebody does. */

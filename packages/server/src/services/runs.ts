@@ -1,10 +1,11 @@
 import { createHash } from 'node:crypto';
 import type { BodyRead } from '@gaveta/core/contract';
 import { type Report, type RunState, readDefinition, readParameters } from '@gaveta/core/internal';
-import type { Output } from '@gaveta/output';
 import type { Equipment } from '@gaveta/output/equipment';
+import { type FileType, fileTypeOf, type Output } from '@gaveta/output/output';
+import { z } from 'zod';
 import { ApiError } from '../base/api-error.ts';
-import type { Limits } from '../base/limits.ts';
+import { type Limits, runLimits } from '../base/limits.ts';
 import { withText } from '../base/problem-text.ts';
 import type { Catalogue, Credentials } from '../catalogue/catalogue.ts';
 import { ConnectionError } from '../connection/connection.ts';
@@ -32,6 +33,7 @@ type RunCalls =
   | 'GET /runs/:id/outline'
   | 'GET /runs/:id/anchor'
   | 'GET /runs/:id/profile'
+  | 'GET /runs/:id/files'
   | 'GET /outputs';
 
 export interface RunParts {
@@ -53,7 +55,7 @@ const MOST_PAGES = 20;
 
 /** A run that becomes a file. */
 export interface FileOfRun {
-  output: Output;
+  type: FileType;
   name: string;
   /** Its problems that are errors. */
   errors: number;
@@ -135,8 +137,11 @@ export class RunService {
     'GET /runs/:id/anchor': ({ caller, params: { id }, query: { name } }) =>
       this.run(id, caller).navigation.anchor(name),
     'GET /runs/:id/profile': ({ caller, params: { id } }) => this.run(id, caller).profile(caller.may('design')),
+    'GET /runs/:id/files': ({ caller, params: { id } }) => this.run(id, caller).making,
     'GET /outputs': () =>
-      this.parts.equipment.outputs.map(({ name, label, mime, extension }) => ({ name, label, mime, extension })),
+      this.parts.equipment.outputs.map(({ name, label, mime, extension, takes, options }) => {
+        return { name, label, mime, extension, takes, options: optionsSchema(options) };
+      }),
   };
 
   /** A run of the caller’s. Throws when there is none. */
@@ -168,8 +173,8 @@ export class RunService {
     const errors = state.problems.filter((p) => p.severity === 'error');
     if (errors.length > 0 && !asked.asIs) throw new ApiError('run-incomplete', {}, { problems: withText(errors) });
     const { threads, limits } = this.parts;
-    const file = run.file({ output: output.name, options: asked.options }, threads, limits.maxSeconds);
-    return { output, name: run.report.name, errors: errors.length, file };
+    const file = run.file({ output: output.name, options: asked.options }, output.takes, threads, runLimits(limits));
+    return { type: fileTypeOf(output, asked.options), name: run.report.name, errors: errors.length, file };
   }
 
   /** Throws when there is no output of the name, or it does not take the options. */
@@ -266,6 +271,10 @@ export class RunService {
     return text;
   }
 }
+
+/** The JSON Schema of the options of an output, as they are given. */
+const optionsSchema = (options: Output['options']): Record<string, unknown> =>
+  z.toJSONSchema(options, { io: 'input', unrepresentable: 'any' }) as Record<string, unknown>;
 
 /** How far a run is, with the words of its problems. */
 export const stateOf = (run: Run): RunState => ({ ...run.state, problems: withText(run.state.problems) });

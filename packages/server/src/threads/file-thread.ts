@@ -1,7 +1,7 @@
-import { Writable } from 'node:stream';
 import type { MessagePort } from 'node:worker_threads';
 import type { Page } from '@gaveta/core/internal';
 import { joined } from './calls.ts';
+import { fileSink } from './file-sink.ts';
 import { giveWay } from './priority.ts';
 import { threadEquipment } from './thread-equipment.ts';
 import type { ThreadCalls } from './thread-pool.ts';
@@ -27,9 +27,6 @@ giveWay();
 
 const equipment = threadEquipment();
 
-/** Bytes that may wait to leave. */
-const ROOM = 256 * 1024;
-
 /** Pages in order; one is on its way while the one before is written. */
 async function* pagesOf(host: FileCalls, count: number): AsyncGenerator<Page> {
   let next = count > 0 ? host.page(1) : null;
@@ -52,16 +49,7 @@ export default async ({ output: name, options, title, pages, port }: FileTask): 
   try {
     const given = await equipment;
     const output = given.output(name);
-    if (!output) throw new Error(`there is no output ${name}`);
-    const send = (data: Uint8Array, done: (error?: Error | null) => void): void => {
-      host.write(data).then(() => done(), done);
-    };
-    const target = new Writable({
-      highWaterMark: ROOM,
-      write: (chunk: Buffer, _, done) => send(chunk, done),
-      // What waits leaves together: a file comes in small pieces.
-      writev: (chunks, done) => send(Buffer.concat(chunks.map(({ chunk }) => chunk as Buffer)), done),
-    });
+    if (output?.takes !== 'pages') throw new Error(`there is no output of pages ${name}`);
     const run = {
       title,
       book: await given.book(),
@@ -70,7 +58,7 @@ export default async ({ output: name, options, title, pages, port }: FileTask): 
       pictures: host.picture,
       options,
     };
-    await output.write(run, target, ended.signal);
+    await output.write(run, fileSink(host.write), ended.signal);
   } finally {
     port.close();
   }

@@ -70,6 +70,8 @@ export interface KeptRows {
 /** What a thread is asked to do with a report. */
 export type ReportTask =
   | { kind: 'run'; limits: RunLimits; again: RunAgain | null }
+  /** The rows that it shows as a file. */
+  | ListTask
   /** Its rows, as the designer's live page takes them. */
   | { kind: 'rows' }
   /** What is wrong with it. */
@@ -77,8 +79,19 @@ export type ReportTask =
   /** The models that its rows come from. */
   | { kind: 'models' };
 
+/** Rows that become a file of an output: those that were kept, or read again. */
+export interface ListTask {
+  kind: 'list';
+  output: string;
+  options: Record<string, unknown>;
+  rows: KeptRows | null;
+  limits: RunLimits;
+}
+
 export interface TaskAnswers {
   run: RunResult;
+  /** `complete`: false when a limit ended it early. */
+  list: { rows: number; complete: boolean };
   /** JSON. */
   rows: Uint8Array;
   check: Problem[];
@@ -175,6 +188,12 @@ export interface KeepCalls {
   keptAll(): Promise<boolean>;
   /** A kept batch by its 0-based place; null after the last. */
   kept(level: number, place: number): Promise<Uint8Array | null>;
+}
+
+/** What writing rows to a file asks of the thread in which the run is. */
+export interface ListCalls extends Pick<KeepCalls, 'kept'> {
+  write(data: Uint8Array): Promise<void>;
+  progress(rows: number): Promise<void>;
 }
 
 /** Where a run tells how it goes on. */

@@ -4,12 +4,14 @@ import {
   type LayoutTrace,
   type Level,
   levelKeys,
+  listReport,
   Moment,
   type PlanContext,
   planReport,
   plansOf,
   type ReportPlan,
   ROWS_VERSION,
+  type RowListener,
   RowProblem,
   type RowSource,
   readParameters,
@@ -21,8 +23,11 @@ import { withText } from '../base/problem-text.ts';
 import { type OpenRows, openRows } from '../rows/row-source.ts';
 import { basesOf } from '../staging/bases.ts';
 import { type Calls, joined } from './calls.ts';
+import { fileSink } from './file-sink.ts';
 import type {
   KeptRows,
+  ListCalls,
+  ListTask,
   PlainModel,
   ReportJob,
   ReportTask,
@@ -61,7 +66,7 @@ export default async ({
   const ours: ThreadCalls = {
     cancel: async () => ended.abort(),
   };
-  const host = joined<RowCalls & RunCalls>(port, ours);
+  const host = joined<RowCalls & RunCalls & ListCalls>(port, ours);
   try {
     if (known?.key !== modelsKey) known = { key: modelsKey, models: await host.models() };
     const { models } = known;
@@ -79,6 +84,8 @@ export default async ({
     switch (task.kind) {
       case 'run':
         return await run(work, task);
+      case 'list':
+        return await list(work, task);
       case 'rows':
         return await rowsOf(work);
       case 'check':
@@ -96,7 +103,7 @@ export default async ({
 interface Work extends Pick<ThreadTask, 'job' | 'connections'> {
   plan: ReportPlan;
   models: PlainModel[];
-  host: Calls<RowCalls & RunCalls>;
+  host: Calls<RowCalls & RunCalls & ListCalls>;
   signal: AbortSignal;
   started: number;
 }
@@ -131,9 +138,9 @@ type RowsOfRun = Omit<OpenRows, 'source'> & { source: RowSource };
 /** Whether readers can open and close, or switch off, something in a report. */
 const canTurn = (plan: ReportPlan): boolean => hasFolds(plan) || hasSwitches(plan);
 
-/** The rows of a run; kept where something can be closed, so that it can be laid out anew. */
+/** The rows of a run, kept so that it can be laid out anew, and become files of rows. */
 class RunRows {
-  private keeps: boolean;
+  private keeps = true;
   private queries: OpenRows['queries'] = [];
 
   private isKept = false;
@@ -142,9 +149,7 @@ class RunRows {
     private readonly work: Work,
     /** Those of the run before. */
     private readonly before: KeptRows | null,
-  ) {
-    this.keeps = canTurn(work.plan);
-  }
+  ) {}
 
   /** Called for each time that the report is laid out. */
   async open(): Promise<RowsOfRun> {
@@ -221,6 +226,33 @@ const layOut = async (
     })),
     work: { ...result.work, planning: planning + result.preparing, opening: result.opening },
   };
+};
+
+/** Writes the rows that a report shows to a file. */
+const list = async (work: Work, task: ListTask): Promise<TaskAnswers['list']> => {
+  const { job, plan, host, signal } = work;
+  const output = (await equipment).output(task.output);
+  if (output?.takes !== 'rows') throw new Error(`there is no output of rows ${task.output}`);
+  const { name: title, language, timeZone } = plan.report;
+  const { rows: kept, limits, options } = task;
+  const listing = listReport(plan);
+  const answer = { rows: 0, complete: true };
+  const rows = async (listener: RowListener): Promise<void> => {
+    const result = await listing.rows(listener, {
+      open: async (): Promise<RowsOfRun> => (kept ? { ...keptRows(plan, host), queries: [] } : await open(work)),
+      parameters: parametersOf(job).values,
+      host: job.host,
+      runAt: new Moment(job.now),
+      signal,
+      maxSeconds: limits.maxSeconds,
+      maxAhead: limits.layout.maxAhead,
+      breathe: (count) => host.progress(count),
+    });
+    answer.rows = result.rows;
+    answer.complete = result.complete;
+  };
+  await output.write({ title, language, timeZone, sets: listing.sets, rows, options }, fileSink(host.write), signal);
+  return answer;
 };
 
 const rowsOf = async (work: Work): Promise<Uint8Array> => {

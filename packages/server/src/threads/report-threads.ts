@@ -1,5 +1,5 @@
 import type { FileCalls, FileTask } from './file-thread.ts';
-import type { ReportJob, ReportTask, RunCalls, TaskAnswers, ThreadTask } from './job.ts';
+import type { ListCalls, ReportJob, ReportTask, RunCalls, TaskAnswers, ThreadTask } from './job.ts';
 import { plainConnections, type ReportRows, RowServer } from './row-server.ts';
 import type { ThreadStart } from './thread-equipment.ts';
 import { ThreadPool } from './thread-pool.ts';
@@ -34,6 +34,7 @@ type ReportPool = ThreadPool<ThreadTask, TaskAnswers[keyof TaskAnswers]>;
 export class ReportThreads {
   private runs: ReportPool | null = null;
   private short: ReportPool | null = null;
+  private lists: ReportPool | null = null;
   private files: ThreadPool<FileTask, void> | null = null;
 
   /** `modules`: addresses of those that add to the equipment. */
@@ -54,6 +55,10 @@ export class ReportThreads {
   private poolOf(kind: ReportTask['kind']): ReportPool {
     const start = this.start('report-thread');
     const { runsAtOnce, reportMemory } = this.limits;
+    if (kind === 'list') {
+      this.lists ??= new ThreadPool(start, FILES, reportMemory);
+      return this.lists;
+    }
     if (kind === 'run') {
       this.runs ??= new ThreadPool(start, runsAtOnce, reportMemory);
       return this.runs;
@@ -67,7 +72,11 @@ export class ReportThreads {
    * Does one task and gives what it came to. Throws TookTooLong, TookTooMuch, the signal's reason, or what went wrong in the
    * thread. Whatever was opened for it is closed then.
    */
-  async work<T extends ReportTask>(task: T, asked: Asked, heard?: RunCalls): Promise<TaskAnswers[T['kind']]> {
+  async work<T extends ReportTask>(
+    task: T,
+    asked: Asked,
+    heard?: RunCalls | ListCalls,
+  ): Promise<TaskAnswers[T['kind']]> {
     const { job, rows, signal, seconds } = asked;
     const server = new RowServer(rows, job.claims, job.seconds);
     let isCancelled = false;
@@ -95,9 +104,10 @@ export class ReportThreads {
   }
 
   async close(): Promise<void> {
-    await Promise.all([this.runs?.close(), this.short?.close(), this.files?.close()]);
+    await Promise.all([this.runs, this.short, this.lists, this.files].map((pool) => pool?.close()));
     this.runs = null;
     this.short = null;
+    this.lists = null;
     this.files = null;
   }
 }

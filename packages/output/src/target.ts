@@ -5,12 +5,21 @@ export class TargetGone extends Error {}
 
 /** Where the file goes. It may fail or go away at any time, and everybody who waits for it hears of that. */
 export class Target {
+  /** Never resolves; rejects once the target has failed. */
+  readonly failed: Promise<never>;
   private failure: Error | null = null;
   private waiting: (() => void)[] = [];
   private isFinished = false;
 
   constructor(private readonly stream: Writable) {
+    let reject: (error: Error) => void = () => {};
+    this.failed = new Promise((_, fail) => {
+      reject = fail;
+    });
+    // Heard by whoever waits for something else meanwhile.
+    this.failed.catch(() => {});
     const wake = (): void => {
+      if (this.failure) reject(this.failure);
       for (const resolve of this.waiting.splice(0)) resolve();
     };
     stream.on('error', (error: Error) => {
@@ -26,7 +35,9 @@ export class Target {
       wake();
     });
     stream.on('drain', wake);
-    if (stream.destroyed) this.failure = stream.errored ?? new TargetGone('nobody takes the file any more');
+    if (!stream.destroyed) return;
+    this.failure = stream.errored ?? new TargetGone('nobody takes the file any more');
+    wake();
   }
 
   /** Throws once the target has failed. */

@@ -1,0 +1,270 @@
+import type { GivenParameters } from '../data/parameters.ts';
+import type { ReportPlan } from '../data/planned.ts';
+import type { RowSource } from '../data/rows.ts';
+import { compileFormula } from '../formula/compile.ts';
+import { type Compiled, NO_PAGE } from '../formula/functions/context.ts';
+import { type Problem, problem } from '../problems/problem.ts';
+import { DrawerWalk } from '../shape/drawer-walk.ts';
+import { Folds } from '../shape/folds.ts';
+import { NestedInstances } from '../shape/nested.ts';
+import type { HeldSet } from '../shape/reader.ts';
+import { ReportRows } from '../shape/report-rows.ts';
+import { type DrawerVisitor, type ShapeDrawer, shapeOf } from '../shape/shape.ts';
+import type { Moment } from '../value/date.ts';
+import type { Value } from '../value/value.ts';
+import type { ColumnSource, ListedSet, SetSource } from './listing.ts';
+
+/** Is told of rows in order, those inside a row after it. What gives a promise is waited for. */
+export interface RowListener {
+  /** The rows of a set begin: of an outermost one, or of one inside the row told last of the set around it. */
+  begins(set: ListedSet): Promise<void> | void;
+  /** `values`: one for each column of the set. The array is used again for the next row. */
+  row(set: ListedSet, values: readonly Value[]): Promise<void> | void;
+  /** Everything inside the row told last of this set has been told. */
+  rowEnds(set: ListedSet): Promise<void> | void;
+  ends(set: ListedSet): Promise<void> | void;
+}
+
+export interface ListOptions {
+  parameters: Record<string, Value>;
+  source: RowSource;
+  runAt: Moment;
+  signal?: AbortSignal | undefined;
+  /** Values of parameters that only the host sets, for nested reports. */
+  host?: GivenParameters;
+  /** Most bytes of rows that are read ahead at once. */
+  maxAhead: number;
+  maxSeconds?: number | undefined;
+  /** Called every few dozen milliseconds of work, so that others get their turn. */
+  breathe?: (rows: number) => Promise<void>;
+}
+
+export interface ListResult {
+  rows: number;
+  /** Problems met while running; those of the plan are not repeated. */
+  problems: Problem[];
+  /** False when a limit ended it early. */
+  complete: boolean;
+}
+
+class LimitReached extends Error {}
+
+/** Work done between two chances for others, in milliseconds. */
+const BREATH = 40;
+
+interface Shared extends ListOptions {
+  listener: RowListener;
+  folds: Folds;
+  rows: number;
+  problems: Problem[];
+  pause: () => Promise<void>;
+}
+
+/** Goes through the rows that a report shows, with everything open, and tells `listener` of them. Throws the signal’s reason. */
+export const listRows = async (
+  plan: ReportPlan,
+  sources: readonly SetSource[],
+  listener: RowListener,
+  options: ListOptions,
+): Promise<ListResult> => {
+  const { signal, maxSeconds, breathe } = options;
+  const started = performance.now();
+  let breath = started;
+  const shared: Shared = {
+    ...options,
+    listener,
+    folds: new Folds({ base: 'open', turned: [] }),
+    rows: 0,
+    problems: [],
+    pause: async () => {
+      signal?.throwIfAborted();
+      if (maxSeconds && performance.now() - started > maxSeconds * 1000) throw new LimitReached();
+      if (!breathe || performance.now() - breath < BREATH) return;
+      await breathe(shared.rows);
+      breath = performance.now();
+      signal?.throwIfAborted();
+    },
+  };
+  const run = new ListRun(plan, sources, options.parameters, shared);
+  let complete = true;
+  try {
+    await run.all(1, null);
+  } catch (error) {
+    if (!(error instanceof LimitReached)) throw error;
+    complete = false;
+    shared.problems.push(problem('too-long', {}, { limit: maxSeconds! }));
+  } finally {
+    run.close();
+  }
+  return { rows: shared.rows, problems: shared.problems, complete };
+};
+
+/** The rows of one report, or of all instances of a nested one. */
+class ListRun {
+  readonly rows: ReportRows;
+  private readonly roots: readonly ShapeDrawer[];
+  private readonly nested = new Map<SetSource['nested'][number], { run: ListRun; instances: NestedInstances }>();
+
+  constructor(
+    private readonly plan: ReportPlan,
+    private readonly sources: readonly SetSource[],
+    parameters: Record<string, Value>,
+    readonly shared: Shared,
+  ) {
+    const shape = shapeOf(plan);
+    const { name, timeZone, language } = plan.report;
+    const { source, signal, maxAhead, pause, runAt, folds } = shared;
+    this.roots = shape.roots;
+    this.rows = new ReportRows(
+      shape,
+      { parameters, page: { ...NO_PAGE }, report: { name, timeZone, language, runAt } },
+      {
+        source,
+        signal,
+        maxAhead,
+        pause,
+        deliver: pause,
+        rowsVisited: (count) => {
+          shared.rows += count;
+        },
+        rowsFailed: (level, { code, data }) => {
+          this.found(problem(code, level.place('rows'), { drawer: level.drawer.name, ...data }));
+        },
+        filterFailed: (level, { code: error, detail }) => {
+          this.found(problem('filter-error', level.place('filter'), { drawer: level.drawer.name, error, detail }));
+        },
+        folds,
+      },
+    );
+  }
+
+  private found(one: Problem): void {
+    const { problems } = this.shared;
+    const { plan } = this;
+    const place = { ...(plan.link ? { report: plan.report.name } : {}), ...one.place };
+    const isKnown = problems.some(
+      ({ code, place: known }) => code === one.code && known.path === place.path && known.report === place.report,
+    );
+    if (!isKnown) problems.push({ ...one, place });
+  }
+
+  async all(parent: number, given: HeldSet | null): Promise<void> {
+    const { rows, roots, plan } = this;
+    rows.instance = parent;
+    const walks = roots.map((root) => new DrawerWalk(rows, root));
+    // What stands before its rows must be known before them.
+    const isAhead = ({ level }: ShapeDrawer): boolean =>
+      plan.totals.some(({ when, scope }) => when === 'ahead' && scope.kind === 'set' && scope.level === level);
+    for (const [i, walk] of walks.entries())
+      if (i === 0 || isAhead(roots[i]!)) await walk.open(parent, i === 0 ? given : null);
+    for (const [i, walk] of walks.entries()) {
+      if (i > 0 && !isAhead(roots[i]!)) await walk.open(parent, null);
+      for (const { level } of roots) if (level !== roots[i]!.level) rows.context.rows[level.index] = null;
+      await walk.run(parent, new SetLister(this, this.sources[i]!));
+    }
+  }
+
+  /** Goes through the instance of a nested report at the row that is current. */
+  async enter(nested: SetSource['nested'][number]): Promise<void> {
+    let found = this.nested.get(nested);
+    if (!found) {
+      const { plan, link } = nested.item.nested!;
+      const instances = new NestedInstances(plan.report, link, this.shared.host ?? {});
+      found = { instances, run: new ListRun(plan, nested.roots, instances.values(this.rows), this.shared) };
+      this.nested.set(nested, found);
+    }
+    const { ordinal, given } = await found.instances.enter(found.run.rows, this.rows);
+    await found.run.all(ordinal, given);
+  }
+
+  close(): void {
+    for (const { run } of this.nested.values()) run.close();
+    this.rows.close();
+  }
+}
+
+/** A value, or nothing where the item that shows it is hidden. */
+const readerOf = ({ formula, item }: ColumnSource): Compiled => {
+  const read = compileFormula(formula);
+  const shown = item.showIf && compileFormula(item.showIf);
+  const hidden = item.highlights.filter(({ hide }) => hide).map(({ when }) => compileFormula(when));
+  if (!shown && hidden.length === 0) return read;
+  return (context) =>
+    (shown && shown(context) !== true) || hidden.some((when) => when(context) === true) ? null : read(context);
+};
+
+/** Tells a listener of the rows that a walk goes through. */
+class SetLister implements DrawerVisitor {
+  private readonly values: Value[];
+  private readonly readers: { at: number; group: number | null; read: Compiled }[];
+  private readonly inside: SetLister[];
+  private readonly nested: { nested: SetSource['nested'][number]; shown: Compiled | null }[];
+
+  constructor(
+    private readonly run: ListRun,
+    private readonly source: SetSource,
+  ) {
+    this.values = source.columns.map(() => null);
+    this.readers = source.columns.map((column, at) => ({ at, group: column.group, read: readerOf(column) }));
+    this.inside = source.inner.map((inner) => new SetLister(run, inner));
+    this.nested = source.nested.map((nested) => {
+      const { showIf } = nested.item;
+      return { nested, shown: showIf && compileFormula(showIf) };
+    });
+  }
+
+  private begun: Promise<void> | void = undefined;
+
+  begin(): void {
+    this.begun = this.run.shared.listener.begins(this.source.set);
+  }
+
+  async header(): Promise<void> {
+    await this.begun;
+  }
+
+  async groupBegins(group: number): Promise<void> {
+    const { context } = this.run.rows;
+    for (const one of this.readers) if (one.group === group) this.values[one.at] = one.read(context);
+  }
+
+  rowBegins(landing: (() => void) | null): void {
+    landing?.();
+  }
+
+  hidden(landing: (() => void) | null): void {
+    landing?.();
+  }
+
+  async detail(): Promise<void> {
+    const { context } = this.run.rows;
+    for (const one of this.readers) if (one.group === null) this.values[one.at] = one.read(context);
+    const { listener } = this.run.shared;
+    const told = listener.row(this.source.set, this.values);
+    if (told) await told;
+    if (this.inside.length === 0) await this.rowIsWhole();
+  }
+
+  async inner(walk: (place: number, visitor: DrawerVisitor) => Promise<void>): Promise<void> {
+    for (const [place, visitor] of this.inside.entries()) await walk(place, visitor);
+    await this.rowIsWhole();
+  }
+
+  /** Of recursive rows, those below one are told as rows after it. */
+  private async rowIsWhole(): Promise<void> {
+    const { run, source, nested } = this;
+    for (const { nested: one, shown } of nested) if (!shown || shown(run.rows.context) === true) await run.enter(one);
+    const told = run.shared.listener.rowEnds(source.set);
+    if (told) await told;
+  }
+
+  async rowEnds(): Promise<void> {}
+  rowPassed(): void {}
+  rowsComplete(): void {}
+  async groupEnds(): Promise<void> {}
+
+  async end(): Promise<void> {
+    await this.begun;
+    await this.run.shared.listener.ends(this.source.set);
+  }
+}

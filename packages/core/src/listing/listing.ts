@@ -1,0 +1,200 @@
+import type { PlannedBand, PlannedDrawer, PlannedItem, ReportPlan } from '../data/planned.ts';
+import type { Item, Report } from '../definition/schema.ts';
+import { allBands } from '../definition/walk.ts';
+import { type Checked, nodes, pageDependence } from '../formula/checked.ts';
+import type { DataType } from '../value/value.ts';
+import { type PieceFormula, pieceFormulas } from './piece-formulas.ts';
+
+/** A column of the rows that a drawer shows. */
+export interface ListedColumn {
+  /** By which programs know it; each once in its set: letters, digits and `_`. */
+  name: string;
+  /** The caption above it, or the label of its field. */
+  label: string;
+  type: Exclude<DataType, 'picture'>;
+  /** Number-format code; empty when it has none. */
+  format: string;
+}
+
+/** The rows of a drawer as a report shows them, with those inside each of them. */
+export interface ListedSet {
+  /** Each once among the sets beside it. */
+  name: string;
+  label: string;
+  columns: ListedColumn[];
+  inner: ListedSet[];
+}
+
+/** Where the values of a column come from. */
+export interface ColumnSource {
+  column: ListedColumn;
+  formula: Checked;
+  item: PlannedItem;
+  /** Of a group: read when the group begins, and the same for all of its rows. 0-based, outermost first; null for a row’s own. */
+  group: number | null;
+}
+
+/** What walks a set: its drawer, and the nested reports inside its rows. */
+export interface SetSource {
+  set: ListedSet;
+  drawer: PlannedDrawer;
+  columns: ColumnSource[];
+  inner: SetSource[];
+  nested: { item: PlannedItem; roots: SetSource[] }[];
+}
+
+/** Letters, digits and `_` of words, as programs take for a name; `otherwise` when nothing is left. */
+const nameOf = (words: string, otherwise: string): string => {
+  const plain = words
+    .normalize('NFD')
+    .replace(/\p{M}/gu, '')
+    .replace(/[^A-Za-z0-9]+/g, '_')
+    .replace(/^_+|_+$/g, '')
+    .toLowerCase()
+    .slice(0, 60);
+  return plain === '' ? otherwise : /^[0-9]/.test(plain) ? `_${plain}` : plain;
+};
+
+const unique = (name: string, taken: Set<string>): string => {
+  let free = name;
+  for (let n = 2; taken.has(free); n++) free = `${name}_${n}`;
+  taken.add(free);
+  return free;
+};
+
+/** The words over each column of a column set, by set and column. */
+const captionsOf = (report: Report): Map<string, string> => {
+  const found = new Map<string, string>();
+  for (const { band } of allBands(report))
+    for (const item of band.items) {
+      if (item.kind !== 'text' || !item.column) continue;
+      const words = item.content.map((piece) =>
+        typeof piece === 'string' ? piece : 'text' in piece ? piece.text : '',
+      );
+      const key = columnKey(item);
+      const caption = words.join('').replace(/\s+/g, ' ').trim();
+      if (key !== null && caption !== '' && !found.has(key)) found.set(key, caption);
+    }
+  return found;
+};
+
+const columnKey = ({ column }: Item): string | null => (column ? `${column.set}\0${column.name}` : null);
+
+const typeOf = (formula: Checked): ListedColumn['type'] => {
+  const { type } = formula;
+  return type === 'any' || type === 'list' || type === 'picture' ? 'text' : type;
+};
+
+/** From top to bottom, then from left to right. */
+const inOrder = (items: readonly PlannedItem[]): PlannedItem[] =>
+  [...items].sort((a, b) => Math.round(a.item.y) - Math.round(b.item.y) || a.item.x - b.item.x);
+
+/** Large numbers are no JSON as they are. */
+const plainNumbers = (_: string, value: unknown): unknown => (typeof value === 'bigint' ? String(value) : value);
+
+class Lister {
+  private readonly captions: Map<string, string>;
+
+  constructor(private readonly plan: ReportPlan) {
+    this.captions = captionsOf(plan.report);
+  }
+
+  sets(drawers: readonly PlannedDrawer[], taken = new Set<string>()): SetSource[] {
+    return drawers.map((drawer) => this.set(drawer, taken));
+  }
+
+  private set(drawer: PlannedDrawer, taken: Set<string>): SetSource {
+    const { level, bands, groups, drawers } = drawer;
+    const names = new Set<string>();
+    const columns: ColumnSource[] = [];
+    const nested: SetSource['nested'] = [];
+    const inside = new Set<string>();
+    // Totals of a group say nothing of one of its rows, and those below a row are not known before what is inside it.
+    for (const [g, { header }] of groups.entries()) if (header) this.columns(header, g, columns, names, false);
+    if (bands.detail) this.columns(bands.detail, null, columns, names, true);
+    if (bands.detailFooter) this.columns(bands.detailFooter, null, columns, names, false);
+    const inner = this.sets(drawers, inside);
+    for (const band of [bands.detail, bands.detailFooter])
+      for (const item of band?.items ?? []) {
+        if (!item.nested) continue;
+        nested.push({ item, roots: new Lister(item.nested.plan).sets(item.nested.plan.roots, inside) });
+      }
+    const { name } = drawer.drawer;
+    return {
+      set: {
+        name: unique(nameOf(name, 'rows'), taken),
+        label: level.entity.plural,
+        columns: columns.map(({ column }) => column),
+        inner: [...inner, ...nested.flatMap(({ roots }) => roots)].map(({ set }) => set),
+      },
+      drawer,
+      columns,
+      inner,
+      nested,
+    };
+  }
+
+  /** Adds a column for each formula that a band shows and that says something of its row by itself. */
+  private columns(
+    band: PlannedBand,
+    group: number | null,
+    into: ColumnSource[],
+    names: Set<string>,
+    withTotals: boolean,
+  ): void {
+    const says = (formula: Checked): boolean =>
+      pageDependence(formula) === 'none' && (withTotals || ![...nodes(formula)].some(({ kind }) => kind === 'total'));
+    for (const item of inOrder(band.items)) {
+      const pieces = pieceFormulas(item).filter(({ formula }) => says(formula));
+      for (const { formula, format, source, before } of pieces) {
+        if (formula.type === 'picture') continue;
+        // What a band says twice is one column.
+        const key = JSON.stringify(formula, plainNumbers);
+        if (into.some((one) => JSON.stringify(one.formula, plainNumbers) === key)) continue;
+        const isOnly = pieces.length === 1;
+        const label = this.labelOf(item, { formula, source, before }, isOnly);
+        const name = unique(nameOf(this.nameFor(item, formula, label, isOnly), 'value'), names);
+        into.push({
+          column: { name, label, type: typeOf(formula), format },
+          formula,
+          item,
+          group,
+        });
+      }
+    }
+  }
+
+  /** The only field that a formula is made of; null where there are several, or totals. */
+  private fieldOf(formula: Checked): { path: string[]; label: string } | null {
+    const all = [...nodes(formula)];
+    const fields = all.filter((node) => node.kind === 'field');
+    const [first] = fields;
+    const isOnly = fields.every((one) => one.level === first!.level && one.column === first!.column);
+    return first && isOnly && all.every(({ kind }) => kind !== 'total') ? this.field(first) : null;
+  }
+
+  private field(formula: Extract<Checked, { kind: 'field' }>): { path: string[]; label: string } | null {
+    const column = this.plan.levels[formula.level]?.columns[formula.column - 1];
+    return column?.kind === 'field' ? { path: column.path, label: column.field.label } : null;
+  }
+
+  /** The caption above it, its field’s label, the words before it, or the formula as it is written. */
+  private labelOf(
+    { item }: PlannedItem,
+    { formula, source, before }: Pick<PieceFormula, 'formula' | 'source' | 'before'>,
+    isOnly: boolean,
+  ): string {
+    const key = columnKey(item);
+    const caption = isOnly && key !== null ? this.captions.get(key) : undefined;
+    const words = (/[\p{L}\p{N}][^·|,;:–—]*[:\s]*$/u.exec(before)?.[0] ?? '').replace(/[:\s]+$/, '');
+    return caption ?? this.fieldOf(formula)?.label ?? (words || source.trim().slice(0, 100));
+  }
+
+  private nameFor({ item }: PlannedItem, formula: Checked, label: string, isOnly: boolean): string {
+    if (isOnly && item.column) return item.column.name;
+    return this.fieldOf(formula)?.path.join('_') ?? label;
+  }
+}
+
+/** What a report’s outermost drawers give as rows. */
+export const listingOf = (plan: ReportPlan): SetSource[] => new Lister(plan).sets(plan.roots);

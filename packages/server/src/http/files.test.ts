@@ -1,0 +1,148 @@
+import type { PGlite } from '@electric-sql/pglite';
+import { cumeeiraModel, openDemoDatabase } from '@gaveta-examples/cumeeira';
+import express, { type Express } from 'express';
+import supertest from 'supertest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { type Session, signToken } from '../access/session.ts';
+import { pgliteConnection } from '../connection/pglite.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
+import { createGaveta, type Gaveta } from '../gaveta.ts';
+import { readFileTables } from '../sources/files.ts';
+
+const SECRET = 'a secret that only tests know, long enough';
+const OFFICE: Session = { user: 'Inês', rights: ['view', 'design'], claims: { role: 'office' } };
+const WARDEN: Session = { user: 'Rui', rights: ['view', 'design'], claims: { role: 'warden', region: 2 } };
+
+const field = (id: string, formula: string, x = 0, more: object = {}) => ({
+  kind: 'field',
+  id,
+  formula,
+  x,
+  y: 0,
+  width: 40,
+  height: 5,
+  ...more,
+});
+const DEFINITION = {
+  gaveta: 2,
+  name: 'Huts: all/of them',
+  model: 'cumeeira',
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      sort: [{ by: 'name' }],
+      groups: [
+        { name: 'region', by: 'region.name', header: { height: 6, items: [field('r', 'region.name')] } },
+      ],
+      detail: {
+        height: 6,
+        items: [field('name', 'name'), field('beds', 'beds', 50), field('opened', 'opened_on', 100)],
+      },
+    },
+  ],
+};
+
+let database: PGlite;
+let gaveta: Gaveta;
+let app: Express;
+/** Rows that left the demo’s database so far. */
+let asked = 0;
+
+beforeAll(async () => {
+  database = await openDemoDatabase('.data');
+  const connection = pgliteConnection(database);
+  gaveta = await createGaveta({
+    store: await openBlank(),
+    models: [cumeeiraModel],
+    connections: {
+      cumeeira: {
+        ...connection,
+        open: (...given: Parameters<NonNullable<typeof connection.open>>) => {
+          asked++;
+          return connection.open(...given);
+        },
+      },
+    },
+    secret: SECRET,
+    log: () => {},
+  });
+  app = express().use(gaveta.router);
+});
+afterAll(async () => {
+  await gaveta.close();
+  await database.close();
+});
+
+const call = async (session: Session, method: 'get' | 'post', path: string, body?: object) => {
+  const request = supertest(app)
+    [method](`/api${path}`)
+    .set('Authorization', `Bearer ${await signToken(SECRET, session)}`)
+    .buffer(true)
+    .parse((response, done) => {
+      const chunks: Buffer[] = [];
+      response.on('data', (chunk: Buffer) => chunks.push(chunk));
+      response.on('end', () => done(null, Buffer.concat(chunks)));
+    });
+  const answer = await (body ? request.send(body) : request);
+  return { status: answer.status, headers: answer.headers, bytes: answer.body as Buffer };
+};
+const run = async (session: Session, definition: object): Promise<string> => {
+  const started = await call(session, 'post', '/runs', { definition, parameters: {} });
+  expect(JSON.parse(started.bytes.toString())).toMatchObject({ id: expect.any(String) });
+  return (JSON.parse(started.bytes.toString()) as { id: string }).id;
+};
+const tableOf = async (kind: 'csv' | 'json' | 'xml', bytes: Buffer, rowsAt?: string) => {
+  const [table] = await readFileTables(kind, 'file', bytes, rowsAt ? { rowsAt } : {});
+  return table!;
+};
+
+describe('rows of a run as a file', () => {
+  it('are those that its pages show, read as they were laid out, and can be read back', async () => {
+    const { rows } = await database.query<{ region: string; name: string; beds: number; opened: string }>(
+      `select r.name as region, h.name, beds, to_char(opened_on, 'YYYY-MM-DD') as opened from hut h
+       join region r on r.id = h.region_id order by r.name collate "C", h.name collate "C"`,
+    );
+    const id = await run(OFFICE, DEFINITION);
+    const csv = await call(OFFICE, 'get', `/runs/${id}/files/csv?header=names`);
+
+    const before = asked;
+    expect(csv.headers['content-type']).toContain('text/csv');
+    expect(csv.headers['content-disposition']).toContain(`filename*=UTF-8''Huts_%20all_of%20them.csv`);
+    const expected = rows
+      .map(({ region, name, beds, opened }) => [region, name, String(beds), opened].join('|'))
+      .sort();
+    const read = await tableOf('csv', csv.bytes);
+    expect(read.columns).toEqual(['region_name', 'name', 'beds', 'opened_on']);
+    expect(read.rows.map((row) => row.map((cell) => cell ?? '').join('|')).sort()).toEqual(expected);
+    const json = await call(OFFICE, 'get', `/runs/${id}/files/json`);
+    const xml = await call(OFFICE, 'get', `/runs/${id}/files/xml`);
+    for (const table of [await tableOf('json', json.bytes, 'hut'), await tableOf('xml', xml.bytes)])
+      expect(table.rows.map((row) => row.map((cell) => cell ?? '').join('|')).sort()).toEqual(expected);
+    // The rows of the run itself, which are not asked for once more.
+    expect(asked).toBe(before);
+  });
+
+  it('are those of the person who asks', async () => {
+    const id = await run(WARDEN, DEFINITION);
+    const { rows } = await tableOf('csv', (await call(WARDEN, 'get', `/runs/${id}/files/csv`)).bytes);
+    expect(new Set(rows.map(([region]) => region)).size).toBe(1);
+    expect((await call(OFFICE, 'get', `/runs/${id}/files/csv`)).status).toBe(404);
+  });
+
+  it('are refused in options that there are not, with words', async () => {
+    const id = await run(OFFICE, DEFINITION);
+    const refused = await call(OFFICE, 'get', `/runs/${id}/files/csv?separator=x`);
+    expect(refused.status).toBe(400);
+    expect(refused.bytes.toString()).toContain('separator');
+    const outputs = JSON.parse((await call(OFFICE, 'get', '/outputs')).bytes.toString()) as {
+      name: string;
+      takes: string;
+      options: { properties: Record<string, unknown> };
+    }[];
+    const csv = outputs.find(({ name }) => name === 'csv')!;
+    expect(csv.takes).toBe('rows');
+    expect(Object.keys(csv.options.properties)).toContain('separator');
+  });
+});
