@@ -3,6 +3,7 @@ import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
+import { exportAs } from './parts.ts';
 import {
   add,
   choose,
@@ -69,9 +70,7 @@ const saveAs = async (name: string): Promise<void> => {
 /** Runs what is open, and gives the text of its PDF. */
 const pdfOf = async (name: string): Promise<string> => {
   await (await button(driver, 'Run')).click();
-  const save = await button(driver, 'Export PDF');
-  await eventually(driver, 'the run', async () => save.isEnabled());
-  await save.click();
+  await exportAs('pdf');
   const file = join(downloads, `${name}.pdf`);
   await eventually(driver, 'the download', async () => existsSync(file));
   return execFileSync('pdftotext', ['-layout', file, '-']).toString();

@@ -1,4 +1,4 @@
-import { By, find, middleOf, settled } from './browser.ts';
+import { By, button, eventually, find, middleOf, settled } from './browser.ts';
 import { driver } from './session.ts';
 
 /** Lets a field hang over a part of an item. */
@@ -31,3 +31,22 @@ export const openGroup = async (label: string): Promise<void> => {
 /** What the tags on the parts of items say. */
 export const tags = (): Promise<string[]> =>
   driver.executeScript<string[]>(`return [...document.querySelectorAll('[data-tag]')].map((tag) => tag.textContent)`);
+
+/** Opens the formats that the run can be exported in, once it is done. */
+export const openFormats = async (): Promise<void> => {
+  const open = await button(driver, 'Export');
+  await eventually(driver, 'the run', () => open.isEnabled());
+  await open.click();
+};
+
+/** Chooses the format of a file. */
+export const chooseFormat = async (name: string): Promise<void> => {
+  await openFormats();
+  await (await find(driver, `[data-output="${name}"]`)).click();
+};
+
+/** Exports the run in a format, as it was exported last. */
+export const exportAs = async (name: string): Promise<void> => {
+  await chooseFormat(name);
+  await (await find(driver, '[data-testid="export-start"]')).click();
+};

@@ -3,6 +3,7 @@ import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, middleOf, press, textOf } from './browser.ts';
+import { exportAs } from './parts.ts';
 import { downloads, driver, servers, useSession } from './session.ts';
 
 useSession({ alone: true, signIn: false });
@@ -71,7 +72,7 @@ describe('the whole way, as a person goes it', () => {
     expect(await officeSays('The report has 8 pages')).toBeTruthy();
     expect(await textOf(driver, '[data-testid="page-place"]')).toBe('Page 1 of 8');
 
-    await (await button(driver, 'Export PDF')).click();
+    await exportAs('pdf');
     const file = join(downloads, 'Warden roster.pdf');
     await eventually(driver, 'the download', async () => existsSync(file) && readdirSync(downloads).length === 1);
     const text = execFileSync('pdftotext', ['-layout', file, '-']).toString();

@@ -118,6 +118,7 @@ const renderPages = async (
   let late: readonly LateFill[] = [];
   const task = {
     title: plan.report.name,
+    language: plan.report.language,
     book,
     pages,
     late: () => late,

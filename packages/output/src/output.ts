@@ -22,6 +22,8 @@ export interface OutputFacts extends FileType {
 /** What every output gets of the run that becomes a file. */
 interface AnyRun<O> {
   title: string;
+  /** BCP 47 tag. */
+  language: string;
   options: O;
 }
 
@@ -37,8 +39,6 @@ export interface PagesRun<O> extends AnyRun<O> {
 
 /** The rows that a report shows on their way to a file. */
 export interface RowsRun<O> extends AnyRun<O> {
-  /** BCP 47 tag. */
-  language: string;
   /** IANA name. */
   timeZone: string;
   /** The sets of rows that it shows, the outermost ones. */

@@ -20,6 +20,7 @@ const written = async (pages: AsyncIterable<Page>, options: object, signal = new
   });
   const run = {
     title: 'Pages',
+    language: 'en',
     book: await equipment.book(),
     pages,
     late: () => [],

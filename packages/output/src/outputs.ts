@@ -1,8 +1,22 @@
 import { csvOutput, tsvOutput } from './csv/output.ts';
+import { pagedHtmlOutput } from './html/output.ts';
+import { jpegOutput, pngOutput, tiffOutput } from './image/output.ts';
 import { jsonOutput } from './json/output.ts';
 import type { Output } from './output.ts';
 import { pdfOutput } from './pdf/output.ts';
+import { svgOutput } from './svg/output.ts';
 import { xmlOutput } from './xml/output.ts';
 
 /** Every file that a report can become without further modules. */
-export const OUTPUTS: readonly Output[] = [pdfOutput, csvOutput, tsvOutput, jsonOutput, xmlOutput];
+export const OUTPUTS: readonly Output[] = [
+  pdfOutput,
+  pagedHtmlOutput,
+  svgOutput,
+  pngOutput,
+  jpegOutput,
+  tiffOutput,
+  csvOutput,
+  tsvOutput,
+  jsonOutput,
+  xmlOutput,
+];

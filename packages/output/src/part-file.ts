@@ -33,11 +33,16 @@ export class PartFile {
     return this.written;
   }
 
+  /** All that was written. */
+  async *chunks(): AsyncGenerator<Uint8Array> {
+    await this.flush();
+    yield* this.file.chunks();
+  }
+
   /** Puts all of it into an archive. */
   async into(archive: Archive, name: string, signal: AbortSignal): Promise<void> {
-    await this.flush();
     const { stream, done } = archive.begin(name);
-    for await (const chunk of this.file.chunks()) {
+    for await (const chunk of this.chunks()) {
       signal.throwIfAborted();
       if (!stream.write(chunk)) await archive.taken(new Promise((resolve) => stream.once('drain', resolve)));
     }

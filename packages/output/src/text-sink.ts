@@ -29,6 +29,12 @@ export class TextSink {
     return flushed;
   }
 
+  /** Bytes as they are, behind what was written before. */
+  async bytes(data: Uint8Array): Promise<void> {
+    await this.flush();
+    if (!this.stream.write(data)) await this.target.drained();
+  }
+
   async flush(): Promise<void> {
     this.signal.throwIfAborted();
     this.target.check();

@@ -212,6 +212,9 @@ export const PHRASES = {
   // Work that was ended.
   'took-long': 'It took longer than {seconds} seconds.',
   'took-much': 'It takes more than {most} MB of memory.',
+  'page-many-pixels':
+    'Page {page} would have {pixels} million pixels, and may have {most} million. Ask for fewer in each inch.',
+  'tiff-too-large': 'A TIFF holds 4 GB at most. Ask for fewer pages, or fewer pixels in each inch.',
   'log-has-it': 'The server’s log says what, under the reference {reference}.',
   // What a barcode can hold.
   'holds-code-128': 'it takes ASCII characters',

@@ -19,6 +19,38 @@ export interface ShapedGlyph {
 
 const TABLE = 0x3000;
 
+/** A step of a glyph’s outline. */
+export interface GlyphStep {
+  step: 'M' | 'L' | 'C' | 'Z';
+  /** x, y, x, y … */
+  places: readonly number[];
+}
+
+/** Steps with cubic curves alone: a quadratic one is the cubic whose handles lie two thirds of the way to its own. */
+const outlineOf = (commands: readonly { command: string; args: number[] }[], scale: number): GlyphStep[] => {
+  let [x, y] = [0, 0];
+  return commands.map(({ command, args }): GlyphStep => {
+    const places = args.map((place) => place * scale);
+    const [fromX, fromY] = [x, y];
+    [x, y] = places.length > 0 ? [places.at(-2)!, places.at(-1)!] : [x, y];
+    switch (command) {
+      case 'moveTo':
+        return { step: 'M', places };
+      case 'lineTo':
+        return { step: 'L', places };
+      case 'quadraticCurveTo': {
+        const [hx, hy] = places as [number, number];
+        const third = (from: number, handle: number): number => from + (2 / 3) * (handle - from);
+        return { step: 'C', places: [third(fromX, hx), third(fromY, hy), third(x, hx), third(y, hy), x, y] };
+      }
+      case 'bezierCurveTo':
+        return { step: 'C', places };
+      default:
+        return { step: 'Z', places: [] };
+    }
+  });
+};
+
 /** One face: its metrics in thousandths of the type size, and its widths. */
 export class Font {
   readonly key: string;
@@ -29,6 +61,7 @@ export class Font {
   /** Advance by code point; NaN until asked for, -1 where the font has no glyph. */
   private readonly table = new Float32Array(TABLE).fill(Number.NaN);
   private readonly rest = new Map<number, number>();
+  private readonly outlines = new Map<number, readonly GlyphStep[]>();
 
   constructor(readonly file: FontFile) {
     this.face = fontkit.create(file.data as never) as fontkit.Font;
@@ -80,6 +113,16 @@ export class Font {
       sum += advance;
     }
     return sum;
+  }
+
+  /** The outline of a glyph in thousandths of the type size, y upwards: steps of `M`, `L`, `C` and `Z` with their places. */
+  outline(glyph: number): readonly GlyphStep[] {
+    let found = this.outlines.get(glyph);
+    if (!found) {
+      found = outlineOf(this.face.getGlyph(glyph).path.commands, this.scale);
+      this.outlines.set(glyph, found);
+    }
+    return found;
   }
 
   covers(text: string): boolean {

@@ -1,39 +1,32 @@
-import { defineOutput, type RowsOutput } from '../output.ts';
-import { type CsvOptions, csvOptions } from './options.ts';
+import { defineOutput, type FileType } from '../output.ts';
+import { type CsvOptions, csvOptions, tsvOptions } from './options.ts';
 
-const lines: Pick<RowsOutput<CsvOptions>, 'takes' | 'fileFor'> = {
-  takes: 'rows',
-  fileFor: ({ sets, separator }) =>
-    sets === 'apart'
-      ? { mime: 'application/zip', extension: 'zip' }
-      : separator === '\t'
-        ? { mime: 'text/tab-separated-values', extension: 'tsv' }
-        : { mime: 'text/csv', extension: 'csv' },
-};
+const CSV = { mime: 'text/csv', extension: 'csv' };
+const TSV = { mime: 'text/tab-separated-values', extension: 'tsv' };
+
+const zipOf =
+  (type: FileType) =>
+  ({ sets }: Pick<CsvOptions, 'sets'>): FileType =>
+    sets === 'apart' ? { mime: 'application/zip', extension: 'zip' } : type;
 
 /** Lines of cells (RFC 4180). */
 export const csvOutput = defineOutput<CsvOptions>({
-  ...lines,
   name: 'csv',
   label: 'CSV',
-  mime: 'text/csv',
-  extension: 'csv',
+  ...CSV,
   takes: 'rows',
   options: csvOptions,
+  fileFor: zipOf(CSV),
   write: async (run, sink, signal) => (await import('./csv.ts')).writeCsv(run, sink, signal),
 });
 
 /** Lines of cells with tabs between them. */
 export const tsvOutput = defineOutput<CsvOptions>({
-  ...lines,
   name: 'tsv',
   label: 'TSV',
-  mime: 'text/tab-separated-values',
-  extension: 'tsv',
+  ...TSV,
   takes: 'rows',
-  options: csvOptions,
-  write: async ({ options, ...run }, sink, signal) => {
-    const { writeCsv } = await import('./csv.ts');
-    await writeCsv({ ...run, options: { ...options, separator: '\t' } }, sink, signal);
-  },
+  options: tsvOptions,
+  fileFor: zipOf(TSV),
+  write: async (run, sink, signal) => (await import('./csv.ts')).writeCsv(run, sink, signal),
 });

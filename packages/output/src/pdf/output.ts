@@ -1,15 +1,13 @@
 import { z } from 'zod';
 import { defineOutput, type PagesRun } from '../output.ts';
+import { isAsked, isInOrder, ORDER, pageRange } from '../pages.ts';
 
-const page = z.coerce.number('a page number').int('a page number').min(1, 'a page number from 1');
 const options = z
   .strictObject({
-    /** 1-based and inclusive. */
-    from: page.optional().describe('first page; left out: from the start'),
-    to: page.optional().describe('last page; left out: to the end'),
+    ...pageRange,
     author: z.string().max(200).optional().describe('whom the file names as its author'),
   })
-  .refine(({ from = 1, to = from }) => from <= to, '“from” comes after “to”');
+  .refine(isInOrder, ORDER);
 
 type PdfOptions = z.infer<typeof options>;
 
@@ -23,16 +21,15 @@ export const pdfOutput = defineOutput<PdfOptions>({
   options,
   write: async ({ title, book, pages, late, pictures, options: asked }: PagesRun<PdfOptions>, sink, signal) => {
     const { createPdfWriter } = await import('./pdf.ts');
-    const { from = 1, to = Number.POSITIVE_INFINITY, author } = asked;
-    const isAsked = (number: number): boolean => number >= from && number <= to;
+    const { author } = asked;
     const writer = createPdfWriter(sink, book, { title, pictures, ...(author ? { author } : {}) });
     try {
       for await (const one of pages) {
         signal.throwIfAborted();
-        if (isAsked(one.number)) await writer.page(one);
+        if (isAsked(one.number, asked)) await writer.page(one);
       }
       signal.throwIfAborted();
-      await writer.end([...late()].filter((fill) => isAsked(fill.page)));
+      await writer.end([...late()].filter((fill) => isAsked(fill.page, asked)));
     } finally {
       await writer.close();
     }

@@ -6,7 +6,7 @@ export const xmlOptions = z.strictObject({
     .enum(['none', 'beside', 'alone'])
     .default('none')
     .describe('XML Schema of this report: none, beside the document in a zip, or alone'),
-  indent: flag.default(true).describe('each element on a line of its own'),
+  indent: flag(true).describe('each element on a line of its own'),
 });
 
 export type XmlOptions = z.output<typeof xmlOptions>;

@@ -111,6 +111,7 @@ export const API_ERRORS = {
   },
   'run-failed': { status: 500, title: 'The run failed', detail: '{detail}' },
   'run-cancelled': { status: 409, title: 'The run was cancelled', detail: 'Run the report again.' },
+  'file-refused': { status: 422, title: 'The file cannot be made', detail: '{detail}' },
   'report-too-heavy': {
     status: 422,
     title: 'The report is too heavy',

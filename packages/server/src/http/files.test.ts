@@ -33,9 +33,7 @@ const DEFINITION = {
       name: 'hut',
       rows: { entity: 'hut' },
       sort: [{ by: 'name' }],
-      groups: [
-        { name: 'region', by: 'region.name', header: { height: 6, items: [field('r', 'region.name')] } },
-      ],
+      groups: [{ name: 'region', by: 'region.name', header: { height: 6, items: [field('r', 'region.name')] } }],
       detail: {
         height: 6,
         items: [field('name', 'name'), field('beds', 'beds', 50), field('opened', 'opened_on', 100)],

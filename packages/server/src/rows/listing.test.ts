@@ -84,9 +84,20 @@ const fieldColumns = (sets: readonly SetSource[]): { set: SetSource; at: number;
     ...fieldColumns(set.inner),
   ]);
 
-it('rows that leave say what the pages of every example report say', async () => {
+/** Those that show rows in several ways: nested drawers, nested reports, groups, first ones, and rows of files. */
+const REPORTS = [
+  'season-ledger',
+  'stay-folio',
+  'inspection-watchlist',
+  'roster-wardens',
+  'roster-flights',
+  'radio-calls',
+];
+
+it('rows that leave say what the pages say', async () => {
   let compared = 0;
-  for (const [id, report] of reports) {
+  for (const id of REPORTS) {
+    const report = reports.get(id)!;
     const { plan, parameters, open } = prepared(report);
     const pages: Page[] = [];
     const book = await loadShippedFonts();

@@ -23,7 +23,7 @@ import { RowSpool } from '../pages/row-spool.ts';
 import type { KeepCalls, ReportJob, RunCalls, RunLimits, RunResult } from '../threads/job.ts';
 import type { FileAsked, ReportThreads } from '../threads/report-threads.ts';
 import type { ReportRows } from '../threads/row-server.ts';
-import { TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
+import { FileRefused, TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
 import { RunFile, RunFiles, type WriteFile } from './run-file.ts';
 
 export interface RunRequest {
@@ -170,7 +170,7 @@ export class Run {
         return written;
       };
       const picture = (hash: string): Promise<Uint8Array | null> => this.picture(hash);
-      const task = { ...asked, title: this.report.name, pages: this.pageCount };
+      const task = { ...asked, title: this.report.name, language: this.report.language, pages: this.pageCount };
       return threads.file(task, { page, picture, write }, signal, maxSeconds);
     };
   }
@@ -190,7 +190,8 @@ export class Run {
           progress: async (read: number) => progress(read, this.rows),
         };
         const seconds = limits.maxSeconds + GRACE;
-        const { complete } = await threads.work(task, { job, rows: from, signal, seconds }, heard);
+        const { complete, refused } = await threads.work(task, { job, rows: from, signal, seconds }, heard);
+        if (refused !== null) throw new FileRefused(refused);
         if (!complete) throw new TookTooLong(phrase('took-long', { seconds: limits.maxSeconds }));
       } finally {
         await rows?.letGo();

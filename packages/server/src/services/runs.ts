@@ -17,7 +17,7 @@ import type { Store } from '../store/store.ts';
 import type { ReportJob, ReportTask, TaskAnswers } from '../threads/job.ts';
 import type { ReportThreads } from '../threads/report-threads.ts';
 import type { ReportRows } from '../threads/row-server.ts';
-import { TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
+import { FileRefused, TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
 import { type Caller, type Calls, issuesOf, Written } from './call.ts';
 import type { StatementRights } from './statement-rights.ts';
 import { definitionOf, NestedReports, storedReport } from './stored-reports.ts';
@@ -286,6 +286,7 @@ export const waited = async <T>(work: Promise<T>): Promise<T> => {
   } catch (error) {
     if (error instanceof TookTooLong || error instanceof TookTooMuch)
       throw new ApiError('report-too-heavy', { detail: error.said });
+    if (error instanceof FileRefused) throw new ApiError('file-refused', { detail: error.said });
     throw error;
   }
 };

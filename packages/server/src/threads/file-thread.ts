@@ -1,7 +1,7 @@
 import type { MessagePort } from 'node:worker_threads';
-import type { Page } from '@gaveta/core/internal';
+import type { Page, ProblemValue } from '@gaveta/core/internal';
 import { joined } from './calls.ts';
-import { fileSink } from './file-sink.ts';
+import { fileSink, refusalOf } from './file-sink.ts';
 import { giveWay } from './priority.ts';
 import { threadEquipment } from './thread-equipment.ts';
 import type { ThreadCalls } from './thread-pool.ts';
@@ -11,6 +11,7 @@ export interface FileTask {
   output: string;
   options: Record<string, unknown>;
   title: string;
+  language: string;
   pages: number;
   port: MessagePort;
 }
@@ -39,8 +40,15 @@ async function* pagesOf(host: FileCalls, count: number): AsyncGenerator<Page> {
   }
 }
 
-/** Writes a file in a thread of its own, from pages that are laid out. */
-export default async ({ output: name, options, title, pages, port }: FileTask): Promise<void> => {
+/** Writes a file in a thread of its own, from pages that are laid out. Gives why it could not be made. */
+export default async ({
+  output: name,
+  options,
+  title,
+  language,
+  pages,
+  port,
+}: FileTask): Promise<ProblemValue | null> => {
   const ended = new AbortController();
   const ours: ThreadCalls = {
     cancel: async () => ended.abort(),
@@ -52,13 +60,14 @@ export default async ({ output: name, options, title, pages, port }: FileTask): 
     if (output?.takes !== 'pages') throw new Error(`there is no output of pages ${name}`);
     const run = {
       title,
+      language,
       book: await given.book(),
       pages: pagesOf(host, pages),
       late: () => [],
       pictures: host.picture,
       options,
     };
-    await output.write(run, fileSink(host.write), ended.signal);
+    return await refusalOf(() => output.write(run, fileSink(host.write), ended.signal));
   } finally {
     port.close();
   }

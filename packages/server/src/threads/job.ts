@@ -8,6 +8,7 @@ import type {
   LayoutWork,
   PlaceInRun,
   Problem,
+  ProblemValue,
   QueryProfile,
   Recipe,
   Report,
@@ -90,8 +91,8 @@ export interface ListTask {
 
 export interface TaskAnswers {
   run: RunResult;
-  /** `complete`: false when a limit ended it early. */
-  list: { rows: number; complete: boolean };
+  /** `complete`: false when a limit ended it early. `refused`: why there is no file. */
+  list: { rows: number; complete: boolean; refused: ProblemValue | null };
   /** JSON. */
   rows: Uint8Array;
   check: Problem[];

@@ -23,7 +23,7 @@ import { withText } from '../base/problem-text.ts';
 import { type OpenRows, openRows } from '../rows/row-source.ts';
 import { basesOf } from '../staging/bases.ts';
 import { type Calls, joined } from './calls.ts';
-import { fileSink } from './file-sink.ts';
+import { fileSink, refusalOf } from './file-sink.ts';
 import type {
   KeptRows,
   ListCalls,
@@ -236,7 +236,7 @@ const list = async (work: Work, task: ListTask): Promise<TaskAnswers['list']> =>
   const { name: title, language, timeZone } = plan.report;
   const { rows: kept, limits, options } = task;
   const listing = listReport(plan);
-  const answer = { rows: 0, complete: true };
+  const answer: TaskAnswers['list'] = { rows: 0, complete: true, refused: null };
   const rows = async (listener: RowListener): Promise<void> => {
     const result = await listing.rows(listener, {
       open: async (): Promise<RowsOfRun> => (kept ? { ...keptRows(plan, host), queries: [] } : await open(work)),
@@ -251,7 +251,8 @@ const list = async (work: Work, task: ListTask): Promise<TaskAnswers['list']> =>
     answer.rows = result.rows;
     answer.complete = result.complete;
   };
-  await output.write({ title, language, timeZone, sets: listing.sets, rows, options }, fileSink(host.write), signal);
+  const run = { title, language, timeZone, sets: listing.sets, rows, options };
+  answer.refused = await refusalOf(() => output.write(run, fileSink(host.write), signal));
   return answer;
 };
 

@@ -1,8 +1,9 @@
+import type { ProblemValue } from '@gaveta/core/internal';
 import type { FileCalls, FileTask } from './file-thread.ts';
 import type { ListCalls, ReportJob, ReportTask, RunCalls, TaskAnswers, ThreadTask } from './job.ts';
 import { plainConnections, type ReportRows, RowServer } from './row-server.ts';
 import type { ThreadStart } from './thread-equipment.ts';
-import { ThreadPool } from './thread-pool.ts';
+import { FileRefused, ThreadPool } from './thread-pool.ts';
 
 /** Threads that write files; they wait for nobody, so that more would only share the processor. */
 const FILES = 4;
@@ -35,7 +36,7 @@ export class ReportThreads {
   private runs: ReportPool | null = null;
   private short: ReportPool | null = null;
   private lists: ReportPool | null = null;
-  private files: ThreadPool<FileTask, void> | null = null;
+  private files: ThreadPool<FileTask, ProblemValue | null> | null = null;
 
   /** `modules`: addresses of those that add to the equipment. */
   constructor(
@@ -96,11 +97,12 @@ export class ReportThreads {
     }
   }
 
-  /** Writes pages to a file, which leaves through `calls.write`. Throws as {@link work} does. */
+  /** Writes pages to a file, which leaves through `calls.write`. Throws as {@link work} does, and FileRefused. */
   async file(task: FileAsked, calls: FileCalls, signal: AbortSignal, seconds: number): Promise<void> {
     const start = this.start('file-thread');
     this.files ??= new ThreadPool(start, FILES, this.limits.reportMemory);
-    await this.files.run(task, { offered: calls, signal, seconds });
+    const refused = await this.files.run(task, { offered: calls, signal, seconds });
+    if (refused !== null) throw new FileRefused(refused);
   }
 
   async close(): Promise<void> {

@@ -16,6 +16,9 @@ export class TookTooLong extends SaidError {}
 /** It took more memory than it may, and its thread was ended. */
 export class TookTooMuch extends SaidError {}
 
+/** A file cannot be made of what it was to be made of. */
+export class FileRefused extends SaidError {}
+
 /** What may be asked of every thread. */
 export interface ThreadCalls {
   cancel(): Promise<void>;

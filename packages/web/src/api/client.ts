@@ -276,10 +276,14 @@ export const api = {
   font: async (file: string) => (await request('GET /fonts/:file', { params: { file } })).arrayBuffer(),
   outputs: () => call('GET /outputs', {}),
   /** As it is: what is wrong with it is shown beside the pages already. */
-  file: async (run: string, output: string) =>
-    (
-      await request('GET /runs/:id/files/:output', { params: { id: run, output }, query: { problems: 'allow' } })
-    ).blob(),
+  file: async (run: string, output: string, options: Readonly<Record<string, string>>, signal: AbortSignal) => {
+    const query = { ...options, problems: 'allow' };
+    const response = await request('GET /runs/:id/files/:output', { params: { id: run, output }, query, signal });
+    const [, name] = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('Content-Disposition') ?? '') ?? [];
+    return { blob: await response.blob(), name: name ? decodeURIComponent(name) : output };
+  },
+  /** Files of a run that are being made. */
+  filesMade: (run: string, signal: AbortSignal) => call('GET /runs/:id/files', { params: { id: run }, signal }),
 
   recipes: () => call('GET /recipes', {}),
   createRecipe: (draft: RecipeDraft) => call('POST /recipes', { body: draft }),

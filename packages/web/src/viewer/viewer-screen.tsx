@@ -14,7 +14,7 @@ import { ParameterChips } from '../parameters/parameter-chips.tsx';
 import { Button, IconButton, Notice } from '../ui/controls.tsx';
 import { Failure, useFailureText } from '../ui/failure.tsx';
 import { Panel } from '../ui/panel.tsx';
-import { ExportButton } from './export-button.tsx';
+import { ExportButton } from './export/export-button.tsx';
 import { FoldChoice, FoldsMenu } from './folds-menu.tsx';
 import { OutlineWing } from './outline-wing.tsx';
 import { Pages } from './pages.tsx';
@@ -99,7 +99,6 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
     [setParameter],
   );
 
-  const [exportFailure, setExportFailure] = useState<Error | null>(null);
   const print = useMutation({
     mutationFn: async (open: boolean) => {
       if (!state) return;
@@ -198,7 +197,7 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
             <span className="max-sm:sr-only">{print.isPending ? t('viewer.printing') : t('viewer.print')}</span>
           </Button>
         </FoldChoice>
-        <ExportButton run={done && count > 0 ? state : null} onFailure={setExportFailure} />
+        <ExportButton run={done && count > 0 ? state : null} />
       </header>
       <ParameterChips
         parameters={report.data?.definition.parameters ?? []}
@@ -218,7 +217,7 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
         <main ref={scroller} tabIndex={0} className="relative min-h-0 flex-1 overflow-auto bg-desk px-6 pb-20">
           {asking && <SignIn connections={asking} onGiven={setCredentials} />}
           <Trouble
-            error={asking ? null : (report.error ?? error ?? folded.error ?? exportFailure ?? print.error)}
+            error={asking ? null : (report.error ?? error ?? folded.error ?? print.error)}
             state={state}
             retry={() => setAttempt((n) => n + 1)}
           />

@@ -1,0 +1,38 @@
+import { useQuery } from '@tanstack/react-query';
+import { Download } from 'lucide-react';
+import { Popover } from 'radix-ui';
+import { useState } from 'react';
+import { useTranslation } from 'react-i18next';
+import type { RunState } from '../../api/client.ts';
+import { queries } from '../../api/queries.ts';
+import { Button } from '../../ui/controls.tsx';
+import { Panel } from '../../ui/panel.tsx';
+import { ExportPanel } from './export-panel.tsx';
+import { useExport } from './use-export.ts';
+
+/** Opens what a run can be taken away as. */
+export const ExportButton = ({
+  run,
+}: {
+  /** One that is complete; null while there is none. */ run: RunState | null;
+}) => {
+  const { t } = useTranslation();
+  const [isOpen, setOpen] = useState(false);
+  const outputs = useQuery(queries.outputs());
+  // A file goes on being made while the panel is closed.
+  const making = useExport(run, () => setOpen(false));
+  if (!outputs.data || outputs.data.length === 0) return null;
+  return (
+    <Popover.Root open={isOpen && run !== null} onOpenChange={setOpen}>
+      <Popover.Trigger asChild>
+        <Button look="primary" disabled={run === null}>
+          <Download size={14} aria-hidden />{' '}
+          <span className="max-sm:sr-only">{t(making.write.isPending ? 'export.preparing' : 'export.title')}</span>
+        </Button>
+      </Popover.Trigger>
+      <Panel label={t('export.title')} align="end" className="flex max-h-[80vh] w-[520px] max-w-[96vw] overflow-hidden">
+        {run && <ExportPanel run={run} outputs={outputs.data} making={making} />}
+      </Panel>
+    </Popover.Root>
+  );
+};
