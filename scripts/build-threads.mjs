@@ -25,7 +25,17 @@ const addresses = {
 };
 
 /** Packages that find files of their own beside them, or are made for this machine, stay outside. */
-const external = ['@electric-sql/pglite', '@expo-google-fonts/*', 'libpg-query', 'pdfkit', 'piscina', 'tsx'];
+const external = [
+  '@electric-sql/pglite',
+  '@expo-google-fonts/*',
+  '@resvg/resvg-js',
+  'libpg-query',
+  'pdfkit',
+  'piscina',
+  'sharp',
+  'subset-font',
+  'tsx',
+];
 
 const { metafile } = await build({
   absWorkingDir: root,

@@ -1,7 +1,6 @@
 import { PassThrough, type Writable } from 'node:stream';
 import ZipStream from 'zip-stream';
 import { Target } from './target.ts';
-import { wellFormed } from './values.ts';
 
 /** A file in an archive, which is written before the next one begins. */
 export interface ArchivedFile {
@@ -10,15 +9,6 @@ export interface ArchivedFile {
   /** Resolves when the archive has all of it. */
   done: Promise<void>;
 }
-
-/** Names that files of an archive cannot have on every system. */
-const UNFIT = /[<>:"/\\|?*\p{Cc}]|^\.+|[ .]+$/gu;
-
-/** A name that a file may have everywhere. */
-export const fileName = (words: string, otherwise: string): string => {
-  const name = wellFormed(words).replace(UNFIT, '_').trim().slice(0, 120);
-  return name === '' || /^(con|prn|aux|nul|com\d|lpt\d)$/i.test(name) ? otherwise : name;
-};
 
 /** A zip (PKWARE’s APPNOTE) of files that are written one after another; memory holds none of them. */
 export class Archive {

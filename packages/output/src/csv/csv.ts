@@ -1,7 +1,8 @@
 import type { Writable } from 'node:stream';
 import type { ListedColumn, ListedSet, RowListener, Value } from '@gaveta/core/internal';
 import { isNumeric } from '@gaveta/core/internal';
-import { Archive, fileName } from '../archive.ts';
+import { Archive } from '../archive.ts';
+import { fileName } from '../file-name.ts';
 import type { RowsRun } from '../output.ts';
 import { PartFile } from '../part-file.ts';
 import { TextSink } from '../text-sink.ts';

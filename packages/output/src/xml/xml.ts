@@ -1,6 +1,7 @@
 import type { Writable } from 'node:stream';
 import { FormulaError, type ListedColumn, type ListedSet, type RowListener, type Value } from '@gaveta/core/internal';
-import { Archive, fileName } from '../archive.ts';
+import { Archive } from '../archive.ts';
+import { fileName } from '../file-name.ts';
 import type { RowsRun } from '../output.ts';
 import { PartFile } from '../part-file.ts';
 import { TextSink } from '../text-sink.ts';

@@ -1,6 +1,7 @@
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { FileType } from '@gaveta/output';
+import { fileName } from '@gaveta/output/file-name';
 import type { NamelessFile } from '@gaveta/output/nameless-file';
 import type { Response, Router } from 'express';
 import { left } from '../runs/run-file.ts';
@@ -54,11 +55,15 @@ export const addRunRoutes = (api: Router, service: RunService): void => {
 
 /** Sends a file. One that cannot be completed is cut off, so that nobody takes it for whole. */
 const sendFile = async (file: NamelessFile, type: FileType, name: string, response: Response): Promise<void> => {
-  const safe = name.replace(/[^\p{L}\p{N} ._-]/gu, '_');
+  // What a header may hold (RFC 8187, 3.2.1).
+  const safe = encodeURIComponent(fileName(name, 'report')).replace(
+    /['()*]/g,
+    (sign) => `%${sign.charCodeAt(0).toString(16)}`,
+  );
   response.set({
     'Content-Type': type.mime,
     'Content-Length': String(file.size),
-    'Content-Disposition': `attachment; filename="report.${type.extension}"; filename*=UTF-8''${encodeURIComponent(safe)}.${type.extension}`,
+    'Content-Disposition': `attachment; filename="report.${type.extension}"; filename*=UTF-8''${safe}.${type.extension}`,
   });
   // Whoever goes away while it is sent has gone, and nothing is wrong.
   await pipeline(Readable.from(file.chunks(), { objectMode: true }), response).catch((error: unknown) => {
