@@ -176,7 +176,7 @@ export { type FormatSettings, formatValue, isLanguage } from './text/format.ts';
 export { breakLines } from './text/lines.ts';
 export { CalendarDate, isTimeZone, Moment } from './value/date.ts';
 export { Decimal, DIVISION_DIGITS } from './value/decimal.ts';
-export { isNumeric, type Numeric, numericText, parseNumeric } from './value/number.ts';
+export { add as addNumbers, isNumeric, type Numeric, numericText, parseNumeric } from './value/number.ts';
 export {
   DATA_TYPES,
   type DataType,

@@ -5,6 +5,7 @@ import { jsonOutput } from './json/output.ts';
 import type { Output } from './output.ts';
 import { pdfOutput } from './pdf/output.ts';
 import { svgOutput } from './svg/output.ts';
+import { xlsxDataOutput } from './xlsx/output.ts';
 import { xmlOutput } from './xml/output.ts';
 
 /** Every file that a report can become without further modules. */
@@ -15,6 +16,7 @@ export const OUTPUTS: readonly Output[] = [
   pngOutput,
   jpegOutput,
   tiffOutput,
+  xlsxDataOutput,
   csvOutput,
   tsvOutput,
   jsonOutput,
