@@ -2,11 +2,12 @@ import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { expect, it } from 'vitest';
 import { LIMITS } from '../packages/server/src/base/limits.ts';
-import { errorsPage, formulasPage } from './docs.ts';
+import { errorsPage, formulasPage, outputsPage } from './docs.ts';
 
 it('says in the documentation what the code says (mend with: npm run docs)', () => {
   expect(readFileSync('docs/formulas.md', 'utf8')).toBe(formulasPage());
   expect(readFileSync('docs/errors.md', 'utf8')).toBe(errorsPage());
+  expect(readFileSync('docs/outputs.md', 'utf8')).toBe(outputsPage());
 });
 
 it('lists every limit with the number that it has', () => {

@@ -1,5 +1,8 @@
 import { writeFileSync } from 'node:fs';
 import { FUNCTION_GROUPS, ROW_FUNCTIONS, SPECIAL_FORMS, signatureOf, TOTALS } from '@gaveta/core/internal';
+import { z } from 'zod';
+import type { Output } from '../packages/output/src/output.ts';
+import { OUTPUTS } from '../packages/output/src/outputs.ts';
 import { API_ERRORS } from '../packages/server/src/base/api-error.ts';
 
 /** Pages that are made from the code, so that they cannot say anything else. A test holds them together. */
@@ -81,7 +84,62 @@ ${rows.join('\n')}
 `;
 };
 
+interface OptionSchema {
+  description?: string;
+  default?: unknown;
+}
+
+const outputRows = (output: Output): string => {
+  const { properties = {} } = z.toJSONSchema(output.options, { io: 'input', unrepresentable: 'any' }) as {
+    properties?: Record<string, OptionSchema>;
+  };
+  const options = Object.entries(properties).map(
+    ([name, { description = '', default: given }]) =>
+      `| \`${name}\` | ${given === undefined ? '' : `\`${String(given)}\``} | ${description.replace(/\|/g, '\\|')} |`,
+  );
+  const { name, label, extension } = output;
+  return `### \`${name}\`: ${label} (.${extension})\n| option | unless told otherwise | |\n| --- | --- | --- |\n${options.join('\n')}`;
+};
+
+export const outputsPage = (): string => {
+  const of = (takes: Output['takes']): string =>
+    OUTPUTS.filter((output) => output.takes === takes)
+      .map(outputRows)
+      .join('\n\n');
+  return `# Outputs
+
+What a report can become. The viewer’s *Export* shows the same formats and options in words, remembers them for each person, and
+tells how far a file is; a file that is given up is not made to its end. The API gives them at
+\`GET /runs/:id/files/:output?option=value\`, \`GET /outputs\` lists them with the JSON Schema of their options, and the command
+line makes them with \`gaveta render REPORT --format NAME --option name=value\`; \`gaveta formats\` lists them. A host offers
+fewer, or in another order, with \`createGaveta({ outputs: ['pdf', 'csv'] })\`. A file of a run that is not whole is refused unless
+\`problems=allow\` is given.
+
+## Pages
+Made from the pages of the run, as they are shown. \`from\` and \`to\` choose pages, 1-based and inclusive; a page alone is a file
+by itself where several are a zip.
+
+${of('pages')}
+
+## Rows
+Made from the rows of the same run, which are kept beside its pages (\`keepRowBytes\`); what is too much to keep is read again. They
+are what the report shows: with its filters, first rows, row scopes and conditions, and everything open that can be closed.
+
+- Each drawer is a set of rows, with a column for each formula that its detail band shows: fields, texts with formulas in them, check
+  marks, barcodes. What its groups show of a row stands in front. Pictures, drawings, and totals of groups and footers stay out.
+- Drawers and nested reports inside a row are sets inside it.
+- A column is called by the caption above it (its column set’s), else by its field’s label, else by the words before the formula or the
+  formula itself. Its name for programs is that of the column, else of the field along its relations: \`hut_name\`.
+- Numbers keep every digit, days and times are those of ISO 8601 (times of the world, with \`Z\`), a blank is something else than an
+  empty text. In a workbook times are those of the report’s time zone.
+- What a text cannot be in a format is replaced: control characters and halves of characters by \uFFFD, in XML and everywhere else.
+
+${of('rows')}
+`;
+};
+
 if (process.argv.includes('--write')) {
+  writeFileSync('docs/outputs.md', outputsPage());
   writeFileSync('docs/formulas.md', formulasPage());
   writeFileSync('docs/errors.md', errorsPage());
 }

@@ -29,6 +29,17 @@ export class Equipment {
     return this.outputs.find((output) => output.name === name) ?? null;
   }
 
+  /** The same with these outputs alone, in this order; with all of them where none are named. Throws when there is no such output. */
+  offering(names: readonly string[] | undefined): Equipment {
+    if (!names) return this;
+    const offered = names.map((name) => {
+      const output = this.output(name);
+      if (output) return output;
+      throw new Error(`There is no output “${name}”. There is: ${this.outputs.map((one) => one.name).join(', ')}.`);
+    });
+    return new Equipment(this.fonts, offered, this.functions);
+  }
+
   /** The fonts, read once. */
   book(): Promise<FontBook> {
     this.loaded ??= Promise.all(

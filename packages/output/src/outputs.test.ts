@@ -43,6 +43,12 @@ it('outputs are known by names that an address can hold, each once', () => {
   expect(equipment.output('parchment')).toBeNull();
 });
 
+it('a host offers fewer, in an order of its own', () => {
+  expect(equipment.offering(['csv', 'pdf']).outputs.map(({ name }) => name)).toEqual(['csv', 'pdf']);
+  expect(equipment.offering(undefined)).toBe(equipment);
+  expect(() => equipment.offering(['parchment'])).toThrow('no output “parchment”');
+});
+
 const moduleWith = (code: string): string => `data:text/javascript,${encodeURIComponent(code)}`;
 
 it('a module adds what is not there yet, and is told what is wrong with it', async () => {

@@ -51,6 +51,8 @@ export interface GavetaOptions {
    * host’s own code need no leave.
    */
   allowedDatabases?: readonly string[];
+  /** Names of the outputs that reports can become, in the order of menus; all when left out. See docs/outputs.md. */
+  outputs?: readonly string[];
   limits?: Partial<Limits>;
   /** Told of what nobody expected, without the texts and values that errors carry along; standard error when left out. */
   log?: (error: unknown) => void;
@@ -79,7 +81,7 @@ export const createGaveta = async (options: GavetaOptions, modules: readonly str
     throw new Error('createGaveta: “web” is no folder with the built web application: its index.html is missing');
   const seal = options.encryptionKey === undefined ? null : createSeal(options.encryptionKey);
   const store = await openStore(options.store, seal);
-  const equipment = await loadEquipment(modules);
+  const equipment = (await loadEquipment(modules)).offering(options.outputs);
   const threads = new ReportThreads(limits, modules);
   const runs = new Runs(threads, runLimits(limits), (error) => {
     const found = unexpected();

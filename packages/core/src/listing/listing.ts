@@ -45,6 +45,7 @@ export interface SetSource {
 
 /** Letters, digits and `_` of words, as programs take for a name; `otherwise` when nothing is left. */
 const nameOf = (words: string, otherwise: string): string => {
+  if (/^[A-Za-z_][A-Za-z0-9_]*$/.test(words)) return words;
   const plain = words
     .normalize('NFD')
     .replace(/\p{M}/gu, '')

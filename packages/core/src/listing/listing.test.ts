@@ -1,0 +1,194 @@
+import { describe, expect, it } from 'vitest';
+import type { Report } from '../definition/schema.ts';
+import { band, definition, field, nest, plan, rowsOf } from '../layout/huts.test-support.ts';
+import { listReport } from '../run/list-report.ts';
+import { type Value, valueText } from '../value/value.ts';
+import type { ListedSet } from './listing.ts';
+
+const text = (id: string, content: unknown[], more: object = {}) => ({
+  kind: 'text',
+  id,
+  content,
+  x: 0,
+  y: 0,
+  width: 60,
+  height: 5,
+  ...more,
+});
+
+const shape = (sets: readonly ListedSet[]): unknown[] =>
+  sets.map(({ name, columns, inner }) => [
+    name,
+    columns.map((one) => `${one.name}: ${one.label} (${one.type})`),
+    ...(inner.length > 0 ? [shape(inner)] : []),
+  ]);
+
+/** What is told of a report’s rows, a line each. */
+const told = async (report: Report, rows: object, nested: Record<string, Report> = {}, signal?: AbortSignal) => {
+  const listing = listReport(plan(report, nested));
+  const lines: string[] = [];
+  let depth = 0;
+  const say = (words: string): void => void lines.push(`${'  '.repeat(depth)}${words}`);
+  const result = await listing.rows(
+    {
+      begins: ({ name }) => {
+        say(name);
+        depth++;
+      },
+      row: (_, values: readonly Value[]) => {
+        say(values.map((value) => (value === null ? '–' : valueText(value))).join(' | '));
+        depth++;
+      },
+      rowEnds: () => {
+        depth--;
+      },
+      ends: () => {
+        depth--;
+      },
+    },
+    { open: () => ({ source: rowsOf(rows as never) }), parameters: {}, signal },
+  );
+  return { lines, result, sets: listing.sets };
+};
+
+const STAYS = {
+  id: 'stays',
+  name: 'stay',
+  rows: { relation: 'stays' },
+  detail: band(5, field('guest', 'guest'), field('nights', 'nights', { x: 70 })),
+};
+const HUTS = {
+  id: 'huts',
+  name: 'hut',
+  rows: { entity: 'hut' },
+  detail: band(5, field('name', 'name'), field('sum', 'SUM(stay.nights)', { x: 70 })),
+  drawers: [STAYS],
+};
+const ROWS = {
+  hut: [
+    { id: 1, name: 'Brecha' },
+    { id: 2, name: 'Lagoa' },
+  ],
+  stay: [
+    { in: 1, id: 1, hut_id: 1, guest: 'Ana', nights: 2, arrival: '2025-07-01' },
+    { in: 1, id: 2, hut_id: 1, guest: 'Rui', nights: 3, arrival: '2025-07-02' },
+    { in: 2, id: 3, hut_id: 2, guest: null, nights: 4, arrival: '2025-08-01' },
+  ],
+};
+
+/** The same stays as the rows of an outermost drawer. */
+const ALL = { stay: ROWS.stay.map((stay) => ({ ...stay, in: 1 })) };
+
+describe('the rows that a report shows', () => {
+  it('are those of its drawers, with what is inside each row after it', async () => {
+    const { lines, sets, result } = await told(definition({ body: [HUTS] }), ROWS);
+    expect(shape(sets)).toEqual([
+      [
+        'hut',
+        ['name: Name (text)', 'sum_stay_nights: SUM(stay.nights) (number)'],
+        [['stay', ['guest: Guest (text)', 'nights: Nights (number)']]],
+      ],
+    ]);
+    expect(lines).toEqual([
+      'hut',
+      '  Brecha | 5',
+      '    stay',
+      '      Ana | 2',
+      '      Rui | 3',
+      '  Lagoa | 4',
+      '    stay',
+      '      – | 4',
+    ]);
+    expect(result).toMatchObject({ rows: 5, complete: true, allProblems: [] });
+  });
+
+  it('have the captions of their columns, the words before a formula, and each formula once', () => {
+    const caption = text('c', ['Who came'], { column: { set: 's', name: 'who' } });
+    const detail = band(
+      5,
+      field('guest', 'guest', { column: { set: 's', name: 'who' } }),
+      field('again', 'guest', { x: 20 }),
+      text('says', ['Nights in all: ', { formula: 'nights * 2' }, { formula: 'IF(nights = 1; " night"; " nights")' }], {
+        x: 70,
+      }),
+      field('page', 'page.number', { x: 90 }),
+    );
+    const report = definition({
+      body: [{ id: 'a', name: 'myStay', rows: { entity: 'stay' }, header: band(5, caption), detail }],
+    });
+    expect(shape(listReport(plan(report)).sets)).toEqual([
+      ['myStay', ['who: Who came (text)', 'nights: Nights (number)']],
+    ]);
+  });
+
+  it('have what their groups show of them in front, but for totals, and nothing of what is hidden', async () => {
+    const report = definition({
+      body: [
+        {
+          ...STAYS,
+          rows: { entity: 'stay' },
+          groups: [
+            {
+              name: 'month',
+              by: 'arrival',
+              per: 'month',
+              header: band(5, field('m', 'month'), field('s', 'SUM(nights)', { x: 60 })),
+            },
+          ],
+          detail: band(
+            5,
+            field('guest', 'guest', { showIf: 'nights > 2' }),
+            field('nights', 'nights', { x: 70, highlights: [{ when: 'nights = 4', hide: true }] }),
+          ),
+        },
+      ],
+    });
+    const { lines } = await told(report, ALL);
+    expect(lines).toEqual(['stay', '  2025-07-01 | – | 2', '  2025-07-01 | Rui | 3', '  2025-08-01 | – | –']);
+  });
+
+  it('are the first ones where only those are shown, and all of what is closed', async () => {
+    const first = definition({ body: [{ ...STAYS, rows: { entity: 'stay' }, first: 2, others: band(5) }] });
+    expect((await told(first, ALL)).lines).toEqual(['stay', '  Ana | 2', '  Rui | 3']);
+    const closed = definition({
+      body: [
+        {
+          ...STAYS,
+          rows: { entity: 'stay' },
+          groups: [{ name: 'g', by: 'guest', header: band(5, field('g', 'g')), fold: { closed: true } }],
+        },
+      ],
+    });
+    expect((await told(closed, ALL)).lines).toHaveLength(4);
+  });
+
+  it('hold those of nested reports inside their rows', async () => {
+    const inner = definition({
+      name: 'Inner',
+      parameters: [{ name: 'least', label: 'Least', type: 'number', default: 0 }],
+      body: [{ ...STAYS, rows: { entity: 'stay' }, filter: 'nights >= least' }],
+    });
+    const outer = definition({
+      body: [
+        {
+          ...HUTS,
+          drawers: [],
+          detail: band(
+            15,
+            field('name', 'name'),
+            nest('inner', { y: 6, rows: { relation: 'stays' }, links: { least: '3' } }),
+          ),
+        },
+      ],
+    });
+    const { lines } = await told(outer, ROWS, { inner });
+    expect(lines).toEqual(['hut', '  Brecha', '    stay', '      Rui | 3', '  Lagoa', '    stay', '      – | 4']);
+  });
+
+  it('end when nobody wants them any more, and none is told of a drawer without rows', async () => {
+    const gone = AbortSignal.abort(new Error('gone'));
+    await expect(told(definition({ body: [HUTS] }), ROWS, {}, gone)).rejects.toThrow('gone');
+    expect((await told(definition({ body: [HUTS] }), {})).lines).toEqual(['hut']);
+    expect((await told(definition({ body: [] }), {})).lines).toEqual([]);
+  });
+});
