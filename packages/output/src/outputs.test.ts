@@ -9,8 +9,8 @@ const page = (number: number): Page => ({ number, width: 200, height: 100, marks
 const pagesTo = async function* (last: number): AsyncGenerator<Page> {
   for (let number = 1; number <= last; number++) yield page(number);
 };
-/** Writes some pages to a PDF and counts those in it. */
-const written = async (pages: AsyncIterable<Page>, options: object, signal = new AbortController().signal) => {
+/** Writes some pages to a PDF. */
+const textOf = async (pages: AsyncIterable<Page>, options: object, signal = new AbortController().signal) => {
   const chunks: Buffer[] = [];
   const sink = new Writable({
     write: (chunk: Buffer, _, done) => {
@@ -20,7 +20,7 @@ const written = async (pages: AsyncIterable<Page>, options: object, signal = new
   });
   const run = {
     title: 'Pages',
-    language: 'en',
+    language: 'pt-PT',
     book: await equipment.book(),
     pages,
     late: () => [],
@@ -30,12 +30,11 @@ const written = async (pages: AsyncIterable<Page>, options: object, signal = new
   const pdf = equipment.output('pdf');
   if (pdf?.takes !== 'pages') throw new Error('no PDF');
   await pdf.write(run, sink, signal);
-  return (
-    Buffer.concat(chunks)
-      .toString('latin1')
-      .match(/\/Type \/Page\b/g)?.length ?? 0
-  );
+  return Buffer.concat(chunks).toString('latin1');
 };
+/** How many pages a PDF of them has. */
+const written = async (...given: Parameters<typeof textOf>): Promise<number> =>
+  (await textOf(...given)).match(/\/Type \/Page\b/g)?.length ?? 0;
 
 it('outputs are known by names that an address can hold, each once', () => {
   const names = equipment.outputs.map(({ name }) => name);
@@ -71,6 +70,15 @@ it('a file holds the pages that its options ask for, given as the texts of an ad
   expect(await written(pagesTo(5), { from: '2', to: '4' })).toBe(3);
   await expect(written(pagesTo(5), { from: '4', to: '2' })).rejects.toThrow('comes after');
   await expect(written(pagesTo(5), { colour: 'blue' })).rejects.toThrow();
+});
+
+it('a PDF is closed to whoever has no password, and says what may be done with it', async () => {
+  const lock = async (options: object): Promise<boolean> => (await textOf(pagesTo(1), options)).includes('/Encrypt');
+  expect(await lock({})).toBe(false);
+  for (const options of [{ password: 'hut' }, { ownerPassword: 'hut' }, { copying: 'no' }, { printing: false }])
+    expect(await lock(options), JSON.stringify(options)).toBe(true);
+  expect(await textOf(pagesTo(1), {})).toContain('/Lang (pt-PT)');
+  expect(await textOf(pagesTo(1), {})).toContain('/DisplayDocTitle true');
 });
 
 it('a file that is not wanted any more ends with the reason', async () => {

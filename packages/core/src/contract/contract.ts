@@ -183,6 +183,15 @@ export const CONTRACT = {
     query: z.looseObject({ problems: z.string().max(20).optional() }),
     gives: 'file',
   },
+  'POST /runs/:id/files/:output': {
+    does: 'The same with its options in the body, where an address would tell them, as passwords.',
+    needs: 'view',
+    body: z.object({
+      options: z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])).default({}),
+      problems: text.optional(),
+    }),
+    gives: 'file',
+  },
   'GET /pictures/:hash': { does: 'A picture of a page, by its hash.', needs: 'view', gives: 'file' },
 
   'GET /recipes': { does: 'All shared recipes.', needs: 'design', gives: z.array(part.storedRecipe) },

@@ -52,5 +52,45 @@ export interface KitDocument extends NodeJS.ReadableStream {
   end(): void;
 }
 
-export const openDocument = (info: Record<string, string | Date>): KitDocument =>
-  new PDFDocument({ autoFirstPage: false, compress: true, info, pdfVersion: '1.7' }) as unknown as KitDocument;
+/** What keeps a file closed, and what its readers may do with it (ISO 32000-1, 7.6). */
+export interface PdfLock {
+  /** Empty: everybody may open it. */
+  password: string;
+  ownerPassword: string;
+  printing: boolean;
+  copying: boolean;
+  changing: boolean;
+}
+
+export interface KitOptions {
+  info: Record<string, string | Date>;
+  /** BCP 47 tag. */
+  language: string;
+  lock: PdfLock | null;
+}
+
+/** A document of PDFKit; with a lock it is encrypted by AES with 128 bits. */
+export const openDocument = ({ info, language: lang, lock }: KitOptions): KitDocument =>
+  new PDFDocument({
+    autoFirstPage: false,
+    compress: true,
+    info,
+    lang,
+    displayTitle: true,
+    pdfVersion: '1.7',
+    ...(lock
+      ? {
+          userPassword: lock.password,
+          ownerPassword: lock.ownerPassword,
+          permissions: {
+            ...(lock.printing ? { printing: 'highResolution' as const } : {}),
+            copying: lock.copying,
+            contentAccessibility: true,
+            modifying: lock.changing,
+            annotating: lock.changing,
+            fillingForms: lock.changing,
+            documentAssembly: lock.changing,
+          },
+        }
+      : {}),
+  }) as unknown as KitDocument;

@@ -1,15 +1,33 @@
+import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
+import { flag } from '../options.ts';
 import { defineOutput, type PagesRun } from '../output.ts';
 import { isAsked, isInOrder, ORDER, pageRange } from '../pages.ts';
+import type { PdfLock } from './kit.ts';
 
 const options = z
   .strictObject({
     ...pageRange,
     author: z.string().max(200).optional().describe('whom the file names as its author'),
+    password: z.string().max(32).optional().describe('asked for when the file is opened'),
+    ownerPassword: z
+      .string()
+      .max(32)
+      .optional()
+      .describe('lifts what is not allowed; left out: nothing lifts it that this server knows'),
+    printing: flag(true).describe('readers may print it'),
+    copying: flag(true).describe('readers may copy text and pictures; programs that read aloud may in any case'),
+    changing: flag(true).describe('readers may change and fill it in'),
   })
   .refine(isInOrder, ORDER);
 
 type PdfOptions = z.infer<typeof options>;
+
+/** What keeps a file closed, or keeps something of it from its readers; null when nothing does. */
+const lockOf = ({ password, ownerPassword, printing, copying, changing }: PdfOptions): PdfLock | null => {
+  if (!password && !ownerPassword && printing && copying && changing) return null;
+  return { password: password ?? '', ownerPassword: ownerPassword || randomUUID(), printing, copying, changing };
+};
 
 /** A PDF (ISO 32000-1). The writer is loaded when a first file is written. */
 export const pdfOutput = defineOutput<PdfOptions>({
@@ -19,10 +37,18 @@ export const pdfOutput = defineOutput<PdfOptions>({
   extension: 'pdf',
   takes: 'pages',
   options,
-  write: async ({ title, book, pages, late, pictures, options: asked }: PagesRun<PdfOptions>, sink, signal) => {
+  write: async (run: PagesRun<PdfOptions>, sink, signal) => {
+    const { title, language, book, pages, late, pictures, options: asked } = run;
     const { createPdfWriter } = await import('./pdf.ts');
     const { author } = asked;
-    const writer = createPdfWriter(sink, book, { title, pictures, ...(author ? { author } : {}) });
+    const lock = lockOf(asked);
+    const writer = createPdfWriter(sink, book, {
+      title,
+      language,
+      pictures,
+      ...(author ? { author } : {}),
+      ...(lock ? { lock } : {}),
+    });
     try {
       for await (const one of pages) {
         signal.throwIfAborted();

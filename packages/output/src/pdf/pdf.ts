@@ -6,7 +6,7 @@ import { Target } from '../target.ts';
 import type { PageWriter, PictureFiles } from '../writer.ts';
 import { contentOf, type Ink } from './content.ts';
 import { Face } from './face.ts';
-import { type KitDocument, type KitReference, openDocument } from './kit.ts';
+import { type KitDocument, type KitReference, openDocument, type PdfLock } from './kit.ts';
 import { Navigation } from './navigation.ts';
 import { PictureThreads } from './pictures.ts';
 import type { PackedPicture } from './png.ts';
@@ -16,7 +16,11 @@ const compress = promisify(deflate);
 export interface PdfOptions {
   title: string;
   author?: string;
+  /** BCP 47 tag. */
+  language?: string;
   createdAt?: Date;
+  /** What keeps it closed, or something of it from its readers. */
+  lock?: PdfLock;
   /** Asked once for each picture; where it is left out, none is drawn. */
   pictures?: PictureFiles;
   /** Unpacks pictures; whoever made it closes it. Left out: the writer has threads of its own. */
@@ -38,13 +42,14 @@ const AT_ONCE = 8;
  */
 export const createPdfWriter = (target: Writable, book: FontBook, options: PdfOptions): PageWriter => {
   const { pictures = async () => null, threads } = options;
-  const document = openDocument({
+  const info = {
     Title: options.title,
     Author: options.author ?? 'Gaveta',
     Producer: 'Gaveta',
     Creator: 'Gaveta',
     CreationDate: options.createdAt ?? new Date(),
-  });
+  };
+  const document = openDocument({ info, language: options.language ?? 'en', lock: options.lock ?? null });
   document.pipe(target);
   return new PdfWriter(
     document,

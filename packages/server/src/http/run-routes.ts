@@ -1,11 +1,13 @@
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import { type BodyRead, CONTRACT } from '@gaveta/core/contract';
 import type { FileType } from '@gaveta/output';
 import { fileName } from '@gaveta/output/file-name';
 import type { NamelessFile } from '@gaveta/output/nameless-file';
 import type { Response, Router } from 'express';
 import { left } from '../runs/run-file.ts';
 import type { Run } from '../runs/runs.ts';
+import { readBy } from '../services/call.ts';
 import { type RunService, stateOf, waited } from '../services/runs.ts';
 import { goneSignal } from './gone.ts';
 import { addRoute } from './routes.ts';
@@ -26,10 +28,8 @@ export const addRunRoutes = (api: Router, service: RunService): void => {
       .type(file[0] === 0x89 ? 'png' : 'jpeg')
       .send(file);
   });
-  addRoute(api, 'GET /runs/:id/files/:output', async (request, response, caller) => {
-    const run = service.run(String(request.params.id), caller);
-    const { problems, ...options } = request.query;
-    const asked = { output: String(request.params.output), options, asIs: problems === 'allow' };
+  const send = async (run: Run, asked: FileWanted, response: Response): Promise<void> => {
+    const { options } = asked;
     // What cannot be made at all is said before the run is waited for.
     service.output(asked.output, options);
     const gone = goneSignal(response);
@@ -50,8 +50,34 @@ export const addRunRoutes = (api: Router, service: RunService): void => {
     } finally {
       letGo();
     }
+  };
+  addRoute(api, 'GET /runs/:id/files/:output', (request, response, caller) => {
+    const { problems, ...options } = request.query;
+    const { id, output } = request.params;
+    return send(
+      service.run(String(id), caller),
+      { output: String(output), options, asIs: problems === 'allow' },
+      response,
+    );
+  });
+  addRoute(api, 'POST /runs/:id/files/:output', (request, response, caller) => {
+    const name = 'POST /runs/:id/files/:output';
+    const { problems, options } = readBy(CONTRACT[name].body, request.body ?? {}) as BodyRead<typeof name>;
+    const { id, output } = request.params;
+    return send(
+      service.run(String(id), caller),
+      { output: String(output), options, asIs: problems === 'allow' },
+      response,
+    );
   });
 };
+
+/** A file that is wanted; `asIs`: also of a run that is not whole. */
+interface FileWanted {
+  output: string;
+  options: Record<string, unknown>;
+  asIs: boolean;
+}
 
 /** Sends a file. One that cannot be completed is cut off, so that nobody takes it for whole. */
 const sendFile = async (file: NamelessFile, type: FileType, name: string, response: Response): Promise<void> => {

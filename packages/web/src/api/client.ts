@@ -277,8 +277,9 @@ export const api = {
   outputs: () => call('GET /outputs', {}),
   /** As it is: what is wrong with it is shown beside the pages already. */
   file: async (run: string, output: string, options: Readonly<Record<string, string>>, signal: AbortSignal) => {
-    const query = { ...options, problems: 'allow' };
-    const response = await request('GET /runs/:id/files/:output', { params: { id: run, output }, query, signal });
+    // In the body: addresses are kept in logs, and a password is one of the options.
+    const body = { options, problems: 'allow' };
+    const response = await request('POST /runs/:id/files/:output', { params: { id: run, output }, body, signal });
     const [, name] = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('Content-Disposition') ?? '') ?? [];
     return { blob: await response.blob(), name: name ? decodeURIComponent(name) : output };
   },

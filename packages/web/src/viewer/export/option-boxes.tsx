@@ -43,7 +43,8 @@ export const OptionBoxes = ({ boxes, values, onChange }: Props) => {
               <input
                 aria-label={label}
                 className={inputLook}
-                type={box.kind === 'number' ? 'number' : 'text'}
+                type={box.kind === 'number' ? 'number' : /password/i.test(name) ? 'password' : 'text'}
+                autoComplete="off"
                 {...(box.kind === 'number' ? { min: box.least ?? undefined, max: box.most ?? undefined } : {})}
                 placeholder={name === 'from' ? t('export.first') : name === 'to' ? t('export.last') : ''}
                 value={value}

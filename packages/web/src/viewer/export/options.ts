@@ -63,7 +63,7 @@ export const askedOptions = (boxes: readonly OptionBox[], values: OptionValues):
 const LAST = 'gaveta.export';
 const keyOf = (output: string): string => `${LAST}.${output}`;
 
-/** The output that was taken last, and the options that were taken with one; page numbers are those of one report. */
+/** The output that was taken last, and the options that were taken with one; page numbers are those of one report, passwords of one file. */
 export const rememberedOutput = (memory: Memory): string | null => {
   try {
     return memory.getItem(LAST);
@@ -86,7 +86,7 @@ export const rememberedOptions = (memory: Memory, output: string): OptionValues 
 };
 
 export const rememberExport = (memory: Memory, output: string, values: OptionValues): void => {
-  const { from: _, to: __, ...kept } = values;
+  const { from: _, to: __, password: ___, ownerPassword: ____, ...kept } = values;
   try {
     memory.setItem(LAST, output);
     memory.setItem(keyOf(output), JSON.stringify(kept));
