@@ -112,7 +112,7 @@ export const ExportPanel = ({ run, outputs, making: { write, progress, cancel } 
             </>
           ) : (
             <Button look="primary" data-testid="export-start" onClick={start}>
-              {t('export.start', { format: words.format(output) })}
+              {t('export.start')}
             </Button>
           )}
         </div>
