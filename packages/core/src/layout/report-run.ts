@@ -1,13 +1,12 @@
 import type { Level } from '../data/level.ts';
-import type { RowProblem } from '../data/rows.ts';
 import { paperSize } from '../definition/schema.ts';
 import { type EvaluationContext, NO_PAGE } from '../formula/functions/context.ts';
 import { saidValue } from '../problems/phrases.ts';
-import { type Problem, problem, problemText } from '../problems/problem.ts';
-import { DrawerWalk } from '../shape/drawer-walk.ts';
+import { type Problem, problemText } from '../problems/problem.ts';
 import { type FoldSign, switchKeyOf } from '../shape/folds.ts';
 import { type HeldSet, NO_ROWS } from '../shape/reader.ts';
 import { ReportRows } from '../shape/report-rows.ts';
+import { filterProblem, RootWalks, rowsProblem } from '../shape/root-walks.ts';
 import { CellTable, type PreparedSummary } from '../shape/summary.ts';
 import { FormulaError, type Value } from '../value/value.ts';
 import { type BandPart, type BandSurroundings, layBand } from './band.ts';
@@ -76,8 +75,8 @@ export class ReportRun implements BandLayer, FlowHost {
         rowsVisited: (count) => {
           shared.rows += count;
         },
-        rowsFailed: (level, p) => shared.problems.push(this.rowsProblem(level, p)),
-        filterFailed: (level, error) => this.filterFailed(level, error),
+        rowsFailed: (level, p) => shared.problems.push(rowsProblem(level, p)),
+        filterFailed: (level, error) => this.told(filterProblem(level, error)),
         folds: shared.folds,
       },
     );
@@ -117,10 +116,6 @@ export class ReportRun implements BandLayer, FlowHost {
     if (!problems.some(isSame)) problems.push({ ...found, place });
   }
 
-  private rowsProblem(level: Level, p: RowProblem): Problem {
-    return problem(p.code, level.place('rows'), { drawer: level.drawer.name, ...p.data });
-  }
-
   /** Says where a drawer’s rows would stand why they do not, once. */
   noteFailure({ level, bands }: PreparedDrawer, flow: Flow): void {
     const failure = this.rows.reader.failure(level);
@@ -129,21 +124,10 @@ export class ReportRun implements BandLayer, FlowHost {
     const { page } = this.prepared.report;
     const whole = (paperSize(page).width - page.margins.left - page.margins.right) * POINTS;
     const width = Object.values(bands)[0]?.width ?? whole;
-    flow.place(noticeBlock(problemText(this.rowsProblem(level, failure)), width, this.prepared.book));
+    flow.place(noticeBlock(problemText(rowsProblem(level, failure)), width, this.prepared.book));
   }
 
   private readonly noted = new Set<Level>();
-
-  /** Tells of a filter that gave an error for a row, once. */
-  private filterFailed(level: Level, error: FormulaError): void {
-    this.told(
-      problem('filter-error', level.place('filter'), {
-        drawer: level.drawer.name,
-        error: error.code,
-        detail: error.detail,
-      }),
-    );
-  }
 
   close(): void {
     for (const filling of this.fillings.values()) filling.close();
@@ -152,31 +136,18 @@ export class ReportRun implements BandLayer, FlowHost {
 
   /** The whole report for one parent row (for a report that is not nested: for parent 1). */
   async all(flow: Flow, parent: number, given: HeldSet | null = null): Promise<void> {
-    const { roots, bands, shape, plan } = this.prepared;
-    this.rows.instance = parent;
-    const walks = shape.roots.map((root) => new DrawerWalk(this.rows, root));
-    const isAhead = ({ level }: PreparedDrawer): boolean =>
-      plan.totals.some(({ when, scope }) => when === 'ahead' && scope.kind === 'set' && scope.level === level);
-    for (const [i, walk] of walks.entries())
-      if (i === 0 || isAhead(roots[i]!)) await walk.open(parent, i === 0 ? given : null);
+    const { roots, bands, shape } = this.prepared;
+    const walks = new RootWalks(this.rows, shape, parent);
+    await walks.begin(given);
     if (bands.header) await this.band(bands.header, flow);
     const turn = (place: number): void => {
       const { pages } = roots[place]!;
       if (pages) flow.turnTo(this.paper(pages));
     };
-    const fill = async (place: number, target: Flow): Promise<void> => {
-      const root = roots[place]!;
-      if (place > 0 && !isAhead(root)) await walks[place]!.open(parent, null);
-      this.leaveOtherSets(root);
-      await walks[place]!.run(parent, new DrawerLayout(this, root, target));
-    };
+    const fill = (place: number, target: Flow): Promise<void> =>
+      walks.run(place, new DrawerLayout(this, roots[place]!, target));
     await layDrawers(roots, flow, fill, turn);
     if (bands.footer) await this.band(bands.footer, flow);
-  }
-
-  /** What a page shows from now on is of this set: rows of those before it are no longer current. */
-  private leaveOtherSets({ level }: PreparedDrawer): void {
-    for (const root of this.prepared.roots) if (root.level !== level) this.context.rows[root.level.index] = null;
   }
 
   /** Counts what the current row adds to its page once the next block lands. */

@@ -1,15 +1,15 @@
 import type { GivenParameters } from '../data/parameters.ts';
-import type { ReportPlan } from '../data/planned.ts';
+import type { PlannedItem, ReportPlan } from '../data/planned.ts';
 import type { RowSource } from '../data/rows.ts';
 import { compileFormula } from '../formula/compile.ts';
-import { type Compiled, NO_PAGE } from '../formula/functions/context.ts';
+import { type Compiled, type EvaluationContext, NO_PAGE } from '../formula/functions/context.ts';
 import { type Problem, problem } from '../problems/problem.ts';
-import { DrawerWalk } from '../shape/drawer-walk.ts';
 import { Folds } from '../shape/folds.ts';
 import { NestedInstances } from '../shape/nested.ts';
 import type { HeldSet } from '../shape/reader.ts';
 import { ReportRows } from '../shape/report-rows.ts';
-import { type DrawerVisitor, type ShapeDrawer, shapeOf } from '../shape/shape.ts';
+import { filterProblem, RootWalks, rowsProblem } from '../shape/root-walks.ts';
+import { type DrawerVisitor, type ReportShape, shapeOf } from '../shape/shape.ts';
 import type { Moment } from '../value/date.ts';
 import type { Value } from '../value/value.ts';
 import type { ColumnSource, ListedSet, SetSource } from './listing.ts';
@@ -102,7 +102,7 @@ export const listRows = async (
 /** The rows of one report, or of all instances of a nested one. */
 class ListRun {
   readonly rows: ReportRows;
-  private readonly roots: readonly ShapeDrawer[];
+  private readonly shape: ReportShape;
   private readonly nested = new Map<SetSource['nested'][number], { run: ListRun; instances: NestedInstances }>();
 
   constructor(
@@ -111,12 +111,11 @@ class ListRun {
     parameters: Record<string, Value>,
     readonly shared: Shared,
   ) {
-    const shape = shapeOf(plan);
+    this.shape = shapeOf(plan);
     const { name, timeZone, language } = plan.report;
     const { source, signal, maxAhead, pause, runAt, folds } = shared;
-    this.roots = shape.roots;
     this.rows = new ReportRows(
-      shape,
+      this.shape,
       { parameters, page: { ...NO_PAGE }, report: { name, timeZone, language, runAt } },
       {
         source,
@@ -127,12 +126,8 @@ class ListRun {
         rowsVisited: (count) => {
           shared.rows += count;
         },
-        rowsFailed: (level, { code, data }) => {
-          this.found(problem(code, level.place('rows'), { drawer: level.drawer.name, ...data }));
-        },
-        filterFailed: (level, { code: error, detail }) => {
-          this.found(problem('filter-error', level.place('filter'), { drawer: level.drawer.name, error, detail }));
-        },
+        rowsFailed: (level, failure) => this.found(rowsProblem(level, failure)),
+        filterFailed: (level, error) => this.found(filterProblem(level, error)),
         folds,
       },
     );
@@ -149,19 +144,9 @@ class ListRun {
   }
 
   async all(parent: number, given: HeldSet | null): Promise<void> {
-    const { rows, roots, plan } = this;
-    rows.instance = parent;
-    const walks = roots.map((root) => new DrawerWalk(rows, root));
-    // What stands before its rows must be known before them.
-    const isAhead = ({ level }: ShapeDrawer): boolean =>
-      plan.totals.some(({ when, scope }) => when === 'ahead' && scope.kind === 'set' && scope.level === level);
-    for (const [i, walk] of walks.entries())
-      if (i === 0 || isAhead(roots[i]!)) await walk.open(parent, i === 0 ? given : null);
-    for (const [i, walk] of walks.entries()) {
-      if (i > 0 && !isAhead(roots[i]!)) await walk.open(parent, null);
-      for (const { level } of roots) if (level !== roots[i]!.level) rows.context.rows[level.index] = null;
-      await walk.run(parent, new SetLister(this, this.sources[i]!));
-    }
+    const walks = new RootWalks(this.rows, this.shape, parent);
+    await walks.begin(given);
+    for (const [place, source] of this.sources.entries()) await walks.run(place, new SetLister(this, source));
   }
 
   /** Goes through the instance of a nested report at the row that is current. */
@@ -183,14 +168,23 @@ class ListRun {
   }
 }
 
-/** A value, or nothing where the item that shows it is hidden. */
-const readerOf = ({ formula, item }: ColumnSource): Compiled => {
+/** Whether a band or an item is seen for the rows that are current; null where it always is. */
+const seenBy = ({
+  showIf,
+  highlights,
+}: Pick<PlannedItem, 'showIf' | 'highlights'>): ((context: EvaluationContext) => boolean) | null => {
+  const shown = showIf && compileFormula(showIf);
+  const hidden = highlights.filter(({ hide }) => hide).map(({ when }) => compileFormula(when));
+  if (!shown && hidden.length === 0) return null;
+  return (context) => (!shown || shown(context) === true) && !hidden.some((when) => when(context) === true);
+};
+
+/** A value, or nothing where the item that shows it, or its band, is hidden. */
+const readerOf = ({ formula, item, band }: ColumnSource): Compiled => {
   const read = compileFormula(formula);
-  const shown = item.showIf && compileFormula(item.showIf);
-  const hidden = item.highlights.filter(({ hide }) => hide).map(({ when }) => compileFormula(when));
-  if (!shown && hidden.length === 0) return read;
-  return (context) =>
-    (shown && shown(context) !== true) || hidden.some((when) => when(context) === true) ? null : read(context);
+  const conditions = [seenBy(item), seenBy(band)].flatMap((seen) => seen ?? []);
+  if (conditions.length === 0) return read;
+  return (context) => (conditions.every((seen) => seen(context)) ? read(context) : null);
 };
 
 /** Tells a listener of the rows that a walk goes through. */
@@ -198,7 +192,9 @@ class SetLister implements DrawerVisitor {
   private readonly values: Value[];
   private readonly readers: { at: number; group: number | null; read: Compiled }[];
   private readonly inside: SetLister[];
-  private readonly nested: { nested: SetSource['nested'][number]; shown: Compiled | null }[];
+  private readonly nested: { nested: SetSource['nested'][number]; seen: ((context: EvaluationContext) => boolean)[] }[];
+  /** Whether a row that has nothing inside it is seen at all. */
+  private readonly isSeen: ((context: EvaluationContext) => boolean) | null;
 
   constructor(
     private readonly run: ListRun,
@@ -208,9 +204,10 @@ class SetLister implements DrawerVisitor {
     this.readers = source.columns.map((column, at) => ({ at, group: column.group, read: readerOf(column) }));
     this.inside = source.inner.map((inner) => new SetLister(run, inner));
     this.nested = source.nested.map((nested) => {
-      const { showIf } = nested.item;
-      return { nested, shown: showIf && compileFormula(showIf) };
+      return { nested, seen: [seenBy(nested.item), seenBy(nested.band)].flatMap((one) => one ?? []) };
     });
+    const { detail } = source.drawer.bands;
+    this.isSeen = source.set.inner.length === 0 && detail ? seenBy(detail) : null;
   }
 
   private begun: Promise<void> | void = undefined;
@@ -238,6 +235,7 @@ class SetLister implements DrawerVisitor {
 
   async detail(): Promise<void> {
     const { context } = this.run.rows;
+    if (this.isSeen && !this.isSeen(context)) return;
     for (const one of this.readers) if (one.group === null) this.values[one.at] = one.read(context);
     const { listener } = this.run.shared;
     const told = listener.row(this.source.set, this.values);
@@ -253,7 +251,8 @@ class SetLister implements DrawerVisitor {
   /** Of recursive rows, those below one are told as rows after it. */
   private async rowIsWhole(): Promise<void> {
     const { run, source, nested } = this;
-    for (const { nested: one, shown } of nested) if (!shown || shown(run.rows.context) === true) await run.enter(one);
+    for (const { nested: one, seen } of nested)
+      if (seen.every((condition) => condition(run.rows.context))) await run.enter(one);
     const told = run.shared.listener.rowEnds(source.set);
     if (told) await told;
   }

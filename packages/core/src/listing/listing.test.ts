@@ -147,6 +147,25 @@ describe('the rows that a report shows', () => {
     expect(lines).toEqual(['stay', '  2025-07-01 | – | 2', '  2025-07-01 | Rui | 3', '  2025-08-01 | – | –']);
   });
 
+  it('leave out rows whose band is hidden, and what such a band says of a row with others inside it', async () => {
+    const hidden = { highlights: [{ when: 'nights = 3', hide: true }] };
+    const flat = definition({
+      body: [{ ...STAYS, rows: { entity: 'stay' }, detail: { ...STAYS.detail, ...hidden } }],
+    });
+    expect((await told(flat, ALL)).lines).toEqual(['stay', '  Ana | 2', '  – | 4']);
+    const shown = definition({ body: [{ ...HUTS, detail: { ...HUTS.detail, showIf: 'name = "Lagoa"' } }] });
+    expect((await told(shown, ROWS)).lines).toEqual([
+      'hut',
+      '  – | –',
+      '    stay',
+      '      Ana | 2',
+      '      Rui | 3',
+      '  Lagoa | 4',
+      '    stay',
+      '      – | 4',
+    ]);
+  });
+
   it('are the first ones where only those are shown, and all of what is closed', async () => {
     const first = definition({ body: [{ ...STAYS, rows: { entity: 'stay' }, first: 2, others: band(5) }] });
     expect((await told(first, ALL)).lines).toEqual(['stay', '  Ana | 2', '  Rui | 3']);

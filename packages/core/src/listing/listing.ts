@@ -30,6 +30,7 @@ export interface ColumnSource {
   column: ListedColumn;
   formula: Checked;
   item: PlannedItem;
+  band: PlannedBand;
   /** Of a group: read when the group begins, and the same for all of its rows. 0-based, outermost first; null for a row’s own. */
   group: number | null;
 }
@@ -40,7 +41,7 @@ export interface SetSource {
   drawer: PlannedDrawer;
   columns: ColumnSource[];
   inner: SetSource[];
-  nested: { item: PlannedItem; roots: SetSource[] }[];
+  nested: { item: PlannedItem; band: PlannedBand; roots: SetSource[] }[];
 }
 
 /** Letters, digits and `_` of words, as programs take for a name; `otherwise` when nothing is left. */
@@ -117,8 +118,8 @@ class Lister {
     const inner = this.sets(drawers, inside);
     for (const band of [bands.detail, bands.detailFooter])
       for (const item of band?.items ?? []) {
-        if (!item.nested) continue;
-        nested.push({ item, roots: new Lister(item.nested.plan).sets(item.nested.plan.roots, inside) });
+        if (!band || !item.nested) continue;
+        nested.push({ item, band, roots: new Lister(item.nested.plan).sets(item.nested.plan.roots, inside) });
       }
     const { name } = drawer.drawer;
     return {
@@ -159,6 +160,7 @@ class Lister {
           column: { name, label, type: typeOf(formula), format },
           formula,
           item,
+          band,
           group,
         });
       }
