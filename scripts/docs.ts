@@ -132,7 +132,7 @@ are what the report shows: with its filters, first rows, row scopes and conditio
   formula itself. Its name for programs is that of the column, else of the field along its relations: \`hut_name\`.
 - Numbers keep every digit, days and times are those of ISO 8601 (times of the world, with \`Z\`), a blank is something else than an
   empty text. In a workbook times are those of the report’s time zone.
-- What a text cannot be in a format is replaced: control characters and halves of characters by \uFFFD, in XML and everywhere else.
+- What a format cannot write is replaced by \uFFFD: halves of characters everywhere, control characters in XML.
 
 ${of('rows')}
 `;

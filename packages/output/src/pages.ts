@@ -22,6 +22,10 @@ export const ORDER = '“from” comes after “to”';
 export const isAsked = (number: number, { from = 1, to = Number.POSITIVE_INFINITY }: Range): boolean =>
   number >= from && number <= to;
 
+/** The name of a page’s file, so that names are in order. */
+export const pageName = (number: number, extension: string): string =>
+  `page-${String(number).padStart(4, '0')}.${extension}`;
+
 /**
  * The pages that are wanted, each with everything on it. Those that wait for the number of pages, and all after them, wait in a
  * temporary file.

@@ -5,6 +5,7 @@ import { Archive } from '../archive.ts';
 import { fileName } from '../file-name.ts';
 import type { RowsRun } from '../output.ts';
 import { PartFile } from '../part-file.ts';
+import { RowNumbers } from '../row-numbers.ts';
 import { TextSink } from '../text-sink.ts';
 import { dataText, wellFormed } from '../values.ts';
 import { bytesIn } from './encoding.ts';
@@ -124,35 +125,29 @@ const writeTogether = async (run: RowsRun<CsvOptions>, sink: Writable, signal: A
 
 /** Writes each set to a file of its own; rows inside others name those by the numbers that they have there. */
 class SetsApart implements RowListener {
-  readonly files = new Map<ListedSet, { part: PartFile; count: number; outer: ListedSet | null }>();
+  readonly files = new Map<ListedSet, PartFile>();
+  private readonly numbers: RowNumbers;
 
   constructor(
+    sets: readonly ListedSet[],
     private readonly cells: Cells,
     private readonly encode: (text: string) => Uint8Array,
-  ) {}
+  ) {
+    this.numbers = new RowNumbers(sets);
+  }
 
-  async open(sets: readonly ListedSet[], outer: ListedSet | null, first: Uint8Array | null): Promise<void> {
-    for (const set of sets) {
-      const part = await PartFile.open();
-      this.files.set(set, { part, count: 0, outer });
-      if (first) await part.write(first);
-      await this.open(set.inner, set, first);
+  async open(first: Uint8Array | null, isHeaded: boolean): Promise<void> {
+    for (const set of this.numbers.all) {
+      const file = await PartFile.open();
+      this.files.set(set, file);
+      if (first) await file.write(first);
+      const numbers = this.numbers.captions(set).map((caption) => this.cells.text(caption));
+      if (isHeaded) await this.add(set, [...numbers, ...this.cells.titles(set.columns)]);
     }
   }
 
-  /** The number of a row, where others lie inside it, and of the one that it lies in. */
-  private numbers(set: ListedSet, of: (set: ListedSet) => string): string[] {
-    const { outer } = this.files.get(set)!;
-    return [...(outer ? [of(outer)] : []), ...(set.inner.length > 0 ? [of(set)] : [])];
-  }
-
-  titles(set: ListedSet): Promise<void> | undefined {
-    const numbers = this.numbers(set, ({ name }) => this.cells.text(`${name} no.`));
-    return this.add(set, [...numbers, ...this.cells.titles(set.columns)]);
-  }
-
   private add(set: ListedSet, cells: readonly string[]): Promise<void> | undefined {
-    return this.files.get(set)!.part.write(this.encode(this.cells.line(cells)));
+    return this.files.get(set)!.write(this.encode(this.cells.line(cells)));
   }
 
   begins(): void {}
@@ -160,28 +155,26 @@ class SetsApart implements RowListener {
   ends(): void {}
 
   row(set: ListedSet, values: readonly Value[]): Promise<void> | undefined {
-    this.files.get(set)!.count++;
-    const numbers = this.numbers(set, (one) => String(this.files.get(one)!.count));
+    const numbers = this.numbers.next(set).map(String);
     return this.add(set, [...numbers, ...values.map((value) => this.cells.value(value))]);
   }
 
   async close(): Promise<void> {
-    await Promise.all([...this.files.values()].map(({ part }) => part.close()));
+    await Promise.all([...this.files.values()].map((file) => file.close()));
   }
 }
 
 const writeApart = async (run: RowsRun<CsvOptions>, sink: Writable, signal: AbortSignal): Promise<void> => {
   const { options } = run;
   const { first, encode } = bytesIn(options);
-  const apart = new SetsApart(new Cells(options), encode);
+  const apart = new SetsApart(run.sets, new Cells(options), encode);
   try {
-    await apart.open(run.sets, null, first);
-    if (options.header !== 'none') for (const set of apart.files.keys()) await apart.titles(set);
+    await apart.open(first, options.header !== 'none');
     await run.rows(apart);
     const archive = new Archive(sink);
     const extension = options.separator === '\t' ? 'tsv' : 'csv';
-    for (const [set, { part }] of apart.files)
-      await part.into(archive, `${fileName(set.label, set.name)}.${extension}`, signal);
+    for (const [set, file] of apart.files)
+      await file.into(archive, `${fileName(set.label, set.name)}.${extension}`, signal);
     await archive.end();
   } finally {
     await apart.close();

@@ -1,5 +1,6 @@
 import type { Writable } from 'node:stream';
 import { isNumeric, type ListedSet, numericText, type RowListener, type Value } from '@gaveta/core/internal';
+import { onlyOnce } from '../only-once.ts';
 import type { RowsRun } from '../output.ts';
 import { TextSink } from '../text-sink.ts';
 import { dataText, wellFormed } from '../values.ts';
@@ -8,15 +9,7 @@ import type { JsonOptions } from './options.ts';
 const quoted = (text: string): string => JSON.stringify(wellFormed(text));
 
 /** Names for programs are each there once; captions may be there twice. */
-const keysOf = (names: readonly string[]): string[] => {
-  const taken = new Set<string>();
-  return names.map((name) => {
-    let free = name;
-    for (let n = 2; taken.has(free); n++) free = `${name} ${n}`;
-    taken.add(free);
-    return quoted(free);
-  });
-};
+const keysOf = (names: readonly string[]): string[] => onlyOnce(names).map(quoted);
 
 /** How a set is written: the keys of its values, and those of the sets inside it. */
 interface Keys {

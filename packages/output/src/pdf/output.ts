@@ -14,7 +14,7 @@ const options = z
       .string()
       .max(32)
       .optional()
-      .describe('lifts what is not allowed; left out: nothing lifts it that this server knows'),
+      .describe('lifts what is not allowed; left out: one that nobody is told'),
     printing: flag(true).describe('readers may print it'),
     copying: flag(true).describe('readers may copy text and pictures; programs that read aloud may in any case'),
     changing: flag(true).describe('readers may change and fill it in'),

@@ -4,7 +4,7 @@ import { Archive } from '../archive.ts';
 import type { PagesRun } from '../output.ts';
 import { PagePictures } from '../page-pictures.ts';
 import { withShapes } from '../page-shapes.ts';
-import { wholePages } from '../pages.ts';
+import { pageName, wholePages } from '../pages.ts';
 import { PartFile } from '../part-file.ts';
 import { TextSink } from '../text-sink.ts';
 import type { SvgOptions } from './options.ts';
@@ -12,10 +12,6 @@ import type { SvgOptions } from './options.ts';
 const HEAD = '<?xml version="1.0" encoding="UTF-8"?>\n';
 /** Between pages below one another, in points. */
 const GAP = 12;
-
-/** The number of a page, so that names are in order. */
-export const pageName = (number: number, extension: string): string =>
-  `page-${String(number).padStart(4, '0')}.${extension}`;
 
 /** Pages as SVG: a file each, in a zip, or all in one below one another. */
 export const writeSvg = async (run: PagesRun<SvgOptions>, sink: Writable, signal: AbortSignal): Promise<void> => {

@@ -16,7 +16,8 @@ const FIRST_DAY = 25_569;
 const LEAST_SERIAL = 61;
 const ERRORS = new Set(['#VALUE!', '#DIV/0!', '#NAME?', '#N/A', '#NUM!', '#REF!']);
 
-const textCell = (at: string, style: string, text: string): string =>
+/** A text as a cell; `style`: the attribute of its format. */
+export const textCell = (at: string, style: string, text: string): string =>
   `<c r="${at}"${style} t="inlineStr"><is><t xml:space="preserve">${cellText(text)}</t></is></c>`;
 
 const serialCell = (at: string, style: string, serial: number, text: string): string =>
@@ -36,5 +37,3 @@ export const valueCell = (at: string, value: Value, style: number, timeZone: str
     return ERRORS.has(value.code) ? `<c r="${at}"${set} t="e"><v>${value.code}</v></c>` : textCell(at, set, value.code);
   return textCell(at, set, valueText(value));
 };
-
-export { textCell };

@@ -12,8 +12,10 @@ import {
   type Value,
 } from '@gaveta/core/internal';
 import { Archive } from '../archive.ts';
+import { onlyOnce } from '../only-once.ts';
 import type { RowsRun } from '../output.ts';
 import { PartFile } from '../part-file.ts';
+import { RowNumbers } from '../row-numbers.ts';
 import { textCell, valueCell } from './cells.ts';
 import { CellFormats } from './formats.ts';
 import type { XlsxDataOptions } from './options.ts';
@@ -139,26 +141,12 @@ class Sheet {
   }
 }
 
-/** Captions of a table are each there once, whatever their case. */
-const onlyOnce = (captions: readonly string[]): string[] => {
-  const taken = new Set<string>();
-  return captions.map((caption) => {
-    const plain = caption.trim() || 'Column';
-    let free = plain;
-    for (let n = 2; taken.has(free.toLowerCase()); n++) free = `${plain} ${n}`;
-    taken.add(free.toLowerCase());
-    return free;
-  });
-};
-
 /** Where the rows of a set go. */
 interface Place {
   sheets: Sheet[];
   columns: SheetColumn[];
   from: number;
   level: number;
-  outer: ListedSet | null;
-  count: number;
 }
 
 class Rows implements RowListener {
@@ -167,7 +155,11 @@ class Rows implements RowListener {
   readonly formats = new CellFormats();
   readonly sheets: Sheet[] = [];
 
-  constructor(private readonly run: RowsRun<XlsxDataOptions>) {}
+  private readonly numbers: RowNumbers;
+
+  constructor(private readonly run: RowsRun<XlsxDataOptions>) {
+    this.numbers = new RowNumbers(run.sets);
+  }
 
   private columnsOf({ columns }: ListedSet): SheetColumn[] {
     const { header } = this.run.options;
@@ -180,13 +172,13 @@ class Rows implements RowListener {
   }
 
   async open(): Promise<void> {
-    if (this.run.options.sheets === 'each') await this.openEach(this.run.sets, null);
+    if (this.run.options.sheets === 'each') await this.openEach();
     else await this.openOne();
     if (this.sheets.length === 0) await this.add(this.run.title, []);
   }
 
   private async add(name: string, columns: readonly SheetColumn[]): Promise<Sheet> {
-    const captions = onlyOnce(columns.map(({ caption }) => caption));
+    const captions = onlyOnce(columns.map(({ caption }) => caption.trim() || 'Column'));
     const sheet = await Sheet.open(
       this.names.name(name),
       columns.map((column, i) => ({ ...column, caption: captions[i]! })),
@@ -196,22 +188,14 @@ class Rows implements RowListener {
   }
 
   /** Rows inside others name those by the numbers that they have in their sheet. */
-  private async openEach(sets: readonly ListedSet[], outer: ListedSet | null): Promise<void> {
-    const number = ({ name }: ListedSet): SheetColumn => ({
-      caption: `${name} no.`,
-      width: 9,
-      style: CellFormats.PLAIN,
-      isSummed: false,
-    });
-    for (const set of sets) {
-      const columns = [
-        ...(outer ? [number(outer)] : []),
-        ...(set.inner.length > 0 ? [number(set)] : []),
-        ...this.columnsOf(set),
-      ];
+  private async openEach(): Promise<void> {
+    for (const set of this.numbers.all) {
+      const numbers = this.numbers.captions(set).map((caption): SheetColumn => {
+        return { caption, width: 9, style: CellFormats.PLAIN, isSummed: false };
+      });
+      const columns = [...numbers, ...this.columnsOf(set)];
       const sheets = [await this.add(set.label, columns)];
-      this.places.set(set, { sheets, columns, from: 0, level: 0, outer, count: 0 });
-      await this.openEach(set.inner, set);
+      this.places.set(set, { sheets, columns, from: 0, level: 0 });
     }
   }
 
@@ -221,7 +205,7 @@ class Rows implements RowListener {
     const sheets: Sheet[] = [];
     const place = (sets: readonly ListedSet[], level: number): void => {
       for (const set of sets) {
-        this.places.set(set, { sheets, columns, from: columns.length, level, outer: null, count: 0 });
+        this.places.set(set, { sheets, columns, from: columns.length, level });
         columns.push(...this.columnsOf(set));
         place(set.inner, level + 1);
       }
@@ -236,18 +220,14 @@ class Rows implements RowListener {
 
   async row(set: ListedSet, values: readonly Value[]): Promise<void> {
     const place = this.places.get(set)!;
-    place.count++;
     let sheet = place.sheets.at(-1)!;
     if (sheet.isFull) {
       sheet = await this.add(sheet.name, place.columns);
       place.sheets.push(sheet);
     }
-    const { from, level, outer, count } = place;
-    const isEach = this.run.options.sheets === 'each';
-    const numbers = isEach
-      ? [...(outer ? [this.places.get(outer)!.count] : []), ...(set.inner.length > 0 ? [count] : [])]
-      : [];
-    const told = sheet.row(numbers.length > 0 ? [...numbers, ...values] : values, from, level, this.run.timeZone);
+    const { from, level } = place;
+    const numbers = this.run.options.sheets === 'each' ? this.numbers.next(set) : [];
+    const told = sheet.row([...numbers, ...values], from, level, this.run.timeZone);
     if (told) await told;
   }
 

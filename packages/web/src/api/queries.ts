@@ -14,6 +14,15 @@ const CHOICES_FRESH = 30_000;
 export const queries = {
   session: () => queryOptions({ queryKey: ['session'], queryFn: api.session }),
   models: () => queryOptions({ queryKey: ['models'], queryFn: api.models }),
+  /** Files of a run that are being made, asked for again and again. */
+  filesMade: (run: string) =>
+    queryOptions({
+      queryKey: ['files', run],
+      queryFn: ({ signal }) => api.filesMade(run, signal),
+      refetchInterval: 300,
+      gcTime: 0,
+      retry: false,
+    }),
   outputs: () => queryOptions({ queryKey: ['outputs'], queryFn: api.outputs, staleTime: Number.POSITIVE_INFINITY }),
 
   reports: () => queryOptions({ queryKey: ['reports'], queryFn: api.reports }),

@@ -1,6 +1,7 @@
-import { useMutation } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { api, type OutputFacts, type RunState } from '../../api/client.ts';
+import { queries } from '../../api/queries.ts';
 import { download } from '../print.ts';
 import { allOpen } from '../use-folds.ts';
 import type { OptionValues } from './options.ts';
@@ -12,15 +13,10 @@ export interface Wanted {
   open: boolean;
 }
 
-/** How many pages or rows of a file are written; null while that is not known. */
-export type ExportProgress = { done: number; of: number } | null;
-
-/** Milliseconds between two questions how far a file is. */
-const ASK = 300;
-
 /** Makes files of a run, one at a time, each of which can be given up. */
 export const useExport = (run: RunState | null, onDone: () => void) => {
-  const [progress, setProgress] = useState<ExportProgress>(null);
+  /** The run whose file is being made: another one where everything is opened for it. */
+  const [making, setMaking] = useState<string | null>(null);
   const abort = useRef<AbortController | null>(null);
   // Whoever leaves the page wants no file of it.
   useEffect(() => () => abort.current?.abort(), []);
@@ -29,32 +25,22 @@ export const useExport = (run: RunState | null, onDone: () => void) => {
       if (!run) return;
       const stop = new AbortController();
       abort.current = stop;
-      const { signal } = stop;
       const { id } = open ? await allOpen(run) : run;
-      let isOver = false;
-      const follow = async (): Promise<void> => {
-        while (!isOver && !signal.aborted) {
-          const making = await api.filesMade(id, signal).catch(() => []);
-          const found = making.find((one) => one.output === output.name);
-          if (found && !isOver) setProgress(found);
-          await new Promise((resolve) => setTimeout(resolve, ASK));
-        }
-      };
-      void follow();
-      try {
-        const { blob, name } = await api.file(id, output.name, options, signal);
-        download(blob, name);
-      } finally {
-        isOver = true;
-        setProgress(null);
-      }
+      setMaking(id);
+      const { blob, name } = await api.file(id, output.name, options, stop.signal);
+      download(blob, name);
     },
     onSuccess: onDone,
+    onSettled: () => setMaking(null),
   });
+  const files = useQuery({ ...queries.filesMade(making ?? ''), enabled: making !== null });
+  const name = write.isPending ? write.variables.output.name : null;
+  /** How many pages or rows of the file are written; null while that is not known. */
+  const progress = (making !== null && files.data?.find(({ output }) => output === name)) || null;
   const cancel = (): void => {
     abort.current?.abort();
     write.reset();
-    setProgress(null);
+    setMaking(null);
   };
   return { write, progress, cancel };
 };
