@@ -174,6 +174,7 @@ export { AS_STARTED, type FoldState, isSwitchKey, switchesOf, turnFold } from '.
 export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text/fonts.ts';
 export { type FormatSettings, formatValue, isLanguage } from './text/format.ts';
 export { breakLines } from './text/lines.ts';
+export { fromWindows1252, toWindows1252 } from './text/windows-1252.ts';
 export { CalendarDate, isTimeZone, Moment } from './value/date.ts';
 export { Decimal, DIVISION_DIGITS } from './value/decimal.ts';
 export { add as addNumbers, isNumeric, type Numeric, numericText, parseNumeric } from './value/number.ts';

@@ -1,4 +1,4 @@
-import { type FileKind, type Phrase, phrase } from '@gaveta/core/internal';
+import { type FileKind, fromWindows1252, type Phrase, phrase } from '@gaveta/core/internal';
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import { strFromU8, Unzip, UnzipInflate } from 'fflate';
 import Papa from 'papaparse';
@@ -74,7 +74,7 @@ const decoded = (bytes: Uint8Array): string => {
     return new TextDecoder('utf-8', { fatal: true }).decode(bytes).replace(/^\uFEFF/, '');
   } catch {
     // What is no UTF-8 was saved by an older program in the alphabet of Western Europe.
-    return new TextDecoder('windows-1252').decode(bytes);
+    return fromWindows1252(bytes);
   }
 };
 

@@ -48,6 +48,10 @@ describe('a file', () => {
     await expect(one('csv', '  \n ')).rejects.toThrow('empty');
     await expect(one('xlsx', 'not a spreadsheet')).rejects.toThrow('not a spreadsheet');
   });
+  it('of an older program is read in the alphabet that it was written in', async () => {
+    const windows = Uint8Array.from([...bytes('hut,price\nA'), 0x93, 0xe9, 0x94, ...bytes(','), 0x80, ...bytes('5\n')]);
+    expect((await readFileTables('csv', 'old', windows, {}))[0]!.rows).toEqual([['A“é”', '€5']]);
+  });
   it('of JSON is found where its rows lie, with objects inside rows opened', async () => {
     const text = JSON.stringify({
       meta: [1],
