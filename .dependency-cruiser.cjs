@@ -39,6 +39,7 @@ const CORE = [
   'embedding',
   'page',
   'text',
+  'content',
   'chart',
   withRooms('definition', ['schema']),
   'formula',

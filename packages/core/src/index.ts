@@ -19,7 +19,8 @@ export {
   parameterSchema,
   type Report,
 } from './definition/schema.ts';
-export { LayoutCancelled, type LayoutWork } from './layout/run.ts';
+export type { LayoutWork } from './layout/run.ts';
+export { LayoutCancelled } from './layout/running.ts';
 // Data models.
 export type { Entity, Field, Model, Relation } from './model/model.ts';
 // Pages, and how they are drawn.

@@ -3,6 +3,8 @@ export { CHART_PALETTES } from './chart/colors.ts';
 export { GAUGE_TYPES, type GaugeType } from './chart/gauge.ts';
 export { CHART_KINDS } from './chart/kinds.ts';
 export { STATE_SHAPES, type StateShape } from './chart/state.ts';
+export * from './content/content.ts';
+export * from './content/pieces.ts';
 export { type Completion, completionsFor } from './data/completions.ts';
 export * from './data/connections.ts';
 export { type GivenValue, joinChoices, splitChoices } from './data/given-values.ts';
@@ -123,13 +125,8 @@ export { LAYOUT_LIMITS, type LayoutLimits } from './layout/limits.ts';
 export type { LateFill } from './layout/page-flow.ts';
 export { prepareReport } from './layout/prepare.ts';
 export { POINTS, type PreparedReport } from './layout/prepared.ts';
-export {
-  LayoutCancelled,
-  type LayoutOptions,
-  type LayoutResult,
-  type LayoutWork,
-  layoutReport,
-} from './layout/run.ts';
+export { type LayoutOptions, type LayoutResult, type LayoutWork, layoutReport } from './layout/run.ts';
+export { LayoutCancelled } from './layout/running.ts';
 export { type LayoutTrace, TraceDiffers } from './layout/trace.ts';
 export type { RowListener } from './listing/list-rows.ts';
 export { type ListedColumn, type ListedSet, listingOf, type SetSource } from './listing/listing.ts';
@@ -166,6 +163,7 @@ export type * from './recipe/planned.ts';
 export { stepsOf, tablesOf } from './recipe/shape.ts';
 export { mendStep } from './recipe/steps.ts';
 export type { StoredRecipe } from './recipe/stored.ts';
+export { type ContentReportOptions, type ContentReportResult, contentReport } from './run/content-report.ts';
 export { type ListReportOptions, type ListReportResult, listReport, type ReportListing } from './run/list-report.ts';
 export type { OpenedRows } from './run/opened-rows.ts';
 export { type RunOptions, type RunResult, runReport } from './run/run-report.ts';

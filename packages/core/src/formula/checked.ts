@@ -121,3 +121,9 @@ export const pageDependence = (tree: Checked): 'none' | 'number' | 'count' => {
   }
   return found;
 };
+
+/** Large numbers are no JSON as they are. */
+const plainNumbers = (_: string, value: unknown): unknown => (typeof value === 'bigint' ? String(value) : value);
+
+/** The same for two formulas of a plan exactly when they are made of the same. */
+export const formulaKey = (tree: Checked): string => JSON.stringify(tree, plainNumbers);

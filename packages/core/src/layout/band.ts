@@ -7,7 +7,7 @@ import type { CellTable, PreparedSummary } from '../shape/summary.ts';
 import type { Totals } from '../shape/totals.ts';
 import type { FontBook } from '../text/fonts.ts';
 import { encodeValue, FormulaError, valueText } from '../value/value.ts';
-import type { Block, LaidMark } from './block.ts';
+import { type Block, type LaidMark, shiftLaid } from './block.ts';
 import type { LayoutLimits } from './limits.ts';
 import { type LayingOut, POINTS, type PreparedBand, type PreparedItem, type PreparedLink } from './prepared.ts';
 import { bandSettings, withSettings } from './settings.ts';
@@ -24,6 +24,7 @@ export interface BandSurroundings {
   book: FontBook;
   /** Counts the formulas worked out. */
   work: { formulas: number };
+  isLiving: boolean;
   limits: LayoutLimits;
   /** Tells of something wrong with a row’s content, once for each item. */
   tell: (found: Problem) => void;
@@ -68,6 +69,7 @@ export const layBand = (
     book: around.book,
     limits: around.limits,
     marks,
+    isLiving: around.isLiving,
     hasContent: false,
     formulas: prepared.highlights.length,
     tell: around.tell,
@@ -156,8 +158,10 @@ const shiftFor = (box: PreparedItem['box'], moved: readonly Moved[]): number => 
 export const layItem = (item: PreparedItem, top: number, out: LayingOut): number => {
   const { context, marks } = out;
   if (item.showIf && item.showIf(context) !== true) return item.absentHeight;
+  const first = marks.length;
   const height = item.lay(top, out);
   const { x, width } = item.box;
+  if (out.isLiving) asOnePiece(item.id, { x, y: top, width, height }, first, marks);
   if (item.anchor) {
     const name = item.anchor(context);
     if (name !== null && !(name instanceof FormulaError))
@@ -166,6 +170,25 @@ export const layItem = (item: PreparedItem, top: number, out: LayingOut): number
   const to = item.link && targetOf(item.link, context);
   if (to) marks.push({ kind: 'link', x, y: top, width, height, to, item: item.id });
   return height;
+};
+
+/** What is drawn of more than lines, boxes and pictures becomes one piece. */
+const asOnePiece = (item: string, box: PreparedItem['box'], first: number, marks: LaidMark[]): void => {
+  const drawn = marks.slice(first);
+  const isSimple = drawn.every(({ kind }) => kind === 'line' || kind === 'rectangle' || kind === 'picture');
+  if (isSimple || drawn.some(({ kind }) => kind === 'piece')) return;
+  const own = drawn.filter((mark) => mark.kind !== 'late' && mark.kind !== 'piece');
+  for (const mark of own) shiftLaid(mark, -box.x, -box.y);
+  const figure = own.find((mark) => mark.kind === 'figure');
+  const shape = own.find((mark) => mark.kind === 'shape');
+  const alternative = figure?.alternative ?? shape?.alternative ?? '';
+  marks.length = first;
+  marks.push({
+    kind: 'piece',
+    ...box,
+    item,
+    piece: { kind: 'drawing', marks: own, alternative, table: figure?.table ?? [] },
+  });
 };
 
 /** Null when the formula gives nothing that can be followed. */

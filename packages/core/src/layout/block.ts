@@ -1,3 +1,4 @@
+import type { PieceMark } from '../content/pieces.ts';
 import type { PageValues } from '../formula/functions/context.ts';
 import { type Mark, roomOf, shiftMark } from '../page/marks.ts';
 
@@ -14,7 +15,8 @@ export interface LateMark {
   make: (page: PageValues) => Mark[];
 }
 
-export type LaidMark = Mark | LateMark;
+/** Texts of documents that go on living are pieces instead of marks: nothing breaks their lines. */
+export type LaidMark = Mark | LateMark | PieceMark;
 
 /** A band on its way to its page, as a run notes it. */
 export interface TracedBand {
@@ -39,11 +41,10 @@ export interface Block {
 }
 
 export const shiftLaid = (mark: LaidMark, dx: number, dy: number): void => {
-  if (mark.kind !== 'late') shiftMark(mark, dx, dy);
-  else {
+  if (isWhole(mark)) {
     mark.x += dx;
     mark.y += dy;
-  }
+  } else shiftMark(mark, dx, dy);
 };
 
 /** A copy to put elsewhere; it does not land a second time. */
@@ -66,9 +67,11 @@ export const mergeBlock = (into: Block, block: Block, dx: number, dy: number): v
 
 /** Top and bottom of what a mark covers. */
 const extent = (mark: LaidMark): [number, number] =>
-  mark.kind === 'late' ? [mark.y, mark.y + mark.height] : roomOf(mark).extent(mark);
+  isWhole(mark) ? [mark.y, mark.y + mark.height] : roomOf(mark).extent(mark);
 
-const canBeCut = (mark: LaidMark): boolean => mark.kind !== 'late' && roomOf(mark).mayBeCut(mark);
+const isWhole = (mark: LaidMark): mark is LateMark | PieceMark => mark.kind === 'late' || mark.kind === 'piece';
+
+const canBeCut = (mark: LaidMark): boolean => !isWhole(mark) && roomOf(mark).mayBeCut(mark);
 
 /** Lines of one text that stay together at the end of a page and at the start of the next. */
 const LEAST_LINES = 2;
@@ -131,7 +134,7 @@ export const splitBlock = (block: Block, available: number, full: number): [Bloc
     else if (top >= cut - 0.01) {
       shiftLaid(mark, 0, -cut);
       lower.marks.push(mark);
-    } else if (mark.kind === 'late') upper.marks.push(mark);
+    } else if (isWhole(mark)) upper.marks.push(mark);
     else {
       const [above, below] = roomOf(mark).cut(mark, { at: cut, full });
       if (above) upper.marks.push(above);

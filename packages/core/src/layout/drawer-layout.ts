@@ -61,6 +61,8 @@ export class DrawerLayout implements DrawerVisitor {
   private readonly closed: boolean[];
   private isRowClosed = false;
   private isHeaderRepeating = false;
+  /** Whether its rows lie under its header, which they are folded into. */
+  private hasHeading = false;
   /** Rows that the keep around the header still waits for; 0 when there is none. */
   private keptRows = 0;
   /** Where the row whose turn it is goes: into the flow itself, or into a column. */
@@ -79,12 +81,14 @@ export class DrawerLayout implements DrawerVisitor {
   }
 
   begin(): void {
+    this.flow.note({ kind: 'begins', part: 'drawer', drawer: this.drawer.drawer.id });
     if (this.drawer.drawer.keepWhole) this.flow.beginKeep();
   }
 
   async header(fold: FoldSign | null): Promise<void> {
     const band = this.drawer.bands.header;
     if (!band) return;
+    this.hasHeading = fold !== null;
     this.layer.breakBefore(band, this.flow, true);
     const { keepWith = 1 } = band.band;
     if (keepWith > 1) {
@@ -92,6 +96,7 @@ export class DrawerLayout implements DrawerVisitor {
       this.keptRows = keepWith;
     }
     this.isHeaderRepeating = await this.holdHeader(band, keepWith, fold);
+    if (this.hasHeading) this.flow.note({ kind: 'deeper' });
   }
 
   /** Lays a header out and keeps it with what follows; gives whether it stands on every page from now on. */
@@ -115,10 +120,13 @@ export class DrawerLayout implements DrawerVisitor {
     const { drawer, flow, layer } = this;
     const { header } = drawer.groups[group]!;
     this.closed[group] = fold?.isClosed ?? false;
+    flow.note({ kind: 'begins', part: 'group', drawer: drawer.drawer.id, group });
     // What is closed takes a line, which needs no page of its own.
     if (header && !fold?.isClosed) layer.breakBefore(header, flow, isFirst);
     if (drawer.level.groups[group]!.group.keepWhole) flow.beginKeep();
-    if (header) this.repeating[group] = await this.holdHeader(header, header.band.keepWith ?? 1, fold);
+    if (!header) return;
+    this.repeating[group] = await this.holdHeader(header, header.band.keepWith ?? 1, fold);
+    flow.note({ kind: 'deeper' });
   }
 
   rowBegins(landing: (() => void) | null): void {
@@ -161,10 +169,13 @@ export class DrawerLayout implements DrawerVisitor {
   }
 
   async inner(walk: (place: number, visitor: DrawerVisitor) => Promise<void>): Promise<void> {
-    const { drawers } = this.drawer;
-    await layDrawers(drawers, this.target, (place, flow) =>
+    const { drawers, bands } = this.drawer;
+    const { target } = this;
+    if (bands.detail) target.note({ kind: 'deeper' });
+    await layDrawers(drawers, target, (place, flow) =>
       walk(place, new DrawerLayout(this.layer, drawers[place]!, flow)),
     );
+    if (bands.detail) target.note({ kind: 'shallower' });
   }
 
   async rowEnds(): Promise<void> {
@@ -213,11 +224,13 @@ export class DrawerLayout implements DrawerVisitor {
     const { drawer, flow, layer } = this;
     const { footer, header } = drawer.groups[group]!;
     const isClosed = this.closed[group]!;
+    if (header) flow.note({ kind: 'shallower' });
     if (footer && !(isClosed && drawer.level.groups[group]!.group.fold?.hidesFooter)) await layer.band(footer, flow);
     if (this.repeating[group]) flow.endRepeat();
     this.repeating[group] = false;
     flow.flush();
     if (drawer.level.groups[group]!.group.keepWhole) flow.endKeep();
+    flow.note({ kind: 'ends' });
     if (header && !isClosed) layer.breakAfter(header, flow);
   }
 
@@ -227,6 +240,7 @@ export class DrawerLayout implements DrawerVisitor {
     if (this.keptRows > 0) flow.endKeep();
     if (this.isHeaderRepeating) flow.endRepeat();
     layer.noteFailure(drawer, flow);
+    if (this.hasHeading) flow.note({ kind: 'shallower' });
     if (count === 0) {
       if (bands.empty && !failure) await layer.band(bands.empty, flow);
     } else {
@@ -234,5 +248,6 @@ export class DrawerLayout implements DrawerVisitor {
       if (bands.footer && !(isClosed && drawer.drawer.fold?.hidesFooter)) await layer.band(bands.footer, flow);
     }
     if (drawer.drawer.keepWhole) flow.endKeep();
+    flow.note({ kind: 'ends' });
   }
 }

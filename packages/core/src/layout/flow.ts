@@ -1,7 +1,11 @@
+import type { ContentEvent } from '../content/content.ts';
 import { type Block, copyBlock, mergeBlock, splitBlock } from './block.ts';
 import type { Paper } from './page-frame.ts';
 
 export type Parity = 'odd' | 'even' | null;
+
+/** What a flow is told of the rows that its blocks belong to: where they begin and end, and what lies under a heading. */
+export type FlowNote = Extract<ContentEvent, { kind: 'begins' | 'ends' }> | { kind: 'deeper' | 'shallower' };
 
 /** What is kept back until it is known whether it fits on the page as a whole. */
 interface Kept {
@@ -209,6 +213,9 @@ export abstract class Flow {
 
   /** The numbering of pages by parts starts anew on this page. */
   restartPart(): void {}
+
+  /** Pages know nothing of rows. */
+  note(_note: FlowNote): void {}
 
   /** The block that repeats, put down last, stands on no further page. */
   endRepeat(): void {

@@ -13,7 +13,7 @@ const LONGEST_LABEL = 80;
  * The sign at the left of a band’s first words, in the margin where they begin at the left edge. `margin`: what there is of it,
  * in points.
  */
-export const foldMark = ({ key, isClosed }: FoldSign, marks: readonly LaidMark[], margin: number): FoldMark => {
+export const foldMark = (sign: FoldSign, marks: readonly LaidMark[], margin: number): FoldMark => {
   const texts = marks.flatMap((mark) => (mark.kind === 'text' ? [mark] : []));
   const top = texts.length > 0 ? Math.min(...texts.map(({ y }) => y)) : 0;
   const first = texts.filter(({ y, size }) => y <= top + size / 2).sort((a, b) => a.x - b.x);
@@ -22,7 +22,7 @@ export const foldMark = ({ key, isClosed }: FoldSign, marks: readonly LaidMark[]
   const x = Math.max(1 - margin, left - SIGN - SIGN_GAP);
   const middle = first[0] ? first[0].y - first[0].size * 0.32 : SIGN / 2;
   const label = first.map(({ text }) => text).join(' ');
-  return foldMarkIn({ key, isClosed }, x, middle, label);
+  return foldMarkIn(sign, x, middle, label);
 };
 
 /** The sign in a box of a table, with words of the size after it. */
@@ -34,5 +34,6 @@ export const foldMarkIn = (sign: FoldSign, x: number, middle: number, label: str
   height: SIGN,
   key: sign.key,
   isClosed: sign.isClosed,
+  ...(sign.isCollapsed ? { isCollapsed: true as const } : {}),
   label: label.slice(0, LONGEST_LABEL),
 });

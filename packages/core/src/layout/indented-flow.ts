@@ -1,5 +1,5 @@
 import { type Block, shiftLaid } from './block.ts';
-import { Flow, type Parity } from './flow.ts';
+import { Flow, type FlowNote, type Parity } from './flow.ts';
 import type { Paper } from './page-frame.ts';
 
 /** Hands what it is given on to another flow, so far to the right. Points. */
@@ -74,6 +74,10 @@ export class IndentedFlow extends Flow {
 
   override restartPart(): void {
     this.outer.restartPart();
+  }
+
+  override note(note: FlowNote): void {
+    this.outer.note(note);
   }
 
   override endRepeat(): void {

@@ -4,7 +4,8 @@ import type { Page, PictureMark, RegionMark } from '../page/page.ts';
 import { band, definition, field, lay, plan, type Rows } from './huts.test-support.ts';
 import { prepareReport } from './prepare.ts';
 import { POINTS, type PreparedReport } from './prepared.ts';
-import { LayoutCancelled, type LayoutOptions, layoutReport } from './run.ts';
+import { type LayoutOptions, layoutReport } from './run.ts';
+import { LayoutCancelled } from './running.ts';
 import { testBook } from './shipped.test-support.ts';
 
 const report = definition({

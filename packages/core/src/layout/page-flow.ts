@@ -91,6 +91,8 @@ export class PageFlow extends Flow {
   private putOn(block: Block, x: number, y: number): void {
     const open = this.open!;
     for (const mark of block.marks) {
+      // Pages have marks alone.
+      if (mark.kind === 'piece') continue;
       shiftLaid(mark, x, y);
       if (mark.kind !== 'late') {
         open.page.marks.push(mark);

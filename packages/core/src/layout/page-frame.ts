@@ -3,6 +3,8 @@ import type { Block } from './block.ts';
 
 /** Bands that stand on every page, outside the flow of rows. */
 export interface PageFrame {
+  /** Which pages have bands of their own. */
+  own: { first: boolean; even: boolean };
   /** Built where the page starts, so that it shows the row that is current there. */
   header: (page: PageValues) => Block | null;
   /** Built where the page starts, for its height, and again where it ends. */
@@ -20,6 +22,7 @@ export interface PageGeometry {
   top: number;
   bottom: number;
   left: number;
+  right: number;
   /** The page is as long as its content, up to `height`. */
   continuous: boolean;
 }

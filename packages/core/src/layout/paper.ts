@@ -28,9 +28,14 @@ export const paperOf = ({ page, bands }: PreparedPages, { band: lay, completed }
       top: margins.top * POINTS,
       bottom: margins.bottom * POINTS,
       left: margins.left * POINTS,
+      right: margins.right * POINTS,
       continuous: page.continuous ?? false,
     },
     frame: {
+      own: {
+        first: Boolean(bands.firstPageHeader ?? bands.firstPageFooter),
+        even: Boolean(bands.evenPageHeader ?? bands.evenPageFooter),
+      },
       header: (values) => block(kindOf(values, 'firstPageHeader', 'evenPageHeader', 'pageHeader'), values),
       footer: (values) => block(kindOf(values, 'firstPageFooter', 'evenPageFooter', 'pageFooter'), values),
       background: (values) => block('pageBackground', values),

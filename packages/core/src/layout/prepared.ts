@@ -128,6 +128,8 @@ export interface LayingOut {
   book: FontBook;
   limits: LayoutLimits;
   marks: LaidMark[];
+  /** Texts become pieces of a document that goes on living, instead of marks. */
+  isLiving: boolean;
   /** Set when a formula or picture of the band has something to show. */
   hasContent: boolean;
   /** Number of formulas worked out. */

@@ -62,7 +62,7 @@ export class ReportRun implements BandLayer, FlowHost {
   ) {
     const { book, report, shape } = prepared;
     const { name, timeZone, language } = report;
-    const { work, limits, show, sketch, source, signal, pause, deliver, runAt } = shared;
+    const { work, limits, isLiving, show, sketch, source, signal, pause, deliver, runAt } = shared;
     this.rows = new ReportRows(
       shape,
       { parameters, page: { ...NO_PAGE }, report: { name, timeZone, language, runAt } },
@@ -89,6 +89,7 @@ export class ReportRun implements BandLayer, FlowHost {
       totals,
       book,
       work,
+      isLiving,
       limits,
       show,
       sketch,

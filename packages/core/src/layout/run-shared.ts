@@ -13,6 +13,8 @@ export interface RunShared {
   source: RowSource;
   signal: AbortSignal | undefined;
   regions: boolean;
+  /** Texts become pieces of a document that goes on living, instead of marks. */
+  isLiving: boolean;
   /** What is closed. */
   folds: Folds;
   /** Notes what the run does; null when nobody needs that. */

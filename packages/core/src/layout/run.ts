@@ -1,36 +1,20 @@
-import type { GivenParameters } from '../data/parameters.ts';
-import type { RowSource } from '../data/rows.ts';
-import type { Page, PagePicture } from '../page/page.ts';
+import type { Page } from '../page/page.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { AS_STARTED, type FoldState, Folds } from '../shape/folds.ts';
-import { Moment } from '../value/date.ts';
-import type { Value } from '../value/value.ts';
-import { LAYOUT_LIMITS, type LayoutLimits } from './limits.ts';
-import { Outline } from './outline.ts';
+import type { Outline } from './outline.ts';
 import { type LateFill, PageFlow } from './page-flow.ts';
 import type { PreparedReport } from './prepared.ts';
 import { ReportRun } from './report-run.ts';
 import type { RunShared } from './run-shared.ts';
+import { LimitReached, type RunSettings, sharedOf } from './running.ts';
 import { type LayoutTrace, Tracing } from './trace.ts';
 
-export interface LayoutOptions {
-  parameters: Record<string, Value>;
-  source: RowSource;
+export interface LayoutOptions extends RunSettings {
   /** Called with each completed page, in order; the layout waits for it, so that pages do not pile up. */
   onPage: (page: Page) => void | Promise<void>;
-  /** Called with each picture once, before the first page that shows it; one that waits for the number of pages may come after. */
-  onPicture?: (picture: PagePicture) => void;
   /** Of this chart the other kinds that it could be of are told once, as small pictures by kind. */
   sketch?: { item: string; found: (sketches: Readonly<Record<string, string>>) => void } | undefined;
-  runAt?: Moment;
-  signal?: AbortSignal;
   maxPages?: number;
-  maxSeconds?: number;
-  /** When they began, by performance.now(); with the layout itself when it is left out. */
-  since?: number;
-  limits?: Partial<LayoutLimits>;
-  /** Values of parameters that only the host sets, for nested reports. */
-  host?: GivenParameters;
   /** The outline of the run, when something lists it; see Outline. */
   outline?: Outline;
   /** Adds region marks, by which a click finds its band and rows. */
@@ -82,15 +66,6 @@ export interface LayoutResult {
   work: LayoutWork;
 }
 
-/** The run was cancelled through its signal. */
-export class LayoutCancelled extends Error {}
-
-class LimitReached extends Error {
-  constructor(readonly problem: Problem) {
-    super(problem.code);
-  }
-}
-
 /** Hands on the sketches of the first instance of the item; null when nobody wants them. */
 const sketching = (wanted: LayoutOptions['sketch']): RunShared['sketch'] => {
   if (!wanted) return null;
@@ -102,52 +77,22 @@ const sketching = (wanted: LayoutOptions['sketch']): RunShared['sketch'] => {
   };
 };
 
-/** Work done between two chances for others, in milliseconds. */
-const BREATH = 40;
-
 /** Lays a report out page by page. Memory holds the open page and the rows that are read ahead. */
 export const layoutReport = async (prepared: PreparedReport, options: LayoutOptions): Promise<LayoutResult> => {
   const started = performance.now();
-  const { signal, maxPages, maxSeconds, since = started } = options;
-  let breath = started;
+  const { maxPages, breathe } = options;
   let writing = 0;
-  const shown = new Set<string>();
   const { folds = AS_STARTED } = options;
   const tracing = options.tracing ? new Tracing(options.tracing.before, folds, () => flow.pageNumber) : null;
-  const check = (): void => {
-    if (signal?.aborted) throw new LayoutCancelled('The run was cancelled');
-    if (maxSeconds && performance.now() - since > maxSeconds * 1000)
-      throw new LimitReached(problem('too-long', {}, { limit: maxSeconds }));
-  };
-  const shared: RunShared = {
-    source: options.source,
-    signal,
+  const shared = sharedOf(options, started, {
+    isLiving: false,
     regions: options.regions ?? false,
-    folds: new Folds(options.folds, tracing),
+    folds: new Folds(folds, tracing),
     tracing,
-    runAt: options.runAt ?? new Moment(Date.now()),
-    problems: [],
-    outline: options.outline ?? new Outline(),
-    rows: 0,
-    waited: () => 0,
-    work: { formulas: 0 },
-    show: (hash, source) => {
-      if (shown.has(hash)) return;
-      shown.add(hash);
-      options.onPicture?.({ hash, source });
-    },
     sketch: sketching(options.sketch),
-    limits: { ...LAYOUT_LIMITS, ...options.limits },
-    host: options.host ?? {},
-    pause: async () => {
-      check();
-      if (!options.breathe || performance.now() - breath < BREATH) return;
-      await options.breathe({ rows: shared.rows, pages: Math.max(0, flow.pages - 1) });
-      breath = performance.now();
-      check();
-    },
-    deliver: async () => {
-      check();
+    outline: options.outline,
+    breathe: breathe ? () => breathe({ rows: shared.rows, pages: Math.max(0, flow.pages - 1) }) : null,
+    hand: async () => {
       for (let next = flow.finished.shift(); next; next = flow.finished.shift()) {
         const from = performance.now();
         if (next.number >= (tracing?.from ?? 1)) await options.onPage(next);
@@ -155,9 +100,8 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
         if (maxPages && next.number >= maxPages)
           throw new LimitReached(problem('too-many-pages', {}, { limit: maxPages }));
       }
-      await shared.pause();
     },
-  };
+  });
   const run = new ReportRun(prepared, options.parameters, shared);
   const flow = new PageFlow(run.paper(prepared.pages), shared.outline);
   let complete = true;

@@ -1,7 +1,7 @@
 import type { PlannedBand, PlannedDrawer, PlannedItem, ReportPlan } from '../data/planned.ts';
 import type { Item, Report } from '../definition/schema.ts';
 import { allBands } from '../definition/walk.ts';
-import { type Checked, nodes, pageDependence } from '../formula/checked.ts';
+import { type Checked, formulaKey, nodes, pageDependence } from '../formula/checked.ts';
 import type { DataType } from '../value/value.ts';
 import { type PieceFormula, pieceFormulas } from './piece-formulas.ts';
 
@@ -91,9 +91,6 @@ const typeOf = (formula: Checked): ListedColumn['type'] => {
 const inOrder = (items: readonly PlannedItem[]): PlannedItem[] =>
   [...items].sort((a, b) => Math.round(a.item.y) - Math.round(b.item.y) || a.item.x - b.item.x);
 
-/** Large numbers are no JSON as they are. */
-const plainNumbers = (_: string, value: unknown): unknown => (typeof value === 'bigint' ? String(value) : value);
-
 class Lister {
   private readonly captions: Map<string, string>;
 
@@ -151,8 +148,8 @@ class Lister {
       for (const { formula, format, source, before } of pieces) {
         if (formula.type === 'picture') continue;
         // What a band says twice is one column.
-        const key = JSON.stringify(formula, plainNumbers);
-        if (into.some((one) => JSON.stringify(one.formula, plainNumbers) === key)) continue;
+        const key = formulaKey(formula);
+        if (into.some((one) => formulaKey(one.formula) === key)) continue;
         const isOnly = pieces.length === 1;
         const label = this.labelOf(item, { formula, source, before }, isOnly);
         const name = unique(nameOf(this.nameFor(item, formula, label, isOnly), 'value'), names);

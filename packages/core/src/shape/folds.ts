@@ -42,6 +42,8 @@ export interface FoldSign {
   /** Names it by the rows that it stands for, so that it is found again where they are. */
   key: string;
   isClosed: boolean;
+  /** The reader has it closed, while everything is told of as open. */
+  isCollapsed?: boolean;
 }
 
 /** Whether something is closed before anybody has opened or closed it. */
@@ -71,9 +73,11 @@ export interface FoldLog {
 export class Folds {
   private readonly turned: ReadonlySet<string>;
 
+  /** `isOpen`: everything is told of as open, with what is closed in the state noted. */
   constructor(
     private readonly state: FoldState = AS_STARTED,
     private readonly log: FoldLog | null = null,
+    private readonly isOpen = false,
   ) {
     this.turned = new Set(state.turned);
   }
@@ -93,7 +97,8 @@ export class Folds {
     if (known) return known;
     const startsClosed = fold.closedIf ? fold.closedIf(context) === true : fold.isClosed;
     const key = keyOf();
-    const sign = { key, isClosed: isClosedIn(this.state, this.turned, key, startsClosed) };
+    const isClosed = isClosedIn(this.state, this.turned, key, startsClosed);
+    const sign = this.isOpen ? { key, isClosed: false, isCollapsed: isClosed } : { key, isClosed };
     this.log?.decided(sign, startsClosed);
     return sign;
   }

@@ -38,8 +38,13 @@ class ContentsRuns implements Filling {
   ) {}
 
   async fill(flow: Flow): Promise<void> {
-    const { outline, deliver } = this.around.shared;
+    const { outline, deliver, isLiving } = this.around.shared;
     const { lines, height } = this;
+    if (isLiving) {
+      const { levels, box } = lines;
+      flow.place({ height, marks: [{ kind: 'piece', ...box, y: 0, height, piece: { kind: 'contents', levels } }] });
+      return;
+    }
     for (const [at, index] of outline.expected(lines.levels).entries()) {
       const link: LinkMark = { ...lines.box, kind: 'link', y: 0, height, to: { anchor: entryAnchor(index) } };
       // What the line says is known when the last page is. Words that come then lie over the link, so that they bring it again.
@@ -134,6 +139,6 @@ class ContentsLines {
           as: 'artifact',
         });
     }
-    return marks.filter((mark): mark is Mark => mark.kind !== 'late');
+    return marks.filter((mark): mark is Mark => mark.kind !== 'late' && mark.kind !== 'piece');
   }
 }

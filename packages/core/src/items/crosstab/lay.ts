@@ -116,7 +116,7 @@ class CrosstabRuns implements Filling {
       this.tell(found);
       return notice(problemText(found));
     }
-    const sheet = new Sheet(prepared, grid, cell, this.values(table, cell, grid));
+    const sheet = new Sheet(prepared, grid, cell, this.values(table, cell, grid), around.shared.isLiving);
     if (table.count === 0) sheet.nothing(flow);
     else await sheet.fill(flow, around.shared.deliver);
   }

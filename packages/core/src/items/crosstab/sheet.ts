@@ -25,6 +25,11 @@ const ROW_HEIGHT = 5.6;
 /** Between the parts of a crosstab that is wider than its place. */
 const GAP = 4 * POINTS;
 
+const asHeader = (mark: LaidMark): void => {
+  if (mark.kind === 'text') mark.as = 'header';
+  else if (mark.kind === 'piece' && mark.piece.kind === 'text') mark.piece.as = 'header';
+};
+
 /** Draws the grid of a crosstab into a flow. Lengths in points. */
 export class Sheet {
   private readonly writer: Writer;
@@ -40,10 +45,11 @@ export class Sheet {
     private readonly grid: Grid,
     private readonly cell: CellContext,
     private readonly values: GridValues,
+    isLiving: boolean,
   ) {
     const { item, common, preparing, cells } = prepared;
     this.rowHeight = (item.rowHeight ?? ROW_HEIGHT) * POINTS;
-    this.writer = new Writer(common, preparing, this.rowHeight);
+    this.writer = new Writer(common, preparing, this.rowHeight, isLiving);
     this.words = new SheetWords(prepared);
     this.dresses = new Dresses(prepared);
     this.columns = new SheetColumns(prepared, grid, values, this.words, this.dresses, this.writer);
@@ -140,7 +146,7 @@ export class Sheet {
       }
       top += height;
     }
-    for (const mark of marks) if (mark.kind === 'text') mark.as = 'header';
+    for (const mark of marks) asHeader(mark);
     const width = left + columns.reduce((sum, c) => sum + c.width, 0);
     const { background } = heading.look;
     if (background) marks.unshift(this.filled(0, 0, width, top, background));
@@ -193,10 +199,7 @@ export class Sheet {
         const sign = node && this.grid.signs.get(node);
         if (sign) marks.push(foldMarkIn(sign, column.x + indent + SIGN_GAP / 2, top + this.rowHeight / 2, words));
       }
-      for (let i = first; i < marks.length; i++) {
-        const mark = marks[i]!;
-        if (mark.kind === 'text') mark.as = 'header';
-      }
+      for (let i = first; i < marks.length; i++) asHeader(marks[i]!);
       let x = left;
       const backgrounds: LaidMark[] = [];
       for (const column of columns) {
@@ -251,7 +254,7 @@ export class Sheet {
     if (background) backgrounds.push(this.filled(x, top, width, height, background));
     const words = this.words.value(value, at);
     if (words === '') return;
-    this.writer.write(words, dress, x, top, width, marks);
+    this.writer.write(words, dress, x, top, width, marks, { value, format: this.prepared.cells[at]!.format });
     if (!link) return;
     this.cell.at(line.node, across.node);
     const to = targetOf(link, this.cell.context);

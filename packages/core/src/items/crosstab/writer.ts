@@ -1,8 +1,10 @@
+import type { TextContent } from '../../content/pieces.ts';
 import type { ItemOf, Look } from '../../definition/schema.ts';
 import type { LaidMark } from '../../layout/block.ts';
 import type { PreparedCommon } from '../../layout/prepared.ts';
 import type { Preparing } from '../../layout/preparing.ts';
 import { setWords } from '../words/lay.ts';
+import { setLivingWords } from '../words/living.ts';
 import { prepareText } from '../words/prepare.ts';
 import type { PreparedText } from '../words/prepared.ts';
 
@@ -23,6 +25,7 @@ export class Writer {
     private readonly common: PreparedCommon,
     private readonly preparing: Preparing,
     private readonly rowHeight: number,
+    private readonly isLiving: boolean,
   ) {}
 
   private box({ key, look, wraps }: Dress, x: number, width: number): PreparedText {
@@ -54,9 +57,19 @@ export class Writer {
     return box;
   }
 
-  /** Gives the height that the words take. */
-  write(words: string, dress: Dress, x: number, top: number, width: number, marks: LaidMark[]): number {
-    return setWords(this.box(dress, x, width), words, top, this.preparing.book, marks);
+  /** Gives the height that the words take. `typed`: the value that they show. */
+  write(
+    words: string,
+    dress: Dress,
+    x: number,
+    top: number,
+    width: number,
+    marks: LaidMark[],
+    typed: Pick<TextContent, 'value' | 'format'> = {},
+  ): number {
+    const box = this.box(dress, x, width);
+    const { book } = this.preparing;
+    return this.isLiving ? setLivingWords(box, words, typed, top, book, marks) : setWords(box, words, top, book, marks);
   }
 
   /** How wide the words are on one line, padding included. */

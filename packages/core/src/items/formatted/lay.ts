@@ -1,3 +1,4 @@
+import type { TextContent, TextRun } from '../../content/pieces.ts';
 import type { ItemOf } from '../../definition/schema.ts';
 import type { Compiled } from '../../formula/functions/context.ts';
 import type { LaidMark } from '../../layout/block.ts';
@@ -73,7 +74,7 @@ const lay = (
     out.tell(
       problem('form-shown-as-text', { item: item.id }, { names: form.unknown.slice(0, 5).join(', ') }, 'warning'),
     );
-  const writer = new FormWriter(item, out.book, out.marks, wrong ? ERROR : null);
+  const writer = new FormWriter(item, out, wrong ? ERROR : null);
   return Math.max(least, writer.blocks(form.blocks, box.x, top, box.width));
 };
 
@@ -83,12 +84,18 @@ class FormWriter {
   private readonly color: string;
   private readonly spacing: number;
 
+  private readonly book: FontBook;
+  private readonly marks: LaidMark[];
+  private readonly isLiving: boolean;
+
   constructor(
     private readonly item: ItemOf<'formatted'>,
-    private readonly book: FontBook,
-    private readonly marks: LaidMark[],
+    { book, marks, isLiving }: Pick<LayingOut, 'book' | 'marks' | 'isLiving'>,
     color: string | null,
   ) {
+    this.book = book;
+    this.marks = marks;
+    this.isLiving = isLiving;
     const { look = {} } = item;
     this.size = look.size ?? DEFAULT_LOOK.size;
     this.color = color ?? look.color ?? DEFAULT_LOOK.color;
@@ -132,12 +139,17 @@ class FormWriter {
   }
 
   private paragraph(
-    { runs, level, mark }: FormBlock & { kind: 'paragraph' },
+    { runs, level, mark, indent }: FormBlock & { kind: 'paragraph' },
     x: number,
     top: number,
     width: number,
   ): number {
     const size = this.size * HEADINGS[level]!;
+    if (this.isLiving) {
+      const listed = mark === null ? {} : { listed: { mark, depth: Math.max(0, indent - 1) } };
+      const heading = level > 0 ? { as: 'heading' as const, level } : {};
+      return this.piece(runs, x, top, width, size, level > 0, { ...listed, ...heading });
+    }
     const first = this.marks.length;
     const height = this.runs(runs, x, top, width, size, level > 0);
     if (level > 0)
@@ -168,6 +180,7 @@ class FormWriter {
     size: number,
     isHeading: boolean,
   ): number {
+    if (this.isLiving) return this.piece(runs, x, top, width, size, isHeading, isHeading ? { as: 'header' } : {});
     const styled = runs.map((run) => ({ text: run.text, font: this.font(run, isHeading), size }));
     let y = top;
     for (const line of breakLines(styled, width, this.book)) {
@@ -192,6 +205,55 @@ class FormWriter {
       y += line.size * this.spacing;
     }
     return y - top;
+  }
+
+  /** Words as a piece of a document that goes on living; gives their height. */
+  private piece(
+    runs: readonly FormRun[],
+    x: number,
+    top: number,
+    width: number,
+    size: number,
+    isHeading: boolean,
+    more: Partial<TextContent>,
+  ): number {
+    const fonts = runs.map((run) => this.font(run, isHeading));
+    const lines = breakLines(
+      runs.map(({ text }, i) => ({ text, font: fonts[i]!, size })),
+      width,
+      this.book,
+    );
+    const height = lines.reduce((sum, line) => sum + line.size * this.spacing, 0);
+    const { look = {} } = this.item;
+    const texts = runs.map((run, i): TextRun => {
+      const { bold = false, italic = false } = look;
+      return {
+        text: run.text,
+        look: {
+          family: fonts[i]!.file.family,
+          size,
+          bold: run.bold || isHeading || bold,
+          italic: run.italic || italic,
+          underline: run.underline || run.address !== undefined,
+          strike: run.strike ?? false,
+          color: run.address ? LINK : this.color,
+        },
+        ...(run.address ? { to: { address: run.address } } : {}),
+      };
+    });
+    const piece: TextContent = {
+      kind: 'text',
+      runs: texts,
+      align: 'left',
+      stands: 'top',
+      padding: { top: 0, right: 0, bottom: 0, left: 0 },
+      spacing: this.spacing,
+      wraps: true,
+      turn: 0,
+      ...more,
+    };
+    this.marks.push({ kind: 'piece', x, y: top, width, height, item: this.item.id, piece });
+    return height;
   }
 
   private baseline({ ascent, descent }: Font, size: number, top: number): number {

@@ -10,7 +10,7 @@ import {
   styleLook,
   type WordsItem,
 } from '../../definition/schema.ts';
-import { nodes, pageDependence } from '../../formula/checked.ts';
+import { type Checked, nodes, pageDependence } from '../../formula/checked.ts';
 import { compileFormula } from '../../formula/compile.ts';
 import type { Compiled } from '../../formula/functions/context.ts';
 import { DEFAULT_LOOK, dashOf } from '../../layout/default-look.ts';
@@ -26,7 +26,15 @@ import { problem } from '../../problems/problem.ts';
 import { blankWord } from '../../text/report-words.ts';
 import { FormulaError } from '../../value/value.ts';
 import { layText } from './lay.ts';
-import type { OwnSettings, PreparedCell, PreparedEdge, PreparedText, TextStyle } from './prepared.ts';
+import type {
+  OwnSettings,
+  PreparedCell,
+  PreparedEdge,
+  PreparedPiece,
+  PreparedText,
+  PreparedValue,
+  TextStyle,
+} from './prepared.ts';
 import { words } from './schema.ts';
 
 /** Ways an item looks, by its formulas, that are kept ready. */
@@ -117,33 +125,37 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
       const data = { name: own.font, used: book.families[0]! };
       preparing.found(problem('unknown-font', { item: item.id }, data, 'warning'));
     }
-    return {
-      font: book.find(own.font ?? '', own.bold ?? false, own.italic ?? false),
-      size: own.size ?? DEFAULT_LOOK.size,
-      color: broken ? ERROR_COLOR : (own.color ?? DEFAULT_LOOK.color),
-      underline: own.underline ?? false,
-      strike: own.strike ?? false,
-    };
+    const { bold = false, italic = false, underline = false, strike = false } = own;
+    const font = book.find(own.font ?? '', bold, italic);
+    const size = own.size ?? DEFAULT_LOOK.size;
+    const color = broken ? ERROR_COLOR : (own.color ?? DEFAULT_LOOK.color);
+    const run = { family: font.file.family, size, bold, italic, underline, strike, color };
+    return { font, size, color, underline, strike, run };
   };
   const style = styleOf(look);
+  const preparedPiece = (piece: PlannedPiece): PreparedPiece => ({
+    content:
+      'text' in piece
+        ? piece.text
+        : 'problem' in piece
+          ? { evaluate: () => ERROR_VALUE, format: '', blank: null, formula: null, total: null }
+          : {
+              evaluate: compileFormula(piece.formula),
+              format: format ?? piece.format,
+              blank: piece.isGroup ? blankWord(report.language) : null,
+              formula: piece.formula,
+              total: totalOf(piece.formula, preparing.totals),
+            },
+    style: piece.look ? styleOf({ ...look, ...piece.look }) : style,
+  });
   const variants = new Map<string, PreparedText>();
   const settled = new Map<string, PreparedText>();
   const prepared: PreparedText = {
     cell: null,
     ...source.common,
-    pieces: planned.map((piece) => ({
-      content:
-        'text' in piece
-          ? piece.text
-          : 'problem' in piece
-            ? { evaluate: () => ERROR_VALUE, format: '', blank: null }
-            : {
-                evaluate: compileFormula(piece.formula),
-                format: format ?? piece.format,
-                blank: piece.isGroup ? blankWord(report.language) : null,
-              },
-      style: piece.look ? styleOf({ ...look, ...piece.look }) : style,
-    })),
+    pieces: planned.map(preparedPiece),
+    parted: () => planned.flatMap(partedAtPages).map(preparedPiece),
+    styleName: item.style ?? null,
     style,
     background: look.background ?? null,
     border: look.border ? borderOf(look.border) : null,
@@ -187,6 +199,23 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
   };
   prepared.cell = cellOf(prepared);
   return prepared;
+};
+
+/** A formula that puts texts together around numbers of pages, as those texts and formulas. */
+const partedAtPages = (piece: PlannedPiece): PlannedPiece[] => {
+  if (!('formula' in piece) || piece.formula.kind !== 'binary' || piece.formula.operator !== '&') return [piece];
+  if (pageDependence(piece.formula) === 'none') return [piece];
+  const { left, right } = piece.formula;
+  return [left, right].flatMap((formula) => partedAtPages({ ...piece, formula, format: formula.format ?? '' }));
+};
+
+const PLAIN_TOTALS = ['SUM', 'COUNT', 'AVERAGE', 'MIN', 'MAX'] as const;
+
+/** What a spreadsheet can work out of a formula: a total of values that it shows above. */
+const totalOf = (formula: Checked, totals: readonly TotalPlan[]): PreparedValue['total'] => {
+  const total = formula.kind === 'total' ? totals[formula.slot] : undefined;
+  const name = total && PLAIN_TOTALS.find((one) => one === total.name);
+  return total && name && total.when === 'behind' && total.scope.kind !== 'page' ? { name, of: total.formula } : null;
 };
 
 /** The drawn edges changed alike; all four when a width is given and none is drawn. */

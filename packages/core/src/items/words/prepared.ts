@@ -1,4 +1,6 @@
+import type { PieceTotal, RunLook } from '../../content/pieces.ts';
 import type { Edge, ItemOf, Look, Side } from '../../definition/schema.ts';
+import type { Checked } from '../../formula/checked.ts';
 import type { Compiled } from '../../formula/functions/context.ts';
 import type { Box, PreparedCommon, PreparedHighlight } from '../../layout/prepared.ts';
 import type { Font } from '../../text/fonts.ts';
@@ -10,6 +12,8 @@ export interface TextStyle {
   color: string;
   underline: boolean;
   strike: boolean;
+  /** The same as a document that goes on living has it. */
+  run: RunLook;
 }
 
 export interface PreparedValue {
@@ -17,6 +21,10 @@ export interface PreparedValue {
   format: string;
   /** What is shown where there is no value; null when nothing is. */
   blank: string | null;
+  /** Null when it is wrong. */
+  formula: Checked | null;
+  /** A total of values above it, by their formula; null where it is anything else. */
+  total: { name: PieceTotal['name']; of: Checked } | null;
 }
 
 export interface PreparedPiece {
@@ -34,6 +42,10 @@ export interface PreparedEdge {
 
 export interface PreparedText extends PreparedCommon {
   pieces: PreparedPiece[];
+  /** The same, parted where texts were put together around numbers of pages. */
+  parted: () => PreparedPiece[];
+  /** Name of the report’s style that it has; null when it has none. */
+  styleName: string | null;
   /** The look of the box's own text; pieces may differ. */
   style: TextStyle;
   background: string | null;

@@ -11,6 +11,8 @@ export interface FoldMark extends Made {
   /** Names what it opens and closes, by the rows behind it. */
   key: string;
   isClosed: boolean;
+  /** The reader has it closed, while everything is shown. */
+  isCollapsed?: true;
   /** Switches something on and off, and is not seen itself: the words that it lies over are. */
   isSwitch?: true;
   /** The words of the heading that it stands at. */
