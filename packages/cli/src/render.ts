@@ -3,7 +3,6 @@ import {
   type FoldState,
   type LateFill,
   type LayoutWork,
-  type ListReportResult,
   listReport,
   planReport,
   type ReportPlan,
@@ -12,7 +11,16 @@ import {
   runReport,
   type Value,
 } from '@gaveta/core/internal';
-import { type Equipment, fileTypeOf, loadEquipment, type Output, PageChannel, pictureFile } from '@gaveta/output';
+import {
+  type Equipment,
+  fileTypeOf,
+  loadEquipment,
+  type Output,
+  PageChannel,
+  pictureFile,
+  type RowsReader,
+  writeReport,
+} from '@gaveta/output';
 import { type OpenRows, openRows, Workbench } from '@gaveta/server';
 import { loadConfig } from './config.ts';
 import { findDefinition, printProblems, readDefinitions } from './definitions.ts';
@@ -79,11 +87,9 @@ export const render = async (given: string, options: RenderOptions): Promise<num
       });
     const connections = new Map(Object.entries(await config.connections()));
     const started = performance.now();
-    const task = { plan, parameters: read.values, open, options: outputOptions };
+    const task = { plan, parameters: read.values, open, options: outputOptions, equipment, folds: options.folds };
     const result =
-      output.takes === 'pages'
-        ? await renderPages(output, { ...task, equipment, folds: options.folds }, out)
-        : await renderRows(output, task, out);
+      output.takes === 'pages' ? await renderPages(output, task, out) : await renderRows(output, task, out);
     await bench.workbench?.close();
     const problems = result.allProblems;
     printProblems(problems);
@@ -102,6 +108,8 @@ interface RenderTask {
   parameters: Record<string, Value>;
   open: () => Promise<OpenRows>;
   options: Record<string, string>;
+  equipment: Equipment;
+  folds: FoldState['base'];
 }
 
 type OutputTaking<T extends Output['takes']> = Extract<Output, { takes: T }>;
@@ -109,7 +117,7 @@ type OutputTaking<T extends Output['takes']> = Extract<Output, { takes: T }>;
 /** Lays the report out, and writes its pages as they come. */
 const renderPages = async (
   output: OutputTaking<'pages'>,
-  { plan, options, equipment, ...run }: RenderTask & { equipment: Equipment; folds: FoldState['base'] },
+  { plan, options, equipment, ...run }: RenderTask,
   out: string,
 ) => {
   const book = await equipment.book();
@@ -154,23 +162,16 @@ const renderPages = async (
   return result;
 };
 
-/** Writes the rows that the report shows. */
+/** Writes what the report shows, without pages in between. */
 const renderRows = async (
-  output: OutputTaking<'rows'>,
-  { plan, open, parameters, options }: RenderTask,
+  output: RowsReader,
+  { plan, open, parameters, options, equipment, folds }: RenderTask,
   out: string,
 ) => {
-  const { name: title, language, timeZone } = plan.report;
-  const listing = listReport(plan);
-  let result: ListReportResult<OpenRows> | null = null;
-  const rows = async (listener: RowListener): Promise<void> => {
-    result = await listing.rows(listener, { open, parameters });
-  };
-  const task = { title, language, timeZone, sets: listing.sets, rows, options };
-  await output.write(task, createWriteStream(out), new AbortController().signal);
+  const report = { plan, open, parameters, options, book: () => equipment.book(), folds: { base: folds, turned: [] } };
+  const result = await writeReport(output, report, createWriteStream(out), new AbortController().signal);
   // One that writes no more than what sets there are never asks for a row.
-  const found: ListReportResult<OpenRows> | null = result;
-  return found ?? listing.rows(SILENT, { open, parameters });
+  return result ?? listReport(plan).rows(SILENT, { open, parameters });
 };
 
 /** Hears of rows, and does nothing. */

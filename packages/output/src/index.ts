@@ -1,6 +1,8 @@
 export { type Addition, Equipment, loadEquipment, loadShippedFonts } from './equipment.ts';
 export { type FontFace, shippedFonts } from './fonts/shipped.ts';
 export {
+  type ContentOutput,
+  type ContentRun,
   defineOutput,
   type FileType,
   fileTypeOf,
@@ -15,4 +17,5 @@ export { PageChannel } from './page-channel.ts';
 export { createPdfWriter, type PdfOptions } from './pdf/pdf.ts';
 export { PictureThreads } from './pdf/pictures.ts';
 export { TargetGone } from './target.ts';
+export { type RowsReader, type WrittenReport, type WrittenResult, writeReport } from './write-report.ts';
 export { type PageWriter, type PictureFiles, pictureFile } from './writer.ts';

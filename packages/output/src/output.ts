@@ -1,5 +1,5 @@
 import type { Writable } from 'node:stream';
-import type { FontBook, LateFill, ListedSet, Page, RowListener } from '@gaveta/core/internal';
+import type { ContentListener, FontBook, LateFill, ListedSet, Look, Page, RowListener } from '@gaveta/core/internal';
 import type { z } from 'zod';
 import type { PictureFiles } from './writer.ts';
 
@@ -47,6 +47,19 @@ export interface RowsRun<O> extends AnyRun<O> {
   rows: (listener: RowListener) => Promise<void>;
 }
 
+/** A report on its way to a document that goes on living: its bands before they are put on pages, with the value behind each text. */
+export interface ContentRun<O> extends AnyRun<O> {
+  /** IANA name. */
+  timeZone: string;
+  /** By name, each with what it takes from those that it is based on. */
+  styles: Readonly<Record<string, Look>>;
+  /** Goes through all of it, once. Rejects with what the listener or the run threw. */
+  content: (listener: ContentListener) => Promise<void>;
+  /** Each is there once what shows it is told of, and is asked for once. */
+  pictures: PictureFiles;
+  book: FontBook;
+}
+
 interface AnyOutput<O, R> extends OutputFacts {
   /** Every option has a default or may be left out; values come as the texts of an address as well. */
   options: z.ZodType<O>;
@@ -69,6 +82,11 @@ export interface RowsOutput<O> extends AnyOutput<O, RowsRun<O>> {
   takes: 'rows';
 }
 
+/** Writes documents that go on living. */
+export interface ContentOutput<O> extends AnyOutput<O, ContentRun<O>> {
+  takes: 'content';
+}
+
 type Defined<T extends string, R> = OutputFacts & {
   takes: T;
   options: z.ZodType;
@@ -78,19 +96,33 @@ type Defined<T extends string, R> = OutputFacts & {
 };
 
 /** An output of any kind, with options as they are given. Made by {@link defineOutput}. */
-export type Output = Defined<'pages', PagesRun<unknown>> | Defined<'rows', RowsRun<unknown>>;
+export type Output =
+  | Defined<'pages', PagesRun<unknown>>
+  | Defined<'rows', RowsRun<unknown>>
+  | Defined<'content', ContentRun<unknown>>;
 
 /** Makes an output of what it says of itself: whoever calls it may give options as they came. */
-export const defineOutput = <O>(output: PagesOutput<O> | RowsOutput<O>): Output => {
+export const defineOutput = <O>(output: PagesOutput<O> | RowsOutput<O> | ContentOutput<O>): Output => {
   const { fileFor } = output;
   const parsed = <R extends AnyRun<unknown>>(run: R) => ({ ...run, options: output.options.parse(run.options ?? {}) });
   const facts = {
     ...output,
     fileFor: (options: unknown): FileType => fileFor?.(output.options.parse(options ?? {})) ?? output,
   };
-  return output.takes === 'pages'
-    ? { ...facts, takes: 'pages', write: async (run, sink, signal) => output.write(parsed(run), sink, signal) }
-    : { ...facts, takes: 'rows', write: async (run, sink, signal) => output.write(parsed(run), sink, signal) };
+  switch (output.takes) {
+    case 'pages':
+      return { ...facts, takes: 'pages', write: async (run, sink, signal) => output.write(parsed(run), sink, signal) };
+    case 'rows':
+      return { ...facts, takes: 'rows', write: async (run, sink, signal) => output.write(parsed(run), sink, signal) };
+    case 'content':
+      return {
+        ...facts,
+        takes: 'content',
+        write: async (run, sink, signal) => output.write(parsed(run), sink, signal),
+      };
+    default:
+      return output satisfies never;
+  }
 };
 
 /** What the file of an output is in the options that are given. Throws a ZodError when they do not fit. */

@@ -41,8 +41,8 @@ export interface ContentBlock {
   parts: ContentPart[];
   fills: ContentFill[];
   lines: ContentLine[];
-  /** Key of the band; the first one of several side by side, null for what is no band. */
-  band: string | null;
+  /** Where the band stands that it is, or each of several beside and below one another; none for what is no band. */
+  bands: (ContentBox & { key: string })[];
   /** How many headings it lies under. */
   depth: number;
   /** Stays with what follows it. */

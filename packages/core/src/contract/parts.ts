@@ -241,7 +241,9 @@ export const output = z.object({
   label: z.string(),
   mime: z.string().describe('Of the file, unless its options say otherwise.'),
   extension: z.string(),
-  takes: z.enum(['pages', 'rows']).describe('Pages as they are, or the rows that are shown.'),
+  takes: z
+    .enum(['pages', 'content', 'rows'])
+    .describe('Pages as they are, what they show as a document to work on, or the rows that are shown.'),
   options: z.record(z.string(), z.unknown()).describe('JSON Schema of its options.'),
 });
 export const font = z.object({

@@ -65,7 +65,7 @@ export const contentOf = (
     parts: [],
     fills: [],
     lines: [],
-    band: null,
+    bands: [],
     ...around,
     repeats,
     isCollapsed: false,
@@ -112,9 +112,11 @@ const add = (mark: LaidMark, block: ContentBlock): void => {
     case 'line':
       block.lines.push(lineOf(mark));
       break;
-    case 'region':
-      block.band ??= mark.band;
+    case 'region': {
+      const { x, y, width, height, band } = mark;
+      block.bands.push({ x, y, width, height, key: band });
       break;
+    }
     case 'fold':
       if (mark.isCollapsed) block.isCollapsed = true;
       break;

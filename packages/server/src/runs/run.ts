@@ -183,7 +183,13 @@ export class Run {
       try {
         // Connections that were opened with somebody’s password are gone with the run.
         if (!rows && isSignedIn) throw new ApiError('rows-gone');
-        const task = { kind: 'list' as const, ...asked, limits, rows: rows && { id: rows.id, bytes: rows.bytes } };
+        const task = {
+          kind: 'list' as const,
+          ...asked,
+          limits,
+          folds: this.request.again?.folds ?? AS_STARTED,
+          rows: rows && { id: rows.id, bytes: rows.bytes },
+        };
         const heard = {
           write,
           kept: async (level: number, place: number) => (await rows?.batch(level, place)) ?? null,

@@ -71,7 +71,6 @@ export interface KeptRows {
 /** What a thread is asked to do with a report. */
 export type ReportTask =
   | { kind: 'run'; limits: RunLimits; again: RunAgain | null }
-  /** The rows that it shows as a file. */
   | ListTask
   /** Its rows, as the designer's live page takes them. */
   | { kind: 'rows' }
@@ -80,12 +79,14 @@ export type ReportTask =
   /** The models that its rows come from. */
   | { kind: 'models' };
 
-/** Rows that become a file of an output: those that were kept, or read again. */
+/** A report that becomes a file without pages in between, over rows that were kept or are read again. */
 export interface ListTask {
   kind: 'list';
   output: string;
   options: Record<string, unknown>;
   rows: KeptRows | null;
+  /** What the reader has closed. */
+  folds: FoldState;
   limits: RunLimits;
 }
 

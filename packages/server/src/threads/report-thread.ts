@@ -4,14 +4,12 @@ import {
   type LayoutTrace,
   type Level,
   levelKeys,
-  listReport,
   Moment,
   type PlanContext,
   planReport,
   plansOf,
   type ReportPlan,
   ROWS_VERSION,
-  type RowListener,
   RowProblem,
   type RowSource,
   readParameters,
@@ -19,6 +17,7 @@ import {
   TraceDiffers,
   type WireRow,
 } from '@gaveta/core/internal';
+import { writeReport } from '@gaveta/output';
 import { withText } from '../base/problem-text.ts';
 import { type OpenRows, openRows } from '../rows/row-source.ts';
 import { basesOf } from '../staging/bases.ts';
@@ -228,31 +227,31 @@ const layOut = async (
   };
 };
 
-/** Writes the rows that a report shows to a file. */
+/** Writes what a report shows to a file, without pages in between. */
 const list = async (work: Work, task: ListTask): Promise<TaskAnswers['list']> => {
   const { job, plan, host, signal } = work;
-  const output = (await equipment).output(task.output);
-  if (output?.takes !== 'rows') throw new Error(`there is no output of rows ${task.output}`);
-  const { name: title, language, timeZone } = plan.report;
-  const { rows: kept, limits, options } = task;
-  const listing = listReport(plan);
+  const loaded = await equipment;
+  const output = loaded.output(task.output);
+  if (!output || output.takes === 'pages') throw new Error(`there is no output of rows ${task.output}`);
+  const { rows: kept, limits, options, folds } = task;
   const answer: TaskAnswers['list'] = { rows: 0, complete: true, refused: null };
-  const rows = async (listener: RowListener): Promise<void> => {
-    const result = await listing.rows(listener, {
-      open: async (): Promise<RowsOfRun> => (kept ? { ...keptRows(plan, host), queries: [] } : await open(work)),
-      parameters: parametersOf(job).values,
-      host: job.host,
-      runAt: new Moment(job.now),
-      signal,
-      maxSeconds: limits.maxSeconds,
-      maxAhead: limits.layout.maxAhead,
-      breathe: (count) => host.progress(count),
-    });
-    answer.rows = result.rows;
-    answer.complete = result.complete;
+  const report = {
+    plan,
+    book: () => loaded.book(),
+    options,
+    open: async (): Promise<RowsOfRun> => (kept ? { ...keptRows(plan, host), queries: [] } : await open(work)),
+    parameters: parametersOf(job).values,
+    host: job.host,
+    runAt: new Moment(job.now),
+    maxSeconds: limits.maxSeconds,
+    limits: limits.layout,
+    folds,
+    breathe: (count: number) => host.progress(count),
   };
-  const run = { title, language, timeZone, sets: listing.sets, rows, options };
-  answer.refused = await refusalOf(() => output.write(run, fileSink(host.write), signal));
+  answer.refused = await refusalOf(async () => {
+    const result = await writeReport(output, report, fileSink(host.write), signal);
+    if (result) Object.assign(answer, { rows: result.rows, complete: result.complete });
+  });
   return answer;
 };
 

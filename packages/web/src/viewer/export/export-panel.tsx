@@ -18,7 +18,7 @@ import {
 import type { useExport } from './use-export.ts';
 import { useExportWords } from './words.ts';
 
-const KINDS = ['pages', 'rows'] as const satisfies OutputFacts['takes'][];
+const KINDS = ['pages', 'content', 'rows'] as const satisfies OutputFacts['takes'][];
 
 interface Props {
   run: RunState;

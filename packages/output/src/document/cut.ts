@@ -1,0 +1,58 @@
+import type { ContentBox } from '@gaveta/core/internal';
+
+/** How far boxes may reach into one another and still stand apart, in points. */
+const OVERLAP = 1.5;
+
+/** Boxes put in order: one, or groups of them below or beside one another. */
+export type Cut<T extends ContentBox> =
+  | { kind: 'one'; one: T; box: ContentBox }
+  | { kind: 'stack' | 'row'; items: Cut<T>[]; box: ContentBox };
+
+/** The box around boxes. */
+export const around = (boxes: readonly ContentBox[]): ContentBox => {
+  let [x, y, right, bottom] = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY, 0, 0];
+  for (const box of boxes) {
+    x = Math.min(x, box.x);
+    y = Math.min(y, box.y);
+    right = Math.max(right, box.x + box.width);
+    bottom = Math.max(bottom, box.y + box.height);
+  }
+  return { x, y, width: right - x, height: bottom - y };
+};
+
+type Axis = { from: 'x' | 'y'; long: 'width' | 'height' };
+const ACROSS: Axis = { from: 'x', long: 'width' };
+const DOWN: Axis = { from: 'y', long: 'height' };
+
+/** Groups of boxes that stand apart along an axis, in its order. */
+const apart = <T extends ContentBox>(boxes: readonly T[], { from, long }: Axis): T[][] => {
+  const sorted = [...boxes].sort((a, b) => a[from] - b[from]);
+  const groups: T[][] = [];
+  let end = Number.NEGATIVE_INFINITY;
+  for (const box of sorted) {
+    const last = groups.at(-1);
+    // A line of type that is higher than its box stands apart all the same.
+    const reach = Math.min(OVERLAP, box[long] / 3);
+    if (last && box[from] < end - reach) last.push(box);
+    else groups.push([box]);
+    end = Math.max(end, box[from] + box[long]);
+  }
+  return groups;
+};
+
+/**
+ * Puts boxes in the order in which they are read: cut into rows from top to bottom and those into columns, as often as it takes;
+ * `first`: which way it is cut first. Boxes that lie over one another come from top to bottom.
+ */
+export const cut = <T extends ContentBox>(boxes: readonly T[], first: 'stack' | 'row' = 'stack'): Cut<T> => {
+  const box = around(boxes);
+  const [only] = boxes;
+  if (boxes.length === 1 && only) return { kind: 'one', one: only, box };
+  const ways = first === 'stack' ? (['stack', 'row'] as const) : (['row', 'stack'] as const);
+  for (const kind of ways) {
+    const groups = apart(boxes, kind === 'row' ? ACROSS : DOWN);
+    if (groups.length > 1) return { kind, items: groups.map((group) => cut(group, first)), box };
+  }
+  const items = [...boxes].sort((a, b) => a.y - b.y || a.x - b.x).map((one) => cut([one]));
+  return { kind: 'stack', items, box };
+};
