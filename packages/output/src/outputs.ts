@@ -1,4 +1,5 @@
 import { csvOutput, tsvOutput } from './csv/output.ts';
+import { flowingHtmlOutput } from './html/flowing-output.ts';
 import { pagedHtmlOutput } from './html/output.ts';
 import { jpegOutput, pngOutput, tiffOutput } from './image/output.ts';
 import { jsonOutput } from './json/output.ts';
@@ -12,6 +13,7 @@ import { xmlOutput } from './xml/output.ts';
 export const OUTPUTS: readonly Output[] = [
   pdfOutput,
   pagedHtmlOutput,
+  flowingHtmlOutput,
   svgOutput,
   pngOutput,
   jpegOutput,

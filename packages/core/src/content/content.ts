@@ -11,7 +11,7 @@ export interface ContentBox {
 
 /** Something that a document shows, in its place. */
 export interface ContentPart extends ContentBox {
-  content: Piece | Pick<PictureMark, 'kind' | 'picture' | 'alternative' | 'window'>;
+  content: Exclude<Piece, { kind: 'column' }> | Pick<PictureMark, 'kind' | 'picture' | 'alternative' | 'window'>;
   /** Where a click on it leads. */
   to?: LinkTarget;
   /** Name by which links lead to it. */
@@ -41,8 +41,8 @@ export interface ContentBlock {
   parts: ContentPart[];
   fills: ContentFill[];
   lines: ContentLine[];
-  /** Where the band stands that it is, or each of several beside and below one another; none for what is no band. */
-  bands: (ContentBox & { key: string })[];
+  /** Where the band stands that it is, or each of several beside and below one another; `key` is null for what is no band. */
+  bands: (ContentBox & { key: string | null })[];
   /** How many headings it lies under. */
   depth: number;
   /** Stays with what follows it. */

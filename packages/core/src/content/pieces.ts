@@ -17,8 +17,11 @@ export interface RunLook {
 export interface TextRun {
   text: string;
   look: RunLook;
-  /** Stands for the number of its page, or of pages, which whoever shows the document knows; `text` is empty then. */
-  field?: 'page' | 'pages';
+  /**
+   * Stands for the number of its page, of pages, or of pages since their numbering last started anew, which whoever shows the
+   * document knows; `text` is empty then.
+   */
+  field?: 'page' | 'pages' | 'partPages';
   to?: LinkTarget;
 }
 
@@ -86,7 +89,12 @@ export interface ContentsList {
   levels: number;
 }
 
-export type Piece = TextContent | DrawingContent | ContentsList;
+/** What is laid out beside other things, as one of them. */
+export interface ColumnContent {
+  kind: 'column';
+}
+
+export type Piece = TextContent | DrawingContent | ContentsList | ColumnContent;
 
 /** A piece of a document that goes on living, in its place among the marks of a band. Lengths in points. */
 export interface PieceMark {

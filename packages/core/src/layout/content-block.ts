@@ -90,7 +90,8 @@ const add = (mark: LaidMark, block: ContentBlock): void => {
   switch (mark.kind) {
     case 'piece': {
       const { x, y, width, height, piece } = mark;
-      block.parts.push({ x, y, width, height, content: piece });
+      if (piece.kind === 'column') block.bands.push({ x, y, width, height, key: null });
+      else block.parts.push({ x, y, width, height, content: piece });
       break;
     }
     case 'text': {

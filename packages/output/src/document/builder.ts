@@ -30,10 +30,12 @@ export const partsOf = (layout: Layout): ContentPart[] =>
 /** The parts of a block in order: bands that stand side by side are read one after the other. */
 export const layoutOf = ({ parts, bands }: Pick<ContentBlock, 'parts' | 'bands'>): Layout | null => {
   if (parts.length === 0) return null;
-  if (bands.length < 2) return cut(parts);
+  const [only] = bands;
+  if (!only || (bands.length === 1 && parts.every((part) => contains(only, part)))) return cut(parts);
   const holding = bands.map((band): ContentBox & { parts: ContentPart[] } => ({ ...band, parts: [] }));
   const rest: ContentPart[] = [];
-  for (const part of parts) (holding.findLast((band) => contains(band, part)) ?? { parts: rest }).parts.push(part);
+  const smallest = [...holding].sort((a, b) => a.width * a.height - b.width * b.height);
+  for (const part of parts) (smallest.find((band) => contains(band, part))?.parts ?? rest).push(part);
   const units = [
     ...holding.filter((unit) => unit.parts.length > 0),
     ...rest.map((part) => ({ ...around([part]), parts: [part] })),
@@ -53,13 +55,6 @@ const contains = (band: ContentBox, { x, y, width, height }: ContentBox): boolea
     centre <= band.y + band.height + 1
   );
 };
-
-/** Boxes and lines that stand behind and between the parts of a block. */
-interface Furniture {
-  fills: readonly ContentFill[];
-  /** Lines across that nothing has been given yet. */
-  lines: ContentLine[];
-}
 
 const isAcross = ({ y, y2 }: ContentLine): boolean => Math.abs(y - y2) < 0.5;
 
@@ -116,9 +111,10 @@ export class DocumentBuilder {
 
   private block(block: ContentBlock): void {
     const layout = layoutOf(block);
-    const furniture: Furniture = { fills: block.fills, lines: block.lines.filter(isAcross) };
-    const items = layout === null ? [] : layout.kind === 'stack' ? layout.items : [layout];
-    const given = linesOf(items, furniture);
+    const { fills, depth } = block;
+    const lines = block.lines.filter(isAcross);
+    const items = itemsOf(layout);
+    const given = linesOf(items, lines);
     let y = 0;
     for (const [i, item] of items.entries()) {
       const { box } = item;
@@ -127,7 +123,7 @@ export class DocumentBuilder {
       const isLast = i === items.length - 1;
       const below = isLast ? Math.max(0, block.height - box.y - box.height) : 0;
       const keepNext = !isLast || block.keepNext;
-      this.item(item, { above, below, keepNext, depth: block.depth, lines: given.of[i]!, fills: block.fills });
+      this.item(item, { above, keepNext, depth, fills, lines, own: given.of[i]! }, below);
       y = box.y + box.height;
     }
     this.rules(given.free, y, block.height + 1);
@@ -152,14 +148,12 @@ export class DocumentBuilder {
     }
   }
 
-  private item(layout: Layout, place: Place): void {
-    const isRow = layout.kind === 'row';
-    const parts = partsOf(layout);
-    const hasHeading = parts.some(heads);
-    const first = parts[0]!;
-    const isCell = !isRow && !hasHeading && textOf(first) !== null && this.tables.takes(place.depth);
-    if (!isRow && !isCell) {
-      this.tables.end();
+  private item(layout: Layout, place: Place, below: number): void {
+    const { tables } = this;
+    const hasHeading = partsOf(layout).some(heads);
+    if (hasHeading) tables.end();
+    if (!isRow(layout, place.depth, tables)) {
+      tables.end();
       for (const node of nodesOf(layout, place, 0, this.width)) {
         if ('before' in node && this.room > 0) node.before += this.room;
         this.room = 0;
@@ -167,27 +161,54 @@ export class DocumentBuilder {
       }
       return;
     }
-    if (hasHeading) this.tables.end();
-    const cells = (layout.kind === 'row' ? layout.items : [layout]).map((item) => cellOf(item, place));
-    const { above, below, depth, keepNext } = place;
-    const isFirst = !this.tables.isOpen;
-    const height = layout.box.height + (isFirst ? 0 : above) + (below <= NEAR_BOTTOM ? below : 0);
-    this.tables.row({ cells, height, depth, keepNext, before: isFirst ? this.room + above : 0 });
+    addRow(layout, place, tables, { room: this.room, below: below <= NEAR_BOTTOM ? below : 0, x: 0 });
     this.room = 0;
     // A heading has the rows below it in a table of their own, which begins with their captions.
-    if (hasHeading) this.tables.end();
+    if (hasHeading) tables.end();
   }
 }
 
+/** Whether a layout is a row of a table: several side by side, or a text that goes on with the table that is open. */
+const isRow = (layout: Layout, depth: number, tables: Tables): boolean => {
+  if (layout.kind === 'row') return true;
+  const part = layout.kind === 'one' ? layout.one : null;
+  const text = part && textOf(part);
+  if (!text || heads(part) || text.listed || !tables.takes(depth)) return false;
+  // It heads the rows below it, or stands under a column.
+  return text.as === 'header' || tables.hasColumnAt(part.x);
+};
+
+/** `room`: free room above it besides its own; `x`: of the left edge of what the table stands in. */
+const addRow = (
+  layout: Layout,
+  place: Place,
+  tables: Tables,
+  { room, below, x }: { room: number; below: number; x: number },
+): void => {
+  const cells = (layout.kind === 'row' ? layout.items : [layout]).map((item) => {
+    const cell = cellOf(item, place);
+    return { ...cell, x: cell.x - x, nodes: (at: number, wide: number) => cell.nodes(at + x, wide) };
+  });
+  const { above, depth, keepNext } = place;
+  const isFirst = !tables.isOpen;
+  const inner = isFirst ? 0 : room + above;
+  const height = layout.box.height + inner + below;
+  tables.row({ cells, height, above: inner, depth, keepNext, before: isFirst ? room + above : 0 });
+};
+
+const itemsOf = (layout: Layout | null): Layout[] =>
+  layout === null ? [] : layout.kind === 'stack' ? layout.items : [layout];
+
 /** Where an item of a block stands. Lengths in points. */
 interface Place {
-  /** Free room above it and below it. */
+  /** Free room above it. */
   above: number;
-  below: number;
   keepNext: boolean;
   depth: number;
-  lines: OwnLines;
   fills: readonly ContentFill[];
+  /** All lines across of the block, and those at the edges of the item. */
+  lines: readonly ContentLine[];
+  own: OwnLines;
 }
 
 /** Lines at the top and at the bottom of an item. */
@@ -197,7 +218,7 @@ interface OwnLines {
 }
 
 /** Gives each line across to the item that it is nearest to; those that are far from all are free. */
-const linesOf = (items: readonly Layout[], { lines }: Furniture): { of: OwnLines[]; free: ContentLine[] } => {
+const linesOf = (items: readonly Layout[], lines: readonly ContentLine[]): { of: OwnLines[]; free: ContentLine[] } => {
   const of = items.map((): OwnLines => ({ top: [], bottom: [] }));
   const free: ContentLine[] = [];
   for (const line of lines) {
@@ -234,13 +255,14 @@ const cellOf = (layout: Layout, place: Place): PlacedCell => {
   const { box } = layout;
   const only = parts.length === 1 ? textOf(parts[0]!) : null;
   const fill = only?.background ?? fillBehind(box, place.fills);
-  const inner: Place = { ...place, above: 0, below: 0, lines: { top: [], bottom: [] }, fills: only ? [] : place.fills };
+  const own = { top: [], bottom: [] };
+  const inner: Place = { ...place, above: 0, own, ...(only ? { fills: [], lines: [] } : {}) };
   return {
     x: box.x,
     width: box.width,
     nodes: (x, width) => nodesOf(layout, inner, x, width, only !== null),
     ...(fill ? { fill } : {}),
-    edges: { ...edgesFor(box, place.lines), ...only?.border },
+    edges: { ...edgesFor(box, place.own), ...only?.border },
     isHeader: parts.every((part) => textOf(part)?.as === 'header'),
   };
 };
@@ -250,21 +272,21 @@ const cellOf = (layout: Layout, place: Place): PlacedCell => {
  */
 const nodesOf = (layout: Layout, place: Place, x: number, width: number, isBare = false): DocumentNode[] => {
   if (layout.kind === 'one') return [paragraph(layout.one, place, x, width, isBare)];
-  if (layout.kind === 'stack') {
-    let y = layout.box.y - place.above;
-    return layout.items.flatMap((item, i) => {
-      const above = Math.max(0, item.box.y - y);
-      y = item.box.y + item.box.height;
-      return nodesOf(item, { ...place, above, keepNext: place.keepNext || i < layout.items.length - 1 }, x, width);
-    });
-  }
   const nodes: DocumentNode[] = [];
   const tables = new Tables(nodes);
-  const cells = layout.items.map((item) => {
-    const cell = cellOf(item, place);
-    return { ...cell, x: cell.x - x, nodes: (at: number, wide: number) => cell.nodes(at + x, wide) };
-  });
-  tables.row({ cells, height: layout.box.height, depth: 0, keepNext: place.keepNext, before: place.above });
+  const items = itemsOf(layout);
+  const given = layout.kind === 'stack' ? linesOf(items, place.lines).of : [place.own];
+  let y = layout.box.y - place.above;
+  for (const [i, item] of items.entries()) {
+    const keepNext = place.keepNext || i < items.length - 1;
+    const at: Place = { ...place, above: Math.max(0, item.box.y - y), keepNext, own: given[i]! };
+    y = item.box.y + item.box.height;
+    if (isRow(item, place.depth, tables)) addRow(item, at, tables, { room: 0, below: 0, x });
+    else {
+      tables.end();
+      nodes.push(...nodesOf(item, at, x, width));
+    }
+  }
   tables.end();
   return nodes;
 };
@@ -279,7 +301,7 @@ const paragraph = (part: ContentPart, place: Place, x: number, width: number, is
     right: Math.max(0, x + width - part.x - part.width + (text?.padding.right ?? 0)),
     before: place.above,
     ...(fill ? { fill } : {}),
-    edges: isBare ? {} : { ...edgesFor(part, place.lines), ...text?.border },
+    edges: isBare ? {} : { ...edgesFor(part, place.own), ...text?.border },
     keepNext: place.keepNext,
   };
 };

@@ -3,6 +3,9 @@ import type { ContentBox } from '@gaveta/core/internal';
 /** How far boxes may reach into one another and still stand apart, in points. */
 const OVERLAP = 1.5;
 
+/** Between the left edges of two boxes of one line, in points. */
+const LEAST_STEP = 4;
+
 /** Boxes put in order: one, or groups of them below or beside one another. */
 export type Cut<T extends ContentBox> =
   | { kind: 'one'; one: T; box: ContentBox }
@@ -53,6 +56,22 @@ export const cut = <T extends ContentBox>(boxes: readonly T[], first: 'stack' | 
     const groups = apart(boxes, kind === 'row' ? ACROSS : DOWN);
     if (groups.length > 1) return { kind, items: groups.map((group) => cut(group, first)), box };
   }
+  const beside = sideBySide(boxes);
+  if (beside) return { kind: 'row', items: beside, box };
   const items = [...boxes].sort((a, b) => a.y - b.y || a.x - b.x).map((one) => cut([one]));
   return { kind: 'stack', items, box };
+};
+
+/** Boxes of one line that reach into one another, as wide as they are up to the next one; null where they are not of one line. */
+const sideBySide = <T extends ContentBox>(boxes: readonly T[]): Cut<T>[] | null => {
+  const sorted = [...boxes].sort((a, b) => a.x - b.x);
+  const top = Math.max(...sorted.map(({ y }) => y));
+  const bottom = Math.min(...sorted.map(({ y, height }) => y + height));
+  if (bottom - top < Math.min(...sorted.map(({ height }) => height)) / 2) return null;
+  if (sorted.some(({ x }, i) => i > 0 && x - sorted[i - 1]!.x < LEAST_STEP)) return null;
+  return sorted.map((one, i) => {
+    const next = sorted[i + 1];
+    const width = next ? Math.min(one.width, next.x - one.x) : one.width;
+    return { kind: 'one', one, box: { x: one.x, y: one.y, width, height: one.height } };
+  });
 };

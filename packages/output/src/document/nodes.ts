@@ -28,8 +28,9 @@ export interface CellNode {
 export interface RowNode {
   kind: 'row';
   cells: CellNode[];
-  /** At least. */
+  /** At least, with the free room at its top. */
   height: number;
+  above: number;
   /** All of it heads columns. */
   isHeader: boolean;
   keepNext: boolean;
@@ -56,3 +57,11 @@ export type DocumentNode =
   | { kind: 'rule'; edge: PieceEdge; left: number; right: number; before: number }
   | { kind: 'break'; parity: 'odd' | 'even' | null }
   | { kind: 'restart' };
+
+/** Everything that nodes show, in order. */
+export function* partsIn(nodes: readonly DocumentNode[]): Iterable<ContentPart> {
+  for (const node of nodes) {
+    if (node.kind === 'paragraph') yield node.part;
+    else if (node.kind === 'row') for (const cell of node.cells) yield* partsIn(cell.nodes);
+  }
+}

@@ -12,6 +12,8 @@ export interface PlacedRow {
   keepNext: boolean;
   /** How many headings the row lies under. */
   depth: number;
+  /** Free room at its top, which its height holds. */
+  above: number;
   /** Free room above it, where it does not follow another row. */
   before: number;
 }
@@ -43,9 +45,17 @@ export class Tables {
     return this.isBegun || this.waiting.length > 0;
   }
 
-  /** Whether something on a line of its own that lies so deep and starts there goes on with the table that is open. */
+  /** Whether something that lies so deep goes on with the table that is open. */
   takes(depth: number): boolean {
     return this.isOpen && depth >= this.depth;
+  }
+
+  /** Whether a column of the table that is open, but the first, begins there. */
+  hasColumnAt(x: number): boolean {
+    const lefts = this.isBegun
+      ? this.edges.slice(0, -1)
+      : this.waiting.flatMap(({ cells }) => cells.map((one) => one.x));
+    return Math.min(...lefts) < x - NEAR && lefts.some((edge) => Math.abs(edge - x) <= NEAR);
   }
 
   row(row: PlacedRow): void {
@@ -101,7 +111,14 @@ export class Tables {
       const content = nodes(x, width);
       cells.push({ column, span, nodes: content, ...(fill ? { fill } : {}), edges: drawn, isHeader: heads });
     }
-    return { kind: 'row', cells, height: row.height, isHeader: isHeader(row), keepNext: row.keepNext };
+    return {
+      kind: 'row',
+      cells,
+      height: row.height,
+      above: row.above,
+      isHeader: isHeader(row),
+      keepNext: row.keepNext,
+    };
   }
 
   /** Completes the table that is open. */

@@ -93,7 +93,7 @@ const PAGE_FIELDS: Readonly<Record<PageValue, TextRun['field'] | null>> = {
   number: 'page',
   partNumber: 'page',
   count: 'pages',
-  partCount: 'pages',
+  partCount: 'partPages',
   room: null,
 };
 
