@@ -1,4 +1,5 @@
 import { csvOutput, tsvOutput } from './csv/output.ts';
+import { docxOutput } from './docx/output.ts';
 import { flowingHtmlOutput } from './html/flowing-output.ts';
 import { pagedHtmlOutput } from './html/output.ts';
 import { jpegOutput, pngOutput, tiffOutput } from './image/output.ts';
@@ -13,6 +14,7 @@ import { xmlOutput } from './xml/output.ts';
 export const OUTPUTS: readonly Output[] = [
   pdfOutput,
   pagedHtmlOutput,
+  docxOutput,
   flowingHtmlOutput,
   svgOutput,
   pngOutput,

@@ -1,5 +1,5 @@
 import type { LinkTarget, PictureMark } from '../page/page.ts';
-import type { Piece, PieceEdge } from './pieces.ts';
+import type { Piece, PieceEdge, PieceSide } from './pieces.ts';
 
 /** A box in a block: from its top left corner, in points. */
 export interface ContentBox {
@@ -9,9 +9,14 @@ export interface ContentBox {
   height: number;
 }
 
+/** A picture by its hash. `crop`: what of it is not seen at each side, as shares of its width and height. */
+export interface PictureContent extends Pick<PictureMark, 'kind' | 'picture' | 'alternative'> {
+  crop?: Readonly<Record<PieceSide, number>>;
+}
+
 /** Something that a document shows, in its place. */
 export interface ContentPart extends ContentBox {
-  content: Exclude<Piece, { kind: 'column' }> | Pick<PictureMark, 'kind' | 'picture' | 'alternative' | 'window'>;
+  content: Exclude<Piece, { kind: 'column' }> | PictureContent;
   /** Where a click on it leads. */
   to?: LinkTarget;
   /** Name by which links lead to it. */

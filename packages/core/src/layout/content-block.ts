@@ -1,6 +1,14 @@
 import type { ContentBlock, ContentLine, ContentPart } from '../content/content.ts';
 import type { PieceEdge, RunLook, TextContent } from '../content/pieces.ts';
-import type { AnchorMark, LineMark, LinkMark, OutlineMark, RectangleMark, TextMark } from '../page/page.ts';
+import type {
+  AnchorMark,
+  LineMark,
+  LinkMark,
+  OutlineMark,
+  PictureMark,
+  RectangleMark,
+  TextMark,
+} from '../page/page.ts';
 import type { Block, LaidMark } from './block.ts';
 
 /** Lengths that are taken for the same, in points. */
@@ -45,6 +53,19 @@ const lineOf = ({ x, y, x2, y2, color, thickness, dash }: LineMark): ContentLine
   color,
   isDashed: dash !== undefined,
 });
+
+/** A picture as far as it is seen. */
+const pictureOf = ({ x, y, width, height, picture, alternative, window: seen }: PictureMark): ContentPart => {
+  const content = { kind: 'picture' as const, picture, alternative };
+  if (!seen) return { x, y, width, height, content };
+  const crop = {
+    left: seen.x / width,
+    top: seen.y / height,
+    right: (width - seen.x - seen.width) / width,
+    bottom: (height - seen.y - seen.height) / height,
+  };
+  return { x: x + seen.x, y: y + seen.y, width: seen.width, height: seen.height, content: { ...content, crop } };
+};
 
 const covers = ({ x, y, width, height }: LinkMark, part: ContentPart): boolean => {
   const [middle, centre] = [part.x + part.width / 2, part.y + part.height / 2];
@@ -100,9 +121,7 @@ const add = (mark: LaidMark, block: ContentBlock): void => {
       break;
     }
     case 'picture': {
-      const { x, y, width, height, picture, alternative, window } = mark;
-      const content = { kind: 'picture' as const, picture, alternative, ...(window ? { window } : {}) };
-      block.parts.push({ x, y, width, height, content });
+      block.parts.push(pictureOf(mark));
       break;
     }
     case 'rectangle': {

@@ -215,6 +215,8 @@ export const PHRASES = {
   'page-many-pixels':
     'Page {page} would have {pixels} million pixels, and may have {most} million. Ask for fewer in each inch.',
   'sheet-many-columns': 'A sheet would have {count} columns, and can have {most}. Show fewer fields.',
+  'table-many-columns':
+    'A table would have {count} columns, and can have {most}. Show fewer of them, or choose another format.',
   'tiff-too-large': 'A TIFF holds 4 GB at most. Ask for fewer pages, or fewer pixels in each inch.',
   'log-has-it': 'The server’s log says what, under the reference {reference}.',
   // What a barcode can hold.

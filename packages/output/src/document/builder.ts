@@ -189,7 +189,9 @@ const addRow = (
     const cell = cellOf(item, place);
     return { ...cell, x: cell.x - x, nodes: (at: number, wide: number) => cell.nodes(at + x, wide) };
   });
-  const { above, depth, keepNext } = place;
+  const { above, depth } = place;
+  // A heading stays with what it stands over; of other rows programs keep whole tables together for it.
+  const keepNext = place.keepNext && partsOf(layout).some(heads);
   const isFirst = !tables.isOpen;
   const inner = isFirst ? 0 : room + above;
   const height = layout.box.height + inner + below;

@@ -25,6 +25,7 @@ import type { ContentRun } from '../output.ts';
 import { escapeAttribute, escapeXml } from '../xml/escape.ts';
 import type { FlowingOptions } from './flowing-options.ts';
 import { Looks } from './looks.ts';
+import { UsedFonts } from './web-fonts.ts';
 
 const STYLE = `body{margin:0;padding:16px;background:#fff;font-family:"Source Sans 3",system-ui,sans-serif}
 main{margin:0 auto}
@@ -75,6 +76,7 @@ type OpenLists = ('ul' | 'ol')[];
 class Flowing {
   readonly looks: Looks;
   readonly headings: Heading[] = [];
+  readonly fonts = new UsedFonts();
   private readonly images = new Map<string, string>();
   private readonly lists: OpenLists = [];
   /** Of the tables that are open: whether their captions, or their rows, are being written. */
@@ -283,6 +285,7 @@ class Flowing {
   /** A stretch of text, with the looks that differ from those around it. */
   private ran({ text, look, to, field }: TextRun, base: RunLook | undefined): string {
     if (field) return '';
+    this.fonts.addText(this.run.book.find(look.family, look.bold, look.italic).key, text);
     const words = escapeXml(text).replaceAll('\n', '<br>');
     const own = base && look !== base ? lookOf(look).filter((one) => !lookOf(base).includes(one)) : [];
     const back = base && look !== base ? undone(look, base) : [];
@@ -296,7 +299,7 @@ const lookOf = (look: RunLook | undefined): string[] => {
   const { family, size, bold, italic, underline, strike, color } = look;
   const lines = [underline && 'underline', strike && 'line-through'].filter(Boolean);
   return [
-    `font-family:"${family.replaceAll('"', '')}",sans-serif`,
+    `font-family:"${family.replaceAll('"', '')}",${/serif/i.test(family) && !/sans/i.test(family) ? 'serif' : 'sans-serif'}`,
     `font-size:${pt(size)}`,
     ...(bold ? ['font-weight:700'] : []),
     ...(italic ? ['font-style:italic'] : []),
@@ -384,7 +387,11 @@ export const writeFlowing = async (
     await text.write('</main>\n');
     const rules = [...html.looks.rules()];
     if (width > 0) rules.unshift(`main{max-width:${pt(width)}}\n`);
-    if (options.looks === 'sheet') await text.write(`<style>${rules.join('')}</style>\n`);
+    if (options.looks === 'sheet') {
+      await text.write(`<style>${rules.join('')}`);
+      for await (const rule of html.fonts.rules(run.book)) await text.write(rule);
+      await text.write('</style>\n');
+    }
     if (options.whole) await text.write('</body></html>\n');
     await text.end(contentsOf(html.headings.filter(({ level }) => level <= deepest)));
   } finally {

@@ -6,15 +6,17 @@ export class UsedFonts {
   private readonly used = new Map<string, Set<string>>();
 
   add({ marks }: Page): void {
-    for (const mark of marks) {
-      if (mark.kind !== 'text') continue;
-      let signs = this.used.get(mark.font);
-      if (!signs) {
-        signs = new Set();
-        this.used.set(mark.font, signs);
-      }
-      for (const sign of mark.text) signs.add(sign);
+    for (const mark of marks) if (mark.kind === 'text') this.addText(mark.font, mark.text);
+  }
+
+  /** `font`: its key. */
+  addText(font: string, text: string): void {
+    let signs = this.used.get(font);
+    if (!signs) {
+      signs = new Set();
+      this.used.set(font, signs);
     }
+    for (const sign of text) signs.add(sign);
   }
 
   /** Rules for a style sheet that hold the fonts, with the characters that are used and no others. */
