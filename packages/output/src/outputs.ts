@@ -4,9 +4,11 @@ import { flowingHtmlOutput } from './html/flowing-output.ts';
 import { pagedHtmlOutput } from './html/output.ts';
 import { jpegOutput, pngOutput, tiffOutput } from './image/output.ts';
 import { jsonOutput } from './json/output.ts';
+import { markdownOutput } from './markdown/output.ts';
 import type { Output } from './output.ts';
 import { pdfOutput } from './pdf/output.ts';
 import { svgOutput } from './svg/output.ts';
+import { textOutput } from './text/output.ts';
 import { xlsxDataOutput } from './xlsx/output.ts';
 import { xmlOutput } from './xml/output.ts';
 
@@ -16,6 +18,8 @@ export const OUTPUTS: readonly Output[] = [
   pagedHtmlOutput,
   docxOutput,
   flowingHtmlOutput,
+  markdownOutput,
+  textOutput,
   svgOutput,
   pngOutput,
   jpegOutput,

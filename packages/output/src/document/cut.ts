@@ -54,7 +54,10 @@ export const cut = <T extends ContentBox>(boxes: readonly T[], first: 'stack' | 
   const ways = first === 'stack' ? (['stack', 'row'] as const) : (['row', 'stack'] as const);
   for (const kind of ways) {
     const groups = apart(boxes, kind === 'row' ? ACROSS : DOWN);
-    if (groups.length > 1) return { kind, items: groups.map((group) => cut(group, first)), box };
+    if (groups.length < 2) continue;
+    const items = groups.map((group) => cut(group, first));
+    // What reaches into one another on one line is part of that line.
+    return { kind, items: items.flatMap((item) => (item.kind === kind ? item.items : [item])), box };
   }
   const beside = sideBySide(boxes);
   if (beside) return { kind: 'row', items: beside, box };

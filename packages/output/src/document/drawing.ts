@@ -4,6 +4,9 @@ import { withShapes } from '../page-shapes.ts';
 
 const PAPER = '<rect width="100%" height="100%" fill="#fff"/>';
 
+/** Programs go by what is drawn where nothing says how large the picture is. */
+const CLEAR = '<rect width="100%" height="100%" fill="#fff" fill-opacity="0"/>';
+
 const NO_PICTURE = (): string => '';
 
 /** A drawing as SVG that looks the same without any font; see-through where nothing is drawn. */
@@ -13,7 +16,7 @@ export const drawingSvg = (
   book: FontBook,
 ): string => {
   const page: Page = { number: 1, width, height, marks: [...marks] };
-  return pageToSvg(withShapes(page, book), NO_PICTURE).replace(PAPER, '');
+  return pageToSvg(withShapes(page, book), NO_PICTURE).replace(PAPER, CLEAR);
 };
 
 /** A drawing as PNG, `scale` pixels for each point. */
