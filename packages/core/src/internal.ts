@@ -175,7 +175,16 @@ export { breakLines } from './text/lines.ts';
 export { fromWindows1252, toWindows1252 } from './text/windows-1252.ts';
 export { CalendarDate, isTimeZone, Moment } from './value/date.ts';
 export { Decimal, DIVISION_DIGITS } from './value/decimal.ts';
-export { add as addNumbers, isNumeric, type Numeric, numericText, parseNumeric } from './value/number.ts';
+export {
+  add as addNumbers,
+  compareNumeric,
+  isNumeric,
+  type Numeric,
+  numericText,
+  parseNumeric,
+  subtract as subtractNumbers,
+  toNumber,
+} from './value/number.ts';
 export {
   DATA_TYPES,
   type DataType,

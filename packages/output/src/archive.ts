@@ -47,6 +47,25 @@ export class Archive {
     await this.taken(done);
   }
 
+  /** A whole file of parts, one after the other. */
+  async stitch(
+    name: string,
+    parts: readonly (string | { chunks(): AsyncIterable<Uint8Array> })[],
+    signal: AbortSignal,
+  ): Promise<void> {
+    const { stream, done } = this.begin(name);
+    const write = async (chunk: Uint8Array | string): Promise<void> => {
+      signal.throwIfAborted();
+      if (!stream.write(chunk)) await this.taken(new Promise((resolve) => stream.once('drain', resolve)));
+    };
+    for (const part of parts) {
+      if (typeof part === 'string') await write(part);
+      else for await (const chunk of part.chunks()) await write(chunk);
+    }
+    stream.end();
+    await this.taken(done);
+  }
+
   /** Waits for a file that is being packed; throws when the target fails meanwhile. */
   async taken(done: Promise<void>): Promise<void> {
     await Promise.race([done, this.target.failed]);

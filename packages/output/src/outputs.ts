@@ -10,12 +10,14 @@ import { pdfOutput } from './pdf/output.ts';
 import { svgOutput } from './svg/output.ts';
 import { textOutput } from './text/output.ts';
 import { xlsxDataOutput } from './xlsx/output.ts';
+import { xlsxOutput } from './xlsx/seen-output.ts';
 import { xmlOutput } from './xml/output.ts';
 
 /** Every file that a report can become without further modules. */
 export const OUTPUTS: readonly Output[] = [
   pdfOutput,
   pagedHtmlOutput,
+  xlsxOutput,
   docxOutput,
   flowingHtmlOutput,
   markdownOutput,

@@ -41,13 +41,7 @@ export class PartFile {
 
   /** Puts all of it into an archive. */
   async into(archive: Archive, name: string, signal: AbortSignal): Promise<void> {
-    const { stream, done } = archive.begin(name);
-    for await (const chunk of this.chunks()) {
-      signal.throwIfAborted();
-      if (!stream.write(chunk)) await archive.taken(new Promise((resolve) => stream.once('drain', resolve)));
-    }
-    stream.end();
-    await archive.taken(done);
+    await archive.stitch(name, [this], signal);
   }
 
   async close(): Promise<void> {

@@ -46,17 +46,11 @@ export class PartText {
   /** Puts all of it into an archive, with `later` in the place that was left. */
   async into(archive: Archive, name: string, later: string, signal: AbortSignal): Promise<void> {
     await this.flush();
-    const { stream, done } = archive.begin(name);
-    const write = async (chunk: Uint8Array | string): Promise<void> => {
-      signal.throwIfAborted();
-      if (!stream.write(chunk)) await archive.taken(new Promise((resolve) => stream.once('drain', resolve)));
-    };
-    for (const [i, part] of this.parts.entries()) {
-      if (i > 0) await write(later);
-      for await (const chunk of part.chunks()) await write(chunk);
-    }
-    stream.end();
-    await archive.taken(done);
+    await archive.stitch(
+      name,
+      this.parts.flatMap((part, i) => (i > 0 ? [later, part] : [part])),
+      signal,
+    );
   }
 
   async close(): Promise<void> {

@@ -9,10 +9,10 @@ import {
   type TextRun,
 } from '@gaveta/core/internal';
 import type { CellNode, DocumentNode, ParagraphNode, RowNode, TableNode } from '../document/nodes.ts';
+import type { Media } from '../office/media.ts';
+import type { Relations } from '../office/relations.ts';
 import { escapeAttribute, escapeXml } from '../xml/escape.ts';
 import { hex, runProperties, twips } from './looks.ts';
-import type { Media } from './media.ts';
-import type { Relations } from './relations.ts';
 import type { Styles } from './styles.ts';
 import { type Bookmarks, runsLeft, runText } from './text.ts';
 

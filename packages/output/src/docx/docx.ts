@@ -3,15 +3,15 @@ import type { ContentBlock, ContentSection } from '@gaveta/core/internal';
 import { Archive } from '../archive.ts';
 import { DocumentBuilder, nodesOfBlock } from '../document/builder.ts';
 import type { DocumentNode } from '../document/nodes.ts';
+import { Media } from '../office/media.ts';
+import { HEAD, Relations } from '../office/relations.ts';
 import type { ContentRun } from '../output.ts';
 import { PartText } from '../part-text.ts';
 import { escapeAttribute, escapeXml } from '../xml/escape.ts';
 import { Body, contentsXml, type Shared, spacer } from './body.ts';
 import { addFonts } from './fonts.ts';
 import { twips } from './looks.ts';
-import { Media } from './media.ts';
 import type { DocxOptions } from './options.ts';
-import { HEAD, Relations } from './relations.ts';
 import { Styles, WORD } from './styles.ts';
 import { Bookmarks } from './text.ts';
 

@@ -1,7 +1,7 @@
 import type { FontBook } from '@gaveta/core/internal';
 import type { Archive } from '../archive.ts';
+import { HEAD, Relations } from '../office/relations.ts';
 import { escapeAttribute } from '../xml/escape.ts';
-import { HEAD, Relations } from './relations.ts';
 import { WORD } from './styles.ts';
 
 /** A key for each font that a document holds, told from others by its number. */

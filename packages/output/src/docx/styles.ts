@@ -1,7 +1,7 @@
 import { DEFAULT_LOOK, type FontBook, type Look, type RunLook } from '@gaveta/core/internal';
+import { HEAD } from '../office/relations.ts';
 import { escapeAttribute } from '../xml/escape.ts';
 import { baseOf, halves, hex, runProperties } from './looks.ts';
-import { HEAD } from './relations.ts';
 
 export const WORD = 'http://schemas.openxmlformats.org/wordprocessingml/2006/main';
 

@@ -1,5 +1,5 @@
 import type { Archive } from '../archive.ts';
-import type { CellFormats } from './formats.ts';
+import { Relations } from '../office/relations.ts';
 import { attributeText } from './text.ts';
 
 const HEAD = '<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n';
@@ -13,27 +13,40 @@ export interface SheetEntry {
   name: string;
   /** Number of its table; null when it has none. */
   table: number | null;
+  /** What it refers to besides. */
+  relations?: Relations;
+}
+
+const drawingPart = (number: number): string =>
+  `<Override PartName="/xl/drawings/drawing${number}.xml" ContentType="application/vnd.openxmlformats-officedocument.drawing+xml"/>`;
+
+interface Workbook {
+  sheets: readonly SheetEntry[];
+  formats: { xml(): string };
+  title: string;
+  /** Names that it gives to ranges, as elements. */
+  names?: string;
+  /** How many parts with pictures it has. */
+  drawings?: number;
 }
 
 /** Puts the parts of a workbook into its archive that come behind its sheets and tables. */
 export const addWorkbook = async (
   archive: Archive,
-  { sheets, formats, title }: { sheets: readonly SheetEntry[]; formats: CellFormats; title: string },
+  { sheets, formats, title, names = '', drawings = 0 }: Workbook,
 ): Promise<void> => {
   const tables = sheets.flatMap(({ table }) => (table === null ? [] : [table]));
-  for (const [i, { table }] of sheets.entries())
-    if (table !== null)
-      await archive.add(
-        `xl/worksheets/_rels/sheet${i + 1}.xml.rels`,
-        `${HEAD}<Relationships xmlns="${PACKAGE}"><Relationship Id="rId1" Type="${OFFICE}/table" Target="../tables/table${table}.xml"/></Relationships>`,
-      );
+  for (const [i, { table, relations = new Relations() }] of sheets.entries()) {
+    if (table !== null) relations.id('table', `../tables/table${table}.xml`);
+    if (!relations.isEmpty) await archive.add(`xl/worksheets/_rels/sheet${i + 1}.xml.rels`, relations.xml());
+  }
   await archive.add('xl/styles.xml', formats.xml());
   const listed = sheets.map(
     ({ name }, i) => `<sheet name="${attributeText(name)}" sheetId="${i + 1}" r:id="rId${i + 1}"/>`,
   );
   await archive.add(
     'xl/workbook.xml',
-    `${HEAD}<workbook xmlns="${MAIN}" xmlns:r="${OFFICE}"><sheets>${listed.join('')}</sheets><calcPr calcId="0" fullCalcOnLoad="1"/></workbook>`,
+    `${HEAD}<workbook xmlns="${MAIN}" xmlns:r="${OFFICE}"><sheets>${listed.join('')}</sheets>${names === '' ? '' : `<definedNames>${names}</definedNames>`}<calcPr calcId="0" fullCalcOnLoad="1"/></workbook>`,
   );
   const links = sheets.map(
     (_, i) => `<Relationship Id="rId${i + 1}" Type="${OFFICE}/worksheet" Target="worksheets/sheet${i + 1}.xml"/>`,
@@ -57,10 +70,11 @@ export const addWorkbook = async (
     part('xl/styles.xml', 'styles'),
     ...sheets.map((_, i) => part(`xl/worksheets/sheet${i + 1}.xml`, 'worksheet')),
     ...tables.map((table) => part(`xl/tables/table${table}.xml`, 'table')),
+    ...Array.from({ length: drawings }, (_, i) => drawingPart(i + 1)),
   ];
   await archive.add(
     '[Content_Types].xml',
-    `${HEAD}<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="xml" ContentType="application/xml"/>${parts.join('')}<Override PartName="/docProps/core.xml" ContentType="application/vnd.openxmlformats-package.core-properties+xml"/></Types>`,
+    `${HEAD}<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="xml" ContentType="application/xml"/><Default Extension="png" ContentType="image/png"/><Default Extension="jpeg" ContentType="image/jpeg"/><Default Extension="svg" ContentType="image/svg+xml"/>${parts.join('')}<Override PartName="/docProps/core.xml" ContentType="application/vnd.openxmlformats-package.core-properties+xml"/></Types>`,
   );
 };
 

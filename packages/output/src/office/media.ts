@@ -22,13 +22,15 @@ export class Media {
 
   /** Puts what nodes show into the archive. */
   async add(nodes: readonly DocumentNode[]): Promise<void> {
-    for (const part of partsIn(nodes)) {
-      const { content } = part;
-      if (content.kind === 'picture' && !this.pictures.has(content.picture)) {
-        const bytes = await this.files(content.picture);
-        this.pictures.set(content.picture, bytes && (await this.put(bytes, bytes[0] === PNG ? 'png' : 'jpeg')));
-      } else if (content.kind === 'drawing' && !this.drawings.has(content)) await this.draw(part, content);
-    }
+    for (const part of partsIn(nodes)) await this.addPart(part);
+  }
+
+  async addPart(part: ContentPart): Promise<void> {
+    const { content } = part;
+    if (content.kind === 'picture' && !this.pictures.has(content.picture)) {
+      const bytes = await this.files(content.picture);
+      this.pictures.set(content.picture, bytes && (await this.put(bytes, bytes[0] === PNG ? 'png' : 'jpeg')));
+    } else if (content.kind === 'drawing' && !this.drawings.has(content)) await this.draw(part, content);
   }
 
   private async put(bytes: Uint8Array | string, extension: string): Promise<string> {
