@@ -121,6 +121,25 @@ by itself where several are a zip.
 
 ${of('pages')}
 
+## Documents
+Made from what the report shows before it is put on pages: texts before their lines are broken, the value behind each, tables,
+pictures and charts. What the reader has closed is left out; in a workbook it is folded away.
+
+- Texts side by side are the row of a table, and rows that follow one another with the same columns are one table, with its captions
+  as headings that stand again on every page. A text of the outline is a heading of its level.
+- Headers and footers of pages become those of the document, with the numbers that its program gives pages; what else is known on a
+  page alone (the rows on it, what is carried forward) is left out, and so are backgrounds of pages.
+- \`xlsx\`: cells are found from the edges of texts. A text that is one value is that value with its number format; a total (\`SUM\`,
+  \`COUNT\`, \`AVERAGE\`) is the formula \`SUBTOTAL\` over the cells that it counts wherever those come to the same number, and the
+  number itself otherwise. Rows lie on as many levels of the outline as there are headings over them; captions stay in view and
+  stand on every printed page. A sheet with more than 1,048,576 rows goes on in the next.
+- \`docx\`: styles of the report are styles of the document, the list of contents is one that its program keeps up to date, and
+  fonts come with it. A table has 63 columns at most.
+- \`html\`: no scripts. With \`looks=inline\` and \`whole=false\` it is the body of a mail, with charts as PNG.
+- \`markdown\` and \`text\` give the numbers of a chart as a table.
+
+${of('content')}
+
 ## Rows
 Made from the rows of the same run, which are kept beside its pages (\`keepRowBytes\`); what is too much to keep is read again. They
 are what the report shows: with its filters, first rows, row scopes and conditions, and everything open that can be closed.

@@ -16,6 +16,8 @@ export interface PictureContent extends Pick<PictureMark, 'kind' | 'picture' | '
 
 /** Something that a document shows, in its place. */
 export interface ContentPart extends ContentBox {
+  /** Id of the definition’s item that made it. */
+  item?: string;
   content: Exclude<Piece, { kind: 'column' }> | PictureContent;
   /** Where a click on it leads. */
   to?: LinkTarget;

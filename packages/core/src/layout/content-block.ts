@@ -110,9 +110,9 @@ export const contentOf = (
 const add = (mark: LaidMark, block: ContentBlock): void => {
   switch (mark.kind) {
     case 'piece': {
-      const { x, y, width, height, piece } = mark;
+      const { x, y, width, height, piece, item } = mark;
       if (piece.kind === 'column') block.bands.push({ x, y, width, height, key: null });
-      else block.parts.push({ x, y, width, height, content: piece });
+      else block.parts.push({ x, y, width, height, content: piece, ...(item === undefined ? {} : { item }) });
       break;
     }
     case 'text': {

@@ -91,14 +91,14 @@ export class Folds {
     return sign;
   }
 
-  /** `context`: with the rows current that its condition reads. */
-  sign(fold: PreparedFold, keyOf: () => string, context: EvaluationContext): FoldSign {
+  /** `context`: with the rows current that its condition reads. `isOpen`: it is told of as open, whatever it is. */
+  sign(fold: PreparedFold, keyOf: () => string, context: EvaluationContext, isOpen = this.isOpen): FoldSign {
     const known = this.log?.next();
     if (known) return known;
     const startsClosed = fold.closedIf ? fold.closedIf(context) === true : fold.isClosed;
     const key = keyOf();
     const isClosed = isClosedIn(this.state, this.turned, key, startsClosed);
-    const sign = this.isOpen ? { key, isClosed: false, isCollapsed: isClosed } : { key, isClosed };
+    const sign = isOpen ? { key, isClosed: false, isCollapsed: isClosed } : { key, isClosed };
     this.log?.decided(sign, startsClosed);
     return sign;
   }

@@ -75,6 +75,8 @@ export class DocumentBuilder {
   private room = 0;
   /** Of what the document stands in. */
   private width = 0;
+  /** Depth of the heading whose rows the reader has closed, which are left out; null when there is none. */
+  private folded: number | null = null;
 
   /** What is complete after an event. */
   take(event: ContentEvent): DocumentNode[] {
@@ -110,6 +112,8 @@ export class DocumentBuilder {
   }
 
   private block(block: ContentBlock): void {
+    if (this.folded !== null && block.depth > this.folded) return;
+    this.folded = block.isCollapsed ? block.depth : null;
     const layout = layoutOf(block);
     const { fills, depth } = block;
     const lines = block.lines.filter(isAcross);

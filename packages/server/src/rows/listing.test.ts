@@ -1,61 +1,10 @@
-import {
-  formatValue,
-  listingOf,
-  listReport,
-  Moment,
-  type Page,
-  type PlanContext,
-  planReport,
-  type Report,
-  readDefinition,
-  readParameters,
-  runReport,
-  type SetSource,
-} from '@gaveta/core/internal';
+import { formatValue, listingOf, listReport, type Page, runReport, type SetSource } from '@gaveta/core/internal';
 import { loadShippedFonts } from '@gaveta/output';
-import { DEMO_TODAY, type DemoSources, demoRecipes, demoReports, openDemoSources } from '@gaveta-examples/cumeeira';
-import { afterAll, beforeAll, expect, it } from 'vitest';
-import { Workbench } from '../staging/workbench.ts';
-import { openRows } from './row-source.ts';
+import { afterAll, expect, it } from 'vitest';
+import { openDemo, runAt } from './demo-runs.test-support.ts';
 
-const workbench = new Workbench();
-const reports = new Map<string, Report>();
-let sources: DemoSources;
-
-beforeAll(async () => {
-  sources = await openDemoSources('.data');
-  for (const { id, definition } of await demoReports()) {
-    const read = readDefinition(definition);
-    if (read.ok) reports.set(id, read.report);
-  }
-});
-afterAll(async () => {
-  await workbench.close();
-  await sources.close();
-});
-
-const runAt = new Moment(DEMO_TODAY + 7.5 * 3_600_000);
-
-const prepared = (report: Report) => {
-  const context: PlanContext = {
-    models: sources.models.map(({ model }) => model),
-    report: (id) => reports.get(id) ?? null,
-    recipe: (id) => demoRecipes.find((recipe) => recipe.id === id) ?? null,
-    rowsFromDatabase: true,
-  };
-  const plan = planReport(report, context);
-  const { values: parameters } = readParameters(report, {}, { now: runAt.ms });
-  const open = () =>
-    openRows(plan, {
-      models: new Map(sources.models.map((model) => [model.model.name, model])),
-      connections: new Map(Object.entries(sources.connections)),
-      claims: { role: 'office' },
-      parameters,
-      maxRows: 1e6,
-      workbench: () => workbench,
-    });
-  return { plan, parameters, open };
-};
+const demo = await openDemo();
+afterAll(() => demo.close());
 
 const add = (to: Map<string, string[]>, item: string, text: string): void => {
   const found = to.get(item);
@@ -97,8 +46,7 @@ const REPORTS = [
 it('rows that leave say what the pages say', async () => {
   let compared = 0;
   for (const id of REPORTS) {
-    const report = reports.get(id)!;
-    const { plan, parameters, open } = prepared(report);
+    const { report, plan, parameters, open } = demo.prepared(id);
     const pages: Page[] = [];
     const book = await loadShippedFonts();
     await runReport({

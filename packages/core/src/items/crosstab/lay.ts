@@ -129,7 +129,10 @@ class CrosstabRuns implements Filling {
       (axis: 'down' | 'across') =>
       (node: GroupNode, group: number): FoldSign | null => {
         const fold = folds[axis][group];
-        return fold ? shared.folds.sign(fold, () => foldKeyOf([own, axis, ...valuesTo(node)]), cell.context) : null;
+        // What is closed in it has no rows that could be folded away.
+        return fold
+          ? shared.folds.sign(fold, () => foldKeyOf([own, axis, ...valuesTo(node)]), cell.context, false)
+          : null;
       };
     const { down, across, totalDown = 'after', totalAcross = 'after', labels = 'indented' } = item;
     return gridOf(

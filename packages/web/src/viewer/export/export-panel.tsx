@@ -42,7 +42,7 @@ export const ExportPanel = ({ run, outputs, making: { write, progress, cancel } 
   const values = chosen[name] ?? rememberedOptions(memory, name);
   const [open, setOpen] = useState(false);
   // Rows leave whole, whatever is closed.
-  const hasClosed = output.takes === 'pages' && run.isFoldable && !isAllOpen(run);
+  const hasClosed = output.takes !== 'rows' && run.isFoldable && !isAllOpen(run);
   const isBusy = write.isPending;
   const failure = failureText(write.error);
   const share = progress && Math.min(1, progress.done / Math.max(1, progress.of));
