@@ -23,6 +23,7 @@ import {
 import { LaterText } from '../later-text.ts';
 import type { ContentRun } from '../output.ts';
 import { escapeAttribute, escapeXml } from '../xml/escape.ts';
+import { anchorId } from './anchors.ts';
 import type { FlowingOptions } from './flowing-options.ts';
 import { Looks } from './looks.ts';
 import { UsedFonts } from './web-fonts.ts';
@@ -53,8 +54,6 @@ const edges = (drawn: CellNode['edges']): string[] =>
     const one = drawn[side];
     return one ? [`border-${side}:${edge(one)}`] : [];
   });
-
-const anchorId = (name: string): string => `a-${encodeURIComponent(name)}`;
 
 /** Where a link leads in a document of its own; null for what only the viewer can follow. */
 const addressOf = (to: LinkTarget | undefined): string | null => {

@@ -5,6 +5,7 @@ import { PagePictures } from '../page-pictures.ts';
 import { wholePages } from '../pages.ts';
 import { TextSink } from '../text-sink.ts';
 import { escapeAttribute, escapeXml } from '../xml/escape.ts';
+import { anchorId } from './anchors.ts';
 import type { PagedOptions } from './options.ts';
 import { UsedFonts } from './web-fonts.ts';
 
@@ -22,9 +23,6 @@ nav span{flex:1;min-width:0;overflow:hidden;text-overflow:ellipsis;white-space:n
 @media(max-width:800px){body{display:block}nav{position:static;width:auto;max-height:none}main{padding:8px}}
 @media print{body{display:block;background:#fff}nav{display:none}main{padding:0}section{margin:0;box-shadow:none;max-width:none;break-after:page}section:last-of-type{break-after:auto}}
 `;
-
-/** An id that an anchor’s name, or a heading’s number, has in the file. */
-const anchorId = (name: string): string => `a-${encodeURIComponent(name)}`;
 
 /** What only the viewer can follow leads nowhere in a file; places in the report lead there. */
 const linked = (svg: string): string =>
