@@ -52,9 +52,11 @@ const installPackages = async () => {
   writeFileSync(stamp, wanted);
 };
 
-/** Installs Debian packages whose programs are missing. */
+/** Installs Debian packages whose programs, or files by their paths, are missing. */
 const installDebian = async (programs) => {
-  const missing = Object.entries(programs).filter(([program]) => spawnSync('which', [program]).status !== 0);
+  const isThere = (program) =>
+    program.startsWith('/') ? existsSync(program) : spawnSync('which', [program]).status === 0;
+  const missing = Object.entries(programs).filter(([program]) => !isThere(program));
   if (missing.length === 0) return;
   const packages = missing.map(([, name]) => name);
   say(`Installing ${packages.join(', ')} with apt`);

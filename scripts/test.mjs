@@ -8,6 +8,9 @@ await install({
   chromedriver: 'chromium-driver',
   pdftotext: 'poppler-utils',
   pg_ctlcluster: 'postgresql',
+  // What reads documents and workbooks as people do; they come without programs of their own names.
+  '/usr/lib/libreoffice/program/libswlo.so': 'libreoffice-writer-nogui',
+  '/usr/lib/libreoffice/program/libsclo.so': 'libreoffice-calc-nogui',
 });
 
 let passed = 0;

@@ -1,0 +1,164 @@
+import { execFile } from 'node:child_process';
+import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Writable } from 'node:stream';
+import { promisify } from 'node:util';
+import { type ContentEvent, contentReport, type GivenParameters } from '@gaveta/core/internal';
+import { loadEquipment, writeReport } from '@gaveta/output';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { openDemo, runAt } from './demo-runs.test-support.ts';
+
+/** Files as an office program reads them: LibreOffice, without a screen and with settings of its own. */
+const run = promisify(execFile);
+const demo = await openDemo();
+const equipment = await loadEquipment();
+let folder: string;
+
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'gaveta-office-'));
+});
+afterAll(async () => {
+  await demo.close();
+  await rm(folder, { recursive: true, force: true });
+});
+
+/** Comma-separated UTF-8 with values as they are. */
+const CSV = 'csv:Text - txt - csv (StarCalc):44,34,76,1,,0,false,false,false,false,false,-1';
+
+const convert = async (to: string, files: readonly string[], into = folder): Promise<void> => {
+  const settings = `-env:UserInstallation=file://${join(folder, 'settings')}`;
+  await run('soffice', [settings, '--headless', '--convert-to', to, '--outdir', into, ...files], { timeout: 110_000 });
+};
+
+const textsOf = async (files: readonly string[]): Promise<string[]> => {
+  await convert('txt:Text (encoded):UTF8', files);
+  return Promise.all(files.map((file) => readFile(file.replace(/\.[^.]*$/, '.txt'), 'utf8')));
+};
+
+/** What is on all sheets of a workbook. */
+const sheetsOf = async (file: string): Promise<string> => {
+  const into = await mkdtemp(join(folder, 'sheets-'));
+  await convert(CSV, [file], into);
+  const names = await readdir(into);
+  return (await Promise.all(names.map((name) => readFile(join(into, name), 'utf8')))).join('\n');
+};
+
+const task = (id: string, given: GivenParameters) => {
+  const { plan, parameters, open } = demo.prepared(id, given);
+  return { plan, parameters, open, runAt, folds: { base: 'open' as const, turned: [] } };
+};
+
+/** A file of a demo report. */
+const fileOf = async (format: string, id: string, given: GivenParameters = {}): Promise<Buffer> => {
+  const output = equipment.output(format);
+  if (!output || output.takes === 'pages') throw new Error(`no output ${format}`);
+  const chunks: Buffer[] = [];
+  const sink = new Writable({
+    write: (chunk: Buffer, _, done) => {
+      chunks.push(chunk);
+      done();
+    },
+  });
+  const report = { ...task(id, given), book: () => equipment.book(), options: {} };
+  await writeReport(output, report, sink, new AbortController().signal);
+  return Buffer.concat(chunks);
+};
+
+const eventsOf = async (id: string, given: GivenParameters): Promise<ContentEvent[]> => {
+  const events: ContentEvent[] = [];
+  await contentReport({
+    ...task(id, given),
+    book: await equipment.book(),
+    listener: (event) => void events.push(event),
+  });
+  return events;
+};
+
+/** Signs of a text without its spaces, in an order of their own, since cells are read in another order. */
+const signs = (words: string): string => [...words.replace(/[\s\u00a0\ufeff]/g, '')].sort().join('');
+
+/** What a report says outside of the tops and bottoms of its pages. */
+const saidBy = (events: readonly ContentEvent[]): string =>
+  events
+    .flatMap((event) => (event.kind === 'block' ? event.parts : []))
+    .map(({ content }) => (content.kind === 'text' ? content.runs.map(({ text }) => text).join('') : ''))
+    .join('');
+
+/** A workbook whose formulas have no results, so that whoever opens it must work them out; and the results that it had. */
+const withoutResults = (file: Buffer): { file: Uint8Array; results: number[] } => {
+  const parts = unzipSync(new Uint8Array(file));
+  const results: number[] = [];
+  for (const name of Object.keys(parts).filter((one) => one.startsWith('xl/worksheets/sheet'))) {
+    const xml = strFromU8(parts[name]!).replace(
+      /(<f>[^<]*<\/f>)<v>([^<]*)<\/v>/g,
+      (_, formula: string, value: string) => {
+        results.push(Number(value));
+        return formula;
+      },
+    );
+    parts[name] = strToU8(xml);
+  }
+  return { file: zipSync(parts), results };
+};
+
+const ONE_HUT: GivenParameters = { huts: ['Alminhas'] };
+
+/** The numbers in cells of a CSV file. */
+const cellsOf = (csv: string): number[] =>
+  csv
+    .replaceAll('"', '')
+    .split(/[\n,]/)
+    .flatMap((cell) => (/^-?\d+(\.\d+)?$/.test(cell) ? [Number(cell)] : []));
+
+/** Reports of several kinds: nested, side by side, in columns, with crosstabs and charts. */
+const REPORTS: readonly [id: string, given: GivenParameters][] = [
+  ['inspection-watchlist', {}],
+  ['warden-roster', {}],
+  ['hut-handbook', {}],
+  ['nights-matrix', {}],
+];
+
+describe('what an office program makes of the files', () => {
+  it('reads the same texts in a document as the report has', async () => {
+    const files: string[] = [];
+    for (const [id, given] of REPORTS) {
+      const file = join(folder, `${id}.docx`);
+      await writeFile(file, await fileOf('docx', id, given));
+      files.push(file);
+    }
+    const texts = await textsOf(files);
+    for (const [i, [id, given]] of REPORTS.entries()) {
+      const events = await eventsOf(id, given);
+      const said = saidBy(events);
+      const isListed = events.some(
+        (event) => event.kind === 'block' && event.parts.some(({ content }) => content.kind === 'contents'),
+      );
+      const read = signs(texts[i]!);
+      // The list of contents is the program’s own, with numbers of pages.
+      if (isListed) expect(read.length, id).toBeGreaterThan(signs(said).length);
+      else expect(read, id).toBe(signs(said));
+    }
+  }, 120_000);
+
+  it('works out each total of a workbook to what the report shows', async () => {
+    const { file, results } = withoutResults(await fileOf('xlsx', 'season-ledger', ONE_HUT));
+    expect(results.length).toBeGreaterThan(100);
+    const path = join(folder, 'ledger.xlsx');
+    await writeFile(path, file);
+    const csv = await sheetsOf(path);
+    expect(csv).not.toMatch(/#(REF|VALUE|NAME|DIV)|Err:/);
+    const numbers = new Set(cellsOf(csv));
+    for (const result of results) expect(numbers, String(result)).toContain(result);
+  }, 120_000);
+
+  it('works out the sums of a workbook of rows', async () => {
+    const { file, results } = withoutResults(await fileOf('xlsx-data', 'season-ledger', ONE_HUT));
+    expect(results.length).toBeGreaterThan(0);
+    const path = join(folder, 'rows.xlsx');
+    await writeFile(path, file);
+    const numbers = new Set(cellsOf(await sheetsOf(path)));
+    for (const result of results) expect(numbers, String(result)).toContain(result);
+  }, 120_000);
+});
