@@ -20,6 +20,7 @@ const FILES = [
   ['tiff', 'Warden roster.tif', 'II*'],
   ['xlsx', 'Warden roster.xlsx', 'PK'],
   ['docx', 'Warden roster.docx', 'PK'],
+  ['odt', 'Warden roster.odt', 'PK'],
   ['html', 'Warden roster (1).html', '<!doctype html>'],
   ['markdown', 'Warden roster.md', '**Warden'],
   ['text', 'Warden roster.txt', 'Warden roster'],

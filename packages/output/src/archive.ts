@@ -14,7 +14,8 @@ export interface ArchivedFile {
 export class Archive {
   private readonly zip: ZipStream;
   private readonly target: Target;
-  private readonly names = new Set<string>();
+  private readonly lowered = new Set<string>();
+  private readonly held: string[] = [];
 
   /** `level`: of compression, 0 to 9. */
   constructor(sink: Writable, { level = 6 }: { level?: number } = {}) {
@@ -71,10 +72,16 @@ export class Archive {
     await Promise.race([done, this.target.failed]);
   }
 
+  /** Files in it so far whose names begin so. */
+  names(start: string): string[] {
+    return this.held.filter((name) => name.startsWith(start));
+  }
+
   private free(name: string): string {
     let free = name;
-    for (let n = 2; this.names.has(free.toLowerCase()); n++) free = name.replace(/(\.[^.]*)?$/, `-${n}$1`);
-    this.names.add(free.toLowerCase());
+    for (let n = 2; this.lowered.has(free.toLowerCase()); n++) free = name.replace(/(\.[^.]*)?$/, `-${n}$1`);
+    this.lowered.add(free.toLowerCase());
+    this.held.push(free);
     return free;
   }
 

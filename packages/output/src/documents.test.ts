@@ -229,6 +229,40 @@ describe('a document to write on', () => {
   });
 });
 
+describe('a document of OpenDocument', () => {
+  it('has headings, tables, pages and contents of its own kind', async () => {
+    const file = await documentOf('odt', EVERYTHING, { author: 'Office & Co' }, PICTURES);
+    expect(unfit(file)).toEqual([]);
+    // Its kind can be told by its first bytes.
+    expect(file.subarray(30, 77).toString('latin1')).toBe('mimetypeapplication/vnd.oasis.opendocument.text');
+    const body = part(file, 'content.xml');
+    const styles = part(file, 'styles.xml');
+    expect(body).toMatch(
+      /<text:h [^>]*text:outline-level="1"><text:bookmark text:name="place Alto Norte"\/>Alto Norte<\/text:h>/,
+    );
+    expect(body).toMatch(/<text:table-of-content .*Alto Norte.*<\/text:table-of-content>.*<text:h /);
+    expect(body.match(/<table:table-header-rows>/g)).toHaveLength(1);
+    expect(body).toContain('xlink:href="https://huts.example/a?b=1&amp;c=(2)"');
+    expect(body).toContain('xlink:href="#place Alto Norte"');
+    expect(styles).toContain('style:display-name="Caption"');
+    expect(styles).toContain('<text:page-number text:select-page="current">');
+    expect(styles.match(/<style:master-page /g)).toHaveLength(4);
+    expect(styles).toContain('<style:header-first>');
+    expect(part(file, 'meta.xml')).toContain('<dc:creator>Office &amp; Co</dc:creator>');
+    const named = [...part(file, 'META-INF/manifest.xml').matchAll(/full-path="([^"]*)"/g)].map(([, name]) => name!);
+    const there = Object.keys(filesOf(file)).filter((name) => name !== 'mimetype' && !name.startsWith('META-INF/'));
+    expect(named.filter((name) => name !== '/').sort()).toEqual(there.sort());
+  });
+
+  it('takes texts as texts, and keeps their spaces', async () => {
+    const file = await documentOf('odt', ODD_EVENTS);
+    expect(unfit(file)).toEqual([]);
+    expect(part(file, 'content.xml')).toContain('<text:s text:c="3"/>');
+    expect(part(file, 'content.xml')).toContain('tab<text:tab/>line<text:line-break/>next');
+    expect(part(file, 'content.xml')).toContain('style:writing-mode="rl-tb"');
+  });
+});
+
 describe('Markdown', () => {
   it('has headings, tables, lists and the numbers of charts', async () => {
     const markdown = (await documentOf('markdown', EVERYTHING, {}, PICTURES)).toString();
@@ -279,7 +313,7 @@ describe('text', () => {
 });
 
 describe('every document', () => {
-  const NAMES = ['html', 'docx', 'markdown', 'text', 'xlsx'];
+  const NAMES = ['html', 'docx', 'odt', 'markdown', 'text', 'xlsx'];
 
   it('is a file also of nothing', async () => {
     for (const name of NAMES) await expect(documentOf(name, [section()]), name).resolves.toBeInstanceOf(Buffer);

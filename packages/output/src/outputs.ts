@@ -5,6 +5,7 @@ import { pagedHtmlOutput } from './html/output.ts';
 import { jpegOutput, pngOutput, tiffOutput } from './image/output.ts';
 import { jsonOutput } from './json/output.ts';
 import { markdownOutput } from './markdown/output.ts';
+import { odtOutput } from './odt/output.ts';
 import type { Output } from './output.ts';
 import { pdfOutput } from './pdf/output.ts';
 import { svgOutput } from './svg/output.ts';
@@ -19,6 +20,7 @@ export const OUTPUTS: readonly Output[] = [
   pagedHtmlOutput,
   xlsxOutput,
   docxOutput,
+  odtOutput,
   flowingHtmlOutput,
   markdownOutput,
   textOutput,

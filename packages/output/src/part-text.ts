@@ -4,7 +4,7 @@ import { PartFile } from './part-file.ts';
 /** Characters that are written together. */
 const TOGETHER = 64 * 1024;
 
-/** A text that becomes a file of an archive, of which a part may be known when all of the rest is. */
+/** A text that becomes a file of an archive, of which parts may be known when all of the rest is. */
 export class PartText {
   private readonly parts: PartFile[];
   private waiting: string[] = [];
@@ -32,25 +32,17 @@ export class PartText {
     return text === '' ? undefined : this.parts.at(-1)!.write(Buffer.from(text));
   }
 
-  /** The place of what is known later is here; of several the first. */
-  async leaveRoom(): Promise<void> {
-    if (this.hasRoom) return;
+  /** A place of what is known later is here; gives its number, from 0. */
+  async leaveRoom(): Promise<number> {
     await this.flush();
-    this.parts.push(await PartFile.open());
+    return this.parts.push(await PartFile.open()) - 2;
   }
 
-  get hasRoom(): boolean {
-    return this.parts.length > 1;
-  }
-
-  /** Puts all of it into an archive, with `later` in the place that was left. */
-  async into(archive: Archive, name: string, later: string, signal: AbortSignal): Promise<void> {
+  /** Puts all of it into an archive, with what is known by now in the places that were left, in their order. */
+  async into(archive: Archive, name: string, later: readonly string[], signal: AbortSignal): Promise<void> {
     await this.flush();
-    await archive.stitch(
-      name,
-      this.parts.flatMap((part, i) => (i > 0 ? [later, part] : [part])),
-      signal,
-    );
+    const parts = this.parts.flatMap((part, i) => (i > 0 ? [later[i - 1] ?? '', part] : [part]));
+    await archive.stitch(name, parts, signal);
   }
 
   async close(): Promise<void> {

@@ -33,7 +33,8 @@ class Document {
   readonly relations = new Relations();
   private readonly body: Body;
   private open: OpenSection | null = null;
-  private deepest = 1;
+  /** Deepest levels of the lists of contents. */
+  private readonly contents: number[] = [];
   private bands = 0;
   private hasEven = false;
 
@@ -68,7 +69,7 @@ class Document {
         return;
       case 'paragraph':
         if (node.part.content.kind === 'contents') {
-          this.deepest = node.part.content.levels;
+          this.contents.push(node.part.content.levels);
           await text.leaveRoom();
           return;
         }
@@ -137,13 +138,14 @@ class Document {
     const { archive, text, body, shared, run, relations } = this;
     const { options, book } = run;
     await text.write(`${body.end()}${this.open ? sectionXml(this.open) : ''}</w:body></w:document>`);
-    await text.into(archive, 'word/document.xml', contentsXml(shared.entries, this.deepest), signal);
+    const listed = this.contents.map((levels) => contentsXml(shared.entries, levels));
+    await text.into(archive, 'word/document.xml', listed, signal);
     await archive.add('word/styles.xml', shared.styles.xml());
     await addFonts(archive, shared.faces, book, options.fonts);
     const embeds = options.fonts ? '<w:embedTrueTypeFonts/>' : '';
     await archive.add(
       'word/settings.xml',
-      `${HEAD}<w:settings xmlns:w="${WORD}">${embeds}${this.hasEven ? '<w:evenAndOddHeaders/>' : ''}${text.hasRoom ? '<w:updateFields w:val="true"/>' : ''}<w:compat><w:compatSetting w:name="compatibilityMode" w:uri="http://schemas.microsoft.com/office/word" w:val="15"/></w:compat></w:settings>`,
+      `${HEAD}<w:settings xmlns:w="${WORD}">${embeds}${this.hasEven ? '<w:evenAndOddHeaders/>' : ''}${this.contents.length > 0 ? '<w:updateFields w:val="true"/>' : ''}<w:compat><w:compatSetting w:name="compatibilityMode" w:uri="http://schemas.microsoft.com/office/word" w:val="15"/></w:compat></w:settings>`,
     );
     for (const kind of ['styles', 'settings', 'fontTable']) relations.id(kind, `${kind}.xml`);
     await archive.add('word/_rels/document.xml.rels', relations.xml());

@@ -121,11 +121,11 @@ const REPORTS: readonly [id: string, given: GivenParameters][] = [
 ];
 
 describe('what an office program makes of the files', () => {
-  it('reads the same texts in a document as the report has', async () => {
+  it.each(['docx', 'odt'])('reads the same texts in a document as the report has: %s', async (format) => {
     const files: string[] = [];
     for (const [id, given] of REPORTS) {
-      const file = join(folder, `${id}.docx`);
-      await writeFile(file, await fileOf('docx', id, given));
+      const file = join(folder, `${id}-${format}.${format}`);
+      await writeFile(file, await fileOf(format, id, given));
       files.push(file);
     }
     const texts = await textsOf(files);

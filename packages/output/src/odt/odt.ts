@@ -1,0 +1,247 @@
+import type { Writable } from 'node:stream';
+import { type ContentBlock, type ContentSection, DEFAULT_LOOK } from '@gaveta/core/internal';
+import { Archive } from '../archive.ts';
+import { DocumentBuilder, nodesOfBlock } from '../document/builder.ts';
+import type { DocumentNode } from '../document/nodes.ts';
+import { baseOf } from '../docx/looks.ts';
+import { Media } from '../office/media.ts';
+import type { ContentRun } from '../output.ts';
+import { PartText } from '../part-text.ts';
+import { escapeAttribute, escapeXml } from '../xml/escape.ts';
+import { Body, contentsXml, type Shared } from './body.ts';
+import type { OdtOptions } from './options.ts';
+import { attributes, OwnStyles, pt, styleName, textProperties } from './styles.ts';
+
+const HEAD = '<?xml version="1.0" encoding="UTF-8"?>\n';
+const OASIS = 'urn:oasis:names:tc:opendocument:xmlns';
+const NAMES = `xmlns:office="${OASIS}:office:1.0" xmlns:style="${OASIS}:style:1.0" xmlns:text="${OASIS}:text:1.0" xmlns:table="${OASIS}:table:1.0" xmlns:draw="${OASIS}:drawing:1.0" xmlns:fo="${OASIS}:xsl-fo-compatible:1.0" xmlns:svg="${OASIS}:svg-compatible:1.0" xmlns:xlink="http://www.w3.org/1999/xlink" office:version="1.3"`;
+const MIME = 'application/vnd.oasis.opendocument.text';
+
+const LEVELS = [1, 2, 3, 4, 5, 6] as const;
+
+class Document {
+  private readonly bands = new OwnStyles('H');
+  private readonly layouts: string[] = [];
+  private readonly masters: string[] = [];
+  private readonly contents: number[] = [];
+  private readonly body: Body;
+  private readonly own = new OwnStyles();
+  private current: ContentSection | null = null;
+
+  constructor(
+    private readonly run: ContentRun<OdtOptions>,
+    private readonly archive: Archive,
+    private readonly text: PartText,
+    private readonly shared: Shared,
+  ) {
+    this.body = new Body(this.own, shared);
+  }
+
+  async put(nodes: readonly DocumentNode[]): Promise<void> {
+    await this.shared.media.add(nodes);
+    for (const node of nodes) await this.node(node);
+  }
+
+  private async node(node: DocumentNode): Promise<void> {
+    const { text, body } = this;
+    switch (node.kind) {
+      case 'section':
+        this.current = node;
+        body.turn(await this.master(node, null), false);
+        return;
+      case 'break':
+        if (node.parity && this.current) body.turn(await this.master(this.current, node.parity), false);
+        else body.breakPage();
+        return;
+      case 'restart':
+        if (body.isBreaking && this.current) body.restart(await this.master(this.current, null));
+        return;
+      case 'paragraph':
+        if (node.part.content.kind === 'contents') {
+          this.contents.push(node.part.content.levels);
+          await text.leaveRoom();
+          return;
+        }
+        break;
+      case 'table':
+      case 'row':
+      case 'tableEnds':
+      case 'rule':
+        break;
+      default:
+        node satisfies never;
+    }
+    const told = text.write(body.node(node));
+    if (told) await told;
+  }
+
+  /** A kind of page: its paper and its bands. Gives its name. */
+  private async master(section: ContentSection, parity: 'odd' | 'even' | null): Promise<string> {
+    const name = `Page${this.masters.length + 1}`;
+    const { width, height, margins, first, even } = section;
+    const usage = parity === 'odd' ? 'right' : parity === 'even' ? 'left' : 'all';
+    const band = '<style:header-footer-properties fo:min-height="0pt" fo:margin-left="0pt" fo:margin-right="0pt"/>';
+    const hasHeader = Boolean(section.header ?? first?.header ?? even?.header);
+    const hasFooter = Boolean(section.footer ?? first?.footer ?? even?.footer);
+    this.layouts.push(
+      `<style:page-layout style:name="L${name}" style:page-usage="${usage}"><style:page-layout-properties${attributes({
+        'fo:page-width': pt(width),
+        'fo:page-height': pt(height),
+        'style:print-orientation': width > height ? 'landscape' : 'portrait',
+        'fo:margin-top': pt(margins.top),
+        'fo:margin-bottom': pt(margins.bottom),
+        'fo:margin-left': pt(margins.left),
+        'fo:margin-right': pt(margins.right),
+      })}/>${hasHeader ? `<style:header-style>${band}</style:header-style>` : ''}${hasFooter ? `<style:footer-style>${band}</style:footer-style>` : ''}</style:page-layout>`,
+    );
+    const written = async (tag: string, block: ContentBlock | null | undefined): Promise<string> =>
+      `<style:${tag}>${block ? await this.bandXml(block, section) : '<text:p/>'}</style:${tag}>`;
+    let inner = '';
+    if (hasHeader) {
+      inner += await written('header', section.header);
+      if (even) inner += await written('header-left', even.header);
+      if (first) inner += await written('header-first', first.header);
+    }
+    if (hasFooter) {
+      inner += await written('footer', section.footer);
+      if (even) inner += await written('footer-left', even.footer);
+      if (first) inner += await written('footer-first', first.footer);
+    }
+    this.masters.push(
+      `<style:master-page style:name="${name}" style:page-layout-name="L${name}">${inner}</style:master-page>`,
+    );
+    return name;
+  }
+
+  private async bandXml(block: ContentBlock, section: ContentSection): Promise<string> {
+    const nodes = nodesOfBlock(block, section.width - section.margins.left - section.margins.right);
+    await this.shared.media.add(nodes);
+    return new Body(this.bands, this.shared).nodes(nodes) || '<text:p/>';
+  }
+
+  /** Completes the document and its parts. */
+  async end(signal: AbortSignal): Promise<void> {
+    const { archive, text, shared, run } = this;
+    const { options, title, language } = run;
+    await text.write('</office:text></office:body></office:document-content>');
+    const fonts = options.fonts ? await this.fonts() : '';
+    const listed = this.contents.map((levels, i) => contentsXml(shared.entries, levels, i + 1));
+    await text.into(
+      archive,
+      'content.xml',
+      [`${fonts}<office:automatic-styles>${this.own.xml()}</office:automatic-styles>`, ...listed],
+      signal,
+    );
+    const parent = (name: string, look: string, more = ''): string =>
+      `<style:style style:name="${styleName(name)}" style:display-name="${escapeAttribute(name)}" style:family="paragraph" style:parent-style-name="Standard"${more}>${look}</style:style>`;
+    const heading = (level: number): string =>
+      `<style:style style:name="Heading_20_${level}" style:display-name="Heading ${level}" style:family="paragraph" style:parent-style-name="Standard" style:default-outline-level="${level}"><style:paragraph-properties fo:keep-with-next="always"/>${textProperties({ ...shared.normal, bold: true, size: 18 - 2 * level })}</style:style>`;
+    const contents = (level: number): string =>
+      `<style:style style:name="Contents_20_${level}" style:display-name="Contents ${level}" style:family="paragraph" style:parent-style-name="Standard"><style:paragraph-properties fo:margin-left="${pt((level - 1) * 12)}" fo:margin-top="2pt" fo:margin-bottom="2pt"><style:tab-stops><style:tab-stop style:position="${pt(450)}" style:type="right" style:leader-style="dotted" style:leader-text="."/></style:tab-stops></style:paragraph-properties></style:style>`;
+    const [country] = language.split('-').slice(1);
+    const locale = attributes({
+      'fo:language': language.split('-')[0],
+      'fo:country': country?.length === 2 ? country : 'none',
+    });
+    const defaults = textProperties(shared.normal).replace('/>', `${locale}/>`);
+    await archive.add(
+      'styles.xml',
+      `${HEAD}<office:document-styles ${NAMES}>${fonts}<office:styles><style:default-style style:family="paragraph">${defaults}</style:default-style><style:style style:name="Standard" style:family="paragraph"/><style:style style:name="Index_20_Link" style:display-name="Index Link" style:family="text"/>${LEVELS.map(heading).join('')}${LEVELS.map(contents).join('')}${Object.entries(
+        shared.looks,
+      )
+        .map(([name, look]) => parent(name, textProperties(baseOf(look, shared.normal))))
+        .join(
+          '',
+        )}</office:styles><office:automatic-styles>${this.bands.xml()}${this.layouts.join('')}</office:automatic-styles><office:master-styles>${this.masters.join('')}</office:master-styles></office:document-styles>`,
+    );
+    await archive.add(
+      'meta.xml',
+      `${HEAD}<office:document-meta xmlns:office="${OASIS}:office:1.0" xmlns:dc="http://purl.org/dc/elements/1.1/" xmlns:meta="${OASIS}:meta:1.0" office:version="1.3"><office:meta><dc:title>${escapeXml(title)}</dc:title>${options.author ? `<meta:initial-creator>${escapeXml(options.author)}</meta:initial-creator><dc:creator>${escapeXml(options.author)}</dc:creator>` : ''}<dc:language>${escapeXml(language)}</dc:language></office:meta></office:document-meta>`,
+    );
+    const files: [string, string][] = [
+      ['/', MIME],
+      ['content.xml', 'text/xml'],
+      ['styles.xml', 'text/xml'],
+      ['meta.xml', 'text/xml'],
+      ...archive.names('Pictures/').map((name): [string, string] => [name, TYPES[name.replace(/^.*\./, '')] ?? '']),
+      ...archive.names('Fonts/').map((name): [string, string] => [name, 'application/x-font-ttf']),
+    ];
+    const entries = files.map(
+      ([path, type]) => `<manifest:file-entry manifest:full-path="${path}" manifest:media-type="${type}"/>`,
+    );
+    await archive.add(
+      'META-INF/manifest.xml',
+      `${HEAD}<manifest:manifest xmlns:manifest="${OASIS}:manifest:1.0" manifest:version="1.3">${entries.join('')}</manifest:manifest>`,
+    );
+  }
+
+  /** The fonts that texts are written in, held by the document. */
+  private async fonts(): Promise<string> {
+    const { archive, shared, run } = this;
+    const families = new Map<string, string[]>();
+    const held = new Set<string>();
+    let number = 0;
+    for (const face of shared.faces) {
+      const [family, bold, italic] = face.split('/') as [string, string, string];
+      const forms = families.get(family) ?? [];
+      families.set(family, forms);
+      if (!run.book.has(family)) continue;
+      const { file, key } = run.book.find(family, bold === 'true', italic === 'true');
+      if (held.has(key)) continue;
+      held.add(key);
+      const name = `Fonts/font${++number}.ttf`;
+      await archive.add(name, file.data);
+      forms.push(
+        `<svg:font-face-uri xlink:href="${name}" xlink:type="simple"><svg:font-face-format svg:string="truetype"/></svg:font-face-uri>`,
+      );
+    }
+    const faces = [...families].map(([family, forms]) => {
+      const source = forms.length > 0 ? `<svg:font-face-src>${forms.join('')}</svg:font-face-src>` : '';
+      const name = escapeAttribute(family);
+      return `<style:font-face style:name="${name}" svg:font-family="${escapeAttribute(`'${family.replaceAll("'", '')}'`)}">${source}</style:font-face>`;
+    });
+    return `<office:font-face-decls>${faces.join('')}</office:font-face-decls>`;
+  }
+}
+
+const TYPES: Readonly<Record<string, string>> = { png: 'image/png', jpeg: 'image/jpeg', svg: 'image/svg+xml' };
+
+/** A report as a text document of OpenDocument, while it is read. */
+export const writeOdt = async (run: ContentRun<OdtOptions>, sink: Writable, signal: AbortSignal): Promise<void> => {
+  const archive = new Archive(sink);
+  const text = await PartText.open();
+  try {
+    // It stands first, and as it is, so that the kind of the file can be told by its first bytes.
+    await archive.add('mimetype', MIME, { stored: true });
+    let count = 0;
+    const { size, color } = DEFAULT_LOOK;
+    const shared: Shared = {
+      media: new Media(archive, 'Pictures', run.pictures, run.book),
+      entries: [],
+      normal: {
+        family: run.book.families[0]!,
+        size,
+        bold: false,
+        italic: false,
+        underline: false,
+        strike: false,
+        color,
+      },
+      looks: run.styles,
+      faces: new Set([`${run.book.families[0]!}/false/false`]),
+      next: () => ++count,
+    };
+    const document = new Document(run, archive, text, shared);
+    await text.write(`${HEAD}<office:document-content ${NAMES}>`);
+    // Styles are known when everything is written.
+    await text.leaveRoom();
+    await text.write('<office:body><office:text>');
+    const builder = new DocumentBuilder();
+    await run.content((event) => document.put(builder.take(event)));
+    await document.put(builder.end());
+    await document.end(signal);
+    await archive.end();
+  } finally {
+    await text.close();
+  }
+};
