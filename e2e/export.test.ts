@@ -19,6 +19,7 @@ const FILES = [
   ['svg', 'Warden roster.zip', 'PK'],
   ['tiff', 'Warden roster.tif', 'II*'],
   ['xlsx', 'Warden roster.xlsx', 'PK'],
+  ['ods', 'Warden roster.ods', 'PK'],
   ['docx', 'Warden roster.docx', 'PK'],
   ['odt', 'Warden roster.odt', 'PK'],
   ['html', 'Warden roster (1).html', '<!doctype html>'],

@@ -313,7 +313,7 @@ describe('text', () => {
 });
 
 describe('every document', () => {
-  const NAMES = ['html', 'docx', 'odt', 'markdown', 'text', 'xlsx'];
+  const NAMES = ['html', 'docx', 'odt', 'ods', 'markdown', 'text', 'xlsx'];
 
   it('is a file also of nothing', async () => {
     for (const name of NAMES) await expect(documentOf(name, [section()]), name).resolves.toBeInstanceOf(Buffer);

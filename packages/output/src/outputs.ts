@@ -5,6 +5,7 @@ import { pagedHtmlOutput } from './html/output.ts';
 import { jpegOutput, pngOutput, tiffOutput } from './image/output.ts';
 import { jsonOutput } from './json/output.ts';
 import { markdownOutput } from './markdown/output.ts';
+import { odsOutput } from './ods/output.ts';
 import { odtOutput } from './odt/output.ts';
 import type { Output } from './output.ts';
 import { pdfOutput } from './pdf/output.ts';
@@ -19,6 +20,7 @@ export const OUTPUTS: readonly Output[] = [
   pdfOutput,
   pagedHtmlOutput,
   xlsxOutput,
+  odsOutput,
   docxOutput,
   odtOutput,
   flowingHtmlOutput,

@@ -9,12 +9,13 @@ import {
   type TextRun,
 } from '@gaveta/core/internal';
 import type { CellNode, DocumentNode, ParagraphNode, RowNode, TableNode } from '../document/nodes.ts';
+import { type Bookmarks, runsLeft } from '../document/text.ts';
 import type { Media } from '../office/media.ts';
 import type { Relations } from '../office/relations.ts';
 import { escapeAttribute, escapeXml } from '../xml/escape.ts';
 import { hex, runProperties, twips } from './looks.ts';
 import type { Styles } from './styles.ts';
-import { type Bookmarks, runsLeft, runText } from './text.ts';
+import { runText } from './text.ts';
 
 /** What the programs that read it take (of tables, 63 columns). */
 const MOST_COLUMNS = 63;

@@ -3,6 +3,7 @@ import type { ContentBlock, ContentSection } from '@gaveta/core/internal';
 import { Archive } from '../archive.ts';
 import { DocumentBuilder, nodesOfBlock } from '../document/builder.ts';
 import type { DocumentNode } from '../document/nodes.ts';
+import { Bookmarks } from '../document/text.ts';
 import { Media } from '../office/media.ts';
 import { HEAD, Relations } from '../office/relations.ts';
 import type { ContentRun } from '../output.ts';
@@ -13,7 +14,6 @@ import { addFonts } from './fonts.ts';
 import { twips } from './looks.ts';
 import type { DocxOptions } from './options.ts';
 import { Styles, WORD } from './styles.ts';
-import { Bookmarks } from './text.ts';
 
 const NAMES = `xmlns:w="${WORD}" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships" xmlns:wp="http://schemas.openxmlformats.org/drawingml/2006/wordprocessingDrawing"`;
 const TYPE = 'application/vnd.openxmlformats-officedocument.wordprocessingml';

@@ -1,4 +1,4 @@
-import type { Look, RunLook } from '@gaveta/core/internal';
+import type { RunLook } from '@gaveta/core/internal';
 import { escapeAttribute } from '../xml/escape.ts';
 
 /** Half points. */
@@ -37,14 +37,3 @@ export const runProperties = (look: RunLook, base: BaseLook, isRightToLeft: bool
   ].join('');
   return parts === '' ? '' : `<w:rPr>${parts}</w:rPr>`;
 };
-
-/** What a named style of a report says of text. */
-export const baseOf = (look: Look, normal: RunLook): RunLook => ({
-  family: look.font ?? normal.family,
-  size: look.size ?? normal.size,
-  bold: look.bold ?? normal.bold,
-  italic: look.italic ?? normal.italic,
-  underline: look.underline ?? normal.underline,
-  strike: look.strike ?? normal.strike,
-  color: look.color ?? normal.color,
-});

@@ -1,7 +1,8 @@
 import { DEFAULT_LOOK, type FontBook, type Look, type RunLook } from '@gaveta/core/internal';
+import { baseOf } from '../document/looks.ts';
 import { HEAD } from '../office/relations.ts';
 import { escapeAttribute } from '../xml/escape.ts';
-import { baseOf, halves, hex, runProperties } from './looks.ts';
+import { halves, hex, runProperties } from './looks.ts';
 
 export const WORD = 'http://schemas.openxmlformats.org/wordprocessingml/2006/main';
 

@@ -7,9 +7,9 @@ import {
   type TextContent,
   type TextRun,
 } from '@gaveta/core/internal';
+import { baseOf } from '../document/looks.ts';
 import type { CellNode, DocumentNode, ParagraphNode, RowNode, TableNode } from '../document/nodes.ts';
-import { baseOf } from '../docx/looks.ts';
-import { runsLeft } from '../docx/text.ts';
+import { runsLeft } from '../document/text.ts';
 import type { Media } from '../office/media.ts';
 import { escapeAttribute, escapeXml } from '../xml/escape.ts';
 import { attributes, edgeText, type OwnStyles, pt, styleName, textProperties } from './styles.ts';

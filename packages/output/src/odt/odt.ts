@@ -2,18 +2,18 @@ import type { Writable } from 'node:stream';
 import { type ContentBlock, type ContentSection, DEFAULT_LOOK } from '@gaveta/core/internal';
 import { Archive } from '../archive.ts';
 import { DocumentBuilder, nodesOfBlock } from '../document/builder.ts';
+import { baseOf } from '../document/looks.ts';
 import type { DocumentNode } from '../document/nodes.ts';
-import { baseOf } from '../docx/looks.ts';
 import { Media } from '../office/media.ts';
 import type { ContentRun } from '../output.ts';
 import { PartText } from '../part-text.ts';
 import { escapeAttribute, escapeXml } from '../xml/escape.ts';
 import { Body, contentsXml, type Shared } from './body.ts';
 import type { OdtOptions } from './options.ts';
+import { manifestXml, OASIS } from './package.ts';
 import { attributes, OwnStyles, pt, styleName, textProperties } from './styles.ts';
 
 const HEAD = '<?xml version="1.0" encoding="UTF-8"?>\n';
-const OASIS = 'urn:oasis:names:tc:opendocument:xmlns';
 const NAMES = `xmlns:office="${OASIS}:office:1.0" xmlns:style="${OASIS}:style:1.0" xmlns:text="${OASIS}:text:1.0" xmlns:table="${OASIS}:table:1.0" xmlns:draw="${OASIS}:drawing:1.0" xmlns:fo="${OASIS}:xsl-fo-compatible:1.0" xmlns:svg="${OASIS}:svg-compatible:1.0" xmlns:xlink="http://www.w3.org/1999/xlink" office:version="1.3"`;
 const MIME = 'application/vnd.oasis.opendocument.text';
 
@@ -158,21 +158,7 @@ class Document {
       'meta.xml',
       `${HEAD}<office:document-meta xmlns:office="${OASIS}:office:1.0" xmlns:dc="http://purl.org/dc/elements/1.1/" xmlns:meta="${OASIS}:meta:1.0" office:version="1.3"><office:meta><dc:title>${escapeXml(title)}</dc:title>${options.author ? `<meta:initial-creator>${escapeXml(options.author)}</meta:initial-creator><dc:creator>${escapeXml(options.author)}</dc:creator>` : ''}<dc:language>${escapeXml(language)}</dc:language></office:meta></office:document-meta>`,
     );
-    const files: [string, string][] = [
-      ['/', MIME],
-      ['content.xml', 'text/xml'],
-      ['styles.xml', 'text/xml'],
-      ['meta.xml', 'text/xml'],
-      ...archive.names('Pictures/').map((name): [string, string] => [name, TYPES[name.replace(/^.*\./, '')] ?? '']),
-      ...archive.names('Fonts/').map((name): [string, string] => [name, 'application/x-font-ttf']),
-    ];
-    const entries = files.map(
-      ([path, type]) => `<manifest:file-entry manifest:full-path="${path}" manifest:media-type="${type}"/>`,
-    );
-    await archive.add(
-      'META-INF/manifest.xml',
-      `${HEAD}<manifest:manifest xmlns:manifest="${OASIS}:manifest:1.0" manifest:version="1.3">${entries.join('')}</manifest:manifest>`,
-    );
+    await archive.add('META-INF/manifest.xml', manifestXml(archive, MIME, ['content.xml', 'styles.xml', 'meta.xml']));
   }
 
   /** The fonts that texts are written in, held by the document. */
@@ -203,8 +189,6 @@ class Document {
     return `<office:font-face-decls>${faces.join('')}</office:font-face-decls>`;
   }
 }
-
-const TYPES: Readonly<Record<string, string>> = { png: 'image/png', jpeg: 'image/jpeg', svg: 'image/svg+xml' };
 
 /** A report as a text document of OpenDocument, while it is read. */
 export const writeOdt = async (run: ContentRun<OdtOptions>, sink: Writable, signal: AbortSignal): Promise<void> => {

@@ -66,6 +66,8 @@ export interface SheetPicture {
   row: number;
   dx: number;
   dy: number;
+  /** From the top of the sheet. */
+  top: number;
   width: number;
   height: number;
 }
@@ -83,6 +85,9 @@ export class SheetRows {
   readonly pictures: SheetPicture[] = [];
   private readonly totals: SheetTotals;
   private count = 0;
+  /** Height of all rows so far, and the tops of those of the block that is being laid. Points. */
+  private bottom = 0;
+  private readonly tops = new Map<number, number>();
   /** A printed page begins with the next row. */
   private isBreaking = false;
   /** Free room since the last row, in points. */
@@ -101,6 +106,14 @@ export class SheetRows {
   }
 
   async *rows(): AsyncGenerator<SheetRow> {
+    for await (const row of this.laid()) {
+      this.tops.set(row.number, this.bottom);
+      this.bottom += row.height;
+      yield row;
+    }
+  }
+
+  private async *laid(): AsyncGenerator<SheetRow> {
     for await (const event of this.sheet.events()) {
       switch (event.kind) {
         case 'begins':
@@ -176,6 +189,7 @@ export class SheetRows {
       return;
     }
     const laid = this.lay(block);
+    this.tops.clear();
     let y = 0;
     const begun = this.count;
     for (const [i, row] of laid.entries()) {
@@ -211,7 +225,8 @@ export class SheetRows {
     const spare = this.count - begun - laid.length;
     const row = begun + spare + own;
     const dy = Math.max(0, y - (laid[own]?.top ?? 0));
-    this.pictures.push({ part, column, row, dx: Math.max(0, x - this.columns[column]!), dy, width, height });
+    const top = (this.tops.get(row) ?? this.bottom) + dy;
+    this.pictures.push({ part, column, row, dx: Math.max(0, x - this.columns[column]!), dy, top, width, height });
   }
 
   private *empty(block: WaitingBlock, height: number): Generator<SheetRow> {

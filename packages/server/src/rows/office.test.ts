@@ -90,14 +90,17 @@ const saidBy = (events: readonly ContentEvent[]): string =>
 const withoutResults = (file: Buffer): { file: Uint8Array; results: number[] } => {
   const parts = unzipSync(new Uint8Array(file));
   const results: number[] = [];
-  for (const name of Object.keys(parts).filter((one) => one.startsWith('xl/worksheets/sheet'))) {
-    const xml = strFromU8(parts[name]!).replace(
-      /(<f>[^<]*<\/f>)<v>([^<]*)<\/v>/g,
-      (_, formula: string, value: string) => {
-        results.push(Number(value));
-        return formula;
-      },
-    );
+  const noted = (value: string): string => {
+    results.push(Number(value));
+    return '';
+  };
+  for (const name of Object.keys(parts).filter((one) => /^(xl\/worksheets\/sheet\d+|content)\.xml$/.test(one))) {
+    const xml = strFromU8(parts[name]!)
+      .replace(/(<f>[^<]*<\/f>)<v>([^<]*)<\/v>/g, (_, formula: string, value: string) => formula + noted(value))
+      .replace(
+        /( table:formula="[^"]*") office:value-type="float" office:value="([^"]*)">.*?<\/table:table-cell>/g,
+        (_, formula: string, value: string) => `${formula}>${noted(value)}</table:table-cell>`,
+      );
     parts[name] = strToU8(xml);
   }
   return { file: zipSync(parts), results };
@@ -142,10 +145,10 @@ describe('what an office program makes of the files', () => {
     }
   }, 120_000);
 
-  it('works out each total of a workbook to what the report shows', async () => {
-    const { file, results } = withoutResults(await fileOf('xlsx', 'season-ledger', ONE_HUT));
+  it.each(['xlsx', 'ods'])('works out each total of a workbook to what the report shows: %s', async (format) => {
+    const { file, results } = withoutResults(await fileOf(format, 'season-ledger', ONE_HUT));
     expect(results.length).toBeGreaterThan(100);
-    const path = join(folder, 'ledger.xlsx');
+    const path = join(folder, `ledger.${format}`);
     await writeFile(path, file);
     const csv = await sheetsOf(path);
     expect(csv).not.toMatch(/#(REF|VALUE|NAME|DIV)|Err:/);
