@@ -19,6 +19,9 @@ import { webApplication } from './http/web-application.ts';
 import type { RegisteredModel } from './model/define.ts';
 import { Runs } from './runs/runs.ts';
 import { createSeal } from './secrets/seal.ts';
+import { type Rendered, type RenderOptions, renderReport } from './services/render.ts';
+import { RunService } from './services/runs.ts';
+import { StatementRights } from './services/statement-rights.ts';
 import { FileUploads } from './services/uploads.ts';
 import { SourceThreads } from './sources/source-threads.ts';
 import { Workbench } from './staging/workbench.ts';
@@ -62,6 +65,11 @@ export interface Gaveta {
   /** Mount it where Gaveta shall live: `app.use('/reports', gaveta.router)`. */
   router: Router;
   store: Store;
+  /**
+   * Runs a stored report, by its id, or a definition, and writes it to a file, for code of the host’s own: it may see what the given
+   * claims see. Throws ApiError where that cannot be done, or the signal’s reason.
+   */
+  render(report: string | object, options: RenderOptions): Promise<Rendered>;
   close(): Promise<void>;
 }
 
@@ -115,7 +123,9 @@ export const createGaveta = async (options: GavetaOptions, modules: readonly str
     equipment,
     uploads,
     presence: new MemoryPresence(),
+    statements: new StatementRights(store),
   };
+  const service = new RunService(parts);
 
   const tokens = new TokenCheck(options.secret);
   const sessionOf = async (request: Request): Promise<{ session: Session; byToken: boolean }> => {
@@ -149,12 +159,13 @@ export const createGaveta = async (options: GavetaOptions, modules: readonly str
     }),
   );
   router.use(safeHeaders(hosts));
-  router.use('/api', createApi({ ...parts, session }));
+  router.use('/api', createApi({ ...parts, service, session }));
   if (options.web) router.use(webApplication(options.web, equipment.fonts));
   router.use(answerErrors(log));
   return {
     router,
     store,
+    render: (report, asked) => renderReport(service, report, asked),
     close: async () => {
       await runs.close();
       await threads.close();

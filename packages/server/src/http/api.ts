@@ -7,8 +7,7 @@ import { choiceService } from '../services/choices.ts';
 import { type ConnectionParts, connectionService } from '../services/connections.ts';
 import { recipeService } from '../services/recipes.ts';
 import { reportService } from '../services/reports.ts';
-import { type RunParts, RunService } from '../services/runs.ts';
-import { StatementRights } from '../services/statement-rights.ts';
+import type { RunParts, RunService } from '../services/runs.ts';
 import { statementService } from '../services/statements.ts';
 import { jsonBodies, keepNothing, knowCaller, plainAddress, sameOriginOnly } from './front.ts';
 import { goneSignal } from './gone.ts';
@@ -16,8 +15,10 @@ import { openApi } from './open-api.ts';
 import { addCalls, addRoute } from './routes.ts';
 import { addRunRoutes } from './run-routes.ts';
 
-export interface ApiParts extends Omit<RunParts, 'statements'>, ConnectionParts {
+export interface ApiParts extends RunParts, ConnectionParts {
   presence: PresenceBook;
+  /** Runs reports; code of the host’s own asks it as well. */
+  service: RunService;
   session: (request: Request) => Promise<{ session: Session; byToken: boolean }>;
 }
 
@@ -60,12 +61,11 @@ export const createApi = (parts: ApiParts): Router => {
     const language = request.query.language ?? request.acceptsLanguages()[0] ?? 'en';
     response.json(catalogue.visible(String(language)));
   });
-  const statements = new StatementRights(store);
-  const runs = new RunService({ ...parts, statements });
+  const { statements, service: runs } = parts;
   addCalls(api, reportService(store, statements, parts.presence));
-  addCalls(api, recipeService({ ...parts, statements }));
-  addCalls(api, choiceService({ ...parts, statements }));
-  addCalls(api, statementService({ ...parts, statements }));
+  addCalls(api, recipeService(parts));
+  addCalls(api, choiceService(parts));
+  addCalls(api, statementService(parts));
   addCalls(api, connectionService(parts));
   addCalls(api, runs.calls);
   addRunRoutes(api, runs);

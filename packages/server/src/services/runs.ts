@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { BodyRead } from '@gaveta/core/contract';
-import { type Report, type RunState, readDefinition, readParameters } from '@gaveta/core/internal';
+import { type FoldState, type Report, type RunState, readDefinition, readParameters } from '@gaveta/core/internal';
 import type { Equipment } from '@gaveta/output/equipment';
 import { type FileType, fileTypeOf, type Output } from '@gaveta/output/output';
 import { z } from 'zod';
@@ -9,6 +9,7 @@ import { type Limits, runLimits } from '../base/limits.ts';
 import { withText } from '../base/problem-text.ts';
 import type { Catalogue, Credentials } from '../catalogue/catalogue.ts';
 import { ConnectionError } from '../connection/connection.ts';
+import type { PlaceAsked } from '../pages/place-finder.ts';
 import type { RunBook } from '../runs/run-book.ts';
 import type { RunFile } from '../runs/run-file.ts';
 import type { Run, RunRequest } from '../runs/runs.ts';
@@ -86,36 +87,15 @@ export class RunService {
       const rows = await this.find({ kind: 'rows' }, job, signal);
       return new Written(Buffer.from(rows.buffer, rows.byteOffset, rows.byteLength));
     },
-    'POST /runs': async ({ caller, body, signal }) => {
-      const { runs, limits } = this.parts;
-      const run = runs.start(await this.request(body, caller, signal));
-      if (!run) throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
-      return stateOf(run);
-    },
+    'POST /runs': async ({ caller, body, signal }) => stateOf(await this.start(body, caller, signal)),
     'GET /runs/:id': ({ caller, params: { id } }) => stateOf(this.run(id, caller)),
     'DELETE /runs/:id': async ({ caller, params: { id } }) => {
       const run = this.run(id, caller);
-      await this.parts.runs.cancel(run, caller.owner);
+      await this.cancel(run, caller);
       return stateOf(run);
     },
-    'POST /runs/:id/folds': ({ caller, params: { id }, body: { folds, at } }) => {
-      const { runs, limits } = this.parts;
-      const before = this.run(id, caller);
-      const { request, rows } = before.again();
-      // Connections that were opened with somebody’s password are gone with the run.
-      if (!rows && request.isSignedIn) throw new ApiError('rows-gone');
-      const { job, keep, isSignedIn } = request;
-      const again = { folds, at: at ?? null, rows };
-      const run = runs.start(
-        { job, rows: request.rows, owner: caller.owner, sameAs: null, keep, isSignedIn, again },
-        before,
-      );
-      if (!run) {
-        void rows?.letGo().catch(() => {});
-        throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
-      }
-      return stateOf(run);
-    },
+    'POST /runs/:id/folds': ({ caller, params: { id }, body: { folds, at } }) =>
+      stateOf(this.turn(this.run(id, caller), { folds, at: at ?? null }, caller)),
     'GET /runs/:id/pages': async ({ caller, params: { id }, query: { from, count } }) => {
       const run = this.run(id, caller);
       const first = Math.max(1, from);
@@ -143,6 +123,35 @@ export class RunService {
         return { name, label, mime, extension, takes, options: optionsSchema(options) };
       }),
   };
+
+  /** Starts a run. Throws when it cannot be, or too many wait. */
+  async start(asked: BodyRead<'POST /runs'>, caller: Caller, signal: AbortSignal): Promise<Run> {
+    const { runs, limits } = this.parts;
+    const run = runs.start(await this.request(asked, caller, signal));
+    if (!run) throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
+    return run;
+  }
+
+  cancel(run: Run, caller: Caller): Promise<void> {
+    return this.parts.runs.cancel(run, caller.owner);
+  }
+
+  /** Lays a run out anew, with other parts of it open and closed. Throws when its rows are gone, or too many wait. */
+  turn(before: Run, { folds, at }: { folds: FoldState; at: PlaceAsked | null }, caller: Caller): Run {
+    const { runs, limits } = this.parts;
+    const { request, rows } = before.again();
+    // Connections that were opened with somebody’s password are gone with the run.
+    if (!rows && request.isSignedIn) throw new ApiError('rows-gone');
+    const { job, keep, isSignedIn } = request;
+    const again = { folds, at, rows };
+    const run = runs.start(
+      { job, rows: request.rows, owner: caller.owner, sameAs: null, keep, isSignedIn, again },
+      before,
+    );
+    if (run) return run;
+    void rows?.letGo().catch(() => {});
+    throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
+  }
 
   /** A run of the caller’s. Throws when there is none. */
   run(id: string, caller: Caller): Run {

@@ -1,0 +1,116 @@
+import { existsSync } from 'node:fs';
+import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Writable } from 'node:stream';
+import { buffer, text } from 'node:stream/consumers';
+import type { PGlite } from '@electric-sql/pglite';
+import { cumeeiraModel, openDemoDatabase } from '@gaveta-examples/cumeeira';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { pgliteConnection } from '../connection/pglite.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
+import { createGaveta, type Gaveta } from '../gaveta.ts';
+
+const HUTS = {
+  gaveta: 2,
+  name: 'Huts: all/of them',
+  model: 'cumeeira',
+  parameters: [{ name: 'least', label: 'Beds', type: 'number', default: 0 }],
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      filter: 'beds >= parameters.least',
+      detail: {
+        height: 6,
+        items: [{ kind: 'field', id: 'name', formula: 'name', x: 0, y: 0, width: 60, height: 5 }],
+      },
+    },
+  ],
+};
+const claims = { role: 'office' };
+
+let database: PGlite;
+let gaveta: Gaveta;
+let folder: string;
+
+beforeAll(async () => {
+  database = await openDemoDatabase('.data');
+  gaveta = await createGaveta({
+    store: await openBlank(),
+    models: [cumeeiraModel],
+    connections: { cumeeira: pgliteConnection(database) },
+    secret: 'a secret that only tests know, long enough',
+  });
+  folder = await mkdtemp(join(tmpdir(), 'gaveta-render-'));
+});
+afterAll(async () => {
+  await gaveta.close();
+  await database.close();
+  await rm(folder, { recursive: true, force: true });
+});
+
+const csv = { format: 'csv', options: { bom: false }, claims };
+const lines = (written: string): string[] => written.trim().split(/\r?\n/);
+
+describe('rendering from code', () => {
+  it('gives a stream of the file, with what it is called and what is in it', async () => {
+    const { stream, ...result } = await gaveta.render(HUTS, { format: 'pdf', claims });
+    const file = await buffer(stream!);
+    expect(file.subarray(0, 5).toString()).toBe('%PDF-');
+    expect(result).toMatchObject({ mime: 'application/pdf', rows: 24, problems: [] });
+    expect(result.size).toBe(file.length);
+    expect(result.name).toMatch(/^Huts.*\.pdf$/);
+    expect(result.name).not.toContain('/');
+  });
+
+  it('takes parameters and options, and shows what the claims see', async () => {
+    const all = lines(await text((await gaveta.render(HUTS, csv)).stream!));
+    const large = lines(await text((await gaveta.render(HUTS, { ...csv, parameters: { least: 40 } })).stream!));
+    expect(large.length).toBeLessThan(all.length);
+    const own = lines(
+      await text((await gaveta.render(HUTS, { ...csv, claims: { role: 'warden', region: 2 } })).stream!),
+    );
+    expect(own.length).toBeGreaterThan(1);
+    expect(own.length).toBeLessThan(all.length);
+  });
+
+  it('writes to a path, where a file is only when all of it is, and to a stream', async () => {
+    const path = join(folder, 'huts.xlsx');
+    const { stream } = await gaveta.render(HUTS, { format: 'xlsx', claims, to: path });
+    expect(stream).toBeNull();
+    expect((await readFile(path)).subarray(0, 2).toString()).toBe('PK');
+    const broken = new Writable({ write: (_chunk, _encoding, done) => done(new Error('the disk is full')) });
+    await expect(gaveta.render(HUTS, { ...csv, to: broken })).rejects.toThrow('the disk is full');
+    const nowhere = join(folder, 'missing', 'huts.csv');
+    await expect(gaveta.render(HUTS, { ...csv, to: nowhere })).rejects.toThrow('ENOENT');
+    expect(await readdir(folder)).toEqual(['huts.xlsx']);
+  });
+
+  it('says what cannot be done', async () => {
+    await expect(gaveta.render(HUTS, { ...csv, format: 'tablet' })).rejects.toMatchObject({ code: 'unknown-output' });
+    await expect(gaveta.render(HUTS, { ...csv, options: { separator: 'ü' } })).rejects.toMatchObject({
+      code: 'wrong-body',
+    });
+    await expect(gaveta.render('no-such-report', csv)).rejects.toMatchObject({ code: 'unknown-report' });
+    await expect(gaveta.render(HUTS, { ...csv, parameters: { least: 'many' } })).rejects.toMatchObject({
+      code: 'wrong-parameters',
+    });
+    const wrong = { ...HUTS, body: [{ ...HUTS.body[0]!, filter: 'no_such_field > 1' }] };
+    await expect(gaveta.render(wrong, csv)).rejects.toMatchObject({ code: 'run-incomplete' });
+    const { problems, stream } = await gaveta.render(wrong, { ...csv, incomplete: true });
+    expect(problems.map(({ severity }) => severity)).toContain('error');
+    stream!.destroy();
+  });
+
+  it('is given up by its signal, with nothing left behind', async () => {
+    const abort = new AbortController();
+    const path = join(folder, 'never.pdf');
+    const rendered = gaveta.render(HUTS, { format: 'pdf', claims, to: path, signal: abort.signal });
+    abort.abort(new Error('nobody wants it'));
+    await expect(rendered).rejects.toThrow('nobody wants it');
+    expect(existsSync(path)).toBe(false);
+    await expect(gaveta.render(HUTS, { ...csv, signal: abort.signal })).rejects.toThrow('nobody wants it');
+  });
+});

@@ -1,0 +1,126 @@
+import { createWriteStream } from 'node:fs';
+import { rename, rm } from 'node:fs/promises';
+import { Readable, type Writable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { type BodyRead, CONTRACT } from '@gaveta/core/contract';
+import type { FoldState, GivenParameters, Problem, RunState } from '@gaveta/core/internal';
+import { fileName } from '@gaveta/output/file-name';
+import type { Claims } from '../access/claims.ts';
+import type { Session } from '../access/session.ts';
+import { left } from '../runs/run-file.ts';
+import type { Run } from '../runs/runs.ts';
+import { Caller, readBy } from './call.ts';
+import { type RunService, stateOf, waited } from './runs.ts';
+
+/** What a report is rendered as, and for whom. */
+export interface RenderOptions {
+  /** Name of the output, as `pdf`; see docs/outputs.md. */
+  format: string;
+  /** Those of the output. */
+  options?: Record<string, unknown>;
+  parameters?: GivenParameters;
+  /** Values that row scopes read, as a token would carry them; none when left out. */
+  claims?: Claims;
+  /** Who runs it; “code” when left out. */
+  user?: string;
+  /** Values of parameters that only the host sets. */
+  hostParameters?: Session['parameters'];
+  /** What is open or closed: as it starts when left out. */
+  folds?: FoldState['base'];
+  /** Where the file goes: a path, which is there only when all of it is, or a stream; left out: it is read from the result. */
+  to?: string | Writable;
+  /** Also where the run is not whole: its problems are in the result. It is refused otherwise. */
+  incomplete?: boolean;
+  /** Gives it up. */
+  signal?: AbortSignal;
+}
+
+export interface Rendered {
+  /** Of the file, made of the report’s name. */
+  name: string;
+  /** Media type. */
+  mime: string;
+  /** Bytes. */
+  size: number;
+  rows: number;
+  pages: number;
+  /** What was found wrong, with words. */
+  problems: Problem[];
+  /** The file, to be read or destroyed; null where it went to `to`. */
+  stream: Readable | null;
+}
+
+/**
+ * Runs a stored report, by its id, or a definition, and writes it to a file of an output, as those do who ask for one over the API.
+ * Throws ApiError, with a code of docs/errors.md, or the signal’s reason.
+ */
+export const renderReport = async (
+  service: RunService,
+  report: string | object,
+  asked: RenderOptions,
+): Promise<Rendered> => {
+  const { format, options = {}, parameters = {}, claims = {}, user = 'code', folds, to, incomplete = false } = asked;
+  const signal = asked.signal ?? new AbortController().signal;
+  signal.throwIfAborted();
+  service.output(format, options);
+  const host = asked.hostParameters;
+  const caller = new Caller({ user, claims, rights: ['view', 'design'], ...(host ? { parameters: host } : {}) });
+  const facts = { parameters, credentials: {}, keep: true };
+  const given = typeof report === 'string' ? { report, ...facts } : { definition: report, ...facts };
+  const body = readBy(CONTRACT['POST /runs'].body, given) as BodyRead<'POST /runs'>;
+  const holds: (() => void)[] = [];
+  const letGo = (): void => {
+    for (const release of holds.splice(0)) release();
+  };
+  const ended = async (run: Run): Promise<RunState> => {
+    holds.push(run.hold());
+    const state = await Promise.race([run.finished(), left(signal)]);
+    if (state !== null) return stateOf(run);
+    await service.cancel(run, caller);
+    throw signal.reason;
+  };
+  try {
+    let run = await service.start(body, caller, signal);
+    let state = await ended(run);
+    if (folds !== undefined && folds !== 'start' && state.isFoldable && state.status === 'done') {
+      run = service.turn(run, { folds: { base: folds, turned: [] }, at: null }, caller);
+      state = await ended(run);
+    }
+    const { type, name, file: made } = service.file(run, state, { output: format, options, asIs: incomplete });
+    holds.push(made.hold());
+    const file = await waited(made.whole(signal));
+    if (!file) throw signal.reason;
+    const result = {
+      name: `${fileName(name, 'report')}.${type.extension}`,
+      mime: type.mime,
+      size: file.size,
+      rows: state.rows,
+      pages: state.pages,
+      problems: state.problems,
+    };
+    const stream = Readable.from(file.chunks(), { objectMode: true });
+    if (to === undefined) {
+      // Whoever reads it keeps it until it has ended.
+      stream.once('close', letGo);
+      return { ...result, stream };
+    }
+    await (typeof to === 'string' ? intoFile(stream, to, signal) : pipeline(stream, to, { signal }));
+    letGo();
+    return { ...result, stream: null };
+  } catch (error) {
+    letGo();
+    throw error;
+  }
+};
+
+/** Puts a file at a path once all of it is there. */
+const intoFile = async (stream: Readable, path: string, signal: AbortSignal): Promise<void> => {
+  const part = `${path}.part`;
+  try {
+    await pipeline(stream, createWriteStream(part), { signal });
+    await rename(part, path);
+  } catch (error) {
+    await rm(part, { force: true });
+    throw error;
+  }
+};
