@@ -3,7 +3,7 @@ import { XMLValidator } from 'fast-xml-parser';
 import { strFromU8, unzipSync } from 'fflate';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { block, documentOf, number, section, tableEvents, text } from './content.test-support.ts';
+import { block, documentOf, LOOK, number, section, tableEvents, text } from './content.test-support.ts';
 import { obfuscated } from './docx/fonts.ts';
 import { padded, placesOf, shared, wrapped } from './text/columns.ts';
 
@@ -41,8 +41,8 @@ const EVERYTHING: ContentEvent[] = [
     footer: block([
       text('', 0, 100, {
         runs: [
-          { text: 'Page ', look: look() },
-          { text: '', look: look(), field: 'page' },
+          { text: 'Page ', look: LOOK },
+          { text: '', look: LOOK, field: 'page' },
         ],
       }),
     ]),
@@ -56,10 +56,10 @@ const EVERYTHING: ContentEvent[] = [
   block([
     text('', 0, 300, {
       runs: [
-        { text: 'The path is ', look: look() },
-        { text: 'closed', look: { ...look(), bold: true, italic: true } },
-        { text: ', see ', look: look() },
-        { text: 'there', look: look(), to: { address: 'https://huts.example/a?b=1&c=(2)' } },
+        { text: 'The path is ', look: LOOK },
+        { text: 'closed', look: { ...LOOK, bold: true, italic: true } },
+        { text: ', see ', look: LOOK },
+        { text: 'there', look: LOOK, to: { address: 'https://huts.example/a?b=1&c=(2)' } },
       ],
     }),
   ]),
@@ -77,18 +77,6 @@ const EVERYTHING: ContentEvent[] = [
   section({ width: 842, height: 595 }),
   block([text('The end', 0, 100)]),
 ];
-
-function look() {
-  return {
-    family: 'Source Sans 3',
-    size: 10,
-    bold: false,
-    italic: false,
-    underline: false,
-    strike: false,
-    color: '#1f2a2e',
-  };
-}
 
 /** Texts that are up to no good, or merely unusual. */
 const ODD = [

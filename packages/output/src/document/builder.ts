@@ -4,7 +4,9 @@ import type {
   ContentEvent,
   ContentFill,
   ContentLine,
+  ContentListener,
   ContentPart,
+  ContentSection,
   PieceEdge,
   TextContent,
 } from '@gaveta/core/internal';
@@ -318,4 +320,21 @@ export const nodesOfBlock = (block: ContentBlock, width: number): DocumentNode[]
   const margins = { top: 0, right: 0, bottom: 0, left: 0 };
   builder.take({ kind: 'section', width, height: 0, margins, header: null, footer: null });
   return [...builder.take(block), ...builder.end()];
+};
+
+/** What the top or the bottom of the first page shows. */
+export const nodesOfBand = (section: ContentSection, band: 'header' | 'footer'): DocumentNode[] => {
+  const block = section.first?.[band] ?? section[band];
+  const { width, margins } = section;
+  return block ? nodesOfBlock(block, width - margins.left - margins.right) : [];
+};
+
+/** Goes through a report as nodes; `put` is waited for. */
+export const throughNodes = async (
+  content: (listener: ContentListener) => Promise<void>,
+  put: (nodes: readonly DocumentNode[]) => Promise<void>,
+): Promise<void> => {
+  const builder = new DocumentBuilder();
+  await content((event) => put(builder.take(event)));
+  await put(builder.end());
 };

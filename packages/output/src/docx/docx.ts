@@ -1,7 +1,7 @@
 import type { Writable } from 'node:stream';
 import type { ContentBlock, ContentSection } from '@gaveta/core/internal';
 import { Archive } from '../archive.ts';
-import { DocumentBuilder, nodesOfBlock } from '../document/builder.ts';
+import { nodesOfBlock, throughNodes } from '../document/builder.ts';
 import type { DocumentNode } from '../document/nodes.ts';
 import { Bookmarks } from '../document/text.ts';
 import { Media } from '../office/media.ts';
@@ -209,9 +209,7 @@ export const writeDocx = async (run: ContentRun<DocxOptions>, sink: Writable, si
     };
     const document = new Document(run, archive, text, shared);
     await text.write(`${HEAD}<w:document ${NAMES}><w:body>`);
-    const builder = new DocumentBuilder();
-    await run.content((event) => document.put(builder.take(event)));
-    await document.put(builder.end());
+    await throughNodes(run.content, (nodes) => document.put(nodes));
     await document.end(signal);
     await archive.end();
   } finally {

@@ -10,7 +10,7 @@ import {
   type TextContent,
   type TextRun,
 } from '@gaveta/core/internal';
-import { DocumentBuilder, nodesOfBlock } from '../document/builder.ts';
+import { nodesOfBand, throughNodes } from '../document/builder.ts';
 import { drawingPng, drawingSvg } from '../document/drawing.ts';
 import {
   type CellNode,
@@ -319,13 +319,6 @@ const isNumbered = (node: DocumentNode): boolean =>
     ({ content }) => content.kind === 'text' && content.runs.some(({ field }) => field !== undefined),
   );
 
-/** What the top or the bottom of pages shows, once. */
-const bandNodes = (section: ContentSection, band: 'header' | 'footer'): DocumentNode[] => {
-  const block = section.first?.[band] ?? section[band];
-  const width = section.width - section.margins.left - section.margins.right;
-  return block ? nodesOfBlock(block, width).filter((node) => !isNumbered(node)) : [];
-};
-
 const contentsOf = (headings: readonly Heading[]): string =>
   headings.length === 0
     ? ''
@@ -345,7 +338,6 @@ export const writeFlowing = async (
   const { title, language, options } = run;
   const text = new LaterText(sink, signal);
   const html = new Flowing(run);
-  const builder = new DocumentBuilder();
   let deepest = 0;
   let width = 0;
   let section: ContentSection | null = null;
@@ -368,7 +360,7 @@ export const writeFlowing = async (
   };
   const bands = async (one: ContentSection, band: 'header' | 'footer'): Promise<void> => {
     if (!options.bands) return;
-    const nodes = bandNodes(one, band);
+    const nodes = nodesOfBand(one, band).filter((node) => !isNumbered(node));
     if (nodes.length === 0) return;
     await html.ready(nodes);
     await text.write(`<${band}>${html.nodes(nodes, width)}</${band}>\n`);
@@ -379,8 +371,7 @@ export const writeFlowing = async (
         `<!doctype html>\n<html lang="${escapeAttribute(language)}"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${escapeXml(title)}</title><style>${STYLE}</style></head><body>\n`,
       );
     await text.write('<main>\n');
-    await run.content((event) => put(builder.take(event)));
-    await put(builder.end());
+    await throughNodes(run.content, put);
     const last: ContentSection | null = section;
     if (last) await bands(last, 'footer');
     await text.write('</main>\n');

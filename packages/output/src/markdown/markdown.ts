@@ -1,13 +1,6 @@
 import type { Writable } from 'node:stream';
-import {
-  type ContentPart,
-  type ContentSection,
-  type LinkTarget,
-  safeAddress,
-  type TextContent,
-  type TextRun,
-} from '@gaveta/core/internal';
-import { DocumentBuilder, nodesOfBlock } from '../document/builder.ts';
+import { type ContentPart, type LinkTarget, safeAddress, type TextContent, type TextRun } from '@gaveta/core/internal';
+import { nodesOfBand, throughNodes } from '../document/builder.ts';
 import { drawingPng } from '../document/drawing.ts';
 import { type DocumentNode, type ParagraphNode, partsIn, type RowNode, type TableNode } from '../document/nodes.ts';
 import { type TableTeller, WholeTables } from '../document/whole-tables.ts';
@@ -200,11 +193,6 @@ class Markdown implements TableTeller {
 
 const inCell = (words: string): string => words.trim().replace(/\n+/g, '<br>');
 
-const bandOf = (section: ContentSection): DocumentNode[] => {
-  const block = section.first?.header ?? section.header;
-  return block ? nodesOfBlock(block, section.width - section.margins.left - section.margins.right) : [];
-};
-
 /** A report as Markdown. */
 export const writeMarkdown = async (
   run: ContentRun<MarkdownOptions>,
@@ -214,7 +202,6 @@ export const writeMarkdown = async (
   const text = new LaterText(sink, signal);
   const markdown = new Markdown(text, run);
   const tables = new WholeTables(markdown);
-  const builder = new DocumentBuilder();
   try {
     let isFirst = true;
     const put = async (nodes: readonly DocumentNode[]): Promise<void> => {
@@ -222,11 +209,10 @@ export const writeMarkdown = async (
         await tables.put([node]);
         if (node.kind !== 'section' || !isFirst) continue;
         isFirst = false;
-        await tables.put(bandOf(node));
+        await tables.put(nodesOfBand(node, 'header'));
       }
     };
-    await run.content((event) => put(builder.take(event)));
-    await put(builder.end());
+    await throughNodes(run.content, put);
     const listed = markdown.headings.filter(({ level }) => level <= markdown.deepest);
     const contents = listed.map(({ level, title }) => `${'  '.repeat(level - 1)}- ${escaped(plainWords(title))}\n`);
     await text.end(contents.length > 0 ? `${contents.join('')}\n` : '');

@@ -1,15 +1,14 @@
 import type { Writable } from 'node:stream';
-import { type ContentPart, type ContentSection, DEFAULT_LOOK, phrase, SaidError } from '@gaveta/core/internal';
+import { type ContentSection, DEFAULT_LOOK } from '@gaveta/core/internal';
 import { Archive } from '../archive.ts';
 import { Bookmarks } from '../document/text.ts';
 import { words } from '../odt/body.ts';
-import { manifestXml, OASIS } from '../odt/package.ts';
-import { attributes, OwnStyles, pt, textProperties } from '../odt/styles.ts';
-import { Media } from '../office/media.ts';
+import { manifestXml, OASIS, pageLayoutXml } from '../odt/package.ts';
+import { attributes, OwnStyles, textProperties } from '../odt/styles.ts';
 import type { ContentRun } from '../output.ts';
 import { PartText } from '../part-text.ts';
-import { Collector } from '../sheet/collect.ts';
-import { SheetRows } from '../sheet/rows.ts';
+import { MOST_ROWS } from '../sheet/limits.ts';
+import { collecting, rowsOfSheet } from '../sheet/open.ts';
 import { SheetNames } from '../xlsx/text.ts';
 import { escapeXml } from '../xml/escape.ts';
 import { NumberStyles } from './number-styles.ts';
@@ -19,25 +18,13 @@ import { OdsSheet, shapesXml, type Workbook } from './sheet.ts';
 const HEAD = '<?xml version="1.0" encoding="UTF-8"?>\n';
 const NAMES = `xmlns:office="${OASIS}:office:1.0" xmlns:style="${OASIS}:style:1.0" xmlns:text="${OASIS}:text:1.0" xmlns:table="${OASIS}:table:1.0" xmlns:draw="${OASIS}:drawing:1.0" xmlns:fo="${OASIS}:xsl-fo-compatible:1.0" xmlns:svg="${OASIS}:svg-compatible:1.0" xmlns:number="${OASIS}:datastyle:1.0" xmlns:of="${OASIS}:of:1.2" xmlns:xlink="http://www.w3.org/1999/xlink" office:version="1.3"`;
 const MIME = 'application/vnd.oasis.opendocument.spreadsheet';
-/** What the programs that read it take. */
-const MOST_ROWS = 1_048_576;
-const MOST_COLUMNS = 16_384;
 
 /** The paper of sheets, with the texts of its bands at the left, in the middle and at the right. */
 const pagesXml = (sections: readonly ContentSection[]): { layouts: string; masters: string } => {
-  const layouts = sections.map(({ width, height, margins, header, footer }, i) => {
-    const band = '<style:header-footer-properties fo:min-height="0pt"/>';
-    return `<style:page-layout style:name="L${i + 1}"><style:page-layout-properties${attributes({
-      'fo:page-width': pt(width),
-      'fo:page-height': pt(height),
-      'style:print-orientation': width > height ? 'landscape' : 'portrait',
-      'fo:margin-top': pt(margins.top),
-      'fo:margin-bottom': pt(margins.bottom),
-      'fo:margin-left': pt(margins.left),
-      'fo:margin-right': pt(margins.right),
-      'style:scale-to-X': '1',
-      'style:scale-to-Y': '0',
-    })}/>${header ? `<style:header-style>${band}</style:header-style>` : ''}${footer ? `<style:footer-style>${band}</style:footer-style>` : ''}</style:page-layout>`;
+  const more = { 'style:scale-to-X': '1', 'style:scale-to-Y': '0' };
+  const layouts = sections.map((section, i) => {
+    const has = { header: section.header !== null, footer: section.footer !== null };
+    return pageLayoutXml(`L${i + 1}`, section, has, { more });
   });
   const masters = sections.map((section, i) => {
     const band = (name: 'header' | 'footer'): string => {
@@ -81,15 +68,7 @@ const placesXml = ({ places }: Workbook): string => {
 export const writeOds = async (run: ContentRun<OdsOptions>, sink: Writable, signal: AbortSignal): Promise<void> => {
   const { options, book, title, timeZone } = run;
   const archive = new Archive(sink);
-  const media = new Media(archive, 'Pictures', run.pictures, book);
-  const pictured: { file: string; svg?: string; alternative: string }[] = [];
-  const picture = async (part: ContentPart): Promise<number | null> => {
-    await media.addPart(part);
-    const files = media.of(part.content);
-    const alternative = 'alternative' in part.content ? part.content.alternative : '';
-    return files ? pictured.push({ ...files, alternative }) - 1 : null;
-  };
-  const collector = new Collector({ split: options.sheets === 'one' ? 'none' : options.sheets, picture });
+  const { collector, pictured } = collecting(run, archive, 'Pictures');
   const text = await PartText.open();
   try {
     await archive.add('mimetype', MIME, { stored: true });
@@ -112,13 +91,7 @@ export const writeOds = async (run: ContentRun<OdsOptions>, sink: Writable, sign
     await text.leaveRoom();
     await text.write('<office:body><office:spreadsheet>');
     for (const waiting of collector.sheets) {
-      const rows = new SheetRows(
-        waiting,
-        { looks: collector.looks.all, headings: collector.headings },
-        options.formulas,
-      );
-      if (rows.columns.length - 1 > MOST_COLUMNS)
-        throw new SaidError(phrase('sheet-many-columns', { count: rows.columns.length - 1, most: MOST_COLUMNS }));
+      const rows = rowsOfSheet(waiting, collector, options);
       const master = `Page${sections.indexOf(waiting.section) + 1}`;
       const style = styles.name(
         'table',

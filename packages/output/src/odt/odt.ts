@@ -1,7 +1,7 @@
 import type { Writable } from 'node:stream';
 import { type ContentBlock, type ContentSection, DEFAULT_LOOK } from '@gaveta/core/internal';
 import { Archive } from '../archive.ts';
-import { DocumentBuilder, nodesOfBlock } from '../document/builder.ts';
+import { nodesOfBlock, throughNodes } from '../document/builder.ts';
 import { baseOf } from '../document/looks.ts';
 import type { DocumentNode } from '../document/nodes.ts';
 import { Media } from '../office/media.ts';
@@ -10,7 +10,7 @@ import { PartText } from '../part-text.ts';
 import { escapeAttribute, escapeXml } from '../xml/escape.ts';
 import { Body, contentsXml, type Shared } from './body.ts';
 import type { OdtOptions } from './options.ts';
-import { manifestXml, OASIS } from './package.ts';
+import { manifestXml, OASIS, pageLayoutXml } from './package.ts';
 import { attributes, OwnStyles, pt, styleName, textProperties } from './styles.ts';
 
 const HEAD = '<?xml version="1.0" encoding="UTF-8"?>\n';
@@ -78,22 +78,11 @@ class Document {
   /** A kind of page: its paper and its bands. Gives its name. */
   private async master(section: ContentSection, parity: 'odd' | 'even' | null): Promise<string> {
     const name = `Page${this.masters.length + 1}`;
-    const { width, height, margins, first, even } = section;
+    const { first, even } = section;
     const usage = parity === 'odd' ? 'right' : parity === 'even' ? 'left' : 'all';
-    const band = '<style:header-footer-properties fo:min-height="0pt" fo:margin-left="0pt" fo:margin-right="0pt"/>';
     const hasHeader = Boolean(section.header ?? first?.header ?? even?.header);
     const hasFooter = Boolean(section.footer ?? first?.footer ?? even?.footer);
-    this.layouts.push(
-      `<style:page-layout style:name="L${name}" style:page-usage="${usage}"><style:page-layout-properties${attributes({
-        'fo:page-width': pt(width),
-        'fo:page-height': pt(height),
-        'style:print-orientation': width > height ? 'landscape' : 'portrait',
-        'fo:margin-top': pt(margins.top),
-        'fo:margin-bottom': pt(margins.bottom),
-        'fo:margin-left': pt(margins.left),
-        'fo:margin-right': pt(margins.right),
-      })}/>${hasHeader ? `<style:header-style>${band}</style:header-style>` : ''}${hasFooter ? `<style:footer-style>${band}</style:footer-style>` : ''}</style:page-layout>`,
-    );
+    this.layouts.push(pageLayoutXml(`L${name}`, section, { header: hasHeader, footer: hasFooter }, { usage }));
     const written = async (tag: string, block: ContentBlock | null | undefined): Promise<string> =>
       `<style:${tag}>${block ? await this.bandXml(block, section) : '<text:p/>'}</style:${tag}>`;
     let inner = '';
@@ -220,9 +209,7 @@ export const writeOdt = async (run: ContentRun<OdtOptions>, sink: Writable, sign
     // Styles are known when everything is written.
     await text.leaveRoom();
     await text.write('<office:body><office:text>');
-    const builder = new DocumentBuilder();
-    await run.content((event) => document.put(builder.take(event)));
-    await document.put(builder.end());
+    await throughNodes(run.content, (nodes) => document.put(nodes));
     await document.end(signal);
     await archive.end();
   } finally {

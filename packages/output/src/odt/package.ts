@@ -1,4 +1,6 @@
+import type { ContentSection } from '@gaveta/core/internal';
 import type { Archive } from '../archive.ts';
+import { attributes, pt } from './styles.ts';
 
 export const OASIS = 'urn:oasis:names:tc:opendocument:xmlns';
 
@@ -23,4 +25,27 @@ export const manifestXml = (archive: Archive, mime: string, parts: readonly stri
     ([path, type]) => `<manifest:file-entry manifest:full-path="${path}" manifest:media-type="${type}"/>`,
   );
   return `<?xml version="1.0" encoding="UTF-8"?>\n<manifest:manifest xmlns:manifest="${OASIS}:manifest:1.0" manifest:version="1.3">${entries.join('')}</manifest:manifest>`;
+};
+
+/** The paper of pages, and room for their bands. `more`: further attributes of it. */
+export const pageLayoutXml = (
+  name: string,
+  { width, height, margins }: ContentSection,
+  has: { header: boolean; footer: boolean },
+  { usage = 'all', more = {} }: { usage?: 'all' | 'left' | 'right'; more?: Record<string, string> } = {},
+): string => {
+  const band = '<style:header-footer-properties fo:min-height="0pt" fo:margin-left="0pt" fo:margin-right="0pt"/>';
+  const paper = attributes({
+    'fo:page-width': pt(width),
+    'fo:page-height': pt(height),
+    'style:print-orientation': width > height ? 'landscape' : 'portrait',
+    'fo:margin-top': pt(margins.top),
+    'fo:margin-bottom': pt(margins.bottom),
+    'fo:margin-left': pt(margins.left),
+    'fo:margin-right': pt(margins.right),
+    ...more,
+  });
+  const header = has.header ? `<style:header-style>${band}</style:header-style>` : '';
+  const footer = has.footer ? `<style:footer-style>${band}</style:footer-style>` : '';
+  return `<style:page-layout style:name="${name}" style:page-usage="${usage}"><style:page-layout-properties${paper}/>${header}${footer}</style:page-layout>`;
 };

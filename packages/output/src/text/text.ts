@@ -1,6 +1,6 @@
 import type { Writable } from 'node:stream';
-import type { ContentPart, ContentSection, TextContent } from '@gaveta/core/internal';
-import { DocumentBuilder, nodesOfBlock } from '../document/builder.ts';
+import type { ContentPart, TextContent } from '@gaveta/core/internal';
+import { nodesOfBand, throughNodes } from '../document/builder.ts';
 import type { CellNode, DocumentNode, ParagraphNode, RowNode, TableNode } from '../document/nodes.ts';
 import { type TableTeller, WholeTables } from '../document/whole-tables.ts';
 import { linesOf, plainWords, wordsOf } from '../document/words.ts';
@@ -162,17 +162,11 @@ class Lines implements TableTeller {
   }
 }
 
-const bandOf = (section: ContentSection, band: 'header' | 'footer'): DocumentNode[] => {
-  const block = section.first?.[band] ?? section[band];
-  return block ? nodesOfBlock(block, section.width - section.margins.left - section.margins.right) : [];
-};
-
 /** A report as text in characters of one width. */
 export const writeText = async (run: ContentRun<TextOptions>, sink: Writable, signal: AbortSignal): Promise<void> => {
   const text = new LaterText(sink, signal);
   const lines = new Lines(text, run.options.width);
   const tables = new WholeTables(lines);
-  const builder = new DocumentBuilder();
   try {
     let isFirst = true;
     const put = async (nodes: readonly DocumentNode[]): Promise<void> => {
@@ -180,11 +174,10 @@ export const writeText = async (run: ContentRun<TextOptions>, sink: Writable, si
         await tables.put([node]);
         if (node.kind !== 'section' || !isFirst) continue;
         isFirst = false;
-        await tables.put(bandOf(node, 'header'));
+        await tables.put(nodesOfBand(node, 'header'));
       }
     };
-    await run.content((event) => put(builder.take(event)));
-    await put(builder.end());
+    await throughNodes(run.content, put);
     const listed = lines.headings.filter(({ level }) => level <= lines.deepest);
     await text.end(listed.map(({ level, title }) => `${'  '.repeat(level - 1)}${plainWords(title)}\n`).join(''));
   } finally {

@@ -16,15 +16,13 @@ import { onlyOnce } from '../only-once.ts';
 import type { RowsRun } from '../output.ts';
 import { PartFile } from '../part-file.ts';
 import { RowNumbers } from '../row-numbers.ts';
+import { MOST_COLUMNS, MOST_ROWS } from '../sheet/limits.ts';
 import { textCell, valueCell } from './cells.ts';
 import { CellFormats } from './formats.ts';
 import type { XlsxDataOptions } from './options.ts';
 import { columnLetters, SheetNames } from './text.ts';
 import { addWorkbook, type SheetEntry, sheetHead, tableXml } from './workbook.ts';
 
-/** What a sheet can hold (ECMA-376; the limits of the programs that read it). */
-const MOST_ROWS = 1_048_576;
-const MOST_COLUMNS = 16_384;
 /** Characters that leave together. */
 const TOGETHER = 64 * 1024;
 

@@ -10,8 +10,6 @@ import { fontXml, type LookFormats } from './look-formats.ts';
 import { attributeText, cellText, columnLetters } from './text.ts';
 
 const HEAD = '<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n';
-/** Rows that a sheet can hold (ECMA-376; the limits of the programs that read it). */
-export const MOST_ROWS = 1_048_576;
 /** Rows at the top of a sheet among which its captions stay in view. */
 const LAST_FROZEN = 15;
 /** New pages that a sheet can ask for. */

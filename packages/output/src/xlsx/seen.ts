@@ -1,26 +1,18 @@
 import type { Writable } from 'node:stream';
-import { type ContentPart, DEFAULT_LOOK, phrase, SaidError } from '@gaveta/core/internal';
+import { DEFAULT_LOOK } from '@gaveta/core/internal';
 import { Archive } from '../archive.ts';
-import { Media } from '../office/media.ts';
 import { HEAD, Relations } from '../office/relations.ts';
 import type { ContentRun } from '../output.ts';
-import { Collector } from '../sheet/collect.ts';
-import { type SheetPicture, SheetRows } from '../sheet/rows.ts';
+import { MOST_ROWS } from '../sheet/limits.ts';
+import { collecting, type Pictured, rowsOfSheet } from '../sheet/open.ts';
+import type { SheetPicture } from '../sheet/rows.ts';
 import { LookFormats } from './look-formats.ts';
 import type { XlsxOptions } from './seen-options.ts';
-import { MOST_ROWS, SeenSheet, type SeenWorkbook } from './seen-sheet.ts';
+import { SeenSheet, type SeenWorkbook } from './seen-sheet.ts';
 import { attributeText, SheetNames } from './text.ts';
 import { addWorkbook, type SheetEntry } from './workbook.ts';
 
-const MOST_COLUMNS = 16_384;
 const EMU = 12_700;
-
-/** A picture of a workbook: its files, and what it says to who does not see it. */
-interface Pictured {
-  file: string;
-  svg?: string;
-  alternative: string;
-}
 
 const anchorXml = (
   picture: SheetPicture,
@@ -42,15 +34,7 @@ const anchorXml = (
 export const writeSeen = async (run: ContentRun<XlsxOptions>, sink: Writable, signal: AbortSignal): Promise<void> => {
   const { options, book, title, timeZone } = run;
   const archive = new Archive(sink);
-  const media = new Media(archive, 'xl/media', run.pictures, book);
-  const pictured: Pictured[] = [];
-  const picture = async (part: ContentPart): Promise<number | null> => {
-    await media.addPart(part);
-    const files = media.of(part.content);
-    const alternative = 'alternative' in part.content ? part.content.alternative : '';
-    return files ? pictured.push({ ...files, alternative }) - 1 : null;
-  };
-  const collector = new Collector({ split: options.sheets === 'one' ? 'none' : options.sheets, picture });
+  const { collector, pictured } = collecting(run, archive, 'xl/media');
   const sheets: SeenSheet[] = [];
   try {
     await run.content((event) => collector.take(event));
@@ -69,13 +53,7 @@ export const writeSeen = async (run: ContentRun<XlsxOptions>, sink: Writable, si
     const names = new SheetNames();
     const drawings: { sheet: SeenSheet; pictures: SheetPicture[] }[] = [];
     for (const waiting of collector.sheets) {
-      const rows = new SheetRows(
-        waiting,
-        { looks: collector.looks.all, headings: collector.headings },
-        options.formulas,
-      );
-      if (rows.columns.length - 1 > MOST_COLUMNS)
-        throw new SaidError(phrase('sheet-many-columns', { count: rows.columns.length - 1, most: MOST_COLUMNS }));
+      const rows = rowsOfSheet(waiting, collector, options);
       const open = async (offset: number): Promise<SeenSheet> => {
         const name = names.name(waiting.name ?? title);
         const opened = await SeenSheet.open(name, rows.columns, waiting.section, workbook, offset);
