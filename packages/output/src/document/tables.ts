@@ -35,6 +35,10 @@ export class Tables {
   private waiting: PlacedRow[] = [];
   /** Left edges of the columns, and the right edge of the last. */
   private edges: number[] = [];
+  /** Where cells begin, and the last ends, before the columns are settled; past the first of them. */
+  private lefts: number[] = [];
+  private first = Number.POSITIVE_INFINITY;
+  private right = 0;
   private isBegun = false;
   private hasRows = false;
   private depth = 0;
@@ -52,10 +56,9 @@ export class Tables {
 
   /** Whether a column of the table that is open, but the first, begins there. */
   hasColumnAt(x: number): boolean {
-    const lefts = this.isBegun
-      ? this.edges.slice(0, -1)
-      : this.waiting.flatMap(({ cells }) => cells.map((one) => one.x));
-    return Math.min(...lefts) < x - NEAR && lefts.some((edge) => Math.abs(edge - x) <= NEAR);
+    return (
+      this.at(x) > 0 || (!this.isBegun && this.lefts.some((left) => Math.abs(left - x) <= NEAR && left > this.first))
+    );
   }
 
   row(row: PlacedRow): void {
@@ -64,8 +67,18 @@ export class Tables {
     if (this.isBegun && !this.fits(row)) this.end();
     if (!this.isOpen) this.depth = row.depth;
     if (!heads) this.hasRows = true;
+    if (!this.isBegun) this.note(row);
     this.waiting.push(row);
     if (this.isBegun || this.waiting.length > MOST_WAITING) this.write();
+  }
+
+  /** Notes where the cells of a row begin, as long as the columns are not settled. */
+  private note({ cells }: PlacedRow): void {
+    for (const { x, width } of cells) {
+      if (!this.lefts.includes(x)) this.lefts.push(x);
+      this.first = Math.min(this.first, x + NEAR);
+      this.right = Math.max(this.right, x + width);
+    }
   }
 
   private at(x: number): number {
@@ -79,11 +92,9 @@ export class Tables {
 
   /** Finds the columns of the rows that wait. */
   private settle(): void {
-    const lefts = this.waiting.flatMap(({ cells }) => cells.map(({ x }) => x)).sort((a, b) => a - b);
     const edges: number[] = [];
-    for (const x of lefts) if (edges.length === 0 || x - edges.at(-1)! > NEAR) edges.push(x);
-    const right = Math.max(...this.waiting.flatMap(({ cells }) => cells.map(({ x, width }) => x + width)));
-    edges.push(Math.max(right, edges.at(-1)! + 1));
+    for (const x of this.lefts.sort((a, b) => a - b)) if (edges.length === 0 || x - edges.at(-1)! > NEAR) edges.push(x);
+    edges.push(Math.max(this.right, edges.at(-1)! + 1));
     this.edges = edges;
     const columns = edges.slice(1).map((edge, i) => edge - edges[i]!);
     this.out.push({ kind: 'table', columns, left: edges[0]!, before: this.waiting[0]!.before });
@@ -129,5 +140,8 @@ export class Tables {
     this.isBegun = false;
     this.hasRows = false;
     this.edges = [];
+    this.lefts = [];
+    this.first = Number.POSITIVE_INFINITY;
+    this.right = 0;
   }
 }

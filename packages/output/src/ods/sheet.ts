@@ -123,7 +123,7 @@ export class OdsSheet {
     for (const [column, look] of bare)
       written.set(column, { xml: `<table:table-cell table:style-name="${this.bareStyle(look)}"/>`, span: 1 });
     for (const cell of cells) {
-      const style = this.style(cell.look);
+      const style = this.style(cell);
       const spans =
         cell.span > 1 || cell.rows > 1
           ? ` table:number-columns-spanned="${cell.span}" table:number-rows-spanned="${cell.rows}"`
@@ -205,8 +205,7 @@ export class OdsSheet {
     return `of:=SUBTOTAL(${NUMBERS[name]};[.${letters}${from - this.offset + 1}:.${letters}${to - this.offset + 1}])`;
   }
 
-  private style(look: CellLook): string {
-    const key = JSON.stringify(look);
+  private style({ look, lookKey: key }: Pick<SheetCell, 'look' | 'lookKey'>): string {
     let name = this.looks.get(key);
     if (name === undefined) {
       const { font, align, stands, wraps, turn, indent, fill, edges } = look;

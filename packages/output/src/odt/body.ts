@@ -60,6 +60,7 @@ export class Body {
   /** What the next paragraph or table begins with: a page, or pages of another kind. */
   private beginning: Record<string, string | undefined> = {};
   private master: string | null = null;
+  private readonly names = new Map<string, string>();
 
   constructor(
     readonly styles: OwnStyles,
@@ -130,6 +131,17 @@ export class Body {
     }
   }
 
+  /** The name of a style, worked out once for all that have the same key; null for one that is by itself. */
+  private known(key: string | null, make: () => string): string {
+    if (key === null) return make();
+    let name = this.names.get(key);
+    if (name === undefined) {
+      name = make();
+      this.names.set(key, name);
+    }
+    return name;
+  }
+
   private paragraphStyle(own: Record<string, string | undefined>, look: RunLook | null, parent: string): string {
     const { properties, more } = this.begun();
     const written = `<style:paragraph-properties${attributes({ 'fo:margin-top': '0pt', 'fo:margin-bottom': '0pt', ...own, ...properties })}/>${look ? textProperties(look) : ''}`;
@@ -170,9 +182,12 @@ export class Body {
     if (isHeader && !open.isHeading) begin = '<table:table-header-rows>';
     else if (!isHeader && open.isHeading) begin = '</table:table-header-rows>';
     open.isHeading = isHeader;
-    const style = this.styles.name(
-      'table-row',
-      `<style:table-row-properties style:min-row-height="${pt(Math.max(1, height))}" fo:keep-together="${cells.every((cell) => cell.nodes.length < 2) ? 'always' : 'auto'}"/>`,
+    const isWhole = cells.every((cell) => cell.nodes.length < 2);
+    const style = this.known(`row ${height} ${isWhole}`, () =>
+      this.styles.name(
+        'table-row',
+        `<style:table-row-properties style:min-row-height="${pt(Math.max(1, height))}" fo:keep-together="${isWhole ? 'always' : 'auto'}"/>`,
+      ),
     );
     let column = 0;
     let written = '';
@@ -192,15 +207,18 @@ export class Body {
       nodes.length === 1 && first?.kind === 'paragraph' && first.part.content.kind === 'text'
         ? first.part.content
         : null;
-    const style = this.styles.name(
-      'table-cell',
-      `<style:table-cell-properties${attributes({
-        'fo:background-color': fill,
-        'fo:padding': '0pt',
-        'fo:padding-top': pt(Math.max(0, above)),
-        'style:vertical-align': text && text.stands !== 'top' ? text.stands : 'top',
-        ...edgesOf(edges),
-      })}/>`,
+    const drawn = Object.keys(edges).length > 0 ? JSON.stringify(edges) : '';
+    const style = this.known(`cell ${fill} ${above} ${text?.stands} ${drawn}`, () =>
+      this.styles.name(
+        'table-cell',
+        `<style:table-cell-properties${attributes({
+          'fo:background-color': fill,
+          'fo:padding': '0pt',
+          'fo:padding-top': pt(Math.max(0, above)),
+          'style:vertical-align': text && text.stands !== 'top' ? text.stands : 'top',
+          ...edgesOf(edges),
+        })}/>`,
+      ),
     );
     const inner = nodes.map((node) => this.node(node)).join('');
     const empty =
@@ -237,25 +255,30 @@ export class Body {
     const hasLeft = !isBeside || content.align !== 'right';
     const hasRight = !isBeside || (content.align !== 'left' && content.align !== 'justify');
     const indent = content.listed ? 12 : 0;
-    const style = this.paragraphStyle(
-      {
-        'fo:margin-left': pt(hasLeft ? left : 0),
-        'fo:margin-right': pt(hasRight ? right : 0),
-        'fo:margin-top': pt(before),
-        'fo:text-indent': indent > 0 ? pt(-indent) : undefined,
-        'fo:text-align': alignment(content.align, isLeftward),
-        'style:line-height-at-least': pt(first.size * content.spacing),
-        'fo:keep-with-next': keepNext ? 'always' : undefined,
-        'fo:background-color': fill,
-        'style:writing-mode': isLeftward ? 'rl-tb' : undefined,
-        ...edgesOf(edges),
-      },
-      first,
-      level === undefined
-        ? named === undefined
-          ? ''
-          : ` style:parent-style-name="${styleName(named)}"`
-        : ` style:parent-style-name="Heading_20_${level}"`,
+    const isPlain = Object.keys(edges).length === 0 && !this.isBreaking;
+    const facts = `${left} ${right} ${before} ${hasLeft} ${hasRight} ${indent} ${content.align} ${isLeftward}`;
+    const looks = `${first.size * content.spacing} ${keepNext} ${fill} ${level} ${named} ${textProperties(first)}`;
+    const style = this.known(isPlain ? `${facts} ${looks}` : null, () =>
+      this.paragraphStyle(
+        {
+          'fo:margin-left': pt(hasLeft ? left : 0),
+          'fo:margin-right': pt(hasRight ? right : 0),
+          'fo:margin-top': pt(before),
+          'fo:text-indent': indent > 0 ? pt(-indent) : undefined,
+          'fo:text-align': alignment(content.align, isLeftward),
+          'style:line-height-at-least': pt(first.size * content.spacing),
+          'fo:keep-with-next': keepNext ? 'always' : undefined,
+          'fo:background-color': fill,
+          'style:writing-mode': isLeftward ? 'rl-tb' : undefined,
+          ...edgesOf(edges),
+        },
+        first,
+        level === undefined
+          ? named === undefined
+            ? ''
+            : ` style:parent-style-name="${styleName(named)}"`
+          : ` style:parent-style-name="Heading_20_${level}"`,
+      ),
     );
     const mark = content.listed ? `${words(content.listed.mark)}<text:tab/>` : '';
     const inner = this.named(part) + mark + content.runs.map((run) => this.run(run, first, part.to)).join('');
@@ -280,7 +303,7 @@ export class Body {
         : field
           ? '<text:page-count>1</text:page-count>'
           : words(text);
-    const isSame = look === base || JSON.stringify(look) === JSON.stringify(base);
+    const isSame = look === base || textProperties(look) === textProperties(base);
     const styled = isSame
       ? inner
       : `<text:span text:style-name="${this.styles.name('text', textProperties(look))}">${inner}</text:span>`;

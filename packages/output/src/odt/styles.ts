@@ -9,8 +9,19 @@ export const attributes = (list: Readonly<Record<string, string | undefined>>): 
     .flatMap(([name, value]) => (value === undefined ? [] : [` ${name}="${escapeAttribute(value)}"`]))
     .join('');
 
-/** What a stretch of text looks like, as the attributes of its properties. */
-export const textProperties = (look: RunLook): string =>
+const written = new WeakMap<RunLook, string>();
+
+/** What a stretch of text looks like, as the attributes of its properties. Looks come again as they are. */
+export const textProperties = (look: RunLook): string => {
+  let text = written.get(look);
+  if (text === undefined) {
+    text = propertiesOf(look);
+    written.set(look, text);
+  }
+  return text;
+};
+
+const propertiesOf = (look: RunLook): string =>
   `<style:text-properties${attributes({
     'style:font-name': look.family,
     'style:font-name-asian': look.family,

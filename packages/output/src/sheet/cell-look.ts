@@ -28,7 +28,7 @@ export class Interned<T> {
     const isObject = typeof one === 'object' && one !== null;
     const known = isObject ? this.known.get(one) : undefined;
     if (known !== undefined) return known;
-    const key = JSON.stringify(one);
+    const key = typeof one === 'string' ? one : JSON.stringify(one);
     let place = this.places.get(key);
     if (place === undefined) {
       place = this.all.push(one) - 1;

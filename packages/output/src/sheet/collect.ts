@@ -173,6 +173,7 @@ export class Collector {
   readonly looks = new Interned<CellLook>();
   readonly fonts = new Interned<RunLook>();
   readonly headings: SheetHeading[] = [];
+  private readonly known = new WeakMap<RunLook, Map<string, number>>();
   private section: ContentSection | null = null;
   private current: WaitingSheet | null = null;
   private depth = 0;
@@ -289,7 +290,7 @@ export class Collector {
       w: part.width,
       h: part.height,
       ...(content.align === 'right' ? { e: true as const } : {}),
-      k: this.looks.of(look),
+      k: this.placeOf(look, content),
       t: isPlain
         ? mark + runs.map(({ text }) => text).join('')
         : runs.map(({ text, look: own }, i): [string, number] => [i === 0 ? mark + text : text, this.fonts.of(own)]),
@@ -299,6 +300,24 @@ export class Collector {
       ...((part.to ?? runs[0]?.to) ? { l: part.to ?? runs[0]!.to! } : {}),
       ...this.named(part),
     };
+  }
+
+  /** The place of a look. Most texts look as many others do, which is found out without writing it down. */
+  private placeOf(look: CellLook, { padding }: TextContent): number {
+    let own = this.known.get(look.font);
+    if (!own) {
+      own = new Map();
+      this.known.set(look.font, own);
+    }
+    const { align, stands, wraps, turn, indent, format, type, fill = '', edges } = look;
+    const drawn = Object.keys(edges).length > 0 ? JSON.stringify(edges) : '';
+    const key = `${align} ${stands} ${wraps} ${turn} ${indent} ${type} ${fill} ${padding.left} ${drawn} ${format}`;
+    let place = own.get(key);
+    if (place === undefined) {
+      place = this.looks.of(look);
+      own.set(key, place);
+    }
+    return place;
   }
 
   /** The name of its place, by which links and the contents lead to it. */

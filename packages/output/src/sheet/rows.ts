@@ -24,6 +24,8 @@ export interface SheetCell {
   span: number;
   rows: number;
   look: CellLook;
+  /** The same for cells that look the same. */
+  lookKey: string;
   /** What it says, in several looks with the place of each. */
   words: WaitingText['t'];
   /** Null where it is nothing but its words. */
@@ -156,7 +158,17 @@ export class SheetRows {
         edges: {},
       };
       const column = this.columnAt(x);
-      const cell = { column, span: 1, rows: 1, look, words: title, value: null, formula: null, to: { anchor } };
+      const cell = {
+        column,
+        span: 1,
+        rows: 1,
+        look,
+        lookKey: `contents ${level}`,
+        words: title,
+        value: null,
+        formula: null,
+        to: { anchor },
+      };
       const facts = this.facts({ depth: 0 });
       yield { ...facts, height: 16, isCollapsed: false, isHeader: false, cells: [cell], bare: new Map() };
     }
@@ -288,6 +300,7 @@ export class SheetRows {
       span: Math.max(1, this.endAt(x + w) - column),
       rows,
       look: { ...look, wraps: isLong || (look.wraps && rows > 1) },
+      lookKey: String(k),
       words: t,
       value: v ? fromWaiting(v) : null,
       formula: null,
@@ -351,8 +364,12 @@ export class SheetRows {
         };
       bare.delete(cell.column);
     }
-    for (const cell of cells)
+    for (const cell of cells) {
+      const { indent, wraps, fill = '', edges } = cell.look;
+      const drawn = Object.keys(edges).length > 0 ? JSON.stringify(edges) : '';
+      cell.lookKey = `${cell.lookKey} ${indent} ${wraps} ${fill} ${drawn}`;
       cell.formula = this.totals.cell(facts.number, cell.column, cell.value, cell.source, cell.total);
+    }
     return {
       ...facts,
       height: Math.max(1, height),

@@ -1,5 +1,6 @@
 import type { PieceEdge, RunLook } from '@gaveta/core/internal';
 import { type CellLook, Interned } from '../sheet/cell-look.ts';
+import type { SheetCell } from '../sheet/rows.ts';
 import { attributeText } from './text.ts';
 
 /** Number of the first format that a workbook gives itself. */
@@ -71,8 +72,7 @@ export class LookFormats {
   }
 
   /** The place of a cell’s format. */
-  of(look: CellLook): number {
-    const key = JSON.stringify(look);
+  of({ look, lookKey: key }: Pick<SheetCell, 'look' | 'lookKey'>): number {
     let place = this.known.get(key);
     if (place === undefined) {
       place = this.make(look);
@@ -104,7 +104,7 @@ export class LookFormats {
 
   /** The format of a cell that holds nothing. */
   bare({ fill, edges }: Pick<CellLook, 'fill' | 'edges'>): number {
-    const key = JSON.stringify({ fill, edges });
+    const key = `bare ${fill} ${JSON.stringify(edges)}`;
     let place = this.known.get(key);
     if (place === undefined) {
       place = this.cells.of(

@@ -108,7 +108,7 @@ export class SeenSheet {
     for (const [column, look] of bare)
       written.set(column, this.empty(column, number, this.workbook.formats.bare(look)));
     for (const cell of cells) {
-      const style = this.workbook.formats.of(cell.look);
+      const style = this.workbook.formats.of(cell);
       written.set(cell.column, this.cell(cell, number, style));
       for (let at = 1; at < cell.span; at++) {
         const column = cell.column + at;
