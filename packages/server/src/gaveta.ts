@@ -56,6 +56,11 @@ export interface GavetaOptions {
   allowedDatabases?: readonly string[];
   /** Names of the outputs that reports can become, in the order of menus; all when left out. See docs/outputs.md. */
   outputs?: readonly string[];
+  /**
+   * Addresses of modules, as `file:///…`, that add outputs, fonts and functions of formulas; see `Addition` of @gaveta/output and
+   * docs/embedding.md. Each thread loads them for itself. Further functions work in runs, not yet on the live page and in recipes.
+   */
+  modules?: readonly string[];
   limits?: Partial<Limits>;
   /** Told of what nobody expected, without the texts and values that errors carry along; standard error when left out. */
   log?: (error: unknown) => void;
@@ -73,11 +78,8 @@ export interface Gaveta {
   close(): Promise<void>;
 }
 
-/**
- * Starts Gaveta. Fails at once, with the line to mend, when the options cannot work. `modules`: addresses of modules that add
- * fonts and outputs (see `Addition` of @gaveta/output); not an option yet.
- */
-export const createGaveta = async (options: GavetaOptions, modules: readonly string[] = []): Promise<Gaveta> => {
+/** Starts Gaveta. Fails at once, with the line to mend, when the options cannot work. */
+export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   if (options.secret.length < LEAST_SECRET)
     throw new Error(`createGaveta: “secret” needs at least ${LEAST_SECRET} characters`);
   const log = options.log ?? ((error) => console.error(error));
@@ -89,6 +91,7 @@ export const createGaveta = async (options: GavetaOptions, modules: readonly str
     throw new Error('createGaveta: “web” is no folder with the built web application: its index.html is missing');
   const seal = options.encryptionKey === undefined ? null : createSeal(options.encryptionKey);
   const store = await openStore(options.store, seal);
+  const { modules = [] } = options;
   const equipment = (await loadEquipment(modules)).offering(options.outputs);
   const threads = new ReportThreads(limits, modules);
   const runs = new Runs(threads, runLimits(limits), (error) => {

@@ -11,7 +11,7 @@ let gaveta: Gaveta;
 
 beforeAll(async () => {
   const authenticate = () => ({ user: 'Inês', rights: ['view' as const, 'design' as const], claims: {} });
-  gaveta = await createGaveta({ ...OPTIONS, store: await openBlank(), authenticate }, [ADDED]);
+  gaveta = await createGaveta({ ...OPTIONS, store: await openBlank(), authenticate, modules: [ADDED] });
   app.use(gaveta.router);
 });
 afterAll(() => gaveta.close());
@@ -50,5 +50,5 @@ it('a module adds a function, a font and an output, which threads work out, lay 
 
 it('a module that is not there ends the start', async () => {
   const missing = new URL('./not-there.mjs', import.meta.url).href;
-  await expect(createGaveta({ ...OPTIONS, store: await openBlank() }, [missing])).rejects.toThrow('not-there');
+  await expect(createGaveta({ ...OPTIONS, store: await openBlank(), modules: [missing] })).rejects.toThrow('not-there');
 });
