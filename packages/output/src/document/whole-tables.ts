@@ -1,3 +1,5 @@
+import type { ContentListener } from '@gaveta/core/internal';
+import { nodesOfBand, throughNodes } from './builder.ts';
 import type { DocumentNode, RowNode, TableNode } from './nodes.ts';
 
 /** Rows that are held before a table is written. */
@@ -67,3 +69,20 @@ export class WholeTables {
     await this.teller.tableEnds();
   }
 }
+
+/** Tells of a report without pages, with what the top of its first page shows in front. */
+export const throughTables = async (
+  content: (listener: ContentListener) => Promise<void>,
+  teller: TableTeller,
+): Promise<void> => {
+  const tables = new WholeTables(teller);
+  let isFirst = true;
+  await throughNodes(content, async (nodes) => {
+    for (const node of nodes) {
+      await tables.put([node]);
+      if (node.kind !== 'section' || !isFirst) continue;
+      isFirst = false;
+      await tables.put(nodesOfBand(node, 'header'));
+    }
+  });
+};

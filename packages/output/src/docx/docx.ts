@@ -3,6 +3,7 @@ import type { ContentBlock, ContentSection } from '@gaveta/core/internal';
 import { Archive } from '../archive.ts';
 import { nodesOfBlock, throughNodes } from '../document/builder.ts';
 import type { DocumentNode } from '../document/nodes.ts';
+import { PagedText, type PagedWriter } from '../document/paged-text.ts';
 import { Bookmarks } from '../document/text.ts';
 import { Media } from '../office/media.ts';
 import { HEAD, Relations } from '../office/relations.ts';
@@ -29,12 +30,10 @@ interface OpenSection {
   restarts: boolean;
 }
 
-class Document {
+class Document implements PagedWriter {
   readonly relations = new Relations();
   private readonly body: Body;
   private open: OpenSection | null = null;
-  /** Deepest levels of the lists of contents. */
-  private readonly contents: number[] = [];
   private bands = 0;
   private hasEven = false;
 
@@ -47,43 +46,23 @@ class Document {
     this.body = new Body(this.relations, shared);
   }
 
-  async put(nodes: readonly DocumentNode[]): Promise<void> {
-    await this.shared.media.add(nodes);
-    for (const node of nodes) await this.node(node);
+  async section(section: ContentSection): Promise<void> {
+    await this.endSection();
+    this.open = { section, references: await this.references(section), type: 'nextPage', restarts: false };
   }
 
-  private async node(node: DocumentNode): Promise<void> {
-    const { text, body } = this;
-    switch (node.kind) {
-      case 'section':
-        await this.endSection();
-        this.open = { section: node, references: await this.references(node), type: 'nextPage', restarts: false };
-        return;
-      case 'break':
-        if (node.parity) await this.turn({ type: node.parity === 'odd' ? 'oddPage' : 'evenPage' });
-        else body.breakPage();
-        return;
-      case 'restart':
-        if (body.beginSection()) await this.turn({ restarts: true });
-        else if (this.open) this.open.restarts = true;
-        return;
-      case 'paragraph':
-        if (node.part.content.kind === 'contents') {
-          this.contents.push(node.part.content.levels);
-          await text.leaveRoom();
-          return;
-        }
-        break;
-      case 'table':
-      case 'row':
-      case 'tableEnds':
-      case 'rule':
-        break;
-      default:
-        node satisfies never;
-    }
-    const told = text.write(body.node(node));
-    if (told) await told;
+  async breakPage(parity: 'odd' | 'even' | null): Promise<void> {
+    if (parity) await this.turn({ type: parity === 'odd' ? 'oddPage' : 'evenPage' });
+    else this.body.breakPage();
+  }
+
+  async restart(): Promise<void> {
+    if (this.body.beginSection()) await this.turn({ restarts: true });
+    else if (this.open) this.open.restarts = true;
+  }
+
+  written(node: DocumentNode): string {
+    return this.body.node(node);
   }
 
   /** The section goes on as another one. */
@@ -134,18 +113,18 @@ class Document {
   }
 
   /** Completes the document and its parts. */
-  async end(signal: AbortSignal): Promise<void> {
+  async end(contents: readonly number[], signal: AbortSignal): Promise<void> {
     const { archive, text, body, shared, run, relations } = this;
     const { options, book } = run;
     await text.write(`${body.end()}${this.open ? sectionXml(this.open) : ''}</w:body></w:document>`);
-    const listed = this.contents.map((levels) => contentsXml(shared.entries, levels));
+    const listed = contents.map((levels) => contentsXml(shared.entries, levels));
     await text.into(archive, 'word/document.xml', listed, signal);
     await archive.add('word/styles.xml', shared.styles.xml());
     await addFonts(archive, shared.faces, book, options.fonts);
     const embeds = options.fonts ? '<w:embedTrueTypeFonts/>' : '';
     await archive.add(
       'word/settings.xml',
-      `${HEAD}<w:settings xmlns:w="${WORD}">${embeds}${this.hasEven ? '<w:evenAndOddHeaders/>' : ''}${this.contents.length > 0 ? '<w:updateFields w:val="true"/>' : ''}<w:compat><w:compatSetting w:name="compatibilityMode" w:uri="http://schemas.microsoft.com/office/word" w:val="15"/></w:compat></w:settings>`,
+      `${HEAD}<w:settings xmlns:w="${WORD}">${embeds}${this.hasEven ? '<w:evenAndOddHeaders/>' : ''}${contents.length > 0 ? '<w:updateFields w:val="true"/>' : ''}<w:compat><w:compatSetting w:name="compatibilityMode" w:uri="http://schemas.microsoft.com/office/word" w:val="15"/></w:compat></w:settings>`,
     );
     for (const kind of ['styles', 'settings', 'fontTable']) relations.id(kind, `${kind}.xml`);
     await archive.add('word/_rels/document.xml.rels', relations.xml());
@@ -209,8 +188,9 @@ export const writeDocx = async (run: ContentRun<DocxOptions>, sink: Writable, si
     };
     const document = new Document(run, archive, text, shared);
     await text.write(`${HEAD}<w:document ${NAMES}><w:body>`);
-    await throughNodes(run.content, (nodes) => document.put(nodes));
-    await document.end(signal);
+    const paged = new PagedText(shared.media, text, document);
+    await throughNodes(run.content, (nodes) => paged.put(nodes));
+    await document.end(paged.contents, signal);
     await archive.end();
   } finally {
     await text.close();

@@ -1,9 +1,8 @@
 import type { Writable } from 'node:stream';
 import { type ContentPart, type LinkTarget, safeAddress, type TextContent, type TextRun } from '@gaveta/core/internal';
-import { nodesOfBand, throughNodes } from '../document/builder.ts';
 import { drawingPng } from '../document/drawing.ts';
-import { type DocumentNode, type ParagraphNode, partsIn, type RowNode, type TableNode } from '../document/nodes.ts';
-import { type TableTeller, WholeTables } from '../document/whole-tables.ts';
+import { type ParagraphNode, partsIn, type RowNode, type TableNode } from '../document/nodes.ts';
+import { type TableTeller, throughTables } from '../document/whole-tables.ts';
 import { linesOf, plainWords, wordsOf } from '../document/words.ts';
 import { LaterText } from '../later-text.ts';
 import type { ContentRun } from '../output.ts';
@@ -201,18 +200,8 @@ export const writeMarkdown = async (
 ): Promise<void> => {
   const text = new LaterText(sink, signal);
   const markdown = new Markdown(text, run);
-  const tables = new WholeTables(markdown);
   try {
-    let isFirst = true;
-    const put = async (nodes: readonly DocumentNode[]): Promise<void> => {
-      for (const node of nodes) {
-        await tables.put([node]);
-        if (node.kind !== 'section' || !isFirst) continue;
-        isFirst = false;
-        await tables.put(nodesOfBand(node, 'header'));
-      }
-    };
-    await throughNodes(run.content, put);
+    await throughTables(run.content, markdown);
     const listed = markdown.headings.filter(({ level }) => level <= markdown.deepest);
     const contents = listed.map(({ level, title }) => `${'  '.repeat(level - 1)}- ${escaped(plainWords(title))}\n`);
     await text.end(contents.length > 0 ? `${contents.join('')}\n` : '');

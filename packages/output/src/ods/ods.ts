@@ -3,14 +3,13 @@ import { type ContentSection, DEFAULT_LOOK } from '@gaveta/core/internal';
 import { Archive } from '../archive.ts';
 import { Bookmarks } from '../document/text.ts';
 import { words } from '../odt/body.ts';
-import { manifestXml, OASIS, pageLayoutXml } from '../odt/package.ts';
+import { manifestXml, metaXml, OASIS, pageLayoutXml } from '../odt/package.ts';
 import { attributes, OwnStyles, textProperties } from '../odt/styles.ts';
 import type { ContentRun } from '../output.ts';
 import { PartText } from '../part-text.ts';
 import { MOST_ROWS } from '../sheet/limits.ts';
 import { collecting, rowsOfSheet } from '../sheet/open.ts';
 import { SheetNames } from '../xlsx/text.ts';
-import { escapeXml } from '../xml/escape.ts';
 import { NumberStyles } from './number-styles.ts';
 import type { OdsOptions } from './options.ts';
 import { OdsSheet, shapesXml, type Workbook } from './sheet.ts';
@@ -142,10 +141,7 @@ export const writeOds = async (run: ContentRun<OdsOptions>, sink: Writable, sign
       'settings.xml',
       `${HEAD}<office:document-settings xmlns:office="${OASIS}:office:1.0" xmlns:config="${OASIS}:config:1.0" office:version="1.3"><office:settings><config:config-item-set config:name="ooo:view-settings"><config:config-item-map-indexed config:name="Views"><config:config-item-map-entry><config:config-item-map-named config:name="Tables">${sheets.map((sheet) => sheet.settings()).join('')}</config:config-item-map-named></config:config-item-map-entry></config:config-item-map-indexed></config:config-item-set></office:settings></office:document-settings>`,
     );
-    await archive.add(
-      'meta.xml',
-      `${HEAD}<office:document-meta xmlns:office="${OASIS}:office:1.0" xmlns:dc="http://purl.org/dc/elements/1.1/" office:version="1.3"><office:meta><dc:title>${escapeXml(title)}</dc:title></office:meta></office:document-meta>`,
-    );
+    await archive.add('meta.xml', metaXml({ title, language: run.language }));
     await archive.add(
       'META-INF/manifest.xml',
       manifestXml(archive, MIME, ['content.xml', 'styles.xml', 'settings.xml', 'meta.xml']),

@@ -56,7 +56,7 @@ const placeOf = (anchor: string): string => `place ${anchor}`;
 
 /** Writes nodes as the elements of one part of a document. */
 export class Body {
-  private readonly tables: { node: TableNode; isHeading: boolean; name: string }[] = [];
+  private readonly tables: { node: TableNode; isHeading: boolean }[] = [];
   /** What the next paragraph or table begins with: a page, or pages of another kind. */
   private beginning: Record<string, string | undefined> = {};
   private master: string | null = null;
@@ -85,10 +85,6 @@ export class Body {
   /** Whether a page is about to begin. */
   get isBreaking(): boolean {
     return this.master !== null || this.beginning['fo:break-before'] !== undefined;
-  }
-
-  restart(master: string): void {
-    this.turn(master, true);
   }
 
   /** The properties and the master page that the next paragraph or table begins with. */
@@ -172,7 +168,7 @@ export class Body {
       return `<table:table-column table:style-name="${own}"/>`;
     });
     const name = `Table${this.shared.next()}`;
-    this.tables.push({ node, isHeading: false, name });
+    this.tables.push({ node, isHeading: false });
     return `<table:table table:name="${name}" table:style-name="${style}">${listed.join('')}`;
   }
 

@@ -4,13 +4,14 @@ import { Archive } from '../archive.ts';
 import { nodesOfBlock, throughNodes } from '../document/builder.ts';
 import { baseOf } from '../document/looks.ts';
 import type { DocumentNode } from '../document/nodes.ts';
+import { PagedText, type PagedWriter } from '../document/paged-text.ts';
 import { Media } from '../office/media.ts';
 import type { ContentRun } from '../output.ts';
 import { PartText } from '../part-text.ts';
-import { escapeAttribute, escapeXml } from '../xml/escape.ts';
+import { escapeAttribute } from '../xml/escape.ts';
 import { Body, contentsXml, type Shared } from './body.ts';
 import type { OdtOptions } from './options.ts';
-import { manifestXml, OASIS, pageLayoutXml } from './package.ts';
+import { manifestXml, metaXml, OASIS, pageLayoutXml } from './package.ts';
 import { attributes, OwnStyles, pt, styleName, textProperties } from './styles.ts';
 
 const HEAD = '<?xml version="1.0" encoding="UTF-8"?>\n';
@@ -19,11 +20,10 @@ const MIME = 'application/vnd.oasis.opendocument.text';
 
 const LEVELS = [1, 2, 3, 4, 5, 6] as const;
 
-class Document {
+class Document implements PagedWriter {
   private readonly bands = new OwnStyles('H');
   private readonly layouts: string[] = [];
   private readonly masters: string[] = [];
-  private readonly contents: number[] = [];
   private readonly body: Body;
   private readonly own = new OwnStyles();
   private current: ContentSection | null = null;
@@ -37,42 +37,22 @@ class Document {
     this.body = new Body(this.own, shared);
   }
 
-  async put(nodes: readonly DocumentNode[]): Promise<void> {
-    await this.shared.media.add(nodes);
-    for (const node of nodes) await this.node(node);
+  async section(section: ContentSection): Promise<void> {
+    this.current = section;
+    this.body.turn(await this.master(section, null), false);
   }
 
-  private async node(node: DocumentNode): Promise<void> {
-    const { text, body } = this;
-    switch (node.kind) {
-      case 'section':
-        this.current = node;
-        body.turn(await this.master(node, null), false);
-        return;
-      case 'break':
-        if (node.parity && this.current) body.turn(await this.master(this.current, node.parity), false);
-        else body.breakPage();
-        return;
-      case 'restart':
-        if (body.isBreaking && this.current) body.restart(await this.master(this.current, null));
-        return;
-      case 'paragraph':
-        if (node.part.content.kind === 'contents') {
-          this.contents.push(node.part.content.levels);
-          await text.leaveRoom();
-          return;
-        }
-        break;
-      case 'table':
-      case 'row':
-      case 'tableEnds':
-      case 'rule':
-        break;
-      default:
-        node satisfies never;
-    }
-    const told = text.write(body.node(node));
-    if (told) await told;
+  async breakPage(parity: 'odd' | 'even' | null): Promise<void> {
+    if (parity && this.current) this.body.turn(await this.master(this.current, parity), false);
+    else this.body.breakPage();
+  }
+
+  async restart(): Promise<void> {
+    if (this.body.isBreaking && this.current) this.body.turn(await this.master(this.current, null), true);
+  }
+
+  written(node: DocumentNode): string {
+    return this.body.node(node);
   }
 
   /** A kind of page: its paper and its bands. Gives its name. */
@@ -109,12 +89,12 @@ class Document {
   }
 
   /** Completes the document and its parts. */
-  async end(signal: AbortSignal): Promise<void> {
+  async end(contents: readonly number[], signal: AbortSignal): Promise<void> {
     const { archive, text, shared, run } = this;
     const { options, title, language } = run;
     await text.write('</office:text></office:body></office:document-content>');
     const fonts = options.fonts ? await this.fonts() : '';
-    const listed = this.contents.map((levels, i) => contentsXml(shared.entries, levels, i + 1));
+    const listed = contents.map((levels, i) => contentsXml(shared.entries, levels, i + 1));
     await text.into(
       archive,
       'content.xml',
@@ -125,7 +105,7 @@ class Document {
       `<style:style style:name="${styleName(name)}" style:display-name="${escapeAttribute(name)}" style:family="paragraph" style:parent-style-name="Standard"${more}>${look}</style:style>`;
     const heading = (level: number): string =>
       `<style:style style:name="Heading_20_${level}" style:display-name="Heading ${level}" style:family="paragraph" style:parent-style-name="Standard" style:default-outline-level="${level}"><style:paragraph-properties fo:keep-with-next="always"/>${textProperties({ ...shared.normal, bold: true, size: 18 - 2 * level })}</style:style>`;
-    const contents = (level: number): string =>
+    const contentsStyle = (level: number): string =>
       `<style:style style:name="Contents_20_${level}" style:display-name="Contents ${level}" style:family="paragraph" style:parent-style-name="Standard"><style:paragraph-properties fo:margin-left="${pt((level - 1) * 12)}" fo:margin-top="2pt" fo:margin-bottom="2pt"><style:tab-stops><style:tab-stop style:position="${pt(450)}" style:type="right" style:leader-style="dotted" style:leader-text="."/></style:tab-stops></style:paragraph-properties></style:style>`;
     const [country] = language.split('-').slice(1);
     const locale = attributes({
@@ -135,7 +115,7 @@ class Document {
     const defaults = textProperties(shared.normal).replace('/>', `${locale}/>`);
     await archive.add(
       'styles.xml',
-      `${HEAD}<office:document-styles ${NAMES}>${fonts}<office:styles><style:default-style style:family="paragraph">${defaults}</style:default-style><style:style style:name="Standard" style:family="paragraph"/><style:style style:name="Index_20_Link" style:display-name="Index Link" style:family="text"/>${LEVELS.map(heading).join('')}${LEVELS.map(contents).join('')}${Object.entries(
+      `${HEAD}<office:document-styles ${NAMES}>${fonts}<office:styles><style:default-style style:family="paragraph">${defaults}</style:default-style><style:style style:name="Standard" style:family="paragraph"/><style:style style:name="Index_20_Link" style:display-name="Index Link" style:family="text"/>${LEVELS.map(heading).join('')}${LEVELS.map(contentsStyle).join('')}${Object.entries(
         shared.looks,
       )
         .map(([name, look]) => parent(name, textProperties(baseOf(look, shared.normal))))
@@ -143,10 +123,7 @@ class Document {
           '',
         )}</office:styles><office:automatic-styles>${this.bands.xml()}${this.layouts.join('')}</office:automatic-styles><office:master-styles>${this.masters.join('')}</office:master-styles></office:document-styles>`,
     );
-    await archive.add(
-      'meta.xml',
-      `${HEAD}<office:document-meta xmlns:office="${OASIS}:office:1.0" xmlns:dc="http://purl.org/dc/elements/1.1/" xmlns:meta="${OASIS}:meta:1.0" office:version="1.3"><office:meta><dc:title>${escapeXml(title)}</dc:title>${options.author ? `<meta:initial-creator>${escapeXml(options.author)}</meta:initial-creator><dc:creator>${escapeXml(options.author)}</dc:creator>` : ''}<dc:language>${escapeXml(language)}</dc:language></office:meta></office:document-meta>`,
-    );
+    await archive.add('meta.xml', metaXml({ title, language, author: options.author }));
     await archive.add('META-INF/manifest.xml', manifestXml(archive, MIME, ['content.xml', 'styles.xml', 'meta.xml']));
   }
 
@@ -209,8 +186,9 @@ export const writeOdt = async (run: ContentRun<OdtOptions>, sink: Writable, sign
     // Styles are known when everything is written.
     await text.leaveRoom();
     await text.write('<office:body><office:text>');
-    await throughNodes(run.content, (nodes) => document.put(nodes));
-    await document.end(signal);
+    const paged = new PagedText(shared.media, text, document);
+    await throughNodes(run.content, (nodes) => paged.put(nodes));
+    await document.end(paged.contents, signal);
     await archive.end();
   } finally {
     await text.close();

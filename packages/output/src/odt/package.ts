@@ -1,5 +1,6 @@
 import type { ContentSection } from '@gaveta/core/internal';
 import type { Archive } from '../archive.ts';
+import { escapeXml } from '../xml/escape.ts';
 import { attributes, pt } from './styles.ts';
 
 export const OASIS = 'urn:oasis:names:tc:opendocument:xmlns';
@@ -48,4 +49,20 @@ export const pageLayoutXml = (
   const header = has.header ? `<style:header-style>${band}</style:header-style>` : '';
   const footer = has.footer ? `<style:footer-style>${band}</style:footer-style>` : '';
   return `<style:page-layout style:name="${name}" style:page-usage="${usage}"><style:page-layout-properties${paper}/>${header}${footer}</style:page-layout>`;
+};
+
+/** What a file of OpenDocument says of itself. */
+export const metaXml = ({
+  title,
+  language,
+  author,
+}: {
+  title: string;
+  language: string;
+  author?: string | undefined;
+}): string => {
+  const by = author
+    ? `<meta:initial-creator>${escapeXml(author)}</meta:initial-creator><dc:creator>${escapeXml(author)}</dc:creator>`
+    : '';
+  return `<?xml version="1.0" encoding="UTF-8"?>\n<office:document-meta xmlns:office="${OASIS}:office:1.0" xmlns:dc="http://purl.org/dc/elements/1.1/" xmlns:meta="${OASIS}:meta:1.0" office:version="1.3"><office:meta><dc:title>${escapeXml(title)}</dc:title>${by}<dc:language>${escapeXml(language)}</dc:language></office:meta></office:document-meta>`;
 };

@@ -17,7 +17,7 @@ import { type CellLook, Interned } from './cell-look.ts';
 import { toWaiting, type WaitingValue } from './wire.ts';
 
 /** Edges that are taken for the same, in points. */
-const NEAR = 2.5;
+export const NEAR = 2.5;
 /** Free room between two columns that is a column of its own. */
 const LEAST_FREE = 14;
 /** Edges that are kept before those that are close to one another are put together. */

@@ -1,11 +1,16 @@
 import type { ContentLine, LinkTarget, PieceEdge, PieceSide, PieceTotal, Value } from '@gaveta/core/internal';
 import type { CellLook } from './cell-look.ts';
-import type { SheetHeading, WaitingBlock, WaitingEvent, WaitingSheet, WaitingText } from './collect.ts';
+import {
+  NEAR,
+  type SheetHeading,
+  type WaitingBlock,
+  type WaitingEvent,
+  type WaitingSheet,
+  type WaitingText,
+} from './collect.ts';
 import { type RangeTotal, SheetTotals } from './totals.ts';
 import { fromWaiting } from './wire.ts';
 
-/** Edges that are taken for the same, in points. */
-const NEAR = 2.5;
 /** Tops of texts that are taken for one row. */
 const NEAR_TOP = 4.5;
 /** How far a line may be from the edge of a row that it belongs to. */

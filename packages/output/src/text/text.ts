@@ -1,8 +1,7 @@
 import type { Writable } from 'node:stream';
 import type { ContentPart, TextContent } from '@gaveta/core/internal';
-import { nodesOfBand, throughNodes } from '../document/builder.ts';
-import type { CellNode, DocumentNode, ParagraphNode, RowNode, TableNode } from '../document/nodes.ts';
-import { type TableTeller, WholeTables } from '../document/whole-tables.ts';
+import type { CellNode, ParagraphNode, RowNode, TableNode } from '../document/nodes.ts';
+import { type TableTeller, throughTables } from '../document/whole-tables.ts';
 import { linesOf, plainWords, wordsOf } from '../document/words.ts';
 import { LaterText } from '../later-text.ts';
 import type { ContentRun } from '../output.ts';
@@ -166,18 +165,8 @@ class Lines implements TableTeller {
 export const writeText = async (run: ContentRun<TextOptions>, sink: Writable, signal: AbortSignal): Promise<void> => {
   const text = new LaterText(sink, signal);
   const lines = new Lines(text, run.options.width);
-  const tables = new WholeTables(lines);
   try {
-    let isFirst = true;
-    const put = async (nodes: readonly DocumentNode[]): Promise<void> => {
-      for (const node of nodes) {
-        await tables.put([node]);
-        if (node.kind !== 'section' || !isFirst) continue;
-        isFirst = false;
-        await tables.put(nodesOfBand(node, 'header'));
-      }
-    };
-    await throughNodes(run.content, put);
+    await throughTables(run.content, lines);
     const listed = lines.headings.filter(({ level }) => level <= lines.deepest);
     await text.end(listed.map(({ level, title }) => `${'  '.repeat(level - 1)}${plainWords(title)}\n`).join(''));
   } finally {
