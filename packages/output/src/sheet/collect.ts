@@ -29,6 +29,8 @@ export interface WaitingText {
   y: number;
   w: number;
   h: number;
+  /** It heads a column or a row. */
+  c?: true;
   /** It stands at its right edge. */
   e?: true;
   /** Place of its look. */
@@ -57,8 +59,6 @@ export interface WaitingBlock {
   height: number;
   depth: number;
   isCollapsed: boolean;
-  /** All of its texts head columns. */
-  isHeader: boolean;
   texts: WaitingText[];
   pictures: WaitingPicture[];
   fills: ContentFill[];
@@ -235,9 +235,7 @@ export class Collector {
     }
     if (!this.current || this.isBeginning) await this.begin(section, texts);
     const { height, depth, isCollapsed, fills, lines } = block;
-    const isHeader =
-      texts.length > 1 && block.parts.every(({ content }) => content.kind === 'text' && content.as === 'header');
-    const waiting = { kind: 'block' as const, height, depth, isCollapsed, isHeader, texts, pictures, fills, lines };
+    const waiting = { kind: 'block' as const, height, depth, isCollapsed, texts, pictures, fills, lines };
     await this.current!.write(waiting);
     const listed: ContentsList | null = contents;
     const [place] = block.parts;
@@ -289,6 +287,7 @@ export class Collector {
       y: part.y,
       w: part.width,
       h: part.height,
+      ...(content.as === 'header' ? { c: true as const } : {}),
       ...(content.align === 'right' ? { e: true as const } : {}),
       k: this.placeOf(look, content),
       t: isPlain

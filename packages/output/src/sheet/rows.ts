@@ -29,6 +29,8 @@ export interface SheetCell {
   span: number;
   rows: number;
   look: CellLook;
+  /** It heads a column or a row. */
+  isHeader: boolean;
   /** The same for cells that look the same. */
   lookKey: string;
   /** What it says, in several looks with the place of each. */
@@ -168,6 +170,7 @@ export class SheetRows {
         span: 1,
         rows: 1,
         look,
+        isHeader: false,
         lookKey: `contents ${level}`,
         words: title,
         value: null,
@@ -295,7 +298,7 @@ export class SheetRows {
     return laid;
   }
 
-  private cell({ x, w, k, t, v, s, o, l, a, h }: WaitingText, column: number, rows: number): SheetCell {
+  private cell({ x, w, k, t, v, s, o, l, a, h, c }: WaitingText, column: number, rows: number): SheetCell {
     const look = this.document.looks[k]!;
     const isLong = look.wraps && h > look.font.size * 2.2 && rows === 1;
     return {
@@ -305,6 +308,7 @@ export class SheetRows {
       span: Math.max(1, this.endAt(x + w) - column),
       rows,
       look: { ...look, wraps: isLong || (look.wraps && rows > 1) },
+      isHeader: c ?? false,
       lookKey: String(k),
       words: t,
       value: v ? fromWaiting(v) : null,
@@ -379,7 +383,7 @@ export class SheetRows {
       ...facts,
       height: Math.max(1, height),
       isCollapsed: isFirst && block.isCollapsed,
-      isHeader: block.isHeader,
+      isHeader: cells.length > 1 && cells.every((cell) => cell.isHeader),
       cells,
       bare,
     };
