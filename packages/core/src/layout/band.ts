@@ -94,7 +94,9 @@ export const layBand = (
 /** Says what a mark is that nothing is known of yet. Lines and rectangles are decoration as it is. */
 const marked = (mark: LaidMark, as: MarkRole): void => {
   if (mark.kind === 'text' || mark.kind === 'picture' || mark.kind === 'shape') mark.as ??= as;
-  else if (mark.kind === 'late') {
+  else if (mark.kind === 'piece') {
+    if (mark.piece.kind === 'text') mark.piece.as ??= as;
+  } else if (mark.kind === 'late') {
     const { make } = mark;
     mark.make = (page) => {
       const made = make(page);

@@ -122,6 +122,12 @@ describe('what documents are told', () => {
     expect(open.map(wordsOf)).toEqual(told.map(wordsOf));
   });
 
+  it('says which texts head the columns of a drawer', async () => {
+    const told = blocks(await eventsOf(huts([stays({ header: line('caption', '"Guest"') })])));
+    const roles = told.slice(1, 3).map((block) => text(block.parts[0]!).as);
+    expect(roles).toEqual(['header', undefined]);
+  });
+
   it('keeps texts whole that pages break, as high as they are there', async () => {
     const long = 'A path that is long enough to go on over many lines of its narrow box, and over some more of them.';
     const report = huts([], { detail: band(5, field('long', `"${long}"`, { width: 25 })) });
