@@ -95,7 +95,7 @@ export const layBand = (
 const marked = (mark: LaidMark, as: MarkRole): void => {
   if (mark.kind === 'text' || mark.kind === 'picture' || mark.kind === 'shape') mark.as ??= as;
   else if (mark.kind === 'piece') {
-    if (mark.piece.kind === 'text') mark.piece.as ??= as;
+    if (mark.piece.kind === 'text' && as !== 'drawing') mark.piece.as ??= as;
   } else if (mark.kind === 'late') {
     const { make } = mark;
     mark.make = (page) => {
