@@ -1,6 +1,6 @@
 import type { Level } from '../data/level.ts';
 import type { EvaluationContext } from '../formula/functions/context.ts';
-import { type LinkTarget, type MarkRole, safeAddress } from '../page/page.ts';
+import { type LinkTarget, safeAddress } from '../page/page.ts';
 import type { Problem } from '../problems/problem.ts';
 import type { HeldSet } from '../shape/reader.ts';
 import type { CellTable, PreparedSummary } from '../shape/summary.ts';
@@ -10,6 +10,7 @@ import { encodeValue, FormulaError, valueText } from '../value/value.ts';
 import { type Block, type LaidMark, shiftLaid } from './block.ts';
 import type { LayoutLimits } from './limits.ts';
 import { type LayingOut, POINTS, type PreparedBand, type PreparedItem, type PreparedLink } from './prepared.ts';
+import { giveRole } from './roles.ts';
 import { bandSettings, withSettings } from './settings.ts';
 
 /** Which of a band's items to lay out, and how far up to move them: a band with items that take pages of their own is laid out in parts. */
@@ -81,7 +82,7 @@ export const layBand = (
   };
   const declared = part ? part.height : set.height === undefined ? prepared.height : set.height * POINTS;
   const height = layItems(prepared, declared, out, part);
-  if (prepared.as) for (const mark of marks) marked(mark, prepared.as);
+  if (prepared.as) giveRole(marks, prepared.as);
   around.work.formulas += out.formulas;
   if (band.leaveOutEmpty && !part && !out.hasContent) return null;
   if (background && !part)
@@ -89,21 +90,6 @@ export const layBand = (
   const block: Block = { height, marks };
   if ((set.keepWhole ?? band.keepWhole) === false) block.mayBeCut = true;
   return block;
-};
-
-/** Says what a mark is that nothing is known of yet. Lines and rectangles are decoration as it is. */
-const marked = (mark: LaidMark, as: MarkRole): void => {
-  if (mark.kind === 'text' || mark.kind === 'picture' || mark.kind === 'shape') mark.as ??= as;
-  else if (mark.kind === 'piece') {
-    if (mark.piece.kind === 'text' && as !== 'drawing') mark.piece.as ??= as;
-  } else if (mark.kind === 'late') {
-    const { make } = mark;
-    mark.make = (page) => {
-      const made = make(page);
-      for (const one of made) marked(one, as);
-      return made;
-    };
-  }
 };
 
 /** An item that got higher or lower than drawn, and by how much what stands under it moves. */

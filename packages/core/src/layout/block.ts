@@ -1,6 +1,7 @@
 import type { PieceMark } from '../content/pieces.ts';
 import type { PageValues } from '../formula/functions/context.ts';
 import { type Mark, roomOf, shiftMark } from '../page/marks.ts';
+import type { MarkRole } from '../page/page.ts';
 
 /**
  * Stands in for marks whose text depends on the page they land on. `make` gives them relative to this mark's place.
@@ -11,6 +12,9 @@ export interface LateMark {
   x: number;
   y: number;
   height: number;
+  /** Id of the definition's item that made it. */
+  item?: string;
+  as?: MarkRole;
   needs: 'page' | 'count';
   make: (page: PageValues) => Mark[];
 }

@@ -149,6 +149,7 @@ const add = (mark: LaidMark, block: ContentBlock): void => {
     case 'shape':
     case 'path':
     case 'late':
+    case 'slot':
       // Inside pieces, or of pages alone.
       break;
     default:

@@ -1,6 +1,7 @@
 import type { ContentEvent } from '../content/content.ts';
 import { type Block, copyBlock, mergeBlock, splitBlock } from './block.ts';
 import type { Paper } from './page-frame.ts';
+import { asRepeated } from './roles.ts';
 
 export type Parity = 'odd' | 'even' | null;
 
@@ -184,7 +185,10 @@ export abstract class Flow {
   protected breakNow(): void {
     this.nextPage();
     this.y = 0;
-    for (const block of this.repeats) this.putAt(copyBlock(block));
+    for (const block of this.repeats) {
+      const copy = copyBlock(block);
+      this.putAt({ ...copy, marks: asRepeated(copy.marks) });
+    }
     this.repeated = this.y;
   }
 

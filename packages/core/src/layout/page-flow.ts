@@ -1,5 +1,5 @@
 import { NO_PAGE, type PageValues } from '../formula/functions/context.ts';
-import type { Mark, OutlineMark, Page } from '../page/page.ts';
+import type { Mark, OutlineMark, Page, SlotMark } from '../page/page.ts';
 import { type Block, type LateMark, shiftLaid } from './block.ts';
 import { Flow } from './flow.ts';
 import { entryAnchor, type Outline } from './outline.ts';
@@ -37,6 +37,8 @@ export class PageFlow extends Flow {
   readonly finished: Page[] = [];
   private geometry: PageGeometry;
   private frame: PageFrame;
+  /** Whether the numbering of pages has started anew. */
+  private hasParts = false;
   /** Whether anything of the flow stands on the open page. */
   private isUsed = false;
   private readonly late: { page: number; part: Part; partNumber: number; mark: LateMark }[] = [];
@@ -94,6 +96,7 @@ export class PageFlow extends Flow {
       // Pages have marks alone.
       if (mark.kind === 'piece') continue;
       shiftLaid(mark, x, y);
+      if (mark.kind === 'late' && mark.as !== 'artifact') open.page.marks.push(slotFor(mark));
       if (mark.kind !== 'late') {
         open.page.marks.push(mark);
         if (mark.kind === 'outline' && this.outline?.isKept) this.keep(mark, open);
@@ -135,6 +138,7 @@ export class PageFlow extends Flow {
     const { open } = this;
     // A part that has only just begun goes on.
     if (!open || open.partNumber === 1) return;
+    this.hasParts = true;
     open.part.pages--;
     this.part = { pages: 1 };
     open.part = this.part;
@@ -158,6 +162,7 @@ export class PageFlow extends Flow {
     const overlay = this.frame.overlay(values);
     if (overlay) this.putOn(overlay, 0, 0);
     for (const mark of open.late) open.page.marks.push(...filledIn(mark, values));
+    if (this.hasParts) open.page.partNumber = open.partNumber;
     this.finished.push(open.page);
     this.open = null;
     this.frame.completed();
@@ -189,6 +194,16 @@ export class PageFlow extends Flow {
     if (current) yield current;
   }
 }
+
+const slotFor = ({ x, y, height, item, as }: LateMark): SlotMark => ({
+  kind: 'slot',
+  x,
+  y,
+  width: 0,
+  height,
+  ...(item === undefined ? {} : { item }),
+  ...(as === undefined ? {} : { as }),
+});
 
 const filledIn = (late: LateMark, page: PageValues): Mark[] => {
   const marks = late.make(page);

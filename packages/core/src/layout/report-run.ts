@@ -184,19 +184,14 @@ export class ReportRun implements BandLayer, FlowHost {
     }
     this.sign(block);
     this.withLandings(block);
-    if (this.shared.regions) {
-      const { height } = block;
-      block.marks.push({
-        kind: 'region',
-        x: 0,
-        y: 0,
-        width: band.width,
-        height,
-        band: band.key,
-        rows: this.rows.rowPath(),
-      });
-    }
+    this.mark(block, band);
     return block;
+  }
+
+  /** Says which band and row a block is of. */
+  private mark({ height, marks }: Block, { width, key }: PreparedBand): void {
+    if (!this.shared.regions) return;
+    marks.push({ kind: 'region', x: 0, y: 0, width, height, band: key, rows: this.rows.rowPath() });
   }
 
   private withLandings(block: Block): Block {
@@ -268,7 +263,9 @@ export class ReportRun implements BandLayer, FlowHost {
   }
 
   private part(band: PreparedBand, part: BandPart): Block {
-    return layBand(band, this.context, this.around, part) ?? { height: 0, marks: [] };
+    const block = layBand(band, this.context, this.around, part) ?? { height: 0, marks: [] };
+    if (block.marks.length > 0 && !this.shared.isLiving) this.mark(block, band);
+    return block;
   }
 
   async ready(band: PreparedBand): Promise<void> {

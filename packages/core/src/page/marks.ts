@@ -10,6 +10,7 @@ import { type PictureMark, pictureRoom } from './marks/picture.ts';
 import { type RectangleMark, rectangleRoom } from './marks/rectangle.ts';
 import { type RegionMark, regionRoom } from './marks/region.ts';
 import { type ShapeMark, shapeRoom } from './marks/shape.ts';
+import { type SlotMark, slotRoom } from './marks/slot.ts';
 import { type TextMark, textRoom } from './marks/text.ts';
 
 export type Mark =
@@ -24,7 +25,8 @@ export type Mark =
   | LinkMark
   | AnchorMark
   | OutlineMark
-  | FoldMark;
+  | FoldMark
+  | SlotMark;
 export type MarkKind = Mark['kind'];
 export type MarkOf<K extends MarkKind> = Extract<Mark, { kind: K }>;
 
@@ -41,6 +43,7 @@ const MARKS: { readonly [K in MarkKind]: MarkRoom<MarkOf<K>> } = {
   anchor: anchorRoom,
   outline: outlineRoom,
   fold: foldRoom,
+  slot: slotRoom,
 };
 
 /** Records are by kind: a mark's room is that of its own kind. */

@@ -6,6 +6,8 @@ export interface Page {
   number: number;
   width: number;
   height: number;
+  /** Since the numbering last started anew, 1-based; left out where it never did. */
+  partNumber?: number;
   marks: Mark[];
   /** More marks follow when the number of pages is known. */
   late?: true;
@@ -23,5 +25,6 @@ export type { PagePicture, PictureMark } from './marks/picture.ts';
 export type { RectangleMark } from './marks/rectangle.ts';
 export type { RegionMark } from './marks/region.ts';
 export type { ShapeMark } from './marks/shape.ts';
+export type { SlotMark } from './marks/slot.ts';
 export type { TextMark } from './marks/text.ts';
 export { type Mark, type MarkKind, type MarkOf, shiftMark, structureOf } from './marks.ts';

@@ -75,7 +75,9 @@ it('regions name rows by their keys, wherever they stand among others; rows of a
   });
   const regions = pages[0]!.marks.filter((mark): mark is RegionMark => mark.kind === 'region');
   expect(regions.map(({ band: key, rows }) => `${key} ${rows}`)).toEqual([
+    'h/detail hut:71',
     's/detail hut:71/stay:5',
+    'h/detail hut:a%2Fb',
     's/detail hut:a%2Fb/stay:9',
   ]);
 });
@@ -91,4 +93,56 @@ it('a hidden key never leaves with a page', () => {
   const huts = definition({ body: [{ id: 'h', name: 'hut', rows: { entity: 'hut' }, detail: line('n', 'name') }] });
   const [level] = planReport(huts, { models: [hidden], report: () => null, rowKeys: true }).levels;
   expect(level).toMatchObject({ keyColumn: 0, columns: [{ kind: 'field', path: ['name'] }] });
+});
+
+it('says once to who does not see it what stands on every page again, and keeps the place of words that come late', async () => {
+  const { pages } = await lay(
+    definition({
+      body: [
+        {
+          id: 'h',
+          name: 'hut',
+          rows: { entity: 'hut' },
+          header: { ...line('caption', '"Name"'), everyPage: true },
+          detail: { ...band(20, field('name', 'name'), field('of', 'page.count', { x: 60 })), pageBreak: 'between' },
+        },
+      ],
+    }),
+    {
+      hut: [
+        { id: 1, name: 'Pedra Longa' },
+        { id: 2, name: 'Lago Frio' },
+      ],
+    },
+  );
+  expect(pages.map((page) => structure(page).filter((said) => said.startsWith('caption')))).toEqual([
+    ['caption: header'],
+    ['caption: artifact'],
+  ]);
+  const [first] = pages;
+  const places = first!.marks.flatMap(({ kind, item }) =>
+    item === 'of' || item === 'name' ? [`${item}: ${kind}`] : [],
+  );
+  expect(places).toEqual(['name: text', 'of: slot', 'of: text']);
+});
+
+it('numbers the parts of formatted text, and says which are headings, items and what counts them', async () => {
+  const text = { kind: 'formatted', id: 'f', x: 0, y: 0, width: 150, height: 20, written: 'markdown' };
+  const { pages } = await lay(
+    definition({
+      body: [
+        {
+          id: 'h',
+          name: 'hut',
+          rows: { entity: 'hut' },
+          detail: band(40, { ...text, formula: 'name' }),
+        },
+      ],
+    }),
+    { hut: [{ id: 1, name: '## Water\n\nFrom the spring.\n\n- Cold' }] },
+  );
+  const said = pages[0]!.marks.flatMap((mark) =>
+    mark.kind === 'text' ? [`${mark.part} ${structureOf(mark)} ${mark.level ?? ''} ${mark.text}`] : [],
+  );
+  expect(said).toEqual(['0 heading 2 Water', '1 content  From the spring.', '2 item  Cold', '3 label  •']);
 });

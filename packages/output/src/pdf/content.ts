@@ -149,6 +149,7 @@ const PAINTERS: { readonly [K in MarkKind]: (mark: MarkOf<K>, pen: Pen) => void 
   link: unseen,
   anchor: unseen,
   outline: unseen,
+  slot: unseen,
   // On paper nothing can be opened: what is closed says that there is more.
   fold: (mark, pen) => {
     if (!mark.isClosed || mark.isSwitch) return;

@@ -5,6 +5,7 @@ import type { OutlineEntry } from '../../layout/outline.ts';
 import { entryAnchor } from '../../layout/outline.ts';
 import { type Filling, POINTS, type PreparedCommon } from '../../layout/prepared.ts';
 import { type PrepareItem, type Preparing, plainItem } from '../../layout/preparing.ts';
+import { giveRole } from '../../layout/roles.ts';
 import type { FlowHost } from '../../layout/run-shared.ts';
 import type { LinkMark, Mark } from '../../page/page.ts';
 import { formatValue } from '../../text/format.ts';
@@ -52,7 +53,9 @@ class ContentsRuns implements Filling {
         const words = lines.marks(outline.entries[index]);
         return words.length > 0 ? [...words, { ...link }] : [];
       };
-      const marks: LaidMark[] = [{ kind: 'late', x: 0, y: 0, height, needs: 'count', make }, { ...link }];
+      const { item } = lines.box;
+      const line: LaidMark = { kind: 'late', x: 0, y: 0, height, item, as: 'entry', needs: 'count', make };
+      const marks = [line, { ...link }];
       flow.place({ height, marks });
       if ((at & 127) === 127) await deliver();
     }
@@ -139,6 +142,7 @@ class ContentsLines {
           as: 'artifact',
         });
     }
+    giveRole(marks, 'entry');
     return marks.filter((mark): mark is Mark => mark.kind !== 'late' && mark.kind !== 'piece');
   }
 }

@@ -104,12 +104,13 @@ export class Sheet {
     const { writer } = this;
     const { heading } = this.dresses;
     const marks: LaidMark[] = [];
+    writer.begin();
     const count = item.across.length + (this.words.hasCaptions ? 1 : 0);
     let top = 0;
     for (let row = 0; row < Math.max(1, count); row++) {
       let height = this.rowHeight;
       const isLast = row === Math.max(1, count) - 1;
-      for (const { group, x, width } of labels) {
+      for (const [column, { group, x, width }] of labels.entries()) {
         const words = isLast
           ? group < 0
             ? ''
@@ -117,7 +118,7 @@ export class Sheet {
           : x === 0
             ? (item.across[row]?.caption ?? '')
             : '';
-        height = Math.max(height, writer.write(words, heading, x, top, width, marks));
+        height = Math.max(height, writer.write(words, heading, x, top, width, marks, { column }));
       }
       let x = left;
       for (let i = 0; i < columns.length; ) {
@@ -132,7 +133,7 @@ export class Sheet {
             : captionOf(cells[value]!.cell);
         const dress = this.dresses.headingOf(row, span > 1 ? 'several' : 'one');
         const before = marks.length;
-        height = Math.max(height, writer.write(words, dress, x, top, width, marks));
+        height = Math.max(height, writer.write(words, dress, x, top, width, marks, { column: labels.length + i }));
         const node = isCaption ? null : this.words.headed(this.grid.columns[column]!, row);
         const sign = node && this.grid.signs.get(node);
         const text = marks[before];
@@ -180,12 +181,13 @@ export class Sheet {
     const isTotal = line.kind !== 'leaf';
     const dress = this.dresses.labelOf(line);
     const marks: LaidMark[] = [];
+    this.writer.begin();
     const shown = line.hasValues ? cells.map((_, value) => this.values.row(line, value)) : null;
     let top = 0;
     for (const [at, value] of (this.words.isBelow ? cells.map((_, i) => i) : [null]).entries()) {
       let height = this.rowHeight;
       const first = marks.length;
-      for (const column of labels) {
+      for (const [label, column] of labels.entries()) {
         const { words, node } =
           column.group < 0
             ? { words: captionOf(cells[value!]!.cell), node: null }
@@ -195,17 +197,17 @@ export class Sheet {
         const indent = item.labels === 'columns' || column.group < 0 ? 0 : Math.max(0, line.group) * INDENT;
         const from = column.x + indent + this.columns.signRoom(column.group);
         const room = Math.max(LEAST_WIDTH, column.x + column.width - from);
-        height = Math.max(height, this.writer.write(words, dress, from, top, room, marks));
+        height = Math.max(height, this.writer.write(words, dress, from, top, room, marks, { column: label }));
         const sign = node && this.grid.signs.get(node);
         if (sign) marks.push(foldMarkIn(sign, column.x + indent + SIGN_GAP / 2, top + this.rowHeight / 2, words));
       }
       for (let i = first; i < marks.length; i++) asHeader(marks[i]!);
       let x = left;
       const backgrounds: LaidMark[] = [];
-      for (const column of columns) {
+      for (const [at, column] of columns.entries()) {
+        const where = { x, top, height, at: labels.length + at };
         const place = column.value ?? value!;
-        if (shown)
-          this.cellInto(line, column, place, shown[place]![column.column]!, x, top, height, marks, backgrounds);
+        if (shown) this.cellInto(line, column, place, shown[place]![column.column]!, where, marks, backgrounds);
         x += column.width;
       }
       const background = item.down[line.group]?.look?.background ?? (isTotal ? dress.look.background : undefined);
@@ -222,17 +224,15 @@ export class Sheet {
 
   private cellInto(
     line: AxisLine,
-    { column, width }: ValueColumn,
+    { column: place, width }: ValueColumn,
     at: number,
     value: Value,
-    x: number,
-    top: number,
-    height: number,
+    { x, top, height, at: column }: { x: number; top: number; height: number; at: number },
     marks: LaidMark[],
     backgrounds: LaidMark[],
   ): void {
     const { cell, highlights, link } = this.prepared.cells[at]!;
-    const across = this.grid.columns[column]!;
+    const across = this.grid.columns[place]!;
     const filled = cell.look?.background ?? this.prepared.item.across[across.group]?.look?.background;
     if (value === null && highlights.length === 0 && !filled) return;
     let holding: number[] = [];
@@ -254,7 +254,7 @@ export class Sheet {
     if (background) backgrounds.push(this.filled(x, top, width, height, background));
     const words = this.words.value(value, at);
     if (words === '') return;
-    this.writer.write(words, dress, x, top, width, marks, { value, format: this.prepared.cells[at]!.format });
+    this.writer.write(words, dress, x, top, width, marks, { value, format: this.prepared.cells[at]!.format, column });
     if (!link) return;
     this.cell.at(line.node, across.node);
     const to = targetOf(link, this.cell.context);

@@ -20,6 +20,8 @@ export interface Dress {
 /** Writes words into boxes; what is the same for all boxes of one place and look is worked out once. Lengths in points. */
 export class Writer {
   private readonly boxes = new Map<string, PreparedText>();
+  /** Cells written since a row of them began. */
+  private cells = 0;
 
   constructor(
     private readonly common: PreparedCommon,
@@ -57,7 +59,12 @@ export class Writer {
     return box;
   }
 
-  /** Gives the height that the words take. `typed`: the value that they show. */
+  /** A row of cells begins, or several that stay together. */
+  begin(): void {
+    this.cells = 0;
+  }
+
+  /** Gives the height that the words take. `typed`: the value that they show, and the first column that they stand over. */
   write(
     words: string,
     dress: Dress,
@@ -65,11 +72,20 @@ export class Writer {
     top: number,
     width: number,
     marks: LaidMark[],
-    typed: Pick<TextContent, 'value' | 'format'> = {},
+    { column, ...typed }: Pick<TextContent, 'value' | 'format'> & { column?: number } = {},
   ): number {
     const box = this.box(dress, x, width);
     const { book } = this.preparing;
-    return this.isLiving ? setLivingWords(box, words, typed, top, book, marks) : setWords(box, words, top, book, marks);
+    if (this.isLiving) return setLivingWords(box, words, typed, top, book, marks);
+    const first = marks.length;
+    const height = setWords(box, words, top, book, marks);
+    if (column === undefined) return height;
+    const part = this.cells++;
+    for (let i = first; i < marks.length; i++) {
+      const mark = marks[i]!;
+      if (mark.kind === 'text') Object.assign(mark, { part, column });
+    }
+    return height;
   }
 
   /** How wide the words are on one line, padding included. */

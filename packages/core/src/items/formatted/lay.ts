@@ -5,6 +5,7 @@ import type { LaidMark } from '../../layout/block.ts';
 import { DEFAULT_LOOK } from '../../layout/default-look.ts';
 import { type Box, type LayingOut, POINTS, type PreparedCommon, type PreparedItem } from '../../layout/prepared.ts';
 import { type PrepareItem, shownBy } from '../../layout/preparing.ts';
+import type { TextMark } from '../../page/page.ts';
 import { problem } from '../../problems/problem.ts';
 import type { Font, FontBook } from '../../text/fonts.ts';
 import { breakLines } from '../../text/lines.ts';
@@ -87,6 +88,8 @@ class FormWriter {
   private readonly book: FontBook;
   private readonly marks: LaidMark[];
   private readonly isLiving: boolean;
+  /** Paragraphs and cells so far. */
+  private parts = 0;
 
   constructor(
     private readonly item: ItemOf<'formatted'>,
@@ -152,17 +155,24 @@ class FormWriter {
     }
     const first = this.marks.length;
     const height = this.runs(runs, x, top, width, size, level > 0);
-    if (level > 0)
-      for (let i = first; i < this.marks.length; i++) {
-        const one = this.marks[i]!;
-        if (one.kind === 'text') one.as = 'heading';
-      }
+    this.say(first, level > 0 ? { as: 'heading', level } : mark === null ? {} : { as: 'item' });
     if (mark !== null) {
       const font = this.font({ text: '' }, false);
       const wide = (font.width(mark) * size) / 1000;
+      const label = this.marks.length;
       this.word(mark, font, size, this.color, x - wide - 4, top, size, wide);
+      this.say(label, { as: 'label' });
     }
     return height;
+  }
+
+  /** Says of the texts since one of the marks what they are, as one part of the item. */
+  private say(first: number, more: Pick<TextMark, 'as' | 'level'>): void {
+    const part = this.parts++;
+    for (let i = first; i < this.marks.length; i++) {
+      const one = this.marks[i]!;
+      if (one.kind === 'text') Object.assign(one, { part, ...more });
+    }
   }
 
   private font(run: FormRun, isHeading: boolean): Font {
@@ -282,11 +292,13 @@ class FormWriter {
     let y = top;
     for (const { cells, isHead } of rows) {
       let height = this.size * this.spacing;
-      for (const [i, cell] of cells.entries())
-        height = Math.max(
-          height,
-          this.runs(cell, x + i * wide + CELL_PADDING, y + CELL_PADDING, wide - 2 * CELL_PADDING, this.size, isHead),
-        );
+      for (const [i, cell] of cells.entries()) {
+        const first = this.marks.length;
+        const left = x + i * wide + CELL_PADDING;
+        const used = this.runs(cell, left, y + CELL_PADDING, wide - 2 * CELL_PADDING, this.size, isHead);
+        this.say(first, isHead ? { as: 'header' } : {});
+        height = Math.max(height, used);
+      }
       y += height + 2 * CELL_PADDING;
       this.marks.push(this.line(x, y, x + width, y, isHead ? 0.8 : 0.4));
     }

@@ -32,7 +32,8 @@ export const layText = (given: PreparedText, top: number, out: LayingOut): numbe
   out.hasContent = true;
   // The page is not known yet: keep what the formulas read, and set the text when it is. Its box does not grow.
   const make = settingLater(item, { ...context, ...keep(item, out) }, indent, out);
-  out.marks.push({ kind: 'late', x: 0, y: top, height: item.box.height, needs: item.depends, make });
+  const { box, depends: needs, id } = item;
+  out.marks.push({ kind: 'late', x: 0, y: top, height: box.height, item: id, needs, make });
   return item.box.height;
 };
 

@@ -1,4 +1,4 @@
-import { extentOf, type Made, type MarkRoom, never, uncut } from './mark.ts';
+import { extentOf, type Made, type MarkRole, type MarkRoom, never, uncut } from './mark.ts';
 import { escapeText, n, rectangle } from './svg-text.ts';
 
 /** What a picture of numbers says to who does not see it. The marks that it is drawn with follow it, as `drawing`. */
@@ -8,6 +8,7 @@ export interface FigureMark extends Made {
   y: number;
   width: number;
   height: number;
+  as?: MarkRole;
   /** A sentence or two. */
   alternative: string;
   /** Its numbers as they are shown, row by row; the first row has the captions of the columns. */

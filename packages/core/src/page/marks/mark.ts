@@ -1,11 +1,11 @@
 import type { WireValue } from '../../value/value.ts';
 
 /**
- * What a mark is to who reads the page without seeing it: a heading, a cell above its column, a part of the figure before it, or
- * nothing but decoration. What has none of these is a figure when it is a picture or shape, decoration when it is a line or rectangle, and otherwise content of
+ * What a mark is to who reads the page without seeing it: a heading, a cell above its column or before its row, an item of a list or
+ * what counts it, an entry of the contents, a part of the figure before it, or nothing but decoration. What has none of these is a figure when it is a picture or shape, decoration when it is a line or rectangle, and otherwise content of
  * the row or band in whose region it stands; see {@link structureOf}.
  */
-export type MarkRole = 'heading' | 'header' | 'drawing' | 'artifact';
+export type MarkRole = 'heading' | 'header' | 'item' | 'label' | 'entry' | 'drawing' | 'artifact';
 
 /**
  * Where a click leads: an address (`https:`, `mailto:`), an anchor of this report, another report with values, or this one with

@@ -13,6 +13,12 @@ export interface TextMark extends Seen {
   color: string;
   width: number;
   rtl?: true;
+  /** Of an item with several parts, as paragraphs or cells, which one it belongs to; counted from 0. */
+  part?: number;
+  /** Of a cell of a crosstab: the first column that it stands over, from 0. */
+  column?: number;
+  /** Of a heading that is in no outline: its level, from 1. */
+  level?: number;
   /** Degrees, clockwise, around the left end of the baseline. */
   turn?: number;
 }
