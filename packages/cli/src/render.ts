@@ -150,6 +150,8 @@ const renderPages = async (
     parameters: run.parameters,
     folds: { base: run.folds, turned: [] },
     open: run.open,
+    // Files tell by them what belongs to which row.
+    regions: true,
     onPage: (page) => pages.put(page),
     onPicture: (picture) => void pictures.set(picture.hash, pictureFile(picture)),
   }).catch((error: unknown) => {

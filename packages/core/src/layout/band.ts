@@ -82,6 +82,12 @@ export const layBand = (
   };
   const declared = part ? part.height : set.height === undefined ? prepared.height : set.height * POINTS;
   const height = layItems(prepared, declared, out, part);
+  const { captions } = prepared;
+  if (captions.size > 0)
+    giveRole(
+      marks.filter(({ item }) => item !== undefined && captions.has(item)),
+      'header',
+    );
   if (prepared.as) giveRole(marks, prepared.as);
   around.work.formulas += out.formulas;
   if (band.leaveOutEmpty && !part && !out.hasContent) return null;

@@ -1,6 +1,6 @@
 import type { PieceMark } from '../content/pieces.ts';
 import type { PageValues } from '../formula/functions/context.ts';
-import { type Mark, roomOf, shiftMark } from '../page/marks.ts';
+import { type Mark, markExtent, roomOf, shiftMark } from '../page/marks.ts';
 import type { MarkRole } from '../page/page.ts';
 
 /**
@@ -71,7 +71,7 @@ export const mergeBlock = (into: Block, block: Block, dx: number, dy: number): v
 
 /** Top and bottom of what a mark covers. */
 const extent = (mark: LaidMark): [number, number] =>
-  isWhole(mark) ? [mark.y, mark.y + mark.height] : roomOf(mark).extent(mark);
+  isWhole(mark) ? [mark.y, mark.y + mark.height] : markExtent(mark);
 
 const isWhole = (mark: LaidMark): mark is LateMark | PieceMark => mark.kind === 'late' || mark.kind === 'piece';
 

@@ -11,6 +11,7 @@ import type { MarkRole } from '../page/page.ts';
 import type { Problem } from '../problems/problem.ts';
 import { shapeOf } from '../shape/shape.ts';
 import type { FontBook } from '../text/fonts.ts';
+import { captionsOf, NONE } from './captions.ts';
 import {
   type Box,
   type FlowingItem,
@@ -147,7 +148,10 @@ class Preparer {
       bands,
       pages: null,
       groups: planned.groups.map(({ header, footer }) => ({
-        header: header && this.band(header, width, null, holdsNothing),
+        header: header && {
+          ...this.band(header, width, null, holdsNothing),
+          captions: captionsOf(header, planned),
+        },
         footer: footer && this.band(footer, width, null, holdsNothing),
       })),
       drawers: planned.drawers.map((d) => this.drawer(d, rowWidth)),
@@ -175,6 +179,7 @@ class Preparer {
       width,
       height: band.height * POINTS,
       as,
+      captions: NONE,
       isBare: mayBeBare && band.items.length === 0,
       items,
       flowing,

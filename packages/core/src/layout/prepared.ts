@@ -154,6 +154,8 @@ export interface PreparedBand {
   height: number;
   /** What its marks are where nothing else is known of them; null for the content of rows. */
   as: MarkRole | null;
+  /** Ids of items that name the columns of rows below it. */
+  captions: ReadonlySet<string>;
   /** Holds nothing and takes no room, or a drawer that was just added would fill pages with it. */
   isBare: boolean;
   items: PreparedItem[];

@@ -49,6 +49,9 @@ const MARKS: { readonly [K in MarkKind]: MarkRoom<MarkOf<K>> } = {
 /** Records are by kind: a mark's room is that of its own kind. */
 export const roomOf = (mark: Mark): MarkRoom<Mark> => MARKS[mark.kind] as MarkRoom<Mark>;
 
+/** Top and bottom of what a mark covers, in points. */
+export const markExtent = (mark: Mark): [number, number] => roomOf(mark).extent(mark);
+
 /** Moves a mark in place; the layout calls it on marks that nobody else holds yet. */
 export const shiftMark = (mark: Mark, dx: number, dy: number): void => {
   mark.x += dx;

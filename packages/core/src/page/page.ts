@@ -27,4 +27,4 @@ export type { RegionMark } from './marks/region.ts';
 export type { ShapeMark } from './marks/shape.ts';
 export type { SlotMark } from './marks/slot.ts';
 export type { TextMark } from './marks/text.ts';
-export { type Mark, type MarkKind, type MarkOf, shiftMark, structureOf } from './marks.ts';
+export { type Mark, type MarkKind, type MarkOf, markExtent, shiftMark, structureOf } from './marks.ts';

@@ -11,6 +11,7 @@ import {
 } from '@gaveta/core/internal';
 import type { Face } from './face.ts';
 import { n } from './numbers.ts';
+import type { MarkTags } from './structure/tagger.ts';
 
 /** What marks are drawn with that stands in the file once. */
 export interface Ink {
@@ -161,16 +162,61 @@ const PAINTERS: { readonly [K in MarkKind]: (mark: MarkOf<K>, pen: Pen) => void 
   },
 };
 
-/** The content stream of marks on a page that is `height` points high. */
-export const contentOf = (marks: readonly Mark[], height: number, ink: Ink): string => {
+/** Whether a mark is drawn within one text object, among the texts around it. */
+const isPlainText = (mark: Mark): boolean =>
+  mark.kind === 'text' && !mark.rtl && !mark.turn && mark.opacity === undefined;
+
+/** Begins and ends marked content (ISO 32000-1, 14.6), each wholly within a text object or wholly outside of them. */
+class Tagging {
+  private current: number | null | undefined;
+  private isInText = false;
+
+  constructor(
+    private readonly pen: Pen,
+    private readonly marks: readonly Mark[],
+    private readonly tags: MarkTags,
+  ) {}
+
+  /** A mark is drawn next. */
+  at(place: number): void {
+    const tag = this.tags.of[place];
+    if (tag === undefined || tag === this.current) return;
+    this.end();
+    this.isInText = tag !== null && this.isText(place, tag);
+    this.pen.text(this.isInText);
+    this.pen.out += tag === null ? '/Artifact BMC\n' : `/${this.tags.types[tag]}<</MCID ${tag}>>BDC\n`;
+    this.current = tag;
+  }
+
+  /** Whether all that has a tag is plain text. */
+  private isText(from: number, tag: number): boolean {
+    const { of } = this.tags;
+    for (let at = from; at < of.length && (of[at] === tag || of[at] === undefined); at++)
+      if (of[at] === tag && !isPlainText(this.marks[at]!)) return false;
+    return true;
+  }
+
+  end(): void {
+    if (this.current === undefined) return;
+    if (!this.isInText) this.pen.text(false);
+    this.pen.out += 'EMC\n';
+    this.current = undefined;
+  }
+}
+
+/** The content stream of marks on a page that is `height` points high. `tags`: what they are, where the file is tagged. */
+export const contentOf = (marks: readonly Mark[], height: number, ink: Ink, tags: MarkTags | null = null): string => {
   const pen = new Pen(ink, height);
-  for (const mark of marks) {
+  const tagging = tags && new Tagging(pen, marks, tags);
+  for (const [place, mark] of marks.entries()) {
+    tagging?.at(place);
     const opacity = 'opacity' in mark ? mark.opacity : undefined;
     if (opacity !== undefined) pen.faded(opacity);
     // Records are by kind: the mark is of the kind that its painter is looked up by.
     (PAINTERS[mark.kind] as (mark: Mark, pen: Pen) => void)(mark, pen);
     if (opacity !== undefined) pen.restore();
   }
+  tagging?.end();
   pen.text(false);
   return pen.out;
 };

@@ -55,7 +55,8 @@ export class Face {
   }
 }
 
-const utf16Hex = (text: string): string => {
+/** A text as a string of a file (ISO 32000-1, 7.9.2.2), in hexadecimal digits. */
+export const utf16Hex = (text: string): string => {
   let hex = 'feff';
   for (let i = 0; i < text.length; i++) hex += text.charCodeAt(i).toString(16).padStart(4, '0');
   return hex;

@@ -3,6 +3,7 @@ import PDFDocument from 'pdfkit';
 
 /** The parts of PDFKit's inner objects that writing content streams directly needs; its published types leave them out. */
 export interface KitReference {
+  id: number;
   data: Record<string, unknown>;
   compress: boolean;
   buffer: Uint8Array[];
@@ -18,6 +19,13 @@ export interface KitFont {
   widths: (number | undefined)[];
   scale: number;
   ref(): KitReference;
+}
+
+/** Where objects stand in the file: by number, from 0 for object 1. */
+interface KitOffsets {
+  length: number;
+  push(offset: null): void;
+  [number: number]: number | null | undefined;
 }
 
 interface KitImage {
@@ -50,6 +58,16 @@ export interface KitDocument extends NodeJS.ReadableStream {
   outline: KitOutline;
   addNamedDestination(name: string, kind: 'XYZ', x: number, y: number, zoom: null): void;
   end(): void;
+  _root: KitReference & { data: Record<string, unknown> };
+  _info: KitReference;
+  _id: Uint8Array;
+  _security: { dictionary: KitReference } | null;
+  _offset: number;
+  _offsets: KitOffsets;
+  _write(data: string | Uint8Array): void;
+  push(chunk: null): void;
+  /** Writes what stands after the last object. */
+  _finalize(): void;
 }
 
 /** What keeps a file closed, and what its readers may do with it (ISO 32000-1, 7.6). */

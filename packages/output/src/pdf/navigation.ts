@@ -1,6 +1,9 @@
 import type { LinkMark, Mark, OutlineMark, Page } from '@gaveta/core/internal';
 import type { KitDocument, KitOutline, KitReference } from './kit.ts';
 
+/** Tells which object a link became; gives its key in the tree of parents, where there is one. */
+export type LinkHeard = (place: number, object: number) => number;
+
 /** Links, places that they lead to, and the outline. */
 export class Navigation {
   /** The entry that entries of each deeper level hang under; the outline itself first. */
@@ -11,18 +14,30 @@ export class Navigation {
     this.under = [{ level: 0, entry: document.outline }];
   }
 
-  /** Takes the marks of the page that has just been added. */
-  page(page: Page): void {
+  /** Takes the marks of the page that has just been added. `heard`: told of each link, by the place of its mark. */
+  page(page: Page, heard: LinkHeard | null): void {
     const links: KitReference[] = [];
-    for (const mark of page.marks) this.mark(mark, page, links);
-    if (links.length > 0) this.document.page.dictionary.data.Annots = links;
+    /** Words that came late bring the links below them once more. */
+    const places = new Set<string>();
+    for (const [place, mark] of page.marks.entries()) {
+      if (mark.kind !== 'link') this.mark(mark, page);
+      else {
+        const key = JSON.stringify([mark.x, mark.y, mark.width, mark.height, mark.to]);
+        if (places.has(key)) continue;
+        places.add(key);
+        const link = this.link(mark, page, heard && ((object) => heard(place, object)));
+        if (link) links.push(link);
+      }
+    }
+    const { data } = this.document.page.dictionary;
+    if (links.length === 0) return;
+    data.Annots = links;
+    // From one to the next in the order in which they are read.
+    if (heard) data.Tabs = 'S';
   }
 
-  private mark(mark: Mark, page: Page, links: KitReference[]): void {
-    if (mark.kind === 'link') {
-      const link = this.link(mark, page.height);
-      if (link) links.push(link);
-    } else if (mark.kind === 'anchor') {
+  private mark(mark: Mark, page: Page): void {
+    if (mark.kind === 'anchor') {
       // The first of several with one name is the one that links lead to.
       if (this.anchors.has(mark.name)) return;
       this.anchors.add(mark.name);
@@ -31,7 +46,11 @@ export class Navigation {
   }
 
   /** Null for a link to a report with values, which a file cannot follow. */
-  private link({ x, y, width, height, to }: LinkMark, pageHeight: number): KitReference | null {
+  private link(
+    { x, y, width, height, to }: LinkMark,
+    { height: pageHeight, marks }: Page,
+    heard: ((object: number) => number) | null,
+  ): KitReference | null {
     if ('report' in to || 'set' in to) return null;
     // PDFKit writes plain strings as names, and String objects as strings.
     const action =
@@ -43,8 +62,12 @@ export class Navigation {
       Subtype: 'Link',
       Rect: [x, pageHeight - y - height, x + width, pageHeight - y],
       Border: [0, 0, 0],
+      // It is printed as what it is on the screen.
+      F: 4,
       A: action,
+      ...(heard ? { Contents: Object('address' in to ? to.address : wordsIn(marks, { x, y, width, height })) } : {}),
     });
+    if (heard) reference.data.StructParent = heard(reference.id);
     reference.end();
     return reference;
   }
@@ -56,6 +79,15 @@ export class Navigation {
     this.under.push({ level, entry });
   }
 }
+
+/** The words that a link lies over; its anchor’s are those that it leads to. */
+const wordsIn = (marks: readonly Mark[], { x, y, width, height }: Omit<LinkMark, 'kind' | 'to'>): string =>
+  marks
+    .flatMap((mark) => (mark.kind === 'text' && mark.as !== 'artifact' ? [mark] : []))
+    .filter((mark) => mark.x >= x - 1 && mark.x <= x + width && mark.y >= y && mark.y <= y + height + 1)
+    .map(({ text }) => text)
+    .join(' ')
+    .slice(0, 500) || '→';
 
 /** An address whose escapes are not escaped again. */
 const decodeSafely = (address: string): string => {

@@ -8,8 +8,11 @@ import { contentOf, type Ink } from './content.ts';
 import { Face } from './face.ts';
 import { type KitDocument, type KitReference, openDocument, type PdfLock } from './kit.ts';
 import { Navigation } from './navigation.ts';
+import { PdfObjects } from './objects.ts';
 import { PictureThreads } from './pictures.ts';
 import type { PackedPicture } from './png.ts';
+import { type LinkObject, type MarkTags, Tagger } from './structure/tagger.ts';
+import { StructureTree } from './structure/tree.ts';
 
 const compress = promisify(deflate);
 
@@ -23,6 +26,8 @@ export interface PdfOptions {
   lock?: PdfLock;
   /** Asked once for each picture; where it is left out, none is drawn. */
   pictures?: PictureFiles;
+  /** Says what everything on its pages is to who has it read aloud or takes it out; left out: yes. */
+  tagged?: boolean;
   /** Unpacks pictures; whoever made it closes it. Left out: the writer has threads of its own. */
   threads?: PictureThreads;
 }
@@ -58,6 +63,7 @@ export const createPdfWriter = (target: Writable, book: FontBook, options: PdfOp
     pictures,
     threads ?? new PictureThreads(),
     threads === undefined,
+    options.tagged ?? true,
   );
 };
 
@@ -69,6 +75,9 @@ class PdfWriter implements PageWriter, Ink {
   /** Graphics states by opacity: `o50` for one half. */
   private readonly states: Record<string, KitReference> = {};
   private readonly navigation: Navigation;
+  private readonly objects: PdfObjects;
+  private readonly tree: StructureTree | null = null;
+  private readonly tagger: Tagger | null = null;
   private readonly faces = new Map<string, Face>();
   private readonly colors = new Map<string, string>();
   private readonly images = new Map<string, string | null>();
@@ -85,7 +94,17 @@ class PdfWriter implements PageWriter, Ink {
     private readonly files: PictureFiles,
     private readonly threads: PictureThreads,
     private readonly ownsThreads: boolean,
+    isTagged: boolean,
   ) {
+    this.objects = new PdfObjects(document, (data, packed) => {
+      const reference = document.ref(data);
+      this.deliver(reference, packed);
+      return reference.id;
+    });
+    if (isTagged) {
+      this.tree = new StructureTree(document, this.objects);
+      this.tagger = new Tagger(this.tree);
+    }
     this.resources = document.ref({
       ProcSet: ['PDF', 'Text', 'ImageB', 'ImageC', 'ImageI'],
       Font: this.fonts,
@@ -114,11 +133,29 @@ class PdfWriter implements PageWriter, Ink {
       this.heights.set(page.number, page.height);
       kit.dictionary.data.Contents = [kit.content, reference];
     }
-    this.navigation.page(page);
+    const tags = this.navigate(page, kit);
     this.height = page.height;
-    this.finish(kit.content, this.content(page.marks));
+    this.finish(kit.content, this.content(page.marks, tags));
     if (this.running.size >= AT_ONCE) await Promise.race(this.running);
     if (document.readableLength > 1 << 20) await this.target.drained();
+  }
+
+  /** Links, outline, and what everything on the page is. */
+  private navigate(page: Page, { dictionary }: KitDocument['page']): MarkTags | null {
+    const { tree, tagger, navigation } = this;
+    if (!tree || !tagger) {
+      navigation.page(page, null);
+      return null;
+    }
+    const links = new Map<number, LinkObject>();
+    const key = tree.key();
+    dictionary.data.StructParents = key;
+    navigation.page(page, (place, id) => {
+      const link = { id, key: tree.key() };
+      links.set(place, link);
+      return link.key;
+    });
+    return tagger.page(page, dictionary.id, key, links);
   }
 
   async end(late: Iterable<LateFill>): Promise<void> {
@@ -131,7 +168,7 @@ class PdfWriter implements PageWriter, Ink {
       this.height = this.heights.get(page)!;
       // A line or two: compressing it would cost more than it saves.
       reference.compress = false;
-      reference.write(this.content(marks));
+      reference.write(this.content(marks, this.tagger?.late(page, marks) ?? null) || ' ');
       reference.end();
     }
     for (const reference of this.late.values()) {
@@ -140,8 +177,9 @@ class PdfWriter implements PageWriter, Ink {
       reference.write(' ');
       reference.end();
     }
-    await Promise.all(this.running);
-    this.check();
+    this.tagger?.close();
+    this.objects.flush();
+    await this.settled();
     this.resources.end();
     this.document.end();
     await this.target.finished();
@@ -157,11 +195,22 @@ class PdfWriter implements PageWriter, Ink {
     if (this.failure) throw this.failure;
   }
 
+  /** Waits until everything is compressed. */
+  private async settled(): Promise<void> {
+    while (this.running.size > 0) await Promise.all(this.running);
+    this.check();
+  }
+
   /** Compresses a content stream away from the main thread, and ends its object. */
   private finish(reference: KitReference, content: string): void {
-    const job = compress(Buffer.from(content, 'latin1'))
+    this.deliver(reference, compress(Buffer.from(content, 'latin1')));
+  }
+
+  /** Ends an object once its stream is compressed. */
+  private deliver(reference: KitReference, packed: Promise<Buffer>): void {
+    const job = packed
       .then((data) => {
-        reference.data = { Length: data.length, Filter: 'FlateDecode' };
+        reference.data = { ...reference.data, Length: data.length, Filter: 'FlateDecode' };
         reference.compress = false;
         reference.buffer = [data];
         reference.end();
@@ -173,8 +222,8 @@ class PdfWriter implements PageWriter, Ink {
     this.running.add(job);
   }
 
-  private content(marks: readonly Mark[]): string {
-    return contentOf(marks, this.height, this);
+  private content(marks: readonly Mark[], tags: MarkTags | null): string {
+    return contentOf(marks, this.height, this, tags);
   }
 
   /** Name of a graphics state with an opacity. */
