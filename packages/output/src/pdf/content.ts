@@ -9,7 +9,7 @@ import {
   type RectangleMark,
   type TextMark,
 } from '@gaveta/core/internal';
-import type { Face } from './face.ts';
+import { type Face, SAID, saying } from './face.ts';
 import { n } from './numbers.ts';
 import type { MarkTags } from './structure/tagger.ts';
 
@@ -95,10 +95,14 @@ const paintText = (mark: TextMark, pen: Pen): void => {
     pen.out += face.shaped(mark, pen.height);
     // Its glyphs were placed one by one.
     pen.text(false);
-  } else if (mark.turn) {
-    pen.out += `${turned(mark, pen.height)} Tm <${face.encode(mark.text)}> Tj\n`;
+    return;
+  }
+  const shown = `<${face.encode(mark.text)}> Tj\n`;
+  const words = face.hasReplaced ? `${saying(mark.text)}${shown}${SAID}` : shown;
+  if (mark.turn) {
+    pen.out += `${turned(mark, pen.height)} Tm ${words}`;
     pen.text(false);
-  } else pen.out += `${pen.step(mark.x, mark.y)} <${face.encode(mark.text)}> Tj\n`;
+  } else pen.out += `${pen.step(mark.x, mark.y)} ${words}`;
 };
 
 /** Nothing of it is drawn. */
@@ -208,7 +212,8 @@ class Tagging {
 export const contentOf = (marks: readonly Mark[], height: number, ink: Ink, tags: MarkTags | null = null): string => {
   const pen = new Pen(ink, height);
   const tagging = tags && new Tagging(pen, marks, tags);
-  for (const [place, mark] of marks.entries()) {
+  for (let place = 0; place < marks.length; place++) {
+    const mark = marks[place]!;
     tagging?.at(place);
     const opacity = 'opacity' in mark ? mark.opacity : undefined;
     if (opacity !== undefined) pen.faded(opacity);

@@ -7,7 +7,7 @@ export interface KitReference {
   data: Record<string, unknown>;
   compress: boolean;
   buffer: Uint8Array[];
-  write(chunk: string): void;
+  write(chunk: string | Uint8Array): void;
   end(): void;
 }
 
@@ -30,6 +30,7 @@ interface KitOffsets {
 
 interface KitImage {
   label: string;
+  colorSpace?: string;
   obj: KitReference | null;
   embed(document: KitDocument): void;
 }
@@ -66,6 +67,8 @@ export interface KitDocument extends NodeJS.ReadableStream {
   _offsets: KitOffsets;
   _write(data: string | Uint8Array): void;
   push(chunk: null): void;
+  info: Record<string, unknown>;
+  endMetadata(): void;
   /** Writes what stands after the last object. */
   _finalize(): void;
 }
@@ -85,10 +88,12 @@ export interface KitOptions {
   /** BCP 47 tag. */
   language: string;
   lock: PdfLock | null;
+  /** Holds the profile of its colours, as files for keeping do. */
+  isArchive: boolean;
 }
 
 /** A document of PDFKit; with a lock it is encrypted by AES with 128 bits. */
-export const openDocument = ({ info, language: lang, lock }: KitOptions): KitDocument =>
+export const openDocument = ({ info, language: lang, lock, isArchive }: KitOptions): KitDocument =>
   new PDFDocument({
     autoFirstPage: false,
     compress: true,
@@ -96,6 +101,7 @@ export const openDocument = ({ info, language: lang, lock }: KitOptions): KitDoc
     lang,
     displayTitle: true,
     pdfVersion: '1.7',
+    ...(isArchive ? { subset: 'PDF/A-2a' } : {}),
     ...(lock
       ? {
           userPassword: lock.password,

@@ -4,13 +4,15 @@ import type { KitDocument } from './kit.ts';
 
 const compress = promisify(deflate);
 
-/** Objects that stand together in one stream. */
-const TOGETHER = 2000;
+/** Objects that stand together in one stream: in the first of a kind, and at most. */
+const FIRST = 32;
+const TOGETHER = 2048;
 
 /** Digits of the numbers of objects where all are of one length. */
 const ID_DIGITS = 7;
 
 const ZERO = 0x30;
+const SPACE = 0x20;
 
 /** A reference in a dictionary of PDFKit’s to an object that it knows nothing of. */
 export class Reference {
@@ -48,12 +50,21 @@ const keepDifferences = (lines: Buffer, stride: number): Buffer => {
  */
 class EvenObjects {
   private first = 0;
-  private used = TOGETHER;
+  private used = 0;
+  /** Numbers that are reserved. */
+  private size = 0;
   private readonly stride: number;
+  /** Differences of each line from the one above. */
   private body: Buffer;
-  /** Where the next byte goes, and lines that are full. */
-  private at = 0;
+  /** The line above, and then the current one as far as it is written. */
+  private readonly above: Uint8Array;
+  /** Where the current line begins, the next byte of it goes, and lines that were begun. */
+  private from = 0;
+  private column = 0;
   private lines = 0;
+  private form = '';
+  /** Whether the words of the current line are those of the one above, which leave no difference. */
+  private isLikeAbove = false;
   /** First line of each object. */
   private starts: number[] = [];
 
@@ -63,48 +74,61 @@ class EvenObjects {
     private readonly width: number,
   ) {
     this.stride = width + 1;
-    this.body = this.blank(TOGETHER);
-  }
-
-  private blank(lines: number): Buffer {
-    return Buffer.alloc(lines * this.stride, ' ');
+    this.body = Buffer.alloc(FIRST * this.stride);
+    this.above = new Uint8Array(width);
   }
 
   /** Number of the object whose text comes next. */
   next(): number {
-    if (this.used === TOGETHER) {
+    if (this.used === this.size) {
       this.flush();
-      this.first = this.objects.reserve(TOGETHER);
+      this.size = this.size === 0 ? FIRST : Math.min(TOGETHER, this.size * 4);
+      this.first = this.objects.reserve(this.size);
       this.used = 0;
     }
     return this.first + this.used++;
   }
 
-  /** Begins a line of an object; `isFirst`: of the next one. */
-  line(isFirst: boolean): this {
-    if (isFirst) this.starts.push(this.lines);
-    if ((this.lines + 1) * this.stride > this.body.length)
-      this.body = Buffer.concat([this.body, this.blank(this.lines + 1)]);
-    this.at = this.lines * this.stride + 1;
+  /** The first line of the next object. `form`: the same for lines that differ in numbers alone. */
+  object(form: string): this {
+    this.starts.push(this.lines);
+    return this.line(form);
+  }
+
+  /** Begins a line. */
+  line(form: string): this {
+    this.from = this.lines * this.stride + 1;
+    this.column = 0;
     this.lines++;
+    if (this.from + this.width > this.body.length)
+      this.body = Buffer.concat([this.body, Buffer.alloc(this.body.length)]);
+    this.isLikeAbove = form === this.form && this.lines > 1;
+    this.form = form;
+    if (this.isLikeAbove) return this;
+    for (let i = 0; i < this.width; i++) this.put(i, SPACE);
     return this;
   }
 
+  private put(column: number, code: number): void {
+    this.body[this.from + column]! += code - this.above[column]!;
+    this.above[column] = code;
+  }
+
   text(text: string): this {
-    const { body } = this;
-    for (let i = 0; i < text.length; i++) body[this.at++] = text.charCodeAt(i);
+    if (!this.isLikeAbove) for (let i = 0; i < text.length; i++) this.put(this.column + i, text.charCodeAt(i));
+    this.column += text.length;
     return this;
   }
 
   /** In so many digits. */
   number(value: number, digits = ID_DIGITS): this {
-    const { body, at } = this;
     let rest = value;
-    for (let i = at + digits - 1; i >= at; i--) {
-      body[i] = ZERO + (rest % 10);
-      rest = Math.trunc(rest / 10);
+    for (let i = this.column + digits - 1; i >= this.column; i--) {
+      const left = Math.trunc(rest / 10);
+      this.put(i, ZERO + rest - left * 10);
+      rest = left;
     }
-    this.at = at + digits;
+    this.column += digits;
     return this;
   }
 
@@ -112,25 +136,34 @@ class EvenObjects {
     return this.number(id).text(' 0 R');
   }
 
+  /** Makes a stream of what there is. */
   flush(): void {
-    const { starts, stride, width, first, lines } = this;
+    const { starts, stride, width, first, lines, body } = this;
     const count = starts.length;
     if (count === 0) return;
-    const body = this.body.subarray(0, lines * stride);
-    this.starts = [];
-    this.lines = 0;
-    this.body = this.blank(count);
-    // Numbers and places of the objects, each on a line as well.
+    const written = body.subarray(0, lines * stride);
+    // Numbers and places of the objects come first, each on a line as well.
+    this.begin(count);
     for (const [i, start] of starts.entries())
-      this.line(false)
+      this.line('place')
         .number(first + i)
         .text(' ')
         .number(start * width);
-    const data = keepDifferences(Buffer.concat([this.body.subarray(0, count * stride), body]), stride);
-    this.lines = 0;
-    this.body = this.blank(TOGETHER);
+    // The first line was told apart from none.
+    for (let i = 0; i < width; i++) written[i + 1]! -= this.above[i]!;
+    const data = Buffer.concat([this.body.subarray(0, count * stride), written]);
+    for (let i = 0; i < data.length; i += stride) data[i] = UP;
+    this.begin(Math.min(TOGETHER, this.size * 4));
     const stream = this.objects.stream(count, count * width, data, { Predictor: 12, Columns: width });
     this.objects.note(first, count, stream);
+  }
+
+  private begin(lines: number): void {
+    this.starts = [];
+    this.lines = 0;
+    this.form = '';
+    this.body = Buffer.alloc(lines * this.stride);
+    this.above.fill(0);
   }
 }
 

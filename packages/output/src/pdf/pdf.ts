@@ -7,6 +7,8 @@ import type { PageWriter, PictureFiles } from '../writer.ts';
 import { contentOf, type Ink } from './content.ts';
 import { Face } from './face.ts';
 import { type KitDocument, type KitReference, openDocument, type PdfLock } from './kit.ts';
+import { PageLabels } from './labels.ts';
+import { metadataOf, PRODUCER } from './metadata.ts';
 import { Navigation } from './navigation.ts';
 import { PdfObjects } from './objects.ts';
 import { PictureThreads } from './pictures.ts';
@@ -32,6 +34,12 @@ export interface PdfOptions {
   threads?: PictureThreads;
 }
 
+/** A JPEG of the colours of print in those of screens. */
+const asScreen = async (bytes: Uint8Array): Promise<Buffer> => {
+  const { default: sharp } = await import('sharp');
+  return sharp(bytes).toColourspace('srgb').jpeg({ quality: 92, chromaSubsampling: '4:4:4' }).toBuffer();
+};
+
 /** First byte of a PNG (its specification, section 5.2). */
 const PNG = 0x89;
 
@@ -46,15 +54,27 @@ const AT_ONCE = 8;
  * marks, with one glyph lookup per character: shaping each string measured 20 times slower on 100,000 rows.
  */
 export const createPdfWriter = (target: Writable, book: FontBook, options: PdfOptions): PageWriter => {
-  const { pictures = async () => null, threads } = options;
+  const { pictures = async () => null, threads, tagged = true, lock = null } = options;
+  const { title, author = PRODUCER, language = 'en', createdAt = new Date() } = options;
+  const facts = { title: title.trim() || PRODUCER, author, language, createdAt };
   const info = {
-    Title: options.title,
-    Author: options.author ?? 'Gaveta',
-    Producer: 'Gaveta',
-    Creator: 'Gaveta',
-    CreationDate: options.createdAt ?? new Date(),
+    Title: facts.title,
+    Author: author,
+    Producer: PRODUCER,
+    Creator: PRODUCER,
+    CreationDate: createdAt,
+    ModDate: createdAt,
   };
-  const document = openDocument({ info, language: options.language ?? 'en', lock: options.lock ?? null });
+  // What is kept must open by itself.
+  const isArchive = tagged && !lock;
+  const document = openDocument({ info, language, lock, isArchive });
+  document.endMetadata = () => {
+    const packet = document.ref({ Type: 'Metadata', Subtype: 'XML' });
+    packet.compress = false;
+    packet.write(Buffer.from(metadataOf(facts, { archive: isArchive ? 2 : null, accessible: tagged })));
+    packet.end();
+    document._root.data.Metadata = packet;
+  };
   document.pipe(target);
   return new PdfWriter(
     document,
@@ -63,7 +83,7 @@ export const createPdfWriter = (target: Writable, book: FontBook, options: PdfOp
     pictures,
     threads ?? new PictureThreads(),
     threads === undefined,
-    options.tagged ?? true,
+    tagged,
   );
 };
 
@@ -75,6 +95,7 @@ class PdfWriter implements PageWriter, Ink {
   /** Graphics states by opacity: `o50` for one half. */
   private readonly states: Record<string, KitReference> = {};
   private readonly navigation: Navigation;
+  private readonly labels = new PageLabels();
   private readonly objects: PdfObjects;
   private readonly tree: StructureTree | null = null;
   private readonly tagger: Tagger | null = null;
@@ -133,6 +154,7 @@ class PdfWriter implements PageWriter, Ink {
       this.heights.set(page.number, page.height);
       kit.dictionary.data.Contents = [kit.content, reference];
     }
+    this.labels.page(page);
     const tags = this.navigate(page, kit);
     this.height = page.height;
     this.finish(kit.content, this.content(page.marks, tags));
@@ -181,6 +203,8 @@ class PdfWriter implements PageWriter, Ink {
     this.objects.flush();
     await this.settled();
     this.resources.end();
+    const labels = this.labels.tree;
+    if (labels) this.document._root.data.PageLabels = labels;
     this.document.end();
     await this.target.finished();
     await this.close();
@@ -285,7 +309,9 @@ class PdfWriter implements PageWriter, Ink {
     }
     try {
       // Of a JPEG only the header is read; its data go into the file as they are.
-      const image = this.document.openImage(Buffer.from(bytes));
+      const opened = this.document.openImage(Buffer.from(bytes));
+      // Colours of print have no place among those of the file’s profile.
+      const image = opened.colorSpace === 'DeviceCMYK' ? this.document.openImage(await asScreen(bytes)) : opened;
       if (!image.obj) image.embed(this.document);
       this.pictures[image.label] = image.obj!;
       return image.label;

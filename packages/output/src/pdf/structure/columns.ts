@@ -49,7 +49,8 @@ export class Columns {
     const heads = captions.map((cells) => columns.place(cells));
     const first = columns.place(row);
     if (!first || heads.some((cells) => cells === null)) return null;
-    for (const cells of heads) if (isCounted) columns.reach(cells!);
+    // The last row of captions has one for each column.
+    if (isCounted) for (const cells of heads.slice(0, -1)) columns.reach(cells!);
     return { columns, heads: heads as PlacedCell[][], first };
   }
 

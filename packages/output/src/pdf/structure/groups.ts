@@ -45,9 +45,9 @@ const NEAR_SLOT = 3;
 
 /** Which slot each mark of words that came late belongs to, by the place of both on the page. */
 export const lateWords = (marks: readonly Mark[]): ReadonlyMap<number, number> => {
-  const slots = marks.flatMap((mark, at) => (mark.kind === 'slot' ? [{ mark, at }] : []));
   const found = new Map<number, number>();
-  if (slots.length === 0) return found;
+  if (!marks.some(({ kind }) => kind === 'slot')) return found;
+  const slots = marks.flatMap((mark, at) => (mark.kind === 'slot' ? [{ mark, at }] : []));
   for (let at = slots[0]!.at; at < marks.length; at++) {
     const slot = slotOf(marks[at]!, slots);
     if (slot && slot.at < at) found.set(at, slot.at);

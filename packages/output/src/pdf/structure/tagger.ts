@@ -46,6 +46,10 @@ interface OpenTable {
   begun: { columns: Columns; element: OpenElement } | null;
 }
 
+/** Everything that is drawn as decoration. */
+const drawn = (marks: readonly Mark[]): (number | null | undefined)[] =>
+  marks.map((mark) => (mark.kind === 'text' || isDrawn(mark) ? null : undefined));
+
 /** One page while it is tagged. */
 class PageTags implements TaggedPage {
   readonly parents: number[] = [];
@@ -63,7 +67,7 @@ class PageTags implements TaggedPage {
     readonly links: ReadonlyMap<number, LinkObject>,
     readonly linkMarks: readonly { mark: LinkMark; at: number }[],
   ) {
-    this.of = marks.map((mark) => (isDrawn(mark) ? null : undefined));
+    this.of = drawn(marks);
   }
 
   /** Numbers of marked content for marks, which lie beside one another among all or apart. */
@@ -110,11 +114,12 @@ export class Tagger {
     key: number,
     links: ReadonlyMap<number, LinkObject>,
   ): MarkTags {
-    const linkMarks = marks.flatMap((mark, at) => (mark.kind === 'link' && links.has(at) ? [{ mark, at }] : []));
+    const linkMarks = [...links.keys()].map((at) => ({ mark: marks[at] as LinkMark, at }));
     const page = new PageTags(id, key, height, marks, links, linkMarks);
     const words = lateWords(marks);
     let from = 0;
-    for (const [at, mark] of marks.entries()) {
+    for (let at = 0; at < marks.length; at++) {
+      const mark = marks[at]!;
       if (mark.kind !== 'region') continue;
       this.block(page, from, at, mark, words);
       from = at + 1;
@@ -131,7 +136,7 @@ export class Tagger {
   /** Words of a page that came when the last one was known. */
   late(number: number, marks: readonly Mark[]): MarkTags {
     const page = this.waiting.get(number);
-    const of: (number | null | undefined)[] = marks.map((mark) => (isDrawn(mark) ? null : undefined));
+    const of = drawn(marks);
     const types = page?.types ?? [];
     if (!page) return { of, types };
     this.waiting.delete(number);
@@ -173,7 +178,7 @@ export class Tagger {
     region: RegionMark | null,
     words: ReadonlyMap<number, number>,
   ): void {
-    if (false && region && this.likeBefore(page, from, to, region)) return;
+    if (region && words.size === 0 && this.likeBefore(page, from, to, region)) return;
     const groups = groupsOf(page.marks, from, to, words);
     if (groups.length === 0) return;
     this.told = [];
@@ -219,7 +224,8 @@ export class Tagger {
     const { told } = this;
     const table = this.table?.begun ?? null;
     this.told = null;
-    if (!told || told.length === 0 || told.some(({ isCell }) => isCell !== (table !== null)) || (this.table && !table)) return;
+    if (!told || told.length === 0 || told.some(({ isCell }) => isCell !== (table !== null)) || (this.table && !table))
+      return;
     const cellOf = (place: number): number => told.findIndex((cell) => cell.marks.includes(place));
     const shape = shapeOf(marks, from, to, told, cellOf, table);
     if (shape) this.shapes.set(band, shape);

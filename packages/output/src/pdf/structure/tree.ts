@@ -23,8 +23,8 @@ export type ElementType =
   | 'Span'
   | 'Figure';
 
-/** Length of an element that holds one thing of one page. */
-const LEAF = 64;
+/** Length of an element that holds one thing of one page, besides its type. */
+const LEAF = 46;
 /** Length of the lines of lists, each a reference, and how many references make a list worth it. */
 const LIST = 16;
 const LONG_LIST = 24;
@@ -105,9 +105,9 @@ export class StructureTree {
   private list(ids: readonly number[]): number {
     const lists = this.objects.ofLength(LIST);
     const list = lists.next();
-    lists.line(true).text('[');
-    for (const id of ids) lists.line(false).reference(id);
-    lists.line(false).text(']');
+    lists.object('[').text('[');
+    for (const id of ids) lists.line('').reference(id);
+    lists.line(']').text(']');
     return list;
   }
 
@@ -119,7 +119,7 @@ export class StructureTree {
     table.kids.push(id);
     const row: OpenElement = { id, type: 'TR', parent: table.id, attributes: '', kids: [] };
     cells(row);
-    rows.line(true).text('<</S/TR/P ').reference(row.parent).text('/K[');
+    rows.object(`TR ${row.kids.length}`).text('<</S/TR/P ').reference(row.parent).text('/K[');
     for (const kid of row.kids) rows.reference(kid).text(' ');
     rows.text(']>>');
   }
@@ -128,13 +128,15 @@ export class StructureTree {
   leaf(type: ElementType, parent: OpenElement, page: TaggedPage, held: readonly Held[], attributes = ''): number {
     const [only] = held;
     const leaves =
-      attributes === '' && typeof only === 'number' && held.length === 1 ? this.objects.ofLength(LEAF) : null;
+      attributes === '' && typeof only === 'number' && held.length === 1
+        ? this.objects.ofLength(LEAF + type.length)
+        : null;
     const id = leaves?.next() ?? this.objects.reserve(1);
     parent.kids.push(id);
     this.hold(id, page, held);
     if (leaves)
       leaves
-        .line(true)
+        .object(type)
         .text(`<</S/${type}/P `)
         .reference(parent.id)
         .text('/Pg ')
