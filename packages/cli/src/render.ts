@@ -1,4 +1,5 @@
 import { createWriteStream } from 'node:fs';
+import { Readable, Writable } from 'node:stream';
 import {
   type FoldState,
   type LateFill,
@@ -17,6 +18,7 @@ import {
   loadEquipment,
   type Output,
   PageChannel,
+  type PagesRun,
   pictureFile,
   type RowsReader,
   writeReport,
@@ -137,6 +139,7 @@ const renderPages = async (
       return file;
     },
     options,
+    ...attachedTo(output, { plan, options, equipment, ...run }),
   };
   const written = output.write(task, createWriteStream(out), new AbortController().signal).catch((error: unknown) => {
     pages.end(error);
@@ -163,6 +166,31 @@ const renderPages = async (
   await written;
   return result;
 };
+
+/** The file of rows that is to be attached, read in a run of its own. */
+const attachedTo = (output: OutputTaking<'pages'>, report: RenderTask): Pick<PagesRun<unknown>, 'attached'> => {
+  const choice = output.attaches?.(report.options);
+  const inside = choice && report.equipment.output(choice.output);
+  if (!choice || !inside || inside.takes === 'pages') return {};
+  const { plan, open, parameters, equipment } = report;
+  const book = () => equipment.book();
+  return {
+    attached: async () => {
+      const chunks: Uint8Array[] = [];
+      const sink = new Writable({
+        write: (chunk: Uint8Array, _, done) => {
+          chunks.push(chunk);
+          done();
+        },
+      });
+      await writeReport(inside, { plan, open, parameters, book, options: choice.options }, sink, NEVER);
+      return { ...fileTypeOf(inside, choice.options), name: plan.report.name, data: Readable.from(chunks) };
+    },
+  };
+};
+
+/** The command goes on to its end. */
+const NEVER = new AbortController().signal;
 
 /** Writes what the report shows, without pages in between. */
 const renderRows = async (

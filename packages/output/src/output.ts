@@ -35,6 +35,23 @@ export interface PagesRun<O> extends AnyRun<O> {
   /** What pages lacked because it shows the number of pages. Known once all of them have been taken. */
   late: () => Iterable<LateFill>;
   pictures: PictureFiles;
+  /** Who ran it, where that is known. */
+  author?: string;
+  /** The file that {@link AnyOutput.attaches} asks for. */
+  attached?: () => Promise<AttachedFile>;
+}
+
+/** A file in another. */
+export interface AttachedFile extends FileType {
+  /** Without its extension. */
+  name: string;
+  data: AsyncIterable<Uint8Array>;
+}
+
+/** An output of rows with its options, as one that is attached to pages. */
+export interface OutputChoice {
+  output: string;
+  options: Record<string, unknown>;
 }
 
 /** The rows that a report shows on their way to a file. */
@@ -65,6 +82,8 @@ interface AnyOutput<O, R> extends OutputFacts {
   options: z.ZodType<O>;
   /** What the file is in these options, where that is not always the same. */
   fileFor?: (options: O) => FileType;
+  /** The file of rows that is to be attached in these options; null when none is. */
+  attaches?: (options: O) => OutputChoice | null;
   /**
    * Writes the whole file to `sink` and ends it. Rejects with the signal's reason when it is aborted, and with what went wrong
    * otherwise; the file is not whole then.
@@ -92,6 +111,8 @@ type Defined<T extends string, R> = OutputFacts & {
   options: z.ZodType;
   /** Throws a ZodError when the options do not fit. */
   fileFor?: (options: unknown) => FileType;
+  /** Throws a ZodError when the options do not fit. */
+  attaches?: (options: unknown) => OutputChoice | null;
   write: (run: R, sink: Writable, signal: AbortSignal) => Promise<void>;
 };
 
@@ -103,11 +124,12 @@ export type Output =
 
 /** Makes an output of what it says of itself: whoever calls it may give options as they came. */
 export const defineOutput = <O>(output: PagesOutput<O> | RowsOutput<O> | ContentOutput<O>): Output => {
-  const { fileFor } = output;
+  const { fileFor, attaches } = output;
   const parsed = <R extends AnyRun<unknown>>(run: R) => ({ ...run, options: output.options.parse(run.options ?? {}) });
   const facts = {
     ...output,
     fileFor: (options: unknown): FileType => fileFor?.(output.options.parse(options ?? {})) ?? output,
+    attaches: (options: unknown): OutputChoice | null => attaches?.(output.options.parse(options ?? {})) ?? null,
   };
   switch (output.takes) {
     case 'pages':

@@ -57,6 +57,11 @@ export interface GavetaOptions {
   /** Names of the outputs that reports can become, in the order of menus; all when left out. See docs/outputs.md. */
   outputs?: readonly string[];
   /**
+   * Pattern of the names of files, as `{report} {date}`: names in braces stand for the report’s name, the date and time of the run,
+   * and its parameters; `{report}` when left out.
+   */
+  fileNames?: string;
+  /**
    * Addresses of modules, as `file:///…`, that add outputs, fonts and functions of formulas; see `Addition` of @gaveta/output and
    * docs/embedding.md. Each thread loads them for itself. Further functions work in runs, not yet on the live page and in recipes.
    */
@@ -127,6 +132,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     uploads,
     presence: new MemoryPresence(),
     statements: new StatementRights(store),
+    fileNames: options.fileNames ?? '{report}',
   };
   const service = new RunService(parts);
 

@@ -19,6 +19,9 @@ export interface CallContract {
 const text = z.string().max(2000);
 const found = z.object({ tables: z.array(part.foundTable) });
 
+/** Options of an output; those that there are stand in `GET /outputs`. */
+const outputOptions = z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])).default({});
+
 export const CONTRACT = {
   'GET /session': { does: 'Who is calling, and what they may do.', needs: 'session', gives: part.session },
   'GET /fonts': { does: 'The fonts that reports are laid out with.', needs: 'nobody', gives: z.array(part.font) },
@@ -178,17 +181,27 @@ export const CONTRACT = {
     gives: z.array(z.object({ output: z.string(), done: z.number(), of: z.number() })),
   },
   'GET /runs/:id/files/:output': {
-    does: 'A run as a file, in the options of the output. With “problems=allow” also when it is not whole.',
+    does: 'A run as a file, in the options of the output. With “problems=allow” also when it is not whole; “filename” is a pattern of its name.',
     needs: 'view',
-    query: z.looseObject({ problems: z.string().max(20).optional() }),
+    query: z.looseObject({ problems: z.string().max(20).optional(), filename: z.string().max(300).optional() }),
     gives: 'file',
   },
   'POST /runs/:id/files/:output': {
     does: 'The same with its options in the body, where an address would tell them, as passwords.',
     needs: 'view',
+    body: z.object({ options: outputOptions, problems: text.optional(), filename: text.optional() }),
+    gives: 'file',
+  },
+  'POST /runs/:id/files': {
+    does: 'Several files of a run at once, as a zip.',
+    needs: 'view',
     body: z.object({
-      options: z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])).default({}),
+      files: z
+        .array(z.object({ output: text, options: outputOptions }))
+        .min(1)
+        .max(20),
       problems: text.optional(),
+      filename: text.optional(),
     }),
     gives: 'file',
   },

@@ -217,6 +217,8 @@ export const PHRASES = {
   'sheet-many-columns': 'A sheet would have {count} columns, and can have {most}. Show fewer fields.',
   'table-many-columns':
     'A table would have {count} columns, and can have {most}. Show fewer of them, or choose another format.',
+  'attached-too-large':
+    'The data would be larger than {most} MB, which a PDF is not to hold. Export them as a file of their own.',
   'tiff-too-large': 'A TIFF holds 4 GB at most. Ask for fewer pages, or fewer pixels in each inch.',
   'log-has-it': 'The server’s log says what, under the reference {reference}.',
   // What a barcode can hold.

@@ -165,6 +165,12 @@ class Checker {
     this.must(this.file.dictionary(root['/ViewerPreferences'])['/DisplayDocTitle'] === true, 'shows its title');
     for (const key of ['/AA', '/OCProperties', '/AcroForm', '/Requirements'])
       this.must(root[key] === undefined, `has no ${key}`);
+    const attached = this.file.list(root['/AF']);
+    this.must((this.part === 3) === attached.length > 0, 'has attached data where it says so');
+    for (const one of attached) {
+      const { '/AFRelationship': relation, '/F': name, '/UF': same, '/Desc': words } = this.file.dictionary(one);
+      this.must(relation === '/Data' && name === same && words !== undefined, 'says what attached data are');
+    }
     const [intent] = this.file.list(root['/OutputIntents']);
     const profile = this.file.stream(this.file.dictionary(intent)['/DestOutputProfile']);
     this.must(

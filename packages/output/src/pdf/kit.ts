@@ -68,6 +68,7 @@ export interface KitDocument extends NodeJS.ReadableStream {
   _write(data: string | Uint8Array): void;
   push(chunk: null): void;
   info: Record<string, unknown>;
+  addNamedEmbeddedFile(name: string, reference: KitReference): void;
   endMetadata(): void;
   /** Writes what stands after the last object. */
   _finalize(): void;

@@ -8,7 +8,19 @@ import type { PdfLock } from './kit.ts';
 const options = z
   .strictObject({
     ...pageRange,
-    author: z.string().max(200).optional().describe('whom the file names as its author'),
+    author: z.string().max(200).optional().describe('whom the file names as its author; left out: who ran it'),
+    tagged: flag(true).describe(
+      'says what everything on its pages is, to be read aloud and taken out, and kept (PDF/UA-1 and, without a password, PDF/A)',
+    ),
+    attach: z.enum(['none', 'csv', 'json']).default('none').describe('attaches what it shows as data'),
+    opens: z
+      .enum(['reader', 'page', 'width'])
+      .default('reader')
+      .describe('how much of a page is seen when it is opened'),
+    layout: z
+      .enum(['reader', 'one', 'continuous', 'two'])
+      .default('reader')
+      .describe('how pages stand when it is opened; left out: as readers have it'),
     password: z.string().max(32).optional().describe('asked for when the file is opened'),
     ownerPassword: z
       .string()
@@ -37,15 +49,22 @@ export const pdfOutput = defineOutput<PdfOptions>({
   extension: 'pdf',
   takes: 'pages',
   options,
+  attaches: ({ attach }) => (attach === 'none' ? null : { output: attach, options: {} }),
   write: async (run: PagesRun<PdfOptions>, sink, signal) => {
     const { title, language, book, pages, late, pictures, options: asked } = run;
     const { createPdfWriter } = await import('./pdf.ts');
-    const { author } = asked;
+    const { tagged, opens, layout } = asked;
+    const author = asked.author || run.author;
     const lock = lockOf(asked);
+    const attached = run.attached && (await run.attached());
     const writer = createPdfWriter(sink, book, {
       title,
       language,
       pictures,
+      tagged,
+      opens,
+      layout,
+      ...(attached ? { attached } : {}),
       ...(author ? { author } : {}),
       ...(lock ? { lock } : {}),
     });

@@ -2,9 +2,11 @@ import { execFileSync } from 'node:child_process';
 import { createWriteStream, mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Readable } from 'node:stream';
 import type { LateFill, Mark, Page } from '@gaveta/core/internal';
 import { expect, it } from 'vitest';
 import { loadShippedFonts } from '../equipment.ts';
+import { checkConformance } from './conformance.test-support.ts';
 import { createPdfWriter } from './pdf.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'gaveta-pdf-'));
@@ -209,3 +211,42 @@ it('draws the paths of charts, filled and stroked, from the lower left corner of
   // The page is 200 points high.
   expect(drawn).toContain('M10180L40180C401703015010150Z');
 });
+
+it('numbers pages as they are printed on them, and opens as it is asked to', async () => {
+  const file = join(folder, 'labels.pdf');
+  const settings = { title: 'Labels', opens: 'width', layout: 'two' } as const;
+  const writer = createPdfWriter(createWriteStream(file), book, settings);
+  for (const [i, partNumber] of [1, 2, 1, 2, 3].entries()) await writer.page(page(i + 1, [], { partNumber }));
+  await writer.end([]);
+  const { root, labels } = factsOf(file);
+  expect(labels).toEqual([0, 1, 2, 1]);
+  expect(root).toMatchObject({ '/PageLayout': '/TwoPageRight', '/OpenAction': [expect.any(String), '/FitH', null] });
+});
+
+it('holds the data behind its pages, as files for keeping may', async () => {
+  const file = join(folder, 'attached.pdf');
+  const attached = {
+    name: 'Huts: “all”',
+    mime: 'text/csv; charset=utf-8',
+    extension: 'csv',
+    data: Readable.from([Buffer.from('a,b\r\n')]),
+  };
+  const writer = createPdfWriter(createWriteStream(file), book, { title: 'Attached', attached });
+  await writer.page(page(1, [text('one', 40)]));
+  await writer.end([]);
+  expect(checkConformance(file, 3).complaints).toEqual([]);
+  expect(execFileSync('pdfdetach', ['-list', file]).toString()).toContain('Huts_ “all”.csv');
+  execFileSync('pdfdetach', ['-save', '1', '-o', join(folder, 'out.csv'), file]);
+  expect(readFileSync(join(folder, 'out.csv'), 'utf8')).toBe('a,b\r\n');
+});
+
+/** What qpdf reads of a file. */
+const factsOf = (file: string) => {
+  const read = JSON.parse(execFileSync('qpdf', ['--json', '--json-key=qpdf', file]).toString()) as {
+    qpdf: [unknown, Record<string, { value: Record<string, unknown> }>];
+  };
+  const [, objects] = read.qpdf;
+  const root = objects[`obj:${objects.trailer!.value['/Root'] as string}`]!.value;
+  const { '/Nums': pairs } = root['/PageLabels'] as { '/Nums': (number | Record<string, number>)[] };
+  return { root, labels: pairs.map((one) => (typeof one === 'number' ? one : one['/St'])) };
+};

@@ -2,8 +2,10 @@ import type { Writable } from 'node:stream';
 import { promisify } from 'node:util';
 import { deflate } from 'node:zlib';
 import type { FontBook, LateFill, Mark, Page } from '@gaveta/core/internal';
+import type { AttachedFile } from '../output.ts';
 import { Target } from '../target.ts';
 import type { PageWriter, PictureFiles } from '../writer.ts';
+import { attach } from './attached.ts';
 import { contentOf, type Ink } from './content.ts';
 import { Face } from './face.ts';
 import { type KitDocument, type KitReference, openDocument, type PdfLock } from './kit.ts';
@@ -11,6 +13,7 @@ import { PageLabels } from './labels.ts';
 import { metadataOf, PRODUCER } from './metadata.ts';
 import { Navigation } from './navigation.ts';
 import { PdfObjects } from './objects.ts';
+import { type Opening, type PagesLayout, showAs } from './opening.ts';
 import { PictureThreads } from './pictures.ts';
 import type { PackedPicture } from './png.ts';
 import { type LinkObject, type MarkTags, Tagger } from './structure/tagger.ts';
@@ -26,6 +29,10 @@ export interface PdfOptions {
   createdAt?: Date;
   /** What keeps it closed, or something of it from its readers. */
   lock?: PdfLock;
+  /** Data that go with it. */
+  attached?: AttachedFile;
+  opens?: Opening;
+  layout?: PagesLayout;
   /** Asked once for each picture; where it is left out, none is drawn. */
   pictures?: PictureFiles;
   /** Says what everything on its pages is to who has it read aloud or takes it out; left out: yes. */
@@ -67,11 +74,12 @@ export const createPdfWriter = (target: Writable, book: FontBook, options: PdfOp
   };
   // What is kept must open by itself.
   const isArchive = tagged && !lock;
+  const archive = isArchive ? (options.attached ? 3 : 2) : null;
   const document = openDocument({ info, language, lock, isArchive });
   document.endMetadata = () => {
     const packet = document.ref({ Type: 'Metadata', Subtype: 'XML' });
     packet.compress = false;
-    packet.write(Buffer.from(metadataOf(facts, { archive: isArchive ? 2 : null, accessible: tagged })));
+    packet.write(Buffer.from(metadataOf(facts, { archive, accessible: tagged })));
     packet.end();
     document._root.data.Metadata = packet;
   };
@@ -84,6 +92,7 @@ export const createPdfWriter = (target: Writable, book: FontBook, options: PdfOp
     threads ?? new PictureThreads(),
     threads === undefined,
     tagged,
+    options,
   );
 };
 
@@ -106,6 +115,7 @@ class PdfWriter implements PageWriter, Ink {
   private readonly running = new Set<Promise<void>>();
   private failure: Error | null = null;
   private height = 0;
+  private first: KitReference | null = null;
   private readonly heights = new Map<number, number>();
 
   constructor(
@@ -116,6 +126,7 @@ class PdfWriter implements PageWriter, Ink {
     private readonly threads: PictureThreads,
     private readonly ownsThreads: boolean,
     isTagged: boolean,
+    private readonly settings: Pick<PdfOptions, 'attached' | 'opens' | 'layout'>,
   ) {
     this.objects = new PdfObjects(document, (data, packed) => {
       const reference = document.ref(data);
@@ -141,6 +152,7 @@ class PdfWriter implements PageWriter, Ink {
     const { document } = this;
     document.addPage({ size: [page.width, page.height], margin: 0 });
     const kit = document.page;
+    this.first ??= kit.dictionary;
     kit.dictionary.data.Resources = this.resources;
     kit.resources.end();
     kit.end = () => {
@@ -205,6 +217,9 @@ class PdfWriter implements PageWriter, Ink {
     this.resources.end();
     const labels = this.labels.tree;
     if (labels) this.document._root.data.PageLabels = labels;
+    const { attached, opens = 'reader', layout = 'reader' } = this.settings;
+    showAs(this.document, this.first, opens, layout);
+    if (attached) await attach(this.document, attached, this.document.info.CreationDate as Date);
     this.document.end();
     await this.target.finished();
     await this.close();

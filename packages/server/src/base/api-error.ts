@@ -40,6 +40,11 @@ export const API_ERRORS = {
     title: 'No such picture',
     detail: 'No run that you have shows the picture “{hash}”.',
   },
+  'unknown-name-part': {
+    status: 400,
+    title: 'A part of the file’s name is not known',
+    detail: 'The name of a file cannot have “{name}” in braces. It can have: {names}.',
+  },
   'unknown-output': {
     status: 404,
     title: 'No such output',

@@ -1,6 +1,7 @@
 import type { PGlite } from '@electric-sql/pglite';
 import { cumeeiraModel, openDemoDatabase } from '@gaveta-examples/cumeeira';
 import express, { type Express } from 'express';
+import { unzipSync } from 'fflate';
 import supertest from 'supertest';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type Session, signToken } from '../access/session.ts';
@@ -127,6 +128,35 @@ describe('rows of a run as a file', () => {
     const { rows } = await tableOf('csv', (await call(WARDEN, 'get', `/runs/${id}/files/csv`)).bytes);
     expect(new Set(rows.map(([region]) => region)).size).toBe(1);
     expect((await call(OFFICE, 'get', `/runs/${id}/files/csv`)).status).toBe(404);
+  });
+
+  it('come together as a zip, under a name of one’s own', async () => {
+    const id = await run(OFFICE, DEFINITION);
+    const files = [{ output: 'csv', options: { header: 'names' } }, { output: 'pdf' }, { output: 'csv' }];
+    const zip = await call(OFFICE, 'post', `/runs/${id}/files`, { files, filename: 'Huts of {date}' });
+    expect(zip.headers['content-type']).toContain('application/zip');
+    const name = /UTF-8''Huts%20of%20(\d{4}-\d\d-\d\d)\.zip/.exec(zip.headers['content-disposition'] as string);
+    const held = unzipSync(zip.bytes);
+    expect(Object.keys(held)).toEqual(
+      ['csv', 'pdf', '2.csv'].map((end) => `Huts of ${name![1]}${end === '2.csv' ? '-' : '.'}${end}`),
+    );
+    const one = await call(OFFICE, 'get', `/runs/${id}/files/csv?header=names`);
+    expect(Buffer.from(Object.values(held)[0]!)).toEqual(one.bytes);
+    const wrong = await call(OFFICE, 'post', `/runs/${id}/files`, { files: [{ output: 'csv' }], filename: '{rgion}' });
+    expect(wrong.bytes.toString()).toContain('cannot have “rgion” in braces. It can have: report, date, time');
+    expect((await call(OFFICE, 'post', `/runs/${id}/files`, { files: [{ output: 'doc' }] })).status).toBe(404);
+    expect((await call(OFFICE, 'post', `/runs/${id}/files`, { files: [] })).status).toBe(400);
+  });
+
+  it('go with their pages where a PDF is asked to have them', async () => {
+    const id = await run(OFFICE, DEFINITION);
+    const plain = await call(OFFICE, 'get', `/runs/${id}/files/pdf`);
+    const pdf = await call(OFFICE, 'get', `/runs/${id}/files/pdf?attach=csv`);
+    expect(pdf.bytes.length).toBeGreaterThan(plain.bytes.length);
+    const text = pdf.bytes.toString('latin1');
+    expect(text).toContain('/AFRelationship /Data');
+    expect(text).toContain('<pdfaid:part>3<');
+    expect(text).toContain(`<rdf:li>${OFFICE.user}<`);
   });
 
   it('are refused in options that there are not, with words', async () => {

@@ -8,7 +8,7 @@ import type { Response, Router } from 'express';
 import { left } from '../runs/run-file.ts';
 import type { Run } from '../runs/runs.ts';
 import { readBy } from '../services/call.ts';
-import { type RunService, stateOf, waited } from '../services/runs.ts';
+import { type FilesAsked, type RunService, stateOf, waited } from '../services/runs.ts';
 import { goneSignal } from './gone.ts';
 import { addRoute } from './routes.ts';
 import { RunEvents } from './run-events.ts';
@@ -28,10 +28,9 @@ export const addRunRoutes = (api: Router, service: RunService): void => {
       .type(file[0] === 0x89 ? 'png' : 'jpeg')
       .send(file);
   });
-  const send = async (run: Run, asked: FileWanted, response: Response): Promise<void> => {
-    const { options } = asked;
+  const send = async (run: Run, asked: FilesAsked, response: Response): Promise<void> => {
     // What cannot be made at all is said before the run is waited for.
-    service.output(asked.output, options);
+    service.checkFiles(run, asked);
     const gone = goneSignal(response);
     const letGo = run.hold();
     try {
@@ -52,32 +51,26 @@ export const addRunRoutes = (api: Router, service: RunService): void => {
     }
   };
   addRoute(api, 'GET /runs/:id/files/:output', (request, response, caller) => {
-    const { problems, ...options } = request.query;
+    const { problems, filename, ...options } = request.query;
     const { id, output } = request.params;
-    return send(
-      service.run(String(id), caller),
-      { output: String(output), options, asIs: problems === 'allow' },
-      response,
-    );
+    const files = [{ output: String(output), options }];
+    const pattern = typeof filename === 'string' ? filename : undefined;
+    return send(service.run(String(id), caller), { files, pattern, asIs: problems === 'allow' }, response);
   });
   addRoute(api, 'POST /runs/:id/files/:output', (request, response, caller) => {
     const name = 'POST /runs/:id/files/:output';
-    const { problems, options } = readBy(CONTRACT[name].body, request.body ?? {}) as BodyRead<typeof name>;
+    const { problems, filename, options } = readBy(CONTRACT[name].body, request.body ?? {}) as BodyRead<typeof name>;
     const { id, output } = request.params;
-    return send(
-      service.run(String(id), caller),
-      { output: String(output), options, asIs: problems === 'allow' },
-      response,
-    );
+    const files = [{ output: String(output), options }];
+    return send(service.run(String(id), caller), { files, pattern: filename, asIs: problems === 'allow' }, response);
+  });
+  addRoute(api, 'POST /runs/:id/files', (request, response, caller) => {
+    const name = 'POST /runs/:id/files';
+    const { problems, filename, files } = readBy(CONTRACT[name].body, request.body ?? {}) as BodyRead<typeof name>;
+    const asked = { files, pattern: filename, asIs: problems === 'allow', isZip: true };
+    return send(service.run(String(request.params.id), caller), asked, response);
   });
 };
-
-/** A file that is wanted; `asIs`: also of a run that is not whole. */
-interface FileWanted {
-  output: string;
-  options: Record<string, unknown>;
-  asIs: boolean;
-}
 
 /** Sends a file. One that cannot be completed is cut off, so that nobody takes it for whole. */
 const sendFile = async (file: NamelessFile, type: FileType, name: string, response: Response): Promise<void> => {

@@ -15,6 +15,8 @@ import {
   saidValue,
 } from '@gaveta/core/internal';
 import type { Output } from '@gaveta/output';
+import { fileName } from '@gaveta/output/file-name';
+import { fileTypeOf } from '@gaveta/output/output';
 import { ApiError } from '../base/api-error.ts';
 import { RunNavigation } from '../pages/navigation.ts';
 import type { PageStore } from '../pages/page-store.ts';
@@ -25,12 +27,15 @@ import type { FileAsked, ReportThreads } from '../threads/report-threads.ts';
 import type { ReportRows } from '../threads/row-server.ts';
 import { FileRefused, TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
 import { RunFile, RunFiles, type WriteFile } from './run-file.ts';
+import { type ZipEntry, zipOf } from './zip-file.ts';
 
 export interface RunRequest {
   job: ReportJob;
   rows: ReportRows;
   /** The person, with the claims that decide on their rows. */
   owner: string;
+  /** Who it is, by name. */
+  user: string;
   /** Equal for two requests that give the same pages; null for one that must be made by itself. */
   sameAs: string | null;
   /** The run goes on when nobody follows it. */
@@ -50,6 +55,14 @@ export interface RunRequest {
 
 /** A file that is wanted of a run. */
 export type OutputAsked = Pick<FileAsked, 'output' | 'options'>;
+
+/** An output that a run is to become. */
+export interface FileOfOutput {
+  output: Output;
+  options: Record<string, unknown>;
+  /** The file of rows that goes with it; null when none does. */
+  attached: FileOfOutput | null;
+}
 
 /** Names a file among those of a run. */
 export const fileKey = ({ output, options }: OutputAsked): string => JSON.stringify([output, options]);
@@ -150,9 +163,24 @@ export class Run {
   }
 
   /** A file of an output, made once for the same options. Only when it has ended. Fails as threads do. */
-  file(asked: OutputAsked, takes: Output['takes'], threads: ReportThreads, limits: RunLimits): RunFile {
-    const write = takes === 'pages' ? this.pagesTo(asked, threads, limits) : this.rowsTo(asked, threads, limits);
-    return this.files.of(fileKey(asked), () => new RunFile(write));
+  file({ output, options, attached }: FileOfOutput, threads: ReportThreads, limits: RunLimits): RunFile {
+    const asked = { output: output.name, options };
+    if (output.takes !== 'pages')
+      return this.files.of(fileKey(asked), () => new RunFile(this.rowsTo(asked, threads, limits)));
+    const inside = attached && { type: attached, file: this.file(attached, threads, limits) };
+    return this.files.of(fileKey(asked), () => new RunFile(this.pagesTo(asked, inside, threads, limits)));
+  }
+
+  /** Several files in one, each called `name`. */
+  zip(files: readonly FileOfOutput[], name: string, threads: ReportThreads, limits: RunLimits): RunFile {
+    const options = { name, files: files.map(({ output, options: given }) => [output.name, given]) };
+    const make = (): RunFile => new RunFile(zipOf(files.map((one) => this.entry(one, name, threads, limits))));
+    return this.files.of(fileKey({ output: 'zip', options }), make);
+  }
+
+  private entry(asked: FileOfOutput, name: string, threads: ReportThreads, limits: RunLimits): ZipEntry {
+    const { extension } = fileTypeOf(asked.output, asked.options);
+    return { name: `${fileName(name, 'report')}.${extension}`, file: this.file(asked, threads, limits) };
   }
 
   /** Files of it that are being made, and how far they are. */
@@ -161,8 +189,14 @@ export class Run {
   }
 
   /** Writes its pages to a file. */
-  private pagesTo(asked: OutputAsked, threads: ReportThreads, { maxSeconds }: RunLimits): WriteFile {
-    return (write, signal, progress) => {
+  private pagesTo(
+    asked: OutputAsked,
+    inside: { type: FileOfOutput; file: RunFile } | null,
+    threads: ReportThreads,
+    { maxSeconds }: RunLimits,
+  ): WriteFile {
+    return async (write, signal, progress) => {
+      const letGo = inside?.file.hold() ?? (() => {});
       const page = async (number: number): Promise<Uint8Array> => {
         const written = await this.page(number);
         if (!written) throw new Error(`page ${number} of the run is gone`);
@@ -170,8 +204,23 @@ export class Run {
         return written;
       };
       const picture = (hash: string): Promise<Uint8Array | null> => this.picture(hash);
-      const task = { ...asked, title: this.report.name, language: this.report.language, pages: this.pageCount };
-      return threads.file(task, { page, picture, write }, signal, maxSeconds);
+      const { name, language } = this.report;
+      const { user } = this.request;
+      try {
+        const data = inside && (await inside.file.whole(signal))?.chunks();
+        const attached = async (): Promise<Uint8Array | null> => (await data?.next())?.value ?? null;
+        const task = {
+          ...asked,
+          title: name,
+          language,
+          pages: this.pageCount,
+          author: user,
+          ...(inside ? { attached: { name, ...fileTypeOf(inside.type.output, inside.type.options) } } : {}),
+        };
+        await threads.file(task, { page, picture, write, attached }, signal, maxSeconds);
+      } finally {
+        letGo();
+      }
     };
   }
 

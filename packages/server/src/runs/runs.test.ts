@@ -80,6 +80,7 @@ const asking = (owner: string, connection: ReturnType<typeof held>['connection']
       workbench: () => workbench,
     },
     owner,
+    user: owner,
     sameAs: null,
     keep: false,
     isSignedIn: false,

@@ -14,10 +14,12 @@ import { type RunService, stateOf, waited } from './runs.ts';
 
 /** What a report is rendered as, and for whom. */
 export interface RenderOptions {
-  /** Name of the output, as `pdf`; see docs/outputs.md. */
-  format: string;
-  /** Those of the output. */
+  /** Name of the output, as `pdf`; see docs/outputs.md. Several, each with its options, come as a zip. */
+  format: string | readonly { format: string; options?: Record<string, unknown> }[];
+  /** Those of the output, where it is one. */
   options?: Record<string, unknown>;
+  /** Pattern of the file’s name, as `{report} {date}`; see docs/outputs.md. */
+  fileName?: string;
   parameters?: GivenParameters;
   /** Values that row scopes read, as a token would carry them; none when left out. */
   claims?: Claims;
@@ -62,7 +64,11 @@ export const renderReport = async (
   const { format, options = {}, parameters = {}, claims = {}, user = 'code', folds, to, incomplete = false } = asked;
   const signal = asked.signal ?? new AbortController().signal;
   signal.throwIfAborted();
-  service.output(format, options);
+  const files =
+    typeof format === 'string'
+      ? [{ output: format, options }]
+      : format.map((one) => ({ output: one.format, options: one.options ?? {} }));
+  for (const one of files) service.output(one.output, one.options);
   const host = asked.hostParameters;
   const caller = new Caller({ user, claims, rights: ['view', 'design'], ...(host ? { parameters: host } : {}) });
   const facts = { parameters, credentials: {}, keep: true };
@@ -86,7 +92,8 @@ export const renderReport = async (
       run = service.turn(run, { folds: { base: folds, turned: [] }, at: null }, caller);
       state = await ended(run);
     }
-    const { type, name, file: made } = service.file(run, state, { output: format, options, asIs: incomplete });
+    const wanted = { files, pattern: asked.fileName, asIs: incomplete, isZip: typeof format !== 'string' };
+    const { type, name, file: made } = service.file(run, state, wanted);
     holds.push(made.hold());
     const file = await waited(made.whole(signal));
     if (!file) throw signal.reason;

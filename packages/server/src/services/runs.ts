@@ -1,7 +1,15 @@
 import { createHash } from 'node:crypto';
 import type { BodyRead } from '@gaveta/core/contract';
-import { type FoldState, type Report, type RunState, readDefinition, readParameters } from '@gaveta/core/internal';
+import {
+  type FoldState,
+  type Report,
+  type RunState,
+  readDefinition,
+  readParameters,
+  valueText,
+} from '@gaveta/core/internal';
 import type { Equipment } from '@gaveta/output/equipment';
+import { patternName } from '@gaveta/output/file-name';
 import { type FileType, fileTypeOf, type Output } from '@gaveta/output/output';
 import { z } from 'zod';
 import { ApiError } from '../base/api-error.ts';
@@ -10,6 +18,7 @@ import { withText } from '../base/problem-text.ts';
 import type { Catalogue, Credentials } from '../catalogue/catalogue.ts';
 import { ConnectionError } from '../connection/connection.ts';
 import type { PlaceAsked } from '../pages/place-finder.ts';
+import type { FileOfOutput } from '../runs/run.ts';
 import type { RunBook } from '../runs/run-book.ts';
 import type { RunFile } from '../runs/run-file.ts';
 import type { Run, RunRequest } from '../runs/runs.ts';
@@ -46,6 +55,8 @@ export interface RunParts {
   threads: ReportThreads;
   equipment: Equipment;
   statements: StatementRights;
+  /** The pattern of the names of files where nobody gives one. */
+  fileNames: string;
 }
 
 /** Seconds past the limit of one statement that the rows of a whole report may take while it is designed. */
@@ -53,6 +64,19 @@ const ROOM = 40;
 
 /** Most pages that are given at once. */
 const MOST_PAGES = 20;
+
+/** Files that are wanted of a run. */
+export interface FilesAsked {
+  files: readonly { output: string; options: Record<string, unknown> }[];
+  /** Of the name, as `{report} {date}`; that of the host when it is left out. */
+  pattern?: string | undefined;
+  /** Also of a run that is not whole. */
+  asIs: boolean;
+  /** All of them in one, also where there is one alone. */
+  isZip?: boolean;
+}
+
+const ZIP: FileType = { mime: 'application/zip', extension: 'zip' };
 
 /** A run that becomes a file. */
 export interface FileOfRun {
@@ -142,10 +166,10 @@ export class RunService {
     const { request, rows } = before.again();
     // Connections that were opened with somebody’s password are gone with the run.
     if (!rows && request.isSignedIn) throw new ApiError('rows-gone');
-    const { job, keep, isSignedIn } = request;
+    const { job, keep, isSignedIn, user } = request;
     const again = { folds, at, rows };
     const run = runs.start(
-      { job, rows: request.rows, owner: caller.owner, sameAs: null, keep, isSignedIn, again },
+      { job, rows: request.rows, owner: caller.owner, user, sameAs: null, keep, isSignedIn, again },
       before,
     );
     if (run) return run;
@@ -167,23 +191,48 @@ export class RunService {
     return file;
   }
 
-  /**
-   * A run that has ended as a file of an output. Throws when there is no such output, its options do not fit, or the run is not
-   * whole and `asIs` is not said.
-   */
-  file(
-    run: Run,
-    state: RunState,
-    asked: { output: string; options: Record<string, unknown>; asIs: boolean },
-  ): FileOfRun {
-    const output = this.output(asked.output, asked.options);
+  /** Throws when there is no such output, it does not take its options, or the pattern names nothing that there is. */
+  checkFiles(run: Run, { files, pattern }: Omit<FilesAsked, 'asIs'>): FileOfOutput[] {
+    this.nameOf(run, pattern);
+    return files.map(({ output, options }) => this.withAttached(this.output(output, options), options));
+  }
+
+  /** A run that has ended as a file, or several as a zip. Throws as {@link checkFiles} does, and when it is not whole and `asIs` is not said. */
+  file(run: Run, state: RunState, asked: FilesAsked): FileOfRun {
+    const wanted = this.checkFiles(run, asked);
     if (state.status === 'cancelled') throw new ApiError('run-cancelled');
     if (state.status === 'failed') throw new ApiError('run-failed', { detail: state.said ?? '' });
     const errors = state.problems.filter((p) => p.severity === 'error');
     if (errors.length > 0 && !asked.asIs) throw new ApiError('run-incomplete', {}, { problems: withText(errors) });
     const { threads, limits } = this.parts;
-    const file = run.file({ output: output.name, options: asked.options }, output.takes, threads, runLimits(limits));
-    return { type: fileTypeOf(output, asked.options), name: run.report.name, errors: errors.length, file };
+    const name = this.nameOf(run, asked.pattern);
+    const [only] = wanted;
+    if (only && !asked.isZip) {
+      const file = run.file(only, threads, runLimits(limits));
+      return { type: fileTypeOf(only.output, only.options), name, errors: errors.length, file };
+    }
+    return { type: ZIP, name, errors: errors.length, file: run.zip(wanted, name, threads, runLimits(limits)) };
+  }
+
+  /** The name of a file by its pattern, without an extension. Throws when one that was given names what there is not. */
+  private nameOf({ report, request: { job } }: Run, pattern?: string): string {
+    const { name, timeZone } = report;
+    const [date, time] = new Date(job.now).toLocaleString('sv-SE', { timeZone }).split(' ') as [string, string];
+    const given = readParameters(report, job.parameters, { host: job.host, now: job.now }).values;
+    const parameters = Object.entries(given).map(([key, value]) => [key, valueText(value)]);
+    const values = { ...Object.fromEntries(parameters), report: name, date, time: time.slice(0, 5).replace(':', '-') };
+    const { name: made, unknown } = patternName(pattern?.trim() || this.parts.fileNames, values);
+    const [part] = unknown;
+    if (pattern && part !== undefined)
+      throw new ApiError('unknown-name-part', { name: part, names: Object.keys(values).join(', ') });
+    return made;
+  }
+
+  /** An output with the file of rows that is to be attached to it. Throws where that one is not offered. */
+  private withAttached(output: Output, options: Record<string, unknown>): FileOfOutput {
+    const inside = output.attaches?.(options) ?? null;
+    const attached = inside && this.withAttached(this.output(inside.output, inside.options), inside.options);
+    return { output, options, attached };
   }
 
   /** Throws when there is no output of the name, or it does not take the options. */
@@ -253,7 +302,9 @@ export class RunService {
     const { connections, close } = connectionsFor(catalogue, credentials);
     const isSignedIn = Object.keys(credentials).length > 0;
     const sameAs = isSignedIn ? null : this.sameAs(job);
-    return { job, rows: this.rowsFrom(connections), owner: caller.owner, sameAs, keep, isSignedIn, close };
+    const { owner, session } = caller;
+    const { user } = session;
+    return { job, rows: this.rowsFrom(connections), owner, user, sameAs, keep, isSignedIn, close };
   }
 
   /** Connections that ask who runs a report must have been told, where its rows come from them. */

@@ -1,5 +1,6 @@
 import type { MessagePort } from 'node:worker_threads';
 import type { Page, ProblemValue } from '@gaveta/core/internal';
+import type { AttachedFile } from '@gaveta/output/output';
 import { joined } from './calls.ts';
 import { fileSink, refusalOf } from './file-sink.ts';
 import { giveWay } from './priority.ts';
@@ -13,6 +14,9 @@ export interface FileTask {
   title: string;
   language: string;
   pages: number;
+  author?: string;
+  /** What the file that is attached is called and is; its bytes are asked for. */
+  attached?: Pick<AttachedFile, 'name' | 'mime' | 'extension'>;
   port: MessagePort;
 }
 
@@ -21,6 +25,8 @@ export interface FileCalls {
   /** A page as JSON, by its 1-based number. */
   page(number: number): Promise<Uint8Array>;
   picture(hash: string): Promise<Uint8Array | null>;
+  /** The next bytes of the file that is attached; null after the last. */
+  attached(): Promise<Uint8Array | null>;
   write(data: Uint8Array): Promise<void>;
 }
 
@@ -40,6 +46,10 @@ async function* pagesOf(host: FileCalls, count: number): AsyncGenerator<Page> {
   }
 }
 
+async function* bytesOf(host: FileCalls): AsyncGenerator<Uint8Array> {
+  for (let chunk = await host.attached(); chunk; chunk = await host.attached()) yield chunk;
+}
+
 /** Writes a file in a thread of its own, from pages that are laid out. Gives why it could not be made. */
 export default async ({
   output: name,
@@ -47,6 +57,8 @@ export default async ({
   title,
   language,
   pages,
+  author,
+  attached,
   port,
 }: FileTask): Promise<ProblemValue | null> => {
   const ended = new AbortController();
@@ -66,6 +78,8 @@ export default async ({
       late: () => [],
       pictures: host.picture,
       options,
+      ...(author === undefined ? {} : { author }),
+      ...(attached ? { attached: async () => ({ ...attached, data: bytesOf(host) }) } : {}),
     };
     return await refusalOf(() => output.write(run, fileSink(host.write), ended.signal));
   } finally {

@@ -276,10 +276,23 @@ export const api = {
   font: async (file: string) => (await request('GET /fonts/:file', { params: { file } })).arrayBuffer(),
   outputs: () => call('GET /outputs', {}),
   /** As it is: what is wrong with it is shown beside the pages already. */
-  file: async (run: string, output: string, options: Readonly<Record<string, string>>, signal: AbortSignal) => {
+  file: async (
+    run: string,
+    files: readonly { output: string; options: Readonly<Record<string, string>> }[],
+    filename: string,
+    signal: AbortSignal,
+  ) => {
+    const [{ output, options }] = files as [(typeof files)[number]];
     // In the body: addresses are kept in logs, and a password is one of the options.
-    const body = { options, problems: 'allow' };
-    const response = await request('POST /runs/:id/files/:output', { params: { id: run, output }, body, signal });
+    const shared = { problems: 'allow', ...(filename === '' ? {} : { filename }) };
+    const response =
+      files.length > 1
+        ? await request('POST /runs/:id/files', { params: { id: run }, body: { ...shared, files: [...files] }, signal })
+        : await request('POST /runs/:id/files/:output', {
+            params: { id: run, output },
+            body: { ...shared, options },
+            signal,
+          });
     const [, name] = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('Content-Disposition') ?? '') ?? [];
     return { blob: await response.blob(), name: name ? decodeURIComponent(name) : output };
   },

@@ -197,7 +197,10 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
             <span className="max-sm:sr-only">{print.isPending ? t('viewer.printing') : t('viewer.print')}</span>
           </Button>
         </FoldChoice>
-        <ExportButton run={done && count > 0 ? state : null} />
+        <ExportButton
+          run={done && count > 0 ? state : null}
+          parameters={(report.data?.definition.parameters ?? []).map(({ name }) => name)}
+        />
       </header>
       <ParameterChips
         parameters={report.data?.definition.parameters ?? []}

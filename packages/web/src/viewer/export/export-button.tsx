@@ -13,8 +13,12 @@ import { useExport } from './use-export.ts';
 /** Opens what a run can be taken away as. */
 export const ExportButton = ({
   run,
+  parameters,
 }: {
-  /** One that is complete; null while there is none. */ run: RunState | null;
+  /** One that is complete; null while there is none. */
+  run: RunState | null;
+  /** Names of its parameters. */
+  parameters: readonly string[];
 }) => {
   const { t } = useTranslation();
   const [isOpen, setOpen] = useState(false);
@@ -31,7 +35,7 @@ export const ExportButton = ({
         </Button>
       </Popover.Trigger>
       <Panel label={t('export.title')} align="end" className="flex max-h-[80vh] w-[520px] max-w-[96vw] overflow-hidden">
-        {run && <ExportPanel run={run} outputs={outputs.data} making={making} />}
+        {run && <ExportPanel run={run} outputs={outputs.data} parameters={parameters} making={making} />}
       </Panel>
     </Popover.Root>
   );

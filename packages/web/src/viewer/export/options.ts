@@ -60,6 +60,8 @@ export const askedOptions = (boxes: readonly OptionBox[], values: OptionValues):
     }),
   );
 
+const NAME = 'gaveta.export-name';
+const SEVERAL = 'gaveta.export-several';
 const LAST = 'gaveta.export';
 const keyOf = (output: string): string => `${LAST}.${output}`;
 
@@ -94,3 +96,30 @@ export const rememberExport = (memory: Memory, output: string, values: OptionVal
     // A full store costs a convenience and nothing else.
   }
 };
+
+const read = (memory: Memory, key: string): string => {
+  try {
+    return memory.getItem(key) ?? '';
+  } catch {
+    return '';
+  }
+};
+
+/** The pattern of names that was given last; empty where none was. */
+export const rememberedName = (memory: Memory): string => read(memory, NAME);
+
+/** Names of the outputs that were taken together last; none where one was. */
+export const rememberedSeveral = (memory: Memory): string[] => read(memory, SEVERAL).split(' ').filter(Boolean);
+
+export const rememberNaming = (memory: Memory, name: string, several: readonly string[]): void => {
+  try {
+    memory.setItem(NAME, name);
+    memory.setItem(SEVERAL, several.join(' '));
+  } catch {
+    // A full store costs a convenience and nothing else.
+  }
+};
+
+/** Where a pattern of names has a part that is not there, the part; null where it has none. */
+export const unknownPart = (pattern: string, parts: readonly string[]): string | null =>
+  [...pattern.matchAll(/\{([^{}]*)\}/g)].map(([, part]) => part!).find((part) => !parts.includes(part)) ?? null;

@@ -6,10 +6,11 @@ import { download } from '../print.ts';
 import { allOpen } from '../use-folds.ts';
 import type { OptionValues } from './options.ts';
 
-/** A file that is wanted; `open`: with everything open that can be closed. */
+/** Files that are wanted, several of them as a zip; `open`: with everything open that can be closed. */
 export interface Wanted {
-  output: OutputFacts;
-  options: OptionValues;
+  files: readonly { output: OutputFacts; options: OptionValues }[];
+  /** Pattern of the name; empty: as the host has it. */
+  fileName: string;
   open: boolean;
 }
 
@@ -21,22 +22,24 @@ export const useExport = (run: RunState | null, onDone: () => void) => {
   // Whoever leaves the page wants no file of it.
   useEffect(() => () => abort.current?.abort(), []);
   const write = useMutation({
-    mutationFn: async ({ output, options, open }: Wanted) => {
+    mutationFn: async ({ files, fileName, open }: Wanted) => {
       if (!run) return;
       const stop = new AbortController();
       abort.current = stop;
       const { id } = open ? await allOpen(run) : run;
       setMaking(id);
-      const { blob, name } = await api.file(id, output.name, options, stop.signal);
+      const asked = files.map(({ output, options }) => ({ output: output.name, options }));
+      const { blob, name } = await api.file(id, asked, fileName, stop.signal);
       download(blob, name);
     },
     onSuccess: onDone,
     onSettled: () => setMaking(null),
   });
-  const files = useQuery({ ...queries.filesMade(making ?? ''), enabled: making !== null });
-  const name = write.isPending ? write.variables.output.name : null;
-  /** How many pages or rows of the file are written; null while that is not known. */
-  const progress = (making !== null && files.data?.find(({ output }) => output === name)) || null;
+  const made = useQuery({ ...queries.filesMade(making ?? ''), enabled: making !== null });
+  const wanted = write.isPending ? write.variables.files : [];
+  const name = wanted.length > 1 ? 'zip' : wanted[0]?.output.name;
+  /** How many pages or rows of the file are written, or files of several; null while that is not known. */
+  const progress = (making !== null && made.data?.find(({ output }) => output === name)) || null;
   const cancel = (): void => {
     abort.current?.abort();
     write.reset();
