@@ -5,6 +5,7 @@ import { fileURLToPath } from 'node:url';
 const PARTS = [
   'pdf',
   'outputs',
+  'files',
   'scale',
   'nested',
   'recipes',

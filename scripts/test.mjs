@@ -11,6 +11,7 @@ await install({
   // What reads documents and workbooks as people do; they come without programs of their own names.
   '/usr/lib/libreoffice/program/libswlo.so': 'libreoffice-writer-nogui',
   '/usr/lib/libreoffice/program/libsclo.so': 'libreoffice-calc-nogui',
+  '/usr/lib/libreoffice/program/libsdlo.so': 'libreoffice-impress-nogui',
 });
 
 let passed = 0;

@@ -5,10 +5,12 @@ import { pagedHtmlOutput } from './html/output.ts';
 import { jpegOutput, pngOutput, tiffOutput } from './image/output.ts';
 import { jsonOutput } from './json/output.ts';
 import { markdownOutput } from './markdown/output.ts';
+import { odsDataOutput } from './ods/data-output.ts';
 import { odsOutput } from './ods/output.ts';
 import { odtOutput } from './odt/output.ts';
 import type { Output } from './output.ts';
 import { pdfOutput } from './pdf/output.ts';
+import { pptxOutput } from './pptx/output.ts';
 import { svgOutput } from './svg/output.ts';
 import { textOutput } from './text/output.ts';
 import { xlsxDataOutput } from './xlsx/output.ts';
@@ -23,6 +25,7 @@ export const OUTPUTS: readonly Output[] = [
   odsOutput,
   docxOutput,
   odtOutput,
+  pptxOutput,
   flowingHtmlOutput,
   markdownOutput,
   textOutput,
@@ -31,6 +34,7 @@ export const OUTPUTS: readonly Output[] = [
   jpegOutput,
   tiffOutput,
   xlsxDataOutput,
+  odsDataOutput,
   csvOutput,
   tsvOutput,
   jsonOutput,

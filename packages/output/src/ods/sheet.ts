@@ -1,12 +1,4 @@
-import {
-  CalendarDate,
-  FormulaError,
-  isNumeric,
-  type LinkTarget,
-  Moment,
-  numericText,
-  safeAddress,
-} from '@gaveta/core/internal';
+import { type LinkTarget, safeAddress } from '@gaveta/core/internal';
 import type { Bookmarks } from '../document/text.ts';
 import { words } from '../odt/body.ts';
 import { attributes, edgeText, type OwnStyles, pt, textProperties } from '../odt/styles.ts';
@@ -17,6 +9,7 @@ import type { RangeTotal } from '../sheet/totals.ts';
 import { columnLetters } from '../xlsx/text.ts';
 import { escapeAttribute } from '../xml/escape.ts';
 import type { NumberStyles } from './number-styles.ts';
+import { valueAttributes } from './values.ts';
 
 /** Functions of SUBTOTAL, by number (OpenFormula 1.3, 6.10.16). */
 const NUMBERS = { AVERAGE: 1, COUNT: 2, MAX: 4, MIN: 5, SUM: 9 } as const;
@@ -166,17 +159,7 @@ export class OdsSheet {
 
   private cell({ value, words: said, formula, to, look }: SheetCell, style: string, spans: string): string {
     const { timeZone } = this.workbook;
-    const kind = ((): string => {
-      if (value === null || typeof value === 'string' || value instanceof FormulaError)
-        return ' office:value-type="string"';
-      if (isNumeric(value))
-        return ` office:value-type="${/%/.test(look.format) ? 'percentage' : 'float'}" office:value="${numericText(value)}"`;
-      if (typeof value === 'boolean') return ` office:value-type="boolean" office:boolean-value="${value}"`;
-      if (value instanceof CalendarDate) return ` office:value-type="date" office:date-value="${value.toString()}"`;
-      if (value instanceof Moment)
-        return ` office:value-type="date" office:date-value="${new Date(value.wallClock(timeZone)).toISOString().replace(/\.?0*Z$/, '')}"`;
-      return ' office:value-type="string"';
-    })();
+    const kind = valueAttributes(value, look.format, timeZone);
     const total = formula && this.formula(formula);
     const shown = typeof said === 'string' ? words(said) : said.map(([text, font]) => this.span(text, font)).join('');
     const inner = this.linked(shown, to);

@@ -1,11 +1,12 @@
 import { execFile } from 'node:child_process';
+import { createWriteStream } from 'node:fs';
 import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Writable } from 'node:stream';
+import { Readable, Writable } from 'node:stream';
 import { promisify } from 'node:util';
-import { type ContentEvent, contentReport, type GivenParameters } from '@gaveta/core/internal';
-import { loadEquipment, writeReport } from '@gaveta/output';
+import { type ContentEvent, contentReport, type GivenParameters, type Page, runReport } from '@gaveta/core/internal';
+import { loadEquipment, pictureFile, writeReport } from '@gaveta/output';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { openDemo, runAt } from './demo-runs.test-support.ts';
@@ -66,6 +67,31 @@ const fileOf = async (format: string, id: string, given: GivenParameters = {}): 
   return Buffer.concat(chunks);
 };
 
+/** Writes the pages of a report as slides; gives their texts. */
+const slidesOf = async (id: string, given: GivenParameters, path: string): Promise<string[]> => {
+  const output = equipment.output('pptx');
+  if (output?.takes !== 'pages') throw new Error('no slides');
+  const book = await equipment.book();
+  const files = new Map<string, Uint8Array>();
+  const pages: Page[] = [];
+  const result = await runReport({
+    ...task(id, given),
+    book,
+    regions: true,
+    onPage: (page) => void pages.push(page),
+    onPicture: (picture) => void files.set(picture.hash, pictureFile(picture)),
+  });
+  const late = [...result.late];
+  const pictures = async (hash: string) => files.get(hash) ?? null;
+  const { name: title, language } = demo.prepared(id, given).report;
+  const all = Readable.from(pages, { objectMode: true }) as AsyncIterable<Page>;
+  const slides = { title, language, book, pages: all, late: () => late, pictures, options: {} };
+  await output.write(slides, createWriteStream(path), new AbortController().signal);
+  return [...pages, ...late].flatMap(({ marks }) =>
+    marks.flatMap((mark) => (mark.kind === 'text' && mark.as !== 'drawing' ? [mark.text] : [])),
+  );
+};
+
 const eventsOf = async (id: string, given: GivenParameters): Promise<ContentEvent[]> => {
   const events: ContentEvent[] = [];
   await contentReport({
@@ -124,6 +150,16 @@ const REPORTS: readonly [id: string, given: GivenParameters][] = [
 ];
 
 describe('what an office program makes of the files', () => {
+  it('shows on slides what the pages show', async () => {
+    for (const [id, given] of REPORTS) {
+      const path = join(folder, `${id}.pptx`);
+      const shown = await slidesOf(id, given, path);
+      await convert('pdf', [path]);
+      const { stdout } = await run('pdftotext', [path.replace(/pptx$/, 'pdf'), '-'], { maxBuffer: 1e8 });
+      expect(signs(stdout.replace(/[\f\u200b]/g, '')), id).toBe(signs(shown.join('')));
+    }
+  }, 120_000);
+
   it.each(['docx', 'odt'])('reads the same texts in a document as the report has: %s', async (format) => {
     const files: string[] = [];
     for (const [id, given] of REPORTS) {
@@ -156,10 +192,10 @@ describe('what an office program makes of the files', () => {
     for (const result of results) expect(numbers, String(result)).toContain(result);
   }, 120_000);
 
-  it('works out the sums of a workbook of rows', async () => {
-    const { file, results } = withoutResults(await fileOf('xlsx-data', 'season-ledger', ONE_HUT));
+  it.each(['xlsx', 'ods'])('works out the sums of a workbook of rows: %s', async (extension) => {
+    const { file, results } = withoutResults(await fileOf(`${extension}-data`, 'season-ledger', ONE_HUT));
     expect(results.length).toBeGreaterThan(0);
-    const path = join(folder, 'rows.xlsx');
+    const path = join(folder, `rows.${extension}`);
     await writeFile(path, file);
     const numbers = new Set(cellsOf(await sheetsOf(path)));
     for (const result of results) expect(numbers, String(result)).toContain(result);

@@ -1,0 +1,11 @@
+import { z } from 'zod';
+import { flag } from '../options.ts';
+import { pageRange } from '../pages.ts';
+
+export const pptxOptions = z.strictObject({
+  ...pageRange,
+  author: z.string().max(200).optional().describe('who made it; left out: who ran it'),
+  tables: flag(true).describe('rows under captions become tables; otherwise each text stands by itself'),
+});
+
+export type PptxOptions = z.output<typeof pptxOptions>;
