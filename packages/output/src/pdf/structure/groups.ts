@@ -182,7 +182,9 @@ const inGroup = (groups: readonly Group[], item: string, part: number | undefine
   if (item === '') return undefined;
   for (let i = groups.length - 1; i >= 0; i--) {
     const group = groups[i]!;
-    if (group.item === item && group.kind === 'text' && group.part === undefined) return group;
+    const isSame = group.item === item && group.kind === 'text' && group.part === undefined;
+    // Words that come late fill a place of their own.
+    if (isSame && !group.isLate) return group;
   }
   return undefined;
 };
