@@ -156,7 +156,9 @@ describe('what an office program makes of the files', () => {
       const shown = await slidesOf(id, given, path);
       await convert('pdf', [path]);
       const { stdout } = await run('pdftotext', [path.replace(/pptx$/, 'pdf'), '-'], { maxBuffer: 1e8 });
-      expect(signs(stdout.replace(/[\f\u200b]/g, '')), id).toBe(signs(shown.join('')));
+      // Dots that lead to page numbers may leave the slide where the fonts are not there.
+      const seen = (words: string): string => signs(words.replace(/[.\f\u200b]/g, ''));
+      expect(seen(stdout), id).toBe(seen(shown.join('')));
     }
   }, 120_000);
 
