@@ -7,6 +7,7 @@ await install({
   chromium: 'chromium',
   chromedriver: 'chromium-driver',
   pdftotext: 'poppler-utils',
+  qpdf: 'qpdf',
   pg_ctlcluster: 'postgresql',
   // What reads documents and workbooks as people do; they come without programs of their own names.
   '/usr/lib/libreoffice/program/libswlo.so': 'libreoffice-writer-nogui',

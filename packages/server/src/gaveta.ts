@@ -19,7 +19,14 @@ import { webApplication } from './http/web-application.ts';
 import type { RegisteredModel } from './model/define.ts';
 import { Runs } from './runs/runs.ts';
 import { createSeal } from './secrets/seal.ts';
-import { type Rendered, type RenderOptions, renderReport } from './services/render.ts';
+import {
+  type JoinedReport,
+  type JoinOptions,
+  joinReports,
+  type Rendered,
+  type RenderOptions,
+  renderReport,
+} from './services/render.ts';
 import { RunService } from './services/runs.ts';
 import { StatementRights } from './services/statement-rights.ts';
 import { FileUploads } from './services/uploads.ts';
@@ -80,6 +87,11 @@ export interface Gaveta {
    * claims see. Throws ApiError where that cannot be done, or the signal’s reason.
    */
   render(report: string | object, options: RenderOptions): Promise<Rendered>;
+  /**
+   * Runs reports and writes their pages to one file, each under its title in the outline. Throws as `render` does, and where one of
+   * them is not whole.
+   */
+  join(reports: readonly JoinedReport[], options?: JoinOptions): Promise<Rendered>;
   close(): Promise<void>;
 }
 
@@ -175,6 +187,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     router,
     store,
     render: (report, asked) => renderReport(service, report, asked),
+    join: (reports, asked) => joinReports(service, reports, asked),
     close: async () => {
       await runs.close();
       await threads.close();

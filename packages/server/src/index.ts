@@ -27,7 +27,7 @@ export { introspectedModel } from './model/introspected.ts';
 export { printModel } from './model/print.ts';
 export { type DeskOptions, RecipeDesk } from './recipes/desk.ts';
 export { type OpenRows, openRows } from './rows/row-source.ts';
-export type { Rendered, RenderOptions } from './services/render.ts';
+export type { JoinedReport, JoinOptions, Rendered, RenderOptions } from './services/render.ts';
 export { type FileSourceOptions, fileSource } from './sources/file-source.ts';
 export { type StreamedRow, type StreamRequest, streamConnection } from './sources/stream.ts';
 export { Workbench } from './staging/workbench.ts';

@@ -40,6 +40,11 @@ export const API_ERRORS = {
     title: 'No such picture',
     detail: 'No run that you have shows the picture “{hash}”.',
   },
+  'not-joined': {
+    status: 400,
+    title: 'Not made of pages',
+    detail: 'Reports are joined in outputs of pages, as “pdf”, and “{name}” is none.',
+  },
   'unknown-name-part': {
     status: 400,
     title: 'A part of the file’s name is not known',

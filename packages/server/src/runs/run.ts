@@ -197,7 +197,7 @@ export class Run {
   ): WriteFile {
     return async (write, signal, progress) => {
       const letGo = inside?.file.hold() ?? (() => {});
-      const page = async (number: number): Promise<Uint8Array> => {
+      const page = async (_: number, number: number): Promise<Uint8Array> => {
         const written = await this.page(number);
         if (!written) throw new Error(`page ${number} of the run is gone`);
         progress(number, this.pageCount);
@@ -213,7 +213,7 @@ export class Run {
           ...asked,
           title: name,
           language,
-          pages: this.pageCount,
+          parts: [{ title: name, pages: this.pageCount }],
           author: user,
           ...(inside ? { attached: { name, ...fileTypeOf(inside.type.output, inside.type.options) } } : {}),
         };

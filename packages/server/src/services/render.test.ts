@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -6,7 +7,9 @@ import { Writable } from 'node:stream';
 import { buffer, text } from 'node:stream/consumers';
 import type { PGlite } from '@electric-sql/pglite';
 import { cumeeiraModel, openDemoDatabase } from '@gaveta-examples/cumeeira';
+import { unzipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { checkConformance } from '../../../output/src/pdf/conformance.test-support.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
 import { openBlank } from '../embedded/blank.test-support.ts';
 import { createGaveta, type Gaveta } from '../gaveta.ts';
@@ -74,6 +77,51 @@ describe('rendering from code', () => {
     );
     expect(own.length).toBeGreaterThan(1);
     expect(own.length).toBeLessThan(all.length);
+  });
+
+  it('gives several formats as a zip, under a name of one’s own', async () => {
+    const format = [{ format: 'csv', options: { bom: false } }, { format: 'markdown' }];
+    const { stream, ...result } = await gaveta.render(HUTS, {
+      format,
+      claims,
+      fileName: 'Beds {least}',
+      parameters: { least: 40 },
+    });
+    expect(result).toMatchObject({ name: 'Beds 40.zip', mime: 'application/zip' });
+    const held = unzipSync(new Uint8Array(await buffer(stream!)));
+    expect(Object.keys(held)).toEqual(['Beds 40.csv', 'Beds 40.md']);
+    await expect(gaveta.render(HUTS, { ...csv, fileName: '{beds}' })).rejects.toMatchObject({
+      code: 'unknown-name-part',
+    });
+  });
+
+  it('joins reports to one file: pages of all of them, each under its title', async () => {
+    const reports = [{ report: HUTS }, { report: { ...HUTS, name: 'Large huts' }, parameters: { least: 40 } }];
+    const path = join(folder, 'joined.pdf');
+    const { stream, ...result } = await gaveta.join(reports, { claims, to: path, title: 'All huts', user: 'Ana' });
+    expect(stream).toBeNull();
+    expect(result).toMatchObject({ name: 'All huts.pdf', problems: [] });
+    const read = JSON.parse(
+      execFileSync('qpdf', [
+        '--json',
+        '--json-key=outlines',
+        '--json-key=pagelabels',
+        '--json-key=pages',
+        path,
+      ]).toString(),
+    ) as { outlines: { title: string; destpageposfrom1: number }[]; pages: unknown[] };
+    expect(read.pages).toHaveLength(result.pages);
+    expect(read.outlines.map(({ title, destpageposfrom1: at }) => [title, at])).toEqual([
+      ['Huts: all/of them', 1],
+      ['Large huts', 2],
+    ]);
+    const { complaints, read: texts } = checkConformance(path);
+    expect(complaints).toEqual([]);
+    expect(texts).toHaveLength(result.rows);
+    await rm(path);
+    await expect(gaveta.join(reports, { format: 'csv', claims })).rejects.toMatchObject({ code: 'not-joined' });
+    await expect(gaveta.join([], { claims })).rejects.toMatchObject({ code: 'wrong-body' });
+    await expect(gaveta.join(reports, { claims, signal: AbortSignal.abort('enough') })).rejects.toBe('enough');
   });
 
   it('writes to a path, where a file is only when all of it is, and to a stream', async () => {

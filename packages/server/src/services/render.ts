@@ -7,6 +7,7 @@ import type { FoldState, GivenParameters, Problem, RunState } from '@gaveta/core
 import { fileName } from '@gaveta/output/file-name';
 import type { Claims } from '../access/claims.ts';
 import type { Session } from '../access/session.ts';
+import { ApiError } from '../base/api-error.ts';
 import { left } from '../runs/run-file.ts';
 import type { Run } from '../runs/runs.ts';
 import { Caller, readBy } from './call.ts';
@@ -105,19 +106,105 @@ export const renderReport = async (
       pages: state.pages,
       problems: state.problems,
     };
-    const stream = Readable.from(file.chunks(), { objectMode: true });
-    if (to === undefined) {
-      // Whoever reads it keeps it until it has ended.
-      stream.once('close', letGo);
-      return { ...result, stream };
-    }
-    await (typeof to === 'string' ? intoFile(stream, to, signal) : pipeline(stream, to, { signal }));
-    letGo();
-    return { ...result, stream: null };
+    return await delivered(Readable.from(file.chunks(), { objectMode: true }), result, { to, signal }, holds);
   } catch (error) {
     letGo();
     throw error;
   }
+};
+
+/** A report among those that are joined. */
+export interface JoinedReport {
+  /** Id of a stored report, or a definition. */
+  report: string | object;
+  parameters?: GivenParameters;
+}
+
+/** What reports that are joined become, and for whom. */
+export interface JoinOptions
+  extends Pick<RenderOptions, 'options' | 'claims' | 'user' | 'hostParameters' | 'to' | 'signal'> {
+  /** Name of an output of pages; “pdf” when left out. */
+  format?: string;
+  /** Of the file; the names of its reports when left out. */
+  title?: string;
+}
+
+/**
+ * Runs reports one after another and writes their pages to one file: numbered on through all of them, each under its title in the
+ * outline. Throws as {@link renderReport} does, and where a report is not whole.
+ */
+export const joinReports = async (
+  service: RunService,
+  reports: readonly JoinedReport[],
+  asked: JoinOptions = {},
+): Promise<Rendered> => {
+  const { format = 'pdf', options = {}, claims = {}, user = 'code', hostParameters, to } = asked;
+  const signal = asked.signal ?? new AbortController().signal;
+  signal.throwIfAborted();
+  if (reports.length === 0) throw new ApiError('wrong-body', { detail: 'There are no reports to join.' });
+  service.output(format, options);
+  const caller = new Caller({
+    user,
+    claims,
+    rights: ['view', 'design'],
+    ...(hostParameters ? { parameters: hostParameters } : {}),
+  });
+  const runs: Run[] = [];
+  const holds: (() => void)[] = [];
+  try {
+    for (const { report, parameters = {} } of reports) {
+      const facts = { parameters, credentials: {}, keep: true };
+      const given = typeof report === 'string' ? { report, ...facts } : { definition: report, ...facts };
+      const run = await service.start(
+        readBy(CONTRACT['POST /runs'].body, given) as BodyRead<'POST /runs'>,
+        caller,
+        signal,
+      );
+      holds.push(run.hold());
+      runs.push(run);
+      if ((await Promise.race([run.finished(), left(signal)])) !== null) continue;
+      await service.cancel(run, caller);
+      throw signal.reason;
+    }
+    const title = asked.title ?? runs.map(({ report }) => report.name).join(', ');
+    const { type, name, file: made } = service.joined(runs, { output: format, options, title });
+    holds.push(() => void made.close().catch(() => {}));
+    const file = await waited(made.whole(signal));
+    if (!file) throw signal.reason;
+    const states = runs.map(stateOf);
+    const result = {
+      name: `${fileName(name, 'reports')}.${type.extension}`,
+      mime: type.mime,
+      size: file.size,
+      rows: states.reduce((sum, { rows }) => sum + rows, 0),
+      pages: states.reduce((sum, { pages }) => sum + pages, 0),
+      problems: states.flatMap(({ problems }) => problems),
+    };
+    return await delivered(Readable.from(file.chunks(), { objectMode: true }), result, { to, signal }, holds);
+  } catch (error) {
+    for (const letGo of holds.splice(0)) letGo();
+    throw error;
+  }
+};
+
+/** A file on its way to where it goes, or to be read; `holds` are let go of when it is there. */
+const delivered = async (
+  stream: Readable,
+  result: Omit<Rendered, 'stream'>,
+  { to, signal }: { to: RenderOptions['to']; signal: AbortSignal },
+  holds: (() => void)[],
+): Promise<Rendered> => {
+  const letGo = (): void => {
+    for (const release of holds.splice(0)) release();
+  };
+  if (to === undefined) {
+    // Whoever reads it keeps it until it has ended.
+    stream.once('close', letGo);
+    return { ...result, stream };
+  }
+  await (typeof to === 'string' ? intoFile(stream, to, signal) : pipeline(stream, to, { signal }));
+  letGo();
+  return { ...result, stream: null };
 };
 
 /** Puts a file at a path once all of it is there. */

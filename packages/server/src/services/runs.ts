@@ -18,6 +18,7 @@ import { withText } from '../base/problem-text.ts';
 import type { Catalogue, Credentials } from '../catalogue/catalogue.ts';
 import { ConnectionError } from '../connection/connection.ts';
 import type { PlaceAsked } from '../pages/place-finder.ts';
+import { joinedFile } from '../runs/joined-file.ts';
 import type { FileOfOutput } from '../runs/run.ts';
 import type { RunBook } from '../runs/run-book.ts';
 import type { RunFile } from '../runs/run-file.ts';
@@ -226,6 +227,21 @@ export class RunService {
     if (pattern && part !== undefined)
       throw new ApiError('unknown-name-part', { name: part, names: Object.keys(values).join(', ') });
     return made;
+  }
+
+  /** Several runs that have ended as one file of an output of pages. Throws where the output takes none, or a run is not whole. */
+  joined(runs: readonly Run[], asked: { output: string; options: Record<string, unknown>; title: string }): FileOfRun {
+    const output = this.output(asked.output, asked.options);
+    if (output.takes !== 'pages') throw new ApiError('not-joined', { name: output.name });
+    for (const run of runs) {
+      const { status, said, problems } = run.state;
+      if (status !== 'done') throw new ApiError('run-failed', { detail: said ?? '' });
+      const errors = problems.filter((p) => p.severity === 'error');
+      if (errors.length > 0) throw new ApiError('run-incomplete', {}, { problems: withText(errors) });
+    }
+    const { threads, limits } = this.parts;
+    const file = joinedFile(runs, asked, threads, runLimits(limits).maxSeconds);
+    return { type: fileTypeOf(output, asked.options), name: asked.title, errors: 0, file };
   }
 
   /** An output with the file of rows that is to be attached to it. Throws where that one is not offered. */

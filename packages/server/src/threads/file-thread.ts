@@ -1,7 +1,8 @@
 import type { MessagePort } from 'node:worker_threads';
 import type { Page, ProblemValue } from '@gaveta/core/internal';
+import { joinedPage } from '@gaveta/output/join';
 import type { AttachedFile } from '@gaveta/output/output';
-import { joined } from './calls.ts';
+import { joined as joinedPort } from './calls.ts';
 import { fileSink, refusalOf } from './file-sink.ts';
 import { giveWay } from './priority.ts';
 import { threadEquipment } from './thread-equipment.ts';
@@ -13,7 +14,8 @@ export interface FileTask {
   options: Record<string, unknown>;
   title: string;
   language: string;
-  pages: number;
+  /** The reports whose pages it holds, one after another. */
+  parts: readonly { title: string; pages: number }[];
   author?: string;
   /** What the file that is attached is called and is; its bytes are asked for. */
   attached?: Pick<AttachedFile, 'name' | 'mime' | 'extension'>;
@@ -22,8 +24,8 @@ export interface FileTask {
 
 /** What writing a file asks of the thread in which the pages are. */
 export interface FileCalls {
-  /** A page as JSON, by its 1-based number. */
-  page(number: number): Promise<Uint8Array>;
+  /** A page of a part, from 0, as JSON, by its 1-based number there. */
+  page(part: number, number: number): Promise<Uint8Array>;
   picture(hash: string): Promise<Uint8Array | null>;
   /** The next bytes of the file that is attached; null after the last. */
   attached(): Promise<Uint8Array | null>;
@@ -34,15 +36,23 @@ giveWay();
 
 const equipment = threadEquipment();
 
-/** Pages in order; one is on its way while the one before is written. */
-async function* pagesOf(host: FileCalls, count: number): AsyncGenerator<Page> {
-  let next = count > 0 ? host.page(1) : null;
+/** Pages of a part in order; one is on its way while the one before is written. */
+async function* pagesOf(host: FileCalls, part: number, count: number): AsyncGenerator<Page> {
+  let next = count > 0 ? host.page(part, 1) : null;
   for (let number = 2; next !== null; number++) {
     const { late: _, ...page } = JSON.parse(Buffer.from(await next).toString()) as Page;
-    next = number <= count ? host.page(number) : null;
+    next = number <= count ? host.page(part, number) : null;
     // Heard when its turn comes.
     next?.catch(() => {});
     yield page;
+  }
+}
+
+async function* joined(host: FileCalls, parts: FileTask['parts']): AsyncGenerator<Page> {
+  let offset = 0;
+  for (const [index, { title, pages }] of parts.entries()) {
+    for await (const page of pagesOf(host, index, pages)) yield joinedPage(page, { title, index, offset });
+    offset += pages;
   }
 }
 
@@ -56,7 +66,7 @@ export default async ({
   options,
   title,
   language,
-  pages,
+  parts,
   author,
   attached,
   port,
@@ -65,7 +75,7 @@ export default async ({
   const ours: ThreadCalls = {
     cancel: async () => ended.abort(),
   };
-  const host = joined<FileCalls>(port, ours);
+  const host = joinedPort<FileCalls>(port, ours);
   try {
     const given = await equipment;
     const output = given.output(name);
@@ -74,7 +84,7 @@ export default async ({
       title,
       language,
       book: await given.book(),
-      pages: pagesOf(host, pages),
+      pages: parts.length === 1 ? pagesOf(host, 0, parts[0]!.pages) : joined(host, parts),
       late: () => [],
       pictures: host.picture,
       options,
