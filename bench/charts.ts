@@ -117,6 +117,7 @@ const run = async (report: Report): Promise<{ pages: number; bytes: number }> =>
     book,
     parameters: {},
     open: () => opened,
+    regions: true,
     onPage: (page) => pdf.page(page),
   });
   if (result.allProblems.length > 0) throw new Error(JSON.stringify(result.allProblems));

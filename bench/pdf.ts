@@ -36,6 +36,7 @@ const pipeline = async () => {
     book,
     parameters: {},
     open: () => ({ source: chargeSource }),
+    regions: true,
     onPage: (page) => {
       if (page.number === 1) firstPage = performance.now();
       return writer.page(page);

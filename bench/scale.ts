@@ -21,6 +21,7 @@ const run = async (charges: number): Promise<number> => {
     book,
     parameters: {},
     open: () => ({ source: chargesOf(charges) }),
+    regions: true,
     onPage: (page) => writer.page(page),
   });
   await writer.end(result.late);

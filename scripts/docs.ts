@@ -115,6 +115,17 @@ line makes them with \`gaveta render REPORT --format NAME --option name=value\`;
 fewer, or in another order, with \`createGaveta({ outputs: ['pdf', 'csv'] })\`. A file of a run that is not whole is refused unless
 \`problems=allow\` is given.
 
+Several formats at once are a zip: \`POST /runs/:id/files\` with \`{"files": [{"output": "pdf"}, {"output": "csv", "options": {…}}]}\`, or *Several
+formats at once* in the viewer. The name of a file is a pattern, \`filename\` in each of these calls: \`{report}\`, \`{date}\` and \`{time}\` of the
+run, and each parameter by its name, as \`{report} {season}\`. What is empty is left out with the space before it; a name that there is not is
+refused with those that there are. A host joins reports from code ([embedding.md](embedding.md)).
+
+A PDF is tagged unless told otherwise: headings from the outline, rows under captions as tables, crosstabs, lists, figures by their
+descriptions, links, and what stands on every page as decoration. Without a password it says of itself that it keeps to PDF/A-2a, or with
+attached data to PDF/A-3a, and to PDF/UA-1; Gaveta's own checks hold it to the rules that can be told by reading the file, and no
+certified validator has been run here. Rows of a drawer without captions are read as paragraphs, since a table needs headers.
+A picture without a description is decoration. Page numbers that start anew are the file's page labels.
+
 ## Pages
 Made from the pages of the run, as they are shown. \`from\` and \`to\` choose pages, 1-based and inclusive; a page alone is a file
 by itself where several are a zip.
