@@ -123,7 +123,7 @@ refused with those that there are. A host joins reports from code ([embedding.md
 A PDF is tagged unless told otherwise: headings from the outline, rows under captions as tables, crosstabs, lists, figures by their
 descriptions, links, and what stands on every page as decoration. Without a password it says of itself that it keeps to PDF/A-2a, or with
 attached data to PDF/A-3a, and to PDF/UA-1; Gaveta's own checks hold it to the rules that can be told by reading the file, and no
-certified validator has been run here. Rows of a drawer without captions are read as paragraphs, since a table needs headers.
+certified validator has been run here. A row without captions above it is read as a paragraph, since a table needs headers.
 A picture without a description is decoration. Page numbers that start anew are the file's page labels.
 
 ## Pages

@@ -86,7 +86,7 @@ class Pen {
   }
 }
 
-const paintText = (mark: TextMark, pen: Pen): void => {
+const paintText = (mark: TextMark, pen: Pen, isSpaced = false): void => {
   pen.text(true);
   const face = pen.ink.face(mark.font);
   pen.use(face, mark.size);
@@ -97,7 +97,7 @@ const paintText = (mark: TextMark, pen: Pen): void => {
     pen.text(false);
     return;
   }
-  const shown = `<${face.encode(mark.text)}> Tj\n`;
+  const shown = `<${face.encode(isSpaced ? `${mark.text} ` : mark.text)}> Tj\n`;
   const words = face.hasReplaced ? `${saying(mark.text)}${shown}${SAID}` : shown;
   if (mark.turn) {
     pen.out += `${turned(mark, pen.height)} Tm ${words}`;
@@ -108,7 +108,7 @@ const paintText = (mark: TextMark, pen: Pen): void => {
 /** Nothing of it is drawn. */
 const unseen = (): void => {};
 
-const PAINTERS: { readonly [K in MarkKind]: (mark: MarkOf<K>, pen: Pen) => void } = {
+const PAINTERS: { readonly [K in MarkKind]: (mark: MarkOf<K>, pen: Pen, isSpaced?: boolean) => void } = {
   text: paintText,
   line: (mark, pen) => {
     pen.text(false);
@@ -218,7 +218,7 @@ export const contentOf = (marks: readonly Mark[], height: number, ink: Ink, tags
     const opacity = 'opacity' in mark ? mark.opacity : undefined;
     if (opacity !== undefined) pen.faded(opacity);
     // Records are by kind: the mark is of the kind that its painter is looked up by.
-    (PAINTERS[mark.kind] as (mark: Mark, pen: Pen) => void)(mark, pen);
+    (PAINTERS[mark.kind] as (mark: Mark, pen: Pen, isSpaced?: boolean) => void)(mark, pen, tags?.spaced.has(place));
     if (opacity !== undefined) pen.restore();
   }
   tagging?.end();

@@ -126,7 +126,7 @@ export class Columns {
 }
 
 /** Whether a line heads columns. */
-export const isCaptions = (line: Line, groups: readonly Group[]): line is Line & { kind: 'row' } =>
+export const isCaptions = (line: Line, groups: readonly Group[]): boolean =>
   line.kind === 'row' &&
   (line.cells.length > 1 || groups[line.cells[0]![0]!]!.column !== undefined) &&
   line.cells.every((cell) => cell.every((at) => groups[at]!.as === 'header'));

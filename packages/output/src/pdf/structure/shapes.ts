@@ -7,6 +7,8 @@ interface ShapeText {
   part: number | undefined;
   as: MarkRole | undefined;
   cell: number;
+  /** A space ends it. */
+  isSpaced: boolean;
 }
 
 /** A cell of a row, or a paragraph. */
@@ -33,6 +35,7 @@ export const shapeOf = <T>(
   to: number,
   cells: readonly ShapeCell[],
   cellOf: (place: number) => number,
+  spaced: ReadonlySet<number>,
   table: T,
 ): Shape<T> | null => {
   const texts: ShapeText[] = [];
@@ -42,7 +45,7 @@ export const shapeOf = <T>(
       if (mark.as === 'artifact') continue;
       const cell = cellOf(at);
       if (cell < 0) return null;
-      texts.push({ item: mark.item, part: mark.part, as: mark.as, cell });
+      texts.push({ item: mark.item, part: mark.part, as: mark.as, cell, isSpaced: spaced.has(at) });
     } else if (!isPassed(mark)) return null;
   }
   return { texts, cells, table };
@@ -50,14 +53,16 @@ export const shapeOf = <T>(
 
 const isPassed = ({ kind }: Mark): boolean => kind === 'line' || kind === 'rectangle';
 
-/** The places of the marks of each cell of a shape; null where the texts are others. */
+/** The places of the marks of each cell of a shape; null where the texts are others. `spaced` gets those that a space ends. */
 export const fitted = (
   { texts, cells }: Pick<Shape<unknown>, 'texts' | 'cells'>,
   marks: readonly Mark[],
   from: number,
   to: number,
+  spaced: Set<number>,
 ): number[][] | null => {
   const found: number[][] = cells.map(() => []);
+  const ended: number[] = [];
   let next = 0;
   for (let at = from; at < to; at++) {
     const mark = marks[at]!;
@@ -69,6 +74,9 @@ export const fitted = (
     const text = texts[next++];
     if (!text || mark.item !== text.item || mark.part !== text.part || mark.as !== text.as) return null;
     found[text.cell]!.push(at);
+    if (text.isSpaced) ended.push(at);
   }
-  return next === texts.length ? found : null;
+  if (next !== texts.length) return null;
+  for (const at of ended) spaced.add(at);
+  return found;
 };

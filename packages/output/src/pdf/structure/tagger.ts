@@ -19,6 +19,8 @@ export interface MarkTags {
   of: readonly (number | null | undefined)[];
   /** Types by those numbers. */
   types: readonly ElementType[];
+  /** Places of texts that a space ends, since the next one on their line is another. */
+  spaced: ReadonlySet<number>;
 }
 
 /** The object of a link on the page, and its key in the tree of parents. */
@@ -55,6 +57,7 @@ class PageTags implements TaggedPage {
   readonly parents: number[] = [];
   readonly of: (number | null | undefined)[];
   readonly types: ElementType[] = [];
+  readonly spaced = new Set<number>();
   readonly awaited: Awaited[] = [];
   /** Links that stand in the tree. */
   readonly linked = new Set<number>();
@@ -83,7 +86,7 @@ class PageTags implements TaggedPage {
   }
 
   private follows(before: number, at: number): boolean {
-    if (before < 0) return false;
+    if (before < 0 || at < before) return false;
     for (let i = at - 1; i > before; i--) if (this.of[i] !== undefined) return false;
     return true;
   }
@@ -138,7 +141,7 @@ export class Tagger {
     const page = this.waiting.get(number);
     const of = drawn(marks);
     const types = page?.types ?? [];
-    if (!page) return { of, types };
+    if (!page) return { of, types, spaced: NONE };
     this.waiting.delete(number);
     const held = new Map<Awaited, number[]>();
     for (const [at, mark] of marks.entries()) {
@@ -150,7 +153,7 @@ export class Tagger {
       held.set(slot, numbers);
     }
     this.done(page, held);
-    return { of, types };
+    return { of, types, spaced: NONE };
   }
 
   /** Nothing comes on a page any more. */
@@ -196,7 +199,7 @@ export class Tagger {
     const shape = this.shapes.get(region.band);
     if (!shape || this.contents || (this.table?.begun ?? null) !== shape.table) return false;
     if (this.table && !this.table.scope.holds(undefined, region)) return false;
-    const marks = fitted(shape, page.marks, from, to);
+    const marks = fitted(shape, page.marks, from, to, page.spaced);
     if (!marks) return false;
     const { table, cells } = shape;
     if (table) {
@@ -220,14 +223,14 @@ export class Tagger {
   }
 
   /** Keeps how a band was tagged, where it was nothing but one row of the table, or paragraphs. */
-  private remember({ marks }: PageTags, from: number, to: number, { band }: RegionMark): void {
+  private remember({ marks, spaced }: PageTags, from: number, to: number, { band }: RegionMark): void {
     const { told } = this;
     const table = this.table?.begun ?? null;
     this.told = null;
     if (!told || told.length === 0 || told.some(({ isCell }) => isCell !== (table !== null)) || (this.table && !table))
       return;
     const cellOf = (place: number): number => told.findIndex((cell) => cell.marks.includes(place));
-    const shape = shapeOf(marks, from, to, told, cellOf, table);
+    const shape = shapeOf(marks, from, to, told, cellOf, spaced, table);
     if (shape) this.shapes.set(band, shape);
   }
 
@@ -235,7 +238,7 @@ export class Tagger {
     const { groups } = around;
     const order = line.kind === 'row' ? line.cells.flat() : line.groups;
     const isList = order.every((at) => groups[at]!.as === 'item' || groups[at]!.as === 'label');
-    if (isCaptions(line, groups)) {
+    if (line.kind === 'row' && isCaptions(line, groups)) {
       this.captions(
         line.cells.map((cell) => cell.map((at) => groups[at]!)),
         around,
@@ -244,11 +247,19 @@ export class Tagger {
     }
     if (!isList && this.inTable(line, around)) return;
     this.endTable();
-    this.flow(
-      order.map((at) => groups[at]!),
-      this.tree.top,
-      around,
-    );
+    const read = order.map((at) => groups[at]!);
+    if (line.kind === 'row' && read.every((group) => isPlainWords(group, around))) this.sentence(read, around);
+    else this.flow(read, this.tree.top, around);
+  }
+
+  /** Texts of one line, which are read as one paragraph. */
+  private sentence(groups: readonly Group[], { page }: Around): void {
+    this.endList();
+    this.endContents();
+    for (const { marks } of groups.slice(0, -1)) page.spaced.add(marks.at(-1)!);
+    const marks = groups.flatMap((group) => group.marks);
+    this.told?.push({ type: 'P', attributes: '', start: 0, span: 1, isCell: false, marks });
+    this.tree.leaf('P', this.tree.top, page, page.hold(marks, 'P'));
   }
 
   private captions(cells: readonly (readonly Group[])[], around: Around): void {
@@ -374,7 +385,7 @@ export class Tagger {
   private flow(groups: readonly Group[], parent: OpenElement, around: Around): void {
     const { told } = this;
     for (const group of groups)
-      if ((group.as === undefined || group.as === 'header') && isPlainText(group, around))
+      if (isPlainWords(group, around))
         told?.push({ type: 'P', attributes: '', start: 0, span: 1, isCell: false, marks: group.marks });
       else this.told = null;
     for (const [i, group] of groups.entries()) {
@@ -505,6 +516,12 @@ interface Told extends ShapeCell {
 /** Whether a group is words that are there, without a link. */
 const isPlainText = ({ kind, isLate, marks }: Group, { over }: Pick<Around, 'over'>): boolean =>
   kind === 'text' && !isLate && (over.size === 0 || !marks.some((at) => over.has(at)));
+
+/** The same of words that are nothing of their own, as a heading or an item of a list is. */
+const isPlainWords = (group: Group, around: Pick<Around, 'over'>): boolean =>
+  (group.as === undefined || group.as === 'header') && isPlainText(group, around);
+
+const NONE: ReadonlySet<number> = new Set();
 
 /** What a line stands among. */
 interface Around {
