@@ -2,6 +2,9 @@ import { useId } from 'react';
 import { useTranslation } from 'react-i18next';
 import { inputLook } from '../../ui/controls.tsx';
 
+/** What a file is called where nothing is said. */
+const OWN = '{report}';
+
 interface Props {
   value: string;
   /** What may stand in braces. */
@@ -21,7 +24,7 @@ export const NameBox = ({ value, parts, onChange }: Props) => {
           className={`${inputLook} min-w-0 flex-1`}
           aria-describedby={id}
           maxLength={300}
-          placeholder="{report}"
+          placeholder={OWN}
           value={value}
           onChange={(event) => onChange(event.target.value)}
         />
@@ -33,7 +36,7 @@ export const NameBox = ({ value, parts, onChange }: Props) => {
             key={part}
             type="button"
             className="rounded border border-rule px-1.5 font-mono text-ink-2 hover:bg-desk-2"
-            onClick={() => onChange(`${value === '' ? '{report}' : value} {${part}}`)}
+            onClick={() => onChange(`${value === '' ? OWN : value} {${part}}`)}
           >
             {`{${part}}`}
           </button>
