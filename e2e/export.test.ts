@@ -46,43 +46,6 @@ describe('exporting', () => {
     for (const [, name] of FILES) expect(names).toContain(name);
   });
 
-  it('gives several at once under a name of one’s own, and remembers both', async () => {
-    await visit('/reports/nights-matrix?season=2025');
-    await openFormats();
-    await (await find(driver, '[data-output="pdf"]')).click();
-    await (await find(driver, '.panel input[placeholder="{report}"]')).sendKeys('{report} {sason}');
-    await eventually(driver, 'what is wrong with the name', async () =>
-      (await textOf(driver, '.panel [role="alert"]')).includes('sason'),
-    );
-    const name = await find(driver, '.panel input[placeholder="{report}"]');
-    await name.sendKeys(Key.chord(Key.CONTROL, 'a'), Key.BACK_SPACE);
-    await (await button(driver, '{season}')).click();
-    await (await driver.findElement(By.xpath('//label[contains(., "Several formats at once")]'))).click();
-    await (await find(driver, '.panel input[aria-label="CSV"]')).click();
-    await (await button(driver, 'Export 2 formats')).click();
-    const zip = await downloaded('Nights matrix 2025.zip');
-    const held = Object.entries(unzipSync(zip)).map(([entry, data]) => `${entry} ${strFromU8(data.subarray(0, 5))}`);
-    expect(held).toEqual([
-      expect.stringContaining('Nights matrix 2025.pdf %PDF-'),
-      expect.stringMatching(/^Nights matrix 2025\.csv /),
-    ]);
-    await visit('/reports/warden-roster');
-    await openFormats();
-    await eventually(driver, 'what was chosen before', async () =>
-      (await textOf(driver, '.panel')).includes('Export 2 formats'),
-    );
-    await (await driver.findElement(By.xpath('//label[contains(., "Several formats at once")]'))).click();
-    // The name is of a parameter that this report does not have.
-    expect(await textOf(driver, '.panel [role="alert"]')).toContain('season');
-    await (await find(driver, '.panel input[placeholder="{report}"]')).sendKeys(
-      Key.chord(Key.CONTROL, 'a'),
-      '{report} again',
-    );
-    await (await find(driver, '[data-output="pdf"]')).click();
-    await (await find(driver, '[data-testid="export-start"]')).click();
-    await downloaded('Warden roster again.pdf');
-  });
-
   it('takes options, says what is wrong with them, and remembers them', async () => {
     await visit('/reports/warden-roster');
     await chooseFormat('jpeg');
@@ -138,5 +101,42 @@ describe('exporting', () => {
     );
     const names = existsSync(downloads) ? readdirSync(downloads) : [];
     expect(names.filter((name) => name.startsWith('Season ledger'))).toEqual([]);
+  });
+
+  it('gives several at once under a name of one’s own, and remembers both', async () => {
+    await visit('/reports/nights-matrix?season=2025');
+    await openFormats();
+    await (await find(driver, '[data-output="pdf"]')).click();
+    await (await find(driver, '.panel input[placeholder="{report}"]')).sendKeys('{report} {sason}');
+    await eventually(driver, 'what is wrong with the name', async () =>
+      (await textOf(driver, '.panel [role="alert"]')).includes('sason'),
+    );
+    const name = await find(driver, '.panel input[placeholder="{report}"]');
+    await name.sendKeys(Key.chord(Key.CONTROL, 'a'), Key.BACK_SPACE);
+    await (await button(driver, '{season}')).click();
+    await (await driver.findElement(By.xpath('//label[contains(., "Several formats at once")]'))).click();
+    await (await find(driver, '.panel input[aria-label="CSV"]')).click();
+    await (await button(driver, 'Export 2 formats')).click();
+    const zip = await downloaded('Nights matrix 2025.zip');
+    const held = Object.entries(unzipSync(zip)).map(([entry, data]) => `${entry} ${strFromU8(data.subarray(0, 5))}`);
+    expect(held).toEqual([
+      expect.stringContaining('Nights matrix 2025.pdf %PDF-'),
+      expect.stringMatching(/^Nights matrix 2025\.csv /),
+    ]);
+    await visit('/reports/warden-roster');
+    await openFormats();
+    await eventually(driver, 'what was chosen before', async () =>
+      (await textOf(driver, '.panel')).includes('Export 2 formats'),
+    );
+    await (await driver.findElement(By.xpath('//label[contains(., "Several formats at once")]'))).click();
+    // The name is of a parameter that this report does not have.
+    expect(await textOf(driver, '.panel [role="alert"]')).toContain('season');
+    await (await find(driver, '.panel input[placeholder="{report}"]')).sendKeys(
+      Key.chord(Key.CONTROL, 'a'),
+      '{report} again',
+    );
+    await (await find(driver, '[data-output="pdf"]')).click();
+    await (await find(driver, '[data-testid="export-start"]')).click();
+    await downloaded('Warden roster again.pdf');
   });
 });
