@@ -11,7 +11,7 @@ import {
 } from '@gaveta/core/internal';
 import { type Face, SAID, saying } from './face.ts';
 import { n } from './numbers.ts';
-import type { MarkTags } from './structure/tagger.ts';
+import type { MarkTags } from './structure/page-tags.ts';
 
 /** What marks are drawn with that stands in the file once. */
 export interface Ink {

@@ -16,7 +16,8 @@ import { PdfObjects } from './objects.ts';
 import { type Opening, type PagesLayout, showAs } from './opening.ts';
 import { PictureThreads } from './pictures.ts';
 import type { PackedPicture } from './png.ts';
-import { type LinkObject, type MarkTags, Tagger } from './structure/tagger.ts';
+import type { LinkObject, MarkTags } from './structure/page-tags.ts';
+import { Tagger } from './structure/tagger.ts';
 import { StructureTree } from './structure/tree.ts';
 
 const compress = promisify(deflate);

@@ -1,43 +1,21 @@
-import type { LinkMark, Mark, Page, RegionMark, SlotMark } from '@gaveta/core/internal';
+import type { LinkMark, Mark, Page, RegionMark } from '@gaveta/core/internal';
 import { Columns, isCaptions, type PlacedCell } from './columns.ts';
-import { type Group, groupsOf, isDrawn, lateWords, linksOver, slotOf } from './groups.ts';
+import { type Group, groupsOf, lateWords, linksOver, slotOf } from './groups.ts';
 import { type Line, Lines } from './lines.ts';
-import { Scope } from './scope.ts';
-import { fitted, type Shape, type ShapeCell, shapeOf } from './shapes.ts';
 import {
-  cellAttributes,
-  type ElementType,
-  figureAttributes,
-  type Held,
-  type OpenElement,
-  type StructureTree,
-  type TaggedPage,
-} from './tree.ts';
-
-/** How each of some marks is tagged: by the number of its marked content; `null` is decoration, and nothing is drawn of the rest. */
-export interface MarkTags {
-  of: readonly (number | null | undefined)[];
-  /** Types by those numbers. */
-  types: readonly ElementType[];
-  /** Places of texts that a space ends, since the next one on their line is another. */
-  spaced: ReadonlySet<number>;
-}
-
-/** The object of a link on the page, and its key in the tree of parents. */
-export interface LinkObject {
-  id: number;
-  key: number;
-}
-
-/** Words that come when the last page is known. */
-interface Awaited {
-  mark: SlotMark;
-  id: number;
-  parent: number;
-  type: ElementType;
-  /** Object of the link around them. */
-  link: LinkObject | null;
-}
+  type Around,
+  type Awaited,
+  drawn,
+  isPlainText,
+  isPlainWords,
+  type LinkObject,
+  type MarkTags,
+  PageTags,
+} from './page-tags.ts';
+import { Reading } from './reading.ts';
+import { Scope } from './scope.ts';
+import { fitted, type Shape, shapeOf } from './shapes.ts';
+import { cellAttributes, type OpenElement, type StructureTree } from './tree.ts';
 
 /** A table while rows may still come. */
 interface OpenTable {
@@ -48,67 +26,20 @@ interface OpenTable {
   begun: { columns: Columns; element: OpenElement } | null;
 }
 
-/** Everything that is drawn as decoration. */
-const drawn = (marks: readonly Mark[]): (number | null | undefined)[] =>
-  marks.map((mark) => (mark.kind === 'text' || isDrawn(mark) ? null : undefined));
-
-/** One page while it is tagged. */
-class PageTags implements TaggedPage {
-  readonly parents: number[] = [];
-  readonly of: (number | null | undefined)[];
-  readonly types: ElementType[] = [];
-  readonly spaced = new Set<number>();
-  readonly awaited: Awaited[] = [];
-  /** Links that stand in the tree. */
-  readonly linked = new Set<number>();
-
-  constructor(
-    readonly id: number,
-    readonly key: number,
-    readonly height: number,
-    readonly marks: readonly Mark[],
-    readonly links: ReadonlyMap<number, LinkObject>,
-    readonly linkMarks: readonly { mark: LinkMark; at: number }[],
-  ) {
-    this.of = drawn(marks);
-  }
-
-  /** Numbers of marked content for marks, which lie beside one another among all or apart. */
-  hold(marks: readonly number[], type: ElementType): number[] {
-    const numbers: number[] = [];
-    let last = -1;
-    for (const at of marks) {
-      if (!this.follows(last, at)) numbers.push(this.types.push(type) - 1);
-      this.of[at] = this.types.length - 1;
-      last = at;
-    }
-    return numbers;
-  }
-
-  private follows(before: number, at: number): boolean {
-    if (before < 0 || at < before) return false;
-    for (let i = at - 1; i > before; i--) if (this.of[i] !== undefined) return false;
-    return true;
-  }
-}
-
 /** Says of the marks of pages what they are, as a tree that is read aloud in its order. */
 export class Tagger {
   private readonly lines = new Lines();
   /** Of bands, by their names. */
   private readonly shapes = new Map<string, Shape<OpenTable['begun']>>();
-  /** What the band whose turn it is is tagged as; null once it is more than cells or paragraphs. */
-  private told: Told[] | null = null;
   private table: OpenTable | null = null;
-  private contents: OpenElement | null = null;
-  private list: { element: OpenElement; item: string } | null = null;
-  /** Level of the last heading, and of the last one in the outline. */
-  private level = 0;
-  private outlined = 0;
   /** By page number. */
   private readonly waiting = new Map<number, PageTags>();
 
-  constructor(private readonly tree: StructureTree) {}
+  private readonly reading: Reading;
+
+  constructor(private readonly tree: StructureTree) {
+    this.reading = new Reading(tree);
+  }
 
   /** `id`: of the page’s object; `links`: by the places of their marks. */
   page(
@@ -130,7 +61,7 @@ export class Tagger {
     this.block(page, from, marks.length, null, words);
     // Captions without a row below them on their page are words.
     if (this.table && !this.table.begun) this.endTable();
-    this.unlinked(page);
+    this.reading.unlinked(page);
     if (late && page.awaited.length > 0) this.waiting.set(number, page);
     else this.done(page, new Map());
     return page;
@@ -170,7 +101,7 @@ export class Tagger {
   close(): void {
     for (const page of this.waiting.values()) this.done(page, new Map());
     this.endTable();
-    this.endContents();
+    this.reading.endContents();
     this.tree.close();
   }
 
@@ -184,20 +115,20 @@ export class Tagger {
     if (region && words.size === 0 && this.likeBefore(page, from, to, region)) return;
     const groups = groupsOf(page.marks, from, to, words);
     if (groups.length === 0) return;
-    this.told = [];
+    this.reading.told = [];
     const links = page.linkMarks.filter(({ at }) => at >= from && at < to);
     const over = linksOver(page.marks, from, to, links);
     const around: Around = { page, region, groups, over };
     const lines = this.lines.of(groups, region?.band ?? '', region?.y ?? groups[0]!.y);
     for (const line of lines) this.line(line, around);
-    this.endList();
+    this.reading.endList();
     if (region) this.remember(page, from, to, region);
   }
 
   /** Tags a band as the one before it of its kind, where it has the same texts. */
   private likeBefore(page: PageTags, from: number, to: number, region: RegionMark): boolean {
     const shape = this.shapes.get(region.band);
-    if (!shape || this.contents || (this.table?.begun ?? null) !== shape.table) return false;
+    if (!shape || this.reading.hasContents || (this.table?.begun ?? null) !== shape.table) return false;
     if (this.table && !this.table.scope.holds(undefined, region)) return false;
     const marks = fitted(shape, page.marks, from, to, page.spaced);
     if (!marks) return false;
@@ -224,9 +155,9 @@ export class Tagger {
 
   /** Keeps how a band was tagged, where it was nothing but one row of the table, or paragraphs. */
   private remember({ marks, spaced }: PageTags, from: number, to: number, { band }: RegionMark): void {
-    const { told } = this;
+    const { told } = this.reading;
     const table = this.table?.begun ?? null;
-    this.told = null;
+    this.reading.told = null;
     if (!told || told.length === 0 || told.some(({ isCell }) => isCell !== (table !== null)) || (this.table && !table))
       return;
     const cellOf = (place: number): number => told.findIndex((cell) => cell.marks.includes(place));
@@ -248,24 +179,14 @@ export class Tagger {
     if (!isList && this.inTable(line, around)) return;
     this.endTable();
     const read = order.map((at) => groups[at]!);
-    if (line.kind === 'row' && read.every((group) => isPlainWords(group, around))) this.sentence(read, around);
-    else this.flow(read, this.tree.top, around);
-  }
-
-  /** Texts of one line, which are read as one paragraph. */
-  private sentence(groups: readonly Group[], { page }: Around): void {
-    this.endList();
-    this.endContents();
-    for (const { marks } of groups.slice(0, -1)) page.spaced.add(marks.at(-1)!);
-    const marks = groups.flatMap((group) => group.marks);
-    this.told?.push({ type: 'P', attributes: '', start: 0, span: 1, isCell: false, marks });
-    this.tree.leaf('P', this.tree.top, page, page.hold(marks, 'P'));
+    if (line.kind === 'row' && read.every((group) => isPlainWords(group, around))) this.reading.sentence(read, around);
+    else this.reading.flow(read, this.tree.top, around);
   }
 
   private captions(cells: readonly (readonly Group[])[], around: Around): void {
-    this.told = null;
-    this.endList();
-    this.endContents();
+    this.reading.told = null;
+    this.reading.endList();
+    this.reading.endContents();
     const scope = Scope.of(cells[0]![0]!, around.region);
     const { table } = this;
     if (table && !table.begun && table.scope.isSame(scope)) {
@@ -327,7 +248,7 @@ export class Tagger {
       table,
       (row) => {
         let column = 0;
-        if (areCaptions || this.told?.some(({ isCell }) => isCell)) this.told = null;
+        if (areCaptions || this.reading.told?.some(({ isCell }) => isCell)) this.reading.told = null;
         for (const { groups, start, span } of cells) {
           for (; column < start; column++) this.tree.leaf('TD', row, around.page, []);
           const heads = groups.every(({ as }) => as === 'header') ? (areCaptions ? 'Column' : 'Row') : null;
@@ -336,7 +257,7 @@ export class Tagger {
           const [only] = groups;
           const isPlain = groups.length === 1 && only!.as !== 'heading' && isPlainText(only!, around);
           if (isPlain) {
-            this.told?.push({ type, attributes, start, span, isCell: true, marks: only!.marks });
+            this.reading.told?.push({ type, attributes, start, span, isCell: true, marks: only!.marks });
             this.tree.leaf(type, row, around.page, around.page.hold(only!.marks, type), attributes);
           } else this.cell(row, groups, attributes, type, around);
           column = start + span;
@@ -354,10 +275,10 @@ export class Tagger {
     type: 'TH' | 'TD',
     around: Around,
   ): void {
-    this.told = null;
+    this.reading.told = null;
     const cell = this.tree.begin(type, row, attributes);
-    this.flow(groups, cell, around);
-    this.endList();
+    this.reading.flow(groups, cell, around);
+    this.reading.endList();
     this.tree.end(cell);
   }
 
@@ -367,168 +288,9 @@ export class Tagger {
     this.table = null;
     if (table?.begun) this.tree.end(table.begun.element);
     // What the band is that ends it says nothing of others of its kind.
-    if (table) this.told = null;
-    for (const { cells, around } of table?.waiting ?? []) this.flow(cells.flat(), this.tree.top, around);
-  }
-
-  private endList(): void {
-    if (this.list) this.tree.end(this.list.element);
-    this.list = null;
-  }
-
-  private endContents(): void {
-    if (this.contents) this.tree.end(this.contents);
-    this.contents = null;
-  }
-
-  /** Groups below one another. */
-  private flow(groups: readonly Group[], parent: OpenElement, around: Around): void {
-    const { told } = this;
-    for (const group of groups)
-      if (isPlainWords(group, around))
-        told?.push({ type: 'P', attributes: '', start: 0, span: 1, isCell: false, marks: group.marks });
-      else this.told = null;
-    for (const [i, group] of groups.entries()) {
-      const isListed = group.as === 'item' || group.as === 'label';
-      if (!isListed || (this.list && this.list.item !== group.item)) this.endList();
-      if (group.as !== 'entry' && parent === this.tree.top) this.endContents();
-      if (group.kind === 'figure') this.figure(group, parent, around);
-      else if (isListed) this.listed(group, groups[i - 1], parent, around);
-      else if (group.as === 'entry' && parent === this.tree.top) this.entry(group, around);
-      else this.text(group.as === 'heading' ? this.headingType(group) : 'P', group, parent, around);
-    }
-  }
-
-  private headingType({ level }: Group): ElementType {
-    const wanted = level && 'outline' in level ? level.outline : this.outlined + (level?.below ?? 1);
-    const given = Math.max(1, Math.min(wanted, this.level + 1, 6)) as 1 | 2 | 3 | 4 | 5 | 6;
-    this.level = given;
-    if (level && 'outline' in level) this.outlined = given;
-    return `H${given}`;
-  }
-
-  private listed(group: Group, before: Group | undefined, parent: OpenElement, around: Around): void {
-    // Its label brought it along.
-    if (group.as === 'item' && before?.as === 'label' && before.item === group.item) return;
-    this.list ??= { element: this.tree.begin('L', parent), item: group.item };
-    const item = this.tree.begin('LI', this.list.element);
-    const body = group.as === 'label' ? this.after(group, around) : group;
-    if (group.as === 'label') this.text('Lbl', group, item, around);
-    if (body) this.text('LBody', body, item, around);
-    this.tree.end(item);
-  }
-
-  /** The item that a label counts. */
-  private after(label: Group, { groups }: Around): Group | undefined {
-    return groups.find(({ as, item, part }) => as === 'item' && item === label.item && part === (label.part ?? 0) - 1);
-  }
-
-  private entry(group: Group, around: Around): void {
-    this.contents ??= this.tree.begin('TOC', this.tree.top);
-    const entry = this.tree.begin('TOCI', this.contents);
-    this.text('Reference', group, entry, around);
-    this.tree.end(entry);
-  }
-
-  private figure(group: Group, parent: OpenElement, around: Around): void {
-    const { x, y, width, height, alternative } = group;
-    const { page, over } = around;
-    const box = [x, page.height - y - height, x + width, page.height - y] as const;
-    const attributes = figureAttributes(alternative, box);
-    this.tree.leaf('Figure', parent, page, page.hold(group.marks, 'Figure'), attributes);
-    for (const at of group.marks) {
-      const link = over.get(at);
-      if (link !== undefined && !page.linked.has(link)) this.link(link, [], parent, around);
-    }
-  }
-
-  private text(type: ElementType, group: Group, parent: OpenElement, around: Around): void {
-    const { page, over } = around;
-    if (group.isLate) {
-      this.await(type, group, parent, around);
-      return;
-    }
-    if (isPlainText(group, around)) {
-      this.tree.leaf(type, parent, page, page.hold(group.marks, type));
-      return;
-    }
-    const element = this.tree.begin(type, parent);
-    for (let from = 0; from < group.marks.length; ) {
-      const link = over.get(group.marks[from]!);
-      let to = from + 1;
-      while (to < group.marks.length && over.get(group.marks[to]!) === link) to++;
-      const marks = group.marks.slice(from, to);
-      if (link === undefined) this.tree.leaf('Span', element, page, page.hold(marks, 'Span'));
-      else this.link(link, marks, element, around);
-      from = to;
-    }
-    this.tree.end(element);
-  }
-
-  private link(at: number, marks: readonly number[], parent: OpenElement, { page }: Pick<Around, 'page'>): void {
-    const { id, key } = page.links.get(at)!;
-    const held: Held[] = page.hold(marks, 'Link');
-    const isFirst = !page.linked.has(at);
-    page.linked.add(at);
-    const element = this.tree.leaf('Link', parent, page, isFirst ? [...held, { link: id }] : held);
-    if (isFirst) this.tree.linkIn(key, element);
-  }
-
-  /** Keeps the place of words that come when the last page is known. */
-  private await(type: ElementType, group: Group, parent: OpenElement, { page }: Around): void {
-    const middle = group.y + group.height / 2;
-    const around = page.linkMarks.find(
-      ({ mark, at }) =>
-        mark.item === group.item && mark.y <= middle && mark.y + mark.height >= middle && !page.linked.has(at),
-    );
-    const inner = around ? this.tree.begin(type, parent) : parent;
-    const slot: SlotMark = { kind: 'slot', item: group.item, x: group.x, y: group.y, width: 0, height: group.height };
-    page.awaited.push({
-      mark: slot,
-      id: this.tree.later(inner),
-      parent: inner.id,
-      type: around ? 'Link' : type,
-      link: around ? page.links.get(around.at)! : null,
-    });
-    if (around) {
-      page.linked.add(around.at);
-      this.tree.end(inner);
-    }
-  }
-
-  /** Links that no words stand in. */
-  private unlinked(page: PageTags): void {
-    for (const { at } of page.linkMarks) {
-      if (page.linked.has(at)) continue;
-      const paragraph = this.tree.begin('P', this.tree.top);
-      this.link(at, [], paragraph, { page });
-      this.tree.end(paragraph);
-    }
+    if (table) this.reading.told = null;
+    for (const { cells, around } of table?.waiting ?? []) this.reading.flow(cells.flat(), this.tree.top, around);
   }
 }
-
-/** A cell or paragraph that was tagged, with its marks. */
-interface Told extends ShapeCell {
-  isCell: boolean;
-  marks: readonly number[];
-}
-
-/** Whether a group is words that are there, without a link. */
-const isPlainText = ({ kind, isLate, marks }: Group, { over }: Pick<Around, 'over'>): boolean =>
-  kind === 'text' && !isLate && (over.size === 0 || !marks.some((at) => over.has(at)));
-
-/** The same of words that are nothing of their own, as a heading or an item of a list is. */
-const isPlainWords = (group: Group, around: Pick<Around, 'over'>): boolean =>
-  (group.as === undefined || group.as === 'header') && isPlainText(group, around);
 
 const NONE: ReadonlySet<number> = new Set();
-
-/** What a line stands among. */
-interface Around {
-  page: PageTags;
-  /** The band that it is of; null where none is known. */
-  region: RegionMark | null;
-  groups: readonly Group[];
-  /** Links by the marks that stand in them. */
-  over: ReadonlyMap<number, number>;
-}
