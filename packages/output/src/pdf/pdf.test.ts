@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import type { LateFill, Mark, Page } from '@gaveta/core/internal';
+import sharp from 'sharp';
 import { expect, it } from 'vitest';
 import { loadShippedFonts } from '../equipment.ts';
 import { checkConformance } from './conformance.test-support.ts';
@@ -238,6 +239,45 @@ it('holds the data behind its pages, as files for keeping may', async () => {
   expect(execFileSync('pdfdetach', ['-list', file]).toString()).toContain('Huts_ “all”.csv');
   execFileSync('pdfdetach', ['-save', '1', '-o', join(folder, 'out.csv'), file]);
   expect(readFileSync(join(folder, 'out.csv'), 'utf8')).toBe('a,b\r\n');
+});
+
+it('turns pictures in the colours of print to those of screens, and keeps those of others', async () => {
+  const plain = sharp({ create: { width: 8, height: 8, channels: 3, background: '#1f5c4d' } });
+  const files: Record<string, Buffer> = {
+    print: await plain.clone().toColourspace('cmyk').jpeg().toBuffer(),
+    screen: await plain.clone().jpeg().toBuffer(),
+  };
+  expect((await sharp(files.print).metadata()).space).toBe('cmyk');
+  const file = join(folder, 'print.pdf');
+  const settings = { title: 'Print', pictures: async (hash: string) => files[hash] ?? null };
+  const writer = createPdfWriter(createWriteStream(file), book, settings);
+  const picture = (name: string, x: number): Mark => ({
+    kind: 'picture',
+    x,
+    y: 10,
+    width: 50,
+    height: 50,
+    picture: name,
+    alternative: name,
+  });
+  await writer.page(page(1, [picture('print', 10), picture('screen', 80)]));
+  await writer.end([]);
+  expect(checkConformance(file).complaints).toEqual([]);
+  expect(execFileSync('pdfimages', ['-list', file]).toString()).not.toContain('cmyk');
+  expect(execFileSync('pdfimages', ['-list', file]).toString().match(/ rgb /g)).toHaveLength(2);
+});
+
+it('is closed by a password without losing its tags, and says then that it is for everybody, not for archives', async () => {
+  const file = join(folder, 'locked.pdf');
+  const lock = { password: 'ridge', ownerPassword: 'summit', printing: true, copying: false, changing: false };
+  const writer = createPdfWriter(createWriteStream(file), book, { title: 'Locked', lock });
+  await writer.page(page(1, [text('one', 40)]));
+  await writer.end([]);
+  const asked = ['-upw', 'ridge', file];
+  expect(execFileSync('pdfinfo', ['-struct-text', ...asked]).toString()).toMatch(/P \(block\)\s+"one"/);
+  const packet = execFileSync('pdfinfo', ['-meta', ...asked]).toString();
+  expect(packet).toContain('<pdfuaid:part>1<');
+  expect(packet).not.toContain('pdfaid:part');
 });
 
 /** What qpdf reads of a file. */

@@ -4,21 +4,10 @@ import { XMLValidator } from 'fast-xml-parser';
 import { strFromU8, unzipSync } from 'fflate';
 import { expect, it } from 'vitest';
 import { loadEquipment } from '../equipment.ts';
+import { textMark as text } from '../marks.test-support.ts';
 
 const equipment = await loadEquipment();
 
-const text = (item: string, words: string, x: number, y: number, more: object = {}): Mark => ({
-  kind: 'text',
-  item,
-  text: words,
-  x,
-  y,
-  width: words.length * 5,
-  size: 10,
-  font: 'Source Sans 3/400',
-  color: '#1f2a2e',
-  ...more,
-});
 const PIXEL = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAIAAACQd1PeAAAADElEQVR4nGNgYGAAAAAEAAH2FzhVAAAAAElFTkSuQmCC';
 
 const slides = async (pages: Mark[][], options: Record<string, unknown> = {}) => {

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import type { LateFill, Mark, Page } from '@gaveta/core/internal';
 import { afterAll, describe, expect, it } from 'vitest';
 import { loadShippedFonts } from '../../equipment.ts';
+import { textMark as text } from '../../marks.test-support.ts';
 import { checkConformance } from '../conformance.test-support.ts';
 import { createPdfWriter } from '../pdf.ts';
 
@@ -11,18 +12,6 @@ const folder = mkdtempSync(join(tmpdir(), 'gaveta-structure-'));
 const book = await loadShippedFonts();
 afterAll(() => rmSync(folder, { recursive: true }));
 
-const text = (item: string, words: string, x: number, y: number, more: object = {}): Mark => ({
-  kind: 'text',
-  item,
-  text: words,
-  x,
-  y,
-  width: words.length * 5,
-  size: 10,
-  font: 'Source Sans 3/400',
-  color: '#1f2a2e',
-  ...more,
-});
 const region = (band: string, rows: string, y: number, height = 14): Mark => ({
   kind: 'region',
   band,
