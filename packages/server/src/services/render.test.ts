@@ -95,6 +95,23 @@ describe('rendering from code', () => {
     });
   });
 
+  it('names files as the host says where nobody else does, without what a report does not have', async () => {
+    const named = await createGaveta({
+      store: await openBlank(),
+      models: [cumeeiraModel],
+      connections: { cumeeira: pgliteConnection(database) },
+      secret: 'a secret that only tests know, long enough',
+      fileNames: '{report} {least} {season}',
+    });
+    try {
+      const { stream, name } = await named.render(HUTS, { ...csv, parameters: { least: 40 } });
+      stream!.destroy();
+      expect(name).toBe('Huts_ all_of them 40.csv');
+    } finally {
+      await named.close();
+    }
+  });
+
   it('joins reports to one file: pages of all of them, each under its title', async () => {
     const reports = [{ report: HUTS }, { report: { ...HUTS, name: 'Large huts' }, parameters: { least: 40 } }];
     const path = join(folder, 'joined.pdf');

@@ -159,3 +159,49 @@ it('says signs that no font has, and names no rule that a file without tags keep
     expect.arrayContaining(['is marked', 'has everything marked, or as decoration', 'says PDF/UA-1', 'has a tree']),
   );
 });
+
+it('tags thousands of rows on many pages, in streams of objects that another program reads', async () => {
+  const caps = [text('cGuest', 'Guest', 10, 10, caption), text('cNights', 'Nights', 180, 10, caption)];
+  const pages = Array.from({ length: 60 }, (_, at): Mark[] => [
+    ...(at === 0 ? [...caps, region('s/header', 'hut:1', 0)] : []),
+    ...Array.from({ length: 40 }, (__, i) => stay(at * 40 + i + 1, 14 + i * 14)).flat(),
+  ]);
+  const { complaints, read } = await written(pages);
+  expect(complaints).toEqual([]);
+  expect(read.slice(2).map(({ text: words }) => words)).toEqual(
+    Array.from({ length: 2400 }, (_, i) => [`guest ${i + 1}`, `${i + 1}`]).flat(),
+  );
+  expect(read.slice(2).every(({ type }) => type === 'TD')).toBe(true);
+});
+
+it('tags a band that has other texts than the one before it, and then one as before', async () => {
+  const captions = [
+    text('cGuest', 'Guest', 10, 10, caption),
+    text('cNights', 'Nights', 180, 10, caption),
+    region('s/header', 'hut:1', 0),
+  ];
+  const marks = [
+    ...captions,
+    ...stay(1, 14),
+    ...stay(2, 28),
+    text('nights', '3', 200, 52),
+    region('s/detail', 'hut:1/stay:3', 42),
+    ...stay(4, 56, [text('nights', 'more', 200, 80)]),
+    ...stay(5, 84),
+  ];
+  expect(await said(marks)).toEqual([
+    'TH Guest',
+    'TH Nights',
+    ...['TD guest 1', 'TD 1', 'TD guest 2', 'TD 2', 'TD 3', 'TD guest 4', 'TD 4more', 'TD guest 5', 'TD 5'],
+  ]);
+});
+
+it('reads texts of one line without captions as one paragraph, with spaces between them', async () => {
+  const row = (i: number, y: number): Mark[] => [
+    text('kind', 'bunk', 10, y),
+    text('count', `${i}`, 120, y),
+    text('amount', '2.50', 200, y),
+    region('c/detail', `charge:${i}`, y - 10),
+  ];
+  expect(await said([...row(1, 20), ...row(2, 40)])).toEqual(['P bunk 1 2.50', 'P bunk 2 2.50']);
+});

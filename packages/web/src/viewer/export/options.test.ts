@@ -1,7 +1,17 @@
 import { describe, expect, it } from 'vitest';
 import type { OutputFacts } from '../../api/client.ts';
 import type { Memory } from '../remembered.ts';
-import { askedOptions, optionBoxes, rememberExport, rememberedOptions, rememberedOutput } from './options.ts';
+import {
+  askedOptions,
+  optionBoxes,
+  rememberExport,
+  rememberedName,
+  rememberedOptions,
+  rememberedOutput,
+  rememberedSeveral,
+  rememberNaming,
+  unknownPart,
+} from './options.ts';
 
 const output = (properties: object): OutputFacts => ({
   name: 'made',
@@ -90,5 +100,25 @@ describe('what was exported last', () => {
       ).toBe(true);
     }
     expect(rememberedOptions(kept, 'png')).toEqual({ form: 'one' });
+  });
+});
+
+describe('the name of a file', () => {
+  it('is remembered with what was taken together, and in a browser that keeps nothing it is not', () => {
+    const kept = memory();
+    rememberNaming(kept, '{report} {season}', ['pdf', 'csv']);
+    expect([rememberedName(kept), rememberedSeveral(kept)]).toEqual(['{report} {season}', ['pdf', 'csv']]);
+    rememberNaming(kept, '', []);
+    expect([rememberedName(kept), rememberedSeveral(kept)]).toEqual(['', []]);
+    rememberNaming(closed, 'x', ['pdf']);
+    expect([rememberedName(closed), rememberedSeveral(closed)]).toEqual(['', []]);
+  });
+
+  it('says the first part in braces that there is not', () => {
+    const parts = ['report', 'date', 'season'];
+    expect(unknownPart('{report} of {season}, {date}', parts)).toBeNull();
+    expect(unknownPart('{report} {sason} {x}', parts)).toBe('sason');
+    expect(unknownPart('all {} of it', parts)).toBe('');
+    expect(unknownPart('a { b', parts)).toBeNull();
   });
 });
