@@ -148,6 +148,17 @@ describe('rows of a run as a file', () => {
     expect((await call(OFFICE, 'post', `/runs/${id}/files`, { files: [] })).status).toBe(400);
   });
 
+  it('come together also where there are more of them than a run keeps', async () => {
+    const id = await run(OFFICE, DEFINITION);
+    const names = ['csv', 'tsv', 'json', 'xml', 'markdown', 'text', 'html', 'svg'];
+    const files = names.map((output) => ({ output }));
+    const first = await call(OFFICE, 'post', `/runs/${id}/files`, { files });
+    expect(Object.keys(unzipSync(first.bytes))).toHaveLength(names.length);
+    const again = await call(OFFICE, 'post', `/runs/${id}/files`, { files });
+    expect(Object.keys(unzipSync(again.bytes))).toEqual(Object.keys(unzipSync(first.bytes)));
+    expect((await call(OFFICE, 'get', `/runs/${id}/files/pdf?attach=json`)).status).toBe(200);
+  });
+
   it('go with their pages where a PDF is asked to have them', async () => {
     const id = await run(OFFICE, DEFINITION);
     const plain = await call(OFFICE, 'get', `/runs/${id}/files/pdf`);

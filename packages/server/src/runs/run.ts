@@ -167,14 +167,14 @@ export class Run {
     const asked = { output: output.name, options };
     if (output.takes !== 'pages')
       return this.files.of(fileKey(asked), () => new RunFile(this.rowsTo(asked, threads, limits)));
-    const inside = attached && { type: attached, file: this.file(attached, threads, limits) };
-    return this.files.of(fileKey(asked), () => new RunFile(this.pagesTo(asked, inside, threads, limits)));
+    return this.files.of(fileKey(asked), () => new RunFile(this.pagesTo(asked, attached, threads, limits)));
   }
 
   /** Several files in one, each called `name`. */
   zip(files: readonly FileOfOutput[], name: string, threads: ReportThreads, limits: RunLimits): RunFile {
     const options = { name, files: files.map(({ output, options: given }) => [output.name, given]) };
-    const make = (): RunFile => new RunFile(zipOf(files.map((one) => this.entry(one, name, threads, limits))));
+    const entries = files.map((one) => () => this.entry(one, name, threads, limits));
+    const make = (): RunFile => new RunFile(zipOf(entries));
     return this.files.of(fileKey({ output: 'zip', options }), make);
   }
 
@@ -191,12 +191,13 @@ export class Run {
   /** Writes its pages to a file. */
   private pagesTo(
     asked: OutputAsked,
-    inside: { type: FileOfOutput; file: RunFile } | null,
+    inside: FileOfOutput | null,
     threads: ReportThreads,
-    { maxSeconds }: RunLimits,
+    limits: RunLimits,
   ): WriteFile {
     return async (write, signal, progress) => {
-      const letGo = inside?.file.hold() ?? (() => {});
+      const file = inside && this.file(inside, threads, limits);
+      const letGo = file?.hold() ?? (() => {});
       const page = async (_: number, number: number): Promise<Uint8Array> => {
         const written = await this.page(number);
         if (!written) throw new Error(`page ${number} of the run is gone`);
@@ -207,7 +208,7 @@ export class Run {
       const { name, language } = this.report;
       const { user } = this.request;
       try {
-        const data = inside && (await inside.file.whole(signal))?.chunks();
+        const data = file && (await file.whole(signal))?.chunks();
         const attached = async (): Promise<Uint8Array | null> => (await data?.next())?.value ?? null;
         const task = {
           ...asked,
@@ -215,9 +216,9 @@ export class Run {
           language,
           parts: [{ title: name, pages: this.pageCount }],
           author: user,
-          ...(inside ? { attached: { name, ...fileTypeOf(inside.type.output, inside.type.options) } } : {}),
+          ...(inside ? { attached: { name, ...fileTypeOf(inside.output, inside.options) } } : {}),
         };
-        await threads.file(task, { page, picture, write, attached }, signal, maxSeconds);
+        await threads.file(task, { page, picture, write, attached }, signal, limits.maxSeconds);
       } finally {
         letGo();
       }

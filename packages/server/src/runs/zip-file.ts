@@ -8,11 +8,16 @@ export interface ZipEntry {
   file: RunFile;
 }
 
-/** Writes files into a zip, one after another; each is made when its turn comes. */
+/** Writes files into a zip, one after another; each is made when its turn comes, and held from the start. */
 export const zipOf =
-  (entries: readonly ZipEntry[]): WriteFile =>
+  (given: readonly (() => ZipEntry)[]): WriteFile =>
   async (write, signal, progress) => {
-    const holds = entries.map(({ file }) => file.hold());
+    const holds: (() => void)[] = [];
+    const entries = given.map((make) => {
+      const entry = make();
+      holds.push(entry.file.hold());
+      return entry;
+    });
     const sink = new Writable({
       write: (chunk: Buffer, _, done) => {
         write(chunk).then(() => done(), done);
