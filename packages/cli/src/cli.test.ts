@@ -2,6 +2,7 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { unzipSync } from 'fflate';
 import { expect, it, vi } from 'vitest';
 import { main } from './main.ts';
 
@@ -93,6 +94,48 @@ it('renders a definition file with a wrong formula, says so, and still writes th
   const text = execFileSync('pdftotext', [out, '-']).toString();
   expect(text).toContain('#NAME?');
   expect(text).toContain('Warden roster');
+});
+
+it('writes several formats of a report into one zip, each with options of its own', async () => {
+  const out = join(folder, 'tags.zip');
+  const formats = [
+    '--format',
+    'pdf',
+    '--format',
+    'csv',
+    '--option',
+    'csv.separator=semicolon',
+    '--option',
+    'csv.bom=false',
+  ];
+  const { status, stderr } = await gaveta('render', 'bunk-tags', ...formats, '--out', out);
+  expect({ status, stderr }).toEqual({ status: 0, stderr: '' });
+  const files = unzipSync(readFileSync(out));
+  expect(Object.keys(files)).toEqual(['Bunk tags.pdf', 'Bunk tags.csv']);
+  expect(Buffer.from(files['Bunk tags.csv']!).toString().split('\n')[0]).toContain(';');
+  const whose = await gaveta('render', 'bunk-tags', ...formats.slice(0, 4), '--option', 'separator=tab');
+  expect([whose.status, whose.stderr]).toEqual([2, expect.stringContaining('--option pdf.separator=tab')]);
+  const none = await gaveta('render', 'bunk-tags', ...formats.slice(0, 4), '--option', 'odt.fonts=false');
+  expect([none.status, none.stderr]).toEqual([2, expect.stringContaining('“odt” is not among the formats pdf, csv')]);
+});
+
+it('joins several reports in one file, each under its name, with the parameters that it has', async () => {
+  const out = join(folder, 'all.pdf');
+  const joined = ['warden-roster', 'bunk-tags'];
+  const { status, stderr, stdout } = await gaveta('render', ...joined, '--title', 'For the office', '--out', out);
+  expect({ status, stderr }).toEqual({ status: 0, stderr: '' });
+  const alone = await gaveta('render', joined[0]!, '--out', join(folder, 'alone.pdf'));
+  const pages = (said: string): number => Number(/(\d+) pages/.exec(said)![1]);
+  expect(pages(stdout)).toBeGreaterThan(pages(alone.stdout));
+  expect(execFileSync('pdfinfo', [out]).toString()).toMatch(/Title:\s+For the office/);
+  const { outlines } = JSON.parse(execFileSync('qpdf', ['--json', '--json-key=outlines', out]).toString());
+  expect(outlines.map(({ title, destpageposfrom1 }: Record<string, unknown>) => [title, destpageposfrom1])).toEqual([
+    ['Warden roster', 1],
+    ['Bunk tags', 1 + pages(alone.stdout)],
+  ]);
+  expect((await gaveta('render', ...joined, '--param', 'colour=red')).stderr).toContain('a parameter “colour”');
+  expect((await gaveta('render', ...joined, '--format', 'csv')).stderr).toContain('which “csv” has none of');
+  expect((await gaveta('render', ...joined, '--format', 'pdf', '--format', 'png')).stderr).toContain('in one format');
 });
 
 it('checks a definition and prints problems by place, with code 1', async () => {

@@ -9,6 +9,9 @@ const COMMANDS = {
   models: async () => (await import('./model.ts')).printModels,
 };
 
+/** As they come from the command line. */
+type Given<T extends { format: unknown; config?: unknown }> = Omit<T, 'format' | 'config'> & Partial<Pick<T, 'format'>>;
+
 /** Exit codes: 0 fine; 1 the report has errors; 2 the call is wrong; 3 the run failed. */
 export const main = async (argv: readonly string[]): Promise<number> => {
   let code = 0;
@@ -16,11 +19,22 @@ export const main = async (argv: readonly string[]): Promise<number> => {
   program.configureHelp({ showGlobalOptions: true });
   program.option('--config <file>', 'configuration; left out: gaveta.config.ts in this folder');
   program
-    .command('render <report>')
-    .description('Runs a report, given by its id, its name or a definition file, and writes it to a file.')
+    .command('render <reports...>')
+    .description(
+      'Runs a report, given by its id, its name or a definition file, and writes it to a file; several are joined.',
+    )
     .option('--param <name=value...>', 'a parameter’s value; may be given several times', collect, [])
-    .option('--format <format>', 'format of the file; “gaveta formats” lists them', 'pdf')
-    .option('--option <name=value...>', 'an option of the format; may be given several times', collect, [])
+    .option(
+      '--format <format...>',
+      'format of the file; “gaveta formats” lists them; several become a zip (default: pdf)',
+    )
+    .option(
+      '--option <name=value...>',
+      'an option of the format (of several: format.name=value); may be given several times',
+      collect,
+      [],
+    )
+    .option('--title <words>', 'title of a file in which reports are joined; left out: their names')
     .addOption(
       new Option('--folds <state>', 'what can be opened and closed: as it starts, all open, or all closed')
         .choices(['start', 'open', 'closed'])
@@ -28,9 +42,9 @@ export const main = async (argv: readonly string[]): Promise<number> => {
     )
     .option('--out <file>', 'file to write; left out: the report’s name')
     .option('--profile', 'say what the run did, and where its time went', false)
-    .action(async (report: string, options: Omit<RenderOptions, 'config'>) => {
+    .action(async (reports: string[], { format = ['pdf'], ...options }: Given<RenderOptions>) => {
       const render = await COMMANDS.render();
-      code = await render(report, { ...options, ...program.opts<{ config?: string }>() });
+      code = await render(reports, { ...options, format, ...program.opts<{ config?: string }>() });
     });
   program
     .command('formats')
@@ -66,4 +80,4 @@ export const main = async (argv: readonly string[]): Promise<number> => {
   }
 };
 
-const collect = (value: string, before: string[]): string[] => [...before, value];
+const collect = (value: string, before: string[] = []): string[] => [...before, value];

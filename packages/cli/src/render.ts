@@ -1,37 +1,24 @@
 import { createWriteStream } from 'node:fs';
-import { Readable, Writable } from 'node:stream';
-import {
-  type FoldState,
-  type LateFill,
-  type LayoutWork,
-  listReport,
-  planReport,
-  type ReportPlan,
-  type RowListener,
-  readParameters,
-  runReport,
-  type Value,
-} from '@gaveta/core/internal';
-import {
-  type Equipment,
-  fileTypeOf,
-  loadEquipment,
-  type Output,
-  PageChannel,
-  type PagesRun,
-  pictureFile,
-  type RowsReader,
-  writeReport,
-} from '@gaveta/output';
-import { type OpenRows, openRows, Workbench } from '@gaveta/server';
+import { rename, rm } from 'node:fs/promises';
+import { finished } from 'node:stream/promises';
+import { type FoldState, planReport, type Report, readParameters } from '@gaveta/core/internal';
+import { type Equipment, fileTypeOf, loadEquipment } from '@gaveta/output';
+import { Archive } from '@gaveta/output/archive';
+import { fileName } from '@gaveta/output/file-name';
+import { openRows, Workbench } from '@gaveta/server';
 import { loadConfig } from './config.ts';
 import { findDefinition, printProblems, readDefinitions } from './definitions.ts';
+import { type RenderedReport, type RenderResult, writeFile, writeJoined } from './report-file.ts';
+import { pairsOf, type WantedFile, wantedFiles } from './wanted.ts';
 
 export interface RenderOptions {
   param: string[];
   option: string[];
-  format: string;
+  /** Several become a zip. */
+  format: string[];
   out?: string;
+  /** Of a file in which several reports are joined. */
+  title?: string;
   /** What can be opened and closed. */
   folds: FoldState['base'];
   profile: boolean;
@@ -41,23 +28,12 @@ export interface RenderOptions {
 /** Rows a run may bring for each drawer. */
 const MAX_ROWS = 5_000_000;
 
-export const render = async (given: string, options: RenderOptions): Promise<number> => {
+/** Runs reports and writes them to a file; gives the exit code. */
+export const render = async (given: readonly string[], options: RenderOptions): Promise<number> => {
   const equipment = await loadEquipment();
-  const output = equipment.output(options.format);
-  if (!output) {
-    const names = equipment.outputs.map(({ name }) => name).join(', ');
-    console.error(`gaveta: the format “${options.format}” is not known. There is: ${names}.`);
-    return 2;
-  }
-  const outputOptions = pairsOf(options.option, '--option');
+  const wanted = wantedFiles(equipment, options.format, options.option);
   const parameters = pairsOf(options.param, '--param');
-  if (!outputOptions || !parameters) return 2;
-  const fits = output.options.safeParse(outputOptions);
-  if (!fits.success) {
-    for (const { path, message } of fits.error.issues)
-      console.error(`gaveta: --option ${path.join('.')}${path.length > 0 ? ': ' : ''}${message}`);
-    return 2;
-  }
+  if (!wanted || !parameters || !canBeJoined(given, wanted)) return 2;
   const config = await loadConfig(options.config);
   if (!config) {
     console.error(
@@ -65,163 +41,138 @@ export const render = async (given: string, options: RenderOptions): Promise<num
     );
     return 2;
   }
+  let workbench: Workbench | null = null;
   try {
     const definitions = await readDefinitions(config);
-    const report = await findDefinition(given, definitions);
-    if (!report) return 2;
-    const read = readParameters(report, parameters);
-    printProblems(read.problems);
-    if (read.problems.length > 0) return 2;
-    const plan = planReport(report, definitions.context);
-    const bench: { workbench?: Workbench } = {};
-    const out = options.out ?? `${report.name}.${fileTypeOf(output, outputOptions).extension}`;
-    const open = () =>
-      openRows(plan, {
-        models: definitions.models,
-        workbench: () => {
-          bench.workbench ??= new Workbench();
-          return bench.workbench;
-        },
-        connections,
-        claims: config.claims,
-        parameters: read.values,
-        maxRows: MAX_ROWS,
-      });
+    const found: Report[] = [];
+    for (const one of given) {
+      const report = await findDefinition(one, definitions);
+      if (!report) return 2;
+      found.push(report);
+    }
+    const values = parametersOf(found, parameters);
+    if (!values) return 2;
     const connections = new Map(Object.entries(await config.connections()));
+    const sources = {
+      models: definitions.models,
+      workbench: () => {
+        workbench ??= new Workbench();
+        return workbench;
+      },
+      connections,
+      claims: config.claims,
+      maxRows: MAX_ROWS,
+    };
+    const reports = found.map((report, i): RenderedReport => {
+      const plan = planReport(report, definitions.context);
+      const read = values[i]!;
+      return {
+        plan,
+        parameters: read,
+        folds: options.folds,
+        open: () => openRows(plan, { ...sources, parameters: read }),
+      };
+    });
+    const title = options.title ?? found.map(({ name }) => name).join(', ');
     const started = performance.now();
-    const task = { plan, parameters: read.values, open, options: outputOptions, equipment, folds: options.folds };
-    const result =
-      output.takes === 'pages' ? await renderPages(output, task, out) : await renderRows(output, task, out);
-    await bench.workbench?.close();
-    const problems = result.allProblems;
+    const out = options.out ?? `${fileName(title, 'report')}.${extensionOf(wanted)}`;
+    const results = await intoFile(out, { reports, wanted, title, equipment });
+    // Each file says the same of the report.
+    const problems = results[0]!.allProblems;
     printProblems(problems);
     const seconds = ((performance.now() - started) / 1000).toFixed(1);
-    if (options.profile) printProfile(result.opened.queries, 'work' in result ? (result.work as LayoutWork) : null);
-    const made = 'pages' in result ? `${result.pages} pages from ${result.rows} rows` : `${result.rows} rows`;
-    console.log(`${out}: ${made} in ${seconds} s`);
+    if (options.profile) for (const result of results) printProfile(result);
+    const rows = results[0]!.rows;
+    const pages = results.find((one) => one.pages !== null)?.pages ?? null;
+    console.log(`${out}: ${pages === null ? '' : `${pages} pages from `}${rows} rows in ${seconds} s`);
     return problems.some((p) => p.severity === 'error') ? 1 : 0;
   } finally {
+    await (workbench as Workbench | null)?.close();
     await config.close();
   }
 };
 
-interface RenderTask {
-  plan: ReportPlan;
-  parameters: Record<string, Value>;
-  open: () => Promise<OpenRows>;
-  options: Record<string, string>;
+/** Whether what is wanted can be of several reports, if it is; says why not. */
+const canBeJoined = (reports: readonly string[], [first, second]: readonly WantedFile[]): boolean => {
+  if (reports.length < 2) return true;
+  if (second) console.error('gaveta: several reports are joined in one format. Give one --format.');
+  else if (first!.output.takes !== 'pages')
+    console.error(`gaveta: reports are joined page after page, which “${first!.output.name}” has none of.`);
+  else return true;
+  return false;
+};
+
+const extensionOf = ([first, second]: readonly WantedFile[]): string =>
+  second ? 'zip' : fileTypeOf(first!.output, first!.options).extension;
+
+/** The values of each report’s parameters; null, with the reason printed, where one does not fit or none of them has it. */
+const parametersOf = (
+  reports: readonly Report[],
+  given: Record<string, string>,
+): RenderedReport['parameters'][] | null => {
+  const of = (report: Report): Record<string, string> =>
+    reports.length === 1
+      ? given
+      : Object.fromEntries(
+          Object.entries(given).filter(([name]) => report.parameters.some((one) => one.name === name)),
+        );
+  const stray = Object.keys(given).find((name) => reports.length > 1 && reports.every((one) => !(name in of(one))));
+  if (stray !== undefined) {
+    console.error(`gaveta: none of the reports has a parameter “${stray}”.`);
+    return null;
+  }
+  const read = reports.map((report) => readParameters(report, of(report)));
+  const problems = read.flatMap((one) => one.problems);
+  printProblems(problems);
+  return problems.length > 0 ? null : read.map(({ values }) => values);
+};
+
+interface FileContent {
+  reports: readonly RenderedReport[];
+  wanted: readonly WantedFile[];
+  title: string;
   equipment: Equipment;
-  folds: FoldState['base'];
 }
 
-type OutputTaking<T extends Output['takes']> = Extract<Output, { takes: T }>;
-
-/** Lays the report out, and writes its pages as they come. */
-const renderPages = async (
-  output: OutputTaking<'pages'>,
-  { plan, options, equipment, ...run }: RenderTask,
-  out: string,
-) => {
-  const book = await equipment.book();
-  const pictures = new Map<string, Uint8Array>();
-  const pages = new PageChannel();
-  let late: readonly LateFill[] = [];
-  const task = {
-    title: plan.report.name,
-    language: plan.report.language,
-    book,
-    pages,
-    late: () => late,
-    pictures: async (hash: string) => {
-      const file = pictures.get(hash) ?? null;
-      // It is asked for once.
-      pictures.delete(hash);
-      return file;
-    },
-    options,
-    ...attachedTo(output, { plan, options, equipment, ...run }),
-  };
-  const written = output.write(task, createWriteStream(out), new AbortController().signal).catch((error: unknown) => {
-    pages.end(error);
+/** Writes a file that is there only when all of it is. */
+const intoFile = async (out: string, content: FileContent): Promise<RenderResult[]> => {
+  const part = `${out}.part`;
+  const sink = createWriteStream(part);
+  try {
+    const results = await writeAll(content, sink);
+    await finished(sink);
+    await rename(part, out);
+    return results;
+  } catch (error) {
+    sink.destroy();
+    await rm(part, { force: true });
     throw error;
-  });
-  // Heard below, when the run has ended.
-  written.catch(() => {});
-  const result = await runReport({
-    plan,
-    book,
-    parameters: run.parameters,
-    folds: { base: run.folds, turned: [] },
-    open: run.open,
-    // Files tell by them what belongs to which row.
-    regions: true,
-    onPage: (page) => pages.put(page),
-    onPicture: (picture) => void pictures.set(picture.hash, pictureFile(picture)),
-  }).catch((error: unknown) => {
-    pages.end(error);
-    throw error;
-  });
-  late = result.late;
-  pages.end();
-  await written;
-  return result;
-};
-
-/** The file of rows that is to be attached, read in a run of its own. */
-const attachedTo = (output: OutputTaking<'pages'>, report: RenderTask): Pick<PagesRun<unknown>, 'attached'> => {
-  const choice = output.attaches?.(report.options);
-  const inside = choice && report.equipment.output(choice.output);
-  if (!choice || !inside || inside.takes === 'pages') return {};
-  const { plan, open, parameters, equipment } = report;
-  const book = () => equipment.book();
-  return {
-    attached: async () => {
-      const chunks: Uint8Array[] = [];
-      const sink = new Writable({
-        write: (chunk: Uint8Array, _, done) => {
-          chunks.push(chunk);
-          done();
-        },
-      });
-      await writeReport(inside, { plan, open, parameters, book, options: choice.options }, sink, NEVER);
-      return { ...fileTypeOf(inside, choice.options), name: plan.report.name, data: Readable.from(chunks) };
-    },
-  };
-};
-
-/** The command goes on to its end. */
-const NEVER = new AbortController().signal;
-
-/** Writes what the report shows, without pages in between. */
-const renderRows = async (
-  output: RowsReader,
-  { plan, open, parameters, options, equipment, folds }: RenderTask,
-  out: string,
-) => {
-  const report = { plan, open, parameters, options, book: () => equipment.book(), folds: { base: folds, turned: [] } };
-  const result = await writeReport(output, report, createWriteStream(out), new AbortController().signal);
-  // One that writes no more than what sets there are never asks for a row.
-  return result ?? listReport(plan).rows(SILENT, { open, parameters });
-};
-
-/** Hears of rows, and does nothing. */
-const SILENT: RowListener = { begins: () => {}, row: () => {}, rowEnds: () => {}, ends: () => {} };
-
-/** Values by name; null, with the reason printed, when a pair has no name. */
-const pairsOf = (pairs: readonly string[], flag: string): Record<string, string> | null => {
-  const values: Record<string, string> = {};
-  for (const pair of pairs) {
-    const at = pair.indexOf('=');
-    if (at < 1) {
-      console.error(`gaveta: ${flag} takes name=value, not “${pair}”.`);
-      return null;
-    }
-    values[pair.slice(0, at)] = pair.slice(at + 1);
   }
-  return values;
 };
 
-const printProfile = (queries: OpenRows['queries'], work: LayoutWork | null): void => {
+const writeAll = async (
+  { reports, wanted, title, equipment }: FileContent,
+  sink: ReturnType<typeof createWriteStream>,
+): Promise<RenderResult[]> => {
+  const [report] = reports as [RenderedReport];
+  const [first] = wanted as [WantedFile];
+  const { output, options } = first;
+  if (reports.length > 1 && output.takes === 'pages')
+    return [await writeJoined({ output, options }, reports, { title, equipment, sink })];
+  if (wanted.length === 1) return [await writeFile(first, report, equipment, sink)];
+  const archive = new Archive(sink);
+  const results: RenderResult[] = [];
+  for (const one of wanted) {
+    const { extension } = fileTypeOf(one.output, one.options);
+    const { stream, done } = archive.begin(`${fileName(title, 'report')}.${extension}`);
+    results.push(await writeFile(one, report, equipment, stream));
+    await archive.taken(done);
+  }
+  await archive.end();
+  return results;
+};
+
+const printProfile = ({ queries, work }: RenderResult): void => {
   const ms = (value: number): string => `${Math.round(value)} ms`;
   for (const { report, level, rows, milliseconds, query } of queries) {
     console.log(`${report}, ${level.drawer.name}: ${rows} rows in ${ms(milliseconds)}\n${query.text}\n`);

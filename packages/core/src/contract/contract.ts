@@ -205,6 +205,18 @@ export const CONTRACT = {
     }),
     gives: 'file',
   },
+  'POST /joined-runs': {
+    does: 'The pages of several runs as one file of an output of pages, one run after another, each under its title in the outline.',
+    needs: 'view',
+    body: z.object({
+      runs: z.array(text).min(1).max(50),
+      output: text.default('pdf'),
+      options: outputOptions,
+      title: text.optional(),
+      problems: text.optional(),
+    }),
+    gives: 'file',
+  },
   'GET /pictures/:hash': { does: 'A picture of a page, by its hash.', needs: 'view', gives: 'file' },
 
   'GET /recipes': { does: 'All shared recipes.', needs: 'design', gives: z.array(part.storedRecipe) },

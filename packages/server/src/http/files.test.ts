@@ -130,6 +130,22 @@ describe('rows of a run as a file', () => {
     expect((await call(OFFICE, 'get', `/runs/${id}/files/csv`)).status).toBe(404);
   });
 
+  it('are joined with those of other runs, page after page', async () => {
+    const runs = [await run(OFFICE, DEFINITION), await run(OFFICE, DEFINITION)];
+    const pictures = { output: 'png', options: { dpi: 18 } };
+    const held = (zip: { bytes: Buffer }): string[] => Object.keys(unzipSync(zip.bytes));
+    const alone = await call(OFFICE, 'post', '/joined-runs', { runs: runs.slice(0, 1), ...pictures });
+    const both = await call(OFFICE, 'post', '/joined-runs', { runs, ...pictures });
+    expect(held(both)).toHaveLength(2 * held(alone).length);
+    const pdf = await call(OFFICE, 'post', '/joined-runs', { runs, title: 'Two of them' });
+    expect(pdf.headers['content-disposition']).toContain("filename*=UTF-8''Two%20of%20them.pdf");
+    expect([pdf.headers['gaveta-problems'], pdf.bytes.subarray(0, 5).toString()]).toEqual(['0', '%PDF-']);
+    const csv = await call(OFFICE, 'post', '/joined-runs', { runs, output: 'csv' });
+    expect([csv.status, JSON.parse(csv.bytes.toString()).code]).toEqual([400, 'not-joined']);
+    expect((await call(WARDEN, 'post', '/joined-runs', { runs })).status).toBe(404);
+    expect((await call(OFFICE, 'post', '/joined-runs', { runs: [] })).status).toBe(400);
+  });
+
   it('come together as a zip, under a name of one’s own', async () => {
     const id = await run(OFFICE, DEFINITION);
     const files = [{ output: 'csv', options: { header: 'names' } }, { output: 'pdf' }, { output: 'csv' }];

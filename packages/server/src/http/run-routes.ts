@@ -1,6 +1,7 @@
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { type BodyRead, CONTRACT } from '@gaveta/core/contract';
+import type { RunState } from '@gaveta/core/internal';
 import type { FileType } from '@gaveta/output';
 import { fileName } from '@gaveta/output/file-name';
 import type { NamelessFile } from '@gaveta/output/nameless-file';
@@ -8,7 +9,7 @@ import type { Response, Router } from 'express';
 import { left } from '../runs/run-file.ts';
 import type { Run } from '../runs/runs.ts';
 import { readBy } from '../services/call.ts';
-import { type FilesAsked, type RunService, stateOf, waited } from '../services/runs.ts';
+import { type FileOfRun, type FilesAsked, type RunService, stateOf, waited } from '../services/runs.ts';
 import { goneSignal } from './gone.ts';
 import { addRoute } from './routes.ts';
 import { RunEvents } from './run-events.ts';
@@ -31,24 +32,7 @@ export const addRunRoutes = (api: Router, service: RunService): void => {
   const send = async (run: Run, asked: FilesAsked, response: Response): Promise<void> => {
     // What cannot be made at all is said before the run is waited for.
     service.checkFiles(run, asked);
-    const gone = goneSignal(response);
-    const letGo = run.hold();
-    try {
-      const state = await Promise.race([run.finished(), left(gone)]);
-      if (state === null) return;
-      const { type, name, errors, file: made } = service.file(run, state, asked);
-      const letFileGo = made.hold();
-      try {
-        const file = await waited(made.whole(gone));
-        if (!file) return;
-        response.set('Gaveta-Problems', String(errors));
-        await sendFile(file, type, name, response);
-      } finally {
-        letFileGo();
-      }
-    } finally {
-      letGo();
-    }
+    await sendOf([run], ([state]) => service.file(run, state!, asked), response);
   };
   addRoute(api, 'GET /runs/:id/files/:output', (request, response, caller) => {
     const { problems, filename, ...options } = request.query;
@@ -70,6 +54,41 @@ export const addRunRoutes = (api: Router, service: RunService): void => {
     const asked = { files, pattern: filename, asIs: problems === 'allow', isZip: true };
     return send(service.run(String(request.params.id), caller), asked, response);
   });
+  addRoute(api, 'POST /joined-runs', async (request, response, caller) => {
+    const name = 'POST /joined-runs';
+    const { runs: ids, problems, ...asked } = readBy(CONTRACT[name].body, request.body ?? {}) as BodyRead<typeof name>;
+    const runs = ids.map((id) => service.run(id, caller));
+    const joined = { ...asked, title: asked.title ?? runs.map(({ report }) => report.name).join(', ') };
+    service.checkJoined(joined);
+    await sendOf(runs, () => service.joined(runs, { ...joined, asIs: problems === 'allow' }), response);
+  });
+};
+
+/** Waits for runs, and sends the file that is made of them. One whom nobody waits for any more is not made. */
+const sendOf = async (
+  runs: readonly Run[],
+  make: (states: readonly RunState[]) => FileOfRun,
+  response: Response,
+): Promise<void> => {
+  const gone = goneSignal(response);
+  const holds = runs.map((run) => run.hold());
+  try {
+    const states = await Promise.race([Promise.all(runs.map((run) => run.finished())), left(gone)]);
+    if (states === null) return;
+    const { type, name, errors, file: made, close } = make(states);
+    const letFileGo = made.hold();
+    try {
+      const file = await waited(made.whole(gone));
+      if (!file) return;
+      response.set('Gaveta-Problems', String(errors));
+      await sendFile(file, type, name, response);
+    } finally {
+      letFileGo();
+      await close?.();
+    }
+  } finally {
+    for (const letGo of holds) letGo();
+  }
 };
 
 /** Sends a file. One that cannot be completed is cut off, so that nobody takes it for whole. */

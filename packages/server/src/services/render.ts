@@ -142,7 +142,7 @@ export const joinReports = async (
   const signal = asked.signal ?? new AbortController().signal;
   signal.throwIfAborted();
   if (reports.length === 0) throw new ApiError('wrong-body', { detail: 'There are no reports to join.' });
-  service.output(format, options);
+  service.checkJoined({ output: format, options });
   const caller = new Caller({
     user,
     claims,
@@ -167,8 +167,9 @@ export const joinReports = async (
       throw signal.reason;
     }
     const title = asked.title ?? runs.map(({ report }) => report.name).join(', ');
-    const { type, name, file: made } = service.joined(runs, { output: format, options, title });
-    holds.push(() => void made.close().catch(() => {}));
+    const joined = service.joined(runs, { output: format, options, title, asIs: false });
+    const { type, name, file: made } = joined;
+    holds.push(() => void joined.close?.().catch(() => {}));
     const file = await waited(made.whole(signal));
     if (!file) throw signal.reason;
     const states = runs.map(stateOf);

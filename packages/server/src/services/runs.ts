@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import type { BodyRead } from '@gaveta/core/contract';
 import {
   type FoldState,
+  type Problem,
   type Report,
   type RunState,
   readDefinition,
@@ -77,6 +78,16 @@ export interface FilesAsked {
   isZip?: boolean;
 }
 
+/** A file in which runs are joined. */
+export interface JoinAsked {
+  /** Name of an output of pages. */
+  output: string;
+  options: Record<string, unknown>;
+  title: string;
+  /** Also of runs that are not whole. */
+  asIs: boolean;
+}
+
 const ZIP: FileType = { mime: 'application/zip', extension: 'zip' };
 
 /** A run that becomes a file. */
@@ -86,6 +97,8 @@ export interface FileOfRun {
   /** Its problems that are errors. */
   errors: number;
   file: RunFile;
+  /** Lets go of a file that no run keeps. */
+  close?: () => Promise<void>;
 }
 
 /** Reports being run, and what their designer asks about them: all of it in threads. */
@@ -201,10 +214,7 @@ export class RunService {
   /** A run that has ended as a file, or several as a zip. Throws as {@link checkFiles} does, and when it is not whole and `asIs` is not said. */
   file(run: Run, state: RunState, asked: FilesAsked): FileOfRun {
     const wanted = this.checkFiles(run, asked);
-    if (state.status === 'cancelled') throw new ApiError('run-cancelled');
-    if (state.status === 'failed') throw new ApiError('run-failed', { detail: state.said ?? '' });
-    const errors = state.problems.filter((p) => p.severity === 'error');
-    if (errors.length > 0 && !asked.asIs) throw new ApiError('run-incomplete', {}, { problems: withText(errors) });
+    const errors = errorsOf(state, asked.asIs);
     const { threads, limits } = this.parts;
     const name = this.nameOf(run, asked.pattern);
     const [only] = wanted;
@@ -229,19 +239,21 @@ export class RunService {
     return made;
   }
 
-  /** Several runs that have ended as one file of an output of pages. Throws where the output takes none, or a run is not whole. */
-  joined(runs: readonly Run[], asked: { output: string; options: Record<string, unknown>; title: string }): FileOfRun {
+  /** Throws when there is no such output, it takes no pages, or not its options. */
+  checkJoined(asked: Omit<JoinAsked, 'asIs' | 'title'>): Output {
     const output = this.output(asked.output, asked.options);
     if (output.takes !== 'pages') throw new ApiError('not-joined', { name: output.name });
-    for (const run of runs) {
-      const { status, said, problems } = run.state;
-      if (status !== 'done') throw new ApiError('run-failed', { detail: said ?? '' });
-      const errors = problems.filter((p) => p.severity === 'error');
-      if (errors.length > 0) throw new ApiError('run-incomplete', {}, { problems: withText(errors) });
-    }
+    return output;
+  }
+
+  /** Several runs that have ended as one file. Throws as {@link checkJoined} does, and where one is not whole and `asIs` is not said. */
+  joined(runs: readonly Run[], { asIs, ...asked }: JoinAsked): FileOfRun {
+    const output = this.checkJoined(asked);
+    const errors = runs.flatMap(({ state }) => errorsOf(state, asIs));
     const { threads, limits } = this.parts;
     const file = joinedFile(runs, asked, threads, runLimits(limits).maxSeconds);
-    return { type: fileTypeOf(output, asked.options), name: asked.title, errors: 0, file };
+    const type = fileTypeOf(output, asked.options);
+    return { type, name: asked.title, errors: errors.length, file, close: () => file.close() };
   }
 
   /** An output with the file of rows that is to be attached to it. Throws where that one is not offered. */
@@ -351,6 +363,15 @@ export class RunService {
 /** The JSON Schema of the options of an output, as they are given. */
 const optionsSchema = (options: Output['options']): Record<string, unknown> =>
   z.toJSONSchema(options, { io: 'input', unrepresentable: 'any' }) as Record<string, unknown>;
+
+/** The problems of a run that has ended that are errors. Throws when it has no whole file, unless `asIs` is said. */
+const errorsOf = ({ status, said, problems }: RunState, asIs: boolean): Problem[] => {
+  if (status === 'cancelled') throw new ApiError('run-cancelled');
+  if (status === 'failed') throw new ApiError('run-failed', { detail: said ?? '' });
+  const errors = problems.filter((p) => p.severity === 'error');
+  if (errors.length > 0 && !asIs) throw new ApiError('run-incomplete', {}, { problems: withText(errors) });
+  return errors;
+};
 
 /** How far a run is, with the words of its problems. */
 export const stateOf = (run: Run): RunState => ({ ...run.state, problems: withText(run.state.problems) });
