@@ -118,7 +118,11 @@ fewer, or in another order, with \`createGaveta({ outputs: ['pdf', 'csv'] })\`. 
 Several formats at once are a zip: \`POST /runs/:id/files\` with \`{"files": [{"output": "pdf"}, {"output": "csv", "options": {…}}]}\`, or *Several
 formats at once* in the viewer. The name of a file is a pattern, \`filename\` in each of these calls: \`{report}\`, \`{date}\` and \`{time}\` of the
 run, and each parameter by its name, as \`{report} {season}\`. What is empty is left out with the space before it; a name that there is not is
-refused with those that there are. A host joins reports from code ([embedding.md](embedding.md)).
+refused with those that there are. On the command line each further \`--format\` is one more file of a zip, and \`--option csv.separator=tab\`
+says for which of them an option is.
+
+Reports are joined page after page, each under its title in the outline: runs that have ended with \`POST /joined-runs\`, on the command line by
+naming several (\`gaveta render season-ledger stay-folio --title "For the office"\`), from code with \`gaveta.join\` ([embedding.md](embedding.md)).
 
 A PDF is tagged unless told otherwise: headings from the outline, rows under captions as tables, crosstabs, lists, figures by their
 descriptions, links, and what stands on every page as decoration. Without a password it says of itself that it keeps to PDF/A-2a, or with
