@@ -162,6 +162,9 @@ are what the report shows: with its filters, first rows, row scopes and conditio
 - Each drawer is a set of rows, with a column for each formula that its detail band shows: fields, texts with formulas in them, check
   marks, barcodes. What its groups show of a row stands in front. Pictures, drawings, and totals of groups and footers stay out.
 - Drawers and nested reports inside a row are sets inside it.
+- A crosstab, a chart, a map, and a gauge with rows of its own is a set too: a row for each of its innermost groups that has rows, with the
+  values of the groups around it and its totals as exact numbers, in its order and cut as it is shown. One in the header or footer of a
+  report or drawer stands beside the drawers, one in a row inside it. Those of groups, and sparklines, stay out.
 - A column is called by the caption above it (its column set’s), else by its field’s label, else by the words before the formula or the
   formula itself. Its name for programs is that of the column, else of the field along its relations: \`hut_name\`.
 - Numbers keep every digit, days and times are those of ISO 8601 (times of the world, with \`Z\`), a blank is something else than an

@@ -3,7 +3,7 @@ import type { FigureMark } from '@gaveta/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { CHARGE_TOTALS, CHARGES } from './charges-in-sql.test-support.ts';
-import { definition, LONGER, openFewHuts, runOver } from './run.test-support.ts';
+import { definition, LONGER, openFewHuts, rowsShown, runOver } from './run.test-support.ts';
 
 let database: PGlite;
 beforeAll(async () => {
@@ -98,7 +98,7 @@ describe('charts', () => {
   it('show the totals that SQL finds of the same groups, the others put together included', async () => {
     await fc.assert(
       fc.asyncProperty(shape, async (of) => {
-        const { pages, result } = await runOver(database, reportWith(of));
+        const { plan, pages, result } = await runOver(database, reportWith(of));
         expect(result.allProblems.filter(({ severity }) => severity === 'error')).toEqual([]);
         const figure = pages.flatMap(({ marks }) => marks).find((mark): mark is FigureMark => mark.kind === 'figure')!;
         const wanted = await asked(of);
@@ -113,9 +113,16 @@ describe('charts', () => {
             if (value !== '') found.set(`${panel}|${at}|${series}`, value);
           }
         }
-        expect(Object.fromEntries([...found].sort())).toEqual(
-          Object.fromEntries([...wanted].filter(([, value]) => value !== '').sort()),
-        );
+        const isValue = ([, value]: [string, string]): boolean => value !== '';
+        const inSql = Object.fromEntries([...wanted].filter(isValue).sort());
+        expect(Object.fromEntries([...found].sort())).toEqual(inSql);
+        const listed = (await rowsShown(database, plan, 'x')).map((row): [string, string] => {
+          const value = row.pop()!;
+          const [at, ...others] = row.map((one) => one || BLANK);
+          const panel = hasPanels ? others.shift() : '';
+          return [`${panel}|${at}|${others[0] ?? ''}`, value];
+        });
+        expect(Object.fromEntries(listed.filter(isValue).sort())).toEqual(inSql);
       }),
       { numRuns: 40 * LONGER, seed: 16 },
     );

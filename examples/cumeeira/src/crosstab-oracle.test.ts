@@ -3,7 +3,7 @@ import { type Page, problemText } from '@gaveta/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type Both, CHARGE_TOTALS, CHARGES } from './charges-in-sql.test-support.ts';
-import { definition, LONGER, openFewHuts, runOver } from './run.test-support.ts';
+import { definition, LONGER, openFewHuts, planOver, rowsShown, runOver } from './run.test-support.ts';
 
 let database: PGlite;
 beforeAll(async () => {
@@ -302,5 +302,26 @@ describe('a crosstab', () => {
     // Most keys and totals are known to the database.
     if (rowsFromDatabase) expect(grouped).toBeGreaterThan(numRuns / 2);
     else expect(grouped).toBe(0);
+  }, 240_000);
+
+  it('leaves as the rows of its innermost groups, as GROUP BY says them', async () => {
+    const isListed = (place: Place): boolean => !place.startsWith('group');
+    const property = fc.asyncProperty(shapes, async ({ keys, split, place, ...more }) => {
+      fc.pre(isListed(place));
+      const at = Math.min(split, keys.length, 2);
+      const shape: Shape = { place, down: keys.slice(0, at), across: keys.slice(at, at + 2), ...more };
+      const plan = planOver(reportWith(place, crosstabOf(shape)));
+      const { cells, down, across } = await asked(shape);
+      const wanted = [...down.keys()].flatMap((instance) =>
+        (shape.down.length > 0 ? down.get(instance)! : [[]]).flatMap((row) =>
+          (shape.across.length > 0 ? (across.get(instance) ?? []) : [[]]).flatMap((column) => {
+            const found = cells.get(JSON.stringify([instance, row, column]));
+            return found ? [[...row, ...column, ...found].map((one) => one ?? '')] : [];
+          }),
+        ),
+      );
+      expect(await rowsShown(database, plan, 'x')).toEqual(wanted);
+    });
+    await fc.assert(property, { numRuns: 15 * LONGER, seed: 20_261_129, endOnFailure: true });
   }, 240_000);
 });

@@ -1,3 +1,4 @@
+import { Writable } from 'node:stream';
 import type { PGlite } from '@electric-sql/pglite';
 import {
   type FoldState,
@@ -13,7 +14,7 @@ import {
   runReport,
   type TextMark,
 } from '@gaveta/core';
-import { loadShippedFonts } from '@gaveta/output';
+import { loadEquipment, loadShippedFonts, writeReport } from '@gaveta/output';
 import {
   type Claims,
   type Connection,
@@ -139,3 +140,46 @@ export const lines = (id: string, ...formulas: string[]) => ({
     format: '',
   })),
 });
+
+/** A report over the demo’s data, planned. */
+export const planOver = (report: Report): ReportPlan =>
+  planReport(report, { models: [cumeeiraModel.model], report: () => null, rowsFromDatabase: true });
+
+/** The rows of every set of a name that a report shows, in their order: as texts, blanks as ones without letters. */
+export const rowsShown = async (database: PGlite, plan: ReportPlan, name: string): Promise<string[][]> => {
+  const equipment = await loadEquipment();
+  const output = equipment.output('json')!;
+  if (output.takes === 'pages') throw new Error('JSON is made of rows');
+  const chunks: Buffer[] = [];
+  const sink = new Writable({
+    write: (chunk: Buffer, _, done) => {
+      chunks.push(chunk);
+      done();
+    },
+  });
+  const { values: parameters } = readParameters(plan.report, {});
+  const open = () =>
+    openRows(plan, {
+      models: new Map([['cumeeira', cumeeiraModel]]),
+      connections: new Map([['cumeeira', pgliteConnection(database)]]),
+      claims: OFFICE,
+      parameters,
+      maxRows: 1e6,
+    });
+  const task = { plan, open, parameters, options: { numbers: 'text' }, book: () => equipment.book() };
+  await writeReport(output, task, sink, new AbortController().signal);
+  const found: string[][] = [];
+  const visit = (value: unknown): void => {
+    if (Array.isArray(value)) for (const one of value) visit(one);
+    else if (typeof value === 'object' && value !== null)
+      for (const [key, inner] of Object.entries(value)) {
+        if (key === name) for (const row of inner as object[]) found.push(Object.values(row).map(textOf));
+        else visit(inner);
+      }
+  };
+  visit(JSON.parse(Buffer.concat(chunks).toString()));
+  return found;
+};
+
+const textOf = (value: unknown): string =>
+  value === null ? '' : typeof value === 'boolean' ? String(value).toUpperCase() : String(value);

@@ -10,9 +10,10 @@ import type { HeldSet } from '../shape/reader.ts';
 import { ReportRows } from '../shape/report-rows.ts';
 import { filterProblem, RootWalks, rowsProblem } from '../shape/root-walks.ts';
 import { type DrawerVisitor, type ReportShape, shapeOf } from '../shape/shape.ts';
+import { CellTable } from '../shape/summary.ts';
 import type { Moment } from '../value/date.ts';
 import type { Value } from '../value/value.ts';
-import type { ColumnSource, ListedSet, SetSource } from './listing.ts';
+import type { ColumnSource, ItemSource, ListedSet, ReportSource, SetSource } from './listing.ts';
 
 /** Is told of rows in order, those inside a row after it. What gives a promise is waited for. */
 export interface RowListener {
@@ -63,7 +64,7 @@ interface Shared extends ListOptions {
 /** Goes through the rows that a report shows, with everything open, and tells `listener` of them. Throws the signal’s reason. */
 export const listRows = async (
   plan: ReportPlan,
-  sources: readonly SetSource[],
+  report: ReportSource,
   listener: RowListener,
   options: ListOptions,
 ): Promise<ListResult> => {
@@ -85,7 +86,7 @@ export const listRows = async (
       signal?.throwIfAborted();
     },
   };
-  const run = new ListRun(plan, sources, options.parameters, shared);
+  const run = new ListRun(plan, report, options.parameters, shared);
   let complete = true;
   try {
     await run.all(1, null);
@@ -103,15 +104,19 @@ export const listRows = async (
 class ListRun {
   readonly rows: ReportRows;
   private readonly shape: ReportShape;
+  private readonly header: ItemsLister;
+  private readonly footer: ItemsLister;
   private readonly nested = new Map<SetSource['nested'][number], { run: ListRun; instances: NestedInstances }>();
 
   constructor(
     private readonly plan: ReportPlan,
-    private readonly sources: readonly SetSource[],
+    private readonly report: ReportSource,
     parameters: Record<string, Value>,
     readonly shared: Shared,
   ) {
     this.shape = shapeOf(plan);
+    this.header = new ItemsLister(report.header);
+    this.footer = new ItemsLister(report.footer);
     const { name, timeZone, language } = plan.report;
     const { source, signal, maxAhead, pause, runAt, folds } = shared;
     this.rows = new ReportRows(
@@ -146,7 +151,9 @@ class ListRun {
   async all(parent: number, given: HeldSet | null): Promise<void> {
     const walks = new RootWalks(this.rows, this.shape, parent);
     await walks.begin(given);
-    for (const [place, source] of this.sources.entries()) await walks.run(place, new SetLister(this, source));
+    await this.header.tell(this);
+    for (const [place, source] of this.report.roots.entries()) await walks.run(place, new SetLister(this, source));
+    await this.footer.tell(this);
   }
 
   /** Goes through the instance of a nested report at the row that is current. */
@@ -155,7 +162,7 @@ class ListRun {
     if (!found) {
       const { plan, link } = nested.item.nested!;
       const instances = new NestedInstances(plan.report, link, this.shared.host ?? {});
-      found = { instances, run: new ListRun(plan, nested.roots, instances.values(this.rows), this.shared) };
+      found = { instances, run: new ListRun(plan, nested.report, instances.values(this.rows), this.shared) };
       this.nested.set(nested, found);
     }
     const { ordinal, given } = await found.instances.enter(found.run.rows, this.rows);
@@ -179,20 +186,52 @@ const seenBy = ({
   return (context) => (!shown || shown(context) === true) && !hidden.some((when) => when(context) === true);
 };
 
+/** Conditions that all hold where an item and its band are seen. */
+const conditionsOf = ({ item, band }: Pick<ColumnSource, 'item' | 'band'>): Compiled[] =>
+  [seenBy(item), seenBy(band)].flatMap((seen) => seen ?? []);
+
 /** A value, or nothing where the item that shows it, or its band, is hidden. */
-const readerOf = ({ formula, item, band }: ColumnSource): Compiled => {
-  const read = compileFormula(formula);
-  const conditions = [seenBy(item), seenBy(band)].flatMap((seen) => seen ?? []);
+const readerOf = (source: ColumnSource): Compiled => {
+  const read = compileFormula(source.formula);
+  const conditions = conditionsOf(source);
   if (conditions.length === 0) return read;
   return (context) => (conditions.every((seen) => seen(context)) ? read(context) : null);
 };
+
+/** Tells of the groups that items of a band show, where their row is current. */
+class ItemsLister {
+  private readonly items: (ItemSource & { conditions: Compiled[] })[];
+
+  constructor(sources: readonly ItemSource[]) {
+    this.items = sources.map((source) => ({ ...source, conditions: conditionsOf(source) }));
+  }
+
+  async tell({ rows, shared }: ListRun): Promise<void> {
+    const { listener, pause } = shared;
+    for (const { set, listing, conditions } of this.items) {
+      const { context } = rows;
+      if (!conditions.every((seen) => seen(context) === true)) continue;
+      const table = await rows.cellsOf(listing.summary);
+      await listener.begins(set);
+      // What went wrong with its rows is told of by whoever reads them.
+      if (table instanceof CellTable)
+        for (const values of listing.rows(table, context)) {
+          await listener.row(set, values);
+          await listener.rowEnds(set);
+          await pause();
+        }
+      await listener.ends(set);
+    }
+  }
+}
 
 /** Tells a listener of the rows that a walk goes through. */
 class SetLister implements DrawerVisitor {
   private readonly values: Value[];
   private readonly readers: { at: number; group: number | null; read: Compiled }[];
   private readonly inside: SetLister[];
-  private readonly nested: { nested: SetSource['nested'][number]; seen: ((context: EvaluationContext) => boolean)[] }[];
+  private readonly nested: { nested: SetSource['nested'][number]; seen: Compiled[] }[];
+  private readonly items: Record<keyof SetSource['items'], ItemsLister>;
   /** Whether a row that has nothing inside it is seen at all. */
   private readonly isSeen: ((context: EvaluationContext) => boolean) | null;
 
@@ -203,21 +242,29 @@ class SetLister implements DrawerVisitor {
     this.values = source.columns.map(() => null);
     this.readers = source.columns.map((column, at) => ({ at, group: column.group, read: readerOf(column) }));
     this.inside = source.inner.map((inner) => new SetLister(run, inner));
-    this.nested = source.nested.map((nested) => {
-      return { nested, seen: [seenBy(nested.item), seenBy(nested.band)].flatMap((one) => one ?? []) };
-    });
+    this.nested = source.nested.map((nested) => ({ nested, seen: conditionsOf(nested) }));
+    const { header, detail: inDetail, detailFooter, footer } = source.items;
+    this.items = {
+      header: new ItemsLister(header),
+      detail: new ItemsLister(inDetail),
+      detailFooter: new ItemsLister(detailFooter),
+      footer: new ItemsLister(footer),
+    };
     const { detail } = source.drawer.bands;
     this.isSeen = source.set.inner.length === 0 && detail ? seenBy(detail) : null;
   }
 
-  private begun: Promise<void> | void = undefined;
+  private hasBegun = false;
 
   begin(): void {
-    this.begun = this.run.shared.listener.begins(this.source.set);
+    this.hasBegun = false;
   }
 
   async header(): Promise<void> {
-    await this.begun;
+    const { run, source } = this;
+    this.hasBegun = true;
+    await this.items.header.tell(run);
+    await run.shared.listener.begins(source.set);
   }
 
   async groupBegins(group: number): Promise<void> {
@@ -240,6 +287,7 @@ class SetLister implements DrawerVisitor {
     const { listener } = this.run.shared;
     const told = listener.row(this.source.set, this.values);
     if (told) await told;
+    if (this.source.items.detail.length > 0) await this.items.detail.tell(this.run);
     if (this.inside.length === 0) await this.rowIsWhole();
   }
 
@@ -252,7 +300,8 @@ class SetLister implements DrawerVisitor {
   private async rowIsWhole(): Promise<void> {
     const { run, source, nested } = this;
     for (const { nested: one, seen } of nested)
-      if (seen.every((condition) => condition(run.rows.context))) await run.enter(one);
+      if (seen.every((condition) => condition(run.rows.context) === true)) await run.enter(one);
+    if (source.items.detailFooter.length > 0) await this.items.detailFooter.tell(run);
     const told = run.shared.listener.rowEnds(source.set);
     if (told) await told;
   }
@@ -263,7 +312,10 @@ class SetLister implements DrawerVisitor {
   async groupEnds(): Promise<void> {}
 
   async end(): Promise<void> {
-    await this.begun;
-    await this.run.shared.listener.ends(this.source.set);
+    const { run, source, hasBegun } = this;
+    const { listener } = run.shared;
+    if (!hasBegun) await listener.begins(source.set);
+    await listener.ends(source.set);
+    if (hasBegun) await this.items.footer.tell(run);
   }
 }

@@ -204,6 +204,75 @@ describe('the rows that a report shows', () => {
     expect(lines).toEqual(['hut', '  Brecha', '    stay', '      Rui | 3', '  Lagoa', '    stay', '      – | 4']);
   });
 
+  it('hold the groups that crosstabs and charts show where they stand: beside drawers, or inside a row', async () => {
+    const place = { x: 0, y: 6, width: 100, height: 30 };
+    const crosstab = {
+      ...place,
+      kind: 'crosstab',
+      id: 'byMonth',
+      down: [{ name: 'month', by: 'arrival', per: 'month', caption: 'Month' }],
+      across: [{ name: 'day', by: 'arrival' }],
+      cells: [{ formula: 'SUM(nights)', caption: 'Nights' }],
+    };
+    const chart = {
+      ...place,
+      kind: 'chart',
+      id: 'c',
+      type: 'column',
+      title: 'Nights by guest',
+      along: { name: 'who', by: 'guest', first: 1, others: 'Others' },
+      measures: [{ formula: 'SUM(nights)' }],
+    };
+    const gauge = { ...place, kind: 'gauge', id: 'g', type: 'bar', value: 'nights * 2' };
+    const stays = { ...STAYS, detail: band(40, field('guest', 'guest'), gauge) };
+    const inner = definition({
+      body: [{ ...HUTS, detail: band(40, field('name', 'name'), crosstab), drawers: [stays] }],
+    });
+    const beside = definition({
+      header: band(40, chart),
+      body: [{ ...stays, rows: { entity: 'stay' }, footer: band(40, { ...crosstab, showIf: 'COUNT(stay) > 5' }) }],
+      footer: band(40, { ...chart, id: 'd', title: 'Again' }),
+    });
+    const listed = await told(inner, ROWS);
+    expect(shape(listed.sets)).toEqual([
+      [
+        'hut',
+        ['name: Name (text)'],
+        [
+          ['byMonth', ['month: Month (date)', 'day: Arrival (date)', 'sum_nights: Nights (number)']],
+          ['stay', ['guest: Guest (text)', 'nights: Nights (number)']],
+        ],
+      ],
+    ]);
+    expect(listed.lines).toEqual([
+      'hut',
+      '  Brecha',
+      '    byMonth',
+      '      2025-07-01 | 2025-07-01 | 2',
+      '      2025-07-01 | 2025-07-02 | 3',
+      '    stay',
+      '      Ana | 4',
+      '      Rui | 6',
+      '  Lagoa',
+      '    byMonth',
+      '      2025-08-01 | 2025-08-01 | 4',
+      '    stay',
+      '      – | 8',
+    ]);
+    expect((await told(beside, ALL)).lines).toEqual([
+      'nights_by_guest',
+      '  Ana | 2',
+      '  Others | 7',
+      'stay',
+      '  Ana | 4',
+      '  Rui | 6',
+      '  – | 8',
+      'Again',
+      '  Ana | 2',
+      '  Others | 7',
+    ]);
+  });
+
   it('end when nobody wants them any more, and none is told of a drawer without rows', async () => {
     const gone = AbortSignal.abort(new Error('gone'));
     await expect(told(definition({ body: [HUTS] }), ROWS, {}, gone)).rejects.toThrow('gone');

@@ -2,7 +2,9 @@ import type { PlannedBand, PlannedDrawer, PlannedItem, ReportPlan } from '../dat
 import type { Item, Report } from '../definition/schema.ts';
 import { allBands } from '../definition/walk.ts';
 import { type Checked, formulaKey, nodes, pageDependence } from '../formula/checked.ts';
+import { itemListing } from '../items/listings.ts';
 import type { DataType } from '../value/value.ts';
+import type { ItemListing } from './item-listing.ts';
 import { type PieceFormula, pieceFormulas } from './piece-formulas.ts';
 
 /** A column of the rows that a drawer shows. */
@@ -35,14 +37,43 @@ export interface ColumnSource {
   group: number | null;
 }
 
-/** What walks a set: its drawer, and the nested reports inside its rows. */
+/** An item that shows groups of rows, as a set of them. */
+export interface ItemSource {
+  set: ListedSet;
+  listing: ItemListing;
+  item: PlannedItem;
+  band: PlannedBand;
+}
+
+/** What walks a set: its drawer, and what is inside its rows. */
 export interface SetSource {
   set: ListedSet;
   drawer: PlannedDrawer;
   columns: ColumnSource[];
   inner: SetSource[];
-  nested: { item: PlannedItem; band: PlannedBand; roots: SetSource[] }[];
+  nested: { item: PlannedItem; band: PlannedBand; report: ReportSource }[];
+  /** The groups that items of its bands show: those of the header and footer stand beside the set, the others inside its rows. */
+  items: Record<'header' | 'detail' | 'detailFooter' | 'footer', ItemSource[]>;
 }
+
+/** What walks the rows of a report: its outermost drawers, and the groups that items before and after them show. */
+export interface ReportSource {
+  header: ItemSource[];
+  roots: SetSource[];
+  footer: ItemSource[];
+}
+
+const setsOf = (items: readonly ItemSource[]): ListedSet[] => items.map(({ set }) => set);
+
+/** The set of a drawer with those beside it, in the order in which they are told. */
+const withBeside = ({ items, set }: SetSource): ListedSet[] => [...setsOf(items.header), set, ...setsOf(items.footer)];
+
+/** The outermost sets of a report, in the order in which they are told. */
+export const outermostSets = ({ header, roots, footer }: ReportSource): ListedSet[] => [
+  ...setsOf(header),
+  ...roots.flatMap(withBeside),
+  ...setsOf(footer),
+];
 
 /** Letters, digits and `_` of words, as programs take for a name; `otherwise` when nothing is left. */
 const nameOf = (words: string, otherwise: string): string => {
@@ -98,8 +129,39 @@ class Lister {
     this.captions = captionsOf(plan.report);
   }
 
-  sets(drawers: readonly PlannedDrawer[], taken = new Set<string>()): SetSource[] {
+  report(taken = new Set<string>()): ReportSource {
+    const { bands, roots } = this.plan;
+    return {
+      header: this.items(bands.header, taken),
+      roots: this.sets(roots, taken),
+      footer: this.items(bands.footer, taken),
+    };
+  }
+
+  private sets(drawers: readonly PlannedDrawer[], taken: Set<string>): SetSource[] {
     return drawers.map((drawer) => this.set(drawer, taken));
+  }
+
+  /** The groups that items of a band show. */
+  private items(band: PlannedBand | undefined, taken: Set<string>): ItemSource[] {
+    return inOrder(band?.items ?? []).flatMap((item) => {
+      const listing = itemListing(item);
+      if (!band || !listing) return [];
+      const names = new Set<string>();
+      const labels = new Set<string>();
+      const columns = listing.columns.map(({ name: words, caption, formula, format, type }): ListedColumn => {
+        const name = unique(nameOf(words, 'value'), names);
+        const known = caption ?? this.fieldOf(formula)?.label ?? words;
+        // Two groups of one field, as years and their months.
+        const label = labels.has(known) ? `${known} (${name})` : known;
+        labels.add(label);
+        return { name, label, type: type ?? typeOf(formula), format };
+      });
+      const { id } = item.item;
+      const label = listing.title || columns.map((column) => column.label).join(', ');
+      const set = { name: unique(nameOf(listing.title || id, 'rows'), taken), label, columns, inner: [] };
+      return [{ set, listing, item, band }];
+    });
   }
 
   private set(drawer: PlannedDrawer, taken: Set<string>): SetSource {
@@ -112,24 +174,33 @@ class Lister {
     for (const [g, { header }] of groups.entries()) if (header) this.columns(header, g, columns, names, false);
     if (bands.detail) this.columns(bands.detail, null, columns, names, true);
     if (bands.detailFooter) this.columns(bands.detailFooter, null, columns, names, false);
+    const detail = this.items(bands.detail, inside);
     const inner = this.sets(drawers, inside);
     for (const band of [bands.detail, bands.detailFooter])
       for (const item of band?.items ?? []) {
         if (!band || !item.nested) continue;
-        nested.push({ item, band, roots: new Lister(item.nested.plan).sets(item.nested.plan.roots, inside) });
+        nested.push({ item, band, report: new Lister(item.nested.plan).report(inside) });
       }
+    const detailFooter = this.items(bands.detailFooter, inside);
+    const header = this.items(bands.header, taken);
     const { name } = drawer.drawer;
     return {
       set: {
         name: unique(nameOf(name, 'rows'), taken),
         label: level.entity.plural,
         columns: columns.map(({ column }) => column),
-        inner: [...inner, ...nested.flatMap(({ roots }) => roots)].map(({ set }) => set),
+        inner: [
+          ...setsOf(detail),
+          ...inner.flatMap(withBeside),
+          ...nested.flatMap(({ report }) => outermostSets(report)),
+          ...setsOf(detailFooter),
+        ],
       },
       drawer,
       columns,
       inner,
       nested,
+      items: { header, detail, detailFooter, footer: this.items(bands.footer, taken) },
     };
   }
 
@@ -196,5 +267,5 @@ class Lister {
   }
 }
 
-/** What a report’s outermost drawers give as rows. */
-export const listingOf = (plan: ReportPlan): SetSource[] => new Lister(plan).sets(plan.roots);
+/** What a report gives as rows. */
+export const listingOf = (plan: ReportPlan): ReportSource => new Lister(plan).report();

@@ -40,6 +40,11 @@ export const pieceFormulas = (planned: PlannedItem): PieceFormula[] => {
       return formulas.formula && 'formula' in formulas.formula
         ? [{ ...formulas.formula, source: item.formula, before: '' }]
         : [];
+    case 'gauge': {
+      // One with rows of its own is a set of them.
+      const value = planned.figure?.summary ? undefined : planned.figure?.formulas.value;
+      return value && 'formula' in value ? [{ ...value, source: item.value, before: item.title ?? '' }] : [];
+    }
     default:
       return [];
   }

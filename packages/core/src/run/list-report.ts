@@ -1,7 +1,7 @@
 import type { ReportPlan } from '../data/planned.ts';
 import { LAYOUT_LIMITS } from '../layout/limits.ts';
 import { type ListOptions, type ListResult, listRows, type RowListener } from '../listing/list-rows.ts';
-import { type ListedSet, listingOf } from '../listing/listing.ts';
+import { type ListedSet, listingOf, outermostSets } from '../listing/listing.ts';
 import type { Problem } from '../problems/problem.ts';
 import { Moment } from '../value/date.ts';
 import { type OpenedRows, overRows } from './opened-rows.ts';
@@ -22,21 +22,21 @@ export interface ListReportResult<R extends OpenedRows> extends ListResult {
 
 /** The rows that a report shows, as values. */
 export interface ReportListing {
-  /** The outermost sets: those of its drawers, each with those of the drawers and nested reports inside it. */
+  /** The outermost sets: those of its drawers and of items that show groups of rows, each with those inside it. */
   sets: readonly ListedSet[];
   /** Tells of all rows, with everything open. Throws the signal’s reason, or what a row source or the listener threw. */
   rows: <R extends OpenedRows>(listener: RowListener, options: ListReportOptions<R>) => Promise<ListReportResult<R>>;
 }
 
 export const listReport = (plan: ReportPlan): ReportListing => {
-  const sources = listingOf(plan);
+  const source = listingOf(plan);
   return {
-    sets: sources.map(({ set }) => set),
+    sets: outermostSets(source),
     rows: (listener, options) => {
       const { open, runAt = new Moment(Date.now()), maxAhead = LAYOUT_LIMITS.maxAhead, ...rest } = options;
       return overRows({ plan, open, signal: options.signal }, async (opened) => {
         const given = { ...rest, source: opened.source, runAt, maxAhead };
-        const result = await listRows(plan, sources, listener, given);
+        const result = await listRows(plan, source, listener, given);
         return { ...result, allProblems: [...plan.problems, ...result.problems], opened };
       });
     },

@@ -68,6 +68,22 @@ describe('rendering from code', () => {
     expect(result.name).not.toContain('/');
   });
 
+  it('gives the numbers of a crosstab as rows, from those that its pages were made of', async () => {
+    const crosstab = {
+      ...{ kind: 'crosstab', id: 'beds', x: 0, y: 0, width: 100, height: 20, rows: { entity: 'hut' } },
+      down: [{ name: 'region', by: 'region.name' }],
+      cells: [{ formula: 'SUM(beds)' }],
+    };
+    const report = { ...HUTS, body: [], header: { height: 20, items: [crosstab] } };
+    const { stream, rows } = await gaveta.render(report, { format: 'json', claims });
+    const found = JSON.parse(await text(stream!)) as { beds: unknown[] };
+    const wanted = await database.query(
+      'select r.name as region, sum(beds)::int as sum_beds from hut join region r on r.id = region_id group by 1 order by 1',
+    );
+    expect(found.beds).toEqual(wanted.rows);
+    expect(rows).toBeGreaterThan(0);
+  });
+
   it('takes parameters and options, and shows what the claims see', async () => {
     const all = lines(await text((await gaveta.render(HUTS, csv)).stream!));
     const large = lines(await text((await gaveta.render(HUTS, { ...csv, parameters: { least: 40 } })).stream!));

@@ -145,6 +145,33 @@ export class ChartReader {
     return { chart, problems: [...problems, ...unexpectedIn(item, chart)] };
   }
 
+  /**
+   * The values of its groups, along, by panel and split, and the exact numbers behind each that has rows. Of a chart that shows how
+   * values are spread: each value, and how many rows have it.
+   */
+  *rows(): Generator<Value[]> {
+    const { figure, cell, measured } = this;
+    const places = this.places();
+    const panels = this.panels();
+    const splits = this.splits(panels);
+    const { along, split } = this.groups;
+    for (const place of places)
+      for (const [p, panel] of panels.entries())
+        for (const { nodes, value } of splits) {
+          const across = nodes[p];
+          if (!across || !place.node.cells.has(across.id)) continue;
+          const start = along ? [place.value] : [];
+          const end = [...(this.groups.panels ? [panel.value] : []), ...(split ? [value] : [])];
+          for (const node of this.isSpread ? place.node.inner : [place.node]) {
+            if (!node.cells.has(across.id)) continue;
+            cell.at(node, across);
+            yield this.isSpread
+              ? [...start, node.value, ...end, figure.formula('spread')?.(cell.context) ?? null]
+              : [...start, ...end, ...measured.map(({ evaluate }) => evaluate?.(cell.context) ?? null)];
+          }
+        }
+  }
+
   private get isSpread(): boolean {
     return this.groups.isSpread;
   }

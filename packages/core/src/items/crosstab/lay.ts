@@ -1,5 +1,5 @@
 import type { PlannedCrosstab } from '../../data/planned.ts';
-import type { CrosstabCell, ItemOf } from '../../definition/schema.ts';
+import type { ItemOf } from '../../definition/schema.ts';
 import { compileFormula } from '../../formula/compile.ts';
 import type { Compiled } from '../../formula/functions/context.ts';
 import type { Flow } from '../../layout/flow.ts';
@@ -18,6 +18,7 @@ import { type Problem, problem, problemText } from '../../problems/problem.ts';
 import { type FoldSign, foldKeyOf, prepareFold } from '../../shape/folds.ts';
 import { CellContext, CellTable, type GroupNode, prepareSummary } from '../../shape/summary.ts';
 import { FormulaError, identityOf } from '../../value/value.ts';
+import { cellFormat } from './cell-format.ts';
 import { type Grid, gridOf } from './grid.ts';
 import type { PreparedCrosstab } from './prepared.ts';
 import { Sheet } from './sheet.ts';
@@ -59,33 +60,13 @@ const preparedOf = (
       return {
         cell,
         evaluate: shownBy(formula),
-        format: 'formula' in formula ? formatOf(cell, formula.format) : '',
+        format: 'formula' in formula ? cellFormat(cell, formula.format) : '',
         highlights: highlights.map(preparedHighlight),
         link: link && preparedLink({ to: 'report', ...link }),
       };
     }),
     formats: summary.keys.map((key) => key.format),
   };
-};
-
-/** Shares are percentages and ranks whole numbers, unless the cell says otherwise. */
-const formatOf = ({ format, shows = 'value' }: CrosstabCell, own: string): string => {
-  if (format) return own;
-  switch (shows) {
-    case 'row-share':
-    case 'column-share':
-    case 'whole-share':
-    case 'ratio':
-      return '0.0%';
-    case 'rank':
-      return '0';
-    case 'value':
-    case 'difference':
-    case 'running':
-      return own;
-    default:
-      return shows satisfies never;
-  }
 };
 
 /** Values of a group and those around it, outermost first, as they tell groups apart. */
