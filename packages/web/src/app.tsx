@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { lazy, type ReactNode, Suspense, useEffect, useState } from 'react';
-import { useTranslation } from 'react-i18next';
 import { Navigate, Outlet, Route, Routes } from 'react-router';
 import { queries } from './api/queries.ts';
 import { joinHost } from './embed/frame.ts';
+import { useTranslation } from './i18n/use-translation.ts';
 import { Notice } from './ui/controls.tsx';
 import { Failure } from './ui/failure.tsx';
 

@@ -1,7 +1,7 @@
 import type { Step, StepKind } from '@gaveta/core/internal';
 import { Plus } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { Button } from '../ui/controls.tsx';
 import { Panel } from '../ui/panel.tsx';
 import { type SourceChoice, sourceOf } from './sources.ts';

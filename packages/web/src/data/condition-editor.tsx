@@ -10,8 +10,8 @@ import {
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { useId } from 'react';
-import { useTranslation } from 'react-i18next';
 import { queries } from '../api/queries.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { IconButton } from '../ui/controls.tsx';
 import { Select } from '../ui/select.tsx';
 import { FieldSelect, TextBox } from './fields.tsx';

@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
 import { ChevronLeft, Plus } from 'lucide-react';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
 import { Link, NavLink, Outlet } from 'react-router';
 import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { Questions } from '../ui/confirm.tsx';
 import { DrawerMark, inputLook, Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';

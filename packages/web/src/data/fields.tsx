@@ -1,7 +1,7 @@
 import type { DataType, Field } from '@gaveta/core/internal';
 import { X } from 'lucide-react';
 import { type ReactNode, useEffect, useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { IconButton, inputLook } from '../ui/controls.tsx';
 import { onceReleased } from '../ui/press.ts';
 import { Select } from '../ui/select.tsx';

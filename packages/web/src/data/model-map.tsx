@@ -12,9 +12,9 @@ import {
   ReactFlow,
 } from '@xyflow/react';
 import { useMemo } from 'react';
-import { useTranslation } from 'react-i18next';
 import { useNavigate, useOutletContext } from 'react-router';
 import type { ModelWithOrigin } from '../api/client.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { Notice } from '../ui/controls.tsx';
 import type { DataParts } from './data-screen.tsx';
 import { layered } from './map-layout.ts';

@@ -1,7 +1,7 @@
 import { fitsParameter, freeName, PARAMETER_TYPES, type Parameter, rangeOf } from '@gaveta/core/internal';
 import { ArrowUp, Plus } from 'lucide-react';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { Check } from '../ui/commit.tsx';
 import { IconButton } from '../ui/controls.tsx';
 import { NameBox } from '../ui/name-box.tsx';

@@ -11,9 +11,9 @@ import {
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Redo2, Undo2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { useTranslation } from 'react-i18next';
 import type { GivenValues, Looked, ModelWithOrigin, RecipeDraft, StoredRecipe } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { ParameterChips } from '../parameters/parameter-chips.tsx';
 import { IconButton } from '../ui/controls.tsx';
 import { AddStep, FirstStep } from './add-step.tsx';

@@ -1,10 +1,10 @@
 import { type Field, planRecipe, type Source, type Step, shownFields, type WireRow } from '@gaveta/core/internal';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
 import { useNavigate, useOutletContext } from 'react-router';
 import { api } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { problemWords } from '../i18n/words.ts';
 import { Button } from '../ui/controls.tsx';
 import { useFailureText } from '../ui/failure.tsx';

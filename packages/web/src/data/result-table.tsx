@@ -1,6 +1,7 @@
 import { decodeValue, type Field, formatValue, type WireRow } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
+import { memo } from 'react';
 import type { ColumnFacts } from '../api/client.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { type DataColumn, DataTable } from '../ui/data-table.tsx';
 
 interface ResultTableProps {
@@ -10,8 +11,11 @@ interface ResultTableProps {
   label: string;
 }
 
-/** Rows as a table: what the columns hold in a line of its own, then the rows, values as a report would show them. */
-export const ResultTable = ({ fields, rows, facts, label }: ResultTableProps) => {
+/**
+ * Rows as a table: what the columns hold in a line of its own, then the rows, values as a report would show them. Thousands of
+ * cells, so that it is drawn again only when they are others.
+ */
+export const ResultTable = memo(({ fields, rows, facts, label }: ResultTableProps) => {
   const { i18n } = useTranslation();
   const settings = { language: i18n.language, timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone };
   const shown = (field: Field, value: WireRow[number]): string => {
@@ -40,7 +44,7 @@ export const ResultTable = ({ fields, rows, facts, label }: ResultTableProps) =>
       cellLook="max-w-72 py-1"
     />
   );
-};
+});
 
 interface ValueProps {
   field: Field;

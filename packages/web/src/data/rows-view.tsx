@@ -1,8 +1,8 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
 import type { Looked } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { problemWords } from '../i18n/words.ts';
 import { Failure } from '../ui/failure.tsx';
 import { ResultTable } from './result-table.tsx';

@@ -1,5 +1,5 @@
 import type { Source } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { Select } from '../ui/select.tsx';
 import { type SourceChoice, sourceId, sourceOf } from './sources.ts';
 

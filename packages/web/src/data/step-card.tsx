@@ -1,7 +1,7 @@
 import { type Field, mendStep, type Parameter, type PlannedStep, type Step } from '@gaveta/core/internal';
 import { ArrowDown, ArrowUp, EyeOff, Trash2 } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { IconButton } from '../ui/controls.tsx';
 import { stepLines } from './step-rooms.ts';
 import { type StepNames, stepProblems, type Word } from './step-words.ts';

@@ -1,6 +1,6 @@
 import { findEntity } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
 import { Link, useNavigate, useOutletContext, useParams } from 'react-router';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { Button, Notice } from '../ui/controls.tsx';
 import type { DataParts } from './data-screen.tsx';
 import { RowsView } from './rows-view.tsx';

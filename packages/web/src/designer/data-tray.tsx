@@ -14,7 +14,7 @@ import {
 import { ChevronDown, ChevronRight, MoreHorizontal } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { type PointerEvent, useMemo, useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { DrawerMark, inputLook } from '../ui/controls.tsx';
 import { useDesign, useLiveView } from './design/context.ts';
 import { fieldGroups, rowsGroup, tableGroups } from './design/data-fields.ts';

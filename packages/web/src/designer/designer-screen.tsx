@@ -1,10 +1,10 @@
 import type { PageSetup, Report } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { memo, type ReactNode, useCallback, useEffect, useState } from 'react';
-import { useTranslation } from 'react-i18next';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { queries } from '../api/queries.ts';
 import { chooseLanguage, otherLanguage } from '../i18n/i18n.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { useLive } from '../live/use-live.ts';
 import { agreed, Questions } from '../ui/confirm.tsx';
 import { Notice } from '../ui/controls.tsx';

@@ -1,7 +1,7 @@
 import { findItem, type ItemKind, type Report, type SvgPage } from '@gaveta/core/internal';
 import { type KeyboardEvent, type MouseEvent, memo, useEffect, useLayoutEffect, useRef, useState } from 'react';
-import { useTranslation } from 'react-i18next';
 import { useStore } from 'zustand';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { showPage } from '../live/patch.ts';
 import type { Live } from '../live/use-live.ts';
 import { useDesigner } from './design/state.ts';

@@ -1,7 +1,7 @@
 import { modelsOf, type Report, repoint } from '@gaveta/core/internal';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
 import type { ModelWithOrigin } from '../api/client.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { Button } from '../ui/controls.tsx';
 import { Select } from '../ui/select.tsx';
 import { useDesigner } from './design/state.ts';

@@ -1,7 +1,7 @@
 import type { Report } from '@gaveta/core/internal';
 import type { ReactNode } from 'react';
-import { useTranslation } from 'react-i18next';
 import type { ModelWithOrigin, Presence } from '../api/client.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { Button } from '../ui/controls.tsx';
 import { useFailureText } from '../ui/failure.tsx';
 import { MissingModels } from './missing-models.tsx';

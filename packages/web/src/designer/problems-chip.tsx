@@ -1,6 +1,6 @@
 import { findDrawer, findItem, mendFor, type Problem, partAtPath } from '@gaveta/core/internal';
 import { Popover } from 'radix-ui';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { problemKey, problemWords } from '../i18n/words.ts';
 import { Button } from '../ui/controls.tsx';
 import { Panel } from '../ui/panel.tsx';

@@ -2,7 +2,7 @@ import type { History, Report } from '@gaveta/core/internal';
 import { ChevronDown, ChevronLeft, Play, Redo2, Save, Undo2, Users } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { CommitBox } from '../ui/commit.tsx';
 import { Button, IconButton, inputLook } from '../ui/controls.tsx';
 import { Panel } from '../ui/panel.tsx';

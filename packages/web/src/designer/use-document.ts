@@ -1,12 +1,12 @@
 import { changesBetween, type Report } from '@gaveta/core/internal';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { useTranslation } from 'react-i18next';
 import { useNavigate } from 'react-router';
 import { ApiFailure, api, type DraftHead, type StoredReport } from '../api/client.ts';
 import { othersOf, slotOf } from '../api/draft-slots.ts';
 import { queries } from '../api/queries.ts';
 import { tellHost } from '../embed/frame.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { useFailureText } from '../ui/failure.tsx';
 import { useDesigner } from './design/state.ts';
 

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { copySelected, cutSelected, pasteText, placePicture } from './commands/clipboard.ts';
 import { type Command, commands, type ScreenActions } from './commands/commands.ts';
 import { inTextBox, isKey, takesKey } from './commands/keys.ts';

@@ -1,5 +1,4 @@
 import i18next from 'i18next';
-import { initReactI18next } from 'react-i18next';
 import { takeEngineWords } from './words.ts';
 
 /** Languages of the interface, with their own names. */
@@ -73,7 +72,7 @@ i18next.on('languageChanged', (language) => {
 /** Gets the words that the interface begins with; nothing is shown before. */
 export const startLanguage = async (): Promise<void> => {
   const lng = firstLanguage();
-  await i18next.use(initReactI18next).init({
+  await i18next.init({
     lng,
     showSupportNotice: false,
     resources: {},

@@ -1,11 +1,11 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { FilePlus2, PencilRuler } from 'lucide-react';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
 import { chooseLanguage, LANGUAGES, type Language } from '../i18n/i18n.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { Button, inputLook, Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
 import { Select } from '../ui/select.tsx';

@@ -1,8 +1,8 @@
 import { fitsParameter, type GivenValue, type Parameter } from '@gaveta/core/internal';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
 import type { ParameterValues } from '../api/client.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { Button } from '../ui/controls.tsx';
 import { Panel } from '../ui/panel.tsx';
 import { ParameterEditor, valueWords } from './parameter-types.tsx';

@@ -8,8 +8,8 @@ import {
   USUAL_WINDOWS,
 } from '@gaveta/core/internal';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
 import type { ParameterValues } from '../api/client.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { Button, inputLook } from '../ui/controls.tsx';
 import { type ChoiceSource, useChoices } from './use-choices.ts';
 

@@ -9,7 +9,7 @@ import {
   usualSort,
 } from '@gaveta/core/internal';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { Check } from '../ui/commit.tsx';
 import { Button, inputLook } from '../ui/controls.tsx';
 import { Pick } from '../ui/pick.tsx';

@@ -10,13 +10,13 @@ import {
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { ChevronLeft, Copy, FileUp, LayoutTemplate, type LucideIcon, Route, Square } from 'lucide-react';
 import { type ReactNode, useRef, useState } from 'react';
-import { useTranslation } from 'react-i18next';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
 import { blank } from '../designer/design/blank-report.ts';
 import { LivePage } from '../designer/live-page.tsx';
 import type { NamesIn } from '../i18n/keys.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { problemWords } from '../i18n/words.ts';
 import { useLive } from '../live/use-live.ts';
 import { Button, inputLook } from '../ui/controls.tsx';

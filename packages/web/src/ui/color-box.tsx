@@ -1,6 +1,6 @@
 import { Slash } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { CommitBox } from './commit.tsx';
 import { Panel } from './panel.tsx';
 

@@ -1,6 +1,6 @@
 import { AlertDialog } from 'radix-ui';
-import { useTranslation } from 'react-i18next';
 import { create } from 'zustand';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { Button } from './controls.tsx';
 import { Question } from './dialog.tsx';
 

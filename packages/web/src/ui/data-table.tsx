@@ -1,13 +1,12 @@
 import {
   columnResizingFeature,
   columnSizingFeature,
-  FlexRender,
   type RowData,
   tableFeatures,
   useTable,
 } from '@tanstack/react-table';
 import { type ReactNode, useMemo } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../i18n/use-translation.ts';
 
 const features = tableFeatures({ columnSizingFeature, columnResizingFeature });
 
@@ -44,16 +43,7 @@ export const DataTable = <Row extends RowData>({ label, columns, rows, headLook,
   const table = useTable({
     features,
     data: rows,
-    columns: useMemo(
-      () =>
-        columns.map(({ id, head, cell }) => ({
-          id,
-          header: () => head,
-          cell: ({ row }: { row: { original: Row } }) => cell(row.original),
-          minSize: NARROWEST,
-        })),
-      [columns],
-    ),
+    columns: useMemo(() => columns.map(({ id }) => ({ id, minSize: NARROWEST })), [columns]),
     columnResizeMode: 'onChange',
   });
   const sizing = table.state.columnSizing;
@@ -82,7 +72,7 @@ export const DataTable = <Row extends RowData>({ label, columns, rows, headLook,
                 style={width(header.id)}
                 className={`relative ${side(header.id)} ${headLook}`}
               >
-                <FlexRender header={header} />
+                {byId.get(header.id)?.head}
                 {/* For the mouse alone: everything can be read without it. */}
                 <span
                   aria-hidden
@@ -130,7 +120,7 @@ export const DataTable = <Row extends RowData>({ label, columns, rows, headLook,
                   title={unlike?.title}
                   className={`truncate border-b border-rule-soft px-2 ${side(id)} ${cellLook} ${unlike?.look ?? ''}`}
                 >
-                  <FlexRender cell={cell} />
+                  {byId.get(id)?.cell(row.original)}
                 </td>
               );
             })}

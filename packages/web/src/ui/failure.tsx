@@ -1,6 +1,6 @@
 import type { Problem } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
 import { ApiFailure } from '../api/client.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { errorWords, problemKey, problemWords } from '../i18n/words.ts';
 import { Button, Notice } from './controls.tsx';
 

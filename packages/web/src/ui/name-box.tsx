@@ -1,6 +1,6 @@
 import { identifierOf } from '@gaveta/core/internal';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { CommitBox } from './commit.tsx';
 
 /** Names that mean something of their own in formulas. */

@@ -2,7 +2,7 @@ import { Command } from 'cmdk';
 import { Plus } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { matchWords } from './match.ts';
 import { Panel } from './panel.tsx';
 

@@ -2,7 +2,7 @@ import type { FoldState } from '@gaveta/core/internal';
 import { ListChevronsUpDown } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { cloneElement, type ReactElement } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { IconButton } from '../ui/controls.tsx';
 
 const ALL = [

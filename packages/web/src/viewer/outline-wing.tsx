@@ -2,8 +2,8 @@ import type { PlaceInRun } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef } from 'react';
-import { useTranslation } from 'react-i18next';
 import { queries } from '../api/queries.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
 
 const ROW = 26;
 

@@ -1,10 +1,10 @@
 import type { RunProfile } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
-import { useTranslation } from 'react-i18next';
 import type { RunState } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
 import { localNumber } from '../i18n/i18n.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { Panel } from '../ui/panel.tsx';
 
 /** How the run is getting on; once it is done, what it did and where its time went. */

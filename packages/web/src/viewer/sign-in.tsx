@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { Button, inputLook } from '../ui/controls.tsx';
 
 export type Credentials = Record<string, { user: string; password: string }>;

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { saidKey } from './draft.ts';
 
 interface SettingProps {

@@ -1,6 +1,6 @@
-import { useTranslation } from 'react-i18next';
 import { Link } from 'react-router';
 import type { FieldUser, FoundSourceTable, SourceChange } from '../../api/client.ts';
+import { useTranslation } from '../../i18n/use-translation.ts';
 
 /** The tables that a source was found to hold, with their fields. */
 export const FoundTables = ({ title, tables }: { title: string; tables: readonly FoundSourceTable[] }) => (

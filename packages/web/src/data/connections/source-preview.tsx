@@ -1,6 +1,6 @@
 import { DATA_TYPES, type DataType } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
 import type { FoundSourceField, FoundSourceTable } from '../../api/client.ts';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { CommitBox } from '../../ui/commit.tsx';
 import { type DataColumn, DataTable } from '../../ui/data-table.tsx';
 import { Select } from '../../ui/select.tsx';

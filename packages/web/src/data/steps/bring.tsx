@@ -1,7 +1,7 @@
 import { findEntity, KEEPS, type Source, type StepOf, shownFields } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
-import { useTranslation } from 'react-i18next';
 import { queries } from '../../api/queries.ts';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { Select } from '../../ui/select.tsx';
 import { Pairs } from '../fields.tsx';
 import { freeName } from '../recipe-draft.ts';

@@ -1,5 +1,5 @@
 import { type StepOf, shownFields } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { EntryList, FieldSelect } from '../fields.tsx';
 import type { EditorProps, StepRoom } from '../step-room.ts';
 import { labelsOf } from '../step-words.ts';

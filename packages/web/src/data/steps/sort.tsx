@@ -1,5 +1,5 @@
 import type { StepOf } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { Select } from '../../ui/select.tsx';
 import { EntryList, FieldSelect } from '../fields.tsx';
 import type { EditorProps, StepRoom } from '../step-room.ts';

@@ -1,7 +1,7 @@
 import type { StepOf } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
-import { useTranslation } from 'react-i18next';
 import { queries } from '../../api/queries.ts';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { Button } from '../../ui/controls.tsx';
 import { Select } from '../../ui/select.tsx';
 import { EntryList, FieldSelect, TextBox } from '../fields.tsx';

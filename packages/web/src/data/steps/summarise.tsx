@@ -1,5 +1,5 @@
 import { STEP_PERIODS, type StepOf, type StepTotal } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { Select } from '../../ui/select.tsx';
 import { EntryList, FieldSelect } from '../fields.tsx';
 import { freeName } from '../recipe-draft.ts';

@@ -12,7 +12,7 @@ import {
   sameBand,
 } from '@gaveta/core/internal';
 import { type PointerEvent, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { useDesign } from '../design/context.ts';
 import { GRID, noticePointer, showBoard } from '../design/drop.ts';
 import { useGesture } from '../design/gesture.ts';

@@ -1,5 +1,5 @@
 import type { Report } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { Pick } from '../../ui/pick.tsx';
 import { firstDrawerEntries } from '../commands/add-entries.ts';
 import { addEntry } from '../commands/add-menu.tsx';

@@ -1,7 +1,7 @@
 import type { Item, Style } from '@gaveta/core/internal';
 import { Lock } from 'lucide-react';
 import { type CSSProperties, memo, type PointerEvent } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { useGesture } from '../design/gesture.ts';
 import { useDesigner } from '../design/state.ts';
 import { itemLabel } from '../design/words.ts';

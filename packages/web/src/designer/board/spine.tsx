@@ -9,7 +9,7 @@ import {
 import { Plus } from 'lucide-react';
 import { ContextMenu } from 'radix-ui';
 import { memo } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { openAdd } from '../design/overlay.ts';
 import { useDesigner } from '../design/state.ts';
 import { bandLabel, drawerBandLabel, drawerLabel, nameLabel } from '../design/words.ts';

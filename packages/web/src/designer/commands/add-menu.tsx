@@ -1,6 +1,6 @@
 import { Command } from 'cmdk';
 import { useMemo } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { matchWords } from '../../ui/match.ts';
 import { useDesign } from '../design/context.ts';
 import { closeOverlay, useOverlay } from '../design/overlay.ts';

@@ -1,5 +1,5 @@
 import { type NameMeaning, renamePart } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { useDesign } from './context.ts';
 import { useDesigner } from './state.ts';
 

@@ -10,7 +10,7 @@ import {
 import { ChevronRight } from 'lucide-react';
 import { ContextMenu } from 'radix-ui';
 import type { ReactNode } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { useDesign } from '../design/context.ts';
 import { useDesigner } from '../design/state.ts';
 import { drawerLabel } from '../design/words.ts';

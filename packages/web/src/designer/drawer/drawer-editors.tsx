@@ -13,11 +13,11 @@ import {
 } from '@gaveta/core/internal';
 import { ArrowDown, ArrowUp, ChevronUp, X } from 'lucide-react';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
 import { ConditionEditor } from '../../data/condition-editor.tsx';
 import { FieldSelect, TextBox } from '../../data/fields.tsx';
 import { strip, swapped } from '../../data/lists.ts';
 import type { NamesIn } from '../../i18n/keys.ts';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { IconButton } from '../../ui/controls.tsx';
 import { Pick } from '../../ui/pick.tsx';
 import { Select } from '../../ui/select.tsx';

@@ -2,7 +2,7 @@ import type { Drawer, Entity, Parameter } from '@gaveta/core/internal';
 import { ChevronDown, ChevronRight, Plus } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { memo, type ReactNode } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { Panel } from '../../ui/panel.tsx';
 import { useDesign, useLiveView } from '../design/context.ts';
 import { openAdd } from '../design/overlay.ts';

@@ -9,9 +9,9 @@ import {
   withPeriod,
 } from '@gaveta/core/internal';
 import { ArrowDown, ArrowUp, Copy, X } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
 import { TextBox } from '../../data/fields.tsx';
 import { strip, swapped } from '../../data/lists.ts';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { IconButton } from '../../ui/controls.tsx';
 import { NameBox } from '../../ui/name-box.tsx';
 import { Pick } from '../../ui/pick.tsx';

@@ -21,8 +21,8 @@ import {
 import CodeMirror from '@uiw/react-codemirror';
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { useEffect, useId, useMemo, useRef, useState } from 'react';
-import { useTranslation } from 'react-i18next';
 import { create } from 'zustand';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { problemWords } from '../../i18n/words.ts';
 import { onceReleased } from '../../ui/press.ts';
 import { useDesign } from '../design/context.ts';

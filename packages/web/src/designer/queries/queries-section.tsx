@@ -1,8 +1,8 @@
 import { type Field, freeName, type Query, type Report, type ReportRelation, shownFields } from '@gaveta/core/internal';
 import { Pencil, Plus, X } from 'lucide-react';
 import { lazy, Suspense, useState } from 'react';
-import { useTranslation } from 'react-i18next';
 import { Pairs } from '../../data/fields.tsx';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { CommitBox } from '../../ui/commit.tsx';
 import { IconButton } from '../../ui/controls.tsx';
 import { Pick } from '../../ui/pick.tsx';

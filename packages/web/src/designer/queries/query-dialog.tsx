@@ -1,12 +1,12 @@
 import { freeName, identifierOf, type Query, type Report } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo } from 'react';
-import { useTranslation } from 'react-i18next';
 import type { ModelWithOrigin, StoredRecipe } from '../../api/client.ts';
 import { queries } from '../../api/queries.ts';
 import { TextBox } from '../../data/fields.tsx';
 import { isChanged, undoByKey, useDrafts } from '../../data/recipe-draft.ts';
 import { RecipeEditor, UndoRedo, usePlannedDraft } from '../../data/recipe-editor.tsx';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { agreed } from '../../ui/confirm.tsx';
 import { Button } from '../../ui/controls.tsx';
 import { Dialog } from '../../ui/dialog.tsx';

@@ -1,6 +1,6 @@
 import { DEFAULT_LOOK, type Edge, type Look, SIDES, type Side } from '@gaveta/core/internal';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { ColorBox } from '../../ui/color-box.tsx';
 import { NumberBox } from '../../ui/commit.tsx';
 import { Select } from '../../ui/select.tsx';

@@ -1,7 +1,7 @@
 import type { BandAddress, Highlight, Look } from '@gaveta/core/internal';
 import { Bold, Italic, Plus, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { ColorBox } from '../../ui/color-box.tsx';
 import { Toggle } from '../../ui/commit.tsx';
 import { IconButton } from '../../ui/controls.tsx';

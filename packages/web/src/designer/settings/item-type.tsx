@@ -1,6 +1,6 @@
 import type { Look } from '@gaveta/core/internal';
 import { Bold, Italic } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { ColorBox } from '../../ui/color-box.tsx';
 import { NumberBox, Toggle } from '../../ui/commit.tsx';
 import { Setting } from './setting.tsx';

@@ -1,4 +1,4 @@
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { ColorBox } from '../../ui/color-box.tsx';
 import { NumberBox } from '../../ui/commit.tsx';
 import { Select } from '../../ui/select.tsx';

@@ -1,6 +1,6 @@
 import type { BandAddress, Parameter } from '@gaveta/core/internal';
 import { Check } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { problemWords } from '../../i18n/words.ts';
 import { useLiveView } from '../design/context.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';

@@ -1,5 +1,5 @@
 import { createContext, type ReactNode, useContext, useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 
 /** What is searched for among the settings, in small letters; empty shows all. */
 export const SettingsSearch = createContext('');

@@ -12,7 +12,7 @@ import {
   Underline,
 } from 'lucide-react';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { ColorBox } from '../../ui/color-box.tsx';
 import { NumberBox, Toggle } from '../../ui/commit.tsx';
 import { NameForm } from '../../ui/name-form.tsx';

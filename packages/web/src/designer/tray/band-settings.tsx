@@ -8,7 +8,7 @@ import {
   lowestItem,
   type Report,
 } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { ColorBox } from '../../ui/color-box.tsx';
 import { Check, NumberBox } from '../../ui/commit.tsx';
 import { Button } from '../../ui/controls.tsx';

@@ -1,6 +1,6 @@
 import { type Item, turnInto, turnsInto } from '@gaveta/core/internal';
 import { useMemo } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { Pick } from '../../ui/pick.tsx';
 import { useDesign } from '../design/context.ts';
 import { roomOfKind } from '../items/rooms.ts';

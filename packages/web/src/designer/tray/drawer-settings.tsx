@@ -11,7 +11,7 @@ import {
   startsPages,
 } from '@gaveta/core/internal';
 import { Plus, X } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { ColorBox } from '../../ui/color-box.tsx';
 import { Check, NumberBox } from '../../ui/commit.tsx';
 import { IconButton } from '../../ui/controls.tsx';

@@ -10,7 +10,7 @@ import {
   roomOf,
 } from '@gaveta/core/internal';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { Check, NumberBox } from '../../ui/commit.tsx';
 import { Button } from '../../ui/controls.tsx';
 import { Select } from '../../ui/select.tsx';

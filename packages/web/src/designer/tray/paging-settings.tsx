@@ -1,8 +1,8 @@
 import { isWords, type Link, linksFor } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
-import { useTranslation } from 'react-i18next';
 import { api } from '../../api/client.ts';
 import { queries } from '../../api/queries.ts';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { Select } from '../../ui/select.tsx';
 import { useDesign } from '../design/context.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';

@@ -12,7 +12,7 @@ import {
   MoveHorizontal,
   MoveVertical,
 } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { Check, NumberBox } from '../../ui/commit.tsx';
 import { IconButton } from '../../ui/controls.tsx';
 import { boardCommands, type CommandId } from '../commands/commands.ts';

@@ -1,6 +1,6 @@
 import { type Report, THEMES, themeEdit } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
 import { ParameterForm } from '../../data/parameter-form.tsx';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { CommitBox } from '../../ui/commit.tsx';
 import { Select } from '../../ui/select.tsx';
 import { useRename } from '../design/renaming.ts';

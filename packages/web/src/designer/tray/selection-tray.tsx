@@ -1,7 +1,7 @@
 import { findDrawer, type Item, type Report } from '@gaveta/core/internal';
 import { Search } from 'lucide-react';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { IconButton, inputLook } from '../../ui/controls.tsx';
 import { type Focus, selectedItems, useDesigner } from '../design/state.ts';
 import { bandLabel, drawerBandLabel, drawerLabel, itemLabel } from '../design/words.ts';

@@ -9,7 +9,7 @@ import {
   styleLook,
 } from '@gaveta/core/internal';
 import { Bold, Italic, Underline } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { ColorBox } from '../../ui/color-box.tsx';
 import { CommitBox, NumberBox, Toggle } from '../../ui/commit.tsx';
 import { Select } from '../../ui/select.tsx';

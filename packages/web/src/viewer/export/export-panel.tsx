@@ -1,6 +1,6 @@
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
 import type { OutputFacts, RunState } from '../../api/client.ts';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { Check } from '../../ui/commit.tsx';
 import { Button } from '../../ui/controls.tsx';
 import { useFailureText } from '../../ui/failure.tsx';

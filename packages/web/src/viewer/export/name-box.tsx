@@ -1,5 +1,5 @@
 import { useId } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { inputLook } from '../../ui/controls.tsx';
 
 /** What a file is called where nothing is said. */

@@ -1,4 +1,4 @@
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../i18n/use-translation.ts';
 import { Check } from '../../ui/commit.tsx';
 import { inputLook } from '../../ui/controls.tsx';
 import { Select } from '../../ui/select.tsx';

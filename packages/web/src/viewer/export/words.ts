@@ -1,5 +1,5 @@
-import { useTranslation } from 'react-i18next';
 import type { OutputFacts } from '../../api/client.ts';
+import { useTranslation } from '../../i18n/use-translation.ts';
 
 /** Words for outputs and their options. Those that a host added have what they say of themselves. */
 export const useExportWords = () => {

@@ -2,7 +2,7 @@ import { CONNECTIONS, FILE_KINDS } from '@gaveta/core/internal';
 import { FileUp } from 'lucide-react';
 import { useState } from 'react';
 import { useFormContext, useWatch } from 'react-hook-form';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Select } from '../../../ui/select.tsx';
 import { type ConnectionValues, formatOf, formatOfText, says, valuesSchema } from '../draft.ts';
 import { Setting } from '../setting.tsx';

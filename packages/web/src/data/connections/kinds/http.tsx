@@ -1,7 +1,7 @@
 import { CONNECTIONS } from '@gaveta/core/internal';
 import { Globe } from 'lucide-react';
 import { useFormContext, useWatch } from 'react-hook-form';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { inputLook } from '../../../ui/controls.tsx';
 import { Select } from '../../../ui/select.tsx';
 import { type ConnectionValues, readHeaders, type SettingsOf, says, valuesSchema } from '../draft.ts';

@@ -1,5 +1,5 @@
 import { useFormContext } from 'react-hook-form';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { inputLook } from '../../../ui/controls.tsx';
 import { type ConnectionValues, says } from '../draft.ts';
 import { Setting } from '../setting.tsx';

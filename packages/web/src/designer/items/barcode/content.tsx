@@ -1,5 +1,5 @@
 import { BARCODES, FLAT_CODES, type ItemOf } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Select } from '../../../ui/select.tsx';
 import { ByFormula, CheckByFormula, quoted } from '../../settings/by-formula.tsx';
 import type { Chosen } from '../../settings/item-context.ts';

@@ -1,6 +1,6 @@
 import { FLAT_CODES } from '@gaveta/core/internal';
 import { Barcode, QrCode } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import type { Chosen } from '../../settings/item-context.ts';
 import { ItemColor } from '../../settings/look-parts.tsx';
 import { Section } from '../../settings/setting.tsx';

@@ -1,4 +1,4 @@
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Check, CommitBox } from '../../../ui/commit.tsx';
 import { Select } from '../../../ui/select.tsx';
 import { FormulaBox } from '../../formula/formula-box.tsx';

@@ -1,6 +1,6 @@
 import { CHART_PALETTES, type ItemOf } from '@gaveta/core/internal';
 import { Plus, X } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { ColorBox } from '../../../ui/color-box.tsx';
 import { CommitBox } from '../../../ui/commit.tsx';
 import { IconButton } from '../../../ui/controls.tsx';

@@ -1,7 +1,7 @@
 import { CHART_TYPES, type ChartPart, chartParts, fieldPartsOf } from '@gaveta/core/internal';
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Pick } from '../../../ui/pick.tsx';
 import { useDesign } from '../../design/context.ts';
 import type { Chosen } from '../../settings/item-context.ts';

@@ -1,5 +1,5 @@
 import { type ItemOf, totalParts } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { ColorBox } from '../../../ui/color-box.tsx';
 import { CommitBox } from '../../../ui/commit.tsx';
 import { Select } from '../../../ui/select.tsx';

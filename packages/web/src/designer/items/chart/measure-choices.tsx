@@ -1,7 +1,7 @@
 import type { ChartMeasureSetting, ChartPart } from '@gaveta/core/internal';
 import { ArrowDown, ArrowUp, Plus, X } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
 import { swapped } from '../../../data/lists.ts';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { ColorBox } from '../../../ui/color-box.tsx';
 import { Check } from '../../../ui/commit.tsx';
 import { IconButton } from '../../../ui/controls.tsx';

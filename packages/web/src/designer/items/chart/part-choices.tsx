@@ -1,6 +1,6 @@
 import type { ChartGroupPart, ChartPart } from '@gaveta/core/internal';
 import { X } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Check } from '../../../ui/commit.tsx';
 import { IconButton } from '../../../ui/controls.tsx';
 import { CaptionAndFormat } from '../groups/caption-and-format.tsx';

@@ -1,6 +1,6 @@
 import type { ChartPart } from '@gaveta/core/internal';
 import { ChartColumn } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { useGesture } from '../../design/gesture.ts';
 import { LiveDrawing } from '../groups/live-drawing.tsx';
 import { Tag } from '../groups/tag.tsx';

@@ -1,5 +1,5 @@
 import type { ChartGroupPart, ChartMeasureSetting, ItemOf, RowGroup } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { type GroupingHands, useGrouping, without } from '../groups/use-grouping.ts';
 
 export type ChartItem = ItemOf<'chart'>;

@@ -1,6 +1,6 @@
 import { CHECK_SIGNS, type CheckSign, checkShape, type ItemOf } from '@gaveta/core/internal';
 import { SquareCheck } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Select } from '../../../ui/select.tsx';
 import { ByFormula, CheckByFormula, quoted } from '../../settings/by-formula.tsx';
 import type { Chosen } from '../../settings/item-context.ts';

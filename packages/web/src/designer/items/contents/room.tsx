@@ -1,5 +1,5 @@
 import { ListTree } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Check, NumberBox } from '../../../ui/commit.tsx';
 import { Select } from '../../../ui/select.tsx';
 import type { Chosen } from '../../settings/item-context.ts';

@@ -1,7 +1,7 @@
 import type { CrosstabCell } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
-import { useTranslation } from 'react-i18next';
 import { queries } from '../../../api/queries.ts';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Select } from '../../../ui/select.tsx';
 import { FormulaBox, type FormulaPlace } from '../../formula/formula-box.tsx';
 import { Setting } from '../../settings/setting.tsx';

@@ -1,7 +1,7 @@
 import { type CrosstabPart, type ItemOf, withField } from '@gaveta/core/internal';
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { ColorBox } from '../../../ui/color-box.tsx';
 import { Check, CommitBox, NumberBox } from '../../../ui/commit.tsx';
 import { Pick } from '../../../ui/pick.tsx';

@@ -1,6 +1,6 @@
 import type { AxisGroup } from '@gaveta/core/internal';
 import { ArrowDown, ArrowLeftRight, ArrowUp, X } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Check } from '../../../ui/commit.tsx';
 import { IconButton } from '../../../ui/controls.tsx';
 import { Select } from '../../../ui/select.tsx';

@@ -1,6 +1,6 @@
 import type { CrosstabPart, ItemOf } from '@gaveta/core/internal';
 import { Table2 } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { useGesture } from '../../design/gesture.ts';
 import { Tag } from '../groups/tag.tsx';
 import { groupWords } from '../groups/words.ts';

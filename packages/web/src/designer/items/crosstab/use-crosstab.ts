@@ -1,5 +1,5 @@
 import { type AxisGroup, type CrosstabCell, type CrosstabPart, type ItemOf, moveGroup } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { type GroupingHands, useGrouping, without } from '../groups/use-grouping.ts';
 
 type Crosstab = ItemOf<'crosstab'>;

@@ -1,5 +1,5 @@
 import { findItem, formulaFacts, type ItemOf } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { useDesign } from '../../design/context.ts';
 import { frameLook, lookOf, textLook } from '../../design/looks.ts';
 import { ByFormula, quoted } from '../../settings/by-formula.tsx';

@@ -8,7 +8,7 @@ import {
 } from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import { useMemo } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Select } from '../../../ui/select.tsx';
 import { useDesign } from '../../design/context.ts';
 import type { Chosen } from '../../settings/item-context.ts';

@@ -1,6 +1,6 @@
 import type { ItemOf } from '@gaveta/core/internal';
 import { Pilcrow } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Check } from '../../../ui/commit.tsx';
 import { Select } from '../../../ui/select.tsx';
 import type { Chosen } from '../../settings/item-context.ts';

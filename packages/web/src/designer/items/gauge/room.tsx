@@ -1,7 +1,7 @@
 import { GAUGE_TYPES, type GaugePart, type GaugeType, type ItemOf } from '@gaveta/core/internal';
 import { Gauge } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { ColorBox } from '../../../ui/color-box.tsx';
 import { CommitBox, NumberBox } from '../../../ui/commit.tsx';
 import { Select } from '../../../ui/select.tsx';

@@ -1,4 +1,4 @@
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { CommitBox } from '../../../ui/commit.tsx';
 import { Setting } from '../../settings/setting.tsx';
 

@@ -1,5 +1,5 @@
 import { groupPer, type ItemField, periodsFor, type RowGroup } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { CommitBox, NumberBox } from '../../../ui/commit.tsx';
 import { Select } from '../../../ui/select.tsx';
 import { FormulaBox, type FormulaPlace } from '../../formula/formula-box.tsx';

@@ -1,8 +1,8 @@
 import { filterByPress, type ItemOf, isPressFilterOn, type PressedItem, pressFilters } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import { useTranslation } from 'react-i18next';
 import { queries } from '../../../api/queries.ts';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Select } from '../../../ui/select.tsx';
 import { useDesign } from '../../design/context.ts';
 import { useDesigner } from '../../design/state.ts';

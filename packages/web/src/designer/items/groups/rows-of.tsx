@@ -1,5 +1,5 @@
 import type { GroupingItem, OwnRows } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Check, NumberBox } from '../../../ui/commit.tsx';
 import { Select } from '../../../ui/select.tsx';
 import { useDesign } from '../../design/context.ts';

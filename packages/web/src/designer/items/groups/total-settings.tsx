@@ -1,5 +1,5 @@
 import { type ItemField, type TotalParts, totalFormula, totalParts } from '@gaveta/core/internal';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Select } from '../../../ui/select.tsx';
 import { FormulaBox, type FormulaPlace } from '../../formula/formula-box.tsx';
 import { Setting } from '../../settings/setting.tsx';

@@ -10,7 +10,7 @@ import {
   type RowGroup,
 } from '@gaveta/core/internal';
 import { useMemo } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { useDesign } from '../../design/context.ts';
 import { useDesigner } from '../../design/state.ts';
 import type { FormulaPlace } from '../../formula/formula-box.tsx';

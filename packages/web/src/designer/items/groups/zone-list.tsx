@@ -1,7 +1,7 @@
 import type { BandAddress } from '@gaveta/core/internal';
 import { Plus, X } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { ColorBox } from '../../../ui/color-box.tsx';
 import { CommitBox } from '../../../ui/commit.tsx';
 import { IconButton } from '../../../ui/controls.tsx';

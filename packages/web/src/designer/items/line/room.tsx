@@ -1,5 +1,5 @@
 import { Minus } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import type { Chosen } from '../../settings/item-context.ts';
 import { DashChoice, ItemColor, Stretch, Thickness } from '../../settings/look-parts.tsx';
 import { Section } from '../../settings/setting.tsx';

@@ -1,6 +1,6 @@
 import { fieldPartsOf, type ItemOf, type MapPart } from '@gaveta/core/internal';
 import { MapPinned } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { ColorBox } from '../../../ui/color-box.tsx';
 import { CommitBox, NumberBox } from '../../../ui/commit.tsx';
 import { Pick } from '../../../ui/pick.tsx';

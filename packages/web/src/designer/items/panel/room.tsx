@@ -1,6 +1,6 @@
 import type { ItemOf } from '@gaveta/core/internal';
 import { PanelTop } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { ColorBox } from '../../../ui/color-box.tsx';
 import { Check, NumberBox } from '../../../ui/commit.tsx';
 import { Select } from '../../../ui/select.tsx';

@@ -1,7 +1,7 @@
 import type { ItemOf } from '@gaveta/core/internal';
 import { Image, Upload } from 'lucide-react';
 import { useRef, useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { CommitBox } from '../../../ui/commit.tsx';
 import { Button } from '../../../ui/controls.tsx';
 import { Select } from '../../../ui/select.tsx';

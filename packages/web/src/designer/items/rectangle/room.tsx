@@ -1,5 +1,5 @@
 import { Square } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { ColorBox } from '../../../ui/color-box.tsx';
 import { NumberBox } from '../../../ui/commit.tsx';
 import { ByFormula, quoted } from '../../settings/by-formula.tsx';

@@ -1,6 +1,6 @@
 import { fieldPartsOf, type ItemOf } from '@gaveta/core/internal';
 import { Activity } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { ColorBox } from '../../../ui/color-box.tsx';
 import { Pick } from '../../../ui/pick.tsx';
 import { Select } from '../../../ui/select.tsx';

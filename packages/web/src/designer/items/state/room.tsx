@@ -1,6 +1,6 @@
 import { type ItemOf, STATE_SHAPES, type StateCase } from '@gaveta/core/internal';
 import { CircleDot } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { ColorBox } from '../../../ui/color-box.tsx';
 import { CommitBox } from '../../../ui/commit.tsx';
 import { Select } from '../../../ui/select.tsx';

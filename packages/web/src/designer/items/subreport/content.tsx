@@ -1,10 +1,10 @@
 import { type ItemOf, linksFor, type Report } from '@gaveta/core/internal';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useTranslation } from 'react-i18next';
 import { useLocation, useNavigate } from 'react-router';
 import { api } from '../../../api/client.ts';
 import { queries } from '../../../api/queries.ts';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Button } from '../../../ui/controls.tsx';
 import { useFailureText } from '../../../ui/failure.tsx';
 import { NameForm } from '../../../ui/name-form.tsx';

@@ -1,5 +1,5 @@
 import { FileStack } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { useDesigner } from '../../design/state.ts';
 import type { BoardProps, ItemRoom } from '../room.ts';
 import { SubreportContent } from './content.tsx';

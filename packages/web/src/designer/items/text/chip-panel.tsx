@@ -1,7 +1,7 @@
 import { type BandAddress, formulaFacts } from '@gaveta/core/internal';
 import { X } from 'lucide-react';
 import { createPortal } from 'react-dom';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Button } from '../../../ui/controls.tsx';
 import { useDesign } from '../../design/context.ts';
 import { FormulaBox } from '../../formula/formula-box.tsx';

@@ -1,6 +1,6 @@
 import type { Completion } from '@gaveta/core/internal';
 import { createPortal } from 'react-dom';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 
 interface OffersProps {
   id: string;

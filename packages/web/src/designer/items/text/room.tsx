@@ -1,6 +1,6 @@
 import { type ItemOf, pieceWords } from '@gaveta/core/internal';
 import { Type } from 'lucide-react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Button } from '../../../ui/controls.tsx';
 import { frameLook, lookOf, textLook } from '../../design/looks.ts';
 import { useDesigner } from '../../design/state.ts';

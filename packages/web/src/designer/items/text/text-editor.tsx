@@ -2,7 +2,7 @@ import { type Completion, completionsFor, type Edit, findItem } from '@gaveta/co
 import { type EditorState, TextSelection, type Transaction } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
 import { type CSSProperties, useEffect, useId, useMemo, useRef, useState } from 'react';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { useDesign } from '../../design/context.ts';
 import { lookOf, pixelsPerPoint, textLook } from '../../design/looks.ts';
 import { useDesigner } from '../../design/state.ts';

@@ -3,7 +3,7 @@ import { Bold, ChevronDown, Italic, Plus, Strikethrough, Underline } from 'lucid
 import { DropdownMenu } from 'radix-ui';
 import { type ReactNode, type RefObject, useEffect, useState } from 'react';
 import { createPortal } from 'react-dom';
-import { useTranslation } from 'react-i18next';
+import { useTranslation } from '../../../i18n/use-translation.ts';
 import { ColorBox } from '../../../ui/color-box.tsx';
 import { styleName } from '../../settings/words-look.tsx';
 import type { WordLook } from './rich-text.ts';
