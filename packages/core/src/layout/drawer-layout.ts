@@ -20,6 +20,8 @@ export interface BandLayer {
   breakAfter(band: PreparedBand, flow: Flow): void;
   /** The band that is laid out next has this sign; none when it is null. */
   signNext(sign: FoldSign | null): void;
+  /** The band that is laid out next is the first of one of the outermost groups, or of an outermost row. */
+  beginNext(): void;
   /** Counts what the current row adds to its page once the next block lands. */
   willLand(landing: (() => void) | null): void;
   /** Says where a drawer’s rows would stand why they do not. */
@@ -124,6 +126,7 @@ export class DrawerLayout implements DrawerVisitor {
     // What is closed takes a line, which needs no page of its own.
     if (header && !fold?.isClosed) layer.breakBefore(header, flow, isFirst);
     if (drawer.level.groups[group]!.group.keepWhole) flow.beginKeep();
+    if (group === 0 && !drawer.level.parent) layer.beginNext();
     if (!header) return;
     this.repeating[group] = await this.holdHeader(header, header.band.keepWith ?? 1, fold);
     flow.note({ kind: 'deeper' });
@@ -155,6 +158,8 @@ export class DrawerLayout implements DrawerVisitor {
     const { drawer, layer, target } = this;
     const { detail } = drawer.bands;
     this.isRowClosed = fold?.isClosed ?? false;
+    const { parent, groups } = drawer.level;
+    if (!parent && groups.length === 0 && drawer.drawers.length > 0) layer.beginNext();
     if (!detail) return;
     if (!this.isRowClosed) layer.breakBefore(detail, target, number === 1);
     layer.signNext(fold);

@@ -54,6 +54,7 @@ export class ReportRun implements BandLayer, FlowHost {
   private landings: (() => void)[] = [];
   /** The sign of the band that is laid out next. */
   private nextSign: FoldSign | null = null;
+  private isBeginning = false;
 
   constructor(
     readonly prepared: PreparedReport,
@@ -173,6 +174,7 @@ export class ReportRun implements BandLayer, FlowHost {
     const passed = tracing?.passed();
     if (passed) {
       this.nextSign = null;
+      this.isBeginning = false;
       return this.withLandings(passed);
     }
     this.lookAtPage(flow);
@@ -188,10 +190,16 @@ export class ReportRun implements BandLayer, FlowHost {
     return block;
   }
 
+  beginNext(): void {
+    this.isBeginning = this.prepared.plan.link === null;
+  }
+
   /** Says which band and row a block is of. */
   private mark({ height, marks }: Block, { width, key }: PreparedBand): void {
+    const begins = this.isBeginning ? { begins: true as const } : {};
+    this.isBeginning = false;
     if (!this.shared.regions) return;
-    marks.push({ kind: 'region', x: 0, y: 0, width, height, band: key, rows: this.rows.rowPath() });
+    marks.push({ kind: 'region', x: 0, y: 0, width, height, band: key, rows: this.rows.rowPath(), ...begins });
   }
 
   private withLandings(block: Block): Block {

@@ -1,5 +1,5 @@
 import { Writable } from 'node:stream';
-import type { Mark, Page } from '@gaveta/core/internal';
+import type { Mark, Page, RegionMark } from '@gaveta/core/internal';
 import { XMLValidator } from 'fast-xml-parser';
 import { strFromU8, unzipSync } from 'fflate';
 import { expect, it } from 'vitest';
@@ -100,5 +100,38 @@ it('shows pictures, and charts as drawings with a picture beside, by their words
     'ppt/media/picture1.png',
     'ppt/media/picture2.png',
     'ppt/media/picture3.svg',
+  ]);
+});
+
+const band = (words: string, y: number, more: object = {}): Mark[] => [
+  text(words, words, 10, y + 10, more),
+  { kind: 'region', band: 's/detail', rows: words, x: 0, y, width: 400, height: 30 },
+];
+const beginning = ([words, region]: Mark[]): Mark[] => [words!, { ...(region as RegionMark), begins: true }];
+
+it('begins a slide with each of the outermost groups, and goes on where there is room', async () => {
+  const footer = text('page', 'Foot', 10, 280, { as: 'artifact' });
+  const pages = [
+    [text('head', 'Head', 10, 12, { as: 'artifact' }), ...band('Title', 30), footer],
+    [
+      ...beginning(band('North', 30)),
+      ...band('Brecha', 60),
+      ...beginning(band('South', 90)),
+      ...band('Urze', 230),
+      footer,
+    ],
+    [...band('Captions', 30, { as: 'artifact' }), ...band('Lagoa', 60), ...band('Cova', 120), footer],
+    [text('rest', 'Rest', 10, 60), footer],
+  ];
+  const held = await slides(pages, { slides: 'groups', tables: false });
+  const words = [...held]
+    .filter(([name]) => /slides\/slide\d+\.xml$/.test(name))
+    .map(([, xml]) => [...xml.matchAll(/<a:t>([^<]*)</g)].map(([, said]) => said));
+  expect(words).toEqual([
+    ['Head', 'Title', 'Foot'],
+    ['North', 'Brecha', 'Foot'],
+    ['South', 'Urze', 'Lagoa', 'Foot'],
+    ['Cova', 'Foot'],
+    ['Rest', 'Foot'],
   ]);
 });

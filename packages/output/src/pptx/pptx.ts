@@ -7,6 +7,7 @@ import { wholePages } from '../pages.ts';
 import { escapeAttribute, escapeXml } from '../xml/escape.ts';
 import { emu } from './look.ts';
 import type { PptxOptions } from './options.ts';
+import { regrouped } from './regroup.ts';
 import { NAMES, Slides } from './slide.ts';
 
 const TYPE = 'application/vnd.openxmlformats-officedocument.presentationml';
@@ -82,7 +83,8 @@ export const writePptx = async (run: PagesRun<PptxOptions>, sink: Writable, sign
   let size = { width: 960, height: 540 };
   let ids = '';
   let count = 0;
-  for await (const page of wholePages(run, options, signal)) {
+  const pages = wholePages(run, options, signal);
+  for await (const page of options.slides === 'groups' ? regrouped(pages) : pages) {
     signal.throwIfAborted();
     if (++count === 1) size = page;
     const name = `slide${count}.xml`;

@@ -262,6 +262,11 @@ const columnsOf = (count: number, rows: SlideTable['rows']) => {
     edges.push(Math.max(edges.at(-1)! + 1, edge));
   }
   edges.push(Math.max(edges.at(-1)! + 1, ...rights.filter((right) => !Number.isNaN(right))));
+  // Another font may be wider; between columns there is room for it.
+  const wider = (from: number, to: number): number => (to - from) * (WIDER - 1) + ROOM;
+  const [first, second] = edges as [number, number];
+  if (aligns[0] === 'r') edges[0] = first - wider(first, second);
+  if (aligns.at(-1) === 'l') edges[count] = edges[count]! + wider(edges[count - 1]!, edges[count]!);
   return { edges, aligns };
 };
 

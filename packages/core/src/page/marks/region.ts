@@ -14,6 +14,8 @@ export interface RegionMark extends Made {
    * drawer's whole set of rows: `call:#5`.
    */
   rows: string;
+  /** The first band of one of the outermost groups; where there are none, of an outermost row with drawers inside. */
+  begins?: true;
 }
 
 export const regionRoom: MarkRoom<RegionMark> = {
