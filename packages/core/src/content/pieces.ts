@@ -41,6 +41,16 @@ export interface PieceTotal {
   of: string;
 }
 
+/**
+ * A number as it is worked out from others. `of`: it may be the value of a text with that `source` as well, which comes first;
+ * of a `-` with one part the sign changes. `round`: to so many decimals, halves away from zero.
+ */
+export type PieceSum =
+  | { number: string }
+  | { of: string }
+  | { of?: string; operator: '+' | '-' | '*' | '/'; parts: readonly PieceSum[] }
+  | { of?: string; round: number; part: PieceSum };
+
 /** A text as it is written, before its lines are broken. */
 export interface TextContent {
   kind: 'text';
@@ -51,6 +61,8 @@ export interface TextContent {
   /** Tells from which formula the value comes: the same for all rows of a column. */
   source?: string;
   total?: PieceTotal;
+  /** How its value is worked out from those beside it, where a spreadsheet can do that. */
+  sum?: PieceSum;
   align: 'left' | 'center' | 'right' | 'justify';
   stands: 'top' | 'middle' | 'bottom';
   /** Points. */

@@ -5,6 +5,7 @@ import { attributes, edgeText, type OwnStyles, pt, textProperties } from '../odt
 import type { PartText } from '../part-text.ts';
 import type { CellLook, Interned } from '../sheet/cell-look.ts';
 import type { SheetCell, SheetPicture, SheetRow } from '../sheet/rows.ts';
+import { type RowSum, sumText } from '../sheet/sums.ts';
 import type { RangeTotal } from '../sheet/totals.ts';
 import { columnLetters } from '../xlsx/text.ts';
 import { escapeAttribute } from '../xml/escape.ts';
@@ -121,7 +122,7 @@ export class OdsSheet {
         cell.span > 1 || cell.rows > 1
           ? ` table:number-columns-spanned="${cell.span}" table:number-rows-spanned="${cell.rows}"`
           : '';
-      written.set(cell.column, { xml: this.cell(cell, style, spans), span: cell.span });
+      written.set(cell.column, { xml: this.cell(cell, number, style, spans), span: cell.span });
       for (let at = 1; at < cell.rows; at++) {
         const below = this.covered.get(number + at) ?? new Map<number, number>();
         below.set(cell.column, cell.span);
@@ -157,14 +158,15 @@ export class OdsSheet {
     return xml;
   }
 
-  private cell({ value, words: said, formula, to, look }: SheetCell, style: string, spans: string): string {
+  private cell(cell: SheetCell, row: number, style: string, spans: string): string {
+    const { value, words: said, formula, to, look } = cell;
     const { timeZone } = this.workbook;
     const kind = valueAttributes(value, look.format, timeZone);
-    const total = formula && this.formula(formula);
+    const worked = formula && this.formula(formula, row);
     const shown = typeof said === 'string' ? words(said) : said.map(([text, font]) => this.span(text, font)).join('');
     const inner = this.linked(shown, to);
     const lines = inner === '' ? '' : `<text:p>${inner}</text:p>`;
-    return `<table:table-cell table:style-name="${style}"${spans}${total ? ` table:formula="${total}"` : ''}${lines === '' && value === null ? '' : kind}>${lines}</table:table-cell>`;
+    return `<table:table-cell table:style-name="${style}"${spans}${worked ? ` table:formula="${worked}"` : ''}${lines === '' && value === null ? '' : kind}>${lines}</table:table-cell>`;
   }
 
   private span(text: string, font: number): string {
@@ -182,7 +184,10 @@ export class OdsSheet {
   }
 
   /** Null where its cells are on a sheet before. */
-  private formula({ name, column, from, to }: RangeTotal): string | null {
+  private formula(formula: RangeTotal | RowSum, row: number): string | null {
+    if (!('from' in formula))
+      return `of:=${sumText(formula, (column) => `[.${columnLetters(column)}${row + 1}]`, ';')}`;
+    const { name, column, from, to } = formula;
     if (from < this.offset) return null;
     const letters = columnLetters(column);
     return `of:=SUBTOTAL(${NUMBERS[name]};[.${letters}${from - this.offset + 1}:.${letters}${to - this.offset + 1}])`;

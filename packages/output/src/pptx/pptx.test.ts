@@ -10,7 +10,8 @@ const equipment = await loadEquipment();
 
 const PIXEL = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAIAAACQd1PeAAAADElEQVR4nGNgYGAAAAAEAAH2FzhVAAAAAElFTkSuQmCC';
 
-const slides = async (pages: Mark[][], options: Record<string, unknown> = {}) => {
+/** `widths`: of pages, where they are not 400 points wide. */
+const slides = async (pages: Mark[][], options: Record<string, unknown> = {}, widths: number[] = []) => {
   const output = equipment.output('pptx');
   if (output?.takes !== 'pages') throw new Error('no output');
   const chunks: Buffer[] = [];
@@ -26,7 +27,7 @@ const slides = async (pages: Mark[][], options: Record<string, unknown> = {}) =>
     author: 'Inês',
     book: await equipment.book(),
     pages: (async function* (): AsyncGenerator<Page> {
-      for (const [i, marks] of pages.entries()) yield { number: i + 1, width: 400, height: 300, marks };
+      for (const [i, marks] of pages.entries()) yield { number: i + 1, width: widths[i] ?? 400, height: 300, marks };
     })(),
     late: () => [],
     pictures: async () => Buffer.from(PIXEL, 'base64'),
@@ -134,4 +135,13 @@ it('begins a slide with each of the outermost groups, and goes on where there is
     ['Cova', 'Foot'],
     ['Rest', 'Foot'],
   ]);
+});
+
+it('makes a page smaller that is larger than the first, since all slides have one size', async () => {
+  const wide = [text('wide', 'Wide', 700, 20, { size: 10 }), ...rows];
+  const held = await slides([[text('a', 'First', 10, 20)], wide], {}, [400, 800]);
+  expect(held.get('ppt/presentation.xml')).toContain('<p:sldSz cx="5080000" cy="3810000"/>');
+  const [box] = held.get('ppt/slides/slide2.xml')!.split('<a:t>Wide<')[0]!.split('<p:sp>').slice(-1);
+  expect(box).toContain('sz="500"');
+  expect(box).toContain(`<a:off x="${350 * 12_700}"`);
 });

@@ -1,4 +1,5 @@
 import type { Writable } from 'node:stream';
+import type { Page } from '@gaveta/core/internal';
 import { Archive } from '../archive.ts';
 import { Media } from '../office/media.ts';
 import { HEAD, Relations } from '../office/relations.ts';
@@ -80,7 +81,7 @@ export const writePptx = async (run: PagesRun<PptxOptions>, sink: Writable, sign
   const relations = new Relations();
   relations.id('slideMaster', 'slideMasters/slideMaster1.xml');
   relations.id('theme', 'theme/theme1.xml');
-  let size = { width: 960, height: 540 };
+  let size: Pick<Page, 'width' | 'height'> = { width: 960, height: 540 };
   let ids = '';
   let count = 0;
   const pages = wholePages(run, options, signal);
@@ -88,7 +89,7 @@ export const writePptx = async (run: PagesRun<PptxOptions>, sink: Writable, sign
     signal.throwIfAborted();
     if (++count === 1) size = page;
     const name = `slide${count}.xml`;
-    const { xml, relations: own } = await slides.of(page);
+    const { xml, relations: own } = await slides.of(page, size);
     own.id('slideLayout', '../slideLayouts/slideLayout1.xml');
     await archive.add(`ppt/slides/${name}`, xml);
     await archive.add(`ppt/slides/_rels/${name}.rels`, own.xml());

@@ -86,6 +86,11 @@ class Filling {
     this.bottom = top;
   }
 
+  /** Whether it is paper of the same size. */
+  isOn({ width, height }: Page): boolean {
+    return this.page.width === width && this.page.height === height;
+  }
+
   hasRoom(block: Block, shift: number): boolean {
     return bottomOf(block) + shift <= this.end + ROUNDING;
   }
@@ -112,6 +117,10 @@ export async function* regrouped(pages: AsyncIterable<Page>): AsyncGenerator<Pag
   for await (const page of pages) {
     const parts = partsOf(page);
     const top = parts.blocks[0]?.region.y ?? 0;
+    if (filling && !filling.isOn(page)) {
+      yield filling.done(++number);
+      filling = null;
+    }
     // How far the bands of this page move on the one that is filled.
     let shift: number | null = null;
     for (const block of parts.blocks) {

@@ -13,6 +13,7 @@ import { HEAD, Relations } from '../office/relations.ts';
 import type { Group } from '../pdf/structure/groups.ts';
 import { escapeAttribute } from '../xml/escape.ts';
 import { emu, lineXml, type PlaceOnSlide, placeXml, solid } from './look.ts';
+import { scaled, scaledPlace, scaleTo } from './scale.ts';
 import { type SlideTable, SlideTables, textsOf } from './tables.ts';
 import {
   ABOVE,
@@ -44,10 +45,13 @@ export class Slides {
     this.tables = new SlideTables(hasTables);
   }
 
-  async of(page: Page): Promise<{ xml: string; relations: Relations }> {
-    const slide = new Slide(this.media, this.language, page.marks);
-    await slide.drawn();
-    const { tables, texts } = this.tables.of(page);
+  /** `size`: of the slides. A page that is larger becomes as small as they are. */
+  async of(page: Page, size: Pick<Page, 'width' | 'height'>): Promise<{ xml: string; relations: Relations }> {
+    const scale = scaleTo(page, size);
+    const marks = page.marks.map((mark) => scaled(mark, scale));
+    const slide = new Slide(this.media, this.language, marks);
+    await slide.drawn(page.marks, scale);
+    const { tables, texts } = this.tables.of({ ...page, marks });
     for (const table of tables) slide.table(table);
     for (const group of texts) slide.text(group);
     return { xml: slide.xml(), relations: slide.relations };
@@ -70,11 +74,10 @@ class Slide {
     return `<p:cNvPr id="${id}" name="${kind} ${id}"${description === '' ? '' : ` descr="${escapeAttribute(description)}"`}/>`;
   }
 
-  /** Lines, boxes, pictures and charts, in their order. */
-  async drawn(): Promise<void> {
-    const { marks } = this;
-    for (let at = 0; at < marks.length; at++) {
-      const mark = marks[at]!;
+  /** Lines, boxes, pictures and charts, in their order. `original`: the marks before they became smaller by `scale`. */
+  async drawn(original: readonly Mark[], scale: number): Promise<void> {
+    for (let at = 0; at < original.length; at++) {
+      const mark = isDrawn(original[at]!) ? original[at]! : this.marks[at]!;
       switch (mark.kind) {
         case 'rectangle':
           if (mark.as !== 'drawing') this.rectangle(mark);
@@ -86,16 +89,16 @@ class Slide {
           await this.picture(mark);
           break;
         case 'shape':
-          await this.drawing(mark, [mark], mark.alternative);
+          await this.drawing(mark, [mark], mark.alternative, scale);
           break;
         case 'path':
-          if (mark.as !== 'drawing') await this.drawing(mark, [mark], '');
+          if (mark.as !== 'drawing') await this.drawing(mark, [mark], '', scale);
           break;
         case 'figure': {
           const parts: Mark[] = [];
-          for (let next = at + 1; next < marks.length && isPartOf(marks[next]!, mark.item); next++)
-            parts.push(marks[next]!);
-          await this.drawing(mark, parts, mark.alternative);
+          for (let next = at + 1; next < original.length && isPartOf(original[next]!, mark.item); next++)
+            parts.push(original[next]!);
+          await this.drawing(mark, parts, mark.alternative, scale);
           at += parts.length;
           break;
         }
@@ -150,12 +153,12 @@ class Slide {
     this.image(part.content, seen, alternative, cut);
   }
 
-  private async drawing(box: PlaceOnSlide, marks: readonly Mark[], alternative: string): Promise<void> {
+  private async drawing(box: PlaceOnSlide, marks: readonly Mark[], alternative: string, scale: number): Promise<void> {
     if (box.width <= 0 || box.height <= 0) return;
     const own = marks.map((mark) => moved(mark, -box.x, -box.y));
     const content = { kind: 'drawing' as const, marks: own, alternative, table: [] };
     await this.media.addPart({ ...box, content });
-    this.image(content, box, alternative, '');
+    this.image(content, scaledPlace(box, scale), alternative, '');
   }
 
   private image(content: ContentPart['content'], place: PlaceOnSlide, alternative: string, cut: string): void {
@@ -269,6 +272,9 @@ const columnsOf = (count: number, rows: SlideTable['rows']) => {
   if (aligns.at(-1) === 'l') edges[count] = edges[count]! + wider(edges[count - 1]!, edges[count]!);
   return { edges, aligns };
 };
+
+/** Whether a mark becomes a picture. */
+const isDrawn = ({ kind }: Mark): boolean => kind === 'shape' || kind === 'path' || kind === 'figure';
 
 /** Whether a mark is of the drawing of a figure; switches lie over its legend. */
 const isPartOf = (mark: Mark, item: string | undefined): boolean =>

@@ -7,6 +7,7 @@ import type {
   ContentSection,
   ContentsList,
   LinkTarget,
+  PieceSum,
   PieceTotal,
   RunLook,
   TextContent,
@@ -41,6 +42,8 @@ export interface WaitingText {
   /** `source` of its value, and the total that it is. */
   s?: string;
   o?: PieceTotal;
+  /** How its value is worked out from others. */
+  f?: PieceSum;
   l?: LinkTarget;
   a?: string;
 }
@@ -265,7 +268,7 @@ export class Collector {
   }
 
   private text(part: ContentPart, content: TextContent): WaitingText {
-    const { runs, value, format = '', padding, source, total } = content;
+    const { runs, value, format = '', padding, source, total, sum } = content;
     const font = runs[0]?.look ?? PLAIN;
     const waiting = value === undefined || value === null ? null : toWaiting(value as Value);
     const look: CellLook = {
@@ -296,6 +299,7 @@ export class Collector {
       ...(waiting ? { v: waiting } : {}),
       ...(source ? { s: source } : {}),
       ...(total ? { o: total } : {}),
+      ...(sum ? { f: sum } : {}),
       ...((part.to ?? runs[0]?.to) ? { l: part.to ?? runs[0]!.to! } : {}),
       ...this.named(part),
     };

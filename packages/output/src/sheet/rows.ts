@@ -1,4 +1,4 @@
-import type { ContentLine, LinkTarget, PieceEdge, PieceSide, PieceTotal, Value } from '@gaveta/core/internal';
+import type { ContentLine, LinkTarget, PieceEdge, PieceSide, PieceSum, PieceTotal, Value } from '@gaveta/core/internal';
 import type { CellLook } from './cell-look.ts';
 import {
   NEAR,
@@ -8,6 +8,7 @@ import {
   type WaitingSheet,
   type WaitingText,
 } from './collect.ts';
+import { type RowSum, rowSum } from './sums.ts';
 import { type RangeTotal, SheetTotals } from './totals.ts';
 import { fromWaiting } from './wire.ts';
 
@@ -38,13 +39,14 @@ export interface SheetCell {
   /** Null where it is nothing but its words. */
   value: Value;
   /** What a program that calculates works out to the same value. */
-  formula: RangeTotal | null;
+  formula: RangeTotal | RowSum | null;
   /** Where its text stands on paper, in points. */
   x?: number;
   width?: number;
   /** Tells from which formula its value comes, and the total that it is. */
   source?: string | undefined;
   total?: PieceTotal | undefined;
+  sum?: PieceSum | undefined;
   to?: LinkTarget;
   anchor?: string;
 }
@@ -298,7 +300,7 @@ export class SheetRows {
     return laid;
   }
 
-  private cell({ x, w, k, t, v, s, o, l, a, h, c }: WaitingText, column: number, rows: number): SheetCell {
+  private cell({ x, w, k, t, v, s, o, f, l, a, h, c }: WaitingText, column: number, rows: number): SheetCell {
     const look = this.document.looks[k]!;
     const isLong = look.wraps && h > look.font.size * 2.2 && rows === 1;
     return {
@@ -315,6 +317,7 @@ export class SheetRows {
       formula: null,
       source: s,
       total: o,
+      sum: f,
       ...(l ? { to: l } : {}),
       ...(a === undefined ? {} : { anchor: a }),
     };
@@ -379,6 +382,8 @@ export class SheetRows {
       cell.lookKey = `${cell.lookKey} ${indent} ${wraps} ${fill} ${drawn}`;
       cell.formula = this.totals.cell(facts.number, cell.column, cell.value, cell.source, cell.total);
     }
+    if (this.totals.isWanted)
+      for (const cell of cells) if (cell.sum && !cell.formula) cell.formula = rowSum(cell.sum, cell, cells);
     return {
       ...facts,
       height: Math.max(1, height),

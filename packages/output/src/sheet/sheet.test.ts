@@ -5,6 +5,7 @@ import {
   type Decimal,
   FormulaError,
   Moment,
+  type PieceSum,
   parseNumeric,
   type Value,
 } from '@gaveta/core/internal';
@@ -13,8 +14,11 @@ import { block, LOOK, number, section, tableEvents, text } from '../content.test
 import { Interned } from './cell-look.ts';
 import { Collector } from './collect.ts';
 import { type SheetRow, SheetRows } from './rows.ts';
+import { rowSum, sumText } from './sums.ts';
 import { SheetTotals } from './totals.ts';
 import { fromWaiting, toWaiting } from './wire.ts';
+
+const decimal = (written: string): Decimal => parseNumeric(written) as Decimal;
 
 interface Laid {
   columns: number[];
@@ -196,6 +200,38 @@ describe('the rows of a sheet', () => {
   });
 });
 
+describe('what is worked out in a row', () => {
+  const [nights, rate] = [
+    { column: 1, value: 3, source: 'nights' },
+    { column: 2, value: decimal('12.345'), source: 'rate' },
+  ];
+  const product = { operator: '*' as const, parts: [{ of: 'nights' }, { of: 'rate' }] };
+  const texts = (sum: PieceSum, value: Value): string | null => {
+    const own = { column: 4, value };
+    const found = rowSum(sum, own, [nights, rate, own]);
+    return found && sumText(found, (column) => `C${column}`, ';');
+  };
+
+  it('is a formula over the cells beside it where that comes to the same number', () => {
+    expect(texts(product, decimal('37.035'))).toBe('C1*C2');
+    const less = { operator: '-' as const, parts: [product, { number: '-2' }] };
+    expect(texts(less, decimal('39.035'))).toBe('(C1*C2)-(-2)');
+    expect(texts({ operator: '-', parts: [{ of: 'rate' }] }, decimal('-12.345'))).toBe('-C2');
+    expect(texts({ round: 1, part: product }, 37)).toBe('ROUND(C1*C2;1)');
+    // A part that has a cell of its own is that cell.
+    expect(texts({ operator: '+', parts: [{ ...product, of: 'nights' }, { number: '1' }] }, 4)).toBe('C1+1');
+  });
+
+  it('is none where it comes to another number, lacks a cell, or may be rounded in two ways', () => {
+    expect(texts(product, 37)).toBeNull();
+    expect(texts({ operator: '+', parts: [{ of: 'nights' }, { of: 'beds' }] }, 3)).toBeNull();
+    expect(texts({ operator: '/', parts: [{ of: 'nights' }, { number: '0' }] }, 0)).toBeNull();
+    expect(texts({ round: 2, part: { of: 'rate' } }, decimal('12.35'))).toBeNull();
+    expect(texts({ operator: '+', parts: [{ number: '1' }, { number: '2' }] }, 3)).toBeNull();
+    expect(texts(product, '37.035')).toBeNull();
+  });
+});
+
 describe('totals of a sheet', () => {
   const sum = { name: 'SUM', of: 'nights' } as const;
 
@@ -206,17 +242,18 @@ describe('totals of a sheet', () => {
     totals.begins(1);
     totals.cell(1, 1, 3, 'nights', undefined);
     expect(totals.cell(2, 5, 3, undefined, sum)).toEqual({ name: 'SUM', column: 1, from: 1, to: 1 });
+    expect(totals.cell(2, 6, 3, undefined, { name: 'MIN', of: 'nights' })).toMatchObject({ from: 1, to: 1 });
     totals.ends();
+    expect(totals.cell(3, 6, 3, undefined, { name: 'MAX', of: 'nights' })).toMatchObject({ from: 0, to: 2 });
     expect(totals.cell(3, 5, 5, undefined, sum)).toEqual({ name: 'SUM', column: 1, from: 0, to: 2 });
     expect(totals.cell(4, 5, 6, undefined, sum)).toBeNull();
   });
 
   it('are exact where floating numbers are not', () => {
     const totals = new SheetTotals(true);
-    const exact = (written: string): Decimal => parseNumeric(written) as Decimal;
-    for (const [row, written] of ['0.1', '0.2'].entries()) totals.cell(row, 0, exact(written), 'nights', undefined);
-    expect(totals.cell(2, 1, exact('0.3'), undefined, sum)).not.toBeNull();
-    expect(totals.cell(3, 1, exact('0.30000000000000004'), undefined, sum)).toBeNull();
+    for (const [row, written] of ['0.1', '0.2'].entries()) totals.cell(row, 0, decimal(written), 'nights', undefined);
+    expect(totals.cell(2, 1, decimal('0.3'), undefined, sum)).not.toBeNull();
+    expect(totals.cell(3, 1, decimal('0.30000000000000004'), undefined, sum)).toBeNull();
   });
 
   it('are none of nothing, of values that are not shown, and where they are not wanted', () => {
@@ -225,7 +262,7 @@ describe('totals of a sheet', () => {
     totals.cell(1, 0, 1, 'nights', undefined);
     totals.begins(2);
     expect(totals.cell(2, 1, 0, undefined, sum)).toBeNull();
-    expect(totals.cell(2, 1, 1, undefined, { name: 'MAX', of: 'nights' })).toBeNull();
+    expect(totals.cell(2, 1, 2, undefined, { name: 'MAX', of: 'nights' })).toBeNull();
     const unwanted = new SheetTotals(false);
     unwanted.cell(0, 0, 1, 'nights', undefined);
     expect(unwanted.cell(1, 0, 1, undefined, sum)).toBeNull();

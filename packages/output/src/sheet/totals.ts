@@ -32,6 +32,8 @@ interface Part {
   row: number;
   /** What columns had come to when it began. */
   before: Map<number, Running>;
+  /** The least and the greatest number of columns since then. */
+  extremes: Map<number, { least: Numeric; greatest: Numeric }>;
 }
 
 const NOTHING: Running = { sum: 0, count: 0, days: 0 };
@@ -41,15 +43,15 @@ const NOTHING: Running = { sum: 0, count: 0, days: 0 };
  * formulas themselves come to the value that the report shows.
  */
 export class SheetTotals {
-  private readonly parts: Part[] = [{ row: 0, before: new Map() }];
+  private readonly parts: Part[] = [{ row: 0, before: new Map(), extremes: new Map() }];
   private readonly columns = new Map<number, Running>();
   /** Column of the values from each formula. */
   private readonly places = new Map<string, number>();
 
-  constructor(private readonly isWanted: boolean) {}
+  constructor(readonly isWanted: boolean) {}
 
   begins(row: number): void {
-    if (this.isWanted) this.parts.push({ row, before: new Map(this.columns) });
+    if (this.isWanted) this.parts.push({ row, before: new Map(this.columns), extremes: new Map() });
   }
 
   ends(): void {
@@ -72,6 +74,12 @@ export class SheetTotals {
     const found = total ? this.find(value, total, row) : null;
     if (found) return found;
     this.columns.set(column, { ...before, sum: addNumbers(before.sum, value), count: before.count + 1 });
+    for (const { extremes } of this.parts) {
+      const known = extremes.get(column);
+      if (!known) extremes.set(column, { least: value, greatest: value });
+      else if (compareNumeric(value, known.least) < 0) known.least = value;
+      else if (compareNumeric(value, known.greatest) > 0) known.greatest = value;
+    }
     if (source) this.places.set(source, column);
     return null;
   }
@@ -84,15 +92,23 @@ export class SheetTotals {
       const before = part.before.get(column) ?? NOTHING;
       const counted = now.count - before.count;
       if (counted === 0 || now.days !== before.days || row - 1 < part.row) continue;
-      if (comesTo(value, name, subtractNumbers(now.sum, before.sum), counted))
-        return { name, column, from: part.row, to: row - 1 };
+      const found = { sum: subtractNumbers(now.sum, before.sum), count: counted, ...part.extremes.get(column)! };
+      if (comesTo(value, name, found)) return { name, column, from: part.row, to: row - 1 };
     }
     return null;
   }
 }
 
-/** Whether numbers with this sum come to a value. An average is compared as precisely as spreadsheets calculate. */
-const comesTo = (value: Numeric, name: PieceTotal['name'], sum: Numeric, count: number): boolean => {
+/** What the numbers of a range come to. */
+interface Counted {
+  sum: Numeric;
+  count: number;
+  least: Numeric;
+  greatest: Numeric;
+}
+
+/** Whether numbers come to a value. An average is compared as precisely as spreadsheets calculate. */
+const comesTo = (value: Numeric, name: PieceTotal['name'], { sum, count, least, greatest }: Counted): boolean => {
   switch (name) {
     case 'SUM':
       return compareNumeric(sum, value) === 0;
@@ -103,9 +119,9 @@ const comesTo = (value: Numeric, name: PieceTotal['name'], sum: Numeric, count: 
       return Math.abs(average - toNumber(value)) <= Math.abs(average) * 1e-14;
     }
     case 'MIN':
+      return compareNumeric(least, value) === 0;
     case 'MAX':
-      // The least and the greatest of a range are not kept.
-      return false;
+      return compareNumeric(greatest, value) === 0;
     default:
       return name satisfies never;
   }

@@ -4,6 +4,7 @@ import { Relations } from '../office/relations.ts';
 import { PartFile } from '../part-file.ts';
 import type { CellLook, Interned } from '../sheet/cell-look.ts';
 import type { SheetCell, SheetRow } from '../sheet/rows.ts';
+import { type RowSum, sumText } from '../sheet/sums.ts';
 import type { RangeTotal } from '../sheet/totals.ts';
 import { textCell, valueCell } from './cells.ts';
 import { fontXml, type LookFormats } from './look-formats.ts';
@@ -145,12 +146,14 @@ export class SeenSheet {
     if (value === null || typeof value === 'string')
       return words === '' ? this.empty(column, row, style) : textCell(at, set, words);
     const written = valueCell(at, value, style, this.workbook.timeZone);
-    const total = formula && this.formula(formula);
-    return total && look.type === 'number' ? written.replace('<v>', `<f>${total}</f><v>`) : written;
+    const worked = formula && this.formula(formula, row);
+    return worked && look.type === 'number' ? written.replace('<v>', () => `<f>${worked}</f><v>`) : written;
   }
 
   /** Null where its cells are on a sheet before. */
-  private formula({ name, column, from, to }: RangeTotal): string | null {
+  private formula(formula: RangeTotal | RowSum, row: number): string | null {
+    if (!('from' in formula)) return sumText(formula, (column) => this.at(column, row), ',');
+    const { name, column, from, to } = formula;
     if (from < this.offset) return null;
     const letter = this.letters[column];
     return `SUBTOTAL(${NUMBERS[name]},${letter}${from - this.offset + 1}:${letter}${to - this.offset + 1})`;

@@ -1,4 +1,4 @@
-import type { PieceEdge, PieceMark, PieceSide, TextContent, TextRun } from '../../content/pieces.ts';
+import type { PieceEdge, PieceMark, PieceSide, PieceSum, TextContent, TextRun } from '../../content/pieces.ts';
 import { SIDES } from '../../definition/schema.ts';
 import { type Checked, formulaKey, type PageValue, pageDependence } from '../../formula/checked.ts';
 import type { EvaluationContext } from '../../formula/functions/context.ts';
@@ -10,8 +10,9 @@ import { hashOf } from '../../value/hash.ts';
 import type { PreparedText, PreparedValue } from './prepared.ts';
 import { type Said, sayValue } from './say.ts';
 import { boxIn, heightIn, titleOf } from './set.ts';
+import { sumOf } from './sums.ts';
 
-type Typed = Pick<TextContent, 'value' | 'format' | 'source' | 'total'>;
+type Typed = Pick<TextContent, 'value' | 'format' | 'source' | 'total' | 'sum'>;
 
 /** A stretch of text with what a document makes of it. */
 interface LivingText {
@@ -99,7 +100,7 @@ const PAGE_FIELDS: Readonly<Record<PageValue, TextRun['field'] | null>> = {
 
 const typeOf = ({ format, formula, total }: PreparedValue, { report }: EvaluationContext): Omit<Typed, 'value'> => ({
   format,
-  ...(formula ? { source: sourceOf(formula, report.name) } : {}),
+  ...(formula ? sourcesOf(formula, report.name) : {}),
   ...(total ? { total: { name: total.name, of: sourceOf(total.of, report.name) } } : {}),
 });
 
@@ -113,6 +114,24 @@ const sourceOf = (formula: Checked, report: string): string => {
     sources.set(formula, source);
   }
   return source;
+};
+
+interface Sources {
+  source: string;
+  sum?: PieceSum;
+}
+
+const known = new WeakMap<Checked, Sources>();
+
+/** From which formula a value comes, and how it is worked out. */
+const sourcesOf = (formula: Checked, report: string): Sources => {
+  let found = known.get(formula);
+  if (!found) {
+    const sum = sumOf(formula, (part) => sourceOf(part, report));
+    found = { source: sourceOf(formula, report), ...(sum ? { sum } : {}) };
+    known.set(formula, found);
+  }
+  return found;
 };
 
 const borderOf = (border: NonNullable<PreparedText['border']>): NonNullable<TextContent['border']> => {
