@@ -128,7 +128,7 @@ A PDF is tagged unless told otherwise: headings from the outline, rows under cap
 descriptions, links, and what stands on every page as decoration. Without a password it says of itself that it keeps to PDF/A-2a, or with
 attached data to PDF/A-3a, and to PDF/UA-1; Gaveta's own checks hold it to the rules that can be told by reading the file, and no
 certified validator has been run here. A row without captions above it is read as a paragraph, since a table needs headers.
-A picture without a description is decoration. Page numbers that start anew are the file's page labels.
+A picture without a description is decoration. Slides have one size, that of the first page: a larger page becomes as small. Page numbers that start anew are the file's page labels.
 
 ## Pages
 Made from the pages of the run, as they are shown. \`from\` and \`to\` choose pages, 1-based and inclusive; a page alone is a file
@@ -145,8 +145,8 @@ pictures and charts. What the reader has closed is left out; in a workbook it is
 - Headers and footers of pages become those of the document, with the numbers that its program gives pages; what else is known on a
   page alone (the rows on it, what is carried forward) is left out, and so are backgrounds of pages.
 - \`xlsx\`: cells are found from the edges of texts. A text that is one value is that value with its number format; a total (\`SUM\`,
-  \`COUNT\`, \`AVERAGE\`) is the formula \`SUBTOTAL\` over the cells that it counts wherever those come to the same number, and the
-  number itself otherwise. Rows lie on as many levels of the outline as there are headings over them; captions stay in view and
+  \`COUNT\`, \`AVERAGE\`, \`MIN\`, \`MAX\`) is the formula \`SUBTOTAL\` over the cells that it counts, and what is worked out from other numbers of
+  its row by \`+ - * /\` and \`ROUND\` a formula over their cells, wherever those come to the same number; it is the number itself otherwise. Rows lie on as many levels of the outline as there are headings over them; captions stay in view and
   stand on every printed page. A sheet with more than 1,048,576 rows goes on in the next.
 - \`docx\`: styles of the report are styles of the document, the list of contents is one that its program keeps up to date, and
   fonts come with it. A table has 63 columns at most.
