@@ -122,6 +122,24 @@ describe('what documents are told', () => {
     expect(open.map(wordsOf)).toEqual(told.map(wordsOf));
   });
 
+  it('lays a footer that is hidden with what is closed under its heading, and any other beside it', async () => {
+    const depthsOf = async (fold: object): Promise<(number | undefined)[]> => {
+      const of = (name: string, by: object): object => ({
+        name,
+        by: 'guest',
+        ...by,
+        header: line(`${name}-head`, '"Head"'),
+        footer: line(`${name}-foot`, '"Foot"'),
+      });
+      const report = huts([stays({ fold, header: line('caption', '"Stays"'), groups: [of('guests', { fold })] })]);
+      const told = blocks(await eventsOf(report));
+      const depth = (words: string): number | undefined => told.find((block) => wordsOf(block)[0] === words)?.depth;
+      return [depth('Stays'), depth('5.0'), depth('Head'), depth('Foot')];
+    };
+    expect(await depthsOf({ closed: true })).toEqual([1, 1, 2, 2]);
+    expect(await depthsOf({ closed: true, hidesFooter: true })).toEqual([1, 2, 2, 3]);
+  });
+
   it('says which texts head the columns of a drawer', async () => {
     const told = blocks(await eventsOf(huts([stays({ header: line('caption', '"Guest"') })])));
     const roles = told.slice(1, 3).map((block) => text(block.parts[0]!).as);

@@ -229,8 +229,11 @@ export class DrawerLayout implements DrawerVisitor {
     const { drawer, flow, layer } = this;
     const { footer, header } = drawer.groups[group]!;
     const isClosed = this.closed[group]!;
-    if (header) flow.note({ kind: 'shallower' });
-    if (footer && !(isClosed && drawer.level.groups[group]!.group.fold?.hidesFooter)) await layer.band(footer, flow);
+    const hidesFooter = drawer.level.groups[group]!.group.fold?.hidesFooter ?? false;
+    // A footer that is hidden with what is closed lies under the heading as well.
+    if (header && !hidesFooter) flow.note({ kind: 'shallower' });
+    if (footer && !(isClosed && hidesFooter)) await layer.band(footer, flow);
+    if (header && hidesFooter) flow.note({ kind: 'shallower' });
     if (this.repeating[group]) flow.endRepeat();
     this.repeating[group] = false;
     flow.flush();
@@ -245,13 +248,15 @@ export class DrawerLayout implements DrawerVisitor {
     if (this.keptRows > 0) flow.endKeep();
     if (this.isHeaderRepeating) flow.endRepeat();
     layer.noteFailure(drawer, flow);
-    if (this.hasHeading) flow.note({ kind: 'shallower' });
-    if (count === 0) {
-      if (bands.empty && !failure) await layer.band(bands.empty, flow);
-    } else {
-      if (bands.others && others > 0 && !isClosed) await layer.band(bands.others, flow);
-      if (bands.footer && !(isClosed && drawer.drawer.fold?.hidesFooter)) await layer.band(bands.footer, flow);
-    }
+    const hidesFooter = drawer.drawer.fold?.hidesFooter ?? false;
+    const shallower = (): void => {
+      if (this.hasHeading) flow.note({ kind: 'shallower' });
+    };
+    if (count > 0 && bands.others && others > 0 && !isClosed) await layer.band(bands.others, flow);
+    if (!hidesFooter) shallower();
+    if (count > 0 && bands.footer && !(isClosed && hidesFooter)) await layer.band(bands.footer, flow);
+    if (count === 0 && bands.empty && !failure) await layer.band(bands.empty, flow);
+    if (hidesFooter) shallower();
     if (drawer.drawer.keepWhole) flow.endKeep();
     flow.note({ kind: 'ends' });
   }
