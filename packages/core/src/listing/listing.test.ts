@@ -267,7 +267,7 @@ describe('the rows that a report shows', () => {
       '  Ana | 4',
       '  Rui | 6',
       '  – | 8',
-      'Again',
+      'again',
       '  Ana | 2',
       '  Others | 7',
     ]);

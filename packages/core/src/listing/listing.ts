@@ -159,7 +159,7 @@ class Lister {
       });
       const { id } = item.item;
       const label = listing.title || columns.map((column) => column.label).join(', ');
-      const set = { name: unique(nameOf(listing.title || id, 'rows'), taken), label, columns, inner: [] };
+      const set = { name: unique(nameOf(listing.title.toLowerCase() || id, 'rows'), taken), label, columns, inner: [] };
       return [{ set, listing, item, band }];
     });
   }
