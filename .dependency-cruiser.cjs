@@ -47,9 +47,9 @@ const CORE = [
   'recipe',
   withRooms('data', ['plan'], 'plans'),
   'shape',
-  'listing',
-  // What is no schema, plan or edit says how it is laid out.
-  withRooms('layout', ['(?!(?:schema|plan|edit)[.])[^/]+'], 'layouts'),
+  // What is no schema, plan, list or edit says how it is laid out.
+  withRooms('layout', ['(?!(?:schema|plan|list|edit)[.])[^/]+'], 'layouts'),
+  withRooms('listing', ['list'], 'listings'),
   withRooms('edit', ['edit'], 'edits'),
   'run',
   'contract',

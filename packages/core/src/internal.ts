@@ -129,7 +129,8 @@ export { type LayoutOptions, type LayoutResult, type LayoutWork, layoutReport } 
 export { LayoutCancelled } from './layout/running.ts';
 export { type LayoutTrace, TraceDiffers } from './layout/trace.ts';
 export type { RowListener } from './listing/list-rows.ts';
-export { type ListedColumn, type ListedSet, listingOf, type SetSource } from './listing/listing.ts';
+export type { ListedColumn, ListedSet } from './listing/listed.ts';
+export { listingOf, type SetSource } from './listing/listing.ts';
 export * from './model/model.ts';
 export { parameterAt } from './model/parameter-names.ts';
 export { type ParameterType, parameterType, rangeOf } from './model/parameter-types.ts';

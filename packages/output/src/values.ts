@@ -11,4 +11,4 @@ export const dataText = (value: Value): string | null => {
 };
 
 /** What a file can hold of text: characters without a partner are replaced. */
-export const wellFormed = (text: string): string => text.replace(/\p{Cs}/gu, '\uFFFD');
+export const wellFormed = (text: string): string => text.toWellFormed();

@@ -4,7 +4,7 @@ import type { Checked } from '../formula/checked.ts';
 import type { EvaluationContext } from '../formula/functions/context.ts';
 import type { CellTable, PreparedSummary } from '../shape/summary.ts';
 import type { Value } from '../value/value.ts';
-import type { ListedColumn } from './listing.ts';
+import type { ListedColumn } from './listed.ts';
 
 /** A column of the groups that an item shows. */
 export interface ItemColumn {

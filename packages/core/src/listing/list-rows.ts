@@ -13,7 +13,8 @@ import { type DrawerVisitor, type ReportShape, shapeOf } from '../shape/shape.ts
 import { CellTable } from '../shape/summary.ts';
 import type { Moment } from '../value/date.ts';
 import type { Value } from '../value/value.ts';
-import type { ColumnSource, ItemSource, ListedSet, ReportSource, SetSource } from './listing.ts';
+import type { ListedSet } from './listed.ts';
+import type { ColumnSource, ItemSource, ReportSource, SetSource } from './listing.ts';
 
 /** Is told of rows in order, those inside a row after it. What gives a promise is waited for. */
 export interface RowListener {

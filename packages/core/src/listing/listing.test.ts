@@ -3,7 +3,7 @@ import type { Report } from '../definition/schema.ts';
 import { band, definition, field, nest, plan, rowsOf } from '../layout/huts.test-support.ts';
 import { listReport } from '../run/list-report.ts';
 import { type Value, valueText } from '../value/value.ts';
-import type { ListedSet } from './listing.ts';
+import type { ListedSet } from './listed.ts';
 
 const text = (id: string, content: unknown[], more: object = {}) => ({
   kind: 'text',

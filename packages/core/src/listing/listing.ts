@@ -3,29 +3,9 @@ import type { Item, Report } from '../definition/schema.ts';
 import { allBands } from '../definition/walk.ts';
 import { type Checked, formulaKey, nodes, pageDependence } from '../formula/checked.ts';
 import { itemListing } from '../items/listings.ts';
-import type { DataType } from '../value/value.ts';
 import type { ItemListing } from './item-listing.ts';
+import type { ListedColumn, ListedSet } from './listed.ts';
 import { type PieceFormula, pieceFormulas } from './piece-formulas.ts';
-
-/** A column of the rows that a drawer shows. */
-export interface ListedColumn {
-  /** By which programs know it; each once in its set: letters, digits and `_`. */
-  name: string;
-  /** The caption above it, or the label of its field. */
-  label: string;
-  type: Exclude<DataType, 'picture'>;
-  /** Number-format code; empty when it has none. */
-  format: string;
-}
-
-/** The rows of a drawer as a report shows them, with those inside each of them. */
-export interface ListedSet {
-  /** Each once among the sets beside it. */
-  name: string;
-  label: string;
-  columns: ListedColumn[];
-  inner: ListedSet[];
-}
 
 /** Where the values of a column come from. */
 export interface ColumnSource {

@@ -1,7 +1,8 @@
 import type { ReportPlan } from '../data/planned.ts';
 import { LAYOUT_LIMITS } from '../layout/limits.ts';
 import { type ListOptions, type ListResult, listRows, type RowListener } from '../listing/list-rows.ts';
-import { type ListedSet, listingOf, outermostSets } from '../listing/listing.ts';
+import type { ListedSet } from '../listing/listed.ts';
+import { listingOf, outermostSets } from '../listing/listing.ts';
 import type { Problem } from '../problems/problem.ts';
 import { Moment } from '../value/date.ts';
 import { type OpenedRows, overRows } from './opened-rows.ts';

@@ -6,6 +6,8 @@ const LAST_DAY = 2_932_896;
 
 /** A day of the calendar without a time or a zone. `day` counts days since 1970-01-01 (may be negative). */
 export class CalendarDate {
+  #written: string | null = null;
+
   constructor(readonly day: number) {}
 
   /** Null unless it is a whole day from year 1 to 9999. */
@@ -23,6 +25,16 @@ export class CalendarDate {
 
   /** Reads `2025-07-12`. Null when it is not a date. */
   static parse(text: string): CalendarDate | null {
+    const known = days.get(text);
+    if (known) return known;
+    const read = CalendarDate.read(text);
+    if (!read || text.length > 10) return read;
+    if (days.size >= MOST_DAYS) days.clear();
+    days.set(text, read);
+    return read;
+  }
+
+  private static read(text: string): CalendarDate | null {
     const match = /^(\d{4})-(\d{2})-(\d{2})$/.exec(text.trim());
     return match ? CalendarDate.of(Number(match[1]), Number(match[2]), Number(match[3])) : null;
   }
@@ -33,9 +45,14 @@ export class CalendarDate {
   }
 
   toString(): string {
-    return new Date(this.day * DAY).toISOString().slice(0, 10);
+    this.#written ??= new Date(this.day * DAY).toISOString().slice(0, 10);
+    return this.#written;
   }
 }
+
+/** Rows by the million have days by the hundred: those read last are kept, as they were written. */
+const MOST_DAYS = 4_000;
+const days = new Map<string, CalendarDate>();
 
 /** A point in time; `ms` is milliseconds since 1970-01-01T00:00Z. */
 export class Moment {

@@ -1,6 +1,12 @@
 import type { Writable } from 'node:stream';
-import type { ListedColumn, ListedSet, RowListener, Value } from '@gaveta/core/internal';
-import { isNumeric } from '@gaveta/core/internal';
+import {
+  FormulaError,
+  isNumeric,
+  type ListedColumn,
+  type ListedSet,
+  type RowListener,
+  type Value,
+} from '@gaveta/core/internal';
 import { Archive } from '../archive.ts';
 import { fileName } from '../file-name.ts';
 import type { RowsRun } from '../output.ts';
@@ -35,9 +41,11 @@ class Cells {
 
   value(value: Value): string {
     if (value === null) return '';
-    if (!isNumeric(value)) return typeof value === 'boolean' ? dataText(value)! : this.text(dataText(value)!);
+    if (typeof value === 'string' || value instanceof FormulaError) return this.text(dataText(value)!);
+    if (typeof value === 'boolean') return dataText(value)!;
     const { decimal, separator, quotes } = this.options;
-    const digits = decimal === ',' ? dataText(value)!.replace('.', ',') : dataText(value)!;
+    const written = dataText(value)!;
+    const digits = decimal === ',' && isNumeric(value) ? written.replace('.', ',') : written;
     return quotes === 'all' || digits.includes(separator) ? `"${digits}"` : digits;
   }
 

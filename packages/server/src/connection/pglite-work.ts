@@ -1,4 +1,5 @@
 import type { PGlite, Results } from '@electric-sql/pglite';
+import { type WireValues as Row, rowsOf } from './pglite-rows.ts';
 
 /** What is done with an embedded database, in its own thread or in this one. Every task is done before the next starts. */
 export type Task =
@@ -10,8 +11,6 @@ export type Task =
   | { kind: 'describe'; text: string; values: unknown[]; before: string[] }
   | { kind: 'exec'; text: string }
   | { kind: 'copy'; table: string; csv: string };
-
-type Row = (string | number | boolean | null)[];
 
 const asText = (value: string): string => value;
 
@@ -60,8 +59,7 @@ export const work = async (database: PGlite, task: Task): Promise<Done> => {
       return NOTHING;
     case 'fetch': {
       if (task.skip > 0) await database.exec(`move forward ${task.skip} from ${task.name}`);
-      const result: Results<Row> = await database.query(`fetch ${task.count} from ${task.name}`, [], OPTIONS);
-      return { rows: result.rows, columns: [] };
+      return { rows: await rowsOf(database, `fetch ${task.count} from ${task.name}`, PARSERS), columns: [] };
     }
     case 'close':
       await database.exec(`close ${task.name}`).catch(() => {});
