@@ -1,4 +1,3 @@
-import { isAscii } from 'node:buffer';
 import type { PGlite } from '@electric-sql/pglite';
 
 /** Values as they travel; null where there is none. */
@@ -29,8 +28,10 @@ export const rowsOf = async (
   const all = { ...(database.parsers as Record<number, Parser>), ...parsers };
   // A transaction waits for those of others, which a message by itself does not.
   return database.transaction(async () => {
-    const answer = await database.execProtocolRaw(question(text));
-    return readAnswer(Buffer.from(answer.buffer, answer.byteOffset, answer.byteLength), all);
+    const parts: Uint8Array[] = [];
+    // What comes is a view of memory that the database uses again.
+    await database.execProtocolRawStream(question(text), { onRawData: (part) => void parts.push(part.slice()) });
+    return readAnswer(Buffer.concat(parts), all);
   });
 };
 
@@ -46,9 +47,12 @@ const question = (text: string): Uint8Array => {
 
 /** Rows in the messages of an answer. Throws the error that it tells. */
 const readAnswer = (answer: Buffer, parsers: Readonly<Record<number, Parser>>): WireValues[] => {
-  // Cutting a string that is there costs a fraction of decoding bytes for each value.
-  const whole = isAscii(answer) ? answer.toString('latin1') : null;
-  const cut = (from: number, to: number): string => whole?.slice(from, to) ?? answer.toString('utf8', from, to);
+  // Cutting a string that is there costs a fraction of decoding bytes for each value, which is left to those beyond ASCII.
+  const whole = answer.toString('latin1');
+  const cut = (from: number, to: number): string => {
+    for (let at = from; at < to; at++) if (answer[at]! > 127) return answer.toString('utf8', from, to);
+    return whole.slice(from, to);
+  };
   const rows: WireValues[] = [];
   let columns: (Parser | null)[] = [];
   for (let at = 0; at + 5 <= answer.length; ) {
