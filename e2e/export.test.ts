@@ -2,7 +2,7 @@ import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { strFromU8, unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
-import { By, button, eventually, find, Key, textOf } from './browser.ts';
+import { By, button, eventually, find, Key, press, textOf } from './browser.ts';
 import { chooseFormat, exportAs, openFormats } from './parts.ts';
 import { choose, downloads, driver, useSession, visit } from './session.ts';
 
@@ -44,6 +44,15 @@ describe('exporting', () => {
     }
     const names = readdirSync(downloads);
     for (const [, name] of FILES) expect(names).toContain(name);
+  });
+
+  it('is offered by the designer, for what is on the board', async () => {
+    await visit('/reports/warden-roster/design');
+    await (await button(driver, 'Run and export')).click();
+    await find(driver, '.panel [data-output="xlsx"]');
+    expect(await driver.getCurrentUrl()).toMatch(/\/reports\/warden-roster$/);
+    await press(driver, Key.ESCAPE);
+    await eventually(driver, 'the pages alone', async () => (await driver.findElements(By.css('.panel'))).length === 0);
   });
 
   it('takes options, says what is wrong with them, and remembers them', async () => {

@@ -109,7 +109,7 @@ export const outputsPage = (): string => {
   return `# Outputs
 
 What a report can become. The viewer’s *Export* shows the same formats and options in words, remembers them for each person, and
-tells how far a file is; a file that is given up is not made to its end. The API gives them at
+tells how far a file is; a file that is given up is not made to its end. The designer’s *Run and export* opens it. The API gives them at
 \`GET /runs/:id/files/:output?option=value\`, \`GET /outputs\` lists them with the JSON Schema of their options, and the command
 line makes them with \`gaveta render REPORT --format NAME --option name=value\`; \`gaveta formats\` lists them. A host offers
 fewer, or in another order, with \`createGaveta({ outputs: ['pdf', 'csv'] })\`. A file of a run that is not whole is refused unless

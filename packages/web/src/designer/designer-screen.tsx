@@ -8,6 +8,7 @@ import { useTranslation } from '../i18n/use-translation.ts';
 import { useLive } from '../live/use-live.ts';
 import { agreed, Questions } from '../ui/confirm.tsx';
 import { Notice } from '../ui/controls.tsx';
+import { EXPORTING } from '../ui/exporting.ts';
 import { Failure } from '../ui/failure.tsx';
 import { toggleNight } from '../ui/night.ts';
 import { Board } from './board/board.tsx';
@@ -95,6 +96,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
       else work.save();
     },
     run: () => void leave(viewer),
+    exportAs: () => void leave(viewer, EXPORTING),
     toggleLive: () => setLiveOn((on) => !on),
     saveFile: () => report && downloadDefinition(report),
     saveCopy: work.saveCopy,

@@ -163,6 +163,7 @@ describe('commands', () => {
     saveFile: nothing,
     saveCopy: nothing,
     openRevisions: nothing,
+    exportAs: () => undefined,
     toggleLanguage: () => undefined,
     toggleNight: nothing,
   });

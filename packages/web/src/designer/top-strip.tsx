@@ -1,5 +1,5 @@
 import type { History, Report } from '@gaveta/core/internal';
-import { ChevronDown, ChevronLeft, Play, Redo2, Save, Undo2, Users } from 'lucide-react';
+import { ChevronDown, ChevronLeft, Download, Play, Redo2, Save, Undo2, Users } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { useTranslation } from '../i18n/use-translation.ts';
@@ -107,6 +107,9 @@ export const TopStrip = (props: StripProps) => {
       <Button onClick={screen.run}>
         <Play size={14} aria-hidden /> {t('designer.run')}
       </Button>
+      <IconButton label={t('designer.exportAs')} onClick={screen.exportAs}>
+        <Download size={16} />
+      </IconButton>
       <Popover.Root open={naming} onOpenChange={(open) => !open && onNamed(null)}>
         <Popover.Anchor asChild>
           <Button look="primary" disabled={!canSave} onClick={screen.save}>

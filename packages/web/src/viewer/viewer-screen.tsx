@@ -3,7 +3,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { ChevronLeft, ChevronRight, ListTree, Minus, PencilRuler, Plus, Printer } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { Link, useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
 import { ApiFailure, api, type ParameterValues, type RunState } from '../api/client.ts';
 import { slotOf } from '../api/draft-slots.ts';
 import { queries } from '../api/queries.ts';
@@ -12,6 +12,7 @@ import { useTranslation } from '../i18n/use-translation.ts';
 import { problemKey, problemWords, saidWords } from '../i18n/words.ts';
 import { ParameterChips } from '../parameters/parameter-chips.tsx';
 import { Button, IconButton, Notice } from '../ui/controls.tsx';
+import { isExporting } from '../ui/exporting.ts';
 import { Failure, useFailureText } from '../ui/failure.tsx';
 import { Panel } from '../ui/panel.tsx';
 import { ExportButton } from './export/export-button.tsx';
@@ -33,6 +34,7 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
   const { id: stored, draft } = useParams();
   const id = stored ?? draft ?? '';
   const navigate = useNavigate();
+  const location = useLocation();
   const [search, setSearch] = useSearchParams();
   const [attempt, setAttempt] = useState(0);
   const [zoom, setZoom] = useState(1);
@@ -198,6 +200,7 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
           </Button>
         </FoldChoice>
         <ExportButton
+          isAsked={isExporting(location.state)}
           run={done && count > 0 ? state : null}
           parameters={(report.data?.definition.parameters ?? []).map(({ name }) => name)}
         />

@@ -34,6 +34,8 @@ import { copySelected, cutSelected, pasteLookOnSelected, pasteText, selectAlike 
 export interface ScreenActions {
   save: () => void;
   run: () => void;
+  /** Runs it, to be taken away as files. */
+  exportAs: () => void;
   toggleLive: () => void;
   saveFile: () => void;
   saveCopy: () => void;
@@ -286,6 +288,7 @@ export const boardCommands: readonly Command[] = [
 export const commands = (screen: ScreenActions): Command[] => [
   { id: 'save', section: 'report', keys: 'Ctrl+S', everywhere: true, run: screen.save },
   { id: 'run', section: 'report', run: screen.run },
+  { id: 'exportAs', section: 'report', run: screen.exportAs },
   { id: 'live', section: 'report', keys: 'Ctrl+Enter', everywhere: true, run: screen.toggleLive },
   { id: 'commands', section: 'report', keys: 'Ctrl+K', everywhere: true, run: () => show('commands') },
   { id: 'add', section: 'report', keys: '/', run: openAddAtPointer },

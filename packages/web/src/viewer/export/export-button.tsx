@@ -14,14 +14,17 @@ import { useExport } from './use-export.ts';
 export const ExportButton = ({
   run,
   parameters,
+  isAsked = false,
 }: {
   /** One that is complete; null while there is none. */
   run: RunState | null;
   /** Names of its parameters. */
   parameters: readonly string[];
+  /** It opens by itself once the run is complete. */
+  isAsked?: boolean;
 }) => {
   const { t } = useTranslation();
-  const [isOpen, setOpen] = useState(false);
+  const [isOpen, setOpen] = useState(isAsked);
   const outputs = useQuery(queries.outputs());
   // A file goes on being made while the panel is closed.
   const making = useExport(run, () => setOpen(false));
