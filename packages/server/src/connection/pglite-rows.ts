@@ -51,7 +51,8 @@ const readAnswer = (answer: Buffer, parsers: Readonly<Record<number, Parser>>): 
   const whole = answer.toString('latin1');
   const cut = (from: number, to: number): string => {
     for (let at = from; at < to; at++) if (answer[at]! > 127) return answer.toString('utf8', from, to);
-    return whole.slice(from, to);
+    // A longer cut would keep all of the answer in memory for as long as it is kept itself (V8 copies up to 12 characters).
+    return to - from <= 12 ? whole.slice(from, to) : answer.toString('latin1', from, to);
   };
   const rows: WireValues[] = [];
   let columns: (Parser | null)[] = [];
