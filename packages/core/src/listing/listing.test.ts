@@ -1,9 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import type { Report } from '../definition/schema.ts';
-import { band, definition, field, nest, plan, rowsOf } from '../layout/huts.test-support.ts';
+import { band, definition, field, nest, plan } from '../layout/huts.test-support.ts';
 import { listReport } from '../run/list-report.ts';
-import { type Value, valueText } from '../value/value.ts';
-import type { ListedSet } from './listed.ts';
+import { ALL, ROWS, shape, told } from './listing.test-support.ts';
 
 const text = (id: string, content: unknown[], more: object = {}) => ({
   kind: 'text',
@@ -15,41 +13,6 @@ const text = (id: string, content: unknown[], more: object = {}) => ({
   height: 5,
   ...more,
 });
-
-const shape = (sets: readonly ListedSet[]): unknown[] =>
-  sets.map(({ name, columns, inner }) => [
-    name,
-    columns.map((one) => `${one.name}: ${one.label} (${one.type})`),
-    ...(inner.length > 0 ? [shape(inner)] : []),
-  ]);
-
-/** What is told of a report’s rows, a line each. */
-const told = async (report: Report, rows: object, nested: Record<string, Report> = {}, signal?: AbortSignal) => {
-  const listing = listReport(plan(report, nested));
-  const lines: string[] = [];
-  let depth = 0;
-  const say = (words: string): void => void lines.push(`${'  '.repeat(depth)}${words}`);
-  const result = await listing.rows(
-    {
-      begins: ({ name }) => {
-        say(name);
-        depth++;
-      },
-      row: (_, values: readonly Value[]) => {
-        say(values.map((value) => (value === null ? '–' : valueText(value))).join(' | '));
-        depth++;
-      },
-      rowEnds: () => {
-        depth--;
-      },
-      ends: () => {
-        depth--;
-      },
-    },
-    { open: () => ({ source: rowsOf(rows as never) }), parameters: {}, signal },
-  );
-  return { lines, result, sets: listing.sets };
-};
 
 const STAYS = {
   id: 'stays',
@@ -64,21 +27,6 @@ const HUTS = {
   detail: band(5, field('name', 'name'), field('sum', 'SUM(stay.nights)', { x: 70 })),
   drawers: [STAYS],
 };
-const ROWS = {
-  hut: [
-    { id: 1, name: 'Brecha' },
-    { id: 2, name: 'Lagoa' },
-  ],
-  stay: [
-    { in: 1, id: 1, hut_id: 1, guest: 'Ana', nights: 2, arrival: '2025-07-01' },
-    { in: 1, id: 2, hut_id: 1, guest: 'Rui', nights: 3, arrival: '2025-07-02' },
-    { in: 2, id: 3, hut_id: 2, guest: null, nights: 4, arrival: '2025-08-01' },
-  ],
-};
-
-/** The same stays as the rows of an outermost drawer. */
-const ALL = { stay: ROWS.stay.map((stay) => ({ ...stay, in: 1 })) };
-
 describe('the rows that a report shows', () => {
   it('are those of its drawers, with what is inside each row after it', async () => {
     const { lines, sets, result } = await told(definition({ body: [HUTS] }), ROWS);
