@@ -1,4 +1,3 @@
-import { Writable } from 'node:stream';
 import type {
   ContentBlock,
   ContentEvent,
@@ -9,6 +8,7 @@ import type {
   TextRun,
 } from '@gaveta/core/internal';
 import { loadEquipment } from './equipment.ts';
+import { collecting } from './sink.test-support.ts';
 
 export const LOOK: RunLook = {
   family: 'Source Sans 3',
@@ -88,13 +88,7 @@ export const documentOf = async (
 ): Promise<Buffer> => {
   const output = equipment.output(name);
   if (output?.takes !== 'content') throw new Error(`no output ${name}`);
-  const chunks: Buffer[] = [];
-  const sink = new Writable({
-    write: (chunk: Buffer, _, done) => {
-      chunks.push(chunk);
-      done();
-    },
-  });
+  const { sink, bytes } = collecting();
   await output.write(
     {
       title: 'A “report” & more',
@@ -111,7 +105,7 @@ export const documentOf = async (
     sink,
     signal,
   );
-  return Buffer.concat(chunks);
+  return bytes();
 };
 
 /** A table of two columns with captions, rows and a total under its numbers. */

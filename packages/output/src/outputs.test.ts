@@ -1,8 +1,8 @@
-import { Writable } from 'node:stream';
 import type { Page } from '@gaveta/core/internal';
 import { expect, it } from 'vitest';
 import { loadEquipment } from './equipment.ts';
 import { PageChannel } from './page-channel.ts';
+import { collecting } from './sink.test-support.ts';
 
 const equipment = await loadEquipment();
 const page = (number: number): Page => ({ number, width: 200, height: 100, marks: [] });
@@ -11,13 +11,7 @@ const pagesTo = async function* (last: number): AsyncGenerator<Page> {
 };
 /** Writes some pages to a PDF. */
 const textOf = async (pages: AsyncIterable<Page>, options: object, signal = new AbortController().signal) => {
-  const chunks: Buffer[] = [];
-  const sink = new Writable({
-    write: (chunk: Buffer, _, done) => {
-      chunks.push(chunk);
-      done();
-    },
-  });
+  const { sink, bytes } = collecting();
   const run = {
     title: 'Pages',
     language: 'pt-PT',
@@ -30,7 +24,7 @@ const textOf = async (pages: AsyncIterable<Page>, options: object, signal = new 
   const pdf = equipment.output('pdf');
   if (pdf?.takes !== 'pages') throw new Error('no PDF');
   await pdf.write(run, sink, signal);
-  return Buffer.concat(chunks).toString('latin1');
+  return bytes().toString('latin1');
 };
 /** How many pages a PDF of them has. */
 const written = async (...given: Parameters<typeof textOf>): Promise<number> =>

@@ -1,9 +1,9 @@
-import { Writable } from 'node:stream';
 import type { LateFill, Page, TextMark } from '@gaveta/core/internal';
 import { strFromU8, unzipSync } from 'fflate';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { loadEquipment } from './equipment.ts';
+import { collecting } from './sink.test-support.ts';
 
 const equipment = await loadEquipment();
 const text = (words: string, y: number, more: Partial<TextMark> = {}): TextMark => ({
@@ -34,13 +34,7 @@ const fileOf = async (
 ): Promise<Buffer> => {
   const output = equipment.output(name);
   if (output?.takes !== 'pages') throw new Error(`no output ${name}`);
-  const chunks: Buffer[] = [];
-  const sink = new Writable({
-    write: (chunk: Buffer, _, done) => {
-      chunks.push(chunk);
-      done();
-    },
-  });
+  const { sink, bytes } = collecting();
   const given = (async function* () {
     yield* pages;
   })();
@@ -55,7 +49,7 @@ const fileOf = async (
     options,
   };
   await output.write(run, sink, signal);
-  return Buffer.concat(chunks);
+  return bytes();
 };
 /** Red, green and blue of a point of a picture. */
 const pointOf = async (file: Uint8Array, x: number, y: number, which = 0): Promise<number[]> => {

@@ -1,6 +1,6 @@
-import { Writable } from 'node:stream';
 import type { ListedColumn, ListedSet, RowListener, Value } from '@gaveta/core/internal';
 import { loadEquipment } from './equipment.ts';
+import { collecting } from './sink.test-support.ts';
 
 /** A set of rows, each with its values and the rows of the sets inside it. */
 export interface MadeSet {
@@ -45,13 +45,7 @@ export const fileOf = async (
 ): Promise<Buffer> => {
   const output = equipment.output(name);
   if (output?.takes !== 'rows') throw new Error(`no output ${name}`);
-  const chunks: Buffer[] = [];
-  const sink = new Writable({
-    write: (chunk: Buffer, _, done) => {
-      chunks.push(chunk);
-      done();
-    },
-  });
+  const { sink, bytes } = collecting();
   const sets = made.map(({ set }) => set);
   const rows = (listener: RowListener): Promise<void> => tell(made, listener);
   await output.write(
@@ -59,5 +53,5 @@ export const fileOf = async (
     sink,
     signal,
   );
-  return Buffer.concat(chunks);
+  return bytes();
 };

@@ -1,10 +1,10 @@
-import { Writable } from 'node:stream';
 import type { Mark, Page, RegionMark } from '@gaveta/core/internal';
 import { XMLValidator } from 'fast-xml-parser';
 import { strFromU8, unzipSync } from 'fflate';
 import { expect, it } from 'vitest';
 import { loadEquipment } from '../equipment.ts';
 import { textMark as text } from '../marks.test-support.ts';
+import { collecting } from '../sink.test-support.ts';
 
 const equipment = await loadEquipment();
 
@@ -14,13 +14,7 @@ const PIXEL = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAIAAACQd1PeAAAADElEQVR4nGNgYGAAA
 const slides = async (pages: Mark[][], options: Record<string, unknown> = {}, widths: number[] = []) => {
   const output = equipment.output('pptx');
   if (output?.takes !== 'pages') throw new Error('no output');
-  const chunks: Buffer[] = [];
-  const sink = new Writable({
-    write: (chunk: Buffer, _, done) => {
-      chunks.push(chunk);
-      done();
-    },
-  });
+  const { sink, bytes } = collecting();
   const run = {
     title: 'Huts & more',
     language: 'en',
@@ -34,7 +28,7 @@ const slides = async (pages: Mark[][], options: Record<string, unknown> = {}, wi
     options,
   };
   await output.write(run, sink, new AbortController().signal);
-  const parts = Object.entries(unzipSync(Buffer.concat(chunks)));
+  const parts = Object.entries(unzipSync(bytes()));
   const held = new Map(parts.map(([name, data]) => [name, strFromU8(data)]));
   for (const [name, xml] of held) if (/xml|rels$/.test(name)) expect(XMLValidator.validate(xml), name).toBe(true);
   return held;

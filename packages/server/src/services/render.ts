@@ -62,7 +62,7 @@ export const renderReport = async (
   report: string | object,
   asked: RenderOptions,
 ): Promise<Rendered> => {
-  const { format, options = {}, parameters = {}, claims = {}, user = 'code', folds, to, incomplete = false } = asked;
+  const { format, options = {}, parameters, folds, to, incomplete = false } = asked;
   const signal = asked.signal ?? new AbortController().signal;
   signal.throwIfAborted();
   const files =
@@ -70,11 +70,8 @@ export const renderReport = async (
       ? [{ output: format, options }]
       : format.map((one) => ({ output: one.format, options: one.options ?? {} }));
   for (const one of files) service.output(one.output, one.options);
-  const host = asked.hostParameters;
-  const caller = new Caller({ user, claims, rights: ['view', 'design'], ...(host ? { parameters: host } : {}) });
-  const facts = { parameters, credentials: {}, keep: true };
-  const given = typeof report === 'string' ? { report, ...facts } : { definition: report, ...facts };
-  const body = readBy(CONTRACT['POST /runs'].body, given) as BodyRead<'POST /runs'>;
+  const caller = callerOf(asked);
+  const body = bodyOf({ report, parameters });
   const holds: (() => void)[] = [];
   const letGo = (): void => {
     for (const release of holds.splice(0)) release();
@@ -138,28 +135,17 @@ export const joinReports = async (
   reports: readonly JoinedReport[],
   asked: JoinOptions = {},
 ): Promise<Rendered> => {
-  const { format = 'pdf', options = {}, claims = {}, user = 'code', hostParameters, to } = asked;
+  const { format = 'pdf', options = {}, to } = asked;
   const signal = asked.signal ?? new AbortController().signal;
   signal.throwIfAborted();
   if (reports.length === 0) throw new ApiError('wrong-body', { detail: 'There are no reports to join.' });
   service.checkJoined({ output: format, options });
-  const caller = new Caller({
-    user,
-    claims,
-    rights: ['view', 'design'],
-    ...(hostParameters ? { parameters: hostParameters } : {}),
-  });
+  const caller = callerOf(asked);
   const runs: Run[] = [];
   const holds: (() => void)[] = [];
   try {
-    for (const { report, parameters = {} } of reports) {
-      const facts = { parameters, credentials: {}, keep: true };
-      const given = typeof report === 'string' ? { report, ...facts } : { definition: report, ...facts };
-      const run = await service.start(
-        readBy(CONTRACT['POST /runs'].body, given) as BodyRead<'POST /runs'>,
-        caller,
-        signal,
-      );
+    for (const one of reports) {
+      const run = await service.start(bodyOf(one), caller, signal);
       holds.push(run.hold());
       runs.push(run);
       if ((await Promise.race([run.finished(), left(signal)])) !== null) continue;
@@ -186,6 +172,26 @@ export const joinReports = async (
     for (const letGo of holds.splice(0)) letGo();
     throw error;
   }
+};
+
+/** Code may do what its host lets it: it sees what the claims see. */
+const callerOf = ({
+  user = 'code',
+  claims = {},
+  hostParameters,
+}: Pick<RenderOptions, 'user' | 'claims' | 'hostParameters'>): Caller =>
+  new Caller({
+    user,
+    claims,
+    rights: ['view', 'design'],
+    ...(hostParameters ? { parameters: hostParameters } : {}),
+  });
+
+/** The call that runs a report. */
+const bodyOf = ({ report, parameters = {} }: JoinedReport): BodyRead<'POST /runs'> => {
+  const facts = { parameters, credentials: {}, keep: true };
+  const given = typeof report === 'string' ? { report, ...facts } : { definition: report, ...facts };
+  return readBy(CONTRACT['POST /runs'].body, given) as BodyRead<'POST /runs'>;
 };
 
 /** A file on its way to where it goes, or to be read; `holds` are let go of when it is there. */

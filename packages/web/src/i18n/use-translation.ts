@@ -7,7 +7,11 @@ const wordsNow = () => ({ t: i18next.getFixedT(i18next.language), i18n: i18next 
 let words: ReturnType<typeof wordsNow> | null = null;
 const listeners = new Set<() => void>();
 
-i18next.on('languageChanged', () => {
+let language: string | null = null;
+
+i18next.on('languageChanged', (now) => {
+  if (now === language) return;
+  language = now;
   words = wordsNow();
   for (const listener of listeners) listener();
 });
