@@ -101,6 +101,37 @@ describe('a workbook that looks like the report', () => {
     expect(without.sheet.getCell('B4').value).toBe(5);
   });
 
+  it('makes what is worked out in a row a formula over its cells, wherever that comes to the same', async () => {
+    const sum = { operator: '*' as const, parts: [{ of: 'nights' }, { of: 'rate' }] };
+    const row = (nights: number, rate: number, amount: number): ContentBlock =>
+      block([
+        number(nights, 0, 100, { source: 'nights' }),
+        number(rate, 100, 100, { source: 'rate' }),
+        number(amount, 200, 100, { source: 'amount', sum }),
+      ]);
+    const whole = block([number(37, 200, 100, { total: { name: 'SUM', of: 'amount' } })]);
+    const events = [section(), row(2, 12.5, 25), row(3, 4, 12), row(1, 1, 0), whole];
+    const { sheet } = await bookOf(events);
+    const cells = ['C1', 'C2', 'C3', 'C4'];
+    expect(cells.map((at) => formulaOf(sheet, at))).toEqual(['A1*B1', 'A2*B2', undefined, 'SUBTOTAL(9,C1:C3)']);
+    expect(cells.map((at) => sheet.getCell(at).result ?? sheet.getCell(at).value)).toEqual([25, 12, 0, 37]);
+    const without = await bookOf(events, { formulas: 'no' });
+    expect(cells.map((at) => without.sheet.getCell(at).value)).toEqual([25, 12, 0, 37]);
+  });
+
+  it('counts the least and the greatest, and rounds as the report does', async () => {
+    const row = (value: number): ContentBlock =>
+      block([
+        number(value, 0, 100, { source: 'rate' }),
+        number(Math.round(value), 100, 100, { sum: { round: 0, part: { of: 'rate' } } }),
+      ]);
+    const total = (name: 'MIN' | 'MAX', value: number): ContentBlock =>
+      block([number(value, 0, 100, { total: { name, of: 'rate' } })]);
+    const { sheet } = await bookOf([section(), row(2.3), row(7.8), row(4), total('MIN', 2.3), total('MAX', 7.8)]);
+    expect(formulaOf(sheet, 'B2')).toBe('ROUND(A2,0)');
+    expect([formulaOf(sheet, 'A4'), formulaOf(sheet, 'A5')]).toEqual(['SUBTOTAL(5,A1:A3)', 'SUBTOTAL(4,A1:A4)']);
+  });
+
   it('adds totals up over totals, which count each number once', async () => {
     const whole = block([text('All', 0, 200), number(9, 200, 100, { total: { name: 'SUM', of: 'nights' } })]);
     const { sheet } = await bookOf([

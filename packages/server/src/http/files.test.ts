@@ -146,6 +146,19 @@ describe('rows of a run as a file', () => {
     expect((await call(OFFICE, 'post', '/joined-runs', { runs: [] })).status).toBe(400);
   });
 
+  it('are not joined with those of a run that is not whole, unless that is wanted', async () => {
+    const broken = structuredClone(DEFINITION);
+    broken.body[0]!.detail.items.push(field('wrong', 'nmae', 140));
+    const runs = [await run(OFFICE, DEFINITION), await run(OFFICE, broken)];
+    const refused = await call(OFFICE, 'post', '/joined-runs', { runs });
+    expect([refused.status, JSON.parse(refused.bytes.toString()).code]).toEqual([422, 'run-incomplete']);
+    const allowed = await call(OFFICE, 'post', '/joined-runs', { runs, problems: 'allow' });
+    expect(allowed.bytes.subarray(0, 5).toString()).toBe('%PDF-');
+    expect(Number(allowed.headers['gaveta-problems'])).toBeGreaterThan(0);
+    const wrong = await call(OFFICE, 'post', '/joined-runs', { runs, options: { from: 'x' } });
+    expect(wrong.status).toBe(400);
+  });
+
   it('come together as a zip, under a name of one’s own', async () => {
     const id = await run(OFFICE, DEFINITION);
     const files = [{ output: 'csv', options: { header: 'names' } }, { output: 'pdf' }, { output: 'csv' }];
