@@ -56,8 +56,8 @@ const CORE = [
 ];
 
 const SERVER = [
-  'embedded',
   'base',
+  'embedded',
   'secrets',
   'pages',
   'access',

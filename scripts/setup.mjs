@@ -14,7 +14,7 @@ if (major < 20 || (major === 20 && minor < 19)) {
 
 export const say = (step) => console.log(`  ${step} …`);
 
-const run = (command, args, options = {}) =>
+export const run = (command, args, options = {}) =>
   new Promise((resolve, reject) => {
     const child = spawn(command, args, { cwd: root, stdio: 'inherit', ...options });
     child.on('error', reject);

@@ -1,15 +1,12 @@
 import { randomUUID } from 'node:crypto';
-import { createServer, type Server } from 'node:http';
+import { createServer, type IncomingMessage, type Server } from 'node:http';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { readDefinition } from '@gaveta/core';
 import { createGaveta, type Gaveta, type Limits, type Session } from '@gaveta/server';
-import express, { type Request } from 'express';
+import express from 'express';
 import { demoRecipes, demoReports } from './reports.ts';
 import { bulletinService } from './service.ts';
 import { openDemoSources } from './sources.ts';
-
-const WEB = fileURLToPath(new URL('../../../packages/web/dist', import.meta.url));
 
 export interface DemoOptions {
   /** Folder for the packed data set and the stored reports. */
@@ -61,7 +58,6 @@ export const startDemo = async ({
     allowedAddresses,
     ...(limits ? { limits } : {}),
     hosts,
-    web: WEB,
     authenticate: (request) => sessions.get(cookie(request, 'gaveta_demo')) ?? null,
   });
   await addMissing(gaveta);
@@ -87,8 +83,8 @@ export const startDemo = async ({
   };
 };
 
-const cookie = (request: Request, name: string): string =>
-  (request.get('cookie') ?? '')
+const cookie = (request: IncomingMessage, name: string): string =>
+  (request.headers.cookie ?? '')
     .split('; ')
     .find((part) => part.startsWith(`${name}=`))
     ?.slice(name.length + 1) ?? '';

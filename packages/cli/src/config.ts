@@ -30,6 +30,8 @@ const NAMES = ['gaveta.config.ts', 'gaveta.config.mjs', 'gaveta.config.js'];
 export const loadConfig = async (given: string | undefined): Promise<CliConfig | null> => {
   const file = given ? resolve(given) : NAMES.map((name) => resolve(name)).find(existsSync);
   if (!file || !existsSync(file)) return null;
+  // What is written in TypeScript is read as the shell of Gaveta’s own sources reads it.
+  if (file.endsWith('.ts')) (await import('tsx/esm/api')).register();
   const module = (await import(pathToFileURL(file).href)) as { default: CliConfig };
   return module.default;
 };

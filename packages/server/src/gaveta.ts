@@ -1,22 +1,16 @@
-import { existsSync } from 'node:fs';
-import { join } from 'node:path';
-import type { PGlite } from '@electric-sql/pglite';
 import { phrase } from '@gaveta/core/internal';
 import { loadEquipment } from '@gaveta/output/equipment';
-import { type Request, type RequestHandler, Router } from 'express';
-import helmet from 'helmet';
+import type { Request } from 'express';
 import { MemoryPresence } from './access/presence.ts';
-import { LEAST_SECRET, type Session, TokenCheck } from './access/session.ts';
+import { type Session, TokenCheck } from './access/session.ts';
 import { ApiError } from './base/api-error.ts';
-import { type Limits, limitsWith, runLimits } from './base/limits.ts';
+import { limitsWith, runLimits } from './base/limits.ts';
 import { Catalogue } from './catalogue/catalogue.ts';
-import type { Connection } from './connection/connection.ts';
-import { createApi } from './http/api.ts';
-import { answerError, answerErrors, callOf, UnexpectedError, unexpected } from './http/errors.ts';
-import { guardCalls } from './http/front.ts';
+import { UnexpectedError, unexpected } from './http/errors.ts';
 import { spreadNet } from './http/guard.ts';
-import { webApplication } from './http/web-application.ts';
-import type { RegisteredModel } from './model/define.ts';
+import { createHandler } from './http/handler.ts';
+import { pathOf, type RequestHandler, withoutPath } from './http/web-address.ts';
+import { checkOptions, type GavetaOptions, webFolder } from './options.ts';
 import { Runs } from './runs/runs.ts';
 import { createSeal } from './secrets/seal.ts';
 import {
@@ -35,52 +29,14 @@ import { Workbench } from './staging/workbench.ts';
 import { openStore, type Store } from './store/store.ts';
 import { ReportThreads } from './threads/report-threads.ts';
 
-export interface GavetaOptions {
-  /**
-   * Where reports are kept: a folder for the embedded PostgreSQL, the connection string of a server (`postgres://…`) with a database
-   * of Gaveta’s own, or an open PGlite.
-   */
-  store: string | PGlite;
-  models: readonly RegisteredModel[];
-  /** Databases by the name that models use. */
-  connections: Record<string, Connection>;
-  /** Signs and checks tokens; at least 32 characters, known to the host's server and to Gaveta alone. */
-  secret: string;
-  /** Origins of host applications that may show Gaveta in a frame, as `https://office.example`. Read on each request. */
-  hosts?: readonly string[];
-  /** Folder with the built web application; left out: the API alone. */
-  web?: string;
-  /** Who is calling when a request carries no token, as by a cookie of the host's own. */
-  authenticate?: (request: Request) => Promise<Session | null> | Session | null;
-  /** Seals the secrets of connections that are made by hand; at least 32 characters. Without it no secret is taken. */
-  encryptionKey?: string;
-  /** Starts of addresses that files and services may be fetched from, as `https://data.example/huts/`. */
-  allowedAddresses?: readonly string[];
-  /**
-   * Database servers that connections made by hand may go to, as `db.example:5432`; none when left out. Those of the
-   * host’s own code need no leave.
-   */
-  allowedDatabases?: readonly string[];
-  /** Names of the outputs that reports can become, in the order of menus; all when left out. See docs/outputs.md. */
-  outputs?: readonly string[];
-  /**
-   * Pattern of the names of files, as `{report} {date}`: names in braces stand for the report’s name, the date and time of the run,
-   * and its parameters; `{report}` when left out.
-   */
-  fileNames?: string;
-  /**
-   * Addresses of modules, as `file:///…`, that add outputs, fonts and functions of formulas; see `Addition` of @gaveta/output and
-   * docs/embedding.md. Each thread loads them for itself. Further functions work in runs, not yet on the live page and in recipes.
-   */
-  modules?: readonly string[];
-  limits?: Partial<Limits>;
-  /** Told of what nobody expected, without the texts and values that errors carry along; standard error when left out. */
-  log?: (error: unknown) => void;
-}
-
 export interface Gaveta {
-  /** Mount it where Gaveta shall live: `app.use('/reports', gaveta.router)`. */
-  router: Router;
+  /**
+   * For Express: mount it where Gaveta shall live, `app.use('/reports', gaveta.router)`, before parsers of bodies. What is none of
+   * Gaveta’s is passed on.
+   */
+  router: RequestHandler;
+  /** For any other server: `createServer(gaveta.handler)`. Under a path, `address` tells which. */
+  handler: RequestHandler;
   store: Store;
   /**
    * Runs a stored report, by its id, or a definition, and writes it to a file, for code of the host’s own: it may see what the given
@@ -97,15 +53,10 @@ export interface Gaveta {
 
 /** Starts Gaveta. Fails at once, with the line to mend, when the options cannot work. */
 export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
-  if (options.secret.length < LEAST_SECRET)
-    throw new Error(`createGaveta: “secret” needs at least ${LEAST_SECRET} characters`);
+  checkOptions(options);
+  const web = webFolder(options.web);
   const log = options.log ?? ((error) => console.error(error));
   const limits = limitsWith(options.limits ?? {});
-  for (const address of options.allowedAddresses ?? []) {
-    if (!URL.canParse(address)) throw new Error(`createGaveta: allowedAddresses: “${address}” is no address`);
-  }
-  if (options.web !== undefined && !existsSync(join(options.web, 'index.html')))
-    throw new Error('createGaveta: “web” is no folder with the built web application: its index.html is missing');
   const seal = options.encryptionKey === undefined ? null : createSeal(options.encryptionKey);
   const store = await openStore(options.store, seal);
   const { modules = [] } = options;
@@ -169,22 +120,12 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     return found;
   };
 
-  const router = Router();
-  const { hosts = [] } = options;
   const takeAwayNet = spreadNet();
-  router.use(
-    guardCalls((error, request, response) => {
-      const found = unexpected();
-      log(new UnexpectedError(String(found.data.reference), callOf(request), error));
-      answerError(found, response);
-    }),
-  );
-  router.use(safeHeaders(hosts));
-  router.use('/api', createApi({ ...parts, service, session }));
-  if (options.web) router.use(webApplication(options.web, equipment.fonts));
-  router.use(answerErrors(log));
+  const path = pathOf(options.address);
+  const app: RequestHandler = createHandler({ ...parts, service, session, hosts: options.hosts ?? [], web, path, log });
   return {
-    router,
+    router: app,
+    handler: withoutPath(path ?? '', app),
     store,
     render: (report, asked) => renderReport(service, report, asked),
     join: (reports, asked) => joinReports(service, reports, asked),
@@ -197,33 +138,5 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
       await store.close();
       takeAwayNet();
     },
-  };
-};
-
-/** Headers that keep browsers from more than Gaveta needs; only the hosts, whose list may change, may show it in a frame. */
-const safeHeaders = (hosts: readonly string[]): RequestHandler => {
-  let made: { hosts: string; handler: RequestHandler } | null = null;
-  const handlerFor = (allowed: readonly string[]): RequestHandler =>
-    helmet({
-      contentSecurityPolicy: {
-        useDefaults: false,
-        directives: {
-          defaultSrc: ["'self'"],
-          imgSrc: ["'self'", 'data:', 'blob:'],
-          styleSrc: ["'self'", "'unsafe-inline'"],
-          workerSrc: ["'self'", 'blob:'],
-          frameAncestors: ["'self'", ...allowed],
-          objectSrc: ["'none'"],
-          baseUri: ["'self'"],
-        },
-      },
-      frameguard: false,
-      crossOriginResourcePolicy: { policy: 'cross-origin' },
-      strictTransportSecurity: false,
-    });
-  return (request, response, next) => {
-    const now = hosts.join(' ');
-    if (made?.hosts !== now) made = { hosts: now, handler: handlerFor(hosts) };
-    made.handler(request, response, next);
   };
 };

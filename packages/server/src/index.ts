@@ -9,10 +9,11 @@ export {
   type RowsConnection,
   StatementError,
 } from './connection/connection.ts';
-export { embeddedConnection, pgliteConnection } from './connection/pglite.ts';
+export { embeddedConnection, type OpenPGlite, pgliteConnection } from './connection/pglite.ts';
 export { type PostgresOptions, postgresConnection } from './connection/postgres.ts';
 export type { Statement } from './connection/statement.ts';
-export { createGaveta, type Gaveta, type GavetaOptions } from './gaveta.ts';
+export { createGaveta, type Gaveta } from './gaveta.ts';
+export type { RequestHandler } from './http/web-address.ts';
 export {
   defineModel,
   type EntityInput,
@@ -25,6 +26,7 @@ export {
 export { drizzleTables, type EntityChanges, jsonSchemaFields, refineModel, zodFields } from './model/from-schema.ts';
 export { introspectedModel } from './model/introspected.ts';
 export { printModel } from './model/print.ts';
+export type { GavetaOptions } from './options.ts';
 export { type DeskOptions, RecipeDesk } from './recipes/desk.ts';
 export { type OpenRows, openRows } from './rows/row-source.ts';
 export type { JoinedReport, JoinOptions, Rendered, RenderOptions } from './services/render.ts';

@@ -28,7 +28,7 @@ export { BAND_FORMULA_SETTINGS, FORMULA_SETTINGS } from './item-parts.ts';
 export type { OwnRows, RowGroup } from './row-groups.ts';
 
 /** Every kind of item, in the order in which they are offered. */
-export const itemSchema = z.discriminatedUnion('kind', [
+const plainItemSchema = z.discriminatedUnion('kind', [
   fieldSchema,
   textSchema,
   formattedSchema,
@@ -47,6 +47,9 @@ export const itemSchema = z.discriminatedUnion('kind', [
   contentsSchema,
   subreportSchema,
 ]);
+type PlainItemSchema = typeof plainItemSchema;
+export interface ItemSchema extends PlainItemSchema {}
+export const itemSchema: ItemSchema = plainItemSchema;
 
 export type Item = z.infer<typeof itemSchema>;
 export type ItemKind = Item['kind'];

@@ -40,7 +40,7 @@ export const PAPERS: Readonly<Record<string, readonly [number, number]>> = {
 
 const paperNames: [string, ...string[]] = ['custom', ...Object.keys(PAPERS)];
 
-export const pageSchema = z.strictObject({
+const plainPageSchema = z.strictObject({
   paper: z.enum(paperNames).default('A4'),
   orientation: z.enum(['portrait', 'landscape']).default('portrait'),
   /** For custom paper only. */
@@ -52,6 +52,9 @@ export const pageSchema = z.strictObject({
     .strictObject({ top: size, right: size, bottom: size, left: size })
     .default({ top: 15, right: 15, bottom: 15, left: 15 }),
 });
+type PlainPageSchema = typeof plainPageSchema;
+export interface PageSchema extends PlainPageSchema {}
+export const pageSchema: PageSchema = plainPageSchema;
 
 export type PageSetup = z.infer<typeof pageSchema>;
 

@@ -138,7 +138,7 @@ const shapes = {
 } as const;
 
 const off = { off: z.boolean().optional() };
-export const stepSchema = z.discriminatedUnion('step', [
+const plainStepSchema = z.discriminatedUnion('step', [
   shapes.take.extend(off),
   shapes.sql.extend(off),
   shapes.bring.extend(off),
@@ -151,17 +151,23 @@ export const stepSchema = z.discriminatedUnion('step', [
   shapes.distinct.extend(off),
   shapes.stack.extend(off),
 ]);
+type PlainStepSchema = typeof plainStepSchema;
+export interface StepSchema extends PlainStepSchema {}
+export const stepSchema: StepSchema = plainStepSchema;
 
 /** A recipe: steps from top to bottom, each working on what the one above gives. */
 export const stepsSchema = z.array(stepSchema).min(1).max(100);
 
 /** A query of a report: steps of its own, or a shared recipe. Drawers take its rows by its name. */
-export const querySchema = z.strictObject({
+const plainQuerySchema = z.strictObject({
   name: identifier,
   label,
   recipe: z.string().min(1).max(120).optional(),
   steps: stepsSchema.optional(),
 });
+type PlainQuerySchema = typeof plainQuerySchema;
+export interface QuerySchema extends PlainQuerySchema {}
+export const querySchema: QuerySchema = plainQuerySchema;
 
 /** A relation that a report adds between tables and queries, by fields whose values are equal. */
 export const reportRelationSchema = z.strictObject({

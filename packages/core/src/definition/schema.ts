@@ -18,7 +18,7 @@ export { GROUPINGS, sortSchema } from './sorting.ts';
 /** Version of the format that this code writes. Older ones are upgraded when read. */
 export const DEFINITION_VERSION = 2;
 
-export const bandSchema = z.strictObject({
+const plainBandSchema = z.strictObject({
   height: size,
   items: z.array(itemSchema).max(2000).default([]),
   /** On again on every page that its drawer or group reaches. Only for headers. */
@@ -46,6 +46,9 @@ export const bandSchema = z.strictObject({
   formulas: z.partialRecord(z.enum(BAND_FORMULA_SETTINGS), formula).optional(),
   highlights: z.array(highlightSchema).max(50).optional(),
 });
+type PlainBandSchema = typeof plainBandSchema;
+export interface BandSchema extends PlainBandSchema {}
+export const bandSchema: BandSchema = plainBandSchema;
 
 export const calculatedSchema = z.strictObject({
   name: identifier,
@@ -54,7 +57,7 @@ export const calculatedSchema = z.strictObject({
   format: format.optional(),
 });
 
-export const groupSchema = z.strictObject({
+const plainGroupSchema = z.strictObject({
   /** By which formulas read the group's value, and totals name it as their scope. */
   name: identifier,
   by: formula,
@@ -73,6 +76,9 @@ export const groupSchema = z.strictObject({
   header: bandSchema.optional(),
   footer: bandSchema.optional(),
 });
+type PlainGroupSchema = typeof plainGroupSchema;
+export interface GroupSchema extends PlainGroupSchema {}
+export const groupSchema: GroupSchema = plainGroupSchema;
 
 const rowsSchema = z.union([
   z.strictObject({
@@ -180,7 +186,7 @@ const parameterValue = z.union([
   z.array(z.union([z.string(), z.number()])).max(1000),
 ]);
 
-export const parameterSchema = z.strictObject({
+const plainParameterSchema = z.strictObject({
   name: identifier,
   label: z.string().min(1).max(200),
   type: z.enum(PARAMETER_TYPES),
@@ -216,8 +222,11 @@ export const parameterSchema = z.strictObject({
   /** The moment at which a `window` ends; now when left out. */
   asOf: formula.optional(),
 });
+type PlainParameterSchema = typeof plainParameterSchema;
+export interface ParameterSchema extends PlainParameterSchema {}
+export const parameterSchema: ParameterSchema = plainParameterSchema;
 
-export const reportSchema = z.strictObject({
+const plainReportSchema = z.strictObject({
   gaveta: z.literal(DEFINITION_VERSION),
   name: z.string().min(1).max(200),
   description: z.string().max(2000).optional(),
@@ -256,13 +265,16 @@ export const reportSchema = z.strictObject({
   /** The outermost drawers, each with rows of its own: one after the other, those that have `beside` side by side. */
   body: z.array(setSchema).max(50).default([]),
 });
+type PlainReportSchema = typeof plainReportSchema;
+export interface ReportSchema extends PlainReportSchema {}
+export const reportSchema: ReportSchema = plainReportSchema;
 
-export type Band = z.infer<typeof bandSchema>;
+export interface Band extends z.infer<typeof bandSchema> {}
 export type Sort = z.infer<typeof sortSchema>;
-export type Calculated = z.infer<typeof calculatedSchema>;
-export type Group = z.infer<typeof groupSchema>;
-export type Parameter = z.infer<typeof parameterSchema>;
-export type Report = z.infer<typeof reportSchema>;
+export interface Calculated extends z.infer<typeof calculatedSchema> {}
+export interface Group extends z.infer<typeof groupSchema> {}
+export interface Parameter extends z.infer<typeof parameterSchema> {}
+export interface Report extends z.infer<typeof reportSchema> {}
 
 /** The published JSON Schema of a definition (draft 2020-12). */
 export const definitionJsonSchema = (): object => z.toJSONSchema(reportSchema, { io: 'input' });

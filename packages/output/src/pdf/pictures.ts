@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs';
 import { Piscina } from 'piscina';
 import type { PackedPicture } from './png.ts';
 
@@ -6,6 +7,12 @@ const PATIENCE = 60;
 
 /** Milliseconds after which a thread without work is let go. */
 const IDLE = 30_000;
+
+/** What a thread starts with: a module that reads sources, or as it was built. */
+const startFile = (): string =>
+  ['mjs', 'js']
+    .map((ending) => new URL(`./png-thread-start.${ending}`, import.meta.url))
+    .find((file) => existsSync(file))!.href;
 
 /** Megabytes that a thread may take: several times a picture of as many pixels as may be shown. */
 const MEMORY = 512;
@@ -26,7 +33,7 @@ export class PictureThreads {
 
   private start(): Piscina<Uint8Array, PackedPicture> {
     const threads = new Piscina<Uint8Array, PackedPicture>({
-      filename: new URL('./png-thread-start.mjs', import.meta.url).href,
+      filename: startFile(),
       minThreads: 0,
       maxThreads: 1,
       idleTimeout: IDLE,

@@ -1,5 +1,6 @@
 import { Worker } from 'node:worker_threads';
 import { phrase } from '@gaveta/core/internal';
+import { threadStart } from '../base/package-files.ts';
 import { ConnectionError, StatementEnded } from './connection.ts';
 import type { Done, Task } from './pglite-work.ts';
 
@@ -122,7 +123,7 @@ export class EmbeddedThread {
       };
       const open = async (): Promise<void> => {
         const data = typeof this.data === 'function' ? await this.data() : this.data;
-        const worker = new Worker(new URL('./pglite-worker-start.mjs', import.meta.url), {
+        const worker = new Worker(threadStart('pglite-worker', import.meta.url), {
           workerData: { data, prepare: this.prepare },
         });
         worker.on('error', (error) => gone(error instanceof Error ? error : new Error(String(error))));

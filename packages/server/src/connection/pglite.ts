@@ -170,14 +170,24 @@ class Cursor implements RowStream {
   }
 }
 
+/** An open PGlite. Its own declarations need settings that not every project has, so that these name what tells one. */
+export interface OpenPGlite {
+  readonly ready: boolean;
+  readonly closed: boolean;
+  readonly waitReady: Promise<void>;
+  close(): Promise<void>;
+}
+
 /**
  * A PGlite of the host's own as a connection. It works in the process that it was opened in, and nothing ends its
  * statements: prefer {@link embeddedConnection} where people write SQL by hand or tables are large.
  */
-export const pgliteConnection = (database: PGlite | (() => PGlite | Promise<PGlite>)): DatabaseConnection => {
+export const pgliteConnection = (
+  database: OpenPGlite | (() => OpenPGlite | Promise<OpenPGlite>),
+): DatabaseConnection => {
   const place: TaskRunner = {
     life: 0,
-    run: async (task) => work(typeof database === 'function' ? await database() : database, task),
+    run: async (task) => work((typeof database === 'function' ? await database() : database) as PGlite, task),
   };
   return connectionOver(
     () => place,

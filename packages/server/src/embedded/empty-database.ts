@@ -1,17 +1,17 @@
 import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { PGlite } from '@electric-sql/pglite';
+import { packageFile } from '../base/package-files.ts';
 
 /** The data directory of a database with nothing in it, packed; `npm run build -w @gaveta/server` makes it. */
-const PACKED = fileURLToPath(new URL('../../dist/empty-database.tar.gz', import.meta.url));
+const PACKED = 'dist/empty-database.tar.gz';
 
 let packed: Promise<Blob | null> | null = null;
 
 /** Read once; null where it was not made. */
 const packedDatabase = (): Promise<Blob | null> => {
-  packed ??= readFile(PACKED).then(
+  packed ??= readFile(packageFile(PACKED)).then(
     (bytes) => new Blob([bytes]),
     () => null,
   );

@@ -19,6 +19,8 @@ export interface ApiParts extends RunParts, ConnectionParts {
   presence: PresenceBook;
   /** Runs reports; code of the host’s own asks it as well. */
   service: RunService;
+  /** Path at which browsers reach Gaveta; null: where it is mounted. */
+  path: string | null;
   session: (request: Request) => Promise<{ session: Session; byToken: boolean }>;
 }
 
@@ -44,7 +46,7 @@ export const createApi = (parts: ApiParts): Router => {
   });
   const paths = once(() => JSON.stringify(openApi()));
   api.get('/openapi.json', (request, response) => {
-    const servers = JSON.stringify([{ url: request.baseUrl }]);
+    const servers = JSON.stringify([{ url: parts.path === null ? request.baseUrl : `${parts.path}/api` }]);
     response.type('json').send(`{"servers":${servers},${paths().slice(1)}`);
   });
 

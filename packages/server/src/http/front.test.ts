@@ -29,7 +29,7 @@ beforeAll(async () => {
     log: (error) => logged.push(error),
     authenticate: (request) => {
       strayed?.();
-      return request.get('cookie') === 'own=1' ? OFFICE : null;
+      return request.headers.cookie === 'own=1' ? OFFICE : null;
     },
     limits: { maxBody: 100_000, maxUpload: 200_000, runsEach: 1, runsWaiting: 2, abandonSeconds: 1 },
   });

@@ -20,11 +20,14 @@ beforeAll(async () => {
   await writeFile(script, SCRIPT);
   await writeFile(`${script}.br`, brotliCompressSync(SCRIPT));
   await writeFile(`${script}.gz`, gzipSync(SCRIPT));
-  app.use('/reports', webApplication(folder, shippedFonts()));
+  app.use(
+    '/office',
+    webApplication({ folder, fonts: shippedFonts(), path: null, headers: (_request, _response, next) => next() }),
+  );
 });
 
 const script = (encodings: string) =>
-  request(app).get('/reports/assets/viewer-1a2b.js').set('Accept-Encoding', encodings);
+  request(app).get('/office/assets/viewer-1a2b.js').set('Accept-Encoding', encodings);
 
 it('sends a script in the smallest form that the browser takes, to be kept for ever', async () => {
   for (const [accepted, sent] of [
@@ -41,14 +44,14 @@ it('sends a script in the smallest form that the browser takes, to be kept for e
   expect((await script('gzip')).text).toBe(SCRIPT);
 });
 
-it('opens the application at any address below, and keeps its page nowhere', async () => {
-  const { text, headers } = await request(app).get('/reports/season-ledger/design');
-  expect(text).toContain('<base href="/reports/">');
+it('opens the application at the address of a screen, and keeps its page nowhere', async () => {
+  const { text, headers } = await request(app).get('/office/reports/season-ledger/design');
+  expect(text).toContain('<base href="/office/">');
   expect(headers['cache-control']).toBe('no-store');
 });
 
 it('does not take a file of another release for a page', async () => {
-  const { status, text } = await request(app).get('/reports/assets/viewer-0000.js');
+  const { status, text } = await request(app).get('/office/assets/viewer-0000.js');
   expect(status).toBe(404);
   expect(text).not.toContain('<html>');
 });

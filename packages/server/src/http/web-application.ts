@@ -1,29 +1,49 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { FontFace } from '@gaveta/output';
-import { Router } from 'express';
+import { type RequestHandler, Router } from 'express';
 import packedFiles from 'express-static-gzip';
 
-/** Serves the built application; every address that is no file opens it. */
-export const webApplication = (folder: string, fonts: readonly FontFace[]): Router => {
+/** First parts of the addresses of its screens; what begins otherwise is no address of Gaveta’s. */
+const SCREENS = ['reports', 'start', 'new', 'data', 'embed'];
+
+/** Whether an address is one of the application’s own: a screen, or a file of it. */
+const isOwn = (path: string): boolean => {
+  const first = path.split('/')[1] ?? '';
+  return first === '' || first === 'assets' || first === 'embed.js' || SCREENS.includes(first);
+};
+
+export interface WebOptions {
+  folder: string;
+  fonts: readonly FontFace[];
+  /** Path at which browsers reach it; null: where it is mounted. */
+  path: string | null;
+  /** Sets the headers of every answer. */
+  headers: RequestHandler;
+}
+
+/** Serves the built application; other addresses than its own are left to whoever comes after it. */
+export const webApplication = ({ folder, fonts, path, headers }: WebOptions): Router => {
   const router = Router();
+  router.use((request, response, next) => {
+    if (isOwn(request.path)) headers(request, response, next);
+    else next('router');
+  });
   // Host pages of other origins load this one script; what it opens is guarded by tokens.
   router.get('/embed.js', (_request, response) => {
     response
       .set({ 'Access-Control-Allow-Origin': '*', 'Cache-Control': 'no-cache' })
-      .sendFile(join(folder, 'embed.js'));
+      .sendFile('embed.js', { root: folder });
   });
   router.use(
-    packedFiles(folder, {
+    '/assets',
+    packedFiles(join(folder, 'assets'), {
       enableBrotli: true,
       orderPreference: ['br', 'gz'],
       index: false,
+      // Files with a hash in their names never change; the page that names them is made anew for each request.
       serveStatic: {
-        // Files with a hash in their names never change; the page that names them is made anew for each request.
-        setHeaders: (response, path) => {
-          const isHashed = path.startsWith(join(folder, 'assets'));
-          response.setHeader('Cache-Control', isHashed ? 'public, max-age=31536000, immutable' : 'no-cache');
-        },
+        setHeaders: (response) => response.setHeader('Cache-Control', 'public, max-age=31536000, immutable'),
       },
     }),
   );
@@ -33,7 +53,7 @@ export const webApplication = (folder: string, fonts: readonly FontFace[]): Rout
   });
   router.get('/{*path}', async (request, response) => {
     const page = await readFile(join(folder, 'index.html'), 'utf8');
-    const base = `${request.baseUrl}/`;
+    const base = `${path ?? request.baseUrl}/`;
     const faces = fonts
       .map(
         (f) =>

@@ -2,6 +2,7 @@ import { once } from 'node:events';
 import { MessageChannel } from 'node:worker_threads';
 import { type DataType, phrase, type WireRow } from '@gaveta/core/internal';
 import { Piscina } from 'piscina';
+import { threadStart } from '../base/package-files.ts';
 import type { SourceToRead } from './load.ts';
 import { SourceError } from './raw.ts';
 import type { RowsMessage, SourceAnswer, SourceTask } from './source-thread.ts';
@@ -89,7 +90,7 @@ export class SourceThreads {
       void this.close();
       this.memory = fileMemory;
       this.threads = new Piscina<SourceTask, SourceAnswer>({
-        filename: new URL('./source-thread-start.mjs', import.meta.url).href,
+        filename: threadStart('source-thread', import.meta.url).href,
         minThreads: 0,
         maxThreads: AT_ONCE,
         idleTimeout: IDLE,

@@ -1,4 +1,3 @@
-import { fileURLToPath } from 'node:url';
 import type { PGlite } from '@electric-sql/pglite';
 import { sql } from 'drizzle-orm';
 import { drizzle as drizzleServer } from 'drizzle-orm/node-postgres';
@@ -7,6 +6,8 @@ import type { PgDatabase, PgQueryResultHKT } from 'drizzle-orm/pg-core';
 import { drizzle as drizzleEmbedded } from 'drizzle-orm/pglite';
 import { migrate as migrateEmbedded } from 'drizzle-orm/pglite/migrator';
 import pg from 'pg';
+import { packageFile } from '../base/package-files.ts';
+import type { OpenPGlite } from '../connection/pglite.ts';
 import { openEmbedded } from '../embedded/empty-database.ts';
 import { checkFolder, inWords, lockFolder, StoreError } from './folder.ts';
 
@@ -20,7 +21,7 @@ export interface OpenedDatabase {
   close(): Promise<void>;
 }
 
-const MIGRATIONS = { migrationsFolder: fileURLToPath(new URL('../../drizzle', import.meta.url)) };
+const migrations = () => ({ migrationsFolder: packageFile('drizzle') });
 
 /** Of all who migrate the same database at once, one does and the others wait. Any number that nobody else uses will do. */
 const MIGRATION_LOCK = 5_140_713;
@@ -34,8 +35,10 @@ const isAddress = (where: string): boolean => /^postgres(ql)?:\/\//i.test(where)
  * Opens the store’s database, brought up to date. `where`: a folder for the embedded PostgreSQL, the connection string of a
  * server, whose database is the store’s alone, or an open PGlite. Throws StoreError with words for who set it up.
  */
-export const openDatabase = async (where: PGlite | string): Promise<OpenedDatabase> => {
-  if (typeof where !== 'string') return opened(where, async () => {});
+export const openDatabase = async (where: OpenPGlite | string): Promise<OpenedDatabase> => {
+  // What is wrong with this package is no fault of the database’s.
+  migrations();
+  if (typeof where !== 'string') return opened(where as PGlite, async () => {});
   if (isAddress(where)) return openServer(where);
   await checkFolder(where);
   const letGo = await lockFolder(where);
@@ -50,7 +53,7 @@ export const openDatabase = async (where: PGlite | string): Promise<OpenedDataba
 const opened = async (client: PGlite, letGo: () => Promise<void>): Promise<OpenedDatabase> => {
   const db = drizzleEmbedded(client);
   try {
-    await migrateEmbedded(db, MIGRATIONS);
+    await migrateEmbedded(db, migrations());
   } catch (error) {
     await client.close().catch(() => {});
     throw error;
@@ -75,7 +78,7 @@ const openServer = async (connectionString: string): Promise<OpenedDatabase> => 
       const db = drizzleServer(client);
       await db.execute(sql`select pg_advisory_lock(${MIGRATION_LOCK})`);
       try {
-        await migrateServer(db, MIGRATIONS);
+        await migrateServer(db, migrations());
       } finally {
         await db.execute(sql`select pg_advisory_unlock(${MIGRATION_LOCK})`);
       }

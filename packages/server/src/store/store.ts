@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
-import type { PGlite } from '@electric-sql/pglite';
 import { type Read, type Report, readDefinition } from '@gaveta/core/internal';
 import { and, asc, desc, eq, inArray } from 'drizzle-orm';
+import type { OpenPGlite } from '../connection/pglite.ts';
 import type { Seal } from '../secrets/seal.ts';
 import { createDataStore, type DataStore } from './data-store.ts';
 import { openDatabase } from './database.ts';
@@ -65,7 +65,7 @@ export interface Store {
 }
 
 /** See {@link openDatabase} for what a database may be. */
-export const openStore = async (database: PGlite | string, seal: Seal | null = null): Promise<Store> => {
+export const openStore = async (database: OpenPGlite | string, seal: Seal | null = null): Promise<Store> => {
   const { db, isShared, close } = await openDatabase(database);
   type Transaction = Parameters<Parameters<typeof db.transaction>[0]>[0];
   const isSmall = (found: Newest | null): boolean => found !== null && JSON.stringify(found.read).length < LARGE;

@@ -1,4 +1,5 @@
 import type { ProblemValue } from '@gaveta/core/internal';
+import { threadStart } from '../base/package-files.ts';
 import type { FileCalls, FileTask } from './file-thread.ts';
 import type { ListCalls, ReportJob, ReportTask, RunCalls, TaskAnswers, ThreadTask } from './job.ts';
 import { plainConnections, type ReportRows, RowServer } from './row-server.ts';
@@ -45,7 +46,7 @@ export class ReportThreads {
   ) {}
 
   private start(name: string): { module: URL; data: ThreadStart } {
-    return { module: new URL(`./${name}-start.mjs`, import.meta.url), data: { modules: this.modules } };
+    return { module: threadStart(name, import.meta.url), data: { modules: this.modules } };
   }
 
   /** Starts a first thread ahead of the first run, which else waits for it. */

@@ -113,7 +113,10 @@ const send = async (path: string, init: RequestInit, again = true): Promise<Resp
   }
   if (response.ok) return response;
   const body = (await response.json().catch(() => ({}))) as Record<string, unknown>;
-  const code = String(body.code ?? 'unexpected');
+  // What is no problem document of Gaveta’s comes from something in front of it: the host’s parser of bodies, or a proxy.
+  if (body.code === undefined)
+    throw new ApiFailure(response.status, response.status === 413 ? 'refused-size' : 'refused', '', '', {});
+  const code = String(body.code);
   if (code === 'token-expired' && tokens.renew && again) {
     tokens.current = await tokens.renew();
     return send(path, init, false);

@@ -9,7 +9,9 @@ export const useFailureText = () => {
   const { t } = useTranslation();
   return (error: unknown): { title: string; detail: string; problems: Problem[] } => {
     if (!(error instanceof ApiFailure)) return { title: t('errors.title'), detail: String(error), problems: [] };
-    if (error.code === 'network') return { title: t('errors.title'), detail: t('errors.network'), problems: [] };
+    const { code, status } = error;
+    if (code === 'network' || code === 'refused' || code === 'refused-size')
+      return { title: t('errors.title'), detail: t(`errors.${code}`, { status }), problems: [] };
     const { problems } = error.document;
     return {
       ...errorWords(error),

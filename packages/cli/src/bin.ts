@@ -1,0 +1,4 @@
+#!/usr/bin/env node
+import { main } from './main.ts';
+
+process.exit(await main(process.argv));

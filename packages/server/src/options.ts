@@ -1,0 +1,98 @@
+import { existsSync } from 'node:fs';
+import type { IncomingMessage } from 'node:http';
+import { createRequire } from 'node:module';
+import { dirname, join, resolve } from 'node:path';
+import { LEAST_SECRET, type Session } from './access/session.ts';
+import type { Limits } from './base/limits.ts';
+import { packageFile } from './base/package-files.ts';
+import type { Connection } from './connection/connection.ts';
+import type { OpenPGlite } from './connection/pglite.ts';
+import type { RegisteredModel } from './model/define.ts';
+
+export interface GavetaOptions {
+  /**
+   * Where reports are kept: a folder for the embedded PostgreSQL, the connection string of a server (`postgres://…`) with a database
+   * of Gaveta’s own, or an open PGlite.
+   */
+  store: string | OpenPGlite;
+  models: readonly RegisteredModel[];
+  /** Databases by the name that models use. */
+  connections: Record<string, Connection>;
+  /** Signs and checks tokens; at least 32 characters, known to the host's server and to Gaveta alone. */
+  secret: string;
+  /** Origins of host applications that may show Gaveta in a frame, as `https://office.example`. Read on each request. */
+  hosts?: readonly string[];
+  /**
+   * Where browsers reach Gaveta, as `https://office.example/reports/`; needed behind a proxy that takes away the path, and by
+   * `handler` under a path. Left out: where the router is mounted.
+   */
+  address?: string;
+  /** Folder with the built web application; left out: that of the package `@gaveta/web`; `false`: the API alone. */
+  web?: string | false;
+  /** Who is calling when a request carries no token, as by a cookie of the host's own; null for nobody. */
+  authenticate?(request: IncomingMessage): Promise<Session | null> | Session | null;
+  /** Seals the secrets of connections that are made by hand; at least 32 characters. Without it no secret is taken. */
+  encryptionKey?: string;
+  /** Starts of addresses that files and services may be fetched from, as `https://data.example/huts/`. */
+  allowedAddresses?: readonly string[];
+  /**
+   * Database servers that connections made by hand may go to, as `db.example:5432`; none when left out. Those of the
+   * host’s own code need no leave.
+   */
+  allowedDatabases?: readonly string[];
+  /** Names of the outputs that reports can become, in the order of menus; all when left out. See docs/outputs.md. */
+  outputs?: readonly string[];
+  /**
+   * Pattern of the names of files, as `{report} {date}`: names in braces stand for the report’s name, the date and time of the run,
+   * and its parameters; `{report}` when left out.
+   */
+  fileNames?: string;
+  /**
+   * Addresses of modules, as `file:///…`, that add outputs, fonts and functions of formulas; see `Addition` of @gaveta/output and
+   * docs/embedding.md. Each thread loads them for itself. Further functions work in runs, not yet on the live page and in recipes.
+   */
+  modules?: readonly string[];
+  limits?: Partial<Limits>;
+  /** Told of what nobody expected, without the texts and values that errors carry along; standard error when left out. */
+  log?: (error: unknown) => void;
+}
+
+/** Refuses options that cannot work, with the line to mend. */
+export const checkOptions = ({ secret, address, allowedAddresses = [], hosts = [] }: GavetaOptions): void => {
+  if (typeof secret !== 'string' || secret.length < LEAST_SECRET)
+    throw new Error(`createGaveta: “secret” needs at least ${LEAST_SECRET} characters`);
+  for (const one of allowedAddresses)
+    if (!URL.canParse(one)) throw new Error(`createGaveta: allowedAddresses: “${one}” is no address`);
+  if (address !== undefined && !URL.canParse(address))
+    throw new Error(
+      `createGaveta: address: “${address}” is no address. Give all of it, as in address: 'https://office.example/reports/'`,
+    );
+  for (const host of hosts) {
+    const origin = URL.canParse(host) ? new URL(host).origin : null;
+    if (origin === host || host === '*' || origin === 'null') continue;
+    const meant =
+      origin ?? (URL.canParse(`https://${host}`) ? new URL(`https://${host}`).origin : 'https://office.example');
+    throw new Error(`createGaveta: hosts: “${host}” is no origin. Write hosts: ['${meant}']`);
+  }
+};
+
+/** The folder with the built web application; null where only the API is wanted, or the package is not installed. */
+export const webFolder = (web: GavetaOptions['web']): string | null => {
+  if (web === false) return null;
+  if (web !== undefined) {
+    const folder = resolve(web);
+    if (existsSync(join(folder, 'index.html'))) return folder;
+    throw new Error(
+      `createGaveta: web: “${web}” is no folder with the built web application: its index.html is missing. Leave “web” out to use that of the package @gaveta/web`,
+    );
+  }
+  try {
+    const folder = join(
+      dirname(createRequire(packageFile('package.json')).resolve('@gaveta/web/package.json')),
+      'dist',
+    );
+    return existsSync(join(folder, 'index.html')) ? folder : null;
+  } catch {
+    return null;
+  }
+};
