@@ -11,10 +11,13 @@ export interface Servers {
   close: () => Promise<void>;
 }
 
-/** Gaveta and the office, on free ports, with a store of their own. */
+/** What tokens of the tests are signed with. */
+export const SECRET = 'a secret that the browser tests share with nobody';
+
+/** Gaveta and the office, on free ports, with a store of their own; pages of files may show Gaveta too. */
 export const startServers = async (tokenSeconds?: number, limits?: Partial<Limits>): Promise<Servers> => {
-  const secret = 'a secret that the browser tests share with nobody';
-  const hosts: string[] = [];
+  const secret = SECRET;
+  const hosts: string[] = ['file:'];
   const store = mkdtempSync(join(tmpdir(), 'gaveta-store-'));
   const demo = await startDemo({
     data: resolve('.data'),

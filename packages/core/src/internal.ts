@@ -97,7 +97,22 @@ export { TEMPLATES, type Template, type TemplateChoices, templateReport } from '
 export * from './edit/themes.ts';
 export { type TotalParts, totalFormula, totalParts, totalScopes } from './edit/totals.ts';
 export { turnInto, turnsInto } from './edit/turning.ts';
-export { EMBEDDING_VERSION, readToFrame, readToHost, type ToFrame, type ToHost } from './embedding/messages.ts';
+export {
+  EMBEDDING_VERSION,
+  type FrameCalls,
+  type FrameMethod,
+  type HostAction,
+  type HostSettings,
+  type HostValues,
+  LOOK_TOKENS,
+  type LookToken,
+  PARTS,
+  type Part,
+  readToFrame,
+  readToHost,
+  type ToFrame,
+  type ToHost,
+} from './embedding/messages.ts';
 export { checkFormula, type FormulaScope, functionNames } from './formula/check.ts';
 export { type Checked, type CheckedType, nodes } from './formula/checked.ts';
 export { compileFormula } from './formula/compile.ts';

@@ -4,12 +4,16 @@ import { EMBEDDING_VERSION } from '@gaveta/core/embedding';
 import { act } from 'react';
 import { createRoot } from 'react-dom/client';
 import { afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
-import { defineElements, type GavetaViewer } from './element.ts';
+import { defineElements } from './define.ts';
+import type { GavetaExportButton } from './export-button.ts';
+import { setHome } from './home.ts';
 import { Designer, Viewer } from './react.tsx';
+import type { GavetaDesigner, GavetaViewer } from './viewer.ts';
 
 /** Where the script of the elements comes from: from here in a test. Apart, as in the elements themselves. */
 const SCRIPT: string = import.meta.url;
 const HOME = new URL('.', SCRIPT);
+setHome(SCRIPT);
 
 let heard: { kind: string; detail: unknown }[];
 beforeEach(() => {
@@ -45,8 +49,15 @@ const inside = (element: HTMLElement) => {
     Object.assign(event, { data, source: page, origin: HOME.origin, ...from });
     window.dispatchEvent(event);
   };
-  const messages = (): unknown[] => told.map((one) => (one as { message: unknown }).message);
-  return { told, messages, say: (message: object, from = {}) => say({ gaveta: EMBEDDING_VERSION, ...message }, from) };
+  const all = (): { kind: string }[] => told.map((one) => (one as { message: { kind: string } }).message);
+  const messages = (): unknown[] => all().filter(({ kind }) => kind !== 'settings');
+  const settings = (): unknown => all().findLast(({ kind }) => kind === 'settings');
+  return {
+    told,
+    messages,
+    settings,
+    say: (message: object, from = {}) => say({ gaveta: EMBEDDING_VERSION, ...message }, from),
+  };
 };
 const token = (text: string) => ({ gaveta: EMBEDDING_VERSION, kind: 'token', token: text });
 
@@ -59,7 +70,13 @@ describe('the React components', () => {
     document.body.append(place);
     const root = createRoot(place);
     const [before, after] = [vi.fn(), vi.fn()];
-    const shown = { report: 'x', fetchToken: async () => 'first', parameters: { season: 2025 }, language: 'pt-PT' };
+    const shown = {
+      server: HOME.href,
+      report: 'x',
+      fetchToken: async () => 'first',
+      parameters: { season: 2025 },
+      language: 'pt-PT',
+    };
     await act(async () => root.render(<Viewer {...shown} className="wide" onSaved={before} />));
     const element = place.querySelector('gaveta-viewer') as HTMLElement & { fetchToken: () => Promise<string> };
     const { report, parameters, language } = Object.fromEntries([...element.attributes].map((a) => [a.name, a.value]));
@@ -79,7 +96,9 @@ describe('the React components', () => {
   it('are the same for the designer', async () => {
     const place = document.createElement('div');
     document.body.append(place);
-    await act(async () => createRoot(place).render(<Designer report="x" fetchToken={async () => ''} />));
+    await act(async () =>
+      createRoot(place).render(<Designer server={HOME.href} report="x" fetchToken={async () => ''} />),
+    );
     expect(place.querySelector('gaveta-designer iframe')).not.toBeNull();
   });
 });
@@ -114,7 +133,7 @@ describe('an element', () => {
     page.say({ kind: 'need-token' });
     await expect.poll(page.messages).toContainEqual(token('token 2'));
     // Never to whoever else may have come into the frame.
-    expect(page.told).toMatchObject([{ origin: HOME.origin }, { origin: HOME.origin }, { origin: HOME.origin }]);
+    expect(page.told.every((one) => (one as { origin: string }).origin === HOME.origin)).toBe(true);
     viewer.setAttribute('parameters', '{"season":2026}');
     expect(page.messages().at(-1)).toEqual({ ...parameters, values: { season: 2026 } });
   });
@@ -168,5 +187,170 @@ describe('an element', () => {
     viewer.setAttribute('parameters', 'season=2025');
     expect(heard).toMatchObject([{ kind: 'error', detail: { code: 'wrong-parameters' } }]);
     expect(page.messages()).toEqual([]);
+  });
+
+  it('says what a token’s address answers in its place', async () => {
+    vi.stubGlobal('fetch', async () => ({ ok: true, json: async () => ({ jwt: 'x', user: 'Inês' }) }));
+    const viewer = place('gaveta-viewer', { report: 'x', 'token-url': '/token' });
+    inside(viewer).say({ kind: 'ready' });
+    const detail =
+      '/token answered { "jwt": …, "user": … }. It must answer { "token": "…" }, with what signToken made.';
+    await expect.poll(() => heard).toMatchObject([{ kind: 'error', detail: { code: 'no-token', detail } }]);
+    expect(viewer.querySelector('[role=alert]')?.textContent).toBe(detail);
+    heard.length = 0;
+    viewer.fetchToken = (async () => ({ token: 'x' })) as unknown as () => Promise<string>;
+    await expect.poll(() => heard).toMatchObject([{ detail: { code: 'no-token' } }]);
+    expect(viewer.querySelector('[role=alert]')?.textContent).toContain('fetchToken gave no text');
+    viewer.fetchToken = async () => 'at last';
+    await expect.poll(() => viewer.querySelector('[role=alert]')).toBeNull();
+  });
+
+  it('says which line is missing where its frame is not shown', async () => {
+    vi.useFakeTimers();
+    const reached = vi.fn(async () => ({ ok: true }));
+    vi.stubGlobal('fetch', reached);
+    vi.stubGlobal('location', new URL('https://office.example/page'));
+    const viewer = place('gaveta-viewer', { report: 'x' });
+    frameOf(viewer).dispatchEvent(new Event('load'));
+    await vi.advanceTimersByTimeAsync(8000);
+    expect(heard).toMatchObject([{ kind: 'error', detail: { code: 'host-refused' } }]);
+    expect(viewer.querySelector('[role=alert]')?.textContent).toContain("hosts: ['https://office.example']");
+    reached.mockRejectedValue(new TypeError('refused'));
+    viewer.setAttribute('report', 'other');
+    frameOf(viewer).dispatchEvent(new Event('load'));
+    await vi.advanceTimersByTimeAsync(8000);
+    expect(heard[1]).toMatchObject({ detail: { code: 'server-away' } });
+    viewer.setAttribute('report', 'third');
+    inside(viewer).say({ kind: 'ready' });
+    frameOf(viewer).dispatchEvent(new Event('load'));
+    await vi.advanceTimersByTimeAsync(8000);
+    expect(heard.filter(({ kind }) => kind === 'error').map(({ detail }) => (detail as { code: string }).code)).toEqual(
+      [
+        'host-refused',
+        'server-away',
+        // It was asked for a token, which nobody gives here.
+        'no-token',
+      ],
+    );
+    vi.useRealTimers();
+  });
+
+  it('takes Gaveta’s address as an attribute', () => {
+    const viewer = place('gaveta-viewer', { report: 'x', server: 'https://reports.example/inner' });
+    expect(frameOf(viewer).src).toBe('https://reports.example/inner/embed/reports/x');
+    viewer.server = null;
+    expect(frameOf(viewer).src).toBe(`${HOME.href}embed/reports/x`);
+  });
+
+  it('takes what was set before it was known', async () => {
+    const early = document.createElement('gaveta-later') as GavetaViewer;
+    Object.assign(early, { fetchToken: async () => 'early', parameters: { season: 2024 } });
+    early.setAttribute('report', 'x');
+    document.body.append(early);
+    customElements.define(
+      'gaveta-later',
+      class extends (customElements.get('gaveta-viewer') as typeof GavetaViewer) {},
+    );
+    customElements.upgrade(early);
+    await expect.poll(() => early.getAttribute('parameters')).toBe('{"season":2024}');
+    const page = inside(early);
+    page.say({ kind: 'ready' });
+    await expect.poll(page.messages).toContainEqual(token('early'));
+  });
+
+  it('hands over its look, the parts to leave out, and the host’s buttons and words', async () => {
+    const viewer = place('gaveta-viewer', { report: 'x', hide: 'export, print unknown', height: 'auto' });
+    viewer.style.setProperty('--gaveta-action', '#7a1f5c');
+    const onPress = vi.fn();
+    viewer.actions = [{ id: 'send', label: 'Send', onPress }];
+    viewer.words = { 'viewer.print': 'On paper' };
+    const page = inside(viewer);
+    page.say({ kind: 'ready' });
+    expect(page.settings()).toMatchObject({
+      look: { action: '#7a1f5c' },
+      hide: ['export', 'print'],
+      actions: [{ id: 'send', label: 'Send', place: 'bar' }],
+      words: { 'viewer.print': 'On paper' },
+      isAutoHeight: true,
+    });
+    viewer.setAttribute('hide', 'outline');
+    expect(page.settings()).toMatchObject({ hide: ['outline'] });
+    viewer.style.setProperty('--gaveta-action', 'navy');
+    await expect.poll(page.settings).toMatchObject({ look: { action: 'navy' } });
+    page.say({ kind: 'height', height: 1234 });
+    expect(frameOf(viewer).style.height).toBe('1234px');
+    viewer.removeAttribute('height');
+    expect(frameOf(viewer).style.height).toBe('100%');
+    const pressed = { id: 'send', report: 'x', run: 'r', page: 2, values: { season: 2025 } };
+    page.say({ kind: 'action', ...pressed });
+    expect(onPress).toHaveBeenCalledWith(expect.objectContaining(pressed));
+  });
+
+  it('asks the screen for what its methods say, also before it is there', async () => {
+    const viewer = place('gaveta-viewer', { report: 'x', 'token-url': '/token' });
+    const page = inside(viewer);
+    const early = viewer.goTo(3);
+    page.say({ kind: 'ready' });
+    const calls = () => page.messages().filter((m) => (m as { kind: string }).kind === 'call') as { call: number }[];
+    await expect.poll(calls).toMatchObject([{ method: 'goTo', given: { page: 3 } }]);
+    page.say({ kind: 'answer', call: calls()[0]!.call, value: true });
+    expect(await early).toBe(true);
+    const file = viewer.export('csv', { options: { separator: 'tab' } });
+    expect(calls()[1]).toMatchObject({ method: 'export', given: { format: 'csv', options: { separator: 'tab' } } });
+    const blob = new Blob(['a'], { type: 'text/csv' });
+    page.say({ kind: 'answer', call: calls()[1]!.call, value: { name: 'huts.csv', blob } });
+    expect(await file).toMatchObject({ name: 'huts.csv', type: 'text/csv', size: 1 });
+    const refused = viewer.setParameters({ seson: 2025 });
+    page.say({ kind: 'refusal', call: calls()[2]!.call, code: 'unknown-parameter', detail: 'Did you mean season?' });
+    await expect(refused).rejects.toMatchObject({ code: 'unknown-parameter', message: 'Did you mean season?' });
+    const never = viewer.print();
+    viewer.remove();
+    await expect(never).rejects.toMatchObject({ code: 'closed' });
+    await expect(viewer.run()).rejects.toMatchObject({ code: 'not-shown' });
+  });
+
+  it('saves a designer’s work, and keeps the page while there is some that is not saved', () => {
+    const designer = place('gaveta-designer', { report: 'x' }) as unknown as GavetaDesigner;
+    const page = inside(designer);
+    page.say({ kind: 'ready' });
+    void designer.save('Totals').catch(() => {});
+    expect(page.messages()).toContainEqual(expect.objectContaining({ method: 'save', given: { note: 'Totals' } }));
+    const leaves = (): boolean => window.dispatchEvent(new Event('beforeunload', { cancelable: true }));
+    expect(leaves()).toBe(true);
+    page.say({ kind: 'unsaved', report: 'x', isUnsaved: true });
+    expect(designer.isUnsaved).toBe(true);
+    expect(leaves()).toBe(false);
+    page.say({ kind: 'unsaved', report: 'x', isUnsaved: false });
+    expect(leaves()).toBe(true);
+  });
+});
+
+describe('the export button', () => {
+  it('fetches nothing before it is pressed, then makes the file without showing the report', async () => {
+    const button = place('gaveta-export-button', { report: 'x', format: 'xlsx' }) as unknown as GavetaExportButton;
+    expect(frameOf(button)).toBeNull();
+    const inner = button.shadowRoot!.querySelector('button')!;
+    const saved: string[] = [];
+    vi.spyOn(HTMLAnchorElement.prototype, 'click').mockImplementation(function (this: HTMLAnchorElement) {
+      saved.push(this.download);
+    });
+    inner.click();
+    const page = inside(button);
+    page.say({ kind: 'ready' });
+    await expect.poll(page.messages).toContainEqual(expect.objectContaining({ method: 'export' }));
+    expect(inner.disabled).toBe(true);
+    const [call] = page.messages().filter((m) => (m as { kind: string }).kind === 'call') as { call: number }[];
+    page.say({ kind: 'answer', call: call!.call, value: { name: 'ledger.xlsx', blob: new Blob(['x']) } });
+    await expect.poll(() => saved).toEqual(['ledger.xlsx']);
+    expect(inner.disabled).toBe(false);
+    inner.click();
+    await expect.poll(() => page.messages().filter((m) => (m as { kind: string }).kind === 'call')).toHaveLength(2);
+    page.say({ kind: 'refusal', call: call!.call + 1, code: 'run-incomplete', detail: 'Rows are missing.' });
+    await expect
+      .poll(() => heard)
+      .toContainEqual({
+        kind: 'error',
+        detail: { code: 'run-incomplete', detail: 'Rows are missing.' },
+      });
   });
 });

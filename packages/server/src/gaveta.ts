@@ -3,8 +3,9 @@ import { loadEquipment } from '@gaveta/output/equipment';
 import type { Request } from 'express';
 import { MemoryPresence } from './access/presence.ts';
 import { type Session, TokenCheck } from './access/session.ts';
-import { ApiError } from './base/api-error.ts';
+import { ApiError, wordsOf } from './base/api-error.ts';
 import { limitsWith, runLimits } from './base/limits.ts';
+import { sometimes } from './base/tell-sometimes.ts';
 import { Catalogue } from './catalogue/catalogue.ts';
 import { UnexpectedError, unexpected } from './http/errors.ts';
 import { spreadNet } from './http/guard.ts';
@@ -56,6 +57,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   checkOptions(options);
   const web = webFolder(options.web);
   const log = options.log ?? ((error) => console.error(error));
+  const tell = sometimes(log);
   const limits = limitsWith(options.limits ?? {});
   const seal = options.encryptionKey === undefined ? null : createSeal(options.encryptionKey);
   const store = await openStore(options.store, seal);
@@ -106,7 +108,13 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     if (token !== null) {
       const verified = await tokens.verify(token);
       if (verified.ok) return { session: verified.session, byToken: true };
-      throw new ApiError(verified.reason === 'expired' ? 'token-expired' : 'token-invalid');
+      const error = new ApiError(
+        `token-${verified.reason}`,
+        verified.reason === 'content' ? { detail: verified.detail } : {},
+      );
+      // What only the host's developer can mend is said where they look.
+      if (verified.reason !== 'expired') tell(error.code, () => `A token was refused. ${wordsOf(error)}`);
+      throw error;
     }
     const own = await options.authenticate?.(request);
     if (!own) throw new ApiError('no-token');
@@ -122,7 +130,16 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
 
   const takeAwayNet = spreadNet();
   const path = pathOf(options.address);
-  const app: RequestHandler = createHandler({ ...parts, service, session, hosts: options.hosts ?? [], web, path, log });
+  const app: RequestHandler = createHandler({
+    ...parts,
+    service,
+    session,
+    hosts: options.hosts ?? [],
+    web,
+    path,
+    log,
+    tell,
+  });
   return {
     router: app,
     handler: withoutPath(path ?? '', app),

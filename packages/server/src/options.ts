@@ -20,7 +20,10 @@ export interface GavetaOptions {
   connections: Record<string, Connection>;
   /** Signs and checks tokens; at least 32 characters, known to the host's server and to Gaveta alone. */
   secret: string;
-  /** Origins of host applications that may show Gaveta in a frame, as `https://office.example`. Read on each request. */
+  /**
+   * Origins of host applications that may show Gaveta in a frame, as `https://office.example`, or a scheme without origins, as
+   * `file:` or that of a desktop shell. Read on each request.
+   */
   hosts?: readonly string[];
   /**
    * Where browsers reach Gaveta, as `https://office.example/reports/`; needed behind a proxy that takes away the path, and by
@@ -69,7 +72,8 @@ export const checkOptions = ({ secret, address, allowedAddresses = [], hosts = [
     );
   for (const host of hosts) {
     const origin = URL.canParse(host) ? new URL(host).origin : null;
-    if (origin === host || host === '*' || origin === 'null') continue;
+    // Pages of files, or of a shell's own scheme, have no origin but the scheme.
+    if (origin === host || host === '*' || /^[a-z][a-z0-9+.-]*:$/.test(host)) continue;
     const meant =
       origin ?? (URL.canParse(`https://${host}`) ? new URL(`https://${host}`).origin : 'https://office.example');
     throw new Error(`createGaveta: hosts: “${host}” is no origin. Write hosts: ['${meant}']`);

@@ -1,9 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
 import { lazy, type ReactNode, Suspense, useEffect, useState } from 'react';
 import { Navigate, Outlet, Route, Routes } from 'react-router';
+import { ApiFailure } from './api/client.ts';
 import { queries } from './api/queries.ts';
-import { joinHost } from './embed/frame.ts';
+import { joinHost, tellHost } from './embed/frame.ts';
 import { useTranslation } from './i18n/use-translation.ts';
+import { ConnectionNotice } from './ui/connection-notice.tsx';
 import { Notice } from './ui/controls.tsx';
 import { Failure } from './ui/failure.tsx';
 
@@ -50,13 +52,17 @@ const Screen = () => {
 const SignedIn = ({ children }: { children: ReactNode }) => {
   const { t } = useTranslation();
   const session = useQuery(queries.session());
+  const { error } = session;
+  useEffect(() => {
+    if (error instanceof ApiFailure) tellHost({ kind: 'error', code: error.code, detail: error.detail });
+  }, [error]);
   if (session.isPending) return <Notice>{t('app.loading')}</Notice>;
   if (session.error) return <Failure error={session.error} retry={() => void session.refetch()} />;
   return children;
 };
 
-/** Inside a frame nothing is asked of the server before the host has sent a token. */
-const Framed = () => {
+/** Inside a host’s page nothing is asked of the server before the host has sent a token. */
+const Framed = ({ children }: { children: ReactNode }) => {
   const { t } = useTranslation();
   const [state, setState] = useState<'waiting' | 'ready' | 'refused'>('waiting');
   useEffect(() => {
@@ -75,44 +81,44 @@ const Framed = () => {
   }, [t]);
   if (state === 'waiting') return <Notice>{t('embed.waiting')}</Notice>;
   if (state === 'refused') return <Notice title={t('embed.refused')}>{t('embed.noFrame')}</Notice>;
-  return (
-    <SignedIn>
-      <Screen />
-    </SignedIn>
-  );
+  return <SignedIn>{children}</SignedIn>;
 };
 
-export const App = () => (
-  <Routes>
-    <Route element={<Framed />}>
-      <Route path="embed/reports/:id" element={<ViewerScreen home={null} />} />
-      <Route path="embed/reports/:id/design" element={<DesignerScreen home={null} />} />
-      <Route path="embed/reports/:id/try" element={<ViewerScreen home={null} unsaved />} />
-      <Route path="embed/reports/:id/revisions" element={<RevisionsScreen />} />
-    </Route>
-    <Route
-      element={
-        <SignedIn>
-          <Screen />
-        </SignedIn>
-      }
-    >
-      <Route index element={<LibraryScreen />} />
-      <Route path="reports/:id" element={<ViewerScreen home="/" />} />
-      <Route path="start" element={<StartScreen />} />
-      <Route path="new/:draft" element={<DesignerScreen home="/" />} />
-      <Route path="new/:draft/try" element={<ViewerScreen home="/" unsaved />} />
-      <Route path="reports/:id/design" element={<DesignerScreen home="/" />} />
-      <Route path="reports/:id/try" element={<ViewerScreen home="/" unsaved />} />
-      <Route path="reports/:id/revisions" element={<RevisionsScreen />} />
-      <Route path="data" element={<DataScreen />}>
-        <Route index element={<ModelMap />} />
-        <Route path="tables/:model/:entity" element={<TableScreen />} />
-        <Route path="relate" element={<RelateScreen />} />
-        <Route path="recipes/:id" element={<RecipeScreen />} />
-        <Route path="connections/:name" element={<ConnectionScreen />} />
-      </Route>
-    </Route>
-    <Route path="*" element={<Navigate to="/" replace />} />
-  </Routes>
-);
+/**
+ * All screens. `home` is where the way back leads; null inside a host’s page that shows one report. Inside a host’s page, which
+ * `isEmbedded` tells, the addresses are the same below `embed/`.
+ */
+export const App = ({ isEmbedded, home }: { isEmbedded: boolean; home: string | null }) => {
+  const Guard = isEmbedded ? Framed : SignedIn;
+  return (
+    <>
+      <ConnectionNotice />
+      <Routes>
+        <Route
+          element={
+            <Guard>
+              <Screen />
+            </Guard>
+          }
+        >
+          <Route index element={<LibraryScreen />} />
+          <Route path="reports/:id" element={<ViewerScreen home={home} />} />
+          <Route path="start" element={<StartScreen />} />
+          <Route path="new/:draft" element={<DesignerScreen home={home} />} />
+          <Route path="new/:draft/try" element={<ViewerScreen home={home} unsaved />} />
+          <Route path="reports/:id/design" element={<DesignerScreen home={home} />} />
+          <Route path="reports/:id/try" element={<ViewerScreen home={home} unsaved />} />
+          <Route path="reports/:id/revisions" element={<RevisionsScreen />} />
+          <Route path="data" element={<DataScreen />}>
+            <Route index element={<ModelMap />} />
+            <Route path="tables/:model/:entity" element={<TableScreen />} />
+            <Route path="relate" element={<RelateScreen />} />
+            <Route path="recipes/:id" element={<RecipeScreen />} />
+            <Route path="connections/:name" element={<ConnectionScreen />} />
+          </Route>
+        </Route>
+        <Route path="*" element={<Navigate to="/" replace />} />
+      </Routes>
+    </>
+  );
+};

@@ -19,13 +19,20 @@ const queries = new QueryClient({
 });
 
 startLook();
+/** Where Gaveta is, and its address inside a host’s page. */
+const base = new URL(document.baseURI).pathname;
+const embedded = `${base}embed`;
+const isEmbedded = location.pathname.startsWith(`${embedded}/`);
+/** A host’s page that shows one report has no list of them. */
+const home = isEmbedded && location.pathname !== `${embedded}/` ? null : '/';
+
 await startLanguage();
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
-      <BrowserRouter basename={new URL(document.baseURI).pathname}>
-        <App />
+      <BrowserRouter basename={isEmbedded ? embedded : base}>
+        <App isEmbedded={isEmbedded} home={home} />
       </BrowserRouter>
     </QueryClientProvider>
   </StrictMode>,

@@ -1,6 +1,6 @@
 import { RIGHTS, type Right } from '@gaveta/core/contract';
 import type { GivenValue } from '@gaveta/core/internal';
-import { errors, jwtVerify, SignJWT } from 'jose';
+import { errors, type JWTPayload, jwtVerify, SignJWT } from 'jose';
 import { z } from 'zod';
 import { dropOldest } from '../base/drop-oldest.ts';
 import type { Claims } from './claims.ts';
@@ -24,7 +24,7 @@ export const ownerOf = ({ user, claims }: Session): string =>
 const given = z.union([z.string(), z.number(), z.boolean(), z.array(z.union([z.string(), z.number()]))]);
 
 const single = z.union([z.string(), z.number(), z.boolean()]);
-const claim = z.union([single, z.array(single).max(1000)]);
+const claim = z.union([single, z.null(), z.array(single).max(1000)]);
 
 const sessionSchema = z.object({
   sub: z.string().min(1),
@@ -54,7 +54,28 @@ export const signToken = (secret: string, session: Session, seconds = 300): Prom
 /** Seconds that clocks may differ by. */
 const LEEWAY = 5;
 
-export type Verified = { ok: true; session: Session } | { ok: false; reason: 'expired' | 'invalid' };
+/** Why a token is not taken; `detail`: what it says that is not understood. */
+export type Verified =
+  | { ok: true; session: Session }
+  | { ok: false; reason: 'expired' | 'early' | 'invalid' }
+  | { ok: false; reason: 'content'; detail: string };
+
+/** What in a token is not as signToken makes it, in words. */
+const contentOf = (payload: JWTPayload): string => {
+  const { rights } = payload as { rights?: unknown };
+  const unknown = Array.isArray(rights)
+    ? rights.find((right) => !(RIGHTS as readonly unknown[]).includes(right))
+    : null;
+  if (!Array.isArray(rights)) return '“rights” must be a list, as ["view"].';
+  if (unknown !== undefined) return `“${String(unknown)}” is no right. There are: ${RIGHTS.join(', ')}.`;
+  if (typeof payload.sub !== 'string' || payload.sub === '') return '“sub”, the name of the user, is missing.';
+  const { claims } = payload as { claims?: unknown };
+  if (typeof claims !== 'object' || claims === null)
+    return '“claims” must be an object; an empty one where there are none.';
+  const wrong = Object.entries(claims).find(([, value]) => !claim.safeParse(value).success);
+  if (wrong) return `the claim “${wrong[0]}” must be a text, a number, true or false, a list of those, or null.`;
+  return '“parameters” must be an object of texts, numbers, true or false, or lists of texts and numbers.';
+};
 
 /** Tokens that are remembered, and the longest one that is. */
 const MOST_KNOWN = 2000;
@@ -83,13 +104,21 @@ export class TokenCheck {
         clockTolerance: LEEWAY,
       });
       const parsed = sessionSchema.safeParse(payload);
-      if (!parsed.success) return { ok: false, reason: 'invalid' };
+      if (!parsed.success) return { ok: false, reason: 'content', detail: contentOf(payload) };
       const { sub, rights, claims, parameters } = parsed.data;
       const session = { user: sub, rights, claims, parameters };
       this.keep(token, { session, until: (payload.exp! + LEEWAY) * 1000 });
       return { ok: true, session };
     } catch (error) {
-      return { ok: false, reason: error instanceof errors.JWTExpired ? 'expired' : 'invalid' };
+      if (error instanceof errors.JWTExpired) return { ok: false, reason: 'expired' };
+      if (error instanceof errors.JWTClaimValidationFailed) {
+        if (error.claim === 'nbf') return { ok: false, reason: 'early' };
+        const detail =
+          error.claim === 'exp' ? 'it has no end (“exp”).' : `“${error.claim}” is not what signToken writes there.`;
+        return { ok: false, reason: 'content', detail };
+      }
+      if (error instanceof errors.JWSSignatureVerificationFailed) return { ok: false, reason: 'invalid' };
+      return { ok: false, reason: 'content', detail: 'it is no JSON Web Token signed with HS256.' };
     }
   }
 

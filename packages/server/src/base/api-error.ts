@@ -1,4 +1,4 @@
-import { fillDetail, type ProblemData } from '@gaveta/core/internal';
+import { fillDetail, type Problem, type ProblemData } from '@gaveta/core/internal';
 /** Every error that the API answers with: its status and words. docs/errors.md lists them; a test holds the two together. */
 export const API_ERRORS = {
   'no-token': {
@@ -10,12 +10,25 @@ export const API_ERRORS = {
   'token-expired': {
     status: 401,
     title: 'Token expired',
-    detail: 'The token has run out. Ask the host’s server for a new one.',
+    detail:
+      'The token has run out. Ask the host’s server for a new one; where it is new, the clocks of the two servers differ.',
   },
   'token-invalid': {
     status: 401,
     title: 'Token not accepted',
-    detail: 'The token was not signed with this server’s secret, or is damaged.',
+    detail:
+      'The token was signed with another secret than this server has, or was changed on the way. Give signToken and createGaveta the same “secret”.',
+  },
+  'token-content': {
+    status: 401,
+    title: 'Token not understood',
+    detail: 'The token is not made as signToken makes it: {detail}',
+  },
+  'token-early': {
+    status: 401,
+    title: 'Token not good yet',
+    detail:
+      'The token is good from a later moment on. The clocks of the two servers differ: set both by the same time.',
   },
   'not-allowed': {
     status: 403,
@@ -138,13 +151,25 @@ export const API_ERRORS = {
 export type ApiErrorCode = keyof typeof API_ERRORS;
 
 /** Thrown by a route; answered as a problem document (RFC 9457). */
+/** Problems that are most told of in an error’s message; all are in `extra`. */
+const MOST_TOLD = 5;
+
+/** The problems of a definition that came with an error, for whoever reads its message. */
+const problemLines = (problems: unknown): string =>
+  Array.isArray(problems)
+    ? (problems as { place?: Problem['place']; text?: string }[])
+        .slice(0, MOST_TOLD)
+        .map(({ place, text }) => `\n  ${place?.path ? `${place.path}: ` : ''}${text ?? ''}`)
+        .join('')
+    : '';
+
 export class ApiError extends Error {
   constructor(
     readonly code: ApiErrorCode,
     readonly data: ProblemData = {},
     readonly extra: Record<string, unknown> = {},
   ) {
-    super(code);
+    super(`${code}: ${fillDetail(API_ERRORS[code].detail, data)}${problemLines(extra.problems)}`);
   }
 }
 

@@ -117,6 +117,33 @@ describe('in any other server', () => {
   });
 });
 
+it('tells the log which line is missing, once in a while', async () => {
+  const logged: string[] = [];
+  const log = (error: unknown) => void logged.push((error as Error).message);
+  const { router } = await open({ log, hosts: ['https://office.example'] });
+  const host = express().use('/reports', router);
+  const frame = (origin: string) =>
+    request(host).get('/reports/embed/reports/x').set('Referer', `${origin}/page`).set('Sec-Fetch-Dest', 'iframe');
+  await frame('https://office.example');
+  expect(logged).toEqual([]);
+  for (let i = 0; i < 3; i++) expect((await frame('https://other.example')).status).toBe(200);
+  expect(logged).toEqual([
+    "A page of https://other.example may not show Gaveta. To let it: createGaveta({ hosts: ['https://other.example'] }).",
+  ]);
+  const strange = await signToken('another secret, just as long as ours', { user: 'x', rights: ['view'], claims: {} });
+  for (let i = 0; i < 3; i++)
+    await request(host).get('/reports/api/session').set('Authorization', `Bearer ${strange}`).expect(401);
+  expect(logged[1]).toContain('Give signToken and createGaveta the same “secret”');
+  expect(logged).toHaveLength(2);
+});
+
+it('lets a window of a host’s own go on talking with what it opened', async () => {
+  const host = express().use('/reports', (await open()).router);
+  const policy = async (path: string) => (await request(host).get(path)).headers['cross-origin-opener-policy'];
+  expect(await policy('/reports/embed/reports/x')).toBeUndefined();
+  expect(await policy('/reports/reports/x')).toBe('same-origin');
+});
+
 it('says which line to mend where an option cannot work', async () => {
   const wrong: [Partial<GavetaOptions>, string][] = [
     [{ hosts: ['office.example'] }, "hosts: ['https://office.example']"],

@@ -26,8 +26,13 @@ export interface WebOptions {
 export const webApplication = ({ folder, fonts, path, headers }: WebOptions): Router => {
   const router = Router();
   router.use((request, response, next) => {
-    if (isOwn(request.path)) headers(request, response, next);
-    else next('router');
+    if (!isOwn(request.path)) next('router');
+    else
+      headers(request, response, (error) => {
+        // A page that opens it in a window of its own goes on talking with it there.
+        if (request.path.startsWith('/embed/')) response.removeHeader('Cross-Origin-Opener-Policy');
+        next(error);
+      });
   });
   // Host pages of other origins load this one script; what it opens is guarded by tokens.
   router.get('/embed.js', (_request, response) => {

@@ -44,7 +44,8 @@ const literal = (value: Exclude<Value, null>, type: CheckedType): Checked =>
 export const withClaims = (formula: Checked, claims: Claims): { formula: Checked } | { unfit: UnfitClaim } => {
   const valuesOf = (name: string, wanted: CheckedType): Checked[] => {
     const claim: Claim | undefined = Object.hasOwn(claims, name) ? claims[name] : undefined;
-    if (claim === undefined) throw new Unfit({ claim: name, wanted });
+    // One that is null says nothing, and lets nobody see anything.
+    if (claim === undefined || claim === null) throw new Unfit({ claim: name, wanted });
     const type = wanted === 'any' ? 'text' : wanted;
     return (Array.isArray(claim) ? claim : [claim]).map((one: string | number | boolean) => {
       const value = claimValue(one, type);

@@ -13,6 +13,7 @@ import type {
   StoredRecipe,
   WireRow,
 } from '@gaveta/core/internal';
+import { connection } from './connection.ts';
 
 export type { ConnectionSettings, SourceChange, StoredRecipe };
 
@@ -109,8 +110,10 @@ const send = async (path: string, init: RequestInit, again = true): Promise<Resp
     response = await fetch(address(path), { ...init, headers });
   } catch (error) {
     if (error instanceof DOMException && error.name === 'AbortError') throw error;
+    connection.lost();
     throw new ApiFailure(0, 'network', '', '', {});
   }
+  connection.back();
   if (response.ok) return response;
   const body = (await response.json().catch(() => ({}))) as Record<string, unknown>;
   // What is no problem document of Gaveta’s comes from something in front of it: the host’s parser of bodies, or a proxy.

@@ -1,6 +1,6 @@
 import type { PageSetup, Report } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
-import { memo, type ReactNode, useCallback, useEffect, useState } from 'react';
+import { memo, type ReactNode, useEffect, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { queries } from '../api/queries.ts';
 import { chooseLanguage, otherLanguage } from '../i18n/i18n.ts';
@@ -55,9 +55,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
   const [liveOn, setLiveOn] = useState(true);
   const [naming, setNaming] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const embed = home === null ? '/embed' : '';
-  const designAt = useCallback((stored: string) => `${embed}/reports/${stored}/design`, [embed]);
-  const work = useDocument(id, key, designAt);
+  const work = useDocument(id, key);
   const presence = usePresence(id);
   const report = history?.report ?? null;
   const live = useLive(trial ?? report, liveOn);
@@ -88,7 +86,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
     }
     navigate(to, { state });
   };
-  const viewer = id === null ? `/new/${key}/try` : `${embed}/reports/${id}${changed ? '/try' : ''}`;
+  const viewer = id === null ? `/new/${key}/try` : `/reports/${id}${changed ? '/try' : ''}`;
   const screen: ScreenActions = {
     save: () => {
       // A report gets its name when it is first saved.
@@ -101,7 +99,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
     saveFile: () => report && downloadDefinition(report),
     saveCopy: work.saveCopy,
     openRevisions: () => {
-      if (id !== null) void leave(`${embed}/reports/${id}/revisions`);
+      if (id !== null) void leave(`/reports/${id}/revisions`);
     },
     toggleNight: () => toggleNight(),
     toggleLanguage: () => void chooseLanguage(otherLanguage()),
@@ -136,9 +134,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
           isStored={id !== null}
           liveOn={liveOn}
           back={outer ? outer.name : home === null ? t('app.back') : t('app.reports')}
-          onBack={() =>
-            void (outer ? leave(outer.path, { outer: outer.outer }) : leave(home ?? `${embed}/reports/${id}`))
-          }
+          onBack={() => void (outer ? leave(outer.path, { outer: outer.outer }) : leave(home ?? `/reports/${id}`))}
           screen={screen}
         />
         <Notices

@@ -5,7 +5,7 @@ import { useNavigate } from 'react-router';
 import { ApiFailure, api, type DraftHead, type StoredReport } from '../api/client.ts';
 import { othersOf, slotOf } from '../api/draft-slots.ts';
 import { queries } from '../api/queries.ts';
-import { tellHost } from '../embed/frame.ts';
+import { offerMethods, tellHost } from '../embed/frame.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { useFailureText } from '../ui/failure.tsx';
 import { useDesigner } from './design/state.ts';
@@ -52,7 +52,7 @@ export interface DocumentState {
  * The report being designed: a stored one, or a new one that has only unsaved work. Work that is not saved is put by on
  * the server a moment after each edit, so that a closed window or a crash loses nothing.
  */
-export const useDocument = (id: string | null, key: string, designAt: (id: string) => string): DocumentState => {
+export const useDocument = (id: string | null, key: string): DocumentState => {
   const { t } = useTranslation();
   const navigate = useNavigate();
   const client = useQueryClient();
@@ -60,6 +60,8 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
   const history = useDesigner((s) => s.history);
   const savedReport = useDesigner((s) => s.savedReport);
   const [base, setBase] = useState(0);
+  const baseNow = useRef(base);
+  baseNow.current = base;
   const [conflict, setConflict] = useState<StoredReport | null>(null);
   const [keptAt, setKeptAt] = useState<{ report: Report; at: string } | null>(null);
   const [broughtBack, setBroughtBack] = useState<BroughtBack | null>(null);
@@ -213,7 +215,7 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
       if (id === null) {
         // The same document goes on under its address, with everything that can be undone.
         useDesigner.setState({ documentKey: saved.id });
-        navigate(designAt(saved.id), { replace: true });
+        navigate(`/reports/${saved.id}/design`, { replace: true });
       }
     },
     onError: (error) => {
@@ -233,7 +235,7 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
       await forget();
       await forgetAdopted();
       void client.invalidateQueries(queries.reports());
-      navigate(designAt(made.id));
+      navigate(`/reports/${made.id}/design`);
     },
   });
   const save = (settings: { name?: string; note?: string; over?: number } = {}): void => {
@@ -244,6 +246,26 @@ export const useDocument = (id: string | null, key: string, designAt: (id: strin
     if (now && now.report !== saved && !saving.isPending)
       saving.mutate({ definition: now.report, on: over ?? base, note });
   };
+  // What the host's page asks for, and is told.
+  const isUnsaved = changed && history !== null;
+  useEffect(() => tellHost({ kind: 'opened', report: id, screen: 'designer' }), [id]);
+  useEffect(() => {
+    if (id !== null) tellHost({ kind: 'unsaved', report: id, isUnsaved });
+  }, [id, isUnsaved]);
+  useEffect(() => () => tellHost({ kind: 'unsaved', report: key, isUnsaved: false }), [key]);
+  const mutate = useRef(saving.mutateAsync);
+  mutate.current = saving.mutateAsync;
+  useEffect(
+    () =>
+      offerMethods({
+        save: async ({ note }) => {
+          const { history: now, savedReport: saved } = useDesigner.getState();
+          if (now && now.report !== saved) await mutate.current({ definition: now.report, on: baseNow.current, note });
+          return null;
+        },
+      }),
+    [],
+  );
   return {
     base,
     changed,

@@ -9,12 +9,18 @@ const listeners = new Set<() => void>();
 
 let language: string | null = null;
 
+const tellAll = (): void => {
+  words = wordsNow();
+  for (const listener of listeners) listener();
+};
+
 i18next.on('languageChanged', (now) => {
   if (now === language) return;
   language = now;
-  words = wordsNow();
-  for (const listener of listeners) listener();
+  tellAll();
 });
+// A host’s page may put words of its own in the place of some.
+i18next.on('wordsReplaced', tellAll);
 
 const follow = (listener: () => void): (() => void) => {
   listeners.add(listener);

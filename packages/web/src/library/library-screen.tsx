@@ -1,9 +1,11 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { FilePlus2, PencilRuler } from 'lucide-react';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
+import { tellHost } from '../embed/frame.ts';
+import { useIsHidden } from '../embed/settings.ts';
 import { chooseLanguage, LANGUAGES, type Language } from '../i18n/i18n.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { Button, inputLook, Notice } from '../ui/controls.tsx';
@@ -12,6 +14,8 @@ import { Select } from '../ui/select.tsx';
 
 export const LibraryScreen = () => {
   const { t, i18n } = useTranslation();
+  const isHidden = useIsHidden();
+  useEffect(() => tellHost({ kind: 'opened', report: null, screen: 'library' }), []);
   const navigate = useNavigate();
   const [find, setFind] = useState('');
   const reports = useQuery(queries.reports());
@@ -33,13 +37,19 @@ export const LibraryScreen = () => {
           </Link>
         )}
         <span className="flex-1" />
-        <Select
-          label={t('app.language')}
-          look="quiet"
-          value={i18n.language as Language}
-          choices={Object.entries(LANGUAGES).map(([tag, name]) => ({ value: tag as Language, label: name, lang: tag }))}
-          onPick={(language) => void chooseLanguage(language)}
-        />
+        {!isHidden('language') && (
+          <Select
+            label={t('app.language')}
+            look="quiet"
+            value={i18n.language as Language}
+            choices={Object.entries(LANGUAGES).map(([tag, name]) => ({
+              value: tag as Language,
+              label: name,
+              lang: tag,
+            }))}
+            onPick={(language) => void chooseLanguage(language)}
+          />
+        )}
         <span className="text-ink-3">{session.data && t('app.signedInAs', { user: session.data.user })}</span>
       </header>
       <main className="mx-auto w-full max-w-3xl flex-1 overflow-auto px-6 py-6">
@@ -104,7 +114,7 @@ export const LibraryScreen = () => {
                   })}
                 </span>
               </Link>
-              {canDesign && (
+              {canDesign && !isHidden('design') && (
                 <Button
                   onClick={() => navigate(`/reports/${report.id}/design`)}
                   aria-label={`${t('library.design')} ${report.name}`}

@@ -13,6 +13,16 @@ const apply = (night: boolean): void => {
   document.documentElement.dataset.look = night ? 'night' : 'light';
 };
 
+/** What a host’s page asks for, in the place of what was chosen here. */
+let asked: 'dark' | 'light' | null = null;
+
+export const applyScheme = (scheme: 'dark' | 'light' | null): void => {
+  if (scheme === asked) return;
+  asked = scheme;
+  if (scheme === null) startLook();
+  else apply(scheme === 'dark');
+};
+
 export const isNight = (): boolean => document.documentElement.dataset.look === 'night';
 
 /** Puts the look on that was chosen last, or the one that the system has. */

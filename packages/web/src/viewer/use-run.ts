@@ -1,7 +1,6 @@
 import type { Report } from '@gaveta/core/internal';
 import { useEffect, useState } from 'react';
 import { api, type ParameterValues, type RunState } from '../api/client.ts';
-import { tellHost } from '../embed/frame.ts';
 import type { Credentials } from './sign-in.tsx';
 
 const NOBODY: Credentials = {};
@@ -44,19 +43,4 @@ export const useRun = (
   }, [report, definition, values, attempt, credentials]);
 
   return view;
-};
-
-/** Tells the host’s page how many pages are shown, and what went wrong. */
-export const useTellHost = (report: string, { state, error }: RunView): void => {
-  const status = state?.status;
-  const pages = state?.pages ?? 0;
-  useEffect(() => {
-    if (status === 'done') tellHost({ kind: 'page-count', report, pages });
-    if (status === 'failed') tellHost({ kind: 'error', code: 'run-failed', detail: state?.detail ?? '' });
-  }, [status, pages, report, state?.detail]);
-  useEffect(() => {
-    if (!error) return;
-    const code = typeof error === 'object' && error !== null && 'code' in error ? String(error.code) : 'unexpected';
-    tellHost({ kind: 'error', code, detail: error instanceof Error ? error.message : String(error) });
-  }, [error]);
 };

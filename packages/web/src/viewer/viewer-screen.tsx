@@ -7,7 +7,8 @@ import { Link, useLocation, useNavigate, useParams, useSearchParams } from 'reac
 import { ApiFailure, api, type ParameterValues, type RunState } from '../api/client.ts';
 import { slotOf } from '../api/draft-slots.ts';
 import { queries } from '../api/queries.ts';
-import { joinHost } from '../embed/frame.ts';
+import { tellHost } from '../embed/frame.ts';
+import { useHostActions, useHostSettings, useIsHidden } from '../embed/settings.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { problemKey, problemWords, saidWords } from '../i18n/words.ts';
 import { ParameterChips } from '../parameters/parameter-chips.tsx';
@@ -17,6 +18,7 @@ import { Failure, useFailureText } from '../ui/failure.tsx';
 import { Panel } from '../ui/panel.tsx';
 import { ExportButton } from './export/export-button.tsx';
 import { FoldChoice, FoldsMenu } from './folds-menu.tsx';
+import { HostMenu } from './host-menu.tsx';
 import { OutlineWing } from './outline-wing.tsx';
 import { Pages } from './pages.tsx';
 import { usePagePictures } from './pictures.ts';
@@ -26,7 +28,9 @@ import { browserMemory, rememberedValues, rememberValues } from './remembered.ts
 import { RunWords } from './run-words.tsx';
 import { type Credentials, SignIn } from './sign-in.tsx';
 import { allOpen, isAllOpen, useFolds } from './use-folds.ts';
-import { useRun, useTellHost } from './use-run.ts';
+import { useFrameHeight } from './use-frame-height.ts';
+import { useRun } from './use-run.ts';
+import { pressAction, useViewerHost } from './use-viewer-host.ts';
 
 /** `home` is where the way back leads; null inside a host's page. `unsaved` runs work that the designer has put by. */
 export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; unsaved?: boolean }) => {
@@ -57,7 +61,6 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
   const folded = useFolds(run.state, pictures);
   const { state } = folded;
   const { error } = run;
-  useTellHost(id, { state, error });
   const asking =
     error instanceof ApiFailure && error.code === 'needs-sign-in' ? (error.document.connections as string[]) : null;
 
@@ -93,19 +96,12 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
     const last = rememberedValues(browserMemory(), id);
     if (isBare && last.size > 0) setSearch(last, { replace: true });
   }, [id]);
-  useEffect(
-    () =>
-      joinHost()?.onParameters((values) => {
-        for (const [name, value] of Object.entries(values)) setParameter(name, value);
-      }),
-    [setParameter],
-  );
-
   const print = useMutation({
     mutationFn: async (open: boolean) => {
       if (!state) return;
       const whole = open ? await allOpen(state) : state;
       await printRun(whole.id, whole.pages, pictures);
+      tellHost({ kind: 'printed', report: id });
     },
   });
   const fit = (): void => {
@@ -152,7 +148,28 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
       { relative: 'path' },
     );
   };
-  const hasOutline = state !== null && state.headings > 0;
+  const host = {
+    report: id,
+    definition: report.data?.definition,
+    state,
+    error: report.error ?? error,
+    page,
+    values: parameters,
+    runAnew: () => setAttempt((n) => n + 1),
+    print: async (whole: RunState) => {
+      await printRun(whole.id, whole.pages, pictures);
+      tellHost({ kind: 'printed', report: id });
+    },
+    goTo,
+    reach,
+    setParameter,
+  };
+  useViewerHost(host);
+  const isHidden = useIsHidden();
+  const { isAutoHeight } = useHostSettings();
+  const inBar = useHostActions('bar');
+  useFrameHeight(scroller, isAutoHeight);
+  const hasOutline = state !== null && state.headings > 0 && !isHidden('outline');
 
   return (
     <div className="flex h-full flex-col">
@@ -171,50 +188,63 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
             <ListTree size={16} />
           </IconButton>
         )}
-        {state?.isFoldable && (
+        {state?.isFoldable && !isHidden('folds') && (
           <FoldsMenu
             onAll={(base) => {
               if (scroller.current) folded.all(base, lookingAt(scroller.current));
             }}
           />
         )}
-        <h1 className="truncate text-[14px] font-semibold">{report.data?.name}</h1>
+        {!isHidden('title') && <h1 className="truncate text-[14px] font-semibold">{report.data?.name}</h1>}
         <RunWords state={state} />
         <span className="flex-1" />
         {(state?.status === 'running' || state?.status === 'waiting') && (
           <Button onClick={() => void api.cancel(state.id)}>{t('viewer.cancel')}</Button>
         )}
-        {state && state.problems.length > 0 && <Problems state={state} />}
-        {session.data?.rights.includes('design') && (
+        {state && state.problems.length > 0 && !isHidden('problems') && <Problems state={state} />}
+        {inBar.map(({ id: action, label }) => (
+          <Button key={action} onClick={() => pressAction(action, host)}>
+            {label}
+          </Button>
+        ))}
+        <HostMenu onPress={(action) => pressAction(action, host)} />
+        {session.data?.rights.includes('design') && !isHidden('design') && (
           <Button onClick={() => navigate(unsaved ? (draft ? '..' : '../design') : 'design', { relative: 'path' })}>
             <PencilRuler size={14} aria-hidden /> <span className="max-sm:sr-only">{t('viewer.design')}</span>
           </Button>
         )}
-        <FoldChoice isOffered={hasClosed} onChoice={(open) => print.mutate(open)}>
-          <Button
-            disabled={!done || count === 0 || count > MOST_PRINTED || print.isPending}
-            title={count > MOST_PRINTED ? t('viewer.tooManyToPrint', { most: MOST_PRINTED }) : undefined}
-          >
-            <Printer size={14} aria-hidden />
-            <span className="max-sm:sr-only">{print.isPending ? t('viewer.printing') : t('viewer.print')}</span>
-          </Button>
-        </FoldChoice>
-        <ExportButton
-          isAsked={isExporting(location.state)}
-          run={done && count > 0 ? state : null}
-          parameters={(report.data?.definition.parameters ?? []).map(({ name }) => name)}
-        />
+        {!isHidden('print') && (
+          <FoldChoice isOffered={hasClosed} onChoice={(open) => print.mutate(open)}>
+            <Button
+              disabled={!done || count === 0 || count > MOST_PRINTED || print.isPending}
+              title={count > MOST_PRINTED ? t('viewer.tooManyToPrint', { most: MOST_PRINTED }) : undefined}
+            >
+              <Printer size={14} aria-hidden />
+              <span className="max-sm:sr-only">{print.isPending ? t('viewer.printing') : t('viewer.print')}</span>
+            </Button>
+          </FoldChoice>
+        )}
+        {!isHidden('export') && (
+          <ExportButton
+            isAsked={isExporting(location.state)}
+            run={done && count > 0 ? state : null}
+            parameters={(report.data?.definition.parameters ?? []).map(({ name }) => name)}
+            onDone={(format, name) => tellHost({ kind: 'exported', report: id, format, name })}
+          />
+        )}
       </header>
-      <ParameterChips
-        parameters={report.data?.definition.parameters ?? []}
-        values={parameters}
-        onChange={setParameter}
-        source={{ report: id }}
-        onReset={() => {
-          rememberValues(browserMemory(), id, new URLSearchParams());
-          setSearch(new URLSearchParams());
-        }}
-      />
+      {!isHidden('parameters') && (
+        <ParameterChips
+          parameters={report.data?.definition.parameters ?? []}
+          values={parameters}
+          onChange={setParameter}
+          source={{ report: id }}
+          onReset={() => {
+            rememberValues(browserMemory(), id, new URLSearchParams());
+            setSearch(new URLSearchParams());
+          }}
+        />
+      )}
       <div className="flex min-h-0 flex-1">
         {hasOutline && wing && (
           <OutlineWing run={state.id} count={state.headings} goTo={(place) => goTo.current(place)} />
@@ -246,7 +276,7 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
           {done && count === 0 && <Notice>{t('viewer.noPages')}</Notice>}
         </main>
       </div>
-      {count > 0 && (
+      {count > 0 && !isHidden('zoom') && (
         <footer>
           <div
             role="toolbar"

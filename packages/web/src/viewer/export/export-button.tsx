@@ -15,6 +15,7 @@ export const ExportButton = ({
   run,
   parameters,
   isAsked = false,
+  onDone,
 }: {
   /** One that is complete; null while there is none. */
   run: RunState | null;
@@ -22,12 +23,17 @@ export const ExportButton = ({
   parameters: readonly string[];
   /** It opens by itself once the run is complete. */
   isAsked?: boolean;
+  /** A file was made. */
+  onDone?: (format: string, name: string) => void;
 }) => {
   const { t } = useTranslation();
   const [isOpen, setOpen] = useState(isAsked);
   const outputs = useQuery(queries.outputs());
   // A file goes on being made while the panel is closed.
-  const making = useExport(run, () => setOpen(false));
+  const making = useExport(run, (format, name) => {
+    setOpen(false);
+    onDone?.(format, name);
+  });
   if (!outputs.data || outputs.data.length === 0) return null;
   return (
     <Popover.Root open={isOpen && run !== null} onOpenChange={setOpen}>

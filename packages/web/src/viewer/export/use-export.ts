@@ -15,7 +15,7 @@ export interface Wanted {
 }
 
 /** Makes files of a run, one at a time, each of which can be given up. */
-export const useExport = (run: RunState | null, onDone: () => void) => {
+export const useExport = (run: RunState | null, onDone: (format: string, name: string) => void) => {
   /** The run whose file is being made: another one where everything is opened for it. */
   const [making, setMaking] = useState<string | null>(null);
   const abort = useRef<AbortController | null>(null);
@@ -23,7 +23,7 @@ export const useExport = (run: RunState | null, onDone: () => void) => {
   useEffect(() => () => abort.current?.abort(), []);
   const write = useMutation({
     mutationFn: async ({ files, fileName, open }: Wanted) => {
-      if (!run) return;
+      if (!run) return null;
       const stop = new AbortController();
       abort.current = stop;
       const { id } = open ? await allOpen(run) : run;
@@ -31,8 +31,9 @@ export const useExport = (run: RunState | null, onDone: () => void) => {
       const asked = files.map(({ output, options }) => ({ output: output.name, options }));
       const { blob, name } = await api.file(id, asked, fileName, stop.signal);
       download(blob, name);
+      return { format: asked.length > 1 ? 'zip' : asked[0]!.output, name };
     },
-    onSuccess: onDone,
+    onSuccess: (made) => made && onDone(made.format, made.name),
     onSettled: () => setMaking(null),
   });
   const made = useQuery({ ...queries.filesMade(making ?? ''), enabled: making !== null });

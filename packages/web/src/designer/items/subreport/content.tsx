@@ -39,8 +39,7 @@ export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; 
   };
   const open = (id: string): void => {
     const outer: Outer = { path: location.pathname, name: report.name, outer: outerOf(location.state) };
-    const base = location.pathname.startsWith('/embed/') ? '/embed' : '';
-    void navigate(`${base}/reports/${id}/design`, { state: { outer } });
+    void navigate(`/reports/${id}/design`, { state: { outer } });
   };
   const make = useMutation({
     mutationFn: (name: string) => {

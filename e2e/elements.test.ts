@@ -1,0 +1,298 @@
+import { existsSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { signToken } from '@gaveta/server';
+import { describe, expect, it } from 'vitest';
+import { By, button, eventually, find, Key, textOf } from './browser.ts';
+import { SECRET } from './servers.ts';
+import { downloads, driver, servers, useSession } from './session.ts';
+
+useSession({ signIn: false });
+
+interface Told {
+  kind: string;
+  detail: Record<string, unknown>;
+}
+
+const EVENTS = [
+  'opened',
+  'run-started',
+  'run-ended',
+  'page-count',
+  'page-shown',
+  'parameters-changed',
+  'exported',
+  'unsaved',
+  'connection',
+  'action',
+  'close',
+  'error',
+];
+
+/** A page of the office, of another origin than Gaveta's, with what the test puts there. */
+const hostPage = async (html: string, style = ''): Promise<void> => {
+  await driver.switchTo().defaultContent();
+  await driver.get(`${servers.office}/token?as=ines`);
+  await driver.executeScript(
+    `window.told = [];
+     for (const kind of ${JSON.stringify(EVENTS)}) addEventListener(kind, (e) => { if (e.detail !== undefined) told.push({ kind, detail: e.detail }); });
+     document.head.innerHTML = '<style>body { margin: 20px; font: 15px serif }' + arguments[1] + '</style>';
+     document.body.innerHTML = arguments[0];
+     const script = document.createElement('script');
+     script.type = 'module';
+     script.src = arguments[2];
+     document.head.append(script);`,
+    html,
+    style,
+    `${servers.gaveta}/embed.js`,
+  );
+};
+const told = (kind: string): Promise<Told[]> =>
+  driver.executeScript<Told[]>('return told.filter(({ kind }) => kind === arguments[0])', kind);
+const toldOf = (kind: string, least = 1): Promise<Told> =>
+  eventually(driver, `the event ${kind}`, async () => {
+    const all = await told(kind);
+    return all.length >= least && all.at(-1)!;
+  });
+/** Calls a method of the element; gives what it gave, or what it was refused with. */
+const ask = <T>(method: string, ...given: unknown[]): Promise<T> =>
+  driver.executeAsyncScript<T>(
+    `const done = arguments[arguments.length - 1];
+     const element = document.querySelector('[report], gaveta-library');
+     element[arguments[0]](...arguments[1]).then(
+       async (value) => done(value instanceof Blob ? { name: value.name, type: value.type, text: (await value.text()).slice(0, 400) } : value ?? null),
+       (error) => done({ code: error.code, message: error.message }));`,
+    method,
+    given,
+  );
+const inFrame = async <T>(act: () => Promise<T>): Promise<T> => {
+  await driver.switchTo().frame(await find(driver, 'iframe'));
+  const found = await act();
+  await driver.switchTo().defaultContent();
+  return found;
+};
+const viewer = (attributes = '') =>
+  `<button id="before">Before</button>
+   <gaveta-viewer report="season-ledger" token-url="/token?as=ines" style="height: 600px" ${attributes}></gaveta-viewer>
+   <button id="after">After</button>`;
+
+describe('a viewer in a page of another origin', () => {
+  it('tells what happens in it, and does what the page asks', async () => {
+    await hostPage(viewer(`parameters='{"season": 2025}'`));
+    expect((await toldOf('opened')).detail).toEqual({ report: 'season-ledger', screen: 'viewer' });
+    const { detail } = await toldOf('run-ended');
+    expect(detail).toMatchObject({ report: 'season-ledger', status: 'done', problems: 0 });
+    const pages = detail.pages as number;
+    expect(pages).toBeGreaterThan(2);
+    expect((await toldOf('page-count')).detail.pages).toBe(pages);
+
+    expect(await ask('goTo', pages)).toBe(true);
+    await eventually(driver, 'the last page', async () =>
+      (await told('page-shown')).some((e) => e.detail.page === pages),
+    );
+    expect(await ask('goTo', pages + 1)).toBe(false);
+    const found = await ask<{ count: number; pages: number[] }>('find', 'ALMINHAS');
+    expect(found.count).toBeGreaterThan(0);
+    expect(found.pages[0]).toBeGreaterThan(0);
+    expect(await ask('find', 'no such words anywhere')).toEqual({ count: 0, pages: [] });
+
+    const file = await ask<{ name: string; type: string; text: string }>('export', 'csv', {
+      options: { separator: 'tab' },
+    });
+    expect(file).toMatchObject({ type: expect.stringContaining('csv') });
+    expect(file.text.split('\n')[0]).toContain('\t');
+    expect((await toldOf('exported')).detail).toMatchObject({ format: 'csv', name: file.name });
+
+    const runs = (await told('run-ended')).length;
+    expect(await ask('setParameters', { season: 2024 })).toBeNull();
+    await toldOf('run-ended', runs + 1);
+    expect((await told('parameters-changed')).at(-1)!.detail.values).toMatchObject({ season: '2024' });
+    expect(await ask('setParameters', { seson: 2024 })).toMatchObject({
+      code: 'unknown-parameter',
+      message: expect.stringContaining('season'),
+    });
+    expect(await ask('setParameters', { season: 'soon' })).toMatchObject({ code: 'wrong-parameter' });
+    expect(await ask('export', 'parquet')).toMatchObject({ code: 'unknown-output' });
+  });
+
+  it('has the look of the page, read live, and the parts and words that the page wants', async () => {
+    await hostPage(
+      viewer('hide="print outline title"'),
+      'gaveta-viewer { --gaveta-action: rgb(122, 31, 92); --gaveta-font: serif }',
+    );
+    await toldOf('run-ended');
+    await driver.executeScript(
+      `const viewer = document.querySelector('gaveta-viewer');
+       viewer.words = { 'export.title': 'Take away' };
+       viewer.actions = [{ id: 'mail', label: 'Mail it', onPress: (pressed) => { window.pressed = pressed; } }];`,
+    );
+    const look = () =>
+      inFrame(async () => {
+        const shown = await button(driver, 'Take away');
+        return {
+          color: await shown.getCssValue('background-color'),
+          family: await shown.getCssValue('font-family'),
+        };
+      });
+    expect(await look()).toMatchObject({ color: expect.stringContaining('122, 31, 92'), family: 'serif' });
+    const header = await inFrame(() => textOf(driver, 'header'));
+    expect(header).not.toContain('Print');
+    expect(header).not.toContain('Season ledger');
+    await driver.executeScript(
+      `document.querySelector('gaveta-viewer').style.setProperty('--gaveta-action', 'rgb(20, 40, 160)')`,
+    );
+    await eventually(driver, 'the new colour', async () => (await look()).color.includes('20, 40, 160'));
+    await inFrame(async () => (await button(driver, 'Mail it')).click());
+    await eventually(driver, 'the press', () => driver.executeScript<boolean>('return window.pressed?.id === "mail"'));
+    expect(await driver.executeScript('return pressed')).toMatchObject({ report: 'season-ledger', page: 1 });
+  });
+
+  it('is as high as what it shows, lets the keyboard in and out, and does not move the page', async () => {
+    await hostPage(viewer('height="auto"').replace('season-ledger', 'board-day'), '');
+    await toldOf('run-ended');
+    const height = await eventually(driver, 'the height', async () => {
+      const found = await driver.executeScript<number>(`return document.querySelector('iframe').offsetHeight`);
+      return found > 700 && found;
+    });
+    await inFrame(async () => {
+      const hidden = await driver.executeScript<number>(
+        `const main = document.querySelector('main'); return main.scrollHeight - main.clientHeight`,
+      );
+      expect(Math.abs(hidden)).toBeLessThan(4);
+    });
+    expect(height).toBeLessThan(3000);
+    expect(await driver.executeScript('return scrollY')).toBe(0);
+    const focused = (what: string) =>
+      eventually(driver, what, () =>
+        driver.executeScript<boolean>(
+          'const now = document.activeElement; return now.id === arguments[0] || now.tagName === arguments[0]',
+          what,
+        ),
+      );
+    await driver.executeScript(`document.querySelector('#before').focus()`);
+    await driver.actions().sendKeys(Key.TAB).perform();
+    await focused('IFRAME');
+    await driver.actions().keyDown(Key.SHIFT).sendKeys(Key.TAB).keyUp(Key.SHIFT).perform();
+    await focused('before');
+  });
+
+  it('opens over the page and in a window of its own, each with a way back', async () => {
+    await hostPage(viewer());
+    await toldOf('run-ended');
+    await driver.executeScript(`document.querySelector('gaveta-viewer').openAs('panel')`);
+    const rect = await (await find(driver, 'iframe')).getRect();
+    expect(rect.height).toBeGreaterThan(600);
+    await (await find(driver, 'button[aria-label="Close"]')).click();
+    await toldOf('close');
+    expect(await driver.executeScript(`return document.querySelector('gaveta-viewer').matches(':popover-open')`)).toBe(
+      false,
+    );
+    expect((await told('run-started')).length).toBe(1);
+
+    const own = await driver.getWindowHandle();
+    await driver.executeScript(`document.querySelector('gaveta-viewer').openAs('window')`);
+    await toldOf('run-ended', 2);
+    const other = (await driver.getAllWindowHandles()).find((handle) => handle !== own)!;
+    await driver.switchTo().window(other);
+    await eventually(
+      driver,
+      'the pages',
+      async () => (await driver.findElements(By.css('[data-page="1"] text'))).length > 0,
+    );
+    await driver.close();
+    await driver.switchTo().window(own);
+    await toldOf('run-ended', 3);
+    expect(await driver.findElements(By.css('gaveta-viewer iframe'))).toHaveLength(1);
+  });
+});
+
+it('several on one page stand side by side and fetch their scripts once', async () => {
+  await hostPage(
+    ['season-ledger', 'warden-roster', 'board-day']
+      .map((id) => `<gaveta-viewer report="${id}" token-url="/token?as=ines" style="height: 300px"></gaveta-viewer>`)
+      .join(''),
+  );
+  await toldOf('run-ended', 3);
+  expect(new Set((await told('run-ended')).map((e) => e.detail.report))).toEqual(
+    new Set(['season-ledger', 'warden-roster', 'board-day']),
+  );
+});
+
+it('a button makes a file of a report that is nowhere shown', async () => {
+  await hostPage(
+    `<gaveta-export-button report="board-day" format="pdf" token-url="/token?as=ines">Board day as PDF</gaveta-export-button>`,
+  );
+  const label = await find(driver, 'gaveta-export-button');
+  await eventually(driver, 'the element', () =>
+    driver.executeScript<boolean>('return !!arguments[0].shadowRoot', label),
+  );
+  await label.click();
+  const file = join(downloads, 'Board day.pdf');
+  await eventually(driver, 'the file', async () => existsSync(file));
+});
+
+it('the list of reports opens one, with a way back', async () => {
+  await hostPage(`<gaveta-library token-url="/token?as=ines" style="height: 600px"></gaveta-library>`);
+  expect((await toldOf('opened')).detail).toEqual({ report: null, screen: 'library' });
+  await inFrame(async () => (await find(driver, 'a[href$="/reports/warden-roster"]')).click());
+  await eventually(driver, 'the report', async () =>
+    (await told('opened')).some((e) => e.detail.report === 'warden-roster' && e.detail.screen === 'viewer'),
+  );
+  await inFrame(async () => (await button(driver, 'Reports')).click());
+  await toldOf('opened', 3);
+  expect((await told('opened')).at(-1)!.detail.screen).toBe('library');
+});
+
+it('a page from a file shows it too', async () => {
+  const token = await signToken(SECRET, { user: 'Inês', rights: ['view'], claims: { role: 'office' } });
+  const file = join(mkdtempSync(join(tmpdir(), 'gaveta-page-')), 'page.html');
+  writeFileSync(
+    file,
+    `<!doctype html><title>A file</title>
+     <script type="module" src="${servers.gaveta}/embed.js"></script>
+     <gaveta-viewer report="board-day" style="height: 90vh"></gaveta-viewer>
+     <script>
+       // Before the element is known: it is kept.
+       document.querySelector('gaveta-viewer').fetchToken = async () => '${token}';
+       addEventListener('page-count', (e) => { document.title = 'pages: ' + e.detail.pages; });
+     </script>`,
+  );
+  await driver.get(pathToFileURL(file).href);
+  await eventually(driver, 'the pages', async () => (await driver.getTitle()) === 'pages: 2');
+});
+
+describe('what an integrator may get wrong', () => {
+  it('is said on the page and in an event, with the line to change', async () => {
+    const wrong: [string, string, string][] = [
+      [`token-url="/no-such-address"`, 'no-token', 'answered 404 instead of a token'],
+      [`token-url="/"`, 'no-token', 'It must answer { "token": "…" }'],
+      [`token-url="/token?as=ines" server="http://localhost:9/"`, 'server-away', 'Check that it runs there, its port'],
+      [`token-url="/token?as=ines" parameters="season=2025"`, 'wrong-parameters', 'Write it as parameters='],
+      [`token-url="/token?as=ines" parameters='{"seson": 2025}'`, 'unknown-parameter', 'season'],
+      [`token-url="/token?as=ines" parameters='{"season": "soon"}'`, 'wrong-parameter', 'Season'],
+    ];
+    for (const [attributes, code, words] of wrong) {
+      await hostPage(`<gaveta-viewer report="season-ledger" style="height: 300px" ${attributes}></gaveta-viewer>`);
+      const { detail } = await eventually(driver, code, async () =>
+        (await told('error')).find((e) => e.detail.code === code),
+      );
+      expect(detail.detail).toContain(words);
+    }
+    const strange = await signToken(`${SECRET}, another`, { user: 'x', rights: ['view'], claims: {} });
+    await hostPage(`<gaveta-viewer report="season-ledger" style="height: 300px"></gaveta-viewer>`);
+    await driver.executeScript(
+      `document.querySelector('gaveta-viewer').fetchToken = async () => arguments[0]`,
+      strange,
+    );
+    expect(
+      await inFrame(() =>
+        eventually(driver, 'the words', async () => {
+          const text = await textOf(driver, '#root');
+          return text.includes('Give signToken and createGaveta the same') && text;
+        }),
+      ),
+    ).toContain('Token not accepted');
+    expect((await toldOf('error')).detail).toMatchObject({ code: 'token-invalid' });
+  });
+});

@@ -1,0 +1,100 @@
+import type { HostAction, HostSettings, LookToken, Part } from '@gaveta/core/internal';
+import i18next from 'i18next';
+import { useSyncExternalStore } from 'react';
+import { applyScheme } from '../ui/night.ts';
+
+let settings: HostSettings = { look: {}, hide: [], actions: [], words: {}, isAutoHeight: false };
+const listeners = new Set<() => void>();
+
+/** What the host’s page says about how this is shown. */
+export const takeSettings = (taken: HostSettings): void => {
+  settings = { ...taken, words: taken.words ?? {} };
+  applyLook(settings.look);
+  applyWords(settings.words);
+  for (const listener of listeners) listener();
+};
+
+const follow = (listener: () => void): (() => void) => {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+};
+
+export const useHostSettings = (): HostSettings => useSyncExternalStore(follow, () => settings);
+
+/** Whether the host leaves a part of the screens out. */
+export const useIsHidden = (): ((part: Part) => boolean) => {
+  const { hide } = useHostSettings();
+  return (part) => hide.includes(part);
+};
+
+export const useHostActions = (place: HostAction['place']): readonly HostAction[] =>
+  useHostSettings().actions.filter((action) => action.place === place);
+
+/** The interface’s own custom properties that a token of the host’s sets. */
+const PROPERTIES: Readonly<Record<Exclude<LookToken, 'scheme' | 'density'>, readonly string[]>> = {
+  paper: ['--color-paper'],
+  surface: ['--color-sheet'],
+  desk: ['--color-desk'],
+  rule: ['--color-rule', '--color-rule-soft'],
+  ink: ['--color-ink'],
+  muted: ['--color-ink-2', '--color-ink-3'],
+  action: ['--color-pine'],
+  'on-action': ['--color-on-accent'],
+  drawer: ['--color-brass'],
+  error: ['--color-rust', '--color-rust-strong'],
+  font: ['--font-ui'],
+  radius: ['--radius-sm', '--radius', '--radius-md'],
+};
+
+/** Text sizes in CSS pixels. */
+const DENSITIES: Readonly<Record<string, string>> = { compact: '12px', normal: '13px', roomy: '15px' };
+
+const applyLook = (look: HostSettings['look']): void => {
+  const { style } = document.documentElement;
+  applyScheme(look.scheme === 'dark' || look.scheme === 'light' ? look.scheme : null);
+  for (const [token, properties] of Object.entries(PROPERTIES)) {
+    const value = look[token as keyof typeof PROPERTIES];
+    for (const property of properties) {
+      if (value === undefined) style.removeProperty(property);
+      else style.setProperty(property, value);
+    }
+  }
+  // What lies softly behind something is made of the colours that the host gave.
+  soften('--color-pine-soft', look.action);
+  soften('--color-brass-soft', look.drawer);
+  soften('--color-rust-soft', look.error);
+  const size = DENSITIES[look.density ?? 'normal'];
+  if (look.density === undefined || size === undefined) style.removeProperty('--text-base-size');
+  else style.setProperty('--text-base-size', size);
+};
+
+const soften = (property: string, color: string | undefined): void => {
+  const { style } = document.documentElement;
+  if (color === undefined) style.removeProperty(property);
+  else style.setProperty(property, `color-mix(in oklab, ${color} 16%, var(--color-paper))`);
+};
+
+/** Words that were replaced, with what stood there before. */
+const replaced = new Map<string, string>();
+
+const applyWords = (words: Readonly<Record<string, string>>): void => {
+  const { language } = i18next;
+  const set = (key: string, text: string): void => {
+    i18next.addResource(language, 'translation', key, text);
+  };
+  let isChanged = false;
+  for (const [key, before] of [...replaced]) {
+    if (key in words) continue;
+    set(key, before);
+    replaced.delete(key);
+    isChanged = true;
+  }
+  for (const [key, text] of Object.entries(words)) {
+    const now: unknown = i18next.getResource(language, 'translation', key);
+    if (now === text) continue;
+    if (!replaced.has(key) && typeof now === 'string') replaced.set(key, now);
+    set(key, String(text));
+    isChanged = true;
+  }
+  if (isChanged) i18next.emit('wordsReplaced');
+};
