@@ -14,6 +14,7 @@ import { pathOf, type RequestHandler, withoutPath } from './http/web-address.ts'
 import { checkOptions, type GavetaOptions, webFolder } from './options.ts';
 import { Runs } from './runs/runs.ts';
 import { createSeal } from './secrets/seal.ts';
+import { type ReportsInCode, type RunsInCode, reportsInCode, runsInCode } from './services/in-code.ts';
 import {
   type JoinedReport,
   type JoinOptions,
@@ -39,6 +40,10 @@ export interface Gaveta {
   /** For any other server: `createServer(gaveta.handler)`. Under a path, `address` tells which. */
   handler: RequestHandler;
   store: Store;
+  /** Stored reports, for code of the host's own. */
+  reports: ReportsInCode;
+  /** Runs, for code of the host's own. */
+  runs: RunsInCode;
   /**
    * Runs a stored report, by its id, or a definition, and writes it to a file, for code of the host’s own: it may see what the given
    * claims see. Throws ApiError where that cannot be done, or the signal’s reason.
@@ -144,6 +149,8 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     router: app,
     handler: withoutPath(path ?? '', app),
     store,
+    reports: reportsInCode(store, service.calls['POST /check']),
+    runs: runsInCode(service),
     render: (report, asked) => renderReport(service, report, asked),
     join: (reports, asked) => joinReports(service, reports, asked),
     close: async () => {

@@ -172,6 +172,10 @@ export const PHRASES = {
   'stream-missing': 'streamConnection has no rows for “{entity}”; add {entity}: () => …',
   'host-code-failed': 'the host’s code failed: {said}',
   'row-no-date': 'row {row}: “{name}” is not a date',
+  'row-no-truth': 'row {row}: “{name}” is neither true nor false',
+  'row-no-text': 'row {row}: “{name}” is not a text',
+  'rows-given-once':
+    'the rows of “{entity}” were given as something that can be read once, and the report reads them again. Give a list, or a function that gives them anew',
   'row-no-number': 'row {row}: “{name}” is not a number',
   'statement-slow': 'the statement was ended after {seconds} seconds',
   'statement-cancelled': 'the statement was cancelled',

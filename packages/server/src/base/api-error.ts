@@ -40,6 +40,11 @@ export const API_ERRORS = {
     title: 'From another origin',
     detail: 'A page of another origin may only change something with a token.',
   },
+  'wrong-data': {
+    status: 400,
+    title: 'Rows that cannot be taken',
+    detail: 'Rows were given with the call, and {detail}',
+  },
   'unknown-report': { status: 404, title: 'No such report', detail: 'There is no report “{id}”.' },
   'unknown-revision': { status: 404, title: 'No such revision', detail: 'The report “{id}” has no revision {number}.' },
   'unknown-draft': { status: 404, title: 'No such draft', detail: 'There is no unsaved work under “{key}”.' },

@@ -13,6 +13,8 @@ import { checkConformance } from '../../../output/src/pdf/conformance.test-suppo
 import { pgliteConnection } from '../connection/pglite.ts';
 import { openBlank } from '../embedded/blank.test-support.ts';
 import { createGaveta, type Gaveta } from '../gaveta.ts';
+import { defineModel } from '../model/define.ts';
+import type { GivenRows } from '../sources/given.ts';
 
 const HUTS = {
   gaveta: 2,
@@ -193,5 +195,138 @@ describe('rendering from code', () => {
     await expect(rendered).rejects.toThrow('nobody wants it');
     expect(existsSync(path)).toBe(false);
     await expect(gaveta.render(HUTS, { ...csv, signal: abort.signal })).rejects.toThrow('nobody wants it');
+  });
+});
+
+describe('rows that come with the call', () => {
+  const orders = defineModel({
+    name: 'orders',
+    label: 'Orders',
+    connection: 'given',
+    entities: {
+      order: {
+        label: 'Order',
+        plural: 'Orders',
+        key: 'id',
+        fields: {
+          id: { label: 'Number', type: 'number' },
+          customer: { label: 'Customer', type: 'text' },
+          placed: { label: 'Placed on', type: 'date' },
+          amount: { label: 'Amount', type: 'number' },
+        },
+      },
+    },
+  });
+  const report = {
+    gaveta: 2,
+    name: 'Orders',
+    model: 'orders',
+    body: [
+      {
+        id: 'orders',
+        name: 'order',
+        rows: { entity: 'order' },
+        sort: [{ by: 'id' }],
+        detail: {
+          height: 6,
+          items: [
+            { kind: 'field', id: 'customer', formula: 'customer', x: 0, y: 0, width: 40, height: 5 },
+            { kind: 'field', id: 'amount', formula: 'amount', x: 40, y: 0, width: 40, height: 5 },
+          ],
+        },
+      },
+    ],
+  };
+  let own: Gaveta;
+  beforeAll(async () => {
+    own = await createGaveta({
+      store: await openBlank(),
+      models: [orders, cumeeiraModel],
+      connections: { cumeeira: pgliteConnection(database) },
+      secret: 'a secret that only tests know, long enough',
+      web: false,
+    });
+  });
+  afterAll(() => own.close());
+  const list = [
+    { id: 2, customer: 'Brites', placed: new Date('2025-07-02'), amount: '12.50' },
+    { id: 1, customer: 'Aurora', placed: '2025-07-01', amount: 7 },
+  ];
+  const csvOf = async (data: GivenRows): Promise<string[]> => {
+    const { stream } = await own.render(report, { ...csv, data });
+    return lines(await text(stream!));
+  };
+
+  it('are read as a list, a stream, or from a function', async () => {
+    const expected = ['Customer,Amount', 'Aurora,7', 'Brites,12.50'];
+    expect(await csvOf({ order: list })).toEqual(expected);
+    const stream = async function* () {
+      yield* list;
+    };
+    expect(await csvOf({ order: stream() })).toEqual(expected);
+    expect(await csvOf({ order: ({ claims }) => list.filter(() => claims.role === 'office') })).toEqual(expected);
+  });
+
+  it('are held to the types of the model, with the row and field that do not fit', async () => {
+    const wrong: [object, string][] = [
+      [{ ...list[0], amount: 'much' }, 'row 1: “amount” is not a number'],
+      [{ ...list[0], amount: true }, 'row 1: “amount” is not a number'],
+      [{ ...list[0], customer: { name: 'x' } }, 'row 1: “customer” is not a text'],
+    ];
+    for (const [row, words] of wrong) {
+      const failure = await own.render(report, { ...csv, data: { order: [row as never] } }).catch((error) => error);
+      expect(failure).toMatchObject({ code: 'run-incomplete' });
+      expect(failure.message).toContain(words);
+    }
+  });
+
+  it('are refused where the model has no such entity, or a database', async () => {
+    await expect(own.render(report, { ...csv, data: { ordre: list } })).rejects.toThrow('has no entity “ordre”');
+    await expect(own.render(HUTS, { ...csv, data: { hut: [] } })).rejects.toThrow('come from the database “cumeeira”');
+    // Without rows the connection is missing, which is told by its name.
+    await expect(own.render(report, csv)).rejects.toThrow('given');
+  });
+});
+
+describe('runs and reports in code', () => {
+  it('are followed while they go on', async () => {
+    const told: string[] = [];
+    const run = await gaveta.runs.start(HUTS, { claims, onProgress: ({ status }) => told.push(status) });
+    const state = await run.finished();
+    expect(state).toMatchObject({ status: 'done', problems: [] });
+    expect(told.at(-1)).toBe('done');
+    expect((await run.page(1))!.marks.length).toBeGreaterThan(0);
+    expect(await run.page(state.pages + 1)).toBeNull();
+    run.release();
+  });
+
+  it('end with what the host’s code throws', async () => {
+    const onProgress = (): void => {
+      throw new Error('of the host');
+    };
+    await expect(gaveta.render(HUTS, { ...csv, onProgress })).rejects.toThrow('of the host');
+    const run = await gaveta.runs.start(HUTS, { claims, onProgress, parameters: { least: 3 } });
+    await expect(run.finished()).rejects.toThrow('of the host');
+    run.release();
+  });
+
+  it('are stored, changed, checked and removed', async () => {
+    const { reports } = gaveta;
+    expect(await reports.get('in-code')).toBeNull();
+    expect(await reports.put('in-code', HUTS)).toMatchObject({ id: 'in-code', revision: 1, changedBy: 'code' });
+    expect(await reports.put('in-code', HUTS)).toMatchObject({ revision: 1 });
+    const renamed = { ...HUTS, name: 'All huts' };
+    expect(await reports.put('in-code', renamed, { author: 'Inês', note: 'A name' })).toMatchObject({ revision: 2 });
+    expect((await reports.get('in-code'))!.definition.name).toBe('All huts');
+    expect((await reports.list()).map(({ id }) => id)).toContain('in-code');
+    expect((await reports.revisions('in-code'))[0]).toMatchObject({ number: 2, author: 'Inês', note: 'A name' });
+    await expect(reports.put('in-code', { gaveta: 2 })).rejects.toMatchObject({ code: 'wrong-definition' });
+    expect(await reports.validate(HUTS)).toEqual([]);
+    const wrong = { ...HUTS, body: [{ ...HUTS.body[0], filter: 'bedz > 2' }] };
+    expect(await reports.validate(wrong)).toMatchObject([{ severity: 'error', place: { drawer: 'huts' } }]);
+    expect(await reports.validate({ gaveta: 2 })).not.toEqual([]);
+    expect(await reports.remove('in-code')).toBe(true);
+    expect(await reports.remove('in-code')).toBe(false);
+    await expect(gaveta.render('in-code', csv)).rejects.toMatchObject({ code: 'unknown-report' });
   });
 });

@@ -10,6 +10,7 @@ import type { Session } from '../access/session.ts';
 import { ApiError } from '../base/api-error.ts';
 import { left } from '../runs/run-file.ts';
 import type { Run } from '../runs/runs.ts';
+import type { GivenRows } from '../sources/given.ts';
 import { Caller, readBy } from './call.ts';
 import { type RunService, stateOf, waited } from './runs.ts';
 
@@ -30,6 +31,13 @@ export interface RenderOptions {
   hostParameters?: Session['parameters'];
   /** What is open or closed: as it starts when left out. */
   folds?: FoldState['base'];
+  /**
+   * Rows of entities of the report's model, whose connection gives rows and is no database: lists, streams, or functions that make
+   * them. They are held to the types of the model's fields.
+   */
+  data?: GivenRows;
+  /** Told how far the run is, whenever that changes. */
+  onProgress?: (state: RunState) => void;
   /** Where the file goes: a path, which is there only when all of it is, or a stream; left out: it is read from the result. */
   to?: string | Writable;
   /** Also where the run is not whole: its problems are in the result. It is refused otherwise. */
@@ -63,7 +71,9 @@ export const renderReport = async (
   asked: RenderOptions,
 ): Promise<Rendered> => {
   const { format, options = {}, parameters, folds, to, incomplete = false } = asked;
-  const signal = asked.signal ?? new AbortController().signal;
+  // What the host’s own code throws while it is told of progress ends the run, as its signal does.
+  const failed = new AbortController();
+  const signal = asked.signal ? AbortSignal.any([asked.signal, failed.signal]) : failed.signal;
   signal.throwIfAborted();
   const files =
     typeof format === 'string'
@@ -77,14 +87,17 @@ export const renderReport = async (
     for (const release of holds.splice(0)) release();
   };
   const ended = async (run: Run): Promise<RunState> => {
-    holds.push(run.hold());
+    holds.push(
+      run.hold(),
+      followed(run, asked.onProgress, (error) => failed.abort(error)),
+    );
     const state = await Promise.race([run.finished(), left(signal)]);
     if (state !== null) return stateOf(run);
     await service.cancel(run, caller);
     throw signal.reason;
   };
   try {
-    let run = await service.start(body, caller, signal);
+    let run = await service.start(body, caller, signal, asked.data);
     let state = await ended(run);
     if (folds !== undefined && folds !== 'start' && state.isFoldable && state.status === 'done') {
       run = service.turn(run, { folds: { base: folds, turned: [] }, at: null }, caller);
@@ -174,8 +187,27 @@ export const joinReports = async (
   }
 };
 
+/** Tells how far a run is; gives what ends that. `failed` hears what the host’s code throws. */
+export const followed = (
+  run: Run,
+  onProgress: RenderOptions['onProgress'],
+  failed: (error: unknown) => void,
+): (() => void) => {
+  if (!onProgress) return () => {};
+  const tell = (): void => {
+    try {
+      onProgress(stateOf(run));
+    } catch (error) {
+      run.changes.off('change', tell);
+      failed(error);
+    }
+  };
+  run.changes.on('change', tell);
+  return () => run.changes.off('change', tell);
+};
+
 /** Code may do what its host lets it: it sees what the claims see. */
-const callerOf = ({
+export const callerOf = ({
   user = 'code',
   claims = {},
   hostParameters,
@@ -188,7 +220,7 @@ const callerOf = ({
   });
 
 /** The call that runs a report. */
-const bodyOf = ({ report, parameters = {} }: JoinedReport): BodyRead<'POST /runs'> => {
+export const bodyOf = ({ report, parameters = {} }: JoinedReport): BodyRead<'POST /runs'> => {
   const facts = { parameters, credentials: {}, keep: true };
   const given = typeof report === 'string' ? { report, ...facts } : { definition: report, ...facts };
   return readBy(CONTRACT['POST /runs'].body, given) as BodyRead<'POST /runs'>;

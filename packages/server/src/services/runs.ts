@@ -24,6 +24,7 @@ import type { FileOfOutput } from '../runs/run.ts';
 import type { RunBook } from '../runs/run-book.ts';
 import type { RunFile } from '../runs/run-file.ts';
 import type { Run, RunRequest } from '../runs/runs.ts';
+import { type GivenRows, givenConnection } from '../sources/given.ts';
 import type { Workbench } from '../staging/workbench.ts';
 import type { Store } from '../store/store.ts';
 import type { ReportJob, ReportTask, TaskAnswers } from '../threads/job.ts';
@@ -162,10 +163,10 @@ export class RunService {
       }),
   };
 
-  /** Starts a run. Throws when it cannot be, or too many wait. */
-  async start(asked: BodyRead<'POST /runs'>, caller: Caller, signal: AbortSignal): Promise<Run> {
+  /** Starts a run, over rows that came with the call where there are any. Throws when it cannot be, or too many wait. */
+  async start(asked: BodyRead<'POST /runs'>, caller: Caller, signal: AbortSignal, data?: GivenRows): Promise<Run> {
     const { runs, limits } = this.parts;
-    const run = runs.start(await this.request(asked, caller, signal));
+    const run = runs.start(await this.request(asked, caller, signal, data));
     if (!run) throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
     return run;
   }
@@ -311,7 +312,12 @@ export class RunService {
     return waited(threads.work(task, { job, rows, signal, seconds: limits.previewSeconds + ROOM }));
   }
 
-  private async request(asked: BodyRead<'POST /runs'>, caller: Caller, signal: AbortSignal): Promise<RunRequest> {
+  private async request(
+    asked: BodyRead<'POST /runs'>,
+    caller: Caller,
+    signal: AbortSignal,
+    data?: GivenRows,
+  ): Promise<RunRequest> {
     const { store, catalogue, limits, statements } = this.parts;
     if ('definition' in asked) caller.needs('design');
     const report =
@@ -327,12 +333,34 @@ export class RunService {
     const { parameters, credentials, keep } = asked;
     const job = await this.jobFor(report, caller, { parameters, use: 'run', maxRows, seconds: maxSeconds });
     await this.checkCredentials(job, credentials, signal);
-    const { connections, close } = connectionsFor(catalogue, credentials);
+    const { connections: usual, close } = connectionsFor(catalogue, credentials);
+    const connections = data ? this.withGiven(data, report, usual) : usual;
     const isSignedIn = Object.keys(credentials).length > 0;
-    const sameAs = isSignedIn ? null : this.sameAs(job);
+    const sameAs = isSignedIn || data ? null : this.sameAs(job);
     const { owner, session } = caller;
     const { user } = session;
     return { job, rows: this.rowsFrom(connections), owner, user, sameAs, keep, isSignedIn, close };
+  }
+
+  /** The connections with rows that came with a call. Throws where they belong to no entity, or to one of a database. */
+  private withGiven(
+    data: GivenRows,
+    report: Report,
+    connections: ReportRows['connections'],
+  ): ReportRows['connections'] {
+    const registered = this.parts.catalogue.models.get(report.model ?? '');
+    const wrong = (detail: string) => new ApiError('wrong-data', { detail });
+    if (!registered) throw wrong('the report has no model whose entities could have them.');
+    const entities = registered.model.entities.map(({ name }) => name);
+    const unknown = Object.keys(data).find((name) => !entities.includes(name));
+    if (unknown !== undefined)
+      throw wrong(`the model “${registered.model.name}” has no entity “${unknown}”. It has: ${entities.join(', ')}.`);
+    const usual = connections.get(registered.connection) ?? null;
+    if (usual?.kind === 'database')
+      throw wrong(
+        `the rows of the model “${registered.model.name}” come from the database “${registered.connection}”. Rows can be given to models whose connection is no database: name one that createGaveta does not have.`,
+      );
+    return new Map([...connections, [registered.connection, givenConnection(data, usual)]]);
   }
 
   /** Connections that ask who runs a report must have been told, where its rows come from them. */

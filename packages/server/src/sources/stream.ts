@@ -1,4 +1,12 @@
-import { type DataType, phrase, type WireRow, type WireValue } from '@gaveta/core/internal';
+import {
+  CalendarDate,
+  type DataType,
+  Moment,
+  parseNumeric,
+  phrase,
+  type WireRow,
+  type WireValue,
+} from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import { ConnectionError, type ReadRequest, type RowsConnection } from '../connection/connection.ts';
 
@@ -56,14 +64,36 @@ const asked = ({ claims, parameters, fields, signal }: ReadRequest): StreamReque
   signal,
 });
 
+/** A value as it travels, held to the type of its field: what is none of that type is refused with its row. */
 const wireOf = (value: StreamedRow[string], type: DataType, name: string, row: number): WireValue => {
   if (value === undefined || value === null) return null;
-  if (value instanceof Date) {
-    if (Number.isNaN(value.getTime())) throw new ConnectionError(phrase('row-no-date', { row, name }));
-    return type === 'date' ? value.toISOString().slice(0, 10) : value.toISOString();
+  const refuse = (why: 'row-no-date' | 'row-no-number' | 'row-no-truth' | 'row-no-text'): never => {
+    throw new ConnectionError(phrase(why, { row, name }));
+  };
+  switch (type) {
+    case 'number':
+      if (typeof value === 'number') {
+        if (!Number.isFinite(value)) return refuse('row-no-number');
+        return Number.isSafeInteger(value) ? value : String(value);
+      }
+      if (typeof value === 'string' && (value.trim() === '' || parseNumeric(value.trim()) !== null)) return value;
+      return refuse('row-no-number');
+    case 'date':
+    case 'datetime':
+      if (value instanceof Date) {
+        if (Number.isNaN(value.getTime())) return refuse('row-no-date');
+        return type === 'date' ? value.toISOString().slice(0, 10) : value.toISOString();
+      }
+      if (typeof value === 'string' && (type === 'date' ? CalendarDate.parse(value) : Moment.parse(value)) !== null)
+        return value;
+      return refuse('row-no-date');
+    case 'boolean':
+      return typeof value === 'boolean' ? value : refuse('row-no-truth');
+    case 'text':
+    case 'picture':
+      if (typeof value === 'string') return value;
+      return typeof value === 'number' || typeof value === 'boolean' ? String(value) : refuse('row-no-text');
+    default:
+      return type satisfies never;
   }
-  if (type === 'number' && typeof value === 'number' && !Number.isFinite(value))
-    throw new ConnectionError(phrase('row-no-number', { row, name }));
-  if (type === 'number' && typeof value === 'number' && !Number.isSafeInteger(value)) return String(value);
-  return value;
 };

@@ -58,6 +58,8 @@ export interface Store {
   create(report: Report, author: string, id?: string): Promise<StoredReport>;
   /** Adds a revision if `base` is still the newest one. */
   save(id: string, report: Report, base: number, author: string, note: string): Promise<Saved>;
+  /** Takes a report away with its revisions and drafts; false when there is none. */
+  remove(id: string): Promise<boolean>;
   /** Shared recipes and connections. */
   data: DataStore;
   drafts: DraftStore;
@@ -169,6 +171,13 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
       };
       return newest.write(id, () => db.transaction(write));
     },
+
+    remove: (id) =>
+      newest.write(id, async () => {
+        // What belongs to it goes with it.
+        const gone = await db.delete(reports).where(eq(reports.id, id)).returning({ id: reports.id });
+        return gone.length > 0;
+      }),
 
     data: createDataStore(db, seal, isShared),
     drafts: createDraftStore(db),
