@@ -22,6 +22,14 @@ export default defineConfig({
       },
       {
         test: {
+          name: 'outside',
+          include: ['outside/**/*.test.ts'],
+          testTimeout: 240_000,
+          hookTimeout: 600_000,
+        },
+      },
+      {
+        test: {
           name: 'e2e',
           isolate: false,
           include: ['e2e/**/*.test.ts'],

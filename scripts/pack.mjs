@@ -50,7 +50,17 @@ const PACKAGES = {
     files: ['drizzle', 'dist/empty-database.tar.gz'],
   },
   web: { entries: {}, files: ['dist'] },
-  embed: { platform: 'browser', entries: { '.': 'index', './react': 'react' } },
+  embed: {
+    platform: 'browser',
+    entries: {
+      '.': 'index',
+      './react': 'react',
+      './react-elements': 'frameworks/react',
+      './solid-elements': 'frameworks/solid',
+      './svelte-elements': 'frameworks/svelte',
+      './vue-elements': 'frameworks/vue',
+    },
+  },
   cli: { entries: { '.': 'index' }, bin: { gaveta: 'bin' } },
 };
 

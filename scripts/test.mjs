@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { pack } from './pack.mjs';
 import { build, install, root, say } from './setup.mjs';
 
 await install({
@@ -88,6 +89,9 @@ const server = async () => {
 
 say('Types, lint, imports, and tests without a browser');
 await Promise.all([small(), server()]);
+say('Packages, as a stranger installs them');
+await pack();
+await suite('Tests from outside', 'outside', 1, { isLive: true });
 say('Tests in the browser');
 await suite('Tests in the browser', 'e2e', 2, { isLive: true });
 console.log(`tests: ${passed} passed, ${failed} failed`);

@@ -258,7 +258,7 @@ describe('rows that come with the call', () => {
   };
 
   it('are read as a list, a stream, or from a function', async () => {
-    const expected = ['Customer,Amount', 'Aurora,7', 'Brites,12.50'];
+    const expected = ['Customer,Amount', 'Aurora,7', 'Brites,12.5'];
     expect(await csvOf({ order: list })).toEqual(expected);
     const stream = async function* () {
       yield* list;
