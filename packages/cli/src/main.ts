@@ -6,6 +6,7 @@ const COMMANDS = {
   render: async () => (await import('./render.ts')).render,
   formats: async () => (await import('./formats.ts')).printFormats,
   check: async () => (await import('./check.ts')).check,
+  doctor: async () => (await import('./doctor.ts')).doctor,
   models: async () => (await import('./model.ts')).printModels,
 };
 
@@ -60,6 +61,13 @@ export const main = async (argv: readonly string[]): Promise<number> => {
     .action(async (file: string, options: { upgrade: boolean }) => {
       const check = await COMMANDS.check();
       code = await check(file, { ...options, ...program.opts<{ config?: string }>() });
+    });
+  program
+    .command('doctor')
+    .description('Holds the models against their databases: connections, tables, columns, types, roles and scopes.')
+    .action(async () => {
+      const doctor = await COMMANDS.doctor();
+      code = await doctor(program.opts<{ config?: string }>());
     });
   program
     .command('model')

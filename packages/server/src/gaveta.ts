@@ -7,6 +7,7 @@ import { ApiError, wordsOf } from './base/api-error.ts';
 import { limitsWith, runLimits } from './base/limits.ts';
 import { sometimes } from './base/tell-sometimes.ts';
 import { Catalogue } from './catalogue/catalogue.ts';
+import { examine, type Finding, findingLine } from './catalogue/doctor.ts';
 import { UnexpectedError, unexpected } from './http/errors.ts';
 import { spreadNet } from './http/guard.ts';
 import { createHandler } from './http/handler.ts';
@@ -54,6 +55,8 @@ export interface Gaveta {
    * them is not whole.
    */
   join(reports: readonly JoinedReport[], options?: JoinOptions): Promise<Rendered>;
+  /** Holds the models against what is behind them now; empty when everything fits. `npx gaveta doctor` says the same. */
+  doctor(): Promise<Finding[]>;
   close(): Promise<void>;
 }
 
@@ -133,6 +136,17 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     return found;
   };
 
+  const doctor = (): Promise<Finding[]> => examine(options.models, options.connections);
+  // It starts without waiting for databases, and says what it finds.
+  const examined =
+    options.doctor === false
+      ? null
+      : doctor().then(
+          (found) => {
+            for (const one of found) log(new Error(findingLine(one)));
+          },
+          (error) => log(error),
+        );
   const takeAwayNet = spreadNet();
   const path = pathOf(options.address);
   const app: RequestHandler = createHandler({
@@ -153,7 +167,9 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     runs: runsInCode(service),
     render: (report, asked) => renderReport(service, report, asked),
     join: (reports, asked) => joinReports(service, reports, asked),
+    doctor,
     close: async () => {
+      await examined;
       await runs.close();
       await threads.close();
       await catalogue.end();

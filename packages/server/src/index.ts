@@ -2,6 +2,7 @@ export type { Claims } from './access/claims.ts';
 export { type Right, type Session, signToken } from './access/session.ts';
 export { ApiError } from './base/api-error.ts';
 export type { Limits } from './base/limits.ts';
+export { examine, type Finding } from './catalogue/doctor.ts';
 export {
   type Connection,
   ConnectionError,

@@ -56,6 +56,11 @@ export interface GavetaOptions {
    */
   modules?: readonly string[];
   limits?: Partial<Limits>;
+  /**
+   * Whether the models are held against their databases once it has started; what does not fit is told to the log. `true` when left
+   * out.
+   */
+  doctor?: boolean;
   /** Told of what nobody expected, without the texts and values that errors carry along; standard error when left out. */
   log?: (error: unknown) => void;
 }

@@ -190,8 +190,49 @@ const bindingOf = (name: string, entity: EntityInput): TableBinding => {
     columns,
     keyColumns: isSingle ? null : (together ?? 'all'),
     computed: new Map(fields.flatMap(([field, f]) => (f.formula === undefined ? [] : [[field, f.formula] as const]))),
-    scope: entity.scope ?? (() => 'everything'),
+    scope: ((scope) => (scope ? (claims: Claims) => scopeFrom(name, scope(claims)) : (): RowScope => 'everything'))(
+      entity.scope,
+    ),
   };
+};
+
+/** What a scope gave, if it is one. Throws with the line to mend. */
+export const scopeFrom = (entity: string, given: unknown): RowScope => {
+  if (given === 'everything' || given === 'nothing') return given;
+  const place = `entities.${entity}.scope`;
+  if (typeof given === 'string')
+    throw new Error(
+      `${place} gave a text. A condition is written as { keep: '${given.replace(/'/g, "\\'").slice(0, 80)}' }`,
+    );
+  if (given instanceof Promise)
+    throw new Error(
+      `${place} is asynchronous, and must answer at once. Put what it looks up into the token’s claims, and read them: (claims) => ({ keep: 'id IN CLAIM("huts")' })`,
+    );
+  if (typeof given === 'object' && given !== null && 'keep' in given && typeof given.keep === 'string')
+    return { keep: given.keep };
+  throw new Error(
+    `${place} gave ${given === undefined ? 'nothing' : JSON.stringify(given)}. It must return 'everything', 'nothing' or { keep: '…' } for every caller`,
+  );
+};
+
+/** Labels that are missing, without which nothing can be described. */
+const missingLabels = (input: ModelInput): string[] => {
+  const missing: string[] = [];
+  const needs = (place: string, label: unknown): void => {
+    const isThere = typeof label === 'string' ? label !== '' : typeof label === 'object' && label !== null;
+    if (!isThere) missing.push(`${place}: a text is missing, as “${place.split('.').at(-1)}: 'Hut'”`);
+  };
+  needs('label', input.label);
+  for (const [name, entity] of Object.entries(input.entities ?? {})) {
+    needs(`entities.${name}.label`, entity.label);
+    needs(`entities.${name}.plural`, entity.plural);
+    if (!entity.fields) missing.push(`entities.${name}.fields: describe its fields`);
+    for (const [field, { label }] of Object.entries(entity.fields ?? {}))
+      needs(`entities.${name}.fields.${field}.label`, label);
+    for (const [relation, { label }] of Object.entries(entity.relations ?? {}))
+      needs(`entities.${name}.relations.${relation}.label`, label);
+  }
+  return missing;
 };
 
 /** What is wrong with an entity, each with the line to mend. */
@@ -239,6 +280,8 @@ const mistakesOf = (name: string, entity: EntityInput, input: ModelInput, model:
 
 /** Registers a data model. Throws with every mistake found, each naming the entity and the line to mend. */
 export const defineModel = (input: ModelInput): RegisteredModel => {
+  const missing = missingLabels(input);
+  if (missing.length > 0) throw new Error(`The data model “${input.name}” cannot be used:\n  ${missing.join('\n  ')}`);
   const model = describe(input, null);
   const mistakes = Object.entries(input.entities).flatMap(([name, entity]) => mistakesOf(name, entity, input, model));
   const checked = modelSchema.safeParse(model);
