@@ -1,5 +1,5 @@
 import { createWriteStream } from 'node:fs';
-import { rename, rm } from 'node:fs/promises';
+import { rename, rm, stat } from 'node:fs/promises';
 import { finished } from 'node:stream/promises';
 import { type FoldState, planReport, type Report, readParameters } from '@gaveta/core/internal';
 import { type Equipment, fileTypeOf, loadEquipment } from '@gaveta/output';
@@ -134,18 +134,19 @@ interface FileContent {
   equipment: Equipment;
 }
 
-/** Writes a file that is there only when all of it is. */
+/** Writes a file that is there only when all of it is. What is no file, as a device or a pipe, is written to as it is. */
 const intoFile = async (out: string, content: FileContent): Promise<RenderResult[]> => {
-  const part = `${out}.part`;
+  const there = await stat(out).catch(() => null);
+  const part = there && !there.isFile() ? out : `${out}.part`;
   const sink = createWriteStream(part);
   try {
     const results = await writeAll(content, sink);
     await finished(sink);
-    await rename(part, out);
+    if (part !== out) await rename(part, out);
     return results;
   } catch (error) {
     sink.destroy();
-    await rm(part, { force: true });
+    if (part !== out) await rm(part, { force: true });
     throw error;
   }
 };

@@ -15,6 +15,7 @@ import { pathOf, type RequestHandler, withoutPath } from './http/web-address.ts'
 import { checkOptions, type GavetaOptions, webFolder } from './options.ts';
 import { Runs } from './runs/runs.ts';
 import { createSeal } from './secrets/seal.ts';
+import { Gate } from './services/gate.ts';
 import { type ReportsInCode, type RunsInCode, reportsInCode, runsInCode } from './services/in-code.ts';
 import {
   type JoinedReport,
@@ -105,6 +106,8 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     uploads,
     presence: new MemoryPresence(),
     statements: new StatementRights(store),
+    gate: new Gate(store, options.authorize ?? null, options.hooks ?? {}),
+    log,
     fileNames: options.fileNames ?? '{report}',
   };
   const service = new RunService(parts);

@@ -31,10 +31,20 @@ export { printModel } from './model/print.ts';
 export type { GavetaOptions } from './options.ts';
 export { type DeskOptions, RecipeDesk } from './recipes/desk.ts';
 export { type OpenRows, openRows } from './rows/row-source.ts';
+export {
+  type Authorize,
+  type EndedRun,
+  type Hooks,
+  Refused,
+  type ReportAction,
+  type ReportToSave,
+  type RunChanges,
+  type RunToStart,
+} from './services/gate.ts';
 export type { ReportsInCode, RunInCode, RunOptions, RunsInCode } from './services/in-code.ts';
 export type { JoinedReport, JoinOptions, Rendered, RenderOptions } from './services/render.ts';
 export { type FileSourceOptions, fileSource } from './sources/file-source.ts';
-export type { GivenRows } from './sources/given.ts';
+export { type GivenRows, rowsWithCall } from './sources/given.ts';
 export { type StreamedRow, type StreamRequest, streamConnection } from './sources/stream.ts';
 export { Workbench } from './staging/workbench.ts';
 export { openStore, type Store } from './store/store.ts';

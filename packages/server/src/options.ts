@@ -8,6 +8,7 @@ import { packageFile } from './base/package-files.ts';
 import type { Connection } from './connection/connection.ts';
 import type { OpenPGlite } from './connection/pglite.ts';
 import type { RegisteredModel } from './model/define.ts';
+import type { Authorize, Hooks } from './services/gate.ts';
 
 export interface GavetaOptions {
   /**
@@ -34,6 +35,13 @@ export interface GavetaOptions {
   web?: string | false;
   /** Who is calling when a request carries no token, as by a cookie of the host's own; null for nobody. */
   authenticate?(request: IncomingMessage): Promise<Session | null> | Session | null;
+  /**
+   * Whether a caller may see, run or change a report, or create one, besides the right that their token needs for it. Everybody may
+   * when left out. Reports that somebody may not see are not there for them, also inside others of their own.
+   */
+  authorize?: Authorize;
+  /** Code of the host's own that is asked before a run or a save, and told after a run. */
+  hooks?: Hooks;
   /** Seals the secrets of connections that are made by hand; at least 32 characters. Without it no secret is taken. */
   encryptionKey?: string;
   /** Starts of addresses that files and services may be fetched from, as `https://data.example/huts/`. */

@@ -174,6 +174,8 @@ export const PHRASES = {
   'row-no-date': 'row {row}: “{name}” is not a date',
   'row-no-truth': 'row {row}: “{name}” is neither true nor false',
   'row-no-text': 'row {row}: “{name}” is not a text',
+  'rows-not-given':
+    'the rows of “{entity}” come with each call, and this one brought none: data: {open} {entity}: … {close}',
   'rows-given-once':
     'the rows of “{entity}” were given as something that can be read once, and the report reads them again. Give a list, or a function that gives them anew',
   'row-no-number': 'row {row}: “{name}” is not a number',

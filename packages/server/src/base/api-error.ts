@@ -35,6 +35,12 @@ export const API_ERRORS = {
     title: 'Not allowed',
     detail: 'This needs the right “{right}”, which the token does not carry.',
   },
+  'not-allowed-here': {
+    status: 403,
+    title: 'Not allowed with this report',
+    detail: 'The application does not let you {action} this report.',
+  },
+  refused: { status: 403, title: 'Refused by the application', detail: '{detail}' },
   'foreign-origin': {
     status: 403,
     title: 'From another origin',

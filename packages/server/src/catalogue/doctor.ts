@@ -120,7 +120,7 @@ export const examine = async (
     const connection = Object.hasOwn(connections, name) ? connections[name]! : null;
     if (!connection) {
       const names = own.map(({ model }) => `“${model.name}”`).join(', ');
-      const said = `there is no connection of this name, and ${names} reads its rows from it. Add it: connections: { ${name}: postgresConnection({ … }) }. Rows that come with each call need none.`;
+      const said = `there is no connection of this name, and ${names} reads its rows from it. Add it: connections: { ${name}: postgresConnection({ … }) }, or rowsWithCall() where rows come with each call.`;
       findings.push({ place: `connections.${name}`, said });
     } else if (connection.kind === 'database') findings.push(...(await databaseFindings(name, connection, own)));
   }

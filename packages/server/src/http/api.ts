@@ -64,7 +64,7 @@ export const createApi = (parts: ApiParts): Router => {
     response.json(catalogue.visible(String(language)));
   });
   const { statements, service: runs } = parts;
-  addCalls(api, reportService(store, statements, parts.presence));
+  addCalls(api, reportService(store, statements, parts.presence, parts.gate));
   addCalls(api, recipeService(parts));
   addCalls(api, choiceService(parts));
   addCalls(api, statementService(parts));

@@ -17,7 +17,11 @@ export class Caller {
   /** The person with the claims that decide on their rows: what is theirs is nobody else’s. */
   readonly owner: string;
 
-  constructor(readonly session: Session) {
+  constructor(
+    readonly session: Session,
+    /** Code of the host’s own, which needs no leave for single reports. */
+    readonly isCode = false,
+  ) {
     this.owner = ownerOf(session);
   }
 

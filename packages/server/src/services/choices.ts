@@ -4,24 +4,25 @@ import { choiceSteps } from '../recipes/choices.ts';
 import { RecipeDesk } from '../recipes/desk.ts';
 import type { Calls } from './call.ts';
 import { failureOf, failureWith, lookingOver, type RecipeParts } from './looking.ts';
-import { definitionOf, storedReport } from './stored-reports.ts';
+import { definitionOf } from './stored-reports.ts';
 
 /** Choices of parameters are at most so many. */
 const MOST_CHOICES = 200;
 
 /** What a parameter can be chosen from. */
 export const choiceService = (parts: RecipeParts): Calls<'POST /choices'> => {
-  const { store, statements } = parts;
+  const { statements, gate } = parts;
   const { contextFor, deskOptions } = lookingOver(parts);
   return {
     'POST /choices': async ({ caller, body: asked, signal }) => {
       if (asked.definition) {
         caller.needs('design');
         await statements.check(caller, asked.definition);
+        await gate.checkNested(caller, asked.definition);
       }
       const report = asked.definition
         ? definitionOf(asked.definition)
-        : (await storedReport(store, asked.report ?? '')).report;
+        : (await gate.stored(caller, 'run', asked.report ?? '')).report;
       const parameter = report.parameters.find((p) => p.name === asked.parameter);
       if (!parameter?.choicesFrom)
         throw new ApiError('wrong-body', { detail: `“${asked.parameter}” has no choices from rows.` });

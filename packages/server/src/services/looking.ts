@@ -20,6 +20,7 @@ import { type DeskOptions, RecipeDesk } from '../recipes/desk.ts';
 import type { Workbench } from '../staging/workbench.ts';
 import type { Store } from '../store/store.ts';
 import type { Caller } from './call.ts';
+import type { Gate } from './gate.ts';
 import type { StatementRights } from './statement-rights.ts';
 
 /** What the calls about rows are made of. */
@@ -28,6 +29,7 @@ export interface RecipeParts {
   catalogue: Catalogue;
   workbench: () => Workbench;
   statements: StatementRights;
+  gate: Gate;
   limits: Limits;
 }
 

@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
+import { mkdtemp, readdir, readFile, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Writable } from 'node:stream';
@@ -14,7 +14,7 @@ import { pgliteConnection } from '../connection/pglite.ts';
 import { openBlank } from '../embedded/blank.test-support.ts';
 import { createGaveta, type Gaveta } from '../gaveta.ts';
 import { defineModel } from '../model/define.ts';
-import type { GivenRows } from '../sources/given.ts';
+import { type GivenRows, rowsWithCall } from '../sources/given.ts';
 
 const HUTS = {
   gaveta: 2,
@@ -198,6 +198,15 @@ describe('rendering from code', () => {
   });
 });
 
+it('writes into what is no file, as a pipe, and leaves it in its place', async () => {
+  const pipe = join(folder, 'pipe');
+  execFileSync('mkfifo', [pipe]);
+  const reading = readFile(pipe, 'utf8');
+  await gaveta.render(HUTS, { ...csv, to: pipe });
+  expect(lines(await reading).length).toBeGreaterThan(20);
+  expect((await stat(pipe)).isFIFO()).toBe(true);
+});
+
 describe('rows that come with the call', () => {
   const orders = defineModel({
     name: 'orders',
@@ -242,7 +251,7 @@ describe('rows that come with the call', () => {
     own = await createGaveta({
       store: await openBlank(),
       models: [orders, cumeeiraModel],
-      connections: { cumeeira: pgliteConnection(database) },
+      connections: { cumeeira: pgliteConnection(database), given: rowsWithCall() },
       secret: 'a secret that only tests know, long enough',
       web: false,
     });
@@ -283,8 +292,7 @@ describe('rows that come with the call', () => {
   it('are refused where the model has no such entity, or a database', async () => {
     await expect(own.render(report, { ...csv, data: { ordre: list } })).rejects.toThrow('has no entity “ordre”');
     await expect(own.render(HUTS, { ...csv, data: { hut: [] } })).rejects.toThrow('come from the database “cumeeira”');
-    // Without rows the connection is missing, which is told by its name.
-    await expect(own.render(report, csv)).rejects.toThrow('given');
+    await expect(own.render(report, csv)).rejects.toThrow('this one brought none: data: { order: … }');
   });
 });
 

@@ -1,5 +1,5 @@
 import { createWriteStream } from 'node:fs';
-import { rename, rm } from 'node:fs/promises';
+import { rename, rm, stat } from 'node:fs/promises';
 import { Readable, type Writable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { type BodyRead, CONTRACT } from '@gaveta/core/contract';
@@ -212,12 +212,15 @@ export const callerOf = ({
   claims = {},
   hostParameters,
 }: Pick<RenderOptions, 'user' | 'claims' | 'hostParameters'>): Caller =>
-  new Caller({
-    user,
-    claims,
-    rights: ['view', 'design'],
-    ...(hostParameters ? { parameters: hostParameters } : {}),
-  });
+  new Caller(
+    {
+      user,
+      claims,
+      rights: ['view', 'design'],
+      ...(hostParameters ? { parameters: hostParameters } : {}),
+    },
+    true,
+  );
 
 /** The call that runs a report. */
 export const bodyOf = ({ report, parameters = {} }: JoinedReport): BodyRead<'POST /runs'> => {
@@ -246,8 +249,10 @@ const delivered = async (
   return { ...result, stream: null };
 };
 
-/** Puts a file at a path once all of it is there. */
+/** Puts a file at a path once all of it is there; what is no file there, as a device or a pipe, is written to as it is. */
 const intoFile = async (stream: Readable, path: string, signal: AbortSignal): Promise<void> => {
+  const there = await stat(path).catch(() => null);
+  if (there && !there.isFile()) return pipeline(stream, createWriteStream(path), { signal });
   const part = `${path}.part`;
   try {
     await pipeline(stream, createWriteStream(part), { signal });

@@ -4,8 +4,9 @@ import { ApiError } from '../base/api-error.ts';
 import { withText } from '../base/problem-text.ts';
 import type { Store } from '../store/store.ts';
 import type { Calls } from './call.ts';
+import type { Gate } from './gate.ts';
 import type { StatementRights } from './statement-rights.ts';
-import { definitionOf, shownDefinition, storedReport } from './stored-reports.ts';
+import { definitionOf, shownDefinition } from './stored-reports.ts';
 
 type ReportCalls =
   | 'GET /reports'
@@ -25,27 +26,40 @@ export const reportService = (
   store: Store,
   statements: StatementRights,
   presence: PresenceBook,
+  gate: Gate,
 ): Calls<ReportCalls> => {
   return {
-    'GET /reports': () => store.list(),
+    'GET /reports': ({ caller }) => gate.list(caller),
     'POST /reports': async ({ caller, body: { definition } }) => {
+      await gate.checkCreate(caller);
       await statements.check(caller, definition);
-      return store.create(definitionOf(definition), caller.user);
+      await gate.checkNested(caller, definition);
+      const report = definitionOf(definition);
+      await gate.beforeSave({ id: null, definition: report, caller: caller.session });
+      return store.create(report, caller.user);
     },
     'GET /reports/:id': async ({ caller, params: { id } }) => {
-      const { stored, report } = await storedReport(store, id);
+      const { stored, report } = await gate.stored(caller, 'view', id);
       return { ...stored, definition: caller.may('design') ? report : shownDefinition(report) };
     },
     'PUT /reports/:id': async ({ caller, params: { id }, body: { definition, base, note } }) => {
+      await gate.checkId(caller, 'change', id);
       await statements.check(caller, definition);
-      const saved = await store.save(id, definitionOf(definition), base, caller.user, note);
+      await gate.checkNested(caller, definition);
+      const report = definitionOf(definition);
+      await gate.beforeSave({ id, definition: report, caller: caller.session });
+      const saved = await store.save(id, report, base, caller.user, note);
       if (saved.ok) return saved.stored;
       if (saved.reason === 'missing') throw new ApiError('unknown-report', { id });
       const { current } = saved;
       throw new ApiError('conflict', { author: current.changedBy, revision: current.revision }, { current });
     },
-    'GET /reports/:id/revisions': ({ params: { id } }) => store.revisions(id),
-    'GET /reports/:id/revisions/:number': async ({ params: { id, number } }) => {
+    'GET /reports/:id/revisions': async ({ caller, params: { id } }) => {
+      await gate.checkId(caller, 'view', id);
+      return store.revisions(id);
+    },
+    'GET /reports/:id/revisions/:number': async ({ caller, params: { id, number } }) => {
+      await gate.checkId(caller, 'view', id);
       const read = /^\d{1,9}$/.test(number) ? await store.revision(id, Number(number)) : null;
       if (!read) throw new ApiError('unknown-revision', { id, number });
       if (!read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(read.problems) });
@@ -56,9 +70,8 @@ export const reportService = (
         await presence.leave(id, window);
         return { others: [], stored: null };
       }
-      const found = await store.get(id);
-      if (!found) throw new ApiError('unknown-report', { id });
-      return { others: await presence.notice(id, window, caller.user), stored: found.stored };
+      const stored = await gate.checkId(caller, 'view', id);
+      return { others: await presence.notice(id, window, caller.user), stored };
     },
 
     'GET /drafts': ({ caller }) => store.drafts.list(caller.owner),
@@ -72,7 +85,7 @@ export const reportService = (
       await statements.check(caller, definition);
       const read = readDefinition(definition);
       if (!read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(read.problems) });
-      if (report !== null && !(await store.get(report))) throw new ApiError('unknown-report', { id: report });
+      if (report !== null) await gate.checkId(caller, 'view', report);
       return store.drafts.put(caller.owner, key, { report, base, definition: read.report });
     },
     'DELETE /drafts/:key': async ({ caller, params: { key }, query: { savedAt } }) => {

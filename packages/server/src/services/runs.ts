@@ -32,8 +32,9 @@ import type { ReportThreads } from '../threads/report-threads.ts';
 import type { ReportRows } from '../threads/row-server.ts';
 import { FileRefused, TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
 import { type Caller, type Calls, issuesOf, Written } from './call.ts';
+import type { EndedRun, Gate } from './gate.ts';
 import type { StatementRights } from './statement-rights.ts';
-import { definitionOf, NestedReports, storedReport } from './stored-reports.ts';
+import { definitionOf, NestedReports } from './stored-reports.ts';
 
 type RunCalls =
   | 'POST /check'
@@ -58,6 +59,9 @@ export interface RunParts {
   threads: ReportThreads;
   equipment: Equipment;
   statements: StatementRights;
+  gate: Gate;
+  /** Hears what the host’s code throws when it is told of something. */
+  log: (error: unknown) => void;
   /** The pattern of the names of files where nobody gives one. */
   fileNames: string;
 }
@@ -114,6 +118,7 @@ export class RunService {
 
   readonly calls: Calls<RunCalls> = {
     'POST /check': async ({ caller, body, signal }) => {
+      await this.parts.gate.checkNested(caller, body.definition);
       const read = readDefinition(body.definition);
       const problems = read.ok
         ? await this.find({ kind: 'check' }, await this.jobFor(read.report, caller, this.designed({})), signal)
@@ -122,6 +127,7 @@ export class RunService {
     },
     'POST /design-rows': async ({ caller, body: { definition, parameters }, signal }) => {
       await this.parts.statements.check(caller, definition);
+      await this.parts.gate.checkNested(caller, definition);
       const job = await this.jobFor(definitionOf(definition), caller, this.designed(parameters));
       const rows = await this.find({ kind: 'rows' }, job, signal);
       return new Written(Buffer.from(rows.buffer, rows.byteOffset, rows.byteLength));
@@ -168,7 +174,29 @@ export class RunService {
     const { runs, limits } = this.parts;
     const run = runs.start(await this.request(asked, caller, signal, data));
     if (!run) throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
+    this.tellEnd(run, 'report' in asked ? asked.report : null, caller.user);
     return run;
+  }
+
+  /** Tells the host’s code when a run has ended. What it throws is told to the log. */
+  private tellEnd(run: Run, id: string | null, user: string): void {
+    const { gate, log } = this.parts;
+    if (!gate.hooks.afterRun) return;
+    run
+      .finished()
+      .then(async ({ status, pages, rows, milliseconds, problems }) => {
+        const ended = {
+          id,
+          report: run.report.name,
+          user,
+          status: status as EndedRun['status'],
+          pages,
+          rows,
+          milliseconds,
+        };
+        await gate.hooks.afterRun?.({ ...ended, problems: problems.length });
+      })
+      .catch(log);
   }
 
   cancel(run: Run, caller: Caller): Promise<void> {
@@ -284,7 +312,7 @@ export class RunService {
 
   private async jobFor(
     report: Report,
-    { session }: Caller,
+    { session }: Pick<Caller, 'session'>,
     asked: Pick<ReportJob, 'parameters' | 'use' | 'maxRows' | 'seconds'>,
   ): Promise<ReportJob> {
     const { store, limits } = this.parts;
@@ -318,27 +346,38 @@ export class RunService {
     signal: AbortSignal,
     data?: GivenRows,
   ): Promise<RunRequest> {
-    const { store, catalogue, limits, statements } = this.parts;
+    const { catalogue, limits, statements, gate } = this.parts;
     if ('definition' in asked) caller.needs('design');
     const report =
-      'definition' in asked ? definitionOf(asked.definition) : (await storedReport(store, asked.report)).report;
-    if ('definition' in asked) await statements.check(caller, asked.definition);
-    const host = caller.session.parameters ?? {};
-    const { problems } = readParameters(report, asked.parameters, { host });
+      'definition' in asked ? definitionOf(asked.definition) : (await gate.stored(caller, 'run', asked.report)).report;
+    if ('definition' in asked) {
+      await statements.check(caller, asked.definition);
+      await gate.checkNested(caller, asked.definition);
+    }
+    const changes = await gate.beforeRun({
+      id: 'report' in asked ? asked.report : null,
+      report,
+      caller: caller.session,
+      parameters: asked.parameters,
+      isByCode: caller.isCode,
+    });
+    const host = { ...caller.session.parameters, ...changes.hostParameters };
+    const parameters = { ...asked.parameters, ...changes.parameters };
+    const { problems } = readParameters(report, parameters, { host });
     if (problems.length > 0) {
       const detailed = withText(problems);
       throw new ApiError('wrong-parameters', { detail: detailed.map((p) => p.text).join(' ') }, { problems: detailed });
     }
     const { maxRows, maxSeconds } = limits;
-    const { parameters, credentials, keep } = asked;
-    const job = await this.jobFor(report, caller, { parameters, use: 'run', maxRows, seconds: maxSeconds });
+    const { credentials, keep } = asked;
+    const session = { ...caller.session, parameters: host, claims: { ...caller.session.claims, ...changes.claims } };
+    const job = await this.jobFor(report, { session }, { parameters, use: 'run', maxRows, seconds: maxSeconds });
     await this.checkCredentials(job, credentials, signal);
     const { connections: usual, close } = connectionsFor(catalogue, credentials);
     const connections = data ? this.withGiven(data, report, usual) : usual;
     const isSignedIn = Object.keys(credentials).length > 0;
     const sameAs = isSignedIn || data ? null : this.sameAs(job);
-    const { owner, session } = caller;
-    const { user } = session;
+    const { owner, user } = caller;
     return { job, rows: this.rowsFrom(connections), owner, user, sameAs, keep, isSignedIn, close };
   }
 
@@ -358,7 +397,7 @@ export class RunService {
     const usual = connections.get(registered.connection) ?? null;
     if (usual?.kind === 'database')
       throw wrong(
-        `the rows of the model “${registered.model.name}” come from the database “${registered.connection}”. Rows can be given to models whose connection is no database: name one that createGaveta does not have.`,
+        `the rows of the model “${registered.model.name}” come from the database “${registered.connection}”. Rows can be given to models whose connection is no database, as rowsWithCall().`,
       );
     return new Map([...connections, [registered.connection, givenConnection(data, usual)]]);
   }

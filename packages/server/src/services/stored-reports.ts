@@ -50,7 +50,8 @@ export class NestedReports {
   }
 }
 
-function* nestedIn(part: unknown): Iterable<string> {
+/** Ids of the stored reports that a definition nests, as often as it does. */
+export function* nestedIn(part: unknown): Iterable<string> {
   if (typeof part !== 'object' || part === null) return;
   if ('kind' in part && part.kind === 'subreport' && 'report' in part) yield String(part.report);
   for (const inner of Object.values(part)) yield* nestedIn(inner);

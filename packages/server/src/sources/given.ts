@@ -11,6 +11,15 @@ export type GivenRows = Readonly<Record<string, Rows | ((request: StreamRequest)
 const isOnce = (rows: Rows): boolean =>
   (Symbol.asyncIterator in rows ? rows[Symbol.asyncIterator]() : rows[Symbol.iterator]()) === (rows as unknown);
 
+/** The connection of a model whose rows come with each call: `connections: { orders: rowsWithCall() }`, and `data` at the call. */
+export const rowsWithCall = (): RowsConnection => ({
+  kind: 'rows',
+  // biome-ignore lint/correctness/useYield: it has none to give
+  async *read(entity) {
+    throw new ConnectionError(phrase('rows-not-given', { entity, open: '{', close: '}' }));
+  },
+});
+
 /** A connection whose entities have the rows that were given; those of others come from where they come otherwise. */
 export const givenConnection = (given: GivenRows, otherwise: RowsConnection | null): RowsConnection => {
   const read = new Set<string>();

@@ -1,0 +1,165 @@
+import type { PGlite } from '@electric-sql/pglite';
+import { cumeeiraModel, openDemoDatabase } from '@gaveta-examples/cumeeira';
+import express from 'express';
+import request from 'supertest';
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { signToken } from '../access/session.ts';
+import { pgliteConnection } from '../connection/pglite.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
+import { createGaveta, type Gaveta } from '../gaveta.ts';
+import { type EndedRun, type Hooks, Refused, type ReportAction } from './gate.ts';
+
+const SECRET = 'a secret of at least thirty-two letters';
+const huts = (more: object = {}) => ({
+  gaveta: 2,
+  name: 'Huts',
+  model: 'cumeeira',
+  parameters: [{ name: 'least', label: 'Beds', type: 'number', default: 0 }],
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      filter: 'beds >= parameters.least',
+      detail: { height: 6, items: [{ kind: 'field', id: 'name', formula: 'name', x: 0, y: 0, width: 60, height: 5 }] },
+    },
+  ],
+  ...more,
+});
+const nesting = (report: string) => ({
+  gaveta: 2,
+  name: 'Outer',
+  header: { height: 20, items: [{ kind: 'subreport', id: 's', report, x: 0, y: 0, width: 100, height: 10 }] },
+});
+
+let database: PGlite;
+let gaveta: Gaveta;
+let host: express.Express;
+let hooks: Hooks;
+let ended: EndedRun[];
+/** What may not be done, as `action report`. */
+const forbidden = new Set<string>();
+
+beforeAll(async () => {
+  database = await openDemoDatabase('.data');
+  gaveta = await createGaveta({
+    store: await openBlank(),
+    models: [cumeeiraModel],
+    connections: { cumeeira: pgliteConnection(database) },
+    secret: SECRET,
+    web: false,
+    authorize: async (caller, action: ReportAction, report) =>
+      caller.user === 'Inês' || !forbidden.has(`${action} ${report?.id ?? ''}`.trim()),
+    hooks: {
+      beforeRun: async (run) => hooks.beforeRun?.(run),
+      beforeSave: (save) => hooks.beforeSave?.(save),
+      afterRun: (run) => void ended.push(run),
+    },
+  });
+  host = express().use('/reports', gaveta.router);
+  await gaveta.reports.put('huts', huts());
+  await gaveta.reports.put('secret', huts({ name: 'Secret' }));
+});
+afterAll(async () => {
+  await gaveta.close();
+  await database.close();
+});
+beforeEach(() => {
+  forbidden.clear();
+  hooks = {};
+  ended = [];
+});
+
+const as = async (user: string, method: 'get' | 'post' | 'put', path: string, body?: object) => {
+  const token = await signToken(SECRET, { user, rights: ['view', 'design'], claims: { role: 'office' } });
+  const call = request(host)[method](`/reports/api${path}`).set('Authorization', `Bearer ${token}`);
+  return body ? call.send(body) : call;
+};
+
+describe('leave for single reports', () => {
+  it('hides those that somebody may not see from every call, as if they were not there', async () => {
+    forbidden.add('view secret');
+    expect((await as('Rui', 'get', '/reports')).body.map(({ id }: { id: string }) => id)).toEqual(['huts']);
+    expect((await as('Inês', 'get', '/reports')).body).toHaveLength(2);
+    const calls: ['get' | 'post' | 'put', string, object?][] = [
+      ['get', '/reports/secret'],
+      ['put', '/reports/secret', { definition: huts(), base: 1 }],
+      ['get', '/reports/secret/revisions'],
+      ['get', '/reports/secret/revisions/1'],
+      ['post', '/reports/secret/presence', { window: 'a' }],
+      ['put', '/drafts/report-secret', { definition: huts(), report: 'secret', base: 1 }],
+      ['post', '/runs', { report: 'secret' }],
+      ['post', '/choices', { report: 'secret', parameter: 'least', values: {}, search: '' }],
+    ];
+    for (const [method, path, body] of calls)
+      expect([path, (await as('Rui', method, path, body)).body.code]).toEqual([path, 'unknown-report']);
+  });
+
+  it('keeps them out of definitions that somebody brings', async () => {
+    forbidden.add('run secret');
+    const definition = nesting('secret');
+    const calls: [string, object][] = [
+      ['/reports', { definition }],
+      ['/runs', { definition }],
+      ['/check', { definition }],
+      ['/design-rows', { definition, parameters: {} }],
+    ];
+    for (const [path, body] of calls)
+      expect([path, (await as('Rui', 'post', path, body)).body.code]).toEqual([path, 'not-allowed-here']);
+    expect((await as('Rui', 'post', '/check', { definition: nesting('huts') })).status).toBe(200);
+  });
+
+  it('tells what may not be done with those that are seen', async () => {
+    for (const one of ['change huts', 'create', 'run huts']) forbidden.add(one);
+    const saved = await as('Rui', 'put', '/reports/huts', { definition: huts(), base: 1 });
+    expect(saved).toMatchObject({ status: 403, body: { code: 'not-allowed-here', data: { action: 'change' } } });
+    expect((await as('Rui', 'post', '/reports', { definition: huts() })).body.data).toEqual({ action: 'create' });
+    expect((await as('Rui', 'post', '/runs', { report: 'huts' })).body.data).toEqual({ action: 'run' });
+    expect((await as('Rui', 'get', '/reports/huts')).status).toBe(200);
+    // Code of the host's own needs no leave.
+    const { rows, stream } = await gaveta.render('huts', { format: 'csv', claims: { role: 'office' } });
+    stream!.destroy();
+    expect(rows).toBeGreaterThan(0);
+  });
+});
+
+describe('hooks', () => {
+  const rowsOf = async (options: object = {}) =>
+    (await gaveta.runs.start('huts', { claims: { role: 'office' }, ...options })).finished();
+
+  it('change whose rows are read, and with which values', async () => {
+    const all = await rowsOf();
+    hooks.beforeRun = ({ id, report, isByCode }) => {
+      expect({ id, name: report.name, isByCode }).toEqual({ id: 'huts', name: 'Huts', isByCode: true });
+      return { claims: { role: 'warden', region: 2 }, parameters: { least: 1 } };
+    };
+    const some = await rowsOf();
+    expect(some.rows).toBeGreaterThan(0);
+    expect(some.rows).toBeLessThan(all.rows);
+  });
+
+  it('refuse with words that the person reads', async () => {
+    hooks.beforeRun = () => {
+      throw new Refused('Reports are closed until Monday.');
+    };
+    const answer = await as('Rui', 'post', '/runs', { report: 'huts' });
+    expect(answer).toMatchObject({
+      status: 403,
+      body: { code: 'refused', detail: 'Reports are closed until Monday.' },
+    });
+    hooks.beforeSave = ({ id, definition, caller }) => {
+      if (id === null && definition.name.length < 10) throw new Refused(`Give it a longer name, ${caller.user}.`);
+    };
+    expect((await as('Rui', 'post', '/reports', { definition: huts() })).body.detail).toBe(
+      'Give it a longer name, Rui.',
+    );
+    expect((await as('Rui', 'put', '/reports/huts', { definition: huts(), base: 1 })).status).toBe(200);
+  });
+
+  it('are told how a run ended', async () => {
+    const { rows, pages } = await rowsOf();
+    await expect
+      .poll(() => ended)
+      .toMatchObject([{ id: 'huts', report: 'Huts', user: 'code', status: 'done', rows, pages, problems: 0 }]);
+  });
+});

@@ -1,0 +1,148 @@
+import type { GivenParameters, Report } from '@gaveta/core/internal';
+import type { Claims } from '../access/claims.ts';
+import type { Session } from '../access/session.ts';
+import { ApiError } from '../base/api-error.ts';
+import type { Store, StoredReport } from '../store/store.ts';
+import type { Caller } from './call.ts';
+import { nestedIn, storedReport } from './stored-reports.ts';
+
+/** What somebody wants to do with a report. `create` is asked without one. */
+export type ReportAction = 'view' | 'run' | 'change' | 'create';
+
+/**
+ * Whether a caller may do something with a report, besides the right that their token needs for it. Reports that they may not `view`
+ * are not there for them.
+ */
+export type Authorize = (
+  caller: Session,
+  action: ReportAction,
+  report: StoredReport | null,
+) => boolean | Promise<boolean>;
+
+/** A run that is about to start. */
+export interface RunToStart {
+  /** Id of a stored report; null for a definition. */
+  id: string | null;
+  report: Report;
+  caller: Session;
+  parameters: GivenParameters;
+  /** Code of the host’s own started it. */
+  isByCode: boolean;
+}
+
+/** What a host changes of it: claims are put over those of the caller, and values over those given. */
+export interface RunChanges {
+  claims?: Claims;
+  parameters?: GivenParameters;
+  hostParameters?: NonNullable<Session['parameters']>;
+}
+
+/** A run that has ended. */
+export interface EndedRun {
+  id: string | null;
+  /** Its name. */
+  report: string;
+  user: string;
+  status: 'done' | 'failed' | 'cancelled';
+  pages: number;
+  rows: number;
+  milliseconds: number;
+  /** Of those, errors as well as warnings. */
+  problems: number;
+}
+
+/** A report that is about to be saved, or created where `id` is null. */
+export interface ReportToSave {
+  id: string | null;
+  definition: Report;
+  caller: Session;
+}
+
+/** Moments at which code of the host’s own is asked or told. To refuse, throw `Refused` with words for the person. */
+export interface Hooks {
+  beforeRun?(run: RunToStart): RunChanges | undefined | Promise<RunChanges | undefined>;
+  afterRun?(run: EndedRun): void | Promise<void>;
+  beforeSave?(save: ReportToSave): void | Promise<void>;
+}
+
+/** Thrown by a hook: what was asked for is not done, and the person reads why. */
+export class Refused extends Error {
+  constructor(words: string) {
+    super(words);
+    this.name = 'Refused';
+  }
+}
+
+/** Asks the host’s code for leave: which reports somebody sees, runs and changes. */
+export class Gate {
+  constructor(
+    private readonly store: Store,
+    private readonly authorize: Authorize | null,
+    readonly hooks: Hooks,
+  ) {}
+
+  /** The reports that a caller may see. */
+  async list(caller: Caller): Promise<StoredReport[]> {
+    const all = await this.store.list();
+    if (this.authorize === null) return all;
+    const may = await Promise.all(all.map((stored) => this.may(caller, 'view', stored)));
+    return all.filter((_, i) => may[i]);
+  }
+
+  /** A stored report. Throws as if it were not there when the caller may not see it, and when they may not do that with it. */
+  async stored(caller: Caller, action: ReportAction, id: string) {
+    const found = await storedReport(this.store, id);
+    await this.check(caller, action, found.stored);
+    return found;
+  }
+
+  /** Throws as {@link stored} does, without reading the definition. */
+  async checkId(caller: Caller, action: ReportAction, id: string): Promise<StoredReport> {
+    const found = await this.store.get(id);
+    if (!found) throw new ApiError('unknown-report', { id });
+    await this.check(caller, action, found.stored);
+    return found.stored;
+  }
+
+  async checkCreate(caller: Caller): Promise<void> {
+    if (!(await this.may(caller, 'create', null))) throw new ApiError('not-allowed-here', { action: 'create' });
+  }
+
+  /** A definition may nest those stored reports alone that whoever brings it may run. Throws otherwise. */
+  async checkNested(caller: Caller, definition: unknown): Promise<void> {
+    if (this.authorize === null) return;
+    for (const id of new Set(nestedIn(definition))) {
+      const found = await this.store.get(id);
+      if (found) await this.check(caller, 'run', found.stored);
+    }
+  }
+
+  /** What the host's code changes of a run before it starts. Throws where it refuses. */
+  async beforeRun(run: RunToStart): Promise<RunChanges> {
+    return (await this.asked(async () => this.hooks.beforeRun?.(run))) ?? {};
+  }
+
+  async beforeSave(save: ReportToSave): Promise<void> {
+    await this.asked(async () => this.hooks.beforeSave?.(save));
+  }
+
+  private async check(caller: Caller, action: ReportAction, stored: StoredReport): Promise<void> {
+    if (!(await this.may(caller, 'view', stored))) throw new ApiError('unknown-report', { id: stored.id });
+    if (action !== 'view' && !(await this.may(caller, action, stored)))
+      throw new ApiError('not-allowed-here', { action });
+  }
+
+  private async may(caller: Caller, action: ReportAction, stored: StoredReport | null): Promise<boolean> {
+    if (this.authorize === null || caller.isCode) return true;
+    return (await this.authorize(caller.session, action, stored)) === true;
+  }
+
+  private async asked<T>(ask: () => Promise<T>): Promise<T> {
+    try {
+      return await ask();
+    } catch (error) {
+      if (error instanceof Refused) throw new ApiError('refused', { detail: error.message });
+      throw error;
+    }
+  }
+}
