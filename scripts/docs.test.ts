@@ -3,11 +3,20 @@ import { readFileSync } from 'node:fs';
 import { expect, it } from 'vitest';
 import { LIMITS } from '../packages/server/src/base/limits.ts';
 import { errorsPage, formulasPage, outputsPage } from './docs.ts';
+import { referencePage } from './reference.ts';
 
 it('says in the documentation what the code says (mend with: npm run docs)', () => {
   expect(readFileSync('docs/formulas.md', 'utf8')).toBe(formulasPage());
   expect(readFileSync('docs/errors.md', 'utf8')).toBe(errorsPage());
   expect(readFileSync('docs/outputs.md', 'utf8')).toBe(outputsPage());
+  expect(readFileSync('docs/embedding-reference.md', 'utf8')).toBe(referencePage());
+});
+
+it('says of everything that a host can use what it is', () => {
+  const silent = referencePage()
+    .split('\n')
+    .filter((line) => / \|\s+\|$/.test(line));
+  expect(silent).toEqual([]);
 });
 
 it('lists every limit with the number that it has', () => {

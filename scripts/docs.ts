@@ -4,6 +4,7 @@ import { z } from 'zod';
 import type { Output } from '../packages/output/src/output.ts';
 import { OUTPUTS } from '../packages/output/src/outputs.ts';
 import { API_ERRORS } from '../packages/server/src/base/api-error.ts';
+import { referencePage } from './reference.ts';
 
 /** Pages that are made from the code, so that they cannot say anything else. A test holds them together. */
 export const formulasPage = (): string => {
@@ -179,4 +180,5 @@ if (process.argv.includes('--write')) {
   writeFileSync('docs/outputs.md', outputsPage());
   writeFileSync('docs/formulas.md', formulasPage());
   writeFileSync('docs/errors.md', errorsPage());
+  writeFileSync('docs/embedding-reference.md', referencePage());
 }

@@ -16,6 +16,7 @@ import type { GavetaAction } from './element.ts';
 export interface EmbedProps {
   /** Gaveta’s address, as `https://reports.example/`. */
   server: string;
+  /** Id of the report. */
   report?: string;
   /** Gives a fresh token from the host's server. */
   fetchToken: () => Promise<string>;
@@ -27,23 +28,41 @@ export interface EmbedProps {
   hide?: readonly Part[];
   /** `auto`: as high as what it shows. */
   height?: 'auto';
+  /** Buttons of the host’s own. */
   actions?: readonly GavetaAction[];
+  /** Words of the interface by key, in place of its own. */
   words?: Readonly<Record<string, string>>;
+  /** As of any element. */
   className?: string;
+  /** As of any element. */
   style?: CSSProperties;
+  /** The label of an export button. */
   children?: ReactNode;
+  /** The event `opened`. */
   onOpened?: (detail: FrameEvents['opened']) => void;
+  /** The event `run-started`. */
   onRunStarted?: (detail: FrameEvents['run-started']) => void;
+  /** The event `run-ended`. */
   onRunEnded?: (detail: FrameEvents['run-ended']) => void;
+  /** The event `page-count`. */
   onPageCount?: (detail: FrameEvents['page-count']) => void;
+  /** The event `page-shown`. */
   onPageShown?: (detail: FrameEvents['page-shown']) => void;
+  /** The event `parameters-changed`. */
   onParametersChanged?: (detail: FrameEvents['parameters-changed']) => void;
+  /** The event `exported`. */
   onExported?: (detail: FrameEvents['exported']) => void;
+  /** The event `printed`. */
   onPrinted?: (detail: FrameEvents['printed']) => void;
+  /** The event `saved`. */
   onSaved?: (detail: FrameEvents['saved']) => void;
+  /** The event `unsaved`. */
   onUnsaved?: (detail: FrameEvents['unsaved']) => void;
+  /** The event `connection`. */
   onConnection?: (detail: FrameEvents['connection']) => void;
+  /** The event `action`. */
   onAction?: (detail: FrameEvents['action']) => void;
+  /** The event `error`. */
   onError?: (detail: FrameEvents['error']) => void;
 }
 

@@ -41,6 +41,7 @@ export interface Gaveta {
   router: RequestHandler;
   /** For any other server: `createServer(gaveta.handler)`. Under a path, `address` tells which. */
   handler: RequestHandler;
+  /** What it keeps, for Gaveta's own programs: use `reports`. */
   store: Store;
   /** Stored reports, for code of the host's own. */
   reports: ReportsInCode;
@@ -58,6 +59,7 @@ export interface Gaveta {
   join(reports: readonly JoinedReport[], options?: JoinOptions): Promise<Rendered>;
   /** Holds the models against what is behind them now; empty when everything fits. `npx gaveta doctor` says the same. */
   doctor(): Promise<Finding[]>;
+  /** Ends runs and threads and lets go of the store. Connections of the host's own code stay open. */
   close(): Promise<void>;
 }
 

@@ -16,6 +16,7 @@ export interface GavetaOptions {
    * of Gaveta’s own, or an open PGlite.
    */
   store: string | OpenPGlite;
+  /** What reports may be bound to: what `defineModel` gave. */
   models: readonly RegisteredModel[];
   /** Databases by the name that models use. */
   connections: Record<string, Connection>;
@@ -59,10 +60,10 @@ export interface GavetaOptions {
    */
   fileNames?: string;
   /**
-   * Addresses of modules, as `file:///…`, that add outputs, fonts and functions of formulas; see `Addition` of @gaveta/output and
-   * docs/embedding.md. Each thread loads them for itself. Further functions work in runs, not yet on the live page and in recipes.
+   * Addresses of modules, as `file:///…`, that add outputs, fonts and functions of formulas; see docs/embedding.md. Each thread loads them for itself. Further functions work in runs, not yet on the live page and in recipes.
    */
   modules?: readonly string[];
+  /** What bounds time, memory and size; docs/security.md lists them. */
   limits?: Partial<Limits>;
   /**
    * Whether the models are held against their databases once it has started; what does not fit is told to the log. `true` when left

@@ -91,15 +91,21 @@ export type ToFrame = Gaveta &
 export interface FrameEvents {
   /** A screen shows a report; null: the list of reports. */
   opened: { report: string | null; screen: 'viewer' | 'designer' | 'revisions' | 'library' };
+  /** A run begins. */
   'run-started': { report: string; run: string };
   /** All its pages are there, or as many as there will be. */
   'run-ended': { report: string; run: string; status: string; pages: number; rows: number; problems: number };
+  /** All pages are there. */
   'page-count': { report: string; pages: number };
   /** The page that is looked at, from 1. */
   'page-shown': { report: string; page: number };
+  /** The values that a run is made with, as they stand in an address. */
   'parameters-changed': { report: string; values: HostValues };
+  /** A file was made. */
   exported: { report: string; format: string; name: string };
+  /** The browser’s window for printing was opened. */
   printed: { report: string };
+  /** A revision was saved. */
   saved: { report: string; revision: number };
   /** Whether there is work that is not saved. */
   unsaved: { report: string; isUnsaved: boolean };
@@ -107,6 +113,7 @@ export interface FrameEvents {
   connection: { isOnline: boolean };
   /** A button of the host’s own was pressed. */
   action: { id: string; report: string; run: string | null; page: number; values: HostValues };
+  /** Something went wrong: a code of docs/errors.md, or of the elements, and words. */
   error: { code: string; detail: string };
 }
 export type FrameEvent = keyof FrameEvents;

@@ -23,8 +23,11 @@ export type Authorize = (
 export interface RunToStart {
   /** Id of a stored report; null for a definition. */
   id: string | null;
+  /** Its definition. */
   report: Report;
+  /** Who runs it, with their claims. */
   caller: Session;
+  /** Values that were given. */
   parameters: GivenParameters;
   /** Code of the host’s own started it. */
   isByCode: boolean;
@@ -32,20 +35,29 @@ export interface RunToStart {
 
 /** What a host changes of it: claims are put over those of the caller, and values over those given. */
 export interface RunChanges {
+  /** Put over those of the caller. */
   claims?: Claims;
+  /** Put over the values that were given. */
   parameters?: GivenParameters;
+  /** Values of parameters that only the host sets, put over those of the token. */
   hostParameters?: NonNullable<Session['parameters']>;
 }
 
 /** A run that has ended. */
 export interface EndedRun {
+  /** Id of a stored report; null for a definition. */
   id: string | null;
   /** Its name. */
   report: string;
+  /** Who ran it. */
   user: string;
+  /** How it ended. */
   status: 'done' | 'failed' | 'cancelled';
+  /** Laid out. */
   pages: number;
+  /** Read. */
   rows: number;
+  /** From its start on. */
   milliseconds: number;
   /** Of those, errors as well as warnings. */
   problems: number;
@@ -60,8 +72,11 @@ export interface ReportToSave {
 
 /** Moments at which code of the host’s own is asked or told. To refuse, throw `Refused` with words for the person. */
 export interface Hooks {
+  /** Asked before a run starts; may change whose rows it reads and with which values, or refuse it. */
   beforeRun?(run: RunToStart): RunChanges | undefined | Promise<RunChanges | undefined>;
+  /** Told when a run has ended, whichever way. */
   afterRun?(run: EndedRun): void | Promise<void>;
+  /** Asked before a report is created or a revision saved; may refuse it. */
   beforeSave?(save: ReportToSave): void | Promise<void>;
 }
 

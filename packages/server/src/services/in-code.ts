@@ -10,9 +10,11 @@ import { definitionOf, storedReport } from './stored-reports.ts';
 
 /** Stored reports, for code of the host's own, which may do what it likes with them. Throws ApiError, as the API answers. */
 export interface ReportsInCode {
+  /** All of them, by name. */
   list(): Promise<StoredReport[]>;
   /** Null when there is none. */
   get(id: string): Promise<(StoredReport & { definition: Report }) | null>;
+  /** Every save of one, newest first. */
   revisions(id: string): Promise<Revision[]>;
   /**
    * Stores a definition under an id, as a new report or a new revision; one that is stored as it is already stays. `author` is
@@ -61,6 +63,7 @@ export const reportsInCode = (store: Store, check: Calls<'POST /check'>['POST /c
 
 /** A run that code of the host's own follows. */
 export interface RunInCode {
+  /** Also that of the API. */
   readonly id: string;
   /** As it is at this moment. */
   readonly state: RunState;
@@ -68,6 +71,7 @@ export interface RunInCode {
   finished(): Promise<RunState>;
   /** A page, from 1, as soon as it is laid out; null when it is not, or there is none. */
   page(number: number): Promise<Page | null>;
+  /** Ends it; what is laid out stays readable. */
   cancel(): Promise<void>;
   /** Lets go of it: it is kept as long as other runs from then on. */
   release(): void;

@@ -22,6 +22,7 @@ export interface RenderOptions {
   options?: Record<string, unknown>;
   /** Pattern of the file’s name, as `{report} {date}`; see docs/outputs.md. */
   fileName?: string;
+  /** Values of the report's parameters, by name. */
   parameters?: GivenParameters;
   /** Values that row scopes read, as a token would carry them; none when left out. */
   claims?: Claims;
@@ -53,7 +54,9 @@ export interface Rendered {
   mime: string;
   /** Bytes. */
   size: number;
+  /** Read. */
   rows: number;
+  /** Laid out; a file of rows has them too. */
   pages: number;
   /** What was found wrong, with words. */
   problems: Problem[];
