@@ -1,4 +1,4 @@
-import { execFile } from 'node:child_process';
+import { execFile, spawn } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
@@ -187,4 +187,45 @@ it('has a command line that reads a configuration in TypeScript', async () => {
   expect(readFileSync(join(folder, 'hello.pdf')).subarray(0, 5).toString()).toBe('%PDF-');
   const { stdout } = await run(gaveta, ['check', 'hello.json'], { cwd: folder });
   expect(stdout).toContain('hello.json');
+});
+
+describe('the documentation', () => {
+  it('begins with a host that runs as it stands there', async () => {
+    const page = readFileSync(join(root, 'docs', 'embedding.md'), 'utf8');
+    const [, text] = /```js\n\/\/ server\.mjs\n([\s\S]*?)```/.exec(page)!;
+    writeFileSync(
+      join(folder, 'server.mjs'),
+      text!
+        .replace('app.listen(3000,', 'const server = app.listen(0,')
+        .replace("console.log('http://localhost:3000')", 'console.log(`http://localhost:${server.address().port}`)'),
+    );
+    const child = spawn(process.execPath, ['server.mjs'], { cwd: folder, stdio: ['ignore', 'pipe', 'inherit'] });
+    try {
+      const home = await new Promise<string>((said) => child.stdout.on('data', (chunk) => said(String(chunk).trim())));
+      expect(await (await fetch(home)).text()).toContain('<gaveta-viewer report="hello"');
+      const { token } = (await (await fetch(`${home}/token`)).json()) as { token: string };
+      const headers = { Authorization: `Bearer ${token}`, 'Content-Type': 'application/json' };
+      const api = `${home}/reports/api`;
+      const started = await fetch(`${api}/runs`, { method: 'POST', headers, body: '{"report":"hello"}' });
+      const { id } = (await started.json()) as { id: string };
+      await expect
+        .poll(
+          async () => ((await (await fetch(`${api}/runs/${id}`, { headers })).json()) as { status: string }).status,
+          {
+            timeout: 30_000,
+          },
+        )
+        .toBe('done');
+      const file = await fetch(`${api}/runs/${id}/files/pdf`, { headers });
+      expect(file.headers.get('Content-Type')).toBe('application/pdf');
+      expect(
+        Buffer.from(await file.arrayBuffer())
+          .subarray(0, 5)
+          .toString(),
+      ).toBe('%PDF-');
+      expect((await fetch(`${home}/reports/embed/reports/hello`)).status).toBe(200);
+    } finally {
+      child.kill('SIGKILL');
+    }
+  });
 });
