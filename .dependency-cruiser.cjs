@@ -1,4 +1,4 @@
-/** The one direction of imports: core <- output <- server <- cli, examples; core <- web; embed takes types of core alone. */
+/** The one direction of imports: core <- output <- server <- cli, examples; core <- client <- web; embed takes types of core alone. */
 const TESTS = '\\.test(-support)?\\.tsx?$';
 
 const only = (name, allowed) => ({
@@ -109,7 +109,8 @@ module.exports = {
     only('core', []),
     only('output', ['core']),
     only('server', ['core', 'output']),
-    only('web', ['core']),
+    only('client', ['core']),
+    only('web', ['core', 'client']),
     only('embed', ['core']),
     only('cli', ['core', 'output', 'server']),
     ...layers('core', CORE),

@@ -10,7 +10,7 @@ export default defineConfig({
         test: {
           ...UNIT,
           name: 'core',
-          include: ['packages/{core,web,output,embed}/src/**/*.test.{ts,tsx}'],
+          include: ['packages/{core,client,web,output,embed}/src/**/*.test.{ts,tsx}'],
         },
       },
       {

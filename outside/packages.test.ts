@@ -10,7 +10,7 @@ const run = promisify(execFile);
 const root = resolve(import.meta.dirname, '..');
 const packed = join(root, 'build', 'tarballs');
 const bin = (name: string) => join(root, 'node_modules', '.bin', name);
-const names = ['core', 'output', 'server', 'web', 'embed', 'cli'];
+const names = ['core', 'output', 'server', 'web', 'client', 'embed', 'cli'];
 
 let folder: string;
 
@@ -60,6 +60,7 @@ import express, { type Request } from 'express';
 import { createGaveta, defineModel, postgresConnection, signToken, streamConnection, type Gaveta } from '@gaveta/server';
 import { defineElements, type GavetaViewer } from '@gaveta/embed';
 import { Viewer } from '@gaveta/embed/react';
+import { GavetaClient } from '@gaveta/client';
 import { readDefinition } from '@gaveta/core';
 import { defineConfig } from '@gaveta/cli';
 import { defineOutput } from '@gaveta/output';
@@ -75,6 +76,9 @@ const gaveta: Gaveta = await createGaveta({
 express().use('/reports', gaveta.router);
 const viewer: GavetaViewer = document.querySelector('gaveta-viewer')!;
 viewer.addEventListener('page-count', ({ detail }) => detail.pages.toFixed());
+const client = new GavetaClient({ server: 'https://reports.example/', token: () => null });
+const [first] = await client.call('GET /reports', {});
+export const revision: number = first!.revision;
 const file: File = await viewer.export('pdf');
 export const shown = <Viewer server="https://reports.example/" report="x" fetchToken={async () => file.name} onSaved={({ revision }) => revision.toFixed()} />;
 `;
@@ -197,7 +201,7 @@ describe('the documentation', () => {
       join(folder, 'server.mjs'),
       text!
         .replace('app.listen(3000,', 'const server = app.listen(0,')
-        .replace("console.log('http://localhost:3000')", 'console.log(`http://localhost:${server.address().port}`)'),
+        .replace("console.log('http://localhost:3000')", "console.log('http://localhost:' + server.address().port)"),
     );
     const child = spawn(process.execPath, ['server.mjs'], { cwd: folder, stdio: ['ignore', 'pipe', 'inherit'] });
     try {

@@ -50,6 +50,7 @@ const PACKAGES = {
     files: ['drizzle', 'dist/empty-database.tar.gz'],
   },
   web: { entries: {}, files: ['dist'] },
+  client: { platform: 'browser', entries: { '.': 'index' } },
   embed: {
     platform: 'browser',
     entries: {

@@ -96,7 +96,7 @@ function* filesBelow(folder) {
 /** Builds the web application and the embedding script, unless nothing changed since the last time. */
 const buildWeb = async () => {
   const hash = createHash('sha256').update(readFileSync(join(root, 'package-lock.json')));
-  for (const name of ['core', 'web', 'embed']) {
+  for (const name of ['core', 'client', 'web', 'embed']) {
     for (const file of filesBelow(join(root, 'packages', name)))
       hash.update(file.slice(root.length)).update(readFileSync(file));
   }

@@ -1,4 +1,5 @@
-import type { AnswerOf, BodySent, CallName, ParamsOf } from '@gaveta/core/contract';
+import { ApiFailure, fileNameOf, GavetaClient } from '@gaveta/client';
+import type { AnswerOf, BodySent } from '@gaveta/core/contract';
 import type {
   ConnectionSettings,
   RunState as CoreRunState,
@@ -17,18 +18,7 @@ import { connection } from './connection.ts';
 
 export type { ConnectionSettings, SourceChange, StoredRecipe };
 
-/** A problem document (RFC 9457) that the server answered with. */
-export class ApiFailure extends Error {
-  constructor(
-    readonly status: number,
-    readonly code: string,
-    readonly title: string,
-    readonly detail: string,
-    readonly document: Record<string, unknown>,
-  ) {
-    super(detail);
-  }
-}
+export { ApiFailure };
 
 export type Session = AnswerOf<'GET /session'>;
 export type StoredReport = AnswerOf<'POST /reports'>;
@@ -100,92 +90,18 @@ interface TokenSource {
 
 export const tokens: TokenSource = { current: null, renew: null };
 
-const address = (path: string): string => new URL(`api${path}`, document.baseURI).href;
-
-const send = async (path: string, init: RequestInit, again = true): Promise<Response> => {
-  const headers = new Headers(init.headers);
-  if (tokens.current) headers.set('Authorization', `Bearer ${tokens.current}`);
-  let response: Response;
-  try {
-    response = await fetch(address(path), { ...init, headers });
-  } catch (error) {
-    if (error instanceof DOMException && error.name === 'AbortError') throw error;
-    connection.lost();
-    throw new ApiFailure(0, 'network', '', '', {});
-  }
-  connection.back();
-  if (response.ok) return response;
-  const body = (await response.json().catch(() => ({}))) as Record<string, unknown>;
-  // What is no problem document of Gaveta’s comes from something in front of it: the host’s parser of bodies, or a proxy.
-  if (body.code === undefined)
-    throw new ApiFailure(response.status, response.status === 413 ? 'refused-size' : 'refused', '', '', {});
-  const code = String(body.code);
-  if (code === 'token-expired' && tokens.renew && again) {
-    tokens.current = await tokens.renew();
-    return send(path, init, false);
-  }
-  throw new ApiFailure(
-    response.status,
-    code,
-    String(body.title ?? response.statusText),
-    String(body.detail ?? ''),
-    body,
-  );
-};
-
-const part = encodeURIComponent;
-
-/** What a call is given; the contract says which parts it has. */
-type Given<C extends CallName> = {
-  signal?: AbortSignal;
-  query?: Record<string, string | number>;
-  keepalive?: boolean;
-} & (unknown extends ParamsOf<C> ? object : { params: ParamsOf<C> }) &
-  (BodySent<C> extends undefined ? object : { body: BodySent<C> });
-
-/** Method and address of a call with its names and query filled in. */
-const addressed = (
-  name: CallName,
-  params: Record<string, string> = {},
-  query: Record<string, string | number> = {},
-) => {
-  const [method = '', path = ''] = name.split(' ');
-  const search = new URLSearchParams(Object.entries(query).map(([key, value]) => [key, String(value)])).toString();
-  const filled = path.replace(/:(\w+)/g, (_, key: string) => part(params[key] ?? ''));
-  return { method, path: search === '' ? filled : `${filled}?${search}` };
-};
-
-const request = (name: CallName, given: object): Promise<Response> => {
-  const { signal, query, keepalive, params, body } = given as {
-    signal?: AbortSignal;
-    query?: Record<string, string | number>;
-    keepalive?: boolean;
-    params?: Record<string, string>;
-    body?: unknown;
-  };
-  const { method, path } = addressed(name, params, query);
-  const init: RequestInit = { method };
-  if (signal) init.signal = signal;
-  if (keepalive) init.keepalive = true;
-  if (body !== undefined) {
-    init.headers = { 'Content-Type': 'application/json' };
-    init.body = JSON.stringify(body);
-  }
-  return send(path, init);
-};
+const client = new GavetaClient({
+  server: document.baseURI,
+  token: async (isExpired) => {
+    if (isExpired && tokens.renew) tokens.current = await tokens.renew();
+    return tokens.current;
+  },
+  reached: (isReached) => (isReached ? connection.back() : connection.lost()),
+});
 
 /** Makes a call of the API; what it takes and gives is the contract’s. Rejects with ApiFailure. */
-const call = async <C extends CallName>(name: C, given: Given<C>): Promise<AnswerOf<C>> => {
-  const response = await request(name, given);
-  return (response.status === 204 ? undefined : await response.json()) as AnswerOf<C>;
-};
-
-const uploadFile = async (file: Blob): Promise<string> => {
-  const headers = { 'Content-Type': 'application/octet-stream' };
-  const response = await send('/uploads', { method: 'POST', headers, body: file });
-  const { id } = (await response.json()) as AnswerOf<'POST /uploads'>;
-  return id;
-};
+const call: typeof client.call = (name, given) => client.call(name, given);
+const request: typeof client.request = (name, given) => client.request(name, given);
 
 /** A draft as the server takes it: its file goes ahead. */
 const uploaded = async (
@@ -195,7 +111,7 @@ const uploaded = async (
   if (!file) return draft;
   let upload = uploads.get(file);
   if (!upload) {
-    upload = uploadFile(file);
+    upload = client.upload(file);
     uploads.set(file, upload);
     upload.catch(() => uploads.delete(file));
   }
@@ -299,8 +215,7 @@ export const api = {
             body: { ...shared, options },
             signal,
           });
-    const [, name] = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('Content-Disposition') ?? '') ?? [];
-    return { blob: await response.blob(), name: name ? decodeURIComponent(name) : output };
+    return { blob: await response.blob(), name: fileNameOf(response) ?? output };
   },
   /** Files of a run that are being made. */
   filesMade: (run: string, signal: AbortSignal) => call('GET /runs/:id/files', { params: { id: run }, signal }),
@@ -333,18 +248,6 @@ export const api = {
   removeConnection: (name: string) => call('DELETE /connections/:name', { params: { name } }),
 
   /** Follows a run until it ends. */
-  async follow(run: string, onState: (state: RunState) => void, signal: AbortSignal): Promise<void> {
-    const response = await request('GET /runs/:id/events', { params: { id: run }, signal });
-    const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
-    let text = '';
-    for (;;) {
-      const { done, value } = await reader.read();
-      if (done) return;
-      text += value;
-      const events = text.split('\n\n');
-      text = events.pop()!;
-      const last = events.at(-1);
-      if (last?.startsWith('data: ')) onState(JSON.parse(last.slice('data: '.length)) as RunState);
-    }
-  },
+  follow: (run: string, onState: (state: RunState) => void, signal: AbortSignal) =>
+    client.follow(run, onState as (state: CoreRunState) => void, signal),
 };
