@@ -27,6 +27,7 @@ export const CONTRACT = {
   'GET /fonts': { does: 'The fonts that reports are laid out with.', needs: 'nobody', gives: z.array(part.font) },
   'GET /fonts/:file': { does: 'The file of a font.', needs: 'nobody', gives: 'file' },
   'GET /schema/report': { does: 'The JSON Schema of a definition.', needs: 'nobody', gives: part.jsonSchema },
+  'GET /reference': { does: 'This description, as a page to read.', needs: 'nobody', gives: 'file' },
   'GET /openapi.json': { does: 'This description.', needs: 'nobody', gives: part.jsonSchema },
   'GET /models': {
     does: 'The data models, with where their rows come from, in a language.',

@@ -9,6 +9,7 @@ import { recipeService } from '../services/recipes.ts';
 import { reportService } from '../services/reports.ts';
 import type { RunParts, RunService } from '../services/runs.ts';
 import { statementService } from '../services/statements.ts';
+import { apiPage } from './api-page.ts';
 import { jsonBodies, keepNothing, knowCaller, plainAddress, sameOriginOnly } from './front.ts';
 import { goneSignal } from './gone.ts';
 import { openApi } from './open-api.ts';
@@ -45,6 +46,10 @@ export const createApi = (parts: ApiParts): Router => {
     response.type('json').send(schema());
   });
   const paths = once(() => JSON.stringify(openApi()));
+  const page = once(() => apiPage(openApi()));
+  api.get('/reference', (_request, response) => {
+    response.type('html').send(page());
+  });
   api.get('/openapi.json', (request, response) => {
     const servers = JSON.stringify([{ url: parts.path === null ? request.baseUrl : `${parts.path}/api` }]);
     response.type('json').send(`{"servers":${servers},${paths().slice(1)}`);

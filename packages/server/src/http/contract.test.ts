@@ -51,6 +51,7 @@ it('every call answers what its contract says', async () => {
     'GET /fonts',
     'GET /schema/report',
     'GET /openapi.json',
+    'GET /reference',
     'GET /outputs',
   ] as const)
     await call(name);
