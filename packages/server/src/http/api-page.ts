@@ -41,6 +41,9 @@ const parametersOf = ({ parameters }: Operation): string =>
         )
         .join('')}</table>`;
 
+/** Where a call stands on the page. */
+const idOf = (method: string, path: string): string => `${method}-${path}`.replace(/[^a-z]+/gi, '-');
+
 const operationText = (method: string, path: string, operation: Operation): string => {
   const bodies = Object.entries(operation.requestBody?.content ?? {}).map(([mime, { schema }]) =>
     folded(`Takes ${mime}`, schema),
@@ -50,12 +53,11 @@ const operationText = (method: string, path: string, operation: Operation): stri
     .map(([status, { description = '', content = {} }]) => {
       const [first] = Object.entries(content);
       return first
-        ? folded(`${status}: ${description} ${first[0]}`, first[1].schema)
-        : `<p>${status}: ${escaped(description)}</p>`;
+        ? folded(`Answers ${status}, ${first[0]}`, first[1].schema)
+        : `<p>Answers ${status}. ${escaped(description)}</p>`;
     });
   const open = operation.security.length === 0 ? ' Needs no token.' : '';
-  const id = `${method}-${path}`.replace(/[^a-z]+/gi, '-');
-  return `<section id="${id}"><h2><b>${method.toUpperCase()}</b> <code>${escaped(path)}</code></h2>
+  return `<section id="${idOf(method, path)}"><h2><b>${method.toUpperCase()}</b> <code>${escaped(path)}</code></h2>
 <p>${escaped(operation.description)}${open}</p>${parametersOf(operation)}${bodies.join('')}${answers.join('')}</section>`;
 };
 
@@ -81,11 +83,15 @@ export const apiPage = (description: object): string => {
   pre { overflow: auto; max-height: 420px; padding: 10px 12px; background: #fffdf8; border: 1px solid #d9d1bd; border-radius: 4px }
   details { margin: 6px 0 } summary { cursor: pointer }
   table { border-collapse: collapse; margin: 8px 0 } th, td { padding: 3px 14px 3px 0; text-align: left; vertical-align: top; border-bottom: 1px solid #e8e2d3 }
+  nav ul { columns: 2; padding: 0; list-style: none; font: 13px/1.8 ui-monospace, monospace }
   th { font-weight: 600; color: #55605f }
 </style>
 <h1>The API</h1>
 <p>JSON over HTTP. Calls carry a token, <code>Authorization: Bearer …</code>, which the host’s server signs; a page with the host’s own session
 needs none. Also as <a href="openapi.json">OpenAPI 3.1</a>, and in TypeScript by the package <code>@gaveta/client</code>.</p>
+<nav><ul>${operations
+    .map(({ method, path }) => `<li><a href="#${idOf(method, path)}">${method.toUpperCase()} ${escaped(path)}</a></li>`)
+    .join('')}</ul></nav>
 ${operations.map(({ method, path, operation }) => operationText(method, path, operation)).join('\n')}
 <h1>Errors</h1>
 <p>Each is a problem document (RFC 9457) with its <code>code</code>, and in <code>data</code> what stands in braces.</p>
