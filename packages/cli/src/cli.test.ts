@@ -168,3 +168,23 @@ it('writes a definition of an older version anew, and nothing else in it', async
   expect((await gaveta('check', file, '--upgrade')).stdout).toContain('version 2 already');
   expect(readFileSync(file, 'utf8')).toBe(written);
 });
+
+it('holds the models against their databases, and says what does not fit', async () => {
+  expect(await gaveta('doctor')).toMatchObject({
+    status: 0,
+    stdout: 'Everything fits: 3 models with 19 entities, 3 connections.\n',
+  });
+  const config = join(folder, 'away.config.mjs');
+  writeFileSync(
+    config,
+    `import { defineModel } from ${JSON.stringify(join(process.cwd(), 'packages/server/src/index.ts'))};
+     const fields = { id: { label: 'Number', type: 'number' } };
+     const entities = { hut: { label: 'Hut', plural: 'Huts', key: 'id', fields } };
+     const models = [defineModel({ name: 'huts', label: 'Huts', connection: 'office', entities })];
+     export default { models, connections: async () => ({}), reports: async () => [], claims: {}, close: async () => {} };`,
+  );
+  const { status, stdout } = await gaveta('doctor', '--config', config);
+  expect(status).toBe(1);
+  expect(stdout).toContain('connections.office: there is no connection of this name');
+  expect((await gaveta('doctor', '--config', join(folder, 'none.ts'))).status).toBe(2);
+});

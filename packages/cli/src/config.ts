@@ -35,3 +35,20 @@ export const loadConfig = async (given: string | undefined): Promise<CliConfig |
   const module = (await import(pathToFileURL(file).href)) as { default: CliConfig };
   return module.default;
 };
+
+/** Does something with the configuration and closes what it opened; says so and gives 2 where there is none. */
+export const withConfig = async (
+  given: string | undefined,
+  work: (config: CliConfig) => Promise<number>,
+): Promise<number> => {
+  const config = await loadConfig(given);
+  if (!config) {
+    console.error('gaveta: there is no gaveta.config.ts here. Name one with --config.');
+    return 2;
+  }
+  try {
+    return await work(config);
+  } finally {
+    await config.close();
+  }
+};

@@ -1,14 +1,9 @@
 import { didYouMean, saidValue, therePhrase } from '@gaveta/core/internal';
 import { printModel } from '@gaveta/server';
-import { loadConfig, modelsOf } from './config.ts';
+import { modelsOf, withConfig } from './config.ts';
 
-export const printModels = async (name: string | undefined, options: { config?: string }): Promise<number> => {
-  const config = await loadConfig(options.config);
-  if (!config) {
-    console.error('gaveta: there is no gaveta.config.ts here. Name one with --config.');
-    return 2;
-  }
-  try {
+export const printModels = (name: string | undefined, options: { config?: string }): Promise<number> =>
+  withConfig(options.config, async (config) => {
     const models = await modelsOf(config);
     const shown = name === undefined ? models : models.filter((m) => m.model.name === name);
     if (shown.length === 0) {
@@ -20,7 +15,4 @@ export const printModels = async (name: string | undefined, options: { config?: 
     }
     console.log(shown.map(printModel).join('\n\n'));
     return 0;
-  } finally {
-    await config.close();
-  }
-};
+  });
