@@ -9,6 +9,7 @@ import { type FoundModel, findModel, type StoredSource, sameTarget, sourceChange
 import type { TableLook } from '../sources/tables.ts';
 import type { Store } from '../store/store.ts';
 import type { Caller, Calls } from './call.ts';
+import type { Gate } from './gate.ts';
 import type { UploadBox } from './uploads.ts';
 
 type ConnectionCalls =
@@ -20,6 +21,7 @@ type ConnectionCalls =
 
 export interface ConnectionParts {
   store: Store;
+  gate: Gate;
   catalogue: Catalogue;
   allowedAddresses: readonly string[];
   uploads: UploadBox;
@@ -32,7 +34,7 @@ const LONGEST_LOOK = 60_000;
 
 /** Connections that people make by hand: databases, files and services. */
 export const connectionService = (parts: ConnectionParts): Calls<ConnectionCalls> => {
-  const { store, catalogue, uploads, hasKey } = parts;
+  const { store, gate, catalogue, uploads, hasKey } = parts;
   const { data } = store;
 
   const sourceIn = async (given: BodyRead<'PUT /connections'>, caller: Caller): Promise<StoredSource> => {
@@ -103,7 +105,7 @@ export const connectionService = (parts: ConnectionParts): Calls<ConnectionCalls
       if (!before) throw new ApiError('unknown-connection', { name });
       const { found } = await look(before.source, signal);
       const changes = sourceChanges(before.found, found);
-      const users = await fieldUsers(store, name, changes);
+      const users = await gate.visible(caller, await fieldUsers(store, name, changes));
       if (query.keep !== 'false') await keep(before.source, found, caller.user);
       return { changes, users };
     },

@@ -163,3 +163,21 @@ describe('hooks', () => {
       .toMatchObject([{ id: 'huts', report: 'Huts', user: 'code', status: 'done', rows, pages, problems: 0 }]);
   });
 });
+
+it('names no hidden report where something says what it is used by', async () => {
+  const recipe = await gaveta.store.data.createRecipe(
+    { name: 'Large huts', steps: [{ step: 'take', from: { model: 'cumeeira', entity: 'hut' } }], parameters: [] },
+    'Inês',
+  );
+  const queries = [{ name: 'large', recipe: recipe.id }];
+  await gaveta.reports.put('secret', huts({ name: 'Secret', queries }));
+  forbidden.add('view secret');
+  const users = async (user: string) => (await as(user, 'get', `/recipes/${recipe.id}/users`)).body;
+  expect(await users('Inês')).toMatchObject([{ kind: 'report', id: 'secret', name: 'Secret' }]);
+  expect(await users('Rui')).toEqual([]);
+  const token = await signToken(SECRET, { user: 'Rui', rights: ['view', 'design'], claims: { role: 'office' } });
+  const removed = await request(host)
+    .delete(`/reports/api/recipes/${recipe.id}`)
+    .set('Authorization', `Bearer ${token}`);
+  expect(removed.body).toMatchObject({ code: 'recipe-in-use', data: { reports: '…' } });
+});

@@ -119,6 +119,15 @@ export class Gate {
     return found.stored;
   }
 
+  /** Of what uses something, what a caller may see: reports that they may not view are left out. */
+  async visible<T extends { kind: 'report' | 'recipe'; id: string }>(
+    caller: Caller,
+    users: readonly T[],
+  ): Promise<T[]> {
+    const seen = new Set((await this.list(caller)).map(({ id }) => id));
+    return users.filter(({ kind, id }) => kind !== 'report' || seen.has(id));
+  }
+
   async checkCreate(caller: Caller): Promise<void> {
     if (!(await this.may(caller, 'create', null))) throw new ApiError('not-allowed-here', { action: 'create' });
   }

@@ -28,7 +28,7 @@ const MOST_VALUES = 200;
 
 /** Recipes, and what can be seen of rows before a report shows them. */
 export const recipeService = (parts: RecipeParts): Calls<RecipeCalls> => {
-  const { store, catalogue, statements } = parts;
+  const { store, catalogue, statements, gate } = parts;
   const { data } = store;
   const { looking } = lookingOver(parts);
 
@@ -58,13 +58,18 @@ export const recipeService = (parts: RecipeParts): Calls<RecipeCalls> => {
       const { current } = saved;
       throw new ApiError('conflict', { author: current.changedBy, revision: current.revision }, { current });
     },
-    'DELETE /recipes/:id': async ({ params: { id } }) => {
+    'DELETE /recipes/:id': async ({ caller, params: { id } }) => {
       const users = await usersOf(store, id);
-      if (users.length > 0) throw new ApiError('recipe-in-use', { reports: users.map((u) => u.name).join(', ') });
+      if (users.length > 0) {
+        const seen = await gate.visible(caller, users);
+        // One that is kept from the caller is not named either.
+        const names = [...seen.map((u) => u.name), ...(seen.length < users.length ? ['…'] : [])];
+        throw new ApiError('recipe-in-use', { reports: names.join(', ') });
+      }
       if (!(await data.removeRecipe(id))) throw new ApiError('unknown-recipe', { id });
       return undefined;
     },
-    'GET /recipes/:id/users': ({ params: { id } }) => usersOf(store, id),
+    'GET /recipes/:id/users': async ({ caller, params: { id } }) => gate.visible(caller, await usersOf(store, id)),
 
     'POST /recipe/rows': (called) =>
       looking(called, called.body, [], async (desk, recipe) => {
