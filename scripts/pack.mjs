@@ -69,7 +69,7 @@ const read = (file) => JSON.parse(readFileSync(file, 'utf8'));
 
 /**
  * Packages that stay packages of their own: those with files beside them or made for a machine, and those whose objects the host
- * hands over. All others are put inside, which halves the time that a server or a thread takes to start.
+ * hands over. All others are put inside, so that a server or a thread starts in less time.
  */
 const OUTSIDE = [
   '@electric-sql/pglite',

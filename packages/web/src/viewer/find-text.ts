@@ -17,3 +17,18 @@ export const countOnPage = (page: Page, sought: string): number => {
   const alone = texts.reduce((sum, text) => sum + occurrences(text, wanted), 0);
   return alone > 0 ? alone : occurrences(texts.join(' '), wanted);
 };
+
+/** How often a text stands on pages, and on which ones. */
+export const findOnPages = async (
+  pages: AsyncIterable<{ page: Page; number: number }>,
+  text: string,
+): Promise<{ count: number; pages: number[] }> => {
+  const found: number[] = [];
+  let count = 0;
+  for await (const { page, number } of pages) {
+    const here = countOnPage(page, text);
+    if (here > 0) found.push(number);
+    count += here;
+  }
+  return { count, pages: found };
+};

@@ -1,5 +1,5 @@
 import { type Page, pageToSvg } from '@gaveta/core/internal';
-import { api } from '../api/client.ts';
+import { allPages } from './all-pages.ts';
 import type { PagePictures } from './pictures.ts';
 
 /** Pages that can be put into one print job; more are printed from the PDF. */
@@ -8,11 +8,7 @@ export const MOST_PRINTED = 1000;
 /** Puts all pages into the document's print part, opens the browser's print window, and takes them out again. */
 export const printRun = async (run: string, count: number, pictures: PagePictures): Promise<void> => {
   const pages: Page[] = [];
-  while (pages.length < count) {
-    const more = await api.pages(run, pages.length + 1, 20);
-    if (more.length === 0) break;
-    pages.push(...more);
-  }
+  for await (const { page } of allPages(run, count)) pages.push(page);
   const first = pages[0];
   if (!first) return;
   const root = document.createElement('div');

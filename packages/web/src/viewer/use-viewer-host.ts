@@ -12,7 +12,8 @@ import { ApiFailure, api, type ParameterValues, type RunState } from '../api/cli
 import { connection } from '../api/connection.ts';
 import { joinHost, offerMethods, tellHost } from '../embed/frame.ts';
 import { problemWords } from '../i18n/words.ts';
-import { countOnPage } from './find-text.ts';
+import { allPages } from './all-pages.ts';
+import { findOnPages } from './find-text.ts';
 
 interface ViewerHost {
   report: string;
@@ -28,9 +29,6 @@ interface ViewerHost {
   reach: (anchor: string) => Promise<boolean>;
   setParameter: (name: string, value: GivenValue) => void;
 }
-
-/** Pages that are looked through at once. */
-const BLOCK = 50;
 
 const plainValues = (values: ParameterValues): HostValues => JSON.parse(JSON.stringify(values)) as HostValues;
 
@@ -135,18 +133,10 @@ export const useViewerHost = (viewer: ViewerHost): void => {
       goTo,
       find: async ({ text }) => {
         const { id, pages } = await whole();
-        const found: number[] = [];
-        let count = 0;
-        for (let from = 1; from <= pages; from += BLOCK) {
-          const block = await api.pages(id, from, BLOCK);
-          for (const [i, one] of block.entries()) {
-            const here = countOnPage(one, text);
-            if (here > 0) found.push(from + i);
-            count += here;
-          }
-        }
-        if (found.length > 0) await goTo({ page: found[0]! });
-        return { count, pages: found };
+        const found = await findOnPages(allPages(id, pages), text);
+        const [first] = found.pages;
+        if (first !== undefined) await goTo({ page: first });
+        return found;
       },
       setParameters: async ({ values: given }) => {
         const { definition: known, values: before, state: now } = latest.current;

@@ -96,12 +96,14 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
     const last = rememberedValues(browserMemory(), id);
     if (isBare && last.size > 0) setSearch(last, { replace: true });
   }, [id]);
+  const printWhole = async (whole: RunState): Promise<void> => {
+    await printRun(whole.id, whole.pages, pictures);
+    tellHost({ kind: 'printed', report: id });
+  };
   const print = useMutation({
     mutationFn: async (open: boolean) => {
       if (!state) return;
-      const whole = open ? await allOpen(state) : state;
-      await printRun(whole.id, whole.pages, pictures);
-      tellHost({ kind: 'printed', report: id });
+      await printWhole(open ? await allOpen(state) : state);
     },
   });
   const fit = (): void => {
@@ -156,10 +158,7 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
     page,
     values: parameters,
     runAnew: () => setAttempt((n) => n + 1),
-    print: async (whole: RunState) => {
-      await printRun(whole.id, whole.pages, pictures);
-      tellHost({ kind: 'printed', report: id });
-    },
+    print: printWhole,
     goTo,
     reach,
     setParameter,
