@@ -91,7 +91,10 @@ interface TokenSource {
 export const tokens: TokenSource = { current: null, renew: null };
 
 const client = new GavetaClient({
-  server: document.baseURI,
+  // Asked for when a call is made, so that this can be read where there is no page.
+  get server() {
+    return document.baseURI;
+  },
   token: async (isExpired) => {
     if (isExpired && tokens.renew) tokens.current = await tokens.renew();
     return tokens.current;
