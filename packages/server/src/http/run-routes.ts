@@ -9,7 +9,8 @@ import type { Response, Router } from 'express';
 import { left } from '../runs/run-file.ts';
 import type { Run } from '../runs/runs.ts';
 import { readBy } from '../services/call.ts';
-import { type FileOfRun, type FilesAsked, type RunService, stateOf, waited } from '../services/runs.ts';
+import type { FileOfRun, FilesAsked } from '../services/files-of-runs.ts';
+import { type RunService, stateOf, waited } from '../services/runs.ts';
 import { goneSignal } from './gone.ts';
 import { addRoute } from './routes.ts';
 import { RunEvents } from './run-events.ts';
@@ -31,8 +32,8 @@ export const addRunRoutes = (api: Router, service: RunService): void => {
   });
   const send = async (run: Run, asked: FilesAsked, response: Response): Promise<void> => {
     // What cannot be made at all is said before the run is waited for.
-    service.checkFiles(run, asked);
-    await sendOf([run], ([state]) => service.file(run, state!, asked), response);
+    service.files.checkFiles(run, asked);
+    await sendOf([run], ([state]) => service.files.file(run, state!, asked), response);
   };
   addRoute(api, 'GET /runs/:id/files/:output', (request, response, caller) => {
     const { problems, filename, ...options } = request.query;
@@ -59,8 +60,8 @@ export const addRunRoutes = (api: Router, service: RunService): void => {
     const { runs: ids, problems, ...asked } = readBy(CONTRACT[name].body, request.body ?? {}) as BodyRead<typeof name>;
     const runs = ids.map((id) => service.run(id, caller));
     const joined = { ...asked, title: asked.title ?? runs.map(({ report }) => report.name).join(', ') };
-    service.checkJoined(joined);
-    await sendOf(runs, () => service.joined(runs, { ...joined, asIs: problems === 'allow' }), response);
+    service.files.checkJoined(joined);
+    await sendOf(runs, () => service.files.joined(runs, { ...joined, asIs: problems === 'allow' }), response);
   });
 };
 

@@ -82,7 +82,7 @@ export const renderReport = async (
     typeof format === 'string'
       ? [{ output: format, options }]
       : format.map((one) => ({ output: one.format, options: one.options ?? {} }));
-  for (const one of files) service.output(one.output, one.options);
+  for (const one of files) service.files.output(one.output, one.options);
   const caller = callerOf(asked);
   const body = bodyOf({ report, parameters });
   const holds: (() => void)[] = [];
@@ -107,7 +107,7 @@ export const renderReport = async (
       state = await ended(run);
     }
     const wanted = { files, pattern: asked.fileName, asIs: incomplete, isZip: typeof format !== 'string' };
-    const { type, name, file: made } = service.file(run, state, wanted);
+    const { type, name, file: made } = service.files.file(run, state, wanted);
     holds.push(made.hold());
     const file = await waited(made.whole(signal));
     if (!file) throw signal.reason;
@@ -155,7 +155,7 @@ export const joinReports = async (
   const signal = asked.signal ?? new AbortController().signal;
   signal.throwIfAborted();
   if (reports.length === 0) throw new ApiError('wrong-body', { detail: 'There are no reports to join.' });
-  service.checkJoined({ output: format, options });
+  service.files.checkJoined({ output: format, options });
   const caller = callerOf(asked);
   const runs: Run[] = [];
   const holds: (() => void)[] = [];
@@ -169,7 +169,7 @@ export const joinReports = async (
       throw signal.reason;
     }
     const title = asked.title ?? runs.map(({ report }) => report.name).join(', ');
-    const joined = service.joined(runs, { output: format, options, title, asIs: false });
+    const joined = service.files.joined(runs, { output: format, options, title, asIs: false });
     const { type, name, file: made } = joined;
     holds.push(() => void joined.close?.().catch(() => {}));
     const file = await waited(made.whole(signal));
