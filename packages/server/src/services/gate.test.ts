@@ -1,31 +1,13 @@
 import type { PGlite } from '@electric-sql/pglite';
-import { cumeeiraModel, openDemoDatabase } from '@gaveta-examples/cumeeira';
 import express from 'express';
 import request from 'supertest';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { signToken } from '../access/session.ts';
-import { pgliteConnection } from '../connection/pglite.ts';
-import { openBlank } from '../embedded/blank.test-support.ts';
-import { createGaveta, type Gaveta } from '../gaveta.ts';
+import type { Gaveta } from '../gaveta.ts';
 import { type EndedRun, type Hooks, Refused, type ReportAction } from './gate.ts';
+import { gavetaOver, HUTS, openDatabase, SECRET } from './huts.test-support.ts';
 
-const SECRET = 'a secret of at least thirty-two letters';
-const huts = (more: object = {}) => ({
-  gaveta: 2,
-  name: 'Huts',
-  model: 'cumeeira',
-  parameters: [{ name: 'least', label: 'Beds', type: 'number', default: 0 }],
-  body: [
-    {
-      id: 'huts',
-      name: 'hut',
-      rows: { entity: 'hut' },
-      filter: 'beds >= parameters.least',
-      detail: { height: 6, items: [{ kind: 'field', id: 'name', formula: 'name', x: 0, y: 0, width: 60, height: 5 }] },
-    },
-  ],
-  ...more,
-});
+const huts = (more: object = {}) => ({ ...HUTS, name: 'Huts', ...more });
 const nesting = (report: string) => ({
   gaveta: 2,
   name: 'Outer',
@@ -41,13 +23,8 @@ let ended: EndedRun[];
 const forbidden = new Set<string>();
 
 beforeAll(async () => {
-  database = await openDemoDatabase('.data');
-  gaveta = await createGaveta({
-    store: await openBlank(),
-    models: [cumeeiraModel],
-    connections: { cumeeira: pgliteConnection(database) },
-    secret: SECRET,
-    web: false,
+  database = await openDatabase();
+  gaveta = await gavetaOver(database, {
     authorize: async (caller, action: ReportAction, report) =>
       caller.user === 'Inês' || !forbidden.has(`${action} ${report?.id ?? ''}`.trim()),
     hooks: {

@@ -6,34 +6,16 @@ import { join } from 'node:path';
 import { Writable } from 'node:stream';
 import { buffer, text } from 'node:stream/consumers';
 import type { PGlite } from '@electric-sql/pglite';
-import { cumeeiraModel, openDemoDatabase } from '@gaveta-examples/cumeeira';
+import { cumeeiraModel } from '@gaveta-examples/cumeeira';
 import { unzipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { checkConformance } from '../../../output/src/pdf/conformance.test-support.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
-import { openBlank } from '../embedded/blank.test-support.ts';
-import { createGaveta, type Gaveta } from '../gaveta.ts';
+import type { Gaveta } from '../gaveta.ts';
 import { defineModel } from '../model/define.ts';
 import { type GivenRows, rowsWithCall } from '../sources/given.ts';
+import { gavetaOver, HUTS, openDatabase } from './huts.test-support.ts';
 
-const HUTS = {
-  gaveta: 2,
-  name: 'Huts: all/of them',
-  model: 'cumeeira',
-  parameters: [{ name: 'least', label: 'Beds', type: 'number', default: 0 }],
-  body: [
-    {
-      id: 'huts',
-      name: 'hut',
-      rows: { entity: 'hut' },
-      filter: 'beds >= parameters.least',
-      detail: {
-        height: 6,
-        items: [{ kind: 'field', id: 'name', formula: 'name', x: 0, y: 0, width: 60, height: 5 }],
-      },
-    },
-  ],
-};
 const claims = { role: 'office' };
 
 let database: PGlite;
@@ -41,13 +23,8 @@ let gaveta: Gaveta;
 let folder: string;
 
 beforeAll(async () => {
-  database = await openDemoDatabase('.data');
-  gaveta = await createGaveta({
-    store: await openBlank(),
-    models: [cumeeiraModel],
-    connections: { cumeeira: pgliteConnection(database) },
-    secret: 'a secret that only tests know, long enough',
-  });
+  database = await openDatabase();
+  gaveta = await gavetaOver(database);
   folder = await mkdtemp(join(tmpdir(), 'gaveta-render-'));
 });
 afterAll(async () => {
@@ -114,13 +91,7 @@ describe('rendering from code', () => {
   });
 
   it('names files as the host says where nobody else does, without what a report does not have', async () => {
-    const named = await createGaveta({
-      store: await openBlank(),
-      models: [cumeeiraModel],
-      connections: { cumeeira: pgliteConnection(database) },
-      secret: 'a secret that only tests know, long enough',
-      fileNames: '{report} {least} {season}',
-    });
+    const named = await gavetaOver(database, { fileNames: '{report} {least} {season}' });
     try {
       const { stream, name } = await named.render(HUTS, { ...csv, parameters: { least: 40 } });
       stream!.destroy();
@@ -248,12 +219,9 @@ describe('rows that come with the call', () => {
   };
   let own: Gaveta;
   beforeAll(async () => {
-    own = await createGaveta({
-      store: await openBlank(),
+    own = await gavetaOver(database, {
       models: [orders, cumeeiraModel],
       connections: { cumeeira: pgliteConnection(database), given: rowsWithCall() },
-      secret: 'a secret that only tests know, long enough',
-      web: false,
     });
   });
   afterAll(() => own.close());
