@@ -1,4 +1,4 @@
-import { existsSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
@@ -207,6 +207,14 @@ describe('a viewer in a page of another origin', () => {
   });
 });
 
+it('speaks the language that the page asks for, and runs all the same', async () => {
+  await hostPage(viewer('language="pt-PT"').replace('season-ledger', 'board-day'));
+  expect((await toldOf('run-ended')).detail).toMatchObject({ status: 'done' });
+  expect(await inFrame(() => textOf(driver, 'header'))).toContain('Exportar');
+  expect((await told('parameters-changed')).at(-1)!.detail.values).not.toHaveProperty('language');
+  expect(await told('error')).toEqual([]);
+});
+
 it('several on one page stand side by side and fetch their scripts once', async () => {
   await hostPage(
     ['season-ledger', 'warden-roster', 'board-day']
@@ -242,6 +250,49 @@ it('the list of reports opens one, with a way back', async () => {
   await inFrame(async () => (await button(driver, 'Reports')).click());
   await toldOf('opened', 3);
   expect((await told('opened')).at(-1)!.detail.screen).toBe('library');
+});
+
+it('a page whose policy allows what the documentation asks for, and nothing else, shows it', async () => {
+  await driver.switchTo().defaultContent();
+  await driver.manage().logs().get('browser');
+  await driver.get(servers.strict);
+  await driver.executeScript(
+    `window.pages = 0; addEventListener('page-count', (e) => { window.pages = e.detail.pages; });`,
+  );
+  await eventually(driver, 'the pages', () => driver.executeScript<boolean>('return window.pages > 0'));
+  const color = await inFrame(async () => (await button(driver, 'Export')).getCssValue('background-color'));
+  expect(color).toContain('122, 31, 92');
+  const files = (): number =>
+    existsSync(downloads) ? readdirSync(downloads).filter((name) => name.endsWith('.pdf')).length : 0;
+  const before = files();
+  await (await find(driver, 'gaveta-export-button')).click();
+  await eventually(driver, 'the file', async () => files() > before);
+  const complaints = (await driver.manage().logs().get('browser')).map(({ message }) => message);
+  expect(complaints.filter((message) => /Content Security Policy|violates/.test(message))).toEqual([]);
+});
+
+it('a lost connection is said on the page and to the host, and mended by itself', async () => {
+  await hostPage(viewer().replace('season-ledger', 'board-day'));
+  await toldOf('run-ended');
+  /** The frame's way to the server, cut and joined again. */
+  const network = (isCut: boolean) =>
+    inFrame(() =>
+      driver.executeScript(
+        `window.uncut ??= window.fetch;
+         window.fetch = arguments[0] ? () => Promise.reject(new TypeError('Failed to fetch')) : window.uncut;`,
+        isCut,
+      ),
+    );
+  await network(true);
+  try {
+    expect(await ask('export', 'csv')).toMatchObject({ code: 'network' });
+    expect((await toldOf('connection')).detail).toEqual({ isOnline: false });
+    expect(await inFrame(() => textOf(driver, '[role=alert]'))).toContain('The connection to Gaveta’s server is lost');
+  } finally {
+    await network(false);
+  }
+  expect((await toldOf('connection', 2)).detail).toEqual({ isOnline: true });
+  expect(await ask('export', 'csv')).toMatchObject({ type: expect.stringContaining('csv') });
 });
 
 it('a page from a file shows it too', async () => {

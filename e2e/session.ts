@@ -3,7 +3,7 @@ import { afterAll, beforeAll, inject } from 'vitest';
 import { By, eventually, find, Key, openBrowser, press, textOf, type WebDriver } from './browser.ts';
 
 /** Addresses of the servers that this file's tests talk to. */
-export let servers: { gaveta: string; office: string };
+export let servers: { gaveta: string; office: string; strict: string };
 /** The browser of this file's tests. */
 export let driver: WebDriver;
 /** The folder that the browser puts its downloads in. */

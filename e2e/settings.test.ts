@@ -425,7 +425,7 @@ describe('the language', () => {
     expect(await driver.executeScript(`return document.documentElement.lang`)).toBe('pt-PT');
     await driver.get(`${servers.gaveta}/`);
     await button(driver, 'Novo relatório');
-    await driver.get(`${servers.gaveta}/?language=en`);
+    await driver.get(`${servers.gaveta}/?ui-language=en`);
     await button(driver, 'New report');
     await driver.executeScript(`localStorage.removeItem('gaveta.language')`);
   });

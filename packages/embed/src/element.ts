@@ -214,7 +214,7 @@ export abstract class GavetaElement extends HTMLElement implements GavetaTarget 
     }
     const address = new URL(path, home);
     const language = this.getAttribute('language');
-    if (language) address.searchParams.set('language', language);
+    if (language) address.searchParams.set('ui-language', language);
     return address;
   }
 

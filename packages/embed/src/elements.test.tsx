@@ -112,7 +112,7 @@ describe('an element', () => {
 
   it('shows the report that it names, each kind its own screen, in the language it is given', () => {
     const viewer = place('gaveta-viewer', { report: 'a b', language: 'pt-PT' });
-    expect(frameOf(viewer).src).toBe(`${HOME.href}embed/reports/a%20b?language=pt-PT`);
+    expect(frameOf(viewer).src).toBe(`${HOME.href}embed/reports/a%20b?ui-language=pt-PT`);
     expect(frameOf(viewer).title).toBe('Relatório');
     expect(frameOf(place('gaveta-designer', { report: 'x' })).src).toBe(`${HOME.href}embed/reports/x/design`);
     viewer.setAttribute('report', 'other');

@@ -1,5 +1,19 @@
 import { GavetaViewer } from './viewer.ts';
 
+const LOOK = `
+  :host { display: inline-block !important }
+  button {
+    font: inherit;
+    padding: 6px 14px;
+    border-radius: var(--gaveta-radius, 6px);
+    border: 1px solid var(--gaveta-action, #1f5c4d);
+    background: var(--gaveta-action, #1f5c4d);
+    color: var(--gaveta-on-action, #fff);
+    cursor: pointer;
+  }
+  button[disabled] { opacity: 0.6; cursor: progress }
+`;
+
 /**
  * A button that makes a file of a report, without showing it: `<gaveta-export-button report="season-ledger" format="pdf"
  * token-url="/token">Ledger as PDF</gaveta-export-button>`. What stands in it is its label.
@@ -11,9 +25,10 @@ export class GavetaExportButton extends GavetaViewer {
   constructor() {
     super();
     const root = this.attachShadow({ mode: 'open' });
-    const style = document.createElement('style');
-    style.textContent =
-      ':host{display:inline-block!important}button{font:inherit;padding:6px 14px;border-radius:var(--gaveta-radius,6px);border:1px solid var(--gaveta-action,#1f5c4d);background:var(--gaveta-action,#1f5c4d);color:var(--gaveta-on-action,#fff);cursor:pointer}button[disabled]{opacity:.6;cursor:progress}';
+    // A sheet that is adopted needs no leave of a page's policy, which an element of style would.
+    const style = new CSSStyleSheet();
+    style.replaceSync(LOOK);
+    root.adoptedStyleSheets = [style];
     const label = document.createElement('slot');
     label.append('PDF');
     this.button.type = 'button';
@@ -27,7 +42,7 @@ export class GavetaExportButton extends GavetaViewer {
     away.style.cssText = 'position:absolute;width:1px;height:1px;overflow:hidden;clip-path:inset(50%)';
     away.inert = true;
     away.append(hidden);
-    root.append(style, this.button, away);
+    root.append(this.button, away);
   }
 
   /** Makes the file and hands it to the browser to be saved. */

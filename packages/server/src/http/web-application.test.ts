@@ -1,4 +1,4 @@
-import { mkdir, mkdtemp, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, readFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { brotliCompressSync, gzipSync } from 'node:zlib';
@@ -6,7 +6,7 @@ import { shippedFonts } from '@gaveta/output';
 import express from 'express';
 import request from 'supertest';
 import { beforeAll, expect, it } from 'vitest';
-import { webApplication } from './web-application.ts';
+import { SCREENS, webApplication } from './web-application.ts';
 
 const SCRIPT = 'console.log("the viewer")';
 const app = express();
@@ -54,4 +54,11 @@ it('does not take a file of another release for a page', async () => {
   const { status, text } = await request(app).get('/office/assets/viewer-0000.js');
   expect(status).toBe(404);
   expect(text).not.toContain('<html>');
+});
+
+it('knows every screen that the application has', async () => {
+  const routes = await readFile(join(import.meta.dirname, '../../../web/src/app.tsx'), 'utf8');
+  const outermost = routes.replace(/<Route path="data"[\s\S]*?<\/Route>/, '<Route path="data" />');
+  const firsts = [...outermost.matchAll(/path="(\w+)/g)].map(([, first]) => first);
+  expect(new Set([...firsts, 'embed'])).toEqual(new Set(SCREENS));
 });

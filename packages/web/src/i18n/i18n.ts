@@ -30,10 +30,24 @@ export const languageFor = (wanted: readonly string[]): Language => {
   return 'en';
 };
 
-/** What the address asks for (`?language=pt-PT`, as a host's page does), what was chosen here last, what the browser prefers. */
+/**
+ * The language that an address asks for (`?ui-language=pt-PT`, as a host's page does), and the address without that: what else
+ * stands in it are values of parameters, none of which can have such a name.
+ */
+export const askedLanguage = (address: string): { language: string | null; rest: string } => {
+  const url = new URL(address);
+  const language = url.searchParams.get('ui-language');
+  url.searchParams.delete('ui-language');
+  return { language, rest: language === null ? address : url.href };
+};
+
+/** What the address asks for, what was chosen here last, what the browser prefers. */
 const firstLanguage = (): Language => {
-  const asked = new URLSearchParams(location.search).get('language');
-  if (asked) return languageFor([asked]);
+  const { language, rest } = askedLanguage(location.href);
+  if (language !== null) {
+    history.replaceState(history.state, '', rest);
+    return languageFor([language]);
+  }
   try {
     const chosen = localStorage.getItem(KEY);
     if (isLanguage(chosen)) return chosen;
