@@ -6,9 +6,9 @@ import { signToken } from '@gaveta/server';
 import { describe, expect, it } from 'vitest';
 import { By, button, eventually, find, Key, textOf } from './browser.ts';
 import { SECRET } from './servers.ts';
-import { downloads, driver, servers, useSession } from './session.ts';
+import { downloads, driver, servers, store, useSession } from './session.ts';
 
-useSession({ signIn: false });
+useSession();
 
 interface Told {
   kind: string;
@@ -23,6 +23,7 @@ const EVENTS = [
   'page-shown',
   'parameters-changed',
   'exported',
+  'saved',
   'unsaved',
   'connection',
   'action',
@@ -225,6 +226,19 @@ it('several on one page stand side by side and fetch their scripts once', async 
   expect(new Set((await told('run-ended')).map((e) => e.detail.report))).toEqual(
     new Set(['season-ledger', 'warden-roster', 'board-day']),
   );
+  // Bytes that came over the wire for the application's first script, in each of the frames.
+  const fetched: number[] = [];
+  for (const frame of await driver.findElements(By.css('iframe'))) {
+    await driver.switchTo().frame(frame);
+    fetched.push(
+      await driver.executeScript<number>(
+        `return performance.getEntriesByType('resource').find(({ name }) => /assets\\/index-.*js$/.test(name)).transferSize`,
+      ),
+    );
+    await driver.switchTo().defaultContent();
+  }
+  expect(fetched).toHaveLength(3);
+  expect(fetched.filter((bytes) => bytes > 0).length).toBeLessThanOrEqual(1);
 });
 
 it('a button makes a file of a report that is nowhere shown', async () => {
@@ -238,6 +252,28 @@ it('a button makes a file of a report that is nowhere shown', async () => {
   await label.click();
   const file = join(downloads, 'Board day.pdf');
   await eventually(driver, 'the file', async () => existsSync(file));
+});
+
+it('a designer tells of work that is not saved, saves it when the page asks, and leaves out what the page hides', async () => {
+  await driver.switchTo().defaultContent();
+  await driver.get(servers.gaveta);
+  const id = await store({ gaveta: 2, name: 'Of the page' });
+  await hostPage(
+    `<gaveta-designer report="${id}" token-url="/token?as=ines" hide="export revisions" style="height: 700px"></gaveta-designer>`,
+  );
+  expect((await toldOf('opened')).detail).toEqual({ report: id, screen: 'designer' });
+  await inFrame(async () => {
+    const name = await find(driver, 'input[value="Of the page"]');
+    await name.sendKeys(Key.END, ', changed', Key.TAB);
+    expect(await driver.findElements(By.css('[aria-label="Run and export"]'))).toEqual([]);
+  });
+  await eventually(driver, 'unsaved work', async () =>
+    (await told('unsaved')).some(({ detail }) => detail.report === id && detail.isUnsaved === true),
+  );
+  expect(await driver.executeScript(`return document.querySelector('gaveta-designer').isUnsaved`)).toBe(true);
+  expect(await ask('save', 'A longer name')).toBeNull();
+  expect((await toldOf('saved')).detail).toEqual({ report: id, revision: 2 });
+  await eventually(driver, 'nothing unsaved', async () => (await told('unsaved')).at(-1)!.detail.isUnsaved === false);
 });
 
 it('the list of reports opens one, with a way back', async () => {

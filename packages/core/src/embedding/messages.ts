@@ -89,7 +89,7 @@ export type ToFrame = Gaveta &
 
 /** What happens in a frame, as its host hears of it: each is an event of the element. */
 export interface FrameEvents {
-  /** A screen shows a report; null: the list of reports. */
+  /** A screen shows a report; null: the list of reports, or a new one. */
   opened: { report: string | null; screen: 'viewer' | 'designer' | 'revisions' | 'library' };
   /** A run begins. */
   'run-started': { report: string; run: string };
@@ -107,8 +107,8 @@ export interface FrameEvents {
   printed: { report: string };
   /** A revision was saved. */
   saved: { report: string; revision: number };
-  /** Whether there is work that is not saved. */
-  unsaved: { report: string; isUnsaved: boolean };
+  /** Whether there is work that is not saved; null for a report that never was. */
+  unsaved: { report: string | null; isUnsaved: boolean };
   /** Whether Gaveta’s server is reached. */
   connection: { isOnline: boolean };
   /** A button of the host’s own was pressed. */

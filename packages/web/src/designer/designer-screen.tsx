@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { memo, type ReactNode, useEffect, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { queries } from '../api/queries.ts';
+import { useIsHidden } from '../embed/settings.ts';
 import { chooseLanguage, otherLanguage } from '../i18n/i18n.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { useLive } from '../live/use-live.ts';
@@ -56,6 +57,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
   const [naming, setNaming] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
   const work = useDocument(id, key);
+  const isHidden = useIsHidden();
   const presence = usePresence(id);
   const report = history?.report ?? null;
   const live = useLive(trial ?? report, liveOn);
@@ -94,15 +96,17 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
       else work.save();
     },
     run: () => void leave(viewer),
-    exportAs: () => void leave(viewer, EXPORTING),
+    exportAs: isHidden('export') ? null : () => void leave(viewer, EXPORTING),
     toggleLive: () => setLiveOn((on) => !on),
     saveFile: () => report && downloadDefinition(report),
     saveCopy: work.saveCopy,
-    openRevisions: () => {
-      if (id !== null) void leave(`/reports/${id}/revisions`);
-    },
+    openRevisions: isHidden('revisions')
+      ? null
+      : () => {
+          if (id !== null) void leave(`/reports/${id}/revisions`);
+        },
     toggleNight: () => toggleNight(),
-    toggleLanguage: () => void chooseLanguage(otherLanguage()),
+    toggleLanguage: isHidden('language') ? null : () => void chooseLanguage(otherLanguage()),
   };
   useKeys(screen, setTrouble);
 

@@ -156,17 +156,18 @@ describe('trying and undoing', () => {
 
 describe('commands', () => {
   const nothing = (): void => undefined;
-  const all = commands({
+  const screen = {
     save: nothing,
     run: nothing,
     toggleLive: nothing,
     saveFile: nothing,
     saveCopy: nothing,
     openRevisions: nothing,
-    exportAs: () => undefined,
-    toggleLanguage: () => undefined,
+    exportAs: nothing,
+    toggleLanguage: nothing,
     toggleNight: nothing,
-  });
+  };
+  const all = commands(screen);
   const able = (id: string): boolean => all.find((c) => c.id === id)!.when?.() ?? true;
 
   it('have a name each, and no key that another one has', () => {
@@ -174,6 +175,12 @@ describe('commands', () => {
     expect(all.filter((c) => !words[c.id]).map((c) => c.id)).toEqual([]);
     const keys = all.flatMap((c) => [c.keys, ...(c.also ?? [])]).filter((k) => k !== undefined);
     expect(new Set(keys).size).toBe(keys.length);
+  });
+
+  it('are not there where the page around leaves them out', () => {
+    const left = commands({ ...screen, exportAs: null, openRevisions: null, toggleLanguage: null });
+    const names = (list: typeof all) => list.map(({ id }) => id);
+    expect(names(all).filter((id) => !names(left).includes(id))).toEqual(['exportAs', 'revisions', 'language']);
   });
 
   it('are offered when they can be done', () => {

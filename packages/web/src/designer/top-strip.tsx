@@ -107,9 +107,11 @@ export const TopStrip = (props: StripProps) => {
       <Button onClick={screen.run}>
         <Play size={14} aria-hidden /> {t('designer.run')}
       </Button>
-      <IconButton label={t('designer.exportAs')} onClick={screen.exportAs}>
-        <Download size={16} />
-      </IconButton>
+      {screen.exportAs && (
+        <IconButton label={t('designer.exportAs')} onClick={screen.exportAs}>
+          <Download size={16} />
+        </IconButton>
+      )}
       <Popover.Root open={naming} onOpenChange={(open) => !open && onNamed(null)}>
         <Popover.Anchor asChild>
           <Button look="primary" disabled={!canSave} onClick={screen.save}>
@@ -203,7 +205,7 @@ const SaveMore = ({ canSave, onSaveNoted, screen }: SaveMoreProps) => {
           </Button>
         </Popover.Close>
       </div>
-      {entry(t('command.revisions'), screen.openRevisions)}
+      {screen.openRevisions && entry(t('command.revisions'), screen.openRevisions)}
       {entry(t('command.saveCopy'), screen.saveCopy)}
       {entry(t('command.saveFile'), screen.saveFile)}
     </>

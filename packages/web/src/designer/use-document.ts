@@ -249,10 +249,8 @@ export const useDocument = (id: string | null, key: string): DocumentState => {
   // What the host's page asks for, and is told.
   const isUnsaved = changed && history !== null;
   useEffect(() => tellHost({ kind: 'opened', report: id, screen: 'designer' }), [id]);
-  useEffect(() => {
-    if (id !== null) tellHost({ kind: 'unsaved', report: id, isUnsaved });
-  }, [id, isUnsaved]);
-  useEffect(() => () => tellHost({ kind: 'unsaved', report: key, isUnsaved: false }), [key]);
+  useEffect(() => tellHost({ kind: 'unsaved', report: id, isUnsaved }), [id, isUnsaved]);
+  useEffect(() => () => tellHost({ kind: 'unsaved', report: id, isUnsaved: false }), [id]);
   const mutate = useRef(saving.mutateAsync);
   mutate.current = saving.mutateAsync;
   useEffect(

@@ -1,12 +1,13 @@
 import { changesBetween, marksToSvg, type Report } from '@gaveta/core/internal';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ChevronLeft } from 'lucide-react';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { api } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
 import { reportNames } from '../designer/design/words.ts';
+import { tellHost } from '../embed/frame.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { useLive } from '../live/use-live.ts';
 import { Button, Notice } from '../ui/controls.tsx';
@@ -27,6 +28,7 @@ export const RevisionsScreen = () => {
   const older = useRevision(id, pair.older);
   const newer = useRevision(id, pair.newer);
   const when = new Intl.DateTimeFormat(i18n.language, { dateStyle: 'medium', timeStyle: 'short' });
+  useEffect(() => tellHost({ kind: 'opened', report: id, screen: 'revisions' }), [id]);
   const back = (): void => void navigate('../design', { relative: 'path' });
   const restore = useMutation({
     mutationFn: async (number: number) =>

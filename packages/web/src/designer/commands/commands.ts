@@ -30,18 +30,18 @@ import {
 } from './arrange.ts';
 import { copySelected, cutSelected, pasteLookOnSelected, pasteText, selectAlike } from './clipboard.ts';
 
-/** What the screen around the board can do. */
+/** What the screen around the board can do; null: what the host’s page leaves out. */
 export interface ScreenActions {
   save: () => void;
   run: () => void;
   /** Runs it, to be taken away as files. */
-  exportAs: () => void;
+  exportAs: (() => void) | null;
   toggleLive: () => void;
   saveFile: () => void;
   saveCopy: () => void;
-  openRevisions: () => void;
+  openRevisions: (() => void) | null;
   toggleNight: () => void;
-  toggleLanguage: () => void;
+  toggleLanguage: (() => void) | null;
 }
 
 export type CommandId = NamesIn<'command'>;
@@ -288,7 +288,7 @@ export const boardCommands: readonly Command[] = [
 export const commands = (screen: ScreenActions): Command[] => [
   { id: 'save', section: 'report', keys: 'Ctrl+S', everywhere: true, run: screen.save },
   { id: 'run', section: 'report', run: screen.run },
-  { id: 'exportAs', section: 'report', run: screen.exportAs },
+  ...offered({ id: 'exportAs', section: 'report', run: screen.exportAs }),
   { id: 'live', section: 'report', keys: 'Ctrl+Enter', everywhere: true, run: screen.toggleLive },
   { id: 'commands', section: 'report', keys: 'Ctrl+K', everywhere: true, run: () => show('commands') },
   { id: 'add', section: 'report', keys: '/', run: openAddAtPointer },
@@ -303,13 +303,17 @@ export const commands = (screen: ScreenActions): Command[] => [
   { id: 'pageSetup', section: 'report', run: () => showSettings('page') },
   { id: 'parameters', section: 'report', run: () => showSettings('parameters') },
   { id: 'themes', section: 'report', run: () => showSettings('theme') },
-  { id: 'revisions', section: 'report', run: screen.openRevisions },
+  ...offered({ id: 'revisions', section: 'report', run: screen.openRevisions }),
   { id: 'saveFile', section: 'report', run: screen.saveFile },
   { id: 'saveCopy', section: 'report', run: screen.saveCopy },
   ...boardCommands,
   { id: 'night', section: 'board', run: screen.toggleNight },
-  { id: 'language', section: 'board', run: screen.toggleLanguage },
+  ...offered({ id: 'language', section: 'board', run: screen.toggleLanguage }),
 ];
+
+/** A command, unless there is nothing for it to do. */
+const offered = ({ run, ...rest }: Omit<Command, 'run'> & { run: (() => void) | null }): Command[] =>
+  run === null ? [] : [{ ...rest, run }];
 
 /** Opens the report's own settings and brings one part of them into sight. */
 export const showSettings = (part: 'page' | 'parameters' | 'theme'): void => {
