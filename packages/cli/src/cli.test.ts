@@ -3,25 +3,10 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { unzipSync } from 'fflate';
-import { expect, it, vi } from 'vitest';
-import { main } from './main.ts';
+import { expect, it } from 'vitest';
+import { gaveta } from './cli.test-support.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'gaveta-cli-'));
-
-/** A call in this process; what it prints goes by way of the console. */
-const gaveta = async (...args: string[]): Promise<{ status: number; stdout: string; stderr: string }> => {
-  const said = vi.spyOn(console, 'log').mockImplementation(() => {});
-  const complained = vi.spyOn(console, 'error').mockImplementation(() => {});
-  const lines = ({ mock }: { mock: { calls: unknown[][] } }): string =>
-    mock.calls.map(([line]) => `${String(line)}\n`).join('');
-  try {
-    const status = await main(['node', 'gaveta', ...args]);
-    return { status, stdout: lines(said), stderr: lines(complained) };
-  } finally {
-    said.mockRestore();
-    complained.mockRestore();
-  }
-};
 
 it('answers a call for help as a program, for little processor time: it loads what a command needs', () => {
   const tellTime = join(folder, 'tell-time.mjs');

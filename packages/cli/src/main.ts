@@ -1,5 +1,6 @@
 import { Command, CommanderError, Option } from 'commander';
 import type { RenderOptions } from './render.ts';
+import type { TestOptions } from './test/test.ts';
 
 /** Each command loads what it needs when it is called, so that a word of help does not wait for databases. */
 const COMMANDS = {
@@ -8,6 +9,7 @@ const COMMANDS = {
   check: async () => (await import('./check.ts')).check,
   doctor: async () => (await import('./doctor.ts')).doctor,
   models: async () => (await import('./model.ts')).printModels,
+  test: async () => (await import('./test/test.ts')).test,
 };
 
 /** As they come from the command line. */
@@ -68,6 +70,18 @@ export const main = async (argv: readonly string[]): Promise<number> => {
     .action(async () => {
       const doctor = await COMMANDS.doctor();
       code = await doctor(program.opts<{ config?: string }>());
+    });
+  program
+    .command('test [folder]')
+    .description(
+      'Runs the reports of a folder’s “.case.json” files and compares them with what was accepted (default folder: report-tests).',
+    )
+    .option('--accept', 'keep their pages and totals as they are now', false)
+    .option('--only <word...>', 'only those with one of these in their path', [])
+    .option('--html <file>', 'file that shows the pages that differ; left out: differences.html in the folder')
+    .action(async (folder: string | undefined, options: Omit<TestOptions, 'config'>) => {
+      const test = await COMMANDS.test();
+      code = await test(folder ?? 'report-tests', { ...options, ...program.opts<{ config?: string }>() });
     });
   program
     .command('model')

@@ -3,6 +3,15 @@ export { CHART_PALETTES } from './chart/colors.ts';
 export { GAUGE_TYPES, type GaugeType } from './chart/gauge.ts';
 export { CHART_KINDS } from './chart/kinds.ts';
 export { STATE_SHAPES, type StateShape } from './chart/state.ts';
+export {
+  type CheckFormulas,
+  checkFormulas,
+  takeValues,
+  type ValuesTaken,
+  valueOfProblem,
+  withValues,
+} from './checking/checked-report.ts';
+export { comparePages, type Difference, keptPage } from './checking/compare-pages.ts';
 export * from './content/content.ts';
 export * from './content/pieces.ts';
 export { type Completion, completionsFor } from './data/completions.ts';

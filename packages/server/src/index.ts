@@ -44,7 +44,7 @@ export {
 export type { ReportsInCode, RunInCode, RunOptions, RunsInCode } from './services/in-code.ts';
 export type { JoinedReport, JoinOptions, Rendered, RenderOptions } from './services/render.ts';
 export { type FileSourceOptions, fileSource } from './sources/file-source.ts';
-export { type GivenRows, rowsWithCall } from './sources/given.ts';
+export { type GivenRows, givenConnection, rowsWithCall } from './sources/given.ts';
 export { type StreamedRow, type StreamRequest, streamConnection } from './sources/stream.ts';
 export { Workbench } from './staging/workbench.ts';
 export { openStore, type Store } from './store/store.ts';

@@ -178,6 +178,7 @@ export const PHRASES = {
     'the rows of “{entity}” come with each call, and this one brought none: data: {open} {entity}: … {close}',
   'rows-given-once':
     'the rows of “{entity}” were given as something that can be read once, and the report reads them again. Give a list, or a function that gives them anew',
+  'rows-not-among': 'there are none of “{entity}” among them',
   'row-no-number': 'row {row}: “{name}” is not a number',
   'statement-slow': 'the statement was ended after {seconds} seconds',
   'statement-cancelled': 'the statement was cancelled',

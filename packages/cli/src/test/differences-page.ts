@@ -1,0 +1,106 @@
+import { createWriteStream } from 'node:fs';
+import { rename } from 'node:fs/promises';
+import { finished } from 'node:stream/promises';
+import {
+  type Difference,
+  type FontBook,
+  type Mark,
+  type Page,
+  pageToSvg,
+  type RectangleMark,
+} from '@gaveta/core/internal';
+import { withShapes } from '@gaveta/output/page-shapes';
+import { differenceText } from './differences.ts';
+
+/** Of one case, for the page that shows what differs. */
+export interface ShownCase {
+  id: string;
+  /** What fails whatever is kept, and totals that differ, in words. */
+  said: readonly string[];
+  differences: readonly Difference[];
+  before: readonly Page[];
+  now: readonly Page[];
+  pictures: ReadonlyMap<string, Uint8Array>;
+}
+
+/** Pages of a case that are drawn; of the others it is said that they differ. */
+const MOST_PAGES = 30;
+
+const escaped = (text: string): string =>
+  text.replace(/[&<>"]/g, (sign) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[sign]!);
+
+const KEPT = '#b3402e';
+const NOW = '#1f5c4d';
+
+/** A frame around what differs. */
+const frame = (mark: Mark, stroke: string): RectangleMark => {
+  const isText = mark.kind === 'text';
+  const height = isText ? mark.size * 1.3 : 'height' in mark ? mark.height : 'y2' in mark ? mark.y2 - mark.y : 0;
+  const width = 'width' in mark ? mark.width : 'x2' in mark ? mark.x2 - mark.x : 0;
+  const y = isText ? mark.y - mark.size : mark.y;
+  return { kind: 'rectangle', x: mark.x - 2, y: y - 2, width: width + 4, height: height + 4, stroke };
+};
+
+const framesOf = (differences: readonly Difference[], side: 'was' | 'is', color: string): RectangleMark[] =>
+  differences.flatMap((one) => {
+    const marks = (one as { was?: Mark | Mark[]; is?: Mark | Mark[] })[side];
+    return marks === undefined || typeof marks === 'string' ? [] : [marks].flat().map((mark) => frame(mark, color));
+  });
+
+const dataAddress = (bytes: Uint8Array | undefined): string =>
+  bytes ? `data:image/${bytes[0] === 0x89 ? 'png' : 'jpeg'};base64,${Buffer.from(bytes).toString('base64')}` : '';
+
+const HEAD = `<!doctype html>
+<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
+<title>Differences from the accepted pages</title>
+<style>
+body{margin:0;padding:24px;background:#ece6d8;color:#1f2a2e;font:14px/1.45 system-ui,sans-serif}
+h1{font-size:20px;margin:0 0 4px}h2{font-size:16px;margin:32px 0 8px}h3{font-size:13px;margin:16px 0 6px}
+ul{margin:0 0 12px;padding-left:20px}nav a{color:#1f5c4d;margin-right:16px}
+.pair{display:grid;grid-template-columns:1fr 1fr;gap:16px}.pair figure{margin:0}figcaption{color:#55605f;margin-bottom:4px}
+svg{width:100%;height:auto;display:block;border:1px solid #d3cab5}
+.none{border:1px dashed #b9ae95;padding:32px;text-align:center;color:#55605f}
+@media (max-width:700px){.pair{grid-template-columns:1fr}}
+</style></head><body>
+`;
+
+const drawn = (page: Page | undefined, frames: RectangleMark[], one: ShownCase, book: FontBook): string => {
+  if (!page) return '<div class="none">There is no such page.</div>';
+  const shapes = withShapes({ ...page, marks: page.marks.filter(({ kind }) => kind !== 'link') }, book);
+  return pageToSvg({ ...shapes, marks: [...shapes.marks, ...frames] }, (hash) => dataAddress(one.pictures.get(hash)));
+};
+
+const pair = (number: number, one: ShownCase, book: FontBook): string => {
+  const differences = one.differences.filter(({ page }) => page === number);
+  const page = (pages: readonly Page[]): Page | undefined => pages.find((found) => found.number === number);
+  return `<h3>Page ${number}</h3><ul>${differences.map((found) => `<li>${escaped(differenceText(found))}</li>`).join('')}</ul>
+<div class="pair">
+<figure><figcaption>Accepted</figcaption>${drawn(page(one.before), framesOf(differences, 'was', KEPT), one, book)}</figure>
+<figure><figcaption>Now</figcaption>${drawn(page(one.now), framesOf(differences, 'is', NOW), one, book)}</figure>
+</div>
+`;
+};
+
+/** Writes one HTML file that shows the cases that differ, with their pages side by side; it needs no other file. */
+export const writeDifferences = async (file: string, cases: readonly ShownCase[], book: FontBook): Promise<void> => {
+  const part = `${file}.part`;
+  const sink = createWriteStream(part);
+  const done = finished(sink);
+  const write = (text: string): void => void sink.write(text);
+  write(HEAD);
+  write(`<h1>Differences from the accepted pages</h1>
+<p>${cases.length === 1 ? '1 case' : `${cases.length} cases`}. If they are intended, accept them: <code>gaveta test --accept</code>.</p>
+<nav>${cases.map(({ id }) => `<a href="#${encodeURIComponent(id)}">${escaped(id)}</a>`).join('')}</nav>
+`);
+  for (const one of cases) {
+    write(`<h2 id="${encodeURIComponent(one.id)}">${escaped(one.id)}</h2>`);
+    if (one.said.length > 0) write(`<ul>${one.said.map((said) => `<li>${escaped(said)}</li>`).join('')}</ul>\n`);
+    const numbers = [...new Set(one.differences.map(({ page }) => page))].sort((a, b) => a - b);
+    for (const number of numbers.slice(0, MOST_PAGES)) write(pair(number, one, book));
+    const rest = numbers.length - MOST_PAGES;
+    if (rest > 0) write(`<p>${rest === 1 ? 'One more page differs' : `${rest} more pages differ`}.</p>\n`);
+  }
+  sink.end('</body></html>\n');
+  await done;
+  await rename(part, file);
+};
