@@ -144,16 +144,20 @@ export const evenColumns = (set: ColumnSet): Edit => {
   );
 };
 
-/** All columns wider or narrower in proportion, from their left edge to `right`. */
-export const fitColumns = (set: ColumnSet, right: number): Edit => {
+/**
+ * All columns wider or narrower in proportion, from their left edge to `right`; those that `own` gives a width, in millimetres, keep
+ * that.
+ */
+export const fitColumns = (set: ColumnSet, right: number, own: readonly (number | undefined)[] = []): Edit => {
   const left = leftOf(set);
   const gaps = widenedGaps(set, right - left);
-  const sum = sumOf(set.columns.map((c) => c.width));
+  const shared = sumOf(set.columns.map((c, i) => (own[i] === undefined ? c.width : 0)));
   const room = Math.max(set.columns.length * LEAST_SIZE, right - left - sumOf(gaps));
+  const rest = Math.max(0, room - sumOf(own.map((width) => width ?? 0)));
   return placed(
     inRow(
       set.columns,
-      set.columns.map((c) => (c.width * room) / sum),
+      set.columns.map((c, i) => own[i] ?? Math.max(LEAST_SIZE, (c.width * rest) / shared)),
       gaps,
       left,
     ),

@@ -7,16 +7,15 @@ import {
   type RowGroup,
   reportSchema,
 } from '../definition/schema.ts';
-import { type BandAddress, findBand } from '../definition/walk.ts';
 import type { TotalName } from '../formula/functions/index.ts';
 import { writtenName } from '../formula/tokens.ts';
 import { showCheck } from '../items/check/edit.ts';
 import type { Entity, Field } from '../model/model.ts';
 import type { DataType } from '../value/value.ts';
-import { columnSets, fitColumns, newColumnSet } from './columns.ts';
 import { type CrosstabPart, partFor, withField } from './crosstab.ts';
 import { applyEdit } from './edit.ts';
 import { groupValue } from './grouping.ts';
+import { groupBands, withColumns } from './guided-columns.ts';
 import { idMaker } from './ids.ts';
 import { itemWith } from './item-edit.ts';
 import { groupBy, groupPer, totalOf } from './item-fields.ts';
@@ -53,9 +52,6 @@ export interface ChosenField {
   path: readonly string[];
   field: Pick<Field, 'name' | 'label' | 'type'>;
 }
-
-/** Least room for the words beside totals, in millimetres. */
-const LABEL = 25;
 
 /** Height of a line of a form, in millimetres. */
 const LINE = 6.5;
@@ -142,35 +138,7 @@ export const guidedReport = (choices: GuidedChoices, entity: Entity): Report => 
     const name = choices.totals[field.path.join('.')];
     return name ? [{ field, name }] : [];
   });
-  const groups = choices.groups.map(({ path, per }, i): Group => {
-    const name = groupName(
-      path,
-      choices.groups.slice(0, i).map((g) => groupName(g.path)),
-    );
-    const x = i * 4;
-    return {
-      name,
-      by: path.join('.'),
-      ...(per && per !== 'value' ? { per } : {}),
-      header: {
-        height: 8,
-        keepWith: 1,
-        items: [
-          {
-            kind: 'field',
-            id: idFor('field'),
-            x,
-            y: 1.5,
-            width: room - x,
-            height: 6,
-            ...groupValue(name, per),
-            style: STYLE_OF.heading,
-          },
-        ],
-      },
-      ...(totals.length > 0 ? { footer: { height: 7, items: [totalLine(idFor, words.total, x, name, per)] } } : {}),
-    };
-  });
+  const groups = groupBands(choices.groups, { idFor, left: 0, room, total: totals.length > 0 ? words.total : null });
   const usual = usualSort(choices);
   const { sort = usual && { path: usual } } = choices;
   const order = sort ? [{ by: sort.path.join('.'), ...(sort.descending ? { descending: true } : {}) }] : [];
@@ -190,89 +158,11 @@ export const guidedReport = (choices: GuidedChoices, entity: Entity): Report => 
   }
   const filled =
     choices.layout === 'columns'
-      ? inColumns(withGroups, fields, totals, groups, room, words.total)
+      ? withColumns(withGroups, { drawer: 'rows', fields, totals, from: 0, room, total: words.total })
       : asForm(withGroups, fields, room);
   const charted = choices.chart ? withChart(filled, choices, fields, room) : filled;
   const theme = findTheme(choices.theme);
   return theme ? applyEdit(charted, themeEdit(charted, theme)) : charted;
-};
-
-const groupName = (path: readonly string[], taken: readonly string[] = []): string => {
-  const plain = path.join('_');
-  let name = plain;
-  for (let n = 2; taken.includes(name); n++) name = `${plain}${n}`;
-  return `by_${name}`;
-};
-
-/** What the sums beside it add up: a group by its value, or everything. */
-const totalLine = (
-  idFor: (kind: string) => string,
-  total: string,
-  x: number,
-  group: string | null,
-  per: Group['per'],
-): Item => ({
-  kind: 'text',
-  id: idFor('text'),
-  x,
-  y: 1,
-  width: 60,
-  height: 5,
-  content: group === null ? [total] : [`${total} `, groupValue(group, per)],
-  style: STYLE_OF.note,
-});
-
-const inColumns = (
-  report: Report,
-  fields: readonly Placeable[],
-  totals: readonly { field: Placeable; name: TotalName }[],
-  groups: readonly Group[],
-  room: number,
-  total: string,
-): Report => {
-  if (fields.length === 0) return { ...report, body: [{ ...report.body[0]!, detail: { height: 6, items: [] } }] };
-  const left = groups.length * 4;
-  let made = applyEdit(report, newColumnSet(report, { drawer: 'rows', fields, left, right: room }));
-  for (const set of columnSets(made).values()) made = applyEdit(made, fitColumns(set, room));
-  const values = made.body[0]!.detail!.items;
-  const idFor = idMaker(made);
-  // What the totals are of stands to their left, or above them where there is no room.
-  const first = Math.min(room, ...totals.map(({ field }) => values[fields.indexOf(field)]!.x));
-  const isTight = first - left < LABEL;
-  const sums = (): Item[] =>
-    totals.map(({ field, name }) => {
-      const { x, width, column } = values[fields.indexOf(field)]!;
-      return {
-        kind: 'field',
-        id: idFor('field'),
-        x,
-        y: isTight ? 6.5 : 1,
-        width,
-        height: 5,
-        ...(column ? { column } : {}),
-        formula: `${name}(${field.path.join('.')})`,
-        style: STYLE_OF.total,
-        ...(field.type === 'number' ? { look: { align: 'right' } } : {}),
-      };
-    });
-  if (totals.length > 0) {
-    const label = (band: BandAddress): void => {
-      const words = findBand(made, band)!.items[0]!;
-      const width = isTight ? room - words.x : Math.min(words.width, first - words.x - 2);
-      made = applyEdit(made, { do: 'place', places: { [words.id]: { width } } });
-    };
-    for (const group of groups) {
-      label({ drawer: 'rows', band: 'footer', group: group.name });
-      made = applyEdit(made, { do: 'add', band: { drawer: 'rows', band: 'footer', group: group.name }, items: sums() });
-    }
-    made = applyEdit(made, {
-      do: 'addBand',
-      band: { drawer: 'rows', band: 'footer' },
-      as: { height: isTight ? 13 : 8, items: [totalLine(idFor, total, 0, null, undefined), ...sums()] },
-    });
-    label({ drawer: 'rows', band: 'footer' });
-  }
-  return made;
 };
 
 /** Height of the chart that the guided start makes, in millimetres. */
