@@ -1,4 +1,4 @@
-/** The one direction of imports: core <- output <- server <- cli, examples; core <- client <- web; embed takes types of core alone. */
+/** The one direction of imports: core <- output <- server <- cli, examples; core <- client <- web, cli; embed takes types of core alone. */
 const TESTS = '\\.test(-support)?\\.tsx?$';
 
 const only = (name, allowed) => ({
@@ -112,7 +112,7 @@ module.exports = {
     only('client', ['core']),
     only('web', ['core', 'client']),
     only('embed', ['core']),
-    only('cli', ['core', 'output', 'server']),
+    only('cli', ['core', 'output', 'server', 'client']),
     ...layers('core', CORE),
     ...layers('server', SERVER),
     ...layers('web', WEB),

@@ -241,6 +241,19 @@ it('several on one page stand side by side and fetch their scripts once', async 
   expect(fetched.filter((bytes) => bytes > 0).length).toBeLessThanOrEqual(1);
 });
 
+it('stands as a block, unless it is hidden or the page’s style says otherwise', async () => {
+  await hostPage(`<style>.away { display: none }</style>
+    <gaveta-viewer id="shown" report="board-day" token-url="/token?as=ines"></gaveta-viewer>
+    <gaveta-viewer id="hidden" hidden report="board-day" token-url="/token?as=ines"></gaveta-viewer>
+    <gaveta-export-button id="button" hidden report="board-day" token-url="/token?as=ines">PDF</gaveta-export-button>
+    <gaveta-library id="away" class="away" token-url="/token?as=ines"></gaveta-library>`);
+  await toldOf('opened');
+  const shown = await driver.executeScript(
+    `return ['shown', 'hidden', 'button', 'away'].map((id) => getComputedStyle(document.getElementById(id)).display)`,
+  );
+  expect(shown).toEqual(['block', 'none', 'none', 'none']);
+});
+
 it('a button makes a file of a report that is nowhere shown', async () => {
   await hostPage(
     `<gaveta-export-button report="board-day" format="pdf" token-url="/token?as=ines">Board day as PDF</gaveta-export-button>`,

@@ -1,5 +1,5 @@
 import { execFile, spawn } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { promisify } from 'node:util';
@@ -19,6 +19,8 @@ beforeAll(async () => {
   writeFileSync(join(folder, 'package.json'), JSON.stringify({ name: 'office', private: true, type: 'module' }));
   const tarballs = readdirSync(packed).map((file) => join(packed, file));
   const others = ['express', '@types/express', 'react', '@types/react', 'vue', 'svelte', 'solid-js'];
+  // What an application of React and Vite is made with.
+  others.push('react-dom', '@types/react-dom', 'vite', '@vitejs/plugin-react', 'typescript@5.9');
   await run('npm', ['install', '--no-audit', '--no-fund', '--prefer-offline', ...others, ...tarballs], {
     cwd: folder,
     maxBuffer: 1e8,
@@ -83,6 +85,53 @@ const file: File = await viewer.export('pdf');
 export const shown = <Viewer server="https://reports.example/" report="x" fetchToken={async () => file.name} onSaved={({ revision }) => revision.toFixed()} />;
 `;
 
+/** What blocks of the documentation take for granted. */
+const CONTEXT = `
+import type * as server from '@gaveta/server';
+import '@gaveta/embed';
+declare global {
+  const createGaveta: typeof server.createGaveta;
+  const defineModel: typeof server.defineModel;
+  const postgresConnection: typeof server.postgresConnection;
+  const rowsWithCall: typeof server.rowsWithCall;
+  const signToken: typeof server.signToken;
+  const Refused: typeof server.Refused;
+  type EntityInput = server.EntityInput;
+  const gaveta: server.Gaveta;
+  const options: server.GavetaOptions;
+  const cumeeiraModel: server.RegisteredModel;
+  const app: import('express').Express;
+  const response: import('express').Response;
+  const rows: { id: number }[];
+  const store: string;
+  const secret: string;
+  const text: string;
+  const myToken: () => string;
+  namespace Express { interface Request { signedInUser: { name: string; region: number } } }
+}
+declare module './office.ts' {
+  export const model: server.RegisteredModel;
+  export const openConnection: () => Promise<server.DatabaseConnection>;
+}
+`;
+
+/** Blocks of TypeScript and JavaScript of the documentation, each with where it stands. */
+const blocks = (): { name: string; language: string; text: string }[] => {
+  const pages = [
+    'README.md',
+    ...readdirSync(join(root, 'docs')).map((file) => `docs/${file}`),
+    ...names.map((name) => `packages/${name}/README.md`),
+  ].filter((file) => file.endsWith('.md'));
+  return pages.flatMap((page) => {
+    const text = readFileSync(join(root, page), 'utf8');
+    return [...text.matchAll(/^```(ts|tsx|js)\n([\s\S]*?)^```$/gm)].map(([, language, code], i) => ({
+      name: `${page.replace(/\W+/g, '-')}-${i + 1}`,
+      language: language!,
+      text: code!,
+    }));
+  });
+};
+
 describe('types', () => {
   it.each([
     ['nodenext', 'nodenext'],
@@ -112,6 +161,40 @@ describe('types', () => {
       { cwd: folder },
     ).catch((error: { stdout: string }) => error);
     expect(stdout).toBe('');
+  });
+
+  it('hold for every block of code in the documentation', async () => {
+    const docs = join(folder, 'docs');
+    mkdirSync(docs);
+    writeFileSync(join(docs, 'context.d.ts'), CONTEXT);
+    writeFileSync(join(docs, 'office.ts'), 'export {};\n');
+    const found = blocks();
+    expect(found.length).toBeGreaterThan(15);
+    for (const { name, language, text } of found)
+      writeFileSync(join(docs, `${name}.${language}`), `${text}export {};\n`);
+    const compilerOptions = {
+      strict: true,
+      target: 'ES2022',
+      lib: ['ES2023', 'DOM', 'DOM.Iterable'],
+      module: 'esnext',
+      moduleResolution: 'bundler',
+      allowImportingTsExtensions: true,
+      allowJs: true,
+      skipLibCheck: true,
+      noEmit: true,
+      types: ['node'],
+    };
+    const check = async (include: string, more: object): Promise<string> => {
+      const config = { compilerOptions: { ...compilerOptions, ...more }, include: ['docs/context.d.ts', include] };
+      writeFileSync(join(folder, 'tsconfig.docs.json'), JSON.stringify(config));
+      const compiler = join(root, 'node_modules', 'typescript', 'bin', 'tsc');
+      const { stdout } = await run(process.execPath, [compiler, '-p', 'tsconfig.docs.json'], { cwd: folder }).catch(
+        (error: { stdout: string }) => error,
+      );
+      return stdout;
+    };
+    expect(await check('docs/*.ts', {})).toBe('');
+    expect(await check('docs/*.js', { checkJs: true, strict: false })).toBe('');
   });
 });
 
@@ -193,6 +276,101 @@ it('has a command line that reads a configuration in TypeScript', async () => {
   expect(stdout).toContain('hello.json');
 });
 
+/** What a server of a folder says when it has begun, and what ends it. */
+const started = async (args: string[], cwd: string): Promise<{ home: string; stop: () => void }> => {
+  const child = spawn(process.execPath, args, {
+    cwd,
+    stdio: ['ignore', 'pipe', 'inherit'],
+    env: { ...process.env, PORT: '0' },
+  });
+  const home = await new Promise<string>((said, failed) => {
+    child.stdout.on('data', (chunk) => {
+      const address = /http:\/\/localhost:\d+/.exec(String(chunk));
+      if (address) said(address[0]);
+    });
+    child.once('exit', (code) => failed(new Error(`The server ended with ${code}.`)));
+  });
+  return { home, stop: () => void child.kill() };
+};
+
+/** Runs a report of a host as its page does, with the token that it hands out; gives the state of the run, and the headers of calls. */
+const runAt = async (home: string, report: string) => {
+  const { token } = (await (await fetch(`${home}/token`)).json()) as { token: string };
+  const headers = { Authorization: `Bearer ${token}`, 'Content-Type': 'application/json' };
+  const api = `${home}/reports/api`;
+  const asked = await fetch(`${api}/runs`, { method: 'POST', headers, body: JSON.stringify({ report }) });
+  const { id } = (await asked.json()) as { id: string };
+  let state = { status: '', rows: 0, problems: [] as unknown[] };
+  await expect
+    .poll(
+      async () => {
+        state = (await (await fetch(`${api}/runs/${id}`, { headers })).json()) as typeof state;
+        return state.status;
+      },
+      { timeout: 60_000 },
+    )
+    .toBe('done');
+  return { ...state, id, headers };
+};
+
+describe('gaveta init', () => {
+  const gaveta = (...args: string[]) => run(join(folder, 'node_modules', '.bin', 'gaveta'), args, { cwd: folder });
+
+  it('makes an application that runs, and whose reports the command line reads', async () => {
+    const { stdout } = await gaveta('init', 'starter');
+    expect(stdout).toContain('npm install\n  npm start');
+    const own = join(folder, 'starter');
+    const { home, stop } = await started(['--env-file=.env', 'server.mjs'], own);
+    try {
+      expect(await (await fetch(home)).text()).toContain('<gaveta-designer report="stays"');
+      expect(await runAt(home, 'stays')).toMatchObject({ rows: 120, problems: [] });
+    } finally {
+      stop();
+    }
+    const read = await run(join(folder, 'node_modules', '.bin', 'gaveta'), ['check', 'reports/stays.json'], {
+      cwd: own,
+    });
+    expect(read.stdout).toContain('no problems');
+  });
+
+  it('makes an application of React and Vite that holds its types, is built, and runs while it is worked on', async () => {
+    await gaveta('init', 'react-app', '--template', 'react');
+    const own = join(folder, 'react-app');
+    await run('npm', ['run', 'build'], { cwd: own });
+    const built = await started(['--env-file=.env', 'server.mjs'], own);
+    try {
+      expect(await (await fetch(built.home)).text()).toMatch(/<script type="module" crossorigin src="\/assets\/index-/);
+      expect(await runAt(built.home, 'stays')).toMatchObject({ rows: 120 });
+    } finally {
+      built.stop();
+    }
+  });
+
+  it('adds itself to an Express application', async () => {
+    const own = join(folder, 'own-app');
+    mkdirSync(own);
+    writeFileSync(join(own, 'package.json'), JSON.stringify({ name: 'own-app', type: 'module', dependencies: {} }));
+    await gaveta('init', 'own-app', '--template', 'express');
+    writeFileSync(
+      join(own, 'app.mjs'),
+      `import express from 'express';
+       import { mountGaveta } from './gaveta.mjs';
+       const app = express();
+       mountGaveta(app);
+       app.use(express.json());
+       app.get('/', (_request, response) => response.send('mine'));
+       const server = app.listen(process.env.PORT, () => console.log('http://localhost:' + server.address().port));`,
+    );
+    const { home, stop } = await started(['--env-file=.env.gaveta', 'app.mjs'], own);
+    try {
+      expect(await (await fetch(home)).text()).toBe('mine');
+      expect(await runAt(home, 'stays')).toMatchObject({ rows: 120 });
+    } finally {
+      stop();
+    }
+  });
+});
+
 describe('the documentation', () => {
   it('begins with a host that runs as it stands there', async () => {
     const page = readFileSync(join(root, 'docs', 'embedding.md'), 'utf8');
@@ -203,24 +381,11 @@ describe('the documentation', () => {
         .replace('app.listen(3000,', 'const server = app.listen(0,')
         .replace("console.log('http://localhost:3000')", "console.log('http://localhost:' + server.address().port)"),
     );
-    const child = spawn(process.execPath, ['server.mjs'], { cwd: folder, stdio: ['ignore', 'pipe', 'inherit'] });
+    const { home, stop } = await started(['server.mjs'], folder);
     try {
-      const home = await new Promise<string>((said) => child.stdout.on('data', (chunk) => said(String(chunk).trim())));
       expect(await (await fetch(home)).text()).toContain('<gaveta-viewer report="hello"');
-      const { token } = (await (await fetch(`${home}/token`)).json()) as { token: string };
-      const headers = { Authorization: `Bearer ${token}`, 'Content-Type': 'application/json' };
-      const api = `${home}/reports/api`;
-      const started = await fetch(`${api}/runs`, { method: 'POST', headers, body: '{"report":"hello"}' });
-      const { id } = (await started.json()) as { id: string };
-      await expect
-        .poll(
-          async () => ((await (await fetch(`${api}/runs/${id}`, { headers })).json()) as { status: string }).status,
-          {
-            timeout: 30_000,
-          },
-        )
-        .toBe('done');
-      const file = await fetch(`${api}/runs/${id}/files/pdf`, { headers });
+      const { id, headers } = await runAt(home, 'hello');
+      const file = await fetch(`${home}/reports/api/runs/${id}/files/pdf`, { headers });
       expect(file.headers.get('Content-Type')).toBe('application/pdf');
       expect(
         Buffer.from(await file.arrayBuffer())
@@ -229,7 +394,7 @@ describe('the documentation', () => {
       ).toBe('%PDF-');
       expect((await fetch(`${home}/reports/embed/reports/hello`)).status).toBe(200);
     } finally {
-      child.kill('SIGKILL');
+      stop();
     }
   });
 });

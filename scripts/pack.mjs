@@ -12,35 +12,13 @@ const tarballs = join(root, 'build', 'tarballs');
 const declarations = join(root, 'build', 'declarations');
 
 /**
- * What each package is made of. `entries`: modules by the name of their file; those without a `.` before them are inside alone.
- * `files`: what else goes along, by where it lies in the package.
+ * What each package is made of besides the entries that its `package.json` names. `files`: what goes along, by where it lies in the
+ * package.
  */
 const PACKAGES = {
-  core: {
-    platform: 'neutral',
-    entries: {
-      '.': 'index',
-      './internal': 'internal',
-      './contract': 'contract/contract',
-      './embedding': 'embedding/messages',
-    },
-  },
-  output: {
-    entries: {
-      '.': 'index',
-      './equipment': 'equipment',
-      './output': 'output',
-      './archive': 'archive',
-      './file-name': 'file-name',
-      './join': 'join',
-      './nameless-file': 'nameless-file',
-      './pages': 'pages',
-      './writer': 'writer',
-    },
-    threads: { 'png-thread-start': 'pdf/png-thread' },
-  },
+  core: { platform: 'neutral' },
+  output: { threads: { 'png-thread-start': 'pdf/png-thread' } },
   server: {
-    entries: { '.': 'index' },
     threads: {
       'report-thread-start': 'threads/report-thread',
       'file-thread-start': 'threads/file-thread',
@@ -49,23 +27,21 @@ const PACKAGES = {
     },
     files: ['drizzle', 'dist/empty-database.tar.gz'],
   },
-  web: { entries: {}, files: ['dist'] },
-  client: { platform: 'browser', entries: { '.': 'index' } },
-  embed: {
-    platform: 'browser',
-    entries: {
-      '.': 'index',
-      './react': 'react',
-      './react-elements': 'frameworks/react',
-      './solid-elements': 'frameworks/solid',
-      './svelte-elements': 'frameworks/svelte',
-      './vue-elements': 'frameworks/vue',
-    },
-  },
-  cli: { entries: { '.': 'index' }, bin: { gaveta: 'bin' } },
+  web: { files: ['dist'] },
+  client: { platform: 'browser' },
+  embed: { platform: 'browser' },
+  cli: { bin: { gaveta: 'bin' } },
 };
 
 const read = (file) => JSON.parse(readFileSync(file, 'utf8'));
+
+/** The modules that a package exports, by what they are asked for as: `./builder` → `builder/index`. */
+const entriesOf = (name) =>
+  Object.fromEntries(
+    Object.entries(read(join(root, 'packages', name, 'package.json')).exports)
+      .filter(([, file]) => file.startsWith('./src/'))
+      .map(([entry, file]) => [entry, file.slice('./src/'.length).replace(/\.tsx?$/, '')]),
+  );
 
 /**
  * Packages that stay packages of their own: those with files beside them or made for a machine, and those whose objects the host
@@ -97,7 +73,7 @@ const SOURCES_ONLY = { output: ['tsx'], server: ['tsx'] };
 
 /** The `package.json` of a package as strangers get it. */
 const manifestOf = (name) => {
-  const { entries, bin } = PACKAGES[name];
+  const { bin } = PACKAGES[name];
   const {
     private: _,
     scripts: _scripts,
@@ -112,7 +88,7 @@ const manifestOf = (name) => {
       .map(([dependency, range]) => [dependency, dependency.startsWith('@gaveta/') ? own.version : range]),
   );
   const exported = Object.fromEntries(
-    Object.keys(entries).map((entry) => {
+    Object.keys(entriesOf(name)).map((entry) => {
       const file = `./dist/${fileOf(entry)}`;
       return [entry, { types: `${file}.d.ts`, default: `${file}.js` }];
     }),
@@ -144,7 +120,7 @@ const sourceOf = (name, path) => {
 const declare = async () => {
   rmSync(declarations, { recursive: true, force: true });
   const config = join(root, 'build', 'tsconfig.json');
-  const folders = Object.keys(PACKAGES).filter((name) => Object.keys(PACKAGES[name].entries).length > 0);
+  const folders = Object.keys(PACKAGES).filter((name) => Object.keys(entriesOf(name)).length > 0);
   const tests = ['**/*.test.ts', '**/*.test.tsx', '**/*.test-support.ts'];
   writeFileSync(
     config,
@@ -205,12 +181,12 @@ const licences = (file) => ({
 
 /** Builds one package into its folder. */
 const stage = async (name) => {
-  const { entries, threads = {}, bin = {}, files = [], platform = 'node' } = PACKAGES[name];
+  const { threads = {}, bin = {}, files = [], platform = 'node' } = PACKAGES[name];
   const folder = join(staged, name);
   const dist = join(folder, 'dist');
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(dist, { recursive: true });
-  const made = Object.entries(entries).map(([entry, path]) => [fileOf(entry), sourceOf(name, path)]);
+  const made = Object.entries(entriesOf(name)).map(([entry, path]) => [fileOf(entry), sourceOf(name, path)]);
   const common = {
     cwd: join(root, 'packages', name),
     outDir: dist,

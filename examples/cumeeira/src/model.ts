@@ -1,27 +1,16 @@
-import { type Claims, defineModel, type FieldInput, type RelationInput, type RowScope } from '@gaveta/server';
+import { type Claims, defineModel, type RowScope } from '@gaveta/server';
 
-const text = (label: string): FieldInput => ({ label, type: 'text' });
-const date = (label: string): FieldInput => ({ label, type: 'date', format: 'd mmm yyyy' });
-const number = (label: string, format?: string): FieldInput => ({
-  label,
-  type: 'number',
-  ...(format ? { format } : {}),
-});
-const money = (label: string): FieldInput => number(label, '#,##0.00');
-const key: FieldInput = { label: 'Id', type: 'number', hidden: true };
+// What these give keeps its exact type, so that the compiler knows the model’s fields and where its relations lead.
+const text = (label: string) => ({ label, type: 'text' }) as const;
+const date = (label: string) => ({ label, type: 'date', format: 'd mmm yyyy' }) as const;
+const number = (label: string, format?: string) => ({ label, type: 'number', ...(format ? { format } : {}) }) as const;
+const money = (label: string) => number(label, '#,##0.00');
+const key = { label: 'Id', type: 'number', hidden: true } as const;
 
-const one = (label: string, to: string, here: string): RelationInput => ({
-  label,
-  to,
-  kind: 'one',
-  on: { [here]: 'id' },
-});
-const many = (label: string, to: string, there: string): RelationInput => ({
-  label,
-  to,
-  kind: 'many',
-  on: { id: there },
-});
+const one = <const To extends string>(label: string, to: To, here: string) =>
+  ({ label, to, kind: 'one', on: { [here]: 'id' } }) as const;
+const many = <const To extends string>(label: string, to: To, there: string) =>
+  ({ label, to, kind: 'many', on: { id: there } }) as const;
 
 /** The office sees everything; a warden the rows of their own region. */
 const inRegion =

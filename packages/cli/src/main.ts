@@ -1,6 +1,8 @@
 import { Command, CommanderError, Option } from 'commander';
+import type { InitOptions } from './init/init.ts';
 import type { RenderOptions } from './render.ts';
 import type { TestOptions } from './test/test.ts';
+import type { TypesOptions } from './types/types.ts';
 
 /** Each command loads what it needs when it is called, so that a word of help does not wait for databases. */
 const COMMANDS = {
@@ -9,7 +11,9 @@ const COMMANDS = {
   check: async () => (await import('./check.ts')).check,
   doctor: async () => (await import('./doctor.ts')).doctor,
   models: async () => (await import('./model.ts')).printModels,
+  init: async () => (await import('./init/init.ts')).init,
   test: async () => (await import('./test/test.ts')).test,
+  types: async () => (await import('./types/types.ts')).types,
 };
 
 /** As they come from the command line. */
@@ -21,6 +25,19 @@ export const main = async (argv: readonly string[]): Promise<number> => {
   const program = new Command('gaveta').description('Runs and checks reports from the command line.').exitOverride();
   program.configureHelp({ showGlobalOptions: true });
   program.option('--config <file>', 'configuration; left out: gaveta.config.ts in this folder');
+  program
+    .command('init [folder]')
+    .description('Begins an application that shows and designs reports, or adds them to one of your own.')
+    .option(
+      '--template <name>',
+      'page: a plain page; react: React and Vite; express: for an Express application',
+      'page',
+    )
+    .option('--database <address>', 'PostgreSQL database whose tables reports show; left out: made-up rows')
+    .action(async (folder: string | undefined, options: InitOptions) => {
+      const init = await COMMANDS.init();
+      code = await init(folder ?? '.', options);
+    });
   program
     .command('render <reports...>')
     .description(
@@ -82,6 +99,16 @@ export const main = async (argv: readonly string[]): Promise<number> => {
     .action(async (folder: string | undefined, options: Omit<TestOptions, 'config'>) => {
       const test = await COMMANDS.test();
       code = await test(folder ?? 'report-tests', { ...options, ...program.opts<{ config?: string }>() });
+    });
+  program
+    .command('types')
+    .description('Writes TypeScript types of the data models, and of the reports’ parameters.')
+    .option('--server <address>', 'a running Gaveta, as http://localhost:3000/reports/; left out: the configuration’s')
+    .option('--token <token>', 'for the server; left out: the variable GAVETA_TOKEN')
+    .option('--out <file>', 'file to write', 'gaveta-types.ts')
+    .action(async (options: Omit<TypesOptions, 'config'>) => {
+      const types = await COMMANDS.types();
+      code = await types({ ...options, ...program.opts<{ config?: string }>() });
     });
   program
     .command('model')

@@ -38,11 +38,16 @@ export interface ReportFile {
   problems: number;
 }
 
-export interface FileOptions {
+type GivenParameters = BodySent<'POST /runs'>['parameters'];
+
+/** Parameters of reports that are not known: any. */
+export type AnyReports = Readonly<Record<string, GivenParameters>>;
+
+export interface FileOptions<P = GivenParameters> {
   /** An output, as `pdf`. */
   format: string;
   options?: Record<string, string | number | boolean>;
-  parameters?: BodySent<'POST /runs'>['parameters'];
+  parameters?: P;
   /** Pattern of the file’s name, as `{report} {date}`. */
   fileName?: string;
   /** Also where the run is not whole; it is refused otherwise, with `run-incomplete`. */
@@ -51,8 +56,11 @@ export interface FileOptions {
   onProgress?: (state: RunState) => void;
 }
 
-/** Calls of the API, typed by the contract that the server reads them with. All reject with ApiFailure, or the signal’s reason. */
-export class GavetaClient {
+/**
+ * Calls of the API, typed by the contract that the server reads them with. All reject with ApiFailure, or the signal’s reason. With
+ * the `Reports` that `gaveta types` writes, the compiler checks the ids and parameters of reports.
+ */
+export class GavetaClient<R = AnyReports> {
   constructor(private readonly options: ClientOptions) {}
 
   /** Makes a call and reads its answer; undefined where it gives none. */
@@ -103,7 +111,7 @@ export class GavetaClient {
   }
 
   /** Runs a report, by its id, or a definition, and fetches a file of it. */
-  async file(report: string | object, asked: FileOptions): Promise<ReportFile> {
+  async file<K extends keyof R & string>(report: K | object, asked: FileOptions<R[K]>): Promise<ReportFile> {
     const { format, options = {}, parameters = {}, fileName, incomplete = false, onProgress } = asked;
     const signal = asked.signal ?? new AbortController().signal;
     const what = typeof report === 'string' ? { report } : { definition: report };

@@ -12,6 +12,7 @@ import { type GavetaEvents, GavetaFailure, type GavetaTarget } from './events.ts
 import { homeOf } from './home.ts';
 import { lookOf, watchLook } from './look.ts';
 import { type OpenedAs, openIn } from './open-as.ts';
+import { showAsBlocks } from './shown-as.ts';
 import { noServer, type Trouble, tokenFrom, whySilent } from './trouble.ts';
 
 /** A button of the host’s own, and what it does. */
@@ -128,7 +129,7 @@ export abstract class GavetaElement extends HTMLElement implements GavetaTarget 
   }
 
   connectedCallback(): void {
-    this.style.display ||= 'block';
+    showAsBlocks(this);
     window.addEventListener('beforeunload', this.asksToStay);
     this.stopWatching = watchLook(this, () => this.sendSettings());
     void this.fetchWords();

@@ -1,7 +1,8 @@
 import { GavetaViewer } from './viewer.ts';
 
 const LOOK = `
-  :host { display: inline-block !important }
+  :host { display: inline-block }
+  :host([hidden]) { display: none }
   button {
     font: inherit;
     padding: 6px 14px;

@@ -24,6 +24,7 @@ export {
   type RegisteredModel,
   type RelationInput,
   type RowScope,
+  type ShapeOf,
 } from './model/define.ts';
 export { drizzleTables, type EntityChanges, jsonSchemaFields, refineModel, zodFields } from './model/from-schema.ts';
 export { introspectedModel } from './model/introspected.ts';

@@ -13,7 +13,7 @@ import { STYLE_OF } from './themes.ts';
 const LABEL = 25;
 
 /** How far each group moves in what it holds, in millimetres. */
-const INDENT = 4;
+export const INDENT = 4;
 
 /** What the sums beside it add up: a group by its value, or everything. */
 const totalLine = (
@@ -51,10 +51,10 @@ export interface GroupPlace {
 
 /** Groups by fields, outermost first, each with its value above its rows, and a line for its totals below. */
 export const groupBands = (
-  groups: readonly { path: readonly string[]; per?: Group['per'] }[],
+  groups: readonly ({ path: readonly string[] } & Pick<Group, 'per' | 'width' | 'descending'>)[],
   { idFor, left, room, total }: GroupPlace,
 ): Group[] =>
-  groups.map(({ path, per }, i) => {
+  groups.map(({ path, per, width, descending }, i) => {
     const name = groupName(
       path,
       groups.slice(0, i).map((g) => groupName(g.path)),
@@ -64,6 +64,8 @@ export const groupBands = (
       name,
       by: path.map(writtenName).join('.'),
       ...(per && per !== 'value' ? { per } : {}),
+      ...(width === undefined ? {} : { width }),
+      ...(descending ? { descending } : {}),
       header: {
         height: 8,
         keepWith: 1,
@@ -94,13 +96,14 @@ export interface ColumnsOfDrawer {
   room: number;
   /** The word for it. */
   total: string;
-  /** Widths in millimetres by the place of a field, of columns that have one of their own. */
+  /** By the place of a field, where its column has one of its own: widths in millimetres, and number-format codes. */
   widths?: readonly (number | undefined)[];
+  formats?: readonly (string | undefined)[];
 }
 
 /** Fields of a drawer as columns over the whole room, with totals below them for each group and for all rows. */
 export const withColumns = (report: Report, given: ColumnsOfDrawer): Report => {
-  const { drawer, fields, totals, from, room, total, widths } = given;
+  const { drawer, fields, totals, from, room, total, widths, formats = [] } = given;
   let made = report;
   const found = () => findDrawer(made, drawer)!.drawer;
   if (fields.length === 0)
@@ -112,6 +115,9 @@ export const withColumns = (report: Report, given: ColumnsOfDrawer): Report => {
   made = applyEdit(made, newColumnSet(made, { drawer, fields, left, right: room }));
   for (const [name, set] of columnSets(made))
     if (!before.has(name)) made = applyEdit(made, fitColumns(set, room, widths));
+  for (const [i, format] of formats.entries())
+    if (format !== undefined)
+      made = applyEdit(made, { do: 'set', items: [found().detail!.items[i]!.id], settings: { format } });
   const values = found().detail!.items;
   const idFor = idMaker(made);
   // What the totals are of stands to their left, or above them where there is no room.
@@ -119,7 +125,10 @@ export const withColumns = (report: Report, given: ColumnsOfDrawer): Report => {
   const isTight = first - left < LABEL;
   const sums = (): Item[] =>
     totals.map(({ field, name }) => {
-      const { x, width, column } = values[fields.indexOf(field)]!;
+      const at = fields.indexOf(field);
+      const { x, width, column } = values[at]!;
+      // How many there are is none of them.
+      const format = name.startsWith('COUNT') ? undefined : formats[at];
       return {
         kind: 'field',
         id: idFor('field'),
@@ -128,7 +137,8 @@ export const withColumns = (report: Report, given: ColumnsOfDrawer): Report => {
         width,
         height: 5,
         ...(column ? { column } : {}),
-        formula: `${name}(${field.path.join('.')})`,
+        formula: `${name}(${field.path.map(writtenName).join('.')})`,
+        ...(format === undefined ? {} : { format }),
         style: STYLE_OF.total,
         ...(field.type === 'number' ? { look: { align: 'right' } } : {}),
       };

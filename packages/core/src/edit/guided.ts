@@ -14,7 +14,6 @@ import type { Entity, Field } from '../model/model.ts';
 import type { DataType } from '../value/value.ts';
 import { type CrosstabPart, partFor, withField } from './crosstab.ts';
 import { applyEdit } from './edit.ts';
-import { groupValue } from './grouping.ts';
 import { groupBands, withColumns } from './guided-columns.ts';
 import { idMaker } from './ids.ts';
 import { itemWith } from './item-edit.ts';

@@ -33,6 +33,7 @@ const field = (type: 'text' | 'number' | 'date', column?: string) => ({
 describe('what is found before anybody runs a report', () => {
   it('is nothing where everything fits', async () => {
     expect(await found({})).toEqual([]);
+    expect(await found({ table: 'public.hut' })).toEqual([]);
     expect(await examine([cumeeiraModel], { cumeeira: pgliteConnection(database) })).toEqual([]);
   });
 

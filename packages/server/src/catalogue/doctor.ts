@@ -32,9 +32,12 @@ const entityFindings = (
   const isFunction = source.kind === 'function';
   const table = source.kind === 'function' ? source.name : source.table;
   const offered = found.filter(({ kind }) => (kind === 'function') === isFunction);
-  const there = offered.find(({ name }) => name === table);
+  const there =
+    offered.find(({ schema, name }) => table === `${schema}.${name}`) ??
+    offered.find(({ schema, name }) => table === name && schema === 'public') ??
+    offered.find(({ name }) => table === name);
   if (!there) {
-    const names = offered.map(({ name }) => name);
+    const names = offered.map(({ schema, name }) => (schema === 'public' ? name : `${schema}.${name}`));
     const what = isFunction ? 'function that returns rows' : 'table or view';
     const mend = nearTo(table, names, (near) =>
       isFunction ? `Write function: { name: '${near}' }.` : `Write table: '${near}'.`,

@@ -1,3 +1,4 @@
+import type { TypedModel } from '@gaveta/core/builder';
 import {
   checkFormula,
   type DataType,
@@ -278,8 +279,32 @@ const mistakesOf = (name: string, entity: EntityInput, input: ModelInput, model:
   return mistakes;
 };
 
+type EntityOf<I extends ModelInput, E extends keyof I['entities']> = I['entities'][E];
+
+/** Relations of one kind, or that may be of it, and the entity that each leads to. */
+type Leads<R, K> = {
+  [N in keyof R as R[N] extends { readonly kind: infer Kind } ? (K extends Kind ? N : never) : never]: R[N] extends {
+    readonly to: infer T;
+  }
+    ? T
+    : never;
+};
+
+/** What a compiler knows of a model from what it was defined with; fields that are hidden are not there. */
+export type ShapeOf<I extends ModelInput> = {
+  readonly [E in keyof I['entities']]: {
+    readonly fields: {
+      readonly [F in keyof EntityOf<I, E>['fields'] as EntityOf<I, E>['fields'][F] extends { readonly hidden: true }
+        ? never
+        : F]: EntityOf<I, E>['fields'][F]['type'];
+    };
+    readonly one: Leads<EntityOf<I, E>['relations'], 'one'>;
+    readonly many: Leads<EntityOf<I, E>['relations'], 'many'>;
+  };
+};
+
 /** Registers a data model. Throws with every mistake found, each naming the entity and the line to mend. */
-export const defineModel = (input: ModelInput): RegisteredModel => {
+export const defineModel = <const I extends ModelInput>(input: I): RegisteredModel & TypedModel<ShapeOf<I>> => {
   const missing = missingLabels(input);
   if (missing.length > 0) throw new Error(`The data model “${input.name}” cannot be used:\n  ${missing.join('\n  ')}`);
   const model = describe(input, null);

@@ -12,7 +12,7 @@ import type { Claims } from '../access/claims.ts';
 import type { Connection } from '../connection/connection.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
 import { openBlank } from '../embedded/blank.test-support.ts';
-import { defineModel } from '../model/define.ts';
+import { defineModel, type RegisteredModel } from '../model/define.ts';
 import { number, text } from '../model/fields.test-support.ts';
 import { streamConnection } from '../sources/stream.ts';
 import { Workbench } from '../staging/workbench.ts';
@@ -118,7 +118,7 @@ const open = async (steps: Step[], claims = office, given = {}) => {
   const recipe = planRecipe({ name: 'test', steps }, context);
   const report = { name: 'test', language: 'en', timeZone: 'UTC', parameters };
   const desk = await RecipeDesk.open([recipe], {
-    models: new Map([
+    models: new Map<string, RegisteredModel>([
       ['works', works],
       ['tariffs', tariffs],
     ]),

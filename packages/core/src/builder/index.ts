@@ -1,0 +1,20 @@
+/** Definitions of reports written in code, whose names a compiler checks against a model. */
+export {
+  type ParameterInput,
+  ReportBuilder,
+  type ReportSettings,
+  type ReportWords,
+  report,
+} from './report-builder.ts';
+export { type CalculatedInput, type ColumnInput, RowsBuilder } from './rows-builder.ts';
+export { average, type ColumnTotal, count, countDistinct, maximum, minimum, sum } from './totals.ts';
+export {
+  type EntityName,
+  type EntityShape,
+  type ManyRelation,
+  type ModelShape,
+  type Path,
+  type Target,
+  type TypedModel,
+  typedModel,
+} from './typed-model.ts';

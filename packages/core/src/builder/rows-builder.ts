@@ -1,0 +1,102 @@
+import type { Calculated, Group, Report } from '../definition/schema.ts';
+import type { DataType } from '../value/value.ts';
+import { type DrawerState, EMPTY_DRAWER } from './lay-out.ts';
+import type { ReportState } from './report-builder.ts';
+import type { ColumnTotal } from './totals.ts';
+import type { ManyRelation, Path, Target } from './typed-model.ts';
+
+/** A column with more than its field. */
+export interface ColumnInput<P extends string = string> {
+  field: P;
+  /** Its caption; the field's label when left out. */
+  label?: string;
+  /** Millimetres; columns without a width share the rest. */
+  width?: number;
+  /** Spreadsheet number-format code; that of the field when left out. */
+  format?: string;
+}
+
+export interface CalculatedInput extends Pick<Calculated, 'formula' | 'format' | 'label'> {
+  type: DataType;
+}
+
+/** How rows become a definition. */
+export type Finish = (state: ReportState, entity: string, drawer: DrawerState) => Report;
+
+/**
+ * Rows of an entity, and what is shown of them. Every method gives a new builder and leaves this one as it is. `C` are fields that
+ * the report calculates.
+ */
+export class RowsBuilder<S, E extends string, C extends string = never> {
+  constructor(
+    private readonly state: ReportState,
+    private readonly entity: string,
+    /** What was asked for so far. */
+    readonly drawer: DrawerState,
+    private readonly finish: Finish,
+  ) {}
+
+  private with(more: Partial<DrawerState>): RowsBuilder<S, E, C> {
+    return new RowsBuilder(this.state, this.entity, { ...this.drawer, ...more }, this.finish);
+  }
+
+  /** Keeps the rows for which a formula holds, as `YEAR(arrival) = parameters.season`; several all have to. */
+  keep(formula: string): RowsBuilder<S, E, C> {
+    return this.with({ filters: [...this.drawer.filters, formula] });
+  }
+
+  /** Adds a field that a formula works out of the others of its row. */
+  calculated<N extends string>(name: N, input: CalculatedInput): RowsBuilder<S, E, C | N> {
+    const calculated = [...this.drawer.calculated, { name, ...input }];
+    return new RowsBuilder(this.state, this.entity, { ...this.drawer, calculated }, this.finish);
+  }
+
+  /** Groups rows by a field, or by a stretch of time or numbers that it lies in; further groups stand inside. */
+  group(field: Path<S, E> | C, options: Pick<Group, 'per' | 'width' | 'descending'> = {}): RowsBuilder<S, E, C> {
+    return this.with({ groups: [...this.drawer.groups, { field, ...options }] });
+  }
+
+  /** Shows fields as columns, after those that are there. */
+  columns(...fields: (Path<S, E> | C | ColumnInput<Path<S, E> | C>)[]): RowsBuilder<S, E, C> {
+    const columns = fields.map((one): ColumnInput => (typeof one === 'string' ? { field: one } : one));
+    return this.with({ columns: [...this.drawer.columns, ...columns] });
+  }
+
+  /** Adds columns up: for each group, and for all rows of the drawer. */
+  total(...totals: ColumnTotal<Path<S, E> | C>[]): RowsBuilder<S, E, C> {
+    return this.with({ totals: [...this.drawer.totals, ...totals] });
+  }
+
+  /** Sorts rows; by further fields where the ones before are equal. */
+  sort(field: Path<S, E> | C, order: 'ascending' | 'descending' = 'ascending'): RowsBuilder<S, E, C> {
+    const by = { by: field, ...(order === 'descending' ? { descending: true } : {}) };
+    return this.with({ sort: [...this.drawer.sort, by] });
+  }
+
+  /** At most so many rows; of an inner drawer, for each row around it. */
+  first(rows: number): RowsBuilder<S, E, C> {
+    return this.with({ first: rows });
+  }
+
+  /** Shows, for each row, the rows that a relation leads to. */
+  inner<R extends ManyRelation<S, E>>(
+    relation: R,
+    rows: (inner: RowsBuilder<S, Target<S, E, R>>) => RowsBuilder<S, Target<S, E, R>, string>,
+  ): RowsBuilder<S, E, C> {
+    const begun = new RowsBuilder<S, Target<S, E, R>>(this.state, this.entity, EMPTY_DRAWER, this.finish);
+    return this.with({ inner: [...this.drawer.inner, { relation, drawer: rows(begun).drawer }] });
+  }
+
+  /** Leaves out rows that have none in their inner drawers. */
+  onlyWithInner(): RowsBuilder<S, E, C> {
+    return this.with({ onlyWithInner: true });
+  }
+
+  /**
+   * The whole report, as plain JSON to be stored, rendered or changed further. Throws where it is wrong, with every problem and its
+   * place.
+   */
+  definition(): Report {
+    return this.finish(this.state, this.entity, this.drawer);
+  }
+}
