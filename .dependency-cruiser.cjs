@@ -53,6 +53,8 @@ const CORE = [
   withRooms('edit', ['edit'], 'edits'),
   'run',
   'contract',
+  'checking',
+  'builder',
 ];
 
 const SERVER = [
@@ -127,7 +129,7 @@ module.exports = {
       comment: 'Examples are written as a customer would: from the packages’ entries only.',
       severity: 'error',
       from: { path: '^examples/' },
-      to: { path: '^packages/[^/]+/src/(?!index\\.ts$)' },
+      to: { path: '^packages/[^/]+/src/(?!index\\.ts$|builder/index\\.ts$)' },
     },
     {
       name: 'no-cycles',

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { promisify } from 'node:util';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { button, eventually, find, openBrowser, textOf } from '../e2e/browser.ts';
 
 /** Packed packages, installed in an empty folder: what a stranger has, and nothing else. */
 const run = promisify(execFile);
@@ -338,11 +339,28 @@ describe('gaveta init', () => {
     const own = join(folder, 'react-app');
     await run('npm', ['run', 'build'], { cwd: own });
     const built = await started(['--env-file=.env', 'server.mjs'], own);
+    const { driver, close } = await openBrowser();
     try {
-      expect(await (await fetch(built.home)).text()).toMatch(/<script type="module" crossorigin src="\/assets\/index-/);
-      expect(await runAt(built.home, 'stays')).toMatchObject({ rows: 120 });
+      await driver.get(built.home);
+      await eventually(driver, 'the pages', async () => (await textOf(driver, 'nav')).includes('4 pages'));
+      await driver.switchTo().frame(await find(driver, 'iframe'));
+      await eventually(driver, 'the report', async () =>
+        (await textOf(driver, '.pages, main')).includes('Stays by region'),
+      );
+      await driver.switchTo().defaultContent();
+      await (await button(driver, 'Design')).click();
+      await driver.switchTo().frame(await find(driver, 'gaveta-designer iframe'));
+      await find(driver, 'input[value="Stays by region"]');
     } finally {
+      await close();
       built.stop();
+    }
+    const worked = await started(['--env-file=.env', 'server.mjs', 'dev'], own);
+    try {
+      expect(await (await fetch(worked.home)).text()).toContain('/@vite/client');
+      expect(await (await fetch(`${worked.home}/src/app.tsx`)).text()).toContain('fetchToken');
+    } finally {
+      worked.stop();
     }
   });
 

@@ -29,7 +29,7 @@ export interface Demo {
 /** Who may open the demo without a host: everybody who passes by its sign-in address. */
 const OFFICE: Session = {
   user: 'Inês (office)',
-  rights: ['view', 'design', 'data', 'sql'],
+  rights: ['view', 'design', 'data', 'sql', 'develop'],
   claims: { role: 'office' },
 };
 

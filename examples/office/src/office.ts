@@ -8,7 +8,7 @@ export const PEOPLE: Record<string, Session & { label: string }> = {
   ines: {
     label: 'Inês, office',
     user: 'Inês Quintanilha',
-    rights: ['view', 'design', 'data', 'sql'],
+    rights: ['view', 'design', 'data', 'sql', 'develop'],
     claims: { role: 'office' },
   },
   rui: {

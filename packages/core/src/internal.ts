@@ -14,6 +14,8 @@ export {
 export { comparePages, type Difference, keptPage } from './checking/compare-pages.ts';
 export * from './content/content.ts';
 export * from './content/pieces.ts';
+export { lookIntoToken, type TokenFinding, type TokenSeen } from './contract/look-into-token.ts';
+export { RIGHTS, type Right } from './contract/rights.ts';
 export { type Completion, completionsFor } from './data/completions.ts';
 export * from './data/connections.ts';
 export { type GivenValue, joinChoices, splitChoices } from './data/given-values.ts';
@@ -108,7 +110,9 @@ export { type TotalParts, totalFormula, totalParts, totalScopes } from './edit/t
 export { turnInto, turnsInto } from './edit/turning.ts';
 export {
   EMBEDDING_VERSION,
+  FRAME_EVENTS,
   type FrameCalls,
+  type FrameEvent,
   type FrameMethod,
   type HostAction,
   type HostSettings,

@@ -4,7 +4,9 @@ import type { Request } from 'express';
 import { MemoryPresence } from './access/presence.ts';
 import { type Session, TokenCheck } from './access/session.ts';
 import { ApiError, wordsOf } from './base/api-error.ts';
+import { ErrorBook } from './base/error-book.ts';
 import { limitsWith, runLimits } from './base/limits.ts';
+import { ownVersion } from './base/package-files.ts';
 import { sometimes } from './base/tell-sometimes.ts';
 import { Catalogue } from './catalogue/catalogue.ts';
 import { examine, type Finding, findingLine } from './catalogue/doctor.ts';
@@ -15,6 +17,7 @@ import { pathOf, type RequestHandler, withoutPath } from './http/web-address.ts'
 import { checkOptions, type GavetaOptions, webFolder } from './options.ts';
 import { Runs } from './runs/runs.ts';
 import { createSeal } from './secrets/seal.ts';
+import { embeddingService } from './services/embedding.ts';
 import { Gate } from './services/gate.ts';
 import { type ReportsInCode, type RunsInCode, reportsInCode, runsInCode } from './services/in-code.ts';
 import {
@@ -67,7 +70,11 @@ export interface Gaveta {
 export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   checkOptions(options);
   const web = webFolder(options.web);
-  const log = options.log ?? ((error) => console.error(error));
+  const errors = new ErrorBook();
+  const log = (error: unknown): void => {
+    errors.note(error);
+    (options.log ?? console.error)(error);
+  };
   const tell = sometimes(log);
   const limits = limitsWith(options.limits ?? {});
   const seal = options.encryptionKey === undefined ? null : createSeal(options.encryptionKey);
@@ -154,11 +161,21 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
         );
   const takeAwayNet = spreadNet();
   const path = pathOf(options.address);
+  const { hosts = [], hooks = {} } = options;
+  const embedding = embeddingService({
+    ...{ store, catalogue, equipment, errors, hosts, path, doctor },
+    version: ownVersion(),
+    hooks: Object.keys(hooks),
+    hasAuthorize: options.authorize !== undefined,
+    hasKey: seal !== null,
+    secret: options.secret,
+  });
   const app: RequestHandler = createHandler({
     ...parts,
     service,
+    embedding,
     session,
-    hosts: options.hosts ?? [],
+    hosts,
     web,
     path,
     log,

@@ -25,6 +25,13 @@ const TableScreen = lazy(() => import('./data/table-screen.tsx').then(({ TableSc
 const DesignerScreen = lazy(() =>
   import('./designer/designer-screen.tsx').then(({ DesignerScreen }) => ({ default: DesignerScreen })),
 );
+const EmbeddingScreen = lazy(() =>
+  import('./embedding/embedding-screen.tsx').then(({ EmbeddingScreen }) => ({ default: EmbeddingScreen })),
+);
+const Registered = lazy(() => import('./embedding/registered.tsx').then(({ Registered }) => ({ default: Registered })));
+const Playground = lazy(() => import('./embedding/playground.tsx').then(({ Playground }) => ({ default: Playground })));
+const TokenLook = lazy(() => import('./embedding/token-look.tsx').then(({ TokenLook }) => ({ default: TokenLook })));
+const Errors = lazy(() => import('./embedding/errors.tsx').then(({ Errors }) => ({ default: Errors })));
 const LibraryScreen = lazy(() =>
   import('./library/library-screen.tsx').then(({ LibraryScreen }) => ({ default: LibraryScreen })),
 );
@@ -115,6 +122,12 @@ export const App = ({ isEmbedded, home }: { isEmbedded: boolean; home: string | 
             <Route path="relate" element={<RelateScreen />} />
             <Route path="recipes/:id" element={<RecipeScreen />} />
             <Route path="connections/:name" element={<ConnectionScreen />} />
+          </Route>
+          <Route path="embedding" element={<EmbeddingScreen />}>
+            <Route index element={<Registered />} />
+            <Route path="playground" element={<Playground />} />
+            <Route path="token" element={<TokenLook />} />
+            <Route path="errors" element={<Errors />} />
           </Route>
         </Route>
         <Route path="*" element={<Navigate to="/" replace />} />

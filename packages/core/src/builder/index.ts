@@ -1,12 +1,7 @@
 /** Definitions of reports written in code, whose names a compiler checks against a model. */
-export {
-  type ParameterInput,
-  ReportBuilder,
-  type ReportSettings,
-  type ReportWords,
-  report,
-} from './report-builder.ts';
-export { type CalculatedInput, type ColumnInput, RowsBuilder } from './rows-builder.ts';
+export type { CalculatedInput, ColumnInput, ParameterInput, ReportSettings, ReportWords } from './asked.ts';
+export { ReportBuilder, report } from './report-builder.ts';
+export { RowsBuilder } from './rows-builder.ts';
 export { average, type ColumnTotal, count, countDistinct, maximum, minimum, sum } from './totals.ts';
 export {
   type EntityName,

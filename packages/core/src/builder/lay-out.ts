@@ -1,4 +1,4 @@
-import type { Drawer, Group, PageSetup, Report, Sort } from '../definition/schema.ts';
+import type { Drawer, PageSetup, Report } from '../definition/schema.ts';
 import { drawersOf, findDrawer } from '../definition/walk.ts';
 import { applyEdit } from '../edit/edit.ts';
 import { reportFrame } from '../edit/guided.ts';
@@ -11,31 +11,7 @@ import { type Entity, findEntity, type Model, namedField, type Relation, shownFi
 import { saidValue } from '../problems/phrases.ts';
 import { didYouMean, hasPhrase, therePhrase } from '../problems/suggest.ts';
 import type { DataType } from '../value/value.ts';
-import type { CalculatedInput, ColumnInput } from './rows-builder.ts';
-import type { ColumnTotal } from './totals.ts';
-
-/** What was asked for of a drawer, by the paths of its fields. */
-export interface DrawerState {
-  columns: readonly ColumnInput[];
-  calculated: readonly ({ name: string } & CalculatedInput)[];
-  groups: readonly ({ field: string } & Pick<Group, 'per' | 'width' | 'descending'>)[];
-  totals: readonly ColumnTotal[];
-  filters: readonly string[];
-  sort: readonly Sort[];
-  first?: number;
-  onlyWithInner?: boolean;
-  inner: readonly { relation: string; drawer: DrawerState }[];
-}
-
-export const EMPTY_DRAWER: DrawerState = {
-  columns: [],
-  calculated: [],
-  groups: [],
-  totals: [],
-  filters: [],
-  sort: [],
-  inner: [],
-};
+import type { DrawerState } from './asked.ts';
 
 export interface LayOutSettings {
   name: string;

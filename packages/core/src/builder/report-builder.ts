@@ -1,42 +1,18 @@
 import { planReport } from '../data/plan.ts';
-import { type PageSetup, type Parameter, pageSchema, type Report, reportSchema } from '../definition/schema.ts';
+import { pageSchema, type Report, reportSchema } from '../definition/schema.ts';
 import { THEMES } from '../edit/themes.ts';
-import type { Model } from '../model/model.ts';
 import { problemLine } from '../problems/problem.ts';
-import { type DrawerState, EMPTY_DRAWER, layOut } from './lay-out.ts';
+import {
+  type DrawerState,
+  EMPTY_DRAWER,
+  type ParameterInput,
+  type ReportSettings,
+  type ReportState,
+  type ReportWords,
+} from './asked.ts';
+import { layOut } from './lay-out.ts';
 import { RowsBuilder } from './rows-builder.ts';
 import type { EntityName, TypedModel } from './typed-model.ts';
-
-/** What a report is made with; everything may be left out. */
-export interface ReportSettings {
-  /** BCP 47 tag; `en` when left out. */
-  language?: string;
-  /** IANA name; `UTC` when left out. */
-  timeZone?: string;
-  /** A4, upright, with margins of 15 mm when left out. */
-  paper?: Partial<PageSetup>;
-  /** Name of a theme, as `Pine`. */
-  theme?: string;
-  /** Words that the report itself shows, in its language; English when left out. */
-  words?: Partial<ReportWords>;
-}
-
-export interface ReportWords {
-  page: string;
-  of: string;
-  total: string;
-}
-
-/** A parameter without its name. */
-export type ParameterInput = Omit<Parameter, 'name'>;
-
-/** What all parts of a report that is being built share. */
-export interface ReportState {
-  name: string;
-  model: Model;
-  settings: ReportSettings;
-  parameters: readonly Parameter[];
-}
 
 /** A report that has no rows yet. */
 export class ReportBuilder<S> {

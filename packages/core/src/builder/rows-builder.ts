@@ -1,24 +1,7 @@
-import type { Calculated, Group, Report } from '../definition/schema.ts';
-import type { DataType } from '../value/value.ts';
-import { type DrawerState, EMPTY_DRAWER } from './lay-out.ts';
-import type { ReportState } from './report-builder.ts';
+import type { Group, Report } from '../definition/schema.ts';
+import { type CalculatedInput, type ColumnInput, type DrawerState, EMPTY_DRAWER, type ReportState } from './asked.ts';
 import type { ColumnTotal } from './totals.ts';
 import type { ManyRelation, Path, Target } from './typed-model.ts';
-
-/** A column with more than its field. */
-export interface ColumnInput<P extends string = string> {
-  field: P;
-  /** Its caption; the field's label when left out. */
-  label?: string;
-  /** Millimetres; columns without a width share the rest. */
-  width?: number;
-  /** Spreadsheet number-format code; that of the field when left out. */
-  format?: string;
-}
-
-export interface CalculatedInput extends Pick<Calculated, 'formula' | 'format' | 'label'> {
-  type: DataType;
-}
 
 /** How rows become a definition. */
 export type Finish = (state: ReportState, entity: string, drawer: DrawerState) => Report;

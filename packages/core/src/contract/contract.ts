@@ -1,13 +1,14 @@
 import { z } from '../definition/zod.ts';
 import { DATA_TYPES } from '../value/value.ts';
 import * as part from './parts.ts';
+import { RIGHTS, type Right } from './rights.ts';
 
 /** What one call of the API takes and gives. Its name is its method and address. */
 export interface CallContract {
   /** A sentence for the API’s description. */
   does: string;
   /** Right that the caller needs; `session`: any caller, `nobody`: without a token. */
-  needs: part.Right | 'session' | 'nobody';
+  needs: Right | 'session' | 'nobody';
   query?: z.ZodType;
   body?: z.ZodType;
   /** A file: its media type is told with it. */
@@ -337,6 +338,23 @@ export const CONTRACT = {
     gives: z.object({ id: z.string() }),
     status: 201,
   },
+
+  'GET /embedding': {
+    does: 'What the host registered, what is missing, and the last errors of its log.',
+    needs: 'develop',
+    gives: part.embedding,
+  },
+  'POST /embedding/check': {
+    does: 'Holds the models against their databases now; empty when everything fits.',
+    needs: 'develop',
+    gives: z.array(part.finding),
+  },
+  'POST /embedding/token': {
+    does: 'A token to try the elements with: for the caller, with some of their own rights.',
+    needs: 'develop',
+    body: z.strictObject({ rights: z.array(z.enum(RIGHTS)).max(10) }),
+    gives: z.object({ token: z.string() }),
+  },
 } as const satisfies Record<string, CallContract>;
 
 export type CallName = keyof typeof CONTRACT;
@@ -362,4 +380,5 @@ export type QueryRead<C extends CallName> =
 export type AnswerOf<C extends CallName> =
   Field<C, 'gives'> extends infer S extends z.ZodType ? z.output<S> : undefined;
 
-export { connectionSecret, RIGHTS, type Right } from './parts.ts';
+export { connectionSecret } from './parts.ts';
+export { RIGHTS, type Right } from './rights.ts';

@@ -10,6 +10,7 @@ import type { Heading, RunProfile, RunState } from '../run/state.ts';
 import { isLanguage } from '../text/format.ts';
 import { isTimeZone } from '../value/date.ts';
 import { DATA_TYPES, type WireValue } from '../value/value.ts';
+import { RIGHTS } from './rights.ts';
 
 /** What the API hands out as it is: described, and not checked again. */
 const asIs = <T>(description: string): z.ZodType<T> => z.custom<T>(() => true).meta({ description });
@@ -47,9 +48,8 @@ export const credentials = z
 /** A definition as somebody sends it, which is checked by itself. */
 export const definition = z.record(z.string(), z.unknown());
 
-export const RIGHTS = ['view', 'design', 'data', 'sql'] as const;
-/** `data`: make and change connections; `sql`: write statements by hand. */
-export type Right = (typeof RIGHTS)[number];
+/** What a host may have left out. */
+const MISSING = ['models', 'reports', 'hosts', 'authorize', 'encryptionKey'] as const;
 
 export const session = z.object({ user: z.string(), rights: z.array(z.enum(RIGHTS)) });
 
@@ -253,3 +253,29 @@ export const font = z.object({
   file: z.string().describe('Its name to fetch it by.'),
   isFallback: z.boolean().describe('It shows what other fonts have no characters for, and is not offered by itself.'),
 });
+
+/** What a host registered with `createGaveta`, and what its developer may want to know. */
+export const embedding = z.object({
+  version: z.string(),
+  models: z.array(z.object({ name: z.string(), label: z.string(), entities: z.number(), connection: z.string() })),
+  connections: z.array(
+    z.object({ name: z.string(), kind: z.enum(['database', 'rows']), made: z.enum(['code', 'hand']) }),
+  ),
+  /** Of formulas, besides Gaveta’s own. */
+  functions: z.array(z.string()),
+  fonts: z.array(z.object({ family: z.string(), faces: z.number() })),
+  outputs: z.array(z.object({ name: z.string(), label: z.string() })),
+  hooks: z.array(z.string()),
+  /** Origins whose pages may show reports. */
+  hosts: z.array(z.string()),
+  /** Path at which browsers reach it; null: where it is mounted. */
+  path: z.string().nullable(),
+  reports: z.number(),
+  /** What is not there, and may be wanted. */
+  missing: z.array(z.enum(MISSING)),
+  /** Newest first, since the server started. */
+  errors: z.array(z.object({ at: moment, said: z.string(), times: z.number() })),
+});
+
+/** Something in models or connections that will not work, and the line that mends it. */
+export const finding = z.object({ place: z.string(), said: z.string() });

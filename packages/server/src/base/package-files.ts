@@ -45,3 +45,7 @@ export const threadStart = (name: string, beside: string): URL => {
   if (!address) throw new BundledError();
   return address;
 };
+
+/** Version of this package, which all of Gaveta’s share. */
+export const ownVersion = (): string =>
+  (JSON.parse(readFileSync(packageFile('package.json'), 'utf8')) as { version: string }).version;

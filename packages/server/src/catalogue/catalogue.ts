@@ -110,6 +110,15 @@ export class Catalogue {
     };
   }
 
+  /** Every connection by name. */
+  listed(): { name: string; kind: Connection['kind']; made: ModelOrigin['made'] }[] {
+    return [...this.connections].map(([name, { kind }]) => ({
+      name,
+      kind,
+      made: this.stored.has(name) ? 'hand' : 'code',
+    }));
+  }
+
   /** Every model as it may be shown, in a language, with where its rows come from. */
   visible(language: string): (Model & { origin: ModelOrigin })[] {
     return [...this.models.values()].map((registered) => {

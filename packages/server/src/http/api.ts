@@ -3,8 +3,10 @@ import { type Request, Router } from 'express';
 import type { PresenceBook } from '../access/presence.ts';
 import type { Session } from '../access/session.ts';
 import { ApiError } from '../base/api-error.ts';
+import type { Calls } from '../services/call.ts';
 import { choiceService } from '../services/choices.ts';
 import { type ConnectionParts, connectionService } from '../services/connections.ts';
+import type { EmbeddingCall } from '../services/embedding.ts';
 import { recipeService } from '../services/recipes.ts';
 import { reportService } from '../services/reports.ts';
 import type { RunParts, RunService } from '../services/runs.ts';
@@ -20,6 +22,8 @@ export interface ApiParts extends RunParts, ConnectionParts {
   presence: PresenceBook;
   /** Runs reports; code of the host’s own asks it as well. */
   service: RunService;
+  /** For the developer of the host. */
+  embedding: Calls<EmbeddingCall>;
   /** Path at which browsers reach Gaveta; null: where it is mounted. */
   path: string | null;
   session: (request: Request) => Promise<{ session: Session; byToken: boolean }>;
@@ -74,6 +78,7 @@ export const createApi = (parts: ApiParts): Router => {
   addCalls(api, choiceService(parts));
   addCalls(api, statementService(parts));
   addCalls(api, connectionService(parts));
+  addCalls(api, parts.embedding);
   addCalls(api, runs.calls);
   addRunRoutes(api, runs);
 

@@ -55,6 +55,9 @@ it('every call answers what its contract says', async () => {
     'GET /outputs',
   ] as const)
     await call(name);
+  await call('GET /embedding');
+  await call('POST /embedding/check');
+  await call('POST /embedding/token', { body: { rights: ['view'] } });
   const [font] = await call('GET /fonts');
   await call('GET /fonts/:file', { params: { file: font!.file } });
 

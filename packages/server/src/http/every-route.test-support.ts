@@ -20,7 +20,11 @@ import { streamConnection } from '../sources/stream.ts';
 export const LONGER = Number(process.env.GAVETA_LONGER ?? 1);
 
 export const SECRET = 'a secret that only tests know, long enough';
-export const EVERYTHING: Session = { user: 'Inês', rights: ['view', 'design', 'data', 'sql'], claims: { region: 1 } };
+export const EVERYTHING: Session = {
+  user: 'Inês',
+  rights: ['view', 'design', 'data', 'sql', 'develop'],
+  claims: { region: 1 },
+};
 
 /** Every call with the schema of its body, or none; those that follow a run or send a file are tried elsewhere. */
 export const CALLS: Readonly<Record<string, z.ZodType | null>> = Object.fromEntries(

@@ -151,6 +151,10 @@ const json = (definition: Report): Record<string, unknown> => definition as unkn
 export const api = {
   session: () => call('GET /session', {}),
   models: () => call('GET /models', {}),
+  embedding: () => call('GET /embedding', {}),
+  checkEmbedding: () => call('POST /embedding/check', {}),
+  embeddingToken: (rights: BodySent<'POST /embedding/token'>['rights']) =>
+    call('POST /embedding/token', { body: { rights } }),
   fonts: () => call('GET /fonts', {}),
   reports: () => call('GET /reports', {}),
   report: (id: string) => call('GET /reports/:id', { params: { id } }),

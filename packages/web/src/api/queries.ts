@@ -13,6 +13,7 @@ const CHOICES_FRESH = 30_000;
  */
 export const queries = {
   session: () => queryOptions({ queryKey: ['session'], queryFn: api.session }),
+  embedding: () => queryOptions({ queryKey: ['embedding'], queryFn: api.embedding, staleTime: 0 }),
   models: () => queryOptions({ queryKey: ['models'], queryFn: api.models }),
   /** Files of a run that are being made, asked for again and again. */
   filesMade: (run: string) =>

@@ -36,6 +36,11 @@ export const LibraryScreen = () => {
             {t('data.title')}
           </Link>
         )}
+        {session.data?.rights.includes('develop') && (
+          <Link to="/embedding" className="text-ink-2 hover:text-pine">
+            {t('embedding.title')}
+          </Link>
+        )}
         <span className="flex-1" />
         {!isHidden('language') && (
           <Select
