@@ -108,6 +108,10 @@ declare global {
   const secret: string;
   const text: string;
   const myToken: () => string;
+  const expose: (name: string, what: object) => void;
+  const ask: (...question: unknown[]) => Promise<string>;
+  const office: { token(): Promise<string>; chooseFile(asked: object): Promise<string | null>; writeFile(path: string, bytes: Uint8Array): Promise<void> };
+  const saveButton: HTMLButtonElement;
   namespace Express { interface Request { signedInUser: { name: string; region: number } } }
 }
 declare module './office.ts' {

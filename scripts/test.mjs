@@ -3,12 +3,23 @@ import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { build, install, root, say } from './setup.mjs';
 
+/** Path at which Debian puts what GNOME’s JavaScript knows of a library. */
+const typelib = (name) => {
+  const machine = process.arch === 'arm64' ? 'aarch64' : 'x86_64';
+  return `/usr/lib/${machine}-linux-gnu/girepository-1.0/${name}.typelib`;
+};
+
 await install({
   chromium: 'chromium',
   chromedriver: 'chromium-driver',
   pdftotext: 'poppler-utils',
   qpdf: 'qpdf',
   pg_ctlcluster: 'postgresql',
+  // Windows of the desktop application, on a screen that nobody sees.
+  Xvfb: 'xvfb',
+  xdotool: 'xdotool',
+  gjs: 'gjs',
+  [typelib('WebKit2-4.1')]: 'gir1.2-webkit2-4.1',
   // What reads documents and workbooks as people do; they come without programs of their own names.
   '/usr/lib/libreoffice/program/libswlo.so': 'libreoffice-writer-nogui',
   '/usr/lib/libreoffice/program/libsclo.so': 'libreoffice-calc-nogui',

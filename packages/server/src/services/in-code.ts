@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import { type Page, type Problem, type Report, type RunState, readDefinition } from '@gaveta/core/internal';
 import { ApiError } from '../base/api-error.ts';
 import { withText } from '../base/problem-text.ts';
@@ -40,7 +41,9 @@ export const reportsInCode = (store: Store, check: Calls<'POST /check'>['POST /c
     for (;;) {
       const found = await store.get(id);
       if (!found) return store.create(report, author, id);
-      if (found.read.ok && JSON.stringify(found.read.report) === JSON.stringify(report)) return found.stored;
+      // The store keeps names in an order of its own.
+      if (found.read.ok && isDeepStrictEqual(found.read.report, JSON.parse(JSON.stringify(report))))
+        return found.stored;
       const saved = await store.save(id, report, found.stored.revision, author, note);
       if (saved.ok) return saved.stored;
       // Somebody else saved, or took it away, meanwhile: theirs is a revision before this one.

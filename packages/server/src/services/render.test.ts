@@ -290,6 +290,9 @@ describe('runs and reports in code', () => {
     const { reports } = gaveta;
     expect(await reports.get('in-code')).toBeNull();
     expect(await reports.put('in-code', HUTS)).toMatchObject({ id: 'in-code', revision: 1, changedBy: 'code' });
+    const styles = { Title: { size: 20 }, Row: { size: 9 }, Quiet: { size: 8 } };
+    expect(await reports.put('styled', { ...HUTS, styles })).toMatchObject({ revision: 1 });
+    expect(await reports.put('styled', { ...HUTS, styles })).toMatchObject({ revision: 1 });
     expect(await reports.put('in-code', HUTS)).toMatchObject({ revision: 1 });
     const renamed = { ...HUTS, name: 'All huts' };
     expect(await reports.put('in-code', renamed, { author: 'Inês', note: 'A name' })).toMatchObject({ revision: 2 });
