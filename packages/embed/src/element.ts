@@ -44,6 +44,8 @@ export abstract class GavetaElement extends HTMLElement implements GavetaTarget 
   private frame: HTMLIFrameElement | null = null;
   private window: Window | null = null;
   private isReady = false;
+  /** What of `hide` is no part, as it was said last. */
+  private unknown = '';
   private waiting: Waiting[] = [];
   private silence: ReturnType<typeof setTimeout> | undefined;
   private stopWatching: (() => void) | null = null;
@@ -305,7 +307,9 @@ export abstract class GavetaElement extends HTMLElement implements GavetaTarget 
 
   private sendSettings(): void {
     if (!this.isReady) return;
-    const hide = (this.getAttribute('hide') ?? '').split(/[\s,]+/).filter((part): part is Part => isPart(part));
+    const named = (this.getAttribute('hide') ?? '').split(/[\s,]+/).filter((part) => part !== '');
+    const hide = named.filter((part): part is Part => isPart(part));
+    this.tellUnknown(named.filter((part) => !isPart(part)).join(' '));
     if (!this.isAutoHeight && this.frame) this.frame.style.height = '100%';
     this.conversation?.say({
       kind: 'settings',
@@ -315,6 +319,16 @@ export abstract class GavetaElement extends HTMLElement implements GavetaTarget 
       words: { ...this.replaced },
       isAutoHeight: this.isAutoHeight,
     });
+  }
+
+  /** Says once what of `hide` is no part. */
+  private tellUnknown(names: string): void {
+    if (names === this.unknown) return;
+    this.unknown = names;
+    if (names === '') return;
+    const detail = `hide: there is no part “${names}”. There are: ${PARTS.join(', ')}.`;
+    console.warn(`Gaveta: ${detail}`);
+    this.tell('error', { code: 'unknown-part', detail });
   }
 
   private async fetchWords(): Promise<void> {

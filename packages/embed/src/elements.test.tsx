@@ -259,6 +259,7 @@ describe('an element', () => {
   });
 
   it('hands over its look, the parts to leave out, and the host’s buttons and words', async () => {
+    const warned = vi.spyOn(console, 'warn').mockImplementation(() => {});
     const viewer = place('gaveta-viewer', { report: 'x', hide: 'export, print unknown', height: 'auto' });
     viewer.style.setProperty('--gaveta-action', '#7a1f5c');
     const onPress = vi.fn();
@@ -273,6 +274,10 @@ describe('an element', () => {
       words: { 'viewer.print': 'On paper' },
       isAutoHeight: true,
     });
+    const detail = expect.stringContaining('there is no part “unknown”. There are: export, print');
+    expect(heard).toEqual([{ kind: 'error', detail: { code: 'unknown-part', detail } }]);
+    expect(warned).toHaveBeenCalledOnce();
+    warned.mockRestore();
     viewer.setAttribute('hide', 'outline');
     expect(page.settings()).toMatchObject({ hide: ['outline'] });
     viewer.style.setProperty('--gaveta-action', 'navy');

@@ -22,7 +22,8 @@ export const whySilent = async (home: URL): Promise<Trouble> => {
       detail: `Gaveta does not answer at ${home.href}. Check that it runs there, its port, and the path that its router is mounted at.`,
     };
   }
-  const origin = location.origin === 'null' ? location.protocol : location.origin;
+  // Pages of files, or of a shell's own scheme, are let in by the scheme.
+  const origin = /^https?:$/.test(location.protocol) ? location.origin : location.protocol;
   return {
     code: 'host-refused',
     detail: `Gaveta at ${home.href} is not shown in pages of ${origin}. Add it where Gaveta is started: createGaveta({ hosts: ['${origin}'] }). If it stands there already, this page’s own policy (frame-src) may forbid frames of ${home.origin}.`,

@@ -14,7 +14,7 @@ import { UnexpectedError, unexpected } from './http/errors.ts';
 import { spreadNet } from './http/guard.ts';
 import { createHandler } from './http/handler.ts';
 import { pathOf, type RequestHandler, withoutPath } from './http/web-address.ts';
-import { checkOptions, type GavetaOptions, webFolder } from './options.ts';
+import { checkOptions, type GavetaOptions, oddOptions, webFolder } from './options.ts';
 import { Runs } from './runs/runs.ts';
 import { createSeal } from './secrets/seal.ts';
 import { embeddingService } from './services/embedding.ts';
@@ -75,6 +75,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     errors.note(error);
     (options.log ?? console.error)(error);
   };
+  for (const odd of oddOptions(options)) log(new Error(odd));
   const tell = sometimes(log);
   const limits = limitsWith(options.limits ?? {});
   const seal = options.encryptionKey === undefined ? null : createSeal(options.encryptionKey);

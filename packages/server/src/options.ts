@@ -2,6 +2,7 @@ import { existsSync } from 'node:fs';
 import type { IncomingMessage } from 'node:http';
 import { createRequire } from 'node:module';
 import { dirname, join, resolve } from 'node:path';
+import { didYouMean, saidValue, therePhrase } from '@gaveta/core/internal';
 import { LEAST_SECRET, type Session } from './access/session.ts';
 import type { Limits } from './base/limits.ts';
 import { packageFile } from './base/package-files.ts';
@@ -88,11 +89,62 @@ export const checkOptions = ({ secret, address, allowedAddresses = [], hosts = [
     const origin = URL.canParse(host) ? new URL(host).origin : null;
     // Pages of files, or of a shell's own scheme, have no origin but the scheme.
     if (origin === host || host === '*' || /^[a-z][a-z0-9+.-]*:$/.test(host)) continue;
-    const meant =
-      origin ?? (URL.canParse(`https://${host}`) ? new URL(`https://${host}`).origin : 'https://office.example');
+    const { protocol } = origin === null ? { protocol: '' } : new URL(host);
+    const meant = /^https?:$/.test(protocol)
+      ? origin
+      : protocol !== '' && host.includes('//')
+        ? protocol
+        : URL.canParse(`https://${host}`)
+          ? new URL(`https://${host}`).origin
+          : 'https://office.example';
     throw new Error(`createGaveta: hosts: “${host}” is no origin. Write hosts: ['${meant}']`);
   }
 };
+
+const KNOWN = Object.keys({
+  store: true,
+  models: true,
+  connections: true,
+  secret: true,
+  hosts: true,
+  address: true,
+  web: true,
+  authenticate: true,
+  authorize: true,
+  hooks: true,
+  encryptionKey: true,
+  allowedAddresses: true,
+  allowedDatabases: true,
+  outputs: true,
+  fileNames: true,
+  modules: true,
+  limits: true,
+  doctor: true,
+  log: true,
+} satisfies Record<keyof GavetaOptions, true>);
+
+/** An option that goes on working until the next major version, and what to write in its place. */
+export interface Deprecated {
+  option: string;
+  since: string;
+  instead: string;
+}
+
+/** Options that will go. */
+const DEPRECATED: readonly Deprecated[] = [];
+
+/** What to tell of options that mean nothing, or will mean nothing in the next major version; with the line to write. */
+export const oddOptions = (given: object, deprecated: readonly Deprecated[] = DEPRECATED): string[] =>
+  Object.keys(given).flatMap((name) => {
+    const old = deprecated.find(({ option }) => option === name);
+    if (old)
+      return [
+        `createGaveta: “${name}” is deprecated since ${old.since}, and will go in the next major version. ${old.instead}`,
+      ];
+    if (KNOWN.includes(name)) return [];
+    const hint = saidValue(didYouMean(name, KNOWN, therePhrase(KNOWN)));
+    return [`createGaveta has no option “${name}”, and leaves it alone. ${hint}`];
+  });
 
 /** The folder with the built web application; null where only the API is wanted, or the package is not installed. */
 export const webFolder = (web: GavetaOptions['web']): string | null => {
