@@ -149,8 +149,8 @@ export { itemWords, newItem, shownFormula, startSize, TURNABLE, type TurnableKin
 export { pictureProblem } from './items/picture/pictures.ts';
 export { pieceWords } from './items/text/edit.ts';
 export { DEFAULT_LOOK } from './layout/default-look.ts';
+export type { LateFill } from './layout/late-fill.ts';
 export { LAYOUT_LIMITS, type LayoutLimits } from './layout/limits.ts';
-export type { LateFill } from './layout/page-flow.ts';
 export { prepareReport } from './layout/prepare.ts';
 export { POINTS, type PreparedReport } from './layout/prepared.ts';
 export { type LayoutOptions, type LayoutResult, type LayoutWork, layoutReport } from './layout/run.ts';

@@ -1,4 +1,4 @@
-import { gavetaFile, IGNORED, ranges, serverPackages, sharedFiles } from './shared-files.ts';
+import { gavetaFile, IGNORED, LISTENING, ranges, serverPackages, sharedFiles } from './shared-files.ts';
 import { type Files, jsonFile, type StarterContent } from './starter.ts';
 
 /** An Express server with a page that shows a report and changes it. */
@@ -20,16 +20,7 @@ const app = express();
 mountGaveta(app);
 app.use(express.static('public'));
 
-const port = process.env.PORT ?? 3000;
-const server = app.listen(port, () => console.log(\`http://localhost:\${server.address().port}\`));
-
-for (const signal of ['SIGINT', 'SIGTERM'])
-  process.once(signal, async () => {
-    server.close();
-    await closeGaveta();
-    process.exit(0);
-  });
-`,
+${LISTENING}`,
   'public/index.html': `<!doctype html>
 <html lang="en">
   <head>

@@ -1,4 +1,4 @@
-import { gavetaFile, IGNORED, ranges, serverPackages, sharedFiles } from './shared-files.ts';
+import { gavetaFile, IGNORED, LISTENING, ranges, serverPackages, sharedFiles } from './shared-files.ts';
 import { type Files, jsonFile, type StarterContent } from './starter.ts';
 
 /** An application of React and Vite, with an Express server that serves it: while it is worked on, and built. */
@@ -35,16 +35,7 @@ if (process.argv[2] === 'dev') {
   app.use(vite.middlewares);
 } else app.use(express.static('dist'));
 
-const port = process.env.PORT ?? 3000;
-const server = app.listen(port, () => console.log(\`http://localhost:\${server.address().port}\`));
-
-for (const signal of ['SIGINT', 'SIGTERM'])
-  process.once(signal, async () => {
-    server.close();
-    await closeGaveta();
-    process.exit(0);
-  });
-`,
+${LISTENING}`,
   'vite.config.ts': `import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
 

@@ -121,6 +121,18 @@ export const mountGaveta = (app) => {
 };
 `;
 
+/** Listens, and ends without losing anything. */
+export const LISTENING = `const port = process.env.PORT ?? 3000;
+const server = app.listen(port, () => console.log(\`http://localhost:\${server.address().port}\`));
+
+for (const signal of ['SIGINT', 'SIGTERM'])
+  process.once(signal, async () => {
+    server.close();
+    await closeGaveta();
+    process.exit(0);
+  });
+`;
+
 export const IGNORED = `node_modules
 data
 dist

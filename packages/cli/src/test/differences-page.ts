@@ -9,6 +9,7 @@ import {
   pageToSvg,
   type RectangleMark,
 } from '@gaveta/core/internal';
+import { PagePictures } from '@gaveta/output/page-pictures';
 import { withShapes } from '@gaveta/output/page-shapes';
 import { differenceText } from './differences.ts';
 
@@ -47,9 +48,6 @@ const framesOf = (differences: readonly Difference[], side: 'was' | 'is', color:
     return marks === undefined || typeof marks === 'string' ? [] : [marks].flat().map((mark) => frame(mark, color));
   });
 
-const dataAddress = (bytes: Uint8Array | undefined): string =>
-  bytes ? `data:image/${bytes[0] === 0x89 ? 'png' : 'jpeg'};base64,${Buffer.from(bytes).toString('base64')}` : '';
-
 const HEAD = `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
 <title>Differences from the accepted pages</title>
@@ -64,19 +62,25 @@ svg{width:100%;height:auto;display:block;border:1px solid #d3cab5}
 </style></head><body>
 `;
 
-const drawn = (page: Page | undefined, frames: RectangleMark[], one: ShownCase, book: FontBook): string => {
+/** What pages of a case are drawn with. */
+interface Drawing {
+  book: FontBook;
+  pictures: PagePictures;
+}
+
+const drawn = async (page: Page | undefined, frames: RectangleMark[], { book, pictures }: Drawing): Promise<string> => {
   if (!page) return '<div class="none">There is no such page.</div>';
   const shapes = withShapes({ ...page, marks: page.marks.filter(({ kind }) => kind !== 'link') }, book);
-  return pageToSvg({ ...shapes, marks: [...shapes.marks, ...frames] }, (hash) => dataAddress(one.pictures.get(hash)));
+  return pageToSvg({ ...shapes, marks: [...shapes.marks, ...frames] }, await pictures.of(page));
 };
 
-const pair = (number: number, one: ShownCase, book: FontBook): string => {
+const pair = async (number: number, one: ShownCase, drawing: Drawing): Promise<string> => {
   const differences = one.differences.filter(({ page }) => page === number);
   const page = (pages: readonly Page[]): Page | undefined => pages.find((found) => found.number === number);
   return `<h3>Page ${number}</h3><ul>${differences.map((found) => `<li>${escaped(differenceText(found))}</li>`).join('')}</ul>
 <div class="pair">
-<figure><figcaption>Accepted</figcaption>${drawn(page(one.before), framesOf(differences, 'was', KEPT), one, book)}</figure>
-<figure><figcaption>Now</figcaption>${drawn(page(one.now), framesOf(differences, 'is', NOW), one, book)}</figure>
+<figure><figcaption>Accepted</figcaption>${await drawn(page(one.before), framesOf(differences, 'was', KEPT), drawing)}</figure>
+<figure><figcaption>Now</figcaption>${await drawn(page(one.now), framesOf(differences, 'is', NOW), drawing)}</figure>
 </div>
 `;
 };
@@ -93,10 +97,11 @@ export const writeDifferences = async (file: string, cases: readonly ShownCase[]
 <nav>${cases.map(({ id }) => `<a href="#${encodeURIComponent(id)}">${escaped(id)}</a>`).join('')}</nav>
 `);
   for (const one of cases) {
+    const drawing = { book, pictures: new PagePictures(async (hash) => one.pictures.get(hash) ?? null) };
     write(`<h2 id="${encodeURIComponent(one.id)}">${escaped(one.id)}</h2>`);
     if (one.said.length > 0) write(`<ul>${one.said.map((said) => `<li>${escaped(said)}</li>`).join('')}</ul>\n`);
     const numbers = [...new Set(one.differences.map(({ page }) => page))].sort((a, b) => a - b);
-    for (const number of numbers.slice(0, MOST_PAGES)) write(pair(number, one, book));
+    for (const number of numbers.slice(0, MOST_PAGES)) write(await pair(number, one, drawing));
     const rest = numbers.length - MOST_PAGES;
     if (rest > 0) write(`<p>${rest === 1 ? 'One more page differs' : `${rest} more pages differ`}.</p>\n`);
   }

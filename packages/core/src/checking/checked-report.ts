@@ -1,7 +1,7 @@
 import type { Band, Item, Report } from '../definition/schema.ts';
 import { parseFormula } from '../formula/parse.ts';
 import type { BinaryOperator } from '../formula/tree.ts';
-import type { LateFill } from '../layout/page-flow.ts';
+import { type LateFill, withLate } from '../layout/late-fill.ts';
 import type { Mark, Page } from '../page/page.ts';
 import type { Problem } from '../problems/problem.ts';
 
@@ -42,8 +42,6 @@ export interface ValuesTaken {
 
 /** Pages of a report of {@link withValues}, whole and without the values, and the values. */
 export const takeValues = (pages: readonly Page[], late: Iterable<LateFill>, count: number): ValuesTaken => {
-  const filled = new Map<number, Mark[]>();
-  for (const { page, marks } of late) filled.set(page, [...(filled.get(page) ?? []), ...marks]);
   const values = Array.from<string | null>({ length: count }).fill(null);
   const isSeen = (mark: Mark): boolean => {
     const index = indexOf(mark.item);
@@ -52,10 +50,7 @@ export const takeValues = (pages: readonly Page[], late: Iterable<LateFill>, cou
       values[index] = values[index] === null ? mark.text.slice(START.length) : values[index] + mark.text;
     return false;
   };
-  const whole = pages.map((page) => ({
-    ...page,
-    marks: [...page.marks, ...(filled.get(page.number) ?? [])].filter(isSeen),
-  }));
+  const whole = withLate(pages, late).map((page) => ({ ...page, marks: page.marks.filter(isSeen) }));
   return { pages: whole, values };
 };
 

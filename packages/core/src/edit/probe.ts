@@ -1,5 +1,6 @@
 import type { Band, Drawer, Item, Report } from '../definition/schema.ts';
 import { type BandAddress, bandKey, DRAWER_BANDS, REPORT_BANDS } from '../definition/walk.ts';
+import { type LateFill, withLate } from '../layout/late-fill.ts';
 import type { Mark, Page } from '../page/page.ts';
 import type { Problem } from '../problems/problem.ts';
 
@@ -62,11 +63,7 @@ export const probeProblems = (problems: readonly Problem[]): Problem[] =>
   problems.filter((p) => p.severity === 'error' && p.place.item?.startsWith(PREFIX));
 
 /** The values that a laid-out {@link probeReport} shows, for each formula in the order of its pages. */
-export const probeValues = (
-  pages: readonly Page[],
-  late: Iterable<{ page: number; marks: Mark[] }>,
-  count: number,
-): string[][] => {
+export const probeValues = (pages: readonly Page[], late: Iterable<LateFill>, count: number): string[][] => {
   const values: string[][] = Array.from({ length: count }, () => []);
   const take = (mark: Mark): void => {
     if (mark.kind !== 'text' || !mark.item?.startsWith(PREFIX)) return;
@@ -75,11 +72,6 @@ export const probeValues = (
     if (mark.text.startsWith(START)) list.push(mark.text.slice(START.length));
     else if (list.length > 0) list[list.length - 1] += mark.text;
   };
-  const filled = new Map<number, Mark[]>();
-  for (const { page, marks } of late) filled.set(page, [...(filled.get(page) ?? []), ...marks]);
-  for (const { number, marks } of pages) {
-    marks.forEach(take);
-    filled.get(number)?.forEach(take);
-  }
+  for (const { marks } of withLate(pages, late)) marks.forEach(take);
   return values;
 };

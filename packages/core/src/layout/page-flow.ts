@@ -2,15 +2,9 @@ import { NO_PAGE, type PageValues } from '../formula/functions/context.ts';
 import type { Mark, OutlineMark, Page, SlotMark } from '../page/page.ts';
 import { type Block, type LateMark, shiftLaid } from './block.ts';
 import { Flow } from './flow.ts';
+import type { LateFill } from './late-fill.ts';
 import { entryAnchor, type Outline } from './outline.ts';
 import type { PageFrame, PageGeometry, Paper } from './page-frame.ts';
-
-/** Marks of one page that had to wait for the number of pages. */
-export interface LateFill {
-  /** 1-based. */
-  page: number;
-  marks: Mark[];
-}
 
 /** Pages since the numbering last started anew. */
 interface Part {

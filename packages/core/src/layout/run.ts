@@ -1,8 +1,9 @@
 import type { Page } from '../page/page.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { AS_STARTED, type FoldState, Folds } from '../shape/folds.ts';
+import type { LateFill } from './late-fill.ts';
 import type { Outline } from './outline.ts';
-import { type LateFill, PageFlow } from './page-flow.ts';
+import { PageFlow } from './page-flow.ts';
 import type { PreparedReport } from './prepared.ts';
 import { ReportRun } from './report-run.ts';
 import type { RunShared } from './run-shared.ts';

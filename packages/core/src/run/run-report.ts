@@ -1,7 +1,7 @@
 import { bandsOf, plansOf } from '../data/plan.ts';
 import type { ReportPlan } from '../data/planned.ts';
+import type { LateFill } from '../layout/late-fill.ts';
 import { Outline } from '../layout/outline.ts';
-import type { LateFill } from '../layout/page-flow.ts';
 import { prepareReport } from '../layout/prepare.ts';
 import type { PreparedReport } from '../layout/prepared.ts';
 import { type LayoutOptions, type LayoutResult, layoutReport } from '../layout/run.ts';
