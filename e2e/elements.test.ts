@@ -216,6 +216,33 @@ it('speaks the language that the page asks for, and runs all the same', async ()
   expect(await told('error')).toEqual([]);
 });
 
+it('speaks a language that the page brings, written from right to left, and goes back', async () => {
+  await hostPage(`<gaveta-viewer report="board-day" token-url="/token?as=ines" style="height: 700px"></gaveta-viewer>`);
+  await toldOf('run-ended');
+  const say = (words: object) =>
+    driver.executeScript(`document.querySelector('gaveta-viewer').words = arguments[0]`, words);
+  const page = () =>
+    driver.executeScript<[string, string]>(`return [document.documentElement.lang, document.documentElement.dir]`);
+  await say({ $language: 'ar', $direction: 'rtl', 'export.title': 'تصدير', 'viewer.print': 'طباعة' });
+  await inFrame(async () => {
+    const out = await button(driver, 'تصدير');
+    expect(await page()).toEqual(['ar', 'rtl']);
+    // The end of the strip is its left.
+    expect((await out.getRect()).x).toBeLessThan(200);
+    // A page stays as it was laid out: its title begins at its left edge.
+    const title = await find(driver, '.page-paper svg text');
+    expect(await title.getCssValue('direction')).toBe('ltr');
+    const [left, paper] = [(await title.getRect()).x, (await (await find(driver, '.page-paper')).getRect()).x];
+    expect(left - paper).toBeGreaterThan(20);
+    expect(left - paper).toBeLessThan(100);
+  });
+  await say({});
+  await inFrame(async () => {
+    await button(driver, 'Export');
+    expect(await page()).toEqual(['en', 'ltr']);
+  });
+});
+
 it('several on one page stand side by side and fetch their scripts once', async () => {
   await hostPage(
     ['season-ledger', 'warden-roster', 'board-day']

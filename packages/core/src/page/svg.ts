@@ -16,8 +16,9 @@ const markToSvg = (mark: Mark, addressOf: PictureAddress): string => {
   return 'to' in mark && mark.to && mark.kind !== 'link' ? `<a ${linkAttributes(mark.to)}>${svg}</a>` : svg;
 };
 
-/** What a browser must do so that text is as wide as the layout measured it. */
-const TEXT_RULES = 'white-space:pre;font-kerning:none;font-variant-ligatures:none;font-optical-sizing:none';
+/** What a browser must do so that text is as wide as the layout measured it, and where, whatever page is around it. */
+const TEXT_RULES =
+  'direction:ltr;white-space:pre;font-kerning:none;font-variant-ligatures:none;font-optical-sizing:none';
 
 /** One page as the parts of an SVG document: what comes before its marks, and one element for each mark that is seen. */
 export interface SvgPage {

@@ -13,7 +13,7 @@ export const AddStep = ({ onAdd }: { onAdd: (kind: StepKind) => void }) => {
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
-        <Button className="mt-2.5 ml-6">
+        <Button className="mt-2.5 ms-6">
           <Plus size={14} aria-hidden /> {t('data.addStep')}
         </Button>
       </Popover.Trigger>
@@ -24,7 +24,7 @@ export const AddStep = ({ onAdd }: { onAdd: (kind: StepKind) => void }) => {
               <Popover.Close asChild>
                 <button
                   type="button"
-                  className="block w-full rounded px-2 py-1.5 text-left hover:bg-desk/60"
+                  className="block w-full rounded px-2 py-1.5 text-start hover:bg-desk/60"
                   onClick={() => onAdd(kind)}
                 >
                   <b>{t(`data.step_${kind}`)}</b>

@@ -49,7 +49,7 @@ const Group = ({
   const list = isAll ? condition.all : condition.any;
   const put = (next: Condition[], all = isAll): void => onChange(all ? { all: next } : { any: next });
   return (
-    <div className="flex flex-col gap-1.5 border-l-2 border-brass-soft pl-2">
+    <div className="flex flex-col gap-1.5 border-s-2 border-brass-soft ps-2">
       {list.length > 1 && (
         <div className="flex items-center gap-1.5 text-ink-2">
           {t('data.keepWhere')}

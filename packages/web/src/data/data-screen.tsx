@@ -60,7 +60,7 @@ export const DataScreen = () => {
         </NavLink>
       </header>
       <div className="grid min-h-0 flex-1 grid-cols-[220px_minmax(0,1fr)]">
-        <nav aria-label={t('data.title')} className="overflow-auto border-r border-rule p-3">
+        <nav aria-label={t('data.title')} className="overflow-auto border-e border-rule p-3">
           <input
             type="search"
             className={`${inputLook} mb-3`}
@@ -139,7 +139,7 @@ const Heading = ({ label, add, to }: { label: string; add?: string; to?: string 
   <h2 className="mb-1 flex items-center gap-1 font-semibold">
     {label}
     {to && add ? (
-      <Link to={to} aria-label={add} title={add} className="ml-auto rounded p-0.5 text-pine hover:bg-pine-soft">
+      <Link to={to} aria-label={add} title={add} className="ms-auto rounded p-0.5 text-pine hover:bg-pine-soft">
         <Plus size={15} />
       </Link>
     ) : (

@@ -32,7 +32,7 @@ export const ParameterForm = ({ parameters, onChange, canAdd = false, onRename }
     setOpen(name);
   };
   return (
-    <section aria-label={t('data.parameters')} className={canAdd ? 'mt-2' : 'mt-4 ml-6'}>
+    <section aria-label={t('data.parameters')} className={canAdd ? 'mt-2' : 'mt-4 ms-6'}>
       <h2 className={canAdd ? 'mb-1 text-[11px] font-semibold text-ink-2' : 'mb-1 font-semibold'}>
         {t('data.parameters')}
       </h2>
@@ -256,7 +256,7 @@ const Windows = ({ parameter, set }: { parameter: Parameter; set: (key: keyof Pa
         name={(one) => one.label}
       >
         {(one, change) => (
-          <span className="flex min-w-0 flex-1 flex-col gap-1 border-l-2 border-brass-soft pl-2">
+          <span className="flex min-w-0 flex-1 flex-col gap-1 border-s-2 border-brass-soft ps-2">
             <TextBox
               label={t('data.windowLabel')}
               value={one.label}

@@ -143,7 +143,7 @@ export const RecipeEditor = ({
         />
       )}
       <div className="grid min-h-0 flex-1 grid-cols-[420px_minmax(0,1fr)]">
-        <div className="overflow-auto border-r border-rule p-3">
+        <div className="overflow-auto border-e border-rule p-3">
           {draft.steps.length === 0 ? (
             <FirstStep
               sources={sources}

@@ -155,7 +155,7 @@ export const RecipeScreen = () => {
           {save.error instanceof ApiFailure && save.error.code === 'conflict' && (
             <button
               type="button"
-              className="ml-2 underline"
+              className="ms-2 underline"
               onClick={() => {
                 const { current } = (save.error as ApiFailure).document as { current: { revision: number } };
                 useDrafts.setState(({ drafts }) => ({

@@ -144,7 +144,7 @@ const Nested = ({ fields, rows, outer, label }: NestedProps) => {
         // biome-ignore lint/suspicious/noArrayIndexKey: rows have no name of their own
         <section key={i} className="mb-3">
           <ResultTable label={`${label} ${i + 1}`} fields={fields.slice(0, outer)} rows={[row]} facts={null} />
-          <div className="mt-1 ml-4 border-l-2 border-brass pl-3">
+          <div className="mt-1 ms-4 border-s-2 border-brass ps-3">
             {children.length > 0 ? (
               <ResultTable
                 label={`${label} ${i + 1}, ${t('data.withIts')}`}

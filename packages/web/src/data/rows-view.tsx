@@ -64,14 +64,14 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
             ` · ${t('data.firstShown', { count: found.rows.length })}`}
         </span>
         {rows.isFetching && (
-          <button type="button" className="ml-2 rounded px-1.5 text-pine hover:bg-pine-soft" onClick={cancel}>
+          <button type="button" className="ms-2 rounded px-1.5 text-pine hover:bg-pine-soft" onClick={cancel}>
             {t('data.cancel')}
           </button>
         )}
         {!rows.isFetching && (!answer || failure) && (
           <button
             type="button"
-            className="ml-2 rounded px-1.5 text-pine hover:bg-pine-soft"
+            className="ms-2 rounded px-1.5 text-pine hover:bg-pine-soft"
             onClick={() => void rows.refetch()}
           >
             {t('data.lookAgain')}
@@ -94,7 +94,7 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
             <button
               type="button"
               aria-expanded={showSql}
-              className="w-full px-3 py-1.5 text-left text-ink-2 hover:bg-desk/40"
+              className="w-full px-3 py-1.5 text-start text-ink-2 hover:bg-desk/40"
               onClick={() => setShowSql(!showSql)}
             >
               {t('data.sqlOfIt')}

@@ -53,7 +53,7 @@ export const StepCard = (props: StepCardProps) => {
       : 'border-rule bg-paper';
   return (
     <li className="flex gap-2" data-step={number}>
-      <span className="w-4 pt-2.5 text-right text-ink-3">{number}</span>
+      <span className="w-4 pt-2.5 text-end text-ink-3">{number}</span>
       <section
         aria-label={t('data.stepNamed', { number, title })}
         className={`min-w-0 flex-1 rounded-lg border ${tone} ${step.off ? 'opacity-55' : ''}`}
@@ -62,7 +62,7 @@ export const StepCard = (props: StepCardProps) => {
           <button
             type="button"
             aria-expanded={isSelected}
-            className="min-w-0 flex-1 px-3 py-2 text-left"
+            className="min-w-0 flex-1 px-3 py-2 text-start"
             onClick={onSelect}
           >
             <span className="flex gap-2">

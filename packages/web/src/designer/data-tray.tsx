@@ -151,12 +151,12 @@ export const DataTray = ({ report }: { report: Report }) => {
               <button
                 type="button"
                 aria-expanded={isOpen(group.id)}
-                className="mt-0.5 flex h-6 w-full items-center gap-1.5 rounded px-1.5 text-left font-semibold hover:bg-desk/50"
+                className="mt-0.5 flex h-6 w-full items-center gap-1.5 rounded px-1.5 text-start font-semibold hover:bg-desk/50"
                 onClick={() => setClosed({ ...closed, [group.id]: isOpen(group.id) })}
               >
                 {isOpen(group.id) ? <ChevronDown size={12} aria-hidden /> : <ChevronRight size={12} aria-hidden />}
                 {group.label}
-                <span className="ml-auto truncate text-[11px] font-normal text-ink-3">
+                <span className="ms-auto truncate text-[11px] font-normal text-ink-3">
                   {group.note || (count !== undefined && t('designer.rowCount', { count }))}
                 </span>
               </button>
@@ -265,7 +265,7 @@ const FieldRow = ({ id, field, isChosen, count, onChoose, onPlace, onDropInto, c
         type="button"
         data-field={id}
         aria-pressed={isChosen}
-        className="flex h-6 min-w-0 flex-1 touch-none items-center gap-2 px-1.5 text-left select-none"
+        className="flex h-6 min-w-0 flex-1 touch-none items-center gap-2 px-1.5 text-start select-none"
         onPointerDown={press}
         onClick={onChoose}
         onKeyDown={(event) => {
@@ -286,7 +286,7 @@ const FieldRow = ({ id, field, isChosen, count, onChoose, onPlace, onDropInto, c
               type="button"
               aria-label={t('designer.placeAs', { name: field.label })}
               title={t('designer.placeAs', { name: field.label })}
-              className="mr-0.5 grid size-5 flex-none place-items-center rounded text-ink-3 opacity-0 group-hover/field:opacity-100 hover:bg-paper focus-visible:opacity-100"
+              className="me-0.5 grid size-5 flex-none place-items-center rounded text-ink-3 opacity-0 group-hover/field:opacity-100 hover:bg-paper focus-visible:opacity-100"
             >
               <MoreHorizontal size={13} aria-hidden />
             </button>

@@ -155,7 +155,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
           <div
             aria-busy={later !== design}
             data-testid="trays"
-            className="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,0.8fr)_minmax(0,1.25fr)] border-r border-rule"
+            className="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,0.8fr)_minmax(0,1.25fr)] border-e border-rule"
             onPointerDownCapture={catchUp}
             onClickCapture={catchUp}
             onKeyDownCapture={catchUp}
@@ -252,7 +252,7 @@ const KeyLine = ({ page }: { page: PageSetup }) => {
   return (
     <div className="pointer-events-none absolute inset-x-4 bottom-3 flex h-8 items-center rounded-lg bg-bar px-3.5 text-[12px] whitespace-nowrap text-bar-text">
       {/* What does not fit wraps out of sight. */}
-      <div aria-hidden className="mr-3 flex h-8 min-w-0 flex-1 flex-wrap gap-x-3 overflow-hidden leading-8">
+      <div aria-hidden className="me-3 flex h-8 min-w-0 flex-1 flex-wrap gap-x-3 overflow-hidden leading-8">
         {keys.map(([key, words]) => (
           <span key={key}>
             <kbd className="rounded bg-bar-key px-1.5 font-mono text-[11px]">{key}</kbd> {words}
@@ -282,7 +282,7 @@ const ZoomControl = ({ page }: { page: PageSetup }) => {
   return (
     // biome-ignore lint/a11y/useSemanticElements: three buttons in a line are no fieldset
     <div role="group" aria-label={t('board.zoom')} className="pointer-events-auto flex flex-none items-center gap-0.5">
-      <span className="mr-2 max-[1150px]:hidden">
+      <span className="me-2 max-[1150px]:hidden">
         {t('board.paper', {
           paper: page.paper === 'custom' ? t('page.custom') : page.paper,
           orientation: t(`page.${page.orientation}`).toLowerCase(),

@@ -42,7 +42,7 @@ export const LivePage = memo(({ live, report }: { live: Live; report: Report }) 
   ];
   const others = selection.filter((id) => ![...tables, ...lists, ...charts].includes(id));
   return (
-    <aside aria-label={t('designer.live')} className="flex min-h-0 flex-col border-l border-rule bg-desk/60">
+    <aside aria-label={t('designer.live')} className="flex min-h-0 flex-col border-s border-rule bg-desk/60">
       <header className="flex h-8 flex-none items-center gap-2 border-b border-rule bg-sheet px-3">
         <b className="text-[12px] font-semibold">{t('designer.live')}</b>
         <span

@@ -20,7 +20,7 @@ const Missing = ({ name, report, models }: { name: string; report: Report; model
   const known = models.find((m) => m.name === name);
   return (
     <div role="alert" className="flex flex-wrap items-center gap-2 border-b border-brass bg-brass-soft px-3.5 py-2">
-      <span className="mr-auto">
+      <span className="me-auto">
         {known
           ? t('designer.missingConnection', { name, connection: known.origin.connection })
           : t('designer.missingModel', { name })}

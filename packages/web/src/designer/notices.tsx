@@ -35,7 +35,7 @@ export const Notices = ({ report, models, document, presence, trouble, onTrouble
       {models && <MissingModels report={report} models={models} />}
       {broughtBack !== null && (
         <Notice>
-          <span className="mr-auto">
+          <span className="me-auto">
             {t('designer.broughtBack', {
               when: when.format(new Date(broughtBack.savedAt)),
               count: broughtBack.changes,
@@ -49,7 +49,7 @@ export const Notices = ({ report, models, document, presence, trouble, onTrouble
       )}
       {document.others.map((other) => (
         <Notice key={other.key}>
-          <span className="mr-auto">
+          <span className="me-auto">
             {t('designer.otherWork', { when: when.format(new Date(other.savedAt)), revision: other.base })}
           </span>
           <Button onClick={() => document.openOther(other)}>{t('designer.openOther')}</Button>
@@ -58,7 +58,7 @@ export const Notices = ({ report, models, document, presence, trouble, onTrouble
       ))}
       {conflict && (
         <Notice isAlert>
-          <span className="mr-auto">
+          <span className="me-auto">
             {t('designer.conflict', { author: conflict.changedBy, revision: conflict.revision })}
           </span>
           {waysOn(conflict.revision)}
@@ -66,7 +66,7 @@ export const Notices = ({ report, models, document, presence, trouble, onTrouble
       )}
       {newer && (
         <Notice>
-          <span className="mr-auto">
+          <span className="me-auto">
             {t('designer.newerStored', { author: newer.changedBy, revision: newer.revision })}
           </span>
           {document.changed ? (
@@ -84,7 +84,7 @@ export const Notices = ({ report, models, document, presence, trouble, onTrouble
       {trouble !== null && (
         <p role="alert" className="flex items-center border-b border-rust bg-rust-soft px-3.5 py-2 text-rust-strong">
           {trouble}
-          <button type="button" className="ml-auto underline" onClick={() => onTrouble(null)}>
+          <button type="button" className="ms-auto underline" onClick={() => onTrouble(null)}>
             {t('app.close')}
           </button>
         </p>

@@ -43,7 +43,7 @@ export const ProblemsChip = () => {
                   <button
                     type="button"
                     data-problem={p.code}
-                    className="flex min-w-0 flex-1 gap-2 rounded px-2 py-1.5 text-left hover:bg-desk/60"
+                    className="flex min-w-0 flex-1 gap-2 rounded px-2 py-1.5 text-start hover:bg-desk/60"
                     onClick={() => goTo(p)}
                   >
                     <span

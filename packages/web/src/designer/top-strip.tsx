@@ -183,7 +183,7 @@ const SaveMore = ({ canSave, onSaveNoted, screen }: SaveMoreProps) => {
   const [note, setNote] = useState('');
   const entry = (words: string, act: () => void) => (
     <Popover.Close asChild>
-      <button type="button" className="block w-full rounded px-2 py-1 text-left hover:bg-pine-soft" onClick={act}>
+      <button type="button" className="block w-full rounded px-2 py-1 text-start hover:bg-pine-soft" onClick={act}>
         {words}
       </button>
     </Popover.Close>

@@ -77,15 +77,63 @@ const soften = (property: string, color: string | undefined): void => {
 /** Words that were replaced, with what stood there before. */
 const replaced = new Map<string, string>();
 
-const applyWords = (words: Readonly<Record<string, string>>): void => {
+/** Words of a host may be a language of its own: `$language` is its tag, `$direction` which way it is written. */
+const LANGUAGE = '$language';
+const DIRECTION = '$direction';
+
+/** The language that was on before one of the host’s. */
+let before: string | null = null;
+
+const isTag = (tag: string | undefined): tag is string => {
+  try {
+    return tag !== undefined && Intl.getCanonicalLocales(tag).length === 1;
+  } catch {
+    return false;
+  }
+};
+
+/** Words of a language with every plural form of another one: those that it lacks are as its last. */
+export const withPlurals = (words: Readonly<Record<string, unknown>>, tag: string): Record<string, unknown> => {
+  const forms = new Intl.PluralRules(tag).resolvedOptions().pluralCategories;
+  const found: Record<string, unknown> = {};
+  for (const [key, value] of Object.entries(words)) {
+    found[key] =
+      typeof value === 'object' && value !== null ? withPlurals(value as Record<string, unknown>, tag) : value;
+    if (!key.endsWith('_other')) continue;
+    const stem = key.slice(0, -'_other'.length);
+    for (const form of forms) found[`${stem}_${form}`] ??= words[`${stem}_${form}`] ?? value;
+  }
+  return found;
+};
+
+/** Turns to a language of the host’s, which begins as a copy of the one that is on; or back from it. */
+const applyLanguage = (words: Readonly<Record<string, string>>): void => {
+  const tag = words[LANGUAGE];
+  document.documentElement.dir = words[DIRECTION] === 'rtl' ? 'rtl' : 'ltr';
+  if (!isTag(tag)) {
+    if (before !== null) void i18next.changeLanguage(before);
+    before = null;
+    return;
+  }
+  if (i18next.language === tag) return;
+  before ??= i18next.language;
+  const own = i18next.getResourceBundle(before, 'translation') as Record<string, unknown>;
+  i18next.addResourceBundle(tag, 'translation', withPlurals(own, tag));
+  replaced.clear();
+  void i18next.changeLanguage(tag);
+};
+
+const applyWords = (given: Readonly<Record<string, string>>): void => {
+  applyLanguage(given);
+  const { [LANGUAGE]: _, [DIRECTION]: __, ...words } = given;
   const { language } = i18next;
   const set = (key: string, text: string): void => {
     i18next.addResource(language, 'translation', key, text);
   };
   let isChanged = false;
-  for (const [key, before] of [...replaced]) {
+  for (const [key, stood] of [...replaced]) {
     if (key in words) continue;
-    set(key, before);
+    set(key, stood);
     replaced.delete(key);
     isChanged = true;
   }

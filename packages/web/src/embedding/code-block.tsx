@@ -16,7 +16,7 @@ export const CodeBlock = ({ label, code }: { label: string; code: string }) => {
   };
   return (
     <figure aria-label={label} className="relative m-0 min-w-0">
-      <pre className="overflow-auto rounded-md border border-rule bg-desk/40 p-3 pr-24 font-mono text-[12px] leading-[1.5] select-all">
+      <pre className="overflow-auto rounded-md border border-rule bg-desk/40 p-3 pe-24 font-mono text-[12px] leading-[1.5] select-all">
         <code>{code}</code>
       </pre>
       <Button className="absolute top-2 right-2" onClick={() => void copy()}>

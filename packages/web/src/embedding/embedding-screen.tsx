@@ -17,7 +17,7 @@ export const EmbeddingScreen = () => {
           <ChevronLeft size={15} aria-hidden /> {t('app.reports')}
         </Link>
         <h1 className="text-[14px] font-semibold">{t('embedding.title')}</h1>
-        <nav aria-label={t('embedding.title')} className="ml-3 flex h-full gap-4 overflow-x-auto">
+        <nav aria-label={t('embedding.title')} className="ms-3 flex h-full gap-4 overflow-x-auto">
           {PLACES.map((place) => (
             <NavLink
               key={place}

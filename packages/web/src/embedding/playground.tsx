@@ -69,7 +69,7 @@ const Trying = ({ reports, own }: TryingProps) => {
   return (
     <main className="grid h-full min-h-0 grid-cols-1 md:grid-cols-[280px_minmax(0,1fr)]">
       <form
-        className="overflow-auto border-r border-rule px-4 py-3"
+        className="overflow-auto border-e border-rule px-4 py-3"
         aria-label={t('embedding.settings')}
         onSubmit={(event) => event.preventDefault()}
       >

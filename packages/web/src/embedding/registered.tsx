@@ -87,7 +87,7 @@ export const Registered = () => {
                 <p className="flex items-center gap-1.5 font-mono text-[12px] break-all">
                   <CircleAlert size={15} aria-hidden className="flex-none text-rust" /> {place}
                 </p>
-                <p className="pl-5 break-words">{said}</p>
+                <p className="ps-5 break-words">{said}</p>
               </div>
             ))}
           </div>

@@ -79,7 +79,7 @@ const Offered = ({ label, choices, chosen, many = false, onPick }: OfferedProps)
           type="button"
           role="option"
           aria-selected={isChosen}
-          className={`flex min-h-7 w-full items-center gap-2 rounded px-2 py-0.5 text-left hover:bg-desk/60 ${isChosen && !many ? 'bg-pine-soft font-semibold' : ''}`}
+          className={`flex min-h-7 w-full items-center gap-2 rounded px-2 py-0.5 text-start hover:bg-desk/60 ${isChosen && !many ? 'bg-pine-soft font-semibold' : ''}`}
           onClick={() => onPick(choice.value)}
         >
           {many && (

@@ -51,7 +51,7 @@ export const RevisionsScreen = () => {
         </h1>
       </header>
       <main className="grid min-h-0 grid-cols-[300px_minmax(0,1fr)_minmax(0,1fr)]">
-        <div className="min-h-0 overflow-auto border-r border-rule p-3">
+        <div className="min-h-0 overflow-auto border-e border-rule p-3">
           <h2 className="mb-1 font-semibold">{t('revisions.saved')}</h2>
           <ul>
             {list.map((revision) => (
@@ -59,7 +59,7 @@ export const RevisionsScreen = () => {
                 <span className="flex items-center gap-2">
                   <b className="font-semibold">{revision.number}</b>
                   <span className="truncate">{revision.author}</span>
-                  <span className="ml-auto text-[11.5px] text-ink-3">{when.format(new Date(revision.savedAt))}</span>
+                  <span className="ms-auto text-[11.5px] text-ink-3">{when.format(new Date(revision.savedAt))}</span>
                 </span>
                 {revision.note && <span className="block text-ink-2">{revision.note}</span>}
                 <span className="mt-0.5 flex gap-3">
@@ -78,7 +78,7 @@ export const RevisionsScreen = () => {
                   {revision.number !== newest && (
                     <button
                       type="button"
-                      className="ml-auto rounded px-1 text-pine hover:bg-pine-soft"
+                      className="ms-auto rounded px-1 text-pine hover:bg-pine-soft"
                       disabled={restore.isPending}
                       aria-label={t('revisions.restoreNumber', { number: revision.number })}
                       onClick={() => restore.mutate(revision.number)}
@@ -121,7 +121,7 @@ const Changes = ({ older, newer }: { older: Report; newer: Report }) => {
   const changes = changesBetween(older, newer);
   if (changes.length === 0) return <p className="text-ink-3">{t('revisions.same')}</p>;
   return (
-    <ul data-testid="changes" className="list-disc pl-4">
+    <ul data-testid="changes" className="list-disc ps-4">
       {changes.map((change) => {
         const words = changeWords(t, change, names);
         return <li key={`${change.what}${change.how}${change.id}`}>{words}</li>;
@@ -135,7 +135,7 @@ const Pages = ({ report, title, side }: { report: Report | null; title: string; 
   const { t } = useTranslation();
   const view = useStore(useLive(report, true).view);
   return (
-    <section aria-label={`${title}, ${side}`} className="flex min-h-0 flex-col border-l border-rule bg-desk/60">
+    <section aria-label={`${title}, ${side}`} className="flex min-h-0 flex-col border-s border-rule bg-desk/60">
       <h2 className="flex h-8 flex-none items-center gap-2 border-b border-rule bg-sheet px-3 text-[12px] font-semibold">
         {title}{' '}
         {view.count !== null && (

@@ -61,7 +61,7 @@ export const GuidedSteps = (props: GuidedProps) => {
               type="button"
               aria-current={name === step ? 'step' : undefined}
               disabled={!canGo(name)}
-              className={`w-full border-b-2 px-1 pb-1 text-left disabled:opacity-45 ${name === step ? 'border-pine font-semibold text-pine' : i < at ? 'border-brass' : 'border-rule'}`}
+              className={`w-full border-b-2 px-1 pb-1 text-start disabled:opacity-45 ${name === step ? 'border-pine font-semibold text-pine' : i < at ? 'border-brass' : 'border-rule'}`}
               onClick={() => setStep(name)}
             >
               {i + 1} {t(`start.step_${name}`)}
@@ -69,7 +69,7 @@ export const GuidedSteps = (props: GuidedProps) => {
           </li>
         ))}
       </ol>
-      <div className="min-h-0 flex-1 overflow-auto pr-1">
+      <div className="min-h-0 flex-1 overflow-auto pe-1">
         {step === 'rows' && <RowsStep {...props} />}
         {step === 'fields' && found && <FieldsStep found={found} draft={draft} onDraft={onDraft} />}
         {step === 'groups' && rows && found && <GroupsStep rows={rows} found={found} draft={draft} onDraft={onDraft} />}
@@ -90,7 +90,7 @@ export const GuidedSteps = (props: GuidedProps) => {
           </Button>
         )}
         {next && draft.fields.length > 0 && (
-          <Button className="ml-auto" disabled={isBusy} onClick={onDone}>
+          <Button className="ms-auto" disabled={isBusy} onClick={onDone}>
             {t('start.makeNow')}
           </Button>
         )}
@@ -109,7 +109,7 @@ export const GuidedSteps = (props: GuidedProps) => {
         {isFurther && (
           <Button
             look="quiet"
-            className="ml-auto"
+            className="ms-auto"
             onClick={() => {
               onWithout();
               setStep('fields');
@@ -145,10 +145,10 @@ export const RowsStep = ({ choices, rows, onRows }: Pick<GuidedProps, 'choices' 
             <button
               type="button"
               aria-pressed={rows?.id === choice.id}
-              className={`flex w-full items-baseline gap-2 rounded px-2 py-1 text-left ${rows?.id === choice.id ? 'bg-pine-soft font-semibold' : 'hover:bg-pine-soft/60'}`}
+              className={`flex w-full items-baseline gap-2 rounded px-2 py-1 text-start ${rows?.id === choice.id ? 'bg-pine-soft font-semibold' : 'hover:bg-pine-soft/60'}`}
               onClick={() => onRows(choice)}
             >
-              {choice.label} <span className="ml-auto text-[11.5px] font-normal text-ink-2">{choice.from}</span>
+              {choice.label} <span className="ms-auto text-[11.5px] font-normal text-ink-2">{choice.from}</span>
             </button>
           </li>
         ))}
@@ -185,7 +185,7 @@ const FieldsStep = ({ found, draft, onDraft }: StepProps & { found: { model: Mod
             {i === 0 && (
               <button
                 type="button"
-                className="ml-auto rounded px-1 font-normal text-pine hover:bg-pine-soft"
+                className="ms-auto rounded px-1 font-normal text-pine hover:bg-pine-soft"
                 onClick={() => put(draft.fields.length >= part.fields.length ? [] : part.fields)}
               >
                 {t(draft.fields.length >= part.fields.length ? 'start.none' : 'start.all')}
@@ -208,7 +208,7 @@ const FieldsStep = ({ found, draft, onDraft }: StepProps & { found: { model: Mod
                     }
                   />
                   <span className="truncate">{field.field.label}</span>
-                  {at >= 0 && <span className="ml-auto text-[11px] text-ink-3">{at + 1}</span>}
+                  {at >= 0 && <span className="ms-auto text-[11px] text-ink-3">{at + 1}</span>}
                 </label>
               );
             })}
@@ -423,7 +423,7 @@ const LookStep = ({ draft, onDraft, rows }: StepProps & { rows: RowsChoice | nul
               key={theme.name}
               type="button"
               aria-pressed={draft.theme === theme.name}
-              className={`rounded border bg-white px-2 py-1.5 text-left ${draft.theme === theme.name ? 'border-2 border-pine' : 'border-rule'}`}
+              className={`rounded border bg-white px-2 py-1.5 text-start ${draft.theme === theme.name ? 'border-2 border-pine' : 'border-rule'}`}
               style={{ fontFamily: `'${theme.styles.title.font}'`, color: theme.styles.title.color }}
               onClick={() => onDraft({ ...draft, theme: theme.name })}
             >

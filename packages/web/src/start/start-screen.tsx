@@ -157,7 +157,7 @@ export const StartScreen = () => {
         <h1 className="text-[14px] font-semibold">{t(`start.way_${way}`)}</h1>
       </header>
       <main data-testid="start" className="grid min-h-0 grid-cols-[minmax(360px,460px)_minmax(0,1fr)]">
-        <div className="flex min-h-0 flex-col overflow-auto border-r border-rule p-4">
+        <div className="flex min-h-0 flex-col overflow-auto border-e border-rule p-4">
           {trouble.length > 0 && (
             <div role="alert" className="mb-3 rounded bg-rust-soft px-3 py-2 text-rust-strong">
               {trouble.slice(0, 6).map((line) => (
@@ -191,7 +191,7 @@ export const StartScreen = () => {
                     key={one}
                     type="button"
                     aria-pressed={one === template}
-                    className={`rounded-md border bg-paper p-2 text-left ${one === template ? 'border-2 border-pine' : 'border-rule'}`}
+                    className={`rounded-md border bg-paper p-2 text-start ${one === template ? 'border-2 border-pine' : 'border-rule'}`}
                     onClick={() => setTemplate(one)}
                   >
                     <b className="block font-semibold">{t(`start.template_${one}`)}</b>
@@ -237,7 +237,7 @@ const Ways = ({ onWay, onBlank, onFile }: WaysProps) => {
     <button
       key={name}
       type="button"
-      className="flex w-full items-start gap-3 rounded-md border border-rule bg-paper px-3 py-2.5 text-left hover:border-pine"
+      className="flex w-full items-start gap-3 rounded-md border border-rule bg-paper px-3 py-2.5 text-start hover:border-pine"
       onClick={act}
     >
       <Icon size={20} aria-hidden className="mt-0.5 flex-none text-brass" />
@@ -290,7 +290,7 @@ const CopyOf = ({ onPick }: { onPick: (id: string) => void }) => {
           <li key={report.id}>
             <button
               type="button"
-              className="w-full rounded px-2 py-1 text-left hover:bg-pine-soft"
+              className="w-full rounded px-2 py-1 text-start hover:bg-pine-soft"
               onClick={() => onPick(report.id)}
             >
               {report.name}

@@ -43,7 +43,7 @@ export const Line = ({ label, children }: { label: string; children: ReactNode }
 
 /** The small drawn drawer that heads each tray. */
 export const DrawerMark = () => (
-  <span aria-hidden className="ml-auto h-[5px] w-[22px] rounded-b-[5px] border-[1.5px] border-t-0 border-brass" />
+  <span aria-hidden className="ms-auto h-[5px] w-[22px] rounded-b-[5px] border-[1.5px] border-t-0 border-brass" />
 );
 
 /** A message that takes the place of content: what happened, and what to do. */

@@ -57,10 +57,10 @@ export const DataTable = <Row extends RowData>({ label, columns, rows, headLook,
     const shown = grip.parentElement!.getBoundingClientRect().width;
     table.setColumnSizing((sizes) => ({ ...sizes, [id]: Math.round(shown) }));
   };
-  const side = (id: string): string => (byId.get(id)?.isRight ? 'text-right' : '');
+  const side = (id: string): string => (byId.get(id)?.isRight ? 'text-end' : '');
   const hasFacts = columns.some((column) => column.facts);
   return (
-    <table aria-label={label} className="border-collapse text-left">
+    <table aria-label={label} className="border-collapse text-start">
       <thead className="sticky top-0 z-1 bg-sheet">
         {table.getHeaderGroups().map((group) => (
           <tr key={group.id}>

@@ -27,7 +27,7 @@ export const Failure = ({ error, title, retry }: { error: unknown; title?: strin
     <Notice title={title ?? said.title} action={retry && <Button onClick={retry}>{t('app.retry')}</Button>}>
       <p className="text-rust">{said.detail}</p>
       {said.problems.length > 0 && (
-        <ul className="mt-2 list-disc pl-5">
+        <ul className="mt-2 list-disc ps-5">
           {said.problems.map((p) => (
             <li key={problemKey(p)}>{problemWords(p)}</li>
           ))}

@@ -51,7 +51,7 @@ export const Pick = <V extends string>({ label, choices, onPick, look = 'quiet' 
                 }}
               >
                 {choice.label}
-                {choice.note && <span className="ml-2 text-[11px] text-ink-2">{choice.note}</span>}
+                {choice.note && <span className="ms-2 text-[11px] text-ink-2">{choice.note}</span>}
               </Command.Item>
             ))}
           </Command.List>

@@ -48,7 +48,7 @@ export const Select = <V extends string>({
     >
       <Box.Trigger
         aria-label={label}
-        className={`flex items-center gap-1 text-left ${LOOKS[look]} ${className}`}
+        className={`flex items-center gap-1 text-start ${LOOKS[look]} ${className}`}
         data-value={value}
       >
         <span className="min-w-0 flex-1 truncate" lang={chosen?.lang}>
@@ -74,7 +74,7 @@ export const Select = <V extends string>({
                       key={c.value}
                       value={key(c.value)}
                       lang={c.lang}
-                      className="flex items-center gap-1.5 rounded py-0.5 pr-2 pl-1.5 outline-none data-[highlighted]:bg-pine-soft"
+                      className="flex items-center gap-1.5 rounded py-0.5 pe-2 ps-1.5 outline-none data-[highlighted]:bg-pine-soft"
                     >
                       <span className="w-3.5 shrink-0">
                         <Box.ItemIndicator>

@@ -27,7 +27,7 @@ export const OutlineWing = ({
     overscan: 10,
   });
   return (
-    <nav aria-label={t('viewer.outline')} className="flex w-60 flex-none flex-col border-r border-rule bg-paper">
+    <nav aria-label={t('viewer.outline')} className="flex w-60 flex-none flex-col border-e border-rule bg-paper">
       <h2 className="border-b border-rule px-3 py-2 font-semibold text-ink-2">{t('viewer.outline')}</h2>
       <div ref={scroller} className="min-h-0 flex-1 overflow-auto py-1">
         <ol className="relative" style={{ height: list.getTotalSize() }}>
@@ -38,7 +38,7 @@ export const OutlineWing = ({
                 <button
                   type="button"
                   title={heading.title}
-                  className={`flex h-full w-full items-center gap-2 pr-3 text-left hover:bg-desk/50 ${heading.level === 1 ? 'font-semibold' : 'text-ink-2'}`}
+                  className={`flex h-full w-full items-center gap-2 pe-3 text-start hover:bg-desk/50 ${heading.level === 1 ? 'font-semibold' : 'text-ink-2'}`}
                   style={{ paddingLeft: 12 + (heading.level - 1) * 14 }}
                   onClick={() => goTo(heading)}
                 >

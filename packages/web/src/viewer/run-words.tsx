@@ -68,7 +68,7 @@ const Profile = ({ run }: { run: string }) => {
             <dd className="h-2 rounded-full bg-desk">
               <div className="h-full rounded-full bg-pine" style={{ width: `${Math.max(1, (ms / whole) * 100)}%` }} />
             </dd>
-            <dd className="text-right tabular-nums">{localNumber(ms)} ms</dd>
+            <dd className="text-end tabular-nums">{localNumber(ms)} ms</dd>
           </div>
         ))}
       </dl>
@@ -99,7 +99,7 @@ const QueryLine = ({ query }: { query: RunProfile['queries'][number] }) => {
       </span>
     </span>
   );
-  if (sql === null) return <div className="py-1 pl-4">{head}</div>;
+  if (sql === null) return <div className="py-1 ps-4">{head}</div>;
   return (
     <details className="border-t border-rule py-1">
       <summary className="cursor-pointer">{head}</summary>

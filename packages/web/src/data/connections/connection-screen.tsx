@@ -54,7 +54,7 @@ const KindChoice = ({ onPick }: { onPick: (kind: ConnectionKind) => void }) => {
             <button
               key={kind}
               type="button"
-              className="rounded-lg border border-rule bg-paper p-4 text-left hover:border-pine"
+              className="rounded-lg border border-rule bg-paper p-4 text-start hover:border-pine"
               onClick={() => onPick(kind)}
             >
               <Picture size={18} aria-hidden className="mb-2 text-pine" />

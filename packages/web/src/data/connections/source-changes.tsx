@@ -33,7 +33,7 @@ export const ChangeList = ({ changes, users }: { changes: readonly SourceChange[
               {used.map((u) => (
                 <Link
                   key={`${u.kind}${u.id}`}
-                  className="ml-2 text-ink underline"
+                  className="ms-2 text-ink underline"
                   to={u.kind === 'report' ? `/reports/${u.id}/design` : `/data/recipes/${u.id}`}
                 >
                   {u.places.length > 0 ? `${u.name} (${u.places.join(', ')})` : u.name}

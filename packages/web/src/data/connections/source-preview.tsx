@@ -52,7 +52,7 @@ const PreviewTable = ({ table, onColumn }: Pick<PreviewProps, 'onColumn'> & { ta
       label={table.label}
       columns={columns}
       rows={table.rows ?? []}
-      headLook="min-w-36 border-b border-rule p-1.5 text-left align-top font-normal"
+      headLook="min-w-36 border-b border-rule p-1.5 text-start align-top font-normal"
       cellLook="max-w-60 py-0.5"
     />
   );

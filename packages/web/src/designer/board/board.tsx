@@ -151,6 +151,8 @@ export const Board = ({ report }: { report: Report }) => {
       // biome-ignore lint/a11y/noNoninteractiveTabindex: the board takes keys
       tabIndex={0}
       data-testid="board"
+      // Places on paper are counted from its left edge in every language.
+      dir="ltr"
       className="relative min-h-0 flex-1 overflow-auto bg-desk pb-16 outline-none [contain:strict] focus-visible:outline-none"
       onPointerDown={(event) => {
         if (event.button === 0 && event.target instanceof Element && !event.target.closest('[data-own-press]'))

@@ -10,7 +10,7 @@ export const Guides = ({ scale }: { scale: number }) => {
         <div
           key={`${along}${at}${from}${kind}`}
           data-guide={kind}
-          className={`pointer-events-none absolute z-20 ${kind === 'gap' ? 'border-brass' : 'border-pine'} ${along === 'y' ? 'border-l' : 'border-t'} ${kind === 'gap' ? 'border-2 border-dotted' : ''}`}
+          className={`pointer-events-none absolute z-20 ${kind === 'gap' ? 'border-brass' : 'border-pine'} ${along === 'y' ? 'border-s' : 'border-t'} ${kind === 'gap' ? 'border-2 border-dotted' : ''}`}
           style={
             along === 'y'
               ? { left: at * scale, top: from * scale, height: (to - from) * scale, width: 0 }

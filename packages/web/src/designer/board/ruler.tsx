@@ -20,7 +20,7 @@ export const Ruler = memo(({ left, margin, width, scale }: RulerProps) => {
         {ticks.map((mm) => (
           <span
             key={mm}
-            className={`absolute bottom-0 border-l border-ink-3/50 ${mm % 10 === 0 ? 'h-[6px]' : 'h-[3px]'}`}
+            className={`absolute bottom-0 border-s border-ink-3/50 ${mm % 10 === 0 ? 'h-[6px]' : 'h-[3px]'}`}
             style={{ left: (margin + mm) * scale }}
           >
             {mm % (scale < 2 ? 20 : 10) === 0 && mm >= 0 && (

@@ -62,7 +62,7 @@ export const Spine = ({ report, bands, drawers, scale, top }: SpineProps) => {
             data-bar={drawer.id}
             aria-label={t('drawer.bar', { name: drawerLabel(drawer) })}
             title={t('drawer.barHelp', { name: drawerLabel(drawer) })}
-            className={`absolute w-[10px] cursor-grab touch-none rounded-l-[5px] border border-r-0 border-brass ${isSelected ? 'bg-brass' : 'bg-brass-soft'}`}
+            className={`absolute w-[10px] cursor-grab touch-none rounded-s-[5px] border border-e-0 border-brass ${isSelected ? 'bg-brass' : 'bg-brass-soft'}`}
             style={{
               left: 6 + depth * INDENT,
               top: at.top * scale + 1,
@@ -118,7 +118,7 @@ const BandName = memo(
               aria-pressed={isSelected}
               aria-label={t('designer.band', { name })}
               title={t('drawer.bandHelp')}
-              className={`max-w-[104px] overflow-hidden rounded px-1 text-right text-ellipsis whitespace-nowrap hover:bg-paper/60 ${isSelected ? 'font-semibold text-pine' : 'text-ink-2'}`}
+              className={`max-w-[104px] overflow-hidden rounded px-1 text-end text-ellipsis whitespace-nowrap hover:bg-paper/60 ${isSelected ? 'font-semibold text-pine' : 'text-ink-2'}`}
               style={{ maxHeight: Math.max(NAME, height) }}
               onClick={() => focusOn({ kind: 'band', band: address })}
               onDoubleClick={() => fold(bandKey(address))}

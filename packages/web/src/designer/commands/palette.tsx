@@ -17,7 +17,7 @@ const SECTIONS = ['edit', 'arrange', 'columns', 'select', 'board', 'report'] as 
 const corner = (width: number) => ({ x: (window.innerWidth - width) / 2, y: 80 });
 
 const Key = ({ keys }: { keys: string }) => (
-  <kbd className="ml-auto flex-none rounded bg-desk px-1.5 font-mono text-[11px]">{shownKey(keys)}</kbd>
+  <kbd className="ms-auto flex-none rounded bg-desk px-1.5 font-mono text-[11px]">{shownKey(keys)}</kbd>
 );
 
 /** Everything that can be done now, found by typing. */
@@ -120,7 +120,7 @@ export const KeySheet = ({ screen }: { screen: ScreenActions }) => {
           {all.map((command) => (
             <div key={command.id} className="flex items-center gap-2 border-b border-rule-soft py-0.5">
               <dt>{t(`command.${command.id}`)}</dt>
-              <dd className="ml-auto">
+              <dd className="ms-auto">
                 <Key keys={command.keys!} />
               </dd>
             </div>
@@ -128,7 +128,7 @@ export const KeySheet = ({ screen }: { screen: ScreenActions }) => {
           {MORE_KEYS.map((key) => (
             <div key={key} className="flex items-center gap-2 border-b border-rule-soft py-0.5">
               <dt>{t(`command.key_${key}`)}</dt>
-              <dd className="ml-auto">
+              <dd className="ms-auto">
                 <kbd className="rounded bg-desk px-1.5 font-mono text-[11px]">{t(`command.keyName_${key}`)}</kbd>
               </dd>
             </div>

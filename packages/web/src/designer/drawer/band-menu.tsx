@@ -48,7 +48,7 @@ const BandEntries = ({ address, name }: { address: BandAddress; name: string }) 
       {(['move', 'copy'] as const).map((how) => (
         <ContextMenu.Sub key={how}>
           <ContextMenu.SubTrigger className="menu-item flex items-center">
-            {t(`band.${how}To`)} <ChevronRight size={12} aria-hidden className="ml-auto" />
+            {t(`band.${how}To`)} <ChevronRight size={12} aria-hidden className="ms-auto" />
           </ContextMenu.SubTrigger>
           <ContextMenu.Portal>
             <ContextMenu.SubContent className="menu z-60 max-h-72 overflow-auto">

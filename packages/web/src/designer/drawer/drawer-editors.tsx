@@ -51,7 +51,7 @@ export const SortEditor = ({ drawer, fields }: EditorProps) => {
         const replace = (next: Sort): void => put(sort.map((old, at) => (at === i ? next : old)));
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: entries are told apart by their place
-          <div key={i} className="flex flex-col gap-1 border-l-2 border-brass pl-2">
+          <div key={i} className="flex flex-col gap-1 border-s-2 border-brass ps-2">
             <div className="flex items-center gap-0.5">
               {known ? (
                 <FieldSelect label={label} fields={offered} value={one.by} onChange={(by) => replace({ ...one, by })} />

@@ -90,7 +90,7 @@ export const DrawerLine = memo((line: LineProps) => {
         type="button"
         aria-label={t('drawer.addTo', { name })}
         title={t('drawer.addTo', { name })}
-        className="ml-auto grid size-[18px] flex-none place-items-center rounded-full text-pine hover:bg-paper"
+        className="ms-auto grid size-[18px] flex-none place-items-center rounded-full text-pine hover:bg-paper"
         onClick={(event) => {
           focusOn({ kind: 'drawer', drawer: drawer.id });
           openAdd({ x: event.clientX, y: event.clientY });

@@ -48,9 +48,9 @@ export const GroupsEditor = ({ drawer, fields }: EditorProps) => {
           put(groups.map((old, at) => (at === i ? strip({ ...old, ...next }) : old)));
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: a group that is renamed stays the same one
-          <div key={i} className="flex flex-col gap-1 border-l-2 border-brass pl-2">
+          <div key={i} className="flex flex-col gap-1 border-s-2 border-brass ps-2">
             <div className="flex items-center gap-1">
-              <b className="mr-auto truncate font-semibold">{field?.label ?? group.by}</b>
+              <b className="me-auto truncate font-semibold">{field?.label ?? group.by}</b>
               <IconButton
                 label={t('drawer.groupUp', { name: group.name })}
                 disabled={i === 0}

@@ -131,7 +131,7 @@ const Relations = ({ report }: { report: Report }) => {
             // biome-ignore lint/suspicious/noArrayIndexKey: a relation that is renamed stays the same one
             key={i}
             aria-label={t('queries.relation', { name })}
-            className="mt-1 border-l-2 border-brass-soft pl-2"
+            className="mt-1 border-s-2 border-brass-soft ps-2"
           >
             <div className="flex items-center gap-1">
               <CommitBox

@@ -78,12 +78,12 @@ export const FormatPicker = ({ formula, kind, address, value, onPick }: PickerPr
       <button
         type="button"
         aria-pressed={isOn}
-        className="flex w-full items-center gap-2 rounded px-2 py-1 text-left hover:bg-pine-soft"
+        className="flex w-full items-center gap-2 rounded px-2 py-1 text-start hover:bg-pine-soft"
         onClick={() => onPick(code === '' ? null : code)}
       >
         <Check size={13} aria-hidden className={isOn ? 'text-pine' : 'invisible'} />
         <span className="text-ink-3">{name}</span>
-        <span className="ml-auto font-medium">{example}</span>
+        <span className="ms-auto font-medium">{example}</span>
       </button>
     </Popover.Close>
   );
@@ -93,7 +93,7 @@ export const FormatPicker = ({ formula, kind, address, value, onPick }: PickerPr
         <button
           type="button"
           aria-label={`${t('designer.shownAs')}: ${current ?? ''}`}
-          className="flex h-[26px] w-full min-w-0 items-center rounded border border-rule bg-paper px-2 text-left"
+          className="flex h-[26px] w-full min-w-0 items-center rounded border border-rule bg-paper px-2 text-start"
         >
           <span className="min-w-0 flex-1 truncate">{current || t('designer.asField')}</span>
           <ChevronDown size={13} aria-hidden className="shrink-0 text-ink-3" />

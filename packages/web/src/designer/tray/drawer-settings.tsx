@@ -180,7 +180,7 @@ const CalculatedEditor = ({ drawer }: { drawer: Drawer }) => {
     <div className="flex flex-col gap-1.5">
       {list.map((one, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a field that is renamed stays the same one
-        <div key={i} className="border-l-2 border-brass-soft pl-2">
+        <div key={i} className="border-s-2 border-brass-soft ps-2">
           <div className="flex items-center gap-1">
             <NameBox
               label={t('drawer.calculatedName', { number: i + 1 })}

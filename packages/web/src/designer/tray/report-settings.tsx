@@ -94,7 +94,7 @@ const ThemeSection = ({ report }: { report: Report }) => {
               type="button"
               aria-pressed={isOn}
               data-theme-choice={theme.name}
-              className={`overflow-hidden rounded border bg-white p-1.5 text-left leading-tight ${isOn ? 'border-2 border-pine' : 'border-rule'}`}
+              className={`overflow-hidden rounded border bg-white p-1.5 text-start leading-tight ${isOn ? 'border-2 border-pine' : 'border-rule'}`}
               onPointerMove={() => isOn || useDesigner.getState().trial || attempt(made())}
               onPointerLeave={() => attempt(null)}
               onFocus={() => attempt(made())}

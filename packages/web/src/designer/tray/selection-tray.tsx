@@ -26,7 +26,7 @@ export const SelectionTray = ({ report }: { report: Report }) => {
     <section aria-label={t('designer.selection')} className="flex min-h-0 flex-col border-t border-rule">
       <h2 className="flex h-8 flex-none items-center gap-2 px-3 text-[12px] font-semibold">
         {t('designer.selection')}
-        <span className="ml-auto" />
+        <span className="ms-auto" />
         <IconButton
           label={t('designer.findSetting')}
           aria-pressed={search !== null}

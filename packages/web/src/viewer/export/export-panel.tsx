@@ -75,7 +75,7 @@ export const ExportPanel = ({ run, outputs, parameters, making: { write, progres
     <>
       <fieldset
         aria-label={t('export.formats')}
-        className="w-[210px] flex-none overflow-auto border-r border-rule py-2 max-sm:w-[42%]"
+        className="w-[210px] flex-none overflow-auto border-e border-rule py-2 max-sm:w-[42%]"
       >
         {KINDS.map((kind) => {
           const those = outputs.filter(({ takes }) => takes === kind);
@@ -91,7 +91,7 @@ export const ExportPanel = ({ run, outputs, parameters, making: { write, progres
                   {several && (
                     <input
                       type="checkbox"
-                      className="ml-3 flex-none"
+                      className="ms-3 flex-none"
                       aria-label={words.format(one)}
                       disabled={isBusy}
                       checked={several.includes(one.name)}
@@ -106,7 +106,7 @@ export const ExportPanel = ({ run, outputs, parameters, making: { write, progres
                     aria-pressed={one.name === name}
                     disabled={isBusy}
                     data-output={one.name}
-                    className={`block min-w-0 flex-1 py-1 pr-3 text-left ${several ? 'pl-2' : 'pl-3'}`}
+                    className={`block min-w-0 flex-1 py-1 pe-3 text-start ${several ? 'ps-2' : 'ps-3'}`}
                     onClick={() => {
                       setName(one.name);
                       write.reset();

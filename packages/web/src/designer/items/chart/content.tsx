@@ -70,11 +70,11 @@ const Part = ({ hands, part }: { hands: ChartHands; part: ChartPart }) => {
     <div className="my-1.5" data-part-settings={part.part}>
       <h4 className="text-ink-2 first-letter:uppercase">{partWords(t, part)}</h4>
       {tags.map(({ measure, words }, at) => (
-        <div key={measure ?? part.part} className="border-l-2 border-brass pl-1.5">
+        <div key={measure ?? part.part} className="border-s-2 border-brass ps-1.5">
           <button
             type="button"
             aria-expanded={open === at}
-            className="flex h-6 w-full items-center gap-1 rounded text-left hover:bg-desk/50"
+            className="flex h-6 w-full items-center gap-1 rounded text-start hover:bg-desk/50"
             onClick={() => setOpen(open === at ? null : at)}
           >
             {open === at ? <ChevronDown size={12} aria-hidden /> : <ChevronRight size={12} aria-hidden />}

@@ -41,7 +41,7 @@ export const MeasureChoices = ({ hands, part, at }: Props) => {
   return (
     <div data-choices={`measures-${at}`}>
       <div className="flex items-center gap-1">
-        <b className="mr-auto truncate font-semibold">{name}</b>
+        <b className="me-auto truncate font-semibold">{name}</b>
         {item.measures.length > 1 && (
           <>
             <IconButton label={t('crosstab.earlier', { name })} disabled={at === 0} onClick={() => move(at - 1)}>
@@ -93,7 +93,7 @@ export const MeasureChoices = ({ hands, part, at }: Props) => {
       {!isSpread && (
         <div className="mt-1">
           <span className="flex items-center text-ink-2">
-            <span className="mr-auto">{t('chart.otherColor')}</span>
+            <span className="me-auto">{t('chart.otherColor')}</span>
             <IconButton
               label={t('chart.addOtherColor')}
               onClick={() => putHighlights([...highlights, { when: `${measure.formula} > 0`, color: HIGHLIGHT }])}

@@ -36,7 +36,7 @@ const GroupChoices = ({ hands, part }: { hands: ChartHands; part: ChartGroupPart
   return (
     <div data-choices={part}>
       <div className="flex items-center gap-1">
-        <b className="mr-auto truncate font-semibold">{name}</b>
+        <b className="me-auto truncate font-semibold">{name}</b>
         <IconButton label={t('crosstab.remove', { name })} onClick={() => set(t(`chart.${part}`), { [part]: null })}>
           <X size={14} />
         </IconButton>

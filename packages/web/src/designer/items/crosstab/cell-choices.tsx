@@ -34,7 +34,7 @@ export const CellChoices = ({ hands, at }: { hands: CrosstabHands; at: number })
   return (
     <div data-choices={`cells-${at}`}>
       <div className="flex items-center gap-1">
-        <b className="mr-auto truncate font-semibold">{name}</b>
+        <b className="me-auto truncate font-semibold">{name}</b>
         <IconButton label={t('crosstab.earlier', { name })} disabled={at === 0} onClick={() => move(at - 1)}>
           <ArrowUp size={13} />
         </IconButton>
@@ -74,7 +74,7 @@ export const CellChoices = ({ hands, at }: { hands: CrosstabHands; at: number })
         onChange={(on) => change({ scale: on ? SCALE : null })}
         beside={
           cell.scale && (
-            <span className="ml-auto flex gap-1">
+            <span className="ms-auto flex gap-1">
               <ColorBox
                 label={t('crosstab.scaleFrom')}
                 value={cell.scale.from}

@@ -164,11 +164,11 @@ const Part = ({ hands, part }: { hands: CrosstabHands; part: CrosstabPart }) => 
       <h4 className="text-ink-2 first-letter:uppercase">{t(`crosstab.${part}`)}</h4>
       {words.map((one, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: told apart by their place
-        <div key={at} className="border-l-2 border-brass pl-1.5">
+        <div key={at} className="border-s-2 border-brass ps-1.5">
           <button
             type="button"
             aria-expanded={open === at}
-            className="flex h-6 w-full items-center gap-1 rounded text-left hover:bg-desk/50"
+            className="flex h-6 w-full items-center gap-1 rounded text-start hover:bg-desk/50"
             onClick={() => setOpen(open === at ? null : at)}
           >
             {open === at ? <ChevronDown size={12} aria-hidden /> : <ChevronRight size={12} aria-hidden />}

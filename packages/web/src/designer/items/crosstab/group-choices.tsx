@@ -36,7 +36,7 @@ export const GroupChoices = ({ hands, part, at }: Props) => {
   return (
     <div data-choices={`${part}-${at}`}>
       <div className="flex items-center gap-1">
-        <b className="mr-auto truncate font-semibold">{name}</b>
+        <b className="me-auto truncate font-semibold">{name}</b>
         <IconButton
           label={t('crosstab.earlier', { name })}
           disabled={at === 0}

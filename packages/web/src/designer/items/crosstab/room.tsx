@@ -46,11 +46,11 @@ const Part = ({ item, part, className }: { item: ItemOf<'crosstab'>; part: Cross
 /** On the board: its parts at their places, each of which takes fields. */
 const Board = ({ item }: BoardProps<'crosstab'>) => (
   <div className="grid size-full grid-cols-[minmax(0,36%)_minmax(0,1fr)] grid-rows-[minmax(18px,auto)_minmax(0,1fr)] overflow-hidden border border-brass bg-white/60">
-    <div aria-hidden className="border-r border-b border-rule-soft p-1 text-ink-3">
+    <div aria-hidden className="border-e border-b border-rule-soft p-1 text-ink-3">
       <Table2 size={11} />
     </div>
     <Part item={item} part="across" className="border-b border-rule-soft" />
-    <Part item={item} part="down" className="border-r border-rule-soft" />
+    <Part item={item} part="down" className="border-e border-rule-soft" />
     <Part item={item} part="cells" className="" />
   </div>
 );

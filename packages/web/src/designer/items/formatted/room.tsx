@@ -12,7 +12,7 @@ import type { BoardProps, ItemRoom } from '../room.ts';
 /** On the board: its formula; the form is that of each text. */
 const Board = ({ item }: BoardProps<'formatted'>) => (
   <div className="size-full overflow-hidden border border-rule-soft bg-pine-soft/40 p-0.5 text-[10.5px]">
-    <Pilcrow size={10} aria-hidden className="mr-0.5 inline text-ink-3" />
+    <Pilcrow size={10} aria-hidden className="me-0.5 inline text-ink-3" />
     <span className="text-chip">{item.formula}</span>
   </div>
 );

@@ -30,7 +30,7 @@ export const ListedSetting = ({
   onRemove: () => void;
   children: ReactNode;
 }) => (
-  <div className="relative my-1 border-l-2 border-brass pl-1.5">
+  <div className="relative my-1 border-s-2 border-brass ps-1.5">
     <span className="absolute top-0.5 right-0 z-1">
       <IconButton label={label} onClick={onRemove}>
         <X size={13} />

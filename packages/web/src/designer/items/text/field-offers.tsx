@@ -40,7 +40,7 @@ export const FieldOffers = ({ id, offered, marked, at, onTake }: OffersProps) =>
           onClick={() => onTake(choice)}
         >
           <span className="truncate">{choice.label}</span>
-          <span className="ml-auto truncate font-mono text-[10.5px] text-ink-3">{choice.insert}</span>
+          <span className="ms-auto truncate font-mono text-[10.5px] text-ink-3">{choice.insert}</span>
         </div>
       ))}
     </div>,
