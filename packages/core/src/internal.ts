@@ -130,6 +130,7 @@ export { checkFormula, type FormulaScope, functionNames } from './formula/check.
 export { type Checked, type CheckedType, nodes } from './formula/checked.ts';
 export { compileFormula } from './formula/compile.ts';
 export { type Compiled, type EvaluationContext, NO_PAGE, plainContext } from './formula/functions/context.ts';
+export { describedFunctions, type FunctionFacts, fromDescribed } from './formula/functions/described.ts';
 export {
   FUNCTION_GROUPS,
   FUNCTIONS,

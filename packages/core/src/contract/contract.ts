@@ -27,6 +27,11 @@ export const CONTRACT = {
   'GET /session': { does: 'Who is calling, and what they may do.', needs: 'session', gives: part.session },
   'GET /fonts': { does: 'The fonts that reports are laid out with.', needs: 'nobody', gives: z.array(part.font) },
   'GET /fonts/:file': { does: 'The file of a font.', needs: 'nobody', gives: 'file' },
+  'GET /functions': {
+    does: 'Functions of formulas that the host added. They are worked out when a report runs.',
+    needs: 'design',
+    gives: part.functions,
+  },
   'GET /schema/report': { does: 'The JSON Schema of a definition.', needs: 'nobody', gives: part.jsonSchema },
   'GET /reference': { does: 'This description, as a page to read.', needs: 'nobody', gives: 'file' },
   'GET /openapi.json': { does: 'This description.', needs: 'nobody', gives: part.jsonSchema },

@@ -2,6 +2,7 @@ import { connectionSettingsSchema } from '../data/connections.ts';
 import { querySchema, stepsSchema } from '../definition/recipe.ts';
 import { parameterSchema, type Report } from '../definition/schema.ts';
 import { z } from '../definition/zod.ts';
+import type { FunctionFacts } from '../formula/functions/described.ts';
 import type { Field, Model } from '../model/model.ts';
 import type { Page } from '../page/page.ts';
 import type { ProblemValue } from '../problems/phrases.ts';
@@ -27,6 +28,7 @@ export const problem = asIs<Problem>(
 export const runState = asIs<RunState>('A run as its owner follows it.');
 export const runProfile = asIs<RunProfile>('What a run did, and where its time went.');
 export const headings = asIs<Heading[]>('Entries of a run’s outline, each with its page and place.');
+export const functions = asIs<FunctionFacts[]>('Functions of formulas: their arguments, what they give, and help.');
 export const jsonSchema = asIs<object>('A JSON Schema (draft 2020-12).');
 
 /** What the store counts revisions with. */

@@ -1,7 +1,14 @@
 import type { Report } from '../definition/schema.ts';
 import type { BandAddress } from '../definition/walk.ts';
 import type { CheckedType } from '../formula/checked.ts';
-import { FUNCTIONS, ROW_FUNCTIONS, SPECIAL_FORMS, signatureOf, TOTALS } from '../formula/functions/index.ts';
+import {
+  FUNCTIONS,
+  type FunctionTable,
+  ROW_FUNCTIONS,
+  SPECIAL_FORMS,
+  signatureOf,
+  TOTALS,
+} from '../formula/functions/index.ts';
 import { writtenName } from '../formula/tokens.ts';
 import { findEntity } from '../model/model.ts';
 import { parameterType } from '../model/parameter-types.ts';
@@ -77,7 +84,7 @@ export const completionsFor = (report: Report, address: BandAddress, context: Pl
     scope('report'),
     ...parametersOf(report),
     ...PAGE_VALUES.map((name): Completion => ({ kind: 'page', insert: name, label: name, type: null, detail: '' })),
-    ...functions(),
+    ...functions(context.functions),
   ];
 };
 
@@ -93,7 +100,10 @@ const parametersOf = (report: Report): Completion[] =>
   );
 
 /** What may be written anywhere: parameters and functions. */
-export const offeredEverywhere = (report: Report): Completion[] => [...parametersOf(report), ...functions()];
+export const offeredEverywhere = (report: Report, added?: FunctionTable): Completion[] => [
+  ...parametersOf(report),
+  ...functions(added),
+];
 
 const scope = (name: string): Completion => ({
   kind: 'scope',
@@ -103,7 +113,8 @@ const scope = (name: string): Completion => ({
   detail: '',
 });
 
-const functions = (): Completion[] => [
+/** `added`: besides Gaveta’s own. */
+const functions = (added: FunctionTable = {}): Completion[] => [
   ...Object.entries(TOTALS).map(
     ([name, { help }]): Completion => ({
       kind: 'total',
@@ -122,7 +133,7 @@ const functions = (): Completion[] => [
       detail: help,
     }),
   ),
-  ...Object.entries(FUNCTIONS).map(
+  ...Object.entries({ ...FUNCTIONS, ...added }).map(
     ([name, definition]): Completion => ({
       kind: 'function',
       insert: name,

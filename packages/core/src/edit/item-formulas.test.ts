@@ -28,6 +28,19 @@ it('formulas of cells are offered the values of groups first, those of groups th
   expect(first(false)[1]).not.toContain('who');
 });
 
+it('functions that a host added are offered with their signature and help', () => {
+  const run = () => null;
+  const facts = { min: 1, max: 1, gives: 'number' as const, help: 'Nights in a hut.', example: '', run };
+  const offered = groupingCompletions(report, [], FIELDS, { HUTNIGHTS: { takes: [['hut', 'text']], ...facts } });
+  expect(offered.at(-1)).toEqual({
+    kind: 'function',
+    insert: 'HUTNIGHTS',
+    label: 'HUTNIGHTS(hut)',
+    type: 'number',
+    detail: 'Nights in a hut.',
+  });
+});
+
 it('what is wrong with a formula is told where it is typed, and nothing else of the crosstab', () => {
   const cell = (formula: string) =>
     groupingProblems(report, 'x', { cells: [{ formula }] }, 'cells/0', context).map(({ code }) => code);

@@ -3,6 +3,7 @@ import { planReport } from '../data/plan.ts';
 import type { PlanContext } from '../data/planned.ts';
 import type { Report, RowGroup } from '../definition/schema.ts';
 import { findItem } from '../definition/walk.ts';
+import type { FunctionTable } from '../formula/functions/index.ts';
 import { writtenName } from '../formula/tokens.ts';
 import type { Problem } from '../problems/problem.ts';
 import { applyEdit } from './edit.ts';
@@ -10,12 +11,13 @@ import type { GroupingItem, ItemField } from './item-fields.ts';
 
 /**
  * What an editor offers for a formula of an item that groups rows: fields of its rows, and, where they stand in totals, the values
- * of its groups first. `groups`: none for a formula over a row.
+ * of its groups first. `groups`: none for a formula over a row. `functions`: those that the host added.
  */
 export const groupingCompletions = (
   report: Report,
   groups: readonly RowGroup[],
   fields: readonly ItemField[],
+  functions?: FunctionTable,
 ): Completion[] => [
   ...groups.map(
     ({ name, caption }): Completion => ({
@@ -29,7 +31,7 @@ export const groupingCompletions = (
   ...fields.map(
     ({ formula, label, type, of }): Completion => ({ kind: 'field', insert: formula, label, type, detail: of }),
   ),
-  ...offeredEverywhere(report),
+  ...offeredEverywhere(report, functions),
 ];
 
 /** What is wrong with a part of an item, by its path in it, as if `settings` were set. */

@@ -5,6 +5,7 @@ import { type Value, valueText } from '../value/value.ts';
 import { checkFormula } from './check.ts';
 import { compileFormula } from './compile.ts';
 import { type FunctionTable, plainContext } from './functions/context.ts';
+import { describedFunctions, type FunctionFacts, fromDescribed } from './functions/described.ts';
 
 const named = (run: (values: Value[]) => Value): FunctionTable[string] => ({
   takes: [['value', 'text']],
@@ -39,6 +40,13 @@ it('a further function is checked and worked out as those that Gaveta has', () =
 it('a further function takes no name of Gaveta’s own, and nothing that every object has is one', () => {
   expect(worked('UPPER("hut")')).toBe('HUT');
   expect(() => worked('CONSTRUCTOR("hut")')).toThrow('unknown-function');
+});
+
+it('a function that is worked out elsewhere is checked and offered here, and gives that it is not available', () => {
+  const described = fromDescribed(JSON.parse(JSON.stringify(describedFunctions(functions))) as FunctionFacts[]);
+  expect(Object.keys(described)).toEqual(['TWICE', 'UPPER']);
+  expect(worked('TWICE("hut")', described)).toBe('#N/A');
+  expect(() => worked('TWICE()', described)).toThrow('wrong-arguments');
 });
 
 it('a misspelt name is told of the function that may be meant', () => {

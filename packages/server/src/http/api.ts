@@ -1,4 +1,4 @@
-import { definitionJsonSchema } from '@gaveta/core/internal';
+import { definitionJsonSchema, describedFunctions } from '@gaveta/core/internal';
 import { type Request, Router } from 'express';
 import type { PresenceBook } from '../access/presence.ts';
 import type { Session } from '../access/session.ts';
@@ -72,6 +72,7 @@ export const createApi = (parts: ApiParts): Router => {
     const language = request.query.language ?? request.acceptsLanguages()[0] ?? 'en';
     response.json(catalogue.visible(String(language)));
   });
+  addCalls(api, { 'GET /functions': () => describedFunctions(parts.equipment.functions) });
   const { statements, service: runs } = parts;
   addCalls(api, reportService(store, statements, parts.presence, parts.gate));
   addCalls(api, recipeService(parts));

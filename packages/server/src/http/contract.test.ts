@@ -48,6 +48,7 @@ it('every call answers what its contract says', async () => {
   for (const name of [
     'GET /session',
     'GET /models',
+    'GET /functions',
     'GET /fonts',
     'GET /schema/report',
     'GET /openapi.json',

@@ -31,6 +31,19 @@ it('a module adds a function, a font and an output, which threads work out, lay 
   });
   expect((await supertest(app).get('/api/fonts/HutSans.ttf')).body.length).toBeGreaterThan(10_000);
 
+  // Without what works it out, which stays on the server.
+  expect((await supertest(app).get('/api/functions')).body).toEqual([
+    {
+      name: 'TWICE',
+      takes: [['value', 'text']],
+      min: 1,
+      max: 1,
+      gives: 'text',
+      help: 'A text twice.',
+      example: 'TWICE("a") = "aa"',
+    },
+  ]);
+
   const title = {
     kind: 'field',
     id: 'title',

@@ -156,6 +156,7 @@ export const api = {
   embeddingToken: (rights: BodySent<'POST /embedding/token'>['rights']) =>
     call('POST /embedding/token', { body: { rights } }),
   fonts: () => call('GET /fonts', {}),
+  functions: () => call('GET /functions', {}),
   reports: () => call('GET /reports', {}),
   report: (id: string) => call('GET /reports/:id', { params: { id } }),
   create: (definition: Report) => call('POST /reports', { body: { definition: json(definition) } }),

@@ -13,6 +13,9 @@ const CHOICES_FRESH = 30_000;
  */
 export const queries = {
   session: () => queryOptions({ queryKey: ['session'], queryFn: api.session }),
+  /** Functions that the host added to formulas. */
+  functions: () =>
+    queryOptions({ queryKey: ['functions'], queryFn: api.functions, staleTime: Number.POSITIVE_INFINITY }),
   embedding: () => queryOptions({ queryKey: ['embedding'], queryFn: api.embedding, staleTime: 0 }),
   models: () => queryOptions({ queryKey: ['models'], queryFn: api.models }),
   /** Files of a run that are being made, asked for again and again. */

@@ -1,6 +1,6 @@
-import type { PageSetup, Report } from '@gaveta/core/internal';
+import { fromDescribed, type PageSetup, type Report } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
-import { memo, type ReactNode, useEffect, useState } from 'react';
+import { memo, type ReactNode, useEffect, useMemo, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { queries } from '../api/queries.ts';
 import { useIsHidden } from '../embed/settings.ts';
@@ -50,6 +50,8 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
   const outer = outerOf(useLocation().state);
   const models = useQuery(queries.models());
   const recipes = useQuery(queries.recipes());
+  const added = useQuery(queries.functions());
+  const functions = useMemo(() => fromDescribed(added.data ?? []), [added.data]);
   const reports = useQuery(queries.reports());
   const history = useDesigner((s) => s.history);
   const trial = useDesigner((s) => s.trial);
@@ -61,7 +63,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
   const presence = usePresence(id);
   const report = history?.report ?? null;
   const live = useLive(trial ?? report, liveOn);
-  const design = useDesignOf(report, models.data ?? NO_MODELS, recipes.data ?? NO_MODELS, live);
+  const design = useDesignOf(report, models.data ?? NO_MODELS, recipes.data ?? NO_MODELS, functions, live);
   const { shown: later, catchUp } = useShownLater(design);
   const { changed } = work;
 
@@ -78,7 +80,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
     useDesigner.setState({ reportNames: reportNames(reports.data) });
   }, [reports.data]);
 
-  useEffect(() => knowModels(models.data ?? [], recipes.data ?? []), [models.data, recipes.data]);
+  useEffect(() => knowModels(models.data ?? [], recipes.data ?? [], functions), [models.data, recipes.data, functions]);
 
   const leave = async (to: string, state?: unknown): Promise<void> => {
     try {

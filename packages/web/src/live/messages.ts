@@ -1,4 +1,14 @@
-import type { BandAddress, FoldState, Model, Probe, Problem, Recipe, Report, SvgPage } from '@gaveta/core/internal';
+import type {
+  BandAddress,
+  FoldState,
+  FunctionFacts,
+  Model,
+  Probe,
+  Problem,
+  Recipe,
+  Report,
+  SvgPage,
+} from '@gaveta/core/internal';
 import type { DesignRows } from '../api/client.ts';
 
 /** What the page and the layout worker say to each other. Every job has a number; only the newest one matters. */
@@ -8,6 +18,7 @@ export type ToWorker =
       fonts: { family: string; weight: 400 | 700; italic: boolean; data: ArrayBuffer }[];
       models: Model[];
       recipes: Recipe[];
+      functions: FunctionFacts[];
     }
   /** `folds`: what was opened and closed on the live page. `sketch`: the chart whose other kinds are shown. */
   | { kind: 'layout'; job: number; report: Report; folds: FoldState; sketch: string | null }

@@ -90,11 +90,12 @@ export const useLive = (report: Report | null, on: boolean): Live => {
   const said = useRef(useFailureText());
   const models = useQuery(queries.models());
   const recipes = useQuery(queries.recipes());
+  const functions = useQuery(queries.functions());
   const fonts = useQuery(queries.fontFiles());
 
   useEffect(() => {
     const setView = view.setState;
-    if (!models.data || !recipes.data || !fonts.data) return;
+    if (!models.data || !recipes.data || !functions.data || !fonts.data) return;
     const made = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
     const asked = probes.current;
     let fetching = new AbortController();
@@ -163,6 +164,7 @@ export const useLive = (report: Report | null, on: boolean): Live => {
       fonts: fonts.data,
       models: models.data,
       recipes: recipes.data,
+      functions: functions.data,
     } satisfies ToWorker);
     return () => {
       made.terminate();
@@ -171,7 +173,7 @@ export const useLive = (report: Report | null, on: boolean): Live => {
       for (const tell of asked.values()) tell({ values: [], problems: [] });
       asked.clear();
     };
-  }, [models.data, recipes.data, fonts.data, view]);
+  }, [models.data, recipes.data, functions.data, fonts.data, view]);
 
   const layOut = useCallback((wanted: Report): void => {
     const { current } = worker;

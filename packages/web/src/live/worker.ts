@@ -2,6 +2,8 @@ import {
   decodeRows,
   designChecks,
   FontBook,
+  type FunctionTable,
+  fromDescribed,
   LayoutCancelled,
   levelKeys,
   type Model,
@@ -47,6 +49,7 @@ interface Kept {
 let book: FontBook | null = null;
 let models: Model[] = [];
 let recipes: Recipe[] = [];
+let functions: FunctionTable = {};
 /** Stays the same, so that stretches of time that end now do not ask for other rows at every edit. */
 const now = Date.now();
 /** By signature, the ones used last at the end. */
@@ -65,6 +68,7 @@ addEventListener('message', (event: MessageEvent<ToWorker>) => {
       book = new FontBook(message.fonts.map((f) => ({ ...f, data: new Uint8Array(f.data) })));
       models = message.models;
       recipes = message.recipes;
+      functions = fromDescribed(message.functions);
       return;
     case 'layout':
       abort.abort();
@@ -142,6 +146,7 @@ const ready = async (report: Report, job: number | null): Promise<Ready | null> 
       models,
       report: (id) => nested[id] ?? null,
       recipe: (id) => recipes.find((r) => r.id === id) ?? null,
+      functions,
       rowsFromDatabase: true,
       rowKeys: true,
     };

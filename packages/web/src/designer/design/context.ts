@@ -2,6 +2,7 @@ import {
   calculatedFields,
   drawerEntities,
   type Entity,
+  type FunctionTable,
   findEntity,
   type Model,
   type PlanContext,
@@ -39,6 +40,7 @@ export const useDesignOf = (
   report: Report | null,
   models: readonly ModelWithOrigin[],
   recipes: readonly StoredRecipe[],
+  functions: FunctionTable,
   live: Live,
 ): Design | null => {
   const nested = useStore(live.view, (view) => view.nested);
@@ -49,6 +51,7 @@ export const useDesignOf = (
       models,
       report: (id) => nested[id] ?? null,
       recipe: (id) => recipes.find((r) => r.id === id) ?? null,
+      functions,
     };
     const entities = drawerEntities(report, model);
     for (const [id, fields] of calculatedFields(report, plan)) {
@@ -56,7 +59,7 @@ export const useDesignOf = (
       if (entity) entities.set(id, { ...entity, fields: [...entity.fields, ...fields] });
     }
     return { report, model, models, recipes, entities, plan };
-  }, [report, models, recipes, nested]);
+  }, [report, models, recipes, functions, nested]);
   return useMemo(() => known && { ...known, live }, [known, live]);
 };
 

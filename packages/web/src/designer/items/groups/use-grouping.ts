@@ -59,7 +59,7 @@ export const useGrouping = <I extends GroupingItem>(item: I): GroupingHands<I> =
     relations,
     set,
     placeOf: (path, groups, settings) => ({
-      completions: () => groupingCompletions(report, groups, fields),
+      completions: () => groupingCompletions(report, groups, fields, plan.functions),
       problems: (formula) => groupingProblems(report, item.id, settings(formula) as Partial<GroupingItem>, path, plan),
     }),
   };
