@@ -27,6 +27,9 @@ describe('nobody is kept out', () => {
     ['a new connection', '/data/connections/new', 'main button'],
     ['starting a report', '/start', '[data-testid="start"] button'],
     ['revisions', '/reports/season-ledger/revisions', 'section svg text'],
+    ['what is registered', '/embedding', 'main section'],
+    ['the playground', '/embedding/playground', 'gaveta-viewer iframe'],
+    ['a look into a token', '/embedding/token', 'main textarea'],
   ])('no violations found on %s', async (_name, path, ready) => {
     await visit(`${path}`);
     await find(driver, ready);
