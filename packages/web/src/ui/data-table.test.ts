@@ -41,7 +41,7 @@ describe('a table', () => {
     expect(texts('th')).toEqual(['Hut', 'Nights']);
     expect(texts('tbody td')).toEqual(['Alminhas', '12', 'Brecha', '9']);
     const sides = [...place.querySelectorAll('tbody tr:first-child td')].map(({ className }) =>
-      className.includes('text-right'),
+      className.includes('text-end'),
     );
     expect(sides).toEqual([false, true]);
   });
