@@ -54,7 +54,7 @@ const CORE = [
   'run',
   'contract',
   'checking',
-  'builder',
+  'in-code',
 ];
 
 const SERVER = [
@@ -129,7 +129,7 @@ module.exports = {
       comment: 'Examples are written as a customer would: from the packages’ entries only.',
       severity: 'error',
       from: { path: '^examples/' },
-      to: { path: '^packages/[^/]+/src/(?!index\\.ts$|builder/index\\.ts$)' },
+      to: { path: '^packages/[^/]+/src/(?!index\\.ts$|in-code/index\\.ts$)' },
     },
     {
       name: 'no-cycles',

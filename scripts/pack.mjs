@@ -35,7 +35,7 @@ const PACKAGES = {
 
 const read = (file) => JSON.parse(readFileSync(file, 'utf8'));
 
-/** The modules that a package exports, by what they are asked for as: `./builder` → `builder/index`. */
+/** The modules that a package exports, by what they are asked for as: `./in-code` → `in-code/index`. */
 const entriesOf = (name) =>
   Object.fromEntries(
     Object.entries(read(join(root, 'packages', name, 'package.json')).exports)

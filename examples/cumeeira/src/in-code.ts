@@ -1,4 +1,4 @@
-import { report, sum } from '@gaveta/core/builder';
+import { report, sum } from '@gaveta/core/in-code';
 import { cumeeiraModel } from './model.ts';
 
 /** A ledger that is written in code: its names are checked against the model when it is compiled. */

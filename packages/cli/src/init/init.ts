@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import { basename, dirname, join, relative, resolve } from 'node:path';
-import { report, sum } from '@gaveta/core/builder';
+import { report, sum } from '@gaveta/core/in-code';
 import {
   didYouMean,
   pageSchema,

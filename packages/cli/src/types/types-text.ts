@@ -53,7 +53,7 @@ const modelText = (model: Model): string => {
 export interface ${shape} {
 ${model.entities.map(entityText).join('')}}
 
-${comment(`${model.label}: for \`report('…', ${constant(model.name)})\` of @gaveta/core/builder.`, '')}export const ${constant(model.name)} = typedModel<${shape}>(${modelJson(model)});
+${comment(`${model.label}: for \`report('…', ${constant(model.name)})\` of @gaveta/core/in-code.`, '')}export const ${constant(model.name)} = typedModel<${shape}>(${modelJson(model)});
 `;
 };
 
@@ -100,7 +100,7 @@ const reportText = ({ id, name, parameters }: Described['reports'][number]): str
 
 /** A TypeScript module with the shapes of models, and the parameters of reports by their ids. */
 export const typesText = ({ models, reports }: Described): string => `${HEAD}
-import { typedModel } from '@gaveta/core/builder';
+import { typedModel } from '@gaveta/core/in-code';
 ${models.map(modelText).join('')}
 /** Values of the parameters of each report, by its id: \`new GavetaClient<Reports>(…)\` checks them. */
 export interface Reports {

@@ -1,4 +1,4 @@
-import type { TypedModel } from '@gaveta/core/builder';
+import type { TypedModel } from '@gaveta/core/in-code';
 import {
   checkFormula,
   type DataType,

@@ -94,7 +94,7 @@ it('drawers in drawers, each with columns, calculated fields and totals of its o
   expect(overlapsOn(pages)).toEqual([]);
 });
 
-it('a builder is not changed by what is made of it', () => {
+it('what is begun is not changed by what is made of it', () => {
   const stays = report('Stays', huts).rows('stay').columns('guest');
   const grouped = stays.group('guest').total().columns('nights');
   expect(stays.definition().body[0]!.groups).toBeUndefined();

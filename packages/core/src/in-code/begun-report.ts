@@ -10,23 +10,23 @@ import {
   type ReportState,
   type ReportWords,
 } from './asked.ts';
+import { BegunRows } from './begun-rows.ts';
 import { layOut } from './lay-out.ts';
-import { RowsBuilder } from './rows-builder.ts';
 import type { EntityName, TypedModel } from './typed-model.ts';
 
 /** A report that has no rows yet. */
-export class ReportBuilder<S> {
+export class BegunReport<S> {
   constructor(private readonly state: ReportState) {}
 
   /** Adds a parameter, which formulas read as `parameters.name`. */
-  parameter(name: string, input: ParameterInput): ReportBuilder<S> {
+  parameter(name: string, input: ParameterInput): BegunReport<S> {
     const { parameters } = this.state;
-    return new ReportBuilder({ ...this.state, parameters: [...parameters, { name, ...input }] });
+    return new BegunReport({ ...this.state, parameters: [...parameters, { name, ...input }] });
   }
 
   /** Takes the rows of an entity. */
-  rows<E extends EntityName<S>>(entity: E): RowsBuilder<S, E> {
-    return new RowsBuilder<S, E>(this.state, entity, EMPTY_DRAWER, finished);
+  rows<E extends EntityName<S>>(entity: E): BegunRows<S, E> {
+    return new BegunRows<S, E>(this.state, entity, EMPTY_DRAWER, finished);
   }
 }
 
@@ -58,5 +58,5 @@ const finished = ({ name, model, settings, parameters }: ReportState, entity: st
  * Begins a report over a data model: `report('Ledger', model).rows('stay').columns('arrival', 'nights').definition()`. With a model
  * whose shape is known, the compiler knows every name that is wrong.
  */
-export const report = <S>(name: string, model: TypedModel<S>, settings: ReportSettings = {}): ReportBuilder<S> =>
-  new ReportBuilder<S>({ name, model: model.model, settings, parameters: [] });
+export const report = <S>(name: string, model: TypedModel<S>, settings: ReportSettings = {}): BegunReport<S> =>
+  new BegunReport<S>({ name, model: model.model, settings, parameters: [] });
