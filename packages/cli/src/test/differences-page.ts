@@ -1,6 +1,7 @@
 import { createWriteStream } from 'node:fs';
 import { rename } from 'node:fs/promises';
-import { finished } from 'node:stream/promises';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import {
   type Difference,
   type FontBook,
@@ -88,24 +89,24 @@ const pair = async (number: number, one: ShownCase, drawing: Drawing): Promise<s
 /** Writes one HTML file that shows the cases that differ, with their pages side by side; it needs no other file. */
 export const writeDifferences = async (file: string, cases: readonly ShownCase[], book: FontBook): Promise<void> => {
   const part = `${file}.part`;
-  const sink = createWriteStream(part);
-  const done = finished(sink);
-  const write = (text: string): void => void sink.write(text);
-  write(HEAD);
-  write(`<h1>Differences from the accepted pages</h1>
-<p>${cases.length === 1 ? '1 case' : `${cases.length} cases`}. If they are intended, accept them: <code>gaveta test --accept</code>.</p>
-<nav>${cases.map(({ id }) => `<a href="#${encodeURIComponent(id)}">${escaped(id)}</a>`).join('')}</nav>
-`);
-  for (const one of cases) {
-    const drawing = { book, pictures: new PagePictures(async (hash) => one.pictures.get(hash) ?? null) };
-    write(`<h2 id="${encodeURIComponent(one.id)}">${escaped(one.id)}</h2>`);
-    if (one.said.length > 0) write(`<ul>${one.said.map((said) => `<li>${escaped(said)}</li>`).join('')}</ul>\n`);
-    const numbers = [...new Set(one.differences.map(({ page }) => page))].sort((a, b) => a - b);
-    for (const number of numbers.slice(0, MOST_PAGES)) write(await pair(number, one, drawing));
-    const rest = numbers.length - MOST_PAGES;
-    if (rest > 0) write(`<p>${rest === 1 ? 'One more page differs' : `${rest} more pages differ`}.</p>\n`);
-  }
-  sink.end('</body></html>\n');
-  await done;
+  await pipeline(Readable.from(htmlOf(cases, book)), createWriteStream(part));
   await rename(part, file);
 };
+
+async function* htmlOf(cases: readonly ShownCase[], book: FontBook): AsyncGenerator<string> {
+  yield HEAD;
+  yield `<h1>Differences from the accepted pages</h1>
+<p>${cases.length === 1 ? '1 case' : `${cases.length} cases`}. If they are intended, accept them: <code>gaveta test --accept</code>.</p>
+<nav>${cases.map(({ id }) => `<a href="#${encodeURIComponent(id)}">${escaped(id)}</a>`).join('')}</nav>
+`;
+  for (const one of cases) {
+    const drawing = { book, pictures: new PagePictures(async (hash) => one.pictures.get(hash) ?? null) };
+    yield `<h2 id="${encodeURIComponent(one.id)}">${escaped(one.id)}</h2>`;
+    if (one.said.length > 0) yield `<ul>${one.said.map((said) => `<li>${escaped(said)}</li>`).join('')}</ul>\n`;
+    const numbers = [...new Set(one.differences.map(({ page }) => page))].sort((a, b) => a - b);
+    for (const number of numbers.slice(0, MOST_PAGES)) yield await pair(number, one, drawing);
+    const rest = numbers.length - MOST_PAGES;
+    if (rest > 0) yield `<p>${rest === 1 ? 'One more page differs' : `${rest} more pages differ`}.</p>\n`;
+  }
+  yield '</body></html>\n';
+}

@@ -1,7 +1,7 @@
 import { z } from '../definition/zod.ts';
 import { DATA_TYPES } from '../value/value.ts';
 import * as part from './parts.ts';
-import { RIGHTS, type Right } from './rights.ts';
+import { type Right, TRIED_RIGHTS } from './rights.ts';
 
 /** What one call of the API takes and gives. Its name is its method and address. */
 export interface CallContract {
@@ -355,9 +355,9 @@ export const CONTRACT = {
     gives: z.array(part.finding),
   },
   'POST /embedding/token': {
-    does: 'A token to try the elements with: for the caller, with some of their own rights.',
+    does: 'A token to try the elements with, for five minutes: for the caller, with some of their own rights, and never “develop”.',
     needs: 'develop',
-    body: z.strictObject({ rights: z.array(z.enum(RIGHTS)).max(10) }),
+    body: z.strictObject({ rights: z.array(z.enum(TRIED_RIGHTS)).max(10) }),
     gives: z.object({ token: z.string() }),
   },
 } as const satisfies Record<string, CallContract>;

@@ -63,6 +63,8 @@ it('signs tokens for the caller alone, with no right that they lack, and their o
   expect(claims).toEqual(INES.claims);
   expect((await call('post', '/embedding/token', { rights: ['sql'] })).body.code).toBe('not-allowed');
   expect((await call('post', '/embedding/token', { rights: ['view'], claims: { region: 1 } })).status).toBe(400);
+  // One token cannot be made from another for ever.
+  expect((await call('post', '/embedding/token', { rights: ['develop'] })).status).toBe(400);
 });
 
 it('keeps the last errors of the log, each with what mends it', async () => {

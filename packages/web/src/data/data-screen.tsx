@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { ChevronLeft, Plus } from 'lucide-react';
+import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import { Link, NavLink, Outlet } from 'react-router';
 import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
@@ -8,6 +8,7 @@ import { useTranslation } from '../i18n/use-translation.ts';
 import { Questions } from '../ui/confirm.tsx';
 import { DrawerMark, inputLook, Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
+import { ScreenHeader } from '../ui/screen-header.tsx';
 import { isChanged, useDrafts } from './recipe-draft.ts';
 
 /** What the parts of the Data screen share. */
@@ -46,11 +47,7 @@ export const DataScreen = () => {
   };
   return (
     <div className="flex h-full flex-col">
-      <header className="flex h-11 flex-none items-center gap-3 border-b border-rule px-3.5">
-        <Link to="/" className="flex items-center text-ink-2 hover:text-pine">
-          <ChevronLeft size={15} aria-hidden /> {t('app.reports')}
-        </Link>
-        <h1 className="text-[14px] font-semibold">{t('data.title')}</h1>
+      <ScreenHeader title={t('data.title')}>
         <span className="flex-1" />
         <NavLink to="/data/relate" className="text-ink-2 hover:text-pine">
           {t('data.relate')}
@@ -58,7 +55,7 @@ export const DataScreen = () => {
         <NavLink to="/data" end className="text-ink-2 hover:text-pine">
           {t('data.showMap')}
         </NavLink>
-      </header>
+      </ScreenHeader>
       <div className="grid min-h-0 flex-1 grid-cols-[220px_minmax(0,1fr)]">
         <nav aria-label={t('data.title')} className="overflow-auto border-e border-rule p-3">
           <input

@@ -1,6 +1,6 @@
-import { ChevronLeft } from 'lucide-react';
-import { Link, NavLink, Outlet } from 'react-router';
+import { NavLink, Outlet } from 'react-router';
 import { useTranslation } from '../i18n/use-translation.ts';
+import { ScreenHeader } from '../ui/screen-header.tsx';
 
 const PLACES = ['registered', 'playground', 'token', 'errors'] as const;
 
@@ -12,11 +12,7 @@ export const EmbeddingScreen = () => {
   const { t } = useTranslation();
   return (
     <div className="flex h-full flex-col">
-      <header className="flex h-11 flex-none items-center gap-3 border-b border-rule px-3.5">
-        <Link to="/" className="flex items-center text-ink-2 hover:text-pine">
-          <ChevronLeft size={15} aria-hidden /> {t('app.reports')}
-        </Link>
-        <h1 className="text-[14px] font-semibold">{t('embedding.title')}</h1>
+      <ScreenHeader title={t('embedding.title')}>
         <nav aria-label={t('embedding.title')} className="ms-3 flex h-full gap-4 overflow-x-auto">
           {PLACES.map((place) => (
             <NavLink
@@ -29,7 +25,7 @@ export const EmbeddingScreen = () => {
             </NavLink>
           ))}
         </nav>
-      </header>
+      </ScreenHeader>
       <div className="min-h-0 flex-1 overflow-auto">
         <Outlet />
       </div>

@@ -1,4 +1,4 @@
-import type { LookToken, Part, Right } from '@gaveta/core/internal';
+import type { LookToken, Part, TRIED_RIGHTS } from '@gaveta/core/internal';
 
 export const ELEMENTS = ['viewer', 'designer', 'library', 'export-button'] as const;
 export type ElementKind = (typeof ELEMENTS)[number];
@@ -13,7 +13,7 @@ export interface Trial {
   /** Of the interface; null: what the reader’s browser prefers. */
   language: string | null;
   look: Readonly<Partial<Record<LookToken, string>>>;
-  rights: readonly Right[];
+  rights: readonly (typeof TRIED_RIGHTS)[number][];
 }
 
 /** Attributes of the element as they are written. */

@@ -1,4 +1,4 @@
-import { LOOK_TOKENS, type LookToken, PARTS, RIGHTS } from '@gaveta/core/internal';
+import { LOOK_TOKENS, type LookToken, PARTS, TRIED_RIGHTS } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useState } from 'react';
 import { queries } from '../api/queries.ts';
@@ -35,7 +35,7 @@ export const Playground = () => {
   if (reports.error) return <Failure error={reports.error} retry={() => void reports.refetch()} />;
   if (!reports.data || !session.data) return <Notice>{t('app.loading')}</Notice>;
   if (reports.data.length === 0) return <Notice>{t('embedding.noReports')}</Notice>;
-  return <Trying reports={reports.data} own={RIGHTS.filter((right) => session.data.rights.includes(right))} />;
+  return <Trying reports={reports.data} own={TRIED_RIGHTS.filter((right) => session.data.rights.includes(right))} />;
 };
 
 interface TryingProps {
@@ -58,8 +58,6 @@ const Trying = ({ reports, own }: TryingProps) => {
   const [below, setBelow] = useState<(typeof BELOW)[number]>('page');
   const [told, setTold] = useState<readonly (Told & { id: number })[]>([]);
   const change = (more: Partial<Trial>): void => setTrial((before) => ({ ...before, ...more }));
-  const toggled = <T,>(list: readonly T[], one: T, on: boolean): T[] =>
-    on ? [...list, one] : list.filter((other) => other !== one);
   const setLook = (token: LookToken, value: string): void => {
     const { [token]: _, ...rest } = trial.look;
     change({ look: value === '' ? rest : { ...rest, [token]: value } });
@@ -106,30 +104,18 @@ const Trying = ({ reports, own }: TryingProps) => {
             onChange={(isAutoHeight) => change({ isAutoHeight })}
           />
         )}
-        <Group title={t('embedding.rights')}>
-          <div className="grid grid-cols-2">
-            {own.map((right) => (
-              <Check
-                key={right}
-                label={right}
-                checked={trial.rights.includes(right)}
-                onChange={(on) => change({ rights: toggled(trial.rights, right, on) })}
-              />
-            ))}
-          </div>
-        </Group>
-        <Group title={t('embedding.hide')}>
-          <div className="grid grid-cols-2">
-            {PARTS.map((part) => (
-              <Check
-                key={part}
-                label={part}
-                checked={trial.hide.includes(part)}
-                onChange={(on) => change({ hide: toggled(trial.hide, part, on) })}
-              />
-            ))}
-          </div>
-        </Group>
+        <Several
+          title={t('embedding.rights')}
+          choices={own}
+          chosen={trial.rights}
+          onChange={(rights) => change({ rights })}
+        />
+        <Several
+          title={t('embedding.hide')}
+          choices={PARTS}
+          chosen={trial.hide}
+          onChange={(hide) => change({ hide })}
+        />
         <Group title={t('embedding.look')}>
           {LOOK_TOKENS.map((token) => (
             <Line key={token} label={token}>
@@ -198,4 +184,27 @@ const Group = ({ title, children }: { title: string; children: ReactNode }) => (
     </p>
     {children}
   </fieldset>
+);
+
+interface SeveralProps<T extends string> {
+  title: string;
+  choices: readonly T[];
+  chosen: readonly T[];
+  onChange: (chosen: T[]) => void;
+}
+
+/** Names of which any number may be chosen. */
+const Several = <T extends string>({ title, choices, chosen, onChange }: SeveralProps<T>) => (
+  <Group title={title}>
+    <div className="grid grid-cols-2">
+      {choices.map((one) => (
+        <Check
+          key={one}
+          label={one}
+          checked={chosen.includes(one)}
+          onChange={(on) => onChange(on ? [...chosen, one] : chosen.filter((other) => other !== one))}
+        />
+      ))}
+    </div>
+  </Group>
 );
