@@ -392,7 +392,7 @@ describe('a theme', () => {
       );
     const before = await colors();
     await (await button(driver, 'Report')).click();
-    const theme = await find(driver, '[data-theme-choice]:nth-of-type(3)');
+    const theme = await find(driver, '[data-theme-choice="Brass plate"]');
     await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', theme);
     await driver.actions().move({ origin: theme }).perform();
     await eventually(driver, 'the other look', async () => (await colors()) !== before);

@@ -49,6 +49,23 @@ describe('the live page', () => {
   });
 });
 
+describe('functions of the host', () => {
+  it('are worked out on the live page as in the report that runs', async () => {
+    const id = await openNew(HUTS);
+    await select('beds');
+    await write('Formula', 'ALTITUDEBELT(altitude)');
+    await liveSays('subalpine');
+    const beltsIn = (text: string): string[] => text.match(/montane|subalpine|alpine|nival/g) ?? [];
+    const belts = beltsIn(await liveText());
+    expect(belts).toHaveLength(24);
+    await saveByKeys();
+    await driver.get(`${servers.gaveta}/reports/${id}`);
+    const page = await find(driver, '[data-page="1"]');
+    await eventually(driver, 'the run', async () => (await page.getText()).includes('subalpine'));
+    expect(beltsIn(await page.getText())).toEqual(belts);
+  });
+});
+
 describe('settings of items', () => {
   it('make a barcode of a field, and say what it cannot hold', async () => {
     await openNew(HUTS);

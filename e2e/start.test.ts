@@ -92,6 +92,27 @@ describe('the guided start over groups', () => {
   });
 });
 
+describe('the theme of the house', () => {
+  const LETTERHEAD = 'Cumeeira · association of mountain huts';
+
+  it('is what new reports have, with its letterhead, until another one is chosen', async () => {
+    await begin('Guided');
+    await takeRows('Huts');
+    await (await button(driver, 'Next')).click();
+    await tick('Name');
+    await liveHas(LETTERHEAD);
+    for (let step = 0; step < 3; step++) await (await button(driver, 'Next')).click();
+    await (await button(driver, 'Pine')).click();
+    await eventually(driver, 'no letterhead', async () => !(await liveText()).includes(LETTERHEAD));
+    await (await button(driver, 'Cumeeira')).click();
+    await liveHas(LETTERHEAD);
+    await (await button(driver, 'Create the report')).click();
+    await find(driver, '[data-theme-choice="Cumeeira"][aria-pressed="true"]');
+    await liveHas(LETTERHEAD);
+    await button(driver, 'No problems');
+  });
+});
+
 describe('a template', () => {
   it('fills lists, cards, labels and letters with the rows that are chosen', async () => {
     await begin('From a template');

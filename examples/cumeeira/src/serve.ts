@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { readDefinition } from '@gaveta/core';
 import { createGaveta, type Gaveta, type Limits, type Session } from '@gaveta/server';
 import express from 'express';
+import { houseTheme } from './house.ts';
 import { demoRecipes, demoReports } from './reports.ts';
 import { bulletinService } from './service.ts';
 import { openDemoSources } from './sources.ts';
@@ -56,6 +57,8 @@ export const startDemo = async ({
     // Of a host of one's own: a key out of its configuration, the same at each start.
     encryptionKey: 'the demo keeps its secrets under this key',
     allowedAddresses,
+    modules: [new URL('./own-functions.mjs', import.meta.url).href],
+    themes: [houseTheme],
     ...(limits ? { limits } : {}),
     hosts,
     authenticate: (request) => sessions.get(cookie(request, 'gaveta_demo')) ?? null,

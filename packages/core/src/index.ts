@@ -19,6 +19,15 @@ export {
   parameterSchema,
   type Report,
 } from './definition/schema.ts';
+// Functions of a host’s own.
+export {
+  type AddedFunction,
+  type AddedFunctions,
+  defineFunction,
+  type FunctionSurroundings,
+  type PlainOf,
+  type PlainValue,
+} from './formula/functions/added.ts';
 export type { LayoutWork } from './layout/run.ts';
 export { LayoutCancelled } from './layout/running.ts';
 // Data models.

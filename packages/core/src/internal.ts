@@ -52,6 +52,7 @@ export * from './definition/recipe.ts';
 export * from './definition/schema.ts';
 export { pageOfSet, pagesFrom, setOf, startsPages } from './definition/sets.ts';
 export * from './definition/walk.ts';
+export { themeEdit } from './edit/apply-theme.ts';
 export { type BoardItem, evenOut, LINE_UPS, type LineUp, lineUp, sameSize } from './edit/arrange.ts';
 export { copyBand, freeBands, moveBand } from './edit/bands.ts';
 export * from './edit/board.ts';
@@ -88,6 +89,7 @@ export {
 export { groupingCompletions, groupingProblems } from './edit/item-formulas.ts';
 export { linksFor } from './edit/links.ts';
 export { type Mend, mendFor } from './edit/mends.ts';
+export { type OwnTheme, ownThemes } from './edit/own-themes.ts';
 export { overflows, PAPER_CHANGES, type PaperChange, pageOfBand, paperEdit, roomIn, roomOf } from './edit/paper.ts';
 export * from './edit/placing.ts';
 export {
@@ -129,8 +131,22 @@ export {
 export { checkFormula, type FormulaScope, functionNames } from './formula/check.ts';
 export { type Checked, type CheckedType, nodes } from './formula/checked.ts';
 export { compileFormula } from './formula/compile.ts';
+export {
+  type AddedFunction,
+  type AddedFunctions,
+  addedFunctions,
+  defineFunction,
+  type FunctionSurroundings,
+  type PlainOf,
+  type PlainValue,
+} from './formula/functions/added.ts';
 export { type Compiled, type EvaluationContext, NO_PAGE, plainContext } from './formula/functions/context.ts';
-export { describedFunctions, type FunctionFacts, fromDescribed } from './formula/functions/described.ts';
+export {
+  describedFunctions,
+  type FunctionFacts,
+  fromDescribed,
+  type HostFunction,
+} from './formula/functions/described.ts';
 export {
   FUNCTION_GROUPS,
   FUNCTIONS,

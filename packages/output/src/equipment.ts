@@ -1,13 +1,24 @@
 import { readFile } from 'node:fs/promises';
-import { FontBook, type FontFile, type FunctionTable, functionNames } from '@gaveta/core/internal';
+import {
+  type AddedFunctions,
+  addedFunctions,
+  FontBook,
+  type FontFile,
+  type FunctionTable,
+  functionNames,
+} from '@gaveta/core/internal';
 import { type FontFace, shippedFonts } from './fonts/shipped.ts';
 import type { Output } from './output.ts';
 import { OUTPUTS } from './outputs.ts';
 
 /** What a module adds, as its default export. */
 export interface Addition {
-  /** By their names, in capital letters. */
-  functions?: FunctionTable;
+  functions?: AddedFunctions;
+  /**
+   * Whether its functions work in browsers too, for the live page. The module is then one file that imports nothing and adds
+   * functions alone, and everybody who can reach the server can read it.
+   */
+  inBrowsers?: boolean;
   fonts?: readonly FontFace[];
   outputs?: readonly Output[];
 }
@@ -22,6 +33,8 @@ export class Equipment {
     readonly outputs: readonly Output[],
     /** Besides Gaveta’s own. */
     readonly functions: FunctionTable = {},
+    /** Addresses of the modules whose functions work in browsers too, with the names of their functions. */
+    readonly inBrowsers: ReadonlyMap<string, readonly string[]> = new Map(),
   ) {}
 
   /** Null when there is no output of the name. */
@@ -37,7 +50,7 @@ export class Equipment {
       if (output) return output;
       throw new Error(`There is no output “${name}”. There is: ${this.outputs.map((one) => one.name).join(', ')}.`);
     });
-    return new Equipment(this.fonts, offered, this.functions);
+    return new Equipment(this.fonts, offered, this.functions, this.inBrowsers);
   }
 
   /** The fonts, read once. */
@@ -59,9 +72,7 @@ export const loadEquipment = async (modules: readonly string[] = []): Promise<Eq
   const additions = await Promise.all(modules.map(additionOf));
   const fonts = [...shippedFonts(), ...additions.flatMap((added) => added.fonts ?? [])];
   const outputs = [...OUTPUTS, ...additions.flatMap((added) => added.outputs ?? [])];
-  const functions = additions.flatMap((added) => Object.entries(added.functions ?? {}));
-  const unfit = functions.find(([name]) => !FUNCTION_NAME.test(name));
-  if (unfit) throw new Error(`A function cannot be named “${unfit[0]}”: use capital letters, digits and dots.`);
+  const functions = additions.flatMap((added) => Object.entries(addedFunctions(added.functions ?? {})));
   onlyOnce(
     'font file',
     fonts.map(({ file }) => file),
@@ -71,11 +82,15 @@ export const loadEquipment = async (modules: readonly string[] = []): Promise<Eq
     outputs.map(({ name }) => name),
   );
   onlyOnce('function', [...functionNames(), ...functions.map(([name]) => name)]);
-  return new Equipment(fonts, outputs, Object.fromEntries(functions));
+  const inBrowsers = modules.flatMap((address, i): [string, string[]][] => {
+    const { inBrowsers = false, functions = {}, fonts = [], outputs = [] } = additions[i]!;
+    if (!inBrowsers) return [];
+    if (fonts.length + outputs.length > 0)
+      throw new Error(`The module ${address} is for browsers as well: put its fonts and outputs into another module.`);
+    return [[address, Object.keys(functions)]];
+  });
+  return new Equipment(fonts, outputs, Object.fromEntries(functions), new Map(inBrowsers));
 };
-
-/** As formulas are read: names in them become capital letters. */
-const FUNCTION_NAME = /^[A-Z][A-Z0-9.]*$/;
 
 const additionOf = async (address: string): Promise<Addition> => {
   const { default: added } = (await import(address)) as { default?: Addition };

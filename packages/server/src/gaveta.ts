@@ -1,4 +1,4 @@
-import { phrase } from '@gaveta/core/internal';
+import { ownThemes, phrase } from '@gaveta/core/internal';
 import { loadEquipment } from '@gaveta/output/equipment';
 import type { Request } from 'express';
 import { MemoryPresence } from './access/presence.ts';
@@ -11,6 +11,7 @@ import { sometimes } from './base/tell-sometimes.ts';
 import { Catalogue } from './catalogue/catalogue.ts';
 import { examine, type Finding, findingLine } from './catalogue/doctor.ts';
 import { UnexpectedError, unexpected } from './http/errors.ts';
+import { readFunctionModules } from './http/function-modules.ts';
 import { spreadNet } from './http/guard.ts';
 import { createHandler } from './http/handler.ts';
 import { pathOf, type RequestHandler, withoutPath } from './http/web-address.ts';
@@ -79,9 +80,12 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   const tell = sometimes(log);
   const limits = limitsWith(options.limits ?? {});
   const seal = options.encryptionKey === undefined ? null : createSeal(options.encryptionKey);
-  const store = await openStore(options.store, seal);
   const { modules = [] } = options;
   const equipment = (await loadEquipment(modules)).offering(options.outputs);
+  const functionModules = await readFunctionModules(equipment);
+  const families = [...new Set(equipment.fonts.map(({ family }) => family))];
+  const themes = ownThemes(options.themes ?? [], families);
+  const store = await openStore(options.store, seal);
   const threads = new ReportThreads(limits, modules);
   const runs = new Runs(threads, runLimits(limits), (error) => {
     const found = unexpected();
@@ -113,6 +117,8 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     runs,
     threads,
     equipment,
+    functionModules,
+    themes,
     uploads,
     presence: new MemoryPresence(),
     statements: new StatementRights(store),
@@ -164,7 +170,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   const path = pathOf(options.address);
   const { hosts = [], hooks = {} } = options;
   const embedding = embeddingService({
-    ...{ store, catalogue, equipment, errors, hosts, path, doctor },
+    ...{ store, catalogue, equipment, themes, errors, hosts, path, doctor },
     version: ownVersion(),
     hooks: Object.keys(hooks),
     hasAuthorize: options.authorize !== undefined,

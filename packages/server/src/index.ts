@@ -1,3 +1,6 @@
+// What a host adds of its own.
+export { type AddedFunction, defineFunction, type OwnTheme } from '@gaveta/core/internal';
+export type { Addition } from '@gaveta/output';
 export type { Claims } from './access/claims.ts';
 export { type Right, type Session, signToken } from './access/session.ts';
 export { ApiError } from './base/api-error.ts';

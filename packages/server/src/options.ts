@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import type { IncomingMessage } from 'node:http';
 import { createRequire } from 'node:module';
 import { dirname, join, resolve } from 'node:path';
-import { didYouMean, saidValue, therePhrase } from '@gaveta/core/internal';
+import { didYouMean, type OwnTheme, saidValue, therePhrase } from '@gaveta/core/internal';
 import { LEAST_SECRET, type Session } from './access/session.ts';
 import type { Limits } from './base/limits.ts';
 import { packageFile } from './base/package-files.ts';
@@ -61,9 +61,15 @@ export interface GavetaOptions {
    */
   fileNames?: string;
   /**
-   * Addresses of modules, as `file:///…`, that add outputs, fonts and functions of formulas; see docs/embedding.md. Each thread loads them for itself. Further functions work in runs, not yet on the live page and in recipes.
+   * Addresses of modules, as `file:///…`, that add outputs, fonts and functions of formulas; see docs/embedding.md. Each thread loads
+   * them for itself.
    */
   modules?: readonly string[];
+  /**
+   * Themes of the house: fonts, colours, styles, and bands as a letterhead; see docs/embedding.md. They come before Gaveta’s own, and
+   * new reports have the first.
+   */
+  themes?: readonly OwnTheme[];
   /** What bounds time, memory and size; docs/security.md lists them. */
   limits?: Partial<Limits>;
   /**
@@ -118,6 +124,7 @@ const KNOWN = Object.keys({
   outputs: true,
   fileNames: true,
   modules: true,
+  themes: true,
   limits: true,
   doctor: true,
   log: true,

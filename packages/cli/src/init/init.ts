@@ -136,7 +136,7 @@ const readDatabase = async (
       source: { model: model.name },
       entity: entity.name,
       page: pageSchema.parse({}),
-      theme: THEMES[0]!.name,
+      theme: THEMES[0]!,
       language: 'en',
       timeZone: 'UTC',
       words: { page: 'Page', of: 'of', total: 'Total' },

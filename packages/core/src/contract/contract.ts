@@ -28,10 +28,16 @@ export const CONTRACT = {
   'GET /fonts': { does: 'The fonts that reports are laid out with.', needs: 'nobody', gives: z.array(part.font) },
   'GET /fonts/:file': { does: 'The file of a font.', needs: 'nobody', gives: 'file' },
   'GET /functions': {
-    does: 'Functions of formulas that the host added. They are worked out when a report runs.',
+    does: 'Functions of formulas that the host added.',
     needs: 'design',
     gives: part.functions,
   },
+  'GET /functions/:file': {
+    does: 'A module of functions that work in browsers, under the name that they give.',
+    needs: 'nobody',
+    gives: 'file',
+  },
+  'GET /themes': { does: 'Themes that the host added.', needs: 'design', gives: z.array(part.theme) },
   'GET /schema/report': { does: 'The JSON Schema of a definition.', needs: 'nobody', gives: part.jsonSchema },
   'GET /reference': { does: 'This description, as a page to read.', needs: 'nobody', gives: 'file' },
   'GET /openapi.json': { does: 'This description.', needs: 'nobody', gives: part.jsonSchema },

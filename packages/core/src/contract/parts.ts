@@ -2,7 +2,8 @@ import { connectionSettingsSchema } from '../data/connections.ts';
 import { querySchema, stepsSchema } from '../definition/recipe.ts';
 import { parameterSchema, type Report } from '../definition/schema.ts';
 import { z } from '../definition/zod.ts';
-import type { FunctionFacts } from '../formula/functions/described.ts';
+import type { Theme } from '../edit/themes.ts';
+import type { HostFunction } from '../formula/functions/described.ts';
 import type { Field, Model } from '../model/model.ts';
 import type { Page } from '../page/page.ts';
 import type { ProblemValue } from '../problems/phrases.ts';
@@ -28,7 +29,10 @@ export const problem = asIs<Problem>(
 export const runState = asIs<RunState>('A run as its owner follows it.');
 export const runProfile = asIs<RunProfile>('What a run did, and where its time went.');
 export const headings = asIs<Heading[]>('Entries of a run’s outline, each with its page and place.');
-export const functions = asIs<FunctionFacts[]>('Functions of formulas: their arguments, what they give, and help.');
+export const functions = asIs<HostFunction[]>(
+  'Functions of formulas: their arguments, what they give, help, and the module that works them out in browsers, or null.',
+);
+export const theme = asIs<Theme>('A theme: the styles, colours and bands that reports take over.');
 export const jsonSchema = asIs<object>('A JSON Schema (draft 2020-12).');
 
 /** What the store counts revisions with. */
@@ -265,6 +269,7 @@ export const embedding = z.object({
   ),
   /** Of formulas, besides Gaveta’s own. */
   functions: z.array(z.string()),
+  themes: z.array(z.string()),
   fonts: z.array(z.object({ family: z.string(), faces: z.number() })),
   outputs: z.array(z.object({ name: z.string(), label: z.string() })),
   hooks: z.array(z.string()),

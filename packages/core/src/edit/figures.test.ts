@@ -4,12 +4,13 @@ import { CHART_KINDS } from '../chart/kinds.ts';
 import type { Item, ItemKind, ItemOf } from '../definition/schema.ts';
 import { findItem } from '../definition/walk.ts';
 import { band, definition, hutModel, plan } from '../layout/huts.test-support.ts';
+import { themeEdit } from './apply-theme.ts';
 import { chartParts } from './chart.ts';
 import { drawerEntities } from './drawers.ts';
 import { applyEdit } from './edit.ts';
 import { intoItem } from './into-item.ts';
 import type { Placeable } from './placing.ts';
-import { findTheme, THEMES, themeEdit } from './themes.ts';
+import { findTheme, THEMES } from './themes.ts';
 
 const item = (kind: ItemKind, more: object = {}) => ({ kind, id: 'x', x: 0, y: 0, width: 80, height: 40, ...more });
 

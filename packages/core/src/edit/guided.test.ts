@@ -5,6 +5,7 @@ import { overlapsOn } from './checks.ts';
 import { columnSets, evenColumns, fitColumns, reorderColumn } from './columns.ts';
 import { applyEdit } from './edit.ts';
 import { type GuidedChoices, guidedReport, usualSort } from './guided.ts';
+import { findTheme } from './themes.ts';
 
 const entity = hutModel.entities.find((e) => e.name === 'stay')!;
 const field = (name: string) => ({ path: [name], field: entity.fields.find((f) => f.name === name)! });
@@ -28,7 +29,7 @@ const guided = (totals: GuidedChoices['totals'], more: Partial<GuidedChoices> = 
       totals,
       layout: 'columns',
       page: pageSchema.parse({}),
-      theme: 'Pine',
+      theme: findTheme('Pine')!,
       language: 'en',
       timeZone: 'UTC',
       words: { page: 'Page', of: 'of', total: 'Total' },

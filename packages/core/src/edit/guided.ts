@@ -12,15 +12,17 @@ import { writtenName } from '../formula/tokens.ts';
 import { showCheck } from '../items/check/edit.ts';
 import type { Entity, Field } from '../model/model.ts';
 import type { DataType } from '../value/value.ts';
+import { themeEdit } from './apply-theme.ts';
 import { type CrosstabPart, partFor, withField } from './crosstab.ts';
 import { applyEdit } from './edit.ts';
+import { furnishedBands } from './furniture.ts';
 import { groupBands, withColumns } from './guided-columns.ts';
 import { idMaker } from './ids.ts';
 import { itemWith } from './item-edit.ts';
 import { groupBy, groupPer, totalOf } from './item-fields.ts';
 import { roomOf } from './paper.ts';
 import type { Placeable } from './placing.ts';
-import { findTheme, STYLE_OF, THEMES, themedItem, themeEdit, themeStyles } from './themes.ts';
+import { STYLE_OF, THEMES, type Theme, themedItem, themeStyles } from './themes.ts';
 
 /** What the guided start asks for. */
 export interface GuidedChoices {
@@ -40,7 +42,7 @@ export interface GuidedChoices {
   /** Whether a chart over the groups stands above the rows. */
   chart?: boolean;
   page: PageSetup;
-  theme: string;
+  theme: Theme;
   language: string;
   timeZone: string;
   /** Words that the report itself shows. */
@@ -55,23 +57,23 @@ export interface ChosenField {
 /** Height of a line of a form, in millimetres. */
 const LINE = 6.5;
 
-/** Title and page numbers of a new report, without rows. */
+/** Title and page numbers of a new report, without rows. Its paper is that of the theme when left out. */
 export const reportFrame = (
   name: string,
   page: PageSetup | undefined,
   words: { page: string; of: string },
-  theme: string = THEMES[0]!.name,
+  theme: Theme = THEMES[0]!,
 ): Report => {
-  const chosen = findTheme(theme) ?? THEMES[0]!;
+  const paper = page ?? theme.page;
   const base = reportSchema.parse({
     gaveta: DEFINITION_VERSION,
     name,
-    theme: chosen.name,
-    styles: themeStyles(chosen),
-    ...(page ? { page } : {}),
+    theme: theme.name,
+    styles: themeStyles(theme),
+    ...(paper ? { page: paper } : {}),
   });
   const room = roomOf(base.page);
-  return {
+  const frame: Report = {
     ...base,
     header: {
       height: 16,
@@ -105,6 +107,7 @@ export const reportFrame = (
       ],
     },
   };
+  return { ...frame, ...furnishedBands(frame, theme) };
 };
 
 /**
@@ -160,8 +163,7 @@ export const guidedReport = (choices: GuidedChoices, entity: Entity): Report => 
       ? withColumns(withGroups, { drawer: 'rows', fields, totals, from: 0, room, total: words.total })
       : asForm(withGroups, fields, room);
   const charted = choices.chart ? withChart(filled, choices, fields, room) : filled;
-  const theme = findTheme(choices.theme);
-  return theme ? applyEdit(charted, themeEdit(charted, theme)) : charted;
+  return applyEdit(charted, themeEdit(charted, choices.theme));
 };
 
 /** Height of the chart that the guided start makes, in millimetres. */
@@ -211,7 +213,7 @@ const withChart = (report: Report, choices: GuidedChoices, fields: readonly Plac
       },
       ...(split ? { split: groupOf(split, second.per, new Set([axis.name])) } : {}),
       measures: [measure],
-      ...themedItem('chart', findTheme(choices.theme)),
+      ...themedItem('chart', choices.theme),
     },
   );
   return { ...report, header: { ...header, height: header.height + CHART_HEIGHT + 4, items: [...header.items, item] } };
@@ -227,7 +229,6 @@ const MOST_DOWN = 2;
 
 /** Groups and texts down, a date across by month, numbers in the cells; what is chosen as a total is counted so. */
 const asCrosstab = (report: Report, choices: GuidedChoices, fields: readonly Placeable[], room: number): Report => {
-  const theme = findTheme(choices.theme);
   const id = idMaker(report)('crosstab');
   let item = itemWith(
     'crosstab',
@@ -236,7 +237,7 @@ const asCrosstab = (report: Report, choices: GuidedChoices, fields: readonly Pla
       down: [],
       across: [],
       cells: [],
-      ...themedItem('crosstab', theme),
+      ...themedItem('crosstab', choices.theme),
     },
   );
   const add = (part: CrosstabPart, { label, type, path }: Placeable): void => {

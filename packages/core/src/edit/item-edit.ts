@@ -1,6 +1,7 @@
 import type { place } from '../definition/item-parts.ts';
 import type { Item, ItemKind, ItemOf, Report } from '../definition/schema.ts';
 import type { CheckedType } from '../formula/checked.ts';
+import type { Theme } from './themes.ts';
 
 /** What an item has besides its kind and place. */
 export type ItemOwn<K extends ItemKind> = Omit<ItemOf<K>, keyof typeof place | 'kind'>;
@@ -18,8 +19,8 @@ export type ReportNames = Readonly<Record<string, string>>;
 export interface ItemEdit<K extends ItemKind> extends ItemSize {
   /** What it shows, in a few words; empty when it has none. */
   says: (item: ItemOf<K>, reports: ReportNames) => string;
-  /** `words`: what it says at first, in the language of its maker. */
-  own: (report: Report, words: string) => ItemOwn<K>;
+  /** `words`: what it says at first, in the language of its maker. `theme`: that of the report; null for none that is known. */
+  own: (report: Report, words: string, theme: Theme | null) => ItemOwn<K>;
 }
 
 /** What an item that is to show a value takes over from where the value comes from. */

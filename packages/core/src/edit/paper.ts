@@ -90,7 +90,12 @@ const scaled = (report: Report, by: number, place: number): Edit[] => {
 };
 
 /** The edits that bring what stands in some bands from one width to another: columns fill it, what spans it still does. */
-export const fitBands = (report: Report, bands: Iterable<BandAt>, before: number, after: number): Edit[] => {
+export const fitBands = (
+  report: Report,
+  bands: Iterable<Pick<BandAt, 'band'>>,
+  before: number,
+  after: number,
+): Edit[] => {
   const places: Record<string, Partial<Place>> = {};
   const ids = new Set<string>();
   for (const { band } of bands) {

@@ -7,7 +7,7 @@ import { type GuidedChoices, guidedReport } from './guided.ts';
 import { idMaker } from './ids.ts';
 import { roomOf } from './paper.ts';
 import { itemFor, type Placeable } from './placing.ts';
-import { dressed } from './themes.ts';
+import { dressed, FURNITURE } from './themes.ts';
 
 /** Shapes of reports that any rows can be put into. */
 export const TEMPLATES = ['list', 'nested', 'cards', 'labels', 'letter'] as const;
@@ -78,14 +78,14 @@ const nested = (report: Report, entity: Entity, model: Model): Report => {
   return applyEdit(within, columns);
 };
 
+/** Bands of a report whose labels fill their sheet. */
+const NOT_ON_LABELS: readonly string[] = ['header', ...FURNITURE];
+
 /** Three columns of labels, filled across. */
 const labels = (choices: TemplateChoices, entity: Entity): Report => {
   const page = pageSchema.parse({ ...choices.page, margins: { top: 13, right: 8, bottom: 13, left: 8 } });
-  const {
-    header: _,
-    pageFooter: __,
-    ...report
-  } = guidedReport({ ...choicesFor(choices, entity, 'columns'), page, fields: [] }, entity);
+  const guided = guidedReport({ ...choicesFor(choices, entity, 'columns'), page, fields: [] }, entity);
+  const report = Object.fromEntries(Object.entries(guided).filter(([key]) => !NOT_ON_LABELS.includes(key))) as Report;
   const idFor = idMaker(report);
   const width = (roomOf(page) - 2 * 4) / 3;
   const fields = plain(entity).filter((f) => f.name !== entity.key);
@@ -130,7 +130,7 @@ const letter = (choices: TemplateChoices, entity: Entity): Report => {
   const { header: _, ...rest } = report;
   return {
     ...rest,
-    pageHeader: {
+    pageHeader: rest.pageHeader ?? {
       height: 24,
       items: [
         {

@@ -1,7 +1,14 @@
 import { mix, PALETTE } from '../chart/colors.ts';
-import { type Drawer, type Item, isWords, type Look, type Report, type Style } from '../definition/schema.ts';
-import { allBands, type BandAddress } from '../definition/walk.ts';
-import type { Edit } from './edit.ts';
+import {
+  type Band,
+  type Item,
+  isWords,
+  type Look,
+  type PageSetup,
+  type Report,
+  type Style,
+} from '../definition/schema.ts';
+import type { BandAddress } from '../definition/walk.ts';
 
 /** What a text is for on a page; each has a named style. */
 export type Role = 'title' | 'heading' | 'caption' | 'value' | 'total' | 'note';
@@ -16,6 +23,20 @@ export const STYLE_OF: Readonly<Record<Role, string>> = {
   note: 'Note',
 };
 
+/** Bands of the page that every report of a house has, as its letterhead. */
+export const FURNITURE = [
+  'pageHeader',
+  'pageFooter',
+  'firstPageHeader',
+  'firstPageFooter',
+  'evenPageHeader',
+  'evenPageFooter',
+  'pageBackground',
+  'pageOverlay',
+] as const;
+export type FurnitureBand = (typeof FURNITURE)[number];
+export type Furniture = Readonly<Partial<Record<FurnitureBand, Band>>>;
+
 export interface Theme {
   name: string;
   styles: Record<Role, Style>;
@@ -27,29 +48,37 @@ export interface Theme {
   captionBand: string | null;
   /** Colours of series, in their order; the first is that of gauges and maps as well. */
   palette: readonly string[];
+  /** Further styles, by their names. */
+  further?: Readonly<Record<string, Style>>;
+  /** Bands that all its reports have, drawn for `page`. */
+  furniture?: Furniture;
+  /** Paper that new reports begin with. */
+  page?: PageSetup;
 }
 
-interface ThemeSettings {
+export interface ThemeSettings {
   font: string;
-  titleFont?: string;
+  titleFont?: string | undefined;
   ink: string;
   accent: string;
   quiet: string;
-  size?: number;
+  size?: number | undefined;
   title: Style;
+  heading?: Style | undefined;
   caption: Style;
-  total?: Style;
+  total?: Style | undefined;
   rule: string;
-  alternate?: string;
-  captionBand?: string;
+  alternate?: string | undefined;
+  captionBand?: string | undefined;
   palette: readonly string[];
 }
 
-const theme = (name: string, s: ThemeSettings): Theme => ({
+/** A theme from the few settings that make its styles. Sizes in points. */
+export const themeFrom = (name: string, s: ThemeSettings): Theme => ({
   name,
   styles: {
     title: { font: s.titleFont ?? s.font, size: 20, bold: true, color: s.accent, ...s.title },
-    heading: { font: s.titleFont ?? s.font, size: 12, bold: true, color: s.accent },
+    heading: { font: s.titleFont ?? s.font, size: 12, bold: true, color: s.accent, ...s.heading },
     caption: { font: s.font, size: (s.size ?? 9.5) - 0.5, color: s.ink, ...s.caption },
     value: { font: s.font, size: s.size ?? 9.5, color: s.ink },
     total: { font: s.font, size: s.size ?? 9.5, bold: true, color: s.ink, ...s.total },
@@ -67,7 +96,7 @@ const MONO = 'Source Code Pro';
 
 /** Looks for a whole report. */
 export const THEMES: readonly Theme[] = [
-  theme('Plain paper', {
+  themeFrom('Plain paper', {
     font: SANS,
     titleFont: SERIF,
     ink: '#1f2a2e',
@@ -78,7 +107,7 @@ export const THEMES: readonly Theme[] = [
     rule: '#1f2a2e',
     palette: PALETTE,
   }),
-  theme('Pine', {
+  themeFrom('Pine', {
     font: SANS,
     ink: '#1f2a2e',
     accent: '#1f5c4d',
@@ -89,7 +118,7 @@ export const THEMES: readonly Theme[] = [
     alternate: '#eff6f2',
     palette: ['#1f5c4d', '#d9a441', '#62a98c', '#8a5a2b', '#9fd0bb', '#5c6f68'],
   }),
-  theme('Brass plate', {
+  themeFrom('Brass plate', {
     font: SERIF,
     ink: '#33291a',
     accent: '#7a5410',
@@ -100,7 +129,7 @@ export const THEMES: readonly Theme[] = [
     captionBand: '#f8f0dd',
     palette: ['#7a5410', '#d9a441', '#5d6d4e', '#c9a06a', '#33291a', '#a8895a'],
   }),
-  theme('Night train', {
+  themeFrom('Night train', {
     font: SANS,
     ink: '#1b2333',
     accent: '#26365c',
@@ -112,7 +141,7 @@ export const THEMES: readonly Theme[] = [
     captionBand: '#26365c',
     palette: ['#26365c', '#e0a458', '#7a9cc6', '#8a3b2e', '#c7d3e3', '#5e5a2f'],
   }),
-  theme('Terracotta', {
+  themeFrom('Terracotta', {
     font: SANS,
     titleFont: SERIF,
     ink: '#36261f',
@@ -125,7 +154,7 @@ export const THEMES: readonly Theme[] = [
     alternate: '#fbf3ee',
     palette: ['#9c4326', '#e0a458', '#6b7d5e', '#d3a48f', '#36261f', '#b98b6a'],
   }),
-  theme('Logbook', {
+  themeFrom('Logbook', {
     font: MONO,
     ink: '#222222',
     accent: '#222222',
@@ -136,7 +165,7 @@ export const THEMES: readonly Theme[] = [
     rule: '#8a8a8a',
     palette: ['#222222', '#8b8b8b', '#555555', '#bdbdbd', '#3a3a3a', '#d8d8d8'],
   }),
-  theme('Fresh snow', {
+  themeFrom('Fresh snow', {
     font: SANS,
     ink: '#203040',
     accent: '#2b6f93',
@@ -149,11 +178,15 @@ export const THEMES: readonly Theme[] = [
   }),
 ];
 
-export const findTheme = (name: string | undefined): Theme | null => THEMES.find((t) => t.name === name) ?? null;
+/** Null where none of them has the name. */
+export const findTheme = (name: string | undefined, themes: readonly Theme[] = THEMES): Theme | null =>
+  themes.find((t) => t.name === name) ?? null;
 
 /** The styles of a theme under their names in definitions. */
-export const themeStyles = (chosen: Theme): Record<string, Style> =>
-  Object.fromEntries(Object.entries(chosen.styles).map(([role, style]) => [STYLE_OF[role as Role], style]));
+export const themeStyles = (chosen: Theme): Record<string, Style> => ({
+  ...Object.fromEntries(Object.entries(chosen.styles).map(([role, style]) => [STYLE_OF[role as Role], style])),
+  ...chosen.further,
+});
 
 /** How roles look in a report whose styles have no name for them. */
 const PLAIN: Partial<Record<Role, Look>> = {
@@ -170,9 +203,6 @@ export const dressed = (report: Report, role: Role, look: Look = {}): { style?: 
   const own = named ? look : { ...PLAIN[role], ...look };
   return { ...(named ? { style: STYLE_OF[role] } : {}), ...(Object.keys(own).length > 0 ? { look: own } : {}) };
 };
-
-/** What of an item's own look gives way to the theme's. */
-const THEMED = ['font', 'size', 'color', 'bold', 'italic', 'underline', 'background'] as const;
 
 /** What a text is for, from where it stands and what it shows. */
 export const roleOf = (item: Item, address: BandAddress): Role | null => {
@@ -237,41 +267,4 @@ export const themedItem = (kind: Item['kind'], chosen: Theme | null): Record<str
     default:
       return {};
   }
-};
-
-/** Gives the whole report the look of a theme: styles, lines, backgrounds of captions and of every second row. */
-export const themeEdit = (report: Report, chosen: Theme): Edit => {
-  const edits: Edit[] = [
-    { do: 'report', settings: { theme: chosen.name, styles: { ...report.styles, ...themeStyles(chosen) } } },
-  ];
-  const innermost = new Set<string>();
-  for (const { band, address } of allBands(report)) {
-    for (const item of band.items) {
-      if (item.kind === 'line') edits.push({ do: 'set', items: [item.id], settings: { color: chosen.rule } });
-      const themed = themedItem(item.kind, chosen);
-      if (Object.keys(themed).length > 0) edits.push({ do: 'set', items: [item.id], settings: themed });
-      const role = roleOf(item, address);
-      if (role === null) continue;
-      edits.push({ do: 'set', items: [item.id], settings: { style: STYLE_OF[role] } });
-      edits.push({ do: 'look', items: [item.id], look: Object.fromEntries(THEMED.map((key) => [key, null])) });
-    }
-    if (address.drawer !== null && address.band === 'header' && address.group === undefined)
-      edits.push({ do: 'band', band: address, settings: { background: chosen.captionBand } });
-    if (address.drawer !== null && address.band === 'detail') innermost.add(address.drawer);
-  }
-  for (const drawer of leaves(report)) {
-    if (innermost.has(drawer)) edits.push({ do: 'drawer', drawer, settings: { alternate: chosen.alternate } });
-  }
-  return { do: 'all', edits };
-};
-
-/** Ids of the drawers that have no inner ones: their rows stand one below the other. */
-const leaves = (report: Report): string[] => {
-  const found: string[] = [];
-  const walk = (drawer: Drawer): void => {
-    if (!drawer.drawers?.length) found.push(drawer.id);
-    drawer.drawers?.forEach(walk);
-  };
-  report.body.forEach(walk);
-  return found;
 };

@@ -2,12 +2,13 @@ import { describe, expect, it } from 'vitest';
 import { readDefinition } from '../definition/read.ts';
 import { allBands, findItem } from '../definition/walk.ts';
 import { band, definition, field, hutModel, plan } from '../layout/huts.test-support.ts';
+import { themeEdit } from './apply-theme.ts';
 import { changesBetween } from './changes.ts';
 import { clipOf, pasteClip, pasteLook, readClip } from './clipboard.ts';
 import { applyEdit } from './edit.ts';
 import { type GuidedChoices, guidedReport } from './guided.ts';
 import { TEMPLATES, templateReport } from './templates.ts';
-import { roleOf, THEMES, themeEdit } from './themes.ts';
+import { roleOf, THEMES } from './themes.ts';
 
 const report = definition({
   styles: { Loud: { bold: true } },
@@ -98,7 +99,7 @@ describe('the guided start', () => {
     totals: { nights: 'SUM', guest: 'COUNTDISTINCT' },
     layout: 'columns',
     page: report.page,
-    theme: 'Pine',
+    theme: THEMES[1]!,
     language: 'en',
     timeZone: 'UTC',
     words: { page: 'Page', of: 'of', total: 'Total' },
@@ -118,7 +119,7 @@ describe('the guided start', () => {
   });
 
   it('is a report at every step', () => {
-    for (const part of [{ fields: [] }, { fields: [], layout: 'form' }, { groups: [] }, { theme: 'gone' }] as const)
+    for (const part of [{ fields: [] }, { fields: [], layout: 'form' }, { groups: [] }, { theme: THEMES[4]! }] as const)
       expect(plan(guidedReport({ ...choices, ...part }, entity)).problems).toEqual([]);
   });
 });
@@ -129,7 +130,7 @@ describe('templates', () => {
     source: { model: hutModel.name },
     entity: 'hut',
     page: report.page,
-    theme: 'Pine',
+    theme: THEMES[1]!,
     language: 'en',
     timeZone: 'UTC',
     words: { page: 'Page', of: 'of', total: 'Total' },

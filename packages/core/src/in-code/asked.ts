@@ -1,4 +1,5 @@
 import type { Calculated, Group, PageSetup, Parameter, Sort } from '../definition/schema.ts';
+import type { OwnTheme } from '../edit/own-themes.ts';
 import type { Model } from '../model/model.ts';
 import type { DataType } from '../value/value.ts';
 import type { ColumnTotal } from './totals.ts';
@@ -11,8 +12,8 @@ export interface ReportSettings {
   timeZone?: string;
   /** A4, upright, with margins of 15 mm when left out. */
   paper?: Partial<PageSetup>;
-  /** Name of a theme, as `Pine`. */
-  theme?: string;
+  /** One of Gaveta’s by its name, as `Pine`, or one of the house’s own. */
+  theme?: string | OwnTheme;
   /** Words that the report itself shows, in its language; English when left out. */
   words?: Partial<ReportWords>;
 }

@@ -1,12 +1,14 @@
 import type { Drawer, PageSetup, Report } from '../definition/schema.ts';
 import { drawersOf, findDrawer } from '../definition/walk.ts';
+import { themeEdit } from '../edit/apply-theme.ts';
 import { applyEdit } from '../edit/edit.ts';
 import { reportFrame } from '../edit/guided.ts';
 import { groupBands, INDENT, withColumns } from '../edit/guided-columns.ts';
 import { freeName, freshId, idMaker } from '../edit/ids.ts';
+import { type OwnTheme, ownThemes } from '../edit/own-themes.ts';
 import { roomOf } from '../edit/paper.ts';
 import type { Placeable } from '../edit/placing.ts';
-import { findTheme, THEMES, themeEdit } from '../edit/themes.ts';
+import { findTheme, THEMES, type Theme } from '../edit/themes.ts';
 import { type Entity, findEntity, type Model, namedField, type Relation, shownFields } from '../model/model.ts';
 import { saidValue } from '../problems/phrases.ts';
 import { didYouMean, hasPhrase, therePhrase } from '../problems/suggest.ts';
@@ -19,7 +21,8 @@ export interface LayOutSettings {
   entity: string;
   language: string;
   timeZone: string;
-  theme: string;
+  /** One of Gaveta’s by its name, or one of the host’s own. */
+  theme: string | OwnTheme;
   page: PageSetup;
   words: { page: string; of: string; total: string };
 }
@@ -30,13 +33,18 @@ const STEP = 8;
 /** The report with its rows in columns. Throws where a name is none of the model's. */
 export const layOut = (drawer: DrawerState, settings: LayOutSettings): Report => {
   const { name, model, language, timeZone, page, words } = settings;
-  const theme = findTheme(settings.theme);
-  if (!theme) throw unknown('theme', settings.theme, names(THEMES), 'there');
-  const frame: Report = { ...reportFrame(name, page, words, theme.name), language, timeZone, model: model.name };
+  const theme = themeOf(settings.theme);
+  const frame: Report = { ...reportFrame(name, page, words, theme), language, timeZone, model: model.name };
   const entity = findEntity(model, settings.entity);
   if (!entity) throw unknown('entity', settings.entity, names(model.entities), 'there');
   const made = new Layer(settings).put(frame, null, { rows: { entity: entity.name }, entity, drawer, from: 0 });
   return applyEdit(made, themeEdit(made, theme));
+};
+
+const themeOf = (given: string | OwnTheme): Theme => {
+  const theme = typeof given === 'string' ? findTheme(given) : ownThemes([given], null)[0];
+  if (!theme) throw unknown('theme', String(given), names(THEMES), 'there');
+  return theme;
 };
 
 const names = (list: readonly { name: string }[]): string[] => list.map(({ name }) => name);

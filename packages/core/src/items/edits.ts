@@ -1,5 +1,6 @@
 import { ITEM_KINDS, type Item, type ItemKind, type Report } from '../definition/schema.ts';
 import { type ItemEdit, itemWith, type ReportNames, type Showing } from '../edit/item-edit.ts';
+import { findTheme, THEMES, type Theme } from '../edit/themes.ts';
 import { editBarcode, showBarcode } from './barcode/edit.ts';
 import { editChart } from './chart/edit.ts';
 import { editCheck, showCheck } from './check/edit.ts';
@@ -67,17 +68,22 @@ export const startSize = (kind: ItemKind, room: number): { width: number; height
   return { width: width === 'room' ? room : width, height };
 };
 
-/** A new item as it begins. `words`: what it says at first, where it says something. */
+/** A new item as it begins. `words`: what it says at first, where it says something. `themes`: those that there are. */
 export const newItem = (
   report: Report,
   kind: ItemKind,
   at: { id: string; x: number; y: number; room: number },
   words: string,
+  themes: readonly Theme[] = THEMES,
 ): Item => {
   const { id, y, room } = at;
   const start = ITEM_EDITS[kind] as ItemEdit<ItemKind>;
   const x = start.width === 'room' ? 0 : at.x;
-  return itemWith(kind, { id, x, y, ...startSize(kind, room) }, start.own(report, words));
+  return itemWith(
+    kind,
+    { id, x, y, ...startSize(kind, room) },
+    start.own(report, words, findTheme(report.theme, themes)),
+  );
 };
 
 /** What an item shows, in a few words; empty when it has none. */

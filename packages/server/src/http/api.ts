@@ -1,4 +1,4 @@
-import { definitionJsonSchema, describedFunctions } from '@gaveta/core/internal';
+import { definitionJsonSchema, type Theme } from '@gaveta/core/internal';
 import { type Request, Router } from 'express';
 import type { PresenceBook } from '../access/presence.ts';
 import type { Session } from '../access/session.ts';
@@ -13,6 +13,7 @@ import type { RunParts, RunService } from '../services/runs.ts';
 import { statementService } from '../services/statements.ts';
 import { apiPage } from './api-page.ts';
 import { jsonBodies, keepNothing, knowCaller, plainAddress, sameOriginOnly } from './front.ts';
+import type { FunctionModules } from './function-modules.ts';
 import { goneSignal } from './gone.ts';
 import { openApi } from './open-api.ts';
 import { addCalls, addRoute } from './routes.ts';
@@ -20,6 +21,8 @@ import { addRunRoutes } from './run-routes.ts';
 
 export interface ApiParts extends RunParts, ConnectionParts {
   presence: PresenceBook;
+  functionModules: FunctionModules;
+  themes: readonly Theme[];
   /** Runs reports; code of the host’s own asks it as well. */
   service: RunService;
   /** For the developer of the host. */
@@ -43,6 +46,11 @@ export const createApi = (parts: ApiParts): Router => {
     const font = fonts.find((f) => f.file === request.params.file);
     if (!font) throw new ApiError('unknown-address', { method: 'GET', path: request.path });
     response.set('Cache-Control', 'public, max-age=604800').type('font/ttf').sendFile(font.path);
+  });
+  api.get('/functions/:file', (request, response) => {
+    const text = parts.functionModules.texts.get(request.params.file);
+    if (text === undefined) throw new ApiError('unknown-address', { method: 'GET', path: request.path });
+    response.set('Cache-Control', 'public, max-age=31536000, immutable').type('text/javascript').send(text);
   });
   // Both stay as they are for as long as the server runs, and take a moment to make.
   const schema = once(() => JSON.stringify(definitionJsonSchema()));
@@ -72,7 +80,10 @@ export const createApi = (parts: ApiParts): Router => {
     const language = request.query.language ?? request.acceptsLanguages()[0] ?? 'en';
     response.json(catalogue.visible(String(language)));
   });
-  addCalls(api, { 'GET /functions': () => describedFunctions(parts.equipment.functions) });
+  addCalls(api, {
+    'GET /functions': () => [...parts.functionModules.functions],
+    'GET /themes': () => [...parts.themes],
+  });
   const { statements, service: runs } = parts;
   addCalls(api, reportService(store, statements, parts.presence, parts.gate));
   addCalls(api, recipeService(parts));

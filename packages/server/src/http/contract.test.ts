@@ -48,7 +48,7 @@ it('every call answers what its contract says', async () => {
   for (const name of [
     'GET /session',
     'GET /models',
-    'GET /functions',
+    'GET /themes',
     'GET /fonts',
     'GET /schema/report',
     'GET /openapi.json',
@@ -59,6 +59,8 @@ it('every call answers what its contract says', async () => {
   await call('GET /embedding');
   await call('POST /embedding/check');
   await call('POST /embedding/token', { body: { rights: ['view'] } });
+  const [belt] = await call('GET /functions');
+  await call('GET /functions/:file', { params: { file: belt!.module!.replace('functions/', '') } });
   const [font] = await call('GET /fonts');
   await call('GET /fonts/:file', { params: { file: font!.file } });
 

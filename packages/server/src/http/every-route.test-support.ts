@@ -80,6 +80,7 @@ export const openEveryRoute = async (limits: Partial<Limits> = {}): Promise<Ever
   const logged: unknown[] = [];
   const gaveta = await createGaveta({
     store: await openBlank(),
+    modules: [new URL('./belt.test-support.mjs', import.meta.url).href],
     models: [model('own', 'own'), model('thread', 'thread'), model('host', 'host'), file.model],
     connections: {
       own: pgliteConnection(own),

@@ -1,4 +1,5 @@
 import type { AnswerOf } from '@gaveta/core/contract';
+import type { Theme } from '@gaveta/core/internal';
 import type { Equipment } from '@gaveta/output';
 import { type Session, signToken } from '../access/session.ts';
 import { ApiError } from '../base/api-error.ts';
@@ -13,6 +14,7 @@ export interface EmbeddingParts {
   store: Store;
   catalogue: Catalogue;
   equipment: Equipment;
+  themes: readonly Theme[];
   errors: ErrorBook;
   /** Of Gaveta’s packages. */
   version: string;
@@ -50,6 +52,7 @@ export const embeddingService = (parts: EmbeddingParts): Calls<EmbeddingCall> =>
       connections: catalogue.listed(),
       functions: Object.keys(equipment.functions),
       fonts: [...families].map(([family, faces]) => ({ family, faces })),
+      themes: parts.themes.map(({ name }) => name),
       outputs: equipment.outputs.map(({ name, label }) => ({ name, label })),
       hooks: [...hooks],
       hosts: [...hosts],

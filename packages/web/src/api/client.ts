@@ -156,7 +156,13 @@ export const api = {
   embeddingToken: (rights: BodySent<'POST /embedding/token'>['rights']) =>
     call('POST /embedding/token', { body: { rights } }),
   fonts: () => call('GET /fonts', {}),
-  functions: () => call('GET /functions', {}),
+  /** With the whole addresses of their modules. */
+  functions: async () =>
+    (await call('GET /functions', {})).map(({ module, ...facts }) => ({
+      ...facts,
+      module: module === null ? null : new URL(`api/${module}`, document.baseURI).href,
+    })),
+  themes: () => call('GET /themes', {}),
   reports: () => call('GET /reports', {}),
   report: (id: string) => call('GET /reports/:id', { params: { id } }),
   create: (definition: Report) => call('POST /reports', { body: { definition: json(definition) } }),

@@ -16,6 +16,8 @@ export const queries = {
   /** Functions that the host added to formulas. */
   functions: () =>
     queryOptions({ queryKey: ['functions'], queryFn: api.functions, staleTime: Number.POSITIVE_INFINITY }),
+  /** The host’s own themes. */
+  themes: () => queryOptions({ queryKey: ['themes'], queryFn: api.themes, staleTime: Number.POSITIVE_INFINITY }),
   embedding: () => queryOptions({ queryKey: ['embedding'], queryFn: api.embedding, staleTime: 0 }),
   models: () => queryOptions({ queryKey: ['models'], queryFn: api.models }),
   /** Files of a run that are being made, asked for again and again. */

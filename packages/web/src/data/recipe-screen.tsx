@@ -5,6 +5,7 @@ import { useEffect } from 'react';
 import { useNavigate, useOutletContext, useParams, useSearchParams } from 'react-router';
 import { ApiFailure, api } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
+import { useThemes } from '../api/use-themes.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { agreed } from '../ui/confirm.tsx';
 import { Button, Notice } from '../ui/controls.tsx';
@@ -67,8 +68,9 @@ export const RecipeScreen = () => {
       await client.invalidateQueries(queries.recipes());
     },
   });
+  const { house } = useThemes();
   const makeReport = useMutation({
-    mutationFn: () => api.create(reportFromRecipe(id, draft!, planned!.whole.fields)),
+    mutationFn: () => api.create(reportFromRecipe(id, draft!, planned!.whole.fields, house)),
     onSuccess: (made) => {
       void client.invalidateQueries(queries.reports());
       navigate(`/reports/${made.id}/design`);

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useNavigate, useOutletContext } from 'react-router';
 import { api } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
+import { useThemes } from '../api/use-themes.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { problemWords } from '../i18n/words.ts';
 import { Button } from '../ui/controls.tsx';
@@ -58,6 +59,7 @@ export const RelateScreen = () => {
     ...queries.recipeFit({ steps: steps.slice(0, 1), parameters: [] }, inner!, on),
     enabled: isReady && differ.length === 0,
   });
+  const { house } = useThemes();
   const make = useMutation({
     mutationFn: () => {
       const named = (from: Source, fields: readonly Field[]) => ({
@@ -65,7 +67,7 @@ export const RelateScreen = () => {
         label: sourceLabel(from, models, recipes),
         fields,
       });
-      return api.create(reportFromRelation(named(outer!, here), named(inner!, there), on));
+      return api.create(reportFromRelation(named(outer!, here), named(inner!, there), on, house));
     },
     onSuccess: (made) => {
       void client.invalidateQueries(queries.reports());

@@ -1,10 +1,13 @@
 import {
   type Field,
+  pageSchema,
   type Report,
   reportFrame,
   reportSchema,
   type Source,
   shownFields,
+  type Theme,
+  widthBetween,
   writtenName,
 } from '@gaveta/core/internal';
 import type { RecipeDraft } from '../api/client.ts';
@@ -12,8 +15,9 @@ import { freeName } from './recipe-draft.ts';
 
 /** What the page numbers say. */
 const WORDS = { page: 'Page', of: 'of' };
-/** Millimetres between the margins of a new report's page. */
-const WIDTH = 180;
+/** Paper of a new report, and millimetres between its margins. */
+const PAGE = pageSchema.parse({});
+const WIDTH = widthBetween(PAGE);
 const GAP = 2;
 /** Most columns that a page takes. */
 const MOST = 10;
@@ -63,10 +67,15 @@ const columnsOf = (prefix: string, fields: readonly Field[], left: number) => {
 };
 
 /** A list with a column for each field of a shared recipe, ready to be changed. */
-export const reportFromRecipe = (id: string, draft: RecipeDraft, fields: readonly Field[]): Report => {
+export const reportFromRecipe = (
+  id: string,
+  draft: RecipeDraft,
+  fields: readonly Field[],
+  theme: Theme | null = null,
+): Report => {
   const { header, detail } = columnsOf('', fields, 0);
   return reportSchema.parse({
-    ...reportFrame(draft.name, undefined, WORDS),
+    ...reportFrame(draft.name, PAGE, WORDS, theme ?? undefined),
     parameters: draft.parameters,
     queries: [{ name: 'rows', label: draft.name, recipe: id }],
     body: [{ id: 'rows', name: 'row', rows: { entity: 'rows' }, header: { ...header, everyPage: true }, detail }],
@@ -84,6 +93,7 @@ export const reportFromRelation = (
   outer: NamedSource,
   inner: NamedSource,
   on: readonly { here: string; there: string }[],
+  theme: Theme | null = null,
 ): Report => {
   const first = freeName(outer.label, []);
   const second = freeName(inner.label, [first]);
@@ -92,7 +102,7 @@ export const reportFromRelation = (
   const own = columnsOf('outer', outer.fields, 0);
   const below = columnsOf('inner', inner.fields, 8);
   return reportSchema.parse({
-    ...reportFrame(`${outer.label}, ${inner.label.toLowerCase()}`, undefined, WORDS),
+    ...reportFrame(`${outer.label}, ${inner.label.toLowerCase()}`, PAGE, WORDS, theme ?? undefined),
     queries: [query(first, outer), query(second, inner)],
     relations: [{ name: second, label: inner.label, from: first, to: second, kind: 'many', on }],
     body: [

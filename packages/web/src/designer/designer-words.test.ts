@@ -5,9 +5,11 @@ import {
   drawerEntities,
   newGroup,
   planReport,
+  THEMES,
 } from '@gaveta/core/internal';
 import i18next from 'i18next';
 import { beforeAll, describe, expect, it } from 'vitest';
+import { knownThemes } from '../api/use-themes.ts';
 import en from '../i18n/en.json';
 import { changeWords } from '../revisions/change-words.ts';
 import { emptyDraft, guidedFrom, modelOf, offeredFields, rowsChoices } from '../start/choices.ts';
@@ -82,6 +84,7 @@ describe('what can be added', () => {
       model,
       models: [{ ...model, origin }],
       recipes: [recipe],
+      themes: THEMES,
       entities: drawerEntities(base, model),
       address,
       point: null,
@@ -153,13 +156,15 @@ describe('the guided start', () => {
   it('offers tables and recipes, and makes a report of what is chosen', () => {
     const words = { page: 'Page', of: 'of', total: 'Total' };
     const models = [{ ...model, origin }];
+    const themes = knownThemes([]);
     const choices = rowsChoices(models, [recipe], 'recipe');
     expect(choices.map((c) => c.label)).toEqual(['Huts', 'Stays', 'Flights', 'Paid stays']);
     for (const rows of choices) {
-      const found = modelOf(rows, models, [recipe], blank('New', words, 'en', 'UTC'))!;
+      const found = modelOf(rows, models, [recipe], blank('New', words, 'en', 'UTC', themes))!;
       const [own] = offeredFields(found.model, found.entity);
       const made = guidedFrom({ ...emptyDraft(), fields: own!.fields }, found.entity, {
         rows,
+        themes,
         words,
         language: 'en',
         timeZone: 'UTC',

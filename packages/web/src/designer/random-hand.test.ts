@@ -84,7 +84,7 @@ const bandOf = (now: Report, d: Dice): BandAddress =>
 const HANDS: Record<string, (now: Report, d: Dice) => Edit | null | undefined> = {
   add: (now, d) => {
     const address = d.one([...allBands(now)])?.address ?? null;
-    const around = { t: i18next.t, model, models: [{ ...model, origin }], recipes: [], point: null };
+    const around = { t: i18next.t, model, models: [{ ...model, origin }], recipes: [], themes: THEMES, point: null };
     return d.one(addEntries({ ...around, report: now, entities: drawerEntities(now, model), address }))?.edit;
   },
   drop: (now, d) => {

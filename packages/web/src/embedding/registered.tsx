@@ -23,7 +23,7 @@ export const Registered = () => {
   const check = useMutation({ mutationFn: api.checkEmbedding });
   if (embedding.error) return <Failure error={embedding.error} retry={() => void embedding.refetch()} />;
   if (!embedding.data) return <Notice>{t('app.loading')}</Notice>;
-  const { models, connections, functions, fonts, outputs, hooks, hosts, path, reports, missing, version } =
+  const { models, connections, functions, themes, fonts, outputs, hooks, hosts, path, reports, missing, version } =
     embedding.data;
   return (
     <main className="mx-auto grid max-w-5xl gap-8 px-6 py-6 md:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
@@ -48,6 +48,7 @@ export const Registered = () => {
           <Fact name="hosts" value={hosts.join(', ') || t('embedding.ownOnly')} />
           <Fact name="address" value={path ?? t('embedding.asMounted')} />
           <Fact name="hooks" value={hooks.join(', ') || t('embedding.none')} />
+          <Fact name={t('embedding.themes')} value={themes.join(', ') || t('embedding.none')} />
           <Fact name={t('embedding.functions')} value={functions.join(', ') || t('embedding.none')} />
           <Fact
             name={t('embedding.fonts')}

@@ -1,7 +1,7 @@
 import type {
   BandAddress,
   FoldState,
-  FunctionFacts,
+  HostFunction,
   Model,
   Probe,
   Problem,
@@ -18,7 +18,8 @@ export type ToWorker =
       fonts: { family: string; weight: 400 | 700; italic: boolean; data: ArrayBuffer }[];
       models: Model[];
       recipes: Recipe[];
-      functions: FunctionFacts[];
+      /** With the whole addresses of their modules. */
+      functions: HostFunction[];
     }
   /** `folds`: what was opened and closed on the live page. `sketch`: the chart whose other kinds are shown. */
   | { kind: 'layout'; job: number; report: Report; folds: FoldState; sketch: string | null }

@@ -3,7 +3,6 @@ import {
   designChecks,
   FontBook,
   type FunctionTable,
-  fromDescribed,
   LayoutCancelled,
   levelKeys,
   type Model,
@@ -30,6 +29,7 @@ import {
   slowFormulas,
 } from '@gaveta/core/internal';
 import type { DesignRows } from '../api/client.ts';
+import { loadFunctions } from './load-functions.ts';
 import type { FromWorker, ToWorker } from './messages.ts';
 
 /** Pages that the live page shows at most, and those that it shows before the others are laid out. */
@@ -50,6 +50,8 @@ let book: FontBook | null = null;
 let models: Model[] = [];
 let recipes: Recipe[] = [];
 let functions: FunctionTable = {};
+/** Until functions of the host's own are there; never rejects. */
+let starting: Promise<void> = Promise.resolve();
 /** Stays the same, so that stretches of time that end now do not ask for other rows at every edit. */
 const now = Date.now();
 /** By signature, the ones used last at the end. */
@@ -68,7 +70,9 @@ addEventListener('message', (event: MessageEvent<ToWorker>) => {
       book = new FontBook(message.fonts.map((f) => ({ ...f, data: new Uint8Array(f.data) })));
       models = message.models;
       recipes = message.recipes;
-      functions = fromDescribed(message.functions);
+      starting = loadFunctions(message.functions).then((loaded) => {
+        functions = loaded;
+      });
       return;
     case 'layout':
       abort.abort();
@@ -138,6 +142,7 @@ interface Ready {
 
 /** Plans a report and gets its rows; null when they could not be fetched. */
 const ready = async (report: Report, job: number | null): Promise<Ready | null> => {
+  await starting;
   const given = readParameters(report, {}, { use: 'design', now });
   let waited = false;
   let isAgain = false;

@@ -7,16 +7,19 @@ import {
   type GuidedChoices,
   guidedReport,
   type Model,
+  type PageSetup,
   pageSchema,
   type Report,
   reportModel,
   shownFields,
   type Template,
   THEMES,
+  type Theme,
   type TotalName,
   templateReport,
 } from '@gaveta/core/internal';
 import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
+import { type KnownThemes, themeFor } from '../api/use-themes.ts';
 import type { ReportWords } from '../designer/design/blank-report.ts';
 import type { NamesIn } from '../i18n/keys.ts';
 
@@ -122,8 +125,10 @@ export interface GuidedDraft {
   sort: GuidedChoices['sort'];
   layout: GuidedChoices['layout'];
   chart: boolean;
-  page: GuidedChoices['page'];
-  theme: string;
+  /** Null: that of the theme. */
+  page: PageSetup | null;
+  /** Null: that of the house. */
+  theme: string | null;
   /** Null: after the rows. */
   title: string | null;
 }
@@ -135,13 +140,14 @@ export const emptyDraft = (): GuidedDraft => ({
   sort: undefined,
   layout: 'columns',
   chart: false,
-  page: pageSchema.parse({}),
-  theme: THEMES[1]!.name,
+  page: null,
+  theme: null,
   title: null,
 });
 
 interface Settings {
   rows: RowsChoice;
+  themes: KnownThemes;
   words: ReportWords;
   language: string;
   timeZone: string;
@@ -159,15 +165,18 @@ export const templateFrom = (
   draft: GuidedDraft,
   found: { model: Model; entity: Entity },
   settings: Settings,
-): Report =>
-  templateReport(
-    template,
-    { page: draft.page, theme: draft.theme, ...shared(draft, settings) },
-    found.entity,
-    found.model,
-  );
+): Report => templateReport(template, shared(draft, settings), found.entity, found.model);
 
-const shared = (draft: GuidedDraft, { rows, words, language, timeZone }: Settings) => ({
+/** The theme that the report of a draft has. */
+export const themeOf = (draft: GuidedDraft, themes: KnownThemes): Theme => themeFor(themes, draft.theme, THEMES[1]!);
+
+/** The paper that the report of a draft has. */
+export const pageOf = (draft: GuidedDraft, themes: KnownThemes): PageSetup =>
+  draft.page ?? themeOf(draft, themes).page ?? pageSchema.parse({});
+
+const shared = (draft: GuidedDraft, { rows, words, language, timeZone, themes }: Settings) => ({
+  page: pageOf(draft, themes),
+  theme: themeOf(draft, themes),
   title: draft.title ?? rows.label,
   source: rows.source,
   entity: rows.entity,

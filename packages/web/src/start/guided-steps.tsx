@@ -5,16 +5,25 @@ import {
   PAPERS,
   type PageSetup,
   type SetPlace,
-  THEMES,
   usualSort,
 } from '@gaveta/core/internal';
 import { useState } from 'react';
+import { useThemes } from '../api/use-themes.ts';
+import { themeLabel } from '../i18n/theme-label.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { Check } from '../ui/commit.tsx';
 import { Button, inputLook } from '../ui/controls.tsx';
 import { Pick } from '../ui/pick.tsx';
 import { Select } from '../ui/select.tsx';
-import { type GuidedDraft, groupPeriod, offeredFields, type RowsChoice, totalsFor } from './choices.ts';
+import {
+  type GuidedDraft,
+  groupPeriod,
+  offeredFields,
+  pageOf,
+  type RowsChoice,
+  themeOf,
+  totalsFor,
+} from './choices.ts';
 
 const STEPS = ['rows', 'fields', 'groups', 'page', 'look'] as const;
 /** A further set of rows stands on the pages of the first, in its look. */
@@ -369,7 +378,8 @@ const ORIENTATIONS = ['portrait', 'landscape'] as const;
 /** Columns or a form, and the paper; columns always fit it. */
 const PageStep = ({ draft, onDraft }: StepProps) => {
   const { t } = useTranslation();
-  const page = (change: Partial<PageSetup>): void => onDraft({ ...draft, page: { ...draft.page, ...change } });
+  const now = pageOf(draft, useThemes());
+  const page = (change: Partial<PageSetup>): void => onDraft({ ...draft, page: { ...now, ...change } });
   return (
     <>
       <RadioList
@@ -384,7 +394,7 @@ const PageStep = ({ draft, onDraft }: StepProps) => {
       <RadioList
         label={t('start.orientation')}
         choices={ORIENTATIONS.map((value) => ({ value, label: t(`start.orientation_${value}`) }))}
-        value={draft.page.orientation}
+        value={now.orientation}
         onPick={(orientation) => page({ orientation })}
       />
       <div className="font-semibold">
@@ -392,7 +402,7 @@ const PageStep = ({ draft, onDraft }: StepProps) => {
         <span className="mt-1 block font-normal">
           <Select
             label={t('page.paper')}
-            value={draft.page.paper}
+            value={now.paper}
             choices={Object.keys(PAPERS).map((value) => ({ value, label: value }))}
             onPick={(paper) => page({ paper })}
           />
@@ -404,6 +414,8 @@ const PageStep = ({ draft, onDraft }: StepProps) => {
 
 const LookStep = ({ draft, onDraft, rows }: StepProps & { rows: RowsChoice | null }) => {
   const { t } = useTranslation();
+  const themes = useThemes();
+  const chosen = themeOf(draft, themes).name;
   return (
     <>
       <label className="mb-3 block font-semibold">
@@ -418,16 +430,16 @@ const LookStep = ({ draft, onDraft, rows }: StepProps & { rows: RowsChoice | nul
       <fieldset>
         <legend className="mb-1 font-semibold">{t('report.theme')}</legend>
         <div className="grid grid-cols-2 gap-1.5">
-          {THEMES.map((theme) => (
+          {themes.all.map((theme) => (
             <button
               key={theme.name}
               type="button"
-              aria-pressed={draft.theme === theme.name}
-              className={`rounded border bg-white px-2 py-1.5 text-start ${draft.theme === theme.name ? 'border-2 border-pine' : 'border-rule'}`}
+              aria-pressed={chosen === theme.name}
+              className={`rounded border bg-white px-2 py-1.5 text-start ${chosen === theme.name ? 'border-2 border-pine' : 'border-rule'}`}
               style={{ fontFamily: `'${theme.styles.title.font}'`, color: theme.styles.title.color }}
               onClick={() => onDraft({ ...draft, theme: theme.name })}
             >
-              {t(`theme.${theme.name}`, { defaultValue: theme.name })}
+              {themeLabel(t, theme)}
             </button>
           ))}
         </div>

@@ -13,6 +13,7 @@ import { type ReactNode, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
+import { useThemes } from '../api/use-themes.ts';
 import { blank } from '../designer/design/blank-report.ts';
 import { LivePage } from '../designer/live-page.tsx';
 import type { NamesIn } from '../i18n/keys.ts';
@@ -59,7 +60,8 @@ export const StartScreen = () => {
   const words = { page: t('start.page'), of: t('start.of'), total: t('start.total') };
   const { timeZone } = Intl.DateTimeFormat().resolvedOptions();
   const language = i18n.language;
-  const frame = blank(t('library.newName'), words, language, timeZone);
+  const themes = useThemes();
+  const frame = blank(t('library.newName'), words, language, timeZone, themes);
   const last = before.at(-1);
   // Rows of another model come by a recipe.
   const choices = rowsChoices(models.data ?? [], recipes.data ?? [], t('start.recipe')).filter(
@@ -67,7 +69,7 @@ export const StartScreen = () => {
       !last || 'queries' in source || last.report.model === undefined || source.model === last.report.model,
   );
   const found = rows && modelOf(rows, models.data ?? [], recipes.data ?? [], frame);
-  const settings = rows && { rows, words, language, timeZone };
+  const settings = rows && { rows, themes, words, language, timeZone };
   const own: Report | null =
     !found || !settings
       ? null

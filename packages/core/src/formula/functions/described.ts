@@ -7,6 +7,11 @@ export interface FunctionFacts extends Omit<FunctionDefinition, 'run'> {
   name: string;
 }
 
+/** A function that a host added, and where browsers find what works it out: an address below the API’s, or null. */
+export interface HostFunction extends FunctionFacts {
+  module: string | null;
+}
+
 export const describedFunctions = (table: FunctionTable): FunctionFacts[] =>
   Object.entries(table).map(([name, { run: _, ...facts }]) => ({ name, ...facts }));
 

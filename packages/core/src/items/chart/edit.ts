@@ -1,5 +1,5 @@
 import type { ItemEdit } from '../../edit/item-edit.ts';
-import { findTheme, themedItem } from '../../edit/themes.ts';
+import { themedItem } from '../../edit/themes.ts';
 
 /** It says what it measures along what; a new one is empty until fields are dropped onto it. */
 export const editChart: ItemEdit<'chart'> = {
@@ -11,5 +11,5 @@ export const editChart: ItemEdit<'chart'> = {
       ...measures.map(({ caption, formula }) => caption ?? formula),
       ...(along ? [along.caption ?? along.name] : []),
     ].join(' × '),
-  own: ({ theme }) => ({ type: 'column', measures: [], ...themedItem('chart', findTheme(theme)) }),
+  own: (_report, _words, theme) => ({ type: 'column', measures: [], ...themedItem('chart', theme) }),
 };

@@ -1,10 +1,10 @@
 import type { ItemEdit } from '../../edit/item-edit.ts';
-import { findTheme, themedItem } from '../../edit/themes.ts';
+import { themedItem } from '../../edit/themes.ts';
 
 /** It says what it shows; a new one is empty until a field is dropped onto it. */
 export const editGauge: ItemEdit<'gauge'> = {
   width: 60,
   height: 42,
   says: ({ title, value }) => title ?? value,
-  own: ({ theme }) => ({ type: 'half', value: '', ...themedItem('gauge', findTheme(theme)) }),
+  own: (_report, _words, theme) => ({ type: 'half', value: '', ...themedItem('gauge', theme) }),
 };

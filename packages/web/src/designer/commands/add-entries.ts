@@ -31,6 +31,7 @@ import {
   setOf,
   shownFields,
   startSize,
+  type Theme,
 } from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import { Group, Hash, type LucideIcon, PanelTop, Rows3 } from 'lucide-react';
@@ -62,6 +63,7 @@ interface AddAt {
   model: Model | null;
   models: readonly ModelWithOrigin[];
   recipes: readonly StoredRecipe[];
+  themes: readonly Theme[];
   entities: ReadonlyMap<string, Entity>;
   /** Where it is added. */
   address: BandAddress | null;
@@ -77,7 +79,7 @@ export const addEntries = (place: AddAt): AddEntry[] => [
   ...drawerEntries(place),
 ];
 
-const itemEntries = ({ t, report, address, point }: AddAt): AddEntry[] => {
+const itemEntries = ({ t, report, themes, address, point }: AddAt): AddEntry[] => {
   const target = point?.address ?? (address && findBand(report, address) ? address : firstBand(report));
   const band = target && findBand(report, target);
   if (!target || !band) return [];
@@ -101,7 +103,7 @@ const itemEntries = ({ t, report, address, point }: AddAt): AddEntry[] => {
   };
   return [
     ...ADDED.map(({ kind, words, ...own }) =>
-      entry(own, newItem(report, kind, at(kind), words ? t(`add.${words}`) : '')),
+      entry(own, newItem(report, kind, at(kind), words ? t(`add.${words}`) : '', themes)),
     ),
     note('pageNumber', [
       `${t('start.page')} `,
@@ -197,8 +199,10 @@ const groupEntries = ({ t, report, model, entities, address }: AddAt): AddEntry[
     }));
 };
 
+type RowsPlace = Pick<AddAt, 't' | 'report' | 'model' | 'models' | 'recipes'>;
+
 /** Rows that a report without any can begin with: tables, its own queries, shared recipes. */
-export const firstDrawerEntries = (place: Omit<AddAt, 'entities' | 'address' | 'point'>): AddEntry[] =>
+export const firstDrawerEntries = (place: RowsPlace): AddEntry[] =>
   rowsEntries(place, { id: 'rows', title: (rows) => place.t('add.rowsOf', { rows }), after: -1, place: 'below' });
 
 /** How rows are offered that hang on no others. */
@@ -210,10 +214,7 @@ interface SetOffer {
   place: SetPlace;
 }
 
-const rowsEntries = (
-  { t, report, model, models, recipes }: Omit<AddAt, 'entities' | 'address' | 'point'>,
-  offer: SetOffer,
-): AddEntry[] => {
+const rowsEntries = ({ t, report, model, models, recipes }: RowsPlace, offer: SetOffer): AddEntry[] => {
   const add = (drawer: Drawer): Edit => addSet(report, drawer, offer.after, offer.place);
   const sources = model ? [model] : models;
   const tables = sources.flatMap((source) =>

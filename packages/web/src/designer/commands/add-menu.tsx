@@ -1,5 +1,6 @@
 import { Command } from 'cmdk';
 import { useMemo } from 'react';
+import { useThemes } from '../../api/use-themes.ts';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { matchWords } from '../../ui/match.ts';
 import { useDesign } from '../design/context.ts';
@@ -26,13 +27,14 @@ export const AddMenu = () => {
   const { t } = useTranslation();
   const { at, point } = useOverlay();
   const { report, model, models, recipes, entities } = useDesign();
+  const themes = useThemes().all;
   const band = useDesigner((s) => s.band);
   const focus = useDesigner((s) => s.focus);
   const address =
     point?.address ?? (focus.kind === 'drawer' ? ({ drawer: focus.drawer, band: 'detail' } as const) : band);
   const entries = useMemo(
-    () => addEntries({ t, report, model, models, recipes, entities, address, point }),
-    [t, report, model, models, recipes, entities, address, point],
+    () => addEntries({ t, report, model, models, recipes, themes, entities, address, point }),
+    [t, report, model, models, recipes, themes, entities, address, point],
   );
   return (
     <Floating label={t('add.title')} at={at} width={340}>

@@ -1,5 +1,6 @@
 import { Command } from 'cmdk';
 import { useState } from 'react';
+import { useThemes } from '../../api/use-themes.ts';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { matchWords } from '../../ui/match.ts';
 import { useDesign } from '../design/context.ts';
@@ -25,6 +26,7 @@ export const Palette = ({ screen }: { screen: ScreenActions }) => {
   const { t } = useTranslation();
   const [search, setSearch] = useState(useOverlay.getState().search);
   const { report, model, models, recipes, entities } = useDesign();
+  const themes = useThemes().all;
   const band = useDesigner((s) => s.band);
   const able = commands(screen).filter((c) => c.id !== 'commands' && (!c.when || c.when()));
   return (
@@ -67,7 +69,7 @@ export const Palette = ({ screen }: { screen: ScreenActions }) => {
           {search.trim() !== '' && (
             <NamedGroup
               name="add"
-              list={addEntries({ t, report, model, models, recipes, entities, address: band, point: null }).map(
+              list={addEntries({ t, report, model, models, recipes, themes, entities, address: band, point: null }).map(
                 (entry) => {
                   const title = t('command.addNamed', { what: entry.title });
                   return { id: entry.id, title, run: () => addEntry(entry, t('edits.add', { what: entry.title })) };

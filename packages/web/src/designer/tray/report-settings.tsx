@@ -1,5 +1,7 @@
-import { type Report, THEMES, themeEdit } from '@gaveta/core/internal';
+import { type Report, themeEdit } from '@gaveta/core/internal';
+import { useThemes } from '../../api/use-themes.ts';
 import { ParameterForm } from '../../data/parameter-form.tsx';
+import { themeLabel } from '../../i18n/theme-label.ts';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { CommitBox } from '../../ui/commit.tsx';
 import { Select } from '../../ui/select.tsx';
@@ -80,11 +82,12 @@ const languageName = (tag: string): string => {
 /** Looks for the whole report, tried on the live page while the pointer or the keyboard is on them. */
 const ThemeSection = ({ report }: { report: Report }) => {
   const { t } = useTranslation();
+  const { all } = useThemes();
   const { edit, attempt } = useDesigner.getState();
   return (
     <Section title={t('report.theme')} section="theme">
       <div className="grid grid-cols-2 gap-1.5">
-        {THEMES.map((theme) => {
+        {all.map((theme) => {
           const { title, caption, value } = theme.styles;
           const isOn = report.theme === theme.name;
           const made = () => themeEdit(report, theme);
@@ -110,7 +113,7 @@ const ThemeSection = ({ report }: { report: Report }) => {
                   fontStyle: title.italic ? 'italic' : undefined,
                 }}
               >
-                {t(`theme.${theme.name}`, { defaultValue: theme.name })}
+                {themeLabel(t, theme)}
               </span>
               <span
                 aria-hidden

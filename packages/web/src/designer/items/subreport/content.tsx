@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import { api } from '../../../api/client.ts';
 import { queries } from '../../../api/queries.ts';
+import { useThemes } from '../../../api/use-themes.ts';
 import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Button } from '../../../ui/controls.tsx';
 import { useFailureText } from '../../../ui/failure.tsx';
@@ -41,11 +42,12 @@ export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; 
     const outer: Outer = { path: location.pathname, name: report.name, outer: outerOf(location.state) };
     void navigate(`/reports/${id}/design`, { state: { outer } });
   };
+  const themes = useThemes();
   const make = useMutation({
     mutationFn: (name: string) => {
       const words = { page: t('start.page'), of: t('start.of'), total: t('start.total') };
       return api.create({
-        ...blank(name, words, report.language, report.timeZone),
+        ...blank(name, words, report.language, report.timeZone, themes),
         ...(report.model === undefined ? {} : { model: report.model }),
       });
     },
