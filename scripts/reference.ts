@@ -91,7 +91,19 @@ Made from the types (\`npm run docs\`). [embedding.md](embedding.md) tells how t
 ## createGaveta
 ${interfaceTable('server/src/options.ts', 'GavetaOptions', 'option')}
 
-It gives:
+A theme, for \`themes\`:
+
+${interfaceTable('core/src/edit/own-themes.ts', 'OwnTheme', 'of a theme')}
+
+What a module in \`modules\` exports by default:
+
+${interfaceTable('output/src/equipment.ts', 'Addition', 'of a module')}
+
+A function that it adds:
+
+${interfaceTable('core/src/formula/functions/added.ts', 'AddedFunction', 'of a function')}
+
+createGaveta gives:
 
 ${interfaceTable('server/src/gaveta.ts', 'Gaveta', 'of what it gives')}
 

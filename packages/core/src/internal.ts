@@ -215,6 +215,7 @@ export type { OpenedRows } from './run/opened-rows.ts';
 export { type RunOptions, type RunResult, runReport } from './run/run-report.ts';
 export type { Heading, PageSizeFrom, PlaceInRun, QueryProfile, RunProfile, RunState } from './run/state.ts';
 export { AS_STARTED, type FoldState, isSwitchKey, switchesOf, turnFold } from './shape/folds.ts';
+export { type CurrencyDecimals, fieldFormat, isCurrencyCode, MOST_DECIMALS } from './text/currency.ts';
 export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text/fonts.ts';
 export { type FormatSettings, formatValue, isLanguage } from './text/format.ts';
 export { breakLines } from './text/lines.ts';

@@ -13,13 +13,16 @@ import { OUTPUTS } from './outputs.ts';
 
 /** What a module adds, as its default export. */
 export interface Addition {
+  /** Functions of formulas, by their names in capital letters. */
   functions?: AddedFunctions;
   /**
    * Whether its functions work in browsers too, for the live page. The module is then one file that imports nothing and adds
    * functions alone, and everybody who can reach the server can read it.
    */
   inBrowsers?: boolean;
+  /** Fonts, by their files. */
   fonts?: readonly FontFace[];
+  /** Files that reports can become. */
   outputs?: readonly Output[];
 }
 

@@ -53,7 +53,7 @@ it('a module adds what is not there yet, and is told what is wrong with it', asy
     ['export default { outputs: [{ name: "pdf" }] }', 'a second output “pdf”'],
     ['export default { fonts: [{ file: "SourceSans3_400Regular.ttf" }] }', 'a second font file “SourceSans3'],
     [`export default { functions: { SUM: ${run} } }`, 'a second function “SUM”'],
-    [`export default { functions: { hut: ${run} } }`, 'cannot be named “hut”'],
+    [`export default { functions: { hut: ${run} } }`, 'The function “hut”: it cannot be named so'],
     ['export const outputs = []', 'exports nothing by default'],
   ] as const)
     await expect(loadEquipment([moduleWith(code)])).rejects.toThrow(words);

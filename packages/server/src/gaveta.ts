@@ -96,10 +96,18 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   const allowedAddresses = options.allowedAddresses ?? [];
   const allowedDatabases = options.allowedDatabases ?? [];
   const sources = { allowedAddresses, allowedDatabases, limits, threads: new SourceThreads() };
-  const catalogue = new Catalogue(options.models, options.connections, store.data, sources, (entity, claim, wanted) =>
-    log(
-      new Error(`The claim “${claim}” is missing or no ${wanted}, so “${entity}” shows no rows to whoever carries it.`),
-    ),
+  const catalogue = new Catalogue(
+    options.models,
+    options.connections,
+    store.data,
+    sources,
+    (entity, claim, wanted) =>
+      log(
+        new Error(
+          `The claim “${claim}” is missing or no ${wanted}, so “${entity}” shows no rows to whoever carries it.`,
+        ),
+      ),
+    options.currencies,
   );
   await catalogue.load();
   let made: Workbench | null = null;

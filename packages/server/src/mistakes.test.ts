@@ -62,6 +62,21 @@ describe('ten mistakes are answered with the line to change', () => {
       () => createGaveta({ ...OPTIONS, hosts: ['office://app'] }),
       "hosts: ['office:']",
     ],
+    [
+      'the code of a currency',
+      () => createGaveta({ ...OPTIONS, currencies: { Euro: 2 } }),
+      '“Euro” is no code of a currency, as EUR',
+    ],
+    [
+      'the decimals of a currency',
+      () => createGaveta({ ...OPTIONS, currencies: { XBT: -1 } }),
+      'XBT has a number of decimals, from 0 to 20',
+    ],
+    [
+      'a currency of what is no number',
+      () => model({ fields: { id: { label: 'Number', type: 'text', currency: 'EUR' } } }),
+      'hut.fields.id.currency: the field is of type text, and must be a number',
+    ],
     ['the folder of the web application', () => createGaveta({ ...OPTIONS, web: 'web/dist' }), 'Leave “web” out'],
     ['a missing label', () => model({ plural: '' }), "entities.hut.plural: a text is missing, as “plural: 'Hut'”"],
     [

@@ -2,7 +2,14 @@ import { existsSync } from 'node:fs';
 import type { IncomingMessage } from 'node:http';
 import { createRequire } from 'node:module';
 import { dirname, join, resolve } from 'node:path';
-import { didYouMean, type OwnTheme, saidValue, therePhrase } from '@gaveta/core/internal';
+import {
+  didYouMean,
+  isCurrencyCode,
+  MOST_DECIMALS,
+  type OwnTheme,
+  saidValue,
+  therePhrase,
+} from '@gaveta/core/internal';
 import { LEAST_SECRET, type Session } from './access/session.ts';
 import type { Limits } from './base/limits.ts';
 import { packageFile } from './base/package-files.ts';
@@ -70,6 +77,8 @@ export interface GavetaOptions {
    * new reports have the first.
    */
   themes?: readonly OwnTheme[];
+  /** Decimals of currencies where they are others than ISO 4217 says, by code: `{ XBT: 8 }`. */
+  currencies?: Readonly<Record<string, number>>;
   /** What bounds time, memory and size; docs/security.md lists them. */
   limits?: Partial<Limits>;
   /**
@@ -82,7 +91,13 @@ export interface GavetaOptions {
 }
 
 /** Refuses options that cannot work, with the line to mend. */
-export const checkOptions = ({ secret, address, allowedAddresses = [], hosts = [] }: GavetaOptions): void => {
+export const checkOptions = ({
+  secret,
+  address,
+  allowedAddresses = [],
+  hosts = [],
+  currencies = {},
+}: GavetaOptions): void => {
   if (typeof secret !== 'string' || secret.length < LEAST_SECRET)
     throw new Error(`createGaveta: “secret” needs at least ${LEAST_SECRET} characters`);
   for (const one of allowedAddresses)
@@ -91,6 +106,11 @@ export const checkOptions = ({ secret, address, allowedAddresses = [], hosts = [
     throw new Error(
       `createGaveta: address: “${address}” is no address. Give all of it, as in address: 'https://office.example/reports/'`,
     );
+  for (const [code, decimals] of Object.entries(currencies)) {
+    if (!isCurrencyCode(code)) throw new Error(`createGaveta: currencies: “${code}” is no code of a currency, as EUR`);
+    if (!Number.isInteger(decimals) || decimals < 0 || decimals > MOST_DECIMALS)
+      throw new Error(`createGaveta: currencies: ${code} has a number of decimals, from 0 to ${MOST_DECIMALS}`);
+  }
   for (const host of hosts) {
     const origin = URL.canParse(host) ? new URL(host).origin : null;
     // Pages of files, or of a shell's own scheme, have no origin but the scheme.
@@ -125,6 +145,7 @@ const KNOWN = Object.keys({
   fileNames: true,
   modules: true,
   themes: true,
+  currencies: true,
   limits: true,
   doctor: true,
   log: true,

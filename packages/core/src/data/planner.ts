@@ -45,6 +45,7 @@ export class Planner {
   get reach(): Reach {
     return new Reach({
       model: this.model,
+      language: this.report.language,
       roots: this.levels.filter(({ parent, item }) => !parent && item === null),
       parameters: this.report.parameters,
       totals: this.totals,

@@ -6,6 +6,7 @@ import { parameterAt } from '../model/parameter-names.ts';
 import { type Phrase, phrase } from '../problems/phrases.ts';
 import { problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
+import { fieldFormat } from '../text/currency.ts';
 import type { Level } from './level.ts';
 import type { NameMeaning } from './names.ts';
 import { overRows } from './reach-totals.ts';
@@ -164,7 +165,8 @@ export class Reach implements Names {
     const field = fieldAt(model, level, parts);
     if (field === 'hidden' || field === null) return field;
     const column = level.field([...parts], field);
-    const { type, format } = field;
+    const { type } = field;
+    const format = fieldFormat(field, this.context.language, model.currencies);
     return { kind: 'field', level: level.index, column, type, ...(format ? { format } : {}) };
   }
 

@@ -57,10 +57,13 @@ export const reportModel = (report: Report, context: ModelContext): ReportModel 
     queries.set(query.name, planned);
     entities.push(queryEntity(planned, base));
   }
+  // The host's are the same in all its models.
+  const currencies = (base ?? context.models[0])?.currencies;
   if (!base && queries.size === 0) return { model: null, queries, problems };
   const model: Model = {
     name: base?.name ?? 'report',
     label: base?.label ?? report.name,
+    ...(currencies ? { currencies } : {}),
     entities: entities.map((entity) => ({ ...entity, relations: [...entity.relations] })),
   };
   for (const [i, relation] of (report.relations ?? []).entries()) {

@@ -31,6 +31,8 @@ export interface Standing {
 
 export interface ReachContext {
   model: Model | null;
+  /** Of the report. */
+  language: string;
   /** The outermost levels. */
   roots: readonly Level[];
   parameters: Parameter[];

@@ -1,47 +1,75 @@
 import { PALETTE } from '../chart/colors.ts';
 import { color, size } from '../definition/basics.ts';
-import { bandSchema, pageSchema, styleSchema } from '../definition/schema.ts';
+import { bandSchema, pageSchema, type Style, styleSchema } from '../definition/schema.ts';
 import { z } from '../definition/zod.ts';
-import { FURNITURE, type Furniture, STYLE_OF, THEMES, type Theme, themeFrom } from './themes.ts';
+import { FURNITURE, type Furniture, type FurnitureBand, STYLE_OF, THEMES, type Theme, themeFrom } from './themes.ts';
 
 const name = z.string().trim().min(1).max(80);
-const INK = '#1f2a2e';
-const QUIET = '#5b6f68';
 
-/** A theme as a host writes it: a name and an accent are enough. Sizes of type in points, lengths in millimetres. */
-export const ownThemeSchema = z.strictObject({
+/** Paper and bands as they may be written, with what is usual left out. */
+type PageInput = z.input<typeof pageSchema>;
+type BandInput = z.input<typeof bandSchema>;
+
+/** A theme as a host writes it: a name and an accent are enough. Colours as `#2f4b6e`. */
+export interface OwnTheme {
+  /** What makers choose it by. */
+  name: string;
+  /** Colour of titles and headings. */
+  accent: string;
+  /** Family of all texts; `Source Sans 3` when left out. */
+  font?: string;
+  /** Family of titles and headings; that of all texts when left out. */
+  titleFont?: string;
+  /** Size of values, in points; 9.5 when left out. */
+  size?: number;
+  /** Colour of texts. */
+  ink?: string;
+  /** Colour of notes, as page numbers. */
+  quiet?: string;
+  /** What titles have besides, as a style of a definition: it wins over the settings above. */
+  title?: Style;
+  /** What headings of groups have besides. */
+  heading?: Style;
+  /** What captions of columns have besides; bold when left out. */
+  caption?: Style;
+  /** What totals have besides. */
+  total?: Style;
+  /** Further styles, by the names that makers see. */
+  styles?: Readonly<Record<string, Style>>;
+  /** Colour of lines; the accent when left out. */
+  rule?: string;
+  /** Background of every second row; none when left out. */
+  alternate?: string;
+  /** Background of captions; none when left out. */
+  captionBand?: string;
+  /** Colours of series in charts, in their order. */
+  palette?: readonly string[];
+  /** Paper of new reports, for which `furniture` is drawn; A4 when left out. */
+  page?: PageInput;
+  /** Bands that come with the theme, as in a definition: a letterhead, a footer with page numbers, a watermark. */
+  furniture?: Readonly<Partial<Record<FurnitureBand, BandInput>>>;
+}
+
+const ownThemeSchema = z.strictObject({
   name,
-  /** Family of everything, and of titles and headings. */
   font: name.default('Source Sans 3'),
   titleFont: name.optional(),
-  /** Size of values. */
   size: size.min(4).max(40).optional(),
-  /** Colours of text, of titles and headings, and of notes. */
-  ink: color.default(INK),
+  ink: color.default('#1f2a2e'),
   accent: color,
-  quiet: color.default(QUIET),
-  /** What these styles have besides; a style of its own wins over the settings above. */
+  quiet: color.default('#5b6f68'),
   title: styleSchema.default({}),
   heading: styleSchema.default({}),
   caption: styleSchema.default({ bold: true }),
   total: styleSchema.default({}),
-  /** Further styles, by the names that makers see. */
   styles: z.record(name, styleSchema).optional(),
-  /** Colour of lines; the accent when left out. */
   rule: color.optional(),
-  /** Background of every second row, and of captions. */
   alternate: color.optional(),
   captionBand: color.optional(),
-  /** Colours of series in charts. */
   palette: z.array(color).min(1).max(20).optional(),
-  /** Paper of new reports, for which `furniture` is drawn; A4 when left out. */
   page: pageSchema.optional(),
-  /** Bands that come with the theme, as in a definition: a letterhead, a footer with page numbers, a watermark. */
   furniture: z.partialRecord(z.enum(FURNITURE), bandSchema).optional(),
-});
-
-/** A theme as a host writes it. */
-export type OwnTheme = z.input<typeof ownThemeSchema>;
+} satisfies Record<keyof OwnTheme, z.ZodType>);
 
 /**
  * The themes of a host, as reports take them. Throws an error that names the theme and its mistake. `families`: those of the fonts

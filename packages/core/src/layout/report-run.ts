@@ -61,12 +61,13 @@ export class ReportRun implements BandLayer, FlowHost {
     parameters: Record<string, Value>,
     readonly shared: RunShared,
   ) {
-    const { book, report, shape } = prepared;
+    const { book, report, shape, plan } = prepared;
+    const currencies = plan.model?.currencies;
     const { name, timeZone, language } = report;
     const { work, limits, isLiving, show, sketch, source, signal, pause, deliver, runAt } = shared;
     this.rows = new ReportRows(
       shape,
-      { parameters, page: { ...NO_PAGE }, report: { name, timeZone, language, runAt } },
+      { parameters, page: { ...NO_PAGE }, report: { name, timeZone, language, runAt, currencies } },
       {
         source,
         signal,

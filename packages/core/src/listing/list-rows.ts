@@ -122,7 +122,11 @@ class ListRun {
     const { source, signal, maxAhead, pause, runAt, folds } = shared;
     this.rows = new ReportRows(
       this.shape,
-      { parameters, page: { ...NO_PAGE }, report: { name, timeZone, language, runAt } },
+      {
+        parameters,
+        page: { ...NO_PAGE },
+        report: { name, timeZone, language, runAt, currencies: plan.model?.currencies },
+      },
       {
         source,
         signal,

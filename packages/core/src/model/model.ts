@@ -10,6 +10,8 @@ export const fieldSchema = z.strictObject({
   type: z.enum(DATA_TYPES),
   /** Spreadsheet number-format code that values are shown with unless an item says otherwise. */
   format: z.string().optional(),
+  /** ISO 4217 code of what it is counted in: values are shown with its sign and decimals where there is no format. */
+  currency: z.string().optional(),
   /** Never offered, and refused in formulas. */
   hidden: z.boolean().optional(),
   /** What it says, in a sentence; and in what it is counted, as km/h. */
@@ -57,12 +59,20 @@ export const modelSchema = z.strictObject({
   label: z.string(),
   description: z.string().optional(),
   entities: z.array(entitySchema),
+  /** Decimals of currencies where they are others than the standard’s, by code. */
+  currencies: z.record(z.string(), z.number()).optional(),
 });
 
 export type Field = z.infer<typeof fieldSchema>;
 export type Relation = z.infer<typeof relationSchema>;
 export type Entity = z.infer<typeof entitySchema>;
 export type Model = z.infer<typeof modelSchema>;
+
+/** What the values of a field are shown with, for one that takes them over. */
+export const lookOf = ({ format, currency }: Field): Pick<Field, 'format' | 'currency'> => ({
+  ...(format ? { format } : {}),
+  ...(currency ? { currency } : {}),
+});
 
 export const findEntity = (model: Model, entity: string): Entity | null =>
   model.entities.find((e) => e.name === entity) ?? null;

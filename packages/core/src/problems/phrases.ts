@@ -289,6 +289,7 @@ export const PHRASES = {
   'e-too-much-work': 'the formula has too much to do',
   'e-claims': 'claims are only known to the database query',
   'e-server-only': 'the function is worked out when the report runs, and not here',
+  'e-currency': '“{code}” is no code of a currency, as EUR',
   'e-function-threw': '{name} failed: {detail}',
   'e-function-gave': '{name} gave “{detail}”, which is not of its type',
   'e-text-too-long': 'the text is too long',

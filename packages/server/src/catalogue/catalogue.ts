@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { Model } from '@gaveta/core/internal';
+import type { CurrencyDecimals, Model } from '@gaveta/core/internal';
 import { visibleModel } from '@gaveta/core/internal';
 import type { Connection } from '../connection/connection.ts';
 import type { RegisteredModel } from '../model/define.ts';
@@ -34,9 +34,20 @@ export class Catalogue {
     readonly sources: SourceContext,
     /** Told of claims that do not fit the rows that they are to cut: those who carry them see nothing. */
     private readonly unfitClaim: (entity: string, claim: string, wanted: string) => void = () => {},
+    private readonly currencies?: CurrencyDecimals,
   ) {
-    for (const model of models) this.models.set(model.model.name, { ...model, unfitClaim: this.unfitClaim });
+    for (const model of models) this.register({ ...model, unfitClaim: this.unfitClaim });
     for (const [name, connection] of Object.entries(connections)) this.connections.set(name, connection);
+  }
+
+  private register(registered: RegisteredModel): void {
+    const { currencies } = this;
+    const known = (model: Model): Model => (currencies ? { ...model, currencies: { ...currencies } } : model);
+    this.models.set(registered.model.name, {
+      ...registered,
+      model: known(registered.model),
+      inLanguage: (language) => known(registered.inLanguage(language)),
+    });
   }
 
   /** Whether a name belongs to the host's code. */
@@ -54,7 +65,7 @@ export class Catalogue {
     void this.close(name);
     this.stored.set(name, stored);
     const { connection, model } = openSource(stored.source, stored.found, this.sources);
-    this.models.set(model.model.name, model);
+    this.register(model);
     this.connections.set(name, connection);
     this.modelsKey = randomUUID();
   }

@@ -4,6 +4,7 @@ import {
   type DataType,
   type Entity,
   type Field,
+  isCurrencyCode,
   type Model,
   modelSchema,
   type Relation,
@@ -25,6 +26,8 @@ export interface FieldInput {
   label: Words;
   type: DataType;
   format?: string;
+  /** ISO 4217 code, as EUR: amounts have its sign and decimals where there is no format. Of numbers. */
+  currency?: string;
   hidden?: boolean;
   description?: Words;
   /** What it is counted in, as km/h. */
@@ -262,6 +265,12 @@ const mistakesOf = (name: string, entity: EntityInput, input: ModelInput, model:
           `${place}.on: “${here}” is of type ${entity.fields[here]!.type}, “${there}” of ${to} is of type ${target.fields[there]!.type}`,
         );
     }
+  }
+  for (const [field, { currency, type }] of Object.entries(entity.fields)) {
+    if (currency === undefined) continue;
+    const place = `${name}.fields.${field}.currency`;
+    if (!isCurrencyCode(currency)) mistakes.push(`${place}: “${currency}” is no code of a currency, as EUR`);
+    else if (type !== 'number') mistakes.push(`${place}: the field is of type ${type}, and must be a number`);
   }
   const described = model.entities.find((e) => e.name === name)!;
   for (const [field, { formula }] of Object.entries(entity.fields)) {

@@ -22,6 +22,7 @@ export const printModel = ({ model, connection, tables }: RegisteredModel): stri
         formula === undefined ? '' : `= ${formula}`,
         column !== undefined && column !== field.name ? `column ${column}` : '',
         field.unit ?? '',
+        field.currency ?? '',
         field.format ? `format ${field.format}` : '',
         field.choices ? field.choices.map((c) => `${c.value}: ${c.label}`).join(', ') : '',
       ].filter(Boolean);

@@ -1,4 +1,4 @@
-import { decodeValue, type Field, formatValue, type WireRow } from '@gaveta/core/internal';
+import { decodeValue, type Field, fieldFormat, formatValue, type WireRow } from '@gaveta/core/internal';
 import { memo } from 'react';
 import type { ColumnFacts } from '../api/client.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
@@ -22,7 +22,7 @@ export const ResultTable = memo(({ fields, rows, facts, label }: ResultTableProp
     const decoded = decodeValue(value, field.type);
     if (decoded === null) return '';
     const choice = field.choices?.find((c) => c.value === String(value));
-    return choice?.label ?? formatValue(decoded, field.format ?? '', settings);
+    return choice?.label ?? formatValue(decoded, fieldFormat(field, settings.language, undefined) ?? '', settings);
   };
   const columns = fields.map((field, at): DataColumn<WireRow> => {
     const own = facts?.find((f) => f.field === field.name);

@@ -40,9 +40,11 @@ export interface FunctionSurroundings {
 export interface AddedFunction<T extends Takes = Takes, Exact extends boolean = boolean> {
   /** Names and types of the arguments; the last one repeats while `max` allows it. */
   takes: T;
-  /** Fewest and most arguments, up to 255; as many as `takes` names when left out. */
+  /** Fewest arguments; as many as `takes` names when left out. */
   min?: number;
+  /** Most arguments, up to 255; as many as `takes` names when left out. */
   max?: number;
+  /** Type of what it gives. */
   gives: DataType;
   /** A sentence for the editor’s completion. */
   help: string;
@@ -132,7 +134,8 @@ const heldFunction = (name: string, added: AddedFunction): FunctionDefinition =>
       } catch (error) {
         return failed('e-function-threw', name, error instanceof Error ? error.message : String(error));
       }
-      return takenValue(given, gives) ?? failed('e-function-gave', name, shown(given));
+      const value = takenValue(given, gives);
+      return value === undefined ? failed('e-function-gave', name, shown(given)) : value;
     },
   };
 };

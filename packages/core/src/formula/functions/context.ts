@@ -1,3 +1,4 @@
+import type { CurrencyDecimals } from '../../text/currency.ts';
 import type { Moment } from '../../value/date.ts';
 import type { DataType, Value } from '../../value/value.ts';
 
@@ -30,7 +31,14 @@ export interface EvaluationContext {
   parameters: Record<string, Value>;
   totals: TotalValues;
   page: PageValues;
-  report: { name: string; runAt: Moment; timeZone: string; language: string };
+  report: {
+    name: string;
+    runAt: Moment;
+    timeZone: string;
+    language: string;
+    /** Decimals of currencies where they are others than the standard's. */
+    currencies?: CurrencyDecimals | undefined;
+  };
   /** Functions besides Gaveta's own. Formulas hold their names alone, so that each thread has a table of its own. */
   functions?: FunctionTable | undefined;
 }

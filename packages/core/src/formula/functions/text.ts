@@ -1,4 +1,5 @@
 import { phrase } from '../../problems/phrases.ts';
+import { currencyFormat } from '../../text/currency.ts';
 import { formatValue } from '../../text/format.ts';
 import { parseNumeric } from '../../value/number.ts';
 import { FormulaError, type Value } from '../../value/value.ts';
@@ -75,6 +76,15 @@ export const TEXT_FUNCTIONS: FunctionTable = {
     'TRUE when a text ends with a part, capitals or not. (Gaveta’s own.)',
     'ENDSWITH("Pedra Longa"; "longa") = TRUE',
     ([x, part]) => text(x).toLowerCase().endsWith(text(part).toLowerCase()),
+  ),
+  CURRENCYFORMAT: define(
+    'code:t',
+    'text',
+    'The number-format code of amounts in a currency, by its ISO code: with its sign and decimals, as the report’s language writes them. For Shown as, where each row has a currency of its own. (Gaveta’s own.)',
+    'CURRENCYFORMAT("JPY") = CURRENCYFORMAT("jpy")',
+    ([code], { report }) =>
+      currencyFormat(text(code).trim().toUpperCase(), report.language, report.currencies) ??
+      wrong(phrase('e-currency', { code: text(code).slice(0, 20) })),
   ),
   UPPER: define('text:t', 'text', 'In capital letters.', 'UPPER("hut") = "HUT"', ([x]) => text(x).toUpperCase()),
   LOWER: define('text:t', 'text', 'In small letters.', 'LOWER("Hut") = "hut"', ([x]) => text(x).toLowerCase()),

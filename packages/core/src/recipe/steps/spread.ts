@@ -1,4 +1,4 @@
-import { shownFields } from '../../model/model.ts';
+import { lookOf, shownFields } from '../../model/model.ts';
 import type { Operation } from '../planned.ts';
 import type { StepRoom } from '../planning.ts';
 
@@ -13,7 +13,7 @@ const plan: StepRoom<'spread'>['plan'] = (step, planning) => {
   const fields = [...kept];
   for (const { name, label, value } of step.into) {
     if (!planning.isFree(name, fields)) return null;
-    fields.push({ name, label: label ?? String(value), type, ...(values.format ? { format: values.format } : {}) });
+    fields.push({ name, label: label ?? String(value), type, ...lookOf(values) });
   }
   const into = step.into.map(({ name, value }) => ({ name, value }));
   const operation: Operation = {

@@ -1,5 +1,5 @@
 import type { Checked } from '../../formula/checked.ts';
-import type { Field } from '../../model/model.ts';
+import { type Field, lookOf } from '../../model/model.ts';
 import type { Operation } from '../planned.ts';
 import type { StepRoom } from '../planning.ts';
 
@@ -42,7 +42,7 @@ const plan: StepRoom<'summarise'>['plan'] = (step, planning) => {
     const type = planning.totalType(total, field);
     if (!type || !planning.isFree(name, fields)) return null;
     totals.push({ name, total, of: field && planning.column(field) });
-    const format = type === field?.type && field.format ? { format: field.format } : {};
+    const format = type === field?.type ? lookOf(field) : {};
     fields.push({ name, label: label ?? name, type, ...format });
   }
   planning.fields = fields;
