@@ -34,6 +34,7 @@ const withRooms = (name, files, record) => ({
 });
 
 const CORE = [
+  'base',
   'problems',
   'value',
   'embedding',

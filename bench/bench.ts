@@ -17,6 +17,7 @@ const PARTS = [
   'board',
   'load',
   'opening',
+  'starting',
 ] as const;
 
 const [, , only] = process.argv;

@@ -1,3 +1,4 @@
+export { type LateLibrary, lateLibrary } from './base/late-library.ts';
 export { CHART_TYPES, type ChartType } from './chart/chart.ts';
 export { CHART_PALETTES } from './chart/colors.ts';
 export { GAUGE_TYPES, type GaugeType } from './chart/gauge.ts';
@@ -202,6 +203,7 @@ export {
 } from './problems/problem.ts';
 export { asSentence, fillDetail, SaidError } from './problems/said-error.ts';
 export { didYouMean, nearest, therePhrase } from './problems/suggest.ts';
+export { PROBLEM_WORDS } from './problems/words.ts';
 export { conditionOf } from './recipe/condition-of.ts';
 export * from './recipe/conditions.ts';
 export * from './recipe/plan.ts';

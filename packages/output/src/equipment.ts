@@ -62,7 +62,7 @@ export class Equipment {
       this.fonts.map(async ({ family, weight, italic, path }): Promise<FontFile> => {
         return { family, weight, italic, data: new Uint8Array(await readFile(path)) };
       }),
-    ).then((files) => new FontBook(files));
+    ).then((files) => FontBook.of(files));
     return this.loaded;
   }
 }

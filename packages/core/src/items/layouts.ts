@@ -1,11 +1,13 @@
 import type { ItemKind } from '../definition/schema.ts';
 import type { PrepareItem } from '../layout/preparing.ts';
 import { prepareBarcode } from './barcode/lay.ts';
+import { loadEncoders } from './barcode/shape.ts';
 import { prepareChart } from './chart/lay.ts';
 import { prepareCheck } from './check/lay.ts';
 import { prepareContents } from './contents/lay.ts';
 import { prepareCrosstab } from './crosstab/lay.ts';
 import { prepareField } from './field/lay.ts';
+import { loadReaders } from './formatted/form.ts';
 import { prepareFormatted } from './formatted/lay.ts';
 import { prepareGauge } from './gauge/lay.ts';
 import { prepareLine } from './line/lay.ts';
@@ -37,4 +39,10 @@ export const ITEM_LAYOUTS: { readonly [K in ItemKind]: PrepareItem<K> } = {
   state: prepareState,
   contents: prepareContents,
   subreport: prepareSubreport,
+};
+
+/** What kinds need before their items are laid out: libraries that take a while to load. */
+export const ITEM_LOADS: { readonly [K in ItemKind]?: () => Promise<void> } = {
+  barcode: loadEncoders,
+  formatted: loadReaders,
 };

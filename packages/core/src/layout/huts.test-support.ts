@@ -7,7 +7,7 @@ import { readDefinition } from '../definition/read.ts';
 import type { Item, Report } from '../definition/schema.ts';
 import type { Model } from '../model/model.ts';
 import type { Page, TextMark } from '../page/page.ts';
-import { prepareReport } from './prepare.ts';
+import { preparedReport } from '../run/prepared-report.ts';
 import { type LayoutOptions, type LayoutResult, layoutReport } from './run.ts';
 import { testBook } from './shipped.test-support.ts';
 
@@ -120,7 +120,7 @@ export const layPlan = async (
   options: Partial<LayoutOptions> = {},
 ): Promise<LaidOut> => {
   const { report } = planned;
-  const prepared = prepareReport(planned, testBook);
+  const prepared = await preparedReport(planned, testBook);
   const pages: Page[] = [];
   const result = await layoutReport(prepared, {
     parameters: readParameters(report, {}).values,

@@ -6,7 +6,7 @@ const require = createRequire(import.meta.url);
 const read = (path: string): Uint8Array => new Uint8Array(readFileSync(require.resolve(path)));
 
 /** Two of the shipped fonts, for tests that measure text. */
-export const testBook = new FontBook([
+export const testBook = await FontBook.of([
   {
     family: 'Source Sans 3',
     weight: 400,

@@ -1,9 +1,9 @@
 import type { ReportPlan } from '../data/planned.ts';
 import { type ContentOptions, type ContentResult, layContent } from '../layout/content-run.ts';
-import { prepareReport } from '../layout/prepare.ts';
 import type { Problem } from '../problems/problem.ts';
 import type { FontBook } from '../text/fonts.ts';
 import { type OpenedRows, overRows } from './opened-rows.ts';
+import { preparedReport } from './prepared-report.ts';
 
 export interface ContentReportOptions<R extends OpenedRows> extends Omit<ContentOptions, 'source'> {
   plan: ReportPlan;
@@ -27,7 +27,7 @@ export const contentReport = async <R extends OpenedRows>(
   options: ContentReportOptions<R>,
 ): Promise<ContentReportResult<R>> => {
   const { plan, book, open: _, ...content } = options;
-  const prepared = prepareReport(plan, book);
+  const prepared = await preparedReport(plan, book);
   return overRows(options, async (opened) => {
     const result = await layContent(prepared, { ...content, source: opened.source });
     return { ...result, allProblems: [...plan.problems, ...prepared.problems, ...result.problems], opened };

@@ -2,12 +2,12 @@ import { bandsOf, plansOf } from '../data/plan.ts';
 import type { ReportPlan } from '../data/planned.ts';
 import type { LateFill } from '../layout/late-fill.ts';
 import { Outline } from '../layout/outline.ts';
-import { prepareReport } from '../layout/prepare.ts';
 import type { PreparedReport } from '../layout/prepared.ts';
 import { type LayoutOptions, type LayoutResult, layoutReport } from '../layout/run.ts';
 import type { Problem } from '../problems/problem.ts';
 import type { FontBook } from '../text/fonts.ts';
 import { type OpenedRows, overRows } from './opened-rows.ts';
+import { preparedReport } from './prepared-report.ts';
 
 export interface RunOptions<R extends OpenedRows> extends Omit<LayoutOptions, 'source'> {
   plan: ReportPlan;
@@ -39,7 +39,7 @@ export interface RunResult<R extends OpenedRows> extends Omit<LayoutResult, 'lat
 export const runReport = async <R extends OpenedRows>(options: RunOptions<R>): Promise<RunResult<R>> => {
   const { plan, book, open: _, onPrepared, tracing, ...layout } = options;
   const started = performance.now();
-  const prepared = prepareReport(plan, book);
+  const prepared = await preparedReport(plan, book);
   const found = [...plan.problems, ...prepared.problems];
   const ready = performance.now();
   await onPrepared?.(found, prepared);

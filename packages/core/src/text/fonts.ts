@@ -1,4 +1,5 @@
-import * as fontkit from 'fontkit';
+import type * as fontkit from 'fontkit';
+import { lateLibrary } from '../base/late-library.ts';
 
 /** A font file and how it is asked for. `data` is a TrueType or OpenType file. */
 export interface FontFile {
@@ -51,6 +52,8 @@ const outlineOf = (commands: readonly { command: string; args: number[] }[], sca
   });
 };
 
+const reader = lateLibrary('the reader of fonts', () => import('fontkit'));
+
 /** One face: its metrics in thousandths of the type size, and its widths. */
 export class Font {
   readonly key: string;
@@ -64,7 +67,7 @@ export class Font {
   private readonly outlines = new Map<number, readonly GlyphStep[]>();
 
   constructor(readonly file: FontFile) {
-    this.face = fontkit.create(file.data as never) as fontkit.Font;
+    this.face = reader.get().create(file.data as never) as fontkit.Font;
     this.key = fontKey(file.family, file.weight, file.italic);
     this.scale = 1000 / this.face.unitsPerEm;
     this.ascent = this.face.ascent * this.scale;
@@ -158,9 +161,15 @@ export class FontBook {
   private readonly fonts = new Map<string, Font>();
   readonly families: string[];
 
-  constructor(private readonly files: readonly FontFile[]) {
+  private constructor(private readonly files: readonly FontFile[]) {
     if (files.length === 0) throw new Error('A font book needs at least one font');
     this.families = [...new Set(files.map((file) => file.family))];
+  }
+
+  /** Fonts by their files, TrueType or OpenType. Rejects when there is none. */
+  static async of(files: readonly FontFile[]): Promise<FontBook> {
+    await reader.load();
+    return new FontBook(files);
   }
 
   has(family: string): boolean {

@@ -1,5 +1,5 @@
 import { phrase, type WireRow } from '@gaveta/core/internal';
-import pg from 'pg';
+import type pg from 'pg';
 import {
   ConnectionError,
   type DatabaseConnection,
@@ -141,19 +141,29 @@ const streamOf = (snapshot: Snapshot | null, name: string, failure: Error | null
 /** A PostgreSQL server as a connection. Nothing is asked of it before a statement needs it. */
 export const postgresConnection = (options: PostgresOptions): DatabaseConnection => {
   const { connectionString, host, port, database, user, password, ssl, most = 8, readerRole, isolated } = options;
-  const pool = new pg.Pool({
-    ...(connectionString ? { connectionString } : { host, port, database, user, password }),
-    ...(ssl ? { ssl: true } : {}),
-    // What is left open would be filled from the environment.
-    ...(isolated ? { ssl: ssl ?? false, password: () => password ?? '', options: '-c datestyle=ISO' } : {}),
-    max: most,
-    connectionTimeoutMillis: REACHING * 1000,
-    idleTimeoutMillis: 30_000,
-    allowExitOnIdle: true,
-    application_name: 'gaveta',
-  });
-  // A connection that breaks while nobody uses it is made anew at the next statement.
-  pool.on('error', () => {});
+  const open = async (): Promise<pg.Pool> => {
+    const { default: driver } = await import('pg');
+    const pool = new driver.Pool({
+      ...(connectionString ? { connectionString } : { host, port, database, user, password }),
+      ...(ssl ? { ssl: true } : {}),
+      // What is left open would be filled from the environment.
+      ...(isolated ? { ssl: ssl ?? false, password: () => password ?? '', options: '-c datestyle=ISO' } : {}),
+      max: most,
+      connectionTimeoutMillis: REACHING * 1000,
+      idleTimeoutMillis: 30_000,
+      allowExitOnIdle: true,
+      application_name: 'gaveta',
+    });
+    // A connection that breaks while nobody uses it is made anew at the next statement.
+    pool.on('error', () => {});
+    return pool;
+  };
+  let opening: Promise<pg.Pool> | null = null;
+  /** The driver is loaded with the first statement: most servers start without one. */
+  const connections = (): Promise<pg.Pool> => {
+    opening ??= open();
+    return opening;
+  };
 
   const begin = async (client: pg.PoolClient, seconds: number): Promise<void> => {
     await client.query('begin transaction isolation level repeatable read, read only');
@@ -163,6 +173,7 @@ export const postgresConnection = (options: PostgresOptions): DatabaseConnection
   const opened = async (queries: readonly Statement[], given: OpenOptions): Promise<RowStream[]> => {
     const seconds = given.seconds ?? PATIENCE;
     if (given.signal?.aborted) throw new StatementEnded(phrase('statement-cancelled'));
+    const pool = await connections();
     const client = await pool.connect();
     const snapshot = new Snapshot(pool, client, queries.length, given);
     try {
@@ -182,7 +193,7 @@ export const postgresConnection = (options: PostgresOptions): DatabaseConnection
     ...(readerRole ? { reader: [`set local role "${readerRole.replace(/"/g, '""')}"`] } : {}),
     async textOrder() {
       try {
-        const found = await pool.query("select 1 from pg_collation where collname = 'und-x-icu'");
+        const found = await (await connections()).query("select 1 from pg_collation where collname = 'und-x-icu'");
         return found.rows.length > 0 ? '"und-x-icu"' : null;
       } catch {
         return null;
@@ -208,7 +219,7 @@ export const postgresConnection = (options: PostgresOptions): DatabaseConnection
       const start = 'select * from (';
       let client: pg.PoolClient | null = null;
       try {
-        client = await pool.connect();
+        client = await (await connections()).connect();
         await begin(client, seconds);
         for (const statement of before) await client.query(statement);
         const found = await client.query(`${start}${text}\n) q limit 0`, values as unknown[]);
@@ -225,11 +236,14 @@ export const postgresConnection = (options: PostgresOptions): DatabaseConnection
     },
     async tables() {
       try {
+        const pool = await connections();
         return await findTables(async (text) => (await pool.query({ text, rowMode: 'array', types })).rows);
       } catch (error) {
         throw asError(error, PATIENCE);
       }
     },
-    close: () => pool.end(),
+    close: async () => {
+      await (await opening?.catch(() => null))?.end();
+    },
   };
 };

@@ -1,9 +1,15 @@
-import { type Phrase, phrase } from '@gaveta/core/internal';
-import { hasSqlDetails, loadModule, parseSync } from 'libpg-query';
+import { lateLibrary, type Phrase, phrase } from '@gaveta/core/internal';
+import type { ParseResult } from 'libpg-query';
 import { StatementError } from '../connection/connection.ts';
 
+const parser = lateLibrary('the parser of statements', async () => {
+  const library = await import('libpg-query');
+  await library.loadModule();
+  return library;
+});
+
 /** Must have come to an end before statements are checked. */
-export const loadParser = (): Promise<void> => loadModule();
+export const loadParser = parser.load;
 
 const words = (text: string): Set<string> => new Set(text.split(/\s+/).filter(Boolean));
 
@@ -69,7 +75,8 @@ const charactersBefore = (text: string, bytes: number): number =>
  * functions that do nothing but work out a value. Throws StatementError with the place otherwise.
  */
 export const checkStatement = (text: string, allowed: ReadonlySet<string>): CheckedStatement => {
-  let parsed: ReturnType<typeof parseSync>;
+  const { parseSync, hasSqlDetails } = parser.get();
+  let parsed: ParseResult;
   try {
     parsed = parseSync(text);
   } catch (error) {

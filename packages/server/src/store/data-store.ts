@@ -4,8 +4,8 @@ import type { StoredRecipe } from '@gaveta/core/internal';
 import { and, asc, eq } from 'drizzle-orm';
 import type { Seal } from '../secrets/seal.ts';
 import type { ConnectionSecret, FoundModel, StoredSource } from '../sources/stored.ts';
-import type { StoreDatabase } from './database.ts';
 import { Kept } from './kept.ts';
+import type { StoreDatabase } from './opened-database.ts';
 import { connections, recipes } from './schema.ts';
 
 export type SavedRecipe =

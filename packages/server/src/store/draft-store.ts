@@ -1,6 +1,6 @@
 import { type Read, type Report, readDefinition } from '@gaveta/core/internal';
 import { and, desc, eq } from 'drizzle-orm';
-import type { StoreDatabase } from './database.ts';
+import type { StoreDatabase } from './opened-database.ts';
 import { drafts } from './schema.ts';
 
 /** Work that is not saved yet, without its definition. */

@@ -1,5 +1,5 @@
 import { constants } from 'node:fs';
-import { access, mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
+import { access, mkdir, open, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { hostname } from 'node:os';
 import { basename, dirname, join, resolve } from 'node:path';
 
@@ -31,9 +31,9 @@ const isAlive = async ({ pid, began, host }: Holder): Promise<boolean> => {
   return began === null || now === null || now === began;
 };
 
-const readHolder = async (file: string): Promise<Holder | null> => {
+const holderIn = (text: string): Holder | null => {
   try {
-    const { pid, began, host } = JSON.parse(await readFile(file, 'utf8')) as Partial<Holder>;
+    const { pid, began, host } = JSON.parse(text) as Partial<Holder>;
     return typeof pid === 'number' && typeof host === 'string' ? { pid, began: began ?? null, host } : null;
   } catch {
     return null;
@@ -42,6 +42,56 @@ const readHolder = async (file: string): Promise<Holder | null> => {
 
 /** Milliseconds after which a lock that says nothing counts as left behind: it is written at once. */
 const WRITING = 5000;
+/** Milliseconds between looks at a lock that somebody is taking over, and how many of them. */
+const LOOK_AGAIN = 20;
+const MOST_LOOKS = 100;
+/** A lock that guards the taking over of another one may itself be left behind, and so on; nobody is that unlucky. */
+const DEEPEST = 4;
+
+/** Makes a lock; false when there is one. */
+const makeLock = async (file: string, own: Holder): Promise<boolean> => {
+  try {
+    const handle = await open(file, 'wx', 0o600);
+    await handle.writeFile(JSON.stringify(own));
+    await handle.sync();
+    await handle.close();
+    return true;
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'EEXIST') return false;
+    throw error;
+  }
+};
+
+const textOf = (file: string): Promise<string | null> => readFile(file, 'utf8').catch(() => null);
+
+/** Takes a lock that nobody has, or that was left behind; gives who has it where that is somebody else. */
+const takeLock = async (file: string, own: Holder, depth = 0): Promise<'taken' | { holder: Holder | null }> => {
+  for (let look = 0; look < MOST_LOOKS; look++) {
+    if (await makeLock(file, own)) return 'taken';
+    const text = await textOf(file);
+    // Whoever had it let go of it this moment.
+    if (text === null) continue;
+    const holder = holderIn(text);
+    const age = Date.now() - ((await stat(file).catch(() => null))?.mtimeMs ?? 0);
+    if (depth >= DEEPEST || (holder ? await isAlive(holder) : age < WRITING)) return { holder };
+    // Of several that find it left behind, the one with this second lock takes it over. It looks once more: somebody may have before.
+    const guard = `${file}.guard`;
+    if ((await takeLock(guard, own, depth + 1)) !== 'taken') {
+      await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN));
+      continue;
+    }
+    try {
+      if ((await textOf(file)) === text) {
+        await writeFile(`${file}.new`, JSON.stringify(own), { mode: 0o600, flush: true });
+        await rename(`${file}.new`, file);
+        return 'taken';
+      }
+    } finally {
+      await rm(guard, { force: true });
+    }
+  }
+  return { holder: null };
+};
 
 /**
  * Takes a store’s folder for this process, and no other; gives what lets go of it. A lock that a process left which is
@@ -50,41 +100,17 @@ const WRITING = 5000;
 export const lockFolder = async (folder: string): Promise<() => Promise<void>> => {
   const file = `${resolve(folder)}.lock`;
   const own: Holder = { pid: process.pid, began: await beginOf(process.pid), host: hostname() };
-  for (let tries = 0; ; tries++) {
-    try {
-      const handle = await open(file, 'wx', 0o600);
-      await handle.writeFile(JSON.stringify(own));
-      await handle.sync();
-      await handle.close();
-      return () => rm(file, { force: true });
-    } catch (error) {
-      if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw inWords(folder, error);
-    }
-    const holder = await readHolder(file);
-    const age = Date.now() - ((await stat(file).catch(() => null))?.mtimeMs ?? 0);
-    const isHeld = holder ? await isAlive(holder) : age < WRITING;
-    if (isHeld || tries > 5) {
-      const who = holder
-        ? `process ${holder.pid}${holder.host === own.host ? '' : ` on ${holder.host}`}`
-        : 'another process';
-      throw new StoreError(
-        `createGaveta: store: ${who} has “${basename(folder)}” open, and only one may. End it, or name another folder. If it runs no more, remove ${basename(file)}.`,
-      );
-    }
-    // Of several that find it left behind, one moves it away; whoever moved a newer one puts it back.
-    const aside = `${file}.${process.pid}`;
-    const before = holder && JSON.stringify(holder);
-    if (
-      await rename(file, aside).then(
-        () => true,
-        () => false,
-      )
-    ) {
-      const moved = await readHolder(aside);
-      if (moved && JSON.stringify(moved) !== before) await rename(aside, file);
-      else await rm(aside, { force: true });
-    }
-  }
+  const taken = await takeLock(file, own).catch((error: unknown) => {
+    throw inWords(folder, error);
+  });
+  if (taken === 'taken') return () => rm(file, { force: true });
+  const { holder } = taken;
+  const who = holder
+    ? `process ${holder.pid}${holder.host === own.host ? '' : ` on ${holder.host}`}`
+    : 'another process';
+  throw new StoreError(
+    `createGaveta: store: ${who} has “${basename(folder)}” open, and only one may. End it, or name another folder. If it runs no more, remove ${basename(file)}.`,
+  );
 };
 
 /** Parts that every whole store has. */

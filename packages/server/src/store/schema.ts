@@ -1,5 +1,5 @@
 import type { ConnectionSettings, Parameter, Report, Step } from '@gaveta/core/internal';
-import { customType, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+import { customType, index, integer, json, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
 import type { FoundModel } from '../sources/stored.ts';
 import type { MentionKind } from './mentions.ts';
 
@@ -24,7 +24,7 @@ export const revisions = pgTable(
       .notNull()
       .references(() => reports.id, { onDelete: 'cascade' }),
     number: integer('number').notNull(),
-    definition: jsonb('definition').$type<Report>().notNull(),
+    definition: json('definition').$type<Report>().notNull(),
     author: text('author').notNull(),
     note: text('note').notNull().default(''),
     savedAt: timestamp('saved_at', { withTimezone: true }).notNull().defaultNow(),
@@ -42,7 +42,7 @@ export const drafts = pgTable(
     reportId: text('report_id').references(() => reports.id, { onDelete: 'cascade' }),
     /** The revision that the work was begun on; 0 for a report that is new. */
     base: integer('base').notNull(),
-    definition: jsonb('definition').$type<Report>().notNull(),
+    definition: json('definition').$type<Report>().notNull(),
     savedAt: timestamp('saved_at', { withTimezone: true }).notNull().defaultNow(),
   },
   (table) => [primaryKey({ columns: [table.author, table.key] })],

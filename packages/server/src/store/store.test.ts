@@ -47,6 +47,14 @@ describe.each(Object.entries(KINDS))('a store %s', (_, open) => {
     if (there !== here) await there.close();
   });
 
+  it('keeps the order in which a definition is written, so that what changed shows in its file', async () => {
+    const written = named('Order', { styles: { Zebra: { bold: true }, Ant: {}, 'A long name': { size: 9 } } });
+    const { id } = await here.create(written, 'Inês');
+    const { read } = (await there.get(id))!;
+    expect(JSON.stringify(read.ok && read.report)).toBe(JSON.stringify(written));
+    await here.remove(id);
+  });
+
   it('keeps reports with all their revisions', async () => {
     const { id, revision } = await here.create(named('Season ledger'), 'Inês');
     expect(revision).toBe(1);

@@ -1,6 +1,7 @@
 import type { HostAction, HostSettings, LookToken, Part } from '@gaveta/core/internal';
 import i18next from 'i18next';
 import { useSyncExternalStore } from 'react';
+import { type EngineWords, engineWordsOf, hostEngineWords, isEngineWord, takeEngineWords } from '../i18n/words.ts';
 import { applyScheme } from '../ui/night.ts';
 
 let settings: HostSettings = { look: {}, hide: [], actions: [], words: {}, isAutoHeight: false };
@@ -123,10 +124,22 @@ const applyLanguage = (words: Readonly<Record<string, string>>): void => {
   void i18next.changeLanguage(tag);
 };
 
+/** What the engine says in a language before a host replaced anything. */
+const engineBefore = new Map<string, EngineWords | undefined>();
+
+const applyEngineWords = (language: string, words: Readonly<Record<string, string>>): void => {
+  if (!engineBefore.has(language)) {
+    if (before === null && !Object.keys(words).some(isEngineWord)) return;
+    engineBefore.set(language, engineWordsOf(before ?? language));
+  }
+  takeEngineWords(language, hostEngineWords(engineBefore.get(language), words));
+};
+
 const applyWords = (given: Readonly<Record<string, string>>): void => {
   applyLanguage(given);
   const { [LANGUAGE]: _, [DIRECTION]: __, ...words } = given;
   const { language } = i18next;
+  applyEngineWords(language, words);
   const set = (key: string, text: string): void => {
     i18next.addResource(language, 'translation', key, text);
   };
@@ -139,7 +152,7 @@ const applyWords = (given: Readonly<Record<string, string>>): void => {
   }
   for (const [key, text] of Object.entries(words)) {
     const now: unknown = i18next.getResource(language, 'translation', key);
-    if (now === text) continue;
+    if (now === text || isEngineWord(key)) continue;
     if (!replaced.has(key) && typeof now === 'string') replaced.set(key, now);
     set(key, String(text));
     isChanged = true;

@@ -17,7 +17,7 @@ import { PROBLEM_WORDS } from '../../../core/src/problems/words.ts';
 import en from './en.json';
 import pt from './pt-PT.json';
 import ptWords from './pt-PT.words.json';
-import { errorWords, functionWords, problemWords, saidWords, takeEngineWords } from './words.ts';
+import { errorWords, functionWords, hostEngineWords, problemWords, saidWords, takeEngineWords } from './words.ts';
 
 const folder = fileURLToPath(new URL('..', import.meta.url));
 const sources = (readdirSync(folder, { recursive: true }) as string[]).filter(
@@ -70,6 +70,29 @@ describe('words of the engine and the server', () => {
       const ours = ptWords.problems[code as keyof typeof PROBLEM_WORDS];
       expect([code, gaps(ours.says), gaps(ours.mend)]).toEqual([code, gaps(words.says), gaps(words.mend)]);
     }
+  });
+
+  it('are replaced in a language of the host’s, which lacks none of those that it begins as', () => {
+    const given = {
+      'engine.problems.text-cut-off.says': 'Y mae testun wedi ei dorri.',
+      'engine.problems.new-one.says': 'Newydd.',
+      'engine.errors.not-allowed.title': 'Nid yw hyn yn bosibl',
+      'engine.functions.STDEV.S': 'Gwyriad safonol.',
+      'engine.phrases.e-no-number': 'nid oes rhif o’r fath',
+      'engine.colours.red': 'coch',
+      'engine.problems.text-cut-off.why': 'x',
+      'export.title': 'Allforio',
+    };
+    const words = hostEngineWords(ptWords, given);
+    const { 'text-cut-off': cut } = ptWords.problems;
+    expect(words.problems['text-cut-off']).toEqual({ says: 'Y mae testun wedi ei dorri.', mend: cut.mend });
+    expect(words.problems['new-one']).toEqual({ says: 'Newydd.', mend: '' });
+    expect(words.errors['not-allowed']!.title).toBe('Nid yw hyn yn bosibl');
+    expect(words.functions['STDEV.S']).toBe('Gwyriad safonol.');
+    expect(words.phrases['e-no-number']).toBe('nid oes rhif o’r fath');
+    expect(Object.keys(words)).toEqual(Object.keys(ptWords));
+    expect(ptWords.errors['not-allowed'].title).not.toBe(words.errors['not-allowed']!.title);
+    expect(hostEngineWords(undefined, given).problems['text-cut-off']!.mend).toBe(PROBLEM_WORDS['text-cut-off'].mend);
   });
 
   it('are there for every error of the API', () => {

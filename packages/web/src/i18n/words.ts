@@ -3,7 +3,9 @@ import {
   type Completion,
   fillDetail,
   fillWords,
+  PROBLEM_WORDS,
   type Problem,
+  type ProblemCode,
   type ProblemData,
   type ProblemValue,
   problemText,
@@ -31,6 +33,57 @@ export const takeEngineWords = (language: string, words: EngineWords): void => {
   known.set(language, words);
 };
 
+/** The words that are known of a language; undefined for English, and where there are none. */
+export const engineWordsOf = (language: string): EngineWords | undefined => known.get(language);
+
+/** What a problem says in English; empty for codes that are none. */
+const english = (code: string): { says: string; mend: string } => ({
+  says: '',
+  mend: '',
+  ...(Object.hasOwn(PROBLEM_WORDS, code) ? PROBLEM_WORDS[code as ProblemCode] : {}),
+});
+
+/** Begins the names of the engine's words in a file of the host's: `engine.problems.text-cut-off.says`. */
+const PREFIX = 'engine.';
+export const isEngineWord = (key: string): boolean => key.startsWith(PREFIX);
+
+/**
+ * The engine's words of a host's own language: those of `base` with what its file replaces. Names are those of the file of words for
+ * Portuguese after `engine.`; those that are of no section or part are passed over.
+ */
+export const hostEngineWords = (
+  base: EngineWords | undefined,
+  given: Readonly<Record<string, string>>,
+): EngineWords => {
+  const words: EngineWords = structuredClone(
+    base ?? { problems: {}, errors: {}, functions: {}, arguments: {}, phrases: {} },
+  );
+  for (const [key, text] of Object.entries(given)) {
+    if (!isEngineWord(key)) continue;
+    const [section = '', ...rest] = key.slice(PREFIX.length).split('.');
+    // Names of functions may have a dot in them.
+    const name = rest.join('.');
+    const part = rest.at(-1);
+    const code = rest.slice(0, -1).join('.');
+    switch (section) {
+      case 'functions':
+      case 'arguments':
+      case 'phrases':
+        words[section][name] = text;
+        break;
+      case 'problems':
+        if (part === 'says' || part === 'mend')
+          words.problems[code] = { ...english(code), ...words.problems[code], [part]: text };
+        break;
+      case 'errors':
+        if (part === 'title' || part === 'detail')
+          words.errors[code] = { title: '', detail: '', ...words.errors[code], [part]: text };
+        break;
+    }
+  }
+  return words;
+};
+
 const ours = (): EngineWords | undefined => known.get(i18next.language);
 
 /** Tells problems apart in a list. */
@@ -40,7 +93,7 @@ export const problemKey = (p: Problem): string => JSON.stringify([p.code, p.plac
 export const problemWords = (p: Problem): string => {
   const language = ours();
   const words = language?.problems[p.code];
-  if (!words) return problemText(p);
+  if (!language || !words?.says) return problemText(p);
   const said = (sentence: string): string => fillWords(sentence, p.data, language.phrases);
   return `${said(words.says)} ${said(words.mend)}`.trim();
 };
@@ -54,9 +107,9 @@ export const errorWords = (error: {
 }): { title: string; detail: string } => {
   const language = ours();
   const words = language?.errors[error.code];
-  if (!words) return { title: error.title, detail: error.detail };
+  if (!language || !words?.detail) return { title: words?.title || error.title, detail: error.detail };
   const data = (error.document.data ?? { detail: error.detail }) as ProblemData;
-  return { title: words.title, detail: fillDetail(words.detail, data, language.phrases) };
+  return { title: words.title || error.title, detail: fillDetail(words.detail, data, language.phrases) };
 };
 
 /** Words of the server, in the interface’s language, as a sentence. */

@@ -46,12 +46,11 @@ interface Kept {
   decoded: Map<string, Row[]> | null;
 }
 
-let book: FontBook | null = null;
 let models: Model[] = [];
 let recipes: Recipe[] = [];
 let functions: FunctionTable = {};
-/** Until functions of the host's own are there; never rejects. */
-let starting: Promise<void> = Promise.resolve();
+/** Fonts to measure with, once they and the host’s own functions are there; null before the first message. */
+let starting: Promise<FontBook | null> = Promise.resolve(null);
 /** Stays the same, so that stretches of time that end now do not ask for other rows at every edit. */
 const now = Date.now();
 /** By signature, the ones used last at the end. */
@@ -61,18 +60,24 @@ const nested: Record<string, Report> = {};
 let abort = new AbortController();
 let working: Promise<void> = Promise.resolve();
 
+const begin = async (message: ToWorker & { kind: 'start' }): Promise<FontBook> => {
+  const files = message.fonts.map((f) => ({ ...f, data: new Uint8Array(f.data) }));
+  const [book, loaded] = await Promise.all([FontBook.of(files), loadFunctions(message.functions)]);
+  functions = loaded;
+  return book;
+};
+
 const say = (message: FromWorker): void => postMessage(message);
 
 addEventListener('message', (event: MessageEvent<ToWorker>) => {
   const message = event.data;
   switch (message.kind) {
     case 'start':
-      book = new FontBook(message.fonts.map((f) => ({ ...f, data: new Uint8Array(f.data) })));
       models = message.models;
       recipes = message.recipes;
-      starting = loadFunctions(message.functions).then((loaded) => {
-        functions = loaded;
-      });
+      starting = begin(message);
+      // Whoever lays out next says what went wrong.
+      starting.catch(() => {});
       return;
     case 'layout':
       abort.abort();
@@ -142,7 +147,6 @@ interface Ready {
 
 /** Plans a report and gets its rows; null when they could not be fetched. */
 const ready = async (report: Report, job: number | null): Promise<Ready | null> => {
-  await starting;
   const given = readParameters(report, {}, { use: 'design', now });
   let waited = false;
   let isAgain = false;
@@ -199,9 +203,10 @@ const work = async (
   { job, report, folds, sketch }: ToWorker & { kind: 'layout' },
   signal: AbortSignal,
 ): Promise<void> => {
-  if (!book) return;
   const started = performance.now();
   try {
+    const book = await starting;
+    if (!book) return;
     const made = await ready(report, job);
     if (!made || signal.aborted) return;
     const { plan, given, levels, source, count } = made;
@@ -264,8 +269,9 @@ const work = async (
 const probe = async ({ id, report, address, probes, first }: ToWorker & { kind: 'probe' }): Promise<void> => {
   await working;
   const failed = (): void => say({ kind: 'probed', id, values: probes.map(() => []), problems: [] });
-  if (!book) return failed();
   try {
+    const book = await starting;
+    if (!book) return failed();
     const asked = probeReport(report, address, probes);
     const made = await ready(asked, null);
     if (!made) return failed();

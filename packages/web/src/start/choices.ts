@@ -116,6 +116,10 @@ export const totalsFor = (type: DataType): readonly OfferedTotal[] => {
   }
 };
 
+/** A key that nobody else has. Made without what browsers keep from pages that come without encryption, as inside a house. */
+export const newKey = (): string =>
+  [...crypto.getRandomValues(new Uint8Array(16))].map((byte) => byte.toString(16).padStart(2, '0')).join('');
+
 /** What the guided start has been told so far. */
 export interface GuidedDraft {
   fields: ChosenField[];

@@ -27,6 +27,7 @@ import {
   type GuidedDraft,
   guidedFrom,
   modelOf,
+  newKey,
   type RowsChoice,
   rowsChoices,
   templateFrom,
@@ -88,7 +89,7 @@ export const StartScreen = () => {
   };
   const begin = useMutation({
     mutationFn: async (definition: Report) => {
-      const key = crypto.randomUUID();
+      const key = newKey();
       await api.putDraft(key, { definition, report: null, base: 0 });
       return key;
     },

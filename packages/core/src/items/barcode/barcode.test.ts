@@ -6,13 +6,16 @@ import {
   MultiFormatReader,
   RGBLuminanceSource,
 } from '@zxing/library';
-import { describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { type BarcodeCode, itemSchema } from '../../definition/schema.ts';
 import type { Box } from '../../layout/prepared.ts';
 import { testBook as book } from '../../layout/shipped.test-support.ts';
 import type { ShapeMark, TextMark } from '../../page/page.ts';
 import { pageToSvg } from '../../page/svg.ts';
 import { layBarcode } from './marks.ts';
+import { loadEncoders } from './shape.ts';
+
+beforeAll(loadEncoders);
 
 const lay = (code: BarcodeCode, content: string, box: Box, settings: object = {}) => {
   const item = itemSchema.parse({

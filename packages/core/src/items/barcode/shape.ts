@@ -1,18 +1,5 @@
-import {
-  azteccode,
-  code39,
-  code128,
-  type DrawingContext,
-  datamatrix,
-  ean8,
-  ean13,
-  gs1_128,
-  itf14,
-  pdf417,
-  qrcode,
-  type RenderOptions,
-  upca,
-} from 'bwip-js/generic';
+import type { DrawingContext, RenderOptions } from 'bwip-js/generic';
+import { lateLibrary } from '../../base/late-library.ts';
 import { type BarcodeCode, FLAT_CODES, type ItemOf } from '../../definition/schema.ts';
 
 /** A barcode's dark parts and its text, in modules (the width of its narrowest bar) from its top left corner. */
@@ -32,19 +19,41 @@ export type BarcodeSettings = Pick<ItemOf<'barcode'>, 'code' | 'text' | 'quiet' 
 
 type Encoder = <T>(options: RenderOptions, drawing: DrawingContext<T>) => T;
 
-/** Encoders, and the quiet zones that their standards ask for: left and right, above and below, in modules. */
-const CODES: Record<BarcodeCode, { encode: Encoder; quiet: [number, number]; options?: object }> = {
-  'code-128': { encode: code128, quiet: [10, 0] },
-  'code-39': { encode: code39, quiet: [10, 0] },
-  'ean-13': { encode: ean13, quiet: [11, 0] },
-  'ean-8': { encode: ean8, quiet: [7, 0] },
-  'upc-a': { encode: upca, quiet: [9, 0] },
-  'itf-14': { encode: itf14, quiet: [10, 0], options: { showborder: false } },
-  'gs1-128': { encode: gs1_128, quiet: [10, 0] },
-  qr: { encode: qrcode, quiet: [4, 4] },
-  'data-matrix': { encode: datamatrix, quiet: [1, 1] },
-  'pdf-417': { encode: pdf417, quiet: [2, 2] },
-  aztec: { encode: azteccode, quiet: [0, 0] },
+const encoders = lateLibrary('the encoders of barcodes', async (): Promise<Record<BarcodeCode, Encoder>> => {
+  const { azteccode, code39, code128, datamatrix, ean8, ean13, gs1_128, itf14, pdf417, qrcode, upca } = await import(
+    'bwip-js/generic'
+  );
+  return {
+    'code-128': code128,
+    'code-39': code39,
+    'ean-13': ean13,
+    'ean-8': ean8,
+    'upc-a': upca,
+    'itf-14': itf14,
+    'gs1-128': gs1_128,
+    qr: qrcode,
+    'data-matrix': datamatrix,
+    'pdf-417': pdf417,
+    aztec: azteccode,
+  };
+});
+
+/** Must have come to an end before barcodes are laid out. */
+export const loadEncoders = encoders.load;
+
+/** The quiet zones that the codes' standards ask for: left and right, above and below, in modules. */
+const CODES: Record<BarcodeCode, { quiet: [number, number]; options?: object }> = {
+  'code-128': { quiet: [10, 0] },
+  'code-39': { quiet: [10, 0] },
+  'ean-13': { quiet: [11, 0] },
+  'ean-8': { quiet: [7, 0] },
+  'upc-a': { quiet: [9, 0] },
+  'itf-14': { quiet: [10, 0], options: { showborder: false } },
+  'gs1-128': { quiet: [10, 0] },
+  qr: { quiet: [4, 4] },
+  'data-matrix': { quiet: [1, 1] },
+  'pdf-417': { quiet: [2, 2] },
+  aztec: { quiet: [0, 0] },
 };
 
 const CORRECTION = { low: 'L', medium: 'M', quarter: 'Q', high: 'H' } as const;
@@ -122,7 +131,8 @@ const make = (
   { code, text, quiet, correction }: BarcodeSettings,
   textWidth: TextWidth,
 ): BarcodeShape | null => {
-  const { encode, quiet: zone, options } = CODES[code];
+  const { quiet: zone, options } = CODES[code];
+  const encode = encoders.get()[code];
   const flat = FLAT_CODES.has(code);
   const [across, down] = quiet === false ? [0, 0] : zone;
   const asked = {

@@ -1,6 +1,13 @@
-import { Parser } from 'htmlparser2';
-import { marked } from 'marked';
+import { lateLibrary } from '../../base/late-library.ts';
 import { safeAddress } from '../../page/page.ts';
+
+const readers = lateLibrary('the readers of formatted text', async () => {
+  const [{ Parser }, { marked }] = await Promise.all([import('htmlparser2'), import('marked')]);
+  return { Parser, marked };
+});
+
+/** Must have come to an end before formatted text is read. */
+export const loadReaders = readers.load;
 
 /** A stretch of text in one way of writing. */
 export interface FormRun {
@@ -86,7 +93,7 @@ const fromMarkdown = (text: string): string => {
   const signs = text.match(/[*_`~[\]>|-]/g)?.length ?? 0;
   try {
     if (signs <= MOST_SIGNS && !TOO_DEEP.test(text))
-      return marked.parse(text, { async: false, gfm: true, breaks: true }) as string;
+      return readers.get().marked.parse(text, { async: false, gfm: true, breaks: true }) as string;
   } catch {
     // It is nested too deep in some other way.
   }
@@ -98,6 +105,7 @@ const fromMarkdown = (text: string): string => {
 export const formOf = (text: string, written: 'html' | 'markdown' = writtenAs(text)): Form => {
   const html = written === 'html' ? text : fromMarkdown(text);
   const reader = new FormReader();
+  const { Parser } = readers.get();
   const parser = new Parser(
     {
       onopentag: (name, attributes) =>

@@ -1,8 +1,10 @@
 import fc from 'fast-check';
-import { describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { band, definition, lay, plan } from '../../layout/huts.test-support.ts';
 import type { TextMark } from '../../page/page.ts';
-import { type FormBlock, formOf } from './form.ts';
+import { type FormBlock, formOf, loadReaders } from './form.ts';
+
+beforeAll(loadReaders);
 
 /** Blocks in short: headings by #, items of lists by their mark, ways of writing by signs. */
 const short = ({ blocks }: { blocks: FormBlock[] }): string[] =>
