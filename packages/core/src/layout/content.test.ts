@@ -3,10 +3,10 @@ import type { ContentBlock, ContentEvent, ContentPart, ContentSection } from '..
 import type { TextContent } from '../content/pieces.ts';
 import { readParameters } from '../data/parameters.ts';
 import type { Report } from '../definition/schema.ts';
+import { preparedReport } from '../run/prepared-report.ts';
 import type { FoldState } from '../shape/folds.ts';
 import { layContent } from './content-run.ts';
 import { band, definition, field, lay, line, nest, plan, type Rows, rowsOf } from './huts.test-support.ts';
-import { prepareReport } from './prepare.ts';
 import { testBook } from './shipped.test-support.ts';
 
 const ROWS: Rows = {
@@ -26,7 +26,7 @@ const eventsOf = async (
   { nested = {}, folds }: { nested?: Record<string, Report>; folds?: FoldState } = {},
 ): Promise<ContentEvent[]> => {
   const events: ContentEvent[] = [];
-  await layContent(prepareReport(plan(report, nested), testBook), {
+  await layContent(await preparedReport(plan(report, nested), testBook), {
     parameters: readParameters(report, {}).values,
     source: rowsOf(ROWS),
     listener: (event) => void events.push(event),
