@@ -120,6 +120,10 @@ declare module './office.ts' {
 }
 `;
 
+/** The compilers that strangers have, the older one in JavaScript and the newer one, which is ten times as fast. */
+const TYPESCRIPT_5 = join(root, 'node_modules', 'typescript', 'bin', 'tsc');
+const TYPESCRIPT_7 = join(root, 'node_modules', '@typescript', 'native', 'bin', 'tsc');
+
 /** Blocks of TypeScript and JavaScript of the documentation, each with where it stands. */
 const blocks = (): { name: string; language: string; text: string }[] => {
   const pages = [
@@ -139,9 +143,9 @@ const blocks = (): { name: string; language: string; text: string }[] => {
 
 describe('types', () => {
   it.each([
-    ['nodenext', 'nodenext'],
-    ['esnext', 'bundler'],
-  ])('hold for a strict project that checks its libraries (%s)', async (module, moduleResolution) => {
+    ['nodenext', 'nodenext', TYPESCRIPT_5],
+    ['esnext', 'bundler', TYPESCRIPT_7],
+  ])('hold for a strict project that checks its libraries (%s)', async (module, moduleResolution, compiler) => {
     writeFileSync(join(folder, 'host.tsx'), TYPED);
     writeFileSync(
       join(folder, 'page.tsx'),
@@ -160,11 +164,9 @@ describe('types', () => {
       types: ['node'],
     };
     writeFileSync(join(folder, config), JSON.stringify({ compilerOptions, include: ['*.tsx'] }));
-    const { stdout } = await run(
-      process.execPath,
-      [join(root, 'node_modules', 'typescript', 'bin', 'tsc'), '-p', config],
-      { cwd: folder },
-    ).catch((error: { stdout: string }) => error);
+    const { stdout } = await run(process.execPath, [compiler, '-p', config], { cwd: folder }).catch(
+      (error: { stdout: string }) => error,
+    );
     expect(stdout).toBe('');
   });
 
@@ -192,8 +194,7 @@ describe('types', () => {
     const check = async (include: string, more: object): Promise<string> => {
       const config = { compilerOptions: { ...compilerOptions, ...more }, include: ['docs/context.d.ts', include] };
       writeFileSync(join(folder, 'tsconfig.docs.json'), JSON.stringify(config));
-      const compiler = join(root, 'node_modules', 'typescript', 'bin', 'tsc');
-      const { stdout } = await run(process.execPath, [compiler, '-p', 'tsconfig.docs.json'], { cwd: folder }).catch(
+      const { stdout } = await run(process.execPath, [TYPESCRIPT_7, '-p', 'tsconfig.docs.json'], { cwd: folder }).catch(
         (error: { stdout: string }) => error,
       );
       return stdout;

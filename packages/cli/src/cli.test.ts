@@ -3,8 +3,16 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { unzipSync } from 'fflate';
-import { expect, it } from 'vitest';
+import { afterAll, expect, it } from 'vitest';
 import { gaveta } from './cli.test-support.ts';
+import { loadConfig } from './config.ts';
+
+const KEPT = 'packages/cli/src/kept-demo.test-support.ts';
+const overDemo = (...args: string[]) => gaveta('--config', KEPT, ...args);
+afterAll(async () => {
+  const demo = (await loadConfig(KEPT)) as unknown as { end: () => Promise<void> };
+  await demo.end();
+});
 
 const folder = mkdtempSync(join(tmpdir(), 'gaveta-cli-'));
 
@@ -43,25 +51,25 @@ it('renders a report by its name with parameters into a PDF', async () => {
 it('renders what can be opened and closed as it starts, all open or all closed', async () => {
   const out = join(folder, 'matrix.pdf');
   const text = async (folds: string): Promise<string> => {
-    const { status } = await gaveta('render', 'nights-matrix', '--folds', folds, '--out', out);
+    const { status } = await overDemo('render', 'nights-matrix', '--folds', folds, '--out', out);
     expect(status).toBe(0);
     return execFileSync('pdftotext', ['-layout', out, '-']).toString();
   };
   expect(await text('closed')).not.toContain('Casa da Brecha');
   expect((await text('open')).match(/\bJul\b/g)).toHaveLength(4);
   expect((await text('start')).match(/\bJul\b/g)).toHaveLength(2);
-  expect((await gaveta('render', 'nights-matrix', '--folds', 'ajar')).status).toBe(2);
+  expect((await overDemo('render', 'nights-matrix', '--folds', 'ajar')).status).toBe(2);
 });
 
 it('answers a wrong call with what is wrong and code 2', async () => {
-  const unknown = await gaveta('render', 'season-leger');
+  const unknown = await overDemo('render', 'season-leger');
   expect([unknown.status, unknown.stderr]).toEqual([2, expect.stringContaining('Did you mean season-ledger?')]);
-  const parameter = await gaveta('render', 'season-ledger', '--param', 'season=never');
+  const parameter = await overDemo('render', 'season-ledger', '--param', 'season=never');
   expect([parameter.status, parameter.stderr]).toEqual([
     2,
     expect.stringContaining('“never” is not a value for “Season”'),
   ]);
-  expect((await gaveta('render', 'season-ledger', '--format', 'clay')).status).toBe(2);
+  expect((await overDemo('render', 'season-ledger', '--format', 'clay')).status).toBe(2);
 });
 
 it('renders a definition file with a wrong formula, says so, and still writes the rest', async () => {
@@ -70,7 +78,7 @@ it('renders a definition file with a wrong formula, says so, and still writes th
   const definition = JSON.parse(readFileSync('examples/cumeeira/reports/warden-roster.json', 'utf8'));
   definition.body[0].detail.items[1].formula = '1 +';
   writeFileSync(file, JSON.stringify(definition));
-  const { status, stdout, stderr } = await gaveta('render', file, '--out', out);
+  const { status, stdout, stderr } = await overDemo('render', file, '--out', out);
   expect([status, stderr]).toEqual([
     1,
     expect.stringContaining('body/0/detail/items/1 at character 4: The formula ends too early.'),
@@ -93,23 +101,23 @@ it('writes several formats of a report into one zip, each with options of its ow
     '--option',
     'csv.bom=false',
   ];
-  const { status, stderr } = await gaveta('render', 'bunk-tags', ...formats, '--out', out);
+  const { status, stderr } = await overDemo('render', 'bunk-tags', ...formats, '--out', out);
   expect({ status, stderr }).toEqual({ status: 0, stderr: '' });
   const files = unzipSync(readFileSync(out));
   expect(Object.keys(files)).toEqual(['Bunk tags.pdf', 'Bunk tags.csv']);
   expect(Buffer.from(files['Bunk tags.csv']!).toString().split('\n')[0]).toContain(';');
-  const whose = await gaveta('render', 'bunk-tags', ...formats.slice(0, 4), '--option', 'separator=tab');
+  const whose = await overDemo('render', 'bunk-tags', ...formats.slice(0, 4), '--option', 'separator=tab');
   expect([whose.status, whose.stderr]).toEqual([2, expect.stringContaining('--option pdf.separator=tab')]);
-  const none = await gaveta('render', 'bunk-tags', ...formats.slice(0, 4), '--option', 'odt.fonts=false');
+  const none = await overDemo('render', 'bunk-tags', ...formats.slice(0, 4), '--option', 'odt.fonts=false');
   expect([none.status, none.stderr]).toEqual([2, expect.stringContaining('“odt” is not among the formats pdf, csv')]);
 });
 
 it('joins several reports in one file, each under its name, with the parameters that it has', async () => {
   const out = join(folder, 'all.pdf');
   const joined = ['warden-roster', 'bunk-tags'];
-  const { status, stderr, stdout } = await gaveta('render', ...joined, '--title', 'For the office', '--out', out);
+  const { status, stderr, stdout } = await overDemo('render', ...joined, '--title', 'For the office', '--out', out);
   expect({ status, stderr }).toEqual({ status: 0, stderr: '' });
-  const alone = await gaveta('render', joined[0]!, '--out', join(folder, 'alone.pdf'));
+  const alone = await overDemo('render', joined[0]!, '--out', join(folder, 'alone.pdf'));
   const pages = (said: string): number => Number(/(\d+) pages/.exec(said)![1]);
   expect(pages(stdout)).toBeGreaterThan(pages(alone.stdout));
   expect(execFileSync('pdfinfo', [out]).toString()).toMatch(/Title:\s+For the office/);
@@ -118,9 +126,9 @@ it('joins several reports in one file, each under its name, with the parameters 
     ['Warden roster', 1],
     ['Bunk tags', 1 + pages(alone.stdout)],
   ]);
-  expect((await gaveta('render', ...joined, '--param', 'colour=red')).stderr).toContain('a parameter “colour”');
-  expect((await gaveta('render', ...joined, '--format', 'csv')).stderr).toContain('which “csv” has none of');
-  expect((await gaveta('render', ...joined, '--format', 'pdf', '--format', 'png')).stderr).toContain('in one format');
+  expect((await overDemo('render', ...joined, '--param', 'colour=red')).stderr).toContain('a parameter “colour”');
+  expect((await overDemo('render', ...joined, '--format', 'csv')).stderr).toContain('which “csv” has none of');
+  expect((await overDemo('render', ...joined, '--format', 'pdf', '--format', 'png')).stderr).toContain('in one format');
 });
 
 it('checks a definition and prints problems by place, with code 1', async () => {
@@ -129,28 +137,28 @@ it('checks a definition and prints problems by place, with code 1', async () => 
   definition.body[0].detail.items[1].formula = 'nmae';
   definition.body[0].detail.items[3].report = 'no-such-report';
   writeFileSync(file, JSON.stringify(definition));
-  const { status, stderr } = await gaveta('check', file);
+  const { status, stderr } = await overDemo('check', file);
   expect(status).toBe(1);
   expect(stderr).toContain('error: body/0/detail/items/1 at character 1: “nmae” is not a field');
   expect(stderr).toContain('error: body/0/detail/items/3: There is no report “no-such-report”');
-  expect((await gaveta('check', 'examples/cumeeira/reports/season-ledger.json')).status).toBe(0);
+  expect((await overDemo('check', 'examples/cumeeira/reports/season-ledger.json')).status).toBe(0);
   writeFileSync(file, '{ not json');
-  expect((await gaveta('check', file)).status).toBe(1);
-  expect((await gaveta('check', join(folder, 'missing.json'))).status).toBe(2);
+  expect((await overDemo('check', file)).status).toBe(1);
+  expect((await overDemo('check', join(folder, 'missing.json'))).status).toBe(2);
 });
 
 it('writes a definition of an older version anew, and nothing else in it', async () => {
   const file = join(folder, 'old.json');
   const old = readFileSync('examples/cumeeira/old-reports/1/bunk-tags.json', 'utf8');
   writeFileSync(file, old);
-  expect((await gaveta('check', file)).status).toBe(0);
+  expect((await overDemo('check', file)).status).toBe(0);
   expect(readFileSync(file, 'utf8')).toBe(old);
-  const { status, stdout } = await gaveta('check', file, '--upgrade');
+  const { status, stdout } = await overDemo('check', file, '--upgrade');
   expect([status, stdout]).toEqual([0, expect.stringContaining('upgraded from version 1 to 2')]);
   const { body, ...rest } = JSON.parse(old);
   const written = readFileSync(file, 'utf8');
   expect(JSON.parse(written)).toEqual({ ...rest, gaveta: 2, body: [body] });
-  expect((await gaveta('check', file, '--upgrade')).stdout).toContain('version 2 already');
+  expect((await overDemo('check', file, '--upgrade')).stdout).toContain('version 2 already');
   expect(readFileSync(file, 'utf8')).toBe(written);
 });
 
