@@ -87,7 +87,7 @@ export const ownThemes = (themes: readonly OwnTheme[], families: readonly string
     const taken = Object.values(STYLE_OF).find((role) => theme.further?.[role]);
     if (taken)
       throw new Error(`The theme ${called} names a style “${taken}”: that is set by “${taken.toLowerCase()}” itself.`);
-    const unknown = families && fontsOf(theme).find((family) => !families.includes(family));
+    const unknown = fontsOf(theme).find((family) => families !== null && !families.includes(family));
     if (families && unknown)
       throw new Error(
         `The theme ${called} names the font “${unknown}”, which is not there. There is: ${families.join(', ')}.`,
@@ -104,7 +104,7 @@ const themeOf = ({ name: called, styles, furniture, page, ...settings }: z.outpu
   ...(page ? { page } : {}),
 });
 
-/** Families that a theme names anywhere. */
+/** Families that its styles name, and the texts of its bands. */
 const fontsOf = ({ styles, further = {}, furniture = {} }: Theme): string[] => {
   const looks = Object.values(furniture).flatMap((band) =>
     (band?.items ?? []).flatMap((item) => ('look' in item && item.look ? [item.look] : [])),

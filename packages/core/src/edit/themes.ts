@@ -8,7 +8,7 @@ import {
   type Report,
   type Style,
 } from '../definition/schema.ts';
-import type { BandAddress } from '../definition/walk.ts';
+import { type BandAddress, isPageBand, REPORT_BANDS, type ReportBand } from '../definition/walk.ts';
 
 /** What a text is for on a page; each has a named style. */
 export type Role = 'title' | 'heading' | 'caption' | 'value' | 'total' | 'note';
@@ -24,17 +24,8 @@ export const STYLE_OF: Readonly<Record<Role, string>> = {
 };
 
 /** Bands of the page that every report of a house has, as its letterhead. */
-export const FURNITURE = [
-  'pageHeader',
-  'pageFooter',
-  'firstPageHeader',
-  'firstPageFooter',
-  'evenPageHeader',
-  'evenPageFooter',
-  'pageBackground',
-  'pageOverlay',
-] as const;
-export type FurnitureBand = (typeof FURNITURE)[number];
+export type FurnitureBand = Exclude<ReportBand, 'header' | 'footer'>;
+export const FURNITURE = REPORT_BANDS.filter((band): band is FurnitureBand => isPageBand(band));
 export type Furniture = Readonly<Partial<Record<FurnitureBand, Band>>>;
 
 export interface Theme {

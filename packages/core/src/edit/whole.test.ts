@@ -7,8 +7,9 @@ import { changesBetween } from './changes.ts';
 import { clipOf, pasteClip, pasteLook, readClip } from './clipboard.ts';
 import { applyEdit } from './edit.ts';
 import { type GuidedChoices, guidedReport } from './guided.ts';
+import { ownThemes } from './own-themes.ts';
 import { TEMPLATES, templateReport } from './templates.ts';
-import { roleOf, THEMES } from './themes.ts';
+import { FURNITURE, roleOf, THEMES } from './themes.ts';
 
 const report = definition({
   styles: { Loud: { bold: true } },
@@ -121,6 +122,47 @@ describe('the guided start', () => {
   it('is a report at every step', () => {
     for (const part of [{ fields: [] }, { fields: [], layout: 'form' }, { groups: [] }, { theme: THEMES[4]! }] as const)
       expect(plan(guidedReport({ ...choices, ...part }, entity)).problems).toEqual([]);
+  });
+});
+
+describe('templates in the theme of a house', () => {
+  const [house] = ownThemes(
+    [
+      {
+        name: 'House',
+        accent: '#2f4b6e',
+        page: { paper: 'A5' },
+        furniture: { pageHeader: { height: 9 }, firstPageHeader: { height: 20 }, pageOverlay: { height: 5 } },
+      },
+    ],
+    null,
+  );
+  const made = (template: (typeof TEMPLATES)[number]) =>
+    templateReport(
+      template,
+      {
+        title: 'Huts',
+        source: { model: hutModel.name },
+        entity: 'hut',
+        page: house!.page!,
+        theme: house!,
+        language: 'en',
+        timeZone: 'UTC',
+        words: { page: 'Page', of: 'of', total: 'Total' },
+      },
+      hutModel.entities[0]!,
+      hutModel,
+    );
+
+  it('have its letterhead and its paper, but for labels, which fill their sheet', () => {
+    for (const template of ['list', 'nested', 'cards', 'letter'] as const) {
+      const { pageHeader, firstPageHeader, pageOverlay, page, theme } = made(template);
+      expect([template, theme, page.paper]).toEqual([template, 'House', 'A5']);
+      expect([pageHeader?.height, firstPageHeader?.height, pageOverlay?.height]).toEqual([9, 20, 5]);
+    }
+    const labels = made('labels');
+    for (const band of FURNITURE) expect([band, labels[band]]).toEqual([band, undefined]);
+    expect(labels.styles.Title).toMatchObject({ color: '#2f4b6e' });
   });
 });
 

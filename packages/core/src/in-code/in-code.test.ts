@@ -121,5 +121,8 @@ it('names that the model lacks are refused by the compiler, and said when it is 
   expect(() => stays.columns('nights').total(sum('nights')).sort('arrival').keep('nightz > 1').definition()).toThrow(
     /cannot be used:\n {2}error: body\/0\/filter.*“nightz”.*Did you mean nights\?/,
   );
+  const house = { name: 'House', accent: '#2f4b6e', furniture: { pageHeader: { height: 12 } } };
+  const housed = report('Stays', huts, { theme: house }).rows('stay').columns('nights').definition();
+  expect([housed.theme, housed.pageHeader?.height, housed.styles.Title!.color]).toEqual(['House', 12, '#2f4b6e']);
   expect(() => report('Stays', huts, { theme: 'Mud' }).rows('stay').definition()).toThrow('There is no theme “Mud”');
 });

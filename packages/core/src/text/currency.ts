@@ -9,7 +9,9 @@ export const isCurrencyCode = (code: string): boolean => /^[A-Z]{3}$/.test(code)
 /** Most decimals that a currency may have. */
 export const MOST_DECIMALS = 20;
 
+/** Formats by language, code and decimals: codes may come out of rows, so that there is a bound. */
 const cache = new Map<string, string>();
+const MOST_CACHED = 1000;
 
 /**
  * The number-format code of amounts in a currency, its sign where the language puts it: `"€"#,##0.00` in English, `#,##0.00 "€"` in
@@ -22,6 +24,7 @@ export const currencyFormat = (code: string, language: string, decimals: Currenc
   let format = cache.get(key);
   if (format === undefined) {
     format = formatOf(code, language, own);
+    if (cache.size >= MOST_CACHED) cache.clear();
     cache.set(key, format);
   }
   return format;

@@ -69,6 +69,8 @@ it('whatever it throws, or gives that is not of its type, is an error value that
   expect(JSON.stringify(error)).toContain('no rate for today');
   for (const [gives, value] of [
     ['number', Promise.resolve(1)],
+    // Nobody hears of it: it must not end the process.
+    ['number', Promise.reject(new Error('late'))],
     ['number', 'twelve'],
     ['text', 12],
     ['date', '29 February'],
@@ -78,6 +80,22 @@ it('whatever it throws, or gives that is not of its type, is an error value that
   ] as const)
     expect(worked(giving(gives, value), 'OWN()'), `${gives} ${String(value)}`).toMatchObject({ code: '#VALUE!' });
   expect(worked(giving('number', Number.NaN), 'OWN()')).toMatchObject({ code: '#NUM!' });
+});
+
+it('many that give a promise which fails leave nothing behind that nobody owns', async () => {
+  const unowned: unknown[] = [];
+  const hear = (reason: unknown): void => void unowned.push(reason);
+  process.on('unhandledRejection', hear);
+  const late = defineFunction({
+    takes: [],
+    gives: 'number',
+    ...about,
+    run: () => Promise.reject(new Error('late')) as unknown as PlainValue,
+  });
+  for (let i = 0; i < 5; i++) expect(worked(late, 'OWN()')).toMatchObject({ code: '#VALUE!' });
+  await new Promise(setImmediate);
+  process.off('unhandledRejection', hear);
+  expect(unowned).toEqual([]);
 });
 
 it('a mistake in how one is written is told with its name', () => {

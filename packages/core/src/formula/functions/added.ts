@@ -134,6 +134,8 @@ const heldFunction = (name: string, added: AddedFunction): FunctionDefinition =>
       } catch (error) {
         return failed('e-function-threw', name, error instanceof Error ? error.message : String(error));
       }
+      // Nobody waits for it; what becomes of it is nobody’s business either.
+      if (given instanceof Promise) given.catch(() => {});
       const value = takenValue(given, gives);
       return value === undefined ? failed('e-function-gave', name, shown(given)) : value;
     },
