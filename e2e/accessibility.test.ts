@@ -8,9 +8,9 @@ useSession();
 
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 const violations = async (): Promise<{ id: string; nodes: string[] }[]> => {
-  await driver.executeScript(axe);
+  if (!(await driver.executeScript<boolean>('return window.axe !== undefined'))) await driver.executeScript(axe);
   return driver.executeAsyncScript(
-    `const done = arguments[0]; axe.run(document, { exclude: ['svg'] }).then((r) => done(r.violations.map((v) => ({ id: v.id, nodes: v.nodes.map((n) => n.html.slice(0, 160)) }))))`,
+    `const done = arguments[0]; axe.run({ exclude: ['svg'] }, { resultTypes: ['violations'] }).then((r) => done(r.violations.map((v) => ({ id: v.id, nodes: v.nodes.map((n) => n.html.slice(0, 160)) }))))`,
   );
 };
 

@@ -1,14 +1,14 @@
 import { expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, press, settled, textOf } from './browser.ts';
-import { columnsOf, driver, openDesigner, openNew, saveState, useSession, visit } from './session.ts';
+import { columnsOf, copyOf, driver, openDesigner, openNew, saveState, useSession, visit } from './session.ts';
 
-useSession({ alone: true });
+useSession();
 
 const itemsOf = async (band: string): Promise<number> =>
   (await driver.findElements(By.css(`[data-band="${band}"] [data-item]`))).length;
 
 it('says why a drawer cannot go where it is dragged, and leaves it', async () => {
-  await openDesigner('roster-wardens');
+  await openDesigner(await copyOf('roster-wardens'));
   const bar = await find(driver, '[data-bar="wardens"]');
   const box = await bar.getRect();
   const start = { x: Math.round(box.x + box.width / 2), y: Math.round(box.y + box.height / 2) };
@@ -51,29 +51,31 @@ it('copies items by keyboard from one report into another', async () => {
 });
 
 it('compares two revisions in words and restores the older one', async () => {
-  await openDesigner('warden-roster');
+  const roster = await copyOf('warden-roster');
+  await openDesigner(roster);
   const title = await find(driver, '[data-band="header"] [data-item]');
   await title.click();
   await press(driver, Key.DELETE);
   await press(driver, Key.CONTROL, 's');
   await saveState('Saved, revision 2');
-  await visit('/reports/warden-roster/revisions');
+  await visit(`/reports/${roster}/revisions`);
   await eventually(driver, 'the change', async () =>
     (await textOf(driver, '[data-testid="changes"]')).includes('Text report.name removed'),
   );
   await (await button(driver, 'Restore revision 1')).click();
   await find(driver, 'input[aria-label="Revision 3 at the right"]');
   expect(await textOf(driver, 'body')).toContain('Restored from revision 1');
-  await openDesigner('warden-roster');
+  await openDesigner(roster);
   await saveState('Saved, revision 3');
   expect(await itemsOf('header')).toBeGreaterThan(1);
 });
 
 it('tells two people who have a report open of one another', async () => {
-  await openDesigner('ridge-weather');
+  const weather = await copyOf('ridge-weather');
+  await openDesigner(weather);
   await driver.executeScript(
     `const body = JSON.stringify({ window: 'another window' });
-     await fetch('/api/reports/ridge-weather/presence', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body });`,
+     await fetch('/api/reports/${weather}/presence', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body });`,
   );
   await eventually(driver, 'the other one', async () =>
     (await textOf(driver, '[data-testid="others"]')).includes('Inês'),

@@ -1,8 +1,10 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Builder, By, Key, Origin, until, type WebDriver, type WebElement } from 'selenium-webdriver';
-import chrome from 'selenium-webdriver/chrome.js';
+import chrome, { type Driver } from 'selenium-webdriver/chrome.js';
+
+const CHROMEDRIVER = '/usr/bin/chromedriver';
 
 /** How long a state is waited for, in milliseconds. */
 const PATIENCE = 30_000;
@@ -10,17 +12,20 @@ const PATIENCE = 30_000;
 /** How often a state is looked at, in milliseconds. */
 const INTERVAL = 60;
 
-interface Browser {
-  driver: WebDriver;
+export interface Browser {
+  driver: Driver;
   /** The folder that downloads go to. */
   downloads: string;
   /** Ends it and removes its folders. */
   close: () => Promise<void>;
 }
 
-/** Debian’s Chromium without a window, with an empty profile. */
-export const openBrowser = async (): Promise<Browser> => {
-  const folder = mkdtempSync(join(tmpdir(), 'gaveta-browser-'));
+/** Where a window stands, and how large it is. */
+const WINDOW = { x: 0, y: 0, width: 1280, height: 943 };
+
+/** Debian’s Chromium without a window, with an empty profile. `by`: a ChromeDriver that runs; left out: one of its own. */
+export const openBrowser = async (by?: ChromeDriver): Promise<Browser> => {
+  const folder = mkdtempSync(join(by?.folder ?? tmpdir(), 'gaveta-browser-'));
   const downloads = join(folder, 'downloads');
   const options = new chrome.Options();
   options.setChromeBinaryPath('/usr/bin/chromium');
@@ -34,18 +39,59 @@ export const openBrowser = async (): Promise<Browser> => {
   );
   // A page lives for minutes here: to compile its code for speed on further threads costs more than it saves.
   options.addArguments('--js-flags=--no-turbofan --single-threaded-gc');
-  options.addArguments('--window-size=1280,943', `--user-data-dir=${join(folder, 'profile')}`);
+  options.addArguments(`--window-size=${WINDOW.width},${WINDOW.height}`, `--user-data-dir=${join(folder, 'profile')}`);
   options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
-  const driver = await new Builder()
-    .forBrowser('chrome')
-    .setChromeOptions(options)
-    .setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver'))
-    .build();
+  const builder = new Builder().forBrowser('chrome').setChromeOptions(options);
+  if (by) builder.usingServer(by.address);
+  else builder.setChromeService(new chrome.ServiceBuilder(CHROMEDRIVER));
+  const driver = (await builder.build()) as Driver;
   const close = async (): Promise<void> => {
     await driver.quit();
     rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
   };
   return { driver, downloads, close };
+};
+
+/** Makes a browser as if it were new, but for what it has fetched: nothing stays of these origins, nor of downloads. */
+export const renewBrowser = async ({ driver, downloads }: Browser, origins: readonly string[]): Promise<void> => {
+  const before = await driver.getAllWindowHandles();
+  await driver.switchTo().window(before[0]!);
+  await driver.switchTo().newWindow('tab');
+  const own = await driver.getWindowHandle();
+  for (const handle of before) {
+    await driver.switchTo().window(handle);
+    await driver.close();
+  }
+  await driver.switchTo().window(own);
+  await driver.manage().window().setRect(WINDOW);
+  await driver.sendDevToolsCommand('Network.clearBrowserCookies', {});
+  for (const origin of origins)
+    await driver.sendDevToolsCommand('Storage.clearDataForOrigin', { origin, storageTypes: 'all' });
+  if (existsSync(downloads)) for (const file of readdirSync(downloads)) rmSync(join(downloads, file));
+};
+
+/** A ChromeDriver that several processes open browsers by. */
+export interface ChromeDriver {
+  address: string;
+  /** What its browsers keep is in here. */
+  folder: string;
+}
+
+/** Starts a ChromeDriver; `close` ends all browsers that were opened by it, and removes what they kept. */
+export const startChromeDriver = async (): Promise<ChromeDriver & { close: () => Promise<void> }> => {
+  const folder = mkdtempSync(join(tmpdir(), 'gaveta-browsers-'));
+  const service = new chrome.ServiceBuilder(CHROMEDRIVER).build();
+  const address = await service.start();
+  return {
+    address,
+    folder,
+    close: async () => {
+      const { value } = (await (await fetch(`${address}sessions`)).json()) as { value: { id: string }[] };
+      for (const { id } of value) await fetch(`${address}session/${id}`, { method: 'DELETE' });
+      await service.kill();
+      rmSync(folder, { recursive: true, force: true, maxRetries: 10 });
+    },
+  };
 };
 
 export const find = (driver: WebDriver, css: string): Promise<WebElement> =>

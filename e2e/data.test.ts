@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, openBrowser, press, textOf } from './browser.ts';
 import { choose, driver, servers, useSession, visit } from './session.ts';
 
-useSession({ alone: true, limits: { previewSeconds: 8 } });
+useSession({ alone: true, limits: { previewSeconds: 5 } });
 
 const rowsState = (): Promise<string> => textOf(driver, '[data-testid="rows-state"]');
 const rowsSay = (words: string): Promise<string> =>
@@ -145,7 +145,7 @@ describe('the Data screen', () => {
       await other.close();
     }
     const said = await eventually(driver, 'the end', async () => textOf(driver, '[data-testid="rows"] [role="alert"]'));
-    expect(said).toContain('ended after 8 seconds');
+    expect(said).toContain('ended after 5 seconds');
     await (await button(driver, 'Refresh')).click();
     await rowsSay('Looking');
     expect(await driver.findElements(By.css('[data-testid="rows"] [role="alert"]'))).toHaveLength(0);

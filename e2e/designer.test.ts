@@ -1,8 +1,18 @@
-import { describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, press, settled, textOf } from './browser.ts';
-import { driver, liveHas, liveText, openDesigner, saveState, useSession, visit } from './session.ts';
+import { copyOf, driver, liveHas, liveText, openDesigner, saveState, useSession, visit } from './session.ts';
 
-useSession({ alone: true });
+useSession();
+let roster: string;
+let flights: string;
+let wardens: string;
+beforeAll(async () => {
+  [roster, flights, wardens] = [
+    await copyOf('warden-roster'),
+    await copyOf('roster-flights'),
+    await copyOf('roster-wardens'),
+  ];
+});
 
 const selected = async (): Promise<(string | null)[]> =>
   Promise.all(
@@ -15,7 +25,7 @@ const setting = async (label: string): Promise<string | null> => {
 
 describe('the board', () => {
   it('selects, moves, resizes and nudges, and undoes all of it', async () => {
-    await openDesigner('warden-roster');
+    await openDesigner(roster);
     const title = await find(driver, '[data-band="huts/detail"] [data-item][aria-label="Field name"]');
     await title.click();
     const id = await title.getAttribute('data-item');
@@ -48,7 +58,7 @@ describe('the board', () => {
   });
 
   it('selects several with a marquee, changes their look together, duplicates and deletes', async () => {
-    await openDesigner('roster-flights');
+    await openDesigner(flights);
     const band = await find(driver, '[data-band="flights/detail"]');
     const sheet = await band.getRect();
     const actions = driver.actions();
@@ -75,7 +85,7 @@ describe('the board', () => {
   });
 
   it('edits text in place and keeps the formulas inside it', async () => {
-    await openDesigner('warden-roster');
+    await openDesigner(roster);
     const text = await find(driver, '[data-band="header"] [data-item][aria-label^="Text Wardens"]');
     await text.click();
     await press(driver, Key.ENTER);
@@ -85,7 +95,7 @@ describe('the board', () => {
   });
 
   it('shows a wrong formula as a problem that leads to its item, and the rest of the page', async () => {
-    await openDesigner('warden-roster');
+    await openDesigner(roster);
     const name = await find(driver, '[data-band="huts/detail"] [data-item][aria-label="Field name"]');
     await name.click();
     const formula = await find(driver, '[data-setting="formula"] .cm-content');
@@ -107,7 +117,7 @@ describe('the board', () => {
   });
 
   it('selects on the board what is clicked on the live page', async () => {
-    await openDesigner('roster-flights');
+    await openDesigner(flights);
     const mark = await find(driver, '[data-live-page="1"] text[data-item]');
     const id = await mark.getAttribute('data-item');
     await mark.click();
@@ -115,11 +125,11 @@ describe('the board', () => {
   });
 
   it('keeps the work of the second of two people who save, and offers ways on', async () => {
-    await openDesigner('roster-wardens');
+    await openDesigner(wardens);
     await driver.executeScript(`
-      const report = await (await fetch('/api/reports/roster-wardens')).json();
+      const report = await (await fetch('/api/reports/${wardens}')).json();
       const headers = { 'Content-Type': 'application/json' };
-      await fetch('/api/reports/roster-wardens', { method: 'PUT', headers, body: JSON.stringify({ definition: report.definition, base: report.revision }) });`);
+      await fetch('/api/reports/${wardens}', { method: 'PUT', headers, body: JSON.stringify({ definition: report.definition, base: report.revision }) });`);
     const name = await find(driver, '[data-band="wardens/detail"] [data-item][aria-label="Field name"]');
     await name.click();
     await press(driver, Key.ARROW_RIGHT);
@@ -164,7 +174,7 @@ describe('a new report', () => {
   });
 
   it('keeps work that was not saved over a closed window', async () => {
-    await openDesigner('roster-flights');
+    await openDesigner(flights);
     const item = await find(driver, '[data-band="flights/detail"] [data-item]');
     await item.click();
     await press(driver, Key.ARROW_RIGHT);
@@ -176,7 +186,7 @@ describe('a new report', () => {
     await driver.switchTo().window(first!);
     await driver.close();
     await driver.switchTo().window(second);
-    await openDesigner('roster-flights');
+    await openDesigner(flights);
     expect(await textOf(driver, 'body')).toContain('was restored');
     await (await find(driver, '[data-band="flights/detail"] [data-item]')).click();
     expect(await setting('From left')).toBe(left);

@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -39,8 +39,15 @@ const reportFile = (name: string): string => {
 const until = <T>(what: () => T, wanted: (found: T) => boolean) =>
   expect.poll(() => wanted(what()), { timeout: 60_000, interval: 100 }).toBe(true);
 
-const start = (name: string, shell: Shell, hosts: string[] = []): Promise<Desktop> =>
-  startDesktop({ data: join(folder, name), shell, hosts });
+/** Starts the application in a folder of its own, with the made-up rows that are packed already. */
+const start = (name: string, shell: Shell, hosts: string[] = []): Promise<Desktop> => {
+  const data = join(folder, name);
+  cpSync('.data', join(data, 'packed'), {
+    recursive: true,
+    filter: (path) => path === '.data' || path.endsWith('.tar.gz'),
+  });
+  return startDesktop({ data, shell, hosts });
+};
 
 /** Whether a page asks its person before it is left. */
 const asksToStay = (driver: WebDriver): Promise<boolean> =>

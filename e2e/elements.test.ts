@@ -2,10 +2,8 @@ import { existsSync, mkdtempSync, readdirSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { signToken } from '@gaveta/server';
-import { describe, expect, it } from 'vitest';
+import { describe, expect, inject, it } from 'vitest';
 import { By, button, eventually, find, Key, textOf } from './browser.ts';
-import { SECRET } from './servers.ts';
 import { downloads, driver, servers, store, useSession } from './session.ts';
 
 useSession();
@@ -73,14 +71,17 @@ const inFrame = async <T>(act: () => Promise<T>): Promise<T> => {
   await driver.switchTo().defaultContent();
   return found;
 };
-const viewer = (attributes = '') =>
+/** One region’s: the whole ledger has hundreds of pages. */
+const LEDGER = `report="season-ledger" parameters='{"season": 2025, "region_name": "Ilha de Pedra"}'`;
+const viewer = (attributes = '', shows = LEDGER) =>
   `<button id="before">Before</button>
-   <gaveta-viewer report="season-ledger" token-url="/token?as=ines" style="height: 600px" ${attributes}></gaveta-viewer>
+   <gaveta-viewer ${shows} token-url="/token?as=ines" style="height: 600px" ${attributes}></gaveta-viewer>
    <button id="after">After</button>`;
+const BOARD_DAY = 'report="board-day"';
 
 describe('a viewer in a page of another origin', () => {
   it('tells what happens in it, and does what the page asks', async () => {
-    await hostPage(viewer(`parameters='{"season": 2025}'`));
+    await hostPage(viewer());
     expect((await toldOf('opened')).detail).toEqual({ report: 'season-ledger', screen: 'viewer' });
     const { detail } = await toldOf('run-ended');
     expect(detail).toMatchObject({ report: 'season-ledger', status: 'done', problems: 0 });
@@ -93,7 +94,7 @@ describe('a viewer in a page of another origin', () => {
       (await told('page-shown')).some((e) => e.detail.page === pages),
     );
     expect(await ask('goTo', pages + 1)).toBe(false);
-    const found = await ask<{ count: number; pages: number[] }>('find', 'ALMINHAS');
+    const found = await ask<{ count: number; pages: number[] }>('find', 'ILHA DE PEDRA');
     expect(found.count).toBeGreaterThan(0);
     expect(found.pages[0]).toBeGreaterThan(0);
     expect(await ask('find', 'no such words anywhere')).toEqual({ count: 0, pages: [] });
@@ -106,7 +107,7 @@ describe('a viewer in a page of another origin', () => {
     expect((await toldOf('exported')).detail).toMatchObject({ format: 'csv', name: file.name });
 
     const runs = (await told('run-ended')).length;
-    expect(await ask('setParameters', { season: 2024 })).toBeNull();
+    expect(await ask('setParameters', { season: 2024, region_name: 'Ilha de Pedra' })).toBeNull();
     await toldOf('run-ended', runs + 1);
     expect((await told('parameters-changed')).at(-1)!.detail.values).toMatchObject({ season: '2024' });
     expect(await ask('setParameters', { seson: 2024 })).toMatchObject({
@@ -150,7 +151,7 @@ describe('a viewer in a page of another origin', () => {
   });
 
   it('is as high as what it shows, lets the keyboard in and out, and does not move the page', async () => {
-    await hostPage(viewer('height="auto"').replace('season-ledger', 'board-day'), '');
+    await hostPage(viewer('height="auto"', BOARD_DAY), '');
     await toldOf('run-ended');
     const height = await eventually(driver, 'the height', async () => {
       const found = await driver.executeScript<number>(`return document.querySelector('iframe').offsetHeight`);
@@ -209,7 +210,7 @@ describe('a viewer in a page of another origin', () => {
 });
 
 it('speaks the language that the page asks for, and runs all the same', async () => {
-  await hostPage(viewer('language="pt-PT"').replace('season-ledger', 'board-day'));
+  await hostPage(viewer('language="pt-PT"', BOARD_DAY));
   expect((await toldOf('run-ended')).detail).toMatchObject({ status: 'done' });
   expect(await inFrame(() => textOf(driver, 'header'))).toContain('Exportar');
   expect((await told('parameters-changed')).at(-1)!.detail.values).not.toHaveProperty('language');
@@ -245,8 +246,8 @@ it('speaks a language that the page brings, written from right to left, and goes
 
 it('several on one page stand side by side and fetch their scripts once', async () => {
   await hostPage(
-    ['season-ledger', 'warden-roster', 'board-day']
-      .map((id) => `<gaveta-viewer report="${id}" token-url="/token?as=ines" style="height: 300px"></gaveta-viewer>`)
+    [LEDGER, 'report="warden-roster"', BOARD_DAY]
+      .map((shows) => `<gaveta-viewer ${shows} token-url="/token?as=ines" style="height: 300px"></gaveta-viewer>`)
       .join(''),
   );
   await toldOf('run-ended', 3);
@@ -348,7 +349,7 @@ it('a page whose policy allows what the documentation asks for, and nothing else
 });
 
 it('a lost connection is said on the page and to the host, and mended by itself', async () => {
-  await hostPage(viewer().replace('season-ledger', 'board-day'));
+  await hostPage(viewer('', BOARD_DAY));
   await toldOf('run-ended');
   /** The frame's way to the server, cut and joined again. */
   const network = (isCut: boolean) =>
@@ -372,7 +373,7 @@ it('a lost connection is said on the page and to the host, and mended by itself'
 });
 
 it('a page from a file shows it too', async () => {
-  const token = await signToken(SECRET, { user: 'Inês', rights: ['view'], claims: { role: 'office' } });
+  const { token } = (await (await fetch(`${servers.office}/token?as=ines`)).json()) as { token: string };
   const file = join(mkdtempSync(join(tmpdir(), 'gaveta-page-')), 'page.html');
   writeFileSync(
     file,
@@ -406,11 +407,10 @@ describe('what an integrator may get wrong', () => {
       );
       expect(detail.detail).toContain(words);
     }
-    const strange = await signToken(`${SECRET}, another`, { user: 'x', rights: ['view'], claims: {} });
-    await hostPage(`<gaveta-viewer report="season-ledger" style="height: 300px"></gaveta-viewer>`);
+    await hostPage(`<gaveta-viewer ${LEDGER} style="height: 300px"></gaveta-viewer>`);
     await driver.executeScript(
       `document.querySelector('gaveta-viewer').fetchToken = async () => arguments[0]`,
-      strange,
+      inject('strangeToken'),
     );
     expect(
       await inFrame(() =>

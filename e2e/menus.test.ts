@@ -180,7 +180,7 @@ describe('lists of parameters', () => {
   it.each(sizes)('can be pressed in the viewer and in a frame of a page, at %o', async (size) => {
     await driver.manage().window().setRect(size);
     for (const address of [
-      `${servers.gaveta}/reports/season-ledger`,
+      `${servers.gaveta}/reports/season-ledger?region_name=Ilha+de+Pedra`,
       `${servers.office}/?as=ines&report=season-ledger`,
     ]) {
       await driver.get(address);

@@ -9,6 +9,8 @@ import { createOffice } from '@gaveta-examples/office';
 export interface Servers {
   gaveta: string;
   office: string;
+  /** Another office, whose tokens run out after a few seconds. */
+  hasty: string;
   /** A host whose policy forbids everything that Gaveta’s documentation does not ask for. */
   strict: string;
   close: () => Promise<void>;
@@ -36,7 +38,7 @@ const strictHost = (gaveta: string): Server =>
   });
 
 /** Gaveta and the office, on free ports, with a store of their own; pages of files may show Gaveta too. */
-export const startServers = async (tokenSeconds?: number, limits?: Partial<Limits>): Promise<Servers> => {
+export const startServers = async (limits?: Partial<Limits>): Promise<Servers> => {
   const secret = SECRET;
   const hosts: string[] = ['file:'];
   const store = mkdtempSync(join(tmpdir(), 'gaveta-store-'));
@@ -48,17 +50,20 @@ export const startServers = async (tokenSeconds?: number, limits?: Partial<Limit
     ...(limits ? { limits } : {}),
   });
   const gaveta = await listen(demo.server, 0);
-  const server = createOffice({ gaveta, secret, ...(tokenSeconds ? { tokenSeconds } : {}) });
-  const office = await listen(server, 0);
+  const officeServer = createOffice({ gaveta, secret });
+  const office = await listen(officeServer, 0);
+  const hastyServer = createOffice({ gaveta, secret, tokenSeconds: 3 });
+  const hasty = await listen(hastyServer, 0);
   const strictServer = strictHost(gaveta);
   const strict = await listen(strictServer, 0);
-  hosts.push(office, strict);
+  hosts.push(office, hasty, strict);
   return {
     gaveta,
     office,
+    hasty,
     strict,
     close: async () => {
-      for (const one of [server, strictServer]) {
+      for (const one of [officeServer, hastyServer, strictServer]) {
         one.closeAllConnections();
         one.close();
       }

@@ -1,9 +1,21 @@
 import type { Limits } from '@gaveta/server';
 import { afterAll, beforeAll, inject } from 'vitest';
-import { By, eventually, find, Key, openBrowser, press, textOf, type WebDriver } from './browser.ts';
+import {
+  type Browser,
+  By,
+  eventually,
+  find,
+  Key,
+  openBrowser,
+  press,
+  renewBrowser,
+  textOf,
+  type WebDriver,
+} from './browser.ts';
+import type { Servers } from './servers.ts';
 
 /** Addresses of the servers that this file's tests talk to. */
-export let servers: { gaveta: string; office: string; strict: string };
+export let servers: Omit<Servers, 'close'>;
 /** The browser of this file's tests. */
 export let driver: WebDriver;
 /** The folder that the browser puts its downloads in. */
@@ -12,31 +24,38 @@ export let downloads: string;
 interface Session {
   /** Whether the file changes or needs what other files would notice, and gets servers alone: false unless told otherwise. */
   alone?: boolean;
-  /** How long a token of the office lasts. */
-  tokenSeconds?: number;
   limits?: Partial<Limits>;
-  /** Whether the browser signs in with Gaveta itself: true unless told otherwise. */
-  signIn?: boolean;
 }
 
-/** Starts a browser, and servers unless they are shared, before the tests of a file, and stops both after them. */
-export const useSession = ({ alone = false, tokenSeconds, limits, signIn = true }: Session = {}): void => {
+/** The browser of this process, for one file after another: to start one, and to load the application into it anew, takes seconds. */
+let kept: Browser | null = null;
+
+const browserFor = async (origins: readonly string[]): Promise<Browser> => {
+  try {
+    if (kept) await renewBrowser(kept, origins);
+  } catch {
+    // One that has come to harm is of no use to anybody.
+    await kept?.close().catch(() => {});
+    kept = null;
+  }
+  kept ??= await openBrowser(inject('chromeDriver'));
+  return kept;
+};
+
+/** Gives the tests of a file a browser that is as good as new, and servers of their own unless they are shared. */
+export const useSession = ({ alone = false, limits }: Session = {}): void => {
   let closeServers: (() => Promise<void>) | undefined;
-  let closeBrowser: (() => Promise<void>) | undefined;
   beforeAll(async () => {
     servers = inject('shared');
     if (alone) {
-      const { close, ...own } = await (await import('./servers.ts')).startServers(tokenSeconds, limits);
+      const { close, ...own } = await (await import('./servers.ts')).startServers(limits);
       closeServers = close;
       servers = own;
     }
-    const { close, ...browser } = await openBrowser();
-    closeBrowser = close;
-    ({ driver, downloads } = browser);
-    if (signIn) await driver.get(`${servers.gaveta}/demo/sign-in`);
+    ({ driver, downloads } = await browserFor(Object.values(servers)));
+    await driver.get(`${servers.gaveta}/demo/sign-in`);
   });
   afterAll(async () => {
-    await closeBrowser?.();
     await closeServers?.();
   });
 };
@@ -50,6 +69,15 @@ export const store = async (definition: object): Promise<string> => {
   );
   if (answer.id === undefined) throw new Error(`It was not stored: ${JSON.stringify(answer)}`);
   return answer.id;
+};
+
+/** Stores a copy of a report of the demo, since others read the demo’s own; gives its id. */
+export const copyOf = async (id: string): Promise<string> => {
+  const { definition } = await driver.executeScript<{ definition: { name: string } }>(
+    `return (await fetch('/api/reports/' + arguments[0])).json()`,
+    id,
+  );
+  return store({ ...definition, name: `${definition.name} (copy)` });
 };
 
 /** Waits until the live page shows the report as it is. */

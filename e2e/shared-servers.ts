@@ -1,10 +1,16 @@
+import { signToken } from '@gaveta/server';
 import type { TestProject } from 'vitest/node';
-import { startServers } from './servers.ts';
+import { type ChromeDriver, startChromeDriver } from './browser.ts';
+import { SECRET, type Servers, startServers } from './servers.ts';
 
 declare module 'vitest' {
   interface ProvidedContext {
     /** Addresses of the servers that files share which change nothing that others see. */
-    shared: { gaveta: string; office: string; strict: string };
+    shared: Omit<Servers, 'close'>;
+    /** What the files’ browsers are opened by. */
+    chromeDriver: ChromeDriver;
+    /** A token that was signed with another secret. */
+    strangeToken: string;
   }
 }
 
@@ -12,5 +18,11 @@ declare module 'vitest' {
 export default async ({ provide }: TestProject): Promise<() => Promise<void>> => {
   const { close, ...addresses } = await startServers();
   provide('shared', addresses);
-  return close;
+  const { close: closeChromeDriver, ...chromeDriver } = await startChromeDriver();
+  provide('chromeDriver', chromeDriver);
+  provide('strangeToken', await signToken(`${SECRET}, another`, { user: 'x', rights: ['view'], claims: {} }));
+  return async () => {
+    await closeChromeDriver();
+    await close();
+  };
 };

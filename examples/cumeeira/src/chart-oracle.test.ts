@@ -1,15 +1,14 @@
 import type { PGlite } from '@electric-sql/pglite';
 import type { FigureMark } from '@gaveta/core';
 import fc from 'fast-check';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { CHARGE_TOTALS, CHARGES } from './charges-in-sql.test-support.ts';
-import { definition, LONGER, openFewHuts, rowsShown, runOver } from './run.test-support.ts';
+import { definition, fewHuts, LONGER, rowsShown, runOver } from './run.test-support.ts';
 
 let database: PGlite;
 beforeAll(async () => {
-  database = await openFewHuts();
+  database = await fewHuts();
 });
-afterAll(() => database.close());
 
 /** What a chart goes along or is split by, and the SQL that means the same, as text. */
 interface Key {

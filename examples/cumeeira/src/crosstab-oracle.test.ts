@@ -1,15 +1,14 @@
 import type { PGlite } from '@electric-sql/pglite';
 import { type Page, problemText } from '@gaveta/core';
 import fc from 'fast-check';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { type Both, CHARGE_TOTALS, CHARGES } from './charges-in-sql.test-support.ts';
-import { definition, LONGER, openFewHuts, planOver, rowsShown, runOver } from './run.test-support.ts';
+import { definition, fewHuts, LONGER, planOver, rowsShown, runOver } from './run.test-support.ts';
 
 let database: PGlite;
 beforeAll(async () => {
-  database = await openFewHuts();
+  database = await fewHuts();
 });
-afterAll(() => database.close());
 
 /** A key of groups and the SQL that means the same, as text; `order` puts its values in the order of the report. */
 interface Key {

@@ -1,15 +1,13 @@
 import type { PGlite } from '@electric-sql/pglite';
 import { problemText } from '@gaveta/core';
 import fc from 'fast-check';
-import { afterAll, beforeAll, expect, it } from 'vitest';
-import { openDemoDatabase } from './index.ts';
-import { definition, lines, runOver } from './run.test-support.ts';
+import { beforeAll, expect, it } from 'vitest';
+import { definition, demoDatabase, lines, runOver } from './run.test-support.ts';
 
 let database: PGlite;
 beforeAll(async () => {
-  database = await openDemoDatabase('.data');
+  database = await demoDatabase();
 });
-afterAll(() => database.close());
 
 const idsOf = async (filter: string): Promise<{ ids: string[]; local: boolean }> => {
   const report = definition({

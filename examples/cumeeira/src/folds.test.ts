@@ -8,21 +8,20 @@ import {
   readDefinition,
   turnFold,
 } from '@gaveta/core';
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { beforeAll, expect, it } from 'vitest';
 import { demoReports } from './index.ts';
-import { openFewHuts, runOver } from './run.test-support.ts';
+import { fewHuts, runOver } from './run.test-support.ts';
 
 let database: PGlite;
 const reports = new Map<string, Report>();
 
 beforeAll(async () => {
-  database = await openFewHuts();
+  database = await fewHuts();
   for (const { id, definition } of await demoReports()) {
     const read = readDefinition(definition);
     if (read.ok) reports.set(id, read.report);
   }
 });
-afterAll(() => database.close());
 
 /** Signs of groups and drawers; what a legend switches off is nothing that closes. */
 const signsOf = (pages: readonly Page[]): FoldMark[] =>

@@ -1,10 +1,9 @@
 import { createHash } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
 import { type Mark, Moment, type Page, type Report, readDefinition } from '@gaveta/core';
-import { Workbench } from '@gaveta/server';
-import { afterAll, beforeAll, expect, it } from 'vitest';
-import { DEMO_TODAY, type DemoSources, demoReports, openDemoSources } from './index.ts';
-import { runWith } from './run.test-support.ts';
+import { beforeAll, expect, it } from 'vitest';
+import { DEMO_TODAY, demoReports } from './index.ts';
+import { demoSources, runWith } from './run.test-support.ts';
 
 /**
  * The pages of every example report, mark by mark, against those that were seen and accepted before: a line for each page
@@ -12,27 +11,18 @@ import { runWith } from './run.test-support.ts';
  */
 const golden = (name: string): string => fileURLToPath(new URL(`../golden/${name}.txt`, import.meta.url));
 
-const workbench = new Workbench();
 const reports = new Map<string, Report>();
-let sources: DemoSources;
 
 beforeAll(async () => {
-  sources = await openDemoSources('.data');
   for (const { id, definition } of await demoReports()) {
     const read = readDefinition(definition);
     if (read.ok) reports.set(id, read.report);
   }
 });
-afterAll(async () => {
-  await workbench.close();
-  await sources.close();
-});
 
 const pagesOf = async (report: Report, pictures: Map<string, string>): Promise<Page[]> => {
   const { pages } = await runWith(report, {
-    models: sources.models,
-    connections: new Map(Object.entries(sources.connections)),
-    workbench,
+    ...(await demoSources()),
     nested: reports,
     runAt: new Moment(DEMO_TODAY + 7.5 * 3_600_000),
     regions: true,

@@ -1,13 +1,12 @@
 import type { PGlite } from '@electric-sql/pglite';
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { beforeAll, expect, it } from 'vitest';
 import { ledgerInCode } from './in-code.ts';
-import { openFewHuts, runOver } from './run.test-support.ts';
+import { fewHuts, runOver } from './run.test-support.ts';
 
 let database: PGlite;
 beforeAll(async () => {
-  database = await openFewHuts();
+  database = await fewHuts();
 });
-afterAll(() => database.close());
 
 const parsed = (text: string): number => Number(text.replace(/[^\d.-]/g, ''));
 

@@ -1,21 +1,20 @@
 import type { PGlite } from '@electric-sql/pglite';
 import { planReport, plansOf, problemText, type Report, readDefinition, readParameters } from '@gaveta/core';
 import { type Claims, pgliteConnection } from '@gaveta/server';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { cumeeiraModel, demoReports, openDemoDatabase } from './index.ts';
-import { definition, OFFICE, runOver } from './run.test-support.ts';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { cumeeiraModel, demoReports } from './index.ts';
+import { definition, demoDatabase, OFFICE, runOver } from './run.test-support.ts';
 
 let database: PGlite;
 const reports = new Map<string, Report>();
 
 beforeAll(async () => {
-  database = await openDemoDatabase('.data');
+  database = await demoDatabase();
   for (const { id, definition } of await demoReports()) {
     const read = readDefinition(definition);
     if (read.ok) reports.set(id, read.report);
   }
 });
-afterAll(() => database.close());
 
 const run = (report: Report, given: Record<string, string | number> = {}, claims: Claims = OFFICE) =>
   runOver(database, report, { given, claims, nested: reports });

@@ -1,14 +1,13 @@
 import type { PGlite } from '@electric-sql/pglite';
 import { problemText } from '@gaveta/core';
 import fc from 'fast-check';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { definition, LONGER, lines, openFewHuts, runOver } from './run.test-support.ts';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { definition, fewHuts, LONGER, lines, runOver } from './run.test-support.ts';
 
 let database: PGlite;
 beforeAll(async () => {
-  database = await openFewHuts();
+  database = await fewHuts();
 });
-afterAll(() => database.close());
 
 /** The chain of drawers, and what each offers. */
 const CHAIN = [

@@ -22,18 +22,46 @@ import {
   openRows,
   pgliteConnection,
   type RegisteredModel,
-  type Workbench,
+  Workbench,
 } from '@gaveta/server';
-import { cumeeiraModel, demoRecipes, openDemoDatabase } from './index.ts';
+import { cumeeiraModel, demoRecipes, openDemoDatabase, openDemoSources } from './index.ts';
 
 /** How many times as many random definitions are tried: `GAVETA_LONGER=4 npm test` takes its time. */
 export const LONGER = Number(process.env.GAVETA_LONGER ?? 1);
+
+let demo: Promise<PGlite> | null = null;
+
+/** The demo's database, which tests only read: opened once for all files that run one after another, and gone with their process. */
+export const demoDatabase = (): Promise<PGlite> => {
+  demo ??= openDemoDatabase('.data');
+  return demo;
+};
+
+let everything: Promise<Pick<RunWith, 'models' | 'connections' | 'workbench'>> | null = null;
+
+/** Everything that the demo’s reports take rows from, opened once in the same way. */
+export const demoSources = (): NonNullable<typeof everything> => {
+  everything ??= openDemoSources('.data').then(({ models, connections }) => ({
+    models,
+    connections: new Map(Object.entries(connections)),
+    workbench: new Workbench(),
+  }));
+  return everything;
+};
+
+let few: Promise<PGlite> | null = null;
+
+/** A few of the demo's huts, opened once in the same way. */
+export const fewHuts = (): Promise<PGlite> => {
+  few ??= openFewHuts();
+  return few;
+};
 
 /**
  * The demo's database with nine of its huts, the one without stays among them, for tests that compare many reports. No
  * row refers to one that is gone, but those of weather and signals, which no such test reads.
  */
-export const openFewHuts = async (): Promise<PGlite> => {
+const openFewHuts = async (): Promise<PGlite> => {
   const database = await openDemoDatabase('.data');
   await database.exec(`set session_replication_role = replica;
     delete from hut where id % 3 <> 0;

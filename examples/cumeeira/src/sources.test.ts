@@ -1,35 +1,25 @@
 import { type Report, readDefinition, readParameters } from '@gaveta/core';
-import { type Claims, Workbench } from '@gaveta/server';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { DEMO_TODAY, type DemoSources, demoReports, generateTables, openDemoSources } from './index.ts';
-import { definition, lines, runWith } from './run.test-support.ts';
+import type { Claims } from '@gaveta/server';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { DEMO_TODAY, demoReports, generateTables } from './index.ts';
+import { definition, demoSources, lines, runWith } from './run.test-support.ts';
 
-let sources: DemoSources;
-let workbench: Workbench;
 const reports = new Map<string, Report>();
 const tables = generateTables(1);
 
 beforeAll(async () => {
-  sources = await openDemoSources('.data');
-  workbench = new Workbench();
   for (const { id, definition } of await demoReports()) {
     const read = readDefinition(definition);
     if (read.ok) reports.set(id, read.report);
   }
 }, 120_000);
-afterAll(async () => {
-  await workbench.close();
-  await sources.close();
-});
 
 /** The words of a report's pages, in order, as it is run. */
 const run = async (id: string, given: Record<string, unknown> = {}, claims: Claims = { role: 'office' }) => {
   const report = reports.get(id)!;
   expect(readParameters(report, given as never).problems).toEqual([]);
   const { plan, result, texts, rows } = await runWith(report, {
-    models: sources.models,
-    connections: new Map(Object.entries(sources.connections)),
-    workbench,
+    ...(await demoSources()),
     nested: reports,
     claims,
     given: given as never,
@@ -128,9 +118,7 @@ it('sets of rows of several sources stand in one report, each cut to what its re
   });
   const shown = async (claims: Claims) => {
     const { plan, result, marks } = await runWith(report, {
-      models: sources.models,
-      connections: new Map(Object.entries(sources.connections)),
-      workbench,
+      ...(await demoSources()),
       claims,
     });
     expect([plan.problems, result.problems]).toEqual([[], []]);

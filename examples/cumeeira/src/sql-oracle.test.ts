@@ -1,15 +1,14 @@
 import type { PGlite } from '@electric-sql/pglite';
 import { problemText } from '@gaveta/core';
 import fc from 'fast-check';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { type Both, CHARGE_TOTALS, CHARGES } from './charges-in-sql.test-support.ts';
-import { definition, LONGER, lines, openFewHuts, runOver } from './run.test-support.ts';
+import { definition, fewHuts, LONGER, lines, runOver } from './run.test-support.ts';
 
 let database: PGlite;
 beforeAll(async () => {
-  database = await openFewHuts();
+  database = await fewHuts();
 });
-afterAll(() => database.close());
 
 const rowsOf = async (text: string): Promise<string[][]> =>
   (await database.query<string[]>(text, [], { rowMode: 'array' })).rows.map((row) => row.map((v) => String(v ?? '')));

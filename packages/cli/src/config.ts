@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Parameter, Step } from '@gaveta/core/internal';
-import type { Claims, Connection, RegisteredModel } from '@gaveta/server';
+import type { Claims, Connection, RegisteredModel, Workbench } from '@gaveta/server';
 
 /** What a `gaveta.config.ts` gives: a function, so that databases are opened only when they are needed. */
 export interface CliConfig {
@@ -15,6 +15,8 @@ export interface CliConfig {
   recipes?: () => Promise<{ id: string; name: string; steps: Step[]; parameters: Parameter[] }[]>;
   /** Whose rows are seen. */
   claims: Claims;
+  /** Where rows of different sources come together: one of the command’s own, gone with it, unless given. */
+  workbench?: Workbench;
   close: () => Promise<void>;
 }
 

@@ -5,9 +5,10 @@ import { type FoldState, planReport, type Report, readParameters } from '@gaveta
 import { type Equipment, fileTypeOf, loadEquipment } from '@gaveta/output';
 import { Archive } from '@gaveta/output/archive';
 import { fileName } from '@gaveta/output/file-name';
-import { openRows, Workbench } from '@gaveta/server';
+import { openRows } from '@gaveta/server';
 import { loadConfig } from './config.ts';
 import { findDefinition, printProblems, readDefinitions } from './definitions.ts';
+import { workbenchOf } from './own-workbench.ts';
 import { type RenderedReport, type RenderResult, writeFile, writeJoined } from './report-file.ts';
 import { pairsOf, type WantedFile, wantedFiles } from './wanted.ts';
 
@@ -41,7 +42,7 @@ export const render = async (given: readonly string[], options: RenderOptions): 
     );
     return 2;
   }
-  let workbench: Workbench | null = null;
+  const workbench = workbenchOf(config);
   try {
     const definitions = await readDefinitions(config);
     const found: Report[] = [];
@@ -55,10 +56,7 @@ export const render = async (given: readonly string[], options: RenderOptions): 
     const connections = new Map(Object.entries(await config.connections()));
     const sources = {
       models: definitions.models,
-      workbench: () => {
-        workbench ??= new Workbench();
-        return workbench;
-      },
+      workbench: workbench.open,
       connections,
       claims: config.claims,
       maxRows: MAX_ROWS,
@@ -87,7 +85,7 @@ export const render = async (given: readonly string[], options: RenderOptions): 
     console.log(`${out}: ${pages === null ? '' : `${pages} pages from `}${rows} rows in ${seconds} s`);
     return problems.some((p) => p.severity === 'error') ? 1 : 0;
   } finally {
-    await (workbench as Workbench | null)?.close();
+    await workbench.close();
     await config.close();
   }
 };

@@ -1,21 +1,20 @@
 import type { PGlite } from '@electric-sql/pglite';
 import express from 'express';
 import supertest from 'supertest';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { signToken } from './access/session.ts';
 import { pgliteConnection } from './connection/pglite.ts';
 import { openBlank } from './embedded/blank.test-support.ts';
 import { createGaveta } from './gaveta.ts';
 import { defineModel, type EntityInput } from './model/define.ts';
 import { type GavetaOptions, oddOptions } from './options.ts';
-import { openDatabase, SECRET } from './services/huts.test-support.ts';
+import { demoDatabase, SECRET } from './services/huts.test-support.ts';
 
 /** What integrators of applications get wrong most, each answered with the line to change. */
 let database: PGlite;
 beforeAll(async () => {
-  database = await openDatabase();
+  database = await demoDatabase();
 });
-afterAll(() => database.close());
 
 const hut = (change: Partial<EntityInput> = {}): EntityInput => ({
   label: 'Hut',

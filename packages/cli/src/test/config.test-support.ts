@@ -1,4 +1,4 @@
-import { defineModel, rowsWithCall } from '@gaveta/server';
+import { defineModel, rowsWithCall, Workbench } from '@gaveta/server';
 import { defineConfig } from '../config.ts';
 
 const beds = defineModel({
@@ -25,5 +25,7 @@ export default defineConfig({
   connections: async () => ({ beds: rowsWithCall() }),
   reports: async () => [],
   claims: {},
+  // From one call to the next: opening it takes longer than they do.
+  workbench: new Workbench(),
   close: async () => {},
 });

@@ -1,9 +1,9 @@
 import { stat } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import { loadEquipment } from '@gaveta/output';
-import { Workbench } from '@gaveta/server';
 import { withConfig } from '../config.ts';
 import { readDefinitions } from '../definitions.ts';
+import { workbenchOf } from '../own-workbench.ts';
 import { CASE_ENDING, filesEnding, KEPT_ENDING, type ReportCase, readCase } from './case-file.ts';
 import { differencesOf, differenceText } from './differences.ts';
 import { type ShownCase, writeDifferences } from './differences-page.ts';
@@ -44,16 +44,13 @@ export const test = (folder: string, options: TestOptions): Promise<number> =>
       return 2;
     }
     const definitions = await readDefinitions(config);
-    let made: Workbench | null = null;
+    const workbench = workbenchOf(config);
     const bench: Bench = {
       definitions,
       connections: new Map(Object.entries(await config.connections())),
       claims: config.claims,
       equipment: await loadEquipment(),
-      workbench: () => {
-        made ??= new Workbench();
-        return made;
-      },
+      workbench: workbench.open,
     };
     const shown: ShownCase[] = [];
     let failed = 0;
@@ -72,7 +69,7 @@ export const test = (folder: string, options: TestOptions): Promise<number> =>
         if (verdict.shown) shown.push(verdict.shown);
       }
     } finally {
-      await (made as Workbench | null)?.close();
+      await workbench.close();
     }
     await tellStrays(folder, wanted);
     if (shown.length > 0) {

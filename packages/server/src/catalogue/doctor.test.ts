@@ -1,9 +1,10 @@
 import type { PGlite } from '@electric-sql/pglite';
-import { cumeeiraModel, openDemoDatabase } from '@gaveta-examples/cumeeira';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { cumeeiraModel } from '@gaveta-examples/cumeeira';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { pgliteConnection } from '../connection/pglite.ts';
 import { postgresConnection } from '../connection/postgres.ts';
 import { defineModel, type EntityInput } from '../model/define.ts';
+import { demoDatabase } from '../services/huts.test-support.ts';
 import { examine } from './doctor.ts';
 
 const hut = (change: Partial<EntityInput> = {}): EntityInput => ({
@@ -22,9 +23,8 @@ const model = (change: Partial<EntityInput> = {}, connection = 'office') =>
 
 let database: PGlite;
 beforeAll(async () => {
-  database = await openDemoDatabase('.data');
+  database = await demoDatabase();
 });
-afterAll(() => database.close());
 const found = async (change: Partial<EntityInput>) => examine([model(change)], { office: pgliteConnection(database) });
 const field = (type: 'text' | 'number' | 'date', column?: string) => ({
   fields: { ...hut().fields, other: { label: 'Other', type, ...(column ? { column } : {}) } },

@@ -1,5 +1,5 @@
 import type { PGlite } from '@electric-sql/pglite';
-import { cumeeiraModel, demoReports, openDemoDatabase } from '@gaveta-examples/cumeeira';
+import { cumeeiraModel, demoReports } from '@gaveta-examples/cumeeira';
 import express, { type Express } from 'express';
 import supertest from 'supertest';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -7,6 +7,7 @@ import { type Session, signToken } from '../access/session.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
 import { openBlank } from '../embedded/blank.test-support.ts';
 import { createGaveta, type Gaveta } from '../gaveta.ts';
+import { demoDatabase } from '../services/huts.test-support.ts';
 
 const SECRET = 'a secret that only tests know, long enough';
 const OFFICE: Session = { user: 'Inês', rights: ['view', 'design'], claims: { role: 'office' } };
@@ -18,7 +19,7 @@ let app: Express;
 let ledger: Record<string, unknown>;
 
 beforeAll(async () => {
-  database = await openDemoDatabase('.data');
+  database = await demoDatabase();
   gaveta = await createGaveta({
     store: await openBlank(),
     models: [cumeeiraModel],
@@ -33,7 +34,6 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await gaveta.close();
-  await database.close();
 });
 
 const call = async (

@@ -110,7 +110,7 @@ it('calls that are given up at any moment end nothing, and leave nothing behind'
     () => ['POST', '/check', { definition: reportOver('own') }],
     (i) => ['PUT', `/drafts/x${i % 5}`, { definition: reportOver('own'), report: null, base: 0 }],
   ];
-  const total = 500 * LONGER;
+  const total = 250 * LONGER;
   let next = 0;
   const caller = async (): Promise<void> => {
     for (let i = next++; i < total; i = next++) {

@@ -42,7 +42,7 @@ beforeAll(async () => {
     allowedAddresses,
     allowedDatabases: ['localhost:1'],
     log: () => {},
-    limits: { previewSeconds: 8 },
+    limits: { previewSeconds: 4 },
   });
   for (const { id, ...recipe } of demoRecipes) await gaveta.store.data.createRecipe(recipe, 'test', id);
   for (const { id, definition } of await demoReports()) await gaveta.store.create(definition as never, 'test', id);
@@ -117,7 +117,7 @@ describe('looking at rows', () => {
     const text = 'select count(*) as n from generate_series(1, 100000000) a, generate_series(1, 1000) b';
     const steps = [{ step: 'sql', model: 'cumeeira', text, columns: [{ name: 'n', type: 'number' }] }];
     const { body } = await call(OFFICE, 'post', '/recipe/rows', { steps });
-    expect(body.failure.detail).toContain('ended after 8 seconds');
+    expect(body.failure.detail).toContain('ended after 4 seconds');
   });
 });
 

@@ -1,5 +1,5 @@
 import type { PGlite } from '@electric-sql/pglite';
-import { cumeeiraModel, openDemoDatabase } from '@gaveta-examples/cumeeira';
+import { cumeeiraModel } from '@gaveta-examples/cumeeira';
 import express, { type Express } from 'express';
 import { unzipSync } from 'fflate';
 import supertest from 'supertest';
@@ -8,6 +8,7 @@ import { type Session, signToken } from '../access/session.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
 import { openBlank } from '../embedded/blank.test-support.ts';
 import { createGaveta, type Gaveta } from '../gaveta.ts';
+import { demoDatabase } from '../services/huts.test-support.ts';
 import { readFileTables } from '../sources/files.ts';
 
 const SECRET = 'a secret that only tests know, long enough';
@@ -50,7 +51,7 @@ let app: Express;
 let asked = 0;
 
 beforeAll(async () => {
-  database = await openDemoDatabase('.data');
+  database = await demoDatabase();
   const connection = pgliteConnection(database);
   gaveta = await createGaveta({
     store: await openBlank(),
@@ -71,7 +72,6 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await gaveta.close();
-  await database.close();
 });
 
 const call = async (session: Session, method: 'get' | 'post', path: string, body?: object) => {

@@ -1,6 +1,6 @@
 import type { PGlite } from '@electric-sql/pglite';
 import type { FoldMark, FoldState, Page, RunState } from '@gaveta/core/internal';
-import { cumeeiraModel, demoReports, openDemoDatabase } from '@gaveta-examples/cumeeira';
+import { cumeeiraModel, demoReports } from '@gaveta-examples/cumeeira';
 import express, { type Express } from 'express';
 import supertest from 'supertest';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -8,6 +8,7 @@ import { type Session, signToken } from '../access/session.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
 import { openBlank } from '../embedded/blank.test-support.ts';
 import { createGaveta, type Gaveta } from '../gaveta.ts';
+import { demoDatabase } from '../services/huts.test-support.ts';
 
 const SECRET = 'a secret that only tests know, long enough';
 const OFFICE: Session = { user: 'Inês', rights: ['view', 'design'], claims: { role: 'office' } };
@@ -21,7 +22,7 @@ let ledger: object;
 let opened = 0;
 
 beforeAll(async () => {
-  database = await openDemoDatabase('.data');
+  database = await demoDatabase();
   const connection = pgliteConnection(database);
   const open = connection.open.bind(connection);
   connection.open = (...asked) => {
@@ -41,7 +42,6 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await gaveta.close();
-  await database.close();
 });
 
 const call = async (method: 'get' | 'post', path: string, body?: object, session = OFFICE) => {

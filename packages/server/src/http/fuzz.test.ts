@@ -8,7 +8,7 @@ beforeAll(async () => {
 }, 120_000);
 afterAll(() => routes?.close());
 
-const CALLS_MADE = 2500 * LONGER;
+const CALLS_MADE = 1000 * LONGER;
 
 /** A small generator of the same numbers each time. */
 const numbers = (seed: number): (() => number) => {

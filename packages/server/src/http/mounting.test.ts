@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import express from 'express';
 import request from 'supertest';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { signToken } from '../access/session.ts';
 import { openBlank } from '../embedded/blank.test-support.ts';
 import { createGaveta, type Gaveta } from '../gaveta.ts';
@@ -19,13 +19,13 @@ beforeAll(async () => {
   await writeFile(join(web, 'index.html'), '<html><head></head>Gaveta</html>');
   await writeFile(join(web, 'embed.js'), 'export {}');
 });
-afterAll(async () => {
-  for (const gaveta of opened) await gaveta.close();
+afterEach(async () => {
+  for (const gaveta of opened.splice(0)) await gaveta.close();
 });
 
 const open = async (options: Partial<GavetaOptions> = {}): Promise<Gaveta> => {
   const gaveta = await createGaveta({
-    store: await openBlank(),
+    store: options.store ?? (await openBlank()),
     models: [],
     connections: {},
     secret: SECRET,
@@ -152,5 +152,7 @@ it('says which line to mend where an option cannot work', async () => {
     [{ web: 'no-such-folder' }, 'Leave “web” out'],
     [{ secret: 'short' }, '“secret” needs at least 32 characters'],
   ];
-  for (const [options, words] of wrong) await expect(open(options)).rejects.toThrow(words);
+  const store = await openBlank();
+  for (const [options, words] of wrong) await expect(open({ store, ...options })).rejects.toThrow(words);
+  await store.close();
 });

@@ -15,7 +15,8 @@ import { openBlank } from '../embedded/blank.test-support.ts';
 import { defineModel, type RegisteredModel } from '../model/define.ts';
 import { number, text } from '../model/fields.test-support.ts';
 import { streamConnection } from '../sources/stream.ts';
-import { Workbench } from '../staging/workbench.ts';
+import { openBench } from '../staging/bench.test-support.ts';
+import type { Workbench } from '../staging/workbench.ts';
 import { RecipeDesk } from './desk.ts';
 
 const office: Claims = { role: 'office' };
@@ -84,7 +85,7 @@ let database: PGlite;
 let workbench: Workbench;
 beforeAll(async () => {
   database = await openBlank();
-  workbench = new Workbench();
+  workbench = openBench();
   await database.exec(`
     create table hut (id int primary key, name text, region text, secret text);
     create table stay (id int primary key, hut_id int, arrival date, nights int, rate numeric(10,2));

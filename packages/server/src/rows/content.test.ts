@@ -1,10 +1,9 @@
 import { allBands, contentReport, type Page, runReport } from '@gaveta/core/internal';
 import { loadShippedFonts } from '@gaveta/output';
-import { afterAll, expect, it } from 'vitest';
-import { openDemo, runAt } from './demo-runs.test-support.ts';
+import { expect, it } from 'vitest';
+import { FEW_PAGES, openDemo, runAt } from './demo-runs.test-support.ts';
 
 const demo = await openDemo();
-afterAll(() => demo.close());
 
 const book = await loadShippedFonts();
 
@@ -33,7 +32,7 @@ const isWithin = (inner: string, outer: string): boolean => {
 it('a document says what the pages say, item by item', async () => {
   let compared = 0;
   for (const id of demo.reports) {
-    const { report, plan, parameters, open } = demo.prepared(id);
+    const { report, plan, parameters, open } = demo.prepared(id, FEW_PAGES[id]);
     const items = [...allBands(report)].flatMap(({ band }) => band.items);
     // Their captions stand again at the top of pages.
     const crosstabs = new Set(items.flatMap((item) => (item.kind === 'crosstab' ? [item.id] : [])));
@@ -66,5 +65,5 @@ it('a document says what the pages say, item by item', async () => {
       compared += said.length;
     }
   }
-  expect(compared).toBeGreaterThan(300_000);
+  expect(compared).toBeGreaterThan(150_000);
 }, 240_000);

@@ -5,7 +5,7 @@ import { type Mark, type Page, runReport } from '@gaveta/core/internal';
 import { createPdfWriter, loadShippedFonts, pictureFile } from '@gaveta/output';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { checkConformance } from '../../../output/src/pdf/conformance.test-support.ts';
-import { openDemo } from './demo-runs.test-support.ts';
+import { FEW_PAGES, openDemo } from './demo-runs.test-support.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'gaveta-tagged-'));
 const book = await loadShippedFonts();
@@ -14,7 +14,6 @@ beforeAll(async () => {
   demo = await openDemo();
 });
 afterAll(async () => {
-  await demo.close();
   rmSync(folder, { recursive: true });
 });
 
@@ -29,7 +28,7 @@ const letters = (texts: readonly string[]): string =>
 
 it('writes every report for keeping and for everybody, and reads aloud what its pages show', async () => {
   for (const id of demo.reports) {
-    const { plan, parameters, open } = demo.prepared(id);
+    const { plan, parameters, open } = demo.prepared(id, FEW_PAGES[id]);
     const file = join(folder, `${id}.pdf`);
     const files = new Map<string, Uint8Array>();
     const pictures = async (hash: string) => files.get(hash) ?? null;

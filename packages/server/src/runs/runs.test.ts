@@ -5,7 +5,7 @@ import { afterAll, afterEach, expect, it } from 'vitest';
 import { LIMITS } from '../base/limits.ts';
 import { modelOf, number, table } from '../model/fields.test-support.ts';
 import { streamConnection } from '../sources/stream.ts';
-import { Workbench } from '../staging/workbench.ts';
+import { openBench } from '../staging/bench.test-support.ts';
 import { jobOf } from '../threads/job.test-support.ts';
 import { ReportThreads } from '../threads/report-threads.ts';
 import { type RunRequest, Runs, type RunsLimits } from './runs.ts';
@@ -30,7 +30,7 @@ const report: Report = read.report;
 
 let made: Runs | null = null;
 const unexpected: unknown[] = [];
-const workbench = new Workbench();
+const workbench = openBench();
 const threads = new ReportThreads(LIMITS);
 afterEach(async () => {
   await made?.close();

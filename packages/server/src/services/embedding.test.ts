@@ -3,18 +3,17 @@ import supertest from 'supertest';
 import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import { type Session, signToken } from '../access/session.ts';
 import type { Gaveta } from '../gaveta.ts';
-import { gavetaOver, HUTS, openDatabase, SECRET } from './huts.test-support.ts';
+import { demoDatabase, gavetaOver, HUTS, SECRET } from './huts.test-support.ts';
 
 let database: PGlite;
 let gaveta: Gaveta;
 const log = vi.fn();
 beforeAll(async () => {
-  database = await openDatabase();
+  database = await demoDatabase();
   gaveta = await gavetaOver(database, { log, hosts: ['https://office.example'], hooks: { beforeSave: () => {} } });
 });
 afterAll(async () => {
   await gaveta.close();
-  await database.close();
 });
 
 const INES: Session = { user: 'Inês', rights: ['view', 'develop'], claims: { role: 'office', region: 2 } };

@@ -5,7 +5,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { signToken } from '../access/session.ts';
 import type { Gaveta } from '../gaveta.ts';
 import { type EndedRun, type Hooks, Refused, type ReportAction } from './gate.ts';
-import { gavetaOver, HUTS, openDatabase, SECRET } from './huts.test-support.ts';
+import { demoDatabase, gavetaOver, HUTS, SECRET } from './huts.test-support.ts';
 
 const huts = (more: object = {}) => ({ ...HUTS, name: 'Huts', ...more });
 const nesting = (report: string) => ({
@@ -23,7 +23,7 @@ let ended: EndedRun[];
 const forbidden = new Set<string>();
 
 beforeAll(async () => {
-  database = await openDatabase();
+  database = await demoDatabase();
   gaveta = await gavetaOver(database, {
     authorize: async (caller, action: ReportAction, report) =>
       caller.user === 'Inês' || !forbidden.has(`${action} ${report?.id ?? ''}`.trim()),
@@ -39,7 +39,6 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await gaveta.close();
-  await database.close();
 });
 beforeEach(() => {
   forbidden.clear();

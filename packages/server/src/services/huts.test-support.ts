@@ -38,4 +38,10 @@ export const gavetaOver = async (database: PGlite, options: Partial<GavetaOption
     ...options,
   });
 
-export const openDatabase = (): Promise<PGlite> => openDemoDatabase('.data');
+let opened: Promise<PGlite> | null = null;
+
+/** The demo’s database, which tests only read: opened once for all files that run one after another, and gone with their process. */
+export const demoDatabase = (): Promise<PGlite> => {
+  opened ??= openDemoDatabase('.data');
+  return opened;
+};

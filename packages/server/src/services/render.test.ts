@@ -14,7 +14,7 @@ import { pgliteConnection } from '../connection/pglite.ts';
 import type { Gaveta } from '../gaveta.ts';
 import { defineModel } from '../model/define.ts';
 import { type GivenRows, rowsWithCall } from '../sources/given.ts';
-import { gavetaOver, HUTS, openDatabase } from './huts.test-support.ts';
+import { demoDatabase, gavetaOver, HUTS } from './huts.test-support.ts';
 
 const claims = { role: 'office' };
 
@@ -23,13 +23,12 @@ let gaveta: Gaveta;
 let folder: string;
 
 beforeAll(async () => {
-  database = await openDatabase();
+  database = await demoDatabase();
   gaveta = await gavetaOver(database);
   folder = await mkdtemp(join(tmpdir(), 'gaveta-render-'));
 });
 afterAll(async () => {
   await gaveta.close();
-  await database.close();
   await rm(folder, { recursive: true, force: true });
 });
 

@@ -16,7 +16,8 @@ import { openBlank } from '../embedded/blank.test-support.ts';
 import { modelOf, number, table, text } from '../model/fields.test-support.ts';
 import { openRows } from '../rows/row-source.ts';
 import { streamConnection } from '../sources/stream.ts';
-import { Workbench } from './workbench.ts';
+import { openBench } from './bench.test-support.ts';
+import type { Workbench } from './workbench.ts';
 
 const works = modelOf('works', 'main', {
   hut: table('Hut', { id: number, name: text }),
@@ -28,7 +29,7 @@ let database: PGlite;
 let workbench: Workbench;
 beforeAll(async () => {
   database = await openBlank();
-  workbench = new Workbench();
+  workbench = openBench();
   await database.exec(`create table hut (id int primary key, name text); create table stay (id int primary key, hut_id int, nights int);
     insert into hut values (1, 'Brecha'), (2, 'Longa'); insert into stay values (1, 1, 5), (2, 2, 7), (3, 2, 1);`);
 });

@@ -17,7 +17,7 @@ import { openBlank } from '../embedded/blank.test-support.ts';
 import { modelOf, number, table, text } from '../model/fields.test-support.ts';
 import { openRows } from '../rows/row-source.ts';
 import { streamConnection } from '../sources/stream.ts';
-import { Workbench } from './workbench.ts';
+import { openBench } from './bench.test-support.ts';
 
 const works = modelOf('works', 'main', {
   hut: table(
@@ -30,7 +30,7 @@ const works = modelOf('works', 'main', {
 const host = modelOf('host', 'host', { call: table('Call', { id: number, nights: number }) });
 
 let database: PGlite;
-const workbench = new Workbench();
+const workbench = openBench();
 beforeAll(async () => {
   database = await openBlank();
   await database.exec(`create table hut (id int primary key, name text);

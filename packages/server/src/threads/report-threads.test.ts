@@ -7,7 +7,7 @@ import type { RowsConnection } from '../connection/connection.ts';
 import type { RowScope } from '../model/define.ts';
 import { modelOf, number, table, text } from '../model/fields.test-support.ts';
 import { streamConnection } from '../sources/stream.ts';
-import { Workbench } from '../staging/workbench.ts';
+import { openBench } from '../staging/bench.test-support.ts';
 import { jobOf } from './job.test-support.ts';
 import type { ReportJob, RunCalls } from './job.ts';
 import { ReportThreads } from './report-threads.ts';
@@ -44,7 +44,7 @@ const short = reportOf({ detail: { height: 5, items: [item('f', 'id')] } });
 
 const from = (first: number): Pick<ReportJob, 'claims'> => ({ claims: { from: first } });
 
-const workbench = new Workbench();
+const workbench = openBench();
 const rowsOf = (connection: RowsConnection): ReportRows => ({
   models: new Map([['host', model]]),
   modelsKey: 'host',
