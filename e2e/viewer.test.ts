@@ -204,8 +204,13 @@ describe('one layout', () => {
       ),
     );
     expect(lost).toEqual([]);
-    // A line of the contents leads to the page that it names.
-    await find(driver, '[data-link*="contents entry 9"]');
+    // A line of the contents leads to the page that it names, which is known when all pages are there.
+    await eventually(driver, 'the numbers of pages', async () => (await place()) === 'Page 1 of 25');
+    await eventually(driver, 'the number of the line', () =>
+      driver.executeScript<boolean>(
+        `return [...document.querySelectorAll('text[data-item="contents"]')].some(({ textContent }) => textContent === '8')`,
+      ),
+    );
     await (await driver.findElements(By.css('[data-link*="contents entry 9"]'))).at(-1)!.click();
     await eventually(driver, 'the page of the hut', async () =>
       (await textOf(driver, '[data-testid="page-place"]')).includes('Page 8 of 25'),

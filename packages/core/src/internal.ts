@@ -183,6 +183,7 @@ export { type ParameterType, parameterType, rangeOf } from './model/parameter-ty
 export { constantScope, rowScope } from './model/scopes.ts';
 export * from './page/page.ts';
 export { marksToSvg, pageToMarks, pageToSvg, type SvgPage } from './page/svg.ts';
+export { type FoundPiece, type FoundWords, findOnPage, plainWords, wordsOfPage } from './page/words.ts';
 export {
   fillWords,
   PHRASES,

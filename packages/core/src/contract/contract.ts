@@ -176,6 +176,16 @@ export const CONTRACT = {
     gives: part.pages,
   },
   'GET /runs/:id/outline': { does: 'Entries of the outline so far.', needs: 'view', gives: part.headings },
+  'GET /runs/:id/found': {
+    does: 'Where words stand on the pages so far, whatever their case and accents: how often on which pages, and some of the places from one on, counted from 0, with a few words around them; at most 50 places.',
+    needs: 'view',
+    query: z.object({
+      text: z.string().max(200).default(''),
+      from: z.coerce.number().int().min(0).catch(0).default(0),
+      count: z.coerce.number().int().min(0).catch(0).default(0),
+    }),
+    gives: part.foundOnPages,
+  },
   'GET /runs/:id/anchor': {
     does: 'Where a link to an anchor leads; null when there is no such anchor.',
     needs: 'view',

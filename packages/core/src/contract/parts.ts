@@ -29,6 +29,19 @@ export const problem = asIs<Problem>(
 export const runState = asIs<RunState>('A run as its owner follows it.');
 export const runProfile = asIs<RunProfile>('What a run did, and where its time went.');
 export const headings = asIs<Heading[]>('Entries of a run’s outline, each with its page and place.');
+export const foundOnPages = z.object({
+  count: z.number(),
+  pages: z.array(z.tuple([z.number(), z.number()])).meta({ description: 'Page and how often.' }),
+  places: z.array(
+    z.object({
+      page: z.number(),
+      nth: z.number().meta({ description: 'Among those of its page, from 0.' }),
+      before: z.string(),
+      match: z.string(),
+      after: z.string(),
+    }),
+  ),
+});
 export const functions = asIs<HostFunction[]>(
   'Functions of formulas: their arguments, what they give, help, and the module that works them out in browsers, or null.',
 );

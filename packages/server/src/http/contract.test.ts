@@ -89,6 +89,7 @@ it('every call answers what its contract says', async () => {
   await call('POST /runs/:id/files', { params: { id: run.id }, body: { files: [{ output: 'csv' }] } });
   await call('POST /joined-runs', { body: { runs: [run.id, run.id], output: 'pdf' } });
   await call('GET /runs/:id/files', { params: { id: run.id } });
+  await call('GET /runs/:id/found', { params: { id: run.id }, query: '?text=hut&count=5' });
   await call('GET /runs/:id/anchor', { params: { id: run.id }, query: '?name=x' });
   await call('GET /runs/:id/files/:output', { params: { id: run.id, output: 'pdf' }, query: '?from=1&to=2' });
   await call('DELETE /runs/:id', { params: { id: run.id } });

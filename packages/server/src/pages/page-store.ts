@@ -1,9 +1,12 @@
 import type { LateFill } from '@gaveta/core/internal';
+import type { FoundOnPage } from './page-words.ts';
 
 /** What is known of a written page without reading it. */
 export interface PageHeader {
   /** Bytes. */
   length: number;
+  /** Bytes of its words. */
+  words: number;
   /** Points. */
   width: number;
   height: number;
@@ -14,9 +17,10 @@ export interface PageHeader {
 /** The pages of one run, as JSON. */
 export interface PageStore {
   readonly count: number;
-  /** Pages as `writePage` wrote them, behind one another, with the pictures that come with them. */
+  /** Pages as `writePage` wrote them, behind one another, their words as `writeWords` did, and the pictures that come with them. */
   add(
     data: Uint8Array,
+    words: Uint8Array,
     pages: readonly PageHeader[],
     pictures?: readonly { hash: string; data: Uint8Array }[],
   ): Promise<void>;
@@ -24,6 +28,8 @@ export interface PageStore {
   fill(late: Iterable<LateFill>): void;
   /** A page by its 1-based number, with what waited for the number of pages once that is known; null when there is none. */
   page(number: number): Promise<Buffer | null>;
+  /** The pages on which words stand, and how often; null once they are gone. */
+  find(sought: string): Promise<FoundOnPage[] | null>;
   /** The file of a picture that a page shows, by its hash; null when none does. */
   picture(hash: string): Promise<Buffer | null>;
   /** Takes the first `count` pages of another store as they are there, without what waits for the number of pages. Comes first. */

@@ -1,6 +1,7 @@
 import type { LateFill, Mark, Page } from '@gaveta/core/internal';
 import { NamelessFile } from '@gaveta/output/nameless-file';
 import type { PageHeader, PageStore } from './page-store.ts';
+import { type FoundOnPage, PageWords } from './page-words.ts';
 
 export type { PageHeader };
 
@@ -18,10 +19,19 @@ export class PageSpool implements PageStore {
   private traced: { offset: number; length: number } | null = null;
   private readonly late = new Map<number, readonly Mark[]>();
 
-  private constructor(private readonly file: NamelessFile) {}
+  private constructor(
+    private readonly file: NamelessFile,
+    private readonly words: PageWords,
+  ) {}
 
   static async open(): Promise<PageSpool> {
-    return new PageSpool(await NamelessFile.open());
+    const file = await NamelessFile.open();
+    try {
+      return new PageSpool(file, await PageWords.open());
+    } catch (error) {
+      await file.close();
+      throw error;
+    }
   }
 
   get count(): number {
@@ -30,6 +40,7 @@ export class PageSpool implements PageStore {
 
   async add(
     data: Uint8Array,
+    words: Uint8Array,
     pages: readonly PageHeader[],
     pictures: readonly { hash: string; data: Uint8Array }[] = [],
   ): Promise<void> {
@@ -39,14 +50,25 @@ export class PageSpool implements PageStore {
     }
     let offset = this.file.size;
     await this.file.append(data);
+    await this.words.add(
+      words,
+      pages.map((page) => page.words),
+    );
     for (const page of pages) {
       this.at.push({ ...page, offset });
       offset += page.length;
     }
   }
 
+  find(sought: string): Promise<FoundOnPage[] | null> {
+    return this.words.find(sought);
+  }
+
   fill(late: Iterable<LateFill>): void {
-    for (const { page, marks } of late) this.late.set(page, marks);
+    for (const { page, marks } of late) {
+      this.late.set(page, marks);
+      this.words.fill(page, marks);
+    }
   }
 
   async page(number: number): Promise<Buffer | null> {
@@ -72,6 +94,7 @@ export class PageSpool implements PageStore {
     const last = before.at[count - 1];
     const end = last ? last.offset + last.length : 0;
     await this.file.copy(before.file, end);
+    await this.words.take(before.words, count);
     this.at.push(...before.at.slice(0, count));
     for (const [hash, place] of before.pictures) if (place.offset + place.length <= end) this.pictures.set(hash, place);
   }
@@ -85,7 +108,8 @@ export class PageSpool implements PageStore {
     return this.traced && this.file.read(this.traced.offset, this.traced.length);
   }
 
-  close(): Promise<void> {
-    return this.file.close();
+  async close(): Promise<void> {
+    await this.words.close();
+    await this.file.close();
   }
 }

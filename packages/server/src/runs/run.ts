@@ -20,6 +20,7 @@ import { fileTypeOf } from '@gaveta/output/output';
 import { ApiError } from '../base/api-error.ts';
 import { RunNavigation } from '../pages/navigation.ts';
 import type { PageStore } from '../pages/page-store.ts';
+import type { FoundOnPage } from '../pages/page-words.ts';
 import type { PlaceAsked } from '../pages/place-finder.ts';
 import { RowSpool } from '../pages/row-spool.ts';
 import type { KeepCalls, ReportJob, RunCalls, RunLimits, RunResult } from '../threads/job.ts';
@@ -155,6 +156,11 @@ export class Run {
   /** A page as JSON, by its 1-based number; null when there is no such page. */
   async page(number: number): Promise<Buffer | null> {
     return (await this.pages?.page(number)) ?? null;
+  }
+
+  /** The pages so far on which words stand, and how often; null once they are gone. */
+  async find(sought: string): Promise<FoundOnPage[] | null> {
+    return (await this.pages?.find(sought)) ?? null;
   }
 
   /** The file of a picture on its pages, by its hash; null when there is none. */
@@ -350,9 +356,9 @@ export class Run {
           this.problems = problems;
           this.isFoldable = isFoldable;
         },
-        pages: async ({ data, pages: written, pictures, navigation, place }) => {
+        pages: async ({ data, words, pages: written, pictures, navigation, place }) => {
           const before = pages.count;
-          await pages.add(data, written, pictures);
+          await pages.add(data, words, written, pictures);
           this.navigation.add(navigation);
           for (const [i, page] of written.entries()) this.noteSize(before + i + 1, page);
           const isPlaced = place !== null && this.place === null;

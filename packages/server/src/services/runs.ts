@@ -18,6 +18,7 @@ import type { ReportRows } from '../threads/row-server.ts';
 import { FileRefused, TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
 import { type Caller, type Calls, Written } from './call.ts';
 import { type FileParts, FilesOfRuns } from './files-of-runs.ts';
+import { foundIn } from './found-words.ts';
 import type { EndedRun, Gate } from './gate.ts';
 import type { StatementRights } from './statement-rights.ts';
 import { definitionOf, NestedReports } from './stored-reports.ts';
@@ -31,6 +32,7 @@ type RunCalls =
   | 'POST /runs/:id/folds'
   | 'GET /runs/:id/pages'
   | 'GET /runs/:id/outline'
+  | 'GET /runs/:id/found'
   | 'GET /runs/:id/anchor'
   | 'GET /runs/:id/profile'
   | 'GET /runs/:id/files'
@@ -49,6 +51,9 @@ export interface RunParts extends FileParts {
 
 /** Seconds past the limit of one statement that the rows of a whole report may take while it is designed. */
 const ROOM = 40;
+
+/** Most places of words that are given at once. */
+const MOST_PLACES = 50;
 
 /** Most pages that are given at once. */
 const MOST_PAGES = 20;
@@ -109,6 +114,8 @@ export class RunService {
       return new Written(Buffer.concat([Buffer.from('['), ...list, Buffer.from(']')]));
     },
     'GET /runs/:id/outline': ({ caller, params: { id } }) => this.run(id, caller).navigation.headings,
+    'GET /runs/:id/found': ({ caller, params: { id }, query: { text, from, count } }) =>
+      foundIn(this.run(id, caller), text, { from, count: Math.min(MOST_PLACES, count) }),
     'GET /runs/:id/anchor': ({ caller, params: { id }, query: { name } }) =>
       this.run(id, caller).navigation.anchor(name),
     'GET /runs/:id/profile': ({ caller, params: { id } }) => this.run(id, caller).profile(caller.may('design')),

@@ -175,6 +175,8 @@ export interface WrittenPages {
   /** Those that no page before has shown. */
   pictures: WrittenPicture[];
   data: Uint8Array;
+  /** Their words, behind one another as well. */
+  words: Uint8Array;
   pages: PageHeader[];
   navigation: Navigation;
   /** What a reader looked at on pages before; null as long as it is not found. */

@@ -1,6 +1,7 @@
 import type { Page, PagePicture, PlaceInRun } from '@gaveta/core/internal';
 import { pictureFile } from '@gaveta/output/writer';
 import { navigationOf } from '../pages/navigation.ts';
+import { writeWords } from '../pages/page-words.ts';
 import { type PlaceAsked, PlaceFinder } from '../pages/place-finder.ts';
 import { type PageHeader, writePage } from '../pages/spool.ts';
 import type { Calls } from './calls.ts';
@@ -18,6 +19,7 @@ const AHEAD = 2;
 /** Hands pages over, several at once; the first one by itself, since somebody waits for it. */
 export class Outbox {
   private data: Uint8Array[] = [];
+  private words: Uint8Array[] = [];
   private pages: PageHeader[] = [];
   private pictures: WrittenPicture[] = [];
   private navigation: ReturnType<typeof navigationOf> = { headings: [], anchors: [] };
@@ -48,7 +50,9 @@ export class Outbox {
     const written = writePage(page);
     this.data.push(written);
     const { width, height, late = false } = page;
-    this.pages.push({ length: written.length, width, height, late });
+    const words = writeWords(page);
+    this.words.push(words);
+    this.pages.push({ length: written.length, words: words.length, width, height, late });
     const { headings, anchors } = navigationOf(page);
     this.navigation.headings.push(...headings);
     this.navigation.anchors.push(...anchors);
@@ -76,8 +80,16 @@ export class Outbox {
     await this.sent;
     const { pages, pictures, navigation } = this;
     const place = this.isPlaced ? this.place : null;
-    const parcel = { data: Buffer.concat(this.data), pages, pictures, navigation, place };
+    const parcel = {
+      data: Buffer.concat(this.data),
+      words: Buffer.concat(this.words),
+      pages,
+      pictures,
+      navigation,
+      place,
+    };
     this.data = [];
+    this.words = [];
     this.pages = [];
     this.pictures = [];
     this.navigation = { headings: [], anchors: [] };

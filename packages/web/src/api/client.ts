@@ -207,6 +207,9 @@ export const api = {
   /** A picture that pages show, by its hash. The browser keeps it. */
   picture: async (hash: string) => (await request('GET /pictures/:hash', { params: { hash } })).blob(),
   outline: (run: string) => call('GET /runs/:id/outline', { params: { id: run } }),
+  /** Where words stand on its pages; places `from` one on, counted from 0. */
+  found: (run: string, text: string, from = 0, count = 0) =>
+    call('GET /runs/:id/found', { params: { id: run }, query: { text, from, count } }),
   anchor: (run: string, name: string) => call('GET /runs/:id/anchor', { params: { id: run }, query: { name } }),
   profile: (run: string) => call('GET /runs/:id/profile', { params: { id: run } }),
   font: async (file: string) => (await request('GET /fonts/:file', { params: { file } })).arrayBuffer(),

@@ -50,6 +50,16 @@ export const queries = {
   /** `count`: entries that are known to be there. */
   outline: (run: string, count: number) =>
     queryOptions({ queryKey: ['outline', run, count], queryFn: () => api.outline(run) }),
+  /** Where words stand on the pages that a run has so far. */
+  found: (run: { id: string; pages: number; status: string } | null, text: string) =>
+    queryOptions({
+      queryKey: ['found', run?.id, text, run?.pages, run?.status],
+      queryFn: () => api.found(run!.id, text),
+      placeholderData: (old, before) =>
+        before?.queryKey[1] === run?.id && before?.queryKey[2] === text ? old : undefined,
+      staleTime: Number.POSITIVE_INFINITY,
+      gcTime: 60_000,
+    }),
   choices: (
     source: { report: string } | { definition: Report },
     parameter: Parameter,

@@ -2,6 +2,8 @@ import { type LinkTarget, type PageSizeFrom, type PlaceInRun, pageToSvg } from '
 import { useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type KeyboardEvent, type MouseEvent, type RefObject, useEffect, useLayoutEffect, useRef } from 'react';
+import { FoundMarks } from './find/found-marks.tsx';
+import type { Match } from './find/matches.ts';
 import { blockOf } from './page-blocks.ts';
 import { sizeOfPage } from './page-sizes.ts';
 import type { PagePictures } from './pictures.ts';
@@ -27,13 +29,15 @@ interface PagesProps {
   landing: Landing | null;
   onFold: (key: string, looking: Looking) => void;
   onPage: (page: number) => void;
+  /** What is looked for, and the match that is shown. */
+  find: { sought: string | null; match: Match | null };
   /** A link to an anchor or another report was clicked; addresses open by themselves. */
   onLink: (to: Exclude<LinkTarget, { address: string }>) => void;
 }
 
 /** Continuous pages; only those near the window are in the document. */
 export const Pages = (props: PagesProps) => {
-  const { run, pictures, count, done, sizes, zoom, scroller, goTo, landing, onFold, onPage, onLink } = props;
+  const { run, pictures, count, done, sizes, zoom, scroller, goTo, landing, onFold, onPage, onLink, find } = props;
   const sizeOf = (index: number): { width: number; height: number } => {
     const { width, height } = sizeOfPage(sizes, index + 1);
     return { width: width * PIXELS * zoom, height: height * PIXELS * zoom };
@@ -103,7 +107,7 @@ export const Pages = (props: PagesProps) => {
         const size = sizeOf(index);
         return (
           <div key={index} className="absolute" style={{ top: start, left: (width - size.width) / 2, ...size }}>
-            <OnePage run={run} pictures={pictures} number={index + 1} count={count} done={done} />
+            <OnePage {...{ run, pictures, count, done, find }} number={index + 1} />
           </div>
         );
       })}
@@ -111,11 +115,12 @@ export const Pages = (props: PagesProps) => {
   );
 };
 
-interface OnePageProps extends Pick<PagesProps, 'run' | 'pictures' | 'count' | 'done'> {
+interface OnePageProps extends Pick<PagesProps, 'run' | 'pictures' | 'count' | 'done' | 'find'> {
   number: number;
 }
 
-const OnePage = ({ run, pictures, number, count, done }: OnePageProps) => {
+const OnePage = ({ run, pictures, number, count, done, find }: OnePageProps) => {
+  const paper = useRef<HTMLDivElement>(null);
   const block = useQuery({
     ...blockOf(run, number, { count, done, pictures }),
     // More pages of it, or what they waited for: until they are there, those that are stay.
@@ -123,12 +128,23 @@ const OnePage = ({ run, pictures, number, count, done }: OnePageProps) => {
   });
   const page = block.data?.find((p) => p.number === number);
   return (
-    <div
-      className="page-paper size-full bg-white shadow-[0_1px_0_#cfc6b1,0_8px_24px_#5a4d2c1f]"
-      data-page={number}
-      // The text of every mark is escaped by pageToSvg.
-      // biome-ignore lint/security/noDangerouslySetInnerHtml: see above
-      dangerouslySetInnerHTML={{ __html: page ? pageToSvg(page, pictures.address) : '' }}
-    />
+    <>
+      <div
+        ref={paper}
+        className="page-paper size-full bg-white shadow-[0_1px_0_#cfc6b1,0_8px_24px_#5a4d2c1f]"
+        data-page={number}
+        // The text of every mark is escaped by pageToSvg.
+        // biome-ignore lint/security/noDangerouslySetInnerHtml: see above
+        dangerouslySetInnerHTML={{ __html: page ? pageToSvg(page, pictures.address) : '' }}
+      />
+      {page && find.sought !== null && (
+        <FoundMarks
+          page={page}
+          paper={paper}
+          sought={find.sought}
+          match={find.match?.page === number ? find.match : null}
+        />
+      )}
+    </>
   );
 };

@@ -12,8 +12,6 @@ import { ApiFailure, api, type ParameterValues, type RunState } from '../api/cli
 import { connection } from '../api/connection.ts';
 import { joinHost, offerMethods, tellHost } from '../embed/frame.ts';
 import { problemWords } from '../i18n/words.ts';
-import { allPages } from './all-pages.ts';
-import { findOnPages } from './find-text.ts';
 
 interface ViewerHost {
   report: string;
@@ -132,11 +130,11 @@ export const useViewerHost = (viewer: ViewerHost): void => {
       },
       goTo,
       find: async ({ text }) => {
-        const { id, pages } = await whole();
-        const found = await findOnPages(allPages(id, pages), text);
-        const [first] = found.pages;
-        if (first !== undefined) await goTo({ page: first });
-        return found;
+        const { id } = await whole();
+        const { count, pages } = await api.found(id, text);
+        const [first] = pages;
+        if (first) await goTo({ page: first[0] });
+        return { count, pages: pages.map(([page]) => page) };
       },
       setParameters: async ({ values: given }) => {
         const { definition: known, values: before, state: now } = latest.current;

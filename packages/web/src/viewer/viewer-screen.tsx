@@ -1,6 +1,6 @@
 import { type GivenValue, joinChoices, type LinkTarget, type PlaceInRun, type WireValue } from '@gaveta/core/internal';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { ChevronLeft, ChevronRight, ListTree, Minus, PencilRuler, Plus, Printer } from 'lucide-react';
+import { ChevronLeft, ChevronRight, ListTree, Minus, PencilRuler, Plus, Printer, Search } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
@@ -17,6 +17,8 @@ import { isExporting } from '../ui/exporting.ts';
 import { Failure, useFailureText } from '../ui/failure.tsx';
 import { Panel } from '../ui/panel.tsx';
 import { ExportButton } from './export/export-button.tsx';
+import { FindBar } from './find/find-bar.tsx';
+import { useFind, useFindKeys } from './find/use-find.ts';
 import { FoldChoice, FoldsMenu } from './folds-menu.tsx';
 import { HostMenu } from './host-menu.tsx';
 import { OutlineWing } from './outline-wing.tsx';
@@ -164,7 +166,16 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
     setParameter,
   };
   useViewerHost(host);
+  const find = useFind(state, page);
+  const { match } = find;
+  useEffect(() => {
+    // One that is in the document comes into view by itself.
+    if (match && !scroller.current?.querySelector(`[data-page="${match.page}"]`))
+      goTo.current({ page: match.page, y: 0 });
+  }, [match]);
   const isHidden = useIsHidden();
+  const canFind = !isHidden('find');
+  useFindKeys(find, canFind);
   const { isAutoHeight } = useHostSettings();
   const inBar = useHostActions('bar');
   useFrameHeight(scroller, isAutoHeight);
@@ -185,6 +196,11 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
             onClick={() => setWing((shown) => !shown)}
           >
             <ListTree size={16} />
+          </IconButton>
+        )}
+        {canFind && (
+          <IconButton label={t('viewer.find.open')} aria-pressed={find.isOpen} onClick={find.open}>
+            <Search size={16} />
           </IconButton>
         )}
         {state?.isFoldable && !isHidden('folds') && (
@@ -244,6 +260,15 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
           }}
         />
       )}
+      {canFind && find.isOpen && (
+        <FindBar
+          find={find}
+          onClose={() => {
+            find.close();
+            scroller.current?.focus({ preventScroll: true });
+          }}
+        />
+      )}
       <div className="flex min-h-0 flex-1">
         {hasOutline && wing && (
           <OutlineWing run={state.id} count={state.headings} goTo={(place) => goTo.current(place)} />
@@ -269,6 +294,7 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
               landing={folded.landing}
               onFold={folded.turn}
               onPage={setPage}
+              find={find}
               onLink={(to) => void follow(to)}
             />
           )}

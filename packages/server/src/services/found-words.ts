@@ -1,0 +1,34 @@
+import type { AnswerOf } from '@gaveta/core/contract';
+import { findOnPage, type Page } from '@gaveta/core/internal';
+import type { Run } from '../runs/run.ts';
+
+type Found = AnswerOf<'GET /runs/:id/found'>;
+
+/** Where words stand on the pages of a run: how often on which, and the places from one on, counted from 0. */
+export const foundIn = async (
+  run: Run,
+  text: string,
+  { from, count }: { from: number; count: number },
+): Promise<Found> => {
+  const letGo = run.hold();
+  try {
+    const pages = (await run.find(text)) ?? [];
+    const places: Found['places'] = [];
+    let passed = 0;
+    for (const [page, here] of pages) {
+      if (places.length >= count) break;
+      passed += here;
+      if (passed <= from) continue;
+      const written = await run.page(page);
+      if (!written) break;
+      const words = findOnPage(JSON.parse(written.toString()) as Page, text);
+      for (const [nth, { before, match, after }] of words.entries()) {
+        if (passed - here + nth < from || places.length >= count) continue;
+        places.push({ page, nth, before, match, after });
+      }
+    }
+    return { count: pages.reduce((sum, [, here]) => sum + here, 0), pages, places };
+  } finally {
+    letGo();
+  }
+};
