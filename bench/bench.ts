@@ -16,6 +16,7 @@ const PARTS = [
   'folds',
   'board',
   'load',
+  'finding',
   'opening',
   'starting',
 ] as const;

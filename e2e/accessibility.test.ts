@@ -49,6 +49,15 @@ describe('nobody is kept out', () => {
     await driver.executeScript(`localStorage.removeItem('gaveta.night')`);
   });
 
+  it('no violations found while words are looked for in the viewer', async () => {
+    await visit('/reports/warden-roster');
+    await find(driver, '[data-page] text');
+    await press(driver, Key.CONTROL, 'f');
+    await (await find(driver, 'search input')).sendKeys('alminhas');
+    await find(driver, '[data-found="shown"]');
+    expect(await violations()).toEqual([]);
+  });
+
   it('no violations found on any question of the guided start', async () => {
     await visit('/start');
     await (await find(driver, '[data-testid="start"] button')).click();

@@ -70,8 +70,9 @@ describe('looking for words', () => {
     expect(await driver.executeScript(`return document.querySelector('[data-found]')`)).toBeNull();
   });
 
-  it('goes on with what is typed while it was open, and starts anew with another report', async () => {
+  it('marks what is found on the page that is read, and takes other words when it is opened again', async () => {
     await visit('/reports/warden-roster');
+    await find(driver, '[data-page] text');
     await press(driver, Key.CONTROL, 'f');
     await (await find(driver, 'search input')).sendKeys('alminhas');
     await eventually(driver, 'a match', async () => (await shownAt())?.page === 1);
