@@ -77,6 +77,15 @@ describe('looking for words', () => {
     await (await find(driver, 'search input')).sendKeys('alminhas');
     await eventually(driver, 'a match', async () => (await shownAt())?.page === 1);
     expect(await underMark()).toContain('Alminhas');
+    // Who scrolls on is not taken back when the page of the match comes again.
+    const scroll = (top: number) =>
+      driver.executeScript('document.querySelector("main").scrollTop = arguments[0]', top);
+    await scroll(1e9);
+    await find(driver, '[data-page="8"] text');
+    await scroll(700);
+    await find(driver, '[data-page="1"] text');
+    await find(driver, '[data-found="shown"]');
+    expect(await driver.executeScript('return document.querySelector("main").scrollTop')).toBe(700);
     await (await button(driver, 'Close search')).click();
     await press(driver, Key.CONTROL, 'f');
     await (await find(driver, 'search input')).sendKeys('Corvo');

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type KeyboardEvent, type MouseEvent, type RefObject, useEffect, useLayoutEffect, useRef } from 'react';
 import { FoundMarks } from './find/found-marks.tsx';
-import type { Match } from './find/matches.ts';
+import type { Find } from './find/use-find.ts';
 import { blockOf } from './page-blocks.ts';
 import { sizeOfPage } from './page-sizes.ts';
 import type { PagePictures } from './pictures.ts';
@@ -30,7 +30,7 @@ interface PagesProps {
   onFold: (key: string, looking: Looking) => void;
   onPage: (page: number) => void;
   /** What is looked for, and the match that is shown. */
-  find: { sought: string | null; match: Match | null };
+  find: Pick<Find, 'sought' | 'match' | 'goings' | 'isAway'>;
   /** A link to an anchor or another report was clicked; addresses open by themselves. */
   onLink: (to: Exclude<LinkTarget, { address: string }>) => void;
 }
@@ -143,6 +143,8 @@ const OnePage = ({ run, pictures, number, count, done, find }: OnePageProps) => 
           paper={paper}
           sought={find.sought}
           match={find.match?.page === number ? find.match : null}
+          goings={find.goings}
+          isAway={find.isAway}
         />
       )}
     </>

@@ -167,12 +167,13 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
   };
   useViewerHost(host);
   const find = useFind(state, page);
-  const { match } = find;
+  const { match, goings, isAway } = find;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each time that a match is gone to
   useEffect(() => {
     // One that is in the document comes into view by itself.
-    if (match && !scroller.current?.querySelector(`[data-page="${match.page}"]`))
+    if (match && isAway.current && !scroller.current?.querySelector(`[data-page="${match.page}"]`))
       goTo.current({ page: match.page, y: 0 });
-  }, [match]);
+  }, [match, goings, isAway]);
   const isHidden = useIsHidden();
   const canFind = !isHidden('find');
   useFindKeys(find, canFind);

@@ -32,10 +32,12 @@ interface FoundMarksProps {
   sought: string;
   /** The one that is shown; null when it is on another page. */
   match: Match | null;
+  goings: number;
+  isAway: RefObject<boolean>;
 }
 
 /** Marks over the words of a page that were found. The one that is shown comes into view. */
-export const FoundMarks = ({ page, paper, sought, match }: FoundMarksProps) => {
+export const FoundMarks = ({ page, paper, sought, match, goings, isAway }: FoundMarksProps) => {
   const shown = match?.nth ?? null;
   const found = useMemo(() => findOnPage(page, sought), [page, sought]);
   const [boxes, setBoxes] = useState<Box[][]>([]);
@@ -55,8 +57,11 @@ export const FoundMarks = ({ page, paper, sought, match }: FoundMarksProps) => {
   const isThere = shown !== null && (boxes[shown]?.length ?? 0) > 0;
   // biome-ignore lint/correctness/useExhaustiveDependencies: each time that it is gone to
   useLayoutEffect(() => {
-    if (isThere) current.current?.scrollIntoView({ block: 'center', inline: 'nearest' });
-  }, [isThere, match]);
+    // Once: who scrolls on is not taken back.
+    if (!isThere || !isAway.current) return;
+    isAway.current = false;
+    current.current?.scrollIntoView({ block: 'center', inline: 'nearest' });
+  }, [isThere, shown, goings]);
   return (
     <svg
       aria-hidden="true"

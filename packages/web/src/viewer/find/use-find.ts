@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { type RefObject, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { RunState } from '../../api/client.ts';
 import { queries } from '../../api/queries.ts';
 import { firstMatchFrom, type Match, matchAt } from './matches.ts';
@@ -16,8 +16,12 @@ export interface Find {
   count: number | null;
   /** Number of the match that is shown, from 0. */
   at: number;
-  /** Where it stands; null when there is none. Another one whenever it is gone to, also again. */
+  /** Where it stands; null when there is none. */
   match: Match | null;
+  /** Counts how often a match was gone to. */
+  goings: number;
+  /** The match is still to come into view; whoever brings it there says so. */
+  isAway: RefObject<boolean>;
   /** How often it was opened: each time what is looked for can be typed over. */
   opened: number;
   open: () => void;
@@ -33,7 +37,8 @@ export const useFind = (run: RunState | null, page: number): Find => {
   const [text, setText] = useState('');
   const [asked, setAsked] = useState('');
   const [at, setAt] = useState(0);
-  const [steps, setSteps] = useState(0);
+  const [goings, setGoings] = useState(0);
+  const isAway = useRef(false);
   const [opened, setOpened] = useState(0);
   const reading = useRef(page);
   reading.current = page;
@@ -47,20 +52,28 @@ export const useFind = (run: RunState | null, page: number): Find => {
   const count = pages ? found.data!.count : null;
   // What is new is looked at from where one reads; what a run brings while it goes on moves nobody.
   const [begun, setBegun] = useState('');
+  const go = useCallback((to: (now: number) => number): void => {
+    setAt(to);
+    setGoings((times) => times + 1);
+    isAway.current = true;
+  }, []);
   useEffect(() => {
     if (!pages || begun === asked) return;
     setBegun(asked);
-    setAt(firstMatchFrom(pages, reading.current));
-  }, [pages, asked, begun]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a step to where one is goes there again
-  const match = useMemo(() => (pages && begun === asked ? matchAt(pages, at) : null), [pages, asked, begun, at, steps]);
+    go(() => firstMatchFrom(pages, reading.current));
+  }, [pages, asked, begun, go]);
+  // Other pages, as those of other values, may have fewer.
+  const shown = Math.max(0, Math.min(at, (count ?? 0) - 1));
+  const match = useMemo(() => (pages && begun === asked ? matchAt(pages, shown) : null), [pages, asked, begun, shown]);
   return {
     isOpen,
     text,
     sought: isAsked ? asked : null,
     count,
-    at,
+    at: shown,
     match,
+    goings,
+    isAway,
     opened,
     open: () => {
       setOpen(true);
@@ -69,9 +82,7 @@ export const useFind = (run: RunState | null, page: number): Find => {
     close: () => setOpen(false),
     type: setText,
     step: (by) => {
-      if (!count) return;
-      setAt((now) => (((now + by) % count) + count) % count);
-      setSteps((taken) => taken + 1);
+      if (count) go((now) => (((Math.min(now, count - 1) + by) % count) + count) % count);
     },
   };
 };
