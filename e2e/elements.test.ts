@@ -120,7 +120,7 @@ describe('a viewer in a page of another origin', () => {
 
   it('has the look of the page, read live, and the parts and words that the page wants', async () => {
     await hostPage(
-      viewer('hide="print outline title"'),
+      viewer('hide="print outline title find"'),
       'gaveta-viewer { --gaveta-action: rgb(122, 31, 92); --gaveta-font: serif }',
     );
     await toldOf('run-ended');
@@ -141,6 +141,7 @@ describe('a viewer in a page of another origin', () => {
     const header = await inFrame(() => textOf(driver, 'header'));
     expect(header).not.toContain('Print');
     expect(header).not.toContain('Season ledger');
+    expect(await inFrame(() => driver.findElements(By.css('button[aria-label="Find"]')))).toEqual([]);
     await driver.executeScript(
       `document.querySelector('gaveta-viewer').style.setProperty('--gaveta-action', 'rgb(20, 40, 160)')`,
     );

@@ -59,6 +59,11 @@ describe('looking for words', () => {
     for (let i = 0; i < count; i++) await box.sendKeys(Key.ENTER);
     await said(place);
     await press(driver, Key.F3);
+    await press(driver, Key.CONTROL, 'g');
+    await said(`${((Number.parseInt(place, 10) + 1) % count) + 1} of ${count}`);
+    await box.sendKeys(Key.chord(Key.SHIFT, Key.ENTER));
+    await press(driver, Key.SHIFT, Key.F3);
+    await said(place);
     await (await button(driver, 'Previous match')).click();
     await eventually(driver, 'a match', shownAt);
 
@@ -87,7 +92,7 @@ describe('looking for words', () => {
     await find(driver, '[data-found="shown"]');
     expect(await driver.executeScript('return document.querySelector("main").scrollTop')).toBe(700);
     await (await button(driver, 'Close search')).click();
-    await press(driver, Key.CONTROL, 'f');
+    await press(driver, Key.META, 'f');
     await (await find(driver, 'search input')).sendKeys('Corvo');
     await eventually(
       driver,

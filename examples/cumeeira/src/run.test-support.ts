@@ -29,39 +29,29 @@ import { cumeeiraModel, demoRecipes, openDemoDatabase, openDemoSources } from '.
 /** How many times as many random definitions are tried: `GAVETA_LONGER=4 npm test` takes its time. */
 export const LONGER = Number(process.env.GAVETA_LONGER ?? 1);
 
-let demo: Promise<PGlite> | null = null;
-
-/** The demo's database, which tests only read: opened once for all files that run one after another, and gone with their process. */
-export const demoDatabase = (): Promise<PGlite> => {
-  demo ??= openDemoDatabase('.data');
-  return demo;
+/** Opens something once for all files that run one after another, which only read it; it is gone with their process. */
+const once = <T>(open: () => Promise<T>): (() => Promise<T>) => {
+  let opened: Promise<T> | null = null;
+  return () => {
+    opened ??= open();
+    return opened;
+  };
 };
 
-let everything: Promise<Pick<RunWith, 'models' | 'connections' | 'workbench'>> | null = null;
+/** The demo's database. */
+export const demoDatabase = once(() => openDemoDatabase('.data'));
 
-/** Everything that the demo’s reports take rows from, opened once in the same way. */
-export const demoSources = (): NonNullable<typeof everything> => {
-  everything ??= openDemoSources('.data').then(({ models, connections }) => ({
-    models,
-    connections: new Map(Object.entries(connections)),
-    workbench: new Workbench(),
-  }));
-  return everything;
-};
-
-let few: Promise<PGlite> | null = null;
-
-/** A few of the demo's huts, opened once in the same way. */
-export const fewHuts = (): Promise<PGlite> => {
-  few ??= openFewHuts();
-  return few;
-};
+/** Everything that the demo’s reports take rows from. */
+export const demoSources = once(async (): Promise<Pick<RunWith, 'models' | 'connections' | 'workbench'>> => {
+  const { models, connections } = await openDemoSources('.data');
+  return { models, connections: new Map(Object.entries(connections)), workbench: new Workbench() };
+});
 
 /**
  * The demo's database with nine of its huts, the one without stays among them, for tests that compare many reports. No
  * row refers to one that is gone, but those of weather and signals, which no such test reads.
  */
-const openFewHuts = async (): Promise<PGlite> => {
+export const fewHuts = once(async (): Promise<PGlite> => {
   const database = await openDemoDatabase('.data');
   await database.exec(`set session_replication_role = replica;
     delete from hut where id % 3 <> 0;
@@ -71,7 +61,7 @@ const openFewHuts = async (): Promise<PGlite> => {
     set session_replication_role = origin;
     analyze`);
   return database;
-};
+});
 
 export const OFFICE: Claims = { role: 'office' };
 

@@ -50,10 +50,10 @@ export const queries = {
   /** `count`: entries that are known to be there. */
   outline: (run: string, count: number) =>
     queryOptions({ queryKey: ['outline', run, count], queryFn: () => api.outline(run) }),
-  /** Where words stand on the pages that a run has so far. */
+  /** Where words stand on the pages that a run has so far. While it goes on they are looked through again each time that they are twice as many. */
   found: (run: { id: string; pages: number; status: string } | null, text: string) =>
     queryOptions({
-      queryKey: ['found', run?.id, text, run?.pages, run?.status],
+      queryKey: ['found', run?.id, text, run && Math.floor(Math.log2(run.pages)), run?.status],
       queryFn: () => api.found(run!.id, text),
       placeholderData: (old, before) =>
         before?.queryKey[1] === run?.id && before?.queryKey[2] === text ? old : undefined,

@@ -2,23 +2,12 @@ import { type EvaluationContext, FormulaError, type HostFunction } from '@gaveta
 import { expect, it, vi } from 'vitest';
 import { loadFunctions } from './load-functions.ts';
 
+const DESCRIBED = { takes: [['value', 'text'] as const], gives: 'text' as const, help: '', example: '' };
 const fact = (name: string, module: string | null): HostFunction => ({
-  name,
+  ...{ name, module, min: 1, max: 1, ...DESCRIBED },
   takes: [['value', 'text']],
-  min: 1,
-  max: 1,
-  gives: 'text',
-  help: '',
-  example: '',
-  module,
 });
-const own = (name: string) => ({
-  default: {
-    functions: {
-      [name]: { takes: [['value', 'text'] as const], gives: 'text' as const, help: '', example: '', run: () => name },
-    },
-  },
-});
+const own = (name: string) => ({ default: { functions: { [name]: { ...DESCRIBED, run: () => name } } } });
 const context = { report: { language: 'en', timeZone: 'UTC', runAt: '' } } as unknown as EvaluationContext;
 
 it('functions with a module are worked out here, the others are known and worked out elsewhere', async () => {
