@@ -83,15 +83,15 @@ describe('what a run offers', () => {
     await driver.get(`${servers.gaveta}/reports/season-ledger?region_name=Ilha+de+Pedra`);
     await eventually(driver, 'the end of the run', async () => /Page 1 of \d+/.test(await place()));
     const entry = await driver.findElement(
-      By.xpath(`//nav[@aria-label="Outline"]//button[contains(., "Sino Quebrado")]`),
+      By.xpath(`//nav[@aria-label="Outline, pages and matches"]//button[contains(., "Sino Quebrado")]`),
     );
     const page = Number((await entry.getText()).match(/\d+$/)![0]);
     expect(page).toBeGreaterThan(5);
     await entry.click();
     await eventually(driver, 'the page of the heading', async () => (await place()).startsWith(`Page ${page} of`));
     await shows(page, 'Sino Quebrado');
-    await (await button(driver, 'Hide the outline')).click();
-    expect(await driver.findElements(By.css('nav[aria-label="Outline"]'))).toEqual([]);
+    await (await button(driver, 'Hide the outline and pages')).click();
+    expect(await driver.findElements(By.css('nav[aria-label="Outline, pages and matches"]'))).toEqual([]);
     await driver.findElement(By.xpath(`//button[contains(., 'rows in')]`)).click();
     const profile = await eventually(driver, 'the profile', async () => {
       const text = await textOf(driver, '[role="dialog"]');

@@ -171,7 +171,14 @@ export type { LateFill } from './layout/late-fill.ts';
 export { LAYOUT_LIMITS, type LayoutLimits } from './layout/limits.ts';
 export { prepareReport } from './layout/prepare.ts';
 export { POINTS, type PreparedReport } from './layout/prepared.ts';
-export { type LayoutOptions, type LayoutResult, type LayoutWork, layoutReport } from './layout/run.ts';
+export {
+  type LayoutOptions,
+  type LayoutResult,
+  type LayoutWork,
+  layoutReport,
+  PAGE_FORMS,
+  type PageForm,
+} from './layout/run.ts';
 export { LayoutCancelled } from './layout/running.ts';
 export { type LayoutTrace, TraceDiffers } from './layout/trace.ts';
 export type { RowListener } from './listing/list-rows.ts';
@@ -217,7 +224,7 @@ export { type ListReportOptions, type ListReportResult, listReport, type ReportL
 export type { OpenedRows } from './run/opened-rows.ts';
 export { type RunOptions, type RunResult, runReport } from './run/run-report.ts';
 export type { Heading, PageSizeFrom, PlaceInRun, QueryProfile, RunProfile, RunState } from './run/state.ts';
-export { AS_STARTED, type FoldState, isSwitchKey, switchesOf, turnFold } from './shape/folds.ts';
+export { AS_STARTED, FOLD_BASES, type FoldState, isSwitchKey, switchesOf, turnFold } from './shape/folds.ts';
 export { type CurrencyDecimals, fieldFormat, isCurrencyCode, MOST_DECIMALS } from './text/currency.ts';
 export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text/fonts.ts';
 export { type FormatSettings, formatValue, isLanguage } from './text/format.ts';

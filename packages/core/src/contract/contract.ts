@@ -23,6 +23,13 @@ const found = z.object({ tables: z.array(part.foundTable) });
 /** Options of an output; those that there are stand in `GET /outputs`. */
 const outputOptions = z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])).default({});
 
+const howToRun = {
+  parameters: part.parameterValues,
+  credentials: part.credentials,
+  keep: z.boolean().default(false),
+  form: part.pageForm.default('pages'),
+};
+
 export const CONTRACT = {
   'GET /session': { does: 'Who is calling, and what they may do.', needs: 'session', gives: part.session },
   'GET /fonts': { does: 'The fonts that reports are laid out with.', needs: 'nobody', gives: z.array(part.font) },
@@ -133,21 +140,11 @@ export const CONTRACT = {
     gives: part.jsonSchema,
   },
   'POST /runs': {
-    does: 'Runs a stored report, or a definition. With “keep” it goes on when nobody follows it.',
+    does: 'Runs a stored report, or a definition. With “keep” it goes on when nobody follows it; the form “long” gives one page without breaks, in strips.',
     needs: 'view',
     body: z.union([
-      z.strictObject({
-        report: part.id,
-        parameters: part.parameterValues,
-        credentials: part.credentials,
-        keep: z.boolean().default(false),
-      }),
-      z.strictObject({
-        definition: part.definition,
-        parameters: part.parameterValues,
-        credentials: part.credentials,
-        keep: z.boolean().default(false),
-      }),
+      z.strictObject({ report: part.id, ...howToRun }),
+      z.strictObject({ definition: part.definition, ...howToRun }),
     ]),
     gives: part.runState,
     status: 201,
@@ -162,7 +159,7 @@ export const CONTRACT = {
   'POST /runs/:id/folds': {
     does: 'Lays a run out anew, from the rows that are there, with other parts of it closed: a new run. “at”: what its reader looks at.',
     needs: 'view',
-    body: z.strictObject({ folds: part.folds, at: part.placeAsked.optional() }),
+    body: z.strictObject({ folds: part.folds, form: part.pageForm.optional(), at: part.placeAsked.optional() }),
     gives: part.runState,
     status: 201,
   },

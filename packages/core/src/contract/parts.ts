@@ -4,11 +4,13 @@ import { parameterSchema, type Report } from '../definition/schema.ts';
 import { z } from '../definition/zod.ts';
 import type { Theme } from '../edit/themes.ts';
 import type { HostFunction } from '../formula/functions/described.ts';
+import { PAGE_FORMS } from '../layout/run.ts';
 import type { Field, Model } from '../model/model.ts';
 import type { Page } from '../page/page.ts';
 import type { ProblemValue } from '../problems/phrases.ts';
 import type { Problem } from '../problems/problem.ts';
 import type { Heading, RunProfile, RunState } from '../run/state.ts';
+import { FOLD_BASES } from '../shape/folds.ts';
 import { isLanguage } from '../text/format.ts';
 import { isTimeZone } from '../value/date.ts';
 import { DATA_TYPES, type WireValue } from '../value/value.ts';
@@ -75,8 +77,11 @@ export const session = z.object({ user: z.string(), rights: z.array(z.enum(RIGHT
 /** The layout makes none that is longer. */
 const foldKey = z.string().max(500);
 /** What is closed: everything as it starts, open or closed, but for those turned the other way, which fold marks name. */
+/** Pages of paper, or one long page without breaks in strips, for screens. */
+export const pageForm = z.enum(PAGE_FORMS);
+
 export const folds = z.strictObject({
-  base: z.enum(['start', 'open', 'closed']),
+  base: z.enum(FOLD_BASES),
   turned: z.array(foldKey).max(2000).default([]),
 });
 /** A fold by the key of its mark, rows as region marks name them, and where they stand. */

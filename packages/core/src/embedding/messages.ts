@@ -14,6 +14,7 @@ export const PARTS = [
   'export',
   'print',
   'outline',
+  'wing',
   'find',
   'parameters',
   'folds',

@@ -28,6 +28,8 @@ export abstract class Flow {
   private repeated = 0;
   private kept: Kept | null = null;
   private keeps = 0;
+  /** Whether headers stand again at the top of further pages. */
+  protected readonly repeatsHeaders: boolean = true;
 
   /** Height of the area on the current page. */
   protected abstract limit: number;
@@ -164,7 +166,7 @@ export abstract class Flow {
   }
 
   private putAt(block: Block): void {
-    const again = block.repeats ? copyBlock(block) : null;
+    const again = block.repeats && this.repeatsHeaders ? copyBlock(block) : null;
     this.put(block, this.y);
     this.y += block.height;
     if (again) this.repeats.push(again);

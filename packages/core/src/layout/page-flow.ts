@@ -113,9 +113,19 @@ export class PageFlow extends Flow {
     this.settle();
     if (this.isUsed) this.finishPage();
     else this.dropPage();
+    this.useNext({ geometry, frame });
+    this.breakNow();
+  }
+
+  /** Pages after the open one are of this paper. */
+  protected useNext({ geometry, frame }: Paper): void {
     this.geometry = geometry;
     this.frame = frame;
-    this.breakNow();
+  }
+
+  /** Room below the last thing on the last page, in points, where pages are as long as their content. */
+  protected endWith(bottom: number): void {
+    this.geometry = { ...this.geometry, bottom };
   }
 
   /** Takes a page back that nothing of the flow stands on. */

@@ -2,6 +2,7 @@ import type { Page } from '../page/page.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { AS_STARTED, type FoldState, Folds } from '../shape/folds.ts';
 import type { LateFill } from './late-fill.ts';
+import { LongFlow } from './long-flow.ts';
 import type { Outline } from './outline.ts';
 import { PageFlow } from './page-flow.ts';
 import type { PreparedReport } from './prepared.ts';
@@ -9,6 +10,10 @@ import { ReportRun } from './report-run.ts';
 import type { RunShared } from './run-shared.ts';
 import { LimitReached, type RunSettings, sharedOf } from './running.ts';
 import { type LayoutTrace, Tracing } from './trace.ts';
+
+/** Pages of paper, or one long page without breaks in strips, for screens. */
+export const PAGE_FORMS = ['pages', 'long'] as const;
+export type PageForm = (typeof PAGE_FORMS)[number];
 
 export interface LayoutOptions extends RunSettings {
   /** Called with each completed page, in order; the layout waits for it, so that pages do not pile up. */
@@ -27,6 +32,8 @@ export interface LayoutOptions extends RunSettings {
    * that are as they were then are not handed over, see `from` of the result. Throws TraceDiffers where it is of another run.
    */
   tracing?: { before: LayoutTrace | null };
+  /** Left out: pages of the report's paper. */
+  form?: PageForm;
   /** Called every few dozen milliseconds of work, so that others get their turn; also where no page is ready. */
   breathe?: (progress: LayoutProgress) => Promise<void>;
 }
@@ -104,7 +111,8 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
     },
   });
   const run = new ReportRun(prepared, options.parameters, shared);
-  const flow = new PageFlow(run.paper(prepared.pages), shared.outline);
+  const Form = options.form === 'long' ? LongFlow : PageFlow;
+  const flow = new Form(run.paper(prepared.pages), shared.outline);
   let complete = true;
   try {
     await run.all(flow, 1);

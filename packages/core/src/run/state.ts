@@ -1,4 +1,4 @@
-import type { LayoutWork } from '../layout/run.ts';
+import type { LayoutWork, PageForm } from '../layout/run.ts';
 import type { OutlineMark } from '../page/page.ts';
 import type { ProblemValue } from '../problems/phrases.ts';
 import type { Problem } from '../problems/problem.ts';
@@ -33,6 +33,7 @@ export interface RunState<P extends Problem = Problem> {
   /** Parts of it can be opened and closed. */
   isFoldable: boolean;
   folds: FoldState;
+  form: PageForm;
   /** Of one that was laid out anew: where that is now which its reader looked at, as soon as the pages there can be read. */
   place: PlaceInRun | null;
 }

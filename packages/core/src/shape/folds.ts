@@ -3,9 +3,11 @@ import { compileFormula } from '../formula/compile.ts';
 import type { Compiled, EvaluationContext } from '../formula/functions/context.ts';
 import { hashOf } from '../value/hash.ts';
 
+export const FOLD_BASES = ['start', 'open', 'closed'] as const;
+
 /** What of a report is closed: everything as it starts, open or closed, but for those that were turned the other way. */
 export interface FoldState {
-  base: 'start' | 'open' | 'closed';
+  base: (typeof FOLD_BASES)[number];
   /** Keys of what is the other way; see {@link FoldSign}. */
   turned: readonly string[];
 }

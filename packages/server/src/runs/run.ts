@@ -3,6 +3,7 @@ import { EventEmitter } from 'node:events';
 import {
   AS_STARTED,
   type FoldState,
+  type PageForm,
   type PageSizeFrom,
   type PlaceInRun,
   type Problem,
@@ -41,6 +42,7 @@ export interface RunRequest {
   sameAs: string | null;
   /** The run goes on when nobody follows it. */
   keep: boolean;
+  form: PageForm;
   /** Its connections were opened with somebody’s password, for this run alone. */
   isSignedIn: boolean;
   /** Lets go of connections that were opened for this run alone. */
@@ -132,6 +134,7 @@ export class Run {
       sizes,
       isFoldable,
       folds: this.request.again?.folds ?? AS_STARTED,
+      form: this.request.form,
       place,
     };
   }
@@ -343,6 +346,7 @@ export class Run {
       const task = {
         kind: 'run' as const,
         limits,
+        form: this.request.form,
         again: again && {
           folds: again.folds,
           at: again.at,

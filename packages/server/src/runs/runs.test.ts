@@ -83,6 +83,7 @@ const asking = (owner: string, connection: ReturnType<typeof held>['connection']
     user: owner,
     sameAs: null,
     keep: false,
+    form: 'pages',
     isSignedIn: false,
     ...more,
   };

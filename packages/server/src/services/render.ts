@@ -103,7 +103,7 @@ export const renderReport = async (
     let run = await service.start(body, caller, signal, asked.data);
     let state = await ended(run);
     if (folds !== undefined && folds !== 'start' && state.isFoldable && state.status === 'done') {
-      run = service.turn(run, { folds: { base: folds, turned: [] }, at: null }, caller);
+      run = service.turn(run, { folds: { base: folds, turned: [] }, form: null, at: null }, caller);
       state = await ended(run);
     }
     const wanted = { files, pattern: asked.fileName, asIs: incomplete, isZip: typeof format !== 'string' };

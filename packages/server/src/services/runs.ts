@@ -1,6 +1,13 @@
 import { createHash } from 'node:crypto';
 import type { BodyRead } from '@gaveta/core/contract';
-import { type FoldState, type Report, type RunState, readDefinition, readParameters } from '@gaveta/core/internal';
+import {
+  type FoldState,
+  type PageForm,
+  type Report,
+  type RunState,
+  readDefinition,
+  readParameters,
+} from '@gaveta/core/internal';
 import type { Output } from '@gaveta/output/output';
 import { z } from 'zod';
 import { ApiError } from '../base/api-error.ts';
@@ -58,6 +65,14 @@ const MOST_PLACES = 50;
 /** Most pages that are given at once. */
 const MOST_PAGES = 20;
 
+/** How a run is laid out anew. */
+interface Turned {
+  folds: FoldState;
+  /** Null: as it was. */
+  form: PageForm | null;
+  at: PlaceAsked | null;
+}
+
 /** Reports being run, and what their designer asks about them: all of it in threads. */
 export class RunService {
   /** What its runs become. */
@@ -94,8 +109,8 @@ export class RunService {
       await this.cancel(run, caller);
       return stateOf(run);
     },
-    'POST /runs/:id/folds': ({ caller, params: { id }, body: { folds, at } }) =>
-      stateOf(this.turn(this.run(id, caller), { folds, at: at ?? null }, caller)),
+    'POST /runs/:id/folds': ({ caller, params: { id }, body: { folds, form, at } }) =>
+      stateOf(this.turn(this.run(id, caller), { folds, form: form ?? null, at: at ?? null }, caller)),
     'GET /runs/:id/pages': async ({ caller, params: { id }, query: { from, count } }) => {
       const run = this.run(id, caller);
       const first = Math.max(1, from);
@@ -160,17 +175,19 @@ export class RunService {
     return this.parts.runs.cancel(run, caller.owner);
   }
 
-  /** Lays a run out anew, with other parts of it open and closed. Throws when its rows are gone, or too many wait. */
-  turn(before: Run, { folds, at }: { folds: FoldState; at: PlaceAsked | null }, caller: Caller): Run {
+  /** Lays a run out anew, with other parts of it open and closed, or as pages of another form. Throws when its rows are gone, or too many wait. */
+  turn(before: Run, { folds, form, at }: Turned, caller: Caller): Run {
     const { runs, limits } = this.parts;
     const { request, rows } = before.again();
     // Connections that were opened with somebody’s password are gone with the run.
     if (!rows && request.isSignedIn) throw new ApiError('rows-gone');
     const { job, keep, isSignedIn, user } = request;
     const again = { folds, at, rows };
+    const next = form ?? request.form;
     const run = runs.start(
-      { job, rows: request.rows, owner: caller.owner, user, sameAs: null, keep, isSignedIn, again },
-      before,
+      { job, rows: request.rows, owner: caller.owner, user, sameAs: null, keep, form: next, isSignedIn, again },
+      // Pages of another form have nothing in common with those before.
+      next === request.form ? before : null,
     );
     if (run) return run;
     void rows?.letGo().catch(() => {});
@@ -255,16 +272,16 @@ export class RunService {
       throw new ApiError('wrong-parameters', { detail: detailed.map((p) => p.text).join(' ') }, { problems: detailed });
     }
     const { maxRows, maxSeconds } = limits;
-    const { credentials, keep } = asked;
+    const { credentials, keep, form } = asked;
     const session = { ...caller.session, parameters: host, claims: { ...caller.session.claims, ...changes.claims } };
     const job = await this.jobFor(report, { session }, { parameters, use: 'run', maxRows, seconds: maxSeconds });
     await this.checkCredentials(job, credentials, signal);
     const { connections: usual, close } = connectionsFor(catalogue, credentials);
     const connections = data ? this.withGiven(data, report, usual) : usual;
     const isSignedIn = Object.keys(credentials).length > 0;
-    const sameAs = isSignedIn || data ? null : this.sameAs(job);
+    const sameAs = isSignedIn || data ? null : this.sameAs(job, form);
     const { owner, user } = caller;
-    return { job, rows: this.rowsFrom(connections), owner, user, sameAs, keep, isSignedIn, close };
+    return { job, rows: this.rowsFrom(connections), owner, user, sameAs, keep, form, isSignedIn, close };
   }
 
   /** The connections with rows that came with a call. Throws where they belong to no entity, or to one of a database. */
@@ -300,10 +317,10 @@ export class RunService {
   }
 
   /** Equal for runs that give the same pages: the same definitions, values and rights. */
-  private sameAs({ report, nested, recipes, parameters, claims, host }: ReportJob): string {
+  private sameAs({ report, nested, recipes, parameters, claims, host }: ReportJob, form: PageForm): string {
     const hash = createHash('sha256').update(this.textOf(report)).update(this.textOf(recipes));
     for (const [id, definition] of nested) hash.update(JSON.stringify(id)).update(this.textOf(definition));
-    return hash.update(JSON.stringify([parameters, Object.entries(claims).sort(), host])).digest('base64');
+    return hash.update(JSON.stringify([parameters, Object.entries(claims).sort(), host, form])).digest('base64');
   }
 
   private textOf(part: object): string {

@@ -6,6 +6,7 @@ import type {
   LateFill,
   LayoutLimits,
   LayoutWork,
+  PageForm,
   PlaceInRun,
   Problem,
   ProblemValue,
@@ -70,7 +71,7 @@ export interface KeptRows {
 
 /** What a thread is asked to do with a report. */
 export type ReportTask =
-  | { kind: 'run'; limits: RunLimits; again: RunAgain | null }
+  | { kind: 'run'; limits: RunLimits; form: PageForm; again: RunAgain | null }
   | ListTask
   /** Its rows, as the designer's live page takes them. */
   | { kind: 'rows' }

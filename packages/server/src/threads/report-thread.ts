@@ -182,7 +182,7 @@ const run = async (work: Work, task: Extract<ReportTask, { kind: 'run' }>): Prom
 
 const layOut = async (
   { job, plan, host, signal, started }: Work,
-  { limits, again }: Extract<ReportTask, { kind: 'run' }>,
+  { limits, form, again }: Extract<ReportTask, { kind: 'run' }>,
   rows: RunRows,
   tracing: { before: LayoutTrace | null } | undefined,
 ): Promise<RunResult> => {
@@ -198,6 +198,7 @@ const layOut = async (
     host: job.host,
     runAt: new Moment(job.now),
     regions: true,
+    form,
     signal,
     maxPages: limits.maxPages,
     maxSeconds: limits.maxSeconds,

@@ -85,7 +85,7 @@ afterAll(async () => {
   await workbench.close();
 });
 const run = (job: ReportJob, rows: ReportRows, signal = never, seconds = 60) =>
-  threads.work({ kind: 'run', limits, again: null }, { job, rows, signal, seconds }, deaf);
+  threads.work({ kind: 'run', limits, form: 'pages', again: null }, { job, rows, signal, seconds }, deaf);
 
 /** How many tables of runs the workbench holds. */
 const tablesLeft = async (): Promise<number> => {

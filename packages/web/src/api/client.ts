@@ -5,6 +5,7 @@ import type {
   RunState as CoreRunState,
   FoldState,
   GivenValue,
+  PageForm,
   Parameter,
   Problem,
   Query,
@@ -196,11 +197,14 @@ export const api = {
   run: (
     what: { report: string } | { definition: Report },
     parameters: ParameterValues,
-    credentials: Record<string, { user: string; password: string }> = {},
-  ) => call('POST /runs', { body: { ...what, parameters, credentials } as unknown as BodySent<'POST /runs'> }),
-  /** Lays a run out anew with other parts of it closed; `at`: what its reader looks at. */
-  fold: (run: string, { base, turned }: FoldState, at: BodySent<'POST /runs/:id/folds'>['at'] = {}) =>
-    call('POST /runs/:id/folds', { params: { id: run }, body: { folds: { base, turned: [...turned] }, at } }),
+    how: { credentials?: Record<string, { user: string; password: string }>; form?: PageForm } = {},
+  ) => call('POST /runs', { body: { ...what, parameters, ...how } as unknown as BodySent<'POST /runs'> }),
+  /** Lays a run out anew with other parts of it closed, or in another form; `at`: what its reader looks at. */
+  layAnew: (
+    run: string,
+    { folds: { base, turned }, form }: { folds: FoldState; form: PageForm },
+    at: BodySent<'POST /runs/:id/folds'>['at'] = {},
+  ) => call('POST /runs/:id/folds', { params: { id: run }, body: { folds: { base, turned: [...turned] }, form, at } }),
   cancel: (run: string) => call('DELETE /runs/:id', { params: { id: run } }),
   pages: (run: string, from: number, count: number) =>
     call('GET /runs/:id/pages', { params: { id: run }, query: { from, count } }),

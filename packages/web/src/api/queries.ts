@@ -1,10 +1,12 @@
 import type { Parameter, Report, Source, Step } from '@gaveta/core/internal';
-import { queryOptions } from '@tanstack/react-query';
+import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query';
 import { api, type Looked, type ParameterValues } from './client.ts';
 
 /** Looking at rows again within so many milliseconds asks nobody; what failed may go well the next time. */
 const lookedFresh = ({ state }: { state: { data: { failure: unknown } | undefined } }): number =>
   state.data?.failure ? 0 : 60_000;
+/** Places that are fetched together; the server gives no more. */
+const PLACES = 50;
 const CHOICES_FRESH = 30_000;
 
 /**
@@ -57,6 +59,16 @@ export const queries = {
       queryFn: () => api.found(run!.id, text),
       placeholderData: (old, before) =>
         before?.queryKey[1] === run?.id && before?.queryKey[2] === text ? old : undefined,
+      staleTime: Number.POSITIVE_INFINITY,
+      gcTime: 60_000,
+    }),
+  /** The places where they stand, so many at a time. */
+  foundPlaces: (run: { id: string; pages: number; status: string }, text: string) =>
+    infiniteQueryOptions({
+      queryKey: ['found-places', run.id, text, Math.floor(Math.log2(run.pages)), run.status],
+      queryFn: async ({ pageParam }) => (await api.found(run.id, text, pageParam, PLACES)).places,
+      initialPageParam: 0,
+      getNextPageParam: (last, all) => (last.length < PLACES ? undefined : all.length * PLACES),
       staleTime: Number.POSITIVE_INFINITY,
       gcTime: 60_000,
     }),

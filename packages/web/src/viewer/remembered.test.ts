@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { type Memory, rememberedValues, rememberValues } from './remembered.ts';
+import type { Memory } from './memory.ts';
+import { rememberedValues, rememberValues } from './remembered.ts';
 
 const memory = (): Memory & { held: Map<string, string> } => {
   const held = new Map<string, string>();

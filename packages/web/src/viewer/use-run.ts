@@ -1,5 +1,5 @@
-import type { Report } from '@gaveta/core/internal';
-import { useEffect, useState } from 'react';
+import type { PageForm, Report } from '@gaveta/core/internal';
+import { useEffect, useRef, useState } from 'react';
 import { api, type ParameterValues, type RunState } from '../api/client.ts';
 import type { Credentials } from './sign-in.tsx';
 
@@ -17,21 +17,24 @@ export const useRun = (
   definition: Report | null | undefined,
   parameters: ParameterValues,
   attempt: number,
+  form: PageForm,
   credentials: Credentials = NOBODY,
 ): RunView => {
   const [view, setView] = useState<RunView>({ state: null, error: null });
   const values = JSON.stringify(parameters);
+  // Another form is laid out from the same rows.
+  const formNow = useRef(form);
+  formNow.current = form;
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new attempt runs the report again
   useEffect(() => {
     if (definition === undefined) return;
     const abort = new AbortController();
     setView({ state: null, error: null });
     const run = async (): Promise<void> => {
-      const started = await api.run(
-        definition ? { definition } : { report },
-        JSON.parse(values) as ParameterValues,
+      const started = await api.run(definition ? { definition } : { report }, JSON.parse(values) as ParameterValues, {
         credentials,
-      );
+        form: formNow.current,
+      });
       if (abort.signal.aborted) return;
       setView({ state: started, error: null });
       await api.follow(started.id, (state) => setView({ state, error: null }), abort.signal);

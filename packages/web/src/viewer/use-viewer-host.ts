@@ -7,11 +7,12 @@ import {
   type Report,
   readParameters,
 } from '@gaveta/core/internal';
-import { type RefObject, useEffect, useRef } from 'react';
+import { useEffect, useRef } from 'react';
 import { ApiFailure, api, type ParameterValues, type RunState } from '../api/client.ts';
 import { connection } from '../api/connection.ts';
 import { joinHost, offerMethods, tellHost } from '../embed/frame.ts';
 import { problemWords } from '../i18n/words.ts';
+import { onPaper } from './use-laid.ts';
 
 interface ViewerHost {
   report: string;
@@ -23,9 +24,9 @@ interface ViewerHost {
   values: ParameterValues;
   runAnew: () => void;
   print: (run: RunState) => Promise<void>;
-  goTo: RefObject<(place: PlaceInRun) => void>;
+  goTo: (place: PlaceInRun) => void;
   reach: (anchor: string) => Promise<boolean>;
-  setParameter: (name: string, value: GivenValue) => void;
+  setParameters: (values: Readonly<Record<string, GivenValue>>) => void;
 }
 
 const plainValues = (values: ParameterValues): HostValues => JSON.parse(JSON.stringify(values)) as HostValues;
@@ -88,10 +89,9 @@ export const useViewerHost = (viewer: ViewerHost): void => {
     return joinHost()?.onParameters((given) => {
       const refused = refusedBy(latest.current.definition!, given);
       if (refused) tellHost({ kind: 'error', ...refused });
-      for (const [name, value] of Object.entries(given)) {
-        if (latest.current.definition!.parameters.some((parameter) => parameter.name === name))
-          latest.current.setParameter(name, value as GivenValue);
-      }
+      const known = new Set(latest.current.definition!.parameters.map(({ name }) => name));
+      const taken = Object.entries(given).filter(([name]) => known.has(name));
+      if (taken.length > 0) latest.current.setParameters(Object.fromEntries(taken) as Record<string, GivenValue>);
     });
   }, [isKnown]);
 
@@ -108,7 +108,7 @@ export const useViewerHost = (viewer: ViewerHost): void => {
       const { pages } = await whole();
       if ('anchor' in to) return latest.current.reach(to.anchor);
       if (!Number.isInteger(to.page) || to.page < 1 || to.page > pages) return false;
-      latest.current.goTo.current({ page: to.page, y: 0 });
+      latest.current.goTo({ page: to.page, y: 0 });
       return true;
     };
     return offerMethods({
@@ -118,11 +118,11 @@ export const useViewerHost = (viewer: ViewerHost): void => {
         return null;
       },
       print: async () => {
-        await latest.current.print(await whole());
+        await latest.current.print(await onPaper(await whole(), false));
         return null;
       },
       export: async ({ format, options, fileName }) => {
-        const { id } = await whole();
+        const { id } = await onPaper(await whole(), false);
         const texts = Object.fromEntries(Object.entries(options).map(([name, value]) => [name, String(value)]));
         const file = await api.file(id, [{ output: format, options: texts }], fileName, new AbortController().signal);
         tellHost({ kind: 'exported', report, format, name: file.name });
@@ -142,7 +142,7 @@ export const useViewerHost = (viewer: ViewerHost): void => {
         if (refused) throw new ApiFailure(400, refused.code, '', refused.detail, {});
         const changed = Object.entries(given).filter(([name, value]) => asText(value) !== asText(before[name]));
         if (changed.length > 0) past.current = now?.id ?? null;
-        for (const [name, value] of changed) latest.current.setParameter(name, value as GivenValue);
+        if (changed.length > 0) latest.current.setParameters(Object.fromEntries(changed) as Record<string, GivenValue>);
         return null;
       },
     });

@@ -1,54 +1,70 @@
-import { type GivenValue, joinChoices, type LinkTarget, type PlaceInRun, type WireValue } from '@gaveta/core/internal';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { ChevronLeft, ChevronRight, ListTree, Minus, PencilRuler, Plus, Printer, Search } from 'lucide-react';
-import { Popover } from 'radix-ui';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { Link, useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
-import { ApiFailure, api, type ParameterValues, type RunState } from '../api/client.ts';
+import { PencilRuler, Printer } from 'lucide-react';
+import { type FC, useEffect, useRef, useState } from 'react';
+import { useLocation, useNavigate, useParams } from 'react-router';
+import { ApiFailure, api, type RunState } from '../api/client.ts';
 import { slotOf } from '../api/draft-slots.ts';
 import { queries } from '../api/queries.ts';
 import { tellHost } from '../embed/frame.ts';
 import { useHostActions, useHostSettings, useIsHidden } from '../embed/settings.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
-import { problemKey, problemWords, saidWords } from '../i18n/words.ts';
 import { ParameterChips } from '../parameters/parameter-chips.tsx';
-import { Button, IconButton, Notice } from '../ui/controls.tsx';
+import { Button, Notice } from '../ui/controls.tsx';
 import { isExporting } from '../ui/exporting.ts';
-import { Failure, useFailureText } from '../ui/failure.tsx';
-import { Panel } from '../ui/panel.tsx';
 import { ExportButton } from './export/export-button.tsx';
 import { FindBar } from './find/find-bar.tsx';
 import { useFind, useFindKeys } from './find/use-find.ts';
 import { FoldChoice, FoldsMenu } from './folds-menu.tsx';
 import { HostMenu } from './host-menu.tsx';
-import { OutlineWing } from './outline-wing.tsx';
-import { Pages } from './pages.tsx';
+import { useLinks } from './links/use-links.ts';
 import { usePagePictures } from './pictures.ts';
 import { MOST_PRINTED, printRun } from './print.ts';
-import { lookingAt } from './reading-place.ts';
-import { browserMemory, rememberedValues, rememberValues } from './remembered.ts';
+import { PageRows, type PagesProps } from './reading/page-rows.tsx';
+import { Presented } from './reading/presented.tsx';
+import { ReadingBar } from './reading/reading-bar.tsx';
+import { lookingAt } from './reading/reading-place.ts';
+import { SinglePage } from './reading/single-page.tsx';
+import { usePinch } from './reading/use-pinch.ts';
+import { useReading, useReadingWay } from './reading/use-reading.ts';
+import { useReadingKeys } from './reading/use-reading-keys.ts';
+import { useSwipe } from './reading/use-swipe.ts';
 import { RunWords } from './run-words.tsx';
 import { type Credentials, SignIn } from './sign-in.tsx';
-import { allOpen, isAllOpen, useFolds } from './use-folds.ts';
+import { Problems, Trouble } from './troubles.tsx';
 import { useFrameHeight } from './use-frame-height.ts';
+import { isAllOpen, onPaper, useLaid } from './use-laid.ts';
 import { useRun } from './use-run.ts';
 import { pressAction, useViewerHost } from './use-viewer-host.ts';
+import { useValues } from './values/use-values.ts';
+import { ViewerHeader } from './viewer-header.tsx';
+import type { WingTab } from './wing/remembered-wing.ts';
+import { useWing } from './wing/use-wing.ts';
+import { Wing } from './wing/wing.tsx';
 
-/** `home` is where the way back leads; null inside a host's page. `unsaved` runs work that the designer has put by. */
-export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; unsaved?: boolean }) => {
+const NO_SIZES: RunState['sizes'] = [];
+
+interface ViewerProps {
+  /** Where the way back leads; null inside a host’s page. */
+  home: string | null;
+  /** Runs work that the designer has put by. */
+  unsaved?: boolean;
+}
+
+/** A report to be read; another one begins anew. */
+export const ViewerScreen = (props: ViewerProps) => {
+  const { id, draft } = useParams();
+  const shown = id ?? draft ?? '';
+  return <Viewer key={shown} id={shown} isDraft={draft !== undefined} {...props} />;
+};
+
+const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: string; isDraft: boolean }) => {
   const { t } = useTranslation();
-  const { id: stored, draft } = useParams();
-  const id = stored ?? draft ?? '';
   const navigate = useNavigate();
   const location = useLocation();
-  const [search, setSearch] = useSearchParams();
+  const isHidden = useIsHidden();
   const [attempt, setAttempt] = useState(0);
-  const [zoom, setZoom] = useState(1);
-  const [page, setPage] = useState(1);
+  const again = (): void => setAttempt((n) => n + 1);
   const scroller = useRef<HTMLDivElement>(null);
-  const goTo = useRef<(place: PlaceInRun) => void>(() => {});
-  const goToPage = (number: number): void => goTo.current({ page: number, y: 0 });
-  const [wing, setWing] = useState(true);
   const report = useQuery({
     queryKey: unsaved ? ['draft', id] : ['report', id],
     queryFn: async () => (unsaved ? ((await api.draft(slotOf(id))) ?? (await api.draft(id))) : null) ?? api.report(id),
@@ -56,48 +72,30 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
     ...(unsaved ? { gcTime: 0 } : {}),
   });
   const session = useQuery(queries.session());
-  const parameters = useMemo<ParameterValues>(() => Object.fromEntries(search), [search]);
+  const values = useValues(id);
   const [credentials, setCredentials] = useState<Credentials>();
-  const run = useRun(id, unsaved ? report.data?.definition : null, parameters, attempt, credentials);
+  const readingWay = useReadingWay();
+  const { form } = readingWay;
+  const run = useRun(id, unsaved ? report.data?.definition : null, values.given, attempt, form, credentials);
   const pictures = usePagePictures();
-  const folded = useFolds(run.state, pictures);
-  const { state } = folded;
+  const laid = useLaid(run.state, pictures);
+  const { state } = laid;
   const { error } = run;
   const asking =
     error instanceof ApiFailure && error.code === 'needs-sign-in' ? (error.document.connections as string[]) : null;
-
-  const setParameter = useCallback(
-    (name: string, value: GivenValue) =>
-      setSearch((old) => {
-        const next = new URLSearchParams(old);
-        if (value === null) next.delete(name);
-        else next.set(name, Array.isArray(value) ? joinChoices(value.map(String)) : String(value));
-        rememberValues(browserMemory(), id, next);
-        return next;
-      }),
-    [setSearch, id],
-  );
-  /** What a press on a part of the report sets; pressed again, it is taken back. */
-  const press = (values: Readonly<Record<string, WireValue>>): void =>
-    setSearch((old) => {
-      const next = new URLSearchParams(old);
-      const wanted = Object.entries(values).map(
-        ([name, value]) => [name, value === null ? '' : String(value)] as const,
-      );
-      const isSet = wanted.every(([name, value]) => (old.get(name) ?? '') === value);
-      for (const [name, value] of wanted)
-        if (isSet || value === '') next.delete(name);
-        else next.set(name, value);
-      rememberValues(browserMemory(), id, next);
-      return next;
-    });
-  // An address with values of its own is taken as it is.
-  const isBare = search.size === 0;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each report, when it is opened
+  const done = state?.status === 'done';
+  const count = state?.pages ?? 0;
+  const sizes = state?.sizes ?? NO_SIZES;
+  const isShown = count > 0 && sizes.length > 0;
+  const reading = useReading(readingWay, scroller, sizes, isShown);
+  const { page } = reading;
+  // Pages of another form take the place of those before at what is looked at.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: when the form changes, and when a run has become one that can be laid anew
   useEffect(() => {
-    const last = rememberedValues(browserMemory(), id);
-    if (isBare && last.size > 0) setSearch(last, { replace: true });
-  }, [id]);
+    if (state && state.form !== form && count > 0 && scroller.current) laid.as(form, lookingAt(scroller.current));
+  }, [form, state?.id, count > 0]);
+  const links = useLinks({ name: report.data?.name ?? '', laid, reading, scroller, press: values.press });
+
   const printWhole = async (whole: RunState): Promise<void> => {
     await printRun(whole.id, whole.pages, pictures);
     tellHost({ kind: 'printed', report: id });
@@ -105,276 +103,169 @@ export const ViewerScreen = ({ home, unsaved = false }: { home: string | null; u
   const print = useMutation({
     mutationFn: async (open: boolean) => {
       if (!state) return;
-      await printWhole(open ? await allOpen(state) : state);
+      await printWhole(await onPaper(state, open));
     },
   });
-  const fit = (): void => {
-    const widest = Math.max(0, ...(state?.sizes ?? []).map(({ width }) => width));
-    if (widest > 0 && scroller.current)
-      setZoom(Math.max(0.2, (scroller.current.clientWidth - 48) / ((widest * 96) / 72)));
-  };
-  const done = state?.status === 'done';
-  const count = state?.pages ?? 0;
   /** Something may be closed. */
   const hasClosed = state?.isFoldable === true && !isAllOpen(state);
-  /** Where a link leads whose page is not there yet, or is inside something closed. */
-  const [sought, setSought] = useState<string | null>(null);
-  /** Goes to an anchor; false when no page has it so far. */
-  const reach = async (name: string): Promise<boolean> => {
-    const place = state && (await api.anchor(state.id, name).catch(() => null));
-    if (place) goTo.current(place);
-    return place !== null;
-  };
-  // biome-ignore lint/correctness/useExhaustiveDependencies: once more when all pages are there, and when they are others
-  useEffect(() => {
-    if (sought === null || !done) return;
-    void reach(sought).then((isThere) => {
-      if (!isThere && hasClosed && scroller.current) folded.all('open', lookingAt(scroller.current));
-      // A link that leads nowhere leaves the reader where they are.
-      else setSought(null);
-    });
-  }, [sought, done, hasClosed, state?.id]);
-  const follow = async (to: Exclude<LinkTarget, { address: string }>): Promise<void> => {
-    if (!state) return;
-    if ('anchor' in to) {
-      setSought((await reach(to.anchor)) ? null : to.anchor);
-      return;
-    }
-    if ('set' in to) {
-      press(to.set);
-      return;
-    }
-    const values = Object.entries(to.parameters).flatMap(([name, value]) =>
-      value === null ? [] : [[name, String(value)]],
-    );
-    navigate(
-      { pathname: `../${encodeURIComponent(to.report)}`, search: new URLSearchParams(values).toString() },
-      { relative: 'path' },
-    );
-  };
   const host = {
     report: id,
     definition: report.data?.definition,
     state,
     error: report.error ?? error,
     page,
-    values: parameters,
-    runAnew: () => setAttempt((n) => n + 1),
+    values: values.given,
+    runAnew: again,
     print: printWhole,
-    goTo,
-    reach,
-    setParameter,
+    goTo: reading.goTo,
+    reach: links.reach,
+    setParameters: values.set,
   };
   useViewerHost(host);
+
   const find = useFind(state, page);
   const { match, goings, isAway } = find;
   // biome-ignore lint/correctness/useExhaustiveDependencies: each time that a match is gone to
   useEffect(() => {
     // One that is in the document comes into view by itself.
     if (match && isAway.current && !scroller.current?.querySelector(`[data-page="${match.page}"]`))
-      goTo.current({ page: match.page, y: 0 });
+      reading.goTo({ page: match.page, y: 0 });
   }, [match, goings, isAway]);
-  const isHidden = useIsHidden();
   const canFind = !isHidden('find');
   useFindKeys(find, canFind);
+
+  const hasOutline = state !== null && state.headings > 0 && !isHidden('outline');
+  const wing = useWing(hasOutline);
+  const tabs: WingTab[] = [
+    ...(hasOutline ? (['outline'] as const) : []),
+    'pages',
+    ...(canFind ? (['found'] as const) : []),
+  ];
+  const hasWing = isShown && !isHidden('wing');
+  useReadingKeys({ scroller, reading, count, onWing: wing.toggle });
+  usePinch(scroller, reading);
+  useSwipe(scroller, reading, count);
   const { isAutoHeight } = useHostSettings();
   const inBar = useHostActions('bar');
   useFrameHeight(scroller, isAutoHeight);
-  const hasOutline = state !== null && state.headings > 0 && !isHidden('outline');
+  const { isPresented } = reading;
+  // Until the pages of another form are there, those that are stand as they can.
+  const shownAs = state?.form === 'long' ? 'long' : reading.shownAs === 'long' ? 'continuous' : reading.shownAs;
+  const Pages: FC<PagesProps & { around?: number }> = shownAs === 'single' ? SinglePage : PageRows;
 
   return (
-    <div className="flex h-full flex-col">
-      <header className="flex h-11 flex-none items-center gap-2.5 border-b border-rule px-3.5">
-        {home !== null && (
-          <Link to={home} className="flex items-center text-ink-2 hover:text-pine">
-            <ChevronLeft size={15} aria-hidden /> {t('app.reports')}
-          </Link>
-        )}
-        {hasOutline && (
-          <IconButton
-            label={t(wing ? 'viewer.hideOutline' : 'viewer.showOutline')}
-            aria-pressed={wing}
-            onClick={() => setWing((shown) => !shown)}
-          >
-            <ListTree size={16} />
-          </IconButton>
-        )}
-        {canFind && (
-          <IconButton label={t('viewer.find.open')} aria-pressed={find.isOpen} onClick={find.open}>
-            <Search size={16} />
-          </IconButton>
-        )}
-        {state?.isFoldable && !isHidden('folds') && (
-          <FoldsMenu
-            onAll={(base) => {
-              if (scroller.current) folded.all(base, lookingAt(scroller.current));
-            }}
-          />
-        )}
-        {!isHidden('title') && <h1 className="truncate text-[14px] font-semibold">{report.data?.name}</h1>}
-        <RunWords state={state} />
-        <span className="flex-1" />
-        {(state?.status === 'running' || state?.status === 'waiting') && (
-          <Button onClick={() => void api.cancel(state.id)}>{t('viewer.cancel')}</Button>
-        )}
-        {state && state.problems.length > 0 && !isHidden('problems') && <Problems state={state} />}
-        {inBar.map(({ id: action, label }) => (
-          <Button key={action} onClick={() => pressAction(action, host)}>
-            {label}
-          </Button>
-        ))}
-        <HostMenu onPress={(action) => pressAction(action, host)} />
-        {session.data?.rights.includes('design') && !isHidden('design') && (
-          <Button onClick={() => navigate(unsaved ? (draft ? '..' : '../design') : 'design', { relative: 'path' })}>
-            <PencilRuler size={14} aria-hidden /> <span className="max-sm:sr-only">{t('viewer.design')}</span>
-          </Button>
-        )}
-        {!isHidden('print') && (
-          <FoldChoice isOffered={hasClosed} onChoice={(open) => print.mutate(open)}>
-            <Button
-              disabled={!done || count === 0 || count > MOST_PRINTED || print.isPending}
-              title={count > MOST_PRINTED ? t('viewer.tooManyToPrint', { most: MOST_PRINTED }) : undefined}
-            >
-              <Printer size={14} aria-hidden />
-              <span className="max-sm:sr-only">{print.isPending ? t('viewer.printing') : t('viewer.print')}</span>
+    <div className={`flex h-full flex-col ${isPresented ? 'fixed inset-0 z-50 bg-[#14191b]' : ''}`}>
+      {!isPresented && (
+        <ViewerHeader
+          home={home}
+          links={links}
+          name={report.data?.name ?? ''}
+          wing={hasWing ? wing : null}
+          find={canFind ? find : null}
+          folds={
+            state?.isFoldable &&
+            !isHidden('folds') && (
+              <FoldsMenu
+                onAll={(base) => {
+                  if (scroller.current) laid.all(base, lookingAt(scroller.current));
+                }}
+              />
+            )
+          }
+          words={<RunWords state={state} />}
+        >
+          {(state?.status === 'running' || state?.status === 'waiting') && (
+            <Button onClick={() => void api.cancel(state.id)}>{t('viewer.cancel')}</Button>
+          )}
+          {state && state.problems.length > 0 && !isHidden('problems') && <Problems state={state} />}
+          {inBar.map(({ id: action, label }) => (
+            <Button key={action} onClick={() => pressAction(action, host)}>
+              {label}
             </Button>
-          </FoldChoice>
-        )}
-        {!isHidden('export') && (
-          <ExportButton
-            isAsked={isExporting(location.state)}
-            run={done && count > 0 ? state : null}
-            parameters={(report.data?.definition.parameters ?? []).map(({ name }) => name)}
-            onDone={(format, name) => tellHost({ kind: 'exported', report: id, format, name })}
-          />
-        )}
-      </header>
-      {!isHidden('parameters') && (
+          ))}
+          <HostMenu onPress={(action) => pressAction(action, host)} />
+          {session.data?.rights.includes('design') && !isHidden('design') && (
+            <Button onClick={() => navigate(unsaved ? (isDraft ? '..' : '../design') : 'design', { relative: 'path' })}>
+              <PencilRuler size={14} aria-hidden /> <span className="max-sm:sr-only">{t('viewer.design')}</span>
+            </Button>
+          )}
+          {!isHidden('print') && (
+            <FoldChoice isOffered={hasClosed} onChoice={(open) => print.mutate(open)}>
+              <Button
+                disabled={!done || count === 0 || count > MOST_PRINTED || print.isPending}
+                title={count > MOST_PRINTED ? t('viewer.tooManyToPrint', { most: MOST_PRINTED }) : undefined}
+              >
+                <Printer size={14} aria-hidden />
+                <span className="max-sm:sr-only">{print.isPending ? t('viewer.printing') : t('viewer.print')}</span>
+              </Button>
+            </FoldChoice>
+          )}
+          {!isHidden('export') && (
+            <ExportButton
+              isAsked={isExporting(location.state)}
+              run={done && count > 0 ? state : null}
+              parameters={(report.data?.definition.parameters ?? []).map(({ name }) => name)}
+              onDone={(format, name) => tellHost({ kind: 'exported', report: id, format, name })}
+            />
+          )}
+        </ViewerHeader>
+      )}
+      {!isPresented && !isHidden('parameters') && (
         <ParameterChips
           parameters={report.data?.definition.parameters ?? []}
-          values={parameters}
-          onChange={setParameter}
+          values={values.given}
+          onChange={(name, value) => values.set({ [name]: value })}
           source={{ report: id }}
-          onReset={() => {
-            rememberValues(browserMemory(), id, new URLSearchParams());
-            setSearch(new URLSearchParams());
-          }}
+          onReset={() => values.replace({})}
         />
       )}
-      {canFind && find.isOpen && (
+      {!isPresented && canFind && find.isOpen && (
         <FindBar
           find={find}
+          onList={hasWing ? () => wing.show('found') : null}
           onClose={() => {
             find.close();
             scroller.current?.focus({ preventScroll: true });
           }}
         />
       )}
-      <div className="flex min-h-0 flex-1">
-        {hasOutline && wing && (
-          <OutlineWing run={state.id} count={state.headings} goTo={(place) => goTo.current(place)} />
+      <div className="relative flex min-h-0 flex-1">
+        {state && hasWing && !isPresented && wing.isOpen && (
+          <Wing {...{ wing, state, pictures, page, find, tabs }} goTo={reading.goTo} />
         )}
-        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys */}
-        <main ref={scroller} tabIndex={0} className="relative min-h-0 flex-1 overflow-auto bg-desk px-6 pb-20">
+        <main
+          ref={scroller}
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys
+          tabIndex={0}
+          className={`relative min-h-0 min-w-0 flex-1 overflow-auto outline-none ${isPresented ? 'flex items-center' : 'bg-desk px-6 pb-20 max-sm:px-2'}`}
+        >
           {asking && <SignIn connections={asking} onGiven={setCredentials} />}
           <Trouble
-            error={asking ? null : (report.error ?? error ?? folded.error ?? print.error)}
+            error={asking ? null : (report.error ?? error ?? laid.error ?? print.error)}
             state={state}
-            retry={() => setAttempt((n) => n + 1)}
+            retry={again}
           />
-          {state && state.sizes.length > 0 && count > 0 && (
+          {isShown && (
             <Pages
-              run={state.id}
-              pictures={pictures}
-              count={count}
-              done={done}
-              sizes={state.sizes}
-              zoom={zoom}
-              scroller={scroller}
-              goTo={goTo}
-              landing={folded.landing}
-              onFold={folded.turn}
-              onPage={setPage}
-              find={find}
-              onLink={(to) => void follow(to)}
+              run={state!.id}
+              {...{ pictures, count, done, sizes, find, scroller }}
+              mode={shownAs}
+              {...(isPresented ? { around: 0 } : {})}
+              zoom={reading.scale}
+              zoomAt={reading.zoomAt}
+              handle={reading.handle}
+              start={reading.start}
+              landing={laid.landing}
+              onFold={laid.turn}
+              onPage={reading.setPage}
+              onLink={links.follow}
             />
           )}
           {done && count === 0 && <Notice>{t('viewer.noPages')}</Notice>}
         </main>
       </div>
-      {count > 0 && !isHidden('zoom') && (
-        <footer>
-          <div
-            role="toolbar"
-            aria-label={t('viewer.toolbar')}
-            className="fixed bottom-4 left-1/2 flex h-9 -translate-x-1/2 items-center gap-1 rounded-full bg-bar px-2 text-bar-text [&_button]:text-bar-text [&_button:hover]:bg-white/15"
-          >
-            <IconButton label={t('viewer.previous')} disabled={page <= 1} onClick={() => goToPage(page - 1)}>
-              <ChevronLeft size={15} />
-            </IconButton>
-            <span className="min-w-28 text-center" data-testid="page-place">
-              {done ? t('viewer.page', { page, count }) : t('viewer.pageSoFar', { page })}
-            </span>
-            <IconButton label={t('viewer.next')} disabled={page >= count} onClick={() => goToPage(page + 1)}>
-              <ChevronRight size={15} />
-            </IconButton>
-            <span aria-hidden className="mx-1 h-4 w-px bg-bar-text/30" />
-            <IconButton label={t('viewer.zoomOut')} onClick={() => setZoom((z) => Math.max(0.2, z / 1.2))}>
-              <Minus size={15} />
-            </IconButton>
-            <span className="min-w-11 text-center">{Math.round(zoom * 100)}%</span>
-            <IconButton label={t('viewer.zoomIn')} onClick={() => setZoom((z) => Math.min(5, z * 1.2))}>
-              <Plus size={15} />
-            </IconButton>
-            <button type="button" className="h-7 rounded-full px-2.5" onClick={fit}>
-              {t('viewer.fit')}
-            </button>
-          </div>
-        </footer>
-      )}
+      {isPresented && <Presented reading={reading} count={count} />}
+      {isShown && !isPresented && !isHidden('zoom') && <ReadingBar reading={reading} count={count} done={done} />}
     </div>
   );
-};
-
-const Problems = ({ state }: { state: RunState }) => {
-  const { t } = useTranslation();
-  return (
-    <Popover.Root>
-      <Popover.Trigger asChild>
-        <Button look="chip" className="border-rust/40 bg-rust-soft text-rust-strong">
-          {t('viewer.problems', { count: state.problems.length })}
-        </Button>
-      </Popover.Trigger>
-      <Panel
-        label={t('viewer.problems', { count: state.problems.length })}
-        align="end"
-        className="w-96 p-3 [--panel-height:384px]"
-      >
-        <ul className="space-y-2">
-          {state.problems.map((p) => (
-            <li key={problemKey(p)}>
-              {p.place.report && <b>{p.place.report}: </b>}
-              {problemWords(p)}
-            </li>
-          ))}
-        </ul>
-      </Panel>
-    </Popover.Root>
-  );
-};
-
-const Trouble = ({ error, state, retry }: { error: unknown; state: RunState | null; retry: () => void }) => {
-  const { t } = useTranslation();
-  const said = useFailureText();
-  const again = <Button onClick={retry}>{t('viewer.again')}</Button>;
-  if (error) return <Failure error={error} title={said(error).title} retry={retry} />;
-  if (state?.status === 'failed') {
-    return (
-      <Notice title={t('viewer.failed')} action={again}>
-        {state.said !== null && saidWords(state.said)}
-      </Notice>
-    );
-  }
-  if (state?.status === 'cancelled') return <Notice action={again}>{t('viewer.cancelled')}</Notice>;
-  return null;
 };

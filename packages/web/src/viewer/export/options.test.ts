@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { OutputFacts } from '../../api/client.ts';
-import type { Memory } from '../remembered.ts';
+import type { Memory } from '../memory.ts';
 import {
   askedOptions,
   optionBoxes,

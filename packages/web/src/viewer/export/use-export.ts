@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { api, type OutputFacts, type RunState } from '../../api/client.ts';
 import { queries } from '../../api/queries.ts';
 import { download } from '../print.ts';
-import { allOpen } from '../use-folds.ts';
+import { onPaper } from '../use-laid.ts';
 import type { OptionValues } from './options.ts';
 
 /** Files that are wanted, several of them as a zip; `open`: with everything open that can be closed. */
@@ -26,7 +26,7 @@ export const useExport = (run: RunState | null, onDone: (format: string, name: s
       if (!run) return null;
       const stop = new AbortController();
       abort.current = stop;
-      const { id } = open ? await allOpen(run) : run;
+      const { id } = await onPaper(run, open);
       setMaking(id);
       const asked = files.map(({ output, options }) => ({ output: output.name, options }));
       const { blob, name } = await api.file(id, asked, fileName, stop.signal);

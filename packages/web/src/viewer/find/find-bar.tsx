@@ -1,4 +1,4 @@
-import { ChevronDown, ChevronUp, X } from 'lucide-react';
+import { ChevronDown, ChevronUp, List, X } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { IconButton } from '../../ui/controls.tsx';
@@ -7,8 +7,15 @@ import type { Find } from './use-find.ts';
 /** More than that is no word that somebody looks for. */
 const LONGEST = 200;
 
+interface FindBarProps {
+  find: Find;
+  /** Shows all matches in a list; null where there is no place for one. */
+  onList: (() => void) | null;
+  onClose: () => void;
+}
+
 /** What is looked for on all pages, which match is shown, and the way from one to the next. */
-export const FindBar = ({ find, onClose }: { find: Find; onClose: () => void }) => {
+export const FindBar = ({ find, onList, onClose }: FindBarProps) => {
   const { t } = useTranslation();
   const box = useRef<HTMLInputElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: each time it is opened
@@ -42,6 +49,11 @@ export const FindBar = ({ find, onClose }: { find: Find; onClose: () => void }) 
       <IconButton label={t('viewer.find.next')} disabled={none} onClick={() => find.step(1)}>
         <ChevronDown size={16} aria-hidden />
       </IconButton>
+      {onList && (
+        <IconButton label={t('viewer.find.list')} disabled={none} onClick={onList}>
+          <List size={16} aria-hidden />
+        </IconButton>
+      )}
       <span role="status" className="truncate text-ink-2 tabular-nums" data-testid="found">
         {sought === null
           ? ''

@@ -29,6 +29,8 @@ export interface Find {
   type: (text: string) => void;
   /** Goes so many matches on, and round at the end. */
   step: (by: number) => void;
+  /** Goes to the match of a number, from 0. */
+  goTo: (number: number) => void;
 }
 
 /** Looks for words on all pages of a run, those that were never loaded as well. `page`: the one that is read. */
@@ -81,6 +83,7 @@ export const useFind = (run: RunState | null, page: number): Find => {
     },
     close: () => setOpen(false),
     type: setText,
+    goTo: useCallback((number) => go(() => number), [go]),
     step: (by) => {
       if (count) go((now) => (((Math.min(now, count - 1) + by) % count) + count) % count);
     },

@@ -1,10 +1,10 @@
-import { type FoldState, isSwitchKey, switchesOf, turnFold } from '@gaveta/core/internal';
+import { type FoldState, isSwitchKey, type PageForm, switchesOf, turnFold } from '@gaveta/core/internal';
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { api, type RunState } from '../api/client.ts';
-import { blocksAround } from './page-blocks.ts';
 import type { PagePictures } from './pictures.ts';
-import type { Landing, Looking } from './reading-place.ts';
+import { blocksAround } from './reading/page-blocks.ts';
+import type { Landing, Looking } from './reading/reading-place.ts';
 
 /** Everything open; what is switched off in charts stays so. */
 const openedFrom = (folds: FoldState): FoldState => ({ base: 'open', turned: switchesOf(folds) });
@@ -14,10 +14,11 @@ export const isAllOpen = ({ folds }: RunState): boolean => folds.base === 'open'
 /** Whether the run is as far as it gets. */
 const hasEnded = ({ status }: RunState): boolean => status !== 'running' && status !== 'waiting';
 
-/** The run with everything open, laid out to its end: itself where it is so. Throws when it cannot be. */
-export const allOpen = async (run: RunState): Promise<RunState> => {
-  if (!run.isFoldable || isAllOpen(run)) return run;
-  let state: RunState = await api.fold(run.id, openedFrom(run.folds));
+/** The run on pages of paper, laid out to its end, as it is shown or all open: itself where it is so. Throws when it cannot be. */
+export const onPaper = async (run: RunState, open: boolean): Promise<RunState> => {
+  const opens = open && run.isFoldable && !isAllOpen(run);
+  if (!opens && run.form === 'pages') return run;
+  let state: RunState = await api.layAnew(run.id, { folds: opens ? openedFrom(run.folds) : run.folds, form: 'pages' });
   const told = (next: RunState): void => {
     state = next;
   };
@@ -26,7 +27,7 @@ export const allOpen = async (run: RunState): Promise<RunState> => {
   return state;
 };
 
-export interface FoldedRun {
+export interface LaidRun {
   /** The run whose pages are shown: the one that was given, or the newest of those laid out from it. */
   state: RunState | null;
   /** Where its reader goes on reading; null when nothing was opened or closed yet. */
@@ -36,15 +37,22 @@ export interface FoldedRun {
   turn: (key: string, looking: Looking) => void;
   /** Everything open, closed, or as it was at first. */
   all: (base: FoldState['base'], looking: Looking) => void;
+  /** Takes up a state that was left. */
+  set: (folds: FoldState, looking: Looking) => void;
+  /** As pages of another form. */
+  as: (form: PageForm, looking: Looking) => void;
 }
 
-/** Opens and closes parts of a run: new pages take the place of old ones once those that are looked at are there. */
-export const useFolds = (run: RunState | null, pictures: PagePictures): FoldedRun => {
+/** How a run is laid out. */
+type Layout = Pick<RunState, 'folds' | 'form'>;
+
+/** Opens and closes parts of a run, and puts it on other pages: new ones take the place of old ones once those that are looked at are there. */
+export const useLaid = (run: RunState | null, pictures: PagePictures): LaidRun => {
   const client = useQueryClient();
   const [folded, setFolded] = useState<{ of: string; state: RunState; landing: Landing | null } | null>(null);
   const [error, setError] = useState<unknown>(null);
   /** What is on its way, and what is shown of it while it goes on. */
-  const asked = useRef<{ folds: FoldState; abort: AbortController } | null>(null);
+  const asked = useRef<{ layout: Layout; abort: AbortController } | null>(null);
   const followed = useRef<AbortController | null>(null);
   const own = folded && folded.of === run?.id ? folded : null;
   const state = own?.state ?? run;
@@ -67,9 +75,9 @@ export const useFolds = (run: RunState | null, pictures: PagePictures): FoldedRu
   }, [run?.id]);
 
   const lay = useCallback(
-    async (of: string, from: RunState, folds: FoldState, looking: Looking, abort: AbortController): Promise<void> => {
+    async (of: string, from: RunState, layout: Layout, looking: Looking, abort: AbortController): Promise<void> => {
       const { signal } = abort;
-      const started = await api.fold(from.id, folds, looking.at);
+      const started = await api.layAnew(from.id, layout, looking.at);
       const given = (): void => void api.cancel(started.id).catch(() => {});
       if (signal.aborted) return given();
       signal.addEventListener('abort', given, { once: true });
@@ -106,16 +114,17 @@ export const useFolds = (run: RunState | null, pictures: PagePictures): FoldedRu
   );
 
   const ask = useCallback(
-    (next: (now: FoldState) => FoldState, looking: Looking): void => {
+    (next: (now: Layout) => Partial<Layout>, looking: Looking): void => {
       const from = shown.current;
       if (!from || !run) return;
       // One that is on its way is taken further.
-      const folds = next(asked.current?.folds ?? from.folds);
+      const now = asked.current?.layout ?? { folds: from.folds, form: from.form };
+      const layout = { ...now, ...next(now) };
       asked.current?.abort.abort();
       const abort = new AbortController();
-      asked.current = { folds, abort };
+      asked.current = { layout, abort };
       setError(null);
-      lay(run.id, complete.current ?? from, folds, looking, abort)
+      lay(run.id, complete.current ?? from, layout, looking, abort)
         .catch((failed: unknown) => {
           if (!abort.signal.aborted) setError(failed);
         })
@@ -125,10 +134,16 @@ export const useFolds = (run: RunState | null, pictures: PagePictures): FoldedRu
     },
     [lay, run],
   );
-  const turn = useCallback((key: string, looking: Looking) => ask((now) => turnFold(now, key), looking), [ask]);
-  const all = useCallback(
-    (base: FoldState['base'], looking: Looking) => ask((folds) => ({ base, turned: switchesOf(folds) }), looking),
+  const turn = useCallback(
+    (key: string, looking: Looking) => ask(({ folds }) => ({ folds: turnFold(folds, key) }), looking),
     [ask],
   );
-  return { state, landing: own?.landing ?? null, error, turn, all };
+  const all = useCallback(
+    (base: FoldState['base'], looking: Looking) =>
+      ask(({ folds }) => ({ folds: { base, turned: switchesOf(folds) } }), looking),
+    [ask],
+  );
+  const set = useCallback((folds: FoldState, looking: Looking) => ask(() => ({ folds }), looking), [ask]);
+  const as = useCallback((form: PageForm, looking: Looking) => ask(() => ({ form }), looking), [ask]);
+  return { state, landing: own?.landing ?? null, error, turn, all, set, as };
 };

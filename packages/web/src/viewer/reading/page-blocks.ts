@@ -1,6 +1,6 @@
-import type { RunState } from '../api/client.ts';
-import { api } from '../api/client.ts';
-import type { PagePictures } from './pictures.ts';
+import type { RunState } from '../../api/client.ts';
+import { api } from '../../api/client.ts';
+import type { PagePictures } from '../pictures.ts';
 
 /** Pages that are fetched together. */
 const BLOCK = 5;

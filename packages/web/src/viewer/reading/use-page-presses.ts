@@ -1,0 +1,35 @@
+import type { LinkTarget } from '@gaveta/core/internal';
+import type { KeyboardEvent, MouseEvent, RefObject } from 'react';
+import { type Looking, lookingAtFold } from './reading-place.ts';
+
+/** A target that the viewer follows itself; addresses open by themselves. */
+export type FollowedLink = Exclude<LinkTarget, { address: string }>;
+
+export interface PagePresses {
+  onFold: (key: string, looking: Looking) => void;
+  onLink: (to: FollowedLink) => void;
+}
+
+/** What presses on pages do: folds open and close, links are followed. */
+export const usePagePresses = (scroller: RefObject<HTMLElement | null>, { onFold, onLink }: PagePresses) => {
+  const fold = (event: MouseEvent | KeyboardEvent): boolean => {
+    const sign = event.target instanceof Element ? event.target.closest('[data-fold]') : null;
+    if (!sign || !scroller.current) return false;
+    event.preventDefault();
+    onFold(sign.getAttribute('data-fold')!, lookingAtFold(scroller.current, sign, 'key' in event));
+    return true;
+  };
+  return {
+    onClick: (event: MouseEvent): void => {
+      if (fold(event)) return;
+      const link = event.target instanceof Element ? event.target.closest('a[data-link]') : null;
+      const to = link?.getAttribute('data-link');
+      if (!to) return;
+      event.preventDefault();
+      onLink(JSON.parse(to) as FollowedLink);
+    },
+    onKeyDown: (event: KeyboardEvent): void => {
+      if (event.key === 'Enter' || event.key === ' ') fold(event);
+    },
+  };
+};
