@@ -53,6 +53,7 @@ const CORE = [
   withRooms('listing', ['list'], 'listings'),
   withRooms('edit', ['edit'], 'edits'),
   'run',
+  'explain',
   'contract',
   'checking',
   'in-code',

@@ -129,6 +129,15 @@ export {
   type ToFrame,
   type ToHost,
 } from './embedding/messages.ts';
+export { type ExplainOptions, explainReport, needsRows } from './explain/explain-report.ts';
+export type {
+  AskedValue,
+  ExplainedFormula,
+  ExplainedTotal,
+  Explanation,
+  ListedRow,
+  RowsCut,
+} from './explain/explanation.ts';
 export { checkFormula, type FormulaScope, functionNames } from './formula/check.ts';
 export { type Checked, type CheckedType, nodes } from './formula/checked.ts';
 export { compileFormula } from './formula/compile.ts';

@@ -187,7 +187,19 @@ export const CONTRACT = {
     does: 'Where a link to an anchor leads; null when there is no such anchor.',
     needs: 'view',
     query: z.object({ name: text.default('') }),
-    gives: z.object({ page: z.number(), y: z.number() }).nullable(),
+    gives: part.placeInRun.nullable(),
+  },
+  'GET /runs/:id/rows': {
+    does: 'Where the first band of a row stands, whose region has this name; null where no page has one.',
+    needs: 'view',
+    query: z.object({ name: z.string().max(20_000) }),
+    gives: part.placeInRun.nullable(),
+  },
+  'POST /runs/:id/explain': {
+    does: 'Where a value on the pages of a run comes from: its formulas, the rows that they count, and what cuts those.',
+    needs: 'view',
+    body: part.askedValue,
+    gives: part.explanation,
   },
   'GET /runs/:id/profile': {
     does: 'What a run did; null before it is done.',

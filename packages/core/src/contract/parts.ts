@@ -3,6 +3,7 @@ import { querySchema, stepsSchema } from '../definition/recipe.ts';
 import { parameterSchema, type Report } from '../definition/schema.ts';
 import { z } from '../definition/zod.ts';
 import type { Theme } from '../edit/themes.ts';
+import type { Explanation } from '../explain/explanation.ts';
 import type { HostFunction } from '../formula/functions/described.ts';
 import { PAGE_FORMS } from '../layout/run.ts';
 import type { Field, Model } from '../model/model.ts';
@@ -77,6 +78,23 @@ export const session = z.object({ user: z.string(), rights: z.array(z.enum(RIGHT
 /** The layout makes none that is longer. */
 const foldKey = z.string().max(500);
 /** What is closed: everything as it starts, open or closed, but for those turned the other way, which fold marks name. */
+/** Points from the top of a page, 1-based. */
+export const placeInRun = z.object({ page: z.number(), y: z.number() });
+
+/** A value on a page: of which item, in which instance of a band. */
+export const askedValue = z.strictObject({
+  item: z.string().max(200),
+  band: z.string().max(500).nullable(),
+  rows: z.string().max(20_000).nullable(),
+  cell: z.number().int().min(0).nullable(),
+  page: z.number().int().min(1),
+});
+
+/** Where it comes from; `queries`: for those who design. */
+export const explanation = asIs<Explanation & { queries: { drawer: string; sql: string }[] | null }>(
+  'Where a value comes from.',
+);
+
 /** Pages of paper, or one long page without breaks in strips, for screens. */
 export const pageForm = z.enum(PAGE_FORMS);
 

@@ -1,6 +1,6 @@
 import type { Drawer, Group } from '../definition/schema.ts';
 import { type Checked, nodes } from '../formula/checked.ts';
-import type { TotalName } from '../formula/functions/index.ts';
+import type { Accumulator, TotalName } from '../formula/functions/index.ts';
 import type { Entity, Field, Relation } from '../model/model.ts';
 import type { Problem, ProblemPlace } from '../problems/problem.ts';
 import type { DataType } from '../value/value.ts';
@@ -34,6 +34,8 @@ export interface TotalPlan {
   when: 'behind' | 'ahead' | 'running';
   /** Index in the rows of the scope's level (RANK: of the counted level) of the column that brings it; 0: worked out here. */
   column: number;
+  /** What its values are added to, where that is more than the total itself; see Collector. */
+  into?: Accumulator;
 }
 
 /**

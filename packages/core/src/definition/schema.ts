@@ -226,6 +226,15 @@ type PlainParameterSchema = typeof plainParameterSchema;
 export interface ParameterSchema extends PlainParameterSchema {}
 export const parameterSchema: ParameterSchema = plainParameterSchema;
 
+const readersSchema = z.strictObject({
+  /** Where a value comes from: with the rows that it counts, which is so when it is left out, in formulas alone, or not at all. */
+  origins: z.enum(['rows', 'formulas', 'none']).optional(),
+  /** Rows their own way: sorted by a column, which is so when it is left out, also filtered and with columns left out, or not at all. */
+  arrange: z.enum(['sort', 'all', 'none']).optional(),
+  /** Seconds after which it runs again by itself while it is read. */
+  refresh: z.number().int().min(5).max(86_400).optional(),
+});
+
 const plainReportSchema = z.strictObject({
   gaveta: z.literal(DEFINITION_VERSION),
   name: z.string().min(1).max(200),
@@ -243,6 +252,8 @@ const plainReportSchema = z.strictObject({
   timeZone: z.string().max(60).default('UTC'),
   /** Name of the theme that its styles came from. */
   theme: z.string().max(80).optional(),
+  /** What readers may do with it besides reading. */
+  readers: readersSchema.optional(),
   page: pageSchema.default(() => pageSchema.parse({})),
   parameters: z.array(parameterSchema).max(100).default([]),
   /** Rows of the report's own making, which drawers take by name. */
@@ -273,6 +284,7 @@ export interface Band extends z.infer<typeof bandSchema> {}
 export type Sort = z.infer<typeof sortSchema>;
 export interface Calculated extends z.infer<typeof calculatedSchema> {}
 export interface Group extends z.infer<typeof groupSchema> {}
+export type Readers = z.infer<typeof readersSchema>;
 export interface Parameter extends z.infer<typeof parameterSchema> {}
 export interface Report extends z.infer<typeof reportSchema> {}
 

@@ -16,6 +16,7 @@ export const PARTS = [
   'outline',
   'wing',
   'find',
+  'origin',
   'parameters',
   'folds',
   'zoom',

@@ -39,6 +39,8 @@ export interface BandSurroundings {
   cellsOf: (summary: PreparedSummary) => CellTable | FormulaError | Problem;
   /** What of an item is switched off; none where nothing can be. */
   switchedOf: LayingOut['switchedOf'];
+  /** Told of the cells of items that group rows; null when nobody asks. */
+  asks: LayingOut['asks'];
 }
 
 /**
@@ -79,6 +81,7 @@ export const layBand = (
     rowsOf: around.rowsOf,
     cellsOf: around.cellsOf,
     switchedOf: around.switchedOf,
+    asks: around.asks,
   };
   const declared = part ? part.height : set.height === undefined ? prepared.height : set.height * POINTS;
   const height = layItems(prepared, declared, out, part);

@@ -32,6 +32,7 @@ export const layContent = async (prepared: PreparedReport, options: ContentOptio
     folds: new Folds(folds, null, true),
     tracing: null,
     sketch: null,
+    watch: null,
     breathe: breathe ? () => breathe(shared.rows) : null,
     hand: async () => {
       for (const event of flow.waiting.splice(0)) {

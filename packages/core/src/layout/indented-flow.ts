@@ -7,11 +7,14 @@ export class IndentedFlow extends Flow {
   constructor(
     private readonly outer: Flow,
     private readonly x: number,
+    /** Is given each block before it is handed on. */
+    private readonly stamp: (block: Block) => void = () => {},
   ) {
     super();
   }
 
   private shifted(block: Block): Block {
+    this.stamp(block);
     if (this.x !== 0) for (const mark of block.marks) shiftLaid(mark, this.x, 0);
     return block;
   }

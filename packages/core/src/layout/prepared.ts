@@ -16,7 +16,7 @@ import type { MarkRole } from '../page/page.ts';
 import type { Problem } from '../problems/problem.ts';
 import type { HeldSet } from '../shape/reader.ts';
 import type { ReportShape } from '../shape/shape.ts';
-import type { CellTable, PreparedSummary } from '../shape/summary.ts';
+import type { CellAsk, CellTable, PreparedSummary } from '../shape/summary.ts';
 import type { Totals } from '../shape/totals.ts';
 import type { FontBook } from '../text/fonts.ts';
 import type { FormulaError } from '../value/value.ts';
@@ -144,6 +144,8 @@ export interface LayingOut {
   cellsOf: (summary: PreparedSummary) => CellTable | FormulaError | Problem;
   /** What of an item is switched off; none where nothing can be. */
   switchedOf: (summary: PreparedSummary) => Switched | undefined;
+  /** Told of the cells of items that group rows; null when nobody asks. */
+  asks: CellAsk | null;
 }
 
 export interface PreparedBand {

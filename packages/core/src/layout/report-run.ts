@@ -13,7 +13,7 @@ import { type BandPart, type BandSurroundings, layBand } from './band.ts';
 import { sideBySide } from './beside.ts';
 import type { Block } from './block.ts';
 import { type BandLayer, DrawerLayout, layDrawers } from './drawer-layout.ts';
-import type { Flow } from './flow.ts';
+import { ColumnFlow, type Flow } from './flow.ts';
 import { foldMark } from './fold-mark.ts';
 import { IndentedFlow } from './indented-flow.ts';
 import { noticeBlock } from './notice.ts';
@@ -30,7 +30,7 @@ import {
   type PreparedReport,
   type Switched,
 } from './prepared.ts';
-import type { FlowHost, RunShared } from './run-shared.ts';
+import type { AskedBand, BandWatch, FlowHost, RunShared } from './run-shared.ts';
 
 /** What an item is shown whose groups were not read, as in a band of the page. */
 const NO_CELLS = new FormulaError('#REF!');
@@ -99,7 +99,9 @@ export class ReportRun implements BandLayer, FlowHost {
       rowsOf,
       cellsOf,
       switchedOf,
+      asks: shared.watch?.asks ?? null,
     };
+    shared.watch?.begins(plan, this.rows);
     const { waited } = shared;
     shared.waited = () => waited() + this.rows.reader.waited;
   }
@@ -171,7 +173,8 @@ export class ReportRun implements BandLayer, FlowHost {
 
   /** `alternate`: the background of a second row. */
   lay(band: PreparedBand, flow: Flow | null, alternate: string | null = null): Block | null {
-    const { tracing } = this.shared;
+    const { tracing, watch } = this.shared;
+    if (watch && !watch.isOfPages) return this.unlaid(band, watch);
     const passed = tracing?.passed();
     if (passed) {
       this.nextSign = null;
@@ -191,6 +194,23 @@ export class ReportRun implements BandLayer, FlowHost {
     return block;
   }
 
+  /** In the place of a band while somebody asks where a value of one comes from. */
+  private unlaid(band: PreparedBand, watch: BandWatch): Block {
+    this.nextSign = null;
+    this.isBeginning = false;
+    const asked = this.asked(band);
+    if (watch.isAsked(asked)) {
+      // Items that stand in their band tell of their cells as they are laid out.
+      if (band.summaries.length > 0) layBand(band, this.context, this.around);
+      watch.has(asked);
+    }
+    return this.withLandings({ height: 0, marks: [] });
+  }
+
+  private asked({ key }: PreparedBand, page = 0): AskedBand {
+    return { plan: this.prepared.plan, key, rows: this.rows, page };
+  }
+
   beginNext(): void {
     this.isBeginning = this.prepared.plan.link === null;
   }
@@ -201,6 +221,15 @@ export class ReportRun implements BandLayer, FlowHost {
     this.isBeginning = false;
     if (!this.shared.regions) return;
     marks.push({ kind: 'region', x: 0, y: 0, width, height, band: key, rows: this.rows.rowPath(), ...begins });
+  }
+
+  /** Says of the blocks of an item, which may lie on several pages, which band and row they are of. */
+  private stampOf({ box }: FlowingItem, { key }: PreparedBand): (block: Block) => void {
+    const { regions, isLiving } = this.shared;
+    if (!regions || isLiving) return () => {};
+    const rows = this.rows.rowPath();
+    return ({ height, marks }) =>
+      void marks.push({ kind: 'region', x: 0, y: 0, width: box.width, height, band: key, rows });
   }
 
   private withLandings(block: Block): Block {
@@ -222,7 +251,14 @@ export class ReportRun implements BandLayer, FlowHost {
   /** The paper of pages, with the bands on each of them for the rows that are current there. */
   paper(pages: PreparedPages): Paper {
     return paperOf(pages, {
-      band: (band, page) => layBand(band, { ...this.context, page }, this.around),
+      band: (band, page) => {
+        const { watch } = this.shared;
+        if (watch?.isOfPages) {
+          const asked = this.asked(band, page.number);
+          if (watch.isAsked(asked)) watch.has(asked);
+        }
+        return layBand(band, { ...this.context, page }, this.around);
+      },
       completed: () => this.rows.totals.pageCompleted(),
     });
   }
@@ -278,9 +314,12 @@ export class ReportRun implements BandLayer, FlowHost {
   }
 
   async ready(band: PreparedBand): Promise<void> {
+    const { watch } = this.shared;
+    if (watch && !watch.isOfPages && !watch.isAsked(this.asked(band))) return;
     for (const level of band.levels) this.held.set(level, await this.rows.ofItem(level));
     for (const summary of band.summaries) this.tables.set(summary, await this.rows.cellsOf(summary));
     for (const one of band.switches) this.switch(one);
+    if (watch) await watch.reads(this.asked(band));
   }
 
   /** Decides what of an item is switched off: here, since a band that nobody will see is not laid out. */
@@ -310,6 +349,8 @@ export class ReportRun implements BandLayer, FlowHost {
    */
   private async bandWithPages(band: PreparedBand, flow: Flow): Promise<void> {
     if (band.showIf && band.showIf(this.context) !== true) return;
+    const { watch } = this.shared;
+    if (watch && !watch.isOfPages) return this.unlaidWithPages(band, flow, watch);
     const flowing = band.flowing.filter(({ showIf }) => !showIf || showIf(this.context) === true);
     const top = Math.min(...band.flowing.map(({ box }) => box.y));
     const bottom = Math.max(...band.flowing.map(({ box }) => box.y + box.height));
@@ -324,17 +365,32 @@ export class ReportRun implements BandLayer, FlowHost {
     const beside = this.part(band, { includes: (i) => i.box.y >= top && i.box.y < bottom, from: top, height: 0 });
     const [only] = flowing;
     if (only?.streams && flowing.length === 1 && beside.marks.length === 0) {
-      await this.filling(only).fill(new IndentedFlow(flow, only.box.x));
+      await this.filling(only).fill(new IndentedFlow(flow, only.box.x, this.stampOf(only, band)));
       await this.below(band, flow, bottom);
       return;
     }
     const columns = flowing.map((item) => ({
       x: item.box.x,
       y: item.box.y - top,
-      fill: (column: Flow) => this.filling(item).fill(column),
+      fill: (column: Flow) =>
+        this.filling(item).fill(item.streams ? new IndentedFlow(column, 0, this.stampOf(item, band)) : column),
     }));
     await sideBySide(flow, columns, beside);
     await this.below(band, flow, bottom);
+  }
+
+  private async unlaidWithPages(band: PreparedBand, flow: Flow, watch: BandWatch): Promise<void> {
+    const asked = this.asked(band);
+    const isAsked = watch.isAsked(asked);
+    for (const item of band.flowing) {
+      if (item.showIf && item.showIf(this.context) !== true) continue;
+      // A nested report may have the band that is asked about; of others only those of the band itself are.
+      if (!item.streams) await this.filling(item).fill(flow);
+      else if (isAsked) await this.filling(item).fill(new ColumnFlow(flow.full, flow.full));
+    }
+    if (isAsked) {
+      this.unlaid(band, watch);
+    }
   }
 
   /** What stands in a band below its items that take pages of their own. */

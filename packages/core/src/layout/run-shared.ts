@@ -1,12 +1,38 @@
 import type { GivenParameters } from '../data/parameters.ts';
+import type { ReportPlan } from '../data/planned.ts';
 import type { RowSource } from '../data/rows.ts';
 import type { Problem } from '../problems/problem.ts';
 import type { Folds } from '../shape/folds.ts';
 import type { ReportRows } from '../shape/report-rows.ts';
+import type { CellAsk } from '../shape/summary.ts';
 import type { Moment } from '../value/date.ts';
 import type { LayoutLimits } from './limits.ts';
 import type { Outline } from './outline.ts';
 import type { Tracing } from './trace.ts';
+
+/** A band that is asked about, with the rows that are current. */
+export interface AskedBand {
+  /** The report that it stands in. */
+  plan: ReportPlan;
+  key: string;
+  rows: ReportRows;
+  /** The 1-based page that it stands on, where pages are made. */
+  page: number;
+}
+
+/** Whoever asks where a value of one band comes from. */
+export interface BandWatch {
+  /** Only bands of pages are asked about, so that pages must be made. */
+  isOfPages: boolean;
+  asks: CellAsk;
+  /** The rows of a report, or of one nested in it, are about to come. */
+  begins: (plan: ReportPlan, rows: ReportRows) => void;
+  isAsked: (band: AskedBand) => boolean;
+  /** Rows of its items can be read now. */
+  reads: (band: AskedBand) => Promise<void>;
+  /** It has come, and the rows of its items have been read. */
+  has: (band: AskedBand) => void;
+}
 
 /** What a run and the nested reports in it share. */
 export interface RunShared {
@@ -19,6 +45,8 @@ export interface RunShared {
   folds: Folds;
   /** Notes what the run does; null when nobody needs that. */
   tracing: Tracing | null;
+  /** Asks where a value of one band comes from, so that nothing is laid out; null when nobody does. */
+  watch: BandWatch | null;
   runAt: Moment;
   problems: Problem[];
   outline: Outline;

@@ -7,7 +7,7 @@ import type { Outline } from './outline.ts';
 import { PageFlow } from './page-flow.ts';
 import type { PreparedReport } from './prepared.ts';
 import { ReportRun } from './report-run.ts';
-import type { RunShared } from './run-shared.ts';
+import type { BandWatch, RunShared } from './run-shared.ts';
 import { LimitReached, type RunSettings, sharedOf } from './running.ts';
 import { type LayoutTrace, Tracing } from './trace.ts';
 
@@ -32,6 +32,8 @@ export interface LayoutOptions extends RunSettings {
    * that are as they were then are not handed over, see `from` of the result. Throws TraceDiffers where it is of another run.
    */
   tracing?: { before: LayoutTrace | null };
+  /** Asks where a value comes from: unless that stands in a band of pages, nothing is laid out. */
+  watch?: BandWatch;
   /** Left out: pages of the report's paper. */
   form?: PageForm;
   /** Called every few dozen milliseconds of work, so that others get their turn; also where no page is ready. */
@@ -98,6 +100,7 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
     folds: new Folds(folds, tracing),
     tracing,
     sketch: sketching(options.sketch),
+    watch: options.watch ?? null,
     outline: options.outline,
     breathe: breathe ? () => breathe({ rows: shared.rows, pages: Math.max(0, flow.pages - 1) }) : null,
     hand: async () => {

@@ -38,7 +38,7 @@ export class LimitReached extends Error {
 const BREATH = 40;
 
 /** What one kind of run has of its own. */
-interface Running extends Pick<RunShared, 'isLiving' | 'folds' | 'tracing' | 'sketch' | 'regions'> {
+interface Running extends Pick<RunShared, 'isLiving' | 'folds' | 'tracing' | 'sketch' | 'regions' | 'watch'> {
   outline?: Outline | undefined;
   /** Hands over what is complete. */
   hand: () => Promise<void>;

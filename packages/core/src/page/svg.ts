@@ -12,8 +12,10 @@ const markToSvg = (mark: Mark, addressOf: PictureAddress): string => {
   if ('as' in mark && mark.as === 'drawing') made += ' aria-hidden="true"';
   // Words on a shape do not hide it from the pointer.
   if (mark.kind === 'text' && mark.as === 'drawing' && mark.tip === undefined) made += ' pointer-events="none"';
+  const to = 'to' in mark && mark.kind !== 'link' ? mark.to : undefined;
+  if (to && 'cell' in to) made += ` data-cell="${to.cell}"`;
   const svg = roomOf(mark).svg(mark, made, addressOf);
-  return 'to' in mark && mark.to && mark.kind !== 'link' ? `<a ${linkAttributes(mark.to)}>${svg}</a>` : svg;
+  return to && !('cell' in to) ? `<a ${linkAttributes(to)}>${svg}</a>` : svg;
 };
 
 /** What a browser must do so that text is as wide as the layout measured it, and where, whatever page is around it. */

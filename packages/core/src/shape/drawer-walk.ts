@@ -161,7 +161,10 @@ export class DrawerWalk {
 
   /** Counts a row past the first N. It belongs to no group that is shown, so the open ones end before. */
   private async absorbOther(row: HeldRow): Promise<void> {
-    if (this.others++ === 0) await this.endGroups(0);
+    if (this.others++ === 0) {
+      await this.endGroups(0);
+      this.rows.totals.rowsOver(this.level);
+    }
     this.absorb(this.level, row);
   }
 
@@ -195,8 +198,8 @@ export class DrawerWalk {
       this.totalAhead('row', 0, [{ ...next, inner }]);
       this.makeCurrent(next, null, false);
     }
-    totals.count(level);
     ordinals[level.index] = next.ordinal;
+    totals.count(level);
     rows.inner[level.index] = inner;
     const { visitor } = this;
     visitor.rowBegins(totals.landing(level));

@@ -13,6 +13,8 @@ export class GroupNode {
   private readonly byValue = new Map<string, GroupNode>();
   /** Totals of the rows that it has in common with a node of the other axis, by that one’s id. Only on the axis down. */
   readonly cells = new Map<number, readonly Accumulator[]>();
+  /** The nodes whose rows it has, where it stands for several. */
+  private sources: readonly GroupNode[] | null = null;
 
   constructor(
     readonly id: number,
@@ -40,10 +42,25 @@ export class GroupNode {
     return node;
   }
 
+  /** Gives it the rows of others. */
+  standFor(nodes: readonly GroupNode[]): void {
+    this.sources = nodes;
+  }
+
+  /** Whether it has a row with these values, as identities; `from`: place of those of its axis among them. */
+  holds(values: readonly string[], from: number): boolean {
+    if (this.sources) return this.sources.some((node) => node.holds(values, from));
+    if (!this.parent) return true;
+    return identityOf(this.value) === values[from + this.depth - 1] && this.parent.holds(values, from);
+  }
+
   has(value: Value): boolean {
     return this.byValue.has(identityOf(value));
   }
 }
+
+/** Is told of the cells of an item by their numbers, and the groups that each is of. */
+export type CellAsk = (item: string, cell: number, down: GroupNode, across: GroupNode) => void;
 
 /** Bytes that a cell takes in memory, roughly, besides those of its totals. */
 const CELL_BYTES = 90;
@@ -113,6 +130,7 @@ export class CellTable {
 
   /** Gives `target` the rows of nodes of the axis down. */
   mergeDown(target: GroupNode, nodes: readonly GroupNode[]): void {
+    target.standFor(nodes);
     for (const node of nodes)
       for (const [across, totals] of node.cells) {
         let into = target.cells.get(across);
@@ -126,6 +144,7 @@ export class CellTable {
 
   /** Gives `target` the rows of nodes of the axis across. */
   mergeAcross(target: GroupNode, nodes: readonly GroupNode[]): void {
+    target.standFor(nodes);
     const merge = (down: GroupNode): void => {
       let into: readonly Accumulator[] | null = null;
       for (const { id } of nodes) {

@@ -8,8 +8,8 @@ import { FormulaError, type Value } from '../value/value.ts';
 import type { HeldRow } from './reader.ts';
 
 /** A running total counts in sums. */
-const accumulatorFor = ({ name, when }: TotalPlan): Accumulator =>
-  new Accumulator(when === 'running' || name === 'RANK' ? 'SUM' : name);
+const accumulatorFor = ({ name, when, into }: TotalPlan): Accumulator =>
+  into ?? new Accumulator(when === 'running' || name === 'RANK' ? 'SUM' : name);
 
 /** Totals by their scope: each kind of one level, groups by their place. Looked up for every row, so without any key to build. */
 type ByScope = Record<Exclude<TotalScope['kind'], 'cell'>, TotalPlan[][]>[];
@@ -100,6 +100,14 @@ export class Totals implements TotalValues {
     for (const { slot } of this.startsWith[level.index]![kind][group] ?? NO_TOTALS) this.accumulators[slot]!.reset();
     if (kind !== 'set') return;
     for (const plan of this.brought[level.index]!) this.values[plan.slot] = emptyOf(plan);
+  }
+
+  /** The rows of the level that are shown are over, while others of it are still to be counted. */
+  rowsOver(level: Level): void {
+    for (const { scope, into } of this.plans) {
+      const isWhole = scope.level === level && (scope.kind === 'set' || scope.kind === 'others');
+      if (into && scope.level.isWithin(level) && !isWhole) into.over();
+    }
   }
 
   /** The level's row has become current: takes what it brings. */

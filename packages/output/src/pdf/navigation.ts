@@ -51,7 +51,7 @@ export class Navigation {
     { height: pageHeight, marks }: Page,
     heard: ((object: number) => number) | null,
   ): KitReference | null {
-    if ('report' in to || 'set' in to) return null;
+    if (!('address' in to || 'anchor' in to)) return null;
     // PDFKit writes plain strings as names, and String objects as strings.
     const action =
       'address' in to

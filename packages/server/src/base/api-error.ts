@@ -144,6 +144,16 @@ export const API_ERRORS = {
       'Something in it could not be shown; see “problems”. Correct it, or ask for the file with “problems=allow” to get it as it is.',
   },
   'run-failed': { status: 500, title: 'The run failed', detail: '{detail}' },
+  'unknown-value': {
+    status: 404,
+    title: 'No such value',
+    detail: 'No page of the run has the value that was asked about. Run the report again.',
+  },
+  'origins-hidden': {
+    status: 403,
+    title: 'Not shown',
+    detail: 'This report does not say where its values come from. Ask the person who made it.',
+  },
   'run-cancelled': { status: 409, title: 'The run was cancelled', detail: 'Run the report again.' },
   'file-refused': { status: 422, title: 'The file cannot be made', detail: '{detail}' },
   'report-too-heavy': {

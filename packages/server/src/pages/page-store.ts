@@ -30,6 +30,8 @@ export interface PageStore {
   page(number: number): Promise<Buffer | null>;
   /** The pages on which words stand, and how often; null once they are gone. */
   find(sought: string): Promise<FoundOnPage[] | null>;
+  /** The 1-based number of the first page whose JSON has these bytes in it; null when none does. */
+  pageWith(bytes: Uint8Array): Promise<number | null>;
   /** The file of a picture that a page shows, by its hash; null when none does. */
   picture(hash: string): Promise<Buffer | null>;
   /** Takes the first `count` pages of another store as they are there, without what waits for the number of pages. Comes first. */

@@ -9,6 +9,11 @@ export type { PageHeader };
 export const writePage = ({ late: _, marks, ...page }: Page): Uint8Array =>
   Buffer.from(JSON.stringify({ ...page, marks }));
 
+/** Bytes that are looked through at once, before others have their turn. */
+const BLOCK = 1024 * 1024;
+
+const endOf = ({ offset, length }: { offset: number; length: number }): number => offset + length;
+
 /** Bytes that a written page ends with: of its list of marks, and of itself. */
 const ENDING = ']}'.length;
 
@@ -62,6 +67,26 @@ export class PageSpool implements PageStore {
 
   find(sought: string): Promise<FoundOnPage[] | null> {
     return this.words.find(sought);
+  }
+
+  async pageWith(bytes: Uint8Array): Promise<number | null> {
+    for (let first = 0; first < this.at.length; ) {
+      const { offset } = this.at[first]!;
+      let next = first + 1;
+      // Pictures of pages lie between them.
+      while (next < this.at.length && endOf(this.at[next]!) - offset <= BLOCK) next++;
+      const data = await this.file.read(offset, endOf(this.at[next - 1]!) - offset);
+      if (!data) return null;
+      for (let at = data.indexOf(bytes); at >= 0; at = data.indexOf(bytes, at + 1)) {
+        const page = this.at.slice(first, next).findIndex((one) => {
+          const from = one.offset - offset;
+          return at >= from && at + bytes.length <= from + one.length;
+        });
+        if (page >= 0) return first + page + 1;
+      }
+      first = next;
+    }
+    return null;
   }
 
   fill(late: Iterable<LateFill>): void {

@@ -35,13 +35,14 @@ const openReports = async () => {
     const read = readDefinition(definition);
     if (read.ok) reports.set(id, read.report);
   }
-  const prepared = (id: string, given: GivenParameters = {}) => {
-    const report = reports.get(id)!;
+  const prepared = (id: string, given: GivenParameters = {}) => planned(reports.get(id)!, given);
+  const planned = (report: Report, given: GivenParameters = {}, rowKeys = false) => {
     const context: PlanContext = {
       models: sources.models.map(({ model }) => model),
       report: (nested) => reports.get(nested) ?? null,
       recipe: (name) => demoRecipes.find((recipe) => recipe.id === name) ?? null,
       rowsFromDatabase: true,
+      rowKeys,
     };
     const plan = planReport(report, context);
     const { values: parameters } = readParameters(report, given, { now: runAt.ms });
@@ -59,5 +60,7 @@ const openReports = async () => {
   return {
     reports: [...reports.keys()],
     prepared,
+    planned,
+    definition: (id: string) => reports.get(id)!,
   };
 };

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
 import {
   AS_STARTED,
+  type AskedValue,
   type FoldState,
   type PageForm,
   type PageSizeFrom,
@@ -24,7 +25,7 @@ import type { PageStore } from '../pages/page-store.ts';
 import type { FoundOnPage } from '../pages/page-words.ts';
 import type { PlaceAsked } from '../pages/place-finder.ts';
 import { RowSpool } from '../pages/row-spool.ts';
-import type { KeepCalls, ReportJob, RunCalls, RunLimits, RunResult } from '../threads/job.ts';
+import type { KeepCalls, ReportJob, RunCalls, RunLimits, RunResult, TaskAnswers } from '../threads/job.ts';
 import type { FileAsked, ReportThreads } from '../threads/report-threads.ts';
 import type { ReportRows } from '../threads/row-server.ts';
 import { FileRefused, TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
@@ -166,6 +167,11 @@ export class Run {
     return (await this.pages?.find(sought)) ?? null;
   }
 
+  /** The first page that has these bytes in its JSON, by its 1-based number; null when none does. */
+  async pageWith(bytes: Uint8Array): Promise<number | null> {
+    return (await this.pages?.pageWith(bytes)) ?? null;
+  }
+
   /** The file of a picture on its pages, by its hash; null when there is none. */
   async picture(hash: string): Promise<Buffer | null> {
     return (await this.pages?.picture(hash)) ?? null;
@@ -262,6 +268,34 @@ export class Run {
         await rows?.letGo();
       }
     };
+  }
+
+  /** Where a value on its pages comes from; null when no page has it. Fails as threads do. */
+  async explain(
+    asked: AskedValue,
+    threads: ReportThreads,
+    limits: RunLimits,
+    signal: AbortSignal,
+  ): Promise<TaskAnswers['explain']> {
+    const { rows } = this.again();
+    const { job, rows: from, isSignedIn, again } = this.request;
+    try {
+      if (!rows && isSignedIn) throw new ApiError('rows-gone');
+      const task = {
+        kind: 'explain' as const,
+        asked,
+        limits,
+        folds: again?.folds ?? AS_STARTED,
+        rows: rows && { id: rows.id, bytes: rows.bytes },
+      };
+      const kept = async (level: number, place: number) => (await rows?.batch(level, place)) ?? null;
+      const seconds = limits.maxSeconds + GRACE;
+      const found = await threads.work(task, { job, rows: from, signal, seconds }, { kept });
+      // Rows that were kept were read by the run.
+      return found && found.queries.length === 0 ? { ...found, queries: this.result?.queries ?? [] } : found;
+    } finally {
+      await rows?.letGo();
+    }
   }
 
   /** Milliseconds since somebody followed it, read it or asked for it; 0 while somebody does. */

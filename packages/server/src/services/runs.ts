@@ -1,6 +1,8 @@
 import { createHash } from 'node:crypto';
-import type { BodyRead } from '@gaveta/core/contract';
+import type { AnswerOf, BodyRead } from '@gaveta/core/contract';
 import {
+  type AskedValue,
+  type Explanation,
   type FoldState,
   type PageForm,
   type Report,
@@ -11,6 +13,7 @@ import {
 import type { Output } from '@gaveta/output/output';
 import { z } from 'zod';
 import { ApiError } from '../base/api-error.ts';
+import { runLimits } from '../base/limits.ts';
 import { withText } from '../base/problem-text.ts';
 import type { Catalogue, Credentials } from '../catalogue/catalogue.ts';
 import { ConnectionError } from '../connection/connection.ts';
@@ -25,7 +28,7 @@ import type { ReportRows } from '../threads/row-server.ts';
 import { FileRefused, TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
 import { type Caller, type Calls, Written } from './call.ts';
 import { type FileParts, FilesOfRuns } from './files-of-runs.ts';
-import { foundIn } from './found-words.ts';
+import { foundIn, rowsOn } from './found-on-pages.ts';
 import type { EndedRun, Gate } from './gate.ts';
 import type { StatementRights } from './statement-rights.ts';
 import { definitionOf, NestedReports } from './stored-reports.ts';
@@ -41,6 +44,8 @@ type RunCalls =
   | 'GET /runs/:id/outline'
   | 'GET /runs/:id/found'
   | 'GET /runs/:id/anchor'
+  | 'GET /runs/:id/rows'
+  | 'POST /runs/:id/explain'
   | 'GET /runs/:id/profile'
   | 'GET /runs/:id/files'
   | 'GET /outputs';
@@ -133,6 +138,9 @@ export class RunService {
       foundIn(this.run(id, caller), text, { from, count: Math.min(MOST_PLACES, count) }),
     'GET /runs/:id/anchor': ({ caller, params: { id }, query: { name } }) =>
       this.run(id, caller).navigation.anchor(name),
+    'GET /runs/:id/rows': ({ caller, params: { id }, query: { name } }) => rowsOn(this.run(id, caller), name),
+    'POST /runs/:id/explain': ({ caller, params: { id }, body, signal }) =>
+      this.explain(this.run(id, caller), body, caller, signal),
     'GET /runs/:id/profile': ({ caller, params: { id } }) => this.run(id, caller).profile(caller.may('design')),
     'GET /runs/:id/files': ({ caller, params: { id } }) => this.run(id, caller).making,
     'GET /outputs': () =>
@@ -169,6 +177,28 @@ export class RunService {
         await gate.hooks.afterRun?.({ ...ended, problems: problems.length });
       })
       .catch(log);
+  }
+
+  /** Where a value on the pages of a run comes from; its SQL for those who design. Throws when no page has it. */
+  private async explain(
+    run: Run,
+    asked: AskedValue,
+    caller: Caller,
+    signal: AbortSignal,
+  ): Promise<AnswerOf<'POST /runs/:id/explain'>> {
+    const { threads, limits } = this.parts;
+    const { origins = 'rows' } = run.report.readers ?? {};
+    const mayDesign = caller.may('design');
+    if (origins === 'none' && !mayDesign) throw new ApiError('origins-hidden');
+    const found = await waited(run.explain(asked, threads, runLimits(limits), signal));
+    if (!found) throw new ApiError('unknown-value');
+    const { explanation, queries } = found;
+    const { report, drawers } = explanation;
+    const own = queries.filter((one) => one.report === report && drawers.includes(one.drawer));
+    return {
+      ...(origins === 'rows' || mayDesign ? explanation : withoutRows(explanation)),
+      queries: mayDesign ? own.flatMap(({ drawer, sql }) => (sql === null ? [] : [{ drawer, sql }])) : null,
+    };
   }
 
   cancel(run: Run, caller: Caller): Promise<void> {
@@ -329,6 +359,12 @@ export class RunService {
     return text;
   }
 }
+
+/** What is said of a value whose rows readers may not see. */
+const withoutRows = (explanation: Explanation): Explanation => ({
+  ...explanation,
+  totals: explanation.totals.map((total) => ({ ...total, columns: [], list: [] })),
+});
 
 /** The JSON Schema of the options of an output, as they are given. */
 const optionsSchema = (options: Output['options']): Record<string, unknown> =>

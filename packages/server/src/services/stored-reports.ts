@@ -58,13 +58,23 @@ export function* nestedIn(part: unknown): Iterable<string> {
 }
 
 /** What a reader needs of a definition: its name, paper and parameters, without what they are made of. */
-export const shownDefinition = ({ gaveta, name, description, language, timeZone, page, parameters }: Report): Report =>
+export const shownDefinition = ({
+  gaveta,
+  name,
+  description,
+  language,
+  timeZone,
+  readers,
+  page,
+  parameters,
+}: Report): Report =>
   ({
     gaveta,
     name,
     ...(description === undefined ? {} : { description }),
     language,
     timeZone,
+    ...(readers === undefined ? {} : { readers }),
     page,
     parameters: parameters
       .filter((p) => !p.fromHost)

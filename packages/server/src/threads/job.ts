@@ -1,6 +1,8 @@
 import type { MessagePort } from 'node:worker_threads';
 import type {
+  AskedValue,
   DataType,
+  Explanation,
   FoldState,
   GivenParameters,
   LateFill,
@@ -73,6 +75,7 @@ export interface KeptRows {
 export type ReportTask =
   | { kind: 'run'; limits: RunLimits; form: PageForm; again: RunAgain | null }
   | ListTask
+  | ExplainTask
   /** Its rows, as the designer's live page takes them. */
   | { kind: 'rows' }
   /** What is wrong with it. */
@@ -91,10 +94,21 @@ export interface ListTask {
   limits: RunLimits;
 }
 
+/** Says where a value comes from, over rows that were kept or are read again. */
+export interface ExplainTask {
+  kind: 'explain';
+  asked: AskedValue;
+  rows: KeptRows | null;
+  folds: FoldState;
+  limits: RunLimits;
+}
+
 export interface TaskAnswers {
   run: RunResult;
   /** `complete`: false when a limit ended it early. `refused`: why there is no file. */
   list: { rows: number; complete: boolean; refused: ProblemValue | null };
+  /** `queries`: of rows that were read again. Null when no page has the value. */
+  explain: { explanation: Explanation; queries: QueryProfile[] } | null;
   /** JSON. */
   rows: Uint8Array;
   check: Problem[];

@@ -1,13 +1,16 @@
 import {
+  explainReport,
   hasFolds,
   hasSwitches,
   type LayoutTrace,
   type Level,
   levelKeys,
   Moment,
+  needsRows,
   type PlanContext,
   planReport,
   plansOf,
+  type QueryProfile,
   type ReportPlan,
   ROWS_VERSION,
   RowProblem,
@@ -24,6 +27,7 @@ import { basesOf } from '../staging/bases.ts';
 import { type Calls, joined } from './calls.ts';
 import { fileSink, refusalOf } from './file-sink.ts';
 import type {
+  ExplainTask,
   KeptRows,
   ListCalls,
   ListTask,
@@ -85,6 +89,8 @@ export default async ({
         return await run(work, task);
       case 'list':
         return await list(work, task);
+      case 'explain':
+        return await explain(work, task);
       case 'rows':
         return await rowsOf(work);
       case 'check':
@@ -217,15 +223,47 @@ const layOut = async (
     place: pages.place,
     problems: result.problems,
     late: result.late,
-    queries: result.opened.queries.map(({ report, level, query, rows: count, milliseconds }) => ({
-      report,
-      drawer: level.drawer.name,
-      sql: query.text,
-      rows: count,
-      milliseconds,
-    })),
+    queries: profilesOf(result.opened.queries),
     work: { ...result.work, planning: planning + result.preparing, opening: result.opening },
   };
+};
+
+const profilesOf = (queries: OpenRows['queries']): QueryProfile[] =>
+  queries.map(({ report, level, query, rows, milliseconds }) => ({
+    report,
+    drawer: level.drawer.name,
+    sql: query.text,
+    rows,
+    milliseconds,
+  }));
+
+/** Says where a value of a run comes from. */
+const explain = async (work: Work, { asked, rows, folds, limits }: ExplainTask): Promise<TaskAnswers['explain']> => {
+  const { job, plan, host, signal } = work;
+  const kept = rows && !needsRows(plan, asked) ? rows : null;
+  let queries: OpenRows['queries'] = [];
+  const explanation = await explainReport(
+    {
+      plan,
+      book: await (await equipment).book(),
+      open: async (): Promise<RowsOfRun> => {
+        if (kept) return { ...(await keptBefore(plan, host, kept)), queries: [] };
+        const opened = await open(work);
+        queries = opened.queries;
+        return opened;
+      },
+      folds,
+      parameters: parametersOf(job).values,
+      host: job.host,
+      runAt: new Moment(job.now),
+      signal,
+      maxSeconds: limits.maxSeconds,
+      limits: limits.layout,
+      breathe: async () => {},
+    },
+    asked,
+  );
+  return explanation && { explanation, queries: profilesOf(queries) };
 };
 
 /** Writes what a report shows to a file, without pages in between. */

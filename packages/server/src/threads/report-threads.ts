@@ -1,7 +1,7 @@
 import type { ProblemValue } from '@gaveta/core/internal';
 import { threadStart } from '../base/package-files.ts';
 import type { FileCalls, FileTask } from './file-thread.ts';
-import type { ListCalls, ReportJob, ReportTask, RunCalls, TaskAnswers, ThreadTask } from './job.ts';
+import type { KeepCalls, ListCalls, ReportJob, ReportTask, RunCalls, TaskAnswers, ThreadTask } from './job.ts';
 import { plainConnections, type ReportRows, RowServer } from './row-server.ts';
 import type { ThreadStart } from './thread-equipment.ts';
 import { FileRefused, ThreadPool } from './thread-pool.ts';
@@ -77,7 +77,7 @@ export class ReportThreads {
   async work<T extends ReportTask>(
     task: T,
     asked: Asked,
-    heard?: RunCalls | ListCalls,
+    heard?: RunCalls | ListCalls | Pick<KeepCalls, 'kept'>,
   ): Promise<TaskAnswers[T['kind']]> {
     const { job, rows, signal, seconds } = asked;
     const server = new RowServer(rows, job.claims, job.seconds);

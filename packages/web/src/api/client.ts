@@ -1,6 +1,7 @@
 import { ApiFailure, fileNameOf, GavetaClient } from '@gaveta/client';
 import type { AnswerOf, BodySent } from '@gaveta/core/contract';
 import type {
+  AskedValue,
   ConnectionSettings,
   RunState as CoreRunState,
   FoldState,
@@ -215,6 +216,10 @@ export const api = {
   found: (run: string, text: string, from = 0, count = 0) =>
     call('GET /runs/:id/found', { params: { id: run }, query: { text, from, count } }),
   anchor: (run: string, name: string) => call('GET /runs/:id/anchor', { params: { id: run }, query: { name } }),
+  /** Where the first band of a row stands, by the name that its region has; null where no page has one. */
+  rowsOn: (run: string, name: string) => call('GET /runs/:id/rows', { params: { id: run }, query: { name } }),
+  explain: (run: string, asked: AskedValue, signal: AbortSignal) =>
+    call('POST /runs/:id/explain', { params: { id: run }, body: asked, signal }),
   profile: (run: string) => call('GET /runs/:id/profile', { params: { id: run } }),
   font: async (file: string) => (await request('GET /fonts/:file', { params: { file } })).arrayBuffer(),
   outputs: () => call('GET /outputs', {}),

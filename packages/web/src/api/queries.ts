@@ -1,4 +1,4 @@
-import type { Parameter, Report, Source, Step } from '@gaveta/core/internal';
+import type { AskedValue, Parameter, Report, Source, Step } from '@gaveta/core/internal';
 import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query';
 import { api, type Looked, type ParameterValues } from './client.ts';
 
@@ -71,6 +71,15 @@ export const queries = {
       getNextPageParam: (last, all) => (last.length < PLACES ? undefined : all.length * PLACES),
       staleTime: Number.POSITIVE_INFINITY,
       gcTime: 60_000,
+    }),
+  /** Where a value of a run comes from. */
+  explanation: (run: string, asked: AskedValue) =>
+    queryOptions({
+      queryKey: ['explanation', run, asked],
+      queryFn: ({ signal }) => api.explain(run, asked, signal),
+      staleTime: Number.POSITIVE_INFINITY,
+      gcTime: 60_000,
+      retry: false,
     }),
   choices: (
     source: { report: string } | { definition: Report },

@@ -11,12 +11,18 @@ import { useTranslation } from '../i18n/use-translation.ts';
 import { ParameterChips } from '../parameters/parameter-chips.tsx';
 import { Button, Notice } from '../ui/controls.tsx';
 import { isExporting } from '../ui/exporting.ts';
+import { useCopying } from './copying/use-copying.ts';
 import { ExportButton } from './export/export-button.tsx';
 import { FindBar } from './find/find-bar.tsx';
 import { useFind, useFindKeys } from './find/use-find.ts';
 import { FoldChoice, FoldsMenu } from './folds-menu.tsx';
 import { HostMenu } from './host-menu.tsx';
 import { useLinks } from './links/use-links.ts';
+import { OriginPanel } from './origin/origin-panel.tsx';
+import { useOrigin } from './origin/use-origin.ts';
+import { useValueCursor } from './origin/use-value-cursor.tsx';
+import { valueAt, valueUnder } from './origin/value-at.ts';
+import { type MenuAt, type ValueAction, ValueMenu } from './origin/value-menu.tsx';
 import { usePagePictures } from './pictures.ts';
 import { MOST_PRINTED, printRun } from './print.ts';
 import { PageRows, type PagesProps } from './reading/page-rows.tsx';
@@ -134,6 +140,22 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
   const canFind = !isHidden('find');
   useFindKeys(find, canFind);
 
+  const origin = useOrigin(state?.id ?? null);
+  const readers = report.data?.definition.readers;
+  const mayDesign = session.data?.rights.includes('design') ?? false;
+  const canAsk = done && !isHidden('origin') && (readers?.origins !== 'none' || mayDesign);
+  const [menu, setMenu] = useState<MenuAt | null>(null);
+  const actions: ValueAction[] =
+    menu && canAsk
+      ? [{ id: 'origin', label: t('viewer.origin.menu'), shortcut: 'Q', run: () => origin.ask(menu.value) }]
+      : [];
+  const cursor = useValueCursor(scroller, {
+    isOn: canAsk && !reading.isPresented,
+    ask: origin.ask,
+    menu: (value, x, y) => setMenu({ value, x, y }),
+  });
+  useCopying(scroller);
+
   const hasOutline = state !== null && state.headings > 0 && !isHidden('outline');
   const wing = useWing(hasOutline);
   const tabs: WingTab[] = [
@@ -184,7 +206,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
             </Button>
           ))}
           <HostMenu onPress={(action) => pressAction(action, host)} />
-          {session.data?.rights.includes('design') && !isHidden('design') && (
+          {mayDesign && !isHidden('design') && (
             <Button onClick={() => navigate(unsaved ? (isDraft ? '..' : '../design') : 'design', { relative: 'path' })}>
               <PencilRuler size={14} aria-hidden /> <span className="max-sm:sr-only">{t('viewer.design')}</span>
             </Button>
@@ -237,6 +259,13 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
           ref={scroller}
           // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys
           tabIndex={0}
+          onContextMenu={(event) => {
+            const value =
+              getSelection()?.isCollapsed === false ? null : valueUnder(event.target, event.clientX, event.clientY);
+            if (!value) return;
+            event.preventDefault();
+            setMenu({ value, x: event.clientX, y: event.clientY });
+          }}
           className={`relative min-h-0 min-w-0 flex-1 overflow-auto outline-none ${isPresented ? 'flex items-center' : 'bg-desk px-6 pb-20 max-sm:px-2'}`}
         >
           {asking && <SignIn connections={asking} onGiven={setCredentials} />}
@@ -259,11 +288,31 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
               onFold={laid.turn}
               onPage={reading.setPage}
               onLink={links.follow}
+              onCell={(element) => {
+                const value = canAsk ? valueAt(element) : null;
+                if (value) origin.ask(value);
+              }}
             />
           )}
+          {cursor}
           {done && count === 0 && <Notice>{t('viewer.noPages')}</Notice>}
         </main>
+        {state && origin.shown && !isPresented && (
+          <OriginPanel
+            run={state.id}
+            shown={origin.shown}
+            parameters={report.data?.definition.parameters ?? []}
+            values={values.given}
+            goTo={reading.goTo}
+            onAgain={again}
+            onClose={() => {
+              origin.close();
+              scroller.current?.focus({ preventScroll: true });
+            }}
+          />
+        )}
       </div>
+      {menu && <ValueMenu at={menu} actions={actions} onClose={() => setMenu(null)} />}
       {isPresented && <Presented reading={reading} count={count} />}
       {isShown && !isPresented && !isHidden('zoom') && <ReadingBar reading={reading} count={count} done={done} />}
     </div>

@@ -285,6 +285,9 @@ export class Accumulator {
     }
   }
 
+  /** What it adds up is complete, though more may be added before it starts anew. */
+  over(): void {}
+
   reset(): void {
     this.count = 0;
     this.sum = 0;

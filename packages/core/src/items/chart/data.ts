@@ -13,7 +13,7 @@ import type { Compiled, EvaluationContext } from '../../formula/functions/contex
 import { numberOf, type PreparedFigure, sayingOf } from '../../layout/figure.ts';
 import type { LinkTarget } from '../../page/page.ts';
 import { type Problem, problem } from '../../problems/problem.ts';
-import { CellContext, type CellTable, GroupNode, type PreparedSummary } from '../../shape/summary.ts';
+import { type CellAsk, CellContext, type CellTable, GroupNode, type PreparedSummary } from '../../shape/summary.ts';
 import { type FormatSettings, formatValue } from '../../text/format.ts';
 import { blankWord } from '../../text/report-words.ts';
 import { CalendarDate, DAY, Moment } from '../../value/date.ts';
@@ -92,6 +92,7 @@ export class ChartReader {
     private readonly summary: PreparedSummary,
     private readonly table: CellTable,
     context: EvaluationContext,
+    private readonly asks: CellAsk | null = null,
   ) {
     this.cell = new CellContext(context, summary, table.empty());
     const { language, timeZone } = context.report;
@@ -138,7 +139,9 @@ export class ChartReader {
       panels: panels.map(
         (panel, p): ChartPanel => ({
           title: this.groups.panels ? this.label(panel.value, panel.others, this.groups.panels, 'panels') : '',
-          cells: splits.map(({ nodes }) => places.map((place) => this.cellOf(place, nodes[p]!))),
+          cells: splits.map(({ nodes }, s) =>
+            places.map((place, i) => this.cellOf(place, nodes[p]!, (p * splits.length + s) * places.length + i)),
+          ),
         }),
       ),
     };
@@ -333,13 +336,14 @@ export class ChartReader {
     }));
   }
 
-  private cellOf({ node }: ChartGroup, across: GroupNode | null): ChartCell | null {
+  private cellOf({ node }: ChartGroup, across: GroupNode | null, number: number): ChartCell | null {
     if (!across || !node.cells.has(across.id)) return null;
     const { cell } = this;
+    this.asks?.(this.item.id, number, node, across);
     if (this.isSpread) {
       const spread = this.spreadOf(node, across);
       cell.at(node, across);
-      return { values: [], texts: [], spread, link: this.linkHere() };
+      return { values: [], texts: [], spread, link: this.linkHere(number) };
     }
     cell.at(node, across);
     const found: Value[] = [];
@@ -355,13 +359,13 @@ export class ChartReader {
         colors[i] = color;
       }
     }
-    return new LazyCell(this, found, values, colors, this.linkHere());
+    return new LazyCell(this, found, values, colors, this.linkHere(number));
   }
 
-  /** Where a click on the cell leads that is current. */
-  private linkHere(): LinkTarget | null {
+  /** Where a click on the cell leads that is current: to the rows behind it where the report says nothing else. */
+  private linkHere(number: number): LinkTarget {
     const { item, figure, cell } = this;
-    return item.onPress ? figure.target(item.onPress, 'onPress', cell.context) : null;
+    return item.onPress ? figure.target(item.onPress, 'onPress', cell.context) : { cell: number };
   }
 
   private spreadOf(node: GroupNode, across: GroupNode): [number, number][] {

@@ -7,7 +7,7 @@ import { chartWriters, PreparedFigure } from '../../layout/figure.ts';
 import { layFigure } from '../../layout/figure-box.ts';
 import { type PrepareItem, plainItem } from '../../layout/preparing.ts';
 import { problemText } from '../../problems/problem.ts';
-import type { CellTable } from '../../shape/summary.ts';
+import type { CellAsk, CellTable } from '../../shape/summary.ts';
 import { type ChartData, ChartReader } from './data.ts';
 
 export const prepareChart: PrepareItem<'chart'> = ({ item, figure: planned }, common, preparing) => {
@@ -21,10 +21,11 @@ export const prepareChart: PrepareItem<'chart'> = ({ item, figure: planned }, co
   const writerOf = chartWriters(book);
   /** What was read of a table: one that stands on several pages is the same on each. */
   const read = new WeakMap<CellTable, ChartData>();
-  const readOf = (table: CellTable, context: EvaluationContext): ChartData => {
+  const readOf = (table: CellTable, context: EvaluationContext, asks: CellAsk | null = null): ChartData => {
     let data = read.get(table);
-    if (!data) {
-      data = new ChartReader(item, figure, summary, table, context).read();
+    // Whoever asks is told of the cells as they are read.
+    if (!data || asks) {
+      data = new ChartReader(item, figure, summary, table, context, asks).read();
       read.set(table, data);
     }
     return data;
@@ -35,7 +36,7 @@ export const prepareChart: PrepareItem<'chart'> = ({ item, figure: planned }, co
       shapes: {},
       lay: (own, box, out) => {
         layFigure(summary, { id: own.id, box, look: own.look ?? {}, out }, (table, inner, look) => {
-          const data = readOf(table, out.context);
+          const data = readOf(table, out.context, out.asks);
           for (const found of data.problems) out.tell(found);
           if ('code' in data.chart) return { notice: problemText(data.chart) };
           const chart = { ...data.chart, switches: out.switchedOf(summary) };

@@ -97,7 +97,8 @@ class CrosstabRuns implements Filling {
       this.tell(found);
       return notice(problemText(found));
     }
-    const sheet = new Sheet(prepared, grid, cell, this.values(table, cell, grid), around.shared.isLiving);
+    const { isLiving, watch } = around.shared;
+    const sheet = new Sheet(prepared, grid, cell, this.values(table, cell, grid), isLiving, watch?.asks);
     if (table.count === 0) sheet.nothing(flow);
     else await sheet.fill(flow, around.shared.deliver);
   }

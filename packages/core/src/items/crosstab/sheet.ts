@@ -5,7 +5,7 @@ import type { Block, LaidMark } from '../../layout/block.ts';
 import type { Flow } from '../../layout/flow.ts';
 import { foldMarkIn, SIGN, SIGN_GAP } from '../../layout/fold-mark.ts';
 import { POINTS } from '../../layout/prepared.ts';
-import type { CellContext } from '../../shape/summary.ts';
+import type { CellAsk, CellContext } from '../../shape/summary.ts';
 import { isNumeric, toNumber } from '../../value/number.ts';
 import type { Value } from '../../value/value.ts';
 import { Dresses } from './dresses.ts';
@@ -46,6 +46,8 @@ export class Sheet {
     private readonly cell: CellContext,
     private readonly values: GridValues,
     isLiving: boolean,
+    /** Told of each cell by its number, by whoever asks for one. */
+    private readonly asks: CellAsk | null = null,
   ) {
     const { item, common, preparing, cells } = prepared;
     this.rowHeight = (item.rowHeight ?? ROW_HEIGHT) * POINTS;
@@ -81,9 +83,9 @@ export class Sheet {
       flow.hold(header);
       let above: AxisLine | null = null;
       for (const [at, line] of rows.entries()) {
-        let block = this.row(line, above, labels, columns, labelled);
+        let block = this.row(line, at, above, labels, columns, labelled);
         // Labels that the line above says already are said again at the top of a page.
-        if (above && block.height > flow.available + 0.01) block = this.row(line, null, labels, columns, labelled);
+        if (above && block.height > flow.available + 0.01) block = this.row(line, at, null, labels, columns, labelled);
         above = line;
         // A group’s line does not part from the first one inside it, nor the line of totals from the last one above.
         const next = rows[at + 1]?.kind;
@@ -172,6 +174,7 @@ export class Sheet {
 
   private row(
     line: AxisLine,
+    number: number,
     above: AxisLine | null,
     labels: readonly LabelColumn[],
     columns: readonly ValueColumn[],
@@ -205,7 +208,7 @@ export class Sheet {
       let x = left;
       const backgrounds: LaidMark[] = [];
       for (const [at, column] of columns.entries()) {
-        const where = { x, top, height, at: labels.length + at };
+        const where = { x, top, height, at: labels.length + at, number };
         const place = column.value ?? value!;
         if (shown) this.cellInto(line, column, place, shown[place]![column.column]!, where, marks, backgrounds);
         x += column.width;
@@ -227,7 +230,7 @@ export class Sheet {
     { column: place, width }: ValueColumn,
     at: number,
     value: Value,
-    { x, top, height, at: column }: { x: number; top: number; height: number; at: number },
+    { x, top, height, at: column, number }: { x: number; top: number; height: number; at: number; number: number },
     marks: LaidMark[],
     backgrounds: LaidMark[],
   ): void {
@@ -254,7 +257,12 @@ export class Sheet {
     if (background) backgrounds.push(this.filled(x, top, width, height, background));
     const words = this.words.value(value, at);
     if (words === '') return;
+    const cells = this.prepared.cells.length;
+    const asked = (number * this.grid.columns.length + place) * cells + at;
+    this.asks?.(this.prepared.item.id, asked, line.node, across.node);
+    const before = marks.length;
     this.writer.write(words, dress, x, top, width, marks, { value, format: this.prepared.cells[at]!.format, column });
+    for (const mark of marks.slice(before)) if (mark.kind === 'text') mark.to = { cell: asked };
     if (!link) return;
     this.cell.at(line.node, across.node);
     const to = targetOf(link, this.cell.context);

@@ -2,9 +2,9 @@ import { mapSentence } from '../../chart/alternative.ts';
 import { type Geometry, readGeoJson } from '../../chart/geo.ts';
 import { drawMap, type MapData, type MapPlace } from '../../chart/map.ts';
 import type { ItemOf } from '../../definition/schema.ts';
-import type { EvaluationContext } from '../../formula/functions/context.ts';
 import { chartWriters, numberOf, PreparedFigure } from '../../layout/figure.ts';
 import { layFigure } from '../../layout/figure-box.ts';
+import type { LayingOut } from '../../layout/prepared.ts';
 import { type PrepareItem, plainItem } from '../../layout/preparing.ts';
 import { type Problem, problem } from '../../problems/problem.ts';
 import { CellContext, type CellTable, type GroupNode, type PreparedSummary } from '../../shape/summary.ts';
@@ -54,7 +54,7 @@ const readMap = (
   figure: PreparedFigure,
   summary: PreparedSummary,
   table: CellTable,
-  context: EvaluationContext,
+  { context, asks }: Pick<LayingOut, 'context' | 'asks'>,
 ): { map: MapData; problems: Problem[] } => {
   const cell = new CellContext(context, summary, table.empty());
   const { report } = context;
@@ -73,10 +73,11 @@ const readMap = (
   const format = along!.format ?? summary.summary.keys[0]?.format ?? '';
   const isShape = item.shape !== undefined && item.shape.trim() !== '';
   const wrong: string[] = [];
-  const places = groups.slice(0, MOST_PLACES).map(({ node, value }): MapPlace => {
+  const places = groups.slice(0, MOST_PLACES).map(({ node, value }, number): MapPlace => {
     const label = value === null || value === '' ? blankWord(report.language) : formatValue(value, format, report);
     const found = geometryAt(innermost(node), isShape);
     if (found === 'wrong') wrong.push(label);
+    asks?.(item.id, number, node, table.across);
     cell.at(node, table.across);
     const measured = figure.formula('measure')?.(cell.context) ?? null;
     return {
@@ -84,7 +85,7 @@ const readMap = (
       geometry: found === 'wrong' ? null : found,
       value: numberOf(measured),
       text: measured === null ? '' : formatValue(measured, figure.format('measure'), report),
-      link: item.onPress ? figure.target(item.onPress, 'onPress', cell.context) : null,
+      link: item.onPress ? figure.target(item.onPress, 'onPress', cell.context) : { cell: number },
     };
   });
   if (wrong.length > 0) {
@@ -131,7 +132,7 @@ export const prepareMap: PrepareItem<'map'> = ({ item, figure: planned }, common
       shapes: {},
       lay: (own, box, out) =>
         layFigure(summary, { id: own.id, box, look: own.look ?? {}, out }, (table, inner, look) => {
-          const { map, problems } = readMap(item, figure, summary, table, out.context);
+          const { map, problems } = readMap(item, figure, summary, table, out);
           for (const found of problems) out.tell(found);
           return {
             ...alternativeOf(map, item.caption ?? item.measure ?? '', preparing.report.language),

@@ -20,8 +20,11 @@ export const linkRoom: MarkRoom<LinkMark> = {
   extent: extentOf,
   mayBeCut: always,
   cut: cutRectangle,
+  // A cell of a table is a rectangle that takes presses, and no link: there are very many of them.
   svg: (mark, made) =>
-    `<a ${linkAttributes(mark.to)}><rect ${rectangle(mark)} fill="none" pointer-events="all"${made}/></a>`,
+    'cell' in mark.to
+      ? `<rect ${rectangle(mark)} fill="none" pointer-events="all" data-cell="${mark.to.cell}"${made}/>`
+      : `<a ${linkAttributes(mark.to)}><rect ${rectangle(mark)} fill="none" pointer-events="all"${made}/></a>`,
 };
 
 /** Schemes that a link may have; anything else, as `javascript:`, is no link. */

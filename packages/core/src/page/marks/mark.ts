@@ -8,14 +8,15 @@ import type { WireValue } from '../../value/value.ts';
 export type MarkRole = 'heading' | 'header' | 'item' | 'label' | 'entry' | 'drawing' | 'artifact';
 
 /**
- * Where a click leads: an address (`https:`, `mailto:`), an anchor of this report, another report with values, or this one with
- * other values of some of its parameters.
+ * Where a click leads: an address (`https:`, `mailto:`), an anchor of this report, another report with values, this one with
+ * other values of some of its parameters, or to the rows behind one cell of an item that groups them, counted from 0.
  */
 export type LinkTarget =
   | { address: string }
   | { anchor: string }
   | { report: string; parameters: Record<string, WireValue> }
-  | { set: Record<string, WireValue> };
+  | { set: Record<string, WireValue> }
+  | { cell: number };
 
 export interface Made {
   /** Id of the definition's item that made the mark. */

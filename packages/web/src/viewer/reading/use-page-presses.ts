@@ -2,16 +2,18 @@ import type { LinkTarget } from '@gaveta/core/internal';
 import type { KeyboardEvent, MouseEvent, RefObject } from 'react';
 import { type Looking, lookingAtFold } from './reading-place.ts';
 
-/** A target that the viewer follows itself; addresses open by themselves. */
-export type FollowedLink = Exclude<LinkTarget, { address: string }>;
+/** A target that the viewer follows itself; addresses open by themselves, and cells are no links. */
+export type FollowedLink = Exclude<LinkTarget, { address: string } | { cell: number }>;
 
 export interface PagePresses {
+  /** A cell of an item that groups rows was pressed, which is no link. */
+  onCell: (element: Element) => void;
   onFold: (key: string, looking: Looking) => void;
   onLink: (to: FollowedLink) => void;
 }
 
 /** What presses on pages do: folds open and close, links are followed. */
-export const usePagePresses = (scroller: RefObject<HTMLElement | null>, { onFold, onLink }: PagePresses) => {
+export const usePagePresses = (scroller: RefObject<HTMLElement | null>, { onFold, onLink, onCell }: PagePresses) => {
   const fold = (event: MouseEvent | KeyboardEvent): boolean => {
     const sign = event.target instanceof Element ? event.target.closest('[data-fold]') : null;
     if (!sign || !scroller.current) return false;
@@ -24,7 +26,11 @@ export const usePagePresses = (scroller: RefObject<HTMLElement | null>, { onFold
       if (fold(event)) return;
       const link = event.target instanceof Element ? event.target.closest('a[data-link]') : null;
       const to = link?.getAttribute('data-link');
-      if (!to) return;
+      if (!to) {
+        const cell = event.target instanceof Element ? event.target.closest('[data-cell]') : null;
+        if (cell && !link && getSelection()?.isCollapsed !== false) onCell(cell);
+        return;
+      }
       event.preventDefault();
       onLink(JSON.parse(to) as FollowedLink);
     },

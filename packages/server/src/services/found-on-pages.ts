@@ -1,5 +1,5 @@
 import type { AnswerOf } from '@gaveta/core/contract';
-import { findOnPage, type Page } from '@gaveta/core/internal';
+import { findOnPage, type Page, type PlaceInRun } from '@gaveta/core/internal';
 import type { Run } from '../runs/run.ts';
 
 type Found = AnswerOf<'GET /runs/:id/found'>;
@@ -28,6 +28,21 @@ export const foundIn = async (
       }
     }
     return { count: pages.reduce((sum, [, here]) => sum + here, 0), pages, places };
+  } finally {
+    letGo();
+  }
+};
+
+/** Where the first band of a row stands, by the name that regions have; null where no page has one. */
+export const rowsOn = async (run: Run, name: string): Promise<PlaceInRun | null> => {
+  const letGo = run.hold();
+  try {
+    const number = await run.pageWith(Buffer.from(`"rows":${JSON.stringify(name)}`));
+    const written = number === null ? null : await run.page(number);
+    if (!written) return null;
+    const { marks } = JSON.parse(written.toString()) as Page;
+    const region = marks.find((mark) => mark.kind === 'region' && mark.rows === name);
+    return region ? { page: number!, y: region.y } : null;
   } finally {
     letGo();
   }

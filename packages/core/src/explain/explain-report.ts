@@ -1,0 +1,505 @@
+import type { Level, TotalPlan, TotalScope } from '../data/level.ts';
+import { bandsOf, plansOf } from '../data/plan.ts';
+import type { PlannedBand, PlannedItem, ReportPlan } from '../data/planned.ts';
+import type { PlannedKey, PlannedSummary } from '../data/summary.ts';
+import { totalsIn } from '../data/total.ts';
+import { isPageBand } from '../definition/walk.ts';
+import { type Checked, nodes } from '../formula/checked.ts';
+import { compileFormula } from '../formula/compile.ts';
+import type { EvaluationContext } from '../formula/functions/context.ts';
+import type { TotalName } from '../formula/functions/index.ts';
+import type { AskedBand, BandWatch } from '../layout/run-shared.ts';
+import type { PieceFormula } from '../listing/piece-formulas.ts';
+import type { OpenedRows } from '../run/opened-rows.ts';
+import { type RunOptions, runReport } from '../run/run-report.ts';
+import type { ReportRows } from '../shape/report-rows.ts';
+import type { GroupNode } from '../shape/summary.ts';
+import { formatValue } from '../text/format.ts';
+import { FormulaError, identityOf, List, type Value } from '../value/value.ts';
+import { askedFormulas } from './asked-formulas.ts';
+import { Collector } from './collector.ts';
+import { cutsOf, parametersOf } from './cuts.ts';
+import type { AskedValue, ExplainedField, ExplainedTotal, Explanation } from './explanation.ts';
+import { formulaWords } from './formula-words.ts';
+import { ExplainedNames, nameOf, type ShownColumn } from './names.ts';
+
+export type ExplainOptions<R extends OpenedRows> = Omit<
+  RunOptions<R>,
+  'onPage' | 'onPicture' | 'onPrepared' | 'tracing' | 'regions' | 'watch' | 'form' | 'maxPages'
+>;
+
+/** Where the item that is asked about stands, in one of the reports. */
+interface Target {
+  plan: ReportPlan;
+  band: PlannedBand;
+  planned: PlannedItem;
+  formulas: PieceFormula[];
+}
+
+/** A total that the value is made of, with what collects its rows. */
+interface Twin {
+  total: TotalPlan;
+  /** Null for a rank, which counts nothing, and for totals whose rows are read ahead as a tree. */
+  collector: Collector | null;
+  /** Slot of the list that stands in its place where rows are recursive. */
+  list: number | null;
+  columns: ShownColumn[];
+}
+
+/** The groups of a cell that was asked about. */
+interface Cell {
+  down: GroupNode;
+  across: GroupNode;
+}
+
+const isOfPage = (key: string): boolean => isPageBand(key.split('/').at(-1) as Parameters<typeof isPageBand>[0]);
+
+/** The places where the item stands that is asked about: several where a report is nested more than once. */
+const targetsOf = (plan: ReportPlan, { item, band: key, cell }: AskedValue): Target[] =>
+  [...plansOf(plan)].flatMap((one) =>
+    [...bandsOf(one)]
+      .filter((band) => (key === null ? isOfPage(band.key) : band.key === key))
+      .flatMap((band) =>
+        band.items
+          .filter((planned) => planned.item.id === item)
+          .map((planned) => ({ plan: one, band, planned, formulas: askedFormulas(planned, cell) })),
+      ),
+  );
+
+/** Whether rows must be read that the run itself did not fetch: those of an item that only their groups were read of. */
+export const needsRows = (plan: ReportPlan, asked: AskedValue): boolean =>
+  targetsOf(plan, asked).some(({ planned }) => ownLevels(planned).some(({ isFetched }) => !isFetched));
+
+const ownLevels = (planned: PlannedItem): Level[] =>
+  (summaryOf(planned)?.parts ?? []).flatMap(({ counted }) => (counted.item === null ? [] : [counted]));
+
+/**
+ * Says where a value of a report comes from: runs it once more from the same plan, with something that stands beside each total
+ * of the value and counts the same rows at the same moments. Null when no page has that value. Throws as runs do.
+ */
+export const explainReport = async <R extends OpenedRows>(
+  { plan, ...options }: ExplainOptions<R>,
+  asked: AskedValue,
+): Promise<Explanation | null> => {
+  const targets = targetsOf(plan, asked);
+  const known = targets.filter(({ formulas }) => formulas.length > 0);
+  if (known.length === 0) return null;
+  for (const { planned } of known) for (const level of ownLevels(planned)) level.isFetched = true;
+  let cell: Cell | null = null;
+  // Which rows belong to a cell is known only where it stands, and they may have come before.
+  if (asked.cell !== null) {
+    const watch = new Watch(known, asked, null);
+    await watched({ plan, ...options }, watch);
+    cell = watch.cell;
+    if (!cell) return null;
+  }
+  const watch = new Watch(known, asked, cell);
+  watch.collect();
+  await watched({ plan, ...options }, watch);
+  return watch.explanation();
+};
+
+/** Everything that was asked for is there. */
+class Found extends Error {}
+
+const watched = async <R extends OpenedRows>(options: ExplainOptions<R>, watch: Watch): Promise<void> => {
+  const breathe = options.breathe ?? (async () => {});
+  try {
+    await runReport({
+      ...options,
+      regions: true,
+      watch,
+      onPage: () => {},
+      breathe: async (progress) => {
+        if (watch.isComplete) throw new Found();
+        await breathe(progress);
+      },
+    });
+    watch.ended();
+  } catch (error) {
+    if (!(error instanceof Found)) throw error;
+  }
+};
+
+class Watch implements BandWatch {
+  readonly isOfPages: boolean;
+  private readonly looksForCell: boolean;
+  cell: Cell | null;
+  private twins: Twin[] = [];
+  private hit: {
+    target: Target;
+    rows: ReportRows;
+    values: Value[];
+    fields: ExplainedField[][];
+    totals: Value[];
+    around: Explanation['around'];
+  } | null = null;
+  private readonly rowsOf = new Map<ReportPlan, ReportRows>();
+  private readonly names = new Map<ReportPlan, ExplainedNames>();
+
+  constructor(
+    private readonly targets: readonly Target[],
+    private readonly asked: AskedValue,
+    cell: Cell | null,
+  ) {
+    this.cell = cell;
+    this.looksForCell = asked.cell !== null && cell === null;
+    this.isOfPages = asked.band === null;
+  }
+
+  private namesOf(plan: ReportPlan): ExplainedNames {
+    let names = this.names.get(plan);
+    if (!names) {
+      names = new ExplainedNames(plan);
+      this.names.set(plan, names);
+    }
+    return names;
+  }
+
+  /** Puts a collector beside each total. */
+  collect(): void {
+    for (const { plan, planned, formulas } of this.targets) {
+      for (const total of new Set(formulas.flatMap(({ formula }) => totalsIn(formula, plan.totals)))) {
+        if (this.twins.some((twin) => twin.total === total)) continue;
+        this.twins.push(this.twinOf(plan, planned, total));
+      }
+    }
+  }
+
+  private twinOf(plan: ReportPlan, planned: PlannedItem, total: TotalPlan): Twin {
+    const { scope, counted, name, when } = total;
+    const around: TotalScope = scope.of ?? scope;
+    if (name === 'RANK') return { total, collector: null, list: null, columns: [] };
+    const keys = scope.kind === 'cell' ? (summaryOf(planned)?.keys ?? []) : [];
+    const columns = [
+      ...this.columnsOf(plan, around, total),
+      ...keys.map((key): ShownColumn => ({ ...key, label: this.keyLabel(plan, key) })),
+    ];
+    const formula: Checked = {
+      kind: 'tuple',
+      type: 'list',
+      items: [total.formula, ...keys.map((key) => key.formula), ...columns.map((column) => column.formula)],
+    };
+    const slot = plan.totals.length;
+    const isTree = around.kind === 'row' && around.level.tree !== null;
+    const collector = isTree
+      ? null
+      : new Collector(
+          name as TotalName,
+          keys.length,
+          (values) => this.isOfCell(planned, values),
+          around.kind === 'page',
+        );
+    plan.totals.push({
+      slot,
+      name: 'LIST',
+      formula,
+      counted,
+      scope: around,
+      when: isTree ? 'ahead' : when === 'running' ? 'running' : 'behind',
+      column: 0,
+      ...(collector ? { into: collector } : {}),
+    });
+    return { total, collector, list: isTree ? slot : null, columns };
+  }
+
+  private isOfCell(planned: PlannedItem, values: readonly Value[]): boolean {
+    if (!this.cell) return true;
+    const { down, across } = this.cell;
+    const identities = values.map(identityOf);
+    return down.holds(identities, 0) && across.holds(identities, downKeysOf(planned));
+  }
+
+  /** What is counted, and what pages show of the rows from below the scope to the counted ones. */
+  private columnsOf(
+    plan: ReportPlan,
+    { level: outer, kind }: TotalScope,
+    { counted, formula, name }: TotalPlan,
+  ): ShownColumn[] {
+    const names = this.namesOf(plan);
+    const chain: Level[] = [];
+    for (let level: Level | null = counted; level; level = level.parent) {
+      if (level === outer && kind === 'row') break;
+      chain.unshift(level);
+      if (level === outer) break;
+    }
+    const shown = chain.flatMap((level) =>
+      names
+        .shown(level)
+        .map((column) =>
+          level === counted ? column : { ...column, label: `${column.label} (${level.entity.label})` },
+        ),
+    );
+    const key = JSON.stringify(formula, plainNumbers);
+    const own = shown.find((column) => JSON.stringify(column.formula, plainNumbers) === key);
+    const counts: ShownColumn = {
+      label: own?.label ?? formulaWords(formula, names),
+      formula,
+      format: own?.format ?? (name === 'COUNTA' ? '' : (formula.format ?? '')),
+    };
+    // That there is a row says nothing in a column of its own.
+    const columns = shown.filter((column) => column !== own);
+    return formula.kind === 'rows' && columns.length > 0 ? columns : [counts, ...columns];
+  }
+
+  begins(plan: ReportPlan, rows: ReportRows): void {
+    this.rowsOf.set(plan, rows);
+    for (const { total, collector } of this.twins)
+      if (collector && plan.totals[total.slot] === total) collector.rows = rows;
+  }
+
+  readonly asks = (item: string, cell: number, down: GroupNode, across: GroupNode): void => {
+    if (item === this.asked.item && cell === this.asked.cell) this.cell ??= { down, across };
+  };
+
+  private targetAt({ plan, key, rows, page }: AskedBand): Target | null {
+    const target = this.targets.find((one) => one.plan === plan && one.band.key === key);
+    if (!target) return null;
+    // The foot of a page is laid out when it begins, and again when all of it is there.
+    if (this.isOfPages) return page === this.asked.page ? target : null;
+    if (this.hit) return null;
+    return rows.rowPath() === this.asked.rows ? target : null;
+  }
+
+  isAsked(band: AskedBand): boolean {
+    return this.targetAt(band) !== null;
+  }
+
+  async reads(band: AskedBand): Promise<void> {
+    const target = this.targetAt(band);
+    if (!target) return;
+    const { rows } = band;
+    const { context } = rows;
+    for (const { total, collector } of this.twins) {
+      const { counted } = total;
+      if (!collector || counted.item !== target.planned.item.id) continue;
+      const argument = compileFormula(target.plan.totals.find(({ into }) => into === collector)!.formula);
+      collector.reset();
+      for (const held of (await rows.ofItem(counted)).rows) {
+        context.rows[counted.index] = held.row;
+        collector.add(argument(context));
+      }
+      context.rows[counted.index] = null;
+    }
+  }
+
+  has(band: AskedBand): void {
+    const target = this.targetAt(band);
+    if (!target) return;
+    const { rows } = band;
+    const { context } = rows;
+    const isCell = this.cell !== null;
+    const values = isCell ? [] : target.formulas.map(({ formula }) => compileFormula(formula)(context));
+    const own = this.twins.filter(({ total }) => target.plan.totals[total.slot] === total);
+    const totals = own.map(({ total }) => (total.scope.kind === 'cell' ? null : context.totals.value(total.slot)));
+    const fields = target.formulas.map(({ formula }) => this.fieldsOf(formula, target.plan, context));
+    this.hit = { target, rows, values, fields, totals, around: this.aroundOf(target.plan, rows) };
+    for (const { total, collector, list } of own) {
+      if (list !== null) this.lists.set(list, context.totals.value(list));
+      collector?.want(total.when === 'running' || total.counted.item === target.planned.item.id);
+    }
+    this.twins = own;
+  }
+
+  private readonly lists = new Map<number, Value>();
+
+  /** The rows that are current, outermost first. */
+  private aroundOf(plan: ReportPlan, { context, ordinals }: ReportRows): Explanation['around'] {
+    const names = this.namesOf(plan);
+    return plan.levels.flatMap((level) => {
+      const row = context.rows[level.index];
+      if (!row || ordinals[level.index] === undefined || level.item !== null) return [];
+      const first = names.shown(level).find(({ formula }) => formula.type === 'text') ?? names.shown(level)[0];
+      const value = first ? compileFormula(first.formula)(context) : (row[level.keyColumn] ?? null);
+      return [{ drawer: level.entity.label, name: this.text(context, value, first?.format ?? '') }];
+    });
+  }
+
+  private text({ report }: EvaluationContext, value: Value, format: string): string {
+    return formatValue(value, format, report);
+  }
+
+  /** Whether nothing more is to come. */
+  get isComplete(): boolean {
+    if (this.looksForCell) return this.cell !== null;
+    return this.hit !== null && this.twins.every(({ collector }) => collector === null || collector.found !== null);
+  }
+
+  /** No more rows come. */
+  ended(): void {
+    for (const { collector } of this.twins) collector?.complete();
+  }
+
+  explanation(): Explanation | null {
+    const { hit } = this;
+    if (!hit) return null;
+    const { target, rows, around } = hit;
+    const { plan, formulas } = target;
+    const { context } = rows;
+    const totals = this.twins.map((twin, i) => this.totalOf(twin, hit.totals[i] ?? null, target, context));
+    const parameters = new Set<string>();
+    const counted = this.twins.map(({ total }) => total.counted);
+    const chain = new Set([...counted.flatMap(withOuter), ...levelsIn(formulas, plan).flatMap(withOuter)]);
+    for (const { formula } of formulas) parametersOf(plan, formula, [...chain], parameters);
+    return {
+      formulas: formulas.map(({ formula, source, format }, i) => {
+        const value = this.cell ? this.cellValue(target, formula, context) : hit.values[i]!;
+        const used = totalsIn(formula, plan.totals);
+        return {
+          source: source.trim(),
+          text: this.text(context, value, format),
+          totals: [...new Set(used.map((total) => this.twins.findIndex((twin) => twin.total === total)))],
+          fields: hit.fields[i]!,
+        };
+      }),
+      totals,
+      around,
+      groups: this.groupsOf(target, context),
+      cuts: cutsOf(plan, [...chain]),
+      report: plan.report.name,
+      drawers: [...chain].map((level) => level.drawer.name),
+      parameters: [...parameters],
+    };
+  }
+
+  private totalOf(
+    { total, collector, list, columns }: Twin,
+    shown: Value,
+    target: Target,
+    context: EvaluationContext,
+  ): ExplainedTotal {
+    const names = this.namesOf(target.plan);
+    const { scope, counted, formula } = total;
+    const around = scope.of ?? scope;
+    const found = collector?.found ?? (list === null ? null : this.collected(total, this.lists.get(list) ?? null));
+    const said = saidAs(total, target.formulas);
+    const listed = found?.value ?? null;
+    const real = scope.kind === 'cell' ? this.valueOfCell(total) : { value: shown };
+    return {
+      name: nameOf(total),
+      of: formulaWords(formula, names),
+      drawer: counted.entity.plural,
+      scope: {
+        kind: around.kind,
+        drawer: around.level.entity.label,
+        outer: around.level.parent?.entity.label ?? null,
+        group: around.kind === 'group' ? (around.level.groups[around.group]?.group.name ?? '') : '',
+      },
+      text: this.text(context, real ? real.value : listed, said),
+      listText: this.text(context, listed, said),
+      isSame: !found || !real || isSameValue(real.value, listed),
+      count: found?.count ?? 0,
+      filled: found?.filled ?? 0,
+      columns: columns.map(({ label, formula: { type } }) => ({ label, isNumber: type === 'number' })),
+      list: (found?.list ?? []).map((row) => ({
+        texts: row.shown.map((value, i) => this.text(context, value, columns[i]?.format ?? '')),
+        rows: row.rows,
+      })),
+    };
+  }
+
+  /** Rows of a tree, as they were read ahead. */
+  private collected(total: TotalPlan, value: Value) {
+    const collector = new Collector(total.name as TotalName, 0, () => true);
+    collector.want(false);
+    if (value instanceof List) for (const row of value.values) collector.add(row);
+    collector.complete();
+    return collector.found;
+  }
+
+  /** What the item itself counted for the cell; null where nothing is known of it. */
+  private valueOfCell(total: TotalPlan): { value: Value } | null {
+    const { cell, hit } = this;
+    const summary = hit && summaryOf(hit.target.planned);
+    const place = summary?.parts.flatMap((part) => part.totals).indexOf(total) ?? -1;
+    const counted = cell?.down.cells.get(cell.across.id)?.[place];
+    return counted ? { value: counted.result() } : null;
+  }
+
+  /** A formula over the totals of the cell. */
+  private cellValue({ plan, planned }: Target, formula: Checked, context: EvaluationContext): Value {
+    const summary = summaryOf(planned);
+    if (!summary || !this.cell) return null;
+    const rows = [...context.rows];
+    const row: Value[] = [1, ...summary.keys.map(() => null)];
+    for (let node: GroupNode | null = this.cell.down; node?.parent; node = node.parent) row[node.depth] = node.value;
+    const from = downKeysOf(planned);
+    for (let node: GroupNode | null = this.cell.across; node?.parent; node = node.parent)
+      row[from + node.depth] = node.value;
+    rows[summary.cell.index] = row;
+    const value = (slot: number): Value => {
+      const total = plan.totals[slot]!;
+      return total.scope.kind === 'cell' ? (this.valueOfCell(total)?.value ?? null) : context.totals.value(slot);
+    };
+    return compileFormula(formula)({ ...context, rows, totals: { value } });
+  }
+
+  private keyLabel(plan: ReportPlan, { name, formula }: PlannedKey): string {
+    return formula.kind === 'field' ? this.namesOf(plan).field(formula.level, formula.column) : name;
+  }
+
+  private groupsOf({ plan, planned }: Target, context: EvaluationContext): Explanation['groups'] {
+    const summary = summaryOf(planned);
+    if (!this.cell || !summary) return [];
+    const from = downKeysOf(planned);
+    const found: { at: number; value: Value }[] = [];
+    for (let node: GroupNode | null = this.cell.down; node?.parent; node = node.parent)
+      found.push({ at: node.depth - 1, value: node.value });
+    for (let node: GroupNode | null = this.cell.across; node?.parent; node = node.parent)
+      found.push({ at: from + node.depth - 1, value: node.value });
+    return found
+      .sort((a, b) => a.at - b.at)
+      .flatMap(({ at, value }) => {
+        const key = summary.keys[at];
+        return key && value !== null
+          ? [{ label: this.keyLabel(plan, key), text: this.text(context, value, key.format) }]
+          : [];
+      });
+  }
+
+  private fieldsOf(formula: Checked, plan: ReportPlan, context: EvaluationContext): ExplainedField[] {
+    if (this.cell) return [];
+    const names = this.namesOf(plan);
+    const seen = new Set<string>();
+    return [...nodes(formula)].flatMap((node) => {
+      if (node.kind !== 'field') return [];
+      const key = `${node.level} ${node.column}`;
+      const level = plan.levels[node.level];
+      if (seen.has(key) || !level || level.item !== null) return [];
+      seen.add(key);
+      const value = compileFormula(node)(context);
+      if (value instanceof FormulaError || node.type === 'picture') return [];
+      const text = this.text(context, value, node.format ?? '');
+      return [{ label: names.field(node.level, node.column), drawer: level.entity.label, text }];
+    });
+  }
+}
+
+const plainNumbers = (_: string, value: unknown): unknown => (typeof value === 'bigint' ? String(value) : value);
+
+const downKeysOf = ({ item, figure }: PlannedItem): number =>
+  figure ? figure.downKeys : item.kind === 'crosstab' ? item.down.length : 0;
+
+const summaryOf = ({ figure, crosstab }: PlannedItem): PlannedSummary | null =>
+  figure?.summary ?? crosstab?.summary ?? null;
+
+const withOuter = (level: Level): Level[] => (level.parent ? [...withOuter(level.parent), level] : [level]);
+
+const levelsIn = (formulas: readonly PieceFormula[], plan: ReportPlan): Level[] =>
+  formulas.flatMap(({ formula }) =>
+    [...nodes(formula)].flatMap((node) => {
+      const level = node.kind === 'field' ? plan.levels[node.level] : undefined;
+      return level && level.item === null ? [level] : [];
+    }),
+  );
+
+/** The number format of a total: as the report shows it by itself, or that of what it adds up. */
+const saidAs = ({ slot, name, formula }: TotalPlan, formulas: readonly PieceFormula[]): string => {
+  const own = formulas.find((one) => one.formula.kind === 'total' && one.formula.slot === slot);
+  if (own) return own.format;
+  const isNumberOf = name === 'COUNT' || name === 'COUNTA' || name === 'COUNTDISTINCT';
+  return isNumberOf ? '' : ([...nodes(formula)].find((node) => node.format !== undefined)?.format ?? '');
+};
+
+/** Numbers by their value to the last digit, texts and lists by what they say. */
+const isSameValue = (a: Value, b: Value): boolean => identityOf(a) === identityOf(b);
