@@ -55,6 +55,15 @@ export { pageOfSet, pagesFrom, setOf, startsPages } from './definition/sets.ts';
 export * from './definition/walk.ts';
 export { themeEdit } from './edit/apply-theme.ts';
 export { type BoardItem, evenOut, LINE_UPS, type LineUp, lineUp, sameSize } from './edit/arrange.ts';
+export {
+  type Arrangement,
+  AS_MADE,
+  arranged,
+  type ReaderColumn,
+  type ReaderFilter,
+  type ReaderSort,
+  readerColumns,
+} from './edit/arranging.ts';
 export { copyBand, freeBands, moveBand } from './edit/bands.ts';
 export * from './edit/board.ts';
 export { type Change, changesBetween } from './edit/changes.ts';

@@ -28,6 +28,8 @@ const howToRun = {
   credentials: part.credentials,
   keep: z.boolean().default(false),
   form: part.pageForm.default('pages'),
+  /** Rows in the way of whoever reads it. */
+  arrangement: part.arrangement.optional(),
 };
 
 export const CONTRACT = {
@@ -188,6 +190,11 @@ export const CONTRACT = {
     needs: 'view',
     query: z.object({ name: text.default('') }),
     gives: part.placeInRun.nullable(),
+  },
+  'GET /runs/:id/arranging': {
+    does: 'How whoever reads a run may arrange its rows: by which columns, and whether only some of the rows and columns are shown.',
+    needs: 'view',
+    gives: part.arranging,
   },
   'GET /runs/:id/rows': {
     does: 'Where the first band of a row stands, whose region has this name; null where no page has one.',

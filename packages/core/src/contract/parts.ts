@@ -95,6 +95,41 @@ export const explanation = asIs<Explanation & { queries: { drawer: string; sql: 
   'Where a value comes from.',
 );
 
+const readerColumn = z.string().max(200);
+
+/** Rows in the way of one reader. */
+export const arrangement = z.strictObject({
+  sorts: z
+    .array(z.strictObject({ column: readerColumn, descending: z.boolean() }))
+    .max(50)
+    .default([]),
+  filters: z
+    .array(
+      z.strictObject({
+        column: readerColumn,
+        type: z.enum(['text', 'number', 'boolean', 'date']),
+        value: z.union([z.string().max(2000), z.number(), z.boolean(), z.null()]),
+      }),
+    )
+    .max(50)
+    .default([]),
+  hidden: z.array(readerColumn).max(200).default([]),
+});
+
+/** Which of it readers may do, and the columns that they may do it with. */
+export const arranging = z.object({
+  may: z.enum(['none', 'sort', 'all']),
+  columns: z.array(
+    z.object({
+      id: z.string(),
+      label: z.string(),
+      drawer: z.string(),
+      captions: z.array(z.string()),
+      mayBeHidden: z.boolean(),
+    }),
+  ),
+});
+
 /** Pages of paper, or one long page without breaks in strips, for screens. */
 export const pageForm = z.enum(PAGE_FORMS);
 

@@ -17,6 +17,7 @@ export const PARTS = [
   'wing',
   'find',
   'origin',
+  'arrange',
   'parameters',
   'folds',
   'zoom',

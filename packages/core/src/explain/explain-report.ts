@@ -15,7 +15,7 @@ import { type RunOptions, runReport } from '../run/run-report.ts';
 import type { ReportRows } from '../shape/report-rows.ts';
 import type { GroupNode } from '../shape/summary.ts';
 import { formatValue } from '../text/format.ts';
-import { FormulaError, identityOf, List, type Value } from '../value/value.ts';
+import { encodeValue, FormulaError, identityOf, List, type Value } from '../value/value.ts';
 import { askedFormulas } from './asked-formulas.ts';
 import { Collector } from './collector.ts';
 import { cutsOf, parametersOf } from './cuts.ts';
@@ -83,7 +83,9 @@ export const explainReport = async <R extends OpenedRows>(
 ): Promise<Explanation | null> => {
   const targets = targetsOf(plan, asked);
   const known = targets.filter(({ formulas }) => formulas.length > 0);
-  if (known.length === 0) return null;
+  const [first] = targets;
+  if (!first) return null;
+  if (known.length === 0) return { ...SAYS_ITSELF, report: first.plan.report.name };
   for (const { planned } of known) for (const level of ownLevels(planned)) level.isFetched = true;
   let cell: Cell | null = null;
   // Which rows belong to a cell is known only where it stands, and they may have come before.
@@ -97,6 +99,17 @@ export const explainReport = async <R extends OpenedRows>(
   watch.collect();
   await watched({ plan, ...options }, watch);
   return watch.explanation();
+};
+
+/** Of words of the report’s own, which come from nowhere else. */
+const SAYS_ITSELF: Omit<Explanation, 'report'> = {
+  formulas: [],
+  totals: [],
+  around: [],
+  groups: [],
+  cuts: [],
+  drawers: [],
+  parameters: [],
 };
 
 /** Everything that was asked for is there. */
@@ -348,6 +361,8 @@ class Watch implements BandWatch {
         return {
           source: source.trim(),
           text: this.text(context, value, format),
+          type: formula.type,
+          value: encodeValue(value),
           totals: [...new Set(used.map((total) => this.twins.findIndex((twin) => twin.total === total)))],
           fields: hit.fields[i]!,
         };

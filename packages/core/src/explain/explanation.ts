@@ -1,5 +1,7 @@
 import type { TotalScope } from '../data/level.ts';
+import type { CheckedType } from '../formula/checked.ts';
 import type { TotalName } from '../formula/functions/index.ts';
+import type { WireValue } from '../value/value.ts';
 
 /** Which value is asked about: of an item, in the instance of a band that a region of a page names. */
 export interface AskedValue {
@@ -75,6 +77,9 @@ export interface ExplainedFormula {
   /** As it is written in the report. */
   source: string;
   text: string;
+  type: CheckedType;
+  /** The value itself; of an error it is null. */
+  value: WireValue;
   /** Places of the totals that it reads, in {@link Explanation.totals}. */
   totals: number[];
   fields: ExplainedField[];

@@ -149,6 +149,11 @@ export const API_ERRORS = {
     title: 'No such value',
     detail: 'No page of the run has the value that was asked about. Run the report again.',
   },
+  'not-arranged': {
+    status: 403,
+    title: 'Not arranged',
+    detail: 'Readers of this report may not arrange its rows that way. Ask the person who made it.',
+  },
   'origins-hidden': {
     status: 403,
     title: 'Not shown',

@@ -1,4 +1,5 @@
 import { type AnswerOf, type CallContract, type CallName, CONTRACT } from '@gaveta/core/contract';
+import type { Page, RegionMark } from '@gaveta/core/internal';
 import { Validator } from '@seriousme/openapi-schema-validator';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { signToken } from '../access/session.ts';
@@ -90,6 +91,13 @@ it('every call answers what its contract says', async () => {
   await call('POST /joined-runs', { body: { runs: [run.id, run.id], output: 'pdf' } });
   await call('GET /runs/:id/files', { params: { id: run.id } });
   await call('GET /runs/:id/found', { params: { id: run.id }, query: '?text=hut&count=5' });
+  await call('GET /runs/:id/arranging', { params: { id: run.id } });
+  await call('GET /runs/:id/rows', { params: { id: run.id }, query: '?name=hut:1' });
+  const [page] = await call('GET /runs/:id/pages', { params: { id: run.id }, query: '?from=1&count=1' });
+  const item = (page as Page).marks.find((mark) => mark.kind === 'text')!.item!;
+  const region = (page as Page).marks.find((mark) => mark.kind === 'region')!;
+  const { band, rows } = region as RegionMark;
+  await call('POST /runs/:id/explain', { params: { id: run.id }, body: { item, band, rows, cell: null, page: 1 } });
   await call('GET /runs/:id/anchor', { params: { id: run.id }, query: '?name=x' });
   await call('GET /runs/:id/files/:output', { params: { id: run.id, output: 'pdf' }, query: '?from=1&to=2' });
   await call('DELETE /runs/:id', { params: { id: run.id } });

@@ -44,6 +44,8 @@ export interface RunRequest {
   /** The run goes on when nobody follows it. */
   keep: boolean;
   form: PageForm;
+  /** The report before its reader arranged the rows of it. */
+  asMade: Report;
   /** Its connections were opened with somebody’s password, for this run alone. */
   isSignedIn: boolean;
   /** Lets go of connections that were opened for this run alone. */

@@ -1,13 +1,17 @@
 import { createHash } from 'node:crypto';
 import type { AnswerOf, BodyRead } from '@gaveta/core/contract';
 import {
+  type Arrangement,
+  AS_MADE,
   type AskedValue,
+  arranged,
   type Explanation,
   type FoldState,
   type PageForm,
   type Report,
   type RunState,
   readDefinition,
+  readerColumns,
   readParameters,
 } from '@gaveta/core/internal';
 import type { Output } from '@gaveta/output/output';
@@ -44,6 +48,7 @@ type RunCalls =
   | 'GET /runs/:id/outline'
   | 'GET /runs/:id/found'
   | 'GET /runs/:id/anchor'
+  | 'GET /runs/:id/arranging'
   | 'GET /runs/:id/rows'
   | 'POST /runs/:id/explain'
   | 'GET /runs/:id/profile'
@@ -138,6 +143,11 @@ export class RunService {
       foundIn(this.run(id, caller), text, { from, count: Math.min(MOST_PLACES, count) }),
     'GET /runs/:id/anchor': ({ caller, params: { id }, query: { name } }) =>
       this.run(id, caller).navigation.anchor(name),
+    'GET /runs/:id/arranging': ({ caller, params: { id } }) => {
+      const { asMade } = this.run(id, caller).request;
+      const may = arrangingOf(asMade, caller);
+      return { may, columns: may === 'none' ? [] : readerColumns(asMade) };
+    },
     'GET /runs/:id/rows': ({ caller, params: { id }, query: { name } }) => rowsOn(this.run(id, caller), name),
     'POST /runs/:id/explain': ({ caller, params: { id }, body, signal }) =>
       this.explain(this.run(id, caller), body, caller, signal),
@@ -211,11 +221,11 @@ export class RunService {
     const { request, rows } = before.again();
     // Connections that were opened with somebody’s password are gone with the run.
     if (!rows && request.isSignedIn) throw new ApiError('rows-gone');
-    const { job, keep, isSignedIn, user } = request;
+    const { job, keep, isSignedIn, user, asMade } = request;
     const again = { folds, at, rows };
     const next = form ?? request.form;
     const run = runs.start(
-      { job, rows: request.rows, owner: caller.owner, user, sameAs: null, keep, form: next, isSignedIn, again },
+      { job, rows: request.rows, owner: caller.owner, user, sameAs: null, keep, form: next, asMade, isSignedIn, again },
       // Pages of another form have nothing in common with those before.
       next === request.form ? before : null,
     );
@@ -281,12 +291,13 @@ export class RunService {
   ): Promise<RunRequest> {
     const { catalogue, limits, statements, gate } = this.parts;
     if ('definition' in asked) caller.needs('design');
-    const report =
+    const asMade =
       'definition' in asked ? definitionOf(asked.definition) : (await gate.stored(caller, 'run', asked.report)).report;
     if ('definition' in asked) {
       await statements.check(caller, asked.definition);
       await gate.checkNested(caller, asked.definition);
     }
+    const report = arrangedFor(asMade, asked.arrangement ?? AS_MADE, caller);
     const changes = await gate.beforeRun({
       id: 'report' in asked ? asked.report : null,
       report,
@@ -311,7 +322,7 @@ export class RunService {
     const isSignedIn = Object.keys(credentials).length > 0;
     const sameAs = isSignedIn || data ? null : this.sameAs(job, form);
     const { owner, user } = caller;
-    return { job, rows: this.rowsFrom(connections), owner, user, sameAs, keep, form, isSignedIn, close };
+    return { job, rows: this.rowsFrom(connections), owner, user, sameAs, keep, form, asMade, isSignedIn, close };
   }
 
   /** The connections with rows that came with a call. Throws where they belong to no entity, or to one of a database. */
@@ -359,6 +370,19 @@ export class RunService {
     return text;
   }
 }
+
+/** How readers may arrange the rows of a report: those who design as they like. */
+const arrangingOf = ({ readers }: Report, caller: Caller): 'none' | 'sort' | 'all' =>
+  caller.may('design') ? 'all' : (readers?.arrange ?? 'sort');
+
+/** A report in the way of its reader. Throws when they may not have it so. */
+const arrangedFor = (report: Report, arrangement: Arrangement, caller: Caller): Report => {
+  const { sorts, filters, hidden } = arrangement;
+  if (sorts.length + filters.length + hidden.length === 0) return report;
+  const may = arrangingOf(report, caller);
+  if (may === 'none' || (may === 'sort' && filters.length + hidden.length > 0)) throw new ApiError('not-arranged');
+  return arranged(report, arrangement);
+};
 
 /** What is said of a value whose rows readers may not see. */
 const withoutRows = (explanation: Explanation): Explanation => ({

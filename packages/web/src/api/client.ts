@@ -1,6 +1,7 @@
 import { ApiFailure, fileNameOf, GavetaClient } from '@gaveta/client';
 import type { AnswerOf, BodySent } from '@gaveta/core/contract';
 import type {
+  Arrangement,
   AskedValue,
   ConnectionSettings,
   RunState as CoreRunState,
@@ -198,7 +199,11 @@ export const api = {
   run: (
     what: { report: string } | { definition: Report },
     parameters: ParameterValues,
-    how: { credentials?: Record<string, { user: string; password: string }>; form?: PageForm } = {},
+    how: {
+      credentials?: Record<string, { user: string; password: string }>;
+      form?: PageForm;
+      arrangement?: Arrangement;
+    } = {},
   ) => call('POST /runs', { body: { ...what, parameters, ...how } as unknown as BodySent<'POST /runs'> }),
   /** Lays a run out anew with other parts of it closed, or in another form; `at`: what its reader looks at. */
   layAnew: (
@@ -216,6 +221,8 @@ export const api = {
   found: (run: string, text: string, from = 0, count = 0) =>
     call('GET /runs/:id/found', { params: { id: run }, query: { text, from, count } }),
   anchor: (run: string, name: string) => call('GET /runs/:id/anchor', { params: { id: run }, query: { name } }),
+  /** How whoever reads a run may arrange its rows. */
+  arranging: (run: string) => call('GET /runs/:id/arranging', { params: { id: run } }),
   /** Where the first band of a row stands, by the name that its region has; null where no page has one. */
   rowsOn: (run: string, name: string) => call('GET /runs/:id/rows', { params: { id: run }, query: { name } }),
   explain: (run: string, asked: AskedValue, signal: AbortSignal) =>

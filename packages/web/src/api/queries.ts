@@ -72,6 +72,12 @@ export const queries = {
       staleTime: Number.POSITIVE_INFINITY,
       gcTime: 60_000,
     }),
+  arranging: (run: string) =>
+    queryOptions({
+      queryKey: ['arranging', run],
+      queryFn: () => api.arranging(run),
+      staleTime: Number.POSITIVE_INFINITY,
+    }),
   /** Where a value of a run comes from. */
   explanation: (run: string, asked: AskedValue) =>
     queryOptions({

@@ -1,7 +1,9 @@
-import type { PageForm, Report } from '@gaveta/core/internal';
+import type { Arrangement, PageForm, Report } from '@gaveta/core/internal';
 import { useEffect, useRef, useState } from 'react';
 import { api, type ParameterValues, type RunState } from '../api/client.ts';
+import { isAsMade } from './arranging/arrangement.ts';
 import type { Credentials } from './sign-in.tsx';
+import type { Values } from './values/use-values.ts';
 
 const NOBODY: Credentials = {};
 
@@ -10,18 +12,18 @@ export interface RunView {
   error: unknown;
 }
 
-/** Runs the report whenever `parameters` or `attempt` change, and follows the run until it ends. */
+/** Runs the report whenever its values, the way of its rows or `attempt` change, and follows the run until it ends. */
 export const useRun = (
   report: string,
   /** Runs this instead of what is stored; undefined while it is being fetched, null when there is none. */
   definition: Report | null | undefined,
-  parameters: ParameterValues,
+  { given, arrangement }: Pick<Values, 'given' | 'arrangement'>,
   attempt: number,
   form: PageForm,
   credentials: Credentials = NOBODY,
 ): RunView => {
   const [view, setView] = useState<RunView>({ state: null, error: null });
-  const values = JSON.stringify(parameters);
+  const values = JSON.stringify([given, arrangement]);
   // Another form is laid out from the same rows.
   const formNow = useRef(form);
   formNow.current = form;
@@ -31,9 +33,11 @@ export const useRun = (
     const abort = new AbortController();
     setView({ state: null, error: null });
     const run = async (): Promise<void> => {
-      const started = await api.run(definition ? { definition } : { report }, JSON.parse(values) as ParameterValues, {
+      const [asked, rows] = JSON.parse(values) as [ParameterValues, Arrangement];
+      const started = await api.run(definition ? { definition } : { report }, asked, {
         credentials,
         form: formNow.current,
+        ...(isAsMade(rows) ? {} : { arrangement: rows }),
       });
       if (abort.signal.aborted) return;
       setView({ state: started, error: null });

@@ -17,8 +17,8 @@ interface HeaderProps {
   wing: Wing | null;
   /** Null where the host leaves it out. */
   find: Find | null;
-  /** What opens and closes parts of the report. */
-  folds: ReactNode;
+  /** What changes how the report is shown. */
+  tools: ReactNode;
   /** How the run is getting on. */
   words: ReactNode;
   /** What can be done with the report. */
@@ -26,7 +26,7 @@ interface HeaderProps {
 }
 
 /** The strip above a report: the way back, its name, and what can be done with it. */
-export const ViewerHeader = ({ home, links, name, wing, find, folds, words, children }: HeaderProps) => {
+export const ViewerHeader = ({ home, links, name, wing, find, tools, words, children }: HeaderProps) => {
   const { t } = useTranslation();
   const isHidden = useIsHidden();
   const { cameFrom } = links;
@@ -63,7 +63,7 @@ export const ViewerHeader = ({ home, links, name, wing, find, folds, words, chil
           <Search size={16} />
         </IconButton>
       )}
-      {folds}
+      {tools}
       {!isHidden('title') && <h1 className="truncate text-[14px] font-semibold">{name}</h1>}
       {words}
       <span className="flex-1" />

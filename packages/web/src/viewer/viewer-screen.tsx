@@ -11,6 +11,11 @@ import { useTranslation } from '../i18n/use-translation.ts';
 import { ParameterChips } from '../parameters/parameter-chips.tsx';
 import { Button, Notice } from '../ui/controls.tsx';
 import { isExporting } from '../ui/exporting.ts';
+import { ArrangedStrip } from './arranging/arranged-strip.tsx';
+import { arrangingActions } from './arranging/arranging-actions.ts';
+import { CaptionLook } from './arranging/caption-look.tsx';
+import { ColumnsMenu } from './arranging/columns-menu.tsx';
+import { useArranging } from './arranging/use-arranging.ts';
 import { useCopying } from './copying/use-copying.ts';
 import { ExportButton } from './export/export-button.tsx';
 import { FindBar } from './find/find-bar.tsx';
@@ -82,7 +87,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
   const [credentials, setCredentials] = useState<Credentials>();
   const readingWay = useReadingWay();
   const { form } = readingWay;
-  const run = useRun(id, unsaved ? report.data?.definition : null, values.given, attempt, form, credentials);
+  const run = useRun(id, unsaved ? report.data?.definition : null, values, attempt, form, credentials);
   const pictures = usePagePictures();
   const laid = useLaid(run.state, pictures);
   const { state } = laid;
@@ -144,11 +149,17 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
   const readers = report.data?.definition.readers;
   const mayDesign = session.data?.rights.includes('design') ?? false;
   const canAsk = done && !isHidden('origin') && (readers?.origins !== 'none' || mayDesign);
+  const arranging = useArranging(isHidden('arrange') ? null : (state?.id ?? null), values.arrangement, values.arrange);
   const [menu, setMenu] = useState<MenuAt | null>(null);
-  const actions: ValueAction[] =
-    menu && canAsk
-      ? [{ id: 'origin', label: t('viewer.origin.menu'), shortcut: 'Q', run: () => origin.ask(menu.value) }]
-      : [];
+  const [unfiltered, setUnfiltered] = useState<unknown>(null);
+  const actions: ValueAction[] = menu
+    ? [
+        ...(canAsk
+          ? [{ id: 'origin', label: t('viewer.origin.menu'), shortcut: 'Q', run: () => origin.ask(menu.value) }]
+          : []),
+        ...arrangingActions(t, arranging, menu.value, setUnfiltered),
+      ]
+    : [];
   const cursor = useValueCursor(scroller, {
     isOn: canAsk && !reading.isPresented,
     ask: origin.ask,
@@ -184,15 +195,19 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
           name={report.data?.name ?? ''}
           wing={hasWing ? wing : null}
           find={canFind ? find : null}
-          folds={
-            state?.isFoldable &&
-            !isHidden('folds') && (
-              <FoldsMenu
-                onAll={(base) => {
-                  if (scroller.current) laid.all(base, lookingAt(scroller.current));
-                }}
-              />
-            )
+          tools={
+            <>
+              {state?.isFoldable && !isHidden('folds') && (
+                <FoldsMenu
+                  onAll={(base) => {
+                    if (scroller.current) laid.all(base, lookingAt(scroller.current));
+                  }}
+                />
+              )}
+              {arranging.may === 'all' && arranging.columns.some(({ mayBeHidden }) => mayBeHidden) && (
+                <ColumnsMenu arranging={arranging} />
+              )}
+            </>
           }
           words={<RunWords state={state} />}
         >
@@ -241,6 +256,8 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
           onReset={() => values.replace({})}
         />
       )}
+      {!isPresented && <ArrangedStrip arranging={arranging} />}
+      <CaptionLook arranging={arranging} />
       {!isPresented && canFind && find.isOpen && (
         <FindBar
           find={find}
@@ -270,7 +287,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
         >
           {asking && <SignIn connections={asking} onGiven={setCredentials} />}
           <Trouble
-            error={asking ? null : (report.error ?? error ?? laid.error ?? print.error)}
+            error={asking ? null : (report.error ?? error ?? laid.error ?? print.error ?? unfiltered)}
             state={state}
             retry={again}
           />
@@ -288,6 +305,11 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
               onFold={laid.turn}
               onPage={reading.setPage}
               onLink={links.follow}
+              onText={(item) => {
+                const column = arranging.may === 'none' ? null : arranging.captioned(item);
+                if (column) arranging.press(column);
+                return column !== null;
+              }}
               onCell={(element) => {
                 const value = canAsk ? valueAt(element) : null;
                 if (value) origin.ask(value);

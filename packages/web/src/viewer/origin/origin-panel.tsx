@@ -72,6 +72,7 @@ const Answer = ({ run, explanation, queries, parameters, values, goTo, onAgain }
       {groups.length > 0 && (
         <p className="mb-2 text-ink-2">{groups.map(({ label, text }) => `${label} ${text}`).join(' › ')}</p>
       )}
+      {formulas.length === 0 && <p className="text-ink-2">{t('viewer.origin.plain')}</p>}
       {formulas.map((formula, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: formulas of one text, in their order
         <section key={i} className="mb-4">

@@ -6,6 +6,8 @@ import { type Looking, lookingAtFold } from './reading-place.ts';
 export type FollowedLink = Exclude<LinkTarget, { address: string } | { cell: number }>;
 
 export interface PagePresses {
+  /** A text was pressed; true where that did something. */
+  onText: (item: string) => boolean;
   /** A cell of an item that groups rows was pressed, which is no link. */
   onCell: (element: Element) => void;
   onFold: (key: string, looking: Looking) => void;
@@ -13,7 +15,10 @@ export interface PagePresses {
 }
 
 /** What presses on pages do: folds open and close, links are followed. */
-export const usePagePresses = (scroller: RefObject<HTMLElement | null>, { onFold, onLink, onCell }: PagePresses) => {
+export const usePagePresses = (
+  scroller: RefObject<HTMLElement | null>,
+  { onFold, onLink, onCell, onText }: PagePresses,
+) => {
   const fold = (event: MouseEvent | KeyboardEvent): boolean => {
     const sign = event.target instanceof Element ? event.target.closest('[data-fold]') : null;
     if (!sign || !scroller.current) return false;
@@ -28,7 +33,10 @@ export const usePagePresses = (scroller: RefObject<HTMLElement | null>, { onFold
       const to = link?.getAttribute('data-link');
       if (!to) {
         const cell = event.target instanceof Element ? event.target.closest('[data-cell]') : null;
-        if (cell && !link && getSelection()?.isCollapsed !== false) onCell(cell);
+        if (link || getSelection()?.isCollapsed === false) return;
+        const item = event.target instanceof Element ? event.target.closest('text')?.getAttribute('data-item') : null;
+        if (cell) onCell(cell);
+        else if (item && onText(item)) event.preventDefault();
         return;
       }
       event.preventDefault();

@@ -1,7 +1,8 @@
-import { type GivenValue, joinChoices, type WireValue } from '@gaveta/core/internal';
+import { type Arrangement, type GivenValue, joinChoices, type WireValue } from '@gaveta/core/internal';
 import { useCallback, useEffect, useMemo } from 'react';
 import { useLocation, useSearchParams } from 'react-router';
 import type { ParameterValues } from '../../api/client.ts';
+import { ARRANGEMENT, readArrangement, writeArrangement } from '../arranging/arrangement.ts';
 import { browserMemory } from '../memory.ts';
 import { rememberedValues, rememberValues } from '../remembered.ts';
 
@@ -13,6 +14,9 @@ export interface Values {
   press: (values: Readonly<Record<string, WireValue>>) => void;
   /** These and no others. */
   replace: (values: Readonly<Record<string, GivenValue>>) => void;
+  /** How rows are arranged, which stands in the address as well. */
+  arrangement: Arrangement;
+  arrange: (arrangement: Arrangement) => void;
 }
 
 const put = (search: URLSearchParams, name: string, value: GivenValue): void => {
@@ -20,18 +24,30 @@ const put = (search: URLSearchParams, name: string, value: GivenValue): void => 
   else search.set(name, Array.isArray(value) ? joinChoices(value.map(String)) : String(value));
 };
 
+/** What of an address are values of parameters. */
+const valuesIn = (search: URLSearchParams): URLSearchParams => {
+  const values = new URLSearchParams(search);
+  values.delete(ARRANGEMENT);
+  return values;
+};
+
 /** The values of a report's parameters: they stand in the address, and those of the last time come back. */
 export const useValues = (report: string): Values => {
   const [search, setSearch] = useSearchParams();
   const { state } = useLocation();
-  const given = useMemo<ParameterValues>(() => Object.fromEntries(search), [search]);
+  const given = useMemo<ParameterValues>(
+    () => Object.fromEntries([...search].filter(([name]) => name !== ARRANGEMENT)),
+    [search],
+  );
+  const rows = search.get(ARRANGEMENT);
+  const arrangement = useMemo(() => readArrangement(rows), [rows]);
   const change = useCallback(
     (make: (next: URLSearchParams) => void): void =>
       setSearch(
         (old) => {
           const next = new URLSearchParams(old);
           make(next);
-          rememberValues(browserMemory(), report, next);
+          rememberValues(browserMemory(), report, valuesIn(next));
           return next;
         },
         // Where one came from stays known.
@@ -48,6 +64,8 @@ export const useValues = (report: string): Values => {
   }, [report]);
   return {
     given,
+    arrangement,
+    arrange: useCallback((wanted) => change((next) => put(next, ARRANGEMENT, writeArrangement(wanted))), [change]),
     set: useCallback(
       (values) =>
         change((next) => {
@@ -69,7 +87,7 @@ export const useValues = (report: string): Values => {
     replace: useCallback(
       (values) =>
         change((next) => {
-          for (const name of [...next.keys()]) next.delete(name);
+          for (const name of [...next.keys()]) if (name !== ARRANGEMENT) next.delete(name);
           for (const [name, value] of Object.entries(values)) put(next, name, value);
         }),
       [change],
