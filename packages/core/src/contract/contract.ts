@@ -100,6 +100,28 @@ export const CONTRACT = {
     gives: part.presence,
   },
 
+  'GET /reports/:id/value-sets': {
+    does: 'Values of a report’s parameters under names: the caller’s own, and those that are shared.',
+    needs: 'view',
+    gives: z.array(part.valueSet),
+  },
+  'POST /reports/:id/value-sets': {
+    does: 'Keeps values under a name, in the place of the caller’s own of the same name. To share them needs the right to design.',
+    needs: 'view',
+    body: z.strictObject({
+      name: z.string().trim().min(1).max(80),
+      values: part.parameterValues,
+      shared: z.boolean().default(false),
+    }),
+    gives: part.valueSet,
+    status: 201,
+  },
+  'DELETE /reports/:id/value-sets/:set': {
+    does: 'Removes values that were kept under a name: the caller’s own, or shared ones with the right to design.',
+    needs: 'view',
+    gives: 'nothing',
+    status: 204,
+  },
   'GET /drafts': { does: 'The caller’s work that is not saved.', needs: 'design', gives: z.array(part.draftHead) },
   'GET /drafts/:key': {
     does: 'One draft.',

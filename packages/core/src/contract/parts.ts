@@ -1,4 +1,5 @@
 import { connectionSettingsSchema } from '../data/connections.ts';
+import type { GivenValue } from '../data/given-values.ts';
 import { querySchema, stepsSchema } from '../definition/recipe.ts';
 import { parameterSchema, type Report } from '../definition/schema.ts';
 import { z } from '../definition/zod.ts';
@@ -94,6 +95,18 @@ export const askedValue = z.strictObject({
 export const explanation = asIs<Explanation & { queries: { drawer: string; sql: string }[] | null }>(
   'Where a value comes from.',
 );
+
+export const valueSet = z.object({
+  id: z.string(),
+  name: z.string(),
+  values: z.record(
+    z.string(),
+    z.custom<GivenValue>(() => true),
+  ),
+  isShared: z.boolean(),
+  isOwn: z.boolean(),
+  by: z.string(),
+});
 
 const readerColumn = z.string().max(200);
 

@@ -149,6 +149,11 @@ export const API_ERRORS = {
     title: 'No such value',
     detail: 'No page of the run has the value that was asked about. Run the report again.',
   },
+  'too-many-value-sets': {
+    status: 409,
+    title: 'Too many saved values',
+    detail: 'At most {limit} sets of values can be saved for one report. Remove one first.',
+  },
   'not-arranged': {
     status: 403,
     title: 'Not arranged',

@@ -11,6 +11,7 @@ import { recipeService } from '../services/recipes.ts';
 import { reportService } from '../services/reports.ts';
 import type { RunParts, RunService } from '../services/runs.ts';
 import { statementService } from '../services/statements.ts';
+import { valueSetService } from '../services/value-sets.ts';
 import { apiPage } from './api-page.ts';
 import { jsonBodies, keepNothing, knowCaller, plainAddress, sameOriginOnly } from './front.ts';
 import type { FunctionModules } from './function-modules.ts';
@@ -86,6 +87,7 @@ export const createApi = (parts: ApiParts): Router => {
   });
   const { statements, service: runs } = parts;
   addCalls(api, reportService(store, statements, parts.presence, parts.gate));
+  addCalls(api, valueSetService(store, parts.gate));
   addCalls(api, recipeService(parts));
   addCalls(api, choiceService(parts));
   addCalls(api, statementService(parts));

@@ -74,6 +74,10 @@ it('every call answers what its contract says', async () => {
   await call('POST /reports/:id/presence', { params: { id }, body: { window: 'w' } });
   await call('PUT /drafts/:key', { params: { key: 'k' }, body: { definition, report: id, base: 2 } });
   await call('GET /drafts');
+  const kept = { name: 'Mine', values: { hut: 'Alminhas', from: null }, shared: true };
+  const set = await call('POST /reports/:id/value-sets', { params: { id }, body: kept });
+  await call('GET /reports/:id/value-sets', { params: { id } });
+  await call('DELETE /reports/:id/value-sets/:set', { params: { id, set: set.id } });
   await call('GET /drafts/:key', { params: { key: 'k' } });
   await call('DELETE /drafts/:key', { params: { key: 'k' } });
   await call('POST /check', { body: { definition } });

@@ -181,6 +181,54 @@ describe('rows the reader’s way', () => {
   });
 });
 
+describe('values under a name', () => {
+  const sets = (report: string, session = READER) => call('get', `/reports/${report}/value-sets`, undefined, session);
+  const keep = (report: string, body: object, session = READER) =>
+    call('post', `/reports/${report}/value-sets`, { values: { season: 2025 }, ...body }, session);
+
+  it('are seen by whoever kept them, and by others where they are shared', async () => {
+    const report = await store();
+    await keep(report, { name: 'Mine' });
+    await keep(report, { name: 'Ours', shared: true }, OFFICE);
+    await keep(report, { name: 'Mine', values: { season: 2024, hut: null } });
+    const seen = async (session: Session) =>
+      (await sets(report, session)).body.map((one: { name: string }) => one.name);
+    expect([await seen(READER), await seen(WARDEN), await seen(OFFICE)]).toEqual([
+      ['Mine', 'Ours'],
+      ['Ours'],
+      ['Ours'],
+    ]);
+    const { body } = await sets(report);
+    expect(body[0]).toMatchObject({ values: { season: 2024, hut: null }, isOwn: true, isShared: false });
+    expect(body[1]).toMatchObject({ isOwn: false, isShared: true, by: 'Inês' });
+  });
+
+  it('are shared and removed by those who may', async () => {
+    const report = await store();
+    expect((await keep(report, { name: 'Ours', shared: true })).body.code).toBe('not-allowed');
+    expect((await keep(report, { name: '  ' })).body.code).toBe('wrong-body');
+    expect((await keep('nowhere', { name: 'x' })).body.code).toBe('unknown-report');
+    const { body: ours } = await keep(report, { name: 'Ours', shared: true }, OFFICE);
+    const { body: mine } = await keep(report, { name: 'Mine' });
+    const remove = async (set: string, session: Session) => {
+      const bearer = `Bearer ${await signToken(SECRET, session)}`;
+      await supertest(app).delete(`/gaveta/api/reports/${report}/value-sets/${set}`).set('Authorization', bearer);
+      return (await sets(report)).body.map((one: { name: string }) => one.name);
+    };
+    expect(await remove(ours.id, READER)).toEqual(['Mine', 'Ours']);
+    expect(await remove(mine.id, OFFICE)).toEqual(['Mine', 'Ours']);
+    expect(await remove(ours.id, OFFICE)).toEqual(['Mine']);
+    expect(await remove(mine.id, READER)).toEqual([]);
+  });
+
+  it('are so many and no more', async () => {
+    const report = await store();
+    for (let i = 0; i < 100; i++) await keep(report, { name: `set ${i}` });
+    expect((await keep(report, { name: 'one more' })).body.code).toBe('too-many-value-sets');
+    expect((await keep(report, { name: 'set 3' })).status).toBe(201);
+  });
+});
+
 it('one long page without breaks has the same rows in strips, and becomes pages again', async () => {
   const report = await store();
   const long = await run(report, { form: 'long' });

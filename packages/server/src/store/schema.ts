@@ -1,5 +1,17 @@
-import type { ConnectionSettings, Parameter, Report, Step } from '@gaveta/core/internal';
-import { customType, index, integer, json, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+import type { ConnectionSettings, GivenValue, Parameter, Report, Step } from '@gaveta/core/internal';
+import {
+  boolean,
+  customType,
+  index,
+  integer,
+  json,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core';
 import type { FoundModel } from '../sources/stored.ts';
 import type { MentionKind } from './mentions.ts';
 
@@ -46,6 +58,25 @@ export const drafts = pgTable(
     savedAt: timestamp('saved_at', { withTimezone: true }).notNull().defaultNow(),
   },
   (table) => [primaryKey({ columns: [table.author, table.key] })],
+);
+
+/** Values of a report’s parameters that a reader gave a name. */
+export const valueSets = pgTable(
+  'value_set',
+  {
+    id: text('id').primaryKey(),
+    reportId: text('report_id')
+      .notNull()
+      .references(() => reports.id, { onDelete: 'cascade' }),
+    owner: text('owner').notNull(),
+    /** The owner’s name. */
+    by: text('by').notNull(),
+    name: text('name').notNull(),
+    values: jsonb('values').$type<Record<string, GivenValue>>().notNull(),
+    isShared: boolean('is_shared').notNull(),
+    savedAt: timestamp('saved_at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [uniqueIndex('value_set_name').on(table.reportId, table.owner, table.name)],
 );
 
 /** A recipe that reports share. */

@@ -9,6 +9,7 @@ import { createDraftStore, type DraftStore } from './draft-store.ts';
 import { Kept } from './kept.ts';
 import { type Mention, type MentionKind, mentionsOf } from './mentions.ts';
 import { mentions, reports, revisions } from './schema.ts';
+import { createValueSetStore, type ValueSetStore } from './value-set-store.ts';
 
 /** Reports whose newest revision is kept in memory once it was read. */
 const MOST_KEPT = 200;
@@ -63,6 +64,7 @@ export interface Store {
   /** Shared recipes and connections. */
   data: DataStore;
   drafts: DraftStore;
+  valueSets: ValueSetStore;
   close(): Promise<void>;
 }
 
@@ -181,6 +183,7 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
 
     data: createDataStore(db, seal, isShared),
     drafts: createDraftStore(db),
+    valueSets: createValueSetStore(db),
     close,
   };
 };

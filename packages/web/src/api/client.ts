@@ -174,6 +174,14 @@ export const api = {
   revisions: (id: string) => call('GET /reports/:id/revisions', { params: { id } }),
   revision: (id: string, number: number) =>
     call('GET /reports/:id/revisions/:number', { params: { id, number: String(number) } }),
+  valueSets: (report: string) => call('GET /reports/:id/value-sets', { params: { id: report } }),
+  keepValues: (report: string, set: { name: string; values: ParameterValues; shared: boolean }) =>
+    call('POST /reports/:id/value-sets', {
+      params: { id: report },
+      body: set as unknown as BodySent<'POST /reports/:id/value-sets'>,
+    }),
+  removeValues: (report: string, set: string) =>
+    call('DELETE /reports/:id/value-sets/:set', { params: { id: report, set } }),
   drafts: () => call('GET /drafts', {}),
   /** Null when nothing is kept under the key. */
   draft: async (key: string): Promise<AnswerOf<'GET /drafts/:key'> | null> => {

@@ -72,6 +72,8 @@ export const queries = {
       staleTime: Number.POSITIVE_INFINITY,
       gcTime: 60_000,
     }),
+  valueSets: (report: string) =>
+    queryOptions({ queryKey: ['value-sets', report], queryFn: () => api.valueSets(report), staleTime: 0 }),
   arranging: (run: string) =>
     queryOptions({
       queryKey: ['arranging', run],

@@ -136,11 +136,16 @@ export const RecipeEditor = ({
   return (
     <>
       {draft.parameters.length > 0 && (
-        <ParameterChips
-          parameters={draft.parameters}
-          values={values}
-          onChange={(name, value) => setValues((old) => ({ ...old, [name]: value }))}
-        />
+        <nav
+          aria-label={t('viewer.parameters')}
+          className="flex flex-wrap items-center gap-2 border-b border-rule px-3.5 py-2"
+        >
+          <ParameterChips
+            parameters={draft.parameters}
+            values={values}
+            onChange={(name, value) => setValues((old) => ({ ...old, [name]: value }))}
+          />
+        </nav>
       )}
       <div className="grid min-h-0 flex-1 grid-cols-[420px_minmax(0,1fr)]">
         <div className="overflow-auto border-e border-rule p-3">

@@ -14,45 +14,34 @@ interface ChipsProps {
   onChange: (name: string, value: GivenValue) => void;
   /** Where choices out of rows are asked for. */
   source?: ChoiceSource | undefined;
-  /** Back to what holds when nothing is chosen. */
-  onReset?: (() => void) | undefined;
+  /** Those that were chosen and wait to be run. */
+  changed?: Readonly<Record<string, GivenValue>>;
 }
 
-/** The parameters as chips above the page, each edited in place. */
-export const ParameterChips = ({ parameters, values, onChange, source, onReset }: ChipsProps) => {
-  const { t } = useTranslation();
-  const shown = parameters.filter((p) => !p.hidden && !p.fromHost);
-  if (shown.length === 0) return null;
-  return (
-    <nav
-      aria-label={t('viewer.parameters')}
-      className="flex flex-wrap items-center gap-2 border-b border-rule px-3.5 py-2"
-    >
-      {shown.map((parameter) => (
-        <Chip
-          key={parameter.name}
-          parameter={parameter}
-          values={values}
-          value={values[parameter.name] ?? null}
-          onChange={onChange}
-          source={source}
-        />
-      ))}
-      {onReset && shown.some((p) => values[p.name] !== undefined) && (
-        <button type="button" className="rounded px-1.5 text-ink-3 hover:text-pine" onClick={onReset}>
-          {t('viewer.startOver')}
-        </button>
-      )}
-    </nav>
-  );
-};
+/** Parameters as chips, each edited in place. */
+export const ParameterChips = ({ parameters, values, onChange, source, changed = {} }: ChipsProps) =>
+  parameters
+    .filter((p) => !p.hidden && !p.fromHost)
+    .map((parameter) => (
+      <Chip
+        key={parameter.name}
+        parameter={parameter}
+        values={values}
+        value={values[parameter.name] ?? null}
+        isChanged={Object.hasOwn(changed, parameter.name)}
+        onChange={onChange}
+        source={source}
+      />
+    ));
 
 interface ChipProps extends Pick<ChipsProps, 'values' | 'onChange' | 'source'> {
   parameter: Parameter;
   value: GivenValue;
+  /** It waits to be run. */
+  isChanged: boolean;
 }
 
-const Chip = ({ parameter, value, values, onChange, source }: ChipProps) => {
+const Chip = ({ parameter, value, values, isChanged, onChange, source }: ChipProps) => {
   const { t, i18n } = useTranslation();
   const [open, setOpen] = useState(false);
   const [refused, setRefused] = useState(false);
@@ -75,7 +64,10 @@ const Chip = ({ parameter, value, values, onChange, source }: ChipProps) => {
       }}
     >
       <Popover.Trigger asChild>
-        <Button look="chip" className={shown === '' && required ? 'border-rust' : ''}>
+        <Button
+          look="chip"
+          className={shown === '' && required ? 'border-rust' : isChanged ? 'border-brass bg-brass-soft/60' : ''}
+        >
           {label}{' '}
           <b>
             {shown ||

@@ -65,7 +65,7 @@ export const ViewerHeader = ({ home, links, name, wing, find, tools, words, chil
       )}
       {tools}
       {!isHidden('title') && <h1 className="truncate text-[14px] font-semibold">{name}</h1>}
-      {words}
+      <span className="min-w-0 max-sm:sr-only">{words}</span>
       <span className="flex-1" />
       {children}
     </header>

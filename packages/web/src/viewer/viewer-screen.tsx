@@ -1,3 +1,4 @@
+import type { Parameter } from '@gaveta/core/internal';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { PencilRuler, Printer } from 'lucide-react';
 import { type FC, useEffect, useRef, useState } from 'react';
@@ -8,7 +9,6 @@ import { queries } from '../api/queries.ts';
 import { tellHost } from '../embed/frame.ts';
 import { useHostActions, useHostSettings, useIsHidden } from '../embed/settings.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
-import { ParameterChips } from '../parameters/parameter-chips.tsx';
 import { Button, Notice } from '../ui/controls.tsx';
 import { isExporting } from '../ui/exporting.ts';
 import { ArrangedStrip } from './arranging/arranged-strip.tsx';
@@ -46,13 +46,17 @@ import { useFrameHeight } from './use-frame-height.ts';
 import { isAllOpen, onPaper, useLaid } from './use-laid.ts';
 import { useRun } from './use-run.ts';
 import { pressAction, useViewerHost } from './use-viewer-host.ts';
+import { useStaging } from './values/use-staging.ts';
 import { useValues } from './values/use-values.ts';
+import { ValuesBar } from './values/values-bar.tsx';
+import { ValuesPanel } from './values/values-panel.tsx';
 import { ViewerHeader } from './viewer-header.tsx';
 import type { WingTab } from './wing/remembered-wing.ts';
 import { useWing } from './wing/use-wing.ts';
 import { Wing } from './wing/wing.tsx';
 
 const NO_SIZES: RunState['sizes'] = [];
+const NO_PARAMETERS: readonly Parameter[] = [];
 
 interface ViewerProps {
   /** Where the way back leads; null inside a host’s page. */
@@ -145,6 +149,9 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
   const canFind = !isHidden('find');
   useFindKeys(find, canFind);
 
+  const parameters = report.data?.definition.parameters ?? NO_PARAMETERS;
+  const hasParameters = !isHidden('parameters');
+  const hand = useStaging(values, parameters);
   const origin = useOrigin(state?.id ?? null);
   const readers = report.data?.definition.readers;
   const mayDesign = session.data?.rights.includes('design') ?? false;
@@ -241,20 +248,14 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
             <ExportButton
               isAsked={isExporting(location.state)}
               run={done && count > 0 ? state : null}
-              parameters={(report.data?.definition.parameters ?? []).map(({ name }) => name)}
+              parameters={parameters.map(({ name }) => name)}
               onDone={(format, name) => tellHost({ kind: 'exported', report: id, format, name })}
             />
           )}
         </ViewerHeader>
       )}
-      {!isPresented && !isHidden('parameters') && (
-        <ParameterChips
-          parameters={report.data?.definition.parameters ?? []}
-          values={values.given}
-          onChange={(name, value) => values.set({ [name]: value })}
-          source={{ report: id }}
-          onReset={() => values.replace({})}
-        />
+      {!isPresented && hasParameters && (
+        <ValuesBar report={id} isStored={!isDraft} parameters={parameters} hand={hand} mayShare={mayDesign} />
       )}
       {!isPresented && <ArrangedStrip arranging={arranging} />}
       <CaptionLook arranging={arranging} />
@@ -319,11 +320,14 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
           {cursor}
           {done && count === 0 && <Notice>{t('viewer.noPages')}</Notice>}
         </main>
+        {hasParameters && hand.isOpen && !isPresented && (
+          <ValuesPanel report={id} parameters={parameters} hand={hand} />
+        )}
         {state && origin.shown && !isPresented && (
           <OriginPanel
             run={state.id}
             shown={origin.shown}
-            parameters={report.data?.definition.parameters ?? []}
+            parameters={parameters}
             values={values.given}
             goTo={reading.goTo}
             onAgain={again}
