@@ -158,8 +158,11 @@ export abstract class GavetaElement extends HTMLElement implements GavetaTarget 
    * to close it. `close` of what it gives does so as well; the event `close` tells when it was.
    */
   openAs(place: 'panel' | 'page' | 'window'): OpenedAs {
+    return this.openAt(place, this.address());
+  }
+
+  private openAt(place: OpenedAs['place'], address: URL | null): OpenedAs {
     this.opened?.close();
-    const address = this.address();
     if (!address) throw new GavetaFailure('no-report', 'Name a report first, in the attribute “report”.');
     this.opened = openIn(place, this, {
       words: this.isPortuguese ? { close: 'Fechar' } : { close: 'Close' },
@@ -198,7 +201,7 @@ export abstract class GavetaElement extends HTMLElement implements GavetaTarget 
     if (!address) return;
     const frame = document.createElement('iframe');
     frame.title = this.frameTitle[this.isPortuguese ? 'pt' : 'en'];
-    frame.allow = 'clipboard-write';
+    frame.allow = 'clipboard-write; fullscreen';
     frame.style.cssText = 'border:0;width:100%;height:100%;display:block';
     this.frame = frame;
     this.talk(address);
@@ -275,12 +278,28 @@ export abstract class GavetaElement extends HTMLElement implements GavetaTarget 
       case 'leave':
         if (this.opened) this.opened.close();
         return;
+      case 'detach':
+        this.detach(message.address);
+        return;
       default: {
         const { gaveta: _, kind, ...detail } = message;
         if (message.kind === 'unsaved') this.unsaved = message.isUnsaved;
         if (message.kind === 'action') this.own.find(({ id }) => id === message.id)?.onPress(message);
         this.tell(kind, detail);
       }
+    }
+  }
+
+  /** What is read goes on in a window of its own, when somebody pressed for it in the frame. */
+  private detach(wanted: string): void {
+    const home = homeOf(this.server);
+    const address = URL.canParse(wanted) ? new URL(wanted) : null;
+    // A frame opens nothing but its own screens.
+    const isOwn = home && address?.origin === home.origin && address.pathname.startsWith(`${home.pathname}embed/`);
+    try {
+      this.openAt('window', isOwn ? address : this.address());
+    } catch (error) {
+      this.tell('error', { code: 'no-window', detail: error instanceof Error ? error.message : String(error) });
     }
   }
 

@@ -18,6 +18,8 @@ export const PARTS = [
   'find',
   'origin',
   'arrange',
+  'refresh',
+  'window',
   'parameters',
   'folds',
   'zoom',
@@ -130,6 +132,7 @@ export type ToHost = Gaveta &
     | { kind: 'need-token' }
     | { kind: 'height'; height: number }
     | { kind: 'leave' }
+    | { kind: 'detach'; address: string }
     | { kind: 'answer'; call: number; value: unknown }
     | { kind: 'refusal'; call: number; code: string; detail: string }
     | EventMessage

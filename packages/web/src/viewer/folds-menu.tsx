@@ -1,7 +1,6 @@
 import type { FoldState } from '@gaveta/core/internal';
 import { ListChevronsUpDown } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { cloneElement, type ReactElement } from 'react';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { IconButton } from '../ui/controls.tsx';
 
@@ -28,35 +27,6 @@ export const FoldsMenu = ({ onAll }: { onAll: (base: FoldState['base']) => void 
               {t(words)}
             </DropdownMenu.Item>
           ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
-  );
-};
-
-/** A button that asks, where something may be closed, whether that is wanted as it is shown or all open. */
-export const FoldChoice = ({
-  isOffered,
-  onChoice,
-  children,
-}: {
-  isOffered: boolean;
-  onChoice: (open: boolean) => void;
-  children: ReactElement<{ onClick?: () => void }>;
-}) => {
-  const { t } = useTranslation();
-  if (!isOffered) return cloneElement(children, { onClick: () => onChoice(false) });
-  return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger asChild>{children}</DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content className="menu z-60" align="end">
-          <DropdownMenu.Item className="menu-item" onSelect={() => onChoice(false)}>
-            {t('viewer.asShown')}
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className="menu-item" onSelect={() => onChoice(true)}>
-            {t('viewer.allOpen')}
-          </DropdownMenu.Item>
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>

@@ -7,9 +7,15 @@ import { localNumber } from '../i18n/i18n.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { Panel } from '../ui/panel.tsx';
 
+interface RunWordsProps {
+  state: RunState | null;
+  /** When it was last run again by itself, in milliseconds since 1970. */
+  refreshedAt?: number | null;
+}
+
 /** How the run is getting on; once it is done, what it did and where its time went. */
-export const RunWords = ({ state }: { state: RunState | null }) => {
-  const { t } = useTranslation();
+export const RunWords = ({ state, refreshedAt = null }: RunWordsProps) => {
+  const { t, i18n } = useTranslation();
   if (!state) return null;
   const { status, pages, rows, milliseconds } = state;
   if (status === 'waiting') {
@@ -31,7 +37,9 @@ export const RunWords = ({ state }: { state: RunState | null }) => {
     <Popover.Root>
       <span role="status" className="min-w-0">
         <Popover.Trigger className="max-w-full truncate rounded px-1 text-ink-3 hover:bg-desk/50 hover:text-ink">
-          {t('viewer.done', { rows: localNumber(rows), seconds: localNumber(milliseconds / 1000, 1) })}
+          {refreshedAt === null
+            ? t('viewer.done', { rows: localNumber(rows), seconds: localNumber(milliseconds / 1000, 1) })
+            : t('viewer.refresh.at', { time: new Date(refreshedAt).toLocaleTimeString(i18n.language) })}
         </Popover.Trigger>
       </span>
       <Panel label={t('viewer.runProfile')} align="start" className="w-[34rem] p-4 [--panel-height:70vh]">

@@ -1,6 +1,6 @@
 import type { Parameter } from '@gaveta/core/internal';
-import { useMutation, useQuery } from '@tanstack/react-query';
-import { PencilRuler, Printer } from 'lucide-react';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { PencilRuler } from 'lucide-react';
 import { type FC, useEffect, useRef, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { ApiFailure, api, type RunState } from '../api/client.ts';
@@ -20,16 +20,20 @@ import { useCopying } from './copying/use-copying.ts';
 import { ExportButton } from './export/export-button.tsx';
 import { FindBar } from './find/find-bar.tsx';
 import { useFind, useFindKeys } from './find/use-find.ts';
-import { FoldChoice, FoldsMenu } from './folds-menu.tsx';
-import { HostMenu } from './host-menu.tsx';
+import { FoldsMenu } from './folds-menu.tsx';
 import { useLinks } from './links/use-links.ts';
+import { MoreMenu } from './more-menu.tsx';
 import { OriginPanel } from './origin/origin-panel.tsx';
 import { useOrigin } from './origin/use-origin.ts';
 import { useValueCursor } from './origin/use-value-cursor.tsx';
 import { valueAt, valueUnder } from './origin/value-at.ts';
 import { type MenuAt, type ValueAction, ValueMenu } from './origin/value-menu.tsx';
+import { isInOwnWindow, openOwnWindow } from './own-window.ts';
 import { usePagePictures } from './pictures.ts';
-import { MOST_PRINTED, printRun } from './print.ts';
+import { everyPage } from './printing/page-numbers.ts';
+import { printRun } from './printing/print.ts';
+import { PrintButton, type PrintWanted } from './printing/print-button.tsx';
+import { blocksAround } from './reading/page-blocks.ts';
 import { PageRows, type PagesProps } from './reading/page-rows.tsx';
 import { Presented } from './reading/presented.tsx';
 import { ReadingBar } from './reading/reading-bar.tsx';
@@ -39,6 +43,7 @@ import { usePinch } from './reading/use-pinch.ts';
 import { useReading, useReadingWay } from './reading/use-reading.ts';
 import { useReadingKeys } from './reading/use-reading-keys.ts';
 import { useSwipe } from './reading/use-swipe.ts';
+import { useRefresh } from './refresh/use-refresh.ts';
 import { RunWords } from './run-words.tsx';
 import { type Credentials, SignIn } from './sign-in.tsx';
 import { Problems, Trouble } from './troubles.tsx';
@@ -91,7 +96,15 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
   const [credentials, setCredentials] = useState<Credentials>();
   const readingWay = useReadingWay();
   const { form } = readingWay;
-  const run = useRun(id, unsaved ? report.data?.definition : null, values, attempt, form, credentials);
+  const run = useRun({
+    report: id,
+    definition: unsaved ? report.data?.definition : null,
+    given: values.given,
+    arrangement: values.arrangement,
+    attempt,
+    form,
+    credentials,
+  });
   const pictures = usePagePictures();
   const laid = useLaid(run.state, pictures);
   const { state } = laid;
@@ -111,14 +124,14 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
   }, [form, state?.id, count > 0]);
   const links = useLinks({ name: report.data?.name ?? '', laid, reading, scroller, press: values.press });
 
-  const printWhole = async (whole: RunState): Promise<void> => {
-    await printRun(whole.id, whole.pages, pictures);
+  const [isPrinting, setPrinting] = useState(false);
+  const printPages = async (whole: RunState, numbers: readonly number[] = everyPage(whole.pages)): Promise<void> => {
+    await printRun(whole.id, numbers, pictures);
     tellHost({ kind: 'printed', report: id });
   };
   const print = useMutation({
-    mutationFn: async (open: boolean) => {
-      if (!state) return;
-      await printWhole(await onPaper(state, open));
+    mutationFn: async ({ numbers, open }: PrintWanted) => {
+      if (state) await printPages(await onPaper(state, open), numbers ?? undefined);
     },
   });
   /** Something may be closed. */
@@ -131,12 +144,29 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
     page,
     values: values.given,
     runAnew: again,
-    print: printWhole,
+    print: printPages,
     goTo: reading.goTo,
     reach: links.reach,
     setParameters: values.set,
   };
   useViewerHost(host);
+
+  const [menu, setMenu] = useState<MenuAt | null>(null);
+  const origin = useOrigin(state?.id ?? null);
+  const client = useQueryClient();
+  const refresh = useRefresh({
+    usual: report.data?.definition.readers?.refresh ?? null,
+    isHeld: () =>
+      !done || menu !== null || origin.shown !== null || print.isPending || getSelection()?.isCollapsed === false,
+    again: async (signal) => {
+      if (!state) return;
+      const next = await run.again(state, signal);
+      // What is read is there before it takes the place of what was.
+      const blocks = blocksAround(next.state, Math.min(page, next.state.pages), pictures);
+      await Promise.all(blocks.map((block) => client.prefetchQuery(block)));
+      next.show();
+    },
+  });
 
   const find = useFind(state, page);
   const { match, goings, isAway } = find;
@@ -152,12 +182,10 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
   const parameters = report.data?.definition.parameters ?? NO_PARAMETERS;
   const hasParameters = !isHidden('parameters');
   const hand = useStaging(values, parameters);
-  const origin = useOrigin(state?.id ?? null);
   const readers = report.data?.definition.readers;
   const mayDesign = session.data?.rights.includes('design') ?? false;
   const canAsk = done && !isHidden('origin') && (readers?.origins !== 'none' || mayDesign);
   const arranging = useArranging(isHidden('arrange') ? null : (state?.id ?? null), values.arrangement, values.arrange);
-  const [menu, setMenu] = useState<MenuAt | null>(null);
   const [unfiltered, setUnfiltered] = useState<unknown>(null);
   const actions: ValueAction[] = menu
     ? [
@@ -216,7 +244,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
               )}
             </>
           }
-          words={<RunWords state={state} />}
+          words={<RunWords state={state} refreshedAt={refresh.at} />}
         >
           {(state?.status === 'running' || state?.status === 'waiting') && (
             <Button onClick={() => void api.cancel(state.id)}>{t('viewer.cancel')}</Button>
@@ -227,22 +255,25 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
               {label}
             </Button>
           ))}
-          <HostMenu onPress={(action) => pressAction(action, host)} />
+          <MoreMenu
+            onAction={(action) => pressAction(action, host)}
+            refresh={isHidden('refresh') || !done ? null : refresh}
+            onWindow={isHidden('window') || isInOwnWindow() ? null : openOwnWindow}
+            onLeave={isInOwnWindow() ? () => tellHost({ kind: 'leave' }) : null}
+          />
           {mayDesign && !isHidden('design') && (
             <Button onClick={() => navigate(unsaved ? (isDraft ? '..' : '../design') : 'design', { relative: 'path' })}>
               <PencilRuler size={14} aria-hidden /> <span className="max-sm:sr-only">{t('viewer.design')}</span>
             </Button>
           )}
           {!isHidden('print') && (
-            <FoldChoice isOffered={hasClosed} onChoice={(open) => print.mutate(open)}>
-              <Button
-                disabled={!done || count === 0 || count > MOST_PRINTED || print.isPending}
-                title={count > MOST_PRINTED ? t('viewer.tooManyToPrint', { most: MOST_PRINTED }) : undefined}
-              >
-                <Printer size={14} aria-hidden />
-                <span className="max-sm:sr-only">{print.isPending ? t('viewer.printing') : t('viewer.print')}</span>
-              </Button>
-            </FoldChoice>
+            <PrintButton
+              isOpen={isPrinting}
+              onOpen={setPrinting}
+              {...{ done, count, page, hasClosed }}
+              isPreparing={print.isPending}
+              onPrint={(wanted) => print.mutate(wanted)}
+            />
           )}
           {!isHidden('export') && (
             <ExportButton
@@ -288,7 +319,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
         >
           {asking && <SignIn connections={asking} onGiven={setCredentials} />}
           <Trouble
-            error={asking ? null : (report.error ?? error ?? laid.error ?? print.error ?? unfiltered)}
+            error={asking ? null : (report.error ?? error ?? laid.error ?? print.error ?? unfiltered ?? refresh.error)}
             state={state}
             retry={again}
           />

@@ -10,6 +10,7 @@ import { useDesigner } from '../design/state.ts';
 import { QueriesSection } from '../queries/queries-section.tsx';
 import { Section, Setting } from '../settings/setting.tsx';
 import { PageSection } from './page-section.tsx';
+import { ReadersSection } from './readers-section.tsx';
 import { StyleSection } from './style-section.tsx';
 
 const LANGUAGES = ['en', 'pt-PT', 'es', 'fr', 'de', 'it', 'sv', 'ar'] as const;
@@ -59,6 +60,7 @@ export const ReportSettings = ({ report }: { report: Report }) => {
       <StyleSection report={report} />
       <PageSection report={report} />
       <QueriesSection report={report} />
+      <ReadersSection report={report} />
       <div data-section="parameters" className="pb-2">
         <ParameterForm
           parameters={report.parameters}

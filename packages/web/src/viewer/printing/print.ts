@@ -1,14 +1,14 @@
 import { type Page, pageToSvg } from '@gaveta/core/internal';
-import { allPages } from './all-pages.ts';
-import type { PagePictures } from './pictures.ts';
+import type { PagePictures } from '../pictures.ts';
+import { somePages } from './some-pages.ts';
 
 /** Pages that can be put into one print job; more are printed from the PDF. */
 export const MOST_PRINTED = 1000;
 
-/** Puts all pages into the document's print part, opens the browser's print window, and takes them out again. */
-export const printRun = async (run: string, count: number, pictures: PagePictures): Promise<void> => {
+/** Puts pages, by their 1-based numbers, into the document's print part, opens the browser's print window, and takes them out again. */
+export const printRun = async (run: string, numbers: readonly number[], pictures: PagePictures): Promise<void> => {
   const pages: Page[] = [];
-  for await (const { page } of allPages(run, count)) pages.push(page);
+  for await (const { page } of somePages(run, numbers)) pages.push(page);
   const first = pages[0];
   if (!first) return;
   const root = document.createElement('div');
