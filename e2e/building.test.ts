@@ -386,6 +386,7 @@ describe('sets of rows', () => {
     // The browser's own print window cannot be pressed here: what it would print is printed into a file.
     await driver.executeScript('window.print = () => { window.isPrinting = true; }');
     await (await button(driver, 'Print')).click();
+    await (await find(driver, '[role="dialog"] [type="submit"]')).click();
     await eventually(driver, 'the print', () => driver.executeScript<boolean>('return window.isPrinting'));
     const options = { preferCSSPageSize: true, printBackground: true };
     const printed = await (driver as unknown as DevTools).sendAndGetDevToolsCommand('Page.printToPDF', options);

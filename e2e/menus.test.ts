@@ -185,7 +185,19 @@ describe('lists of parameters', () => {
     ]) {
       await driver.get(address);
       if (address.startsWith(servers.office)) await driver.switchTo().frame(await find(driver, 'iframe'));
-      for (const chip of ['Season', 'Region', 'Huts']) {
+      const isNarrow = await driver.executeScript<boolean>(`return matchMedia('(max-width: 639px)').matches`);
+      if (isNarrow) {
+        // Chips have no room there: values are in a sheet.
+        await (await xpath('//button[starts-with(normalize-space(), "All 3 values")]')).click();
+        for (const place of [0, 1, 2]) {
+          await driver.executeScript(
+            `document.querySelectorAll('aside details').forEach((one, i) => { one.open = i === ${place}; })`,
+          );
+          await reachable('aside details[open] :is(button, input, label)');
+        }
+        await (await find(driver, 'aside button[aria-label="Close the values"]')).click();
+      }
+      for (const chip of isNarrow ? [] : ['Season', 'Region', 'Huts']) {
         await (await xpath(`//button[starts-with(normalize-space(), "${chip}") and @aria-haspopup="dialog"]`)).click();
         await reachable(`${PANEL} :is(button, input, label)`);
         await closed(PANEL);

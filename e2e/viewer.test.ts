@@ -44,14 +44,24 @@ describe('the viewer', () => {
     );
   });
 
-  it('puts all pages into the print, and takes them out again', async () => {
+  it('puts all pages, or those that are named, into the print, and takes them out again', async () => {
     await driver.get(`${servers.gaveta}/reports/warden-roster`);
     await eventually(driver, 'the end of the run', async () => (await place()) === 'Page 1 of 8');
     await driver.executeScript(
       `window.print = () => { window.printed = document.querySelectorAll('#print-root svg').length; window.dispatchEvent(new Event('afterprint')); }`,
     );
     await (await button(driver, 'Print')).click();
+    await (await button(driver, 'Print 8 pages')).click();
     await eventually(driver, 'the print', () => driver.executeScript<boolean>('return window.printed === 8'));
+    await (await button(driver, 'Print')).click();
+    await (await find(driver, '[role="dialog"] label:last-of-type input')).click();
+    const numbers = await find(driver, 'input[aria-label="Pages to print"]');
+    await numbers.sendKeys('9');
+    await eventually(driver, 'what is wrong', async () =>
+      (await textOf(driver, '[role="dialog"] [role="alert"]')).includes('from 1 to 8'),
+    );
+    await numbers.sendKeys(Key.BACK_SPACE, '2-3, 5', Key.ENTER);
+    await eventually(driver, 'the pages', () => driver.executeScript<boolean>('return window.printed === 3'));
     expect(await driver.findElements(By.css('#print-root'))).toHaveLength(0);
   });
 

@@ -207,6 +207,7 @@ export { parameterAt } from './model/parameter-names.ts';
 export { type ParameterType, parameterType, rangeOf } from './model/parameter-types.ts';
 export { constantScope, rowScope } from './model/scopes.ts';
 export * from './page/page.ts';
+export { readablePage } from './page/readable.ts';
 export { marksToSvg, pageToMarks, pageToSvg, type SvgPage } from './page/svg.ts';
 export { type FoundPiece, type FoundWords, findOnPage, plainWords, wordsOfPage } from './page/words.ts';
 export {

@@ -4,10 +4,16 @@ import { escapeText, n } from './marks/svg-text.ts';
 import { type Mark, roomOf } from './marks.ts';
 import type { Page } from './page.ts';
 
-const markToSvg = (mark: Mark, addressOf: PictureAddress): string => {
+/** A mark as an element; `level`: of a heading, to those who have it read, or null where nothing is said of it. */
+export const markToSvg = (mark: Mark, addressOf: PictureAddress, level: number | null = null): string => {
   let made = mark.item ? ` data-item="${escapeText(mark.item)}"` : '';
   if ('opacity' in mark && mark.opacity !== undefined) made += ` opacity="${n(mark.opacity)}"`;
   if ('tip' in mark && mark.tip !== undefined) made += ` data-tip="${escapeText(mark.tip)}"`;
+  if (level !== null && mark.kind === 'text') {
+    if (mark.as === 'heading') made += ` role="heading" aria-level="${mark.level ?? level}"`;
+    // What stands on every page is read once.
+    if (mark.as === 'artifact') made += ' aria-hidden="true"';
+  }
   // The figure that it is drawn for says what is to be said.
   if ('as' in mark && mark.as === 'drawing') made += ' aria-hidden="true"';
   // Words on a shape do not hide it from the pointer.
@@ -28,8 +34,12 @@ export interface SvgPage {
   marks: string[];
 }
 
+/** How the SVG document of a page begins. */
+export const svgOpening = (page: Pick<Page, 'width' | 'height'>): string =>
+  `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${n(page.width)} ${n(page.height)}" width="${n(page.width)}pt" height="${n(page.height)}pt" style="${TEXT_RULES}"><rect width="100%" height="100%" fill="#fff"/>`;
+
 export const pageToMarks = (page: Page, addressOf: PictureAddress): SvgPage => ({
-  open: `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${n(page.width)} ${n(page.height)}" width="${n(page.width)}pt" height="${n(page.height)}pt" style="${TEXT_RULES}"><rect width="100%" height="100%" fill="#fff"/>`,
+  open: svgOpening(page),
   marks: page.marks.map((mark) => markToSvg(mark, addressOf)).filter((mark) => mark !== ''),
 });
 

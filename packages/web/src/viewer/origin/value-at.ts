@@ -14,8 +14,6 @@ interface Region {
 
 const number = (element: Element, name: string): number => Number(element.getAttribute(name));
 
-const isRegion = (element: Element): boolean => element.hasAttribute('data-band');
-
 /** Whether a region reaches over a height. */
 const reaches = (element: Element, y: number): boolean => {
   const top = number(element, 'y');
@@ -28,9 +26,9 @@ const regionOf = (mark: Element, svg: Element, y: number): Region | null => {
     band: element.getAttribute('data-band') ?? '',
     rows: element.getAttribute('data-rows') ?? '',
   });
-  for (let next = mark.nextElementSibling; next; next = next.nextElementSibling)
-    if (isRegion(next) && reaches(next, y)) return read(next);
-  const around = [...svg.children].filter((one) => isRegion(one) && reaches(one, y));
+  const around = [...svg.querySelectorAll('rect[data-band]')].filter((one) => reaches(one, y));
+  const following = around.find((one) => mark.compareDocumentPosition(one) & Node.DOCUMENT_POSITION_FOLLOWING);
+  if (following) return read(following);
   const lowest = around.sort((a, b) => number(a, 'height') - number(b, 'height'))[0];
   return lowest ? read(lowest) : null;
 };
@@ -50,9 +48,7 @@ export const valueAt = (target: EventTarget | null): ShownValue | null => {
   const svg = element?.closest<SVGElement>('svg');
   const item = element?.getAttribute('data-item');
   if (!element || !page || !svg || !item) return null;
-  let mark: Element = element;
-  while (mark.parentNode instanceof Element && mark.parentNode !== svg) mark = mark.parentNode;
-  const region = regionOf(mark, svg, heightOf(element));
+  const region = regionOf(element, svg, heightOf(element));
   const cell = element.getAttribute('data-cell');
   return {
     asked: {

@@ -1,4 +1,4 @@
-import { pageToSvg } from '@gaveta/core/internal';
+import { readablePage } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { useRef } from 'react';
 import { FoundMarks } from '../find/found-marks.tsx';
@@ -37,9 +37,9 @@ export const OnePage = ({ run, pictures, number, count, done, find, isStrip = fa
         ref={paper}
         className={`page-paper size-full bg-white ${isStrip ? '' : 'shadow-[0_1px_0_#cfc6b1,0_8px_24px_#5a4d2c1f]'}`}
         data-page={number}
-        // The text of every mark is escaped by pageToSvg.
+        // The text of every mark is escaped by readablePage.
         // biome-ignore lint/security/noDangerouslySetInnerHtml: see above
-        dangerouslySetInnerHTML={{ __html: page ? pageToSvg(page, pictures.address) : '' }}
+        dangerouslySetInnerHTML={{ __html: page ? readablePage(page, pictures.address) : '' }}
       />
       {page && find.sought !== null && (
         <FoundMarks

@@ -71,7 +71,8 @@ export const PageRows = (props: PagesProps) => {
     goTo: ({ page, y }) => list.scrollToOffset(Math.max(0, topOf(page) + y * PIXELS * zoom - GAP)),
     place: () => {
       const offset = (list.scrollOffset ?? 0) + GAP;
-      const page = pageAt(offset);
+      // A window scrolls by whole pixels, which may fall short of where a page begins.
+      const page = pageAt(offset + 1);
       const y = (offset - topOf(page)) / (PIXELS * zoom);
       return { page, y: Math.max(0, Math.min(sizeOfPage(sizes, page).height, y)) };
     },

@@ -29,11 +29,11 @@ export const ReadingBar = ({ reading, count, done }: ReadingBarProps) => {
         aria-label={t('viewer.toolbar')}
         className="fixed bottom-4 left-1/2 flex h-9 max-w-[calc(100vw-8px)] -translate-x-1/2 items-center gap-1 rounded-full bg-bar px-2 text-bar-text forced-colors:border max-sm:bottom-1.5 [&_button]:text-bar-text [&_button:hover]:bg-white/15"
       >
-        <IconButton label={t('viewer.previous')} disabled={page <= 1} onClick={() => goTo(page - 1)}>
+        <IconButton label={t('viewer.previous')} disabled={page <= 1} onClick={() => reading.turn(-1, count)}>
           <ChevronLeft size={15} />
         </IconButton>
         <PagePlace page={page} count={count} done={done} isLong={mode === 'long'} goTo={goTo} />
-        <IconButton label={t('viewer.next')} disabled={page >= count} onClick={() => goTo(page + 1)}>
+        <IconButton label={t('viewer.next')} disabled={page >= count} onClick={() => reading.turn(1, count)}>
           <ChevronRight size={15} />
         </IconButton>
         <span aria-hidden className="mx-1 h-4 w-px bg-bar-text/30 max-sm:hidden" />

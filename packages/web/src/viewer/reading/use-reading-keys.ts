@@ -31,11 +31,8 @@ export const useReadingKeys = (given: ReadingKeys): void => {
       else if ('mode' in command) reading.setMode(command.mode);
       else if ('zoom' in command) reading.setZoom(command.zoom);
       else if ('zoomBy' in command) reading.zoomBy(command.zoomBy);
-      else {
-        const by = 'turn' in command ? command.turn * perRow(reading.shownAs) : 0;
-        const to = 'end' in command ? (command.end === 'first' ? 1 : count) : reading.page + by;
-        if (to >= 1 && to <= count) reading.goTo({ page: to, y: 0 });
-      }
+      else if ('turn' in command) reading.turn(command.turn * perRow(reading.shownAs), count);
+      else reading.goTo({ page: command.end === 'first' ? 1 : count, y: 0 });
     };
     const onKey = (event: KeyboardEvent): void => {
       const { reading } = latest.current;

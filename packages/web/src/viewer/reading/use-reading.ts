@@ -24,6 +24,8 @@ export interface Reading extends ReadingWay {
   /** Where reading begins when pages come up anew. */
   start: PlaceInRun;
   goTo: (place: PlaceInRun) => void;
+  /** Goes so many pages on or back, as far as there are pages. */
+  turn: (by: number, count: number) => void;
   setMode: (mode: ReadingMode) => void;
   /** `at`: the point of the window that stays where it is. */
   setZoom: (zoom: Zoom, at?: { x: number; y: number }) => void;
@@ -66,7 +68,13 @@ export const useReading = (
   /** Whether pages are there. */
   isShown: boolean,
 ): Reading => {
-  const [page, setPage] = useState(1);
+  const [page, setShown] = useState(1);
+  /** The page that one goes to, before it is shown: who turns pages fast turns each of them. */
+  const next = useRef(1);
+  const setPage = useCallback((shown: number): void => {
+    next.current = shown;
+    setShown(shown);
+  }, []);
   const [start, setStart] = useState(TOP);
   const [room, setRoom] = useState<{ width: number; height: number } | null>(null);
   const handle = useRef<PagesHandle | null>(null);
@@ -121,6 +129,10 @@ export const useReading = (
     },
     [change],
   );
+  const goTo = useCallback((place: PlaceInRun): void => {
+    next.current = place.page;
+    handle.current?.goTo(place);
+  }, []);
   return {
     ...way,
     shownAs,
@@ -130,7 +142,14 @@ export const useReading = (
     setPage,
     handle,
     start,
-    goTo: useCallback((place) => handle.current?.goTo(place), []),
+    goTo,
+    turn: useCallback(
+      (by, count) => {
+        const to = next.current + by;
+        if (to >= 1 && to <= count) goTo({ page: to, y: 0 });
+      },
+      [goTo],
+    ),
     setMode: useCallback(
       (mode) => {
         here();

@@ -32,8 +32,7 @@ export const useSwipe = (scroller: RefObject<HTMLElement | null>, reading: Readi
       if (!from || !to || now.shownAs !== 'single' || Math.abs(current.scrollLeft - from.left) > 1) return;
       if (!getSelection()?.isCollapsed) return;
       const turn = turnOf(to.clientX - from.x, to.clientY - from.y, document.documentElement.dir === 'rtl');
-      const page = now.page + (turn ?? 0);
-      if (turn !== null && page >= 1 && page <= last) now.goTo({ page, y: 0 });
+      if (turn !== null) now.turn(turn, last);
     };
     current.addEventListener('touchstart', start, { passive: true });
     current.addEventListener('touchend', end);
