@@ -17,6 +17,7 @@ const PARTS = [
   'board',
   'load',
   'finding',
+  'reading',
   'opening',
   'starting',
 ] as const;

@@ -1,4 +1,4 @@
-import { Check, Ellipsis } from 'lucide-react';
+import { Check, ChevronRight, Ellipsis } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useHostActions } from '../embed/settings.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
@@ -44,10 +44,13 @@ export const MoreMenu = ({ onAction, refresh, onWindow, onLeave }: MoreMenuProps
                 {t('viewer.refresh.now')}
               </DropdownMenu.Item>
               <DropdownMenu.Sub>
-                <DropdownMenu.SubTrigger className="menu-item">
-                  {refresh.every === null
-                    ? t('viewer.refresh.off')
-                    : t('viewer.refresh.on', { every: everyWords(t, refresh.every) })}
+                <DropdownMenu.SubTrigger className="menu-item flex items-center gap-4">
+                  <span className="flex-1">
+                    {refresh.every === null
+                      ? t('viewer.refresh.off')
+                      : t('viewer.refresh.on', { every: everyWords(t, refresh.every) })}
+                  </span>
+                  <ChevronRight size={13} aria-hidden />
                 </DropdownMenu.SubTrigger>
                 <DropdownMenu.Portal>
                   <DropdownMenu.SubContent className="menu z-60">

@@ -108,7 +108,7 @@ const Wanted = ({ count, page, hasClosed, onOpen, onPrint }: PrintButtonProps) =
       {isTooMany && <p className="mt-2 text-ink-2">{t('viewer.tooManyToPrint', { most: MOST_PRINTED })}</p>}
       <div className="mt-3 flex justify-end">
         <Button look="primary" type="submit" disabled={!numbers || isTooMany}>
-          {t('viewer.printed.go', { count: numbers?.length ?? 0 })}
+          {numbers ? t('viewer.printed.go', { count: numbers.length }) : t('viewer.print')}
         </Button>
       </div>
     </form>
