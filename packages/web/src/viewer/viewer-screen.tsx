@@ -1,7 +1,7 @@
 import type { Parameter } from '@gaveta/core/internal';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { PencilRuler } from 'lucide-react';
-import { type FC, useEffect, useRef, useState } from 'react';
+import { type FC, lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { ApiFailure, api, type RunState } from '../api/client.ts';
 import { slotOf } from '../api/draft-slots.ts';
@@ -14,7 +14,6 @@ import { isExporting } from '../ui/exporting.ts';
 import { ArrangedStrip } from './arranging/arranged-strip.tsx';
 import { arrangingActions } from './arranging/arranging-actions.ts';
 import { CaptionLook } from './arranging/caption-look.tsx';
-import { ColumnsMenu } from './arranging/columns-menu.tsx';
 import { useArranging } from './arranging/use-arranging.ts';
 import { useCopying } from './copying/use-copying.ts';
 import { ExportButton } from './export/export-button.tsx';
@@ -23,11 +22,10 @@ import { useFind, useFindKeys } from './find/use-find.ts';
 import { FoldsMenu } from './folds-menu.tsx';
 import { useLinks } from './links/use-links.ts';
 import { MoreMenu } from './more-menu.tsx';
-import { OriginPanel } from './origin/origin-panel.tsx';
 import { useOrigin } from './origin/use-origin.ts';
 import { useValueCursor } from './origin/use-value-cursor.tsx';
 import { valueAt, valueUnder } from './origin/value-at.ts';
-import { type MenuAt, type ValueAction, ValueMenu } from './origin/value-menu.tsx';
+import type { MenuAt, ValueAction } from './origin/value-menu.tsx';
 import { isInOwnWindow, openOwnWindow } from './own-window.ts';
 import { usePagePictures } from './pictures.ts';
 import { everyPage } from './printing/page-numbers.ts';
@@ -54,11 +52,22 @@ import { pressAction, useViewerHost } from './use-viewer-host.ts';
 import { useStaging } from './values/use-staging.ts';
 import { useValues } from './values/use-values.ts';
 import { ValuesBar } from './values/values-bar.tsx';
-import { ValuesPanel } from './values/values-panel.tsx';
 import { ViewerHeader } from './viewer-header.tsx';
 import type { WingTab } from './wing/remembered-wing.ts';
 import { useWing } from './wing/use-wing.ts';
-import { Wing } from './wing/wing.tsx';
+
+/** What is opened now and then comes when it is: the first page waits for none of it. */
+const ColumnsMenu = lazy(() =>
+  import('./arranging/columns-menu.tsx').then(({ ColumnsMenu }) => ({ default: ColumnsMenu })),
+);
+const OriginPanel = lazy(() =>
+  import('./origin/origin-panel.tsx').then(({ OriginPanel }) => ({ default: OriginPanel })),
+);
+const ValueMenu = lazy(() => import('./origin/value-menu.tsx').then(({ ValueMenu }) => ({ default: ValueMenu })));
+const ValuesPanel = lazy(() =>
+  import('./values/values-panel.tsx').then(({ ValuesPanel }) => ({ default: ValuesPanel })),
+);
+const Wing = lazy(() => import('./wing/wing.tsx').then(({ Wing }) => ({ default: Wing })));
 
 const NO_SIZES: RunState['sizes'] = [];
 const NO_PARAMETERS: readonly Parameter[] = [];
@@ -240,7 +249,9 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
                 />
               )}
               {arranging.may === 'all' && arranging.columns.some(({ mayBeHidden }) => mayBeHidden) && (
-                <ColumnsMenu arranging={arranging} />
+                <Suspense>
+                  <ColumnsMenu arranging={arranging} />
+                </Suspense>
               )}
             </>
           }
@@ -302,7 +313,9 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
       )}
       <div className="relative flex min-h-0 flex-1">
         {state && hasWing && !isPresented && wing.isOpen && (
-          <Wing {...{ wing, state, pictures, page, find, tabs }} goTo={reading.goTo} />
+          <Suspense fallback={<div className="flex-none max-sm:hidden" style={{ width: wing.width }} />}>
+            <Wing {...{ wing, state, pictures, page, find, tabs }} goTo={reading.goTo} />
+          </Suspense>
         )}
         <main
           ref={scroller}
@@ -352,24 +365,32 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
           {done && count === 0 && <Notice>{t('viewer.noPages')}</Notice>}
         </main>
         {hasParameters && hand.isOpen && !isPresented && (
-          <ValuesPanel report={id} parameters={parameters} hand={hand} />
+          <Suspense>
+            <ValuesPanel report={id} parameters={parameters} hand={hand} />
+          </Suspense>
         )}
         {state && origin.shown && !isPresented && (
-          <OriginPanel
-            run={state.id}
-            shown={origin.shown}
-            parameters={parameters}
-            values={values.given}
-            goTo={reading.goTo}
-            onAgain={again}
-            onClose={() => {
-              origin.close();
-              scroller.current?.focus({ preventScroll: true });
-            }}
-          />
+          <Suspense>
+            <OriginPanel
+              run={state.id}
+              shown={origin.shown}
+              parameters={parameters}
+              values={values.given}
+              goTo={reading.goTo}
+              onAgain={again}
+              onClose={() => {
+                origin.close();
+                scroller.current?.focus({ preventScroll: true });
+              }}
+            />
+          </Suspense>
         )}
       </div>
-      {menu && <ValueMenu at={menu} actions={actions} onClose={() => setMenu(null)} />}
+      {menu && (
+        <Suspense>
+          <ValueMenu at={menu} actions={actions} onClose={() => setMenu(null)} />
+        </Suspense>
+      )}
       {isPresented && <Presented reading={reading} count={count} />}
       {isShown && !isPresented && !isHidden('zoom') && <ReadingBar reading={reading} count={count} done={done} />}
     </div>

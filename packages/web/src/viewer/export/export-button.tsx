@@ -1,14 +1,16 @@
 import { useQuery } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import type { RunState } from '../../api/client.ts';
 import { queries } from '../../api/queries.ts';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { Button } from '../../ui/controls.tsx';
 import { Panel } from '../../ui/panel.tsx';
-import { ExportPanel } from './export-panel.tsx';
 import { useExport } from './use-export.ts';
+
+/** Comes when it is opened. */
+const ExportPanel = lazy(() => import('./export-panel.tsx').then(({ ExportPanel }) => ({ default: ExportPanel })));
 
 /** Opens what a run can be taken away as. */
 export const ExportButton = ({
@@ -44,7 +46,9 @@ export const ExportButton = ({
         </Button>
       </Popover.Trigger>
       <Panel label={t('export.title')} align="end" className="flex max-h-[80vh] w-[520px] max-w-[96vw] overflow-hidden">
-        {run && <ExportPanel run={run} outputs={outputs.data} parameters={parameters} making={making} />}
+        <Suspense fallback={<p className="p-4 text-ink-3">{t('app.loading')}</p>}>
+          {run && <ExportPanel run={run} outputs={outputs.data} parameters={parameters} making={making} />}
+        </Suspense>
       </Panel>
     </Popover.Root>
   );
