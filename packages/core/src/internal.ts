@@ -138,7 +138,8 @@ export {
   type ToFrame,
   type ToHost,
 } from './embedding/messages.ts';
-export { type ExplainOptions, explainReport, needsRows } from './explain/explain-report.ts';
+export { type ExplainOptions, explainReport } from './explain/explain-report.ts';
+export { needsRows } from './explain/targets.ts';
 export type {
   AskedValue,
   ExplainedFormula,

@@ -2,6 +2,7 @@ import type { Drawer, Item, Report } from '../definition/schema.ts';
 import { allBands, type BandAt, drawersOf } from '../definition/walk.ts';
 import { parseFormula } from '../formula/parse.ts';
 import type { Tree } from '../formula/tree.ts';
+import { linesUp, NEAR } from '../layout/captions.ts';
 import { CalendarDate } from '../value/date.ts';
 import { parseNumeric } from '../value/number.ts';
 import type { WireValue } from '../value/value.ts';
@@ -45,9 +46,6 @@ export interface Arrangement {
 
 export const AS_MADE: Arrangement = { sorts: [], filters: [], hidden: [] };
 
-/** Edges that are taken for the same, in millimetres. */
-const NEAR = 1.2;
-
 /** What knows of rows before it, of its place or of the page, and so decides on no order. */
 const IN_ORDER: ReadonlySet<string> = new Set(['RUNNING', 'ROWNUMBER', 'RANK', 'PREVIOUS']);
 
@@ -88,9 +86,6 @@ const decides = (formula: string): boolean => {
   const parsed = parseFormula(formula);
   return parsed.ok && !calls(parsed.tree).some((name) => IN_ORDER.has(name));
 };
-
-const linesUp = (caption: Item, value: Item): boolean =>
-  Math.abs(caption.x - value.x) <= NEAR || Math.abs(caption.x + caption.width - value.x - value.width) <= NEAR;
 
 const isSameColumn = (a: Item, b: Item): boolean =>
   a.column !== undefined && a.column.set === b.column?.set && a.column.name === b.column.name;

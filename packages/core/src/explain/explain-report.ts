@@ -1,13 +1,9 @@
-import type { Level, TotalPlan, TotalScope } from '../data/level.ts';
-import { bandsOf, plansOf } from '../data/plan.ts';
-import type { PlannedBand, PlannedItem, ReportPlan } from '../data/planned.ts';
-import type { PlannedKey, PlannedSummary } from '../data/summary.ts';
+import type { Level, TotalPlan } from '../data/level.ts';
+import type { ReportPlan } from '../data/planned.ts';
 import { totalsIn } from '../data/total.ts';
-import { isPageBand } from '../definition/walk.ts';
 import { type Checked, nodes } from '../formula/checked.ts';
 import { compileFormula } from '../formula/compile.ts';
 import type { EvaluationContext } from '../formula/functions/context.ts';
-import type { TotalName } from '../formula/functions/index.ts';
 import type { AskedBand, BandWatch } from '../layout/run-shared.ts';
 import type { PieceFormula } from '../listing/piece-formulas.ts';
 import type { OpenedRows } from '../run/opened-rows.ts';
@@ -15,63 +11,19 @@ import { type RunOptions, runReport } from '../run/run-report.ts';
 import type { ReportRows } from '../shape/report-rows.ts';
 import type { GroupNode } from '../shape/summary.ts';
 import { formatValue } from '../text/format.ts';
-import { encodeValue, FormulaError, identityOf, List, type Value } from '../value/value.ts';
-import { askedFormulas } from './asked-formulas.ts';
-import { Collector } from './collector.ts';
+import { encodeValue, FormulaError, identityOf, type Value } from '../value/value.ts';
+import { AskedCell } from './asked-cell.ts';
 import { cutsOf, parametersOf } from './cuts.ts';
 import type { AskedValue, ExplainedField, ExplainedTotal, Explanation } from './explanation.ts';
 import { formulaWords } from './formula-words.ts';
-import { ExplainedNames, nameOf, type ShownColumn } from './names.ts';
+import { ExplainedNames, nameOf } from './names.ts';
+import { ownLevels, summaryOf, type Target, targetsOf } from './targets.ts';
+import { collectedIn, type Twin, twinOf } from './twins.ts';
 
 export type ExplainOptions<R extends OpenedRows> = Omit<
   RunOptions<R>,
   'onPage' | 'onPicture' | 'onPrepared' | 'tracing' | 'regions' | 'watch' | 'form' | 'maxPages'
 >;
-
-/** Where the item that is asked about stands, in one of the reports. */
-interface Target {
-  plan: ReportPlan;
-  band: PlannedBand;
-  planned: PlannedItem;
-  formulas: PieceFormula[];
-}
-
-/** A total that the value is made of, with what collects its rows. */
-interface Twin {
-  total: TotalPlan;
-  /** Null for a rank, which counts nothing, and for totals whose rows are read ahead as a tree. */
-  collector: Collector | null;
-  /** Slot of the list that stands in its place where rows are recursive. */
-  list: number | null;
-  columns: ShownColumn[];
-}
-
-/** The groups of a cell that was asked about. */
-interface Cell {
-  down: GroupNode;
-  across: GroupNode;
-}
-
-const isOfPage = (key: string): boolean => isPageBand(key.split('/').at(-1) as Parameters<typeof isPageBand>[0]);
-
-/** The places where the item stands that is asked about: several where a report is nested more than once. */
-const targetsOf = (plan: ReportPlan, { item, band: key, cell }: AskedValue): Target[] =>
-  [...plansOf(plan)].flatMap((one) =>
-    [...bandsOf(one)]
-      .filter((band) => (key === null ? isOfPage(band.key) : band.key === key))
-      .flatMap((band) =>
-        band.items
-          .filter((planned) => planned.item.id === item)
-          .map((planned) => ({ plan: one, band, planned, formulas: askedFormulas(planned, cell) })),
-      ),
-  );
-
-/** Whether rows must be read that the run itself did not fetch: those of an item that only their groups were read of. */
-export const needsRows = (plan: ReportPlan, asked: AskedValue): boolean =>
-  targetsOf(plan, asked).some(({ planned }) => ownLevels(planned).some(({ isFetched }) => !isFetched));
-
-const ownLevels = (planned: PlannedItem): Level[] =>
-  (summaryOf(planned)?.parts ?? []).flatMap(({ counted }) => (counted.item === null ? [] : [counted]));
 
 /**
  * Says where a value of a report comes from: runs it once more from the same plan, with something that stands beside each total
@@ -87,7 +39,7 @@ export const explainReport = async <R extends OpenedRows>(
   if (!first) return null;
   if (known.length === 0) return { ...SAYS_ITSELF, report: first.plan.report.name };
   for (const { planned } of known) for (const level of ownLevels(planned)) level.isFetched = true;
-  let cell: Cell | null = null;
+  let cell: AskedCell | null = null;
   // Which rows belong to a cell is known only where it stands, and they may have come before.
   if (asked.cell !== null) {
     const watch = new Watch(known, asked, null);
@@ -137,7 +89,7 @@ const watched = async <R extends OpenedRows>(options: ExplainOptions<R>, watch: 
 class Watch implements BandWatch {
   readonly isOfPages: boolean;
   private readonly looksForCell: boolean;
-  cell: Cell | null;
+  cell: AskedCell | null;
   private twins: Twin[] = [];
   private hit: {
     target: Target;
@@ -147,13 +99,12 @@ class Watch implements BandWatch {
     totals: Value[];
     around: Explanation['around'];
   } | null = null;
-  private readonly rowsOf = new Map<ReportPlan, ReportRows>();
   private readonly names = new Map<ReportPlan, ExplainedNames>();
 
   constructor(
     private readonly targets: readonly Target[],
     private readonly asked: AskedValue,
-    cell: Cell | null,
+    cell: AskedCell | null,
   ) {
     this.cell = cell;
     this.looksForCell = asked.cell !== null && cell === null;
@@ -174,95 +125,18 @@ class Watch implements BandWatch {
     for (const { plan, planned, formulas } of this.targets) {
       for (const total of new Set(formulas.flatMap(({ formula }) => totalsIn(formula, plan.totals)))) {
         if (this.twins.some((twin) => twin.total === total)) continue;
-        this.twins.push(this.twinOf(plan, planned, total));
+        this.twins.push(twinOf(plan, planned, total, this.namesOf(plan), this.cell));
       }
     }
   }
 
-  private twinOf(plan: ReportPlan, planned: PlannedItem, total: TotalPlan): Twin {
-    const { scope, counted, name, when } = total;
-    const around: TotalScope = scope.of ?? scope;
-    if (name === 'RANK') return { total, collector: null, list: null, columns: [] };
-    const keys = scope.kind === 'cell' ? (summaryOf(planned)?.keys ?? []) : [];
-    const columns = [
-      ...this.columnsOf(plan, around, total),
-      ...keys.map((key): ShownColumn => ({ ...key, label: this.keyLabel(plan, key) })),
-    ];
-    const formula: Checked = {
-      kind: 'tuple',
-      type: 'list',
-      items: [total.formula, ...keys.map((key) => key.formula), ...columns.map((column) => column.formula)],
-    };
-    const slot = plan.totals.length;
-    const isTree = around.kind === 'row' && around.level.tree !== null;
-    const collector = isTree
-      ? null
-      : new Collector(
-          name as TotalName,
-          keys.length,
-          (values) => this.isOfCell(planned, values),
-          around.kind === 'page',
-        );
-    plan.totals.push({
-      slot,
-      name: 'LIST',
-      formula,
-      counted,
-      scope: around,
-      when: isTree ? 'ahead' : when === 'running' ? 'running' : 'behind',
-      column: 0,
-      ...(collector ? { into: collector } : {}),
-    });
-    return { total, collector, list: isTree ? slot : null, columns };
-  }
-
-  private isOfCell(planned: PlannedItem, values: readonly Value[]): boolean {
-    if (!this.cell) return true;
-    const { down, across } = this.cell;
-    const identities = values.map(identityOf);
-    return down.holds(identities, 0) && across.holds(identities, downKeysOf(planned));
-  }
-
-  /** What is counted, and what pages show of the rows from below the scope to the counted ones. */
-  private columnsOf(
-    plan: ReportPlan,
-    { level: outer, kind }: TotalScope,
-    { counted, formula, name }: TotalPlan,
-  ): ShownColumn[] {
-    const names = this.namesOf(plan);
-    const chain: Level[] = [];
-    for (let level: Level | null = counted; level; level = level.parent) {
-      if (level === outer && kind === 'row') break;
-      chain.unshift(level);
-      if (level === outer) break;
-    }
-    const shown = chain.flatMap((level) =>
-      names
-        .shown(level)
-        .map((column) =>
-          level === counted ? column : { ...column, label: `${column.label} (${level.entity.label})` },
-        ),
-    );
-    const key = JSON.stringify(formula, plainNumbers);
-    const own = shown.find((column) => JSON.stringify(column.formula, plainNumbers) === key);
-    const counts: ShownColumn = {
-      label: own?.label ?? formulaWords(formula, names),
-      formula,
-      format: own?.format ?? (name === 'COUNTA' ? '' : (formula.format ?? '')),
-    };
-    // That there is a row says nothing in a column of its own.
-    const columns = shown.filter((column) => column !== own);
-    return formula.kind === 'rows' && columns.length > 0 ? columns : [counts, ...columns];
-  }
-
   begins(plan: ReportPlan, rows: ReportRows): void {
-    this.rowsOf.set(plan, rows);
     for (const { total, collector } of this.twins)
       if (collector && plan.totals[total.slot] === total) collector.rows = rows;
   }
 
   readonly asks = (item: string, cell: number, down: GroupNode, across: GroupNode): void => {
-    if (item === this.asked.item && cell === this.asked.cell) this.cell ??= { down, across };
+    if (item === this.asked.item && cell === this.asked.cell) this.cell ??= new AskedCell(down, across);
   };
 
   private targetAt({ plan, key, rows, page }: AskedBand): Target | null {
@@ -356,7 +230,7 @@ class Watch implements BandWatch {
     for (const { formula } of formulas) parametersOf(plan, formula, [...chain], parameters);
     return {
       formulas: formulas.map(({ formula, source, format }, i) => {
-        const value = this.cell ? this.cellValue(target, formula, context) : hit.values[i]!;
+        const value = this.cell ? this.cell.value(plan, target.planned, formula, context) : hit.values[i]!;
         const used = totalsIn(formula, plan.totals);
         return {
           source: source.trim(),
@@ -386,10 +260,10 @@ class Watch implements BandWatch {
     const names = this.namesOf(target.plan);
     const { scope, counted, formula } = total;
     const around = scope.of ?? scope;
-    const found = collector?.found ?? (list === null ? null : this.collected(total, this.lists.get(list) ?? null));
+    const found = collector?.found ?? (list === null ? null : collectedIn(total, this.lists.get(list) ?? null));
     const said = saidAs(total, target.formulas);
     const listed = found?.value ?? null;
-    const real = scope.kind === 'cell' ? this.valueOfCell(total) : { value: shown };
+    const real = scope.kind === 'cell' ? (this.cell?.counted(target.planned, total) ?? null) : { value: shown };
     return {
       name: nameOf(total),
       of: formulaWords(formula, names),
@@ -413,63 +287,13 @@ class Watch implements BandWatch {
     };
   }
 
-  /** Rows of a tree, as they were read ahead. */
-  private collected(total: TotalPlan, value: Value) {
-    const collector = new Collector(total.name as TotalName, 0, () => true);
-    collector.want(false);
-    if (value instanceof List) for (const row of value.values) collector.add(row);
-    collector.complete();
-    return collector.found;
-  }
-
-  /** What the item itself counted for the cell; null where nothing is known of it. */
-  private valueOfCell(total: TotalPlan): { value: Value } | null {
-    const { cell, hit } = this;
-    const summary = hit && summaryOf(hit.target.planned);
-    const place = summary?.parts.flatMap((part) => part.totals).indexOf(total) ?? -1;
-    const counted = cell?.down.cells.get(cell.across.id)?.[place];
-    return counted ? { value: counted.result() } : null;
-  }
-
-  /** A formula over the totals of the cell. */
-  private cellValue({ plan, planned }: Target, formula: Checked, context: EvaluationContext): Value {
-    const summary = summaryOf(planned);
-    if (!summary || !this.cell) return null;
-    const rows = [...context.rows];
-    const row: Value[] = [1, ...summary.keys.map(() => null)];
-    for (let node: GroupNode | null = this.cell.down; node?.parent; node = node.parent) row[node.depth] = node.value;
-    const from = downKeysOf(planned);
-    for (let node: GroupNode | null = this.cell.across; node?.parent; node = node.parent)
-      row[from + node.depth] = node.value;
-    rows[summary.cell.index] = row;
-    const value = (slot: number): Value => {
-      const total = plan.totals[slot]!;
-      return total.scope.kind === 'cell' ? (this.valueOfCell(total)?.value ?? null) : context.totals.value(slot);
-    };
-    return compileFormula(formula)({ ...context, rows, totals: { value } });
-  }
-
-  private keyLabel(plan: ReportPlan, { name, formula }: PlannedKey): string {
-    return formula.kind === 'field' ? this.namesOf(plan).field(formula.level, formula.column) : name;
-  }
-
   private groupsOf({ plan, planned }: Target, context: EvaluationContext): Explanation['groups'] {
-    const summary = summaryOf(planned);
-    if (!this.cell || !summary) return [];
-    const from = downKeysOf(planned);
-    const found: { at: number; value: Value }[] = [];
-    for (let node: GroupNode | null = this.cell.down; node?.parent; node = node.parent)
-      found.push({ at: node.depth - 1, value: node.value });
-    for (let node: GroupNode | null = this.cell.across; node?.parent; node = node.parent)
-      found.push({ at: from + node.depth - 1, value: node.value });
-    return found
-      .sort((a, b) => a.at - b.at)
-      .flatMap(({ at, value }) => {
-        const key = summary.keys[at];
-        return key && value !== null
-          ? [{ label: this.keyLabel(plan, key), text: this.text(context, value, key.format) }]
-          : [];
-      });
+    const keys = summaryOf(planned)?.keys ?? [];
+    return (this.cell?.groups(planned) ?? []).flatMap(({ key: at, value }) => {
+      const key = keys[at];
+      if (!key || value === null) return [];
+      return [{ label: this.namesOf(plan).key(key), text: this.text(context, value, key.format) }];
+    });
   }
 
   private fieldsOf(formula: Checked, plan: ReportPlan, context: EvaluationContext): ExplainedField[] {
@@ -489,14 +313,6 @@ class Watch implements BandWatch {
     });
   }
 }
-
-const plainNumbers = (_: string, value: unknown): unknown => (typeof value === 'bigint' ? String(value) : value);
-
-const downKeysOf = ({ item, figure }: PlannedItem): number =>
-  figure ? figure.downKeys : item.kind === 'crosstab' ? item.down.length : 0;
-
-const summaryOf = ({ figure, crosstab }: PlannedItem): PlannedSummary | null =>
-  figure?.summary ?? crosstab?.summary ?? null;
 
 const withOuter = (level: Level): Level[] => (level.parent ? [...withOuter(level.parent), level] : [level]);
 

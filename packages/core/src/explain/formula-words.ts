@@ -1,5 +1,5 @@
-import { type Checked, partsOf } from '../formula/checked.ts';
-import type { BinaryOperator } from '../formula/tree.ts';
+import { type Checked, nodes } from '../formula/checked.ts';
+import { STRENGTH } from '../formula/parse.ts';
 import { numericText } from '../value/number.ts';
 
 /** What a formula is put into words with. */
@@ -10,22 +10,6 @@ export interface FormulaNames {
   rows: (level: number) => string;
   total: (slot: number) => string;
 }
-
-/** How tightly operators bind, as the standard has it (OpenFormula, section 5.5). */
-const BINDS: Readonly<Record<BinaryOperator, number>> = {
-  '=': 1,
-  '<>': 1,
-  '<': 1,
-  '>': 1,
-  '<=': 1,
-  '>=': 1,
-  '&': 2,
-  '+': 3,
-  '-': 3,
-  '*': 4,
-  '/': 4,
-  '^': 5,
-};
 
 /** Longer texts are cut. */
 const LONGEST = 300;
@@ -58,7 +42,7 @@ const worded = (tree: Checked, names: FormulaNames, bound: readonly string[], ar
     case 'unary':
       return tree.operator === '%' ? `${word(tree.operand, 6)}%` : `${tree.operator}${word(tree.operand, 6)}`;
     case 'binary': {
-      const binds = BINDS[tree.operator];
+      const binds = STRENGTH[tree.operator];
       const text = `${word(tree.left, binds)} ${tree.operator} ${word(tree.right, binds + 1)}`;
       return binds < around ? `(${text})` : text;
     }
@@ -90,10 +74,6 @@ const worded = (tree: Checked, names: FormulaNames, bound: readonly string[], ar
 
 /** Names of the parameters that a formula reads. */
 export const parametersIn = (formula: Checked, into: Set<string>): void => {
-  const waiting = [formula];
-  for (let node = waiting.pop(); node; node = waiting.pop()) {
-    // A range is read by its ends.
-    if (node.kind === 'parameter') into.add(node.name.replace(/\.(?:from|to)$/, ''));
-    waiting.push(...partsOf(node));
-  }
+  // A range is read by its ends.
+  for (const node of nodes(formula)) if (node.kind === 'parameter') into.add(node.name.replace(/\.(?:from|to)$/, ''));
 };

@@ -1,9 +1,9 @@
-import type { Level, TotalPlan } from '../data/level.ts';
+import { hasTotals, type Level, type TotalPlan } from '../data/level.ts';
 import type { ReportPlan } from '../data/planned.ts';
+import type { PlannedKey } from '../data/summary.ts';
 import type { Checked } from '../formula/checked.ts';
 import { type ColumnSource, listingOf, type ReportSource, type SetSource } from '../listing/listing.ts';
-import type { FormulaNames } from './formula-words.ts';
-import { formulaWords } from './formula-words.ts';
+import { type FormulaNames, formulaWords } from './formula-words.ts';
 
 /** Columns that are shown of one drawer’s rows at most. */
 const MOST_COLUMNS = 8;
@@ -13,10 +13,6 @@ export interface ShownColumn {
   formula: Checked;
   format: string;
 }
-
-const usesTotals = (formula: Checked): boolean => JSON.stringify(formula, plain).includes('"kind":"total"');
-/** Large numbers are no JSON as they are. */
-const plain = (_: string, value: unknown): unknown => (typeof value === 'bigint' ? String(value) : value);
 
 function* setsOf({ roots }: ReportSource): Iterable<SetSource> {
   const inner = function* (set: SetSource): Iterable<SetSource> {
@@ -49,10 +45,15 @@ export class ExplainedNames implements FormulaNames {
     return known ? `${nameOf(known)}(${formulaWords(known.formula, this)})` : '';
   };
 
+  /** A key of groups: the field that it is, or its name. */
+  key({ name, formula }: PlannedKey): string {
+    return formula.kind === 'field' ? this.field(formula.level, formula.column) : name;
+  }
+
   /** The columns that pages show of a drawer’s rows, those with totals left out: nothing is listed that is not on a page. */
   shown(level: Level): ShownColumn[] {
     return (this.columns.get(level) ?? [])
-      .filter(({ formula }) => !usesTotals(formula))
+      .filter(({ formula }) => !hasTotals(formula))
       .slice(0, MOST_COLUMNS)
       .map(({ column, formula }) => ({ label: column.label, formula, format: column.format }));
   }

@@ -12,7 +12,7 @@ const MAX_DEPTH = 64;
 const MAX_ROW = 800;
 
 /** Binding strength, weakest first (OpenFormula, section 5.5). */
-const STRENGTH: Record<BinaryOperator, number> = {
+export const STRENGTH: Readonly<Record<BinaryOperator, number>> = {
   '=': 1,
   '<>': 1,
   '<': 1,

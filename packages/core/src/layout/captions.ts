@@ -2,7 +2,7 @@ import type { PlannedBand, PlannedDrawer } from '../data/planned.ts';
 import type { Item } from '../definition/schema.ts';
 
 /** Edges that are taken for the same, in millimetres. */
-const NEAR = 1.2;
+export const NEAR = 1.2;
 
 const columnOf = ({ column }: Item): string | null => (column ? `${column.set}\0${column.name}` : null);
 
@@ -12,7 +12,8 @@ const isConstant = (item: Item): boolean =>
 
 const isValue = (item: Item): boolean => item.kind === 'field' || (item.kind === 'text' && !isConstant(item));
 
-const linesUp = (caption: Item, value: Item): boolean => {
+/** Whether words stand over a value: their left or right edges are the same. */
+export const linesUp = (caption: Item, value: Item): boolean => {
   const [left, right] = [caption.x - value.x, caption.x + caption.width - value.x - value.width];
   return Math.abs(left) <= NEAR || Math.abs(right) <= NEAR;
 };
