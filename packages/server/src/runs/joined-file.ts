@@ -1,6 +1,7 @@
 import type { ReportThreads } from '../threads/report-threads.ts';
-import type { OutputAsked, Run } from './run.ts';
+import type { Run } from './run.ts';
 import { RunFile } from './run-file.ts';
+import type { OutputAsked } from './run-request.ts';
 
 /** The pages of several runs that have ended as one file, each under its title in the outline. Whoever asks for it closes it. */
 export const joinedFile = (

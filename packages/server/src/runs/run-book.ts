@@ -1,4 +1,5 @@
-import type { Run, RunRequest } from './run.ts';
+import type { Run } from './run.ts';
+import type { RunRequest } from './run-request.ts';
 
 /** The runs of a server, by whom they belong to. */
 export interface RunBook {

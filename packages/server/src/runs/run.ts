@@ -3,81 +3,32 @@ import { EventEmitter } from 'node:events';
 import {
   AS_STARTED,
   type AskedValue,
-  type FoldState,
-  type PageForm,
   type PageSizeFrom,
   type PlaceInRun,
   type Problem,
   type ProblemValue,
-  phrase,
   problem,
   type Report,
   type RunProfile,
   type RunState,
   saidValue,
 } from '@gaveta/core/internal';
-import type { Output } from '@gaveta/output';
 import { fileName } from '@gaveta/output/file-name';
 import { fileTypeOf } from '@gaveta/output/output';
-import { ApiError } from '../base/api-error.ts';
 import { RunNavigation } from '../pages/navigation.ts';
 import type { PageStore } from '../pages/page-store.ts';
 import type { FoundOnPage } from '../pages/page-words.ts';
-import type { PlaceAsked } from '../pages/place-finder.ts';
 import { RowSpool } from '../pages/row-spool.ts';
-import type { KeepCalls, ReportJob, RunCalls, RunLimits, RunResult, TaskAnswers } from '../threads/job.ts';
-import type { FileAsked, ReportThreads } from '../threads/report-threads.ts';
-import type { ReportRows } from '../threads/row-server.ts';
-import { FileRefused, TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
+import type { KeepCalls, RunCalls, RunLimits, RunResult, TaskAnswers } from '../threads/job.ts';
+import type { ReportThreads } from '../threads/report-threads.ts';
+import { TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
+import { explainedOf, type MadeRun, pagesTo, rowsTo } from './made-of-run.ts';
 import { RunFile, RunFiles, type WriteFile } from './run-file.ts';
+import { type FileOfOutput, fileKey, GRACE, type RunRequest } from './run-request.ts';
 import { type ZipEntry, zipOf } from './zip-file.ts';
 
-export interface RunRequest {
-  job: ReportJob;
-  rows: ReportRows;
-  /** The person, with the claims that decide on their rows. */
-  owner: string;
-  /** Who it is, by name. */
-  user: string;
-  /** Equal for two requests that give the same pages; null for one that must be made by itself. */
-  sameAs: string | null;
-  /** The run goes on when nobody follows it. */
-  keep: boolean;
-  form: PageForm;
-  /** The report before its reader arranged the rows of it. */
-  asMade: Report;
-  /** Its connections were opened with somebody’s password, for this run alone. */
-  isSignedIn: boolean;
-  /** Lets go of connections that were opened for this run alone. */
-  close?: () => Promise<void>;
-  /** A run before it that is laid out anew. */
-  again?: {
-    folds: FoldState;
-    at: PlaceAsked | null;
-    /** Its rows, held for this run; null when they are read again. */
-    rows: RowSpool | null;
-  };
-}
-
-/** A file that is wanted of a run. */
-export type OutputAsked = Pick<FileAsked, 'output' | 'options'>;
-
-/** An output that a run is to become. */
-export interface FileOfOutput {
-  output: Output;
-  options: Record<string, unknown>;
-  /** The file of rows that goes with it; null when none does. */
-  attached: FileOfOutput | null;
-}
-
-/** Names a file among those of a run. */
-export const fileKey = ({ output, options }: OutputAsked): string => JSON.stringify([output, options]);
-
-/** Seconds past its limit after which a run that does not end by itself is ended. */
-const GRACE = 5;
-
 /** A report being run, or run: its pages can be read as soon as they are laid out. */
-export class Run {
+export class Run implements MadeRun {
   readonly id = randomUUID();
   readonly changes = new EventEmitter();
   /** Those whose run it is; several when they asked for the same at once. */
@@ -147,6 +98,11 @@ export class Run {
     if (last?.width !== width || last.height !== height) this.sizes.push({ page, width, height });
   }
 
+  /** Rows that were read so far. */
+  get rowCount(): number {
+    return this.rows;
+  }
+
   get hasEnded(): boolean {
     return this.ended > 0;
   }
@@ -182,9 +138,13 @@ export class Run {
   /** A file of an output, made once for the same options. Only when it has ended. Fails as threads do. */
   file({ output, options, attached }: FileOfOutput, threads: ReportThreads, limits: RunLimits): RunFile {
     const asked = { output: output.name, options };
-    if (output.takes !== 'pages')
-      return this.files.of(fileKey(asked), () => new RunFile(this.rowsTo(asked, threads, limits)));
-    return this.files.of(fileKey(asked), () => new RunFile(this.pagesTo(asked, attached, threads, limits)));
+    const over = { threads, limits };
+    const write = (): WriteFile => {
+      if (output.takes !== 'pages') return rowsTo(this, asked, over);
+      const inside = attached && { of: attached, file: () => this.file(attached, threads, limits) };
+      return pagesTo(this, asked, inside, over);
+    };
+    return this.files.of(fileKey(asked), () => new RunFile(write()));
   }
 
   /** Several files in one, each called `name`. */
@@ -205,73 +165,6 @@ export class Run {
     return this.files.making.map(({ key, done, of }) => ({ output: (JSON.parse(key) as [string])[0], done, of }));
   }
 
-  /** Writes its pages to a file. */
-  private pagesTo(
-    asked: OutputAsked,
-    inside: FileOfOutput | null,
-    threads: ReportThreads,
-    limits: RunLimits,
-  ): WriteFile {
-    return async (write, signal, progress) => {
-      const file = inside && this.file(inside, threads, limits);
-      const letGo = file?.hold() ?? (() => {});
-      const page = async (_: number, number: number): Promise<Uint8Array> => {
-        const written = await this.page(number);
-        if (!written) throw new Error(`page ${number} of the run is gone`);
-        progress(number, this.pageCount);
-        return written;
-      };
-      const picture = (hash: string): Promise<Uint8Array | null> => this.picture(hash);
-      const { name, language } = this.report;
-      const { user } = this.request;
-      try {
-        const data = file && (await file.whole(signal))?.chunks();
-        const attached = async (): Promise<Uint8Array | null> => (await data?.next())?.value ?? null;
-        const task = {
-          ...asked,
-          title: name,
-          language,
-          parts: [{ title: name, pages: this.pageCount }],
-          author: user,
-          ...(inside ? { attached: { name, ...fileTypeOf(inside.output, inside.options) } } : {}),
-        };
-        await threads.file(task, { page, picture, write, attached }, signal, limits.maxSeconds);
-      } finally {
-        letGo();
-      }
-    };
-  }
-
-  /** Writes its rows to a file: those that were kept, or else read again. */
-  private rowsTo(asked: OutputAsked, threads: ReportThreads, limits: RunLimits): WriteFile {
-    return async (write, signal, progress) => {
-      const { rows } = this.again();
-      const { job, rows: from, isSignedIn } = this.request;
-      try {
-        // Connections that were opened with somebody’s password are gone with the run.
-        if (!rows && isSignedIn) throw new ApiError('rows-gone');
-        const task = {
-          kind: 'list' as const,
-          ...asked,
-          limits,
-          folds: this.request.again?.folds ?? AS_STARTED,
-          rows: rows && { id: rows.id, bytes: rows.bytes },
-        };
-        const heard = {
-          write,
-          kept: async (level: number, place: number) => (await rows?.batch(level, place)) ?? null,
-          progress: async (read: number) => progress(read, this.rows),
-        };
-        const seconds = limits.maxSeconds + GRACE;
-        const { complete, refused } = await threads.work(task, { job, rows: from, signal, seconds }, heard);
-        if (refused !== null) throw new FileRefused(refused);
-        if (!complete) throw new TookTooLong(phrase('took-long', { seconds: limits.maxSeconds }));
-      } finally {
-        await rows?.letGo();
-      }
-    };
-  }
-
   /** Where a value on its pages comes from; null when no page has it. Fails as threads do. */
   async explain(
     asked: AskedValue,
@@ -279,25 +172,9 @@ export class Run {
     limits: RunLimits,
     signal: AbortSignal,
   ): Promise<TaskAnswers['explain']> {
-    const { rows } = this.again();
-    const { job, rows: from, isSignedIn, again } = this.request;
-    try {
-      if (!rows && isSignedIn) throw new ApiError('rows-gone');
-      const task = {
-        kind: 'explain' as const,
-        asked,
-        limits,
-        folds: again?.folds ?? AS_STARTED,
-        rows: rows && { id: rows.id, bytes: rows.bytes },
-      };
-      const kept = async (level: number, place: number) => (await rows?.batch(level, place)) ?? null;
-      const seconds = limits.maxSeconds + GRACE;
-      const found = await threads.work(task, { job, rows: from, signal, seconds }, { kept });
-      // Rows that were kept were read by the run.
-      return found && found.queries.length === 0 ? { ...found, queries: this.result?.queries ?? [] } : found;
-    } finally {
-      await rows?.letGo();
-    }
+    const found = await explainedOf(this, asked, { threads, limits }, signal);
+    // Rows that were kept were read by the run.
+    return found && found.queries.length === 0 ? { ...found, queries: this.result?.queries ?? [] } : found;
   }
 
   /** Milliseconds since somebody followed it, read it or asked for it; 0 while somebody does. */

@@ -4,10 +4,12 @@ import type { PageStore } from '../pages/page-store.ts';
 import { PageSpool } from '../pages/spool.ts';
 import type { RunLimits } from '../threads/job.ts';
 import type { ReportThreads } from '../threads/report-threads.ts';
-import { Run, type RunRequest } from './run.ts';
+import { Run } from './run.ts';
 import type { RunBook } from './run-book.ts';
+import type { RunRequest } from './run-request.ts';
 
-export type { Run, RunRequest } from './run.ts';
+export type { Run } from './run.ts';
+export type { RunRequest } from './run-request.ts';
 
 /** How many runs there may be, and for how long. */
 export type RunsLimits = RunLimits &
