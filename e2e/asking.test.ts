@@ -1,17 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { button, eventually, find, Key, press, textOf } from './browser.ts';
-import { driver, store, useSession, visit } from './session.ts';
+import { isDone, main, runOf } from './parts.ts';
+import { driver, store, useSession } from './session.ts';
 
 useSession();
 
-const place = (): Promise<string> => textOf(driver, '[data-testid="page-place"]');
-const main = () => find(driver, 'main');
-const isDone = () => eventually(driver, 'the end of the run', async () => / of \d+/.test(await place()));
-const runOf = async (path: string): Promise<void> => {
-  await visit(path);
-  await isDone();
-  await find(driver, 'main [data-page] text');
-};
 const shown = (words: string) =>
   eventually(driver, `“${words}”`, async () => {
     const [found] = await driver.findElements({ xpath: `//main//*[name()="text" and normalize-space()="${words}"]` });

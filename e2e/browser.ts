@@ -178,4 +178,4 @@ export const press = (driver: WebDriver, ...keys: string[]): Promise<void> => {
   return actions.perform();
 };
 
-export { By, Key, type WebDriver };
+export { By, Key, type WebDriver, type WebElement };

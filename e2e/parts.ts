@@ -1,5 +1,5 @@
-import { By, button, eventually, find, middleOf, settled } from './browser.ts';
-import { driver } from './session.ts';
+import { By, button, eventually, find, middleOf, settled, textOf, type WebElement } from './browser.ts';
+import { driver, visit } from './session.ts';
 
 /** Lets a field hang over a part of an item. */
 export const hang = async (field: string, part: string) => {
@@ -49,4 +49,21 @@ export const chooseFormat = async (name: string): Promise<void> => {
 export const exportAs = async (name: string): Promise<void> => {
   await chooseFormat(name);
   await (await find(driver, '[data-testid="export-start"]')).click();
+};
+
+/** The page that the viewer says is read. */
+export const place = (): Promise<string> => textOf(driver, '[data-testid="page-place"]');
+
+/** The pages of the viewer. */
+export const main = (): Promise<WebElement> => find(driver, 'main');
+
+/** Waits until all pages of the run are there. */
+export const isDone = (): Promise<boolean> =>
+  eventually(driver, 'the end of the run', async () => / of \d+/.test(await place()));
+
+/** Opens a report in the viewer, and waits until all its pages are there and the first one is drawn. */
+export const runOf = async (path: string): Promise<void> => {
+  await visit(path);
+  await isDone();
+  await find(driver, 'main [data-page] text');
 };

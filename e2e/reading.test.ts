@@ -1,18 +1,11 @@
 import type { Driver } from 'selenium-webdriver/chrome.js';
 import { describe, expect, it } from 'vitest';
 import { button, eventually, find, Key, textOf } from './browser.ts';
+import { isDone, main, place, runOf } from './parts.ts';
 import { driver, store, useSession, visit } from './session.ts';
 
 useSession();
 
-const place = (): Promise<string> => textOf(driver, '[data-testid="page-place"]');
-const main = () => find(driver, 'main');
-const isDone = () => eventually(driver, 'the end of the run', async () => / of \d+/.test(await place()));
-const runOf = async (path: string): Promise<void> => {
-  await visit(path);
-  await isDone();
-  await find(driver, 'main [data-page] text');
-};
 /** A text is in sight. */
 const sees = (words: string) =>
   eventually(driver, `“${words}” in sight`, () =>
