@@ -2,7 +2,7 @@ import type { Driver } from 'selenium-webdriver/chrome.js';
 import { describe, expect, it } from 'vitest';
 import { button, eventually, find, Key, textOf } from './browser.ts';
 import { isDone, main, place, runOf } from './parts.ts';
-import { driver, store, useSession, visit } from './session.ts';
+import { driver, servers, store, useSession, visit } from './session.ts';
 
 useSession();
 
@@ -167,6 +167,32 @@ describe('a reader', () => {
     const after = await driver.executeScript<number>(`return document.querySelector('main').scrollTop`);
     expect(Math.abs(after - before)).toBeLessThan(3);
   });
+});
+
+it('what is read in a host’s page goes on in a window of its own, and comes back', async () => {
+  await driver.get(`${servers.office}/?as=ines&report=nights-matrix`);
+  const first = await driver.getWindowHandle();
+  await driver.switchTo().frame(await find(driver, 'iframe'));
+  await isDone();
+  const choose = async (words: string): Promise<void> => {
+    await (await button(driver, 'More')).click();
+    const entry = { xpath: `//*[@role="menuitem"][normalize-space()="${words}"]` };
+    await eventually(driver, words, async () => (await driver.findElements(entry)).length > 0);
+    await driver.findElement(entry).click();
+  };
+  await choose('Open in a window of its own');
+  const other = await eventually(driver, 'another window', async () =>
+    (await driver.getAllWindowHandles()).find((handle) => handle !== first),
+  );
+  await driver.switchTo().window(other);
+  await isDone();
+  expect(await textOf(driver, 'h1')).toBe('Nights matrix');
+  await choose('Close this window');
+  await eventually(driver, 'one window', async () => (await driver.getAllWindowHandles()).length === 1);
+  await driver.switchTo().window(first);
+  await driver.switchTo().frame(await find(driver, 'iframe'));
+  await isDone();
+  await driver.switchTo().defaultContent();
 });
 
 describe('at a phone’s width', () => {
