@@ -189,11 +189,11 @@ describe('lists of parameters', () => {
       if (isNarrow) {
         // Chips have no room there: values are in a sheet.
         await (await xpath('//button[starts-with(normalize-space(), "All 3 values")]')).click();
-        for (const place of [0, 1, 2]) {
-          await driver.executeScript(
-            `document.querySelectorAll('aside details').forEach((one, i) => { one.open = i === ${place}; })`,
-          );
+        for (const value of ['Season', 'Region', 'Huts']) {
+          const heading = await xpath(`//aside//summary[starts-with(normalize-space(), "${value}")]`);
+          await heading.click();
           await reachable('aside details[open] :is(button, input, label)');
+          await heading.click();
         }
         await (await find(driver, 'aside button[aria-label="Close the values"]')).click();
       }
