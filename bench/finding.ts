@@ -4,6 +4,7 @@ import { once } from 'node:events';
 import { fileURLToPath } from 'node:url';
 import { findOnPage, type Page } from '@gaveta/core/internal';
 import { signToken } from '@gaveta/server';
+import { manyPages } from './many-pages.ts';
 import { median } from './measure.ts';
 
 /**
@@ -25,39 +26,12 @@ const token = await signToken(secret, { user: 'Ana', rights: ['view', 'design'],
 const headers = { Authorization: `Bearer ${token}`, 'Content-Type': 'application/json' };
 const get = async <T>(path: string): Promise<T> => (await fetch(`${api}${path}`, { headers })).json() as Promise<T>;
 
-const field = (id: string, formula: string, y: number) => ({
-  kind: 'field',
-  id,
-  formula,
-  x: 0,
-  y,
-  width: 120,
-  height: 5,
-});
-const definition = {
-  gaveta: 2,
-  name: 'Charges, one on each page',
-  model: 'cumeeira',
-  pageFooter: { height: 8, items: [field('page', '"Page " & page.number & " of " & page.count', 1)] },
-  body: [
-    {
-      id: 'charges',
-      name: 'charge',
-      rows: { entity: 'charge' },
-      first: PAGES,
-      detail: {
-        height: 220,
-        pageBreak: 'between',
-        items: Array.from({ length: 24 }, (_, i) =>
-          field(`f${i}`, 'kind & ", " & stay.hut.name & ", " & stay.member.name & ", " & amount', i * 9),
-        ),
-      },
-    },
-  ],
-};
-
 try {
-  const asked = await fetch(`${api}/runs`, { method: 'POST', headers, body: JSON.stringify({ definition }) });
+  const asked = await fetch(`${api}/runs`, {
+    method: 'POST',
+    headers,
+    body: JSON.stringify({ definition: manyPages(PAGES) }),
+  });
   if (asked.status !== 201) throw new Error(await asked.text());
   const { id } = (await asked.json()) as { id: string };
   await (await fetch(`${api}/runs/${id}/events`, { headers })).text();

@@ -1,6 +1,7 @@
 import type { Driver } from 'selenium-webdriver/chrome.js';
 import { eventually, openBrowser, textOf } from '../e2e/browser.ts';
 import { startServers } from '../e2e/servers.ts';
+import { manyPages } from './many-pages.ts';
 import { median } from './measure.ts';
 
 /**
@@ -13,40 +14,10 @@ const WALKED = 1000;
 const servers = await startServers({ maxPages: PAGES + 1000 });
 const { driver, close } = await openBrowser();
 
-const field = (id: string, formula: string, y: number) => ({
-  kind: 'field',
-  id,
-  formula,
-  x: 0,
-  y,
-  width: 120,
-  height: 5,
-});
-const definition = (rows: number) => ({
-  gaveta: 2,
-  name: `Charges, ${rows} pages`,
-  model: 'cumeeira',
-  pageFooter: { height: 8, items: [field('page', '"Page " & page.number & " of " & page.count', 1)] },
-  body: [
-    {
-      id: 'charges',
-      name: 'charge',
-      rows: { entity: 'charge' },
-      first: rows,
-      detail: {
-        height: 220,
-        pageBreak: 'between',
-        items: Array.from({ length: 24 }, (_, i) =>
-          field(`f${i}`, 'kind & ", " & stay.hut.name & ", " & stay.member.name & ", " & amount', i * 9),
-        ),
-      },
-    },
-  ],
-});
 const store = async (rows: number): Promise<string> => {
   const { id } = await driver.executeScript<{ id: string }>(
     `return (await fetch('/api/reports', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ definition: arguments[0] }) })).json()`,
-    definition(rows),
+    manyPages(rows),
   );
   return id;
 };
@@ -66,14 +37,21 @@ const OPEN = `
   };
   requestAnimationFrame(gone);`;
 
-/** Goes to a page by its number, as the box at the foot does; gives milliseconds until it is drawn. */
+/** Goes to a page by its number, typed into the box at the foot; gives milliseconds until it is drawn. */
 const JUMP = `
   const [page, done] = arguments;
-  const main = document.querySelector('main');
-  const begun = performance.now();
-  main.scrollTop = page * main.querySelector('[data-page]').parentElement.parentElement.clientHeight + page * 18 - main.clientHeight / 2;
-  const look = () => document.querySelector('main [data-page="' + page + '"] text') ? done(performance.now() - begun) : requestAnimationFrame(look);
-  requestAnimationFrame(look);`;
+  document.querySelector('[data-testid="page-place"]').click();
+  const typed = () => {
+    const box = document.querySelector('form > input[inputmode="numeric"]');
+    if (!box) return requestAnimationFrame(typed);
+    Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(box, String(page));
+    box.dispatchEvent(new Event('input', { bubbles: true }));
+    const begun = performance.now();
+    box.form.requestSubmit();
+    const look = () => document.querySelector('main [data-page="' + page + '"] text') ? done(performance.now() - begun) : requestAnimationFrame(look);
+    requestAnimationFrame(look);
+  };
+  requestAnimationFrame(typed);`;
 
 /** Milliseconds of each of so many frames, each scrolled by so many pixels. */
 const SCROLL = `
@@ -89,6 +67,23 @@ const SCROLL = `
     else done(taken.slice(1));
   };
   requestAnimationFrame(next);`;
+
+/** Scrolls from a page to another, and waits on each until it is drawn. Pages are all of one size here. */
+const WALK = `
+  const [from, to, done] = arguments;
+  const main = document.querySelector('main');
+  const [above, below] = main.querySelectorAll('[data-page]');
+  const height = below.getBoundingClientRect().top - above.getBoundingClientRect().top;
+  let page = from;
+  const step = () => {
+    if (!document.querySelector('main [data-page="' + page + '"] text')) return requestAnimationFrame(step);
+    if (page >= to) return done();
+    main.scrollTop = page * height;
+    page++;
+    requestAnimationFrame(step);
+  };
+  main.scrollTop = (from - 1) * height;
+  requestAnimationFrame(step);`;
 
 const place = (): Promise<string> => textOf(driver, '[data-testid="page-place"]');
 const isDone = (): Promise<boolean> => eventually(driver, 'the end of the run', async () => / of /.test(await place()));
@@ -140,24 +135,7 @@ try {
     `  scrolling 60 pixels a frame: ${(1000 / median(scrolled)).toFixed(0)} frames a second (aim 50; at rest ${(1000 / median(rest)).toFixed(0)}), ${shareBelow(scrolled, 20).toFixed(0)} of 100 frames within 20 ms`,
   );
 
-  const walk = (from: number, to: number) =>
-    driver.executeAsyncScript(
-      `const [from, to, done] = arguments;
-       const main = document.querySelector('main');
-       const height = main.querySelector('[data-page]').parentElement.parentElement.clientHeight + 18;
-       let page = from;
-       const step = () => {
-         if (!document.querySelector('main [data-page="' + page + '"] text')) return requestAnimationFrame(step);
-         if (page >= to) return done();
-         main.scrollTop = page * height;
-         page++;
-         requestAnimationFrame(step);
-       };
-       main.scrollTop = (from - 1) * height;
-       requestAnimationFrame(step);`,
-      from,
-      to,
-    );
+  const walk = (from: number, to: number) => driver.executeAsyncScript(WALK, from, to);
   await walk(1, 100);
   const before = await memory();
   await walk(100, WALKED);

@@ -139,7 +139,6 @@ export {
   type ToHost,
 } from './embedding/messages.ts';
 export { type ExplainOptions, explainReport } from './explain/explain-report.ts';
-export { needsRows } from './explain/targets.ts';
 export type {
   AskedValue,
   ExplainedFormula,
@@ -148,6 +147,7 @@ export type {
   ListedRow,
   RowsCut,
 } from './explain/explanation.ts';
+export { needsRows } from './explain/targets.ts';
 export { checkFormula, type FormulaScope, functionNames } from './formula/check.ts';
 export { type Checked, type CheckedType, nodes } from './formula/checked.ts';
 export { compileFormula } from './formula/compile.ts';

@@ -16,11 +16,18 @@ const SEEN: ReadonlySet<MarkKind> = new Set<MarkKind>([
 const rounded = (_: string, value: unknown): unknown =>
   typeof value === 'number' ? Math.round(value * 100) / 100 : value;
 
+/** Without the way to the rows behind a part of a drawing, which is neither seen nor leads anywhere on paper. */
+const withoutCell = (mark: Mark): Mark => {
+  if (!('to' in mark && mark.to && 'cell' in mark.to)) return mark;
+  const { to: _, ...rest } = mark;
+  return rest as Mark;
+};
+
 /** A page as it is kept, to be held to a later one: what is seen of it, with lengths in hundredths of a point. */
-export const keptPage = ({ number, width, height, marks }: Page): Page =>
-  JSON.parse(
-    JSON.stringify({ number, width, height, marks: marks.filter(({ kind }) => SEEN.has(kind)) }, rounded),
-  ) as Page;
+export const keptPage = ({ number, width, height, marks }: Page): Page => {
+  const seen = marks.filter(({ kind }) => SEEN.has(kind)).map(withoutCell);
+  return JSON.parse(JSON.stringify({ number, width, height, marks: seen }, rounded)) as Page;
+};
 
 /** What differs between a page as it was kept and as it is. */
 export type Difference =

@@ -1,17 +1,10 @@
-import type { PGlite } from '@electric-sql/pglite';
-import { cumeeiraModel } from '@gaveta-examples/cumeeira';
-import express, { type Express } from 'express';
 import { unzipSync } from 'fflate';
 import supertest from 'supertest';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type Session, signToken } from '../access/session.ts';
-import { pgliteConnection } from '../connection/pglite.ts';
-import { openBlank } from '../embedded/blank.test-support.ts';
-import { createGaveta, type Gaveta } from '../gaveta.ts';
-import { demoDatabase } from '../services/huts.test-support.ts';
+import type { Session } from '../access/session.ts';
 import { readFileTables } from '../sources/files.ts';
+import { type AskedDemo, askDemo } from './asked-demo.test-support.ts';
 
-const SECRET = 'a secret that only tests know, long enough';
 const OFFICE: Session = { user: 'Inês', rights: ['view', 'design'], claims: { role: 'office' } };
 const WARDEN: Session = { user: 'Rui', rights: ['view', 'design'], claims: { role: 'warden', region: 2 } };
 
@@ -44,40 +37,16 @@ const DEFINITION = {
   ],
 };
 
-let database: PGlite;
-let gaveta: Gaveta;
-let app: Express;
-/** Rows that left the demo’s database so far. */
-let asked = 0;
-
+let demo: AskedDemo;
 beforeAll(async () => {
-  database = await demoDatabase();
-  const connection = pgliteConnection(database);
-  gaveta = await createGaveta({
-    store: await openBlank(),
-    models: [cumeeiraModel],
-    connections: {
-      cumeeira: {
-        ...connection,
-        open: (...given: Parameters<NonNullable<typeof connection.open>>) => {
-          asked++;
-          return connection.open(...given);
-        },
-      },
-    },
-    secret: SECRET,
-    log: () => {},
-  });
-  app = express().use(gaveta.router);
+  demo = await askDemo();
 });
-afterAll(async () => {
-  await gaveta.close();
-});
+afterAll(() => demo.close());
 
 const call = async (session: Session, method: 'get' | 'post', path: string, body?: object) => {
-  const request = supertest(app)
-    [method](`/api${path}`)
-    .set('Authorization', `Bearer ${await signToken(SECRET, session)}`)
+  const request = supertest(demo.app)
+    [method](`/gaveta/api${path}`)
+    .set('Authorization', await demo.bearer(session))
     .buffer(true)
     .parse((response, done) => {
       const chunks: Buffer[] = [];
@@ -99,14 +68,14 @@ const tableOf = async (kind: 'csv' | 'json' | 'xml', bytes: Buffer, rowsAt?: str
 
 describe('rows of a run as a file', () => {
   it('are those that its pages show, read as they were laid out, and can be read back', async () => {
-    const { rows } = await database.query<{ region: string; name: string; beds: number; opened: string }>(
+    const { rows } = await demo.database.query<{ region: string; name: string; beds: number; opened: string }>(
       `select r.name as region, h.name, beds, to_char(opened_on, 'YYYY-MM-DD') as opened from hut h
        join region r on r.id = h.region_id order by r.name collate "C", h.name collate "C"`,
     );
     const id = await run(OFFICE, DEFINITION);
     const csv = await call(OFFICE, 'get', `/runs/${id}/files/csv?header=names`);
 
-    const before = asked;
+    const before = demo.opened();
     expect(csv.headers['content-type']).toContain('text/csv');
     expect(csv.headers['content-disposition']).toContain(`filename*=UTF-8''Huts_%20all_of%20them.csv`);
     const expected = rows
@@ -120,7 +89,7 @@ describe('rows of a run as a file', () => {
     for (const table of [await tableOf('json', json.bytes, 'hut'), await tableOf('xml', xml.bytes)])
       expect(table.rows.map((row) => row.map((cell) => cell ?? '').join('|')).sort()).toEqual(expected);
     // The rows of the run itself, which are not asked for once more.
-    expect(asked).toBe(before);
+    expect(demo.opened()).toBe(before);
   });
 
   it('are those of the person who asks', async () => {

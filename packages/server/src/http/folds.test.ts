@@ -1,58 +1,24 @@
-import type { PGlite } from '@electric-sql/pglite';
 import type { FoldMark, FoldState, Page, RunState } from '@gaveta/core/internal';
-import { cumeeiraModel, demoReports } from '@gaveta-examples/cumeeira';
-import express, { type Express } from 'express';
-import supertest from 'supertest';
+import { demoReports } from '@gaveta-examples/cumeeira';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type Session, signToken } from '../access/session.ts';
-import { pgliteConnection } from '../connection/pglite.ts';
-import { openBlank } from '../embedded/blank.test-support.ts';
-import { createGaveta, type Gaveta } from '../gaveta.ts';
-import { demoDatabase } from '../services/huts.test-support.ts';
+import type { Session } from '../access/session.ts';
+import { type AskedDemo, askDemo } from './asked-demo.test-support.ts';
 
-const SECRET = 'a secret that only tests know, long enough';
 const OFFICE: Session = { user: 'Inês', rights: ['view', 'design'], claims: { role: 'office' } };
 const OTHER: Session = { ...OFFICE, user: 'Rui' };
 
-let database: PGlite;
-let gaveta: Gaveta;
-let app: Express;
+let demo: AskedDemo;
 let ledger: object;
-/** How often the database was asked for the rows of a run. */
-let opened = 0;
 
 beforeAll(async () => {
-  database = await demoDatabase();
-  const connection = pgliteConnection(database);
-  const open = connection.open.bind(connection);
-  connection.open = (...asked) => {
-    opened++;
-    return open(...asked);
-  };
-  gaveta = await createGaveta({
-    store: await openBlank(),
-    models: [cumeeiraModel],
-    connections: { cumeeira: connection },
-    secret: SECRET,
-    limits: { keepRowBytes: 600_000 },
-    log: () => {},
-  });
-  app = express().use('/gaveta', gaveta.router);
+  demo = await askDemo({ limits: { keepRowBytes: 600_000 } });
   ledger = (await demoReports()).find((r) => r.id === 'season-ledger')!.definition as object;
 });
-afterAll(async () => {
-  await gaveta.close();
-});
+afterAll(() => demo.close());
 
-const call = async (method: 'get' | 'post', path: string, body?: object, session = OFFICE) => {
-  const request = supertest(app)[method](`/gaveta/api${path}`);
-  request.set('Authorization', `Bearer ${await signToken(SECRET, session)}`);
-  return body ? request.send(body) : request;
-};
-const finished = async (id: string): Promise<RunState> => {
-  const { text } = await call('get', `/runs/${id}/events`);
-  return JSON.parse(text.trim().split('\n\n').at(-1)!.replace('data: ', ''));
-};
+const call = (method: 'get' | 'post', path: string, body?: object, session = OFFICE) =>
+  demo.call(session, method, path, body);
+const finished = (id: string): Promise<RunState> => demo.ended(OFFICE, id);
 const run = async (parameters: object): Promise<RunState> => {
   const { body } = await call('post', '/runs', { definition: ledger, parameters });
   return finished(body.id);
@@ -84,7 +50,7 @@ describe('a run that is laid out anew with other parts of it closed', () => {
     const first = await run(NORTH);
     expect(first).toMatchObject({ status: 'done', isFoldable: true, folds: START, place: null });
     const before = await pagesOf(first);
-    const asked = opened;
+    const asked = demo.opened();
     const page = before[Math.floor(before.length / 2)]!;
     const sign = signsOf(page).at(-1)!;
     const closed = await fold(first, { base: 'start', turned: [sign.key] }, { fold: sign.key });
@@ -98,7 +64,7 @@ describe('a run that is laid out anew with other parts of it closed', () => {
     const again = await fold(closed, START, { fold: sign.key });
     expect(await pagesOf(again)).toEqual(before);
     expect(again.headings).toBe(first.headings);
-    expect(opened).toBe(asked);
+    expect(demo.opened()).toBe(asked);
   });
 
   it('has fewer pages with everything closed, numbers them anew, and becomes a file as it is', async () => {
@@ -118,10 +84,10 @@ describe('a run that is laid out anew with other parts of it closed', () => {
 
   it('reads rows again where there were too many to keep them', async () => {
     const first = await run({ season: 2025 });
-    const asked = opened;
+    const asked = demo.opened();
     const closed = await fold(first, { base: 'closed', turned: [] });
     expect(closed).toMatchObject({ status: 'done', rows: first.rows });
-    expect(opened).toBeGreaterThan(asked);
+    expect(demo.opened()).toBeGreaterThan(asked);
   });
 
   it('belongs to whoever ran it, and says what is wrong with what was asked', async () => {

@@ -1,47 +1,20 @@
 import type { AskedValue, Page, RegionMark, RunState, TextMark } from '@gaveta/core/internal';
-import { cumeeiraModel } from '@gaveta-examples/cumeeira';
-import express, { type Express } from 'express';
-import supertest from 'supertest';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type Session, signToken } from '../access/session.ts';
-import { pgliteConnection } from '../connection/pglite.ts';
-import { openBlank } from '../embedded/blank.test-support.ts';
-import { createGaveta, type Gaveta } from '../gaveta.ts';
-import { demoDatabase } from '../services/huts.test-support.ts';
+import type { Session } from '../access/session.ts';
+import { type AskedDemo, askDemo } from './asked-demo.test-support.ts';
 
-const SECRET = 'a secret that only tests know, long enough';
 const OFFICE: Session = { user: 'Inês', rights: ['view', 'design'], claims: { role: 'office' } };
 const READER: Session = { user: 'Rui', rights: ['view'], claims: { role: 'office' } };
 const WARDEN: Session = { user: 'Eva', rights: ['view'], claims: { role: 'warden', region: 2 } };
 
-let gaveta: Gaveta;
-let app: Express;
-/** How often the database was asked for the rows of a run. */
-let opened = 0;
-
+let demo: AskedDemo;
 beforeAll(async () => {
-  const connection = pgliteConnection(await demoDatabase());
-  const open = connection.open.bind(connection);
-  connection.open = (...asked) => {
-    opened++;
-    return open(...asked);
-  };
-  gaveta = await createGaveta({
-    store: await openBlank(),
-    models: [cumeeiraModel],
-    connections: { cumeeira: connection },
-    secret: SECRET,
-    log: () => {},
-  });
-  app = express().use('/gaveta', gaveta.router);
+  demo = await askDemo();
 });
-afterAll(() => gaveta.close());
+afterAll(() => demo.close());
 
-const call = async (method: 'get' | 'post', path: string, body?: object, session = READER) => {
-  const request = supertest(app)[method](`/gaveta/api${path}`);
-  request.set('Authorization', `Bearer ${await signToken(SECRET, session)}`);
-  return body ? request.send(body) : request;
-};
+const call = (method: 'get' | 'post' | 'delete', path: string, body?: object, session = READER) =>
+  demo.call(session, method, path, body);
 
 const text = (id: string, words: string, x: number) => {
   return { kind: 'text', id, x, y: 0, width: 30, height: 5, content: [words] };
@@ -76,8 +49,7 @@ const store = async (readers?: object): Promise<string> => {
 const run = async (report: string, more: object = {}, session = READER): Promise<RunState> => {
   const { body, status } = await call('post', '/runs', { report, parameters: {}, ...more }, session);
   expect([status, body.code]).toEqual([201, undefined]);
-  const { text: events } = await call('get', `/runs/${body.id}/events`, undefined, session);
-  return JSON.parse(events.trim().split('\n\n').at(-1)!.replace('data: ', ''));
+  return demo.ended(session, body.id);
 };
 const firstPage = async ({ id }: RunState, session = READER): Promise<Page> =>
   (await call('get', `/runs/${id}/pages?from=1&count=1`, undefined, session)).body[0];
@@ -98,9 +70,9 @@ describe('where a value comes from', () => {
       const state = await run(report, {}, session);
       const page = await firstPage(state, session);
       const [all] = shown(page, 'all');
-      const before = opened;
+      const before = demo.opened();
       const { status, body } = await call('post', `/runs/${state.id}/explain`, askedOf(page, all!), session);
-      expect([status, opened]).toEqual([200, before]);
+      expect([status, demo.opened()]).toEqual([200, before]);
       expect(body).toMatchObject({ formulas: [{ source: 'SUM(beds)', text: all!.text }], queries: null });
       const [total] = body.totals;
       expect(total).toMatchObject({ name: 'SUM', count: huts, isSame: true, text: all!.text, listText: all!.text });
@@ -211,8 +183,7 @@ describe('values under a name', () => {
     const { body: ours } = await keep(report, { name: 'Ours', shared: true }, OFFICE);
     const { body: mine } = await keep(report, { name: 'Mine' });
     const remove = async (set: string, session: Session) => {
-      const bearer = `Bearer ${await signToken(SECRET, session)}`;
-      await supertest(app).delete(`/gaveta/api/reports/${report}/value-sets/${set}`).set('Authorization', bearer);
+      await call('delete', `/reports/${report}/value-sets/${set}`, undefined, session);
       return (await sets(report)).body.map((one: { name: string }) => one.name);
     };
     expect(await remove(ours.id, READER)).toEqual(['Mine', 'Ours']);

@@ -1,6 +1,6 @@
 import { Printer } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { Button, inputLook } from '../../ui/controls.tsx';
 import { Panel } from '../../ui/panel.tsx';
@@ -30,10 +30,12 @@ interface PrintButtonProps {
 export const PrintButton = (props: PrintButtonProps) => {
   const { isOpen, onOpen, done, count, isPreparing } = props;
   const { t } = useTranslation();
+  const isReady = done && count > 0 && !isPreparing;
+  usePrintKey(isReady, () => onOpen(true));
   return (
-    <Popover.Root open={isOpen && done && count > 0} onOpenChange={onOpen}>
+    <Popover.Root open={isOpen && isReady} onOpenChange={onOpen}>
       <Popover.Trigger asChild>
-        <Button disabled={!done || count === 0 || isPreparing}>
+        <Button disabled={!isReady} title={t('viewer.printKey')}>
           <Printer size={14} aria-hidden />
           <span className="max-sm:sr-only">{t(isPreparing ? 'viewer.printing' : 'viewer.print')}</span>
         </Button>
@@ -43,6 +45,23 @@ export const PrintButton = (props: PrintButtonProps) => {
       </Panel>
     </Popover.Root>
   );
+};
+
+/** The browser’s key for printing opens what prints the pages; the browser itself would print the window. */
+const usePrintKey = (isOn: boolean, open: () => void): void => {
+  const latest = useRef(open);
+  latest.current = open;
+  useEffect(() => {
+    if (!isOn) return;
+    const onKey = (event: KeyboardEvent): void => {
+      const isCommand = (event.ctrlKey || event.metaKey) && !event.altKey && !event.shiftKey;
+      if (!isCommand || event.key.toLowerCase() !== 'p') return;
+      event.preventDefault();
+      latest.current();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [isOn]);
 };
 
 const WHICH = ['all', 'page', 'some'] as const;
