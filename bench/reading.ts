@@ -114,8 +114,8 @@ try {
     opened.small!.push(await driver.executeAsyncScript<number>(OPEN, `/reports/${small}`));
     await isDone();
     opened.large!.push(await driver.executeAsyncScript<number>(OPEN, `/reports/${large}`));
+    await isDone();
   }
-  await isDone();
   console.log(`Reading a run, ${await place()}`);
   const [first, baseline] = [median(opened.large!), median(opened.small!)];
   console.log(

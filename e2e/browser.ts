@@ -23,7 +23,7 @@ export interface Browser {
 /** Where a window stands, and how large it is. */
 const WINDOW = { x: 0, y: 0, width: 1280, height: 943 };
 
-/** Debian’s Chromium without a window, with an empty profile. `by`: a ChromeDriver that runs; left out: one of its own. */
+/** Debian’s Chromium without a window, with an empty profile. `by`: the ChromeDriver of the tests; left out: one of its own. */
 export const openBrowser = async (by?: ChromeDriver): Promise<Browser> => {
   const folder = mkdtempSync(join(by?.folder ?? tmpdir(), 'gaveta-browser-'));
   const downloads = join(folder, 'downloads');
@@ -37,8 +37,8 @@ export const openBrowser = async (by?: ChromeDriver): Promise<Browser> => {
     '--no-first-run',
     '--disable-background-networking',
   );
-  // A page lives for minutes here: to compile its code for speed on further threads costs more than it saves.
-  options.addArguments('--js-flags=--no-turbofan --single-threaded-gc');
+  // A page of a test lives for minutes: to compile its code for speed on further threads costs more than it saves.
+  if (by) options.addArguments('--js-flags=--no-turbofan --single-threaded-gc');
   options.addArguments(`--window-size=${WINDOW.width},${WINDOW.height}`, `--user-data-dir=${join(folder, 'profile')}`);
   options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
   const builder = new Builder().forBrowser('chrome').setChromeOptions(options);

@@ -22,7 +22,8 @@ export const blockOf = (
       return pages;
     },
     staleTime: Number.POSITIVE_INFINITY,
-    gcTime: 60_000,
+    // Who leafs through thousands of pages holds those around the one that is read; others come again in milliseconds.
+    gcTime: 5000,
   };
 };
 
