@@ -45,7 +45,7 @@ export const ViewerHeader = ({ home, links, name, wing, find, tools, words, chil
       ) : (
         home !== null && (
           <Link to={home} className="flex flex-none items-center text-ink-2 hover:text-pine">
-            <ChevronLeft size={15} aria-hidden /> <span className="max-sm:sr-only">{t('app.reports')}</span>
+            <ChevronLeft size={15} aria-hidden /> <span className="max-md:sr-only">{t('app.reports')}</span>
           </Link>
         )
       )}
@@ -65,7 +65,7 @@ export const ViewerHeader = ({ home, links, name, wing, find, tools, words, chil
       )}
       {tools}
       {!isHidden('title') && <h1 className="truncate text-[14px] font-semibold">{name}</h1>}
-      <span className="min-w-0 max-sm:sr-only">{words}</span>
+      <span className="min-w-0 max-md:sr-only">{words}</span>
       <span className="flex-1" />
       {children}
     </header>

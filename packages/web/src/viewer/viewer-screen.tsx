@@ -274,7 +274,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
           />
           {mayDesign && !isHidden('design') && (
             <Button onClick={() => navigate(unsaved ? (isDraft ? '..' : '../design') : 'design', { relative: 'path' })}>
-              <PencilRuler size={14} aria-hidden /> <span className="max-sm:sr-only">{t('viewer.design')}</span>
+              <PencilRuler size={14} aria-hidden /> <span className="max-md:sr-only">{t('viewer.design')}</span>
             </Button>
           )}
           {!isHidden('print') && (

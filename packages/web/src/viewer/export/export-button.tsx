@@ -42,7 +42,7 @@ export const ExportButton = ({
       <Popover.Trigger asChild>
         <Button look="primary" disabled={run === null}>
           <Download size={14} aria-hidden />{' '}
-          <span className="max-sm:sr-only">{t(making.write.isPending ? 'export.preparing' : 'export.title')}</span>
+          <span className="max-md:sr-only">{t(making.write.isPending ? 'export.preparing' : 'export.title')}</span>
         </Button>
       </Popover.Trigger>
       <Panel label={t('export.title')} align="end" className="flex max-h-[80vh] w-[520px] max-w-[96vw] overflow-hidden">

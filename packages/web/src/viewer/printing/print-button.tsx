@@ -37,7 +37,7 @@ export const PrintButton = (props: PrintButtonProps) => {
       <Popover.Trigger asChild>
         <Button disabled={!isReady} title={t('viewer.printKey')}>
           <Printer size={14} aria-hidden />
-          <span className="max-sm:sr-only">{t(isPreparing ? 'viewer.printing' : 'viewer.print')}</span>
+          <span className="max-md:sr-only">{t(isPreparing ? 'viewer.printing' : 'viewer.print')}</span>
         </Button>
       </Popover.Trigger>
       <Panel label={t('viewer.print')} align="end" className="w-72 p-3">
