@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { By, button, eventually, find, Key, press, textOf } from './browser.ts';
-import { driver, servers, useSession, visit } from './session.ts';
+import { driver, servers, store, useSession, visit } from './session.ts';
 
 useSession();
 
@@ -64,6 +64,33 @@ describe('the viewer', () => {
     await numbers.sendKeys(Key.BACK_SPACE, '2-3, 5', Key.ENTER);
     await eventually(driver, 'the pages', () => driver.executeScript<boolean>('return window.printed === 3'));
     expect(await driver.findElements(By.css('#print-root'))).toHaveLength(0);
+  });
+
+  it('leads from what is wrong to the item that it is about, and says there what to do', async () => {
+    const items = [
+      { kind: 'field', id: 'name', formula: 'name', x: 0, y: 0, width: 60, height: 5 },
+      { kind: 'field', id: 'wrong', formula: 'altitud', x: 70, y: 0, width: 40, height: 5 },
+    ];
+    const huts = { id: 'huts', name: 'hut', rows: { entity: 'hut' }, detail: { height: 60, items: [items[0]] } };
+    const last = { height: 10, items: [items[1]] };
+    const definition = { gaveta: 2, name: 'Wrong', model: 'cumeeira', body: [{ ...huts, footer: last }] };
+    await driver.get(`${servers.gaveta}/reports/${await store(definition)}`);
+    await eventually(driver, 'the end of the run', async () => / of 6$/.test(await place()));
+    await (await button(driver, '1 problem')).click();
+    await (await button(driver, 'Show on the page')).click();
+    const words = await find(driver, '[data-testid="pointed-words"]');
+    expect(await words.getText()).toContain('“altitud” is not a field');
+    // It stands on the last page, which had not been loaded.
+    expect(await place()).toBe('Page 6 of 6');
+    await press(driver, Key.ESCAPE);
+    await eventually(
+      driver,
+      'no words',
+      async () => (await driver.findElements(By.css('[data-testid="pointed-words"]'))).length === 0,
+    );
+    const wrong = await find(driver, 'main [data-item="wrong"]');
+    await driver.actions().move({ origin: wrong }).perform();
+    await eventually(driver, 'the words', async () => (await textOf(driver, '[role="tooltip"]')).includes('altitud'));
   });
 
   it('goes on when the host’s token runs out', async () => {

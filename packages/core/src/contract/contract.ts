@@ -224,6 +224,12 @@ export const CONTRACT = {
     query: z.object({ name: z.string().max(20_000) }),
     gives: part.placeInRun.nullable(),
   },
+  'GET /runs/:id/items': {
+    does: 'Where an item of the report first stands, by its id; null where no page has it.',
+    needs: 'view',
+    query: z.object({ id: z.string().max(200) }),
+    gives: part.placeInRun.nullable(),
+  },
   'POST /runs/:id/explain': {
     does: 'Where a value on the pages of a run comes from: its formulas, the rows that they count, and what cuts those.',
     needs: 'view',

@@ -101,6 +101,7 @@ it('every call answers what its contract says', async () => {
   const item = (page as Page).marks.find((mark) => mark.kind === 'text')!.item!;
   const region = (page as Page).marks.find((mark) => mark.kind === 'region')!;
   const { band, rows } = region as RegionMark;
+  await call('GET /runs/:id/items', { params: { id: run.id }, query: `?id=${item}` });
   await call('POST /runs/:id/explain', { params: { id: run.id }, body: { item, band, rows, cell: null, page: 1 } });
   await call('GET /runs/:id/anchor', { params: { id: run.id }, query: '?name=x' });
   await call('GET /runs/:id/files/:output', { params: { id: run.id, output: 'pdf' }, query: '?from=1&to=2' });

@@ -96,6 +96,15 @@ describe('where a value comes from', () => {
     expect((await call('get', `/runs/${state.id}/rows?name=nowhere`)).body).toBeNull();
   });
 
+  it('an item is found on the pages by its id', async () => {
+    const state = await run(await store());
+    const page = await firstPage(state);
+    const at = async (id: string) => (await call('get', `/runs/${state.id}/items?id=${id}`)).body;
+    const [all] = shown(page, 'all');
+    expect(await at('all')).toEqual({ page: 1, y: expect.closeTo(all!.y - all!.size, 2) });
+    expect(await at('gone')).toBeNull();
+  });
+
   it('is told as far as the report lets its readers know; with its SQL to those who design', async () => {
     const told = async (readers: object, session: Session) => {
       const state = await run(await store(readers), {}, session);

@@ -1,5 +1,5 @@
 import type { AnswerOf } from '@gaveta/core/contract';
-import { findOnPage, type Page, type PlaceInRun } from '@gaveta/core/internal';
+import { findOnPage, type Mark, type Page, type PlaceInRun } from '@gaveta/core/internal';
 import type { Run } from '../runs/run.ts';
 
 type Found = AnswerOf<'GET /runs/:id/found'>;
@@ -33,17 +33,25 @@ export const foundIn = async (
   }
 };
 
-/** Where the first band of a row stands, by the name that regions have; null where no page has one. */
-export const rowsOn = async (run: Run, name: string): Promise<PlaceInRun | null> => {
+/** Where the first mark stands that has a value under a name; null where no page has one. */
+const firstWith = async (run: Run, name: 'rows' | 'item', value: string): Promise<PlaceInRun | null> => {
   const letGo = run.hold();
   try {
-    const number = await run.pageWith(Buffer.from(`"rows":${JSON.stringify(name)}`));
+    const number = await run.pageWith(Buffer.from(`"${name}":${JSON.stringify(value)}`));
     const written = number === null ? null : await run.page(number);
     if (!written) return null;
     const { marks } = JSON.parse(written.toString()) as Page;
-    const region = marks.find((mark) => mark.kind === 'region' && mark.rows === name);
-    return region ? { page: number!, y: region.y } : null;
+    const mark = marks.find((one) => name in one && one[name as keyof Mark] === value);
+    if (!mark || !('y' in mark)) return null;
+    // A text stands on its line.
+    return { page: number!, y: mark.kind === 'text' ? mark.y - mark.size : mark.y };
   } finally {
     letGo();
   }
 };
+
+/** Where the first band of a row stands, by the name that regions have; null where no page has one. */
+export const rowsOn = (run: Run, name: string): Promise<PlaceInRun | null> => firstWith(run, 'rows', name);
+
+/** Where an item of the report first stands, by its id; null where no page has it. */
+export const itemOn = (run: Run, id: string): Promise<PlaceInRun | null> => firstWith(run, 'item', id);

@@ -32,7 +32,7 @@ import type { ReportRows } from '../threads/row-server.ts';
 import { FileRefused, TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
 import { type Caller, type Calls, Written } from './call.ts';
 import { type FileParts, FilesOfRuns } from './files-of-runs.ts';
-import { foundIn, rowsOn } from './found-on-pages.ts';
+import { foundIn, itemOn, rowsOn } from './found-on-pages.ts';
 import type { EndedRun, Gate } from './gate.ts';
 import type { StatementRights } from './statement-rights.ts';
 import { definitionOf, NestedReports } from './stored-reports.ts';
@@ -50,6 +50,7 @@ type RunCalls =
   | 'GET /runs/:id/anchor'
   | 'GET /runs/:id/arranging'
   | 'GET /runs/:id/rows'
+  | 'GET /runs/:id/items'
   | 'POST /runs/:id/explain'
   | 'GET /runs/:id/profile'
   | 'GET /runs/:id/files'
@@ -149,6 +150,7 @@ export class RunService {
       return { may, columns: may === 'none' ? [] : readerColumns(asMade) };
     },
     'GET /runs/:id/rows': ({ caller, params: { id }, query: { name } }) => rowsOn(this.run(id, caller), name),
+    'GET /runs/:id/items': ({ caller, params: { id }, query: { id: item } }) => itemOn(this.run(id, caller), item),
     'POST /runs/:id/explain': ({ caller, params: { id }, body, signal }) =>
       this.explain(this.run(id, caller), body, caller, signal),
     'GET /runs/:id/profile': ({ caller, params: { id } }) => this.run(id, caller).profile(caller.may('design')),

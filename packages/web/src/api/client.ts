@@ -232,6 +232,7 @@ export const api = {
   /** How whoever reads a run may arrange its rows. */
   arranging: (run: string) => call('GET /runs/:id/arranging', { params: { id: run } }),
   /** Where the first band of a row stands, by the name that its region has; null where no page has one. */
+  itemOn: (run: string, id: string) => call('GET /runs/:id/items', { params: { id: run }, query: { id } }),
   rowsOn: (run: string, name: string) => call('GET /runs/:id/rows', { params: { id: run }, query: { name } }),
   explain: (run: string, asked: AskedValue, signal: AbortSignal) =>
     call('POST /runs/:id/explain', { params: { id: run }, body: asked, signal }),

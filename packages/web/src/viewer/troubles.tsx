@@ -1,4 +1,6 @@
+import type { Problem } from '@gaveta/core/internal';
 import { Popover } from 'radix-ui';
+import { useState } from 'react';
 import type { RunState } from '../api/client.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { problemKey, problemWords, saidWords } from '../i18n/words.ts';
@@ -6,11 +8,24 @@ import { Button, Notice } from '../ui/controls.tsx';
 import { Failure, useFailureText } from '../ui/failure.tsx';
 import { Panel } from '../ui/panel.tsx';
 
-/** What was found wrong with a report while it ran. */
-export const Problems = ({ state }: { state: RunState }) => {
+interface ProblemsProps {
+  state: RunState;
+  /** Leads to the item that something is wrong with. */
+  onItem: (item: string, words: string) => Promise<boolean>;
+}
+
+/** What was found wrong with a report while it ran; what is wrong with an item leads to where it stands. */
+export const Problems = ({ state, onItem }: ProblemsProps) => {
   const { t } = useTranslation();
+  const [isOpen, setOpen] = useState(false);
+  const [notShown, setNotShown] = useState<string | null>(null);
+  const leadTo = async (item: string, words: string): Promise<void> => {
+    const isThere = await onItem(item, words);
+    setNotShown(isThere ? null : item);
+    if (isThere) setOpen(false);
+  };
   return (
-    <Popover.Root>
+    <Popover.Root open={isOpen} onOpenChange={setOpen}>
       <Popover.Trigger asChild>
         <Button look="chip" className="border-rust/40 bg-rust-soft text-rust-strong">
           {t('viewer.problems', { count: state.problems.length })}
@@ -26,12 +41,36 @@ export const Problems = ({ state }: { state: RunState }) => {
             <li key={problemKey(p)}>
               {p.place.report && <b>{p.place.report}: </b>}
               {problemWords(p)}
+              {p.place.item !== undefined && (
+                <button
+                  type="button"
+                  className="ms-1.5 text-pine underline underline-offset-2"
+                  onClick={() => leadTo(p.place.item!, problemWords(p))}
+                >
+                  {t('viewer.showItem')}
+                </button>
+              )}
+              {p.place.item !== undefined && p.place.item === notShown && (
+                <p role="status" className="text-ink-2">
+                  {t('viewer.itemNotShown')}
+                </p>
+              )}
             </li>
           ))}
         </ul>
       </Panel>
     </Popover.Root>
   );
+};
+
+/** What is wrong with items of a report, by their ids. */
+export const wordsOfItems = (problems: readonly Problem[]): ReadonlyMap<string, string> => {
+  const words = new Map<string, string>();
+  for (const p of problems) {
+    const { item } = p.place;
+    if (item !== undefined && !words.has(item)) words.set(item, problemWords(p));
+  }
+  return words;
 };
 
 interface TroubleProps {

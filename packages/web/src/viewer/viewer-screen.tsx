@@ -1,7 +1,7 @@
 import type { Parameter } from '@gaveta/core/internal';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { PencilRuler } from 'lucide-react';
-import { type FC, lazy, Suspense, useEffect, useRef, useState } from 'react';
+import { type FC, lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { ApiFailure, api, type RunState } from '../api/client.ts';
 import { slotOf } from '../api/draft-slots.ts';
@@ -28,6 +28,7 @@ import { valueAt, valueUnder } from './origin/value-at.ts';
 import type { MenuAt, ValueAction } from './origin/value-menu.tsx';
 import { isInOwnWindow, openOwnWindow } from './own-window.ts';
 import { usePagePictures } from './pictures.ts';
+import type { Pointed } from './pointed-item.tsx';
 import { everyPage } from './printing/page-numbers.ts';
 import { printRun } from './printing/print.ts';
 import { PrintButton, type PrintWanted } from './printing/print-button.tsx';
@@ -44,7 +45,7 @@ import { useSwipe } from './reading/use-swipe.ts';
 import { useRefresh } from './refresh/use-refresh.ts';
 import { RunWords } from './run-words.tsx';
 import { type Credentials, SignIn } from './sign-in.tsx';
-import { Problems, Trouble } from './troubles.tsx';
+import { Problems, Trouble, wordsOfItems } from './troubles.tsx';
 import { useFrameHeight } from './use-frame-height.ts';
 import { isAllOpen, onPaper, useLaid } from './use-laid.ts';
 import { useRun } from './use-run.ts';
@@ -57,12 +58,16 @@ import type { WingTab } from './wing/remembered-wing.ts';
 import { useWing } from './wing/use-wing.ts';
 
 /** What is opened now and then comes when it is: the first page waits for none of it. */
+/** Points above an item that was gone to, so that it does not stand at the edge of the window. */
+const POINTED_BELOW = 60;
+
 const ColumnsMenu = lazy(() =>
   import('./arranging/columns-menu.tsx').then(({ ColumnsMenu }) => ({ default: ColumnsMenu })),
 );
 const OriginPanel = lazy(() =>
   import('./origin/origin-panel.tsx').then(({ OriginPanel }) => ({ default: OriginPanel })),
 );
+const PointedItem = lazy(() => import('./pointed-item.tsx').then(({ PointedItem }) => ({ default: PointedItem })));
 const ValueMenu = lazy(() => import('./origin/value-menu.tsx').then(({ ValueMenu }) => ({ default: ValueMenu })));
 const ValuesPanel = lazy(() =>
   import('./values/values-panel.tsx').then(({ ValuesPanel }) => ({ default: ValuesPanel })),
@@ -209,6 +214,16 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
     ask: origin.ask,
     menu: (value, x, y) => setMenu({ value, x, y }),
   });
+  const [pointed, setPointed] = useState<Pointed | null>(null);
+  const unpoint = useCallback(() => setPointed(null), []);
+  const pointTo = async (item: string, words: string): Promise<boolean> => {
+    const place = state && (await api.itemOn(state.id, item).catch(() => null));
+    if (!place) return false;
+    reading.goTo({ page: place.page, y: Math.max(0, place.y - POINTED_BELOW) });
+    setPointed({ item, page: place.page, words });
+    return true;
+  };
+  const said = useMemo(() => wordsOfItems(state?.problems ?? []), [state?.problems]);
   useCopying(scroller);
 
   const hasOutline = state !== null && state.headings > 0 && !isHidden('outline');
@@ -260,7 +275,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
           {(state?.status === 'running' || state?.status === 'waiting') && (
             <Button onClick={() => void api.cancel(state.id)}>{t('viewer.cancel')}</Button>
           )}
-          {state && state.problems.length > 0 && !isHidden('problems') && <Problems state={state} />}
+          {state && state.problems.length > 0 && !isHidden('problems') && <Problems state={state} onItem={pointTo} />}
           {inBar.map(({ id: action, label }) => (
             <Button key={action} onClick={() => pressAction(action, host)}>
               {label}
@@ -339,7 +354,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
           {isShown && (
             <Pages
               run={state!.id}
-              {...{ pictures, count, done, sizes, find, scroller }}
+              {...{ pictures, count, done, sizes, find, scroller, said }}
               mode={shownAs}
               {...(isPresented ? { around: 0 } : {})}
               zoom={reading.scale}
@@ -362,6 +377,11 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
             />
           )}
           {cursor}
+          {pointed && (
+            <Suspense>
+              <PointedItem pointed={pointed} scroller={scroller} onClose={unpoint} />
+            </Suspense>
+          )}
           {done && count === 0 && <Notice>{t('viewer.noPages')}</Notice>}
         </main>
         {hasParameters && hand.isOpen && !isPresented && (

@@ -1,5 +1,6 @@
 import { type RefObject, useCallback, useEffect, useRef, useState } from 'react';
 import { useTranslation } from '../../i18n/use-translation.ts';
+import { placeWithin } from '../place-within.ts';
 import { type ShownValue, valueAt } from './value-at.ts';
 import { type Direction, nextPlace } from './value-cursor.ts';
 
@@ -64,22 +65,14 @@ export const useValueCursor = (scroller: RefObject<HTMLElement | null>, actions:
     return () => window.removeEventListener('keydown', onKey, { capture: true });
   }, [scroller, move]);
 
-  const { current } = scroller;
-  const isThere = at?.isConnected && current;
-  const place = isThere ? at.getBoundingClientRect() : null;
-  const window_ = isThere ? current.getBoundingClientRect() : null;
-  return place && window_ && current ? (
+  const place = placeWithin(at, scroller.current);
+  return place ? (
     <>
       <div
         aria-hidden
         data-testid="value-cursor"
         className="pointer-events-none absolute z-10 rounded-sm outline-2 outline-offset-1 outline-pine"
-        style={{
-          left: place.left - window_.left + current.scrollLeft,
-          top: place.top - window_.top + current.scrollTop,
-          width: place.width,
-          height: place.height,
-        }}
+        style={place}
       />
       <p role="status" className="sr-only">
         {t('viewer.origin.at', { text: at!.textContent ?? '' })}

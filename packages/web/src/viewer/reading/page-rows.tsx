@@ -30,6 +30,8 @@ export interface PagesProps extends ShownRun, PagePresses {
   /** Where reading goes on, after something was opened or closed. */
   landing: Landing | null;
   onPage: (page: number) => void;
+  /** What is wrong with items, by their ids. */
+  said: ReadonlyMap<string, string>;
 }
 
 /** The keyboard stays on the sign of what was opened or closed, once its page is there. */
@@ -129,7 +131,7 @@ export const PageRows = (props: PagesProps) => {
   const current = isAtEnd && mode === 'two' ? count : Math.max(1, first);
   useEffect(() => onPage(current), [current, onPage]);
   const presses = usePagePresses(scroller, props);
-  const tips = useTips();
+  const tips = useTips(props.said);
   return (
     <div className="relative mx-auto" style={{ height: list.getTotalSize(), width }} {...presses} {...tips.handlers}>
       {tips.shown}

@@ -47,7 +47,7 @@ export const SinglePage = (props: PagesProps & { around?: number }) => {
   useFocusOnSign(scroller, landing);
   useEffect(() => onPage(page), [page, onPage]);
   const presses = usePagePresses(scroller, props);
-  const tips = useTips();
+  const tips = useTips(props.said);
   const box = { width: size.width * PIXELS * zoom, height: size.height * PIXELS * zoom };
   return (
     <div className="relative mx-auto" style={{ ...box, marginTop: around }} {...presses} {...tips.handlers}>

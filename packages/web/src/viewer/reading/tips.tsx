@@ -12,11 +12,13 @@ const EDGE = 8;
 /** Widest that they get. */
 const WIDEST = 280;
 
-/** Shows what a mark says where a pointer rests on it, or a finger presses. */
-export const useTips = () => {
+/** Shows what a mark says, or what is said of its item, where a pointer rests on it or a finger presses. */
+export const useTips = (said: ReadonlyMap<string, string>) => {
   const [tip, setTip] = useState<Tip | null>(null);
   const at = ({ target, clientX, clientY }: PointerEvent): void => {
-    const words = target instanceof Element ? target.closest('[data-tip]')?.getAttribute('data-tip') : null;
+    const mark = target instanceof Element ? target : null;
+    const item = mark?.closest('[data-item]')?.getAttribute('data-item');
+    const words = mark?.closest('[data-tip]')?.getAttribute('data-tip') ?? (item ? said.get(item) : null);
     if (words) setTip({ words, x: clientX, y: clientY });
     else if (tip) setTip(null);
   };
