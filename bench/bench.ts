@@ -11,6 +11,7 @@ const PARTS = [
   'recipes',
   'crosstab',
   'charts',
+  'labels',
   'sources',
   'live',
   'folds',

@@ -1,12 +1,7 @@
-import { createWriteStream } from 'node:fs';
-import { stat } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { PGlite } from '@electric-sql/pglite';
-import { planReport, type Report, readDefinition, runReport } from '@gaveta/core/internal';
-import { createPdfWriter, loadShippedFonts } from '@gaveta/output';
-import { defineModel, openRows, pgliteConnection } from '@gaveta/server';
+import { defineModel, pgliteConnection } from '@gaveta/server';
 import { line, median, time } from './measure.ts';
+import { toPdf } from './to-pdf.ts';
 
 /** A small chart for each of a thousand huts on a hundred pages, against the same pages without; and one line of many points. */
 const HUTS = 1_000;
@@ -54,17 +49,10 @@ const model = defineModel({
     },
   },
 });
-const connections = new Map([['main', pgliteConnection(database)]]);
-const book = await loadShippedFonts();
-
-const reportOf = (more: object): Report => {
-  const read = readDefinition({ gaveta: 2, name: 'Huts', model: 'bench', body: [], ...more });
-  if (!read.ok) throw new Error(JSON.stringify(read.problems));
-  return read.report;
-};
+const run = await toPdf(model, pgliteConnection(database));
 
 /** Ten huts on a page, each with its name and, if wished, a chart of its nights by month. */
-const huts = (hasChart: boolean): Report => {
+const huts = (hasChart: boolean): object => {
   const chart = {
     kind: 'chart',
     id: 'chart',
@@ -80,51 +68,32 @@ const huts = (hasChart: boolean): Report => {
     { kind: 'field', id: 'name', x: 0, y: 0, width: 55, height: 6, formula: 'name' },
     ...(hasChart ? [chart] : []),
   ];
-  return reportOf({ body: [{ id: 'huts', name: 'hut', rows: { entity: 'hut' }, detail: { height: 26.5, items } }] });
+  return {
+    name: 'Huts',
+    body: [{ id: 'huts', name: 'hut', rows: { entity: 'hut' }, detail: { height: 26.5, items } }],
+  };
 };
 
-const wind = (): Report =>
-  reportOf({
-    header: {
-      height: 100,
-      items: [
-        {
-          kind: 'chart',
-          id: 'wind',
-          x: 0,
-          y: 0,
-          width: 170,
-          height: 90,
-          type: 'line',
-          rows: { entity: 'reading' },
-          along: { name: 'at', by: 'read_at' },
-          measures: [{ formula: 'MAX(wind)', format: '0.0' }],
-        },
-      ],
-    },
-  });
-
-/** Lays a report out and writes it as a PDF; gives its pages and the bytes of the file. */
-const run = async (report: Report): Promise<{ pages: number; bytes: number }> => {
-  const plan = planReport(report, { models: [model.model], report: () => null, rowsFromDatabase: true });
-  if (plan.problems.length > 0) throw new Error(JSON.stringify(plan.problems));
-  const models = new Map([['bench', model]]);
-  const opened = await openRows(plan, { models, connections, claims: {}, parameters: {}, maxRows: 3_000_000 });
-  const file = join(tmpdir(), 'gaveta-bench-charts.pdf');
-  const pdf = createPdfWriter(createWriteStream(file), book, { title: 'Bench' });
-  const result = await runReport({
-    plan,
-    book,
-    parameters: {},
-    open: () => opened,
-    regions: true,
-    onPage: (page) => pdf.page(page),
-  });
-  if (result.allProblems.length > 0) throw new Error(JSON.stringify(result.allProblems));
-  await pdf.end(result.late);
-  const { size } = await stat(file);
-  return { pages: result.pages, bytes: size };
-};
+const wind = (): object => ({
+  name: 'Wind',
+  header: {
+    height: 100,
+    items: [
+      {
+        kind: 'chart',
+        id: 'wind',
+        x: 0,
+        y: 0,
+        width: 170,
+        height: 90,
+        type: 'line',
+        rows: { entity: 'reading' },
+        along: { name: 'at', by: 'read_at' },
+        measures: [{ formula: 'MAX(wind)', format: '0.0' }],
+      },
+    ],
+  },
+});
 
 console.log(`${HUTS.toLocaleString('en')} small charts, to PDF`);
 const taken = { without: [] as number[], with: [] as number[] };

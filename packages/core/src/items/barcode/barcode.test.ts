@@ -108,6 +108,17 @@ describe('barcodes', () => {
     expect(mark.height).toBeLessThanOrEqual(60.0001);
   });
 
+  it.each([
+    ['low', '0123456789'.repeat(20)],
+    ['medium', 'HUT 7, BUNK 12'],
+    ['quarter', 'https://cumeeira.example/bunks/12?hut=7'],
+    ['high', 'Łucja, 山小屋, Ç'.repeat(6)],
+  ])('writes QR codes of %s correction that a reader reads', (correction, content) => {
+    const box = { x: 0, y: 0, width: 100, height: 100 };
+    expect(read(shapeOf(lay('qr', content, box, { correction }).marks), BarcodeFormat.QR_CODE)).toBe(content);
+    expect(lay('qr', 'x'.repeat(3000), box, { correction }).isWhole).toBe(false);
+  });
+
   it('keeps the white that its standard asks for inside the box', () => {
     const left = (settings: object): number => {
       const mark = shapeOf(lay('code-128', 'A1', { x: 0, y: 0, width: 100, height: 30 }, settings).marks);
