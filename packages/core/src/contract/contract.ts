@@ -124,9 +124,9 @@ export const CONTRACT = {
   },
   'GET /drafts': { does: 'The caller’s work that is not saved.', needs: 'design', gives: z.array(part.draftHead) },
   'GET /drafts/:key': {
-    does: 'One draft.',
+    does: 'One draft of the caller’s; null when nothing is kept under the key.',
     needs: 'design',
-    gives: part.draftHead.extend({ definition: part.report }),
+    gives: part.draftHead.extend({ definition: part.report }).nullable(),
   },
   'PUT /drafts/:key': {
     does: 'Keeps work that is not saved.',

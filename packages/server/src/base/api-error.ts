@@ -53,7 +53,6 @@ export const API_ERRORS = {
   },
   'unknown-report': { status: 404, title: 'No such report', detail: 'There is no report “{id}”.' },
   'unknown-revision': { status: 404, title: 'No such revision', detail: 'The report “{id}” has no revision {number}.' },
-  'unknown-draft': { status: 404, title: 'No such draft', detail: 'There is no unsaved work under “{key}”.' },
   'unknown-run': {
     status: 404,
     title: 'No such run',

@@ -77,7 +77,7 @@ export const reportService = (
     'GET /drafts': ({ caller }) => store.drafts.list(caller.owner),
     'GET /drafts/:key': async ({ caller, params: { key } }) => {
       const found = await store.drafts.get(caller.owner, key);
-      if (!found) throw new ApiError('unknown-draft', { key });
+      if (!found) return null;
       if (!found.read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(found.read.problems) });
       return { ...found.head, definition: found.read.report };
     },

@@ -184,14 +184,7 @@ export const api = {
     call('DELETE /reports/:id/value-sets/:set', { params: { id: report, set } }),
   drafts: () => call('GET /drafts', {}),
   /** Null when nothing is kept under the key. */
-  draft: async (key: string): Promise<AnswerOf<'GET /drafts/:key'> | null> => {
-    try {
-      return await call('GET /drafts/:key', { params: { key } });
-    } catch (error) {
-      if (error instanceof ApiFailure && error.code === 'unknown-draft') return null;
-      throw error;
-    }
-  },
+  draft: (key: string) => call('GET /drafts/:key', { params: { key } }),
   putDraft: (key: string, draft: { definition: Report; report: string | null; base: number }) =>
     call('PUT /drafts/:key', { params: { key }, body: { ...draft, definition: json(draft.definition) } }),
   /** With `savedAt` only as long as nothing newer was put by there. */

@@ -194,6 +194,9 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
   useFindKeys(find, canFind);
 
   const parameters = report.data?.definition.parameters ?? NO_PARAMETERS;
+  const definition = report.data?.definition;
+  // What is on the board may have other parameters than what is stored, or nothing be stored yet.
+  const source = useMemo(() => (unsaved && definition ? { definition } : { report: id }), [unsaved, definition, id]);
   const hasParameters = !isHidden('parameters');
   const hand = useStaging(values, parameters);
   const readers = report.data?.definition.readers;
@@ -312,7 +315,13 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
         </ViewerHeader>
       )}
       {!isPresented && hasParameters && (
-        <ValuesBar report={id} isStored={!isDraft} parameters={parameters} hand={hand} mayShare={mayDesign} />
+        <ValuesBar
+          source={source}
+          keptFor={isDraft ? null : id}
+          parameters={parameters}
+          hand={hand}
+          mayShare={mayDesign}
+        />
       )}
       {!isPresented && <ArrangedStrip arranging={arranging} />}
       <CaptionLook arranging={arranging} />
@@ -386,7 +395,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
         </main>
         {hasParameters && hand.isOpen && !isPresented && (
           <Suspense>
-            <ValuesPanel report={id} parameters={parameters} hand={hand} />
+            <ValuesPanel source={source} parameters={parameters} hand={hand} />
           </Suspense>
         )}
         {state && origin.shown && !isPresented && (

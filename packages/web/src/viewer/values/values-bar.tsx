@@ -2,6 +2,7 @@ import type { GivenValue, Parameter } from '@gaveta/core/internal';
 import { Play, SlidersHorizontal } from 'lucide-react';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { ParameterChips } from '../../parameters/parameter-chips.tsx';
+import type { ChoiceSource } from '../../parameters/use-choices.ts';
 import { Button } from '../../ui/controls.tsx';
 import { useIsNarrow } from '../narrow.ts';
 import { SavedValues } from './saved-values.tsx';
@@ -11,16 +12,17 @@ import type { ValuesInHand } from './use-staging.ts';
 const MANY = 6;
 
 interface ValuesBarProps {
-  report: string;
-  /** Whether the report is stored, so that values can be kept for it. */
-  isStored: boolean;
+  /** Where choices come from. */
+  source: ChoiceSource;
+  /** The stored report that values can be kept for; null for one that was never saved. */
+  keptFor: string | null;
   parameters: readonly Parameter[];
   hand: ValuesInHand;
   mayShare: boolean;
 }
 
 /** The values that a report is run with, as chips; many of them in a panel. */
-export const ValuesBar = ({ report, isStored, parameters, hand, mayShare }: ValuesBarProps) => {
+export const ValuesBar = ({ source, keptFor, parameters, hand, mayShare }: ValuesBarProps) => {
   const { t } = useTranslation();
   const isNarrow = useIsNarrow();
   const { shown, staged, isOpen } = hand;
@@ -47,7 +49,7 @@ export const ValuesBar = ({ report, isStored, parameters, hand, mayShare }: Valu
         values={shown}
         changed={staged}
         onChange={(name: string, value: GivenValue) => hand.choose(name, value)}
-        source={{ report }}
+        source={source}
       />
       {changed > 0 && !isOpen && (
         <>
@@ -67,7 +69,9 @@ export const ValuesBar = ({ report, isStored, parameters, hand, mayShare }: Valu
           {t('viewer.startOver')}
         </button>
       )}
-      {isStored && <SavedValues report={report} given={hand.given} mayShare={mayShare} onPick={hand.replace} />}
+      {keptFor !== null && (
+        <SavedValues report={keptFor} given={hand.given} mayShare={mayShare} onPick={hand.replace} />
+      )}
     </nav>
   );
 };

@@ -3,17 +3,18 @@ import { Play, X } from 'lucide-react';
 import { useState } from 'react';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { ParameterEditor, valueWords } from '../../parameters/parameter-types.tsx';
+import type { ChoiceSource } from '../../parameters/use-choices.ts';
 import { Button, IconButton } from '../../ui/controls.tsx';
 import type { ValuesInHand } from './use-staging.ts';
 
 interface ValuesPanelProps {
-  report: string;
+  source: ChoiceSource;
   parameters: readonly Parameter[];
   hand: ValuesInHand;
 }
 
 /** All parameters below one another: what is chosen waits until the report is run. */
-export const ValuesPanel = ({ report, parameters, hand }: ValuesPanelProps) => {
+export const ValuesPanel = ({ source, parameters, hand }: ValuesPanelProps) => {
   const { t } = useTranslation();
   const offered = parameters.filter((one) => !one.hidden && !one.fromHost);
   const changed = Object.keys(hand.staged).length;
@@ -31,7 +32,7 @@ export const ValuesPanel = ({ report, parameters, hand }: ValuesPanelProps) => {
       </header>
       <div className="min-h-0 flex-1 overflow-auto">
         {offered.map((parameter) => (
-          <OneValue key={parameter.name} {...{ report, parameter, hand }} />
+          <OneValue key={parameter.name} {...{ source, parameter, hand }} />
         ))}
       </div>
       <footer className="flex items-center gap-2 border-t border-rule p-2">
@@ -51,11 +52,11 @@ export const ValuesPanel = ({ report, parameters, hand }: ValuesPanelProps) => {
   );
 };
 
-interface OneValueProps extends Pick<ValuesPanelProps, 'report' | 'hand'> {
+interface OneValueProps extends Pick<ValuesPanelProps, 'source' | 'hand'> {
   parameter: Parameter;
 }
 
-const OneValue = ({ report, parameter, hand }: OneValueProps) => {
+const OneValue = ({ source, parameter, hand }: OneValueProps) => {
   const { t, i18n } = useTranslation();
   const [isOpen, setOpen] = useState(false);
   const [refused, setRefused] = useState(false);
@@ -95,7 +96,7 @@ const OneValue = ({ report, parameter, hand }: OneValueProps) => {
             parameter={parameter}
             value={value}
             values={shown}
-            source={{ report }}
+            source={source}
             onApply={apply}
           />
         )}
