@@ -91,6 +91,11 @@ export const CONTRACT = {
     }),
     gives: part.storedReport,
   },
+  'GET /reports/:id/users': {
+    does: 'The reports that use a report: they nest it, link to it, or nest a report that nests it.',
+    needs: 'design',
+    gives: z.array(part.reportUser),
+  },
   'GET /reports/:id/revisions': { does: 'Revisions, newest first.', needs: 'design', gives: z.array(part.revision) },
   'GET /reports/:id/revisions/:number': { does: 'One revision.', needs: 'design', gives: part.report },
   'POST /reports/:id/presence': {

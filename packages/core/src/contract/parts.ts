@@ -177,6 +177,9 @@ export const draftHead = z.object({
   savedAt: moment,
 });
 
+/** A report that uses another one; `around`: it nests a report that nests it, at any depth. */
+export const reportUser = z.object({ id: z.string(), name: z.string(), how: z.enum(['nests', 'links', 'around']) });
+
 /** Who else has a report open, and its newest revision. */
 export const presence = z.object({
   others: z.array(z.object({ user: z.string(), since: z.number().describe('milliseconds since 1970') })),

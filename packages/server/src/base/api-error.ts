@@ -52,6 +52,11 @@ export const API_ERRORS = {
     detail: 'Rows were given with the call, and {detail}',
   },
   'unknown-report': { status: 404, title: 'No such report', detail: 'There is no report “{id}”.' },
+  'contains-itself': {
+    status: 422,
+    title: 'The report would contain itself',
+    detail: 'Nested in one another: {path}. Remove the subreport, or nest another report.',
+  },
   'unknown-revision': { status: 404, title: 'No such revision', detail: 'The report “{id}” has no revision {number}.' },
   'unknown-run': {
     status: 404,

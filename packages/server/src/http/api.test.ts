@@ -154,6 +154,34 @@ describe('reports', () => {
     expect(body.problems.map((p: { code: string }) => p.code)).toContain('subreport-cycle');
     expect(body.problems[0].text).toContain('A → B → A');
   });
+
+  it('are not saved where they would stand in themselves, and it is known what stands in what', async () => {
+    const nesting = (name: string, report: string | null) => {
+      const item = { kind: 'subreport', id: 's', x: 0, y: 0, width: 50, height: 10, report };
+      return { gaveta: 2, name, header: { height: 20, items: report === null ? [] : [item] } };
+    };
+    const make = async (name: string, report: string | null): Promise<string> =>
+      (await call(OFFICE, 'post', '/reports', { definition: nesting(name, report) })).body.id;
+    const inner = await make('Inner', null);
+    const outer = await make('Outer', inner);
+    const outermost = await make('Outermost', outer);
+    const link = { report: inner, parameters: {} };
+    const text = { kind: 'text', id: 't', x: 0, y: 0, width: 50, height: 10, content: ['Inner'], link };
+    const linking = { gaveta: 2, name: 'Linking', header: { height: 20, items: [text] } };
+    const { body: last } = await call(OFFICE, 'post', '/reports', { definition: linking });
+    expect((await call(OFFICE, 'get', `/reports/${inner}/users`)).body).toEqual([
+      { id: outer, name: 'Outer', how: 'nests' },
+      { id: outermost, name: 'Outermost', how: 'around' },
+      { id: last.id, name: 'Linking', how: 'links' },
+    ]);
+    const put = async (report: string) =>
+      (await call(OFFICE, 'put', `/reports/${inner}`, { definition: nesting('Inner', report), base: 1 })).body;
+    expect(await put(inner)).toMatchObject({
+      code: 'contains-itself',
+      detail: expect.stringContaining('Inner → Inner'),
+    });
+    expect((await put(outermost)).detail).toContain('Inner → Outermost → Outer → Inner');
+  });
 });
 
 describe('runs', () => {

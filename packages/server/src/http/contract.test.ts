@@ -69,6 +69,7 @@ it('every call answers what its contract says', async () => {
   await call('GET /reports');
   await call('GET /reports/:id', { params: { id } });
   await call('PUT /reports/:id', { params: { id }, body: { definition: { ...definition, name: 'Huts' }, base: 1 } });
+  await call('GET /reports/:id/users', { params: { id } });
   await call('GET /reports/:id/revisions', { params: { id } });
   await call('GET /reports/:id/revisions/:number', { params: { id, number: '1' } });
   await call('POST /reports/:id/presence', { params: { id }, body: { window: 'w' } });

@@ -6,13 +6,14 @@ import type { Store } from '../store/store.ts';
 import type { Calls } from './call.ts';
 import type { Gate } from './gate.ts';
 import type { StatementRights } from './statement-rights.ts';
-import { definitionOf, shownDefinition } from './stored-reports.ts';
+import { definitionOf, pathDownTo, shownDefinition, usersOfReport } from './stored-reports.ts';
 
 type ReportCalls =
   | 'GET /reports'
   | 'POST /reports'
   | 'GET /reports/:id'
   | 'PUT /reports/:id'
+  | 'GET /reports/:id/users'
   | 'GET /reports/:id/revisions'
   | 'GET /reports/:id/revisions/:number'
   | 'POST /reports/:id/presence'
@@ -47,12 +48,19 @@ export const reportService = (
       await statements.check(caller, definition);
       await gate.checkNested(caller, definition);
       const report = definitionOf(definition);
+      const path = await pathDownTo(store, report, id);
+      if (path) throw new ApiError('contains-itself', { path: path.join(' → ') });
       await gate.beforeSave({ id, definition: report, caller: caller.session });
       const saved = await store.save(id, report, base, caller.user, note);
       if (saved.ok) return saved.stored;
       if (saved.reason === 'missing') throw new ApiError('unknown-report', { id });
       const { current } = saved;
       throw new ApiError('conflict', { author: current.changedBy, revision: current.revision }, { current });
+    },
+    'GET /reports/:id/users': async ({ caller, params: { id } }) => {
+      await gate.checkId(caller, 'view', id);
+      const seen = new Set((await gate.list(caller)).map((stored) => stored.id));
+      return (await usersOfReport(store, id)).filter((user) => seen.has(user.id));
     },
     'GET /reports/:id/revisions': async ({ caller, params: { id } }) => {
       await gate.checkId(caller, 'view', id);

@@ -50,6 +50,56 @@ export class NestedReports {
   }
 }
 
+/**
+ * The names from a report down to another one that it nests, at any depth, both included; null where it does not. `id`: of the
+ * other one, which is the report itself as it was saved before.
+ */
+export const pathDownTo = async (store: Store, report: Report, id: string): Promise<string[] | null> => {
+  const seen = new Set<string>();
+  const queue: { report: Report; path: string[] }[] = [{ report, path: [report.name] }];
+  for (let next = queue.shift(); next; next = queue.shift()) {
+    for (const inner of nestedIn(next.report)) {
+      if (seen.has(inner)) continue;
+      seen.add(inner);
+      const stored = await store.get(inner);
+      if (!stored?.read.ok) continue;
+      const path = [...next.path, inner === id ? report.name : stored.stored.name];
+      if (inner === id) return path;
+      queue.push({ report: stored.read.report, path });
+    }
+  }
+  return null;
+};
+
+/** How a report uses another one: it nests it, it links to it, or it nests one that does nest it. */
+export interface ReportUser {
+  id: string;
+  name: string;
+  how: 'nests' | 'links' | 'around';
+}
+
+/** The reports that use a report, those that nest it first. */
+export const usersOfReport = async (store: Store, id: string): Promise<ReportUser[]> => {
+  const nesting: ReportUser[] = [];
+  const linking: ReportUser[] = [];
+  const seen = new Set([id]);
+  const queue = [id];
+  for (let inner = queue.shift(); inner !== undefined; inner = queue.shift()) {
+    for (const { stored, read } of await store.mentioning({ kind: 'report', value: inner })) {
+      if (!read.ok || seen.has(stored.id)) continue;
+      const nests = [...nestedIn(read.report)].includes(inner);
+      if (!nests && inner !== id) continue;
+      seen.add(stored.id);
+      const user = { id: stored.id, name: stored.name };
+      if (nests) {
+        nesting.push({ ...user, how: inner === id ? 'nests' : 'around' });
+        queue.push(stored.id);
+      } else linking.push({ ...user, how: 'links' });
+    }
+  }
+  return [...nesting, ...linking];
+};
+
 /** Ids of the stored reports that a definition nests, as often as it does. */
 export function* nestedIn(part: unknown): Iterable<string> {
   if (typeof part !== 'object' || part === null) return;

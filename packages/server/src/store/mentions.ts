@@ -1,11 +1,12 @@
 import { createHash } from 'node:crypto';
 
 /**
- * What a definition names that is looked for from elsewhere: shared recipes by their ids, models by their names, and
- * statements written by hand by their digests. Kept in a table beside the newest revision, so that nobody reads all
- * definitions to find the few that matter; drizzle/0003_mentions.sql filled it for reports that were there before.
+ * What a definition names that is looked for from elsewhere: shared recipes and other reports by their ids, models by their
+ * names, and statements written by hand by their digests. Kept in a table beside the newest revision, so that nobody reads
+ * all definitions to find the few that matter; drizzle/0003_mentions.sql and 0006_report_mentions.sql filled it for reports
+ * that were there before.
  */
-export type MentionKind = 'recipe' | 'model' | 'statement';
+export type MentionKind = 'recipe' | 'model' | 'report' | 'statement';
 
 export interface Mention {
   kind: MentionKind;
@@ -14,7 +15,7 @@ export interface Mention {
 
 export const statementDigest = (text: string): string => createHash('sha256').update(text).digest('hex');
 
-const KEYS = { recipe: 'recipe', model: 'model' } as const satisfies Record<string, MentionKind>;
+const KEYS = { recipe: 'recipe', model: 'model', report: 'report' } as const satisfies Record<string, MentionKind>;
 
 /** Everything that some JSON mentions, each once. */
 export const mentionsOf = (json: unknown): Mention[] => {

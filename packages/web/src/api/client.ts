@@ -182,6 +182,7 @@ export const api = {
     }),
   removeValues: (report: string, set: string) =>
     call('DELETE /reports/:id/value-sets/:set', { params: { id: report, set } }),
+  reportUsers: (id: string) => call('GET /reports/:id/users', { params: { id } }),
   drafts: () => call('GET /drafts', {}),
   /** Null when nothing is kept under the key. */
   draft: (key: string) => call('GET /drafts/:key', { params: { key } }),

@@ -101,6 +101,9 @@ export const queries = {
       staleTime: CHOICES_FRESH,
     }),
 
+  /** Reports that nest a report or link to it. */
+  reportUsers: (id: string) => queryOptions({ queryKey: ['report-users', id], queryFn: () => api.reportUsers(id) }),
+
   recipes: () => queryOptions({ queryKey: ['recipes'], queryFn: api.recipes }),
   recipeUsers: (id: string) => queryOptions({ queryKey: ['recipe-users', id], queryFn: () => api.recipeUsers(id) }),
   recipeRows: (looked: Looked) =>

@@ -1,8 +1,8 @@
 import { type ItemOf, linksFor, type Report } from '@gaveta/core/internal';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useLocation, useNavigate } from 'react-router';
-import { api } from '../../../api/client.ts';
+import { useLocation, useNavigate, useParams } from 'react-router';
+import { api, type StoredReport } from '../../../api/client.ts';
 import { queries } from '../../../api/queries.ts';
 import { useThemes } from '../../../api/use-themes.ts';
 import { useTranslation } from '../../../i18n/use-translation.ts';
@@ -27,6 +27,7 @@ export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; 
   const [naming, setNaming] = useState(false);
   const { report, plan } = useDesign();
   const reports = useQuery(queries.reports());
+  const nestable = useNestable(reports.data);
   const child = useQuery({ ...queries.otherReport(item.report), enabled: item.report !== '?' });
   const parameters = child.data?.definition.parameters ?? [];
   const isKnown = reports.data?.some((r) => r.id === item.report) ?? false;
@@ -64,7 +65,7 @@ export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; 
           label={t('subreport.which')}
           value={isKnown ? item.report : undefined}
           blank={t('subreport.choose')}
-          choices={(reports.data ?? []).map((r) => ({ value: r.id, label: r.name }))}
+          choices={nestable.map((r) => ({ value: r.id, label: r.name }))}
           onPick={(id) => void pick(id)}
         />
       </Setting>
@@ -102,6 +103,14 @@ export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; 
       )}
     </Section>
   );
+};
+
+/** The reports that may be nested here: not this one itself, nor one that it is nested in. */
+const useNestable = (reports: readonly StoredReport[] = []): readonly StoredReport[] => {
+  const { id } = useParams();
+  const users = useQuery({ ...queries.reportUsers(id ?? ''), enabled: id !== undefined });
+  const around = new Set([id, ...(users.data ?? []).flatMap((user) => (user.how === 'links' ? [] : [user.id]))]);
+  return reports.filter((report) => !around.has(report.id));
 };
 
 /** Of links that were made before, those whose parameter this report has too. */
