@@ -100,7 +100,16 @@ export { groupingCompletions, groupingProblems } from './edit/item-formulas.ts';
 export { linksFor } from './edit/links.ts';
 export { type Mend, mendFor } from './edit/mends.ts';
 export { type OwnTheme, ownThemes } from './edit/own-themes.ts';
-export { overflows, PAPER_CHANGES, type PaperChange, pageOfBand, paperEdit, roomIn, roomOf } from './edit/paper.ts';
+export {
+  mostBandHeight,
+  overflows,
+  PAPER_CHANGES,
+  type PaperChange,
+  pageOfBand,
+  paperEdit,
+  roomIn,
+  roomOf,
+} from './edit/paper.ts';
 export * from './edit/placing.ts';
 export {
   filterByPress,

@@ -5,6 +5,7 @@ import { columnSets } from './columns.ts';
 import { drawerEntities } from './drawers.ts';
 import { dropFields, type Landing } from './dropping.ts';
 import { applyEdit } from './edit.ts';
+import { roomIn } from './paper.ts';
 import type { Placeable } from './placing.ts';
 
 const report = definition({
@@ -61,6 +62,22 @@ it('puts a total under the column of its field, and a field beside a set into it
   const third = drop(base, [field('arrival', 'date')], at('detail', 120));
   expect(columnSets(third.report).get('columns')!.columns).toHaveLength(3);
   expect(formulas(third.report, 'header')).toHaveLength(3);
+});
+
+it('lets a total stay where it was dropped when another one stands under its column', () => {
+  const { report: base } = drop(report, [field('guest'), field('nights', 'number')], at('detail'));
+  const one = drop(base, [field('nights', 'number')], at('footer', 100));
+  const two = drop(one.report, [field('nights', 'number')], at('footer', 40));
+  const [first, second] = findBand(two.report, at('footer').address)!.items;
+  expect(first).toMatchObject({ column: { set: 'columns' } });
+  expect(second).toMatchObject({ x: 40, y: 1, width: 28 });
+});
+
+it('keeps what is dropped near the right margin inside it', () => {
+  const { report: made, items } = drop(report, [field('guest')], at('detail', 165), 'barcode');
+  const item = findBand(made, at('detail').address)!.items.find(({ id }) => items.includes(id))!;
+  expect(item.kind).toBe('barcode');
+  expect(item.x + item.width).toBeCloseTo(roomIn(made, at('detail').address), 6);
 });
 
 it('shows conditions as check marks, by themselves and as columns', () => {

@@ -1,5 +1,6 @@
 import type { Drawer, Item, Report } from '../definition/schema.ts';
 import { type BandAddress, findBand } from '../definition/walk.ts';
+import { startWithin } from '../items/edits.ts';
 import type { Entity, Model } from '../model/model.ts';
 import { addColumn, columnSets, newColumnSet } from './columns.ts';
 import { newDrawer } from './drawers.ts';
@@ -74,7 +75,9 @@ export const dropFields = (
     const now = findBand(current, address)!;
     const at = i === 0 ? landing : nextPlace(now, roomIn(current, address), 40);
     const wanted = kind ?? kindFor(field, address);
-    const item = underColumn(current, field, itemFor(current, field, address, at, wanted), wanted);
+    const placed = itemFor(current, field, address, at, wanted);
+    const inside = { ...placed, x: startWithin(roomIn(current, address), placed) };
+    const item = underColumn(current, field, inside, now.items, wanted);
     const add: Edit = { do: 'add', band: address, items: [item] };
     edits.push(add);
     current = applyEdit(current, add);
@@ -149,13 +152,19 @@ const columnAfter = (report: Report, items: readonly Item[], landing: Landing, f
   return null;
 };
 
-/** A total takes place and width of the column that shows its field. */
-const underColumn = (report: Report, field: Placeable, item: Item, kind: PlacedKind): Item => {
+/** A total takes place and width of the column that shows its field, unless another one stands there. */
+const underColumn = (report: Report, field: Placeable, item: Item, beside: readonly Item[], kind: PlacedKind): Item => {
   if (kind !== 'total') return item;
+  const isTaken = (x: number, width: number): boolean =>
+    beside.some(
+      (one) =>
+        one.x < x + width && one.x + one.width > x && one.y < item.y + item.height && one.y + one.height > item.y,
+    );
   for (const { set, columns } of columnSets(report).values()) {
     for (const column of columns) {
       const shows = column.items.some((i) => i.kind === 'field' && i.formula === field.path.join('.'));
-      if (shows) return { ...item, x: column.x, width: column.width, column: { set, name: column.name } };
+      if (shows && !isTaken(column.x, column.width))
+        return { ...item, x: column.x, width: column.width, column: { set, name: column.name } };
     }
   }
   return item;

@@ -1,4 +1,4 @@
-import { type Item, type PageSetup, type Report, widthBetween } from '../definition/schema.ts';
+import { type Item, type PageSetup, paperSize, type Report, widthBetween } from '../definition/schema.ts';
 import { pageOfSet, pagesFrom, setOf } from '../definition/sets.ts';
 import { allBands, type BandAddress, type BandAt, findDrawer } from '../definition/walk.ts';
 import { columnSets, fitColumns } from './columns.ts';
@@ -17,6 +17,12 @@ const NEAR_EDGE = 6;
 /** The paper that a band stands on. The report's footer stands where its last set of rows ends. */
 export const pageOfBand = (report: Report, address: BandAddress): PageSetup =>
   pageOfSet(report, setWith(report, address));
+
+/** Most that a band can be high, in millimetres: the room between the margins of its paper. */
+export const mostBandHeight = (report: Report, address: BandAddress): number => {
+  const page = pageOfBand(report, address);
+  return Math.max(0, rounded(paperSize(page).height - page.margins.top - page.margins.bottom));
+};
 
 /** Width of the band, in millimetres: that of its paper, or of its drawer where that stands beside others. */
 export const roomIn = (report: Report, address: BandAddress): number => {

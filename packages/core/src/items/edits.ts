@@ -68,6 +68,10 @@ export const startSize = (kind: ItemKind, room: number): { width: number; height
   return { width: width === 'room' ? room : width, height };
 };
 
+/** Where something of a width begins so that it does not reach past its band, in millimetres. */
+export const startWithin = (room: number, { x, width }: { x: number; width: number }): number =>
+  Math.max(0, Math.min(x, Math.round((room - width) * 100) / 100));
+
 /** A new item as it begins. `words`: what it says at first, where it says something. `themes`: those that there are. */
 export const newItem = (
   report: Report,
@@ -78,12 +82,9 @@ export const newItem = (
 ): Item => {
   const { id, y, room } = at;
   const start = ITEM_EDITS[kind] as ItemEdit<ItemKind>;
-  const x = start.width === 'room' ? 0 : at.x;
-  return itemWith(
-    kind,
-    { id, x, y, ...startSize(kind, room) },
-    start.own(report, words, findTheme(report.theme, themes)),
-  );
+  const size = startSize(kind, room);
+  const x = start.width === 'room' ? 0 : startWithin(room, { x: at.x, width: size.width });
+  return itemWith(kind, { id, x, y, ...size }, start.own(report, words, findTheme(report.theme, themes)));
 };
 
 /** What an item shows, in a few words; empty when it has none. */

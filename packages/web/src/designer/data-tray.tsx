@@ -21,6 +21,7 @@ import { fieldGroups, rowsGroup, tableGroups } from './design/data-fields.ts';
 import { followPointer } from './design/drag.ts';
 import { type BoardPoint, dropAt, type PartOfItem, partAt } from './design/drop.ts';
 import { useGesture } from './design/gesture.ts';
+import { refusals } from './design/refusal.ts';
 import { selectedItems, targetBand, useDesigner } from './design/state.ts';
 
 const TYPE_MARKS: Record<Placeable['type'], string> = {
@@ -37,7 +38,7 @@ const KINDS: readonly PlacedKind[] = ['value', 'caption', 'total', 'text', 'form
 
 export const DataTray = ({ report }: { report: Report }) => {
   const { t } = useTranslation();
-  const { model, models, entities } = useDesign();
+  const { model, models, entities, plan } = useDesign();
   const rows = useLiveView((view) => view.rows);
   const [find, setFind] = useState('');
   const [closed, setClosed] = useState<Record<string, boolean>>({});
@@ -130,7 +131,7 @@ export const DataTray = ({ report }: { report: Report }) => {
     setChosen([]);
   };
   return (
-    <section aria-label={t('designer.data')} className="flex min-h-0 flex-col">
+    <section data-testid="data-tray" aria-label={t('designer.data')} className="flex min-h-0 flex-col">
       <h2 className="flex h-8 flex-none items-center gap-2 px-3 text-[12px] font-semibold">
         {t('designer.data')} <DrawerMark />
       </h2>
@@ -174,6 +175,9 @@ export const DataTray = ({ report }: { report: Report }) => {
                       onPlace={(point, kind) => put(together(key), point, kind)}
                       onDropInto={({ item, part }) => putInto(item, part, together(key))}
                       canGoInto={({ item, part }) => intoOf(item, part, together(key)) !== null}
+                      refusals={() =>
+                        refusals(report, together(key), { model, entities, plan }, t('crosstab.cannotTake'))
+                      }
                     />
                   );
                 })}
@@ -206,6 +210,18 @@ const landingFor = (report: Report, field: Placeable): BoardPoint | null => {
   return band && { address, ...nextPlace(band, roomIn(report, address), 30) };
 };
 
+const isOverTray = (x: number, y: number): boolean =>
+  document.elementFromPoint(x, y)?.closest('[data-testid="data-tray"]') != null;
+
+/** What hangs at the pointer. */
+interface Ghost {
+  x: number;
+  y: number;
+  over: PartOfItem | null;
+  /** Why it cannot be let go there; null where it can. */
+  refusal: string | null;
+}
+
 interface RowProps {
   id: string;
   field: Placeable;
@@ -218,30 +234,50 @@ interface RowProps {
   /** Into a part of an item. */
   onDropInto: (part: PartOfItem) => void;
   canGoInto: (part: PartOfItem) => boolean;
+  /** Why it cannot be let go at a place of the board; null where it can. */
+  refusals: () => (point: BoardPoint) => string | null;
 }
 
-const FieldRow = ({ id, field, isChosen, count, onChoose, onPlace, onDropInto, canGoInto }: RowProps) => {
+const FieldRow = ({
+  id,
+  field,
+  isChosen,
+  count,
+  onChoose,
+  onPlace,
+  onDropInto,
+  canGoInto,
+  refusals: look,
+}: RowProps) => {
   const { t } = useTranslation();
-  const [ghost, setGhost] = useState<{ x: number; y: number; over: PartOfItem | null; isPossible: boolean } | null>(
-    null,
-  );
+  const [ghost, setGhost] = useState<Ghost | null>(null);
   const press = (event: PointerEvent): void => {
     if (event.button !== 0) return;
     const stop = (): void => {
       setGhost(null);
       useGesture.setState({ over: null });
     };
+    const refusalAt = look();
+    /** Why it cannot be let go where the pointer is; null where it can, and over where it came from. */
+    const refused = (at: globalThis.PointerEvent, over: PartOfItem | null): string | null => {
+      if (over) return canGoInto(over) ? null : t('crosstab.cannotTake');
+      const point = dropAt(at.clientX, at.clientY);
+      if (point) return refusalAt(point);
+      if (field.table && isOnBoard(at.clientX, at.clientY)) return null;
+      return isOverTray(at.clientX, at.clientY) ? null : t('designer.dropOnBand');
+    };
     followPointer(event, {
       move: (_dx, _dy, at) => {
         const over = partAt(at.clientX, at.clientY);
-        const isPossible = !over || canGoInto(over);
-        setGhost({ x: at.clientX, y: at.clientY, over, isPossible });
-        useGesture.setState({ over: isPossible ? over : null });
+        const refusal = refused(at, over);
+        setGhost({ x: at.clientX, y: at.clientY, over, refusal });
+        useGesture.setState({ over: refusal === null ? over : null });
       },
       end: (_dx, _dy, at, moved) => {
         stop();
         if (!moved) return;
         const part = partAt(at.clientX, at.clientY);
+        if (refused(at, part) !== null) return;
         if (part) {
           onDropInto(part);
           return;
@@ -305,12 +341,12 @@ const FieldRow = ({ id, field, isChosen, count, onChoose, onPlace, onDropInto, c
       {ghost && (
         <div
           role="status"
-          className={`pointer-events-none fixed z-60 rounded px-2 py-0.5 text-on-accent ${ghost.isPossible ? 'bg-pine' : 'bg-rust'}`}
+          className={`pointer-events-none fixed z-60 max-w-72 rounded px-2 py-0.5 text-on-accent ${ghost.refusal === null ? 'bg-pine' : 'bg-rust'}`}
           style={{ left: ghost.x + 10, top: ghost.y + 6 }}
         >
           {ghost.over && <span className="opacity-80">{ghost.over.words} </span>}
           {count > 1 ? t('designer.severalFields', { count }) : field.label}
-          {!ghost.isPossible && ` – ${t('crosstab.cannotTake')}`}
+          {ghost.refusal !== null && ` – ${ghost.refusal}`}
         </div>
       )}
     </div>

@@ -197,6 +197,11 @@ describe('words', () => {
     expect(score('hut sta')).toBeGreaterThan(score('drawer'));
     expect(score('drawer')).toBeGreaterThan(0);
     expect(score('regions')).toBe(0);
+    // What answers alike stays in the order of its list.
+    const alike = ['Hut footer', 'First page footer'].map((title, i) =>
+      matchWords('', 'footer', [title, '', String(i)]),
+    );
+    expect(alike[0]).toBeGreaterThan(alike[1]!);
   });
 
   it('show keys, and know them when they are pressed', () => {

@@ -9,6 +9,7 @@ import { Panel } from '../ui/panel.tsx';
 import type { ScreenActions } from './commands/commands.ts';
 import { useDesigner } from './design/state.ts';
 import { ProblemsChip } from './problems-chip.tsx';
+import { LONGEST_NAME, useNameHint } from './use-name-hint.ts';
 
 interface StripProps {
   report: Report;
@@ -33,6 +34,7 @@ export const TopStrip = (props: StripProps) => {
   const { report, history, status, canSave, liveOn, back, onBack, screen, others, naming, onNamed } = props;
   const { t } = useTranslation();
   const [renaming, setRenaming] = useState(false);
+  const hint = useNameHint();
   const lastDone = history.done.at(-1)?.name;
   const lastUndone = history.undone.at(-1)?.name;
   return (
@@ -46,6 +48,8 @@ export const TopStrip = (props: StripProps) => {
           <CommitBox
             label={t('designer.reportName')}
             value={report.name}
+            most={LONGEST_NAME}
+            hint={hint}
             onCommit={(name) =>
               name.trim() &&
               useDesigner.getState().edit(t('edits.rename'), { do: 'report', settings: { name: name.trim() } })
@@ -142,6 +146,8 @@ export const TopStrip = (props: StripProps) => {
 const Naming = ({ name, onNamed }: { name: string; onNamed: (name: string | null) => void }) => {
   const { t } = useTranslation();
   const [draft, setDraft] = useState(name === t('library.newName') ? '' : name);
+  const hint = useNameHint();
+  const said = draft.length >= LONGEST_NAME ? t('app.mostCharacters', { most: LONGEST_NAME }) : hint(draft);
   return (
     <form
       onSubmit={(event) => {
@@ -156,10 +162,16 @@ const Naming = ({ name, onNamed }: { name: string; onNamed: (name: string | null
           autoFocus
           className={inputLook}
           value={draft}
-          maxLength={200}
+          maxLength={LONGEST_NAME}
           placeholder={t('designer.nameExample')}
+          onFocus={(event) => event.target.select()}
           onChange={(event) => setDraft(event.target.value)}
         />
+        {said !== null && (
+          <span role="status" className="mt-1 block text-rust-strong">
+            {said}
+          </span>
+        )}
       </label>
       <span className="mt-2 flex gap-2">
         <Button look="primary" type="submit" disabled={draft.trim() === ''}>

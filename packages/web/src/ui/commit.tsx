@@ -1,4 +1,5 @@
 import { type ReactNode, useEffect, useState } from 'react';
+import { useTranslation } from '../i18n/use-translation.ts';
 import { inputLook } from './controls.tsx';
 import { onceReleased } from './press.ts';
 
@@ -9,17 +10,35 @@ interface CommitProps {
   placeholder?: string;
   className?: string;
   multiline?: boolean;
+  /** Most characters; who types more is told. */
+  most?: number;
+  /** What there is to say about what is typed. */
+  hint?: (typed: string) => string | null;
   onCommit: (value: string) => void;
 }
 
+/** Words about what is typed into a box, below it. */
+export const Hint = ({ children }: { children: string | null }) =>
+  children === null ? null : (
+    <span
+      role="alert"
+      className="absolute start-0 top-full z-30 mt-1 block w-max max-w-72 rounded border border-rust/40 bg-paper px-2 py-1 text-[12px] font-normal whitespace-normal text-rust-strong shadow"
+    >
+      {children}
+    </span>
+  );
+
 /** A text box that takes effect on Enter or when it is left, and goes back on Escape. */
-export const CommitBox = ({ label, value, mono, placeholder, className = '', multiline, onCommit }: CommitProps) => {
+export const CommitBox = (props: CommitProps) => {
+  const { label, value, mono, placeholder, className = '', multiline, most, hint, onCommit } = props;
+  const { t } = useTranslation();
   const [draft, setDraft] = useState(value);
   useEffect(() => setDraft(value), [value]);
   const shared = {
     'aria-label': label,
     placeholder,
     spellCheck: !mono,
+    maxLength: most,
     value: draft,
     onBlur: () => {
       if (draft === value) return;
@@ -39,7 +58,9 @@ export const CommitBox = ({ label, value, mono, placeholder, className = '', mul
         onChange={(event) => setDraft(event.target.value)}
       />
     );
-  return (
+  const isFull = most !== undefined && draft.length >= most;
+  const said = draft === value ? null : isFull ? t('app.mostCharacters', { most }) : (hint?.(draft) ?? null);
+  const box = (
     <input
       {...shared}
       className={`${inputLook} ${mono ? 'font-mono text-[12px]' : ''} ${className}`}
@@ -49,6 +70,13 @@ export const CommitBox = ({ label, value, mono, placeholder, className = '', mul
         if (event.key === 'Escape') setDraft(value);
       }}
     />
+  );
+  if (most === undefined && !hint) return box;
+  return (
+    <span className="relative block">
+      {box}
+      <Hint>{said}</Hint>
+    </span>
   );
 };
 
@@ -65,6 +93,9 @@ interface NumberProps {
   onClear?: () => void;
 }
 
+/** Milliseconds that words about a number stay. */
+const SAID_FOR = 6000;
+
 export const NumberBox = ({
   label,
   value,
@@ -75,18 +106,29 @@ export const NumberBox = ({
   onCommit,
   onClear,
 }: NumberProps) => {
+  const { t, i18n } = useTranslation();
+  const [said, setSaid] = useState<string | null>(null);
+  useEffect(() => {
+    if (said === null) return;
+    const timer = setTimeout(() => setSaid(null), SAID_FOR);
+    return () => clearTimeout(timer);
+  }, [said]);
   const commit = (box: HTMLInputElement): void => {
     const text = box.value.trim();
     const number = Number(text.replace(',', '.'));
     const isNumber = text !== '' && Number.isFinite(number);
     const next = isNumber ? Math.min(most, Math.max(least, number)) : value;
+    const shown = (bound: number): string => bound.toLocaleString(i18n.language);
+    const bounds = { least: shown(least), most: shown(most), unit };
+    if (text !== '' && !isNumber) setSaid(t('app.noNumber', { text: text.slice(0, 20) }));
+    else setSaid(isNumber && next !== number ? t('app.outOfBounds', bounds).trim() : null);
     if (text === '' && value !== undefined && onClear) onClear();
     else if (next !== undefined && next !== value) onCommit(next);
     // The box shows what holds: a number within its bounds, or the one before.
     if (text !== '' || !onClear) box.value = next === undefined ? '' : String(next);
   };
   return (
-    <span className="flex min-w-0 items-center gap-1">
+    <span className="relative flex min-w-0 items-center gap-1">
       <input
         // A new value from elsewhere makes a new box, so that what is typed is never mixed with it.
         key={value}
@@ -95,12 +137,14 @@ export const NumberBox = ({
         inputMode="decimal"
         placeholder={placeholder}
         defaultValue={value ?? ''}
+        onFocus={() => setSaid(null)}
         onBlur={({ target }) => onceReleased(() => commit(target))}
         onKeyDown={(event) => {
           if (event.key === 'Enter') commit(event.currentTarget);
         }}
       />
       {unit && <span className="text-ink-3">{unit}</span>}
+      <Hint>{said}</Hint>
     </span>
   );
 };

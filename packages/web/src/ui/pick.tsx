@@ -39,11 +39,11 @@ export const Pick = <V extends string>({ label, choices, onPick, look = 'quiet' 
           />
           <Command.List className="max-h-64 overflow-auto p-1">
             <Command.Empty className="px-2 py-2 text-ink-3">{t('add.none')}</Command.Empty>
-            {choices.map((choice) => (
+            {choices.map((choice, i) => (
               <Command.Item
                 key={choice.value}
                 value={choice.value}
-                keywords={[choice.label, choice.note ?? '']}
+                keywords={[choice.label, choice.note ?? '', String(i)]}
                 className="command-item truncate rounded px-2 py-0.5"
                 onSelect={() => {
                   setOpen(false);

@@ -57,7 +57,7 @@ export const AddMenu = () => {
                     <Command.Item
                       key={entry.id}
                       value={entry.id}
-                      keywords={[entry.title, entry.sentence]}
+                      keywords={[entry.title, entry.sentence, String(entries.indexOf(entry))]}
                       className="command-item flex items-center gap-2 rounded px-2 py-1"
                       onSelect={() => {
                         closeOverlay();

@@ -89,11 +89,11 @@ const NamedGroup = ({ name, list }: { name: 'place' | 'add'; list: readonly Name
   if (list.length === 0) return null;
   return (
     <Command.Group heading={t(`command.section_${name}`)} className="command-group">
-      {list.map((command) => (
+      {list.map((command, i) => (
         <Command.Item
           key={command.id}
           value={`${name}-${command.id}`}
-          keywords={[command.title]}
+          keywords={[command.title, '', String(i)]}
           className="command-item truncate rounded px-2 py-1"
           onSelect={() => {
             closeOverlay();

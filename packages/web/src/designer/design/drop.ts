@@ -41,10 +41,13 @@ export const dropAt = (clientX: number, clientY: number): BoardPoint | null => {
   if (!board) return null;
   const { element, metrics } = board;
   const area = element.getBoundingClientRect();
-  if (clientX < area.left || clientX > area.right || clientY < area.top || clientY > area.bottom) return null;
+  // Over the margins, a band takes what is dropped at its edge.
+  const paper = element.querySelector('[data-band]')?.getBoundingClientRect() ?? area;
+  const [left, right] = [Math.min(area.left, paper.left), Math.max(area.right, paper.right)];
+  if (clientX < left || clientX > right || clientY < area.top || clientY > area.bottom) return null;
   // The page goes on under what lies around the board.
   if (!isOnBoard(clientX, clientY)) return null;
-  const x = (clientX - area.left) / metrics.scale;
+  const x = Math.min(clientX - area.left, area.width) / metrics.scale;
   const y = (clientY - area.top) / metrics.scale;
   const band = metrics.bands.find((b) => !b.collapsed && y < b.top + b.height);
   return band

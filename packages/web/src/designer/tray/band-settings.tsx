@@ -6,6 +6,7 @@ import {
   findDrawer,
   isPageBand,
   lowestItem,
+  mostBandHeight,
   type Report,
 } from '@gaveta/core/internal';
 import { useTranslation } from '../../i18n/use-translation.ts';
@@ -71,6 +72,8 @@ export const BandSettings = ({ report, address }: { report: Report; address: Ban
           <NumberBox
             label={t('designer.bandHeight')}
             value={band.height}
+            least={lowestItem(band)}
+            most={Math.max(lowestItem(band), mostBandHeight(report, address))}
             onCommit={(height) => edit(t('edits.band'), { do: 'band', band: address, settings: { height } })}
           />
         </ByFormula>

@@ -1,0 +1,143 @@
+import { describe, expect, it } from 'vitest';
+import { By, button, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
+import { columnsOf, driver, live, openNew, saveState, select, store, useSession, visit } from './session.ts';
+
+useSession();
+
+const text = { kind: 'text', id: 't', x: 0, y: 0, width: 40, height: 5, content: ['Huts'] };
+const nesting = (name: string, report: string) => ({
+  gaveta: 2,
+  name,
+  header: { height: 20, items: [{ kind: 'subreport', id: 'inner', x: 0, y: 0, width: 50, height: 10, report }] },
+});
+
+/** What hangs at the pointer says. */
+const hint = (): Promise<string> => textOf(driver, '.fixed[role="status"]');
+
+/** Moves a field of the tray to a point of the window, and holds it there. */
+const hold = async (field: string, to: { x: number; y: number }) => {
+  await settled(driver);
+  const from = await find(driver, `[data-field="${field}"]`);
+  await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', from);
+  await driver
+    .actions()
+    .move({ origin: from })
+    .press()
+    .move({ x: to.x - 12, y: to.y })
+    .move(to)
+    .perform();
+};
+const letGo = (): Promise<void> => driver.actions().release().perform();
+
+/** The place of a band on the screen. */
+const bandAt = async (band: string, share: number): Promise<{ x: number; y: number }> => {
+  const box = await (await find(driver, `[data-band="${band}"]`)).getRect();
+  return { x: Math.round(box.x + box.width * share), y: Math.round(box.y + box.height / 2) };
+};
+
+const itemsIn = async (band: string): Promise<number> =>
+  (await driver.findElements(By.css(`[data-band="${band}"] [data-item]`))).length;
+
+/** Types a number into a box of the tray. */
+const type = async (label: string, value: string): Promise<string> => {
+  const box = await find(driver, `input[aria-label="${label}"]`);
+  await box.click();
+  await box.sendKeys(Key.chord(Key.CONTROL, 'a'), value, Key.ENTER);
+  return (await find(driver, `input[aria-label="${label}"]`)).getAttribute('value').then((shown) => shown ?? '');
+};
+
+describe('a field that hangs at the pointer', () => {
+  it('says where it cannot be let go, and nothing comes of it there', async () => {
+    await openNew(columnsOf('name', 'beds'));
+    const desk = await middleOf(await find(driver, '.live-pages'));
+    await hold('huts:name', desk);
+    expect(await hint()).toContain('let go over a band of the report');
+    await letGo();
+    await hold('huts:name', await bandAt('huts/detail', 0.8));
+    expect(await hint()).toBe('Name');
+    await letGo();
+    await eventually(driver, 'the one that could be let go', async () => (await itemsIn('huts/detail')) === 3);
+  });
+
+  it('becomes a second total where it was let go', async () => {
+    const definition = columnsOf('name', 'beds') as { body: object[] };
+    const [huts] = definition.body;
+    await openNew({ ...definition, body: [{ ...huts, footer: { height: 12, items: [] } }] });
+    const lefts = (): Promise<number[]> =>
+      driver.executeScript<number[]>(
+        `return [...document.querySelectorAll('[data-band="huts/footer"] [data-item]')].map((one) => Math.round(one.getBoundingClientRect().x))`,
+      );
+    await hold('huts:beds', await bandAt('huts/footer', 0.7));
+    await letGo();
+    await eventually(driver, 'a total', async () => (await itemsIn('huts/footer')) === 1);
+    const at = await bandAt('huts/footer', 0.05);
+    await hold('huts:beds', at);
+    await letGo();
+    await eventually(driver, 'another', async () => (await itemsIn('huts/footer')) === 2);
+    const [first, second] = await lefts();
+    expect(Math.abs(second! - at.x)).toBeLessThan(12);
+    expect(first).not.toBe(second);
+  });
+});
+
+describe('a report', () => {
+  it('is not offered for itself, nor for one that it stands in', async () => {
+    const inner = await store({ gaveta: 2, name: 'Innermost', header: { height: 20, items: [text] } });
+    const middle = await store(nesting('Between', inner));
+    await store(nesting('Outermost', middle));
+    await visit(`/reports/${middle}/design`);
+    await live();
+    await select('inner');
+    await (await find(driver, '[role="combobox"][aria-label="Report"]')).click();
+    const offered = await eventually(driver, 'the reports', async () => {
+      const all = await driver.findElements(By.css('.select-list [role="option"]'));
+      return all.length > 0 && Promise.all(all.map((one) => one.getText()));
+    });
+    expect(offered).toContain('Innermost');
+    expect(offered).not.toContain('Between');
+    expect(offered).not.toContain('Outermost');
+    await press(driver, Key.ESCAPE);
+  });
+
+  it('is told of a name that another one has, and of one that is too long', async () => {
+    await store({ gaveta: 2, name: 'Huts by height' });
+    await openNew(columnsOf('name'));
+    await (await find(driver, 'h1 button')).click();
+    const box = await find(driver, 'header input');
+    await box.sendKeys(Key.chord(Key.CONTROL, 'a'), 'huts by Height');
+    expect(await textOf(driver, 'header [role="alert"]')).toBe('Another report has this name.');
+    await box.sendKeys(Key.chord(Key.CONTROL, 'a'), 'x'.repeat(540));
+    expect(await textOf(driver, 'header [role="alert"]')).toBe('At most 200 characters.');
+    await box.sendKeys(Key.ENTER);
+    await press(driver, Key.CONTROL, 's');
+    await saveState('Saved, revision 2');
+    // The buttons keep their room.
+    for (const name of ['Run', 'Save'])
+      expect((await (await button(driver, name)).getRect()).width).toBeGreaterThan(50);
+  });
+});
+
+describe('a band', () => {
+  it('takes a height between its items and the paper, and says so', async () => {
+    await openNew(columnsOf('name', 'beds'));
+    await (await button(driver, 'Band Hut detail')).click();
+    const least = await type('Band height', '-5');
+    expect(Number(least)).toBeGreaterThan(0);
+    expect(await textOf(driver, '[role="alert"]')).toContain('is possible here');
+    expect(await type('Band height', '9999')).toBe('267');
+    expect(await textOf(driver, '[role="alert"]')).toContain('to 267 mm is possible here');
+    expect(await type('Band height', 'high')).toBe('267');
+    expect(await textOf(driver, '[role="alert"]')).toContain('“high” is not a number');
+  });
+
+  it('of the drawer comes first among those that are found', async () => {
+    await openNew(columnsOf('name'));
+    await (await button(driver, 'Band Hut detail')).click();
+    await press(driver, '/');
+    const search = await find(driver, '[cmdk-input]');
+    for (const letter of 'footer') await search.sendKeys(letter);
+    const first = await find(driver, '[cmdk-item][aria-selected="true"]');
+    expect(await first.getText()).toContain('Hut footer');
+    await press(driver, Key.ESCAPE);
+  });
+});
