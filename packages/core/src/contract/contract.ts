@@ -91,6 +91,17 @@ export const CONTRACT = {
     }),
     gives: part.storedReport,
   },
+  'DELETE /reports/:id': {
+    does: 'Deletes a report, which can be restored for 30 days. What uses it stays as it is, and tells of the problem.',
+    needs: 'design',
+    gives: 'nothing',
+    status: 204,
+  },
+  'POST /reports/:id/restore': {
+    does: 'Brings a deleted report back as it was.',
+    needs: 'design',
+    gives: part.storedReport,
+  },
   'GET /reports/:id/users': {
     does: 'The reports that use a report: they nest it, link to it, or nest a report that nests it.',
     needs: 'design',

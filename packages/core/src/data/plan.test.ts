@@ -40,6 +40,12 @@ describe('a plan says what is wrong, where, and what to do', () => {
       'total-in-total',
       'inner formula alone',
     ],
+    [
+      'a row number inside a total',
+      { footer: band(9, field('f', 'SUM(IF(ROWNUMBER() > 10; id; 0))')) },
+      'order-in-total',
+      'first N',
+    ],
     ['a total in a filter', { filter: 'SUM(id) > 3' }, 'total-in-query', 'Use a field'],
     ['a filter that is no condition', { filter: 'id + 1' }, 'wrong-type', 'TRUE or FALSE'],
     ['a sum of text', { footer: band(9, field('f', 'SUM(name)')) }, 'wrong-type', 'a number'],

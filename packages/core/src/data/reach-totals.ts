@@ -9,6 +9,9 @@ import { carrierOf, rowsAreInDatabase, sameScope, stateType, totalsIn } from './
 
 type Check = (inner: FormulaScope) => Checked | null;
 
+/** What depends on the order of the rows. */
+const isOrdered = ({ kind }: RowsRequest): boolean => kind === 'RUNNING' || kind === 'ROWNUMBER' || kind === 'RANK';
+
 /** Something over rows, where it stands: a total, a running total, a row number or a rank. */
 export const overRows = (
   reach: Names,
@@ -16,7 +19,7 @@ export const overRows = (
   request: RowsRequest,
   check: Check,
 ): Checked | Problem | null => {
-  const running = request.kind === 'RUNNING' || request.kind === 'ROWNUMBER' || request.kind === 'RANK';
+  const running = isOrdered(request);
   if (running && standing.scope?.kind === 'cell') return problem('running-in-cell');
   if (standing.scope === null) return problem(standing.decides ? 'total-in-query' : 'total-without-rows');
   if (standing.decides && running) return problem('total-in-query');
@@ -135,7 +138,7 @@ export const countedRows = (
       }
       return base.name(parts, at);
     },
-    rows: () => problem('total-in-total'),
+    rows: (inner) => problem(isOrdered(inner) ? 'order-in-total' : 'total-in-total', {}, { name: inner.kind }),
   });
   if (!formula) return null;
   const [first] = used.keys();

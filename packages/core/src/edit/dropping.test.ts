@@ -73,6 +73,17 @@ it('lets a total stay where it was dropped when another one stands under its col
   expect(second).toMatchObject({ x: 40, y: 1, width: 28 });
 });
 
+it('shows the text of the first row above rows, and counts them below', () => {
+  const above = { address: { drawer: null, band: 'header' } as const, x: 0, y: 1 };
+  const based = { ...report, header: band(10), footer: band(10) };
+  expect(drop(based, [field('guest')], above).report.header!.items).toMatchObject([{ formula: 'FIRST(stay.guest)' }]);
+  expect(drop(based, [field('nights', 'number')], above).report.header!.items).toMatchObject([
+    { formula: 'SUM(stay.nights)' },
+  ]);
+  const below = { ...above, address: { drawer: null, band: 'footer' } as const };
+  expect(drop(based, [field('guest')], below).report.footer!.items).toMatchObject([{ formula: 'COUNTA(stay.guest)' }]);
+});
+
 it('keeps what is dropped near the right margin inside it', () => {
   const { report: made, items } = drop(report, [field('guest')], at('detail', 165), 'barcode');
   const item = findBand(made, at('detail').address)!.items.find(({ id }) => items.includes(id))!;

@@ -24,9 +24,15 @@ export interface Placeable {
   table?: { model: string; entity: string };
 }
 
-/** What a field can become where it is dropped: its value in a field, a total, its label, or another kind of item. */
-export const PLACED_KINDS = ['value', 'total', 'caption', ...TURNABLE.filter((kind) => kind !== 'field')] as const;
-export type PlacedKind = 'value' | 'total' | 'caption' | Exclude<TurnableKind, 'field'>;
+/** What a field can become where it is dropped: its value in a field, that of the first row, a total, its label, or another kind of item. */
+export const PLACED_KINDS = [
+  'value',
+  'first',
+  'total',
+  'caption',
+  ...TURNABLE.filter((kind) => kind !== 'field'),
+] as const;
+export type PlacedKind = 'value' | 'first' | 'total' | 'caption' | Exclude<TurnableKind, 'field'>;
 
 /** How a formula in `band` reaches what is placed: bare inside its own drawer, by the drawer's name elsewhere. */
 export const formulaFor = (placeable: Placeable, band: BandAddress): string => {
@@ -53,7 +59,9 @@ export const kindFor = (placeable: Placeable, address: BandAddress): PlacedKind 
   // Rows of an inner drawer are many here, wherever it is.
   const isInner = address.drawer !== drawer.id && !isCurrent(placeable, address);
   if (isHead && !isInner && !isCurrent(placeable, address)) return 'caption';
-  if (!isCurrent(placeable, address)) return 'total';
+  // Above the rows, a name or a date says which rows they are; below them they are counted.
+  const isAbove = /header$/i.test(address.band) && (type === 'text' || type === 'date' || type === 'datetime');
+  if (!isCurrent(placeable, address)) return isAbove ? 'first' : 'total';
   return type === 'picture' ? 'picture' : type === 'boolean' ? 'check' : 'value';
 };
 
@@ -86,6 +94,14 @@ export const itemFor = (
         ...place,
         formula: `${numeric ? 'SUM' : 'COUNTA'}(${formula})`,
         ...dressed(report, 'total', right),
+      };
+    case 'first':
+      return {
+        kind: 'field',
+        id: freshId(report, 'field'),
+        ...place,
+        formula: `FIRST(${formula})`,
+        ...dressed(report, 'value', numeric ? right : {}),
       };
     case 'value':
       return {

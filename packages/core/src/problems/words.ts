@@ -39,6 +39,10 @@ export const PROBLEM_WORDS = {
     says: 'A total has no rows to add up here.',
     mend: 'Move it to a band of a drawer, or to the footer of the report.',
   },
+  'order-in-total': {
+    says: '{name} depends on the order of the rows, and a total cannot count by that.',
+    mend: 'To total the first rows only, or those after them, set “first N” of the drawer or group, and how the others are shown.',
+  },
   'total-in-total': { says: 'A total cannot stand inside another total.', mend: 'Use the inner formula alone.' },
   'total-in-query': {
     says: 'This formula decides which rows there are, so it cannot count those rows themselves.',

@@ -46,7 +46,7 @@ beforeEach(() => {
   ended = [];
 });
 
-const as = async (user: string, method: 'get' | 'post' | 'put', path: string, body?: object) => {
+const as = async (user: string, method: 'get' | 'post' | 'put' | 'delete', path: string, body?: object) => {
   const token = await signToken(SECRET, { user, rights: ['view', 'design'], claims: { role: 'office' } });
   const call = request(host)[method](`/reports/api${path}`).set('Authorization', `Bearer ${token}`);
   return body ? call.send(body) : call;
@@ -57,8 +57,10 @@ describe('leave for single reports', () => {
     forbidden.add('view secret');
     expect((await as('Rui', 'get', '/reports')).body.map(({ id }: { id: string }) => id)).toEqual(['huts']);
     expect((await as('Inês', 'get', '/reports')).body).toHaveLength(2);
-    const calls: ['get' | 'post' | 'put', string, object?][] = [
+    const calls: ['get' | 'post' | 'put' | 'delete', string, object?][] = [
       ['get', '/reports/secret'],
+      ['delete', '/reports/secret'],
+      ['get', '/reports/secret/users'],
       ['put', '/reports/secret', { definition: huts(), base: 1 }],
       ['get', '/reports/secret/revisions'],
       ['get', '/reports/secret/revisions/1'],
@@ -83,6 +85,18 @@ describe('leave for single reports', () => {
     for (const [path, body] of calls)
       expect([path, (await as('Rui', 'post', path, body)).body.code]).toEqual([path, 'not-allowed-here']);
     expect((await as('Rui', 'post', '/check', { definition: nesting('huts') })).status).toBe(200);
+  });
+
+  it('is asked for before something is deleted, and before it comes back', async () => {
+    await gaveta.reports.put('short-lived', huts({ name: 'Short-lived' }));
+    forbidden.add('delete short-lived');
+    expect((await as('Rui', 'delete', '/reports/short-lived')).body.data).toEqual({ action: 'delete' });
+    expect((await as('Inês', 'delete', '/reports/short-lived')).status).toBe(204);
+    expect((await as('Inês', 'get', '/reports/short-lived')).body.code).toBe('unknown-report');
+    expect((await as('Rui', 'post', '/reports/short-lived/restore')).body.code).toBe('not-allowed-here');
+    expect((await as('Inês', 'post', '/reports/short-lived/restore')).body).toMatchObject({ name: 'Short-lived' });
+    expect((await as('Inês', 'post', '/reports/short-lived/restore')).body.code).toBe('unknown-report');
+    await gaveta.reports.remove('short-lived');
   });
 
   it('tells what may not be done with those that are seen', async () => {

@@ -7,7 +7,7 @@ import type { Caller } from './call.ts';
 import { nestedIn, storedReport } from './stored-reports.ts';
 
 /** What somebody wants to do with a report. `create` is asked without one. */
-export type ReportAction = 'view' | 'run' | 'change' | 'create';
+export type ReportAction = 'view' | 'run' | 'change' | 'delete' | 'create';
 
 /**
  * Whether a caller may do something with a report, besides the right that their token needs for it. Reports that they may not `view`
@@ -117,6 +117,14 @@ export class Gate {
     if (!found) throw new ApiError('unknown-report', { id });
     await this.check(caller, action, found.stored);
     return found.stored;
+  }
+
+  /** A deleted report. Throws as if it had never been there when the caller may not see it, and when they may not delete it. */
+  async deleted(caller: Caller, id: string): Promise<StoredReport> {
+    const stored = await this.store.deleted(id);
+    if (!stored) throw new ApiError('unknown-report', { id });
+    await this.check(caller, 'delete', stored);
+    return stored;
   }
 
   /** Of what uses something, what a caller may see: reports that they may not view are left out. */

@@ -13,6 +13,8 @@ type ReportCalls =
   | 'POST /reports'
   | 'GET /reports/:id'
   | 'PUT /reports/:id'
+  | 'DELETE /reports/:id'
+  | 'POST /reports/:id/restore'
   | 'GET /reports/:id/users'
   | 'GET /reports/:id/revisions'
   | 'GET /reports/:id/revisions/:number'
@@ -56,6 +58,17 @@ export const reportService = (
       if (saved.reason === 'missing') throw new ApiError('unknown-report', { id });
       const { current } = saved;
       throw new ApiError('conflict', { author: current.changedBy, revision: current.revision }, { current });
+    },
+    'DELETE /reports/:id': async ({ caller, params: { id } }) => {
+      await gate.checkId(caller, 'delete', id);
+      await store.setAside(id);
+      return undefined;
+    },
+    'POST /reports/:id/restore': async ({ caller, params: { id } }) => {
+      await gate.deleted(caller, id);
+      const stored = await store.restore(id);
+      if (!stored) throw new ApiError('unknown-report', { id });
+      return stored;
     },
     'GET /reports/:id/users': async ({ caller, params: { id } }) => {
       await gate.checkId(caller, 'view', id);

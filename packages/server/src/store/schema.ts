@@ -26,6 +26,8 @@ export const reports = pgTable('report', {
   revision: integer('revision').notNull(),
   changedAt: timestamp('changed_at', { withTimezone: true }).notNull().defaultNow(),
   changedBy: text('changed_by').notNull(),
+  /** When somebody deleted it; it can be restored for a while. */
+  deletedAt: timestamp('deleted_at', { withTimezone: true }),
 });
 
 /** Every save of a report. Rows are only added. */

@@ -55,6 +55,25 @@ describe.each(Object.entries(KINDS))('a store %s', (_, open) => {
     await here.remove(id);
   });
 
+  it('deletes reports so that they come back as they were, or make room for another of their id', async () => {
+    const { id } = await here.create(named('Deleted', { model: 'deleted-model' }), 'Inês');
+    await here.save(id, named('Deleted twice', { model: 'deleted-model' }), 1, 'Rui', '');
+    const mentioning = async () => (await there.mentioning({ kind: 'model', value: 'deleted-model' })).length;
+    expect([await here.setAside(id), await here.setAside(id)]).toEqual([true, false]);
+    expect([await there.get(id), await there.save(id, named('Late'), 2, 'Eva', '')]).toMatchObject([
+      null,
+      { ok: false, reason: 'missing' },
+    ]);
+    expect((await there.list()).map((one) => one.id)).not.toContain(id);
+    expect([await mentioning(), (await there.deleted(id))?.name]).toEqual([0, 'Deleted twice']);
+    expect(await there.restore(id)).toMatchObject({ id, revision: 2, changedBy: 'Rui' });
+    expect([await mentioning(), (await here.revisions(id)).length, await here.restore(id)]).toEqual([1, 2, null]);
+    await here.setAside(id);
+    expect(await here.create(named('Another'), 'Eva', id)).toMatchObject({ id, revision: 1 });
+    expect([(await there.revisions(id)).length, await there.deleted(id)]).toEqual([1, null]);
+    await here.remove(id);
+  });
+
   it('keeps reports with all their revisions', async () => {
     const { id, revision } = await here.create(named('Season ledger'), 'Inês');
     expect(revision).toBe(1);

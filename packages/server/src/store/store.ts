@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { type Read, type Report, readDefinition } from '@gaveta/core/internal';
-import { and, asc, desc, eq, inArray } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, isNotNull, isNull, lt } from 'drizzle-orm';
 import type { OpenPGlite } from '../connection/pglite.ts';
 import type { Seal } from '../secrets/seal.ts';
 import { createDataStore, type DataStore } from './data-store.ts';
@@ -59,8 +59,14 @@ export interface Store {
   create(report: Report, author: string, id?: string): Promise<StoredReport>;
   /** Adds a revision if `base` is still the newest one. */
   save(id: string, report: Report, base: number, author: string, note: string): Promise<Saved>;
-  /** Takes a report away with its revisions and drafts; false when there is none. */
+  /** Takes a report away with its revisions and drafts, for good; false when there is none. */
   remove(id: string): Promise<boolean>;
+  /** Deletes a report so that it can be restored for 30 days; false when there is none. */
+  setAside(id: string): Promise<boolean>;
+  /** A report that was deleted and can be restored; null when there is none. */
+  deleted(id: string): Promise<StoredReport | null>;
+  /** Brings back what was deleted; null when there is nothing to bring back. */
+  restore(id: string): Promise<StoredReport | null>;
   /** Shared recipes and connections. */
   data: DataStore;
   drafts: DraftStore;
@@ -68,16 +74,21 @@ export interface Store {
   close(): Promise<void>;
 }
 
+/** Milliseconds for which a deleted report can be restored. */
+const RESTORABLE_FOR = 30 * 24 * 3600 * 1000;
+
 /** See {@link openDatabase} for what a database may be. */
 export const openStore = async (database: OpenPGlite | string, seal: Seal | null = null): Promise<Store> => {
   const { db, isShared, close } = await openDatabase(database);
   type Transaction = Parameters<Parameters<typeof db.transaction>[0]>[0];
   const isSmall = (found: Newest | null): boolean => found !== null && JSON.stringify(found.read).length < LARGE;
   const newest = new Kept<Newest | null>(isShared ? 0 : MOST_KEPT, isSmall);
-  const asStored = (row: typeof reports.$inferSelect): StoredReport => ({
+  const asStored = ({ deletedAt: _, ...row }: typeof reports.$inferSelect): StoredReport => ({
     ...row,
     changedAt: row.changedAt.toISOString(),
   });
+  const isThere = isNull(reports.deletedAt);
+  const isDeleted = (id: string) => and(eq(reports.id, id), isNotNull(reports.deletedAt));
 
   const asNewest = (row: { report: typeof reports.$inferSelect; revision: typeof revisions.$inferSelect }): Newest => ({
     stored: asStored(row.report),
@@ -93,12 +104,13 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
 
   return {
     async list() {
-      return (await db.select().from(reports).orderBy(asc(reports.name))).map(asStored);
+      return (await db.select().from(reports).where(isThere).orderBy(asc(reports.name))).map(asStored);
     },
 
     get: (id) =>
       newest.read(id, async () => {
-        const [row] = await db.select().from(reports).innerJoin(revisions, isNewest).where(eq(reports.id, id));
+        const isOne = and(eq(reports.id, id), isThere);
+        const [row] = await db.select().from(reports).innerJoin(revisions, isNewest).where(isOne);
         return row ? asNewest(row) : null;
       }),
 
@@ -114,7 +126,7 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
         .from(mentions)
         .innerJoin(reports, eq(reports.id, mentions.reportId))
         .innerJoin(revisions, isNewest)
-        .where(and(eq(mentions.kind, kind), eq(mentions.value, value)))
+        .where(and(eq(mentions.kind, kind), eq(mentions.value, value), isThere))
         .orderBy(asc(reports.name));
       return rows.map(asNewest);
     },
@@ -139,6 +151,8 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
 
     create(report, author, id = randomUUID()) {
       const write = async (transaction: Transaction): Promise<StoredReport> => {
+        // A new report takes the place of a deleted one of its id.
+        await transaction.delete(reports).where(isDeleted(id));
         const [row] = await transaction
           .insert(reports)
           .values({ id, name: report.name, revision: 1, changedBy: author })
@@ -157,10 +171,13 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
         const [row] = await transaction
           .update(reports)
           .set(changed)
-          .where(and(eq(reports.id, id), eq(reports.revision, base)))
+          .where(and(eq(reports.id, id), eq(reports.revision, base), isThere))
           .returning();
         if (!row) {
-          const [current] = await transaction.select().from(reports).where(eq(reports.id, id));
+          const [current] = await transaction
+            .select()
+            .from(reports)
+            .where(and(eq(reports.id, id), isThere));
           return current
             ? { ok: false, reason: 'conflict', current: asStored(current) }
             : { ok: false, reason: 'missing' };
@@ -179,6 +196,26 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
         // What belongs to it goes with it.
         const gone = await db.delete(reports).where(eq(reports.id, id)).returning({ id: reports.id });
         return gone.length > 0;
+      }),
+
+    setAside: (id) =>
+      newest.write(id, async () => {
+        const now = new Date();
+        const over = new Date(now.getTime() - RESTORABLE_FOR);
+        await db.delete(reports).where(lt(reports.deletedAt, over));
+        const isOne = and(eq(reports.id, id), isThere);
+        return (await db.update(reports).set({ deletedAt: now }).where(isOne).returning()).length > 0;
+      }),
+
+    async deleted(id) {
+      const [row] = await db.select().from(reports).where(isDeleted(id));
+      return row ? asStored(row) : null;
+    },
+
+    restore: (id) =>
+      newest.write(id, async () => {
+        const [row] = await db.update(reports).set({ deletedAt: null }).where(isDeleted(id)).returning();
+        return row ? asStored(row) : null;
       }),
 
     data: createDataStore(db, seal, isShared),

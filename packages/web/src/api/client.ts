@@ -182,6 +182,8 @@ export const api = {
     }),
   removeValues: (report: string, set: string) =>
     call('DELETE /reports/:id/value-sets/:set', { params: { id: report, set } }),
+  removeReport: (id: string) => call('DELETE /reports/:id', { params: { id } }),
+  restoreReport: (id: string) => call('POST /reports/:id/restore', { params: { id } }),
   reportUsers: (id: string) => call('GET /reports/:id/users', { params: { id } }),
   drafts: () => call('GET /drafts', {}),
   /** Null when nothing is kept under the key. */

@@ -34,7 +34,17 @@ const TYPE_MARKS: Record<Placeable['type'], string> = {
 };
 
 /** What a field can be made into, besides what fits it by itself. */
-const KINDS: readonly PlacedKind[] = ['value', 'caption', 'total', 'text', 'formatted', 'picture', 'barcode', 'check'];
+const KINDS: readonly PlacedKind[] = [
+  'value',
+  'caption',
+  'first',
+  'total',
+  'text',
+  'formatted',
+  'picture',
+  'barcode',
+  'check',
+];
 
 export const DataTray = ({ report }: { report: Report }) => {
   const { t } = useTranslation();

@@ -1,5 +1,5 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { FilePlus2, PencilRuler } from 'lucide-react';
+import { FilePlus2, PencilRuler, Trash2, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
@@ -8,9 +8,10 @@ import { tellHost } from '../embed/frame.ts';
 import { useIsHidden } from '../embed/settings.ts';
 import { chooseLanguage, LANGUAGES, type Language } from '../i18n/i18n.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
-import { Button, inputLook, Notice } from '../ui/controls.tsx';
+import { Button, IconButton, inputLook, Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
 import { Select } from '../ui/select.tsx';
+import { useDeleted, useDeleting } from './use-deleting.ts';
 
 export const LibraryScreen = () => {
   const { t, i18n } = useTranslation();
@@ -24,6 +25,7 @@ export const LibraryScreen = () => {
   const drafts = useQuery({ ...queries.drafts(), enabled: canDesign });
   const begun = (drafts.data ?? []).filter((d) => d.report === null);
   const forget = useMutation({ mutationFn: (key: string) => api.removeDraft(key), onSuccess: () => drafts.refetch() });
+  const deleting = useDeleting();
   const shown = (reports.data ?? []).filter((r) => r.name.toLowerCase().includes(find.toLowerCase()));
   const when = new Intl.DateTimeFormat(i18n.language, { dateStyle: 'medium', timeStyle: 'short' });
 
@@ -75,6 +77,8 @@ export const LibraryScreen = () => {
           )}
         </div>
         {reports.error && <Failure error={reports.error} retry={() => void reports.refetch()} />}
+        <Deleted restore={deleting.restore} />
+        {deleting.remove.error && <Failure error={deleting.remove.error} />}
         {reports.data?.length === 0 && <Notice>{t('library.empty')}</Notice>}
         {reports.data && reports.data.length > 0 && shown.length === 0 && (
           <Notice>{t('library.none', { text: find })}</Notice>
@@ -127,10 +131,40 @@ export const LibraryScreen = () => {
                   <PencilRuler size={14} aria-hidden /> {t('library.design')}
                 </Button>
               )}
+              {canDesign && !isHidden('design') && (
+                <IconButton
+                  label={t('library.deleteNamed', { name: report.name })}
+                  disabled={deleting.remove.isPending}
+                  onClick={() => deleting.remove.mutate(report)}
+                >
+                  <Trash2 size={15} />
+                </IconButton>
+              )}
             </li>
           ))}
         </ul>
       </main>
+    </div>
+  );
+};
+
+/** Says which report was deleted last, and brings it back. */
+const Deleted = ({ restore }: Pick<ReturnType<typeof useDeleting>, 'restore'>) => {
+  const { t } = useTranslation();
+  const report = useDeleted((s) => s.report);
+  if (!report) return null;
+  return (
+    <div className="mb-3 flex items-center gap-2 rounded-md border border-rule bg-pine-soft/50 py-1.5 ps-3 pe-1.5">
+      <span role="status" className="min-w-0 flex-1">
+        {t('library.deleted', { name: report.name })}
+        {restore.error && <span className="ms-2 text-rust">{String(restore.error.message)}</span>}
+      </span>
+      <Button disabled={restore.isPending} onClick={() => restore.mutate(report)}>
+        {t('library.restore')}
+      </Button>
+      <IconButton label={t('app.close')} onClick={() => useDeleted.setState({ report: null })}>
+        <X size={14} />
+      </IconButton>
     </div>
   );
 };

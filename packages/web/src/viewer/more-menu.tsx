@@ -16,13 +16,15 @@ interface MoreMenuProps {
   onWindow: (() => void) | null;
   /** Leads back to the host; null where one is not away from it. */
   onLeave: (() => void) | null;
+  /** Deletes the report; null where that is not offered. */
+  onDelete: (() => void) | null;
 }
 
 /** What is needed now and then, and the entries that the host’s page adds. */
-export const MoreMenu = ({ onAction, refresh, onWindow, onLeave }: MoreMenuProps) => {
+export const MoreMenu = ({ onAction, refresh, onWindow, onLeave, onDelete }: MoreMenuProps) => {
   const { t } = useTranslation();
   const actions = useHostActions('menu');
-  if (actions.length === 0 && !refresh && !onWindow && !onLeave) return null;
+  if (actions.length === 0 && !refresh && !onWindow && !onLeave && !onDelete) return null;
   const seconds = [...new Set([...OFFERED, ...(refresh?.every ? [refresh.every] : [])])].sort((a, b) => a - b);
   return (
     <DropdownMenu.Root>
@@ -80,6 +82,11 @@ export const MoreMenu = ({ onAction, refresh, onWindow, onLeave }: MoreMenuProps
           {onLeave && (
             <DropdownMenu.Item className="menu-item" onSelect={onLeave}>
               {t('viewer.ownWindow_leave')}
+            </DropdownMenu.Item>
+          )}
+          {onDelete && (
+            <DropdownMenu.Item className="menu-item" onSelect={onDelete}>
+              {t('viewer.delete')}
             </DropdownMenu.Item>
           )}
         </DropdownMenu.Content>

@@ -9,6 +9,7 @@ import { queries } from '../api/queries.ts';
 import { tellHost } from '../embed/frame.ts';
 import { useHostActions, useHostSettings, useIsHidden } from '../embed/settings.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
+import { useDeleting } from '../library/use-deleting.ts';
 import { Button, Notice } from '../ui/controls.tsx';
 import { isExporting } from '../ui/exporting.ts';
 import { ArrangedStrip } from './arranging/arranged-strip.tsx';
@@ -227,6 +228,11 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
     return true;
   };
   const said = useMemo(() => wordsOfItems(state?.problems ?? []), [state?.problems]);
+  const deleting = useDeleting();
+  const remove = async (): Promise<void> => {
+    const isGone = await deleting.remove.mutateAsync({ id, name: report.data?.name ?? '' }).catch(() => false);
+    if (isGone && home !== null) navigate(home);
+  };
   useCopying(scroller);
 
   const hasOutline = state !== null && state.headings > 0 && !isHidden('outline');
@@ -289,6 +295,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
             refresh={isHidden('refresh') || !done ? null : refresh}
             onWindow={isHidden('window') || isInOwnWindow() ? null : openOwnWindow}
             onLeave={isInOwnWindow() ? () => tellHost({ kind: 'leave' }) : null}
+            onDelete={mayDesign && !unsaved && home !== null && !isHidden('design') ? remove : null}
           />
           {mayDesign && !isHidden('design') && (
             <Button onClick={() => navigate(unsaved ? (isDraft ? '..' : '../design') : 'design', { relative: 'path' })}>
@@ -356,7 +363,17 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
         >
           {asking && <SignIn connections={asking} onGiven={setCredentials} />}
           <Trouble
-            error={asking ? null : (report.error ?? error ?? laid.error ?? print.error ?? unfiltered ?? refresh.error)}
+            error={
+              asking
+                ? null
+                : (report.error ??
+                  error ??
+                  laid.error ??
+                  print.error ??
+                  deleting.remove.error ??
+                  unfiltered ??
+                  refresh.error)
+            }
             state={state}
             retry={again}
           />
