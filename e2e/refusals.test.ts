@@ -161,6 +161,26 @@ describe('a band', () => {
     expect(await textOf(driver, '[role="alert"]')).toContain('“high” is not a number');
   });
 
+  it('is removed by the Delete key, after a question', async () => {
+    await openNew(columnsOf('name', 'beds'));
+    await (await button(driver, 'Band Hut header')).click();
+    await press(driver, Key.DELETE);
+    expect(await textOf(driver, '[role="alertdialog"]')).toContain(
+      'The band “Hut header” goes with the 2 items in it.',
+    );
+    await (await button(driver, 'Cancel')).click();
+    expect(await itemsIn('huts/header')).toBe(2);
+    await press(driver, Key.DELETE);
+    await (await find(driver, '[role="alertdialog"] button:last-of-type')).click();
+    await eventually(
+      driver,
+      'no header',
+      async () => (await driver.findElements(By.css('[data-band="huts/header"]'))).length === 0,
+    );
+    await press(driver, Key.CONTROL, 'z');
+    await eventually(driver, 'the header', async () => (await itemsIn('huts/header')) === 2);
+  });
+
   it('of the drawer comes first among those that are found', async () => {
     await openNew(columnsOf('name'));
     await (await button(driver, 'Band Hut detail')).click();

@@ -1,4 +1,4 @@
-import './no-eval.ts';
+import './api/no-eval.ts';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';

@@ -11,7 +11,7 @@ import { useTranslation } from '../i18n/use-translation.ts';
 import { Button, IconButton, inputLook, Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
 import { Select } from '../ui/select.tsx';
-import { useDeleted, useDeleting } from './use-deleting.ts';
+import { useDeleted, useDeleting } from '../ui/use-deleting.ts';
 
 export const LibraryScreen = () => {
   const { t, i18n } = useTranslation();

@@ -1,4 +1,4 @@
-import '../no-eval.ts';
+import '../api/no-eval.ts';
 import {
   decodeRows,
   designChecks,

@@ -1,4 +1,5 @@
 import {
+  type BandAddress,
   captionFromLabel,
   columnSets,
   drawerEntities,
@@ -29,6 +30,7 @@ import {
   togglePanel,
 } from './arrange.ts';
 import { copySelected, cutSelected, pasteLookOnSelected, pasteText, selectAlike } from './clipboard.ts';
+import { askedToRemoveBand } from './place-commands.ts';
 
 /** What the screen around the board can do; null: what the host’s page leaves out. */
 export interface ScreenActions {
@@ -64,6 +66,11 @@ export interface Command {
 const chosen = (): number => useDesigner.getState().selection.length;
 const some = (): boolean => chosen() > 0;
 const several = (): boolean => chosen() > 1;
+/** The band that is selected, while none of its items is. */
+const focusedBand = (): BandAddress | null => {
+  const { selection, focus } = useDesigner.getState();
+  return selection.length === 0 && focus.kind === 'band' ? focus.band : null;
+};
 /** The column set of the selected item, and the column it stands in. */
 const selectedColumn = () => {
   const { history, selection } = useDesigner.getState();
@@ -160,8 +167,12 @@ export const boardCommands: readonly Command[] = [
     section: 'edit',
     keys: 'Delete',
     also: ['Backspace'],
-    when: some,
-    run: (t) => removeSelected(t('edits.remove')),
+    when: () => some() || focusedBand() !== null,
+    run: (t) => {
+      const band = focusedBand();
+      if (band) void askedToRemoveBand(t, band);
+      else removeSelected(t('edits.remove'));
+    },
   },
   { id: 'outward', section: 'select', keys: '[', run: outward },
   { id: 'inward', section: 'select', keys: ']', run: inward },

@@ -1,5 +1,6 @@
 import { type BandAddress, bandKey, findBand, findDrawer, lowestItem } from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
+import { agreed } from '../../ui/confirm.tsx';
 import { currentModel, currentPlan } from '../design/model-of.ts';
 import { useDesigner } from '../design/state.ts';
 import { bandLabel, drawerLabel } from '../design/words.ts';
@@ -22,6 +23,19 @@ export const placeCommands = (t: TFunction, all: boolean): NamedCommand[] => {
     ...(address && focus.kind === 'band' ? bandCommands(t, address, all) : []),
     ...(drawer === null ? [] : drawerCommands(t, drawer)),
   ];
+};
+
+/** Removes a band and what stands in it, after asking. */
+export const askedToRemoveBand = async (t: TFunction, address: BandAddress): Promise<void> => {
+  const { history, edit, focusOn } = useDesigner.getState();
+  const band = history && findBand(history.report, address);
+  if (!band) return;
+  const drawer = address.drawer === null ? null : (findDrawer(history.report, address.drawer)?.drawer ?? null);
+  const name = bandLabel(t, address, drawer);
+  const asked = t('band.askRemove', { name, count: band.items.length });
+  if (!(await agreed(asked, t('drawer.removeBand', { name })))) return;
+  edit(t('edits.removeBand', { name }), { do: 'removeBand', band: address });
+  focusOn({ kind: 'report' });
 };
 
 const bandCommands = (t: TFunction, address: BandAddress, all: boolean): NamedCommand[] => {

@@ -3,7 +3,7 @@ import { create } from 'zustand';
 import { api } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
-import { agreed } from '../ui/confirm.tsx';
+import { agreed } from './confirm.tsx';
 
 /** A report by its id and name. */
 interface Named {
