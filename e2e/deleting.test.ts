@@ -16,7 +16,7 @@ it('deletes a report from the list and restores it, and asks first where others 
   await store({ gaveta: 2, name: 'Nests the deleted one', header: { height: 20, items: [item] } });
   await visit('/');
   await (await button(driver, 'Delete Deleted in the list')).click();
-  expect(await textOf(driver, '[role="alertdialog"]')).toContain('is used by “Nests the deleted one”');
+  expect(await (await find(driver, '[role="alertdialog"]')).getText()).toContain('is used by “Nests the deleted one”');
   await (await button(driver, 'Cancel')).click();
   expect(await isListed('Deleted in the list')).toBe(true);
   await (await button(driver, 'Delete Deleted in the list')).click();

@@ -165,7 +165,7 @@ describe('a band', () => {
     await openNew(columnsOf('name', 'beds'));
     await (await button(driver, 'Band Hut header')).click();
     await press(driver, Key.DELETE);
-    expect(await textOf(driver, '[role="alertdialog"]')).toContain(
+    expect(await (await find(driver, '[role="alertdialog"]')).getText()).toContain(
       'The band “Hut header” goes with the 2 items in it.',
     );
     await (await button(driver, 'Cancel')).click();

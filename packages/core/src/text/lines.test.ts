@@ -66,8 +66,10 @@ describe('line breaking', () => {
       const of = (times: number): number =>
         cpuTime(() => expect(lines(text.repeat(count * times), 100).length).toBeGreaterThan(0));
       of(1);
-      // Four times the text takes sixteen times as long where time goes with its square.
-      expect(of(4) / Math.max(of(1), 5), text).toBeLessThan(13);
+      // Four times the text takes sixteen times as long where time goes with its square; a busy machine makes some rounds slower.
+      let least = Number.POSITIVE_INFINITY;
+      for (let round = 0; round < 4 && least >= 13; round++) least = Math.min(least, of(4) / Math.max(of(1), 5));
+      expect(least, text).toBeLessThan(13);
     }
   });
 });

@@ -8,6 +8,7 @@ import { tellHost } from '../embed/frame.ts';
 import { useIsHidden } from '../embed/settings.ts';
 import { chooseLanguage, LANGUAGES, type Language } from '../i18n/i18n.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
+import { Questions } from '../ui/confirm.tsx';
 import { Button, IconButton, inputLook, Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
 import { Select } from '../ui/select.tsx';
@@ -144,6 +145,7 @@ export const LibraryScreen = () => {
           ))}
         </ul>
       </main>
+      <Questions />
     </div>
   );
 };

@@ -9,6 +9,7 @@ import { queries } from '../api/queries.ts';
 import { tellHost } from '../embed/frame.ts';
 import { useHostActions, useHostSettings, useIsHidden } from '../embed/settings.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
+import { Questions } from '../ui/confirm.tsx';
 import { Button, Notice } from '../ui/controls.tsx';
 import { isExporting } from '../ui/exporting.ts';
 import { useDeleting } from '../ui/use-deleting.ts';
@@ -437,6 +438,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
           <ValueMenu at={menu} actions={actions} onClose={() => setMenu(null)} />
         </Suspense>
       )}
+      <Questions />
       {isPresented && <Presented reading={reading} count={count} />}
       {isShown && !isPresented && !isHidden('zoom') && <ReadingBar reading={reading} count={count} done={done} />}
     </div>
