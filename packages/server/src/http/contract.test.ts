@@ -107,6 +107,8 @@ it('every call answers what its contract says', async () => {
   await call('GET /runs/:id/anchor', { params: { id: run.id }, query: '?name=x' });
   await call('GET /runs/:id/files/:output', { params: { id: run.id, output: 'pdf' }, query: '?from=1&to=2' });
   await call('DELETE /runs/:id', { params: { id: run.id } });
+  await call('DELETE /reports/:id', { params: { id } });
+  await call('POST /reports/:id/restore', { params: { id } });
 
   const steps = [{ step: 'take', from: { model: 'own', entity: 'hut' } }];
   const recipe = await call('POST /recipes', { body: { name: 'Huts', steps } });
