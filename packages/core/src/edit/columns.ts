@@ -41,13 +41,15 @@ export const columnSets = (report: Report): Map<string, ColumnSet> => {
 
 type Spans = readonly Pick<Column, 'name' | 'x' | 'width' | 'items'>[];
 
-/** The edit that gives each column its place and width. */
+/** The edit that gives each column its place and width. Both edges are rounded, so that the last one ends where it was meant to. */
 const placed = (columns: Spans): Edit => ({
   do: 'place',
   places: Object.fromEntries(
-    columns.flatMap(({ items, x, width }) =>
-      items.map((item) => [item.id, { x: rounded(x), width: rounded(Math.max(LEAST_SIZE, width)) }]),
-    ),
+    columns.flatMap(({ items, x, width }) => {
+      const left = rounded(x);
+      const place = { x: left, width: rounded(rounded(x + Math.max(LEAST_SIZE, width)) - left) };
+      return items.map((item) => [item.id, place]);
+    }),
   ),
 });
 
