@@ -1,6 +1,7 @@
 import type { Drawer, Item, Report } from '../definition/schema.ts';
 import { allBands, type BandAt, drawersOf } from '../definition/walk.ts';
 import { parseFormula } from '../formula/parse.ts';
+import { writtenText } from '../formula/tokens.ts';
 import type { Tree } from '../formula/tree.ts';
 import { linesUp, NEAR } from '../layout/captions.ts';
 import { CalendarDate } from '../value/date.ts';
@@ -166,7 +167,7 @@ const literal = ({ type, value }: ReaderFilter): string | null => {
   if (value === null) return null;
   switch (type) {
     case 'text':
-      return `"${String(value).replaceAll('"', '""')}"`;
+      return writtenText(String(value));
     case 'number':
       return parseNumeric(String(value)) === null ? null : String(value);
     case 'boolean':

@@ -102,7 +102,9 @@ describe('a column set', () => {
       ['c2', 34, 32],
     ]);
     for (const right of [100, 123.45, 171.3, 186]) {
-      const fitted = columnSets(applyEdit(made, fitColumns(set, right))).get(set.set)!.columns.at(-1)!;
+      const fitted = columnSets(applyEdit(made, fitColumns(set, right)))
+        .get(set.set)!
+        .columns.at(-1)!;
       expect(fitted.x + fitted.width).toBeCloseTo(right, 9);
     }
     expect(places(applyEdit(made, fitColumns(set, 130)))).toEqual([

@@ -27,6 +27,7 @@ const report = definition({
           height: 4,
           content: [{ formula: 'guest' }, { formula: 'id' }],
         },
+        { kind: 'text', id: 'plain', x: 40, y: 5, width: 30, height: 4, content: ['The "old" hut'] },
       ),
     },
   ],
@@ -40,6 +41,9 @@ describe('an item', () => {
     expect(turnsInto(report, 'photo', context)).toEqual(['picture']);
     expect(turnsInto(report, 'two', context)).toEqual([]);
     expect(turnInto(report, 'two', 'field')).toBeNull();
+    expect(turnsInto(report, 'plain', context)).toContain('field');
+    const field = applyEdit(report, turnInto(report, 'plain', 'field')!);
+    expect(findItem(field, 'plain')!.item).toMatchObject({ kind: 'field', formula: '"The ""old"" hut"' });
   });
 
   it('keeps its place, its value and what both kinds have, and is a whole definition each time', () => {

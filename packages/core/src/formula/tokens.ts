@@ -22,6 +22,9 @@ const NUMBER = /(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][+-]?\d+)?/y;
 const NAME = /[\p{L}_][\p{L}\p{N}\p{M}_]*/uy;
 const OPERATOR = /<=|>=|<>|[-+*/^&=<>%]/y;
 
+/** A text as a formula names it. */
+export const writtenText = (text: string): string => `"${text.replaceAll('"', '""')}"`;
+
 /** One part of a name as formulas write it: in quotes where it is no plain word. */
 export const writtenName = (part: string): string =>
   /^[\p{L}_][\p{L}\p{N}_]*$/u.test(part) ? part : `'${part.replace(/'/g, "''")}'`;

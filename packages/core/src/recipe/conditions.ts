@@ -1,5 +1,5 @@
 import type { Comparison, Condition, Operand } from '../definition/recipe.ts';
-import { writtenName } from '../formula/tokens.ts';
+import { writtenName, writtenText } from '../formula/tokens.ts';
 import type { Field } from '../model/model.ts';
 import type { DataType } from '../value/value.ts';
 
@@ -46,24 +46,22 @@ export const comparisonsFor = (type: DataType): readonly Comparison[] => {
   }
 };
 
-const textLiteral = (text: string): string => `"${text.replace(/"/g, '""')}"`;
-
 /** A value as a formula writes it, for comparing with a field of a type. */
 const literalFormula = (value: string | number | boolean, type: DataType): string => {
   if (type === 'boolean') return value === true || value === 'true' ? 'TRUE()' : 'FALSE()';
   if (type === 'number') {
     const number = String(value).trim();
     // What is no number stays a text, which the check of the formula then reports.
-    return /^-?\d+(\.\d+)?(e[+-]?\d+)?$/i.test(number) ? number : textLiteral(number);
+    return /^-?\d+(\.\d+)?(e[+-]?\d+)?$/i.test(number) ? number : writtenText(number);
   }
   if (type === 'date' || type === 'datetime') {
     const match = /^(\d{1,6})-(\d{2})-(\d{2})(?:[T ](\d{2}):(\d{2})(?::(\d{2}))?)?/.exec(String(value));
-    if (!match) return textLiteral(String(value));
+    if (!match) return writtenText(String(value));
     const [, year, month, day, hour, minute, second] = match;
     const date = `DATE(${Number(year)};${Number(month)};${Number(day)})`;
     return hour === undefined ? date : `DATETIME(${date};${Number(hour)};${Number(minute)};${Number(second ?? 0)})`;
   }
-  return textLiteral(String(value));
+  return writtenText(String(value));
 };
 
 /** The condition as a formula. Fields that are not there keep their name, so that the check names them. */

@@ -1,4 +1,5 @@
 import type { ItemEdit, Showing } from '../../edit/item-edit.ts';
+import { writtenText } from '../../formula/tokens.ts';
 import { showsText } from '../field/edit.ts';
 
 const black = (formula: string) => ({ formula, code: 'code-128', color: '#000000' }) as const;
@@ -7,7 +8,7 @@ export const editBarcode: ItemEdit<'barcode'> = {
   width: 50,
   height: 15,
   says: ({ formula }) => formula,
-  own: (_, words) => black(`"${words.replaceAll('"', '""')}"`),
+  own: (_, words) => black(writtenText(words)),
 };
 
 export const showBarcode: Showing<'barcode'> = {

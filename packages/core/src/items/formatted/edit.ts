@@ -1,10 +1,11 @@
 import type { ItemEdit, Showing } from '../../edit/item-edit.ts';
+import { writtenText } from '../../formula/tokens.ts';
 
 export const editFormatted: ItemEdit<'formatted'> = {
   width: 'room',
   height: 10,
   says: ({ formula }) => formula,
-  own: (_, words) => ({ formula: `"${words.replaceAll('"', '""')}"` }),
+  own: (_, words) => ({ formula: writtenText(words) }),
 };
 
 export const showFormatted: Showing<'formatted'> = {

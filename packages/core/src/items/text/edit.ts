@@ -1,5 +1,6 @@
 import type { ItemEdit, Showing } from '../../edit/item-edit.ts';
 import { dressed } from '../../edit/themes.ts';
+import { writtenText } from '../../formula/tokens.ts';
 import { showsText } from '../field/edit.ts';
 import type { TextPiece } from './schema.ts';
 
@@ -21,6 +22,7 @@ export const showText: Showing<'text'> = {
     const formulas = content.flatMap((piece) =>
       typeof piece === 'object' && 'formula' in piece ? [piece.formula] : [],
     );
+    if (formulas.length === 0) return writtenText(content.map(pieceWords).join(''));
     return formulas.length === 1 ? formulas[0]! : null;
   },
   accepts: showsText,
