@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { button, eventually, find, Key, press, textOf } from './browser.ts';
 import { isDone, main, runOf } from './parts.ts';
-import { driver, store, useSession } from './session.ts';
+import { driver, HUTS, store, useSession } from './session.ts';
 
 useSession();
 
@@ -151,30 +151,9 @@ it('values are kept under a name, chosen again and removed', async () => {
 });
 
 it('a report runs again by itself while it is seen, and stays where it is', async () => {
-  const item = {
-    kind: 'field',
-    id: 'now',
-    x: 0,
-    y: 0,
-    width: 80,
-    height: 5,
-    formula: 'report.run_at',
-    format: 'hh:mm:ss',
-  };
-  const id = await store({
-    gaveta: 2,
-    name: 'Moving',
-    model: 'cumeeira',
-    readers: { refresh: 5 },
-    body: [
-      {
-        id: 'huts',
-        name: 'hut',
-        rows: { entity: 'hut' },
-        detail: { height: 60, items: [item] },
-      },
-    ],
-  });
+  const now = { ...HUTS.body[0]!.detail.items[0], id: 'now', formula: 'report.run_at', format: 'hh:mm:ss' };
+  const body = [{ ...HUTS.body[0], detail: { height: 60, items: [now] } }];
+  const id = await store({ ...HUTS, name: 'Moving', readers: { refresh: 5 }, body });
   await runOf(`/reports/${id}`);
   await driver.executeScript(`
     const main = document.querySelector('main');

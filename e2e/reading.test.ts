@@ -2,7 +2,7 @@ import type { Driver } from 'selenium-webdriver/chrome.js';
 import { describe, expect, it } from 'vitest';
 import { button, eventually, find, Key, textOf } from './browser.ts';
 import { isDone, main, place, runOf } from './parts.ts';
-import { driver, servers, store, useSession, visit } from './session.ts';
+import { driver, HUTS, servers, store, useSession, visit } from './session.ts';
 
 useSession();
 
@@ -137,20 +137,8 @@ describe('a reader', () => {
     const item = (id: string, y: number, more: object) => {
       return { kind: 'text', id, x: 0, y, width: 80, height: 5, content: [{ formula: 'name' }], ...more };
     };
-    const id = await store({
-      gaveta: 2,
-      name: 'Huts with a way',
-      model: 'cumeeira',
-      body: [
-        {
-          id: 'huts',
-          name: 'hut',
-          rows: { entity: 'hut' },
-          sort: [{ by: 'name' }],
-          detail: { height: 80, items: [item('name', 0, { link })] },
-        },
-      ],
-    });
+    const detail = { height: 80, items: [item('name', 0, { link })] };
+    const id = await store({ ...HUTS, name: 'Huts with a way', body: [{ ...HUTS.body[0], detail }] });
     await runOf(`/reports/${id}`);
     await (await main()).sendKeys('+', Key.END);
     await sees('Vale de Urze');

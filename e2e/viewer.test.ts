@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { By, button, eventually, find, Key, press, textOf } from './browser.ts';
-import { driver, servers, store, useSession, visit } from './session.ts';
+import { driver, HUTS, servers, store, useSession, visit } from './session.ts';
 
 useSession();
 
@@ -67,14 +67,10 @@ describe('the viewer', () => {
   });
 
   it('leads from what is wrong to the item that it is about, and says there what to do', async () => {
-    const items = [
-      { kind: 'field', id: 'name', formula: 'name', x: 0, y: 0, width: 60, height: 5 },
-      { kind: 'field', id: 'wrong', formula: 'altitud', x: 70, y: 0, width: 40, height: 5 },
-    ];
-    const huts = { id: 'huts', name: 'hut', rows: { entity: 'hut' }, detail: { height: 60, items: [items[0]] } };
-    const last = { height: 10, items: [items[1]] };
-    const definition = { gaveta: 2, name: 'Wrong', model: 'cumeeira', body: [{ ...huts, footer: last }] };
-    await driver.get(`${servers.gaveta}/reports/${await store(definition)}`);
+    const [huts] = HUTS.body;
+    const wrong = { ...huts!.detail.items[0], id: 'wrong', formula: 'altitud' };
+    const set = { ...huts, detail: { ...huts!.detail, height: 60 }, footer: { height: 10, items: [wrong] } };
+    await driver.get(`${servers.gaveta}/reports/${await store({ ...HUTS, name: 'Wrong', body: [set] })}`);
     await eventually(driver, 'the end of the run', async () => / of 6$/.test(await place()));
     await (await button(driver, '1 problem')).click();
     await (await button(driver, 'Show on the page')).click();
@@ -88,8 +84,8 @@ describe('the viewer', () => {
       'no words',
       async () => (await driver.findElements(By.css('[data-testid="pointed-words"]'))).length === 0,
     );
-    const wrong = await find(driver, 'main [data-item="wrong"]');
-    await driver.actions().move({ origin: wrong }).perform();
+    const shown = await find(driver, 'main [data-item="wrong"]');
+    await driver.actions().move({ origin: shown }).perform();
     await eventually(driver, 'the words', async () => (await textOf(driver, '[role="tooltip"]')).includes('altitud'));
   });
 

@@ -1,18 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { band, definition, field, lay, type Rows } from '../layout/huts.test-support.ts';
+import { band, definition, field, lay, type Rows, words } from '../layout/huts.test-support.ts';
 import { type Arrangement, AS_MADE, arranged, readerColumns } from './arranging.ts';
 
 const column = (name: string) => ({ column: { set: 'stays', name } });
-const words = (id: string, text: string, x: number, more: object = {}) => ({
-  kind: 'text',
-  id,
-  x,
-  y: 0,
-  width: 30,
-  height: 5,
-  content: [text],
-  ...more,
-});
 const at = (x: number, more: object = {}) => ({ x, width: 30, ...more });
 
 const report = definition({

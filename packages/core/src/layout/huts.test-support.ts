@@ -138,6 +138,18 @@ export const layPlan = async (
   return { pages, result, text: pages.map(words) };
 };
 
+/** A text of a band, 30 by 5 mm unless told otherwise. */
+export const words = (id: string, text: string, x: number, more: object = {}) => ({
+  kind: 'text',
+  id,
+  x,
+  y: 0,
+  width: 30,
+  height: 5,
+  content: [text],
+  ...more,
+});
+
 export const field = (id: string, formula: string, more: Record<string, unknown> = {}) => ({
   kind: 'field',
   id,

@@ -1,19 +1,9 @@
 import { expect, it } from 'vitest';
-import { band, definition, field, lay, type Rows } from '../layout/huts.test-support.ts';
+import { band, definition, field, lay, type Rows, words } from '../layout/huts.test-support.ts';
 import type { Page } from './page.ts';
 import { readablePage } from './readable.ts';
 import { pageToSvg } from './svg.ts';
 
-const words = (id: string, text: string, x: number, more: object = {}) => ({
-  kind: 'text',
-  id,
-  x,
-  y: 0,
-  width: 30,
-  height: 5,
-  content: [text],
-  ...more,
-});
 const report = definition({
   header: band(12, words('title', 'Huts', 0, { outline: 1 })),
   pageFooter: band(6, words('foot', 'Cumeeira', 0)),
