@@ -96,19 +96,12 @@ export const itemFor = (
         ...dressed(report, 'total', right),
       };
     case 'first':
-      return {
-        kind: 'field',
-        id: freshId(report, 'field'),
-        ...place,
-        formula: `FIRST(${formula})`,
-        ...dressed(report, 'value', numeric ? right : {}),
-      };
     case 'value':
       return {
         kind: 'field',
         id: freshId(report, 'field'),
         ...place,
-        formula,
+        formula: kind === 'first' ? `FIRST(${formula})` : formula,
         ...dressed(report, 'value', numeric ? right : {}),
       };
     default: {

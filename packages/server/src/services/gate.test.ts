@@ -87,6 +87,18 @@ describe('leave for single reports', () => {
     expect((await as('Rui', 'post', '/check', { definition: nesting('huts') })).status).toBe(200);
   });
 
+  it('keeps the names of hidden reports out of a circle that is refused', async () => {
+    await gaveta.reports.put('around-huts', { ...nesting('huts'), name: 'Around' });
+    forbidden.add('view around-huts');
+    // Somebody who sees both nests them, and somebody who does not is refused without the name.
+    await gaveta.reports.put('outermost', { ...nesting('around-huts'), name: 'Outermost' });
+    const put = (user: string) =>
+      as(user, 'put', '/reports/huts', { definition: { ...nesting('outermost'), name: 'Huts' }, base: 1 });
+    expect((await put('Inês')).body.detail).toContain('Huts → Outermost → Around → Huts');
+    expect((await put('Rui')).body.detail).toContain('Huts → Outermost → … → Huts');
+    for (const id of ['outermost', 'around-huts']) await gaveta.reports.remove(id);
+  });
+
   it('is asked for before something is deleted, and before it comes back', async () => {
     await gaveta.reports.put('short-lived', huts({ name: 'Short-lived' }));
     forbidden.add('delete short-lived');

@@ -104,6 +104,11 @@ export class Gate {
     return all.filter((_, i) => may[i]);
   }
 
+  /** Ids of the reports that a caller may see. */
+  async seen(caller: Caller): Promise<ReadonlySet<string>> {
+    return new Set((await this.list(caller)).map(({ id }) => id));
+  }
+
   /** A stored report. Throws as if it were not there when the caller may not see it, and when they may not do that with it. */
   async stored(caller: Caller, action: ReportAction, id: string) {
     const found = await storedReport(this.store, id);
@@ -132,7 +137,7 @@ export class Gate {
     caller: Caller,
     users: readonly T[],
   ): Promise<T[]> {
-    const seen = new Set((await this.list(caller)).map(({ id }) => id));
+    const seen = await this.seen(caller);
     return users.filter(({ kind, id }) => kind !== 'report' || seen.has(id));
   }
 

@@ -6,7 +6,7 @@ import type { Store } from '../store/store.ts';
 import type { Calls } from './call.ts';
 import type { Gate } from './gate.ts';
 import type { StatementRights } from './statement-rights.ts';
-import { definitionOf, pathDownTo, shownDefinition, usersOfReport } from './stored-reports.ts';
+import { definitionOf, pathToItself, shownDefinition, usersOfReport } from './stored-reports.ts';
 
 type ReportCalls =
   | 'GET /reports'
@@ -50,8 +50,12 @@ export const reportService = (
       await statements.check(caller, definition);
       await gate.checkNested(caller, definition);
       const report = definitionOf(definition);
-      const path = await pathDownTo(store, report, id);
-      if (path) throw new ApiError('contains-itself', { path: path.join(' → ') });
+      const path = await pathToItself(store, report, id);
+      if (path) {
+        const seen = await gate.seen(caller);
+        const names = path.map((one) => (seen.has(one.id) ? one.name : '…'));
+        throw new ApiError('contains-itself', { path: names.join(' → ') });
+      }
       await gate.beforeSave({ id, definition: report, caller: caller.session });
       const saved = await store.save(id, report, base, caller.user, note);
       if (saved.ok) return saved.stored;
@@ -72,7 +76,7 @@ export const reportService = (
     },
     'GET /reports/:id/users': async ({ caller, params: { id } }) => {
       await gate.checkId(caller, 'view', id);
-      const seen = new Set((await gate.list(caller)).map((stored) => stored.id));
+      const seen = await gate.seen(caller);
       return (await usersOfReport(store, id)).filter((user) => seen.has(user.id));
     },
     'GET /reports/:id/revisions': async ({ caller, params: { id } }) => {

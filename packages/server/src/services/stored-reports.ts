@@ -50,22 +50,21 @@ export class NestedReports {
   }
 }
 
-/**
- * The names from a report down to another one that it nests, at any depth, both included; null where it does not. `id`: of the
- * other one, which is the report itself as it was saved before.
- */
-export const pathDownTo = async (store: Store, report: Report, id: string): Promise<string[] | null> => {
+/** A report by its id and name. */
+type Named = Pick<ReportUser, 'id' | 'name'>;
+
+/** The reports from one down to itself, through those that it nests at any depth; null where it does not stand in itself. */
+export const pathToItself = async (store: Store, report: Report, id: string): Promise<Named[] | null> => {
+  const self = { id, name: report.name };
   const seen = new Set<string>();
-  const queue: { report: Report; path: string[] }[] = [{ report, path: [report.name] }];
+  const queue: { report: Report; path: Named[] }[] = [{ report, path: [self] }];
   for (let next = queue.shift(); next; next = queue.shift()) {
     for (const inner of nestedIn(next.report)) {
+      if (inner === id) return [...next.path, self];
       if (seen.has(inner)) continue;
       seen.add(inner);
-      const stored = await store.get(inner);
-      if (!stored?.read.ok) continue;
-      const path = [...next.path, inner === id ? report.name : stored.stored.name];
-      if (inner === id) return path;
-      queue.push({ report: stored.read.report, path });
+      const found = await store.get(inner);
+      if (found?.read.ok) queue.push({ report: found.read.report, path: [...next.path, found.stored] });
     }
   }
   return null;

@@ -20,7 +20,7 @@ export type BarcodeSettings = Pick<ItemOf<'barcode'>, 'code' | 'text' | 'quiet' 
 
 type Encoder = <T>(options: RenderOptions, drawing: DrawingContext<T>) => T;
 
-/** Codes that are asked for by the hundreds have an encoder of their own: 0.3 ms for a QR code, where the others take 8 ms. */
+/** QR codes are asked for by the hundreds and have an encoder of their own: under 1 ms each, where the other one took 12. */
 interface Encoders {
   qr: typeof import('qr').encodeQR;
   others: Record<Exclude<BarcodeCode, 'qr'>, Encoder>;
@@ -141,9 +141,8 @@ const make = (content: string, settings: BarcodeSettings, textWidth: TextWidth):
   const { code, quiet, correction } = settings;
   const [across, down] = quiet === false ? [0, 0] : CODES[code].quiet;
   try {
-    return code === 'qr'
-      ? withQuiet(qrShape(content, correction), across, down)
-      : withQuiet(otherShape(content, code, settings, textWidth), across, down);
+    const shape = code === 'qr' ? qrShape(content, correction) : otherShape(content, code, settings, textWidth);
+    return withQuiet(shape, across, down);
   } catch {
     return null;
   }
