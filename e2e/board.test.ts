@@ -1,6 +1,19 @@
 import { expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, press, settled, textOf } from './browser.ts';
-import { columnsOf, copyOf, driver, openDesigner, openNew, saveState, useSession, visit } from './session.ts';
+import {
+  add,
+  columnsOf,
+  command,
+  copyOf,
+  driver,
+  HUTS,
+  openDesigner,
+  openNew,
+  saveState,
+  select,
+  useSession,
+  visit,
+} from './session.ts';
 
 useSession();
 
@@ -22,6 +35,38 @@ it('says why a drawer cannot go where it is dragged, and leaves it', async () =>
   expect(hint).toContain('it goes before or after another set of rows, not inside one');
   await driver.actions().release().perform();
   await saveState('Saved, revision 1');
+});
+
+it('puts lists side by side, found under “side”, and takes items from one to the other', async () => {
+  const rect = async (css: string) => (await find(driver, css)).getRect();
+  await openNew(HUTS);
+  await select('name');
+  await add('regions, side');
+  const added = '[data-band$="/detail"]:not([data-band="huts/detail"])';
+  const [huts, regions] = [await rect('[data-band="huts/detail"]'), await rect(added)];
+  expect(Math.abs(huts.y - regions.y)).toBeLessThan(2);
+  expect(regions.x).toBeGreaterThanOrEqual(huts.x + huts.width);
+  expect(Math.abs(regions.width - huts.width)).toBeLessThan(2);
+  // Names of bands lie beside the bars, never under them.
+  for (const name of await driver.findElements(By.css('[aria-label^="Band "]'))) {
+    const { x, y, height } = await name.getRect();
+    const covered = await driver.executeScript<string[]>(
+      `return document.elementsFromPoint(arguments[0], arguments[1]).flatMap((e) => e.dataset?.bar ?? [])`,
+      x + 1,
+      y + height / 2,
+    );
+    expect(covered).toEqual([]);
+  }
+  const beds = await find(driver, '[data-item="beds"]');
+  const from = await beds.getRect();
+  await dragBy(driver, beds, Math.round(regions.x + 20 - from.x), 0);
+  await find(driver, `${added} [data-item="beds"]`);
+  const moved = await rect('[data-item="beds"]');
+  expect(Math.abs(moved.x - regions.x - 20)).toBeLessThan(8);
+  await command('put region below');
+  const below = await rect(added);
+  expect(below.y).toBeGreaterThanOrEqual(huts.y + huts.height);
+  expect(below.width).toBeGreaterThan(huts.width * 2);
 });
 
 it('moves a column with its caption, and changes its place when it is dragged past another', async () => {

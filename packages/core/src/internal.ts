@@ -121,7 +121,7 @@ export {
 export { type Probe, probeProblems, probeReport, probeValues } from './edit/probe.ts';
 export { renamePart, usesOf } from './edit/renaming.ts';
 export { modelsOf, repoint } from './edit/repoint.ts';
-export { addSet, joinSet, type SetPlace } from './edit/sets.ts';
+export { addAfter, addSet, drawerBefore, isBesidePrevious, joinSet, putBeside, type SetPlace } from './edit/sets.ts';
 export { GAUGE_PARTS, type GaugePart, MAP_PARTS, type MapPart } from './edit/small-figures.ts';
 export { type Guide, MOVING, type Snapped, type SnapSettings, snapTo } from './edit/snapping.ts';
 export { changeStyle, itemsOfStyle, removeStyle, renameStyle, styleFrom } from './edit/styles.ts';

@@ -10,6 +10,7 @@ import { Level, type LevelSort } from './level.ts';
 import type { Planner } from './planner.ts';
 import { conjuncts, joinConjuncts } from './pushable.ts';
 import type { Standing } from './standing.ts';
+import { hasSubreportRows } from './subreport-rows.ts';
 import { totalsIn } from './total.ts';
 
 export interface LevelTree {
@@ -195,15 +196,32 @@ const planFilter = (planner: Planner, level: Level, standing: Standing): boolean
   const filter = planner.condition(drawer.filter, standing, place, 'a-filter');
   let isFine = filter !== null || (drawer.filter ?? '').trim() === '';
   if (filter) parts.push(...conjuncts(filter));
-  if (drawer.onlyWithInner && level.drawers.length > 0) {
-    const some = level.drawers.map((child) => `COUNT('${child.drawer.name}') > 0`);
-    const inner = planner.check(`OR(${some.join(';')})`, standing, level.place('onlyWithInner'));
+  if (drawer.onlyWithInner) {
+    const inner = planOnlyWithInner(planner, level, standing);
     if (inner) parts.push(inner);
-    else isFine = false;
+    else isFine &&= inner !== null;
   }
   level.pushedFilter = joinConjuncts(parts.filter((part) => planner.canPush(part)));
   level.localFilter = joinConjuncts(parts.filter((part) => !planner.canPush(part)));
   return isFine;
+};
+
+/**
+ * The condition that a row has rows in an inner drawer or in a subreport of its bands; undefined when nothing lies inside it, or
+ * when that cannot be told ahead, null when it is wrong.
+ */
+const planOnlyWithInner = (planner: Planner, level: Level, standing: Standing): Checked | null | undefined => {
+  const place = level.place('onlyWithInner');
+  const conditions: Checked[] = [];
+  for (const { drawer } of level.drawers) {
+    const some = planner.check(`COUNT('${drawer.name}') > 0`, standing, place);
+    if (!some) return null;
+    conditions.push(some);
+  }
+  const nested = hasSubreportRows(planner, level);
+  if (!nested) return undefined;
+  conditions.push(...nested);
+  return conditions.length > 1 ? { kind: 'call', name: 'OR', arguments: conditions, type: 'boolean' } : conditions[0];
 };
 
 /** False when the group, or what decides on its order, is wrong. */

@@ -1,8 +1,8 @@
 import type { Band, Drawer, PageSetup, Report } from '../definition/schema.ts';
 import { type BandAddress, bandKey, reportParts } from '../definition/walk.ts';
-import { pageOfBand } from './paper.ts';
+import { pageOfBand, roomIn } from './paper.ts';
 
-/** A band on the board. Lengths in millimetres from the top of the board's page. */
+/** A band on the board. Lengths in millimetres from the left margin and the top of the board's page. */
 export interface BoardBand {
   address: BandAddress;
   /** `drawerId/detail`, `pageHeader`: the same key as on laid-out pages. */
@@ -10,7 +10,13 @@ export interface BoardBand {
   band: Band;
   top: number;
   height: number;
+  left: number;
+  width: number;
+  /** Whether it has a part of the page's width alone, as those of drawers side by side. */
+  isPart: boolean;
   drawer: Drawer | null;
+  /** How many drawers stand before it, side by side with those around it and its own. */
+  side: number;
   /** The paper that it stands on. */
   page: PageSetup;
   collapsed: boolean;
@@ -35,6 +41,10 @@ export interface BoardDrawer {
   /** Top of its sentence. */
   top: number;
   bottom: number;
+  /** The part of the page's width that it has, from the left margin; null where it has all of it. */
+  across: { left: number; width: number } | null;
+  /** As of {@link BoardBand}. */
+  side: number;
   collapsed: boolean;
 }
 
@@ -46,7 +56,23 @@ export interface BoardLayout {
 
 const EVERYTHING: BoardView = { heading: 0, collapsed: new Set(), stub: 0 };
 
-/** The report's bands under one another, as the board shows them. `heights` are heights that are being tried, by key. */
+/** Drawers that stand side by side: where the first one began, where the longest so far ends, and how many there are. */
+interface Row {
+  top: number;
+  bottom: number;
+  count: number;
+}
+
+/** A drawer that is being laid out, or the report around all of them. */
+interface Open {
+  at: BoardDrawer | null;
+  row: Row | null;
+}
+
+/**
+ * The report's bands under one another, drawers side by side beside one another, as the board shows them. `heights` are heights
+ * that are being tried, by key.
+ */
 export const boardLayout = (
   report: Report,
   view: BoardView = EVERYTHING,
@@ -54,47 +80,82 @@ export const boardLayout = (
 ): BoardLayout => {
   const bands: BoardBand[] = [];
   const drawers: BoardDrawer[] = [];
-  const open: BoardDrawer[] = [];
+  const open: Open[] = [{ at: null, row: null }];
   let top = 0;
   /** The outermost open drawer that is folded away; nothing inside it is shown. */
   let folded: Drawer | null = null;
+  /** What comes next in a drawer begins below all that stand side by side in it. */
+  const endRow = (around: Open): void => {
+    if (around.row) top = Math.max(top, around.row.bottom);
+    around.row = null;
+  };
   for (const part of reportParts(report)) {
     const { drawer } = part;
+    const around = open.at(-1)!;
     if (part.kind === 'open') {
-      const at = {
+      const { beside } = part.drawer;
+      if (!beside) endRow(around);
+      else if (around.row) top = around.row.top;
+      else around.row = { top, bottom: top, count: 0 };
+      const outer = around.at;
+      const at: BoardDrawer = {
         drawer: part.drawer,
-        outer: open.at(-1)?.drawer ?? null,
+        outer: outer?.drawer ?? null,
         depth: part.depth,
         top,
         bottom: top,
+        across: beside ? { left: (outer?.across?.left ?? 0) + beside.x, width: beside.width } : (outer?.across ?? null),
+        side: (outer?.side ?? 0) + (around.row ? around.row.count++ : 0),
         collapsed: view.collapsed.has(part.drawer.id),
       };
-      open.push(at);
+      open.push({ at, row: null });
       if (folded) continue;
       drawers.push(at);
       top += view.heading;
       if (at.collapsed) folded = drawer;
     } else if (part.kind === 'close') {
-      open.pop()!.bottom = top;
+      endRow(around);
+      around.at!.bottom = top;
+      open.pop();
+      const { row } = open.at(-1)!;
+      if (row) row.bottom = Math.max(row.bottom, top);
       if (folded === drawer) folded = null;
     } else if (part.kind === 'band' && !folded) {
+      endRow(around);
       const { band, address } = part.at;
       const key = bandKey(address);
       const collapsed = view.collapsed.has(key);
       const height = collapsed ? view.stub : (heights[key] ?? band.height);
-      bands.push({ address, key, band, top, height, drawer, collapsed, page: pageOfBand(report, address) });
+      const page = pageOfBand(report, address);
+      const { across = null, side = 0 } = around.at ?? {};
+      const own = { left: across?.left ?? 0, width: roomIn(report, address), isPart: across !== null, side };
+      bands.push({ address, key, band, top, height, ...own, drawer, collapsed, page });
       top += height;
     }
   }
+  endRow(open[0]!);
   return { bands, drawers, height: top };
 };
 
 /** The report's bands under one another, nothing folded away. */
 export const boardBands = (report: Report): BoardBand[] => boardLayout(report).bands;
 
-/** The band at a height of the board; the nearest one past its ends. Null when the report has no bands. */
-export const bandAt = (bands: readonly BoardBand[], y: number): BoardBand | null =>
-  bands.find((b) => y < b.top + b.height) ?? bands.at(-1) ?? null;
+/** How far a place is from a stretch. */
+const away = (at: number, from: number, size: number): number => Math.max(from - at, 0, at - from - size);
+
+/** The band at a place of the board; the nearest one where there is none. Null when the report has no bands. */
+export const bandAt = (bands: readonly BoardBand[], { x, y }: { x: number; y: number }): BoardBand | null => {
+  let nearest: { band: BoardBand; far: number } | null = null;
+  for (const band of bands) {
+    // A band that has the whole width takes what is let go over its margins too.
+    const aside = band.isPart ? away(x, band.left, band.width) : 0;
+    // At the edge of two it is the lower one.
+    const edge = y >= band.top + band.height ? 0.001 : 0;
+    const far = Math.hypot(aside, away(y, band.top, band.height) + edge);
+    if (!nearest || far < nearest.far) nearest = { band, far };
+  }
+  return nearest?.band ?? null;
+};
 
 export interface BoardArea {
   x: number;
@@ -106,12 +167,13 @@ export interface BoardArea {
 /** Ids of the items that an area of the board touches. */
 export const itemsIn = (bands: readonly BoardBand[], area: BoardArea): string[] => {
   const ids: string[] = [];
-  for (const { band, top, collapsed } of bands) {
+  for (const { band, top, left, collapsed } of bands) {
     if (collapsed) continue;
     for (const item of band.items) {
+      const x = left + item.x;
       const meets =
-        item.x < area.x + area.width &&
-        item.x + item.width > area.x &&
+        x < area.x + area.width &&
+        x + item.width > area.x &&
         top + item.y < area.y + area.height &&
         top + item.y + item.height > area.y;
       if (meets) ids.push(item.id);

@@ -116,8 +116,8 @@ describe('the board', () => {
 
   it('stacks bands in the order of the page, inner drawers inside', () => {
     expect(bands.map((b) => b.key)).toEqual(['header', 'huts/header', 'huts/detail', 'stays/detail', 'huts/footer']);
-    expect(bandAt(bands, 17)!.key).toBe('huts/detail');
-    expect(bandAt(bands, 999)!.key).toBe('huts/footer');
+    expect(bandAt(bands, { x: 0, y: 17 })!.key).toBe('huts/detail');
+    expect(bandAt(bands, { x: 0, y: 999 })!.key).toBe('huts/footer');
   });
 
   it('gives each drawer room for its sentence, and folds drawers and bands away', () => {

@@ -1,9 +1,10 @@
 import { expect, it } from 'vitest';
 import { setOf } from '../definition/sets.ts';
 import { definition } from '../layout/huts.test-support.ts';
+import { bandAt, boardLayout } from './board.ts';
 import { applyEdit } from './edit.ts';
 import { paperEdit, roomIn } from './paper.ts';
-import { addSet, joinSet } from './sets.ts';
+import { addSet, isBesidePrevious, joinSet, putBeside } from './sets.ts';
 
 const set = (id: string, more: object = {}) => ({ id, name: id, rows: { entity: 'hut' }, ...more });
 const ids = (report: ReturnType<typeof definition>): string[] => report.body.map((d) => d.id);
@@ -125,4 +126,77 @@ it('the set of another report comes with its queries, under names and ids of its
   expect([second!.id, second!.detail!.items[0]!.id]).not.toContain('q');
   expect(second!.detail!.items[0]!.column!.set).not.toBe('columns');
   expect(joinSet(report, definition({}), 'below')).toBe(report);
+});
+
+const across = (report: ReturnType<typeof definition>, inner = false) =>
+  (inner ? report.body[0]!.drawers! : report.body).map((d) => [d.id, d.beside?.x, d.beside?.width]);
+const put = (report: ReturnType<typeof definition>, id: string, on: boolean) =>
+  applyEdit(report, putBeside(report, id, on)!);
+
+it('one switch puts a drawer side by side with the one before it, and all in the row share the width', () => {
+  const wide = (id: string) => ({
+    height: 5,
+    items: [{ kind: 'field', id, x: 0, y: 0, width: 180, height: 5, formula: 'name' }],
+  });
+  let report = definition({ body: [set('a', { detail: wide('one') }), set('b', { detail: wide('two') }), set('c')] });
+  expect(putBeside(report, 'a', true)).toBeNull();
+  report = put(report, 'b', true);
+  expect(across(report)).toEqual([
+    ['a', 0, 87],
+    ['b', 93, 87],
+    ['c', undefined, undefined],
+  ]);
+  expect(report.body.map((d) => d.detail?.items[0]?.width)).toEqual([87, 87, undefined]);
+  report = put(report, 'c', true);
+  expect(across(report).map(([, , width]) => width)).toEqual([56, 56, 56]);
+  expect(report.body.map((d) => isBesidePrevious(report, d))).toEqual([false, true, true]);
+  // The one in the middle alone parts the others, and what stands in them has the whole width again.
+  report = put(report, 'b', false);
+  expect(across(report).map(([, , width]) => width)).toEqual([undefined, undefined, undefined]);
+  expect(report.body.map((d) => d.detail?.items[0]?.width)).toEqual([180, 180, undefined]);
+});
+
+it('drawers inside one share what it has', () => {
+  const inner = (id: string) => ({ id, name: id, rows: { relation: 'stays' } });
+  let report = definition({ body: [set('a', { drawers: [inner('x'), inner('y')] }), set('b')] });
+  report = put(put(report, 'b', true), 'y', true);
+  expect(across(report, true)).toEqual([
+    ['x', 0, 40.5],
+    ['y', 46.5, 40.5],
+  ]);
+});
+
+it('the board shows drawers side by side as the page does', () => {
+  const band = (height: number) => ({ height, items: [] });
+  const report = definition({
+    header: band(10),
+    body: [
+      set('a', { beside: { x: 0, width: 87 }, header: band(6), detail: band(20) }),
+      set('b', { beside: { x: 93, width: 87 }, detail: band(8) }),
+      set('c', { detail: band(5) }),
+    ],
+  });
+  const { bands, drawers, height } = boardLayout(report, { heading: 4, stub: 2, collapsed: new Set() });
+  expect(bands.map((b) => [b.key, b.left, b.top, b.width])).toEqual([
+    ['header', 0, 0, 180],
+    ['a/header', 0, 14, 87],
+    ['a/detail', 0, 20, 87],
+    ['b/detail', 93, 14, 87],
+    ['c/detail', 0, 44, 180],
+  ]);
+  expect(height).toBe(49);
+  expect(drawers.map((d) => [d.drawer.id, d.side, d.top, d.across?.left])).toEqual([
+    ['a', 0, 10, 0],
+    ['b', 1, 10, 93],
+    ['c', 0, 40, undefined],
+  ]);
+  const at = (x: number, y: number) => bandAt(bands, { x, y })?.key;
+  expect([at(5, 16), at(100, 16), at(100, 30), at(5, 30), at(200, 60), at(-5, 2)]).toEqual([
+    'a/header',
+    'b/detail',
+    'b/detail',
+    'a/detail',
+    'c/detail',
+    'header',
+  ]);
 });

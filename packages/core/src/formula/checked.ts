@@ -83,6 +83,48 @@ export const partsOf = (tree: Checked): readonly Checked[] => {
   }
 };
 
+/** A formula made of other parts, in the order of {@link partsOf}. */
+export const withParts = (tree: Checked, change: (part: Checked) => Checked): Checked => {
+  switch (tree.kind) {
+    case 'unary':
+      return { ...tree, operand: change(tree.operand) };
+    case 'binary':
+      return { ...tree, left: change(tree.left), right: change(tree.right) };
+    case 'call':
+    case 'aggregate':
+      return { ...tree, arguments: tree.arguments.map(change) };
+    case 'list':
+    case 'tuple':
+      return { ...tree, items: tree.items.map(change) };
+    case 'if': {
+      const { condition, yes, no } = tree;
+      return { ...tree, condition: change(condition), yes: change(yes), no: no && change(no) };
+    }
+    case 'iferror':
+      return { ...tree, value: change(tree.value), otherwise: change(tree.otherwise) };
+    case 'iserror':
+      return { ...tree, value: change(tree.value) };
+    case 'text':
+      return { ...tree, value: change(tree.value), pattern: change(tree.pattern) };
+    case 'previous':
+      return { ...tree, formula: change(tree.formula) };
+    case 'bind':
+      return { ...tree, value: change(tree.value), body: change(tree.body) };
+    case 'bound':
+    case 'literal':
+    case 'field':
+    case 'rows':
+    case 'parameter':
+    case 'claim':
+    case 'page':
+    case 'report':
+    case 'total':
+      return tree;
+    default:
+      return tree satisfies never;
+  }
+};
+
 /** Every node below and including `tree`. */
 export function* nodes(tree: Checked): Iterable<Checked> {
   const waiting = [tree];

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { groupValue } from '../edit/grouping.ts';
-import { definition, lay, line, nest, type Rows } from './huts.test-support.ts';
+import { definition, lay, line, nest, plan, type Rows } from './huts.test-support.ts';
 
 const stay = (guest: string, arrival: string | null, nights: number | null) => ({ guest, arrival, nights });
 const STAYS: Rows = {
@@ -445,5 +445,37 @@ describe('subreports', () => {
     const wrong = definition({ ...inner, body: [{ ...inner.body[0]!, rows: { entity: 'charge' } }] });
     const laid = await lay(report, rows, { card: wrong });
     expect(laid.text.flat()).toEqual(['Lago', 'Sino']);
+  });
+
+  it('count as rows inside where only rows with some are wanted', async () => {
+    const rows = {
+      hut: [
+        { id: 1, name: 'Lago' },
+        { id: 2, name: 'Sino' },
+        { id: 3, name: 'Brecha' },
+      ],
+      stay: [
+        { in: 1, hut_id: 1, guest: 'Noa' },
+        { in: 3, hut_id: 3, guest: 'Ana' },
+      ],
+    };
+    const only = (item: object) => {
+      const detail = { height: 10, items: [...line('d', 'name').items, item] };
+      return definition({ body: [{ id: 'huts', name: 'hut', rows: { entity: 'hut' }, onlyWithInner: true, detail }] });
+    };
+    const cards = ['Lago', 'card of Noa', '1', 'Brecha', 'card of Ana', '1'];
+    expect((await lay(only(sub({ relation: 'stays' })), rows, { card: inner })).text.flat()).toEqual(cards);
+    const which = { name: 'which', label: 'Which', type: 'text' };
+    const chosen = (filter: string) =>
+      definition({ ...inner, parameters: [which], body: [{ ...inner.body[0]!, filter }] });
+    const linked = nest('card', { y: 5, width: 80, height: 5, links: { which: 'name' } });
+    const some = await lay(only(linked), rows, { card: chosen('guest = "Ana"') });
+    expect(some.text.flat()).toEqual(['Brecha', 'card of Ana', '1']);
+    // What it chooses its rows by is not known before it runs.
+    const other = { ...which, name: 'other' };
+    const unknown = definition({ ...chosen('guest = other'), parameters: [which, other] });
+    const all = await lay(only(linked), rows, { card: unknown });
+    expect(all.text.flat().filter((text) => text !== '0')).toEqual(['Lago', 'Sino', 'Brecha']);
+    expect(plan(only(linked), { card: unknown }).problems.map((p) => p.code)).toEqual(['inner-rows-unknown']);
   });
 });

@@ -209,6 +209,53 @@ describe('one query a level', () => {
     expect(followed.rows.queries.length).toBe(2);
   });
 
+  it('leaves out rows whose subreports have none, counted in the database', async () => {
+    const list = definition({
+      parameters: [{ name: 'which', label: 'Which', type: 'number' }],
+      body: [
+        {
+          id: 'b',
+          name: 'task',
+          rows: { entity: 'task' },
+          filter: 'AND(hut_id = which; hours > 4)',
+          detail: line('l', '"long: " & title'),
+        },
+      ],
+    });
+    const only = (filter: string) => {
+      const item = {
+        kind: 'subreport',
+        id: 's',
+        x: 0,
+        y: 5,
+        width: 80,
+        height: 5,
+        report: 'list',
+        links: { which: 'id' },
+      };
+      const detail = { height: 10, items: [...line('n', 'name').items, item] };
+      const huts = { id: 'h', name: 'hut', rows: { entity: 'hut' }, filter, onlyWithInner: true, detail };
+      return definition({ body: [huts] });
+    };
+    const nested = list.body[0]!;
+    for (const inner of [
+      list,
+      { ...list, body: [{ ...nested, filter: 'AND(hut_id = which; ROUND(hours; 0) > 4)' }] },
+    ]) {
+      const { texts, rows } = await run(only('TRUE()'), { list: inner });
+      const long = await database.query<{ name: string; title: string }>(
+        'select hut.name, title from hut join task on hut_id = hut.id where hours > 4 order by hut.id, task.id',
+      );
+      const expected = long.rows.flatMap(({ name, title }, i) => [
+        ...(long.rows[i - 1]?.name === name ? [] : [name]),
+        `long: ${title}`,
+      ]);
+      expect(texts).toEqual(expected);
+      expect(expected.length).toBeGreaterThan(1);
+      expect(rows.queries.length).toBe(inner === list ? 2 : 3);
+    }
+  });
+
   it('takes days of points in time in the report’s zone, summer time included', async () => {
     const report = (timeZone: string) =>
       definition({

@@ -115,6 +115,7 @@ describe('what can be added', () => {
     expect(titles).toContain('Hut footer');
     expect(titles).not.toContain('Hut detail');
     expect(titles).toContain('Flights inside hut');
+    expect(titles).toContain('Flights inside hut, side by side');
     expect(titles).toContain('Group by Name');
     expect(titles).not.toContain('Report header');
   });
@@ -126,7 +127,7 @@ describe('what can be added', () => {
       ['hut', undefined],
       ['flight', undefined],
     ]);
-    expect(after('Flights, another set of rows beside')).toEqual([
+    expect(after('Flights, side by side with huts')).toEqual([
       ['hut', 0],
       ['flight', 93],
     ]);

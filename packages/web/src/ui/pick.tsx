@@ -3,6 +3,7 @@ import { Plus } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { useTranslation } from '../i18n/use-translation.ts';
+import { FoundList } from './found-list.tsx';
 import { matchWords } from './match.ts';
 import { Panel } from './panel.tsx';
 
@@ -37,7 +38,7 @@ export const Pick = <V extends string>({ label, choices, onPick, look = 'quiet' 
             placeholder={label}
             className="h-8 w-full border-b border-rule bg-paper px-2.5 outline-none"
           />
-          <Command.List className="max-h-64 overflow-auto p-1">
+          <FoundList className="max-h-64 p-1">
             <Command.Empty className="px-2 py-2 text-ink-3">{t('add.none')}</Command.Empty>
             {choices.map((choice, i) => (
               <Command.Item
@@ -54,7 +55,7 @@ export const Pick = <V extends string>({ label, choices, onPick, look = 'quiet' 
                 {choice.note && <span className="ms-2 text-[11px] text-ink-2">{choice.note}</span>}
               </Command.Item>
             ))}
-          </Command.List>
+          </FoundList>
         </Command>
       </Panel>
     </Popover.Root>

@@ -179,6 +179,7 @@ export const Board = ({ report }: { report: Report }) => {
             collapsed={at.collapsed}
             top={at.top * scale}
             height={HEADING}
+            across={at.across && { left: (left + at.across.left) * scale, width: at.across.width * scale }}
           />
         ))}
         <div ref={sheet} className="absolute inset-y-0" style={{ left: left * scale, width: width * scale }}>
@@ -186,30 +187,36 @@ export const Board = ({ report }: { report: Report }) => {
             const isSelected = selectedBand !== null && sameBand(selectedBand, b.address);
             const name = bandLabel(t, b.address, b.drawer);
             const { margins } = b.page;
-            const own = roomOf(b.page);
+            const own = b.width;
+            /** Paper left and right of it: none beside others. */
+            const sides = b.isPart
+              ? { left: 0, right: 0 }
+              : { left: margins.left, right: paperSize(b.page).width - margins.left - roomOf(b.page) };
             return (
               <section
                 key={b.key}
                 data-band={b.key}
                 aria-label={t('designer.band', { name })}
-                className={`absolute border-b border-dashed border-rule ${isSelected ? 'bg-brass-soft/25' : ''} ${b.collapsed ? 'stripes' : ''}`}
+                className={`absolute border-b border-dashed border-rule ${b.isPart ? 'border-x' : ''} ${isSelected ? 'bg-brass-soft/25' : ''} ${b.collapsed ? 'stripes' : ''}`}
                 style={{
                   top: b.top * scale,
                   height: b.height * scale,
-                  left: -margins.left * scale,
-                  width: paperSize(b.page).width * scale,
+                  left: (b.left - sides.left) * scale,
+                  width: (sides.left + own + sides.right) * scale,
                 }}
               >
-                <div
-                  aria-hidden
-                  className="absolute inset-y-0 left-full bg-desk"
-                  style={{ width: (paper.width - paperSize(b.page).width) * scale }}
-                />
+                {!b.isPart && (
+                  <div
+                    aria-hidden
+                    className="absolute inset-y-0 left-full bg-desk"
+                    style={{ width: (paper.width - paperSize(b.page).width) * scale }}
+                  />
+                )}
                 <BandRuler height={b.collapsed ? 0 : b.height} scale={scale} />
                 <div
                   className="board-grid absolute inset-y-0"
                   style={{
-                    left: margins.left * scale,
+                    left: sides.left * scale,
                     width: own * scale,
                     background: b.band.background,
                     backgroundSize: `${10 * scale}px ${10 * scale}px`,

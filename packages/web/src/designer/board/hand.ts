@@ -14,7 +14,6 @@ import {
   type Report,
   reorderColumn,
   resizeColumn,
-  roomIn,
   snap,
   snapTo,
   withHeld,
@@ -43,8 +42,8 @@ const SNAP_PIXELS = 6;
 const isMany = (event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }): boolean =>
   event.shiftKey || event.ctrlKey || event.metaKey;
 
-const placeOf = (item: Item, top: number): Place => ({
-  x: item.x,
+const placeOf = (item: Item, { left, top }: BoardBand): Place => ({
+  x: left + item.x,
   y: top + item.y,
   width: item.width,
   height: item.height,
@@ -53,7 +52,7 @@ const placeOf = (item: Item, top: number): Place => ({
 /** Places of items on the board, those in `ids` or all the others. */
 const placesOn = (bands: readonly BoardBand[], ids: ReadonlySet<string>, inside: boolean): Place[] =>
   bands.flatMap((b) =>
-    b.collapsed ? [] : b.band.items.filter((i) => ids.has(i.id) === inside).map((i) => placeOf(i, b.top)),
+    b.collapsed ? [] : b.band.items.filter((i) => ids.has(i.id) === inside).map((i) => placeOf(i, b)),
   );
 
 const hull = (places: readonly Place[]): Place => {
@@ -116,7 +115,7 @@ export const pressItem = (event: ReactPointerEvent, pressed: string, reach: Hand
   const mates = matesOf(report, moving);
   // Mates move along sideways, so their own edges are no place to snap to.
   const beside = mates.size > 0 ? others.filter((p) => Math.abs(p.x - box.x) > 0.01) : others;
-  const xs = [0, roomIn(report, band.address)];
+  const xs = [band.left, band.left + band.width];
   const ys = bands.flatMap((b) => [b.top, b.top + b.height]);
   const shift = (dx: number, dy: number, at: PointerEvent): { dx: number; dy: number; guides: Guide[] } => {
     let byX = dx / scale;
@@ -157,12 +156,13 @@ export const pressItem = (event: ReactPointerEvent, pressed: string, reach: Hand
         edit(t('edits.columns'), reorder);
         return;
       }
-      const landing = bandAt(bands, band.top + item.y + by.dy) ?? band;
+      const middle = band.left + item.x + item.width / 2 + by.dx;
+      const landing = bandAt(bands, { x: middle, y: band.top + item.y + by.dy }) ?? band;
       const across = landing.key !== band.key && !landing.collapsed;
       edit(t('edits.move'), {
         do: 'move',
         items: [...moving],
-        dx: by.dx,
+        dx: across ? by.dx + band.left - landing.left : by.dx,
         dy: across ? by.dy + band.top - landing.top : by.dy,
         ...(across ? { band: landing.address } : {}),
       });
@@ -194,8 +194,8 @@ export const pressHandle = (event: ReactPointerEvent, handle: Handle, reach: Han
   if (!place) return;
   const others = placesOn(bands, ids, false);
   const mates = matesOf(report, ids);
-  const home = findItem(report, [...ids][0]!)!.at.address;
-  const room = roomIn(report, home);
+  const home = findItem(report, [...ids][0]!)!.at.band;
+  const { left, width: room } = bands.find((b) => b.band === home)!;
   const edges = {
     x: handle.includes('w') ? (['start'] as const) : handle.includes('e') ? (['end'] as const) : [],
     y: handle.includes('n') ? (['start'] as const) : handle.includes('s') ? (['end'] as const) : [],
@@ -213,7 +213,7 @@ export const pressHandle = (event: ReactPointerEvent, handle: Handle, reach: Han
         width: west ? place.width : place.width + byX,
         height: north ? place.height : place.height + byY,
       };
-      const settings = { xs: [0, room], ys: [], grid: GRID, reach: SNAP_PIXELS / scale, edges };
+      const settings = { xs: [left, left + room], ys: [], grid: GRID, reach: SNAP_PIXELS / scale, edges };
       const snapped = snapTo(wanted, others, settings);
       byX += snapped.dx;
       byY += snapped.dy;
@@ -258,7 +258,7 @@ export const pressBoard = (event: ReactPointerEvent, sheet: HTMLElement, { bands
     height: Math.abs(dy / scale),
   });
   const many = isMany(event);
-  if (!many) select([], bandAt(bands, from.y)?.address ?? null);
+  if (!many) select([], bandAt(bands, from)?.address ?? null);
   followPointer(event, {
     move: (dx, dy) => useGesture.setState({ marquee: spanned(dx, dy) }),
     cancel: endGesture,

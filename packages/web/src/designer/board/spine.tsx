@@ -17,7 +17,10 @@ import { BandMenu } from '../drawer/band-menu.tsx';
 import { pressBar } from '../drawer/drag-drawer.ts';
 
 export const SPINE_WIDTH = 138;
+/** Space from the edge to the first bar, from one bar to the next, and what all bars together may take, in CSS pixels. */
+const EDGE = 6;
 const INDENT = 12;
+const MOST_BARS = 54;
 
 interface SpineProps {
   report: Report;
@@ -34,25 +37,40 @@ const isFirstOf = (bands: readonly BoardBand[], i: number): boolean =>
 /** Height of a name, in CSS pixels. */
 const NAME = 13;
 
-/** Where the names of bands stand: at their band, or right below the name before where bands are low. */
-const nameTops = (bands: readonly BoardBand[], scale: number): number[] => {
+/** Where the names of bands stand: at their band, or right below the name before where bands are low or side by side. */
+const nameTops = (bands: readonly BoardBand[], scale: number): ReadonlyMap<BoardBand, number> => {
+  const tops = new Map<BoardBand, number>();
   let free = 0;
-  return bands.map(({ top }) => {
-    const at = Math.max(top * scale, free);
+  for (const band of [...bands].sort((a, b) => a.top - b.top)) {
+    const at = Math.max(band.top * scale, free);
     free = at + NAME;
-    return at;
-  });
+    tops.set(band, at);
+  }
+  return tops;
 };
+
+/** How many bars stand before that of a drawer. */
+const barsBefore = ({ depth, side }: BoardDrawer): number => depth + side;
 
 /** One bar for each drawer, nested by indent, and the names of bands at their own height. */
 export const Spine = ({ report, bands, drawers, scale, top }: SpineProps) => {
   const { t } = useTranslation();
   const focus = useDesigner((s) => s.focus);
   const tops = nameTops(bands, scale);
+  const most = Math.max(0, ...drawers.map(barsBefore)) + 1;
+  const indent = Math.min(INDENT, MOST_BARS / most);
+  /** What the bars at a band take: those of its drawer and of all around it, and those beside it. */
+  const barsAt = (band: BoardBand): number =>
+    Math.max(
+      0,
+      ...drawers
+        .filter((at) => at.top < band.top + band.height && at.bottom > band.top)
+        .map((at) => barsBefore(at) + 1),
+    ) * indent;
   return (
     <div data-own-press className="absolute left-0 text-[11px] leading-tight" style={{ top, width: SPINE_WIDTH }}>
       {drawers.map((at) => {
-        const { drawer, depth } = at;
+        const { drawer } = at;
         const isSelected = focus.kind === 'drawer' && focus.drawer === drawer.id;
         return (
           <button
@@ -62,9 +80,10 @@ export const Spine = ({ report, bands, drawers, scale, top }: SpineProps) => {
             data-bar={drawer.id}
             aria-label={t('drawer.bar', { name: drawerLabel(drawer) })}
             title={t('drawer.barHelp', { name: drawerLabel(drawer) })}
-            className={`absolute w-[10px] cursor-grab touch-none rounded-s-[5px] border border-e-0 border-brass ${isSelected ? 'bg-brass' : 'bg-brass-soft'}`}
+            className={`absolute cursor-grab touch-none rounded-s-[5px] border border-e-0 border-brass ${isSelected ? 'bg-brass' : 'bg-brass-soft'}`}
             style={{
-              left: 6 + depth * INDENT,
+              left: EDGE + barsBefore(at) * indent,
+              width: indent - 2,
               top: at.top * scale + 1,
               height: Math.max(8, (at.bottom - at.top) * scale - 2),
             }}
@@ -85,7 +104,8 @@ export const Spine = ({ report, bands, drawers, scale, top }: SpineProps) => {
               ? band.drawer.name
               : null
           }
-          top={tops[i]!}
+          left={EDGE + barsAt(band)}
+          top={tops.get(band)!}
           height={band.height * scale}
         />
       ))}
@@ -99,18 +119,19 @@ interface NameProps {
   /** Name of its drawer, where that has to be told. */
   owner: string | null;
   /** In CSS pixels. */
+  left: number;
   top: number;
   height: number;
 }
 
 /** The name of a band at its own height, with its menu and a way to add there. */
 const BandName = memo(
-  ({ address, name, owner, top, height }: NameProps) => {
+  ({ address, name, owner, left, top, height }: NameProps) => {
     const { t } = useTranslation();
     const isSelected = useDesigner((s) => s.focus.kind !== 'drawer' && s.band !== null && sameBand(s.band, address));
     const { focusOn, fold } = useDesigner.getState();
     return (
-      <div className="group/band absolute right-2 flex items-start justify-end gap-0.5" style={{ top, left: 6 }}>
+      <div className="group/band absolute right-2 flex items-start justify-end gap-0.5" style={{ top, left }}>
         <ContextMenu.Root>
           <ContextMenu.Trigger asChild>
             <button
@@ -118,7 +139,7 @@ const BandName = memo(
               aria-pressed={isSelected}
               aria-label={t('designer.band', { name })}
               title={t('drawer.bandHelp')}
-              className={`max-w-[104px] overflow-hidden rounded px-1 text-end text-ellipsis whitespace-nowrap hover:bg-paper/60 ${isSelected ? 'font-semibold text-pine' : 'text-ink-2'}`}
+              className={`min-w-0 overflow-hidden rounded px-1 text-end text-ellipsis whitespace-nowrap hover:bg-paper/60 ${isSelected ? 'font-semibold text-pine' : 'text-ink-2'}`}
               style={{ maxHeight: Math.max(NAME, height) }}
               onClick={() => focusOn({ kind: 'band', band: address })}
               onDoubleClick={() => fold(bandKey(address))}
@@ -155,6 +176,7 @@ const BandName = memo(
     sameBand(a.address, b.address) &&
     a.name === b.name &&
     a.owner === b.owner &&
+    a.left === b.left &&
     a.top === b.top &&
     a.height === b.height,
 );

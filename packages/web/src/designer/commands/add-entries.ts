@@ -1,4 +1,5 @@
 import {
+  addAfter,
   addSet,
   type Band,
   type BandAddress,
@@ -15,6 +16,7 @@ import {
   type ItemKind,
   type ItemOf,
   innerDrawer,
+  isBesidePrevious,
   isPageBand,
   type Model,
   newDrawer,
@@ -145,7 +147,7 @@ const drawerBandEntries = ({ t, report, address }: AddAt): AddEntry[] => {
   });
   // Pages begin with a set of rows, unless it stands beside the one before it.
   const place = report.body.indexOf(drawer);
-  const beginsPages = place >= 0 && !(drawer.beside && report.body[place - 1]?.beside);
+  const beginsPages = place >= 0 && !isBesidePrevious(report, drawer);
   const names = beginsPages ? [...ROW_BANDS, ...SET_PAGE_BANDS] : ROW_BANDS;
   const own = names
     .filter((band) => !drawer[band])
@@ -255,12 +257,22 @@ const rowsEntries = ({ t, report, model, models, recipes }: RowsPlace, offer: Se
 const drawerEntries = (place: AddAt): AddEntry[] =>
   place.report.body.length === 0 ? firstDrawerEntries(place) : [...innerDrawerEntries(place), ...setEntries(place)];
 
+/** What a drawer's rows are called, inside a sentence. */
+const rowsLabel = (entities: AddAt['entities'], drawer: Drawer): string =>
+  (entities.get(drawer.id)?.plural ?? drawerLabel(drawer)).toLowerCase();
+
 /** Another set of rows, below the one at the place or beside it. */
 const setEntries = (place: AddAt): AddEntry[] => {
-  const { t, report, address } = place;
+  const { t, report, entities, address } = place;
   const after = address?.drawer ? setOf(report, address.drawer) : report.body.length - 1;
+  const other = rowsLabel(entities, report.body[after]!);
   return (['below', 'beside'] as const).flatMap((where) =>
-    rowsEntries(place, { id: `set-${where}`, title: (rows) => t(`add.set_${where}`, { rows }), after, place: where }),
+    rowsEntries(place, {
+      id: `set-${where}`,
+      title: (rows) => t(`add.set_${where}`, { rows, other }),
+      after,
+      place: where,
+    }),
   );
 };
 
@@ -274,19 +286,25 @@ const innerDrawerEntries = ({ t, report, model, entities, address }: AddAt): Add
       const made = innerDrawer(report, model, drawer.id, relation.name, entity.name);
       const target = findEntity(model, relation.to);
       if (!made || !target) return [];
-      return [
-        {
-          id: `drawer-${relation.name}`,
-          icon: Rows3,
-          section: 'drawers',
-          title: t('add.inside', {
-            rows: relation.kind === 'many' ? target.plural : target.label,
-            outer: drawerLabel(drawer).toLowerCase(),
-          }),
-          sentence: t('add.insideHelp', { relation: relation.label, outer: entity.label.toLowerCase() }),
-          edit: made.edit,
-          select: { drawer: made.drawer.id },
-        },
-      ];
+      const rows = relation.kind === 'many' ? target.plural : target.label;
+      const outer = drawerLabel(drawer).toLowerCase();
+      const entry = { icon: Rows3, section: 'drawers', select: { drawer: made.drawer.id } } as const;
+      const below: AddEntry = {
+        ...entry,
+        id: `drawer-${relation.name}`,
+        title: t('add.inside', { rows, outer }),
+        sentence: t('add.insideHelp', { relation: relation.label, outer: entity.label.toLowerCase() }),
+        edit: made.edit,
+      };
+      const last = drawer.drawers?.at(-1);
+      if (!last || relation.kind === 'one') return [below];
+      const beside: AddEntry = {
+        ...entry,
+        id: `drawer-beside-${relation.name}`,
+        title: t('add.insideBeside', { rows, outer }),
+        sentence: t('add.insideBesideHelp', { relation: relation.label, other: rowsLabel(entities, last) }),
+        edit: addAfter(report, drawer, made.drawer, drawer.drawers!.length - 1, 'beside'),
+      };
+      return [below, beside];
     });
 };

@@ -2,6 +2,7 @@ import { Command } from 'cmdk';
 import { useMemo } from 'react';
 import { useThemes } from '../../api/use-themes.ts';
 import { useTranslation } from '../../i18n/use-translation.ts';
+import { FoundList } from '../../ui/found-list.tsx';
 import { matchWords } from '../../ui/match.ts';
 import { useDesign } from '../design/context.ts';
 import { closeOverlay, useOverlay } from '../design/overlay.ts';
@@ -44,7 +45,7 @@ export const AddMenu = () => {
           placeholder={t('add.find')}
           className="h-9 w-full border-b border-rule bg-paper px-3 outline-none"
         />
-        <Command.List className="max-h-[340px] overflow-auto p-1.5">
+        <FoundList className="max-h-[340px] p-1.5">
           <Command.Empty className="px-2 py-3 text-ink-3">{t('add.none')}</Command.Empty>
           {SECTIONS.map((section) => {
             const shown = entries.filter((e) => e.section === section);
@@ -75,7 +76,7 @@ export const AddMenu = () => {
               </Command.Group>
             );
           })}
-        </Command.List>
+        </FoundList>
       </Command>
     </Floating>
   );

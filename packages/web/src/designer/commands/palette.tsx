@@ -2,6 +2,7 @@ import { Command } from 'cmdk';
 import { useState } from 'react';
 import { useThemes } from '../../api/use-themes.ts';
 import { useTranslation } from '../../i18n/use-translation.ts';
+import { FoundList } from '../../ui/found-list.tsx';
 import { matchWords } from '../../ui/match.ts';
 import { useDesign } from '../design/context.ts';
 import { closeOverlay, useOverlay } from '../design/overlay.ts';
@@ -39,7 +40,7 @@ export const Palette = ({ screen }: { screen: ScreenActions }) => {
           placeholder={t('command.find')}
           className="h-10 w-full border-b border-rule bg-paper px-3 outline-none"
         />
-        <Command.List className="max-h-[360px] overflow-auto p-1.5">
+        <FoundList className="max-h-[360px] p-1.5">
           <Command.Empty className="px-2 py-3 text-ink-3">{t('command.none')}</Command.Empty>
           {SECTIONS.map((section) => {
             const shown = able.filter((c) => c.section === section);
@@ -77,7 +78,7 @@ export const Palette = ({ screen }: { screen: ScreenActions }) => {
               )}
             />
           )}
-        </Command.List>
+        </FoundList>
       </Command>
     </Floating>
   );

@@ -1,4 +1,4 @@
-import { type BandAddress, type BoardBand, snap } from '@gaveta/core/internal';
+import { type BandAddress, type BoardBand, bandAt, snap } from '@gaveta/core/internal';
 
 /** Grid that items snap to, in millimetres. */
 export const GRID = 1;
@@ -49,11 +49,12 @@ export const dropAt = (clientX: number, clientY: number): BoardPoint | null => {
   if (!isOnBoard(clientX, clientY)) return null;
   const x = Math.min(clientX - area.left, area.width) / metrics.scale;
   const y = (clientY - area.top) / metrics.scale;
-  const band = metrics.bands.find((b) => !b.collapsed && y < b.top + b.height);
+  const open = metrics.bands.filter((b) => !b.collapsed);
+  const band = bandAt(open, { x, y });
   return band
     ? {
         address: band.address,
-        x: Math.max(0, snap(x, GRID)),
+        x: Math.max(0, snap(x - band.left, GRID)),
         y: Math.max(0, Math.min(snap(y - band.top, GRID), band.height)),
       }
     : null;

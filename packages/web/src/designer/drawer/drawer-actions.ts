@@ -1,18 +1,21 @@
 import {
   copyDrawer,
   type Drawer,
+  drawerBefore,
   drawersOf,
   type Edit,
   findDrawer,
+  isBesidePrevious,
   type Model,
   nestingOf,
   type PlanContext,
+  putBeside,
   type Report,
 } from '@gaveta/core/internal';
 
 interface DrawerAction {
-  key: 'up' | 'down' | 'duplicate' | 'remove' | 'into';
-  /** The drawer that it would go into. */
+  key: 'up' | 'down' | 'beside' | 'below' | 'duplicate' | 'remove' | 'into';
+  /** The drawer that it would go into, next to or below. */
   target?: Drawer;
   edit: () => Edit;
 }
@@ -37,6 +40,10 @@ export const drawerActions = (
   });
   if (at > 0) actions.push({ key: 'up', edit: move(at - 1) });
   if (at < siblings.length - 1) actions.push({ key: 'down', edit: move(at + 1) });
+  const target = drawerBefore(report, drawer.id);
+  const isBeside = isBesidePrevious(report, drawer);
+  const aside = putBeside(report, drawer.id, !isBeside);
+  if (target && aside) actions.push({ key: isBeside ? 'below' : 'beside', target, edit: () => aside });
   actions.push({
     key: 'duplicate',
     edit: () => ({

@@ -23,11 +23,13 @@ interface LineProps {
   /** In CSS pixels. */
   top: number;
   height: number;
+  /** The part of the page's width that it has; null where it has all of it. */
+  across: { left: number; width: number } | null;
 }
 
 /** The head of a drawer's tray on the board: what its rows are, in words that can be changed where they stand. */
 export const DrawerLine = memo((line: LineProps) => {
-  const { drawer, outer, entity, parameters, depth, collapsed, top, height } = line;
+  const { drawer, outer, entity, parameters, depth, collapsed, top, height, across } = line;
   const { t } = useTranslation();
   const isSelected = useDesigner((s) => s.focus.kind === 'drawer' && s.focus.drawer === drawer.id);
   const { model } = useDesign();
@@ -40,8 +42,8 @@ export const DrawerLine = memo((line: LineProps) => {
     <div
       data-drawer-line={drawer.id}
       data-own-press
-      className={`absolute inset-x-0 z-[5] flex items-center gap-1 overflow-hidden border-b border-rule-soft px-1 text-[11.5px] whitespace-nowrap ${isSelected ? 'bg-brass-soft' : 'bg-brass-soft/45'}`}
-      style={{ top, height, paddingLeft: 4 + depth * 10 }}
+      className={`absolute z-[5] flex items-center gap-1 overflow-hidden border-b border-rule-soft px-1 text-[11.5px] whitespace-nowrap ${isSelected ? 'bg-brass-soft' : 'bg-brass-soft/45'}`}
+      style={{ top, height, ...(across ?? { left: 0, right: 0 }), paddingLeft: across ? 4 : 4 + depth * 10 }}
     >
       <button
         type="button"
@@ -66,12 +68,14 @@ export const DrawerLine = memo((line: LineProps) => {
         words={sorted}
         editor={<SortEditor drawer={drawer} fields={fields} />}
         name={name}
+        narrow={across !== null}
       />
       <Phrase
         label={t('drawer.filter')}
         words={drawer.filter && t('drawer.only', { words: filterWords(t, drawer.filter, fields, parameters) })}
         editor={<FilterEditor drawer={drawer} entity={entity} fields={fields} />}
         name={name}
+        narrow={across !== null}
         long
       />
       <Phrase
@@ -79,12 +83,14 @@ export const DrawerLine = memo((line: LineProps) => {
         words={drawer.groups?.length ? t('drawer.groupedBy', { words: groupsWords(t, drawer, fields) }) : undefined}
         editor={<GroupsEditor drawer={drawer} fields={fields} />}
         name={name}
+        narrow={across !== null}
       />
       <Phrase
         label={t('drawer.first')}
         words={drawer.first === undefined ? undefined : t('drawer.firstN', { count: drawer.first })}
         editor={<FirstEditor drawer={drawer} />}
         name={name}
+        narrow={across !== null}
       />
       <button
         type="button"
@@ -109,29 +115,32 @@ interface PhraseProps {
   editor: ReactNode;
   /** Name of the drawer. */
   name: string;
+  /** Left out while nothing is set. */
+  narrow: boolean;
   /** Gives way to the others where there is little room. */
   long?: boolean;
 }
 
 /** One part of the sentence; pressing it opens its editor. */
-const Phrase = ({ label, words, editor, name, long = false }: PhraseProps) => (
-  <Popover.Root>
-    <Popover.Trigger asChild>
-      <button
-        type="button"
-        aria-label={`${name}: ${words ?? label}`}
-        className={`${long ? 'min-w-14 shrink-[100000]' : 'min-w-0'} overflow-hidden rounded px-1 text-ellipsis hover:bg-paper/70 ${words ? 'text-ink underline decoration-brass decoration-dotted underline-offset-2' : 'flex-none text-ink-2'}`}
+const Phrase = ({ label, words, editor, name, narrow, long = false }: PhraseProps) =>
+  narrow && !words ? null : (
+    <Popover.Root>
+      <Popover.Trigger asChild>
+        <button
+          type="button"
+          aria-label={`${name}: ${words ?? label}`}
+          className={`${long ? 'min-w-14 shrink-[100000]' : 'min-w-0'} overflow-hidden rounded px-1 text-ellipsis hover:bg-paper/70 ${words ? 'text-ink underline decoration-brass decoration-dotted underline-offset-2' : 'flex-none text-ink-2'}`}
+        >
+          {words ?? label}
+        </button>
+      </Popover.Trigger>
+      <Panel
+        label={`${name}: ${label}`}
+        align="start"
+        className="w-[340px] p-3 text-[13px] whitespace-normal [--panel-height:70vh]"
       >
-        {words ?? label}
-      </button>
-    </Popover.Trigger>
-    <Panel
-      label={`${name}: ${label}`}
-      align="start"
-      className="w-[340px] p-3 text-[13px] whitespace-normal [--panel-height:70vh]"
-    >
-      <h3 className="mb-1.5 text-[12px] font-semibold">{label}</h3>
-      {editor}
-    </Panel>
-  </Popover.Root>
-);
+        <h3 className="mb-1.5 text-[12px] font-semibold">{label}</h3>
+        {editor}
+      </Panel>
+    </Popover.Root>
+  );

@@ -1,11 +1,14 @@
 import {
   type Calculated,
   type Drawer,
+  drawerBefore,
   drawersOf,
   findDrawer,
   foldHeading,
   freeName,
+  isBesidePrevious,
   pageOfSet,
+  putBeside,
   type Report,
   setOf,
   startsPages,
@@ -118,7 +121,11 @@ export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Dra
         </Setting>
       </Section>
       {!parent && <OwnPages report={report} drawer={drawer} />}
-      <Section title={t('designer.look')} section="look" more={<ColumnsOfRows drawer={drawer} set={set} />}>
+      <Section
+        title={t('designer.look')}
+        section="look"
+        more={<ColumnsOfRows report={report} drawer={drawer} set={set} />}
+      >
         <Setting label={t('drawer.alternate')}>
           <ColorBox
             label={t('drawer.alternate')}
@@ -237,8 +244,8 @@ const OwnPages = ({ report, drawer }: { report: Report; drawer: Drawer }) => {
   const place = setOf(report, drawer.id);
   const page = pageOfSet(report, place);
   const isOwn = startsPages(report, place);
-  // One that stands beside the one before it stands on its page.
-  if (drawer.beside && report.body[place - 1]?.beside) return null;
+  // One that stands side by side with the one before it stands on its page.
+  if (isBesidePrevious(report, drawer)) return null;
   const set = (settings: Record<string, unknown>): void =>
     edit(t('edits.set', { what: t('page.own').toLowerCase() }), { do: 'drawer', drawer: drawer.id, settings });
   return (
@@ -255,14 +262,18 @@ const OwnPages = ({ report, drawer }: { report: Report; drawer: Drawer }) => {
 
 /** Rows in columns, as labels; and drawers side by side. */
 const ColumnsOfRows = ({
+  report,
   drawer,
   set,
 }: {
+  report: Report;
   drawer: Drawer;
   set: (what: string, settings: Record<string, unknown>) => void;
 }) => {
   const { t } = useTranslation();
   const { columns } = drawer;
+  const { edit } = useDesigner.getState();
+  const previous = drawerBefore(report, drawer.id);
   return (
     <>
       <Setting label={t('drawer.columns')}>
@@ -301,18 +312,24 @@ const ColumnsOfRows = ({
           </Setting>
         </>
       )}
-      <Check
-        label={t('drawer.beside')}
-        checked={drawer.beside !== undefined}
-        onChange={(on) => set(t('drawer.beside'), { beside: on ? { x: 0, width: 85 } : null })}
-      />
+      {previous && (
+        <Check
+          label={t('drawer.beside', { name: drawerLabel(previous) })}
+          checked={isBesidePrevious(report, drawer)}
+          onChange={(on) => {
+            const made = putBeside(report, drawer.id, on);
+            const outer = drawerLabel(previous).toLowerCase();
+            if (made) edit(t(on ? 'drawer.do_beside' : 'drawer.do_below', { name: drawerLabel(drawer), outer }), made);
+          }}
+        />
+      )}
       {drawer.beside &&
         (['x', 'width'] as const).map((key) => (
           <Setting key={key} label={t(`designer.${key}`)}>
             <NumberBox
               label={t(`designer.${key}`)}
               value={drawer.beside![key]}
-              onCommit={(value) => set(t('drawer.beside'), { beside: { ...drawer.beside!, [key]: value } })}
+              onCommit={(value) => set(t(`designer.${key}`), { beside: { ...drawer.beside!, [key]: value } })}
             />
           </Setting>
         ))}
