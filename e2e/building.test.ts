@@ -319,7 +319,7 @@ describe('sets of rows', () => {
     await add('huts');
     await fields('Hut');
     await place(':name');
-    await add('Regions, another set of rows beside');
+    await add('Regions, side by side');
     await eventually(driver, 'the new set', async () => (await sets()).length === 2);
     await fields('Region');
     await place(':name');
@@ -337,11 +337,15 @@ describe('sets of rows', () => {
     await eventually(driver, 'regions first', async () => (await sets())[0]!.startsWith('Regions'));
     await press(driver, Key.CONTROL, 'z');
     await eventually(driver, 'huts first again', async () => (await sets())[0]!.startsWith('Huts'));
-    // By hand, its bar goes above the other one's.
-    const [upper, lower] = await driver.findElements(By.css('[data-bar]'));
-    const up = (await lower!.getRect()).y - (await upper!.getRect()).y;
-    await dragBy(driver, lower!, 0, -Math.round(up + 8));
+    // By hand, its bar goes before the other one's.
+    const [, second] = await driver.findElements(By.css('[data-bar]'));
+    await dragBy(driver, second!, -14, 0);
     await eventually(driver, 'regions first by hand', async () => (await sets())[0]!.startsWith('Regions'));
+    await eventually(
+      driver,
+      'regions at the left',
+      async () => (await leftOf('Ilha de Pedra')) < (await leftOf('Alminhas')) - 100,
+    );
     await saveAs('Huts beside regions');
     const text = await pdfOf('Huts beside regions');
     for (const words of ['Alminhas', 'Ilha de Pedra']) expect(text.split(words)).toHaveLength(2);

@@ -121,7 +121,16 @@ export {
 export { type Probe, probeProblems, probeReport, probeValues } from './edit/probe.ts';
 export { renamePart, usesOf } from './edit/renaming.ts';
 export { modelsOf, repoint } from './edit/repoint.ts';
-export { addAfter, addSet, drawerBefore, isBesidePrevious, joinSet, putBeside, type SetPlace } from './edit/sets.ts';
+export {
+  addAfter,
+  addSet,
+  drawerBefore,
+  isBesidePrevious,
+  joinSet,
+  moveInRows,
+  putBeside,
+  type SetPlace,
+} from './edit/sets.ts';
 export { GAUGE_PARTS, type GaugePart, MAP_PARTS, type MapPart } from './edit/small-figures.ts';
 export { type Guide, MOVING, type Snapped, type SnapSettings, snapTo } from './edit/snapping.ts';
 export { changeStyle, itemsOfStyle, removeStyle, renameStyle, styleFrom } from './edit/styles.ts';
@@ -212,6 +221,7 @@ export { type LayoutTrace, TraceDiffers } from './layout/trace.ts';
 export type { RowListener } from './listing/list-rows.ts';
 export type { ListedColumn, ListedSet } from './listing/listed.ts';
 export { listingOf, type SetSource } from './listing/listing.ts';
+export { followersOf } from './model/followers.ts';
 export * from './model/model.ts';
 export { parameterAt } from './model/parameter-names.ts';
 export { type ParameterType, parameterType, rangeOf } from './model/parameter-types.ts';
@@ -241,6 +251,7 @@ export {
 export { asSentence, fillDetail, SaidError } from './problems/said-error.ts';
 export { didYouMean, nearest, therePhrase } from './problems/suggest.ts';
 export { PROBLEM_WORDS } from './problems/words.ts';
+export { type AskedChoices, type ChoicePart, planChoices } from './recipe/choices.ts';
 export { conditionOf } from './recipe/condition-of.ts';
 export * from './recipe/conditions.ts';
 export * from './recipe/plan.ts';

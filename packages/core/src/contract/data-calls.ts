@@ -85,6 +85,8 @@ export const DATA_CALLS = {
       parameter: z.string().max(80),
       values: part.parameterValues,
       search: z.string().max(200).default(''),
+      /** Only those with these values: which of them are offered for the values of the other parameters. */
+      among: z.array(z.string().max(200)).max(1000).optional(),
     }),
     gives: part.choices,
   },

@@ -3,6 +3,7 @@ import type { Checked } from '../formula/checked.ts';
 import { phrase } from '../problems/phrases.ts';
 import { type ProblemPlace, problem } from '../problems/problem.ts';
 import { isFormatCode } from '../text/format.ts';
+import { allWord, blankWord } from '../text/report-words.ts';
 import type { Level } from './level.ts';
 import { itemLevel } from './plan-rows.ts';
 import type { PlannedFormula, PlannedHighlight, PlannedOwn } from './planned.ts';
@@ -94,8 +95,15 @@ export class ItemPlanning {
     return {
       formula,
       format: (wrong ? undefined : format) ?? formula.format ?? '',
-      ...(this.isGroupValue(formula) ? { isGroup: true } : {}),
+      ...this.forBlank(formula),
     };
+  }
+
+  private forBlank(formula: Checked): { blank?: string } {
+    const { language, parameters } = this.planner.report;
+    if (this.isGroupValue(formula)) return { blank: blankWord(language) };
+    const parameter = formula.kind === 'parameter' ? parameters.find((p) => p.name === formula.name) : undefined;
+    return parameter && !parameter.required ? { blank: parameter.allLabel ?? allWord(language) } : {};
   }
 
   /** Whether a formula in the band of a group shows the value of that group, or of one around it, as it is or unless it is blank. */

@@ -10,6 +10,7 @@ import {
 } from '../definition/walk.ts';
 import { phrase } from '../problems/phrases.ts';
 import { problem } from '../problems/problem.ts';
+import { planChoices } from '../recipe/choices.ts';
 import { isTimeZone } from '../value/date.ts';
 import type { Level } from './level.ts';
 import { planFold } from './plan-fold.ts';
@@ -17,6 +18,7 @@ import { planBand } from './plan-items.ts';
 import { type LevelTree, levelTree, planRows } from './plan-rows.ts';
 import type { PlanContext, PlannedBand, PlannedDrawer, PlannedGroup, ReportPlan } from './planned.ts';
 import { Planner } from './planner.ts';
+import { recipeContext } from './report-model.ts';
 import type { Standing } from './standing.ts';
 
 export const planReport = (report: Report, context: PlanContext): ReportPlan =>
@@ -82,6 +84,7 @@ const planWith = (planner: Planner): ReportPlan => {
   checkStyles(planner);
   checkPage(planner, report.page, 'page');
   for (const [i, { page }] of report.body.entries()) if (page) checkPage(planner, page, `body/${i}/page`);
+  checkChoices(planner);
   const trees = report.body.flatMap((drawer, i) => levelTree(planner, drawer, null, `body/${i}`) ?? []);
   for (const tree of trees) planRows(planner, tree);
   const sets = trees.map(({ level }) => level);
@@ -124,6 +127,17 @@ const checkPage = (planner: Planner, page: PageSetup, path: string): void => {
   const { left, right, top, bottom } = page.margins;
   if (left + right >= paper.width - 5 || top + bottom >= paper.height - 5)
     planner.found(problem('no-columns-left', { path: `${path}/margins` }));
+};
+
+/** Choices out of rows, of the report's own parameters: those of nested ones are never asked for. */
+const checkChoices = (planner: Planner): void => {
+  const { report, chain, context } = planner;
+  if (chain.length > 1) return;
+  for (const [i, parameter] of report.parameters.entries()) {
+    if (!parameter.choicesFrom) continue;
+    for (const { part, problem: wrong } of planChoices(report, parameter, recipeContext(report, context)).problems)
+      planner.found({ ...wrong, place: { path: `parameters/${i}/choicesFrom/${part}` } });
+  }
 };
 
 const checkStyles = (planner: Planner): void => {

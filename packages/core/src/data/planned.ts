@@ -21,8 +21,8 @@ import type { PlannedSummary } from './summary.ts';
 
 /** A formula of an item: checked, or the problem that is shown in its place. */
 export type PlannedFormula =
-  /** `isGroup`: the value of a group in one of its own bands, which says so where it is blank. */
-  { formula: Checked; format: string; isGroup?: true } | { problem: Problem };
+  /** `blank`: what is shown where there is no value: of a group in one of its own bands, and of a parameter. */
+  { formula: Checked; format: string; blank?: string } | { problem: Problem };
 
 export interface PlannedHighlight {
   when: Checked;

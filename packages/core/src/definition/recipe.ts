@@ -22,7 +22,8 @@ export const operandSchema = z.union([
   z.strictObject({ value: literal }),
   z.strictObject({ values: z.array(literal).max(1000) }),
   z.strictObject({ from: literal, to: literal }),
-  z.strictObject({ parameter: identifier }),
+  /** Without a value it keeps everything; with `evenBlank` it is compared with then too. */
+  z.strictObject({ parameter: identifier, evenBlank: z.literal(true).optional() }),
   z.strictObject({ field: identifier }),
 ]);
 

@@ -192,6 +192,8 @@ const plainParameterSchema = z.strictObject({
   type: z.enum(PARAMETER_TYPES),
   help: z.string().max(1000).optional(),
   required: z.boolean().optional(),
+  /** What stands for no choice where the parameter is offered and in texts; “all” in the language of each when left out. */
+  allLabel: z.string().min(1).max(200).optional(),
   /** Not shown to readers; an address or a link may set it. */
   hidden: z.boolean().optional(),
   /** Set by the host’s server alone, in the token. */

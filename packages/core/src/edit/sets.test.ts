@@ -4,7 +4,7 @@ import { definition } from '../layout/huts.test-support.ts';
 import { bandAt, boardLayout } from './board.ts';
 import { applyEdit } from './edit.ts';
 import { paperEdit, roomIn } from './paper.ts';
-import { addSet, isBesidePrevious, joinSet, putBeside } from './sets.ts';
+import { addSet, isBesidePrevious, joinSet, moveInRows, putBeside } from './sets.ts';
 
 const set = (id: string, more: object = {}) => ({ id, name: id, rows: { entity: 'hut' }, ...more });
 const ids = (report: ReturnType<typeof definition>): string[] => report.body.map((d) => d.id);
@@ -154,6 +154,23 @@ it('one switch puts a drawer side by side with the one before it, and all in the
   report = put(report, 'b', false);
   expect(across(report).map(([, , width]) => width)).toEqual([undefined, undefined, undefined]);
   expect(report.body.map((d) => d.detail?.items[0]?.width)).toEqual([180, 180, undefined]);
+});
+
+it('those side by side follow one another as they are moved, and one left alone has the whole width', () => {
+  const move = { do: 'moveDrawer', parent: null, relation: null } as const;
+  let report = put(definition({ body: [set('a'), set('b'), set('c')] }), 'b', true);
+  report = applyEdit(report, moveInRows(report, { ...move, drawer: 'b', at: 0 }));
+  expect(across(report)).toEqual([
+    ['b', 0, 87],
+    ['a', 93, 87],
+    ['c', undefined, undefined],
+  ]);
+  report = applyEdit(report, moveInRows(report, { ...move, drawer: 'b', at: 2 }));
+  expect(across(report).map(([id, x]) => [id, x])).toEqual([
+    ['a', undefined],
+    ['c', undefined],
+    ['b', undefined],
+  ]);
 });
 
 it('drawers inside one share what it has', () => {

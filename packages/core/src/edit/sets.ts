@@ -102,6 +102,36 @@ export const putBeside = (report: Report, id: string, on: boolean): Edit | null 
   return { do: 'all', edits };
 };
 
+/**
+ * A move of a drawer with what it does to those that stand side by side: they follow one another in the order that they have then,
+ * and one that is left alone has the whole width.
+ */
+export const moveInRows = (report: Report, move: Edit & { do: 'moveDrawer' }): Edit => {
+  const after = applyEdit(report, move);
+  const edits: Edit[] = [];
+  const parents = new Set([findDrawer(report, move.drawer)?.parent?.id ?? null, move.parent]);
+  for (const parent of parents) {
+    const siblings = parent === null ? after.body : (findDrawer(after, parent)?.drawer.drawers ?? []);
+    for (let place = 0; place < siblings.length; ) {
+      const { until } = rowOf(siblings, place);
+      const row = siblings.slice(place, until);
+      if (row[0]!.beside) edits.push(...(row.length > 1 ? inOrder(row) : sharing(after, row)));
+      place = until;
+    }
+  }
+  return edits.length === 0 ? move : { do: 'all', edits: [move, ...edits] };
+};
+
+/** The edits that let drawers stand one after the other from left to right, each as wide as it is. */
+const inOrder = (row: readonly Drawer[]): Edit[] => {
+  let x = 0;
+  return row.flatMap(({ id, beside }): Edit[] => {
+    const at = x;
+    x = rounded(x + beside!.width + GAP);
+    return beside!.x === at ? [] : [{ do: 'drawer', drawer: id, settings: { beside: { ...beside!, x: at } } }];
+  });
+};
+
 /** A report with the first set of another one after its own last set, or next to it, and the queries that it takes rows from. */
 export const joinSet = (report: Report, other: Report, place: SetPlace): Report => {
   const [set] = other.body;

@@ -30,7 +30,17 @@ it('reads the conditions that people write', () => {
   expect(conditionOf('arrival >= parameters.season', FIELDS)).toEqual({
     field: 'arrival',
     is: 'greaterOrEqual',
+    to: { parameter: 'season', evenBlank: true },
+  });
+  expect(conditionOf('OR(ISBLANK(parameters.season); arrival >= parameters.season)', FIELDS)).toEqual({
+    field: 'arrival',
+    is: 'greaterOrEqual',
     to: { parameter: 'season' },
+  });
+  expect(conditionOf('OR(ISBLANK(parameters.kinds); NOT(WITHIN(status; parameters.kinds)))', FIELDS)).toEqual({
+    field: 'status',
+    is: 'notOneOf',
+    to: { parameter: 'kinds' },
   });
   expect(conditionOf('hut.altitude > 2000', FIELDS)).toEqual({
     field: 'hut.altitude',

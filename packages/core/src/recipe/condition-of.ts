@@ -62,12 +62,28 @@ class Reader {
     return field && is && to ? { field: field.name, is, to } : null;
   }
 
+  /** A test that holds as long as the parameter that it compares with has no value; null when it is none. */
+  private unlessBlank(asked: Tree, tree: Tree | undefined): Condition | null {
+    const parameter = this.parameter(asked);
+    if (parameter === null || !tree) return null;
+    const isNot = tree.kind === 'call' && tree.name === 'NOT' && tree.arguments[0]?.kind === 'call';
+    const inner = isNot ? tree.arguments[0]! : tree;
+    const read = inner.kind === 'binary' ? this.comparison(inner) : inner.kind === 'call' ? this.call(inner) : null;
+    if (!read || !('field' in read)) return null;
+    if (isNot) return read.is === 'within' ? { field: read.field, is: 'notOneOf', to: { parameter } } : null;
+    return { ...read, to: { parameter } };
+  }
+
+  private parameter(tree: Tree): string | null {
+    return tree.kind === 'name' && tree.parts.length === 2 && tree.parts[0] === 'parameters' ? tree.parts[1]! : null;
+  }
+
   private call({ name, arguments: given }: Tree & { kind: 'call' }): Condition | null {
     const [first, second] = given;
     if (!first) return null;
     if (name === 'ISBLANK') return this.about(first, 'blank');
     if (name === 'OR' && first.kind === 'call' && first.name === 'ISBLANK' && first.arguments[0])
-      return this.about(first.arguments[0], 'blank');
+      return this.unlessBlank(first.arguments[0], second) ?? this.about(first.arguments[0], 'blank');
     if (name === 'NOT') {
       const inner = first.kind === 'call' ? this.call(first) : null;
       if (!inner || !('field' in inner)) return null;
@@ -80,7 +96,8 @@ class Reader {
     const test = TESTS[name];
     const to = this.operand(second);
     if (test) return to && { field: field.name, is: test, to };
-    if (name === 'WITHIN') return to && { field: field.name, is: 'within', to };
+    if (name === 'WITHIN')
+      return to && { field: field.name, is: 'within', to: 'parameter' in to ? { parameter: to.parameter } : to };
     if (name !== 'ONEOF') return null;
     const values = given.slice(1).map(literal);
     return values.some((v) => v === null)
@@ -110,7 +127,8 @@ class Reader {
 
   private operand(tree: Tree): Operand | null {
     if (tree.kind === 'name') {
-      if (tree.parts.length === 2 && tree.parts[0] === 'parameters') return { parameter: tree.parts[1]! };
+      const parameter = this.parameter(tree);
+      if (parameter !== null) return { parameter, evenBlank: true };
       const field = this.field(tree);
       return field && { field: field.name };
     }

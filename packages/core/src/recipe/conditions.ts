@@ -98,10 +98,15 @@ const TEXT_TESTS: Partial<Record<Comparison, string>> = {
 };
 
 const comparison = (name: string, type: DataType, is: Comparison, to: Operand): string => {
-  if ('parameter' in to && (is === 'within' || is === 'oneOf' || is === 'notOneOf' || is === 'between')) {
-    const within = `WITHIN(${name};${parameterName(to.parameter)})`;
-    return is === 'notOneOf' ? `NOT(${within})` : within;
-  }
+  if (!('parameter' in to)) return comparedWith(name, type, is, to);
+  const parameter = parameterName(to.parameter);
+  const within = `WITHIN(${name};${parameter})`;
+  if (is === 'within' || is === 'oneOf' || is === 'between') return within;
+  const test = is === 'notOneOf' ? `NOT(${within})` : comparedWith(name, type, is, to);
+  return to.evenBlank ? test : `OR(ISBLANK(${parameter});${test})`;
+};
+
+const comparedWith = (name: string, type: DataType, is: Comparison, to: Operand): string => {
   if ('from' in to) return `AND(${name} >= ${literalFormula(to.from, type)};${name} <= ${literalFormula(to.to, type)})`;
   const list = 'values' in to ? to.values : 'value' in to ? [to.value] : null;
   if (is === 'oneOf' || is === 'notOneOf' || is === 'within') {

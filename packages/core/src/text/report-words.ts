@@ -13,6 +13,11 @@ const BLANK: Words = {
 /** What stands for the value of a group whose rows have none. */
 export const blankWord = (language: string): string => BLANK[language.toLowerCase().split('-')[0] ?? 'en'] ?? '(blank)';
 
+const ALL: Words = { en: 'all', pt: 'todos', es: 'todos', fr: 'tous', de: 'alle', it: 'tutti' };
+
+/** What stands for a parameter that nothing was chosen for. */
+export const allWord = (language: string): string => ALL[language.toLowerCase().split('-')[0] ?? 'en'] ?? 'all';
+
 const TOTAL: Words = { en: 'Total', pt: 'Total', es: 'Total', fr: 'Total', de: 'Gesamt', it: 'Totale' };
 
 /** What the totals of everything are called. */

@@ -220,6 +220,37 @@ describe('choices of a parameter', () => {
     expect(await choices(OFFICE, 'huts', { region_name: 'Encosta Sul' }, 'LONGA')).toEqual(['Pedra Longa']);
     expect(await choices(WARDEN, 'region_name')).toEqual(['Encosta Sul']);
   });
+  it('say which values are still among them', async () => {
+    const among = ['Pedra Longa', 'Nowhere', "'); drop table hut; --"];
+    const asked = (region_name: string, of = among) =>
+      call(OFFICE, 'post', '/choices', {
+        report: 'season-ledger',
+        parameter: 'huts',
+        values: { region_name },
+        among: of,
+      });
+    expect((await asked('Encosta Sul')).body.choices).toEqual([{ value: 'Pedra Longa', label: 'Pedra Longa' }]);
+    expect((await asked('Alto Norte')).body.choices).toEqual([]);
+    expect((await asked('Encosta Sul', [])).body.choices).toEqual([]);
+    // Numbers are compared as numbers.
+    const parameters = [
+      {
+        name: 'hut',
+        label: 'Hut',
+        type: 'choice',
+        of: 'number',
+        choicesFrom: { rows: 'hut', value: 'id', label: 'region.name' },
+      },
+    ];
+    const definition = { gaveta: 2, name: 'x', model: 'cumeeira', parameters, body: [] };
+    const found = await call(OFFICE, 'post', '/choices', {
+      definition,
+      parameter: 'hut',
+      values: {},
+      among: ['3', 'x', '1e99'],
+    });
+    expect([found.status, found.body.choices.map((c: { value: string }) => c.value)]).toEqual([200, ['3']]);
+  });
 });
 
 describe('parameters of the host', () => {

@@ -1,6 +1,5 @@
-import { planRecipe, RowProblem } from '@gaveta/core/internal';
+import { planChoices, RowProblem } from '@gaveta/core/internal';
 import { ApiError } from '../base/api-error.ts';
-import { choiceSteps } from '../recipes/choices.ts';
 import { RecipeDesk } from '../recipes/desk.ts';
 import type { Calls } from './call.ts';
 import { failureOf, failureWith, lookingOver, type RecipeParts } from './looking.ts';
@@ -27,10 +26,9 @@ export const choiceService = (parts: RecipeParts): Calls<'POST /choices'> => {
       if (!parameter?.choicesFrom)
         throw new ApiError('wrong-body', { detail: `“${asked.parameter}” has no choices from rows.` });
       const context = await contextFor(report.parameters, report.queries ?? []);
-      const recipe = planRecipe({ name: parameter.name, steps: choiceSteps(report, parameter, asked.search) }, context);
-      if (recipe.problems.length > 0) {
-        return { choices: [], more: false, failure: failureWith(recipe.problems[0]!) };
-      }
+      const { search, among } = asked;
+      const { recipe, problems } = planChoices(report, parameter, context, { search, among });
+      if (problems[0]) return { choices: [], more: false, failure: failureWith(problems[0].problem) };
       try {
         const options = deskOptions(
           caller,

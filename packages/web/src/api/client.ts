@@ -275,7 +275,15 @@ export const api = {
   describeSql: (asked: { model: string; text: string; parameters: readonly Parameter[] }, signal: AbortSignal) =>
     call('POST /sql/describe', { body: { ...asked, parameters: [...asked.parameters] }, signal }),
   choices: (
-    asked: { report?: string; definition?: Report; parameter: string; values: ParameterValues; search: string },
+    asked: {
+      report?: string;
+      definition?: Report;
+      parameter: string;
+      values: ParameterValues;
+      search: string;
+      /** Only those with these values. */
+      among?: readonly string[];
+    },
     signal: AbortSignal,
   ) => call('POST /choices', { body: asked as unknown as BodySent<'POST /choices'>, signal }),
   connections: () => call('GET /connections', {}),

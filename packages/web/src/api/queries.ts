@@ -94,10 +94,14 @@ export const queries = {
     parameter: Parameter,
     values: ParameterValues,
     search: string,
+    among?: readonly string[],
   ) =>
     queryOptions({
-      queryKey: ['choices', source, parameter, values, search],
-      queryFn: ({ signal }) => api.choices({ ...source, parameter: parameter.name, values, search }, signal),
+      queryKey: ['choices', source, parameter, values, search, among],
+      queryFn: ({ signal }) => {
+        const asked = { ...source, parameter: parameter.name, values, search };
+        return api.choices(among ? { ...asked, among } : asked, signal);
+      },
       staleTime: CHOICES_FRESH,
     }),
 

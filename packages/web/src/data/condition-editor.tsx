@@ -23,8 +23,8 @@ interface ConditionEditorProps {
   /** The steps before, whose rows suggest values. */
   before: readonly Step[];
   onChange: (condition: Condition) => void;
-  /** Makes a parameter for a field and gives its name. */
-  onNewParameter: (field: Field, is: Comparison) => string;
+  /** Makes a parameter for a field and gives its name; where it is left out, only those that are there can be picked. */
+  onNewParameter?: (field: Field, is: Comparison) => string;
 }
 
 const emptyTest = (fields: readonly Field[]): Condition => {
@@ -67,7 +67,7 @@ const Group = ({
         const change = (next: Condition): void => put(list.map((old, at) => (at === i ? next : old)));
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: conditions are told apart by their place
-          <div key={i} className="flex items-start gap-1">
+          <div key={i} data-condition={i} className="flex items-start gap-1">
             <div className="min-w-0 flex-1">
               {'all' in part || 'any' in part ? (
                 <Group {...rest} condition={part} onChange={change} />
@@ -93,6 +93,7 @@ const Group = ({
           <button
             key={kind}
             type="button"
+            data-add={kind}
             className="rounded px-1.5 py-0.5 hover:bg-pine-soft"
             onClick={() => {
               const test = emptyTest(rest.fields);
@@ -144,7 +145,7 @@ const Test = ({
       });
     else if (next === 'parameter' && parameters.length > 0)
       onChange({ ...test, to: { parameter: parameters[0]!.name } });
-    else if (field) onChange({ ...test, to: { parameter: onNewParameter(field, test.is) } });
+    else if (field && onNewParameter) onChange({ ...test, to: { parameter: onNewParameter(field, test.is) } });
   };
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,0.8fr)] gap-1">
@@ -200,8 +201,8 @@ const Test = ({
             choices={[
               { value: 'value', label: t('data.aValue') },
               { value: 'field', label: t('data.aField') },
-              { value: 'parameter', label: t('data.aParameter') },
-              ...(parameters.length > 0 ? [{ value: 'new', label: t('data.newParameter') }] : []),
+              ...(parameters.length > 0 || onNewParameter ? [{ value: 'parameter', label: t('data.aParameter') }] : []),
+              ...(parameters.length > 0 && onNewParameter ? [{ value: 'new', label: t('data.newParameter') }] : []),
             ]}
             onPick={setKind}
           />

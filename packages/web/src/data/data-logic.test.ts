@@ -2,7 +2,7 @@ import { type Field, planRecipe, planReport, readDefinition, type Step } from '@
 import { describe, expect, it } from 'vitest';
 import { layered } from './map-layout.ts';
 import { nestRows } from './nest-rows.ts';
-import { parameterFor } from './parameter-for.ts';
+import { parameterFor } from './parameters/parameter-for.ts';
 import { reportFromRecipe, reportFromRelation } from './report-from-recipe.ts';
 import { sourceId, sourceOf } from './sources.ts';
 import { newStep } from './step-rooms.ts';
@@ -124,11 +124,19 @@ describe('a report made from rows', () => {
 });
 
 it('asks for a field by a parameter of its type', () => {
-  expect(parameterFor(field('d', 'date'), 'within')).toEqual({ type: 'dates' });
-  expect(parameterFor(field('d', 'datetime'), 'within')).toEqual({ type: 'window' });
-  expect(parameterFor(field('n', 'number'), 'oneOf')).toEqual({ type: 'choices', of: 'number' });
-  expect(parameterFor(field('n', 'number'), 'greater')).toEqual({ type: 'number' });
-  expect(parameterFor(field('t'), 'equal')).toEqual({ type: 'text' });
+  const made = (name: string, type: Field['type'], is: string, home = false) => {
+    const found = parameterFor(field(name, type), is, home ? { rows: 'hut', value: 'name' } : null, []);
+    const own = home && !name.includes('.') ? `hut_${name}` : name.replace('.', '_');
+    expect([found.name, found.label]).toEqual([own, name.toUpperCase()]);
+    return [found.type, found.of, found.choicesFrom?.rows];
+  };
+  expect(made('d', 'date', 'within')).toEqual(['dates', undefined, undefined]);
+  expect(made('d', 'datetime', 'within')).toEqual(['window', undefined, undefined]);
+  expect(made('n', 'number', 'oneOf', true)).toEqual(['choices', 'number', 'hut']);
+  expect(made('n', 'number', 'greater', true)).toEqual(['number', undefined, undefined]);
+  expect(made('t', 'text', 'equal')).toEqual(['text', undefined, undefined]);
+  expect(made('hut.t', 'text', 'equal', true)).toEqual(['choice', undefined, 'hut']);
+  expect(parameterFor(field('a.b'), 'equal', null, [{ name: 'a_b' } as never]).name).toBe('a_b2');
 });
 
 it('names sources so that they are found again', () => {

@@ -2,9 +2,9 @@ import {
   type Comparison,
   type Field,
   type PlannedRecipe,
-  parameterSchema,
   planRecipe,
   type Query,
+  readDefinition,
   type Source,
   type StepKind,
 } from '@gaveta/core/internal';
@@ -17,9 +17,10 @@ import { useTranslation } from '../i18n/use-translation.ts';
 import { ParameterChips } from '../parameters/parameter-chips.tsx';
 import { IconButton } from '../ui/controls.tsx';
 import { AddStep, FirstStep } from './add-step.tsx';
-import { parameterFor } from './parameter-for.ts';
-import { ParameterForm } from './parameter-form.tsx';
-import { freeName, movedStep, useDrafts, withNewStep, withoutStep, withParameter, withStep } from './recipe-draft.ts';
+import type { ChoiceHome } from './parameters/choices-editor.tsx';
+import { parameterFor } from './parameters/parameter-for.ts';
+import { ParameterForm } from './parameters/parameter-form.tsx';
+import { movedStep, useDrafts, withNewStep, withoutStep, withParameter, withStep } from './recipe-draft.ts';
 import { RowsView } from './rows-view.tsx';
 import { sourceChoices, sourceLabel } from './sources.ts';
 import { StepCard } from './step-card.tsx';
@@ -79,6 +80,25 @@ export const UndoRedo = ({ id }: { id: string }) => {
   );
 };
 
+/** The table that a recipe takes its first rows from; null where they come from elsewhere. */
+const takenFrom = ({ steps }: RecipeDraft): { model: string; entity: string } | null => {
+  const [first] = steps;
+  return first?.step === 'take' && 'entity' in first.from ? first.from : null;
+};
+
+/** Where the choices of a recipe’s parameters come from: the model of its first table. */
+const useRecipeHome = (
+  draft: RecipeDraft,
+  models: readonly ModelWithOrigin[],
+  recipes: readonly StoredRecipe[],
+): ChoiceHome | null =>
+  useMemo(() => {
+    const model = takenFrom(draft)?.model;
+    const read = readDefinition({ gaveta: 2, name: 'Recipe', model, parameters: draft.parameters, body: [] });
+    const recipe = (id: string): StoredRecipe | null => recipes.find((r) => r.id === id) ?? null;
+    return read.ok && model !== undefined ? { report: read.report, context: { models, recipe } } : null;
+  }, [draft, models, recipes]);
+
 interface RecipeEditorProps extends Around {
   /** Of the draft that is edited. */
   id: string;
@@ -111,17 +131,20 @@ export const RecipeEditor = ({
     values,
     ...(queries.length > 0 ? { queries } : {}),
   });
+  const home = useRecipeHome(draft, models, recipes);
   const addParameter = (field: Field, is: string): string => {
-    const name = freeName(
-      field.name,
-      draft.parameters.map((p) => p.name),
-    );
-    const made = parameterSchema.parse({ name, label: field.label, ...parameterFor(field, is) });
+    const { report } = home ?? {};
+    const take = takenFrom(draft);
+    // Only a field of the table itself has its name there.
+    const rows = models
+      .find((m) => m.name === report?.model)
+      ?.entities.find((e) => e.name === take?.entity && e.fields.some((f) => f.name === field.name))?.name;
+    const made = parameterFor(field, is, rows ? { rows, value: field.name } : null, draft.parameters);
     // The step that asks for it is changed right after, in one step to undo.
     useDrafts.setState(({ drafts }) => ({
       drafts: { ...drafts, [id]: { ...drafts[id]!, now: withParameter(drafts[id]!.now, made) } },
     }));
-    return name;
+    return made.name;
   };
   const sources = sourceChoices(models, recipes, t('data.recipes'), id, { label: t('queries.title'), list: queries });
   const database = models.find((m) => m.origin.kind === 'database');
@@ -144,6 +167,7 @@ export const RecipeEditor = ({
             parameters={draft.parameters}
             values={values}
             onChange={(name, value) => setValues((old) => ({ ...old, [name]: value }))}
+            source={home ? { definition: home.report } : undefined}
           />
         </nav>
       )}
@@ -199,7 +223,11 @@ export const RecipeEditor = ({
                 ))}
               </ol>
               <AddStep onAdd={add} />
-              <ParameterForm parameters={draft.parameters} onChange={(parameters) => put({ ...draft, parameters })} />
+              <ParameterForm
+                home={home}
+                parameters={draft.parameters}
+                onChange={(parameters) => put({ ...draft, parameters })}
+              />
             </>
           )}
         </div>

@@ -161,6 +161,7 @@ export const DataTray = ({ report }: { report: Report }) => {
             <div key={group.id}>
               <button
                 type="button"
+                data-group={group.id}
                 aria-expanded={isOpen(group.id)}
                 className="mt-0.5 flex h-6 w-full items-center gap-1.5 rounded px-1.5 text-start font-semibold hover:bg-desk/50"
                 onClick={() => setClosed({ ...closed, [group.id]: isOpen(group.id) })}

@@ -5,6 +5,7 @@ import type { ParameterValues } from '../api/client.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { Button } from '../ui/controls.tsx';
 import { Panel } from '../ui/panel.tsx';
+import { allWords } from './all-words.ts';
 import { ParameterEditor, valueWords } from './parameter-types.tsx';
 import type { ChoiceSource } from './use-choices.ts';
 
@@ -66,12 +67,17 @@ const Chip = ({ parameter, value, values, isChanged, onChange, source }: ChipPro
       <Popover.Trigger asChild>
         <Button
           look="chip"
+          data-chip={name}
           className={shown === '' && required ? 'border-rust' : isChanged ? 'border-brass bg-brass-soft/60' : ''}
         >
           {label}{' '}
           <b>
             {shown ||
-              (parameter.defaultFormula ? t('viewer.byItself') : required ? t('viewer.needValue') : t('viewer.all'))}
+              (parameter.defaultFormula
+                ? t('viewer.byItself')
+                : required
+                  ? t('viewer.needValue')
+                  : allWords(parameter, t))}
           </b>
         </Button>
       </Popover.Trigger>

@@ -11,6 +11,7 @@ import { useState } from 'react';
 import type { ParameterValues } from '../api/client.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { Button, inputLook } from '../ui/controls.tsx';
+import { allWords } from './all-words.ts';
 import { type ChoiceSource, useChoices } from './use-choices.ts';
 
 export interface ParameterEditorProps {
@@ -20,11 +21,13 @@ export interface ParameterEditorProps {
   /** Of the other parameters, which choices may follow. */
   values: ParameterValues;
   source: ChoiceSource | undefined;
+  /** What taking a value over is called, where it runs no report. */
+  applyWords?: string;
   onApply: (value: GivenValue) => void;
 }
 
 /** A box to type one value in. */
-export const Single = ({ parameter, value, onApply }: ParameterEditorProps) => {
+export const Single = ({ parameter, value, applyWords, onApply }: ParameterEditorProps) => {
   const { t } = useTranslation();
   const [draft, setDraft] = useState(String(value ?? ''));
   const { type, label } = parameter;
@@ -45,7 +48,7 @@ export const Single = ({ parameter, value, onApply }: ParameterEditorProps) => {
         onChange={(event) => setDraft(event.target.value)}
       />
       <Button look="primary" type="submit">
-        {t('viewer.apply')}
+        {applyWords ?? t('viewer.apply')}
       </Button>
     </form>
   );
@@ -54,7 +57,7 @@ export const Single = ({ parameter, value, onApply }: ParameterEditorProps) => {
 export const YesNo = ({ parameter, value, onApply }: ParameterEditorProps) => {
   const { t } = useTranslation();
   const choices = [
-    ...(parameter.required || parameter.default !== undefined ? [] : [{ value: '', label: t('viewer.all') }]),
+    ...(parameter.required || parameter.default !== undefined ? [] : [{ value: '', label: allWords(parameter, t) }]),
     { value: 'true', label: t('data.yes') },
     { value: 'false', label: t('data.no') },
   ];
@@ -130,7 +133,7 @@ export const OneChoice = (props: ParameterEditorProps) => {
   const { t } = useTranslation();
   const { parameter, value, onApply } = props;
   const { choices, box, note, search } = useSearched(props);
-  const all = parameter.required || search !== '' ? [] : [{ value: '', label: t('viewer.all') }];
+  const all = parameter.required || search !== '' ? [] : [{ value: '', label: allWords(parameter, t) }];
   return (
     <>
       {box}
@@ -142,7 +145,7 @@ export const OneChoice = (props: ParameterEditorProps) => {
 
 export const ManyChoices = (props: ParameterEditorProps) => {
   const { t } = useTranslation();
-  const { parameter, value, onApply } = props;
+  const { parameter, value, applyWords, onApply } = props;
   const { choices, box, note } = useSearched(props);
   const [chosen, setChosen] = useState<readonly string[]>(value === null || value === '' ? [] : splitChoices(value));
   const toggle = (one: string): void =>
@@ -154,7 +157,7 @@ export const ManyChoices = (props: ParameterEditorProps) => {
       {note}
       <div className="mt-2 flex items-center gap-2 border-t border-rule-soft pt-2">
         <Button look="quiet" onClick={() => onApply(null)}>
-          {t('viewer.all')}
+          {allWords(parameter, t)}
         </Button>
         <span className="flex-1 text-ink-3">{chosen.length > 0 && t('viewer.chosen', { count: chosen.length })}</span>
         <Button
@@ -162,14 +165,20 @@ export const ManyChoices = (props: ParameterEditorProps) => {
           disabled={parameter.required && chosen.length === 0}
           onClick={() => onApply(joinChoices(chosen))}
         >
-          {t('viewer.apply')}
+          {applyWords ?? t('viewer.apply')}
         </Button>
       </div>
     </>
   );
 };
 
-const Range = ({ parameter, value, input, onApply }: ParameterEditorProps & { input: 'date' | 'datetime-local' }) => {
+const Range = ({
+  parameter,
+  value,
+  input,
+  applyWords,
+  onApply,
+}: ParameterEditorProps & { input: 'date' | 'datetime-local' }) => {
   const { t } = useTranslation();
   const [ends, setEnds] = useState<[string, string]>(splitRange(String(value ?? '')) ?? ['', '']);
   const isWrong = ends[0] !== '' && ends[1] !== '' && ends[0] > ends[1];
@@ -197,7 +206,7 @@ const Range = ({ parameter, value, input, onApply }: ParameterEditorProps & { in
         {isWrong && <span className="text-rust">{t('viewer.rangeTurned')}</span>}
         <span className="flex-1" />
         <Button look="primary" type="submit" disabled={isWrong}>
-          {t('viewer.apply')}
+          {applyWords ?? t('viewer.apply')}
         </Button>
       </div>
     </form>

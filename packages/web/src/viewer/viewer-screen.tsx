@@ -200,7 +200,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
   // What is on the board may have other parameters than what is stored, or nothing be stored yet.
   const source = useMemo(() => (unsaved && definition ? { definition } : { report: id }), [unsaved, definition, id]);
   const hasParameters = !isHidden('parameters');
-  const hand = useStaging(values, parameters);
+  const hand = useStaging(values, parameters, source);
   const readers = report.data?.definition.readers;
   const mayDesign = session.data?.rights.includes('design') ?? false;
   const canAsk = done && !isHidden('origin') && (readers?.origins !== 'none' || mayDesign);

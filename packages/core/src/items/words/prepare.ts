@@ -23,7 +23,6 @@ import {
 } from '../../layout/prepared.ts';
 import { type Preparing, preparedHighlight, shownBy } from '../../layout/preparing.ts';
 import { problem } from '../../problems/problem.ts';
-import { blankWord } from '../../text/report-words.ts';
 import { FormulaError } from '../../value/value.ts';
 import { layText } from './lay.ts';
 import type {
@@ -142,7 +141,7 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
           : {
               evaluate: compileFormula(piece.formula),
               format: format ?? piece.format,
-              blank: piece.isGroup ? blankWord(report.language) : null,
+              blank: piece.blank ?? null,
               formula: piece.formula,
               total: totalOf(piece.formula, preparing.totals),
             },

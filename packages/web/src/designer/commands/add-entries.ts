@@ -38,10 +38,11 @@ import {
 import type { TFunction } from 'i18next';
 import { Group, Hash, type LucideIcon, PanelTop, Rows3 } from 'lucide-react';
 import type { ModelWithOrigin, StoredRecipe } from '../../api/client.ts';
+import { fieldsOfRow } from '../../data/fields-of-row.ts';
 import type { NamesWithHelp } from '../../i18n/keys.ts';
 import type { BoardPoint } from '../design/drop.ts';
 import { drawerBandLabel, drawerLabel } from '../design/words.ts';
-import { canGroup, drawerFields } from '../drawer/sentence.ts';
+import { canGroup } from '../drawer/sentence.ts';
 import { ADDED } from '../items/rooms.ts';
 import { sharedQuery } from '../queries/shared-query.ts';
 
@@ -188,7 +189,7 @@ const groupEntries = ({ t, report, model, entities, address }: AddAt): AddEntry[
   const drawer = drawerAt(report, address);
   const entity = drawer && entities.get(drawer.id);
   if (!drawer || !entity) return [];
-  return shownFields(drawerFields(entity, model))
+  return shownFields(fieldsOfRow(entity, model))
     .filter((f) => canGroup(drawer, f))
     .map((field) => ({
       id: `group-${field.name}`,

@@ -15,12 +15,12 @@ import {
   roomIn,
 } from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
+import { fieldsOfRow } from '../../data/fields-of-row.ts';
 import type { NamesIn } from '../../i18n/keys.ts';
 import { currentModel } from '../design/model-of.ts';
 import { openAddAtPointer, show } from '../design/overlay.ts';
 import { duplicateSelected, inward, outward, removeSelected, useDesigner } from '../design/state.ts';
 import { zoomBy, zoomToFit } from '../design/zoom.ts';
-import { drawerFields } from '../drawer/sentence.ts';
 import {
   evenOutSelected,
   lineUpSelected,
@@ -90,7 +90,7 @@ const captionEdit = (): Edit | null => {
   return captionFromLabel(set, found.name, ({ id, formula }) => {
     const drawer = findItem(report, id)?.at.address.drawer ?? null;
     const entity = drawer === null ? null : (entities.get(drawer) ?? null);
-    return drawerFields(entity, model).find((f) => f.name === formula.trim())?.label ?? null;
+    return fieldsOfRow(entity, model).find((f) => f.name === formula.trim())?.label ?? null;
   });
 };
 

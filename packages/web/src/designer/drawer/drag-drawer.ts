@@ -1,4 +1,12 @@
-import { type BoardDrawer, type Drawer, findDrawer, isWithin, nestingOf, type Report } from '@gaveta/core/internal';
+import {
+  type BoardDrawer,
+  type Drawer,
+  findDrawer,
+  isWithin,
+  moveInRows,
+  nestingOf,
+  type Report,
+} from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import type { PointerEvent as ReactPointerEvent } from 'react';
 import { create } from 'zustand';
@@ -13,6 +21,9 @@ interface DragHint {
 }
 
 export const useDrawerDrag = create<DragHint>(() => ({ hint: null }));
+
+/** From one bar to the next, in CSS pixels. */
+const BAR = 10;
 
 interface Bar {
   t: TFunction;
@@ -33,22 +44,22 @@ export const pressBar = (event: ReactPointerEvent, { t, report, drawers, scale, 
     drawers
       .filter((d) => !isWithin(drawer, d.drawer.id) && y >= d.top && y <= d.bottom)
       .sort((a, b) => b.depth - a.depth)[0] ?? null;
-  const landing = (dy: number): ReturnType<typeof landingOf> => {
+  const landing = (dx: number, dy: number): ReturnType<typeof landingOf> => {
     const y = grabbed + dy / scale;
-    return landingOf(t, report, drawers, drawer, outerAt(y), y);
+    return landingOf(t, report, drawers, own, outerAt(y), y, Math.trunc(dx / BAR));
   };
   followPointer(event, {
-    move: (_dx, dy, at) => {
-      const { words, edit } = landing(dy);
+    move: (dx, dy, at) => {
+      const { words, edit } = landing(dx, dy);
       useDrawerDrag.setState({ hint: { x: at.clientX, y: at.clientY, words, isPossible: edit !== null } });
     },
     cancel: () => useDrawerDrag.setState({ hint: null }),
-    end: (_dx, dy, _at, moved) => {
+    end: (dx, dy, _at, moved) => {
       useDrawerDrag.setState({ hint: null });
       const { focusOn, edit } = useDesigner.getState();
       focusOn({ kind: 'drawer', drawer: drawer.id });
-      const found = moved ? landing(dy).edit : null;
-      if (found) edit(t('edits.moveDrawer', { name: drawerLabel(drawer) }), found);
+      const found = moved ? landing(dx, dy).edit : null;
+      if (found) edit(t('edits.moveDrawer', { name: drawerLabel(drawer) }), moveInRows(report, found));
     },
   });
 };
@@ -57,16 +68,22 @@ const landingOf = (
   t: TFunction,
   report: Report,
   drawers: readonly BoardDrawer[],
-  drawer: Drawer,
+  own: BoardDrawer,
   outer: BoardDrawer | null,
   y: number,
+  /** By how many bars it is dragged to the right. */
+  aside: number,
 ) => {
+  const { drawer } = own;
   const name = drawerLabel(drawer);
-  /** How many of these, without the dragged one, lie above the pointer. */
+  /** How many of these, without the dragged one, lie above the pointer; of those side by side with it: before it. */
   const above = (siblings: readonly Drawer[]): number =>
     siblings.filter((d) => {
       const board = d.id === drawer.id ? undefined : drawers.find((b) => b.drawer.id === d.id);
-      return board && (board.top + board.bottom) / 2 < y;
+      if (!board) return false;
+      const isBeside = board.top === own.top && own.across !== null && board.depth === own.depth;
+      if (isBeside) return board.side < own.side ? board.side < own.side + aside : board.side <= own.side + aside;
+      return (board.top + board.bottom) / 2 < y;
     }).length;
   const parent = findDrawer(report, drawer.id)?.parent ?? null;
   if (!parent) return landingOfSet(t, report, drawer, outer, above(report.body));

@@ -7,6 +7,7 @@ import {
   findDrawer,
   isBesidePrevious,
   type Model,
+  moveInRows,
   nestingOf,
   type PlanContext,
   putBeside,
@@ -31,13 +32,14 @@ export const drawerActions = (
   const actions: DrawerAction[] = [];
   const siblings = parent ? parent.drawers! : report.body;
   const at = siblings.findIndex((d) => d.id === drawer.id);
-  const move = (to: number) => (): Edit => ({
-    do: 'moveDrawer',
-    drawer: drawer.id,
-    parent: parent?.id ?? null,
-    at: to,
-    relation: 'relation' in drawer.rows ? drawer.rows.relation : null,
-  });
+  const move = (to: number) => (): Edit =>
+    moveInRows(report, {
+      do: 'moveDrawer',
+      drawer: drawer.id,
+      parent: parent?.id ?? null,
+      at: to,
+      relation: 'relation' in drawer.rows ? drawer.rows.relation : null,
+    });
   if (at > 0) actions.push({ key: 'up', edit: move(at - 1) });
   if (at < siblings.length - 1) actions.push({ key: 'down', edit: move(at + 1) });
   const target = drawerBefore(report, drawer.id);
@@ -59,13 +61,9 @@ export const drawerActions = (
       const found = nestingOf(report, model, drawer.id, target.id);
       if (!found.ok) continue;
       const relation = found.relations[0]!.name;
-      const edit = (): Edit => ({
-        do: 'moveDrawer',
-        drawer: drawer.id,
-        parent: target.id,
-        at: target.drawers?.length ?? 0,
-        relation,
-      });
+      const at = target.drawers?.length ?? 0;
+      const edit = (): Edit =>
+        moveInRows(report, { do: 'moveDrawer', drawer: drawer.id, parent: target.id, at, relation });
       actions.push({ key: 'into', target, edit });
     }
   }

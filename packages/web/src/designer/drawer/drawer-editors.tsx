@@ -7,8 +7,7 @@ import {
   type Drawer,
   type Entity,
   type Field,
-  freeName,
-  type Parameter,
+  findEntity,
   type Sort,
 } from '@gaveta/core/internal';
 import { ArrowDown, ArrowUp, ChevronUp, X } from 'lucide-react';
@@ -16,6 +15,8 @@ import { useState } from 'react';
 import { ConditionEditor } from '../../data/condition-editor.tsx';
 import { FieldSelect, TextBox } from '../../data/fields.tsx';
 import { strip, swapped } from '../../data/lists.ts';
+import { namingField } from '../../data/parameters/naming-field.ts';
+import { parameterFor } from '../../data/parameters/parameter-for.ts';
 import type { NamesIn } from '../../i18n/keys.ts';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { IconButton } from '../../ui/controls.tsx';
@@ -160,26 +161,18 @@ export const FilterEditor = ({ drawer, entity, fields }: EditorProps & { entity:
   const model = models.find((m) => m.name === report.model);
   const from = entity && model?.entities.some((e) => e.name === entity.name);
   const newParameter = (field: Field, is: Comparison): string => {
-    const many = is === 'oneOf' || is === 'notOneOf';
     const path = field.name.split('.');
-    const name = freeName(path.join('_'), new Set(report.parameters.map((p) => p.name)));
-    const type: Parameter['type'] = many
-      ? 'choices'
-      : field.type === 'number' || field.type === 'boolean'
-        ? field.type
-        : field.type === 'date' || field.type === 'datetime'
-          ? is === 'within'
-            ? 'dates'
-            : 'date'
-          : 'text';
-    // Choices of a related row's field come from the table of those rows.
-    const leads = path.length > 1 ? entity?.relations.find((r) => r.name === path[0])?.to : entity?.name;
-    const choices = many && leads ? { choicesFrom: { rows: leads, value: path.at(-1)! } } : {};
-    const parameter: Parameter = { name, label: field.label, type, ...choices };
+    const relation = path.length > 1 ? entity?.relations.find((r) => r.name === path[0]) : undefined;
+    const rows = path.length > 1 ? relation?.to : entity?.name;
+    const table = rows === undefined ? null : from && model ? findEntity(model, rows) : entity;
+    const value = path.at(-1)!;
+    const called = table && namingField(table.fields, table.key)?.name === value ? table.label : undefined;
+    const home = rows === undefined ? null : { rows, value, called };
+    const made = parameterFor(field, is, home, report.parameters);
     useDesigner
       .getState()
-      .edit(t('edits.parameter'), { do: 'report', settings: { parameters: [...report.parameters, parameter] } });
-    return name;
+      .edit(t('edits.parameter'), { do: 'report', settings: { parameters: [...report.parameters, made] } });
+    return made.name;
   };
   return (
     <div className="flex flex-col gap-2">

@@ -2,6 +2,7 @@ import type { Drawer, Entity, Parameter } from '@gaveta/core/internal';
 import { ChevronDown, ChevronRight, Plus } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { memo, type ReactNode } from 'react';
+import { fieldsOfRow } from '../../data/fields-of-row.ts';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { Panel } from '../../ui/panel.tsx';
 import { useDesign, useLiveView } from '../design/context.ts';
@@ -10,7 +11,7 @@ import { useDesigner } from '../design/state.ts';
 import { drawerLabel } from '../design/words.ts';
 import { FilterEditor, FirstEditor, SortEditor } from './drawer-editors.tsx';
 import { GroupsEditor } from './group-editor.tsx';
-import { drawerFields, filterWords, groupsWords, rowsWords, sortWords } from './sentence.ts';
+import { filterWords, groupsWords, rowsWords, sortWords } from './sentence.ts';
 
 interface LineProps {
   drawer: Drawer;
@@ -33,7 +34,7 @@ export const DrawerLine = memo((line: LineProps) => {
   const { t } = useTranslation();
   const isSelected = useDesigner((s) => s.focus.kind === 'drawer' && s.focus.drawer === drawer.id);
   const { model } = useDesign();
-  const fields = drawerFields(entity, model);
+  const fields = fieldsOfRow(entity, model);
   const { focusOn, fold } = useDesigner.getState();
   const isEmpty = useLiveView((view) => view.rows?.[drawer.id] === 0);
   const sorted = drawer.sort?.map((s) => sortWords(t, s, fields)).join(t('drawer.then'));

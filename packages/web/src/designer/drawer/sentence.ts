@@ -3,33 +3,15 @@ import {
   type Drawer,
   type Entity,
   type Field,
-  findEntity,
   type Model,
   type Parameter,
   type Report,
   type Sort,
-  shownFields,
 } from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
+import { fieldsOfRow } from '../../data/fields-of-row.ts';
 import { conditionLines, type Word } from '../../data/step-words.ts';
 import { drawerLabel, nameLabel } from '../design/words.ts';
-
-/**
- * Fields of a drawer's rows as conditions, sorting and grouping name them: their own, and by a path those of the one row
- * that each of them leads to.
- */
-export const drawerFields = (entity: Entity | null, model: Model | null): Field[] => [
-  ...(entity?.fields ?? []),
-  ...(entity?.relations ?? [])
-    .filter((r) => r.kind === 'one')
-    .flatMap((relation) =>
-      shownFields((model && findEntity(model, relation.to))?.fields ?? []).map((field) => ({
-        ...field,
-        name: `${relation.name}.${field.name}`,
-        label: `${relation.label}: ${field.label}`,
-      })),
-    ),
-];
 
 /** Whether rows can be grouped by a field, those of dates by several stretches. */
 export const canGroup = (drawer: Drawer, field: Field): boolean =>
@@ -93,7 +75,7 @@ export const drawerSentence = (
   entity: Entity | null,
   model: Model | null,
 ): string => {
-  const fields = drawerFields(entity, model);
+  const fields = fieldsOfRow(entity, model);
   const parts = [rowsWords(t, drawer, parent?.name ?? null, entity)];
   if (drawer.first !== undefined) parts.push(t('drawer.firstN', { count: drawer.first }));
   if (drawer.sort?.length) parts.push(drawer.sort.map((s) => sortWords(t, s, fields)).join(t('drawer.then')));

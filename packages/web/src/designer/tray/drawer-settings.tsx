@@ -14,6 +14,7 @@ import {
   startsPages,
 } from '@gaveta/core/internal';
 import { Plus, X } from 'lucide-react';
+import { fieldsOfRow } from '../../data/fields-of-row.ts';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { ColorBox } from '../../ui/color-box.tsx';
 import { Check, NumberBox } from '../../ui/commit.tsx';
@@ -27,7 +28,7 @@ import { drawerLabel } from '../design/words.ts';
 import { drawerActions } from '../drawer/drawer-actions.ts';
 import { FilterEditor, FirstEditor, SortEditor } from '../drawer/drawer-editors.tsx';
 import { GroupsEditor } from '../drawer/group-editor.tsx';
-import { drawerFields, drawerSentence } from '../drawer/sentence.ts';
+import { drawerSentence } from '../drawer/sentence.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
 import { FoldSetting } from '../settings/fold-setting.tsx';
 import { FormatPicker } from '../settings/format-picker.tsx';
@@ -40,7 +41,7 @@ export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Dra
   const { entities, model, plan } = useDesign();
   const { edit, focusOn } = useDesigner.getState();
   const entity = entities.get(drawer.id) ?? null;
-  const fields = drawerFields(entity, model);
+  const fields = fieldsOfRow(entity, model);
   const parent = findDrawer(report, drawer.id)?.parent ?? null;
   const outer = parent ? (entities.get(parent.id) ?? null) : null;
   const trees = entity?.relations.filter((r) => r.to === entity.name && r.kind === 'many') ?? [];

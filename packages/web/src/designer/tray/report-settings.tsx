@@ -1,10 +1,12 @@
 import { type Report, themeEdit } from '@gaveta/core/internal';
+import { useMemo } from 'react';
 import { useThemes } from '../../api/use-themes.ts';
-import { ParameterForm } from '../../data/parameter-form.tsx';
+import { ParameterForm } from '../../data/parameters/parameter-form.tsx';
 import { themeLabel } from '../../i18n/theme-label.ts';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { CommitBox } from '../../ui/commit.tsx';
 import { Select } from '../../ui/select.tsx';
+import { useDesign } from '../design/context.ts';
 import { useRename } from '../design/renaming.ts';
 import { useDesigner } from '../design/state.ts';
 import { QueriesSection } from '../queries/queries-section.tsx';
@@ -20,6 +22,8 @@ export const ReportSettings = ({ report }: { report: Report }) => {
   const { t } = useTranslation();
   const { edit } = useDesigner.getState();
   const rename = useRename();
+  const { plan } = useDesign();
+  const home = useMemo(() => ({ report, context: plan }), [report, plan]);
   const set = (what: string, settings: Record<string, unknown>): void =>
     edit(t('edits.set', { what: what.toLowerCase() }), { do: 'report', settings });
   return (
@@ -64,6 +68,7 @@ export const ReportSettings = ({ report }: { report: Report }) => {
       <div data-section="parameters" className="pb-2">
         <ParameterForm
           parameters={report.parameters}
+          home={home}
           onChange={(parameters) => edit(t('edits.parameter'), { do: 'report', settings: { parameters } })}
           canAdd
           onRename={(name, to) => rename({ kind: 'parameter', name }, to)}

@@ -1,7 +1,9 @@
 import type { GivenValue, Parameter } from '@gaveta/core/internal';
 import { Play, SlidersHorizontal } from 'lucide-react';
 import { useTranslation } from '../../i18n/use-translation.ts';
+import { allWords } from '../../parameters/all-words.ts';
 import { ParameterChips } from '../../parameters/parameter-chips.tsx';
+import { valueWords } from '../../parameters/parameter-types.tsx';
 import type { ChoiceSource } from '../../parameters/use-choices.ts';
 import { Button } from '../../ui/controls.tsx';
 import { useIsNarrow } from '../narrow.ts';
@@ -69,9 +71,34 @@ export const ValuesBar = ({ source, keptFor, parameters, hand, mayShare }: Value
           {t('viewer.startOver')}
         </button>
       )}
+      <UnfitWords hand={hand} />
       {keptFor !== null && (
         <SavedValues report={keptFor} given={hand.given} mayShare={mayShare} onPick={hand.replace} />
       )}
     </nav>
+  );
+};
+
+/** Which values were taken back with the last choice, and why. */
+export const UnfitWords = ({ hand: { unfit, shown } }: { hand: ValuesInHand }) => {
+  const { t, i18n } = useTranslation();
+  if (!unfit) return null;
+  const telling = { t, language: i18n.language };
+  const by = unfit.by;
+  const chosen = valueWords(shown[by.name] ?? by.default ?? null, { ...telling, parameter: by });
+  return (
+    <span role="status" data-testid="unfit" className="rounded bg-brass-soft px-1.5 text-ink">
+      {unfit.list
+        .map(({ parameter, gone }) => {
+          const value = gone.map((one) => valueWords(one, { ...telling, parameter })).join(', ');
+          return t('viewer.values.unfit', {
+            name: parameter.label,
+            value,
+            by: by.label,
+            chosen: chosen || allWords(by, t),
+          });
+        })
+        .join(' ')}
+    </span>
   );
 };

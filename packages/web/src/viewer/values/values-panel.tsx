@@ -2,10 +2,12 @@ import { fitsParameter, type GivenValue, type Parameter } from '@gaveta/core/int
 import { Play, X } from 'lucide-react';
 import { useState } from 'react';
 import { useTranslation } from '../../i18n/use-translation.ts';
+import { allWords } from '../../parameters/all-words.ts';
 import { ParameterEditor, valueWords } from '../../parameters/parameter-types.tsx';
 import type { ChoiceSource } from '../../parameters/use-choices.ts';
 import { Button, IconButton } from '../../ui/controls.tsx';
 import type { ValuesInHand } from './use-staging.ts';
+import { UnfitWords } from './values-bar.tsx';
 
 interface ValuesPanelProps {
   source: ChoiceSource;
@@ -35,6 +37,9 @@ export const ValuesPanel = ({ source, parameters, hand }: ValuesPanelProps) => {
           <OneValue key={parameter.name} {...{ source, parameter, hand }} />
         ))}
       </div>
+      <p className="px-3 py-1 empty:hidden">
+        <UnfitWords hand={hand} />
+      </p>
       <footer className="flex items-center gap-2 border-t border-rule p-2">
         <span role="status" className="min-w-0 flex-1 text-ink-2">
           {changed > 0 && t('viewer.values.changed', { count: changed })}
@@ -65,7 +70,7 @@ const OneValue = ({ source, parameter, hand }: OneValueProps) => {
   const value = shown[name] ?? parameter.default ?? null;
   const isChanged = Object.hasOwn(staged, name);
   const telling = { parameter, t, language: i18n.language };
-  const words = (one: GivenValue): string => valueWords(one, telling) || t('viewer.all');
+  const words = (one: GivenValue): string => valueWords(one, telling) || allWords(parameter, t);
   const apply = (next: GivenValue): void => {
     const fits = fitsParameter({ name: '', language: 'en', timeZone: 'UTC', parameters: [] }, parameter, next);
     setRefused(!fits);

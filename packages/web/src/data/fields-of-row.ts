@@ -1,0 +1,15 @@
+import { type Entity, type Field, findEntity, type Model, shownFields } from '@gaveta/core/internal';
+
+/** The fields of a row, and of the one row that each of its relations leads to, under names as `region.name`. */
+export const fieldsOfRow = (entity: Entity | null, model: Model | null): Field[] => [
+  ...(entity?.fields ?? []),
+  ...(entity?.relations ?? [])
+    .filter((r) => r.kind === 'one')
+    .flatMap((relation) =>
+      shownFields((model && findEntity(model, relation.to))?.fields ?? []).map((field) => ({
+        ...field,
+        name: `${relation.name}.${field.name}`,
+        label: `${relation.label}: ${field.label}`,
+      })),
+    ),
+];
