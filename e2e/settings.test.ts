@@ -339,7 +339,7 @@ describe('the whole report', () => {
     await eventually(driver, 'nothing wrong', async () =>
       (await textOf(driver, '[data-testid="settings"]')).includes('Fits: a number.'),
     );
-    await choose('Rows', 'Stays of the row');
+    await choose('Shows', 'Stays of this hut');
     await (await find(driver, '[data-testid="board"]')).sendKeys(Key.ESCAPE);
     await eventually(driver, 'the shared rows', async () => (await liveText()).includes('Nights: '));
   });

@@ -99,6 +99,7 @@ export {
 export { groupingCompletions, groupingProblems } from './edit/item-formulas.ts';
 export { linksFor } from './edit/links.ts';
 export { type Mend, mendFor } from './edit/mends.ts';
+export { keyLinks, type NestingRows, nestedAtFirst, nestingRows } from './edit/nesting-rows.ts';
 export { type OwnTheme, ownThemes } from './edit/own-themes.ts';
 export {
   mostBandHeight,

@@ -35,7 +35,7 @@ const plainBandSchema = z.strictObject({
   atBottom: z.boolean().optional(),
   /** Whether the band goes to the next page as a whole when it does not fit; it does when left out. */
   keepWhole: z.boolean().optional(),
-  /** Rows that stay on the same page as this header; 1 when left out. */
+  /** Rows that stay on the same page as this header; a footer stays with the last of its rows unless it is 0. 1 when left out. */
   keepWith: z.number().int().min(0).max(100).optional(),
   /** Left out when none of its fields and pictures has a value. */
   leaveOutEmpty: z.boolean().optional(),

@@ -69,6 +69,11 @@ export class ContentFlow extends Flow {
     this.add(block, true);
   }
 
+  override keepWithLast(follows: boolean): void {
+    const last = this.waiting.at(-1);
+    if (follows && last?.kind === 'block') last.keepNext = true;
+  }
+
   override place(block: Block): void {
     this.add(block, false);
   }

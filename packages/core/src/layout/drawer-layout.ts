@@ -186,9 +186,16 @@ export class DrawerLayout implements DrawerVisitor {
   async rowEnds(): Promise<void> {
     const { layer, drawer, target } = this;
     const { detail, detailFooter } = drawer.bands;
-    if (detailFooter) await layer.band(detailFooter, target);
+    if (detailFooter) await this.footer(detailFooter, target);
     if (drawer.drawers.length > 0) target.flush();
     if (detail && !this.isRowClosed) layer.breakAfter(detail, target);
+  }
+
+  /** A band below rows, which is kept with the last of them. */
+  private async footer(band: PreparedBand, flow: Flow): Promise<void> {
+    flow.keepWithLast((band.band.keepWith ?? 1) > 0);
+    await this.layer.band(band, flow);
+    flow.keepWithLast(false);
   }
 
   rowPassed(): void {
@@ -232,7 +239,7 @@ export class DrawerLayout implements DrawerVisitor {
     const hidesFooter = drawer.level.groups[group]!.group.fold?.hidesFooter ?? false;
     // A footer that is hidden with what is closed lies under the heading as well.
     if (header && !hidesFooter) flow.note({ kind: 'shallower' });
-    if (footer && !(isClosed && hidesFooter)) await layer.band(footer, flow);
+    if (footer && !(isClosed && hidesFooter)) await this.footer(footer, flow);
     if (header && hidesFooter) flow.note({ kind: 'shallower' });
     if (this.repeating[group]) flow.endRepeat();
     this.repeating[group] = false;
@@ -252,9 +259,9 @@ export class DrawerLayout implements DrawerVisitor {
     const shallower = (): void => {
       if (this.hasHeading) flow.note({ kind: 'shallower' });
     };
-    if (count > 0 && bands.others && others > 0 && !isClosed) await layer.band(bands.others, flow);
+    if (count > 0 && bands.others && others > 0 && !isClosed) await this.footer(bands.others, flow);
     if (!hidesFooter) shallower();
-    if (count > 0 && bands.footer && !(isClosed && hidesFooter)) await layer.band(bands.footer, flow);
+    if (count > 0 && bands.footer && !(isClosed && hidesFooter)) await this.footer(bands.footer, flow);
     if (count === 0 && bands.empty && !failure) await layer.band(bands.empty, flow);
     if (hidesFooter) shallower();
     if (drawer.drawer.keepWhole) flow.endKeep();

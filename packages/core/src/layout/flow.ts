@@ -16,6 +16,13 @@ interface Kept {
   depth: number;
 }
 
+/** What was put down last, and has not left for its page yet: more that belongs to it may take it along to the next one. */
+interface Tail {
+  /** Where it begins on the current page. */
+  y: number;
+  blocks: { block: Block; again: Block | null }[];
+}
+
 /**
  * Takes blocks one after another and puts them on pages, or on the parts of pages that a column has.
  * Lengths in points, from the top of the area that the flow fills.
@@ -28,6 +35,9 @@ export abstract class Flow {
   private repeated = 0;
   private kept: Kept | null = null;
   private keeps = 0;
+  private tail: Tail | null = null;
+  /** The next block belongs to what was put down last. */
+  private follows = false;
   /** Whether headers stand again at the top of further pages. */
   protected readonly repeatsHeaders: boolean = true;
 
@@ -102,10 +112,51 @@ export abstract class Flow {
   }
 
   place(block: Block): void {
+    const { follows } = this;
+    this.follows = false;
     this.step(block.height, () => {
+      if (follows && this.pending.length === 0) this.takeTailAlong(block);
+      else this.leaveTail();
       this.makeRoom(block);
       this.placeNow(block);
     });
+  }
+
+  /**
+   * The next block belongs to what was put down last, as a total does to its rows: where it goes to the next page, that goes
+   * along, as long as both fit on one. `follows`: false when there is no such block after all.
+   */
+  keepWithLast(follows: boolean): void {
+    this.follows = follows;
+  }
+
+  /** What was put down last goes to the next page where the block that belongs to it has no room below. */
+  private takeTailAlong(block: Block): void {
+    const { tail } = this;
+    if (!tail || this.y + block.height <= this.limit + 0.01 || block.mayBeCut) return;
+    const together = this.y - tail.y + block.height;
+    if (tail.y <= this.repeated || together > this.full - this.repeatHeight()) return;
+    this.tail = null;
+    this.y = tail.y;
+    // Headers among them stand where they go, and on the pages after that as long as they did before.
+    const repeating = new Set(tail.blocks.flatMap(({ again }) => (again && this.repeats.includes(again) ? again : [])));
+    const others = this.repeats.filter((again) => !repeating.has(again));
+    this.repeats.splice(0, this.repeats.length, ...others);
+    this.breakNow();
+    for (const { block: moved, again } of tail.blocks)
+      this.putLast(moved, again && repeating.has(again) ? again : null);
+  }
+
+  /** What was put down last stays where it is. */
+  private leaveTail(): void {
+    const { tail } = this;
+    this.tail = null;
+    if (!tail) return;
+    let at = tail.y;
+    for (const { block } of tail.blocks) {
+      this.put(block, at);
+      at += block.height;
+    }
   }
 
   /** At the bottom of the current page, or of the next one when there is no room. */
@@ -113,8 +164,10 @@ export abstract class Flow {
     this.step(block.height, () => {
       this.makeRoom(block);
       if (this.y + block.height > this.limit + 0.01 && !this.atTop) this.breakNow();
+      this.leaveTail();
       this.y = Math.max(this.y, this.bottomOf(block));
       this.placeNow(block);
+      this.leaveTail();
     });
   }
 
@@ -141,6 +194,8 @@ export abstract class Flow {
 
   private flushNow(): void {
     const { pending } = this;
+    if (pending.length === 0) return;
+    this.leaveTail();
     this.pending = [];
     for (const held of pending) this.placeNow(held);
   }
@@ -166,8 +221,13 @@ export abstract class Flow {
   }
 
   private putAt(block: Block): void {
-    const again = block.repeats && this.repeatsHeaders ? copyBlock(block) : null;
-    this.put(block, this.y);
+    this.putLast(block, block.repeats && this.repeatsHeaders ? copyBlock(block) : null);
+  }
+
+  /** `again`: what stands on further pages from now on. */
+  private putLast(block: Block, again: Block | null): void {
+    this.tail ??= { y: this.y, blocks: [] };
+    this.tail.blocks.push({ block, again });
     this.y += block.height;
     if (again) this.repeats.push(again);
   }
@@ -185,11 +245,13 @@ export abstract class Flow {
   }
 
   protected breakNow(): void {
+    this.leaveTail();
     this.nextPage();
     this.y = 0;
     for (const block of this.repeats) {
       const copy = copyBlock(block);
-      this.putAt({ ...copy, marks: asRepeated(copy.marks) });
+      this.put({ ...copy, marks: asRepeated(copy.marks) }, this.y);
+      this.y += copy.height;
     }
     this.repeated = this.y;
   }
@@ -205,6 +267,7 @@ export abstract class Flow {
   protected settle(): void {
     this.giveUp();
     this.flushNow();
+    this.leaveTail();
   }
 
   /** From here on pages are of this paper; a column goes on as it is. */
@@ -266,7 +329,7 @@ export class ColumnFlow extends Flow {
 
   /** The parts of the column, one for each page it reaches. */
   end(): Block[] {
-    this.flush();
+    this.settle();
     this.fragments.at(-1)!.height = this.y;
     return this.fragments;
   }
@@ -317,7 +380,7 @@ export class ColumnsFlow extends Flow {
   }
 
   end(): void {
-    this.flush();
+    this.settle();
     if (this.block.height > 0 || this.block.marks.length > 0 || this.first) this.handOver();
   }
 }

@@ -51,6 +51,10 @@ export class IndentedFlow extends Flow {
     this.outer.place(this.shifted(block));
   }
 
+  override keepWithLast(follows: boolean): void {
+    this.outer.keepWithLast(follows);
+  }
+
   override placeAtBottom(block: Block): void {
     this.outer.placeAtBottom(this.shifted(block));
   }

@@ -52,7 +52,7 @@ export class LongFlow extends PageFlow {
   }
 
   override end(): number {
-    this.flush();
+    this.settle();
     this.endWith(this.bottom);
     return super.end();
   }

@@ -174,7 +174,7 @@ export class PageFlow extends Flow {
 
   /** Completes the last page. Gives the number of pages. */
   end(): number {
-    this.flush();
+    this.settle();
     this.finishPage();
     return this.number;
   }

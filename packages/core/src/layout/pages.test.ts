@@ -77,6 +77,45 @@ describe('what stays together', () => {
     expect(await pagesOf(report(3), huts(3))).toEqual([['title'], ['caption', 'h1', 'h2', 'h3']]);
   });
 
+  it('a total with the last of its rows, and with the totals below it', async () => {
+    // Six rows of 40 leave 27 of the page: the first total fits, the second does not.
+    const total = (id: string, height: number, more: Record<string, unknown> = {}) =>
+      tall(id, `"${id} of " & COUNT(hut)`, height, more);
+    const ending = (more: Record<string, unknown>, end: Record<string, unknown>) =>
+      flat({
+        groups: [{ name: 'g', by: '1', header: tall('g', '"group"', 20), footer: total('part', 5, more) }],
+        detail: tall('h', 'name', 40),
+        footer: total('whole', 10, end),
+      });
+    expect(await pagesOf(ending({}, {}), huts(6))).toEqual([
+      ['group', 'h1', 'h2', 'h3', 'h4', 'h5'],
+      ['h6', 'part of 6', 'whole of 6'],
+    ]);
+    expect(await pagesOf(ending({ keepWith: 0 }, { keepWith: 0 }), huts(6))).toEqual([
+      ['group', 'h1', 'h2', 'h3', 'h4', 'h5', 'h6', 'part of 6'],
+      ['whole of 6'],
+    ]);
+    // A heading goes along with the only row below it, and stands on further pages as it did before.
+    const headed = (by: string, row: number, foot: number) =>
+      flat({
+        groups: [{ name: 'g', by, header: tall('g', '"group"', 20, { everyPage: true }), footer: total('part', foot) }],
+        detail: tall('h', 'name', row),
+      });
+    const rows: Rows = { hut: [1, 2, 3].map((id) => ({ id, name: `h${id}` })) };
+    expect(await pagesOf(headed('id', 75, 70), { hut: rows.hut!.slice(0, 2) })).toEqual([
+      ['group', 'h1', 'part of 1'],
+      ['group', 'h2', 'part of 1'],
+    ]);
+    expect(await pagesOf(headed('id > 1', 108, 40), rows)).toEqual([
+      ['group', 'h1', 'part of 1'],
+      ['group', 'h2'],
+      ['group', 'h3', 'part of 2'],
+    ]);
+    // What does not fit on one page together goes where it would have gone.
+    const high = flat({ detail: tall('h', 'name', 140), footer: total('whole', 140) });
+    expect(await pagesOf(high, huts(2))).toEqual([['h1'], ['h2'], ['whole of 2']]);
+  });
+
   it('two lines of a text at least, before and after the end of a page', async () => {
     const text = Array.from({ length: 8 }, (_, i) => `line${i}`).join('\n');
     // Eight lines of 12.5 points are 35 mm; the spacer leaves room for some of them.

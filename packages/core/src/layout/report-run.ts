@@ -152,7 +152,11 @@ export class ReportRun implements BandLayer, FlowHost {
     const fill = (place: number, target: Flow): Promise<void> =>
       walks.run(place, new DrawerLayout(this, roots[place]!, target));
     await layDrawers(roots, flow, fill, turn);
-    if (bands.footer) await this.band(bands.footer, flow);
+    if (bands.footer) {
+      flow.keepWithLast((bands.footer.band.keepWith ?? 1) > 0);
+      await this.band(bands.footer, flow);
+      flow.keepWithLast(false);
+    }
   }
 
   /** Counts what the current row adds to its page once the next block lands. */

@@ -254,6 +254,17 @@ const MorePaging = ({ band, address, set }: MoreProps) => {
           />
         </Setting>
       )}
+      {isBelowRows(address) && (
+        <Check
+          label={t('paging.keepWithRows')}
+          checked={band.keepWith !== 0}
+          onChange={(on) => set(t('paging.keepWithRows'), { keepWith: on ? null : 0 })}
+        />
+      )}
     </>
   );
 };
+
+/** Whether a band comes after rows, with the last of which it is kept. */
+const isBelowRows = ({ band }: BandAddress): boolean =>
+  band === 'footer' || band === 'detailFooter' || band === 'others';

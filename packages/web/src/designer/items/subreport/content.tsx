@@ -1,4 +1,4 @@
-import { type ItemOf, linksFor, type Report } from '@gaveta/core/internal';
+import { type ItemOf, linksFor, nestedAtFirst, nestingRows, newDrawer, type Report } from '@gaveta/core/internal';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
@@ -25,6 +25,10 @@ export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; 
   const client = useQueryClient();
   const said = useFailureText();
   const [naming, setNaming] = useState(false);
+  const around = useRelationsAround(chosen);
+  /** The relation whose rows a new report shows; null for none. */
+  const [newRows, setNewRows] = useState<string | null>(null);
+  const relation = around.find((r) => r.name === (newRows ?? around[0]?.name));
   const { report, plan } = useDesign();
   const reports = useQuery(queries.reports());
   const nestable = useNestable(reports.data);
@@ -33,11 +37,13 @@ export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; 
   const isKnown = reports.data?.some((r) => r.id === item.report) ?? false;
   const pick = async (id: string): Promise<void> => {
     const { definition } = await api.report(id);
+    const first = nestedAtFirst(report, chosen.address, definition, plan);
     const links = {
       ...linksFor(report, chosen.address, definition.parameters, plan),
+      ...first.links,
       ...known(definition, item.links),
     };
-    chosen.set(t('kinds.subreport'), { report: id, links, rows: null });
+    chosen.set(t('kinds.subreport'), { report: id, links, rows: first.rows });
   };
   const open = (id: string): void => {
     const outer: Outer = { path: location.pathname, name: report.name, outer: outerOf(location.state) };
@@ -47,15 +53,17 @@ export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; 
   const make = useMutation({
     mutationFn: (name: string) => {
       const words = { page: t('start.page'), of: t('start.of'), total: t('start.total') };
-      return api.create({
+      const made: Report = {
         ...blank(name, words, report.language, report.timeZone, themes),
         ...(report.model === undefined ? {} : { model: report.model }),
-      });
+      };
+      return api.create(relation ? { ...made, body: [newDrawer(made, { entity: relation.to }, relation.to)] } : made);
     },
     onSuccess: async ({ id }) => {
       setNaming(false);
       await client.invalidateQueries(queries.reports());
-      await pick(id);
+      const rows = relation ? { relation: relation.name } : null;
+      chosen.set(t('kinds.subreport'), { report: id, links: {}, rows });
     },
   });
   return (
@@ -87,6 +95,19 @@ export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; 
           </Button>
         )}
       </div>
+      {naming && around.length > 0 && (
+        <Setting label={t('subreport.newRows')}>
+          <Select
+            label={t('subreport.newRows')}
+            value={relation?.name ?? ''}
+            choices={[
+              ...around.map((r) => ({ value: r.name, label: t('subreport.rowsOf', { label: r.label, row: r.row }) })),
+              { value: '', label: t('subreport.newBlank') },
+            ]}
+            onPick={setNewRows}
+          />
+        </Setting>
+      )}
       {naming && (
         <NameForm
           label={t('subreport.makeName')}
@@ -103,6 +124,18 @@ export const SubreportContent = ({ item, chosen }: { item: ItemOf<'subreport'>; 
       )}
     </Section>
   );
+};
+
+/** The relations to many rows from the row of the band that an item stands in, with what that row is called. */
+const useRelationsAround = ({ address }: Chosen) => {
+  const { entities } = useDesign();
+  const entity = address.drawer === null ? undefined : entities.get(address.drawer);
+  const hasRow =
+    address.drawer !== null &&
+    address.group === undefined &&
+    (address.band === 'detail' || address.band === 'detailFooter');
+  const row = entity?.label.toLowerCase() ?? '';
+  return hasRow ? (entity?.relations ?? []).filter(({ kind }) => kind === 'many').map((r) => ({ ...r, row })) : [];
 };
 
 /** The reports that may be nested here: not this one itself, nor one that it is nested in. */
@@ -126,14 +159,10 @@ interface SharedRowsProps {
 /** Whose rows the nested report shows: its own, those that a relation leads to from the row, or the row itself. */
 const SharedRows = ({ item, chosen, inner }: SharedRowsProps) => {
   const { t } = useTranslation();
-  const { entities, report } = useDesign();
-  const { drawer, band } = chosen.address;
-  const entity = drawer === null ? undefined : entities.get(drawer);
-  const hasRow = band === 'detail' || band === 'detailFooter';
-  const { rows } = inner.body[0] ?? {};
-  const wanted = rows && 'entity' in rows && inner.model === report.model ? rows.entity : null;
-  const relations = entity && hasRow && wanted ? entity.relations.filter((r) => r.to === wanted) : [];
-  const sharesRow = entity !== undefined && hasRow && entity.name === wanted;
+  const { entities, report, plan } = useDesign();
+  const { drawer } = chosen.address;
+  const row = (drawer === null ? '' : (entities.get(drawer)?.label ?? '')).toLowerCase();
+  const { relations, sharesRow } = nestingRows(report, chosen.address, inner, plan);
   if (relations.length === 0 && !sharesRow && item.rows === undefined) return null;
   const value = item.rows === undefined ? '' : item.rows === 'current' ? '=' : item.rows.relation;
   return (
@@ -142,9 +171,9 @@ const SharedRows = ({ item, chosen, inner }: SharedRowsProps) => {
         label={t('subreport.rows')}
         value={value}
         choices={[
+          ...relations.map((r) => ({ value: r.name, label: t('subreport.rowsOf', { label: r.label, row }) })),
+          ...(sharesRow || value === '=' ? [{ value: '=', label: t('subreport.currentRow', { row }) }] : []),
           { value: '', label: t('subreport.ownRows') },
-          ...(sharesRow || value === '=' ? [{ value: '=', label: t('subreport.currentRow') }] : []),
-          ...relations.map((r) => ({ value: r.name, label: t('subreport.rowsOf', { label: r.label }) })),
         ]}
         onPick={(next) =>
           chosen.set(t('subreport.rows'), { rows: next === '' ? null : next === '=' ? 'current' : { relation: next } })
