@@ -171,8 +171,8 @@ describe('random definitions', () => {
         const wrong = fast.plan.problems.filter((p) => p.severity === 'error' && p.code !== 'rank-too-wide');
         expect(wrong.map(problemText)).toEqual([]);
         const plain = await runOver(database, report, { rowsFromDatabase: false });
-        expect(plain.result.problems).toEqual([]);
-        expect(fast.result.problems).toEqual([]);
+        expect(plain.result.problems.filter(({ code }) => code !== 'blank-counts-as-zero')).toEqual([]);
+        expect(fast.result.problems).toEqual(plain.result.problems);
         expect(fast.marks.map((m) => `${m.item} ${m.text}`)).toEqual(plain.marks.map((m) => `${m.item} ${m.text}`));
         expect(fast.rows.queries.length).toBe(fast.plan.levels.length);
         compared += fast.marks.length;

@@ -4,6 +4,7 @@ import { phrase } from '../problems/phrases.ts';
 import { type ProblemPlace, problem } from '../problems/problem.ts';
 import { isFormatCode } from '../text/format.ts';
 import { allWord, blankWord } from '../text/report-words.ts';
+import { blankOperands } from './blank-operands.ts';
 import type { Level } from './level.ts';
 import { itemLevel } from './plan-rows.ts';
 import type { PlannedFormula, PlannedHighlight, PlannedOwn } from './planned.ts';
@@ -90,12 +91,14 @@ export class ItemPlanning {
     }
     for (const p of result.warnings) planner.found({ ...p, place: { ...p.place, ...place } });
     const { formula } = result;
+    const operands = blankOperands(formula, planner.levels);
     const wrong = format !== undefined && !isFormatCode(format);
     if (wrong) planner.malformed(place, phrase('not-a-format', { format: format! }), phrase('number-format'));
     return {
       formula,
       format: (wrong ? undefined : format) ?? formula.format ?? '',
       ...this.forBlank(formula),
+      ...(operands.length > 0 ? { operands } : {}),
     };
   }
 

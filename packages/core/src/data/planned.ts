@@ -15,6 +15,7 @@ import type { FunctionTable } from '../formula/functions/context.ts';
 import type { Model } from '../model/model.ts';
 import type { Problem } from '../problems/problem.ts';
 import type { PlannedRecipe } from '../recipe/planned.ts';
+import type { BlankOperand } from './blank-operands.ts';
 import type { Level, SubreportLink, TotalPlan } from './level.ts';
 import type { NameUse } from './names.ts';
 import type { PlannedSummary } from './summary.ts';
@@ -22,7 +23,8 @@ import type { PlannedSummary } from './summary.ts';
 /** A formula of an item: checked, or the problem that is shown in its place. */
 export type PlannedFormula =
   /** `blank`: what is shown where there is no value: of a group in one of its own bands, and of a parameter. */
-  { formula: Checked; format: string; blank?: string } | { problem: Problem };
+  /** `operands`: fields whose blanks would count as nothing in it. */
+  { formula: Checked; format: string; blank?: string; operands?: BlankOperand[] } | { problem: Problem };
 
 export interface PlannedHighlight {
   when: Checked;

@@ -208,6 +208,10 @@ export const PROBLEM_WORDS = {
     says: 'The report “{report}” is linked by “{link}”, which several rows may have in common: each of them then shows the rows of all.',
     mend: 'Link it by the field that tells the rows apart, or let it take its rows along a relation.',
   },
+  'blank-counts-as-zero': {
+    says: 'In some rows “{label}” has no value, and counts as 0 here.',
+    mend: 'Say what such rows show, as in IF(ISBLANK(price); ""; quantity * price).',
+  },
   'inner-rows-unknown': {
     says: 'Whether the report “{report}” has rows here is not known before it runs, so no row is left out for lack of rows inside.',
     mend: 'Let it take its rows along a relation, or choose its rows by nothing but the parameters that are linked here.',

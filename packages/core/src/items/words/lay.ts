@@ -2,6 +2,7 @@ import type { EvaluationContext, PageValues } from '../../formula/functions/cont
 import type { LaidMark } from '../../layout/block.ts';
 import { type LayingOut, POINTS } from '../../layout/prepared.ts';
 import type { Mark } from '../../page/page.ts';
+import { problem } from '../../problems/problem.ts';
 import type { FontBook } from '../../text/fonts.ts';
 import { isNumeric, toNumber } from '../../value/number.ts';
 import { layLiving } from './living.ts';
@@ -20,6 +21,9 @@ export const layText = (given: PreparedText, top: number, out: LayingOut): numbe
     item = given.variant(holding);
   }
   out.formulas += item.formulas;
+  for (const { evaluate, label } of item.operands) {
+    if (evaluate(context) === null) out.tell(problem('blank-counts-as-zero', { item: item.id }, { label }, 'warning'));
+  }
   const indent = item.indent ? indentOf(item.indent(context)) : 0;
   if (out.isLiving) return layLiving(item, top, indent, out);
   if (item.depends === 'none') {

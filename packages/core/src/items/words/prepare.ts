@@ -171,6 +171,11 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
     outline: item.outline ?? null,
     indent: source.indent,
     ...dependenceOf(planned, preparing.totals),
+    operands: planned.flatMap((piece) =>
+      'formula' in piece
+        ? (piece.operands ?? []).map(({ formula, label }) => ({ evaluate: compileFormula(formula), label }))
+        : [],
+    ),
     formulas: planned.filter((piece) => 'formula' in piece).length,
     highlights,
     styles: Object.keys(report.styles),

@@ -70,6 +70,8 @@ export interface PreparedText extends PreparedCommon {
   readsRows: boolean;
   /** Totals that its formulas read. */
   slots: number[];
+  /** Fields whose blanks would count as nothing in what it shows. */
+  operands: { evaluate: Compiled; label: string }[];
   /** How many of its pieces are formulas. */
   formulas: number;
   highlights: PreparedHighlight[];
