@@ -286,6 +286,30 @@ describe('items', () => {
   });
 });
 
+describe('formulas', () => {
+  it('take names as people see them, complete them, and say what is missing between two', async () => {
+    await openNew(HUTS);
+    await select('beds');
+    const formula = () => textOf(driver, '[data-setting="formula"] .cm-content');
+    await write('Formula', 'Wind limit (km/h) + beds');
+    await eventually(driver, 'the name', async () => (await formula()) === 'wind_limit + beds');
+    await noProblems();
+    const box = await find(driver, '[data-setting="formula"] .cm-content');
+    await box.click();
+    await box.sendKeys(Key.chord(Key.CONTROL, 'a'), 'beds * Wind lim');
+    await find(driver, '.cm-tooltip-autocomplete [aria-selected]');
+    await box.sendKeys(Key.ENTER);
+    await eventually(driver, 'the completed name', async () => (await formula()) === 'beds * wind_limit');
+    await box.sendKeys(Key.chord(Key.CONTROL, 'a'), 'IF(beds > 1 "many"; "few")');
+    await eventually(driver, 'what is missing', async () =>
+      (await textOf(driver, '[data-testid="settings"]')).includes(
+        'There is nothing between “1” and “many”. Expected a semicolon between two values, or an operator such as + or &.',
+      ),
+    );
+    await box.sendKeys(Key.chord(Key.CONTROL, 'a'), 'beds', Key.ESCAPE, Key.ESCAPE);
+  });
+});
+
 describe('parameters', () => {
   it('are made, asked for by a filter, renamed in it, and tried with a sample value', async () => {
     await openNew(HUTS);

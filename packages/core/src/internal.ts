@@ -199,6 +199,7 @@ export {
   type TotalName,
 } from './formula/functions/index.ts';
 export { parseFormula } from './formula/parse.ts';
+export { withNames } from './formula/seen-names.ts';
 export { writtenName } from './formula/tokens.ts';
 export { checkShape } from './items/check/shape.ts';
 export { itemWords, newItem, shownFormula, startSize, TURNABLE, type TurnableKind } from './items/edits.ts';

@@ -5,7 +5,7 @@ import { type Field, findEntity, type Model, namedField } from '../model/model.t
 import { parameterAt } from '../model/parameter-names.ts';
 import { type Phrase, phrase } from '../problems/phrases.ts';
 import { problem } from '../problems/problem.ts';
-import { didYouMean } from '../problems/suggest.ts';
+import { nearest } from '../problems/suggest.ts';
 import { fieldFormat } from '../text/currency.ts';
 import type { Level } from './level.ts';
 import type { NameMeaning } from './names.ts';
@@ -63,7 +63,7 @@ export class Reach implements Names {
         if (found) return problem('hidden-field', {}, { name: dotted });
         const many = this.elsewhere(parts, standing.current);
         if (many) return problem('needs-one-row', {}, { name: dotted, drawer: many.drawer.name });
-        return problem('unknown-name', {}, { name: dotted, hint: this.hint(dotted) });
+        return problem('unknown-name', {}, { name: dotted, hint: this.hint(dotted, standing.current) });
       },
       rows: (request, check) => overRows(this, standing, request, check),
       previous: (check) => {
@@ -213,25 +213,59 @@ export class Reach implements Names {
   }
 
   names(): string[] {
-    const names = [...this.context.parameters.map((p) => p.name), ...PAGE_VALUES];
-    for (const level of this.levels()) {
-      const { drawer } = level;
-      names.push(
-        drawer.name,
-        ...(drawer.calculated ?? []).map((c) => c.name),
-        ...level.groups.map((g) => g.group.name),
-      );
-      for (const field of level.entity.fields) {
-        if (!field.hidden) names.push(field.name, `${drawer.name}.${field.name}`);
-      }
-    }
-    return names;
+    return this.known(null).map(({ name }) => name);
   }
 
-  hint(name: string): Phrase {
-    return didYouMean(name, this.names(), phrase('pick-from-tray'));
+  /** What formulas may name; `current`: the level whose row is current, which fields of inner levels have many values at. */
+  private known(current: Level | null): KnownName[] {
+    const known: KnownName[] = [...this.context.parameters.map(plainName), ...PAGE_VALUES.map((name) => ({ name }))];
+    for (const level of this.levels()) {
+      const { drawer } = level;
+      known.push(
+        ...[drawer, ...(drawer.calculated ?? [])].map(plainName),
+        ...level.groups.map(({ group }) => plainName(group)),
+      );
+      const many = !(current?.isWithin(level) ?? false) && current !== null ? `${drawer.name}.` : null;
+      for (const { name, label, hidden } of level.entity.fields) {
+        if (hidden) continue;
+        const field = { label, ...(many === null ? {} : { many: `${many}${name}` }) };
+        known.push({ ...field, name }, { ...field, name: `${drawer.name}.${name}`, label: `${drawer.name} ${label}` });
+      }
+    }
+    return known;
+  }
+
+  hint(name: string, current: Level | null = null): Phrase {
+    const known = this.known(current);
+    const meant = bare(name);
+    // What is seen on the screen may be written instead of the name.
+    const seen = known.find(({ label }) => label !== undefined && bare(label) === meant);
+    const near =
+      seen?.name ??
+      nearest(
+        name,
+        known.map((one) => one.name),
+      );
+    const found = seen ?? known.find((one) => one.name === near);
+    if (!found) return phrase('pick-from-tray');
+    return found.many
+      ? phrase('did-you-mean-many', { name: found.many })
+      : phrase('did-you-mean', { name: found.name });
   }
 }
+
+/** Something that formulas may name. `label`: as people see it; `many`: its name where it has many values, and needs a total. */
+interface KnownName {
+  name: string;
+  label?: string;
+  many?: string;
+}
+
+const plainName = ({ name, label }: { name: string; label?: string | undefined }): KnownName =>
+  label === undefined ? { name } : { name, label };
+
+/** A name without what people write in different ways. */
+const bare = (name: string): string => name.toLowerCase().replace(/[^\p{L}\p{N}]/gu, '');
 
 /** How many parts a formula has, given up past the most that are allowed. */
 const countParts = (formula: Checked): number => {

@@ -27,6 +27,10 @@ export const STRENGTH: Readonly<Record<BinaryOperator, number>> = {
   '^': 5,
 };
 
+/** Kinds of tokens that an operand begins and ends with. */
+const STARTS: ReadonlySet<Token['kind']> = new Set(['number', 'text', 'name', 'open', 'openList']);
+const ENDS: ReadonlySet<Token['kind']> = new Set(['number', 'text', 'name', 'close', 'closeList']);
+
 class SyntaxProblem {
   constructor(readonly problem: Problem) {}
 }
@@ -66,8 +70,17 @@ class Parser {
     throw new SyntaxProblem(problem('formula-too-deep', { from, to: Math.max(to, from + 1) }));
   }
 
+  /** What stands before, where an operand follows on it with nothing between the two; null when something does. */
+  private get touching(): string | null {
+    const before = this.tokens[this.at - 1];
+    const ended = before && (ENDS.has(before.kind) || before.text === '%');
+    return ended && STARTS.has(this.token.kind) ? before.text : null;
+  }
+
   private describe(): Phrase {
     const { kind, text } = this.token;
+    const { touching } = this;
+    if (touching !== null) return phrase('nothing-between', { before: touching, after: text });
     if (kind === 'end') return phrase('ends-early');
     if (kind === 'wrong' && /^["']/.test(text)) return phrase('quotation-open');
     return phrase('cannot-stand-here', { text });
@@ -75,6 +88,7 @@ class Parser {
 
   expectEnd(): void {
     if (this.token.kind === 'end') return;
+    if (this.touching !== null) this.fail(this.describe(), 'operator-between');
     this.fail(this.describe(), this.token.kind === 'close' ? 'opening-bracket-before' : 'operator-or-end');
   }
 
@@ -173,6 +187,7 @@ class Parser {
       }
     }
     const { to } = this.token;
+    if (this.touching !== null) this.fail(this.describe(), 'separator-or-operator');
     this.expect(closing, words);
     return { items, to };
   }

@@ -62,6 +62,7 @@ export const PHRASES = {
   'a-total': 'a total',
   'the-report': 'The report',
   // Hints.
+  'did-you-mean-many': 'Did you mean {name}? It has many values here, so it needs a total, as SUM({name}).',
   'did-you-mean': 'Did you mean {name}?',
   'there-is': 'There is {names}.',
   'it-has': 'It has {names}.',
@@ -81,6 +82,9 @@ export const PHRASES = {
   // Formulas that cannot be read.
   'ends-early': 'The formula ends too early.',
   'quotation-open': 'A quotation mark is not closed.',
+  'nothing-between': 'There is nothing between “{before}” and “{after}”.',
+  'operator-between': 'an operator, such as +, -, *, / or &',
+  'separator-or-operator': 'a semicolon between two values, or an operator such as + or &',
   'cannot-stand-here': '“{text}” cannot stand here.',
   'opening-bracket-before': 'an opening bracket before it',
   'operator-or-end': 'an operator or the end',

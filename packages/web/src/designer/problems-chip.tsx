@@ -6,6 +6,7 @@ import { Button } from '../ui/controls.tsx';
 import { Panel } from '../ui/panel.tsx';
 import { useDesign, useLiveView } from './design/context.ts';
 import { useDesigner } from './design/state.ts';
+import { drawerLabel, itemLabel } from './design/words.ts';
 
 /** Goes to where a problem is. */
 const goTo = ({ place }: Problem): void => {
@@ -52,7 +53,7 @@ export const ProblemsChip = () => {
                     />
                     <span>
                       <span className="sr-only">{t(`designer.severity_${p.severity}`)} </span>
-                      {p.place.report && <b>{p.place.report}: </b>}
+                      {p.place.report ? <b>{p.place.report}: </b> : <PlaceWords problem={p} />}
                       {problemWords(p)}
                     </span>
                   </button>
@@ -65,6 +66,17 @@ export const ProblemsChip = () => {
       </Panel>
     </Popover.Root>
   );
+};
+
+/** What a problem is about, by the name that the board gives it. */
+const PlaceWords = ({ problem: { place } }: { problem: Problem }) => {
+  const { t } = useTranslation();
+  const { report } = useDesign();
+  const names = useDesigner((s) => s.reportNames);
+  const found = place.item ? findItem(report, place.item) : null;
+  const drawer = !found && place.drawer ? findDrawer(report, place.drawer)?.drawer : undefined;
+  const words = found ? itemLabel(t, found.item, names) : drawer && drawerLabel(drawer);
+  return words ? <b className="font-semibold">{words}: </b> : null;
 };
 
 /** Mends a problem where there is one way that is surely meant. */

@@ -17,6 +17,7 @@ import {
   type Edit,
   formulaFacts,
   type Problem,
+  withNames,
 } from '@gaveta/core/internal';
 import CodeMirror from '@uiw/react-codemirror';
 import { ChevronLeft, ChevronRight } from 'lucide-react';
@@ -96,6 +97,24 @@ export const FormulaBox = (props: FormulaBoxProps) => {
   const isTried = useRef(false);
   const latest = useRef({ draft, value, onCommit, attempt, report, plan, address });
   latest.current = { draft, value, onCommit, attempt, report, plan, address };
+  const offered = (): readonly Completion[] => {
+    const now = latest.current;
+    return isPlace(now.address) ? now.address.completions() : completionsFor(now.report, now.address, now.plan);
+  };
+  const problemsOf = (text: string): readonly Problem[] => {
+    const now = latest.current;
+    return isPlace(now.address)
+      ? now.address.problems(text)
+      : formulaFacts(now.report, now.address, text, now.plan).problems;
+  };
+  /** What was typed, with names as formulas have them where it has those that people see. */
+  const meant = (text: string): string => {
+    if (text.trim() === '' || problemsOf(text).length === 0) return text;
+    const named = withNames(text, offered());
+    return named !== text && problemsOf(named).length === 0 ? named : text;
+  };
+  const read = useRef({ offered, problemsOf, meant });
+  read.current = { offered, problemsOf, meant };
 
   useEffect(() => setDraft(value), [value]);
 
@@ -115,17 +134,18 @@ export const FormulaBox = (props: FormulaBoxProps) => {
         return;
       }
       if (isPlace(address)) {
-        const [first] = address.problems(draft);
+        const [first] = address.problems(read.current.meant(draft));
         setProblem(first ? problemWords(first) : null);
         return;
       }
-      const found = await probe(latest.current.report, address, [{ formula: draft, format }]);
+      const formula = read.current.meant(draft);
+      const found = await probe(latest.current.report, address, [{ formula, format }]);
       if (isOver) return;
       setProblem(found.problems[0] ? problemWords(found.problems[0]) : null);
       setValues(found.problems.length > 0 ? null : (found.values[0] ?? []));
       if (!mayTry || !attempt || found.problems.length > 0 || draft === value) return;
       isTried.current = true;
-      useDesigner.getState().attempt(attempt(draft));
+      useDesigner.getState().attempt(attempt(formula));
     }, PAUSE);
     return () => {
       isOver = true;
@@ -139,9 +159,12 @@ export const FormulaBox = (props: FormulaBoxProps) => {
     isTried.current = false;
   };
   const commit = (): void => {
-    const { draft: text, value: was, onCommit: take } = latest.current;
+    const { draft: typed, value: was, onCommit: take } = latest.current;
     stopTrying();
-    if (text !== was) take(text);
+    if (typed === was) return;
+    const text = read.current.meant(typed);
+    if (text === was) setDraft(was);
+    else take(text);
   };
   // biome-ignore lint/correctness/useExhaustiveDependencies: what it tries goes with the box, and with nothing else
   useEffect(() => stopTrying, []);
@@ -151,12 +174,7 @@ export const FormulaBox = (props: FormulaBoxProps) => {
     () => [
       ...formulaLanguage,
       autocompletion({
-        override: [
-          completionSource(t, () => {
-            const now = latest.current;
-            return isPlace(now.address) ? now.address.completions() : completionsFor(now.report, now.address, now.plan);
-          }),
-        ],
+        override: [completionSource(t, () => read.current.offered())],
         icons: false,
         // Enter takes the formula over when the list holds nothing new; see below.
         defaultKeymap: false,
@@ -165,11 +183,8 @@ export const FormulaBox = (props: FormulaBoxProps) => {
         (view): Diagnostic[] => {
           const text = view.state.doc.toString();
           if (text.trim() === '') return [];
-          const now = latest.current;
-          const problems = isPlace(now.address)
-            ? now.address.problems(text)
-            : formulaFacts(now.report, now.address, text, now.plan).problems;
-          return problems.map((p) => ({
+          const { meant: named, problemsOf: problemsIn } = read.current;
+          return problemsIn(named(text)).map((p) => ({
             from: Math.min(p.place.from ?? 0, text.length),
             to: Math.min(p.place.to ?? text.length, text.length),
             severity: p.severity,

@@ -39,29 +39,72 @@ export const completionSource =
   (context: CompletionContext): CompletionResult | null => {
     const word = context.matchBefore(/[\p{L}_'][\p{L}\p{N}_.']*/u);
     if (!word && !context.explicit) return null;
+    const typed = word?.text ?? '';
     // Inside quotes nothing is completed.
     const before = context.state.sliceDoc(0, context.pos);
     if ((before.match(/"/g)?.length ?? 0) % 2 === 1) return null;
     return {
       from: word ? word.from : context.pos,
-      validFor: /^[\p{L}\p{N}_.']*$/u,
-      options: find().map((c, i) => {
+      filter: false,
+      options: matching(find(), typed, before).map(({ completion: c, length }) => {
         const isCall = c.kind === 'function' || c.kind === 'total';
         return {
           label: c.insert,
           displayLabel: c.insert,
           detail: c.kind === 'field' || c.kind === 'group' ? c.label : t(`formula.kind_${c.kind}`),
           ...(isCall ? { info: functionWords(c) } : {}),
-          // In the order given, but what begins as typed comes first anyway.
-          boost: Math.max(-90, 50 - i / 4),
-          apply: isCall
-            ? (view: EditorView, _: unknown, from: number, to: number) =>
-                view.dispatch({
-                  changes: { from, to, insert: `${c.insert}()` },
-                  selection: { anchor: from + c.insert.length + 1 },
-                })
-            : c.insert,
+          apply: (view: EditorView, _: unknown, _from: number, to: number) =>
+            view.dispatch({
+              changes: { from: to - length, to, insert: isCall ? `${c.insert}()` : c.insert },
+              selection: { anchor: to - length + c.insert.length + (isCall ? 1 : 0) },
+              userEvent: 'input.complete',
+            }),
         };
       }),
     };
   };
+
+/** Most that is offered at once. */
+const MOST = 100;
+
+interface Match {
+  completion: Completion;
+  /** How many of the characters before the cursor it stands for. */
+  length: number;
+  /** The less, the better. */
+  rank: number;
+}
+
+/**
+ * What may be meant by what was typed: names that begin with it come first, then labels as people see them, of which words before the
+ * cursor may be the beginning, then names that contain it.
+ */
+export const matching = (offered: readonly Completion[], typed: string, before: string): Match[] => {
+  const wanted = typed.toLowerCase();
+  const matchOf = (completion: Completion): Match | null => {
+    const name = completion.insert.toLowerCase();
+    const own = { completion, length: typed.length };
+    if (name.startsWith(wanted)) return { ...own, rank: 0 };
+    const written = isNamed(completion) ? begunLabel(completion.label, before) : 0;
+    if (written > 0) return { completion, length: written, rank: 1 };
+    if (name.split(/[._]/).some((part) => part.startsWith(wanted))) return { ...own, rank: 2 };
+    return wanted.length > 1 && name.includes(wanted) ? { ...own, rank: 3 } : null;
+  };
+  return offered
+    .flatMap((completion) => matchOf(completion) ?? [])
+    .sort((a, b) => a.rank - b.rank)
+    .slice(0, MOST);
+};
+
+const isNamed = ({ kind }: Completion): boolean => kind === 'field' || kind === 'group' || kind === 'parameter';
+
+/** How many characters before the cursor are the beginning of a label, from the start of a word on; 0 for none. */
+const begunLabel = (label: string, before: string): number => {
+  const lower = label.toLowerCase();
+  const end = before.toLowerCase();
+  for (let length = Math.min(lower.length, end.length); length > 0; length--) {
+    const isStart = !/[\p{L}\p{N}_.']/u.test(end[end.length - length - 1] ?? ' ');
+    if (isStart && lower.startsWith(end.slice(-length)) && end.at(-length)!.trim() !== '') return length;
+  }
+  return 0;
+};
