@@ -81,7 +81,16 @@ export { foldHeading } from './edit/folding.ts';
 export * from './edit/grouping.ts';
 export { type ChosenField, type GuidedChoices, guidedReport, reportFrame, usualSort } from './edit/guided.ts';
 export { withHeld } from './edit/held.ts';
-export { emptyHistory, type History, record, redo, undo } from './edit/history.ts';
+export {
+  emptyHistory,
+  type History,
+  type PackedHistory,
+  packHistory,
+  record,
+  redo,
+  undo,
+  unpackHistory,
+} from './edit/history.ts';
 export { copyItems, freeName, freshId, freshPanel, identifierOf, idMaker, usedIds } from './edit/ids.ts';
 export { fieldPartsOf, intoItem } from './edit/into-item.ts';
 export type { ReportNames } from './edit/item-edit.ts';
@@ -122,6 +131,7 @@ export {
 export { type Probe, probeProblems, probeReport, probeValues } from './edit/probe.ts';
 export { renamePart, usesOf } from './edit/renaming.ts';
 export { modelsOf, repoint } from './edit/repoint.ts';
+export { rowsUsers } from './edit/rows-users.ts';
 export {
   addAfter,
   addSet,

@@ -8,6 +8,7 @@ import { queries } from '../api/queries.ts';
 import { offerMethods, tellHost } from '../embed/frame.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { useFailureText } from '../ui/failure.tsx';
+import { keepHistory } from './design/kept-history.ts';
 import { useDesigner } from './design/state.ts';
 
 /** How long after an edit the work is put by, in milliseconds. */
@@ -124,6 +125,7 @@ export const useDocument = (id: string | null, key: string): DocumentState => {
     const { history: now, savedReport: saved, documentKey } = useDesigner.getState();
     if (!now || documentKey === null) return;
     const definition = now.report;
+    keepHistory(documentKey, now);
     const slotNow = (): string => (id === null ? documentKey : slotOf(documentKey));
     if (definition === saved) {
       if (kept.current === null) return;

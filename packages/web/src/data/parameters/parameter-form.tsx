@@ -14,12 +14,21 @@ interface ParameterFormProps {
   home: ChoiceHome | null;
   /** Offers new ones, which a report's own parameters need. */
   canAdd?: boolean;
+  /** Asks before one is removed that something uses. */
+  mayRemove?: (parameter: Parameter) => Promise<boolean>;
   /** Changes a name where it is used too; without it the name alone changes. */
   onRename?: (name: string, to: string) => void;
 }
 
 /** What parameters ask for, what they are called, and what holds without a choice. */
-export const ParameterForm = ({ parameters, onChange, home, canAdd = false, onRename }: ParameterFormProps) => {
+export const ParameterForm = ({
+  parameters,
+  onChange,
+  home,
+  canAdd = false,
+  mayRemove,
+  onRename,
+}: ParameterFormProps) => {
   const { t } = useTranslation();
   const [open, setOpen] = useState<string | null>(null);
   if (parameters.length === 0 && !canAdd) return null;
@@ -64,7 +73,9 @@ export const ParameterForm = ({ parameters, onChange, home, canAdd = false, onRe
                 parameter={parameter}
                 others={parameters.filter((p) => p !== parameter)}
                 home={home}
-                onChange={(next) => put(parameter.name, next)}
+                onChange={async (next) => {
+                  if (next !== null || !mayRemove || (await mayRemove(parameter))) put(parameter.name, next);
+                }}
                 onRename={(to) => {
                   if (onRename) onRename(parameter.name, to);
                   else put(parameter.name, { ...parameter, name: to });

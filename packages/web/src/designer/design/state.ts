@@ -15,6 +15,7 @@ import {
   undo,
 } from '@gaveta/core/internal';
 import { create } from 'zustand';
+import { keptHistory } from './kept-history.ts';
 
 /** What the Selection tray is about when no item is selected. */
 export type Focus = { kind: 'report' } | { kind: 'drawer'; drawer: string } | { kind: 'band'; band: BandAddress };
@@ -73,7 +74,7 @@ export const useDesigner = create<DesignerState>((set, get) => ({
   open: (documentKey, report, saved) =>
     set({
       documentKey,
-      history: emptyHistory(report),
+      history: keptHistory(documentKey, report, saved ? [saved] : []) ?? emptyHistory(report),
       savedReport: saved,
       selection: [],
       band: null,

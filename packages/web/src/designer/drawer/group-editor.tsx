@@ -17,6 +17,7 @@ import { NameBox } from '../../ui/name-box.tsx';
 import { Pick } from '../../ui/pick.tsx';
 import { Select } from '../../ui/select.tsx';
 import { useDesign } from '../design/context.ts';
+import { agreedToRemove } from '../design/removing.ts';
 import { useRename } from '../design/renaming.ts';
 import { useDesigner } from '../design/state.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
@@ -73,7 +74,11 @@ export const GroupsEditor = ({ drawer, fields }: EditorProps) => {
               </IconButton>
               <IconButton
                 label={t('drawer.groupRemove', { name: group.name })}
-                onClick={() => put(groups.filter((_, at) => at !== i))}
+                onClick={async () => {
+                  const part = { kind: 'group', drawer: drawer.id, name: group.name } as const;
+                  if (await agreedToRemove(t, field?.label ?? group.name, part))
+                    put(groups.filter((_, at) => at !== i));
+                }}
               >
                 <X size={14} />
               </IconButton>

@@ -8,6 +8,7 @@ import { IconButton } from '../../ui/controls.tsx';
 import { Pick } from '../../ui/pick.tsx';
 import { Select } from '../../ui/select.tsx';
 import { useDesign } from '../design/context.ts';
+import { agreedToRemove } from '../design/removing.ts';
 import { useDesigner } from '../design/state.ts';
 import { Section, Setting } from '../settings/setting.tsx';
 import { sharedQuery } from './shared-query.ts';
@@ -61,12 +62,13 @@ export const QueriesSection = ({ report }: { report: Report }) => {
             )}
             <IconButton
               label={t('queries.remove', { name: shown(query) })}
-              onClick={() =>
+              onClick={async () => {
+                if (!(await agreedToRemove(t, shown(query), { kind: 'query', name: query.name }))) return;
                 put(
                   shown(query),
                   list.filter((_, at) => at !== i),
-                )
-              }
+                );
+              }}
             >
               <X size={13} />
             </IconButton>

@@ -22,6 +22,7 @@ import { IconButton } from '../../ui/controls.tsx';
 import { NameBox } from '../../ui/name-box.tsx';
 import { Select } from '../../ui/select.tsx';
 import { useDesign } from '../design/context.ts';
+import { agreedToRemove } from '../design/removing.ts';
 import { useRename } from '../design/renaming.ts';
 import { useDesigner } from '../design/state.ts';
 import { drawerLabel } from '../design/words.ts';
@@ -198,7 +199,10 @@ const CalculatedEditor = ({ drawer }: { drawer: Drawer }) => {
             />
             <IconButton
               label={t('drawer.removeCalculated', { name: one.name })}
-              onClick={() => put(list.filter((_, at) => at !== i))}
+              onClick={async () => {
+                const part = { kind: 'calculated', drawer: drawer.id, name: one.name } as const;
+                if (await agreedToRemove(t, one.name, part)) put(list.filter((_, at) => at !== i));
+              }}
             >
               <X size={13} />
             </IconButton>

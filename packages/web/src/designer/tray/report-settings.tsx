@@ -7,6 +7,7 @@ import { useTranslation } from '../../i18n/use-translation.ts';
 import { CommitBox } from '../../ui/commit.tsx';
 import { Select } from '../../ui/select.tsx';
 import { useDesign } from '../design/context.ts';
+import { agreedToRemove } from '../design/removing.ts';
 import { useRename } from '../design/renaming.ts';
 import { useDesigner } from '../design/state.ts';
 import { QueriesSection } from '../queries/queries-section.tsx';
@@ -71,6 +72,7 @@ export const ReportSettings = ({ report }: { report: Report }) => {
           home={home}
           onChange={(parameters) => edit(t('edits.parameter'), { do: 'report', settings: { parameters } })}
           canAdd
+          mayRemove={({ name, label }) => agreedToRemove(t, label, { kind: 'parameter', name })}
           onRename={(name, to) => rename({ kind: 'parameter', name }, to)}
         />
       </div>
