@@ -140,7 +140,7 @@ describe('from a blank page, by mouse and keyboard', () => {
     expect(await selected()).toBe('Field SUM(nights)');
     await band('Region detail');
     await add('region after each');
-    await band('Region after each');
+    await band('Region after each row');
     await fields('Stay');
     await place(':nights');
     expect(await selected()).toBe('Field SUM(stay.nights)');

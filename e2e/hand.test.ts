@@ -372,7 +372,7 @@ describe('a drawer’s sentence', () => {
       );
     const [first] = await names();
     await (await button(driver, 'Hut: by name')).click();
-    await (await button(driver, 'First to last')).click();
+    await (await button(driver, 'A to Z')).click();
     await eventually(driver, 'the other order', async () => (await names())[0] !== first);
     await press(driver, Key.ESCAPE);
     await (await button(driver, 'Hut: first N')).click();

@@ -178,7 +178,7 @@ describe('totals', () => {
     await eventually(driver, 'means', async () => (await shown()).some((mean, i) => mean < sums[i]!));
     await choose('Total', 'sum');
     await formula('SUM(nights)');
-    await choose('Counts', 'the whole report, its first 300 alone');
+    await choose('Rows counted', 'the whole report, its first 300 alone');
     await formula('SUM(nights; report)');
     const whole = await eventually(driver, 'the same everywhere', async () => {
       const all = new Set(await shown());

@@ -46,7 +46,7 @@ describe('the guided start', () => {
     await eventually(driver, 'huts alone', async () => !(await liveText()).includes('Country'));
 
     // What was answered for the first set is there again.
-    await (await button(driver, 'Beside')).click();
+    await (await button(driver, 'Side by side')).click();
     await takeRows('Regions');
     await (await button(driver, 'Next')).click();
     await tick('Office');

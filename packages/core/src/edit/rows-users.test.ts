@@ -4,7 +4,16 @@ import { rowsUsers } from './rows-users.ts';
 
 it('says what takes rows from a query: drawers, items, parameters and other queries', () => {
   const take = (from: object) => ({ step: 'take', from });
-  const map = { kind: 'chart', id: 'c', x: 0, y: 0, width: 50, height: 30, type: 'column', measures: [{ formula: '1' }] };
+  const map = {
+    kind: 'chart',
+    id: 'c',
+    x: 0,
+    y: 0,
+    width: 50,
+    height: 30,
+    type: 'column',
+    measures: [{ formula: '1' }],
+  };
   const report = reportOf({
     queries: [
       { name: 'huts', steps: [take({ model: 'm', entity: 'hut' })] },

@@ -77,7 +77,7 @@ export const PHRASES = {
   'choose-field-to-match': 'Choose another field to match by.',
   'choose-fields-by-hand': 'Choose the fields by hand.',
   'outermost-takes-entity': 'The outermost drawer takes an entity.',
-  'pick-from-tray': 'Pick a field from the Data tray.',
+  'pick-from-tray': 'Choose a field from the Data list.',
   'recipe-may-be-removed': 'It may have been removed, or belong to another host. Choose another recipe for this query.',
   // Formulas that cannot be read.
   'ends-early': 'The formula ends too early.',

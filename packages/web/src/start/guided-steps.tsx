@@ -15,6 +15,7 @@ import { Check } from '../ui/commit.tsx';
 import { Button, inputLook } from '../ui/controls.tsx';
 import { Pick } from '../ui/pick.tsx';
 import { Select } from '../ui/select.tsx';
+import { StickyEnd } from '../ui/sticky-end.tsx';
 import {
   type GuidedDraft,
   groupPeriod,
@@ -85,49 +86,51 @@ export const GuidedSteps = (props: GuidedProps) => {
         {step === 'page' && <PageStep draft={draft} onDraft={onDraft} />}
         {step === 'look' && <LookStep draft={draft} onDraft={onDraft} rows={rows} />}
       </div>
-      <div className="mt-3 flex gap-2 border-t border-rule pt-3">
-        <Button disabled={at === 0} onClick={() => setStep(steps[at - 1]!)}>
-          {t('start.back')}
-        </Button>
-        {next ? (
-          <Button look="primary" disabled={!canGo(next)} onClick={() => setStep(next)}>
-            {t('start.next')}
+      <StickyEnd>
+        <div className="flex gap-2">
+          <Button disabled={at === 0} onClick={() => setStep(steps[at - 1]!)}>
+            {t('start.back')}
           </Button>
-        ) : (
-          <Button look="primary" disabled={isBusy} onClick={onDone}>
-            {t('start.make')}
-          </Button>
-        )}
-        {next && draft.fields.length > 0 && (
-          <Button className="ms-auto" disabled={isBusy} onClick={onDone}>
-            {t('start.makeNow')}
-          </Button>
-        )}
-      </div>
-      <div className="mt-2 flex flex-wrap items-center gap-2">
-        {draft.fields.length > 0 && (
-          <>
-            <span className="text-ink-2">{t('start.another')}</span>
-            {(['below', 'beside'] as const).map((place) => (
-              <Button key={place} disabled={isBusy} onClick={() => another(place)}>
-                {t(`start.another_${place}`)}
-              </Button>
-            ))}
-          </>
-        )}
-        {isFurther && (
-          <Button
-            look="quiet"
-            className="ms-auto"
-            onClick={() => {
-              onWithout();
-              setStep('fields');
-            }}
-          >
-            {t('start.without')}
-          </Button>
-        )}
-      </div>
+          {next ? (
+            <Button look="primary" disabled={!canGo(next)} onClick={() => setStep(next)}>
+              {t('start.next')}
+            </Button>
+          ) : (
+            <Button look="primary" disabled={isBusy} onClick={onDone}>
+              {t('start.make')}
+            </Button>
+          )}
+          {next && draft.fields.length > 0 && (
+            <Button className="ms-auto" disabled={isBusy} onClick={onDone}>
+              {t('start.makeNow')}
+            </Button>
+          )}
+        </div>
+        <div className="mt-2 flex flex-wrap items-center gap-2">
+          {draft.fields.length > 0 && (
+            <>
+              <span className="text-ink-2">{t('start.another')}</span>
+              {(['below', 'beside'] as const).map((place) => (
+                <Button key={place} disabled={isBusy} onClick={() => another(place)}>
+                  {t(`start.another_${place}`)}
+                </Button>
+              ))}
+            </>
+          )}
+          {isFurther && (
+            <Button
+              look="quiet"
+              className="ms-auto"
+              onClick={() => {
+                onWithout();
+                setStep('fields');
+              }}
+            >
+              {t('start.without')}
+            </Button>
+          )}
+        </div>
+      </StickyEnd>
     </div>
   );
 };

@@ -22,6 +22,7 @@ import { problemWords } from '../i18n/words.ts';
 import { useLive } from '../live/use-live.ts';
 import { Button, inputLook } from '../ui/controls.tsx';
 import { useFailureText } from '../ui/failure.tsx';
+import { StickyEnd } from '../ui/sticky-end.tsx';
 import {
   emptyDraft,
   type GuidedDraft,
@@ -203,14 +204,15 @@ export const StartScreen = () => {
                 ))}
               </div>
               <RowsStep choices={choices} rows={rows} onRows={pick} />
-              <Button
-                look="primary"
-                className="mt-3 self-start"
-                disabled={!report || begin.isPending}
-                onClick={() => report && begin.mutate(report)}
-              >
-                {t('start.make')}
-              </Button>
+              <StickyEnd>
+                <Button
+                  look="primary"
+                  disabled={!report || begin.isPending}
+                  onClick={() => report && begin.mutate(report)}
+                >
+                  {t('start.make')}
+                </Button>
+              </StickyEnd>
             </>
           )}
           {way === 'copy' && <CopyOf onPick={(id) => copy.mutate(id)} />}

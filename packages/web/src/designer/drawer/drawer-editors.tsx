@@ -25,6 +25,7 @@ import { Select } from '../../ui/select.tsx';
 import { useDesign } from '../design/context.ts';
 import { useDesigner } from '../design/state.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
+import { orderOf } from './sentence.ts';
 
 export const useDrawerEdit = (drawer: Drawer) => {
   const { t } = useTranslation();
@@ -84,7 +85,9 @@ export const SortEditor = ({ drawer, fields }: EditorProps) => {
                 onClick={() => replace(strip({ ...one, descending: one.descending ? undefined : true }))}
               >
                 {one.descending ? <ArrowDown size={13} aria-hidden /> : <ArrowUp size={13} aria-hidden />}
-                <span className="truncate">{t(one.descending ? 'drawer.down' : 'drawer.up')}</span>
+                <span className="truncate">
+                  {t(`drawer.${one.descending ? 'down' : 'up'}_${orderOf(fields.find((f) => f.name === one.by))}`)}
+                </span>
               </button>
               <Select
                 label={t('drawer.blanks', { number: i + 1 })}

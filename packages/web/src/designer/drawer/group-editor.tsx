@@ -23,7 +23,7 @@ import { useDesigner } from '../design/state.ts';
 import { FormulaBox } from '../formula/formula-box.tsx';
 import { FoldSetting } from '../settings/fold-setting.tsx';
 import { type EditorProps, useDrawerEdit, WrittenOne } from './drawer-editors.tsx';
-import { canGroup } from './sentence.ts';
+import { canGroup, orderOf } from './sentence.ts';
 
 /** Groups from the outermost inwards, each with its headings on the board. */
 export const GroupsEditor = ({ drawer, fields }: EditorProps) => {
@@ -99,7 +99,10 @@ export const GroupsEditor = ({ drawer, fields }: EditorProps) => {
               <Select
                 label={t('drawer.groupOrder', { name: group.name })}
                 value={group.descending ? 'down' : 'up'}
-                choices={(['up', 'down'] as const).map((way) => ({ value: way, label: t(`drawer.${way}`) }))}
+                choices={(['up', 'down'] as const).map((way) => ({
+                  value: way,
+                  label: t(`drawer.${way}_${orderOf(field)}`),
+                }))}
                 onPick={(way) => replace({ descending: way === 'down' || undefined })}
               />
             </div>

@@ -57,6 +57,13 @@ export const sortWords = (t: TFunction, sort: Sort, fields: readonly Field[]): s
   return t(sort.descending ? 'drawer.byTurned' : 'drawer.by', { field: fieldLabel(sort.by, fields) });
 };
 
+/** How an order of values of a field is said. */
+export const orderOf = (field: Field | undefined): 'text' | 'number' | 'date' | 'boolean' | 'any' => {
+  const type = field?.type;
+  if (type === 'datetime') return 'date';
+  return type === undefined || type === 'picture' ? 'any' : type;
+};
+
 export const groupsWords = (t: TFunction, drawer: Drawer, fields: readonly Field[]): string =>
   (drawer.groups ?? [])
     .map(({ by, per }) =>

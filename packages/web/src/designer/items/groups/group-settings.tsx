@@ -80,7 +80,7 @@ export const GroupSettings = ({ group, fields, totals, placeOfBy, onChange }: Pr
         <Select
           label={t('crosstab.direction')}
           value={group.descending ? 'down' : 'up'}
-          choices={(['up', 'down'] as const).map((value) => ({ value, label: t(`drawer.${value}`) }))}
+          choices={(['up', 'down'] as const).map((value) => ({ value, label: t(`drawer.${value}_any`) }))}
           onPick={(way) => onChange({ descending: way === 'down' || null })}
         />
       </Setting>

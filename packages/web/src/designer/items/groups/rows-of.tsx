@@ -100,7 +100,7 @@ const OwnRowsSettings = <I extends GroupingItem>({
           />
           {sort && (
             <Check
-              label={t('drawer.down')}
+              label={t('drawer.down_any')}
               checked={sort.descending ?? false}
               onChange={(on) =>
                 put(t('crosstab.sortRows'), { sort: [{ by: sort.by, ...(on ? { descending: true } : {}) }] })
