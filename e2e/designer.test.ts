@@ -194,3 +194,44 @@ describe('a new report', () => {
     await saveState('Saved, revision');
   });
 });
+
+describe('the columns of the screen', () => {
+  const width = async (css: string): Promise<number> => (await (await find(driver, css)).getRect()).width;
+  const live = 'aside[aria-label="Live page"]';
+  const letter = (key: string) => driver.actions().keyDown(Key.SHIFT).sendKeys(key).keyUp(Key.SHIFT).perform();
+
+  it('are resized by dragging and by keys, and remembered', async () => {
+    await openDesigner(flights);
+    const [lists, page] = [await width('[data-testid="trays"]'), await width(live)];
+    await dragBy(driver, await find(driver, '[aria-label="Resize the live page"]'), -120, 0);
+    await eventually(driver, 'a wider page', async () => Math.abs((await width(live)) - page - 120) < 6);
+    const line = await find(driver, '[aria-label="Resize the lists"]');
+    await line.sendKeys(Key.ARROW_RIGHT);
+    await eventually(driver, 'wider lists', async () => (await width('[data-testid="trays"]')) > lists + 5);
+    const left = await width('[data-testid="trays"]');
+    await driver.navigate().refresh();
+    await eventually(driver, 'the same widths', async () => {
+      const [now, pageNow] = [await width('[data-testid="trays"]'), await width(live)];
+      return Math.abs(now - left) < 3 && Math.abs(pageNow - page - 120) < 12;
+    });
+    await driver.executeScript(`localStorage.removeItem('gaveta.designer.columns')`);
+  });
+
+  it('leave the whole width to the board or the live page by a key, and type on the board can be read', async () => {
+    await openDesigner(flights);
+    const all = (await driver.manage().window().getRect()).width;
+    const board = '[data-testid="board"]';
+    const sizes = await driver.executeScript<number[]>(
+      `return [...document.querySelectorAll('[data-testid="board"] [data-item] span')].map((e) => parseFloat(getComputedStyle(e).fontSize))`,
+    );
+    expect(Math.min(...sizes)).toBeGreaterThanOrEqual(9);
+    await (await find(driver, board)).click();
+    await letter('b');
+    await eventually(driver, 'the board alone', async () => (await width(board)) > all - 40);
+    await letter('b');
+    await letter('v');
+    await eventually(driver, 'the live page alone', async () => (await width(live)) > all - 40);
+    await (await button(driver, 'Live page at full width')).click();
+    await eventually(driver, 'both again', async () => (await width(board)) > 200 && (await width(live)) < all / 2);
+  });
+});

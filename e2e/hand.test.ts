@@ -62,7 +62,8 @@ describe('dragging an item', () => {
     await drag('b', 21.3 - 90 + 1, 0, Key.ALT);
     const [free] = await placeOf('b');
     expect(free).not.toBe(21.3);
-    expect(Math.abs(free - 22.3)).toBeLessThan(0.3);
+    // Pointers go by whole pixels.
+    expect(Math.abs(free - 22.3)).toBeLessThan(0.5);
     await press(driver, Key.CONTROL, 'z');
     await drag('b', 7.5, 40 - 25 - 6 - 1, Key.SHIFT);
     expect((await placeOf('b'))[0]).toBe(90);

@@ -100,7 +100,7 @@ describe('the whole way, as a person goes it', () => {
       const options = await driver.findElements(By.css('[role="option"]'));
       return options.length > 1 && Promise.all(options.map((option) => option.getText()));
     });
-    expect(offered).toEqual(['all', 'Encosta Sul']);
+    expect(offered).toEqual(['all regions', 'Encosta Sul']);
   });
 
   it('refuses a frame whose host gives no token, and says so to the host', async () => {

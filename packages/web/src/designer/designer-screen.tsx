@@ -28,6 +28,7 @@ import { useShown, zoomBy, zoomToFit } from './design/zoom.ts';
 import { useDrawerDrag } from './drawer/drag-drawer.ts';
 import { LivePage } from './live-page.tsx';
 import { Notices } from './notices.tsx';
+import { ScreenColumns, WideButton } from './screen-columns.tsx';
 import { TopStrip } from './top-strip.tsx';
 import { SelectionTray } from './tray/selection-tray.tsx';
 import { useDocument } from './use-document.ts';
@@ -36,6 +37,13 @@ import { usePresence } from './use-presence.ts';
 import { useShownLater } from './use-shown-later.ts';
 
 const NO_MODELS: never[] = [];
+
+/** The same each time, so that the live page is drawn for what it shows alone. */
+const LIVE_END = (
+  <span className="ms-auto">
+    <WideButton part="live" />
+  </span>
+);
 
 /** These follow the report, not each laid-out page. */
 const DataTrayOf = memo(DataTray);
@@ -151,38 +159,40 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
           trouble={trouble}
           onTrouble={setTrouble}
         />
-        <div
-          className={`grid min-h-0 ${liveOn ? 'grid-cols-[clamp(256px,13vw,380px)_minmax(0,1fr)_minmax(0,0.61fr)]' : 'grid-cols-[clamp(256px,13vw,380px)_minmax(0,1fr)]'}`}
-        >
-          <div
-            aria-busy={later !== design}
-            data-testid="trays"
-            className="grid min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,0.8fr)_minmax(0,1.25fr)] border-e border-rule"
-            onPointerDownCapture={catchUp}
-            onClickCapture={catchUp}
-            onKeyDownCapture={catchUp}
-            onChangeCapture={catchUp}
-          >
-            {/* The trays may lag a moment behind the board and the live page, until something is done in them. */}
-            <DesignContext.Provider value={later}>
-              <DataTrayOf report={later.report} />
-              <SelectionTrayOf report={later.report} />
-            </DesignContext.Provider>
-          </div>
-          <main
-            className="relative flex min-h-0 flex-col"
-            onDragOver={(event) => event.preventDefault()}
-            onDrop={(event) => {
-              event.preventDefault();
-              const [file] = event.dataTransfer.files;
-              if (file) void placePicture(t, file, { x: event.clientX, y: event.clientY }).then(setTrouble);
-            }}
-          >
-            <BoardOf report={report} />
-            <KeyLine page={report.page} />
-          </main>
-          {liveOn && <LivePage live={live} report={report} />}
-        </div>
+        <ScreenColumns
+          lists={
+            <div
+              aria-busy={later !== design}
+              data-testid="trays"
+              className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,0.8fr)_minmax(0,1.25fr)]"
+              onPointerDownCapture={catchUp}
+              onClickCapture={catchUp}
+              onKeyDownCapture={catchUp}
+              onChangeCapture={catchUp}
+            >
+              {/* The trays may lag a moment behind the board and the live page, until something is done in them. */}
+              <DesignContext.Provider value={later}>
+                <DataTrayOf report={later.report} />
+                <SelectionTrayOf report={later.report} />
+              </DesignContext.Provider>
+            </div>
+          }
+          board={
+            <main
+              className="relative flex h-full min-h-0 flex-col"
+              onDragOver={(event) => event.preventDefault()}
+              onDrop={(event) => {
+                event.preventDefault();
+                const [file] = event.dataTransfer.files;
+                if (file) void placePicture(t, file, { x: event.clientX, y: event.clientY }).then(setTrouble);
+              }}
+            >
+              <BoardOf report={report} />
+              <KeyLine page={report.page} />
+            </main>
+          }
+          live={liveOn ? <LivePage live={live} report={report} more={LIVE_END} /> : null}
+        />
         <Overlays screen={screen} />
         <Questions />
         <DrawerHint />
@@ -293,6 +303,7 @@ const ZoomControl = ({ page }: { page: PageSetup }) => {
       {step(t('command.zoomOut'), '−', () => zoomBy(0.8))}
       {step(`${Math.round(zoom * 100)}%: ${t('command.zoomFit')}`, `${Math.round(zoom * 100)}%`, zoomToFit)}
       {step(t('command.zoomIn'), '+', () => zoomBy(1.25))}
+      <WideButton part="board" />
     </div>
   );
 };

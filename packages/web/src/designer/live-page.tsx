@@ -1,5 +1,14 @@
 import { findItem, type ItemKind, type Report, type SvgPage } from '@gaveta/core/internal';
-import { type KeyboardEvent, type MouseEvent, memo, useEffect, useLayoutEffect, useRef, useState } from 'react';
+import {
+  type KeyboardEvent,
+  type MouseEvent,
+  memo,
+  type ReactNode,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+} from 'react';
 import { useStore } from 'zustand';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { showPage } from '../live/patch.ts';
@@ -7,8 +16,15 @@ import type { Live } from '../live/use-live.ts';
 import { useDesigner } from './design/state.ts';
 import { isFigure } from './items/rooms.ts';
 
+interface LivePageProps {
+  live: Live;
+  report: Report;
+  /** What else stands at the end of its head. */
+  more?: ReactNode;
+}
+
 /** The report's first pages from real rows. A click on something selects its item on the board. */
-export const LivePage = memo(({ live, report }: { live: Live; report: Report }) => {
+export const LivePage = memo(({ live, report, more }: LivePageProps) => {
   const { t } = useTranslation();
   const selection = useDesigner((s) => s.selection);
   const { pages, job, milliseconds, whole, count, waiting, partRows, failure } = useStore(live.view);
@@ -42,7 +58,7 @@ export const LivePage = memo(({ live, report }: { live: Live; report: Report }) 
   ];
   const others = selection.filter((id) => ![...tables, ...lists, ...charts].includes(id));
   return (
-    <aside aria-label={t('designer.live')} className="flex min-h-0 flex-col border-s border-rule bg-desk/60">
+    <aside aria-label={t('designer.live')} className="flex h-full min-h-0 flex-col bg-desk/60">
       <header className="flex h-8 flex-none items-center gap-2 border-b border-rule bg-sheet px-3">
         <b className="text-[12px] font-semibold">{t('designer.live')}</b>
         <span
@@ -57,6 +73,7 @@ export const LivePage = memo(({ live, report }: { live: Live; report: Report }) 
             ? t('designer.liveWait')
             : pages.length > 0 && t('designer.liveState', { page: extent, ms: milliseconds })}
         </span>
+        {more}
       </header>
       {failure && <p className="bg-rust-soft px-3 py-1.5 text-rust">{t('designer.liveFailed', { detail: failure })}</p>}
       {partRows !== null && <p className="bg-brass-soft px-3 py-1.5">{t('designer.livePart', { count: partRows })}</p>}
@@ -135,7 +152,7 @@ const LiveSheet = memo(({ page, number }: { page: SvgPage; number: number }) => 
   return (
     <div
       ref={sheet}
-      className="mb-3.5 bg-white shadow-[0_1px_0_#cfc6b1,0_6px_18px_#5a4d2c24] [&_svg]:block [&_svg]:h-auto [&_svg]:w-full"
+      className="mx-auto mb-3.5 max-w-[1100px] bg-white shadow-[0_1px_0_#cfc6b1,0_6px_18px_#5a4d2c24] [&_svg]:block [&_svg]:h-auto [&_svg]:w-full"
       data-live-page={number}
       // Pages out of sight cost nothing.
       style={{ contentVisibility: 'auto', containIntrinsicSize: 'auto 500px' }}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Memory } from './memory.ts';
+import type { Memory } from '../ui/memory.ts';
 import { rememberedValues, rememberValues } from './remembered.ts';
 
 const memory = (): Memory & { held: Map<string, string> } => {

@@ -1,4 +1,4 @@
-import { keep, type Memory, recall } from './memory.ts';
+import { keep, type Memory, recall } from '../ui/memory.ts';
 
 const keyOf = (report: string): string => `gaveta.parameters.${report}`;
 

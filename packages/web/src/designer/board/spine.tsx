@@ -16,7 +16,7 @@ import { bandLabel, drawerBandLabel, drawerLabel, nameLabel } from '../design/wo
 import { BandMenu } from '../drawer/band-menu.tsx';
 import { pressBar } from '../drawer/drag-drawer.ts';
 
-export const SPINE_WIDTH = 138;
+export const SPINE_WIDTH = 150;
 /** Space from the edge to the first bar, from one bar to the next, and what all bars together may take, in CSS pixels. */
 const EDGE = 6;
 const INDENT = 12;

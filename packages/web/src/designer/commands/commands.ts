@@ -17,6 +17,7 @@ import {
 import type { TFunction } from 'i18next';
 import { fieldsOfRow } from '../../data/fields-of-row.ts';
 import type { NamesIn } from '../../i18n/keys.ts';
+import { toggleWide } from '../design/columns-of-screen.ts';
 import { currentModel } from '../design/model-of.ts';
 import { openAddAtPointer, show } from '../design/overlay.ts';
 import { duplicateSelected, inward, outward, removeSelected, useDesigner } from '../design/state.ts';
@@ -291,6 +292,8 @@ export const boardCommands: readonly Command[] = [
   { id: 'zoomIn', section: 'board', keys: 'Ctrl++', also: ['Ctrl+='], run: () => zoomBy(1.25) },
   { id: 'zoomOut', section: 'board', keys: 'Ctrl+-', run: () => zoomBy(0.8) },
   { id: 'zoomFit', section: 'board', keys: 'Ctrl+0', run: zoomToFit },
+  { id: 'wideBoard', section: 'board', keys: 'Shift+B', run: () => toggleWide('board') },
+  { id: 'wideLive', section: 'board', keys: 'Shift+V', run: () => toggleWide('live') },
   { id: 'snapping', section: 'board', run: () => useDesigner.setState((s) => ({ snapping: !s.snapping })) },
   { id: 'foldAll', section: 'board', run: foldAll },
 ];

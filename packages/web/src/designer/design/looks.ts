@@ -11,18 +11,27 @@ export const lookOf = (styles: Readonly<Record<string, Style>>, item: Item): Loo
 
 const STANDS = { top: 'flex-start', middle: 'center', bottom: 'flex-end' } as const;
 
-export const textLook = (look: Look, scale: number): CSSProperties => ({
-  fontFamily: `'${look.font ?? 'Source Sans 3'}'`,
-  fontSize: (look.size ?? DEFAULT_LOOK.size) * pixelsPerPoint(scale),
-  fontWeight: look.bold ? 700 : 400,
-  fontStyle: look.italic ? 'italic' : 'normal',
-  textDecoration: [look.underline && 'underline', look.strike && 'line-through'].filter(Boolean).join(' ') || undefined,
-  opacity: look.opacity,
-  color: look.color ?? DEFAULT_LOOK.color,
-  background: look.background,
-  textAlign: look.align ?? DEFAULT_LOOK.align,
-  lineHeight: look.spacing ?? DEFAULT_LOOK.spacing,
-});
+/** Type on the board is never smaller, so that it can be read where the whole page is shown; in CSS pixels. */
+const LEAST_TYPE = 9.5;
+
+export const textLook = (look: Look, scale: number): CSSProperties => {
+  const size = (look.size ?? DEFAULT_LOOK.size) * pixelsPerPoint(scale);
+  const spacing = look.spacing ?? DEFAULT_LOOK.spacing;
+  return {
+    fontFamily: `'${look.font ?? 'Source Sans 3'}'`,
+    fontSize: Math.max(LEAST_TYPE, size),
+    fontWeight: look.bold ? 700 : 400,
+    fontStyle: look.italic ? 'italic' : 'normal',
+    textDecoration:
+      [look.underline && 'underline', look.strike && 'line-through'].filter(Boolean).join(' ') || undefined,
+    opacity: look.opacity,
+    color: look.color ?? DEFAULT_LOOK.color,
+    background: look.background,
+    textAlign: look.align ?? DEFAULT_LOOK.align,
+    // What is drawn larger than it is has less room between its lines.
+    lineHeight: size < LEAST_TYPE ? Math.min(spacing, 1.1) : spacing,
+  };
+};
 
 /** Background, border and padding of a text's box. */
 export const frameLook = (look: Look, scale: number): CSSProperties => {

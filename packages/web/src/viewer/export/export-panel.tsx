@@ -4,7 +4,7 @@ import { useTranslation } from '../../i18n/use-translation.ts';
 import { Check } from '../../ui/commit.tsx';
 import { Button } from '../../ui/controls.tsx';
 import { useFailureText } from '../../ui/failure.tsx';
-import { browserMemory } from '../memory.ts';
+import { browserMemory } from '../../ui/memory.ts';
 import { isAllOpen } from '../use-laid.ts';
 import { NameBox } from './name-box.tsx';
 import { OptionBoxes } from './option-boxes.tsx';

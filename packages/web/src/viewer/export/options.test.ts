@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { OutputFacts } from '../../api/client.ts';
-import type { Memory } from '../memory.ts';
+import type { Memory } from '../../ui/memory.ts';
 import {
   askedOptions,
   optionBoxes,

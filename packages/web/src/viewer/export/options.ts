@@ -1,5 +1,5 @@
 import type { OutputFacts } from '../../api/client.ts';
-import type { Memory } from '../memory.ts';
+import type { Memory } from '../../ui/memory.ts';
 
 /** Options of an output as the address of its file has them. */
 export type OptionValues = Readonly<Record<string, string>>;

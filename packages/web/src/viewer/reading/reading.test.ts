@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Memory } from '../memory.ts';
+import type { Memory } from '../../ui/memory.ts';
 import { pagesOf, type ReadingMode, rowCount, rowOf, rowSize, zoomIn, zoomStep } from './modes.ts';
 import { type KeyPlace, readingCommand } from './reading-keys.ts';
 import { rememberedReading, rememberReading } from './remembered-reading.ts';

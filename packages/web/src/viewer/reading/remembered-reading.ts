@@ -1,4 +1,4 @@
-import { keep, type Memory, recall } from '../memory.ts';
+import { keep, type Memory, recall } from '../../ui/memory.ts';
 import { clampZoom, READING_MODES, type ReadingMode, type Zoom } from './modes.ts';
 
 const KEY = 'gaveta.reading';

@@ -1,6 +1,6 @@
 import type { PageForm, PageSizeFrom, PlaceInRun } from '@gaveta/core/internal';
 import { type RefObject, useCallback, useEffect, useRef, useState } from 'react';
-import { browserMemory } from '../memory.ts';
+import { browserMemory } from '../../ui/memory.ts';
 import { NARROW } from '../narrow.ts';
 import { GAP, type ReadingMode, type Zoom, zoomIn, zoomStep } from './modes.ts';
 import type { PagesHandle } from './page-rows.tsx';

@@ -2,8 +2,8 @@ import { type Arrangement, type GivenValue, joinChoices, type WireValue } from '
 import { useCallback, useEffect, useMemo } from 'react';
 import { useLocation, useSearchParams } from 'react-router';
 import type { ParameterValues } from '../../api/client.ts';
+import { browserMemory } from '../../ui/memory.ts';
 import { ARRANGEMENT, readArrangement, writeArrangement } from '../arranging/arrangement.ts';
-import { browserMemory } from '../memory.ts';
 import { rememberedValues, rememberValues } from '../remembered.ts';
 
 export interface Values {

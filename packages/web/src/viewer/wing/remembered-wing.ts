@@ -1,4 +1,4 @@
-import { keep, type Memory, recall } from '../memory.ts';
+import { keep, type Memory, recall } from '../../ui/memory.ts';
 
 export const WING_TABS = ['outline', 'pages', 'found'] as const;
 export type WingTab = (typeof WING_TABS)[number];

@@ -1,5 +1,5 @@
 import { useCallback, useState } from 'react';
-import { browserMemory } from '../memory.ts';
+import { browserMemory } from '../../ui/memory.ts';
 import { useIsNarrow } from '../narrow.ts';
 import { rememberedWing, rememberWing, type WingState, type WingTab } from './remembered-wing.ts';
 
