@@ -235,3 +235,26 @@ describe('the columns of the screen', () => {
     await eventually(driver, 'both again', async () => (await width(board)) > 200 && (await width(live)) < all / 2);
   });
 });
+
+it('fields on the board show formulas, labels, or the values of a row that is stepped through', async () => {
+  await openDesigner(flights);
+  const shown = async (): Promise<string[]> =>
+    Promise.all(
+      (await driver.findElements(By.css('[data-band="flights/detail"] [data-item]'))).map((item) => item.getText()),
+    );
+  const kind = await find(driver, '[data-testid="board-shows"]');
+  const formulas = await shown();
+  expect(formulas).toContain('kg');
+  await kind.click();
+  await eventually(driver, 'labels', async () => !(await shown()).includes('kg'));
+  await kind.click();
+  const row = () => textOf(driver, '[data-testid="board-row"]');
+  await eventually(driver, 'the first row', async () => (await row()).startsWith('1/'));
+  const first = await shown();
+  for (const words of first) expect(await liveText()).toContain(words);
+  await (await button(driver, 'Values of the next row')).click();
+  await eventually(driver, 'the second row', async () => (await shown()).join() !== first.join());
+  expect(await row()).toMatch(/^2\//);
+  await kind.click();
+  await eventually(driver, 'formulas again', async () => (await shown()).join() === formulas.join());
+});

@@ -13,6 +13,7 @@ import { EXPORTING } from '../ui/exporting.ts';
 import { Failure } from '../ui/failure.tsx';
 import { toggleNight } from '../ui/night.ts';
 import { Board } from './board/board.tsx';
+import { ShowsControl } from './board/shows-control.tsx';
 import { AddMenu } from './commands/add-menu.tsx';
 import { placePicture } from './commands/clipboard.ts';
 import type { ScreenActions } from './commands/commands.ts';
@@ -178,7 +179,8 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
             </div>
           }
           board={
-            <main
+            // biome-ignore lint/a11y/noStaticElementInteractions: pictures are dropped here; the menu takes them by keyboard
+            <div
               className="relative flex h-full min-h-0 flex-col"
               onDragOver={(event) => event.preventDefault()}
               onDrop={(event) => {
@@ -189,7 +191,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
             >
               <BoardOf report={report} />
               <KeyLine page={report.page} />
-            </main>
+            </div>
           }
           live={liveOn ? <LivePage live={live} report={report} more={LIVE_END} /> : null}
         />
@@ -271,6 +273,7 @@ const KeyLine = ({ page }: { page: PageSetup }) => {
           </span>
         ))}
       </div>
+      <ShowsControl />
       <ZoomControl page={page} />
     </div>
   );

@@ -26,6 +26,7 @@ export const ScreenColumns = ({ lists, board, live }: ColumnsProps) => {
       // Columns are shared out anew with each number of them.
       key={String(hasLive)}
       orientation="horizontal"
+      role="main"
       // What leaves its width to one of the others is hidden; see styles.css.
       data-wide={wide ?? undefined}
       className="screen-columns min-h-0"

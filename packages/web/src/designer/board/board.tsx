@@ -27,6 +27,7 @@ import { type Handle, type HandReach, pressBoard, pressGrip, pressHandle, pressI
 import { ItemView } from './item-view.tsx';
 import { BandRuler, Ruler } from './ruler.tsx';
 import { SPINE_WIDTH, Spine } from './spine.tsx';
+import { useKeptBoardWords } from './use-board-words.ts';
 
 const EDGE = 16;
 /** Height of the sentence above a drawer, in CSS pixels; and of a band that is folded away. */
@@ -39,7 +40,9 @@ const TOP = 26;
 
 export const Board = ({ report }: { report: Report }) => {
   const { t } = useTranslation();
-  const { entities } = useDesign();
+  const design = useDesign();
+  const { entities } = design;
+  useKeptBoardWords(design);
   const selection = useDesigner((s) => s.selection);
   const selectedBand = useDesigner((s) => s.band);
   const collapsed = useDesigner((s) => s.collapsed);

@@ -1,5 +1,6 @@
 import { findItem, formulaFacts, type ItemOf } from '@gaveta/core/internal';
 import { useTranslation } from '../../../i18n/use-translation.ts';
+import { useBoardWords } from '../../board/board-words.ts';
 import { useDesign } from '../../design/context.ts';
 import { frameLook, lookOf, textLook } from '../../design/looks.ts';
 import { ByFormula, quoted } from '../../settings/by-formula.tsx';
@@ -66,12 +67,13 @@ const Content = ({ item, chosen }: { item: ItemOf<'field'>; chosen: Chosen }) =>
 /** On the board. */
 const Board = ({ item, styles, scale }: BoardProps<'field'>) => {
   const look = lookOf(styles, item);
+  const words = useBoardWords((s) => s.words[item.id]?.[0]);
   return (
     <div
       className="size-full overflow-hidden whitespace-nowrap"
       style={{ ...textLook(look, scale), ...frameLook(look, scale) }}
     >
-      <span className={`block ${look.background ? '' : 'min-h-full bg-pine-soft/60'}`}>{item.formula}</span>
+      <span className={`block ${look.background ? '' : 'min-h-full bg-pine-soft/60'}`}>{words ?? item.formula}</span>
     </div>
   );
 };

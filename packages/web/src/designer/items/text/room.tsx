@@ -2,6 +2,7 @@ import { type ItemOf, pieceWords } from '@gaveta/core/internal';
 import { Type } from 'lucide-react';
 import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Button } from '../../../ui/controls.tsx';
+import { useBoardWords } from '../../board/board-words.ts';
 import { frameLook, lookOf, textLook } from '../../design/looks.ts';
 import { useDesigner } from '../../design/state.ts';
 import type { Chosen } from '../../settings/item-context.ts';
@@ -40,6 +41,11 @@ const Content = ({ item, chosen }: { item: ItemOf<'text'>; chosen: Chosen }) => 
 /** On the board. */
 const Board = ({ item, styles, scale }: BoardProps<'text'>) => {
   const look = lookOf(styles, item);
+  const words = useBoardWords((s) => s.words[item.id]);
+  /** Place of each piece among those that are formulas. */
+  const places = item.content.map(
+    (_, i) => item.content.slice(0, i).filter((piece) => typeof piece === 'object' && 'formula' in piece).length,
+  );
   return (
     <div className="size-full overflow-hidden" style={{ ...textLook(look, scale), ...frameLook(look, scale) }}>
       <div className="whitespace-pre-wrap">
@@ -53,7 +59,7 @@ const Board = ({ item, styles, scale }: BoardProps<'text'>) => {
               className={'formula' in piece ? 'rounded-sm bg-pine-soft/80 text-chip' : undefined}
               style={piece.look && textLook({ ...look, ...piece.look }, scale)}
             >
-              {pieceWords(piece)}
+              {('formula' in piece ? words?.[places[i]!] : undefined) ?? pieceWords(piece)}
             </span>
           ),
         )}
