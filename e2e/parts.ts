@@ -34,9 +34,13 @@ export const tags = (): Promise<string[]> =>
 
 /** Opens the formats that the run can be exported in, once it is done. */
 export const openFormats = async (): Promise<void> => {
-  const open = await button(driver, 'Export');
-  await eventually(driver, 'the run', () => open.isEnabled());
-  await open.click();
+  // The screen may be on its way: a button that was found may be one of the screen before.
+  await eventually(driver, 'the run', async () => {
+    const open = await button(driver, 'Export');
+    if (!(await open.isEnabled())) return false;
+    await open.click();
+    return true;
+  });
 };
 
 /** Chooses the format of a file. */
