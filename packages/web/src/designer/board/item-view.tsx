@@ -61,7 +61,7 @@ export const ItemView = memo(({ item, styles, scale, room, selected, handles, on
       ) : (
         <Board item={item} styles={styles} scale={scale} />
       )}
-      {item.kind === 'line' && <div className="absolute -inset-y-1.5 inset-x-0" />}
+      {item.kind === 'line' && <div className="absolute -inset-y-1 inset-x-0" />}
       {selected && item.locked && (
         <Lock size={11} aria-label={t('place.locked')} className="absolute -top-3 -right-1 text-pine" />
       )}

@@ -28,7 +28,7 @@ export const ShowsControl = () => {
       <button
         type="button"
         data-testid="board-shows"
-        title={t('board.showNext', { what: t(`board.show_${next}`).toLowerCase() })}
+        title={t('board.showNext')}
         className="rounded px-1.5 hover:bg-bar-key"
         onClick={() => useBoardWords.setState({ shows: next })}
       >
