@@ -1,6 +1,6 @@
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { useTranslation } from '../../i18n/use-translation.ts';
-import { BOARD_SHOWS, useBoardWords } from './board-words.ts';
+import { BOARD_SHOWS, useBoardWords } from '../design/board-words.ts';
 
 /** What fields show on the board, and which row's values. */
 export const ShowsControl = () => {

@@ -1,8 +1,8 @@
 import { allBands } from '@gaveta/core/internal';
 import { useEffect } from 'react';
 import { useTranslation } from '../../i18n/use-translation.ts';
+import { formulasOf, labelWords, useBoardWords } from '../design/board-words.ts';
 import type { Design } from '../design/context.ts';
-import { formulasOf, labelWords, useBoardWords } from './board-words.ts';
 
 /** How long the board waits after an edit until it asks for values, in milliseconds. */
 const PAUSE = 250;

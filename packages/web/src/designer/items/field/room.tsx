@@ -1,6 +1,6 @@
 import { findItem, formulaFacts, type ItemOf } from '@gaveta/core/internal';
 import { useTranslation } from '../../../i18n/use-translation.ts';
-import { useBoardWords } from '../../board/board-words.ts';
+import { useBoardWords } from '../../design/board-words.ts';
 import { useDesign } from '../../design/context.ts';
 import { frameLook, lookOf, textLook } from '../../design/looks.ts';
 import { ByFormula, quoted } from '../../settings/by-formula.tsx';

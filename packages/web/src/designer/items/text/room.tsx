@@ -2,7 +2,7 @@ import { type ItemOf, pieceWords } from '@gaveta/core/internal';
 import { Type } from 'lucide-react';
 import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Button } from '../../../ui/controls.tsx';
-import { useBoardWords } from '../../board/board-words.ts';
+import { useBoardWords } from '../../design/board-words.ts';
 import { frameLook, lookOf, textLook } from '../../design/looks.ts';
 import { useDesigner } from '../../design/state.ts';
 import type { Chosen } from '../../settings/item-context.ts';
