@@ -214,6 +214,12 @@ describe('the columns of the screen', () => {
       const [now, pageNow] = [await width('[data-testid="trays"]'), await width(live)];
       return Math.abs(now - left) < 3 && Math.abs(pageNow - page - 120) < 12;
     });
+    // A double click gives back the width that it had at first.
+    await driver
+      .actions()
+      .doubleClick(await find(driver, '[aria-label="Resize the live page"]'))
+      .perform();
+    await eventually(driver, 'the first width', async () => Math.abs((await width(live)) - page) < 20);
     await driver.executeScript(`localStorage.removeItem('gaveta.designer.columns')`);
   });
 

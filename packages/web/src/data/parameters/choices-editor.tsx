@@ -1,8 +1,4 @@
 import {
-  type Condition,
-  completePart,
-  conditionFormula,
-  conditionOf,
   type Field,
   findEntity,
   type Parameter,
@@ -13,15 +9,15 @@ import {
   reportModel,
   shownFields,
 } from '@gaveta/core/internal';
-import { type ReactNode, useMemo, useState } from 'react';
+import { type ComponentProps, type ReactNode, useMemo, useState } from 'react';
 import type { ParameterValues } from '../../api/client.ts';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { problemWords } from '../../i18n/words.ts';
 import { useChoices } from '../../parameters/use-choices.ts';
 import { Select } from '../../ui/select.tsx';
-import { ConditionEditor } from '../condition-editor.tsx';
 import { EntryList, FieldSelect, TextBox } from '../fields.tsx';
 import { fieldsOfRow } from '../fields-of-row.ts';
+import { FormulaConditions } from '../formula-conditions.tsx';
 import { namingField } from './naming-field.ts';
 
 /** What choices may come out of: the tables and queries of a report, of which the parameters are. */
@@ -286,34 +282,16 @@ interface WhereProps {
   where: string;
   fields: readonly Field[];
   parameters: readonly Parameter[];
-  before: Parameters<typeof ConditionEditor>[0]['before'];
+  before: ComponentProps<typeof FormulaConditions>['before'];
   onChange: (where: string) => void;
 }
 
 /** Which rows are offered, in tests that may read the other parameters. */
 const Where = ({ label, where, fields, parameters, before, onChange }: WhereProps) => {
   const { t } = useTranslation();
-  /** The conditions as they are being put together: one that does not say yet what it compares with changes nothing. */
-  const [draft, setDraft] = useState<Condition | null>(null);
-  const formulaOf = (given: Condition): string => {
-    const complete = completePart(given);
-    const formula = complete === null ? 'TRUE()' : conditionFormula(complete, fields);
-    return formula === 'TRUE()' ? '' : formula;
-  };
-  const condition = draft && formulaOf(draft) === where ? draft : conditionOf(where, fields);
   return (
     <>
-      <ConditionEditor
-        condition={condition}
-        fields={fields}
-        parameters={parameters}
-        before={before}
-        onChange={(next) => {
-          setDraft(next);
-          const formula = formulaOf(next);
-          if (formula !== where) onChange(formula);
-        }}
-      />
+      <FormulaConditions formula={where} fields={fields} parameters={parameters} before={before} onChange={onChange} />
       <details>
         <summary className="cursor-pointer text-ink-2">{t('drawer.asFormula')}</summary>
         <TextBox

@@ -1,19 +1,8 @@
-import {
-  type Comparison,
-  type Condition,
-  completePart,
-  conditionFormula,
-  conditionOf,
-  type Drawer,
-  type Entity,
-  type Field,
-  findEntity,
-  type Sort,
-} from '@gaveta/core/internal';
+import { type Comparison, type Drawer, type Entity, type Field, findEntity, type Sort } from '@gaveta/core/internal';
 import { ArrowDown, ArrowUp, ChevronUp, X } from 'lucide-react';
 import { useState } from 'react';
-import { ConditionEditor } from '../../data/condition-editor.tsx';
 import { FieldSelect, TextBox } from '../../data/fields.tsx';
+import { FormulaConditions } from '../../data/formula-conditions.tsx';
 import { strip, swapped } from '../../data/lists.ts';
 import { namingField } from '../../data/parameters/naming-field.ts';
 import { parameterFor } from '../../data/parameters/parameter-for.ts';
@@ -153,14 +142,6 @@ export const FilterEditor = ({ drawer, entity, fields }: EditorProps & { entity:
   const { report, models } = useDesign();
   const change = useDrawerEdit(drawer);
   const filter = drawer.filter ?? '';
-  /** The conditions as they are being put together: one that does not say yet what it compares with changes no rows. */
-  const [draft, setDraft] = useState<Condition | null>(null);
-  const formulaOf = (given: Condition): string => {
-    const complete = completePart(given);
-    const formula = complete === null ? 'TRUE()' : conditionFormula(complete, fields);
-    return formula === 'TRUE()' ? '' : formula;
-  };
-  const condition = draft && formulaOf(draft) === filter ? draft : conditionOf(filter, fields);
   const model = models.find((m) => m.name === report.model);
   const from = entity && model?.entities.some((e) => e.name === entity.name);
   const newParameter = (field: Field, is: Comparison): string => {
@@ -179,17 +160,13 @@ export const FilterEditor = ({ drawer, entity, fields }: EditorProps & { entity:
   };
   return (
     <div className="flex flex-col gap-2">
-      <ConditionEditor
-        condition={condition}
+      <FormulaConditions
+        formula={filter}
         fields={fields}
         parameters={report.parameters}
         before={from ? [{ step: 'take', from: { model: model!.name, entity: entity.name } }] : []}
         onNewParameter={newParameter}
-        onChange={(next) => {
-          setDraft(next);
-          const formula = formulaOf(next);
-          if (formula !== filter) change('filter', { filter: formula === '' ? null : formula });
-        }}
+        onChange={(formula) => change('filter', { filter: formula === '' ? null : formula })}
       />
       <details>
         <summary className="cursor-pointer text-ink-2">{t('drawer.asFormula')}</summary>
