@@ -5,7 +5,7 @@ import { type Field, findEntity, type Model, namedField } from '../model/model.t
 import { parameterAt } from '../model/parameter-names.ts';
 import { type Phrase, phrase } from '../problems/phrases.ts';
 import { problem } from '../problems/problem.ts';
-import { nearest } from '../problems/suggest.ts';
+import { bareName, nearest } from '../problems/suggest.ts';
 import { fieldFormat } from '../text/currency.ts';
 import type { Level } from './level.ts';
 import type { NameMeaning } from './names.ts';
@@ -237,9 +237,9 @@ export class Reach implements Names {
 
   hint(name: string, current: Level | null = null): Phrase {
     const known = this.known(current);
-    const meant = bare(name);
+    const meant = bareName(name);
     // What is seen on the screen may be written instead of the name.
-    const seen = known.find(({ label }) => label !== undefined && bare(label) === meant);
+    const seen = known.find(({ label }) => label !== undefined && bareName(label) === meant);
     const near =
       seen?.name ??
       nearest(
@@ -263,9 +263,6 @@ interface KnownName {
 
 const plainName = ({ name, label }: { name: string; label?: string | undefined }): KnownName =>
   label === undefined ? { name } : { name, label };
-
-/** A name without what people write in different ways. */
-const bare = (name: string): string => name.toLowerCase().replace(/[^\p{L}\p{N}]/gu, '');
 
 /** How many parts a formula has, given up past the most that are allowed. */
 const countParts = (formula: Checked): number => {

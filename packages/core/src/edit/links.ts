@@ -4,16 +4,15 @@ import type { Parameter, Report } from '../definition/schema.ts';
 import type { BandAddress } from '../definition/walk.ts';
 import { takesType } from '../model/parameter-names.ts';
 import { rangeOf } from '../model/parameter-types.ts';
+import { bareName } from '../problems/suggest.ts';
 import { formulaFacts } from './facts.ts';
-
-const plain = (name: string): string => name.toLowerCase().replace(/[^\p{L}\p{N}]/gu, '');
 
 /** Ways in which what is in reach may bear the name of a parameter, the surest first: `hut`, `Hut`, `hut.id`, its label. */
 const WAYS: readonly ((c: Completion, parameter: Parameter) => boolean)[] = [
   (c, { name }) => c.insert === name,
-  (c, { name }) => plain(c.insert) === plain(name),
-  (c, { name }) => plain(`${c.detail} ${c.insert}`) === plain(name),
-  (c, { label }) => plain(c.label) === plain(label),
+  (c, { name }) => bareName(c.insert) === bareName(name),
+  (c, { name }) => bareName(`${c.detail} ${c.insert}`) === bareName(name),
+  (c, { label }) => bareName(c.label) === bareName(label),
 ];
 
 /**

@@ -6,6 +6,7 @@ import { parseFormula } from '../formula/parse.ts';
 import { writtenName } from '../formula/tokens.ts';
 import { type Tree, treeNodes } from '../formula/tree.ts';
 import { type Entity, findEntity, type Model, type Relation } from '../model/model.ts';
+import { drawerEntities } from './drawers.ts';
 
 /** What a nested report can show in a band without a query of its own. */
 export interface NestingRows {
@@ -22,22 +23,12 @@ const rowsAround = (report: Report, address: BandAddress, model: Model): { name:
   if (address.drawer === null) return [];
   const sees = address.group !== undefined || address.band === 'detail' || address.band === 'detailFooter';
   const found: { name: string; entity: Entity }[] = [];
+  const entities = drawerEntities(report, model);
   for (let at = findDrawer(report, address.drawer); at; at = at.parent && findDrawer(report, at.parent.id)) {
-    const entity = entityOf(report, at.drawer.id, model);
+    const entity = entities.get(at.drawer.id);
     if (entity && (sees || at.drawer.id !== address.drawer)) found.push({ name: at.drawer.name, entity });
   }
   return found;
-};
-
-/** The entity of a drawer's rows, along the relations of those around it. */
-const entityOf = (report: Report, id: string, model: Model): Entity | null => {
-  const at = findDrawer(report, id);
-  if (!at) return null;
-  const { rows } = at.drawer;
-  if ('entity' in rows) return findEntity(model, rows.entity);
-  const outer = at.parent && entityOf(report, at.parent.id, model);
-  const relation = outer?.relations.find((r) => r.name === rows.relation);
-  return relation ? findEntity(model, relation.to) : null;
 };
 
 /** The rows of the band around that a nested report can show. */

@@ -1,4 +1,7 @@
 import { type Phrase, phrase } from './phrases.ts';
+/** A name without what people write in different ways: letters and digits alone, all of them small. */
+export const bareName = (name: string): string => name.toLowerCase().replace(/[^\p{L}\p{N}]/gu, '');
+
 /** The candidate nearest to `name` by edit distance, if it is near enough to be meant. */
 export const nearest = (name: string, candidates: Iterable<string>): string | null => {
   const wanted = name.toLowerCase();

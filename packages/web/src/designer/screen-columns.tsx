@@ -1,5 +1,5 @@
 import { Maximize2, Minimize2 } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { type ReactNode, useEffect } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { keepShares, keptShares, toggleWide, useScreen } from './design/columns-of-screen.ts';
@@ -20,6 +20,8 @@ export const ScreenColumns = ({ lists, board, live }: ColumnsProps) => {
   const hasLive = live !== null;
   const asked = useScreen((s) => s.wide);
   const wide = asked === 'live' && !hasLive ? null : asked;
+  // What is opened next begins with all of its columns.
+  useEffect(() => () => useScreen.setState({ wide: null }), []);
   const shares = keptShares(hasLive);
   return (
     <Group

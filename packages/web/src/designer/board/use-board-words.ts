@@ -12,6 +12,8 @@ export const useKeptBoardWords = ({ report, model, entities, live: { probe } }: 
   const { t } = useTranslation();
   const shows = useBoardWords((s) => s.shows);
   const row = useBoardWords((s) => s.row);
+  // Another report has items of its own under the same names.
+  useEffect(() => () => useBoardWords.setState({ words: {}, row: 0, rows: 0 }), []);
   useEffect(() => {
     if (shows === 'formula') useBoardWords.setState({ words: {}, rows: 0 });
     if (shows === 'label') useBoardWords.setState({ words: labelWords({ t, report, model, entities }), rows: 0 });
