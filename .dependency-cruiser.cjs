@@ -99,6 +99,7 @@ const WEB = [
   filesOf('designer/queries', ['designer/queries/']),
   filesOf('designer/commands', ['designer/commands/']),
   filesOf('designer/board', ['designer/board/']),
+  filesOf('designer/live', ['designer/live/']),
   filesOf('designer/tray', ['designer/tray/']),
   filesOf('designer', ['designer/[^/]+$']),
   'start',

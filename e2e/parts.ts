@@ -30,7 +30,9 @@ export const openGroup = async (label: string): Promise<void> => {
 
 /** What the tags on the parts of items say. */
 export const tags = (): Promise<string[]> =>
-  driver.executeScript<string[]>(`return [...document.querySelectorAll('[data-tag]')].map((tag) => tag.textContent)`);
+  driver.executeScript<string[]>(
+    `return [...document.querySelectorAll('[data-testid="board"] [data-tag]')].map((tag) => tag.textContent)`,
+  );
 
 /** Opens the formats that the run can be exported in, once it is done. */
 export const openFormats = async (): Promise<void> => {

@@ -54,8 +54,8 @@ const type = async (label: string, value: string): Promise<string> => {
 describe('a field that hangs at the pointer', () => {
   it('says where it cannot be let go, and nothing comes of it there', async () => {
     await openNew(columnsOf('name', 'beds'));
-    const desk = await middleOf(await find(driver, '.live-pages'));
-    await hold('huts:name', desk);
+    const strip = await middleOf(await find(driver, '[data-testid="live-state"]'));
+    await hold('huts:name', strip);
     expect(await hint()).toContain('let go over a band of the report');
     await letGo();
     await hold('huts:name', await bandAt('huts/detail', 0.8));

@@ -122,7 +122,9 @@ export const openNew = async (definition: object): Promise<string> => {
 };
 
 export const liveText = (): Promise<string> =>
-  driver.executeScript<string>(`return document.querySelector('.live-pages')?.textContent ?? ''`);
+  driver.executeScript<string>(
+    `return [...document.querySelectorAll('.live-pages svg')].map((page) => page.textContent).join('')`,
+  );
 
 /** Waits until the live page holds these words; what it shows instead is told where it never does. */
 export const liveHas = async (words: string): Promise<void> => {

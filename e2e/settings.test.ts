@@ -28,7 +28,7 @@ useSession();
 
 /** The first live page, as its elements. */
 const firstPage = (): Promise<string> =>
-  driver.executeScript<string>(`return document.querySelector('[data-live-page="1"]').innerHTML`);
+  driver.executeScript<string>(`return document.querySelector('[data-live-page="1"] svg').outerHTML`);
 
 describe('the live page', () => {
   it('shows after many edits what it shows when it is laid out anew', async () => {

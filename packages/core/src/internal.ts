@@ -74,7 +74,7 @@ export * from './edit/columns.ts';
 export { copyDrawer } from './edit/copying.ts';
 export { CROSSTAB_PARTS, type CrosstabPart, moveGroup, partFor, withField } from './edit/crosstab.ts';
 export * from './edit/drawers.ts';
-export { type Dropped, dropFields, type Landing } from './edit/dropping.ts';
+export { type ColumnLanding, columnLanding, type Dropped, dropFields, type Landing } from './edit/dropping.ts';
 export * from './edit/edit.ts';
 export { calculatedFields, type FormulaFacts, formulaFacts, type TotalFacts } from './edit/facts.ts';
 export { foldHeading } from './edit/folding.ts';
@@ -106,6 +106,7 @@ export {
   totalOf,
 } from './edit/item-fields.ts';
 export { groupingCompletions, groupingProblems } from './edit/item-formulas.ts';
+export * from './edit/laid-bands.ts';
 export { linksFor } from './edit/links.ts';
 export { type Mend, mendFor } from './edit/mends.ts';
 export { keyLinks, type NestingRows, nestedAtFirst, nestingRows } from './edit/nesting-rows.ts';
@@ -240,6 +241,7 @@ export { type ParameterType, parameterType, rangeOf } from './model/parameter-ty
 export { constantScope, rowScope } from './model/scopes.ts';
 export * from './page/page.ts';
 export { readablePage } from './page/readable.ts';
+export { type LaidRegion, pageSize, readRegions } from './page/regions.ts';
 export { marksToSvg, pageToMarks, pageToSvg, type SvgPage } from './page/svg.ts';
 export { type FoundPiece, type FoundWords, findOnPage, plainWords, wordsOfPage } from './page/words.ts';
 export {

@@ -231,6 +231,13 @@ export const look = <T extends z.ZodType>(found: T) =>
     failure: failure.nullable(),
   });
 
+export const columnFacts = z.object({
+  field: z.string(),
+  distinct: z.number(),
+  blanks: z.number(),
+  least: z.string().nullable(),
+  most: z.string().nullable(),
+});
 export const recipeRows = z.object({
   rows: z.array(z.array(wireValue)),
   fields: z.array(field),
@@ -238,13 +245,8 @@ export const recipeRows = z.object({
   sql: z.string(),
   /** What the statement is sent with, in the order of its places. */
   values: z.array(z.unknown()),
-});
-export const columnFacts = z.object({
-  field: z.string(),
-  distinct: z.number(),
-  blanks: z.number(),
-  least: z.string().nullable(),
-  most: z.string().nullable(),
+  /** How many rows there are and what each column holds, of a statement that somebody wrote: it is sent once. Null of others. */
+  counted: z.object({ count: z.number(), facts: z.array(columnFacts) }).nullable(),
 });
 export const pairs = z
   .array(z.strictObject({ here: z.string().max(80), there: z.string().max(80) }))

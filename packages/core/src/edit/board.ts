@@ -1,5 +1,6 @@
-import type { Band, Drawer, PageSetup, Report } from '../definition/schema.ts';
+import type { Band, Drawer, Item, PageSetup, Report } from '../definition/schema.ts';
 import { type BandAddress, bandKey, reportParts } from '../definition/walk.ts';
+import type { Place } from './edit.ts';
 import { pageOfBand, roomIn } from './paper.ts';
 
 /** A band on the board. Lengths in millimetres from the left margin and the top of the board's page. */
@@ -20,6 +21,11 @@ export interface BoardBand {
   /** The paper that it stands on. */
   page: PageSetup;
   collapsed: boolean;
+  /**
+   * Of an instance on a laid-out page: where items stand that are not where the definition puts them, from the band's own top left
+   * corner; `isPart`: the others are not there at all.
+   */
+  laid?: { places: Readonly<Record<string, Place>>; isPart: boolean };
 }
 
 /** How the board shows a report. */
@@ -140,6 +146,20 @@ export const boardLayout = (
 /** The report's bands under one another, nothing folded away. */
 export const boardBands = (report: Report): BoardBand[] => boardLayout(report).bands;
 
+/** The items of a band with their places, counted as its own place is. */
+export const placesIn = ({ band, left, top, width, collapsed, laid }: BoardBand): [item: Item, place: Place][] => {
+  if (collapsed) return [];
+  return band.items.flatMap((item): [Item, Place][] => {
+    const own = laid?.places[item.id];
+    if (own) return [[item, { ...own, x: left + own.x, y: top + own.y }]];
+    if (laid?.isPart) return [];
+    const { share } = item;
+    const x = share?.x === undefined ? item.x : (share.x * width) / 100;
+    const wide = share?.width === undefined ? item.width : (share.width * width) / 100;
+    return [[item, { x: left + x, y: top + item.y, width: wide, height: item.height }]];
+  });
+};
+
 /** How far a place is from a stretch. */
 const away = (at: number, from: number, size: number): number => Math.max(from - at, 0, at - from - size);
 
@@ -164,22 +184,15 @@ export interface BoardArea {
   height: number;
 }
 
-/** Ids of the items that an area of the board touches. */
-export const itemsIn = (bands: readonly BoardBand[], area: BoardArea): string[] => {
-  const ids: string[] = [];
-  for (const { band, top, left, collapsed } of bands) {
-    if (collapsed) continue;
-    for (const item of band.items) {
-      const x = left + item.x;
-      const meets =
-        x < area.x + area.width &&
-        x + item.width > area.x &&
-        top + item.y < area.y + area.height &&
-        top + item.y + item.height > area.y;
-      if (meets) ids.push(item.id);
-    }
-  }
-  return ids;
-};
+/** Ids of the items that an area touches. */
+export const itemsIn = (bands: readonly BoardBand[], area: BoardArea): string[] =>
+  bands.flatMap((band) =>
+    placesIn(band)
+      .filter(
+        ([, { x, y, width, height }]) =>
+          x < area.x + area.width && x + width > area.x && y < area.y + area.height && y + height > area.y,
+      )
+      .map(([item]) => item.id),
+  );
 
 export const snap = (value: number, grid: number): number => (grid > 0 ? Math.round(value / grid) * grid : value);

@@ -3,7 +3,7 @@ import { findBand, findDrawer } from '../definition/walk.ts';
 import { band, definition, hutModel, plan } from '../layout/huts.test-support.ts';
 import { columnSets } from './columns.ts';
 import { drawerEntities } from './drawers.ts';
-import { dropFields, type Landing } from './dropping.ts';
+import { columnLanding, dropFields, type Landing } from './dropping.ts';
 import { applyEdit } from './edit.ts';
 import { roomIn } from './paper.ts';
 import type { Placeable } from './placing.ts';
@@ -62,6 +62,40 @@ it('puts a total under the column of its field, and a field beside a set into it
   const third = drop(base, [field('arrival', 'date')], at('detail', 120));
   expect(columnSets(third.report).get('columns')!.columns).toHaveLength(3);
   expect(formulas(third.report, 'header')).toHaveLength(3);
+});
+
+it('puts fields between the columns where they are let go, all narrower where there is no more room', () => {
+  const { report: base } = drop(report, [field('guest'), field('nights', 'number')], at('detail'));
+  const columns = (of: typeof report) => columnSets(of).get('columns')!.columns;
+  const [guest, nights] = columns(base);
+  const formulaOf = ({ items }: { items: readonly object[] }) =>
+    items.flatMap((item) => ('formula' in item ? [item.formula] : []))[0];
+  const landing = at('detail', nights!.x - 1);
+  expect(columnLanding(base, [field('arrival', 'date')], landing)).toEqual({
+    set: 'columns',
+    at: 1,
+    x: (guest!.x + guest!.width + nights!.x) / 2,
+  });
+  const three = drop(base, [field('arrival', 'date')], landing).report;
+  expect(columns(three).map(formulaOf)).toEqual(['guest', 'arrival', 'nights']);
+  expect(formulas(three, 'header')).toHaveLength(3);
+  // Each of many more is narrower than it would like to be, and all end at the margin.
+  const many = drop(three, [field('guest'), field('guest'), field('arrival', 'date')], at('detail', 0)).report;
+  expect(columns(many).map(formulaOf)).toEqual(['guest', 'guest', 'arrival', 'guest', 'arrival', 'nights']);
+  const more = drop(many, [field('guest')], at('header', 500)).report;
+  const last = columns(more).at(-1)!;
+  expect(last.x + last.width).toBeCloseTo(roomIn(more, at('detail').address), 1);
+  for (const [i, column] of columns(more).entries())
+    if (i > 0) expect(column.x).toBeGreaterThanOrEqual(columns(more)[i - 1]!.x + columns(more)[i - 1]!.width);
+});
+
+it('leaves alone what is let go left of a set, below its row, or in the band of a total', () => {
+  const { report: made } = drop(report, [field('guest'), field('nights', 'number')], at('detail', 40));
+  const guest = [field('guest')];
+  expect(columnLanding(made, guest, at('detail', 20))).toBeNull();
+  expect(columnLanding(made, guest, at('detail', 60, 12))).toBeNull();
+  expect(columnLanding(made, guest, at('footer', 60))).toBeNull();
+  expect(columnLanding(made, [field('guest', 'text', { drawer: null })], at('detail', 60))).toBeNull();
 });
 
 it('lets a total stay where it was dropped when another one stands under its column', () => {

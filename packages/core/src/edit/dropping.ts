@@ -2,7 +2,7 @@ import type { Drawer, Item, Report } from '../definition/schema.ts';
 import { type BandAddress, findBand } from '../definition/walk.ts';
 import { startWithin } from '../items/edits.ts';
 import type { Entity, Model } from '../model/model.ts';
-import { addColumn, columnSets, newColumnSet } from './columns.ts';
+import { addColumn, type ColumnSet, columnSets, fitColumns, newColumnSet, reorderColumn } from './columns.ts';
 import { newDrawer } from './drawers.ts';
 import { applyEdit, type Edit } from './edit.ts';
 import { usedIds } from './ids.ts';
@@ -60,14 +60,12 @@ export const dropFields = (
   const band = findBand(report, address);
   if (!band) return null;
   const isOwn = fields.every((f) => f.drawer !== null && f.drawer.id === address.drawer);
-  const inRows = address.drawer !== null && address.group === undefined && ['header', 'detail'].includes(address.band);
+  const inRows = isOfRows(address);
+  const between = kind === undefined ? columnLanding(report, fields, landing) : null;
+  if (between) return done(intoColumns(report, fields, between, roomIn(report, address)));
   if (fields.length > 1 && isOwn && inRows && kind === undefined) {
     const left = nearestFree(band.items, landing.x);
     return done(newColumnSet(report, { drawer: address.drawer!, fields, left, right: roomIn(report, address) }));
-  }
-  if (fields.length === 1 && kind === undefined) {
-    const column = isOwn && inRows ? columnAfter(report, band.items, landing, first) : null;
-    if (column) return done(column);
   }
   const edits: Edit[] = [];
   let current = report;
@@ -140,16 +138,66 @@ const asColumns = (
 const nearestFree = (items: readonly Item[], x: number): number =>
   items.some((i) => i.x < x + 10 && i.x + i.width > x) ? 0 : x;
 
-/** A column for a field that is dropped right of a column set's last one, in line with it. */
-const columnAfter = (report: Report, items: readonly Item[], landing: Landing, field: Placeable): Edit | null => {
+/** Whether columns stand in a band: in that of each row, or the one above all rows. */
+const isOfRows = (address: BandAddress): boolean =>
+  address.drawer !== null && address.group === undefined && (address.band === 'header' || address.band === 'detail');
+
+/** Where fields that are let go become columns of a set. */
+export interface ColumnLanding {
+  set: string;
+  /** How many of its columns stand before them. */
+  at: number;
+  /** In millimetres from the left of the band. */
+  x: number;
+}
+
+/** How far below its row, and left of its first column, a set takes what is let go, in millimetres. */
+const NEAR_SET = 2;
+
+/**
+ * The place between two columns of a set, or at either end of it, where fields would become columns; null where they would stand
+ * by themselves.
+ */
+export const columnLanding = (
+  report: Report,
+  fields: readonly Placeable[],
+  { address, x, y }: Landing,
+): ColumnLanding | null => {
+  if (!isOfRows(address) || fields.length === 0) return null;
+  const isOwn = ({ drawer, table, relation }: Placeable): boolean =>
+    drawer?.id === address.drawer && !table && relation === undefined;
+  if (!fields.every(isOwn)) return null;
+  const items = findBand(report, address)?.items ?? [];
   for (const { set, columns } of columnSets(report).values()) {
-    const last = columns.at(-1)!;
-    const inBand = items.find((i) => i.column?.set === set);
-    if (!inBand || landing.x < last.x + last.width - 1) continue;
-    if (landing.y > inBand.y + inBand.height + 2) continue;
-    return addColumn(report, set, field);
+    const inBand = items.find((item) => item.column?.set === set);
+    if (!inBand || y > inBand.y + inBand.height + NEAR_SET || x < columns[0]!.x - NEAR_SET) continue;
+    const at = columns.filter((column) => column.x + column.width / 2 <= x).length;
+    const [before, after] = [columns[at - 1], columns[at]];
+    const right = before ? before.x + before.width : columns[0]!.x;
+    return { set, at, x: after ? (before ? (right + after.x) / 2 : after.x) : right };
   }
   return null;
+};
+
+/** Fields as columns at a place of a set; all of them get narrower where the band has no room for more. */
+const intoColumns = (report: Report, fields: readonly Placeable[], { set, at }: ColumnLanding, room: number): Edit => {
+  const edits: Edit[] = [];
+  let current = report;
+  const make = (edit: Edit | null): void => {
+    if (!edit) return;
+    edits.push(edit);
+    current = applyEdit(current, edit);
+  };
+  const now = (): ColumnSet => columnSets(current).get(set)!;
+  for (const [i, field] of fields.entries()) {
+    const before = new Set(now().columns.map(({ name }) => name));
+    make(addColumn(current, set, field));
+    const made = now().columns.find(({ name }) => !before.has(name));
+    if (made) make(reorderColumn(now(), made.name, at + i));
+  }
+  const right = Math.max(...now().columns.map((column) => column.x + column.width));
+  if (right > room) make(fitColumns(now(), room));
+  return { do: 'all', edits };
 };
 
 /** A total takes place and width of the column that shows its field, unless another one stands there. */

@@ -1,6 +1,6 @@
 import type { Level } from '../data/level.ts';
 import type { EvaluationContext } from '../formula/functions/context.ts';
-import { type LinkTarget, safeAddress } from '../page/page.ts';
+import { type LaidPlace, type LinkTarget, safeAddress } from '../page/page.ts';
 import type { Problem } from '../problems/problem.ts';
 import type { HeldSet } from '../shape/reader.ts';
 import type { CellTable, PreparedSummary } from '../shape/summary.ts';
@@ -41,6 +41,8 @@ export interface BandSurroundings {
   switchedOf: LayingOut['switchedOf'];
   /** Told of the cells of items that group rows; null when nobody asks. */
   asks: LayingOut['asks'];
+  /** Whether it is noted where items stand. */
+  placing: boolean;
 }
 
 /**
@@ -84,7 +86,8 @@ export const layBand = (
     asks: around.asks,
   };
   const declared = part ? part.height : set.height === undefined ? prepared.height : set.height * POINTS;
-  const height = layItems(prepared, declared, out, part);
+  const places: Record<string, LaidPlace> | null = around.placing ? {} : null;
+  const height = layItems(prepared, declared, out, part, places);
   const { captions } = prepared;
   if (captions.size > 0)
     giveRole(
@@ -97,6 +100,7 @@ export const layBand = (
   if (background && !part)
     marks.unshift({ kind: 'rectangle', x: 0, y: 0, width: prepared.width, height, fill: background });
   const block: Block = { height, marks };
+  if (places) block.places = places;
   if ((set.keepWhole ?? band.keepWhole) === false) block.mayBeCut = true;
   return block;
 };
@@ -110,7 +114,13 @@ interface Moved {
 }
 
 /** Lays the items out; gives the height of the band, which is `declared` as long as nothing grows or shrinks. */
-const layItems = (prepared: PreparedBand, declared: number, out: LayingOut, part: BandPart | null): number => {
+const layItems = (
+  prepared: PreparedBand,
+  declared: number,
+  out: LayingOut,
+  part: BandPart | null,
+  places: Record<string, LaidPlace> | null,
+): number => {
   const moved: Moved[] = [];
   const stretched: { mark: LaidMark; from: number }[] = [];
   let lowest = 0;
@@ -126,6 +136,8 @@ const layItems = (prepared: PreparedBand, declared: number, out: LayingOut, part
     const mark = out.marks[before];
     if (mark && item.stretches) stretched.push({ mark, from: top + shift });
     const by = shift + used - box.height;
+    if (places && (part || item !== given || Math.abs(shift) + Math.abs(by) > 0.01))
+      places[item.id] = [box.x, top + shift, box.width, used];
     lowest = Math.max(lowest, top + box.height);
     lowestLaid = Math.max(lowestLaid, top + box.height + by);
     if (Math.abs(by) > 0.01) moved.push({ bottom: box.y + box.height, by, left: box.x, right: box.x + box.width });

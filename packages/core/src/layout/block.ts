@@ -1,7 +1,7 @@
 import type { PieceMark } from '../content/pieces.ts';
 import type { PageValues } from '../formula/functions/context.ts';
 import { type Mark, markExtent, roomOf, shiftMark } from '../page/marks.ts';
-import type { MarkRole } from '../page/page.ts';
+import type { LaidPlace, MarkRole } from '../page/page.ts';
 
 /**
  * Stands in for marks whose text depends on the page they land on. `make` gives them relative to this mark's place.
@@ -40,6 +40,8 @@ export interface Block {
   repeats?: boolean;
   /** The bands in it, where a run notes what becomes of them. */
   traced?: TracedBand[];
+  /** Where items stand that are not where the definition puts them. */
+  places?: Record<string, LaidPlace>;
   /** May be cut where the page ends, instead of going to the next page as a whole. */
   mayBeCut?: boolean;
 }

@@ -28,7 +28,7 @@ export const layContent = async (prepared: PreparedReport, options: ContentOptio
   const { folds = AS_STARTED, listener, breathe } = options;
   const shared = sharedOf(options, performance.now(), {
     isLiving: true,
-    regions: true,
+    regions: 'rows',
     folds: new Folds(folds, null, true),
     tracing: null,
     sketch: null,

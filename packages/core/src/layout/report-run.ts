@@ -1,6 +1,7 @@
 import type { Level } from '../data/level.ts';
 import { paperSize } from '../definition/schema.ts';
 import { type EvaluationContext, NO_PAGE } from '../formula/functions/context.ts';
+import type { RegionPlaces } from '../page/page.ts';
 import { saidValue } from '../problems/phrases.ts';
 import { type Problem, problemText } from '../problems/problem.ts';
 import { type FoldSign, switchKeyOf } from '../shape/folds.ts';
@@ -38,6 +39,9 @@ const NO_CELLS = new FormulaError('#REF!');
 /** Room below which an item with pages of its own does not start on a page, in points. */
 const LEAST_START = 24;
 
+/** Whether an item begins below a height, or just there however its place was reckoned. */
+const isBelow = ({ box }: { box: { y: number } }, height: number): boolean => box.y >= height - 0.01;
+
 /** One report while it runs. A nested report has one of these for all its instances, since its rows are one stream. */
 export class ReportRun implements BandLayer, FlowHost {
   readonly rows: ReportRows;
@@ -60,6 +64,7 @@ export class ReportRun implements BandLayer, FlowHost {
     readonly prepared: PreparedReport,
     parameters: Record<string, Value>,
     readonly shared: RunShared,
+    readonly inItem: string | null = null,
   ) {
     const { book, report, shape, plan } = prepared;
     const currencies = plan.model?.currencies;
@@ -100,6 +105,7 @@ export class ReportRun implements BandLayer, FlowHost {
       cellsOf,
       switchedOf,
       asks: shared.watch?.asks ?? null,
+      placing: shared.regions === 'places' && inItem === null,
     };
     shared.watch?.begins(plan, this.rows);
     const { waited } = shared;
@@ -220,20 +226,43 @@ export class ReportRun implements BandLayer, FlowHost {
   }
 
   /** Says which band and row a block is of. */
-  private mark({ height, marks }: Block, { width, key }: PreparedBand): void {
+  private mark(block: Block, { width, key }: PreparedBand, isPart = false): void {
     const begins = this.isBeginning ? { begins: true as const } : {};
     this.isBeginning = false;
-    if (!this.shared.regions) return;
-    marks.push({ kind: 'region', x: 0, y: 0, width, height, band: key, rows: this.rows.rowPath(), ...begins });
+    if (this.shared.regions === 'none') return;
+    const { height, marks } = block;
+    const places = this.placesOf(block, isPart);
+    // To a hand on the page, what lies in a subreport is that subreport.
+    if (places.places?.inside !== undefined)
+      for (const made of marks) if ('item' in made) made.item = places.places.inside;
+    marks.push({
+      kind: 'region',
+      x: 0,
+      y: 0,
+      width,
+      height,
+      band: key,
+      rows: this.rows.rowPath(),
+      ...begins,
+      ...places,
+    });
+  }
+
+  /** Where the items of a block stand, if that is asked for. */
+  private placesOf({ places = {} }: Block, isPart: boolean): { places?: RegionPlaces } {
+    if (this.shared.regions !== 'places') return {};
+    if (this.inItem !== null) return { places: { items: {}, inside: this.inItem } };
+    return { places: { items: places, ...(isPart ? { isPart: true as const } : {}) } };
   }
 
   /** Says of the blocks of an item, which may lie on several pages, which band and row they are of. */
-  private stampOf({ box }: FlowingItem, { key }: PreparedBand): (block: Block) => void {
+  private stampOf({ id, box }: FlowingItem, { key }: PreparedBand): (block: Block) => void {
     const { regions, isLiving } = this.shared;
-    if (!regions || isLiving) return () => {};
+    if (regions === 'none' || isLiving) return () => {};
     const rows = this.rows.rowPath();
+    const inside = regions === 'places' ? { places: { items: {}, inside: this.inItem ?? id } } : {};
     return ({ height, marks }) =>
-      void marks.push({ kind: 'region', x: 0, y: 0, width: box.width, height, band: key, rows });
+      void marks.push({ kind: 'region', x: 0, y: 0, width: box.width, height, band: key, rows, ...inside });
   }
 
   private withLandings(block: Block): Block {
@@ -261,7 +290,9 @@ export class ReportRun implements BandLayer, FlowHost {
           const asked = this.asked(band, page.number);
           if (watch.isAsked(asked)) watch.has(asked);
         }
-        return layBand(band, { ...this.context, page }, this.around);
+        const block = layBand(band, { ...this.context, page }, this.around);
+        if (block && this.shared.regions === 'places') this.mark(block, band);
+        return block;
       },
       completed: () => this.rows.totals.pageCompleted(),
     });
@@ -311,9 +342,9 @@ export class ReportRun implements BandLayer, FlowHost {
     else flow.place(block);
   }
 
-  private part(band: PreparedBand, part: BandPart): Block {
+  private part(band: PreparedBand, part: BandPart, isTold = false): Block {
     const block = layBand(band, this.context, this.around, part) ?? { height: 0, marks: [] };
-    if (block.marks.length > 0 && !this.shared.isLiving) this.mark(block, band);
+    if ((block.marks.length > 0 || isTold) && !this.shared.isLiving) this.mark(block, band, true);
     return block;
   }
 
@@ -358,7 +389,9 @@ export class ReportRun implements BandLayer, FlowHost {
     const flowing = band.flowing.filter(({ showIf }) => !showIf || showIf(this.context) === true);
     const top = Math.min(...band.flowing.map(({ box }) => box.y));
     const bottom = Math.max(...band.flowing.map(({ box }) => box.y + box.height));
-    const above = this.part(band, { includes: (i) => i.box.y < top, from: 0, height: top });
+    // Where a band begins is told also when nothing stands there.
+    const isTold = this.shared.regions === 'places';
+    const above = this.part(band, { includes: (i) => i.box.y < top, from: 0, height: top }, isTold);
     this.sign(above);
     above.landings = this.landings;
     this.landings = [];
@@ -366,7 +399,7 @@ export class ReportRun implements BandLayer, FlowHost {
     // What stands above goes with them.
     flow.need(above.height + Math.min(start, flow.full / 2));
     flow.hold(above);
-    const beside = this.part(band, { includes: (i) => i.box.y >= top && i.box.y < bottom, from: top, height: 0 });
+    const beside = this.part(band, { includes: (i) => i.box.y >= top && !isBelow(i, bottom), from: top, height: 0 });
     const [only] = flowing;
     if (only?.streams && flowing.length === 1 && beside.marks.length === 0) {
       await this.filling(only).fill(new IndentedFlow(flow, only.box.x, this.stampOf(only, band)));
@@ -400,7 +433,7 @@ export class ReportRun implements BandLayer, FlowHost {
   /** What stands in a band below its items that take pages of their own. */
   private async below(band: PreparedBand, flow: Flow, bottom: number): Promise<void> {
     const height = Math.max(0, band.height - bottom);
-    const below = this.part(band, { includes: (i) => i.box.y >= bottom, from: bottom, height });
+    const below = this.part(band, { includes: (i) => isBelow(i, bottom), from: bottom, height });
     if (below.height > 0 || below.marks.length > 0) flow.place(below);
     await this.shared.deliver();
   }

@@ -34,11 +34,14 @@ export interface BandWatch {
   has: (band: AskedBand) => void;
 }
 
+/** What regions of pages tell: their band and row, also where the items of the band stand, or nothing as there are none. */
+export type RegionDetail = 'none' | 'rows' | 'places';
+
 /** What a run and the nested reports in it share. */
 export interface RunShared {
   source: RowSource;
   signal: AbortSignal | undefined;
-  regions: boolean;
+  regions: RegionDetail;
   /** Texts become pieces of a document that goes on living, instead of marks. */
   isLiving: boolean;
   /** What is closed. */
@@ -71,4 +74,6 @@ export interface RunShared {
 export interface FlowHost {
   readonly rows: ReportRows;
   readonly shared: RunShared;
+  /** The item of the outermost report that a nested one runs in; null for that report itself. */
+  readonly inItem: string | null;
 }

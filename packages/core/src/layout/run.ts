@@ -23,8 +23,8 @@ export interface LayoutOptions extends RunSettings {
   maxPages?: number;
   /** The outline of the run, when something lists it; see Outline. */
   outline?: Outline;
-  /** Adds region marks, by which a click finds its band and rows. */
-  regions?: boolean;
+  /** Adds region marks, by which a click finds its band and rows; `places`: also in bands of pages, and with places of items. */
+  regions?: boolean | 'places';
   /** What is opened and closed otherwise than it starts. */
   folds?: FoldState;
   /**
@@ -96,7 +96,7 @@ export const layoutReport = async (prepared: PreparedReport, options: LayoutOpti
   const tracing = options.tracing ? new Tracing(options.tracing.before, folds, () => flow.pageNumber) : null;
   const shared = sharedOf(options, started, {
     isLiving: false,
-    regions: options.regions ?? false,
+    regions: options.regions === 'places' ? 'places' : options.regions ? 'rows' : 'none',
     folds: new Folds(folds, tracing),
     tracing,
     sketch: sketching(options.sketch),

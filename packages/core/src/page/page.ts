@@ -23,7 +23,7 @@ export type { OutlineMark } from './marks/outline.ts';
 export { type PathMark, pathSteps } from './marks/path.ts';
 export type { PagePicture, PictureMark } from './marks/picture.ts';
 export type { RectangleMark } from './marks/rectangle.ts';
-export type { RegionMark } from './marks/region.ts';
+export type { LaidPlace, RegionMark, RegionPlaces } from './marks/region.ts';
 export type { ShapeMark } from './marks/shape.ts';
 export type { SlotMark } from './marks/slot.ts';
 export type { TextMark } from './marks/text.ts';

@@ -6,6 +6,7 @@ import {
   type Report,
   RowProblem,
   shownFields,
+  tablesOf,
   type WireRow,
 } from '@gaveta/core/internal';
 import type { ReportDatabase } from '../connection/connection.ts';
@@ -29,6 +30,49 @@ export interface Answer {
   rows: WireRow[];
   milliseconds: number;
 }
+
+export interface FieldFacts {
+  field: string;
+  distinct: number;
+  blanks: number;
+  least: string | null;
+  most: string | null;
+}
+
+/** How many rows there are, and what their columns hold. */
+export interface Counted {
+  count: number;
+  facts: FieldFacts[];
+}
+
+/** Whether rows come from a statement that somebody wrote. */
+const isWritten = (recipe: PlannedRecipe): boolean => [...tablesOf(recipe)].some(({ kind }) => kind === 'sql');
+
+/** What is selected of rows to know their columns, and how that is read. */
+const factColumns = (
+  shown: readonly Field[],
+): { columns: string[]; read: (row: readonly WireRow[number][]) => FieldFacts[] } => {
+  const fields = shown.filter((f) => f.type !== 'picture');
+  const columns = fields.flatMap(({ name, type }) => {
+    // What we take for a text may be of a type that cannot be told apart or put in order.
+    const column = type === 'text' ? `${identifier(name)}::text` : identifier(name);
+    const ends = type === 'boolean' ? ['null::text', 'null::text'] : [`min(${column})::text`, `max(${column})::text`];
+    return [`count(distinct ${column})::int`, `count(*) filter (where ${column} is null)::int`, ...ends];
+  });
+  const textOf = (cell: WireRow[number] | undefined): string | null =>
+    cell === null || cell === undefined ? null : String(cell);
+  return {
+    columns,
+    read: (row) =>
+      fields.map(({ name }, i) => ({
+        field: name,
+        distinct: Number(row[i * 4] ?? 0),
+        blanks: Number(row[i * 4 + 1] ?? 0),
+        least: textOf(row[i * 4 + 2]),
+        most: textOf(row[i * 4 + 3]),
+      })),
+  };
+};
 
 /**
  * Recipes being looked at: their rows, counts and facts, asked one statement at a time in the database where the rows
@@ -131,19 +175,34 @@ export class RecipeDesk {
     return { rows, milliseconds: performance.now() - from };
   }
 
-  /** The first rows after a recipe's steps, of the fields that may be seen. */
+  /**
+   * The first rows after a recipe's steps, of the fields that may be seen. Of a statement that somebody wrote, which may
+   * be slow, all that is asked of its rows comes with them; it is sent once.
+   */
   async rows(
     recipe: PlannedRecipe,
     most: number,
-  ): Promise<Answer & { fields: Field[]; sql: string; values: unknown[] }> {
+  ): Promise<Answer & { fields: Field[]; sql: string; values: unknown[]; counted: Counted | null }> {
     const bindings = new Bindings();
     const fields = shownFields(recipe.fields);
     const { text, order } = this.sql(recipe, bindings);
     const by = [...order, ...(recipe.key === null || order.length === 0 ? [] : [identifier(recipe.key)])];
-    const columns = fields.length > 0 ? fields.map((f) => identifier(f.name)).join(', ') : '1';
+    const columns = fields.length > 0 ? fields.map((f) => identifier(f.name)) : ['1'];
     const ordered = by.length > 0 ? ` order by ${by.join(', ')}` : '';
-    const answer = await this.ask(`select ${columns} from (\n${text}\n) rows${ordered} limit ${most}`, bindings);
-    return { ...answer, fields, sql: text, values: [...bindings.values] };
+    const sent = { fields, sql: text, values: [...bindings.values] };
+    const first = `select ${columns.join(', ')} from (\n${text}\n) rows${ordered} limit ${most}`;
+    if (!isWritten(recipe)) return { ...(await this.ask(first, bindings)), ...sent, counted: null };
+    const asked = factColumns(fields);
+    const whole = `with written as materialized (\n${text}\n), counted as (select ${['count(*)::int', ...asked.columns]
+      .map((column, i) => `${column} as c${i}`)
+      .join(', ')} from written)
+select c.*, r.* from counted c left join (select true as is_row, ${columns.join(', ')} from written${ordered} limit ${most}) r on true`;
+    const answer = await this.ask(whole, bindings);
+    const width = asked.columns.length + 1;
+    const [head = []] = answer.rows;
+    const counted = { count: Number(head[0] ?? 0), facts: asked.read(head.slice(1, width)) };
+    const rows = answer.rows.filter((row) => row[width] === true).map((row) => row.slice(width + 1));
+    return { ...answer, rows, ...sent, counted };
   }
 
   async count(recipe: PlannedRecipe): Promise<{ count: number; milliseconds: number }> {
@@ -154,27 +213,13 @@ export class RecipeDesk {
   }
 
   /** Of each field that may be seen: how many different values and blanks it has, and from where to where they go. */
-  async facts(
-    recipe: PlannedRecipe,
-  ): Promise<{ field: string; distinct: number; blanks: number; least: string | null; most: string | null }[]> {
+  async facts(recipe: PlannedRecipe): Promise<FieldFacts[]> {
     const bindings = new Bindings();
     const { text } = this.sql(recipe, bindings);
-    const fields = shownFields(recipe.fields).filter((f) => f.type !== 'picture');
-    if (fields.length === 0) return [];
-    const columns = fields.flatMap(({ name, type }) => {
-      const column = identifier(name);
-      const ends = type === 'boolean' ? ['null', 'null'] : [`min(${column})::text`, `max(${column})::text`];
-      return [`count(distinct ${column})::int`, `count(*) filter (where ${column} is null)::int`, ...ends];
-    });
+    const { columns, read } = factColumns(shownFields(recipe.fields));
+    if (columns.length === 0) return [];
     const { rows } = await this.ask(`select ${columns.join(', ')} from (\n${text}\n) facts`, bindings);
-    const row = rows[0] ?? [];
-    return fields.map(({ name }, i) => ({
-      field: name,
-      distinct: Number(row[i * 4] ?? 0),
-      blanks: Number(row[i * 4 + 1] ?? 0),
-      least: row[i * 4 + 2] === null ? null : String(row[i * 4 + 2]),
-      most: row[i * 4 + 3] === null ? null : String(row[i * 4 + 3]),
-    }));
+    return read(rows[0] ?? []);
   }
 
   /** The different values of a field with how many rows have each, the most frequent first. */

@@ -9,8 +9,9 @@ import {
 } from '@gaveta/core/internal';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Claims } from '../access/claims.ts';
-import type { Connection } from '../connection/connection.ts';
+import type { Connection, OpenOptions } from '../connection/connection.ts';
 import { pgliteConnection } from '../connection/pglite.ts';
+import type { Statement } from '../connection/statement.ts';
 import { openBlank } from '../embedded/blank.test-support.ts';
 import { defineModel, type RegisteredModel } from '../model/define.ts';
 import { number, text } from '../model/fields.test-support.ts';
@@ -270,6 +271,53 @@ describe('a recipe in one database', () => {
       [2, '12', null],
     ]);
     expect(rows).toHaveLength(6);
+  });
+
+  it('sends a statement that somebody wrote once, and knows of its rows what plain steps are asked for one by one', async () => {
+    const sent: string[] = [];
+    const connection = pgliteConnection(database);
+    const counting = {
+      ...connection,
+      open: (queries: readonly Statement[], options?: OpenOptions) => {
+        sent.push(...queries.map(({ text }) => text));
+        return connection.open(queries, options);
+      },
+    };
+    const look = async (steps: Step[]) => {
+      const recipe = planRecipe({ name: 'test', steps }, context);
+      const desk = await RecipeDesk.open([recipe], {
+        models: new Map([['works', works]]),
+        connections: new Map([['main', counting]]),
+        claims: office,
+        report: { name: '', language: 'en', timeZone: 'UTC', parameters: [] },
+        values: {},
+      });
+      sent.length = 0;
+      return { recipe, desk };
+    };
+    const columns = [
+      { name: 'id', type: 'number' as const },
+      { name: 'arrival', type: 'date' as const },
+      { name: 'rate', type: 'number' as const },
+    ];
+    const text = 'select id, arrival, rate from stay order by id';
+    const written = await look([{ step: 'sql', model: 'works', text, columns }]);
+    const { rows, counted } = await written.desk.rows(written.recipe, 2);
+    expect(sent).toHaveLength(1);
+    expect(rows.map(([id]) => id)).toEqual([1, 2]);
+    expect(counted?.count).toBe(5);
+    const steps = await look([stays]);
+    const plain = await steps.desk.facts(steps.recipe);
+    expect(counted?.facts).toEqual(columns.map(({ name }) => plain.find(({ field }) => field === name)));
+    expect((await steps.desk.rows(steps.recipe, 2)).counted).toBeNull();
+
+    const none = await look([
+      { step: 'sql', model: 'works', text: 'select id from stay where id < 0', columns: columns.slice(0, 1) },
+    ]);
+    expect(await none.desk.rows(none.recipe, 2)).toMatchObject({
+      rows: [],
+      counted: { count: 0, facts: [{ distinct: 0, most: null }] },
+    });
   });
 
   it('sees a name-and-value table as one column for each name', async () => {

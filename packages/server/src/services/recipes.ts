@@ -73,8 +73,7 @@ export const recipeService = (parts: RecipeParts): Calls<RecipeCalls> => {
 
     'POST /recipe/rows': (called) =>
       looking(called, called.body, [], async (desk, recipe) => {
-        const { rows, milliseconds, fields, sql, values } = await desk.rows(recipe, called.body.rows);
-        return { rows, milliseconds, fields, sql, values };
+        return desk.rows(recipe, called.body.rows);
       }),
     'POST /recipe/count': (called) => looking(called, called.body, [], (desk, recipe) => desk.count(recipe)),
     'POST /recipe/facts': (called) => looking(called, called.body, [], (desk, recipe) => desk.facts(recipe)),

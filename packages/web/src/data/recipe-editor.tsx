@@ -7,6 +7,7 @@ import {
   readDefinition,
   type Source,
   type StepKind,
+  tablesOf,
 } from '@gaveta/core/internal';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Redo2, Undo2 } from 'lucide-react';
@@ -131,6 +132,7 @@ export const RecipeEditor = ({
     values,
     ...(queries.length > 0 ? { queries } : {}),
   });
+  const isWritten = useMemo(() => [...tablesOf(planned.whole)].some(({ kind }) => kind === 'sql'), [planned]);
   const home = useRecipeHome(draft, models, recipes);
   const addParameter = (field: Field, is: string): string => {
     const { report } = home ?? {};
@@ -193,7 +195,7 @@ export const RecipeEditor = ({
                     parameters={draft.parameters}
                     source={(from) => sourceLabel(from, models, recipes)}
                     isSelected={i === at && selected >= 0}
-                    count={step.operation && <StepCount looked={looked(i + 1)} />}
+                    count={step.operation && <StepCount looked={looked(i + 1)} isWritten={isWritten} />}
                     onSelect={() => setSelected(i === selected ? -1 : i)}
                     onChange={(next) => put(withStep(latest(), i, next))}
                     onRemove={() => {
@@ -241,10 +243,12 @@ export const RecipeEditor = ({
   );
 };
 
-const StepCount = ({ looked }: { looked: Looked }) => {
+/** `isWritten`: the rows come from a statement that is sent once, where they are looked at; only there they are counted. */
+const StepCount = ({ looked, isWritten }: { looked: Looked; isWritten: boolean }) => {
   const { t, i18n } = useTranslation();
-  const count = useQuery({ ...queries.recipeCount(looked), placeholderData: keepPreviousData });
-  const found = count.data?.found;
-  if (!found) return count.data?.failure || count.error ? <>–</> : <>…</>;
+  const count = useQuery({ ...queries.recipeCount(looked), placeholderData: keepPreviousData, enabled: !isWritten });
+  const rows = useQuery({ ...queries.recipeRows(looked), enabled: false });
+  const found = isWritten ? rows.data?.found?.counted : count.data?.found;
+  if (!found) return isWritten || count.data?.failure || count.error ? <>–</> : <>…</>;
   return <>{t('data.rows', { count: found.count, shown: found.count.toLocaleString(i18n.language) })}</>;
 };

@@ -20,11 +20,11 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
   const client = useQueryClient();
   const [showSql, setShowSql] = useState(true);
   const rows = useQuery({ ...queries.recipeRows(looked), placeholderData: keepPreviousData, enabled: isReady });
-  const facts = useQuery({
-    ...queries.recipeFacts(looked),
-    enabled: isReady && rows.data?.found !== null && rows.data !== undefined,
-  });
-  const count = useQuery({ ...queries.recipeCount(looked), enabled: isReady });
+  // A statement that somebody wrote is sent once: its rows come with all that is asked of them.
+  const counted = rows.data?.found?.counted ?? null;
+  const isAsked = isReady && counted === null && rows.data !== undefined && rows.data.found !== null;
+  const facts = useQuery({ ...queries.recipeFacts(looked), enabled: isAsked && !rows.isPlaceholderData });
+  const count = useQuery({ ...queries.recipeCount(looked), enabled: isAsked && !rows.isPlaceholderData });
   if (!isReady) return <p className="p-4 text-ink-3">{t('data.nothingYet')}</p>;
   if (rows.error) return <Failure error={rows.error} retry={() => void rows.refetch()} />;
   const cancel = (): void => {
@@ -36,7 +36,7 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
   const answer = isBefore && !rows.isFetching ? undefined : rows.data;
   const found = answer?.found;
   const failure = rows.isFetching || isBefore ? null : answer?.failure;
-  const all = count.data?.found?.count;
+  const all = counted ? counted.count : count.data?.found?.count;
   return (
     <section
       aria-label={title}
@@ -87,7 +87,12 @@ export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
         <div className={`flex min-h-0 flex-1 flex-col ${isBefore ? 'opacity-45' : ''}`}>
           {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys */}
           <div tabIndex={0} className="min-h-0 flex-1 overflow-auto px-3 pb-2">
-            <ResultTable label={title} fields={found.fields} rows={found.rows} facts={facts.data?.found ?? null} />
+            <ResultTable
+              label={title}
+              fields={found.fields}
+              rows={found.rows}
+              facts={counted ? counted.facts : (facts.data?.found ?? null)}
+            />
             {found.rows.length === 0 && <p className="py-4 text-ink-3">{t('data.noRows')}</p>}
           </div>
           <div className="flex-none border-t border-rule">

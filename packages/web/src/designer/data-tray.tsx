@@ -1,4 +1,5 @@
 import {
+  columnLanding,
   dropFields,
   type Edit,
   findBand,
@@ -19,10 +20,10 @@ import { DrawerMark, inputLook } from '../ui/controls.tsx';
 import { useDesign, useLiveView } from './design/context.ts';
 import { fieldGroups, rowsGroup, tableGroups } from './design/data-fields.ts';
 import { followPointer } from './design/drag.ts';
-import { type BoardPoint, dropAt, type PartOfItem, partAt } from './design/drop.ts';
-import { useGesture } from './design/gesture.ts';
+import { endGesture, type GestureState, useGesture } from './design/gesture.ts';
 import { refusals } from './design/refusal.ts';
 import { selectedItems, targetBand, useDesigner } from './design/state.ts';
+import { type BoardPoint, dropAt, isOnSurface, type PartOfItem, partAt } from './design/surfaces.ts';
 
 const TYPE_MARKS: Record<Placeable['type'], string> = {
   text: 'Aa',
@@ -185,6 +186,7 @@ export const DataTray = ({ report }: { report: Report }) => {
                       onChoose={(event) => choose(key, event)}
                       onPlace={(point, kind) => put(together(key), point, kind)}
                       onDropInto={({ item, part }) => putInto(item, part, together(key))}
+                      landsAt={(point) => columnLanding(report, together(key), point)?.x ?? null}
                       canGoInto={({ item, part }) => intoOf(item, part, together(key)) !== null}
                       refusals={() =>
                         refusals(report, together(key), { model, entities, plan }, t('crosstab.cannotTake'))
@@ -205,9 +207,6 @@ export const DataTray = ({ report }: { report: Report }) => {
 
 /** Rows that come with a drawer of their own need no place. */
 const ANYWHERE: BoardPoint = { address: { drawer: null, band: 'header' }, x: 0, y: 0 };
-
-const isOnBoard = (x: number, y: number): boolean =>
-  document.elementFromPoint(x, y)?.closest('[data-testid="board"]') != null;
 
 const keyOf = (group: string, field: Placeable): string => `${group}:${field.path.join('.')}`;
 
@@ -244,6 +243,8 @@ interface RowProps {
   onPlace: (point: BoardPoint | null, kind?: PlacedKind) => void;
   /** Into a part of an item. */
   onDropInto: (part: PartOfItem) => void;
+  /** Where in its band it would become a column, in millimetres from the left; null where it would not. */
+  landsAt: (point: BoardPoint) => number | null;
   canGoInto: (part: PartOfItem) => boolean;
   /** Why it cannot be let go at a place of the board; null where it can. */
   refusals: () => (point: BoardPoint) => string | null;
@@ -257,6 +258,7 @@ const FieldRow = ({
   onChoose,
   onPlace,
   onDropInto,
+  landsAt,
   canGoInto,
   refusals: look,
 }: RowProps) => {
@@ -266,7 +268,7 @@ const FieldRow = ({
     if (event.button !== 0) return;
     const stop = (): void => {
       setGhost(null);
-      useGesture.setState({ over: null });
+      endGesture();
     };
     const refusalAt = look();
     /** Why it cannot be let go where the pointer is; null where it can, and over where it came from. */
@@ -274,15 +276,23 @@ const FieldRow = ({
       if (over) return canGoInto(over) ? null : t('crosstab.cannotTake');
       const point = dropAt(at.clientX, at.clientY);
       if (point) return refusalAt(point);
-      if (field.table && isOnBoard(at.clientX, at.clientY)) return null;
+      if (field.table && isOnSurface(at.clientX, at.clientY)) return null;
       return isOverTray(at.clientX, at.clientY) ? null : t('designer.dropOnBand');
+    };
+    /** A line where it would become a column. */
+    const columnGuide = (at: globalThis.PointerEvent | null): Pick<GestureState, 'surface' | 'guides'> => {
+      const point = at && dropAt(at.clientX, at.clientY);
+      const x = point && landsAt(point);
+      if (!point?.on || x === null) return { surface: null, guides: [] };
+      const { surface, left, top, height } = point.on;
+      return { surface, guides: [{ along: 'y', at: left + x, from: top, to: top + height, kind: 'edge' }] };
     };
     followPointer(event, {
       move: (_dx, _dy, at) => {
         const over = partAt(at.clientX, at.clientY);
         const refusal = refused(at, over);
         setGhost({ x: at.clientX, y: at.clientY, over, refusal });
-        useGesture.setState({ over: refusal === null ? over : null });
+        useGesture.setState({ over: refusal === null ? over : null, ...columnGuide(over ? null : at) });
       },
       end: (_dx, _dy, at, moved) => {
         stop();
@@ -294,7 +304,7 @@ const FieldRow = ({
           return;
         }
         const point = dropAt(at.clientX, at.clientY);
-        if (point || (field.table && isOnBoard(at.clientX, at.clientY))) onPlace(point);
+        if (point || (field.table && isOnSurface(at.clientX, at.clientY))) onPlace(point);
       },
       cancel: stop,
     });

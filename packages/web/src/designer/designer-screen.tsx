@@ -1,6 +1,6 @@
 import { fromDescribed, type PageSetup, type Report } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
-import { memo, type ReactNode, useEffect, useMemo, useState } from 'react';
+import { memo, useEffect, useMemo, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { queries } from '../api/queries.ts';
 import { useIsHidden } from '../embed/settings.ts';
@@ -26,8 +26,9 @@ import { useOverlay } from './design/overlay.ts';
 import { useDesigner } from './design/state.ts';
 import { reportNames } from './design/words.ts';
 import { useShown, zoomBy, zoomToFit } from './design/zoom.ts';
+import { ZoomSteps } from './design/zoom-steps.tsx';
 import { useDrawerDrag } from './drawer/drag-drawer.ts';
-import { LivePage } from './live-page.tsx';
+import { HandsOnLive } from './live/hands-on-live.tsx';
 import { Notices } from './notices.tsx';
 import { ScreenColumns, WideButton } from './screen-columns.tsx';
 import { TopStrip } from './top-strip.tsx';
@@ -40,11 +41,7 @@ import { useShownLater } from './use-shown-later.ts';
 const NO_MODELS: never[] = [];
 
 /** The same each time, so that the live page is drawn for what it shows alone. */
-const LIVE_END = (
-  <span className="ms-auto">
-    <WideButton part="live" />
-  </span>
-);
+const LIVE_END = <WideButton part="live" />;
 
 /** These follow the report, not each laid-out page. */
 const DataTrayOf = memo(DataTray);
@@ -193,7 +190,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
               <KeyLine page={report.page} />
             </div>
           }
-          live={liveOn ? <LivePage live={live} report={report} more={LIVE_END} /> : null}
+          live={liveOn ? <HandsOnLive live={live} report={report} more={LIVE_END} /> : null}
         />
         <Overlays screen={screen} />
         <Questions />
@@ -283,29 +280,15 @@ const KeyLine = ({ page }: { page: PageSetup }) => {
 const ZoomControl = ({ page }: { page: PageSetup }) => {
   const { t } = useTranslation();
   const zoom = useShown((s) => s.zoom);
-  const step = (label: string, words: ReactNode, act: () => void) => (
-    <button
-      type="button"
-      aria-label={label}
-      title={label}
-      className="min-w-5 rounded px-1 hover:bg-bar-key"
-      onClick={act}
-    >
-      {words}
-    </button>
-  );
   return (
-    // biome-ignore lint/a11y/useSemanticElements: three buttons in a line are no fieldset
-    <div role="group" aria-label={t('board.zoom')} className="pointer-events-auto flex flex-none items-center gap-0.5">
+    <div className="pointer-events-auto flex flex-none items-center">
       <span className="me-2 max-[1150px]:hidden">
         {t('board.paper', {
           paper: page.paper === 'custom' ? t('page.custom') : page.paper,
           orientation: t(`page.${page.orientation}`).toLowerCase(),
         })}
       </span>
-      {step(t('command.zoomOut'), '−', () => zoomBy(0.8))}
-      {step(`${Math.round(zoom * 100)}%: ${t('command.zoomFit')}`, `${Math.round(zoom * 100)}%`, zoomToFit)}
-      {step(t('command.zoomIn'), '+', () => zoomBy(1.25))}
+      <ZoomSteps label={t('board.zoom')} zoom={zoom} onZoom={zoomBy} onFit={zoomToFit} look="hover:bg-bar-key" />
       <WideButton part="board" />
     </div>
   );

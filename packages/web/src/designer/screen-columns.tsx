@@ -1,5 +1,5 @@
 import { Maximize2, Minimize2 } from 'lucide-react';
-import { type ReactNode, useEffect } from 'react';
+import { type CSSProperties, type ReactNode, useEffect } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { keepShares, keptShares, toggleWide, useScreen } from './design/columns-of-screen.ts';
@@ -19,6 +19,7 @@ export const ScreenColumns = ({ lists, board, live }: ColumnsProps) => {
   const { t } = useTranslation();
   const hasLive = live !== null;
   const asked = useScreen((s) => s.wide);
+  const width = useScreen((s) => s.lists);
   const wide = asked === 'live' && !hasLive ? null : asked;
   // What is opened next begins with all of its columns.
   useEffect(() => () => useScreen.setState({ wide: null }), []);
@@ -32,6 +33,7 @@ export const ScreenColumns = ({ lists, board, live }: ColumnsProps) => {
       // What leaves its width to one of the others is hidden; see styles.css.
       data-wide={wide ?? undefined}
       className="screen-columns min-h-0"
+      style={{ '--lists': `${width}px` } as CSSProperties}
       {...(shares ? { defaultLayout: shares } : {})}
       onLayoutChanged={(layout, { isUserInteraction }) => {
         if (isUserInteraction) keepShares(hasLive, layout);
@@ -52,7 +54,7 @@ export const ScreenColumns = ({ lists, board, live }: ColumnsProps) => {
       </Panel>
       {hasLive && <Line label={t('board.resizeLive')} />}
       {hasLive && (
-        <Panel id="column-live" defaultSize="31%" minSize={220}>
+        <Panel id="column-live" defaultSize="37%" minSize={220}>
           {live}
         </Panel>
       )}

@@ -223,7 +223,7 @@ const work = async (
       folds,
       open: () => ({ source }),
       maxPages: MOST_COUNTED,
-      regions: true,
+      regions: 'places',
       onPicture: (picture) => {
         if (pages.length < MOST_SHOWN) keepPicture(picture);
       },

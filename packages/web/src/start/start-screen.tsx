@@ -15,7 +15,7 @@ import { api } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
 import { useThemes } from '../api/use-themes.ts';
 import { blank } from '../designer/design/blank-report.ts';
-import { LivePage } from '../designer/live-page.tsx';
+import { LivePage } from '../designer/live/live-page.tsx';
 import type { NamesIn } from '../i18n/keys.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { problemWords } from '../i18n/words.ts';
@@ -218,7 +218,7 @@ export const StartScreen = () => {
           {way === 'copy' && <CopyOf onPick={(id) => copy.mutate(id)} />}
         </div>
         {shown ? (
-          <LivePage live={live} report={shown} />
+          <LivePage live={live} />
         ) : (
           <aside className="grid place-items-center bg-desk/60 p-8 text-center text-ink-2">
             {t('start.emptyPage')}

@@ -10,7 +10,7 @@ export const prepareSubreport: PrepareItem<'subreport'> = ({ nested }, common, p
   if (!nested) return preparing.broken(common);
   const { id, box, showIf } = common;
   const report = preparing.nested(nested.plan, box.width);
-  const begin = (run: FlowHost): Filling => new NestedRuns(run, report, nested.link);
+  const begin = (run: FlowHost): Filling => new NestedRuns(run, report, nested.link, run.inItem ?? id);
   return { id, box, showIf, least: leastHeight(report), begin };
 };
 
@@ -23,13 +23,14 @@ class NestedRuns implements Filling {
     private readonly around: FlowHost,
     private readonly report: PreparedReport,
     link: PlannedNested['link'],
+    private readonly item: string,
   ) {
     this.instances = new NestedInstances(report.report, link, around.shared.host);
   }
 
   async fill(flow: Flow): Promise<void> {
-    const { report, around, instances } = this;
-    this.run ??= new ReportRun(report, instances.values(around.rows), around.shared);
+    const { report, around, instances, item } = this;
+    this.run ??= new ReportRun(report, instances.values(around.rows), around.shared, item);
     const { ordinal, given } = await instances.enter(this.run.rows, around.rows);
     await this.run.all(flow, ordinal, given);
   }

@@ -2,7 +2,6 @@ import {
   allBands,
   type BoardBand,
   boardLayout,
-  findBand,
   type Item,
   isGrouping,
   lowestItem,
@@ -14,17 +13,18 @@ import {
 import { type PointerEvent, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { useDesign } from '../design/context.ts';
-import { GRID, noticePointer, showBoard } from '../design/drop.ts';
 import { useGesture } from '../design/gesture.ts';
-import { selectedItems, useDesigner } from '../design/state.ts';
+import { useDesigner } from '../design/state.ts';
+import { holds, noticePointer, showSurface } from '../design/surfaces.ts';
 import { bandLabel } from '../design/words.ts';
-import { useShown } from '../design/zoom.ts';
+import { useShown, useWheelZoom, zoomBy } from '../design/zoom.ts';
 import { DrawerLine } from '../drawer/drawer-line.tsx';
-import { editHere } from './edit-here.ts';
+import { BOARD, boardSurface, itemsDrawnAt } from './board-surface.ts';
 import { EmptyBoard } from './empty-board.tsx';
 import { Guides } from './guides.tsx';
-import { type Handle, type HandReach, pressBoard, pressGrip, pressHandle, pressItem, resizing } from './hand.ts';
+import { type Handle, type HandReach, pressBoard, pressGrip, pressHandle, pressItem } from './hand.ts';
 import { ItemView } from './item-view.tsx';
+import { pressKey } from './keys.ts';
 import { BandRuler, Ruler } from './ruler.tsx';
 import { SPINE_WIDTH, Spine } from './spine.tsx';
 import { useKeptBoardWords } from './use-board-words.ts';
@@ -43,15 +43,16 @@ export const Board = ({ report }: { report: Report }) => {
   const design = useDesign();
   const { entities } = design;
   useKeptBoardWords(design);
+  const outer = useRef<HTMLDivElement>(null);
+  useWheelZoom(outer, zoomBy);
   const selection = useDesigner((s) => s.selection);
   const selectedBand = useDesigner((s) => s.band);
   const collapsed = useDesigner((s) => s.collapsed);
   const zoom = useDesigner((s) => s.zoom);
   const pull = useGesture((s) => s.pull);
-  const outer = useRef<HTMLDivElement>(null);
   const sheet = useRef<HTMLDivElement>(null);
   const [room, setRoom] = useState(500);
-  const { edit, select, fold } = useDesigner.getState();
+  const { edit, fold } = useDesigner.getState();
 
   const { left } = report.page.margins;
   const papers = [report.page, ...report.body.flatMap(({ page }) => page ?? [])].map(paperSize);
@@ -71,7 +72,16 @@ export const Board = ({ report }: { report: Report }) => {
   /** An item with rows of its own needs no others. */
   const hasOwnRows = [...allBands(report)].some(({ band }) => band.items.some((item) => isGrouping(item)));
   const reach = useRef<HandReach>(null!);
-  reach.current = { t, report, bands, scale };
+  reach.current = {
+    t,
+    report,
+    surface: BOARD,
+    bands,
+    landings: bands,
+    scale,
+    covers: (x, y) => holds(outer.current!.getBoundingClientRect(), x, y),
+    under: itemsDrawnAt,
+  };
 
   useLayoutEffect(() => {
     const watch = new ResizeObserver(([entry]) => setRoom(entry!.contentRect.width));
@@ -79,9 +89,8 @@ export const Board = ({ report }: { report: Report }) => {
     return () => watch.disconnect();
   }, []);
   useEffect(() => {
-    showBoard(sheet.current, { scale, bands });
     useShown.setState({ zoom: scale / FULL_SIZE });
-    return () => showBoard(null, { scale: 1, bands: [] });
+    return showSurface(boardSurface(outer.current!, sheet.current!, { scale, bands }));
   }, [scale, bands]);
   useEffect(() => {
     // What is selected elsewhere, as on the live page, comes into sight.
@@ -102,48 +111,8 @@ export const Board = ({ report }: { report: Report }) => {
   }, []);
 
   const onKey = (event: React.KeyboardEvent): void => {
-    if (useDesigner.getState().editing || event.target !== event.currentTarget) return;
-    const step = event.shiftKey ? GRID * 10 : GRID;
-    const arrows: Record<string, [number, number]> = {
-      ArrowLeft: [-step, 0],
-      ArrowRight: [step, 0],
-      ArrowUp: [0, -step],
-      ArrowDown: [0, step],
-    };
-    const arrow = event.ctrlKey || event.metaKey ? undefined : arrows[event.key];
-    if (arrow && selection.length > 0) {
-      event.preventDefault();
-      const [dx, dy] = arrow;
-      if (event.altKey)
-        edit(t('edits.resize'), resizing(report, [...selection], 'e', { dx: 0, dy: 0, dw: dx, dh: dy }));
-      else edit(t('edits.move'), { do: 'move', items: [...selection], dx, dy });
-      return;
-    }
-    const { focus } = useDesigner.getState();
-    if (arrow && event.altKey && arrow[1] !== 0 && focus.kind === 'band') {
-      const found = findBand(report, focus.band);
-      if (!found) return;
-      event.preventDefault();
-      const height = Math.max(lowestItem(found), found.height + arrow[1]);
-      edit(t('edits.band'), { do: 'band', band: focus.band, settings: { height } });
-      return;
-    }
-    if (event.key === 'Tab' && !event.ctrlKey) {
-      const all = bands.flatMap((b) => (b.collapsed ? [] : b.band.items.map((item) => item.id)));
-      const at = selection[0] === undefined ? -1 : all.indexOf(selection[0]);
-      const next = all[at + (event.shiftKey ? -1 : 1)];
-      // Past either end, Tab leaves the board.
-      if (next === undefined) return;
-      event.preventDefault();
-      select([next]);
-      return;
-    }
-    const [only] = selectedItems(report, selection);
-    if (event.key === 'Enter' && only && !event.ctrlKey && !event.metaKey) {
-      event.preventDefault();
-      editHere(only);
-    }
-    if (event.key === 'Escape') select([], null);
+    const order = bands.flatMap((b) => (b.collapsed ? [] : b.band.items.map((item) => item.id)));
+    pressKey(event, { t, report, order, on: 'board' });
   };
 
   return (
@@ -263,7 +232,7 @@ export const Board = ({ report }: { report: Report }) => {
               </section>
             );
           })}
-          <Guides scale={scale} />
+          <Guides surface={BOARD} scale={scale} />
         </div>
       </div>
       {report.body.length === 0 && !hasOwnRows && (

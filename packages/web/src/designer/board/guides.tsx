@@ -1,9 +1,12 @@
+import type { Guide } from '@gaveta/core/internal';
 import { useGesture } from '../design/gesture.ts';
 
+const NO_GUIDES: readonly Guide[] = [];
+
 /** Lines that show what the dragged item meets, and the rectangle that selects. */
-export const Guides = ({ scale }: { scale: number }) => {
-  const guides = useGesture((s) => s.guides);
-  const marquee = useGesture((s) => s.marquee);
+export const Guides = ({ surface, scale }: { surface: string; scale: number }) => {
+  const guides = useGesture((s) => (s.surface === surface ? s.guides : NO_GUIDES));
+  const marquee = useGesture((s) => (s.surface === surface ? s.marquee : null));
   return (
     <>
       {guides.map(({ along, at, from, to, kind }) => (

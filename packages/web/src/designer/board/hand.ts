@@ -6,11 +6,11 @@ import {
   type Edit,
   findItem,
   type Guide,
-  type Item,
   itemsIn,
   lowestItem,
   MOVING,
   type Place,
+  placesIn,
   type Report,
   reorderColumn,
   resizeColumn,
@@ -21,19 +21,29 @@ import {
 import type { TFunction } from 'i18next';
 import type { PointerEvent as ReactPointerEvent } from 'react';
 import { followPointer } from '../design/drag.ts';
-import { GRID, isOnBoard } from '../design/drop.ts';
-import { endGesture, type Nudge, useGesture } from '../design/gesture.ts';
+import { endGesture, landGesture, type Nudge, useGesture } from '../design/gesture.ts';
 import { useDesigner, withPanels } from '../design/state.ts';
+import { GRID } from '../design/surfaces.ts';
 
-export type Handle = 'nw' | 'n' | 'ne' | 'e' | 'se' | 's' | 'sw' | 'w';
+export const HANDLES = ['nw', 'n', 'ne', 'e', 'se', 's', 'sw', 'w'] as const;
+export type Handle = (typeof HANDLES)[number];
 
-/** What the hand needs to know of the board while it moves something. */
+/** What the hand needs to know of the board, or of a page that is laid out, while it moves something. */
 export interface HandReach {
   t: TFunction;
   report: Report;
+  surface: string;
+  /** Each band once: those that an item is moved among. */
   bands: readonly BoardBand[];
+  /** Where it can be let go: on a page, a band comes once for each of its rows. */
+  landings: readonly BoardBand[];
   /** CSS pixels for a millimetre. */
   scale: number;
+  covers: (clientX: number, clientY: number) => boolean;
+  /** Ids of the items at a point of the window, those in front first. */
+  under: (clientX: number, clientY: number) => string[];
+  /** Shows what an edit would do while it is tried, null to end that; left out where nothing need be shown. */
+  attempt?: (edit: Edit | null) => void;
 }
 
 /** How near is near enough to snap, in CSS pixels. */
@@ -42,17 +52,12 @@ const SNAP_PIXELS = 6;
 const isMany = (event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }): boolean =>
   event.shiftKey || event.ctrlKey || event.metaKey;
 
-const placeOf = (item: Item, { left, top }: BoardBand): Place => ({
-  x: left + item.x,
-  y: top + item.y,
-  width: item.width,
-  height: item.height,
-});
-
-/** Places of items on the board, those in `ids` or all the others. */
+/** Places of items, those in `ids` or all the others. */
 const placesOn = (bands: readonly BoardBand[], ids: ReadonlySet<string>, inside: boolean): Place[] =>
-  bands.flatMap((b) =>
-    b.collapsed ? [] : b.band.items.filter((i) => ids.has(i.id) === inside).map((i) => placeOf(i, b)),
+  bands.flatMap((band) =>
+    placesIn(band)
+      .filter(([item]) => ids.has(item.id) === inside)
+      .map(([, place]) => place),
   );
 
 const hull = (places: readonly Place[]): Place => {
@@ -79,20 +84,17 @@ const matesOf = (report: Report, ids: ReadonlySet<string>): Set<string> => {
 };
 
 /** The item under the pointer after the selected one: a click through what lies over it. */
-const under = (event: ReactPointerEvent, selected: readonly string[]): string | null => {
-  const ids = document
-    .elementsFromPoint(event.clientX, event.clientY)
-    .map((e) => (e instanceof HTMLElement ? e.dataset.item : undefined))
-    .filter((id) => id !== undefined);
+const behind = (event: ReactPointerEvent, selected: readonly string[], { under }: HandReach): string | null => {
+  const ids = under(event.clientX, event.clientY);
   const at = ids.findIndex((id) => selected.includes(id));
   return ids[at + 1] ?? ids[0] ?? null;
 };
 
 /** Selects what was pressed, and moves the selection with the pointer. */
 export const pressItem = (event: ReactPointerEvent, pressed: string, reach: HandReach): void => {
-  const { t, report, bands, scale } = reach;
+  const { t, report, surface, bands, scale } = reach;
   const { selection: was, select, edit, snapping } = useDesigner.getState();
-  const id = event.altKey ? (under(event, was) ?? pressed) : pressed;
+  const id = event.altKey ? (behind(event, was, reach) ?? pressed) : pressed;
   const found = findItem(report, id);
   const band = found && bands.find((b) => b.band === found.at.band);
   if (!found || !band) return;
@@ -139,34 +141,37 @@ export const pressItem = (event: ReactPointerEvent, pressed: string, reach: Hand
     move: (dx, dy, at) => {
       const by = shift(dx, dy, at);
       const nudge: Nudge = { dx: by.dx, dy: by.dy, dw: 0, dh: 0 };
-      useGesture.setState({ ids: moving, nudge, mates, mateNudge: { ...nudge, dy: 0 }, guides: by.guides });
+      useGesture.setState({ surface, ids: moving, nudge, mates, mateNudge: { ...nudge, dy: 0 }, guides: by.guides });
     },
     cancel: endGesture,
     end: (dx, dy, at, moved) => {
-      endGesture();
-      if (!moved) {
-        if (!many && was.length > 1 && was.includes(id)) select(own, band.address);
-        return;
-      }
       // Let go outside, a drag is given up: everything stays where it was.
-      if (!isOnBoard(at.clientX, at.clientY)) return;
+      const isDone = moved && reach.covers(at.clientX, at.clientY);
+      if (isDone && reach.landings !== bands) landGesture();
+      else endGesture();
+      if (!moved && !many && was.length > 1 && was.includes(id)) select(own, band.address);
+      if (!isDone) return;
       const by = shift(dx, dy, at);
       const reorder = columnOrder(report, moving, by.dx);
       if (reorder) {
         edit(t('edits.columns'), reorder);
         return;
       }
-      const middle = band.left + item.x + item.width / 2 + by.dx;
-      const landing = bandAt(bands, { x: middle, y: band.top + item.y + by.dy }) ?? band;
-      const across = landing.key !== band.key && !landing.collapsed;
+      const place = placesIn(band).find(([one]) => one === item)?.[1] ?? box;
+      const landed = { x: place.x + by.dx, y: place.y + by.dy };
+      const landing = bandAt(reach.landings, { ...landed, x: landed.x + place.width / 2 }) ?? band;
+      const isElsewhere = landing !== band && !landing.collapsed;
+      const across = isElsewhere && landing.key !== band.key;
       edit(t('edits.move'), {
         do: 'move',
         items: [...moving],
-        dx: across ? by.dx + band.left - landing.left : by.dx,
-        dy: across ? by.dy + band.top - landing.top : by.dy,
+        dx: isElsewhere ? landed.x - landing.left - item.x : by.dx,
+        dy: isElsewhere ? landed.y - landing.top - item.y : by.dy,
         ...(across ? { band: landing.address } : {}),
       });
       if (across) select(ids, landing.address);
+      // Where nothing changed, nothing is laid out anew.
+      if (useDesigner.getState().history?.report === report) endGesture();
     },
   });
 };
@@ -187,7 +192,7 @@ const columnOrder = (report: Report, ids: ReadonlySet<string>, dx: number): Edit
 
 /** Resizes the selected items by one of their handles. */
 export const pressHandle = (event: ReactPointerEvent, handle: Handle, reach: HandReach): void => {
-  const { t, report, bands, scale } = reach;
+  const { t, report, surface, bands, scale } = reach;
   const { selection, edit, snapping } = useDesigner.getState();
   const ids = new Set(selection.filter((id) => !findItem(report, id)?.item.locked));
   const [place] = placesOn(bands, ids, true);
@@ -225,9 +230,13 @@ export const pressHandle = (event: ReactPointerEvent, handle: Handle, reach: Han
   followPointer(event, {
     move: (dx, dy, at) => {
       const { nudge, guides } = pull(dx, dy, at);
-      useGesture.setState({ ids, nudge, mates, mateNudge: { ...nudge, dy: 0, dh: 0 }, guides });
+      useGesture.setState({ surface, ids, nudge, mates, mateNudge: { ...nudge, dy: 0, dh: 0 }, guides });
+      reach.attempt?.(resizing(report, [...ids], handle, nudge));
     },
-    cancel: endGesture,
+    cancel: () => {
+      endGesture();
+      reach.attempt?.(null);
+    },
     end: (dx, dy, at, moved) => {
       endGesture();
       if (!moved) return;
@@ -247,7 +256,8 @@ export const resizing = (report: Report, ids: string[], handle: Handle, nudge: N
 };
 
 /** Selects what a rectangle touches, or the band that was clicked. */
-export const pressBoard = (event: ReactPointerEvent, sheet: HTMLElement, { bands, scale }: HandReach): void => {
+export const pressBoard = (event: ReactPointerEvent, sheet: HTMLElement, reach: HandReach): void => {
+  const { surface, landings, scale } = reach;
   const { select } = useDesigner.getState();
   const area = sheet.getBoundingClientRect();
   const from = { x: (event.clientX - area.left) / scale, y: (event.clientY - area.top) / scale };
@@ -258,34 +268,37 @@ export const pressBoard = (event: ReactPointerEvent, sheet: HTMLElement, { bands
     height: Math.abs(dy / scale),
   });
   const many = isMany(event);
-  if (!many) select([], bandAt(bands, from)?.address ?? null);
+  if (!many) select([], bandAt(landings, from)?.address ?? null);
   followPointer(event, {
-    move: (dx, dy) => useGesture.setState({ marquee: spanned(dx, dy) }),
+    move: (dx, dy) => useGesture.setState({ surface, marquee: spanned(dx, dy) }),
     cancel: endGesture,
     end: (dx, dy, _at, moved) => {
       endGesture();
       if (!moved) return;
       const { selection, history } = useDesigner.getState();
-      const touched = withPanels(history!.report, itemsIn(bands, spanned(dx, dy)));
+      const touched = withPanels(history!.report, itemsIn(landings, spanned(dx, dy)));
       select([...new Set([...(many ? selection : []), ...touched])]);
     },
   });
 };
 
 /** Changes the height of a band by its grip; it stops at its lowest item. */
-export const pressGrip = (
-  event: ReactPointerEvent,
-  { key, band, address }: BoardBand,
-  { t, scale }: HandReach,
-): void => {
+export const pressGrip = (event: ReactPointerEvent, { key, band, address }: BoardBand, reach: HandReach): void => {
+  const { t, scale, attempt } = reach;
   const after = (dy: number): number => Math.max(lowestItem(band), snap(band.height + dy / scale, GRID));
+  const made = (dy: number): Edit => ({ do: 'band', band: address, settings: { height: after(dy) } });
   followPointer(event, {
-    move: (_dx, dy) => useGesture.setState({ pull: { key, height: after(dy) } }),
-    cancel: endGesture,
+    move: (_dx, dy) => {
+      useGesture.setState({ pull: { key, height: after(dy) } });
+      attempt?.(made(dy));
+    },
+    cancel: () => {
+      endGesture();
+      attempt?.(null);
+    },
     end: (_dx, dy, _at, moved) => {
       endGesture();
-      if (moved)
-        useDesigner.getState().edit(t('edits.band'), { do: 'band', band: address, settings: { height: after(dy) } });
+      if (moved) useDesigner.getState().edit(t('edits.band'), made(dy));
     },
   });
 };

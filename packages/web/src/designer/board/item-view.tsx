@@ -7,7 +7,8 @@ import { useDesigner } from '../design/state.ts';
 import { itemLabel } from '../design/words.ts';
 import { roomOfKind } from '../items/rooms.ts';
 import { editHere } from './edit-here.ts';
-import type { Handle } from './hand.ts';
+import { HANDLES, type Handle } from './hand.ts';
+import { HandleView } from './handle-view.tsx';
 
 interface ItemProps {
   item: Item;
@@ -22,11 +23,9 @@ interface ItemProps {
   onHandle: (event: PointerEvent, handle: Handle) => void;
 }
 
-const HANDLES: readonly Handle[] = ['nw', 'n', 'ne', 'e', 'se', 's', 'sw', 'w'];
-
 export const ItemView = memo(({ item, styles, scale, room, selected, handles, onPress, onHandle }: ItemProps) => {
   const { t } = useTranslation();
-  const editing = useDesigner((s) => s.editing === item.id);
+  const editing = useDesigner((s) => s.editing === item.id && s.editingOn === 'board');
   const reportNames = useDesigner((s) => s.reportNames);
   const nudge = useGesture((s) => (s.ids.has(item.id) ? s.nudge : s.mates.has(item.id) ? s.mateNudge : null));
   const { Board, Editor } = roomOfKind(item.kind);
@@ -54,7 +53,7 @@ export const ItemView = memo(({ item, styles, scale, room, selected, handles, on
       className={`group absolute cursor-default select-none ${selected ? `outline-2 outline-pine ${item.kind === 'panel' ? '' : 'z-10'}` : 'hover:outline hover:outline-pine/50'}`}
       style={style}
       onPointerDown={(event) => onPress(event, item.id)}
-      onDoubleClick={() => editHere(item)}
+      onDoubleClick={() => editHere(item, 'board')}
     >
       {editing && Editor ? (
         <Editor item={item} styles={styles} scale={scale} />
@@ -69,20 +68,7 @@ export const ItemView = memo(({ item, styles, scale, room, selected, handles, on
         !editing &&
         !item.locked &&
         HANDLES.filter((h) => item.kind !== 'line' || item.height > 0 || h === 'e' || h === 'w').map((handle) => (
-          <div
-            key={handle}
-            aria-hidden
-            data-handle={handle}
-            className="absolute size-[7px] border border-pine bg-white"
-            style={{
-              left: handle.includes('w') ? -4 : handle.includes('e') ? undefined : 'calc(50% - 3px)',
-              right: handle.includes('e') ? -4 : undefined,
-              top: handle.includes('n') ? -4 : handle.includes('s') ? undefined : 'calc(50% - 3px)',
-              bottom: handle.includes('s') ? -4 : undefined,
-              cursor: `${handle}-resize`,
-            }}
-            onPointerDown={(event) => onHandle(event, handle)}
-          />
+          <HandleView key={handle} handle={handle} onPress={onHandle} />
         ))}
     </div>
   );

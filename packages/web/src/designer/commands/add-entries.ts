@@ -40,7 +40,7 @@ import { Group, Hash, type LucideIcon, PanelTop, Rows3 } from 'lucide-react';
 import type { ModelWithOrigin, StoredRecipe } from '../../api/client.ts';
 import { fieldsOfRow } from '../../data/fields-of-row.ts';
 import type { NamesWithHelp } from '../../i18n/keys.ts';
-import type { BoardPoint } from '../design/drop.ts';
+import type { BoardPoint } from '../design/surfaces.ts';
 import { drawerBandLabel, drawerLabel } from '../design/words.ts';
 import { canGroup } from '../drawer/sentence.ts';
 import { ADDED } from '../items/rooms.ts';

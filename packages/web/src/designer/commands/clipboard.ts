@@ -15,9 +15,9 @@ import {
   roomIn,
 } from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
-import { pointerOnBoard } from '../design/drop.ts';
 import { readPicture } from '../design/picture-file.ts';
 import { removeSelected, useDesigner } from '../design/state.ts';
+import { pointerInReport } from '../design/surfaces.ts';
 
 /** What was copied last, for pasting without the system's clipboard. */
 let held = '';
@@ -82,7 +82,7 @@ export const placePicture = async (t: TFunction, file: File, at?: { x: number; y
   const read = await readPicture(t, file);
   if ('problem' in read) return read.problem;
   const { report } = useDesigner.getState().history!;
-  const point = at ? pointerOnBoard() : null;
+  const point = at ? pointerInReport() : null;
   const target = point?.address ?? targetOf(report);
   if (!target) return t('picture.noBand');
   const width = 40;

@@ -6,13 +6,17 @@ export type Wide = 'board' | 'live' | null;
 
 interface Screen {
   wide: Wide;
+  /** Width of the lists, which they keep meanwhile, in CSS pixels. */
+  lists: number;
 }
 
-export const useScreen = create<Screen>(() => ({ wide: null }));
+export const useScreen = create<Screen>(() => ({ wide: null, lists: 256 }));
 
-/** Gives one part the whole width, and takes it back. */
-export const toggleWide = (part: 'board' | 'live'): void =>
-  useScreen.setState(({ wide }) => ({ wide: wide === part ? null : part }));
+/** Gives one part the whole width beside the lists, and takes it back. */
+export const toggleWide = (part: 'board' | 'live'): void => {
+  const lists = document.getElementById('column-lists')?.offsetWidth;
+  useScreen.setState(({ wide }) => ({ wide: wide === part ? null : part, ...(lists ? { lists } : {}) }));
+};
 
 /** Shares of the width by column, as they were left, in percent. */
 export type Shares = Record<string, number>;

@@ -1,6 +1,6 @@
 import type { BoardArea, Guide } from '@gaveta/core/internal';
 import { create } from 'zustand';
-import type { PartOfItem } from './drop.ts';
+import type { PartOfItem } from './surfaces.ts';
 
 /** A change under way, in millimetres. */
 export interface Nudge {
@@ -10,7 +10,9 @@ export interface Nudge {
   dh: number;
 }
 
-interface GestureState {
+export interface GestureState {
+  /** What it is done on, in whose millimetres guides and the marquee are; null while nothing is done. */
+  surface: string | null;
   /** Items that follow the pointer. */
   ids: ReadonlySet<string>;
   nudge: Nudge | null;
@@ -23,9 +25,12 @@ interface GestureState {
   pull: { key: string; height: number } | null;
   /** The part of an item that a field hangs over. */
   over: PartOfItem | null;
+  /** Items that were let go on a laid-out page and stay where they are until it was laid out anew. */
+  landed: Pick<GestureState, 'surface' | 'ids' | 'nudge' | 'mates' | 'mateNudge'> | null;
 }
 
 const STILL: GestureState = {
+  surface: null,
   ids: new Set(),
   nudge: null,
   mates: new Set(),
@@ -34,9 +39,16 @@ const STILL: GestureState = {
   marquee: null,
   pull: null,
   over: null,
+  landed: null,
 };
 
 /** What the hand is doing on the board. Apart from the designer's state, so that only what moves is drawn anew. */
 export const useGesture = create<GestureState>(() => STILL);
 
 export const endGesture = (): void => useGesture.setState(STILL);
+
+/** Ends it, with what was moved left where it is until the page follows. */
+export const landGesture = (): void => {
+  const { surface, ids, nudge, mates, mateNudge } = useGesture.getState();
+  useGesture.setState({ ...STILL, landed: { surface, ids, nudge, mates, mateNudge } });
+};

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import { type BoardPoint, pointerOnBoard } from './drop.ts';
+import { type BoardPoint, pointerInReport } from './surfaces.ts';
 
 /** What lies over the designer: one thing at most. */
 interface OverlayState {
@@ -20,7 +20,7 @@ export const openAdd = (at: { x: number; y: number }, point: BoardPoint | null =
 
 /** Opens it where the pointer is, or over the board when the pointer is elsewhere. */
 export const openAddAtPointer = (): void => {
-  const point = pointerOnBoard();
+  const point = pointerInReport();
   const board = document.querySelector('[data-testid="board"]')?.getBoundingClientRect();
   const at = point && lastPointer ? lastPointer : { x: (board?.left ?? 300) + 160, y: (board?.top ?? 60) + 40 };
   openAdd(at, point);

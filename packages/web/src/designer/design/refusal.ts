@@ -10,7 +10,7 @@ import {
   type Report,
 } from '@gaveta/core/internal';
 import { problemWords } from '../../i18n/words.ts';
-import type { BoardPoint } from './drop.ts';
+import type { BoardPoint } from './surfaces.ts';
 
 interface Around {
   model: Model | null;

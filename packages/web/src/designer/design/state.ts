@@ -15,6 +15,7 @@ import {
   undo,
 } from '@gaveta/core/internal';
 import { create } from 'zustand';
+import { useScreen } from './columns-of-screen.ts';
 import { keptHistory } from './kept-history.ts';
 
 /** What the Selection tray is about when no item is selected. */
@@ -31,8 +32,9 @@ interface DesignerState {
   /** The band that is selected, or holds the selection. */
   band: BandAddress | null;
   focus: Focus;
-  /** Item whose text is being edited in place. */
+  /** Item whose text is being edited in place, and where that is. */
   editing: string | null;
+  editingOn: 'board' | 'live';
   /** Drawers by id, and bands by key, that are folded away on the board. */
   collapsed: ReadonlySet<string>;
   /** Share of the board's full width, or `fit`. */
@@ -53,7 +55,8 @@ interface DesignerState {
   redo: () => void;
   select: (ids: readonly string[], band?: BandAddress | null) => void;
   focusOn: (focus: Focus) => void;
-  startEditing: (id: string | null) => void;
+  /** Left out `on`: on the board, or the live page where that has the whole width. */
+  startEditing: (id: string | null, on?: 'board' | 'live') => void;
   fold: (key: string) => void;
 }
 
@@ -65,6 +68,7 @@ export const useDesigner = create<DesignerState>((set, get) => ({
   band: null,
   focus: { kind: 'report' },
   editing: null,
+  editingOn: 'board',
   collapsed: new Set(),
   zoom: 'fit',
   snapping: true,
@@ -113,7 +117,8 @@ export const useDesigner = create<DesignerState>((set, get) => ({
       band:
         focus.kind === 'band' ? focus.band : focus.kind === 'drawer' ? { drawer: focus.drawer, band: 'detail' } : band,
     })),
-  startEditing: (editing) => set({ editing }),
+  startEditing: (editing, on = useScreen.getState().wide === 'live' ? 'live' : 'board') =>
+    set(editing === null ? { editing } : { editing, editingOn: on }),
   fold: (key) =>
     set(({ collapsed }) => {
       const next = new Set(collapsed);

@@ -26,6 +26,8 @@ export interface AddedItem {
 export interface ItemRoom<K extends ItemKind = ItemKind> {
   /** How it is drawn on the board. */
   Board: FC<BoardProps<K>>;
+  /** Its parts that take fields, in words over it as a laid-out page shows it; left out where it has none. */
+  Tags?: FC<{ item: ItemOf<K> }>;
   /** Edits it where it stands on the board; without it, Enter and a double click lead to its formula. */
   Editor?: FC<BoardProps<K>>;
   /** Settings of what one item shows, and of what several of the kind have in common. */

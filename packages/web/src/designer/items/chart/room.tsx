@@ -56,13 +56,25 @@ const SIDES = {
   corner: 'absolute -top-2.5 right-1.5 flex w-max justify-end',
 } as const;
 
+/** Its parts at their places; `look`: classes of each side. */
+const ChartTags = ({ item, look = '' }: { item: ChartItem; look?: string }) => {
+  const isFilled = item.measures.length > 0;
+  // Once there is something to see, a part without a field says so only as far as it is likely to get one.
+  const isQuiet = (part: ChartPart): boolean => isFilled && (part.part === 'panels' || part.part === 'split');
+  return (Object.keys(SIDES) as (keyof typeof SIDES)[]).map((side) => (
+    <div key={side} className={`${SIDES[side]} ${look}`}>
+      {partsAt(item.type, side).map((part) => (
+        <Part key={part.part} item={item} part={part} isQuiet={isQuiet(part)} />
+      ))}
+    </div>
+  ));
+};
+
 /** On the board: the chart as the live page draws it, with its parts at their places. */
 const Board = ({ item }: BoardProps<'chart'>) => {
   const isOver = useGesture((s) => s.over?.item === item.id && s.over.part === null);
   const isNear = useGesture((s) => s.over?.item === item.id);
   const isFilled = item.measures.length > 0;
-  // Once there is something to see, a part without a field says so only as far as it is likely to get one.
-  const isQuiet = (part: ChartPart): boolean => isFilled && (part.part === 'panels' || part.part === 'split');
   return (
     <div
       data-of-item={item.id}
@@ -78,23 +90,22 @@ const Board = ({ item }: BoardProps<'chart'>) => {
           className="absolute top-1/2 left-1/2 size-16 max-h-[60%] -translate-x-1/2 -translate-y-1/2 text-rule"
         />
       )}
-      {(Object.keys(SIDES) as (keyof typeof SIDES)[]).map((side) => (
-        <div
-          key={side}
-          // The drawing is seen by itself until somebody comes near.
-          className={`${SIDES[side]} ${isFilled && !isNear ? 'opacity-0 group-hover:opacity-100 group-aria-pressed:opacity-100 focus-within:opacity-100' : ''}`}
-        >
-          {partsAt(item.type, side).map((part) => (
-            <Part key={part.part} item={item} part={part} isQuiet={isQuiet(part)} />
-          ))}
-        </div>
-      ))}
+      <ChartTags
+        item={item}
+        // The drawing is seen by itself until somebody comes near.
+        look={
+          isFilled && !isNear
+            ? 'opacity-0 group-hover:opacity-100 group-aria-pressed:opacity-100 focus-within:opacity-100'
+            : ''
+        }
+      />
     </div>
   );
 };
 
 export const chartRoom: ItemRoom<'chart'> = {
   Board,
+  Tags: ChartTags,
   Content: ChartContent,
   Look: ChartLook,
   add: { id: 'chart', icon: ChartColumn },

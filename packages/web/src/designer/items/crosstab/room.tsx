@@ -55,8 +55,18 @@ const Board = ({ item }: BoardProps<'crosstab'>) => (
   </div>
 );
 
+/** Over the laid-out table: what goes down above its names, what goes across above its columns, and what is counted beside that. */
+const Tags = ({ item }: { item: ItemOf<'crosstab'> }) => (
+  <div className="absolute bottom-full left-0 flex min-w-full items-end gap-1 rounded-sm bg-paper/80">
+    <Part item={item} part="down" className="w-[36%] flex-none" />
+    <Part item={item} part="across" className="flex-none" />
+    <Part item={item} part="cells" className="flex-none" />
+  </div>
+);
+
 export const crosstabRoom: ItemRoom<'crosstab'> = {
   Board,
+  Tags,
   Content: CrosstabContent,
   Look: CrosstabLook,
   add: { id: 'crosstab', icon: Table2 },

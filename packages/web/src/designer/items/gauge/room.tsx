@@ -10,7 +10,7 @@ import type { Chosen } from '../../settings/item-context.ts';
 import { ItemType } from '../../settings/item-type.tsx';
 import { Section, Setting } from '../../settings/setting.tsx';
 import { FigureBoard } from '../groups/figure-board.tsx';
-import type { FieldPart } from '../groups/part-tags.tsx';
+import { type FieldPart, PartTags } from '../groups/part-tags.tsx';
 import { RowsOf } from '../groups/rows-of.tsx';
 import { useGrouping } from '../groups/use-grouping.ts';
 import { formulaWords } from '../groups/words.ts';
@@ -107,12 +107,13 @@ const Choices = ({ item, name }: { item: GaugeItem; name: GaugePart }) => {
   );
 };
 
-/** On the board: the gauge as the live page draws it, with its parts on its edge. */
-const Board = ({ item }: BoardProps<'gauge'>) => {
+const isFilledIn = ({ value }: GaugeItem): boolean => value.trim() !== '';
+
+const useParts = (item: GaugeItem): FieldPart[] => {
   const { t } = useTranslation();
-  const isFilled = item.value.trim() !== '';
+  const isFilled = isFilledIn(item);
   const { fields } = useGrouping(item);
-  const parts = SHOWN.filter((name) => name === 'value' || isFilled).map((name): FieldPart => {
+  return SHOWN.filter((name) => name === 'value' || isFilled).map((name): FieldPart => {
     const formula = item[name] ?? '';
     return {
       part: name,
@@ -123,7 +124,12 @@ const Board = ({ item }: BoardProps<'gauge'>) => {
       choices: <Choices item={item} name={name} />,
     };
   });
-  return <FigureBoard item={item.id} icon={Gauge} parts={parts} isFilled={isFilled} isComplete={isFilled} />;
+};
+
+/** On the board: the gauge as the live page draws it, with its parts on its edge. */
+const Board = ({ item }: BoardProps<'gauge'>) => {
+  const isFilled = isFilledIn(item);
+  return <FigureBoard item={item.id} icon={Gauge} parts={useParts(item)} isFilled={isFilled} isComplete={isFilled} />;
 };
 
 const Content = ({ item, chosen }: { item: GaugeItem; chosen: Chosen }) => {
@@ -286,4 +292,10 @@ const GaugeLook = ({ item, chosen }: { item: GaugeItem; chosen: Chosen }) => {
   );
 };
 
-export const gaugeRoom: ItemRoom<'gauge'> = { Board, Content, Look, add: { id: 'gauge', icon: Gauge } };
+export const gaugeRoom: ItemRoom<'gauge'> = {
+  Board,
+  Tags: ({ item }) => <PartTags item={item.id} parts={useParts(item)} isFilled={false} />,
+  Content,
+  Look,
+  add: { id: 'gauge', icon: Gauge },
+};

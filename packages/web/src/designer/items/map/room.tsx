@@ -13,7 +13,7 @@ import { CaptionAndFormat } from '../groups/caption-and-format.tsx';
 import { FigureBoard } from '../groups/figure-board.tsx';
 import { GroupSettings } from '../groups/group-settings.tsx';
 import { OnPress } from '../groups/on-press.tsx';
-import type { FieldPart } from '../groups/part-tags.tsx';
+import { type FieldPart, PartTags } from '../groups/part-tags.tsx';
 import { RowsOf } from '../groups/rows-of.tsx';
 import { TotalSettings } from '../groups/total-settings.tsx';
 import { useGrouping, without } from '../groups/use-grouping.ts';
@@ -79,13 +79,10 @@ const partsOf = ({ shape, lon, lat }: MapItem): MapPart[] =>
       ? ['along', 'shape', 'measure']
       : ['along', 'shape', 'measure'];
 
-/** On the board: the map as the live page draws it, with its parts on its edge. */
-const Board = ({ item }: BoardProps<'map'>) => {
+const useParts = (item: MapItem): FieldPart[] => {
   const { t } = useTranslation();
-  const isFilled =
-    item.along !== undefined && (item.shape !== undefined || (item.lon !== undefined && item.lat !== undefined));
   const { fields } = useGrouping(item);
-  const parts = partsOf(item).map((part): FieldPart => {
+  return partsOf(item).map((part): FieldPart => {
     const formula = part === 'along' ? undefined : item[part];
     const says =
       part === 'along' ? item.along && groupWords(t, item.along) : formula && formulaWords(t, fields, formula);
@@ -98,11 +95,17 @@ const Board = ({ item }: BoardProps<'map'>) => {
       choices: <Choices item={item} part={part} />,
     };
   });
+};
+
+/** On the board: the map as the live page draws it, with its parts on its edge. */
+const Board = ({ item }: BoardProps<'map'>) => {
+  const isFilled =
+    item.along !== undefined && (item.shape !== undefined || (item.lon !== undefined && item.lat !== undefined));
   return (
     <FigureBoard
       item={item.id}
       icon={MapPinned}
-      parts={parts}
+      parts={useParts(item)}
       isFilled={isFilled}
       isComplete={isFilled && item.measure !== undefined}
     />
@@ -218,4 +221,10 @@ const MapLook = ({ item }: { item: MapItem }) => {
   );
 };
 
-export const mapRoom: ItemRoom<'map'> = { Board, Content, Look, add: { id: 'map', icon: MapPinned } };
+export const mapRoom: ItemRoom<'map'> = {
+  Board,
+  Tags: ({ item }) => <PartTags item={item.id} parts={useParts(item)} isFilled={false} />,
+  Content,
+  Look,
+  add: { id: 'map', icon: MapPinned },
+};

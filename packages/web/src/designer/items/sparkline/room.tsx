@@ -9,7 +9,7 @@ import type { Chosen } from '../../settings/item-context.ts';
 import { Section, Setting } from '../../settings/setting.tsx';
 import { FigureBoard } from '../groups/figure-board.tsx';
 import { GroupSettings } from '../groups/group-settings.tsx';
-import type { FieldPart } from '../groups/part-tags.tsx';
+import { type FieldPart, PartTags } from '../groups/part-tags.tsx';
 import { RowsOf } from '../groups/rows-of.tsx';
 import { TotalSettings } from '../groups/total-settings.tsx';
 import { useGrouping, without } from '../groups/use-grouping.ts';
@@ -50,12 +50,13 @@ const Measure = ({ item }: { item: SparklineItem }) => {
   );
 };
 
-/** On the board: the line as the live page draws it, with its parts on its edge. */
-const Board = ({ item }: BoardProps<'sparkline'>) => {
+const isFilledIn = ({ measure }: SparklineItem): boolean => measure.trim() !== '';
+
+const useParts = (item: SparklineItem): FieldPart[] => {
   const { t } = useTranslation();
-  const isFilled = item.measure.trim() !== '';
   const { fields } = useGrouping(item);
-  const parts: FieldPart[] = [
+  const isFilled = isFilledIn(item);
+  return [
     {
       part: 'measure',
       words: t('chart.part_value'),
@@ -73,11 +74,16 @@ const Board = ({ item }: BoardProps<'sparkline'>) => {
       choices: <Along item={item} />,
     },
   ];
+};
+
+/** On the board: the line as the live page draws it, with its parts on its edge. */
+const Board = ({ item }: BoardProps<'sparkline'>) => {
+  const isFilled = isFilledIn(item);
   return (
     <FigureBoard
       item={item.id}
       icon={Activity}
-      parts={parts}
+      parts={useParts(item)}
       isFilled={isFilled}
       isComplete={isFilled && item.along !== undefined}
     />
@@ -160,4 +166,10 @@ const Look = ({ chosen }: { chosen: Chosen }) => {
   );
 };
 
-export const sparklineRoom: ItemRoom<'sparkline'> = { Board, Content, Look, add: { id: 'sparkline', icon: Activity } };
+export const sparklineRoom: ItemRoom<'sparkline'> = {
+  Board,
+  Tags: ({ item }) => <PartTags item={item.id} parts={useParts(item)} isFilled={false} />,
+  Content,
+  Look,
+  add: { id: 'sparkline', icon: Activity },
+};
