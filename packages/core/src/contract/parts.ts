@@ -313,6 +313,8 @@ export const foundTable = z.object({
   fields: z.array(foundField),
   /** Of a file or service: the first rows as they are written. */
   rows: z.array(z.array(cell)).optional(),
+  /** Rows with fewer cells than there are columns, which become blank, and the line of the first; null where there are none. */
+  short: z.object({ rows: z.number(), line: z.number() }).nullish(),
 });
 
 export const sourceChange = z.object({

@@ -246,6 +246,10 @@ export const PROBLEM_WORDS = {
   'recipe-no-statement': { says: 'The statement has not run yet.', mend: 'Write it and press Run.' },
   'recipe-unknown': { says: 'There is no recipe “{name}”.', mend: '{hint}' },
   'recipe-in-circle': { says: 'The recipe “{name}” takes rows from itself.', mend: 'Remove the step that does.' },
+  'recipe-step-unfinished': {
+    says: 'This step is not finished: it needs {part}.',
+    mend: 'Choose it, or remove the step.',
+  },
   'step-broken': {
     says: 'Step {number} does not work, so there are no rows to show from there on.',
     mend: 'Correct it, switch it off, or remove it.',

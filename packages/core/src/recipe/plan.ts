@@ -3,6 +3,7 @@ import { problem } from '../problems/problem.ts';
 import type { Operation, PlannedRecipe, PlannedStep, RecipeContext } from './planned.ts';
 import { type NamedSteps, StepPlanning } from './planning.ts';
 import { stepRoom } from './steps.ts';
+import { lackOf } from './unfinished.ts';
 
 /** Plans the steps of a recipe. Never fails: what is wrong stands at its step, which is then passed over. */
 export const planRecipe = (recipe: NamedSteps, context: RecipeContext, around: readonly string[] = []): PlannedRecipe =>
@@ -35,6 +36,8 @@ const planWith = (
 
 const planStep = (name: string, step: Step, at: number, planning: StepPlanning): Operation | null => {
   const { plan, begins = false } = stepRoom(step);
+  const lack = lackOf(step);
+  if (lack) return planning.wrong('recipe-step-unfinished', { part: lack });
   const isFirst = planning.fields.length === 0;
   if (begins && !isFirst) return planning.wrong('recipe-take-first');
   // What is missing is said once, at the first step.

@@ -144,6 +144,8 @@ export class StepPlanning {
     const recipe = this.nested(found, [...this.around, id]);
     // By itself the one that is taken may be well.
     if (this.taken.count > MOST_TAKEN) return this.wrong('too-many-recipes', { limit: MOST_TAKEN });
+    const circle = recipe.problems.find(({ code }) => code === 'recipe-in-circle');
+    if (circle) return this.wrong('recipe-in-circle', circle.data);
     if (recipe.problems.length > 0) return this.wrong('query-wrong', { name: found.name });
     return { kind: 'recipe', recipe };
   }

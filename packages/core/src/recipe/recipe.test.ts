@@ -10,6 +10,7 @@ import { rowScope } from '../model/scopes.ts';
 import { problemText } from '../problems/problem.ts';
 import { CalendarDate, Moment } from '../value/date.ts';
 import { List, type Value } from '../value/value.ts';
+import { circleThrough } from './circle.ts';
 import { comparisonsFor, conditionFormula } from './conditions.ts';
 import { planRecipe } from './plan.ts';
 import { tablesOf } from './shape.ts';
@@ -201,6 +202,17 @@ describe('what is wrong with a step', () => {
       [{ step: 'take', from: { model: 'm', entity: 'between' } }],
       'needs a value for First day',
     ],
+    [
+      'fields to match by that nobody chose',
+      [take, { step: 'bring', from: take.from, on: [{ here: '', there: 'id' }], keep: 'here', as: 'x' }],
+      'is not finished: it needs the fields to match by',
+    ],
+    [
+      'a total without a name',
+      [take, { step: 'summarise', by: [], totals: [{ total: 'COUNT', name: '' }] }],
+      'for each total',
+    ],
+    ['a name with a sign', [take, { step: 'add', name: 'a b', formula: '1' }], 'a name of letters, digits'],
     ['a hidden field', [take, { step: 'sort', by: [{ field: 'hut_id' }] }], '“hut_id” is not available'],
     ['a hidden field in a formula', [take, { step: 'add', name: 'x', formula: 'hut_id' }], 'not available'],
     ['a misspelt field', [take, { step: 'add', name: 'x', formula: 'nigths' }], 'Did you mean nights?'],
@@ -261,7 +273,7 @@ describe('what is wrong with a step', () => {
   it('recipes in a circle', () => {
     const a: Recipe = { id: 'a', name: 'A', steps: [{ step: 'take', from: { recipe: 'b' } }] };
     const b: Recipe = { id: 'b', name: 'B', steps: [{ step: 'take', from: { recipe: 'a' } }] };
-    expect(said([{ step: 'take', from: { recipe: 'a' } }], [a, b])).toContain('does not work');
+    expect(said([{ step: 'take', from: { recipe: 'a' } }], [a, b])).toContain('takes rows from itself');
     const own: Recipe = { id: 'own', name: 'Own', steps: [take, { step: 'stack', from: { recipe: 'own' } }] };
     expect(said([{ step: 'take', from: { recipe: 'own' } }], [own])).not.toBe('');
   });
@@ -433,5 +445,24 @@ describe('a condition', () => {
         ).toBe(true);
       }
     }
+  });
+});
+
+describe('recipes that take rows from one another', () => {
+  const taking = (id: string, ...from: string[]) => ({
+    id,
+    name: id.toUpperCase(),
+    steps: from.map(
+      (recipe, i): Step => (i === 0 ? { step: 'take', from: { recipe } } : { step: 'stack', from: { recipe } }),
+    ),
+  });
+  const recipes = [taking('a', 'b', 'c'), taking('b', 'c'), { ...taking('c'), steps: [take] }];
+  const find = (id: string) => recipes.find((r) => r.id === id) ?? null;
+
+  it('are found by the way from one of them to itself', () => {
+    expect(circleThrough('c', 'C', [{ step: 'take', from: { recipe: 'a' } }], find)).toEqual(['A', 'B', 'C']);
+    expect(circleThrough('c', 'C', [{ step: 'take', from: { recipe: 'c' } }], find)).toEqual(['C']);
+    expect(circleThrough('b', 'B', [{ step: 'take', from: { recipe: 'c' } }], find)).toBeNull();
+    expect(circleThrough('new', 'New', [{ step: 'take', from: { recipe: 'a' } }], find)).toBeNull();
   });
 });

@@ -109,6 +109,12 @@ export const API_ERRORS = {
     title: 'The recipe is in use',
     detail: 'Nothing was removed: {reports} take rows from it. Change them first.',
   },
+  'recipe-in-circle': {
+    status: 409,
+    title: 'The recipe would take rows from itself',
+    detail:
+      'Nothing was saved: “{name}” would take rows from itself, through {path}. Take them from something else in one of these.',
+  },
   'unknown-connection': { status: 404, title: 'No such connection', detail: 'There is no connection “{name}”.' },
   'connection-fixed': {
     status: 409,

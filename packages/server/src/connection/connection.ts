@@ -55,9 +55,23 @@ export interface DatabaseConnection extends ReportDatabase {
 }
 
 /** What rows are asked for. */
+export interface WantedField {
+  name: string;
+  type: DataType;
+  /** Nothing needs it: where the source no longer has it, it is blank. Any other that is gone is an error. */
+  mayBeGone?: true;
+}
+
+/** What travels to another thread of a field. */
+export const plainWanted = ({ name, type, mayBeGone }: WantedField): WantedField => ({
+  name,
+  type,
+  ...(mayBeGone ? { mayBeGone } : {}),
+});
+
 export interface ReadRequest {
   /** Fields to give, in this order. */
-  fields: readonly { name: string; type: DataType }[];
+  fields: readonly WantedField[];
   claims: Claims;
   /** Values of the report's parameters, as they travel in JSON. */
   parameters: Readonly<Record<string, WireValue>>;

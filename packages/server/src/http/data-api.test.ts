@@ -206,6 +206,20 @@ describe('shared recipes', () => {
   });
 });
 
+describe('a recipe that would take rows from itself', () => {
+  it('is not saved, and the way round is named', async () => {
+    const one = (await call(OFFICE, 'post', '/recipes', { name: 'One', steps: [stays] })).body;
+    const taking = (recipe: string) => [{ step: 'take', from: { recipe } }];
+    const two = (await call(OFFICE, 'post', '/recipes', { name: 'Two', steps: taking(one.id) })).body;
+    const saved = await call(OFFICE, 'put', `/recipes/${one.id}`, { name: 'One', steps: taking(two.id), base: 1 });
+    expect(saved.status).toBe(409);
+    expect(saved.body).toMatchObject({ code: 'recipe-in-circle', detail: expect.stringContaining('Two → One') });
+    expect((await call(OFFICE, 'post', '/recipe/count', { steps: taking(two.id) })).body.found.count).toBeGreaterThan(
+      0,
+    );
+  });
+});
+
 describe('choices of a parameter', () => {
   const choices = async (session: Session, parameter: string, values = {}, search = '') =>
     (await call(session, 'post', '/choices', { report: 'season-ledger', parameter, values, search })).body.choices.map(
@@ -368,6 +382,53 @@ describe('connections made by hand', () => {
       { table: 'depths', field: 'day', change: 'added' },
     ]);
     expect(body.users).toMatchObject([{ kind: 'report', name: 'Snow list', field: 'depth', places: ['list', 'deep'] }]);
+  });
+  it('give the rows of a report on without a column that nothing in it needs, and refuse them without any other', async () => {
+    const text = depths;
+    depths = 'hut,depth,note\nPedra Longa,140,new\nLago Frio,90,old\n';
+    const settings = { kind: 'file', format: 'csv', address: `${base}/service/depths.csv` };
+    await call(OFFICE, 'put', '/connections', { name: 'melting', label: 'Melting', settings });
+    const item = (formula: string) => ({ kind: 'field', id: 'f', x: 0, y: 0, width: 20, height: 5, formula });
+    const report = (formula: string, steps?: object[]) => ({
+      gaveta: 2,
+      name: 'Melting',
+      model: 'melting',
+      ...(steps
+        ? {
+            queries: [
+              { name: 'q', steps: [{ step: 'take', from: { model: 'melting', entity: 'melting' } }, ...steps] },
+            ],
+          }
+        : {}),
+      body: [
+        {
+          id: 'b',
+          name: 'b',
+          rows: { entity: steps ? 'q' : 'melting' },
+          detail: { height: 5, items: [item(formula)] },
+        },
+      ],
+    });
+    const rowsOf = async (definition: object) => {
+      const { body } = await call(OFFICE, 'post', '/design-rows', { definition, parameters: {} });
+      const [level] = body.levels;
+      return level.problem ? level.problem.code : level.rows.length;
+    };
+    const deep = [{ step: 'keep', where: { field: 'depth', is: 'greater', to: { value: 100 } } }];
+    const all = [{ step: 'distinct' }];
+    expect(await rowsOf(report('hut'))).toBe(2);
+    depths = 'hut,depth\nPedra Longa,140\nLago Frio,90\n';
+    expect(await rowsOf(report('hut & depth'))).toBe(2);
+    expect(await rowsOf(report('hut', deep))).toBe(1);
+    expect(await rowsOf(report('hut & note'))).toBe('connection-failed');
+    expect(await rowsOf(report('hut', [{ step: 'sort', by: [{ field: 'note' }] }]))).toBe('connection-failed');
+    // What goes by every column goes by this one too.
+    expect(await rowsOf(report('hut', all))).toBe('connection-failed');
+    const looked = await call(OFFICE, 'post', '/recipe/rows', {
+      steps: [{ step: 'take', from: { model: 'melting', entity: 'melting' } }],
+    });
+    expect(looked.body.failure.detail).toContain('note');
+    depths = text;
   });
   it('say what is wrong when they are tried', async () => {
     const tried = async (given: object) => (await call(OFFICE, 'post', '/connections/test', given)).body.detail;

@@ -31,6 +31,7 @@ import {
   type StageContext,
   type StageSettings,
 } from '../staging/stage.ts';
+import { unusedIn } from '../staging/unused.ts';
 import type { Bench } from '../staging/workbench.ts';
 
 export interface SourceOptions {
@@ -123,6 +124,7 @@ class Opener {
   private readonly context: StageContext;
   private readonly stage: RunStage;
   private readonly homes = new Map<Level, string>();
+  private isUnused: (field: string) => boolean = () => false;
   private readonly orders = new Map<ReportDatabase, Promise<string | null>>();
 
   constructor(private readonly options: SourceOptions) {
@@ -141,6 +143,7 @@ class Opener {
   }
 
   async open(plan: ReportPlan): Promise<OpenRows> {
+    this.isUnused = unusedIn([...pathsOf(plan, [])].map((path) => path.at(-1)!));
     const byHome = new Map<string, { home: Home; entries: OpenQuery[] }>();
     for (const path of pathsOf(plan, [])) {
       const nested = path.at(-1)!;
@@ -226,6 +229,7 @@ class Opener {
       parameters,
       names: (bindings) => constantNames(plan, parameters, bindings, null),
       report: { name, timeZone, language },
+      isUnused: this.isUnused,
     };
   }
 

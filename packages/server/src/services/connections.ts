@@ -125,6 +125,7 @@ const tablesOf = (found: FoundModel, looks: readonly TableLook[]): AnswerOf<'POS
           name,
           label,
           rows: looks[t]?.rows ?? [],
+          short: looks[t]?.short ?? null,
           fields: fields.map(({ name: field, column, type, label: own, writing }, f) => ({
             name: field,
             label: own ?? column,

@@ -1,4 +1,5 @@
 import {
+  circleThrough,
   type Field,
   findEntity,
   namedField,
@@ -52,6 +53,9 @@ export const recipeService = (parts: RecipeParts): Calls<RecipeCalls> => {
     },
     'PUT /recipes/:id': async ({ caller, params: { id }, body: { base, ...given } }) => {
       await statements.check(caller, given.steps);
+      const others = new Map((await data.recipes()).map((recipe) => [recipe.id, recipe]));
+      const circle = circleThrough(id, given.name, given.steps, (other) => others.get(other) ?? null);
+      if (circle) throw new ApiError('recipe-in-circle', { name: given.name, path: circle.join(' → ') });
       const saved = await data.saveRecipe(id, given, base, caller.user);
       if (saved.ok) return saved.stored;
       if (saved.reason === 'missing') throw new ApiError('unknown-recipe', { id });

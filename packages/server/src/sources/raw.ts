@@ -6,6 +6,8 @@ export interface RawTable {
   name: string;
   columns: string[];
   rows: RawCell[][];
+  /** Rows that had fewer cells than there are columns, and the line of the first; left out where none had. */
+  short?: { rows: number; line: number };
 }
 
 /** A source that does not hold what it should. The words say what is wrong and where. */

@@ -1,5 +1,6 @@
 import type { MessagePort } from 'node:worker_threads';
-import { type DataType, type ProblemValue, phrase, type WireRow } from '@gaveta/core/internal';
+import { type ProblemValue, phrase, type WireRow } from '@gaveta/core/internal';
+import type { WantedField } from '../connection/connection.ts';
 import { loadTables, type SourceToRead, writingOf } from './load.ts';
 import { SourceError } from './raw.ts';
 import { describeTables, findTable, type SourceTable, type TableLook, wireRows } from './tables.ts';
@@ -7,7 +8,7 @@ import { describeTables, findTable, type SourceTable, type TableLook, wireRows }
 /** What a thread is asked to do with a file or service: tell its tables, or give rows of one of them. */
 export type SourceTask = { source: SourceToRead } & (
   | { kind: 'describe' }
-  | { kind: 'rows'; table: SourceTable; fields: { name: string; type: DataType }[]; port: MessagePort }
+  | { kind: 'rows'; table: SourceTable; fields: WantedField[]; port: MessagePort }
 );
 
 /** `refused`: words for the one who set the source up. */

@@ -1,8 +1,9 @@
 import { once } from 'node:events';
 import { MessageChannel } from 'node:worker_threads';
-import { type DataType, phrase, type WireRow } from '@gaveta/core/internal';
+import { phrase, type WireRow } from '@gaveta/core/internal';
 import { Piscina } from 'piscina';
 import { threadStart } from '../base/package-files.ts';
+import { plainWanted, type WantedField } from '../connection/connection.ts';
 import type { SourceToRead } from './load.ts';
 import { SourceError } from './raw.ts';
 import type { RowsMessage, SourceAnswer, SourceTask } from './source-thread.ts';
@@ -43,14 +44,14 @@ export class SourceThreads {
   async *rows(
     source: SourceToRead,
     table: SourceTable,
-    fields: readonly { name: string; type: DataType }[],
+    fields: readonly WantedField[],
     signal: AbortSignal,
   ): AsyncGenerator<WireRow[]> {
     const { port1, port2 } = new MessageChannel();
     const timer = new AbortController();
     const stop = new AbortController();
     const patience = setTimeout(() => timer.abort(), source.limits.fileSeconds * 1000);
-    const wanted = fields.map(({ name, type }) => ({ name, type }));
+    const wanted = fields.map(plainWanted);
     const ended = AbortSignal.any([signal, timer.signal, stop.signal]);
     const work = this.run(source, { kind: 'rows', table, fields: wanted, port: port2 }, [port2], ended);
     // Whoever waits for the next batch hears of it as well.

@@ -39,6 +39,26 @@ describe('a file', () => {
     const [table] = await readFileTables('csv', 'f', Uint8Array.from([0x6e, 0x0a, 0xc1, 0x67]), {});
     expect(table!.rows).toEqual([['Ág']]);
   });
+  it('of CSV in UTF-16 is read whether it says so at its beginning or not, whichever byte comes first', async () => {
+    const text = 'hut,depth\nZé da Brecha,140\n';
+    const little = Buffer.from(text, 'utf16le');
+    const marked = Buffer.from(`\uFEFF${text}`, 'utf16le');
+    for (const content of [little, marked, Buffer.from(little).swap16(), Buffer.from(marked).swap16()])
+      expect(await readFileTables('csv', 'f', Uint8Array.from(content), {})).toMatchObject([
+        { columns: ['hut', 'depth'], rows: [['Zé da Brecha', '140']] },
+      ]);
+  });
+  it('of CSV tells of rows that have too few cells', async () => {
+    const { rows, short } = await one('csv', 'a,b,c\n1,2,3\n4,5\n6\n');
+    expect(rows).toEqual([
+      ['1', '2', '3'],
+      ['4', '5', null],
+      ['6', null, null],
+    ]);
+    expect(short).toEqual({ rows: 2, line: 3 });
+    expect(describeTables([{ name: 'f', columns: ['a'], rows, short: short! }], plain).looks[0]!.short).toEqual(short);
+    expect(await one('csv', 'a,b\n1,2\n')).not.toHaveProperty('short');
+  });
   it('says what is wrong with it, and where', async () => {
     await expect(one('csv', 'a,b\n1,2\n1,2,3')).rejects.toThrow('Row 3 has 3 cells');
     await expect(one('csv', 'a,b\n"1,2')).rejects.toThrow('Row');

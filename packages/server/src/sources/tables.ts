@@ -1,5 +1,5 @@
 import { type ColumnSettings, type DataType, phrase, type WireRow } from '@gaveta/core/internal';
-import type { ReadRequest, RowsConnection } from '../connection/connection.ts';
+import type { ReadRequest, RowsConnection, WantedField } from '../connection/connection.ts';
 import { ConnectionError } from '../connection/connection.ts';
 import { defineModel, type EntityInput, type FieldInput, type RegisteredModel } from '../model/define.ts';
 import { fieldNames } from '../model/field-names.ts';
@@ -33,6 +33,8 @@ export interface TableLook {
   fields: Pick<ColumnFacts, 'misfits' | 'doubt'>[];
   /** The first rows as they are written, and whether each cell fits its column. */
   rows: { text: string; fits: boolean }[][];
+  /** As of RawTable. */
+  short: RawTable['short'] | null;
 }
 
 /** Rows that are shown of a table, and characters of a cell. */
@@ -129,6 +131,7 @@ const withoutDoubt = (facts: ColumnFacts, { settles }: UsualWriting): ColumnFact
 
 const lookAt = (table: RawTable, facts: readonly ColumnFacts[]): TableLook => ({
   fields: facts.map(({ misfits, doubt }) => ({ misfits, doubt })),
+  short: table.short ?? null,
   rows: table.rows.slice(0, ROWS_SHOWN).map((row) =>
     facts.map(({ type, writing }, c) => {
       const cell = row[c] ?? null;
@@ -184,23 +187,28 @@ export const sourceModel = (name: string, label: string, tables: readonly Source
 
 const BATCH = 2000;
 
+/** Where the number of a row comes from, and a column that is not there any more: no place among the cells. */
+const ROW_PLACE = -1;
+const GONE_PLACE = -2;
+
 /**
  * Rows of a table as they travel, in batches, with the fields asked for. Columns of one name are told apart by their
- * order. Throws SourceError when a column is not there any more: rows that lack it would pass for others.
+ * order. Throws SourceError when a column that is needed is not there any more: rows that lack it would pass for others.
  */
 export function* wireRows(
   table: RawTable,
   described: SourceTable,
-  fields: readonly { name: string; type: DataType }[],
+  fields: readonly WantedField[],
   writing: Writing,
 ): Iterable<WireRow[]> {
   const key = (column: string, which: number): string => `${which} ${column}`;
   const columns = new Map(occurrences(table.columns).map((which, i) => [key(table.columns[i]!, which), i]));
   const known = occurrences(described.fields.map((f) => f.column));
-  const places = fields.map(({ name }) => {
-    if (name === ROW) return { place: -1, writing };
+  const places = fields.map(({ name, mayBeGone }) => {
+    if (name === ROW) return { place: ROW_PLACE, writing };
     const at = described.fields.findIndex((f) => f.name === name);
     const place = at < 0 ? undefined : columns.get(key(described.fields[at]!.column, known[at]!));
+    if (place === undefined && mayBeGone) return { place: GONE_PLACE, writing };
     if (place === undefined)
       throw new SourceError(phrase('column-gone', { name: described.fields[at]?.column ?? name }));
     return { place, writing: described.fields[at]!.writing ?? writing };
@@ -209,7 +217,7 @@ export function* wireRows(
     yield table.rows.slice(from, from + BATCH).map((cells, i) =>
       fields.map(({ type }, f) => {
         const { place, writing: own } = places[f]!;
-        return place < 0 ? from + i + 1 : toWire(cells[place] ?? null, type, own);
+        return place === ROW_PLACE ? from + i + 1 : toWire(cells[place] ?? null, type, own);
       }),
     );
   }

@@ -20,7 +20,7 @@ import {
   type WireRow,
 } from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
-import { ConnectionError, type ReportConnection, StatementError } from '../connection/connection.ts';
+import { ConnectionError, type ReportConnection, StatementError, type WantedField } from '../connection/connection.ts';
 import type { Statement } from '../connection/statement.ts';
 import type { RegisteredModel } from '../model/define.ts';
 import { withClaims } from '../sql/claims.ts';
@@ -51,6 +51,8 @@ export interface StageSettings {
   parameters: Record<string, Value>;
   names: (bindings: Bindings) => Omit<SqlNames, 'field' | 'total'>;
   report: { name: string; timeZone: string; language: string };
+  /** Whether nothing can need a field of this name; left out where all fields are shown. */
+  isUnused?: (field: string) => boolean;
 }
 
 /** Whether a formula of a recipe can run in a database: there a division by nothing gives nothing. */
@@ -205,7 +207,12 @@ export class RunStage implements Staged {
         const parameters = Object.fromEntries(
           Object.entries(settings.parameters).map(([key, value]) => [key, encodeValue(value)]),
         );
-        const request = { fields, claims, parameters, signal };
+        const request = {
+          fields: wantedFields(fields, model, base.entity, settings, claims),
+          claims,
+          parameters,
+          signal,
+        };
         const rows = connection.read(base.entity.name, request);
         return await this.fill(fields, withinScope(rows, model, base.entity, fields, this.context.claims));
       }
@@ -263,6 +270,24 @@ export class RunStage implements Staged {
     if (all.length > 0) await this.context.workbench().drop(all);
   }
 }
+
+/** The fields of an entity, each told whether the run could do without it. */
+const wantedFields = (
+  fields: readonly Field[],
+  model: RegisteredModel,
+  { name }: Entity,
+  { isUnused }: StageSettings,
+  claims: Claims,
+): WantedField[] => {
+  // A scope, or a field that is worked out, may read any of them.
+  const bound = model.tables.get(name)!;
+  const isPlain = isUnused !== undefined && bound.computed.size === 0 && bound.scope(claims) === 'everything';
+  return fields.map(({ name: field, type }) => ({
+    name: field,
+    type,
+    ...(isPlain && isUnused(field) ? { mayBeGone: true as const } : {}),
+  }));
+};
 
 const parametersKey = ({ parameters }: StageSettings): string =>
   JSON.stringify(Object.entries(parameters).map(([name, value]) => [name, encodeValue(value)]));

@@ -1,7 +1,6 @@
 import type { MessagePort } from 'node:worker_threads';
 import type {
   AskedValue,
-  DataType,
   Explanation,
   FoldState,
   GivenParameters,
@@ -19,6 +18,7 @@ import type {
   WireValue,
 } from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
+import type { WantedField } from '../connection/connection.ts';
 import type { Statement } from '../connection/statement.ts';
 import type { RegisteredModel, RowScope, TableBinding } from '../model/define.ts';
 import type { Navigation } from '../pages/navigation.ts';
@@ -175,7 +175,7 @@ export interface RowCalls {
 
 /** Which fields of an entity are wanted, and the values of the report's parameters. */
 export interface AskedRows {
-  fields: { name: string; type: DataType }[];
+  fields: WantedField[];
   parameters: Record<string, WireValue>;
 }
 

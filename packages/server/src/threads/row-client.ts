@@ -1,5 +1,5 @@
 import type { WireRow } from '@gaveta/core/internal';
-import type { ReportConnection, ReportDatabase, RowStream } from '../connection/connection.ts';
+import { plainWanted, type ReportConnection, type ReportDatabase, type RowStream } from '../connection/connection.ts';
 import type { RegisteredModel, RowScope } from '../model/define.ts';
 import type { Bench } from '../staging/workbench.ts';
 import type { Calls } from './calls.ts';
@@ -18,7 +18,7 @@ export const connectionsOver = (
         : {
             kind,
             async *read(entity, { fields, parameters }) {
-              const wanted = fields.map((field) => ({ name: field.name, type: field.type }));
+              const wanted = fields.map(plainWanted);
               const stream = await rows.read(name, entity, { fields: wanted, parameters: { ...parameters } });
               yield* streamOver(rows, stream);
             },

@@ -2,6 +2,7 @@ import {
   type Comparison,
   type Field,
   type PlannedRecipe,
+  type Problem,
   planRecipe,
   type Query,
   readDefinition,
@@ -10,11 +11,13 @@ import {
   tablesOf,
 } from '@gaveta/core/internal';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import type { TFunction } from 'i18next';
 import { Redo2, Undo2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import type { GivenValues, Looked, ModelWithOrigin, RecipeDraft, StoredRecipe } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
+import { problemWords } from '../i18n/words.ts';
 import { ParameterChips } from '../parameters/parameter-chips.tsx';
 import { IconButton } from '../ui/controls.tsx';
 import { AddStep, FirstStep } from './add-step.tsx';
@@ -99,6 +102,21 @@ const useRecipeHome = (
     const recipe = (id: string): StoredRecipe | null => recipes.find((r) => r.id === id) ?? null;
     return read.ok && model !== undefined ? { report: read.report, context: { models, recipe } } : null;
   }, [draft, models, recipes]);
+
+/** What a step among the first ones lacks, with its number; null when none lacks anything. */
+const lackBefore = ({ steps }: PlannedRecipe, count: number): { number: number; problem: Problem } | null => {
+  for (const [i, { problems }] of steps.slice(0, count).entries()) {
+    const problem = problems.find(({ code }) => code === 'recipe-step-unfinished');
+    if (problem) return { number: i + 1, problem };
+  }
+  return null;
+};
+
+/** The same in words. */
+export const lackWords = (t: TFunction, recipe: PlannedRecipe, count = recipe.steps.length): string | null => {
+  const lack = lackBefore(recipe, count);
+  return lack && t('data.stepLacks', { number: lack.number, words: problemWords(lack.problem) });
+};
 
 interface RecipeEditorProps extends Around {
   /** Of the draft that is edited. */
@@ -195,7 +213,11 @@ export const RecipeEditor = ({
                     parameters={draft.parameters}
                     source={(from) => sourceLabel(from, models, recipes)}
                     isSelected={i === at && selected >= 0}
-                    count={step.operation && <StepCount looked={looked(i + 1)} isWritten={isWritten} />}
+                    count={
+                      step.operation && lackBefore(planned.whole, i + 1) === null ? (
+                        <StepCount looked={looked(i + 1)} isWritten={isWritten} />
+                      ) : null
+                    }
                     onSelect={() => setSelected(i === selected ? -1 : i)}
                     onChange={(next) => put(withStep(latest(), i, next))}
                     onRemove={() => {
@@ -237,6 +259,7 @@ export const RecipeEditor = ({
           looked={looked(at + 1)}
           title={t('data.afterStep', { number: at + 1 })}
           isReady={planned.whole.steps.slice(0, at + 1).some((s) => s.operation)}
+          lack={lackWords(t, planned.whole, at + 1)}
         />
       </div>
     </>

@@ -1,7 +1,7 @@
 import type { Step } from '@gaveta/core/internal';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Save } from 'lucide-react';
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 import { useNavigate, useOutletContext, useParams, useSearchParams } from 'react-router';
 import { ApiFailure, api } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
@@ -13,7 +13,7 @@ import { useFailureText } from '../ui/failure.tsx';
 import type { DataParts } from './data-screen.tsx';
 import { TextBox } from './fields.tsx';
 import { isChanged, undoByKey, useDrafts } from './recipe-draft.ts';
-import { RecipeEditor, UndoRedo, usePlannedDraft } from './recipe-editor.tsx';
+import { lackWords, RecipeEditor, UndoRedo, usePlannedDraft } from './recipe-editor.tsx';
 import { reportFromRecipe } from './report-from-recipe.ts';
 
 export const RecipeScreen = () => {
@@ -76,6 +76,8 @@ export const RecipeScreen = () => {
       navigate(`/reports/${made.id}/design`);
     },
   });
+  const isLacking = useRef(false);
+  isLacking.current = planned !== null && lackWords(t, planned.whole) !== null;
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
       const command = event.ctrlKey || event.metaKey;
@@ -83,7 +85,7 @@ export const RecipeScreen = () => {
       if (command && key === 's') {
         event.preventDefault();
         if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
-        save.mutate();
+        if (!isLacking.current) save.mutate();
       } else undoByKey(event, id);
     };
     window.addEventListener('keydown', onKey);
@@ -94,6 +96,7 @@ export const RecipeScreen = () => {
     return <Notice>{id !== 'new' && recipes.length > 0 && !stored ? t('data.noRecipe') : t('app.loading')}</Notice>;
   const put = (next: typeof draft): void => change(id, next);
   const changed = isChanged(history!);
+  const lack = lackWords(t, planned.whole);
   const broken = save.error
     ? said(save.error).detail
     : remove.error
@@ -145,7 +148,8 @@ export const RecipeScreen = () => {
         </Button>
         <Button
           look="primary"
-          disabled={!changed || save.isPending || draft.steps.length === 0}
+          disabled={!changed || save.isPending || draft.steps.length === 0 || lack !== null}
+          title={lack ?? ''}
           onClick={() => save.mutate()}
         >
           <Save size={14} aria-hidden /> {t('designer.save')}

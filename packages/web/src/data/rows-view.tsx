@@ -12,19 +12,28 @@ interface RowsViewProps {
   title: string;
   /** There is something to look at. */
   isReady: boolean;
+  /** What a step before the rows lacks; null, or left out, when they can be looked at. */
+  lack?: string | null;
 }
 
 /** The rows after some steps, with what their columns hold and the statement they become. */
-export const RowsView = ({ looked, title, isReady }: RowsViewProps) => {
+export const RowsView = ({ looked, title, isReady: isThere, lack = null }: RowsViewProps) => {
   const { t, i18n } = useTranslation();
   const client = useQueryClient();
   const [showSql, setShowSql] = useState(true);
+  const isReady = isThere && lack === null;
   const rows = useQuery({ ...queries.recipeRows(looked), placeholderData: keepPreviousData, enabled: isReady });
   // A statement that somebody wrote is sent once: its rows come with all that is asked of them.
   const counted = rows.data?.found?.counted ?? null;
   const isAsked = isReady && counted === null && rows.data !== undefined && rows.data.found !== null;
   const facts = useQuery({ ...queries.recipeFacts(looked), enabled: isAsked && !rows.isPlaceholderData });
   const count = useQuery({ ...queries.recipeCount(looked), enabled: isAsked && !rows.isPlaceholderData });
+  if (lack !== null)
+    return (
+      <p role="status" data-testid="rows-lack" className="m-4 self-start rounded bg-brass-soft px-3 py-2">
+        {lack}
+      </p>
+    );
   if (!isReady) return <p className="p-4 text-ink-3">{t('data.nothingYet')}</p>;
   if (rows.error) return <Failure error={rows.error} retry={() => void rows.refetch()} />;
   const cancel = (): void => {

@@ -1,4 +1,4 @@
-import { findEntity, type Query, type Relation, type Source, type StepOf } from '@gaveta/core/internal';
+import { circleThrough, findEntity, type Query, type Relation, type Source, type StepOf } from '@gaveta/core/internal';
 import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
 
 /** A table or recipe that rows can be taken from. */
@@ -22,7 +22,7 @@ export const sourceOf = (id: string): Source => {
   return kind === 'table' ? { model: first, entity: second } : { recipe: id.slice('recipe '.length) };
 };
 
-/** Everything rows can be taken from; a recipe does not offer itself. */
+/** Everything rows can be taken from; a recipe does not offer itself, nor one that takes its rows. */
 export const sourceChoices = (
   models: readonly ModelWithOrigin[],
   recipes: readonly StoredRecipe[],
@@ -38,7 +38,7 @@ export const sourceChoices = (
     })),
   ),
   ...recipes
-    .filter((r) => r.id !== own)
+    .filter((r) => r.id !== own && (own === null || !leadsTo(own, r, recipes)))
     .map((r) => ({ id: sourceId({ recipe: r.id }), label: r.name, group: recipesLabel })),
   ...queries.list.map(({ name, label }) => ({
     id: sourceId({ query: name }),
@@ -46,6 +46,9 @@ export const sourceChoices = (
     group: queries.label,
   })),
 ];
+
+const leadsTo = (own: string, { steps }: StoredRecipe, recipes: readonly StoredRecipe[]): boolean =>
+  circleThrough(own, '', steps, (id) => recipes.find((r) => r.id === id) ?? null) !== null;
 
 export const sourceLabel = (
   source: Source,

@@ -22,6 +22,11 @@ export const SourcePreview = ({ tables, isReading, onColumn }: PreviewProps) => 
         <div key={table.name} className="mb-3 rounded border border-rule bg-paper">
           <h3 className="px-2.5 pt-2 font-semibold">{table.label}</h3>
           <p className="px-2.5 pb-1.5 text-[11.5px] text-ink-2">{t('data.previewHelp')}</p>
+          {table.short && (
+            <p role="status" className="mx-2.5 mb-1.5 rounded bg-brass-soft px-1.5 py-0.5 text-[11.5px]">
+              {t('data.shortRows', { count: table.short.rows, line: table.short.line })}
+            </p>
+          )}
           <div className="max-h-[380px] overflow-auto border-t border-rule">
             <PreviewTable table={table} onColumn={onColumn} />
           </div>

@@ -1,4 +1,4 @@
-import { findEntity, KEEPS, type Source, type StepOf, shownFields } from '@gaveta/core/internal';
+import { findEntity, KEEPS, lackOf, type Source, type StepOf, shownFields } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { queries } from '../../api/queries.ts';
 import { useTranslation } from '../../i18n/use-translation.ts';
@@ -111,7 +111,10 @@ const Fit = ({ before, parameters, from, on }: FitProps) => {
   const { t } = useTranslation();
   const fit = useQuery({
     ...queries.recipeFit({ steps: before, parameters }, from, on),
-    enabled: on.length > 0 && on.every((pair) => pair.here !== '' && pair.there !== ''),
+    enabled:
+      on.length > 0 &&
+      on.every((pair) => pair.here !== '' && pair.there !== '') &&
+      before.every((step) => lackOf(step) === null),
   });
   const found = fit.data?.found;
   if (!found) return fit.isFetching ? <p className="text-ink-3">{t('data.looking')}</p> : null;

@@ -5,7 +5,7 @@ import type { ModelWithOrigin, StoredRecipe } from '../../api/client.ts';
 import { queries } from '../../api/queries.ts';
 import { TextBox } from '../../data/fields.tsx';
 import { isChanged, undoByKey, useDrafts } from '../../data/recipe-draft.ts';
-import { RecipeEditor, UndoRedo, usePlannedDraft } from '../../data/recipe-editor.tsx';
+import { lackWords, RecipeEditor, UndoRedo, usePlannedDraft } from '../../data/recipe-editor.tsx';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { agreed } from '../../ui/confirm.tsx';
 import { Button } from '../../ui/controls.tsx';
@@ -40,6 +40,7 @@ const QueryDialog = ({ report, models, recipes, at, onClose }: QueryDialogProps)
     return () => forget(id);
   }, [id]);
 
+  const lack = planned && lackWords(t, planned.whole);
   const take = (): void => {
     const { name, steps, parameters } = history!.now;
     const wanted = query?.name ?? identifierOf(name.toLowerCase()) ?? 'query';
@@ -72,7 +73,12 @@ const QueryDialog = ({ report, models, recipes, at, onClose }: QueryDialogProps)
         <span className="flex-1" />
         <UndoRedo id={id} />
         <Button onClick={close}>{t('queries.giveUp')}</Button>
-        <Button look="primary" disabled={!history || history.now.steps.length === 0} onClick={take}>
+        <Button
+          look="primary"
+          disabled={!history || history.now.steps.length === 0 || lack !== null}
+          title={lack ?? ''}
+          onClick={take}
+        >
           {t('queries.take')}
         </Button>
       </div>
