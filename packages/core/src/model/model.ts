@@ -17,6 +17,8 @@ export const fieldSchema = z.strictObject({
   /** What it says, in a sentence; and in what it is counted, as km/h. */
   description: z.string().optional(),
   unit: z.string().optional(),
+  /** Its database rounds it, to about 15 digits or fewer. */
+  inexact: z.boolean().optional(),
   /** What coded values mean. */
   choices: z.array(z.strictObject({ value: z.string(), label: z.string() })).optional(),
 });

@@ -1,6 +1,7 @@
 import { type DataType, type ProblemValue, SaidError, type WireRow, type WireValue } from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import type { Statement } from './statement.ts';
+import type { ColumnCast } from './types.ts';
 
 /** A running statement whose rows come in batches. `close` may be called at any time, also twice. */
 export interface RowStream extends AsyncIterable<WireRow[]> {
@@ -22,14 +23,26 @@ export interface DescribedColumn {
 }
 
 /** A table, view or function that a database has. */
+export interface FoundColumn {
+  name: string;
+  type: DataType;
+  /** How it is read; null: as it is. */
+  cast: ColumnCast | null;
+  /** The database itself rounds its values. */
+  inexact: boolean;
+  nullable: boolean;
+  isKey: boolean;
+  comment: string | null;
+}
+
 export interface FoundTable {
   schema: string;
   name: string;
   kind: 'table' | 'view' | 'function';
   /** Null where it is not known, as for functions without a row type. */
-  columns: { name: string; type: DataType; nullable: boolean; isKey: boolean; comment: string | null }[];
-  /** Of a function. */
-  arguments: { name: string; type: DataType }[];
+  columns: FoundColumn[];
+  /** Of a function; `written`: its type as the database writes it. */
+  arguments: { name: string; type: DataType; written: string }[];
   /** Foreign keys, to tables by name. */
   references: { to: string; on: Record<string, string> }[];
 }

@@ -1,6 +1,5 @@
-import type { DataType } from '@gaveta/core/internal';
 import type { FoundTable } from './connection.ts';
-import { dataTypeOf } from './types.ts';
+import { columnType } from './types.ts';
 
 type Cell = string | number | boolean | null;
 type Ask = (text: string) => Promise<Cell[][]>;
@@ -10,8 +9,9 @@ const OWN = `n.nspname not in ('pg_catalog', 'information_schema') and n.nspname
 
 const COLUMNS = `
 select c.oid::int, n.nspname, c.relname, c.relkind in ('v', 'm'), a.attname, coalesce(nullif(t.typbasetype, 0), t.oid)::int, not a.attnotnull,
-  exists (select 1 from pg_index i where i.indrelid = c.oid and i.indisprimary and a.attnum = any(i.indkey)), col_description(c.oid, a.attnum)
-from pg_class c join pg_namespace n on n.oid = c.relnamespace join pg_attribute a on a.attrelid = c.oid join pg_type t on t.oid = a.atttypid
+  exists (select 1 from pg_index i where i.indrelid = c.oid and i.indisprimary and a.attnum = any(i.indkey)), col_description(c.oid, a.attnum),
+  coalesce(b.typcategory, t.typcategory)::text
+from pg_class c join pg_namespace n on n.oid = c.relnamespace join pg_attribute a on a.attrelid = c.oid join pg_type t on t.oid = a.atttypid left join pg_type b on b.oid = nullif(t.typbasetype, 0)
 where c.relkind in ('r', 'p', 'v', 'm', 'f') and ${OWN} and a.attnum > 0 and not a.attisdropped
   and has_table_privilege(c.oid, 'select')
 order by n.nspname, c.relname, a.attnum`;
@@ -28,8 +28,9 @@ const FUNCTIONS = `
 select n.nspname, p.proname,
   array_to_string(array(select coalesce(p.proargnames[i], '') from generate_subscripts(p.proargtypes, 1) s(j), lateral (select j + 1) x(i) order by i), chr(10)),
   array_to_string(array(select unnest(p.proargtypes)::int), ','),
-  coalesce((select string_agg(a.attname || chr(9) || a.atttypid::int, chr(10) order by a.attnum) from pg_attribute a where a.attrelid = t.typrelid and a.attnum > 0 and not a.attisdropped),
-    (select string_agg(p.proargnames[i] || chr(9) || p.proallargtypes[i]::int, chr(10) order by i) from generate_subscripts(p.proallargtypes, 1) i where p.proargmodes[i] = 't'))
+  array_to_string(array(select format_type(unnest(p.proargtypes), null)), chr(10)),
+  coalesce((select string_agg(a.attname || chr(9) || a.atttypid::int || chr(9) || y.typcategory::text, chr(10) order by a.attnum) from pg_attribute a join pg_type y on y.oid = a.atttypid where a.attrelid = t.typrelid and a.attnum > 0 and not a.attisdropped),
+    (select string_agg(p.proargnames[i] || chr(9) || p.proallargtypes[i]::int || chr(9) || y.typcategory::text, chr(10) order by i) from generate_subscripts(p.proallargtypes, 1) i join pg_type y on y.oid = p.proallargtypes[i] where p.proargmodes[i] = 't'))
 from pg_proc p join pg_namespace n on n.oid = p.pronamespace join pg_type t on t.oid = p.prorettype
 where p.proretset and p.prokind = 'f' and p.provolatile <> 'v' and ${OWN} and has_function_privilege(p.oid, 'execute')
 order by n.nspname, p.proname`;
@@ -40,7 +41,7 @@ const unquoted = (name: string): string => (name.startsWith('"') ? name.slice(1,
 /** Tables, views and functions that a PostgreSQL database shows to the one who asks. */
 export const findTables = async (ask: Ask): Promise<FoundTable[]> => {
   const tables = new Map<number, FoundTable>();
-  for (const [oid, schema, name, isView, column, type, nullable, isKey, comment] of await ask(COLUMNS)) {
+  for (const [oid, schema, name, isView, column, type, nullable, isKey, comment, category] of await ask(COLUMNS)) {
     let table = tables.get(Number(oid));
     if (!table) {
       const kind = isView ? ('view' as const) : ('table' as const);
@@ -49,7 +50,7 @@ export const findTables = async (ask: Ask): Promise<FoundTable[]> => {
     }
     table.columns.push({
       name: String(column),
-      type: dataTypeOf(Number(type)),
+      ...columnType(Number(type), String(category)),
       nullable: nullable === true,
       isKey: isKey === true,
       comment: comment === null ? null : String(comment),
@@ -60,27 +61,50 @@ export const findTables = async (ask: Ask): Promise<FoundTable[]> => {
     const on = Object.fromEntries(lines(here).map((column, i) => [unquoted(column), others[i]!]));
     tables.get(Number(oid))?.references.push({ to: String(to), on });
   }
-  const functions = (await ask(FUNCTIONS)).flatMap(([schema, name, names, types, columns]): FoundTable[] => {
+  for (const table of tables.values()) await tellPictures(table, ask);
+  const functions = (await ask(FUNCTIONS)).flatMap(([schema, name, names, types, written, columns]): FoundTable[] => {
     const given = lines(names);
     const kinds = types ? String(types).split(',') : [];
     if (given.length !== kinds.length || given.includes('') || !columns) return [];
-    const own = lines(columns).map((line) => line.split('\t') as [string, string]);
+    const own = lines(columns).map((line) => line.split('\t') as [string, string, string]);
+    const said = lines(written);
     return [
       {
         schema: String(schema),
         name: String(name),
         kind: 'function',
-        columns: own.map(([column, type]) => ({
+        columns: own.map(([column, type, category]) => ({
           name: column,
-          type: dataTypeOf(Number(type)),
+          ...columnType(Number(type), category),
           nullable: true,
           isKey: false,
           comment: null,
         })),
-        arguments: given.map((argument, i) => ({ name: argument, type: dataTypeOf(Number(kinds[i])) as DataType })),
+        arguments: given.map((argument, i) => ({
+          name: argument,
+          type: columnType(Number(kinds[i]), '').type,
+          written: said[i]!,
+        })),
         references: [],
       },
     ];
   });
   return [...tables.values(), ...functions];
+};
+
+const quoted = (name: string): string => `"${name.replace(/"/g, '""')}"`;
+
+/** How pictures begin, in hexadecimal digits: PNG, JPEG, GIF, WebP (within RIFF), and SVG as text. */
+const PICTURE = /^(89504e47|ffd8ff|47494638|52494646.{8}57454250|3c3f786d6c|3c737667)/;
+
+/** Bytes are pictures where the first that are there begin as one; otherwise they are shown by their digits. */
+const tellPictures = async (table: FoundTable, ask: Ask): Promise<void> => {
+  for (const column of table.columns) {
+    if (column.type !== 'picture') continue;
+    const [own, from] = [quoted(column.name), `${quoted(table.schema)}.${quoted(table.name)}`];
+    const [first] = await ask(
+      `select encode(substring(${own} from 1 for 12), 'hex') from ${from} where ${own} is not null limit 1`,
+    ).catch(() => []);
+    if (first && !PICTURE.test(String(first[0]))) Object.assign(column, { type: 'text', cast: 'bytes' });
+  }
 };

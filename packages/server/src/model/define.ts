@@ -11,6 +11,7 @@ import {
   rowScope,
 } from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
+import type { ColumnCast } from '../connection/types.ts';
 
 /**
  * Which rows of an entity a caller may see: all, none, or those for which a formula holds. The formula reads the
@@ -36,6 +37,10 @@ export interface FieldInput {
   choices?: Readonly<Record<string, Words>>;
   /** Column in the table; left out: the field's name. */
   column?: string;
+  /** How the column is read where its own type is none of ours. */
+  cast?: ColumnCast;
+  /** The database itself rounds its values, as those of `double precision`. */
+  inexact?: boolean;
   /** Works the field out from the others of its row, instead of a column. */
   formula?: string;
 }
@@ -60,6 +65,8 @@ export interface ReadingsInput {
 export interface ArgumentInput {
   label: Words;
   type: DataType;
+  /** Its type as the database writes it, as `integer`; left out: one of ours. */
+  cast?: string;
 }
 
 export interface EntityInput {
@@ -91,7 +98,8 @@ export interface ModelInput {
 
 export type TableSource =
   | { kind: 'table'; table: string }
-  | { kind: 'function'; name: string }
+  /** `casts`: the types of its arguments as the database writes them; null: as they come. */
+  | { kind: 'function'; name: string; casts: readonly (string | null)[] }
   /** `names`: field → the name that its readings carry. */
   | { kind: 'readings'; table: string; nameColumn: string; valueColumn: string; names: Map<string, string> };
 
@@ -99,6 +107,8 @@ export interface TableBinding {
   source: TableSource;
   /** Column by field; computed fields are not among them. */
   columns: Map<string, string>;
+  /** How columns are read whose own type is none of ours, by column. */
+  casts: Map<string, ColumnCast>;
   /** Formula by field, over the entity's other fields. */
   computed: Map<string, string>;
   /** Columns that make the rows' key together, `all`: every one; null where one field is the key. */
@@ -138,7 +148,7 @@ const describe = (input: ModelInput, language: string | null): Model => {
     description === undefined ? {} : { description: words(description) };
   const entities = Object.entries(input.entities).map(([name, entity]): Entity => {
     const fields = Object.entries(entity.fields).map(([field, given]): Field => {
-      const { column: _, formula: __, choices, label, description, ...rest } = given;
+      const { column: _, formula: __, cast: ___, choices, label, description, ...rest } = given;
       const coded = choices && Object.entries(choices).map(([value, meaning]) => ({ value, label: words(meaning) }));
       return { name: field, label: words(label), ...rest, ...maybe(description), ...(coded ? { choices: coded } : {}) };
     });
@@ -175,7 +185,11 @@ const bindingOf = (name: string, entity: EntityInput): TableBinding => {
   const fields = Object.entries(entity.fields);
   const spread = entity.readings?.columns ?? {};
   const source: TableSource = entity.function
-    ? { kind: 'function', name: entity.function.name }
+    ? {
+        kind: 'function',
+        name: entity.function.name,
+        casts: Object.values(entity.function.arguments).map(({ cast }) => cast ?? null),
+      }
     : entity.readings
       ? {
           kind: 'readings',
@@ -193,6 +207,7 @@ const bindingOf = (name: string, entity: EntityInput): TableBinding => {
     source,
     columns,
     keyColumns: isSingle ? null : (together ?? 'all'),
+    casts: new Map(stored.flatMap(([field, { column, cast }]) => (cast ? [[column ?? field, cast] as const] : []))),
     computed: new Map(fields.flatMap(([field, f]) => (f.formula === undefined ? [] : [[field, f.formula] as const]))),
     scope: ((scope) => (scope ? (claims: Claims) => scopeFrom(name, scope(claims)) : (): RowScope => 'everything'))(
       entity.scope,

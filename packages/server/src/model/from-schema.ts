@@ -2,7 +2,7 @@ import type { DataType } from '@gaveta/core/internal';
 import { is } from 'drizzle-orm';
 import { getTableConfig, PgTable } from 'drizzle-orm/pg-core';
 import { z } from 'zod';
-import type { FoundTable } from '../connection/connection.ts';
+import type { FoundColumn, FoundTable } from '../connection/connection.ts';
 import type { EntityInput, FieldInput, ModelInput, RelationInput } from './define.ts';
 
 /** Our type for what Drizzle calls a column's SQL type, as `numeric(10, 2)`. */
@@ -14,6 +14,16 @@ const sqlType = (type: string): DataType => {
   if (plain.startsWith('bool')) return 'boolean';
   if (plain === 'bytea') return 'picture';
   return 'text';
+};
+
+/** What a column is to us, by its type as SQL writes it. */
+const columnOf = (written: string): Pick<FoundColumn, 'type' | 'cast' | 'inexact'> => {
+  if (written.endsWith(']')) return { type: 'text', cast: 'list', inexact: false };
+  if (/^(real|double precision|float)/i.test(written)) return { type: 'number', cast: 'digits', inexact: true };
+  if (/^money/i.test(written)) return { type: 'number', cast: 'number', inexact: false };
+  const type = sqlType(written);
+  const isText = type === 'text' && !/^(text|varchar|char)/i.test(written);
+  return { type, cast: isText ? 'text' : null, inexact: false };
 };
 
 /**
@@ -33,7 +43,7 @@ export const drizzleTables = (schema: Readonly<Record<string, unknown>>): FoundT
         kind: 'table',
         columns: config.columns.map((column) => ({
           name: column.name,
-          type: sqlType(column.getSQLType()),
+          ...columnOf(column.getSQLType()),
           nullable: !column.notNull,
           isKey: column.primary || primary.has(column.name),
           comment: null,

@@ -63,6 +63,8 @@ export const introspectedModel = (
         label: titled(column.name),
         type: column.type,
         column: column.name,
+        ...(column.cast ? { cast: column.cast } : {}),
+        ...(column.inexact ? { inexact: true } : {}),
         ...(FORMATS[column.type] ? { format: FORMATS[column.type] } : {}),
         ...(column.comment ? { description: column.comment } : {}),
       },
@@ -78,7 +80,7 @@ export const introspectedModel = (
               function: {
                 name: place,
                 arguments: Object.fromEntries(
-                  table.arguments.map((a) => [a.name, { label: titled(a.name), type: a.type }]),
+                  table.arguments.map((a) => [a.name, { label: titled(a.name), type: a.type, cast: a.written }]),
                 ),
               },
             }

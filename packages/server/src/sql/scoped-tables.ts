@@ -10,6 +10,7 @@ import {
   rowScope,
 } from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
+import { castSql } from '../connection/types.ts';
 import { type RegisteredModel, ROW_KEY, type TableBinding } from '../model/define.ts';
 import { withClaims } from './claims.ts';
 import { type Bindings, type SqlNames, toSql } from './expression.ts';
@@ -55,12 +56,23 @@ const NO_NAMES: SqlNames = {
   parameter: () => ({ sql: 'null', solid: false, type: 'any' }),
 };
 
-const storedTable = ({ source, columns }: TableBinding, given: readonly string[], bindings: Bindings): string => {
+const storedTable = (bound: TableBinding, given: readonly string[], bindings: Bindings): string => {
+  const raw = rawTable(bound, given, bindings);
+  if (bound.casts.size === 0) return raw;
+  const together = Array.isArray(bound.keyColumns) ? bound.keyColumns : [];
+  const columns = [...new Set([...bound.columns.values(), ...together])].map((column) => {
+    const cast = bound.casts.get(column);
+    return cast ? `${castSql(`r.${quote(column)}`, cast)} as ${quote(column)}` : `r.${quote(column)}`;
+  });
+  return `(select ${columns.join(', ')} from ${raw} r)`;
+};
+
+const rawTable = ({ source, columns }: TableBinding, given: readonly string[], bindings: Bindings): string => {
   switch (source.kind) {
     case 'table':
       return quote(source.table);
     case 'function':
-      return `${quote(source.name)}(${given.join(', ')})`;
+      return `${quote(source.name)}(${given.map((value, i) => (source.casts[i] ? `${value}::${source.casts[i]}` : value)).join(', ')})`;
     case 'readings': {
       const { table, nameColumn, valueColumn, names } = source;
       const own = [...columns].filter(([field]) => !names.has(field)).map(([, column]) => quote(column));

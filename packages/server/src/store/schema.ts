@@ -100,8 +100,8 @@ export const connections = pgTable('connection', {
   secret: text('secret'),
   /** An uploaded file. */
   data: bytes('data'),
-  /** Tables and fields as they were found last. */
-  model: jsonb('model').$type<FoundModel>().notNull(),
+  /** Tables and fields as they were found last, in the order in which they were. */
+  model: json('model').$type<FoundModel>().notNull(),
   changedAt: timestamp('changed_at', { withTimezone: true }).notNull().defaultNow(),
   changedBy: text('changed_by').notNull(),
 });

@@ -16,7 +16,7 @@ interface ResultTableProps {
  * cells, so that it is drawn again only when they are others.
  */
 export const ResultTable = memo(({ fields, rows, facts, label }: ResultTableProps) => {
-  const { i18n } = useTranslation();
+  const { t, i18n } = useTranslation();
   const settings = { language: i18n.language, timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone };
   const shown = (field: Field, value: WireRow[number]): string => {
     const decoded = decodeValue(value, field.type);
@@ -28,9 +28,11 @@ export const ResultTable = memo(({ fields, rows, facts, label }: ResultTableProp
     const own = facts?.find((f) => f.field === field.name);
     return {
       id: field.name,
-      head: field.label,
+      head: field.inexact ? `${field.label} ≈` : field.label,
       facts: own && <Facts field={field} facts={own} show={shown} />,
-      title: [field.name, field.description, field.unit].filter(Boolean).join(' · '),
+      title: [field.name, field.description, field.unit, field.inexact && t('data.inexact')]
+        .filter(Boolean)
+        .join(' · '),
       isRight: field.type === 'number',
       cell: (row) => <Value field={field} value={row[at] ?? null} show={shown} />,
     };

@@ -71,6 +71,8 @@ export const RowsView = ({ looked, title, isReady: isThere, lack = null }: RowsV
             all !== undefined &&
             all > found.rows.length &&
             ` · ${t('data.firstShown', { count: found.rows.length })}`}
+          {found?.fields.some(({ type }) => type === 'datetime') &&
+            ` · ${t('data.timesIn', { zone: Intl.DateTimeFormat().resolvedOptions().timeZone.replaceAll('_', ' ') })}`}
         </span>
         {rows.isFetching && (
           <button type="button" className="ms-2 rounded px-1.5 text-pine hover:bg-pine-soft" onClick={cancel}>

@@ -1,0 +1,1 @@
+ALTER TABLE "connection" ALTER COLUMN "model" SET DATA TYPE json;
