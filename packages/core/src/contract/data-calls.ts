@@ -119,6 +119,22 @@ export const DATA_CALLS = {
     query: z.object({ keep: z.string().max(10).optional() }),
     gives: z.object({ changes: z.array(part.sourceChange), users: z.array(part.fieldUser) }),
   },
+  'POST /connections/:name/rename': {
+    does: 'Lets fields that are gone go on under their names, over columns that are called otherwise now.',
+    needs: 'data',
+    body: z.strictObject({
+      renamed: z
+        .array(z.strictObject({ table: z.string().max(500), field: z.string().max(80), column: z.string().max(80) }))
+        .min(1)
+        .max(500),
+    }),
+    gives: z.object({ changes: z.array(part.sourceChange) }),
+  },
+  'GET /connections/:name/users': {
+    does: 'The reports and recipes that take rows of a connection, also through recipes.',
+    needs: 'data',
+    gives: z.array(part.user),
+  },
   'DELETE /connections/:name': { does: 'Removes a connection.', needs: 'data', gives: 'nothing', status: 204 },
   'POST /uploads': {
     does: 'Takes a file, as the bytes of the request, for a connection that is saved within the hour.',

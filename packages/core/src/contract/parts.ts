@@ -331,6 +331,8 @@ export const fieldUser = user.extend({
   field: z.string(),
   /** Ids of a report's items and drawers that name it. */
   places: z.array(z.string()),
+  /** The recipe by which it depends on the field without naming it; null where it names it. */
+  through: z.string().nullable(),
 });
 
 export const output = z.object({

@@ -38,6 +38,11 @@ const postgresConnection = z.strictObject({
   database: shortText.default(''),
   user: shortText.default(''),
   ssl: z.boolean().default(false),
+  /** Columns whose fields go by another name than their own: that which they had before. */
+  columns: z
+    .array(z.strictObject({ table: shortText, column: shortText, name: shortText }))
+    .max(10_000)
+    .optional(),
   /** Whoever runs a report is asked for user and password, which are kept nowhere. */
   asks: z.boolean().default(false),
 });

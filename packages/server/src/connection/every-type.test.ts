@@ -139,3 +139,15 @@ describe('columns of types that are none of ours', () => {
     ]);
   });
 });
+
+it('a column that is called otherwise now goes on under the name that its field had', async () => {
+  const found = await connection.tables();
+  const renamed = [{ table: 'hut', column: 'aa', name: 'remark' }];
+  const over = defineModel(introspectedModel('huts', 'Huts', 'main', found, renamed));
+  const hut = over.model.entities.find(({ name }) => name === 'hut')!;
+  expect(hut.fields.map(({ name }) => name)).toContain('remark');
+  expect(over.tables.get('hut')!.columns.get('remark')).toBe('aa');
+  // A name that another column has stays with that one.
+  const taken = introspectedModel('huts', 'Huts', 'main', found, [{ table: 'hut', column: 'aa', name: 'state' }]);
+  expect(Object.keys(taken.entities.hut!.fields)).toContain('aa');
+});

@@ -113,7 +113,9 @@ describe('a PostgreSQL server', () => {
       'table region',
       'function huts_of',
     ]);
-    expect(found.find((t) => t.name === 'huts_of')!.arguments).toEqual([{ name: 'wanted', type: 'number', written: 'integer' }]);
+    expect(found.find((t) => t.name === 'huts_of')!.arguments).toEqual([
+      { name: 'wanted', type: 'number', written: 'integer' },
+    ]);
     const { model } = defineModel(introspectedModel('works', 'Works', 'main', found));
     const entity = (name: string) => model.entities.find((e) => e.name === name)!;
     expect(entity('hut').key).toBe('id');

@@ -138,6 +138,9 @@ it('every call answers what its contract says', async () => {
   await call('PUT /connections', { body: connection });
   await call('GET /connections');
   await call('POST /connections/:name/refresh', { params: { name: 'by_hand' }, query: '?keep=false' });
+  await call('GET /connections/:name/users', { params: { name: 'by_hand' } });
+  const renamed = [{ table: 'by_hand', field: 'bunks', column: 'beds' }];
+  await call('POST /connections/:name/rename', { params: { name: 'by_hand' }, body: { renamed } });
   await call('DELETE /connections/:name', { params: { name: 'by_hand' } });
 
   // A picture is on no page of these reports; the tests of runs ask for one.

@@ -383,6 +383,69 @@ describe('connections made by hand', () => {
     ]);
     expect(body.users).toMatchObject([{ kind: 'report', name: 'Snow list', field: 'depth', places: ['list', 'deep'] }]);
   });
+  it('tell what a column that is gone touches through recipes, and let it go on over one of another name', async () => {
+    const text = depths;
+    depths = 'hut,level\nPedra Longa,140\nLago Frio,90\n';
+    const settings = { kind: 'file', format: 'csv', address: `${base}/service/depths.csv` };
+    await call(OFFICE, 'put', '/connections', { name: 'lakes', label: 'Lakes', settings });
+    const recipe = async (name: string, steps: object[]) =>
+      (await call(OFFICE, 'post', '/recipes', { name, steps })).body.id as string;
+    const table = { model: 'lakes', entity: 'lakes' };
+    const first = await recipe('Full lakes', [
+      { step: 'take', from: table },
+      { step: 'add', name: 'full', formula: 'level * 2' },
+    ]);
+    const second = await recipe('Named lakes', [
+      { step: 'take', from: { recipe: first } },
+      { step: 'sort', by: [{ field: 'hut' }] },
+    ]);
+    const apart = await recipe('Lakes by name', [
+      { step: 'take', from: table },
+      { step: 'sort', by: [{ field: 'hut' }] },
+    ]);
+    const item = (formula: string) => ({ kind: 'field', id: 'f', x: 0, y: 0, width: 20, height: 5, formula });
+    const report = async (name: string, recipe: string, formula: string) => {
+      const definition = {
+        gaveta: 2,
+        name,
+        queries: [{ name: 'q', recipe }],
+        body: [{ id: 'b', name: 'b', rows: { entity: 'q' }, detail: { height: 5, items: [item(formula)] } }],
+      };
+      await call(OFFICE, 'post', '/reports', { definition });
+      return definition;
+    };
+    const full = await report('Full of water', second, 'full');
+    await report('Names alone', apart, 'hut');
+    await report('Levels', apart, 'level');
+    depths = 'hut,metres\nPedra Longa,141\nLago Frio,90\n';
+    const { body } = await call(OFFICE, 'post', '/connections/lakes/refresh');
+    const said = body.users.map((u: { name: string; through: string | null }) => [u.name, u.through]);
+    expect(said.sort()).toEqual([
+      ['Full lakes', null],
+      ['Full of water', 'Named lakes'],
+      ['Levels', null],
+      ['Named lakes', 'Full lakes'],
+    ]);
+    const users = (await call(OFFICE, 'get', '/connections/lakes/users')).body.map((u: { name: string }) => u.name);
+    expect(users.sort()).toEqual([
+      'Full lakes',
+      'Full of water',
+      'Lakes by name',
+      'Levels',
+      'Named lakes',
+      'Names alone',
+    ]);
+    const shown = async () => (await call(OFFICE, 'post', '/design-rows', { definition: full, parameters: {} })).body;
+    expect((await shown()).levels.filter((level: { rows: unknown[] }) => level.rows.length > 0)).toEqual([]);
+    const renamed = [{ table: 'lakes', field: 'level', column: 'metres' }];
+    expect((await call(OFFICE, 'post', '/connections/lakes/rename', { renamed })).status).toBe(200);
+    expect(await shown()).toMatchObject({
+      problems: [],
+      levels: [{ rows: [expect.arrayContaining(['180']), expect.arrayContaining(['282'])] }],
+    });
+    expect((await call(OFFICE, 'post', '/connections/lakes/refresh')).body.changes).toEqual([]);
+    depths = text;
+  });
   it('give the rows of a report on without a column that nothing in it needs, and refuse them without any other', async () => {
     const text = depths;
     depths = 'hut,depth,note\nPedra Longa,140,new\nLago Frio,90,old\n';

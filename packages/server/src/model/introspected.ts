@@ -14,6 +14,13 @@ const FORMATS: Partial<Record<DataType, string>> = { date: 'd mmm yyyy', datetim
 const oneName = (columns: readonly string[], target: string): string =>
   columns.length === 1 ? columns[0]!.replace(/_?(id|key|no|nr)$/i, '') || target : target;
 
+/** A column whose field goes by another name than its own. `table`: name of its entity. */
+export interface RenamedField {
+  table: string;
+  column: string;
+  name: string;
+}
+
 /**
  * A data model with every table, view and function that a database showed. Foreign keys become relations both ways.
  * Names that two schemas share carry their schema.
@@ -23,23 +30,34 @@ export const introspectedModel = (
   label: string,
   connection: string,
   found: readonly FoundTable[],
+  renamed: readonly RenamedField[] = [],
 ): ModelInput => {
   const shared = (table: FoundTable): boolean => found.filter((t) => t.name === table.name).length > 1;
   const names = fieldNames(found.map((t) => (shared(t) ? `${t.schema}_${t.name}` : t.name)));
   const nameOf = new Map(found.map((t, i) => [`${t.schema}.${t.name}`, names[i]!]));
+  /** The name of each column's field. */
+  const fieldsIn = (at: number): Map<string, string> => {
+    const columns = found[at]!.columns.map((c) => c.name);
+    const own = fieldNames(columns);
+    const asked = (column: string): string | undefined =>
+      renamed.find((r) => r.table === names[at] && r.column === column)?.name;
+    return new Map(
+      columns.map((column, i) => {
+        const name = asked(column);
+        return [column, name !== undefined && !own.includes(name) ? name : own[i]!];
+      }),
+    );
+  };
   const many = new Map<string, [string, RelationInput][]>();
   const entities: [string, EntityInput][] = [];
   for (const [i, table] of found.entries()) {
-    const columns = table.columns.map((c) => c.name);
-    const fields = new Map(fieldNames(columns).map((field, at) => [columns[at]!, field]));
+    const fields = fieldsIn(i);
     const relations: [string, RelationInput][] = [];
     for (const { to, on } of table.references) {
       const target = nameOf.get(to);
       const there = found.find((t) => `${t.schema}.${t.name}` === to);
       if (!target || !there) continue;
-      const thereFields = new Map(
-        fieldNames(there.columns.map((c) => c.name)).map((f, at) => [there.columns[at]!.name, f]),
-      );
+      const thereFields = fieldsIn(found.indexOf(there));
       const pairs = Object.entries(on).map(([a, b]) => [fields.get(a)!, thereFields.get(b)!] as const);
       const one = free(oneName(Object.keys(on), target), [...relations.map((r) => r[0]), ...fields.values()]);
       relations.push([one, { label: titled(one), to: target, kind: 'one', on: Object.fromEntries(pairs) }]);

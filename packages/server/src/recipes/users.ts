@@ -1,3 +1,4 @@
+import { type Report, recipesTaken, type StoredRecipe } from '@gaveta/core/internal';
 import type { Store } from '../store/store.ts';
 
 /** Reports and recipes that use a recipe. */
@@ -23,6 +24,8 @@ export interface FieldUser {
   field: string;
   /** Ids of a report's items and drawers that name it. */
   places: string[];
+  /** The recipe by which it depends on the field without naming it; null where it names it. */
+  through: string | null;
 }
 
 /** Ids of the innermost items and drawers whose settings name a field. */
@@ -33,26 +36,99 @@ const placesOf = (json: unknown, named: RegExp, id: string | null = null): strin
   return Object.values(json).flatMap((value) => placesOf(value, named, own));
 };
 
-/** Where fields that are gone or changed are named: reports and recipes that take rows of the connection's model. */
+/** The recipes that take rows of a model, each once, also those that take them through others. */
+const recipesOver = (recipes: readonly StoredRecipe[], model: string): StoredRecipe[] => {
+  const found = new Set<StoredRecipe>();
+  const isOver = (recipe: StoredRecipe): boolean =>
+    JSON.stringify(recipe.steps).includes(`"model":${JSON.stringify(model)}`) ||
+    recipesTaken(recipe.steps).some((id) => [...found].some((other) => other.id === id));
+  for (let before = -1; before !== found.size; ) {
+    before = found.size;
+    for (const recipe of recipes) if (isOver(recipe)) found.add(recipe);
+  }
+  return [...found];
+};
+
+/** Reports that take rows of a model by its name, or by one of the recipes over it. */
+async function* reportsOver(store: Store, model: string, recipes: readonly StoredRecipe[]) {
+  const seen = new Set<string>();
+  const mentions = [
+    { kind: 'model' as const, value: model },
+    ...recipes.map(({ id }) => ({ kind: 'recipe' as const, value: id })),
+  ];
+  for (const mention of mentions)
+    for (const { stored, read } of await store.mentioning(mention)) {
+      if (!read.ok || seen.has(stored.id)) continue;
+      seen.add(stored.id);
+      yield { id: stored.id, name: stored.name, report: read.report };
+    }
+}
+
+/** The reports and recipes that take rows of a connection's model. */
+export const connectionUsers = async (
+  store: Store,
+  model: string,
+): Promise<{ kind: 'report' | 'recipe'; id: string; name: string }[]> => {
+  const recipes = recipesOver(await store.data.recipes(), model);
+  const found: { kind: 'report' | 'recipe'; id: string; name: string }[] = [];
+  for await (const { id, name } of reportsOver(store, model, recipes)) found.push({ kind: 'report', id, name });
+  for (const { id, name } of recipes) found.push({ kind: 'recipe', id, name });
+  return found;
+};
+
+/** Signs that a name in a formula or step does not stand beside. A name that came from another table stands behind that one's. */
+const naming = (field: string): RegExp =>
+  // Fields are named as identifiers, which have no signs that mean something in a pattern.
+  new RegExp(`(?<![\\p{L}\\p{N}])${field}(?![\\p{L}\\p{N}_])`, 'u');
+
+/**
+ * What fields that are gone or changed touch: reports and recipes over the connection's model that name them, and those that take
+ * rows of such a recipe, which stops with it.
+ */
 export const fieldUsers = async (
   store: Store,
   model: string,
   changes: readonly { field: string | null; change: string }[],
 ): Promise<FieldUser[]> => {
   const names = changes.flatMap((c) => (c.field !== null && c.change !== 'added' ? [c.field] : []));
-  const found: FieldUser[] = [];
-  const look = (kind: FieldUser['kind'], id: string, name: string, json: unknown): void => {
-    const text = JSON.stringify(json);
-    if (!text.includes(`"model":${JSON.stringify(model)}`)) return;
-    for (const field of names) {
-      // Fields are named as identifiers, which have no signs that mean something in a pattern.
-      const named = new RegExp(`(?<![\\p{L}\\p{N}_])${field}(?![\\p{L}\\p{N}_])`, 'u');
-      if (named.test(text)) found.push({ kind, id, name, field, places: [...new Set(placesOf(json, named))] });
+  if (names.length === 0) return [];
+  const recipes = recipesOver(await store.data.recipes(), model);
+  const reports: { id: string; name: string; report: Report }[] = [];
+  for await (const report of reportsOver(store, model, recipes)) reports.push(report);
+  return names.flatMap((field) => {
+    const named = naming(field);
+    const placesIn = (json: unknown): string[] => [...new Set(placesOf(json, named))];
+    const isNamed = (json: unknown): boolean => named.test(JSON.stringify(json));
+    const touched = new Map<string, StoredRecipe>();
+    const found: FieldUser[] = [];
+    const add = (kind: FieldUser['kind'], { id, name }: { id: string; name: string }, more: Partial<FieldUser>): void =>
+      void found.push({ kind, id, name, field, places: [], through: null, ...more });
+    /** The first of the recipes that they take that is touched. */
+    const through = (taken: readonly string[]): string | null =>
+      taken.map((id) => touched.get(id)?.name).find(Boolean) ?? null;
+    for (const recipe of recipes) {
+      if (!isNamed(recipe.steps)) continue;
+      touched.set(recipe.id, recipe);
+      add('recipe', recipe, {});
     }
-  };
-  for (const { stored, read } of await store.mentioning({ kind: 'model', value: model })) {
-    if (read.ok) look('report', stored.id, stored.name, read.report);
-  }
-  for (const recipe of await store.data.recipes()) look('recipe', recipe.id, recipe.name, recipe.steps);
-  return found;
+    for (let before = -1; before !== touched.size; ) {
+      before = touched.size;
+      for (const recipe of recipes) {
+        const by = through(recipesTaken(recipe.steps));
+        if (touched.has(recipe.id) || by === null) continue;
+        touched.set(recipe.id, recipe);
+        add('recipe', recipe, { through: by });
+      }
+    }
+    for (const { id, name, report } of reports) {
+      const taken = (report.queries ?? []).flatMap(({ recipe, steps }) => [
+        ...(recipe === undefined ? [] : [recipe]),
+        ...recipesTaken(steps ?? []),
+      ]);
+      const by = through(taken);
+      if (isNamed(report)) add('report', { id, name }, { places: placesIn(report) });
+      else if (by !== null) add('report', { id, name }, { through: by });
+    }
+    return found;
+  });
 };

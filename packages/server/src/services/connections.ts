@@ -3,9 +3,16 @@ import { asSentence } from '@gaveta/core/internal';
 import { ApiError } from '../base/api-error.ts';
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import { ConnectionError, StatementError } from '../connection/connection.ts';
-import { fieldUsers } from '../recipes/users.ts';
+import { connectionUsers, fieldUsers } from '../recipes/users.ts';
 import { occurrences, SourceError } from '../sources/raw.ts';
-import { type FoundModel, findModel, type StoredSource, sameTarget, sourceChanges } from '../sources/stored.ts';
+import {
+  type FoundModel,
+  findModel,
+  type StoredSource,
+  sameTarget,
+  sourceChanges,
+  withRenamed,
+} from '../sources/stored.ts';
 import type { TableLook } from '../sources/tables.ts';
 import type { Store } from '../store/store.ts';
 import type { Caller, Calls } from './call.ts';
@@ -17,6 +24,8 @@ type ConnectionCalls =
   | 'POST /connections/test'
   | 'PUT /connections'
   | 'POST /connections/:name/refresh'
+  | 'POST /connections/:name/rename'
+  | 'GET /connections/:name/users'
   | 'DELETE /connections/:name';
 
 export interface ConnectionParts {
@@ -109,6 +118,16 @@ export const connectionService = (parts: ConnectionParts): Calls<ConnectionCalls
       if (query.keep !== 'false') await keep(before.source, found, caller.user);
       return { changes, users };
     },
+    'POST /connections/:name/rename': async ({ caller, params: { name }, body: { renamed }, signal }) => {
+      const before = catalogue.made.find((c) => c.source.name === name);
+      if (!before) throw new ApiError('unknown-connection', { name });
+      const source = { ...before.source, settings: withRenamed(before.source.settings, before.found, renamed) };
+      const { found } = await look(source, signal);
+      await keep(source, found, caller.user);
+      return { changes: sourceChanges(before.found, found) };
+    },
+    'GET /connections/:name/users': async ({ caller, params: { name } }) =>
+      gate.visible(caller, await connectionUsers(store, name)),
     'DELETE /connections/:name': async ({ params: { name } }) => {
       if (!(await data.removeConnection(name))) throw new ApiError('unknown-connection', { name });
       await catalogue.remove(name);

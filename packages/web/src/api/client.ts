@@ -291,6 +291,9 @@ export const api = {
     withUpload(draft, (body) => call('POST /connections/test', { body, signal }), signal),
   putConnection: (draft: ConnectionDraft) => withUpload(draft, (body) => call('PUT /connections', { body })),
   refreshConnection: (name: string) => call('POST /connections/:name/refresh', { params: { name } }),
+  renameColumns: (name: string, renamed: { table: string; field: string; column: string }[]) =>
+    call('POST /connections/:name/rename', { params: { name }, body: { renamed } }),
+  connectionUsers: (name: string) => call('GET /connections/:name/users', { params: { name } }),
   removeConnection: (name: string) => call('DELETE /connections/:name', { params: { name } }),
 
   /** Follows a run until it ends. */

@@ -47,7 +47,10 @@ export const postgresKind: SourceRoom<SettingsOf<'postgres'>> = {
     try {
       const found = await connection.tables();
       if (found.length === 0) throw new SourceError(phrase('no-readable-table'));
-      return { found: { input: introspectedModel(source.name, source.label, source.name, found) }, looks: [] };
+      return {
+        found: { input: introspectedModel(source.name, source.label, source.name, found, source.settings.columns) },
+        looks: [],
+      };
     } finally {
       await connection.close?.();
     }

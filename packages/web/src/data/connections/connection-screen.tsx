@@ -104,6 +104,7 @@ const ConnectionForm = ({ kind, made, list }: FormProps) => {
     work.save.error ??
     work.test.error ??
     work.refresh.error ??
+    work.rename.error ??
     work.remove.error ??
     (room.isSeenAtOnce ? look.error : null);
   const isBusy = work.save.isPending || work.test.isPending;
@@ -140,14 +141,23 @@ const ConnectionForm = ({ kind, made, list }: FormProps) => {
             </Button>
             {made && (
               <>
-                <Button disabled={work.refresh.isPending} onClick={() => work.refresh.mutate()}>
+                <Button
+                  disabled={work.refresh.isPending}
+                  onClick={() => {
+                    work.rename.reset();
+                    work.refresh.mutate();
+                  }}
+                >
                   {t('data.refresh')}
                 </Button>
                 <span className="flex-1" />
                 <Button
                   look="quiet"
                   onClick={async () => {
-                    if (await agreed(t('data.removeSure', { name: made.label }), t('data.remove')))
+                    const users = await api.connectionUsers(name).catch(() => []);
+                    const sure = t('data.removeSure', { name: made.label });
+                    const used = t('data.removeUsed', { names: users.map((u) => u.name).join(', ') });
+                    if (await agreed(users.length > 0 ? `${sure} ${used}` : sure, t('data.remove')))
                       work.remove.mutate();
                   }}
                 >
@@ -165,7 +175,18 @@ const ConnectionForm = ({ kind, made, list }: FormProps) => {
           {!failure && work.test.data && room.shows === 'tables' && (
             <FoundTables title={t('data.testFine')} tables={work.test.data.tables} />
           )}
-          {work.refresh.data && <ChangeList {...work.refresh.data} />}
+          {work.rename.data ? (
+            <p role="status" className="text-pine">
+              {t('data.renamed')}
+            </p>
+          ) : (
+            work.refresh.data && (
+              <ChangeList
+                {...work.refresh.data}
+                onRenamed={(table, field, column) => work.rename.mutate([{ table, field, column }])}
+              />
+            )
+          )}
           {work.save.data && made && <ChangeList changes={work.save.data.changes} users={[]} />}
         </form>
         {room.shows === 'rows' && seen && !(room.isSeenAtOnce && look.error) && (
@@ -200,6 +221,10 @@ const useConnectionWork = (name: string) => {
     }),
     save: useMutation({ mutationFn: api.putConnection, onSuccess: refreshAll }),
     refresh: useMutation({ mutationFn: () => api.refreshConnection(name), onSuccess: refreshAll }),
+    rename: useMutation({
+      mutationFn: (renamed: Parameters<typeof api.renameColumns>[1]) => api.renameColumns(name, renamed),
+      onSuccess: refreshAll,
+    }),
     remove: useMutation({
       mutationFn: () => api.removeConnection(name),
       onSuccess: async () => {
