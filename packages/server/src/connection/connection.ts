@@ -94,6 +94,8 @@ export interface ReadRequest {
 /** Rows that do not come out of a database: files, an HTTP service, the host's own code. */
 export interface RowsConnection {
   kind: 'rows';
+  /** Names its rows where they are the same as long as the connection is, as those of a file that was uploaded. */
+  version?: string;
   /** Rows of an entity of the connection's models, in batches; each row holds the values of the fields asked for. */
   read(entity: string, request: ReadRequest): AsyncIterable<WireRow[]>;
 }

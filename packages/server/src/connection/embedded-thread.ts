@@ -19,6 +19,9 @@ export class TaskFailure extends Error {
   }
 }
 
+/** Milliseconds that a statement nobody waits for may still take before its thread is ended. */
+const GRACE = 1500;
+
 interface Waiting {
   task: Task;
   seconds: number;
@@ -160,7 +163,7 @@ export class EmbeddedThread {
     }
   }
 
-  private work(worker: Worker, { task, seconds, signal }: Waiting): Promise<Done> {
+  private work(worker: Worker, { task, seconds, signal, reject: giveUp }: Waiting): Promise<Done> {
     return new Promise((resolve, reject) => {
       // While the thread was started nobody looked.
       if (signal?.aborted) return reject(new StatementEnded(phrase('statement-cancelled')));
@@ -168,6 +171,7 @@ export class EmbeddedThread {
       const settle = (): void => {
         worker.unref();
         clearTimeout(timer);
+        clearTimeout(grace);
         signal?.removeEventListener('abort', cancel);
         worker.off('message', onMessage);
         worker.off('error', onError);
@@ -177,7 +181,13 @@ export class EmbeddedThread {
         settle();
         void this.end().then(() => reject(error));
       };
-      const cancel = (): void => stop(new StatementEnded(phrase('statement-cancelled')));
+      let grace: NodeJS.Timeout | undefined;
+      // Nobody waits any more, but starting anew takes longer than most statements do.
+      const cancel = (): void => {
+        const cancelled = new StatementEnded(phrase('statement-cancelled'));
+        giveUp(cancelled);
+        grace = setTimeout(() => stop(cancelled), GRACE);
+      };
       const onMessage = (
         said: { done: Done } | { failed: { message: string; code: string | null; position: string | null } },
       ): void => {

@@ -32,7 +32,7 @@ import { formulaOf, recipeSql } from '../sql/recipe-query.ts';
 import { scoped, scopeFormula } from '../sql/scoped-tables.ts';
 import { readyStatement, writtenParts } from '../sql/written.ts';
 import { type Base, recipeBases } from './bases.ts';
-import { type Bench, fillTable } from './workbench.ts';
+import { type Bench, fillTable, type Lease } from './workbench.ts';
 
 export interface StageContext {
   models: ReadonlyMap<string, RegisteredModel>;
@@ -114,6 +114,7 @@ export class RunStage implements Staged {
   private readonly tables = new Map<string, Promise<string>>();
   private readonly names = new Map<string, string>();
   private readonly steps = new Map<PlannedStep, string>();
+  private readonly leases: Lease[] = [];
 
   constructor(private readonly context: StageContext) {}
 
@@ -213,8 +214,17 @@ export class RunStage implements Staged {
           parameters,
           signal,
         };
-        const rows = connection.read(base.entity.name, request);
-        return await this.fill(fields, withinScope(rows, model, base.entity, fields, this.context.claims));
+        const fill = (): Promise<string> => {
+          const rows = connection.read(base.entity.name, request);
+          return this.fill(fields, withinScope(rows, model, base.entity, fields, claims));
+        };
+        const bench = this.context.workbench();
+        const isKept =
+          connection.version !== undefined && model.tables.get(base.entity.name)!.scope(claims) === 'everything';
+        if (!isKept || !bench.lease) return await fill();
+        const lease = await bench.lease(`${connection.version}/${base.entity.name}`, fill);
+        this.leases.push(lease);
+        return lease.table;
       }
       const bindings = new Bindings();
       const names = settings.names(bindings);
@@ -266,7 +276,9 @@ export class RunStage implements Staged {
   async close(): Promise<void> {
     const made = await Promise.allSettled(this.tables.values());
     const names = made.flatMap((m) => (m.status === 'fulfilled' ? [m.value] : []));
-    const all = [...names, ...this.steps.values()];
+    const leased = new Set(this.leases.map(({ table }) => table));
+    for (const { release } of this.leases.splice(0)) release();
+    const all = [...names.filter((name) => !leased.has(name)), ...this.steps.values()];
     if (all.length > 0) await this.context.workbench().drop(all);
   }
 }

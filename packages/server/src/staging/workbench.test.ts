@@ -120,3 +120,57 @@ describe('rows at the workbench', () => {
     await expect(asked).rejects.toThrow();
   });
 });
+
+describe('a table that is kept at the workbench', () => {
+  const one = (): Promise<string> =>
+    fillTable(workbench, [{ name: 'a', type: 'number' }], batches([['1'], ['2']]), limits);
+  const counting = () => {
+    const made = { count: 0 };
+    return { made, fill: () => one().finally(() => void made.count++) };
+  };
+
+  it('is filled once for all who need it at the same time or soon after, and read by each', async () => {
+    const { made, fill } = counting();
+    const leases = await Promise.all([workbench.lease('k', fill), workbench.lease('k', fill)]);
+    for (const { release } of leases) release();
+    const later = await workbench.lease('k', fill);
+    expect(made.count).toBe(1);
+    expect(await read(`select count(*)::int from ${later.table}`)).toEqual([[2]]);
+    later.release();
+  });
+
+  it('is filled anew by the next one when whoever began gave up', async () => {
+    const { made, fill } = counting();
+    const gaveUp = workbench.lease('failing', () => Promise.reject(new Error('gave up')));
+    const other = workbench.lease('failing', fill);
+    await expect(gaveUp).rejects.toThrow('gave up');
+    expect((await other).table).toMatch(/^stage_/);
+    expect(made.count).toBe(1);
+    (await other).release();
+  });
+
+  it('goes when there are too many, but not while somebody reads it', async () => {
+    const held = await workbench.lease('held', one);
+    const [first] = [await workbench.lease('first', one)];
+    first.release();
+    for (const key of ['b', 'c', 'd', 'e']) (await workbench.lease(key, one)).release();
+    expect(await read(`select count(*)::int from ${held.table}`)).toEqual([[2]]);
+    await expect(read(`select 1 from ${first.table}`)).rejects.toThrow(first.table);
+    held.release();
+  });
+});
+
+it('a statement that nobody waits for any more does not cost the next one a start', async () => {
+  const abort = new AbortController();
+  const [slow] = await workbench.connection.open([{ text: 'select pg_sleep(0.3)', values: [] }], {
+    signal: abort.signal,
+  });
+  const reading = slow![Symbol.asyncIterator]().next();
+  const table = await workbench.lease('through', () =>
+    fillTable(workbench, [{ name: 'a', type: 'number' }], batches([['1']]), limits),
+  );
+  abort.abort();
+  await reading.catch(() => {});
+  expect(await read(`select a::int from ${table.table}`)).toEqual([[1]]);
+  table.release();
+});

@@ -21,7 +21,27 @@ export interface Bench {
   /** All rows are there. */
   ready(table: string, signal?: AbortSignal): Promise<void>;
   drop(tables: readonly string[]): Promise<void>;
+  /** A table that stays for a while for whoever needs the same rows next; left out where none do. */
+  lease?: (key: string, fill: () => Promise<string>) => Promise<Lease>;
 }
+
+/** A kept table, until it is let go. */
+export interface Lease {
+  table: string;
+  release: () => void;
+}
+
+interface Kept {
+  table: Promise<string>;
+  /** The life of the thread that it was made in. */
+  life: number;
+  users: number;
+  timer: NodeJS.Timeout | null;
+}
+
+/** Tables that are kept at once, and for how many milliseconds after their last use. */
+const MOST_KEPT = 4;
+const KEPT_FOR = 60_000;
 
 /** Seconds that copying one batch, or a statement over copied rows, may take. */
 const PATIENCE = 120;
@@ -63,11 +83,66 @@ export class Workbench implements Bench {
     await this.exec(`drop table if exists ${tables.join(', ')}`).catch(() => {});
   }
 
+  private readonly kept = new Map<string, Kept>();
+
+  async lease(key: string, fill: () => Promise<string>): Promise<Lease> {
+    const { life } = this.thread;
+    let kept = this.kept.get(key);
+    const isOwn = !kept || kept.life !== life;
+    if (!kept || isOwn) {
+      this.forgetOldest();
+      kept = { table: fill(), life, users: 0, timer: null };
+      this.kept.set(key, kept);
+    }
+    const own = kept;
+    own.users++;
+    if (own.timer) clearTimeout(own.timer);
+    try {
+      const table = await own.table;
+      let isReleased = false;
+      const release = (): void => {
+        if (isReleased) return;
+        isReleased = true;
+        own.users--;
+        if (own.users > 0) return;
+        own.timer = setTimeout(() => this.forget(key, own), KEPT_FOR);
+        own.timer.unref();
+      };
+      return { table, release };
+    } catch (error) {
+      own.users--;
+      if (this.kept.get(key) === own) this.kept.delete(key);
+      // Whoever began to fill it may have given up: that is theirs alone.
+      if (!isOwn) return this.lease(key, fill);
+      throw error;
+    }
+  }
+
+  private forgetOldest(): void {
+    for (const [key, kept] of this.kept) {
+      if (this.kept.size < MOST_KEPT) return;
+      if (kept.users === 0) this.forget(key, kept);
+    }
+  }
+
+  private forget(key: string, kept: Kept): void {
+    if (kept.timer) clearTimeout(kept.timer);
+    if (this.kept.get(key) === kept) this.kept.delete(key);
+    // A table of an earlier life is gone already.
+    if (kept.life === this.thread.life)
+      void kept.table.then(
+        (table) => this.drop([table]),
+        () => {},
+      );
+  }
+
   private async exec(text: string, signal?: AbortSignal): Promise<void> {
     await this.thread.run({ kind: 'exec', text }, { seconds: PATIENCE, signal });
   }
 
   close(): Promise<void> {
+    for (const { timer } of this.kept.values()) if (timer) clearTimeout(timer);
+    this.kept.clear();
     return this.thread.close();
   }
 }

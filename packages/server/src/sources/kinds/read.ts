@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import type { SourceToRead } from '../load.ts';
 import { sourceModel, tableConnection } from '../tables.ts';
 import type { SourceContext, SourceRoom, StoredSource } from './kind.ts';
@@ -37,7 +38,13 @@ export const readKind: SourceRoom<ReadSettings> = {
     const connection = tableConnection(found.tables, (table, { fields, signal }) =>
       context.threads.rows(toRead(source, context), table, fields, signal),
     );
-    return { connection, model: sourceModel(source.name, source.label, found.tables) };
+    // A file that was uploaded is read from the database: it changes with its connection alone.
+    const { settings, data } = source;
+    const isUploaded = data !== null && settings.kind === 'file' && settings.address === undefined;
+    return {
+      connection: isUploaded ? { ...connection, version: randomUUID() } : connection,
+      model: sourceModel(source.name, source.label, found.tables),
+    };
   },
   openFor: null,
   asks: () => false,
