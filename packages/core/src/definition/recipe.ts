@@ -65,7 +65,20 @@ export const conditionSchema: z.ZodType<Condition> = z.lazy(() =>
 );
 
 /** Totals that a step may take; a subset of the totals of formulas, under the same names. */
-export const STEP_TOTALS = ['SUM', 'COUNT', 'COUNTDISTINCT', 'AVERAGE', 'MIN', 'MAX', 'FIRST', 'LAST'] as const;
+export const STEP_TOTALS = [
+  'SUM',
+  'COUNT',
+  'COUNTDISTINCT',
+  'AVERAGE',
+  'MEDIAN',
+  'STDEV',
+  'MIN',
+  'MAX',
+  'FIRST',
+  'LAST',
+] as const;
+/** What is worked out along the rows: a running total, the value of the row before, a rank, a share of the total, a number for each row. */
+export const ALONG = ['running', 'before', 'rank', 'share', 'number'] as const;
 export const STEP_PERIODS = ['year', 'quarter', 'month', 'week', 'day', 'hour'] as const;
 /** Which rows a step that brings in others keeps: those with a partner, all here, all there, or all of both. */
 export const KEEPS = ['matching', 'here', 'there', 'both'] as const;
@@ -98,7 +111,9 @@ const shapes = {
   summarise: z.strictObject({
     step: z.literal('summarise'),
     by: z
-      .array(z.strictObject({ field: identifier, per: z.enum(STEP_PERIODS).optional(), name: identifier.optional() }))
+      .array(
+        z.strictObject({ field: identifier, per: z.enum(STEP_PERIODS).optional(), name: identifier.optional(), label }),
+      )
       .max(50),
     totals: z
       .array(
@@ -136,6 +151,21 @@ const shapes = {
     by: z.array(identifier).max(50).optional(),
   }),
   stack: z.strictObject({ step: z.literal('stack'), from: sourceSchema }),
+  /** Which columns are shown, in their order, and what they are called. */
+  columns: z.strictObject({
+    step: z.literal('columns'),
+    columns: z.array(z.strictObject({ field: identifier, name: identifier.optional(), label })).max(500),
+  }),
+  along: z.strictObject({
+    step: z.literal('along'),
+    what: z.enum(ALONG),
+    /** Left out for a number of each row. */
+    of: identifier.optional(),
+    /** For each value of these by itself. */
+    per: z.array(identifier).max(20).optional(),
+    name: identifier,
+    label,
+  }),
 } as const;
 
 const off = { off: z.boolean().optional() };
@@ -151,6 +181,8 @@ const plainStepSchema = z.discriminatedUnion('step', [
   shapes.first.extend(off),
   shapes.distinct.extend(off),
   shapes.stack.extend(off),
+  shapes.columns.extend(off),
+  shapes.along.extend(off),
 ]);
 type PlainStepSchema = typeof plainStepSchema;
 export interface StepSchema extends PlainStepSchema {}

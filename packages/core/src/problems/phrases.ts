@@ -87,6 +87,8 @@ export const PHRASES = {
   'lacks-condition': 'a condition',
   'lacks-database': 'a database',
   'lacks-source': 'a table, recipe or query to take rows from',
+  'lacks-columns': 'a column to show',
+  'lacks-field': 'a field to calculate from',
   'lacks-more': 'a choice where it is empty',
   'choose-fields-by-hand': 'Choose the fields by hand.',
   'outermost-takes-entity': 'The outermost drawer takes an entity.',

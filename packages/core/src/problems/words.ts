@@ -246,6 +246,11 @@ export const PROBLEM_WORDS = {
   'recipe-no-statement': { says: 'The statement has not run yet.', mend: 'Write it and press Run.' },
   'recipe-unknown': { says: 'There is no recipe “{name}”.', mend: '{hint}' },
   'recipe-in-circle': { says: 'The recipe “{name}” takes rows from itself.', mend: 'Remove the step that does.' },
+  'recipe-needs-order': {
+    says: 'The rows stand in no order at this step, so none comes before another.',
+    mend: 'Add “Sort by” before it.',
+  },
+  'recipe-not-a-number': { says: '“{name}” is not a number.', mend: 'Choose a field of numbers.' },
   'recipe-step-unfinished': {
     says: 'This step is not finished: it needs {part}.',
     mend: 'Choose it, or remove the step.',

@@ -58,6 +58,9 @@ export type Operation =
   | { kind: 'sort'; by: { formula: Checked; descending: boolean }[] }
   | { kind: 'first'; count: number; per: Checked[] }
   | { kind: 'distinct'; by: string[] }
+  /** `taken`: names that stand for another column than before. */
+  | { kind: 'columns'; columns: BroughtColumn[]; taken: string[] }
+  | { kind: 'along'; what: StepOf<'along'>['what']; name: string; of: Checked | null; per: Checked[] }
   | { kind: 'stack'; source: PlannedSource; columns: (string | null)[] };
 
 export interface PlannedStep {

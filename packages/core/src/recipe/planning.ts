@@ -16,6 +16,9 @@ const DEEPEST = 12;
 /** Other recipes that one takes rows from, those inside them counted each time. */
 const MOST_TAKEN = 100;
 
+/** Totals of numbers alone. */
+const OF_NUMBERS: readonly StepTotal[] = ['SUM', 'AVERAGE', 'MEDIAN', 'STDEV'];
+
 /** Types of columns as problems name them. */
 export const columnPhrase = (type: DataType): Phrase =>
   phrase(type === 'text' || type === 'boolean' ? `column-${type}` : `type-${type}`);
@@ -153,7 +156,7 @@ export class StepPlanning {
   totalType(total: StepTotal, field: Field | null): DataType | null {
     if (total === 'COUNT' || total === 'COUNTDISTINCT') return 'number';
     if (!field) return this.wrong('recipe-field-gone', { name: total, hint: phrase('choose-field-to-total') });
-    const needsNumber = total === 'SUM' || total === 'AVERAGE';
+    const needsNumber = OF_NUMBERS.includes(total);
     if ((needsNumber && field.type !== 'number') || field.type === 'picture') {
       return this.wrong('recipe-not-a-total', { total, name: field.label, type: columnPhrase(field.type) });
     }

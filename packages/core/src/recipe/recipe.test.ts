@@ -213,6 +213,23 @@ describe('what is wrong with a step', () => {
       'for each total',
     ],
     ['a name with a sign', [take, { step: 'add', name: 'a b', formula: '1' }], 'a name of letters, digits'],
+    [
+      'a running total of rows in no order',
+      [take, { step: 'along', what: 'running', of: 'nights', name: 'r' }],
+      'stand in no order',
+    ],
+    [
+      'a share of what is no number',
+      [take, { step: 'along', what: 'share', of: 'status', name: 's' }],
+      'is not a number',
+    ],
+    ['a rank of nothing', [take, { step: 'along', what: 'rank', name: 'r' }], 'it needs a field to calculate from'],
+    ['no columns at all', [take, { step: 'columns', columns: [] }], 'it needs a column to show'],
+    [
+      'two columns of one name',
+      [take, { step: 'columns', columns: [{ field: 'id' }, { field: 'nights', name: 'id' }] }],
+      'There is a column “id” already',
+    ],
     ['a hidden field', [take, { step: 'sort', by: [{ field: 'hut_id' }] }], '“hut_id” is not available'],
     ['a hidden field in a formula', [take, { step: 'add', name: 'x', formula: 'hut_id' }], 'not available'],
     ['a misspelt field', [take, { step: 'add', name: 'x', formula: 'nigths' }], 'Did you mean nights?'],

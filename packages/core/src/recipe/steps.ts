@@ -1,7 +1,9 @@
 import type { Step, StepKind } from '../definition/recipe.ts';
 import type { StepRoom } from './planning.ts';
 import { addStep } from './steps/add.ts';
+import { alongStep } from './steps/along.ts';
 import { bringStep } from './steps/bring.ts';
+import { columnsStep } from './steps/columns.ts';
 import { distinctStep } from './steps/distinct.ts';
 import { firstStep } from './steps/first.ts';
 import { keepStep } from './steps/keep.ts';
@@ -24,6 +26,8 @@ const STEPS: { readonly [K in StepKind]: StepRoom<K> } = {
   first: firstStep,
   distinct: distinctStep,
   stack: stackStep,
+  columns: columnsStep,
+  along: alongStep,
 };
 
 /** Records are by kind: a step's room is that of its own kind. */

@@ -16,6 +16,8 @@ const LACKS = {
   where: 'lacks-condition',
   model: 'lacks-database',
   from: 'lacks-source',
+  columns: 'lacks-columns',
+  of: 'lacks-field',
 } as const;
 
 /** What a step lacks that somebody is still making, in words; null when it has everything. */

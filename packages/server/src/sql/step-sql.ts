@@ -39,14 +39,28 @@ const sortOrder = ({ by }: OperationOf<'sort'>, fields: readonly Field[], collat
     return `${identifier(field?.name ?? '')}${collate}${descending ? ' desc' : ''} nulls last`;
   });
 
+/** The order as far as its columns still go by their names. */
+const stillThere = (
+  { taken }: OperationOf<'columns'>,
+  _fields: readonly Field[],
+  _collation: string | null,
+  order: readonly string[],
+): string[] => {
+  const lost = order.findIndex((by) =>
+    taken.some((name) => by.startsWith(`${identifier(name)} `) || by === identifier(name)),
+  );
+  return lost < 0 ? [...order] : order.slice(0, lost);
+};
+
 /** The order of the rows after a step; left out: as before it. */
 const ORDERS: {
   readonly [K in OperationKind]?: (
     operation: OperationOf<K>,
     fields: readonly Field[],
     collation: string | null,
+    order: readonly string[],
   ) => string[];
-} = { sort: sortOrder, summarise: unordered, spread: unordered, stack: unordered };
+} = { sort: sortOrder, summarise: unordered, spread: unordered, stack: unordered, columns: stillThere };
 
 /** Each kind of step as a select over the rows before it. */
 const STEPS: { readonly [K in OperationKind]: (operation: OperationOf<K>, step: StepWriting) => string } = {
@@ -106,6 +120,10 @@ const STEPS: { readonly [K in OperationKind]: (operation: OperationOf<K>, step: 
     const then = step.order.length > 0 ? `, ${step.order.join(', ')}` : '';
     return `select distinct on (${keys}) *\n${step.from}\norder by ${keys}${then}`;
   },
+  columns: ({ columns }, { from }) =>
+    `select ${columns.map((c) => `${ROWS}.${identifier(c.field)} as ${identifier(c.name)}`).join(', ')}\n${from}`,
+  along: (operation, step) =>
+    `select ${ROWS}.*, ${alongSql(operation, step)} as ${identifier(operation.name)}\n${step.from}`,
   stack: (operation, step) => {
     const there = step.joined(operation.source);
     const columns = operation.columns.map((column, i) =>
@@ -126,9 +144,39 @@ export const orderAfter = (
   collation: string | null,
 ): string[] => {
   const order = ORDERS[operation.kind] as
-    | ((operation: Operation, fields: readonly Field[], collation: string | null) => string[])
+    | ((
+        operation: Operation,
+        fields: readonly Field[],
+        collation: string | null,
+        before: readonly string[],
+      ) => string[])
     | undefined;
-  return order ? order(operation, fields, collation) : before;
+  return order ? order(operation, fields, collation, before) : before;
+};
+
+/** What is worked out along the rows, each group of rows by itself. */
+const alongSql = ({ what, of, per }: OperationOf<'along'>, step: StepWriting): string => {
+  const value = of ? step.sql(of).sql : '';
+  const groups = per.map((field) => step.sql(field).sql);
+  const over = (order: string, frame = ''): string => {
+    const parts = [groups.length > 0 ? `partition by ${groups.join(', ')}` : '', order, frame].filter(Boolean);
+    return `over (${parts.join(' ')})`;
+  };
+  const inOrder = step.order.length > 0 ? `order by ${step.order.join(', ')}` : '';
+  switch (what) {
+    case 'running':
+      return `sum(${value}::numeric) ${over(inOrder, 'rows unbounded preceding')}`;
+    case 'before':
+      return `lag(${value}) ${over(inOrder)}`;
+    case 'rank':
+      return `case when ${value} is not null then rank() ${over(`order by ${value} desc nulls last`)} end`;
+    case 'share':
+      return `${value}::numeric / nullif(sum(${value}::numeric) ${over('')}, 0)`;
+    case 'number':
+      return `row_number() ${over(inOrder)}`;
+    default:
+      return what satisfies never;
+  }
 };
 
 /** A total of a step; an empty SUM is 0, every other empty total blank. */
@@ -144,6 +192,13 @@ const totalSql = (total: StepTotal, of: string | null, order: readonly string[],
       return when ? `sum(${number})${filter(when)}` : `coalesce(sum(${number}), 0)`;
     case 'AVERAGE':
       return `avg(${number})${filter(when ?? '')}`;
+    // Of an even number of values the mean of the two in the middle, exactly.
+    case 'MEDIAN': {
+      const half = (by: string): string => `(percentile_disc(0.5) within group (order by ${by})${filter(when ?? '')})`;
+      return `(${half(number)} - ${half(`-(${number})`)}) / 2`;
+    }
+    case 'STDEV':
+      return `stddev_samp(${number})${filter(when ?? '')}`;
     case 'MIN':
     case 'MAX':
       return `${total.toLowerCase()}(${of})${filter(when ?? '')}`;

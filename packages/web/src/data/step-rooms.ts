@@ -3,7 +3,9 @@ import { createElement, type FC } from 'react';
 import type { Beginning, EditorProps, StepRoom } from './step-room.ts';
 import type { StepNames, Word } from './step-words.ts';
 import { addRoom } from './steps/add.tsx';
+import { alongRoom } from './steps/along.tsx';
 import { bringRoom } from './steps/bring.tsx';
+import { columnsRoom } from './steps/columns.tsx';
 import { distinctRoom } from './steps/distinct.tsx';
 import { firstRoom } from './steps/first.tsx';
 import { keepRoom } from './steps/keep.tsx';
@@ -26,6 +28,8 @@ const STEP_ROOMS: { readonly [K in StepKind]: StepRoom<K> } = {
   first: firstRoom,
   distinct: distinctRoom,
   stack: stackRoom,
+  columns: columnsRoom,
+  along: alongRoom,
 };
 
 /** Records are by kind: a step's room is that of its own kind. */
@@ -42,6 +46,8 @@ export const NEW_STEPS: readonly StepKind[] = [
   'summarise',
   'sort',
   'first',
+  'columns',
+  'along',
   'spread',
   'distinct',
   'stack',

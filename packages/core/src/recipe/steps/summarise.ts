@@ -15,14 +15,14 @@ const PERIOD_FORMATS = {
 const plan: StepRoom<'summarise'>['plan'] = (step, planning) => {
   const fields: Field[] = [];
   const by: { name: string; formula: Checked }[] = [];
-  for (const { field: from, per, name: given } of step.by) {
+  for (const { field: from, per, name: given, label } of step.by) {
     const field = planning.field(from);
     if (!field) return null;
     const name = given ?? (per ? `${from}_${per}` : from);
     if (!planning.isFree(name, fields)) return null;
     if (!per) {
       by.push({ name, formula: planning.column(field) });
-      fields.push({ ...field, name });
+      fields.push({ ...field, name, label: label ?? field.label });
       continue;
     }
     const formula = planning.formula(per === 'hour' ? `PERIODHOUR(${from})` : `PERIOD(${from};"${per}")`);
@@ -30,7 +30,7 @@ const plan: StepRoom<'summarise'>['plan'] = (step, planning) => {
     by.push({ name, formula });
     fields.push({
       name,
-      label: field.label,
+      label: label ?? field.label,
       type: per === 'hour' ? 'datetime' : 'date',
       format: PERIOD_FORMATS[per],
     });

@@ -8,12 +8,19 @@ import { labelOf } from '../step-words.ts';
 
 import { totalsFor } from '../totals.ts';
 
+const capital = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
+
 const Editor = ({ step, onChange, fields }: EditorProps<StepOf<'summarise'>>) => {
   const { t } = useTranslation();
   const isTime = (name: string): boolean =>
     ['date', 'datetime'].includes(fields.find((f) => f.name === name)?.type ?? '');
-  const named = (total: StepTotal, of: string | undefined): string =>
-    of ? freeName(`${t(`data.total_${total}`)} ${of}`, []) : 'rows';
+  /** Named after what it is. */
+  const named = (total: StepTotal, of: string): { name: string; label: string } => {
+    const words = t('data.totalOfField', { total: t(`data.total_${total}`), field: labelOf(fields, of) });
+    return { name: freeName(`${t(`data.total_${total}`)} ${of}`, []), label: capital(words) };
+  };
+  const periodLabel = (field: string, per: (typeof STEP_PERIODS)[number]): string =>
+    capital(t('data.perField', { per: t(`data.per_${per}`), field: labelOf(fields, field) }));
   return (
     <div className="flex flex-col gap-2">
       <EntryList
@@ -40,7 +47,9 @@ const Editor = ({ step, onChange, fields }: EditorProps<StepOf<'summarise'>>) =>
                   { value: '', label: t('data.itself') },
                   ...STEP_PERIODS.map((per) => ({ value: per, label: t(`data.per_${per}`) })),
                 ]}
-                onPick={(per) => change({ field: by.field, ...(per === '' ? {} : { per }) })}
+                onPick={(per) =>
+                  change({ field: by.field, ...(per === '' ? {} : { per, label: periodLabel(by.field, per) }) })
+                }
               />
             )}
           </>
@@ -71,7 +80,7 @@ const Editor = ({ step, onChange, fields }: EditorProps<StepOf<'summarise'>>) =>
                   value: name,
                   label: t(`data.total_${name}`),
                 }))}
-                onPick={(next) => change({ ...total, total: next, name: named(next, total.of) })}
+                onPick={(next) => change({ ...total, total: next, ...(total.of ? named(next, total.of) : {}) })}
               />
               <FieldSelect
                 label={t('data.totalOf')}
@@ -88,7 +97,7 @@ const Editor = ({ step, onChange, fields }: EditorProps<StepOf<'summarise'>>) =>
                         : 'COUNT';
                   change(
                     next
-                      ? { total: kind, of, name: named(kind, of), label: next.label }
+                      ? { total: kind, of, ...named(kind, of) }
                       : { total: 'COUNT', name: 'rows', label: t('data.rowsCounted') },
                   );
                 }}
