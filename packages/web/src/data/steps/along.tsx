@@ -66,12 +66,17 @@ const Editor = ({ step, onChange, fields }: EditorProps<Along>) => {
 
 export const alongRoom: StepRoom<'along'> = {
   Editor,
+  // A rank needs no order of the rows.
   begin: ({ fields }) => {
-    const name = freeName(
-      'row',
-      fields.map((field) => field.name),
-    );
-    return { step: 'along', what: 'number', name, label: 'Row' };
+    const free = (name: string): string =>
+      freeName(
+        name,
+        fields.map((field) => field.name),
+      );
+    const number = shownFields(fields).find(({ type }) => type === 'number')?.name;
+    return number === undefined
+      ? { step: 'along', what: 'number', name: free('row') }
+      : { step: 'along', what: 'rank', of: number, name: free('rank') };
   },
   words: ({ what, of, per = [] }, { t, fields }) => [
     [of === undefined ? t(`data.along_${what}`) : t(`data.alongOf_${what}`, { field: labelOf(fields, of) })],

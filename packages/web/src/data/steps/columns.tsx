@@ -23,7 +23,10 @@ const Editor = ({ step, onChange, fields }: EditorProps<StepOf<'columns'>>) => {
       {step.columns.map((column, i) => {
         const own = labelOf(fields, column.field);
         return (
-          <li key={column.field} className="flex items-center gap-1.5">
+          <li
+            key={column.field}
+            className="grid grid-cols-[auto_minmax(0,1fr)_minmax(0,0.7fr)_auto_auto] items-center gap-1.5"
+          >
             <input
               type="checkbox"
               checked
@@ -32,7 +35,6 @@ const Editor = ({ step, onChange, fields }: EditorProps<StepOf<'columns'>>) => {
             />
             <TextBox
               label={t('data.columnLabelOf', { column: own })}
-              className="min-w-0 flex-1"
               value={column.label ?? own}
               onChange={(label) => {
                 const { label: _, ...rest } = column;
@@ -42,7 +44,7 @@ const Editor = ({ step, onChange, fields }: EditorProps<StepOf<'columns'>>) => {
             />
             <TextBox
               label={t('data.columnNameOf', { column: own })}
-              className="w-28 font-mono text-[12px]"
+              className="font-mono text-[12px]"
               value={column.name ?? column.field}
               onChange={(name) => {
                 const { name: _, ...rest } = column;
