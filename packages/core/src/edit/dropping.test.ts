@@ -98,6 +98,20 @@ it('leaves alone what is let go left of a set, below its row, or in the band of 
   expect(columnLanding(made, [field('guest', 'text', { drawer: null })], at('detail', 60))).toBeNull();
 });
 
+it('puts a total that nobody gave a place under the value that it adds up', () => {
+  const { report: base } = drop(report, [field('nights', 'number')], at('detail', 55));
+  const value = findBand(base, at('detail').address)!.items[0]!;
+  const anywhere = { ...at('footer', 0), isAnywhere: true as const };
+  const total = drop(base, [field('nights', 'number')], anywhere).report;
+  expect(findBand(total, anywhere.address)!.items[0]).toMatchObject({ x: value.x, width: value.width });
+  // There is one already: the next stands where there is room.
+  const two = drop(total, [field('nights', 'number')], { ...anywhere, x: 90 }).report;
+  expect(findBand(two, anywhere.address)!.items[1]!.x).not.toBe(value.x);
+  expect(findBand(drop(base, [field('nights', 'number')], at('footer', 5)).report, anywhere.address)!.items[0]!.x).toBe(
+    5,
+  );
+});
+
 it('lets a total stay where it was dropped when another one stands under its column', () => {
   const { report: base } = drop(report, [field('guest'), field('nights', 'number')], at('detail'));
   const one = drop(base, [field('nights', 'number')], at('footer', 100));

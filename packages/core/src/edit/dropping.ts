@@ -14,6 +14,8 @@ export interface Landing {
   address: BandAddress;
   x: number;
   y: number;
+  /** Nobody pointed there: a better place may be taken. */
+  isAnywhere?: true;
 }
 
 export interface Dropped {
@@ -75,7 +77,8 @@ export const dropFields = (
     const wanted = kind ?? kindFor(field, address);
     const placed = itemFor(current, field, address, at, wanted);
     const inside = { ...placed, x: startWithin(roomIn(current, address), placed) };
-    const item = underColumn(current, field, inside, now.items, wanted);
+    const under = underColumn(current, field, inside, now.items, wanted);
+    const item = under === inside && landing.isAnywhere ? underValue(current, field, inside, now.items, wanted) : under;
     const add: Edit = { do: 'add', band: address, items: [item] };
     edits.push(add);
     current = applyEdit(current, add);
@@ -200,18 +203,27 @@ const intoColumns = (report: Report, fields: readonly Placeable[], { set, at }: 
   return { do: 'all', edits };
 };
 
+/** Whether something of a band stands at the height of an item, from a place over a width. */
+const isTakenIn = (beside: readonly Item[], item: Item, x: number, width: number): boolean =>
+  beside.some(
+    (one) => one.x < x + width && one.x + one.width > x && one.y < item.y + item.height && one.y + one.height > item.y,
+  );
+
+/** A total that nobody gave a place stands under the value of each row that it adds up, where there is room. */
+const underValue = (report: Report, field: Placeable, item: Item, beside: readonly Item[], kind: PlacedKind): Item => {
+  const rows = kind === 'total' && field.drawer ? findBand(report, { drawer: field.drawer.id, band: 'detail' }) : null;
+  const value = rows?.items.find((one) => one.kind === 'field' && one.formula === field.path.join('.'));
+  if (!value || isTakenIn(beside, item, value.x, value.width)) return item;
+  return { ...item, x: value.x, width: value.width };
+};
+
 /** A total takes place and width of the column that shows its field, unless another one stands there. */
 const underColumn = (report: Report, field: Placeable, item: Item, beside: readonly Item[], kind: PlacedKind): Item => {
   if (kind !== 'total') return item;
-  const isTaken = (x: number, width: number): boolean =>
-    beside.some(
-      (one) =>
-        one.x < x + width && one.x + one.width > x && one.y < item.y + item.height && one.y + one.height > item.y,
-    );
   for (const { set, columns } of columnSets(report).values()) {
     for (const column of columns) {
       const shows = column.items.some((i) => i.kind === 'field' && i.formula === field.path.join('.'));
-      if (shows && !isTaken(column.x, column.width))
+      if (shows && !isTakenIn(beside, item, column.x, column.width))
         return { ...item, x: column.x, width: column.width, column: { set, name: column.name } };
     }
   }

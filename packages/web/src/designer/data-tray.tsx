@@ -5,6 +5,7 @@ import {
   findBand,
   intoItem,
   isGrouping,
+  type Landing,
   nextPlace,
   ownRowsOf,
   type Placeable,
@@ -211,13 +212,13 @@ const ANYWHERE: BoardPoint = { address: { drawer: null, band: 'header' }, x: 0, 
 const keyOf = (group: string, field: Placeable): string => `${group}:${field.path.join('.')}`;
 
 /** Where a field goes that is placed without pointing. */
-const landingFor = (report: Report, field: Placeable): BoardPoint | null => {
+const landingFor = (report: Report, field: Placeable): Landing | null => {
   const own = field.drawer
     ? ({ drawer: field.drawer.id, band: 'detail' } as const)
     : ({ drawer: null, band: 'header' } as const);
   const address = targetBand(report, own);
   const band = findBand(report, address);
-  return band && { address, ...nextPlace(band, roomIn(report, address), 30) };
+  return band && { address, ...nextPlace(band, roomIn(report, address), 30), isAnywhere: true };
 };
 
 const isOverTray = (x: number, y: number): boolean =>

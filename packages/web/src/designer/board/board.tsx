@@ -127,7 +127,9 @@ export const Board = ({ report }: { report: Report }) => {
       dir="ltr"
       className="relative min-h-0 flex-1 overflow-auto bg-desk pb-16 outline-none [contain:strict] focus-visible:outline-none"
       onPointerDown={(event) => {
-        if (event.button === 0 && event.target instanceof Element && !event.target.closest('[data-own-press]'))
+        // What opens from the board lies elsewhere, though its events come by here.
+        const isHere = event.target instanceof Element && event.currentTarget.contains(event.target);
+        if (event.button === 0 && isHere && !(event.target as Element).closest('[data-own-press]'))
           pressBoard(event, sheet.current!, reach.current);
       }}
       onPointerMove={(event) => noticePointer(event.clientX, event.clientY)}

@@ -66,6 +66,12 @@ const bandUnder = ({ bands, x, y, scale }: LivePoint): LaidBand | null =>
       y >= band.top && y < band.top + band.height && x >= band.left - GRIP_ROOM / scale && x <= band.left + band.width,
   ) ?? null;
 
+/** Whether an event is of the pages themselves: not of what opens from there, nor of what looks after its own. */
+const isOwn = <E extends PointerEvent | MouseEvent>(event: E): event is E & { target: Element } =>
+  event.target instanceof Element &&
+  event.currentTarget.contains(event.target) &&
+  event.target.closest('[data-own-press]') === null;
+
 /** Shows edits while they are tried, one for each frame at most. */
 const useAttempts = (): ((edit: Edit | null) => void) => {
   const waiting = useRef<{ edit: Edit | null; frame: number } | null>(null);
@@ -165,8 +171,7 @@ export const useLiveHands = (live: Live, report: Report): LiveHands => {
     return {
       outer,
       onPointerDown: (event) => {
-        if (event.button !== 0 || !(event.target instanceof Element)) return;
-        if (event.target.closest('[data-own-press], [data-fold]')) return;
+        if (event.button !== 0 || !isOwn(event) || event.target.closest('[data-fold]')) return;
         const point = pointOf(event);
         if (!point) {
           if (event.target === outer.current) useDesigner.getState().select([], null);
@@ -199,7 +204,7 @@ export const useLiveHands = (live: Live, report: Report): LiveHands => {
       },
       onPointerLeave: () => useLiveState.setState({ hovered: null }),
       onDoubleClick: (event) => {
-        if (event.target instanceof Element && event.target.closest('[data-own-press], [data-fold]')) return;
+        if (!isOwn(event) || event.target.closest('[data-fold]')) return;
         const point = pointOf(event);
         const [first] = point ? laidItemsAt(point.bands, point) : [];
         if (point && first) {
