@@ -1,7 +1,7 @@
 import { Origin } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import { By, dragBy, eventually, find, Key, press, settled, type WebElement } from './browser.ts';
-import { openGroup } from './parts.ts';
+import { hold, letGo, openGroup } from './parts.ts';
 import { columnsOf, driver, HUTS, liveSays, openNew, useSession, write } from './session.ts';
 
 useSession();
@@ -42,21 +42,6 @@ const dragOnPage = async (from: WebElement, byX: number, byY: number, held?: str
   await dragBy(driver, from, Math.round(byX * size), Math.round(byY * size), held);
 };
 const until = (what: string, read: () => Promise<boolean>): Promise<boolean> => eventually(driver, what, read);
-/** A field of the Data list on its way to a place of the window. */
-const carry = async (field: string, to: Box): Promise<void> => {
-  await settled(driver);
-  const from = await find(driver, `[data-field="${field}"]`);
-  await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', from);
-  await driver
-    .actions()
-    .move({ origin: from })
-    .press()
-    .move({ x: to.x - 12, y: to.y })
-    .move({ x: Math.round(to.x), y: Math.round(to.y) })
-    .perform();
-};
-const letGo = (): Promise<void> => driver.actions().release().perform();
-
 describe('on the live page', () => {
   it('an item is moved on all its rows at once, with snapping, keys and undo', async () => {
     await openNew(HUTS);
@@ -157,7 +142,7 @@ describe('on the live page', () => {
     const sheet = await (await find(driver, '[data-live-page="1"]')).getRect();
     const size = await scale();
     const between = { x: sheet.x + (beds!.x - 1) * size, y: sheet.y + (name!.y - 1) * size };
-    await carry('huts:altitude', between);
+    await hold('huts:altitude', between);
     await until('a line where it would become a column', async () => {
       return (await driver.findElements(By.css('[data-live-page="1"] [data-guide]'))).length === 1;
     });
@@ -176,7 +161,7 @@ describe('on the live page', () => {
     const [first, second] = await placesOf('name');
     const sheet = await (await find(driver, '[data-live-page="1"]')).getRect();
     const size = await scale();
-    await carry('huts:altitude', { x: sheet.x + 140 * size, y: sheet.y + (first!.y - 2) * size });
+    await hold('huts:altitude', { x: sheet.x + 140 * size, y: sheet.y + (first!.y - 2) * size });
     await letGo();
     const made = await eventually(driver, 'the new field', () =>
       driver.executeScript<string | null>(`return document.querySelector('[data-chosen]')?.dataset.chosen ?? null`),

@@ -21,6 +21,22 @@ export const drop = async (field: string, part: string): Promise<void> => {
   await find(driver, `[data-tag^="${part}"]`);
 };
 
+/** Moves a field of the Data list to a point of the window, and holds it there. */
+export const hold = async (field: string, to: { x: number; y: number }): Promise<void> => {
+  await settled(driver);
+  const from = await find(driver, `[data-field="${field}"]`);
+  await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', from);
+  const [x, y] = [Math.round(to.x), Math.round(to.y)];
+  await driver
+    .actions()
+    .move({ origin: from })
+    .press()
+    .move({ x: x - 12, y })
+    .move({ x, y })
+    .perform();
+};
+export const letGo = (): Promise<void> => driver.actions().release().perform();
+
 /** Opens a group of fields among the data. */
 export const openGroup = async (label: string): Promise<void> => {
   const path = `//section[@aria-label="Data"]//button[@aria-expanded][starts-with(normalize-space(), "${label}")]`;

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { By, button, eventually, find, Key, middleOf, press, settled, textOf } from './browser.ts';
-import { runOf } from './parts.ts';
+import { hold, letGo, runOf } from './parts.ts';
 import { columnsOf, driver, live, openNew, saveState, select, store, useSession, visit } from './session.ts';
 
 useSession();
@@ -14,21 +14,6 @@ const nesting = (name: string, report: string) => ({
 
 /** What hangs at the pointer says. */
 const hint = (): Promise<string> => textOf(driver, '.fixed[role="status"]');
-
-/** Moves a field of the tray to a point of the window, and holds it there. */
-const hold = async (field: string, to: { x: number; y: number }) => {
-  await settled(driver);
-  const from = await find(driver, `[data-field="${field}"]`);
-  await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', from);
-  await driver
-    .actions()
-    .move({ origin: from })
-    .press()
-    .move({ x: to.x - 12, y: to.y })
-    .move(to)
-    .perform();
-};
-const letGo = (): Promise<void> => driver.actions().release().perform();
 
 /** The place of a band on the screen. */
 const bandAt = async (band: string, share: number): Promise<{ x: number; y: number }> => {

@@ -1,14 +1,8 @@
-import type { LaidPlace } from './marks/region.ts';
+import type { LaidPlace, RegionMark } from './marks/region.ts';
 import type { SvgPage } from './svg.ts';
 
 /** A region of a page that was laid out with places, as its SVG tells it. Lengths in points from the page's top left corner. */
-export interface LaidRegion {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-  band: string;
-  rows: string;
+export interface LaidRegion extends Pick<RegionMark, 'x' | 'y' | 'width' | 'height' | 'band' | 'rows'> {
   /** As of RegionPlaces. */
   items: Readonly<Record<string, LaidPlace>>;
   isPart: boolean;

@@ -10,7 +10,6 @@ import { rowScope } from '../model/scopes.ts';
 import { problemText } from '../problems/problem.ts';
 import { CalendarDate, Moment } from '../value/date.ts';
 import { List, type Value } from '../value/value.ts';
-import { circleThrough } from './circle.ts';
 import { comparisonsFor, conditionFormula } from './conditions.ts';
 import { planRecipe } from './plan.ts';
 import { tablesOf } from './shape.ts';
@@ -462,24 +461,5 @@ describe('a condition', () => {
         ).toBe(true);
       }
     }
-  });
-});
-
-describe('recipes that take rows from one another', () => {
-  const taking = (id: string, ...from: string[]) => ({
-    id,
-    name: id.toUpperCase(),
-    steps: from.map(
-      (recipe, i): Step => (i === 0 ? { step: 'take', from: { recipe } } : { step: 'stack', from: { recipe } }),
-    ),
-  });
-  const recipes = [taking('a', 'b', 'c'), taking('b', 'c'), { ...taking('c'), steps: [take] }];
-  const find = (id: string) => recipes.find((r) => r.id === id) ?? null;
-
-  it('are found by the way from one of them to itself', () => {
-    expect(circleThrough('c', 'C', [{ step: 'take', from: { recipe: 'a' } }], find)).toEqual(['A', 'B', 'C']);
-    expect(circleThrough('c', 'C', [{ step: 'take', from: { recipe: 'c' } }], find)).toEqual(['C']);
-    expect(circleThrough('b', 'B', [{ step: 'take', from: { recipe: 'c' } }], find)).toBeNull();
-    expect(circleThrough('new', 'New', [{ step: 'take', from: { recipe: 'a' } }], find)).toBeNull();
   });
 });
