@@ -1,7 +1,7 @@
 import { Origin } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import { By, dragBy, eventually, find, Key, press, settled, type WebElement } from './browser.ts';
-import { hold, letGo, openGroup } from './parts.ts';
+import { hold, letGo, openGroup, tags } from './parts.ts';
 import { columnsOf, driver, HUTS, liveSays, openNew, useSession, write } from './session.ts';
 
 useSession();
@@ -174,12 +174,24 @@ describe('on the live page', () => {
       .move({ origin: await onPage('51') })
       .perform();
     const grip = await find(driver, '[data-live-grip="huts/detail"]');
-    await dragOnPage(grip, 0, 6);
     const pitch = second!.y - first!.y;
-    await until('higher rows', async () => {
+    const by = async (): Promise<number> => {
       const [one, two] = await placesOf('name');
-      return Math.abs(two!.y - one!.y - pitch - 6) < 0.6;
-    });
+      return two!.y - one!.y - pitch;
+    };
+    // The page follows before it is let go, and goes back when it is given up.
+    const down = { origin: Origin.POINTER, x: 0, y: Math.round(3 * size) };
+    await driver.actions().move({ origin: grip }).press().move(down).move(down).perform();
+    await until('higher rows', async () => Math.abs((await by()) - 6) < 0.6);
+    await driver.actions().sendKeys(Key.ESCAPE).perform();
+    await letGo();
+    await until('rows as they were', async () => Math.abs(await by()) < 0.1);
+    await driver
+      .actions()
+      .move({ origin: await onPage('51') })
+      .perform();
+    await dragOnPage(await find(driver, '[data-live-grip="huts/detail"]'), 0, 6);
+    await until('higher rows again', async () => Math.abs((await by()) - 6) < 0.6);
   });
 
   it('a rectangle selects what it touches, and Shift adds one', async () => {
@@ -206,6 +218,28 @@ describe('on the live page', () => {
     await press(driver, Key.ESCAPE);
     await until('none', async () => (await chosen()).length === 0);
   });
+});
+
+it('a field is dropped on the part of a crosstab that its tag names, over the laid-out table', async () => {
+  const crosstab = {
+    kind: 'crosstab',
+    id: 'x',
+    x: 0,
+    y: 0,
+    width: 170,
+    height: 30,
+    rows: { entity: 'stay' },
+    down: [{ name: 'hut', by: 'hut.name', caption: 'Hut' }],
+    across: [],
+    cells: [{ formula: 'SUM(nights)', caption: 'nights' }],
+  };
+  await openNew({ ...HUTS, name: 'Nights', body: [], header: { height: 45, items: [crosstab] } });
+  await (await onPage('Casa da Brecha')).click();
+  const tag = await (await find(driver, '[data-testid="live-tags"] [data-part="across"]')).getRect();
+  await openGroup('Stays');
+  await hold('rows of stay:arrival', { x: tag.x + tag.width / 2, y: tag.y + tag.height / 2 });
+  await letGo();
+  await until('the field across', async () => (await tags())[0] === 'across Arrival, by month');
 });
 
 it('what a subreport shows is the subreport to the hand', async () => {

@@ -46,6 +46,16 @@ describe('an item', () => {
     expect(findItem(field, 'plain')!.item).toMatchObject({ kind: 'field', formula: '"The ""old"" hut"' });
   });
 
+  it('of words alone becomes a picture that they describe', () => {
+    expect(turnsInto(report, 'plain', context)).toContain('picture');
+    const picture = applyEdit(report, turnInto(report, 'plain', 'picture')!);
+    const { item } = findItem(picture, 'plain')!;
+    expect(item).toMatchObject({ kind: 'picture', x: 40, width: 30, alternative: 'The "old" hut' });
+    expect(item).not.toHaveProperty('formula');
+    expect(readDefinition(JSON.parse(JSON.stringify(picture))).ok).toBe(true);
+    expect(turnsInto(report, 'n', context)).not.toContain('picture');
+  });
+
   it('keeps its place, its value and what both kinds have, and is a whole definition each time', () => {
     const text = applyEdit(report, turnInto(report, 'n', 'text')!);
     expect(findItem(text, 'n')!.item).toMatchObject({

@@ -14,13 +14,19 @@ const clearedFor = (item: Item, kind: ItemKind): Settings => {
   return Object.fromEntries([...names.filter((name) => !Object.hasOwn(kept, name)), 'formulas'].map((n) => [n, null]));
 };
 
+/** What a text of nothing but words says; null for any other item. */
+const plainWords = (item: Item): string | null =>
+  item.kind === 'text' && item.content.every((piece) => typeof piece === 'string') ? item.content.join('') : null;
+
 /** What an item could be instead, showing the same value; nothing when it shows no single formula. */
 export const turnsInto = (report: Report, id: string, context: PlanContext): TurnableKind[] => {
   const found = findItem(report, id);
   const formula = found && shownFormula(found.item);
   if (!found || formula === null) return [];
   const { type } = formulaFacts(report, found.at.address, formula, context);
-  return TURNABLE.filter((kind) => kind !== found.item.kind && showingOf(kind).accepts(type));
+  // In the place of words a picture can stand that they describe.
+  const isFree = (kind: TurnableKind): boolean => kind === 'picture' && plainWords(found.item) !== null;
+  return TURNABLE.filter((kind) => kind !== found.item.kind && (showingOf(kind).accepts(type) || isFree(kind)));
 };
 
 /** Makes another kind of item of one, at the same place and with the same value. Null when it shows no single formula. */
@@ -28,6 +34,11 @@ export const turnInto = (report: Report, id: string, kind: TurnableKind): Edit |
   const item = findItem(report, id)?.item;
   const formula = item && shownFormula(item);
   if (!item || formula == null) return null;
+  const alternative = kind === 'picture' ? plainWords(item) : null;
+  if (alternative !== null) {
+    const settings = { ...clearedFor(item, kind), fit: 'whole', kind, alternative: alternative.slice(0, 500) };
+    return { do: 'set', items: [id], settings };
+  }
   const own = showingOf(kind).own(formula, { format: 'format' in item ? item.format : undefined });
   return { do: 'set', items: [id], settings: { ...clearedFor(item, kind), ...own, kind } };
 };

@@ -284,12 +284,12 @@ export const pressBoard = (event: ReactPointerEvent, sheet: HTMLElement, reach: 
 
 /** Changes the height of a band by its grip; it stops at its lowest item. */
 export const pressGrip = (event: ReactPointerEvent, { key, band, address }: BoardBand, reach: HandReach): void => {
-  const { t, scale, attempt } = reach;
+  const { t, surface, scale, attempt } = reach;
   const after = (dy: number): number => Math.max(lowestItem(band), snap(band.height + dy / scale, GRID));
   const made = (dy: number): Edit => ({ do: 'band', band: address, settings: { height: after(dy) } });
   followPointer(event, {
     move: (_dx, dy) => {
-      useGesture.setState({ pull: { key, height: after(dy) } });
+      useGesture.setState({ surface, pull: { key, height: after(dy) } });
       attempt?.(made(dy));
     },
     cancel: () => {
