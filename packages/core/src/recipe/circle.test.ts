@@ -1,8 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Step } from '../definition/recipe.ts';
 import { circleThrough } from './circle.ts';
-
-const take: Step = { step: 'take', from: { model: 'm', entity: 'stay' } };
+import { take } from './stays.test-support.ts';
 
 describe('recipes that take rows from one another', () => {
   const taking = (id: string, ...from: string[]) => ({

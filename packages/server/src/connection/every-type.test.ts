@@ -1,12 +1,11 @@
 import { planRecipe, type Step } from '@gaveta/core/internal';
-import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { defineModel, type RegisteredModel } from '../model/define.ts';
 import { introspectedModel } from '../model/introspected.ts';
 import { RecipeDesk } from '../recipes/desk.ts';
 import type { DatabaseConnection } from './connection.ts';
 import { postgresConnection } from './postgres.ts';
-import { startPostgres, type TestServer } from './server.test-support.ts';
+import { startPostgresWith, type TestServer } from './server.test-support.ts';
 
 /** A column of each type that is none of ours, in an order that no other has. */
 const SCHEMA = `
@@ -25,11 +24,7 @@ let server: TestServer;
 let connection: DatabaseConnection;
 let model: RegisteredModel;
 beforeAll(async () => {
-  server = await startPostgres();
-  const client = new pg.Client(server);
-  await client.connect();
-  await client.query(SCHEMA);
-  await client.end();
+  server = await startPostgresWith(SCHEMA);
   connection = postgresConnection({ ...server });
   model = defineModel(introspectedModel('huts', 'Huts', 'main', await connection.tables()));
 }, 60_000);

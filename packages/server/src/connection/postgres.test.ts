@@ -6,7 +6,7 @@ import { introspectedModel } from '../model/introspected.ts';
 import { ConnectionError, type DatabaseConnection, StatementEnded, StatementError } from './connection.ts';
 import { embeddedConnection } from './pglite.ts';
 import { postgresConnection } from './postgres.ts';
-import { startPostgres, type TestServer } from './server.test-support.ts';
+import { startPostgresWith, type TestServer } from './server.test-support.ts';
 
 const SCHEMA = `
   create table region (id int primary key, name text not null);
@@ -24,11 +24,7 @@ const SCHEMA = `
 let server: TestServer;
 let connection: DatabaseConnection;
 beforeAll(async () => {
-  server = await startPostgres();
-  const client = new pg.Client(server);
-  await client.connect();
-  await client.query(SCHEMA);
-  await client.end();
+  server = await startPostgresWith(SCHEMA);
   connection = postgresConnection({ ...server, readerRole: 'reader' });
 });
 afterAll(async () => {

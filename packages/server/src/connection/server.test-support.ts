@@ -3,6 +3,7 @@ import { chownSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import pg from 'pg';
 
 const ROOT = '/usr/lib/postgresql';
 
@@ -91,4 +92,17 @@ export const startPostgres = async (): Promise<TestServer> => {
         server.kill('SIGINT');
       }),
   };
+};
+
+/** Such a server whose database was made by statements. */
+export const startPostgresWith = async (statements: string): Promise<TestServer> => {
+  const server = await startPostgres();
+  const client = new pg.Client(server);
+  await client.connect();
+  try {
+    await client.query(statements);
+  } finally {
+    await client.end();
+  }
+  return server;
 };

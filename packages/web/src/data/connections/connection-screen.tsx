@@ -107,6 +107,7 @@ const ConnectionForm = ({ kind, made, list }: FormProps) => {
     work.rename.error ??
     work.remove.error ??
     (room.isSeenAtOnce ? look.error : null);
+  const goOn = (table: string, field: string, column: string): void => work.rename.mutate([{ table, field, column }]);
   const isBusy = work.save.isPending || work.test.isPending;
 
   return (
@@ -115,14 +116,15 @@ const ConnectionForm = ({ kind, made, list }: FormProps) => {
         <form
           noValidate
           className="flex max-w-3xl flex-col gap-2"
-          onSubmit={form.handleSubmit((filled) =>
+          onSubmit={form.handleSubmit((filled) => {
+            work.rename.reset();
             work.save.mutate(draftOf(filled, name), {
               onSuccess: () => {
                 form.reset(savedValues(filled));
                 navigate(`/data/connections/${name}`);
               },
-            }),
-          )}
+            });
+          })}
         >
           <h2 className="mb-1 text-[15px] font-semibold">{made ? made.label : t(`data.kind_${kind}`)}</h2>
           <Setting label={t('data.label')} problem={form.formState.errors.label}>
@@ -175,19 +177,15 @@ const ConnectionForm = ({ kind, made, list }: FormProps) => {
           {!failure && work.test.data && room.shows === 'tables' && (
             <FoundTables title={t('data.testFine')} tables={work.test.data.tables} />
           )}
-          {work.rename.data ? (
+          {work.rename.data && (
             <p role="status" className="text-pine">
               {t('data.renamed')}
             </p>
-          ) : (
-            work.refresh.data && (
-              <ChangeList
-                {...work.refresh.data}
-                onRenamed={(table, field, column) => work.rename.mutate([{ table, field, column }])}
-              />
-            )
           )}
-          {work.save.data && made && <ChangeList changes={work.save.data.changes} users={[]} />}
+          {!work.rename.data && work.refresh.data && <ChangeList {...work.refresh.data} onRenamed={goOn} />}
+          {!work.rename.data && work.save.data && made && (
+            <ChangeList changes={work.save.data.changes} users={[]} onRenamed={goOn} />
+          )}
         </form>
         {room.shows === 'rows' && seen && !(room.isSeenAtOnce && look.error) && (
           <div className="mt-3">
