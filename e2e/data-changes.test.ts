@@ -1,5 +1,6 @@
 import { expect, it } from 'vitest';
 import { By, button, eventually, find, textOf } from './browser.ts';
+import { addStep } from './parts.ts';
 import { choose, driver, store, useSession, visit } from './session.ts';
 
 useSession({ alone: true });
@@ -15,11 +16,6 @@ const putFile = (name: string, csv: string): Promise<number> =>
     name,
     csv,
   );
-const addStep = async (name: string): Promise<void> => {
-  await (await button(driver, 'Step')).click();
-  await find(driver, '[role="dialog"] li');
-  await (await driver.findElement(By.xpath(`//*[@role="dialog"]//button[b[normalize-space()="${name}"]]`))).click();
-};
 const says = (css: string, words: string): Promise<boolean> =>
   eventually(driver, `“${words}”`, async () => (await textOf(driver, css)).includes(words));
 

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, openBrowser, press, textOf } from './browser.ts';
+import { addStep } from './parts.ts';
 import { choose, driver, servers, useSession, visit } from './session.ts';
 
 useSession({ alone: true, limits: { previewSeconds: 5 } });
@@ -13,13 +14,6 @@ const rowsSay = (words: string): Promise<string> =>
 const type = async (label: string, text: string, within = ''): Promise<void> => {
   const box = await find(driver, `${within} input[aria-label="${label}"]`);
   await box.sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
-};
-/** Adds a step through the menu. */
-const addStep = async (name: string): Promise<void> => {
-  await (await button(driver, 'Step')).click();
-  await (await find(driver, '[role="dialog"] li')).isDisplayed();
-  const entry = await driver.findElement(By.xpath(`//*[@role="dialog"]//button[b[normalize-space()="${name}"]]`));
-  await entry.click();
 };
 const stepCount = (step: number): Promise<string> => textOf(driver, `[data-step="${step}"] [data-count]`);
 

@@ -89,3 +89,11 @@ export const runOf = async (path: string): Promise<void> => {
   await isDone();
   await find(driver, 'main [data-page] text');
 };
+
+/** Adds a step of a recipe through the menu. */
+export const addStep = async (name: string): Promise<void> => {
+  await (await button(driver, 'Step')).click();
+  await (await find(driver, '[role="dialog"] li')).isDisplayed();
+  const entry = await driver.findElement(By.xpath(`//*[@role="dialog"]//button[b[normalize-space()="${name}"]]`));
+  await entry.click();
+};

@@ -271,7 +271,7 @@ export { conditionOf } from './recipe/condition-of.ts';
 export * from './recipe/conditions.ts';
 export * from './recipe/plan.ts';
 export type * from './recipe/planned.ts';
-export { stepsOf, tablesOf } from './recipe/shape.ts';
+export { isWritten, stepsOf, tablesOf } from './recipe/shape.ts';
 export { mendStep } from './recipe/steps.ts';
 export type { StoredRecipe } from './recipe/stored.ts';
 export { lackOf } from './recipe/unfinished.ts';

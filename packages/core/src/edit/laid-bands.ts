@@ -13,7 +13,7 @@ export interface LaidBand extends BoardBand {
 }
 
 /** Millimetres of a point. */
-const MILLIMETRES = 25.4 / 72;
+export const MILLIMETRES = 25.4 / 72;
 
 type Box = Place;
 

@@ -47,3 +47,6 @@ export function* tablesOf(
     else yield* tablesOf(operation.source.recipe);
   }
 }
+
+/** Whether rows come from a statement that somebody wrote, of the recipe itself or of one that it takes. */
+export const isWritten = (recipe: PlannedRecipe): boolean => [...tablesOf(recipe)].some(({ kind }) => kind === 'sql');

@@ -1,12 +1,12 @@
 import {
   type Field,
+  isWritten,
   type PlannedRecipe,
   phrase,
   type ReadParameters,
   type Report,
   RowProblem,
   shownFields,
-  tablesOf,
   type WireRow,
 } from '@gaveta/core/internal';
 import type { ReportDatabase } from '../connection/connection.ts';
@@ -44,9 +44,6 @@ export interface Counted {
   count: number;
   facts: FieldFacts[];
 }
-
-/** Whether rows come from a statement that somebody wrote. */
-const isWritten = (recipe: PlannedRecipe): boolean => [...tablesOf(recipe)].some(({ kind }) => kind === 'sql');
 
 /** What is selected of rows to know their columns, and how that is read. */
 const factColumns = (

@@ -1,6 +1,7 @@
 import {
   type Comparison,
   type Field,
+  isWritten,
   type PlannedRecipe,
   type Problem,
   planRecipe,
@@ -8,7 +9,6 @@ import {
   readDefinition,
   type Source,
   type StepKind,
-  tablesOf,
 } from '@gaveta/core/internal';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import type { TFunction } from 'i18next';
@@ -150,7 +150,7 @@ export const RecipeEditor = ({
     values,
     ...(queries.length > 0 ? { queries } : {}),
   });
-  const isWritten = useMemo(() => [...tablesOf(planned.whole)].some(({ kind }) => kind === 'sql'), [planned]);
+  const written = isWritten(planned.whole);
   const home = useRecipeHome(draft, models, recipes);
   const addParameter = (field: Field, is: string): string => {
     const { report } = home ?? {};
@@ -215,7 +215,7 @@ export const RecipeEditor = ({
                     isSelected={i === at && selected >= 0}
                     count={
                       step.operation && lackBefore(planned.whole, i + 1) === null ? (
-                        <StepCount looked={looked(i + 1)} isWritten={isWritten} />
+                        <StepCount looked={looked(i + 1)} isWritten={written} />
                       ) : null
                     }
                     onSelect={() => setSelected(i === selected ? -1 : i)}

@@ -1,4 +1,4 @@
-import type { Report, SvgPage } from '@gaveta/core/internal';
+import { MILLIMETRES, type Report, type SvgPage } from '@gaveta/core/internal';
 import { memo, type ReactNode, useCallback, useMemo } from 'react';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import type { Live } from '../../live/use-live.ts';
@@ -59,18 +59,15 @@ export const HandsOnLive = memo(({ live, report, more }: Props) => {
   );
 });
 
-/** Points for a millimetre: lengths inside a page are points. */
-const POINTS = 72 / 25.4;
-
 /** Moves every instance of what the hand moves, without laying pages out. */
 const Moves = () => {
   const { surface, ids, nudge, mates, mateNudge } = useGesture((s) => s.landed ?? s);
   if (pageOfSurface(surface) === null || !nudge || nudge.dw !== 0 || nudge.dh !== 0) return null;
-  // Ids hold letters, digits, - and _ only, as the schema checks.
+  // Lengths inside a page are points. Ids hold letters, digits, - and _ only, as the schema checks.
   const rule = (of: ReadonlySet<string>, { dx, dy }: { dx: number; dy: number }): string => {
     if (of.size === 0) return '';
     const marks = [...of].map((id) => `.live-pages [data-item="${id}"]`).join(',');
-    return `${marks}{translate:${dx * POINTS}px ${dy * POINTS}px}`;
+    return `${marks}{translate:${dx / MILLIMETRES}px ${dy / MILLIMETRES}px}`;
   };
   return <style>{rule(ids, nudge) + (mateNudge ? rule(mates, mateNudge) : '')}</style>;
 };

@@ -4,6 +4,7 @@ import {
   type LaidRegion,
   laidBands,
   laidItemsAt,
+  MILLIMETRES,
   pageSize,
   type Report,
   reachedBands,
@@ -11,9 +12,6 @@ import {
   type SvgPage,
 } from '@gaveta/core/internal';
 import { holds, type PartOfItem, partDrawnAt, pointIn, type Surface } from '../design/surfaces.ts';
-
-/** Millimetres of a point. */
-export const MILLIMETRES = 25.4 / 72;
 
 export const surfaceOf = (page: number): string => `live:${page}`;
 

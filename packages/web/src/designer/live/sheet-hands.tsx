@@ -2,6 +2,7 @@ import {
   findItem,
   type Item,
   type LaidBand,
+  MILLIMETRES,
   type Place,
   pageSize,
   placesIn,
@@ -18,7 +19,7 @@ import { useDesigner } from '../design/state.ts';
 import { bandLabel } from '../design/words.ts';
 import { roomOfKind } from '../items/rooms.ts';
 import { isSame, useLiveState } from './live-state.ts';
-import { bandsOn, MILLIMETRES, surfaceOf } from './live-surface.ts';
+import { bandsOn, surfaceOf } from './live-surface.ts';
 import type { LiveHands } from './use-live-hands.ts';
 
 interface Props {
