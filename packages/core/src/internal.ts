@@ -198,6 +198,7 @@ export {
   type HostFunction,
 } from './formula/functions/described.ts';
 export {
+  Accumulator,
   FUNCTION_GROUPS,
   FUNCTIONS,
   type FunctionTable,

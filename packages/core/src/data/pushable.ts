@@ -25,6 +25,7 @@ export const PUSHABLE_FUNCTIONS: ReadonlySet<string> = new Set([
   'CONTAINS',
   'STARTSWITH',
   'ENDSWITH',
+  'TEXTJOIN',
   'ONEOF',
   'TRUE',
   'FALSE',
@@ -73,6 +74,14 @@ const isPushableCall = (name: string, list: readonly Checked[]): boolean => {
     case 'FLOOR':
     case 'RANGESTART':
       return list.length === 1 || isPositiveNumber(second);
+    // Texts alone: how numbers and dates are written is ours.
+    case 'TEXTJOIN':
+      return (
+        first?.kind === 'literal' &&
+        second?.kind === 'call' &&
+        second.name === 'TRUE' &&
+        list.slice(2).every(({ type }) => type === 'text')
+      );
     default:
       return PUSHABLE_FUNCTIONS.has(name);
   }

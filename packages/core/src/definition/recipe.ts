@@ -1,4 +1,4 @@
-import { DATA_TYPES } from '../value/value.ts';
+import { DATA_TYPES, type DataType } from '../value/value.ts';
 import { format, formula, identifier } from './basics.ts';
 import { z } from './zod.ts';
 
@@ -79,6 +79,10 @@ export const STEP_TOTALS = [
 ] as const;
 /** What is worked out along the rows: a running total, the value of the row before, a rank, a share of the total, a number for each row. */
 export const ALONG = ['running', 'before', 'rank', 'share', 'number'] as const;
+/** What columns can be turned into. */
+export const CONVERTED = ['text', 'number', 'date', 'datetime', 'boolean'] as const satisfies readonly DataType[];
+/** What stands in the place of a blank: the value above, the one below, or one that is given. */
+export const FILLS = ['above', 'below', 'value'] as const;
 export const STEP_PERIODS = ['year', 'quarter', 'month', 'week', 'day', 'hour'] as const;
 /** Which rows a step that brings in others keeps: those with a partner, all here, all there, or all of both. */
 export const KEEPS = ['matching', 'here', 'there', 'both'] as const;
@@ -107,7 +111,15 @@ const shapes = {
     fields: z.array(identifier).max(500).optional(),
   }),
   keep: z.strictObject({ step: z.literal('keep'), where: conditionSchema }),
-  add: z.strictObject({ step: z.literal('add'), name: identifier, label, formula, format: format.optional() }),
+  add: z.strictObject({
+    step: z.literal('add'),
+    name: identifier,
+    label,
+    formula,
+    format: format.optional(),
+    /** A total in the formula is that of the rows that have the same values of these; of all rows when left out. */
+    per: z.array(identifier).max(20).optional(),
+  }),
   summarise: z.strictObject({
     step: z.literal('summarise'),
     by: z
@@ -166,6 +178,54 @@ const shapes = {
     name: identifier,
     label,
   }),
+  /** Columns become columns of another type; a value that does not fit it becomes blank. */
+  convert: z.strictObject({
+    step: z.literal('convert'),
+    columns: z
+      .array(
+        z.strictObject({
+          field: identifier,
+          to: z.enum(CONVERTED),
+          /** How numbers and dates are written where they are texts; left out: with a point, and day before month. */
+          decimal: z.enum(['.', ',']).optional(),
+          dates: z.enum(['ymd', 'dmy', 'mdy']).optional(),
+        }),
+      )
+      .max(100),
+  }),
+  /** Of each row one for each of these columns, with the column's name and its value. */
+  gather: z.strictObject({
+    step: z.literal('gather'),
+    columns: z.array(z.strictObject({ field: identifier, label })).max(200),
+    names: z.strictObject({ name: identifier, label }),
+    values: z.strictObject({ name: identifier, label }),
+    /** Keeps the rows whose value is blank. */
+    blanks: z.literal(true).optional(),
+  }),
+  fill: z.strictObject({
+    step: z.literal('fill'),
+    fields: z.array(identifier).max(100),
+    /** Of the rows before or after in their order, or one that is given. */
+    by: z.enum(FILLS),
+    value: literal.optional(),
+    /** Within the rows that have the same values of these. */
+    per: z.array(identifier).max(20).optional(),
+  }),
+  /** Parts of a text in columns of their own; the last one takes what is left. */
+  split: z.strictObject({
+    step: z.literal('split'),
+    field: identifier,
+    at: z.string().min(1).max(20),
+    into: z.array(z.strictObject({ name: identifier, label })).max(20),
+  }),
+  /** Texts, numbers and dates in one column, without those that are blank. */
+  join: z.strictObject({
+    step: z.literal('join'),
+    fields: z.array(identifier).max(50),
+    between: z.string().max(20),
+    name: identifier,
+    label,
+  }),
 } as const;
 
 const off = { off: z.boolean().optional() };
@@ -183,6 +243,11 @@ const plainStepSchema = z.discriminatedUnion('step', [
   shapes.stack.extend(off),
   shapes.columns.extend(off),
   shapes.along.extend(off),
+  shapes.convert.extend(off),
+  shapes.gather.extend(off),
+  shapes.fill.extend(off),
+  shapes.split.extend(off),
+  shapes.join.extend(off),
 ]);
 type PlainStepSchema = typeof plainStepSchema;
 export interface StepSchema extends PlainStepSchema {}

@@ -250,6 +250,27 @@ export const PROBLEM_WORDS = {
     says: 'The rows stand in no order at this step, so none comes before another.',
     mend: 'Add “Sort by” before it.',
   },
+  'recipe-order-in-formula': {
+    says: 'A formula of a recipe sees one row, and totals of all of them, but not the order they stand in.',
+    mend: 'Use “Calculate across rows” for a running total, the row before, a rank or a row number.',
+  },
+  'recipe-list-in-formula': {
+    says: 'A formula of a recipe cannot hold a list of all rows.',
+    mend: 'Use a total such as SUM, MEDIAN or COUNTDISTINCT.',
+  },
+  'recipe-not-a-text': { says: '“{name}” is not a text.', mend: 'Choose another field, or change its type before.' },
+  'recipe-picture-stays': {
+    says: '“{name}” is a picture, which can be turned into nothing else.',
+    mend: 'Choose another field.',
+  },
+  'recipe-gather-differs': {
+    says: '“{name}” is {type} and “{other}” is {otherType}, and one column holds values of one type.',
+    mend: 'Leave one of them out, or change its type before.',
+  },
+  'recipe-value-unfit': {
+    says: '“{value}” is no value of “{name}”.',
+    mend: 'Write a value of that column’s type.',
+  },
   'recipe-not-a-number': { says: '“{name}” is not a number.', mend: 'Choose a field of numbers.' },
   'recipe-step-unfinished': {
     says: 'This step is not finished: it needs {part}.',
@@ -261,7 +282,7 @@ export const PROBLEM_WORDS = {
   },
   'recipe-take-first': {
     says: 'Only the first step takes rows.',
-    mend: 'Move it to the top, or stack the rows instead.',
+    mend: 'Move it to the top, or use “Add the rows of” instead.',
   },
   'recipe-field-gone': {
     says: '“{name}” no longer exists at this step.',

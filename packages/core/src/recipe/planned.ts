@@ -1,8 +1,10 @@
 import type { Query, Recipe, Step, StepOf, StepTotal } from '../definition/recipe.ts';
 import type { Parameter } from '../definition/schema.ts';
 import type { Checked } from '../formula/checked.ts';
+import type { TotalName } from '../formula/functions/index.ts';
 import type { Entity, Field, Model, Relation } from '../model/model.ts';
 import type { Problem } from '../problems/problem.ts';
+import type { DataType } from '../value/value.ts';
 
 export interface RecipeContext {
   models: readonly Model[];
@@ -41,7 +43,8 @@ export type Operation =
       columns: BroughtColumn[];
     }
   | { kind: 'keep'; formula: Checked }
-  | { kind: 'add'; name: string; formula: Checked }
+  /** `totals`: those that stand in the formula, by their slots, each of the rows that are alike in `per`. */
+  | { kind: 'add'; name: string; formula: Checked; totals: RowsTotal[]; per: Checked[] }
   | {
       kind: 'summarise';
       by: { name: string; formula: Checked }[];
@@ -61,7 +64,33 @@ export type Operation =
   /** `taken`: names that stand for another column than before. */
   | { kind: 'columns'; columns: BroughtColumn[]; taken: string[] }
   | { kind: 'along'; what: StepOf<'along'>['what']; name: string; of: Checked | null; per: Checked[] }
-  | { kind: 'stack'; source: PlannedSource; columns: (string | null)[] };
+  | { kind: 'stack'; source: PlannedSource; columns: (string | null)[] }
+  | { kind: 'convert'; columns: (Conversion | null)[] }
+  | {
+      kind: 'gather';
+      /** Columns that each of the rows goes on with. */
+      kept: string[];
+      columns: { label: string; of: Checked }[];
+      names: string;
+      values: string;
+      blanks: boolean;
+    }
+  | { kind: 'fill'; fields: string[]; by: StepOf<'fill'>['by']; value: Checked | null; per: Checked[] }
+  | { kind: 'split'; of: Checked; at: string; into: string[] };
+
+/** A total over rows of a step. */
+export interface RowsTotal {
+  name: TotalName;
+  of: Checked;
+}
+
+/** What becomes of a column: null where it stays as it is. */
+export interface Conversion {
+  from: DataType;
+  to: DataType;
+  /** How numbers and dates are written where they are texts. */
+  writing: { decimal: '.' | ','; dates: 'ymd' | 'dmy' | 'mdy' };
+}
 
 export interface PlannedStep {
   step: Step;

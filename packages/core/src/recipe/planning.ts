@@ -1,9 +1,9 @@
 import type { Source, Step, StepKind, StepOf, StepTotal } from '../definition/recipe.ts';
-import { checkFormula } from '../formula/check.ts';
+import { checkFormula, type FormulaScope } from '../formula/check.ts';
 import type { Checked } from '../formula/checked.ts';
 import { type Field, findEntity, namedField, type Relation, shownFields } from '../model/model.ts';
 import { rowScope } from '../model/scopes.ts';
-import { type Phrase, phrase } from '../problems/phrases.ts';
+import { type Phrase, type PhraseCode, phrase } from '../problems/phrases.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
 import { didYouMean, therePhrase } from '../problems/suggest.ts';
 import type { DataType } from '../value/value.ts';
@@ -66,6 +66,11 @@ export class StepPlanning {
     return null;
   }
 
+  /** Something is not chosen yet. */
+  lacks(part: PhraseCode): null {
+    return this.wrong('recipe-step-unfinished', { part: phrase(part) });
+  }
+
   field(name: string): Field | null {
     const field = namedField(this.fields, name);
     if (field === 'hidden') return this.wrong('hidden-field', { name });
@@ -88,8 +93,13 @@ export class StepPlanning {
     };
   }
 
-  formula(source: string, fields: readonly Field[] = this.fields): Checked | null {
-    const result = checkFormula(source, rowScope(fields, this.context.parameters));
+  /** What names mean in a formula about one row. */
+  scope(fields: readonly Field[] = this.fields): FormulaScope {
+    return rowScope(fields, this.context.parameters);
+  }
+
+  formula(source: string, scope: FormulaScope = this.scope()): Checked | null {
+    const result = checkFormula(source, scope);
     if (result.ok) return result.formula;
     this.found.push(...result.problems.map(asStepProblem));
     return null;
@@ -130,7 +140,7 @@ export class StepPlanning {
       const given: Record<string, Checked> = {};
       for (const argument of entity.arguments ?? []) {
         const source = from.arguments?.[argument.name];
-        const formula = source === undefined || source.trim() === '' ? null : this.formula(source, []);
+        const formula = source === undefined || source.trim() === '' ? null : this.formula(source, this.scope([]));
         if (!formula) return this.wrong('recipe-missing-argument', { name: entity.label, argument: argument.label });
         given[argument.name] = formula;
       }

@@ -119,6 +119,49 @@ describe('what is wrong with a step', () => {
       'is not a number',
     ],
     ['a rank of nothing', [take, { step: 'along', what: 'rank', name: 'r' }], 'it needs a field to calculate from'],
+    [
+      'a running total in a formula',
+      [take, { step: 'add', name: 'r', formula: 'RUNNING(nights)' }],
+      'Use “Calculate across rows”',
+    ],
+    ['a total in a total', [take, { step: 'add', name: 'r', formula: 'SUM(SUM(nights))' }], 'inside another total'],
+    ['a list of all rows', [take, { step: 'add', name: 'r', formula: 'LARGE(LIST(nights); 2)' }], 'such as SUM'],
+    [
+      'a picture as a number',
+      [take, { step: 'convert', columns: [{ field: 'photo', to: 'number' }] }],
+      'turned into nothing else',
+    ],
+    [
+      'rows of values of two types',
+      [
+        take,
+        {
+          step: 'gather',
+          columns: [{ field: 'nights' }, { field: 'status' }],
+          names: { name: 'n' },
+          values: { name: 'v' },
+        },
+      ],
+      '“Nights” is a number and “Status” is a text',
+    ],
+    ['what is above in no order', [take, { step: 'fill', fields: ['nights'], by: 'above' }], 'stand in no order'],
+    [
+      'a word for a number',
+      [take, { step: 'fill', fields: ['nights'], by: 'value', value: 'none' }],
+      '“none” is no value of “Nights”',
+    ],
+    ['nothing to fill in', [take, { step: 'fill', fields: ['nights'], by: 'value' }], 'it needs a value to fill in'],
+    [
+      'parts of a number',
+      [take, { step: 'split', field: 'nights', at: ' ', into: [{ name: 'a' }] }],
+      '“Nights” is not a text',
+    ],
+    [
+      'a text that is split at nothing',
+      [take, { step: 'split', field: 'status', at: '', into: [{ name: 'a' }] }],
+      'it needs the sign to split at',
+    ],
+    ['nothing to join', [take, { step: 'join', fields: [], between: '', name: 'j' }], 'it needs a field to join'],
     ['no columns at all', [take, { step: 'columns', columns: [] }], 'it needs a column to show'],
     [
       'two columns of one name',

@@ -4,10 +4,15 @@ import { addStep } from './steps/add.ts';
 import { alongStep } from './steps/along.ts';
 import { bringStep } from './steps/bring.ts';
 import { columnsStep } from './steps/columns.ts';
+import { convertStep } from './steps/convert.ts';
 import { distinctStep } from './steps/distinct.ts';
+import { fillStep } from './steps/fill.ts';
 import { firstStep } from './steps/first.ts';
+import { gatherStep } from './steps/gather.ts';
+import { joinStep } from './steps/join.ts';
 import { keepStep } from './steps/keep.ts';
 import { sortStep } from './steps/sort.ts';
+import { splitStep } from './steps/split.ts';
 import { spreadStep } from './steps/spread.ts';
 import { sqlStep } from './steps/sql.ts';
 import { stackStep } from './steps/stack.ts';
@@ -28,6 +33,11 @@ const STEPS: { readonly [K in StepKind]: StepRoom<K> } = {
   stack: stackStep,
   columns: columnsStep,
   along: alongStep,
+  convert: convertStep,
+  gather: gatherStep,
+  fill: fillStep,
+  split: splitStep,
+  join: joinStep,
 };
 
 /** Records are by kind: a step's room is that of its own kind. */

@@ -18,6 +18,8 @@ const LACKS = {
   from: 'lacks-source',
   columns: 'lacks-columns',
   of: 'lacks-field',
+  field: 'lacks-field',
+  at: 'lacks-separator',
 } as const;
 
 /** What a step lacks that somebody is still making, in words; null when it has everything. */

@@ -213,6 +213,10 @@ const call = (
           .map((choice, i) => (given[i + 1]!.type === 'list' ? `${x} = any(${choice.sql})` : `${x} = ${choice.sql}`));
       return { sql: once(a!.sql, bindings, (x) => `coalesce(${tests(x).join(' or ')}, false)`), solid: true };
     }
+    case 'TEXTJOIN': {
+      const texts = list.slice(2).map((value) => `nullif(${words(value)}, '')`);
+      return { sql: `concat_ws(${words(a!)}, ${texts.join(', ')})`, solid: true };
+    }
     case 'LEFT':
       return { sql: `left(${words(a!)}, ${b ? `greatest(0, ${whole(b)})` : '1'})`, solid: true };
     case 'INITIAL': {

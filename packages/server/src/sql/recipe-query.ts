@@ -1,7 +1,8 @@
 import type { Field, Operation, PlannedRecipe, PlannedSource, PlannedStep, PlannedTable } from '@gaveta/core/internal';
 import { type Bindings, SQL_TYPES, type SqlNames, toSql } from './expression.ts';
 import { identifier, indent } from './identifiers.ts';
-import { orderAfter, ROWS, stepSql } from './step-sql.ts';
+import { orderAfter, stepSql } from './step-sql.ts';
+import { ROWS } from './step-writing.ts';
 
 /** Where the rows of a recipe's first steps stand in the database that the statement runs in. */
 export interface RecipeTables {
@@ -85,8 +86,9 @@ class RecipeWriter {
       order,
       orderBy: order.length > 0 ? `\norder by ${order.join(', ')}` : '',
       collation: this.names.collation,
-      sql: (formula) => toSql(formula, names, this.bindings),
+      sql: (formula, total = names.total) => toSql(formula, { ...names, total }, this.bindings),
       bind: (text) => this.bindings.bind(text, 'text'),
+      zone: () => this.bindings.bind(this.names.timeZone, 'text'),
       written: (written) => this.tables.written(written),
       source: (source) => this.source(source),
       joined: (source) => this.joined(source),

@@ -1,33 +1,8 @@
-import type { Checked, Field, Operation, PlannedSource, StepTotal } from '@gaveta/core/internal';
-import { SQL_TYPES, type Term } from './expression.ts';
+import { type Field, type Operation, type RowsTotal, STEP_TOTALS, type StepTotal } from '@gaveta/core/internal';
+import { convertedSql, filledSql, gatheredSql, splitSql } from './column-steps.ts';
+import { SQL_TYPES } from './expression.ts';
 import { identifier, indent } from './identifiers.ts';
-
-type OperationKind = Operation['kind'];
-type OperationOf<K extends OperationKind> = Extract<Operation, { kind: K }>;
-
-/** The rows of the step before, as every step reads them. */
-export const ROWS = 'r';
-
-/** What one step of a recipe is written with. */
-export interface StepWriting {
-  /** `from …`: the rows so far, under the name of {@link ROWS}. */
-  from: string;
-  /** Columns before the step, and after it. */
-  fields: readonly Field[];
-  after: readonly Field[];
-  /** By which the rows so far are in order, with what tells them apart; empty for no order. */
-  order: readonly string[];
-  orderBy: string;
-  /** Order of texts; null: the database's own. */
-  collation: string | null;
-  sql: (formula: Checked) => Term;
-  bind: (text: string) => string;
-  /** A statement that a person wrote, made ready to stand in brackets. */
-  written: (operation: OperationOf<'sql'>) => string;
-  /** Rows of a source as a select. */
-  source: (source: PlannedSource) => string;
-  joined: (source: PlannedSource) => { from: string; column: (field: string) => string };
-}
+import { type OperationKind, type OperationOf, ROWS, type StepWriting } from './step-writing.ts';
 
 /** The rows stand in no order any more. */
 const unordered = (): string[] => [];
@@ -52,6 +27,17 @@ const stillThere = (
   return lost < 0 ? [...order] : order.slice(0, lost);
 };
 
+/** A column of another type is put in the order of that type. */
+const convertedOrder = (
+  { columns }: OperationOf<'convert'>,
+  fields: readonly Field[],
+  _collation: string | null,
+  order: readonly string[],
+): string[] => {
+  const converted = fields.filter((_, i) => columns[i]).map(({ name }) => `${identifier(name)} collate `);
+  return order.map((by) => (converted.some((start) => by.startsWith(start)) ? by.replace(/ collate "[^"]*"/, '') : by));
+};
+
 /** The order of the rows after a step; left out: as before it. */
 const ORDERS: {
   readonly [K in OperationKind]?: (
@@ -60,7 +46,15 @@ const ORDERS: {
     collation: string | null,
     order: readonly string[],
   ) => string[];
-} = { sort: sortOrder, summarise: unordered, spread: unordered, stack: unordered, columns: stillThere };
+} = {
+  sort: sortOrder,
+  summarise: unordered,
+  spread: unordered,
+  stack: unordered,
+  gather: unordered,
+  columns: stillThere,
+  convert: convertedOrder,
+};
 
 /** Each kind of step as a select over the rows before it. */
 const STEPS: { readonly [K in OperationKind]: (operation: OperationOf<K>, step: StepWriting) => string } = {
@@ -81,9 +75,13 @@ const STEPS: { readonly [K in OperationKind]: (operation: OperationOf<K>, step: 
   },
   keep: ({ formula }, { from, sql }) => `select *\n${from}\nwhere ${sql(formula).sql}`,
   add: (operation, step) => {
-    const term = step.sql(operation.formula);
-    const type = operation.formula.type === 'any' ? 'text' : operation.formula.type;
-    return `select ${ROWS}.*, ${term.sql}::${SQL_TYPES[type]} as ${identifier(operation.name)}\n${step.from}`;
+    const { formula, totals } = operation;
+    const term = step.sql(formula, (slot) => `t.total_${slot}`);
+    const type = formula.type === 'any' ? 'text' : formula.type;
+    const added = `${term.sql}::${SQL_TYPES[type]} as ${identifier(operation.name)}`;
+    if (totals.length === 0) return `select ${ROWS}.*, ${added}\n${step.from}`;
+    const before = step.fields.map((f) => `${ROWS}.${identifier(f.name)}`).join(', ');
+    return `${withTotals(operation, step)}\nselect ${before}, ${added}\nfrom numbered ${ROWS} join totals t on t.group_number = ${ROWS}.group_number`;
   },
   summarise: (operation, step) => {
     const { by, totals } = operation;
@@ -124,6 +122,10 @@ const STEPS: { readonly [K in OperationKind]: (operation: OperationOf<K>, step: 
     `select ${columns.map((c) => `${ROWS}.${identifier(c.field)} as ${identifier(c.name)}`).join(', ')}\n${from}`,
   along: (operation, step) =>
     `select ${ROWS}.*, ${alongSql(operation, step)} as ${identifier(operation.name)}\n${step.from}`,
+  convert: convertedSql,
+  gather: gatheredSql,
+  fill: filledSql,
+  split: splitSql,
   stack: (operation, step) => {
     const there = step.joined(operation.source);
     const columns = operation.columns.map((column, i) =>
@@ -177,6 +179,23 @@ const alongSql = ({ what, of, per }: OperationOf<'along'>, step: StepWriting): s
     default:
       return what satisfies never;
   }
+};
+
+/** Whether a total of rows can be taken where they are. */
+export const isTakenThere = ({ name }: RowsTotal): boolean => (STEP_TOTALS as readonly string[]).includes(name);
+
+/** Rows with the number of their group, blanks alike, and the totals of each group. */
+const withTotals = ({ totals, per }: OperationOf<'add'>, step: StepWriting): string => {
+  const groups = per.map((field) => step.sql(field).sql);
+  const number = groups.length > 0 ? `dense_rank() over (order by ${groups.join(', ')})` : '1';
+  const taken = totals.map(
+    ({ name, of }, slot) => `${totalSql(name as StepTotal, step.sql(of).sql, step.order)} as total_${slot}`,
+  );
+  return `with numbered as (
+  select ${ROWS}.*, ${number} as group_number ${step.from}
+), totals as (
+  select group_number, ${taken.join(', ')} from numbered ${ROWS} group by group_number
+)`;
 };
 
 /** A total of a step; an empty SUM is 0, every other empty total blank. */

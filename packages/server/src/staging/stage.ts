@@ -3,6 +3,7 @@ import {
   compileFormula,
   decodeValue,
   type Entity,
+  type EvaluationContext,
   encodeValue,
   type Field,
   FormulaError,
@@ -10,12 +11,14 @@ import {
   List,
   Moment,
   nodes,
+  type Operation,
   type PlannedRecipe,
   type PlannedSource,
   type PlannedStep,
   type PlannedTable,
   plainContext,
   RowProblem,
+  type RowsTotal,
   type Value,
   type WireRow,
 } from '@gaveta/core/internal';
@@ -30,8 +33,11 @@ import { quote } from '../sql/joins.ts';
 import { recipeTables, type Staged, writtenTables } from '../sql/plan-tables.ts';
 import { formulaOf, recipeSql } from '../sql/recipe-query.ts';
 import { scoped, scopeFormula } from '../sql/scoped-tables.ts';
+import { isTakenThere } from '../sql/step-sql.ts';
 import { readyStatement, writtenParts } from '../sql/written.ts';
 import { type Base, recipeBases } from './bases.ts';
+import { converted, readsTexts } from './convert.ts';
+import { TotalsOfRows } from './totals-of-rows.ts';
 import { type Bench, fillTable, type Lease } from './workbench.ts';
 
 export interface StageContext {
@@ -56,15 +62,22 @@ export interface StageSettings {
 }
 
 /** Whether a formula of a recipe can run in a database: there a division by nothing gives nothing. */
-export const recipePushes = (formula: Checked): boolean => isPushable(formula, undefined, { divides: true });
+const recipePushes = (formula: Checked, total?: (slot: number) => boolean): boolean =>
+  isPushable(formula, total, { divides: true });
+
+const totalPushes = (total: RowsTotal | undefined): boolean =>
+  total !== undefined && isTakenThere(total) && recipePushes(total.of);
 
 /** The formula of a step that no database knows; null when there is none. */
 const localFormula = ({ operation }: PlannedStep): Checked | null => {
   const formula = operation && formulaOf(operation);
-  return formula && !recipePushes(formula) ? formula : null;
+  if (!formula) return null;
+  const totals = operation.kind === 'add' ? operation.totals : [];
+  return recipePushes(formula, (slot) => totalPushes(totals[slot])) ? null : formula;
 };
 
-const isLocal = (step: PlannedStep): boolean => localFormula(step) !== null;
+const isLocal = (step: PlannedStep): boolean =>
+  localFormula(step) !== null || (step.operation?.kind === 'convert' && readsTexts(step.operation));
 
 const sourceOf = ({ operation }: PlannedStep): PlannedSource | null =>
   operation && 'source' in operation ? operation.source : null;
@@ -160,9 +173,33 @@ export class RunStage implements Staged {
       if (!isLocal(step) || this.steps.has(step)) continue;
       const before = { ...recipe, steps: recipe.steps.slice(0, i) };
       const rows = await this.rowsOf(before, settings);
-      const fieldsBefore = recipe.steps[i - 1]!.fields;
-      const worked = workedOut(rows, step, fieldsBefore, settings);
-      this.steps.set(step, await this.fill(step.fields, worked));
+      this.steps.set(step, await this.worked(rows, step, recipe.steps[i - 1]!.fields, settings));
+    }
+  }
+
+  /** The table with the rows after a step that is worked out here. */
+  private async worked(
+    rows: AsyncIterable<WireRow[]>,
+    step: PlannedStep,
+    before: readonly Field[],
+    settings: StageSettings,
+  ): Promise<string> {
+    const operation = step.operation!;
+    if (operation.kind === 'convert')
+      return this.fill(step.fields, converted(rows, operation, settings.report.timeZone));
+    const formula = localFormula(step)!;
+    if (operation.kind !== 'add' || operation.totals.length === 0)
+      return this.fill(step.fields, workedOut(rows, operation, formula, before, settings));
+    // The totals are known after the last row: until then the rows wait at the workbench.
+    const totals = new TotalsOfRows(operation, before, plainReport(settings), settings.parameters);
+    const waiting = await this.fill(before, totals.of(rows));
+    try {
+      const columns = before.map((f) => identifier(f.name)).join(', ');
+      const query = { text: `select ${columns} from ${waiting}`, values: [] };
+      const again = this.read(this.context.workbench().connection, query, false);
+      return await this.fill(step.fields, workedOut(again, operation, formula, before, settings, totals));
+    } finally {
+      await this.context.workbench().drop([waiting]);
     }
   }
 
@@ -314,21 +351,28 @@ export const asRowProblem = (error: unknown, connection: string): unknown => {
   return error;
 };
 
+const plainReport = ({ report }: StageSettings): EvaluationContext['report'] => ({
+  ...report,
+  runAt: new Moment(Date.now()),
+});
+
 /** Rows with what a step works out: a column more, or only those for which its condition holds. An error is a blank. */
 async function* workedOut(
   rows: AsyncIterable<WireRow[]>,
-  step: PlannedStep,
+  operation: Operation,
+  checked: Checked,
   before: readonly Field[],
   settings: StageSettings,
+  totals: TotalsOfRows | null = null,
 ): AsyncGenerator<WireRow[]> {
-  const operation = step.operation!;
-  const formula = compileFormula(localFormula(step)!);
-  const report = { ...settings.report, runAt: new Moment(Date.now()) };
+  const formula = compileFormula(checked);
+  const report = plainReport(settings);
   for await (const batch of rows) {
     const out: WireRow[] = [];
     for (const wire of batch) {
       const row = [null, ...before.map((f, i) => decodeValue(wire[i] ?? null, f.type))];
-      const value = formula(plainContext(report, settings.parameters, row));
+      const context = plainContext(report, settings.parameters, row);
+      const value = formula(totals ? { ...context, totals: totals.at(wire) } : context);
       if (operation.kind === 'keep') {
         if (value === true) out.push(wire);
       } else out.push([...wire, value instanceof FormulaError || value instanceof List ? null : encodeValue(value)]);

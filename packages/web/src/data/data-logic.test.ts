@@ -1,4 +1,5 @@
 import { type Field, planRecipe, planReport, readDefinition, type Step } from '@gaveta/core/internal';
+import type { TFunction } from 'i18next';
 import { describe, expect, it } from 'vitest';
 import { layered } from './map-layout.ts';
 import { nestRows } from './nest-rows.ts';
@@ -116,8 +117,9 @@ describe('a report made from rows', () => {
     const steps: Step[] = [{ step: 'take', from: { model: 'm', entity: 'snow' } }];
     const context = { models, recipe: () => null, queries: [], parameters: [] };
     const planned = planRecipe({ name: 'x', steps }, context);
-    for (const kind of ['keep', 'add', 'summarise', 'sort', 'first', 'distinct', 'stack'] as const) {
-      const made = newStep(kind, { planned, fields: planned.fields, relations: planned.relations, model: 'm' });
+    const t = ((key: string) => key) as TFunction;
+    for (const kind of ['keep', 'add', 'summarise', 'sort', 'first', 'distinct', 'split', 'stack'] as const) {
+      const made = newStep(kind, { planned, fields: planned.fields, relations: planned.relations, model: 'm', t });
       expect(planRecipe({ name: 'x', steps: [...steps, made] }, context).problems, kind).toEqual([]);
     }
   });

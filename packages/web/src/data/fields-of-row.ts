@@ -1,4 +1,12 @@
-import { type Entity, type Field, findEntity, type Model, shownFields } from '@gaveta/core/internal';
+import {
+  type Entity,
+  type Field,
+  findEntity,
+  type Model,
+  shownFields,
+  withNames,
+  writtenName,
+} from '@gaveta/core/internal';
 
 /** The fields of a row, and of the one row that each of its relations leads to, under names as `region.name`. */
 export const fieldsOfRow = (entity: Entity | null, model: Model | null): Field[] => [
@@ -13,3 +21,10 @@ export const fieldsOfRow = (entity: Entity | null, model: Model | null): Field[]
       })),
     ),
 ];
+
+/** A formula about one row in which fields may stand by their labels, as people see them. */
+export const seenAs = (formula: string, fields: readonly Field[]): string =>
+  withNames(
+    formula,
+    shownFields(fields).map(({ name, label }) => ({ insert: writtenName(name), label })),
+  );

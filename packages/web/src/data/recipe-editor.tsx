@@ -172,7 +172,7 @@ export const RecipeEditor = ({
     const before = planned.whole.steps[at];
     const upTo = planned.before[at + 1] ?? planned.whole;
     const { relations } = upTo;
-    const made = { planned: planned.whole, fields: before?.fields ?? [], relations, model: database?.name ?? '' };
+    const made = { planned: planned.whole, fields: before?.fields ?? [], relations, model: database?.name ?? '', t };
     put(withNewStep(draft, newStep(kind, made), at));
     setSelected(at + 1);
   };

@@ -1,4 +1,5 @@
 import type { Field, Parameter, PlannedRecipe, Relation, Source, Step, StepKind, StepOf } from '@gaveta/core/internal';
+import type { TFunction } from 'i18next';
 import type { FC } from 'react';
 import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
 import type { SourceChoice } from './sources.ts';
@@ -33,6 +34,7 @@ export interface Beginning {
   first: string;
   /** The data model whose database takes statements. */
   model: string;
+  t: TFunction;
 }
 
 /** Everything that the screens need of one kind of step. */

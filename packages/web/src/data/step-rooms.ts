@@ -6,10 +6,15 @@ import { addRoom } from './steps/add.tsx';
 import { alongRoom } from './steps/along.tsx';
 import { bringRoom } from './steps/bring.tsx';
 import { columnsRoom } from './steps/columns.tsx';
+import { convertRoom } from './steps/convert.tsx';
 import { distinctRoom } from './steps/distinct.tsx';
+import { fillRoom } from './steps/fill.tsx';
 import { firstRoom } from './steps/first.tsx';
+import { gatherRoom } from './steps/gather.tsx';
+import { joinRoom } from './steps/join.tsx';
 import { keepRoom } from './steps/keep.tsx';
 import { sortRoom } from './steps/sort.tsx';
+import { splitRoom } from './steps/split.tsx';
 import { spreadRoom } from './steps/spread.tsx';
 import { sqlRoom } from './steps/sql.tsx';
 import { stackRoom } from './steps/stack.tsx';
@@ -30,6 +35,11 @@ const STEP_ROOMS: { readonly [K in StepKind]: StepRoom<K> } = {
   stack: stackRoom,
   columns: columnsRoom,
   along: alongRoom,
+  convert: convertRoom,
+  gather: gatherRoom,
+  fill: fillRoom,
+  split: splitRoom,
+  join: joinRoom,
 };
 
 /** Records are by kind: a step's room is that of its own kind. */
@@ -48,7 +58,12 @@ export const NEW_STEPS: readonly StepKind[] = [
   'first',
   'columns',
   'along',
+  'convert',
+  'fill',
+  'split',
+  'join',
   'spread',
+  'gather',
   'distinct',
   'stack',
 ];

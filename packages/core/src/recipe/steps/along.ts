@@ -1,5 +1,4 @@
 import { lookOf } from '../../model/model.ts';
-import { phrase } from '../../problems/phrases.ts';
 import type { StepRoom } from '../planning.ts';
 
 /** What is worked out of numbers alone. */
@@ -12,8 +11,7 @@ const plan: StepRoom<'along'>['plan'] = (step, planning) => {
   const per = planning.all(step.per ?? []);
   if (!per) return null;
   const field = step.of === undefined ? null : planning.field(step.of);
-  if (what !== 'number' && !field)
-    return step.of === undefined ? planning.wrong('recipe-step-unfinished', { part: phrase('lacks-field') }) : null;
+  if (what !== 'number' && !field) return step.of === undefined ? planning.lacks('lacks-field') : null;
   if (field && OF_NUMBERS.includes(what) && field.type !== 'number')
     return planning.wrong('recipe-not-a-number', { name: field.label });
   if (!planning.isFree(step.name)) return null;

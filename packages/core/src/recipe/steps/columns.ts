@@ -1,5 +1,4 @@
 import type { Field } from '../../model/model.ts';
-import { phrase } from '../../problems/phrases.ts';
 import type { BroughtColumn } from '../planned.ts';
 import type { StepRoom } from '../planning.ts';
 
@@ -12,7 +11,7 @@ const plan: StepRoom<'columns'>['plan'] = (step, planning) => {
     shown.push({ ...field, name, label: label ?? field.label });
     columns.push({ field: from, name });
   }
-  if (shown.length === 0) return planning.wrong('recipe-step-unfinished', { part: phrase('lacks-columns') });
+  if (shown.length === 0) return planning.lacks('lacks-columns');
   const before = planning.fields;
   /** Names that stand for another column now. */
   const taken = new Set(columns.filter(({ field, name }) => field !== name).map(({ name }) => name));

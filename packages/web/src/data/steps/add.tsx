@@ -1,8 +1,16 @@
-import { type StepOf, shownFields } from '@gaveta/core/internal';
+import { type StepOf, shownFields, TOTALS } from '@gaveta/core/internal';
 import { useTranslation } from '../../i18n/use-translation.ts';
+import { ForEach, withPer } from '../field-lists.tsx';
 import { TextBox } from '../fields.tsx';
+import { seenAs } from '../fields-of-row.ts';
 import { freeName } from '../recipe-draft.ts';
 import type { EditorProps, StepRoom } from '../step-room.ts';
+import { labelsOf } from '../step-words.ts';
+
+const TOTAL = new RegExp(`\\b(?:${Object.keys(TOTALS).join('|')})\\s*\\(`, 'i');
+
+/** Whether a formula may read totals; of values at hand it does no harm to ask for which rows. */
+const readsTotals = (formula: string): boolean => TOTAL.test(formula);
 
 const Editor = ({ step, onChange, fields }: EditorProps<StepOf<'add'>>) => {
   const { t } = useTranslation();
@@ -20,16 +28,22 @@ const Editor = ({ step, onChange, fields }: EditorProps<StepOf<'add'>>) => {
         className="font-mono text-[12px]"
         placeholder="nights * 2"
         value={step.formula}
-        onChange={(formula) => onChange({ ...step, formula })}
+        onChange={(formula) => onChange({ ...step, formula: seenAs(formula, fields) })}
       />
       <p className="text-[11.5px] text-ink-3">
         {t('data.formulaHint', {
           fields: shownFields(fields)
             .slice(0, 8)
-            .map((f) => f.name)
+            .map((f) => f.label)
             .join(', '),
         })}
       </p>
+      {readsTotals(step.formula) && (
+        <div className="flex flex-col gap-1">
+          <span className="text-[11.5px] text-ink-3">{t(step.per ? 'data.totalsOfEach' : 'data.totalsOfAll')}</span>
+          <ForEach fields={fields} per={step.per} onChange={(per) => onChange(withPer(step, per))} />
+        </div>
+      )}
     </div>
   );
 };
@@ -40,5 +54,9 @@ export const addRoom: StepRoom<'add'> = {
     const taken = fields.map((f) => f.name);
     return { step: 'add', name: freeName('new_column', taken), formula: first };
   },
-  words: ({ label, name, formula }) => [[{ field: label ?? name }], [{ code: formula || '…' }]],
+  words: ({ label, name, formula, per = [] }, { t, fields }) => [
+    [{ field: label ?? name }],
+    [{ code: formula || '…' }],
+    ...(per.length > 0 ? [[t('data.alongPerOf', { fields: labelsOf(fields, per) })]] : []),
+  ],
 };

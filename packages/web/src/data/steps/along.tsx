@@ -1,7 +1,8 @@
 import { ALONG, type StepOf, shownFields } from '@gaveta/core/internal';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { Select } from '../../ui/select.tsx';
-import { EntryList, FieldSelect, TextBox } from '../fields.tsx';
+import { ForEach, withPer } from '../field-lists.tsx';
+import { FieldSelect, TextBox } from '../fields.tsx';
 import { freeName } from '../recipe-draft.ts';
 import type { EditorProps, StepRoom } from '../step-room.ts';
 import { labelOf, labelsOf } from '../step-words.ts';
@@ -43,18 +44,7 @@ const Editor = ({ step, onChange, fields }: EditorProps<Along>) => {
           onChange={(of) => onChange({ ...step, of, ...named(step.what, of) })}
         />
       )}
-      <EntryList
-        items={step.per ?? []}
-        onChange={(per) => {
-          const { per: _, ...rest } = step;
-          onChange(per.length === 0 ? rest : { ...rest, per });
-        }}
-        add={t('data.alongPer')}
-        make={() => shownFields(fields).find(({ name }) => !step.per?.includes(name))?.name ?? ''}
-        name={(name) => labelOf(fields, name)}
-      >
-        {(name, change) => <FieldSelect label={t('data.alongPer')} fields={fields} value={name} onChange={change} />}
-      </EntryList>
+      <ForEach fields={fields} per={step.per} onChange={(per) => onChange(withPer(step, per))} />
       <TextBox
         label={t('data.columnLabel')}
         value={step.label ?? step.name}
