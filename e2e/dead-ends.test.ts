@@ -60,10 +60,10 @@ describe('the window of a query', () => {
         driver.findElement(By.xpath(`//*[@role="dialog"]//button[normalize-space()="${name}"]`)),
       );
     await (await inWindow('Huts')).click();
-    await (await inWindow('Step')).click();
-    await find(driver, '[role="dialog"] li button b');
+    await (await inWindow('Add a step')).click();
+    await find(driver, '[role="option"] b');
     const covered = await driver.executeScript<string[]>(
-      `return [...document.querySelectorAll('[role="dialog"] li button:has(b)')]
+      `return [...document.querySelectorAll('[role="option"]')]
          .filter((entry) => {
            entry.scrollIntoView({ block: 'nearest' });
            const { x, y, width, height } = entry.getBoundingClientRect();
@@ -72,7 +72,7 @@ describe('the window of a query', () => {
          .map((entry) => entry.textContent)`,
     );
     expect(covered).toEqual([]);
-    await (await driver.findElement(By.xpath('//li//button[b[normalize-space()="Keep only"]]'))).click();
+    await (await driver.findElement(By.xpath('//*[@role="option"][b[normalize-space()="Keep only"]]'))).click();
     await choose('Field', 'Beds', '[data-step="2"]');
     await (await inWindow('Apply')).click();
     await find(driver, '[data-query]');

@@ -164,9 +164,9 @@ describe('lists on the Data screen', () => {
   it('of steps, fields and values can be pressed', async () => {
     await visit('/data/recipes/new');
     await (await xpath('//main//button[normalize-space()="Huts"]')).click();
-    await (await button(driver, 'Step')).click();
-    await reachable(`${PANEL} li button`);
-    await (await xpath('//li//button[b[normalize-space()="Keep only"]]')).click();
+    await (await button(driver, 'Add a step')).click();
+    await reachable(`${PANEL} [role="option"]`);
+    await (await xpath('//*[@role="option"][b[normalize-space()="Keep only"]]')).click();
     await reachable('[data-step="2"] :is(select, input, button)');
   });
 });

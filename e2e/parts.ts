@@ -92,8 +92,8 @@ export const runOf = async (path: string): Promise<void> => {
 
 /** Adds a step of a recipe through the menu. */
 export const addStep = async (name: string): Promise<void> => {
-  await (await button(driver, 'Step')).click();
-  await (await find(driver, '[role="dialog"] li')).isDisplayed();
-  const entry = await driver.findElement(By.xpath(`//*[@role="dialog"]//button[b[normalize-space()="${name}"]]`));
+  await (await button(driver, 'Add a step')).click();
+  await (await find(driver, '[role="dialog"] [role="option"]')).isDisplayed();
+  const entry = await driver.findElement(By.xpath(`//*[@role="option"][b[normalize-space()="${name}"]]`));
   await entry.click();
 };

@@ -1,6 +1,13 @@
 import type { Query, Recipe } from '../definition/recipe.ts';
 import type { Field, Relation } from '../model/model.ts';
-import type { BroughtColumn, PlannedRecipe, PlannedSource, PlannedTable, RecipeContext } from './planned.ts';
+import type {
+  BroughtColumn,
+  PlannedRecipe,
+  PlannedSource,
+  PlannedStep,
+  PlannedTable,
+  RecipeContext,
+} from './planned.ts';
 
 /** What a source gives: its columns, what tells its rows apart, and where they lead. */
 export interface Shape {
@@ -35,16 +42,20 @@ export const stepsOf = (query: Query, context: Pick<RecipeContext, 'recipe'>): R
   return shared && { ...shared, name: query.label ?? shared.name };
 };
 
-/** Every table that a recipe's rows come from, those of the recipes it takes included. */
+/**
+ * Every table that a recipe's rows come from, those of the recipes it takes included. `stands`: whether the rows after a
+ * step are at hand, so that no table is needed for them.
+ */
 export function* tablesOf(
   recipe: PlannedRecipe,
+  stands: (step: PlannedStep) => boolean = () => false,
 ): Iterable<PlannedTable | { kind: 'sql'; model: string; text: string; fields: Field[] }> {
-  for (const { operation, fields } of recipe.steps) {
+  for (const { operation, fields } of recipe.steps.slice(recipe.steps.findLastIndex(stands) + 1)) {
     if (!operation) continue;
     if (operation.kind === 'sql') yield { kind: 'sql', model: operation.model, text: operation.text, fields };
     if (!('source' in operation)) continue;
     if (operation.source.kind === 'table') yield operation.source;
-    else yield* tablesOf(operation.source.recipe);
+    else yield* tablesOf(operation.source.recipe, stands);
   }
 }
 

@@ -1,6 +1,6 @@
 import type { Step } from '@gaveta/core/internal';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { closeWorks, openWorks, rowsOf, stays, withHut } from './works.test-support.ts';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { closeWorks, office, open, opened, openWorks, rowsOf, stays, withHut } from './works.test-support.ts';
 
 beforeAll(openWorks);
 afterAll(closeWorks);
@@ -118,6 +118,22 @@ describe('changing types', () => {
     ]);
     expect(rows.flat().map(Number)).toEqual([9, 9, 9, 9, 10]);
   });
+});
+
+it('works steps out once for all that a screen asks of them, each person by themselves', async () => {
+  const make = vi.spyOn(opened().workbench, 'make');
+  const look = async (formula: string, claims = office): Promise<void> => {
+    const { recipe, desk } = await open([stays, add(formula)], claims, {}, { sharedFor: 60_000 });
+    await desk.rows(recipe, 10);
+    await desk.close();
+  };
+  await Promise.all([look('ROUND(nights; 1)'), look('ROUND(nights; 1)')]);
+  await look('ROUND(nights; 1)');
+  expect(make).toHaveBeenCalledTimes(1);
+  await look('ROUND(nights; 2)');
+  await look('ROUND(nights; 1)', { role: 'warden', region: 'North' });
+  expect(make).toHaveBeenCalledTimes(3);
+  make.mockRestore();
 });
 
 it('turns columns into rows, with or without those that have no value', async () => {

@@ -23,6 +23,8 @@ export interface DeskOptions extends Omit<SourceOptions, 'parameters' | 'maxRows
   /** What formulas and texts go by, and whose parameters they read. */
   report: Pick<Report, 'name' | 'language' | 'timeZone' | 'parameters'>;
   values: ReadParameters['values'];
+  /** Milliseconds for which rows that were worked out serve what else is asked about them; never when left out. */
+  sharedFor?: number;
 }
 
 /** What a statement gave, and what it took. */
@@ -99,7 +101,7 @@ export class RecipeDesk {
           throw new RowProblem('query-failed', { detail: phrase('no-workbench') });
         }),
     };
-    this.stage = new RunStage(this.context);
+    this.stage = new RunStage(this.context, options.sharedFor);
   }
 
   /** Finds where the recipes' rows are, and brings them together where they lie apart. Throws RowProblem. */
@@ -126,7 +128,11 @@ export class RecipeDesk {
       const { report, values } = this.options;
       const settings = { parameters: values, names: (bindings: Bindings) => this.names(bindings), report };
       for (const recipe of recipes) await this.stage.settle(recipe, settings);
-      await this.stage.copy(bases, settings);
+      const { stands } = this.stage;
+      await this.stage.copy(
+        recipes.flatMap((recipe) => [...recipeBases(recipe, stands)]),
+        settings,
+      );
       this.connection = this.context.workbench().connection;
       this.staged = true;
     } else {

@@ -17,7 +17,7 @@ import { number, text } from '../model/fields.test-support.ts';
 import { streamConnection } from '../sources/stream.ts';
 import { openBench } from '../staging/bench.test-support.ts';
 import type { Workbench } from '../staging/workbench.ts';
-import { RecipeDesk } from './desk.ts';
+import { type DeskOptions, RecipeDesk } from './desk.ts';
 
 export const office: Claims = { role: 'office' };
 export const works = defineModel({
@@ -118,7 +118,7 @@ export const context: RecipeContext = {
   parameters,
 };
 
-export const open = async (steps: Step[], claims = office, given = {}) => {
+export const open = async (steps: Step[], claims = office, given = {}, more: Partial<DeskOptions> = {}) => {
   const recipe = planRecipe({ name: 'test', steps }, context);
   const report = { name: 'test', language: 'en', timeZone: 'UTC', parameters };
   const desk = await RecipeDesk.open([recipe], {
@@ -143,6 +143,7 @@ export const open = async (steps: Step[], claims = office, given = {}) => {
     workbench: () => workbench,
     report,
     values: readParameters(report, given).values,
+    ...more,
   });
   return { recipe, desk };
 };

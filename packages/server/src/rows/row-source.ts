@@ -216,7 +216,7 @@ class Opener {
       }
       const settings = await this.settings(path.slice(0, i + 1));
       for (const query of usedQueries(p)) await this.stage.settle(query, settings);
-      await this.stage.copy(basesOf(p), settings);
+      await this.stage.copy(basesOf(p, this.stage.stands), settings);
     }
     return { name: 'workbench', connection: this.context.workbench().connection, staged: this.stage, bases };
   }

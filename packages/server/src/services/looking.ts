@@ -42,6 +42,9 @@ export interface Looked {
   timeZone: string;
 }
 
+/** Milliseconds for which rows that were worked out serve what a screen asks beside them: their number, their values. */
+const SHARED_FOR = 5000;
+
 /** Rows as they are seen before a report shows them: plans steps, and opens a desk for whoever asks. */
 export const lookingOver = (parts: RecipeParts) => {
   const { store, catalogue, workbench, statements } = parts;
@@ -75,6 +78,7 @@ export const lookingOver = (parts: RecipeParts) => {
       seconds: previewSeconds,
       report,
       values,
+      sharedFor: SHARED_FOR,
     };
   };
   /** Plans steps, opens a desk and gives what `look` finds; what fails at the source is said, not thrown. */

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import {
   type Checked,
   compileFormula,
@@ -129,7 +130,14 @@ export class RunStage implements Staged {
   private readonly steps = new Map<PlannedStep, string>();
   private readonly leases: Lease[] = [];
 
-  constructor(private readonly context: StageContext) {}
+  /** `sharedFor`: milliseconds for which others who ask the same are given what was worked out; 0 for never. */
+  constructor(
+    private readonly context: StageContext,
+    private readonly sharedFor = 0,
+  ) {}
+
+  /** Whether the rows after a step are at hand. */
+  readonly stands = (step: PlannedStep): boolean => this.steps.has(step);
 
   entity(model: string, entity: Entity, given: PlannedTable | null): string {
     return this.names.get(entityKey(model, entity, given)) ?? 'missing';
@@ -171,10 +179,28 @@ export class RunStage implements Staged {
     }
     for (const [i, step] of recipe.steps.entries()) {
       if (!isLocal(step) || this.steps.has(step)) continue;
-      const before = { ...recipe, steps: recipe.steps.slice(0, i) };
-      const rows = await this.rowsOf(before, settings);
-      this.steps.set(step, await this.worked(rows, step, recipe.steps[i - 1]!.fields, settings));
+      const work = async (): Promise<string> => {
+        const before = { ...recipe, steps: recipe.steps.slice(0, i) };
+        const rows = await this.rowsOf(before, settings);
+        return this.worked(rows, step, recipe.steps[i - 1]!.fields, settings);
+      };
+      const bench = this.context.workbench();
+      if (this.sharedFor === 0 || !bench.lease) this.steps.set(step, await work());
+      else {
+        const key = this.workKey(recipe.steps.slice(0, i + 1), settings);
+        const lease = await bench.lease(key, work, this.sharedFor);
+        this.leases.push(lease);
+        this.steps.set(step, lease.table);
+      }
     }
+  }
+
+  /** The same for the same steps over what the same person may see, with the same values. */
+  private workKey(steps: readonly PlannedStep[], settings: StageSettings): string {
+    const made = steps.map(({ operation, fields }) => ({ operation, fields }));
+    const plain = (_: string, value: unknown): unknown => (typeof value === 'bigint' ? String(value) : value);
+    const all = JSON.stringify([made, this.context.claims, settings.report, parametersKey(settings)], plain);
+    return `steps ${createHash('sha256').update(all).digest('hex')}`;
   }
 
   /** The table with the rows after a step that is worked out here. */
@@ -207,7 +233,7 @@ export class RunStage implements Staged {
   private async rowsOf(recipe: PlannedRecipe, settings: StageSettings): Promise<AsyncIterable<WireRow[]>> {
     const bindings = new Bindings();
     const names = settings.names(bindings);
-    const bases = [...recipeBases(recipe)];
+    const bases = [...recipeBases(recipe, this.stands)];
     const stands = recipe.steps.some((s) => this.steps.has(s)) || hasLocalSteps(recipe);
     const home = stands ? null : homeOf(bases, this.context);
     if (home === null) await this.copy(bases, settings);
@@ -315,7 +341,7 @@ export class RunStage implements Staged {
     const names = made.flatMap((m) => (m.status === 'fulfilled' ? [m.value] : []));
     const leased = new Set(this.leases.map(({ table }) => table));
     for (const { release } of this.leases.splice(0)) release();
-    const all = [...names.filter((name) => !leased.has(name)), ...this.steps.values()];
+    const all = [...names, ...this.steps.values()].filter((name) => !leased.has(name));
     if (all.length > 0) await this.context.workbench().drop(all);
   }
 }

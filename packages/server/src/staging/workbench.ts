@@ -21,8 +21,8 @@ export interface Bench {
   /** All rows are there. */
   ready(table: string, signal?: AbortSignal): Promise<void>;
   drop(tables: readonly string[]): Promise<void>;
-  /** A table that stays for a while for whoever needs the same rows next; left out where none do. */
-  lease?: (key: string, fill: () => Promise<string>) => Promise<Lease>;
+  /** A table that stays for a while, in milliseconds, for whoever needs the same rows next; left out where none do. */
+  lease?: (key: string, fill: () => Promise<string>, keptFor?: number) => Promise<Lease>;
 }
 
 /** A kept table, until it is let go. */
@@ -40,7 +40,7 @@ interface Kept {
 }
 
 /** Tables that are kept at once, and for how many milliseconds after their last use. */
-const MOST_KEPT = 4;
+const MOST_KEPT = 8;
 const KEPT_FOR = 60_000;
 
 /** Seconds that copying one batch, or a statement over copied rows, may take. */
@@ -85,7 +85,7 @@ export class Workbench implements Bench {
 
   private readonly kept = new Map<string, Kept>();
 
-  async lease(key: string, fill: () => Promise<string>): Promise<Lease> {
+  async lease(key: string, fill: () => Promise<string>, keptFor = KEPT_FOR): Promise<Lease> {
     const { life } = this.thread;
     let kept = this.kept.get(key);
     const isOwn = !kept || kept.life !== life;
@@ -105,7 +105,7 @@ export class Workbench implements Bench {
         isReleased = true;
         own.users--;
         if (own.users > 0) return;
-        own.timer = setTimeout(() => this.forget(key, own), KEPT_FOR);
+        own.timer = setTimeout(() => this.forget(key, own), keptFor);
         own.timer.unref();
       };
       return { table, release };
@@ -113,7 +113,7 @@ export class Workbench implements Bench {
       own.users--;
       if (this.kept.get(key) === own) this.kept.delete(key);
       // Whoever began to fill it may have given up: that is theirs alone.
-      if (!isOwn) return this.lease(key, fill);
+      if (!isOwn) return this.lease(key, fill, keptFor);
       throw error;
     }
   }

@@ -1,39 +1,53 @@
 import type { Step, StepKind } from '@gaveta/core/internal';
+import { Command } from 'cmdk';
 import { Plus } from 'lucide-react';
 import { Popover } from 'radix-ui';
+import { useState } from 'react';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { Button } from '../ui/controls.tsx';
+import { FoundList } from '../ui/found-list.tsx';
+import { matchWords } from '../ui/match.ts';
 import { Panel } from '../ui/panel.tsx';
 import { type SourceChoice, sourceOf } from './sources.ts';
 import { NEW_STEPS } from './step-rooms.ts';
 
-/** The menu of steps, each with a sentence. */
+/** The menu of steps, each with a sentence; typing finds one. */
 export const AddStep = ({ onAdd }: { onAdd: (kind: StepKind) => void }) => {
   const { t } = useTranslation();
+  const [open, setOpen] = useState(false);
   return (
-    <Popover.Root>
+    <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger asChild>
         <Button className="mt-2.5 ms-6">
           <Plus size={14} aria-hidden /> {t('data.addStep')}
         </Button>
       </Popover.Trigger>
-      <Panel label={t('data.addStep')} align="start" className="w-80 p-1.5">
-        <ul>
-          {NEW_STEPS.map((kind) => (
-            <li key={kind}>
-              <Popover.Close asChild>
-                <button
-                  type="button"
-                  className="block w-full rounded px-2 py-1.5 text-start hover:bg-desk/60"
-                  onClick={() => onAdd(kind)}
-                >
-                  <b>{t(`data.step_${kind}`)}</b>
-                  <span className="block text-[12px] text-ink-2">{t(`data.help_${kind}`)}</span>
-                </button>
-              </Popover.Close>
-            </li>
-          ))}
-        </ul>
+      <Panel label={t('data.addStep')} align="start" className="w-80 overflow-hidden">
+        <Command label={t('data.addStep')} filter={matchWords} loop>
+          <Command.Input
+            autoFocus
+            placeholder={t('data.findStep')}
+            className="h-9 w-full border-b border-rule bg-paper px-3 outline-none"
+          />
+          <FoundList className="max-h-[60vh] p-1.5">
+            <Command.Empty className="px-2 py-2 text-ink-3">{t('add.none')}</Command.Empty>
+            {NEW_STEPS.map((kind) => (
+              <Command.Item
+                key={kind}
+                value={kind}
+                keywords={[t(`data.step_${kind}`), t(`data.help_${kind}`)]}
+                className="command-item rounded px-2 py-1"
+                onSelect={() => {
+                  setOpen(false);
+                  onAdd(kind);
+                }}
+              >
+                <b>{t(`data.step_${kind}`)}</b>
+                <span className="block text-[12px] text-ink-2">{t(`data.help_${kind}`)}</span>
+              </Command.Item>
+            ))}
+          </FoundList>
+        </Command>
       </Panel>
     </Popover.Root>
   );

@@ -80,6 +80,16 @@ export const TextBox = ({ value, onChange, label, placeholder, type = 'text', cl
   );
 };
 
+/** A box with its name in sight above it. */
+export const Captioned = ({ words, children }: { words: string; children: ReactNode }) => (
+  <span className="flex min-w-0 flex-col gap-0.5">
+    <span aria-hidden className="text-[11.5px] text-ink-2">
+      {words}
+    </span>
+    {children}
+  </span>
+);
+
 interface RowsProps<T> {
   items: readonly T[];
   onChange: (items: T[]) => void;

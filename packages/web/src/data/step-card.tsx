@@ -46,11 +46,15 @@ export const StepCard = (props: StepCardProps) => {
   const gone = problems.find((p) => p.code === 'recipe-field-gone')?.data.name;
   const mended = gone === undefined ? null : mendStep(step, String(gone));
   const isWrong = problems.some((p) => p.severity === 'error');
-  const tone = isWrong
-    ? 'border-rust/50 bg-rust-soft'
-    : isSelected
-      ? 'border-pine ring-2 ring-pine-soft bg-paper'
-      : 'border-rule bg-paper';
+  // Somebody is still at it: that is no mistake.
+  const isUnfinished = isWrong && problems.every(({ code }) => code === 'recipe-step-unfinished');
+  const tone = isUnfinished
+    ? 'border-brass/60 bg-brass-soft/50'
+    : isWrong
+      ? 'border-rust/50 bg-rust-soft'
+      : isSelected
+        ? 'border-pine ring-2 ring-pine-soft bg-paper'
+        : 'border-rule bg-paper';
   return (
     <li className="flex gap-2" data-step={number}>
       <span className="w-4 pt-2.5 text-end text-ink-3">{number}</span>
@@ -110,7 +114,10 @@ export const StepCard = (props: StepCardProps) => {
           </div>
         )}
         {problems.length > 0 && (
-          <div className={`px-3 pb-2 ${isWrong ? 'text-rust' : 'text-ink-3'}`} role={isWrong ? 'alert' : 'note'}>
+          <div
+            className={`px-3 pb-2 ${isUnfinished ? 'text-ink-2' : isWrong ? 'text-rust' : 'text-ink-3'}`}
+            role={isWrong ? 'alert' : 'note'}
+          >
             {stepProblems(problems).map((text) => (
               <p key={text}>{text}</p>
             ))}

@@ -1,4 +1,4 @@
-import { CONVERTED, type Step, type StepOf, shownFields } from '@gaveta/core/internal';
+import { CONVERTED, type Step, type StepOf } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { queries } from '../../api/queries.ts';
 import { useTranslation } from '../../i18n/use-translation.ts';
@@ -95,12 +95,7 @@ const Editor = ({ step, onChange, fields, before, parameters }: EditorProps<Conv
 
 export const convertRoom: StepRoom<'convert'> = {
   Editor,
-  begin: ({ fields }) => {
-    const text = shownFields(fields).find(({ type }) => type === 'text');
-    return { step: 'convert', columns: text ? [{ field: text.name, to: 'number' }] : [] };
-  },
+  begin: () => ({ step: 'convert', columns: [{ field: '', to: 'number' }] }),
   words: ({ columns }, { t, fields }) =>
-    columns.length === 0
-      ? [['…']]
-      : columns.map(({ field, to }) => [{ field: labelOf(fields, field) }, '→', t(`data.columnType_${to}`)]),
+    columns.map(({ field, to }) => [{ field: labelOf(fields, field) || '…' }, '→', t(`data.columnType_${to}`)]),
 };

@@ -2,7 +2,7 @@ import { FILLS, type StepOf } from '@gaveta/core/internal';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { Select } from '../../ui/select.tsx';
 import { FieldTicks, ForEach, withPer } from '../field-lists.tsx';
-import { TextBox } from '../fields.tsx';
+import { Captioned, TextBox } from '../fields.tsx';
 import type { EditorProps, StepRoom } from '../step-room.ts';
 import { labelsOf } from '../step-words.ts';
 
@@ -30,13 +30,15 @@ const Editor = ({ step, onChange, fields }: EditorProps<Fill>) => {
         }}
       />
       {step.by === 'value' ? (
-        <TextBox
-          label={t('data.fillValue')}
-          type={type === 'date' ? 'date' : 'text'}
-          placeholder={type === 'number' ? '0' : ''}
-          value={step.value === undefined ? '' : String(step.value)}
-          onChange={(value) => onChange({ ...step, value })}
-        />
+        <Captioned words={t('data.fillValue')}>
+          <TextBox
+            label={t('data.fillValue')}
+            type={type === 'date' ? 'date' : 'text'}
+            placeholder={type === 'number' ? '0' : ''}
+            value={step.value === undefined ? '' : String(step.value)}
+            onChange={(value) => onChange({ ...step, value })}
+          />
+        </Captioned>
       ) : (
         <ForEach fields={fields} per={step.per} onChange={(per) => onChange(withPer(step, per))} />
       )}

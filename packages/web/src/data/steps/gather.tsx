@@ -1,7 +1,7 @@
 import { type StepOf, shownFields } from '@gaveta/core/internal';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { FieldTicks } from '../field-lists.tsx';
-import { TextBox } from '../fields.tsx';
+import { Captioned, TextBox } from '../fields.tsx';
 import { freeName } from '../recipe-draft.ts';
 import type { EditorProps, StepRoom } from '../step-room.ts';
 import { labelOf } from '../step-words.ts';
@@ -33,20 +33,24 @@ const Editor = ({ step, onChange, fields }: EditorProps<Gather>) => {
         }
       />
       <div className="grid grid-cols-2 gap-1.5">
-        <TextBox
-          label={t('data.gatheredNames')}
-          value={step.names.label ?? step.names.name}
-          onChange={(label) =>
-            label.trim() !== '' && onChange({ ...step, names: named(label.trim(), step.values.name) })
-          }
-        />
-        <TextBox
-          label={t('data.gatheredValues')}
-          value={step.values.label ?? step.values.name}
-          onChange={(label) =>
-            label.trim() !== '' && onChange({ ...step, values: named(label.trim(), step.names.name) })
-          }
-        />
+        <Captioned words={t('data.gatheredNames')}>
+          <Captioned words={t('data.gatheredValues')}>
+            <TextBox
+              label={t('data.gatheredNames')}
+              value={step.names.label ?? step.names.name}
+              onChange={(label) =>
+                label.trim() !== '' && onChange({ ...step, names: named(label.trim(), step.values.name) })
+              }
+            />
+          </Captioned>
+          <TextBox
+            label={t('data.gatheredValues')}
+            value={step.values.label ?? step.values.name}
+            onChange={(label) =>
+              label.trim() !== '' && onChange({ ...step, values: named(label.trim(), step.names.name) })
+            }
+          />
+        </Captioned>
       </div>
       <label className="flex items-center gap-1.5">
         <input

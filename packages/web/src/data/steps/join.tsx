@@ -1,7 +1,7 @@
 import type { StepOf } from '@gaveta/core/internal';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { FieldTicks } from '../field-lists.tsx';
-import { TextBox } from '../fields.tsx';
+import { Captioned, TextBox } from '../fields.tsx';
 import { freeName } from '../recipe-draft.ts';
 import type { EditorProps, StepRoom } from '../step-room.ts';
 import { labelsOf } from '../step-words.ts';
@@ -17,13 +17,14 @@ const Editor = ({ step, onChange, fields }: EditorProps<StepOf<'join'>>) => {
         chosen={step.fields}
         onChange={(next) => onChange({ ...step, fields: next })}
       />
-      <div className="grid grid-cols-[110px_minmax(0,1fr)] gap-1.5">
-        <TextBox
-          label={t('data.between')}
-          placeholder={t('data.between')}
-          value={step.between}
-          onChange={(between) => onChange({ ...step, between })}
-        />
+      <div className="grid grid-cols-[110px_minmax(0,1fr)] items-end gap-1.5">
+        <Captioned words={t('data.between')}>
+          <TextBox
+            label={t('data.between')}
+            value={step.between}
+            onChange={(between) => onChange({ ...step, between })}
+          />
+        </Captioned>
         <TextBox
           label={t('data.columnLabel')}
           value={step.label ?? step.name}

@@ -1,6 +1,6 @@
 import { type StepOf, shownFields } from '@gaveta/core/internal';
 import { useTranslation } from '../../i18n/use-translation.ts';
-import { EntryList, FieldSelect, TextBox } from '../fields.tsx';
+import { Captioned, EntryList, FieldSelect, TextBox } from '../fields.tsx';
 import { freeName } from '../recipe-draft.ts';
 import type { EditorProps, StepRoom } from '../step-room.ts';
 import { labelOf } from '../step-words.ts';
@@ -19,7 +19,7 @@ const Editor = ({ step, onChange, fields }: EditorProps<Split>) => {
   });
   return (
     <div className="flex flex-col gap-1.5">
-      <div className="grid grid-cols-[minmax(0,1fr)_110px] gap-1.5">
+      <div className="grid grid-cols-[minmax(0,1fr)_110px] items-end gap-1.5">
         <FieldSelect
           label={t('data.splitField')}
           fields={fields}
@@ -27,12 +27,9 @@ const Editor = ({ step, onChange, fields }: EditorProps<Split>) => {
           value={step.field}
           onChange={(field) => onChange({ ...step, field })}
         />
-        <TextBox
-          label={t('data.splitAt')}
-          placeholder={t('data.splitAt')}
-          value={step.at}
-          onChange={(at) => onChange({ ...step, at })}
-        />
+        <Captioned words={t('data.splitAt')}>
+          <TextBox label={t('data.splitAt')} value={step.at} onChange={(at) => onChange({ ...step, at })} />
+        </Captioned>
       </div>
       <EntryList
         items={step.into}
