@@ -305,6 +305,8 @@ const foundField = z.object({
   /** Cells that do not fit the type; they become blank. */
   misfits: z.number().optional(),
   doubt: z.enum(['day-month', 'decimal']).nullish(),
+  /** It is no field: somebody left it out. */
+  leftOut: z.literal(true).optional(),
 });
 
 export const foundTable = z.object({

@@ -3,6 +3,26 @@ import { z } from '../definition/zod.ts';
 export const FILE_KINDS = ['csv', 'json', 'xml', 'xlsx'] as const;
 export type FileKind = (typeof FILE_KINDS)[number];
 
+/** Encodings of text that can be chosen where they are not found out (WHATWG Encoding Standard). */
+export const ENCODINGS = [
+  'utf-8',
+  'utf-16le',
+  'utf-16be',
+  'windows-1252',
+  'iso-8859-15',
+  'windows-1250',
+  'windows-1251',
+  'windows-1253',
+  'windows-1254',
+  'windows-1255',
+  'windows-1256',
+  'shift_jis',
+  'gb18030',
+  'big5',
+  'euc-kr',
+] as const;
+export type Encoding = (typeof ENCODINGS)[number];
+
 const writing = {
   decimal: z.enum(['.', ',']).default('.'),
   dates: z.enum(['ymd', 'dmy', 'mdy']).default('ymd'),
@@ -25,6 +45,8 @@ const columnSettingsSchema = z.strictObject({
   type: z.enum(['text', 'number', 'date', 'datetime', 'boolean', 'picture']).optional(),
   decimal: z.enum(['.', ',']).optional(),
   dates: z.enum(['ymd', 'dmy', 'mdy']).optional(),
+  /** It is no field. */
+  leftOut: z.literal(true).optional(),
 });
 
 export type ColumnSettings = z.infer<typeof columnSettingsSchema>;
@@ -53,7 +75,15 @@ const fileConnection = z.strictObject({
   fileName: shortText.default(''),
   /** Where the file is read from at each run; left out: it was uploaded. */
   address: shortText.optional(),
+  /** Several files of the format in one zip, which become one table. */
+  several: z.literal(true).optional(),
   delimiter: z.string().max(2).optional(),
+  encoding: z.enum(ENCODINGS).optional(),
+  /** The line with the headings, 1 for the first; 0 for none. Left out: the first one. */
+  headings: z.number().int().min(0).max(10_000).optional(),
+  /** Of spreadsheets: the one sheet that is read, and its cells, as `B3:F40`. */
+  sheet: shortText.optional(),
+  range: z.string().max(30).optional(),
   rowsAt: shortText.optional(),
   columns,
   ...writing,

@@ -145,13 +145,14 @@ const tablesOf = (found: FoundModel, looks: readonly TableLook[]): AnswerOf<'POS
           label,
           rows: looks[t]?.rows ?? [],
           short: looks[t]?.short ?? null,
-          fields: fields.map(({ name: field, column, type, label: own, writing }, f) => ({
+          fields: fields.map(({ name: field, column, type, label: own, writing, leftOut }, f) => ({
             name: field,
             label: own ?? column,
             type,
             column,
             which: which[f]!,
             ...writing,
+            ...(leftOut ? { leftOut } : {}),
             ...looks[t]?.fields[f],
           })),
         };

@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import type { FileKind } from '@gaveta/core/internal';
+import { CONNECTIONS, type Encoding, type FileKind } from '@gaveta/core/internal';
 import { type Limits, limitsWith } from '../base/limits.ts';
 import type { RowsConnection } from '../connection/connection.ts';
 import type { RegisteredModel } from '../model/define.ts';
@@ -12,8 +12,18 @@ export interface FileSourceOptions {
   name: string;
   label: string;
   format: FileKind;
-  /** Path of the file. It is read at each run, so that a report shows what it holds then. */
+  /**
+   * Path of the file, or of a folder whose files of the format become one table, with a column for the file that each row
+   * is from. It is read at each run, so that a report shows what it holds then.
+   */
   file: string;
+  /** Of text; found out when left out. */
+  encoding?: Encoding;
+  /** Of CSV and sheets: the line with the headings, 1 for the first; 0 for none. Left out: the first one. */
+  headings?: number;
+  /** Of spreadsheets: the one sheet that is read, and its cells, as `B3:F40`; all when left out. */
+  sheet?: string;
+  range?: string;
   /** Of CSV; found out when left out. */
   delimiter?: string;
   /** Of JSON and XML: where the rows lie, as `result.items`; found out when left out. */
@@ -32,11 +42,11 @@ export interface FileSourceOptions {
 export const fileSource = async (
   options: FileSourceOptions,
 ): Promise<{ connection: RowsConnection; model: RegisteredModel }> => {
-  const { name, label, format, file, delimiter, rowsAt, decimal = '.', dates = 'ymd', limits = {} } = options;
+  const { name, label, file, limits = {}, decimal = '.', dates = 'ymd', ...reading } = options;
   const threads = new SourceThreads();
   const source: SourceToRead = {
     name,
-    settings: { kind: 'file', format, fileName: basename(file), delimiter, rowsAt, decimal, dates },
+    settings: CONNECTIONS.file.parse({ kind: 'file', fileName: basename(file), ...reading, decimal, dates }),
     headers: {},
     data: null,
     path: file,

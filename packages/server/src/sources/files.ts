@@ -1,28 +1,14 @@
-import { type FileKind, fromWindows1252, type Phrase, phrase } from '@gaveta/core/internal';
+import { type FileKind, phrase } from '@gaveta/core/internal';
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
-import { strFromU8, Unzip, UnzipInflate } from 'fflate';
 import Papa from 'papaparse';
-import { LIMITS, type Limits } from '../base/limits.ts';
-import { type RawTable, SourceError } from './raw.ts';
+import { LIMITS } from '../base/limits.ts';
+import { asText } from './encoding.ts';
+import { type FileLimits, type FileSettings, inMegabytes, numberedColumn, type RawTable, SourceError } from './raw.ts';
 import type { RawCell } from './reading/cell.ts';
-
-export interface FileSettings {
-  /** Of CSV; found out when left out. */
-  delimiter?: string | undefined;
-  /** Of JSON and XML: where the rows lie, as `result.items`; found out when left out. */
-  rowsAt?: string | undefined;
-}
-
-/** What a file may not go past; see Limits. */
-export type FileLimits = Pick<
-  Limits,
-  'maxUpload' | 'fileRows' | 'fileColumns' | 'fileCells' | 'fileDepth' | 'fileUnpacked' | 'fileSeconds' | 'fileMemory'
->;
+import { readSheets } from './sheets.ts';
 
 /** Longest text of a cell. */
 const LONGEST_CELL = 1_000_000;
-
-export const inMegabytes = (bytes: number): string => `${Math.round(bytes / 1024 / 1024)} MB`;
 
 /** The tables of a file: one, or one for each sheet of a spreadsheet that has rows. Throws SourceError, which names the limit. */
 export const readFileTables = async (
@@ -35,7 +21,9 @@ export const readFileTables = async (
   if (bytes.byteLength > limits.maxUpload)
     throw new SourceError(phrase('file-larger', { most: inMegabytes(limits.maxUpload) }));
   const tables =
-    kind === 'xlsx' ? await readSheets(bytes, limits) : [readText(kind, name, asText(bytes), settings, limits)];
+    kind === 'xlsx'
+      ? await readSheets(bytes, settings, limits)
+      : [readText(kind, name, asText(bytes, settings.encoding), settings, limits)];
   checkCounts(tables, limits);
   tables.forEach(checkCells);
   return tables;
@@ -58,38 +46,6 @@ export const checkCells = ({ name, rows }: RawTable): void => {
       if (typeof cell === 'string' && cell.length > LONGEST_CELL)
         throw new SourceError(phrase('file-long-cell', { name, most: LONGEST_CELL }));
   }
-};
-
-const asText = (bytes: Uint8Array): string => {
-  const text = decoded(bytes);
-  if (text.includes('\0')) throw new SourceError(phrase('file-no-text'));
-  return text;
-};
-
-const decoded = (bytes: Uint8Array): string => {
-  const [first, second] = bytes;
-  if (first === 0xff && second === 0xfe) return new TextDecoder('utf-16le').decode(bytes);
-  if (first === 0xfe && second === 0xff) return new TextDecoder('utf-16be').decode(bytes);
-  const unmarked = withoutMark(bytes);
-  if (unmarked) return new TextDecoder(unmarked).decode(bytes);
-  try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(bytes).replace(/^\uFEFF/, '');
-  } catch {
-    // What is no UTF-8 was saved by an older program in the alphabet of Western Europe.
-    return fromWindows1252(bytes);
-  }
-};
-
-/** The kind of UTF-16 of a text that does not say so at its beginning: every second byte of what it begins with is 0. */
-const withoutMark = (bytes: Uint8Array): 'utf-16le' | 'utf-16be' | null => {
-  const begin = bytes.subarray(0, 400);
-  if (begin.length < 4 || bytes.length % 2 !== 0) return null;
-  const zeros = [0, 0];
-  for (const [i, byte] of begin.entries()) if (byte === 0) zeros[i % 2]!++;
-  const [even, odd] = zeros as [number, number];
-  const most = begin.length / 2;
-  if (odd > most * 0.7 && even === 0) return 'utf-16le';
-  return even > most * 0.7 && odd === 0 ? 'utf-16be' : null;
 };
 
 const readText = (
@@ -164,115 +120,58 @@ const withoutEntities = (text: string): string =>
     return isCharacter ? String.fromCodePoint(code) : whole;
   });
 
-const readCsv = (name: string, text: string, { delimiter }: FileSettings, { fileColumns }: FileLimits): RawTable => {
-  const { data, errors } = Papa.parse<string[]>(text, { delimiter: delimiter ?? '', skipEmptyLines: 'greedy' });
+/** A text from some line on, 1 for the first. */
+const fromLine = (text: string, line: number): string => {
+  let at = 0;
+  for (let skipped = 1; skipped < line; skipped++) {
+    const end = /\r\n|\n|\r/g;
+    end.lastIndex = at;
+    if (!end.exec(text)) return '';
+    at = end.lastIndex;
+  }
+  return text.slice(at);
+};
+
+const parsed = (text: string, delimiter: string | undefined): Papa.ParseResult<string[]> => {
+  const found = Papa.parse<string[]>(text, { delimiter: delimiter ?? '', skipEmptyLines: 'greedy' });
+  const [first] = found.data;
+  if (delimiter !== undefined || !first || first.length > 1) return found;
+  // What is in the headings parts them, where the rows are too few or too unlike to tell.
+  const sign = [';', '\t', '|'].find((other) => first[0]!.includes(other));
+  return sign ? Papa.parse<string[]>(text, { delimiter: sign, skipEmptyLines: 'greedy' }) : found;
+};
+
+const readCsv = (
+  name: string,
+  text: string,
+  { delimiter, headings = 1 }: FileSettings,
+  { fileColumns }: FileLimits,
+): RawTable => {
+  const from = Math.max(1, headings);
+  const { data, errors } = parsed(fromLine(text, from), delimiter);
   const bad = errors.find((e) => e.type === 'Quotes');
-  if (bad) throw new SourceError(phrase('file-row-broken', { row: (bad.row ?? 0) + 1, said: bad.message }));
-  const [head, ...rows] = data;
-  if (!head) throw new SourceError(phrase('file-empty'));
-  if (head.length > fileColumns) throw new SourceError(phrase('file-many-columns', { name, most: fileColumns }));
-  const long = rows.findIndex((row) => row.length > head.length);
+  if (bad) throw new SourceError(phrase('file-row-broken', { row: (bad.row ?? 0) + from, said: bad.message }));
+  const [first] = data;
+  if (!first) throw new SourceError(from > 1 ? phrase('file-no-line', { line: from }) : phrase('file-empty'));
+  const isHeaded = headings > 0;
+  const width = isHeaded ? first.length : data.reduce((most, row) => Math.max(most, row.length), 0);
+  const columns = isHeaded ? first : Array.from({ length: width }, (_, i) => numberedColumn(i));
+  const rows = isHeaded ? data.slice(1) : data;
+  // Of the first row after the headings.
+  const line = isHeaded ? from + 1 : from;
+  if (width > fileColumns) throw new SourceError(phrase('file-many-columns', { name, most: fileColumns }));
+  const long = rows.findIndex((row) => row.length > width);
   if (long >= 0)
-    throw new SourceError(phrase('file-row-long', { row: long + 2, count: rows[long]!.length, first: head.length }));
-  const short = rows.filter((row) => row.length < head.length);
-  const first = rows.findIndex((row) => row.length < head.length);
+    throw new SourceError(phrase('file-row-long', { row: long + line, count: rows[long]!.length, first: width }));
+  const short = rows.filter((row) => row.length < width);
   return {
     name,
-    columns: head,
-    rows: rows.map((row) => head.map((_, i) => row[i] ?? null)),
-    ...(short.length > 0 ? { short: { rows: short.length, line: first + 2 } } : {}),
+    columns,
+    rows: rows.map((row) => columns.map((_, i) => row[i] ?? null)),
+    ...(short.length > 0
+      ? { short: { rows: short.length, line: rows.findIndex((row) => row.length < width) + line } }
+      : {}),
   };
-};
-
-/** What a cell may be merged over altogether; the reader makes a cell of each. */
-const MERGED = /<mergeCell [^>]*ref="([A-Z]{1,3})(\d{1,7}):([A-Z]{1,3})(\d{1,7})"/g;
-
-const columnNumber = (letters: string): number =>
-  [...letters].reduce((sum, letter) => sum * 26 + letter.charCodeAt(0) - 64, 0);
-
-/** Unpacks a spreadsheet once to see that it is no larger than it may be, whatever it says of itself. */
-const checkPacked = (bytes: Uint8Array, { fileUnpacked, fileCells }: FileLimits): void => {
-  let size = 0;
-  let merged = 0;
-  let tail = '';
-  let isZip = false;
-  // What is thrown below goes through the unpacking code, which makes errors of its own out of it.
-  let refused: SourceError | null = null;
-  const refuse = (words: Phrase): never => {
-    refused ??= new SourceError(words);
-    throw refused;
-  };
-  const unzip = new Unzip((file) => {
-    isZip = true;
-    tail = '';
-    file.ondata = (error, part) => {
-      if (error) throw error;
-      size += part.length;
-      if (size > fileUnpacked) refuse(phrase('file-unpacked-larger', { most: inMegabytes(fileUnpacked) }));
-      if (!/worksheets\/[^/]+\.xml$/i.test(file.name)) return;
-      const text = tail + strFromU8(part, true);
-      for (const [, left, top, right, bottom] of text.matchAll(MERGED)) {
-        merged += (columnNumber(right!) - columnNumber(left!) + 1) * (Number(bottom) - Number(top) + 1);
-        if (merged > fileCells) refuse(phrase('file-merged', { most: fileCells }));
-      }
-      // What is cut off at the end of a part is found with the next one, and nothing is counted twice.
-      tail = text.slice(Math.max(text.lastIndexOf('<mergeCell'), text.length - 200)).replace(MERGED, '');
-    };
-    file.start();
-  });
-  unzip.register(UnzipInflate);
-  try {
-    for (let at = 0; at < bytes.length; at += 65_536)
-      unzip.push(bytes.subarray(at, at + 65_536), at + 65_536 >= bytes.length);
-  } catch {
-    throw refused ?? new SourceError(phrase('file-no-spreadsheet'));
-  }
-  if (refused) throw refused;
-  if (!isZip) throw new SourceError(phrase('file-no-spreadsheet'));
-};
-
-const readSheets = async (bytes: Uint8Array, limits: FileLimits): Promise<RawTable[]> => {
-  checkPacked(bytes, limits);
-  const { default: ExcelJS } = await import('exceljs');
-  const book = new ExcelJS.Workbook();
-  try {
-    await book.xlsx.load(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer);
-  } catch {
-    throw new SourceError(phrase('file-no-spreadsheet'));
-  }
-  const tables: RawTable[] = [];
-  for (const sheet of book.worksheets) {
-    if (sheet.columnCount > limits.fileColumns)
-      throw new SourceError(phrase('file-many-columns', { name: sheet.name, most: limits.fileColumns }));
-    if (sheet.columnCount * sheet.rowCount > limits.fileCells)
-      throw new SourceError(phrase('file-many-cells', { most: limits.fileCells }));
-    const rows: RawCell[][] = [];
-    sheet.eachRow((row) => {
-      const cells: RawCell[] = [];
-      for (let i = 1; i <= sheet.columnCount; i++) cells.push(plainCell(row.getCell(i).value));
-      rows.push(cells);
-    });
-    const [head, ...rest] = rows;
-    if (!head || rest.length === 0) continue;
-    const last = head.findLastIndex((cell) => cell !== null);
-    const columns = head.slice(0, last + 1).map((cell, i) => (cell === null ? `Column ${i + 1}` : String(cell)));
-    tables.push({ name: sheet.name, columns, rows: rest.map((row) => row.slice(0, last + 1)) });
-  }
-  if (tables.length === 0) throw new SourceError(phrase('file-no-sheet'));
-  return tables;
-};
-
-/** What a cell shows: of a formula its result, of rich text its words. */
-const plainCell = (value: unknown): RawCell => {
-  if (value === null || value === undefined) return null;
-  if (typeof value === 'string' || typeof value === 'number' || typeof value === 'boolean' || value instanceof Date)
-    return value;
-  if (typeof value !== 'object') return String(value);
-  if ('result' in value) return plainCell(value.result);
-  if ('richText' in value && Array.isArray(value.richText))
-    return value.richText.map((part) => String(part.text)).join('');
-  if ('text' in value) return plainCell(value.text);
-  return null;
 };
 
 type Json = Record<string, unknown>;

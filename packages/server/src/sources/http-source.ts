@@ -1,8 +1,8 @@
 import { lookup } from 'node:dns/promises';
 import { phrase } from '@gaveta/core/internal';
 import { LIMITS } from '../base/limits.ts';
-import { at, checkCells, checkCounts, type FileLimits, inMegabytes, readJson, tableOf } from './files.ts';
-import { type RawTable, SourceError } from './raw.ts';
+import { at, checkCells, checkCounts, readJson, tableOf } from './files.ts';
+import { type FileLimits, inMegabytes, type RawTable, SourceError } from './raw.ts';
 
 export interface HttpSettings {
   address: string;

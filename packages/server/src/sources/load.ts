@@ -1,10 +1,11 @@
-import { readFile, stat } from 'node:fs/promises';
-import { basename } from 'node:path';
-import { type ConnectionSettings, phrase } from '@gaveta/core/internal';
-import { type FileLimits, inMegabytes, readFileTables } from './files.ts';
+import { readdir, readFile, stat } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import { type ConnectionSettings, type FileKind, phrase } from '@gaveta/core/internal';
+import { readFileTables } from './files.ts';
 import { fetchFile, type HttpSettings, readHttp } from './http-source.ts';
-import { type RawTable, SourceError } from './raw.ts';
+import { type FileLimits, inMegabytes, type RawTable, SourceError } from './raw.ts';
 import type { Writing } from './reading/column.ts';
+import { isOfFormat, type NamedFile, tablesOfFiles, unpacked } from './several.ts';
 
 /** A file or service to be read, with everything that reading it needs; it travels to a thread as it is. */
 export interface SourceToRead {
@@ -42,11 +43,33 @@ const LOADERS: {
     const http: HttpSettings = { ...settings, headers };
     return [await readHttp(name, http, allowed, signal, limits)];
   },
-  file: async (source, { address, delimiter, rowsAt, format }, signal) => {
+  file: async (source, settings, signal) => {
+    const { format, several, address } = settings;
+    const { path, name, limits } = source;
+    const title = path === null ? name : basename(path).replace(/\.[a-z]+$/i, '');
+    if (path !== null && (await isFolder(path)))
+      return tablesOfFiles(title, await filesIn(path, format, limits), settings, limits);
     const bytes = await bytesOf(source, address, signal);
-    const title = source.path === null ? source.name : basename(source.path).replace(/\.[a-z]+$/i, '');
-    return readFileTables(format, title, bytes, { delimiter, rowsAt }, source.limits);
+    return several
+      ? tablesOfFiles(title, unpacked(bytes, limits), settings, limits)
+      : readFileTables(format, title, bytes, settings, limits);
   },
+};
+
+const isFolder = async (path: string): Promise<boolean> => (await stat(path).catch(() => null))?.isDirectory() ?? false;
+
+/** The files of a folder that are of a format, which together may be no larger than one. */
+const filesIn = async (folder: string, format: FileKind, { maxUpload }: FileLimits): Promise<NamedFile[]> => {
+  const names = (await readdir(folder)).filter((name) => isOfFormat(name, format)).sort();
+  const files: NamedFile[] = [];
+  let left = maxUpload;
+  for (const name of names) {
+    const path = join(folder, name);
+    left -= (await stat(path)).size;
+    if (left < 0) throw new SourceError(phrase('file-larger', { most: inMegabytes(maxUpload) }));
+    files.push({ name, bytes: await readFile(path) });
+  }
+  return files;
 };
 
 const bytesOf = async (

@@ -1,4 +1,5 @@
-import { SaidError } from '@gaveta/core/internal';
+import { type Encoding, SaidError } from '@gaveta/core/internal';
+import type { Limits } from '../base/limits.ts';
 import type { RawCell } from './reading/cell.ts';
 
 /** Rows of a file or service as they came. `columns`: what they are called there. */
@@ -22,3 +23,29 @@ export const occurrences = (columns: readonly string[]): number[] => {
     return count;
   });
 };
+
+/** What a file may not go past; see Limits. */
+export type FileLimits = Pick<
+  Limits,
+  'maxUpload' | 'fileRows' | 'fileColumns' | 'fileCells' | 'fileDepth' | 'fileUnpacked' | 'fileSeconds' | 'fileMemory'
+>;
+
+export const inMegabytes = (bytes: number): string => `${Math.round(bytes / 1024 / 1024)} MB`;
+
+/** What a column without a heading is called, by its place from 0. */
+export const numberedColumn = (at: number): string => `Column ${at + 1}`;
+
+/** How a file is read. */
+export interface FileSettings {
+  /** Of text; found out when left out. */
+  encoding?: Encoding | undefined;
+  /** Of CSV and sheets: the line that has the headings, 1 for the first; 0 for none. Left out: the first one that is not empty. */
+  headings?: number | undefined;
+  /** Of spreadsheets: the one sheet that is read, and the cells of it, as `B3:F40`; all when left out. */
+  sheet?: string | undefined;
+  range?: string | undefined;
+  /** Of CSV; found out when left out. */
+  delimiter?: string | undefined;
+  /** Of JSON and XML: where the rows lie, as `result.items`; found out when left out. */
+  rowsAt?: string | undefined;
+}

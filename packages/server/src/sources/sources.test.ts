@@ -5,8 +5,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readFileTables } from './files.ts';
 import { isAllowed, readHttp } from './http-source.ts';
 import type { RawCell } from './reading/cell.ts';
-import { type ColumnFacts, describeColumn, type Writing } from './reading/column.ts';
-import { readDate } from './reading/dates.ts';
+import type { Writing } from './reading/column.ts';
 import { sourceChanges } from './stored.ts';
 import { streamConnection } from './stream.ts';
 import { describeTables, sourceModel, wireRows } from './tables.ts';
@@ -15,13 +14,6 @@ const plain: Writing = { decimal: '.', dates: 'ymd' };
 const local: Writing = { decimal: ',', dates: 'dmy' };
 const never = new AbortController().signal;
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
-
-const _readDay = (text: string, order: Writing['dates']): string | null => {
-  const found = readDate(text, order);
-  return found?.time === null ? found.day : null;
-};
-const _factsOf = (cells: readonly RawCell[], name = 'value', writing = plain): ColumnFacts =>
-  describeColumn(name, () => cells, writing);
 
 describe('a file', () => {
   const one = async (kind: FileKind, text: string, settings = {}) =>

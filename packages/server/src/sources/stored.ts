@@ -33,7 +33,9 @@ export const sameTarget = (a: StoredSource['settings'], b: StoredSource['setting
 
 const shape = (found: FoundModel): Map<string, Map<string, string>> =>
   'tables' in found
-    ? new Map(found.tables.map((t) => [t.name, new Map(t.fields.map((f) => [f.name, f.type]))]))
+    ? new Map(
+        found.tables.map((t) => [t.name, new Map(t.fields.filter((f) => !f.leftOut).map((f) => [f.name, f.type]))]),
+      )
     : new Map(
         Object.entries(found.input.entities).map(([name, entity]) => [
           name,

@@ -26,6 +26,8 @@ export interface SourceField {
   /** How its cells are written; left out: as the source’s settings say. */
   writing?: Writing;
   format?: string;
+  /** It is no field of the model. */
+  leftOut?: true;
 }
 
 /** What a table was found to hold, for whoever sets its source up. */
@@ -67,7 +69,12 @@ export const describeTables = (
     const fields = facts.map(({ type, writing: own, format }, c): SourceField => {
       const label = said[c]?.label;
       const field = { name: chosen[c]!, column: table.columns[c]!, type, writing: own };
-      return { ...field, ...(label === undefined ? {} : { label }), ...(format === null ? {} : { format }) };
+      return {
+        ...field,
+        ...(label === undefined ? {} : { label }),
+        ...(format === null ? {} : { format }),
+        ...(said[c]?.leftOut ? { leftOut: true } : {}),
+      };
     });
     return { table: { name: names[i]!, label: table.name, fields }, look: lookAt(table, facts) };
   });
@@ -163,14 +170,11 @@ const formatOf = (type: DataType, own: string | undefined): { format?: string } 
 export const sourceModel = (name: string, label: string, tables: readonly SourceTable[]): RegisteredModel => {
   const entities = tables.map((table): [string, EntityInput] => {
     const which = occurrences(table.fields.map((f) => f.column));
-    const fields: [string, FieldInput][] = table.fields.map(({ name: field, column, type, ...own }, i) => [
-      field,
-      {
-        label: own.label ?? (which[i] === 0 ? titled(column) : `${titled(column)} ${which[i]! + 1}`),
-        type,
-        ...formatOf(type, own.format),
-      },
-    ]);
+    const fields = table.fields.flatMap(({ name: field, column, type, ...own }, i): [string, FieldInput][] => {
+      if (own.leftOut) return [];
+      const usual = which[i] === 0 ? titled(column) : `${titled(column)} ${which[i]! + 1}`;
+      return [[field, { label: own.label ?? usual, type, ...formatOf(type, own.format) }]];
+    });
     const key: [string, FieldInput] = [ROW, { label: 'Row', type: 'number', hidden: true }];
     return [
       table.name,

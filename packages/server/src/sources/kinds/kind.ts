@@ -3,7 +3,7 @@ import type { ConnectionSettings } from '@gaveta/core/internal';
 import type { z } from 'zod';
 import type { Connection } from '../../connection/connection.ts';
 import type { ModelInput, RegisteredModel } from '../../model/define.ts';
-import type { FileLimits } from '../files.ts';
+import type { FileLimits } from '../raw.ts';
 import type { SourceThreads } from '../source-threads.ts';
 import type { SourceTable, TableLook } from '../tables.ts';
 

@@ -130,7 +130,7 @@ const ConnectionForm = ({ kind, made, list }: FormProps) => {
           <Setting label={t('data.label')} problem={form.formState.errors.label}>
             <input className={inputLook} {...form.register('label')} />
           </Setting>
-          <room.Form allowed={list.allowedAddresses} />
+          <room.Form allowed={list.allowedAddresses} seen={seen?.tables.map(({ label }) => label) ?? []} />
           {!list.keepsSecrets && room.hasSecret && <p className="text-rust">{t('data.noKey')}</p>}
           <div className="mt-2 flex items-center gap-2">
             {!room.isSeenAtOnce && (

@@ -29,6 +29,7 @@ const SAID = [
   'needsAddress',
   'needsPaging',
   'notReadable',
+  'mixedFiles',
   'headersWrong',
   'tooLong',
 ] as const satisfies readonly NamesIn<'data'>[];

@@ -1,14 +1,16 @@
 import type { ColumnSettings } from '@gaveta/core/internal';
 import type { ConnectionSettings, FoundSourceField, FoundSourceTable } from '../../api/client.ts';
 
-export type ColumnChange = Partial<Pick<ColumnSettings, 'name' | 'label' | 'type' | 'decimal' | 'dates'>>;
+export type ColumnChange = Partial<Pick<ColumnSettings, 'name' | 'label' | 'type' | 'decimal' | 'dates'>> & {
+  leftOut?: boolean;
+};
 
 /** Settings with what somebody said of a column added to what was said of it before. A new type forgets how the old one was written. */
 export const withColumn = <T extends Exclude<ConnectionSettings, { kind: 'postgres' }>>(
   settings: T,
   table: FoundSourceTable,
   field: FoundSourceField,
-  change: ColumnChange,
+  { leftOut, ...change }: ColumnChange,
 ): T => {
   const key = { table: table.label, column: field.column ?? field.name, which: field.which ?? 0 };
   const isIt = (c: ColumnSettings): boolean =>
@@ -19,6 +21,8 @@ export const withColumn = <T extends Exclude<ConnectionSettings, { kind: 'postgr
     delete kept.decimal;
     delete kept.dates;
   }
+  if (leftOut === false) delete kept.leftOut;
+  if (leftOut) kept.leftOut = true;
   return { ...settings, columns: [...(settings.columns ?? []).filter((c) => !isIt(c)), { ...kept, ...change }] };
 };
 

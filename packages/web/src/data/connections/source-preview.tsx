@@ -45,9 +45,9 @@ const PreviewTable = ({ table, onColumn }: Pick<PreviewProps, 'onColumn'> & { ta
       id: `${field.column} ${field.which}`,
       head: <ColumnHead table={table} field={field} onChange={(change) => onColumn(table, field, change)} />,
       isRight: field.type === 'number',
-      cell: (row) => row[at]?.text,
+      cell: (row) => (field.leftOut ? <span className="text-ink-3">{row[at]?.text}</span> : row[at]?.text),
       unlike: (row) =>
-        row[at]?.fits === false
+        row[at]?.fits === false && !field.leftOut
           ? { look: 'bg-rust-soft text-rust-strong line-through', title: t('data.doesNotFit') }
           : null,
     }),
@@ -74,10 +74,23 @@ const SIGNS = ['.', ','] as const;
 
 const ColumnHead = ({ table, field, onChange }: HeadProps) => {
   const { t } = useTranslation();
-  const { label, name, type, misfits = 0, doubt } = field;
+  const { label, name, type, misfits = 0, doubt, leftOut = false } = field;
   const isDay = type === 'date' || type === 'datetime';
+  const take = (
+    <label className="flex items-center gap-1.5 text-[11.5px] text-ink-2">
+      <input
+        type="checkbox"
+        checked={!leftOut}
+        aria-label={t('data.columnTaken', { column: field.column })}
+        onChange={(event) => onChange({ leftOut: !event.target.checked })}
+      />
+      {leftOut ? t('data.columnLeftOut', { column: field.column }) : t('data.columnIn')}
+    </label>
+  );
+  if (leftOut) return take;
   return (
     <span className="flex flex-col gap-1">
+      {take}
       <CommitBox
         label={t('data.columnLabelOf', { column: field.column })}
         value={label}

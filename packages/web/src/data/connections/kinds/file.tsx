@@ -1,13 +1,15 @@
-import { CONNECTIONS, FILE_KINDS } from '@gaveta/core/internal';
+import { CONNECTIONS } from '@gaveta/core/internal';
 import { FileUp } from 'lucide-react';
 import { useState } from 'react';
 import { useFormContext, useWatch } from 'react-hook-form';
 import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Select } from '../../../ui/select.tsx';
-import { type ConnectionValues, formatOf, formatOfText, says, valuesSchema } from '../draft.ts';
+import { type ChosenFile, chosenFiles } from '../chosen-files.ts';
+import { type ConnectionValues, formatOfText, says, valuesSchema } from '../draft.ts';
 import { Setting } from '../setting.tsx';
+import { FileReading } from './file-reading.tsx';
 import type { ConnectionFormProps, ConnectionRoom } from './kind.ts';
-import { Address, isAddress, needsAddress, RowsAt, WRITING } from './reading.tsx';
+import { Address, isAddress, needsAddress, WRITING } from './reading.tsx';
 
 const schema = valuesSchema(CONNECTIONS.file).superRefine(({ settings, file, stored }, context) => {
   const { address } = settings;
@@ -19,7 +21,7 @@ const schema = valuesSchema(CONNECTIONS.file).superRefine(({ settings, file, sto
 
 const WAYS = ['upload', 'paste', 'address'] as const;
 
-const Form = ({ allowed }: ConnectionFormProps) => {
+const Form = ({ allowed, seen }: ConnectionFormProps) => {
   const { t } = useTranslation();
   const {
     control,
@@ -32,21 +34,20 @@ const Form = ({ allowed }: ConnectionFormProps) => {
   const isThere = useWatch({ control, name: 'file' }) !== null || getValues('stored.file');
   const [way, setWay] = useState<(typeof WAYS)[number]>(settings.address === undefined ? 'upload' : 'address');
   const [pasted, setPasted] = useState('');
-  const put = (fileName: string, content: Blob): void => {
-    const format = formatOf(fileName);
-    if (!format) {
-      setError('file', { message: says('notReadable') });
-      return;
-    }
-    const { address: _, ...rest } = getValues('settings');
-    setValue('settings', { ...rest, format, fileName }, { shouldDirty: true });
+  const put = ({ format, fileName, content, several }: ChosenFile): void => {
+    const { address: _, several: __, sheet: ___, ...rest } = getValues('settings');
+    setValue('settings', { ...rest, format, fileName, ...(several ? { several: true } : {}) }, { shouldDirty: true });
     // It is named after the file when it has no name yet.
     if (getValues('label') === '')
-      setValue('label', fileName.replace(/\.[^.]+$/, '').slice(0, 200), { shouldDirty: true, shouldValidate: true });
+      setValue('label', fileName.replace(/\.[a-z]+(?=, |$)/gi, '').slice(0, 200), { shouldDirty: true, shouldValidate: true });
     setValue('file', content, { shouldDirty: true, shouldValidate: true });
   };
-  const take = (file: File | undefined): void => {
-    if (file) put(file.name, file);
+  const take = (files: FileList | null): void => {
+    if (!files || files.length === 0) return;
+    void chosenFiles([...files]).then((chosen) => {
+      if (typeof chosen === 'string') setError('file', { message: says(chosen) });
+      else put(chosen);
+    });
   };
   return (
     <>
@@ -74,15 +75,27 @@ const Form = ({ allowed }: ConnectionFormProps) => {
             onDragOver={(e) => e.preventDefault()}
             onDrop={(e) => {
               e.preventDefault();
-              take(e.dataTransfer.files[0]);
+              take(e.dataTransfer.files);
             }}
           >
             <input
               type="file"
-              accept=".csv,.tsv,.txt,.json,.geojson,.xml,.xlsx"
+              multiple
+              aria-label={t('data.chooseFiles')}
+              accept=".csv,.tsv,.txt,.json,.geojson,.xml,.xlsx,.zip"
               className="max-w-full"
-              onChange={(e) => take(e.target.files?.[0])}
+              onChange={(e) => take(e.target.files)}
             />
+            <label className="mt-1.5 flex items-center gap-2 text-ink-2">
+              {t('data.chooseFolder')}
+              <input
+                type="file"
+                // A folder is chosen whole (File and Directory Entries API).
+                {...{ webkitdirectory: '' }}
+                className="max-w-full"
+                onChange={(e) => take(e.target.files)}
+              />
+            </label>
           </span>
         </Setting>
       )}
@@ -94,21 +107,14 @@ const Form = ({ allowed }: ConnectionFormProps) => {
             onChange={(e) => {
               const text = e.target.value;
               setPasted(text);
-              put(`${t('data.pastedName')}.${formatOfText(text)}`, new Blob([text]));
+              const format = formatOfText(text);
+              put({ format, fileName: `${t('data.pastedName')}.${format}`, content: new Blob([text]), several: false });
             }}
           />
         </Setting>
       )}
       {way === 'address' && <Address allowed={allowed} />}
-      <Setting label={t('data.format')}>
-        <Select
-          label={t('data.format')}
-          value={settings.format}
-          choices={FILE_KINDS.map((value) => ({ value, label: value.toUpperCase() }))}
-          onPick={(format) => setValue('settings.format', format, { shouldDirty: true })}
-        />
-      </Setting>
-      {(settings.format === 'json' || settings.format === 'xml') && <RowsAt />}
+      <FileReading seen={seen} />
     </>
   );
 };

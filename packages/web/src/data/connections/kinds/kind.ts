@@ -6,6 +6,8 @@ import type { ConnectionKind, ConnectionValues, SettingsOf } from '../draft.ts';
 export interface ConnectionFormProps {
   /** Addresses that the server may fetch from, by how they begin. */
   allowed: readonly string[];
+  /** What the tables are called that were seen in it, as sheets are. */
+  seen: readonly string[];
 }
 
 /** Everything that the screens need of one kind of connection. */
