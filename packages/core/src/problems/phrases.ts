@@ -85,7 +85,7 @@ export const PHRASES = {
   'lacks-into': 'a name for each new column',
   'lacks-count': 'how many rows to keep, at least 1',
   'lacks-condition': 'a condition',
-  'lacks-database': 'a database',
+  'lacks-database': 'a connection',
   'lacks-source': 'a table, recipe or query to take rows from',
   'lacks-columns': 'a column to show',
   'lacks-field': 'a field to calculate from',

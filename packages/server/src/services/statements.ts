@@ -3,22 +3,20 @@ import { ApiError } from '../base/api-error.ts';
 import { ConnectionError, StatementError } from '../connection/connection.ts';
 import { constantNames } from '../rows/row-source.ts';
 import { Bindings } from '../sql/expression.ts';
-import { writtenTables } from '../sql/plan-tables.ts';
+import { gatheredTables, writtenTables } from '../sql/plan-tables.ts';
 import { readyStatement } from '../sql/written.ts';
 import { loadParser } from '../sql/written-check.ts';
 import type { Calls } from './call.ts';
 import type { RecipeParts } from './looking.ts';
 
 /** Statements that are written by hand, before they are kept. */
-export const statementService = ({ catalogue, limits }: RecipeParts): Calls<'POST /sql/describe'> => ({
+export const statementService = ({ catalogue, limits, workbench }: RecipeParts): Calls<'POST /sql/describe'> => ({
   'POST /sql/describe': async ({ caller: { session }, body: asked, signal }) => {
     const model = catalogue.models.get(asked.model);
     if (!model) throw new ApiError('wrong-body', { detail: `There is no data model “${asked.model}”.` });
     const connection = catalogue.connections.get(model.connection);
-    if (connection?.kind !== 'database')
-      throw new ApiError('wrong-body', {
-        detail: `“${asked.model}” is no database, so no statement can be sent to it.`,
-      });
+    if (!connection) throw new ApiError('wrong-body', { detail: `The connection of “${asked.model}” is missing.` });
+    const database = connection.kind === 'database' ? connection : workbench().connection;
     await loadParser();
     const bindings = new Bindings();
     const report = { name: '', language: 'en', timeZone: 'UTC', parameters: asked.parameters };
@@ -26,13 +24,14 @@ export const statementService = ({ catalogue, limits }: RecipeParts): Calls<'POS
     const names = constantNames({ report: report as unknown as Report }, values, bindings, null);
     let written: ((position: number) => number | null) | null = null;
     try {
-      const tables = writtenTables(model, session.claims, bindings);
+      const tables =
+        connection.kind === 'database' ? writtenTables(model, session.claims, bindings) : gatheredTables(model, null);
       const ready = readyStatement(asked.text, { tables, names });
       written = ready.written;
-      const before = connection.reader ?? [];
+      const before = database.reader ?? [];
       const query = { text: ready.text, values: bindings.values, before };
       const options = { seconds: limits.previewSeconds, byHand: true, signal };
-      return { columns: await connection.describe(query, options), failure: null };
+      return { columns: await database.describe(query, options), failure: null };
     } catch (error) {
       if (!(error instanceof StatementError) && !(error instanceof ConnectionError)) throw error;
       const at = error instanceof StatementError ? error.position : null;

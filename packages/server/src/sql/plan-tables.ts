@@ -1,5 +1,6 @@
 import {
   type Entity,
+  findEntity,
   type Model,
   type Operation,
   type PlannedRecipe,
@@ -11,7 +12,7 @@ import {
 } from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import type { RegisteredModel } from '../model/define.ts';
-import type { Bindings, SqlNames } from './expression.ts';
+import { type Bindings, SQL_TYPES, type SqlNames } from './expression.ts';
 import { identifier } from './identifiers.ts';
 import { quote, type Tables } from './joins.ts';
 import { type RecipeTables, recipeSql } from './recipe-query.ts';
@@ -84,6 +85,31 @@ export const writtenTables = (
     ]),
   );
 };
+
+/**
+ * The tables of files, services and rows that the host gives, as hand-written statements see them. `from`: what stands
+ * after FROM for the rows of an entity that were brought to the workbench; null where none are needed, as to know columns.
+ */
+export const gatheredTables = (
+  model: RegisteredModel,
+  from: ((entity: Entity) => string) | null,
+): Map<string, () => WrittenTable> =>
+  new Map(
+    visibleModel(model.model)
+      .entities.filter((entity) => !entity.arguments)
+      .map((entity) => [
+        entity.name,
+        () => {
+          const columns = entity.fields.map(({ name, type }) =>
+            from
+              ? `s.${identifier(name)}`
+              : `null::${type === 'picture' ? 'text' : SQL_TYPES[type]} as ${identifier(name)}`,
+          );
+          const rows = from ? `from ${from(findEntity(model.model, entity.name)!)} s` : 'where false';
+          return { sql: `select ${columns.join(', ')} ${rows}`, isCut: false };
+        },
+      ]),
+  );
 
 /** The tables of a report's levels: those of its data model, and its queries. */
 export const planTables = (plan: ReportPlan, context: TableContext, bindings: Bindings, names: Names): Tables => {

@@ -93,7 +93,9 @@ const said = async (path: string, body: object): Promise<string[]> => {
   for (const { app } of worlds) {
     const token = await signToken(SECRET, { user: 'x', rights: ['view', 'design'], claims: { lead: 'north' } });
     const { text } = await supertest(app).post(`/api${path}`).set('Authorization', `Bearer ${token}`).send(body);
-    answers.push(text.replace(/"milliseconds":[\d.]+/g, '').replace(/"reference":"\w+"/g, ''));
+    // Tables at the workbench are numbered as they come.
+    const plain = text.replace(/"milliseconds":[\d.]+/g, '').replace(/"reference":"\w+"/g, '');
+    answers.push(plain.replace(/\bstage_\d+/g, 'stage'));
   }
   return answers;
 };

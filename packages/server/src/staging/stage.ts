@@ -31,7 +31,7 @@ import { withClaims } from '../sql/claims.ts';
 import { Bindings, SQL_TYPES, type SqlNames, toSql } from '../sql/expression.ts';
 import { identifier } from '../sql/identifiers.ts';
 import { quote } from '../sql/joins.ts';
-import { recipeTables, type Staged, writtenTables } from '../sql/plan-tables.ts';
+import { gatheredTables, recipeTables, type Staged, writtenTables } from '../sql/plan-tables.ts';
 import { formulaOf, recipeSql } from '../sql/recipe-query.ts';
 import { scoped, scopeFormula } from '../sql/scoped-tables.ts';
 import { isTakenThere } from '../sql/step-sql.ts';
@@ -317,14 +317,43 @@ export class RunStage implements Staged {
     const step = base.recipe.steps.find((s) => s.operation?.kind === 'sql')!;
     const bindings = new Bindings();
     const columns = step.fields.map((f) => `q.${identifier(f.name)}${f.type === 'text' ? '::text' : ''}`);
+    const model = this.context.models.get(base.model)!;
     try {
-      const tables = writtenTables(this.context.models.get(base.model)!, this.context.claims, bindings);
+      if (connection.kind === 'rows') return await this.copyOverRows(base, model, columns, settings);
+      const tables = writtenTables(model, this.context.claims, bindings);
       const { text } = readyStatement(base.text, { tables, names: settings.names(bindings) });
       const query = { text: `select ${columns.join(', ')} from (\n${text}\n) q`, values: bindings.values };
       return await this.fill(step.fields, this.read(connection, query, true));
     } catch (error) {
       throw asRowProblem(error, name);
     }
+  }
+
+  /** A statement over files, services, or rows that the host gives: the tables that it names are brought together for it. */
+  private async copyOverRows(
+    base: Base & { kind: 'sql' },
+    model: RegisteredModel,
+    columns: readonly string[],
+    settings: StageSettings,
+  ): Promise<string> {
+    const read: Entity[] = [];
+    const noting = gatheredTables(model, (entity) => {
+      read.push(entity);
+      return '';
+    });
+    readyStatement(base.text, { tables: noting, names: settings.names(new Bindings()) });
+    // A scope may read any field, and the statement any that can be seen.
+    const { isUnused: _, ...whole } = settings;
+    await this.copy(
+      read.map((entity) => ({ kind: 'entity', model: base.model, entity, table: null })),
+      whole,
+    );
+    const bindings = new Bindings();
+    const tables = gatheredTables(model, (entity) => this.entity(base.model, entity, null));
+    const { text } = readyStatement(base.text, { tables, names: settings.names(bindings) });
+    const query = { text: `select ${columns.join(', ')} from (\n${text}\n) q`, values: bindings.values };
+    const step = base.recipe.steps.find((s) => s.operation?.kind === 'sql')!;
+    return this.fill(step.fields, this.read(this.context.workbench().connection, query, true));
   }
 
   private fill(fields: readonly Field[], rows: AsyncIterable<WireRow[]>): Promise<string> {

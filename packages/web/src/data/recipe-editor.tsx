@@ -167,7 +167,7 @@ export const RecipeEditor = ({
     return made.name;
   };
   const sources = sourceChoices(models, recipes, t('data.recipes'), id, { label: t('queries.title'), list: queries });
-  const database = models.find((m) => m.origin.kind === 'database');
+  const database = models.find((m) => m.origin.kind === 'database') ?? models[0];
   const add = (kind: StepKind): void => {
     const before = planned.whole.steps[at];
     const upTo = planned.before[at + 1] ?? planned.whole;

@@ -32,7 +32,6 @@ const Editor = ({ step, onChange, models, parameters }: EditorProps<StepOf<'sql'
   const said = useFailureText();
   const [draft, setDraft] = useState(step.text);
   const running = useRef<AbortController | null>(null);
-  const databases = models.filter((m) => m.origin.kind === 'database');
   const model = models.find((m) => m.name === step.model);
   const schema = useMemo(
     () =>
@@ -73,7 +72,7 @@ const Editor = ({ step, onChange, models, parameters }: EditorProps<StepOf<'sql'
         label={t('data.database')}
         value={step.model}
         blank={t('data.chooseDatabase')}
-        choices={databases.map((m) => ({ value: m.name, label: m.label }))}
+        choices={models.map((m) => ({ value: m.name, label: m.label }))}
         onPick={(name) => onChange({ ...step, model: name })}
       />
       <div className="overflow-hidden rounded border border-rule">

@@ -39,7 +39,10 @@ const Form = ({ allowed, seen }: ConnectionFormProps) => {
     setValue('settings', { ...rest, format, fileName, ...(several ? { several: true } : {}) }, { shouldDirty: true });
     // It is named after the file when it has no name yet.
     if (getValues('label') === '')
-      setValue('label', fileName.replace(/\.[a-z]+(?=, |$)/gi, '').slice(0, 200), { shouldDirty: true, shouldValidate: true });
+      setValue('label', fileName.replace(/\.[a-z]+(?=, |$)/gi, '').slice(0, 200), {
+        shouldDirty: true,
+        shouldValidate: true,
+      });
     setValue('file', content, { shouldDirty: true, shouldValidate: true });
   };
   const take = (files: FileList | null): void => {
