@@ -270,12 +270,14 @@ export { type AskedChoices, type ChoicePart, planChoices } from './recipe/choice
 export { circleThrough, recipesTaken } from './recipe/circle.ts';
 export { conditionOf } from './recipe/condition-of.ts';
 export * from './recipe/conditions.ts';
+export { keepingAway } from './recipe/keeping-away.ts';
 export * from './recipe/plan.ts';
 export type * from './recipe/planned.ts';
 export { isWritten, stepsOf, tablesOf } from './recipe/shape.ts';
 export { mendStep } from './recipe/steps.ts';
 export type { StoredRecipe } from './recipe/stored.ts';
 export { lackOf } from './recipe/unfinished.ts';
+export { comparedColumn, type WrittenPart, writtenParameters, writtenParts } from './recipe/written-parts.ts';
 export { type ContentReportOptions, type ContentReportResult, contentReport } from './run/content-report.ts';
 export { type ListReportOptions, type ListReportResult, listReport, type ReportListing } from './run/list-report.ts';
 export type { OpenedRows } from './run/opened-rows.ts';

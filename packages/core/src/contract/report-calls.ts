@@ -3,6 +3,9 @@ import type { CallContract } from './call.ts';
 import * as part from './parts.ts';
 
 /** Stored reports, values that are kept for them, and work that is not saved. */
+/** Parameters without whose value rows are kept away; of others all rows are shown where they have none. */
+const keepingAway = z.array(z.string());
+
 export const REPORT_CALLS = {
   'GET /reports': { does: 'All reports, newest first.', needs: 'view', gives: z.array(part.storedReport) },
   'POST /reports': {
@@ -15,7 +18,7 @@ export const REPORT_CALLS = {
   'GET /reports/:id': {
     does: 'A report; its whole definition for those who may design, name, paper and parameters for others.',
     needs: 'view',
-    gives: part.storedReport.extend({ definition: part.report }),
+    gives: part.storedReport.extend({ definition: part.report, keepingAway }),
   },
   'PUT /reports/:id': {
     does: 'Saves a revision, made to the revision “base”; refused when somebody else saved one meanwhile.',
@@ -79,7 +82,7 @@ export const REPORT_CALLS = {
   'GET /drafts/:key': {
     does: 'One draft of the caller’s; null when nothing is kept under the key.',
     needs: 'design',
-    gives: part.draftHead.extend({ definition: part.report }).nullable(),
+    gives: part.draftHead.extend({ definition: part.report, keepingAway }).nullable(),
   },
   'PUT /drafts/:key': {
     does: 'Keeps work that is not saved.',

@@ -171,8 +171,8 @@ export const PROBLEM_WORDS = {
   'unknown-entity': { says: 'There is no “{name}” in the data models.', mend: '{hint}' },
   'unknown-relation': { says: '“{entity}” has no relation “{name}”.', mend: '{hint}' },
   'unknown-model': {
-    says: 'The data model “{name}” is not registered.',
-    mend: 'Add it to the `models` of createGaveta.',
+    says: 'The data “{name}” is not available.',
+    mend: 'Choose other data, or have the developer add the data model to the `models` of createGaveta.',
   },
   'unknown-connection': {
     says: 'The connection “{name}” is not configured.',
@@ -253,6 +253,10 @@ export const PROBLEM_WORDS = {
   'recipe-order-in-formula': {
     says: 'A formula of a recipe sees one row, and totals of all of them, but not the order they stand in.',
     mend: 'Use “Calculate across rows” for a running total, the row before, a rank or a row number.',
+  },
+  'recipe-total-here': {
+    says: 'This formula sees one row, and no totals.',
+    mend: 'Calculate the total before, in a step “Add a column”, and use that column.',
   },
   'recipe-list-in-formula': {
     says: 'A formula of a recipe cannot hold a list of all rows.',

@@ -23,8 +23,15 @@ const OF_NUMBERS: readonly StepTotal[] = ['SUM', 'AVERAGE', 'MEDIAN', 'STDEV'];
 export const columnPhrase = (type: DataType): Phrase =>
   phrase(type === 'text' || type === 'boolean' ? `column-${type}` : `type-${type}`);
 
-/** A name that a formula of a step does not find is a column that is gone. */
-const asStepProblem = (p: Problem): Problem => (p.code === 'unknown-name' ? { ...p, code: 'recipe-field-gone' } : p);
+/** What formulas of reports call by the words of a report, as somebody in a recipe knows it: rows, columns and steps. */
+const STEP_PROBLEMS: { readonly [C in Problem['code']]?: Problem['code'] } = {
+  'unknown-name': 'recipe-field-gone',
+  'total-without-rows': 'recipe-total-here',
+  'previous-without-row': 'recipe-order-in-formula',
+  'depth-without-tree': 'recipe-order-in-formula',
+};
+
+const asStepProblem = (p: Problem): Problem => ({ ...p, code: STEP_PROBLEMS[p.code] ?? p.code });
 
 /** Steps with a name, as a recipe or a query has them. */
 export interface NamedSteps {

@@ -91,7 +91,7 @@ describe('what is wrong with a step', () => {
     ['no first step', [{ step: 'first', count: 1 }], 'no step that takes rows'],
     ['a second one that takes', [take, take], 'Only the first step takes rows'],
     ['an unknown table', [{ step: 'take', from: { model: 'm', entity: 'stays' } }], 'Did you mean stay?'],
-    ['an unknown model', [{ step: 'take', from: { model: 'x', entity: 'stay' } }], '“x” is not registered'],
+    ['an unknown model', [{ step: 'take', from: { model: 'x', entity: 'stay' } }], '“x” is not available'],
     [
       'a function without its argument',
       [{ step: 'take', from: { model: 'm', entity: 'between' } }],
@@ -125,6 +125,11 @@ describe('what is wrong with a step', () => {
       'Use “Calculate across rows”',
     ],
     ['a total in a total', [take, { step: 'add', name: 'r', formula: 'SUM(SUM(nights))' }], 'inside another total'],
+    [
+      'a total in a condition',
+      [take, { step: 'keep', where: { formula: 'nights > AVERAGE(nights)' } }],
+      'in a step “Add a column”',
+    ],
     ['a list of all rows', [take, { step: 'add', name: 'r', formula: 'LARGE(LIST(nights); 2)' }], 'such as SUM'],
     [
       'a picture as a number',

@@ -244,7 +244,8 @@ class Opener {
       host,
       maxRows,
       textOrder: () => textOrder,
-      tables: (plan, bindings, names) => planTables(plan, { models, claims, staged: home.staged }, bindings, names),
+      tables: (plan, bindings, names) =>
+        planTables(plan, { models, claims, staged: home.staged, isUnused: this.isUnused }, bindings, names),
     };
   }
 

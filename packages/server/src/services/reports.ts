@@ -1,4 +1,4 @@
-import { readDefinition } from '@gaveta/core/internal';
+import { keepingAway, type Report, readDefinition } from '@gaveta/core/internal';
 import type { PresenceBook } from '../access/presence.ts';
 import { ApiError } from '../base/api-error.ts';
 import { withText } from '../base/problem-text.ts';
@@ -31,6 +31,11 @@ export const reportService = (
   presence: PresenceBook,
   gate: Gate,
 ): Calls<ReportCalls> => {
+  const keepingAwayIn = async (report: Report): Promise<string[]> => {
+    const isShared = (report.queries ?? []).some(({ recipe }) => recipe !== undefined);
+    const recipes = isShared ? await store.data.recipes() : [];
+    return keepingAway(report, (id) => recipes.find((recipe) => recipe.id === id) ?? null);
+  };
   return {
     'GET /reports': ({ caller }) => gate.list(caller),
     'POST /reports': async ({ caller, body: { definition } }) => {
@@ -43,7 +48,8 @@ export const reportService = (
     },
     'GET /reports/:id': async ({ caller, params: { id } }) => {
       const { stored, report } = await gate.stored(caller, 'view', id);
-      return { ...stored, definition: caller.may('design') ? report : shownDefinition(report) };
+      const definition = caller.may('design') ? report : shownDefinition(report);
+      return { ...stored, definition, keepingAway: await keepingAwayIn(report) };
     },
     'PUT /reports/:id': async ({ caller, params: { id }, body: { definition, base, note } }) => {
       await gate.checkId(caller, 'change', id);
@@ -104,7 +110,8 @@ export const reportService = (
       const found = await store.drafts.get(caller.owner, key);
       if (!found) return null;
       if (!found.read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(found.read.problems) });
-      return { ...found.head, definition: found.read.report };
+      const { report } = found.read;
+      return { ...found.head, definition: report, keepingAway: await keepingAwayIn(report) };
     },
     'PUT /drafts/:key': async ({ caller, params: { key }, body: { definition, report, base } }) => {
       await statements.check(caller, definition);

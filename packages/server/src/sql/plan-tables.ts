@@ -34,6 +34,8 @@ export interface TableContext {
   claims: Claims;
   /** Null: the statement runs where the rows come from. */
   staged: Staged | null;
+  /** Whether nothing of a run can need a field, by its name; left out where all are shown. */
+  isUnused?: ((field: string) => boolean) | undefined;
 }
 
 type Names = Omit<SqlNames, 'field' | 'total'>;
@@ -57,6 +59,7 @@ export const recipeTables = (context: TableContext, bindings: Bindings, names: N
           tables: writtenTables(context.models.get(operation.model)!, context.claims, bindings),
           names,
         }).text,
+  isUnused: context.staged ? undefined : context.isUnused,
   ready: (step) => context.staged?.step(step) ?? null,
 });
 

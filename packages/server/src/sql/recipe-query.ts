@@ -1,13 +1,15 @@
 import type { Field, Operation, PlannedRecipe, PlannedSource, PlannedStep, PlannedTable } from '@gaveta/core/internal';
 import { type Bindings, SQL_TYPES, type SqlNames, toSql } from './expression.ts';
 import { identifier, indent } from './identifiers.ts';
-import { orderAfter, stepSql } from './step-sql.ts';
+import { blank, orderAfter, stepSql } from './step-sql.ts';
 import { ROWS } from './step-writing.ts';
 
 /** Where the rows of a recipe's first steps stand in the database that the statement runs in. */
 export interface RecipeTables {
   /** What stands after FROM for a table, and its column for each field. */
   table(table: PlannedTable, given: string[]): { from: string; column: (field: string) => string };
+  /** Whether nothing can need a column that a step gives, by its name; left out where all are shown. */
+  isUnused?: ((column: string) => boolean) | undefined;
   /** A statement that a person wrote, made ready to stand in brackets. */
   written(operation: Extract<Operation, { kind: 'sql' }>): string;
   /** A table that holds the rows after a step already, when they had to be worked out elsewhere. */
@@ -88,6 +90,7 @@ class RecipeWriter {
       collation: this.names.collation,
       sql: (formula, total = names.total) => toSql(formula, { ...names, total }, this.bindings),
       bind: (text) => this.bindings.bind(text, 'text'),
+      isUnused: (column) => this.tables.isUnused?.(column) ?? false,
       zone: () => this.bindings.bind(this.names.timeZone, 'text'),
       written: (written) => this.tables.written(written),
       source: (source) => this.source(source),
@@ -102,6 +105,8 @@ class RecipeWriter {
     const columns = fields.map((f) => {
       const column = given.column(f.name);
       const name = identifier(f.name);
+      // One that is gone since the tables were looked at keeps nobody from the others.
+      if (this.tables.isUnused?.(f.name)) return `${blank(f.type)} as ${name}`;
       return column === name ? `t.${name}` : `t.${column} as ${name}`;
     });
     return `select ${columns.join(', ')}\nfrom ${given.from} t`;

@@ -1,8 +1,18 @@
-import { type Field, type Operation, type RowsTotal, STEP_TOTALS, type StepTotal } from '@gaveta/core/internal';
+import {
+  type DataType,
+  type Field,
+  type Operation,
+  type RowsTotal,
+  STEP_TOTALS,
+  type StepTotal,
+} from '@gaveta/core/internal';
 import { convertedSql, filledSql, gatheredSql, splitSql } from './column-steps.ts';
 import { SQL_TYPES } from './expression.ts';
 import { identifier, indent } from './identifiers.ts';
 import { type OperationKind, type OperationOf, ROWS, type StepWriting } from './step-writing.ts';
+
+/** A blank of a type. */
+export const blank = (type: DataType): string => `null::${SQL_TYPES[type]}`;
 
 /** The rows stand in no order any more. */
 const unordered = (): string[] => [];
@@ -70,7 +80,12 @@ const STEPS: { readonly [K in OperationKind]: (operation: OperationOf<K>, step: 
     const join = { matching: 'join', here: 'left join', there: 'right join', both: 'full join' }[keep];
     const there = step.joined(source);
     const pairs = on.map((pair) => `t.${there.column(pair.there)} = ${ROWS}.${identifier(pair.here)}`);
-    const brought = columns.map((c) => `t.${there.column(c.field)} as ${identifier(c.name)}`);
+    const typeOf = (name: string): DataType => step.after.find((f) => f.name === name)?.type ?? 'text';
+    const brought = columns.map((c) =>
+      step.isUnused(c.name)
+        ? `${blank(typeOf(c.name))} as ${identifier(c.name)}`
+        : `t.${there.column(c.field)} as ${identifier(c.name)}`,
+    );
     return `select ${[`${ROWS}.*`, ...brought].join(', ')}\n${step.from}\n${join} ${there.from} t on ${pairs.join(' and ')}`;
   },
   keep: ({ formula }, { from, sql }) => `select *\n${from}\nwhere ${sql(formula).sql}`,
@@ -129,7 +144,7 @@ const STEPS: { readonly [K in OperationKind]: (operation: OperationOf<K>, step: 
   stack: (operation, step) => {
     const there = step.joined(operation.source);
     const columns = operation.columns.map((column, i) =>
-      column === null ? `null::${SQL_TYPES[step.fields[i]!.type]}` : `t.${there.column(column)}`,
+      column === null ? blank(step.fields[i]!.type) : `t.${there.column(column)}`,
     );
     return `select ${step.fields.map((f) => `${ROWS}.${identifier(f.name)}`).join(', ')}\n${step.from}\nunion all\nselect ${columns.join(', ')}\nfrom ${there.from} t`;
   },

@@ -22,6 +22,8 @@ export interface StepWriting {
   /** `total`: SQL of a total that the formula reads, by its slot. */
   sql: (formula: Checked, total?: (slot: number) => string) => Term;
   bind: (text: string) => string;
+  /** Whether nothing can need a column that the step gives. */
+  isUnused: (column: string) => boolean;
   /** The report's time zone, bound. */
   zone: () => string;
   /** A statement that a person wrote, made ready to stand in brackets. */

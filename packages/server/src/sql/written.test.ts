@@ -1,8 +1,9 @@
+import { writtenParts } from '@gaveta/core/internal';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { StatementError } from '../connection/connection.ts';
 import { Bindings } from './expression.ts';
 import { identifier } from './identifiers.ts';
-import { readyStatement, withoutEnd, writtenParts } from './written.ts';
+import { readyStatement, withoutEnd } from './written.ts';
 import { loadParser } from './written-check.ts';
 
 beforeAll(() => loadParser());

@@ -1,52 +1,8 @@
+import { writtenParts } from '@gaveta/core/internal';
 import { StatementError } from '../connection/connection.ts';
 import type { SqlNames } from './expression.ts';
 import { identifier } from './identifiers.ts';
 import { checkStatement } from './written-check.ts';
-
-/** A part of a statement: what stands as it is, or a parameter written `:name`. */
-export type WrittenPart = { text: string } | { parameter: string; at: number };
-
-/**
- * Parts a statement into text and parameters. Colons in strings, quoted names, comments and casts (`::`) are no
- * parameters; neither are those of an array's slice after a digit or a bracket.
- */
-export const writtenParts = (text: string): WrittenPart[] => {
-  const parts: WrittenPart[] = [];
-  let plain = '';
-  let at = 0;
-  const take = (pattern: RegExp): string | null => {
-    pattern.lastIndex = at;
-    const found = pattern.exec(text)?.[0] ?? null;
-    return found;
-  };
-  while (at < text.length) {
-    const skipped =
-      take(/[eE]'(?:[^'\\]|\\.|'')*(?:'|$)/y) ??
-      take(/'(?:[^']|'')*(?:'|$)/y) ??
-      take(/"(?:[^"]|"")*(?:"|$)/y) ??
-      take(/--[^\n]*/y) ??
-      take(/\/\*[\s\S]*?(?:\*\/|$)/y) ??
-      take(/\$([A-Za-z_][A-Za-z0-9_]*)?\$[\s\S]*?(?:\$\1\$|$)/y) ??
-      take(/::/y) ??
-      take(/[A-Za-z_0-9]+/y);
-    if (skipped) {
-      plain += skipped;
-      at += skipped.length;
-      continue;
-    }
-    const named = take(/:[\p{L}_][\p{L}\p{N}_]*(?:\.(?:from|to)\b)?/uy);
-    if (named) {
-      parts.push({ text: plain }, { parameter: named.slice(1), at });
-      plain = '';
-      at += named.length;
-      continue;
-    }
-    plain += text[at]!;
-    at++;
-  }
-  parts.push({ text: plain });
-  return parts;
-};
 
 /** A table that hand-written statements may name, cut to the caller's rows. */
 export interface WrittenTable {

@@ -22,6 +22,7 @@ import {
   type RowsTotal,
   type Value,
   type WireRow,
+  writtenParts,
 } from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import { ConnectionError, type ReportConnection, StatementError, type WantedField } from '../connection/connection.ts';
@@ -35,7 +36,7 @@ import { gatheredTables, recipeTables, type Staged, writtenTables } from '../sql
 import { formulaOf, recipeSql } from '../sql/recipe-query.ts';
 import { scoped, scopeFormula } from '../sql/scoped-tables.ts';
 import { isTakenThere } from '../sql/step-sql.ts';
-import { readyStatement, writtenParts } from '../sql/written.ts';
+import { readyStatement } from '../sql/written.ts';
 import { type Base, recipeBases } from './bases.ts';
 import { converted, readsTexts } from './convert.ts';
 import { TotalsOfRows } from './totals-of-rows.ts';

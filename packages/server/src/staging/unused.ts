@@ -8,12 +8,17 @@ const goesByAll = (recipe: PlannedRecipe): boolean =>
     return 'source' in operation && operation.source.kind === 'recipe' && goesByAll(operation.source.recipe);
   });
 
+/** What the steps of a recipe name: in words of their own, by the pairs of a relation, and as what tells rows apart. */
 const stepsIn = (recipe: PlannedRecipe): unknown[] =>
   recipe.steps.flatMap(({ step, operation }) => [
     step,
+    recipe.key,
+    operation && 'on' in operation ? operation.on : null,
     ...(operation && 'source' in operation && operation.source.kind === 'recipe'
       ? stepsIn(operation.source.recipe)
-      : []),
+      : operation && 'source' in operation && operation.source.kind === 'table'
+        ? [operation.source.entity.key]
+        : []),
   ]);
 
 /**

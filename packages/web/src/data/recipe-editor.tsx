@@ -2,6 +2,8 @@ import {
   type Comparison,
   type Field,
   isWritten,
+  keepingAway,
+  type Parameter,
   type PlannedRecipe,
   type Problem,
   planRecipe,
@@ -18,6 +20,7 @@ import type { GivenValues, Looked, ModelWithOrigin, RecipeDraft, StoredRecipe } 
 import { queries } from '../api/queries.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { problemWords } from '../i18n/words.ts';
+import { shownParameters } from '../parameters/all-words.ts';
 import { ParameterChips } from '../parameters/parameter-chips.tsx';
 import { IconButton } from '../ui/controls.tsx';
 import { AddStep, FirstStep } from './add-step.tsx';
@@ -26,7 +29,7 @@ import { parameterFor } from './parameters/parameter-for.ts';
 import { ParameterForm } from './parameters/parameter-form.tsx';
 import { movedStep, useDrafts, withNewStep, withoutStep, withParameter, withStep } from './recipe-draft.ts';
 import { RowsView } from './rows-view.tsx';
-import { sourceChoices, sourceLabel } from './sources.ts';
+import { sourceChoices, sourceWords } from './sources.ts';
 import { StepCard } from './step-card.tsx';
 import { newStep, StepEditor } from './step-rooms.ts';
 
@@ -151,7 +154,13 @@ export const RecipeEditor = ({
     ...(queries.length > 0 ? { queries } : {}),
   });
   const written = isWritten(planned.whole);
+  const away = useMemo(() => keepingAway({ ...draft, queries: [{ name: 'rows', steps: draft.steps }] }), [draft]);
   const home = useRecipeHome(draft, models, recipes);
+  /** The step that asks for them is changed right after, in one step to undo. */
+  const addParameters = (made: readonly Parameter[]): void =>
+    useDrafts.setState(({ drafts }) => ({
+      drafts: { ...drafts, [id]: { ...drafts[id]!, now: made.reduce(withParameter, drafts[id]!.now) } },
+    }));
   const addParameter = (field: Field, is: string): string => {
     const { report } = home ?? {};
     const take = takenFrom(draft);
@@ -160,10 +169,7 @@ export const RecipeEditor = ({
       .find((m) => m.name === report?.model)
       ?.entities.find((e) => e.name === take?.entity && e.fields.some((f) => f.name === field.name))?.name;
     const made = parameterFor(field, is, rows ? { rows, value: field.name } : null, draft.parameters);
-    // The step that asks for it is changed right after, in one step to undo.
-    useDrafts.setState(({ drafts }) => ({
-      drafts: { ...drafts, [id]: { ...drafts[id]!, now: withParameter(drafts[id]!.now, made) } },
-    }));
+    addParameters([made]);
     return made.name;
   };
   const sources = sourceChoices(models, recipes, t('data.recipes'), id, { label: t('queries.title'), list: queries });
@@ -184,7 +190,7 @@ export const RecipeEditor = ({
           className="flex flex-wrap items-center gap-2 border-b border-rule px-3.5 py-2"
         >
           <ParameterChips
-            parameters={draft.parameters}
+            parameters={shownParameters(draft.parameters, away)}
             values={values}
             onChange={(name, value) => setValues((old) => ({ ...old, [name]: value }))}
             source={home ? { definition: home.report } : undefined}
@@ -211,7 +217,7 @@ export const RecipeEditor = ({
                     planned={step}
                     fields={planned.whole.steps[i - 1]?.fields ?? []}
                     parameters={draft.parameters}
-                    source={(from) => sourceLabel(from, models, recipes)}
+                    source={(from) => sourceWords(from, models, recipes)}
                     isSelected={i === at && selected >= 0}
                     count={
                       step.operation && lackBefore(planned.whole, i + 1) === null ? (
@@ -241,6 +247,7 @@ export const RecipeEditor = ({
                       sources={sources}
                       fieldsOf={planned.fieldsOf}
                       onNewParameter={(field, is: Comparison | string) => addParameter(field, is)}
+                      onNewParameters={addParameters}
                       planned={planned.whole}
                     />
                   </StepCard>

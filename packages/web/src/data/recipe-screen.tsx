@@ -68,6 +68,15 @@ export const RecipeScreen = () => {
       await client.invalidateQueries(queries.recipes());
     },
   });
+  const copy = useMutation({
+    mutationFn: () => api.createRecipe({ ...draft!, name: t('data.copyOf', { name: draft!.name }) }),
+    onSuccess: async (made) => {
+      await client.invalidateQueries(queries.recipes());
+      // What was changed is in the copy; the recipe itself stays as it is stored.
+      useDrafts.getState().forget(id);
+      navigate(`/data/recipes/${made.id}`);
+    },
+  });
   const { house } = useThemes();
   const makeReport = useMutation({
     mutationFn: () => api.create(reportFromRecipe(id, draft!, planned!.whole.fields, house)),
@@ -97,13 +106,8 @@ export const RecipeScreen = () => {
   const put = (next: typeof draft): void => change(id, next);
   const changed = isChanged(history!);
   const lack = lackWords(t, planned.whole);
-  const broken = save.error
-    ? said(save.error).detail
-    : remove.error
-      ? said(remove.error).detail
-      : makeReport.error
-        ? said(makeReport.error).detail
-        : null;
+  const failed = save.error ?? remove.error ?? makeReport.error ?? copy.error;
+  const broken = failed ? said(failed).detail : null;
 
   return (
     <div className="flex min-h-0 flex-1 flex-col">
@@ -129,6 +133,11 @@ export const RecipeScreen = () => {
         </span>
         <span className="flex-1" />
         <UndoRedo id={id} />
+        {stored && (
+          <Button look="quiet" disabled={copy.isPending || lack !== null} onClick={() => copy.mutate()}>
+            {t('data.saveCopy')}
+          </Button>
+        )}
         {stored && (
           <Button
             look="quiet"

@@ -63,6 +63,17 @@ export const sourceLabel = (
   return source.query;
 };
 
+/** As {@link sourceLabel}; a table with the name of what it is of, where there are several. */
+export const sourceWords = (
+  source: Source,
+  models: readonly ModelWithOrigin[],
+  recipes: readonly StoredRecipe[],
+): string => {
+  const label = sourceLabel(source, models, recipes);
+  const model = 'entity' in source && models.length > 1 ? models.find((m) => m.name === source.model) : undefined;
+  return model ? `${label} · ${model.label}` : label;
+};
+
 /** The step that follows a relation: every row here stays when there is one row there, those with rows there otherwise. */
 export const bringAlong = (relation: Relation): StepOf<'bring'> => ({
   step: 'bring',

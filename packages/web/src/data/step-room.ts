@@ -21,6 +21,8 @@ export interface EditorProps<S extends Step = Step> {
   /** The columns that a source gives. */
   fieldsOf: (source: Source) => readonly Field[];
   onNewParameter: (field: Field, is: string) => string;
+  /** Parameters that the change to the step, which follows at once, asks for. */
+  onNewParameters: (made: readonly Parameter[]) => void;
   planned: PlannedRecipe;
 }
 

@@ -1,4 +1,3 @@
-import type { Parameter } from '@gaveta/core/internal';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { PencilRuler } from 'lucide-react';
 import { type FC, lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
@@ -9,6 +8,7 @@ import { queries } from '../api/queries.ts';
 import { tellHost } from '../embed/frame.ts';
 import { useHostActions, useHostSettings, useIsHidden } from '../embed/settings.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
+import { shownParameters } from '../parameters/all-words.ts';
 import { Questions } from '../ui/confirm.tsx';
 import { Button, Notice } from '../ui/controls.tsx';
 import { isExporting } from '../ui/exporting.ts';
@@ -77,7 +77,6 @@ const ValuesPanel = lazy(() =>
 const Wing = lazy(() => import('./wing/wing.tsx').then(({ Wing }) => ({ default: Wing })));
 
 const NO_SIZES: RunState['sizes'] = [];
-const NO_PARAMETERS: readonly Parameter[] = [];
 
 interface ViewerProps {
   /** Where the way back leads; null inside a host’s page. */
@@ -195,8 +194,9 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
   const canFind = !isHidden('find');
   useFindKeys(find, canFind);
 
-  const parameters = report.data?.definition.parameters ?? NO_PARAMETERS;
   const definition = report.data?.definition;
+  const away = report.data?.keepingAway;
+  const parameters = useMemo(() => shownParameters(definition?.parameters ?? [], away), [definition, away]);
   // What is on the board may have other parameters than what is stored, or nothing be stored yet.
   const source = useMemo(() => (unsaved && definition ? { definition } : { report: id }), [unsaved, definition, id]);
   const hasParameters = !isHidden('parameters');

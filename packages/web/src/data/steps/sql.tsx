@@ -1,7 +1,17 @@
 import { PostgreSQL, sql as sqlLanguage } from '@codemirror/lang-sql';
 import { HighlightStyle, syntaxHighlighting } from '@codemirror/language';
 import { EditorView } from '@codemirror/view';
-import { findEntity, type StepOf, shownFields } from '@gaveta/core/internal';
+import {
+  comparedColumn,
+  type DataType,
+  findEntity,
+  type Model,
+  type Parameter,
+  type ParameterType,
+  type StepOf,
+  shownFields,
+  writtenParameters,
+} from '@gaveta/core/internal';
 import { tags } from '@lezer/highlight';
 import { useMutation } from '@tanstack/react-query';
 import CodeMirror from '@uiw/react-codemirror';
@@ -10,7 +20,7 @@ import { useMemo, useRef, useState } from 'react';
 import { api } from '../../api/client.ts';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { saidWords } from '../../i18n/words.ts';
-import { Button } from '../../ui/controls.tsx';
+import { Button, inputLook } from '../../ui/controls.tsx';
 import { editorLook } from '../../ui/editor-look.ts';
 import { useFailureText } from '../../ui/failure.tsx';
 import { Select } from '../../ui/select.tsx';
@@ -27,7 +37,7 @@ const colours = syntaxHighlighting(
 );
 
 /** A reading statement written by hand: tables and columns are completed, an error is shown at its place. */
-const Editor = ({ step, onChange, models, parameters }: EditorProps<StepOf<'sql'>>) => {
+const Editor = ({ step, onChange, models, parameters, onNewParameters }: EditorProps<StepOf<'sql'>>) => {
   const { t } = useTranslation();
   const said = useFailureText();
   const [draft, setDraft] = useState(step.text);
@@ -50,14 +60,21 @@ const Editor = ({ step, onChange, models, parameters }: EditorProps<StepOf<'sql'
     ],
     [schema, t],
   );
+  /** What is typed for the parameters that the statement names and nobody has made yet. */
+  const [typed, setTyped] = useState<Readonly<Record<string, string>>>({});
+  const asked = useMemo(() => askedBy(draft, model, parameters), [draft, model, parameters]);
   const run = useMutation({
     mutationFn: async (text: string) => {
       running.current?.abort();
       running.current = new AbortController();
-      return api.describeSql({ model: step.model, text, parameters }, running.current.signal);
+      const made = asked.map((parameter) => withSample(parameter, typed[parameter.name]));
+      const sent = { model: step.model, text, parameters: [...parameters, ...made] };
+      return { made, ...(await api.describeSql(sent, running.current.signal)) };
     },
-    onSuccess: ({ columns }, text) => {
-      if (columns) onChange({ ...step, text, columns });
+    onSuccess: ({ columns, made }, text) => {
+      if (!columns) return;
+      if (made.length > 0) onNewParameters(made);
+      onChange({ ...step, text, columns });
     },
   });
   const refused = run.data?.failure;
@@ -86,6 +103,19 @@ const Editor = ({ step, onChange, models, parameters }: EditorProps<StepOf<'sql'
           basicSetup={{ foldGutter: false, highlightActiveLine: false }}
         />
       </div>
+      {asked.map((parameter) => (
+        <label key={parameter.name} className="grid grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-2">
+          <code className="text-[12px]">:{parameter.name}</code>
+          <input
+            className={inputLook}
+            type={parameter.type === 'date' ? 'date' : 'text'}
+            aria-label={t('data.sampleOf', { name: parameter.name })}
+            value={typed[parameter.name] ?? ''}
+            onChange={(event) => setTyped({ ...typed, [parameter.name]: event.target.value })}
+          />
+          <span className="text-[11.5px] text-ink-3">{t(`data.type_${parameter.type}`)}</span>
+        </label>
+      ))}
       <div className="flex items-center gap-2">
         {run.isPending ? (
           <Button onClick={() => running.current?.abort()}>{t('data.cancel')}</Button>
@@ -118,6 +148,39 @@ const Editor = ({ step, onChange, models, parameters }: EditorProps<StepOf<'sql'
       )}
     </div>
   );
+};
+
+/** What a column's type asks for. */
+const ASKED: Readonly<Record<DataType, ParameterType>> = {
+  text: 'text',
+  number: 'number',
+  date: 'date',
+  datetime: 'date',
+  boolean: 'boolean',
+  picture: 'text',
+};
+
+/** Parameters that a statement names and that are not there yet, each of the type of what it is compared with. */
+const askedBy = (
+  text: string,
+  model: Pick<Model, 'entities'> | undefined,
+  parameters: readonly Parameter[],
+): Parameter[] =>
+  writtenParameters(text)
+    .filter((name) => !parameters.some((parameter) => parameter.name === name))
+    .map((name) => {
+      const column = comparedColumn(text, name)?.toLowerCase();
+      const fields = model?.entities.filter((e) => new RegExp(`\\b${e.name}\\b`, 'i').test(text)) ?? [];
+      const field = fields.flatMap((e) => e.fields).find((f) => f.name.toLowerCase() === column);
+      const label = name.replaceAll('_', ' ');
+      return { name, label: label.charAt(0).toUpperCase() + label.slice(1), type: ASKED[field?.type ?? 'text'] };
+    });
+
+const withSample = (parameter: Parameter, typed = ''): Parameter => {
+  if (typed.trim() === '') return parameter;
+  const number = Number(typed);
+  const value = parameter.type === 'number' && Number.isSafeInteger(number) ? number : typed.trim();
+  return { ...parameter, sample: value };
 };
 
 const isAbort = (error: unknown): boolean => error instanceof DOMException && error.name === 'AbortError';
