@@ -90,10 +90,10 @@ export const runOf = async (path: string): Promise<void> => {
   await find(driver, 'main [data-page] text');
 };
 
-/** Adds a step of a recipe through the menu. */
+/** Adds a step of a recipe: its name is typed into the menu, and what is found is pressed. */
 export const addStep = async (name: string): Promise<void> => {
   await (await button(driver, 'Add a step')).click();
-  await (await find(driver, '[role="dialog"] [role="option"]')).isDisplayed();
-  const entry = await driver.findElement(By.xpath(`//*[@role="option"][b[normalize-space()="${name}"]]`));
-  await entry.click();
+  await (await find(driver, '[placeholder="Find a step"]')).sendKeys(name);
+  const found = By.xpath(`//*[@role="option"][1][b[normalize-space()="${name}"]]`);
+  await (await eventually(driver, name, () => driver.findElement(found))).click();
 };

@@ -186,6 +186,10 @@ export const PROBLEM_WORDS = {
     says: 'The query for {drawer} failed: {detail}.',
     mend: 'The other parts of the report are complete.',
   },
+  'rows-failed': {
+    says: 'These rows could not be read: {detail}.',
+    mend: 'Correct the step, or try again.',
+  },
   'unknown-subreport': { says: 'There is no report “{name}”.', mend: 'Choose another one for this subreport.' },
   'shared-rows-differ': {
     says: 'This report shows rows of {wanted}, and is given rows of {given}.',

@@ -37,6 +37,11 @@ describe('a formula with totals', () => {
     }
   });
 
+  it('may be the last step', async () => {
+    const { rows } = await rowsOf([stays, add('nights - MIN(nights)')]);
+    expect(rows.map((row) => Number(row.at(-1))).sort()).toEqual([0, 1, 2, 4, 6]);
+  });
+
   it('takes every total that a step can, the same in both places', async () => {
     for (const name of ['SUM', 'COUNT', 'COUNTDISTINCT', 'AVERAGE', 'MEDIAN', 'STDEV', 'MIN', 'MAX', 'FIRST', 'LAST']) {
       const there = await column([stays, withHut, byId, add(`${name}(rate)`, ['hut_name'])]);

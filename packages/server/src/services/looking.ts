@@ -127,8 +127,11 @@ export const failureWith = (found: Problem): { detail: string; problem: Problem 
   problem: found,
 });
 
-export const failureOf = (error: RowProblem): ReturnType<typeof failureWith> =>
-  failureWith(problem(error.code, {}, { drawer: phrase('these-rows'), ...error.data }));
+/** Nobody who looks at a recipe has a report before them, whose other parts might be well. */
+export const failureOf = (error: RowProblem): ReturnType<typeof failureWith> => {
+  const code = error.code === 'query-failed' ? 'rows-failed' : error.code;
+  return failureWith(problem(code, {}, { drawer: phrase('these-rows'), ...error.data }));
+};
 
 /** The first step that does not work; null when all do, or are switched off. */
 const brokenStep = ({ steps }: PlannedRecipe): Problem | null => {

@@ -161,6 +161,9 @@ it('leaves a column out, which can be taken again', () => {
   const raw = { name: 'f', columns: ['hut', 'secret'], rows: [['Brecha', 'x']] };
   const leftOut = { table: 'f', column: 'secret', which: 0, leftOut: true as const };
   const { tables, looks } = describeTables([raw], { decimal: '.', dates: 'ymd' }, [leftOut]);
+  // Also once the source, and its only table with it, goes by another name.
+  const renamed = describeTables([{ ...raw, name: 'g' }], { decimal: '.', dates: 'ymd' }, [leftOut]);
+  expect(renamed.tables[0]!.fields[1]!.leftOut).toBe(true);
   expect(tables[0]!.fields.map((field) => field.leftOut ?? false)).toEqual([false, true]);
   expect(looks[0]!.rows[0]).toHaveLength(2);
   const names = sourceModel('s', 'S', tables).model.entities[0]!.fields.map(({ name }) => name);

@@ -54,9 +54,11 @@ export const describeTables = (
   const names = fieldNames(tables.map((t) => t.name));
   const described = tables.map((table, i) => {
     const which = occurrences(table.columns);
-    const said = table.columns.map((column, c) =>
-      settings.find((s) => s.table === table.name && s.column === column && s.which === which[c]),
-    );
+    const said = table.columns.map((column, c) => {
+      const own = settings.filter((s) => s.column === column && s.which === which[c]);
+      // The only table of a source is called after it, which may have another name by now.
+      return own.find((s) => s.table === table.name) ?? (tables.length === 1 ? own.at(-1) : undefined);
+    });
     const found = fieldNames(table.columns).map((name) => (name === ROW ? `${ROW}_2` : name));
     const chosen = found.map((name, c) => said[c]?.name ?? name);
     const twice = chosen.find((name, c) => chosen.indexOf(name) !== c || name === ROW);

@@ -96,7 +96,9 @@ const STEPS: { readonly [K in OperationKind]: (operation: OperationOf<K>, step: 
     const added = `${term.sql}::${SQL_TYPES[type]} as ${identifier(operation.name)}`;
     if (totals.length === 0) return `select ${ROWS}.*, ${added}\n${step.from}`;
     const before = step.fields.map((f) => `${ROWS}.${identifier(f.name)}`).join(', ');
-    return `${withTotals(operation, step)}\nselect ${before}, ${added}\nfrom numbered ${ROWS} join totals t on t.group_number = ${ROWS}.group_number`;
+    const whole = `${withTotals(operation, step)}\nselect ${before}, ${added}\nfrom numbered ${ROWS} join totals t on t.group_number = ${ROWS}.group_number`;
+    // It may stand behind other table expressions.
+    return `select *\nfrom (\n${indent(whole)}\n) added`;
   },
   summarise: (operation, step) => {
     const { by, totals } = operation;

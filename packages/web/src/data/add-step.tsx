@@ -22,14 +22,14 @@ export const AddStep = ({ onAdd }: { onAdd: (kind: StepKind) => void }) => {
           <Plus size={14} aria-hidden /> {t('data.addStep')}
         </Button>
       </Popover.Trigger>
-      <Panel label={t('data.addStep')} align="start" className="w-80 overflow-hidden">
-        <Command label={t('data.addStep')} filter={matchWords} loop>
+      <Panel label={t('data.addStep')} align="start" className="flex w-80 flex-col overflow-hidden">
+        <Command label={t('data.addStep')} filter={matchWords} loop className="flex min-h-0 flex-1 flex-col">
           <Command.Input
             autoFocus
             placeholder={t('data.findStep')}
-            className="h-9 w-full border-b border-rule bg-paper px-3 outline-none"
+            className="h-9 w-full flex-none border-b border-rule bg-paper px-3 outline-none"
           />
-          <FoundList className="max-h-[60vh] p-1.5">
+          <FoundList className="max-h-[60vh] min-h-0 flex-1 p-1.5">
             <Command.Empty className="px-2 py-2 text-ink-3">{t('add.none')}</Command.Empty>
             {NEW_STEPS.map((kind) => (
               <Command.Item

@@ -5,8 +5,10 @@ import { type ReactNode, useEffect, useRef } from 'react';
 export const FoundList = ({ className, children }: { className: string; children: ReactNode }) => {
   const list = useRef<HTMLDivElement>(null);
   const search = useCommandState((state) => state.search);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what is typed changes the list
+  const before = useRef(search);
   useEffect(() => {
+    if (before.current === search) return;
+    before.current = search;
     // What matches best is put first after this has been drawn.
     const frame = requestAnimationFrame(() => list.current?.scrollTo({ top: 0 }));
     return () => cancelAnimationFrame(frame);

@@ -31,14 +31,14 @@ export const Pick = <V extends string>({ label, choices, onPick, look = 'quiet' 
           <Plus size={12} aria-hidden /> {label}
         </button>
       </Popover.Trigger>
-      <Panel label={label} align="start" className="w-64 overflow-hidden">
-        <Command label={label} filter={matchWords} loop>
+      <Panel label={label} align="start" className="flex w-64 flex-col overflow-hidden">
+        <Command label={label} filter={matchWords} loop className="flex min-h-0 flex-1 flex-col">
           <Command.Input
             autoFocus
             placeholder={label}
-            className="h-8 w-full border-b border-rule bg-paper px-2.5 outline-none"
+            className="h-8 w-full flex-none border-b border-rule bg-paper px-2.5 outline-none"
           />
-          <FoundList className="max-h-64 p-1">
+          <FoundList className="max-h-64 min-h-0 flex-1 p-1">
             <Command.Empty className="px-2 py-2 text-ink-3">{t('add.none')}</Command.Empty>
             {choices.map((choice, i) => (
               <Command.Item
