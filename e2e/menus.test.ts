@@ -137,13 +137,14 @@ describe('lists in windows', () => {
     await openNew(HUTS);
     await (await button(driver, 'Query')).click();
     await (await xpath('//*[@role="dialog"]//button[normalize-space()="Huts"]')).click();
-    await (await xpath('//*[@role="dialog"]//button[normalize-space()="Step"]')).click();
-    await (await xpath('//li//button[b[normalize-space()="Add a column"]]')).click();
+    await (await xpath('//*[@role="dialog"]//button[normalize-space()="Add a step"]')).click();
+    await (await find(driver, '[placeholder="Find a step"]')).sendKeys('Add a column');
+    await (await xpath('//*[@role="option"][1][b[normalize-space()="Add a column"]]')).click();
     const formula = await find(driver, '[role="dialog"] [data-step="2"] input[aria-label="Formula"]');
     expect(await formula.isDisplayed()).toBe(true);
     await reachable('[role="dialog"] [data-step="2"] :is(input, select, button)');
-    await (await xpath('//*[@role="dialog"]//button[normalize-space()="Step"]')).click();
-    await reachable('[data-radix-popper-content-wrapper] li button');
+    await (await xpath('//*[@role="dialog"]//button[normalize-space()="Add a step"]')).click();
+    await reachable('[data-radix-popper-content-wrapper] [role="option"]');
   });
 
   it('of the guided start can be pressed', async () => {
