@@ -1,35 +1,11 @@
 import { expect, it } from 'vitest';
 import { By, eventually, find, Key } from './browser.ts';
+import { asked, bring, firstPage, saveAndRun, take } from './job-parts.ts';
 import { maker } from './maker.ts';
-import { isDone } from './parts.ts';
-import { driver, liveHas, saveState, useSession, visit } from './session.ts';
+import { driver, liveHas, useSession, visit } from './session.ts';
 
 useSession();
 
-/** The rows that steps give, as the database has them: the values of some fields. */
-const asked = (steps: object[], fields: string[]): Promise<string[][]> =>
-  driver.executeScript<string[][]>(
-    `const body = JSON.stringify({ steps: arguments[0], parameters: [], rows: 1000 });
-     const answer = await fetch('/api/recipe/rows', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body });
-     const { found } = await answer.json();
-     const places = arguments[1].map((name) => found.fields.findIndex((field) => field.name === name));
-     return found.rows.map((row) => places.map((at) => String(row[at])));`,
-    steps,
-    fields,
-  );
-const take = (entity: string) => ({ step: 'take', from: { model: 'cumeeira', entity } });
-const bring = (relation: string) => ({ step: 'bring', relation, keep: 'here', as: relation });
-
-/** The texts of the run's first page, from top to bottom. */
-const firstPage = async (): Promise<string[]> => {
-  await isDone();
-  await find(driver, '[data-page="1"] text');
-  return driver.executeScript<string[]>(
-    `return [...document.querySelectorAll('[data-page="1"] text')]
-       .sort((a, b) => a.y.baseVal[0].value - b.y.baseVal[0].value || a.x.baseVal[0].value - b.x.baseVal[0].value)
-       .map((text) => text.textContent)`,
-  );
-};
 /** What stands under each of some headings, up to the next one; what the page ends with may go on. */
 const under = (texts: readonly string[], headings: readonly string[]): Map<string, string[]> => {
   const parts = new Map<string, string[]>();
@@ -55,13 +31,6 @@ const hutsOfRegions = async (): Promise<ReturnType<typeof maker>> => {
   await hand.place(':beds');
   return hand;
 };
-const saved = async (hand: ReturnType<typeof maker>, name: string): Promise<void> => {
-  await hand.key(Key.CONTROL, 's');
-  await hand.type('input[placeholder="Stays by hut and month"]', name);
-  await saveState('Saved, revision');
-  await hand.button('Run');
-};
-
 it('a master-detail report of three levels with totals is built and run in fewer than 40 interactions', async () => {
   const hand = await hutsOfRegions();
   await hand.add('flights');
@@ -76,7 +45,7 @@ it('a master-detail report of three levels with totals is built and run in fewer
   );
   // The total stands under what it adds up.
   expect(total[1]).toBe(total[0]);
-  await saved(hand, 'Flights of huts');
+  await saveAndRun(hand, 'Flights of huts');
   const texts = await firstPage();
   const flights = await asked([take('flight'), bring('hut')], ['hut_name', 'kg']);
   const huts = [...new Set(flights.map(([name]) => name!))];
@@ -110,7 +79,7 @@ it('the first rows of each group with the others summed up are built and run in 
     const shown = await driver.findElements(By.css('.live-pages text'));
     return shown.length > 0;
   });
-  await saved(hand, 'Largest huts');
+  await saveAndRun(hand, 'Largest huts');
   const texts = await firstPage();
   const huts = await asked([take('hut'), bring('region')], ['region_name', 'name', 'beds']);
   const regions = [...new Set(huts.map(([region]) => region!))];

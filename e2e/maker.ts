@@ -56,7 +56,15 @@ export const maker = () => {
     /** Puts a field of the Data list where it belongs. */
     place: async (key: string): Promise<void> => {
       count++;
-      await (await find(driver, `[data-field$="${key}"]`)).sendKeys(Key.ENTER);
+      await eventually(driver, `the field ${key}`, async () => {
+        const all = await driver.findElements(By.css(`[data-field$="${key}"]`));
+        for (const one of all) {
+          if (!(await one.isDisplayed())) continue;
+          await one.sendKeys(Key.ENTER);
+          return true;
+        }
+        return false;
+      });
     },
     key: async (...keys: string[]): Promise<void> => {
       count++;

@@ -17,6 +17,7 @@ import { type BandLayer, DrawerLayout, layDrawers } from './drawer-layout.ts';
 import { ColumnFlow, type Flow } from './flow.ts';
 import { foldMark } from './fold-mark.ts';
 import { IndentedFlow } from './indented-flow.ts';
+import { columnsOfItems, rowsOfItems } from './item-rows.ts';
 import { noticeBlock } from './notice.ts';
 import type { Paper } from './page-frame.ts';
 import { paperOf } from './paper.ts';
@@ -380,40 +381,83 @@ export class ReportRun implements BandLayer, FlowHost {
 
   /**
    * What stands above the items that take pages of their own goes first, then they run side by side, each over as many
-   * pages as it needs; what stands below them follows the longest.
+   * pages as it needs; what stands below them, further ones among it, follows the longest.
    */
   private async bandWithPages(band: PreparedBand, flow: Flow): Promise<void> {
     if (band.showIf && band.showIf(this.context) !== true) return;
     const { watch } = this.shared;
     if (watch && !watch.isOfPages) return this.unlaidWithPages(band, flow, watch);
-    const flowing = band.flowing.filter(({ showIf }) => !showIf || showIf(this.context) === true);
-    const top = Math.min(...band.flowing.map(({ box }) => box.y));
-    const bottom = Math.max(...band.flowing.map(({ box }) => box.y + box.height));
+    let from = 0;
+    for (const row of rowsOfItems(band.flowing)) {
+      const top = Math.min(...row.map(({ box }) => box.y));
+      const bottom = Math.max(...row.map(({ box }) => box.y + box.height));
+      const flowing = row.filter(({ showIf }) => !showIf || showIf(this.context) === true);
+      this.above(band, flow, { from, top }, flowing);
+      await this.besideOneAnother(band, flow, { top, bottom }, flowing);
+      from = bottom;
+    }
+    await this.below(band, flow, from);
+  }
+
+  /** What stands in a band above items that take pages of their own, and below those before them. */
+  private above(
+    band: PreparedBand,
+    flow: Flow,
+    { from, top }: { from: number; top: number },
+    flowing: readonly FlowingItem[],
+  ): void {
+    const isFirst = from === 0;
     // Where a band begins is told also when nothing stands there.
-    const isTold = this.shared.regions === 'places';
-    const above = this.part(band, { includes: (i) => i.box.y < top, from: 0, height: top }, isTold);
-    this.sign(above);
-    above.landings = this.landings;
-    this.landings = [];
+    const isTold = isFirst && this.shared.regions === 'places';
+    const includes: BandPart['includes'] = (i) => i.box.y < top && (isFirst || isBelow(i, from));
+    const above = this.part(band, { includes, from, height: Math.max(0, top - from) }, isTold);
+    if (isFirst) {
+      this.sign(above);
+      above.landings = this.landings;
+      this.landings = [];
+    }
     const start = Math.max(...flowing.map(({ box, least }) => box.y - top + least), LEAST_START);
     // What stands above goes with them.
     flow.need(above.height + Math.min(start, flow.full / 2));
     flow.hold(above);
+  }
+
+  private async besideOneAnother(
+    band: PreparedBand,
+    flow: Flow,
+    { top, bottom }: { top: number; bottom: number },
+    flowing: readonly FlowingItem[],
+  ): Promise<void> {
     const beside = this.part(band, { includes: (i) => i.box.y >= top && !isBelow(i, bottom), from: top, height: 0 });
     const [only] = flowing;
     if (only?.streams && flowing.length === 1 && beside.marks.length === 0) {
       await this.filling(only).fill(new IndentedFlow(flow, only.box.x, this.stampOf(only, band)));
-      await this.below(band, flow, bottom);
       return;
     }
-    const columns = flowing.map((item) => ({
-      x: item.box.x,
-      y: item.box.y - top,
-      fill: (column: Flow) =>
-        this.filling(item).fill(item.streams ? new IndentedFlow(column, 0, this.stampOf(item, band)) : column),
-    }));
+    const columns = columnsOfItems(flowing).map((column) => {
+      const [first] = column as [FlowingItem];
+      const { x, y } = first.box;
+      return { x, y: y - top, fill: (target: Flow) => this.oneBelowAnother(band, target, column, x) };
+    });
     await sideBySide(flow, columns, beside);
-    await this.below(band, flow, bottom);
+  }
+
+  /** Items of a column that starts at `x`, each below the end of the one before, as far from it as they are drawn. */
+  private async oneBelowAnother(
+    band: PreparedBand,
+    column: Flow,
+    items: readonly FlowingItem[],
+    x: number,
+  ): Promise<void> {
+    let end: number | null = null;
+    for (const item of items) {
+      const gap = end === null ? 0 : item.box.y - end;
+      if (gap > 0) column.place({ height: gap, marks: [] });
+      const shift = item.box.x - x;
+      const target = item.streams ? new IndentedFlow(column, shift, this.stampOf(item, band)) : column;
+      await this.filling(item).fill(item.streams || shift === 0 ? target : new IndentedFlow(column, shift));
+      end = item.box.y + item.box.height;
+    }
   }
 
   private async unlaidWithPages(band: PreparedBand, flow: Flow, watch: BandWatch): Promise<void> {

@@ -55,6 +55,51 @@ describe('subreports', () => {
     expect(laid.text.flat()).toEqual(['Lago', 'Sino']);
   });
 
+  it('stand one below the other as they are drawn, what is between them too, and side by side where they are beside', async () => {
+    const rows = {
+      hut: [{ name: 'Lago' }],
+      stay: [
+        { in: 1, guest: 'Noa' },
+        { in: 1, guest: 'Rui' },
+      ],
+    };
+    const stays = { rows: { relation: 'stays' }, height: 5, width: 40 };
+    const text = (id: string, y: number) => ({ kind: 'text', id, x: 0, y, width: 40, height: 5, content: [id] });
+    const items = [
+      nest('card', { ...stays, id: 'a', y: 0 }),
+      text('between', 5),
+      nest('card', { ...stays, id: 'b', y: 10 }),
+      nest('card', { ...stays, id: 'c', x: 50, y: 10, height: 15 }),
+      nest('card', { ...stays, id: 'd', x: 2, y: 20 }),
+      text('below', 25),
+    ];
+    const report = definition({
+      body: [{ id: 'huts', name: 'hut', rows: { entity: 'hut' }, detail: { height: 30, items } }],
+    });
+    const { pages } = await lay(report, rows, { card: inner });
+    const marks = pages.flatMap((page) => page.marks).filter((mark) => mark.kind === 'text');
+    const at = (words: string) => marks.filter((mark) => mark.text === words).map(({ x, y }) => ({ x, y }));
+    const [a, b, c, d] = at('card of Noa').sort((one, other) => one.y - other.y || one.x - other.x) as [
+      { x: number; y: number },
+      { x: number; y: number },
+      { x: number; y: number },
+      { x: number; y: number },
+    ];
+    const [between] = at('between');
+    const [below] = at('below');
+    // Two rows and a footer of the first one come before what stands between, and nothing lies over anything.
+    expect(between!.y).toBeGreaterThan(a.y + 2 * 5 * (72 / 25.4));
+    expect(b.y).toBeGreaterThan(between!.y);
+    expect(c.y).toBeCloseTo(b.y, 3);
+    expect(c.x - b.x).toBeCloseTo(50 * (72 / 25.4), 3);
+    // Three lines of the one above, and the room of 5 mm that is drawn between the two.
+    expect(d.y - b.y).toBeCloseTo(20 * (72 / 25.4), 3);
+    expect(d.x - b.x).toBeCloseTo(2 * (72 / 25.4), 3);
+    expect(below!.y).toBeGreaterThan(d.y + 2 * 5 * (72 / 25.4));
+    const places = marks.map(({ x, y }) => `${x.toFixed(2)} ${y.toFixed(2)}`);
+    expect(new Set(places).size).toBe(places.length);
+  });
+
   it('count as rows inside where only rows with some are wanted', async () => {
     const rows = {
       hut: [

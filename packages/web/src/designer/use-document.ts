@@ -97,7 +97,7 @@ export const useDocument = (id: string | null, key: string): DocumentState => {
   useEffect(() => {
     if (!data) return;
     const { stored, draft, others } = data;
-    const { documentKey, open } = useDesigner.getState();
+    const { documentKey, open, left } = useDesigner.getState();
     // What was just saved for the first time is open already.
     if (documentKey === key) return;
     setConflict(null);
@@ -110,7 +110,7 @@ export const useDocument = (id: string | null, key: string): DocumentState => {
     kept.current = isWork ? useDesigner.getState().history!.report : null;
     setKeptAt(isWork ? { report: kept.current!, at: draft.savedAt } : null);
     setBroughtBack(
-      isWork && stored
+      isWork && stored && !left.has(key)
         ? {
             savedAt: draft.savedAt,
             changes: changesBetween(stored.definition, draft.definition).length,
@@ -123,31 +123,35 @@ export const useDocument = (id: string | null, key: string): DocumentState => {
   }, [data, key, slot]);
   const keep = useCallback(async (): Promise<void> => {
     const { history: now, savedReport: saved, documentKey } = useDesigner.getState();
-    if (!now || documentKey === null) return;
+    // Until a report has come in, another one may still be there.
+    if (!now || documentKey !== key) return;
     const definition = now.report;
-    keepHistory(documentKey, now);
-    const slotNow = (): string => (id === null ? documentKey : slotOf(documentKey));
+    keepHistory(key, now);
     if (definition === saved) {
       if (kept.current === null) return;
       kept.current = null;
       setKeptAt(null);
-      await api.removeDraft(slotNow());
+      await api.removeDraft(slot);
     } else if (kept.current !== definition) {
-      const { savedAt } = await api.putDraft(slotNow(), { definition, report: id, base });
+      const { savedAt } = await api.putDraft(slot, { definition, report: id, base });
       kept.current = definition;
       setKeptAt({ report: definition, at: savedAt });
     }
-  }, [id, base]);
-  const keepNow = useRef(keep);
-  keepNow.current = keep;
+  }, [id, key, slot, base]);
+  const keepLast = useRef(keep);
   useEffect(
     () => () => {
-      // Whichever way the designer is left, what was done last is put by.
-      void keepNow.current().catch(() => undefined);
-      useDesigner.getState().close();
+      // Whichever way a report is left, also for another one, what was done last is put by.
+      void keepLast.current().catch(() => undefined);
+      useDesigner.getState().leave(key);
     },
-    [],
+    [key],
   );
+  useEffect(() => {
+    // Only now, so that it is still that of the report that is left when this one comes in its place.
+    keepLast.current = keep;
+  });
+  useEffect(() => () => useDesigner.getState().close(), []);
   useEffect(() => {
     if (!report) return;
     // What cannot be put by now is tried again with the next edit; saving tells what is wrong.

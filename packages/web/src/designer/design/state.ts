@@ -44,8 +44,11 @@ interface DesignerState {
   trial: Report | null;
   /** Names of stored reports by their ids. */
   reportNames: ReportNames;
+  /** Documents that were left for something else since the page was loaded: work on them that comes back is no surprise. */
+  left: ReadonlySet<string>;
 
   open: (key: string, report: Report, saved: Report | null) => void;
+  leave: (key: string) => void;
   close: () => void;
   markSaved: (report: Report) => void;
   edit: (name: string, edit: Edit) => void;
@@ -74,6 +77,7 @@ export const useDesigner = create<DesignerState>((set, get) => ({
   snapping: true,
   trial: null,
   reportNames: {},
+  left: new Set(),
 
   open: (documentKey, report, saved) =>
     set({
@@ -86,6 +90,7 @@ export const useDesigner = create<DesignerState>((set, get) => ({
       editing: null,
       trial: null,
     }),
+  leave: (key) => set(({ left }) => ({ left: new Set([...left, key]) })),
   close: () => set({ documentKey: null, history: null, savedReport: null, trial: null, collapsed: new Set() }),
   markSaved: (report) => set({ savedReport: report }),
   edit: (name, edit) => {
