@@ -1,5 +1,6 @@
 import { By, button, eventually, find, Key } from './browser.ts';
-import { add, choose, driver, saveByKeys } from './session.ts';
+import { drop } from './parts.ts';
+import { add, choose, driver, saveByKeys, write } from './session.ts';
 
 /**
  * Hands of a maker that count what they do: each press, each text that is typed, each drag, each choice of a list. A press goes to
@@ -38,6 +39,14 @@ export const maker = () => {
         return true;
       });
     },
+    /** Presses what an XPath finds. */
+    at: async (path: string): Promise<void> => {
+      count++;
+      await eventually(driver, `a press on ${path}`, async () => {
+        await driver.findElement(By.xpath(path)).click();
+        return true;
+      });
+    },
     /** Opens a list and picks from it. */
     choose: async (label: string, words: string, within = ''): Promise<void> => {
       count += 2;
@@ -47,6 +56,11 @@ export const maker = () => {
     type: async (css: string, text: string): Promise<void> => {
       count++;
       await (await find(driver, css)).sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
+    },
+    /** Writes a formula into its box. */
+    write: async (label: string, formula: string): Promise<void> => {
+      count += 2;
+      await write(label, formula);
     },
     /** Adds something by its name. */
     add: async (words: string): Promise<void> => {
@@ -65,6 +79,11 @@ export const maker = () => {
         }
         return false;
       });
+    },
+    /** Drags a field of the Data list onto a part of an item. */
+    drop: async (field: string, part: string): Promise<void> => {
+      count++;
+      await drop(field, part);
     },
     key: async (...keys: string[]): Promise<void> => {
       count++;
