@@ -1,8 +1,8 @@
 import { type FileKind, phrase } from '@gaveta/core/internal';
-import { Unzip, UnzipInflate } from 'fflate';
 import { checkCounts, readFileTables } from './files.ts';
 import { type FileLimits, type FileSettings, inMegabytes, occurrences, type RawTable, SourceError } from './raw.ts';
 import type { RawCell } from './reading/cell.ts';
+import { throughZip } from './zip.ts';
 
 /** One of several files. */
 export interface NamedFile {
@@ -25,38 +25,27 @@ const ENDINGS: Readonly<Record<FileKind, RegExp>> = {
 export const isOfFormat = (name: string, format: FileKind): boolean =>
   ENDINGS[format].test(name) && !/(?:^|\/)(?:\.|~\$|__MACOSX\/)/.test(name);
 
-/** The files in a zip. Throws SourceError when it is none, or larger than it may be, whatever it says of itself. */
+/** The files in a zip. Throws SourceError when it is none, or larger than it may be. */
 export const unpacked = (bytes: Uint8Array, { fileUnpacked }: FileLimits): NamedFile[] => {
   const files: NamedFile[] = [];
+  const none = (): SourceError => new SourceError(phrase('file-no-zip'));
+  let parts: Uint8Array[] = [];
   let size = 0;
-  // What is thrown below goes through the unpacking code, which makes errors of its own out of it.
-  let refused: SourceError | null = null;
-  const unzip = new Unzip((file) => {
-    const parts: Uint8Array[] = [];
-    file.ondata = (error, part, isLast) => {
-      if (error) throw error;
+  throughZip(
+    bytes,
+    (name, part, isLast) => {
       size += part.length;
-      if (size > fileUnpacked || files.length > MOST_FILES) {
-        refused ??= new SourceError(
-          size > fileUnpacked
-            ? phrase('file-unpacked-larger', { most: inMegabytes(fileUnpacked) })
-            : phrase('file-many-files', { most: MOST_FILES }),
-        );
-        throw refused;
-      }
+      if (size > fileUnpacked)
+        throw new SourceError(phrase('file-unpacked-larger', { most: inMegabytes(fileUnpacked) }));
+      if (files.length > MOST_FILES) throw new SourceError(phrase('file-many-files', { most: MOST_FILES }));
       parts.push(part);
-      if (isLast && !file.name.endsWith('/')) files.push({ name: file.name, bytes: Buffer.concat(parts) });
-    };
-    file.start();
-  });
-  unzip.register(UnzipInflate);
-  try {
-    for (let at = 0; at < bytes.length; at += 65_536)
-      unzip.push(bytes.subarray(at, at + 65_536), at + 65_536 >= bytes.length);
-  } catch {
-    throw refused ?? new SourceError(phrase('file-no-zip'));
-  }
-  if (files.length === 0) throw new SourceError(phrase('file-no-zip'));
+      if (!isLast) return;
+      if (!name.endsWith('/')) files.push({ name, bytes: Buffer.concat(parts) });
+      parts = [];
+    },
+    none,
+  );
+  if (files.length === 0) throw none();
   return files;
 };
 

@@ -1,7 +1,8 @@
-import { type Phrase, phrase } from '@gaveta/core/internal';
-import { strFromU8, Unzip, UnzipInflate } from 'fflate';
+import { phrase } from '@gaveta/core/internal';
+import { strFromU8 } from 'fflate';
 import { type FileLimits, type FileSettings, inMegabytes, numberedColumn, type RawTable, SourceError } from './raw.ts';
 import type { RawCell } from './reading/cell.ts';
+import { throughZip } from './zip.ts';
 
 type SheetSettings = Pick<FileSettings, 'sheet' | 'range' | 'headings'>;
 
@@ -15,41 +16,25 @@ const columnNumber = (letters: string): number =>
 const checkPacked = (bytes: Uint8Array, { fileUnpacked, fileCells }: FileLimits): void => {
   let size = 0;
   let merged = 0;
-  let tail = '';
-  let isZip = false;
-  // What is thrown below goes through the unpacking code, which makes errors of its own out of it.
-  let refused: SourceError | null = null;
-  const refuse = (words: Phrase): never => {
-    refused ??= new SourceError(words);
-    throw refused;
-  };
-  const unzip = new Unzip((file) => {
-    isZip = true;
-    tail = '';
-    file.ondata = (error, part) => {
-      if (error) throw error;
+  /** What is cut off at the end of a part of a sheet is found with the next one, and nothing is counted twice. */
+  let cut = { of: '', tail: '' };
+  throughZip(
+    bytes,
+    (name, part) => {
       size += part.length;
-      if (size > fileUnpacked) refuse(phrase('file-unpacked-larger', { most: inMegabytes(fileUnpacked) }));
-      if (!/worksheets\/[^/]+\.xml$/i.test(file.name)) return;
-      const text = tail + strFromU8(part, true);
+      if (size > fileUnpacked)
+        throw new SourceError(phrase('file-unpacked-larger', { most: inMegabytes(fileUnpacked) }));
+      if (!/worksheets\/[^/]+\.xml$/i.test(name)) return;
+      const text = (cut.of === name ? cut.tail : '') + strFromU8(part, true);
       for (const [, left, top, right, bottom] of text.matchAll(MERGED)) {
         merged += (columnNumber(right!) - columnNumber(left!) + 1) * (Number(bottom) - Number(top) + 1);
-        if (merged > fileCells) refuse(phrase('file-merged', { most: fileCells }));
+        if (merged > fileCells) throw new SourceError(phrase('file-merged', { most: fileCells }));
       }
-      // What is cut off at the end of a part is found with the next one, and nothing is counted twice.
-      tail = text.slice(Math.max(text.lastIndexOf('<mergeCell'), text.length - 200)).replace(MERGED, '');
-    };
-    file.start();
-  });
-  unzip.register(UnzipInflate);
-  try {
-    for (let at = 0; at < bytes.length; at += 65_536)
-      unzip.push(bytes.subarray(at, at + 65_536), at + 65_536 >= bytes.length);
-  } catch {
-    throw refused ?? new SourceError(phrase('file-no-spreadsheet'));
-  }
-  if (refused) throw refused;
-  if (!isZip) throw new SourceError(phrase('file-no-spreadsheet'));
+      const end = Math.max(text.lastIndexOf('<mergeCell'), text.length - 200);
+      cut = { of: name, tail: text.slice(end).replace(MERGED, '') };
+    },
+    () => new SourceError(phrase('file-no-spreadsheet')),
+  );
 };
 
 /** Rows and columns of a sheet, from 1, both ends included. */
