@@ -15,6 +15,7 @@ import { useTranslation } from '../i18n/use-translation.ts';
 import { IconButton } from '../ui/controls.tsx';
 import { Select } from '../ui/select.tsx';
 import { FieldSelect, TextBox } from './fields.tsx';
+import { seenAs } from './fields-of-row.ts';
 
 interface ConditionEditorProps {
   condition: Condition;
@@ -76,7 +77,7 @@ const Group = ({
                   label={t('data.formula')}
                   className="font-mono text-[12px]"
                   value={part.formula}
-                  onChange={(formula) => change({ formula })}
+                  onChange={(formula) => change({ formula: seenAs(formula, rest.fields) })}
                 />
               ) : (
                 <Test {...rest} test={part} onChange={change} />

@@ -1,6 +1,7 @@
 import { type Field, planRecipe, planReport, readDefinition, type Step } from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
 import { describe, expect, it } from 'vitest';
+import { seenAs } from './fields-of-row.ts';
 import { layered } from './map-layout.ts';
 import { nestRows } from './nest-rows.ts';
 import { parameterFor } from './parameters/parameter-for.ts';
@@ -167,4 +168,15 @@ it('says conditions line by line, with and and or between them', () => {
     [{ field: 'N' }, 'data.is_blank', 'data.or'],
     [{ field: 'N' }, 'data.is_greater', { parameter: 'p' }],
   ]);
+});
+
+it('takes a formula with fields as people see them', () => {
+  const fields = [
+    { ...field('unit_price', 'number'), label: 'Unit price' },
+    { ...field('region.name'), label: 'Region: Name' },
+    { ...field('secret'), label: 'Secret', hidden: true },
+  ];
+  expect(seenAs('Unit price * 2', fields)).toBe('unit_price * 2');
+  expect(seenAs('Region: Name = "Unit price"', fields)).toBe('region.name = "Unit price"');
+  expect(seenAs('Secret', fields)).toBe('Secret');
 });

@@ -26,5 +26,5 @@ export const fieldsOfRow = (entity: Entity | null, model: Model | null): Field[]
 export const seenAs = (formula: string, fields: readonly Field[]): string =>
   withNames(
     formula,
-    shownFields(fields).map(({ name, label }) => ({ insert: writtenName(name), label })),
+    shownFields(fields).map(({ name, label }) => ({ insert: name.split('.').map(writtenName).join('.'), label })),
   );
