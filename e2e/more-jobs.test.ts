@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { eventually, find, Key } from './browser.ts';
+import { By, eventually, find, Key } from './browser.ts';
 import { asked, bring, firstPage, saveAndRun, take } from './job-parts.ts';
 import { maker } from './maker.ts';
 import { openGroup, tags } from './parts.ts';
