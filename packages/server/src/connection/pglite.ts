@@ -195,10 +195,10 @@ export const pgliteConnection = (
   );
 };
 
-/** A thread's database as a connection; whoever made the thread closes it. */
-export const threadConnection = (thread: EmbeddedThread): DatabaseConnection =>
+/** Threads' databases as a connection, `byHand` for statements that somebody wrote; whoever made the threads closes them. */
+export const threadConnection = (thread: EmbeddedThread, byHand: EmbeddedThread): DatabaseConnection =>
   connectionOver(
-    () => thread,
+    (options) => (options.byHand ? byHand : thread),
     async () => {},
   );
 

@@ -1,6 +1,7 @@
 import type { Step } from '@gaveta/core/internal';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { closeWorks, office, open, opened, openWorks, rowsOf, stays, withHut } from './works.test-support.ts';
+import { Workbench } from '../staging/workbench.ts';
+import { closeWorks, office, open, openWorks, rowsOf, stays, withHut } from './works.test-support.ts';
 
 beforeAll(openWorks);
 afterAll(closeWorks);
@@ -126,9 +127,16 @@ describe('changing types', () => {
 });
 
 it('works steps out once for all that a screen asks of them, each person by themselves', async () => {
-  const make = vi.spyOn(opened().workbench, 'make');
+  // What it keeps is nobody else's.
+  const workbench = new Workbench();
+  const make = vi.spyOn(workbench, 'make');
   const look = async (formula: string, claims = office): Promise<void> => {
-    const { recipe, desk } = await open([stays, add(formula)], claims, {}, { sharedFor: 60_000 });
+    const { recipe, desk } = await open(
+      [stays, add(formula)],
+      claims,
+      {},
+      { sharedFor: 60_000, workbench: () => workbench },
+    );
     await desk.rows(recipe, 10);
     await desk.close();
   };
@@ -138,7 +146,7 @@ it('works steps out once for all that a screen asks of them, each person by them
   await look('ROUND(nights; 2)');
   await look('ROUND(nights; 1)', { role: 'warden', region: 'North' });
   expect(make).toHaveBeenCalledTimes(3);
-  make.mockRestore();
+  await workbench.close();
 });
 
 it('turns columns into rows, with or without those that have no value', async () => {

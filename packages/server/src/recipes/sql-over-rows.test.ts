@@ -1,7 +1,7 @@
 import type { Step } from '@gaveta/core/internal';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Claims } from '../access/claims.ts';
-import { closeWorks, open, openWorks, rowsOf, stays } from './works.test-support.ts';
+import { closeWorks, open, opened, openWorks, rowsOf, stays } from './works.test-support.ts';
 
 beforeAll(openWorks);
 afterAll(closeWorks);
@@ -29,6 +29,28 @@ describe('a statement over rows that the host gives', () => {
       { step: 'summarise', by: [], totals: [{ total: 'COUNT', name: 'rows' }] },
     ]);
     expect(added.flat().map(Number)).toEqual([8]);
+  });
+
+  it('takes nobody else’s rows with it when it is ended at its limit', async () => {
+    const { workbench } = opened();
+    const kept = await workbench.make([{ name: 'n', type: 'number' }]);
+    await workbench.copy(kept, '7');
+    const endless = written(
+      'select count(*)::int as n from tariff, generate_series(1, 100000000) b, generate_series(1, 100000) c where b * c < 0',
+      'n',
+    );
+    const failed = await open([endless], undefined, {}, { seconds: 1 }).then(
+      () => null,
+      (error: unknown) => error,
+    );
+    expect(JSON.stringify(failed)).toContain('statement-slow');
+    const [stream] = await workbench.connection.open([{ text: `select n from ${kept}`, values: [] }]);
+    for await (const rows of stream!) expect(rows.flat().map(Number)).toEqual([7]);
+    await workbench.drop([kept]);
+    // The next one has a thread again.
+    expect((await rowsOf([written('select count(*)::int as n from tariff', 'n')])).rows.flat().map(Number)).toEqual([
+      3,
+    ]);
   });
 
   it('sees the rows alone that its reader may see, and no table but its own', async () => {

@@ -40,7 +40,7 @@ import { readyStatement } from '../sql/written.ts';
 import { type Base, recipeBases } from './bases.ts';
 import { converted, readsTexts } from './convert.ts';
 import { TotalsOfRows } from './totals-of-rows.ts';
-import { type Bench, fillTable, type Lease } from './workbench.ts';
+import { apartOf, type Bench, fillTable, type Lease } from './workbench.ts';
 
 export interface StageContext {
   models: ReadonlyMap<string, RegisteredModel>;
@@ -345,16 +345,22 @@ export class RunStage implements Staged {
     readyStatement(base.text, { tables: noting, names: settings.names(new Bindings()) });
     // A scope may read any field, and the statement any that can be seen.
     const { isUnused: _, ...whole } = settings;
-    await this.copy(
-      read.map((entity) => ({ kind: 'entity', model: base.model, entity, table: null })),
-      whole,
-    );
-    const bindings = new Bindings();
-    const tables = gatheredTables(model, (entity) => this.entity(base.model, entity, null));
-    const { text } = readyStatement(base.text, { tables, names: settings.names(bindings) });
-    const query = { text: `select ${columns.join(', ')} from (\n${text}\n) q`, values: bindings.values };
-    const step = base.recipe.steps.find((s) => s.operation?.kind === 'sql')!;
-    return this.fill(step.fields, this.read(this.context.workbench().connection, query, true));
+    const bench = apartOf(this.context.workbench());
+    const apart = new RunStage({ ...this.context, workbench: () => bench });
+    try {
+      await apart.copy(
+        read.map((entity) => ({ kind: 'entity', model: base.model, entity, table: null })),
+        whole,
+      );
+      const bindings = new Bindings();
+      const tables = gatheredTables(model, (entity) => apart.entity(base.model, entity, null));
+      const { text } = readyStatement(base.text, { tables, names: settings.names(bindings) });
+      const query = { text: `select ${columns.join(', ')} from (\n${text}\n) q`, values: bindings.values };
+      const step = base.recipe.steps.find((s) => s.operation?.kind === 'sql')!;
+      return await this.fill(step.fields, this.read(bench.connection, query, true));
+    } finally {
+      await apart.close();
+    }
   }
 
   private fill(fields: readonly Field[], rows: AsyncIterable<WireRow[]>): Promise<string> {

@@ -14,8 +14,11 @@ export interface StageColumn {
 export interface Bench {
   /** Reads what was copied. */
   connection: ReportDatabase;
-  /** Makes an empty table; gives its name. */
-  make(columns: readonly StageColumn[], signal?: AbortSignal): Promise<string>;
+  /**
+   * Makes an empty table; gives its name. `apart`: where statements that somebody wrote run (`byHand`), so that one that is ended
+   * at its limit takes nobody else's rows with it.
+   */
+  make(columns: readonly StageColumn[], signal?: AbortSignal, apart?: boolean): Promise<string>;
   /** Adds rows, given as CSV. */
   copy(table: string, csv: string, signal?: AbortSignal): Promise<void>;
   /** All rows are there. */
@@ -46,6 +49,9 @@ const KEPT_FOR = 60_000;
 /** Seconds that copying one batch, or a statement over copied rows, may take. */
 const PATIENCE = 120;
 
+/** What the names of tables begin with over which statements run that somebody wrote. */
+const APART = 'apart_';
+
 /** Rows of one CSV text that are copied at once. */
 const BATCH = 20_000;
 
@@ -55,32 +61,40 @@ const BATCH = 20_000;
  */
 export class Workbench implements Bench {
   private readonly thread = new EmbeddedThread(null);
+  /** For statements that somebody wrote; it is started when there is one. */
+  private readonly apart = new EmbeddedThread(null);
   private made = 0;
-  readonly connection: DatabaseConnection = threadConnection(this.thread);
+  readonly connection: DatabaseConnection = threadConnection(this.thread, this.apart);
+
+  private threadOf(table: string): EmbeddedThread {
+    return table.startsWith(APART) ? this.apart : this.thread;
+  }
 
   /** Opens its database ahead: the first report over rows of a file or a service need not wait for that. */
   keepReady(): void {
     this.thread.keepReady();
   }
 
-  async make(columns: readonly StageColumn[], signal?: AbortSignal): Promise<string> {
-    const name = `stage_${++this.made}`;
+  async make(columns: readonly StageColumn[], signal?: AbortSignal, apart = false): Promise<string> {
+    const name = `${apart ? APART : 'stage_'}${++this.made}`;
     const shape = columns.map((c) => `${identifier(c.name)} ${c.type === 'picture' ? 'text' : SQL_TYPES[c.type]}`);
-    await this.exec(`create temp table ${name} (${shape.join(', ')})`, signal);
+    await this.exec(name, `create temp table ${name} (${shape.join(', ')})`, signal);
     return name;
   }
 
   async copy(table: string, csv: string, signal?: AbortSignal): Promise<void> {
-    await this.thread.run({ kind: 'copy', table, csv }, { seconds: PATIENCE, signal });
+    await this.threadOf(table).run({ kind: 'copy', table, csv }, { seconds: PATIENCE, signal });
   }
 
   async ready(table: string, signal?: AbortSignal): Promise<void> {
-    await this.exec(`analyze ${table}`, signal);
+    await this.exec(table, `analyze ${table}`, signal);
   }
 
   async drop(tables: readonly string[]): Promise<void> {
-    if (tables.length === 0) return;
-    await this.exec(`drop table if exists ${tables.join(', ')}`).catch(() => {});
+    for (const isApart of [false, true]) {
+      const own = tables.filter((table) => table.startsWith(APART) === isApart);
+      if (own.length > 0) await this.exec(own[0]!, `drop table if exists ${own.join(', ')}`).catch(() => {});
+    }
   }
 
   private readonly kept = new Map<string, Kept>();
@@ -136,16 +150,25 @@ export class Workbench implements Bench {
       );
   }
 
-  private async exec(text: string, signal?: AbortSignal): Promise<void> {
-    await this.thread.run({ kind: 'exec', text }, { seconds: PATIENCE, signal });
+  private async exec(table: string, text: string, signal?: AbortSignal): Promise<void> {
+    await this.threadOf(table).run({ kind: 'exec', text }, { seconds: PATIENCE, signal });
   }
 
-  close(): Promise<void> {
+  async close(): Promise<void> {
     for (const { timer } of this.kept.values()) if (timer) clearTimeout(timer);
     this.kept.clear();
-    return this.thread.close();
+    await Promise.all([this.thread.close(), this.apart.close()]);
   }
 }
+
+/** The same bench, whose tables are made where statements run that somebody wrote. */
+export const apartOf = (bench: Bench): Bench => ({
+  connection: bench.connection,
+  make: (columns, signal) => bench.make(columns, signal, true),
+  copy: (table, csv, signal) => bench.copy(table, csv, signal),
+  ready: (table, signal) => bench.ready(table, signal),
+  drop: (tables) => bench.drop(tables),
+});
 
 /** Makes a table and fills it with rows; gives its name. Rows past `most` are an error that `tooMany` makes. */
 export const fillTable = async (

@@ -167,7 +167,7 @@ export interface RowCalls {
   /** The next batch; null at the end. */
   next(stream: number): Promise<WireRow[] | null>;
   end(stream: number): Promise<void>;
-  make(columns: readonly StageColumn[]): Promise<string>;
+  make(columns: readonly StageColumn[], apart: boolean): Promise<string>;
   copy(table: string, csv: string): Promise<void>;
   ready(table: string): Promise<void>;
   drop(tables: readonly string[]): Promise<void>;

@@ -59,7 +59,11 @@ const streamOver = (rows: Calls<RowCalls>, stream: number): RowStream => {
 
 export const benchOver = (rows: Calls<RowCalls>): Bench => ({
   connection: databaseOver(rows, WORKBENCH, null),
-  make: (columns) => rows.make(columns.map(({ name, type }) => ({ name, type }))),
+  make: (columns, _signal, apart = false) =>
+    rows.make(
+      columns.map(({ name, type }) => ({ name, type })),
+      apart,
+    ),
   copy: (table, csv) => rows.copy(table, csv),
   ready: (table) => rows.ready(table),
   drop: (tables) => rows.drop(tables),

@@ -77,8 +77,8 @@ export class RowServer {
       return done ? null : value;
     },
     end: (stream) => this.end(stream),
-    make: async (columns) => {
-      const table = await this.rows.workbench().make(columns, this.ended.signal);
+    make: async (columns, apart) => {
+      const table = await this.rows.workbench().make(columns, this.ended.signal, apart);
       this.tables.add(table);
       return table;
     },
