@@ -47,10 +47,13 @@ const Form = ({ allowed, seen }: ConnectionFormProps) => {
   };
   const take = (files: FileList | null): void => {
     if (!files || files.length === 0) return;
-    void chosenFiles([...files]).then((chosen) => {
-      if (typeof chosen === 'string') setError('file', { message: says(chosen) });
-      else put(chosen);
-    });
+    void chosenFiles([...files])
+      // A folder that is dropped, or a file that has changed, cannot be read.
+      .catch(() => 'notReadable' as const)
+      .then((chosen) => {
+        if (typeof chosen === 'string') setError('file', { message: says(chosen) });
+        else put(chosen);
+      });
   };
   return (
     <>
