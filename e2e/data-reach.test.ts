@@ -66,8 +66,7 @@ describe('files', () => {
 
 describe('statements', () => {
   it('ask for the value of a parameter at once, of the type that it is compared with, and never say “all” of it', async () => {
-    await visit('/data/recipes/new');
-    await (await button(driver, 'Write SQL instead')).click();
+    await visit('/data/recipes/new?sql=cumeeira');
     await choose('Tables of', 'Tariffs (file)', '[data-step="1"]');
     await (await find(driver, '.cm-content')).click();
     await press(driver, 'select year, count(*) as n from tariffs where year >= :since group by year');
