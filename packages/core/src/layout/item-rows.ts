@@ -14,7 +14,7 @@ export const rowsOfItems = <T extends Placed>(items: readonly T[]): T[][] => {
   const rows: T[][] = [];
   for (const item of byTop(items)) {
     const row = rows.at(-1);
-    if (row && row.some((above) => bottomOf(above) > item.box.y + EDGE)) row.push(item);
+    if (row?.some((above) => bottomOf(above) > item.box.y + EDGE)) row.push(item);
     else rows.push([item]);
   }
   return rows;

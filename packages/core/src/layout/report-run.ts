@@ -11,13 +11,11 @@ import { filterProblem, RootWalks, rowsProblem } from '../shape/root-walks.ts';
 import { CellTable, type PreparedSummary } from '../shape/summary.ts';
 import { FormulaError, type Value } from '../value/value.ts';
 import { type BandPart, type BandSurroundings, layBand } from './band.ts';
-import { sideBySide } from './beside.ts';
 import type { Block } from './block.ts';
 import { type BandLayer, DrawerLayout, layDrawers } from './drawer-layout.ts';
 import { ColumnFlow, type Flow } from './flow.ts';
+import { layFlowing } from './flowing-band.ts';
 import { foldMark } from './fold-mark.ts';
-import { IndentedFlow } from './indented-flow.ts';
-import { columnsOfItems, rowsOfItems } from './item-rows.ts';
 import { noticeBlock } from './notice.ts';
 import type { Paper } from './page-frame.ts';
 import { paperOf } from './paper.ts';
@@ -36,12 +34,6 @@ import type { AskedBand, BandWatch, FlowHost, RunShared } from './run-shared.ts'
 
 /** What an item is shown whose groups were not read, as in a band of the page. */
 const NO_CELLS = new FormulaError('#REF!');
-
-/** Room below which an item with pages of its own does not start on a page, in points. */
-const LEAST_START = 24;
-
-/** Whether an item begins below a height, or just there however its place was reckoned. */
-const isBelow = ({ box }: { box: { y: number } }, height: number): boolean => box.y >= height - 0.01;
 
 /** One report while it runs. A nested report has one of these for all its instances, since its rows are one stream. */
 export class ReportRun implements BandLayer, FlowHost {
@@ -379,85 +371,24 @@ export class ReportRun implements BandLayer, FlowHost {
     return found;
   }
 
-  /**
-   * What stands above the items that take pages of their own goes first, then they run side by side, each over as many
-   * pages as it needs; what stands below them, further ones among it, follows the longest.
-   */
   private async bandWithPages(band: PreparedBand, flow: Flow): Promise<void> {
-    if (band.showIf && band.showIf(this.context) !== true) return;
     const { watch } = this.shared;
+    const isShown = ({ showIf }: Pick<FlowingItem, 'showIf'>): boolean => !showIf || showIf(this.context) === true;
+    if (!isShown(band)) return;
     if (watch && !watch.isOfPages) return this.unlaidWithPages(band, flow, watch);
-    let from = 0;
-    for (const row of rowsOfItems(band.flowing)) {
-      const top = Math.min(...row.map(({ box }) => box.y));
-      const bottom = Math.max(...row.map(({ box }) => box.y + box.height));
-      const flowing = row.filter(({ showIf }) => !showIf || showIf(this.context) === true);
-      this.above(band, flow, { from, top }, flowing);
-      await this.besideOneAnother(band, flow, { top, bottom }, flowing);
-      from = bottom;
-    }
-    await this.below(band, flow, from);
-  }
-
-  /** What stands in a band above items that take pages of their own, and below those before them. */
-  private above(
-    band: PreparedBand,
-    flow: Flow,
-    { from, top }: { from: number; top: number },
-    flowing: readonly FlowingItem[],
-  ): void {
-    const isFirst = from === 0;
-    // Where a band begins is told also when nothing stands there.
-    const isTold = isFirst && this.shared.regions === 'places';
-    const includes: BandPart['includes'] = (i) => i.box.y < top && (isFirst || isBelow(i, from));
-    const above = this.part(band, { includes, from, height: Math.max(0, top - from) }, isTold);
-    if (isFirst) {
-      this.sign(above);
-      above.landings = this.landings;
-      this.landings = [];
-    }
-    const start = Math.max(...flowing.map(({ box, least }) => box.y - top + least), LEAST_START);
-    // What stands above goes with them.
-    flow.need(above.height + Math.min(start, flow.full / 2));
-    flow.hold(above);
-  }
-
-  private async besideOneAnother(
-    band: PreparedBand,
-    flow: Flow,
-    { top, bottom }: { top: number; bottom: number },
-    flowing: readonly FlowingItem[],
-  ): Promise<void> {
-    const beside = this.part(band, { includes: (i) => i.box.y >= top && !isBelow(i, bottom), from: top, height: 0 });
-    const [only] = flowing;
-    if (only?.streams && flowing.length === 1 && beside.marks.length === 0) {
-      await this.filling(only).fill(new IndentedFlow(flow, only.box.x, this.stampOf(only, band)));
-      return;
-    }
-    const columns = columnsOfItems(flowing).map((column) => {
-      const [first] = column as [FlowingItem];
-      const { x, y } = first.box;
-      return { x, y: y - top, fill: (target: Flow) => this.oneBelowAnother(band, target, column, x) };
+    await layFlowing(band, flow, {
+      isShown,
+      // Where a band begins is told also when nothing stands there.
+      part: (part, isTold = false) => this.part(band, part, isTold && this.shared.regions === 'places'),
+      begin: (first) => {
+        this.sign(first);
+        first.landings = this.landings;
+        this.landings = [];
+      },
+      fill: (item, target) => this.filling(item).fill(target),
+      stampOf: (item) => this.stampOf(item, band),
     });
-    await sideBySide(flow, columns, beside);
-  }
-
-  /** Items of a column that starts at `x`, each below the end of the one before, as far from it as they are drawn. */
-  private async oneBelowAnother(
-    band: PreparedBand,
-    column: Flow,
-    items: readonly FlowingItem[],
-    x: number,
-  ): Promise<void> {
-    let end: number | null = null;
-    for (const item of items) {
-      const gap = end === null ? 0 : item.box.y - end;
-      if (gap > 0) column.place({ height: gap, marks: [] });
-      const shift = item.box.x - x;
-      const target = item.streams ? new IndentedFlow(column, shift, this.stampOf(item, band)) : column;
-      await this.filling(item).fill(item.streams || shift === 0 ? target : new IndentedFlow(column, shift));
-      end = item.box.y + item.box.height;
-    }
+    await this.shared.deliver();
   }
 
   private async unlaidWithPages(band: PreparedBand, flow: Flow, watch: BandWatch): Promise<void> {
@@ -472,13 +403,5 @@ export class ReportRun implements BandLayer, FlowHost {
     if (isAsked) {
       this.unlaid(band, watch);
     }
-  }
-
-  /** What stands in a band below its items that take pages of their own. */
-  private async below(band: PreparedBand, flow: Flow, bottom: number): Promise<void> {
-    const height = Math.max(0, band.height - bottom);
-    const below = this.part(band, { includes: (i) => isBelow(i, bottom), from: bottom, height });
-    if (below.height > 0 || below.marks.length > 0) flow.place(below);
-    await this.shared.deliver();
   }
 }

@@ -1,23 +1,16 @@
 import { createHash } from 'node:crypto';
 import {
   type Checked,
-  compileFormula,
-  decodeValue,
   type Entity,
-  type EvaluationContext,
   encodeValue,
   type Field,
-  FormulaError,
   isPushable,
-  List,
   Moment,
   nodes,
-  type Operation,
   type PlannedRecipe,
   type PlannedSource,
   type PlannedStep,
   type PlannedTable,
-  plainContext,
   RowProblem,
   type RowsTotal,
   type Value,
@@ -28,19 +21,20 @@ import type { Claims } from '../access/claims.ts';
 import { ConnectionError, type ReportConnection, StatementError, type WantedField } from '../connection/connection.ts';
 import type { Statement } from '../connection/statement.ts';
 import type { RegisteredModel } from '../model/define.ts';
-import { withClaims } from '../sql/claims.ts';
 import { Bindings, SQL_TYPES, type SqlNames, toSql } from '../sql/expression.ts';
 import { identifier } from '../sql/identifiers.ts';
 import { quote } from '../sql/joins.ts';
 import { gatheredTables, recipeTables, type Staged, writtenTables } from '../sql/plan-tables.ts';
 import { formulaOf, recipeSql } from '../sql/recipe-query.ts';
-import { scoped, scopeFormula } from '../sql/scoped-tables.ts';
+import { scoped } from '../sql/scoped-tables.ts';
 import { isTakenThere } from '../sql/step-sql.ts';
 import { readyStatement } from '../sql/written.ts';
 import { type Base, recipeBases } from './bases.ts';
 import { converted, readsTexts } from './convert.ts';
 import { TotalsOfRows } from './totals-of-rows.ts';
+import { withinScope } from './within-scope.ts';
 import { apartOf, type Bench, fillTable, type Lease } from './workbench.ts';
+import { workedOut } from './worked-rows.ts';
 
 export interface StageContext {
   models: ReadonlyMap<string, RegisteredModel>;
@@ -215,16 +209,18 @@ export class RunStage implements Staged {
     if (operation.kind === 'convert')
       return this.fill(step.fields, converted(rows, operation, settings.report.timeZone));
     const formula = localFormula(step)!;
+    const { parameters } = settings;
+    const around = { report: { ...settings.report, runAt: new Moment(Date.now()) }, parameters };
     if (operation.kind !== 'add' || operation.totals.length === 0)
-      return this.fill(step.fields, workedOut(rows, operation, formula, before, settings));
+      return this.fill(step.fields, workedOut(rows, operation, formula, before, around));
     // The totals are known after the last row: until then the rows wait at the workbench.
-    const totals = new TotalsOfRows(operation, before, plainReport(settings), settings.parameters);
+    const totals = new TotalsOfRows(operation, before, around);
     const waiting = await this.fill(before, totals.of(rows));
     try {
       const columns = before.map((f) => identifier(f.name)).join(', ');
       const query = { text: `select ${columns} from ${waiting}`, values: [] };
       const again = this.read(this.context.workbench().connection, query, false);
-      return await this.fill(step.fields, workedOut(again, operation, formula, before, settings, totals));
+      return await this.fill(step.fields, workedOut(again, operation, formula, before, around, totals));
     } finally {
       await this.context.workbench().drop([waiting]);
     }
@@ -412,64 +408,3 @@ export const asRowProblem = (error: unknown, connection: string): unknown => {
     return new RowProblem('connection-failed', { name: connection, detail: error.said });
   return error;
 };
-
-const plainReport = ({ report }: StageSettings): EvaluationContext['report'] => ({
-  ...report,
-  runAt: new Moment(Date.now()),
-});
-
-/** Rows with what a step works out: a column more, or only those for which its condition holds. An error is a blank. */
-async function* workedOut(
-  rows: AsyncIterable<WireRow[]>,
-  operation: Operation,
-  checked: Checked,
-  before: readonly Field[],
-  settings: StageSettings,
-  totals: TotalsOfRows | null = null,
-): AsyncGenerator<WireRow[]> {
-  const formula = compileFormula(checked);
-  const report = plainReport(settings);
-  for await (const batch of rows) {
-    const out: WireRow[] = [];
-    for (const wire of batch) {
-      const row = [null, ...before.map((f, i) => decodeValue(wire[i] ?? null, f.type))];
-      const context = plainContext(report, settings.parameters, row);
-      const value = formula(totals ? { ...context, totals: totals.at(wire) } : context);
-      if (operation.kind === 'keep') {
-        if (value === true) out.push(wire);
-      } else out.push([...wire, value instanceof FormulaError || value instanceof List ? null : encodeValue(value)]);
-    }
-    yield out;
-  }
-}
-
-/** Rows of a source that is no database, cut to what the caller may see. */
-async function* withinScope(
-  rows: AsyncIterable<WireRow[]>,
-  model: RegisteredModel,
-  entity: Entity,
-  fields: readonly Field[],
-  claims: Claims,
-): AsyncGenerator<WireRow[]> {
-  const scope = model.tables.get(entity.name)!.scope(claims);
-  if (scope === 'nothing') return;
-  if (scope === 'everything') {
-    yield* rows;
-    return;
-  }
-  const { formula, level } = scopeFormula(model, entity, scope.keep);
-  const claimed = withClaims(formula, claims);
-  if ('unfit' in claimed) {
-    model.unfitClaim?.(entity.name, claimed.unfit.claim, claimed.unfit.wanted);
-    return;
-  }
-  const columns = level.columns.map((c) => (c.kind === 'field' ? fields.findIndex((f) => f.name === c.path[0]) : -1));
-  const holds = compileFormula(claimed.formula);
-  const report = { name: '', timeZone: 'UTC', language: 'en', runAt: new Moment(0) };
-  for await (const batch of rows) {
-    yield batch.filter((wire) => {
-      const row = [null, ...columns.map((at) => (at < 0 ? null : decodeValue(wire[at] ?? null, fields[at]!.type)))];
-      return holds(plainContext(report, {}, row)) === true;
-    });
-  }
-}

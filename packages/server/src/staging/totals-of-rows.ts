@@ -10,6 +10,12 @@ import {
   type WireRow,
 } from '@gaveta/core/internal';
 
+/** What formulas over rows go by besides these. */
+export interface RowSettings {
+  report: EvaluationContext['report'];
+  parameters: Record<string, Value>;
+}
+
 /** The totals that a formula of one row reads, over all rows or those of its group. */
 export class TotalsOfRows {
   private readonly groups = new Map<string, Accumulator[]>();
@@ -20,8 +26,7 @@ export class TotalsOfRows {
   constructor(
     private readonly operation: Extract<Operation, { kind: 'add' }>,
     private readonly fields: readonly Field[],
-    private readonly report: EvaluationContext['report'],
-    private readonly parameters: Record<string, Value>,
+    private readonly settings: RowSettings,
   ) {
     this.places = operation.per.map((field) => (field.kind === 'field' ? field.column - 1 : -1));
   }
@@ -33,7 +38,7 @@ export class TotalsOfRows {
     for await (const batch of rows) {
       for (const wire of batch) {
         const row = [null, ...this.fields.map((f, i) => decodeValue(wire[i] ?? null, f.type))];
-        const context = plainContext(this.report, this.parameters, row);
+        const context = plainContext(this.settings.report, this.settings.parameters, row);
         const group = this.groupOf(wire);
         for (const [slot, formula] of formulas.entries()) group[slot]!.add(formula(context));
       }
