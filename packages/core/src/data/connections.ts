@@ -3,6 +3,22 @@ import { z } from '../definition/zod.ts';
 export const FILE_KINDS = ['csv', 'json', 'xml', 'xlsx'] as const;
 export type FileKind = (typeof FILE_KINDS)[number];
 
+const ENDINGS: Readonly<Record<string, FileKind>> = {
+  ...Object.fromEntries(FILE_KINDS.map((format) => [format, format])),
+  txt: 'csv',
+  tsv: 'csv',
+  geojson: 'json',
+};
+
+/** The format of a file by its name; null when it is none that can be read. */
+export const formatOfName = (fileName: string): FileKind | null => {
+  const ending = fileName.split('.').at(-1)?.toLowerCase() ?? '';
+  return Object.hasOwn(ENDINGS, ending) ? ENDINGS[ending]! : null;
+};
+
+/** Whether a file, by its path, is one that a system or a program keeps beside those of a person. */
+export const isSystemFile = (path: string): boolean => /(?:^|\/)(?:\.|~\$|__MACOSX\/)/.test(path);
+
 /** Encodings of text that can be chosen where they are not found out (WHATWG Encoding Standard). */
 export const ENCODINGS = [
   'utf-8',

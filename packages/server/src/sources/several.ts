@@ -1,4 +1,4 @@
-import { type FileKind, phrase } from '@gaveta/core/internal';
+import { type FileKind, formatOfName, isSystemFile, phrase } from '@gaveta/core/internal';
 import { checkCounts, readFileTables } from './files.ts';
 import { type FileLimits, type FileSettings, inMegabytes, occurrences, type RawTable, SourceError } from './raw.ts';
 import type { RawCell } from './reading/cell.ts';
@@ -13,17 +13,9 @@ export interface NamedFile {
 /** Most files that become one table. */
 const MOST_FILES = 1000;
 
-/** Ends of the names of files of each format. */
-const ENDINGS: Readonly<Record<FileKind, RegExp>> = {
-  csv: /\.(?:csv|tsv|txt)$/i,
-  json: /\.(?:json|geojson)$/i,
-  xml: /\.xml$/i,
-  xlsx: /\.xlsx$/i,
-};
-
 /** Whether a file is of a format by its name, and none that a system keeps for itself. */
 export const isOfFormat = (name: string, format: FileKind): boolean =>
-  ENDINGS[format].test(name) && !/(?:^|\/)(?:\.|~\$|__MACOSX\/)/.test(name);
+  formatOfName(name) === format && !isSystemFile(name);
 
 /** The files in a zip. Throws SourceError when it is none, or larger than it may be. */
 export const unpacked = (bytes: Uint8Array, { fileUnpacked }: FileLimits): NamedFile[] => {

@@ -1,5 +1,4 @@
-import type { FileKind } from '@gaveta/core/internal';
-import { formatOf } from './draft.ts';
+import { type FileKind, formatOfName, isSystemFile } from '@gaveta/core/internal';
 
 /** What is uploaded of the files that somebody chose. */
 export interface ChosenFile {
@@ -14,12 +13,10 @@ const isZip = (name: string): boolean => /\.zip$/i.test(name);
 
 /** The one format of files by their names, passing over what cannot be read; or what stands in the way. */
 const commonFormat = (names: readonly string[]): FileKind | 'notReadable' | 'mixedFiles' => {
-  const formats = new Set(names.flatMap((name) => (isHidden(name) ? [] : (formatOf(name) ?? []))));
+  const formats = new Set(names.flatMap((name) => (isSystemFile(name) ? [] : (formatOfName(name) ?? []))));
   const [format, other] = formats;
   return format === undefined ? 'notReadable' : other === undefined ? format : 'mixedFiles';
 };
-
-const isHidden = (name: string): boolean => /(?:^|\/)(?:\.|~\$|__MACOSX\/)/.test(name);
 
 const bytesOf = async (file: Blob): Promise<Uint8Array> => new Uint8Array(await file.arrayBuffer());
 
@@ -60,7 +57,8 @@ export const chosenFiles = async (files: readonly File[]): Promise<ChosenFile | 
   if (files.length === 1) return { format, fileName: first.name, content: first, several: false };
   const { zipSync } = await import('fflate');
   const entries: Record<string, Uint8Array> = {};
-  for (const [i, file] of files.entries()) if (formatOf(file.name) === format) entries[names[i]!] = await bytesOf(file);
+  for (const [i, file] of files.entries())
+    if (formatOfName(file.name) === format) entries[names[i]!] = await bytesOf(file);
   const folder = first.webkitRelativePath.split('/')[0];
   const fileName = folder || names.join(', ').slice(0, 200);
   return {

@@ -1,9 +1,9 @@
+import { formatOfName } from '@gaveta/core/internal';
 import { describe, expect, it } from 'vitest';
 import {
   type ConnectionKind,
   type ConnectionValues,
   draftOf,
-  formatOf,
   formatOfText,
   nameFor,
   readHeaders,
@@ -76,10 +76,10 @@ describe('a new connection', () => {
     expect(nameFor(' ', [])).toBe('source');
   });
   it('takes its format from the name of a file, or from how a text begins', () => {
-    expect(formatOf('Snow depths.XLSX')).toBe('xlsx');
-    expect(formatOf('list.txt')).toBe('csv');
-    expect(formatOf('photo.jpeg')).toBeNull();
-    expect(formatOf('readme')).toBeNull();
+    expect(formatOfName('Snow depths.XLSX')).toBe('xlsx');
+    expect(formatOfName('list.txt')).toBe('csv');
+    expect(formatOfName('photo.jpeg')).toBeNull();
+    expect(formatOfName('readme')).toBeNull();
     expect(['\n<rows/>', ' [1]', '{"a":1}', 'a;b'].map(formatOfText)).toEqual(['xml', 'json', 'json', 'csv']);
   });
 });

@@ -1,4 +1,4 @@
-import { type ConnectionSettings, FILE_KINDS, type FileKind } from '@gaveta/core/internal';
+import type { ConnectionSettings, FileKind } from '@gaveta/core/internal';
 import { z } from 'zod';
 import type { ConnectionDraft, MadeConnection } from '../../api/client.ts';
 import type { NamesIn } from '../../i18n/keys.ts';
@@ -97,19 +97,6 @@ export const savedValues = (values: ConnectionValues): ConnectionValues => ({
 
 /** A name for a new connection that nothing else has. */
 export const nameFor = (label: string, taken: readonly string[]): string => freeName(label.trim() || 'source', taken);
-
-const ENDINGS: Readonly<Record<string, FileKind>> = {
-  ...Object.fromEntries(FILE_KINDS.map((format) => [format, format])),
-  txt: 'csv',
-  tsv: 'csv',
-  geojson: 'json',
-};
-
-/** The format of a file by its name; null when it is none that can be read. */
-export const formatOf = (fileName: string): FileKind | null => {
-  const ending = fileName.split('.').at(-1)?.toLowerCase() ?? '';
-  return Object.hasOwn(ENDINGS, ending) ? ENDINGS[ending]! : null;
-};
 
 /** The format of a text by how it begins. */
 export const formatOfText = (text: string): FileKind =>
