@@ -1,4 +1,4 @@
-import type { Drawer, Item, Report } from '../definition/schema.ts';
+import type { Drawer, Item, PageSetup, Report } from '../definition/schema.ts';
 import { type BandAt, bandKey, reportParts } from '../definition/walk.ts';
 import type { LaidRegion } from '../page/regions.ts';
 import { type BoardBand, placesIn } from './board.ts';
@@ -34,15 +34,28 @@ const around = (one: Box, other: Box): Box => {
   };
 };
 
-/** A report's bands by their keys, each with its drawer. */
-type Known = ReadonlyMap<string, { at: BandAt; drawer: Drawer | null }>;
+/** A report's bands by their keys, each with its drawer, its width in millimetres and its paper. */
+type Known = ReadonlyMap<string, { at: BandAt; drawer: Drawer | null; width: number; page: PageSetup }>;
 
-const knownBands = (report: Report): Known =>
-  new Map(
-    [...reportParts(report)].flatMap((part) =>
-      part.kind === 'band' ? [[bandKey(part.at.address), { at: part.at, drawer: part.drawer }]] : [],
-    ),
+const knownOf = new WeakMap<Report, Known>();
+
+/** Made once for each report: every page in sight asks at each edit. */
+const knownBands = (report: Report): Known => {
+  const found = knownOf.get(report);
+  if (found) return found;
+  const known: Known = new Map(
+    [...reportParts(report)].flatMap((part) => {
+      if (part.kind !== 'band') return [];
+      const { at, drawer } = part;
+      const { address } = at;
+      return [
+        [bandKey(address), { at, drawer, width: roomIn(report, address), page: pageOfBand(report, address) }] as const,
+      ];
+    }),
   );
+  knownOf.set(report, known);
+  return known;
+};
 
 /**
  * The bands of a report on the page that these regions are of, in the order in which they were laid out. The page must have been laid out with places;
@@ -55,7 +68,7 @@ export const laidBands = (report: Report, regions: readonly LaidRegion[]): LaidB
   const made = (key: string, rows: string, { x, y, height }: Box, isPart: boolean): LaidBand | null => {
     const found = known.get(key);
     if (!found) return null;
-    const { at, drawer } = found;
+    const { at, drawer, width, page } = found;
     const { address, band } = at;
     const laid: LaidBand = {
       address,
@@ -65,11 +78,11 @@ export const laidBands = (report: Report, regions: readonly LaidRegion[]): LaidB
       top: y,
       left: x,
       height,
-      width: roomIn(report, address),
+      width,
       isPart: false,
       side: 0,
       drawer,
-      page: pageOfBand(report, address),
+      page,
       collapsed: false,
       laid: { places: {}, isPart },
     };

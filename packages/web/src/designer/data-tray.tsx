@@ -16,6 +16,7 @@ import {
 import { ChevronDown, ChevronRight, MoreHorizontal } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { type PointerEvent, useMemo, useState } from 'react';
+import { createPortal } from 'react-dom';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { DrawerMark, inputLook } from '../ui/controls.tsx';
 import { useDesign, useLiveView } from './design/context.ts';
@@ -360,17 +361,19 @@ const FieldRow = ({
           </DropdownMenu.Portal>
         </DropdownMenu.Root>
       )}
-      {ghost && (
-        <div
-          role="status"
-          className={`pointer-events-none fixed z-60 max-w-72 rounded px-2 py-0.5 text-on-accent ${ghost.refusal === null ? 'bg-pine' : 'bg-rust'}`}
-          style={{ left: ghost.x + 10, top: ghost.y + 6 }}
-        >
-          {ghost.over && <span className="opacity-80">{ghost.over.words} </span>}
-          {count > 1 ? t('designer.severalFields', { count }) : field.label}
-          {ghost.refusal !== null && ` – ${ghost.refusal}`}
-        </div>
-      )}
+      {ghost &&
+        createPortal(
+          <div
+            role="status"
+            className={`pointer-events-none fixed z-60 max-w-72 rounded px-2 py-0.5 text-on-accent ${ghost.refusal === null ? 'bg-pine' : 'bg-rust'}`}
+            style={{ left: ghost.x + 10, top: ghost.y + 6 }}
+          >
+            {ghost.over && <span className="opacity-80">{ghost.over.words} </span>}
+            {count > 1 ? t('designer.severalFields', { count }) : field.label}
+            {ghost.refusal !== null && ` – ${ghost.refusal}`}
+          </div>,
+          document.body,
+        )}
     </div>
   );
 };

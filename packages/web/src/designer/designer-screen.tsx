@@ -1,6 +1,6 @@
 import { fromDescribed, type PageSetup, type Report } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
-import { memo, useEffect, useMemo, useState } from 'react';
+import { memo, type ReactNode, useEffect, useMemo, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { queries } from '../api/queries.ts';
 import { useIsHidden } from '../embed/settings.ts';
@@ -19,7 +19,7 @@ import { placePicture } from './commands/clipboard.ts';
 import type { ScreenActions } from './commands/commands.ts';
 import { KeySheet, Palette } from './commands/palette.tsx';
 import { DataTray } from './data-tray.tsx';
-import { DesignContext, useDesignOf } from './design/context.ts';
+import { DesignContext, LiveContext, useDesignOf } from './design/context.ts';
 import { knowModels } from './design/model-of.ts';
 import { outerOf } from './design/outer.ts';
 import { useOverlay } from './design/overlay.ts';
@@ -60,7 +60,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
   const functions = useMemo(() => fromDescribed(added.data ?? []), [added.data]);
   const reports = useQuery(queries.reports());
   const history = useDesigner((s) => s.history);
-  const trial = useDesigner((s) => s.trial);
+  const selection = useDesigner((s) => s.selection);
   const [liveOn, setLiveOn] = useState(true);
   const [naming, setNaming] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -68,9 +68,9 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
   const isHidden = useIsHidden();
   const presence = usePresence(id);
   const report = history?.report ?? null;
-  const live = useLive(trial ?? report, liveOn);
+  const live = useLive(report, liveOn);
   const design = useDesignOf(report, models.data ?? NO_MODELS, recipes.data ?? NO_MODELS, functions, live);
-  const { shown: later, catchUp } = useShownLater(design);
+  const { shown: later, catchUp } = useShownLater(design, live, selection);
   const { changed } = work;
 
   useEffect(() => {
@@ -128,41 +128,50 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
         ? t('designer.kept', { time: clock.format(new Date(work.keptAt)) })
         : t('designer.unsaved')
       : t('designer.saved', { revision: work.base });
+  // Not around the trays: what stands there would be drawn anew with the board, for the context of the same name that it lies within.
+  const withDesign = (children: ReactNode) => (
+    <DesignContext.Provider value={design}>{children}</DesignContext.Provider>
+  );
   return (
-    <DesignContext.Provider value={design}>
+    <LiveContext.Provider value={live}>
       <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[44px_auto_1fr]">
-        <TopStrip
-          report={report}
-          history={history}
-          status={status}
-          canSave={changed && !work.saving}
-          others={presence?.others ?? []}
-          naming={naming}
-          onNamed={(name) => {
-            setNaming(false);
-            if (name !== null) work.save({ name });
-          }}
-          onSaveNoted={(note) => work.save({ note })}
-          isStored={id !== null}
-          liveOn={liveOn}
-          back={outer ? outer.name : home === null ? t('app.back') : t('app.reports')}
-          onBack={() => void (outer ? leave(outer.path, { outer: outer.outer }) : leave(home ?? `/reports/${id}`))}
-          screen={screen}
-        />
-        <Notices
-          report={report}
-          models={models.data}
-          document={work}
-          presence={presence}
-          trouble={trouble}
-          onTrouble={setTrouble}
-        />
+        {withDesign(
+          <>
+            <TopStrip
+              report={report}
+              history={history}
+              status={status}
+              canSave={changed && !work.saving}
+              others={presence?.others ?? []}
+              naming={naming}
+              onNamed={(name) => {
+                setNaming(false);
+                if (name !== null) work.save({ name });
+              }}
+              onSaveNoted={(note) => work.save({ note })}
+              isStored={id !== null}
+              liveOn={liveOn}
+              back={outer ? outer.name : home === null ? t('app.back') : t('app.reports')}
+              onBack={() => void (outer ? leave(outer.path, { outer: outer.outer }) : leave(home ?? `/reports/${id}`))}
+              screen={screen}
+            />
+            <Notices
+              report={report}
+              models={models.data}
+              document={work}
+              presence={presence}
+              trouble={trouble}
+              onTrouble={setTrouble}
+            />
+          </>,
+        )}
         <ScreenColumns
           lists={
             <div
               aria-busy={later !== design}
               data-testid="trays"
-              className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,0.8fr)_minmax(0,1.25fr)]"
+              // Drawn for itself: what moves beside it does not draw it anew.
+              className="isolate grid h-full min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,0.8fr)_minmax(0,1.25fr)]"
               onPointerDownCapture={catchUp}
               onClickCapture={catchUp}
               onKeyDownCapture={catchUp}
@@ -175,7 +184,7 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
               </DesignContext.Provider>
             </div>
           }
-          board={
+          board={withDesign(
             // biome-ignore lint/a11y/noStaticElementInteractions: pictures are dropped here; the menu takes them by keyboard
             <div
               className="relative flex h-full min-h-0 flex-col"
@@ -188,15 +197,15 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
             >
               <BoardOf report={report} />
               <KeyLine page={report.page} />
-            </div>
-          }
-          live={liveOn ? <HandsOnLive live={live} report={report} more={LIVE_END} /> : null}
+            </div>,
+          )}
+          live={liveOn ? withDesign(<HandsOnLive live={live} report={report} more={LIVE_END} />) : null}
         />
-        <Overlays screen={screen} />
+        {withDesign(<Overlays screen={screen} />)}
         <Questions />
         <DrawerHint />
       </div>
-    </DesignContext.Provider>
+    </LiveContext.Provider>
   );
 };
 

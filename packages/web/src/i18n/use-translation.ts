@@ -1,7 +1,28 @@
-import i18next, { type i18n } from 'i18next';
+import i18next, { type i18n, type TFunction } from 'i18next';
 import { useSyncExternalStore } from 'react';
 
-const wordsNow = () => ({ t: i18next.getFixedT(i18next.language), i18n: i18next as i18n });
+/** Texts that are remembered at most. */
+const MOST = 5000;
+
+/** Looks each text up once: a screen of many parts asks for the same ones at each edit, which took 16 ms of it. */
+const remembering = (look: (...asked: [string, object?]) => string): typeof look => {
+  const known = new Map<string, string>();
+  return (...asked) => {
+    const id = asked.length === 1 ? asked[0] : JSON.stringify(asked);
+    let found = known.get(id);
+    if (found === undefined) {
+      if (known.size >= MOST) known.clear();
+      found = look(...asked);
+      known.set(id, found);
+    }
+    return found;
+  };
+};
+
+const wordsNow = () => ({
+  t: remembering(i18next.getFixedT(i18next.language) as Parameters<typeof remembering>[0]) as TFunction,
+  i18n: i18next as i18n,
+});
 
 /** One for all who show words, so that a table of thousands of cells asks for them at no cost. */
 let words: ReturnType<typeof wordsNow> | null = null;

@@ -7,9 +7,9 @@ import type {
   Problem,
   Recipe,
   Report,
-  SvgPage,
 } from '@gaveta/core/internal';
 import type { DesignRows } from '../api/client.ts';
+import type { PackedPage } from './packed-page.ts';
 
 /** What the page and the layout worker say to each other. Every job has a number; only the newest one matters. */
 export type ToWorker =
@@ -36,7 +36,9 @@ export type FromWorker =
   | {
       kind: 'pages';
       job: number;
-      pages: SvgPage[];
+      /** How many pages before these were sent for the job already. */
+      from: number;
+      pages: PackedPage[];
       /** Small pictures of the kinds that charts could be of, by item and kind. */
       kinds: Record<string, Readonly<Record<string, string>>>;
       count: number | null;

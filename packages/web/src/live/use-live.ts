@@ -16,9 +16,12 @@ import { api } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
 import { useFailureText } from '../ui/failure.tsx';
 import type { FromWorker, ToWorker } from './messages.ts';
+import { unpackPage } from './packed-page.ts';
 
 export interface LiveView {
   pages: SvgPage[];
+  /** The report that the pages are of, as it was then; null before there are any. */
+  of: Report | null;
   /** Number of the layout that is shown, and how long it took for the first pages and for all. */
   job: number;
   milliseconds: number;
@@ -47,6 +50,7 @@ export type ProbeBand = (report: Report, address: BandAddress, probes: Probe[], 
 
 const EMPTY: LiveView = {
   pages: [],
+  of: null,
   job: 0,
   milliseconds: 0,
   whole: null,
@@ -143,8 +147,13 @@ export const useLive = (report: Report | null, on: boolean): Live => {
           if (data.job === job.current)
             setView((old) => ({
               ...data,
+              of: told.current,
               // Pages that are not laid out yet stay as they were, so that nothing jumps.
-              pages: data.whole === null ? [...data.pages, ...old.pages.slice(data.pages.length)] : data.pages,
+              pages: [
+                ...old.pages.slice(0, data.from),
+                ...data.pages.map(unpackPage),
+                ...(data.whole === null ? old.pages.slice(data.from + data.pages.length) : []),
+              ],
               rows: data.rows ? same(old.rows, data.rows) : old.rows,
               kinds: same(old.kinds, data.kinds),
               waiting: false,

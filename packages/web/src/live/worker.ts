@@ -32,10 +32,13 @@ import {
 import type { DesignRows } from '../api/client.ts';
 import { loadFunctions } from './load-functions.ts';
 import type { FromWorker, ToWorker } from './messages.ts';
+import { packPage } from './packed-page.ts';
 
 /** Pages that the live page shows at most, and those that it shows before the others are laid out. */
 const MOST_SHOWN = 20;
 const FIRST = 2;
+/** How long the others wait meanwhile, in milliseconds: two threads at work hold each other up, and the next edit may come first. */
+const SHOWING = 30;
 /** Pages after which counting them is given up. */
 const MOST_COUNTED = 5000;
 /** Sets of rows that are kept, so that going back and forth fetches nothing again. */
@@ -215,6 +218,9 @@ const work = async (
     const begun = made.waited ? performance.now() : started;
     const pages: Page[] = [];
     const kinds: Kinds = {};
+    /** Pages that were sent already, as they are. */
+    let sent = 0;
+    let paused = 0;
     let breath = performance.now();
     const result = await runReport({
       plan,
@@ -240,17 +246,23 @@ const work = async (
       onPage: async (page) => {
         if (pages.length < MOST_SHOWN) pages.push(page);
         // The first pages are shown before the rest is laid out; after that, newer jobs may cut in at any page.
-        if (page.number === FIRST) show(job, pages, kinds, begun, null);
+        if (page.number === FIRST) {
+          show(job, pages, 0, kinds, begun, null);
+          sent = FIRST;
+          await new Promise((resume) => setTimeout(resume, SHOWING));
+          paused = SHOWING;
+        }
         if (performance.now() - breath < 15) return;
         await breathe();
         breath = performance.now();
       },
     });
     if (signal.aborted) return;
-    const laid = Math.round(performance.now() - begun);
+    const laid = Math.round(performance.now() - begun - paused);
     for (const { page, marks } of result.late) {
       if (page > pages.length) break;
       pages[page - 1]!.marks.push(...marks);
+      sent = Math.min(sent, page - 1);
     }
     const rows = Object.fromEntries(plan.levels.map((level) => [level.drawer.id, count(level)]));
     const cut = [...result.prepared.cutOff].map((item) => problem('text-cut-off', { item }, {}, 'warning'));
@@ -258,7 +270,7 @@ const work = async (
     const problems = [...given.problems, ...result.allProblems];
     say({ kind: 'problems', job, problems: [...problems, ...slips] });
     const part = levels.some((l) => !l.complete && !l.problem) ? Math.max(...levels.map((l) => l.rows.length)) : null;
-    show(job, pages, kinds, begun, { count: result.pages, partRows: part, laid, rows });
+    show(job, pages, sent, kinds, begun, { count: result.pages, partRows: part, laid, rows });
   } catch (error) {
     if (error instanceof LayoutCancelled) return;
     const detail = error instanceof Error ? error.message : String(error);
@@ -327,6 +339,7 @@ type Kinds = (FromWorker & { kind: 'pages' })['kinds'];
 const show = (
   job: number,
   pages: readonly Page[],
+  from: number,
   kinds: Kinds,
   started: number,
   end: { count: number; partRows: number | null; laid: number; rows: Record<string, number> } | null,
@@ -336,7 +349,8 @@ const show = (
   say({
     kind: 'pages',
     job,
-    pages: pages.map((page) => pageToMarks(page, addressOf)),
+    from,
+    pages: pages.slice(from).map((page) => packPage(pageToMarks(page, addressOf))),
     kinds,
     count: end?.count ?? null,
     milliseconds: firstShown,

@@ -91,7 +91,13 @@ export const brokenItem = (common: PreparedCommon, preparing: Preparing): Prepar
 };
 
 const itemOf = (text: PreparedText): PreparedItem => ({
-  ...text,
+  // What every item has, and no more: copying all of the text took 30 µs for each.
+  id: text.id,
+  box: text.box,
+  showIf: text.showIf,
+  link: text.link,
+  anchor: text.anchor,
+  settings: text.settings,
   stretches: false,
   absentHeight: text.shrink ? 0 : text.box.height,
   lay: (top, out) => layText(text, top, out),

@@ -41,7 +41,7 @@ const TOP = 26;
 export const Board = ({ report }: { report: Report }) => {
   const { t } = useTranslation();
   const design = useDesign();
-  const { entities } = design;
+  const { entities, model } = design;
   useKeptBoardWords(design);
   const outer = useRef<HTMLDivElement>(null);
   useWheelZoom(outer, zoomBy);
@@ -148,6 +148,7 @@ export const Board = ({ report }: { report: Report }) => {
             drawer={at.drawer}
             outer={at.outer?.name ?? null}
             entity={entities.get(at.drawer.id) ?? null}
+            model={model}
             parameters={report.parameters}
             depth={at.depth}
             collapsed={at.collapsed}
@@ -188,7 +189,8 @@ export const Board = ({ report }: { report: Report }) => {
                 )}
                 <BandRuler height={b.collapsed ? 0 : b.height} scale={scale} />
                 <div
-                  className="board-grid absolute inset-y-0"
+                  // Bands out of sight cost nothing to draw. What stands out of one is cut off far away only.
+                  className="board-grid absolute inset-y-0 [content-visibility:auto] [overflow-clip-margin:1000px]"
                   style={{
                     left: sides.left * scale,
                     width: own * scale,

@@ -29,6 +29,9 @@ export interface Design {
 
 export const DesignContext = createContext<Design | null>(null);
 
+/** Apart from the rest, which changes at each edit. */
+export const LiveContext = createContext<Live | null>(null);
+
 export const useDesign = (): Design => {
   const design = useContext(DesignContext);
   if (!design) throw new Error('outside the designer');
@@ -44,9 +47,14 @@ export const useDesignOf = (
   live: Live,
 ): Design | null => {
   const nested = useStore(live.view, (view) => view.nested);
+  // The same object as long as what it is made from is, so that not all that speaks of tables is drawn anew at each edit.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the parts of the report that decide on it
+  const model = useMemo(
+    () => report && reportModel(report, { models, recipe: (name) => recipes.find((r) => r.id === name) ?? null }).model,
+    [report?.name, report?.model, report?.queries, report?.relations, report?.parameters, models, recipes],
+  );
   const known = useMemo(() => {
     if (!report) return null;
-    const { model } = reportModel(report, { models, recipe: (name) => recipes.find((r) => r.id === name) ?? null });
     const plan: PlanContext = {
       models,
       report: (id) => nested[id] ?? null,
@@ -59,12 +67,16 @@ export const useDesignOf = (
       if (entity) entities.set(id, { ...entity, fields: [...entity.fields, ...fields] });
     }
     return { report, model, models, recipes, entities, plan };
-  }, [report, models, recipes, functions, nested]);
+  }, [report, model, models, recipes, functions, nested]);
   return useMemo(() => known && { ...known, live }, [known, live]);
 };
 
 /** A part of what the last layout found; what it gives must stay the same object as long as it says the same. */
-export const useLiveView = <T>(part: (view: LiveView) => T): T => useStore(useDesign().live.view, part);
+export const useLiveView = <T>(part: (view: LiveView) => T): T => {
+  const live = useContext(LiveContext);
+  if (!live) throw new Error('outside the designer');
+  return useStore(live.view, part);
+};
 
 /** The table or query by its name; null when it is gone. */
 export const entityNamed = (model: Model | null, name: string): Entity | null => model && findEntity(model, name);

@@ -1,11 +1,11 @@
-import type { Drawer, Entity, Parameter } from '@gaveta/core/internal';
+import type { Drawer, Entity, Model, Parameter } from '@gaveta/core/internal';
 import { ChevronDown, ChevronRight, Plus } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { memo, type ReactNode } from 'react';
 import { fieldsOfRow } from '../../data/fields-of-row.ts';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { Panel } from '../../ui/panel.tsx';
-import { useDesign, useLiveView } from '../design/context.ts';
+import { useLiveView } from '../design/context.ts';
 import { openAdd } from '../design/overlay.ts';
 import { useDesigner } from '../design/state.ts';
 import { drawerLabel } from '../design/words.ts';
@@ -18,6 +18,7 @@ interface LineProps {
   /** Name of the drawer around. */
   outer: string | null;
   entity: Entity | null;
+  model: Model | null;
   parameters: readonly Parameter[];
   depth: number;
   collapsed: boolean;
@@ -30,10 +31,9 @@ interface LineProps {
 
 /** The head of a drawer's tray on the board: what its rows are, in words that can be changed where they stand. */
 export const DrawerLine = memo((line: LineProps) => {
-  const { drawer, outer, entity, parameters, depth, collapsed, top, height, across } = line;
+  const { drawer, outer, entity, model, parameters, depth, collapsed, top, height, across } = line;
   const { t } = useTranslation();
   const isSelected = useDesigner((s) => s.focus.kind === 'drawer' && s.focus.drawer === drawer.id);
-  const { model } = useDesign();
   const fields = fieldsOfRow(entity, model);
   const { focusOn, fold } = useDesigner.getState();
   const isEmpty = useLiveView((view) => view.rows?.[drawer.id] === 0);

@@ -24,8 +24,8 @@ export const HandsOnLive = memo(({ live, report, more }: Props) => {
   const { outer, onPointerDown, onPointerMove, onPointerLeave, onDoubleClick, onKeyDown } = hands;
   useWheelZoom(outer, zoomLiveBy);
   const over = useCallback(
-    (page: SvgPage, number: number) => <SheetHands page={page} number={number} report={report} hands={hands} />,
-    [report, hands],
+    (page: SvgPage, number: number) => <SheetHands page={page} number={number} live={live} hands={hands} />,
+    [live, hands],
   );
   const page = useMemo(
     (): PageHands => ({

@@ -3,8 +3,8 @@ import { memo, type ReactNode, useEffect, useLayoutEffect, useRef, useState } fr
 import { showPage } from '../../live/patch.ts';
 import { useLiveState } from './live-state.ts';
 
-/** How long a page out of sight may lag behind the one before it, in milliseconds. */
-const LAG = 800;
+/** How long nothing was edited before pages out of sight follow, in milliseconds. */
+const LAG = 500;
 
 /** CSS pixels for a point at real size. */
 const REAL_SIZE = 96 / 72;
@@ -23,6 +23,14 @@ const pump = (): void => {
     },
     { timeout: LAG },
   );
+};
+
+let quiet: ReturnType<typeof setTimeout> | undefined;
+
+const showLater = (show: () => void): void => {
+  lateQueue.add(show);
+  clearTimeout(quiet);
+  quiet = setTimeout(pump, LAG);
 };
 
 interface Props {
@@ -53,8 +61,7 @@ export const LiveSheet = memo(({ page, number, over }: Props) => {
       show();
       return;
     }
-    lateQueue.add(show);
-    if (lateQueue.size === 1) pump();
+    showLater(show);
     return () => {
       lateQueue.delete(show);
     };
@@ -80,7 +87,8 @@ export const LiveSheet = memo(({ page, number, over }: Props) => {
         width: zoom === 'fit' ? undefined : width * REAL_SIZE * zoom,
       }}
     >
-      <div ref={sheet} className="[&>svg]:h-auto [&>svg]:w-full" />
+      {/* Each drawn for itself, so that what moves over a page does not draw the page anew. */}
+      <div ref={sheet} className="isolate [&>svg]:h-auto [&>svg]:w-full" />
       {inSight && over?.(page, number)}
     </div>
   );

@@ -6,11 +6,12 @@ import {
   type Place,
   pageSize,
   placesIn,
-  type Report,
   type SvgPage,
 } from '@gaveta/core/internal';
 import { memo, type PointerEvent, useLayoutEffect, useRef, useState } from 'react';
+import { useStore } from 'zustand';
 import { useTranslation } from '../../i18n/use-translation.ts';
+import type { Live } from '../../live/use-live.ts';
 import { Guides } from '../board/guides.tsx';
 import { HANDLES, type Handle } from '../board/hand.ts';
 import { HandleView } from '../board/handle-view.tsx';
@@ -26,12 +27,12 @@ interface Props {
   page: SvgPage;
   /** From 1. */
   number: number;
-  report: Report;
+  live: Live;
   hands: LiveHands;
 }
 
 /** What lies over a page of the live page: the selection with its handles, the band under the pointer, and what is edited in place. */
-export const SheetHands = memo(({ page, number, report, hands }: Props) => {
+export const SheetHands = memo(({ page, number, live, hands }: Props) => {
   const cover = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
   const selection = useDesigner((s) => s.selection);
@@ -43,7 +44,9 @@ export const SheetHands = memo(({ page, number, report, hands }: Props) => {
     return () => watch.disconnect();
   }, []);
   const scale = width / (pageSize(page).width * MILLIMETRES);
-  const bands = bandsOn(report, page);
+  // Of the report as it was laid out: an edit that the page does not show yet finds the same bands.
+  const report = useStore(live.view, (view) => view.of);
+  const bands = report ? bandsOn(report, page) : [];
   const chosen = bands.flatMap((band) =>
     placesIn(band).flatMap(([item, place]) => (selection.includes(item.id) ? [{ item, place, band }] : [])),
   );
@@ -55,7 +58,7 @@ export const SheetHands = memo(({ page, number, report, hands }: Props) => {
   const tagged = over === null ? held : firstOf(bands, over);
   const edited = editing !== null && chosen.find(({ item, band }) => item.id === editing && isActive(band));
   return (
-    <div ref={cover} className="pointer-events-none absolute inset-0">
+    <div ref={cover} className="pointer-events-none absolute inset-0 isolate">
       {width > 0 && (
         <>
           <HoveredBand bands={bands} number={number} scale={scale} hands={hands} />
@@ -73,7 +76,7 @@ export const SheetHands = memo(({ page, number, report, hands }: Props) => {
             />
           ))}
           {tagged && <LiveTags item={tagged.item} place={tagged.place} scale={scale} />}
-          {edited && <LiveEditor report={report} id={edited.item.id} place={edited.place} scale={scale} />}
+          {edited && <LiveEditor id={edited.item.id} place={edited.place} scale={scale} />}
           <Guides surface={surfaceOf(number)} scale={scale} />
         </>
       )}
@@ -196,8 +199,9 @@ const LiveTags = ({ item, place, scale }: { item: Item; place: Place; scale: num
 };
 
 /** Text edited where it stands on the page. */
-const LiveEditor = ({ report, id, place, scale }: { report: Report; id: string; place: Place; scale: number }) => {
-  const item = findItem(report, id)?.item;
+const LiveEditor = ({ id, place, scale }: { id: string; place: Place; scale: number }) => {
+  const report = useDesigner((s) => s.history?.report);
+  const item = report && findItem(report, id)?.item;
   const Editor = item && roomOfKind(item.kind).Editor;
   if (!item || !Editor) return null;
   return (

@@ -72,8 +72,13 @@ const isOwn = <E extends PointerEvent | MouseEvent>(event: E): event is E & { ta
   event.currentTarget.contains(event.target) &&
   event.target.closest('[data-own-press]') === null;
 
-/** Shows edits while they are tried, one for each frame at most. */
-const useAttempts = (): ((edit: Edit | null) => void) => {
+/** How long at least lies between two edits that are tried, in milliseconds: a frame that shows one takes two of those that move the hand. */
+const PACE = 60;
+/** How long the live page may take for an edit that is tried until the next one is, in milliseconds. */
+const PATIENCE = 80;
+
+/** Shows edits while they are tried, the newest one whenever the live page has shown the one before: the hand stays ahead of it. */
+const useAttempts = (live: Live): ((edit: Edit | null) => void) => {
   const waiting = useRef<{ edit: Edit | null; frame: number } | null>(null);
   useEffect(
     () => () => {
@@ -81,27 +86,40 @@ const useAttempts = (): ((edit: Edit | null) => void) => {
     },
     [],
   );
-  return useCallback((edit) => {
-    if (waiting.current) {
-      waiting.current.edit = edit;
-      return;
-    }
-    const frame = requestAnimationFrame(() => {
-      const made = waiting.current;
-      waiting.current = null;
-      // Let go meanwhile: the edit itself was made.
-      if (made && (made.edit === null || useGesture.getState().surface !== null))
+  const tried = useRef<{ report: Report | null; at: number }>({ report: null, at: 0 });
+  return useCallback(
+    (edit) => {
+      if (waiting.current) {
+        waiting.current.edit = edit;
+        return;
+      }
+      const look = (): void => {
+        const made = waiting.current;
+        if (!made) return;
+        const { report, at } = tried.current;
+        const isShown = report === null || live.view.getState().of === report;
+        const waited = performance.now() - at;
+        if (made.edit !== null && waited < (isShown ? PACE : PATIENCE)) {
+          made.frame = requestAnimationFrame(look);
+          return;
+        }
+        waiting.current = null;
+        // Let go meanwhile: the edit itself was made.
+        if (made.edit !== null && useGesture.getState().surface === null) return;
         useDesigner.getState().attempt(made.edit);
-    });
-    waiting.current = { edit, frame };
-  }, []);
+        tried.current = { report: useDesigner.getState().trial, at: performance.now() };
+      };
+      waiting.current = { edit, frame: requestAnimationFrame(look) };
+    },
+    [live],
+  );
 };
 
 /** The hands of a maker on the live page: as on the board, over real rows. */
 export const useLiveHands = (live: Live, report: Report): LiveHands => {
   const { t } = useTranslation();
   const outer = useRef<HTMLDivElement>(null);
-  const attempt = useAttempts();
+  const attempt = useAttempts(live);
   const latest = useRef({ t, report });
   latest.current = { t, report };
   const shown = useCallback(

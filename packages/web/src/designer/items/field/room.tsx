@@ -2,7 +2,7 @@ import { findItem, formulaFacts, type ItemOf } from '@gaveta/core/internal';
 import { useTranslation } from '../../../i18n/use-translation.ts';
 import { useBoardWords } from '../../design/board-words.ts';
 import { useDesign } from '../../design/context.ts';
-import { frameLook, lookOf, textLook } from '../../design/looks.ts';
+import { frameLook, hasRoom, lookOf, textLook } from '../../design/looks.ts';
 import { ByFormula, quoted } from '../../settings/by-formula.tsx';
 import { FormatPicker, formatKind } from '../../settings/format-picker.tsx';
 import type { Chosen } from '../../settings/item-context.ts';
@@ -67,13 +67,13 @@ const Content = ({ item, chosen }: { item: ItemOf<'field'>; chosen: Chosen }) =>
 /** On the board. */
 const Board = ({ item, styles, scale }: BoardProps<'field'>) => {
   const look = lookOf(styles, item);
-  const words = useBoardWords((s) => s.words[item.id]?.[0]);
+  const words = useBoardWords((s) => s.words[item.id]?.[0]) ?? item.formula;
   return (
     <div
-      className="size-full overflow-hidden whitespace-nowrap"
+      className={`size-full whitespace-nowrap ${hasRoom(item, words, look, scale) ? '' : 'overflow-hidden'} ${look.background ? '' : 'bg-pine-soft/60'}`}
       style={{ ...textLook(look, scale), ...frameLook(look, scale) }}
     >
-      <span className={`block ${look.background ? '' : 'min-h-full bg-pine-soft/60'}`}>{words ?? item.formula}</span>
+      <span className="block">{words}</span>
     </div>
   );
 };

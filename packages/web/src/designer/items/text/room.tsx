@@ -3,7 +3,7 @@ import { Type } from 'lucide-react';
 import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Button } from '../../../ui/controls.tsx';
 import { useBoardWords } from '../../design/board-words.ts';
-import { frameLook, lookOf, textLook } from '../../design/looks.ts';
+import { frameLook, hasRoom, lookOf, textLook } from '../../design/looks.ts';
 import { useDesigner } from '../../design/state.ts';
 import type { Chosen } from '../../settings/item-context.ts';
 import { Section } from '../../settings/setting.tsx';
@@ -46,8 +46,15 @@ const Board = ({ item, styles, scale }: BoardProps<'text'>) => {
   const places = item.content.map(
     (_, i) => item.content.slice(0, i).filter((piece) => typeof piece === 'object' && 'formula' in piece).length,
   );
+  const wordsOf = (piece: (typeof item.content)[number], i: number): string =>
+    typeof piece === 'string' ? piece : (('formula' in piece ? words?.[places[i]!] : undefined) ?? pieceWords(piece));
+  const isPlain = !item.content.some((piece) => typeof piece === 'object' && piece.look);
+  const isWithin = isPlain && hasRoom(item, item.content.map(wordsOf).join(''), look, scale);
   return (
-    <div className="size-full overflow-hidden" style={{ ...textLook(look, scale), ...frameLook(look, scale) }}>
+    <div
+      className={`size-full ${isWithin ? '' : 'overflow-hidden'}`}
+      style={{ ...textLook(look, scale), ...frameLook(look, scale) }}
+    >
       <div className="whitespace-pre-wrap">
         {item.content.map((piece, i) =>
           typeof piece === 'string' ? (
@@ -59,7 +66,7 @@ const Board = ({ item, styles, scale }: BoardProps<'text'>) => {
               className={'formula' in piece ? 'rounded-sm bg-pine-soft/80 text-chip' : undefined}
               style={piece.look && textLook({ ...look, ...piece.look }, scale)}
             >
-              {('formula' in piece ? words?.[places[i]!] : undefined) ?? pieceWords(piece)}
+              {wordsOf(piece, i)}
             </span>
           ),
         )}
