@@ -52,6 +52,7 @@ const CORE = [
   withRooms('layout', ['(?!(?:schema|plan|list|edit)[.])[^/]+'], 'layouts'),
   withRooms('listing', ['list'], 'listings'),
   withRooms('edit', ['edit'], 'edits'),
+  'sketch',
   'run',
   'explain',
   'contract',

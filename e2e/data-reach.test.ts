@@ -64,6 +64,16 @@ describe('files', () => {
   });
 });
 
+it('what many rows of each row add up to comes along without making it many', async () => {
+  await visit('/data/recipes/new?from=cumeeira/stay');
+  await addStep('Bring in');
+  await choose('What is brought in', 'all its Charges', '[data-step="2"]');
+  await choose('What comes along', 'what they add up to: each row here stays one', '[data-step="2"]');
+  await choose('Total of', 'Amount', '[data-step="2"]');
+  await rowsSay('6,000 rows');
+  await eventually(driver, 'a column of totals', async () => (await headings()).includes('Sum of Amount'));
+});
+
 describe('statements', () => {
   it('ask for the value of a parameter at once, of the type that it is compared with, and never say “all” of it', async () => {
     await visit('/data/recipes/new?sql=cumeeira');

@@ -89,6 +89,14 @@ export const KEEPS = ['matching', 'here', 'there', 'both'] as const;
 
 const pair = z.strictObject({ here: identifier, there: identifier });
 
+const stepTotal = z.strictObject({
+  total: z.enum(STEP_TOTALS),
+  /** Left out: COUNT counts rows. */
+  of: identifier.optional(),
+  name: identifier,
+  label,
+});
+
 const shapes = {
   take: z.strictObject({ step: z.literal('take'), from: sourceSchema }),
   /** A reading statement in the database's own language; `columns` is what it gives, as found when it last ran. */
@@ -109,6 +117,8 @@ const shapes = {
     as: identifier,
     /** Fields to bring; all when left out. */
     fields: z.array(identifier).max(500).optional(),
+    /** What the rows there add up to, in the place of their fields: each row here stays one. */
+    totals: z.array(stepTotal).min(1).max(100).optional(),
   }),
   keep: z.strictObject({ step: z.literal('keep'), where: conditionSchema }),
   add: z.strictObject({
@@ -127,17 +137,7 @@ const shapes = {
         z.strictObject({ field: identifier, per: z.enum(STEP_PERIODS).optional(), name: identifier.optional(), label }),
       )
       .max(50),
-    totals: z
-      .array(
-        z.strictObject({
-          total: z.enum(STEP_TOTALS),
-          /** Left out: COUNT counts rows. */
-          of: identifier.optional(),
-          name: identifier,
-          label,
-        }),
-      )
-      .max(100),
+    totals: z.array(stepTotal).max(100),
   }),
   spread: z.strictObject({
     step: z.literal('spread'),

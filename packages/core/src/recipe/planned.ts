@@ -29,6 +29,8 @@ export type PlannedSource = PlannedTable | { kind: 'recipe'; recipe: PlannedReci
 export interface BroughtColumn {
   field: string;
   name: string;
+  /** Whether it is 0 in rows without a partner, as a count of them is. */
+  isNoneZero?: boolean;
 }
 
 /** What a step does, every name resolved. Formulas read the columns before the step: level 0, from 1. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Recipe, Step } from '../definition/recipe.ts';
+import type { Recipe, Step, StepOf } from '../definition/recipe.ts';
 import { stepSchema } from '../definition/recipe.ts';
 import { tablesOf } from './shape.ts';
 import { names, plan, said, take } from './stays.test-support.ts';
@@ -75,6 +75,28 @@ describe('the columns after each step', () => {
     expect(plan([take, { step: 'bring', relation: 'hut', keep: 'both', as: 'hut' }]).key).toBeNull();
     expect(plan([take, { step: 'summarise', by: [{ field: 'status' }], totals: [] }]).key).toBe('status');
     expect(plan([take, { step: 'stack', from: take.from }]).key).toBeNull();
+  });
+  it('take what many rows add up to without becoming many themselves', () => {
+    const charged = (totals: NonNullable<StepOf<'bring'>['totals']>): Step[] => [
+      take,
+      { step: 'bring', relation: 'charges', keep: 'here', as: 'charges', totals },
+    ];
+    const amount = { total: 'SUM', of: 'amount', name: 'charged', label: 'Charged' } as const;
+    const count = { total: 'COUNT', name: 'charges' } as const;
+    const { fields, key, problems } = plan(charged([amount, count]));
+    expect([problems, key, fields.slice(-2).map(({ name, label, type }) => [name, label, type])]).toEqual([
+      [],
+      'id',
+      [
+        ['charged', 'Charged', 'number'],
+        ['charges', 'charges', 'number'],
+      ],
+    ]);
+    expect(said(charged([{ ...amount, of: 'stay_id' }]))).toContain('stay_id');
+    expect(said(charged([{ ...amount, of: 'gone' }]))).toContain('gone');
+    expect(said(charged([{ ...amount, name: 'nights' }]))).toContain('nights');
+    const [, mended] = charged([amount, count]);
+    expect(mendStep(mended!, 'amount')).toMatchObject({ totals: [count] });
   });
   it('stay as they were past a step that is switched off or wrong', () => {
     const wrong: Step = { step: 'summarise', by: [{ field: 'nothing' }], totals: [] };

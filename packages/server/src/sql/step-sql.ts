@@ -84,7 +84,7 @@ const STEPS: { readonly [K in OperationKind]: (operation: OperationOf<K>, step: 
     const brought = columns.map((c) =>
       step.isUnused(c.name)
         ? `${blank(typeOf(c.name))} as ${identifier(c.name)}`
-        : `t.${there.column(c.field)} as ${identifier(c.name)}`,
+        : `${c.isNoneZero ? `coalesce(t.${there.column(c.field)}, 0)` : `t.${there.column(c.field)}`} as ${identifier(c.name)}`,
     );
     return `select ${[`${ROWS}.*`, ...brought].join(', ')}\n${step.from}\n${join} ${there.from} t on ${pairs.join(' and ')}`;
   },

@@ -1,10 +1,16 @@
-import type { Source } from '../../definition/recipe.ts';
-import { type Field, findEntity, namedField, type Relation } from '../../model/model.ts';
+import type { Source, StepOf, StepTotal } from '../../definition/recipe.ts';
+import type { Checked } from '../../formula/checked.ts';
+import { type Field, findEntity, lookOf, namedField, type Relation } from '../../model/model.ts';
 import { phrase } from '../../problems/phrases.ts';
 import { didYouMean, therePhrase } from '../../problems/suggest.ts';
-import type { BroughtColumn } from '../planned.ts';
+import type { BroughtColumn, Operation, PlannedRecipe, PlannedSource } from '../planned.ts';
 import { columnPhrase, type StepPlanning, type StepRoom } from '../planning.ts';
 import { labelOf, renamed, shapeOf } from '../shape.ts';
+
+/** Totals that are 0 where there are no rows. */
+const NONE_IS_ZERO: readonly StepTotal[] = ['SUM', 'COUNT', 'COUNTDISTINCT'];
+
+type SummariseOperation = Extract<Operation, { kind: 'summarise' }>;
 
 const plan: StepRoom<'bring'>['plan'] = (step, planning) => {
   const relation = step.relation === undefined ? null : planning.relations.find((r) => r.name === step.relation);
@@ -44,6 +50,7 @@ const plan: StepRoom<'bring'>['plan'] = (step, planning) => {
       return planning.wrong('recipe-types-differ', data);
     }
   }
+  if (step.totals) return bringTotals(step, { source, from, on }, planning);
   const columns: BroughtColumn[] = [];
   const added: Field[] = [];
   const label = relation?.label ?? labelOf(source);
@@ -75,6 +82,72 @@ const plan: StepRoom<'bring'>['plan'] = (step, planning) => {
   return { kind: 'bring', source, on, keep: step.keep, columns };
 };
 
+interface There {
+  source: PlannedSource;
+  from: Source;
+  on: readonly { here: string; there: string }[];
+}
+
+/** One row there for all that belong to a row here, with what they add up to. */
+const bringTotals = (step: StepOf<'bring'>, { source, from, on }: There, planning: StepPlanning): Operation | null => {
+  const { fields: there } = shapeOf(source);
+  const column = (field: Field): Checked => ({
+    kind: 'field',
+    level: 0,
+    column: there.indexOf(field) + 1,
+    type: field.type,
+  });
+  // Under names of their own: a total may be called as a key is.
+  const keys = on.map(({ there: name }, i) => {
+    const field = there.find((f) => f.name === name)!;
+    return { field, name: `key_${i + 1}`, formula: column(field) };
+  });
+  const totals: SummariseOperation['totals'] = [];
+  const fields: Field[] = keys.map(({ field, name }) => ({ ...field, name, hidden: true }));
+  const columns: BroughtColumn[] = [];
+  const added: Field[] = [];
+  for (const [i, { total, of, name, label }] of step.totals!.entries()) {
+    const field = of === undefined ? null : namedField(there, of);
+    if (field === 'hidden') return planning.wrong('hidden-field', { name: of! });
+    if (of !== undefined && !field)
+      return planning.wrong('recipe-field-gone', { name: of, hint: phrase('remove-or-choose') });
+    const type = planning.totalType(total, field);
+    if (!type || !planning.isFree(name, [...planning.fields, ...added])) return null;
+    const inner = `total_${i + 1}`;
+    totals.push({ name: inner, total, of: field && column(field) });
+    const shown: Field = { name, label: label ?? name, type, ...(type === field?.type ? lookOf(field) : {}) };
+    fields.push({ ...shown, name: inner });
+    columns.push({ field: inner, name, ...(NONE_IS_ZERO.includes(total) ? { isNoneZero: true } : {}) });
+    added.push(shown);
+  }
+  const summed: PlannedRecipe = {
+    ...{ name: step.as, label: labelOf(source) },
+    steps: [
+      {
+        step: { step: 'take', from },
+        fields: [...there],
+        problems: [],
+        operation: { kind: 'take', source },
+      },
+      {
+        step: {
+          step: 'summarise',
+          by: on.map((pair, i) => ({ field: pair.there, name: `key_${i + 1}` })),
+          totals: step.totals!,
+        },
+        fields,
+        problems: [],
+        operation: { kind: 'summarise', by: keys.map(({ name, formula }) => ({ name, formula })), totals },
+      },
+    ],
+    ...{ fields, key: null, isOrdered: false, relations: [], problems: [] },
+  };
+  planning.fields = [...planning.fields, ...added];
+  if (step.keep === 'there' || step.keep === 'both') planning.key = null;
+  const pairs = on.map(({ here }, i) => ({ here, there: `key_${i + 1}` }));
+  return { kind: 'bring', source: { kind: 'recipe', recipe: summed }, on: pairs, keep: step.keep, columns };
+};
+
 /** The table that a relation leads to, in the model of the table that has it. */
 const target = ({ context }: StepPlanning, relation: Relation): Source | null => {
   for (const model of context.models) {
@@ -87,6 +160,11 @@ const target = ({ context }: StepPlanning, relation: Relation): Source | null =>
 /** Columns of other rows beside those that match. */
 export const bringStep: StepRoom<'bring'> = {
   plan,
-  without: (step, gone) =>
-    step.fields?.includes(gone) ? { ...step, fields: step.fields.filter((f) => f !== gone) } : null,
+  without: (step, gone) => {
+    const fields = step.fields?.filter((f) => f !== gone);
+    const totals = step.totals?.filter(({ of }) => of !== gone);
+    const isLess = fields?.length !== step.fields?.length || totals?.length !== step.totals?.length;
+    if (!isLess || totals?.length === 0) return null;
+    return { ...step, ...(fields ? { fields } : {}), ...(totals ? { totals } : {}) };
+  },
 };

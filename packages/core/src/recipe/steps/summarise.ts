@@ -1,16 +1,8 @@
 import type { Checked } from '../../formula/checked.ts';
 import { type Field, lookOf } from '../../model/model.ts';
+import { PERIOD_FORMATS, periodFormula } from '../periods.ts';
 import type { Operation } from '../planned.ts';
 import type { StepRoom } from '../planning.ts';
-
-const PERIOD_FORMATS = {
-  year: 'yyyy',
-  quarter: 'mmm yyyy',
-  month: 'mmm yyyy',
-  week: 'd mmm yyyy',
-  day: 'd mmm yyyy',
-  hour: 'd mmm yyyy hh:mm',
-} as const;
 
 const plan: StepRoom<'summarise'>['plan'] = (step, planning) => {
   const fields: Field[] = [];
@@ -25,7 +17,7 @@ const plan: StepRoom<'summarise'>['plan'] = (step, planning) => {
       fields.push({ ...field, name, label: label ?? field.label });
       continue;
     }
-    const formula = planning.formula(per === 'hour' ? `PERIODHOUR(${from})` : `PERIOD(${from};"${per}")`);
+    const formula = planning.formula(periodFormula(from, per));
     if (!formula) return null;
     by.push({ name, formula });
     fields.push({

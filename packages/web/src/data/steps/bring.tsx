@@ -8,6 +8,7 @@ import { freeName } from '../recipe-draft.ts';
 import { SourceSelect } from '../source-select.tsx';
 import { bringAlong, sourceId } from '../sources.ts';
 import type { EditorProps, StepRoom } from '../step-room.ts';
+import { TotalsList } from '../totals-list.tsx';
 
 const Editor = (props: EditorProps<StepOf<'bring'>>) => {
   const { t } = useTranslation();
@@ -65,6 +66,23 @@ const Editor = (props: EditorProps<StepOf<'bring'>>) => {
           )}
         </>
       )}
+      {there.length > 0 && (
+        <Select
+          label={t('data.bringAs')}
+          value={step.totals ? 'totals' : 'fields'}
+          choices={(['fields', 'totals'] as const).map((what) => ({
+            value: what,
+            label: t(what === 'totals' ? 'data.bringTotals' : 'data.bringFields'),
+          }))}
+          onPick={(what) => {
+            const { totals: _, fields: __, ...rest } = step;
+            onChange(what === 'totals' ? { ...rest, totals: [countOf(rest.as, t('data.rowsCounted'))] } : rest);
+          }}
+        />
+      )}
+      {step.totals && (
+        <TotalsList totals={step.totals} fields={there} onChange={(totals) => onChange({ ...step, totals })} />
+      )}
       <Select
         label={t('data.whichRows')}
         value={step.keep}
@@ -74,7 +92,7 @@ const Editor = (props: EditorProps<StepOf<'bring'>>) => {
       {source && there.length > 0 && (
         <Fit before={props.before} parameters={props.parameters} from={source} on={relation?.on ?? step.on ?? []} />
       )}
-      {there.length > 0 && (
+      {!step.totals && there.length > 0 && (
         <details>
           <summary className="cursor-pointer text-ink-2">
             {step.fields ? t('data.someFields', { count: step.fields.length }) : t('data.allFields')}
@@ -100,6 +118,13 @@ const Editor = (props: EditorProps<StepOf<'bring'>>) => {
     </div>
   );
 };
+
+/** How many there are: what is likeliest asked of many rows. */
+const countOf = (as: string, label: string): NonNullable<StepOf<'bring'>['totals']>[number] => ({
+  total: 'COUNT',
+  name: freeName(`${as}_rows`, []),
+  label,
+});
 
 interface FitProps extends Pick<EditorProps, 'before' | 'parameters'> {
   from: Source;
@@ -129,8 +154,9 @@ const Fit = ({ before, parameters, from, on }: FitProps) => {
 export const bringRoom: StepRoom<'bring'> = {
   Editor,
   begin: ({ relations }) => (relations[0] ? bringAlong(relations[0]) : { step: 'bring', keep: 'here', as: 'other' }),
-  words: ({ relation, from, keep }, { t, source }) => [
+  words: ({ relation, from, keep, totals }, { t, source }) => [
     [relation ?? (from ? source(from) : '…')],
+    ...(totals ? [[totals.map(({ name, label }) => label ?? name).join(', ')]] : []),
     [t(`data.keep_${keep}`)],
   ],
 };

@@ -1,24 +1,15 @@
-import { STEP_PERIODS, type StepOf, type StepTotal } from '@gaveta/core/internal';
+import { STEP_PERIODS, type StepOf } from '@gaveta/core/internal';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { Select } from '../../ui/select.tsx';
 import { EntryList, FieldSelect } from '../fields.tsx';
-import { freeName } from '../recipe-draft.ts';
 import type { EditorProps, StepRoom } from '../step-room.ts';
 import { labelOf } from '../step-words.ts';
-
-import { totalsFor } from '../totals.ts';
-
-const capital = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
+import { capital, TotalsList, totalWords } from '../totals-list.tsx';
 
 const Editor = ({ step, onChange, fields }: EditorProps<StepOf<'summarise'>>) => {
   const { t } = useTranslation();
   const isTime = (name: string): boolean =>
     ['date', 'datetime'].includes(fields.find((f) => f.name === name)?.type ?? '');
-  /** Named after what it is. */
-  const named = (total: StepTotal, of: string): { name: string; label: string } => {
-    const words = t('data.totalOfField', { total: t(`data.total_${total}`), field: labelOf(fields, of) });
-    return { name: freeName(`${t(`data.total_${total}`)} ${of}`, []), label: capital(words) };
-  };
   const periodLabel = (field: string, per: (typeof STEP_PERIODS)[number]): string =>
     capital(t('data.perField', { per: t(`data.per_${per}`), field: labelOf(fields, field) }));
   return (
@@ -55,57 +46,7 @@ const Editor = ({ step, onChange, fields }: EditorProps<StepOf<'summarise'>>) =>
           </>
         )}
       </EntryList>
-      <EntryList
-        items={step.totals}
-        onChange={(totals) => onChange({ ...step, totals })}
-        add={t('data.addTotal')}
-        make={() => ({
-          total: 'COUNT' as StepTotal,
-          name: freeName(
-            'rows',
-            step.totals.map((x) => x.name),
-          ),
-          label: t('data.rowsCounted'),
-        })}
-        name={(total) => total.label ?? total.name}
-      >
-        {(total, change) => {
-          const field = fields.find((f) => f.name === total.of);
-          return (
-            <>
-              <Select
-                label={t('data.total')}
-                value={total.total}
-                choices={totalsFor(total.of ? field : undefined).map((name) => ({
-                  value: name,
-                  label: t(`data.total_${name}`),
-                }))}
-                onPick={(next) => change({ ...total, total: next, ...(total.of ? named(next, total.of) : {}) })}
-              />
-              <FieldSelect
-                label={t('data.totalOf')}
-                fields={fields}
-                blank={t('data.rowsCounted')}
-                value={total.of ?? ''}
-                onChange={(of) => {
-                  const next = fields.find((f) => f.name === of);
-                  const kind =
-                    next?.type === 'number' && total.of === undefined
-                      ? 'SUM'
-                      : totalsFor(next).includes(total.total)
-                        ? total.total
-                        : 'COUNT';
-                  change(
-                    next
-                      ? { total: kind, of, ...named(kind, of) }
-                      : { total: 'COUNT', name: 'rows', label: t('data.rowsCounted') },
-                  );
-                }}
-              />
-            </>
-          );
-        }}
-      </EntryList>
+      <TotalsList totals={step.totals} fields={fields} onChange={(totals) => onChange({ ...step, totals })} />
     </div>
   );
 };
@@ -123,11 +64,6 @@ export const summariseRoom: StepRoom<'summarise'> = {
         ? t('data.perField', { per: t(`data.per_${b.per}`), field: labelOf(fields, b.field) })
         : labelOf(fields, b.field),
     );
-    const totals = step.totals.map((x) =>
-      x.of
-        ? t('data.totalOfField', { total: t(`data.total_${x.total}`), field: labelOf(fields, x.of) })
-        : t('data.rowsCounted'),
-    );
-    return [[by.join(', ') || t('data.everything')], [totals.join(', ')]];
+    return [[by.join(', ') || t('data.everything')], [totalWords(step.totals, fields, t)]];
   },
 };

@@ -1,0 +1,275 @@
+import type { PageSetup, Report } from '../definition/schema.ts';
+import { paperSize, widthBetween } from '../definition/schema.ts';
+import { reportFrame } from '../edit/guided.ts';
+import { INDENT } from '../edit/guided-columns.ts';
+import { idMaker } from '../edit/ids.ts';
+import { STYLE_OF, type Theme } from '../edit/themes.ts';
+import { writtenName } from '../formula/tokens.ts';
+import type { Field } from '../model/model.ts';
+import type { RecipeContext } from '../recipe/planned.ts';
+import { totalOf } from './levels.ts';
+import { namesIn } from './names.ts';
+import type { Sketch, SketchColumn } from './schema.ts';
+import { type SketchRows, sketchRows } from './steps.ts';
+
+/** What a report of a sketch says besides the sketch itself, and how it looks. */
+export interface SketchReportOptions {
+  language: string;
+  timeZone: string;
+  words: { page: string; of: string; total: string };
+  page?: PageSetup | undefined;
+  theme?: Theme | undefined;
+}
+
+/** Name of the query that a sketch's rows are, in its report. */
+const ROWS = 'rows';
+/** Between columns, in millimetres. */
+const GAP = 2;
+const LINE = 6;
+/** Least width of a column, in millimetres, where the paper is upright. */
+const NARROW = 18;
+
+/** The report that shows what a sketch does: the same lines with the same totals, on paper. */
+export const sketchReport = (sketch: Sketch, context: RecipeContext, options: SketchReportOptions): Report =>
+  new SketchReport(sketch, sketchRows(sketch, context), options).make();
+
+class SketchReport {
+  private readonly frame: Report;
+  private readonly idFor: ReturnType<typeof idMaker>;
+  /** Left edge and width of each column, in millimetres; the first is that of the groups where there are any. */
+  private readonly places: { x: number; width: number }[];
+
+  constructor(
+    private readonly sketch: Sketch,
+    private readonly rows: SketchRows,
+    private readonly options: SketchReportOptions,
+  ) {
+    const { language, timeZone, words, page, theme } = options;
+    const frame = reportFrame(sketch.name, page, words, theme);
+    const hasGroups = sketch.groups.length > 0;
+    const weights = [...(hasGroups ? [2] : []), ...sketch.columns.map((column) => this.weight(column))];
+    const upright = widthBetween(frame.page);
+    const isWide = paperSize(frame.page).width < paperSize(frame.page).height && upright / weights.length < NARROW;
+    const paper: PageSetup = isWide ? { ...frame.page, orientation: 'landscape' } : frame.page;
+    this.frame = { ...frame, page: paper, language, timeZone };
+    this.idFor = idMaker(this.frame);
+    const room = widthBetween(paper) - GAP * (weights.length - 1);
+    const whole = weights.reduce((sum, weight) => sum + weight, 0) || 1;
+    let x = 0;
+    this.places = weights.map((weight) => {
+      const width = Math.floor((room * weight * 10) / whole) / 10;
+      const place = { x: Math.round(x * 10) / 10, width };
+      x += width + GAP;
+      return place;
+    });
+  }
+
+  make(): Report {
+    const { sketch, rows, frame } = this;
+    const { steps, queries, groups } = rows;
+    const header = { height: LINE + 1, everyPage: true, items: this.captions() };
+    const order = sketch.order;
+    const made = sketch.groups.flatMap((group, i): NonNullable<Report['body'][number]['groups']> => {
+      const key = groups.get(group.name);
+      if (!key) return [];
+      const own = order.find(({ by }) => by === group.name);
+      const others = new Set(sketch.groups.map(({ name }) => name));
+      const by = order.find((entry) => !others.has(entry.by) && this.total(entry.by, false) !== null);
+      const ordered = own ?? by;
+      const isLast = i === sketch.groups.length - 1;
+      const value = {
+        kind: 'field' as const,
+        id: this.idFor('field'),
+        x: this.places[0]!.x + i * INDENT,
+        y: 0.5,
+        width: this.places[0]!.width - i * INDENT,
+        height: 5,
+        formula: writtenName(group.name),
+        ...(key.format ? { format: key.format } : {}),
+        style: STYLE_OF.value,
+        ...(isLast && !sketch.rows ? {} : { look: { bold: true } }),
+      };
+      return [
+        {
+          name: group.name,
+          by: writtenName(key.name),
+          ...(ordered && ordered !== own ? { order: this.total(ordered.by, false)! } : {}),
+          ...(ordered?.descending ? { descending: true } : {}),
+          header: { height: LINE, items: [value, ...this.totals(false, !isLast || sketch.rows)] },
+        },
+      ];
+    });
+    const sort = order.flatMap(({ by, descending }) => {
+      const column = rows.columns.get(by);
+      return column ? [{ by: writtenName(column.name), ...(descending ? { descending: true } : {}) }] : [];
+    });
+    return {
+      ...frame,
+      queries: [...queries, { name: ROWS, label: sketch.name, steps }],
+      body: [
+        {
+          id: ROWS,
+          name: 'row',
+          rows: { entity: ROWS },
+          ...(made.length > 0 ? { groups: made } : {}),
+          ...(sketch.rows && sort.length > 0 ? { sort } : {}),
+          header,
+          ...(sketch.rows ? { detail: { height: LINE - 0.5, items: this.values() } } : {}),
+          ...(this.hasEnd() ? { footer: { height: LINE + 1, items: this.end() } } : {}),
+        },
+      ],
+    };
+  }
+
+  private field({ name }: SketchColumn): Field | undefined {
+    return this.rows.columns.get(name);
+  }
+
+  private weight(column: SketchColumn): number {
+    const type = this.field(column)?.type;
+    return type === 'text' ? 2 : type === 'datetime' ? 1.5 : 1;
+  }
+
+  /** Whether a column's values stand at its right. */
+  private isNumber(column: SketchColumn): boolean {
+    const type = this.field(column)?.type;
+    if (type === undefined) return true;
+    return this.sketch.rows ? type === 'number' : true;
+  }
+
+  private at(i: number): { x: number; width: number } {
+    return this.places[i + (this.sketch.groups.length > 0 ? 1 : 0)]!;
+  }
+
+  private captions(): Report['body'][number]['header'] extends { items: infer I } | undefined ? I : never {
+    const { columns, groups } = this.sketch;
+    const label = (name: string, own: string | undefined, field: Field | undefined): string =>
+      own ?? field?.label ?? name;
+    const caption = (words: string, { x, width }: { x: number; width: number }, isRight: boolean) => ({
+      kind: 'text' as const,
+      id: this.idFor('text'),
+      ...{ x, y: 0.5, width, height: 5 },
+      content: [words],
+      style: STYLE_OF.caption,
+      ...(isRight ? { look: { align: 'right' as const } } : {}),
+    });
+    const first = groups.map((g) => label(g.name, g.label, this.rows.groups.get(g.name))).join(' › ');
+    const line = {
+      kind: 'line' as const,
+      id: this.idFor('line'),
+      ...{ x: 0, y: LINE, width: widthBetween(this.frame.page), height: 0 },
+    };
+    return [
+      ...(groups.length > 0 ? [caption(first, this.places[0]!, false)] : []),
+      ...columns.map((column, i) =>
+        caption(label(column.name, column.label, this.field(column)), this.at(i), this.isNumber(column)),
+      ),
+      line,
+    ] as never;
+  }
+
+  /** The formula of a column on the lines of groups or at the end; null where it has none. */
+  private total(name: string, isEnd: boolean, depth = 0): string | null {
+    const column = this.sketch.columns.find((c) => c.name === name);
+    if (!column || depth > this.sketch.columns.length) return null;
+    if (column.ofLine !== undefined) return this.lineFormula(column.ofLine, isEnd, depth);
+    const total = totalOf(column, isEnd);
+    if (total === null) return null;
+    const field = this.field(column);
+    if (!field) return total === 'COUNT' && column.field === undefined ? 'COUNT(row)' : null;
+    return `${total}(${writtenName(field.name)})`;
+  }
+
+  /** A formula of a line, with each column's total in the place of its name. */
+  private lineFormula(source: string, isEnd: boolean, depth: number): string | null {
+    let made = '';
+    let at = 0;
+    for (const { path, from, to } of namesIn(source)) {
+      const total = this.total(path, isEnd, depth + 1);
+      if (total === null) return null;
+      made += `${source.slice(at, from)}(${total})`;
+      at = to;
+    }
+    return made + source.slice(at);
+  }
+
+  private formatOf(column: SketchColumn, total: SketchColumn['total'] | null): { format?: string } {
+    const isCount = total === 'COUNT' || total === 'COUNTDISTINCT';
+    const format = column.format ?? (isCount ? undefined : this.field(column)?.format);
+    return format === undefined ? {} : { format };
+  }
+
+  private totals(isEnd: boolean, isBold: boolean) {
+    return this.sketch.columns.flatMap((column, i) => {
+      const formula = this.total(column.name, isEnd);
+      if (formula === null) return [];
+      const look = { ...(isBold ? { bold: true } : {}), ...(this.isNumber(column) ? { align: 'right' as const } : {}) };
+      return [
+        {
+          kind: 'field' as const,
+          id: this.idFor('field'),
+          ...{ ...this.at(i), y: 0.5, height: 5 },
+          formula,
+          ...this.formatOf(column, totalOf(column, isEnd)),
+          style: STYLE_OF.value,
+          ...(Object.keys(look).length > 0 ? { look } : {}),
+        },
+      ];
+    });
+  }
+
+  /** What a row shows. */
+  private values() {
+    return this.sketch.columns.flatMap((column, i) => {
+      const field = this.field(column);
+      const formula = field ? writtenName(field.name) : column.ofLine && this.rowFormula(column.ofLine);
+      if (!formula) return [];
+      return [
+        {
+          kind: 'field' as const,
+          id: this.idFor('field'),
+          ...{ ...this.at(i), y: 0.2, height: 5 },
+          formula,
+          ...this.formatOf(column, null),
+          style: STYLE_OF.value,
+          ...(this.isNumber(column) ? { look: { align: 'right' as const } } : {}),
+        },
+      ];
+    });
+  }
+
+  /** A formula of a line as that of a row: each name is a column's own value. */
+  private rowFormula(source: string): string | null {
+    let made = '';
+    let at = 0;
+    for (const { path, from, to } of namesIn(source)) {
+      const field = this.rows.columns.get(path);
+      if (!field) return null;
+      made += source.slice(at, from) + writtenName(field.name);
+      at = to;
+    }
+    return made + source.slice(at);
+  }
+
+  private hasEnd(): boolean {
+    return this.sketch.columns.some((column) => this.total(column.name, true) !== null);
+  }
+
+  private end() {
+    const { total } = this.options.words;
+    const items = this.totals(true, true);
+    if (this.sketch.groups.length === 0) return items;
+    const { x, width } = this.places[0]!;
+    return [
+      {
+        kind: 'text' as const,
+        id: this.idFor('text'),
+        ...{ x, y: 0.5, width, height: 5 },
+        content: [total],
+        style: STYLE_OF.value,
+        look: { bold: true },
+      },
+      ...items,
+    ];
+  }
+}

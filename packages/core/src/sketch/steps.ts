@@ -1,0 +1,259 @@
+import type { Query, Step, StepOf } from '../definition/recipe.ts';
+import { writtenName } from '../formula/tokens.ts';
+import type { Field } from '../model/model.ts';
+import { phrase } from '../problems/phrases.ts';
+import { type Problem, problem } from '../problems/problem.ts';
+import { didYouMean } from '../problems/suggest.ts';
+import { PERIOD_FORMATS, periodFormula } from '../recipe/periods.ts';
+import { planRecipe } from '../recipe/plan.ts';
+import type { RecipeContext } from '../recipe/planned.ts';
+import { levelSteps } from './levels.ts';
+import { namesIn } from './names.ts';
+import { type Reached, reachedField, reachOf } from './reach.ts';
+import type { Sketch, SketchColumn, SketchGroup } from './schema.ts';
+
+/** Name of the query that finds the groups that are kept, where only the first of them are. */
+export const KEPT = 'kept_groups';
+
+/** A sketch's rows as steps of a recipe: what its groups are told apart by, and its values, each in a column of its own. */
+export interface SketchRows {
+  steps: Step[];
+  /** What the steps take rows from besides. */
+  queries: Query[];
+  /** Name of the column in the steps by each group, and by each column with a value of its own in each row. */
+  groups: ReadonlyMap<string, Field>;
+  columns: ReadonlyMap<string, Field>;
+  problems: Problem[];
+}
+
+/** The rows of a sketch, before anything is grouped. Never fails: what is wrong is left out, and said. */
+export const sketchRows = (sketch: Sketch, context: RecipeContext): SketchRows =>
+  new RowsWriter(sketch, context).write();
+
+class RowsWriter {
+  private readonly reach: Reached[];
+  private readonly problems: Problem[] = [];
+  private steps: Step[];
+  /** Names of columns by the path of their field. */
+  private readonly names = new Map<string, string>();
+  private readonly queries: Query[] = [];
+
+  constructor(
+    private readonly sketch: Sketch,
+    private readonly context: RecipeContext,
+  ) {
+    this.reach = reachOf(sketch.from, context);
+    this.steps = [{ step: 'take', from: sketch.from }];
+  }
+
+  write(): SketchRows {
+    const { sketch } = this;
+    this.bring();
+    const columns = new Map<string, Field>();
+    const made = new Map<string, string>();
+    for (const column of sketch.columns) {
+      const name = this.column(column);
+      if (name !== null) made.set(column.name, name);
+    }
+    const keys = new Map<string, string>();
+    for (const group of sketch.groups) {
+      const name = this.group(group);
+      if (name !== null) keys.set(group.name, name);
+    }
+    this.keep();
+    this.first(keys, made);
+    const { fields, problems } = this.planned();
+    const field = (name: string): Field | undefined => fields.find((f) => f.name === name);
+    for (const [column, name] of made) {
+      const found = field(name);
+      if (found) columns.set(column, found);
+    }
+    const groups = new Map<string, Field>();
+    for (const [group, name] of keys) {
+      const found = field(name);
+      if (found) groups.set(group, found);
+    }
+    const { steps, queries } = this;
+    return { steps, queries, groups, columns, problems: [...this.problems, ...problems] };
+  }
+
+  private planned(steps: readonly Step[] = this.steps): ReturnType<typeof planRecipe> {
+    const queries = [...this.context.queries, ...this.queries];
+    return planRecipe({ name: 'sketch', steps }, { ...this.context, queries });
+  }
+
+  private add(step: Step): void {
+    this.steps = [...this.steps, step];
+  }
+
+  /** A name that no column of the steps has yet. */
+  private free(wanted: string): string {
+    const taken = new Set(this.planned().fields.map((f) => f.name));
+    let free = wanted;
+    for (let n = 2; taken.has(free); n++) free = `${wanted}_${n}`;
+    return free;
+  }
+
+  private found(path: string): { at: Reached; field: Field } | null {
+    const found = reachedField(this.reach, path);
+    if (found) return found;
+    const paths = this.reach.flatMap(({ way, fields }) =>
+      fields.filter((f) => !f.hidden).map((f) => [...way, f.name].join('.')),
+    );
+    const hint = didYouMean(path, paths, phrase('remove-or-choose'));
+    if (!this.problems.some(({ data }) => data.name === path))
+      this.problems.push(problem('recipe-field-gone', {}, { name: path, hint }));
+    return null;
+  }
+
+  /** Paths of fields along relations to one row each that the sketch names anywhere. */
+  private *paths(): Iterable<string> {
+    const { columns, groups, only } = this.sketch;
+    for (const { field } of columns) if (field !== undefined) yield field;
+    for (const { field } of groups) yield field;
+    for (const condition of only) {
+      if ('field' in condition) yield condition.field;
+      if ('field' in condition && condition.to && 'field' in condition.to) yield condition.to.field;
+    }
+    for (const source of this.formulas()) for (const { path } of namesIn(source)) yield path;
+  }
+
+  private *formulas(): Iterable<string> {
+    const { columns, only } = this.sketch;
+    for (const { formula } of columns) if (formula !== undefined) yield formula;
+    for (const condition of only) if ('formula' in condition) yield condition.formula;
+  }
+
+  /** Brings the fields of other rows that are used, each way after the one that it begins with. */
+  private bring(): void {
+    /** Fields that are used of each way, by its names. */
+    const used = new Map<string, Set<string>>();
+    const use = (way: readonly string[], field: string): void => {
+      const key = way.join('.');
+      used.set(key, (used.get(key) ?? new Set()).add(field));
+    };
+    for (const path of this.paths()) {
+      const found = reachedField(this.reach, path);
+      if (!found || found.at.isMany) continue;
+      use(found.at.way, found.field.name);
+      // Keys that lead on come along, also where they may be seen.
+      for (let length = found.at.way.length - 1; length > 0; length--) {
+        const way = found.at.way.slice(0, length);
+        const before = this.reach.find((r) => r.way.join('.') === way.join('.'));
+        const onward = before?.relations.find((r) => r.name === found.at.way[length]);
+        for (const { here } of onward?.on ?? []) use(way, here);
+      }
+    }
+    for (const { way, fields } of this.reach) {
+      const wanted = used.get(way.join('.'));
+      if (!wanted) continue;
+      if (way.length === 0) {
+        for (const name of wanted) this.names.set(name, name);
+        continue;
+      }
+      const parent = way.slice(0, -1).join('_');
+      const relation = parent === '' ? way[0]! : `${parent}_${way.at(-1)}`;
+      const shown = fields.filter((f) => wanted.has(f.name) && !f.hidden).map((f) => f.name);
+      this.add({ step: 'bring', relation, keep: 'here', as: way.join('_'), fields: shown });
+      const operation = this.planned().steps.at(-1)?.operation;
+      if (operation?.kind !== 'bring') continue;
+      for (const { field, name } of operation.columns) this.names.set([...way, field].join('.'), name);
+    }
+  }
+
+  /** A formula with the fields of other rows by the names that they have in the steps. */
+  private flat(source: string): string {
+    let flat = '';
+    let at = 0;
+    for (const { from, to, path } of namesIn(source)) {
+      const name = this.names.get(path);
+      if (name === undefined) continue;
+      flat += source.slice(at, from) + writtenName(name);
+      at = to;
+    }
+    return flat + source.slice(at);
+  }
+
+  /** The column that has a sketch column's value in each row; null for one that has none, as one that counts rows. */
+  private column({
+    name,
+    label,
+    field: path,
+    formula,
+    ofLine,
+    inner,
+    total = 'SUM',
+    format,
+  }: SketchColumn): string | null {
+    if (ofLine !== undefined) return null;
+    if (formula !== undefined) {
+      const free = this.free(name);
+      const text = label === undefined ? {} : { label };
+      this.add({ step: 'add', name: free, ...text, formula: this.flat(formula), ...(format ? { format } : {}) });
+      return free;
+    }
+    if (path === undefined) return null;
+    const found = this.found(path);
+    if (!found) return null;
+    if (!found.at.isMany) return this.names.get(path) ?? null;
+    const [relation] = found.at.way;
+    const as = this.free(name);
+    const totals = [{ total: inner ?? total, of: found.field.name, name: as, label: label ?? found.field.label }];
+    this.add({ step: 'bring', relation: relation!, keep: 'here', as: relation!, totals });
+    const operation = this.planned().steps.at(-1)?.operation;
+    return operation?.kind === 'bring' ? (operation.columns.at(-1)?.name ?? null) : null;
+  }
+
+  /** The column that tells a group's rows from others'. */
+  private group({ name, label, field: path, per }: SketchGroup): string | null {
+    const found = this.found(path);
+    const column = this.names.get(path);
+    if (!found || found.at.isMany || column === undefined) return null;
+    if (per === undefined) return column;
+    const free = this.free(name);
+    const formula = periodFormula(column, per);
+    this.add({ step: 'add', name: free, label: label ?? found.field.label, formula, format: PERIOD_FORMATS[per] });
+    return free;
+  }
+
+  private keep(): void {
+    const all = this.sketch.only.flatMap((condition): StepOf<'keep'>['where'][] => {
+      if ('formula' in condition) return [{ formula: this.flat(condition.formula) }];
+      const { field: path, is, to } = condition;
+      const found = this.found(path);
+      const field = this.names.get(path);
+      if (!found || field === undefined) return [];
+      const other = to && 'field' in to ? this.names.get(to.field) : undefined;
+      const against = other === undefined ? to : { field: other };
+      return [{ field, is, ...(against ? { to: against } : {}) }];
+    });
+    if (all.length > 0) this.add({ step: 'keep', where: all.length === 1 ? all[0]! : { all } });
+  }
+
+  /** Only the rows of the groups that are first in their order. */
+  private first(keys: ReadonlyMap<string, string>, values: ReadonlyMap<string, string>): void {
+    const { first, groups } = this.sketch;
+    const place = groups.findIndex(({ name }) => name === first?.of);
+    if (!first || place < 0) return;
+    const upTo = groups.slice(0, place + 1);
+    const by = upTo.flatMap(({ name }) => keys.get(name) ?? []);
+    if (by.length < upTo.length) return;
+    // Blanks are a group as well, and nothing is equal to a blank: groups are found again by what they are as texts.
+    const texts = by.map((key) => {
+      const name = this.free(`${key}_kept`);
+      this.add({ step: 'add', name, formula: `IF(ISBLANK(${writtenName(key)}); "-"; "=" & ${writtenName(key)})` });
+      return { key, name };
+    });
+    const level = [...this.steps, ...levelSteps(this.sketch, { groups: keys, values }, upTo.length)];
+    const around = upTo.slice(0, -1).map(({ name }) => name);
+    const found = upTo.map(({ name }, i) => ({
+      step: 'add' as const,
+      name: `kept_${i + 1}`,
+      formula: `IF(ISBLANK(${writtenName(name)}); "-"; "=" & ${writtenName(name)})`,
+    }));
+    const cut: Step = { step: 'first', count: first.count, ...(around.length > 0 ? { per: around } : {}) };
+    this.queries.push({ name: KEPT, steps: [...level, cut, ...found] });
+    const on = texts.map(({ name }, i) => ({ here: name, there: `kept_${i + 1}` }));
+    this.add({ step: 'bring', from: { query: KEPT }, on, keep: 'matching', as: 'kept', fields: [] });
+  }
+}
