@@ -284,7 +284,7 @@ export type { OpenedRows } from './run/opened-rows.ts';
 export { type RunOptions, type RunResult, runReport } from './run/run-report.ts';
 export type { Heading, PageSizeFrom, PlaceInRun, QueryProfile, RunProfile, RunState } from './run/state.ts';
 export { AS_STARTED, FOLD_BASES, type FoldState, isSwitchKey, switchesOf, turnFold } from './shape/folds.ts';
-export { INSIDE, levelSteps } from './sketch/levels.ts';
+export { type GroupValue, INSIDE, INSIDE_BLANK, inGroups, levelSteps, rowSteps } from './sketch/levels.ts';
 export { type Reached, reachedField, reachOf } from './sketch/reach.ts';
 export { type SketchReportOptions, sketchReport } from './sketch/report.ts';
 export * from './sketch/schema.ts';

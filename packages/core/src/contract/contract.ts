@@ -5,6 +5,7 @@ import { DATA_CALLS } from './data-calls.ts';
 import { EMBEDDING_CALLS } from './embedding-calls.ts';
 import { REPORT_CALLS } from './report-calls.ts';
 import { RUN_CALLS } from './run-calls.ts';
+import { SKETCH_CALLS } from './sketch-calls.ts';
 
 /** Every call of the API; the server, the client and the API’s description are made from it. */
 export const CONTRACT = {
@@ -12,6 +13,7 @@ export const CONTRACT = {
   ...REPORT_CALLS,
   ...RUN_CALLS,
   ...DATA_CALLS,
+  ...SKETCH_CALLS,
   ...EMBEDDING_CALLS,
 } as const satisfies Record<string, CallContract>;
 

@@ -208,19 +208,22 @@ export const storedRecipe = z.object({
 });
 export const user = z.object({ kind: z.enum(['report', 'recipe']), id: z.string(), name: z.string() });
 
+export const language = z.string().max(35).refine(isLanguage, 'a language tag such as en or pt-PT').default('en');
+export const timeZone = z.string().max(60).refine(isTimeZone, 'a time zone such as Europe/Lisbon').default('UTC');
+
 /** Steps to look at. `values`: of their parameters. */
 export const looked = {
   ...recipeParts,
   queries: z.array(querySchema).max(100).default([]),
   values: parameterValues,
-  language: z.string().max(35).refine(isLanguage, 'a language tag such as en or pt-PT').default('en'),
-  timeZone: z.string().max(60).refine(isTimeZone, 'a time zone such as Europe/Lisbon').default('UTC'),
+  language,
+  timeZone,
 };
 
 /** Why there is nothing to see: in words, and as what they are made of. */
-const failure = z.object({ detail: z.string(), problem });
-const field = asIs<Field>('A field of rows: its name, label, type and format.');
-const wireValue = asIs<WireValue>('A value as it travels.');
+export const failure = z.object({ detail: z.string(), problem });
+export const field = asIs<Field>('A field of rows: its name, label, type and format.');
+export const wireValue = asIs<WireValue>('A value as it travels.');
 
 /** What looking at rows gave; `failure` says why it gave nothing. */
 export const look = <T extends z.ZodType>(found: T) =>

@@ -23,3 +23,16 @@ export function* namesIn(source: string): Iterable<NameAt> {
     yield { path: parts.join('.'), from: first.from, to: last.to };
   }
 }
+
+/** A formula with other words in the place of its names; those for which `replace` gives null stay. */
+export const renamed = (source: string, replace: (path: string) => string | null): string => {
+  let made = '';
+  let at = 0;
+  for (const { path, from, to } of namesIn(source)) {
+    const other = replace(path);
+    if (other === null) continue;
+    made += source.slice(at, from) + other;
+    at = to;
+  }
+  return made + source.slice(at);
+};

@@ -7,8 +7,8 @@ import { STYLE_OF, type Theme } from '../edit/themes.ts';
 import { writtenName } from '../formula/tokens.ts';
 import type { Field } from '../model/model.ts';
 import type { RecipeContext } from '../recipe/planned.ts';
-import { totalOf } from './levels.ts';
-import { namesIn } from './names.ts';
+import { rowFormula, totalOf } from './levels.ts';
+import { renamed } from './names.ts';
 import type { Sketch, SketchColumn } from './schema.ts';
 import { type SketchRows, sketchRows } from './steps.ts';
 
@@ -180,17 +180,15 @@ class SketchReport {
     return `${total}(${writtenName(field.name)})`;
   }
 
-  /** A formula of a line, with each column's total in the place of its name. */
+  /** A formula of a line, with each column's total in the place of its name; null where one has none. */
   private lineFormula(source: string, isEnd: boolean, depth: number): string | null {
-    let made = '';
-    let at = 0;
-    for (const { path, from, to } of namesIn(source)) {
+    let isWhole = true;
+    const made = renamed(source, (path) => {
       const total = this.total(path, isEnd, depth + 1);
-      if (total === null) return null;
-      made += `${source.slice(at, from)}(${total})`;
-      at = to;
-    }
-    return made + source.slice(at);
+      if (total === null) isWhole = false;
+      return total === null ? null : `(${total})`;
+    });
+    return isWhole ? made : null;
   }
 
   private formatOf(column: SketchColumn, total: SketchColumn['total'] | null): { format?: string } {
@@ -222,7 +220,7 @@ class SketchReport {
   private values() {
     return this.sketch.columns.flatMap((column, i) => {
       const field = this.field(column);
-      const formula = field ? writtenName(field.name) : column.ofLine && this.rowFormula(column.ofLine);
+      const formula = field ? writtenName(field.name) : column.ofLine && rowFormula(column.ofLine, this.rows.columns);
       if (!formula) return [];
       return [
         {
@@ -236,19 +234,6 @@ class SketchReport {
         },
       ];
     });
-  }
-
-  /** A formula of a line as that of a row: each name is a column's own value. */
-  private rowFormula(source: string): string | null {
-    let made = '';
-    let at = 0;
-    for (const { path, from, to } of namesIn(source)) {
-      const field = this.rows.columns.get(path);
-      if (!field) return null;
-      made += source.slice(at, from) + writtenName(field.name);
-      at = to;
-    }
-    return made + source.slice(at);
   }
 
   private hasEnd(): boolean {

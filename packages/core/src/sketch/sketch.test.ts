@@ -38,10 +38,7 @@ const byHut = sketch({
 /** The lines of groups so deep, as planned, and what is wrong with them. */
 const level = (of: Sketch, depth: number) => {
   const rows = sketchRows(of, context);
-  const names = (map: ReadonlyMap<string, { name: string }>) =>
-    new Map([...map].map(([key, field]) => [key, field.name]));
-  const columns = { groups: names(rows.groups), values: names(rows.columns) };
-  const steps = [...rows.steps, ...levelSteps(of, columns, depth)];
+  const steps = [...rows.steps, ...levelSteps(of, rows, depth)];
   const planned = planRecipe({ name: 'level', steps }, { ...context, queries: rows.queries });
   expect([...rows.problems, ...planned.problems].map(problemText)).toEqual([]);
   return planned.fields.map((f) => f.name).filter((name) => !name.startsWith('lines_'));

@@ -1,4 +1,5 @@
 import type { Query, Step, StepOf } from '../definition/recipe.ts';
+import { freeName } from '../edit/ids.ts';
 import { writtenName } from '../formula/tokens.ts';
 import type { Field } from '../model/model.ts';
 import { phrase } from '../problems/phrases.ts';
@@ -8,7 +9,7 @@ import { PERIOD_FORMATS, periodFormula } from '../recipe/periods.ts';
 import { planRecipe } from '../recipe/plan.ts';
 import type { RecipeContext } from '../recipe/planned.ts';
 import { levelSteps } from './levels.ts';
-import { namesIn } from './names.ts';
+import { namesIn, renamed } from './names.ts';
 import { type Reached, reachedField, reachOf } from './reach.ts';
 import type { Sketch, SketchColumn, SketchGroup } from './schema.ts';
 
@@ -49,7 +50,6 @@ class RowsWriter {
   write(): SketchRows {
     const { sketch } = this;
     this.bring();
-    const columns = new Map<string, Field>();
     const made = new Map<string, string>();
     for (const column of sketch.columns) {
       const name = this.column(column);
@@ -62,17 +62,9 @@ class RowsWriter {
     }
     this.keep();
     this.first(keys, made);
-    const { fields, problems } = this.planned();
-    const field = (name: string): Field | undefined => fields.find((f) => f.name === name);
-    for (const [column, name] of made) {
-      const found = field(name);
-      if (found) columns.set(column, found);
-    }
-    const groups = new Map<string, Field>();
-    for (const [group, name] of keys) {
-      const found = field(name);
-      if (found) groups.set(group, found);
-    }
+    const { problems } = this.planned();
+    const groups = this.fieldsOf(keys);
+    const columns = this.fieldsOf(made);
     const { steps, queries } = this;
     return { steps, queries, groups, columns, problems: [...this.problems, ...problems] };
   }
@@ -82,16 +74,24 @@ class RowsWriter {
     return planRecipe({ name: 'sketch', steps }, { ...this.context, queries });
   }
 
+  /** The columns of the steps as they are now, by what they are of. */
+  private fieldsOf(names: ReadonlyMap<string, string>): Map<string, Field> {
+    const { fields } = this.planned();
+    return new Map(
+      [...names].flatMap(([of, name]) => {
+        const field = fields.find((f) => f.name === name);
+        return field ? [[of, field] as const] : [];
+      }),
+    );
+  }
+
   private add(step: Step): void {
     this.steps = [...this.steps, step];
   }
 
   /** A name that no column of the steps has yet. */
   private free(wanted: string): string {
-    const taken = new Set(this.planned().fields.map((f) => f.name));
-    let free = wanted;
-    for (let n = 2; taken.has(free); n++) free = `${wanted}_${n}`;
-    return free;
+    return freeName(wanted, new Set(this.planned().fields.map((f) => f.name)));
   }
 
   private found(path: string): { at: Reached; field: Field } | null {
@@ -163,15 +163,10 @@ class RowsWriter {
 
   /** A formula with the fields of other rows by the names that they have in the steps. */
   private flat(source: string): string {
-    let flat = '';
-    let at = 0;
-    for (const { from, to, path } of namesIn(source)) {
+    return renamed(source, (path) => {
       const name = this.names.get(path);
-      if (name === undefined) continue;
-      flat += source.slice(at, from) + writtenName(name);
-      at = to;
-    }
-    return flat + source.slice(at);
+      return name === undefined ? null : writtenName(name);
+    });
   }
 
   /** The column that has a sketch column's value in each row; null for one that has none, as one that counts rows. */
@@ -244,7 +239,10 @@ class RowsWriter {
       this.add({ step: 'add', name, formula: `IF(ISBLANK(${writtenName(key)}); "-"; "=" & ${writtenName(key)})` });
       return { key, name };
     });
-    const level = [...this.steps, ...levelSteps(this.sketch, { groups: keys, values }, upTo.length)];
+    const level = [
+      ...this.steps,
+      ...levelSteps(this.sketch, { groups: this.fieldsOf(keys), columns: this.fieldsOf(values) }, upTo.length),
+    ];
     const around = upTo.slice(0, -1).map(({ name }) => name);
     const found = upTo.map(({ name }, i) => ({
       step: 'add' as const,

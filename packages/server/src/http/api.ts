@@ -10,6 +10,7 @@ import type { EmbeddingCall } from '../services/embedding.ts';
 import { recipeService } from '../services/recipes.ts';
 import { reportService } from '../services/reports.ts';
 import type { RunParts, RunService } from '../services/runs.ts';
+import { sketchService } from '../services/sketches.ts';
 import { statementService } from '../services/statements.ts';
 import { valueSetService } from '../services/value-sets.ts';
 import { apiPage } from './api-page.ts';
@@ -89,6 +90,7 @@ export const createApi = (parts: ApiParts): Router => {
   addCalls(api, reportService(store, statements, parts.presence, parts.gate));
   addCalls(api, valueSetService(store, parts.gate));
   addCalls(api, recipeService(parts));
+  addCalls(api, sketchService(parts));
   addCalls(api, choiceService(parts));
   addCalls(api, statementService(parts));
   addCalls(api, connectionService(parts));

@@ -120,6 +120,9 @@ it('every call answers what its contract says', async () => {
     await call(name, { body: { steps } });
   await call('POST /recipe/values', { body: { steps, field: 'name' } });
   await call('POST /recipe/fit', { body: { steps, there: steps, on: [{ here: 'id', there: 'id' }] } });
+  const sketch = { sketch: 1, name: 'Huts', from: { model: 'own', entity: 'hut' }, rows: true };
+  const shown = { columns: [{ name: 'name', field: 'name' }], groups: [], only: [], order: [] };
+  await call('POST /sketch/lines', { body: { sketch: { ...sketch, ...shown }, windows: [{ at: [] }] } });
   await call('POST /sql/describe', { body: { model: 'own', text: 'select 1 as one' } });
   const choicesFrom = { rows: 'hut', value: 'name' };
   const asking = { ...definition, parameters: [{ name: 'hut', label: 'Hut', type: 'choice', choicesFrom }] };

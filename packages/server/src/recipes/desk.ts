@@ -179,22 +179,25 @@ export class RecipeDesk {
   }
 
   /**
-   * The first rows after a recipe's steps, of the fields that may be seen. Of a statement that somebody wrote, which may
+   * The first rows after a recipe's steps, or those from a place on, always in one order, of the fields that may be seen. Of a statement that somebody wrote, which may
    * be slow, all that is asked of its rows comes with them; it is sent once.
    */
   async rows(
     recipe: PlannedRecipe,
     most: number,
+    from?: number,
   ): Promise<Answer & { fields: Field[]; sql: string; values: unknown[]; counted: Counted | null }> {
     const bindings = new Bindings();
     const fields = shownFields(recipe.fields);
     const { text, order } = this.sql(recipe, bindings);
-    const by = [...order, ...(recipe.key === null || order.length === 0 ? [] : [identifier(recipe.key)])];
+    const isStable = order.length > 0 || from !== undefined;
+    const by = [...order, ...(recipe.key === null || !isStable ? [] : [identifier(recipe.key)])];
     const columns = fields.length > 0 ? fields.map((f) => identifier(f.name)) : ['1'];
     const ordered = by.length > 0 ? ` order by ${by.join(', ')}` : '';
     const sent = { fields, sql: text, values: [...bindings.values] };
-    const first = `select ${columns.join(', ')} from (\n${text}\n) rows${ordered} limit ${most}`;
-    if (!isWritten(recipe)) return { ...(await this.ask(first, bindings)), ...sent, counted: null };
+    const first = `select ${columns.join(', ')} from (\n${text}\n) rows${ordered} limit ${most}${from ? ` offset ${from}` : ''}`;
+    if (from !== undefined || !isWritten(recipe))
+      return { ...(await this.ask(first, bindings)), ...sent, counted: null };
     const asked = factColumns(fields);
     const whole = `with written as materialized (\n${text}\n), counted as (select ${['count(*)::int', ...asked.columns]
       .map((column, i) => `${column} as c${i}`)

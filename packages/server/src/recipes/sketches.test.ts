@@ -33,9 +33,7 @@ const sketch = (entity: string, more: Partial<Sketch>): Sketch =>
 /** The lines of groups so deep: their values with how many lines lie inside. */
 const linesOf = async (of: Sketch, depth: number, claims: Claims = office): Promise<unknown[][]> => {
   const rows = sketchRows(of, context);
-  const names = (map: typeof rows.groups) => new Map([...map].map(([key, { name }]) => [key, name]));
-  const columns = { groups: names(rows.groups), values: names(rows.columns) };
-  const steps = [...rows.steps, ...levelSteps(of, columns, depth)];
+  const steps = [...rows.steps, ...levelSteps(of, rows, depth)];
   const queries = { ...context, queries: rows.queries };
   const recipe = planRecipe({ name: 'lines', steps }, queries);
   expect([...rows.problems, ...recipe.problems].map(problemText)).toEqual([]);
