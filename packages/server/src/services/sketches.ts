@@ -5,6 +5,7 @@ import {
   inGroups,
   levelSteps,
   type PlannedRecipe,
+  phrase,
   planRecipe,
   RowProblem,
   rowSteps,
@@ -56,6 +57,7 @@ const asRows = ({ fields, rows }: Answer, shown: ReadonlyMap<string, string>): L
 /** Sketches: their lines, level by level. */
 export const sketchService = (parts: RecipeParts): Calls<'POST /sketch/lines'> => {
   const { statements } = parts;
+  const { previewSeconds } = parts.limits;
   const { contextFor, deskOptions } = lookingOver(parts);
 
   /** What shows the lines in a group: the groups inside it, or its rows with the names that its columns have there. */
@@ -101,6 +103,9 @@ export const sketchService = (parts: RecipeParts): Calls<'POST /sketch/lines'> =
         try {
           const found: Lines[] = [];
           for (const { window, recipe, shown } of levels) {
+            // All of them together take no longer than one may.
+            if (took() > previewSeconds * 1000)
+              throw new RowProblem('query-failed', { detail: phrase('statement-slow', { seconds: previewSeconds }) });
             const answer = await desk.rows(recipe, window.most, window.from);
             found.push(shown ? asRows(answer, shown) : asLines(answer));
           }
