@@ -31,6 +31,9 @@ export interface SketchRows {
 export const sketchRows = (sketch: Sketch, context: RecipeContext): SketchRows =>
   new RowsWriter(sketch, context).write();
 
+/** A value as a text that is never blank, and that no other value has. */
+const asText = (field: string): string => `IF(ISBLANK(${writtenName(field)}); "-"; "=" & ${writtenName(field)})`;
+
 class RowsWriter {
   private readonly reach: Reached[];
   private readonly problems: Problem[] = [];
@@ -69,9 +72,9 @@ class RowsWriter {
     return { steps, queries, groups, columns, problems: [...this.problems, ...problems] };
   }
 
-  private planned(steps: readonly Step[] = this.steps): ReturnType<typeof planRecipe> {
+  private planned(): ReturnType<typeof planRecipe> {
     const queries = [...this.context.queries, ...this.queries];
-    return planRecipe({ name: 'sketch', steps }, { ...this.context, queries });
+    return planRecipe({ name: 'sketch', steps: this.steps }, { ...this.context, queries });
   }
 
   /** The columns of the steps as they are now, by what they are of. */
@@ -234,24 +237,22 @@ class RowsWriter {
     const by = upTo.flatMap(({ name }) => keys.get(name) ?? []);
     if (by.length < upTo.length) return;
     // Blanks are a group as well, and nothing is equal to a blank: groups are found again by what they are as texts.
-    const texts = by.map((key) => {
+    const here = by.map((key) => {
       const name = this.free(`${key}_kept`);
-      this.add({ step: 'add', name, formula: `IF(ISBLANK(${writtenName(key)}); "-"; "=" & ${writtenName(key)})` });
-      return { key, name };
+      this.add({ step: 'add', name, formula: asText(key) });
+      return name;
     });
     const level = [
       ...this.steps,
       ...levelSteps(this.sketch, { groups: this.fieldsOf(keys), columns: this.fieldsOf(values) }, upTo.length),
     ];
     const around = upTo.slice(0, -1).map(({ name }) => name);
-    const found = upTo.map(({ name }, i) => ({
-      step: 'add' as const,
-      name: `kept_${i + 1}`,
-      formula: `IF(ISBLANK(${writtenName(name)}); "-"; "=" & ${writtenName(name)})`,
-    }));
+    const there = upTo.map(
+      ({ name }, i): StepOf<'add'> => ({ step: 'add', name: `kept_${i + 1}`, formula: asText(name) }),
+    );
     const cut: Step = { step: 'first', count: first.count, ...(around.length > 0 ? { per: around } : {}) };
-    this.queries.push({ name: KEPT, steps: [...level, cut, ...found] });
-    const on = texts.map(({ name }, i) => ({ here: name, there: `kept_${i + 1}` }));
+    this.queries.push({ name: KEPT, steps: [...level, cut, ...there] });
+    const on = there.map(({ name }, i) => ({ here: here[i]!, there: name }));
     this.add({ step: 'bring', from: { query: KEPT }, on, keep: 'matching', as: 'kept', fields: [] });
   }
 }

@@ -1,5 +1,6 @@
 import {
   type Field,
+  type GroupValue,
   INSIDE,
   INSIDE_BLANK,
   inGroups,
@@ -34,13 +35,12 @@ interface Answer {
 /** Lines of groups without what counts those inside, which is told apart. */
 const asLines = ({ fields, rows }: Answer): Lines => {
   const [inside, blank] = [INSIDE, INSIDE_BLANK].map((name) => fields.findIndex((f) => f.name === name));
-  const shown = fields.flatMap((_, i) => (i === inside || i === blank ? [] : [i]));
-  const count = (row: readonly WireValue[], at: number | undefined): number =>
-    at === undefined || at < 0 ? 0 : Number(row[at] ?? 0);
+  const shown = [...fields.keys()].filter((i) => i !== inside && i !== blank);
   return {
     fields: shown.map((i) => fields[i]!),
     lines: rows.map((row) => shown.map((i) => row[i] ?? null)),
-    inside: (inside ?? -1) < 0 ? [] : rows.map((row) => count(row, inside) + count(row, blank)),
+    // Neither is there at the innermost level, where no group has a blank.
+    inside: rows.map((row) => Number(row[inside!] ?? 0) + Number(row[blank!] ?? 0)),
   };
 };
 
@@ -64,7 +64,7 @@ export const sketchService = (parts: RecipeParts): Calls<'POST /sketch/lines'> =
   const stepsAt = (
     sketch: Sketch,
     rows: SketchRows,
-    at: Parameters<typeof inGroups>[2],
+    at: readonly GroupValue[],
   ): { steps: Step[]; shown: ReadonlyMap<string, string> | null } => {
     const within = [...rows.steps, ...inGroups(sketch, rows.groups, at)];
     if (at.length < sketch.groups.length)
