@@ -66,7 +66,7 @@ const Editor = (props: EditorProps<StepOf<'bring'>>) => {
           )}
         </>
       )}
-      {there.length > 0 && (
+      {there.length > 0 && (relation?.kind !== 'one' || step.totals) && (
         <Select
           label={t('data.bringAs')}
           value={step.totals ? 'totals' : 'fields'}
