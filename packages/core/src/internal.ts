@@ -1,9 +1,11 @@
 export { type LateLibrary, lateLibrary } from './base/late-library.ts';
 export { CHART_TYPES, type ChartType } from './chart/chart.ts';
 export { CHART_PALETTES } from './chart/colors.ts';
+export { drawChart } from './chart/draw.ts';
 export { GAUGE_TYPES, type GaugeType } from './chart/gauge.ts';
 export { CHART_KINDS } from './chart/kinds.ts';
 export { STATE_SHAPES, type StateShape } from './chart/state.ts';
+export { type MeasureText, measuredWriter } from './chart/writer.ts';
 export {
   type CheckFormulas,
   checkFormulas,
@@ -284,7 +286,24 @@ export type { OpenedRows } from './run/opened-rows.ts';
 export { type RunOptions, type RunResult, runReport } from './run/run-report.ts';
 export type { Heading, PageSizeFrom, PlaceInRun, QueryProfile, RunProfile, RunState } from './run/state.ts';
 export { AS_STARTED, FOLD_BASES, type FoldState, isSwitchKey, switchesOf, turnFold } from './shape/folds.ts';
-export { type GroupValue, INSIDE, INSIDE_BLANK, inGroups, levelSteps, rowSteps } from './sketch/levels.ts';
+export * from './sketch/changes.ts';
+export {
+  type ChartPoint,
+  chartOf,
+  chartSketch,
+  isMeasured,
+  type ShownChart,
+  sketchChart,
+} from './sketch/chart.ts';
+export {
+  type GroupValue,
+  INSIDE,
+  INSIDE_BLANK,
+  inGroups,
+  levelSteps,
+  rowSteps,
+  totalOf as sketchTotal,
+} from './sketch/levels.ts';
 export { type Reached, reachedField, reachOf } from './sketch/reach.ts';
 export { type SketchReportOptions, sketchReport } from './sketch/report.ts';
 export * from './sketch/schema.ts';

@@ -30,6 +30,7 @@ import {
   renderReport,
 } from './services/render.ts';
 import { RunService } from './services/runs.ts';
+import { sketchReports } from './services/sketch-reports.ts';
 import { StatementRights } from './services/statement-rights.ts';
 import { FileUploads } from './services/uploads.ts';
 import { SourceThreads } from './sources/source-threads.ts';
@@ -130,7 +131,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     uploads,
     presence: new MemoryPresence(),
     statements: new StatementRights(store),
-    gate: new Gate(store, options.authorize ?? null, options.hooks ?? {}),
+    gate: new Gate(store, options.authorize ?? null, options.hooks ?? {}, sketchReports(store, catalogue, themes)),
     log,
     fileNames: options.fileNames ?? '{report}',
   };

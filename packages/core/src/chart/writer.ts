@@ -20,6 +20,22 @@ export interface Put {
   tip?: string;
 }
 
+/** How wide a text is in thousandths of the type size, as whoever will draw it says. */
+export type MeasureText = (text: string, isBold: boolean) => number;
+
+/** Fonts that somebody else draws, known by their widths alone. */
+const measuredFonts = (family: string, measure: MeasureText): FontBook => {
+  const face = (isBold: boolean): Pick<Font, 'key' | 'plainWidth'> => ({
+    key: `${family}/${isBold ? 700 : 400}`,
+    plainWidth: (text) => measure(text, isBold),
+  });
+  return { find: (_: string, isBold: boolean) => face(isBold) } as unknown as FontBook;
+};
+
+/** A writer for a screen, whose own fonts draw the words. Size in the unit of the drawing. */
+export const measuredWriter = (family: string, size: number, color: string, measure: MeasureText): ChartWriter =>
+  new ChartWriter(measuredFonts(family, measure), family, size, color);
+
 /** Writes words of one font and size on one line. Lengths in points. */
 export class ChartWriter {
   private readonly font: Font;

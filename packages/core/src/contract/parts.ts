@@ -161,6 +161,7 @@ const moment = z.string().describe('a moment as ISO 8601');
 
 export const storedReport = z.object({
   id: z.string(),
+  kind: z.enum(['report', 'sketch']),
   name: z.string(),
   revision: z.number(),
   changedAt: moment,
@@ -171,6 +172,7 @@ export const revision = z.object({ number: z.number(), author: z.string(), note:
 /** Work that is not saved. */
 export const draftHead = z.object({
   key: z.string(),
+  kind: z.enum(['report', 'sketch']),
   report: z.string().nullable(),
   name: z.string(),
   base: z.number(),

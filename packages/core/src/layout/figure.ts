@@ -63,6 +63,10 @@ export const numberOf = (value: Value): number | null => {
   return Number.isFinite(number) ? number : null;
 };
 
+/** Where a value stands on an axis; null where it has no place on one. */
+export const placeOf = (value: Value): number | null =>
+  value instanceof CalendarDate ? value.day * DAY : value instanceof Moment ? value.ms : numberOf(value);
+
 /** Shows numbers and times as a report’s language has them. `isDays`: times are whole days of the calendar. */
 export const sayingOf = (format: FormatSettings, isDays: boolean): Saying => ({
   number: (value, code) => formatValue(value, code, format),

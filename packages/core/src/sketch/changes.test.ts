@@ -16,7 +16,7 @@ import { sketchSchema } from './schema.ts';
 
 const from = { model: 'm', entity: 'stay' };
 const reach = reachOf(from, { models, recipe: () => null, queries: [], parameters: [] });
-const list = newSketch('Stays', from, reach);
+const list = newSketch('Stays', from, reach, { language: 'en', timeZone: 'UTC' });
 const grouped = withGroup(list, 'hut.name', reach, 'Stays');
 
 describe('a sketch', () => {

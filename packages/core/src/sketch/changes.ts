@@ -22,10 +22,17 @@ const nameOf = (path: string): string => {
 export const usualTotal = ({ type }: Pick<Field, 'type'>): StepTotal => (type === 'number' ? 'SUM' : 'COUNTDISTINCT');
 
 /** A sketch that lists the rows of a source, with the first of what can be seen of them. */
-export const newSketch = (name: string, from: Source, reach: readonly Reached[]): Sketch => {
+export const newSketch = (
+  name: string,
+  from: Source,
+  reach: readonly Reached[],
+  { language, timeZone }: Pick<Sketch, 'language' | 'timeZone'>,
+): Sketch => {
   const empty: Sketch = {
     sketch: SKETCH_VERSION,
     name,
+    language,
+    timeZone,
     from,
     rows: true,
     columns: [],

@@ -23,6 +23,19 @@ export const totalOf = ({ total, end = total }: SketchColumn, isEnd: boolean): S
   return wanted === undefined || wanted === 'nothing' ? null : wanted;
 };
 
+/** How counts are shown. */
+const COUNT_FORMAT = '#,##0';
+
+/** Number format of a column where it shows a total of its field, or its own values where that is null; undefined for the usual one. */
+export const shownFormat = (
+  { format }: SketchColumn,
+  total: StepTotal | null,
+  field: Pick<Field, 'format'> | undefined,
+): string | undefined => {
+  if (format !== undefined) return format;
+  return total === 'COUNT' || total === 'COUNTDISTINCT' ? COUNT_FORMAT : field?.format;
+};
+
 /**
  * What makes the lines of groups out of a sketch's rows, in their order: `depth` groups deep, from 1; the end of all rows is 0. Behind the
  * groups and totals stands what is worked out of them on each line, and how many lines lie inside it.

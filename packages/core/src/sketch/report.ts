@@ -1,22 +1,23 @@
-import type { PageSetup, Report } from '../definition/schema.ts';
+import type { Highlight } from '../definition/look.ts';
+import type { PageSetup, Report, RowGroup } from '../definition/schema.ts';
 import { paperSize, widthBetween } from '../definition/schema.ts';
 import { reportFrame } from '../edit/guided.ts';
 import { INDENT } from '../edit/guided-columns.ts';
 import { idMaker } from '../edit/ids.ts';
-import { STYLE_OF, type Theme } from '../edit/themes.ts';
+import { itemWith } from '../edit/item-edit.ts';
+import { STYLE_OF, THEMES, type Theme, themedItem } from '../edit/themes.ts';
 import { writtenName } from '../formula/tokens.ts';
 import type { Field } from '../model/model.ts';
 import type { RecipeContext } from '../recipe/planned.ts';
-import { rowFormula, totalOf } from './levels.ts';
+import { pageWords, totalWord } from '../text/report-words.ts';
+import { chartItem, chartOf } from './chart.ts';
+import { rowFormula, shownFormat, totalOf } from './levels.ts';
 import { renamed } from './names.ts';
-import type { Sketch, SketchColumn } from './schema.ts';
+import type { Sketch, SketchColumn, SketchGroup } from './schema.ts';
 import { type SketchRows, sketchRows } from './steps.ts';
 
-/** What a report of a sketch says besides the sketch itself, and how it looks. */
+/** How the report of a sketch looks. */
 export interface SketchReportOptions {
-  language: string;
-  timeZone: string;
-  words: { page: string; of: string; total: string };
   page?: PageSetup | undefined;
   theme?: Theme | undefined;
 }
@@ -26,16 +27,23 @@ const ROWS = 'rows';
 /** Between columns, in millimetres. */
 const GAP = 2;
 const LINE = 6;
+const CHART_HEIGHT = 65;
+/** Ground of every second row where the theme has none for it. */
+const STRIPES = '#f3f1ea';
+/** Of a column of numbers on screen, in CSS pixels. */
+const USUAL_WIDTH = 120;
 /** Least width of a column, in millimetres, where the paper is upright. */
 const NARROW = 18;
 
 /** The report that shows what a sketch does: the same lines with the same totals, on paper. */
-export const sketchReport = (sketch: Sketch, context: RecipeContext, options: SketchReportOptions): Report =>
+export const sketchReport = (sketch: Sketch, context: RecipeContext, options: SketchReportOptions = {}): Report =>
   new SketchReport(sketch, sketchRows(sketch, context), options).make();
 
 class SketchReport {
   private readonly frame: Report;
   private readonly idFor: ReturnType<typeof idMaker>;
+  /** Those that are seen. */
+  private readonly columns: readonly SketchColumn[];
   /** Left edge and width of each column, in millimetres; the first is that of the groups where there are any. */
   private readonly places: { x: number; width: number }[];
 
@@ -44,10 +52,12 @@ class SketchReport {
     private readonly rows: SketchRows,
     private readonly options: SketchReportOptions,
   ) {
-    const { language, timeZone, words, page, theme } = options;
-    const frame = reportFrame(sketch.name, page, words, theme);
+    const { page, theme } = options;
+    const { language, timeZone } = sketch;
+    const frame = reportFrame(sketch.name, page, pageWords(language), theme);
+    this.columns = sketch.columns.filter(({ hidden }) => !hidden);
     const hasGroups = sketch.groups.length > 0;
-    const weights = [...(hasGroups ? [2] : []), ...sketch.columns.map((column) => this.weight(column))];
+    const weights = [...(hasGroups ? [2] : []), ...this.columns.map((column) => this.weight(column))];
     const upright = widthBetween(frame.page);
     const isWide = paperSize(frame.page).width < paperSize(frame.page).height && upright / weights.length < NARROW;
     const paper: PageSetup = isWide ? { ...frame.page, orientation: 'landscape' } : frame.page;
@@ -103,14 +113,17 @@ class SketchReport {
       const column = rows.columns.get(by);
       return column ? [{ by: writtenName(column.name), ...(descending ? { descending: true } : {}) }] : [];
     });
+    const stripes = sketch.stripes ? (this.options.theme?.alternate ?? STRIPES) : null;
     return {
       ...frame,
+      header: this.withChart(frame.header!),
       queries: [...queries, { name: ROWS, label: sketch.name, steps }],
       body: [
         {
           id: ROWS,
           name: 'row',
           rows: { entity: ROWS },
+          ...(stripes === null ? {} : { alternate: stripes }),
           ...(made.length > 0 ? { groups: made } : {}),
           ...(sketch.rows && sort.length > 0 ? { sort } : {}),
           header,
@@ -121,11 +134,50 @@ class SketchReport {
     };
   }
 
+  /** The report's header with the chart below what stands there, where the sketch has one. */
+  private withChart(header: NonNullable<Report['header']>): NonNullable<Report['header']> {
+    const { sketch, rows, options } = this;
+    const shown = sketch.chart ? chartOf(sketch) : null;
+    if (!shown) return header;
+    const along = this.chartGroup(shown.along);
+    const split = shown.split && this.chartGroup(shown.split);
+    const measures = shown.measures.flatMap((column) => {
+      const formula = this.total(column.name, false);
+      if (formula === null) return [];
+      const caption = column.label ?? rows.columns.get(column.name)?.label ?? column.name;
+      return [{ formula, caption, ...this.formatOf(column, totalOf(column, false)) }];
+    });
+    if (!along || measures.length === 0) return header;
+    const [first] = sketch.order;
+    const order = first && shown.along.per === undefined ? this.total(first.by, false) : null;
+    const item = itemWith(
+      'chart',
+      { id: this.idFor('chart'), x: 0, y: header.height, width: widthBetween(this.frame.page), height: CHART_HEIGHT },
+      {
+        ...chartItem(shown),
+        rows: { entity: ROWS },
+        along: { ...along, ...(order === null ? {} : { order, ...(first!.descending ? { descending: true } : {}) }) },
+        ...(split ? { split } : {}),
+        measures,
+        ...themedItem('chart', options.theme ?? THEMES[0]!),
+      },
+    );
+    return { ...header, height: header.height + CHART_HEIGHT + 4, items: [...header.items, item] };
+  }
+
+  private chartGroup({ name, label }: SketchGroup): RowGroup | null {
+    const key = this.rows.groups.get(name);
+    if (!key) return null;
+    const caption = label ?? key.label;
+    return { name, by: writtenName(key.name), caption, ...(key.format ? { format: key.format } : {}) };
+  }
+
   private field({ name }: SketchColumn): Field | undefined {
     return this.rows.columns.get(name);
   }
 
   private weight(column: SketchColumn): number {
+    if (column.width !== undefined) return column.width / USUAL_WIDTH;
     const type = this.field(column)?.type;
     return type === 'text' ? 2 : type === 'datetime' ? 1.5 : 1;
   }
@@ -142,7 +194,8 @@ class SketchReport {
   }
 
   private captions(): Report['body'][number]['header'] extends { items: infer I } | undefined ? I : never {
-    const { columns, groups } = this.sketch;
+    const { columns } = this;
+    const { groups } = this.sketch;
     const label = (name: string, own: string | undefined, field: Field | undefined): string =>
       own ?? field?.label ?? name;
     const caption = (words: string, { x, width }: { x: number; width: number }, isRight: boolean) => ({
@@ -191,14 +244,24 @@ class SketchReport {
     return isWhole ? made : null;
   }
 
+  /** Other colours for numbers that are so, as a field of the report says it. */
+  private highlightsOf({ highlights = [] }: SketchColumn, formula: string): { highlights?: Highlight[] } {
+    if (highlights.length === 0) return {};
+    return {
+      highlights: highlights.map(({ is, to, color }) => ({
+        when: `(${formula}) ${is === 'less' ? '<' : '>'} ${to}`,
+        look: { color, bold: true },
+      })),
+    };
+  }
+
   private formatOf(column: SketchColumn, total: SketchColumn['total'] | null): { format?: string } {
-    const isCount = total === 'COUNT' || total === 'COUNTDISTINCT';
-    const format = column.format ?? (isCount ? undefined : this.field(column)?.format);
+    const format = shownFormat(column, total ?? null, this.field(column));
     return format === undefined ? {} : { format };
   }
 
   private totals(isEnd: boolean, isBold: boolean) {
-    return this.sketch.columns.flatMap((column, i) => {
+    return this.columns.flatMap((column, i) => {
       const formula = this.total(column.name, isEnd);
       if (formula === null) return [];
       const look = { ...(isBold ? { bold: true } : {}), ...(this.isNumber(column) ? { align: 'right' as const } : {}) };
@@ -209,6 +272,7 @@ class SketchReport {
           ...{ ...this.at(i), y: 0.5, height: 5 },
           formula,
           ...this.formatOf(column, totalOf(column, isEnd)),
+          ...(isEnd ? {} : this.highlightsOf(column, formula)),
           style: STYLE_OF.value,
           ...(Object.keys(look).length > 0 ? { look } : {}),
         },
@@ -218,7 +282,7 @@ class SketchReport {
 
   /** What a row shows. */
   private values() {
-    return this.sketch.columns.flatMap((column, i) => {
+    return this.columns.flatMap((column, i) => {
       const field = this.field(column);
       const formula = field ? writtenName(field.name) : column.ofLine && rowFormula(column.ofLine, this.rows.columns);
       if (!formula) return [];
@@ -229,6 +293,7 @@ class SketchReport {
           ...{ ...this.at(i), y: 0.2, height: 5 },
           formula,
           ...this.formatOf(column, null),
+          ...this.highlightsOf(column, formula),
           style: STYLE_OF.value,
           ...(this.isNumber(column) ? { look: { align: 'right' as const } } : {}),
         },
@@ -237,11 +302,11 @@ class SketchReport {
   }
 
   private hasEnd(): boolean {
-    return this.sketch.columns.some((column) => this.total(column.name, true) !== null);
+    return this.columns.some((column) => this.total(column.name, true) !== null);
   }
 
   private end() {
-    const { total } = this.options.words;
+    const total = totalWord(this.sketch.language);
     const items = this.totals(true, true);
     if (this.sketch.groups.length === 0) return items;
     const { x, width } = this.places[0]!;

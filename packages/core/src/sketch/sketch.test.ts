@@ -125,9 +125,8 @@ describe('lines of a sketch', () => {
 });
 
 describe('the report of a sketch', () => {
-  const options = { language: 'en', timeZone: 'UTC', words: { page: 'Page', of: 'of', total: 'Total' } };
   const made = (of: Sketch) => {
-    const read = readDefinition(JSON.parse(JSON.stringify(sketchReport(of, context, options))));
+    const read = readDefinition(JSON.parse(JSON.stringify(sketchReport(of, context))));
     if (!read.ok) throw new Error(read.problems.map(problemText).join(' '));
     return read.report.body[0]!;
   };

@@ -217,13 +217,19 @@ class RowsWriter {
   private keep(): void {
     const all = this.sketch.only.flatMap((condition): StepOf<'keep'>['where'][] => {
       if ('formula' in condition) return [{ formula: this.flat(condition.formula) }];
-      const { field: path, is, to } = condition;
+      const { field: path, per, is, to, orBlank } = condition;
       const found = this.found(path);
-      const field = this.names.get(path);
-      if (!found || field === undefined) return [];
+      const own = this.names.get(path);
+      if (!found || own === undefined) return [];
+      let field = own;
+      if (per !== undefined) {
+        field = this.free(`${own}_${per}`);
+        this.add({ step: 'add', name: field, formula: periodFormula(own, per) });
+      }
       const other = to && 'field' in to ? this.names.get(to.field) : undefined;
       const against = other === undefined ? to : { field: other };
-      return [{ field, is, ...(against ? { to: against } : {}) }];
+      const test = { field, is, ...(against ? { to: against } : {}) };
+      return [orBlank ? { any: [test, { field: own, is: 'blank' }] } : test];
     });
     if (all.length > 0) this.add({ step: 'keep', where: all.length === 1 ? all[0]! : { all } });
   }

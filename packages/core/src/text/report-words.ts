@@ -22,3 +22,12 @@ const TOTAL: Words = { en: 'Total', pt: 'Total', es: 'Total', fr: 'Total', de: '
 
 /** What the totals of everything are called. */
 export const totalWord = (language: string): string => TOTAL[language.toLowerCase().split('-')[0] ?? 'en'] ?? 'Total';
+
+const PAGE: Words = { en: 'Page', pt: 'Página', es: 'Página', fr: 'Page', de: 'Seite', it: 'Pagina' };
+const OF: Words = { en: 'of', pt: 'de', es: 'de', fr: 'sur', de: 'von', it: 'di' };
+
+/** What stands before the number of a page, and between it and how many there are. */
+export const pageWords = (language: string): { page: string; of: string } => {
+  const tag = language.toLowerCase().split('-')[0] ?? 'en';
+  return { page: PAGE[tag] ?? 'Page', of: OF[tag] ?? 'of' };
+};

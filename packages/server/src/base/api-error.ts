@@ -52,6 +52,17 @@ export const API_ERRORS = {
     detail: 'Rows were given with the call, and {detail}',
   },
   'unknown-report': { status: 404, title: 'No such report', detail: 'There is no report “{id}”.' },
+  'unknown-sketch': { status: 404, title: 'No such sketch', detail: 'There is no sketch “{id}”.' },
+  'wrong-sketch': {
+    status: 422,
+    title: 'Sketch not understood',
+    detail: 'The sketch “{id}” was stored in a form that this version cannot read.',
+  },
+  'not-in-sketch': {
+    status: 403,
+    title: 'Not in the sketch',
+    detail: 'The sketch does not show “{field}”. Readers sort and filter by what it shows.',
+  },
   'contains-itself': {
     status: 422,
     title: 'The report would contain itself',

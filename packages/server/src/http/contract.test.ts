@@ -122,7 +122,14 @@ it('every call answers what its contract says', async () => {
   await call('POST /recipe/fit', { body: { steps, there: steps, on: [{ here: 'id', there: 'id' }] } });
   const sketch = { sketch: 1, name: 'Huts', from: { model: 'own', entity: 'hut' }, rows: true };
   const shown = { columns: [{ name: 'name', field: 'name' }], groups: [], only: [], order: [] };
-  await call('POST /sketch/lines', { body: { sketch: { ...sketch, ...shown }, windows: [{ at: [] }] } });
+  const asked = { of: { sketch: { ...sketch, ...shown } } };
+  await call('POST /sketch/lines', { body: { ...asked, windows: [{ at: [] }] } });
+  await call('POST /sketch/values', { body: { ...asked, field: 'name' } });
+  await call('PUT /sketches/:id/draft', { params: { id: 'begun' }, body: { ...asked.of, base: 0 } });
+  await call('GET /sketches/:id/draft', { params: { id: 'begun' } });
+  const made = await call('POST /sketches', { body: asked.of });
+  await call('GET /sketches/:id', { params: { id: made.id } });
+  await call('PUT /sketches/:id', { params: { id: made.id }, body: { ...asked.of, base: 1 } });
   await call('POST /sql/describe', { body: { model: 'own', text: 'select 1 as one' } });
   const choicesFrom = { rows: 'hut', value: 'name' };
   const asking = { ...definition, parameters: [{ name: 'hut', label: 'Hut', type: 'choice', choicesFrom }] };

@@ -8,7 +8,14 @@ beforeAll(openData, 120_000);
 afterAll(closeData);
 
 const sketch = (more: Partial<Sketch>): Sketch => ({
-  ...{ sketch: 1, name: 'Nights', from: { model: 'cumeeira', entity: 'stay' }, rows: false },
+  ...{
+    sketch: 1,
+    name: 'Nights',
+    language: 'en',
+    timeZone: 'UTC',
+    from: { model: 'cumeeira', entity: 'stay' },
+    rows: false,
+  },
   ...{ columns: [], groups: [], only: [], order: [] },
   ...more,
 });
@@ -24,7 +31,7 @@ const byRegion = sketch({
   order: [{ by: 'stays', descending: true }],
 });
 const lines = async (of: object, windows: object[], who: Session = MAKER) =>
-  (await call(who, 'post', '/sketch/lines', { sketch: of, windows })).body;
+  (await call(who, 'post', '/sketch/lines', { of: { sketch: of }, windows })).body;
 
 describe('the lines of a sketch', () => {
   it('come level by level, with their totals, how many lines lie inside, and the end', async () => {
@@ -77,7 +84,8 @@ describe('the lines of a sketch', () => {
   });
 
   it('are for those who design, within their rows', async () => {
-    expect((await call(WARDEN, 'post', '/sketch/lines', { sketch: byRegion, windows: [] })).status).toBe(403);
+    const asked = { of: { sketch: byRegion }, windows: [] };
+    expect((await call(WARDEN, 'post', '/sketch/lines', asked)).status).toBe(403);
     const warden: Session = { ...WARDEN, rights: ['design', 'view'] };
     const own = await lines(byRegion, [{ at: [] }], warden);
     expect(own.windows[0].lines).toHaveLength(1);
@@ -86,10 +94,105 @@ describe('the lines of a sketch', () => {
 
   it('are refused with the place where the sketch is none', async () => {
     const { status, body } = await call(MAKER, 'post', '/sketch/lines', {
-      sketch: { ...byRegion, groups: [{}] },
+      of: { sketch: { ...byRegion, groups: [{}] } },
       windows: [],
     });
     expect(status).toBe(400);
     expect(body.detail).toContain('sketch.groups.0');
+  });
+});
+
+describe('what a field of a sketch holds', () => {
+  const values = async (field: string, more: object = {}) =>
+    (await call(MAKER, 'post', '/sketch/values', { of: { sketch: { ...byRegion, ...more } }, field })).body;
+
+  it('is said among the rows that the other conditions keep', async () => {
+    const { stay } = generateTables(1);
+    const status = stay![0]!.findIndex(
+      (cell: unknown) => cell === 'stayed' || cell === 'booked' || cell === 'cancelled',
+    );
+    const only = [{ field: 'status', is: 'equal', to: { value: 'stayed' } }];
+    const all = (await values('status', { only })).found;
+    expect(all.values.reduce((sum: number, { count }: { count: number }) => sum + count, 0)).toBe(stay!.length);
+    expect(all.bins).toEqual([]);
+    expect(status).toBeGreaterThan(-1);
+    const nights = (await values('nights', { only })).found;
+    const stayed = all.values.find(({ value }: { value: string }) => value === 'stayed').count;
+    expect(nights.bins.reduce((a: number, b: number) => a + b, 0) + nights.blanks).toBe(stayed);
+    expect(Number(nights.least)).toBeLessThan(Number(nights.most));
+  });
+
+  it('also where the field is of other rows, or of days', async () => {
+    expect((await values('hut.region.name')).found.distinct).toBe(4);
+    const days = (await values('arrival')).found;
+    expect(days.least).toMatch(/^\d{4}-\d\d-\d\d$/);
+    expect(days.bins.length).toBeGreaterThan(1);
+  });
+});
+
+describe('a stored sketch', () => {
+  const save = async (of: object = byRegion) => (await call(MAKER, 'post', '/sketches', { sketch: of })).body;
+
+  it('is listed as one, saved in revisions, and given to who reads it', async () => {
+    const made = await save();
+    expect(made).toMatchObject({ kind: 'sketch', name: 'Nights', revision: 1 });
+    const listed = (await call(WARDEN, 'get', '/reports')).body;
+    expect(listed.find(({ id }: { id: string }) => id === made.id)).toMatchObject({ kind: 'sketch' });
+    const other = { ...byRegion, name: 'Stays' };
+    const put = (base: number) => call(MAKER, 'put', `/sketches/${made.id}`, { sketch: other, base });
+    expect((await put(1)).body).toMatchObject({ revision: 2, name: 'Stays' });
+    expect((await put(1)).body.code).toBe('conflict');
+    expect((await call(WARDEN, 'get', `/sketches/${made.id}`)).body.sketch).toEqual(other);
+    expect((await call(WARDEN, 'put', `/sketches/${made.id}`, { sketch: other, base: 2 })).status).toBe(403);
+  });
+
+  it('is read by others within their rows, sorted and filtered by what it shows', async () => {
+    const { id } = await save();
+    const read = async (more: object) =>
+      (await call(WARDEN, 'post', '/sketch/lines', { of: { stored: id, ...more }, windows: [{ at: [] }] })).body;
+    const own = await read({});
+    expect(own.windows[0].lines).toHaveLength(1);
+    const none = { field: 'hut.name', is: 'equal', to: { value: 'Nowhere' } };
+    expect((await read({ only: [none] })).windows[0].lines).toEqual([]);
+    expect((await read({ only: [{ ...none, field: 'member.email' }] })).code).toBe('not-in-sketch');
+    expect((await read({ only: [{ formula: 'TRUE()' }] })).code).toBe('not-in-sketch');
+    const asked = { of: { stored: id }, field: 'member.email' };
+    expect((await call(WARDEN, 'post', '/sketch/values', asked)).body.code).toBe('not-in-sketch');
+  });
+
+  it('runs as the report of it, with the same totals', async () => {
+    const { id } = await save();
+    const { end } = await lines(byRegion, []);
+    const run = (await call(MAKER, 'post', '/runs', { report: id })).body;
+    const finished = async (): Promise<{ status: string }> => {
+      const { body } = await call(MAKER, 'get', `/runs/${run.id}`);
+      return body.status === 'running' || body.status === 'queued' ? finished() : body;
+    };
+    expect(await finished()).toMatchObject({ status: 'done' });
+    const pages = JSON.stringify((await call(MAKER, 'get', `/runs/${run.id}/pages?from=1&count=9`)).body);
+    const shown = new Intl.NumberFormat('en').format(Number(end.line[0]));
+    expect(pages).toContain(`"${shown}"`);
+  });
+
+  it('is no report to be saved as one, and no sketch where a report is meant', async () => {
+    const { id } = await save();
+    const report = { gaveta: 2, name: 'Other' };
+    expect((await call(MAKER, 'put', `/reports/${id}`, { definition: report, base: 1 })).body.code).toBe(
+      'unknown-report',
+    );
+    const made = (await call(MAKER, 'post', '/reports', { definition: report })).body;
+    expect((await call(MAKER, 'get', `/sketches/${made.id}`)).body.code).toBe('unknown-sketch');
+  });
+
+  it('is worked on in a draft of one’s own', async () => {
+    const key = 'sketch-draft-1';
+    expect((await call(MAKER, 'get', `/sketches/${key}/draft`)).body).toBeNull();
+    await call(MAKER, 'put', `/sketches/${key}/draft`, { sketch: byRegion, base: 0 });
+    expect((await call(MAKER, 'get', `/sketches/${key}/draft`)).body).toMatchObject({
+      kind: 'sketch',
+      sketch: byRegion,
+    });
+    const warden: Session = { ...WARDEN, rights: ['design', 'view'] };
+    expect((await call(warden, 'get', `/sketches/${key}/draft`)).body).toBeNull();
   });
 });

@@ -247,6 +247,37 @@ select c.*, r.* from counted c left join (select true as is_row, ${columns.join(
     return rows.map(([value, count]) => ({ value: String(value), count: Number(count) }));
   }
 
+  /** How the values of a field are spread: numbers and dates counted in so many ranges of one width, from the least to the greatest. */
+  async spread(
+    recipe: PlannedRecipe,
+    { name, type }: Pick<Field, 'name' | 'type'>,
+    count: number,
+  ): Promise<Omit<FieldFacts, 'field'> & { bins: number[] }> {
+    const bindings = new Bindings();
+    const { text } = this.sql(recipe, bindings);
+    const column = type === 'text' ? `${identifier(name)}::text` : identifier(name);
+    const isRanged = type === 'number' || type === 'date' || type === 'datetime';
+    const place = type === 'number' ? 'v::float8' : 'extract(epoch from v)::float8';
+    const { rows } = await this.ask(
+      `with looked as materialized (select ${column} as v from (\n${text}\n) looked),
+ends as (select count(distinct v)::int as many, count(*) filter (where v is null)::int as blanks, ${isRanged ? `min(v)::text as lowest, max(v)::text as highest, min(${place}) as lo, max(${place}) as hi` : 'null::text as lowest, null::text as highest, 0::float8 as lo, 0::float8 as hi'} from looked)
+select e.*, ${isRanged ? `case when e.hi > e.lo then least(width_bucket(${place}, e.lo, e.hi, ${count}), ${count}) else 1 end` : '1'} as bin, count(v)::int from ends e left join looked on v is not null group by 1, 2, 3, 4, 5, 6, 7`,
+      bindings,
+    );
+    const [first = []] = rows;
+    const textOf = (cell: WireRow[number] | undefined): string | null => (cell == null ? null : String(cell));
+    const most = rows.reduce((last, row) => Math.max(last, Number(row[6] ?? 0)), 0);
+    const bins = isRanged && textOf(first[2]) !== null ? new Array<number>(most === 1 ? 1 : count).fill(0) : [];
+    if (bins.length > 0) for (const row of rows) bins[Number(row[6]) - 1] = Number(row[7]);
+    return {
+      distinct: Number(first[0] ?? 0),
+      blanks: Number(first[1] ?? 0),
+      least: textOf(first[2]),
+      most: textOf(first[3]),
+      bins,
+    };
+  }
+
   /** How two recipes' rows fit together by pairs of fields: rows here without one there, and the other way round. */
   async fit(
     here: PlannedRecipe,

@@ -50,8 +50,7 @@ const linesOf = async (of: Sketch, depth: number, claims: Claims = office): Prom
 
 /** Each line of the report of a sketch, from top to bottom. */
 const reportOf = async (of: Sketch, claims: Claims = office): Promise<string[][]> => {
-  const options = { language: 'en', timeZone: 'UTC', words: { page: 'Page', of: 'of', total: 'Total' } };
-  const read = readDefinition(JSON.parse(JSON.stringify(sketchReport(of, context, options))));
+  const read = readDefinition(JSON.parse(JSON.stringify(sketchReport(of, context))));
   if (!read.ok) throw new Error(read.problems.map(problemText).join(' '));
   const plan: ReportPlan = planReport(read.report, { models: context.models, report: () => null });
   expect(plan.problems.map(problemText)).toEqual([]);

@@ -1,4 +1,4 @@
-import { type Report, recipesTaken, type StoredRecipe } from '@gaveta/core/internal';
+import { type Report, recipesTaken, type Sketch, type StoredRecipe } from '@gaveta/core/internal';
 import type { Store } from '../store/store.ts';
 
 /** Reports and recipes that use a recipe. */
@@ -8,8 +8,8 @@ export const usersOf = async (
 ): Promise<{ kind: 'report' | 'recipe'; id: string; name: string }[]> => {
   const uses = (json: unknown): boolean => JSON.stringify(json).includes(`"recipe":${JSON.stringify(id)}`);
   const found: { kind: 'report' | 'recipe'; id: string; name: string }[] = [];
-  for (const { stored, read } of await store.mentioning({ kind: 'recipe', value: id })) {
-    if (read.ok) found.push({ kind: 'report', id: stored.id, name: stored.name });
+  for (const { stored, read, sketch } of await store.mentioning({ kind: 'recipe', value: id })) {
+    if (read.ok || sketch) found.push({ kind: 'report', id: stored.id, name: stored.name });
   }
   for (const recipe of await store.data.recipes()) {
     if (recipe.id !== id && uses(recipe.steps)) found.push({ kind: 'recipe', id: recipe.id, name: recipe.name });
@@ -49,7 +49,7 @@ const recipesOver = (recipes: readonly StoredRecipe[], model: string): StoredRec
   return [...found];
 };
 
-/** Reports that take rows of a model by its name, or by one of the recipes over it. */
+/** Reports and sketches that take rows of a model by its name, or by one of the recipes over it. */
 async function* reportsOver(store: Store, model: string, recipes: readonly StoredRecipe[]) {
   const seen = new Set<string>();
   const mentions = [
@@ -57,10 +57,11 @@ async function* reportsOver(store: Store, model: string, recipes: readonly Store
     ...recipes.map(({ id }) => ({ kind: 'recipe' as const, value: id })),
   ];
   for (const mention of mentions)
-    for (const { stored, read } of await store.mentioning(mention)) {
-      if (!read.ok || seen.has(stored.id)) continue;
+    for (const { stored, read, sketch } of await store.mentioning(mention)) {
+      const definition = read.ok ? read.report : sketch;
+      if (!definition || seen.has(stored.id)) continue;
       seen.add(stored.id);
-      yield { id: stored.id, name: stored.name, report: read.report };
+      yield { id: stored.id, name: stored.name, definition };
     }
 }
 
@@ -81,6 +82,15 @@ const naming = (field: string): RegExp =>
   // Fields are named as identifiers, which have no signs that mean something in a pattern.
   new RegExp(`(?<![\\p{L}\\p{N}])${field}(?![\\p{L}\\p{N}_])`, 'u');
 
+/** Ids of the shared recipes that a report or sketch takes rows of. */
+const recipesOf = (definition: Report | Sketch): string[] => {
+  if ('sketch' in definition) return recipesTaken([{ step: 'take', from: definition.from }]);
+  return (definition.queries ?? []).flatMap(({ recipe, steps }) => [
+    ...(recipe === undefined ? [] : [recipe]),
+    ...recipesTaken(steps ?? []),
+  ]);
+};
+
 /**
  * What fields that are gone or changed touch: reports and recipes over the connection's model that name them, and those that take
  * rows of such a recipe, which stops with it.
@@ -93,7 +103,7 @@ export const fieldUsers = async (
   const names = changes.flatMap((c) => (c.field !== null && c.change !== 'added' ? [c.field] : []));
   if (names.length === 0) return [];
   const recipes = recipesOver(await store.data.recipes(), model);
-  const reports: { id: string; name: string; report: Report }[] = [];
+  const reports: { id: string; name: string; definition: Report | Sketch }[] = [];
   for await (const report of reportsOver(store, model, recipes)) reports.push(report);
   return names.flatMap((field) => {
     const named = naming(field);
@@ -120,13 +130,9 @@ export const fieldUsers = async (
         add('recipe', recipe, { through: by });
       }
     }
-    for (const { id, name, report } of reports) {
-      const taken = (report.queries ?? []).flatMap(({ recipe, steps }) => [
-        ...(recipe === undefined ? [] : [recipe]),
-        ...recipesTaken(steps ?? []),
-      ]);
-      const by = through(taken);
-      if (isNamed(report)) add('report', { id, name }, { places: placesIn(report) });
+    for (const { id, name, definition } of reports) {
+      const by = through(recipesOf(definition));
+      if (isNamed(definition)) add('report', { id, name }, { places: placesIn(definition) });
       else if (by !== null) add('report', { id, name }, { through: by });
     }
     return found;

@@ -1,4 +1,4 @@
-import type { GivenParameters, Report } from '@gaveta/core/internal';
+import type { GivenParameters, Report, Sketch } from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import type { Session } from '../access/session.ts';
 import { ApiError } from '../base/api-error.ts';
@@ -23,7 +23,7 @@ export type Authorize = (
 export interface RunToStart {
   /** Id of a stored report; null for a definition. */
   id: string | null;
-  /** Its definition. */
+  /** Its definition; of a sketch, that of its report. */
   report: Report;
   /** Who runs it, with their claims. */
   caller: Session;
@@ -66,7 +66,7 @@ export interface EndedRun {
 /** A report that is about to be saved, or created where `id` is null. */
 export interface ReportToSave {
   id: string | null;
-  definition: Report;
+  definition: Report | Sketch;
   caller: Session;
 }
 
@@ -94,6 +94,8 @@ export class Gate {
     private readonly store: Store,
     private readonly authorize: Authorize | null,
     readonly hooks: Hooks,
+    /** The report that shows what a sketch does. */
+    private readonly reportOf: (sketch: Sketch) => Promise<Report>,
   ) {}
 
   /** The reports that a caller may see. */
@@ -111,9 +113,21 @@ export class Gate {
 
   /** A stored report. Throws as if it were not there when the caller may not see it, and when they may not do that with it. */
   async stored(caller: Caller, action: ReportAction, id: string) {
-    const found = await storedReport(this.store, id);
+    const found = await this.store.get(id);
+    if (!found) throw new ApiError('unknown-report', { id });
     await this.check(caller, action, found.stored);
-    return found;
+    if (found.sketch) return { stored: found.stored, report: await this.reportOf(found.sketch) };
+    return storedReport(this.store, id);
+  }
+
+  /** A stored sketch. Throws as {@link stored} does. */
+  async sketch(caller: Caller, action: ReportAction, id: string): Promise<{ stored: StoredReport; sketch: Sketch }> {
+    const found = await this.store.get(id);
+    if (found?.stored.kind !== 'sketch') throw new ApiError('unknown-sketch', { id });
+    if (!(await this.may(caller, 'view', found.stored))) throw new ApiError('unknown-sketch', { id });
+    await this.check(caller, action, found.stored);
+    if (!found.sketch) throw new ApiError('wrong-sketch', { id });
+    return { stored: found.stored, sketch: found.sketch };
   }
 
   /** Throws as {@link stored} does, without reading the definition. */

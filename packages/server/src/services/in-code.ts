@@ -31,7 +31,8 @@ export interface ReportsInCode {
 export const reportsInCode = (store: Store, check: Calls<'POST /check'>['POST /check']): ReportsInCode => ({
   list: () => store.list(),
   get: async (id) => {
-    if (!(await store.get(id))) return null;
+    const newest = await store.get(id);
+    if (newest?.stored.kind !== 'report') return null;
     const { stored, report } = await storedReport(store, id);
     return { ...stored, definition: report };
   },

@@ -45,19 +45,25 @@ export interface Looked {
 /** Milliseconds for which rows that were worked out serve what a screen asks beside them: their number, their values. */
 const SHARED_FOR = 5000;
 
+/** What steps are planned against: the models as they are now, and shared recipes. */
+export const recipeContext = async (
+  store: Store,
+  catalogue: Catalogue,
+  parameters: readonly Parameter[] = [],
+  queries: readonly Query[] = [],
+): Promise<RecipeContext> => {
+  const shared = new Map((await store.data.recipes()).map((r) => [r.id, r]));
+  const models = [...catalogue.models.values()].map((m) => m.model);
+  return { models, recipe: (id) => shared.get(id) ?? null, queries, parameters };
+};
+
 /** Rows as they are seen before a report shows them: plans steps, and opens a desk for whoever asks. */
 export const lookingOver = (parts: RecipeParts) => {
   const { store, catalogue, workbench, statements } = parts;
   const { maxRows, previewSeconds } = parts.limits;
 
-  const contextFor = async (
-    parameters: readonly Parameter[],
-    queries: readonly Query[] = [],
-  ): Promise<RecipeContext> => {
-    const shared = new Map((await store.data.recipes()).map((r) => [r.id, r]));
-    const models = [...catalogue.models.values()].map((m) => m.model);
-    return { models, recipe: (id) => shared.get(id) ?? null, queries, parameters };
-  };
+  const contextFor = (parameters: readonly Parameter[], queries: readonly Query[] = []): Promise<RecipeContext> =>
+    recipeContext(store, catalogue, parameters, queries);
 
   const deskOptions = (
     caller: Caller,

@@ -52,7 +52,9 @@ export const reportService = (
       return { ...stored, definition, keepingAway: await keepingAwayIn(report) };
     },
     'PUT /reports/:id': async ({ caller, params: { id }, body: { definition, base, note } }) => {
-      await gate.checkId(caller, 'change', id);
+      const { kind } = await gate.checkId(caller, 'change', id);
+      // A sketch is saved as one.
+      if (kind !== 'report') throw new ApiError('unknown-report', { id });
       await statements.check(caller, definition);
       await gate.checkNested(caller, definition);
       const report = definitionOf(definition);

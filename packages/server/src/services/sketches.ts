@@ -1,4 +1,6 @@
+import type { BodyRead } from '@gaveta/core/contract';
 import {
+  chartSketch,
   type Field,
   type GroupValue,
   INSIDE,
@@ -8,6 +10,7 @@ import {
   type PlannedRecipe,
   phrase,
   planRecipe,
+  type RecipeContext,
   RowProblem,
   rowSteps,
   type Sketch,
@@ -16,9 +19,10 @@ import {
   sketchRows,
   type WireValue,
 } from '@gaveta/core/internal';
+import { ApiError } from '../base/api-error.ts';
 import { withText } from '../base/problem-text.ts';
 import { RecipeDesk } from '../recipes/desk.ts';
-import type { Calls } from './call.ts';
+import type { Caller, Calls } from './call.ts';
 import { failureOf, failureWith, lookingOver, type RecipeParts } from './looking.ts';
 
 interface Lines {
@@ -54,71 +58,188 @@ const asRows = ({ fields, rows }: Answer, shown: ReadonlyMap<string, string>): L
   };
 };
 
-/** Sketches: their lines, level by level. */
-export const sketchService = (parts: RecipeParts): Calls<'POST /sketch/lines'> => {
-  const { statements } = parts;
+type SketchCalls =
+  | 'POST /sketches'
+  | 'GET /sketches/:id'
+  | 'PUT /sketches/:id'
+  | 'GET /sketches/:id/draft'
+  | 'PUT /sketches/:id/draft'
+  | 'POST /sketch/lines'
+  | 'POST /sketch/values';
+
+type Asked = BodyRead<'POST /sketch/lines'>['of'];
+
+/** Values of a field that are offered. */
+const MOST_VALUES = 200;
+/** Ranges that numbers and dates are counted in. */
+const BINS = 24;
+
+/** Paths of the fields whose values a sketch shows. */
+const shownPaths = ({ columns, groups }: Sketch): Set<string> =>
+  new Set([
+    ...columns.flatMap(({ field, hidden }) => (field === undefined || hidden ? [] : [field])),
+    ...groups.map(({ field }) => field),
+  ]);
+
+/** What shows the lines in a group: the groups inside it, or its rows with the names that its columns have there. */
+const stepsAt = (
+  sketch: Sketch,
+  rows: SketchRows,
+  at: readonly GroupValue[],
+  levels: number,
+): { steps: Step[]; shown: ReadonlyMap<string, string> | null } => {
+  const within = [...rows.steps, ...inGroups(sketch, rows.groups, at)];
+  const depth = Math.min(at.length + levels, sketch.groups.length);
+  if (at.length < depth) return { steps: [...within, ...levelSteps(sketch, rows, depth)], shown: null };
+  const { steps, shown } = rowSteps(sketch, rows);
+  return { steps: [...within, ...steps], shown };
+};
+
+/** Sketches: stored ones, work on them, and their lines, level by level. */
+export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
+  const { store, statements, gate } = parts;
   const { previewSeconds } = parts.limits;
   const { contextFor, deskOptions } = lookingOver(parts);
 
-  /** What shows the lines in a group: the groups inside it, or its rows with the names that its columns have there. */
-  const stepsAt = (
-    sketch: Sketch,
-    rows: SketchRows,
-    at: readonly GroupValue[],
-  ): { steps: Step[]; shown: ReadonlyMap<string, string> | null } => {
-    const within = [...rows.steps, ...inGroups(sketch, rows.groups, at)];
-    if (at.length < sketch.groups.length)
-      return { steps: [...within, ...levelSteps(sketch, rows, at.length + 1)], shown: null };
-    const { steps, shown } = rowSteps(sketch, rows);
-    return { steps: [...within, ...steps], shown };
+  /** The sketch that is asked about. Throws where the caller may not ask it. */
+  const askedSketch = async (caller: Caller, asked: Asked): Promise<Sketch> => {
+    if (asked.sketch) {
+      caller.needs('design');
+      await statements.check(caller, asked.sketch);
+      return asked.sketch;
+    }
+    const { sketch } = await gate.sketch(caller, 'run', asked.stored ?? '');
+    const shown = shownPaths(sketch);
+    for (const condition of asked.only) {
+      const paths = 'formula' in condition ? [condition.formula] : [condition.field];
+      if (!('formula' in condition) && condition.to && 'field' in condition.to) paths.push(condition.to.field);
+      const other = 'formula' in condition ? condition.formula : paths.find((path) => !shown.has(path));
+      if (other !== undefined) throw new ApiError('not-in-sketch', { field: other });
+    }
+    return { ...sketch, order: asked.order ?? sketch.order, only: [...sketch.only, ...asked.only] };
+  };
+
+  const planner = async (rows: SketchRows, context: RecipeContext) => {
+    const queries = { ...context, queries: rows.queries };
+    return (steps: readonly Step[]): PlannedRecipe => planRecipe({ name: 'sketch', steps }, queries);
+  };
+
+  /** Asks at a desk over planned recipes; what fails at the source is said, not thrown. */
+  const atDesk = async <T>(
+    caller: Caller,
+    { language, timeZone }: Sketch,
+    recipes: readonly PlannedRecipe[],
+    signal: AbortSignal,
+    look: (desk: RecipeDesk) => Promise<T>,
+  ): Promise<{ found: T; failure: null } | { found: null; failure: ReturnType<typeof failureOf> }> => {
+    try {
+      const desk = await RecipeDesk.open(
+        recipes,
+        deskOptions(caller, { language, timeZone, parameters: [], values: {} }, signal),
+      );
+      try {
+        return { found: await look(desk), failure: null };
+      } finally {
+        await desk.close();
+      }
+    } catch (error) {
+      if (!(error instanceof RowProblem)) throw error;
+      return { found: null, failure: failureOf(error) };
+    }
   };
 
   return {
-    'POST /sketch/lines': async ({ caller, signal, body: { sketch, windows, language, timeZone } }) => {
+    'POST /sketches': async ({ caller, body: { sketch } }) => {
+      await gate.checkCreate(caller);
+      await statements.check(caller, sketch);
+      await gate.beforeSave({ id: null, definition: sketch, caller: caller.session });
+      return store.create(sketch, caller.user);
+    },
+    'GET /sketches/:id': async ({ caller, params: { id } }) => {
+      const { stored, sketch } = await gate.sketch(caller, 'view', id);
+      return { ...stored, sketch };
+    },
+    'PUT /sketches/:id': async ({ caller, params: { id }, body: { sketch, base, note } }) => {
+      await gate.sketch(caller, 'change', id);
+      await statements.check(caller, sketch);
+      await gate.beforeSave({ id, definition: sketch, caller: caller.session });
+      const saved = await store.save(id, sketch, base, caller.user, note);
+      if (saved.ok) return saved.stored;
+      if (saved.reason === 'missing') throw new ApiError('unknown-sketch', { id });
+      const { current } = saved;
+      throw new ApiError('conflict', { author: current.changedBy, revision: current.revision }, { current });
+    },
+    'GET /sketches/:id/draft': async ({ caller, params: { id } }) => {
+      const found = await store.drafts.get(caller.owner, id);
+      return found?.sketch ? { ...found.head, sketch: found.sketch } : null;
+    },
+    'PUT /sketches/:id/draft': async ({ caller, params: { id }, body: { sketch, base } }) => {
+      await statements.check(caller, sketch);
+      if (base > 0) await gate.sketch(caller, 'view', id);
+      return store.drafts.put(caller.owner, id, { report: base > 0 ? id : null, base, definition: sketch });
+    },
+
+    'POST /sketch/lines': async ({ caller, signal, body: { of, part, windows, end: wantsEnd } }) => {
       const started = performance.now();
+      const whole = await askedSketch(caller, of);
+      const sketch = part === 'chart' ? chartSketch(whole) : whole;
+      const took = (): number => performance.now() - started;
+      if (!sketch) return { problems: [], failure: null, windows: [], end: null, milliseconds: took() };
       const context = await contextFor([]);
       const rows = sketchRows(sketch, context);
-      await statements.check(caller, [rows.steps, rows.queries]);
-      const queries = { ...context, queries: rows.queries };
-      const planned = (steps: readonly Step[]): PlannedRecipe => planRecipe({ name: 'sketch', steps }, queries);
-      const end = planned([...rows.steps, ...levelSteps(sketch, rows, 0)]);
+      const planned = await planner(rows, context);
+      const end = wantsEnd ? planned([...rows.steps, ...levelSteps(sketch, rows, 0)]) : null;
       const levels = windows.map((window) => {
-        const { steps, shown } = stepsAt(sketch, rows, window.at);
+        const { steps, shown } = stepsAt(sketch, rows, window.at, window.levels);
         return { window, recipe: planned(steps), shown };
       });
-      const wrong = [
-        ...rows.problems,
-        ...[end, ...levels.map(({ recipe }) => recipe)].flatMap((level) => level.problems),
-      ];
+      const recipes = [...(end ? [end] : []), ...levels.map(({ recipe }) => recipe)];
+      const wrong = [...rows.problems, ...recipes.flatMap((level) => level.problems)];
       const problems = withText(wrong);
-      const took = (): number => performance.now() - started;
       // With what is wrong left out, other rows would be shown and counted than were asked for.
       if (wrong[0]) return { problems, failure: failureWith(wrong[0]), windows: null, end: null, milliseconds: took() };
-      try {
-        const asked = { language, timeZone, parameters: [], values: {} };
-        const desk = await RecipeDesk.open(
-          [end, ...levels.map(({ recipe }) => recipe)],
-          deskOptions(caller, asked, signal),
-        );
-        try {
-          const found: Lines[] = [];
-          for (const { window, recipe, shown } of levels) {
-            // All of them together take no longer than one may.
-            if (took() > previewSeconds * 1000)
-              throw new RowProblem('query-failed', { detail: phrase('statement-slow', { seconds: previewSeconds }) });
-            const answer = await desk.rows(recipe, window.most, window.from);
-            found.push(shown ? asRows(answer, shown) : asLines(answer));
-          }
-          const { fields, lines, inside } = asLines(await desk.rows(end, 1));
-          const last = { fields, line: lines[0] ?? [], inside: inside[0] ?? 0 };
-          return { problems, failure: null, windows: found, end: last, milliseconds: took() };
-        } finally {
-          await desk.close();
+      const { found, failure } = await atDesk(caller, sketch, recipes, signal, async (desk) => {
+        const lines: Lines[] = [];
+        for (const { window, recipe, shown } of levels) {
+          // All of them together take no longer than one may.
+          if (took() > previewSeconds * 1000)
+            throw new RowProblem('query-failed', { detail: phrase('statement-slow', { seconds: previewSeconds }) });
+          const answer = await desk.rows(recipe, window.most, window.from);
+          lines.push(shown ? asRows(answer, shown) : asLines(answer));
         }
-      } catch (error) {
-        if (!(error instanceof RowProblem)) throw error;
-        return { problems, failure: failureOf(error), windows: null, end: null, milliseconds: took() };
-      }
+        const last = end && asLines(await desk.rows(end, 1));
+        return {
+          windows: lines,
+          end: last && { fields: last.fields, line: last.lines[0] ?? [], inside: last.inside[0] ?? 0 },
+        };
+      });
+      return { problems, failure, windows: found?.windows ?? null, end: found?.end ?? null, milliseconds: took() };
+    },
+
+    'POST /sketch/values': async ({ caller, signal, body: { of, field: path, search } }) => {
+      const whole = await askedSketch(caller, of);
+      if (!of.sketch && !shownPaths(whole).has(path)) throw new ApiError('not-in-sketch', { field: path });
+      const context = await contextFor([]);
+      const { chart: _, first: __, ...rest } = whole;
+      const sketch: Sketch = {
+        ...rest,
+        groups: [],
+        order: [],
+        columns: [{ name: 'looked', field: path }],
+        only: whole.only.filter((condition) => 'formula' in condition || condition.field !== path),
+      };
+      const rows = sketchRows(sketch, context);
+      const column = rows.columns.get('looked');
+      const recipe = (await planner(rows, context))(rows.steps);
+      const wrong = [...rows.problems, ...recipe.problems];
+      const problems = withText(wrong);
+      if (wrong[0] || !column) return { problems, failure: wrong[0] ? failureWith(wrong[0]) : null, found: null };
+      const { found, failure } = await atDesk(caller, sketch, [recipe], signal, async (desk) => ({
+        field: column,
+        ...(await desk.spread(recipe, column, BINS)),
+        values: await desk.values(recipe, column.name, search, MOST_VALUES),
+      }));
+      return { problems, failure, found };
     },
   };
 };

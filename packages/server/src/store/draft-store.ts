@@ -1,12 +1,13 @@
-import { type Read, type Report, readDefinition } from '@gaveta/core/internal';
+import { type Read, type Report, readDefinition, type Sketch, sketchSchema } from '@gaveta/core/internal';
 import { and, desc, eq } from 'drizzle-orm';
 import type { StoreDatabase } from './opened-database.ts';
-import { drafts } from './schema.ts';
+import { drafts, type StoredKind } from './schema.ts';
 
 /** Work that is not saved yet, without its definition. */
 export interface DraftHead {
   key: string;
-  /** The stored report that it changes; null for a new one. */
+  kind: StoredKind;
+  /** The stored report or sketch that it changes; null for a new one. */
   report: string | null;
   name: string;
   base: number;
@@ -16,19 +17,26 @@ export interface DraftHead {
 /** What people are working on and have not saved. Everybody sees their own alone. */
 export interface DraftStore {
   list(author: string): Promise<DraftHead[]>;
-  get(author: string, key: string): Promise<{ head: DraftHead; read: Read } | null>;
+  /** `sketch`: null where it is none that can be read. */
+  get(author: string, key: string): Promise<{ head: DraftHead; read: Read; sketch: Sketch | null } | null>;
   put(
     author: string,
     key: string,
-    given: { report: string | null; base: number; definition: Report },
+    given: { report: string | null; base: number; definition: Report | Sketch },
   ): Promise<DraftHead>;
   /** `savedAt`: only as long as nothing newer was put by there; null whatever there is. */
   remove(author: string, key: string, savedAt?: string | null): Promise<boolean>;
 }
 
+export const kindOf = (definition: Report | Sketch): StoredKind => ('sketch' in definition ? 'sketch' : 'report');
+
+/** A sketch as it was stored; null for what is none, or cannot be read any more. */
+export const sketchIn = (definition: Report | Sketch): Sketch | null => sketchSchema.safeParse(definition).data ?? null;
+
 export const createDraftStore = (db: StoreDatabase): DraftStore => {
   const headOf = (row: typeof drafts.$inferSelect): DraftHead => ({
     key: row.key,
+    kind: kindOf(row.definition),
     report: row.reportId,
     name: row.definition.name,
     base: row.base,
@@ -43,7 +51,8 @@ export const createDraftStore = (db: StoreDatabase): DraftStore => {
     },
     async get(author, key) {
       const [row] = await db.select().from(drafts).where(one(author, key));
-      return row ? { head: headOf(row), read: readDefinition(row.definition) } : null;
+      if (!row) return null;
+      return { head: headOf(row), read: readDefinition(row.definition), sketch: sketchIn(row.definition) };
     },
     async put(author, key, { report, base, definition }) {
       const row = { reportId: report, base, definition, savedAt: new Date() };

@@ -1,4 +1,4 @@
-import type { ConnectionSettings, GivenValue, Parameter, Report, Step } from '@gaveta/core/internal';
+import type { ConnectionSettings, GivenValue, Parameter, Report, Sketch, Step } from '@gaveta/core/internal';
 import {
   boolean,
   customType,
@@ -15,11 +15,15 @@ import {
 import type { FoundModel } from '../sources/stored.ts';
 import type { MentionKind } from './mentions.ts';
 
+/** What a definition is one of. */
+export type StoredKind = 'report' | 'sketch';
+
 const bytes = customType<{ data: Uint8Array }>({ dataType: () => 'bytea' });
 
-/** A stored report; its definition stands in its revisions. */
+/** A stored report or sketch; its definition stands in its revisions. */
 export const reports = pgTable('report', {
   id: text('id').primaryKey(),
+  kind: text('kind').$type<StoredKind>().notNull().default('report'),
   name: text('name').notNull(),
   folder: text('folder').notNull().default(''),
   /** Number of the newest revision, from 1. */
@@ -38,7 +42,7 @@ export const revisions = pgTable(
       .notNull()
       .references(() => reports.id, { onDelete: 'cascade' }),
     number: integer('number').notNull(),
-    definition: json('definition').$type<Report>().notNull(),
+    definition: json('definition').$type<Report | Sketch>().notNull(),
     author: text('author').notNull(),
     note: text('note').notNull().default(''),
     savedAt: timestamp('saved_at', { withTimezone: true }).notNull().defaultNow(),
@@ -56,7 +60,7 @@ export const drafts = pgTable(
     reportId: text('report_id').references(() => reports.id, { onDelete: 'cascade' }),
     /** The revision that the work was begun on; 0 for a report that is new. */
     base: integer('base').notNull(),
-    definition: json('definition').$type<Report>().notNull(),
+    definition: json('definition').$type<Report | Sketch>().notNull(),
     savedAt: timestamp('saved_at', { withTimezone: true }).notNull().defaultNow(),
   },
   (table) => [primaryKey({ columns: [table.author, table.key] })],

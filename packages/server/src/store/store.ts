@@ -1,14 +1,14 @@
 import { randomUUID } from 'node:crypto';
-import { type Read, type Report, readDefinition } from '@gaveta/core/internal';
+import { type Read, type Report, readDefinition, type Sketch } from '@gaveta/core/internal';
 import { and, asc, desc, eq, inArray, isNotNull, isNull, lt } from 'drizzle-orm';
 import type { OpenPGlite } from '../connection/pglite.ts';
 import type { Seal } from '../secrets/seal.ts';
 import { createDataStore, type DataStore } from './data-store.ts';
 import { openDatabase } from './database.ts';
-import { createDraftStore, type DraftStore } from './draft-store.ts';
+import { createDraftStore, type DraftStore, kindOf, sketchIn } from './draft-store.ts';
 import { Kept } from './kept.ts';
 import { type Mention, type MentionKind, mentionsOf } from './mentions.ts';
-import { mentions, reports, revisions } from './schema.ts';
+import { mentions, reports, revisions, type StoredKind } from './schema.ts';
 import { createValueSetStore, type ValueSetStore } from './value-set-store.ts';
 
 /** Reports whose newest revision is kept in memory once it was read. */
@@ -19,6 +19,7 @@ const LARGE = 200_000;
 
 export interface StoredReport {
   id: string;
+  kind: StoredKind;
   name: string;
   folder: string;
   revision: number;
@@ -33,10 +34,13 @@ export interface Revision {
   savedAt: string;
 }
 
-/** A stored report as it was last saved, upgraded to the current format. */
+/** A stored report or sketch as it was last saved, upgraded to the current format. */
 export interface Newest {
   stored: StoredReport;
+  /** Of a report; that of a sketch says that it is none. */
   read: Read;
+  /** Null where it is none that can be read. */
+  sketch: Sketch | null;
 }
 
 export type Saved =
@@ -45,7 +49,7 @@ export type Saved =
   | { ok: false; reason: 'conflict'; current: StoredReport }
   | { ok: false; reason: 'missing' };
 
-/** Reports and their revisions, in PostgreSQL. */
+/** Reports and sketches with their revisions, in PostgreSQL. */
 export interface Store {
   list(): Promise<StoredReport[]>;
   /** The newest revision; null when there is no such report. */
@@ -56,9 +60,9 @@ export interface Store {
   mentioning(mention: Mention): Promise<Newest[]>;
   revisions(id: string): Promise<Revision[]>;
   revision(id: string, number: number): Promise<Read | null>;
-  create(report: Report, author: string, id?: string): Promise<StoredReport>;
+  create(report: Report | Sketch, author: string, id?: string): Promise<StoredReport>;
   /** Adds a revision if `base` is still the newest one. */
-  save(id: string, report: Report, base: number, author: string, note: string): Promise<Saved>;
+  save(id: string, report: Report | Sketch, base: number, author: string, note: string): Promise<Saved>;
   /** Takes a report away with its revisions and drafts, for good; false when there is none. */
   remove(id: string): Promise<boolean>;
   /** Deletes a report so that it can be restored for 30 days; false when there is none. */
@@ -93,10 +97,11 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
   const asNewest = (row: { report: typeof reports.$inferSelect; revision: typeof revisions.$inferSelect }): Newest => ({
     stored: asStored(row.report),
     read: readDefinition(row.revision.definition),
+    sketch: row.report.kind === 'sketch' ? sketchIn(row.revision.definition) : null,
   });
   const isNewest = and(eq(revisions.reportId, reports.id), eq(revisions.number, reports.revision));
   /** A few hundred rows at most, since a definition is at most so large. */
-  const writeMentions = async (transaction: Transaction, reportId: string, report: Report): Promise<void> => {
+  const writeMentions = async (transaction: Transaction, reportId: string, report: Report | Sketch): Promise<void> => {
     const rows = mentionsOf(report).map((mention) => ({ reportId, ...mention }));
     await transaction.delete(mentions).where(eq(mentions.reportId, reportId));
     if (rows.length > 0) await transaction.insert(mentions).values(rows);
@@ -155,7 +160,7 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
         await transaction.delete(reports).where(isDeleted(id));
         const [row] = await transaction
           .insert(reports)
-          .values({ id, name: report.name, revision: 1, changedBy: author })
+          .values({ id, kind: kindOf(report), name: report.name, revision: 1, changedBy: author })
           .returning();
         await transaction.insert(revisions).values({ reportId: id, number: 1, definition: report, author });
         await writeMentions(transaction, id, report);

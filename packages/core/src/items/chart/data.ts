@@ -10,13 +10,12 @@ import type {
 import { CHART_KINDS } from '../../chart/kinds.ts';
 import type { ItemOf, RowGroup } from '../../definition/schema.ts';
 import type { Compiled, EvaluationContext } from '../../formula/functions/context.ts';
-import { numberOf, type PreparedFigure, sayingOf } from '../../layout/figure.ts';
+import { numberOf, type PreparedFigure, placeOf, sayingOf } from '../../layout/figure.ts';
 import type { LinkTarget } from '../../page/page.ts';
 import { type Problem, problem } from '../../problems/problem.ts';
 import { type CellAsk, CellContext, type CellTable, GroupNode, type PreparedSummary } from '../../shape/summary.ts';
 import { type FormatSettings, formatValue } from '../../text/format.ts';
 import { blankWord } from '../../text/report-words.ts';
-import { CalendarDate, DAY, Moment } from '../../value/date.ts';
 import { type DataType, FormulaError, identityOf, type Value } from '../../value/value.ts';
 import { type ChartGroup, chartGroups } from './groups.ts';
 import { groupsOf, SPREAD_KEY } from './plan.ts';
@@ -36,10 +35,6 @@ export interface ChartData {
   chart: Chart | Problem;
   problems: Problem[];
 }
-
-/** Where a value stands on an axis; null where it has no place on one. */
-const placeOf = (value: Value): number | null =>
-  value instanceof CalendarDate ? value.day * DAY : value instanceof Moment ? value.ms : numberOf(value);
 
 /** A place that finds its label when it is asked for it: of a hundred thousand few say what they are. */
 class LazyPlace implements ChartPlace {

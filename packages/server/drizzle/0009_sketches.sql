@@ -1,0 +1,1 @@
+ALTER TABLE "report" ADD COLUMN "kind" text DEFAULT 'report' NOT NULL;
