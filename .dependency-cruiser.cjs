@@ -105,6 +105,7 @@ const WEB = [
   filesOf('designer', ['designer/[^/]+$']),
   'start',
   'viewer',
+  'sketch',
   'revisions',
   'library',
   filesOf('application', ['[^/]+$']),

@@ -19,7 +19,7 @@ export * from './content/content.ts';
 export * from './content/pieces.ts';
 export { lookIntoToken, type TokenFinding, type TokenSeen } from './contract/look-into-token.ts';
 export { RIGHTS, type Right, TRIED_RIGHTS } from './contract/rights.ts';
-export { type Completion, completionsFor } from './data/completions.ts';
+export { type Completion, completionsFor, offeredEverywhere } from './data/completions.ts';
 export * from './data/connections.ts';
 export { type GivenValue, joinChoices, splitChoices } from './data/given-values.ts';
 export {
@@ -273,6 +273,7 @@ export { circleThrough, recipesTaken } from './recipe/circle.ts';
 export { conditionOf } from './recipe/condition-of.ts';
 export * from './recipe/conditions.ts';
 export { keepingAway } from './recipe/keeping-away.ts';
+export { PERIOD_FORMATS, type StepPeriod } from './recipe/periods.ts';
 export * from './recipe/plan.ts';
 export type * from './recipe/planned.ts';
 export { isWritten, stepsOf, tablesOf } from './recipe/shape.ts';
@@ -302,8 +303,10 @@ export {
   inGroups,
   levelSteps,
   rowSteps,
+  shownFormat,
   totalOf as sketchTotal,
 } from './sketch/levels.ts';
+export { sketchProblems } from './sketch/problems.ts';
 export { type Reached, reachedField, reachOf } from './sketch/reach.ts';
 export { type SketchReportOptions, sketchReport } from './sketch/report.ts';
 export * from './sketch/schema.ts';
@@ -312,6 +315,7 @@ export { type CurrencyDecimals, fieldFormat, isCurrencyCode, MOST_DECIMALS } fro
 export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text/fonts.ts';
 export { type FormatSettings, formatValue, isLanguage } from './text/format.ts';
 export { breakLines } from './text/lines.ts';
+export { blankWord } from './text/report-words.ts';
 export { fromWindows1252, toWindows1252 } from './text/windows-1252.ts';
 export { CalendarDate, isTimeZone, Moment } from './value/date.ts';
 export { Decimal, DIVISION_DIGITS } from './value/decimal.ts';

@@ -38,6 +38,9 @@ const LibraryScreen = lazy(() =>
 const RevisionsScreen = lazy(() =>
   import('./revisions/revisions-screen.tsx').then(({ RevisionsScreen }) => ({ default: RevisionsScreen })),
 );
+const SketchScreen = lazy(() =>
+  import('./sketch/sketch-screen.tsx').then(({ SketchScreen }) => ({ default: SketchScreen })),
+);
 const StartScreen = lazy(() =>
   import('./start/start-screen.tsx').then(({ StartScreen }) => ({ default: StartScreen })),
 );
@@ -116,6 +119,9 @@ export const App = ({ isEmbedded, home }: { isEmbedded: boolean; home: string | 
           <Route path="reports/:id/design" element={<DesignerScreen home={home} />} />
           <Route path="reports/:id/try" element={<ViewerScreen home={home} unsaved />} />
           <Route path="reports/:id/revisions" element={<RevisionsScreen />} />
+          <Route path="sketches/new" element={<SketchScreen />} />
+          <Route path="sketches/new/:draft" element={<SketchScreen />} />
+          <Route path="sketches/:id" element={<SketchScreen />} />
           <Route path="data" element={<DataScreen />}>
             <Route index element={<ModelMap />} />
             <Route path="tables/:model/:entity" element={<TableScreen />} />

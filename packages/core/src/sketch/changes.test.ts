@@ -2,11 +2,14 @@ import { describe, expect, it } from 'vitest';
 import { models } from '../recipe/stays.test-support.ts';
 import {
   changedColumn,
+  keptFromChart,
   movedColumn,
   newSketch,
+  questionOf,
   sortedBy,
   withColumn,
   withCondition,
+  withFormula,
   withGroup,
   withoutColumn,
   withoutGroup,
@@ -23,7 +26,6 @@ describe('a sketch', () => {
   it('begins as a list of what can be seen of its rows', () => {
     expect(list.rows).toBe(true);
     expect(list.columns.map(({ field, total }) => [field, total])).toEqual([
-      ['id', 'SUM'],
       ['status', undefined],
       ['nights', 'SUM'],
       ['arrival', undefined],
@@ -44,8 +46,8 @@ describe('a sketch', () => {
   it('shows groups with what adds up when the first one comes, and counts rows where nothing does', () => {
     expect([grouped.rows, grouped.groups, grouped.columns.map(({ name }) => name)]).toEqual([
       false,
-      [{ name: 'hut', field: 'hut.name' }],
-      ['id', 'nights'],
+      [{ name: 'hut', label: 'Hut', field: 'hut.name' }],
+      ['nights'],
     ]);
     const bare = { ...list, columns: list.columns.filter(({ total }) => !total) };
     expect(withGroup(bare, 'status', reach, 'Stays').columns).toEqual([
@@ -69,22 +71,60 @@ describe('a sketch', () => {
     expect(withoutGroup(said, 'hut').first).toBeUndefined();
   });
 
-  it('is sorted one way, the other way, and not at all', () => {
-    const once = sortedBy(grouped, 'nights', true);
-    const twice = sortedBy(once, 'nights', true);
-    expect([once.order, twice.order, sortedBy(twice, 'nights', true).order]).toEqual([
-      [{ by: 'nights', descending: true }],
-      [{ by: 'nights' }],
-      [],
+  it('is sorted by one thing, or not at all', () => {
+    expect(sortedBy(grouped, 'nights', true).order).toEqual([{ by: 'nights', descending: true }]);
+    expect(sortedBy(grouped, 'hut', false).order).toEqual([{ by: 'hut' }]);
+    expect(sortedBy(sortedBy(grouped, 'hut', false), 'hut', null).order).toEqual([]);
+  });
+
+  it('works columns out, under a name that formulas can have', () => {
+    const { columns } = withFormula(grouped, '2nd try: per night', 'nights * 2', true);
+    expect(columns.at(-1)).toEqual({
+      name: 'value_2nd_try_per_night',
+      label: '2nd try: per night',
+      ofLine: 'nights * 2',
+    });
+    expect(withFormula(grouped, 'Nights', 'nights', false).columns.at(-1)).toMatchObject({
+      name: 'nights2',
+      total: 'SUM',
+    });
+  });
+
+  it('keeps what was pressed in the chart in one condition, with blanks, until nothing is', () => {
+    const group = { field: 'arrival', per: 'month' } as const;
+    const one = keptFromChart(grouped, group, ['2025-03-01', null]);
+    expect(one.only).toEqual([
+      {
+        ...{
+          field: 'arrival',
+          per: 'month',
+          is: 'oneOf',
+          to: { values: ['2025-03-01'] },
+          orBlank: true,
+          fromChart: true,
+        },
+      },
     ]);
-    expect(sortedBy(once, 'hut', false).order).toEqual([{ by: 'hut' }]);
+    expect(keptFromChart(one, group, ['2025-04-01']).only).toHaveLength(1);
+    expect(keptFromChart(one, group, [null]).only).toEqual([{ field: 'arrival', is: 'blank', fromChart: true }]);
+    expect(keptFromChart(one, group, []).only).toEqual([]);
+  });
+
+  it('asks the same question however it looks', () => {
+    const looks = changedColumn({ ...grouped, stripes: true, name: 'Other' }, 'nights', { bars: true, width: 90 });
+    expect(questionOf(looks)).toEqual(questionOf(grouped));
+    expect(questionOf(sortedBy(grouped, 'hut', false))).not.toEqual(questionOf(grouped));
   });
 
   it('changes columns where they stand', () => {
-    expect(changedColumn(grouped, 'nights', { label: 'Nights', total: undefined }).columns[1]).toEqual({
+    expect(changedColumn(grouped, 'nights', { label: 'Nights', total: undefined }).columns[0]).toEqual({
       ...{ name: 'nights', field: 'nights', label: 'Nights' },
     });
-    expect(movedColumn(grouped, 'nights', 0).columns.map(({ name }) => name)).toEqual(['nights', 'id']);
+    expect(
+      movedColumn(list, 'nights', 0)
+        .columns.map(({ name }) => name)
+        .slice(0, 2),
+    ).toEqual(['nights', 'status']);
     const only = withCondition(grouped, 0, { field: 'status', is: 'notBlank' });
     expect([only.only, withCondition(only, 0, null).only]).toEqual([[{ field: 'status', is: 'notBlank' }], []]);
   });

@@ -18,6 +18,10 @@ const nameOf = (path: string): string => {
   return (parts.length > 1 && parts.at(-1) === 'name' ? parts.slice(0, -1) : parts).slice(-2).join('_');
 };
 
+/** What rows along a way are called stands for their names: “Hut”, not “Hut: Name”. Null where a field keeps its own label. */
+const labelAlong = ({ at, field }: { at: Reached; field: Pick<Field, 'name'> }): string | null =>
+  at.way.length > 0 && !at.isMany && field.name === 'name' ? at.label : null;
+
 /** What a field's values add up to, if nothing else is said. */
 export const usualTotal = ({ type }: Pick<Field, 'type'>): StepTotal => (type === 'number' ? 'SUM' : 'COUNTDISTINCT');
 
@@ -40,7 +44,9 @@ export const newSketch = (
     only: [],
     order: [],
   };
-  const own = reach[0]?.fields.filter((f) => !f.hidden && f.type !== 'picture').slice(0, FIRST_COLUMNS) ?? [];
+  const [rows] = reach;
+  const own =
+    rows?.fields.filter((f) => !f.hidden && f.type !== 'picture' && f.name !== rows.key).slice(0, FIRST_COLUMNS) ?? [];
   return own.reduce((sketch, field) => withColumn(sketch, field.name, reach), empty);
 };
 
@@ -49,13 +55,18 @@ export const withColumn = (sketch: Sketch, path: string, reach: readonly Reached
   const found = reachedField(reach, path);
   if (!found || found.field.type === 'picture') return sketch;
   const { field } = found;
-  const total = usualTotal(field);
+  const isKey = field.name === found.at.key;
+  const total = isKey ? 'COUNTDISTINCT' : usualTotal(field);
+  const label = labelAlong(found);
   const column: SketchColumn = {
     name: freeIn(sketch, nameOf(path)),
+    ...(label === null ? {} : { label }),
     field: path,
     ...(found.at.isMany ? { inner: total } : {}),
     // Of a list only numbers are added up by themselves.
-    ...(field.type === 'number' || !sketch.rows ? { total: found.at.isMany && total !== 'SUM' ? 'SUM' : total } : {}),
+    ...((field.type === 'number' && !isKey) || !sketch.rows
+      ? { total: found.at.isMany && total !== 'SUM' ? 'SUM' : total }
+      : {}),
   };
   return { ...sketch, columns: sketch.columns.toSpliced(at ?? sketch.columns.length, 0, column) };
 };
@@ -92,8 +103,10 @@ export const withGroup = (sketch: Sketch, path: string, reach: readonly Reached[
   if (!found || found.at.isMany || found.field.type === 'picture') return sketch;
   const isDate = found.field.type === 'date' || found.field.type === 'datetime';
   const summed = sketch.rows && sketch.groups.length === 0 ? summary(sketch, rows) : sketch;
+  const label = labelAlong(found);
   const group: SketchGroup = {
     name: freeIn(summed, nameOf(path)),
+    ...(label === null ? {} : { label }),
     field: path,
     ...(isDate ? { per: freePeriod(sketch, path) } : {}),
   };
@@ -127,16 +140,95 @@ export const withoutGroup = (sketch: Sketch, name: string): Sketch => {
   };
 };
 
-/** Sorted by a column or group alone: numbers the largest first, then the other way, then not at all. */
-export const sortedBy = (sketch: Sketch, name: string, isNumber: boolean): Sketch => {
-  const [now] = sketch.order;
-  const descending = now?.by !== name ? isNumber : !now.descending;
-  if (now?.by === name && descending === isNumber) return { ...sketch, order: [] };
-  return { ...sketch, order: [{ by: name, ...(descending ? { descending } : {}) }] };
-};
+/** Sorted by a column or group alone; null: no longer sorted. */
+export const sortedBy = (sketch: Sketch, by: string, descending: boolean | null): Sketch => ({
+  ...sketch,
+  order: descending === null ? [] : [{ by, ...(descending ? { descending } : {}) }],
+});
 
 /** The sketch with a condition at a place; null takes the one there away. */
 export const withCondition = (sketch: Sketch, at: number, condition: SketchCondition | null): Sketch => ({
   ...sketch,
   only: sketch.only.toSpliced(at, 1, ...(condition ? [condition] : [])),
 });
+
+/** A column that is worked out: of each row, or of each line out of the other columns. `name` is what formulas call it. */
+export const withFormula = (sketch: Sketch, label: string, formula: string, isOfLine: boolean): Sketch => {
+  const column: SketchColumn = {
+    name: freeIn(sketch, nameFor(label)),
+    label,
+    ...(isOfLine ? { ofLine: formula } : { formula, total: 'SUM' }),
+  };
+  return { ...sketch, columns: [...sketch.columns, column] };
+};
+
+/** A name that formulas can have, after words. */
+const nameFor = (words: string): string => {
+  const plain = words
+    .trim()
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]+/gu, '_')
+    .replace(/^_+|_+$/g, '');
+  return /^[\p{L}_]/u.test(plain) ? plain.slice(0, 40) : `value_${plain}`.slice(0, 40);
+};
+
+/** A group with other settings; what is undefined is taken away. */
+export const changedGroup = (sketch: Sketch, name: string, change: Partial<SketchGroup>): Sketch => ({
+  ...sketch,
+  groups: sketch.groups.map((group) => {
+    if (group.name !== name) return group;
+    const all = Object.entries({ ...group, ...change }).filter(([, value]) => value !== undefined);
+    return Object.fromEntries(all) as SketchGroup;
+  }),
+});
+
+export const movedGroup = (sketch: Sketch, name: string, to: number): Sketch => {
+  const group = sketch.groups.find((g) => g.name === name);
+  if (!group) return sketch;
+  return { ...sketch, groups: sketch.groups.filter((g) => g !== group).toSpliced(to, 0, group) };
+};
+
+/** The first so many groups of a name in each group around; null: all of them. */
+export const withFirst = (sketch: Sketch, of: string, count: number | null): Sketch => {
+  const { first: _, ...rest } = sketch;
+  return count === null ? rest : { ...rest, first: { of, count } };
+};
+
+/** Only these values of a group, or of a field; null stands for blank. All of them without any. */
+export const conditionOfValues = (
+  { field, per }: Pick<SketchGroup, 'field' | 'per'>,
+  values: readonly (string | number | boolean | null)[],
+): SketchCondition | null => {
+  const said = values.filter((value) => value !== null);
+  const hasBlank = said.length < values.length;
+  if (values.length === 0) return null;
+  const about = { field, ...(per === undefined ? {} : { per }) };
+  if (said.length === 0) return { field, is: 'blank' };
+  return { ...about, is: 'oneOf', to: { values: said }, ...(hasBlank ? { orBlank: true as const } : {}) };
+};
+
+/** What was pressed in the chart, in the place of what was pressed about the same group before; all of it without values. */
+export const keptFromChart = (
+  sketch: Sketch,
+  group: Pick<SketchGroup, 'field' | 'per'>,
+  values: readonly (string | number | boolean | null)[],
+): Sketch => {
+  const others = sketch.only.filter(
+    (condition) => !(condition.fromChart && 'field' in condition && condition.field === group.field),
+  );
+  const condition = conditionOfValues(group, values);
+  return { ...sketch, only: condition ? [...others, { ...condition, fromChart: true }] : others };
+};
+
+/** What decides on the lines of a sketch, without how they look: lines of two sketches for which it is the same are the same. */
+export const questionOf = ({ columns, groups, ...sketch }: Sketch): object => {
+  const { from, rows, only, order, first, language, timeZone } = sketch;
+  return {
+    ...{ from, rows, order, first, language, timeZone },
+    only: only.map(({ fromChart: _, ...condition }) => condition),
+    columns: columns.map(({ name, field, formula, ofLine, inner, total, end }) => ({
+      ...{ name, field, formula, ofLine, inner, total, end },
+    })),
+    groups: groups.map(({ name, field, per }) => ({ name, field, per })),
+  };
+};

@@ -97,7 +97,7 @@ export const sketchChart = (
   words: { empty: string },
 ): { chart: Chart; points: ChartPoint[] } => {
   const { along, split, measures } = shown;
-  const { language, timeZone } = sketch;
+  const { language, timeZone, order } = sketch;
   const settings = { language, timeZone };
   const placeAt = (name: string): number => fields.findIndex((field) => field.name === name);
   const [alongAt, splitAt] = [placeAt(along.name), split ? placeAt(split.name) : -1];
@@ -133,13 +133,44 @@ export const sketchChart = (
   if (along.per !== undefined || kind !== 'categories')
     alongs.sort((a, b) => (placeOf(decoded(a)) ?? 0) - (placeOf(decoded(b)) ?? 0));
   const splits = split ? distinct(splitAt) : [null];
+  if (split) {
+    const [first] = order;
+    const by = first && measures.some(({ name }) => name === first.by) ? placeAt(first.by) : -1;
+    const collator = new Intl.Collator(language);
+    const sums = new Map<string, number>();
+    for (const line of by < 0 ? [] : lines) {
+      const key = keyOf(line[splitAt] ?? null);
+      sums.set(key, (sums.get(key) ?? 0) + Number(line[by] ?? 0));
+    }
+    const sign = first?.descending ? -1 : 1;
+    splits.sort((a, b) =>
+      by < 0
+        ? collator.compare(text(a, splitAt), text(b, splitAt))
+        : sign * ((sums.get(keyOf(a)) ?? 0) - (sums.get(keyOf(b)) ?? 0)),
+    );
+  }
+  if (split && along.per === undefined && kind === 'categories') {
+    // Groups inside others stand together, as they do in the table.
+    const around = new Map<string, Set<number>>();
+    for (const line of lines) {
+      const key = keyOf(line[alongAt] ?? null);
+      around.set(
+        key,
+        (around.get(key) ?? new Set()).add(splits.findIndex((one) => keyOf(one) === keyOf(line[splitAt] ?? null))),
+      );
+    }
+    if ([...around.values()].every(({ size }) => size === 1)) {
+      const placeIn = (value: WireValue): number => [...around.get(keyOf(value))!][0]!;
+      alongs.sort((a, b) => placeIn(a) - placeIn(b));
+    }
+  }
   const cellOf = new Map(
     lines.map((line) => [`${keyOf(line[alongAt] ?? null)} ${split ? keyOf(line[splitAt] ?? null) : ''}`, line]),
   );
   const points: ChartPoint[] = [];
   const measured = measures.map((column) => ({ column, at: placeAt(column.name) }));
   const formatOf = ({ column, at }: (typeof measured)[number]): string =>
-    shownFormat(column, totalOf(column, false), undefined) ??
+    shownFormat(column, totalOf(column, false), fields[at]) ??
     (fields[at] ? (fieldFormat(fields[at], language, undefined) ?? '') : '');
   const cells = splits.map((splitValue) =>
     alongs.map((alongValue): ChartCell | null => {

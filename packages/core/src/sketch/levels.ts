@@ -23,8 +23,10 @@ export const totalOf = ({ total, end = total }: SketchColumn, isEnd: boolean): S
   return wanted === undefined || wanted === 'nothing' ? null : wanted;
 };
 
-/** How counts are shown. */
+/** How counts are shown, and other totals of numbers that have no format of their own. */
 const COUNT_FORMAT = '#,##0';
+const TOTAL_FORMAT = '#,##0.##';
+const OF_NUMBERS: readonly StepTotal[] = ['SUM', 'AVERAGE', 'MEDIAN', 'STDEV'];
 
 /** Number format of a column where it shows a total of its field, or its own values where that is null; undefined for the usual one. */
 export const shownFormat = (
@@ -33,7 +35,8 @@ export const shownFormat = (
   field: Pick<Field, 'format'> | undefined,
 ): string | undefined => {
   if (format !== undefined) return format;
-  return total === 'COUNT' || total === 'COUNTDISTINCT' ? COUNT_FORMAT : field?.format;
+  if (total === 'COUNT' || total === 'COUNTDISTINCT') return COUNT_FORMAT;
+  return field?.format ?? (total !== null && OF_NUMBERS.includes(total) ? TOTAL_FORMAT : undefined);
 };
 
 /**

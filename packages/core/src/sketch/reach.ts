@@ -19,6 +19,8 @@ export interface Reached {
   /** Those that are hidden among them, as keys of relations are. */
   fields: readonly Field[];
   relations: readonly Relation[];
+  /** Name of the field that tells its rows apart; null where none alone does. Its numbers are names, and add up to nothing. */
+  key: string | null;
 }
 
 /**
@@ -32,8 +34,8 @@ export const reachOf = (from: Source, context: RecipeContext): Reached[] => {
   const { source } = take.operation;
   const label = source.kind === 'table' ? source.entity.label : source.recipe.label;
   const own = source.kind === 'table' ? [source.entity.name] : [];
-  const { fields, relations } = planned;
-  const found: Reached[] = [{ way: [], label, of: '', isMany: false, fields, relations }];
+  const { fields, relations, key } = planned;
+  const found: Reached[] = [{ way: [], label, of: '', isMany: false, fields, relations, key }];
   /** Tables on the way to each. */
   const passed = new Map<Reached, readonly string[]>([[found[0]!, own]]);
   for (const at of found) {
@@ -53,6 +55,7 @@ export const reachOf = (from: Source, context: RecipeContext): Reached[] => {
         of: at.label,
         isMany,
         fields: entity.fields,
+        key: entity.key ?? null,
         relations: entity.relations.map((r) => ({ ...r, model: r.model ?? home.name })),
       };
       found.push(next);

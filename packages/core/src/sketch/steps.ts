@@ -196,7 +196,14 @@ class RowsWriter {
     if (!found.at.isMany) return this.names.get(path) ?? null;
     const [relation] = found.at.way;
     const as = this.free(name);
-    const totals = [{ total: inner ?? total, of: found.field.name, name: as, label: label ?? found.field.label }];
+    const totals = [
+      {
+        total: inner ?? total,
+        of: found.field.name,
+        name: as,
+        label: label ?? `${found.at.label}: ${found.field.label}`,
+      },
+    ];
     this.add({ step: 'bring', relation: relation!, keep: 'here', as: relation!, totals });
     const operation = this.planned().steps.at(-1)?.operation;
     return operation?.kind === 'bring' ? (operation.columns.at(-1)?.name ?? null) : null;

@@ -40,6 +40,11 @@ const side = (name: string, edge: PieceEdge | undefined): string => {
   return `<${name} style="${style}"><color rgb="${argb(edge.color)}"/></${name}>`;
 };
 
+/** Decimals of a number format that are shown only where there are any. */
+const OPTIONAL_DECIMALS = /\.#+(?![#0.])/;
+
+const isWholeNumber = (value: unknown): boolean => value != null && /^-?\d+(\.0+)?$/.test(String(value));
+
 /** The formats of cells that look like those of a page. */
 export class LookFormats {
   private readonly fonts = new Interned<string>();
@@ -72,10 +77,13 @@ export class LookFormats {
   }
 
   /** The place of a cell’s format. */
-  of({ look, lookKey: key }: Pick<SheetCell, 'look' | 'lookKey'>): number {
+  of({ look, lookKey, value }: Pick<SheetCell, 'look' | 'lookKey' | 'value'>): number {
+    const isWhole = look.type === 'number' && OPTIONAL_DECIMALS.test(look.format) && isWholeNumber(value);
+    const key = isWhole ? `${lookKey} whole` : lookKey;
     let place = this.known.get(key);
     if (place === undefined) {
-      place = this.make(look);
+      // Spreadsheet programs leave the point where decimals that need not be shown are none.
+      place = this.make(isWhole ? { ...look, format: look.format.replace(OPTIONAL_DECIMALS, '') } : look);
       this.known.set(key, place);
     }
     return place;

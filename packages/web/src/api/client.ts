@@ -106,7 +106,7 @@ const client = new GavetaClient({
 });
 
 /** Makes a call of the API; what it takes and gives is the contract’s. Rejects with ApiFailure. */
-const call: typeof client.call = (name, given) => client.call(name, given);
+export const call: typeof client.call = (name, given) => client.call(name, given);
 const request: typeof client.request = (name, given) => client.request(name, given);
 
 /** A draft as the server takes it: its file goes ahead. */

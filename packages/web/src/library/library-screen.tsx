@@ -1,5 +1,5 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { FilePlus2, PencilRuler, Trash2, X } from 'lucide-react';
+import { FilePlus2, PencilRuler, Table2, Trash2, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
@@ -72,6 +72,11 @@ export const LibraryScreen = () => {
           />
           <span className="flex-1" />
           {canDesign && (
+            <Button onClick={() => navigate('/sketches/new')}>
+              <Table2 size={15} aria-hidden /> {t('library.newSketch')}
+            </Button>
+          )}
+          {canDesign && (
             <Button look="primary" onClick={() => navigate('/start')}>
               <FilePlus2 size={15} aria-hidden /> {t('library.new')}
             </Button>
@@ -93,7 +98,10 @@ export const LibraryScreen = () => {
             <ul>
               {begun.map((draft) => (
                 <li key={draft.key} className="flex items-center gap-2 py-0.5">
-                  <Link to={`/new/${draft.key}`} className="min-w-0 flex-1 truncate hover:text-pine">
+                  <Link
+                    to={draft.kind === 'sketch' ? `/sketches/new/${draft.key}` : `/new/${draft.key}`}
+                    className="min-w-0 flex-1 truncate hover:text-pine"
+                  >
                     {draft.name}{' '}
                     <span className="text-ink-3">
                       {t('library.begunAt', { when: when.format(new Date(draft.savedAt)) })}
@@ -114,8 +122,18 @@ export const LibraryScreen = () => {
         <ul className="divide-y divide-rule-soft">
           {shown.map((report) => (
             <li key={report.id} className="flex items-center gap-3 py-2.5">
-              <Link to={`/reports/${report.id}`} className="min-w-0 flex-1 rounded px-1 hover:text-pine">
-                <span className="block text-[15px] font-semibold">{report.name}</span>
+              <Link
+                to={report.kind === 'sketch' ? `/sketches/${report.id}` : `/reports/${report.id}`}
+                className="min-w-0 flex-1 rounded px-1 hover:text-pine"
+              >
+                <span className="block text-[15px] font-semibold">
+                  {report.name}
+                  {report.kind === 'sketch' && (
+                    <span className="ms-2 rounded bg-brass-soft px-1.5 text-[11.5px] font-normal text-ink-2">
+                      {t('library.sketch')}
+                    </span>
+                  )}
+                </span>
                 <span className="text-ink-3">
                   {t('library.changed', {
                     revision: report.revision,
@@ -124,7 +142,7 @@ export const LibraryScreen = () => {
                   })}
                 </span>
               </Link>
-              {canDesign && !isHidden('design') && (
+              {report.kind === 'report' && canDesign && !isHidden('design') && (
                 <Button
                   onClick={() => navigate(`/reports/${report.id}/design`)}
                   aria-label={`${t('library.design')} ${report.name}`}

@@ -279,7 +279,9 @@ const CopyOf = ({ onPick }: { onPick: (id: string) => void }) => {
   const { t } = useTranslation();
   const [find, setFind] = useState('');
   const reports = useQuery(queries.reports());
-  const shown = (reports.data ?? []).filter((r) => r.name.toLowerCase().includes(find.toLowerCase()));
+  const shown = (reports.data ?? []).filter(
+    ({ kind, name }) => kind === 'report' && name.toLowerCase().includes(find.toLowerCase()),
+  );
   return (
     <>
       <input

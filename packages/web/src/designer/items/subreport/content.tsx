@@ -143,7 +143,7 @@ const useNestable = (reports: readonly StoredReport[] = []): readonly StoredRepo
   const { id } = useParams();
   const users = useQuery({ ...queries.reportUsers(id ?? ''), enabled: id !== undefined });
   const around = new Set([id, ...(users.data ?? []).flatMap((user) => (user.how === 'links' ? [] : [user.id]))]);
-  return reports.filter((report) => !around.has(report.id));
+  return reports.filter((report) => report.kind === 'report' && !around.has(report.id));
 };
 
 /** Of links that were made before, those whose parameter this report has too. */

@@ -5,7 +5,8 @@ import { useTranslation } from '../../../i18n/use-translation.ts';
 import { Button } from '../../../ui/controls.tsx';
 import { useDesign } from '../../design/context.ts';
 import { FormulaBox } from '../../formula/formula-box.tsx';
-import { FormatPicker, formatKind } from '../../settings/format-picker.tsx';
+import { FormatPicker } from '../../settings/format-picker.tsx';
+import { formatKind } from '../../settings/formats.ts';
 import { Apart } from './text-tools.tsx';
 
 export interface PieceValue {

@@ -1,0 +1,246 @@
+import {
+  changedColumn,
+  movedColumn,
+  reachedField,
+  type SketchColumn,
+  type StepTotal,
+  sketchTotal,
+  sortedBy,
+  withGroup,
+  withoutColumn,
+} from '@gaveta/core/internal';
+import { ArrowDownNarrowWide, ArrowLeft, ArrowRight, ArrowUpNarrowWide, EyeOff, Pin, Trash2 } from 'lucide-react';
+import { useState } from 'react';
+import { totalsFor } from '../data/totals.ts';
+import { FORMATS, formatKind } from '../designer/settings/formats.ts';
+import { useTranslation } from '../i18n/use-translation.ts';
+import { Check, CommitBox } from '../ui/commit.tsx';
+import { Button, IconButton, Line } from '../ui/controls.tsx';
+import { Select } from '../ui/select.tsx';
+import { FilterPanel } from './filter.tsx';
+import { FormulaLine } from './formula-line.tsx';
+import { HighlightLines } from './highlight-lines.tsx';
+import { useParts } from './parts.ts';
+import { columnLabel, typeOf } from './words.ts';
+
+/** Both directions of sorting, pressed where they hold. */
+export const SortLine = ({ name }: { name: string }) => {
+  const { t } = useTranslation();
+  const { sketch, change, reach } = useParts();
+  const own = sketch.order.find(({ by }) => by === name);
+  const type = typeOf(sketch, name, reach);
+  const ways = type === 'number' ? ([true, false] as const) : ([false, true] as const);
+  return (
+    <fieldset aria-label={t('sketch.sort')} className="flex gap-1">
+      {ways.map((descending) => {
+        const isOn = own !== undefined && (own.descending ?? false) === descending;
+        const Icon = descending ? ArrowDownNarrowWide : ArrowUpNarrowWide;
+        return (
+          <Button
+            key={String(descending)}
+            aria-pressed={isOn}
+            className={`flex-1 justify-center ${isOn ? 'border-pine! bg-pine-soft!' : ''}`}
+            onClick={() => change(sortedBy(sketch, name, isOn ? null : descending))}
+          >
+            <Icon size={14} aria-hidden /> {t(`sketch.sort_${type}_${descending ? 'descending' : 'ascending'}`)}
+          </Button>
+        );
+      })}
+    </fieldset>
+  );
+};
+
+/** Everything that can be done to one column. */
+export const ColumnPanel = ({ name, onClose }: { name: string; onClose: () => void }) => {
+  const { t } = useTranslation();
+  const parts = useParts();
+  const { sketch, change, reach, isReading } = parts;
+  const column = sketch.columns.find((c) => c.name === name);
+  const [filters, setFilters] = useState(false);
+  if (!column) return null;
+  const found = column.field === undefined ? null : reachedField(reach, column.field);
+  const isMany = found?.at.isMany ?? false;
+  const mayFilter = column.field !== undefined && !isMany;
+  const put = (more: Partial<SketchColumn>): void => change(changedColumn(sketch, name, more));
+  const at = sketch.columns.indexOf(column);
+  const label = columnLabel(column, reach);
+  return (
+    <div className="flex flex-col gap-2 p-3">
+      <SortLine name={name} />
+      {mayFilter &&
+        (filters ? (
+          <FilterPanel path={column.field!} />
+        ) : (
+          <Button className="justify-center" onClick={() => setFilters(true)}>
+            {t('sketch.keepOnlyDots')}
+          </Button>
+        ))}
+      {!isReading && (
+        <>
+          <Totals column={column} put={put} />
+          <Shown column={column} put={put} />
+          {(column.formula !== undefined || column.ofLine !== undefined) && <FormulaLine column={column} />}
+          <HighlightLines column={column} put={put} />
+          <Line label={t('sketch.rename')}>
+            <CommitBox
+              label={t('sketch.rename')}
+              value={label}
+              most={200}
+              onCommit={(next) => put({ label: next.trim() === '' ? undefined : next.trim() })}
+            />
+          </Line>
+          <div className="flex items-center gap-1 border-t border-rule-soft pt-2">
+            {mayFilter && (
+              <Button
+                look="quiet"
+                className="px-2"
+                onClick={() => {
+                  const grouped = withGroup(withoutColumn(sketch, name), column.field!, reach, t('sketch.rowCount'));
+                  change(grouped);
+                  onClose();
+                }}
+              >
+                {t('sketch.groupBy')}
+              </Button>
+            )}
+            <span className="flex-1" />
+            <IconButton
+              label={t('sketch.moveLeft')}
+              disabled={at === 0}
+              onClick={() => change(movedColumn(sketch, name, at - 1))}
+            >
+              <ArrowLeft size={15} className="rtl:-scale-x-100" />
+            </IconButton>
+            <IconButton
+              label={t('sketch.moveRight')}
+              disabled={at === sketch.columns.length - 1}
+              onClick={() => change(movedColumn(sketch, name, at + 1))}
+            >
+              <ArrowRight size={15} className="rtl:-scale-x-100" />
+            </IconButton>
+            <IconButton
+              label={t('sketch.pin')}
+              aria-pressed={column.pinned === true}
+              className={column.pinned ? 'bg-pine-soft' : ''}
+              onClick={() => put({ pinned: column.pinned ? undefined : true })}
+            >
+              <Pin size={15} />
+            </IconButton>
+            <IconButton
+              label={t('sketch.hide')}
+              onClick={() => {
+                put({ hidden: true });
+                onClose();
+              }}
+            >
+              <EyeOff size={15} />
+            </IconButton>
+            <IconButton
+              label={t('sketch.removeColumn')}
+              onClick={() => {
+                change(withoutColumn(sketch, name));
+                onClose();
+              }}
+            >
+              <Trash2 size={15} />
+            </IconButton>
+          </div>
+        </>
+      )}
+    </div>
+  );
+};
+
+interface OwnProps {
+  column: SketchColumn;
+  put: (more: Partial<SketchColumn>) => void;
+}
+
+/** What becomes of many values on the lines of groups, and at the end. */
+const Totals = ({ column, put }: OwnProps) => {
+  const { t } = useTranslation();
+  const { sketch, reach } = useParts();
+  if (column.ofLine !== undefined) return null;
+  const found = column.field === undefined ? null : reachedField(reach, column.field);
+  const isMany = found?.at.isMany ?? false;
+  const field =
+    column.formula === undefined
+      ? found?.field
+      : { ...({} as NonNullable<typeof found>['field']), type: 'number' as const };
+  const counted = isMany && column.inner?.startsWith('COUNT');
+  const totals = counted ? totalsFor({ name: '', label: '', type: 'number' }) : totalsFor(field);
+  const choices = totals.map((total) => ({ value: total as string, label: t(`data.total_${total}`) }));
+  const nothing = { value: 'nothing', label: t('sketch.noTotal') };
+  const pick = (value: string): StepTotal | undefined => (value === 'nothing' ? undefined : (value as StepTotal));
+  return (
+    <>
+      {isMany && (
+        <Line label={t('sketch.inner')}>
+          <Select
+            label={t('sketch.inner')}
+            value={column.inner ?? 'SUM'}
+            choices={totalsFor(found?.field).map((total) => ({ value: total, label: t(`data.total_${total}`) }))}
+            onPick={(inner) => put({ inner })}
+          />
+        </Line>
+      )}
+      {(sketch.groups.length > 0 || !sketch.rows) && (
+        <Line label={t('sketch.ofGroups')}>
+          <Select
+            label={t('sketch.ofGroups')}
+            value={column.total ?? 'nothing'}
+            choices={[nothing, ...choices]}
+            onPick={(value) =>
+              put({ total: pick(value), ...(sketchTotal(column, true) === column.total ? { end: undefined } : {}) })
+            }
+          />
+        </Line>
+      )}
+      <Line label={t('sketch.atEnd')}>
+        <Select
+          label={t('sketch.atEnd')}
+          value={(sketchTotal(column, true) ?? 'nothing') as string}
+          choices={[nothing, ...choices]}
+          onPick={(value) => {
+            const end = pick(value);
+            const isSame = end === column.total;
+            put({ end: isSame ? undefined : (end ?? 'nothing') });
+          }}
+        />
+      </Line>
+    </>
+  );
+};
+
+/** How values look, with bars where they are numbers. */
+const Shown = ({ column, put }: OwnProps) => {
+  const { t } = useTranslation();
+  const { sketch, reach } = useParts();
+  const kind = formatKind(typeOf(sketch, column.name, reach) === 'text' ? 'text' : typeOf(sketch, column.name, reach));
+  if (kind === null) return null;
+  const offered = FORMATS.filter((format) => format.kind === kind);
+  const own = column.format !== undefined && !offered.some(({ code }) => code === column.format) ? [column.format] : [];
+  return (
+    <>
+      <Line label={t('designer.shownAs')}>
+        <Select
+          label={t('designer.shownAs')}
+          value={column.format ?? 'field'}
+          choices={[
+            { value: 'field', label: t('designer.asField') },
+            ...offered.map(({ code, name }) => ({ value: code, label: t(`formats.${name}`) })),
+            ...own.map((code) => ({ value: code, label: code })),
+          ]}
+          onPick={(code) => put({ format: code === 'field' ? undefined : code })}
+        />
+      </Line>
+      {kind === 'number' && (
+        <Check
+          label={t('sketch.bars')}
+          checked={column.bars === true}
+          onChange={(on) => put({ bars: on ? true : undefined })}
+        />
+      )}
+    </>
+  );
+};

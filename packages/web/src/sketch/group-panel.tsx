@@ -1,0 +1,124 @@
+import {
+  changedGroup,
+  movedGroup,
+  reachedField,
+  STEP_PERIODS,
+  type StepPeriod,
+  withColumn,
+  withFirst,
+  withoutGroup,
+} from '@gaveta/core/internal';
+import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
+import { useState } from 'react';
+import { useTranslation } from '../i18n/use-translation.ts';
+import { CommitBox, NumberBox } from '../ui/commit.tsx';
+import { Button, IconButton, Line } from '../ui/controls.tsx';
+import { Select } from '../ui/select.tsx';
+import { SortLine } from './column-panel.tsx';
+import { FilterPanel } from './filter.tsx';
+import { useParts } from './parts.ts';
+import { groupLabel } from './words.ts';
+
+/** Everything that can be done to one group. */
+export const GroupPanel = ({ name, onClose }: { name: string; onClose: () => void }) => {
+  const { t } = useTranslation();
+  const { sketch, change, reach, isReading } = useParts();
+  const [filters, setFilters] = useState(false);
+  const group = sketch.groups.find((g) => g.name === name);
+  if (!group) return null;
+  const at = sketch.groups.indexOf(group);
+  const type = reachedField(reach, group.field)?.field.type;
+  const isDate = type === 'date' || type === 'datetime';
+  const periods = STEP_PERIODS.filter((per) => per !== 'hour' || type === 'datetime');
+  const around = sketch.groups[at - 1];
+  const first = sketch.first?.of === name ? sketch.first.count : undefined;
+  return (
+    <div className="flex flex-col gap-2 p-3">
+      <SortLine name={name} />
+      {filters ? (
+        <FilterPanel path={group.field} />
+      ) : (
+        <Button className="justify-center" onClick={() => setFilters(true)}>
+          {t('sketch.keepOnlyDots')}
+        </Button>
+      )}
+      {!isReading && (
+        <>
+          {isDate && (
+            <Line label={t('sketch.byPeriod')}>
+              <Select
+                label={t('sketch.byPeriod')}
+                value={group.per ?? 'value'}
+                choices={[
+                  ...periods.map((per) => ({ value: per as string, label: t(`data.per_${per}`) })),
+                  { value: 'value', label: t('sketch.eachValue') },
+                ]}
+                onPick={(per) =>
+                  change(changedGroup(sketch, name, { per: per === 'value' ? undefined : (per as StepPeriod) }))
+                }
+              />
+            </Line>
+          )}
+          <Line label={around ? t('sketch.firstOf', { around: groupLabel(around, reach) }) : t('sketch.firstAlone')}>
+            <NumberBox
+              label={t('sketch.firstCount')}
+              unit=""
+              least={1}
+              most={10_000}
+              placeholder={t('sketch.firstAll')}
+              value={first}
+              onCommit={(count) => change(withFirst(sketch, name, Math.round(count)))}
+              onClear={() => change(withFirst(sketch, name, null))}
+            />
+          </Line>
+          <Line label={t('sketch.rename')}>
+            <CommitBox
+              label={t('sketch.rename')}
+              value={groupLabel(group, reach)}
+              most={200}
+              onCommit={(label) =>
+                change(changedGroup(sketch, name, { label: label.trim() === '' ? undefined : label.trim() }))
+              }
+            />
+          </Line>
+          <div className="flex items-center gap-1 border-t border-rule-soft pt-2">
+            <Button
+              look="quiet"
+              className="px-2"
+              onClick={() => {
+                change(withColumn(withoutGroup(sketch, name), group.field, reach));
+                onClose();
+              }}
+            >
+              {t('sketch.asColumn')}
+            </Button>
+            <span className="flex-1" />
+            <IconButton
+              label={t('sketch.outward')}
+              disabled={at === 0}
+              onClick={() => change(movedGroup(sketch, name, at - 1))}
+            >
+              <ArrowUp size={15} />
+            </IconButton>
+            <IconButton
+              label={t('sketch.inward')}
+              disabled={at === sketch.groups.length - 1}
+              onClick={() => change(movedGroup(sketch, name, at + 1))}
+            >
+              <ArrowDown size={15} />
+            </IconButton>
+            <IconButton
+              label={t('sketch.removeGroup')}
+              onClick={() => {
+                change(withoutGroup(sketch, name));
+                onClose();
+              }}
+            >
+              <Trash2 size={15} />
+            </IconButton>
+          </div>
+        </>
+      )}
+    </div>
+  );
+};

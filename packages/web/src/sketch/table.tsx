@@ -1,0 +1,246 @@
+import { changedColumn, type SketchColumn } from '@gaveta/core/internal';
+import { ChevronsDownUp, ChevronsUpDown } from 'lucide-react';
+import { type KeyboardEvent, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useTranslation } from '../i18n/use-translation.ts';
+import { IconButton } from '../ui/controls.tsx';
+import { Caption, GroupCaption } from './caption.tsx';
+import { groupKey, MOST_LINES, type OpenGroups, type TableLine } from './line-tree.ts';
+import { useParts } from './parts.ts';
+import { EndRow, Line, type LineLook, ROW } from './table-line.tsx';
+import type { SketchLines } from './use-lines.ts';
+import { groupLabel, typeOf } from './words.ts';
+
+/** Lines that are drawn above and below those in view. */
+const OVER = 8;
+const GROUP_WIDTH = 260;
+const WIDTHS = { number: 120, date: 120, text: 190 } as const;
+
+interface Props {
+  lines: SketchLines;
+  open: OpenGroups;
+  onOpen: (open: OpenGroups) => void;
+  /** Lines that are shown instead, where none may be fetched. */
+  madeUp: readonly TableLine[] | null;
+}
+
+/** The lines of a sketch: captions and the groups around stay in view, and so do the totals of everything. */
+export const SketchTable = ({ lines, open, onOpen, madeUp }: Props) => {
+  const { t } = useTranslation();
+  const { sketch, change, reach } = useParts();
+  const scroller = useRef<HTMLDivElement>(null);
+  const [first, setFirst] = useState(0);
+  const [room, setRoom] = useState(600);
+  const [active, setActive] = useState(-1);
+  const [resized, setResized] = useState<{ name: string; width: number } | null>(null);
+  const { tree, want } = lines;
+  const height = Math.min(MOST_LINES, madeUp ? madeUp.length : tree.height);
+  const seen = Math.ceil(room / ROW);
+  const from = Math.max(0, Math.min(first, height - 1) - OVER);
+  const to = Math.min(height, first + seen + OVER);
+
+  useLayoutEffect(() => {
+    const box = scroller.current!;
+    const watch = new ResizeObserver(() => setRoom(box.clientHeight));
+    watch.observe(box);
+    return () => watch.disconnect();
+  }, []);
+  useEffect(() => {
+    if (!madeUp) want(from, to);
+  }, [want, from, to, madeUp]);
+
+  const hasGroups = sketch.groups.length > 0;
+  const columns = useMemo(() => {
+    const shown = sketch.columns.filter(({ hidden }) => !hidden);
+    return [...shown.filter(({ pinned }) => pinned), ...shown.filter(({ pinned }) => !pinned)];
+  }, [sketch.columns]);
+  const widthOf = useCallback(
+    (column: SketchColumn): number =>
+      (resized?.name === column.name ? resized.width : column.width) ?? WIDTHS[typeOf(sketch, column.name, reach)],
+    [resized, sketch, reach],
+  );
+  const look = useMemo((): LineLook => {
+    let left = hasGroups ? GROUP_WIDTH : 0;
+    const lefts = columns.map((column) => {
+      const own = column.pinned ? left : null;
+      left += column.pinned ? widthOf(column) : 0;
+      return own;
+    });
+    const tracks = columns.map((column) => {
+      const width = widthOf(column);
+      // What has no width of its own shares what is left.
+      return column.width !== undefined || column.pinned || resized?.name === column.name
+        ? `${width}px`
+        : `minmax(${width}px, ${width}fr)`;
+    });
+    return {
+      columns,
+      lefts,
+      hasGroups,
+      template: [...(hasGroups ? [`minmax(${GROUP_WIDTH}px, ${GROUP_WIDTH}fr)`] : []), ...tracks].join(' '),
+      minWidth: columns.reduce((sum, column) => sum + widthOf(column), hasGroups ? GROUP_WIDTH : 0),
+      isRight: columns.map((column) => typeOf(sketch, column.name, reach) === 'number'),
+    };
+  }, [columns, hasGroups, widthOf, resized, sketch, reach]);
+
+  const turn = useCallback(
+    (line: TableLine) => {
+      if (!line.isFoldable) return;
+      const key = groupKey(line.at);
+      const turned = new Set(open.turned);
+      if (!turned.delete(key)) turned.add(key);
+      onOpen({ ...open, turned });
+    },
+    [open, onOpen],
+  );
+
+  const shown = madeUp ? madeUp.slice(from, to) : tree.lines(from, to);
+  const around = madeUp || first === 0 ? [] : aroundTop(lines, first, height);
+  const reveal = (index: number): void => {
+    const box = scroller.current!;
+    const top = index * ROW;
+    const above = (around.length + 1) * ROW;
+    if (top < box.scrollTop + above) box.scrollTop = Math.max(0, top - above);
+    else if (top + 3 * ROW > box.scrollTop + box.clientHeight) box.scrollTop = top + 3 * ROW - box.clientHeight;
+  };
+  const onKey = (event: KeyboardEvent<HTMLDivElement>): void => {
+    if (event.target !== event.currentTarget || event.ctrlKey || event.metaKey || event.altKey) return;
+    const now = Math.max(0, active);
+    const moves: Record<string, number> = {
+      ArrowDown: active < 0 ? 0 : now + 1,
+      ArrowUp: now - 1,
+      PageDown: now + seen - 3,
+      PageUp: now - seen + 3,
+      Home: 0,
+      End: height - 1,
+    };
+    const line = active >= 0 ? (madeUp ? madeUp[active] : tree.lines(active, active + 1)[0]) : undefined;
+    const isRtl = getComputedStyle(event.currentTarget).direction === 'rtl';
+    const [inward, outward] = isRtl ? ['ArrowLeft', 'ArrowRight'] : ['ArrowRight', 'ArrowLeft'];
+    if (event.key in moves) {
+      const next = Math.min(height - 1, Math.max(0, moves[event.key]!));
+      setActive(next);
+      reveal(next);
+    } else if (line && event.key === inward && line.isFoldable && !line.isOpen) turn(line);
+    else if (line && event.key === outward && line.isFoldable && line.isOpen) turn(line);
+    else if (line && event.key === outward) {
+      const parent = tree.around(active).at(-1);
+      const place = parent ? tree.placeOf(parent.at) : null;
+      if (place !== null) {
+        setActive(place);
+        reveal(place);
+      }
+    } else if (line && (event.key === 'Enter' || event.key === ' ')) turn(line);
+    else return;
+    event.preventDefault();
+  };
+
+  const levels = sketch.rows ? sketch.groups.length : sketch.groups.length - 1;
+  return (
+    <div
+      ref={scroller}
+      role="treegrid"
+      aria-label={t('sketch.lines')}
+      aria-rowcount={height + 2}
+      aria-busy={lines.isFetching}
+      aria-activedescendant={active >= 0 ? `sketch-line-${active}` : undefined}
+      tabIndex={0}
+      data-testid="lines"
+      className="relative min-h-0 flex-1 overflow-auto rounded-md border border-rule bg-paper outline-offset-[-2px]"
+      onScroll={({ currentTarget }) => setFirst(Math.floor(currentTarget.scrollTop / ROW))}
+      onKeyDown={onKey}
+    >
+      <div style={{ minWidth: look.minWidth }} className={lines.isBefore ? 'opacity-60' : ''}>
+        <div
+          role="row"
+          className="sticky top-0 z-20 grid border-b border-ink bg-paper"
+          style={{ gridTemplateColumns: look.template }}
+        >
+          {hasGroups && (
+            <div
+              role="columnheader"
+              className="sticky start-0 z-10 flex items-center bg-paper ps-2.5"
+              data-drop="groups"
+            >
+              <span className="min-w-0 flex-1 truncate">
+                {sketch.groups.map((group, i) => (
+                  <span key={group.name}>
+                    {i > 0 && <span className="text-ink-3"> › </span>}
+                    <GroupCaption name={group.name} label={groupLabel(group, reach)} />
+                  </span>
+                ))}
+              </span>
+              {levels > 0 && (
+                <>
+                  <IconButton label={t('sketch.openAll')} onClick={() => onOpen({ levels, turned: new Set() })}>
+                    <ChevronsUpDown size={14} />
+                  </IconButton>
+                  <IconButton label={t('sketch.closeAll')} onClick={() => onOpen({ levels: 0, turned: new Set() })}>
+                    <ChevronsDownUp size={14} />
+                  </IconButton>
+                </>
+              )}
+            </div>
+          )}
+          {columns.map((column, i) => (
+            <Caption
+              key={column.name}
+              column={column}
+              isRight={look.isRight[i]!}
+              left={look.lefts[i]!}
+              width={widthOf(column)}
+              onResize={(width) => setResized({ name: column.name, width })}
+              onResized={(width) => {
+                setResized(null);
+                change(changedColumn(sketch, column.name, { width: width === null ? undefined : Math.round(width) }));
+              }}
+            />
+          ))}
+        </div>
+        {around.length > 0 && (
+          <div className="sticky top-[29px] z-10 h-0">
+            {around.map((line) => (
+              <Line
+                key={groupKey(line.at)}
+                line={line}
+                index={-1}
+                look={look}
+                lines={lines}
+                isActive={false}
+                onTurn={turn}
+              />
+            ))}
+            <div className="h-px bg-rule" />
+          </div>
+        )}
+        <div className="relative" style={{ height: height * ROW }}>
+          <div className="absolute inset-x-0" style={{ top: from * ROW }}>
+            {shown.map((line, i) => (
+              <Line
+                // biome-ignore lint/suspicious/noArrayIndexKey: lines are told apart by their place
+                key={from + i}
+                line={line}
+                index={from + i}
+                look={look}
+                lines={lines}
+                isActive={from + i === active}
+                onTurn={turn}
+              />
+            ))}
+          </div>
+        </div>
+        {lines.end && !madeUp && <EndRow end={lines.end} look={look} />}
+      </div>
+    </div>
+  );
+};
+
+/** The groups that stay at the top: those around the first line that they leave in view. */
+const aroundTop = ({ tree }: SketchLines, first: number, height: number): TableLine[] => {
+  let found: TableLine[] = [];
+  for (let covered = 0; covered <= found.length; covered++) {
+    const next = tree.around(Math.min(height - 1, first + covered));
+    if (next.length <= covered) return next.slice(0, covered).length > 0 ? next : found.slice(0, covered);
+    found = next;
+  }
+  return found;
+};

@@ -1,0 +1,122 @@
+import {
+  decodeValue,
+  type Field,
+  fieldFormat,
+  formatValue,
+  PERIOD_FORMATS,
+  type Reached,
+  reachedField,
+  type Sketch,
+  type SketchColumn,
+  type SketchCondition,
+  type SketchGroup,
+  type WireValue,
+} from '@gaveta/core/internal';
+import type { TFunction } from 'i18next';
+
+/** A label inside a sentence: “nights” and “charges: amount”, but “VAT rate”. German keeps its capitals. */
+export const inSentence = (label: string, language: string): string =>
+  language.startsWith('de')
+    ? label
+    : label.replace(
+        /(^|: )(\p{Lu})(?=\p{Ll})/gu,
+        (_, before: string, first: string) => before + first.toLocaleLowerCase(language),
+      );
+
+/** What a field along a way is called: “Hut” for its name, “Hut: Beds” for others. */
+export const pathLabel = (path: string, reach: readonly Reached[]): string => {
+  const found = reachedField(reach, path);
+  if (!found) return path;
+  const { at, field } = found;
+  if (at.way.length === 0) return field.label;
+  return field.name === 'name' && !at.isMany ? at.label : `${at.label}: ${field.label}`;
+};
+
+export const columnLabel = ({ label, field, name }: SketchColumn, reach: readonly Reached[]): string =>
+  label ?? (field === undefined ? name : pathLabel(field, reach));
+
+export const groupLabel = ({ label, field }: SketchGroup, reach: readonly Reached[]): string =>
+  label ?? pathLabel(field, reach);
+
+/** The name of a column or group; its own where it is gone. */
+export const labelOf = ({ columns, groups }: Sketch, name: string, reach: readonly Reached[]): string => {
+  const column = columns.find((c) => c.name === name);
+  if (column) return columnLabel(column, reach);
+  const group = groups.find((g) => g.name === name);
+  return group ? groupLabel(group, reach) : name;
+};
+
+/** A value of a field as tables and sentences show it; empty for a blank. */
+export const valueText = (
+  value: WireValue,
+  field: Pick<Field, 'type' | 'format' | 'choices'> | undefined,
+  { language, timeZone }: Pick<Sketch, 'language' | 'timeZone'>,
+  format?: string,
+): string => {
+  if (value === null || !field) return value === null ? '' : String(value);
+  const choice = field.choices?.find((c) => c.value === String(value));
+  if (choice) return choice.label;
+  const code = format ?? fieldFormat(field as Field, language, undefined) ?? '';
+  return formatValue(decodeValue(value, field.type), code, { language, timeZone });
+};
+
+/** Values that a sentence names before it only counts them. */
+const MOST_NAMED = 3;
+
+/** A condition in words: “arrival is between 1 Mar 2025 and 31 Mar 2025”. */
+export const conditionWords = (
+  t: TFunction,
+  condition: SketchCondition,
+  reach: readonly Reached[],
+  sketch: Pick<Sketch, 'language' | 'timeZone'>,
+): string => {
+  if ('formula' in condition) return condition.label ?? condition.formula;
+  const { field: path, per, is, to, orBlank } = condition;
+  const field = reachedField(reach, path)?.field;
+  const label = inSentence(pathLabel(path, reach), sketch.language);
+  const shown = (value: string | number | boolean): string => {
+    if (field?.type === 'boolean') return t(value === true || value === 'true' ? 'data.yes' : 'data.no');
+    return valueText(value, field, sketch, per && PERIOD_FORMATS[per]);
+  };
+  const listed = (values: readonly (string | number | boolean)[]): string => {
+    const named = values.slice(0, MOST_NAMED).map(shown);
+    const rest = values.length - named.length;
+    const all = [
+      ...named,
+      ...(rest > 0 ? [t('sketch.more', { count: rest })] : []),
+      ...(orBlank ? [t('data.blank')] : []),
+    ];
+    return new Intl.ListFormat(sketch.language, { type: is === 'notOneOf' ? 'conjunction' : 'disjunction' }).format(
+      all,
+    );
+  };
+  if (to === undefined) return `${label} ${t(`data.is_${is}`)}`;
+  if ('from' in to) return t('sketch.between', { field: label, from: shown(to.from), to: shown(to.to) });
+  if ('values' in to) {
+    const verb = is === 'notOneOf' ? 'data.is_notEqual' : 'data.is_equal';
+    return `${label} ${t(verb)} ${listed(to.values)}`;
+  }
+  if ('value' in to) return `${label} ${t(`data.is_${is}`)} ${shown(to.value)}`;
+  return `${label} ${t(`data.is_${is}`)} ${'field' in to ? inSentence(pathLabel(to.field, reach), sketch.language) : to.parameter}`;
+};
+
+/** What a sketch is sorted by first, in words; null where it is not. */
+export const orderWords = (t: TFunction, sketch: Sketch, reach: readonly Reached[]): string | null => {
+  const [first, ...others] = sketch.order;
+  if (!first) return null;
+  const type = typeOf(sketch, first.by, reach);
+  const label = inSentence(labelOf(sketch, first.by, reach), sketch.language);
+  const way = first.descending ? 'descending' : 'ascending';
+  const words = t(`sketch.order_${type}_${way}`, { label });
+  return others.length === 0 ? words : t('sketch.thenBy', { words, count: others.length });
+};
+
+/** How values of a column or group are compared: as numbers, days or texts. */
+export const typeOf = (sketch: Sketch, name: string, reach: readonly Reached[]): 'number' | 'date' | 'text' => {
+  const column = sketch.columns.find((c) => c.name === name);
+  const path = column?.field ?? sketch.groups.find((g) => g.name === name)?.field;
+  const type = path === undefined ? 'number' : reachedField(reach, path)?.field.type;
+  if (column && (!sketch.rows || column.inner) && (column.inner ?? column.total)?.startsWith('COUNT')) return 'number';
+  if (type === 'number') return 'number';
+  return type === 'date' || type === 'datetime' ? 'date' : 'text';
+};
