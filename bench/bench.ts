@@ -16,6 +16,7 @@ const PARTS = [
   'live',
   'folds',
   'board',
+  'sketch',
   'load',
   'finding',
   'reading',

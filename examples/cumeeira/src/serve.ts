@@ -34,6 +34,9 @@ const OFFICE: Session = {
   claims: { role: 'office' },
 };
 
+/** Reads what is stored, and changes nothing. */
+const AUDITOR: Session = { user: 'Duarte (auditor)', rights: ['view'], claims: { role: 'office' } };
+
 /** Gaveta over the demo's database, as an application of its own. */
 export const startDemo = async ({
   data,
@@ -66,9 +69,9 @@ export const startDemo = async ({
   await addMissing(gaveta);
   const app = express();
   app.use('/demo/service', bulletinService());
-  app.get('/demo/sign-in', (_request, response) => {
+  app.get('/demo/sign-in', (request, response) => {
     const id = randomUUID();
-    sessions.set(id, OFFICE);
+    sessions.set(id, request.query.as === 'auditor' ? AUDITOR : OFFICE);
     response.cookie('gaveta_demo', id, { httpOnly: true, sameSite: 'strict' }).redirect('/');
   });
   app.use(gaveta.router);

@@ -10,6 +10,8 @@ const window = z.strictObject({
   at: z.array(groupValue).max(8),
   /** Levels of groups that come as lines of their own, the innermost one alone; 1 when left out. */
   levels: z.number().int().min(1).max(8).default(1),
+  /** Whether the groups that each line holds are counted, which takes about as long as all else. */
+  counted: z.boolean().default(true),
   from: z.number().int().min(0).max(1_000_000_000).default(0),
   most: z.number().int().min(1).max(500).default(100),
 });
@@ -33,8 +35,8 @@ const asked = z
 const lines = z.object({
   fields: z.array(part.field),
   lines: z.array(z.array(part.wireValue)),
-  /** How many lines each of them holds; nothing for rows. */
-  inside: z.array(z.number()),
+  /** How many lines each of them holds; null where groups were not counted, nothing for rows. */
+  inside: z.array(z.number().nullable()),
 });
 
 /** Sketches: questions about rows that are answered as they are asked. */
@@ -84,8 +86,8 @@ export const SKETCH_CALLS = {
       /** `chart`: the lines that its chart is drawn from. */
       part: z.enum(['table', 'chart']).default('table'),
       windows: z.array(window).max(50),
-      /** Whether the end is asked for as well. */
-      end: z.boolean().default(true),
+      /** Whether the end is asked for as well; `counted`: and how many lines the outermost level has. */
+      end: z.enum(['no', 'totals', 'counted']).default('counted'),
     }),
     gives: z.object({
       problems: z.array(part.problem),
@@ -93,7 +95,9 @@ export const SKETCH_CALLS = {
       /** In the order of `windows`; null with a failure. */
       windows: z.array(lines).nullable(),
       /** Totals of all rows, and how many lines the outermost level has. */
-      end: z.object({ fields: z.array(part.field), line: z.array(part.wireValue), inside: z.number() }).nullable(),
+      end: z
+        .object({ fields: z.array(part.field), line: z.array(part.wireValue), inside: z.number().nullable() })
+        .nullable(),
       milliseconds: z.number(),
     }),
   },

@@ -41,9 +41,15 @@ export const shownFormat = (
 
 /**
  * What makes the lines of groups out of a sketch's rows, in their order: `depth` groups deep, from 1; the end of all rows is 0. Behind the
- * groups and totals stands what is worked out of them on each line, and how many lines lie inside it.
+ * groups and totals stands what is worked out of them on each line, and how many lines lie inside it: rows always, groups where
+ * `countsInside`.
  */
-export const levelSteps = (sketch: Sketch, { groups: keys, columns: values }: RowColumns, depth: number): Step[] => {
+export const levelSteps = (
+  sketch: Sketch,
+  { groups: keys, columns: values }: RowColumns,
+  depth: number,
+  countsInside = true,
+): Step[] => {
   const { groups, columns } = sketch;
   const by = groups.slice(0, depth).flatMap(({ name, label }): StepOf<'summarise'>['by'] => {
     const key = keys.get(name);
@@ -57,14 +63,18 @@ export const levelSteps = (sketch: Sketch, { groups: keys, columns: values }: Ro
     return [{ total, ...(of && { of: of.name }), name: column.name, ...(label === undefined ? {} : { label }) }];
   });
   const next = groups[depth];
-  const nextKey = next && keys.get(next.name)?.name;
+  const nextKey = countsInside && next ? keys.get(next.name)?.name : undefined;
+  const isInnermost = !next;
+  // To count different values of a million rows takes as long as all other totals together.
   const inside: StepOf<'summarise'>['totals'] =
-    nextKey === undefined
-      ? [{ total: 'COUNT', name: INSIDE }]
-      : [
-          { total: 'COUNTDISTINCT', of: nextKey, name: INSIDE },
-          { total: 'MAX', of: INSIDE_BLANK, name: INSIDE_BLANK },
-        ];
+    nextKey === undefined && !isInnermost
+      ? []
+      : nextKey === undefined
+        ? [{ total: 'COUNT', name: INSIDE }]
+        : [
+            { total: 'COUNTDISTINCT', of: nextKey, name: INSIDE },
+            { total: 'MAX', of: INSIDE_BLANK, name: INSIDE_BLANK },
+          ];
   const shown = new Set([...by, ...totals].map(({ name }) => name!));
   const lines = lineSteps(columns);
   return [

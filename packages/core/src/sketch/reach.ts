@@ -12,6 +12,8 @@ export interface Reached {
   way: readonly string[];
   /** What the rows there are called, as the way to them says: “Hut”. */
   label: string;
+  /** Several of them: “Huts”. */
+  plural: string;
   /** What the rows are of which these come along: “Stay”. */
   of: string;
   /** Whether a row has many of them. They are shown by what they add up to. */
@@ -33,9 +35,10 @@ export const reachOf = (from: Source, context: RecipeContext): Reached[] => {
   if (take?.operation?.kind !== 'take') return [];
   const { source } = take.operation;
   const label = source.kind === 'table' ? source.entity.label : source.recipe.label;
+  const plural = source.kind === 'table' ? source.entity.plural : label;
   const own = source.kind === 'table' ? [source.entity.name] : [];
   const { fields, relations, key } = planned;
-  const found: Reached[] = [{ way: [], label, of: '', isMany: false, fields, relations, key }];
+  const found: Reached[] = [{ way: [], label, plural, of: '', isMany: false, fields, relations, key }];
   /** Tables on the way to each. */
   const passed = new Map<Reached, readonly string[]>([[found[0]!, own]]);
   for (const at of found) {
@@ -52,6 +55,7 @@ export const reachOf = (from: Source, context: RecipeContext): Reached[] => {
       const next: Reached = {
         way: [...at.way, relation.name],
         label: relation.label,
+        plural: entity.plural,
         of: at.label,
         isMany,
         fields: entity.fields,

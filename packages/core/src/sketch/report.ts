@@ -272,7 +272,7 @@ class SketchReport {
           ...{ ...this.at(i), y: 0.5, height: 5 },
           formula,
           ...this.formatOf(column, totalOf(column, isEnd)),
-          ...(isEnd ? {} : this.highlightsOf(column, formula)),
+          ...(isBold ? {} : this.highlightsOf(column, formula)),
           style: STYLE_OF.value,
           ...(Object.keys(look).length > 0 ? { look } : {}),
         },

@@ -41,7 +41,7 @@ const columnSchema = z.strictObject({
   pinned: z.literal(true).optional(),
   /** A bar behind each number, as long as the number is large. */
   bars: z.literal(true).optional(),
-  /** Another colour for the numbers that are so; of several that hold, the last one wins. */
+  /** Another colour for the numbers that are so, on rows and innermost groups; of several that hold, the last one wins. */
   highlights: z
     .array(z.strictObject({ is: z.enum(['less', 'greater']), to: z.number(), color }))
     .max(10)

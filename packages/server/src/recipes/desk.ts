@@ -148,12 +148,12 @@ export class RecipeDesk {
     return constantNames({ report: report as Report }, values, bindings, this.collation);
   }
 
-  /** SQL of a recipe's steps. */
-  sql(recipe: PlannedRecipe, bindings: Bindings): { text: string; order: string[] } {
+  /** SQL of a recipe's steps; `isSorted`: false where the order of its rows is of no use, or given around it. */
+  private sql(recipe: PlannedRecipe, bindings: Bindings, isSorted = false): { text: string; order: string[] } {
     const names = this.names(bindings);
     const tables = recipeTables({ ...this.context, staged: this.staged ? this.stage : null }, bindings, names);
     try {
-      return recipeSql(recipe, tables, names, bindings);
+      return recipeSql(recipe, tables, names, bindings, isSorted);
     } catch (error) {
       throw asRowProblem(error, this.home);
     }
@@ -194,7 +194,8 @@ export class RecipeDesk {
     const by = [...order, ...(recipe.key === null || !isStable ? [] : [identifier(recipe.key)])];
     const columns = fields.length > 0 ? fields.map((f) => identifier(f.name)) : ['1'];
     const ordered = by.length > 0 ? ` order by ${by.join(', ')}` : '';
-    const sent = { fields, sql: text, values: [...bindings.values] };
+    const shown = new Bindings();
+    const sent = { fields, sql: this.sql(recipe, shown, true).text, values: [...shown.values] };
     const first = `select ${columns.join(', ')} from (\n${text}\n) rows${ordered} limit ${most}${from ? ` offset ${from}` : ''}`;
     if (from !== undefined || !isWritten(recipe))
       return { ...(await this.ask(first, bindings)), ...sent, counted: null };

@@ -28,7 +28,7 @@ import { failureOf, failureWith, lookingOver, type RecipeParts } from './looking
 interface Lines {
   fields: Field[];
   lines: WireValue[][];
-  inside: number[];
+  inside: (number | null)[];
 }
 
 interface Answer {
@@ -44,7 +44,7 @@ const asLines = ({ fields, rows }: Answer): Lines => {
     fields: shown.map((i) => fields[i]!),
     lines: rows.map((row) => shown.map((i) => row[i] ?? null)),
     // Neither is there at the innermost level, where no group has a blank.
-    inside: rows.map((row) => Number(row[inside!] ?? 0) + Number(row[blank!] ?? 0)),
+    inside: rows.map((row) => (inside! < 0 ? null : Number(row[inside!] ?? 0) + Number(row[blank!] ?? 0))),
   };
 };
 
@@ -85,12 +85,11 @@ const shownPaths = ({ columns, groups }: Sketch): Set<string> =>
 const stepsAt = (
   sketch: Sketch,
   rows: SketchRows,
-  at: readonly GroupValue[],
-  levels: number,
+  { at, levels, counted }: { at: readonly GroupValue[]; levels: number; counted: boolean },
 ): { steps: Step[]; shown: ReadonlyMap<string, string> | null } => {
   const within = [...rows.steps, ...inGroups(sketch, rows.groups, at)];
   const depth = Math.min(at.length + levels, sketch.groups.length);
-  if (at.length < depth) return { steps: [...within, ...levelSteps(sketch, rows, depth)], shown: null };
+  if (at.length < depth) return { steps: [...within, ...levelSteps(sketch, rows, depth, counted)], shown: null };
   const { steps, shown } = rowSteps(sketch, rows);
   return { steps: [...within, ...steps], shown };
 };
@@ -188,9 +187,10 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
       const context = await contextFor([]);
       const rows = sketchRows(sketch, context);
       const planned = await planner(rows, context);
-      const end = wantsEnd ? planned([...rows.steps, ...levelSteps(sketch, rows, 0)]) : null;
+      const end =
+        wantsEnd === 'no' ? null : planned([...rows.steps, ...levelSteps(sketch, rows, 0, wantsEnd === 'counted')]);
       const levels = windows.map((window) => {
-        const { steps, shown } = stepsAt(sketch, rows, window.at, window.levels);
+        const { steps, shown } = stepsAt(sketch, rows, window);
         return { window, recipe: planned(steps), shown };
       });
       const recipes = [...(end ? [end] : []), ...levels.map(({ recipe }) => recipe)];
@@ -210,7 +210,7 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
         const last = end && asLines(await desk.rows(end, 1));
         return {
           windows: lines,
-          end: last && { fields: last.fields, line: last.lines[0] ?? [], inside: last.inside[0] ?? 0 },
+          end: last && { fields: last.fields, line: last.lines[0] ?? [], inside: last.inside[0] ?? null },
         };
       });
       return { problems, failure, windows: found?.windows ?? null, end: found?.end ?? null, milliseconds: took() };

@@ -25,18 +25,18 @@ export interface RecipeSql {
 }
 
 /**
- * SQL of a recipe's first `steps` steps (all when left out). Names of `names.field` are ignored: formulas read the
- * columns of the step before.
+ * SQL of a recipe's steps. Names of `names.field` are ignored: formulas read the
+ * columns of the step before. `isSorted`: false where whoever asks puts the rows in their order anyway, or in none.
  */
 export const recipeSql = (
   recipe: PlannedRecipe,
   tables: RecipeTables,
   names: Omit<SqlNames, 'field' | 'total'>,
   bindings: Bindings,
-  steps = recipe.steps.length,
+  isSorted = true,
 ): RecipeSql => {
   const writer = new RecipeWriter(tables, names, bindings);
-  return writer.write(recipe, steps);
+  return writer.write(recipe, isSorted);
 };
 
 class RecipeWriter {
@@ -46,9 +46,9 @@ class RecipeWriter {
     private readonly bindings: Bindings,
   ) {}
 
-  write(recipe: PlannedRecipe, count: number): RecipeSql {
+  write(recipe: PlannedRecipe, isSorted: boolean): RecipeSql {
     const expressions: { name: string; text: string }[] = [];
-    const steps = recipe.steps.slice(0, count);
+    const { steps } = recipe;
     const ready = steps.findLastIndex((step) => step.operation && this.tables.ready(step) !== null);
     let order: string[] = [];
     let fields: readonly Field[] = [];
@@ -60,7 +60,7 @@ class RecipeWriter {
       const stable = [...order, ...key.filter((k) => fields.some((f) => identifier(f.name) === k))];
       // Everything before a table that stands ready is in that table.
       if (i === ready) expressions.push({ name, text: `select * from ${this.tables.ready(step)}` });
-      else if (i > ready) expressions.push({ name, text: this.step(step, before, fields, stable) });
+      else if (i > ready) expressions.push({ name, text: this.step(step, before, fields, { stable, isSorted }) });
       order = orderAfter(step.operation, order, fields, this.names.collation);
       fields = step.fields;
     }
@@ -74,7 +74,7 @@ class RecipeWriter {
     { operation, fields: after }: PlannedStep,
     before: string,
     fields: readonly Field[],
-    order: readonly string[],
+    { stable: order, isSorted }: { stable: readonly string[]; isSorted: boolean },
   ): string {
     const names: SqlNames = {
       ...this.names,
@@ -88,6 +88,7 @@ class RecipeWriter {
       order,
       orderBy: order.length > 0 ? `\norder by ${order.join(', ')}` : '',
       collation: this.names.collation,
+      isSorted,
       sql: (formula, total = names.total) => toSql(formula, { ...names, total }, this.bindings),
       bind: (text) => this.bindings.bind(text, 'text'),
       isUnused: (column) => this.tables.isUnused?.(column) ?? false,
@@ -114,7 +115,8 @@ class RecipeWriter {
 
   private joined(source: PlannedSource): { from: string; column: (field: string) => string } {
     if (source.kind === 'recipe') {
-      const { text } = this.write(source.recipe, source.recipe.steps.length);
+      // Whoever takes its rows counts on their order, as far as nothing else changes it.
+      const { text } = this.write(source.recipe, true);
       return { from: `(\n${indent(text)}\n)`, column: identifier };
     }
     const names: SqlNames = { ...this.names, field: () => 'null', total: () => 'null' };

@@ -119,8 +119,10 @@ const STEPS: { readonly [K in OperationKind]: (operation: OperationOf<K>, step: 
     const group = by.length > 0 ? `\ngroup by ${keys.join(', ')}` : '';
     return `select ${[...keys, ...spread].join(', ')}\n${step.from}${group}`;
   },
-  sort: (operation, { from, fields, collation }) =>
-    `select *\n${from}\norder by ${sortOrder(operation, fields, collation).join(', ')}`,
+  sort: (operation, { from, fields, collation, isSorted }) =>
+    isSorted
+      ? `select *\n${from}\norder by ${sortOrder(operation, fields, collation).join(', ')}`
+      : `select *\n${from}`,
   first: (operation, step) => {
     const { count, per } = operation;
     if (per.length === 0) return `select *\n${step.from}${step.orderBy}\nlimit ${count}`;

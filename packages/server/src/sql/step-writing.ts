@@ -19,6 +19,8 @@ export interface StepWriting {
   orderBy: string;
   /** Order of texts; null: the database's own. */
   collation: string | null;
+  /** Whether a step that sorts does; left to whoever asks otherwise. */
+  isSorted: boolean;
   /** `total`: SQL of a total that the formula reads, by its slot. */
   sql: (formula: Checked, total?: (slot: number) => string) => Term;
   bind: (text: string) => string;

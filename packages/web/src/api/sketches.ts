@@ -41,7 +41,10 @@ export const sketchQueries = {
     queryOptions({
       queryKey: ['sketch-chart', question, levels],
       queryFn: ({ signal }) =>
-        sketches.lines({ of, part: 'chart', windows: [{ at: [], levels, from: 0, most: 500 }], end: false }, signal),
+        sketches.lines(
+          { of, part: 'chart', windows: [{ at: [], levels, counted: false, from: 0, most: 500 }], end: 'no' },
+          signal,
+        ),
       staleTime: 60_000,
       gcTime: 60_000,
     }),

@@ -48,9 +48,7 @@ export class AskedLines {
   }
 
   start(): void {
-    this.fetch(this.tree.first(), false);
-    // The totals of everything may take longer than the first lines.
-    this.fetch([], true);
+    this.fetch(this.tree.first(), 'no');
   }
 
   setOpen(open: OpenGroups): void {
@@ -81,13 +79,13 @@ export class AskedLines {
     if (this.controller.signal.aborted) return;
     const windows = this.tree.wanted(...this.range);
     this.tree.giveUp(windows.slice(MOST_WINDOWS));
-    if (windows.length > 0) this.fetch(windows.slice(0, MOST_WINDOWS), false);
+    if (windows.length > 0) this.fetch(windows.slice(0, MOST_WINDOWS), 'no');
   }
 
-  private fetch(windows: LineWindow[], wantsEnd: boolean): void {
+  private fetch(windows: LineWindow[], end: 'no' | 'totals' | 'counted'): void {
     const { signal } = this.controller;
     this.calls++;
-    sketches.lines({ of: this.of, windows, end: wantsEnd }, signal).then(
+    sketches.lines({ of: this.of, windows, end }, signal).then(
       (answer) => {
         this.calls--;
         if (signal.aborted) return;
@@ -95,10 +93,14 @@ export class AskedLines {
         this.failure ??= answer.failure;
         for (const [i, found] of (answer.windows ?? []).entries()) this.tree.put(windows[i]!, found);
         if (answer.failure) this.tree.giveUp(windows);
-        else if (windows.length > 0) this.milliseconds ??= performance.now() - this.began;
+        else if (this.milliseconds === null) {
+          this.milliseconds = performance.now() - this.began;
+          // The totals of everything may take longer than the first lines, and how many there are longer still.
+          this.fetch([], this.tree.isCounted ? 'totals' : 'counted');
+        }
         if (answer.end) {
           this.end = { fields: answer.end.fields, line: answer.end.line };
-          this.tree.setCount(answer.end.inside);
+          if (answer.end.inside !== null) this.tree.setCount(answer.end.inside);
         }
         this.next();
         this.tell();

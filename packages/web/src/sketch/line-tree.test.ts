@@ -35,7 +35,8 @@ const answer = (tree: Tree, { at: path, levels, from, most }: LineWindow): LineA
       ? [field('row')]
       : [...Array.from({ length: depth }, (_, i) => field(`g${i}`)), field('n', 'number')],
     lines: shown.map(({ line }) => line),
-    inside: shown.map(({ inside }) => inside),
+    // Rows are counted by the way, groups are not.
+    inside: shown.map(({ inside }) => (path.length + levels === 2 ? inside : null)),
   };
 };
 
@@ -78,7 +79,9 @@ describe('lines of groups and rows as one list', () => {
       'Alto/Longa#0',
     ]);
     expect(lines.lines(200, 201)[0]!.values).toBeNull();
-    expect(lines.wanted(200, 201)).toEqual([{ at: ['Alto', 'Longa'], levels: 1, from: PAGE, most: PAGE }]);
+    expect(lines.wanted(200, 201)).toEqual([
+      { at: ['Alto', 'Longa'], levels: 1, counted: false, from: PAGE, most: PAGE },
+    ]);
     // It is on its way.
     expect(lines.wanted(200, 201)).toEqual([]);
   });
@@ -101,12 +104,15 @@ describe('lines of groups and rows as one list', () => {
       lines: Array.from({ length: count }, (_, i) => [i]),
       inside: [],
     });
-    lines.put({ at: [], levels: 1, from: 0, most: PAGE }, row(PAGE));
-    expect(lines.height).toBe(PAGE);
+    lines.put({ at: [], levels: 1, counted: false, from: 0, most: PAGE }, row(PAGE));
+    // One line stands for those that may follow.
+    expect(lines.height).toBe(PAGE + 1);
     lines.setCount(1_000_000);
     expect(lines.height).toBe(1_000_000);
-    expect(lines.wanted(999_990, 1_000_000)).toEqual([{ at: [], levels: 1, from: 999_900, most: PAGE }]);
-    lines.put({ at: [], levels: 1, from: 999_900, most: PAGE }, row(40));
+    expect(lines.wanted(999_990, 1_000_000)).toEqual([
+      { at: [], levels: 1, counted: false, from: 999_900, most: PAGE },
+    ]);
+    lines.put({ at: [], levels: 1, counted: false, from: 999_900, most: PAGE }, row(40));
     expect(lines.height).toBe(999_940);
   });
 

@@ -11,6 +11,8 @@ export const MOST_LINES = 1_100_000;
 export interface LineWindow {
   at: GroupValue[];
   levels: number;
+  /** Whether the groups inside are counted. */
+  counted: boolean;
   from: number;
   most: number;
 }
@@ -19,7 +21,7 @@ export interface LineWindow {
 export interface LineAnswer {
   fields: readonly Field[];
   lines: readonly (readonly WireValue[])[];
-  inside: readonly number[];
+  inside: readonly (number | null)[];
 }
 
 /** Which groups are open: those of the first levels, but for those that were turned. */
@@ -52,16 +54,27 @@ export interface TableLine {
 class Level {
   fields: readonly Field[] = [];
   readonly lines: (readonly WireValue[] | undefined)[] = [];
-  readonly inside: number[] = [];
   /** What is inside the groups that were fetched, by their places. */
   readonly inner = new Map<number, Level>();
   height = 0;
+  /** How many there are; as far as is known, where nobody counted them. */
+  count: number;
+  isCounted: boolean;
+  /** What is inside its groups is too much to come in one answer. */
+  isLarge = false;
 
   constructor(
     readonly at: readonly GroupValue[],
-    /** How many there are. */
-    public count: number,
-  ) {}
+    count: number | null,
+  ) {
+    this.count = count ?? 0;
+    this.isCounted = count !== null;
+  }
+
+  /** Lines that it takes: where more may follow, one stands for them until it is looked at. */
+  get size(): number {
+    return this.isCounted ? this.count : this.count + 1;
+  }
 }
 
 /**
@@ -88,10 +101,6 @@ export class LineTree {
     return this.root?.height ?? 0;
   }
 
-  get isEmpty(): boolean {
-    return this.root !== null && this.root.count === 0;
-  }
-
   /** Whether anything has been fetched. */
   get hasLines(): boolean {
     return this.root !== null;
@@ -108,8 +117,9 @@ export class LineTree {
 
   /** The first lines, before anything is known of them: the outermost ones, and what is inside where it is open. */
   first(): LineWindow[] {
-    const outer = { at: [], levels: 1, from: 0, most: PAGE };
-    return this.groups > 1 && this.open.levels > 0 ? [outer, { at: [], levels: 2, from: 0, most: MOST }] : [outer];
+    const outer = { at: [], levels: 1, counted: false, from: 0, most: PAGE };
+    const inner = { at: [], levels: 2, counted: false, from: 0, most: MOST };
+    return this.groups > 1 && this.open.levels > 0 ? [outer, inner] : [outer];
   }
 
   /** Takes over what was fetched. */
@@ -123,10 +133,16 @@ export class LineTree {
     this.measure();
   }
 
+  /** Whether it is known how many outermost lines there are. */
+  get isCounted(): boolean {
+    return this.root?.isCounted ?? false;
+  }
+
   /** How many outermost lines there are, once it is known. */
   setCount(count: number): void {
     this.root ??= new Level([], count);
     this.root.count = count;
+    this.root.isCounted = true;
     this.measure();
   }
 
@@ -141,7 +157,7 @@ export class LineTree {
     this.each(from, to, (level, index) => {
       if (level.lines[index] === undefined) {
         const page = Math.floor(index / PAGE) * PAGE;
-        const window = { at: [...level.at], levels: 1, from: page, most: PAGE };
+        const window = { at: [...level.at], levels: 1, counted: false, from: page, most: PAGE };
         found.set(keyOf(window), window);
       }
     });
@@ -207,14 +223,13 @@ export class LineTree {
       const [one] = all;
       const at = one!.at.slice(0, -1);
       const level = all.length > 1 ? this.levelAt(at) : null;
-      const whole = level && level.inside.length === level.count && level.inside.reduce((a, b) => a + b, 0) <= MOST;
-      return whole ? [{ at, levels: 2, from: 0, most: MOST }] : all;
+      return level && !level.isLarge ? [{ at, levels: 2, counted: false, from: 0, most: MOST }] : all;
     });
   }
 
   private levelAt(at: readonly GroupValue[]): Level | null {
     if (at.length === 0) {
-      this.root ??= new Level([], 0);
+      this.root ??= new Level([], null);
       return this.root;
     }
     const parent = this.levelAt(at.slice(0, -1));
@@ -232,31 +247,32 @@ export class LineTree {
     for (const [i, line] of lines.entries()) {
       const index = from + i;
       level.lines[index] = line;
-      level.inside[index] = inside[i] ?? 0;
       this.measureLine(fields, line, isGroup ? depth + 1 : depth, isGroup);
       if (hasInside && !level.inner.has(index)) {
         const at = line.slice(0, depth + 1) as GroupValue[];
-        level.inner.set(index, new Level(at, inside[i] ?? 0));
+        level.inner.set(index, new Level(at, inside[i] ?? null));
       }
     }
     // Fewer than asked for: that is the end, whatever was known of how many there are.
-    if (lines.length < most) level.count = Math.max(from + lines.length, 0);
-    else level.count = Math.max(level.count, from + lines.length);
+    const isEnd = lines.length < most;
+    level.count = isEnd ? from + lines.length : Math.max(level.count, from + lines.length);
+    level.isCounted ||= isEnd;
   }
 
   /** Groups inside several others, which came as one list: in the order in which they stand in each. */
   private putInner({ at, most }: LineWindow, { fields, lines, inside }: LineAnswer): void {
-    // More than were asked for: each comes by itself.
-    if (lines.length >= most) return;
     const level = this.levelAt(at);
     if (!level) return;
+    // There are more: each comes by itself.
+    level.isLarge = lines.length >= most;
+    if (level.isLarge) return;
     const depth = at.length + 1;
-    const byGroup = new Map<string, { lines: (readonly WireValue[])[]; inside: number[] }>();
+    const byGroup = new Map<string, { lines: (readonly WireValue[])[]; inside: (number | null)[] }>();
     for (const [i, line] of lines.entries()) {
       const key = groupKey(line.slice(0, depth) as GroupValue[]);
       const own = byGroup.get(key) ?? { lines: [], inside: [] };
       own.lines.push(line);
-      own.inside.push(inside[i] ?? 0);
+      own.inside.push(inside[i] ?? null);
       byGroup.set(key, own);
     }
     for (const inner of level.inner.values()) {
@@ -276,7 +292,7 @@ export class LineTree {
 
   private measure(): void {
     const heightOf = (level: Level): number => {
-      let height = level.count;
+      let height = level.size;
       for (const [, inner] of level.inner) {
         inner.height = 0;
         if (this.isOpen(inner.at)) height += heightOf(inner);
@@ -323,7 +339,7 @@ export class LineTree {
         if (place + inner.height > from && place < to) walk(inner, place);
         place += inner.height;
       }
-      if (place < to) upTo(level.count);
+      if (place < to) upTo(level.size);
     };
     if (this.root) walk(this.root, 0);
   }

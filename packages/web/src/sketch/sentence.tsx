@@ -1,7 +1,8 @@
 import {
   type Field,
   type Reached,
-  type Sketch,
+  type SketchCondition,
+  type SketchGroup,
   withColumn,
   withCondition,
   withFirst,
@@ -15,252 +16,247 @@ import { useTranslation } from '../i18n/use-translation.ts';
 import { IconButton } from '../ui/controls.tsx';
 import { Panel } from '../ui/panel.tsx';
 import { ColumnPanel } from './column-panel.tsx';
-import { useDrag } from './drag.ts';
 import { FieldPick } from './field-pick.tsx';
 import { FilterPanel } from './filter.tsx';
 import { GroupPanel } from './group-panel.tsx';
 import { OrderPanel } from './order-panel.tsx';
 import { shownPaths, useParts } from './parts.ts';
-import { columnLabel, conditionWords, groupLabel, inSentence, orderWords } from './words.ts';
+import { Listed, Word, Zone } from './word.tsx';
+import { columnLabel, conditionWords, groupLabel, groupPlural, inSentence, orderWords } from './words.ts';
 
-const TONES = {
-  column: 'border-pine',
-  group: 'border-brass',
-  plain: 'border-ink-3',
-} as const;
+const MOST_GROUPS = 8;
 
-interface WordProps {
-  label: string;
-  tone: keyof typeof TONES;
-  /** What a press opens. */
-  children: (close: () => void) => ReactNode;
-  width?: string;
-  id: string;
-}
+const isOne = (_: Field, at: Reached): boolean => !at.isMany;
 
-/** A word of the sentence that is pressed to change what it says. */
-const Word = ({ label, tone, children, width = 'w-72', id }: WordProps) => {
-  const [open, setOpen] = useState(false);
-  return (
-    <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger asChild>
-        <button
-          type="button"
-          data-word={id}
-          className={`max-w-[40ch] truncate rounded-t border-b-2 px-0.5 align-bottom font-semibold hover:bg-pine-soft/60 ${TONES[tone]}`}
-        >
-          {label}
-        </button>
-      </Popover.Trigger>
-      <Panel label={label} align="start" className={`${width} max-w-[94vw] overflow-auto [--panel-height:560px]`}>
-        {children(() => setOpen(false))}
-      </Panel>
-    </Popover.Root>
-  );
-};
-
-/** Parts with commas and “and” between them, each part as it is. */
-const Listed = ({ parts, and }: { parts: readonly ReactNode[]; and: string }) =>
-  parts.map((part, i) => (
-    // biome-ignore lint/suspicious/noArrayIndexKey: words are told apart by their place
-    <span key={i}>
-      {i === 0 ? '' : i === parts.length - 1 ? ` ${and} ` : ', '}
-      {part}
-    </span>
-  ));
-
-/** Where fields are dropped on the sentence, lit up while one is over it. */
-const Zone = ({ zone, children }: { zone: string; children: ReactNode }) => {
-  const isOver = useDrag((drag) => drag.over === zone);
-  const isDragging = useDrag((drag) => drag.dragged !== null);
-  return (
-    <span
-      data-drop={zone}
-      className={`rounded ${isDragging ? 'outline-1 outline-dashed outline-ink-3' : ''} ${isOver ? 'bg-pine-soft outline-pine!' : ''}`}
-    >
-      {children}
-    </span>
-  );
-};
+/** A part of the sentence that says there is nothing of it. */
+const None = ({ children }: { children: string }) => <span className="text-ink-3">{children}</span>;
 
 /** The question in words, each of which can be pressed. */
 export const Sentence = ({ onRows }: { onRows: () => ReactNode }) => {
   const { t, i18n } = useTranslation();
-  const { sketch, change, reach, models, recipes, isReading, fixed } = useParts();
-  const [added, setAdded] = useState<string | null>(null);
-  const says = (label: string): string => inSentence(label, i18n.language);
-  const { groups, first, only } = sketch;
-  const columns = sketch.columns.filter(({ hidden }) => !hidden);
-  const and = t('sketch.and');
-  const order = orderWords(t, sketch, reach);
-  const ofFirst = first && groups.findIndex(({ name }) => name === first.of);
-  const around = ofFirst !== undefined && ofFirst > 0 ? groups[ofFirst - 1] : undefined;
-  const shown = shownPaths(sketch);
-  const isOne = (_: Field, at: Reached): boolean => !at.isMany;
+  const { sketch, reach, models, recipes, isReading } = useParts();
   return (
     <p data-testid="sentence" className="px-4 py-2.5 text-[15px] leading-8">
       {t('sketch.show')}{' '}
       <Word id="rows" tone="plain" label={t(sketch.rows ? 'sketch.eachRow' : 'sketch.totals')} width="w-56">
-        {(close) => <RowsChoice onClose={close} />}
+        {isReading ? null : (close) => <RowsChoice onClose={close} />}
       </Word>{' '}
       {t('sketch.of')}{' '}
-      <Word id="from" tone="plain" label={says(sourceLabel(sketch.from, models, recipes))} width="w-80">
-        {() => onRows()}
+      <Word
+        id="from"
+        tone="plain"
+        label={inSentence(
+          isReading ? (reach[0]?.plural ?? '') : sourceLabel(sketch.from, models, recipes),
+          i18n.language,
+        )}
+        width="w-80"
+      >
+        {isReading ? null : () => onRows()}
       </Word>
       {': '}
-      <Zone zone="columns">
-        {columns.length === 0 && <span className="text-ink-3">{t('sketch.noColumns')} </span>}
-        <Listed
-          and={and}
-          parts={columns.map((column) => (
-            <Word key={column.name} id={`column ${column.name}`} tone="column" label={says(columnLabel(column, reach))}>
-              {(close) => <ColumnPanel name={column.name} onClose={close} />}
-            </Word>
-          ))}
-        />{' '}
-        {!isReading && (
+      <Columns />
+      <Groups />
+      <Only />
+      {', '}
+      <Order />
+      <First />.
+    </p>
+  );
+};
+
+const Columns = () => {
+  const { t, i18n } = useTranslation();
+  const { sketch, change, reach, isReading } = useParts();
+  const columns = sketch.columns.filter(({ hidden }) => !hidden);
+  return (
+    <Zone zone="columns">
+      {columns.length === 0 && <None>{t('sketch.noColumns')}</None>}
+      <Listed
+        and={t('sketch.and')}
+        words={columns.map((column) => (
+          <Word
+            key={column.name}
+            id={`column ${column.name}`}
+            tone="column"
+            label={inSentence(columnLabel(column, reach), i18n.language)}
+          >
+            {(close) => <ColumnPanel name={column.name} onClose={close} />}
+          </Word>
+        ))}
+      />
+      {!isReading && (
+        <>
+          {' '}
           <FieldPick
             id="column"
             label={t('sketch.addColumn')}
             takes={() => true}
             onPick={(path) => change(withColumn(sketch, path, reach))}
           />
-        )}
-      </Zone>
-      {(groups.length > 0 || !isReading) && (
-        <Zone zone="groups">
-          {' '}
-          {t('sketch.forEach')} {groups.length === 0 && <span className="text-ink-3">{t('sketch.nothing')} </span>}
-          <Listed
-            and={and}
-            parts={groups.map((group) => (
-              <Word
-                key={group.name}
-                id={`group ${group.name}`}
-                tone="group"
-                label={says(groupWords(t, group, groupLabel(group, reach)))}
-              >
-                {(close) => <GroupPanel name={group.name} onClose={close} />}
-              </Word>
-            ))}
-          />{' '}
-          {!isReading && groups.length < 8 && (
-            <FieldPick
-              id="group"
-              label={t('sketch.addGroup')}
-              takes={isOne}
-              onPick={(path) => change(withGroup(sketch, path, reach, t('sketch.rowCount')))}
-            />
-          )}
-        </Zone>
-      )}
-      <Zone zone="only">
-        {', '}
-        {t('sketch.only')} {only.length === 0 && <span className="text-ink-3">{t('sketch.everything')} </span>}
-        <Listed
-          and={and}
-          parts={only.map((condition, i) => (
-            <Word
-              // biome-ignore lint/suspicious/noArrayIndexKey: conditions are told apart by their place
-              key={i}
-              id={`only ${i}`}
-              tone="group"
-              label={conditionWords(t, condition, reach, sketch)}
-            >
-              {(close) => (
-                <div className="flex flex-col gap-2 p-3">
-                  {'field' in condition && i >= fixed && condition.per === undefined ? (
-                    <FilterPanel path={condition.field} />
-                  ) : (
-                    <span>{conditionWords(t, condition, reach, sketch)}</span>
-                  )}
-                  {i >= fixed && (
-                    <button
-                      type="button"
-                      className="self-start rounded px-1 text-pine hover:bg-pine-soft"
-                      onClick={() => {
-                        close();
-                        change(withCondition(sketch, i, null));
-                      }}
-                    >
-                      {t('sketch.removeCondition')}
-                    </button>
-                  )}
-                </div>
-              )}
-            </Word>
-          ))}
-        />{' '}
-        <FieldPick
-          id="only"
-          label={t('sketch.addCondition')}
-          takes={(field, at) => !at.isMany && (!isReading || shown.has([...at.way, field.name].join('.')))}
-          onPick={setAdded}
-        />
-        {added !== null && (
-          <span className="relative inline-block">
-            <Popover.Root open onOpenChange={() => setAdded(null)}>
-              <Popover.Anchor />
-              <Panel
-                label={t('sketch.addCondition')}
-                align="start"
-                className="w-72 overflow-auto p-3 [--panel-height:560px]"
-              >
-                <FilterPanel path={added} />
-              </Panel>
-            </Popover.Root>
-          </span>
-        )}
-      </Zone>
-      {', '}
-      <Word id="order" tone="group" label={order ?? t('sketch.noOrder')} width="w-64">
-        {() => <OrderPanel />}
-      </Word>
-      {first && ofFirst !== undefined && ofFirst >= 0 && (
-        <>
-          {', '}
-          <Word
-            id="first"
-            tone="group"
-            label={t(around ? 'sketch.theFirstOf' : 'sketch.theFirst', {
-              count: first.count,
-              of: says(groupLabel(groups[ofFirst]!, reach)),
-              around: around ? says(groupLabel(around, reach)) : '',
-            })}
-          >
-            {(close) => (
-              <>
-                <GroupPanel name={first.of} onClose={close} />
-              </>
-            )}
-          </Word>
-          {!isReading && (
-            <IconButton
-              label={t('sketch.keepAllGroups')}
-              className="size-5! align-middle"
-              onClick={() => change(withFirst(sketch, first.of, null))}
-            >
-              <X size={12} />
-            </IconButton>
-          )}
         </>
       )}
-      .
-    </p>
+    </Zone>
   );
 };
 
-/** A group in the sentence; dates say by which period. */
-const groupWords = (
-  t: ReturnType<typeof useTranslation>['t'],
-  { per }: Sketch['groups'][number],
-  label: string,
-): string => (per === undefined ? label : t('sketch.periodOf', { per: t(`data.per_${per}`), of: label }));
+const Groups = () => {
+  const { t, i18n } = useTranslation();
+  const { sketch, change, reach, isReading } = useParts();
+  const { groups } = sketch;
+  if (groups.length === 0 && isReading) return null;
+  const words = (group: SketchGroup): string => {
+    const label = inSentence(groupLabel(group, reach), i18n.language);
+    return group.per === undefined ? label : t('sketch.periodOf', { per: t(`data.per_${group.per}`), of: label });
+  };
+  return (
+    <Zone zone="groups">
+      {groups.length === 0 ? (
+        <>
+          {', '}
+          <None>{t('sketch.notGrouped')}</None>
+        </>
+      ) : (
+        ` ${t('sketch.forEach')} `
+      )}
+      <Listed
+        and={t('sketch.and')}
+        words={groups.map((group) => (
+          <Word key={group.name} id={`group ${group.name}`} tone="group" label={words(group)}>
+            {(close) => <GroupPanel name={group.name} onClose={close} />}
+          </Word>
+        ))}
+      />
+      {!isReading && groups.length < MOST_GROUPS && (
+        <>
+          {' '}
+          <FieldPick
+            id="group"
+            label={t('sketch.addGroup')}
+            takes={isOne}
+            onPick={(path) => change(withGroup(sketch, path, reach, t('sketch.rowCount')))}
+          />
+        </>
+      )}
+    </Zone>
+  );
+};
+
+const Only = () => {
+  const { t } = useTranslation();
+  const { sketch, reach, isReading } = useParts();
+  const { only } = sketch;
+  const [added, setAdded] = useState<string | null>(null);
+  const shown = shownPaths(sketch);
+  return (
+    <Zone zone="only">
+      {', '}
+      {only.length === 0 ? <None>{t('sketch.notFiltered')}</None> : `${t('sketch.only')} `}
+      <Listed
+        and={t('sketch.and')}
+        words={only.map((condition, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: conditions are told apart by their place
+          <Word key={i} id={`only ${i}`} tone="group" label={conditionWords(t, condition, reach, sketch)}>
+            {(close) => <ConditionPanel condition={condition} at={i} onClose={close} />}
+          </Word>
+        ))}
+      />{' '}
+      <FieldPick
+        id="only"
+        label={t('sketch.addCondition')}
+        takes={(field, at) => isOne(field, at) && (!isReading || shown.has([...at.way, field.name].join('.')))}
+        onPick={setAdded}
+      />
+      <Popover.Root open={added !== null} onOpenChange={() => setAdded(null)}>
+        <Popover.Anchor />
+        <Panel label={t('sketch.addCondition')} align="start" className="w-72 overflow-auto p-3 [--panel-height:560px]">
+          {added !== null && <FilterPanel path={added} />}
+        </Panel>
+      </Popover.Root>
+    </Zone>
+  );
+};
+
+const ConditionPanel = ({
+  condition,
+  at,
+  onClose,
+}: {
+  condition: SketchCondition;
+  at: number;
+  onClose: () => void;
+}) => {
+  const { t } = useTranslation();
+  const { sketch, change, reach, fixed } = useParts();
+  const isOwn = at >= fixed;
+  return (
+    <div className="flex flex-col gap-2 p-3">
+      {isOwn && 'field' in condition && condition.per === undefined ? (
+        <FilterPanel path={condition.field} />
+      ) : (
+        <span>{conditionWords(t, condition, reach, sketch)}</span>
+      )}
+      {isOwn && (
+        <button
+          type="button"
+          className="self-start rounded px-1 text-pine hover:bg-pine-soft"
+          onClick={() => {
+            onClose();
+            change(withCondition(sketch, at, null));
+          }}
+        >
+          {t('sketch.removeCondition')}
+        </button>
+      )}
+    </div>
+  );
+};
+
+const Order = () => {
+  const { t } = useTranslation();
+  const { sketch, reach } = useParts();
+  return (
+    <Word id="order" tone="group" label={orderWords(t, sketch, reach) ?? t('sketch.noOrder')} width="w-64">
+      {() => <OrderPanel />}
+    </Word>
+  );
+};
+
+const First = () => {
+  const { t, i18n } = useTranslation();
+  const { sketch, change, reach, isReading } = useParts();
+  const { first, groups } = sketch;
+  const at = groups.findIndex(({ name }) => name === first?.of);
+  const group = groups[at];
+  if (!first || !group) return null;
+  const around = groups[at - 1];
+  const words = {
+    count: first.count,
+    of: groupPlural(t, group, reach, i18n.language),
+    around: around ? inSentence(groupLabel(around, reach), i18n.language) : '',
+  };
+  return (
+    <>
+      {', '}
+      <Word id="first" tone="group" label={t(around ? 'sketch.theFirstOf' : 'sketch.theFirst', words)}>
+        {isReading ? null : (close) => <GroupPanel name={first.of} onClose={close} />}
+      </Word>
+      {!isReading && (
+        <IconButton
+          label={t('sketch.keepAllGroups')}
+          className="size-5! align-middle"
+          onClick={() => change(withFirst(sketch, first.of, null))}
+        >
+          <X size={12} />
+        </IconButton>
+      )}
+    </>
+  );
+};
 
 /** Each row, or the totals alone. */
 const RowsChoice = ({ onClose }: { onClose: () => void }) => {
   const { t } = useTranslation();
-  const { sketch, change, isReading } = useParts();
+  const { sketch, change } = useParts();
   return (
     <div className="flex flex-col p-1.5">
       {([true, false] as const).map((rows) => (
@@ -268,7 +264,6 @@ const RowsChoice = ({ onClose }: { onClose: () => void }) => {
           key={String(rows)}
           type="button"
           aria-pressed={rows === sketch.rows}
-          disabled={isReading}
           className={`rounded px-2 py-1 text-start hover:bg-pine-soft ${rows === sketch.rows ? 'font-semibold' : ''}`}
           onClick={() => {
             onClose();

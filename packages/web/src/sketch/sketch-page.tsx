@@ -243,6 +243,7 @@ export const SketchPage = ({ work, id, isReading, models, recipes, onRows, onSto
             )}
           </p>
         )}
+        {sketch.note && <p className="flex-none px-4 pt-2 text-ink-2">{sketch.note}</p>}
         <Sentence
           onRows={() =>
             isReading ? null : (

@@ -125,7 +125,8 @@ const colorOf = ({ highlights = [] }: SketchColumn, value: number): string | und
 const Cell = memo(({ column, value, field, isGroup, isBold, isRight, left, ground, largest }: CellProps) => {
   const { sketch } = useParts();
   const number = isRight && value !== null && value !== undefined ? Number(value) : Number.NaN;
-  const color = Number.isFinite(number) ? colorOf(column, number) : undefined;
+  // What is added up over others would nearly always be above a limit that is meant for one of them.
+  const color = Number.isFinite(number) && !isBold ? colorOf(column, number) : undefined;
   const format = shownFormat(column, isGroup ? sketchTotal(column, false) : null, field);
   const share = largest > 0 && Number.isFinite(number) ? Math.min(1, Math.abs(number) / largest) : 0;
   return (

@@ -38,6 +38,14 @@ export const columnLabel = ({ label, field, name }: SketchColumn, reach: readonl
 export const groupLabel = ({ label, field }: SketchGroup, reach: readonly Reached[]): string =>
   label ?? pathLabel(field, reach);
 
+/** Several values of a group: “huts”, or “values of status”. */
+export const groupPlural = (t: TFunction, group: SketchGroup, reach: readonly Reached[], language: string): string => {
+  const found = reachedField(reach, group.field);
+  const isNamed = found !== null && found.field.name === 'name' && group.per === undefined;
+  if (isNamed) return inSentence(found.at.plural, language);
+  return t('sketch.valuesOf', { of: inSentence(groupLabel(group, reach), language) });
+};
+
 /** The name of a column or group; its own where it is gone. */
 export const labelOf = ({ columns, groups }: Sketch, name: string, reach: readonly Reached[]): string => {
   const column = columns.find((c) => c.name === name);
