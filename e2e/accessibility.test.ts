@@ -23,6 +23,7 @@ describe('nobody is kept out', () => {
     ['a table', '/data/tables/cumeeira/hut', '[data-testid="rows"] tbody td'],
     ['a recipe', '/data/recipes/nights-by-hut-and-month', '[data-testid="rows"] tbody td'],
     ['a statement', '/data/recipes/new?sql=cumeeira', '.cm-content'],
+    ['a sketch', '/sketches/new?from=table%20cumeeira%20stay', '[data-testid="lines"] [data-line="end"]'],
     ['relating rows', '/data/relate', 'main [role="combobox"]'],
     ['a new connection', '/data/connections/new', 'main button'],
     ['starting a report', '/start', '[data-testid="start"] button'],

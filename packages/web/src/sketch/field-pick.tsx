@@ -2,7 +2,7 @@ import type { Field, Reached } from '@gaveta/core/internal';
 import { Command } from 'cmdk';
 import { Plus } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { FoundList } from '../ui/found-list.tsx';
 import { matchWords } from '../ui/match.ts';
@@ -68,32 +68,49 @@ export const FieldSearch = ({ label, takes, onPick }: FieldListProps) => {
   );
 };
 
+interface PickProps extends FieldListProps {
+  id: string;
+  /** What is asked about the field that was picked, in the same panel. */
+  follow?: (path: string) => ReactNode;
+}
+
 /** A small plus where the sentence can grow. */
-export const FieldPick = ({ label, takes, onPick, zone, id }: FieldListProps & { zone?: string; id?: string }) => {
+export const FieldPick = ({ label, takes, onPick, id, follow }: PickProps) => {
   const [open, setOpen] = useState(false);
+  const [picked, setPicked] = useState<string | null>(null);
   return (
-    <Popover.Root open={open} onOpenChange={setOpen}>
+    <Popover.Root
+      open={open}
+      onOpenChange={(next) => {
+        setOpen(next);
+        setPicked(null);
+      }}
+    >
       <Popover.Trigger asChild>
         <button
           type="button"
           aria-label={label}
           title={label}
-          data-drop={zone}
           data-pick={id}
           className="inline-grid size-5 place-items-center rounded-full border border-dashed border-ink-3 align-middle text-ink-2 hover:border-pine hover:text-pine"
         >
           <Plus size={12} aria-hidden />
         </button>
       </Popover.Trigger>
-      <Panel label={label} align="start" className="flex w-72 flex-col overflow-hidden">
-        <FieldSearch
-          label={label}
-          takes={takes}
-          onPick={(path) => {
-            setOpen(false);
-            onPick(path);
-          }}
-        />
+      <Panel label={label} align="start" className="flex w-72 flex-col overflow-auto [--panel-height:560px]">
+        {picked !== null && follow ? (
+          <div className="p-3">{follow(picked)}</div>
+        ) : (
+          <FieldSearch
+            label={label}
+            takes={takes}
+            onPick={(path) => {
+              if (follow) setPicked(path);
+              else setOpen(false);
+              onPick(path);
+            }}
+          />
+        )}
       </Panel>
     </Popover.Root>
   );

@@ -9,12 +9,10 @@ import {
   withGroup,
 } from '@gaveta/core/internal';
 import { X } from 'lucide-react';
-import { Popover } from 'radix-ui';
-import { type ReactNode, useState } from 'react';
+import type { ReactNode } from 'react';
 import { sourceLabel } from '../data/sources.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { IconButton } from '../ui/controls.tsx';
-import { Panel } from '../ui/panel.tsx';
 import { ColumnPanel } from './column-panel.tsx';
 import { FieldPick } from './field-pick.tsx';
 import { FilterPanel } from './filter.tsx';
@@ -36,7 +34,7 @@ export const Sentence = ({ onRows }: { onRows: () => ReactNode }) => {
   const { t, i18n } = useTranslation();
   const { sketch, reach, models, recipes, isReading } = useParts();
   return (
-    <p data-testid="sentence" className="px-4 py-2.5 text-[15px] leading-8">
+    <section aria-label={t('sketch.question')} data-testid="sentence" className="px-4 py-2.5 text-[15px] leading-8">
       {t('sketch.show')}{' '}
       <Word id="rows" tone="plain" label={t(sketch.rows ? 'sketch.eachRow' : 'sketch.totals')} width="w-56">
         {isReading ? null : (close) => <RowsChoice onClose={close} />}
@@ -60,7 +58,7 @@ export const Sentence = ({ onRows }: { onRows: () => ReactNode }) => {
       {', '}
       <Order />
       <First />.
-    </p>
+    </section>
   );
 };
 
@@ -145,7 +143,6 @@ const Only = () => {
   const { t } = useTranslation();
   const { sketch, reach, isReading } = useParts();
   const { only } = sketch;
-  const [added, setAdded] = useState<string | null>(null);
   const shown = shownPaths(sketch);
   return (
     <Zone zone="only">
@@ -164,14 +161,9 @@ const Only = () => {
         id="only"
         label={t('sketch.addCondition')}
         takes={(field, at) => isOne(field, at) && (!isReading || shown.has([...at.way, field.name].join('.')))}
-        onPick={setAdded}
+        onPick={() => {}}
+        follow={(path) => <FilterPanel path={path} />}
       />
-      <Popover.Root open={added !== null} onOpenChange={() => setAdded(null)}>
-        <Popover.Anchor />
-        <Panel label={t('sketch.addCondition')} align="start" className="w-72 overflow-auto p-3 [--panel-height:560px]">
-          {added !== null && <FilterPanel path={added} />}
-        </Panel>
-      </Popover.Root>
     </Zone>
   );
 };

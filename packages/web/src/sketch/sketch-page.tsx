@@ -168,13 +168,16 @@ export const SketchPage = ({ work, id, isReading, models, recipes, onRows, onSto
           {isReading ? (
             <h1 className="truncate text-[14px] font-semibold">{sketch.name}</h1>
           ) : (
-            <CommitBox
-              label={t('sketch.name')}
-              value={sketch.name}
-              most={200}
-              className="w-64! font-semibold"
-              onCommit={(name) => name.trim() !== '' && change({ ...sketch, name: name.trim() })}
-            />
+            <>
+              <h1 className="sr-only">{sketch.name}</h1>
+              <CommitBox
+                label={t('sketch.name')}
+                value={sketch.name}
+                most={200}
+                className="w-64! font-semibold"
+                onCommit={(name) => name.trim() !== '' && change({ ...sketch, name: name.trim() })}
+              />
+            </>
           )}
           {!isReading && (
             <span role="status" data-testid="sketch-state" className="truncate text-ink-3 max-md:hidden">

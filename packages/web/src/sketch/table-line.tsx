@@ -77,7 +77,7 @@ export const Line = ({ line, index, look, lines, isActive, onTurn }: Props) => {
               {line.isOpen ? <ChevronDown size={15} /> : <ChevronRight size={15} className="rtl:-scale-x-100" />}
             </button>
           )}
-          {isGroup && !line.isFoldable && <span className="w-6 flex-none" />}
+          {isGroup && !line.isFoldable && depth > 0 && <span className="w-6 flex-none" />}
           {isGroup && <bdi className="truncate">{values ? label() : '…'}</bdi>}
         </div>
       )}

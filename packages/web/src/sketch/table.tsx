@@ -216,8 +216,8 @@ export const SketchTable = ({ lines, open, onOpen, madeUp }: Props) => {
           <div className="absolute inset-x-0" style={{ top: from * ROW }}>
             {shown.map((line, i) => (
               <Line
-                // biome-ignore lint/suspicious/noArrayIndexKey: lines are told apart by their place
-                key={from + i}
+                // biome-ignore lint/suspicious/noArrayIndexKey: what leaves the view at one end is filled anew at the other; to make elements takes longest
+                key={(from + i) % (seen + 2 * OVER + 1)}
                 line={line}
                 index={from + i}
                 look={look}

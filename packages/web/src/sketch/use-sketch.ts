@@ -53,12 +53,18 @@ interface Opened {
   onSaved: (stored: StoredReport) => void;
 }
 
+/** What was done to a new sketch, for the screen that it has once it is stored, by its id. */
+const handedOver = new Map<string, History>();
+
 const isSame = (a: Sketch, b: Sketch | null): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 /** A sketch being worked on: each edit can be undone, and is put by on the server a moment later. */
 export const useSketch = ({ id, sketch: first, saved, base, isKept, onSaved }: Opened): SketchWork => {
   const client = useQueryClient();
-  const [history, setHistory] = useState<History>({ done: [], now: first, undone: [], saved, base });
+  const [history, setHistory] = useState<History>(
+    () => handedOver.get(id) ?? { done: [], now: first, undone: [], saved, base },
+  );
+  useEffect(() => void handedOver.delete(id), [id]);
   const [keptAt, setKeptAt] = useState<Date | null>(null);
   const [isNotKept, setNotKept] = useState(false);
   const latest = useRef(history);
@@ -91,7 +97,10 @@ export const useSketch = ({ id, sketch: first, saved, base, isKept, onSaved }: O
       return { sketch, stored };
     },
     onSuccess: ({ sketch, stored }) => {
-      setHistory((h) => ({ ...h, now: { ...h.now, name: sketch.name }, saved: sketch, base: stored.revision }));
+      const { now: last } = latest.current;
+      const after = { ...latest.current, now: { ...last, name: sketch.name }, saved: sketch, base: stored.revision };
+      setHistory(after);
+      if (stored.id !== id) handedOver.set(stored.id, after);
       void api.removeDraft(id);
       void client.invalidateQueries(queries.reports());
       void client.invalidateQueries(queries.drafts());

@@ -24,7 +24,11 @@ export const Panel = ({ label, align, className, width, onEscape, children }: Pa
       collisionPadding={4}
       className={`panel z-60 rounded-lg border border-rule bg-paper shadow-lg ${className}`}
       style={{ width }}
-      {...(onEscape ? { onEscapeKeyDown: onEscape } : {})}
+      onEscapeKeyDown={(event) => {
+        // Escape closes what a formula offers first.
+        if (document.querySelector('.cm-tooltip-autocomplete')) event.preventDefault();
+        else onEscape?.();
+      }}
     >
       {children}
     </Popover.Content>

@@ -1,0 +1,225 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import ExcelJS from 'exceljs';
+import { describe, expect, it } from 'vitest';
+import { By, button, eventually, find, Key, press, textOf, type WebElement } from './browser.ts';
+import { downloads, driver, liveHas, servers, useSession, visit } from './session.ts';
+
+useSession();
+
+/** The lines of the table as they are seen, each with its cells. */
+const lines = (): Promise<string[][]> =>
+  driver.executeScript<string[][]>(
+    `return [...document.querySelectorAll('[data-testid="lines"] [data-line]')]
+       .map((line) => [...line.children].map((cell) => cell.textContent.trim()).filter((text) => text !== ''))`,
+  );
+/** Waits until the lines are so. */
+const linesAre = (what: string, are: (lines: string[][]) => boolean): Promise<string[][]> =>
+  eventually(driver, what, async () => {
+    const isBefore = (await driver.findElements(By.css('[data-testid="lines"] > .opacity-60'))).length > 0;
+    const found = await lines();
+    return !isBefore && are(found) && found;
+  });
+const total = (found: string[][], column: number): string => found.at(-1)![column]!;
+const sentence = (): Promise<string> => textOf(driver, '[data-testid="sentence"]');
+const says = (words: string): Promise<boolean> =>
+  eventually(driver, `the sentence “${words}”`, async () => (await sentence()).replace(/\s+/g, ' ').includes(words));
+/** Picks a field at one of the sentence's plus signs. */
+const grow = async (where: string, words: string): Promise<void> => {
+  await (await find(driver, `[data-pick="${where}"]`)).click();
+  await find(driver, '.panel [cmdk-input]');
+  await typed(words, Key.ENTER);
+};
+/** Types words, and keys behind them, into what has the keyboard. */
+const typed = (...keys: string[]): Promise<void> =>
+  driver
+    .switchTo()
+    .activeElement()
+    .sendKeys(...keys);
+const word = (id: string): Promise<WebElement> => find(driver, `[data-word="${id}"]`);
+const inPanel = (css: string): Promise<WebElement> => find(driver, `.panel ${css}`);
+const begin = (entity: string): Promise<void> =>
+  visit(`/sketches/new?from=${encodeURIComponent(`table cumeeira ${entity}`)}`);
+
+describe('a sketch', () => {
+  it('answers a question from nothing, filters by its chart, is saved, exported and made a report with the same totals', async () => {
+    await visit('/');
+    await (await button(driver, 'New sketch')).click();
+    await find(driver, '[cmdk-input]');
+    await typed('stays', Key.ENTER);
+    await linesAre('rows with their end', (found) => found.length > 20 && found.at(-1)!.length === 2);
+    await grow('group', 'region');
+    await linesAre('four regions', (found) => found.length === 5);
+    await grow('group', 'hut name');
+    const grouped = await linesAre('huts in their regions', (found) => found.length > 20);
+    expect(grouped[0]![0]).toBe('Alto Norte');
+    await (await find(driver, '[data-field="charges.amount"]')).click();
+    await linesAre('the charges', (found) => found[0]!.length === 4);
+
+    // The first five of each region by nights.
+    await (await find(driver, '[data-caption="nights"]')).click();
+    await (await button(driver, 'Largest first')).click();
+    await press(driver, Key.ESCAPE);
+    await (await word('group hut')).click();
+    const first = await inPanel('input[aria-label="How many of the first"]');
+    await first.sendKeys('5', Key.ENTER);
+    await press(driver, Key.ESCAPE);
+    await says('the first 5 huts of each region');
+    const five = await linesAre('five huts of each', (found) => found.length === 4 * 6 + 1);
+    const nights = five.slice(1, 6).map(([, , cell]) => Number(cell!.replace(',', '')));
+    expect(nights).toEqual([...nights].sort((a, b) => b - a));
+
+    // What is pressed in the chart is kept in the table, as a chip that can be taken away.
+    await (await button(driver, 'Chart')).click();
+    const bar = await find(driver, '.sketch-chart [data-cell="0"]');
+    await driver.actions().move({ origin: bar }).click().perform();
+    const kept = await linesAre('one hut of one region', (found) => found.length === 3);
+    expect(kept[1]![0]).toBe(five[1]![0]);
+    expect(await textOf(driver, '[data-chip]')).toContain(`Kept from the chart: hut is ${five[1]![0]}`);
+    await (await find(driver, '[data-chip] button')).click();
+    const all = await linesAre('all of them again', (found) => found.length === five.length);
+    await press(driver, Key.CONTROL, 'z');
+    await linesAre('the undo', (found) => found.length === 3);
+    await press(driver, Key.CONTROL, 'y');
+    await linesAre('the redo', (found) => found.length === five.length);
+
+    // Saved by name, with a note.
+    await (await find(driver, '[data-save]')).click();
+    const name = await inPanel('form input');
+    await name.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Five huts', Key.TAB, 'For the board.');
+    await (await inPanel('form button')).click();
+    await eventually(driver, 'the saved sketch', async () =>
+      (await textOf(driver, '[data-testid="sketch-state"]')).includes('Saved, revision 1'),
+    );
+
+    await press(driver, Key.CONTROL, 'z');
+    await eventually(driver, 'what is not saved', async () =>
+      (await textOf(driver, '[data-testid="sketch-state"]')).includes('kept'),
+    );
+    await press(driver, Key.CONTROL, 'y');
+
+    await (await button(driver, 'Export')).click();
+    await (await find(driver, '[data-output="xlsx"]')).click();
+    await (await find(driver, '[data-testid="export-start"]')).click();
+    const file = await eventually(driver, 'the file', async () =>
+      readdirSync(downloads).find((one) => one.startsWith('Five huts') && one.endsWith('.xlsx')),
+    );
+    const book = new ExcelJS.Workbook();
+    await book.xlsx.load(readFileSync(join(downloads, file)) as unknown as ArrayBuffer);
+    const cells: unknown[] = [];
+    for (const sheet of book.worksheets) sheet.eachRow((row) => row.eachCell(({ value }) => cells.push(value)));
+    const number = (text: string): number => Number(text.replaceAll(',', ''));
+    expect(cells).toContain(number(total(all, 3)));
+
+    await (await button(driver, 'Make a report of it')).click();
+    for (const cell of all.at(-1)!) await liveHas(cell);
+    await liveHas(all[1]![0]!);
+  });
+
+  it('is asked by the keyboard alone', async () => {
+    await begin('stay');
+    await linesAre('rows', (found) => found.length > 20);
+    const focus = async (css: string): Promise<void> => {
+      await find(driver, css);
+      // As far as Tab leads.
+      await eventually(driver, `the way to ${css}`, async () => {
+        if (await driver.executeScript<boolean>(`return document.activeElement.matches(arguments[0])`, css))
+          return true;
+        await press(driver, Key.TAB);
+        return false;
+      });
+    };
+    await focus('[data-pick="group"]');
+    await press(driver, Key.ENTER);
+    await find(driver, '.panel [cmdk-input]');
+    await typed('region', Key.ENTER);
+    await linesAre('four regions', (found) => found.length === 5);
+    await focus('[data-word="column nights"]');
+    await press(driver, Key.ENTER);
+    await focus('.panel [aria-label="Sort"] button');
+    await press(driver, Key.ENTER);
+    await press(driver, Key.ESCAPE);
+    await says('most nights first');
+    await focus('[data-pick="only"]');
+    await press(driver, Key.ENTER);
+    await find(driver, '.panel [cmdk-input]');
+    await typed('status', Key.ENTER);
+    await focus('[data-testid="filter"] input[type="checkbox"]');
+    await press(driver, ' ');
+    await press(driver, Key.ESCAPE);
+    await eventually(driver, 'the filter', async () => (await driver.findElements(By.css('[data-chip]'))).length === 1);
+    await focus('[data-word="rows"]');
+    await press(driver, Key.ENTER);
+    await press(driver, Key.ENTER);
+    await says('each row');
+    await linesAre('rows in their regions', (found) => found.length > 20);
+    await focus('[data-testid="lines"]');
+    await press(driver, Key.ARROW_DOWN);
+    await press(driver, Key.ARROW_LEFT);
+    await eventually(
+      driver,
+      'the closed group',
+      async () => (await driver.findElements(By.css('[data-line="group"][aria-expanded="false"]'))).length === 1,
+    );
+    await press(driver, Key.CONTROL, 'z');
+    await says('the totals');
+  });
+
+  it('shows made-up rows until the real ones are asked for, and works columns out', async () => {
+    await begin('hut');
+    await linesAre('rows', (found) => found.length > 10);
+    await (await find(driver, '[aria-label="Look and rows"]')).click();
+    await (await driver.findElement(By.xpath('//label[normalize-space()="Live rows"]'))).click();
+    await press(driver, Key.ESCAPE);
+    await linesAre('made-up rows', (found) => found.length === 5 && found[0]!.includes('Hut 1'));
+    await (await find(driver, '[data-field="beds"]')).click();
+    await (await button(driver, 'Fetch rows')).click();
+    await linesAre('real rows', (found) => found.length > 10);
+    await (await button(driver, '+ Calculated column …')).click();
+    await (await inPanel('input[aria-label="Name of the column"]')).sendKeys('Half');
+    await (await inPanel('.cm-content')).click();
+    await typed('altitude / gone');
+    await eventually(driver, 'what is wrong', async () =>
+      (await textOf(driver, '.panel [role="alert"]')).includes('gone'),
+    );
+    await typed(Key.chord(Key.CONTROL, 'a'), Key.BACK_SPACE);
+    await typed('altitude / 2');
+    await eventually(
+      driver,
+      'no problem',
+      async () => (await driver.findElements(By.css('.panel [role="alert"]'))).length === 0,
+    );
+    await (await button(driver, 'Add')).click();
+    await says('half');
+  });
+
+  it('is folded, sorted and filtered by who reads it, and not changed', async () => {
+    await begin('stay');
+    await linesAre('rows', (found) => found.length > 20);
+    await grow('group', 'region');
+    await linesAre('four regions', (found) => found.length === 5);
+    const id = await driver.executeAsyncScript<string>(
+      `const done = arguments[0];
+       const key = location.pathname.split('/').at(-1);
+       const kept = () => fetch('/api/sketches/' + key + '/draft').then((r) => r.json()).then((draft) =>
+         draft.sketch.groups.length === 0 ? setTimeout(kept, 100) :
+         fetch('/api/sketches', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ sketch: draft.sketch }) })
+           .then((r) => r.json()).then((r) => done(r.id)));
+       kept();`,
+    );
+    await driver.get(`${servers.gaveta}/demo/sign-in?as=auditor`);
+    try {
+      await driver.get(`${servers.gaveta}/sketches/${id}`);
+      await linesAre('four regions', (found) => found.length === 5);
+      expect(await driver.findElements(By.css('[data-save], [data-field], [data-pick="group"]'))).toEqual([]);
+      await (await word('group hut_region')).click();
+      await (await button(driver, 'Z to A')).click();
+      await linesAre('the last region first', (found) => found[0]![0] === 'Vale Escuro');
+      await (await button(driver, 'Keep only …')).click();
+      await (await inPanel('fieldset input[type="checkbox"]')).click();
+      await linesAre('one region', (found) => found.length === 2);
+    } finally {
+      await driver.get(`${servers.gaveta}/demo/sign-in`);
+    }
+  });
+});
