@@ -13,6 +13,7 @@ import type { ProblemValue } from '../problems/phrases.ts';
 import type { Problem } from '../problems/problem.ts';
 import type { Heading, RunProfile, RunState } from '../run/state.ts';
 import { FOLD_BASES } from '../shape/folds.ts';
+import type { Reached } from '../sketch/reach.ts';
 import { isLanguage } from '../text/format.ts';
 import { isTimeZone } from '../value/date.ts';
 import { DATA_TYPES, type WireValue } from '../value/value.ts';
@@ -50,6 +51,9 @@ export const functions = asIs<HostFunction[]>(
   'Functions of formulas: their arguments, what they give, help, and the module that works them out in browsers, or null.',
 );
 export const theme = asIs<Theme>('A theme: the styles, colours and bands that reports take over.');
+export const reach = asIs<Reached[]>(
+  'Fields by the way of relations to the rows that they are of, with what those are called.',
+);
 export const jsonSchema = asIs<object>('A JSON Schema (draft 2020-12).');
 
 /** What the store counts revisions with. */

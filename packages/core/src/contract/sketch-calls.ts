@@ -49,9 +49,9 @@ export const SKETCH_CALLS = {
     status: 201,
   },
   'GET /sketches/:id': {
-    does: 'A sketch, as it was last saved.',
+    does: 'A sketch, as it was last saved, with the fields that it names.',
     needs: 'view',
-    gives: part.storedReport.extend({ sketch: sketchSchema }),
+    gives: part.storedReport.extend({ sketch: sketchSchema, reach: part.reach }),
   },
   'PUT /sketches/:id': {
     does: 'Saves a revision, made to the revision “base”; refused when somebody else saved one meanwhile.',

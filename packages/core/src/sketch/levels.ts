@@ -30,13 +30,15 @@ const OF_NUMBERS: readonly StepTotal[] = ['SUM', 'AVERAGE', 'MEDIAN', 'STDEV'];
 
 /** Number format of a column where it shows a total of its field, or its own values where that is null; undefined for the usual one. */
 export const shownFormat = (
-  { format }: SketchColumn,
+  { format, ofLine }: SketchColumn,
   total: StepTotal | null,
-  field: Pick<Field, 'format'> | undefined,
+  field: Pick<Field, 'format' | 'type'> | undefined,
 ): string | undefined => {
   if (format !== undefined) return format;
   if (total === 'COUNT' || total === 'COUNTDISTINCT') return COUNT_FORMAT;
-  return field?.format ?? (total !== null && OF_NUMBERS.includes(total) ? TOTAL_FORMAT : undefined);
+  // Mostly a share of one column in another.
+  const isNumber = ofLine !== undefined && (field === undefined || field.type === 'number');
+  return field?.format ?? (isNumber || (total !== null && OF_NUMBERS.includes(total)) ? TOTAL_FORMAT : undefined);
 };
 
 /**

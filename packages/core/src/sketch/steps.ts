@@ -8,6 +8,7 @@ import { didYouMean } from '../problems/suggest.ts';
 import { PERIOD_FORMATS, periodFormula } from '../recipe/periods.ts';
 import { planRecipe } from '../recipe/plan.ts';
 import type { RecipeContext } from '../recipe/planned.ts';
+import type { DataType } from '../value/value.ts';
 import { levelSteps } from './levels.ts';
 import { namesIn, renamed } from './names.ts';
 import { type Reached, reachedField, reachOf } from './reach.ts';
@@ -31,8 +32,17 @@ export interface SketchRows {
 export const sketchRows = (sketch: Sketch, context: RecipeContext): SketchRows =>
   new RowsWriter(sketch, context).write();
 
-/** A value as a text that is never blank, and that no other value has. */
-const asText = (field: string): string => `IF(ISBLANK(${writtenName(field)}); "-"; "=" & ${writtenName(field)})`;
+/** What stands for a blank of each type where rows are found again by their values. */
+const IN_PLACE: Record<DataType, string> = {
+  ...{ text: '""', number: '0', boolean: 'FALSE()', date: 'DATE(2000;1;1)', picture: '""' },
+  datetime: 'DATETIME(DATE(2000;1;1);0;0;0)',
+};
+
+/** A value that is never blank, and whether it was: together no other value has them. Databases work both out. */
+const withoutBlank = ({ name, type }: Pick<Field, 'name' | 'type'>): [string, string] => {
+  const field = writtenName(name);
+  return [`IF(ISBLANK(${field}); ${IN_PLACE[type]}; ${field})`, `IF(ISBLANK(${field}); 1; 0)`];
+};
 
 class RowsWriter {
   private readonly reach: Reached[];
@@ -247,22 +257,24 @@ class RowsWriter {
     const place = groups.findIndex(({ name }) => name === first?.of);
     if (!first || place < 0) return;
     const upTo = groups.slice(0, place + 1);
-    const by = upTo.flatMap(({ name }) => keys.get(name) ?? []);
-    if (by.length < upTo.length) return;
-    // Blanks are a group as well, and nothing is equal to a blank: groups are found again by what they are as texts.
-    const here = by.map((key) => {
-      const name = this.free(`${key}_kept`);
-      this.add({ step: 'add', name, formula: asText(key) });
-      return name;
-    });
+    const fields = this.fieldsOf(keys);
+    if (upTo.some(({ name }) => !fields.has(name))) return;
+    // Blanks are a group as well, and nothing is equal to a blank.
+    const here = upTo.flatMap(({ name: group }) =>
+      withoutBlank(fields.get(group)!).map((formula) => {
+        const name = this.free(`${group}_kept`);
+        this.add({ step: 'add', name, formula });
+        return name;
+      }),
+    );
     const level = [
       ...this.steps,
       ...levelSteps(this.sketch, { groups: this.fieldsOf(keys), columns: this.fieldsOf(values) }, upTo.length),
     ];
     const around = upTo.slice(0, -1).map(({ name }) => name);
-    const there = upTo.map(
-      ({ name }, i): StepOf<'add'> => ({ step: 'add', name: `kept_${i + 1}`, formula: asText(name) }),
-    );
+    const there = upTo
+      .flatMap(({ name: group }) => withoutBlank({ name: group, type: fields.get(group)!.type }))
+      .map((formula, i): StepOf<'add'> => ({ step: 'add', name: `kept_${i + 1}`, formula }));
     const cut: Step = { step: 'first', count: first.count, ...(around.length > 0 ? { per: around } : {}) };
     this.queries.push({ name: KEPT, steps: [...level, cut, ...there] });
     const on = there.map(({ name }, i) => ({ here: here[i]!, there: name }));

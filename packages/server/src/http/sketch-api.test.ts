@@ -142,7 +142,20 @@ describe('a stored sketch', () => {
     const put = (base: number) => call(MAKER, 'put', `/sketches/${made.id}`, { sketch: other, base });
     expect((await put(1)).body).toMatchObject({ revision: 2, name: 'Stays' });
     expect((await put(1)).body.code).toBe('conflict');
-    expect((await call(WARDEN, 'get', `/sketches/${made.id}`)).body.sketch).toEqual(other);
+    const { sketch: read, reach } = (await call(WARDEN, 'get', `/sketches/${made.id}`)).body;
+    expect(read).toEqual(other);
+    // No more of the model than it names.
+    expect(
+      reach.map((at: { way: string[]; fields: { name: string }[] }) => [
+        at.way.join('.'),
+        at.fields.map((f) => f.name),
+      ]),
+    ).toEqual([
+      ['', []],
+      ['hut', ['name']],
+      ['charges', ['amount']],
+      ['hut.region', ['name']],
+    ]);
     expect((await call(WARDEN, 'put', `/sketches/${made.id}`, { sketch: other, base: 2 })).status).toBe(403);
   });
 

@@ -63,10 +63,13 @@ export interface EndedRun {
   problems: number;
 }
 
-/** A report that is about to be saved, or created where `id` is null. */
+/** A report or sketch that is about to be saved, or created where `id` is null. */
 export interface ReportToSave {
   id: string | null;
-  definition: Report | Sketch;
+  /** Of a sketch, that of its report. */
+  definition: Report;
+  /** The sketch that is saved; null where it is a report. */
+  sketch: Sketch | null;
   caller: Session;
 }
 
@@ -175,6 +178,12 @@ export class Gate {
 
   async beforeSave(save: ReportToSave): Promise<void> {
     await this.asked(async () => this.hooks.beforeSave?.(save));
+  }
+
+  async beforeSaveSketch(id: string | null, sketch: Sketch, caller: Caller): Promise<void> {
+    // The report is made for nobody else.
+    if (!this.hooks.beforeSave) return;
+    await this.beforeSave({ id, definition: await this.reportOf(sketch), sketch, caller: caller.session });
   }
 
   private async check(caller: Caller, action: ReportAction, stored: StoredReport): Promise<void> {

@@ -43,7 +43,7 @@ export const reportService = (
       await statements.check(caller, definition);
       await gate.checkNested(caller, definition);
       const report = definitionOf(definition);
-      await gate.beforeSave({ id: null, definition: report, caller: caller.session });
+      await gate.beforeSave({ id: null, definition: report, sketch: null, caller: caller.session });
       return store.create(report, caller.user);
     },
     'GET /reports/:id': async ({ caller, params: { id } }) => {
@@ -64,7 +64,7 @@ export const reportService = (
         const names = path.map((one) => (seen.has(one.id) ? one.name : '…'));
         throw new ApiError('contains-itself', { path: names.join(' → ') });
       }
-      await gate.beforeSave({ id, definition: report, caller: caller.session });
+      await gate.beforeSave({ id, definition: report, sketch: null, caller: caller.session });
       const saved = await store.save(id, report, base, caller.user, note);
       if (saved.ok) return saved.stored;
       if (saved.reason === 'missing') throw new ApiError('unknown-report', { id });

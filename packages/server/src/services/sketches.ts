@@ -12,6 +12,7 @@ import {
   planRecipe,
   type RecipeContext,
   RowProblem,
+  reachOf,
   rowSteps,
   type Sketch,
   type SketchRows,
@@ -151,17 +152,23 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
     'POST /sketches': async ({ caller, body: { sketch } }) => {
       await gate.checkCreate(caller);
       await statements.check(caller, sketch);
-      await gate.beforeSave({ id: null, definition: sketch, caller: caller.session });
+      await gate.beforeSaveSketch(null, sketch, caller);
       return store.create(sketch, caller.user);
     },
     'GET /sketches/:id': async ({ caller, params: { id } }) => {
       const { stored, sketch } = await gate.sketch(caller, 'view', id);
-      return { ...stored, sketch };
+      const named = shownPaths(sketch);
+      for (const condition of sketch.only) if ('field' in condition) named.add(condition.field);
+      const reach = reachOf(sketch.from, await contextFor([])).flatMap((at) => {
+        const fields = at.fields.filter(({ name }) => named.has([...at.way, name].join('.')));
+        return fields.length > 0 || at.way.length === 0 ? [{ ...at, fields, relations: [] }] : [];
+      });
+      return { ...stored, sketch, reach };
     },
     'PUT /sketches/:id': async ({ caller, params: { id }, body: { sketch, base, note } }) => {
       await gate.sketch(caller, 'change', id);
       await statements.check(caller, sketch);
-      await gate.beforeSave({ id, definition: sketch, caller: caller.session });
+      await gate.beforeSaveSketch(id, sketch, caller);
       const saved = await store.save(id, sketch, base, caller.user, note);
       if (saved.ok) return saved.stored;
       if (saved.reason === 'missing') throw new ApiError('unknown-sketch', { id });

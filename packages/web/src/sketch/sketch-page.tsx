@@ -1,6 +1,7 @@
 import {
   findTheme,
   questionOf,
+  type Reached,
   type RecipeContext,
   reachedField,
   reachOf,
@@ -50,6 +51,8 @@ interface Props {
   /** Id of a stored sketch; null for one that is new. */
   id: string | null;
   isReading: boolean;
+  /** The fields that it names, for those who read it; null where the models say it. */
+  known: readonly Reached[] | null;
   models: readonly ModelWithOrigin[];
   recipes: readonly StoredRecipe[];
   /** Begins anew with other rows. */
@@ -66,7 +69,7 @@ const askedBy = (id: string, sketch: Sketch, stored: Sketch): AskedSketch => ({
 });
 
 /** A sketch: the question in words, its fields, its chart and its lines, each a hand on the same thing. */
-export const SketchPage = ({ work, id, isReading, models, recipes, onRows, onStored }: Props) => {
+export const SketchPage = ({ work, id, isReading, known, models, recipes, onRows, onStored }: Props) => {
   const { t, i18n } = useTranslation();
   const { sketch, change } = work;
   const navigate = useNavigate();
@@ -86,7 +89,7 @@ export const SketchPage = ({ work, id, isReading, models, recipes, onRows, onSto
   const { from } = sketch;
   const source = JSON.stringify(from);
   // biome-ignore lint/correctness/useExhaustiveDependencies: by what the source says
-  const reach = useMemo(() => reachOf(from, context), [source, context]);
+  const reach = useMemo(() => known ?? reachOf(from, context), [source, context, known]);
   const asked = useMemo<AskedSketch>(
     () => (isReading && id !== null ? askedBy(id, sketch, stored) : { sketch }),
     [isReading, id, sketch, stored],

@@ -1,4 +1,4 @@
-import { newSketch, reachOf, type Sketch, type Source } from '@gaveta/core/internal';
+import { newSketch, type Reached, reachOf, type Sketch, type Source } from '@gaveta/core/internal';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
@@ -62,6 +62,7 @@ export const SketchScreen = () => {
       saved={stored.data?.sketch ?? null}
       base={work ? work.base : (stored.data?.revision ?? 0)}
       isReading={!mayDesign}
+      known={mayDesign ? null : (stored.data?.reach ?? null)}
       onAgain={() => setRound(round + 1)}
     />
   );
@@ -75,10 +76,11 @@ interface OpenProps extends Found {
   saved: Sketch | null;
   base: number;
   isReading: boolean;
+  known: readonly Reached[] | null;
   onAgain: () => void;
 }
 
-const OpenSketch = ({ models, recipes, id, draft, sketch, saved, base, isReading, onAgain }: OpenProps) => {
+const OpenSketch = ({ models, recipes, id, draft, sketch, saved, base, isReading, known, onAgain }: OpenProps) => {
   const navigate = useNavigate();
   const client = useQueryClient();
   const { t, i18n } = useTranslation();
@@ -106,6 +108,7 @@ const OpenSketch = ({ models, recipes, id, draft, sketch, saved, base, isReading
       work={work}
       id={id}
       isReading={isReading}
+      known={known}
       models={models}
       recipes={recipes}
       onRows={begin}

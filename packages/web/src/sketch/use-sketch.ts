@@ -104,7 +104,7 @@ export const useSketch = ({ id, sketch: first, saved, base, isKept, onSaved }: O
       void api.removeDraft(id);
       void client.invalidateQueries(queries.reports());
       void client.invalidateQueries(queries.drafts());
-      client.setQueryData(sketchQueries.stored(stored.id).queryKey, { ...stored, sketch });
+      void client.invalidateQueries(sketchQueries.stored(stored.id));
       onSaved(stored);
     },
   });

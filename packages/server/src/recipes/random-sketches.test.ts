@@ -1,0 +1,318 @@
+import type { PGlite } from '@electric-sql/pglite';
+import {
+  blankWord,
+  decodeValue,
+  type Field,
+  fieldFormat,
+  formatValue,
+  levelSteps,
+  type Page,
+  planRecipe,
+  planReport,
+  problemText,
+  readDefinition,
+  runReport,
+  type Sketch,
+  type SketchCondition,
+  type SketchGroup,
+  shownFormat,
+  sketchReport,
+  sketchRows,
+  sketchSchema,
+  sketchTotal,
+  type WireValue,
+} from '@gaveta/core/internal';
+import { loadEquipment } from '@gaveta/output';
+import fc from 'fast-check';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { pgliteConnection } from '../connection/pglite.ts';
+import { openBlank } from '../embedded/blank.test-support.ts';
+import { defineModel } from '../model/define.ts';
+import { number, text } from '../model/fields.test-support.ts';
+import { openRows } from '../rows/row-source.ts';
+import { RecipeDesk } from './desk.ts';
+
+/** Random sketches over stays of huts in regions, each level of them against a statement written by hand, and against its own report. */
+const SKETCHES = 300;
+
+const many = (label: string, to: string, there: string) => ({ label, to, kind: 'many' as const, on: { id: there } });
+const one = (label: string, to: string, here: string) => ({ label, to, kind: 'one' as const, on: { [here]: 'id' } });
+const model = defineModel({
+  name: 'ridge',
+  label: 'Ridge',
+  connection: 'main',
+  entities: {
+    region: { label: 'Region', plural: 'Regions', key: 'id', fields: { id: number, name: text } },
+    hut: {
+      ...{
+        label: 'Hut',
+        plural: 'Huts',
+        key: 'id',
+        fields: { id: number, region_id: { ...number, hidden: true }, name: text },
+      },
+      relations: { region: one('Region', 'region', 'region_id') },
+    },
+    stay: {
+      ...{ label: 'Stay', plural: 'Stays', key: 'id' },
+      fields: {
+        ...{ id: number, hut_id: { ...number, hidden: true }, status: text, nights: number, rate: number },
+        arrival: { label: 'Arrival', type: 'date' },
+      },
+      relations: { hut: one('Hut', 'hut', 'hut_id'), charges: many('Charges', 'charge', 'stay_id') },
+    },
+    charge: { label: 'Charge', plural: 'Charges', key: 'id', fields: { id: number, stay_id: number, amount: number } },
+  },
+});
+const context = { models: [model.model], recipe: () => null, queries: [], parameters: [] };
+let database: PGlite;
+const book = await (await loadEquipment()).book();
+
+beforeAll(async () => {
+  database = await openBlank();
+  // Blanks in every place where one may be, a hut without stays, a stay without charges or a hut, amounts of a half cent.
+  await database.exec(`
+    create table region (id int primary key, name text);
+    create table hut (id int primary key, region_id int, name text);
+    create table stay (id int primary key, hut_id int, status text, nights int, rate numeric(8,2), arrival date);
+    create table charge (id int primary key, stay_id int, amount numeric(12,3));
+    insert into region values (1, 'Norte'), (2, 'Água Fria'), (3, null);
+    insert into hut select i, case when i = 7 then null else 1 + i % 3 end, case when i = 5 then null else 'Hut ' || i end from generate_series(1, 8) i;
+    insert into stay select i, case when i % 41 = 0 then null else 1 + i * 7 % 7 end,
+      (array['stayed', 'booked', null, 'cancelled'])[1 + i * 5 % 4], case when i % 13 = 0 then null else 1 + i * 11 % 9 end,
+      case when i % 17 = 0 then null else (i * 37 % 900) / 8.0 end, case when i % 29 = 0 then null else date '2024-01-15' + i * 13 % 700 end
+      from generate_series(1, 180) i;
+    insert into charge select i, 1 + i * 3 % 170, (i * 7919 % 100000) / 1000.0 from generate_series(1, 400) i;`);
+}, 120_000);
+afterAll(() => database?.close());
+
+const groups: readonly SketchGroup[] = [
+  { name: 'hut', field: 'hut.name' },
+  { name: 'region', field: 'hut.region.name' },
+  { name: 'status', field: 'status' },
+  { name: 'month', field: 'arrival', per: 'month' },
+  { name: 'year', field: 'arrival', per: 'year' },
+];
+const KEYS: Record<string, string> = {
+  ...{ hut: 'h.name', region: 'g.name', status: 's.status' },
+  ...{ month: `date_trunc('month', s.arrival)::date`, year: `date_trunc('year', s.arrival)::date` },
+};
+/** What PostgreSQL gives as a middle is binary, and not exact. */
+const columns: readonly (Sketch['columns'][number] & { sql: string })[] = [
+  { name: 'stays', total: 'COUNT', sql: 'count(*)' },
+  { name: 'nights', field: 'nights', total: 'SUM', sql: 'coalesce(sum(nights), 0)' },
+  { name: 'longest', field: 'nights', total: 'MAX', sql: 'max(nights)' },
+  { name: 'mean', field: 'rate', total: 'AVERAGE', sql: 'avg(rate)' },
+  {
+    name: 'middle',
+    field: 'rate',
+    total: 'MEDIAN',
+    sql: 'round((percentile_cont(0.5) within group (order by rate))::numeric, 6)',
+  },
+  { name: 'kinds', field: 'status', total: 'COUNTDISTINCT', sql: 'count(distinct status)' },
+  { name: 'charged', field: 'charges.amount', inner: 'SUM', total: 'SUM', sql: 'coalesce(sum(charged), 0)' },
+  { name: 'charges', field: 'charges.amount', inner: 'COUNT', total: 'MAX', sql: 'max(charges)' },
+  { name: 'dear', formula: 'nights * rate', total: 'SUM', sql: 'coalesce(sum(nights * rate), 0)' },
+  { name: 'each', ofLine: 'nights / stays', sql: 'coalesce(sum(nights), 0)::numeric / count(*)' },
+];
+const conditions: readonly [SketchCondition, string][] = [
+  [{ field: 'status', is: 'oneOf', to: { values: ['stayed', 'booked'] } }, `s.status in ('stayed', 'booked')`],
+  [
+    { field: 'status', is: 'oneOf', to: { values: ['booked'] }, orBlank: true },
+    `(s.status = 'booked' or s.status is null)`,
+  ],
+  [{ field: 'nights', is: 'between', to: { from: 2, to: 6 } }, 's.nights between 2 and 6'],
+  [{ field: 'hut.region.name', is: 'blank' }, 'g.name is null'],
+  [
+    { field: 'arrival', per: 'month', is: 'oneOf', to: { values: ['2024-03-01', '2024-07-01', '2025-01-01'] } },
+    `date_trunc('month', s.arrival)::date in ('2024-03-01', '2024-07-01', '2025-01-01')`,
+  ],
+  [{ formula: 'nights > 3' }, 's.nights > 3'],
+];
+
+/** A sketch of these parts, with how it would be asked by hand. */
+interface Made {
+  sketch: Sketch;
+  where: string[];
+  sql: Record<string, string>;
+}
+const parts = fc.record({
+  groups: fc.shuffledSubarray([...groups], { maxLength: 3 }),
+  columns: fc.shuffledSubarray([...columns], { minLength: 1, maxLength: 4 }),
+  only: fc.shuffledSubarray([...conditions], { maxLength: 2 }),
+  order: fc.option(fc.record({ at: fc.nat(20), descending: fc.boolean() })),
+  first: fc.option(fc.record({ at: fc.nat(20), count: fc.integer({ min: 1, max: 3 }) })),
+});
+const made = ({
+  groups: by,
+  columns: all,
+  only,
+  order,
+  first,
+}: typeof parts extends fc.Arbitrary<infer T> ? T : never): Made => {
+  // A formula of lines needs what it names.
+  const needed = all.some(({ name }) => name === 'each')
+    ? columns.filter(({ name }) => name === 'nights' || name === 'stays')
+    : [];
+  const shown = [...new Set([...needed, ...all])];
+  const { name: sorted } = shown[(order?.at ?? 0) % shown.length]!;
+  const of = by[(first?.at ?? 0) % Math.max(1, by.length)];
+  return {
+    sketch: sketchSchema.parse({
+      ...{ sketch: 1, name: 'Random', from: { model: 'ridge', entity: 'stay' }, rows: false },
+      // Captions of one line each.
+      columns: shown.map(({ sql: _, ...column }) => ({ ...column, label: column.name })),
+      groups: by.map((group) => ({ ...group, label: group.name })),
+      only: only.map(([condition]) => condition),
+      order: order ? [{ by: sorted, ...(order.descending ? { descending: true } : {}) }] : [],
+      ...(first && of ? { first: { of: of.name, count: first.count } } : {}),
+    }),
+    where: only.map(([, condition]) => condition),
+    sql: Object.fromEntries(shown.map(({ name, sql }) => [name, sql])),
+  };
+};
+
+/** The statement for the lines of groups so deep, as somebody would write it. */
+const byHand = ({ sketch, where, sql }: Made, depth: number): string => {
+  const names = sketch.groups.map(({ name }) => name);
+  const keys = names.map((name) => `${KEYS[name]} as ${name}`);
+  const base = `select s.nights, s.rate, s.status as kind_of, ${[...keys, '1 as one'].join(', ')},
+    (select sum(amount) from charge c where c.stay_id = s.id) as charged, (select count(*) from charge c where c.stay_id = s.id) as charges
+    from stay s left join hut h on h.id = s.hut_id left join region g on g.id = h.region_id${where.length > 0 ? ` where ${where.join(' and ')}` : ''}`;
+  const agg = (name: string): string => sql[name]!.replaceAll('status', 'kind_of');
+  const place = sketch.first ? names.indexOf(sketch.first.of) : -1;
+  const upTo = names.slice(0, place + 1);
+  const [first] = sketch.order;
+  const own = `${names[place]} nulls last`;
+  const ranked = first ? `${agg(first.by)} ${first.descending ? 'desc' : 'asc'} nulls last, ${own}` : own;
+  const around = upTo.slice(0, -1);
+  const kept = `select ${upTo.join(', ')} from (select ${upTo.join(', ')}, row_number() over (${around.length > 0 ? `partition by ${around.join(', ')} ` : ''}order by ${ranked}) as n from base group by ${upTo.join(', ')}) r where n <= ${sketch.first?.count}`;
+  const joined =
+    place < 0
+      ? 'base b'
+      : `base b join kept k on ${upTo.map((name) => `b.${name} is not distinct from k.${name}`).join(' and ')}`;
+  const shown = names.slice(0, depth);
+  const cells = [
+    ...shown.map((name) => `b.${name}::text`),
+    ...sketch.columns.map(({ name }) => `(${agg(name)})::text`),
+  ];
+  return `with base as (${base})${place < 0 ? '' : `, kept as (${kept})`}
+    select ${cells.join(', ')} from ${joined}${shown.length > 0 ? ` group by ${shown.map((name) => `b.${name}`).join(', ')}` : ''}`;
+};
+
+const asNumber = (cell: unknown): unknown =>
+  typeof cell === 'string' && /^-?\d+(\.\d+)?$/.test(cell)
+    ? Math.round(Number(cell) * 1e6) / 1e6
+    : cell === undefined
+      ? null
+      : cell;
+const sorted = (lines: readonly unknown[][]): string[] => lines.map((line) => JSON.stringify(line)).sort();
+
+const options = {
+  models: new Map([['ridge', model]]),
+  claims: {},
+  report: { name: '', language: 'en', timeZone: 'UTC', parameters: [] },
+  values: {},
+};
+
+/** Fields and lines of groups so deep. */
+const linesOf = async (sketch: Sketch, depth: number): Promise<{ fields: Field[]; lines: WireValue[][] }> => {
+  const rows = sketchRows(sketch, context);
+  const steps = [...rows.steps, ...levelSteps(sketch, rows, depth, false)];
+  const recipe = planRecipe({ name: 'lines', steps }, { ...context, queries: rows.queries });
+  expect([...rows.problems, ...recipe.problems].map(problemText)).toEqual([]);
+  const connections = new Map([['main', pgliteConnection(database)]]);
+  const desk = await RecipeDesk.open([recipe], { ...options, connections });
+  try {
+    const { fields, rows: found } = await desk.rows(recipe, 10_000);
+    // What is worked out on each line stands last there.
+    const names = [...sketch.groups.slice(0, depth), ...sketch.columns].map(({ name }) => name);
+    const shown = names.map((name) => fields.findIndex((field) => field.name === name));
+    return { fields: shown.map((i) => fields[i]!), lines: found.map((line) => shown.map((i) => line[i] ?? null)) };
+  } finally {
+    await desk.close();
+  }
+};
+
+/** All that the report of a sketch says below its captions, a text for each line. */
+const reportOf = async (sketch: Sketch): Promise<string[]> => {
+  const read = readDefinition(JSON.parse(JSON.stringify(sketchReport(sketch, context))));
+  if (!read.ok) throw new Error(read.problems.map(problemText).join(' '));
+  const plan = planReport(read.report, { models: context.models, report: () => null });
+  expect(plan.problems.map(problemText)).toEqual([]);
+  const connections = new Map([['main', pgliteConnection(database)]]);
+  const open = () =>
+    openRows(plan, {
+      ...options,
+      connections,
+      parameters: {},
+      maxRows: 100_000,
+      workbench: () => expect.fail('no workbench is needed'),
+    });
+  const found: string[] = [];
+  await runReport({
+    plan,
+    book,
+    parameters: {},
+    open,
+    onPage: async (page: Page) => {
+      const lines = new Map<number, { x: number; text: string }[]>();
+      for (const mark of page.marks)
+        if (mark.kind === 'text') lines.set(mark.y, [...(lines.get(mark.y) ?? []), { x: mark.x, text: mark.text }]);
+      const body = [...lines]
+        .sort(([a], [b]) => a - b)
+        .map(([, line]) =>
+          line
+            .sort((a, b) => a.x - b.x)
+            .map(({ text }) => text)
+            .join(' '),
+        );
+      // Without the title and the captions.
+      found.push(...body.slice(page.number === 1 ? 2 : 1));
+    },
+  });
+  return found;
+};
+
+/** What a line of the screen says, as the report does. */
+const said = (sketch: Sketch, fields: readonly Field[], line: readonly WireValue[], depth: number): string => {
+  const settings = { language: 'en', timeZone: 'UTC' };
+  const text = (name: string, format?: string): string => {
+    const at = fields.findIndex((field) => field.name === name);
+    const value = line[at] ?? null;
+    if (value === null) return '';
+    return formatValue(
+      decodeValue(value, fields[at]!.type),
+      format ?? fieldFormat(fields[at]!, 'en', undefined) ?? '',
+      settings,
+    );
+  };
+  const head =
+    depth === 0 ? (sketch.groups.length > 0 ? 'Total' : '') : text(sketch.groups[depth - 1]!.name) || blankWord('en');
+  const cells = sketch.columns.map((column) => {
+    const field = fields.find(({ name }) => name === column.name);
+    return text(column.name, shownFormat(column, sketchTotal(column, depth === 0), field));
+  });
+  return [head, ...cells].filter((cell) => cell !== '').join(' ');
+};
+
+it('are the same as plain SQL, and as their own reports', { timeout: 300_000 }, async () => {
+  await fc.assert(
+    fc.asyncProperty(parts, async (random) => {
+      const one = made(random);
+      const { sketch } = one;
+      const all: string[] = [];
+      for (let depth = 0; depth <= sketch.groups.length; depth++) {
+        const { fields, lines } = await linesOf(sketch, depth);
+        const { rows } = await database.query<unknown[]>(byHand(one, depth), [], { rowMode: 'array' });
+        const isEmpty = depth === 0 && rows.length === 1 && sketch.only.length > 0 && lines.length === 0;
+        if (!isEmpty)
+          expect(sorted(lines.map((line) => line.map(asNumber)))).toEqual(
+            sorted(rows.map((line) => line.map(asNumber))),
+          );
+        all.push(...lines.map((line) => said(sketch, fields, line, depth)));
+      }
+      expect((await reportOf(sketch)).sort()).toEqual(all.sort());
+    }),
+    { seed: 21, numRuns: SKETCHES, endOnFailure: true },
+  );
+});
