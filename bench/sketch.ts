@@ -143,7 +143,7 @@ try {
 
   await pick('group', 'region');
   const one = await said('4');
-  const totals = 'sum(wind), sum(battery), count(distinct hut_id)';
+  const totals = 'sum(wind), sum(battery)';
   const joined = 'reading r join hut h on h.id = r.hut_id join region g on g.id = h.region_id';
   show('Grouped by region', one, await byHand(`select g.name, ${totals} from ${joined} group by 1 order by 1`));
   await pick('group', 'hut name');
