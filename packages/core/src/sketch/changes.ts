@@ -3,7 +3,14 @@ import { freeName } from '../edit/ids.ts';
 import type { Field } from '../model/model.ts';
 import type { StepPeriod } from '../recipe/periods.ts';
 import { type Reached, reachedField } from './reach.ts';
-import { SKETCH_VERSION, type Sketch, type SketchColumn, type SketchCondition, type SketchGroup } from './schema.ts';
+import {
+  SKETCH_VERSION,
+  type Sketch,
+  type SketchChart,
+  type SketchColumn,
+  type SketchCondition,
+  type SketchGroup,
+} from './schema.ts';
 
 /** Columns that a sketch begins with. */
 const FIRST_COLUMNS = 6;
@@ -78,21 +85,29 @@ export const withoutColumn = (sketch: Sketch, name: string): Sketch => ({
   order: sketch.order.filter(({ by }) => by !== name),
 });
 
+/** Settings with others in their place; what is undefined is taken away. */
+const changed = <T extends object>(settings: T, change: Partial<T>): T =>
+  Object.fromEntries(Object.entries({ ...settings, ...change }).filter(([, value]) => value !== undefined)) as T;
+
+/** The list with the part of a name at another place; as it is where there is none. */
+const moved = <T extends { name: string }>(list: T[], name: string, to: number): T[] => {
+  const part = list.find((one) => one.name === name);
+  return part ? list.filter((one) => one !== part).toSpliced(to, 0, part) : list;
+};
+
+/** A sketch with other settings; what is undefined is taken away. */
+export const changedSketch = (sketch: Sketch, change: Partial<Sketch>): Sketch => changed(sketch, change);
+
 /** A column with other settings; what is undefined is taken away. */
 export const changedColumn = (sketch: Sketch, name: string, change: Partial<SketchColumn>): Sketch => ({
   ...sketch,
-  columns: sketch.columns.map((column) => {
-    if (column.name !== name) return column;
-    const all = Object.entries({ ...column, ...change }).filter(([, value]) => value !== undefined);
-    return Object.fromEntries(all) as SketchColumn;
-  }),
+  columns: sketch.columns.map((column) => (column.name === name ? changed(column, change) : column)),
 });
 
-export const movedColumn = (sketch: Sketch, name: string, to: number): Sketch => {
-  const column = sketch.columns.find((c) => c.name === name);
-  if (!column) return sketch;
-  return { ...sketch, columns: sketch.columns.filter((c) => c !== column).toSpliced(to, 0, column) };
-};
+export const movedColumn = (sketch: Sketch, name: string, to: number): Sketch => ({
+  ...sketch,
+  columns: moved(sketch.columns, name, to),
+});
 
 /**
  * The sketch with one more group. Rows give way to groups when the first one comes: what adds up stays, and rows are counted where nothing
@@ -175,18 +190,19 @@ const nameFor = (words: string): string => {
 /** A group with other settings; what is undefined is taken away. */
 export const changedGroup = (sketch: Sketch, name: string, change: Partial<SketchGroup>): Sketch => ({
   ...sketch,
-  groups: sketch.groups.map((group) => {
-    if (group.name !== name) return group;
-    const all = Object.entries({ ...group, ...change }).filter(([, value]) => value !== undefined);
-    return Object.fromEntries(all) as SketchGroup;
-  }),
+  groups: sketch.groups.map((group) => (group.name === name ? changed(group, change) : group)),
 });
 
-export const movedGroup = (sketch: Sketch, name: string, to: number): Sketch => {
-  const group = sketch.groups.find((g) => g.name === name);
-  if (!group) return sketch;
-  return { ...sketch, groups: sketch.groups.filter((g) => g !== group).toSpliced(to, 0, group) };
-};
+export const movedGroup = (sketch: Sketch, name: string, to: number): Sketch => ({
+  ...sketch,
+  groups: moved(sketch.groups, name, to),
+});
+
+/** The chart with other settings; what is undefined follows from the groups and columns again. */
+export const changedChart = (sketch: Sketch, change: SketchChart): Sketch => ({
+  ...sketch,
+  chart: changed(sketch.chart ?? {}, change),
+});
 
 /** The first so many groups of a name in each group around; null: all of them. */
 export const withFirst = (sketch: Sketch, of: string, count: number | null): Sketch => {
@@ -232,3 +248,10 @@ export const questionOf = ({ columns, groups, ...sketch }: Sketch): object => {
     groups: groups.map(({ name, field, per }) => ({ name, field, per })),
   };
 };
+
+/** Paths of the fields whose values a sketch shows. */
+export const shownPaths = ({ columns, groups }: Sketch): Set<string> =>
+  new Set([
+    ...columns.flatMap(({ field, hidden }) => (field === undefined || hidden ? [] : [field])),
+    ...groups.map(({ field }) => field),
+  ]);

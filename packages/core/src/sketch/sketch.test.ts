@@ -153,3 +153,12 @@ describe('the report of a sketch', () => {
     expect(sort).toEqual([{ by: 'nights', descending: true }]);
   });
 });
+
+it('says that a field of many rows neither groups nor keeps, instead of leaving it out', () => {
+  const groups = [{ name: 'amount', field: 'charges.amount' }];
+  const only: Sketch['only'] = [{ field: 'charges.amount', is: 'greater', to: { value: 1 } }];
+  for (const more of [{ groups }, { only }])
+    expect(sketchRows(sketch({ columns: [nights], ...more }), context).problems.map(({ data }) => data.name)).toEqual([
+      'charges.amount',
+    ]);
+});

@@ -107,11 +107,12 @@ class RowsWriter {
     return freeName(wanted, new Set(this.planned().fields.map((f) => f.name)));
   }
 
-  private found(path: string): { at: Reached; field: Field } | null {
+  /** `isOne`: only fields that each row has one value of. What is not found is said. */
+  private found(path: string, isOne = false): { at: Reached; field: Field } | null {
     const found = reachedField(this.reach, path);
-    if (found) return found;
-    const paths = this.reach.flatMap(({ way, fields }) =>
-      fields.filter((f) => !f.hidden).map((f) => [...way, f.name].join('.')),
+    if (found && !(isOne && found.at.isMany)) return found;
+    const paths = this.reach.flatMap(({ way, fields, isMany }) =>
+      (isOne && isMany ? [] : fields).filter((f) => !f.hidden).map((f) => [...way, f.name].join('.')),
     );
     const hint = didYouMean(path, paths, phrase('remove-or-choose'));
     if (!this.problems.some(({ data }) => data.name === path))
@@ -221,9 +222,9 @@ class RowsWriter {
 
   /** The column that tells a group's rows from others'. */
   private group({ name, label, field: path, per }: SketchGroup): string | null {
-    const found = this.found(path);
+    const found = this.found(path, true);
     const column = this.names.get(path);
-    if (!found || found.at.isMany || column === undefined) return null;
+    if (!found || column === undefined) return null;
     if (per === undefined) return column;
     const free = this.free(name);
     const formula = periodFormula(column, per);
@@ -235,7 +236,7 @@ class RowsWriter {
     const all = this.sketch.only.flatMap((condition): StepOf<'keep'>['where'][] => {
       if ('formula' in condition) return [{ formula: this.flat(condition.formula) }];
       const { field: path, per, is, to, orBlank } = condition;
-      const found = this.found(path);
+      const found = this.found(path, true);
       const own = this.names.get(path);
       if (!found || own === undefined) return [];
       let field = own;

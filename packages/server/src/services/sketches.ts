@@ -17,6 +17,7 @@ import {
   type Sketch,
   type SketchRows,
   type Step,
+  shownPaths,
   sketchRows,
   type WireValue,
 } from '@gaveta/core/internal';
@@ -75,13 +76,6 @@ const MOST_VALUES = 200;
 /** Ranges that numbers and dates are counted in. */
 const BINS = 24;
 
-/** Paths of the fields whose values a sketch shows. */
-const shownPaths = ({ columns, groups }: Sketch): Set<string> =>
-  new Set([
-    ...columns.flatMap(({ field, hidden }) => (field === undefined || hidden ? [] : [field])),
-    ...groups.map(({ field }) => field),
-  ]);
-
 /** What shows the lines in a group: the groups inside it, or its rows with the names that its columns have there. */
 const stepsAt = (
   sketch: Sketch,
@@ -119,7 +113,7 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
     return { ...sketch, order: asked.order ?? sketch.order, only: [...sketch.only, ...asked.only] };
   };
 
-  const planner = async (rows: SketchRows, context: RecipeContext) => {
+  const planner = (rows: SketchRows, context: RecipeContext) => {
     const queries = { ...context, queries: rows.queries };
     return (steps: readonly Step[]): PlannedRecipe => planRecipe({ name: 'sketch', steps }, queries);
   };
@@ -193,7 +187,7 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
       if (!sketch) return { problems: [], failure: null, windows: [], end: null, milliseconds: took() };
       const context = await contextFor([]);
       const rows = sketchRows(sketch, context);
-      const planned = await planner(rows, context);
+      const planned = planner(rows, context);
       const end =
         wantsEnd === 'no' ? null : planned([...rows.steps, ...levelSteps(sketch, rows, 0, wantsEnd === 'counted')]);
       const levels = windows.map((window) => {
@@ -237,7 +231,7 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
       };
       const rows = sketchRows(sketch, context);
       const column = rows.columns.get('looked');
-      const recipe = (await planner(rows, context))(rows.steps);
+      const recipe = planner(rows, context)(rows.steps);
       const wrong = [...rows.problems, ...recipe.problems];
       const problems = withText(wrong);
       if (wrong[0] || !column) return { problems, failure: wrong[0] ? failureWith(wrong[0]) : null, found: null };

@@ -3,6 +3,7 @@ import {
   CHART_TYPES,
   type ChartPoint,
   type ChartType,
+  changedChart,
   chartOf,
   chartSketch,
   drawChart,
@@ -272,10 +273,7 @@ const Suggestions = () => {
 const ChartSettings = ({ shown }: { shown: ShownChart }) => {
   const { t } = useTranslation();
   const { sketch, change, reach } = useParts();
-  const put = (more: SketchChart): void => {
-    const all = Object.entries({ ...sketch.chart, ...more }).filter(([, value]) => value !== undefined);
-    change({ ...sketch, chart: Object.fromEntries(all) as SketchChart });
-  };
+  const put = (more: SketchChart): void => change(changedChart(sketch, more));
   const measured = sketch.columns.filter((column) => isMeasured(column) && !column.hidden);
   const types = CHART_TYPES.filter(
     (type: ChartType) => !CHART_KINDS[type].isSpread && CHART_KINDS[type].roles.length <= measured.length,

@@ -1,3 +1,4 @@
+import { changedSketch, type Sketch } from '@gaveta/core/internal';
 import { Palette } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useThemes } from '../api/use-themes.ts';
@@ -14,10 +15,7 @@ export const LookMenu = () => {
   const { t } = useTranslation();
   const { sketch, change } = useParts();
   const { all } = useThemes();
-  const set = (more: object): void => {
-    const entries = Object.entries({ ...sketch, ...more }).filter(([, value]) => value !== undefined);
-    change(Object.fromEntries(entries) as typeof sketch);
-  };
+  const set = (more: Partial<Sketch>): void => change(changedSketch(sketch, more));
   return (
     <Popover.Root>
       <Popover.Trigger asChild>

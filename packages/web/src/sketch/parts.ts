@@ -1,4 +1,4 @@
-import type { Reached, RecipeContext, Sketch, SketchColumn } from '@gaveta/core/internal';
+import type { Reached, RecipeContext, Sketch } from '@gaveta/core/internal';
 import { createContext, useContext } from 'react';
 import type { ModelWithOrigin, StoredRecipe } from '../api/client.ts';
 import type { AskedSketch } from '../api/sketches.ts';
@@ -28,10 +28,3 @@ export const useParts = (): SketchParts => {
   if (!parts) throw new Error('Parts of a sketch stand inside a SketchProvider');
   return parts;
 };
-
-/** The fields that a field can stand beside, for those who read: only what the sketch shows. */
-export const shownPaths = ({ columns, groups }: Sketch): Set<string> =>
-  new Set([
-    ...columns.flatMap(({ field, hidden }: SketchColumn) => (field === undefined || hidden ? [] : [field])),
-    ...groups.map(({ field }) => field),
-  ]);

@@ -3,6 +3,7 @@ import {
   type Reached,
   type SketchCondition,
   type SketchGroup,
+  shownPaths,
   withColumn,
   withCondition,
   withFirst,
@@ -18,7 +19,7 @@ import { FieldPick } from './field-pick.tsx';
 import { FilterPanel } from './filter.tsx';
 import { GroupPanel } from './group-panel.tsx';
 import { OrderPanel } from './order-panel.tsx';
-import { shownPaths, useParts } from './parts.ts';
+import { useParts } from './parts.ts';
 import { Listed, Word, Zone } from './word.tsx';
 import { columnLabel, conditionWords, groupLabel, groupPlural, inSentence, orderWords } from './words.ts';
 
