@@ -193,6 +193,44 @@ describe('a sketch', () => {
     await says('half');
   });
 
+  it('takes fields where they are dropped, keeps more of its chart with Shift, and is led through by arrows', async () => {
+    await begin('stay');
+    await linesAre('rows', (found) => found.length > 20);
+    const drop = async (field: string, where: string): Promise<void> => {
+      const [from, to] = [await find(driver, `[data-field="${field}"]`), await find(driver, where)];
+      const drag = driver.actions().move({ origin: from }).press().move({ origin: from, x: 20, y: 5 });
+      await drag.move({ origin: to }).release().perform();
+    };
+    await drop('status', '[data-drop="groups"]');
+    await says('for each status');
+    await drop('hut.name', '[data-drop="columns"]');
+    await says('nights and hut for each');
+    await drop('hut.beds', '[data-caption="nights"]');
+    await says('hut: beds, nights and hut');
+    await drop('hut.altitude', '[data-drop="only"]');
+    await inPanel('[data-testid="filter"] svg');
+    await press(driver, Key.ESCAPE);
+
+    await (await button(driver, 'Chart')).click();
+    const pressed = async (cell: number): Promise<void> => {
+      const part = await find(driver, `.sketch-chart [data-cell="${cell}"]`);
+      await driver.actions().move({ origin: part }).click().perform();
+    };
+    await pressed(0);
+    await says('only status is Booked');
+    await driver.actions().keyDown(Key.SHIFT).perform();
+    await pressed(1);
+    await driver.actions().keyUp(Key.SHIFT).perform();
+    await says('only status is Booked or Cancelled');
+
+    await driver.executeScript(`document.querySelector('[data-field]').focus()`);
+    await press(driver, Key.ARROW_DOWN);
+    await press(driver, Key.ARROW_RIGHT);
+    await press(driver, Key.ENTER);
+    await find(driver, '[role="menuitem"]');
+    await press(driver, Key.ESCAPE);
+  });
+
   it('is folded, sorted and filtered by who reads it, and not changed', async () => {
     await begin('stay');
     await linesAre('rows', (found) => found.length > 20);
