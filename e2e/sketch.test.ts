@@ -38,6 +38,12 @@ const typed = (...keys: string[]): Promise<void> =>
     .sendKeys(...keys);
 const word = (id: string): Promise<WebElement> => find(driver, `[data-word="${id}"]`);
 const inPanel = (css: string): Promise<WebElement> => find(driver, `.panel ${css}`);
+/** Drags a field from the column at the left to a place. */
+const drop = async (field: string, where: string): Promise<void> => {
+  const [from, to] = [await find(driver, `[data-field="${field}"]`), await find(driver, where)];
+  const drag = driver.actions().move({ origin: from }).press().move({ origin: from, x: 20, y: 5 });
+  await drag.move({ origin: to }).release().perform();
+};
 const begin = (entity: string): Promise<void> =>
   visit(`/sketches/new?from=${encodeURIComponent(`table cumeeira ${entity}`)}`);
 
@@ -196,11 +202,6 @@ describe('a sketch', () => {
   it('takes fields where they are dropped, keeps more of its chart with Shift, and is led through by arrows', async () => {
     await begin('stay');
     await linesAre('rows', (found) => found.length > 20);
-    const drop = async (field: string, where: string): Promise<void> => {
-      const [from, to] = [await find(driver, `[data-field="${field}"]`), await find(driver, where)];
-      const drag = driver.actions().move({ origin: from }).press().move({ origin: from, x: 20, y: 5 });
-      await drag.move({ origin: to }).release().perform();
-    };
     await drop('status', '[data-drop="groups"]');
     await says('for each status');
     await drop('hut.name', '[data-drop="columns"]');
@@ -229,6 +230,38 @@ describe('a sketch', () => {
     await press(driver, Key.ENTER);
     await find(driver, '[role="menuitem"]');
     await press(driver, Key.ESCAPE);
+  });
+
+  it('puts a field across, keeps only some of its values, turns it round, and is the same crosstab on paper', async () => {
+    await begin('stay');
+    await linesAre('rows', (found) => found.length > 20);
+    await drop('status', '[data-drop="across"]');
+    await says('across status');
+    await linesAre('the totals alone', (found) => found.length === 1);
+    await grow('group', 'region');
+    const numbers = (line: string[]): number[] => line.slice(1).map((cell) => Number(cell.replaceAll(',', '')));
+    // Of the party and the nights, for four states and all of them.
+    const crossed = await linesAre('four regions', (found) => found.length === 5 && found[0]!.length === 11);
+    for (const line of crossed) {
+      const own = numbers(line);
+      for (const of of [0, 1]) expect(own[of]! + own[of + 2]! + own[of + 4]! + own[of + 6]!).toBe(own[of + 8]);
+    }
+    expect(await textOf(driver, '[data-across="all"]')).toBe('Total');
+    await (await find(driver, '[data-across=\'"stayed"\'] button')).click();
+    await (await find(driver, '[role="menuitem"]')).click();
+    await says('only status is Stayed');
+    await linesAre('one state', (found) => found.length === 5 && found[0]!.length === 5);
+    await press(driver, Key.CONTROL, 'z');
+    await linesAre('all states again', (found) => found[0]!.length === 11);
+    await (await find(driver, '[data-word^="group "]')).click();
+    await (await button(driver, 'Put across the top')).click();
+    await says('for each status');
+    await says('across region');
+    const turned = await linesAre('four states', (found) => found.length === 5 && found[0]!.length === 11);
+    expect(numbers(turned.at(-1)!).slice(-2)).toEqual(numbers(crossed.at(-1)!).slice(-2));
+    expect(numbers(turned[0]!)[0]).toBe(numbers(crossed[0]!)[0]);
+    await (await button(driver, 'Make a report of it')).click();
+    for (const cell of turned.at(-1)!) await liveHas(cell);
   });
 
   it('is folded, sorted and filtered by who reads it, and not changed', async () => {

@@ -297,6 +297,7 @@ export {
   sketchChart,
 } from './sketch/chart.ts';
 export {
+  acrossSteps,
   type GroupValue,
   INSIDE,
   INSIDE_BLANK,

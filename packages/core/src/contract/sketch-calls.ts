@@ -32,11 +32,15 @@ const asked = z
     'either a sketch, or a stored one',
   );
 
+/** Totals of each value across, by the values of the groups on their line and their own: a line for each that has rows. */
+const across = z.object({ fields: z.array(part.field), lines: z.array(z.array(part.wireValue)) }).nullable();
+
 const lines = z.object({
   fields: z.array(part.field),
   lines: z.array(z.array(part.wireValue)),
   /** How many lines each of them holds; null where groups were not counted, nothing for rows. */
   inside: z.array(z.number().nullable()),
+  across,
 });
 
 /** Sketches: questions about rows that are answered as they are asked. */
@@ -96,7 +100,7 @@ export const SKETCH_CALLS = {
       windows: z.array(lines).nullable(),
       /** Totals of all rows, and how many lines the outermost level has. */
       end: z
-        .object({ fields: z.array(part.field), line: z.array(part.wireValue), inside: z.number().nullable() })
+        .object({ fields: z.array(part.field), line: z.array(part.wireValue), inside: z.number().nullable(), across })
         .nullable(),
       milliseconds: z.number(),
     }),

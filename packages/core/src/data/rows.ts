@@ -55,6 +55,7 @@ export class RowProblem extends Error {
       | 'unknown-connection'
       | 'too-many-rows'
       | 'too-much-ahead'
+      | 'sketch-too-wide'
       | 'rows-refused',
     readonly data: ProblemData,
   ) {

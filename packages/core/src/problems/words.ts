@@ -190,6 +190,10 @@ export const PROBLEM_WORDS = {
     says: 'These rows could not be read: {detail}.',
     mend: 'Correct the step, or try again.',
   },
+  'sketch-too-wide': {
+    says: 'More than {most} values would go across.',
+    mend: 'Choose a longer period, keep only some of them, or list them with “for each” instead.',
+  },
   'unknown-subreport': { says: 'There is no report “{name}”.', mend: 'Choose another one for this subreport.' },
   'shared-rows-differ': {
     says: 'This report shows rows of {wanted}, and is given rows of {given}.',

@@ -1,18 +1,23 @@
 import { describe, expect, it } from 'vitest';
 import { models } from '../recipe/stays.test-support.ts';
 import {
+  acrossFromGroup,
   changedColumn,
+  conditionWithout,
+  groupFromAcross,
   keptFromChart,
   movedColumn,
   newSketch,
   questionOf,
   sortedBy,
+  withAcross,
   withColumn,
   withCondition,
   withFormula,
   withGroup,
   withoutColumn,
   withoutGroup,
+  withRows,
 } from './changes.ts';
 import { reachOf } from './reach.ts';
 import { sketchSchema } from './schema.ts';
@@ -127,5 +132,35 @@ describe('a sketch', () => {
     ).toEqual(['nights', 'status']);
     const only = withCondition(grouped, 0, { field: 'status', is: 'notBlank' });
     expect([only.only, withCondition(only, 0, null).only]).toEqual([[{ field: 'status', is: 'notBlank' }], []]);
+  });
+});
+
+describe('a field across', () => {
+  const crossed = withAcross(grouped, 'arrival', reach, 'Stays');
+
+  it('takes the place of the one before, of dates by months, and shows totals instead of rows', () => {
+    expect(crossed.across).toEqual({ name: 'arrival', field: 'arrival', per: 'month' });
+    expect(withAcross(crossed, 'status', reach, 'Stays').across).toEqual({ name: 'status', field: 'status' });
+    const bare = withAcross(list, 'status', reach, 'Stays');
+    expect([bare.rows, bare.groups, bare.columns.map(({ name }) => name)]).toEqual([false, [], ['nights']]);
+    for (const path of ['gone', 'photo', 'charges.amount']) expect(withAcross(list, path, reach, 'Stays')).toBe(list);
+  });
+
+  it('changes places with a group, and goes where rows come back', () => {
+    const turned = acrossFromGroup(crossed, 'hut', 'Stays');
+    expect([turned.groups.map(({ name }) => name), turned.across?.name]).toEqual([['arrival'], 'hut']);
+    expect(groupFromAcross(turned).groups.map(({ name }) => name)).toEqual(['arrival', 'hut']);
+    const rows = withRows({ ...crossed, order: [{ by: 'arrival', descending: true }, { by: 'nights' }] }, true);
+    expect([rows.rows, rows.across, rows.order]).toEqual([true, undefined, [{ by: 'nights' }]]);
+    expect(sketchSchema.safeParse({ ...crossed, rows: true }).error?.issues[0]?.path).toEqual(['across']);
+  });
+
+  it('is asked anew where it is another, and leaves out a value with what is blank kept', () => {
+    expect(questionOf(crossed)).not.toEqual(questionOf(grouped));
+    expect(questionOf({ ...crossed, across: { ...crossed.across!, withoutTotal: true } })).toEqual(questionOf(crossed));
+    expect(conditionWithout(crossed.across!, '2025-07-01')).toEqual({
+      ...{ field: 'arrival', per: 'month', is: 'notOneOf', to: { values: ['2025-07-01'] }, orBlank: true },
+    });
+    expect(conditionWithout({ field: 'status' }, null)).toEqual({ field: 'status', is: 'notBlank' });
   });
 });

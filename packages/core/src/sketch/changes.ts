@@ -4,8 +4,10 @@ import type { Field } from '../model/model.ts';
 import type { StepPeriod } from '../recipe/periods.ts';
 import { type Reached, reachedField } from './reach.ts';
 import {
+  groupsOf,
   SKETCH_VERSION,
   type Sketch,
+  type SketchAcross,
   type SketchChart,
   type SketchColumn,
   type SketchCondition,
@@ -16,8 +18,8 @@ import {
 const FIRST_COLUMNS = 6;
 
 /** A name that nothing in a sketch has yet. */
-const freeIn = ({ columns, groups }: Sketch, wanted: string): string =>
-  freeName(wanted, new Set([...columns, ...groups].map(({ name }) => name)));
+const freeIn = (sketch: Sketch, wanted: string): string =>
+  freeName(wanted, new Set([...sketch.columns, ...groupsOf(sketch)].map(({ name }) => name)));
 
 /** The table, and the field unless it is what rows there are called by: `hut` for `hut.name`. */
 const nameOf = (path: string): string => {
@@ -114,19 +116,71 @@ export const movedColumn = (sketch: Sketch, name: string, to: number): Sketch =>
  * does; `rows` is what that column is called.
  */
 export const withGroup = (sketch: Sketch, path: string, reach: readonly Reached[], rows: string): Sketch => {
-  const found = reachedField(reach, path);
-  if (!found || found.at.isMany || found.field.type === 'picture') return sketch;
-  const isDate = found.field.type === 'date' || found.field.type === 'datetime';
   const summed = sketch.rows && sketch.groups.length === 0 ? summary(sketch, rows) : sketch;
+  const group = newGroup(summed, path, reach);
+  return group ? { ...summed, groups: [...summed.groups, group] } : sketch;
+};
+
+/** A field to group by, dates by a period; null where it cannot be. */
+const newGroup = (sketch: Sketch, path: string, reach: readonly Reached[]): SketchGroup | null => {
+  const found = reachedField(reach, path);
+  if (!found || found.at.isMany || found.field.type === 'picture') return null;
+  const isDate = found.field.type === 'date' || found.field.type === 'datetime';
   const label = labelAlong(found);
-  const group: SketchGroup = {
-    name: freeIn(summed, nameOf(path)),
+  return {
+    name: freeIn(sketch, nameOf(path)),
     ...(label === null ? {} : { label }),
     field: path,
     ...(isDate ? { per: freePeriod(sketch, path) } : {}),
   };
-  return { ...summed, groups: [...summed.groups, group] };
 };
+
+/** The sketch with a field across, in the place of the one before. Rows give way to totals, as they do to groups. */
+export const withAcross = (sketch: Sketch, path: string, reach: readonly Reached[], rows: string): Sketch => {
+  const { across: _, ...rest } = sketch;
+  const summed = sketch.rows ? summary(rest, rows) : rest;
+  const across = newGroup(summed, path, reach);
+  return across ? { ...summed, across } : sketch;
+};
+
+/** The sketch without what goes across, and without what is said of it. */
+export const withoutAcross = (sketch: Sketch): Sketch => {
+  const { across, ...rest } = sketch;
+  return { ...rest, order: sketch.order.filter(({ by }) => by !== across?.name) };
+};
+
+/** A group goes across, and what did is a group in its place. */
+export const acrossFromGroup = (sketch: Sketch, name: string, rows: string): Sketch => {
+  const group = sketch.groups.find((one) => one.name === name);
+  if (!group) return sketch;
+  const { first, across, ...rest } = withoutGroup(sketch.rows ? summary(sketch, rows) : sketch, name);
+  const { withoutTotal: _, ...back } = across ?? {};
+  const at = sketch.groups.indexOf(group);
+  return {
+    ...rest,
+    groups: across ? rest.groups.toSpliced(at, 0, back as SketchGroup) : rest.groups,
+    across: group,
+    ...(first ? { first } : {}),
+  };
+};
+
+/** What goes across is the innermost group instead. */
+export const groupFromAcross = (sketch: Sketch): Sketch => {
+  const { across, ...rest } = sketch;
+  if (!across) return sketch;
+  const { withoutTotal: _, ...group } = across;
+  return { ...rest, groups: [...rest.groups, group] };
+};
+
+/** Each row, with nothing across; or the totals alone. */
+export const withRows = (sketch: Sketch, rows: boolean): Sketch => ({
+  ...(rows ? withoutAcross(sketch) : sketch),
+  rows,
+});
+
+/** What goes across with other settings; what is undefined is taken away. */
+export const changedAcross = (sketch: Sketch, change: Partial<SketchAcross>): Sketch =>
+  sketch.across ? { ...sketch, across: changed(sketch.across, change) } : sketch;
 
 const summary = (sketch: Sketch, rows: string): Sketch => {
   const columns = sketch.columns.filter(({ total, ofLine }) => total !== undefined || ofLine !== undefined);
@@ -139,8 +193,10 @@ const summary = (sketch: Sketch, rows: string): Sketch => {
 const PERIODS: readonly StepPeriod[] = ['year', 'month', 'day', 'hour'];
 
 /** Months at first; inside groups of the same date, the next shorter stretch. */
-const freePeriod = ({ groups }: Sketch, path: string): StepPeriod => {
-  const used = groups.filter(({ field }) => field === path).map(({ per }) => PERIODS.indexOf(per ?? 'day'));
+const freePeriod = (sketch: Sketch, path: string): StepPeriod => {
+  const used = groupsOf(sketch)
+    .filter(({ field }) => field === path)
+    .map(({ per }) => PERIODS.indexOf(per ?? 'day'));
   return used.length === 0 ? 'month' : PERIODS[Math.min(PERIODS.length - 1, Math.max(...used) + 1)]!;
 };
 
@@ -223,6 +279,19 @@ export const conditionOfValues = (
   return { ...about, is: 'oneOf', to: { values: said }, ...(hasBlank ? { orBlank: true as const } : {}) };
 };
 
+/** All values of a group but one; null stands for blank. */
+export const conditionWithout = (
+  { field, per }: Pick<SketchGroup, 'field' | 'per'>,
+  value: string | number | boolean | null,
+): SketchCondition => {
+  if (value === null) return { field, is: 'notBlank' };
+  const about = { field, ...(per === undefined ? {} : { per }) };
+  // Nothing is unequal to a blank.
+  return typeof value === 'boolean'
+    ? { ...about, is: 'equal', to: { value: !value }, orBlank: true }
+    : { ...about, is: 'notOneOf', to: { values: [value] }, orBlank: true };
+};
+
 /** What was pressed in the chart, in the place of what was pressed about the same group before; all of it without values. */
 export const keptFromChart = (
   sketch: Sketch,
@@ -237,7 +306,7 @@ export const keptFromChart = (
 };
 
 /** What decides on the lines of a sketch, without how they look: lines of two sketches for which it is the same are the same. */
-export const questionOf = ({ columns, groups, ...sketch }: Sketch): object => {
+export const questionOf = ({ columns, groups, across, ...sketch }: Sketch): object => {
   const { from, rows, only, order, first, language, timeZone } = sketch;
   return {
     ...{ from, rows, order, first, language, timeZone },
@@ -246,12 +315,13 @@ export const questionOf = ({ columns, groups, ...sketch }: Sketch): object => {
       ...{ name, field, formula, ofLine, inner, total, end },
     })),
     groups: groups.map(({ name, field, per }) => ({ name, field, per })),
+    ...(across ? { across: { name: across.name, field: across.field, per: across.per } } : {}),
   };
 };
 
 /** Paths of the fields whose values a sketch shows. */
-export const shownPaths = ({ columns, groups }: Sketch): Set<string> =>
+export const shownPaths = (sketch: Sketch): Set<string> =>
   new Set([
-    ...columns.flatMap(({ field, hidden }) => (field === undefined || hidden ? [] : [field])),
-    ...groups.map(({ field }) => field),
+    ...sketch.columns.flatMap(({ field, hidden }) => (field === undefined || hidden ? [] : [field])),
+    ...groupsOf(sketch).map(({ field }) => field),
   ]);

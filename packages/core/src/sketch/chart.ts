@@ -9,7 +9,7 @@ import { formatValue } from '../text/format.ts';
 import { blankWord } from '../text/report-words.ts';
 import { decodeValue, type Value, type WireValue } from '../value/value.ts';
 import { shownFormat, totalOf } from './levels.ts';
-import type { Sketch, SketchColumn, SketchGroup } from './schema.ts';
+import { groupsOf, type Sketch, type SketchColumn, type SketchGroup } from './schema.ts';
 
 /** What the chart of a sketch shows, with nothing left to be told from its groups and columns. */
 export interface ShownChart {
@@ -30,9 +30,11 @@ export const isMeasured = (column: SketchColumn): boolean =>
  * The chart of a sketch: dates along its axis as lines, other groups as columns, the group around in colours. Null where there is nothing to
  * put along an axis, or nothing to measure.
  */
-export const chartOf = ({ chart = {}, groups, columns, order }: Sketch): ShownChart | null => {
+export const chartOf = ({ chart = {}, columns, order, ...sketch }: Sketch): ShownChart | null => {
+  const groups = groupsOf(sketch);
   const named = (name: string | null | undefined): SketchGroup | undefined => groups.find((g) => g.name === name);
-  const along = named(chart.along) ?? groups.find(({ per }) => per !== undefined) ?? groups[1] ?? groups[0];
+  const inner = sketch.groups[1] ?? sketch.groups[0] ?? sketch.across;
+  const along = named(chart.along) ?? groups.find(({ per }) => per !== undefined) ?? inner;
   const measured = columns.filter((column) => isMeasured(column) && !column.hidden);
   const chosen = chart.measures?.flatMap((name) => measured.find((column) => column.name === name) ?? []) ?? [];
   const sorted = measured.find(({ name }) => name === order[0]?.by);
@@ -40,7 +42,9 @@ export const chartOf = ({ chart = {}, groups, columns, order }: Sketch): ShownCh
   const measures = chosen.length > 0 ? chosen : usual;
   if (!along || measures.length === 0) return null;
   const others = groups.filter((group) => group !== along);
-  const split = chart.split === null ? null : (named(chart.split) ?? others[0] ?? null);
+  const usualSplit =
+    sketch.across && along !== sketch.across ? sketch.across : others.at(along === sketch.across ? -1 : 0);
+  const split = chart.split === null ? null : (named(chart.split) ?? usualSplit ?? null);
   const type = chart.type ?? (along.per === undefined ? 'column' : 'line');
   const needed = CHART_KINDS[type].roles.length;
   return {
@@ -61,8 +65,8 @@ export const chartSketch = (sketch: Sketch): Sketch | null => {
   if (!shown) return null;
   const { along, split } = shown;
   const groups = split ? [split, along] : [along];
-  const { first, chart: _, ...rest } = sketch;
-  const keepsFirst = first && groups.at(-1)?.name === first.of && groups.length === sketch.groups.length;
+  const { first, chart: _, across, ...rest } = sketch;
+  const keepsFirst = first && !across && groups.at(-1)?.name === first.of && groups.length === sketch.groups.length;
   return {
     ...rest,
     rows: false,
@@ -105,6 +109,8 @@ export const sketchChart = (
   const text = (value: WireValue, at: number, format?: string): string => {
     const field = fields[at];
     if (value === null || value === '' || !field) return blankWord(language);
+    const choice = field.choices?.find((one) => one.value === String(value));
+    if (choice) return choice.label;
     return formatValue(
       decodeValue(value, field.type),
       format ?? fieldFormat(field, language, undefined) ?? '',

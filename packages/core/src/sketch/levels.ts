@@ -2,7 +2,7 @@ import type { Condition, Step, StepOf, StepTotal } from '../definition/recipe.ts
 import { writtenName } from '../formula/tokens.ts';
 import type { Field } from '../model/model.ts';
 import { renamed } from './names.ts';
-import type { Sketch, SketchColumn } from './schema.ts';
+import type { Sketch, SketchColumn, SketchGroup } from './schema.ts';
 
 type Column = Pick<Field, 'name' | 'label'>;
 
@@ -17,8 +17,11 @@ export const INSIDE = 'lines_inside';
 /** 1 where one of them has no value to be told apart by: it is not among those counted. */
 export const INSIDE_BLANK = 'lines_inside_blank';
 
-/** What a column shows on the lines of groups, or at the end; null for nothing. */
-export const totalOf = ({ total, end = total }: SketchColumn, isEnd: boolean): StepTotal | null => {
+/** What a column shows on the lines of groups, or at the end, which has no totals of its own with a field across; null for nothing. */
+export const totalOf = (
+  { total, end = total }: Pick<SketchColumn, 'total' | 'end'>,
+  isEnd: boolean,
+): StepTotal | null => {
   const wanted = isEnd ? end : total;
   return wanted === undefined || wanted === 'nothing' ? null : wanted;
 };
@@ -52,18 +55,9 @@ export const levelSteps = (
   depth: number,
   countsInside = true,
 ): Step[] => {
-  const { groups, columns } = sketch;
-  const by = groups.slice(0, depth).flatMap(({ name, label }): StepOf<'summarise'>['by'] => {
-    const key = keys.get(name);
-    return key === undefined ? [] : [{ field: key.name, name, label: label ?? key.label }];
-  });
-  const totals = columns.flatMap((column): StepOf<'summarise'>['totals'] => {
-    const total = totalOf(column, depth === 0);
-    const of = values.get(column.name);
-    if (total === null || (of === undefined && !(total === 'COUNT' && column.field === undefined))) return [];
-    const label = column.label ?? of?.label;
-    return [{ total, ...(of && { of: of.name }), name: column.name, ...(label === undefined ? {} : { label }) }];
-  });
+  const { groups, columns, across } = sketch;
+  const by = keysOf(groups.slice(0, depth), keys);
+  const totals = totalsOf(columns, values, depth === 0 && !across);
   const next = groups[depth];
   const nextKey = countsInside && next ? keys.get(next.name)?.name : undefined;
   const isInnermost = !next;
@@ -89,6 +83,43 @@ export const levelSteps = (
     ...sorted(sketch, depth, new Set([...shown, ...lines.map(({ name }) => name)])),
   ];
 };
+
+/**
+ * What makes the totals of each value across, on the lines of groups so deep; 0 for the end. One line for each of them, by the values of the
+ * groups and its own.
+ */
+export const acrossSteps = (sketch: Sketch, { groups: keys, columns: values }: RowColumns, depth: number): Step[] => {
+  const { groups, columns, across } = sketch;
+  if (!across) return [];
+  return [
+    {
+      step: 'summarise',
+      by: keysOf([...groups.slice(0, depth), across], keys),
+      totals: totalsOf(columns, values, false),
+    },
+    ...lineSteps(columns),
+    { step: 'sort', by: [{ field: across.name }] },
+  ];
+};
+
+const keysOf = (groups: readonly SketchGroup[], keys: RowColumns['groups']): StepOf<'summarise'>['by'] =>
+  groups.flatMap(({ name, label }) => {
+    const key = keys.get(name);
+    return key === undefined ? [] : [{ field: key.name, name, label: label ?? key.label }];
+  });
+
+const totalsOf = (
+  columns: readonly SketchColumn[],
+  values: RowColumns['columns'],
+  isEnd: boolean,
+): StepOf<'summarise'>['totals'] =>
+  columns.flatMap((column) => {
+    const total = totalOf(column, isEnd);
+    const of = values.get(column.name);
+    if (total === null || (of === undefined && !(total === 'COUNT' && column.field === undefined))) return [];
+    const label = column.label ?? of?.label;
+    return [{ total, ...(of && { of: of.name }), name: column.name, ...(label === undefined ? {} : { label }) }];
+  });
 
 /** What is worked out on each line of its other columns. */
 const lineSteps = (columns: readonly SketchColumn[]): StepOf<'add'>[] =>

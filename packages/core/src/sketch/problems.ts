@@ -1,7 +1,7 @@
 import type { Problem } from '../problems/problem.ts';
 import { planRecipe } from '../recipe/plan.ts';
 import type { RecipeContext } from '../recipe/planned.ts';
-import { levelSteps, rowSteps } from './levels.ts';
+import { acrossSteps, levelSteps, rowSteps } from './levels.ts';
 import type { Sketch } from './schema.ts';
 import { sketchRows } from './steps.ts';
 
@@ -15,7 +15,9 @@ export const sketchProblems = (sketch: Sketch, context: RecipeContext): Problem[
   };
   add(rows.problems);
   const levels = [...sketch.groups.keys()].map((i) => levelSteps(sketch, rows, i + 1));
-  for (const steps of [...levels, levelSteps(sketch, rows, 0), ...(sketch.rows ? [rowSteps(sketch, rows).steps] : [])])
+  const across = sketch.across ? [acrossSteps(sketch, rows, sketch.groups.length)] : [];
+  const end = levelSteps(sketch, rows, 0);
+  for (const steps of [...levels, ...across, end, ...(sketch.rows ? [rowSteps(sketch, rows).steps] : [])])
     add(planRecipe({ name: 'sketch', steps: [...rows.steps, ...steps] }, queries).problems);
   return [...found.values()];
 };

@@ -13,7 +13,7 @@ import { pageWords, totalWord } from '../text/report-words.ts';
 import { chartItem, chartOf } from './chart.ts';
 import { rowFormula, shownFormat, totalOf } from './levels.ts';
 import { renamed } from './names.ts';
-import type { Sketch, SketchColumn, SketchGroup } from './schema.ts';
+import { groupsOf, type Sketch, type SketchAcross, type SketchColumn, type SketchGroup } from './schema.ts';
 import { type SketchRows, sketchRows } from './steps.ts';
 
 /** How the report of a sketch looks. */
@@ -59,7 +59,8 @@ class SketchReport {
     const hasGroups = sketch.groups.length > 0;
     const weights = [...(hasGroups ? [2] : []), ...this.columns.map((column) => this.weight(column))];
     const upright = widthBetween(frame.page);
-    const isWide = paperSize(frame.page).width < paperSize(frame.page).height && upright / weights.length < NARROW;
+    const isPortrait = paperSize(frame.page).width < paperSize(frame.page).height;
+    const isWide = isPortrait && (sketch.across !== undefined || upright / weights.length < NARROW);
     const paper: PageSetup = isWide ? { ...frame.page, orientation: 'landscape' } : frame.page;
     this.frame = { ...frame, page: paper, language, timeZone };
     this.idFor = idMaker(this.frame);
@@ -77,15 +78,17 @@ class SketchReport {
   make(): Report {
     const { sketch, rows, frame } = this;
     const { steps, queries, groups } = rows;
+    const { order } = sketch;
+    const whole = {
+      ...frame,
+      header: this.withChart(frame.header!),
+      queries: [...queries, { name: ROWS, label: sketch.name, steps }],
+    };
+    if (sketch.across) return { ...whole, body: [this.crossed(sketch.across)] };
     const header = { height: LINE + 1, everyPage: true, items: this.captions() };
-    const order = sketch.order;
     const made = sketch.groups.flatMap((group, i): NonNullable<Report['body'][number]['groups']> => {
       const key = groups.get(group.name);
       if (!key) return [];
-      const own = order.find(({ by }) => by === group.name);
-      const others = new Set(sketch.groups.map(({ name }) => name));
-      const by = order.find((entry) => !others.has(entry.by) && this.total(entry.by, false) !== null);
-      const ordered = own ?? by;
       const isLast = i === sketch.groups.length - 1;
       const value = {
         kind: 'field' as const,
@@ -103,8 +106,7 @@ class SketchReport {
         {
           name: group.name,
           by: writtenName(key.name),
-          ...(ordered && ordered !== own ? { order: this.total(ordered.by, false)! } : {}),
-          ...(ordered?.descending ? { descending: true } : {}),
+          ...this.groupOrder(group.name),
           header: { height: LINE, items: [value, ...this.totals(false, !isLast || sketch.rows)] },
         },
       ];
@@ -115,9 +117,7 @@ class SketchReport {
     });
     const stripes = sketch.stripes ? (this.options.theme?.alternate ?? STRIPES) : null;
     return {
-      ...frame,
-      header: this.withChart(frame.header!),
-      queries: [...queries, { name: ROWS, label: sketch.name, steps }],
+      ...whole,
       body: [
         {
           id: ROWS,
@@ -134,18 +134,73 @@ class SketchReport {
     };
   }
 
+  /** How a group is ordered: by itself, or by a column with totals. */
+  private groupOrder(name: string): { order?: string; descending?: boolean } {
+    const { order } = this.sketch;
+    const own = order.find(({ by }) => by === name);
+    const groups = new Set(groupsOf(this.sketch).map((group) => group.name));
+    const by = order.find((entry) => !groups.has(entry.by) && this.total(entry.by, false) !== null);
+    const ordered = own ?? by;
+    return {
+      ...(ordered && ordered !== own ? { order: this.total(ordered.by, false)! } : {}),
+      ...(ordered?.descending ? { descending: true } : {}),
+    };
+  }
+
+  /** The drawer of a sketch with a field across: a crosstab of all rows. */
+  private crossed(across: SketchAcross): Report['body'][number] {
+    const { sketch, frame, options } = this;
+    const down = sketch.groups.flatMap((group) => {
+      const key = this.rowGroup(group);
+      return key ? [{ ...key, ...this.groupOrder(group.name), total: 'before' as const }] : [];
+    });
+    const over = this.rowGroup(across);
+    const isDescending = sketch.order.some(({ by, descending }) => by === across.name && descending);
+    const cells = this.columns.flatMap((column) => {
+      const formula = this.total(column.name, false);
+      if (formula === null) return [];
+      const total = totalOf(column, false);
+      return [
+        {
+          caption: this.captionOf(column),
+          formula,
+          ...this.formatOf(column, total),
+          ...this.highlightsOf(column, formula),
+        },
+      ];
+    });
+    const item = itemWith(
+      'crosstab',
+      { id: this.idFor('crosstab'), x: 0, y: 0, width: widthBetween(frame.page), height: 30 },
+      {
+        down,
+        across: over ? [{ ...over, ...(isDescending ? { descending: true } : {}) }] : [],
+        cells,
+        labels: 'indented',
+        totalDown: 'after',
+        totalAcross: across.withoutTotal ? 'none' : 'after',
+        totalCaption: totalWord(sketch.language),
+        ...themedItem('crosstab', options.theme ?? THEMES[0]!),
+      },
+    );
+    return { id: ROWS, name: 'row', rows: { entity: ROWS }, header: { height: 30, items: [item] } };
+  }
+
+  private captionOf({ name, label }: SketchColumn): string {
+    return label ?? this.rows.columns.get(name)?.label ?? name;
+  }
+
   /** The report's header with the chart below what stands there, where the sketch has one. */
   private withChart(header: NonNullable<Report['header']>): NonNullable<Report['header']> {
-    const { sketch, rows, options } = this;
+    const { sketch, options } = this;
     const shown = sketch.chart ? chartOf(sketch) : null;
     if (!shown) return header;
-    const along = this.chartGroup(shown.along);
-    const split = shown.split && this.chartGroup(shown.split);
+    const along = this.rowGroup(shown.along);
+    const split = shown.split && this.rowGroup(shown.split);
     const measures = shown.measures.flatMap((column) => {
       const formula = this.total(column.name, false);
       if (formula === null) return [];
-      const caption = column.label ?? rows.columns.get(column.name)?.label ?? column.name;
-      return [{ formula, caption, ...this.formatOf(column, totalOf(column, false)) }];
+      return [{ formula, caption: this.captionOf(column), ...this.formatOf(column, totalOf(column, false)) }];
     });
     if (!along || measures.length === 0) return header;
     const [first] = sketch.order;
@@ -165,7 +220,7 @@ class SketchReport {
     return { ...header, height: header.height + CHART_HEIGHT + 4, items: [...header.items, item] };
   }
 
-  private chartGroup({ name, label }: SketchGroup): RowGroup | null {
+  private rowGroup({ name, label }: SketchGroup): RowGroup | null {
     const key = this.rows.groups.get(name);
     if (!key) return null;
     const caption = label ?? key.label;

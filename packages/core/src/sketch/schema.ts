@@ -56,6 +56,11 @@ const groupSchema = z.strictObject({
   per: z.enum(STEP_PERIODS).optional(),
 });
 
+const acrossSchema = groupSchema.extend({
+  /** Without what all of its values have together, at the end of each line. */
+  withoutTotal: z.literal(true).optional(),
+});
+
 /** Made by a press or a drag in the chart, which goes on showing what it leaves out. */
 const fromChart = z.literal(true).optional();
 
@@ -85,8 +90,7 @@ const chartSchema = z.strictObject({
 
 export const sketchOrderSchema = z.array(z.strictObject({ by: identifier, descending: z.boolean().optional() })).max(8);
 
-/** A question about rows, and how its answer is shown. */
-export const sketchSchema = z.strictObject({
+const sketchShape = z.strictObject({
   sketch: z.literal(SKETCH_VERSION),
   name: z.string().max(200),
   note: z.string().max(2000).optional(),
@@ -102,6 +106,8 @@ export const sketchSchema = z.strictObject({
   columns: z.array(columnSchema).max(100),
   /** Outermost first. */
   groups: z.array(groupSchema).max(8),
+  /** Each of its values has a column for everything with totals. */
+  across: acrossSchema.optional(),
   /** What rows must meet, all of it. */
   only: z.array(sketchConditionSchema).max(50),
   /** Columns and groups by their names, the one that counts most first. */
@@ -116,8 +122,19 @@ export const sketchSchema = z.strictObject({
   onRequest: z.literal(true).optional(),
 });
 
+/** A question about rows, and how its answer is shown. */
+export const sketchSchema = sketchShape.refine(({ rows, across }) => !rows || across === undefined, {
+  path: ['across'],
+  message: 'a sketch that shows each row has nothing across',
+});
+
 export interface Sketch extends z.infer<typeof sketchSchema> {}
 export type SketchColumn = Sketch['columns'][number];
 export type SketchGroup = Sketch['groups'][number];
+export type SketchAcross = NonNullable<Sketch['across']>;
 export type SketchChart = NonNullable<Sketch['chart']>;
 export type SketchCondition = Sketch['only'][number];
+
+/** Everything that a sketch groups by: down its lines, and across. */
+export const groupsOf = ({ groups, across }: Pick<Sketch, 'groups' | 'across'>): readonly SketchGroup[] =>
+  across ? [...groups, across] : groups;

@@ -12,7 +12,7 @@ import type { DataType } from '../value/value.ts';
 import { levelSteps } from './levels.ts';
 import { namesIn, renamed } from './names.ts';
 import { type Reached, reachedField, reachOf } from './reach.ts';
-import type { Sketch, SketchColumn, SketchGroup } from './schema.ts';
+import { groupsOf, type Sketch, type SketchColumn, type SketchGroup } from './schema.ts';
 
 /** Name of the query that finds the groups that are kept, where only the first of them are. */
 export const KEPT = 'kept_groups';
@@ -69,7 +69,7 @@ class RowsWriter {
       if (name !== null) made.set(column.name, name);
     }
     const keys = new Map<string, string>();
-    for (const group of sketch.groups) {
+    for (const group of groupsOf(sketch)) {
       const name = this.group(group);
       if (name !== null) keys.set(group.name, name);
     }
@@ -122,9 +122,9 @@ class RowsWriter {
 
   /** Paths of fields along relations to one row each that the sketch names anywhere. */
   private *paths(): Iterable<string> {
-    const { columns, groups, only } = this.sketch;
+    const { columns, only } = this.sketch;
     for (const { field } of columns) if (field !== undefined) yield field;
-    for (const { field } of groups) yield field;
+    for (const { field } of groupsOf(this.sketch)) yield field;
     for (const condition of only) {
       if ('field' in condition) yield condition.field;
       if ('field' in condition && condition.to && 'field' in condition.to) yield condition.to.field;

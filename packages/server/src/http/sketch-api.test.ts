@@ -76,6 +76,33 @@ describe('the lines of a sketch', () => {
     expect(part.lines).toEqual(all.lines.slice(30));
   });
 
+  it('have what goes across: each value’s totals on each line and at the end, and no more than can be read', async () => {
+    const across = { name: 'year', field: 'arrival', per: 'year' as const };
+    const crossed = { ...byRegion, across };
+    const { windows, end } = await lines(crossed, [{ at: [] }, { at: [], levels: 2, most: 500 }, { at: [null] }]);
+    expect(end.across.fields.map((f: { name: string }) => f.name)).toEqual(['year', 'stays', 'charged']);
+    const years = end.across.lines.map(([year]: string[]) => year);
+    expect(years).toEqual([...years].sort());
+    const [regions, huts, none] = windows;
+    /** Stays of the lines across that have a value at a place; the last group stands before its year. */
+    const staysOf = (of: { lines: unknown[][] }, at: number, value: unknown, last: number): number =>
+      of.lines.filter((line) => line[at] === value).reduce((all, line) => all + Number(line[last + 2]), 0);
+    for (const [region, stays] of regions.lines) {
+      expect(staysOf(regions.across, 0, region, 0)).toBe(Number(stays));
+      expect(staysOf(huts.across, 0, region, 1)).toBe(Number(stays));
+    }
+    for (const [year, stays] of end.across.lines) expect(staysOf(regions.across, 1, year, 0)).toBe(Number(stays));
+    expect(none.across.lines).toEqual([]);
+    const days = await lines({ ...crossed, across: { name: 'day', field: 'arrival', per: 'day' } }, [{ at: [] }]);
+    expect([days.windows, days.failure.problem.code]).toEqual([null, 'sketch-too-wide']);
+    expect(days.failure.detail).toContain('More than 100 values');
+    const rows = await call(MAKER, 'post', '/sketch/lines', {
+      of: { sketch: { ...crossed, rows: true } },
+      windows: [],
+    });
+    expect(rows.status).toBe(400);
+  });
+
   it('say what is gone instead of showing other rows', async () => {
     const wrong = { ...byRegion, only: [{ field: 'hut.rooms', is: 'greater', to: { value: 3 } }] };
     const { failure, windows, problems } = await lines(wrong, [{ at: [] }]);

@@ -1,4 +1,5 @@
 import {
+  decodeValue,
   type Field,
   isWritten,
   type PlannedRecipe,
@@ -176,6 +177,29 @@ export class RecipeDesk {
       await stream!.close();
     }
     return { rows, milliseconds: performance.now() - from };
+  }
+
+  /** The first rows after a recipe's steps that have one of these values in a field. Wrong values are found nowhere. */
+  async rowsAmong(
+    recipe: PlannedRecipe,
+    { name, type }: Pick<Field, 'name' | 'type'>,
+    values: readonly WireRow[number][],
+    most: number,
+  ): Promise<Answer> {
+    const bindings = new Bindings();
+    const { text, order } = this.sql(recipe, bindings);
+    const column = identifier(name);
+    const said = values.flatMap((value) => (value === null ? [] : [bindings.bind(decodeValue(value, type), type)]));
+    const any = [
+      ...(said.length > 0 ? [`${column} in (${said.join(', ')})`] : []),
+      ...(said.length < values.length ? [`${column} is null`] : []),
+    ];
+    const columns = shownFields(recipe.fields).map((f) => identifier(f.name));
+    const ordered = order.length > 0 ? ` order by ${order.join(', ')}` : '';
+    return this.ask(
+      `select ${columns.join(', ')} from (\n${text}\n) rows where ${any.length > 0 ? any.join(' or ') : 'false'}${ordered} limit ${most}`,
+      bindings,
+    );
   }
 
   /**

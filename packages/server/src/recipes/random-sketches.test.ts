@@ -1,5 +1,6 @@
 import type { PGlite } from '@electric-sql/pglite';
 import {
+  acrossSteps,
   blankWord,
   decodeValue,
   type Field,
@@ -15,6 +16,7 @@ import {
   type Sketch,
   type SketchCondition,
   type SketchGroup,
+  type SketchReportOptions,
   shownFormat,
   sketchReport,
   sketchRows,
@@ -141,6 +143,7 @@ const parts = fc.record({
   only: fc.shuffledSubarray([...conditions], { maxLength: 2 }),
   order: fc.option(fc.record({ at: fc.nat(20), descending: fc.boolean() })),
   first: fc.option(fc.record({ at: fc.nat(20), count: fc.integer({ min: 1, max: 3 }) })),
+  across: fc.option(fc.record({ at: fc.nat(20), withoutTotal: fc.boolean() }), { freq: 2 }),
 });
 const made = ({
   groups: by,
@@ -148,6 +151,7 @@ const made = ({
   only,
   order,
   first,
+  across,
 }: typeof parts extends fc.Arbitrary<infer T> ? T : never): Made => {
   // A formula of lines needs what it names.
   const needed = all.some(({ name }) => name === 'each')
@@ -156,6 +160,8 @@ const made = ({
   const shown = [...new Set([...needed, ...all])];
   const { name: sorted } = shown[(order?.at ?? 0) % shown.length]!;
   const of = by[(first?.at ?? 0) % Math.max(1, by.length)];
+  const others = groups.filter((group) => !by.includes(group));
+  const over = across && others[across.at % others.length];
   return {
     sketch: sketchSchema.parse({
       ...{ sketch: 1, name: 'Random', from: { model: 'ridge', entity: 'stay' }, rows: false },
@@ -165,16 +171,20 @@ const made = ({
       only: only.map(([condition]) => condition),
       order: order ? [{ by: sorted, ...(order.descending ? { descending: true } : {}) }] : [],
       ...(first && of ? { first: { of: of.name, count: first.count } } : {}),
+      ...(over && {
+        across: { ...over, label: 'x', ...(across.withoutTotal ? { withoutTotal: true } : {}) },
+      }),
     }),
     where: only.map(([, condition]) => condition),
     sql: Object.fromEntries(shown.map(({ name, sql }) => [name, sql])),
   };
 };
 
-/** The statement for the lines of groups so deep, as somebody would write it. */
-const byHand = ({ sketch, where, sql }: Made, depth: number): string => {
+/** The statement for the lines of groups so deep, as somebody would write it; or for what they have of each value across. */
+const byHand = ({ sketch, where, sql }: Made, depth: number, isAcross: boolean): string => {
   const names = sketch.groups.map(({ name }) => name);
-  const keys = names.map((name) => `${KEYS[name]} as ${name}`);
+  const over = sketch.across ? [sketch.across.name] : [];
+  const keys = [...names, ...over].map((name) => `${KEYS[name]} as ${name}`);
   const base = `select s.nights, s.rate, s.status as kind_of, ${[...keys, '1 as one'].join(', ')},
     (select sum(amount) from charge c where c.stay_id = s.id) as charged, (select count(*) from charge c where c.stay_id = s.id) as charges
     from stay s left join hut h on h.id = s.hut_id left join region g on g.id = h.region_id${where.length > 0 ? ` where ${where.join(' and ')}` : ''}`;
@@ -190,7 +200,7 @@ const byHand = ({ sketch, where, sql }: Made, depth: number): string => {
     place < 0
       ? 'base b'
       : `base b join kept k on ${upTo.map((name) => `b.${name} is not distinct from k.${name}`).join(' and ')}`;
-  const shown = names.slice(0, depth);
+  const shown = [...names.slice(0, depth), ...(isAcross ? over : [])];
   const cells = [
     ...shown.map((name) => `b.${name}::text`),
     ...sketch.columns.map(({ name }) => `(${agg(name)})::text`),
@@ -214,10 +224,16 @@ const options = {
   values: {},
 };
 
-/** Fields and lines of groups so deep. */
-const linesOf = async (sketch: Sketch, depth: number): Promise<{ fields: Field[]; lines: WireValue[][] }> => {
+interface Found {
+  fields: Field[];
+  lines: WireValue[][];
+}
+
+/** Fields and lines of groups so deep; or what they have of each value across. */
+const linesOf = async (sketch: Sketch, depth: number, isAcross: boolean): Promise<Found> => {
   const rows = sketchRows(sketch, context);
-  const steps = [...rows.steps, ...levelSteps(sketch, rows, depth, false)];
+  const level = isAcross ? acrossSteps(sketch, rows, depth) : levelSteps(sketch, rows, depth, false);
+  const steps = [...rows.steps, ...level];
   const recipe = planRecipe({ name: 'lines', steps }, { ...context, queries: rows.queries });
   expect([...rows.problems, ...recipe.problems].map(problemText)).toEqual([]);
   const connections = new Map([['main', pgliteConnection(database)]]);
@@ -225,7 +241,8 @@ const linesOf = async (sketch: Sketch, depth: number): Promise<{ fields: Field[]
   try {
     const { fields, rows: found } = await desk.rows(recipe, 10_000);
     // What is worked out on each line stands last there.
-    const names = [...sketch.groups.slice(0, depth), ...sketch.columns].map(({ name }) => name);
+    const over = isAcross && sketch.across ? [sketch.across] : [];
+    const names = [...sketch.groups.slice(0, depth), ...over, ...sketch.columns].map(({ name }) => name);
     const shown = names.map((name) => fields.findIndex((field) => field.name === name));
     return { fields: shown.map((i) => fields[i]!), lines: found.map((line) => shown.map((i) => line[i] ?? null)) };
   } finally {
@@ -233,9 +250,16 @@ const linesOf = async (sketch: Sketch, depth: number): Promise<{ fields: Field[]
   }
 };
 
+/** Wide enough for everything that goes across. */
+const page: SketchReportOptions['page'] = {
+  ...{ paper: 'custom', orientation: 'landscape', width: 3000, height: 2000 },
+  margins: { top: 10, right: 10, bottom: 10, left: 10 },
+};
+
 /** All that the report of a sketch says below its captions, a text for each line. */
 const reportOf = async (sketch: Sketch): Promise<string[]> => {
-  const read = readDefinition(JSON.parse(JSON.stringify(sketchReport(sketch, context))));
+  const made = sketchReport(sketch, context, sketch.across ? { page } : {});
+  const read = readDefinition(JSON.parse(JSON.stringify(made)));
   if (!read.ok) throw new Error(read.problems.map(problemText).join(' '));
   const plan = planReport(read.report, { models: context.models, report: () => null });
   expect(plan.problems.map(problemText)).toEqual([]);
@@ -266,19 +290,28 @@ const reportOf = async (sketch: Sketch): Promise<string[]> => {
             .map(({ text }) => text)
             .join(' '),
         );
-      // Without the title and the captions.
-      found.push(...body.slice(page.number === 1 ? 2 : 1));
+      // Without the title and the captions, which take two lines below what goes across.
+      const captions = sketch.across && sketch.columns.length > 1 ? 2 : 1;
+      found.push(...body.slice(captions + (page.number === 1 ? 1 : 0)));
     },
   });
   return found;
 };
 
-/** What a line of the screen says, as the report does. */
-const said = (sketch: Sketch, fields: readonly Field[], line: readonly WireValue[], depth: number): string => {
+const keyAt = (line: readonly WireValue[], depth: number): string => JSON.stringify(line.slice(0, depth));
+
+/** What a line of the screen says, as the report does; `over`: by what each value across has on its line, in their order. */
+const said = (
+  sketch: Sketch,
+  { fields }: Found,
+  line: readonly WireValue[],
+  depth: number,
+  over: readonly (readonly WireValue[] | undefined)[],
+): string => {
   const settings = { language: 'en', timeZone: 'UTC' };
-  const text = (name: string, format?: string): string => {
+  const text = (name: string, format?: string, cells = line, after = 0): string => {
     const at = fields.findIndex((field) => field.name === name);
-    const value = line[at] ?? null;
+    const value = cells[at + (at < depth ? 0 : after)] ?? null;
     if (value === null) return '';
     return formatValue(
       decodeValue(value, fields[at]!.type),
@@ -288,10 +321,15 @@ const said = (sketch: Sketch, fields: readonly Field[], line: readonly WireValue
   };
   const head =
     depth === 0 ? (sketch.groups.length > 0 ? 'Total' : '') : text(sketch.groups[depth - 1]!.name) || blankWord('en');
-  const cells = sketch.columns.map((column) => {
-    const field = fields.find(({ name }) => name === column.name);
-    return text(column.name, shownFormat(column, sketchTotal(column, depth === 0), field));
-  });
+  const cellsOf = (cells: readonly WireValue[], after: number): string[] =>
+    sketch.columns.map((column) => {
+      const field = fields.find(({ name }) => name === column.name);
+      return text(column.name, shownFormat(column, sketchTotal(column, depth === 0), field), cells, after);
+    });
+  const cells = [
+    ...over.flatMap((own) => (own ? cellsOf(own, 1) : [])),
+    ...(sketch.across?.withoutTotal ? [] : cellsOf(line, 0)),
+  ];
   return [head, ...cells].filter((cell) => cell !== '').join(' ');
 };
 
@@ -301,15 +339,27 @@ it('are the same as plain SQL, and as their own reports', { timeout: 300_000 }, 
       const one = made(random);
       const { sketch } = one;
       const all: string[] = [];
-      for (let depth = 0; depth <= sketch.groups.length; depth++) {
-        const { fields, lines } = await linesOf(sketch, depth);
-        const { rows } = await database.query<unknown[]>(byHand(one, depth), [], { rowMode: 'array' });
-        const isEmpty = depth === 0 && rows.length === 1 && sketch.only.length > 0 && lines.length === 0;
+      const asSql = async (depth: number, isAcross: boolean): Promise<Found> => {
+        const found = await linesOf(sketch, depth, isAcross);
+        const statement = byHand(one, depth, isAcross);
+        const { rows } = await database.query<unknown[]>(statement, [], { rowMode: 'array' });
+        const isEmpty = depth === 0 && rows.length === 1 && sketch.only.length > 0 && found.lines.length === 0;
         if (!isEmpty)
-          expect(sorted(lines.map((line) => line.map(asNumber)))).toEqual(
+          expect(sorted(found.lines.map((line) => line.map(asNumber)))).toEqual(
             sorted(rows.map((line) => line.map(asNumber))),
           );
-        all.push(...lines.map((line) => said(sketch, fields, line, depth)));
+        return found;
+      };
+      const values = sketch.across ? (await asSql(0, true)).lines.map(([value]) => value) : [];
+      for (let depth = 0; depth <= sketch.groups.length; depth++) {
+        const found = await asSql(depth, false);
+        const cells = new Map(
+          sketch.across ? (await asSql(depth, true)).lines.map((line) => [keyAt(line, depth + 1), line]) : [],
+        );
+        for (const line of found.lines) {
+          const over = values.map((value) => cells.get(keyAt([...line.slice(0, depth), value!], depth + 1)));
+          all.push(said(sketch, found, line, depth, over));
+        }
       }
       expect((await reportOf(sketch)).sort()).toEqual(all.sort());
     }),

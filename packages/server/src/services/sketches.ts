@@ -1,5 +1,6 @@
 import type { BodyRead } from '@gaveta/core/contract';
 import {
+  acrossSteps,
   chartSketch,
   type Field,
   type GroupValue,
@@ -17,6 +18,7 @@ import {
   type Sketch,
   type SketchRows,
   type Step,
+  shownFields,
   shownPaths,
   sketchRows,
   type WireValue,
@@ -31,6 +33,8 @@ interface Lines {
   fields: Field[];
   lines: WireValue[][];
   inside: (number | null)[];
+  /** Totals of each value across, on these lines. */
+  across: { fields: Field[]; lines: WireValue[][] } | null;
 }
 
 interface Answer {
@@ -47,6 +51,7 @@ const asLines = ({ fields, rows }: Answer): Lines => {
     lines: rows.map((row) => shown.map((i) => row[i] ?? null)),
     // Neither is there at the innermost level, where no group has a blank.
     inside: rows.map((row) => (inside! < 0 ? null : Number(row[inside!] ?? 0) + Number(row[blank!] ?? 0))),
+    across: null,
   };
 };
 
@@ -57,6 +62,7 @@ const asRows = ({ fields, rows }: Answer, shown: ReadonlyMap<string, string>): L
     fields: places.flatMap(({ name, at }) => (fields[at] ? [{ ...fields[at], name }] : [])),
     lines: rows.map((row) => places.flatMap(({ at }) => (at < 0 ? [] : [row[at] ?? null]))),
     inside: [],
+    across: null,
   };
 };
 
@@ -71,10 +77,30 @@ type SketchCalls =
 
 type Asked = BodyRead<'POST /sketch/lines'>['of'];
 
+/** Values that go across. */
+const MOST_ACROSS = 100;
 /** Values of a field that are offered. */
 const MOST_VALUES = 200;
 /** Ranges that numbers and dates are counted in. */
 const BINS = 24;
+
+/** Totals of each value across on lines, with the innermost group of each at `place`; without lines, at the end. Throws RowProblem for too many. */
+const acrossOf = async (
+  desk: RecipeDesk,
+  recipe: PlannedRecipe,
+  lines: Lines['lines'] | null,
+  place: number,
+): Promise<Lines['across']> => {
+  const fields = shownFields(recipe.fields);
+  const most = MOST_ACROSS * (lines?.length ?? 1);
+  const field = fields[place];
+  const { rows } =
+    lines && field
+      ? await desk.rowsAmong(recipe, field, [...new Set(lines.map((line) => line[place] ?? null))], most + 1)
+      : await desk.rows(recipe, most + 1);
+  if (rows.length > most) throw new RowProblem('sketch-too-wide', { most: MOST_ACROSS });
+  return { fields, lines: rows.map((row) => [...row]) };
+};
 
 /** What shows the lines in a group: the groups inside it, or its rows with the names that its columns have there. */
 const stepsAt = (
@@ -188,30 +214,45 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
       const context = await contextFor([]);
       const rows = sketchRows(sketch, context);
       const planned = planner(rows, context);
+      const across = (at: readonly GroupValue[], depth: number): PlannedRecipe | null =>
+        sketch.across
+          ? planned([
+              ...rows.steps,
+              ...inGroups(sketch, rows.groups, at),
+              ...acrossSteps(sketch, rows, Math.min(depth, sketch.groups.length)),
+            ])
+          : null;
       const end =
         wantsEnd === 'no' ? null : planned([...rows.steps, ...levelSteps(sketch, rows, 0, wantsEnd === 'counted')]);
       const levels = windows.map((window) => {
         const { steps, shown } = stepsAt(sketch, rows, window);
-        return { window, recipe: planned(steps), shown };
+        const depth = window.at.length + window.levels;
+        return { window, recipe: planned(steps), across: across(window.at, depth), depth, shown };
       });
-      const recipes = [...(end ? [end] : []), ...levels.map(({ recipe }) => recipe)];
+      const endAcross = end ? across([], 0) : null;
+      const recipes = [end, endAcross, ...levels.flatMap((level) => [level.recipe, level.across])].filter(
+        (recipe) => recipe !== null,
+      );
       const wrong = [...rows.problems, ...recipes.flatMap((level) => level.problems)];
       const problems = withText(wrong);
       // With what is wrong left out, other rows would be shown and counted than were asked for.
       if (wrong[0]) return { problems, failure: failureWith(wrong[0]), windows: null, end: null, milliseconds: took() };
       const { found, failure } = await atDesk(caller, sketch, recipes, signal, async (desk) => {
+        // First, since nothing else is shown where there are too many.
+        const ends = endAcross && (await acrossOf(desk, endAcross, null, 0));
         const lines: Lines[] = [];
-        for (const { window, recipe, shown } of levels) {
+        for (const { window, recipe, across: over, depth, shown } of levels) {
           // All of them together take no longer than one may.
           if (took() > previewSeconds * 1000)
             throw new RowProblem('query-failed', { detail: phrase('statement-slow', { seconds: previewSeconds }) });
           const answer = await desk.rows(recipe, window.most, window.from);
-          lines.push(shown ? asRows(answer, shown) : asLines(answer));
+          const found = shown ? asRows(answer, shown) : asLines(answer);
+          lines.push(over && !shown ? { ...found, across: await acrossOf(desk, over, found.lines, depth - 1) } : found);
         }
         const last = end && asLines(await desk.rows(end, 1));
         return {
           windows: lines,
-          end: last && { fields: last.fields, line: last.lines[0] ?? [], inside: last.inside[0] ?? null },
+          end: last && { fields: last.fields, line: last.lines[0] ?? [], inside: last.inside[0] ?? null, across: ends },
         };
       });
       return { problems, failure, windows: found?.windows ?? null, end: found?.end ?? null, milliseconds: took() };
@@ -221,7 +262,7 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
       const whole = await askedSketch(caller, of);
       if (!of.sketch && !shownPaths(whole).has(path)) throw new ApiError('not-in-sketch', { field: path });
       const context = await contextFor([]);
-      const { chart: _, first: __, ...rest } = whole;
+      const { chart: _, first: __, across: ___, ...rest } = whole;
       const sketch: Sketch = {
         ...rest,
         groups: [],

@@ -1,6 +1,7 @@
 import type { Field, Problem, WireValue } from '@gaveta/core/internal';
 import type { LookFailure } from '../api/client.ts';
 import { type AskedSketch, sketches } from '../api/sketches.ts';
+import { AcrossCells } from './across-cells.ts';
 import { LineTree, type LineWindow, type OpenGroups } from './line-tree.ts';
 
 /** Calls that are on their way at once; what is scrolled past meanwhile is not asked for. */
@@ -17,12 +18,14 @@ export interface EndLine {
 /** The lines of one question, fetched as they are looked at. */
 export class AskedLines {
   readonly tree: LineTree;
+  readonly across: AcrossCells;
   end: EndLine | null = null;
   failure: LookFailure | null = null;
   problems: readonly Problem[] = [];
   error: unknown = null;
   /** From the question to the first lines. */
   milliseconds: number | null = null;
+  private readonly hasAcross: boolean;
   private calls = 0;
   private range: readonly [number, number] = [0, 0];
   private readonly controller = new AbortController();
@@ -30,11 +33,13 @@ export class AskedLines {
 
   constructor(
     private readonly of: AskedSketch,
-    { groups, rows, open }: { groups: number; rows: boolean; open: OpenGroups },
+    { groups, rows, across, open }: { groups: number; rows: boolean; across: string | null; open: OpenGroups },
     /** Told whenever anything has changed. */
     private readonly tell: () => void,
   ) {
     this.tree = new LineTree(groups, rows);
+    this.across = new AcrossCells(across);
+    this.hasAcross = across !== null;
     this.tree.setOpen(open);
   }
 
@@ -48,7 +53,8 @@ export class AskedLines {
   }
 
   start(): void {
-    this.fetch(this.tree.first(), 'no');
+    // What the columns are is known by the end alone.
+    this.fetch(this.tree.first(), this.hasAcross ? 'totals' : 'no');
   }
 
   setOpen(open: OpenGroups): void {
@@ -91,7 +97,11 @@ export class AskedLines {
         if (signal.aborted) return;
         this.problems = answer.problems;
         this.failure ??= answer.failure;
-        for (const [i, found] of (answer.windows ?? []).entries()) this.tree.put(windows[i]!, found);
+        for (const [i, found] of (answer.windows ?? []).entries()) {
+          this.tree.put(windows[i]!, found);
+          if (found.across) this.across.put(found.across);
+        }
+        if (answer.end?.across) this.across.put(answer.end.across);
         if (answer.failure) this.tree.giveUp(windows);
         else if (this.milliseconds === null) {
           this.milliseconds = performance.now() - this.began;

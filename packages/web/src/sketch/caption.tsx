@@ -1,14 +1,16 @@
-import type { SketchColumn } from '@gaveta/core/internal';
+import type { SketchAcross } from '@gaveta/core/internal';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { type PointerEvent, useState } from 'react';
+import { type CSSProperties, type PointerEvent, type ReactNode, useState } from 'react';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { Panel } from '../ui/panel.tsx';
+import { AcrossPanel } from './across-panel.tsx';
 import { ColumnPanel } from './column-panel.tsx';
 import { useDrag } from './drag.ts';
 import { GroupPanel } from './group-panel.tsx';
 import { useParts } from './parts.ts';
-import { columnLabel } from './words.ts';
+import type { CellLook } from './table-layout.ts';
+import { columnLabel, groupLabel } from './words.ts';
 
 /** Narrowest and widest that a column can be dragged, in CSS pixels; one press of a key. */
 const NARROWEST = 40;
@@ -27,17 +29,19 @@ const Sorted = ({ name }: { name: string }) => {
 };
 
 interface Props {
-  column: SketchColumn;
-  isRight: boolean;
-  left: number | null;
-  width: number;
+  cell: CellLook;
+  /** In the grid of the head. */
+  place: CSSProperties;
+  /** The first of its column, where several stand below values across. */
+  isFirst: boolean;
   onResize: (width: number) => void;
   /** Null: as wide as it is by itself. */
   onResized: (width: number | null) => void;
 }
 
 /** The caption of a column: a press opens what can be done to it, its edge is dragged. */
-export const Caption = ({ column, isRight, left, width, onResize, onResized }: Props) => {
+export const Caption = ({ cell, place, isFirst, onResize, onResized }: Props) => {
+  const { column, isRight, left, width } = cell;
   const { t } = useTranslation();
   const { sketch, reach, isReading } = useParts();
   const [open, setOpen] = useState(false);
@@ -70,13 +74,13 @@ export const Caption = ({ column, isRight, left, width, onResize, onResized }: P
       aria-sort={own ? (own.descending ? 'descending' : 'ascending') : undefined}
       data-drop={`column ${column.name}`}
       className={`relative min-w-0 bg-paper ${left === null ? '' : 'sticky z-10'} ${isOver ? 'border-s-2 border-pine' : ''}`}
-      style={left === null ? undefined : { insetInlineStart: left }}
+      style={left === null ? place : { ...place, insetInlineStart: left }}
     >
       <Popover.Root open={open} onOpenChange={setOpen}>
         <Popover.Trigger asChild>
           <button
             type="button"
-            data-caption={column.name}
+            data-caption={isFirst ? column.name : undefined}
             className={`flex h-7 w-full items-center gap-1 px-2.5 font-semibold hover:bg-pine-soft/60 ${isRight ? 'justify-end' : ''}`}
           >
             <span className="truncate">{label}</span>
@@ -110,8 +114,14 @@ export const Caption = ({ column, isRight, left, width, onResize, onResized }: P
   );
 };
 
-/** The caption of a group. */
-export const GroupCaption = ({ name, label }: { name: string; label: string }) => {
+interface GroupCaptionProps {
+  name: string;
+  label: string;
+  children: (close: () => void) => ReactNode;
+}
+
+/** The caption of what lines are grouped by, or of what goes across. */
+const PressedCaption = ({ name, label, children }: GroupCaptionProps) => {
   const [open, setOpen] = useState(false);
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
@@ -126,8 +136,25 @@ export const GroupCaption = ({ name, label }: { name: string; label: string }) =
         </button>
       </Popover.Trigger>
       <Panel label={label} align="start" className="w-72 overflow-auto [--panel-height:600px]">
-        <GroupPanel name={name} onClose={() => setOpen(false)} />
+        {children(() => setOpen(false))}
       </Panel>
     </Popover.Root>
+  );
+};
+
+/** The caption of a group. */
+export const GroupCaption = ({ name, label }: { name: string; label: string }) => (
+  <PressedCaption name={name} label={label}>
+    {(close) => <GroupPanel name={name} onClose={close} />}
+  </PressedCaption>
+);
+
+/** The caption of what goes across, above its values. */
+export const AcrossCaption = ({ across }: { across: SketchAcross }) => {
+  const { reach } = useParts();
+  return (
+    <PressedCaption name={across.name} label={groupLabel(across, reach)}>
+      {(close) => <AcrossPanel onClose={close} />}
+    </PressedCaption>
   );
 };

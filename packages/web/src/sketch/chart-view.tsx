@@ -7,6 +7,7 @@ import {
   chartOf,
   chartSketch,
   drawChart,
+  groupsOf,
   isMeasured,
   keptFromChart,
   measuredWriter,
@@ -278,7 +279,7 @@ const ChartSettings = ({ shown }: { shown: ShownChart }) => {
   const types = CHART_TYPES.filter(
     (type: ChartType) => !CHART_KINDS[type].isSpread && CHART_KINDS[type].roles.length <= measured.length,
   );
-  const groups = sketch.groups.map((group) => ({ value: group.name, label: groupLabel(group, reach) }));
+  const groups = groupsOf(sketch).map((group) => ({ value: group.name, label: groupLabel(group, reach) }));
   const chosen = shown.measures.map(({ name }) => name);
   return (
     <Popover.Root>

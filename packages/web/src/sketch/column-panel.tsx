@@ -118,14 +118,16 @@ export const ColumnPanel = ({ name, onClose }: { name: string; onClose: () => vo
             >
               <ArrowRight size={15} className="rtl:-scale-x-100" />
             </IconButton>
-            <IconButton
-              label={t('sketch.pin')}
-              aria-pressed={column.pinned === true}
-              className={column.pinned ? 'bg-pine-soft' : ''}
-              onClick={() => put({ pinned: column.pinned ? undefined : true })}
-            >
-              <Pin size={15} />
-            </IconButton>
+            {!sketch.across && (
+              <IconButton
+                label={t('sketch.pin')}
+                aria-pressed={column.pinned === true}
+                className={column.pinned ? 'bg-pine-soft' : ''}
+                onClick={() => put({ pinned: column.pinned ? undefined : true })}
+              >
+                <Pin size={15} />
+              </IconButton>
+            )}
             <IconButton
               label={t('sketch.hide')}
               onClick={() => {
@@ -196,18 +198,20 @@ const Totals = ({ column, put }: OwnProps) => {
           />
         </Line>
       )}
-      <Line label={t('sketch.atEnd')}>
-        <Select
-          label={t('sketch.atEnd')}
-          value={(sketchTotal(column, true) ?? 'nothing') as string}
-          choices={[nothing, ...choices]}
-          onPick={(value) => {
-            const end = pick(value);
-            const isSame = end === column.total;
-            put({ end: isSame ? undefined : (end ?? 'nothing') });
-          }}
-        />
-      </Line>
+      {!sketch.across && (
+        <Line label={t('sketch.atEnd')}>
+          <Select
+            label={t('sketch.atEnd')}
+            value={(sketchTotal(column, true) ?? 'nothing') as string}
+            choices={[nothing, ...choices]}
+            onPick={(value) => {
+              const end = pick(value);
+              const isSame = end === column.total;
+              put({ end: isSame ? undefined : (end ?? 'nothing') });
+            }}
+          />
+        </Line>
+      )}
     </>
   );
 };

@@ -1,4 +1,12 @@
-import { type DataType, type Reached, withColumn, withGroup, withoutColumn } from '@gaveta/core/internal';
+import {
+  type DataType,
+  groupsOf,
+  type Reached,
+  withAcross,
+  withColumn,
+  withGroup,
+  withoutColumn,
+} from '@gaveta/core/internal';
 import { MoreHorizontal } from 'lucide-react';
 import { DropdownMenu, Popover } from 'radix-ui';
 import { type KeyboardEvent, useState } from 'react';
@@ -8,6 +16,7 @@ import { Panel } from '../ui/panel.tsx';
 import { dragField } from './drag.ts';
 import { FilterPanel } from './filter.tsx';
 import { NewFormula } from './formula-line.tsx';
+import { MenuLine } from './menu-line.tsx';
 import { useParts } from './parts.ts';
 import { useWayWords } from './way-words.ts';
 import { columnLabel } from './words.ts';
@@ -174,7 +183,7 @@ const FieldLine = ({ at, field, isFirst, onDrop }: LineProps) => {
   const [filters, setFilters] = useState(false);
   const path = [...at.way, field.name].join('.');
   const columns = sketch.columns.filter((column) => column.field === path);
-  const isGroup = sketch.groups.some((group) => group.field === path);
+  const isGroup = groupsOf(sketch).some((group) => group.field === path);
   const isUsed = columns.length > 0 || isGroup;
   const turn = (): void =>
     change(
@@ -228,6 +237,11 @@ const FieldLine = ({ at, field, isFirst, onDrop }: LineProps) => {
                       {t('sketch.forEachField')}
                     </MenuLine>
                   )}
+                  {!at.isMany && (
+                    <MenuLine onSelect={() => change(withAcross(sketch, path, reach, t('sketch.rowCount')))}>
+                      {t('sketch.putAcross')}
+                    </MenuLine>
+                  )}
                   {!at.isMany && <MenuLine onSelect={() => setFilters(true)}>{t('sketch.keepOnlyDots')}</MenuLine>}
                 </DropdownMenu.Content>
               </DropdownMenu.Portal>
@@ -241,9 +255,3 @@ const FieldLine = ({ at, field, isFirst, onDrop }: LineProps) => {
     </li>
   );
 };
-
-const MenuLine = ({ onSelect, children }: { onSelect: () => void; children: string }) => (
-  <DropdownMenu.Item className="rounded px-2 py-0.5 outline-none data-[highlighted]:bg-pine-soft" onSelect={onSelect}>
-    {children}
-  </DropdownMenu.Item>
-);

@@ -1,7 +1,9 @@
 import {
+  acrossFromGroup,
   changedGroup,
   movedGroup,
   reachedField,
+  type SketchGroup,
   STEP_PERIODS,
   type StepPeriod,
   withColumn,
@@ -19,6 +21,34 @@ import { FilterPanel } from './filter.tsx';
 import { useParts } from './parts.ts';
 import { groupLabel } from './words.ts';
 
+/** Which dates of a group make one; nothing for other fields. */
+export const PeriodLine = ({
+  group,
+  onPick,
+}: {
+  group: SketchGroup;
+  onPick: (per: StepPeriod | undefined) => void;
+}) => {
+  const { t } = useTranslation();
+  const { reach } = useParts();
+  const type = reachedField(reach, group.field)?.field.type;
+  if (type !== 'date' && type !== 'datetime') return null;
+  const periods = STEP_PERIODS.filter((per) => per !== 'hour' || type === 'datetime');
+  return (
+    <Line label={t('sketch.byPeriod')}>
+      <Select
+        label={t('sketch.byPeriod')}
+        value={group.per ?? 'value'}
+        choices={[
+          ...periods.map((per) => ({ value: per as string, label: t(`data.per_${per}`) })),
+          { value: 'value', label: t('sketch.eachValue') },
+        ]}
+        onPick={(per) => onPick(per === 'value' ? undefined : (per as StepPeriod))}
+      />
+    </Line>
+  );
+};
+
 /** Everything that can be done to one group. */
 export const GroupPanel = ({ name, onClose }: { name: string; onClose: () => void }) => {
   const { t } = useTranslation();
@@ -27,9 +57,6 @@ export const GroupPanel = ({ name, onClose }: { name: string; onClose: () => voi
   const group = sketch.groups.find((g) => g.name === name);
   if (!group) return null;
   const at = sketch.groups.indexOf(group);
-  const type = reachedField(reach, group.field)?.field.type;
-  const isDate = type === 'date' || type === 'datetime';
-  const periods = STEP_PERIODS.filter((per) => per !== 'hour' || type === 'datetime');
   const around = sketch.groups[at - 1];
   const first = sketch.first?.of === name ? sketch.first.count : undefined;
   return (
@@ -44,21 +71,7 @@ export const GroupPanel = ({ name, onClose }: { name: string; onClose: () => voi
       )}
       {!isReading && (
         <>
-          {isDate && (
-            <Line label={t('sketch.byPeriod')}>
-              <Select
-                label={t('sketch.byPeriod')}
-                value={group.per ?? 'value'}
-                choices={[
-                  ...periods.map((per) => ({ value: per as string, label: t(`data.per_${per}`) })),
-                  { value: 'value', label: t('sketch.eachValue') },
-                ]}
-                onPick={(per) =>
-                  change(changedGroup(sketch, name, { per: per === 'value' ? undefined : (per as StepPeriod) }))
-                }
-              />
-            </Line>
-          )}
+          <PeriodLine group={group} onPick={(per) => change(changedGroup(sketch, name, { per }))} />
           <Line label={around ? t('sketch.firstOf', { around: groupLabel(around, reach) }) : t('sketch.firstAlone')}>
             <NumberBox
               label={t('sketch.firstCount')}
@@ -91,6 +104,16 @@ export const GroupPanel = ({ name, onClose }: { name: string; onClose: () => voi
               }}
             >
               {t('sketch.asColumn')}
+            </Button>
+            <Button
+              look="quiet"
+              className="px-2"
+              onClick={() => {
+                change(acrossFromGroup(sketch, name, t('sketch.rowCount')));
+                onClose();
+              }}
+            >
+              {t('sketch.putAcross')}
             </Button>
             <span className="flex-1" />
             <IconButton

@@ -94,7 +94,14 @@ export class LineTree {
     private readonly groups: number,
     /** Whether rows stand inside the innermost groups. */
     private readonly rows: boolean,
-  ) {}
+  ) {
+    // There is the end alone.
+    if (!this.hasAny) this.root = new Level([], 0);
+  }
+
+  private get hasAny(): boolean {
+    return this.groups > 0 || this.rows;
+  }
 
   /** Lines that can be seen. */
   get height(): number {
@@ -117,6 +124,7 @@ export class LineTree {
 
   /** The first lines, before anything is known of them: the outermost ones, and what is inside where it is open. */
   first(): LineWindow[] {
+    if (!this.hasAny) return [];
     const outer = { at: [], levels: 1, counted: false, from: 0, most: PAGE };
     const inner = { at: [], levels: 2, counted: false, from: 0, most: MOST };
     return this.groups > 1 && this.open.levels > 0 ? [outer, inner] : [outer];
@@ -140,6 +148,7 @@ export class LineTree {
 
   /** How many outermost lines there are, once it is known. */
   setCount(count: number): void {
+    if (!this.hasAny) return;
     this.root ??= new Level([], count);
     this.root.count = count;
     this.root.isCounted = true;

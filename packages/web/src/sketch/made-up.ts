@@ -1,4 +1,5 @@
 import { type Field, type Reached, reachedField, type Sketch, type WireValue } from '@gaveta/core/internal';
+import { AcrossCells } from './across-cells.ts';
 import type { TableLine } from './line-tree.ts';
 
 /** How many made-up lines of a level there are. */
@@ -26,9 +27,15 @@ const madeUp = ({ type, label }: Pick<Field, 'type' | 'label'>, n: number): Wire
 
 const NUMBER = { type: 'number', label: '' } as const;
 
+/** What a sketch shows where its rows may not be asked for. */
+export interface MadeUp {
+  lines: TableLine[];
+  across: AcrossCells;
+}
+
 /** Lines in the shape of a sketch, without asking anybody for its rows. */
-export const madeUpLines = (sketch: Sketch, reach: readonly Reached[]): TableLine[] => {
-  const { groups, columns, rows } = sketch;
+export const madeUpLines = (sketch: Sketch, reach: readonly Reached[]): MadeUp => {
+  const { groups, columns, rows, across } = sketch;
   const fieldOf = (path: string | undefined, name: string): Field => {
     const found = path === undefined ? null : reachedField(reach, path);
     return found
@@ -68,5 +75,15 @@ export const madeUpLines = (sketch: Sketch, reach: readonly Reached[]): TableLin
     }
   };
   walk(0, []);
-  return found;
+  const cells = new AcrossCells(across?.name ?? null);
+  if (across) {
+    const over = fieldOf(across.field, across.name);
+    const values = Array.from({ length: GROUPS }, (_, i) => madeUp(over, i));
+    for (const { at } of [{ at: [] }, ...found])
+      cells.put({
+        fields: [...keys.slice(0, at.length), over, ...columns.map(({ name }) => ({ ...NUMBER, name }))],
+        lines: values.map((value) => [...at, value, ...columns.map(() => madeUp(NUMBER, n++))]),
+      });
+  }
+  return { lines: found, across: cells };
 };

@@ -4,16 +4,19 @@ import {
   type SketchCondition,
   type SketchGroup,
   shownPaths,
+  withAcross,
   withColumn,
   withCondition,
   withFirst,
   withGroup,
+  withRows,
 } from '@gaveta/core/internal';
 import { X } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { sourceLabel } from '../data/sources.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { IconButton } from '../ui/controls.tsx';
+import { AcrossPanel } from './across-panel.tsx';
 import { ColumnPanel } from './column-panel.tsx';
 import { FieldPick } from './field-pick.tsx';
 import { FilterPanel } from './filter.tsx';
@@ -21,7 +24,7 @@ import { GroupPanel } from './group-panel.tsx';
 import { OrderPanel } from './order-panel.tsx';
 import { useParts } from './parts.ts';
 import { Listed, Word, Zone } from './word.tsx';
-import { columnLabel, conditionWords, groupLabel, groupPlural, inSentence, orderWords } from './words.ts';
+import { columnLabel, conditionWords, groupLabel, groupPlural, groupWords, inSentence, orderWords } from './words.ts';
 
 const MOST_GROUPS = 8;
 
@@ -55,6 +58,7 @@ export const Sentence = ({ onRows }: { onRows: () => ReactNode }) => {
       {': '}
       <Columns />
       <Groups />
+      <Across />
       <Only />
       {', '}
       <Order />
@@ -103,10 +107,7 @@ const Groups = () => {
   const { sketch, change, reach, isReading } = useParts();
   const { groups } = sketch;
   if (groups.length === 0 && isReading) return null;
-  const words = (group: SketchGroup): string => {
-    const label = inSentence(groupLabel(group, reach), i18n.language);
-    return group.per === undefined ? label : t('sketch.periodOf', { per: t(`data.per_${group.per}`), of: label });
-  };
+  const words = (group: SketchGroup): string => groupWords(t, group, reach, i18n.language);
   return (
     <Zone zone="groups">
       {groups.length === 0 ? (
@@ -133,6 +134,36 @@ const Groups = () => {
             label={t('sketch.addGroup')}
             takes={isOne}
             onPick={(path) => change(withGroup(sketch, path, reach, t('sketch.rowCount')))}
+          />
+        </>
+      )}
+    </Zone>
+  );
+};
+
+const Across = () => {
+  const { t, i18n } = useTranslation();
+  const { sketch, change, reach, isReading } = useParts();
+  const { across } = sketch;
+  if (!across && isReading) return null;
+  return (
+    <Zone zone="across">
+      {', '}
+      {across ? (
+        <>
+          {t('sketch.across')}{' '}
+          <Word id="across" tone="group" label={groupWords(t, across, reach, i18n.language)}>
+            {(close) => <AcrossPanel onClose={close} />}
+          </Word>
+        </>
+      ) : (
+        <>
+          <None>{t('sketch.nothingAcross')}</None>{' '}
+          <FieldPick
+            id="across"
+            label={t('sketch.addAcross')}
+            takes={isOne}
+            onPick={(path) => change(withAcross(sketch, path, reach, t('sketch.rowCount')))}
           />
         </>
       )}
@@ -260,7 +291,7 @@ const RowsChoice = ({ onClose }: { onClose: () => void }) => {
           className={`rounded px-2 py-1 text-start hover:bg-pine-soft ${rows === sketch.rows ? 'font-semibold' : ''}`}
           onClick={() => {
             onClose();
-            change({ ...sketch, rows });
+            change(withRows(sketch, rows));
           }}
         >
           {t(rows ? 'sketch.eachRow' : 'sketch.totals')}

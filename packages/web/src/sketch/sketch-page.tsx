@@ -8,6 +8,7 @@ import {
   type Sketch,
   type Source,
   sketchReport,
+  withAcross,
   withColumn,
   withCondition,
   withGroup,
@@ -112,7 +113,10 @@ export const SketchPage = ({ work, id, isReading, known, models, recipes, onRows
   const question = useMemo(() => JSON.stringify([source, questionOf(sketch)]), [source, sketch]);
   const [fetched, setFetched] = useState<string | null>(null);
   const isOn = !sketch.onRequest || fetched === question;
-  const lines = useLines({ of: asked, question, groups: sketch.groups.length, rows: sketch.rows, open, isOn });
+  const lines = useLines({
+    ...{ of: asked, question, groups: sketch.groups.length, rows: sketch.rows, open, isOn },
+    across: sketch.across?.name ?? null,
+  });
   const madeUp = useMemo(() => (isOn ? null : madeUpLines(sketch, reach)), [isOn, sketch, reach]);
   const [filtering, setFiltering] = useState<string | null>(null);
 
@@ -151,6 +155,7 @@ export const SketchPage = ({ work, id, isReading, known, models, recipes, onRows
     const found = reachedField(reach, path);
     if (!found) return;
     if (zone === 'groups') change(withGroup(sketch, path, reach, t('sketch.rowCount')));
+    else if (zone === 'across') change(withAcross(sketch, path, reach, t('sketch.rowCount')));
     else if (zone === 'only') setFiltering(path);
     else if (zone.startsWith('column ')) {
       const at = sketch.columns.findIndex(({ name }) => `column ${name}` === zone);
@@ -158,7 +163,8 @@ export const SketchPage = ({ work, id, isReading, known, models, recipes, onRows
     } else change(withColumn(sketch, path, reach));
   };
   const failed = work.saveError ?? makeReport.error;
-  const isEmpty = lines.end !== null && lines.tree.hasLines && lines.tree.height === 0 && !lines.isFetching;
+  const hasLines = sketch.rows || sketch.groups.length > 0;
+  const isEmpty = hasLines && lines.end !== null && lines.tree.hasLines && lines.tree.height === 0 && !lines.isFetching;
 
   return (
     <SketchProvider value={parts}>
@@ -284,7 +290,11 @@ export const SketchPage = ({ work, id, isReading, known, models, recipes, onRows
               />
             )}
             <p role="status" data-testid="lines-state" className="flex-none text-[11.5px] text-ink-3">
-              {isEmpty ? t('sketch.noLines') : <LinesWords lines={lines} isOn={isOn} />}
+              {isEmpty ? (
+                t('sketch.noLines')
+              ) : (
+                <LinesWords lines={lines} isOn={isOn} count={hasLines ? lines.tree.height : 1} />
+              )}
             </p>
           </main>
         </div>
@@ -308,7 +318,9 @@ const Ghost = () => {
   if (!dragged) return null;
   const zone = over?.startsWith('column ') ? 'column' : over;
   const does =
-    zone === 'groups' || zone === 'only' || zone === 'column' || zone === 'columns' ? t(`sketch.drop_${zone}`) : null;
+    zone === 'groups' || zone === 'across' || zone === 'only' || zone === 'column' || zone === 'columns'
+      ? t(`sketch.drop_${zone}`)
+      : null;
   return (
     <div
       aria-hidden
@@ -374,10 +386,10 @@ const Trouble = ({ lines }: { lines: ReturnType<typeof useLines> }) => {
   );
 };
 
-const LinesWords = ({ lines, isOn }: { lines: ReturnType<typeof useLines>; isOn: boolean }) => {
+const LinesWords = ({ lines, isOn, count }: { lines: ReturnType<typeof useLines>; isOn: boolean; count: number }) => {
   const { t, i18n } = useTranslation();
   if (!isOn) return null;
-  if (lines.isFetching && !lines.tree.hasLines)
+  if (lines.isFetching && lines.milliseconds === null)
     return (
       <>
         {t('data.looking')}
@@ -388,7 +400,7 @@ const LinesWords = ({ lines, isOn }: { lines: ReturnType<typeof useLines>; isOn:
     );
   return (
     <>
-      {t('sketch.lineCount', { count: lines.tree.height, shown: lines.tree.height.toLocaleString(i18n.language) })}
+      {t('sketch.lineCount', { count, shown: count.toLocaleString(i18n.language) })}
       {lines.milliseconds !== null && ` · ${Math.round(lines.milliseconds)} ms`}
     </>
   );

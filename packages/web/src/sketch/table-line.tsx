@@ -2,26 +2,16 @@ import { blankWord, type SketchColumn, shownFormat, sketchTotal, type WireValue 
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { memo } from 'react';
 import { useTranslation } from '../i18n/use-translation.ts';
+import type { AcrossCells } from './across-cells.ts';
 import type { EndLine } from './asked-lines.ts';
 import type { TableLine } from './line-tree.ts';
 import { useParts } from './parts.ts';
+import { type CellLook, gridColumn, type LineLook } from './table-layout.ts';
 import type { SketchLines } from './use-lines.ts';
 import { valueText } from './words.ts';
 
 /** Height of a line, in CSS pixels. */
 export const ROW = 28;
-
-/** How lines are laid out. */
-export interface LineLook {
-  columns: readonly SketchColumn[];
-  /** Distance from the start of those that stay in view, in CSS pixels; null for those that scroll. */
-  lefts: readonly (number | null)[];
-  hasGroups: boolean;
-  /** Of a CSS grid. */
-  template: string;
-  minWidth: number;
-  isRight: readonly boolean[];
-}
 
 interface Props {
   line: TableLine;
@@ -29,6 +19,7 @@ interface Props {
   index: number;
   look: LineLook;
   lines: SketchLines;
+  across: AcrossCells;
   isActive: boolean;
   onTurn: (line: TableLine) => void;
 }
@@ -37,7 +28,7 @@ interface Props {
 const GROUND = ['bg-[color-mix(in_srgb,var(--color-brass-soft)_50%,var(--color-paper))]', 'bg-sheet', 'bg-sheet'];
 
 /** One group with its totals, or one row. */
-export const Line = ({ line, index, look, lines, isActive, onTurn }: Props) => {
+export const Line = ({ line, index, look, lines, across, isActive, onTurn }: Props) => {
   const { t } = useTranslation();
   const { sketch } = useParts();
   const { kind, depth, values, fields } = line;
@@ -81,20 +72,25 @@ export const Line = ({ line, index, look, lines, isActive, onTurn }: Props) => {
           {isGroup && <bdi className="truncate">{values ? label() : '…'}</bdi>}
         </div>
       )}
-      {look.columns.map((column, i) => {
-        const at = fields.findIndex(({ name }) => name === column.name);
+      {look.drawn.map((i) => {
+        const cell = look.cells[i]!;
+        const { column, over } = cell;
+        const shown = over ? across.fields : fields;
+        const from = over ? across.at(line.at, over.key) : values;
+        const at = shown.findIndex(({ name }) => name === column.name);
+        const largest = over ? across.largestOf(column.name, depth) : lines.tree.largestOf(column.name, depth);
         return (
           <Cell
-            key={column.name}
-            column={column}
-            value={values === null ? undefined : at < 0 ? null : (values[at] ?? null)}
-            field={fields[at]}
+            key={i}
+            cell={cell}
+            place={gridColumn(look, i)}
+            value={values === null ? undefined : at < 0 ? null : (from?.[at] ?? null)}
+            field={shown[at]}
             isGroup={isGroup}
-            isBold={isInner}
-            isRight={look.isRight[i]!}
-            left={look.lefts[i]!}
+            isBold={isInner || (sketch.across !== undefined && over === null)}
+            isInner={isInner}
             ground={ground}
-            largest={column.bars ? lines.tree.largestOf(column.name, depth) : 0}
+            largest={column.bars ? largest : 0}
           />
         );
       })}
@@ -103,14 +99,16 @@ export const Line = ({ line, index, look, lines, isActive, onTurn }: Props) => {
 };
 
 interface CellProps {
-  column: SketchColumn;
+  cell: CellLook;
+  /** In the grid of its line, from 1. */
+  place: number;
   /** Undefined until it has been fetched. */
   value: WireValue | undefined;
   field: TableLine['fields'][number] | undefined;
   isGroup: boolean;
   isBold: boolean;
-  isRight: boolean;
-  left: number | null;
+  /** On the line of a group that holds others. */
+  isInner: boolean;
   ground: string;
   /** Of the numbers beside it; 0 without bars. */
   largest: number;
@@ -122,18 +120,19 @@ const colorOf = ({ highlights = [] }: SketchColumn, value: number): string | und
   return color;
 };
 
-const Cell = memo(({ column, value, field, isGroup, isBold, isRight, left, ground, largest }: CellProps) => {
+const Cell = memo(({ cell, place, value, field, isGroup, isBold, isInner, ground, largest }: CellProps) => {
   const { sketch } = useParts();
+  const { column, isRight, left } = cell;
   const number = isRight && value !== null && value !== undefined ? Number(value) : Number.NaN;
   // What is added up over others would nearly always be above a limit that is meant for one of them.
-  const color = Number.isFinite(number) && !isBold ? colorOf(column, number) : undefined;
+  const color = Number.isFinite(number) && !isInner ? colorOf(column, number) : undefined;
   const format = shownFormat(column, isGroup ? sketchTotal(column, false) : null, field);
   const share = largest > 0 && Number.isFinite(number) ? Math.min(1, Math.abs(number) / largest) : 0;
   return (
     <div
       role="gridcell"
       className={`flex min-w-0 items-center gap-1.5 px-2.5 ${isRight ? 'justify-end' : ''} ${isBold ? 'font-semibold' : ''} ${left === null ? '' : `sticky z-[1] ${ground}`}`}
-      style={left === null ? undefined : { insetInlineStart: left }}
+      style={left === null ? { gridColumn: place } : { gridColumn: place, insetInlineStart: left }}
     >
       {share > 0 && (
         <span aria-hidden className="flex min-w-0 flex-1 justify-end">
@@ -155,11 +154,11 @@ const Cell = memo(({ column, value, field, isGroup, isBold, isRight, left, groun
 });
 
 /** Totals of everything; stays at the bottom while lines scroll behind it. */
-export const EndRow = ({ end, look }: { end: EndLine; look: LineLook }) => {
+export const EndRow = ({ end, look, across }: { end: EndLine; look: LineLook; across: AcrossCells }) => {
   const { t } = useTranslation();
   const { sketch } = useParts();
-  const shown = look.columns.map((column) => end.fields.findIndex(({ name }) => name === column.name));
-  if (shown.every((at) => at < 0)) return null;
+  const hasTotals = look.cells.some(({ column }) => end.fields.some(({ name }) => name === column.name));
+  if (!hasTotals) return null;
   return (
     <div
       role="row"
@@ -172,26 +171,20 @@ export const EndRow = ({ end, look }: { end: EndLine; look: LineLook }) => {
           {t('sketch.all')}
         </div>
       )}
-      {look.columns.map((column, i) => {
-        const at = shown[i]!;
-        const left = look.lefts[i]!;
+      {look.drawn.map((i) => {
+        const { column, over, left, isRight } = look.cells[i]!;
+        const fields = over ? across.fields : end.fields;
+        const line = over ? across.at([], over.key) : end.line;
+        const at = fields.findIndex(({ name }) => name === column.name);
+        const format = shownFormat(column, sketchTotal(column, !sketch.across), fields[at]);
         return (
           <div
-            key={column.name}
+            key={i}
             role="gridcell"
-            className={`flex min-w-0 items-center px-2.5 ${look.isRight[i] ? 'justify-end' : ''} ${left === null ? '' : 'sticky z-[1] bg-sheet'}`}
-            style={left === null ? undefined : { insetInlineStart: left }}
+            className={`flex min-w-0 items-center px-2.5 ${isRight ? 'justify-end' : ''} ${left === null ? '' : 'sticky z-[1] bg-sheet'}`}
+            style={{ gridColumn: gridColumn(look, i), ...(left === null ? {} : { insetInlineStart: left }) }}
           >
-            <bdi className="truncate">
-              {at < 0
-                ? ''
-                : valueText(
-                    end.line[at] ?? null,
-                    end.fields[at],
-                    sketch,
-                    shownFormat(column, sketchTotal(column, true), end.fields[at]),
-                  )}
-            </bdi>
+            <bdi className="truncate">{at < 0 ? '' : valueText(line?.[at] ?? null, fields[at], sketch, format)}</bdi>
           </div>
         );
       })}

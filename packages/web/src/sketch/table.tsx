@@ -1,46 +1,49 @@
-import { changedColumn, type SketchColumn } from '@gaveta/core/internal';
-import { ChevronsDownUp, ChevronsUpDown } from 'lucide-react';
 import { type KeyboardEvent, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { useTranslation } from '../i18n/use-translation.ts';
-import { IconButton } from '../ui/controls.tsx';
-import { Caption, GroupCaption } from './caption.tsx';
 import { groupKey, MOST_LINES, type OpenGroups, type TableLine } from './line-tree.ts';
+import type { MadeUp } from './made-up.ts';
 import { useParts } from './parts.ts';
-import { EndRow, Line, type LineLook, ROW } from './table-line.tsx';
+import { headHeight, TableHead } from './table-head.tsx';
+import { lineLook, type Resized } from './table-layout.ts';
+import { EndRow, Line, ROW } from './table-line.tsx';
 import type { SketchLines } from './use-lines.ts';
-import { groupLabel, typeOf } from './words.ts';
 
 /** Lines that are drawn above and below those in view. */
 const OVER = 8;
-const GROUP_WIDTH = 260;
-const WIDTHS = { number: 120, date: 120, text: 190 } as const;
+/** Scrolling sideways draws other cells each time it has gone so far, in CSS pixels. */
+const SIDEWAYS = 200;
 
 interface Props {
   lines: SketchLines;
   open: OpenGroups;
   onOpen: (open: OpenGroups) => void;
   /** Lines that are shown instead, where none may be fetched. */
-  madeUp: readonly TableLine[] | null;
+  madeUp: MadeUp | null;
 }
 
 /** The lines of a sketch: captions and the groups around stay in view, and so do the totals of everything. */
 export const SketchTable = ({ lines, open, onOpen, madeUp }: Props) => {
   const { t } = useTranslation();
-  const { sketch, change, reach } = useParts();
+  const { sketch, reach } = useParts();
   const scroller = useRef<HTMLDivElement>(null);
   const [first, setFirst] = useState(0);
+  const [left, setLeft] = useState(0);
   const [room, setRoom] = useState(600);
+  const [width, setWidth] = useState(1200);
   const [active, setActive] = useState(-1);
-  const [resized, setResized] = useState<{ name: string; width: number } | null>(null);
+  const [resized, setResized] = useState<Resized | null>(null);
   const { tree, want } = lines;
-  const height = Math.min(MOST_LINES, madeUp ? madeUp.length : tree.height);
+  const height = Math.min(MOST_LINES, madeUp ? madeUp.lines.length : tree.height);
   const seen = Math.ceil(room / ROW);
   const from = Math.max(0, Math.min(first, height - 1) - OVER);
   const to = Math.min(height, first + seen + OVER);
 
   useLayoutEffect(() => {
     const box = scroller.current!;
-    const watch = new ResizeObserver(() => setRoom(box.clientHeight));
+    const watch = new ResizeObserver(() => {
+      setRoom(box.clientHeight);
+      setWidth(box.clientWidth);
+    });
     watch.observe(box);
     return () => watch.disconnect();
   }, []);
@@ -48,39 +51,12 @@ export const SketchTable = ({ lines, open, onOpen, madeUp }: Props) => {
     if (!madeUp) want(from, to);
   }, [want, from, to, madeUp]);
 
-  const hasGroups = sketch.groups.length > 0;
-  const columns = useMemo(() => {
-    const shown = sketch.columns.filter(({ hidden }) => !hidden);
-    return [...shown.filter(({ pinned }) => pinned), ...shown.filter(({ pinned }) => !pinned)];
-  }, [sketch.columns]);
-  const widthOf = useCallback(
-    (column: SketchColumn): number =>
-      (resized?.name === column.name ? resized.width : column.width) ?? WIDTHS[typeOf(sketch, column.name, reach)],
-    [resized, sketch, reach],
+  const across = madeUp?.across ?? lines.across;
+  const { values } = across;
+  const look = useMemo(
+    () => lineLook(sketch, reach, values, resized, { from: left, width }),
+    [sketch, reach, values, resized, left, width],
   );
-  const look = useMemo((): LineLook => {
-    let left = hasGroups ? GROUP_WIDTH : 0;
-    const lefts = columns.map((column) => {
-      const own = column.pinned ? left : null;
-      left += column.pinned ? widthOf(column) : 0;
-      return own;
-    });
-    const tracks = columns.map((column) => {
-      const width = widthOf(column);
-      // What has no width of its own shares what is left.
-      return column.width !== undefined || column.pinned || resized?.name === column.name
-        ? `${width}px`
-        : `minmax(${width}px, ${width}fr)`;
-    });
-    return {
-      columns,
-      lefts,
-      hasGroups,
-      template: [...(hasGroups ? [`minmax(${GROUP_WIDTH}px, ${GROUP_WIDTH}fr)`] : []), ...tracks].join(' '),
-      minWidth: columns.reduce((sum, column) => sum + widthOf(column), hasGroups ? GROUP_WIDTH : 0),
-      isRight: columns.map((column) => typeOf(sketch, column.name, reach) === 'number'),
-    };
-  }, [columns, hasGroups, widthOf, resized, sketch, reach]);
 
   const turn = useCallback(
     (line: TableLine) => {
@@ -93,7 +69,7 @@ export const SketchTable = ({ lines, open, onOpen, madeUp }: Props) => {
     [open, onOpen],
   );
 
-  const shown = madeUp ? madeUp.slice(from, to) : tree.lines(from, to);
+  const shown = madeUp ? madeUp.lines.slice(from, to) : tree.lines(from, to);
   const around = madeUp || first === 0 ? [] : aroundTop(lines, first, height);
   const reveal = (index: number): void => {
     const box = scroller.current!;
@@ -113,7 +89,7 @@ export const SketchTable = ({ lines, open, onOpen, madeUp }: Props) => {
       Home: 0,
       End: height - 1,
     };
-    const line = active >= 0 ? (madeUp ? madeUp[active] : tree.lines(active, active + 1)[0]) : undefined;
+    const line = active >= 0 ? (madeUp ? madeUp.lines[active] : tree.lines(active, active + 1)[0]) : undefined;
     const isRtl = getComputedStyle(event.currentTarget).direction === 'rtl';
     const [inward, outward] = isRtl ? ['ArrowLeft', 'ArrowRight'] : ['ArrowRight', 'ArrowLeft'];
     if (event.key in moves) {
@@ -134,6 +110,8 @@ export const SketchTable = ({ lines, open, onOpen, madeUp }: Props) => {
     event.preventDefault();
   };
 
+  const seenColumns = new Set(look.cells.map(({ column }) => column.name)).size;
+  const head = headHeight(sketch.across !== undefined, !sketch.across || seenColumns > 1);
   const levels = sketch.rows ? sketch.groups.length : sketch.groups.length - 1;
   return (
     <div
@@ -146,58 +124,16 @@ export const SketchTable = ({ lines, open, onOpen, madeUp }: Props) => {
       tabIndex={0}
       data-testid="lines"
       className="relative min-h-0 flex-1 overflow-auto rounded-md border border-rule bg-paper outline-offset-[-2px]"
-      onScroll={({ currentTarget }) => setFirst(Math.floor(currentTarget.scrollTop / ROW))}
+      onScroll={({ currentTarget }) => {
+        setFirst(Math.floor(currentTarget.scrollTop / ROW));
+        setLeft(Math.round(Math.abs(currentTarget.scrollLeft) / SIDEWAYS) * SIDEWAYS);
+      }}
       onKeyDown={onKey}
     >
       <div style={{ minWidth: look.minWidth }} className={lines.isBefore ? 'opacity-60' : ''}>
-        <div
-          role="row"
-          className="sticky top-0 z-20 grid border-b border-ink bg-paper"
-          style={{ gridTemplateColumns: look.template }}
-        >
-          {hasGroups && (
-            <div
-              role="columnheader"
-              className="sticky start-0 z-10 flex items-center bg-paper ps-2.5"
-              data-drop="groups"
-            >
-              <span className="min-w-0 flex-1 truncate">
-                {sketch.groups.map((group, i) => (
-                  <span key={group.name}>
-                    {i > 0 && <span className="text-ink-3"> › </span>}
-                    <GroupCaption name={group.name} label={groupLabel(group, reach)} />
-                  </span>
-                ))}
-              </span>
-              {levels > 0 && (
-                <>
-                  <IconButton label={t('sketch.openAll')} onClick={() => onOpen({ levels, turned: new Set() })}>
-                    <ChevronsUpDown size={14} />
-                  </IconButton>
-                  <IconButton label={t('sketch.closeAll')} onClick={() => onOpen({ levels: 0, turned: new Set() })}>
-                    <ChevronsDownUp size={14} />
-                  </IconButton>
-                </>
-              )}
-            </div>
-          )}
-          {columns.map((column, i) => (
-            <Caption
-              key={column.name}
-              column={column}
-              isRight={look.isRight[i]!}
-              left={look.lefts[i]!}
-              width={widthOf(column)}
-              onResize={(width) => setResized({ name: column.name, width })}
-              onResized={(width) => {
-                setResized(null);
-                change(changedColumn(sketch, column.name, { width: width === null ? undefined : Math.round(width) }));
-              }}
-            />
-          ))}
-        </div>
+        <TableHead look={look} across={across} levels={levels} onOpen={onOpen} onResize={setResized} />
         {around.length > 0 && (
-          <div className="sticky top-[29px] z-10 h-0">
+          <div className="sticky z-10 h-0" style={{ top: head }}>
             {around.map((line) => (
               <Line
                 key={groupKey(line.at)}
@@ -205,6 +141,7 @@ export const SketchTable = ({ lines, open, onOpen, madeUp }: Props) => {
                 index={-1}
                 look={look}
                 lines={lines}
+                across={across}
                 isActive={false}
                 onTurn={turn}
               />
@@ -222,13 +159,14 @@ export const SketchTable = ({ lines, open, onOpen, madeUp }: Props) => {
                 index={from + i}
                 look={look}
                 lines={lines}
+                across={across}
                 isActive={from + i === active}
                 onTurn={turn}
               />
             ))}
           </div>
         </div>
-        {lines.end && !madeUp && <EndRow end={lines.end} look={look} />}
+        {lines.end && !madeUp && <EndRow end={lines.end} look={look} across={across} />}
       </div>
     </div>
   );

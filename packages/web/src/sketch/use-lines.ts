@@ -2,11 +2,13 @@ import type { Problem } from '@gaveta/core/internal';
 import { useCallback, useEffect, useReducer, useRef } from 'react';
 import type { LookFailure } from '../api/client.ts';
 import type { AskedSketch } from '../api/sketches.ts';
+import { AcrossCells } from './across-cells.ts';
 import { AskedLines, type EndLine } from './asked-lines.ts';
 import { LineTree, type OpenGroups } from './line-tree.ts';
 
 export interface SketchLines {
   tree: LineTree;
+  across: AcrossCells;
   end: EndLine | null;
   /** The lines are of what was asked before; those of now are on their way. */
   isBefore: boolean;
@@ -29,13 +31,15 @@ interface Asked {
   question: string;
   groups: number;
   rows: boolean;
+  /** Name of what goes across. */
+  across: string | null;
   open: OpenGroups;
   /** Whether rows may be fetched. */
   isOn: boolean;
 }
 
 /** The lines of a sketch. Those of the question before stay until the first ones of the new one are there. */
-export const useLines = ({ of, question, groups, rows, open, isOn }: Asked): SketchLines => {
+export const useLines = ({ of, question, groups, rows, across, open, isOn }: Asked): SketchLines => {
   const [, draw] = useReducer((count: number) => count + 1, 0);
   const [round, again] = useReducer((count: number) => count + 1, 0);
   const now = useRef<AskedLines | null>(null);
@@ -51,7 +55,8 @@ export const useLines = ({ of, question, groups, rows, open, isOn }: Asked): Ske
       draw();
       return;
     }
-    const lines: AskedLines = new AskedLines(latest.current.of, { groups, rows, open: latest.current.open }, () => {
+    const shape = { groups, rows, across, open: latest.current.open };
+    const lines: AskedLines = new AskedLines(latest.current.of, shape, () => {
       if (now.current === lines && lines.hasCome) shown.current = lines;
       draw();
     });
@@ -60,7 +65,7 @@ export const useLines = ({ of, question, groups, rows, open, isOn }: Asked): Ske
     lines.start();
     draw();
     return () => lines.stop();
-  }, [question, groups, rows, isOn, round]);
+  }, [question, groups, rows, across, isOn, round]);
 
   useEffect(() => {
     for (const lines of new Set([now.current, shown.current])) lines?.setOpen(open);
@@ -76,6 +81,7 @@ export const useLines = ({ of, question, groups, rows, open, isOn }: Asked): Ske
   const newest = now.current;
   return {
     tree: lines?.tree ?? new LineTree(groups, rows),
+    across: lines?.across ?? new AcrossCells(across),
     end: lines?.end ?? null,
     isBefore: newest !== null && newest !== lines,
     isFetching: newest?.isFetching ?? false,

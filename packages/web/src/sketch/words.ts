@@ -3,6 +3,7 @@ import {
   type Field,
   fieldFormat,
   formatValue,
+  groupsOf,
   PERIOD_FORMATS,
   type Reached,
   reachedField,
@@ -38,6 +39,12 @@ export const columnLabel = ({ label, field, name }: SketchColumn, reach: readonl
 export const groupLabel = ({ label, field }: SketchGroup, reach: readonly Reached[]): string =>
   label ?? pathLabel(field, reach);
 
+/** A group in a sentence: “hut”, or “month of arrival”. */
+export const groupWords = (t: TFunction, group: SketchGroup, reach: readonly Reached[], language: string): string => {
+  const label = inSentence(groupLabel(group, reach), language);
+  return group.per === undefined ? label : t('sketch.periodOf', { per: t(`data.per_${group.per}`), of: label });
+};
+
 /** Several values of a group: “huts”, or “values of status”. */
 export const groupPlural = (t: TFunction, group: SketchGroup, reach: readonly Reached[], language: string): string => {
   const found = reachedField(reach, group.field);
@@ -47,10 +54,10 @@ export const groupPlural = (t: TFunction, group: SketchGroup, reach: readonly Re
 };
 
 /** The name of a column or group; its own where it is gone. */
-export const labelOf = ({ columns, groups }: Sketch, name: string, reach: readonly Reached[]): string => {
+export const labelOf = ({ columns, groups, across }: Sketch, name: string, reach: readonly Reached[]): string => {
   const column = columns.find((c) => c.name === name);
   if (column) return columnLabel(column, reach);
-  const group = groups.find((g) => g.name === name);
+  const group = groupsOf({ groups, across }).find((g) => g.name === name);
   return group ? groupLabel(group, reach) : name;
 };
 
@@ -122,7 +129,7 @@ export const orderWords = (t: TFunction, sketch: Sketch, reach: readonly Reached
 /** How values of a column or group are compared: as numbers, days or texts. */
 export const typeOf = (sketch: Sketch, name: string, reach: readonly Reached[]): 'number' | 'date' | 'text' => {
   const column = sketch.columns.find((c) => c.name === name);
-  const path = column?.field ?? sketch.groups.find((g) => g.name === name)?.field;
+  const path = column?.field ?? groupsOf(sketch).find((g) => g.name === name)?.field;
   const type = path === undefined ? 'number' : reachedField(reach, path)?.field.type;
   if (column && (!sketch.rows || column.inner) && (column.inner ?? column.total)?.startsWith('COUNT')) return 'number';
   if (type === 'number') return 'number';
