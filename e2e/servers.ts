@@ -5,6 +5,7 @@ import { join, resolve } from 'node:path';
 import { type Limits, signToken } from '@gaveta/server';
 import { listen, startDemo } from '@gaveta-examples/cumeeira';
 import { createOffice } from '@gaveta-examples/office';
+import { roundsModel } from './rounds-model.ts';
 
 export interface Servers {
   gaveta: string;
@@ -47,6 +48,7 @@ export const startServers = async (limits?: Partial<Limits>): Promise<Servers> =
     store,
     secret,
     hosts,
+    models: [roundsModel],
     ...(limits ? { limits } : {}),
   });
   const gaveta = await listen(demo.server, 0);

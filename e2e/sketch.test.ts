@@ -1,5 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { generateTables } from '@gaveta-examples/cumeeira';
 import ExcelJS from 'exceljs';
 import { describe, expect, it } from 'vitest';
 import { By, button, eventually, find, Key, press, textOf, type WebElement } from './browser.ts';
@@ -20,6 +21,8 @@ const linesAre = (what: string, are: (lines: string[][]) => boolean): Promise<st
     const found = await lines();
     return !isBefore && are(found) && found;
   });
+const isSame = (a: ReadonlyMap<string, number>, b: ReadonlyMap<string, number>): boolean =>
+  a.size === b.size && [...a].every(([name, count]) => b.get(name) === count);
 const total = (found: string[][], column: number): string => found.at(-1)![column]!;
 const sentence = (): Promise<string> => textOf(driver, '[data-testid="sentence"]');
 const says = (words: string): Promise<boolean> =>
@@ -44,8 +47,8 @@ const drop = async (field: string, where: string): Promise<void> => {
   const drag = driver.actions().move({ origin: from }).press().move({ origin: from, x: 20, y: 5 });
   await drag.move({ origin: to }).release().perform();
 };
-const begin = (entity: string): Promise<void> =>
-  visit(`/sketches/new?from=${encodeURIComponent(`table cumeeira ${entity}`)}`);
+const begin = (entity: string, model = 'cumeeira'): Promise<void> =>
+  visit(`/sketches/new?from=${encodeURIComponent(`table ${model} ${entity}`)}`);
 
 describe('a sketch', () => {
   it('answers a question from nothing, filters by its chart, is saved, exported and made a report with the same totals', async () => {
@@ -262,6 +265,64 @@ describe('a sketch', () => {
     expect(numbers(turned[0]!)[0]).toBe(numbers(crossed[0]!)[0]);
     await (await button(driver, 'Make a report of it')).click();
     for (const cell of turned.at(-1)!) await liveHas(cell);
+  });
+
+  it('tells two ways to one table apart, and counts by the one that was chosen', async () => {
+    await begin('round', 'rounds');
+    await linesAre('rounds', (found) => found.length > 10);
+    const { warden, hut } = generateTables(1);
+    const names = new Map(hut!.map(([id, , name]) => [id, String(name)]));
+    const countBy = (column: number): Map<string, number> => {
+      const found = new Map<string, number>();
+      for (const row of warden!) {
+        const name = names.get(row[column]!) ?? '(blank)';
+        found.set(name, (found.get(name) ?? 0) + 1);
+      }
+      return found;
+    };
+    const counted = (found: string[][]): Map<string, number> =>
+      new Map(found.slice(0, -1).map(([name, count]) => [name!, Number(count)]));
+    await find(driver, 'section[aria-label="Own shelter of the round"]');
+    await find(driver, 'section[aria-label="Relief shelter of the round"]');
+    await drop('stands_in.name', '[data-drop="groups"]');
+    await says('for each relief shelter');
+    await linesAre('rounds by relief', (found) => isSame(counted(found), countBy(0)));
+    await press(driver, Key.CONTROL, 'z');
+    await linesAre('rounds again', (found) => !found.some(([name]) => name === '(blank)'));
+    // The same words lead to both; the way stands beside each.
+    await (await find(driver, '[data-pick="group"]')).click();
+    await find(driver, '.panel [cmdk-input]');
+    await typed('shelter name');
+    await eventually(driver, 'both ways', async () => {
+      const text = await textOf(driver, '.panel');
+      return text.includes('Own shelter') && text.includes('Relief shelter');
+    });
+    await typed(Key.ENTER);
+    await says('for each own shelter');
+    await linesAre('rounds by own', (found) => isSame(counted(found), countBy(1)));
+    await grow('group', 'relief name');
+    await says('for each own shelter and relief shelter');
+    const pairs = new Set(warden!.map(([id, own]) => `${own} ${names.get(id!) ?? ''}`));
+    const count = `${countBy(1).size + pairs.size} lines`;
+    await eventually(driver, count, async () => (await textOf(driver, '[data-testid="lines-state"]')).includes(count));
+  });
+
+  it('keeps days that are pressed in a calendar', async () => {
+    await begin('stay');
+    await linesAre('rows', (found) => found.length > 20);
+    await (await find(driver, '[data-caption="booked_at"]')).click();
+    await (await button(driver, 'Keep only …')).click();
+    const pressDay = async (day: string): Promise<void> => (await inPanel(`[data-day="${day}"] button`)).click();
+    await inPanel('[data-day="2026-06-09"]');
+    await pressDay('2026-06-09');
+    await says('only booked at from 9 Jun 2026 to 9 Jun 2026');
+    await pressDay('2026-06-11');
+    await says('only booked at from 9 Jun 2026 to 11 Jun 2026');
+    const { stay } = generateTables(1);
+    const days = stay!.map((row) => new Date(String(row.at(-1))).toISOString().slice(0, 10));
+    const kept = days.filter((day) => day >= '2026-06-09' && day <= '2026-06-11').length;
+    await linesAre('the last day whole', (found) => found.length === kept + 1);
+    await press(driver, Key.ESCAPE);
   });
 
   it('is folded, sorted and filtered by who reads it, and not changed', async () => {

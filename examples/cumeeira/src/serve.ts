@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { createServer, type IncomingMessage, type Server } from 'node:http';
 import { join } from 'node:path';
 import { readDefinition } from '@gaveta/core';
-import { createGaveta, type Gaveta, type Limits, type Session } from '@gaveta/server';
+import { createGaveta, type Gaveta, type Limits, type RegisteredModel, type Session } from '@gaveta/server';
 import express from 'express';
 import { houseTheme } from './house.ts';
 import { demoRecipes, demoReports } from './reports.ts';
@@ -18,6 +18,8 @@ export interface DemoOptions {
   /** Where reports are kept; left out: a folder inside `data`. */
   store?: string;
   limits?: Partial<Limits>;
+  /** Further models, over the connections of the demo. */
+  models?: readonly RegisteredModel[];
   say?: (step: string) => void;
 }
 
@@ -45,6 +47,7 @@ export const startDemo = async ({
   scale,
   store,
   limits,
+  models = [],
   say = () => {},
 }: DemoOptions): Promise<Demo> => {
   say('Opening the demo database');
@@ -54,7 +57,7 @@ export const startDemo = async ({
   const allowedAddresses: string[] = [];
   const gaveta = await createGaveta({
     store: store ?? join(data, 'store'),
-    models: sources.models,
+    models: [...sources.models, ...models],
     connections: sources.connections,
     secret,
     // Of a host of one's own: a key out of its configuration, the same at each start.

@@ -2,6 +2,7 @@ import {
   type Comparison,
   comparisonsFor,
   type Field,
+  PERIOD_FORMATS,
   reachedField,
   type SketchCondition,
   withCondition,
@@ -12,6 +13,7 @@ import { type FieldSpread, sketchQueries } from '../api/sketches.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { problemWords } from '../i18n/words.ts';
 import { Button, inputLook } from '../ui/controls.tsx';
+import { DayRange } from '../ui/day-range.tsx';
 import { Select } from '../ui/select.tsx';
 import { useLater } from '../ui/use-later.ts';
 import { useParts } from './parts.ts';
@@ -19,6 +21,14 @@ import { RangePicture } from './range-picture.tsx';
 import { pathLabel, valueText } from './words.ts';
 
 type Test = Extract<SketchCondition, { field: string }>;
+
+/** A moment is kept by its day, so that the last day of a range is all in it. */
+const dayPer = (field: Pick<Field, 'type'> | undefined): 'day' | undefined =>
+  field?.type === 'datetime' ? 'day' : undefined;
+
+/** Whether a condition is one that the panel of its field makes and shows; others are about periods. */
+export const isPlain = ({ per }: Test, field: Pick<Field, 'type'> | undefined): boolean =>
+  per === undefined || per === dayPer(field);
 
 /** Milliseconds that typing must pause before values are looked for. */
 const PAUSE = 200;
@@ -32,9 +42,13 @@ export const FilterPanel = ({ path }: { path: string }) => {
   const found = reachedField(reach, path);
   const values = useQuery({ ...sketchQueries.values(asked, path, later), placeholderData: (old) => old });
   // Those that a reader cannot take away stay as they are.
-  const at = sketch.only.findIndex((c, i) => i >= fixed && 'field' in c && c.field === path && c.per === undefined);
+  const per = dayPer(found?.field);
+  const at = sketch.only.findIndex(
+    (c, i) => i >= fixed && 'field' in c && c.field === path && isPlain(c, found?.field),
+  );
   const condition = at < 0 ? null : (sketch.only[at] as Test);
-  const put = (next: Test | null): void => {
+  const put = (test: Test | null): void => {
+    const next = test?.to !== undefined && per !== undefined ? { ...test, per } : test;
     if (at >= 0) change(withCondition(sketch, at, next));
     else if (next) change({ ...sketch, only: [...sketch.only, next] });
   };
@@ -194,7 +208,9 @@ const Range = ({ path, field, condition, put, spread }: OwnProps & { spread: Fie
           from={ends.from}
           to={ends.to}
           show={(value) =>
-            valueText(isNumber ? value : day(value), isNumber ? field : { ...field, type: 'date' }, sketch)
+            isNumber
+              ? valueText(value, field, sketch)
+              : valueText(day(value), { ...field, type: 'date' }, sketch, PERIOD_FORMATS.day)
           }
           onRange={(from, until) => set(day(from), day(until))}
         />
@@ -213,6 +229,15 @@ const Range = ({ path, field, condition, put, spread }: OwnProps & { spread: Fie
           onCommit={(until) => set(day(ends.from), until)}
         />
       </div>
+      {!isNumber && spread && spread.least !== null && spread.most !== null && (
+        <DayRange
+          from={day(ends.from)}
+          to={day(ends.to)}
+          least={day(spread.least)}
+          most={day(spread.most)}
+          onRange={set}
+        />
+      )}
       {!isNumber && (
         <div className="flex flex-wrap gap-1">
           {(['thisMonth', 'lastMonth', 'thisYear', 'lastYear'] as const).map((window) => (
@@ -277,7 +302,8 @@ const EndBox = ({
     <label className="flex flex-col gap-0.5">
       <span className="text-[11.5px] text-ink-2">{label}</span>
       <input
-        className={inputLook}
+        // The calendar stands below.
+        className={`${inputLook} [&::-webkit-calendar-picker-indicator]:hidden`}
         type={isNumber ? 'text' : 'date'}
         inputMode={isNumber ? 'decimal' : undefined}
         value={draft ?? value}

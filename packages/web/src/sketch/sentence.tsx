@@ -1,6 +1,7 @@
 import {
   type Field,
   type Reached,
+  reachedField,
   type SketchCondition,
   type SketchGroup,
   shownPaths,
@@ -19,7 +20,7 @@ import { IconButton } from '../ui/controls.tsx';
 import { AcrossPanel } from './across-panel.tsx';
 import { ColumnPanel } from './column-panel.tsx';
 import { FieldPick } from './field-pick.tsx';
-import { FilterPanel } from './filter.tsx';
+import { FilterPanel, isPlain } from './filter.tsx';
 import { GroupPanel } from './group-panel.tsx';
 import { OrderPanel } from './order-panel.tsx';
 import { useParts } from './parts.ts';
@@ -214,7 +215,7 @@ const ConditionPanel = ({
   const isOwn = at >= fixed;
   return (
     <div className="flex flex-col gap-2 p-3">
-      {isOwn && 'field' in condition && condition.per === undefined ? (
+      {isOwn && 'field' in condition && isPlain(condition, reachedField(reach, condition.field)?.field) ? (
         <FilterPanel path={condition.field} />
       ) : (
         <span>{conditionWords(t, condition, reach, sketch)}</span>

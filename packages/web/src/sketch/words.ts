@@ -91,7 +91,10 @@ export const conditionWords = (
   const label = inSentence(pathLabel(path, reach), sketch.language);
   const shown = (value: string | number | boolean): string => {
     if (field?.type === 'boolean') return t(value === true || value === 'true' ? 'data.yes' : 'data.no');
-    return valueText(value, field, sketch, per && PERIOD_FORMATS[per]);
+    // Periods of moments begin with a day, but for hours.
+    const isDay = field?.type === 'datetime' && /^\d{4}-\d{2}-\d{2}$/.test(String(value));
+    const shownField = isDay ? { ...field, type: 'date' as const } : field;
+    return valueText(value, shownField, sketch, per ? PERIOD_FORMATS[per] : isDay ? PERIOD_FORMATS.day : undefined);
   };
   const listed = (values: readonly (string | number | boolean)[]): string => {
     const named = values.slice(0, MOST_NAMED).map(shown);
