@@ -202,6 +202,36 @@ describe('a sketch', () => {
     await says('half');
   });
 
+  it('keeps rows by what is worked out, and groups by their totals of it', async () => {
+    await begin('hut');
+    await linesAre('rows', (found) => found.length > 10);
+    await (await button(driver, '+ Calculated column …')).click();
+    await (await inPanel('input[aria-label="Name of the column"]')).sendKeys('Half');
+    await (await inPanel('.cm-content')).click();
+    await typed('altitude / 2');
+    await (await button(driver, 'Add')).click();
+    await (await find(driver, '[data-caption="half"]')).click();
+    await (await button(driver, 'Keep only …')).click();
+    const least = await inPanel('[data-testid="filter"] input[inputmode="decimal"]');
+    await least.sendKeys('900', Key.ENTER);
+    await press(driver, Key.ESCAPE);
+    await says('only half is at least 900');
+    const high = await linesAre('high huts', (found) => found.length > 2 && found.length < 24);
+    await grow('group', 'region');
+    const regions = await linesAre('their regions', (found) => found.length < high.length && found[0]!.length > 1);
+    await (await find(driver, '[data-caption="half"]')).click();
+    await (await button(driver, 'Keep only some regions …')).click();
+    await inPanel('form[aria-label="Keep only regions where Half"]');
+    await typed('1000000', Key.ENTER);
+    await press(driver, Key.ESCAPE);
+    await says('regions where half is above 1000000');
+    await eventually(driver, 'no lines', async () =>
+      (await textOf(driver, '[data-testid="lines-state"]')).includes('No'),
+    );
+    await press(driver, Key.CONTROL, 'z');
+    await linesAre('the regions again', (found) => found.length === regions.length);
+  });
+
   it('takes fields where they are dropped, keeps more of its chart with Shift, and is led through by arrows', async () => {
     await begin('stay');
     await linesAre('rows', (found) => found.length > 20);

@@ -291,8 +291,8 @@ export * from './sketch/changes.ts';
 export {
   type ChartPoint,
   chartOf,
+  chartRows,
   chartSketch,
-  isMeasured,
   type ShownChart,
   sketchChart,
 } from './sketch/chart.ts';

@@ -1,3 +1,4 @@
+import { identifier } from '../definition/basics.ts';
 import { z } from '../definition/zod.ts';
 import { pathSchema, sketchConditionSchema, sketchOrderSchema, sketchSchema } from '../sketch/schema.ts';
 import type { CallContract } from './call.ts';
@@ -106,14 +107,18 @@ export const SKETCH_CALLS = {
     }),
   },
   'POST /sketch/values': {
-    does: 'What a field of a sketch’s rows holds, among those that the other conditions keep: its values with how many rows have each, or how they are spread.',
+    does: 'What a field of a sketch’s rows holds, or one of its columns in each row, among those that the other conditions keep: its values with how many rows have each, or how they are spread.',
     needs: 'view',
-    body: z.strictObject({
-      of: asked,
-      field: pathSchema,
-      /** Only values with these letters. */
-      search: z.string().max(200).default(''),
-    }),
+    body: z
+      .strictObject({
+        of: asked,
+        field: pathSchema.optional(),
+        /** A column by its name, in the place of a field. */
+        column: identifier.optional(),
+        /** Only values with these letters. */
+        search: z.string().max(200).default(''),
+      })
+      .refine(({ field, column }) => (field === undefined) !== (column === undefined), 'either a field, or a column'),
     gives: z.object({
       problems: z.array(part.problem),
       failure: part.failure.nullable(),

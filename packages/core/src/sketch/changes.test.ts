@@ -135,6 +135,13 @@ describe('a sketch', () => {
   });
 });
 
+it('goes on without what is kept by a column or group that goes', () => {
+  const kept = { column: 'nights', is: 'greater' as const, to: { value: 5 } };
+  const about = { ...grouped, only: [kept, { ...kept, of: 'hut' }] };
+  expect(withoutColumn(about, 'nights').only).toEqual([]);
+  expect(withoutGroup(about, 'hut').only).toEqual([kept]);
+});
+
 describe('a field across', () => {
   const crossed = withAcross(grouped, 'arrival', reach, 'Stays');
 

@@ -85,6 +85,7 @@ export const withoutColumn = (sketch: Sketch, name: string): Sketch => ({
   ...sketch,
   columns: sketch.columns.filter((c) => c.name !== name),
   order: sketch.order.filter(({ by }) => by !== name),
+  only: sketch.only.filter((condition) => !('column' in condition && condition.column === name)),
 });
 
 /** Settings with others in their place; what is undefined is taken away. */
@@ -185,7 +186,11 @@ export const changedAcross = (sketch: Sketch, change: Partial<SketchAcross>): Sk
 const summary = (sketch: Sketch, rows: string): Sketch => {
   const columns = sketch.columns.filter(({ total, ofLine }) => total !== undefined || ofLine !== undefined);
   const kept = new Set(columns.map(({ name }) => name));
-  const made = { ...sketch, rows: false, columns, order: sketch.order.filter(({ by }) => kept.has(by)) };
+  const made = {
+    ...sketch,
+    ...{ rows: false, columns, order: sketch.order.filter(({ by }) => kept.has(by)) },
+    only: sketch.only.filter((condition) => !('column' in condition) || kept.has(condition.column)),
+  };
   const count: SketchColumn = { name: freeIn(made, 'rows'), label: rows, total: 'COUNT' };
   return columns.length > 0 ? made : { ...made, columns: [count] };
 };
@@ -207,6 +212,7 @@ export const withoutGroup = (sketch: Sketch, name: string): Sketch => {
     ...rest,
     groups: sketch.groups.filter((g) => g.name !== name),
     order: sketch.order.filter(({ by }) => by !== name),
+    only: sketch.only.filter((condition) => !('column' in condition && condition.of === name)),
     ...(first && first.of !== name ? { first } : {}),
   };
 };

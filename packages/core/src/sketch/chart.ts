@@ -9,7 +9,7 @@ import { formatValue } from '../text/format.ts';
 import { blankWord } from '../text/report-words.ts';
 import { decodeValue, type Value, type WireValue } from '../value/value.ts';
 import { shownFormat, totalOf } from './levels.ts';
-import { groupsOf, type Sketch, type SketchColumn, type SketchGroup } from './schema.ts';
+import { groupsOf, isMeasured, type Sketch, type SketchColumn, type SketchGroup } from './schema.ts';
 
 /** What the chart of a sketch shows, with nothing left to be told from its groups and columns. */
 export interface ShownChart {
@@ -21,10 +21,6 @@ export interface ShownChart {
 
 /** Measures of a chart that nobody chose. */
 const FIRST_MEASURES = 1;
-
-/** Whether a column has a number on the lines of groups. */
-export const isMeasured = (column: SketchColumn): boolean =>
-  column.ofLine !== undefined || totalOf(column, false) !== null;
 
 /**
  * The chart of a sketch: dates along its axis as lines, other groups as columns, the group around in colours. Null where there is nothing to
@@ -59,21 +55,23 @@ export const chartOf = ({ chart = {}, columns, order, ...sketch }: Sketch): Show
   };
 };
 
-/** The sketch whose lines the chart is drawn from: what was pressed in the chart leaves nothing out of it. */
+/** The sketch whose rows the chart is drawn from: what was pressed in the chart leaves nothing out of it. */
+export const chartRows = (sketch: Sketch): Sketch => ({
+  ...sketch,
+  only: sketch.only.filter((condition) => !condition.fromChart),
+});
+
+/** The sketch whose groups the chart is drawn from, over the rows of {@link chartRows}; null where there is none. */
 export const chartSketch = (sketch: Sketch): Sketch | null => {
   const shown = chartOf(sketch);
   if (!shown) return null;
   const { along, split } = shown;
-  const groups = split ? [split, along] : [along];
-  const { first, chart: _, across, ...rest } = sketch;
-  const keepsFirst = first && !across && groups.at(-1)?.name === first.of && groups.length === sketch.groups.length;
+  const { first: _, chart: __, across: ___, ...rest } = sketch;
   return {
     ...rest,
     rows: false,
-    groups,
-    only: sketch.only.filter((condition) => !condition.fromChart),
+    groups: split ? [split, along] : [along],
     order: along.per === undefined ? sketch.order : [],
-    ...(keepsFirst ? { first } : {}),
   };
 };
 

@@ -76,6 +76,16 @@ export const sketchConditionSchema = z.union([
     fromChart,
   }),
   z.strictObject({ formula, label, fromChart }),
+  z.strictObject({
+    /** A column of the sketch by its name. */
+    column: identifier,
+    /** Groups of this name are kept by what they have in that column; rows by their own value without it. */
+    of: identifier.optional(),
+    is: z.enum(COMPARISONS),
+    to: operandSchema.optional(),
+    orBlank: z.literal(true).optional(),
+    fromChart,
+  }),
 ]);
 
 /** What is left out follows from the groups and columns. */
@@ -134,7 +144,11 @@ export type SketchGroup = Sketch['groups'][number];
 export type SketchAcross = NonNullable<Sketch['across']>;
 export type SketchChart = NonNullable<Sketch['chart']>;
 export type SketchCondition = Sketch['only'][number];
+export type ColumnCondition = Extract<SketchCondition, { column: string }>;
 
 /** Everything that a sketch groups by: down its lines, and across. */
 export const groupsOf = ({ groups, across }: Pick<Sketch, 'groups' | 'across'>): readonly SketchGroup[] =>
   across ? [...groups, across] : groups;
+
+/** Whether a column has something on the lines of groups. */
+export const isMeasured = ({ ofLine, total }: SketchColumn): boolean => ofLine !== undefined || total !== undefined;

@@ -162,3 +162,15 @@ it('says that a field of many rows neither groups nor keeps, instead of leaving 
       'charges.amount',
     ]);
 });
+
+it('says which column or group is gone that something is kept by', () => {
+  const about = { is: 'greater' as const, to: { value: 1 } };
+  const gone = (...only: Sketch['only']) =>
+    sketchRows({ ...byHut, only }, context).problems.map(({ data }) => data.name);
+  expect(gone({ column: 'nights', ...about }, { column: 'per_night', of: 'hut', ...about })).toEqual([]);
+  expect(gone({ column: 'rooms', ...about })).toEqual(['rooms']);
+  // What is worked out on lines has nothing in a row.
+  expect(gone({ column: 'per_night', ...about })).toEqual(['per_night']);
+  expect(gone({ column: 'rooms', of: 'hut', ...about })).toEqual(['rooms']);
+  expect(gone({ column: 'nights', of: 'tier', ...about })).toEqual(['tier']);
+});

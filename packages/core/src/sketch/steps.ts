@@ -2,7 +2,7 @@ import type { Query, Step, StepOf } from '../definition/recipe.ts';
 import { freeName } from '../edit/ids.ts';
 import { writtenName } from '../formula/tokens.ts';
 import type { Field } from '../model/model.ts';
-import { phrase } from '../problems/phrases.ts';
+import { type ProblemData, phrase } from '../problems/phrases.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import { PERIOD_FORMATS, periodFormula } from '../recipe/periods.ts';
@@ -12,7 +12,14 @@ import type { DataType } from '../value/value.ts';
 import { levelSteps } from './levels.ts';
 import { namesIn, renamed } from './names.ts';
 import { type Reached, reachedField, reachOf } from './reach.ts';
-import { groupsOf, type Sketch, type SketchColumn, type SketchGroup } from './schema.ts';
+import {
+  type ColumnCondition,
+  groupsOf,
+  isMeasured,
+  type Sketch,
+  type SketchColumn,
+  type SketchGroup,
+} from './schema.ts';
 
 /** Name of the query that finds the groups that are kept, where only the first of them are. */
 export const KEPT = 'kept_groups';
@@ -73,7 +80,9 @@ class RowsWriter {
       const name = this.group(group);
       if (name !== null) keys.set(group.name, name);
     }
-    this.keep();
+    this.keep(made);
+    for (const condition of sketch.only)
+      if ('column' in condition && condition.of !== undefined) this.keepWith(condition, condition.of, keys, made);
     this.first(keys, made);
     const { problems } = this.planned();
     const groups = this.fieldsOf(keys);
@@ -115,9 +124,14 @@ class RowsWriter {
       (isOne && isMany ? [] : fields).filter((f) => !f.hidden).map((f) => [...way, f.name].join('.')),
     );
     const hint = didYouMean(path, paths, phrase('remove-or-choose'));
-    if (!this.problems.some(({ data }) => data.name === path))
-      this.problems.push(problem('recipe-field-gone', {}, { name: path, hint }));
+    this.gone(path, hint);
     return null;
+  }
+
+  /** Says once that a field, column or group is not there. */
+  private gone(name: string, hint: ProblemData[string] = phrase('remove-or-choose')): void {
+    if (!this.problems.some(({ data }) => data.name === name))
+      this.problems.push(problem('recipe-field-gone', {}, { name, hint }));
   }
 
   /** Paths of fields along relations to one row each that the sketch names anywhere. */
@@ -232,9 +246,16 @@ class RowsWriter {
     return free;
   }
 
-  private keep(): void {
+  private keep(values: ReadonlyMap<string, string>): void {
     const all = this.sketch.only.flatMap((condition): StepOf<'keep'>['where'][] => {
       if ('formula' in condition) return [{ formula: this.flat(condition.formula) }];
+      if ('column' in condition) {
+        const own = values.get(condition.column);
+        if (condition.of !== undefined) return [];
+        if (own !== undefined) return [columnTest(condition, own)];
+        this.gone(condition.column);
+        return [];
+      }
       const { field: path, per, is, to, orBlank } = condition;
       const found = this.found(path, true);
       const own = this.names.get(path);
@@ -254,12 +275,39 @@ class RowsWriter {
 
   /** Only the rows of the groups that are first in their order. */
   private first(keys: ReadonlyMap<string, string>, values: ReadonlyMap<string, string>): void {
-    const { first, groups } = this.sketch;
-    const place = groups.findIndex(({ name }) => name === first?.of);
-    if (!first || place < 0) return;
-    const upTo = groups.slice(0, place + 1);
+    const { first } = this.sketch;
+    if (!first) return;
+    this.keepGroups(first.of, keys, values, (around) => ({
+      step: 'first',
+      count: first.count,
+      ...(around.length > 0 ? { per: around } : {}),
+    }));
+  }
+
+  /** Only the rows of the groups that have something in a column. */
+  private keepWith(
+    condition: ColumnCondition,
+    of: string,
+    keys: ReadonlyMap<string, string>,
+    values: ReadonlyMap<string, string>,
+  ): void {
+    const column = this.sketch.columns.find(({ name }) => name === condition.column);
+    if (!column || !isMeasured(column) || !keys.has(of))
+      this.gone(column && isMeasured(column) ? of : condition.column);
+    else this.keepGroups(of, keys, values, () => ({ step: 'keep', where: columnTest(condition, column.name) }));
+  }
+
+  /** Only the rows of some groups of a name: of those whose lines `cut` leaves, which is told the names of the groups around. */
+  private keepGroups(
+    of: string,
+    keys: ReadonlyMap<string, string>,
+    values: ReadonlyMap<string, string>,
+    cut: (around: string[]) => Step,
+  ): void {
+    const { groups } = this.sketch;
+    const upTo = groups.slice(0, groups.findIndex(({ name }) => name === of) + 1);
     const fields = this.fieldsOf(keys);
-    if (upTo.some(({ name }) => !fields.has(name))) return;
+    if (upTo.length === 0 || upTo.some(({ name }) => !fields.has(name))) return;
     // Blanks are a group as well, and nothing is equal to a blank.
     const here = upTo.flatMap(({ name: group }) =>
       withoutBlank(fields.get(group)!).map((formula) => {
@@ -268,17 +316,22 @@ class RowsWriter {
         return name;
       }),
     );
-    const level = [
-      ...this.steps,
-      ...levelSteps(this.sketch, { groups: this.fieldsOf(keys), columns: this.fieldsOf(values) }, upTo.length),
-    ];
-    const around = upTo.slice(0, -1).map(({ name }) => name);
+    const rows = { groups: this.fieldsOf(keys), columns: this.fieldsOf(values) };
+    const level = [...this.steps, ...levelSteps(this.sketch, rows, upTo.length, false)];
     const there = upTo
       .flatMap(({ name: group }) => withoutBlank({ name: group, type: fields.get(group)!.type }))
       .map((formula, i): StepOf<'add'> => ({ step: 'add', name: `kept_${i + 1}`, formula }));
-    const cut: Step = { step: 'first', count: first.count, ...(around.length > 0 ? { per: around } : {}) };
-    this.queries.push({ name: KEPT, steps: [...level, cut, ...there] });
-    const on = there.map(({ name }, i) => ({ here: here[i]!, there: name }));
-    this.add({ step: 'bring', from: { query: KEPT }, on, keep: 'matching', as: 'kept', fields: [] });
+    const around = upTo.slice(0, -1).map(({ name }) => name);
+    const number = this.queries.length + 1;
+    const name = number === 1 ? KEPT : `${KEPT}_${number}`;
+    this.queries.push({ name, steps: [...level, cut(around), ...there] });
+    const on = there.map(({ name: other }, i) => ({ here: here[i]!, there: other }));
+    this.add({ step: 'bring', from: { query: name }, on, keep: 'matching', as: `kept_${number}`, fields: [] });
   }
 }
+
+/** A condition on a column, as a test of the field that stands for it. */
+const columnTest = ({ is, to, orBlank }: ColumnCondition, field: string): StepOf<'keep'>['where'] => {
+  const test = { field, is, ...(to ? { to } : {}) };
+  return orBlank ? { any: [test, { field, is: 'blank' }] } : test;
+};

@@ -149,6 +149,20 @@ describe('what a field of a sketch holds', () => {
     expect(Number(nights.least)).toBeLessThan(Number(nights.most));
   });
 
+  it('also what many rows add up to in each row, and not what is worked out on lines', async () => {
+    const asked = { of: { sketch: byRegion }, column: 'charged' };
+    const { found } = (await call(MAKER, 'post', '/sketch/values', asked)).body;
+    expect([found.field.type, found.bins.length]).toEqual(['number', 24]);
+    expect(found.bins.reduce((a: number, b: number) => a + b, found.blanks)).toBe(generateTables(1).stay!.length);
+    const lined = { ...byRegion, columns: [...byRegion.columns, { name: 'each', ofLine: 'charged / stays' }] };
+    for (const body of [
+      { of: { sketch: lined }, column: 'each' },
+      { ...asked, column: 'gone' },
+    ])
+      expect((await call(MAKER, 'post', '/sketch/values', body)).body.code).toBe('not-in-sketch');
+    expect((await call(MAKER, 'post', '/sketch/values', { ...asked, field: 'nights' })).status).toBe(400);
+  });
+
   it('also where the field is of other rows, or of days', async () => {
     expect((await values('hut.region.name')).found.distinct).toBe(4);
     const days = (await values('arrival')).found;
@@ -196,6 +210,10 @@ describe('a stored sketch', () => {
     expect((await read({ only: [none] })).windows[0].lines).toEqual([]);
     expect((await read({ only: [{ ...none, field: 'member.email' }] })).code).toBe('not-in-sketch');
     expect((await read({ only: [{ formula: 'TRUE()' }] })).code).toBe('not-in-sketch');
+    const many = { column: 'stays', is: 'greater', to: { value: 1e6 } };
+    expect((await read({ only: [{ ...many, of: 'region' }] })).windows[0].lines).toEqual([]);
+    for (const other of [{ column: 'rate' }, { of: 'tier' }])
+      expect((await read({ only: [{ ...many, of: 'region', ...other }] })).code).toBe('not-in-sketch');
     const asked = { of: { stored: id }, field: 'member.email' };
     expect((await call(WARDEN, 'post', '/sketch/values', asked)).body.code).toBe('not-in-sketch');
   });

@@ -1,6 +1,7 @@
 import type { BodyRead } from '@gaveta/core/contract';
 import {
   acrossSteps,
+  chartRows,
   chartSketch,
   type Field,
   type GroupValue,
@@ -16,6 +17,7 @@ import {
   reachOf,
   rowSteps,
   type Sketch,
+  type SketchCondition,
   type SketchRows,
   type Step,
   shownFields,
@@ -115,6 +117,20 @@ const stepsAt = (
   return { steps: [...within, ...steps], shown };
 };
 
+/** What a condition is about that a sketch does not show; null where it shows all of it. */
+const notShown = (sketch: Sketch, condition: SketchCondition): string | null => {
+  if ('formula' in condition) return condition.formula;
+  if ('column' in condition) {
+    const isShown = sketch.columns.some(({ name, hidden }) => name === condition.column && !hidden);
+    if (!isShown) return condition.column;
+    if (condition.of !== undefined && !sketch.groups.some(({ name }) => name === condition.of)) return condition.of;
+  }
+  const { to } = condition;
+  const paths = [...('field' in condition ? [condition.field] : []), ...(to && 'field' in to ? [to.field] : [])];
+  const shown = shownPaths(sketch);
+  return paths.find((path) => !shown.has(path)) ?? null;
+};
+
 /** Sketches: stored ones, work on them, and their lines, level by level. */
 export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
   const { store, statements, gate } = parts;
@@ -129,12 +145,9 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
       return asked.sketch;
     }
     const { sketch } = await gate.sketch(caller, 'run', asked.stored ?? '');
-    const shown = shownPaths(sketch);
     for (const condition of asked.only) {
-      const paths = 'formula' in condition ? [condition.formula] : [condition.field];
-      if (!('formula' in condition) && condition.to && 'field' in condition.to) paths.push(condition.to.field);
-      const other = 'formula' in condition ? condition.formula : paths.find((path) => !shown.has(path));
-      if (other !== undefined) throw new ApiError('not-in-sketch', { field: other });
+      const other = notShown(sketch, condition);
+      if (other !== null) throw new ApiError('not-in-sketch', { field: other });
     }
     return { ...sketch, order: asked.order ?? sketch.order, only: [...sketch.only, ...asked.only] };
   };
@@ -212,7 +225,7 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
       const took = (): number => performance.now() - started;
       if (!sketch) return { problems: [], failure: null, windows: [], end: null, milliseconds: took() };
       const context = await contextFor([]);
-      const rows = sketchRows(sketch, context);
+      const rows = sketchRows(part === 'chart' ? chartRows(whole) : whole, context);
       const planned = planner(rows, context);
       const across = (at: readonly GroupValue[], depth: number): PlannedRecipe | null =>
         sketch.across
@@ -258,17 +271,27 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
       return { problems, failure, windows: found?.windows ?? null, end: found?.end ?? null, milliseconds: took() };
     },
 
-    'POST /sketch/values': async ({ caller, signal, body: { of, field: path, search } }) => {
+    'POST /sketch/values': async ({ caller, signal, body: { of, field: path, column: name, search } }) => {
       const whole = await askedSketch(caller, of);
-      if (!of.sketch && !shownPaths(whole).has(path)) throw new ApiError('not-in-sketch', { field: path });
+      const own = whole.columns.find((one) => one.name === name);
+      if (name !== undefined && (!own || own.ofLine !== undefined))
+        throw new ApiError('not-in-sketch', { field: name });
+      const isShown = path === undefined ? !own?.hidden : shownPaths(whole).has(path);
+      if (!of.sketch && !isShown) throw new ApiError('not-in-sketch', { field: path ?? name ?? '' });
       const context = await contextFor([]);
       const { chart: _, first: __, across: ___, ...rest } = whole;
+      const isAbout = (condition: SketchCondition): boolean =>
+        'column' in condition
+          ? condition.column === name || condition.of !== undefined
+          : 'field' in condition && condition.field === path;
+      // Those that conditions are about.
+      const isNeeded = (column: string): boolean =>
+        column !== name && whole.only.some((one) => 'column' in one && one.of === undefined && one.column === column);
+      const looked = { ...(own ?? { field: path }), name: 'looked' };
       const sketch: Sketch = {
         ...rest,
-        groups: [],
-        order: [],
-        columns: [{ name: 'looked', field: path }],
-        only: whole.only.filter((condition) => 'formula' in condition || condition.field !== path),
+        ...{ groups: [], order: [], only: whole.only.filter((condition) => !isAbout(condition)) },
+        columns: [...whole.columns.filter((one) => isNeeded(one.name)), looked],
       };
       const rows = sketchRows(sketch, context);
       const column = rows.columns.get('looked');

@@ -28,11 +28,11 @@ export const sketchQueries = {
   stored: (id: string) => queryOptions({ queryKey: ['sketch', id], queryFn: () => sketches.stored(id) }),
   draft: (key: string) =>
     queryOptions({ queryKey: ['sketch-draft', key], queryFn: () => sketches.draft(key), staleTime: 0, gcTime: 0 }),
-  /** What a field of a sketch’s rows holds. */
-  values: (of: AskedSketch, field: string, search = '') =>
+  /** What a field of a sketch’s rows holds, or one of its columns in each row. */
+  values: (of: AskedSketch, about: { field: string } | { column: string }, search = '') =>
     queryOptions({
-      queryKey: ['sketch-values', of, field, search],
-      queryFn: ({ signal }) => sketches.values({ of, field, search }, signal),
+      queryKey: ['sketch-values', of, about, search],
+      queryFn: ({ signal }) => sketches.values({ of, ...about, search }, signal),
       staleTime: 30_000,
       gcTime: 60_000,
     }),

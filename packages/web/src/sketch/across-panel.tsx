@@ -41,7 +41,7 @@ export const AcrossPanel = ({ onClose }: { onClose: () => void }) => {
         })}
       </fieldset>
       {filters ? (
-        <FilterPanel path={across.field} />
+        <FilterPanel about={{ field: across.field }} />
       ) : (
         <Button className="justify-center" onClick={() => setFilters(true)}>
           {t('sketch.keepOnlyDots')}

@@ -5,6 +5,7 @@ import {
   type ChartType,
   changedChart,
   chartOf,
+  chartRows,
   chartSketch,
   drawChart,
   groupsOf,
@@ -59,7 +60,7 @@ export const ChartView = ({ isOn }: { isOn: boolean }) => {
     return () => watch.disconnect();
   }, []);
   const of = chartSketch(sketch);
-  const question = of ? JSON.stringify([asked.stored ?? null, questionOf(of)]) : '';
+  const question = of ? JSON.stringify([asked.stored ?? null, questionOf(chartRows(sketch)), of.groups]) : '';
   const levels = shown?.split ? 2 : 1;
   const found = useQuery({
     ...sketchQueries.chart(asked, levels, question),

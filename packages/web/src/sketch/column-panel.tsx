@@ -1,5 +1,6 @@
 import {
   changedColumn,
+  isMeasured,
   movedColumn,
   reachedField,
   type SketchColumn,
@@ -19,9 +20,10 @@ import { Button, IconButton, Line } from '../ui/controls.tsx';
 import { Select } from '../ui/select.tsx';
 import { FilterPanel } from './filter.tsx';
 import { FormulaLine } from './formula-line.tsx';
+import { GroupFilters } from './group-filter.tsx';
 import { HighlightLines } from './highlight-lines.tsx';
 import { useParts } from './parts.ts';
-import { columnLabel, typeOf } from './words.ts';
+import { columnLabel, inSentence, typeOf } from './words.ts';
 
 /** Both directions of sorting, pressed where they hold. */
 export const SortLine = ({ name }: { name: string }) => {
@@ -52,7 +54,7 @@ export const SortLine = ({ name }: { name: string }) => {
 
 /** Everything that can be done to one column. */
 export const ColumnPanel = ({ name, onClose }: { name: string; onClose: () => void }) => {
-  const { t } = useTranslation();
+  const { t, i18n } = useTranslation();
   const parts = useParts();
   const { sketch, change, reach, isReading } = parts;
   const column = sketch.columns.find((c) => c.name === name);
@@ -60,7 +62,10 @@ export const ColumnPanel = ({ name, onClose }: { name: string; onClose: () => vo
   if (!column) return null;
   const found = column.field === undefined ? null : reachedField(reach, column.field);
   const isMany = found?.at.isMany ?? false;
-  const mayFilter = column.field !== undefined && !isMany;
+  // What is worked out on each line has nothing in a row to keep it by; nor has what counts them.
+  const mayFilter = column.field !== undefined || column.formula !== undefined;
+  const byGroups = sketch.groups.length > 0 && isMeasured(column) && typeOf(sketch, name, reach) === 'number';
+  const mayGroup = column.field !== undefined && !isMany;
   const put = (more: Partial<SketchColumn>): void => change(changedColumn(sketch, name, more));
   const at = sketch.columns.indexOf(column);
   const label = columnLabel(column, reach);
@@ -69,12 +74,15 @@ export const ColumnPanel = ({ name, onClose }: { name: string; onClose: () => vo
       <SortLine name={name} />
       {mayFilter &&
         (filters ? (
-          <FilterPanel path={column.field!} />
+          <FilterPanel about={isMany || column.field === undefined ? { column: name } : { field: column.field }} />
         ) : (
           <Button className="justify-center" onClick={() => setFilters(true)}>
-            {t('sketch.keepOnlyDots')}
+            {byGroups
+              ? t('sketch.keepGroupsDots', { groups: inSentence(reach[0]?.plural ?? '', i18n.language) })
+              : t('sketch.keepOnlyDots')}
           </Button>
         ))}
+      {byGroups && <GroupFilters column={name} />}
       {!isReading && (
         <>
           <Totals column={column} put={put} />
@@ -90,7 +98,7 @@ export const ColumnPanel = ({ name, onClose }: { name: string; onClose: () => vo
             />
           </Line>
           <div className="flex items-center gap-1 border-t border-rule-soft pt-2">
-            {mayFilter && (
+            {mayGroup && (
               <Button
                 look="quiet"
                 className="px-2"

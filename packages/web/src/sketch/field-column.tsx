@@ -249,7 +249,7 @@ const FieldLine = ({ at, field, isFirst, onDrop }: LineProps) => {
           </span>
         </Popover.Anchor>
         <Panel label={t('sketch.addCondition')} align="start" className="w-72 overflow-auto p-3 [--panel-height:560px]">
-          <FilterPanel path={path} />
+          <FilterPanel about={{ field: path }} />
         </Panel>
       </Popover.Root>
     </li>

@@ -3,6 +3,7 @@ import {
   comparisonsFor,
   type Field,
   PERIOD_FORMATS,
+  type Reached,
   reachedField,
   type SketchCondition,
   withCondition,
@@ -18,52 +19,57 @@ import { Select } from '../ui/select.tsx';
 import { useLater } from '../ui/use-later.ts';
 import { useParts } from './parts.ts';
 import { RangePicture } from './range-picture.tsx';
-import { pathLabel, valueText } from './words.ts';
+import { labelOf, pathLabel, valueText } from './words.ts';
 
-type Test = Extract<SketchCondition, { field: string }>;
+/** What is filtered by: a field by its path, or a column that has a value in each row. */
+export type Subject = { field: string } | { column: string };
+type Test = Exclude<SketchCondition, { formula: string }>;
 
 /** A moment is kept by its day, so that the last day of a range is all in it. */
 const dayPer = (field: Pick<Field, 'type'> | undefined): 'day' | undefined =>
   field?.type === 'datetime' ? 'day' : undefined;
 
-/** Whether a condition is one that the panel of its field makes and shows; others are about periods. */
-export const isPlain = ({ per }: Test, field: Pick<Field, 'type'> | undefined): boolean =>
-  per === undefined || per === dayPer(field);
+/** What the panel of a condition is about; null for conditions that no such panel makes, as those about periods. */
+export const subjectOf = (condition: SketchCondition, reach: readonly Reached[]): Subject | null => {
+  if ('formula' in condition) return null;
+  if ('column' in condition) return condition.of === undefined ? { column: condition.column } : null;
+  const { field, per } = condition;
+  return per === undefined || per === dayPer(reachedField(reach, field)?.field) ? { field } : null;
+};
+
+const isSame = (a: Subject, b: Subject | null): boolean =>
+  b !== null && ('field' in a ? 'field' in b && a.field === b.field : 'column' in b && a.column === b.column);
 
 /** Milliseconds that typing must pause before values are looked for. */
 const PAUSE = 200;
 
-/** Which rows are kept by one field: values with their counts, a range with how the rows lie in it, or a comparison. */
-export const FilterPanel = ({ path }: { path: string }) => {
+/** Which rows are kept: by values with their counts, by a range with how the rows lie in it, or by a comparison. */
+export const FilterPanel = ({ about }: { about: Subject }) => {
   const { t } = useTranslation();
   const { sketch, change, reach, asked, fixed } = useParts();
   const [search, setSearch] = useState('');
   const { value: later } = useLater(search, PAUSE);
-  const found = reachedField(reach, path);
-  const values = useQuery({ ...sketchQueries.values(asked, path, later), placeholderData: (old) => old });
+  const values = useQuery({ ...sketchQueries.values(asked, about, later), placeholderData: (old) => old });
+  const failure = values.data?.failure;
+  const spread = values.data?.found ?? null;
+  const field = 'field' in about ? reachedField(reach, about.field)?.field : spread?.field;
   // Those that a reader cannot take away stay as they are.
-  const per = dayPer(found?.field);
-  const at = sketch.only.findIndex(
-    (c, i) => i >= fixed && 'field' in c && c.field === path && isPlain(c, found?.field),
-  );
+  const at = sketch.only.findIndex((c, i) => i >= fixed && isSame(about, subjectOf(c, reach)));
   const condition = at < 0 ? null : (sketch.only[at] as Test);
-  const put = (test: Test | null): void => {
-    const next = test?.to !== undefined && per !== undefined ? { ...test, per } : test;
+  const per = 'field' in about ? dayPer(field) : undefined;
+  const put = (test: Asking | null): void => {
+    const of = 'field' in about && test?.to !== undefined && per !== undefined ? { ...about, per } : about;
+    const next = test && ({ ...of, ...test } as Test);
     if (at >= 0) change(withCondition(sketch, at, next));
     else if (next) change({ ...sketch, only: [...sketch.only, next] });
   };
-  if (!found) return null;
-  const { field } = found;
-  const isRange = field.type === 'number' || field.type === 'date' || field.type === 'datetime';
-  const failure = values.data?.failure;
-  const spread = values.data?.found ?? null;
-  const own = { path, field, condition, put };
+  const label = 'field' in about ? pathLabel(about.field, reach) : labelOf(sketch, about.column, reach);
+  const isRange = field?.type === 'number' || field?.type === 'date' || field?.type === 'datetime';
+  const own = field && { field, condition, put };
   return (
     <div className="flex min-h-0 flex-col gap-2" data-testid="filter" aria-busy={values.isFetching}>
       <div className="flex items-baseline gap-2">
-        <h3 className="min-w-0 flex-1 truncate font-semibold">
-          {t('sketch.keepOnly', { field: pathLabel(path, reach) })}
-        </h3>
+        <h3 className="min-w-0 flex-1 truncate font-semibold">{t('sketch.keepOnly', { field: label })}</h3>
         {condition && (
           <button type="button" className="rounded px-1 text-pine hover:bg-pine-soft" onClick={() => put(null)}>
             {t('sketch.keepAll')}
@@ -75,26 +81,33 @@ export const FilterPanel = ({ path }: { path: string }) => {
           {problemWords(failure.problem)}
         </p>
       )}
-      {isRange ? (
-        <Range {...own} spread={spread} />
+      {!own ? (
+        values.isFetching && <p className="text-ink-3">{t('app.loading')}</p>
       ) : (
-        <Ticks {...own} spread={spread} search={search} onSearch={setSearch} isFetching={values.isFetching} />
+        <>
+          {isRange ? (
+            <Range {...own} about={about} spread={spread} />
+          ) : (
+            <Ticks {...own} spread={spread} search={search} onSearch={setSearch} isFetching={values.isFetching} />
+          )}
+          <Comparing {...own} />
+        </>
       )}
-      <Comparing {...own} />
     </div>
   );
 };
 
+/** A condition without what it is about. */
+type Asking = Pick<Test, 'is' | 'to' | 'orBlank'>;
+
 interface OwnProps {
-  path: string;
   field: Field;
   condition: Test | null;
-  put: (next: Test | null) => void;
+  put: (next: Asking | null) => void;
 }
 
 /** Values to tick, each with how many rows have it. */
 const Ticks = ({
-  path,
   field,
   condition,
   put,
@@ -117,10 +130,10 @@ const Ticks = ({
     field.type === 'boolean' ? value === 'true' || value === 't' : value;
   const set = (values: readonly string[], blank: boolean): void => {
     if (values.length === 0 && !blank) put(null);
-    else if (values.length === 0) put({ field: path, is: 'blank' });
+    else if (values.length === 0) put({ is: 'blank' });
     else
       put({
-        ...{ field: path, is: 'oneOf', to: { values: values.map(as) } },
+        ...{ is: 'oneOf', to: { values: values.map(as) } },
         ...(blank ? { orBlank: true as const } : {}),
       });
   };
@@ -175,7 +188,7 @@ const Ticks = ({
 };
 
 /** A range of numbers or days, over how the rows lie in it. */
-const Range = ({ path, field, condition, put, spread }: OwnProps & { spread: FieldSpread | null }) => {
+const Range = ({ about, field, condition, put, spread }: OwnProps & { about: Subject; spread: FieldSpread | null }) => {
   const { t } = useTranslation();
   const { sketch } = useParts();
   const isNumber = field.type === 'number';
@@ -192,9 +205,9 @@ const Range = ({ path, field, condition, put, spread }: OwnProps & { spread: Fie
     const as = (text: string): string | number => (isNumber ? Number(text) : text);
     const isGood = (text: string): boolean => !isNumber || (text !== '' && Number.isFinite(Number(text)));
     if (from === '' && until === '') put(null);
-    else if (until === '') isGood(from) && put({ field: path, is: 'greaterOrEqual', to: { value: as(from) } });
-    else if (from === '') isGood(until) && put({ field: path, is: 'lessOrEqual', to: { value: as(until) } });
-    else if (isGood(from) && isGood(until)) put({ field: path, is: 'between', to: { from: as(from), to: as(until) } });
+    else if (until === '') isGood(from) && put({ is: 'greaterOrEqual', to: { value: as(from) } });
+    else if (from === '') isGood(until) && put({ is: 'lessOrEqual', to: { value: as(until) } });
+    else if (isGood(from) && isGood(until)) put({ is: 'between', to: { from: as(from), to: as(until) } });
   };
   const day = (text: string): string => (isNumber ? text : text.slice(0, 10));
   return (
@@ -238,10 +251,10 @@ const Range = ({ path, field, condition, put, spread }: OwnProps & { spread: Fie
           onRange={set}
         />
       )}
-      {!isNumber && (
+      {!isNumber && 'field' in about && (
         <div className="flex flex-wrap gap-1">
           {(['thisMonth', 'lastMonth', 'thisYear', 'lastYear'] as const).map((window) => (
-            <Window key={window} window={window} path={path} />
+            <Window key={window} window={window} path={about.field} />
           ))}
         </div>
       )}
@@ -326,7 +339,7 @@ const EndBox = ({
 const SHOWN: readonly Comparison[] = ['oneOf', 'within', 'between'];
 
 /** Any other comparison with a value. */
-const Comparing = ({ path, field, condition, put }: OwnProps) => {
+const Comparing = ({ field, condition, put }: OwnProps) => {
   const { t } = useTranslation();
   const [open, setOpen] = useState(false);
   const choices = comparisonsFor(field.type).filter((one) => !SHOWN.includes(one));
@@ -353,7 +366,7 @@ const Comparing = ({ path, field, condition, put }: OwnProps) => {
         event.preventDefault();
         if (isBad) return;
         const typed = isNumber ? Number(value.replace(',', '.')) : field.type === 'boolean' ? value === 'true' : value;
-        put({ field: path, is, ...(takesValue ? { to: { value: typed } } : {}) });
+        put({ is, ...(takesValue ? { to: { value: typed } } : {}) });
       }}
     >
       <Select

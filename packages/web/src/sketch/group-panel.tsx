@@ -63,7 +63,7 @@ export const GroupPanel = ({ name, onClose }: { name: string; onClose: () => voi
     <div className="flex flex-col gap-2 p-3">
       <SortLine name={name} />
       {filters ? (
-        <FilterPanel path={group.field} />
+        <FilterPanel about={{ field: group.field }} />
       ) : (
         <Button className="justify-center" onClick={() => setFilters(true)}>
           {t('sketch.keepOnlyDots')}

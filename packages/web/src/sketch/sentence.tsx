@@ -1,7 +1,6 @@
 import {
   type Field,
   type Reached,
-  reachedField,
   type SketchCondition,
   type SketchGroup,
   shownPaths,
@@ -20,7 +19,8 @@ import { IconButton } from '../ui/controls.tsx';
 import { AcrossPanel } from './across-panel.tsx';
 import { ColumnPanel } from './column-panel.tsx';
 import { FieldPick } from './field-pick.tsx';
-import { FilterPanel, isPlain } from './filter.tsx';
+import { FilterPanel, subjectOf } from './filter.tsx';
+import { GroupFilter } from './group-filter.tsx';
 import { GroupPanel } from './group-panel.tsx';
 import { OrderPanel } from './order-panel.tsx';
 import { useParts } from './parts.ts';
@@ -195,7 +195,7 @@ const Only = () => {
         label={t('sketch.addCondition')}
         takes={(field, at) => isOne(field, at) && (!isReading || shown.has([...at.way, field.name].join('.')))}
         onPick={() => {}}
-        follow={(path) => <FilterPanel path={path} />}
+        follow={(path) => <FilterPanel about={{ field: path }} />}
       />
     </Zone>
   );
@@ -213,10 +213,13 @@ const ConditionPanel = ({
   const { t } = useTranslation();
   const { sketch, change, reach, fixed } = useParts();
   const isOwn = at >= fixed;
+  const about = subjectOf(condition, reach);
   return (
     <div className="flex flex-col gap-2 p-3">
-      {isOwn && 'field' in condition && isPlain(condition, reachedField(reach, condition.field)?.field) ? (
-        <FilterPanel path={condition.field} />
+      {isOwn && about ? (
+        <FilterPanel about={about} />
+      ) : isOwn && 'column' in condition ? (
+        <GroupFilter column={condition.column} of={condition.of!} />
       ) : (
         <span>{conditionWords(t, condition, reach, sketch)}</span>
       )}

@@ -301,7 +301,7 @@ export const SketchPage = ({ work, id, isReading, known, models, recipes, onRows
         <Popover.Root open={filtering !== null} onOpenChange={() => setFiltering(null)}>
           <Popover.Anchor className="fixed start-1/2 top-24" />
           <Panel label={t('sketch.addCondition')} align="start" className="w-72 overflow-auto p-3">
-            {filtering !== null && <FilterPanel path={filtering} />}
+            {filtering !== null && <FilterPanel about={{ field: filtering }} />}
           </Panel>
         </Popover.Root>
         <Ghost />

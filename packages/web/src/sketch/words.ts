@@ -1,4 +1,5 @@
 import {
+  type ColumnCondition,
   decodeValue,
   type Field,
   fieldFormat,
@@ -75,6 +76,19 @@ export const valueText = (
   return formatValue(decodeValue(value, field.type), code, { language, timeZone });
 };
 
+/** What values in a column are; numbers where it is worked out. */
+const columnField = (
+  { columns }: Sketch,
+  { column: name }: ColumnCondition,
+  reach: readonly Reached[],
+): Pick<Field, 'type' | 'format'> => {
+  const column = columns.find((one) => one.name === name);
+  const found = column?.field === undefined ? null : reachedField(reach, column.field);
+  return found && !column?.inner?.startsWith('COUNT') && !column?.total?.startsWith('COUNT')
+    ? found.field
+    : { type: 'number' };
+};
+
 /** Values that a sentence names before it only counts them. */
 const MOST_NAMED = 3;
 
@@ -83,12 +97,19 @@ export const conditionWords = (
   t: TFunction,
   condition: SketchCondition,
   reach: readonly Reached[],
-  sketch: Pick<Sketch, 'language' | 'timeZone'>,
+  sketch: Sketch,
 ): string => {
   if ('formula' in condition) return condition.label ?? condition.formula;
-  const { field: path, per, is, to, orBlank } = condition;
-  const field = reachedField(reach, path)?.field;
-  const label = inSentence(pathLabel(path, reach), sketch.language);
+  const { is, to, orBlank } = condition;
+  const per = 'field' in condition ? condition.per : undefined;
+  const field =
+    'field' in condition ? reachedField(reach, condition.field)?.field : columnField(sketch, condition, reach);
+  const own = 'field' in condition ? pathLabel(condition.field, reach) : labelOf(sketch, condition.column, reach);
+  const of = 'column' in condition ? sketch.groups.find(({ name }) => name === condition.of) : undefined;
+  const plain = inSentence(own, sketch.language);
+  const label = of
+    ? t('sketch.groupsWith', { groups: groupPlural(t, of, reach, sketch.language), column: plain })
+    : plain;
   const shown = (value: string | number | boolean): string => {
     if (field?.type === 'boolean') return t(value === true || value === 'true' ? 'data.yes' : 'data.no');
     // Periods of moments begin with a day, but for hours.
