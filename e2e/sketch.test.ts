@@ -355,6 +355,33 @@ describe('a sketch', () => {
     await press(driver, Key.ESCAPE);
   });
 
+  it('begins beside a table, and loses nothing when somebody else saved it meanwhile', async () => {
+    await visit('/data/tables/cumeeira/region');
+    await (await button(driver, 'New sketch')).click();
+    await linesAre('regions', (found) => found.length >= 4);
+    await (await find(driver, '[data-save]')).click();
+    const name = await inPanel('form input');
+    await name.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Four regions', Key.ENTER);
+    const state = (words: string): Promise<boolean> =>
+      eventually(driver, words, async () => (await textOf(driver, '[data-testid="sketch-state"]')).includes(words));
+    await state('Saved, revision 1');
+    const others = `const done = arguments[arguments.length - 1];
+      const at = '/api/sketches/' + location.pathname.split('/').at(-1);
+      const body = (sketch) => JSON.stringify({ sketch: { ...sketch, note: 'Theirs.' }, base: 1 });
+      const headers = { 'Content-Type': 'application/json' };
+      fetch(at).then((answer) => answer.json())
+        .then(({ sketch }) => fetch(at, { method: 'PUT', headers, body: body(sketch) })).then(({ status }) => done(status));`;
+    expect(await driver.executeAsyncScript(others)).toBe(200);
+    await (await find(driver, '[data-field="hectares"]')).click();
+    await says('office');
+    await (await find(driver, '[data-save]')).click();
+    await eventually(driver, 'who saved it', async () =>
+      (await textOf(driver, '[role="alert"]')).includes('saved revision 2 meanwhile'),
+    );
+    await (await button(driver, 'Save over it')).click();
+    await state('Saved, revision 3');
+  });
+
   it('is folded, sorted and filtered by who reads it, and not changed', async () => {
     await begin('stay');
     await linesAre('rows', (found) => found.length > 20);

@@ -93,6 +93,8 @@ export const SKETCH_CALLS = {
       windows: z.array(window).max(50),
       /** Whether the end is asked for as well; `counted`: and how many lines the outermost level has. */
       end: z.enum(['no', 'totals', 'counted']).default('counted'),
+      /** Whether all values across are asked for, with their totals at the end. */
+      across: z.boolean().default(false),
     }),
     gives: z.object({
       problems: z.array(part.problem),
@@ -101,8 +103,10 @@ export const SKETCH_CALLS = {
       windows: z.array(lines).nullable(),
       /** Totals of all rows, and how many lines the outermost level has. */
       end: z
-        .object({ fields: z.array(part.field), line: z.array(part.wireValue), inside: z.number().nullable(), across })
+        .object({ fields: z.array(part.field), line: z.array(part.wireValue), inside: z.number().nullable() })
         .nullable(),
+      /** Every value that goes across, in their order; null where nothing does, or it was not asked for. */
+      across,
       milliseconds: z.number(),
     }),
   },

@@ -1,5 +1,6 @@
+import { mix } from '../chart/colors.ts';
 import type { Highlight } from '../definition/look.ts';
-import type { PageSetup, Report, RowGroup } from '../definition/schema.ts';
+import type { ItemOf, PageSetup, Report, RowGroup } from '../definition/schema.ts';
 import { paperSize, widthBetween } from '../definition/schema.ts';
 import { reportFrame } from '../edit/guided.ts';
 import { INDENT } from '../edit/guided-columns.ts';
@@ -13,6 +14,7 @@ import { pageWords, totalWord } from '../text/report-words.ts';
 import { chartItem, chartOf } from './chart.ts';
 import { rowFormula, shownFormat, totalOf } from './levels.ts';
 import { renamed } from './names.ts';
+import { BarSteps } from './report-bars.ts';
 import { groupsOf, type Sketch, type SketchAcross, type SketchColumn, type SketchGroup } from './schema.ts';
 import { type SketchRows, sketchRows } from './steps.ts';
 
@@ -27,6 +29,9 @@ const ROWS = 'rows';
 /** Between columns, in millimetres. */
 const GAP = 2;
 const LINE = 6;
+/** Width of a bar, as a share of its cell, and its height in millimetres, which leaves no room for words. */
+const BAR = 0.42;
+const BAR_HEIGHT = 2.2;
 const CHART_HEIGHT = 65;
 /** Ground of every second row where the theme has none for it. */
 const STRIPES = '#f3f1ea';
@@ -42,6 +47,7 @@ export const sketchReport = (sketch: Sketch, context: RecipeContext, options: Sk
 class SketchReport {
   private readonly frame: Report;
   private readonly idFor: ReturnType<typeof idMaker>;
+  private readonly bars: BarSteps;
   /** Those that are seen. */
   private readonly columns: readonly SketchColumn[];
   /** Left edge and width of each column, in millimetres; the first is that of the groups where there are any. */
@@ -64,6 +70,7 @@ class SketchReport {
     const paper: PageSetup = isWide ? { ...frame.page, orientation: 'landscape' } : frame.page;
     this.frame = { ...frame, page: paper, language, timeZone };
     this.idFor = idMaker(this.frame);
+    this.bars = new BarSteps([...rows.groups.values(), ...rows.columns.values()].map(({ name }) => name));
     const room = widthBetween(paper) - GAP * (weights.length - 1);
     const whole = weights.reduce((sum, weight) => sum + weight, 0) || 1;
     let x = 0;
@@ -79,12 +86,13 @@ class SketchReport {
     const { sketch, rows, frame } = this;
     const { steps, queries, groups } = rows;
     const { order } = sketch;
-    const whole = {
+    const whole = (body: Report['body']): Report => ({
       ...frame,
       header: this.withChart(frame.header!),
-      queries: [...queries, { name: ROWS, label: sketch.name, steps }],
-    };
-    if (sketch.across) return { ...whole, body: [this.crossed(sketch.across)] };
+      queries: [...queries, { name: ROWS, label: sketch.name, steps: [...steps, ...this.bars.steps] }],
+      body,
+    });
+    if (sketch.across) return whole([this.crossed(sketch.across)]);
     const header = { height: LINE + 1, everyPage: true, items: this.captions() };
     const made = sketch.groups.flatMap((group, i): NonNullable<Report['body'][number]['groups']> => {
       const key = groups.get(group.name);
@@ -107,7 +115,7 @@ class SketchReport {
           name: group.name,
           by: writtenName(key.name),
           ...this.groupOrder(group.name),
-          header: { height: LINE, items: [value, ...this.totals(false, !isLast || sketch.rows)] },
+          header: { height: LINE, items: [value, ...this.totals(false, !isLast || sketch.rows, i + 1)] },
         },
       ];
     });
@@ -116,22 +124,19 @@ class SketchReport {
       return column ? [{ by: writtenName(column.name), ...(descending ? { descending: true } : {}) }] : [];
     });
     const stripes = sketch.stripes ? (this.options.theme?.alternate ?? STRIPES) : null;
-    return {
-      ...whole,
-      body: [
-        {
-          id: ROWS,
-          name: 'row',
-          rows: { entity: ROWS },
-          ...(stripes === null ? {} : { alternate: stripes }),
-          ...(made.length > 0 ? { groups: made } : {}),
-          ...(sketch.rows && sort.length > 0 ? { sort } : {}),
-          header,
-          ...(sketch.rows ? { detail: { height: LINE - 0.5, items: this.values() } } : {}),
-          ...(this.hasEnd() ? { footer: { height: LINE + 1, items: this.end() } } : {}),
-        },
-      ],
-    };
+    return whole([
+      {
+        id: ROWS,
+        name: 'row',
+        rows: { entity: ROWS },
+        ...(stripes === null ? {} : { alternate: stripes }),
+        ...(made.length > 0 ? { groups: made } : {}),
+        ...(sketch.rows && sort.length > 0 ? { sort } : {}),
+        header,
+        ...(sketch.rows ? { detail: { height: LINE - 0.5, items: this.values() } } : {}),
+        ...(this.hasEnd() ? { footer: { height: LINE + 1, items: this.end() } } : {}),
+      },
+    ]);
   }
 
   /** How a group is ordered: by itself, or by a column with totals. */
@@ -315,12 +320,19 @@ class SketchReport {
     return format === undefined ? {} : { format };
   }
 
-  private totals(isEnd: boolean, isBold: boolean) {
+  /** `depth`: of the groups on whose lines they stand, from 1; 0 for the end, which has no bars. */
+  private totals(isEnd: boolean, isBold: boolean, depth: number) {
+    const keys = this.sketch.groups.slice(0, depth).flatMap(({ name }) => this.rows.groups.get(name)?.name ?? []);
     return this.columns.flatMap((column, i) => {
       const formula = this.total(column.name, isEnd);
       if (formula === null) return [];
+      const bar =
+        column.bars && depth > 0 && this.isNumber(column)
+          ? [this.bar(i, 1.3, formula, this.bars.ofGroups(column.name, formula, keys))]
+          : [];
       const look = { ...(isBold ? { bold: true } : {}), ...(this.isNumber(column) ? { align: 'right' as const } : {}) };
       return [
+        ...bar,
         {
           kind: 'field' as const,
           id: this.idFor('field'),
@@ -335,13 +347,26 @@ class SketchReport {
     });
   }
 
+  /** A bar at the start of a cell, as long as its number is among those of the longest one. */
+  private bar(i: number, y: number, value: string, longest: string): ItemOf<'gauge'> {
+    const { x, width } = this.at(i);
+    const { palette } = this.options.theme ?? THEMES[0]!;
+    return itemWith(
+      'gauge',
+      { id: this.idFor('gauge'), x, y, width: Math.round(width * BAR * 10) / 10, height: BAR_HEIGHT },
+      { type: 'bar', value: `ABS(${value})`, from: '0', to: longest, color: mix(palette[0]!, '#ffffff', 0.75) },
+    );
+  }
+
   /** What a row shows. */
   private values() {
     return this.columns.flatMap((column, i) => {
       const field = this.field(column);
       const formula = field ? writtenName(field.name) : column.ofLine && rowFormula(column.ofLine, this.rows.columns);
       if (!formula) return [];
+      const hasBar = column.bars && this.isNumber(column);
       return [
+        ...(hasBar ? [this.bar(i, 1, formula, this.bars.ofRows(column.name, formula))] : []),
         {
           kind: 'field' as const,
           id: this.idFor('field'),
@@ -362,7 +387,7 @@ class SketchReport {
 
   private end() {
     const total = totalWord(this.sketch.language);
-    const items = this.totals(true, true);
+    const items = this.totals(true, true, 0);
     if (this.sketch.groups.length === 0) return items;
     const { x, width } = this.places[0]!;
     return [

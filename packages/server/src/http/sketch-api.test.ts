@@ -30,8 +30,8 @@ const byRegion = sketch({
   ],
   order: [{ by: 'stays', descending: true }],
 });
-const lines = async (of: object, windows: object[], who: Session = MAKER) =>
-  (await call(who, 'post', '/sketch/lines', { of: { sketch: of }, windows })).body;
+const lines = async (of: object, windows: object[], who: Session = MAKER, more: object = {}) =>
+  (await call(who, 'post', '/sketch/lines', { of: { sketch: of }, windows, ...more })).body;
 
 describe('the lines of a sketch', () => {
   it('come level by level, with their totals, how many lines lie inside, and the end', async () => {
@@ -77,11 +77,11 @@ describe('the lines of a sketch', () => {
   });
 
   it('have what goes across: each value’s totals on each line and at the end, and no more than can be read', async () => {
-    const across = { name: 'year', field: 'arrival', per: 'year' as const };
-    const crossed = { ...byRegion, across };
-    const { windows, end } = await lines(crossed, [{ at: [] }, { at: [], levels: 2, most: 500 }, { at: [null] }]);
-    expect(end.across.fields.map((f: { name: string }) => f.name)).toEqual(['year', 'stays', 'charged']);
-    const years = end.across.lines.map(([year]: string[]) => year);
+    const crossed = { ...byRegion, across: { name: 'year', field: 'arrival', per: 'year' as const } };
+    const asked = [{ at: [] }, { at: [], levels: 2, most: 500 }, { at: [null] }];
+    const { windows, across } = await lines(crossed, asked, MAKER, { across: true });
+    expect(across.fields.map((f: { name: string }) => f.name)).toEqual(['year', 'stays', 'charged']);
+    const years = across.lines.map(([year]: string[]) => year);
     expect(years).toEqual([...years].sort());
     const [regions, huts, none] = windows;
     /** Stays of the lines across that have a value at a place; the last group stands before its year. */
@@ -91,9 +91,12 @@ describe('the lines of a sketch', () => {
       expect(staysOf(regions.across, 0, region, 0)).toBe(Number(stays));
       expect(staysOf(huts.across, 0, region, 1)).toBe(Number(stays));
     }
-    for (const [year, stays] of end.across.lines) expect(staysOf(regions.across, 1, year, 0)).toBe(Number(stays));
+    for (const [year, stays] of across.lines) expect(staysOf(regions.across, 1, year, 0)).toBe(Number(stays));
     expect(none.across.lines).toEqual([]);
-    const days = await lines({ ...crossed, across: { name: 'day', field: 'arrival', per: 'day' } }, [{ at: [] }]);
+    const byDay = { ...crossed, across: { name: 'day', field: 'arrival', per: 'day' } };
+    const days = await lines(byDay, [{ at: [] }], MAKER, { across: true });
+    // Also where only some lines are asked for.
+    expect((await lines(byDay, [{ at: [] }])).failure.problem.code).toBe('sketch-too-wide');
     expect([days.windows, days.failure.problem.code]).toEqual([null, 'sketch-too-wide']);
     expect(days.failure.detail).toContain('More than 100 values');
     const rows = await call(MAKER, 'post', '/sketch/lines', {

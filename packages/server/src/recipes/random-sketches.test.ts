@@ -100,21 +100,27 @@ const KEYS: Record<string, string> = {
 };
 /** What PostgreSQL gives as a middle is binary, and not exact. */
 const columns: readonly (Sketch['columns'][number] & { sql: string })[] = [
-  { name: 'stays', total: 'COUNT', sql: 'count(*)' },
-  { name: 'nights', field: 'nights', total: 'SUM', sql: 'coalesce(sum(nights), 0)' },
+  { name: 'stays', total: 'COUNT', bars: true, sql: 'count(*)' },
+  { name: 'nights', field: 'nights', total: 'SUM', bars: true, sql: 'coalesce(sum(nights), 0)' },
   { name: 'longest', field: 'nights', total: 'MAX', sql: 'max(nights)' },
-  { name: 'mean', field: 'rate', total: 'AVERAGE', sql: 'avg(rate)' },
+  { name: 'mean', field: 'rate', total: 'AVERAGE', bars: true, sql: 'avg(rate)' },
   {
     name: 'middle',
+    bars: true,
     field: 'rate',
     total: 'MEDIAN',
     sql: 'round((percentile_cont(0.5) within group (order by rate))::numeric, 6)',
   },
-  { name: 'kinds', field: 'status', total: 'COUNTDISTINCT', sql: 'count(distinct status)' },
+  { name: 'kinds', field: 'status', total: 'COUNTDISTINCT', bars: true, sql: 'count(distinct status)' },
   { name: 'charged', field: 'charges.amount', inner: 'SUM', total: 'SUM', sql: 'coalesce(sum(charged), 0)' },
   { name: 'charges', field: 'charges.amount', inner: 'COUNT', total: 'MAX', sql: 'max(charges)' },
   { name: 'dear', formula: 'nights * rate', total: 'SUM', sql: 'coalesce(sum(nights * rate), 0)' },
-  { name: 'each', ofLine: 'nights / stays', sql: 'coalesce(sum(nights), 0)::numeric / nullif(count(*), 0)' },
+  {
+    name: 'each',
+    ofLine: 'nights / stays',
+    bars: true,
+    sql: 'coalesce(sum(nights), 0)::numeric / nullif(count(*), 0)',
+  },
 ];
 const CHARGED = '(select sum(amount) from charge c where c.stay_id = s.id)';
 const conditions: readonly [SketchCondition, string][] = [

@@ -218,12 +218,16 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
       return store.drafts.put(caller.owner, id, { report: base > 0 ? id : null, base, definition: sketch });
     },
 
-    'POST /sketch/lines': async ({ caller, signal, body: { of, part, windows, end: wantsEnd } }) => {
+    'POST /sketch/lines': async ({
+      caller,
+      signal,
+      body: { of, part, windows, end: wantsEnd, across: wantsAcross },
+    }) => {
       const started = performance.now();
       const whole = await askedSketch(caller, of);
       const sketch = part === 'chart' ? chartSketch(whole) : whole;
       const took = (): number => performance.now() - started;
-      if (!sketch) return { problems: [], failure: null, windows: [], end: null, milliseconds: took() };
+      if (!sketch) return { problems: [], failure: null, windows: [], end: null, across: null, milliseconds: took() };
       const context = await contextFor([]);
       const rows = sketchRows(part === 'chart' ? chartRows(whole) : whole, context);
       const planned = planner(rows, context);
@@ -242,17 +246,21 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
         const depth = window.at.length + window.levels;
         return { window, recipe: planned(steps), across: across(window.at, depth), depth, shown };
       });
-      const endAcross = end ? across([], 0) : null;
-      const recipes = [end, endAcross, ...levels.flatMap((level) => [level.recipe, level.across])].filter(
+      const everyAcross = wantsAcross ? across([], 0) : null;
+      const recipes = [end, everyAcross, ...levels.flatMap((level) => [level.recipe, level.across])].filter(
         (recipe) => recipe !== null,
       );
       const wrong = [...rows.problems, ...recipes.flatMap((level) => level.problems)];
       const problems = withText(wrong);
       // With what is wrong left out, other rows would be shown and counted than were asked for.
-      if (wrong[0]) return { problems, failure: failureWith(wrong[0]), windows: null, end: null, milliseconds: took() };
+      if (wrong[0])
+        return {
+          ...{ problems, failure: failureWith(wrong[0]), windows: null, end: null, across: null },
+          milliseconds: took(),
+        };
       const { found, failure } = await atDesk(caller, sketch, recipes, signal, async (desk) => {
         // First, since nothing else is shown where there are too many.
-        const ends = endAcross && (await acrossOf(desk, endAcross, null, 0));
+        const every = everyAcross && (await acrossOf(desk, everyAcross, null, 0));
         const lines: Lines[] = [];
         for (const { window, recipe, across: over, depth, shown } of levels) {
           // All of them together take no longer than one may.
@@ -265,10 +273,12 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
         const last = end && asLines(await desk.rows(end, 1));
         return {
           windows: lines,
-          end: last && { fields: last.fields, line: last.lines[0] ?? [], inside: last.inside[0] ?? null, across: ends },
+          end: last && { fields: last.fields, line: last.lines[0] ?? [], inside: last.inside[0] ?? null },
+          across: every,
         };
       });
-      return { problems, failure, windows: found?.windows ?? null, end: found?.end ?? null, milliseconds: took() };
+      const { windows: all = null, end: last = null, across: every = null } = found ?? {};
+      return { problems, failure, windows: all, end: last, across: every, milliseconds: took() };
     },
 
     'POST /sketch/values': async ({ caller, signal, body: { of, field: path, column: name, search } }) => {

@@ -15,6 +15,7 @@ import { TextBox } from './fields.tsx';
 import { isChanged, undoByKey, useDrafts } from './recipe-draft.ts';
 import { lackWords, RecipeEditor, UndoRedo, usePlannedDraft } from './recipe-editor.tsx';
 import { reportFromRecipe } from './report-from-recipe.ts';
+import { sourceId } from './sources.ts';
 
 export const RecipeScreen = () => {
   const { t } = useTranslation();
@@ -148,6 +149,13 @@ export const RecipeScreen = () => {
             {t('data.remove')}
           </Button>
         )}
+        <Button
+          disabled={!stored || changed || planned.whole.problems.length > 0}
+          title={changed ? t('data.saveFirst') : ''}
+          onClick={() => navigate(`/sketches/new?from=${encodeURIComponent(sourceId({ recipe: stored!.id }))}`)}
+        >
+          {t('library.newSketch')}
+        </Button>
         <Button
           disabled={history!.base === 0 || changed || planned.whole.problems.length > 0}
           title={changed ? t('data.saveFirst') : ''}

@@ -4,6 +4,7 @@ import { useTranslation } from '../i18n/use-translation.ts';
 import { Button, Notice } from '../ui/controls.tsx';
 import type { DataParts } from './data-screen.tsx';
 import { RowsView } from './rows-view.tsx';
+import { sourceId } from './sources.ts';
 
 /** A look at a table: its rows, what its columns hold, and where its relations lead. */
 export const TableScreen = () => {
@@ -24,6 +25,16 @@ export const TableScreen = () => {
           {entity.description ?? t(`data.origin_${model.origin.kind}`, { name: model.origin.connection })}
         </span>
         <span className="flex-1" />
+        {needs.length === 0 && (
+          <Button
+            onClick={() => {
+              const from = sourceId({ model: model.name, entity: entity.name });
+              navigate(`/sketches/new?from=${encodeURIComponent(from)}`);
+            }}
+          >
+            {t('library.newSketch')}
+          </Button>
+        )}
         <Button look="primary" onClick={() => navigate(`/data/recipes/new?from=${model.name}/${entity.name}`)}>
           {t('data.startRecipe')}
         </Button>

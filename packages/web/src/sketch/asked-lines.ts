@@ -53,8 +53,9 @@ export class AskedLines {
   }
 
   start(): void {
-    // What the columns are is known by the end alone.
-    this.fetch(this.tree.first(), this.hasAcross ? 'totals' : 'no');
+    const first = this.tree.first();
+    // As little as shows something: what goes across takes statements of its own.
+    this.fetch(this.hasAcross ? first.slice(0, 1) : first, 'no', this.hasAcross);
   }
 
   setOpen(open: OpenGroups): void {
@@ -88,10 +89,10 @@ export class AskedLines {
     if (windows.length > 0) this.fetch(windows.slice(0, MOST_WINDOWS), 'no');
   }
 
-  private fetch(windows: LineWindow[], end: 'no' | 'totals' | 'counted'): void {
+  private fetch(windows: LineWindow[], end: 'no' | 'totals' | 'counted', across = false): void {
     const { signal } = this.controller;
     this.calls++;
-    sketches.lines({ of: this.of, windows, end }, signal).then(
+    sketches.lines({ of: this.of, windows, end, across }, signal).then(
       (answer) => {
         this.calls--;
         if (signal.aborted) return;
@@ -101,7 +102,7 @@ export class AskedLines {
           this.tree.put(windows[i]!, found);
           if (found.across) this.across.put(found.across);
         }
-        if (answer.end?.across) this.across.put(answer.end.across);
+        if (answer.across) this.across.put(answer.across);
         if (answer.failure) this.tree.giveUp(windows);
         else if (this.milliseconds === null) {
           this.milliseconds = performance.now() - this.began;
