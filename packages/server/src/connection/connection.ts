@@ -14,6 +14,8 @@ export interface OpenOptions {
   signal?: AbortSignal;
   /** Statements that people wrote by hand run apart from those that Gaveta made, so that they hold up nobody. */
   byHand?: boolean;
+  /** All rows come at once: they are few, and several workers of a server look for them, which they do for no cursor. */
+  whole?: boolean;
 }
 
 /** Column of a statement that was looked at without reading its rows. */

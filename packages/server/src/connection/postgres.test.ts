@@ -92,6 +92,20 @@ describe('a PostgreSQL server', () => {
     expect(await read(connection, 'select 1')).toEqual([[1]]);
   });
 
+  it('gives a few rows at once where they are asked for so, and no second statement', async () => {
+    const whole = { whole: true };
+    expect(await read(connection, 'select count(*)::int from bed', [], whole)).toEqual([[5000]]);
+    await expect(read(connection, 'select nam from hut', [], whole)).rejects.toThrow(StatementError);
+    await expect(read(connection, 'select 1; select 2', [], whole)).rejects.toThrow(StatementError);
+    await expect(read(connection, 'delete from bed', [], whole)).rejects.toThrow();
+    await expect(read(connection, 'select pg_sleep(20)', [], { ...whole, seconds: 0.3 })).rejects.toThrow(
+      StatementEnded,
+    );
+    const [unread] = await connection.open([{ text: 'select 1', values: [] }], whole);
+    await unread!.close();
+    expect(await read(connection, 'select 1', [], whole)).toEqual([[1]]);
+  });
+
   it('writes nothing, and takes the reader’s role for what was written by hand', async () => {
     await expect(read(connection, 'insert into bed values (1, 7777) returning number')).rejects.toThrow();
     const before = connection.reader!;

@@ -91,9 +91,15 @@ class Snapshot {
     await this.pool.query('select pg_cancel_backend($1)', [processID]).catch(() => {});
   }
 
-  async fetch(name: string): Promise<WireRow[]> {
+  fetch(name: string): Promise<WireRow[]> {
+    return this.ask(`fetch ${BATCH} from ${name}`);
+  }
+
+  async ask(text: string, values: unknown[] = []): Promise<WireRow[]> {
     try {
-      const found = await this.client.query({ text: `fetch ${BATCH} from ${name}`, rowMode: 'array', types });
+      // By the extended protocol, which takes no more than one statement.
+      const query = { text, values, rowMode: 'array' as const, types, queryMode: 'extended' as const };
+      const found = await this.client.query(query);
       return found.rows as WireRow[];
     } catch (error) {
       throw asError(error, this.options.seconds ?? PATIENCE);
@@ -130,6 +136,26 @@ const streamOf = (snapshot: Snapshot | null, name: string, failure: Error | null
           if (rows.length > 0) yield rows;
           if (rows.length < BATCH) return;
         }
+      } finally {
+        await close();
+      }
+    },
+    close,
+  };
+};
+
+/** All rows of a statement as one batch. */
+const wholeOf = (snapshot: Snapshot, { text, values }: Statement): RowStream => {
+  let isOpen = true;
+  const close = async (): Promise<void> => {
+    if (!isOpen) return;
+    isOpen = false;
+    await snapshot.done();
+  };
+  return {
+    async *[Symbol.asyncIterator]() {
+      try {
+        if (isOpen) yield await snapshot.ask(text, values as unknown[]);
       } finally {
         await close();
       }
@@ -180,13 +206,15 @@ export const postgresConnection = (options: PostgresOptions): DatabaseConnection
       await begin(client, seconds);
       for (const [i, { text, values, before = [] }] of queries.entries()) {
         for (const statement of before) await client.query(statement);
-        await client.query(`declare gaveta_${i} no scroll cursor for ${text}`, values as unknown[]);
+        if (!given.whole) await client.query(`declare gaveta_${i} no scroll cursor for ${text}`, values as unknown[]);
       }
     } catch (error) {
       for (let i = 0; i < queries.length; i++) await snapshot.done();
       throw error;
     }
-    return queries.map((_, i) => streamOf(snapshot, `gaveta_${i}`, null));
+    return queries.map((query, i) =>
+      given.whole ? wholeOf(snapshot, query) : streamOf(snapshot, `gaveta_${i}`, null),
+    );
   };
   return {
     kind: 'database',

@@ -167,7 +167,11 @@ export class RecipeDesk {
     const from = performance.now();
     const before = this.byHand && connection.reader ? { before: connection.reader } : {};
     const query = { text, values: bindings.values, ...before };
-    const [stream] = await connection.open([query], { signal, seconds, byHand: this.byHand });
+    const [stream] = await connection.open([query], {
+      ...{ signal, seconds, byHand: this.byHand },
+      // What people wrote stays in a cursor, which nothing but a question can be.
+      whole: !this.byHand,
+    });
     const rows: WireRow[] = [];
     try {
       for await (const batch of stream!) rows.push(...batch);
