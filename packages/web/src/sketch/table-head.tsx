@@ -16,7 +16,7 @@ import { AcrossCaption, Caption, GroupCaption } from './caption.tsx';
 import type { OpenGroups } from './line-tree.ts';
 import { MenuLine } from './menu-line.tsx';
 import { useParts } from './parts.ts';
-import { GROUP_WIDTH, gridColumn, type LineLook, type Resized } from './table-layout.ts';
+import { gridColumn, type LineLook, type Resized } from './table-layout.ts';
 import { groupLabel, valueText } from './words.ts';
 
 /** Heights of its lines, in CSS pixels, with the rule below. */
@@ -84,7 +84,7 @@ export const TableHead = ({ look, across, levels, onOpen, onResize }: Props) => 
           className="min-w-0 text-[11.5px]"
           style={{ gridRow: 1, gridColumn: `${look.hasGroups ? 2 : 1} / -1` }}
         >
-          <span className="sticky inline-block px-2" style={{ insetInlineStart: look.hasGroups ? GROUP_WIDTH : 0 }}>
+          <span className="sticky inline-block px-2" style={{ insetInlineStart: look.groupWidth }}>
             <AcrossCaption across={sketch.across} />
           </span>
         </div>

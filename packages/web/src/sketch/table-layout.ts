@@ -2,8 +2,8 @@ import { isMeasured, type Reached, type Sketch, type SketchColumn } from '@gavet
 import type { AcrossValue } from './across-cells.ts';
 import { typeOf } from './words.ts';
 
-/** Least width of the column of groups, in CSS pixels. */
-export const GROUP_WIDTH = 260;
+/** Least width of the column of groups, in CSS pixels, and where the view is narrower than so many. */
+const GROUP_WIDTH = { usual: 260, narrow: 160, below: 640 };
 const WIDTHS = { number: 120, date: 120, text: 190 } as const;
 /** Of a number below a value that goes across. */
 const ACROSS_WIDTH = 96;
@@ -31,6 +31,8 @@ export interface LineLook {
   /** Places of the cells that are drawn. */
   drawn: readonly number[];
   hasGroups: boolean;
+  /** Least width of the column of groups, in CSS pixels; 0 without one. */
+  groupWidth: number;
   /** Of a CSS grid. */
   template: string;
   minWidth: number;
@@ -59,7 +61,9 @@ export const lineLook = (
     : [{ over: null }];
   const cells: CellLook[] = [];
   const tracks: string[] = [];
-  let x = hasGroups ? GROUP_WIDTH : 0;
+  const { usual, narrow, below } = GROUP_WIDTH;
+  const groupWidth = !hasGroups ? 0 : view.width < below ? narrow : usual;
+  let x = groupWidth;
   let left = x;
   for (const { over } of places)
     for (const column of columns) {
@@ -80,7 +84,8 @@ export const lineLook = (
     cells,
     drawn: cells.flatMap((cell, i) => (isNear(cell) ? [i] : [])),
     hasGroups,
-    template: [...(hasGroups ? [`minmax(${GROUP_WIDTH}px, ${GROUP_WIDTH}fr)`] : []), ...tracks].join(' '),
+    groupWidth,
+    template: [...(hasGroups ? [`minmax(${groupWidth}px, ${usual}fr)`] : []), ...tracks].join(' '),
     minWidth: x,
   };
 };
