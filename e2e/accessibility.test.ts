@@ -37,6 +37,20 @@ describe('nobody is kept out', () => {
     expect(await violations()).toEqual([]);
   });
 
+  it('no violations found on a sketch with a field across, and a calendar over it', async () => {
+    await visit('/sketches/new?from=table%20cumeeira%20stay');
+    await find(driver, '[data-testid="lines"] [data-line="end"]');
+    await (await find(driver, '[data-pick="across"]')).click();
+    await (await find(driver, '.panel [cmdk-input]')).sendKeys('arrival', Key.ENTER);
+    await find(driver, '[data-across="all"]');
+    expect(await violations()).toEqual([]);
+    await (await find(driver, '[data-word="across"]')).click();
+    await (await button(driver, 'Keep only …')).click();
+    await find(driver, '.panel [data-day]');
+    expect(await violations()).toEqual([]);
+    await press(driver, Key.ESCAPE);
+  });
+
   it('no violations found on the designer by night, with an item and with a drawer selected', async () => {
     await driver.get(`${servers.gaveta}/reports/warden-roster/design`);
     await driver.executeScript(`localStorage.setItem('gaveta.night', 'night'); location.reload()`);

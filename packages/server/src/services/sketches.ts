@@ -233,17 +233,13 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
       const planned = planner(rows, context);
       const across = (at: readonly GroupValue[], depth: number): PlannedRecipe | null =>
         sketch.across
-          ? planned([
-              ...rows.steps,
-              ...inGroups(sketch, rows.groups, at),
-              ...acrossSteps(sketch, rows, Math.min(depth, sketch.groups.length)),
-            ])
+          ? planned([...rows.steps, ...inGroups(sketch, rows.groups, at), ...acrossSteps(sketch, rows, depth)])
           : null;
       const end =
         wantsEnd === 'no' ? null : planned([...rows.steps, ...levelSteps(sketch, rows, 0, wantsEnd === 'counted')]);
       const levels = windows.map((window) => {
         const { steps, shown } = stepsAt(sketch, rows, window);
-        const depth = window.at.length + window.levels;
+        const depth = Math.min(window.at.length + window.levels, sketch.groups.length);
         return { window, recipe: planned(steps), across: across(window.at, depth), depth, shown };
       });
       const everyAcross = wantsAcross ? across([], 0) : null;

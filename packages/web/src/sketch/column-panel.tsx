@@ -10,45 +10,31 @@ import {
   withGroup,
   withoutColumn,
 } from '@gaveta/core/internal';
-import { ArrowDownNarrowWide, ArrowLeft, ArrowRight, ArrowUpNarrowWide, EyeOff, Pin, Trash2 } from 'lucide-react';
-import { useState } from 'react';
+import { ArrowLeft, ArrowRight, EyeOff, Pin, Trash2 } from 'lucide-react';
 import { totalsFor } from '../data/totals.ts';
 import { FORMATS, formatKind } from '../designer/settings/formats.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
-import { Check, CommitBox } from '../ui/commit.tsx';
+import { Check } from '../ui/commit.tsx';
 import { Button, IconButton, Line } from '../ui/controls.tsx';
 import { Select } from '../ui/select.tsx';
-import { FilterPanel } from './filter.tsx';
 import { FormulaLine } from './formula-line.tsx';
 import { GroupFilters } from './group-filter.tsx';
 import { HighlightLines } from './highlight-lines.tsx';
+import { KeepOnly, RenameLine, SortButtons } from './panel-parts.tsx';
 import { useParts } from './parts.ts';
 import { columnLabel, inSentence, typeOf } from './words.ts';
 
-/** Both directions of sorting, pressed where they hold. */
+/** Sorting by a column or group, pressed again to undo it. */
 export const SortLine = ({ name }: { name: string }) => {
-  const { t } = useTranslation();
   const { sketch, change, reach } = useParts();
   const own = sketch.order.find(({ by }) => by === name);
-  const type = typeOf(sketch, name, reach);
-  const ways = type === 'number' ? ([true, false] as const) : ([false, true] as const);
+  const isDescending = own ? (own.descending ?? false) : null;
   return (
-    <fieldset aria-label={t('sketch.sort')} className="flex gap-1">
-      {ways.map((descending) => {
-        const isOn = own !== undefined && (own.descending ?? false) === descending;
-        const Icon = descending ? ArrowDownNarrowWide : ArrowUpNarrowWide;
-        return (
-          <Button
-            key={String(descending)}
-            aria-pressed={isOn}
-            className={`flex-1 justify-center ${isOn ? 'border-pine! bg-pine-soft!' : ''}`}
-            onClick={() => change(sortedBy(sketch, name, isOn ? null : descending))}
-          >
-            <Icon size={14} aria-hidden /> {t(`sketch.sort_${type}_${descending ? 'descending' : 'ascending'}`)}
-          </Button>
-        );
-      })}
-    </fieldset>
+    <SortButtons
+      type={typeOf(sketch, name, reach)}
+      isDescending={isDescending}
+      onPick={(descending) => change(sortedBy(sketch, name, descending === isDescending ? null : descending))}
+    />
   );
 };
 
@@ -58,7 +44,6 @@ export const ColumnPanel = ({ name, onClose }: { name: string; onClose: () => vo
   const parts = useParts();
   const { sketch, change, reach, isReading } = parts;
   const column = sketch.columns.find((c) => c.name === name);
-  const [filters, setFilters] = useState(false);
   if (!column) return null;
   const found = column.field === undefined ? null : reachedField(reach, column.field);
   const isMany = found?.at.isMany ?? false;
@@ -69,19 +54,16 @@ export const ColumnPanel = ({ name, onClose }: { name: string; onClose: () => vo
   const put = (more: Partial<SketchColumn>): void => change(changedColumn(sketch, name, more));
   const at = sketch.columns.indexOf(column);
   const label = columnLabel(column, reach);
+  const plural = reach[0]?.plural ?? '';
   return (
     <div className="flex flex-col gap-2 p-3">
       <SortLine name={name} />
-      {mayFilter &&
-        (filters ? (
-          <FilterPanel about={isMany || column.field === undefined ? { column: name } : { field: column.field }} />
-        ) : (
-          <Button className="justify-center" onClick={() => setFilters(true)}>
-            {byGroups
-              ? t('sketch.keepGroupsDots', { groups: inSentence(reach[0]?.plural ?? '', i18n.language) })
-              : t('sketch.keepOnlyDots')}
-          </Button>
-        ))}
+      {mayFilter && (
+        <KeepOnly
+          about={isMany || column.field === undefined ? { column: name } : { field: column.field }}
+          {...(byGroups && { words: t('sketch.keepGroupsDots', { groups: inSentence(plural, i18n.language) }) })}
+        />
+      )}
       {byGroups && <GroupFilters column={name} />}
       {!isReading && (
         <>
@@ -89,14 +71,7 @@ export const ColumnPanel = ({ name, onClose }: { name: string; onClose: () => vo
           <Shown column={column} put={put} />
           {(column.formula !== undefined || column.ofLine !== undefined) && <FormulaLine column={column} />}
           <HighlightLines column={column} put={put} />
-          <Line label={t('sketch.rename')}>
-            <CommitBox
-              label={t('sketch.rename')}
-              value={label}
-              most={200}
-              onCommit={(next) => put({ label: next.trim() === '' ? undefined : next.trim() })}
-            />
-          </Line>
+          <RenameLine label={label} onRename={(next) => put({ label: next })} />
           <div className="flex items-center gap-1 border-t border-rule-soft pt-2">
             {mayGroup && (
               <Button

@@ -11,13 +11,12 @@ import {
   withoutGroup,
 } from '@gaveta/core/internal';
 import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
-import { useState } from 'react';
 import { useTranslation } from '../i18n/use-translation.ts';
-import { CommitBox, NumberBox } from '../ui/commit.tsx';
+import { NumberBox } from '../ui/commit.tsx';
 import { Button, IconButton, Line } from '../ui/controls.tsx';
 import { Select } from '../ui/select.tsx';
 import { SortLine } from './column-panel.tsx';
-import { FilterPanel } from './filter.tsx';
+import { KeepOnly, RenameLine } from './panel-parts.tsx';
 import { useParts } from './parts.ts';
 import { groupLabel } from './words.ts';
 
@@ -53,7 +52,6 @@ export const PeriodLine = ({
 export const GroupPanel = ({ name, onClose }: { name: string; onClose: () => void }) => {
   const { t } = useTranslation();
   const { sketch, change, reach, isReading } = useParts();
-  const [filters, setFilters] = useState(false);
   const group = sketch.groups.find((g) => g.name === name);
   if (!group) return null;
   const at = sketch.groups.indexOf(group);
@@ -62,13 +60,7 @@ export const GroupPanel = ({ name, onClose }: { name: string; onClose: () => voi
   return (
     <div className="flex flex-col gap-2 p-3">
       <SortLine name={name} />
-      {filters ? (
-        <FilterPanel about={{ field: group.field }} />
-      ) : (
-        <Button className="justify-center" onClick={() => setFilters(true)}>
-          {t('sketch.keepOnlyDots')}
-        </Button>
-      )}
+      <KeepOnly about={{ field: group.field }} />
       {!isReading && (
         <>
           <PeriodLine group={group} onPick={(per) => change(changedGroup(sketch, name, { per }))} />
@@ -84,16 +76,10 @@ export const GroupPanel = ({ name, onClose }: { name: string; onClose: () => voi
               onClear={() => change(withFirst(sketch, name, null))}
             />
           </Line>
-          <Line label={t('sketch.rename')}>
-            <CommitBox
-              label={t('sketch.rename')}
-              value={groupLabel(group, reach)}
-              most={200}
-              onCommit={(label) =>
-                change(changedGroup(sketch, name, { label: label.trim() === '' ? undefined : label.trim() }))
-              }
-            />
-          </Line>
+          <RenameLine
+            label={groupLabel(group, reach)}
+            onRename={(label) => change(changedGroup(sketch, name, { label }))}
+          />
           <div className="flex items-center gap-1 border-t border-rule-soft pt-2">
             <Button
               look="quiet"

@@ -267,7 +267,8 @@ export const SketchPage = ({ work, id, isReading, known, models, recipes, onRows
         />
         <div className="flex min-h-0 flex-1 border-t border-rule">
           {!isReading && <FieldColumn onDrop={drop} />}
-          <main className="flex min-h-0 min-w-0 flex-1 flex-col gap-2.5 p-3">
+          <main className="relative flex min-h-0 min-w-0 flex-1 flex-col gap-2.5 p-3">
+            <DropPlaces />
             {sketch.chart && <ChartView isOn={isOn} />}
             <Chips />
             {!isOn && (
@@ -308,6 +309,30 @@ export const SketchPage = ({ work, id, isReading, known, models, recipes, onRows
         <Questions />
       </div>
     </SketchProvider>
+  );
+};
+
+/** What else a field can be dropped for, beside the captions; there while one is on its way. */
+const DropPlaces = () => {
+  const { t } = useTranslation();
+  const { dragged, over } = useDrag();
+  const { sketch, reach } = useParts();
+  const found = dragged && reachedField(reach, dragged.path);
+  // Of many rows behind each row nothing but what they add up to can be said.
+  if (!found || found.at.isMany) return null;
+  const places = [...(sketch.across ? [] : (['across'] as const)), 'only'] as const;
+  return (
+    <div className="pointer-events-none absolute inset-x-0 bottom-14 z-30 flex justify-center gap-3">
+      {places.map((place) => (
+        <span
+          key={place}
+          data-drop={place}
+          className={`pointer-events-auto rounded-full border border-dashed px-5 py-2 shadow-lg ${over === place ? 'border-pine bg-pine-soft' : 'border-ink-3 bg-paper'}`}
+        >
+          {t(`sketch.place_${place}`)}
+        </span>
+      ))}
+    </div>
   );
 };
 

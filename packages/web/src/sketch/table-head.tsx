@@ -80,6 +80,7 @@ export const TableHead = ({ look, across, levels, onOpen, onResize }: Props) => 
       )}
       {sketch.across && (
         <div
+          role="columnheader"
           data-drop="across"
           className="min-w-0 text-[11.5px]"
           style={{ gridRow: 1, gridColumn: `${look.hasGroups ? 2 : 1} / -1` }}
