@@ -286,6 +286,13 @@ describe('a sketch', () => {
       for (const of of [0, 1]) expect(own[of]! + own[of + 2]! + own[of + 4]! + own[of + 6]!).toBe(own[of + 8]);
     }
     expect(await textOf(driver, '[data-across="all"]')).toBe('Total');
+    expect(await textOf(driver, '[data-across]')).toBe('Booked');
+    await (await word('across')).click();
+    await (await inPanel('[aria-label="Sort"] button:nth-of-type(2)')).click();
+    await eventually(driver, 'the last first', async () => (await textOf(driver, '[data-across]')) === 'Stayed');
+    await press(driver, Key.ESCAPE);
+    await press(driver, Key.CONTROL, 'z');
+    await eventually(driver, 'the first again', async () => (await textOf(driver, '[data-across]')) === 'Booked');
     await (await find(driver, '[data-across=\'"stayed"\'] button')).click();
     await (await find(driver, '[role="menuitem"]')).click();
     await says('only status is Stayed');

@@ -162,6 +162,16 @@ describe('a field across', () => {
     expect(sketchSchema.safeParse({ ...crossed, rows: true }).error?.issues[0]?.path).toEqual(['across']);
   });
 
+  it('takes what is said of it along when it goes, and never makes more groups than there may be', () => {
+    const latest = { ...crossed, order: [{ by: 'arrival', descending: true }] };
+    expect(withAcross(latest, 'status', reach, 'Stays').order).toEqual([]);
+    const one = crossed.groups[0]!;
+    const full = { ...crossed, groups: Array.from({ length: 8 }, (_, i) => ({ ...one, name: `group_${i}` })) };
+    expect(groupFromAcross(full)).toBe(full);
+    expect(withGroup(full, 'status', reach, 'Stays')).toBe(full);
+    expect(groupFromAcross({ ...full, groups: full.groups.slice(1) }).groups).toHaveLength(8);
+  });
+
   it('is asked anew where it is another, and leaves out a value with what is blank kept', () => {
     expect(questionOf(crossed)).not.toEqual(questionOf(grouped));
     expect(questionOf({ ...crossed, across: { ...crossed.across!, withoutTotal: true } })).toEqual(questionOf(crossed));

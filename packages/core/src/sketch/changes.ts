@@ -5,6 +5,7 @@ import type { StepPeriod } from '../recipe/periods.ts';
 import { type Reached, reachedField } from './reach.ts';
 import {
   groupsOf,
+  MOST_GROUPS,
   SKETCH_VERSION,
   type Sketch,
   type SketchAcross,
@@ -117,6 +118,7 @@ export const movedColumn = (sketch: Sketch, name: string, to: number): Sketch =>
  * does; `rows` is what that column is called.
  */
 export const withGroup = (sketch: Sketch, path: string, reach: readonly Reached[], rows: string): Sketch => {
+  if (sketch.groups.length >= MOST_GROUPS) return sketch;
   const summed = sketch.rows && sketch.groups.length === 0 ? summary(sketch, rows) : sketch;
   const group = newGroup(summed, path, reach);
   return group ? { ...summed, groups: [...summed.groups, group] } : sketch;
@@ -138,7 +140,7 @@ const newGroup = (sketch: Sketch, path: string, reach: readonly Reached[]): Sket
 
 /** The sketch with a field across, in the place of the one before. Rows give way to totals, as they do to groups. */
 export const withAcross = (sketch: Sketch, path: string, reach: readonly Reached[], rows: string): Sketch => {
-  const { across: _, ...rest } = sketch;
+  const rest = withoutAcross(sketch);
   const summed = sketch.rows ? summary(rest, rows) : rest;
   const across = newGroup(summed, path, reach);
   return across ? { ...summed, across } : sketch;
@@ -165,10 +167,10 @@ export const acrossFromGroup = (sketch: Sketch, name: string, rows: string): Ske
   };
 };
 
-/** What goes across is the innermost group instead. */
+/** What goes across is the innermost group instead; as it is where there are as many as there may be. */
 export const groupFromAcross = (sketch: Sketch): Sketch => {
   const { across, ...rest } = sketch;
-  if (!across) return sketch;
+  if (!across || sketch.groups.length >= MOST_GROUPS) return sketch;
   const { withoutTotal: _, ...group } = across;
   return { ...rest, groups: [...rest.groups, group] };
 };

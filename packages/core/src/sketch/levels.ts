@@ -2,7 +2,7 @@ import type { Condition, Step, StepOf, StepTotal } from '../definition/recipe.ts
 import { writtenName } from '../formula/tokens.ts';
 import type { Field } from '../model/model.ts';
 import { renamed } from './names.ts';
-import type { Sketch, SketchColumn, SketchGroup } from './schema.ts';
+import { isAcrossDescending, type Sketch, type SketchColumn, type SketchGroup } from './schema.ts';
 
 type Column = Pick<Field, 'name' | 'label'>;
 
@@ -98,7 +98,7 @@ export const acrossSteps = (sketch: Sketch, { groups: keys, columns: values }: R
       totals: totalsOf(columns, values, false),
     },
     ...lineSteps(columns),
-    { step: 'sort', by: [{ field: across.name }] },
+    { step: 'sort', by: [{ field: across.name, ...(isAcrossDescending(sketch) ? { descending: true } : {}) }] },
   ];
 };
 

@@ -15,7 +15,14 @@ import { chartItem, chartOf } from './chart.ts';
 import { rowFormula, shownFormat, totalOf } from './levels.ts';
 import { renamed } from './names.ts';
 import { BarSteps } from './report-bars.ts';
-import { groupsOf, type Sketch, type SketchAcross, type SketchColumn, type SketchGroup } from './schema.ts';
+import {
+  groupsOf,
+  isAcrossDescending,
+  type Sketch,
+  type SketchAcross,
+  type SketchColumn,
+  type SketchGroup,
+} from './schema.ts';
 import { type SketchRows, sketchRows } from './steps.ts';
 
 /** How the report of a sketch looks. */
@@ -160,7 +167,6 @@ class SketchReport {
       return key ? [{ ...key, ...this.groupOrder(group.name), total: 'before' as const }] : [];
     });
     const over = this.rowGroup(across);
-    const isDescending = sketch.order.some(({ by, descending }) => by === across.name && descending);
     const cells = this.columns.flatMap((column) => {
       const formula = this.total(column.name, false);
       if (formula === null) return [];
@@ -179,7 +185,7 @@ class SketchReport {
       { id: this.idFor('crosstab'), x: 0, y: 0, width: widthBetween(frame.page), height: 30 },
       {
         down,
-        across: over ? [{ ...over, ...(isDescending ? { descending: true } : {}) }] : [],
+        across: over ? [{ ...over, ...(isAcrossDescending(sketch) ? { descending: true } : {}) }] : [],
         cells,
         labels: 'indented',
         totalDown: 'after',

@@ -5,6 +5,9 @@ import { z } from '../definition/zod.ts';
 import { isLanguage } from '../text/format.ts';
 import { isTimeZone } from '../value/date.ts';
 
+/** Groups inside one another. */
+export const MOST_GROUPS = 8;
+
 /** Version of the format that this code writes. */
 export const SKETCH_VERSION = 1;
 
@@ -115,7 +118,7 @@ const sketchShape = z.strictObject({
   rows: z.boolean(),
   columns: z.array(columnSchema).max(100),
   /** Outermost first. */
-  groups: z.array(groupSchema).max(8),
+  groups: z.array(groupSchema).max(MOST_GROUPS),
   /** Each of its values has a column for everything with totals. */
   across: acrossSchema.optional(),
   /** What rows must meet, all of it. */
@@ -152,3 +155,7 @@ export const groupsOf = ({ groups, across }: Pick<Sketch, 'groups' | 'across'>):
 
 /** Whether a column has something on the lines of groups. */
 export const isMeasured = ({ ofLine, total }: SketchColumn): boolean => ofLine !== undefined || total !== undefined;
+
+/** Whether the last value across comes first. */
+export const isAcrossDescending = ({ across, order }: Pick<Sketch, 'across' | 'order'>): boolean =>
+  order.some(({ by, descending }) => by === across?.name && descending === true);

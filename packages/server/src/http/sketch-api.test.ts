@@ -83,6 +83,9 @@ describe('the lines of a sketch', () => {
     expect(across.fields.map((f: { name: string }) => f.name)).toEqual(['year', 'stays', 'charged']);
     const years = across.lines.map(([year]: string[]) => year);
     expect(years).toEqual([...years].sort());
+    const latest = { ...crossed, order: [...crossed.order, { by: 'year', descending: true }] };
+    const turned = await lines(latest, [], MAKER, { across: true });
+    expect(turned.across.lines.map(([year]: string[]) => year)).toEqual(years.toReversed());
     const [regions, huts, none] = windows;
     /** Stays of the lines across that have a value at a place; the last group stands before its year. */
     const staysOf = (of: { lines: unknown[][] }, at: number, value: unknown, last: number): number =>

@@ -165,7 +165,7 @@ const parts = fc.record({
   order: fc.option(fc.record({ at: fc.nat(20), descending: fc.boolean() })),
   first: fc.option(fc.record({ at: fc.nat(20), count: fc.integer({ min: 1, max: 3 }) })),
   totals: fc.option(fc.record({ at: fc.nat(20), of: fc.nat(20), column: fc.nat(20) })),
-  across: fc.option(fc.record({ at: fc.nat(20), withoutTotal: fc.boolean() }), { freq: 2 }),
+  across: fc.option(fc.record({ at: fc.nat(20), withoutTotal: fc.boolean(), descending: fc.boolean() }), { freq: 2 }),
 });
 const made = ({
   groups: by,
@@ -199,7 +199,10 @@ const made = ({
         ...only.map(([condition]) => condition),
         ...having.map(({ of: group, column, least: [is, , value] }) => ({ column, of: group, is, to: { value } })),
       ],
-      order: order ? [{ by: sorted, ...(order.descending ? { descending: true } : {}) }] : [],
+      order: [
+        ...(order ? [{ by: sorted, ...(order.descending ? { descending: true } : {}) }] : []),
+        ...(over && across.descending ? [{ by: over.name, descending: true }] : []),
+      ],
       ...(first && of ? { first: { of: of.name, count: first.count } } : {}),
       ...(over && {
         across: { ...over, label: 'x', ...(across.withoutTotal ? { withoutTotal: true } : {}) },
@@ -228,7 +231,7 @@ const byHand = ({ sketch, where, having, sql }: Made, depth: number, isAcross: b
     : 'select * from whole';
   const place = sketch.first ? names.indexOf(sketch.first.of) : -1;
   const upTo = names.slice(0, place + 1);
-  const [first] = sketch.order;
+  const first = sketch.order.find(({ by }) => by !== sketch.across?.name);
   const own = `${names[place]} nulls last`;
   const ranked = first ? `${agg(first.by)} ${first.descending ? 'desc' : 'asc'} nulls last, ${own}` : own;
   const around = upTo.slice(0, -1);

@@ -1,10 +1,8 @@
-import { changedAcross, groupFromAcross, withoutAcross } from '@gaveta/core/internal';
-import { Trash2 } from 'lucide-react';
+import { changedAcross, groupFromAcross, isAcrossDescending, type Sketch, withoutAcross } from '@gaveta/core/internal';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { Check } from '../ui/commit.tsx';
-import { Button, IconButton } from '../ui/controls.tsx';
 import { PeriodLine } from './group-panel.tsx';
-import { KeepOnly, RenameLine, SortButtons } from './panel-parts.tsx';
+import { KeepOnly, PanelFoot, RenameLine, SortButtons } from './panel-parts.tsx';
 import { useParts } from './parts.ts';
 import { groupLabel, typeOf } from './words.ts';
 
@@ -14,13 +12,16 @@ export const AcrossPanel = ({ onClose }: { onClose: () => void }) => {
   const { sketch, change, reach, isReading } = useParts();
   const { across, order } = sketch;
   if (!across) return null;
-  const isDescending = order.some(({ by, descending }) => by === across.name && descending === true);
   const others = order.filter(({ by }) => by !== across.name);
+  const done = (next: Sketch): void => {
+    change(next);
+    onClose();
+  };
   return (
     <div className="flex flex-col gap-2 p-3">
       <SortButtons
         type={typeOf(sketch, across.name, reach)}
-        isDescending={isDescending}
+        isDescending={isAcrossDescending(sketch)}
         // Lines keep their own order, which stands before it.
         onPick={(descending) =>
           change({ ...sketch, order: descending ? [...others, { by: across.name, descending }] : others })
@@ -39,28 +40,10 @@ export const AcrossPanel = ({ onClose }: { onClose: () => void }) => {
             checked={!across.withoutTotal}
             onChange={(on) => change(changedAcross(sketch, { withoutTotal: on ? undefined : true }))}
           />
-          <div className="flex items-center gap-1 border-t border-rule-soft pt-2">
-            <Button
-              look="quiet"
-              className="px-2"
-              onClick={() => {
-                change(groupFromAcross(sketch));
-                onClose();
-              }}
-            >
-              {t('sketch.asGroup')}
-            </Button>
-            <span className="flex-1" />
-            <IconButton
-              label={t('sketch.removeAcross')}
-              onClick={() => {
-                change(withoutAcross(sketch));
-                onClose();
-              }}
-            >
-              <Trash2 size={15} />
-            </IconButton>
-          </div>
+          <PanelFoot
+            turns={[{ words: t('sketch.asGroup'), onPick: () => done(groupFromAcross(sketch)) }]}
+            remove={{ words: t('sketch.removeAcross'), onPick: () => done(withoutAcross(sketch)) }}
+          />
         </>
       )}
     </div>

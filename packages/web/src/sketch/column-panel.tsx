@@ -1,8 +1,10 @@
 import {
   changedColumn,
   isMeasured,
+  MOST_GROUPS,
   movedColumn,
   reachedField,
+  type Sketch,
   type SketchColumn,
   type StepTotal,
   sketchTotal,
@@ -10,17 +12,17 @@ import {
   withGroup,
   withoutColumn,
 } from '@gaveta/core/internal';
-import { ArrowLeft, ArrowRight, EyeOff, Pin, Trash2 } from 'lucide-react';
+import { ArrowLeft, ArrowRight, EyeOff, Pin } from 'lucide-react';
 import { totalsFor } from '../data/totals.ts';
 import { FORMATS, formatKind } from '../designer/settings/formats.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { Check } from '../ui/commit.tsx';
-import { Button, IconButton, Line } from '../ui/controls.tsx';
+import { IconButton, Line } from '../ui/controls.tsx';
 import { Select } from '../ui/select.tsx';
 import { FormulaLine } from './formula-line.tsx';
 import { GroupFilters } from './group-filter.tsx';
 import { HighlightLines } from './highlight-lines.tsx';
-import { KeepOnly, RenameLine, SortButtons } from './panel-parts.tsx';
+import { KeepOnly, PanelFoot, RenameLine, SortButtons } from './panel-parts.tsx';
 import { useParts } from './parts.ts';
 import { columnLabel, inSentence, typeOf } from './words.ts';
 
@@ -50,11 +52,15 @@ export const ColumnPanel = ({ name, onClose }: { name: string; onClose: () => vo
   // What is worked out on each line has nothing in a row to keep it by; nor has what counts them.
   const mayFilter = column.field !== undefined || column.formula !== undefined;
   const byGroups = sketch.groups.length > 0 && isMeasured(column) && typeOf(sketch, name, reach) === 'number';
-  const mayGroup = column.field !== undefined && !isMany;
+  const mayGroup = column.field !== undefined && !isMany && sketch.groups.length < MOST_GROUPS;
   const put = (more: Partial<SketchColumn>): void => change(changedColumn(sketch, name, more));
   const at = sketch.columns.indexOf(column);
   const label = columnLabel(column, reach);
   const plural = reach[0]?.plural ?? '';
+  const done = (next: Sketch): void => {
+    change(next);
+    onClose();
+  };
   return (
     <div className="flex flex-col gap-2 p-3">
       <SortLine name={name} />
@@ -72,21 +78,20 @@ export const ColumnPanel = ({ name, onClose }: { name: string; onClose: () => vo
           {(column.formula !== undefined || column.ofLine !== undefined) && <FormulaLine column={column} />}
           <HighlightLines column={column} put={put} />
           <RenameLine label={label} onRename={(next) => put({ label: next })} />
-          <div className="flex items-center gap-1 border-t border-rule-soft pt-2">
-            {mayGroup && (
-              <Button
-                look="quiet"
-                className="px-2"
-                onClick={() => {
-                  const grouped = withGroup(withoutColumn(sketch, name), column.field!, reach, t('sketch.rowCount'));
-                  change(grouped);
-                  onClose();
-                }}
-              >
-                {t('sketch.groupBy')}
-              </Button>
-            )}
-            <span className="flex-1" />
+          <PanelFoot
+            turns={
+              mayGroup
+                ? [
+                    {
+                      words: t('sketch.groupBy'),
+                      onPick: () =>
+                        done(withGroup(withoutColumn(sketch, name), column.field!, reach, t('sketch.rowCount'))),
+                    },
+                  ]
+                : []
+            }
+            remove={{ words: t('sketch.removeColumn'), onPick: () => done(withoutColumn(sketch, name)) }}
+          >
             <IconButton
               label={t('sketch.moveLeft')}
               disabled={at === 0}
@@ -111,25 +116,10 @@ export const ColumnPanel = ({ name, onClose }: { name: string; onClose: () => vo
                 <Pin size={15} />
               </IconButton>
             )}
-            <IconButton
-              label={t('sketch.hide')}
-              onClick={() => {
-                put({ hidden: true });
-                onClose();
-              }}
-            >
+            <IconButton label={t('sketch.hide')} onClick={() => done(changedColumn(sketch, name, { hidden: true }))}>
               <EyeOff size={15} />
             </IconButton>
-            <IconButton
-              label={t('sketch.removeColumn')}
-              onClick={() => {
-                change(withoutColumn(sketch, name));
-                onClose();
-              }}
-            >
-              <Trash2 size={15} />
-            </IconButton>
-          </div>
+          </PanelFoot>
         </>
       )}
     </div>

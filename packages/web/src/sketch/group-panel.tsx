@@ -3,6 +3,7 @@ import {
   changedGroup,
   movedGroup,
   reachedField,
+  type Sketch,
   type SketchGroup,
   STEP_PERIODS,
   type StepPeriod,
@@ -10,13 +11,13 @@ import {
   withFirst,
   withoutGroup,
 } from '@gaveta/core/internal';
-import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
+import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { NumberBox } from '../ui/commit.tsx';
-import { Button, IconButton, Line } from '../ui/controls.tsx';
+import { IconButton, Line } from '../ui/controls.tsx';
 import { Select } from '../ui/select.tsx';
 import { SortLine } from './column-panel.tsx';
-import { KeepOnly, RenameLine } from './panel-parts.tsx';
+import { KeepOnly, PanelFoot, RenameLine } from './panel-parts.tsx';
 import { useParts } from './parts.ts';
 import { groupLabel } from './words.ts';
 
@@ -57,6 +58,10 @@ export const GroupPanel = ({ name, onClose }: { name: string; onClose: () => voi
   const at = sketch.groups.indexOf(group);
   const around = sketch.groups[at - 1];
   const first = sketch.first?.of === name ? sketch.first.count : undefined;
+  const done = (next: Sketch): void => {
+    change(next);
+    onClose();
+  };
   return (
     <div className="flex flex-col gap-2 p-3">
       <SortLine name={name} />
@@ -80,28 +85,19 @@ export const GroupPanel = ({ name, onClose }: { name: string; onClose: () => voi
             label={groupLabel(group, reach)}
             onRename={(label) => change(changedGroup(sketch, name, { label }))}
           />
-          <div className="flex items-center gap-1 border-t border-rule-soft pt-2">
-            <Button
-              look="quiet"
-              className="px-2"
-              onClick={() => {
-                change(withColumn(withoutGroup(sketch, name), group.field, reach));
-                onClose();
-              }}
-            >
-              {t('sketch.asColumn')}
-            </Button>
-            <Button
-              look="quiet"
-              className="px-2"
-              onClick={() => {
-                change(acrossFromGroup(sketch, name, t('sketch.rowCount')));
-                onClose();
-              }}
-            >
-              {t('sketch.putAcross')}
-            </Button>
-            <span className="flex-1" />
+          <PanelFoot
+            turns={[
+              {
+                words: t('sketch.asColumn'),
+                onPick: () => done(withColumn(withoutGroup(sketch, name), group.field, reach)),
+              },
+              {
+                words: t('sketch.putAcross'),
+                onPick: () => done(acrossFromGroup(sketch, name, t('sketch.rowCount'))),
+              },
+            ]}
+            remove={{ words: t('sketch.removeGroup'), onPick: () => done(withoutGroup(sketch, name)) }}
+          >
             <IconButton
               label={t('sketch.outward')}
               disabled={at === 0}
@@ -116,16 +112,7 @@ export const GroupPanel = ({ name, onClose }: { name: string; onClose: () => voi
             >
               <ArrowDown size={15} />
             </IconButton>
-            <IconButton
-              label={t('sketch.removeGroup')}
-              onClick={() => {
-                change(withoutGroup(sketch, name));
-                onClose();
-              }}
-            >
-              <Trash2 size={15} />
-            </IconButton>
-          </div>
+          </PanelFoot>
         </>
       )}
     </div>

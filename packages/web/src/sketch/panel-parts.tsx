@@ -1,8 +1,8 @@
-import { ArrowDownNarrowWide, ArrowUpNarrowWide } from 'lucide-react';
-import { useState } from 'react';
+import { ArrowDownNarrowWide, ArrowUpNarrowWide, Trash2 } from 'lucide-react';
+import { type ReactNode, useState } from 'react';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { CommitBox } from '../ui/commit.tsx';
-import { Button, Line } from '../ui/controls.tsx';
+import { Button, IconButton, Line } from '../ui/controls.tsx';
 import { FilterPanel, type Subject } from './filter.tsx';
 
 interface SortProps {
@@ -62,3 +62,27 @@ export const RenameLine = ({ label, onRename }: { label: string; onRename: (labe
     </Line>
   );
 };
+
+interface FootProps {
+  /** What a column or group can become instead. */
+  turns: readonly { words: string; onPick: () => void }[];
+  remove: { words: string; onPick: () => void };
+  /** What moves or hides it. */
+  children?: ReactNode;
+}
+
+/** The last line of a panel: what a column or group becomes, where it goes, and its end. */
+export const PanelFoot = ({ turns, remove, children }: FootProps) => (
+  <div className="flex items-center gap-1 border-t border-rule-soft pt-2">
+    {turns.map(({ words, onPick }) => (
+      <Button key={words} look="quiet" className="px-2" onClick={onPick}>
+        {words}
+      </Button>
+    ))}
+    <span className="flex-1" />
+    {children}
+    <IconButton label={remove.words} onClick={remove.onPick}>
+      <Trash2 size={15} />
+    </IconButton>
+  </div>
+);

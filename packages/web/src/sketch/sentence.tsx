@@ -1,5 +1,6 @@
 import {
   type Field,
+  MOST_GROUPS,
   type Reached,
   type SketchCondition,
   type SketchGroup,
@@ -26,8 +27,6 @@ import { OrderPanel } from './order-panel.tsx';
 import { useParts } from './parts.ts';
 import { Listed, Word, Zone } from './word.tsx';
 import { columnLabel, conditionWords, groupLabel, groupPlural, groupWords, inSentence, orderWords } from './words.ts';
-
-const MOST_GROUPS = 8;
 
 const isOne = (_: Field, at: Reached): boolean => !at.isMany;
 
