@@ -17,6 +17,7 @@ const PARTS = [
   'folds',
   'board',
   'sketch',
+  'library',
   'load',
   'finding',
   'reading',

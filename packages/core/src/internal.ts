@@ -18,7 +18,15 @@ export { comparePages, type Difference, keptPage } from './checking/compare-page
 export * from './content/content.ts';
 export * from './content/pieces.ts';
 export { lookIntoToken, type TokenFinding, type TokenSeen } from './contract/look-into-token.ts';
-export { RIGHTS, type Right, TRIED_RIGHTS } from './contract/rights.ts';
+export {
+  ACCESS_LEVELS,
+  type AccessLevel,
+  PUBLISHINGS,
+  type Publishing,
+  RIGHTS,
+  type Right,
+  TRIED_RIGHTS,
+} from './contract/rights.ts';
 export { type Completion, completionsFor, offeredEverywhere } from './data/completions.ts';
 export * from './data/connections.ts';
 export { type GivenValue, joinChoices, splitChoices } from './data/given-values.ts';

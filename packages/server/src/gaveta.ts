@@ -1,6 +1,7 @@
 import { ownThemes, phrase } from '@gaveta/core/internal';
 import { loadEquipment } from '@gaveta/output/equipment';
 import type { Request } from 'express';
+import { PeopleNoted } from './access/people-noted.ts';
 import { MemoryPresence } from './access/presence.ts';
 import { type Session, TokenCheck } from './access/session.ts';
 import { ApiError, wordsOf } from './base/api-error.ts';
@@ -137,6 +138,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   };
   const service = new RunService(parts);
 
+  const people = new PeopleNoted(store.grants, log);
   const tokens = new TokenCheck(options.secret);
   const sessionOf = async (request: Request): Promise<{ session: Session; byToken: boolean }> => {
     const header = request.get('authorization');
@@ -158,6 +160,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   };
   const session: typeof sessionOf = async (request) => {
     const found = await sessionOf(request);
+    people.note(found.session);
     // Whoever comes is likely to run something soon.
     threads.warm();
     if (catalogue.hasRowsOfFiles) workbench().keepReady();
@@ -208,6 +211,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     doctor,
     close: async () => {
       await examined;
+      await people.done();
       await runs.close();
       await threads.close();
       await catalogue.end();

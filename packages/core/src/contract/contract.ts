@@ -3,6 +3,7 @@ import { APPLICATION_CALLS } from './application-calls.ts';
 import type { CallContract } from './call.ts';
 import { DATA_CALLS } from './data-calls.ts';
 import { EMBEDDING_CALLS } from './embedding-calls.ts';
+import { LIBRARY_CALLS } from './library-calls.ts';
 import { REPORT_CALLS } from './report-calls.ts';
 import { RUN_CALLS } from './run-calls.ts';
 import { SKETCH_CALLS } from './sketch-calls.ts';
@@ -11,6 +12,7 @@ import { SKETCH_CALLS } from './sketch-calls.ts';
 export const CONTRACT = {
   ...APPLICATION_CALLS,
   ...REPORT_CALLS,
+  ...LIBRARY_CALLS,
   ...RUN_CALLS,
   ...DATA_CALLS,
   ...SKETCH_CALLS,
@@ -42,4 +44,4 @@ export type AnswerOf<C extends CallName> =
 
 export type { CallContract } from './call.ts';
 export { connectionSecret } from './parts.ts';
-export { RIGHTS, type Right } from './rights.ts';
+export { ACCESS_LEVELS, type AccessLevel, PUBLISHINGS, type Publishing, RIGHTS, type Right } from './rights.ts';

@@ -17,7 +17,7 @@ import type { Reached } from '../sketch/reach.ts';
 import { isLanguage } from '../text/format.ts';
 import { isTimeZone } from '../value/date.ts';
 import { DATA_TYPES, type WireValue } from '../value/value.ts';
-import { RIGHTS } from './rights.ts';
+import { ACCESS_LEVELS, PUBLISHINGS, RIGHTS } from './rights.ts';
 
 /** What the API hands out as it is: described, and not checked again. */
 const asIs = <T>(description: string): z.ZodType<T> => z.custom<T>(() => true).meta({ description });
@@ -59,6 +59,12 @@ export const jsonSchema = asIs<object>('A JSON Schema (draft 2020-12).');
 /** What the store counts revisions with. */
 export const revisionNumber = z.number().int().min(1).max(2_147_483_647);
 export const id = z.string().min(1).max(120);
+
+/** Where something new is kept: in a folder, with a note; left out, at the top, or in the caller’s own folder where they may not there. */
+export const whereNew = { folder: id.optional(), note: z.string().max(500).default('') };
+
+/** Which revision: what readers see, or what was saved last, which those see who may change it. */
+export const whichRevision = z.enum(['published', 'newest']);
 
 const single = z.union([z.string().max(20_000), z.number(), z.boolean()]);
 
@@ -167,9 +173,26 @@ export const storedReport = z.object({
   id: z.string(),
   kind: z.enum(['report', 'sketch']),
   name: z.string(),
-  revision: z.number(),
+  folder: z.string().nullable().describe('Id of its folder; null where the caller may not see that.'),
+  note: z.string(),
+  tags: z.array(z.string()),
+  owner: z.string().nullable().describe('Who may do everything with it; null: nobody by that alone.'),
+  revision: z.number().describe('The newest one that the caller sees.'),
+  published: z.number().nullable().describe('The revision that readers see; null: none.'),
+  asked: z
+    .object({ revision: z.number(), by: z.string(), note: z.string() })
+    .nullable()
+    .describe('The revision that somebody asked to publish.'),
   changedAt: moment,
   changedBy: z.string(),
+});
+
+/** A report or sketch as it stands in the library for the caller. */
+export const libraryThing = storedReport.extend({
+  may: z.enum(ACCESS_LEVELS).describe('What the caller may do with it.'),
+  publishing: z.enum(PUBLISHINGS).describe('How its revisions come before readers.'),
+  isStarred: z.boolean(),
+  openedAt: moment.nullable().describe('When the caller opened it last.'),
 });
 export const revision = z.object({ number: z.number(), author: z.string(), note: z.string(), savedAt: moment });
 

@@ -11,14 +11,19 @@ export const REPORT_CALLS = {
   'POST /reports': {
     does: 'Saves a new report.',
     needs: 'design',
-    body: z.strictObject({ definition: part.definition }),
+    body: z.strictObject({ definition: part.definition, ...part.whereNew }),
     gives: part.storedReport,
     status: 201,
   },
   'GET /reports/:id': {
-    does: 'A report; its whole definition for those who may design, name, paper and parameters for others.',
+    does: 'A report, as it was published or, for those who may change it, saved last; its whole definition for those who may design, name, paper and parameters for others.',
     needs: 'view',
-    gives: part.storedReport.extend({ definition: part.report, keepingAway }),
+    query: z.object({ which: part.whichRevision.default('newest') }),
+    gives: part.storedReport.extend({
+      definition: part.report,
+      shown: z.number().describe('The revision that this is.'),
+      keepingAway,
+    }),
   },
   'PUT /reports/:id': {
     does: 'Saves a revision, made to the revision “base”; refused when somebody else saved one meanwhile.',

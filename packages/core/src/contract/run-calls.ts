@@ -35,10 +35,10 @@ export const RUN_CALLS = {
     gives: part.jsonSchema,
   },
   'POST /runs': {
-    does: 'Runs a stored report, or a definition. With “keep” it goes on when nobody follows it; the form “long” gives one page without breaks, in strips.',
+    does: 'Runs a stored report as it was published or, for those who may change it, as it was saved last; or a definition. With “keep” it goes on when nobody follows it; the form “long” gives one page without breaks, in strips.',
     needs: 'view',
     body: z.union([
-      z.strictObject({ report: part.id, ...howToRun }),
+      z.strictObject({ report: part.id, revision: part.whichRevision.default('published'), ...howToRun }),
       z.strictObject({ definition: part.definition, ...howToRun }),
     ]),
     gives: part.runState,

@@ -23,6 +23,8 @@ const asked = z
     sketch: sketchSchema.optional(),
     /** Id of a stored one. */
     stored: part.id.optional(),
+    /** Of a stored one; the newest for those who may change it when left out. */
+    which: part.whichRevision.default('newest'),
     /** Of a stored one: in the place of its own. */
     order: sketchOrderSchema.optional(),
     /** Of a stored one: besides its own, about fields that it shows. */
@@ -49,13 +51,14 @@ export const SKETCH_CALLS = {
   'POST /sketches': {
     does: 'Saves a new sketch. It is listed, deleted and run as reports are, by the id that it gets.',
     needs: 'design',
-    body: z.strictObject({ sketch: sketchSchema }),
+    body: z.strictObject({ sketch: sketchSchema, ...part.whereNew }),
     gives: part.storedReport,
     status: 201,
   },
   'GET /sketches/:id': {
-    does: 'A sketch, as it was last saved, with the fields that it names.',
+    does: 'A sketch, as it was published or, for those who may change it, saved last, with the fields that it names.',
     needs: 'view',
+    query: z.object({ which: part.whichRevision.default('newest') }),
     gives: part.storedReport.extend({ sketch: sketchSchema, reach: part.reach }),
   },
   'PUT /sketches/:id': {

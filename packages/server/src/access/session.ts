@@ -10,6 +10,8 @@ export type { Right };
 /** Who is calling, as the host's server says. */
 export interface Session {
   user: string;
+  /** Groups that the person is of, by the names under which the library may let them do something; none when left out. */
+  groups?: readonly string[] | undefined;
   rights: readonly Right[];
   /** Values that row scopes read. */
   claims: Claims;
@@ -28,6 +30,7 @@ const claim = z.union([single, z.null(), z.array(single).max(1000)]);
 
 const sessionSchema = z.object({
   sub: z.string().min(1),
+  groups: z.array(z.string().min(1).max(200)).max(200).optional(),
   rights: z.array(z.enum(RIGHTS)),
   claims: z.record(z.string(), claim),
   parameters: z.record(z.string(), given).optional(),
@@ -43,7 +46,10 @@ export const LEAST_SECRET = 32;
  * only. `seconds` is how long the token is good for; a page asks for a new one when it runs out.
  */
 export const signToken = (secret: string, session: Session, seconds = 300): Promise<string> =>
-  new SignJWT({ rights: [...session.rights], claims: session.claims, parameters: session.parameters })
+  new SignJWT({
+    ...(session.groups ? { groups: [...session.groups] } : {}),
+    ...{ rights: [...session.rights], claims: session.claims, parameters: session.parameters },
+  })
     .setProtectedHeader({ alg: 'HS256' })
     .setSubject(session.user)
     .setAudience('gaveta')
@@ -72,6 +78,9 @@ const contentOf = (payload: JWTPayload): string => {
   const { claims } = payload as { claims?: unknown };
   if (typeof claims !== 'object' || claims === null)
     return '“claims” must be an object; an empty one where there are none.';
+  const { groups } = payload as { groups?: unknown };
+  if (groups !== undefined && !sessionSchema.shape.groups.safeParse(groups).success)
+    return '“groups” must be a list of at most 200 names, as ["office"].';
   const wrong = Object.entries(claims).find(([, value]) => !claim.safeParse(value).success);
   if (wrong) return `the claim “${wrong[0]}” must be a text, a number, true or false, a list of those, or null.`;
   return '“parameters” must be an object of texts, numbers, true or false, or lists of texts and numbers.';
@@ -105,8 +114,8 @@ export class TokenCheck {
       });
       const parsed = sessionSchema.safeParse(payload);
       if (!parsed.success) return { ok: false, reason: 'content', detail: contentOf(payload) };
-      const { sub, rights, claims, parameters } = parsed.data;
-      const session = { user: sub, rights, claims, parameters };
+      const { sub, groups, rights, claims, parameters } = parsed.data;
+      const session = { user: sub, groups, rights, claims, parameters };
       this.keep(token, { session, until: (payload.exp! + LEEWAY) * 1000 });
       return { ok: true, session };
     } catch (error) {

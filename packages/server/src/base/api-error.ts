@@ -38,7 +38,7 @@ export const API_ERRORS = {
   'not-allowed-here': {
     status: 403,
     title: 'Not allowed with this report',
-    detail: 'The application does not let you {action} this report.',
+    detail: 'You have no leave to {action} this.',
   },
   refused: { status: 403, title: 'Refused by the application', detail: '{detail}' },
   'foreign-origin': {
@@ -51,6 +51,47 @@ export const API_ERRORS = {
     title: 'Rows that cannot be taken',
     detail: 'Rows were given with the call, and {detail}',
   },
+  'not-allowed-in-folder': {
+    status: 403,
+    title: 'Not allowed in this folder',
+    detail: 'You may see this folder, and not do that with what is in it. Choose another one.',
+  },
+  'folder-name-taken': {
+    status: 409,
+    title: 'Name taken',
+    detail: 'There is a folder “{name}” there already. Choose another name.',
+  },
+  'folders-too-deep': {
+    status: 409,
+    title: 'Folders too deep',
+    detail: 'There may be {most} folders inside each other. Choose one further out.',
+  },
+  'folder-in-itself': {
+    status: 409,
+    title: 'A folder inside itself',
+    detail: '“{name}” cannot be moved into a folder that is in it.',
+  },
+  'folder-stays': {
+    status: 409,
+    title: 'This folder stays',
+    detail: 'The library itself, and the own folder of a person, can be neither renamed nor moved nor deleted.',
+  },
+  'host-decides': {
+    status: 409,
+    title: 'The application decides',
+    detail: 'Here the application itself decides who may do what, so that nothing can be granted.',
+  },
+  'publish-not-asked': {
+    status: 409,
+    title: 'Nobody asked for it',
+    detail: 'Here two people publish: one asks for revision {revision}, and another one publishes it.',
+  },
+  'publish-own': {
+    status: 409,
+    title: 'Somebody else publishes it',
+    detail: 'You asked for this revision to be published, so that somebody else has to do it.',
+  },
+  'unknown-folder': { status: 404, title: 'No such folder', detail: 'There is no folder “{id}”.' },
   'unknown-report': { status: 404, title: 'No such report', detail: 'There is no report “{id}”.' },
   'unknown-sketch': { status: 404, title: 'No such sketch', detail: 'There is no sketch “{id}”.' },
   'wrong-sketch': {

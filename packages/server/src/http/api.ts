@@ -7,6 +7,7 @@ import type { Calls } from '../services/call.ts';
 import { choiceService } from '../services/choices.ts';
 import { type ConnectionParts, connectionService } from '../services/connections.ts';
 import type { EmbeddingCall } from '../services/embedding.ts';
+import { libraryService } from '../services/library.ts';
 import { recipeService } from '../services/recipes.ts';
 import { reportService } from '../services/reports.ts';
 import type { RunParts, RunService } from '../services/runs.ts';
@@ -88,6 +89,7 @@ export const createApi = (parts: ApiParts): Router => {
   });
   const { statements, service: runs } = parts;
   addCalls(api, reportService(store, statements, parts.presence, parts.gate));
+  addCalls(api, libraryService(store, parts.gate));
   addCalls(api, valueSetService(store, parts.gate));
   addCalls(api, recipeService(parts));
   addCalls(api, sketchService(parts));

@@ -84,6 +84,27 @@ it('every call answers what its contract says', async () => {
   await call('POST /check', { body: { definition } });
   await call('POST /design-rows', { body: { definition, parameters: {} } });
 
+  const { id: folder } = await call('POST /folders', { body: { name: 'Season' } });
+  await call('GET /folders');
+  await call('PUT /folders/:id', { params: { id: folder }, body: { name: 'Seasons', publishing: 'by-hand' } });
+  await call('PUT /folders/:id/access', { params: { id: folder }, body: { principal: 'group:office', may: 'see' } });
+  await call('GET /folders/:id/access', { params: { id: folder } });
+  await call('PUT /library/:id', { params: { id }, body: { name: 'All huts', note: 'n', tags: ['a'], folder } });
+  await call('GET /library', { query: `?place=folder&folder=${folder}&find=huts&sort=best` });
+  await call('GET /library/:id', { params: { id } });
+  await call('PUT /library/:id/star', { params: { id }, body: { starred: true } });
+  await call('GET /library/:id/access', { params: { id } });
+  await call('PUT /library/:id/access', { params: { id }, body: { inherits: true } });
+  await call('GET /people', { query: '?search=off' });
+  const copied = await call('POST /library/:id/copy', { params: { id }, body: {} });
+  await call('POST /reports/:id/ask', { params: { id: copied.id }, body: { revision: 1 } });
+  await call('POST /reports/:id/publish', { params: { id: copied.id }, body: { revision: 1, note: 'first' } });
+  await call('GET /reports/:id/publications', { params: { id: copied.id } });
+  await call('PUT /library/:id', { params: { id }, body: { folder: 'root' } });
+  await call('DELETE /folders/:id', { params: { id: folder } });
+  await call('GET /library/bin');
+  await call('POST /folders/:id/restore', { params: { id: folder } });
+
   const run = await call('POST /runs', { body: { report: id } });
   await finished(run.id);
   for (const name of ['GET /runs/:id', 'GET /runs/:id/outline', 'GET /runs/:id/profile'] as const)

@@ -21,7 +21,7 @@ export const choiceService = (parts: RecipeParts): Calls<'POST /choices'> => {
       }
       const report = asked.definition
         ? definitionOf(asked.definition)
-        : (await gate.stored(caller, 'run', asked.report ?? '')).report;
+        : (await gate.stored(caller, 'run', asked.report ?? '', 'published')).report;
       const parameter = report.parameters.find((p) => p.name === asked.parameter);
       if (!parameter?.choicesFrom)
         throw new ApiError('wrong-body', { detail: `“${asked.parameter}” has no choices from rows.` });

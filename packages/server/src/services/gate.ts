@@ -1,17 +1,43 @@
-import type { GivenParameters, Report, Sketch } from '@gaveta/core/internal';
+import type { AccessLevel, GivenParameters, Report, Sketch } from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import type { Session } from '../access/session.ts';
 import { ApiError } from '../base/api-error.ts';
-import type { Store, StoredReport } from '../store/store.ts';
+import { withText } from '../base/problem-text.ts';
+import type { AskedThings, SeenFolder, SeenThing } from '../store/library-store.ts';
+import { ROOT } from '../store/schema.ts';
+import type { Newest, Store, StoredReport } from '../store/store.ts';
+import { HOST, rankOf, type Viewer } from '../store/viewer.ts';
 import type { Caller } from './call.ts';
-import { nestedIn, storedReport } from './stored-reports.ts';
+import { nestedIn } from './stored-reports.ts';
 
 /** What somebody wants to do with a report. `create` is asked without one. */
-export type ReportAction = 'view' | 'run' | 'change' | 'delete' | 'create';
+export type ReportAction = 'view' | 'run' | 'change' | 'delete' | 'create' | 'publish' | 'manage';
+
+/** What has to be granted for that. */
+const NEEDED = {
+  view: 'see',
+  run: 'see',
+  change: 'change',
+  delete: 'change',
+  create: 'change',
+  publish: 'publish',
+  manage: 'manage',
+} as const satisfies Record<ReportAction, AccessLevel>;
+
+/** Which of its revisions: what readers see, or what was saved last. */
+export type WhichRevision = 'published' | 'newest';
+
+/** A report of the library with its definition as a caller sees it. */
+export interface SeenReport {
+  stored: SeenThing;
+  report: Report;
+  /** The revision that this is. */
+  revision: number;
+}
 
 /**
- * Whether a caller may do something with a report, besides the right that their token needs for it. Reports that they may not `view`
- * are not there for them.
+ * Whether a caller may do something with a report, besides the right that their token needs for it. It decides alone: what was
+ * granted in the library counts no more. Reports that they may not `view` are not there for them.
  */
 export type Authorize = (
   caller: Session,
@@ -91,7 +117,14 @@ export class Refused extends Error {
   }
 }
 
-/** Asks the host’s code for leave: which reports somebody sees, runs and changes. */
+/** Everything that there is. */
+const EVERYTHING = {
+  ...{ place: 'all', find: '', sort: 'name', descending: false, from: 0, count: 1_000_000 },
+} as const satisfies AskedThings;
+
+type UnknownCode = 'unknown-report' | 'unknown-sketch';
+
+/** Asks the store and the host’s code for leave: which reports somebody sees, runs and changes. */
 export class Gate {
   constructor(
     private readonly store: Store,
@@ -101,12 +134,34 @@ export class Gate {
     private readonly reportOf: (sketch: Sketch) => Promise<Report>,
   ) {}
 
-  /** The reports that a caller may see. */
-  async list(caller: Caller): Promise<StoredReport[]> {
-    const all = await this.store.list();
-    if (this.authorize === null) return all;
-    const may = await Promise.all(all.map((stored) => this.may(caller, 'view', stored)));
-    return all.filter((_, i) => may[i]);
+  /** Who looks into the library for a caller. */
+  viewer({ session, isCode }: Caller): Viewer {
+    if (isCode) return HOST;
+    const managesAll = session.rights.includes('manage');
+    return {
+      user: session.user,
+      groups: session.groups ?? [],
+      // The host’s function decides on what there is.
+      seesAll: managesAll || this.authorize !== null,
+      most: managesAll || session.rights.includes('design') ? 'manage' : 'see',
+    };
+  }
+
+  /** Whether the host decides by itself what somebody may. */
+  get isHosts(): boolean {
+    return this.authorize !== null;
+  }
+
+  /** The reports and sketches that a caller may see, by name. */
+  async list(caller: Caller): Promise<SeenThing[]> {
+    return this.allowed(caller, (await this.store.library.things(this.viewer(caller), EVERYTHING)).things);
+  }
+
+  /** Of some things, those that the host lets a caller see. */
+  async allowed<T extends SeenThing>(caller: Caller, things: T[]): Promise<T[]> {
+    if (this.authorize === null || caller.isCode) return things;
+    const may = await Promise.all(things.map((stored) => this.may(caller, 'view', stored)));
+    return things.filter((_, i) => may[i]);
   }
 
   /** Ids of the reports that a caller may see. */
@@ -114,39 +169,78 @@ export class Gate {
     return new Set((await this.list(caller)).map(({ id }) => id));
   }
 
-  /** A stored report. Throws as if it were not there when the caller may not see it, and when they may not do that with it. */
-  async stored(caller: Caller, action: ReportAction, id: string) {
-    const found = await this.store.get(id);
-    if (!found) throw new ApiError('unknown-report', { id });
-    await this.check(caller, action, found.stored);
-    if (found.sketch) return { stored: found.stored, report: await this.reportOf(found.sketch) };
-    return storedReport(this.store, id);
+  /** A thing that a caller may do something with. Throws as if it were not there when they may not see it. */
+  async checkId(
+    caller: Caller,
+    action: ReportAction,
+    id: string,
+    code: UnknownCode = 'unknown-report',
+  ): Promise<SeenThing> {
+    const found = await this.store.library.thing(this.viewer(caller), id);
+    if (!found || !(await this.may(caller, 'view', found))) throw new ApiError(code, { id });
+    await this.check(caller, action, found);
+    return found;
   }
 
-  /** A stored sketch. Throws as {@link stored} does. */
-  async sketch(caller: Caller, action: ReportAction, id: string): Promise<{ stored: StoredReport; sketch: Sketch }> {
-    const found = await this.store.get(id);
-    if (found?.stored.kind !== 'sketch') throw new ApiError('unknown-sketch', { id });
-    if (!(await this.may(caller, 'view', found.stored))) throw new ApiError('unknown-sketch', { id });
-    await this.check(caller, action, found.stored);
+  /**
+   * A stored report with its definition. Throws as {@link checkId} does. `which`: the published revision where there is one, for
+   * those who may change it else the newest.
+   */
+  async stored(caller: Caller, action: ReportAction, id: string, which: WhichRevision): Promise<SeenReport> {
+    const stored = await this.checkId(caller, action, id);
+    const { found, revision } = await this.definition(stored, which);
+    if (found.sketch) return { stored, report: await this.reportOf(found.sketch), revision };
+    if (!found.read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(found.read.problems) });
+    return { stored, report: found.read.report, revision };
+  }
+
+  /** A stored sketch. Throws as {@link checkId} does. */
+  async sketch(
+    caller: Caller,
+    action: ReportAction,
+    id: string,
+    which: WhichRevision,
+  ): Promise<{ stored: SeenThing; sketch: Sketch; revision: number }> {
+    const stored = await this.checkId(caller, action, id, 'unknown-sketch');
+    if (stored.kind !== 'sketch') throw new ApiError('unknown-sketch', { id });
+    const { found, revision } = await this.definition(stored, which);
     if (!found.sketch) throw new ApiError('wrong-sketch', { id });
-    return { stored: found.stored, sketch: found.sketch };
+    return { stored, sketch: found.sketch, revision };
   }
 
-  /** Throws as {@link stored} does, without reading the definition. */
-  async checkId(caller: Caller, action: ReportAction, id: string): Promise<StoredReport> {
-    const found = await this.store.get(id);
-    if (!found) throw new ApiError('unknown-report', { id });
-    await this.check(caller, action, found.stored);
-    return found.stored;
+  /** What stands in a revision of a thing that a caller sees. Throws as {@link checkId} does. */
+  async found(caller: Caller, id: string, which: WhichRevision): Promise<Pick<Newest, 'read' | 'sketch'>> {
+    return (await this.definition(await this.checkId(caller, 'view', id), which)).found;
+  }
+
+  /** Reports by their ids as a caller may run them inside others; null for those that they may not, and those that are not there. */
+  finder(caller: Caller, which: WhichRevision): (id: string) => Promise<Report | null> {
+    return async (id) => {
+      const stored = await this.store.library.thing(this.viewer(caller), id);
+      if (!stored || !(await this.may(caller, 'view', stored)) || !(await this.may(caller, 'run', stored))) return null;
+      const { found } = await this.definition(stored, which);
+      return found.read.ok ? found.read.report : null;
+    };
+  }
+
+  /** The folder that something new goes into. Throws where the caller may put nothing there. */
+  async folderFor(caller: Caller, asked: string | null): Promise<SeenFolder | null> {
+    const viewer = this.viewer(caller);
+    const { library } = this.store;
+    const found = await library.folder(viewer, asked ?? ROOT);
+    const mayPut = found !== null && rankOf(found.may) >= rankOf('change');
+    if (asked !== null && !found) throw new ApiError('unknown-folder', { id: asked });
+    if (asked !== null && !mayPut) throw new ApiError('not-allowed-in-folder');
+    if (mayPut) return found;
+    return viewer.user === null ? null : library.folder(viewer, await library.personal(viewer.user));
   }
 
   /** A deleted report. Throws as if it had never been there when the caller may not see it, and when they may not delete it. */
-  async deleted(caller: Caller, id: string): Promise<StoredReport> {
-    const stored = await this.store.deleted(id);
-    if (!stored) throw new ApiError('unknown-report', { id });
-    await this.check(caller, 'delete', stored);
-    return stored;
+  async deleted(caller: Caller, id: string): Promise<SeenThing> {
+    const found = await this.store.library.thing(this.viewer(caller), id, true);
+    if (!found || !(await this.may(caller, 'view', found))) throw new ApiError('unknown-report', { id });
+    await this.check(caller, 'delete', found);
+    return found;
   }
 
   /** Of what uses something, what a caller may see: reports that they may not view are left out. */
@@ -162,12 +256,16 @@ export class Gate {
     if (!(await this.may(caller, 'create', null))) throw new ApiError('not-allowed-here', { action: 'create' });
   }
 
-  /** A definition may nest those stored reports alone that whoever brings it may run. Throws otherwise. */
+  /**
+   * A definition may nest those stored reports alone that whoever brings it may run. Throws for others that they see; those that they
+   * do not see are not there for it.
+   */
   async checkNested(caller: Caller, definition: unknown): Promise<void> {
     if (this.authorize === null) return;
+    const viewer = this.viewer(caller);
     for (const id of new Set(nestedIn(definition))) {
-      const found = await this.store.get(id);
-      if (found) await this.check(caller, 'run', found.stored);
+      const found = await this.store.library.thing(viewer, id);
+      if (found && (await this.may(caller, 'view', found))) await this.check(caller, 'run', found);
     }
   }
 
@@ -186,10 +284,22 @@ export class Gate {
     await this.beforeSave({ id, definition: await this.reportOf(sketch), sketch, caller: caller.session });
   }
 
-  private async check(caller: Caller, action: ReportAction, stored: StoredReport): Promise<void> {
-    if (!(await this.may(caller, 'view', stored))) throw new ApiError('unknown-report', { id: stored.id });
-    if (action !== 'view' && !(await this.may(caller, action, stored)))
-      throw new ApiError('not-allowed-here', { action });
+  private async definition(
+    { id, may, published, revision: newest }: SeenThing,
+    which: WhichRevision,
+  ): Promise<{ found: Pick<Newest, 'read' | 'sketch'>; revision: number }> {
+    const mayChange = rankOf(may) >= rankOf('change');
+    const revision = mayChange && (which === 'newest' || published === null) ? newest : (published ?? newest);
+    const found = revision === newest ? await this.store.get(id) : await this.store.revision(id, revision);
+    // Somebody deleted it this moment.
+    if (!found) throw new ApiError('unknown-report', { id });
+    return { found, revision };
+  }
+
+  /** Throws where a caller may not do something with what they see. */
+  private async check(caller: Caller, action: ReportAction, stored: SeenThing): Promise<void> {
+    const isGranted = rankOf(stored.may) >= rankOf(NEEDED[action]);
+    if (!isGranted || !(await this.may(caller, action, stored))) throw new ApiError('not-allowed-here', { action });
   }
 
   private async may(caller: Caller, action: ReportAction, stored: StoredReport | null): Promise<boolean> {

@@ -5,6 +5,7 @@ import { withText } from '../base/problem-text.ts';
 import type { Store } from '../store/store.ts';
 import type { Calls } from './call.ts';
 import type { Gate } from './gate.ts';
+import { whereNew } from './library.ts';
 import type { StatementRights } from './statement-rights.ts';
 import { definitionOf, pathToItself, shownDefinition, usersOfReport } from './stored-reports.ts';
 
@@ -38,23 +39,24 @@ export const reportService = (
   };
   return {
     'GET /reports': ({ caller }) => gate.list(caller),
-    'POST /reports': async ({ caller, body: { definition } }) => {
+    'POST /reports': async ({ caller, body: { definition, folder: asked, note } }) => {
       await gate.checkCreate(caller);
+      const folder = await gate.folderFor(caller, asked ?? null);
       await statements.check(caller, definition);
       await gate.checkNested(caller, definition);
       const report = definitionOf(definition);
       await gate.beforeSave({ id: null, definition: report, sketch: null, caller: caller.session });
-      return store.create(report, caller.user);
+      return store.create(report, caller.user, undefined, whereNew(caller, folder, note));
     },
-    'GET /reports/:id': async ({ caller, params: { id } }) => {
-      const { stored, report } = await gate.stored(caller, 'view', id);
+    'GET /reports/:id': async ({ caller, params: { id }, query: { which } }) => {
+      const { stored, report, revision: shown } = await gate.stored(caller, 'view', id, which);
       const definition = caller.may('design') ? report : shownDefinition(report);
-      return { ...stored, definition, keepingAway: await keepingAwayIn(report) };
+      return { ...stored, definition, shown, keepingAway: await keepingAwayIn(report) };
     },
     'PUT /reports/:id': async ({ caller, params: { id }, body: { definition, base, note } }) => {
-      const { kind } = await gate.checkId(caller, 'change', id);
+      const thing = await gate.checkId(caller, 'change', id);
       // A sketch is saved as one.
-      if (kind !== 'report') throw new ApiError('unknown-report', { id });
+      if (thing.kind !== 'report') throw new ApiError('unknown-report', { id });
       await statements.check(caller, definition);
       await gate.checkNested(caller, definition);
       const report = definitionOf(definition);
@@ -65,8 +67,8 @@ export const reportService = (
         throw new ApiError('contains-itself', { path: names.join(' → ') });
       }
       await gate.beforeSave({ id, definition: report, sketch: null, caller: caller.session });
-      const saved = await store.save(id, report, base, caller.user, note);
-      if (saved.ok) return saved.stored;
+      const saved = await store.save(id, report, base, caller.user, note, thing.publishing === 'each-save');
+      if (saved.ok) return { ...saved.stored, folder: thing.folder };
       if (saved.reason === 'missing') throw new ApiError('unknown-report', { id });
       const { current } = saved;
       throw new ApiError('conflict', { author: current.changedBy, revision: current.revision }, { current });
@@ -77,10 +79,10 @@ export const reportService = (
       return undefined;
     },
     'POST /reports/:id/restore': async ({ caller, params: { id } }) => {
-      await gate.deleted(caller, id);
+      const { folder } = await gate.deleted(caller, id);
       const stored = await store.restore(id);
       if (!stored) throw new ApiError('unknown-report', { id });
-      return stored;
+      return { ...stored, folder };
     },
     'GET /reports/:id/users': async ({ caller, params: { id } }) => {
       await gate.checkId(caller, 'view', id);
@@ -88,12 +90,12 @@ export const reportService = (
       return (await usersOfReport(store, id)).filter((user) => seen.has(user.id));
     },
     'GET /reports/:id/revisions': async ({ caller, params: { id } }) => {
-      await gate.checkId(caller, 'view', id);
+      await gate.checkId(caller, 'change', id);
       return store.revisions(id);
     },
     'GET /reports/:id/revisions/:number': async ({ caller, params: { id, number } }) => {
-      await gate.checkId(caller, 'view', id);
-      const read = /^\d{1,9}$/.test(number) ? await store.revision(id, Number(number)) : null;
+      await gate.checkId(caller, 'change', id);
+      const { read } = (/^\d{1,9}$/.test(number) ? await store.revision(id, Number(number)) : null) ?? {};
       if (!read) throw new ApiError('unknown-revision', { id, number });
       if (!read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(read.problems) });
       return read.report;

@@ -88,13 +88,12 @@ interface Turned {
 export class RunService {
   /** What its runs become. */
   readonly files: FilesOfRuns;
-  private readonly nested: NestedReports;
+  private readonly nested = new NestedReports();
   /** JSON of definitions that stay as they are, worked out once. */
   private readonly written = new WeakMap<object, string>();
 
   constructor(private readonly parts: RunParts) {
     this.files = new FilesOfRuns(parts);
-    this.nested = new NestedReports(parts.store);
   }
 
   readonly calls: Calls<RunCalls> = {
@@ -102,14 +101,23 @@ export class RunService {
       await this.parts.gate.checkNested(caller, body.definition);
       const read = readDefinition(body.definition);
       const problems = read.ok
-        ? await this.find({ kind: 'check' }, await this.jobFor(read.report, caller, this.designed({})), signal)
+        ? await this.find(
+            { kind: 'check' },
+            await this.jobFor(read.report, caller, this.designed({}), this.findInner(caller)),
+            signal,
+          )
         : read.problems;
       return { problems: withText(problems) };
     },
     'POST /design-rows': async ({ caller, body: { definition, parameters }, signal }) => {
       await this.parts.statements.check(caller, definition);
       await this.parts.gate.checkNested(caller, definition);
-      const job = await this.jobFor(definitionOf(definition), caller, this.designed(parameters));
+      const job = await this.jobFor(
+        definitionOf(definition),
+        caller,
+        this.designed(parameters),
+        this.findInner(caller),
+      );
       const rows = await this.find({ kind: 'rows' }, job, signal);
       return new Written(Buffer.from(rows.buffer, rows.byteOffset, rows.byteLength));
     },
@@ -250,6 +258,11 @@ export class RunService {
     return file;
   }
 
+  /** Reports inside one that is being designed: as they were saved last. */
+  private findInner(caller: Caller): ReturnType<Gate['finder']> {
+    return this.parts.gate.finder(caller, 'newest');
+  }
+
   private designed(parameters: ReportJob['parameters']): Pick<ReportJob, 'parameters' | 'use' | 'maxRows' | 'seconds'> {
     const { designRows, previewSeconds } = this.parts.limits;
     return { parameters, use: 'design', maxRows: designRows, seconds: previewSeconds };
@@ -259,12 +272,13 @@ export class RunService {
     report: Report,
     { session }: Pick<Caller, 'session'>,
     asked: Pick<ReportJob, 'parameters' | 'use' | 'maxRows' | 'seconds'>,
+    findInner: ReturnType<Gate['finder']>,
   ): Promise<ReportJob> {
     const { store, limits } = this.parts;
     return {
       ...asked,
       report,
-      nested: await this.nested.of(report),
+      nested: await this.nested.of(report, findInner),
       recipes: await store.data.recipes(),
       host: session.parameters ?? {},
       claims: session.claims,
@@ -293,8 +307,11 @@ export class RunService {
   ): Promise<RunRequest> {
     const { catalogue, limits, statements, gate } = this.parts;
     if ('definition' in asked) caller.needs('design');
+    const which = 'definition' in asked ? 'newest' : asked.revision;
     const asMade =
-      'definition' in asked ? definitionOf(asked.definition) : (await gate.stored(caller, 'run', asked.report)).report;
+      'definition' in asked
+        ? definitionOf(asked.definition)
+        : (await gate.stored(caller, 'run', asked.report, which)).report;
     if ('definition' in asked) {
       await statements.check(caller, asked.definition);
       await gate.checkNested(caller, asked.definition);
@@ -317,7 +334,8 @@ export class RunService {
     const { maxRows, maxSeconds } = limits;
     const { credentials, keep, form } = asked;
     const session = { ...caller.session, parameters: host, claims: { ...caller.session.claims, ...changes.claims } };
-    const job = await this.jobFor(report, { session }, { parameters, use: 'run', maxRows, seconds: maxSeconds });
+    const how = { parameters, use: 'run', maxRows, seconds: maxSeconds } as const;
+    const job = await this.jobFor(report, { session }, how, gate.finder(caller, which));
     await this.checkCredentials(job, credentials, signal);
     const { connections: usual, close } = connectionsFor(catalogue, credentials);
     const connections = data ? this.withGiven(data, report, usual) : usual;

@@ -29,6 +29,7 @@ import { ApiError } from '../base/api-error.ts';
 import { withText } from '../base/problem-text.ts';
 import { RecipeDesk } from '../recipes/desk.ts';
 import type { Caller, Calls } from './call.ts';
+import { whereNew } from './library.ts';
 import { failureOf, failureWith, lookingOver, type RecipeParts } from './looking.ts';
 
 interface Lines {
@@ -144,7 +145,7 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
       await statements.check(caller, asked.sketch);
       return asked.sketch;
     }
-    const { sketch } = await gate.sketch(caller, 'run', asked.stored ?? '');
+    const { sketch } = await gate.sketch(caller, 'run', asked.stored ?? '', asked.which);
     for (const condition of asked.only) {
       const other = notShown(sketch, condition);
       if (other !== null) throw new ApiError('not-in-sketch', { field: other });
@@ -182,14 +183,15 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
   };
 
   return {
-    'POST /sketches': async ({ caller, body: { sketch } }) => {
+    'POST /sketches': async ({ caller, body: { sketch, folder: asked, note } }) => {
       await gate.checkCreate(caller);
+      const folder = await gate.folderFor(caller, asked ?? null);
       await statements.check(caller, sketch);
       await gate.beforeSaveSketch(null, sketch, caller);
-      return store.create(sketch, caller.user);
+      return store.create(sketch, caller.user, undefined, whereNew(caller, folder, note));
     },
-    'GET /sketches/:id': async ({ caller, params: { id } }) => {
-      const { stored, sketch } = await gate.sketch(caller, 'view', id);
+    'GET /sketches/:id': async ({ caller, params: { id }, query: { which } }) => {
+      const { stored, sketch } = await gate.sketch(caller, 'view', id, which);
       const named = shownPaths(sketch);
       for (const condition of sketch.only) if ('field' in condition) named.add(condition.field);
       const reach = reachOf(sketch.from, await contextFor([])).flatMap((at) => {
@@ -199,11 +201,11 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
       return { ...stored, sketch, reach };
     },
     'PUT /sketches/:id': async ({ caller, params: { id }, body: { sketch, base, note } }) => {
-      await gate.sketch(caller, 'change', id);
+      const { stored: thing } = await gate.sketch(caller, 'change', id, 'newest');
       await statements.check(caller, sketch);
       await gate.beforeSaveSketch(id, sketch, caller);
-      const saved = await store.save(id, sketch, base, caller.user, note);
-      if (saved.ok) return saved.stored;
+      const saved = await store.save(id, sketch, base, caller.user, note, thing.publishing === 'each-save');
+      if (saved.ok) return { ...saved.stored, folder: thing.folder };
       if (saved.reason === 'missing') throw new ApiError('unknown-sketch', { id });
       const { current } = saved;
       throw new ApiError('conflict', { author: current.changedBy, revision: current.revision }, { current });
@@ -214,7 +216,7 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
     },
     'PUT /sketches/:id/draft': async ({ caller, params: { id }, body: { sketch, base } }) => {
       await statements.check(caller, sketch);
-      if (base > 0) await gate.sketch(caller, 'view', id);
+      if (base > 0) await gate.sketch(caller, 'view', id, 'newest');
       return store.drafts.put(caller.owner, id, { report: base > 0 ? id : null, base, definition: sketch });
     },
 

@@ -23,20 +23,18 @@ export class NestedReports {
   /** Ids by definition. */
   private readonly known = new WeakMap<Report, string[]>();
 
-  constructor(private readonly store: Store) {}
-
-  /** Every stored report that this one nests, at any depth, by id. */
-  async of(report: Report): Promise<Map<string, Report>> {
+  /** Every stored report that this one nests, at any depth, by id; as far as `find` gives them. */
+  async of(report: Report, find: (id: string) => Promise<Report | null>): Promise<Map<string, Report>> {
     const found = new Map<string, Report>();
     const missing = new Set<string>();
     const queue = [report];
     for (let next = queue.pop(); next; next = queue.pop()) {
       for (const id of this.ids(next)) {
         if (found.has(id) || missing.has(id)) continue;
-        const stored = await this.store.get(id);
-        if (stored?.read.ok) {
-          found.set(id, stored.read.report);
-          queue.push(stored.read.report);
+        const inner = await find(id);
+        if (inner) {
+          found.set(id, inner);
+          queue.push(inner);
         } else missing.add(id);
       }
     }

@@ -36,6 +36,15 @@ export class Kept<T> {
     }
   }
 
+  /** As {@link write}, for what changes more than is known. */
+  async writeAny<R>(write: () => Promise<R>): Promise<R> {
+    try {
+      return await write();
+    } finally {
+      this.found.clear();
+    }
+  }
+
   private letGo(key: string, reading: Promise<T>): boolean {
     return this.found.get(key) === reading && this.found.delete(key);
   }

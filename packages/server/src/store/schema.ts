@@ -1,6 +1,17 @@
-import type { ConnectionSettings, GivenValue, Parameter, Report, Sketch, Step } from '@gaveta/core/internal';
+import type {
+  ConnectionSettings,
+  GivenValue,
+  Parameter,
+  Publishing,
+  Report,
+  Sketch,
+  Step,
+} from '@gaveta/core/internal';
+import { sql } from 'drizzle-orm';
 import {
+  type AnyPgColumn,
   boolean,
+  check,
   customType,
   index,
   integer,
@@ -8,6 +19,8 @@ import {
   jsonb,
   pgTable,
   primaryKey,
+  serial,
+  smallint,
   text,
   timestamp,
   uniqueIndex,
@@ -19,19 +32,141 @@ import type { MentionKind } from './mentions.ts';
 export type StoredKind = 'report' | 'sketch';
 
 const bytes = customType<{ data: Uint8Array }>({ dataType: () => 'bytea' });
+const searchWords = customType<{ data: string }>({ dataType: () => 'tsvector' });
+
+/** The folder that all others are in, but for those of single people. */
+export const ROOT = 'root';
+
+/** A folder of the library. */
+export const folders = pgTable(
+  'folder',
+  {
+    id: text('id').primaryKey(),
+    /** Null of the root, and of each person’s own folder. */
+    parent: text('parent_id').references((): AnyPgColumn => folders.id),
+    name: text('name').notNull(),
+    note: text('note').notNull().default(''),
+    /** User who may do everything with it; null: nobody by that alone. */
+    owner: text('owner'),
+    /** The owner’s own, which nobody else sees unless they are let. */
+    isPersonal: boolean('is_personal').notNull().default(false),
+    /** Whether what somebody may do with the folder around it holds here too. */
+    inherits: boolean('inherits').notNull().default(true),
+    /** Null: as in the folder around it. */
+    publishing: text('publishing').$type<Publishing>(),
+    changedAt: timestamp('changed_at', { withTimezone: true }).notNull().defaultNow(),
+    changedBy: text('changed_by').notNull(),
+    /** When somebody deleted it with all that is in it; it can be restored for a while. */
+    deletedAt: timestamp('deleted_at', { withTimezone: true }),
+  },
+  (table) => [
+    index('folder_parent').on(table.parent),
+    uniqueIndex('folder_of_person').on(table.owner).where(sql`${table.isPersonal}`),
+  ],
+);
 
 /** A stored report or sketch; its definition stands in its revisions. */
-export const reports = pgTable('report', {
-  id: text('id').primaryKey(),
-  kind: text('kind').$type<StoredKind>().notNull().default('report'),
-  name: text('name').notNull(),
-  folder: text('folder').notNull().default(''),
-  /** Number of the newest revision, from 1. */
-  revision: integer('revision').notNull(),
-  changedAt: timestamp('changed_at', { withTimezone: true }).notNull().defaultNow(),
-  changedBy: text('changed_by').notNull(),
-  /** When somebody deleted it; it can be restored for a while. */
-  deletedAt: timestamp('deleted_at', { withTimezone: true }),
+export const reports = pgTable(
+  'report',
+  {
+    id: text('id').primaryKey(),
+    kind: text('kind').$type<StoredKind>().notNull().default('report'),
+    name: text('name').notNull(),
+    folder: text('folder')
+      .notNull()
+      .default(ROOT)
+      .references(() => folders.id),
+    note: text('note').notNull().default(''),
+    tags: text('tags').array().notNull().default([]),
+    /** User who may do everything with it; null: nobody by that alone. */
+    owner: text('owner'),
+    /** Whether what somebody may do with its folder holds for it too. */
+    inherits: boolean('inherits').notNull().default(true),
+    /** Number of the newest revision, from 1. */
+    revision: integer('revision').notNull(),
+    /** The revision that readers see; null: none. */
+    published: integer('published'),
+    /** The revision that somebody asked to publish, and who; null: none. */
+    asked: integer('asked'),
+    askedBy: text('asked_by'),
+    askedNote: text('asked_note'),
+    changedAt: timestamp('changed_at', { withTimezone: true }).notNull().defaultNow(),
+    changedBy: text('changed_by').notNull(),
+    /** When somebody deleted it; it can be restored for a while. */
+    deletedAt: timestamp('deleted_at', { withTimezone: true }),
+    /** Words to find it by; null: not gathered yet. */
+    search: searchWords('search'),
+    /** Those of its name alone. */
+    nameSearch: searchWords('name_search'),
+    /** As `search`, of what readers see, so that nobody finds out what is in the rest. */
+    publishedSearch: searchWords('published_search'),
+  },
+  (table) => [
+    index('report_folder').on(table.folder),
+    index('report_name').on(sql`lower(${table.name})`, table.id),
+    index('report_changed').on(table.changedAt),
+    index('report_search').using('gin', table.search),
+    index('report_name_search').using('gin', table.nameSearch),
+    index('report_published_search').using('gin', table.publishedSearch),
+  ],
+);
+
+/** Who may do what with a folder or with one thing. `principal`: `user:…`, `group:…` or `everybody`. */
+export const grants = pgTable(
+  'grants',
+  {
+    id: serial('id').primaryKey(),
+    folder: text('folder_id').references(() => folders.id, { onDelete: 'cascade' }),
+    report: text('report_id').references(() => reports.id, { onDelete: 'cascade' }),
+    principal: text('principal').notNull(),
+    /** Place in ACCESS_LEVELS, from 1. */
+    level: smallint('level').notNull(),
+    grantedAt: timestamp('granted_at', { withTimezone: true }).notNull().defaultNow(),
+    grantedBy: text('granted_by').notNull(),
+  },
+  (table) => [
+    uniqueIndex('grants_of_folder').on(table.folder, table.principal),
+    uniqueIndex('grants_of_report').on(table.report, table.principal),
+    index('grants_of_principal').on(table.principal),
+    check('grants_of_one', sql`(${table.folder} is null) <> (${table.report} is null)`),
+  ],
+);
+
+/** What one person starred, and when they opened it last. */
+export const marks = pgTable(
+  'mark',
+  {
+    user: text('user_name').notNull(),
+    reportId: text('report_id')
+      .notNull()
+      .references(() => reports.id, { onDelete: 'cascade' }),
+    isStarred: boolean('is_starred').notNull().default(false),
+    openedAt: timestamp('opened_at', { withTimezone: true }),
+  },
+  (table) => [primaryKey({ columns: [table.user, table.reportId] }), index('mark_report').on(table.reportId)],
+);
+
+/** Revisions as they came before readers, and were taken back; the last one holds. Rows are only added. */
+export const publications = pgTable(
+  'publication',
+  {
+    id: serial('id').primaryKey(),
+    reportId: text('report_id')
+      .notNull()
+      .references(() => reports.id, { onDelete: 'cascade' }),
+    /** Null: from then on readers saw none. */
+    revision: integer('revision'),
+    by: text('published_by').notNull(),
+    note: text('note').notNull().default(''),
+    at: timestamp('published_at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index('publication_report').on(table.reportId, table.id)],
+);
+
+/** People and groups that came with a token, so that others find them when they decide who may. */
+export const people = pgTable('person', {
+  principal: text('principal').primaryKey(),
+  seenAt: timestamp('seen_at', { withTimezone: true }).notNull().defaultNow(),
 });
 
 /** Every save of a report. Rows are only added. */

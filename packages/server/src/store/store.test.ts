@@ -87,7 +87,7 @@ describe.each(Object.entries(KINDS))('a store %s', (_, open) => {
       [2, 'Rui', 'a new year'],
       [1, 'Inês', ''],
     ]);
-    expect(await here.revision(id, 1)).toMatchObject({ ok: true, report: { name: 'Season ledger' } });
+    expect(await here.revision(id, 1)).toMatchObject({ read: { ok: true, report: { name: 'Season ledger' } } });
     expect(await here.revision(id, 3)).toBeNull();
     expect(await here.get('nobody')).toBeNull();
   });

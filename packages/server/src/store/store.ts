@@ -1,14 +1,18 @@
 import { randomUUID } from 'node:crypto';
 import { type Read, type Report, readDefinition, type Sketch } from '@gaveta/core/internal';
-import { and, asc, desc, eq, inArray, isNotNull, isNull, lt } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm';
 import type { OpenPGlite } from '../connection/pglite.ts';
 import type { Seal } from '../secrets/seal.ts';
 import { createDataStore, type DataStore } from './data-store.ts';
 import { openDatabase } from './database.ts';
 import { createDraftStore, type DraftStore, kindOf, sketchIn } from './draft-store.ts';
+import { createGrantStore, type GrantStore } from './grant-store.ts';
 import { Kept } from './kept.ts';
+import { createLibraryStore, type LibraryStore } from './library-store.ts';
 import { type Mention, type MentionKind, mentionsOf } from './mentions.ts';
-import { mentions, reports, revisions, type StoredKind } from './schema.ts';
+import { folders, mentions, publications, ROOT, reports, revisions } from './schema.ts';
+import { gatherWords } from './search-words.ts';
+import { asStored, type StoredReport, type ThingRow, thingColumns } from './stored-report.ts';
 import { createValueSetStore, type ValueSetStore } from './value-set-store.ts';
 
 /** Reports whose newest revision is kept in memory once it was read. */
@@ -17,15 +21,7 @@ const MOST_KEPT = 200;
 /** Characters of a definition from which on it is read each time. */
 const LARGE = 200_000;
 
-export interface StoredReport {
-  id: string;
-  kind: StoredKind;
-  name: string;
-  folder: string;
-  revision: number;
-  changedAt: string;
-  changedBy: string;
-}
+export type { StoredReport };
 
 export interface Revision {
   number: number;
@@ -49,7 +45,27 @@ export type Saved =
   | { ok: false; reason: 'conflict'; current: StoredReport }
   | { ok: false; reason: 'missing' };
 
-/** Reports and sketches with their revisions, in PostgreSQL. */
+/** Where something new is kept, and whose it is. */
+export interface Where {
+  /** The root of the library when left out. */
+  folder?: string;
+  note?: string;
+  /** Nobody’s in particular when left out. */
+  owner?: string | null;
+  /** Whether readers see it from now on; they do when left out. */
+  publish?: boolean;
+}
+
+/** What came before readers, or was taken back. */
+export interface Publication {
+  /** Null: from then on they saw none. */
+  revision: number | null;
+  by: string;
+  note: string;
+  at: string;
+}
+
+/** Reports and sketches with their revisions, in PostgreSQL. What is not in {@link LibraryStore} asks nobody who they are. */
 export interface Store {
   list(): Promise<StoredReport[]>;
   /** The newest revision; null when there is no such report. */
@@ -59,10 +75,24 @@ export interface Store {
   /** Newest revisions that mention something, by name. */
   mentioning(mention: Mention): Promise<Newest[]>;
   revisions(id: string): Promise<Revision[]>;
-  revision(id: string, number: number): Promise<Read | null>;
-  create(report: Report | Sketch, author: string, id?: string): Promise<StoredReport>;
-  /** Adds a revision if `base` is still the newest one. */
-  save(id: string, report: Report | Sketch, base: number, author: string, note: string): Promise<Saved>;
+  /** One revision; null when there is none. */
+  revision(id: string, number: number): Promise<Pick<Newest, 'read' | 'sketch'> | null>;
+  create(report: Report | Sketch, author: string, id?: string, where?: Where): Promise<StoredReport>;
+  /** Adds a revision if `base` is still the newest one. `publish`: readers see it from then on. */
+  save(
+    id: string,
+    report: Report | Sketch,
+    base: number,
+    author: string,
+    note: string,
+    publish?: boolean,
+  ): Promise<Saved>;
+  /** Lets readers see a revision, or none. */
+  publish(id: string, revision: number | null, by: string, note: string): Promise<void>;
+  /** Notes that somebody asks to publish a revision; null: that nobody does any more. */
+  ask(id: string, asked: StoredReport['asked']): Promise<void>;
+  /** Revisions as they came before readers, newest first. */
+  publications(id: string): Promise<Publication[]>;
   /** Takes a report away with its revisions and drafts, for good; false when there is none. */
   remove(id: string): Promise<boolean>;
   /** Deletes a report so that it can be restored for 30 days; false when there is none. */
@@ -73,6 +103,8 @@ export interface Store {
   restore(id: string): Promise<StoredReport | null>;
   /** Shared recipes and connections. */
   data: DataStore;
+  library: LibraryStore;
+  grants: GrantStore;
   drafts: DraftStore;
   valueSets: ValueSetStore;
   close(): Promise<void>;
@@ -87,14 +119,23 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
   type Transaction = Parameters<Parameters<typeof db.transaction>[0]>[0];
   const isSmall = (found: Newest | null): boolean => found !== null && JSON.stringify(found.read).length < LARGE;
   const newest = new Kept<Newest | null>(isShared ? 0 : MOST_KEPT, isSmall);
-  const asStored = ({ deletedAt: _, ...row }: typeof reports.$inferSelect): StoredReport => ({
-    ...row,
-    changedAt: row.changedAt.toISOString(),
-  });
-  const isThere = isNull(reports.deletedAt);
+  // What is in a folder that was deleted is gone with it.
+  const goneFolders = sql`(
+    with recursive gone as (
+      select f.id from ${folders} f where f.deleted_at is not null
+      union
+      select f.id from ${folders} f join gone g on f.parent_id = g.id
+    )
+    select id from gone
+  )`;
+  const isThere = and(isNull(reports.deletedAt), sql`${reports.folder} not in ${goneFolders}`)!;
+  const saved = new Kept<Pick<Newest, 'read' | 'sketch'> | null>(
+    MOST_KEPT,
+    (found) => found !== null && JSON.stringify(found.read).length < LARGE,
+  );
   const isDeleted = (id: string) => and(eq(reports.id, id), isNotNull(reports.deletedAt));
 
-  const asNewest = (row: { report: typeof reports.$inferSelect; revision: typeof revisions.$inferSelect }): Newest => ({
+  const asNewest = (row: { report: ThingRow; revision: typeof revisions.$inferSelect }): Newest => ({
     stored: asStored(row.report),
     read: readDefinition(row.revision.definition),
     sketch: row.report.kind === 'sketch' ? sketchIn(row.revision.definition) : null,
@@ -107,15 +148,21 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
     if (rows.length > 0) await transaction.insert(mentions).values(rows);
   };
 
+  await gatherMissing();
+
   return {
     async list() {
-      return (await db.select().from(reports).where(isThere).orderBy(asc(reports.name))).map(asStored);
+      return (await db.select(thingColumns).from(reports).where(isThere).orderBy(asc(reports.name))).map(asStored);
     },
 
     get: (id) =>
       newest.read(id, async () => {
         const isOne = and(eq(reports.id, id), isThere);
-        const [row] = await db.select().from(reports).innerJoin(revisions, isNewest).where(isOne);
+        const [row] = await db
+          .select({ report: thingColumns, revision: revisions })
+          .from(reports)
+          .innerJoin(revisions, isNewest)
+          .where(isOne);
         return row ? asNewest(row) : null;
       }),
 
@@ -127,7 +174,7 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
 
     async mentioning({ kind, value }) {
       const rows = await db
-        .select({ report: reports, revision: revisions })
+        .select({ report: thingColumns, revision: revisions })
         .from(mentions)
         .innerJoin(reports, eq(reports.id, mentions.reportId))
         .innerJoin(revisions, isNewest)
@@ -146,32 +193,43 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
       }));
     },
 
-    async revision(id, number) {
-      const [row] = await db
-        .select()
-        .from(revisions)
-        .where(and(eq(revisions.reportId, id), eq(revisions.number, number)));
-      return row ? readDefinition(row.definition) : null;
-    },
+    // Saved once, a revision stays as it is.
+    revision: (id, number) =>
+      saved.read(`${number} ${id}`, async () => {
+        const [row] = await db
+          .select()
+          .from(revisions)
+          .where(and(eq(revisions.reportId, id), eq(revisions.number, number)));
+        if (!row) return null;
+        const sketch = 'sketch' in row.definition ? sketchIn(row.definition) : null;
+        return { read: readDefinition(row.definition), sketch };
+      }),
 
-    create(report, author, id = randomUUID()) {
+    create(report, author, id = randomUUID(), { folder = ROOT, note = '', owner = null, publish = true } = {}) {
       const write = async (transaction: Transaction): Promise<StoredReport> => {
         // A new report takes the place of a deleted one of its id.
         await transaction.delete(reports).where(isDeleted(id));
         const [row] = await transaction
           .insert(reports)
-          .values({ id, kind: kindOf(report), name: report.name, revision: 1, changedBy: author })
+          .values({
+            ...{ id, kind: kindOf(report), name: report.name, folder, note, owner, revision: 1, changedBy: author },
+            published: publish ? 1 : null,
+          })
           .returning();
         await transaction.insert(revisions).values({ reportId: id, number: 1, definition: report, author });
         await writeMentions(transaction, id, report);
+        await gatherWords(transaction, id);
         return asStored(row!);
       };
       return newest.write(id, () => db.transaction(write));
     },
 
-    save(id, report, base, author, note) {
+    save(id, report, base, author, note, publish = true) {
       const write = async (transaction: Transaction): Promise<Saved> => {
-        const changed = { name: report.name, revision: base + 1, changedAt: new Date(), changedBy: author };
+        const changed = {
+          ...{ name: report.name, revision: base + 1, changedAt: new Date(), changedBy: author },
+          ...(publish ? { published: base + 1, asked: null } : {}),
+        };
         // The condition and the write are one statement, so of two people saving at once one is told.
         const [row] = await transaction
           .update(reports)
@@ -191,9 +249,34 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
           .insert(revisions)
           .values({ reportId: id, number: base + 1, definition: report, author, note });
         await writeMentions(transaction, id, report);
+        await gatherWords(transaction, id);
         return { ok: true, stored: asStored(row) };
       };
       return newest.write(id, () => db.transaction(write));
+    },
+
+    publish: (id, revision, by, note) =>
+      newest.write(id, () =>
+        db.transaction(async (transaction) => {
+          await transaction.update(reports).set({ published: revision, asked: null }).where(eq(reports.id, id));
+          await transaction.insert(publications).values({ reportId: id, revision, by, note });
+          await gatherWords(transaction, id);
+        }),
+      ),
+
+    ask: (id, asked) =>
+      newest.write(id, async () => {
+        const { revision = null, by = null, note = null } = asked ?? {};
+        await db.update(reports).set({ asked: revision, askedBy: by, askedNote: note }).where(eq(reports.id, id));
+      }),
+
+    async publications(id) {
+      const rows = await db
+        .select()
+        .from(publications)
+        .where(eq(publications.reportId, id))
+        .orderBy(desc(publications.id));
+      return rows.map(({ revision, by, note, at }) => ({ revision, by, note, at: at.toISOString() }));
     },
 
     remove: (id) =>
@@ -224,8 +307,16 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
       }),
 
     data: createDataStore(db, seal, isShared),
+    library: createLibraryStore(db, newest as Kept<unknown>, isShared),
+    grants: createGrantStore(db),
     drafts: createDraftStore(db),
     valueSets: createValueSetStore(db),
     close,
   };
+
+  /** Gathers what things are found by that were stored before there was a search. */
+  async function gatherMissing(): Promise<void> {
+    const rows = await db.select({ id: reports.id }).from(reports).where(isNull(reports.search));
+    for (const { id } of rows) await gatherWords(db, id);
+  }
 };

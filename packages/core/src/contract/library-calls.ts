@@ -1,0 +1,198 @@
+import { z } from '../definition/zod.ts';
+import type { CallContract } from './call.ts';
+import * as part from './parts.ts';
+import { ACCESS_LEVELS, PUBLISHINGS } from './rights.ts';
+
+const name = z.string().trim().min(1).max(200);
+const note = z.string().max(500);
+const tags = z.array(z.string().trim().min(1).max(60)).max(20);
+const level = z.enum(ACCESS_LEVELS);
+const publishing = z.enum(PUBLISHINGS);
+const moment = z.string().describe('a moment as ISO 8601');
+
+/** A person, a group, or everybody. */
+const principal = z
+  .string()
+  .max(220)
+  .regex(/^(?:everybody|(?:user|group):[^\s].*)$/su, '“user:” or “group:” with a name, or “everybody”');
+
+const folder = z.object({
+  id: z.string(),
+  /** Null at the top, and where the folder around it may not be seen. */
+  parent: z.string().nullable(),
+  name: z.string(),
+  note: z.string(),
+  owner: z.string().nullable(),
+  isPersonal: z.boolean().describe('The owner’s own, which nobody else sees unless they are let.'),
+  isForeign: z.boolean().describe('In the own folder of somebody else.'),
+  inherits: z.boolean().describe('What somebody may do with the folder around it, they may do with it too.'),
+  publishing: publishing.describe('How revisions of what is in it come before readers.'),
+  ownPublishing: publishing.nullable().describe('Null: as in the folder around it.'),
+  may: level.describe('What the caller may do with it.'),
+  things: z.number().describe('How many things are in it, those of inner folders left out.'),
+});
+
+const access = z.object({
+  /** From the thing or folder outwards, as far as what holds there holds for it. */
+  places: z.array(
+    z.object({
+      here: z.boolean(),
+      /** Null: of a folder that the caller may not see. */
+      name: z.string().nullable(),
+      owner: z.string().nullable(),
+      inherits: z.boolean(),
+      grants: z.array(z.object({ principal: z.string(), may: level, by: z.string(), at: moment })),
+    }),
+  ),
+});
+
+const accessChange = z.union([
+  z.strictObject({ principal, may: level.nullable().describe('Null: takes away what was granted here.') }),
+  z.strictObject({ inherits: z.boolean() }),
+]);
+
+/** The library: folders, what is in them, who may do what with it, and what readers see of it. */
+export const LIBRARY_CALLS = {
+  'GET /folders': {
+    does: 'The folders that the caller sees, by name; “root” is the one that all are in.',
+    needs: 'view',
+    gives: z.object({
+      folders: z.array(folder),
+      decides: z
+        .enum(['library', 'host'])
+        .describe('Whether what was granted here says who may do what, or the application’s own function.'),
+    }),
+  },
+  'POST /folders': {
+    does: 'Creates a folder in another one.',
+    needs: 'design',
+    body: z.strictObject({ name, note: note.default(''), parent: part.id.default('root') }),
+    gives: folder,
+    status: 201,
+  },
+  'PUT /folders/:id': {
+    does: 'Renames a folder, moves it into another one, or says how what is in it is published.',
+    needs: 'design',
+    body: z.strictObject({
+      name: name.optional(),
+      note: note.optional(),
+      parent: part.id.optional(),
+      publishing: publishing.nullable().optional(),
+    }),
+    gives: folder,
+  },
+  'DELETE /folders/:id': {
+    does: 'Deletes a folder with all that is in it, which can be restored for 30 days.',
+    needs: 'design',
+    gives: 'nothing',
+    status: 204,
+  },
+  'POST /folders/:id/restore': {
+    does: 'Brings a deleted folder back with all that was in it.',
+    needs: 'design',
+    gives: folder,
+  },
+  'GET /folders/:id/access': { does: 'Who may do what with a folder.', needs: 'design', gives: access },
+  'PUT /folders/:id/access': {
+    does: 'Grants something on a folder, takes it away, or says whether what holds around it holds here too.',
+    needs: 'design',
+    body: accessChange,
+    gives: access,
+  },
+
+  'GET /library': {
+    does: 'What the caller sees in a folder or of another kind, found by words, in some order.',
+    needs: 'view',
+    query: z.object({
+      place: z.enum(['folder', 'all', 'recent', 'starred', 'mine', 'shared']).default('all'),
+      folder: part.id.optional(),
+      find: z.string().max(200).default(''),
+      sort: z.enum(['best', 'name', 'changed', 'opened']).default('name'),
+      descending: z
+        .enum(['true', 'false'])
+        .default('false')
+        .transform((value) => value === 'true'),
+      from: z.coerce.number().int().min(0).max(1_000_000).default(0),
+      count: z.coerce.number().int().min(1).max(200).default(100),
+    }),
+    gives: z.object({
+      things: z.array(part.libraryThing),
+      more: z.boolean().describe('There are others after them.'),
+    }),
+  },
+  'GET /library/bin': {
+    does: 'What was deleted and the caller can restore, newest first.',
+    needs: 'design',
+    gives: z.array(
+      z.object({
+        kind: z.enum(['report', 'sketch', 'folder']),
+        id: z.string(),
+        name: z.string(),
+        deletedAt: moment,
+      }),
+    ),
+  },
+  'GET /library/:id': { does: 'One thing of the library.', needs: 'view', gives: part.libraryThing },
+  'PUT /library/:id': {
+    does: 'Renames a thing, which saves a revision; gives it a note or tags; or moves it into another folder.',
+    needs: 'design',
+    body: z.strictObject({
+      name: name.optional(),
+      note: note.optional(),
+      tags: tags.optional(),
+      folder: part.id.optional(),
+    }),
+    gives: part.libraryThing,
+  },
+  'POST /library/:id/copy': {
+    does: 'Copies a thing as the caller sees it, into a folder or beside it.',
+    needs: 'design',
+    body: z.strictObject({ name: name.optional(), folder: part.id.optional() }),
+    gives: part.libraryThing,
+    status: 201,
+  },
+  'PUT /library/:id/star': {
+    does: 'Stars a thing for the caller, or takes the star away.',
+    needs: 'view',
+    body: z.strictObject({ starred: z.boolean() }),
+    gives: part.libraryThing,
+  },
+  'GET /library/:id/access': { does: 'Who may do what with a thing.', needs: 'design', gives: access },
+  'PUT /library/:id/access': {
+    does: 'Grants something on a thing, takes it away, or says whether what holds for its folder holds for it too.',
+    needs: 'design',
+    body: accessChange,
+    gives: access,
+  },
+  'GET /people': {
+    does: 'People and groups that came before, whose names have these letters: at most 20. For those who may decide about something.',
+    needs: 'design',
+    query: z.object({ search: z.string().max(200).default('') }),
+    gives: z.array(z.string()),
+  },
+
+  'GET /reports/:id/publications': {
+    does: 'What readers came to see of a report or sketch, and what was taken back; newest first.',
+    needs: 'design',
+    gives: z.array(
+      z.object({
+        revision: z.number().nullable().describe('Null: none.'),
+        by: z.string(),
+        note: z.string(),
+        at: moment,
+      }),
+    ),
+  },
+  'POST /reports/:id/publish': {
+    does: 'Lets readers see a revision from now on; “revision” null takes back what they see.',
+    needs: 'design',
+    body: z.strictObject({ revision: part.revisionNumber.nullable(), note: note.default('') }),
+    gives: part.libraryThing,
+  },
+  'POST /reports/:id/ask': {
+    does: 'Asks for a revision to be published by somebody else; “revision” null asks no more.',
+    needs: 'design',
+    body: z.strictObject({ revision: part.revisionNumber.nullable(), note: note.default('') }),
+    gives: part.libraryThing,
+  },
+} as const satisfies Record<string, CallContract>;

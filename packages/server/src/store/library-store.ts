@@ -1,0 +1,337 @@
+import { randomUUID } from 'node:crypto';
+import type { AccessLevel, Publishing } from '@gaveta/core/contract';
+import { and, asc, desc, eq, isNotNull, isNull, not, type SQL, sql } from 'drizzle-orm';
+import { Kept } from './kept.ts';
+import type { StoreDatabase } from './opened-database.ts';
+import { type FolderReach, type FolderRow, Reach } from './reach.ts';
+import { folders, marks, ROOT, reports } from './schema.ts';
+import { gatherWords, wanted } from './search-words.ts';
+import { asStored, type StoredReport, type ThingRow, thingColumns } from './stored-report.ts';
+import { levelAt, rankOf, type Viewer } from './viewer.ts';
+
+/** A folder as somebody sees it. */
+export interface SeenFolder {
+  id: string;
+  /** Null at the top, and where the one around it may not be seen. */
+  parent: string | null;
+  name: string;
+  note: string;
+  owner: string | null;
+  isPersonal: boolean;
+  /** In the own folder of somebody else. */
+  isForeign: boolean;
+  inherits: boolean;
+  /** How things in it are published, with what it has of the folders around it. */
+  publishing: Publishing;
+  /** Its own; null: as the folder around it. */
+  ownPublishing: Publishing | null;
+  may: AccessLevel;
+  /** Things in it that they see, those of inner folders left out. */
+  things: number;
+}
+
+/** A thing of the library as somebody sees it. */
+export interface SeenThing extends StoredReport {
+  may: AccessLevel;
+  /** How it is published. */
+  publishing: Publishing;
+  isStarred: boolean;
+  /** When they opened it last; null: never. */
+  openedAt: string | null;
+}
+
+export const PLACES = ['folder', 'all', 'recent', 'starred', 'mine', 'shared'] as const;
+export const SORTS = ['best', 'name', 'changed', 'opened'] as const;
+
+export interface AskedThings {
+  place: (typeof PLACES)[number];
+  /** Of the place `folder`. */
+  folder?: string | undefined;
+  /** Words that each begin a word of its name, note, tags or content. */
+  find: string;
+  /** `best`: what fits the words best. */
+  sort: (typeof SORTS)[number];
+  descending: boolean;
+  /** From 0. */
+  from: number;
+  count: number;
+}
+
+/** What was deleted, and can be restored. */
+export interface Binned {
+  kind: StoredReport['kind'] | 'folder';
+  id: string;
+  name: string;
+  deletedAt: string;
+}
+
+/** Folders, and what is in them, as somebody sees them. Who may is decided here; whether a call may be made, by services. */
+export interface LibraryStore {
+  /** All of them, by name. */
+  folders(viewer: Viewer): Promise<SeenFolder[]>;
+  /** Null: there is none for them. */
+  folder(viewer: Viewer, id: string): Promise<SeenFolder | null>;
+  createFolder(
+    given: { name: string; note: string; parent: string; owner: string | null },
+    by: string,
+    id?: string,
+  ): Promise<string>;
+  changeFolder(
+    id: string,
+    given: { name?: string; note?: string; publishing?: Publishing | null; inherits?: boolean },
+    by: string,
+  ): Promise<void>;
+  /** False: it would be in itself. */
+  moveFolder(id: string, parent: string, by: string): Promise<boolean>;
+  setAsideFolder(id: string): Promise<void>;
+  /** The own folder of a person, which is made when they first have something in it. */
+  personal(user: string): Promise<string>;
+  /** `more`: there are others after them. */
+  things(viewer: Viewer, asked: AskedThings): Promise<{ things: SeenThing[]; more: boolean }>;
+  /** Null: there is none for them. `binned`: of those that were deleted. */
+  thing(viewer: Viewer, id: string, binned?: boolean): Promise<SeenThing | null>;
+  /** What they could restore, newest first. */
+  bin(viewer: Viewer): Promise<Binned[]>;
+  /** A deleted folder that they could restore. */
+  binnedFolder(viewer: Viewer, id: string): Promise<Binned | null>;
+  /** Brings a folder back with what was in it. */
+  restoreFolder(id: string): Promise<void>;
+  changeThing(
+    id: string,
+    given: { note?: string; tags?: string[]; folder?: string; inherits?: boolean },
+  ): Promise<void>;
+  star(user: string, id: string, isStarred: boolean): Promise<void>;
+  noteOpened(user: string, id: string): Promise<void>;
+}
+
+const byName = new Intl.Collator('en', { numeric: true });
+const moment = (value: Date | string): string => new Date(value).toISOString();
+
+/** `kept`: things that were read, none of which is given as it was before it is written to. */
+export const createLibraryStore = (db: StoreDatabase, kept: Kept<unknown>, isShared: boolean): LibraryStore => {
+  const keptFolders = new Kept<FolderRow[]>(isShared ? 0 : 1);
+  const reachOf = (viewer: Viewer): Promise<Reach> => Reach.of(db, keptFolders, viewer);
+  /** Writes to folders; what is in them may be there no more, or again. */
+  const writing = <R>(write: () => Promise<R>): Promise<R> => kept.writeAny(() => Reach.write(keptFolders, write));
+
+  const markOf = (viewer: Viewer): SQL => and(eq(marks.reportId, reports.id), eq(marks.user, viewer.user ?? ''))!;
+  const rowsOf = (viewer: Viewer) =>
+    db
+      .select({ report: thingColumns, isStarred: marks.isStarred, openedAt: marks.openedAt })
+      .from(reports)
+      .leftJoin(marks, markOf(viewer))
+      .$dynamic();
+  const asThing = (
+    reach: Reach,
+    { report, isStarred, openedAt }: { report: ThingRow; isStarred: boolean | null; openedAt: Date | null },
+  ): SeenThing => ({
+    ...asStored(report),
+    folder: reach.folderOf(report),
+    may: levelAt(reach.rankOf(report))!,
+    publishing: reach.folders.get(report.folder)!.publishing,
+    isStarred: isStarred ?? false,
+    openedAt: openedAt && moment(openedAt),
+  });
+  const isThere = isNull(reports.deletedAt);
+
+  const isIn = (reach: Reach, viewer: Viewer, { place, folder }: AskedThings): SQL | undefined => {
+    switch (place) {
+      case 'folder':
+        return reach.folderOf({ folder: folder ?? ROOT }) === null ? sql`false` : eq(reports.folder, folder ?? ROOT);
+      case 'all':
+        return undefined;
+      case 'recent':
+        return isNotNull(marks.openedAt);
+      case 'starred':
+        return eq(marks.isStarred, true);
+      case 'mine':
+        return eq(reports.owner, viewer.user ?? '');
+      case 'shared':
+        return reach.isShared;
+      default:
+        return place satisfies never;
+    }
+  };
+  const name = sql`lower(${reports.name})`;
+  const orderOf = ({ sort, descending }: AskedThings): SQL[] => {
+    const by = descending ? desc : asc;
+    if (sort === 'changed') return [by(reports.changedAt), asc(name)];
+    if (sort === 'opened') return [sql`${by(marks.openedAt)} nulls last`, asc(name)];
+    return [by(name), by(reports.id)];
+  };
+  /** Things with some words in what may be seen of them. A text without a letter or digit stands nowhere. */
+  const seenWith = (reach: Reach, words: SQL | null): SQL =>
+    words
+      ? reach.seen({
+          ofNewest: sql`${reports.search} @@ ${words}`,
+          ofPublished: sql`${reports.publishedSearch} @@ ${words}`,
+        })
+      : sql`false`;
+
+  const asFolder = (reach: Reach, one: FolderReach, count: number): SeenFolder => {
+    const { row, publishing, isForeign } = one;
+    const { id, owner, note, isPersonal, inherits } = row;
+    const parent = row.parent !== null && (reach.folders.get(row.parent)?.rank ?? 0) > 0 ? row.parent : null;
+    return {
+      ...{ id, parent, name: row.name, note, owner, isPersonal, isForeign, inherits, publishing },
+      ownPublishing: row.publishing,
+      may: levelAt(one.rank)!,
+      things: count,
+    };
+  };
+  const seenFolders = (reach: Reach): FolderReach[] =>
+    [...reach.folders.values()].filter(({ rank, isGone }) => rank > 0 && !isGone);
+  /** What was deleted inside one that is gone itself comes up once that one is back. */
+  const binnedFolders = (reach: Reach): Binned[] =>
+    [...reach.folders.values()]
+      .filter(({ row, rank, isAroundGone }) => row.deletedAt !== null && !isAroundGone && rank >= rankOf('change'))
+      .map(({ row: { id, name, deletedAt } }) => ({ kind: 'folder', id, name, deletedAt: moment(deletedAt!) }));
+
+  const setMark = async (user: string, reportId: string, set: Partial<typeof marks.$inferInsert>): Promise<void> => {
+    await db
+      .insert(marks)
+      .values({ user, reportId, ...set })
+      .onConflictDoUpdate({ target: [marks.user, marks.reportId], set });
+  };
+
+  return {
+    async folders(viewer) {
+      const reach = await reachOf(viewer);
+      const counted = await db
+        .select({ folder: reports.folder, count: sql<number>`count(*)::int` })
+        .from(reports)
+        .where(and(isThere, reach.seen()))
+        .groupBy(reports.folder);
+      const counts = new Map(counted.map(({ folder, count }) => [folder, count]));
+      return seenFolders(reach)
+        .map((one) => asFolder(reach, one, counts.get(one.row.id) ?? 0))
+        .sort((a, b) => byName.compare(a.name, b.name) || (a.id < b.id ? -1 : 1));
+    },
+    async folder(viewer, id) {
+      const reach = await reachOf(viewer);
+      const one = reach.folders.get(id);
+      if (!one || one.rank === 0 || one.isGone) return null;
+      const [counted] = await db
+        .select({ count: sql<number>`count(*)::int` })
+        .from(reports)
+        .where(and(isThere, eq(reports.folder, id), reach.seen()));
+      return asFolder(reach, one, counted!.count);
+    },
+    createFolder: ({ name: called, note, parent, owner }, by, id = randomUUID()) =>
+      writing(async () => {
+        await db.insert(folders).values({ id, name: called, note, parent, owner, changedBy: by });
+        return id;
+      }),
+    changeFolder: (id, given, by) =>
+      writing(async () => {
+        await db
+          .update(folders)
+          .set({ ...given, changedBy: by, changedAt: new Date() })
+          .where(eq(folders.id, id));
+      }),
+    moveFolder: (id, parent, by) =>
+      writing(() =>
+        db.transaction(async (transaction) => {
+          // Of two that are moved into each other at once, the second one is refused.
+          await transaction.execute(sql`select id from ${folders} where parent_id is null for update`);
+          const around = sql`
+            with recursive around as (
+              select id, parent_id from ${folders} where id = ${parent}
+              union all
+              select f.id, f.parent_id from ${folders} f join around a on f.id = a.parent_id
+            )
+            select 1 from around where id = ${id}`;
+          const moved = await transaction
+            .update(folders)
+            .set({ parent, changedBy: by, changedAt: new Date() })
+            .where(and(eq(folders.id, id), sql`not exists (${around})`))
+            .returning({ id: folders.id });
+          return moved.length > 0;
+        }),
+      ),
+    setAsideFolder: (id) =>
+      writing(async () => {
+        await db.update(folders).set({ deletedAt: new Date() }).where(eq(folders.id, id));
+      }),
+    async personal(user) {
+      const isTheirs = and(eq(folders.owner, user), eq(folders.isPersonal, true));
+      const own = { id: randomUUID(), name: user, owner: user, isPersonal: true, publishing: 'each-save' as const };
+      await writing(() =>
+        db
+          .insert(folders)
+          .values({ ...own, changedBy: user })
+          .onConflictDoNothing(),
+      );
+      const [row] = await db.select({ id: folders.id }).from(folders).where(isTheirs);
+      return row!.id;
+    },
+    async things(viewer, asked) {
+      const reach = await reachOf(viewer);
+      const { find, sort, from, count } = asked;
+      const within = and(isThere, isIn(reach, viewer, asked));
+      const order = orderOf(asked);
+      const rows = (where: SQL, most: number, skipped: number) =>
+        rowsOf(viewer)
+          .where(and(within, where))
+          .orderBy(...order)
+          .limit(most)
+          .offset(skipped);
+      const words = wanted(find);
+      const isFound = find.trim() === '' ? reach.seen() : seenWith(reach, words);
+      if (sort !== 'best' || !words) {
+        const found = await rows(isFound, count + 1, from);
+        return { things: found.slice(0, count).map((row) => asThing(reach, row)), more: found.length > count };
+      }
+      // Those that are called so come before those that say so.
+      const hasName = sql`${reports.nameSearch} @@ ${words}`;
+      const isCalled = and(hasName, reach.seen())!;
+      const called = await rows(isCalled, count + 1, from);
+      const [total] =
+        called.length > 0 || from === 0
+          ? []
+          : await db
+              .select({ count: sql<number>`count(*)::int` })
+              .from(reports)
+              .leftJoin(marks, markOf(viewer))
+              .where(and(within, isCalled));
+      const skipped = Math.max(0, from - (total?.count ?? from));
+      const others =
+        called.length > count ? [] : await rows(and(isFound, not(hasName))!, count + 1 - called.length, skipped);
+      const found = [...called, ...others];
+      return { things: found.slice(0, count).map((row) => asThing(reach, row)), more: found.length > count };
+    },
+    async thing(viewer, id, binned = false) {
+      const reach = await reachOf(viewer);
+      const isOne = binned ? isNotNull(reports.deletedAt) : isThere;
+      const [row] = await rowsOf(viewer).where(and(eq(reports.id, id), isOne, reach.seen()));
+      return row ? asThing(reach, row) : null;
+    },
+    async bin(viewer) {
+      const reach = await reachOf(viewer);
+      const rows = await db
+        .select(thingColumns)
+        .from(reports)
+        .where(and(isNotNull(reports.deletedAt), reach.seen()));
+      const things = rows
+        .filter((row) => reach.rankOf(row) >= rankOf('change'))
+        .map(({ kind, id, name: called, deletedAt }) => ({ kind, id, name: called, deletedAt: moment(deletedAt!) }));
+      return [...things, ...binnedFolders(reach)].sort((a, b) => (a.deletedAt < b.deletedAt ? 1 : -1));
+    },
+    async binnedFolder(viewer, id) {
+      return binnedFolders(await reachOf(viewer)).find((one) => one.id === id) ?? null;
+    },
+    restoreFolder: (id) =>
+      writing(async () => {
+        await db.update(folders).set({ deletedAt: null }).where(eq(folders.id, id));
+      }),
+    changeThing: (id, given) =>
+      kept.write(id, () =>
+        db.transaction(async (transaction) => {
+          await transaction.update(reports).set(given).where(eq(reports.id, id));
+          if (given.note !== undefined || given.tags) await gatherWords(transaction, id);
+        }),
+      ),
+    star: (user, id, isStarred) => setMark(user, id, { isStarred }),
+    noteOpened: (user, id) => setMark(user, id, { openedAt: new Date() }),
+  };
+};
