@@ -1,5 +1,6 @@
 import { expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, press, settled, textOf } from './browser.ts';
+import { chooseFor } from './parts.ts';
 import {
   add,
   columnsOf,
@@ -85,7 +86,7 @@ it('copies items by keyboard from one report into another', async () => {
   await (await find(driver, '[data-band="wardens/detail"] [data-item][aria-label="Field name"]')).click();
   await press(driver, Key.CONTROL, 'c');
   await (await button(driver, 'Reports')).click();
-  await (await button(driver, 'Edit Roster: flights')).click();
+  await chooseFor('Roster: flights', 'Edit');
   await (await button(driver, 'Band Flight detail')).click();
   const before = await itemsOf('flights/detail');
   await press(driver, Key.CONTROL, 'k');

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
 import { By, button, eventually, find, Key, press, textOf } from './browser.ts';
-import { isDone } from './parts.ts';
+import { chooseFor, isDone } from './parts.ts';
 import { columnsOf, driver, live, openNew, saveState, select, store, useSession, visit } from './session.ts';
 
 useSession();
@@ -15,11 +15,11 @@ it('deletes a report from the list and restores it, and asks first where others 
   const item = { kind: 'subreport', id: 's', x: 0, y: 0, width: 50, height: 10, report: inner };
   await store({ gaveta: 2, name: 'Nests the deleted one', header: { height: 20, items: [item] } });
   await visit('/');
-  await (await button(driver, 'Delete Deleted in the list')).click();
+  await chooseFor('Deleted in the list', 'Delete');
   expect(await (await find(driver, '[role="alertdialog"]')).getText()).toContain('is used by “Nests the deleted one”');
   await (await button(driver, 'Cancel')).click();
   expect(await isListed('Deleted in the list')).toBe(true);
-  await (await button(driver, 'Delete Deleted in the list')).click();
+  await chooseFor('Deleted in the list', 'Delete');
   await (await find(driver, '[role="alertdialog"] button:last-of-type')).click();
   await gone('Deleted in the list');
   await (await button(driver, 'Restore')).click();

@@ -73,6 +73,12 @@ export const exportAs = async (name: string): Promise<void> => {
   await (await find(driver, '[data-testid="export-start"]')).click();
 };
 
+/** Chooses what to do with a thing of the library, from its menu. */
+export const chooseFor = async (name: string, what: string): Promise<void> => {
+  await (await button(driver, `What to do with ${name}`)).click();
+  await (await driver.findElement(By.xpath(`//*[@role="menuitem"][normalize-space()="${what}"]`))).click();
+};
+
 /** The page that the viewer says is read. */
 export const place = (): Promise<string> => textOf(driver, '[data-testid="page-place"]');
 

@@ -39,7 +39,7 @@ const strictHost = (gaveta: string): Server =>
   });
 
 /** Gaveta and the office, on free ports, with a store of their own; pages of files may show Gaveta too. */
-export const startServers = async (limits?: Partial<Limits>): Promise<Servers> => {
+export const startServers = async (limits?: Partial<Limits>, firstPages = false): Promise<Servers> => {
   const secret = SECRET;
   const hosts: string[] = ['file:'];
   const store = mkdtempSync(join(tmpdir(), 'gaveta-store-'));
@@ -49,6 +49,7 @@ export const startServers = async (limits?: Partial<Limits>): Promise<Servers> =
     secret,
     hosts,
     models: [roundsModel],
+    firstPages,
     ...(limits ? { limits } : {}),
   });
   const gaveta = await listen(demo.server, 0);

@@ -25,6 +25,8 @@ interface Session {
   /** Whether the file changes or needs what other files would notice, and gets servers alone: false unless told otherwise. */
   alone?: boolean;
   limits?: Partial<Limits>;
+  /** Whether the library makes pictures of first pages, which takes a run each; it does not unless told otherwise. */
+  firstPages?: boolean;
 }
 
 /** The browser of this process, for one file after another: to start one, and to load the application into it anew, takes seconds. */
@@ -43,12 +45,12 @@ const browserFor = async (origins: readonly string[]): Promise<Browser> => {
 };
 
 /** Gives the tests of a file a browser that is as good as new, and servers of their own unless they are shared. */
-export const useSession = ({ alone = false, limits }: Session = {}): void => {
+export const useSession = ({ alone = false, limits, firstPages }: Session = {}): void => {
   let closeServers: (() => Promise<void>) | undefined;
   beforeAll(async () => {
     servers = inject('shared');
     if (alone) {
-      const { close, ...own } = await (await import('./servers.ts')).startServers(limits);
+      const { close, ...own } = await (await import('./servers.ts')).startServers(limits, firstPages);
       closeServers = close;
       servers = own;
     }

@@ -18,6 +18,8 @@ export interface DemoOptions {
   /** Where reports are kept; left out: a folder inside `data`. */
   store?: string;
   limits?: Partial<Limits>;
+  /** Whether the library shows pictures of first pages; it does when left out. */
+  firstPages?: boolean;
   /** Further models, over the connections of the demo. */
   models?: readonly RegisteredModel[];
   say?: (step: string) => void;
@@ -32,12 +34,25 @@ export interface Demo {
 /** Who may open the demo without a host: everybody who passes by its sign-in address. */
 const OFFICE: Session = {
   user: 'Inês (office)',
-  rights: ['view', 'design', 'data', 'sql', 'develop'],
+  groups: ['office'],
+  rights: ['view', 'design', 'manage', 'data', 'sql', 'develop'],
   claims: { role: 'office' },
 };
 
-/** Reads what is stored, and changes nothing. */
-const AUDITOR: Session = { user: 'Duarte (auditor)', rights: ['view'], claims: { role: 'office' } };
+/** Further people, by the name under which they sign in. */
+const PEOPLE: Readonly<Record<string, Session>> = {
+  /** Reads what is stored, and changes nothing. */
+  auditor: { user: 'Duarte (auditor)', groups: ['auditors'], rights: ['view'], claims: { role: 'office' } },
+  /** Leads a region: makes reports, and publishes none of the office’s. */
+  lead: {
+    user: 'Teresa (regional lead)',
+    groups: ['regional leads'],
+    rights: ['view', 'design'],
+    claims: { role: 'lead', region: 1 },
+  },
+  /** Reads about the huts of one region. */
+  warden: { user: 'Rui (warden)', groups: ['wardens'], rights: ['view'], claims: { role: 'warden', region: 2 } },
+};
 
 /** Gaveta over the demo's database, as an application of its own. */
 export const startDemo = async ({
@@ -47,6 +62,7 @@ export const startDemo = async ({
   scale,
   store,
   limits,
+  firstPages = true,
   models = [],
   say = () => {},
 }: DemoOptions): Promise<Demo> => {
@@ -65,16 +81,18 @@ export const startDemo = async ({
     allowedAddresses,
     modules: [new URL('./own-functions.mjs', import.meta.url).href],
     themes: [houseTheme],
+    firstPages,
     ...(limits ? { limits } : {}),
     hosts,
     authenticate: (request) => sessions.get(cookie(request, 'gaveta_demo')) ?? null,
   });
   await addMissing(gaveta);
+  await fillLibrary(gaveta);
   const app = express();
   app.use('/demo/service', bulletinService());
   app.get('/demo/sign-in', (request, response) => {
     const id = randomUUID();
-    sessions.set(id, request.query.as === 'auditor' ? AUDITOR : OFFICE);
+    sessions.set(id, PEOPLE[String(request.query.as)] ?? OFFICE);
     response.cookie('gaveta_demo', id, { httpOnly: true, sameSite: 'strict' }).redirect('/');
   });
   app.use(gaveta.router);
@@ -110,6 +128,32 @@ const addMissing = async (gaveta: Gaveta): Promise<void> => {
     if (!read.ok) throw new Error(`The demo report ${id} is wrong: ${JSON.stringify(read.problems)}`);
     await gaveta.store.create(read.report, 'Cumeeira', id);
   }
+};
+
+/** Folders of the library, with the reports that stand in them. */
+const FOLDERS = {
+  season: {
+    name: 'Season',
+    reports: ['season-ledger', 'stay-folio', 'folio-payments', 'nights-matrix', 'tariff-check'],
+  },
+  huts: { name: 'Huts', reports: ['hut-handbook', 'bunk-tags', 'board-day'] },
+  safety: { name: 'Safety', reports: ['inspection-watchlist', 'ridge-weather', 'radio-calls'] },
+  wardens: { name: 'Wardens', reports: ['warden-roster', 'roster-wardens', 'roster-flights'] },
+} as const;
+
+/** Sets the library up once: everybody reads it, the office makes it, and regional leads make what is about wardens. */
+const fillLibrary = async ({ library, store }: Gaveta): Promise<void> => {
+  const there = new Set((await library.folders()).map(({ id }) => id));
+  if (Object.keys(FOLDERS).every((id) => there.has(id))) return;
+  const root = { folder: 'root' };
+  await library.grant(root, 'everybody', 'see');
+  await library.grant(root, 'group:office', 'publish');
+  const stored = new Set((await store.list()).map(({ id }) => id));
+  for (const [id, { name, reports }] of Object.entries(FOLDERS)) {
+    await library.putFolder(id, { name });
+    for (const report of reports) if (stored.has(report)) await library.move(report, id);
+  }
+  await library.grant({ folder: 'wardens' }, 'group:regional leads', 'change');
 };
 
 const addressOf = (server: Server): string => {

@@ -8,12 +8,14 @@ export const PEOPLE: Record<string, Session & { label: string }> = {
   ines: {
     label: 'Inês, office',
     user: 'Inês Quintanilha',
+    groups: ['office'],
     rights: ['view', 'design', 'data', 'sql', 'develop'],
     claims: { role: 'office' },
   },
   rui: {
     label: 'Rui, warden in Encosta Sul',
     user: 'Rui Varela',
+    groups: ['wardens'],
     rights: ['view'],
     claims: { role: 'warden', region: 2 },
   },

@@ -1,3 +1,12 @@
+CREATE TABLE "first_page" (
+	"report_id" text NOT NULL,
+	"seen_by" text NOT NULL,
+	"revision" integer NOT NULL,
+	"picture" "bytea",
+	"made_at" timestamp with time zone DEFAULT now() NOT NULL,
+	CONSTRAINT "first_page_report_id_seen_by_pk" PRIMARY KEY("report_id","seen_by")
+);
+--> statement-breakpoint
 CREATE TABLE "folder" (
 	"id" text PRIMARY KEY NOT NULL,
 	"parent_id" text,
@@ -45,6 +54,14 @@ CREATE TABLE "publication" (
 	"published_at" timestamp with time zone DEFAULT now() NOT NULL
 );
 --> statement-breakpoint
+CREATE TABLE "run_day" (
+	"report_id" text NOT NULL,
+	"day" date NOT NULL,
+	"runs" integer NOT NULL,
+	"milliseconds" bigint NOT NULL,
+	CONSTRAINT "run_day_report_id_day_pk" PRIMARY KEY("report_id","day")
+);
+--> statement-breakpoint
 ALTER TABLE "report" ALTER COLUMN "folder" SET DEFAULT 'root';--> statement-breakpoint
 ALTER TABLE "report" ADD COLUMN "note" text DEFAULT '' NOT NULL;--> statement-breakpoint
 ALTER TABLE "report" ADD COLUMN "tags" text[] DEFAULT '{}' NOT NULL;--> statement-breakpoint
@@ -57,6 +74,7 @@ ALTER TABLE "report" ADD COLUMN "asked_note" text;--> statement-breakpoint
 ALTER TABLE "report" ADD COLUMN "search" "tsvector";--> statement-breakpoint
 ALTER TABLE "report" ADD COLUMN "name_search" "tsvector";--> statement-breakpoint
 ALTER TABLE "report" ADD COLUMN "published_search" "tsvector";--> statement-breakpoint
+ALTER TABLE "first_page" ADD CONSTRAINT "first_page_report_id_report_id_fk" FOREIGN KEY ("report_id") REFERENCES "public"."report"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 INSERT INTO "folder" ("id", "name", "publishing", "changed_by") VALUES ('root', '', 'each-save', '');--> statement-breakpoint
 INSERT INTO "grants" ("folder_id", "principal", "level", "granted_by") VALUES ('root', 'everybody', 3, '');--> statement-breakpoint
 UPDATE "report" SET "folder" = 'root', "published" = "revision";--> statement-breakpoint
@@ -65,6 +83,8 @@ ALTER TABLE "grants" ADD CONSTRAINT "grants_folder_id_folder_id_fk" FOREIGN KEY 
 ALTER TABLE "grants" ADD CONSTRAINT "grants_report_id_report_id_fk" FOREIGN KEY ("report_id") REFERENCES "public"."report"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "mark" ADD CONSTRAINT "mark_report_id_report_id_fk" FOREIGN KEY ("report_id") REFERENCES "public"."report"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "publication" ADD CONSTRAINT "publication_report_id_report_id_fk" FOREIGN KEY ("report_id") REFERENCES "public"."report"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
+ALTER TABLE "run_day" ADD CONSTRAINT "run_day_report_id_report_id_fk" FOREIGN KEY ("report_id") REFERENCES "public"."report"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
+CREATE INDEX "first_page_made" ON "first_page" USING btree ("made_at");--> statement-breakpoint
 CREATE INDEX "folder_parent" ON "folder" USING btree ("parent_id");--> statement-breakpoint
 CREATE UNIQUE INDEX "folder_of_person" ON "folder" USING btree ("owner") WHERE "folder"."is_personal";--> statement-breakpoint
 CREATE UNIQUE INDEX "grants_of_folder" ON "grants" USING btree ("folder_id","principal");--> statement-breakpoint

@@ -1,7 +1,6 @@
 import { ownThemes, phrase } from '@gaveta/core/internal';
 import { loadEquipment } from '@gaveta/output/equipment';
 import type { Request } from 'express';
-import { PeopleNoted } from './access/people-noted.ts';
 import { MemoryPresence } from './access/presence.ts';
 import { type Session, TokenCheck } from './access/session.ts';
 import { ApiError, wordsOf } from './base/api-error.ts';
@@ -20,8 +19,11 @@ import { checkOptions, type GavetaOptions, oddOptions, webFolder } from './optio
 import { Runs } from './runs/runs.ts';
 import { createSeal } from './secrets/seal.ts';
 import { embeddingService } from './services/embedding.ts';
+import { FirstPages } from './services/first-pages.ts';
 import { Gate } from './services/gate.ts';
 import { type ReportsInCode, type RunsInCode, reportsInCode, runsInCode } from './services/in-code.ts';
+import { type LibraryInCode, libraryInCode } from './services/library-in-code.ts';
+import { PeopleNoted } from './services/people-noted.ts';
 import {
   type JoinedReport,
   type JoinOptions,
@@ -51,6 +53,8 @@ export interface Gaveta {
   store: Store;
   /** Stored reports, for code of the host's own. */
   reports: ReportsInCode;
+  /** Folders and who may do what, for code of the host's own. */
+  library: LibraryInCode;
   /** Runs, for code of the host's own. */
   runs: RunsInCode;
   /**
@@ -137,6 +141,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     fileNames: options.fileNames ?? '{report}',
   };
   const service = new RunService(parts);
+  const firstPages = new FirstPages({ ...parts, service, isOn: options.firstPages ?? true });
 
   const people = new PeopleNoted(store.grants, log);
   const tokens = new TokenCheck(options.secret);
@@ -192,6 +197,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   const app: RequestHandler = createHandler({
     ...parts,
     service,
+    firstPages,
     embedding,
     session,
     hosts,
@@ -205,6 +211,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     handler: withoutPath(path ?? '', app),
     store,
     reports: reportsInCode(store, service.calls['POST /check']),
+    library: libraryInCode(store),
     runs: runsInCode(service),
     render: (report, asked) => renderReport(service, report, asked),
     join: (reports, asked) => joinReports(service, reports, asked),
@@ -212,6 +219,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     close: async () => {
       await examined;
       await people.done();
+      await firstPages.close();
       await runs.close();
       await threads.close();
       await catalogue.end();

@@ -46,9 +46,12 @@ export {
   type RunToStart,
 } from './services/gate.ts';
 export type { ReportsInCode, RunInCode, RunOptions, RunsInCode } from './services/in-code.ts';
+export type { FolderInCode, LibraryInCode } from './services/library-in-code.ts';
 export type { JoinedReport, JoinOptions, Rendered, RenderOptions } from './services/render.ts';
 export { type FileSourceOptions, fileSource } from './sources/file-source.ts';
 export { type GivenRows, givenConnection, rowsWithCall } from './sources/given.ts';
 export { type StreamedRow, type StreamRequest, streamConnection } from './sources/stream.ts';
 export { Workbench } from './staging/workbench.ts';
+export type { Grant, GrantTarget } from './store/grant-store.ts';
+export type { SeenFolder } from './store/library-store.ts';
 export { openStore, type Store } from './store/store.ts';

@@ -77,6 +77,11 @@ export interface GavetaOptions {
    * new reports have the first.
    */
   themes?: readonly OwnTheme[];
+  /**
+   * Whether the library shows each report as a small picture of its first page, which is made in the background out of real rows, for
+   * each person as they see it; `true` when left out.
+   */
+  firstPages?: boolean;
   /** Decimals of currencies where they are others than ISO 4217 says, by code: `{ XBT: 8 }`. */
   currencies?: Readonly<Record<string, number>>;
   /** What bounds time, memory and size; docs/security.md lists them. */
@@ -145,6 +150,7 @@ const KNOWN = Object.keys({
   fileNames: true,
   modules: true,
   themes: true,
+  firstPages: true,
   currencies: true,
   limits: true,
   doctor: true,

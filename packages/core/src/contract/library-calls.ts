@@ -133,6 +133,16 @@ export const LIBRARY_CALLS = {
     ),
   },
   'GET /library/:id': { does: 'One thing of the library.', needs: 'view', gives: part.libraryThing },
+  'GET /library/:id/picture': {
+    does: 'The first page of a thing as the caller sees it, as a small picture. One that is missing or old is made in the background.',
+    needs: 'view',
+    gives: z.object({
+      state: z
+        .enum(['ready', 'making', 'none'])
+        .describe('none: there is none to be had, as of a report that asks for values.'),
+      png: z.string().nullable().describe('A PNG in Base64; while another one is made, that before it.'),
+    }),
+  },
   'PUT /library/:id': {
     does: 'Renames a thing, which saves a revision; gives it a note or tags; or moves it into another folder.',
     needs: 'design',

@@ -193,6 +193,8 @@ export const libraryThing = storedReport.extend({
   publishing: z.enum(PUBLISHINGS).describe('How its revisions come before readers.'),
   isStarred: z.boolean(),
   openedAt: moment.nullable().describe('When the caller opened it last.'),
+  runs: z.number().describe('How often it ran in the last thirty days.'),
+  seconds: z.number().nullable().describe('How long a run took on average; null: it did not run.'),
 });
 export const revision = z.object({ number: z.number(), author: z.string(), note: z.string(), savedAt: moment });
 

@@ -1,6 +1,7 @@
 import { z } from '../definition/zod.ts';
 import type { CallContract } from './call.ts';
 import * as part from './parts.ts';
+import { ACCESS_LEVELS } from './rights.ts';
 
 /** Stored reports, values that are kept for them, and work that is not saved. */
 /** Parameters without whose value rows are kept away; of others all rows are shown where they have none. */
@@ -22,6 +23,7 @@ export const REPORT_CALLS = {
     gives: part.storedReport.extend({
       definition: part.report,
       shown: z.number().describe('The revision that this is.'),
+      may: z.enum(ACCESS_LEVELS).describe('What the caller may do with it.'),
       keepingAway,
     }),
   },

@@ -3,10 +3,11 @@ import { type Request, Router } from 'express';
 import type { PresenceBook } from '../access/presence.ts';
 import type { Session } from '../access/session.ts';
 import { ApiError } from '../base/api-error.ts';
-import type { Calls } from '../services/call.ts';
+import type { Caller, Calls } from '../services/call.ts';
 import { choiceService } from '../services/choices.ts';
 import { type ConnectionParts, connectionService } from '../services/connections.ts';
 import type { EmbeddingCall } from '../services/embedding.ts';
+import type { FirstPages } from '../services/first-pages.ts';
 import { libraryService } from '../services/library.ts';
 import { recipeService } from '../services/recipes.ts';
 import { reportService } from '../services/reports.ts';
@@ -26,6 +27,7 @@ export interface ApiParts extends RunParts, ConnectionParts {
   presence: PresenceBook;
   functionModules: FunctionModules;
   themes: readonly Theme[];
+  firstPages: FirstPages;
   /** Runs reports; code of the host’s own asks it as well. */
   service: RunService;
   /** For the developer of the host. */
@@ -88,11 +90,12 @@ export const createApi = (parts: ApiParts): Router => {
     'GET /themes': () => [...parts.themes],
   });
   const { statements, service: runs } = parts;
-  addCalls(api, reportService(store, statements, parts.presence, parts.gate));
-  addCalls(api, libraryService(store, parts.gate));
+  const saved = (id: string, caller: Caller): void => parts.firstPages.makeOf(id, caller);
+  addCalls(api, reportService(store, statements, parts.presence, parts.gate, saved));
+  addCalls(api, libraryService(store, parts.gate, parts.firstPages));
   addCalls(api, valueSetService(store, parts.gate));
   addCalls(api, recipeService(parts));
-  addCalls(api, sketchService(parts));
+  addCalls(api, sketchService(parts, saved));
   addCalls(api, choiceService(parts));
   addCalls(api, statementService(parts));
   addCalls(api, connectionService(parts));

@@ -92,6 +92,7 @@ it('every call answers what its contract says', async () => {
   await call('PUT /library/:id', { params: { id }, body: { name: 'All huts', note: 'n', tags: ['a'], folder } });
   await call('GET /library', { query: `?place=folder&folder=${folder}&find=huts&sort=best` });
   await call('GET /library/:id', { params: { id } });
+  await call('GET /library/:id/picture', { params: { id } });
   await call('PUT /library/:id/star', { params: { id }, body: { starred: true } });
   await call('GET /library/:id/access', { params: { id } });
   await call('PUT /library/:id/access', { params: { id }, body: { inherits: true } });

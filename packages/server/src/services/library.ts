@@ -7,6 +7,7 @@ import { ROOT } from '../store/schema.ts';
 import type { Store, Where } from '../store/store.ts';
 import { rankOf } from '../store/viewer.ts';
 import type { Caller, Calls } from './call.ts';
+import type { FirstPages } from './first-pages.ts';
 import type { Gate } from './gate.ts';
 
 type LibraryCalls =
@@ -20,6 +21,7 @@ type LibraryCalls =
   | 'GET /library'
   | 'GET /library/bin'
   | 'GET /library/:id'
+  | 'GET /library/:id/picture'
   | 'PUT /library/:id'
   | 'POST /library/:id/copy'
   | 'PUT /library/:id/star'
@@ -36,6 +38,7 @@ const DEEPEST = 20;
 const MOST_PEOPLE = 20;
 
 type Access = AnswerOf<'GET /folders/:id/access'>;
+type Thing = AnswerOf<'GET /library/:id'>;
 
 /** Where something new of a caller is kept, in a folder that they may put it in; null: that of the host’s own code. */
 export const whereNew = (caller: Caller, folder: SeenFolder | null, note: string): Where => ({
@@ -45,7 +48,7 @@ export const whereNew = (caller: Caller, folder: SeenFolder | null, note: string
 });
 
 /** Folders, what is in them, who may do what, and what readers see. */
-export const libraryService = (store: Store, gate: Gate): Calls<LibraryCalls> => {
+export const libraryService = (store: Store, gate: Gate, firstPages: FirstPages): Calls<LibraryCalls> => {
   const { library, grants } = store;
 
   /** A folder that a caller may do something with. Throws as if it were not there when they may not see it. */
@@ -92,7 +95,16 @@ export const libraryService = (store: Store, gate: Gate): Calls<LibraryCalls> =>
     else await library.changeThing(target.thing, change);
   };
 
-  const sent = (caller: Caller, id: string): Promise<SeenThing> => gate.checkId(caller, 'view', id);
+  /** Things with how often they ran. */
+  const withRuns = async (things: readonly SeenThing[]): Promise<Thing[]> => {
+    const found = await store.firstPages.runsOf(things.map(({ id }) => id));
+    return things.map((thing) => {
+      const { runs = 0, milliseconds = null } = found.get(thing.id) ?? {};
+      return { ...thing, runs, seconds: milliseconds === null ? null : milliseconds / 1000 };
+    });
+  };
+  const sent = async (caller: Caller, id: string): Promise<Thing> =>
+    (await withRuns([await gate.checkId(caller, 'view', id)]))[0]!;
 
   /** A thing’s newest definition under another name. */
   const renamed = async (id: string, name: string): Promise<Report | Sketch> => {
@@ -160,12 +172,15 @@ export const libraryService = (store: Store, gate: Gate): Calls<LibraryCalls> =>
 
     'GET /library': async ({ caller, query }) => {
       const viewer = gate.viewer(caller);
-      if (!gate.isHosts || caller.isCode) return library.things(viewer, query);
+      if (!gate.isHosts || caller.isCode) {
+        const { things, more } = await library.things(viewer, query);
+        return { things: await withRuns(things), more };
+      }
       // The host decides on each, so that all are asked for before some are given.
       const { things } = await library.things(viewer, { ...query, from: 0, count: 1_000_000 });
       const allowed = await gate.allowed(caller, things);
       const end = query.from + query.count;
-      return { things: allowed.slice(query.from, end), more: allowed.length > end };
+      return { things: await withRuns(allowed.slice(query.from, end)), more: allowed.length > end };
     },
     'GET /library/bin': async ({ caller }) => {
       const all = await library.bin(gate.viewer(caller));
@@ -183,6 +198,8 @@ export const libraryService = (store: Store, gate: Gate): Calls<LibraryCalls> =>
       return all.filter((_, i) => may[i]);
     },
     'GET /library/:id': ({ caller, params: { id } }) => sent(caller, id),
+    'GET /library/:id/picture': async ({ caller, params: { id } }) =>
+      firstPages.of(await gate.checkId(caller, 'view', id), caller),
     'PUT /library/:id': async ({ caller, params: { id }, body: { name, folder, note, tags } }) => {
       const thing = await gate.checkId(caller, 'change', id);
       if (folder !== undefined && folder !== thing.folder) await gate.folderFor(caller, folder);
@@ -223,7 +240,7 @@ export const libraryService = (store: Store, gate: Gate): Calls<LibraryCalls> =>
       return sent(caller, made.id);
     },
     'PUT /library/:id/star': async ({ caller, params: { id }, body: { starred } }) => {
-      await sent(caller, id);
+      await gate.checkId(caller, 'view', id);
       await library.star(caller.user, id, starred);
       return sent(caller, id);
     },

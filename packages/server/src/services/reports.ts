@@ -3,7 +3,7 @@ import type { PresenceBook } from '../access/presence.ts';
 import { ApiError } from '../base/api-error.ts';
 import { withText } from '../base/problem-text.ts';
 import type { Store } from '../store/store.ts';
-import type { Calls } from './call.ts';
+import type { Caller, Calls } from './call.ts';
 import type { Gate } from './gate.ts';
 import { whereNew } from './library.ts';
 import type { StatementRights } from './statement-rights.ts';
@@ -31,6 +31,8 @@ export const reportService = (
   statements: StatementRights,
   presence: PresenceBook,
   gate: Gate,
+  /** Told of what somebody saved. */
+  saved: (id: string, caller: Caller) => void,
 ): Calls<ReportCalls> => {
   const keepingAwayIn = async (report: Report): Promise<string[]> => {
     const isShared = (report.queries ?? []).some(({ recipe }) => recipe !== undefined);
@@ -46,7 +48,9 @@ export const reportService = (
       await gate.checkNested(caller, definition);
       const report = definitionOf(definition);
       await gate.beforeSave({ id: null, definition: report, sketch: null, caller: caller.session });
-      return store.create(report, caller.user, undefined, whereNew(caller, folder, note));
+      const made = await store.create(report, caller.user, undefined, whereNew(caller, folder, note));
+      saved(made.id, caller);
+      return made;
     },
     'GET /reports/:id': async ({ caller, params: { id }, query: { which } }) => {
       const { stored, report, revision: shown } = await gate.stored(caller, 'view', id, which);
@@ -67,10 +71,13 @@ export const reportService = (
         throw new ApiError('contains-itself', { path: names.join(' → ') });
       }
       await gate.beforeSave({ id, definition: report, sketch: null, caller: caller.session });
-      const saved = await store.save(id, report, base, caller.user, note, thing.publishing === 'each-save');
-      if (saved.ok) return { ...saved.stored, folder: thing.folder };
-      if (saved.reason === 'missing') throw new ApiError('unknown-report', { id });
-      const { current } = saved;
+      const done = await store.save(id, report, base, caller.user, note, thing.publishing === 'each-save');
+      if (done.ok) {
+        saved(id, caller);
+        return { ...done.stored, folder: thing.folder };
+      }
+      if (done.reason === 'missing') throw new ApiError('unknown-report', { id });
+      const { current } = done;
       throw new ApiError('conflict', { author: current.changedBy, revision: current.revision }, { current });
     },
     'DELETE /reports/:id': async ({ caller, params: { id } }) => {

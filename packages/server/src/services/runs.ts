@@ -33,7 +33,7 @@ import { FileRefused, TookTooLong, TookTooMuch } from '../threads/thread-pool.ts
 import { type Caller, type Calls, Written } from './call.ts';
 import { type FileParts, FilesOfRuns } from './files-of-runs.ts';
 import { foundIn, itemOn, rowsOn } from './found-on-pages.ts';
-import type { EndedRun, Gate } from './gate.ts';
+import type { EndedRun, Gate, WhichRevision } from './gate.ts';
 import type { StatementRights } from './statement-rights.ts';
 import { definitionOf, NestedReports } from './stored-reports.ts';
 
@@ -66,6 +66,9 @@ export interface RunParts extends FileParts {
   /** Hears what the host’s code throws when it is told of something. */
   log: (error: unknown) => void;
 }
+
+/** Whose the runs are that are made for pictures. */
+const UNSEEN = 'first pages';
 
 /** Seconds past the limit of one statement that the rows of a whole report may take while it is designed. */
 const ROOM = 40;
@@ -174,17 +177,33 @@ export class RunService {
     const { runs, limits } = this.parts;
     const run = runs.start(await this.request(asked, caller, signal, data));
     if (!run) throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
+    if ('report' in asked && !caller.isCode) await this.parts.store.library.noteOpened(caller.user, asked.report);
     this.tellEnd(run, 'report' in asked ? asked.report : null, caller.user);
+    return run;
+  }
+
+  /** Runs a stored report for a picture of it, with the sample values of its parameters: nobody is told of it, and it takes nothing of what somebody may run. Throws as {@link start} does. */
+  async startUnseen(report: string, revision: WhichRevision, caller: Caller, signal: AbortSignal): Promise<Run> {
+    const { runs, limits, gate } = this.parts;
+    // Values for which it is designed stand in for those that somebody would give.
+    const { parameters: asking } = (await gate.stored(caller, 'run', report, revision)).report;
+    const parameters = Object.fromEntries(
+      asking.flatMap(({ name, sample, fromHost }) => (sample === undefined || fromHost ? [] : [[name, sample]])),
+    );
+    const asked = { report, revision, parameters, credentials: {}, keep: true, form: 'pages' } as const;
+    const request = await this.request(asked, caller, signal);
+    const run = runs.start({ ...request, owner: UNSEEN, sameAs: null });
+    if (!run) throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
     return run;
   }
 
   /** Tells the host’s code when a run has ended. What it throws is told to the log. */
   private tellEnd(run: Run, id: string | null, user: string): void {
-    const { gate, log } = this.parts;
-    if (!gate.hooks.afterRun) return;
+    const { gate, log, store } = this.parts;
     run
       .finished()
       .then(async ({ status, pages, rows, milliseconds, problems }) => {
+        if (id !== null && status === 'done') await store.firstPages.noteRun(id, milliseconds);
         const ended = {
           id,
           report: run.report.name,

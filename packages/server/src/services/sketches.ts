@@ -133,7 +133,11 @@ const notShown = (sketch: Sketch, condition: SketchCondition): string | null => 
 };
 
 /** Sketches: stored ones, work on them, and their lines, level by level. */
-export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
+export const sketchService = (
+  parts: RecipeParts,
+  /** Told of what somebody saved. */
+  saved: (id: string, caller: Caller) => void,
+): Calls<SketchCalls> => {
   const { store, statements, gate } = parts;
   const { previewSeconds } = parts.limits;
   const { contextFor, deskOptions } = lookingOver(parts);
@@ -188,7 +192,9 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
       const folder = await gate.folderFor(caller, asked ?? null);
       await statements.check(caller, sketch);
       await gate.beforeSaveSketch(null, sketch, caller);
-      return store.create(sketch, caller.user, undefined, whereNew(caller, folder, note));
+      const made = await store.create(sketch, caller.user, undefined, whereNew(caller, folder, note));
+      saved(made.id, caller);
+      return made;
     },
     'GET /sketches/:id': async ({ caller, params: { id }, query: { which } }) => {
       const { stored, sketch } = await gate.sketch(caller, 'view', id, which);
@@ -204,10 +210,13 @@ export const sketchService = (parts: RecipeParts): Calls<SketchCalls> => {
       const { stored: thing } = await gate.sketch(caller, 'change', id, 'newest');
       await statements.check(caller, sketch);
       await gate.beforeSaveSketch(id, sketch, caller);
-      const saved = await store.save(id, sketch, base, caller.user, note, thing.publishing === 'each-save');
-      if (saved.ok) return { ...saved.stored, folder: thing.folder };
-      if (saved.reason === 'missing') throw new ApiError('unknown-sketch', { id });
-      const { current } = saved;
+      const done = await store.save(id, sketch, base, caller.user, note, thing.publishing === 'each-save');
+      if (done.ok) {
+        saved(id, caller);
+        return { ...done.stored, folder: thing.folder };
+      }
+      if (done.reason === 'missing') throw new ApiError('unknown-sketch', { id });
+      const { current } = done;
       throw new ApiError('conflict', { author: current.changedBy, revision: current.revision }, { current });
     },
     'GET /sketches/:id/draft': async ({ caller, params: { id } }) => {

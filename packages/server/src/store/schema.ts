@@ -10,9 +10,11 @@ import type {
 import { sql } from 'drizzle-orm';
 import {
   type AnyPgColumn,
+  bigint,
   boolean,
   check,
   customType,
+  date,
   index,
   integer,
   json,
@@ -161,6 +163,38 @@ export const publications = pgTable(
     at: timestamp('published_at', { withTimezone: true }).notNull().defaultNow(),
   },
   (table) => [index('publication_report').on(table.reportId, table.id)],
+);
+
+/** Small pictures of first pages, each as one person sees it with what they may see. */
+export const firstPages = pgTable(
+  'first_page',
+  {
+    reportId: text('report_id')
+      .notNull()
+      .references(() => reports.id, { onDelete: 'cascade' }),
+    /** Digest of who sees it, and with which claims. */
+    seenBy: text('seen_by').notNull(),
+    revision: integer('revision').notNull(),
+    /** A PNG; null: there is none to be had. */
+    picture: bytes('picture'),
+    madeAt: timestamp('made_at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [primaryKey({ columns: [table.reportId, table.seenBy] }), index('first_page_made').on(table.madeAt)],
+);
+
+/** How often a thing ran on one day, and how long that took. */
+export const runDays = pgTable(
+  'run_day',
+  {
+    reportId: text('report_id')
+      .notNull()
+      .references(() => reports.id, { onDelete: 'cascade' }),
+    /** In UTC. */
+    day: date('day').notNull(),
+    runs: integer('runs').notNull(),
+    milliseconds: bigint('milliseconds', { mode: 'number' }).notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.reportId, table.day] })],
 );
 
 /** People and groups that came with a token, so that others find them when they decide who may. */

@@ -6,6 +6,7 @@ import type { Seal } from '../secrets/seal.ts';
 import { createDataStore, type DataStore } from './data-store.ts';
 import { openDatabase } from './database.ts';
 import { createDraftStore, type DraftStore, kindOf, sketchIn } from './draft-store.ts';
+import { createFirstPageStore, type FirstPageStore } from './first-page-store.ts';
 import { createGrantStore, type GrantStore } from './grant-store.ts';
 import { Kept } from './kept.ts';
 import { createLibraryStore, type LibraryStore } from './library-store.ts';
@@ -105,6 +106,7 @@ export interface Store {
   data: DataStore;
   library: LibraryStore;
   grants: GrantStore;
+  firstPages: FirstPageStore;
   drafts: DraftStore;
   valueSets: ValueSetStore;
   close(): Promise<void>;
@@ -309,6 +311,7 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
     data: createDataStore(db, seal, isShared),
     library: createLibraryStore(db, newest as Kept<unknown>, isShared),
     grants: createGrantStore(db),
+    firstPages: createFirstPageStore(db),
     drafts: createDraftStore(db),
     valueSets: createValueSetStore(db),
     close,

@@ -167,8 +167,10 @@ export const api = {
     })),
   themes: () => call('GET /themes', {}),
   reports: () => call('GET /reports', {}),
-  report: (id: string) => call('GET /reports/:id', { params: { id } }),
-  create: (definition: Report) => call('POST /reports', { body: { definition: json(definition) } }),
+  report: (id: string, which: 'published' | 'newest' = 'newest') =>
+    call('GET /reports/:id', { params: { id }, query: { which } }),
+  create: (definition: Report, where: { folder?: string; note?: string } = {}) =>
+    call('POST /reports', { body: { definition: json(definition), ...where } }),
   save: (id: string, definition: Report, base: number, note = '') =>
     call('PUT /reports/:id', { params: { id }, body: { definition: json(definition), base, note } }),
   revisions: (id: string) => call('GET /reports/:id/revisions', { params: { id } }),
@@ -201,7 +203,7 @@ export const api = {
       signal,
     }) as Promise<DesignRows>,
   run: (
-    what: { report: string } | { definition: Report },
+    what: { report: string; revision?: 'published' | 'newest' } | { definition: Report },
     parameters: ParameterValues,
     how: {
       credentials?: Record<string, { user: string; password: string }>;

@@ -10,7 +10,8 @@ export type FieldSpread = NonNullable<AnswerOf<'POST /sketch/values'>['found']>;
 /** Calls about sketches. They stand apart from the others, which every screen fetches. */
 export const sketches = {
   stored: (id: string) => call('GET /sketches/:id', { params: { id } }),
-  create: (sketch: Sketch) => call('POST /sketches', { body: { sketch } }),
+  create: (sketch: Sketch, where: { folder?: string; note?: string } = {}) =>
+    call('POST /sketches', { body: { sketch, ...where } }),
   save: (id: string, sketch: Sketch, base: number, note = '') =>
     call('PUT /sketches/:id', { params: { id }, body: { sketch, base, note } }),
   /** Null when nothing is kept under the key. */

@@ -144,9 +144,9 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
               canSave={changed && !work.saving}
               others={presence?.others ?? []}
               naming={naming}
-              onNamed={(name) => {
+              onNamed={(as) => {
                 setNaming(false);
-                if (name !== null) work.save({ name });
+                if (as !== null) work.save(as);
               }}
               onSaveNoted={(note) => work.save({ note })}
               isStored={id !== null}

@@ -1,11 +1,16 @@
 import type { History, Report } from '@gaveta/core/internal';
+import { useQuery } from '@tanstack/react-query';
 import { ChevronDown, ChevronLeft, Download, Play, Redo2, Save, Undo2, Users } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
+import { useParams } from 'react-router';
+import { libraryQueries } from '../api/library.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { CommitBox } from '../ui/commit.tsx';
 import { Button, IconButton, inputLook } from '../ui/controls.tsx';
 import { Panel } from '../ui/panel.tsx';
+import { PublishBox } from '../ui/publish-box.tsx';
+import { type SavedAs, SaveForm } from '../ui/save-form.tsx';
 import type { ScreenActions } from './commands/commands.ts';
 import { useDesigner } from './design/state.ts';
 import { ProblemsChip } from './problems-chip.tsx';
@@ -22,7 +27,7 @@ interface StripProps {
   others: readonly { user: string }[];
   /** Whether it is asked for a name, which its first saving does. */
   naming: boolean;
-  onNamed: (name: string | null) => void;
+  onNamed: (as: SavedAs | null) => void;
   onSaveNoted: (note: string) => void;
   isStored: boolean;
   back: string;
@@ -123,7 +128,14 @@ export const TopStrip = (props: StripProps) => {
           </Button>
         </Popover.Anchor>
         <Panel label={t('designer.askName')} align="end" className="w-80 p-3">
-          <Naming name={report.name} onNamed={onNamed} />
+          <SaveForm
+            name={report.name === t('library.newName') ? '' : report.name}
+            most={LONGEST_NAME}
+            example={t('designer.nameExample')}
+            hint={hint}
+            onSave={onNamed}
+            onCancel={() => onNamed(null)}
+          />
         </Panel>
       </Popover.Root>
       {props.isStored && (
@@ -142,47 +154,6 @@ export const TopStrip = (props: StripProps) => {
   );
 };
 
-/** Asks what the report is called, when it is saved for the first time. */
-const Naming = ({ name, onNamed }: { name: string; onNamed: (name: string | null) => void }) => {
-  const { t } = useTranslation();
-  const [draft, setDraft] = useState(name === t('library.newName') ? '' : name);
-  const hint = useNameHint();
-  const said = draft.length >= LONGEST_NAME ? t('app.mostCharacters', { most: LONGEST_NAME }) : hint(draft);
-  return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (draft.trim() !== '') onNamed(draft.trim());
-      }}
-    >
-      <label className="block">
-        <span className="mb-1 block font-semibold">{t('designer.askName')}</span>
-        <input
-          // biome-ignore lint/a11y/noAutofocus: saving asked for it just now
-          autoFocus
-          className={inputLook}
-          value={draft}
-          maxLength={LONGEST_NAME}
-          placeholder={t('designer.nameExample')}
-          onFocus={(event) => event.target.select()}
-          onChange={(event) => setDraft(event.target.value)}
-        />
-        {said !== null && (
-          <span role="status" className="mt-1 block text-rust-strong">
-            {said}
-          </span>
-        )}
-      </label>
-      <span className="mt-2 flex gap-2">
-        <Button look="primary" type="submit" disabled={draft.trim() === ''}>
-          {t('designer.save')}
-        </Button>
-        <Button onClick={() => onNamed(null)}>{t('data.cancel')}</Button>
-      </span>
-    </form>
-  );
-};
-
 interface SaveMoreProps {
   canSave: boolean;
   onSaveNoted: (note: string) => void;
@@ -193,6 +164,8 @@ interface SaveMoreProps {
 const SaveMore = ({ canSave, onSaveNoted, screen }: SaveMoreProps) => {
   const { t } = useTranslation();
   const [note, setNote] = useState('');
+  const { id } = useParams();
+  const { data: thing } = useQuery({ ...libraryQueries.thing(id ?? ''), enabled: id !== undefined });
   const entry = (words: string, act: () => void) => (
     <Popover.Close asChild>
       <button type="button" className="block w-full rounded px-2 py-1 text-start hover:bg-pine-soft" onClick={act}>
@@ -217,6 +190,12 @@ const SaveMore = ({ canSave, onSaveNoted, screen }: SaveMoreProps) => {
           </Button>
         </Popover.Close>
       </div>
+      {thing && thing.publishing !== 'each-save' && (
+        <section className="mb-1 border-b border-rule-soft px-1 pb-2">
+          <h3 className="mb-1 font-semibold">{t('publish.title')}</h3>
+          <PublishBox thing={thing} />
+        </section>
+      )}
       {screen.openRevisions && entry(t('command.revisions'), screen.openRevisions)}
       {entry(t('command.saveCopy'), screen.saveCopy)}
       {entry(t('command.saveFile'), screen.saveFile)}

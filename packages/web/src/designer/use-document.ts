@@ -202,9 +202,10 @@ export const useDocument = (id: string | null, key: string): DocumentState => {
     setOthers((list) => list.filter((one) => one.key !== other.key));
   };
   const saving = useMutation({
-    mutationFn: async (wanted: { definition: Report; on: number; note: string }) => {
-      const { definition, on, note } = wanted;
-      const saved = id === null ? await api.create(definition) : await api.save(id, definition, on, note);
+    mutationFn: async (wanted: { definition: Report; on: number; note: string; folder?: string }) => {
+      const { definition, on, note, folder } = wanted;
+      const where = { note, ...(folder === undefined ? {} : { folder }) };
+      const saved = id === null ? await api.create(definition, where) : await api.save(id, definition, on, note);
       await forget();
       await forgetAdopted();
       return { definition, saved };
@@ -244,13 +245,13 @@ export const useDocument = (id: string | null, key: string): DocumentState => {
       navigate(`/reports/${made.id}/design`);
     },
   });
-  const save = (settings: { name?: string; note?: string; over?: number } = {}): void => {
+  const save = (settings: { name?: string; folder?: string; note?: string; over?: number } = {}): void => {
     const { edit, savedReport: saved } = useDesigner.getState();
-    const { name, note = '', over } = settings;
+    const { name, folder, note = '', over } = settings;
     if (name !== undefined) edit(t('edits.rename'), { do: 'report', settings: { name } });
     const now = useDesigner.getState().history;
     if (now && now.report !== saved && !saving.isPending)
-      saving.mutate({ definition: now.report, on: over ?? base, note });
+      saving.mutate({ definition: now.report, on: over ?? base, note, ...(folder === undefined ? {} : { folder }) });
   };
   // What the host's page asks for, and is told.
   const isUnsaved = changed && history !== null;

@@ -1,8 +1,8 @@
-import { useMutation, useQuery } from '@tanstack/react-query';
-import { FilePlus2, PencilRuler, Table2, Trash2, X } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
+import { FilePlus2, LayoutGrid, List, Table2, X } from 'lucide-react';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { api } from '../api/client.ts';
+import { libraryQueries, type Thing } from '../api/library.ts';
 import { queries } from '../api/queries.ts';
 import { tellHost } from '../embed/frame.ts';
 import { useIsHidden } from '../embed/settings.ts';
@@ -10,161 +10,325 @@ import { chooseLanguage, LANGUAGES, type Language } from '../i18n/i18n.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { Questions } from '../ui/confirm.tsx';
 import { Button, IconButton, inputLook, Notice } from '../ui/controls.tsx';
+import { useDrag } from '../ui/drag.ts';
 import { Failure } from '../ui/failure.tsx';
+import { useFolderName } from '../ui/folder-pick.tsx';
+import { folderPath } from '../ui/folder-tree.ts';
+import { rememberFolder } from '../ui/save-form.tsx';
 import { Select } from '../ui/select.tsx';
 import { useDeleted, useDeleting } from '../ui/use-deleting.ts';
+import { Begun } from './begun.tsx';
+import { Bin } from './bin.tsx';
+import { FolderDetails, ThingDetails } from './details.tsx';
+import { folderOfDrop, Places } from './places.tsx';
+import { ThingMenu } from './thing-menu.tsx';
+import { Things } from './things.tsx';
+import { type LibraryWork, useLibrary, useRights, useUndo } from './use-library.ts';
+import { SORTS, type SpotState, useSpot } from './use-spot.ts';
 
+/** Reports and sketches in their folders: found, opened, put in order, shared and deleted. */
 export const LibraryScreen = () => {
-  const { t, i18n } = useTranslation();
+  const { t } = useTranslation();
   const isHidden = useIsHidden();
   useEffect(() => tellHost({ kind: 'opened', report: null, screen: 'library' }), []);
   const navigate = useNavigate();
-  const [find, setFind] = useState('');
-  const reports = useQuery(queries.reports());
-  const session = useQuery(queries.session());
-  const canDesign = session.data?.rights.includes('design') ?? false;
+  const spot = useSpot();
+  const work = useLibrary();
+  const nameOf = useFolderName();
+  const { canDesign } = useRights();
+  const things = useInfiniteQuery(libraryQueries.things(spot.looking));
   const drafts = useQuery({ ...queries.drafts(), enabled: canDesign });
-  const begun = (drafts.data ?? []).filter((d) => d.report === null);
-  const forget = useMutation({ mutationFn: (key: string) => api.removeDraft(key), onSuccess: () => drafts.refetch() });
   const deleting = useDeleting();
-  const shown = (reports.data ?? []).filter((r) => r.name.toLowerCase().includes(find.toLowerCase()));
-  const when = new Intl.DateTimeFormat(i18n.language, { dateStyle: 'medium', timeStyle: 'short' });
+  const [isRenaming, setIsRenaming] = useState(false);
+  const [isFolderShown, setIsFolderShown] = useState(false);
+  const { folder: opened } = spot;
+  useEffect(() => {
+    if (opened !== null) rememberFolder(opened);
+  }, [opened]);
+  const isDesignHidden = isHidden('design');
+  const begun = (drafts.data ?? []).filter((draft) => draft.report === null);
+  const shown = things.data?.pages.flatMap((page) => page.things) ?? [];
+  const folder = work.folders.find(({ id }) => id === spot.folder);
+  const selected = shown.find(({ id }) => id === spot.selected);
+  const isEmpty = things.data !== undefined && shown.length === 0;
+  const isList = spot.spot !== 'bin' && spot.spot !== 'begun';
+  const remove = (thing: Thing): void => deleting.remove.mutate(thing);
+  const drop = (thing: Thing, zone: string): void => {
+    const to = folderOfDrop(zone);
+    const target = work.folders.find(({ id }) => id === to);
+    if (target && to !== thing.folder)
+      void work.move(thing, target.id, t('library.movedTo', { name: thing.name, folder: nameOf(target) }));
+  };
+  const details = selected ? (
+    <ThingDetails
+      key={selected.id}
+      thing={selected}
+      {...{ work, canDesign, isDesignHidden, isRenaming }}
+      onRenamed={() => setIsRenaming(false)}
+      onClose={() => spot.select(null)}
+    />
+  ) : folder && isFolderShown ? (
+    <FolderDetails key={folder.id} folder={folder} {...{ work, canDesign }} onClose={() => setIsFolderShown(false)} />
+  ) : null;
 
   return (
     <div className="flex h-full flex-col">
-      <header className="flex h-11 items-center gap-3 border-b border-rule px-4">
-        <h1 className="text-[15px] font-semibold">{t('library.title')}</h1>
-        {canDesign && (
-          <Link to="/data" className="text-ink-2 hover:text-pine">
-            {t('data.title')}
-          </Link>
-        )}
-        {session.data?.rights.includes('develop') && (
-          <Link to="/embedding" className="text-ink-2 hover:text-pine">
-            {t('embedding.title')}
-          </Link>
-        )}
-        <span className="flex-1" />
-        {!isHidden('language') && (
-          <Select
-            label={t('app.language')}
-            look="quiet"
-            value={i18n.language as Language}
-            choices={Object.entries(LANGUAGES).map(([tag, name]) => ({
-              value: tag as Language,
-              label: name,
-              lang: tag,
-            }))}
-            onPick={(language) => void chooseLanguage(language)}
+      <Header canDesign={canDesign} />
+      <div
+        className={`grid min-h-0 flex-1 max-sm:grid-cols-1 max-sm:grid-rows-[auto_1fr] ${details ? 'lg:grid-cols-[220px_minmax(0,1fr)_270px]' : ''} sm:grid-cols-[200px_minmax(0,1fr)]`}
+      >
+        <div className="min-h-0 max-sm:hidden sm:grid">
+          <Places
+            {...{ work, spot, canDesign }}
+            begun={begun.length}
+            onAccess={(one) => {
+              spot.go({ folder: one.id });
+              setIsFolderShown(true);
+            }}
           />
-        )}
-        <span className="text-ink-3">{session.data && t('app.signedInAs', { user: session.data.user })}</span>
-      </header>
-      <main className="mx-auto w-full max-w-3xl flex-1 overflow-auto px-6 py-6">
-        <div className="mb-4 flex flex-wrap items-center gap-2">
-          <input
-            type="search"
-            className={`${inputLook} max-w-64`}
-            placeholder={t('library.find')}
-            aria-label={t('library.find')}
-            value={find}
-            onChange={(event) => setFind(event.target.value)}
-          />
-          <span className="flex-1" />
-          {canDesign && (
-            <Button onClick={() => navigate('/sketches/new')}>
-              <Table2 size={15} aria-hidden /> {t('library.newSketch')}
-            </Button>
-          )}
-          {canDesign && (
-            <Button look="primary" onClick={() => navigate('/start')}>
-              <FilePlus2 size={15} aria-hidden /> {t('library.new')}
-            </Button>
-          )}
         </div>
-        {reports.error && <Failure error={reports.error} retry={() => void reports.refetch()} />}
-        <Deleted restore={deleting.restore} />
-        {deleting.remove.error && <Failure error={deleting.remove.error} />}
-        {reports.data?.length === 0 && <Notice>{t('library.empty')}</Notice>}
-        {reports.data && reports.data.length > 0 && shown.length === 0 && (
-          <Notice>{t('library.none', { text: find })}</Notice>
-        )}
-        {begun.length > 0 && (
-          <section
-            aria-label={t('library.begun')}
-            className="mb-3 rounded-md border border-brass bg-brass-soft/50 px-3 py-2"
-          >
-            <h2 className="font-semibold">{t('library.begun')}</h2>
-            <ul>
-              {begun.map((draft) => (
-                <li key={draft.key} className="flex items-center gap-2 py-0.5">
-                  <Link
-                    to={draft.kind === 'sketch' ? `/sketches/new/${draft.key}` : `/new/${draft.key}`}
-                    className="min-w-0 flex-1 truncate hover:text-pine"
-                  >
-                    {draft.name}{' '}
-                    <span className="text-ink-3">
-                      {t('library.begunAt', { when: when.format(new Date(draft.savedAt)) })}
-                    </span>
-                  </Link>
-                  <Button
-                    look="quiet"
-                    onClick={() => forget.mutate(draft.key)}
-                    aria-label={t('library.drop', { name: draft.name })}
-                  >
-                    {t('library.dropIt')}
-                  </Button>
-                </li>
-              ))}
-            </ul>
-          </section>
-        )}
-        <ul className="divide-y divide-rule-soft">
-          {shown.map((report) => (
-            <li key={report.id} className="flex items-center gap-3 py-2.5">
-              <Link
-                to={report.kind === 'sketch' ? `/sketches/${report.id}` : `/reports/${report.id}`}
-                className="min-w-0 flex-1 rounded px-1 hover:text-pine"
-              >
-                <span className="block text-[15px] font-semibold">
-                  {report.name}
-                  {report.kind === 'sketch' && (
-                    <span className="ms-2 rounded bg-brass-soft px-1.5 text-[11.5px] font-normal text-ink-2">
-                      {t('library.sketch')}
-                    </span>
+        <NarrowPlaces work={work} spot={spot} canDesign={canDesign} />
+        <main className="min-h-0 overflow-auto px-4 py-3.5">
+          <div className="mb-3 flex flex-wrap items-center gap-2">
+            <SearchBox key={`${spot.spot} ${spot.folder}`} spot={spot} />
+            <span className="flex-1" />
+            {isList && <Arranging spot={spot} />}
+            {canDesign && (
+              <Button onClick={() => navigate('/sketches/new')}>
+                <Table2 size={15} aria-hidden /> {t('library.newSketch')}
+              </Button>
+            )}
+            {canDesign && (
+              <Button look="primary" onClick={() => navigate('/start')}>
+                <FilePlus2 size={15} aria-hidden /> {t('library.new')}
+              </Button>
+            )}
+          </div>
+          {folder && (
+            <h2 className="mb-2 flex items-center gap-1.5 text-[14px]">
+              {folderPath(work.folders, folder.id).map((one, i, all) => (
+                <span key={one.id} className="flex items-center gap-1.5">
+                  {i > 0 && <span className="text-ink-3">/</span>}
+                  {i < all.length - 1 ? (
+                    <button type="button" className="hover:text-pine" onClick={() => spot.go({ folder: one.id })}>
+                      {nameOf(one)}
+                    </button>
+                  ) : (
+                    <b className="font-semibold">{nameOf(one)}</b>
                   )}
                 </span>
-                <span className="text-ink-3">
-                  {t('library.changed', {
-                    revision: report.revision,
-                    who: report.changedBy,
-                    when: when.format(new Date(report.changedAt)),
-                  })}
-                </span>
-              </Link>
-              {report.kind === 'report' && canDesign && !isHidden('design') && (
-                <Button
-                  onClick={() => navigate(`/reports/${report.id}/design`)}
-                  aria-label={`${t('library.design')} ${report.name}`}
-                >
-                  <PencilRuler size={14} aria-hidden /> {t('library.design')}
-                </Button>
+              ))}
+              {folder.id === 'root' && <b className="font-semibold">{nameOf(folder)}</b>}
+              <Button look="quiet" onClick={() => setIsFolderShown(!isFolderShown)}>
+                {t('library.aboutFolder')}
+              </Button>
+            </h2>
+          )}
+          {work.error && <Failure error={work.error} retry={work.refetch} />}
+          {things.error && <Failure error={things.error} retry={() => void things.refetch()} />}
+          <Deleted restore={deleting.restore} />
+          <Done work={work} />
+          {deleting.remove.error && <Failure error={deleting.remove.error} />}
+          {(spot.spot === 'begun' || (spot.spot === 'all' && spot.find === '')) && (
+            <Begun drafts={begun} onForgotten={() => void drafts.refetch()} />
+          )}
+          {spot.spot === 'bin' && <Bin work={work} />}
+          {isList && (
+            <Things
+              {...{ canDesign, look: spot.look, things: shown, selected: spot.selected }}
+              onSelect={spot.select}
+              onDrop={drop}
+              onDelete={remove}
+              onRename={(thing) => {
+                spot.select(thing.id);
+                setIsRenaming(true);
+              }}
+              menu={(thing) => (
+                <ThingMenu
+                  {...{ thing, work, canDesign, isDesignHidden }}
+                  onDetails={() => spot.select(thing.id)}
+                  onRename={() => {
+                    spot.select(thing.id);
+                    setIsRenaming(true);
+                  }}
+                  onDelete={() => remove(thing)}
+                />
               )}
-              {canDesign && !isHidden('design') && (
-                <IconButton
-                  label={t('library.deleteNamed', { name: report.name })}
-                  disabled={deleting.remove.isPending}
-                  onClick={() => deleting.remove.mutate(report)}
-                >
-                  <Trash2 size={15} />
-                </IconButton>
-              )}
-            </li>
-          ))}
-        </ul>
-      </main>
+            />
+          )}
+          {isList && isEmpty && (
+            <Notice>
+              {spot.find !== '' ? t('library.none', { text: spot.find }) : t(`library.empty_${spot.looking.place}`)}
+            </Notice>
+          )}
+          {isList && things.hasNextPage && (
+            <Button className="mt-4" disabled={things.isFetchingNextPage} onClick={() => void things.fetchNextPage()}>
+              {t('library.more')}
+            </Button>
+          )}
+        </main>
+        {details}
+      </div>
+      <Ghost />
       <Questions />
     </div>
+  );
+};
+
+const Header = ({ canDesign }: { canDesign: boolean }) => {
+  const { t, i18n } = useTranslation();
+  const isHidden = useIsHidden();
+  const { session } = useRights();
+  return (
+    <header className="flex h-11 flex-none items-center gap-3 border-b border-rule px-4">
+      <h1 className="text-[15px] font-semibold">{t('library.title')}</h1>
+      {canDesign && (
+        <Link to="/data" className="text-ink-2 hover:text-pine">
+          {t('data.title')}
+        </Link>
+      )}
+      {session?.rights.includes('develop') && (
+        <Link to="/embedding" className="text-ink-2 hover:text-pine">
+          {t('embedding.title')}
+        </Link>
+      )}
+      <span className="flex-1" />
+      {!isHidden('language') && (
+        <Select
+          label={t('app.language')}
+          look="quiet"
+          value={i18n.language as Language}
+          choices={Object.entries(LANGUAGES).map(([tag, name]) => ({ value: tag as Language, label: name, lang: tag }))}
+          onPick={(language) => void chooseLanguage(language)}
+        />
+      )}
+      <span className="truncate text-ink-3">{session && t('app.signedInAs', { user: session.user })}</span>
+    </header>
+  );
+};
+
+/** Milliseconds without a letter after which is looked for what was typed. */
+const PAUSE = 150;
+
+/** Looks for what is typed in the place where one is. */
+const SearchBox = ({ spot }: { spot: SpotState }) => {
+  const { t } = useTranslation();
+  const [typed, setTyped] = useState(spot.find);
+  const { search } = spot;
+  const now = useRef(search);
+  now.current = search;
+  useEffect(() => {
+    const timer = setTimeout(() => now.current(typed), PAUSE);
+    return () => clearTimeout(timer);
+  }, [typed]);
+  return (
+    <input
+      type="search"
+      className={`${inputLook} max-w-72`}
+      placeholder={t('library.findHint')}
+      aria-label={t('library.find')}
+      maxLength={200}
+      value={typed}
+      onChange={(event) => setTyped(event.target.value)}
+    />
+  );
+};
+
+/** On a narrow screen: the same places to choose from. */
+const NarrowPlaces = ({ work, spot, canDesign }: { work: LibraryWork; spot: SpotState; canDesign: boolean }) => {
+  const { t } = useTranslation();
+  const nameOf = useFolderName();
+  const places = ['all', 'recent', 'starred', 'mine', 'shared', 'bin'] as const;
+  const shown = places.filter((place) => canDesign || (place !== 'mine' && place !== 'bin'));
+  const choices = [
+    ...shown.map((place) => ({ value: `in ${place}`, label: t(`library.place_${place}`) })),
+    ...work.folders.map((folder) => ({
+      value: `folder ${folder.id}`,
+      label: folderPath(work.folders, folder.id).map(nameOf).join(' / ') || nameOf(folder),
+      group: t('library.folders'),
+    })),
+  ];
+  return (
+    <div className="border-b border-rule px-4 py-2 sm:hidden">
+      <Select
+        label={t('library.places')}
+        value={spot.folder === null ? `in ${spot.spot}` : `folder ${spot.folder}`}
+        choices={choices}
+        onPick={(picked) => {
+          const [, kind, which = ''] = /^(in|folder) (.*)$/.exec(picked) ?? [];
+          if (kind === 'folder') spot.go({ folder: which });
+          else spot.go(places.find((one) => one === which) ?? 'all');
+        }}
+      />
+    </div>
+  );
+};
+
+/** In which order things come, and how they are shown. */
+const Arranging = ({ spot }: { spot: SpotState }) => {
+  const { t } = useTranslation();
+  return (
+    <>
+      {spot.find === '' && (
+        <Select
+          label={t('library.sort')}
+          look="quiet"
+          value={spot.sort}
+          choices={SORTS.map((value) => ({ value, label: t(`library.sort_${value}`) }))}
+          onPick={spot.sortBy}
+        />
+      )}
+      <IconButton
+        label={t('library.asTiles')}
+        aria-pressed={spot.look === 'tiles'}
+        className={spot.look === 'tiles' ? 'bg-pine-soft text-pine' : ''}
+        onClick={() => spot.showAs('tiles')}
+      >
+        <LayoutGrid size={15} />
+      </IconButton>
+      <IconButton
+        label={t('library.asList')}
+        aria-pressed={spot.look === 'list'}
+        className={spot.look === 'list' ? 'bg-pine-soft text-pine' : ''}
+        onClick={() => spot.showAs('list')}
+      >
+        <List size={15} />
+      </IconButton>
+    </>
+  );
+};
+
+const Said = ({ words, action, onClose }: { words: ReactNode; action?: ReactNode; onClose: () => void }) => {
+  const { t } = useTranslation();
+  return (
+    <div className="mb-3 flex items-center gap-2 rounded-md border border-rule bg-pine-soft/50 py-1.5 ps-3 pe-1.5">
+      <span role="status" className="min-w-0 flex-1">
+        {words}
+      </span>
+      {action}
+      <IconButton label={t('app.close')} onClick={onClose}>
+        <X size={14} />
+      </IconButton>
+    </div>
+  );
+};
+
+/** Says what was done last, and takes it back. */
+const Done = ({ work }: { work: LibraryWork }) => {
+  const { t } = useTranslation();
+  const { last, error } = useUndo();
+  if (error) return <Failure error={error} />;
+  if (!last) return null;
+  return (
+    <Said
+      words={last.words}
+      action={
+        <Button disabled={work.isBusy} onClick={() => void work.undo()}>
+          {t('library.undo')}
+        </Button>
+      }
+      onClose={() => useUndo.setState({ last: null })}
+    />
   );
 };
 
@@ -174,17 +338,34 @@ const Deleted = ({ restore }: Pick<ReturnType<typeof useDeleting>, 'restore'>) =
   const report = useDeleted((s) => s.report);
   if (!report) return null;
   return (
-    <div className="mb-3 flex items-center gap-2 rounded-md border border-rule bg-pine-soft/50 py-1.5 ps-3 pe-1.5">
-      <span role="status" className="min-w-0 flex-1">
-        {t('library.deleted', { name: report.name })}
-        {restore.error && <span className="ms-2 text-rust">{String(restore.error.message)}</span>}
-      </span>
-      <Button disabled={restore.isPending} onClick={() => restore.mutate(report)}>
-        {t('library.restore')}
-      </Button>
-      <IconButton label={t('app.close')} onClick={() => useDeleted.setState({ report: null })}>
-        <X size={14} />
-      </IconButton>
+    <Said
+      words={
+        <>
+          {t('library.deleted', { name: report.name })}
+          {restore.error && <span className="ms-2 text-rust">{String(restore.error.message)}</span>}
+        </>
+      }
+      action={
+        <Button disabled={restore.isPending} onClick={() => restore.mutate(report)}>
+          {t('library.restore')}
+        </Button>
+      }
+      onClose={() => useDeleted.setState({ report: null })}
+    />
+  );
+};
+
+/** What is on its way with the pointer. */
+const Ghost = () => {
+  const { dragged, x, y } = useDrag();
+  if (!dragged) return null;
+  return (
+    <div
+      aria-hidden
+      className="pointer-events-none fixed z-90 max-w-60 truncate rounded border border-pine bg-paper px-2 py-0.5 shadow-lg"
+      style={{ left: x + 12, top: y + 10 }}
+    >
+      {dragged.label}
     </div>
   );
 };

@@ -2,16 +2,19 @@ import { changesBetween, marksToSvg, type Report } from '@gaveta/core/internal';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ChevronLeft } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { useStore } from 'zustand';
 import { api } from '../api/client.ts';
+import { libraryQueries } from '../api/library.ts';
 import { queries } from '../api/queries.ts';
 import { reportNames } from '../designer/design/words.ts';
 import { tellHost } from '../embed/frame.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { useLive } from '../live/use-live.ts';
+import { Questions } from '../ui/confirm.tsx';
 import { Button, Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
+import { PublishBox } from '../ui/publish-box.tsx';
 import { changeWords } from './change-words.ts';
 
 /** What was saved of a report, by whom and when; two revisions side by side, as pages and in words. */
@@ -21,10 +24,15 @@ export const RevisionsScreen = () => {
   const navigate = useNavigate();
   const client = useQueryClient();
   const revisions = useQuery(queries.revisions(id));
+  const [params] = useSearchParams();
+  const thing = useQuery(libraryQueries.thing(id));
   const [chosen, setChosen] = useState<{ older: number; newer: number } | null>(null);
   const list = revisions.data ?? [];
   const newest = list[0]?.number ?? 0;
-  const pair = chosen ?? { older: Math.max(1, newest - 1), newer: newest };
+  // What readers see, where one comes to compare with that.
+  const asked = Number(params.get('older')) || newest - 1;
+  const pair = chosen ?? { older: Math.min(Math.max(1, asked), Math.max(1, newest)), newer: newest };
+  const published = thing.data?.published ?? null;
   const older = useRevision(id, pair.older);
   const newer = useRevision(id, pair.newer);
   const when = new Intl.DateTimeFormat(i18n.language, { dateStyle: 'medium', timeStyle: 'short' });
@@ -52,6 +60,12 @@ export const RevisionsScreen = () => {
       </header>
       <main className="grid min-h-0 grid-cols-[300px_minmax(0,1fr)_minmax(0,1fr)]">
         <div className="min-h-0 overflow-auto border-e border-rule p-3">
+          {thing.data && pair.newer > 0 && (
+            <section className="mb-3 rounded-md border border-rule p-2.5">
+              <h2 className="mb-1 font-semibold">{t('publish.title')}</h2>
+              <PublishBox thing={thing.data} revision={pair.newer} />
+            </section>
+          )}
           <h2 className="mb-1 font-semibold">{t('revisions.saved')}</h2>
           <ul>
             {list.map((revision) => (
@@ -59,6 +73,11 @@ export const RevisionsScreen = () => {
                 <span className="flex items-center gap-2">
                   <b className="font-semibold">{revision.number}</b>
                   <span className="truncate">{revision.author}</span>
+                  {revision.number === published && (
+                    <span className="flex-none rounded-full bg-brass-soft px-1.5 text-[11px] text-ink-2">
+                      {t('library.state_published')}
+                    </span>
+                  )}
                   <span className="ms-auto text-[11.5px] text-ink-3">{when.format(new Date(revision.savedAt))}</span>
                 </span>
                 {revision.note && <span className="block text-ink-2">{revision.note}</span>}
@@ -105,6 +124,7 @@ export const RevisionsScreen = () => {
           side={t('revisions.newer')}
         />
       </main>
+      <Questions />
       {list.length === 0 && !revisions.isPending && (
         <Notice action={<Button onClick={back}>{t('revisions.back')}</Button>}>{t('revisions.none')}</Notice>
       )}

@@ -12,11 +12,11 @@ import { DropdownMenu, Popover } from 'radix-ui';
 import { type KeyboardEvent, useState } from 'react';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { inputLook } from '../ui/controls.tsx';
+import { startDrag } from '../ui/drag.ts';
+import { MenuLine } from '../ui/menu-line.tsx';
 import { Panel } from '../ui/panel.tsx';
-import { dragField } from './drag.ts';
 import { FilterPanel } from './filter.tsx';
 import { NewFormula } from './formula-line.tsx';
-import { MenuLine } from './menu-line.tsx';
 import { useParts } from './parts.ts';
 import { useWayWords } from './way-words.ts';
 import { columnLabel } from './words.ts';
@@ -200,7 +200,7 @@ const FieldLine = ({ at, field, isFirst, onDrop }: LineProps) => {
         tabIndex={isFirst ? 0 : -1}
         title={field.description}
         className="flex min-w-0 flex-1 touch-none items-center gap-2 px-1.5 py-0.5 text-start"
-        onPointerDown={(event) => dragField(event, { path, label: field.label }, (zone) => onDrop(path, zone))}
+        onPointerDown={(event) => startDrag(event, { what: path, label: field.label }, (zone) => onDrop(path, zone))}
         onClick={turn}
       >
         <span aria-hidden className="w-5 flex-none text-[11px] text-ink-2">

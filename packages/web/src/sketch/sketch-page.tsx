@@ -28,11 +28,11 @@ import { newKey } from '../start/choices.ts';
 import { CommitBox } from '../ui/commit.tsx';
 import { Questions } from '../ui/confirm.tsx';
 import { Button, IconButton, Notice } from '../ui/controls.tsx';
+import { useDrag } from '../ui/drag.ts';
 import { useFailureText } from '../ui/failure.tsx';
 import { Panel } from '../ui/panel.tsx';
 import { ChartView } from './chart-view.tsx';
 import { ChooseRows } from './choose-rows.tsx';
-import { useDrag } from './drag.ts';
 import { ExportSketch } from './export-sketch.tsx';
 import { FieldColumn } from './field-column.tsx';
 import { FilterPanel } from './filter.tsx';
@@ -317,7 +317,7 @@ const DropPlaces = () => {
   const { t } = useTranslation();
   const { dragged, over } = useDrag();
   const { sketch, reach } = useParts();
-  const found = dragged && reachedField(reach, dragged.path);
+  const found = dragged && reachedField(reach, dragged.what);
   // Of many rows behind each row nothing but what they add up to can be said.
   if (!found || found.at.isMany) return null;
   const places = [...(sketch.across ? [] : (['across'] as const)), 'only'] as const;

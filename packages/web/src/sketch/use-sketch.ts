@@ -4,6 +4,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { ApiFailure, api, type StoredReport } from '../api/client.ts';
 import { queries } from '../api/queries.ts';
 import { sketches, sketchQueries } from '../api/sketches.ts';
+import type { SavedAs } from '../ui/save-form.tsx';
 
 /** How long after an edit the work is put by, in milliseconds. */
 const PAUSE = 700;
@@ -89,11 +90,13 @@ export const useSketch = ({ id, sketch: first, saved, base, isKept, onSaved }: O
   }, []);
 
   const save = useMutation({
-    mutationFn: async ({ name, note = '', over }: { name?: string; note?: string; over?: number } = {}) => {
+    mutationFn: async ({ name, folder, note = '', over }: Partial<SavedAs> & { over?: number } = {}) => {
       const { now, base: revision } = latest.current;
       const sketch: Sketch = { ...now, name: name ?? now.name };
       const stored =
-        revision === 0 ? await sketches.create(sketch) : await sketches.save(id, sketch, over ?? revision, note);
+        revision === 0
+          ? await sketches.create(sketch, { note, ...(folder === undefined ? {} : { folder }) })
+          : await sketches.save(id, sketch, over ?? revision, note);
       return { sketch, stored };
     },
     onSuccess: ({ sketch, stored }) => {

@@ -1,7 +1,7 @@
 import { Popover } from 'radix-ui';
 import { type ReactNode, useState } from 'react';
+import { useDrag } from '../ui/drag.ts';
 import { Panel } from '../ui/panel.tsx';
-import { useDrag } from './drag.ts';
 
 const TONES = {
   column: 'border-pine',

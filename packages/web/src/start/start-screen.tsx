@@ -98,7 +98,7 @@ export const StartScreen = () => {
     onError: (error) => tell(error),
   });
   const copy = useMutation({
-    mutationFn: api.report,
+    mutationFn: (id: string) => api.report(id),
     onSuccess: ({ definition }) =>
       begin.mutate({ ...definition, name: t('designer.copyName', { name: definition.name }) }),
     onError: (error) => tell(error),

@@ -16,6 +16,8 @@ interface RunAsked extends Pick<Values, 'given' | 'arrangement'> {
   report: string;
   /** Runs this instead of what is stored; undefined while it is being fetched, null when there is none. */
   definition: Report | null | undefined;
+  /** Which revision of what is stored. */
+  which: 'published' | 'newest';
   /** Another one runs the report again. */
   attempt: number;
   form: PageForm;
@@ -24,7 +26,7 @@ interface RunAsked extends Pick<Values, 'given' | 'arrangement'> {
 
 /** What was asked for last, as the API takes it. */
 interface Started {
-  what: { definition: Report } | { report: string };
+  what: { definition: Report } | { report: string; revision: 'published' | 'newest' };
   given: ParameterValues;
   arrangement: Arrangement;
   credentials: Credentials;
@@ -34,9 +36,10 @@ const start = ({ what, given, arrangement, credentials }: Started, form: PageFor
   api.run(what, given, { credentials, form, ...(isAsMade(arrangement) ? {} : { arrangement }) });
 
 /** Runs the report whenever its values, the way of its rows or `attempt` change, and follows the run until it ends. */
-export const useRun = ({ report, definition, given, arrangement, attempt, form, credentials = NOBODY }: RunAsked) => {
+export const useRun = (asked: RunAsked) => {
+  const { report, definition, which, given, arrangement, attempt, form, credentials = NOBODY } = asked;
   const [view, setView] = useState<RunView>({ state: null, error: null });
-  const values = JSON.stringify([given, arrangement]);
+  const key = JSON.stringify([given, arrangement]);
   // Another form is laid out from the same rows.
   const formNow = useRef(form);
   formNow.current = form;
@@ -47,9 +50,9 @@ export const useRun = ({ report, definition, given, arrangement, attempt, form, 
     const abort = new AbortController();
     setView({ state: null, error: null });
     const run = async (): Promise<void> => {
-      const [asked, rows] = JSON.parse(values) as [ParameterValues, Arrangement];
-      const what = definition ? { definition } : { report };
-      started.current = { what, given: asked, arrangement: rows, credentials };
+      const [values, rows] = JSON.parse(key) as [ParameterValues, Arrangement];
+      const what = definition ? { definition } : { report, revision: which };
+      started.current = { what, given: values, arrangement: rows, credentials };
       const begun = await start(started.current, formNow.current);
       if (abort.signal.aborted) return;
       setView({ state: begun, error: null });
@@ -62,7 +65,7 @@ export const useRun = ({ report, definition, given, arrangement, attempt, form, 
       abort.abort();
       started.current = null;
     };
-  }, [report, definition, values, attempt, credentials]);
+  }, [report, definition, which, key, attempt, credentials]);
 
   /**
    * Runs the same once more while the pages that are there stay: gives the new run once it is done, laid out as the one that is

@@ -12,6 +12,7 @@ import { shownParameters } from '../parameters/all-words.ts';
 import { Questions } from '../ui/confirm.tsx';
 import { Button, Notice } from '../ui/controls.tsx';
 import { isExporting } from '../ui/exporting.ts';
+import { isAtLeast } from '../ui/folder-tree.ts';
 import { useDeleting } from '../ui/use-deleting.ts';
 import { ArrangedStrip } from './arranging/arranged-strip.tsx';
 import { arrangingActions } from './arranging/arranging-actions.ts';
@@ -56,6 +57,7 @@ import { useStaging } from './values/use-staging.ts';
 import { useValues } from './values/use-values.ts';
 import { ValuesBar } from './values/values-bar.tsx';
 import { ViewerHeader } from './viewer-header.tsx';
+import { WhichRevision } from './which-revision.tsx';
 import type { WingTab } from './wing/remembered-wing.ts';
 import { useWing } from './wing/use-wing.ts';
 
@@ -100,9 +102,16 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
   const [attempt, setAttempt] = useState(0);
   const again = (): void => setAttempt((n) => n + 1);
   const scroller = useRef<HTMLDivElement>(null);
+  // What readers see, until somebody who may asks for what was saved since.
+  const [which, setWhich] = useState<'published' | 'newest'>('published');
   const report = useQuery({
-    queryKey: unsaved ? ['draft', id] : ['report', id],
-    queryFn: async () => (unsaved ? ((await api.draft(slotOf(id))) ?? (await api.draft(id))) : null) ?? api.report(id),
+    queryKey: unsaved ? ['draft', id] : ['report', id, which],
+    queryFn: async () => {
+      const draft = unsaved ? ((await api.draft(slotOf(id))) ?? (await api.draft(id))) : null;
+      if (draft) return { ...draft, stored: null };
+      const stored = await api.report(id, unsaved ? 'newest' : which);
+      return { ...stored, stored };
+    },
     staleTime: 0,
     ...(unsaved ? { gcTime: 0 } : {}),
   });
@@ -114,6 +123,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
   const run = useRun({
     report: id,
     definition: unsaved ? report.data?.definition : null,
+    which,
     given: values.given,
     arrangement: values.arrangement,
     attempt,
@@ -202,7 +212,8 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
   const hasParameters = !isHidden('parameters');
   const hand = useStaging(values, parameters, source);
   const readers = report.data?.definition.readers;
-  const mayDesign = session.data?.rights.includes('design') ?? false;
+  const mayDesign =
+    (session.data?.rights.includes('design') ?? false) && isAtLeast(report.data?.stored?.may ?? 'manage', 'change');
   const canAsk = done && !isHidden('origin') && (readers?.origins !== 'none' || mayDesign);
   const arranging = useArranging(isHidden('arrange') ? null : (state?.id ?? null), values.arrangement, values.arrange);
   const [unfiltered, setUnfiltered] = useState<unknown>(null);
@@ -266,6 +277,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
           find={canFind ? find : null}
           tools={
             <>
+              <WhichRevision stored={report.data?.stored ?? null} onShow={setWhich} />
               {state?.isFoldable && !isHidden('folds') && (
                 <FoldsMenu
                   onAll={(base) => {

@@ -1,6 +1,6 @@
+import type { Session } from '../access/session.ts';
 import { dropOldest } from '../base/drop-oldest.ts';
 import type { GrantStore } from '../store/grant-store.ts';
-import type { Session } from './session.ts';
 
 /** Milliseconds after which somebody who comes is noted again. */
 const AGAIN = 3_600_000;

@@ -1,9 +1,9 @@
 import type { PointerEvent as ReactPointerEvent } from 'react';
 import { create } from 'zustand';
 
-/** A field on its way to where it is dropped. */
+/** What is on its way to where it is dropped. */
 interface Dragged {
-  path: string;
+  what: string;
   label: string;
 }
 
@@ -23,8 +23,8 @@ export const useDrag = create<Drag>(() => ({ dragged: null, x: 0, y: 0, over: nu
 const zoneAt = (x: number, y: number): string | null =>
   document.elementFromPoint(x, y)?.closest('[data-drop]')?.getAttribute('data-drop') ?? null;
 
-/** Follows a press on a field; `onDrop` is told the zone where it is let go. Escape ends it. */
-export const dragField = (event: ReactPointerEvent, dragged: Dragged, onDrop: (zone: string) => void): void => {
+/** Follows a press on something that can be dragged; `onDrop` is told the zone where it is let go. Escape ends it. */
+export const startDrag = (event: ReactPointerEvent, dragged: Dragged, onDrop: (zone: string) => void): void => {
   if (event.button !== 0) return;
   const { clientX, clientY } = event;
   const move = ({ clientX: x, clientY: y }: PointerEvent): void => {

@@ -1,0 +1,91 @@
+import type { AnswerOf, BodySent } from '@gaveta/core/contract';
+import { queryOptions } from '@tanstack/react-query';
+import { call } from './client.ts';
+
+export type Thing = AnswerOf<'GET /library/:id'>;
+export type Folder = AnswerOf<'GET /folders'>['folders'][number];
+export type Access = AnswerOf<'GET /folders/:id/access'>;
+export type AccessChange = BodySent<'PUT /folders/:id/access'>;
+export type Binned = AnswerOf<'GET /library/bin'>[number];
+export type Publishing = Folder['publishing'];
+
+export type Place = 'folder' | 'all' | 'recent' | 'starred' | 'mine' | 'shared';
+export type Sort = 'best' | 'name' | 'changed' | 'opened';
+
+export interface Looking {
+  place: Place;
+  folder?: string;
+  find: string;
+  sort: Sort;
+  descending: boolean;
+}
+
+/** A folder, or a thing in one. */
+export type Target = { folder: string } | { thing: string };
+
+/** Things that are asked for at once. */
+const MANY = 60;
+
+/** Calls about the library. They stand apart from the others, which every screen fetches. */
+export const library = {
+  folders: () => call('GET /folders', {}),
+  addFolder: (name: string, parent: string) => call('POST /folders', { body: { name, parent } }),
+  changeFolder: (id: string, changed: BodySent<'PUT /folders/:id'>) =>
+    call('PUT /folders/:id', { params: { id }, body: changed }),
+  removeFolder: (id: string) => call('DELETE /folders/:id', { params: { id } }),
+  restoreFolder: (id: string) => call('POST /folders/:id/restore', { params: { id } }),
+  things: ({ place, folder, find, sort, descending }: Looking, from: number) =>
+    call('GET /library', {
+      query: { place, find, sort, descending: String(descending), from, count: MANY, ...(folder ? { folder } : {}) },
+    }),
+  thing: (id: string) => call('GET /library/:id', { params: { id } }),
+  picture: (id: string) => call('GET /library/:id/picture', { params: { id } }),
+  change: (id: string, changed: BodySent<'PUT /library/:id'>) =>
+    call('PUT /library/:id', { params: { id }, body: changed }),
+  copy: (id: string, where: BodySent<'POST /library/:id/copy'>) =>
+    call('POST /library/:id/copy', { params: { id }, body: where }),
+  star: (id: string, starred: boolean) => call('PUT /library/:id/star', { params: { id }, body: { starred } }),
+  bin: () => call('GET /library/bin', {}),
+  access: (target: Target) =>
+    'folder' in target
+      ? call('GET /folders/:id/access', { params: { id: target.folder } })
+      : call('GET /library/:id/access', { params: { id: target.thing } }),
+  grant: (target: Target, change: AccessChange) =>
+    'folder' in target
+      ? call('PUT /folders/:id/access', { params: { id: target.folder }, body: change })
+      : call('PUT /library/:id/access', { params: { id: target.thing }, body: change }),
+  people: (search: string) => call('GET /people', { query: { search } }),
+  publications: (id: string) => call('GET /reports/:id/publications', { params: { id } }),
+  publish: (id: string, revision: number | null, note: string) =>
+    call('POST /reports/:id/publish', { params: { id }, body: { revision, note } }),
+  ask: (id: string, revision: number | null, note: string) =>
+    call('POST /reports/:id/ask', { params: { id }, body: { revision, note } }),
+};
+
+/** The same, each answer under its key; all of them change with what is stored, as the list of reports does. */
+export const libraryQueries = {
+  folders: () => queryOptions({ queryKey: ['reports', 'folders'], queryFn: library.folders }),
+  things: (looking: Looking) => ({
+    queryKey: ['reports', 'things', looking],
+    queryFn: ({ pageParam }: { pageParam: number }) => library.things(looking, pageParam),
+    initialPageParam: 0,
+    getNextPageParam: (last: { more: boolean }, all: readonly unknown[]) => (last.more ? all.length * MANY : undefined),
+  }),
+  thing: (id: string) => queryOptions({ queryKey: ['reports', 'thing', id], queryFn: () => library.thing(id) }),
+  /** The small picture of a first page; asked for again while it is being made. */
+  picture: (thing: Thing) =>
+    queryOptions({
+      queryKey: ['first-page', thing.id, thing.revision, thing.published],
+      queryFn: () => library.picture(thing.id),
+      staleTime: 300_000,
+      refetchInterval: ({ state }) =>
+        state.data?.state === 'making' ? Math.min(8000, 1500 * state.dataUpdateCount) : false,
+    }),
+  bin: () => queryOptions({ queryKey: ['reports', 'bin'], queryFn: library.bin }),
+  access: (target: Target) =>
+    queryOptions({ queryKey: ['reports', 'access', target], queryFn: () => library.access(target) }),
+  people: (search: string) =>
+    queryOptions({ queryKey: ['people', search], queryFn: () => library.people(search), staleTime: 30_000 }),
+  publications: (id: string) =>
+    queryOptions({ queryKey: ['reports', 'publications', id], queryFn: () => library.publications(id) }),
+};
