@@ -17,6 +17,8 @@ const violations = async (): Promise<{ id: string; nodes: string[] }[]> => {
 describe('nobody is kept out', () => {
   it.each([
     ['the list of reports', '/', 'main a'],
+    ['a folder of the library, and who may', '/?folder=season&thing=season-ledger', 'aside [aria-label="Who may"]'],
+    ['the record', '/record', '[data-act]'],
     ['the viewer', '/reports/warden-roster', '[data-page] text'],
     ['the designer', '/reports/warden-roster/design', '[data-live-page] text'],
     ['the map of tables', '/data', '.react-flow__node'],

@@ -68,7 +68,7 @@ it('keeps a new report in a folder with a note, and shows its first page', async
   await press(driver, Key.CONTROL, 's');
   await (await find(driver, 'input[placeholder="Stays by hut and month"]')).sendKeys('Courses at the fair');
   // The folder that was looked into last is offered.
-  expect(await textOf(driver, '.panel button[aria-label="Folder"]')).toBe('Summer fair');
+  expect(await textOf(driver, '.panel button[aria-label^="Folder"]')).toBe('Summer fair');
   await (await find(driver, '.panel textarea')).sendKeys('For the stand');
   await (await find(driver, '.panel button[type="submit"]')).click();
   await saveState('Saved, revision 1');
@@ -194,4 +194,39 @@ it('puts things in order by mouse and by keyboard, and undoes it', async () => {
   await (await button(driver, 'Restore Tidy')).click();
   await goTo('Starred');
   await namesAre('back', (found) => found[0] === 'Tidy');
+});
+
+it('shares a report by a link that opens without signing in, until it is revoked, and keeps a record of it', async () => {
+  await driver.get(`${servers.gaveta}/reports/inspection-watchlist`);
+  await isDone();
+  await (await button(driver, 'More')).click();
+  await (await driver.findElement(By.xpath('//*[@role="menuitem"][normalize-space()="Share …"]'))).click();
+  await (await inAside('input[aria-label="Who it is for"]')).sendKeys('The mountain rescue', Key.ENTER);
+  const address = (await (await inAside('[data-link] input')).getAttribute('value'))!;
+  expect(address).toContain('/shared/inspection-watchlist#');
+  await driver.manage().deleteAllCookies();
+  await driver.get(address);
+  await isDone();
+  expect(await textOf(driver, 'main [data-page="1"]')).toContain('Inspection watchlist');
+  // Nothing but what the link is for.
+  expect(await driver.findElements(By.xpath('//button[normalize-space()="Edit report"]'))).toEqual([]);
+  expect(await driver.executeScript(`return (await fetch('/api/library')).status`)).toBe(401);
+  await signIn('office');
+  await driver.get(`${servers.gaveta}/reports/inspection-watchlist`);
+  await isDone();
+  await (await button(driver, 'More')).click();
+  await (await driver.findElement(By.xpath('//*[@role="menuitem"][normalize-space()="Share …"]'))).click();
+  await eventually(driver, 'that it was opened', async () => (await textOf(driver, 'aside')).includes('opened once'));
+  await (await button(driver, 'Revoke the link for The mountain rescue')).click();
+  await eventually(driver, 'revoked', async () => (await textOf(driver, 'aside')).includes('revoked'));
+  await driver.get('about:blank');
+  await driver.get(address);
+  await eventually(driver, 'its end', async () => (await textOf(driver, 'body')).includes('This link has ended'));
+  await driver.get(servers.gaveta);
+  await (await find(driver, 'header a[href$="/record"]')).click();
+  await find(driver, '[data-act="unshared"]');
+  await choose('Did', 'shared by a link');
+  await eventually(driver, 'what was shared', async () =>
+    (await textOf(driver, 'main tbody')).includes('label: The mountain rescue'),
+  );
 });

@@ -95,8 +95,9 @@ describe('a sketch', () => {
     // Saved by name, with a note.
     await (await find(driver, '[data-save]')).click();
     const name = await inPanel('form input');
-    await name.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Five huts', Key.TAB, 'For the board.');
-    await (await inPanel('form button')).click();
+    await name.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Five huts');
+    await (await inPanel('form textarea')).sendKeys('For the board.');
+    await (await inPanel('form button[type="submit"]')).click();
     await eventually(driver, 'the saved sketch', async () =>
       (await textOf(driver, '[data-testid="sketch-state"]')).includes('Saved, revision 1'),
     );

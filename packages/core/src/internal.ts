@@ -20,7 +20,9 @@ export * from './content/pieces.ts';
 export { lookIntoToken, type TokenFinding, type TokenSeen } from './contract/look-into-token.ts';
 export {
   ACCESS_LEVELS,
+  ACTS,
   type AccessLevel,
+  type Act,
   PUBLISHINGS,
   type Publishing,
   RIGHTS,

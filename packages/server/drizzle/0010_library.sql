@@ -1,3 +1,13 @@
+CREATE TABLE "activity" (
+	"id" bigserial PRIMARY KEY NOT NULL,
+	"at" timestamp with time zone DEFAULT now() NOT NULL,
+	"user_name" text NOT NULL,
+	"act" text NOT NULL,
+	"thing_id" text,
+	"name" text NOT NULL,
+	"data" jsonb NOT NULL
+);
+--> statement-breakpoint
 CREATE TABLE "first_page" (
 	"report_id" text NOT NULL,
 	"seen_by" text NOT NULL,
@@ -30,6 +40,23 @@ CREATE TABLE "grants" (
 	"granted_at" timestamp with time zone DEFAULT now() NOT NULL,
 	"granted_by" text NOT NULL,
 	CONSTRAINT "grants_of_one" CHECK (("grants"."folder_id" is null) <> ("grants"."report_id" is null))
+);
+--> statement-breakpoint
+CREATE TABLE "link" (
+	"id" text PRIMARY KEY NOT NULL,
+	"report_id" text NOT NULL,
+	"label" text NOT NULL,
+	"shared_by" text NOT NULL,
+	"groups" text[] NOT NULL,
+	"manages_all" boolean NOT NULL,
+	"claims" jsonb NOT NULL,
+	"host_parameters" jsonb NOT NULL,
+	"values" jsonb NOT NULL,
+	"made_at" timestamp with time zone DEFAULT now() NOT NULL,
+	"ends_at" timestamp with time zone NOT NULL,
+	"revoked_at" timestamp with time zone,
+	"opened" integer DEFAULT 0 NOT NULL,
+	"opened_at" timestamp with time zone
 );
 --> statement-breakpoint
 CREATE TABLE "mark" (
@@ -81,15 +108,19 @@ UPDATE "report" SET "folder" = 'root', "published" = "revision";--> statement-br
 ALTER TABLE "folder" ADD CONSTRAINT "folder_parent_id_folder_id_fk" FOREIGN KEY ("parent_id") REFERENCES "public"."folder"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "grants" ADD CONSTRAINT "grants_folder_id_folder_id_fk" FOREIGN KEY ("folder_id") REFERENCES "public"."folder"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "grants" ADD CONSTRAINT "grants_report_id_report_id_fk" FOREIGN KEY ("report_id") REFERENCES "public"."report"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
+ALTER TABLE "link" ADD CONSTRAINT "link_report_id_report_id_fk" FOREIGN KEY ("report_id") REFERENCES "public"."report"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "mark" ADD CONSTRAINT "mark_report_id_report_id_fk" FOREIGN KEY ("report_id") REFERENCES "public"."report"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "publication" ADD CONSTRAINT "publication_report_id_report_id_fk" FOREIGN KEY ("report_id") REFERENCES "public"."report"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "run_day" ADD CONSTRAINT "run_day_report_id_report_id_fk" FOREIGN KEY ("report_id") REFERENCES "public"."report"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
+CREATE INDEX "activity_at" ON "activity" USING btree ("at");--> statement-breakpoint
+CREATE INDEX "activity_thing" ON "activity" USING btree ("thing_id","id");--> statement-breakpoint
 CREATE INDEX "first_page_made" ON "first_page" USING btree ("made_at");--> statement-breakpoint
 CREATE INDEX "folder_parent" ON "folder" USING btree ("parent_id");--> statement-breakpoint
 CREATE UNIQUE INDEX "folder_of_person" ON "folder" USING btree ("owner") WHERE "folder"."is_personal";--> statement-breakpoint
 CREATE UNIQUE INDEX "grants_of_folder" ON "grants" USING btree ("folder_id","principal");--> statement-breakpoint
 CREATE UNIQUE INDEX "grants_of_report" ON "grants" USING btree ("report_id","principal");--> statement-breakpoint
 CREATE INDEX "grants_of_principal" ON "grants" USING btree ("principal");--> statement-breakpoint
+CREATE INDEX "link_report" ON "link" USING btree ("report_id");--> statement-breakpoint
 CREATE INDEX "mark_report" ON "mark" USING btree ("report_id");--> statement-breakpoint
 CREATE INDEX "publication_report" ON "publication" USING btree ("report_id","id");--> statement-breakpoint
 ALTER TABLE "report" ADD CONSTRAINT "report_folder_folder_id_fk" FOREIGN KEY ("folder") REFERENCES "public"."folder"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint

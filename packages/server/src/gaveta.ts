@@ -1,8 +1,9 @@
 import { ownThemes, phrase } from '@gaveta/core/internal';
 import { loadEquipment } from '@gaveta/output/equipment';
 import type { Request } from 'express';
+import { LinkTokens } from './access/link-tokens.ts';
 import { MemoryPresence } from './access/presence.ts';
-import { type Session, TokenCheck } from './access/session.ts';
+import { type CallerSession, TokenCheck } from './access/session.ts';
 import { ApiError, wordsOf } from './base/api-error.ts';
 import { ErrorBook } from './base/error-book.ts';
 import { limitsWith, runLimits } from './base/limits.ts';
@@ -18,11 +19,13 @@ import { pathOf, type RequestHandler, withoutPath } from './http/web-address.ts'
 import { checkOptions, type GavetaOptions, oddOptions, webFolder } from './options.ts';
 import { Runs } from './runs/runs.ts';
 import { createSeal } from './secrets/seal.ts';
+import { ActivityBook } from './services/activity.ts';
 import { embeddingService } from './services/embedding.ts';
 import { FirstPages } from './services/first-pages.ts';
 import { Gate } from './services/gate.ts';
 import { type ReportsInCode, type RunsInCode, reportsInCode, runsInCode } from './services/in-code.ts';
 import { type LibraryInCode, libraryInCode } from './services/library-in-code.ts';
+import { linkReader } from './services/links.ts';
 import { PeopleNoted } from './services/people-noted.ts';
 import {
   type JoinedReport,
@@ -139,16 +142,20 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     gate: new Gate(store, options.authorize ?? null, options.hooks ?? {}, sketchReports(store, catalogue, themes)),
     log,
     fileNames: options.fileNames ?? '{report}',
+    book: new ActivityBook(store.activity, options.recordDays ?? 365, log),
   };
   const service = new RunService(parts);
   const firstPages = new FirstPages({ ...parts, service, isOn: options.firstPages ?? true });
 
   const people = new PeopleNoted(store.grants, log);
+  const linkTokens = new LinkTokens(options.secret);
   const tokens = new TokenCheck(options.secret);
-  const sessionOf = async (request: Request): Promise<{ session: Session; byToken: boolean }> => {
+  const sessionOf = async (request: Request): Promise<{ session: CallerSession; byToken: boolean }> => {
     const header = request.get('authorization');
     const token = header?.startsWith('Bearer ') ? header.slice('Bearer '.length) : null;
     if (token !== null) {
+      const reader = await linkReader(token, linkTokens, store);
+      if (reader) return { session: reader, byToken: true };
       const verified = await tokens.verify(token);
       if (verified.ok) return { session: verified.session, byToken: true };
       const error = new ApiError(
@@ -165,7 +172,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   };
   const session: typeof sessionOf = async (request) => {
     const found = await sessionOf(request);
-    people.note(found.session);
+    if (!found.session.link) people.note(found.session);
     // Whoever comes is likely to run something soon.
     threads.warm();
     if (catalogue.hasRowsOfFiles) workbench().keepReady();
@@ -198,6 +205,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     ...parts,
     service,
     firstPages,
+    links: { store, gate: parts.gate, book: parts.book, tokens: linkTokens, mostDays: options.linkDays ?? 90 },
     embedding,
     session,
     hosts,
@@ -220,6 +228,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
       await examined;
       await people.done();
       await firstPages.close();
+      await parts.book.done();
       await runs.close();
       await threads.close();
       await catalogue.end();

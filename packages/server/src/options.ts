@@ -82,6 +82,10 @@ export interface GavetaOptions {
    * each person as they see it; `true` when left out.
    */
   firstPages?: boolean;
+  /** Days after which a link for people without an account ends at the latest; 90 when left out, 0: nobody may make one. */
+  linkDays?: number;
+  /** Days for which is kept who did what; 365 when left out, 0: nothing is noted. */
+  recordDays?: number;
   /** Decimals of currencies where they are others than ISO 4217 says, by code: `{ XBT: 8 }`. */
   currencies?: Readonly<Record<string, number>>;
   /** What bounds time, memory and size; docs/security.md lists them. */
@@ -151,6 +155,8 @@ const KNOWN = Object.keys({
   modules: true,
   themes: true,
   firstPages: true,
+  linkDays: true,
+  recordDays: true,
   currencies: true,
   limits: true,
   doctor: true,

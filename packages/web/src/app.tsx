@@ -41,6 +41,12 @@ const RevisionsScreen = lazy(() =>
 const SketchScreen = lazy(() =>
   import('./sketch/sketch-screen.tsx').then(({ SketchScreen }) => ({ default: SketchScreen })),
 );
+const RecordScreen = lazy(() =>
+  import('./library/record-screen.tsx').then(({ RecordScreen }) => ({ default: RecordScreen })),
+);
+const SharedScreen = lazy(() =>
+  import('./viewer/shared-screen.tsx').then(({ SharedScreen }) => ({ default: SharedScreen })),
+);
 const StartScreen = lazy(() =>
   import('./start/start-screen.tsx').then(({ StartScreen }) => ({ default: StartScreen })),
 );
@@ -113,6 +119,7 @@ export const App = ({ isEmbedded, home }: { isEmbedded: boolean; home: string | 
         >
           <Route index element={<LibraryScreen />} />
           <Route path="reports/:id" element={<ViewerScreen home={home} />} />
+          <Route path="record" element={<RecordScreen />} />
           <Route path="start" element={<StartScreen />} />
           <Route path="new/:draft" element={<DesignerScreen home={home} />} />
           <Route path="new/:draft/try" element={<ViewerScreen home={home} unsaved />} />
@@ -135,6 +142,9 @@ export const App = ({ isEmbedded, home }: { isEmbedded: boolean; home: string | 
             <Route path="token" element={<TokenLook />} />
             <Route path="errors" element={<Errors />} />
           </Route>
+        </Route>
+        <Route element={<Screen />}>
+          <Route path="shared/:id" element={<SharedScreen />} />
         </Route>
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>

@@ -4,7 +4,12 @@ import * as part from './parts.ts';
 
 /** Who calls, and what reports are made with. */
 export const APPLICATION_CALLS = {
-  'GET /session': { does: 'Who is calling, and what they may do.', needs: 'session', gives: part.session },
+  'GET /session': {
+    does: 'Who is calling, and what they may do.',
+    needs: 'session',
+    forLinks: true,
+    gives: part.session,
+  },
   'GET /fonts': { does: 'The fonts that reports are laid out with.', needs: 'nobody', gives: z.array(part.font) },
   'GET /fonts/:file': { does: 'The file of a font.', needs: 'nobody', gives: 'file' },
   'GET /functions': {

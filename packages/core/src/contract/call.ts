@@ -7,6 +7,8 @@ export interface CallContract {
   does: string;
   /** Right that the caller needs; `session`: any caller, `nobody`: without a token. */
   needs: Right | 'session' | 'nobody';
+  /** Whoever reads by a link that somebody shared may make it. */
+  forLinks?: true;
   query?: z.ZodType;
   body?: z.ZodType;
   /** A file: its media type is told with it. */

@@ -44,4 +44,13 @@ export type AnswerOf<C extends CallName> =
 
 export type { CallContract } from './call.ts';
 export { connectionSecret } from './parts.ts';
-export { ACCESS_LEVELS, type AccessLevel, PUBLISHINGS, type Publishing, RIGHTS, type Right } from './rights.ts';
+export {
+  ACCESS_LEVELS,
+  ACTS,
+  type AccessLevel,
+  type Act,
+  PUBLISHINGS,
+  type Publishing,
+  RIGHTS,
+  type Right,
+} from './rights.ts';

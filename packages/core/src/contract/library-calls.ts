@@ -1,7 +1,7 @@
 import { z } from '../definition/zod.ts';
 import type { CallContract } from './call.ts';
 import * as part from './parts.ts';
-import { ACCESS_LEVELS, PUBLISHINGS } from './rights.ts';
+import { ACCESS_LEVELS, ACTS, PUBLISHINGS } from './rights.ts';
 
 const name = z.string().trim().min(1).max(200);
 const note = z.string().max(500);
@@ -44,6 +44,19 @@ const access = z.object({
       grants: z.array(z.object({ principal: z.string(), may: level, by: z.string(), at: moment })),
     }),
   ),
+});
+
+const link = z.object({
+  id: z.string(),
+  label: z.string().describe('Who it is for.'),
+  by: z.string(),
+  values: part.valueSet.shape.values,
+  madeAt: moment,
+  endsAt: moment,
+  revokedAt: moment.nullable(),
+  opened: z.number(),
+  openedAt: moment.nullable(),
+  address: z.string().nullable().describe('Below that of Gaveta; null: it leads nowhere any more.'),
 });
 
 const accessChange = z.union([
@@ -179,6 +192,54 @@ export const LIBRARY_CALLS = {
     needs: 'design',
     query: z.object({ search: z.string().max(200).default('') }),
     gives: z.array(z.string()),
+  },
+
+  'GET /reports/:id/links': {
+    does: 'Links of a report by which people without an account read it, the newest first; also those that have ended.',
+    needs: 'design',
+    gives: z.array(link),
+  },
+  'POST /reports/:id/links': {
+    does: 'Makes a link by which people without an account read a report with these values, and the rows that the caller sees.',
+    needs: 'design',
+    body: z.strictObject({
+      label: z.string().trim().min(1).max(120),
+      days: z.number().int().min(1).max(3650),
+      values: part.parameterValues,
+    }),
+    gives: link,
+    status: 201,
+  },
+  'DELETE /reports/:id/links/:link': {
+    does: 'Revokes a link.',
+    needs: 'design',
+    gives: 'nothing',
+    status: 204,
+  },
+  'GET /activity': {
+    does: 'Who did what with things that the caller may manage, the newest first.',
+    needs: 'design',
+    query: z.object({
+      thing: part.id.optional(),
+      user: z.string().max(200).optional(),
+      act: z.enum(ACTS).optional(),
+      find: z.string().max(200).default(''),
+      from: z.iso.datetime({ offset: true }).optional(),
+      until: z.iso.datetime({ offset: true }).optional(),
+      before: z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER).optional(),
+      count: z.coerce.number().int().min(1).max(200).default(100),
+    }),
+    gives: z.array(
+      z.object({
+        id: z.number(),
+        at: moment,
+        user: z.string(),
+        act: z.enum(ACTS),
+        thing: z.string().nullable(),
+        name: z.string().describe('What it was called then.'),
+        data: z.record(z.string(), z.unknown()),
+      }),
+    ),
   },
 
   'GET /reports/:id/publications': {

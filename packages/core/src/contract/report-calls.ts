@@ -19,6 +19,7 @@ export const REPORT_CALLS = {
   'GET /reports/:id': {
     does: 'A report, as it was published or, for those who may change it, saved last; its whole definition for those who may design, name, paper and parameters for others.',
     needs: 'view',
+    forLinks: true,
     query: z.object({ which: part.whichRevision.default('newest') }),
     gives: part.storedReport.extend({
       definition: part.report,

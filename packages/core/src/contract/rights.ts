@@ -15,6 +15,25 @@ export const TRIED_RIGHTS = ['view', 'design', 'data', 'sql'] as const satisfies
 export const ACCESS_LEVELS = ['see', 'change', 'publish', 'manage'] as const;
 export type AccessLevel = (typeof ACCESS_LEVELS)[number];
 
+/** What somebody can have done with a thing of the library. */
+export const ACTS = [
+  'created',
+  'saved',
+  'changed',
+  'moved',
+  'deleted',
+  'restored',
+  'published',
+  'taken-back',
+  'asked',
+  'access',
+  'ran',
+  'exported',
+  'shared',
+  'unshared',
+] as const;
+export type Act = (typeof ACTS)[number];
+
 /**
  * How revisions of what is in a folder come before readers: with each save, when somebody who may publishes them, or when one person
  * asks for it and another one, who may, publishes them.

@@ -37,6 +37,7 @@ export const RUN_CALLS = {
   'POST /runs': {
     does: 'Runs a stored report as it was published or, for those who may change it, as it was saved last; or a definition. With “keep” it goes on when nobody follows it; the form “long” gives one page without breaks, in strips.',
     needs: 'view',
+    forLinks: true,
     body: z.union([
       z.strictObject({ report: part.id, revision: part.whichRevision.default('published'), ...howToRun }),
       z.strictObject({ definition: part.definition, ...howToRun }),
@@ -44,16 +45,18 @@ export const RUN_CALLS = {
     gives: part.runState,
     status: 201,
   },
-  'GET /runs/:id': { does: 'How far a run is.', needs: 'view', gives: part.runState },
-  'DELETE /runs/:id': { does: 'Cancels a run.', needs: 'view', gives: part.runState },
+  'GET /runs/:id': { does: 'How far a run is.', needs: 'view', forLinks: true, gives: part.runState },
+  'DELETE /runs/:id': { does: 'Cancels a run.', needs: 'view', forLinks: true, gives: part.runState },
   'GET /runs/:id/events': {
     does: 'Follows a run until it ends, by server-sent events.',
     needs: 'view',
+    forLinks: true,
     gives: 'events',
   },
   'POST /runs/:id/folds': {
     does: 'Lays a run out anew, from the rows that are there, with other parts of it closed: a new run. “at”: what its reader looks at.',
     needs: 'view',
+    forLinks: true,
     body: z.strictObject({ folds: part.folds, form: part.pageForm.optional(), at: part.placeAsked.optional() }),
     gives: part.runState,
     status: 201,
@@ -61,16 +64,23 @@ export const RUN_CALLS = {
   'GET /runs/:id/pages': {
     does: 'Pages from a number on, at most 20; those that are not there yet are left out.',
     needs: 'view',
+    forLinks: true,
     query: z.object({
       from: z.coerce.number().int().catch(1).default(1),
       count: z.coerce.number().int().catch(1).default(1),
     }),
     gives: part.pages,
   },
-  'GET /runs/:id/outline': { does: 'Entries of the outline so far.', needs: 'view', gives: part.headings },
+  'GET /runs/:id/outline': {
+    does: 'Entries of the outline so far.',
+    needs: 'view',
+    forLinks: true,
+    gives: part.headings,
+  },
   'GET /runs/:id/found': {
     does: 'Where words stand on the pages so far, whatever their case and accents: how often on which pages, and some of the places from one on, counted from 0, with a few words around them; at most 50 places.',
     needs: 'view',
+    forLinks: true,
     query: z.object({
       text: z.string().max(200).default(''),
       from: z.coerce.number().int().min(0).catch(0).default(0),
@@ -81,23 +91,27 @@ export const RUN_CALLS = {
   'GET /runs/:id/anchor': {
     does: 'Where a link to an anchor leads; null when there is no such anchor.',
     needs: 'view',
+    forLinks: true,
     query: z.object({ name: text.default('') }),
     gives: part.placeInRun.nullable(),
   },
   'GET /runs/:id/arranging': {
     does: 'How whoever reads a run may arrange its rows: by which columns, and whether only some of the rows and columns are shown.',
     needs: 'view',
+    forLinks: true,
     gives: part.arranging,
   },
   'GET /runs/:id/rows': {
     does: 'Where the first band of a row stands, whose region has this name; null where no page has one.',
     needs: 'view',
+    forLinks: true,
     query: z.object({ name: z.string().max(20_000) }),
     gives: part.placeInRun.nullable(),
   },
   'GET /runs/:id/items': {
     does: 'Where an item of the report first stands, by its id; null where no page has it.',
     needs: 'view',
+    forLinks: true,
     query: z.object({ id: z.string().max(200) }),
     gives: part.placeInRun.nullable(),
   },
@@ -110,29 +124,39 @@ export const RUN_CALLS = {
   'GET /runs/:id/profile': {
     does: 'What a run did; null before it is done.',
     needs: 'view',
+    forLinks: true,
     gives: part.runProfile.nullable(),
   },
-  'GET /outputs': { does: 'The files that a report can become.', needs: 'view', gives: z.array(part.output) },
+  'GET /outputs': {
+    does: 'The files that a report can become.',
+    needs: 'view',
+    forLinks: true,
+    gives: z.array(part.output),
+  },
   'GET /runs/:id/files': {
     does: 'Files of a run that are being made, and how many of their pages or rows are written.',
     needs: 'view',
+    forLinks: true,
     gives: z.array(z.object({ output: z.string(), done: z.number(), of: z.number() })),
   },
   'GET /runs/:id/files/:output': {
     does: 'A run as a file, in the options of the output. With “problems=allow” also when it is not whole; “filename” is a pattern of its name.',
     needs: 'view',
+    forLinks: true,
     query: z.looseObject({ problems: z.string().max(20).optional(), filename: z.string().max(300).optional() }),
     gives: 'file',
   },
   'POST /runs/:id/files/:output': {
     does: 'The same with its options in the body, where an address would tell them, as passwords.',
     needs: 'view',
+    forLinks: true,
     body: z.object({ options: outputOptions, problems: text.optional(), filename: text.optional() }),
     gives: 'file',
   },
   'POST /runs/:id/files': {
     does: 'Several files of a run at once, as a zip.',
     needs: 'view',
+    forLinks: true,
     body: z.object({
       files: z
         .array(z.object({ output: text, options: outputOptions }))
@@ -155,5 +179,5 @@ export const RUN_CALLS = {
     }),
     gives: 'file',
   },
-  'GET /pictures/:hash': { does: 'A picture of a page, by its hash.', needs: 'view', gives: 'file' },
+  'GET /pictures/:hash': { does: 'A picture of a page, by its hash.', needs: 'view', forLinks: true, gives: 'file' },
 } as const satisfies Record<string, CallContract>;

@@ -19,6 +19,19 @@ export interface Session {
   parameters?: Readonly<Record<string, GivenValue>> | undefined;
 }
 
+/** Who reads by a link that somebody shared: one report, with its values, as that person sees it. */
+export interface LinkSession {
+  id: string;
+  report: string;
+  values: Readonly<Record<string, GivenValue>>;
+  by: { user: string; groups: readonly string[]; managesAll: boolean };
+}
+
+/** Whoever calls: somebody of the host’s, or a reader by a link. */
+export interface CallerSession extends Session {
+  link?: LinkSession | undefined;
+}
+
 /** The person with the claims that decide on their rows: what is theirs is nobody else’s. */
 export const ownerOf = ({ user, claims }: Session): string =>
   JSON.stringify([user, Object.entries(claims).sort(([a], [b]) => (a < b ? -1 : 1))]);

@@ -91,6 +91,32 @@ export const API_ERRORS = {
     title: 'Somebody else publishes it',
     detail: 'You asked for this revision to be published, so that somebody else has to do it.',
   },
+  'not-by-link': {
+    status: 403,
+    title: 'Not by a link',
+    detail: 'Whoever reads by a link may read that one report, and nothing else.',
+  },
+  'link-ended': {
+    status: 401,
+    title: 'This link has ended',
+    detail: 'The link has ended, or was revoked. Ask whoever sent it for another one.',
+  },
+  'links-off': {
+    status: 403,
+    title: 'No links',
+    detail: 'This application makes no links for people without an account.',
+  },
+  'link-too-long': {
+    status: 400,
+    title: 'Too long',
+    detail: 'A link lasts {days} days at most here.',
+  },
+  'too-many-links': {
+    status: 409,
+    title: 'Too many links',
+    detail: 'A report has at most {limit} links that lead somewhere. Revoke one.',
+  },
+  'unknown-link': { status: 404, title: 'No such link', detail: 'There is no such link, or it was revoked already.' },
   'unknown-folder': { status: 404, title: 'No such folder', detail: 'There is no folder “{id}”.' },
   'unknown-report': { status: 404, title: 'No such report', detail: 'There is no report “{id}”.' },
   'unknown-sketch': { status: 404, title: 'No such sketch', detail: 'There is no sketch “{id}”.' },

@@ -1,14 +1,16 @@
 import { definitionJsonSchema, type Theme } from '@gaveta/core/internal';
 import { type Request, Router } from 'express';
 import type { PresenceBook } from '../access/presence.ts';
-import type { Session } from '../access/session.ts';
+import type { CallerSession } from '../access/session.ts';
 import { ApiError } from '../base/api-error.ts';
+import { type ActivityBook, activityService } from '../services/activity.ts';
 import type { Caller, Calls } from '../services/call.ts';
 import { choiceService } from '../services/choices.ts';
 import { type ConnectionParts, connectionService } from '../services/connections.ts';
 import type { EmbeddingCall } from '../services/embedding.ts';
 import type { FirstPages } from '../services/first-pages.ts';
 import { libraryService } from '../services/library.ts';
+import { type LinkParts, linkService } from '../services/links.ts';
 import { recipeService } from '../services/recipes.ts';
 import { reportService } from '../services/reports.ts';
 import type { RunParts, RunService } from '../services/runs.ts';
@@ -28,13 +30,15 @@ export interface ApiParts extends RunParts, ConnectionParts {
   functionModules: FunctionModules;
   themes: readonly Theme[];
   firstPages: FirstPages;
+  links: LinkParts;
+  book: ActivityBook;
   /** Runs reports; code of the host’s own asks it as well. */
   service: RunService;
   /** For the developer of the host. */
   embedding: Calls<EmbeddingCall>;
   /** Path at which browsers reach Gaveta; null: where it is mounted. */
   path: string | null;
-  session: (request: Request) => Promise<{ session: Session; byToken: boolean }>;
+  session: (request: Request) => Promise<{ session: CallerSession; byToken: boolean }>;
 }
 
 /** The JSON API, route by route from the contract. Every call needs a session; fonts and descriptions alone are open. */
@@ -91,11 +95,13 @@ export const createApi = (parts: ApiParts): Router => {
   });
   const { statements, service: runs } = parts;
   const saved = (id: string, caller: Caller): void => parts.firstPages.makeOf(id, caller);
-  addCalls(api, reportService(store, statements, parts.presence, parts.gate, saved));
-  addCalls(api, libraryService(store, parts.gate, parts.firstPages));
+  addCalls(api, reportService(store, statements, parts.presence, parts.gate, saved, parts.book));
+  addCalls(api, libraryService(store, parts.gate, parts.firstPages, parts.book));
+  addCalls(api, linkService(parts.links));
+  addCalls(api, activityService(store, parts.gate, parts.book));
   addCalls(api, valueSetService(store, parts.gate));
   addCalls(api, recipeService(parts));
-  addCalls(api, sketchService(parts, saved));
+  addCalls(api, sketchService(parts, saved, parts.book));
   addCalls(api, choiceService(parts));
   addCalls(api, statementService(parts));
   addCalls(api, connectionService(parts));

@@ -101,6 +101,10 @@ it('every call answers what its contract says', async () => {
   await call('POST /reports/:id/ask', { params: { id: copied.id }, body: { revision: 1 } });
   await call('POST /reports/:id/publish', { params: { id: copied.id }, body: { revision: 1, note: 'first' } });
   await call('GET /reports/:id/publications', { params: { id: copied.id } });
+  const link = await call('POST /reports/:id/links', { params: { id }, body: { label: 'Auditors', days: 7 } });
+  await call('GET /reports/:id/links', { params: { id } });
+  await call('DELETE /reports/:id/links/:link', { params: { id, link: link.id } });
+  await call('GET /activity', { query: '?find=huts' });
   await call('PUT /library/:id', { params: { id }, body: { folder: 'root' } });
   await call('DELETE /folders/:id', { params: { id: folder } });
   await call('GET /library/bin');

@@ -1,11 +1,11 @@
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import express from 'express';
-import type { Session } from '../access/session.ts';
+import type { CallerSession } from '../access/session.ts';
 import { ApiError } from '../base/api-error.ts';
 import { type Began, guarded } from './guard.ts';
 
 interface Called {
-  session: Session;
+  session: CallerSession;
   /** The session came from a token, not from something that a browser sends by itself. */
   byToken: boolean;
 }
@@ -13,7 +13,7 @@ interface Called {
 const called = new WeakMap<Request, Called>();
 
 /** Who is calling; known before a byte of the body is read. */
-export const callerOf = (request: Request): Session => {
+export const callerOf = (request: Request): CallerSession => {
   const found = called.get(request);
   if (!found) throw new ApiError('no-token');
   return found.session;

@@ -8,6 +8,7 @@ import type { NamelessFile } from '@gaveta/output/nameless-file';
 import type { Response, Router } from 'express';
 import { left } from '../runs/run-file.ts';
 import type { Run } from '../runs/runs.ts';
+import type { Caller } from '../services/call.ts';
 import { readBy } from '../services/call.ts';
 import type { FileOfRun, FilesAsked } from '../services/files-of-runs.ts';
 import { type RunService, stateOf, waited } from '../services/runs.ts';
@@ -30,9 +31,14 @@ export const addRunRoutes = (api: Router, service: RunService): void => {
       .type(file[0] === 0x89 ? 'png' : 'jpeg')
       .send(file);
   });
-  const send = async (run: Run, asked: FilesAsked, response: Response): Promise<void> => {
+  const send = async (run: Run, asked: FilesAsked, response: Response, caller: Caller): Promise<void> => {
     // What cannot be made at all is said before the run is waited for.
     service.files.checkFiles(run, asked);
+    service.noteExport(
+      run,
+      asked.files.map(({ output }) => output),
+      caller,
+    );
     await sendOf([run], ([state]) => service.files.file(run, state!, asked), response);
   };
   addRoute(api, 'GET /runs/:id/files/:output', (request, response, caller) => {
@@ -40,20 +46,22 @@ export const addRunRoutes = (api: Router, service: RunService): void => {
     const { id, output } = request.params;
     const files = [{ output: String(output), options }];
     const pattern = typeof filename === 'string' ? filename : undefined;
-    return send(service.run(String(id), caller), { files, pattern, asIs: problems === 'allow' }, response);
+    const asked = { files, pattern, asIs: problems === 'allow' };
+    return send(service.run(String(id), caller), asked, response, caller);
   });
   addRoute(api, 'POST /runs/:id/files/:output', (request, response, caller) => {
     const name = 'POST /runs/:id/files/:output';
     const { problems, filename, options } = readBy(CONTRACT[name].body, request.body ?? {}) as BodyRead<typeof name>;
     const { id, output } = request.params;
     const files = [{ output: String(output), options }];
-    return send(service.run(String(id), caller), { files, pattern: filename, asIs: problems === 'allow' }, response);
+    const asked = { files, pattern: filename, asIs: problems === 'allow' };
+    return send(service.run(String(id), caller), asked, response, caller);
   });
   addRoute(api, 'POST /runs/:id/files', (request, response, caller) => {
     const name = 'POST /runs/:id/files';
     const { problems, filename, files } = readBy(CONTRACT[name].body, request.body ?? {}) as BodyRead<typeof name>;
     const asked = { files, pattern: filename, asIs: problems === 'allow', isZip: true };
-    return send(service.run(String(request.params.id), caller), asked, response);
+    return send(service.run(String(request.params.id), caller), asked, response, caller);
   });
   addRoute(api, 'POST /joined-runs', async (request, response, caller) => {
     const name = 'POST /joined-runs';
@@ -61,6 +69,7 @@ export const addRunRoutes = (api: Router, service: RunService): void => {
     const runs = ids.map((id) => service.run(id, caller));
     const joined = { ...asked, title: asked.title ?? runs.map(({ report }) => report.name).join(', ') };
     service.files.checkJoined(joined);
+    for (const run of runs) service.noteExport(run, [joined.output], caller);
     await sendOf(runs, () => service.files.joined(runs, { ...joined, asIs: problems === 'allow' }), response);
   });
 };

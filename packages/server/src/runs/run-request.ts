@@ -18,6 +18,8 @@ export interface RunRequest {
   /** The run goes on when nobody follows it. */
   keep: boolean;
   form: PageForm;
+  /** Id of the stored report that it is; null of a definition. */
+  stored: string | null;
   /** The report before its reader arranged the rows of it. */
   asMade: Report;
   /** Its connections were opened with somebody’s password, for this run alone. */

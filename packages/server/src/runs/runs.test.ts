@@ -84,6 +84,7 @@ const asking = (owner: string, connection: ReturnType<typeof held>['connection']
     sameAs: null,
     keep: false,
     form: 'pages',
+    stored: null,
     asMade: report,
     isSignedIn: false,
     ...more,

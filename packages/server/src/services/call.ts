@@ -9,7 +9,7 @@ import {
   type Right,
 } from '@gaveta/core/contract';
 import type { z } from 'zod';
-import { ownerOf, type Session } from '../access/session.ts';
+import { type CallerSession, ownerOf } from '../access/session.ts';
 import { ApiError } from '../base/api-error.ts';
 
 /** Who calls, and what they may. */
@@ -18,7 +18,7 @@ export class Caller {
   readonly owner: string;
 
   constructor(
-    readonly session: Session,
+    readonly session: CallerSession,
     /** Code of the host’s own, which needs no leave for single reports. */
     readonly isCode = false,
   ) {
@@ -72,7 +72,9 @@ export const contractOf = (name: CallName): CallContract => CONTRACT[name];
 
 /** Throws unless the caller has the right that a call needs. */
 export const checkRight = (name: CallName, caller: Caller): void => {
-  const { needs } = contractOf(name);
+  const { needs, forLinks } = contractOf(name);
+  // A reader by a link makes no call that was not thought of for them.
+  if (caller.session.link && !forLinks) throw new ApiError('not-by-link');
   if (needs !== 'session' && needs !== 'nobody') caller.needs(needs);
 };
 

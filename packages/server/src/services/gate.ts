@@ -137,6 +137,10 @@ export class Gate {
   /** Who looks into the library for a caller. */
   viewer({ session, isCode }: Caller): Viewer {
     if (isCode) return HOST;
+    if (session.link) {
+      const { user, groups, managesAll } = session.link.by;
+      return { user, groups, seesAll: managesAll || this.authorize !== null, most: 'see' };
+    }
     const managesAll = session.rights.includes('manage');
     return {
       user: session.user,
@@ -176,6 +180,8 @@ export class Gate {
     id: string,
     code: UnknownCode = 'unknown-report',
   ): Promise<SeenThing> {
+    const { link } = caller.session;
+    if (link && link.report !== id) throw new ApiError(code, { id });
     const found = await this.store.library.thing(this.viewer(caller), id);
     if (!found || !(await this.may(caller, 'view', found))) throw new ApiError(code, { id });
     await this.check(caller, action, found);
@@ -304,7 +310,10 @@ export class Gate {
 
   private async may(caller: Caller, action: ReportAction, stored: StoredReport | null): Promise<boolean> {
     if (this.authorize === null || caller.isCode) return true;
-    return (await this.authorize(caller.session, action, stored)) === true;
+    // Whoever reads by a link may what the one who shared it may.
+    const { link, ...session } = caller.session;
+    const asked = link ? { ...session, user: link.by.user, groups: link.by.groups } : session;
+    return (await this.authorize(asked, action, stored)) === true;
   }
 
   private async asked<T>(ask: () => Promise<T>): Promise<T> {

@@ -6,6 +6,7 @@ import type { SeenFolder, SeenThing } from '../store/library-store.ts';
 import { ROOT } from '../store/schema.ts';
 import type { Store, Where } from '../store/store.ts';
 import { rankOf } from '../store/viewer.ts';
+import type { ActivityBook } from './activity.ts';
 import type { Caller, Calls } from './call.ts';
 import type { FirstPages } from './first-pages.ts';
 import type { Gate } from './gate.ts';
@@ -48,7 +49,12 @@ export const whereNew = (caller: Caller, folder: SeenFolder | null, note: string
 });
 
 /** Folders, what is in them, who may do what, and what readers see. */
-export const libraryService = (store: Store, gate: Gate, firstPages: FirstPages): Calls<LibraryCalls> => {
+export const libraryService = (
+  store: Store,
+  gate: Gate,
+  firstPages: FirstPages,
+  book: ActivityBook,
+): Calls<LibraryCalls> => {
   const { library, grants } = store;
 
   /** A folder that a caller may do something with. Throws as if it were not there when they may not see it. */
@@ -219,6 +225,9 @@ export const libraryService = (store: Store, gate: Gate, firstPages: FirstPages)
         ...(folder === undefined ? {} : { folder }),
       };
       if (Object.keys(changed).length > 0) await library.changeThing(id, changed);
+      if (folder !== undefined && folder !== thing.folder) book.note(caller, 'moved', thing, { folder });
+      if (name !== undefined || note !== undefined || tags !== undefined)
+        book.note(caller, 'changed', thing, { ...(name === undefined ? {} : { name }), ...changed });
       return sent(caller, id);
     },
     'POST /library/:id/copy': async ({ caller, params: { id }, body: { name, folder: asked } }) => {
@@ -237,6 +246,7 @@ export const libraryService = (store: Store, gate: Gate, firstPages: FirstPages)
       if ('sketch' in copy) await gate.beforeSaveSketch(null, copy, caller);
       else await gate.beforeSave({ id: null, definition: copy, sketch: null, caller: caller.session });
       const made = await store.create(copy, caller.user, undefined, whereNew(caller, folder, thing.note));
+      book.note(caller, 'created', made, { copyOf: id });
       return sent(caller, made.id);
     },
     'PUT /library/:id/star': async ({ caller, params: { id }, body: { starred } }) => {
@@ -249,8 +259,9 @@ export const libraryService = (store: Store, gate: Gate, firstPages: FirstPages)
       return accessOf(caller, { thing: id });
     },
     'PUT /library/:id/access': async ({ caller, params: { id }, body }) => {
-      await gate.checkId(caller, 'manage', id);
+      const thing = await gate.checkId(caller, 'manage', id);
       await changeAccess(caller, { thing: id }, body);
+      book.note(caller, 'access', thing, body);
       return accessOf(caller, { thing: id });
     },
     'GET /people': ({ query: { search } }) => grants.people(search, MOST_PEOPLE),
@@ -271,12 +282,14 @@ export const libraryService = (store: Store, gate: Gate, firstPages: FirstPages)
         if (asked.by === caller.user) throw new ApiError('publish-own');
       }
       await store.publish(id, revision, caller.user, note);
+      book.note(caller, isNew ? 'published' : 'taken-back', thing, { revision, note });
       return sent(caller, id);
     },
     'POST /reports/:id/ask': async ({ caller, params: { id }, body: { revision, note } }) => {
-      await gate.checkId(caller, 'change', id);
+      const thing = await gate.checkId(caller, 'change', id);
       if (revision !== null && !(await store.revision(id, revision)))
         throw new ApiError('unknown-revision', { id, number: String(revision) });
+      book.note(caller, 'asked', thing, { revision, note });
       await store.ask(id, revision === null ? null : { revision, by: caller.user, note });
       return sent(caller, id);
     },

@@ -3,6 +3,7 @@ import type { PresenceBook } from '../access/presence.ts';
 import { ApiError } from '../base/api-error.ts';
 import { withText } from '../base/problem-text.ts';
 import type { Store } from '../store/store.ts';
+import type { ActivityBook } from './activity.ts';
 import type { Caller, Calls } from './call.ts';
 import type { Gate } from './gate.ts';
 import { whereNew } from './library.ts';
@@ -33,6 +34,7 @@ export const reportService = (
   gate: Gate,
   /** Told of what somebody saved. */
   saved: (id: string, caller: Caller) => void,
+  book: ActivityBook,
 ): Calls<ReportCalls> => {
   const keepingAwayIn = async (report: Report): Promise<string[]> => {
     const isShared = (report.queries ?? []).some(({ recipe }) => recipe !== undefined);
@@ -50,6 +52,7 @@ export const reportService = (
       await gate.beforeSave({ id: null, definition: report, sketch: null, caller: caller.session });
       const made = await store.create(report, caller.user, undefined, whereNew(caller, folder, note));
       saved(made.id, caller);
+      book.note(caller, 'created', made);
       return made;
     },
     'GET /reports/:id': async ({ caller, params: { id }, query: { which } }) => {
@@ -74,6 +77,7 @@ export const reportService = (
       const done = await store.save(id, report, base, caller.user, note, thing.publishing === 'each-save');
       if (done.ok) {
         saved(id, caller);
+        book.note(caller, 'saved', done.stored, { revision: done.stored.revision, note });
         return { ...done.stored, folder: thing.folder };
       }
       if (done.reason === 'missing') throw new ApiError('unknown-report', { id });
@@ -81,14 +85,16 @@ export const reportService = (
       throw new ApiError('conflict', { author: current.changedBy, revision: current.revision }, { current });
     },
     'DELETE /reports/:id': async ({ caller, params: { id } }) => {
-      await gate.checkId(caller, 'delete', id);
+      const thing = await gate.checkId(caller, 'delete', id);
       await store.setAside(id);
+      book.note(caller, 'deleted', thing);
       return undefined;
     },
     'POST /reports/:id/restore': async ({ caller, params: { id } }) => {
       const { folder } = await gate.deleted(caller, id);
       const stored = await store.restore(id);
       if (!stored) throw new ApiError('unknown-report', { id });
+      book.note(caller, 'restored', stored);
       return { ...stored, folder };
     },
     'GET /reports/:id/users': async ({ caller, params: { id } }) => {

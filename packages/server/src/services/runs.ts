@@ -30,6 +30,7 @@ import type { Store } from '../store/store.ts';
 import type { ReportJob, ReportTask, TaskAnswers } from '../threads/job.ts';
 import type { ReportRows } from '../threads/row-server.ts';
 import { FileRefused, TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
+import type { ActivityBook } from './activity.ts';
 import { type Caller, type Calls, Written } from './call.ts';
 import { type FileParts, FilesOfRuns } from './files-of-runs.ts';
 import { foundIn, itemOn, rowsOn } from './found-on-pages.ts';
@@ -63,6 +64,7 @@ export interface RunParts extends FileParts {
   runs: RunBook;
   statements: StatementRights;
   gate: Gate;
+  book: ActivityBook;
   /** Hears what the host’s code throws when it is told of something. */
   log: (error: unknown) => void;
 }
@@ -177,9 +179,29 @@ export class RunService {
     const { runs, limits } = this.parts;
     const run = runs.start(await this.request(asked, caller, signal, data));
     if (!run) throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
-    if ('report' in asked && !caller.isCode) await this.parts.store.library.noteOpened(caller.user, asked.report);
+    if ('report' in asked) await this.noteRun(asked, caller);
     this.tellEnd(run, 'report' in asked ? asked.report : null, caller.user);
     return run;
+  }
+
+  /** Notes that somebody exported a stored report. */
+  noteExport({ request, report }: Run, outputs: readonly string[], caller: Caller): void {
+    const { stored: id } = request;
+    if (id !== null) this.parts.book.note(deedOf(caller), 'exported', { id, name: report.name }, { outputs });
+  }
+
+  /** Notes that somebody ran a stored report, and with which values. */
+  private async noteRun(
+    { report: id, parameters }: { report: string; parameters: object },
+    caller: Caller,
+  ): Promise<void> {
+    const { store, book } = this.parts;
+    const { link } = caller.session;
+    const stored = (await store.get(id))?.stored;
+    if (stored)
+      book.note(deedOf(caller), 'ran', stored, link ? { values: link.values, link: link.id } : { values: parameters });
+    if (link) await store.links.noteOpened(link.id);
+    else if (!caller.isCode) await store.library.noteOpened(caller.user, id);
   }
 
   /** Runs a stored report for a picture of it, with the sample values of its parameters: nobody is told of it, and it takes nothing of what somebody may run. Throws as {@link start} does. */
@@ -250,11 +272,14 @@ export class RunService {
     const { request, rows } = before.again();
     // Connections that were opened with somebody’s password are gone with the run.
     if (!rows && request.isSignedIn) throw new ApiError('rows-gone');
-    const { job, keep, isSignedIn, user, asMade } = request;
+    const { job, keep, isSignedIn, user, stored, asMade } = request;
     const again = { folds, at, rows };
     const next = form ?? request.form;
     const run = runs.start(
-      { job, rows: request.rows, owner: caller.owner, user, sameAs: null, keep, form: next, asMade, isSignedIn, again },
+      {
+        ...{ job, rows: request.rows, owner: caller.owner, user, sameAs: null, keep, form: next },
+        ...{ stored, asMade, isSignedIn, again },
+      },
       // Pages of another form have nothing in common with those before.
       next === request.form ? before : null,
     );
@@ -326,6 +351,7 @@ export class RunService {
   ): Promise<RunRequest> {
     const { catalogue, limits, statements, gate } = this.parts;
     if ('definition' in asked) caller.needs('design');
+    const { link } = caller.session;
     const which = 'definition' in asked ? 'newest' : asked.revision;
     const asMade =
       'definition' in asked
@@ -344,7 +370,8 @@ export class RunService {
       isByCode: caller.isCode,
     });
     const host = { ...caller.session.parameters, ...changes.hostParameters };
-    const parameters = { ...asked.parameters, ...changes.parameters };
+    // Values of a link are those of whoever shared it.
+    const parameters = { ...(link ? link.values : asked.parameters), ...changes.parameters };
     const { problems } = readParameters(report, parameters, { host });
     if (problems.length > 0) {
       const detailed = withText(problems);
@@ -361,7 +388,9 @@ export class RunService {
     const isSignedIn = Object.keys(credentials).length > 0;
     const sameAs = isSignedIn || data ? null : this.sameAs(job, form);
     const { owner, user } = caller;
-    return { job, rows: this.rowsFrom(connections), owner, user, sameAs, keep, form, asMade, isSignedIn, close };
+    const stored = 'report' in asked ? asked.report : null;
+    const from = this.rowsFrom(connections);
+    return { job, rows: from, owner, user, sameAs, keep, form, stored, asMade, isSignedIn, close };
   }
 
   /** The connections with rows that came with a call. Throws where they belong to no entity, or to one of a database. */
@@ -409,6 +438,12 @@ export class RunService {
     return text;
   }
 }
+
+/** Whose deed it is: of a reader by a link, that of whoever shared it. */
+const deedOf = ({ user, isCode, session: { link } }: Caller): { user: string; isCode: boolean } => ({
+  user: link ? link.by.user : user,
+  isCode,
+});
 
 /** How readers may arrange the rows of a report: those who design as they like. */
 const arrangingOf = ({ readers }: Report, caller: Caller): 'none' | 'sort' | 'all' =>

@@ -28,6 +28,7 @@ import {
 import { ApiError } from '../base/api-error.ts';
 import { withText } from '../base/problem-text.ts';
 import { RecipeDesk } from '../recipes/desk.ts';
+import type { ActivityBook } from './activity.ts';
 import type { Caller, Calls } from './call.ts';
 import { whereNew } from './library.ts';
 import { failureOf, failureWith, lookingOver, type RecipeParts } from './looking.ts';
@@ -137,6 +138,7 @@ export const sketchService = (
   parts: RecipeParts,
   /** Told of what somebody saved. */
   saved: (id: string, caller: Caller) => void,
+  book: ActivityBook,
 ): Calls<SketchCalls> => {
   const { store, statements, gate } = parts;
   const { previewSeconds } = parts.limits;
@@ -194,6 +196,7 @@ export const sketchService = (
       await gate.beforeSaveSketch(null, sketch, caller);
       const made = await store.create(sketch, caller.user, undefined, whereNew(caller, folder, note));
       saved(made.id, caller);
+      book.note(caller, 'created', made);
       return made;
     },
     'GET /sketches/:id': async ({ caller, params: { id }, query: { which } }) => {
@@ -213,6 +216,7 @@ export const sketchService = (
       const done = await store.save(id, sketch, base, caller.user, note, thing.publishing === 'each-save');
       if (done.ok) {
         saved(id, caller);
+        book.note(caller, 'saved', done.stored, { revision: done.stored.revision, note });
         return { ...done.stored, folder: thing.folder };
       }
       if (done.reason === 'missing') throw new ApiError('unknown-sketch', { id });

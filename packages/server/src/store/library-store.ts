@@ -67,6 +67,8 @@ export interface Binned {
 
 /** Folders, and what is in them, as somebody sees them. Who may is decided here; whether a call may be made, by services. */
 export interface LibraryStore {
+  /** What somebody may do, at this moment. */
+  reach(viewer: Viewer): Promise<Reach>;
   /** All of them, by name. */
   folders(viewer: Viewer): Promise<SeenFolder[]>;
   /** Null: there is none for them. */
@@ -195,6 +197,7 @@ export const createLibraryStore = (db: StoreDatabase, kept: Kept<unknown>, isSha
   };
 
   return {
+    reach: reachOf,
     async folders(viewer) {
       const reach = await reachOf(viewer);
       const counted = await db

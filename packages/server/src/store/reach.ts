@@ -100,6 +100,15 @@ export class Reach {
     )!;
   }
 
+  /** Things about which they may decide. */
+  managed(): SQL {
+    return this.most >= rankOf('manage') ? this.reaches(rankOf('manage')) : sql`false`;
+  }
+
+  get seesAll(): boolean {
+    return this.viewer.seesAll;
+  }
+
   /** Things with which they may do as much as a rank says, whatever their token lets them. */
   private reaches(rank: number): SQL {
     const { user, seesAll } = this.viewer;

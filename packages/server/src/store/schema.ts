@@ -1,3 +1,4 @@
+import type { Act } from '@gaveta/core/contract';
 import type {
   ConnectionSettings,
   GivenValue,
@@ -11,6 +12,7 @@ import { sql } from 'drizzle-orm';
 import {
   type AnyPgColumn,
   bigint,
+  bigserial,
   boolean,
   check,
   customType,
@@ -27,6 +29,7 @@ import {
   timestamp,
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
+import type { Claims } from '../access/claims.ts';
 import type { FoundModel } from '../sources/stored.ts';
 import type { MentionKind } from './mentions.ts';
 
@@ -195,6 +198,45 @@ export const runDays = pgTable(
     milliseconds: bigint('milliseconds', { mode: 'number' }).notNull(),
   },
   (table) => [primaryKey({ columns: [table.reportId, table.day] })],
+);
+
+/** Links by which people without an account read one report; see access/link-tokens.ts. */
+export const links = pgTable(
+  'link',
+  {
+    id: text('id').primaryKey(),
+    reportId: text('report_id')
+      .notNull()
+      .references(() => reports.id, { onDelete: 'cascade' }),
+    label: text('label').notNull(),
+    by: text('shared_by').notNull(),
+    groups: text('groups').array().notNull(),
+    managesAll: boolean('manages_all').notNull(),
+    claims: jsonb('claims').$type<Claims>().notNull(),
+    hostParameters: jsonb('host_parameters').$type<Record<string, GivenValue>>().notNull(),
+    values: jsonb('values').$type<Record<string, GivenValue>>().notNull(),
+    madeAt: timestamp('made_at', { withTimezone: true }).notNull().defaultNow(),
+    endsAt: timestamp('ends_at', { withTimezone: true }).notNull(),
+    revokedAt: timestamp('revoked_at', { withTimezone: true }),
+    opened: integer('opened').notNull().default(0),
+    openedAt: timestamp('opened_at', { withTimezone: true }),
+  },
+  (table) => [index('link_report').on(table.reportId)],
+);
+
+/** Who did what, with what it was called then; a thing that is gone for good leaves its rows here. */
+export const activity = pgTable(
+  'activity',
+  {
+    id: bigserial('id', { mode: 'number' }).primaryKey(),
+    at: timestamp('at', { withTimezone: true }).notNull().defaultNow(),
+    user: text('user_name').notNull(),
+    act: text('act').$type<Act>().notNull(),
+    thing: text('thing_id'),
+    name: text('name').notNull(),
+    data: jsonb('data').$type<Record<string, unknown>>().notNull(),
+  },
+  (table) => [index('activity_at').on(table.at), index('activity_thing').on(table.thing, table.id)],
 );
 
 /** People and groups that came with a token, so that others find them when they decide who may. */

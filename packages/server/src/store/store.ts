@@ -3,6 +3,7 @@ import { type Read, type Report, readDefinition, type Sketch } from '@gaveta/cor
 import { and, asc, desc, eq, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm';
 import type { OpenPGlite } from '../connection/pglite.ts';
 import type { Seal } from '../secrets/seal.ts';
+import { type ActivityStore, createActivityStore } from './activity-store.ts';
 import { createDataStore, type DataStore } from './data-store.ts';
 import { openDatabase } from './database.ts';
 import { createDraftStore, type DraftStore, kindOf, sketchIn } from './draft-store.ts';
@@ -10,6 +11,7 @@ import { createFirstPageStore, type FirstPageStore } from './first-page-store.ts
 import { createGrantStore, type GrantStore } from './grant-store.ts';
 import { Kept } from './kept.ts';
 import { createLibraryStore, type LibraryStore } from './library-store.ts';
+import { createLinkStore, type LinkStore } from './link-store.ts';
 import { type Mention, type MentionKind, mentionsOf } from './mentions.ts';
 import { folders, mentions, publications, ROOT, reports, revisions } from './schema.ts';
 import { gatherWords } from './search-words.ts';
@@ -107,6 +109,8 @@ export interface Store {
   library: LibraryStore;
   grants: GrantStore;
   firstPages: FirstPageStore;
+  links: LinkStore;
+  activity: ActivityStore;
   drafts: DraftStore;
   valueSets: ValueSetStore;
   close(): Promise<void>;
@@ -312,6 +316,8 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
     library: createLibraryStore(db, newest as Kept<unknown>, isShared),
     grants: createGrantStore(db),
     firstPages: createFirstPageStore(db),
+    links: createLinkStore(db),
+    activity: createActivityStore(db),
     drafts: createDraftStore(db),
     valueSets: createValueSetStore(db),
     close,

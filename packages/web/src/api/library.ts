@@ -54,6 +54,16 @@ export const library = {
     'folder' in target
       ? call('PUT /folders/:id/access', { params: { id: target.folder }, body: change })
       : call('PUT /library/:id/access', { params: { id: target.thing }, body: change }),
+  activity: (asked: { find: string; act: string; thing?: string }, before?: number) =>
+    call('GET /activity', {
+      query: {
+        find: asked.find,
+        ...(asked.act === '' ? {} : { act: asked.act }),
+        ...(asked.thing === undefined ? {} : { thing: asked.thing }),
+        ...(before === undefined ? {} : { before }),
+        count: MANY,
+      },
+    }),
   people: (search: string) => call('GET /people', { query: { search } }),
   publications: (id: string) => call('GET /reports/:id/publications', { params: { id } }),
   publish: (id: string, revision: number | null, note: string) =>
@@ -84,6 +94,13 @@ export const libraryQueries = {
   bin: () => queryOptions({ queryKey: ['reports', 'bin'], queryFn: library.bin }),
   access: (target: Target) =>
     queryOptions({ queryKey: ['reports', 'access', target], queryFn: () => library.access(target) }),
+  activity: (asked: { find: string; act: string; thing?: string }) => ({
+    queryKey: ['activity', asked],
+    queryFn: ({ pageParam }: { pageParam: number | undefined }) => library.activity(asked, pageParam),
+    initialPageParam: undefined as number | undefined,
+    getNextPageParam: (last: readonly { id: number }[]) => (last.length < MANY ? undefined : last.at(-1)?.id),
+    staleTime: 0,
+  }),
   people: (search: string) =>
     queryOptions({ queryKey: ['people', search], queryFn: () => library.people(search), staleTime: 30_000 }),
   publications: (id: string) =>

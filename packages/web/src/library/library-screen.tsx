@@ -187,6 +187,11 @@ const Header = ({ canDesign }: { canDesign: boolean }) => {
           {t('data.title')}
         </Link>
       )}
+      {canDesign && (
+        <Link to="/record" className="text-ink-2 hover:text-pine">
+          {t('activity.title')}
+        </Link>
+      )}
       {session?.rights.includes('develop') && (
         <Link to="/embedding" className="text-ink-2 hover:text-pine">
           {t('embedding.title')}

@@ -40,14 +40,17 @@ export const FolderPick = ({ label, value, onPick, without = () => false }: Fold
   );
   const chosen = folders.find(({ id }) => id === value);
   const way = (folder: Folder): string => folderPath(folders, folder.id).map(nameOf).join(' / ');
+  const shown = chosen ? way(chosen) || nameOf(chosen) : t('library.chooseFolder');
   return (
     <Popover.Root open={isOpen} onOpenChange={setIsOpen}>
       <Popover.Trigger asChild>
-        <button type="button" aria-label={label} className={`flex items-center gap-1.5 text-start ${inputLook}`}>
+        <button
+          type="button"
+          aria-label={`${label}: ${shown}`}
+          className={`flex items-center gap-1.5 text-start ${inputLook}`}
+        >
           <FolderMark size={13} aria-hidden className="flex-none text-brass" />
-          <span className="min-w-0 flex-1 truncate">
-            {chosen ? way(chosen) || nameOf(chosen) : t('library.chooseFolder')}
-          </span>
+          <span className="min-w-0 flex-1 truncate">{shown}</span>
           <ChevronDown size={13} aria-hidden className="flex-none text-ink-3" />
         </button>
       </Popover.Trigger>

@@ -16,15 +16,17 @@ interface MoreMenuProps {
   onWindow: (() => void) | null;
   /** Leads back to the host; null where one is not away from it. */
   onLeave: (() => void) | null;
+  /** Shows links to share it by; null where that is not offered. */
+  onShare: (() => void) | null;
   /** Deletes the report; null where that is not offered. */
   onDelete: (() => void) | null;
 }
 
 /** What is needed now and then, and the entries that the host’s page adds. */
-export const MoreMenu = ({ onAction, refresh, onWindow, onLeave, onDelete }: MoreMenuProps) => {
+export const MoreMenu = ({ onAction, refresh, onWindow, onLeave, onShare, onDelete }: MoreMenuProps) => {
   const { t } = useTranslation();
   const actions = useHostActions('menu');
-  if (actions.length === 0 && !refresh && !onWindow && !onLeave && !onDelete) return null;
+  if (actions.length === 0 && !refresh && !onWindow && !onLeave && !onShare && !onDelete) return null;
   const seconds = [...new Set([...OFFERED, ...(refresh?.every ? [refresh.every] : [])])].sort((a, b) => a - b);
   return (
     <DropdownMenu.Root>
@@ -82,6 +84,11 @@ export const MoreMenu = ({ onAction, refresh, onWindow, onLeave, onDelete }: Mor
           {onLeave && (
             <DropdownMenu.Item className="menu-item" onSelect={onLeave}>
               {t('viewer.ownWindow_leave')}
+            </DropdownMenu.Item>
+          )}
+          {onShare && (
+            <DropdownMenu.Item className="menu-item" onSelect={onShare}>
+              {t('share.open')}
             </DropdownMenu.Item>
           )}
           {onDelete && (

@@ -72,6 +72,7 @@ const OriginPanel = lazy(() =>
   import('./origin/origin-panel.tsx').then(({ OriginPanel }) => ({ default: OriginPanel })),
 );
 const PointedItem = lazy(() => import('./pointed-item.tsx').then(({ PointedItem }) => ({ default: PointedItem })));
+const SharePanel = lazy(() => import('./share/share-panel.tsx').then(({ SharePanel }) => ({ default: SharePanel })));
 const ValueMenu = lazy(() => import('./origin/value-menu.tsx').then(({ ValueMenu }) => ({ default: ValueMenu })));
 const ValuesPanel = lazy(() =>
   import('./values/values-panel.tsx').then(({ ValuesPanel }) => ({ default: ValuesPanel })),
@@ -101,6 +102,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
   const isHidden = useIsHidden();
   const [attempt, setAttempt] = useState(0);
   const again = (): void => setAttempt((n) => n + 1);
+  const [isSharing, setSharing] = useState(false);
   const scroller = useRef<HTMLDivElement>(null);
   // What readers see, until somebody who may asks for what was saved since.
   const [which, setWhich] = useState<'published' | 'newest'>('published');
@@ -308,6 +310,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
             refresh={isHidden('refresh') || !done ? null : refresh}
             onWindow={isHidden('window') || isInOwnWindow() ? null : openOwnWindow}
             onLeave={isInOwnWindow() ? () => tellHost({ kind: 'leave' }) : null}
+            onShare={unsaved || home === null ? null : () => setSharing(true)}
             onDelete={mayDesign && !unsaved && home !== null && !isHidden('design') ? remove : null}
           />
           {mayDesign && !isHidden('design') && (
@@ -333,6 +336,16 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
             />
           )}
         </ViewerHeader>
+      )}
+      {isSharing && (
+        <Suspense>
+          <SharePanel
+            report={id}
+            values={values.given}
+            mayLink={mayDesign && isAtLeast(report.data?.stored?.may ?? 'see', 'publish')}
+            onClose={() => setSharing(false)}
+          />
+        </Suspense>
       )}
       {!isPresented && hasParameters && (
         <ValuesBar
