@@ -86,6 +86,8 @@ it('copies items by keyboard from one report into another', async () => {
   await (await find(driver, '[data-band="wardens/detail"] [data-item][aria-label="Field name"]')).click();
   await press(driver, Key.CONTROL, 'c');
   await (await button(driver, 'Reports')).click();
+  // Others have stored reports as well: more than are listed at once.
+  await (await find(driver, 'input[type="search"]')).sendKeys('roster flights');
   await chooseFor('Roster: flights', 'Edit');
   await (await button(driver, 'Band Flight detail')).click();
   const before = await itemsOf('flights/detail');

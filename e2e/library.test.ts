@@ -1,7 +1,10 @@
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { strToU8, zipSync } from 'fflate';
 import { expect, it } from 'vitest';
 import { By, button, eventually, find, Key, press, textOf, type WebElement } from './browser.ts';
 import { chooseFor, isDone } from './parts.ts';
-import { driver, saveState, servers, store, useSession, visit } from './session.ts';
+import { downloads, driver, saveState, servers, store, useSession, visit } from './session.ts';
 
 useSession({ alone: true, firstPages: true });
 
@@ -229,4 +232,40 @@ it('shares a report by a link that opens without signing in, until it is revoked
   await eventually(driver, 'what was shared', async () =>
     (await textOf(driver, 'main tbody')).includes('label: The mountain rescue'),
   );
+});
+
+it('brings in a folder from a zip, after showing what it would change', async () => {
+  const zip = join(downloads, 'brought.zip');
+  writeFileSync(
+    zip,
+    zipSync({
+      'folder.json': strToU8(JSON.stringify({ name: 'Elsewhere' })),
+      'Fairs/folder.json': strToU8(JSON.stringify({ name: 'Fairs', things: { fair: { note: 'Brought along' } } })),
+      'Fairs/fair.report.json': strToU8(JSON.stringify(text('Stands', 'Fair stands'))),
+      'Fairs/broken.report.json': strToU8('{"gaveta":2}'),
+    }),
+  );
+  await visit('/');
+  await newFolder('Brought in');
+  await goTo('Brought in');
+  await (await button(driver, 'About this folder')).click();
+  await (await inAside('input[type="file"]')).sendKeys(zip);
+  const plan = await eventually(driver, 'the plan', async () => {
+    const found = await textOf(driver, '[data-testid="zip-plan"]');
+    return found.includes('This would happen') && found;
+  });
+  expect(plan).toContain('add Fair stands');
+  expect(plan).toContain('refused');
+  await (
+    await driver.findElement(By.xpath('//*[@data-testid="zip-plan"]//button[normalize-space()="Import"]'))
+  ).click();
+  await eventually(driver, 'that it was done', async () =>
+    (await textOf(driver, '[data-testid="zip-plan"]')).includes('This was done'),
+  );
+  await (
+    await driver.findElement(By.xpath('//main//ul[@aria-label="Folders"]//button[span or normalize-space()="Fairs"]'))
+  ).click();
+  await namesAre('what was brought', (found) => found[0] === 'Fair stands');
+  await (await find(driver, '[data-thing]')).click();
+  expect(await (await inAside('textarea')).getAttribute('value')).toBe('Brought along');
 });

@@ -1,5 +1,6 @@
 import { Command, CommanderError, Option } from 'commander';
 import type { InitOptions } from './init/init.ts';
+import type { SyncOptions } from './library/sync.ts';
 import type { RenderOptions } from './render.ts';
 import type { TestOptions } from './test/test.ts';
 import type { TypesOptions } from './types/types.ts';
@@ -14,6 +15,9 @@ const COMMANDS = {
   init: async () => (await import('./init/init.ts')).init,
   test: async () => (await import('./test/test.ts')).test,
   types: async () => (await import('./types/types.ts')).types,
+  pull: async () => (await import('./library/sync.ts')).pull,
+  push: async () => (await import('./library/sync.ts')).push,
+  diff: async () => (await import('./library/sync.ts')).diff,
 };
 
 /** As they come from the command line. */
@@ -110,6 +114,35 @@ export const main = async (argv: readonly string[]): Promise<number> => {
       const types = await COMMANDS.types();
       code = await types({ ...options, ...program.opts<{ config?: string }>() });
     });
+  const syncing = (name: 'pull' | 'push' | 'diff', words: string): Command => {
+    const command = program
+      .command(`${name} [folder]`)
+      .description(words)
+      .option(
+        '--server <address>',
+        'a running Gaveta, as http://localhost:3000/reports/; left out: that of the last time',
+      )
+      .option('--token <token>', 'for the server; left out: the variable GAVETA_TOKEN')
+      .option('--library <id>', 'folder of the library; left out: that of the last time, or the library itself')
+      .action(async (folder: string | undefined, options: SyncOptions) => {
+        const sync = await COMMANDS[name]();
+        code = await sync(folder ?? 'library', options);
+      });
+    if (name === 'diff') return command;
+    return command.option('--yes', 'do what is shown', false).option('--force', 'also where both sides changed', false);
+  };
+  syncing(
+    'pull',
+    'Shows, and with --yes writes, what a folder of the library has that the files here (default: library) have not.',
+  );
+  syncing(
+    'push',
+    'Shows, and with --yes sends, what the files here (default: library) would change in a folder of the library.',
+  );
+  syncing(
+    'diff',
+    'Says what differs between the files here (default: library) and a folder of the library, and on which side.',
+  );
   program
     .command('model')
     .description('Works with the data models of the configuration.')

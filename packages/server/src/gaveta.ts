@@ -230,6 +230,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
       await firstPages.close();
       await parts.book.done();
       await runs.close();
+      await service.notes.done();
       await threads.close();
       await catalogue.end();
       await made?.close();

@@ -3,6 +3,7 @@ import { ApiFailure, GavetaClient } from '@gaveta/client';
 import { type Model, type Parameter, visibleModel } from '@gaveta/core/internal';
 import { withConfig } from '../config.ts';
 import { readDefinitions } from '../definitions.ts';
+import { whyNot } from '../why-not.ts';
 import { type Described, typesText } from './types-text.ts';
 
 export interface TypesOptions {
@@ -39,13 +40,7 @@ const fromServer = async (server: string, token: string | null, out: string): Pr
     return 0;
   } catch (error) {
     if (!(error instanceof ApiFailure)) throw error;
-    const why =
-      error.code === 'network'
-        ? 'nothing answers there'
-        : error.code === 'no-token'
-          ? 'it wants a token: give one with --token, or as GAVETA_TOKEN'
-          : `it answered “${error.code}”: ${error.message}`;
-    console.error(`gaveta: types cannot be read from ${server}: ${why}.`);
+    console.error(`gaveta: types cannot be read from ${server}: ${whyNot(error)}.`);
     return 3;
   }
 };

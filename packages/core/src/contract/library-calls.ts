@@ -113,6 +113,40 @@ export const LIBRARY_CALLS = {
     gives: access,
   },
 
+  'GET /folders/:id/files': {
+    does: 'A folder with all that the caller sees in it as files: a definition for each thing, and what is told of each folder.',
+    needs: 'design',
+    gives: z.object({
+      files: z.array(z.object({ path: z.string(), text: z.string() })),
+      revisions: z.record(z.string(), z.number()).describe('The newest revision of each thing, by its id.'),
+    }),
+  },
+  'POST /folders/:id/files': {
+    does: 'What files would change in a folder; with “apply” they do. Nothing is deleted. Ids stay with the right “manage”; without it what is new gets others.',
+    needs: 'design',
+    body: z.strictObject({
+      files: z.array(z.strictObject({ path: z.string().min(1).max(2000), text: z.string().max(4_000_000) })).max(2000),
+      apply: z.boolean().default(false),
+      expect: z
+        .record(z.string().max(120), z.number().int())
+        .default({})
+        .describe('Revisions that the files were made from: what has another one by now is left as it is.'),
+    }),
+    gives: z.object({
+      changes: z.array(
+        z.object({
+          path: z.string(),
+          id: z.string(),
+          kind: z.enum(['report', 'sketch', 'folder']),
+          name: z.string(),
+          what: z.enum(['added', 'changed', 'moved', 'same', 'conflict', 'refused']),
+          revision: z.number().nullable().describe('The newest one now; null: there is none yet.'),
+          problems: z.array(z.string()).describe('Why it is refused, in words.'),
+        }),
+      ),
+    }),
+  },
+
   'GET /library': {
     does: 'What the caller sees in a folder or of another kind, found by words, in some order.',
     needs: 'view',

@@ -9,6 +9,7 @@ import { choiceService } from '../services/choices.ts';
 import { type ConnectionParts, connectionService } from '../services/connections.ts';
 import type { EmbeddingCall } from '../services/embedding.ts';
 import type { FirstPages } from '../services/first-pages.ts';
+import { folderFileService } from '../services/folder-files.ts';
 import { libraryService } from '../services/library.ts';
 import { type LinkParts, linkService } from '../services/links.ts';
 import { recipeService } from '../services/recipes.ts';
@@ -97,6 +98,7 @@ export const createApi = (parts: ApiParts): Router => {
   const saved = (id: string, caller: Caller): void => parts.firstPages.makeOf(id, caller);
   addCalls(api, reportService(store, statements, parts.presence, parts.gate, saved, parts.book));
   addCalls(api, libraryService(store, parts.gate, parts.firstPages, parts.book));
+  addCalls(api, folderFileService(parts));
   addCalls(api, linkService(parts.links));
   addCalls(api, activityService(store, parts.gate, parts.book));
   addCalls(api, valueSetService(store, parts.gate));

@@ -105,6 +105,8 @@ it('every call answers what its contract says', async () => {
   await call('GET /reports/:id/links', { params: { id } });
   await call('DELETE /reports/:id/links/:link', { params: { id, link: link.id } });
   await call('GET /activity', { query: '?find=huts' });
+  const { files } = await call('GET /folders/:id/files', { params: { id: folder } });
+  await call('POST /folders/:id/files', { params: { id: 'root' }, body: { files } });
   await call('PUT /library/:id', { params: { id }, body: { folder: 'root' } });
   await call('DELETE /folders/:id', { params: { id: folder } });
   await call('GET /library/bin');

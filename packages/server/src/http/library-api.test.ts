@@ -203,7 +203,7 @@ describe('what was granted', () => {
     const found = async (who: Session): Promise<string[]> => {
       const { body } = await as(who, 'post', '/runs', { report: made });
       await expect
-        .poll(async () => (await as(who, 'get', `/runs/${body.id}`)).body.status)
+        .poll(async () => (await as(who, 'get', `/runs/${body.id}`)).body.status, { timeout: 20_000 })
         .not.toMatch(/waiting|running/);
       return (await as(who, 'get', `/runs/${body.id}`)).body.problems.map(({ code }: { code: string }) => code);
     };
@@ -252,6 +252,38 @@ describe('what is published', () => {
     expect(asked.body.asked).toEqual({ revision: 1, by: 'Inês', note: 'please look' });
     expect((await publish(OFFICE)).body.code).toBe('publish-own');
     expect((await publish(LEAD)).body).toMatchObject({ published: 1, asked: null });
+  });
+});
+
+describe('a folder as files', () => {
+  it('goes out and comes back, with other ids where somebody may not manage all', async () => {
+    const folder = await newFolder(OFFICE, 'Taken along');
+    const inner = await newFolder(OFFICE, 'Inside', folder);
+    const id = await newReport(OFFICE, 'Taken', inner);
+    const { files, revisions } = (await as(OFFICE, 'get', `/folders/${folder}/files`)).body;
+    expect(files.map(({ path }: { path: string }) => path).sort()).toEqual([
+      ...[`Inside/${id}.report.json`, 'Inside/folder.json', 'folder.json'],
+    ]);
+    expect(revisions).toEqual({ [id]: 1 });
+    const to = await newFolder(LEAD, 'Brought in');
+    const whats = async (who: Session, where: string, body: object) =>
+      (await as(who, 'post', `/folders/${where}/files`, body)).body.changes.map(
+        ({ kind, what, id: one }: { kind: string; what: string; id: string }) => [kind, what, one === id],
+      );
+    // It stays where it is: somebody who may change it moves it.
+    expect(await whats(OFFICE, folder, { files })).toEqual([['report', 'same', true]]);
+    expect(await whats(LEAD, to, { files })).toEqual([
+      ['folder', 'added', false],
+      ['report', 'moved', true],
+    ]);
+    await as(OFFICE, 'put', `/folders/${folder}/access`, { inherits: false });
+    expect(await whats(LEAD, to, { files, apply: true })).toEqual([
+      ['folder', 'added', false],
+      ['report', 'added', false],
+    ]);
+    expect((await as(OFFICE, 'get', `/library/${id}`)).body).toMatchObject({ folder: inner, name: 'Taken' });
+    expect((await as(AUDITOR, 'get', `/folders/${to}/files`)).status).toBe(403);
+    expect((await as(LEAD, 'get', `/folders/${folder}/files`)).body.code).toBe('unknown-folder');
   });
 });
 

@@ -34,7 +34,7 @@ export const addRunRoutes = (api: Router, service: RunService): void => {
   const send = async (run: Run, asked: FilesAsked, response: Response, caller: Caller): Promise<void> => {
     // What cannot be made at all is said before the run is waited for.
     service.files.checkFiles(run, asked);
-    service.noteExport(
+    service.notes.exported(
       run,
       asked.files.map(({ output }) => output),
       caller,
@@ -69,7 +69,7 @@ export const addRunRoutes = (api: Router, service: RunService): void => {
     const runs = ids.map((id) => service.run(id, caller));
     const joined = { ...asked, title: asked.title ?? runs.map(({ report }) => report.name).join(', ') };
     service.files.checkJoined(joined);
-    for (const run of runs) service.noteExport(run, [joined.output], caller);
+    for (const run of runs) service.notes.exported(run, [joined.output], caller);
     await sendOf(runs, () => service.files.joined(runs, { ...joined, asIs: problems === 'allow' }), response);
   });
 };

@@ -72,6 +72,6 @@ export class ActivityBook {
 export const activityService = (store: Store, gate: Gate, book: ActivityBook): Calls<'GET /activity'> => ({
   'GET /activity': async ({ caller, query }) => {
     await book.done();
-    return store.activity.list(await store.library.reach(gate.viewer(caller)), query);
+    return store.activity.list(gate.viewer(caller), query);
   },
 });

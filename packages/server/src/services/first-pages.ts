@@ -31,7 +31,7 @@ const DPI = 42;
 const MOST_WAITING = 200;
 /** Milliseconds for the first page to come, and for a run to end once it has. */
 const PATIENCE = 15_000;
-const LITTLE_MORE = 700;
+const LITTLE_MORE = 1500;
 
 interface Wanted {
   key: string;

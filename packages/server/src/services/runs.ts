@@ -34,7 +34,8 @@ import type { ActivityBook } from './activity.ts';
 import { type Caller, type Calls, Written } from './call.ts';
 import { type FileParts, FilesOfRuns } from './files-of-runs.ts';
 import { foundIn, itemOn, rowsOn } from './found-on-pages.ts';
-import type { EndedRun, Gate, WhichRevision } from './gate.ts';
+import type { Gate, WhichRevision } from './gate.ts';
+import { RunNotes } from './run-notes.ts';
 import type { StatementRights } from './statement-rights.ts';
 import { definitionOf, NestedReports } from './stored-reports.ts';
 
@@ -93,12 +94,14 @@ interface Turned {
 export class RunService {
   /** What its runs become. */
   readonly files: FilesOfRuns;
+  readonly notes: RunNotes;
   private readonly nested = new NestedReports();
   /** JSON of definitions that stay as they are, worked out once. */
   private readonly written = new WeakMap<object, string>();
 
   constructor(private readonly parts: RunParts) {
     this.files = new FilesOfRuns(parts);
+    this.notes = new RunNotes(parts);
   }
 
   readonly calls: Calls<RunCalls> = {
@@ -179,29 +182,8 @@ export class RunService {
     const { runs, limits } = this.parts;
     const run = runs.start(await this.request(asked, caller, signal, data));
     if (!run) throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
-    if ('report' in asked) await this.noteRun(asked, caller);
-    this.tellEnd(run, 'report' in asked ? asked.report : null, caller.user);
+    await this.notes.started(run, 'report' in asked ? asked : null, caller);
     return run;
-  }
-
-  /** Notes that somebody exported a stored report. */
-  noteExport({ request, report }: Run, outputs: readonly string[], caller: Caller): void {
-    const { stored: id } = request;
-    if (id !== null) this.parts.book.note(deedOf(caller), 'exported', { id, name: report.name }, { outputs });
-  }
-
-  /** Notes that somebody ran a stored report, and with which values. */
-  private async noteRun(
-    { report: id, parameters }: { report: string; parameters: object },
-    caller: Caller,
-  ): Promise<void> {
-    const { store, book } = this.parts;
-    const { link } = caller.session;
-    const stored = (await store.get(id))?.stored;
-    if (stored)
-      book.note(deedOf(caller), 'ran', stored, link ? { values: link.values, link: link.id } : { values: parameters });
-    if (link) await store.links.noteOpened(link.id);
-    else if (!caller.isCode) await store.library.noteOpened(caller.user, id);
   }
 
   /** Runs a stored report for a picture of it, with the sample values of its parameters: nobody is told of it, and it takes nothing of what somebody may run. Throws as {@link start} does. */
@@ -217,27 +199,6 @@ export class RunService {
     const run = runs.start({ ...request, owner: UNSEEN, sameAs: null });
     if (!run) throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
     return run;
-  }
-
-  /** Tells the host’s code when a run has ended. What it throws is told to the log. */
-  private tellEnd(run: Run, id: string | null, user: string): void {
-    const { gate, log, store } = this.parts;
-    run
-      .finished()
-      .then(async ({ status, pages, rows, milliseconds, problems }) => {
-        if (id !== null && status === 'done') await store.firstPages.noteRun(id, milliseconds);
-        const ended = {
-          id,
-          report: run.report.name,
-          user,
-          status: status as EndedRun['status'],
-          pages,
-          rows,
-          milliseconds,
-        };
-        await gate.hooks.afterRun?.({ ...ended, problems: problems.length });
-      })
-      .catch(log);
   }
 
   /** Where a value on the pages of a run comes from; its SQL for those who design. Throws when no page has it. */
@@ -438,12 +399,6 @@ export class RunService {
     return text;
   }
 }
-
-/** Whose deed it is: of a reader by a link, that of whoever shared it. */
-const deedOf = ({ user, isCode, session: { link } }: Caller): { user: string; isCode: boolean } => ({
-  user: link ? link.by.user : user,
-  isCode,
-});
 
 /** How readers may arrange the rows of a report: those who design as they like. */
 const arrangingOf = ({ readers }: Report, caller: Caller): 'none' | 'sort' | 'all' =>

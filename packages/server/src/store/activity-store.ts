@@ -1,8 +1,9 @@
 import type { Act } from '@gaveta/core/contract';
 import { and, desc, eq, gte, ilike, inArray, lt, or, type SQL, sql } from 'drizzle-orm';
 import type { StoreDatabase } from './opened-database.ts';
-import type { Reach } from './reach.ts';
+import type { Reaches } from './reach.ts';
 import { activity, reports } from './schema.ts';
+import type { Viewer } from './viewer.ts';
 
 export interface Activity {
   id: number;
@@ -33,19 +34,20 @@ export interface AskedActivity {
 /** Who did what. Rows are only added, and removed once they are old. */
 export interface ActivityStore {
   add(entries: readonly Omit<Activity, 'id' | 'at'>[]): Promise<void>;
-  /** The newest first, of what `reach` may decide about. */
-  list(reach: Reach, asked: AskedActivity): Promise<Activity[]>;
+  /** The newest first, of what somebody may decide about. */
+  list(viewer: Viewer, asked: AskedActivity): Promise<Activity[]>;
   /** Removes what is older than so many days. */
   sweep(days: number): Promise<void>;
 }
 
 const like = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`;
 
-export const createActivityStore = (db: StoreDatabase): ActivityStore => ({
+export const createActivityStore = (db: StoreDatabase, reaches: Reaches): ActivityStore => ({
   async add(entries) {
     if (entries.length > 0) await db.insert(activity).values([...entries]);
   },
-  async list(reach, { thing, user, act, find, from, until, before, count }) {
+  async list(viewer, { thing, user, act, find, from, until, before, count }) {
+    const reach = await reaches.of(viewer);
     const managed = db.select({ id: reports.id }).from(reports).where(reach.managed());
     const all: (SQL | undefined)[] = [
       // What is gone for good is told to those who manage everything.

@@ -1,6 +1,7 @@
 import { and, eq, gte, inArray, sql } from 'drizzle-orm';
 import type { StoreDatabase } from './opened-database.ts';
 import { firstPages, runDays } from './schema.ts';
+import { unlessGone } from './unless-gone.ts';
 
 /** A small picture of a first page as somebody sees it. */
 export interface FirstPage {
@@ -47,10 +48,12 @@ export const createFirstPageStore = (db: StoreDatabase): FirstPageStore => {
     },
     async put(reportId, seenBy, { revision, picture }) {
       const made = { revision, picture, madeAt: new Date() };
-      await db
-        .insert(firstPages)
-        .values({ reportId, seenBy, ...made })
-        .onConflictDoUpdate({ target: [firstPages.reportId, firstPages.seenBy], set: made });
+      await unlessGone(
+        db
+          .insert(firstPages)
+          .values({ reportId, seenBy, ...made })
+          .onConflictDoUpdate({ target: [firstPages.reportId, firstPages.seenBy], set: made }),
+      );
       put++;
       if (put % SWEEP === 0)
         await db.execute(sql`
@@ -60,7 +63,7 @@ export const createFirstPageStore = (db: StoreDatabase): FirstPageStore => {
     },
     async noteRun(reportId, milliseconds) {
       const now = Date.now();
-      await db
+      const noting = db
         .insert(runDays)
         .values({ reportId, day: dayOf(now), runs: 1, milliseconds: Math.round(milliseconds) })
         .onConflictDoUpdate({
@@ -70,6 +73,7 @@ export const createFirstPageStore = (db: StoreDatabase): FirstPageStore => {
             milliseconds: sql`${runDays.milliseconds} + excluded.milliseconds`,
           },
         });
+      await unlessGone(noting);
     },
     async runsOf(ids) {
       if (ids.length === 0) return new Map();

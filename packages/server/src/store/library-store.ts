@@ -1,12 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import type { AccessLevel, Publishing } from '@gaveta/core/contract';
 import { and, asc, desc, eq, isNotNull, isNull, not, type SQL, sql } from 'drizzle-orm';
-import { Kept } from './kept.ts';
+import type { Kept } from './kept.ts';
 import type { StoreDatabase } from './opened-database.ts';
-import { type FolderReach, type FolderRow, Reach } from './reach.ts';
+import type { FolderReach, Reach, Reaches } from './reach.ts';
 import { folders, marks, ROOT, reports } from './schema.ts';
 import { gatherWords, wanted } from './search-words.ts';
-import { asStored, type StoredReport, type ThingRow, thingColumns } from './stored-report.ts';
+import { asStored, RESTORABLE_FOR, type StoredReport, type ThingRow, thingColumns } from './stored-report.ts';
+import { unlessGone } from './unless-gone.ts';
 import { levelAt, rankOf, type Viewer } from './viewer.ts';
 
 /** A folder as somebody sees it. */
@@ -67,8 +68,6 @@ export interface Binned {
 
 /** Folders, and what is in them, as somebody sees them. Who may is decided here; whether a call may be made, by services. */
 export interface LibraryStore {
-  /** What somebody may do, at this moment. */
-  reach(viewer: Viewer): Promise<Reach>;
   /** All of them, by name. */
   folders(viewer: Viewer): Promise<SeenFolder[]>;
   /** Null: there is none for them. */
@@ -78,6 +77,8 @@ export interface LibraryStore {
     by: string,
     id?: string,
   ): Promise<string>;
+  /** Whether no folder has an id, also none that was deleted. */
+  isFolderFree(id: string): Promise<boolean>;
   changeFolder(
     id: string,
     given: { name?: string; note?: string; publishing?: Publishing | null; inherits?: boolean },
@@ -110,11 +111,10 @@ const byName = new Intl.Collator('en', { numeric: true });
 const moment = (value: Date | string): string => new Date(value).toISOString();
 
 /** `kept`: things that were read, none of which is given as it was before it is written to. */
-export const createLibraryStore = (db: StoreDatabase, kept: Kept<unknown>, isShared: boolean): LibraryStore => {
-  const keptFolders = new Kept<FolderRow[]>(isShared ? 0 : 1);
-  const reachOf = (viewer: Viewer): Promise<Reach> => Reach.of(db, keptFolders, viewer);
+export const createLibraryStore = (db: StoreDatabase, reaches: Reaches, kept: Kept<unknown>): LibraryStore => {
+  const reachOf = (viewer: Viewer): Promise<Reach> => reaches.of(viewer);
   /** Writes to folders; what is in them may be there no more, or again. */
-  const writing = <R>(write: () => Promise<R>): Promise<R> => kept.writeAny(() => Reach.write(keptFolders, write));
+  const writing = <R>(write: () => Promise<R>): Promise<R> => kept.writeAny(() => reaches.write(write));
 
   const markOf = (viewer: Viewer): SQL => and(eq(marks.reportId, reports.id), eq(marks.user, viewer.user ?? ''))!;
   const rowsOf = (viewer: Viewer) =>
@@ -190,14 +190,15 @@ export const createLibraryStore = (db: StoreDatabase, kept: Kept<unknown>, isSha
       .map(({ row: { id, name, deletedAt } }) => ({ kind: 'folder', id, name, deletedAt: moment(deletedAt!) }));
 
   const setMark = async (user: string, reportId: string, set: Partial<typeof marks.$inferInsert>): Promise<void> => {
-    await db
-      .insert(marks)
-      .values({ user, reportId, ...set })
-      .onConflictDoUpdate({ target: [marks.user, marks.reportId], set });
+    await unlessGone(
+      db
+        .insert(marks)
+        .values({ user, reportId, ...set })
+        .onConflictDoUpdate({ target: [marks.user, marks.reportId], set }),
+    );
   };
 
   return {
-    reach: reachOf,
     async folders(viewer) {
       const reach = await reachOf(viewer);
       const counted = await db
@@ -225,6 +226,9 @@ export const createLibraryStore = (db: StoreDatabase, kept: Kept<unknown>, isSha
         await db.insert(folders).values({ id, name: called, note, parent, owner, changedBy: by });
         return id;
       }),
+    async isFolderFree(id) {
+      return (await db.select({ id: folders.id }).from(folders).where(eq(folders.id, id))).length === 0;
+    },
     changeFolder: (id, given, by) =>
       writing(async () => {
         await db
@@ -253,9 +257,23 @@ export const createLibraryStore = (db: StoreDatabase, kept: Kept<unknown>, isSha
         }),
       ),
     setAsideFolder: (id) =>
-      writing(async () => {
-        await db.update(folders).set({ deletedAt: new Date() }).where(eq(folders.id, id));
-      }),
+      writing(() =>
+        db.transaction(async (transaction) => {
+          // What was deleted too long ago goes for good, with all that is in it.
+          const over = new Date(Date.now() - RESTORABLE_FOR);
+          const old = sql`(
+            with recursive old as (
+              select f.id from ${folders} f where f.deleted_at < ${over.toISOString()}::timestamptz
+              union
+              select f.id from ${folders} f join old o on f.parent_id = o.id
+            )
+            select id from old
+          )`;
+          await transaction.delete(reports).where(sql`${reports.folder} in ${old}`);
+          await transaction.delete(folders).where(sql`${folders.id} in ${old}`);
+          await transaction.update(folders).set({ deletedAt: new Date() }).where(eq(folders.id, id));
+        }),
+      ),
     async personal(user) {
       const isTheirs = and(eq(folders.owner, user), eq(folders.isPersonal, true));
       const own = { id: randomUUID(), name: user, owner: user, isPersonal: true, publishing: 'each-save' as const };

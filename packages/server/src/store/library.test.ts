@@ -17,9 +17,11 @@ const viewer = (user: string, groups: string[] = [], more: Partial<Viewer> = {})
 });
 const ALL = { place: 'all', find: '', sort: 'name', descending: false, from: 0, count: 1000 } as const;
 
+let database: Awaited<ReturnType<typeof openBlank>>;
 let store: Store;
 beforeAll(async () => {
-  store = await openStore(await openBlank());
+  database = await openBlank();
+  store = await openStore(database);
 });
 afterAll(() => store.close());
 
@@ -111,6 +113,21 @@ describe('a library', () => {
     await store.library.restoreFolder(outer);
     expect(await store.get(id)).not.toBeNull();
     expect(await seenBy(who, { place: 'folder', folder: inner })).toEqual(['Old ledger']);
+  });
+
+  it('lets what was deleted go for good after thirty days, with all that was in it', async () => {
+    const [old, later] = [await folder('Long ago'), await folder('Just now')];
+    const inner = await folder('Within', old);
+    const id = await report('Long gone', { folder: inner });
+    await store.library.setAsideFolder(old);
+    const names = async () => (await store.library.bin(viewer('Rui'))).map(({ name }) => name);
+    expect(await names()).toContain('Long ago');
+    await database.query(`update folder set deleted_at = now() - interval '31 days' where id = $1`, [old]);
+    await store.library.setAsideFolder(later);
+    expect(await names()).not.toContain('Long ago');
+    expect(await names()).toContain('Just now');
+    expect(await store.revisions(id)).toEqual([]);
+    expect(await store.library.isFolderFree(inner)).toBe(true);
   });
 
   it('finds by name, note, tags and content, without accents, and puts names first', async () => {

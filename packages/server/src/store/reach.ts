@@ -1,6 +1,6 @@
 import type { Publishing } from '@gaveta/core/contract';
 import { and, eq, inArray, isNotNull, or, type SQL, sql } from 'drizzle-orm';
-import type { Kept } from './kept.ts';
+import { Kept } from './kept.ts';
 import type { StoreDatabase } from './opened-database.ts';
 import { folders, grants, reports } from './schema.ts';
 import type { ThingRow } from './stored-report.ts';
@@ -52,11 +52,6 @@ export class Reach {
       map.set(id, Math.max(map.get(id) ?? 0, level));
     }
     return new Reach(viewer, walked(rows, viewer, ofFolders), ofThings);
-  }
-
-  /** Writes to folders, so that nobody is given them as they were before. */
-  static write<R>(kept: Kept<FolderRow[]>, write: () => Promise<R>): Promise<R> {
-    return kept.write(ALL, write);
   }
 
   /** What somebody may do with a thing: the rank of a level. */
@@ -129,6 +124,27 @@ export class Reach {
 
   private ids(are: (folder: FolderReach) => boolean): string[] {
     return [...this.folders.values()].filter(are).map(({ row }) => row.id);
+  }
+}
+
+/** What people may do, asked at any moment; folders are kept until they are written to, where nobody else writes. */
+export class Reaches {
+  private readonly kept: Kept<FolderRow[]>;
+
+  constructor(
+    private readonly db: StoreDatabase,
+    isShared: boolean,
+  ) {
+    this.kept = new Kept<FolderRow[]>(isShared ? 0 : 1);
+  }
+
+  of(viewer: Viewer): Promise<Reach> {
+    return Reach.of(this.db, this.kept, viewer);
+  }
+
+  /** Writes to folders, so that nobody is given them as they were before. */
+  write<R>(write: () => Promise<R>): Promise<R> {
+    return this.kept.write(ALL, write);
   }
 }
 

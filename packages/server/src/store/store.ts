@@ -13,9 +13,10 @@ import { Kept } from './kept.ts';
 import { createLibraryStore, type LibraryStore } from './library-store.ts';
 import { createLinkStore, type LinkStore } from './link-store.ts';
 import { type Mention, type MentionKind, mentionsOf } from './mentions.ts';
+import { Reaches } from './reach.ts';
 import { folders, mentions, publications, ROOT, reports, revisions } from './schema.ts';
 import { gatherWords } from './search-words.ts';
-import { asStored, type StoredReport, type ThingRow, thingColumns } from './stored-report.ts';
+import { asStored, RESTORABLE_FOR, type StoredReport, type ThingRow, thingColumns } from './stored-report.ts';
 import { createValueSetStore, type ValueSetStore } from './value-set-store.ts';
 
 /** Reports whose newest revision is kept in memory once it was read. */
@@ -116,9 +117,6 @@ export interface Store {
   close(): Promise<void>;
 }
 
-/** Milliseconds for which a deleted report can be restored. */
-const RESTORABLE_FOR = 30 * 24 * 3600 * 1000;
-
 /** See {@link openDatabase} for what a database may be. */
 export const openStore = async (database: OpenPGlite | string, seal: Seal | null = null): Promise<Store> => {
   const { db, isShared, close } = await openDatabase(database);
@@ -139,6 +137,7 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
     MOST_KEPT,
     (found) => found !== null && JSON.stringify(found.read).length < LARGE,
   );
+  const reaches = new Reaches(db, isShared);
   const isDeleted = (id: string) => and(eq(reports.id, id), isNotNull(reports.deletedAt));
 
   const asNewest = (row: { report: ThingRow; revision: typeof revisions.$inferSelect }): Newest => ({
@@ -313,11 +312,11 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
       }),
 
     data: createDataStore(db, seal, isShared),
-    library: createLibraryStore(db, newest as Kept<unknown>, isShared),
+    library: createLibraryStore(db, reaches, newest as Kept<unknown>),
     grants: createGrantStore(db),
     firstPages: createFirstPageStore(db),
     links: createLinkStore(db),
-    activity: createActivityStore(db),
+    activity: createActivityStore(db, reaches),
     drafts: createDraftStore(db),
     valueSets: createValueSetStore(db),
     close,

@@ -37,3 +37,6 @@ export const asStored = (row: ThingRow): StoredReport => {
     changedBy,
   };
 };
+
+/** Milliseconds for which what was deleted can be restored. */
+export const RESTORABLE_FOR = 30 * 24 * 3600 * 1000;

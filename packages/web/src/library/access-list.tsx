@@ -88,19 +88,18 @@ export const AccessList = ({ target, mayManage }: { target: Target; mayManage: b
       </ul>
       {mayManage && <AddGrant onGrant={(principal, may) => change.mutate({ principal, may })} />}
       {change.error && <Failure error={change.error} />}
-      {around.map((place) => (
-        <div key={places.indexOf(place)} className="border-t border-rule-soft pt-1">
-          <p className="text-[11.5px] text-ink-3">
-            {place.name === null
-              ? t('library.fromHidden')
-              : t('library.fromFolder', { name: place.name === '' ? t('library.root') : place.name })}
-          </p>
-          <ul>
-            {place.grants.map(({ principal, may }) => line(principal, may, `${places.indexOf(place)}`))}
-            {place.grants.length === 0 && <li className="text-ink-3">{t('library.nobody')}</li>}
-          </ul>
-        </div>
-      ))}
+      {around
+        .filter(({ grants }) => grants.length > 0)
+        .map((place) => (
+          <div key={places.indexOf(place)} className="border-t border-rule-soft pt-1">
+            <p className="text-[11.5px] text-ink-3">
+              {place.name === null
+                ? t('library.fromHidden')
+                : t('library.fromFolder', { name: place.name === '' ? t('library.root') : place.name })}
+            </p>
+            <ul>{place.grants.map(({ principal, may }) => line(principal, may, `${places.indexOf(place)}`))}</ul>
+          </div>
+        ))}
       {mayManage && (around.length > 0 || !own.inherits) && (
         <label className="flex items-start gap-2 border-t border-rule-soft pt-1.5">
           <input

@@ -13,6 +13,7 @@ import { isAtLeast, isWithin, ROOT } from '../ui/folder-tree.ts';
 import { PublishBox } from '../ui/publish-box.tsx';
 import { Select } from '../ui/select.tsx';
 import { AccessList } from './access-list.tsx';
+import { FolderZip } from './folder-zip.tsx';
 import { addressOf } from './things.tsx';
 import type { LibraryWork } from './use-library.ts';
 
@@ -255,6 +256,11 @@ export const FolderDetails = ({ folder, work, canDesign, onClose }: FolderDetail
           ) : (
             <p className="text-ink-2">{t(`publish.mode_${folder.publishing}`)}</p>
           )}
+        </Section>
+      )}
+      {canDesign && (
+        <Section title={t('zip.title')}>
+          <FolderZip folder={folder} name={name} />
         </Section>
       )}
       {mayChange && !work.isHosts && (

@@ -20,6 +20,7 @@ import { useDeleted, useDeleting } from '../ui/use-deleting.ts';
 import { Begun } from './begun.tsx';
 import { Bin } from './bin.tsx';
 import { FolderDetails, ThingDetails } from './details.tsx';
+import { FolderHead } from './folder-head.tsx';
 import { folderOfDrop, Places } from './places.tsx';
 import { ThingMenu } from './thing-menu.tsx';
 import { Things } from './things.tsx';
@@ -104,25 +105,13 @@ export const LibraryScreen = () => {
               </Button>
             )}
           </div>
-          {folder && (
-            <h2 className="mb-2 flex items-center gap-1.5 text-[14px]">
-              {folderPath(work.folders, folder.id).map((one, i, all) => (
-                <span key={one.id} className="flex items-center gap-1.5">
-                  {i > 0 && <span className="text-ink-3">/</span>}
-                  {i < all.length - 1 ? (
-                    <button type="button" className="hover:text-pine" onClick={() => spot.go({ folder: one.id })}>
-                      {nameOf(one)}
-                    </button>
-                  ) : (
-                    <b className="font-semibold">{nameOf(one)}</b>
-                  )}
-                </span>
-              ))}
-              {folder.id === 'root' && <b className="font-semibold">{nameOf(folder)}</b>}
-              <Button look="quiet" onClick={() => setIsFolderShown(!isFolderShown)}>
-                {t('library.aboutFolder')}
-              </Button>
-            </h2>
+          {folder && spot.find === '' && (
+            <FolderHead
+              folder={folder}
+              folders={work.folders}
+              onGo={(id) => spot.go({ folder: id })}
+              onAbout={() => setIsFolderShown(!isFolderShown)}
+            />
           )}
           {work.error && <Failure error={work.error} retry={work.refetch} />}
           {things.error && <Failure error={things.error} retry={() => void things.refetch()} />}

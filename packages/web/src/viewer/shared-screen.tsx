@@ -1,10 +1,11 @@
-import { useEffect, useState } from 'react';
+import { lazy, useEffect, useState } from 'react';
 import { useLocation } from 'react-router';
 import { tokens } from '../api/client.ts';
 import { takeSettings } from '../embed/settings.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { Notice } from '../ui/controls.tsx';
-import { ViewerScreen } from './viewer-screen.tsx';
+
+const ViewerScreen = lazy(() => import('./viewer-screen.tsx').then(({ ViewerScreen }) => ({ default: ViewerScreen })));
 
 /**
  * A report that somebody shared by a link. Its token stands behind the # of the address, which browsers send to nobody; what could be

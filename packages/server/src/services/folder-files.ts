@@ -1,0 +1,305 @@
+import { randomUUID } from 'node:crypto';
+import { isDeepStrictEqual } from 'node:util';
+import type { AnswerOf, BodyRead } from '@gaveta/core/contract';
+import { type Report, readDefinition, type Sketch, sketchSchema } from '@gaveta/core/internal';
+import { ApiError, wordsOf } from '../base/api-error.ts';
+import { withText } from '../base/problem-text.ts';
+import type { AskedThings, SeenFolder, SeenThing } from '../store/library-store.ts';
+import type { StoredKind } from '../store/schema.ts';
+import type { Store } from '../store/store.ts';
+import { rankOf } from '../store/viewer.ts';
+import type { ActivityBook } from './activity.ts';
+import { type Caller, type Calls, issuesOf } from './call.ts';
+import type { Gate } from './gate.ts';
+import { whereNew } from './library.ts';
+import type { StatementRights } from './statement-rights.ts';
+
+export interface FolderFileParts {
+  store: Store;
+  gate: Gate;
+  statements: StatementRights;
+  book: ActivityBook;
+}
+
+type File = AnswerOf<'GET /folders/:id/files'>['files'][number];
+type Change = AnswerOf<'POST /folders/:id/files'>['changes'][number];
+type Asked = BodyRead<'POST /folders/:id/files'>;
+
+/** What tells of a folder, and of what is in it besides definitions. */
+const FOLDER = 'folder.json';
+
+const written = (value: unknown): string => `${JSON.stringify(value, null, 2)}\n`;
+
+/** A name as a part of a path: what a file system or a zip would take for something else is written otherwise. */
+const asPart = (name: string): string => {
+  const safe = name.replace(/[\\/:*?"<>|\p{Cc}%]/gu, (sign) => encodeURIComponent(sign)).replace(/^\.+|[. ]+$/g, '_');
+  return safe === '' ? '_' : safe;
+};
+
+/** What stands in a folder’s own file. */
+interface FolderFile {
+  id?: string;
+  name?: string;
+  note?: string;
+  /** By the id of a thing. */
+  things?: Record<string, { note?: string; tags?: string[] }>;
+}
+
+/** A thing as a file says it. */
+interface Brought {
+  path: string;
+  id: string;
+  kind: StoredKind;
+  /** Parts of the path of its folder. */
+  folder: string[];
+  definition: Report | Sketch | null;
+  note: string;
+  tags: string[];
+  /** Why it cannot be read, in words. */
+  problems: string[];
+}
+
+const parsed = (text: string): unknown => {
+  try {
+    return JSON.parse(text) as unknown;
+  } catch {
+    return undefined;
+  }
+};
+
+const objectOf = (value: unknown): Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value) ? (value as Record<string, unknown>) : {};
+
+const textIn = (value: unknown, most: number): string => (typeof value === 'string' ? value.slice(0, most) : '');
+
+const folderFileOf = (text: string | undefined): FolderFile => {
+  const { id, name, note, things } = objectOf(text === undefined ? undefined : parsed(text));
+  return {
+    ...(typeof id === 'string' ? { id: id.slice(0, 120) } : {}),
+    ...(typeof name === 'string' ? { name: name.trim().slice(0, 200) } : {}),
+    ...(typeof note === 'string' ? { note: note.slice(0, 500) } : {}),
+    things: objectOf(things) as NonNullable<FolderFile['things']>,
+  };
+};
+
+/** As it is where it was never encoded. */
+const decoded = (text: string): string => {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text;
+  }
+};
+
+/** Reads a thing’s file; null for a file that is none. */
+const broughtFrom = ({ path, text }: File, folders: ReadonlyMap<string, FolderFile>): Brought | null => {
+  const parts = path.split('/');
+  const [, encoded = '', kind] = /^(.+)\.(report|sketch)\.json$/.exec(parts.at(-1) ?? '') ?? [];
+  if (kind === undefined) return null;
+  const folder = parts.slice(0, -1);
+  const id = decoded(encoded).slice(0, 120);
+  const about = objectOf(folders.get(folder.join('/'))?.things?.[id]);
+  const tags = Array.isArray(about.tags) ? about.tags.filter((tag): tag is string => typeof tag === 'string') : [];
+  const brought = {
+    ...{ path, id, kind: kind as StoredKind, folder, note: textIn(about.note, 500) },
+    tags: tags.slice(0, 20).map((tag) => tag.slice(0, 60)),
+  };
+  const json = parsed(text);
+  if (kind === 'sketch') {
+    const read = sketchSchema.safeParse(json);
+    if (read.success) return { ...brought, definition: read.data, problems: [] };
+    return { ...brought, definition: null, problems: [issuesOf(read.error)] };
+  }
+  if (json === undefined) return { ...brought, definition: null, problems: ['it is no JSON'] };
+  const read = readDefinition(json);
+  return read.ok
+    ? { ...brought, definition: read.report, problems: [] }
+    : { ...brought, definition: null, problems: withText(read.problems).map(({ text }) => text ?? '') };
+};
+
+/** Folders as files, to keep under version control or to take elsewhere, and back. */
+export const folderFileService = ({
+  store,
+  gate,
+  statements,
+  book,
+}: FolderFileParts): Calls<'GET /folders/:id/files' | 'POST /folders/:id/files'> => {
+  const { library } = store;
+
+  const folderOf = async (caller: Caller, id: string, needed: 'see' | 'change'): Promise<SeenFolder> => {
+    const found = await library.folder(gate.viewer(caller), id);
+    if (!found) throw new ApiError('unknown-folder', { id });
+    if (rankOf(found.may) < rankOf(needed)) throw new ApiError('not-allowed-in-folder');
+    return found;
+  };
+  const thingsIn = async (caller: Caller, folder: string): Promise<SeenThing[]> => {
+    const asked: AskedThings = {
+      ...{ place: 'folder', folder, find: '', sort: 'name', descending: false, from: 0, count: 100_000 },
+    };
+    const { things } = await library.things(gate.viewer(caller), asked);
+    return gate.allowed(caller, things);
+  };
+  const definitionOf = async (caller: Caller, id: string): Promise<Report | Sketch | null> => {
+    const { read, sketch } = await gate.found(caller, id, 'newest');
+    return sketch ?? (read.ok ? read.report : null);
+  };
+
+  /** What a file would do, or does. */
+  const bring = async (
+    caller: Caller,
+    one: Brought,
+    folder: { id: string; seen: SeenFolder | null },
+    { apply, expect }: Asked,
+  ): Promise<Change> => {
+    const { path, id, kind, definition, note, tags } = one;
+    const change = { path, id, kind, name: definition?.name ?? id, revision: null as number | null };
+    if (!definition) return { ...change, what: 'refused', problems: one.problems };
+    const current = await library.thing(gate.viewer(caller), id);
+    const visible = current && (await gate.allowed(caller, [current])).length > 0 ? current : null;
+    try {
+      await statements.check(caller, definition);
+      await gate.checkNested(caller, definition);
+      if (visible) return await bringAgain(caller, one, visible, folder, { apply, expect });
+      await gate.checkCreate(caller);
+      if (apply && folder.seen) {
+        // An id that is used by what they do not see stays what it is.
+        const isFree = caller.may('manage') && (await store.get(id)) === null && (await store.deleted(id)) === null;
+        if ('sketch' in definition) await gate.beforeSaveSketch(null, definition, caller);
+        else await gate.beforeSave({ id: null, definition, sketch: null, caller: caller.session });
+        const made = await store.create(
+          definition,
+          caller.user,
+          isFree ? id : randomUUID(),
+          whereNew(caller, folder.seen, note),
+        );
+        if (tags.length > 0) await library.changeThing(made.id, { tags });
+        book.note(caller, 'created', made, { from: 'files' });
+        return { ...change, id: made.id, revision: made.revision, what: 'added', problems: [] };
+      }
+      return { ...change, what: 'added', problems: [] };
+    } catch (error) {
+      if (!(error instanceof ApiError)) throw error;
+      return { ...change, what: 'refused', problems: [wordsOf(error)] };
+    }
+  };
+
+  const bringAgain = async (
+    caller: Caller,
+    { path, id, kind, definition, note, tags }: Brought,
+    current: SeenThing,
+    folder: { id: string },
+    { apply, expect }: Pick<Asked, 'apply' | 'expect'>,
+  ): Promise<Change> => {
+    const change = { path, id, kind, name: definition!.name, revision: current.revision, problems: [] as string[] };
+    const before = await definitionOf(caller, id);
+    const isSame = isDeepStrictEqual(before, JSON.parse(JSON.stringify(definition)));
+    const isMoved = current.folder !== folder.id;
+    const isToldOtherwise = current.note !== note || !isDeepStrictEqual(current.tags, tags);
+    if (isSame && !isMoved && !isToldOtherwise) return { ...change, what: 'same' };
+    await gate.checkId(caller, 'change', id);
+    const expected = expect[id];
+    if (expected !== undefined && expected !== current.revision) return { ...change, what: 'conflict' };
+    const what = isSame ? 'moved' : 'changed';
+    if (!apply) return { ...change, what };
+    if (!isSame) {
+      if ('sketch' in definition!) await gate.beforeSaveSketch(id, definition, caller);
+      else await gate.beforeSave({ id, definition: definition as Report, sketch: null, caller: caller.session });
+      const publish = current.publishing === 'each-save';
+      const saved = await store.save(id, definition!, current.revision, caller.user, '', publish);
+      if (!saved.ok) return { ...change, what: 'conflict' };
+      change.revision = saved.stored.revision;
+      book.note(caller, 'saved', saved.stored, { from: 'files', revision: saved.stored.revision });
+    }
+    if (isMoved || isToldOtherwise) await library.changeThing(id, { folder: folder.id, note, tags });
+    if (isMoved) book.note(caller, 'moved', current, { folder: folder.id });
+    return { ...change, what };
+  };
+
+  return {
+    'GET /folders/:id/files': async ({ caller, params: { id } }) => {
+      const root = await folderOf(caller, id, 'see');
+      const all = await library.folders(gate.viewer(caller));
+      const files: File[] = [];
+      const revisions: Record<string, number> = {};
+      const add = async (folder: SeenFolder, at: string): Promise<void> => {
+        const things = await thingsIn(caller, folder.id);
+        const about: NonNullable<FolderFile['things']> = {};
+        for (const { id: thing, kind, note, tags, revision } of things) {
+          const definition = await definitionOf(caller, thing);
+          // What can be read no more is left where it is.
+          if (!definition) continue;
+          files.push({ path: `${at}${encodeURIComponent(thing)}.${kind}.json`, text: written(definition) });
+          revisions[thing] = revision;
+          if (note !== '' || tags.length > 0)
+            about[thing] = { ...(note === '' ? {} : { note }), ...(tags.length === 0 ? {} : { tags }) };
+        }
+        const { id: own, name, note } = folder;
+        const told = {
+          id: own,
+          name,
+          ...(note === '' ? {} : { note }),
+          ...(Object.keys(about).length === 0 ? {} : { things: about }),
+        };
+        files.push({ path: `${at}${FOLDER}`, text: written(told) });
+        const taken = new Set<string>();
+        for (const inner of all.filter(({ parent }) => parent === folder.id)) {
+          let part = asPart(inner.name);
+          // Two whose names are written alike stay two.
+          if (taken.has(part.toLowerCase())) part = `${part} ${inner.id}`;
+          taken.add(part.toLowerCase());
+          await add(inner, `${at}${part}/`);
+        }
+      };
+      await add(root, '');
+      return { files, revisions };
+    },
+    'POST /folders/:id/files': async ({ caller, params: { id }, body }) => {
+      const root = await folderOf(caller, id, 'change');
+      const told = new Map<string, FolderFile>();
+      for (const { path, text } of body.files) {
+        const parts = path.split('/');
+        if (parts.at(-1) === FOLDER) told.set(parts.slice(0, -1).join('/'), folderFileOf(text));
+      }
+      const brought = body.files.flatMap((file) => broughtFrom(file, told) ?? []);
+      const changes: Change[] = [];
+      const all = await library.folders(gate.viewer(caller));
+      /** Folders by their paths; those that would be created have no id yet. */
+      const found = new Map<string, { id: string; seen: SeenFolder | null }>([['', { id: root.id, seen: root }]]);
+      const folderAt = async (parts: readonly string[]): Promise<{ id: string; seen: SeenFolder | null }> => {
+        const key = parts.join('/');
+        const before = found.get(key);
+        if (before) return before;
+        const around = await folderAt(parts.slice(0, -1));
+        const { id: own, name: called, note = '' } = told.get(key) ?? {};
+        const name = called || parts.at(-1)!;
+        const inside = all.filter(({ parent }) => parent === around.id);
+        const seen =
+          inside.find((one) => one.id === own) ??
+          inside.find((one) => one.name.toLowerCase() === name.toLowerCase()) ??
+          null;
+        if (seen) {
+          found.set(key, { id: seen.id, seen });
+          return found.get(key)!;
+        }
+        const change = { path: `${key}/${FOLDER}`, id: own ?? '', kind: 'folder' as const, name, revision: null };
+        changes.push({ ...change, what: 'added', problems: [] });
+        if (!body.apply || !around.seen) {
+          found.set(key, { id: `new ${key}`, seen: null });
+          return found.get(key)!;
+        }
+        const isFree = own !== undefined && caller.may('manage') && (await library.isFolderFree(own));
+        const made = await library.createFolder(
+          { name, note, parent: around.id, owner: caller.isCode ? null : caller.user },
+          caller.user,
+          isFree ? own : randomUUID(),
+        );
+        const created = await folderOf(caller, made, 'change');
+        all.push(created);
+        found.set(key, { id: made, seen: created });
+        return found.get(key)!;
+      };
+      for (const one of brought) changes.push(await bring(caller, one, await folderAt(one.folder), body));
+      return { changes };
+    },
+  };
+};
