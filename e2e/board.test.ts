@@ -88,6 +88,11 @@ it('copies items by keyboard from one report into another', async () => {
   await (await button(driver, 'Reports')).click();
   // Others have stored reports as well: more than are listed at once.
   await (await find(driver, 'input[type="search"]')).sendKeys('roster flights');
+  await eventually(
+    driver,
+    'what was found',
+    async () => (await driver.findElements(By.css('[data-thing]'))).length <= 2,
+  );
   await chooseFor('Roster: flights', 'Edit');
   await (await button(driver, 'Band Flight detail')).click();
   const before = await itemsOf('flights/detail');

@@ -1,4 +1,4 @@
-import { writeFileSync } from 'node:fs';
+import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { strToU8, zipSync } from 'fflate';
 import { expect, it } from 'vitest';
@@ -235,6 +235,7 @@ it('shares a report by a link that opens without signing in, until it is revoked
 });
 
 it('brings in a folder from a zip, after showing what it would change', async () => {
+  mkdirSync(downloads, { recursive: true });
   const zip = join(downloads, 'brought.zip');
   writeFileSync(
     zip,
@@ -266,6 +267,9 @@ it('brings in a folder from a zip, after showing what it would change', async ()
     await driver.findElement(By.xpath('//main//ul[@aria-label="Folders"]//button[span or normalize-space()="Fairs"]'))
   ).click();
   await namesAre('what was brought', (found) => found[0] === 'Fair stands');
-  await (await find(driver, '[data-thing]')).click();
+  await eventually(driver, 'its details', async () => {
+    await (await find(driver, '[data-thing]')).click();
+    return true;
+  });
   expect(await (await inAside('textarea')).getAttribute('value')).toBe('Brought along');
 });
