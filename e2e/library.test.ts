@@ -263,13 +263,20 @@ it('brings in a folder from a zip, after showing what it would change', async ()
   await eventually(driver, 'that it was done', async () =>
     (await textOf(driver, '[data-testid="zip-plan"]')).includes('This was done'),
   );
-  await (
-    await driver.findElement(By.xpath('//main//ul[@aria-label="Folders"]//button[span or normalize-space()="Fairs"]'))
-  ).click();
+  await eventually(driver, 'the folder that was brought', async () => {
+    await (
+      await driver.findElement(By.xpath('//main//ul[@aria-label="Folders"]//button[contains(., "Fairs")]'))
+    ).click();
+    return true;
+  });
   await namesAre('what was brought', (found) => found[0] === 'Fair stands');
   await eventually(driver, 'its details', async () => {
     await (await find(driver, '[data-thing]')).click();
     return true;
   });
-  expect(await (await inAside('textarea')).getAttribute('value')).toBe('Brought along');
+  await eventually(
+    driver,
+    'its note',
+    async () => (await (await inAside('textarea')).getAttribute('value')) === 'Brought along',
+  );
 });
