@@ -37,6 +37,8 @@ export const askDemo = async (options: Partial<GavetaOptions> = {}): Promise<Ask
     return open(...asked);
   };
   const gaveta = await createGaveta({
+    // Pictures run reports in the background, which others count.
+    firstPages: false,
     store: await openBlank(),
     models: [cumeeiraModel],
     connections: { cumeeira: connection },

@@ -36,6 +36,8 @@ export const openData = async (): Promise<void> => {
   sources = await openDemoSources('.data');
   store = await openBlank();
   gaveta = await createGaveta({
+    // Pictures run reports in the background, which others count.
+    firstPages: false,
     ...sources,
     store,
     secret: SECRET,

@@ -62,7 +62,10 @@ const as = async (who: Session, method: string, path: string, body?: object) =>
 
 beforeAll(async () => {
   database = await demoDatabase();
-  gaveta = await gavetaOver(database, { encryptionKey: 'a key that seals the secrets of these tests' });
+  gaveta = await gavetaOver(database, {
+    firstPages: true,
+    encryptionKey: 'a key that seals the secrets of these tests',
+  });
   host = express().use('/reports', gaveta.router);
   folder = (await as(OWNER, 'POST', '/folders', { name: `The ${SECRET_WORD} folder` })).body.id;
   await as(OWNER, 'PUT', `/folders/${folder}/access`, { inherits: false });

@@ -30,6 +30,8 @@ export const HUTS = {
 /** Gaveta over the demo's database, with a store of its own, for code: without the web application. */
 export const gavetaOver = async (database: PGlite, options: Partial<GavetaOptions> = {}): Promise<Gaveta> =>
   createGaveta({
+    // Pictures run reports in the background, which others count.
+    firstPages: false,
     store: await openBlank(),
     models: [cumeeiraModel],
     connections: { cumeeira: pgliteConnection(database) },
