@@ -219,6 +219,14 @@ export class Gate {
     return (await this.definition(await this.checkId(caller, 'view', id), which)).found;
   }
 
+  /** The definition of a thing as it was saved last, or published where that is all that a caller sees. Throws as {@link checkId} does. */
+  async definitionOf(caller: Caller, id: string): Promise<Report | Sketch> {
+    const { read, sketch } = await this.found(caller, id, 'newest');
+    if (sketch) return sketch;
+    if (!read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(read.problems) });
+    return read.report;
+  }
+
   /** Reports by their ids as a caller may run them inside others; null for those that they may not, and those that are not there. */
   finder(caller: Caller, which: WhichRevision): (id: string) => Promise<Report | null> {
     return async (id) => {

@@ -1,5 +1,4 @@
 import type { AnswerOf, BodyRead } from '@gaveta/core/contract';
-import type { Report, Sketch } from '@gaveta/core/internal';
 import { ApiError } from '../base/api-error.ts';
 import type { GrantTarget } from '../store/grant-store.ts';
 import type { SeenFolder, SeenThing } from '../store/library-store.ts';
@@ -112,15 +111,6 @@ export const libraryService = (
   const sent = async (caller: Caller, id: string): Promise<Thing> =>
     (await withRuns([await gate.checkId(caller, 'view', id)]))[0]!;
 
-  /** A thing’s newest definition under another name. */
-  const renamed = async (id: string, name: string): Promise<Report | Sketch> => {
-    const found = await store.get(id);
-    if (!found) throw new ApiError('unknown-report', { id });
-    if (found.sketch) return { ...found.sketch, name };
-    if (!found.read.ok) throw new ApiError('wrong-definition', {}, { problems: [] });
-    return { ...found.read.report, name };
-  };
-
   return {
     'GET /folders': async ({ caller }) => ({
       folders: await library.folders(gate.viewer(caller)),
@@ -210,7 +200,7 @@ export const libraryService = (
       const thing = await gate.checkId(caller, 'change', id);
       if (folder !== undefined && folder !== thing.folder) await gate.folderFor(caller, folder);
       if (name !== undefined && name !== thing.name) {
-        const definition = await renamed(id, name);
+        const definition = { ...(await gate.definitionOf(caller, id)), name };
         if ('sketch' in definition) await gate.beforeSaveSketch(id, definition, caller);
         else await gate.beforeSave({ id, definition, sketch: null, caller: caller.session });
         // What it is called is no part of what readers wait for: where they see the newest, they go on to.
@@ -239,10 +229,7 @@ export const libraryService = (
         if (asked === undefined && error instanceof ApiError) return gate.folderFor(caller, null);
         throw error;
       });
-      const found = await gate.found(caller, id, 'newest');
-      if (!found.sketch && !found.read.ok) throw new ApiError('wrong-definition', {}, { problems: [] });
-      const definition = found.sketch ?? (found.read as { report: Report }).report;
-      const copy = { ...definition, name: name ?? thing.name };
+      const copy = { ...(await gate.definitionOf(caller, id)), name: name ?? thing.name };
       if ('sketch' in copy) await gate.beforeSaveSketch(null, copy, caller);
       else await gate.beforeSave({ id: null, definition: copy, sketch: null, caller: caller.session });
       const made = await store.create(copy, caller.user, undefined, whereNew(caller, folder, thing.note));

@@ -1,5 +1,4 @@
-import { Clock, FilePen, FolderPlus, Library, MoreHorizontal, Star, Trash2, User, Users } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
+import { Clock, FilePen, FolderPlus, Library, Star, Trash2, User, Users } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import type { Folder } from '../api/library.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
@@ -10,6 +9,7 @@ import { useFolderName } from '../ui/folder-pick.tsx';
 import { folderLines, isAtLeast, isWithin, ROOT } from '../ui/folder-tree.ts';
 import { MenuLine } from '../ui/menu-line.tsx';
 import { NameForm } from '../ui/name-form.tsx';
+import { SmallMenu } from '../ui/small-menu.tsx';
 import type { LibraryWork } from './use-library.ts';
 import type { Spot, SpotState } from './use-spot.ts';
 
@@ -177,28 +177,12 @@ const FolderLine = ({ work, spot, canDesign, folder, depth, onAccess, onAdd }: F
       </button>
       {mayChange && (
         <span className="absolute end-0 top-0 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100 has-[[data-state=open]]:opacity-100">
-          <DropdownMenu.Root>
-            <DropdownMenu.Trigger asChild>
-              <IconButton label={t('library.folderMenu', { name })}>
-                <MoreHorizontal size={14} />
-              </IconButton>
-            </DropdownMenu.Trigger>
-            <DropdownMenu.Portal>
-              <DropdownMenu.Content
-                align="end"
-                sideOffset={2}
-                collisionPadding={4}
-                className="z-60 min-w-44 rounded-lg border border-rule bg-paper p-1 shadow-lg"
-                // What was picked opens a box, which keeps the focus that it takes.
-                onCloseAutoFocus={(event) => event.preventDefault()}
-              >
-                <MenuLine onSelect={() => onAdd(folder.id)}>{t('library.newFolderIn')}</MenuLine>
-                {!isFixed && <MenuLine onSelect={() => setIsRenaming(true)}>{t('library.renameIt')}</MenuLine>}
-                <MenuLine onSelect={() => onAccess(folder)}>{t('library.whoMay')}</MenuLine>
-                {!isFixed && <MenuLine onSelect={() => void remove()}>{t('library.delete')}</MenuLine>}
-              </DropdownMenu.Content>
-            </DropdownMenu.Portal>
-          </DropdownMenu.Root>
+          <SmallMenu label={t('library.folderMenu', { name })}>
+            <MenuLine onSelect={() => onAdd(folder.id)}>{t('library.newFolderIn')}</MenuLine>
+            {!isFixed && <MenuLine onSelect={() => setIsRenaming(true)}>{t('library.renameIt')}</MenuLine>}
+            <MenuLine onSelect={() => onAccess(folder)}>{t('library.whoMay')}</MenuLine>
+            {!isFixed && <MenuLine onSelect={() => void remove()}>{t('library.delete')}</MenuLine>}
+          </SmallMenu>
         </span>
       )}
     </div>

@@ -1,11 +1,9 @@
-import { MoreHorizontal } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
 import { useNavigate } from 'react-router';
 import type { Thing } from '../api/library.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
-import { IconButton } from '../ui/controls.tsx';
 import { isAtLeast } from '../ui/folder-tree.ts';
 import { MenuLine } from '../ui/menu-line.tsx';
+import { SmallMenu } from '../ui/small-menu.tsx';
 import { addressOf } from './things.tsx';
 import type { LibraryWork } from './use-library.ts';
 
@@ -27,42 +25,25 @@ export const ThingMenu = (props: ThingMenuProps) => {
   const navigate = useNavigate();
   const mayChange = canDesign && isAtLeast(thing.may, 'change') && !isDesignHidden;
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger asChild>
-        <IconButton label={t('library.thingMenu', { name: thing.name })} className="flex-none">
-          <MoreHorizontal size={15} />
-        </IconButton>
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          sideOffset={2}
-          collisionPadding={4}
-          className="z-60 min-w-48 rounded-lg border border-rule bg-paper p-1 shadow-lg"
-          // What was picked opens a box, which keeps the focus that it takes.
-          onCloseAutoFocus={(event) => event.preventDefault()}
-          onClick={(event) => event.stopPropagation()}
-        >
-          <MenuLine onSelect={() => navigate(addressOf(thing))}>{t('library.open')}</MenuLine>
-          {mayChange && thing.kind === 'report' && (
-            <MenuLine onSelect={() => navigate(`/reports/${thing.id}/design`)}>{t('library.design')}</MenuLine>
-          )}
-          <MenuLine onSelect={onDetails}>{t('library.details')}</MenuLine>
-          <MenuLine onSelect={() => void work.star(thing)}>
-            {t(thing.isStarred ? 'library.unstar' : 'library.star')}
-          </MenuLine>
-          {mayChange && <MenuLine onSelect={onRename}>{t('library.renameIt')}</MenuLine>}
-          {canDesign && !isDesignHidden && (
-            <MenuLine onSelect={() => void work.copy(thing, t('designer.copyName', { name: thing.name }))}>
-              {t('library.duplicate')}
-            </MenuLine>
-          )}
-          {mayChange && thing.kind === 'report' && (
-            <MenuLine onSelect={() => navigate(`/reports/${thing.id}/revisions`)}>{t('library.revisions')}</MenuLine>
-          )}
-          {mayChange && <MenuLine onSelect={onDelete}>{t('library.delete')}</MenuLine>}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+    <SmallMenu label={t('library.thingMenu', { name: thing.name })}>
+      <MenuLine onSelect={() => navigate(addressOf(thing))}>{t('library.open')}</MenuLine>
+      {mayChange && thing.kind === 'report' && (
+        <MenuLine onSelect={() => navigate(`/reports/${thing.id}/design`)}>{t('library.design')}</MenuLine>
+      )}
+      <MenuLine onSelect={onDetails}>{t('library.details')}</MenuLine>
+      <MenuLine onSelect={() => void work.star(thing)}>
+        {t(thing.isStarred ? 'library.unstar' : 'library.star')}
+      </MenuLine>
+      {mayChange && <MenuLine onSelect={onRename}>{t('library.renameIt')}</MenuLine>}
+      {canDesign && !isDesignHidden && (
+        <MenuLine onSelect={() => void work.copy(thing, t('designer.copyName', { name: thing.name }))}>
+          {t('library.duplicate')}
+        </MenuLine>
+      )}
+      {mayChange && thing.kind === 'report' && (
+        <MenuLine onSelect={() => navigate(`/reports/${thing.id}/revisions`)}>{t('library.revisions')}</MenuLine>
+      )}
+      {mayChange && <MenuLine onSelect={onDelete}>{t('library.delete')}</MenuLine>}
+    </SmallMenu>
   );
 };

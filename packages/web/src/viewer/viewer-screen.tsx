@@ -1,9 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { PencilRuler } from 'lucide-react';
-import { type FC, lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { type FC, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { ApiFailure, api, type RunState } from '../api/client.ts';
-import { slotOf } from '../api/draft-slots.ts';
 import { queries } from '../api/queries.ts';
 import { tellHost } from '../embed/frame.ts';
 import { useHostActions, useHostSettings, useIsHidden } from '../embed/settings.ts';
@@ -23,6 +22,7 @@ import { ExportButton } from './export/export-button.tsx';
 import { FindBar } from './find/find-bar.tsx';
 import { useFind, useFindKeys } from './find/use-find.ts';
 import { FoldsMenu } from './folds-menu.tsx';
+import { ColumnsMenu, OriginPanel, PointedItem, SharePanel, ValueMenu, ValuesPanel, Wing } from './later-parts.ts';
 import { useLinks } from './links/use-links.ts';
 import { MoreMenu } from './more-menu.tsx';
 import { useOrigin } from './origin/use-origin.ts';
@@ -52,6 +52,7 @@ import { Problems, Trouble, wordsOfItems } from './troubles.tsx';
 import { useFrameHeight } from './use-frame-height.ts';
 import { isAllOpen, onPaper, useLaid } from './use-laid.ts';
 import { useRun } from './use-run.ts';
+import { useShownReport } from './use-shown-report.ts';
 import { pressAction, useViewerHost } from './use-viewer-host.ts';
 import { useStaging } from './values/use-staging.ts';
 import { useValues } from './values/use-values.ts';
@@ -61,23 +62,8 @@ import { WhichRevision } from './which-revision.tsx';
 import type { WingTab } from './wing/remembered-wing.ts';
 import { useWing } from './wing/use-wing.ts';
 
-/** What is opened now and then comes when it is: the first page waits for none of it. */
 /** Points above an item that was gone to, so that it does not stand at the edge of the window. */
 const POINTED_BELOW = 60;
-
-const ColumnsMenu = lazy(() =>
-  import('./arranging/columns-menu.tsx').then(({ ColumnsMenu }) => ({ default: ColumnsMenu })),
-);
-const OriginPanel = lazy(() =>
-  import('./origin/origin-panel.tsx').then(({ OriginPanel }) => ({ default: OriginPanel })),
-);
-const PointedItem = lazy(() => import('./pointed-item.tsx').then(({ PointedItem }) => ({ default: PointedItem })));
-const SharePanel = lazy(() => import('./share/share-panel.tsx').then(({ SharePanel }) => ({ default: SharePanel })));
-const ValueMenu = lazy(() => import('./origin/value-menu.tsx').then(({ ValueMenu }) => ({ default: ValueMenu })));
-const ValuesPanel = lazy(() =>
-  import('./values/values-panel.tsx').then(({ ValuesPanel }) => ({ default: ValuesPanel })),
-);
-const Wing = lazy(() => import('./wing/wing.tsx').then(({ Wing }) => ({ default: Wing })));
 
 const NO_SIZES: RunState['sizes'] = [];
 
@@ -104,19 +90,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
   const again = (): void => setAttempt((n) => n + 1);
   const [isSharing, setSharing] = useState(false);
   const scroller = useRef<HTMLDivElement>(null);
-  // What readers see, until somebody who may asks for what was saved since.
-  const [which, setWhich] = useState<'published' | 'newest'>('published');
-  const report = useQuery({
-    queryKey: unsaved ? ['draft', id] : ['report', id, which],
-    queryFn: async () => {
-      const draft = unsaved ? ((await api.draft(slotOf(id))) ?? (await api.draft(id))) : null;
-      if (draft) return { ...draft, stored: null };
-      const stored = await api.report(id, unsaved ? 'newest' : which);
-      return { ...stored, stored };
-    },
-    staleTime: 0,
-    ...(unsaved ? { gcTime: 0 } : {}),
-  });
+  const { report, which, setWhich } = useShownReport(id, unsaved);
   const session = useQuery(queries.session());
   const values = useValues(id);
   const [credentials, setCredentials] = useState<Credentials>();
