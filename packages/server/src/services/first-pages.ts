@@ -29,6 +29,8 @@ const FRESH = 24 * 3600 * 1000;
 const DPI = 42;
 /** Pictures that wait to be made; those that waited longest are forgotten, and asked for again by whoever still looks. */
 const MOST_WAITING = 200;
+/** Milliseconds within which things are asked for together, as by one screen. */
+const TOGETHER = 3000;
 /** Milliseconds for the first page to come, and for a run to end once it has. */
 const PATIENCE = 15_000;
 const LITTLE_MORE = 1500;
@@ -37,6 +39,8 @@ interface Wanted {
   key: string;
   thing: SeenThing;
   caller: Caller;
+  /** With which others. */
+  round: number;
 }
 
 /**
@@ -74,7 +78,7 @@ export class FirstPages {
     if (!this.parts.isOn || this.abort.signal.aborted) return;
     const key = `${thing.id} ${digestOf(caller)}`;
     this.waiting.delete(key);
-    this.waiting.set(key, { key, thing, caller });
+    this.waiting.set(key, { key, thing, caller, round: Math.floor(Date.now() / TOGETHER) });
     const [oldest] = this.waiting.keys();
     if (this.waiting.size > MOST_WAITING && oldest !== undefined) this.waiting.delete(oldest);
     this.working ??= this.work().finally(() => {
@@ -90,7 +94,7 @@ export class FirstPages {
 
   private async work(): Promise<void> {
     for (;;) {
-      const [next] = this.waiting.values();
+      const next = this.next();
       if (!next || this.abort.signal.aborted) return;
       this.waiting.delete(next.key);
       try {
@@ -101,6 +105,13 @@ export class FirstPages {
         if (!this.abort.signal.aborted) this.parts.log(error);
       }
     }
+  }
+
+  /** The first of those that were asked for last: what somebody looks at now comes before what nobody waits for any more. */
+  private next(): Wanted | null {
+    let found: Wanted | null = null;
+    for (const one of this.waiting.values()) if (!found || one.round > found.round) found = one;
+    return found;
   }
 
   /** Null: there is none to be had, as it asks for values, or its rows cannot be read. */

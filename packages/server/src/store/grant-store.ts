@@ -1,6 +1,7 @@
 import type { AccessLevel } from '@gaveta/core/contract';
 import { and, asc, eq, type SQL, sql } from 'drizzle-orm';
 import type { StoreDatabase } from './opened-database.ts';
+import type { Reaches } from './reach.ts';
 import { folders, grants, people, reports } from './schema.ts';
 import { levelAt, principalsOf, rankOf, type Viewer } from './viewer.ts';
 
@@ -38,7 +39,7 @@ export interface GrantStore {
   people(search: string, most: number): Promise<string[]>;
 }
 
-export const createGrantStore = (db: StoreDatabase): GrantStore => {
+export const createGrantStore = (db: StoreDatabase, reaches: Reaches): GrantStore => {
   const isOn = (target: GrantTarget): SQL =>
     'folder' in target ? eq(grants.folder, target.folder) : eq(grants.report, target.thing);
 
@@ -73,21 +74,22 @@ export const createGrantStore = (db: StoreDatabase): GrantStore => {
       }
       return found;
     },
-    async put(target, principal, may, by) {
-      if (may === null) {
-        await db.delete(grants).where(and(isOn(target), eq(grants.principal, principal)));
-        return;
-      }
-      const on = 'folder' in target ? { folder: target.folder } : { report: target.thing };
-      const granted = { level: rankOf(may), grantedBy: by, grantedAt: new Date() };
-      await db
-        .insert(grants)
-        .values({ ...on, principal, ...granted })
-        .onConflictDoUpdate({
-          target: 'folder' in target ? [grants.folder, grants.principal] : [grants.report, grants.principal],
-          set: granted,
-        });
-    },
+    put: (target, principal, may, by) =>
+      reaches.grant(async () => {
+        if (may === null) {
+          await db.delete(grants).where(and(isOn(target), eq(grants.principal, principal)));
+          return;
+        }
+        const on = 'folder' in target ? { folder: target.folder } : { report: target.thing };
+        const granted = { level: rankOf(may), grantedBy: by, grantedAt: new Date() };
+        await db
+          .insert(grants)
+          .values({ ...on, principal, ...granted })
+          .onConflictDoUpdate({
+            target: 'folder' in target ? [grants.folder, grants.principal] : [grants.report, grants.principal],
+            set: granted,
+          });
+      }),
     async notePeople(viewer) {
       const names = principalsOf(viewer).filter((name) => name.includes(':'));
       if (names.length === 0) return;

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { AccessLevel, Publishing } from '@gaveta/core/contract';
-import { and, asc, desc, eq, isNotNull, isNull, not, type SQL, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, isNotNull, isNull, type SQL, sql } from 'drizzle-orm';
 import type { Kept } from './kept.ts';
 import type { StoreDatabase } from './opened-database.ts';
 import type { FolderReach, Reach, Reaches } from './reach.ts';
@@ -289,36 +289,15 @@ export const createLibraryStore = (db: StoreDatabase, reaches: Reaches, kept: Ke
     async things(viewer, asked) {
       const reach = await reachOf(viewer);
       const { find, sort, from, count } = asked;
-      const within = and(isThere, isIn(reach, viewer, asked));
-      const order = orderOf(asked);
-      const rows = (where: SQL, most: number, skipped: number) =>
-        rowsOf(viewer)
-          .where(and(within, where))
-          .orderBy(...order)
-          .limit(most)
-          .offset(skipped);
       const words = wanted(find);
       const isFound = find.trim() === '' ? reach.seen() : seenWith(reach, words);
-      if (sort !== 'best' || !words) {
-        const found = await rows(isFound, count + 1, from);
-        return { things: found.slice(0, count).map((row) => asThing(reach, row)), more: found.length > count };
-      }
       // Those that are called so come before those that say so.
-      const hasName = sql`${reports.nameSearch} @@ ${words}`;
-      const isCalled = and(hasName, reach.seen())!;
-      const called = await rows(isCalled, count + 1, from);
-      const [total] =
-        called.length > 0 || from === 0
-          ? []
-          : await db
-              .select({ count: sql<number>`count(*)::int` })
-              .from(reports)
-              .leftJoin(marks, markOf(viewer))
-              .where(and(within, isCalled));
-      const skipped = Math.max(0, from - (total?.count ?? from));
-      const others =
-        called.length > count ? [] : await rows(and(isFound, not(hasName))!, count + 1 - called.length, skipped);
-      const found = [...called, ...others];
+      const isCalled = sort === 'best' && words ? [desc(sql`${reports.nameSearch} @@ ${words}`)] : [];
+      const found = await rowsOf(viewer)
+        .where(and(isThere, isIn(reach, viewer, asked), isFound))
+        .orderBy(...isCalled, ...orderOf(asked))
+        .limit(count + 1)
+        .offset(from);
       return { things: found.slice(0, count).map((row) => asThing(reach, row)), more: found.length > count };
     },
     async thing(viewer, id, binned = false) {

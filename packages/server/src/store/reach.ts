@@ -21,6 +21,12 @@ export interface FolderReach {
   isForeign: boolean;
 }
 
+/** What was granted to one of the names that somebody has. */
+type Granted = Pick<typeof grants.$inferSelect, 'folder' | 'report' | 'level'>;
+
+/** People with the same names whose grants are kept. */
+const MOST_PEOPLE = 500;
+
 /** The one thing that is kept of folders: all of them. */
 const ALL = 'folders';
 const CHANGE = rankOf('change');
@@ -38,16 +44,10 @@ export class Reach {
     private readonly granted: ReadonlyMap<string, number>,
   ) {}
 
-  static async of(db: StoreDatabase, kept: Kept<FolderRow[]>, viewer: Viewer): Promise<Reach> {
-    // A query runs each time that it is waited for: what is kept is its rows.
-    const rows = await kept.read(ALL, async () => await db.select().from(folders));
-    const own = await db
-      .select({ folder: grants.folder, report: grants.report, level: grants.level })
-      .from(grants)
-      .where(inArray(grants.principal, principalsOf(viewer)));
+  static of(rows: readonly FolderRow[], granted: readonly Granted[], viewer: Viewer): Reach {
     const ofFolders = new Map<string, number>();
     const ofThings = new Map<string, number>();
-    for (const { folder, report, level } of own) {
+    for (const { folder, report, level } of granted) {
       const [map, id] = folder === null ? [ofThings, report!] : [ofFolders, folder];
       map.set(id, Math.max(map.get(id) ?? 0, level));
     }
@@ -127,24 +127,40 @@ export class Reach {
   }
 }
 
-/** What people may do, asked at any moment; folders are kept until they are written to, where nobody else writes. */
+/** What people may do, asked at any moment; folders and grants are kept until they are written to, where nobody else writes. */
 export class Reaches {
-  private readonly kept: Kept<FolderRow[]>;
+  private readonly folders: Kept<FolderRow[]>;
+  private readonly granted: Kept<Granted[]>;
 
   constructor(
     private readonly db: StoreDatabase,
     isShared: boolean,
   ) {
-    this.kept = new Kept<FolderRow[]>(isShared ? 0 : 1);
+    this.folders = new Kept(isShared ? 0 : 1);
+    this.granted = new Kept(isShared ? 0 : MOST_PEOPLE);
   }
 
-  of(viewer: Viewer): Promise<Reach> {
-    return Reach.of(this.db, this.kept, viewer);
+  async of(viewer: Viewer): Promise<Reach> {
+    const { db } = this;
+    const names = principalsOf(viewer);
+    const { folder, report, level } = grants;
+    // A query runs each time that it is waited for: what is kept is its rows.
+    const rows = await this.folders.read(ALL, async () => await db.select().from(folders));
+    const granted = await this.granted.read(
+      JSON.stringify(names),
+      async () => await db.select({ folder, report, level }).from(grants).where(inArray(grants.principal, names)),
+    );
+    return Reach.of(rows, granted, viewer);
   }
 
   /** Writes to folders, so that nobody is given them as they were before. */
   write<R>(write: () => Promise<R>): Promise<R> {
-    return this.kept.write(ALL, write);
+    return this.folders.write(ALL, write);
+  }
+
+  /** Writes to what was granted. */
+  grant<R>(write: () => Promise<R>): Promise<R> {
+    return this.granted.writeAny(write);
   }
 }
 

@@ -313,7 +313,7 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
 
     data: createDataStore(db, seal, isShared),
     library: createLibraryStore(db, reaches, newest as Kept<unknown>),
-    grants: createGrantStore(db),
+    grants: createGrantStore(db, reaches),
     firstPages: createFirstPageStore(db),
     links: createLinkStore(db),
     activity: createActivityStore(db, reaches),
