@@ -15,6 +15,10 @@ export const TRIED_RIGHTS = ['view', 'design', 'data', 'sql'] as const satisfies
 export const ACCESS_LEVELS = ['see', 'change', 'publish', 'manage'] as const;
 export type AccessLevel = (typeof ACCESS_LEVELS)[number];
 
+/** What stands in folders of the library. */
+export const LIBRARY_KINDS = ['report', 'sketch', 'recipe', 'connection', 'picture', 'theme'] as const;
+export type LibraryKind = (typeof LIBRARY_KINDS)[number];
+
 /** What somebody can have done with a thing of the library. */
 export const ACTS = [
   'created',

@@ -11,6 +11,8 @@ export class Kept<T> {
   constructor(
     private readonly most: number,
     private readonly isSmall: (found: T) => boolean = () => true,
+    /** Told after each write. */
+    private readonly written: () => void = () => {},
   ) {}
 
   read(key: string, find: () => Promise<T>): Promise<T> {
@@ -33,6 +35,7 @@ export class Kept<T> {
       return await write();
     } finally {
       this.found.delete(key);
+      this.written();
     }
   }
 
@@ -42,7 +45,13 @@ export class Kept<T> {
       return await write();
     } finally {
       this.found.clear();
+      this.written();
     }
+  }
+
+  /** Lets go of all that was read. */
+  clear(): void {
+    this.found.clear();
   }
 
   private letGo(key: string, reading: Promise<T>): boolean {

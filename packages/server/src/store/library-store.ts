@@ -3,7 +3,7 @@ import type { AccessLevel, Publishing } from '@gaveta/core/contract';
 import { and, asc, desc, eq, isNotNull, isNull, type SQL, sql } from 'drizzle-orm';
 import type { Kept } from './kept.ts';
 import type { StoreDatabase } from './opened-database.ts';
-import type { FolderReach, Reach, Reaches } from './reach.ts';
+import type { Counts, FolderReach, Reach, Reaches } from './reach.ts';
 import { folders, marks, ROOT, reports } from './schema.ts';
 import { gatherWords, wanted } from './search-words.ts';
 import { asStored, RESTORABLE_FOR, type StoredReport, type ThingRow, thingColumns } from './stored-report.ts';
@@ -181,6 +181,15 @@ export const createLibraryStore = (db: StoreDatabase, reaches: Reaches, kept: Ke
       things: count,
     };
   };
+  const countsFor = (viewer: Viewer, reach: Reach): Promise<Counts> =>
+    reaches.counts(viewer, async () => {
+      const rows = await db
+        .select({ folder: reports.folder, count: sql<number>`count(*)::int` })
+        .from(reports)
+        .where(and(isThere, reach.seen()))
+        .groupBy(reports.folder);
+      return new Map(rows.map(({ folder, count }) => [folder, count]));
+    });
   const seenFolders = (reach: Reach): FolderReach[] =>
     [...reach.folders.values()].filter(({ rank, isGone }) => rank > 0 && !isGone);
   /** What was deleted inside one that is gone itself comes up once that one is back. */
@@ -201,12 +210,7 @@ export const createLibraryStore = (db: StoreDatabase, reaches: Reaches, kept: Ke
   return {
     async folders(viewer) {
       const reach = await reachOf(viewer);
-      const counted = await db
-        .select({ folder: reports.folder, count: sql<number>`count(*)::int` })
-        .from(reports)
-        .where(and(isThere, reach.seen()))
-        .groupBy(reports.folder);
-      const counts = new Map(counted.map(({ folder, count }) => [folder, count]));
+      const counts = await countsFor(viewer, reach);
       return seenFolders(reach)
         .map((one) => asFolder(reach, one, counts.get(one.row.id) ?? 0))
         .sort((a, b) => byName.compare(a.name, b.name) || (a.id < b.id ? -1 : 1));
@@ -215,11 +219,7 @@ export const createLibraryStore = (db: StoreDatabase, reaches: Reaches, kept: Ke
       const reach = await reachOf(viewer);
       const one = reach.folders.get(id);
       if (!one || one.rank === 0 || one.isGone) return null;
-      const [counted] = await db
-        .select({ count: sql<number>`count(*)::int` })
-        .from(reports)
-        .where(and(isThere, eq(reports.folder, id), reach.seen()));
-      return asFolder(reach, one, counted!.count);
+      return asFolder(reach, one, (await countsFor(viewer, reach)).get(id) ?? 0);
     },
     createFolder: ({ name: called, note, parent, owner }, by, id = randomUUID()) =>
       writing(async () => {

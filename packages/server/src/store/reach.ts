@@ -127,17 +127,28 @@ export class Reach {
   }
 }
 
-/** What people may do, asked at any moment; folders and grants are kept until they are written to, where nobody else writes. */
+/** How many things somebody sees in each folder. */
+export type Counts = ReadonlyMap<string, number>;
+
+/**
+ * What people may do, asked at any moment, and how much they see. Folders, grants and counts are kept until what they stand on is
+ * written to, where nobody else writes.
+ */
 export class Reaches {
   private readonly folders: Kept<FolderRow[]>;
   private readonly granted: Kept<Granted[]>;
+  private readonly counted: Kept<Counts>;
 
   constructor(
     private readonly db: StoreDatabase,
     isShared: boolean,
   ) {
-    this.folders = new Kept(isShared ? 0 : 1);
-    this.granted = new Kept(isShared ? 0 : MOST_PEOPLE);
+    const most = isShared ? 0 : MOST_PEOPLE;
+    const all = (): boolean => true;
+    const recount = (): void => this.recount();
+    this.folders = new Kept<FolderRow[]>(isShared ? 0 : 1, all, recount);
+    this.granted = new Kept<Granted[]>(most, all, recount);
+    this.counted = new Kept<Counts>(most);
   }
 
   async of(viewer: Viewer): Promise<Reach> {
@@ -151,6 +162,16 @@ export class Reaches {
       async () => await db.select({ folder, report, level }).from(grants).where(inArray(grants.principal, names)),
     );
     return Reach.of(rows, granted, viewer);
+  }
+
+  /** How many things somebody sees in each folder, as `count` finds it. */
+  counts({ user, groups, seesAll, most }: Viewer, count: () => Promise<Counts>): Promise<Counts> {
+    return this.counted.read(JSON.stringify([user, groups, seesAll, most]), count);
+  }
+
+  /** Things were written to. */
+  recount(): void {
+    this.counted.clear();
   }
 
   /** Writes to folders, so that nobody is given them as they were before. */

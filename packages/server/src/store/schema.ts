@@ -1,4 +1,4 @@
-import type { Act } from '@gaveta/core/contract';
+import type { Act, LibraryKind } from '@gaveta/core/contract';
 import type {
   ConnectionSettings,
   GivenValue,
@@ -33,8 +33,11 @@ import type { Claims } from '../access/claims.ts';
 import type { FoundModel } from '../sources/stored.ts';
 import type { MentionKind } from './mentions.ts';
 
-/** What a definition is one of. */
-export type StoredKind = 'report' | 'sketch';
+/**
+ * What a thing of the library is. The definition of most stands in its revisions; recipes and connections have tables of their own,
+ * and here what is told of them, under the ids that store/entries.ts gives them.
+ */
+export type StoredKind = LibraryKind;
 
 const bytes = customType<{ data: Uint8Array }>({ dataType: () => 'bytea' });
 const searchWords = customType<{ data: string }>({ dataType: () => 'tsvector' });
@@ -70,7 +73,7 @@ export const folders = pgTable(
   ],
 );
 
-/** A stored report or sketch; its definition stands in its revisions. */
+/** A thing of the library; its definition stands in its revisions. */
 export const reports = pgTable(
   'report',
   {
@@ -83,6 +86,8 @@ export const reports = pgTable(
       .references(() => folders.id),
     note: text('note').notNull().default(''),
     tags: text('tags').array().notNull().default([]),
+    /** Whether new reports may begin as it is. */
+    isTemplate: boolean('is_template').notNull().default(false),
     /** User who may do everything with it; null: nobody by that alone. */
     owner: text('owner'),
     /** Whether what somebody may do with its folder holds for it too. */
@@ -108,6 +113,7 @@ export const reports = pgTable(
   },
   (table) => [
     index('report_folder').on(table.folder),
+    index('report_owner').on(table.owner),
     index('report_name').on(sql`lower(${table.name})`, table.id),
     index('report_changed').on(table.changedAt),
     index('report_search').using('gin', table.search),

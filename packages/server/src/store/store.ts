@@ -122,7 +122,8 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
   const { db, isShared, close } = await openDatabase(database);
   type Transaction = Parameters<Parameters<typeof db.transaction>[0]>[0];
   const isSmall = (found: Newest | null): boolean => found !== null && JSON.stringify(found.read).length < LARGE;
-  const newest = new Kept<Newest | null>(isShared ? 0 : MOST_KEPT, isSmall);
+  const reaches = new Reaches(db, isShared);
+  const newest = new Kept<Newest | null>(isShared ? 0 : MOST_KEPT, isSmall, () => reaches.recount());
   // What is in a folder that was deleted is gone with it.
   const goneFolders = sql`(
     with recursive gone as (
@@ -137,7 +138,6 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
     MOST_KEPT,
     (found) => found !== null && JSON.stringify(found.read).length < LARGE,
   );
-  const reaches = new Reaches(db, isShared);
   const isDeleted = (id: string) => and(eq(reports.id, id), isNotNull(reports.deletedAt));
 
   const asNewest = (row: { report: ThingRow; revision: typeof revisions.$inferSelect }): Newest => ({

@@ -1,0 +1,6 @@
+ALTER TABLE "report" ADD COLUMN "is_template" boolean DEFAULT false NOT NULL;--> statement-breakpoint
+CREATE INDEX "report_owner" ON "report" USING btree ("owner");--> statement-breakpoint
+INSERT INTO "report" ("id", "kind", "name", "revision", "published", "changed_at", "changed_by")
+SELECT 'recipe:' || "id", 'recipe', "name", "revision", "revision", "changed_at", "changed_by" FROM "recipe";--> statement-breakpoint
+INSERT INTO "report" ("id", "kind", "name", "revision", "published", "changed_at", "changed_by")
+SELECT 'connection:' || "name", 'connection', "label", 1, 1, "changed_at", "changed_by" FROM "connection";
