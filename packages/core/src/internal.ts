@@ -23,6 +23,8 @@ export {
   ACTS,
   type AccessLevel,
   type Act,
+  LIBRARY_KINDS,
+  type LibraryKind,
   PUBLISHINGS,
   type Publishing,
   RIGHTS,
@@ -103,6 +105,7 @@ export {
   undo,
   unpackHistory,
 } from './edit/history.ts';
+export * from './edit/house.ts';
 export { copyItems, freeName, freshId, freshPanel, identifierOf, idMaker, usedIds } from './edit/ids.ts';
 export { fieldPartsOf, intoItem } from './edit/into-item.ts';
 export type { ReportNames } from './edit/item-edit.ts';

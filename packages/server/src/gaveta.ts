@@ -20,9 +20,11 @@ import { checkOptions, type GavetaOptions, oddOptions, webFolder } from './optio
 import { Runs } from './runs/runs.ts';
 import { createSeal } from './secrets/seal.ts';
 import { ActivityBook } from './services/activity.ts';
+import { DefinitionRights } from './services/definition-rights.ts';
 import { embeddingService } from './services/embedding.ts';
 import { FirstPages } from './services/first-pages.ts';
 import { Gate } from './services/gate.ts';
+import { House } from './services/house.ts';
 import { type ReportsInCode, type RunsInCode, reportsInCode, runsInCode } from './services/in-code.ts';
 import { type LibraryInCode, libraryInCode } from './services/library-in-code.ts';
 import { linkReader } from './services/links.ts';
@@ -37,7 +39,6 @@ import {
 } from './services/render.ts';
 import { RunService } from './services/runs.ts';
 import { sketchReports } from './services/sketch-reports.ts';
-import { StatementRights } from './services/statement-rights.ts';
 import { FileUploads } from './services/uploads.ts';
 import { SourceThreads } from './sources/source-threads.ts';
 import { Workbench } from './staging/workbench.ts';
@@ -124,6 +125,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     made ??= new Workbench();
     return made;
   };
+  const gate = new Gate(store, options.authorize ?? null, options.hooks ?? {}, sketchReports(store, catalogue, themes));
   const parts = {
     store,
     catalogue,
@@ -138,8 +140,9 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     themes,
     uploads,
     presence: new MemoryPresence(),
-    statements: new StatementRights(store),
-    gate: new Gate(store, options.authorize ?? null, options.hooks ?? {}, sketchReports(store, catalogue, themes)),
+    gate,
+    rights: new DefinitionRights(store, gate, catalogue.models),
+    house: new House(store, gate),
     log,
     fileNames: options.fileNames ?? '{report}',
     book: new ActivityBook(store.activity, options.recordDays ?? 365, log),

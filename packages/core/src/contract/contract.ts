@@ -49,6 +49,8 @@ export {
   ACTS,
   type AccessLevel,
   type Act,
+  LIBRARY_KINDS,
+  type LibraryKind,
   PUBLISHINGS,
   type Publishing,
   RIGHTS,

@@ -7,7 +7,11 @@ const found = z.object({ tables: z.array(part.foundTable) });
 
 /** Recipes, choices and connections. */
 export const DATA_CALLS = {
-  'GET /recipes': { does: 'All shared recipes.', needs: 'design', gives: z.array(part.storedRecipe) },
+  'GET /recipes': {
+    does: 'The shared recipes that the caller sees.',
+    needs: 'design',
+    gives: z.array(part.storedRecipe),
+  },
   'POST /recipes': {
     does: 'Saves a new recipe.',
     needs: 'design',
@@ -18,11 +22,11 @@ export const DATA_CALLS = {
   'PUT /recipes/:id': {
     does: 'Saves a recipe, changed from the revision “base”.',
     needs: 'design',
-    body: part.newRecipe.extend({ base: part.revisionNumber }),
+    body: part.changedRecipe.extend({ base: part.revisionNumber }),
     gives: part.storedRecipe,
   },
   'DELETE /recipes/:id': {
-    does: 'Removes a recipe that nothing takes rows from.',
+    does: 'Deletes a recipe that nothing takes rows from; it can be restored for 30 days.',
     needs: 'design',
     gives: 'nothing',
     status: 204,

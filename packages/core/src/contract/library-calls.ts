@@ -1,7 +1,7 @@
 import { z } from '../definition/zod.ts';
 import type { CallContract } from './call.ts';
 import * as part from './parts.ts';
-import { ACCESS_LEVELS, ACTS, PUBLISHINGS } from './rights.ts';
+import { ACCESS_LEVELS, ACTS, LIBRARY_KINDS, PUBLISHINGS } from './rights.ts';
 
 const name = z.string().trim().min(1).max(200);
 const note = z.string().max(500);
@@ -137,7 +137,7 @@ export const LIBRARY_CALLS = {
         z.object({
           path: z.string(),
           id: z.string(),
-          kind: z.enum(['report', 'sketch', 'folder']),
+          kind: z.enum([...LIBRARY_KINDS, 'folder']),
           name: z.string(),
           what: z.enum(['added', 'changed', 'moved', 'same', 'conflict', 'refused']),
           revision: z.number().nullable().describe('The newest one now; null: there is none yet.'),
@@ -153,6 +153,7 @@ export const LIBRARY_CALLS = {
     query: z.object({
       place: z.enum(['folder', 'all', 'recent', 'starred', 'mine', 'shared']).default('all'),
       folder: part.id.optional(),
+      kind: z.enum([...LIBRARY_KINDS, 'template']).optional(),
       find: z.string().max(200).default(''),
       sort: z.enum(['best', 'name', 'changed', 'opened']).default('name'),
       descending: z
@@ -172,14 +173,55 @@ export const LIBRARY_CALLS = {
     needs: 'design',
     gives: z.array(
       z.object({
-        kind: z.enum(['report', 'sketch', 'folder']),
+        kind: z.enum([...LIBRARY_KINDS, 'folder']),
         id: z.string(),
         name: z.string(),
         deletedAt: moment,
       }),
     ),
   },
+  'POST /library': {
+    does: 'Keeps a picture or a theme.',
+    needs: 'design',
+    body: z.strictObject({ definition: part.definition, ...part.whereNew }),
+    gives: part.libraryThing,
+    status: 201,
+  },
   'GET /library/:id': { does: 'One thing of the library.', needs: 'view', gives: part.libraryThing },
+  'GET /library/:id/definition': {
+    does: 'A picture or a theme as it is kept.',
+    needs: 'design',
+    gives: z.object({ definition: part.houseThing, revision: z.number() }),
+  },
+  'PUT /library/:id/definition': {
+    does: 'Keeps a picture or theme anew, changed from the revision “base”: reports that show the picture show it from then on.',
+    needs: 'design',
+    body: z.strictObject({ definition: part.definition, base: part.revisionNumber }),
+    gives: part.libraryThing,
+  },
+  'GET /library/:id/users': {
+    does: 'What uses a thing, as far as the caller sees it.',
+    needs: 'design',
+    gives: z.array(z.object({ kind: z.enum(LIBRARY_KINDS), id: z.string(), name: z.string() })),
+  },
+  'POST /library/:id/theme': {
+    does: 'What a theme changes in reports; with “apply” it does.',
+    needs: 'design',
+    body: z.strictObject({
+      reports: z.array(part.id).min(1).max(200),
+      apply: z.boolean().default(false),
+      note: note.default(''),
+    }),
+    gives: z.array(
+      z.object({
+        id: z.string(),
+        name: z.string(),
+        what: z.enum(['changed', 'same', 'refused']),
+        changes: part.changes,
+        problem: z.string().nullable().describe('Why it is refused, in words.'),
+      }),
+    ),
+  },
   'GET /library/:id/picture': {
     does: 'The first page of a thing as the caller sees it, as a small picture. One that is missing or old is made in the background.',
     needs: 'view',
@@ -191,13 +233,14 @@ export const LIBRARY_CALLS = {
     }),
   },
   'PUT /library/:id': {
-    does: 'Renames a thing, which saves a revision; gives it a note or tags; or moves it into another folder.',
+    does: 'Renames a thing, which saves a revision; gives it a note or tags; makes it a template; or moves it into another folder.',
     needs: 'design',
     body: z.strictObject({
       name: name.optional(),
       note: note.optional(),
       tags: tags.optional(),
       folder: part.id.optional(),
+      isTemplate: z.boolean().optional().describe('Whether new reports may begin as it is; of reports alone.'),
     }),
     gives: part.libraryThing,
   },

@@ -3,6 +3,8 @@ import type { GivenValue } from '../data/given-values.ts';
 import { querySchema, stepsSchema } from '../definition/recipe.ts';
 import { parameterSchema, type Report } from '../definition/schema.ts';
 import { z } from '../definition/zod.ts';
+import type { Change } from '../edit/changes.ts';
+import type { HouseThing } from '../edit/house.ts';
 import type { Theme } from '../edit/themes.ts';
 import type { Explanation } from '../explain/explanation.ts';
 import type { HostFunction } from '../formula/functions/described.ts';
@@ -17,7 +19,7 @@ import type { Reached } from '../sketch/reach.ts';
 import { isLanguage } from '../text/format.ts';
 import { isTimeZone } from '../value/date.ts';
 import { DATA_TYPES, type WireValue } from '../value/value.ts';
-import { ACCESS_LEVELS, PUBLISHINGS, RIGHTS } from './rights.ts';
+import { ACCESS_LEVELS, LIBRARY_KINDS, PUBLISHINGS, RIGHTS } from './rights.ts';
 
 /** What the API hands out as it is: described, and not checked again. */
 const asIs = <T>(description: string): z.ZodType<T> => z.custom<T>(() => true).meta({ description });
@@ -51,6 +53,12 @@ export const functions = asIs<HostFunction[]>(
   'Functions of formulas: their arguments, what they give, help, and the module that works them out in browsers, or null.',
 );
 export const theme = asIs<Theme>('A theme: the styles, colours and bands that reports take over.');
+export const houseThing = asIs<HouseThing>(
+  'A picture, {gavetaPicture: 1, name, source}, or a theme, {gavetaTheme: 1, name, accent, …} as the option “themes” has them.',
+);
+export const changes = asIs<Change[]>(
+  'What differs between two definitions: drawers, bands and items with their settings.',
+);
 export const reach = asIs<Reached[]>(
   'Fields by the way of relations to the rows that they are of, with what those are called.',
 );
@@ -171,11 +179,12 @@ const moment = z.string().describe('a moment as ISO 8601');
 
 export const storedReport = z.object({
   id: z.string(),
-  kind: z.enum(['report', 'sketch']),
+  kind: z.enum(LIBRARY_KINDS),
   name: z.string(),
   folder: z.string().nullable().describe('Id of its folder; null where the caller may not see that.'),
   note: z.string(),
   tags: z.array(z.string()),
+  isTemplate: z.boolean().describe('Whether new reports may begin as it is.'),
   owner: z.string().nullable().describe('Who may do everything with it; null: nobody by that alone.'),
   revision: z.number().describe('The newest one that the caller sees.'),
   published: z.number().nullable().describe('The revision that readers see; null: none.'),
@@ -187,7 +196,7 @@ export const storedReport = z.object({
   changedBy: z.string(),
 });
 
-/** A report or sketch as it stands in the library for the caller. */
+/** A thing as it stands in the library for the caller. */
 export const libraryThing = storedReport.extend({
   may: z.enum(ACCESS_LEVELS).describe('What the caller may do with it.'),
   publishing: z.enum(PUBLISHINGS).describe('How its revisions come before readers.'),
@@ -227,7 +236,8 @@ const recipeParts = {
   steps: stepsSchema,
   parameters: z.array(parameterSchema).max(100).default([]),
 };
-export const newRecipe = z.strictObject({ name: z.string().min(1).max(200), ...recipeParts });
+export const changedRecipe = z.strictObject({ name: z.string().min(1).max(200), ...recipeParts });
+export const newRecipe = changedRecipe.extend(whereNew);
 export const storedRecipe = z.object({
   id: z.string(),
   name: z.string(),
@@ -310,6 +320,8 @@ export const connection = z.strictObject({
   secret: connectionSecret.optional(),
   /** Id of an uploaded file; left out: the file stays as it is. */
   upload: z.string().max(80).optional(),
+  /** Of a new one: the folder that it goes into. */
+  folder: id.optional(),
 });
 
 export const madeConnection = z.object({

@@ -17,7 +17,14 @@ export interface Change {
 
 type Plain = Record<string, unknown>;
 
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+/** Whether two values say the same, in whichever order their settings stand. */
+const same = (a: unknown, b: unknown): boolean => {
+  if (a === b) return true;
+  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return false;
+  if (Array.isArray(a) || Array.isArray(b))
+    return Array.isArray(a) && Array.isArray(b) && a.length === b.length && a.every((one, i) => same(one, b[i]));
+  return differing(a as Plain, b as Plain, []).length === 0;
+};
 
 /** Names of settings that differ, apart from those left out. */
 const differing = (a: Plain, b: Plain, without: readonly string[]): string[] =>

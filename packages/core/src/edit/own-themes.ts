@@ -50,7 +50,7 @@ export interface OwnTheme {
   furniture?: Readonly<Partial<Record<FurnitureBand, BandInput>>>;
 }
 
-const ownThemeSchema = z.strictObject({
+export const ownThemeSchema = z.strictObject({
   name,
   font: name.default('Source Sans 3'),
   titleFont: name.optional(),
@@ -97,7 +97,14 @@ export const ownThemes = (themes: readonly OwnTheme[], families: readonly string
   return made;
 };
 
-const themeOf = ({ name: called, styles, furniture, page, ...settings }: z.output<typeof ownThemeSchema>): Theme => ({
+/** The theme that settings make. */
+export const themeOf = ({
+  name: called,
+  styles,
+  furniture,
+  page,
+  ...settings
+}: z.output<typeof ownThemeSchema>): Theme => ({
   ...themeFrom(called, { ...settings, rule: settings.rule ?? settings.accent, palette: settings.palette ?? PALETTE }),
   ...(styles ? { further: styles } : {}),
   ...(furniture ? { furniture: furniture as Furniture } : {}),

@@ -377,6 +377,10 @@ export const PROBLEM_WORDS = {
     says: 'The picture has more than {limit} million pixels; a grey frame is shown instead.',
     mend: 'Make it smaller.',
   },
+  'picture-not-there': {
+    says: 'The picture of the library is not there for whoever runs the report; a grey frame is shown instead.',
+    mend: 'Choose another one, or let those see it who run the report.',
+  },
   'barcode-wrong': {
     says: '“{content}” cannot be shown as a barcode of this kind ({code}): {detail}.',
     mend: 'Choose another kind, or change the formula.',

@@ -199,6 +199,32 @@ export const API_ERRORS = {
     title: 'The name is taken',
     detail: '“{name}” is a connection or data model of the application’s own code. Choose another name.',
   },
+  'connection-name-taken': {
+    status: 409,
+    title: 'The name is taken',
+    detail: 'The name “{name}” is taken. Choose another one.',
+  },
+  'connection-not-copied': {
+    status: 409,
+    title: 'Connections are not copied',
+    detail: 'What is secret of a connection goes into no other one. Make a new connection.',
+  },
+  'not-a-template': {
+    status: 409,
+    title: 'No report',
+    detail: 'Only reports can be templates.',
+  },
+  'folder-in-use': {
+    status: 409,
+    title: 'The folder holds what is in use',
+    detail: 'Rows are taken from {names}, which would be deleted with the folder. Move them to another folder first.',
+  },
+  'names-not-there': {
+    status: 403,
+    title: 'Something is not there',
+    detail:
+      'Rows would be taken from {names}, which is not there for you. Take them from something else, or ask for it.',
+  },
   'connection-not-usable': { status: 422, title: 'The connection does not work', detail: '{detail}' },
   'no-key': {
     status: 409,

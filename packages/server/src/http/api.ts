@@ -86,18 +86,19 @@ export const createApi = (parts: ApiParts): Router => {
 
   addCalls(api, { 'GET /session': ({ caller: { user, session } }) => ({ user, rights: [...session.rights] }) });
   // The language of names comes from the call’s own headers, where the address does not say it.
-  addRoute(api, 'GET /models', (request, response) => {
+  addRoute(api, 'GET /models', async (request, response, caller) => {
     const language = request.query.language ?? request.acceptsLanguages()[0] ?? 'en';
-    response.json(catalogue.visible(String(language)));
+    const hidden = await parts.rights.hidden(caller);
+    response.json(catalogue.visible(String(language)).filter(({ name }) => !hidden.models.has(name)));
   });
   addCalls(api, {
     'GET /functions': () => [...parts.functionModules.functions],
-    'GET /themes': () => [...parts.themes],
+    'GET /themes': async ({ caller }) => [...parts.themes, ...(await parts.house.themes(caller))],
   });
-  const { statements, service: runs } = parts;
+  const { rights, service: runs } = parts;
   const saved = (id: string, caller: Caller): void => parts.firstPages.makeOf(id, caller);
-  addCalls(api, reportService(store, statements, parts.presence, parts.gate, saved, parts.book));
-  addCalls(api, libraryService(store, parts.gate, parts.firstPages, parts.book));
+  addCalls(api, reportService(store, rights, parts.presence, parts.gate, saved, parts.book));
+  addCalls(api, libraryService(parts));
   addCalls(api, folderFileService(parts));
   addCalls(api, linkService(parts.links));
   addCalls(api, activityService(store, parts.gate, parts.book));

@@ -101,6 +101,16 @@ it('every call answers what its contract says', async () => {
   await call('POST /reports/:id/ask', { params: { id: copied.id }, body: { revision: 1 } });
   await call('POST /reports/:id/publish', { params: { id: copied.id }, body: { revision: 1, note: 'first' } });
   await call('GET /reports/:id/publications', { params: { id: copied.id } });
+  await call('GET /library/:id/users', { params: { id } });
+  const theme = await call('POST /library', {
+    body: { definition: { gavetaTheme: 1, name: 'Harbour', accent: '#2f4b6e' } },
+  });
+  await call('GET /library/:id/definition', { params: { id: theme.id } });
+  await call('PUT /library/:id/definition', {
+    params: { id: theme.id },
+    body: { definition: { gavetaTheme: 1, name: 'Harbour', accent: '#2f4b60' }, base: 1 },
+  });
+  await call('POST /library/:id/theme', { params: { id: theme.id }, body: { reports: [id] } });
   const link = await call('POST /reports/:id/links', { params: { id }, body: { label: 'Auditors', days: 7 } });
   await call('GET /reports/:id/links', { params: { id } });
   await call('DELETE /reports/:id/links/:link', { params: { id, link: link.id } });

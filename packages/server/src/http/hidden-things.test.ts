@@ -11,7 +11,7 @@ const person = (user: string, rights: Session['rights']): Session => ({
   ...{ user, groups: ['others'], rights },
   claims: { role: 'office' },
 });
-const OWNER = person('Inês', ['view', 'design']);
+const OWNER = person('Inês', ['view', 'design', 'data']);
 const NOSY = {
   maker: person('Rui', ['view', 'design', 'data']),
   reader: person('Duarte', ['view']),
@@ -46,6 +46,10 @@ let hidden: string;
 let hiddenSketch: string;
 let draft: string;
 let folder: string;
+let hiddenRecipe: string;
+let hiddenPicture: string;
+let hiddenTheme: string;
+const CONNECTION = 'hidden_rows';
 let run: string;
 let link: string;
 let tries = 0;
@@ -76,6 +80,20 @@ beforeAll(async () => {
     ...{ columns: [{ name: 'name', field: 'name' }], groups: [], only: [], order: [] },
   };
   hiddenSketch = (await as(OWNER, 'POST', '/sketches', { sketch, folder })).body.id;
+  const steps = [{ step: 'take', from: { model: 'cumeeira', entity: 'hut' } }];
+  hiddenRecipe = (await as(OWNER, 'POST', '/recipes', { name: `${SECRET_WORD} rows`, steps, folder })).body.id;
+  const picture = { gavetaPicture: 1, name: `${SECRET_WORD} logo`, source: DOT };
+  hiddenPicture = (await as(OWNER, 'POST', '/library', { definition: picture, folder })).body.id;
+  const theme = { gavetaTheme: 1, name: `${SECRET_WORD} look`, accent: '#2f4b6e' };
+  hiddenTheme = (await as(OWNER, 'POST', '/library', { definition: theme, folder })).body.id;
+  const upload = await request(host)
+    .post('/reports/api/uploads')
+    .set('Authorization', `Bearer ${await signToken(SECRET, OWNER)}`)
+    .type('application/octet-stream')
+    .send('name,beds\nLago Frio,12\n');
+  const settings = { kind: 'file', format: 'csv', fileName: `${SECRET_WORD}.csv` };
+  const connection = { name: CONNECTION, label: `${SECRET_WORD} file`, settings, upload: upload.body.id, folder };
+  expect((await as(OWNER, 'PUT', '/connections', connection)).status).toBe(200);
   run = (await as(OWNER, 'POST', '/runs', { report: hidden })).body.id;
   link = (await as(OWNER, 'POST', `/reports/${hidden}/links`, { label: SECRET_WORD, days: 1, values: {} })).body.id;
   // One that everybody sees, with a draft that they do not, and one that nests and links to what is hidden.
@@ -94,15 +112,52 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => gaveta.close());
 
+/** A PNG of one dot. */
+const DOT =
+  'data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==';
+
+const taking = (from: object) => [{ step: 'take', from }];
+/** Those of a connection are models as well. */
+const asModel = (id: string) => (/^[a-z_-]+$/.test(id) ? { model: id, entity: 'hut' } : { recipe: id });
+const over = (id: string) => [taking({ recipe: id }), taking(asModel(id))];
+/** Reports that take rows from something, and show a picture. */
+const reading = (id: string) => [
+  ...over(id).map((steps) => ({
+    ...{ ...HUTS, queries: [{ name: 'q', steps }] },
+    body: [{ ...HUTS.body[0]!, rows: { entity: 'q' } }],
+  })),
+  {
+    ...{ gaveta: 2, name: 'Pictures' },
+    header: { height: 20, items: [{ kind: 'picture', id: 'p', fromLibrary: id, x: 0, y: 0, width: 9, height: 9 }] },
+  },
+];
+
 /** Bodies that calls take, about something of an id. */
 const bodies = (name: string, id: string): object[] => {
   const definition = nesting(id);
   const table: Readonly<Record<string, object[]>> = {
-    'POST /reports': [{ definition }, { definition: linking(id) }, { definition: HUTS, folder: id }],
+    'POST /reports': [
+      ...[{ definition }, { definition: linking(id) }, { definition: HUTS, folder: id }],
+      ...reading(id).map((one) => ({ definition: one })),
+    ],
     'PUT /reports/:id': [{ definition: HUTS, base: 1 }],
-    'POST /runs': [{ report: id }, { report: id, revision: 'newest' }, { definition }],
-    'POST /check': [{ definition }, { definition: linking(id) }],
-    'POST /design-rows': [{ definition, parameters: {} }],
+    'POST /runs': [
+      ...[{ report: id }, { report: id, revision: 'newest' }, { definition }],
+      ...reading(id).map((one) => ({ definition: one })),
+    ],
+    'POST /check': [{ definition }, { definition: linking(id) }, ...reading(id).map((one) => ({ definition: one }))],
+    'POST /design-rows': [definition, ...reading(id)].map((one) => ({ definition: one, parameters: {} })),
+    'POST /recipes': over(id).map((steps) => ({ name: 'r', steps })),
+    'PUT /recipes/:id': [{ name: 'r', steps: taking({ model: 'cumeeira', entity: 'hut' }), base: 1 }],
+    'POST /recipe/rows': over(id).map((steps) => ({ steps })),
+    'POST /recipe/count': over(id).map((steps) => ({ steps })),
+    'POST /sketches': [{ recipe: id }, asModel(id)].map((from) => ({
+      sketch: { sketch: 1, name: 's', from, rows: true, columns: [], groups: [], only: [], order: [] },
+    })),
+    'POST /library': [{ definition: { gavetaPicture: 1, name: 'p', source: DOT }, folder: id }],
+    'PUT /library/:id/definition': [{ definition: { gavetaPicture: 1, name: 'p', source: DOT }, base: 1 }],
+    'POST /library/:id/theme': [{ reports: [draft] }],
+    'POST /connections/:name/rename': [{ renamed: [{ table: 't', field: 'a', column: 'b' }] }],
     'POST /choices': [{ report: id, parameter: 'p', values: {} }],
     'PUT /drafts/:key': [{ definition: HUTS, report: id, base: 1 }],
     'POST /reports/:id/presence': [{ window: 'w' }],
@@ -147,7 +202,10 @@ it('tells what is hidden from what is not there to nobody, by any call and any i
     // Events never end by themselves; bodies of others name nothing that is hidden.
     ([name, { gives }]) => gives !== 'events' && (name.includes(':') || bodies(name, 'x').length > 0),
   );
-  const ids = [hidden, hiddenSketch, folder, run];
+  const ids = [
+    ...[hidden, hiddenSketch, folder, run, hiddenRecipe, `recipe:${hiddenRecipe}`, hiddenPicture, hiddenTheme],
+    ...[CONNECTION, `connection:${CONNECTION}`],
+  ];
   for (const [who, session] of Object.entries(NOSY)) {
     const token = await signToken(SECRET, session);
     for (const [name] of calls) {
@@ -176,6 +234,8 @@ it('tells what is hidden from what is not there to nobody, by any call and any i
 it('says nothing of it in lists, counts, search, the bin, the record and pictures', async () => {
   const paths = [
     ...['/reports', '/library', '/folders', '/library/bin', '/activity', '/drafts', '/people', '/recipes', '/models'],
+    ...['/connections', '/themes', '/library?kind=theme', '/library?kind=picture', '/library?kind=recipe'],
+    ...['/library?kind=connection', '/library?kind=template'],
     ...['all', 'recent', 'starred', 'mine', 'shared'].map((place) => `/library?place=${place}&count=200`),
     ...['name', 'changed', 'opened', 'best'].map((sort) => `/library?find=${SECRET_WORD}&sort=${sort}`),
     ...[`/library?place=folder&folder=${folder}`, `/activity?find=${SECRET_WORD}`, `/activity?thing=${hidden}`],

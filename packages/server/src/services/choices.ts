@@ -10,13 +10,13 @@ const MOST_CHOICES = 200;
 
 /** What a parameter can be chosen from. */
 export const choiceService = (parts: RecipeParts): Calls<'POST /choices'> => {
-  const { statements, gate } = parts;
+  const { rights, gate } = parts;
   const { contextFor, deskOptions } = lookingOver(parts);
   return {
     'POST /choices': async ({ caller, body: asked, signal }) => {
       if (asked.definition) {
         caller.needs('design');
-        await statements.check(caller, asked.definition);
+        await rights.check(caller, asked.definition);
         await gate.checkNested(caller, asked.definition);
       }
       const report = asked.definition

@@ -1,14 +1,16 @@
 import { createHash } from 'node:crypto';
+import { houseSample } from '@gaveta/core/internal';
 import type { Equipment } from '@gaveta/output/equipment';
 import { ApiError } from '../base/api-error.ts';
 import { type Limits, runLimits } from '../base/limits.ts';
 import type { Run } from '../runs/runs.ts';
-import type { SeenThing } from '../store/library-store.ts';
+import { entryOf } from '../store/entries.ts';
+import { isRun, type SeenThing } from '../store/library-store.ts';
 import type { Store } from '../store/store.ts';
 import { rankOf } from '../store/viewer.ts';
 import type { ReportThreads } from '../threads/report-threads.ts';
 import type { Caller } from './call.ts';
-import type { Gate } from './gate.ts';
+import type { Gate, WhichRevision } from './gate.ts';
 import type { RunService } from './runs.ts';
 
 export interface FirstPageParts {
@@ -57,7 +59,7 @@ export class FirstPages {
 
   /** The picture that there is, and whether another one is being made. */
   async of(thing: SeenThing, caller: Caller): Promise<{ state: 'ready' | 'making' | 'none'; png: string | null }> {
-    if (!this.parts.isOn) return { state: 'none', png: null };
+    if (!this.parts.isOn || entryOf(thing.id)) return { state: 'none', png: null };
     const seenBy = digestOf(caller);
     const found = await this.parts.store.firstPages.get(thing.id, seenBy);
     const png = found?.picture ? Buffer.from(found.picture).toString('base64') : null;
@@ -115,7 +117,8 @@ export class FirstPages {
   }
 
   /** Null: there is none to be had, as it asks for values, or its rows cannot be read. */
-  private async picture({ id, may }: SeenThing, caller: Caller): Promise<Uint8Array | null> {
+  private async picture(thing: SeenThing, caller: Caller): Promise<Uint8Array | null> {
+    const { id, may } = thing;
     const { service, equipment, threads, limits } = this.parts;
     const output = equipment.output('png');
     if (!output) return null;
@@ -123,8 +126,11 @@ export class FirstPages {
     const signal = AbortSignal.any([this.abort.signal]);
     let run: Run;
     try {
-      const which = rankOf(may) >= rankOf('change') ? 'newest' : 'published';
-      run = await service.startUnseen(id, which, caller, signal);
+      const which: WhichRevision = rankOf(may) >= rankOf('change') ? 'newest' : 'published';
+      const { house } = isRun(thing) ? { house: null } : await this.parts.gate.found(caller, id, which);
+      if (!isRun(thing) && !house) return null;
+      const what = house ? { definition: houseSample(house) } : { report: id, revision: which };
+      run = await service.startUnseen(what, caller, signal);
     } catch (error) {
       if (error instanceof ApiError) return null;
       throw error;

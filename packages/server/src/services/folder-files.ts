@@ -1,23 +1,24 @@
 import { randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
-import type { AnswerOf, BodyRead } from '@gaveta/core/contract';
-import { type Report, readDefinition, type Sketch, sketchSchema } from '@gaveta/core/internal';
+import { type AnswerOf, type BodyRead, CONTRACT, type LibraryKind } from '@gaveta/core/contract';
+import { isHouseThing, readDefinition, readHouseThing, type StoredRecipe, sketchSchema } from '@gaveta/core/internal';
 import { ApiError, wordsOf } from '../base/api-error.ts';
 import { withText } from '../base/problem-text.ts';
+import { entryId, entryOf } from '../store/entries.ts';
 import type { AskedThings, SeenFolder, SeenThing } from '../store/library-store.ts';
-import type { StoredKind } from '../store/schema.ts';
-import type { Store } from '../store/store.ts';
+import type { Definition } from '../store/schema.ts';
+import type { Store, Where } from '../store/store.ts';
 import { rankOf } from '../store/viewer.ts';
 import type { ActivityBook } from './activity.ts';
 import { type Caller, type Calls, issuesOf } from './call.ts';
+import type { DefinitionRights } from './definition-rights.ts';
 import type { Gate } from './gate.ts';
-import { whereNew } from './library.ts';
-import type { StatementRights } from './statement-rights.ts';
+import { whereNew } from './where-new.ts';
 
 export interface FolderFileParts {
   store: Store;
   gate: Gate;
-  statements: StatementRights;
+  rights: DefinitionRights;
   book: ActivityBook;
 }
 
@@ -45,14 +46,23 @@ interface FolderFile {
   things?: Record<string, { note?: string; tags?: string[] }>;
 }
 
+/** What becomes a file: connections, with what is secret of them, stay on their server. */
+type FileKind = Exclude<LibraryKind, 'connection'>;
+const IN_FILE = /^(.+)\.(report|sketch|recipe|picture|theme)\.json$/;
+
+/** A recipe as it stands in a file. */
+type RecipeFile = Pick<StoredRecipe, 'name' | 'steps' | 'parameters'>;
+type Filed = Definition | RecipeFile;
+const isRecipe = (filed: Filed): filed is RecipeFile => !('gaveta' in filed) && 'steps' in filed;
+
 /** A thing as a file says it. */
 interface Brought {
   path: string;
   id: string;
-  kind: StoredKind;
+  kind: FileKind;
   /** Parts of the path of its folder. */
   folder: string[];
-  definition: Report | Sketch | null;
+  definition: Filed | null;
   note: string;
   tags: string[];
   /** Why it cannot be read, in words. */
@@ -94,34 +104,48 @@ const decoded = (text: string): string => {
 /** Reads a thing’s file; null for a file that is none. */
 const broughtFrom = ({ path, text }: File, folders: ReadonlyMap<string, FolderFile>): Brought | null => {
   const parts = path.split('/');
-  const [, encoded = '', kind] = /^(.+)\.(report|sketch)\.json$/.exec(parts.at(-1) ?? '') ?? [];
+  const [, encoded = '', kind] = IN_FILE.exec(parts.at(-1) ?? '') ?? [];
   if (kind === undefined) return null;
   const folder = parts.slice(0, -1);
-  const id = decoded(encoded).slice(0, 120);
+  const own = decoded(encoded).slice(0, 120);
+  const id = kind === 'recipe' ? entryId('recipe', own) : own;
   const about = objectOf(folders.get(folder.join('/'))?.things?.[id]);
   const tags = Array.isArray(about.tags) ? about.tags.filter((tag): tag is string => typeof tag === 'string') : [];
   const brought = {
-    ...{ path, id, kind: kind as StoredKind, folder, note: textIn(about.note, 500) },
+    ...{ path, id, kind: kind as FileKind, folder, note: textIn(about.note, 500) },
     tags: tags.slice(0, 20).map((tag) => tag.slice(0, 60)),
   };
   const json = parsed(text);
-  if (kind === 'sketch') {
-    const read = sketchSchema.safeParse(json);
-    if (read.success) return { ...brought, definition: read.data, problems: [] };
-    return { ...brought, definition: null, problems: [issuesOf(read.error)] };
-  }
   if (json === undefined) return { ...brought, definition: null, problems: ['it is no JSON'] };
-  const read = readDefinition(json);
-  return read.ok
-    ? { ...brought, definition: read.report, problems: [] }
-    : { ...brought, definition: null, problems: withText(read.problems).map(({ text }) => text ?? '') };
+  const read = readAs(kind as FileKind, json);
+  return 'problems' in read ? { ...brought, definition: null, ...read } : { ...brought, ...read, problems: [] };
+};
+
+/** What a file says, or why it says nothing. */
+const readAs = (kind: FileKind, json: unknown): { definition: Filed } | { problems: string[] } => {
+  if (kind === 'report') {
+    const read = readDefinition(json);
+    return read.ok ? { definition: read.report } : { problems: withText(read.problems).map(({ text }) => text ?? '') };
+  }
+  if (kind === 'picture' || kind === 'theme') {
+    const { thing, error } = readHouseThing(json);
+    return error ? { problems: [issuesOf(error)] } : { definition: thing };
+  }
+  if (kind === 'recipe') {
+    const read = CONTRACT['POST /recipes'].body.safeParse(json);
+    if (!read.success) return { problems: [issuesOf(read.error)] };
+    const { name, steps, parameters } = read.data;
+    return { definition: { name, steps, parameters } };
+  }
+  const read = sketchSchema.safeParse(json);
+  return read.success ? { definition: read.data } : { problems: [issuesOf(read.error)] };
 };
 
 /** Folders as files, to keep under version control or to take elsewhere, and back. */
 export const folderFileService = ({
   store,
   gate,
-  statements,
+  rights,
   book,
 }: FolderFileParts): Calls<'GET /folders/:id/files' | 'POST /folders/:id/files'> => {
   const { library } = store;
@@ -139,9 +163,39 @@ export const folderFileService = ({
     const { things } = await library.things(gate.viewer(caller), asked);
     return gate.allowed(caller, things);
   };
-  const definitionOf = async (caller: Caller, id: string): Promise<Report | Sketch | null> => {
-    const { read, sketch } = await gate.found(caller, id, 'newest');
-    return sketch ?? (read.ok ? read.report : null);
+  /** Null for what can be read no more, and for what becomes no file. */
+  const definitionOf = async (caller: Caller, id: string): Promise<Filed | null> => {
+    const entry = entryOf(id);
+    if (entry) {
+      const recipe = entry.kind === 'recipe' ? await store.data.recipe(entry.key) : null;
+      return recipe && { name: recipe.name, steps: recipe.steps, parameters: recipe.parameters };
+    }
+    const { read, sketch, house } = await gate.found(caller, id, 'newest');
+    return sketch ?? house ?? (read.ok ? read.report : null);
+  };
+  const create = async (caller: Caller, filed: Filed, id: string | undefined, where: Where): Promise<SeenThing> => {
+    let made: string;
+    if (isRecipe(filed)) {
+      const key = id === undefined ? undefined : entryOf(id)?.key;
+      made = entryId('recipe', (await store.data.createRecipe(filed, caller.user, key, where)).id);
+    } else {
+      await gate.beforeSaveOf(null, filed, caller);
+      const publish = isHouseThing(filed) ? { ...where, publish: true } : where;
+      made = (await store.create(filed, caller.user, id ?? randomUUID(), publish)).id;
+    }
+    return gate.checkId(caller, 'view', made);
+  };
+  /** False: somebody saved it in the meantime. */
+  const save = async (caller: Caller, filed: Filed, current: SeenThing): Promise<boolean> => {
+    const { id } = current;
+    if (isRecipe(filed)) {
+      const key = entryOf(id)!.key;
+      const before = await store.data.recipe(key);
+      return before !== null && (await store.data.saveRecipe(key, filed, before.revision, caller.user)).ok;
+    }
+    await gate.beforeSaveOf(id, filed, caller);
+    const publish = current.publishing === 'each-save';
+    return (await store.save(id, filed, current.revision, caller.user, '', publish)).ok;
   };
 
   /** What a file would do, or does. */
@@ -157,21 +211,14 @@ export const folderFileService = ({
     const current = await library.thing(gate.viewer(caller), id);
     const visible = current && (await gate.allowed(caller, [current])).length > 0 ? current : null;
     try {
-      await statements.check(caller, definition);
+      await rights.check(caller, definition);
       await gate.checkNested(caller, definition);
       if (visible) return await bringAgain(caller, one, visible, folder, { apply, expect });
       await gate.checkCreate(caller);
       if (apply && folder.seen) {
         // An id that is used by what they do not see stays what it is.
-        const isFree = caller.may('manage') && (await store.get(id)) === null && (await store.deleted(id)) === null;
-        if ('sketch' in definition) await gate.beforeSaveSketch(null, definition, caller);
-        else await gate.beforeSave({ id: null, definition, sketch: null, caller: caller.session });
-        const made = await store.create(
-          definition,
-          caller.user,
-          isFree ? id : randomUUID(),
-          whereNew(caller, folder.seen, note),
-        );
+        const isFree = caller.may('manage') && (await library.isFree(id));
+        const made = await create(caller, definition, isFree ? id : undefined, whereNew(caller, folder.seen, note));
         if (tags.length > 0) await library.changeThing(made.id, { tags });
         book.note(caller, 'created', made, { from: 'files' });
         return { ...change, id: made.id, revision: made.revision, what: 'added', problems: [] };
@@ -202,13 +249,9 @@ export const folderFileService = ({
     const what = isSame ? 'moved' : 'changed';
     if (!apply) return { ...change, what };
     if (!isSame) {
-      if ('sketch' in definition!) await gate.beforeSaveSketch(id, definition, caller);
-      else await gate.beforeSave({ id, definition: definition as Report, sketch: null, caller: caller.session });
-      const publish = current.publishing === 'each-save';
-      const saved = await store.save(id, definition!, current.revision, caller.user, '', publish);
-      if (!saved.ok) return { ...change, what: 'conflict' };
-      change.revision = saved.stored.revision;
-      book.note(caller, 'saved', saved.stored, { from: 'files', revision: saved.stored.revision });
+      if (!(await save(caller, definition!, current))) return { ...change, what: 'conflict' };
+      change.revision = current.revision + 1;
+      book.note(caller, 'saved', { id, name: definition!.name }, { from: 'files', revision: change.revision });
     }
     if (isMoved || isToldOtherwise) await library.changeThing(id, { folder: folder.id, note, tags });
     if (isMoved) book.note(caller, 'moved', current, { folder: folder.id });
@@ -226,9 +269,10 @@ export const folderFileService = ({
         const about: NonNullable<FolderFile['things']> = {};
         for (const { id: thing, kind, note, tags, revision } of things) {
           const definition = await definitionOf(caller, thing);
-          // What can be read no more is left where it is.
+          // What can be read no more is left where it is, as are connections.
           if (!definition) continue;
-          files.push({ path: `${at}${encodeURIComponent(thing)}.${kind}.json`, text: written(definition) });
+          const key = entryOf(thing)?.key ?? thing;
+          files.push({ path: `${at}${encodeURIComponent(key)}.${kind}.json`, text: written(definition) });
           revisions[thing] = revision;
           if (note !== '' || tags.length > 0)
             about[thing] = { ...(note === '' ? {} : { note }), ...(tags.length === 0 ? {} : { tags }) };

@@ -1,11 +1,13 @@
-import type { AccessLevel, GivenParameters, Report, Sketch } from '@gaveta/core/internal';
+import { type AccessLevel, type GivenParameters, isHouseThing, type Report, type Sketch } from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import type { Session } from '../access/session.ts';
 import { ApiError } from '../base/api-error.ts';
 import { withText } from '../base/problem-text.ts';
-import type { AskedThings, SeenFolder, SeenThing } from '../store/library-store.ts';
-import { ROOT } from '../store/schema.ts';
-import type { Newest, Store, StoredReport } from '../store/store.ts';
+import { type EntryKind, entryId } from '../store/entries.ts';
+import { type AskedThings, isRun, type SeenFolder, type SeenThing } from '../store/library-store.ts';
+import type { Mention } from '../store/mentions.ts';
+import { type Definition, ROOT } from '../store/schema.ts';
+import type { KeptDefinition, Store, StoredReport } from '../store/store.ts';
 import { HOST, rankOf, type Viewer } from '../store/viewer.ts';
 import type { Caller } from './call.ts';
 import { nestedIn } from './stored-reports.ts';
@@ -122,7 +124,7 @@ const EVERYTHING = {
   ...{ place: 'all', find: '', sort: 'name', descending: false, from: 0, count: 1_000_000 },
 } as const satisfies AskedThings;
 
-type UnknownCode = 'unknown-report' | 'unknown-sketch';
+type UnknownCode = 'unknown-report' | 'unknown-sketch' | 'unknown-recipe';
 
 /** Asks the store and the host’s code for leave: which reports somebody sees, runs and changes. */
 export class Gate {
@@ -158,7 +160,39 @@ export class Gate {
 
   /** The reports and sketches that a caller may see, by name. */
   async list(caller: Caller): Promise<SeenThing[]> {
-    return this.allowed(caller, (await this.store.library.things(this.viewer(caller), EVERYTHING)).things);
+    return this.things(caller, { ...EVERYTHING, kind: 'run' });
+  }
+
+  /** The recipes and connections that a caller may see, as the library tells of them. */
+  async entries(caller: Caller): Promise<SeenThing[]> {
+    return this.things(caller, { ...EVERYTHING, kind: 'data' });
+  }
+
+  /** Whatever a caller sees that names something. */
+  async mentioning(caller: Caller, mentions: Mention): Promise<SeenThing[]> {
+    return this.things(caller, { ...EVERYTHING, mentions });
+  }
+
+  /** Whether something is named in what a caller may change. */
+  async isInChangeable(caller: Caller, mentions: Mention): Promise<boolean> {
+    for (const thing of await this.mentioning(caller, mentions))
+      if (rankOf(thing.may) >= rankOf('change') && (await this.may(caller, 'change', thing))) return true;
+    return false;
+  }
+
+  private async things(caller: Caller, asked: AskedThings): Promise<SeenThing[]> {
+    return this.allowed(caller, (await this.store.library.things(this.viewer(caller), asked)).things);
+  }
+
+  /** A recipe or connection that a caller may do something with. Throws as if it were not there when they may not see it. */
+  async checkEntry(caller: Caller, action: ReportAction, kind: EntryKind, key: string): Promise<SeenThing> {
+    const found = await this.store.library.thing(this.viewer(caller), entryId(kind, key));
+    if (!found || !(await this.may(caller, 'view', found)))
+      throw kind === 'recipe'
+        ? new ApiError('unknown-recipe', { id: key })
+        : new ApiError('unknown-connection', { name: key });
+    await this.check(caller, action, found);
+    return found;
   }
 
   /** Of some things, those that the host lets a caller see. */
@@ -194,6 +228,7 @@ export class Gate {
    */
   async stored(caller: Caller, action: ReportAction, id: string, which: WhichRevision): Promise<SeenReport> {
     const stored = await this.checkId(caller, action, id);
+    if (!isRun(stored)) throw new ApiError('unknown-report', { id });
     const { found, revision } = await this.definition(stored, which);
     if (found.sketch) return { stored, report: await this.reportOf(found.sketch), revision };
     if (!found.read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(found.read.problems) });
@@ -215,14 +250,14 @@ export class Gate {
   }
 
   /** What stands in a revision of a thing that a caller sees. Throws as {@link checkId} does. */
-  async found(caller: Caller, id: string, which: WhichRevision): Promise<Pick<Newest, 'read' | 'sketch'>> {
+  async found(caller: Caller, id: string, which: WhichRevision): Promise<KeptDefinition> {
     return (await this.definition(await this.checkId(caller, 'view', id), which)).found;
   }
 
   /** The definition of a thing as it was saved last, or published where that is all that a caller sees. Throws as {@link checkId} does. */
-  async definitionOf(caller: Caller, id: string): Promise<Report | Sketch> {
-    const { read, sketch } = await this.found(caller, id, 'newest');
-    if (sketch) return sketch;
+  async definitionOf(caller: Caller, id: string): Promise<Definition> {
+    const { read, sketch, house } = await this.found(caller, id, 'newest');
+    if (sketch ?? house) return (sketch ?? house)!;
     if (!read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(read.problems) });
     return read.report;
   }
@@ -263,7 +298,8 @@ export class Gate {
     users: readonly T[],
   ): Promise<T[]> {
     const seen = await this.seen(caller);
-    return users.filter(({ kind, id }) => kind !== 'report' || seen.has(id));
+    const entries = new Set((await this.entries(caller)).map(({ id }) => id));
+    return users.filter(({ kind, id }) => (kind === 'report' ? seen.has(id) : entries.has(entryId('recipe', id))));
   }
 
   async checkCreate(caller: Caller): Promise<void> {
@@ -292,6 +328,13 @@ export class Gate {
     await this.asked(async () => this.hooks.beforeSave?.(save));
   }
 
+  /** What the host’s code has against a definition of a report or sketch that is about to be saved. */
+  async beforeSaveOf(id: string | null, definition: Definition, caller: Caller): Promise<void> {
+    if (isHouseThing(definition)) return;
+    if ('sketch' in definition) await this.beforeSaveSketch(id, definition, caller);
+    else await this.beforeSave({ id, definition, sketch: null, caller: caller.session });
+  }
+
   async beforeSaveSketch(id: string | null, sketch: Sketch, caller: Caller): Promise<void> {
     // The report is made for nobody else.
     if (!this.hooks.beforeSave) return;
@@ -301,7 +344,7 @@ export class Gate {
   private async definition(
     { id, may, published, revision: newest }: SeenThing,
     which: WhichRevision,
-  ): Promise<{ found: Pick<Newest, 'read' | 'sketch'>; revision: number }> {
+  ): Promise<{ found: KeptDefinition; revision: number }> {
     const mayChange = rankOf(may) >= rankOf('change');
     const revision = mayChange && (which === 'newest' || published === null) ? newest : (published ?? newest);
     const found = revision === newest ? await this.store.get(id) : await this.store.revision(id, revision);

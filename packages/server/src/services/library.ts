@@ -1,14 +1,21 @@
 import type { AnswerOf, BodyRead } from '@gaveta/core/contract';
 import { ApiError } from '../base/api-error.ts';
+import type { Catalogue } from '../catalogue/catalogue.ts';
+import { connectionUsers, usersOf } from '../recipes/users.ts';
+import { type Entry, entryId, entryOf } from '../store/entries.ts';
 import type { GrantTarget } from '../store/grant-store.ts';
-import type { SeenFolder, SeenThing } from '../store/library-store.ts';
+import { isRun, type SeenFolder, type SeenThing } from '../store/library-store.ts';
 import { ROOT } from '../store/schema.ts';
 import type { Store, Where } from '../store/store.ts';
 import { rankOf } from '../store/viewer.ts';
 import type { ActivityBook } from './activity.ts';
 import type { Caller, Calls } from './call.ts';
+import type { DefinitionRights } from './definition-rights.ts';
 import type { FirstPages } from './first-pages.ts';
 import type { Gate } from './gate.ts';
+import { houseService } from './house-calls.ts';
+import { usersOfReport } from './stored-reports.ts';
+import { whereNew } from './where-new.ts';
 
 type LibraryCalls =
   | 'GET /folders'
@@ -20,7 +27,12 @@ type LibraryCalls =
   | 'PUT /folders/:id/access'
   | 'GET /library'
   | 'GET /library/bin'
+  | 'POST /library'
   | 'GET /library/:id'
+  | 'GET /library/:id/definition'
+  | 'PUT /library/:id/definition'
+  | 'GET /library/:id/users'
+  | 'POST /library/:id/theme'
   | 'GET /library/:id/picture'
   | 'PUT /library/:id'
   | 'POST /library/:id/copy'
@@ -40,21 +52,19 @@ const MOST_PEOPLE = 20;
 type Access = AnswerOf<'GET /folders/:id/access'>;
 type Thing = AnswerOf<'GET /library/:id'>;
 
-/** Where something new of a caller is kept, in a folder that they may put it in; null: that of the host’s own code. */
-export const whereNew = (caller: Caller, folder: SeenFolder | null, note: string): Where => ({
-  note,
-  owner: caller.isCode ? null : caller.user,
-  ...(folder ? { folder: folder.id, publish: folder.publishing === 'each-save' } : {}),
-});
+export interface LibraryParts {
+  store: Store;
+  gate: Gate;
+  firstPages: FirstPages;
+  book: ActivityBook;
+  rights: DefinitionRights;
+  catalogue: Catalogue;
+}
 
 /** Folders, what is in them, who may do what, and what readers see. */
-export const libraryService = (
-  store: Store,
-  gate: Gate,
-  firstPages: FirstPages,
-  book: ActivityBook,
-): Calls<LibraryCalls> => {
-  const { library, grants } = store;
+export const libraryService = (parts: LibraryParts): Calls<LibraryCalls> => {
+  const { store, gate, firstPages, book, catalogue, rights } = parts;
+  const { library, grants, data } = store;
 
   /** A folder that a caller may do something with. Throws as if it were not there when they may not see it. */
   const folderOf = async (caller: Caller, id: string, needed: 'see' | 'change' | 'manage'): Promise<SeenFolder> => {
@@ -111,7 +121,80 @@ export const libraryService = (
   const sent = async (caller: Caller, id: string): Promise<Thing> =>
     (await withRuns([await gate.checkId(caller, 'view', id)]))[0]!;
 
+  /** Renames what has revisions, which saves one. */
+  const rename = async (caller: Caller, thing: SeenThing, name: string): Promise<void> => {
+    const { id } = thing;
+    const definition = { ...(await gate.definitionOf(caller, id)), name };
+    await gate.beforeSaveOf(id, definition, caller);
+    // What it is called is no part of what readers wait for: where they see the newest, they go on to.
+    const publish = thing.publishing === 'each-save' || thing.published === thing.revision;
+    const saved = await store.save(id, definition, thing.revision, caller.user, '', publish);
+    if (!saved.ok)
+      throw new ApiError('conflict', { author: thing.changedBy, revision: thing.revision }, { current: thing });
+  };
+  /** Renames a recipe, or gives a connection another label. */
+  const renameEntry = async (caller: Caller, { kind, key }: Entry, name: string): Promise<void> => {
+    if (kind === 'connection') {
+      caller.needs('data');
+      await data.labelConnection(key, name, caller.user);
+      const found = (await data.connections()).find(({ source }) => source.name === key);
+      if (found) catalogue.add(found);
+      return;
+    }
+    const recipe = await data.recipe(key);
+    if (!recipe) throw new ApiError('unknown-recipe', { id: key });
+    const { steps, parameters, revision, changedBy } = recipe;
+    const saved = await data.saveRecipe(key, { name, steps, parameters }, revision, caller.user);
+    if (!saved.ok) throw new ApiError('conflict', { author: changedBy, revision }, { current: recipe });
+  };
+  const copied = async (caller: Caller, thing: SeenThing, name: string, where: Where): Promise<string> => {
+    const entry = entryOf(thing.id);
+    if (entry?.kind === 'recipe') {
+      const recipe = await data.recipe(entry.key);
+      if (!recipe) throw new ApiError('unknown-recipe', { id: entry.key });
+      const { steps, parameters } = recipe;
+      await rights.check(caller, steps);
+      return entryId(
+        'recipe',
+        (await data.createRecipe({ name, steps, parameters }, caller.user, undefined, where)).id,
+      );
+    }
+    // What is secret of a connection is told nobody, and so goes into no other one.
+    if (entry) throw new ApiError('connection-not-copied');
+    const copy = { ...(await gate.definitionOf(caller, thing.id)), name };
+    await rights.check(caller, copy);
+    await gate.beforeSaveOf(null, copy, caller);
+    const publish = isRun(thing) ? where : { ...where, publish: true };
+    return (await store.create(copy, caller.user, undefined, publish)).id;
+  };
+  /** What uses a thing. */
+  const usersFor = async (caller: Caller, thing: SeenThing): Promise<SeenThing[]> => {
+    const { id, kind, name } = thing;
+    const entry = entryOf(id);
+    if (kind === 'picture') return gate.mentioning(caller, { kind: 'picture', value: id });
+    if (kind === 'theme') return gate.mentioning(caller, { kind: 'theme', value: name });
+    const users = entry
+      ? (entry.kind === 'recipe' ? await usersOf(store, entry.key) : await connectionUsers(store, entry.key)).map(
+          (one) => (one.kind === 'recipe' ? entryId('recipe', one.id) : one.id),
+        )
+      : (await usersOfReport(store, id)).map((one) => one.id);
+    const seen = new Map([...(await gate.list(caller)), ...(await gate.entries(caller))].map((one) => [one.id, one]));
+    return users.flatMap((one) => seen.get(one) ?? []);
+  };
+  /** Recipes in use and connections keep their folder, since rows are taken from them. */
+  const checkNothingUsed = async (caller: Caller, folder: string): Promise<void> => {
+    const inside = await library.within(folder);
+    const used: string[] = [];
+    for (const { id, name } of inside) {
+      const entry = entryOf(id);
+      if (!entry || (entry.kind === 'recipe' && (await usersOf(store, entry.key)).length === 0)) continue;
+      used.push((await library.thing(gate.viewer(caller), id)) ? name : '…');
+    }
+    if (used.length > 0) throw new ApiError('folder-in-use', { names: [...new Set(used)].join(', ') });
+  };
+
   return {
+    ...houseService(parts, sent),
     'GET /folders': async ({ caller }) => ({
       folders: await library.folders(gate.viewer(caller)),
       decides: gate.isHosts ? 'host' : 'library',
@@ -148,6 +231,7 @@ export const libraryService = (
     'DELETE /folders/:id': async ({ caller, params: { id } }) => {
       const folder = await folderOf(caller, id, 'change');
       if (id === ROOT || folder.isPersonal) throw new ApiError('folder-stays');
+      await checkNothingUsed(caller, id);
       await library.setAsideFolder(id);
       return undefined;
     },
@@ -196,27 +280,22 @@ export const libraryService = (
     'GET /library/:id': ({ caller, params: { id } }) => sent(caller, id),
     'GET /library/:id/picture': async ({ caller, params: { id } }) =>
       firstPages.of(await gate.checkId(caller, 'view', id), caller),
-    'PUT /library/:id': async ({ caller, params: { id }, body: { name, folder, note, tags } }) => {
+    'PUT /library/:id': async ({ caller, params: { id }, body: { name, folder, note, tags, isTemplate } }) => {
       const thing = await gate.checkId(caller, 'change', id);
       if (folder !== undefined && folder !== thing.folder) await gate.folderFor(caller, folder);
-      if (name !== undefined && name !== thing.name) {
-        const definition = { ...(await gate.definitionOf(caller, id)), name };
-        if ('sketch' in definition) await gate.beforeSaveSketch(id, definition, caller);
-        else await gate.beforeSave({ id, definition, sketch: null, caller: caller.session });
-        // What it is called is no part of what readers wait for: where they see the newest, they go on to.
-        const publish = thing.publishing === 'each-save' || thing.published === thing.revision;
-        const saved = await store.save(id, definition, thing.revision, caller.user, '', publish);
-        if (!saved.ok)
-          throw new ApiError('conflict', { author: thing.changedBy, revision: thing.revision }, { current: thing });
-      }
+      const entry = entryOf(id);
+      if (isTemplate && thing.kind !== 'report') throw new ApiError('not-a-template');
+      if (name !== undefined && name !== thing.name)
+        await (entry ? renameEntry(caller, entry, name) : rename(caller, thing, name));
       const changed = {
         ...(note === undefined ? {} : { note }),
         ...(tags === undefined ? {} : { tags: [...new Set(tags)] }),
         ...(folder === undefined ? {} : { folder }),
+        ...(isTemplate === undefined ? {} : { isTemplate }),
       };
       if (Object.keys(changed).length > 0) await library.changeThing(id, changed);
       if (folder !== undefined && folder !== thing.folder) book.note(caller, 'moved', thing, { folder });
-      if (name !== undefined || note !== undefined || tags !== undefined)
+      if (name !== undefined || note !== undefined || tags !== undefined || isTemplate !== undefined)
         book.note(caller, 'changed', thing, { ...(name === undefined ? {} : { name }), ...changed });
       return sent(caller, id);
     },
@@ -229,17 +308,18 @@ export const libraryService = (
         if (asked === undefined && error instanceof ApiError) return gate.folderFor(caller, null);
         throw error;
       });
-      const copy = { ...(await gate.definitionOf(caller, id)), name: name ?? thing.name };
-      if ('sketch' in copy) await gate.beforeSaveSketch(null, copy, caller);
-      else await gate.beforeSave({ id: null, definition: copy, sketch: null, caller: caller.session });
-      const made = await store.create(copy, caller.user, undefined, whereNew(caller, folder, thing.note));
-      book.note(caller, 'created', made, { copyOf: id });
-      return sent(caller, made.id);
+      const made = await copied(caller, thing, name ?? thing.name, whereNew(caller, folder, thing.note));
+      book.note(caller, 'created', { id: made, name: name ?? thing.name }, { copyOf: id });
+      return sent(caller, made);
     },
     'PUT /library/:id/star': async ({ caller, params: { id }, body: { starred } }) => {
       await gate.checkId(caller, 'view', id);
       await library.star(caller.user, id, starred);
       return sent(caller, id);
+    },
+    'GET /library/:id/users': async ({ caller, params: { id } }) => {
+      const users = await usersFor(caller, await gate.checkId(caller, 'view', id));
+      return users.map(({ kind, id: one, name }) => ({ kind, id: one, name }));
     },
     'GET /library/:id/access': async ({ caller, params: { id } }) => {
       await gate.checkId(caller, 'change', id);
@@ -259,6 +339,7 @@ export const libraryService = (
     },
     'POST /reports/:id/publish': async ({ caller, params: { id }, body: { revision, note } }) => {
       const thing = await gate.checkId(caller, 'publish', id);
+      if (!isRun(thing)) throw new ApiError('unknown-report', { id });
       if (revision !== null && !(await store.revision(id, revision)))
         throw new ApiError('unknown-revision', { id, number: String(revision) });
       const isNew = revision !== null && revision > (thing.published ?? 0);

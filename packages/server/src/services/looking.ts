@@ -19,17 +19,19 @@ import type { Catalogue } from '../catalogue/catalogue.ts';
 import { type DeskOptions, RecipeDesk } from '../recipes/desk.ts';
 import type { Workbench } from '../staging/workbench.ts';
 import type { Store } from '../store/store.ts';
+import type { ActivityBook } from './activity.ts';
 import type { Caller } from './call.ts';
+import type { DefinitionRights } from './definition-rights.ts';
 import type { Gate } from './gate.ts';
-import type { StatementRights } from './statement-rights.ts';
 
 /** What the calls about rows are made of. */
 export interface RecipeParts {
   store: Store;
   catalogue: Catalogue;
   workbench: () => Workbench;
-  statements: StatementRights;
+  rights: DefinitionRights;
   gate: Gate;
+  book: ActivityBook;
   limits: Limits;
 }
 
@@ -59,7 +61,7 @@ export const recipeContext = async (
 
 /** Rows as they are seen before a report shows them: plans steps, and opens a desk for whoever asks. */
 export const lookingOver = (parts: RecipeParts) => {
-  const { store, catalogue, workbench, statements } = parts;
+  const { store, catalogue, workbench, rights } = parts;
   const { maxRows, previewSeconds } = parts.limits;
 
   const contextFor = (parameters: readonly Parameter[], queries: readonly Query[] = []): Promise<RecipeContext> =>
@@ -94,7 +96,7 @@ export const lookingOver = (parts: RecipeParts) => {
     others: readonly Step[],
     look: (desk: RecipeDesk, recipe: PlannedRecipe, other: PlannedRecipe | null) => Promise<T>,
   ) => {
-    await statements.check(caller, [asked.steps, asked.queries, others]);
+    await rights.check(caller, [asked.steps, asked.queries, others]);
     const context = await contextFor(asked.parameters, asked.queries);
     const recipe = planRecipe({ name: 'recipe', steps: asked.steps }, context);
     const other = others.length > 0 ? planRecipe({ name: 'other', steps: others }, context) : null;

@@ -9,8 +9,10 @@ import {
 } from '@gaveta/core/internal';
 import { ApiError } from '../base/api-error.ts';
 import { usersOf } from '../recipes/users.ts';
+import { entryId } from '../store/entries.ts';
 import type { Calls } from './call.ts';
 import { lookingOver, type RecipeParts } from './looking.ts';
+import { whereNew } from './where-new.ts';
 
 type RecipeCalls =
   | 'GET /recipes'
@@ -29,7 +31,7 @@ const MOST_VALUES = 200;
 
 /** Recipes, and what can be seen of rows before a report shows them. */
 export const recipeService = (parts: RecipeParts): Calls<RecipeCalls> => {
-  const { store, catalogue, statements, gate } = parts;
+  const { store, catalogue, rights, gate, book } = parts;
   const { data } = store;
   const { looking } = lookingOver(parts);
 
@@ -46,23 +48,35 @@ export const recipeService = (parts: RecipeParts): Calls<RecipeCalls> => {
   };
 
   return {
-    'GET /recipes': () => data.recipes(),
-    'POST /recipes': async ({ caller, body }) => {
-      await statements.check(caller, body.steps);
-      return data.createRecipe(body, caller.user);
+    'GET /recipes': async ({ caller }) => {
+      const hidden = await rights.hidden(caller);
+      return (await data.recipes()).filter(({ id }) => !hidden.recipes.has(id));
+    },
+    'POST /recipes': async ({ caller, body: { folder: asked, note, ...given } }) => {
+      await rights.check(caller, given.steps);
+      await gate.checkCreate(caller);
+      const folder = await gate.folderFor(caller, asked ?? null);
+      const made = await data.createRecipe(given, caller.user, undefined, whereNew(caller, folder, note));
+      book.note(caller, 'created', { id: entryId('recipe', made.id), name: made.name });
+      return made;
     },
     'PUT /recipes/:id': async ({ caller, params: { id }, body: { base, ...given } }) => {
-      await statements.check(caller, given.steps);
+      const entry = await gate.checkEntry(caller, 'change', 'recipe', id);
+      await rights.check(caller, given.steps);
       const others = new Map((await data.recipes()).map((recipe) => [recipe.id, recipe]));
       const circle = circleThrough(id, given.name, given.steps, (other) => others.get(other) ?? null);
       if (circle) throw new ApiError('recipe-in-circle', { name: given.name, path: circle.join(' → ') });
       const saved = await data.saveRecipe(id, given, base, caller.user);
-      if (saved.ok) return saved.stored;
+      if (saved.ok) {
+        book.note(caller, 'saved', entry, { revision: saved.stored.revision });
+        return saved.stored;
+      }
       if (saved.reason === 'missing') throw new ApiError('unknown-recipe', { id });
       const { current } = saved;
       throw new ApiError('conflict', { author: current.changedBy, revision: current.revision }, { current });
     },
     'DELETE /recipes/:id': async ({ caller, params: { id } }) => {
+      const entry = await gate.checkEntry(caller, 'delete', 'recipe', id);
       const users = await usersOf(store, id);
       if (users.length > 0) {
         const seen = await gate.visible(caller, users);
@@ -71,9 +85,13 @@ export const recipeService = (parts: RecipeParts): Calls<RecipeCalls> => {
         throw new ApiError('recipe-in-use', { reports: names.join(', ') });
       }
       if (!(await data.removeRecipe(id))) throw new ApiError('unknown-recipe', { id });
+      book.note(caller, 'deleted', entry);
       return undefined;
     },
-    'GET /recipes/:id/users': async ({ caller, params: { id } }) => gate.visible(caller, await usersOf(store, id)),
+    'GET /recipes/:id/users': async ({ caller, params: { id } }) => {
+      await gate.checkEntry(caller, 'view', 'recipe', id);
+      return gate.visible(caller, await usersOf(store, id));
+    },
 
     'POST /recipe/rows': (called) =>
       looking(called, called.body, [], async (desk, recipe) => {

@@ -5,10 +5,10 @@ import { withText } from '../base/problem-text.ts';
 import type { Store } from '../store/store.ts';
 import type { ActivityBook } from './activity.ts';
 import type { Caller, Calls } from './call.ts';
+import type { DefinitionRights } from './definition-rights.ts';
 import type { Gate } from './gate.ts';
-import { whereNew } from './library.ts';
-import type { StatementRights } from './statement-rights.ts';
 import { definitionOf, pathToItself, shownDefinition, usersOfReport } from './stored-reports.ts';
+import { whereNew } from './where-new.ts';
 
 type ReportCalls =
   | 'GET /reports'
@@ -29,7 +29,7 @@ type ReportCalls =
 /** Stored reports with their revisions, work that is not saved, and who is at work on a report. */
 export const reportService = (
   store: Store,
-  statements: StatementRights,
+  rights: DefinitionRights,
   presence: PresenceBook,
   gate: Gate,
   /** Told of what somebody saved. */
@@ -46,7 +46,7 @@ export const reportService = (
     'POST /reports': async ({ caller, body: { definition, folder: asked, note } }) => {
       await gate.checkCreate(caller);
       const folder = await gate.folderFor(caller, asked ?? null);
-      await statements.check(caller, definition);
+      await rights.check(caller, definition);
       await gate.checkNested(caller, definition);
       const report = definitionOf(definition);
       await gate.beforeSave({ id: null, definition: report, sketch: null, caller: caller.session });
@@ -64,7 +64,7 @@ export const reportService = (
       const thing = await gate.checkId(caller, 'change', id);
       // A sketch is saved as one.
       if (thing.kind !== 'report') throw new ApiError('unknown-report', { id });
-      await statements.check(caller, definition);
+      await rights.check(caller, definition);
       await gate.checkNested(caller, definition);
       const report = definitionOf(definition);
       const path = await pathToItself(store, report, id);
@@ -86,6 +86,8 @@ export const reportService = (
     },
     'DELETE /reports/:id': async ({ caller, params: { id } }) => {
       const thing = await gate.checkId(caller, 'delete', id);
+      // Those have calls of their own.
+      if (thing.kind === 'recipe' || thing.kind === 'connection') throw new ApiError('unknown-report', { id });
       await store.setAside(id);
       book.note(caller, 'deleted', thing);
       return undefined;
@@ -131,7 +133,8 @@ export const reportService = (
       return { ...found.head, definition: report, keepingAway: await keepingAwayIn(report) };
     },
     'PUT /drafts/:key': async ({ caller, params: { key }, body: { definition, report, base } }) => {
-      await statements.check(caller, definition);
+      // Whatever else is wrong with it, work is not lost.
+      await rights.checkStatements(caller, definition);
       const read = readDefinition(definition);
       if (!read.ok) throw new ApiError('wrong-definition', {}, { problems: withText(read.problems) });
       if (report !== null) await gate.checkId(caller, 'view', report);

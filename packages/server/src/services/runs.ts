@@ -1,10 +1,8 @@
 import { createHash } from 'node:crypto';
 import type { AnswerOf, BodyRead } from '@gaveta/core/contract';
 import {
-  type Arrangement,
   AS_MADE,
   type AskedValue,
-  arranged,
   type Explanation,
   type FoldState,
   type PageForm,
@@ -31,12 +29,14 @@ import type { ReportJob, ReportTask, TaskAnswers } from '../threads/job.ts';
 import type { ReportRows } from '../threads/row-server.ts';
 import { FileRefused, TookTooLong, TookTooMuch } from '../threads/thread-pool.ts';
 import type { ActivityBook } from './activity.ts';
-import { type Caller, type Calls, Written } from './call.ts';
+import { arrangedFor, arrangingOf } from './arranged-for.ts';
+import { Caller, type Calls, Written } from './call.ts';
+import type { DefinitionRights } from './definition-rights.ts';
 import { type FileParts, FilesOfRuns } from './files-of-runs.ts';
 import { foundIn, itemOn, rowsOn } from './found-on-pages.ts';
 import type { Gate, WhichRevision } from './gate.ts';
+import type { House } from './house.ts';
 import { RunNotes } from './run-notes.ts';
-import type { StatementRights } from './statement-rights.ts';
 import { definitionOf, NestedReports } from './stored-reports.ts';
 
 type RunCalls =
@@ -63,8 +63,9 @@ export interface RunParts extends FileParts {
   catalogue: Catalogue;
   workbench: () => Workbench;
   runs: RunBook;
-  statements: StatementRights;
+  rights: DefinitionRights;
   gate: Gate;
+  house: House;
   book: ActivityBook;
   /** Hears what the host’s code throws when it is told of something. */
   log: (error: unknown) => void;
@@ -106,6 +107,7 @@ export class RunService {
 
   readonly calls: Calls<RunCalls> = {
     'POST /check': async ({ caller, body, signal }) => {
+      await this.parts.rights.check(caller, body.definition);
       await this.parts.gate.checkNested(caller, body.definition);
       const read = readDefinition(body.definition);
       const problems = read.ok
@@ -118,7 +120,7 @@ export class RunService {
       return { problems: withText(problems) };
     },
     'POST /design-rows': async ({ caller, body: { definition, parameters }, signal }) => {
-      await this.parts.statements.check(caller, definition);
+      await this.parts.rights.check(caller, definition);
       await this.parts.gate.checkNested(caller, definition);
       const job = await this.jobFor(
         definitionOf(definition),
@@ -187,14 +189,25 @@ export class RunService {
   }
 
   /** Runs a stored report for a picture of it, with the sample values of its parameters: nobody is told of it, and it takes nothing of what somebody may run. Throws as {@link start} does. */
-  async startUnseen(report: string, revision: WhichRevision, caller: Caller, signal: AbortSignal): Promise<Run> {
+  async startUnseen(
+    what: { report: string; revision: WhichRevision } | { definition: Report },
+    caller: Caller,
+    signal: AbortSignal,
+  ): Promise<Run> {
     const { runs, limits, gate } = this.parts;
     // Values for which it is designed stand in for those that somebody would give.
-    const { parameters: asking } = (await gate.stored(caller, 'run', report, revision)).report;
+    const { parameters: asking } =
+      'definition' in what ? what.definition : (await gate.stored(caller, 'run', what.report, what.revision)).report;
     const parameters = Object.fromEntries(
       asking.flatMap(({ name, sample, fromHost }) => (sample === undefined || fromHost ? [] : [[name, sample]])),
     );
-    const asked = { report, revision, parameters, credentials: {}, keep: true, form: 'pages' } as const;
+    const asked = {
+      ...(what as { report: string; revision: WhichRevision }),
+      parameters,
+      credentials: {},
+      keep: true,
+      form: 'pages',
+    } as const;
     const request = await this.request(asked, caller, signal);
     const run = runs.start({ ...request, owner: UNSEEN, sameAs: null });
     if (!run) throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
@@ -275,15 +288,19 @@ export class RunService {
 
   private async jobFor(
     report: Report,
-    { session }: Pick<Caller, 'session'>,
+    caller: Caller,
     asked: Pick<ReportJob, 'parameters' | 'use' | 'maxRows' | 'seconds'>,
     findInner: ReturnType<Gate['finder']>,
   ): Promise<ReportJob> {
-    const { store, limits } = this.parts;
+    const { store, limits, house } = this.parts;
+    const { session } = caller;
+    const nested = new Map<string, Report>();
+    for (const [id, inner] of await this.nested.of(report, findInner))
+      nested.set(id, await house.withPictures(inner, caller));
     return {
       ...asked,
-      report,
-      nested: await this.nested.of(report, findInner),
+      report: await house.withPictures(report, caller),
+      nested,
       recipes: await store.data.recipes(),
       host: session.parameters ?? {},
       claims: session.claims,
@@ -310,7 +327,7 @@ export class RunService {
     signal: AbortSignal,
     data?: GivenRows,
   ): Promise<RunRequest> {
-    const { catalogue, limits, statements, gate } = this.parts;
+    const { catalogue, limits, rights, gate } = this.parts;
     if ('definition' in asked) caller.needs('design');
     const { link } = caller.session;
     const which = 'definition' in asked ? 'newest' : asked.revision;
@@ -319,7 +336,7 @@ export class RunService {
         ? definitionOf(asked.definition)
         : (await gate.stored(caller, 'run', asked.report, which)).report;
     if ('definition' in asked) {
-      await statements.check(caller, asked.definition);
+      await rights.check(caller, asked.definition);
       await gate.checkNested(caller, asked.definition);
     }
     const report = arrangedFor(asMade, asked.arrangement ?? AS_MADE, caller);
@@ -342,7 +359,7 @@ export class RunService {
     const { credentials, keep, form } = asked;
     const session = { ...caller.session, parameters: host, claims: { ...caller.session.claims, ...changes.claims } };
     const how = { parameters, use: 'run', maxRows, seconds: maxSeconds } as const;
-    const job = await this.jobFor(report, { session }, how, gate.finder(caller, which));
+    const job = await this.jobFor(report, new Caller(session, caller.isCode), how, gate.finder(caller, which));
     await this.checkCredentials(job, credentials, signal);
     const { connections: usual, close } = connectionsFor(catalogue, credentials);
     const connections = data ? this.withGiven(data, report, usual) : usual;
@@ -399,19 +416,6 @@ export class RunService {
     return text;
   }
 }
-
-/** How readers may arrange the rows of a report: those who design as they like. */
-const arrangingOf = ({ readers }: Report, caller: Caller): 'none' | 'sort' | 'all' =>
-  caller.may('design') ? 'all' : (readers?.arrange ?? 'sort');
-
-/** A report in the way of its reader. Throws when they may not have it so. */
-const arrangedFor = (report: Report, arrangement: Arrangement, caller: Caller): Report => {
-  const { sorts, filters, hidden } = arrangement;
-  if (sorts.length + filters.length + hidden.length === 0) return report;
-  const may = arrangingOf(report, caller);
-  if (may === 'none' || (may === 'sort' && filters.length + hidden.length > 0)) throw new ApiError('not-arranged');
-  return arranged(report, arrangement);
-};
 
 /** What is said of a value whose rows readers may not see. */
 const withoutRows = (explanation: Explanation): Explanation => ({

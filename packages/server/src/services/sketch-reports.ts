@@ -1,6 +1,7 @@
 import { type Report, type Sketch, sketchReport, THEMES, type Theme } from '@gaveta/core/internal';
 import type { Catalogue } from '../catalogue/catalogue.ts';
 import type { Store } from '../store/store.ts';
+import { allHouseThemes } from './house.ts';
 import { recipeContext } from './looking.ts';
 import { definitionOf } from './stored-reports.ts';
 
@@ -9,6 +10,8 @@ export const sketchReports =
   (store: Store, catalogue: Catalogue, themes: readonly Theme[]) =>
   async (sketch: Sketch): Promise<Report> => {
     const context = await recipeContext(store, catalogue);
-    const theme = [...themes, ...THEMES].find(({ name }) => name === sketch.theme) ?? themes[0];
+    const named = ({ name }: Theme): boolean => name === sketch.theme;
+    const given = [...themes, ...THEMES].find(named);
+    const theme = given ?? (sketch.theme ? (await allHouseThemes(store)).find(named) : undefined) ?? themes[0];
     return definitionOf(JSON.parse(JSON.stringify(sketchReport(sketch, context, { theme }))));
   };

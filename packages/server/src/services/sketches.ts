@@ -30,8 +30,8 @@ import { withText } from '../base/problem-text.ts';
 import { RecipeDesk } from '../recipes/desk.ts';
 import type { ActivityBook } from './activity.ts';
 import type { Caller, Calls } from './call.ts';
-import { whereNew } from './library.ts';
 import { failureOf, failureWith, lookingOver, type RecipeParts } from './looking.ts';
+import { whereNew } from './where-new.ts';
 
 interface Lines {
   fields: Field[];
@@ -140,7 +140,7 @@ export const sketchService = (
   saved: (id: string, caller: Caller) => void,
   book: ActivityBook,
 ): Calls<SketchCalls> => {
-  const { store, statements, gate } = parts;
+  const { store, rights, gate } = parts;
   const { previewSeconds } = parts.limits;
   const { contextFor, deskOptions } = lookingOver(parts);
 
@@ -148,7 +148,7 @@ export const sketchService = (
   const askedSketch = async (caller: Caller, asked: Asked): Promise<Sketch> => {
     if (asked.sketch) {
       caller.needs('design');
-      await statements.check(caller, asked.sketch);
+      await rights.check(caller, asked.sketch);
       return asked.sketch;
     }
     const { sketch } = await gate.sketch(caller, 'run', asked.stored ?? '', asked.which);
@@ -192,7 +192,7 @@ export const sketchService = (
     'POST /sketches': async ({ caller, body: { sketch, folder: asked, note } }) => {
       await gate.checkCreate(caller);
       const folder = await gate.folderFor(caller, asked ?? null);
-      await statements.check(caller, sketch);
+      await rights.check(caller, sketch);
       await gate.beforeSaveSketch(null, sketch, caller);
       const made = await store.create(sketch, caller.user, undefined, whereNew(caller, folder, note));
       saved(made.id, caller);
@@ -211,7 +211,7 @@ export const sketchService = (
     },
     'PUT /sketches/:id': async ({ caller, params: { id }, body: { sketch, base, note } }) => {
       const { stored: thing } = await gate.sketch(caller, 'change', id, 'newest');
-      await statements.check(caller, sketch);
+      await rights.check(caller, sketch);
       await gate.beforeSaveSketch(id, sketch, caller);
       const done = await store.save(id, sketch, base, caller.user, note, thing.publishing === 'each-save');
       if (done.ok) {
@@ -228,7 +228,7 @@ export const sketchService = (
       return found?.sketch ? { ...found.head, sketch: found.sketch } : null;
     },
     'PUT /sketches/:id/draft': async ({ caller, params: { id }, body: { sketch, base } }) => {
-      await statements.check(caller, sketch);
+      await rights.checkStatements(caller, sketch);
       if (base > 0) await gate.sketch(caller, 'view', id, 'newest');
       return store.drafts.put(caller.owner, id, { report: base > 0 ? id : null, base, definition: sketch });
     },

@@ -10,9 +10,16 @@ import type { Calls } from './call.ts';
 import type { RecipeParts } from './looking.ts';
 
 /** Statements that are written by hand, before they are kept. */
-export const statementService = ({ catalogue, limits, workbench }: RecipeParts): Calls<'POST /sql/describe'> => ({
-  'POST /sql/describe': async ({ caller: { session }, body: asked, signal }) => {
-    const model = catalogue.models.get(asked.model);
+export const statementService = ({
+  catalogue,
+  limits,
+  workbench,
+  rights,
+}: RecipeParts): Calls<'POST /sql/describe'> => ({
+  'POST /sql/describe': async ({ caller, body: asked, signal }) => {
+    const { session } = caller;
+    const hidden = await rights.hidden(caller);
+    const model = hidden.models.has(asked.model) ? undefined : catalogue.models.get(asked.model);
     if (!model) throw new ApiError('wrong-body', { detail: `There is no data model “${asked.model}”.` });
     const connection = catalogue.connections.get(model.connection);
     if (!connection) throw new ApiError('wrong-body', { detail: `The connection of “${asked.model}” is missing.` });

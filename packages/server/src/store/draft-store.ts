@@ -1,12 +1,12 @@
 import { type Read, type Report, readDefinition, type Sketch, sketchSchema } from '@gaveta/core/internal';
 import { and, desc, eq } from 'drizzle-orm';
 import type { StoreDatabase } from './opened-database.ts';
-import { drafts, type StoredKind } from './schema.ts';
+import { type Definition, drafts } from './schema.ts';
 
 /** Work that is not saved yet, without its definition. */
 export interface DraftHead {
   key: string;
-  kind: StoredKind;
+  kind: 'report' | 'sketch';
   /** The stored report or sketch that it changes; null for a new one. */
   report: string | null;
   name: string;
@@ -28,10 +28,10 @@ export interface DraftStore {
   remove(author: string, key: string, savedAt?: string | null): Promise<boolean>;
 }
 
-export const kindOf = (definition: Report | Sketch): StoredKind => ('sketch' in definition ? 'sketch' : 'report');
+const kindOf = (definition: Report | Sketch): DraftHead['kind'] => ('sketch' in definition ? 'sketch' : 'report');
 
 /** A sketch as it was stored; null for what is none, or cannot be read any more. */
-export const sketchIn = (definition: Report | Sketch): Sketch | null => sketchSchema.safeParse(definition).data ?? null;
+export const sketchIn = (definition: Definition): Sketch | null => sketchSchema.safeParse(definition).data ?? null;
 
 export const createDraftStore = (db: StoreDatabase): DraftStore => {
   const headOf = (row: typeof drafts.$inferSelect): DraftHead => ({

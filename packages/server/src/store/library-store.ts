@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import type { AccessLevel, Publishing } from '@gaveta/core/contract';
-import { and, asc, desc, eq, isNotNull, isNull, type SQL, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, isNotNull, isNull, type SQL, sql } from 'drizzle-orm';
 import type { Kept } from './kept.ts';
+import type { Mention } from './mentions.ts';
 import type { StoreDatabase } from './opened-database.ts';
 import type { Counts, FolderReach, Reach, Reaches } from './reach.ts';
-import { folders, marks, ROOT, reports } from './schema.ts';
+import { folders, marks, mentions, ROOT, reports, type StoredKind } from './schema.ts';
 import { gatherWords, wanted } from './search-words.ts';
 import { asStored, RESTORABLE_FOR, type StoredReport, type ThingRow, thingColumns } from './stored-report.ts';
 import { unlessGone } from './unless-gone.ts';
@@ -48,6 +49,10 @@ export interface AskedThings {
   place: (typeof PLACES)[number];
   /** Of the place `folder`. */
   folder?: string | undefined;
+  /** Left out: all of them. `template`: reports that new ones may begin as; `run`: reports and sketches; `data`: recipes and connections. */
+  kind?: StoredKind | 'template' | 'run' | 'data' | undefined;
+  /** What they name. */
+  mentions?: Mention;
   /** Words that each begin a word of its name, note, tags or content. */
   find: string;
   /** `best`: what fits the words best. */
@@ -101,11 +106,21 @@ export interface LibraryStore {
   restoreFolder(id: string): Promise<void>;
   changeThing(
     id: string,
-    given: { note?: string; tags?: string[]; folder?: string; inherits?: boolean },
+    given: { note?: string; tags?: string[]; folder?: string; inherits?: boolean; isTemplate?: boolean },
   ): Promise<void>;
+  /** Ids of the entries of all recipes and connections that were not deleted themselves. */
+  entries(): Promise<string[]>;
+  /** Whether nothing has an id, also nothing that was deleted. */
+  isFree(id: string): Promise<boolean>;
+  /** What is in a folder and in those inside it, whoever may see it. */
+  within(folder: string): Promise<{ id: string; name: string }[]>;
   star(user: string, id: string, isStarred: boolean): Promise<void>;
   noteOpened(user: string, id: string): Promise<void>;
 }
+
+/** Things that are run, and so have readers who wait for what is published. */
+const RUN = ['report', 'sketch'] as const satisfies StoredKind[];
+export const isRun = ({ kind }: { kind: StoredKind }): boolean => RUN.some((one) => one === kind);
 
 const byName = new Intl.Collator('en', { numeric: true });
 const moment = (value: Date | string): string => new Date(value).toISOString();
@@ -130,7 +145,7 @@ export const createLibraryStore = (db: StoreDatabase, reaches: Reaches, kept: Ke
     ...asStored(report),
     folder: reach.folderOf(report),
     may: levelAt(reach.rankOf(report))!,
-    publishing: reach.folders.get(report.folder)!.publishing,
+    publishing: isRun(report) ? reach.folders.get(report.folder)!.publishing : 'each-save',
     isStarred: isStarred ?? false,
     openedAt: openedAt && moment(openedAt),
   });
@@ -154,6 +169,17 @@ export const createLibraryStore = (db: StoreDatabase, reaches: Reaches, kept: Ke
         return place satisfies never;
     }
   };
+  /** Whoever may only read sees no more of the library than what they read. */
+  const isListed = ({ most }: Viewer): SQL | undefined => (most === 'see' ? inArray(reports.kind, RUN) : undefined);
+  const isOfKind = ({ kind }: AskedThings): SQL | undefined => {
+    if (kind === undefined) return undefined;
+    if (kind === 'run') return inArray(reports.kind, RUN);
+    if (kind === 'data') return inArray(reports.kind, ['recipe', 'connection']);
+    return kind === 'template' ? eq(reports.isTemplate, true) : eq(reports.kind, kind);
+  };
+  const doesMention = ({ mentions: named }: AskedThings): SQL | undefined =>
+    named &&
+    sql`exists (select 1 from ${mentions} where ${mentions.reportId} = ${reports.id} and ${mentions.kind} = ${named.kind} and ${mentions.value} = ${named.value})`;
   const name = sql`lower(${reports.name})`;
   const orderOf = ({ sort, descending }: AskedThings): SQL[] => {
     const by = descending ? desc : asc;
@@ -186,7 +212,7 @@ export const createLibraryStore = (db: StoreDatabase, reaches: Reaches, kept: Ke
       const rows = await db
         .select({ folder: reports.folder, count: sql<number>`count(*)::int` })
         .from(reports)
-        .where(and(isThere, reach.seen()))
+        .where(and(isThere, isListed(viewer), reach.seen()))
         .groupBy(reports.folder);
       return new Map(rows.map(({ folder, count }) => [folder, count]));
     });
@@ -294,7 +320,7 @@ export const createLibraryStore = (db: StoreDatabase, reaches: Reaches, kept: Ke
       // Those that are called so come before those that say so.
       const isCalled = sort === 'best' && words ? [desc(sql`${reports.nameSearch} @@ ${words}`)] : [];
       const found = await rowsOf(viewer)
-        .where(and(isThere, isIn(reach, viewer, asked), isFound))
+        .where(and(isThere, isListed(viewer), isOfKind(asked), doesMention(asked), isIn(reach, viewer, asked), isFound))
         .orderBy(...isCalled, ...orderOf(asked))
         .limit(count + 1)
         .offset(from);
@@ -331,6 +357,26 @@ export const createLibraryStore = (db: StoreDatabase, reaches: Reaches, kept: Ke
           if (given.note !== undefined || given.tags) await gatherWords(transaction, id);
         }),
       ),
+    async entries() {
+      const isEntry = inArray(reports.kind, ['recipe', 'connection']);
+      const rows = await db.select({ id: reports.id }).from(reports).where(and(isEntry, isThere));
+      return rows.map(({ id }) => id);
+    },
+    async isFree(id) {
+      return (await db.select({ id: reports.id }).from(reports).where(eq(reports.id, id))).length === 0;
+    },
+    async within(folder) {
+      const inside = sql`(
+        with recursive inside as (
+          select f.id from ${folders} f where f.id = ${folder}
+          union
+          select f.id from ${folders} f join inside i on f.parent_id = i.id
+        )
+        select id from inside
+      )`;
+      const isInside = sql`${reports.folder} in ${inside}`;
+      return db.select({ id: reports.id, name: reports.name }).from(reports).where(and(isThere, isInside));
+    },
     star: (user, id, isStarred) => setMark(user, id, { isStarred }),
     noteOpened: (user, id) => setMark(user, id, { openedAt: new Date() }),
   };

@@ -2,6 +2,7 @@ import type { Act, LibraryKind } from '@gaveta/core/contract';
 import type {
   ConnectionSettings,
   GivenValue,
+  HouseThing,
   Parameter,
   Publishing,
   Report,
@@ -38,6 +39,9 @@ import type { MentionKind } from './mentions.ts';
  * and here what is told of them, under the ids that store/entries.ts gives them.
  */
 export type StoredKind = LibraryKind;
+
+/** What stands in a revision. */
+export type Definition = Report | Sketch | HouseThing;
 
 const bytes = customType<{ data: Uint8Array }>({ dataType: () => 'bytea' });
 const searchWords = customType<{ data: string }>({ dataType: () => 'tsvector' });
@@ -259,7 +263,7 @@ export const revisions = pgTable(
       .notNull()
       .references(() => reports.id, { onDelete: 'cascade' }),
     number: integer('number').notNull(),
-    definition: json('definition').$type<Report | Sketch>().notNull(),
+    definition: json('definition').$type<Definition>().notNull(),
     author: text('author').notNull(),
     note: text('note').notNull().default(''),
     savedAt: timestamp('saved_at', { withTimezone: true }).notNull().defaultNow(),

@@ -1,12 +1,19 @@
 import { randomUUID } from 'node:crypto';
-import { type Read, type Report, readDefinition, type Sketch } from '@gaveta/core/internal';
+import {
+  type HouseThing,
+  isHouseThing,
+  type Read,
+  readDefinition,
+  readHouseThing,
+  type Sketch,
+} from '@gaveta/core/internal';
 import { and, asc, desc, eq, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm';
 import type { OpenPGlite } from '../connection/pglite.ts';
 import type { Seal } from '../secrets/seal.ts';
 import { type ActivityStore, createActivityStore } from './activity-store.ts';
 import { createDataStore, type DataStore } from './data-store.ts';
 import { openDatabase } from './database.ts';
-import { createDraftStore, type DraftStore, kindOf, sketchIn } from './draft-store.ts';
+import { createDraftStore, type DraftStore, sketchIn } from './draft-store.ts';
 import { createFirstPageStore, type FirstPageStore } from './first-page-store.ts';
 import { createGrantStore, type GrantStore } from './grant-store.ts';
 import { Kept } from './kept.ts';
@@ -14,9 +21,25 @@ import { createLibraryStore, type LibraryStore } from './library-store.ts';
 import { createLinkStore, type LinkStore } from './link-store.ts';
 import { type Mention, type MentionKind, mentionsOf } from './mentions.ts';
 import { Reaches } from './reach.ts';
-import { folders, mentions, publications, ROOT, reports, revisions } from './schema.ts';
+import {
+  type Definition,
+  folders,
+  mentions,
+  publications,
+  ROOT,
+  reports,
+  revisions,
+  type StoredKind,
+} from './schema.ts';
 import { gatherWords } from './search-words.ts';
-import { asStored, RESTORABLE_FOR, type StoredReport, type ThingRow, thingColumns } from './stored-report.ts';
+import {
+  asStored,
+  RESTORABLE_FOR,
+  type StoredReport,
+  type ThingRow,
+  thingColumns,
+  type Where,
+} from './stored-report.ts';
 import { createValueSetStore, type ValueSetStore } from './value-set-store.ts';
 
 /** Reports whose newest revision is kept in memory once it was read. */
@@ -25,7 +48,7 @@ const MOST_KEPT = 200;
 /** Characters of a definition from which on it is read each time. */
 const LARGE = 200_000;
 
-export type { StoredReport };
+export type { StoredReport, Where };
 
 export interface Revision {
   number: number;
@@ -34,13 +57,19 @@ export interface Revision {
   savedAt: string;
 }
 
-/** A stored report or sketch as it was last saved, upgraded to the current format. */
-export interface Newest {
-  stored: StoredReport;
-  /** Of a report; that of a sketch says that it is none. */
+/** What stands in a revision, upgraded to the current format. */
+export interface KeptDefinition {
+  /** Of a report; that of anything else says that it is none. */
   read: Read;
   /** Null where it is none that can be read. */
   sketch: Sketch | null;
+  /** A picture or theme; null where it is none that can be read. */
+  house: HouseThing | null;
+}
+
+/** A thing of the library as it was last saved. */
+export interface Newest extends KeptDefinition {
+  stored: StoredReport;
 }
 
 export type Saved =
@@ -48,17 +77,6 @@ export type Saved =
   /** Somebody else saved first; nothing was written. */
   | { ok: false; reason: 'conflict'; current: StoredReport }
   | { ok: false; reason: 'missing' };
-
-/** Where something new is kept, and whose it is. */
-export interface Where {
-  /** The root of the library when left out. */
-  folder?: string;
-  note?: string;
-  /** Nobody’s in particular when left out. */
-  owner?: string | null;
-  /** Whether readers see it from now on; they do when left out. */
-  publish?: boolean;
-}
 
 /** What came before readers, or was taken back. */
 export interface Publication {
@@ -69,8 +87,9 @@ export interface Publication {
   at: string;
 }
 
-/** Reports and sketches with their revisions, in PostgreSQL. What is not in {@link LibraryStore} asks nobody who they are. */
+/** What the library keeps with its revisions, in PostgreSQL. What is not in {@link LibraryStore} asks nobody who they are. */
 export interface Store {
+  /** The reports and sketches, by name. */
   list(): Promise<StoredReport[]>;
   /** The newest revision; null when there is no such report. */
   get(id: string): Promise<Newest | null>;
@@ -80,17 +99,10 @@ export interface Store {
   mentioning(mention: Mention): Promise<Newest[]>;
   revisions(id: string): Promise<Revision[]>;
   /** One revision; null when there is none. */
-  revision(id: string, number: number): Promise<Pick<Newest, 'read' | 'sketch'> | null>;
-  create(report: Report | Sketch, author: string, id?: string, where?: Where): Promise<StoredReport>;
+  revision(id: string, number: number): Promise<KeptDefinition | null>;
+  create(report: Definition, author: string, id?: string, where?: Where): Promise<StoredReport>;
   /** Adds a revision if `base` is still the newest one. `publish`: readers see it from then on. */
-  save(
-    id: string,
-    report: Report | Sketch,
-    base: number,
-    author: string,
-    note: string,
-    publish?: boolean,
-  ): Promise<Saved>;
+  save(id: string, report: Definition, base: number, author: string, note: string, publish?: boolean): Promise<Saved>;
   /** Lets readers see a revision, or none. */
   publish(id: string, revision: number | null, by: string, note: string): Promise<void>;
   /** Notes that somebody asks to publish a revision; null: that nobody does any more. */
@@ -117,13 +129,32 @@ export interface Store {
   close(): Promise<void>;
 }
 
+const kindOf = (definition: Definition): StoredKind =>
+  'sketch' in definition
+    ? 'sketch'
+    : isHouseThing(definition)
+      ? 'gavetaPicture' in definition
+        ? 'picture'
+        : 'theme'
+      : 'report';
+
+const keptIn = (definition: Definition): KeptDefinition => ({
+  read: readDefinition(definition),
+  sketch: 'sketch' in definition ? sketchIn(definition) : null,
+  house: isHouseThing(definition) ? readHouseThing(definition).thing : null,
+});
+
 /** See {@link openDatabase} for what a database may be. */
 export const openStore = async (database: OpenPGlite | string, seal: Seal | null = null): Promise<Store> => {
   const { db, isShared, close } = await openDatabase(database);
   type Transaction = Parameters<Parameters<typeof db.transaction>[0]>[0];
-  const isSmall = (found: Newest | null): boolean => found !== null && JSON.stringify(found.read).length < LARGE;
+  const isSmall = (found: KeptDefinition | null): boolean => found !== null && JSON.stringify(found).length < LARGE;
   const reaches = new Reaches(db, isShared);
-  const newest = new Kept<Newest | null>(isShared ? 0 : MOST_KEPT, isSmall, () => reaches.recount());
+  const data = createDataStore(db, seal, { isShared, changed: () => reaches.recount() });
+  const newest = new Kept<Newest | null>(isShared ? 0 : MOST_KEPT, isSmall, () => {
+    reaches.recount();
+    data.forget();
+  });
   // What is in a folder that was deleted is gone with it.
   const goneFolders = sql`(
     with recursive gone as (
@@ -134,20 +165,16 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
     select id from gone
   )`;
   const isThere = and(isNull(reports.deletedAt), sql`${reports.folder} not in ${goneFolders}`)!;
-  const saved = new Kept<Pick<Newest, 'read' | 'sketch'> | null>(
-    MOST_KEPT,
-    (found) => found !== null && JSON.stringify(found.read).length < LARGE,
-  );
+  const saved = new Kept<KeptDefinition | null>(MOST_KEPT, isSmall);
   const isDeleted = (id: string) => and(eq(reports.id, id), isNotNull(reports.deletedAt));
 
   const asNewest = (row: { report: ThingRow; revision: typeof revisions.$inferSelect }): Newest => ({
     stored: asStored(row.report),
-    read: readDefinition(row.revision.definition),
-    sketch: row.report.kind === 'sketch' ? sketchIn(row.revision.definition) : null,
+    ...keptIn(row.revision.definition),
   });
   const isNewest = and(eq(revisions.reportId, reports.id), eq(revisions.number, reports.revision));
   /** A few hundred rows at most, since a definition is at most so large. */
-  const writeMentions = async (transaction: Transaction, reportId: string, report: Report | Sketch): Promise<void> => {
+  const writeMentions = async (transaction: Transaction, reportId: string, report: Definition): Promise<void> => {
     const rows = mentionsOf(report).map((mention) => ({ reportId, ...mention }));
     await transaction.delete(mentions).where(eq(mentions.reportId, reportId));
     if (rows.length > 0) await transaction.insert(mentions).values(rows);
@@ -157,7 +184,10 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
 
   return {
     async list() {
-      return (await db.select(thingColumns).from(reports).where(isThere).orderBy(asc(reports.name))).map(asStored);
+      const isRun = inArray(reports.kind, ['report', 'sketch']);
+      return (await db.select(thingColumns).from(reports).where(and(isThere, isRun)).orderBy(asc(reports.name))).map(
+        asStored,
+      );
     },
 
     get: (id) =>
@@ -205,9 +235,7 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
           .select()
           .from(revisions)
           .where(and(eq(revisions.reportId, id), eq(revisions.number, number)));
-        if (!row) return null;
-        const sketch = 'sketch' in row.definition ? sketchIn(row.definition) : null;
-        return { read: readDefinition(row.definition), sketch };
+        return row ? keptIn(row.definition) : null;
       }),
 
     create(report, author, id = randomUUID(), { folder = ROOT, note = '', owner = null, publish = true } = {}) {
@@ -311,7 +339,7 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
         return row ? asStored(row) : null;
       }),
 
-    data: createDataStore(db, seal, isShared),
+    data,
     library: createLibraryStore(db, reaches, newest as Kept<unknown>),
     grants: createGrantStore(db, reaches),
     firstPages: createFirstPageStore(db),

@@ -7,7 +7,7 @@ export const thingColumns = columns;
 
 export type ThingRow = Omit<typeof reports.$inferSelect, 'search' | 'nameSearch' | 'publishedSearch'>;
 
-/** A report or sketch of the library, without its definition. */
+/** A thing of the library, without its definition. */
 export interface StoredReport {
   id: string;
   kind: StoredKind;
@@ -16,6 +16,8 @@ export interface StoredReport {
   folder: string | null;
   note: string;
   tags: string[];
+  /** Whether new reports may begin as it is. */
+  isTemplate: boolean;
   /** User who may do everything with it; null: nobody by that alone. */
   owner: string | null;
   /** Number of the newest revision, from 1. */
@@ -29,10 +31,10 @@ export interface StoredReport {
 }
 
 export const asStored = (row: ThingRow): StoredReport => {
-  const { id, kind, name, folder, note, tags, owner, revision, published, changedAt, changedBy } = row;
+  const { id, kind, name, folder, note, tags, isTemplate, owner, revision, published, changedAt, changedBy } = row;
   const asked = row.asked === null ? null : { revision: row.asked, by: row.askedBy ?? '', note: row.askedNote ?? '' };
   return {
-    ...{ id, kind, name, folder, note, tags, owner, revision, published, asked },
+    ...{ id, kind, name, folder, note, tags, isTemplate, owner, revision, published, asked },
     changedAt: changedAt.toISOString(),
     changedBy,
   };
@@ -40,3 +42,14 @@ export const asStored = (row: ThingRow): StoredReport => {
 
 /** Milliseconds for which what was deleted can be restored. */
 export const RESTORABLE_FOR = 30 * 24 * 3600 * 1000;
+
+/** Where something new is kept, and whose it is. */
+export interface Where {
+  /** The root of the library when left out. */
+  folder?: string;
+  note?: string;
+  /** Nobody’s in particular when left out. */
+  owner?: string | null;
+  /** Whether readers see it from now on; they do when left out. */
+  publish?: boolean;
+}

@@ -24,9 +24,10 @@ export const preparePicture: PrepareItem<'picture'> = ({ item, formulas }, commo
 
 const lay = (item: ItemOf<'picture'>, value: Value, box: Box, out: LayingOut): void => {
   const source = value instanceof Picture ? value.toString() : typeof value === 'string' ? value : '';
-  if (source === '') return;
+  const isMissing = source === '' && item.fromLibrary !== undefined;
+  if (source === '' && !isMissing) return;
   out.hasContent = true;
-  const wrong = pictureProblem(source, out.limits.maxPixels);
+  const wrong = isMissing ? 'picture-not-there' : pictureProblem(source, out.limits.maxPixels);
   if (wrong === null) {
     const mark = layPicture(source, item, box);
     out.show(mark.picture, source);
