@@ -107,6 +107,7 @@ const WEB = [
   'viewer',
   'sketch',
   'revisions',
+  'house',
   'library',
   filesOf('application', ['[^/]+$']),
 ];

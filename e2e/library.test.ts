@@ -145,6 +145,11 @@ it('shows readers what is published while makers go on, compares, publishes, and
   await signIn('office');
   await visit(`/reports/${id}/revisions?older=1`);
   await eventually(driver, 'what changed', async () => (await textOf(driver, '[data-testid="changes"]')) !== '');
+  for (const side of ['left', 'right']) await find(driver, `section[aria-label$="${side}"] [data-differs="changed"]`);
+  await eventually(driver, 'how many places', async () =>
+    (await textOf(driver, '[data-testid="differences"]')).includes('1 place differs'),
+  );
+  expect(await textOf(driver, '[data-testid="compared"]')).toContain('Pages');
   await (await find(driver, 'input[aria-label="Note for this publication"]')).sendKeys('For the summer');
   await (await button(driver, 'Publish revision 2')).click();
   await eventually(driver, 'published', async () =>

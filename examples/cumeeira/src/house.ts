@@ -32,3 +32,35 @@ export const houseTheme: OwnTheme = {
     },
   },
 };
+
+/** How letters to guests look: a theme of the library, with the mark from there at the top of the first page. */
+export const lettersTheme: OwnTheme = {
+  name: 'Letters to guests',
+  font: 'Source Serif 4',
+  accent: '#7a5410',
+  quiet: '#7d6f57',
+  caption: { italic: true, color: '#7a5410' },
+  captionBand: '#f8f0dd',
+  rule: '#b98524',
+  furniture: {
+    firstPageHeader: {
+      height: 24,
+      items: [
+        {
+          kind: 'picture',
+          id: 'mark',
+          fromLibrary: 'mark',
+          x: 0,
+          y: 0,
+          width: 26,
+          height: 18,
+          alternative: 'Cumeeira',
+        },
+        {
+          ...{ kind: 'text', id: 'sender', x: 30, y: 4, width: 120, height: 6, style: 'Note' },
+          content: ['Cumeeira · association of mountain huts'],
+        },
+      ],
+    },
+  },
+};

@@ -4,7 +4,9 @@ import { join } from 'node:path';
 import { readDefinition } from '@gaveta/core';
 import { createGaveta, type Gaveta, type Limits, type RegisteredModel, type Session } from '@gaveta/server';
 import express from 'express';
-import { houseTheme } from './house.ts';
+import { houseTheme, lettersTheme } from './house.ts';
+import { drawHut } from './photo.ts';
+import { seededRandom } from './random.ts';
 import { demoRecipes, demoReports } from './reports.ts';
 import { bulletinService } from './service.ts';
 import { openDemoSources } from './sources.ts';
@@ -139,6 +141,7 @@ const FOLDERS = {
   huts: { name: 'Huts', reports: ['hut-handbook', 'bunk-tags', 'board-day'] },
   safety: { name: 'Safety', reports: ['inspection-watchlist', 'ridge-weather', 'radio-calls'] },
   wardens: { name: 'Wardens', reports: ['warden-roster', 'roster-wardens', 'roster-flights'] },
+  house: { name: 'House style', reports: [] },
 } as const;
 
 /** Sets the library up once: everybody reads it, the office makes it, and regional leads make what is about wardens. */
@@ -154,6 +157,9 @@ const fillLibrary = async ({ library, store }: Gaveta): Promise<void> => {
     for (const report of reports) if (stored.has(report)) await library.move(report, id);
   }
   await library.grant({ folder: 'wardens' }, 'group:regional leads', 'change');
+  await library.putPicture('mark', { name: 'Mark', data: drawHut(seededRandom(7)), folder: 'house' });
+  await library.putTheme('letters', lettersTheme, 'house');
+  await library.template('stay-folio', true);
 };
 
 const addressOf = (server: Server): string => {

@@ -1,6 +1,6 @@
 export { type LateLibrary, lateLibrary } from './base/late-library.ts';
 export { CHART_TYPES, type ChartType } from './chart/chart.ts';
-export { CHART_PALETTES } from './chart/colors.ts';
+export { CHART_PALETTES, PALETTE } from './chart/colors.ts';
 export { drawChart } from './chart/draw.ts';
 export { GAUGE_TYPES, type GaugeType } from './chart/gauge.ts';
 export { CHART_KINDS } from './chart/kinds.ts';
@@ -15,6 +15,7 @@ export {
   withValues,
 } from './checking/checked-report.ts';
 export { comparePages, type Difference, keptPage } from './checking/compare-pages.ts';
+export * from './checking/compare-revisions.ts';
 export * from './content/content.ts';
 export * from './content/pieces.ts';
 export { lookIntoToken, type TokenFinding, type TokenSeen } from './contract/look-into-token.ts';

@@ -41,6 +41,12 @@ const RevisionsScreen = lazy(() =>
 const SketchScreen = lazy(() =>
   import('./sketch/sketch-screen.tsx').then(({ SketchScreen }) => ({ default: SketchScreen })),
 );
+const PictureScreen = lazy(() =>
+  import('./house/picture-screen.tsx').then(({ PictureScreen }) => ({ default: PictureScreen })),
+);
+const ThemeScreen = lazy(() =>
+  import('./house/theme-screen.tsx').then(({ ThemeScreen }) => ({ default: ThemeScreen })),
+);
 const RecordScreen = lazy(() =>
   import('./library/record-screen.tsx').then(({ RecordScreen }) => ({ default: RecordScreen })),
 );
@@ -120,6 +126,8 @@ export const App = ({ isEmbedded, home }: { isEmbedded: boolean; home: string | 
           <Route index element={<LibraryScreen />} />
           <Route path="reports/:id" element={<ViewerScreen home={home} />} />
           <Route path="record" element={<RecordScreen />} />
+          <Route path="house/themes/:id" element={<ThemeScreen />} />
+          <Route path="house/pictures/:id" element={<PictureScreen />} />
           <Route path="start" element={<StartScreen />} />
           <Route path="new/:draft" element={<DesignerScreen home={home} />} />
           <Route path="new/:draft/try" element={<ViewerScreen home={home} unsaved />} />

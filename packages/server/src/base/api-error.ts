@@ -209,6 +209,11 @@ export const API_ERRORS = {
     title: 'Connections are not copied',
     detail: 'What is secret of a connection goes into no other one. Make a new connection.',
   },
+  'id-taken': {
+    status: 409,
+    title: 'The id is taken',
+    detail: '“{id}” is the id of something else. Choose another one.',
+  },
   'not-a-template': {
     status: 409,
     title: 'No report',

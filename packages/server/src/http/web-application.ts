@@ -5,7 +5,18 @@ import { type RequestHandler, Router } from 'express';
 import packedFiles from 'express-static-gzip';
 
 /** First parts of the addresses of its screens; what begins otherwise is no address of Gaveta’s. */
-export const SCREENS = ['reports', 'shared', 'record', 'start', 'new', 'sketches', 'data', 'embedding', 'embed'];
+export const SCREENS = [
+  'reports',
+  'shared',
+  'record',
+  'house',
+  'start',
+  'new',
+  'sketches',
+  'data',
+  'embedding',
+  'embed',
+];
 
 /** Whether an address is one of the application’s own: a screen, or a file of it. */
 const isOwn = (path: string): boolean => {

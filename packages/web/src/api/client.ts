@@ -79,7 +79,7 @@ export type FoundSourceTable = AnswerOf<'POST /connections/test'>['tables'][numb
 export type FoundSourceField = FoundSourceTable['fields'][number];
 export type FieldUser = AnswerOf<'POST /connections/:name/refresh'>['users'][number];
 
-export interface ConnectionDraft extends Pick<BodySent<'PUT /connections'>, 'name' | 'label' | 'secret'> {
+export interface ConnectionDraft extends Pick<BodySent<'PUT /connections'>, 'name' | 'label' | 'secret' | 'folder'> {
   settings: ConnectionSettings;
   /** A file that becomes part of the connection; uploaded when the draft is tried or saved. */
   file?: Blob;
@@ -261,7 +261,8 @@ export const api = {
   filesMade: (run: string, signal: AbortSignal) => call('GET /runs/:id/files', { params: { id: run }, signal }),
 
   recipes: () => call('GET /recipes', {}),
-  createRecipe: (draft: RecipeDraft) => call('POST /recipes', { body: draft }),
+  createRecipe: (draft: RecipeDraft, folder: string | null = null) =>
+    call('POST /recipes', { body: { ...draft, ...(folder === null ? {} : { folder }) } }),
   saveRecipe: (id: string, draft: RecipeDraft, base: number) =>
     call('PUT /recipes/:id', { params: { id }, body: { ...draft, base } }),
   removeRecipe: (id: string) => call('DELETE /recipes/:id', { params: { id } }),

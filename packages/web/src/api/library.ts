@@ -7,6 +7,9 @@ export type Folder = AnswerOf<'GET /folders'>['folders'][number];
 export type Access = AnswerOf<'GET /folders/:id/access'>;
 export type AccessChange = BodySent<'PUT /folders/:id/access'>;
 export type Binned = AnswerOf<'GET /library/bin'>[number];
+export type Kind = Thing['kind'];
+export type HouseThing = AnswerOf<'GET /library/:id/definition'>['definition'];
+export type Themed = AnswerOf<'POST /library/:id/theme'>[number];
 export type Publishing = Folder['publishing'];
 
 export type Place = 'folder' | 'all' | 'recent' | 'starred' | 'mine' | 'shared';
@@ -15,6 +18,8 @@ export type Sort = 'best' | 'name' | 'changed' | 'opened';
 export interface Looking {
   place: Place;
   folder?: string;
+  /** Left out: all of them. */
+  kind?: Kind | 'template';
   find: string;
   sort: Sort;
   descending: boolean;
@@ -34,10 +39,28 @@ export const library = {
     call('PUT /folders/:id', { params: { id }, body: changed }),
   removeFolder: (id: string) => call('DELETE /folders/:id', { params: { id } }),
   restoreFolder: (id: string) => call('POST /folders/:id/restore', { params: { id } }),
-  things: ({ place, folder, find, sort, descending }: Looking, from: number) =>
+  things: ({ place, folder, kind, find, sort, descending }: Looking, from: number) =>
     call('GET /library', {
-      query: { place, find, sort, descending: String(descending), from, count: MANY, ...(folder ? { folder } : {}) },
+      query: {
+        place,
+        find,
+        sort,
+        descending: String(descending),
+        from,
+        count: MANY,
+        ...(folder ? { folder } : {}),
+        ...(kind ? { kind } : {}),
+      },
     }),
+  /** Keeps a picture or theme. */
+  keep: (definition: HouseThing, where: { folder?: string; note?: string } = {}) =>
+    call('POST /library', { body: { definition: { ...definition }, ...where } }),
+  definition: (id: string) => call('GET /library/:id/definition', { params: { id } }),
+  keepAnew: (id: string, definition: HouseThing, base: number) =>
+    call('PUT /library/:id/definition', { params: { id }, body: { definition: { ...definition }, base } }),
+  users: (id: string) => call('GET /library/:id/users', { params: { id } }),
+  putOn: (id: string, on: { reports: string[]; apply: boolean; note?: string }) =>
+    call('POST /library/:id/theme', { params: { id }, body: on }),
   thing: (id: string) => call('GET /library/:id', { params: { id } }),
   picture: (id: string) => call('GET /library/:id/picture', { params: { id } }),
   change: (id: string, changed: BodySent<'PUT /library/:id'>) =>
@@ -81,6 +104,15 @@ export const libraryQueries = {
     initialPageParam: 0,
     getNextPageParam: (last: { more: boolean }, all: readonly unknown[]) => (last.more ? all.length * MANY : undefined),
   }),
+  definition: (id: string) =>
+    queryOptions({ queryKey: ['reports', 'definition', id], queryFn: () => library.definition(id) }),
+  users: (id: string) => queryOptions({ queryKey: ['reports', 'users', id], queryFn: () => library.users(id) }),
+  /** All of a kind, by name. */
+  ofKind: (kind: Kind | 'template', find = '') =>
+    queryOptions({
+      queryKey: ['reports', 'kind', kind, find],
+      queryFn: () => library.things({ place: 'all', kind, find, sort: 'name', descending: false }, 0),
+    }),
   thing: (id: string) => queryOptions({ queryKey: ['reports', 'thing', id], queryFn: () => library.thing(id) }),
   /** The small picture of a first page; asked for again while it is being made. */
   picture: (thing: Thing) =>

@@ -19,7 +19,7 @@ export const queries = {
   functions: () =>
     queryOptions({ queryKey: ['functions'], queryFn: api.functions, staleTime: Number.POSITIVE_INFINITY }),
   /** The host’s own themes. */
-  themes: () => queryOptions({ queryKey: ['themes'], queryFn: api.themes, staleTime: Number.POSITIVE_INFINITY }),
+  themes: () => queryOptions({ queryKey: ['themes'], queryFn: api.themes, staleTime: 60_000 }),
   embedding: () => queryOptions({ queryKey: ['embedding'], queryFn: api.embedding, staleTime: 0 }),
   models: () => queryOptions({ queryKey: ['models'], queryFn: api.models }),
   /** Files of a run that are being made, asked for again and again. */

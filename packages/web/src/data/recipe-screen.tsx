@@ -10,6 +10,7 @@ import { useTranslation } from '../i18n/use-translation.ts';
 import { agreed } from '../ui/confirm.tsx';
 import { Button, Notice } from '../ui/controls.tsx';
 import { useFailureText } from '../ui/failure.tsx';
+import { useLikelyFolder } from '../ui/save-form.tsx';
 import type { DataParts } from './data-screen.tsx';
 import { TextBox } from './fields.tsx';
 import { isChanged, undoByKey, useDrafts } from './recipe-draft.ts';
@@ -47,10 +48,12 @@ export const RecipeScreen = () => {
   const draft = history?.now;
   const planned = usePlannedDraft(draft, { models, recipes });
 
+  const folder = useLikelyFolder();
   const save = useMutation({
     mutationFn: async () => {
       const now = useDrafts.getState().drafts[id]!;
-      const made = now.base === 0 ? await api.createRecipe(now.now) : await api.saveRecipe(id, now.now, now.base);
+      const made =
+        now.base === 0 ? await api.createRecipe(now.now, folder) : await api.saveRecipe(id, now.now, now.base);
       return { made, draft: now.now };
     },
     onSuccess: async ({ made, draft: saved }) => {

@@ -3,8 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
-import type { Folder, Thing } from '../api/library.ts';
-import { queries } from '../api/queries.ts';
+import { type Folder, libraryQueries, type Thing } from '../api/library.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { CommitBox } from '../ui/commit.tsx';
 import { Button, IconButton } from '../ui/controls.tsx';
@@ -13,8 +12,8 @@ import { isAtLeast, isWithin, ROOT } from '../ui/folder-tree.ts';
 import { PublishBox } from '../ui/publish-box.tsx';
 import { Select } from '../ui/select.tsx';
 import { AccessList } from './access-list.tsx';
+import { addressOf, isRun } from './address.ts';
 import { FolderZip } from './folder-zip.tsx';
-import { addressOf } from './things.tsx';
 import type { LibraryWork } from './use-library.ts';
 
 const Fact = ({ label, children }: { label: string; children: ReactNode }) => (
@@ -73,7 +72,7 @@ export const ThingDetails = (props: ThingDetailsProps) => {
   const when = new Intl.DateTimeFormat(i18n.language, { dateStyle: 'medium', timeStyle: 'short' });
   const folder = work.folders.find(({ id }) => id === thing.folder);
   const took = new Intl.NumberFormat(i18n.language, { maximumFractionDigits: 1 }).format(thing.seconds ?? 0);
-  const { data: users = [] } = useQuery({ ...queries.reportUsers(thing.id), enabled: canDesign });
+  const { data: users = [] } = useQuery({ ...libraryQueries.users(thing.id), enabled: canDesign });
   const moved = (to: string): void => {
     const target = work.folders.find(({ id }) => id === to);
     if (!target || to === thing.folder) return;
@@ -138,19 +137,21 @@ export const ThingDetails = (props: ThingDetailsProps) => {
           <span className="block font-normal text-ink-2">{when.format(new Date(thing.changedAt))}</span>
         </Fact>
         <Fact label={t('library.factRevision')}>{thing.revision}</Fact>
-        <Fact label={t('library.factRuns')}>
-          {t('library.runs', { count: thing.runs })}
-          {thing.seconds !== null && (
-            <span className="block font-normal text-ink-2">{t('library.tookSeconds', { seconds: took })}</span>
-          )}
-        </Fact>
+        {isRun(thing) && (
+          <Fact label={t('library.factRuns')}>
+            {t('library.runs', { count: thing.runs })}
+            {thing.seconds !== null && (
+              <span className="block font-normal text-ink-2">{t('library.tookSeconds', { seconds: took })}</span>
+            )}
+          </Fact>
+        )}
         {!mayChange && folder && <Fact label={t('library.folder')}>{nameOf(folder)}</Fact>}
         {users.length > 0 && (
           <Fact label={t('library.factUsed')}>
             {users.map((user, i) => (
               <span key={user.id}>
                 {i > 0 && ', '}
-                <Link to={`/reports/${user.id}`} className="hover:text-pine">
+                <Link to={addressOf(user)} className="hover:text-pine">
                   {user.name}
                 </Link>
               </span>
@@ -158,7 +159,7 @@ export const ThingDetails = (props: ThingDetailsProps) => {
           </Fact>
         )}
       </div>
-      {mayChange && (
+      {mayChange && isRun(thing) && (
         <Section title={t('publish.title')}>
           <PublishBox thing={thing} />
           {thing.kind === 'report' && thing.published !== null && thing.published < thing.revision && (

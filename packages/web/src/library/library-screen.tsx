@@ -21,11 +21,12 @@ import { Begun } from './begun.tsx';
 import { Bin } from './bin.tsx';
 import { FolderDetails, ThingDetails } from './details.tsx';
 import { FolderHead } from './folder-head.tsx';
+import { NewMore } from './new-more.tsx';
 import { folderOfDrop, Places } from './places.tsx';
 import { ThingMenu } from './thing-menu.tsx';
 import { Things } from './things.tsx';
 import { type LibraryWork, useLibrary, useRights, useUndo } from './use-library.ts';
-import { SORTS, type SpotState, useSpot } from './use-spot.ts';
+import { KINDS, SORTS, type SpotState, useSpot } from './use-spot.ts';
 
 /** Reports and sketches in their folders: found, opened, put in order, shared and deleted. */
 export const LibraryScreen = () => {
@@ -93,7 +94,7 @@ export const LibraryScreen = () => {
           <div className="mb-3 flex flex-wrap items-center gap-2">
             <SearchBox key={`${spot.spot} ${spot.folder}`} spot={spot} />
             <span className="flex-1" />
-            {isList && <Arranging spot={spot} />}
+            {isList && <Arranging spot={spot} canDesign={canDesign} />}
             {canDesign && (
               <Button onClick={() => navigate('/sketches/new')}>
                 <Table2 size={15} aria-hidden /> {t('library.newSketch')}
@@ -104,6 +105,7 @@ export const LibraryScreen = () => {
                 <FilePlus2 size={15} aria-hidden /> {t('library.new')}
               </Button>
             )}
+            {canDesign && <NewMore work={work} folder={spot.folder} />}
           </div>
           {folder && spot.find === '' && (
             <FolderHead
@@ -147,7 +149,9 @@ export const LibraryScreen = () => {
           )}
           {isList && isEmpty && (
             <Notice>
-              {spot.find !== '' ? t('library.none', { text: spot.find }) : t(`library.empty_${spot.looking.place}`)}
+              {spot.find !== ''
+                ? t('library.none', { text: spot.find })
+                : t(spot.kind === null ? `library.empty_${spot.looking.place}` : 'library.emptyKind')}
             </Notice>
           )}
           {isList && things.hasNextPage && (
@@ -218,7 +222,7 @@ const SearchBox = ({ spot }: { spot: SpotState }) => {
   return (
     <input
       type="search"
-      className={`${inputLook} max-w-72`}
+      className={`${inputLook} min-w-40 max-w-72 flex-1`}
       placeholder={t('library.findHint')}
       aria-label={t('library.find')}
       maxLength={200}
@@ -259,10 +263,22 @@ const NarrowPlaces = ({ work, spot, canDesign }: { work: LibraryWork; spot: Spot
 };
 
 /** In which order things come, and how they are shown. */
-const Arranging = ({ spot }: { spot: SpotState }) => {
+const Arranging = ({ spot, canDesign }: { spot: SpotState; canDesign: boolean }) => {
   const { t } = useTranslation();
   return (
     <>
+      {canDesign && (
+        <Select
+          label={t('library.kinds')}
+          look="quiet"
+          value={spot.kind ?? 'any'}
+          choices={[
+            { value: 'any', label: t('library.kinds_any') },
+            ...KINDS.map((value) => ({ value, label: t(`library.kinds_${value}`) })),
+          ]}
+          onPick={(picked) => spot.hold(KINDS.find((one) => one === picked) ?? null)}
+        />
+      )}
       {spot.find === '' && (
         <Select
           label={t('library.sort')}

@@ -4,7 +4,7 @@ import { useTranslation } from '../i18n/use-translation.ts';
 import { isAtLeast } from '../ui/folder-tree.ts';
 import { MenuLine } from '../ui/menu-line.tsx';
 import { SmallMenu } from '../ui/small-menu.tsx';
-import { addressOf } from './things.tsx';
+import { addressOf } from './address.ts';
 import type { LibraryWork } from './use-library.ts';
 
 interface ThingMenuProps {
@@ -35,9 +35,21 @@ export const ThingMenu = (props: ThingMenuProps) => {
         {t(thing.isStarred ? 'library.unstar' : 'library.star')}
       </MenuLine>
       {mayChange && <MenuLine onSelect={onRename}>{t('library.renameIt')}</MenuLine>}
-      {canDesign && !isDesignHidden && (
+      {canDesign && !isDesignHidden && thing.kind !== 'connection' && (
         <MenuLine onSelect={() => void work.copy(thing, t('designer.copyName', { name: thing.name }))}>
           {t('library.duplicate')}
+        </MenuLine>
+      )}
+      {mayChange && thing.kind === 'report' && (
+        <MenuLine
+          onSelect={() =>
+            void work.asTemplate(
+              thing,
+              t(thing.isTemplate ? 'library.noTemplateNow' : 'library.templateNow', { name: thing.name }),
+            )
+          }
+        >
+          {t(thing.isTemplate ? 'library.noTemplate' : 'library.makeTemplate')}
         </MenuLine>
       )}
       {mayChange && thing.kind === 'report' && (

@@ -4,13 +4,11 @@ import { Link, useNavigate } from 'react-router';
 import type { Thing } from '../api/library.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { startDrag } from '../ui/drag.ts';
+import { FirstPage } from '../ui/first-page.tsx';
 import { isAtLeast } from '../ui/folder-tree.ts';
-import { FirstPage } from './first-page.tsx';
+import { addressOf, isRun } from './address.ts';
+import { KindMark } from './kind-mark.tsx';
 import type { Look } from './use-spot.ts';
-
-/** Where a thing is opened. */
-export const addressOf = ({ kind, id }: Pick<Thing, 'kind' | 'id'>): string =>
-  kind === 'sketch' ? `/sketches/${id}` : `/reports/${id}`;
 
 interface ThingsProps {
   look: Look;
@@ -90,7 +88,7 @@ export const Things = (props: ThingsProps) => {
             <span
               className={`relative block h-[172px] overflow-hidden border bg-sheet ${isSelected ? 'border-pine outline-2 outline-pine' : 'border-rule group-hover:border-ink-3'}`}
             >
-              <FirstPage thing={thing} />
+              {isEntry(thing) ? <KindMark thing={thing} /> : <FirstPage thing={thing} />}
               <Badge thing={thing} />
             </span>
             <span className="mt-1.5 flex items-start gap-1">
@@ -108,7 +106,7 @@ export const Things = (props: ThingsProps) => {
             className={`flex items-center gap-3 px-1.5 py-1.5 outline-offset-[-2px] ${isSelected ? 'bg-pine-soft' : 'hover:bg-desk/40'}`}
           >
             <span className="relative h-10 w-8 flex-none overflow-hidden border border-rule bg-sheet max-sm:hidden">
-              <FirstPage thing={thing} isSmall />
+              {isEntry(thing) ? <KindMark thing={thing} isSmall /> : <FirstPage thing={thing} isSmall />}
             </span>
             <span className="min-w-0 flex-1">
               <Name thing={thing} />
@@ -127,6 +125,9 @@ export const Things = (props: ThingsProps) => {
     </ul>
   );
 };
+
+/** What is drawn by a sign of its own: it has no page. */
+const isEntry = ({ kind }: Thing): boolean => kind === 'recipe' || kind === 'connection';
 
 const Name = ({ thing }: { thing: Thing }) => {
   const { t } = useTranslation();
@@ -155,7 +156,8 @@ const Below = ({ thing }: { thing: Thing }) => {
   const { revision, changedBy: who } = thing;
   return (
     <span className="block truncate text-[12px] text-ink-3">
-      {thing.kind === 'sketch' && `${t('library.sketch')}, `}
+      {thing.kind !== 'report' && `${t(`library.kind_${thing.kind}`)}, `}
+      {thing.isTemplate && `${t('library.template')}, `}
       {t('library.changed', { revision, who, when })}
     </span>
   );
@@ -164,7 +166,7 @@ const Below = ({ thing }: { thing: Thing }) => {
 /** Whether readers see it as it is. */
 const Badge = ({ thing, isInline = false }: { thing: Thing; isInline?: boolean }) => {
   const { t } = useTranslation();
-  if (thing.publishing === 'each-save' || !isAtLeast(thing.may, 'change')) return null;
+  if (!isRun(thing) || thing.publishing === 'each-save' || !isAtLeast(thing.may, 'change')) return null;
   const state = thing.asked
     ? 'asked'
     : thing.published === null

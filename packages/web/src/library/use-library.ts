@@ -65,6 +65,13 @@ export const useLibrary = () => {
     },
     describe: (thing: Thing, changes: { note?: string; tags?: string[] }) =>
       doing(() => library.change(thing.id, changes)),
+    asTemplate: (thing: Thing, words: string) =>
+      doing(() => library.change(thing.id, { isTemplate: !thing.isTemplate }), {
+        words,
+        undo: () => library.change(thing.id, { isTemplate: thing.isTemplate }),
+      }),
+    keepPicture: (name: string, source: string, folder: string | null) =>
+      library.keep({ gavetaPicture: 1, name, source }, folder === null ? {} : { folder }),
     copy: (thing: Thing, name: string) => doing(() => library.copy(thing.id, { name })),
     star: (thing: Thing) => doing(() => library.star(thing.id, !thing.isStarred)),
     undo: async (): Promise<void> => {

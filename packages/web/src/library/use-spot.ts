@@ -1,5 +1,6 @@
 import { useSearchParams } from 'react-router';
 import type { Looking, Place, Sort } from '../api/library.ts';
+
 import { browserMemory, keep, recall } from '../ui/memory.ts';
 
 /** Where somebody is in the library. */
@@ -7,6 +8,16 @@ export type Spot = Place | 'begun' | 'bin';
 
 const SPOTS: readonly string[] = ['all', 'recent', 'starred', 'mine', 'shared', 'folder', 'begun', 'bin'];
 export const SORTS = ['name', 'changed', 'opened'] as const satisfies readonly Sort[];
+/** What a place may be held to. */
+export const KINDS = [
+  'report',
+  'sketch',
+  'template',
+  'recipe',
+  'connection',
+  'picture',
+  'theme',
+] as const satisfies readonly Looking['kind'][];
 export const LOOKS = ['tiles', 'list'] as const;
 export type Look = (typeof LOOKS)[number];
 
@@ -20,6 +31,7 @@ export const useSpot = () => {
   const spot = (SPOTS.includes(asked) ? asked : 'all') as Spot;
   const find = params.get('find') ?? '';
   const selected = params.get('thing');
+  const kind = KINDS.find((one) => one === params.get('kind')) ?? null;
   const kept = recall(browserMemory(), KEY.sort);
   const sort = SORTS.find((one) => one === (params.get('sort') ?? kept)) ?? (spot === 'recent' ? 'opened' : 'name');
   const look: Look = LOOKS.find((one) => one === recall(browserMemory(), KEY.look)) ?? 'tiles';
@@ -40,9 +52,10 @@ export const useSpot = () => {
     ...{ place, find, sort: find.trim() === '' ? sort : 'best' },
     descending: sort !== 'name' && find.trim() === '',
     ...(folder === null ? {} : { folder }),
+    ...(kind === null ? {} : { kind }),
   };
   return {
-    ...{ spot, folder, find, selected, sort, look, looking },
+    ...{ spot, folder, find, selected, kind, sort, look, looking },
     go: (to: Exclude<Spot, 'folder'> | { folder: string }): void =>
       put(
         {
@@ -56,6 +69,7 @@ export const useSpot = () => {
     search: (text: string): void => {
       if (text !== find) put({ find: text, thing: null }, true);
     },
+    hold: (to: (typeof KINDS)[number] | null): void => put({ kind: to, thing: null }, true),
     select: (thing: string | null): void => put({ thing }, true),
     sortBy: (next: (typeof SORTS)[number]): void => {
       keep(browserMemory(), KEY.sort, next);

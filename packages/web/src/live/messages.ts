@@ -26,11 +26,15 @@ export type ToWorker =
   /** Values of formulas in a band, for each time that it comes. */
   /** `first`: only up to the first page on which the first of them has a value. */
   | { kind: 'probe'; id: number; report: Report; address: BandAddress; probes: Probe[]; first: boolean }
-  | { kind: 'rows'; signature: string; rows: DesignRows | null };
+  | { kind: 'rows'; signature: string; rows: DesignRows | null }
+  /** Pictures of the library as `data:` addresses, by their ids; null for those that are not there. */
+  | { kind: 'pictures'; sources: Record<string, string | null> };
 
 export type FromWorker =
   /** Rows that the worker does not have. Its `report` names them; a `job` waits for them, or a probe. */
   | { kind: 'need-rows'; signature: string; report: Report; job: number | null }
+  /** Pictures of the library that the worker does not have. */
+  | { kind: 'need-pictures'; ids: string[] }
   | { kind: 'problems'; job: number; problems: Problem[] }
   /** `count` is the number of all pages, null while they are still being counted; `pages` holds the first of them. */
   | {

@@ -13,6 +13,7 @@ import i18next from 'i18next';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { createStore, type StoreApi } from 'zustand';
 import { api } from '../api/client.ts';
+import { library } from '../api/library.ts';
 import { queries } from '../api/queries.ts';
 import { useFailureText } from '../ui/failure.tsx';
 import type { FromWorker, ToWorker } from './messages.ts';
@@ -130,6 +131,14 @@ export const useLive = (report: Report | null, on: boolean): Live => {
         }));
       }
     };
+    const fetchPictures = async (ids: readonly string[]): Promise<void> => {
+      const found = ids.map(async (id) => {
+        const kept = await library.definition(id).catch(() => null);
+        return [id, kept && 'source' in kept.definition ? kept.definition.source : null] as const;
+      });
+      const sources = Object.fromEntries(await Promise.all(found));
+      made.postMessage({ kind: 'pictures', sources } satisfies ToWorker);
+    };
     made.addEventListener('message', ({ data }: MessageEvent<FromWorker>) => {
       switch (data.kind) {
         case 'probed':
@@ -139,6 +148,9 @@ export const useLive = (report: Report | null, on: boolean): Live => {
         case 'need-rows':
           // One for an older job gives way to the next one, if that needs other rows.
           void fetchRows(data);
+          return;
+        case 'need-pictures':
+          void fetchPictures(data.ids);
           return;
         case 'problems':
           if (data.job === job.current) setView((old) => ({ problems: same(old.problems, data.problems) }));

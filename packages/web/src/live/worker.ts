@@ -6,6 +6,7 @@ import {
   type FunctionTable,
   LayoutCancelled,
   levelKeys,
+  libraryPicturesIn,
   type Model,
   overlapsOn,
   type Page,
@@ -28,6 +29,7 @@ import {
   rowsSignature,
   runReport,
   slowFormulas,
+  withLibraryPictures,
 } from '@gaveta/core/internal';
 import type { DesignRows } from '../api/client.ts';
 import { loadFunctions } from './load-functions.ts';
@@ -61,6 +63,9 @@ const now = Date.now();
 const kept = new Map<string, Kept>();
 const awaited = new Map<string, ((rows: Kept | null) => void)[]>();
 const nested: Record<string, Report> = {};
+/** Pictures of the library by their ids; null for those that are not there. */
+const libraryPictures = new Map<string, string | null>();
+const awaitedPictures = new Map<string, (() => void)[]>();
 let abort = new AbortController();
 let working: Promise<void> = Promise.resolve();
 
@@ -103,6 +108,13 @@ addEventListener('message', (event: MessageEvent<ToWorker>) => {
       for (const tell of waiting) tell(found);
       return;
     }
+    case 'pictures':
+      for (const [id, source] of Object.entries(message.sources)) {
+        libraryPictures.set(id, source);
+        for (const tell of awaitedPictures.get(id) ?? []) tell();
+        awaitedPictures.delete(id);
+      }
+      return;
     default:
       message satisfies never;
   }
@@ -135,6 +147,20 @@ const rowsFor = (signature: string, report: Report, job: number | null): Promise
   });
 };
 
+/** A report with the pictures of the library that it shows, fetched when they are not here. */
+const withPictures = async (report: Report): Promise<Report> => {
+  const missing = libraryPicturesIn(report).filter((id) => !libraryPictures.has(id));
+  if (missing.length > 0) {
+    const asked = missing.filter((id) => !awaitedPictures.has(id));
+    const come = missing.map(
+      (id) => new Promise<void>((tell) => awaitedPictures.set(id, [...(awaitedPictures.get(id) ?? []), tell])),
+    );
+    if (asked.length > 0) say({ kind: 'need-pictures', ids: asked });
+    await Promise.all(come);
+  }
+  return withLibraryPictures(report, (id) => libraryPictures.get(id) ?? null);
+};
+
 /** The server sends rows of other columns than this page knows of: it was updated since the page was opened. */
 class Outdated extends Error {}
 
@@ -149,8 +175,9 @@ interface Ready {
   waited: boolean;
 }
 
-/** Plans a report and gets its rows; null when they could not be fetched. */
-const ready = async (report: Report, job: number | null): Promise<Ready | null> => {
+/** Plans a report and gets its rows, which are asked for as it was made; null when they could not be fetched. */
+const ready = async (asMade: Report, job: number | null): Promise<Ready | null> => {
+  const report = await withPictures(asMade);
   const given = readParameters(report, {}, { use: 'design', now });
   let waited = false;
   let isAgain = false;
@@ -167,7 +194,7 @@ const ready = async (report: Report, job: number | null): Promise<Ready | null> 
     const before = Object.keys(nested).length;
     const signature = rowsSignature(plan, given.values);
     waited ||= !kept.has(signature);
-    const found = await rowsFor(signature, report, job);
+    const found = await rowsFor(signature, asMade, job);
     if (!found) return null;
     // Nested reports came with the rows: what they need is known only now.
     if (Object.keys(nested).length > before) continue;

@@ -1,21 +1,22 @@
-import { changesBetween, marksToSvg, type Report } from '@gaveta/core/internal';
+import { changesBetween, type Report } from '@gaveta/core/internal';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { ChevronLeft } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { ChevronDown, ChevronLeft, ChevronUp } from 'lucide-react';
+import { type RefObject, useEffect, useRef, useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
-import { useStore } from 'zustand';
 import { api } from '../api/client.ts';
 import { libraryQueries } from '../api/library.ts';
 import { queries } from '../api/queries.ts';
 import { reportNames } from '../designer/design/words.ts';
 import { tellHost } from '../embed/frame.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
-import { useLive } from '../live/use-live.ts';
 import { Questions } from '../ui/confirm.tsx';
-import { Button, Notice } from '../ui/controls.tsx';
+import { Button, IconButton, Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
 import { PublishBox } from '../ui/publish-box.tsx';
 import { changeWords } from './change-words.ts';
+import { ComparedFacts } from './compared-facts.tsx';
+import { ComparedSide, Legend } from './compared-pages.tsx';
+import { useCompared, useRevisionRun } from './use-compared.ts';
 
 /** What was saved of a report, by whom and when; two revisions side by side, as pages and in words. */
 export const RevisionsScreen = () => {
@@ -35,6 +36,19 @@ export const RevisionsScreen = () => {
   const published = thing.data?.published ?? null;
   const older = useRevision(id, pair.older);
   const newer = useRevision(id, pair.newer);
+  const reports = useQuery(queries.reports());
+  const was = useRevisionRun(older.data ?? null);
+  const is = useRevisionRun(newer.data ?? null);
+  const compared = useCompared(was.run, is.run);
+  const left = useRef<HTMLDivElement>(null);
+  const right = useRef<HTMLDivElement>(null);
+  const at = useRef(-1);
+  const step = (by: number): void => {
+    const steps = compared?.pages.steps ?? [];
+    at.current = (at.current + by + steps.length) % steps.length;
+    const { page, y } = steps[at.current]!;
+    for (const side of [left, right]) showPlace(side.current, page, y);
+  };
   const when = new Intl.DateTimeFormat(i18n.language, { dateStyle: 'medium', timeStyle: 'short' });
   useEffect(() => tellHost({ kind: 'opened', report: id, screen: 'revisions' }), [id]);
   const back = (): void => void navigate('../design', { relative: 'path' });
@@ -112,16 +126,52 @@ export const RevisionsScreen = () => {
           {restore.error && <Failure error={restore.error} />}
           <h2 className="mt-4 mb-1 font-semibold">{t('revisions.changes', pair)}</h2>
           {older.data && newer.data && <Changes older={older.data} newer={newer.data} />}
+          {compared && was.run && is.run && (
+            <>
+              <h2 className="mt-4 mb-1 font-semibold">{t('revisions.onPages')}</h2>
+              <p className="mb-1 flex items-center gap-1">
+                <span role="status" className="flex-1" data-testid="differences">
+                  {t('revisions.places', { count: compared.pages.steps.length })}
+                </span>
+                {(['previous', 'next'] as const).map((way) => (
+                  <IconButton
+                    key={way}
+                    label={t(`revisions.${way}`)}
+                    disabled={compared.pages.steps.length === 0}
+                    onClick={() => step(way === 'next' ? 1 : -1)}
+                  >
+                    {way === 'next' ? <ChevronDown size={15} /> : <ChevronUp size={15} />}
+                  </IconButton>
+                ))}
+              </p>
+              <Legend />
+              <h2 className="mt-4 mb-1 font-semibold">{t('revisions.totals')}</h2>
+              <ComparedFacts
+                older={was.run}
+                newer={is.run}
+                totals={compared.totals}
+                names={reportNames(reports.data)}
+              />
+            </>
+          )}
         </div>
-        <Pages
-          report={older.data ?? null}
+        <ComparedSide
+          run={was.run}
+          places={compared?.pages.older ?? null}
+          addressOf={was.addressOf}
           title={t('revisions.number', { number: pair.older })}
           side={t('revisions.older')}
+          scroller={left}
+          onScroll={() => follow(left, right)}
         />
-        <Pages
-          report={newer.data ?? null}
+        <ComparedSide
+          run={is.run}
+          places={compared?.pages.newer ?? null}
+          addressOf={is.addressOf}
           title={t('revisions.number', { number: pair.newer })}
           side={t('revisions.newer')}
+          scroller={right}
+          onScroll={() => follow(right, left)}
         />
       </main>
       <Questions />
@@ -130,6 +180,24 @@ export const RevisionsScreen = () => {
       )}
     </div>
   );
+};
+
+/** Points above a place that are shown with it. */
+const ABOVE = 60;
+
+/** Scrolls pages to a place on one of them. */
+const showPlace = (scroller: HTMLElement | null, page: number, y: number): void => {
+  const sheet = scroller?.querySelector<HTMLElement>(`[data-page="${page}"]`);
+  const width = Number(sheet?.querySelector('svg')?.viewBox.baseVal.width ?? 0);
+  if (!scroller || !sheet || width === 0) return;
+  const scale = sheet.clientWidth / width;
+  scroller.scrollTo({ top: sheet.offsetTop - scroller.offsetTop + (y - ABOVE) * scale });
+};
+
+/** Where one side is scrolled to, the other one follows. */
+const follow = (from: RefObject<HTMLElement | null>, to: RefObject<HTMLElement | null>): void => {
+  if (from.current && to.current && Math.abs(to.current.scrollTop - from.current.scrollTop) > 1)
+    to.current.scrollTop = from.current.scrollTop;
 };
 
 const useRevision = (id: string, number: number) => useQuery(queries.revision(id, number));
@@ -147,36 +215,5 @@ const Changes = ({ older, newer }: { older: Report; newer: Report }) => {
         return <li key={`${change.what}${change.how}${change.id}`}>{words}</li>;
       })}
     </ul>
-  );
-};
-
-/** The first pages of a revision, from the rows as they are now. */
-const Pages = ({ report, title, side }: { report: Report | null; title: string; side: string }) => {
-  const { t } = useTranslation();
-  const view = useStore(useLive(report, true).view);
-  return (
-    <section aria-label={`${title}, ${side}`} className="flex min-h-0 flex-col border-s border-rule bg-desk/60">
-      <h2 className="flex h-8 flex-none items-center gap-2 border-b border-rule bg-sheet px-3 text-[12px] font-semibold">
-        {title}{' '}
-        {view.count !== null && (
-          <span className="font-normal text-ink-3">{t('designer.livePages', { count: view.count })}</span>
-        )}
-      </h2>
-      {view.waiting && <p className="px-3 py-1.5 text-ink-2">{t('designer.liveWait')}</p>}
-      {view.failure && <p className="bg-rust-soft px-3 py-1.5 text-rust-strong">{view.failure}</p>}
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys */}
-      <div tabIndex={0} className="min-h-0 flex-1 overflow-auto p-3.5">
-        {view.pages.slice(0, 5).map((page, i) => (
-          <div
-            // biome-ignore lint/suspicious/noArrayIndexKey: a page is its number
-            key={i}
-            className="mb-3.5 bg-white shadow [&_svg]:block [&_svg]:h-auto [&_svg]:w-full"
-            // The text of every mark is escaped by pageToMarks.
-            // biome-ignore lint/security/noDangerouslySetInnerHtml: see above
-            dangerouslySetInnerHTML={{ __html: marksToSvg(page) }}
-          />
-        ))}
-      </div>
-    </section>
   );
 };

@@ -12,6 +12,7 @@ import { ChevronLeft, Copy, FileUp, LayoutTemplate, type LucideIcon, Route, Squa
 import { type ReactNode, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client.ts';
+import { libraryQueries } from '../api/library.ts';
 import { queries } from '../api/queries.ts';
 import { useThemes } from '../api/use-themes.ts';
 import { blank } from '../designer/design/blank-report.ts';
@@ -22,6 +23,7 @@ import { problemWords } from '../i18n/words.ts';
 import { useLive } from '../live/use-live.ts';
 import { Button, inputLook } from '../ui/controls.tsx';
 import { useFailureText } from '../ui/failure.tsx';
+import { FirstPage } from '../ui/first-page.tsx';
 import { StickyEnd } from '../ui/sticky-end.tsx';
 import {
   emptyDraft,
@@ -101,6 +103,12 @@ export const StartScreen = () => {
     mutationFn: (id: string) => api.report(id),
     onSuccess: ({ definition }) =>
       begin.mutate({ ...definition, name: t('designer.copyName', { name: definition.name }) }),
+    onError: (error) => tell(error),
+  });
+  /** As a template of the library is now; it stays as it is. */
+  const fromTemplate = useMutation({
+    mutationFn: (id: string) => api.report(id, 'published'),
+    onSuccess: ({ definition }) => begin.mutate({ ...definition, name: t('library.newName') }),
     onError: (error) => tell(error),
   });
   const openFile = async (file: File): Promise<void> => {
@@ -189,6 +197,7 @@ export const StartScreen = () => {
           )}
           {way === 'template' && (
             <>
+              <HouseTemplates onPick={(id) => fromTemplate.mutate(id)} />
               <div className="mb-3 grid grid-cols-2 gap-2">
                 {TEMPLATES.map((one) => (
                   <button
@@ -272,6 +281,38 @@ const Ways = ({ onWay, onBlank, onFile }: WaysProps) => {
         }}
       />
     </div>
+  );
+};
+
+/** The templates of the library, each with its first page. */
+const HouseTemplates = ({ onPick }: { onPick: (id: string) => void }) => {
+  const { t } = useTranslation();
+  const { data } = useQuery(libraryQueries.ofKind('template'));
+  const templates = data?.things ?? [];
+  if (templates.length === 0) return null;
+  return (
+    <>
+      <h2 className="mb-1.5 font-semibold">{t('start.houseTemplates')}</h2>
+      <ul className="mb-4 grid grid-cols-3 gap-2">
+        {templates.map((thing) => (
+          <li key={thing.id}>
+            <button
+              type="button"
+              title={thing.note}
+              className="w-full rounded-md border border-rule bg-paper p-1.5 text-start hover:border-pine"
+              onClick={() => onPick(thing.id)}
+            >
+              <span className="relative block h-28 overflow-hidden border border-rule-soft bg-sheet">
+                <FirstPage thing={thing} />
+              </span>
+              <span className="mt-1 block truncate font-semibold">{thing.name}</span>
+              <span className="block truncate text-[12px] text-ink-3">{thing.note}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <h2 className="mb-1.5 font-semibold">{t('start.otherTemplates')}</h2>
+    </>
   );
 };
 

@@ -12,6 +12,18 @@ const KEY = 'gaveta.library.folder';
 /** Remembers the folder that somebody looked into last: what they save next is likely to belong there. */
 export const rememberFolder = (id: string): void => keep(browserMemory(), KEY, id);
 
+/** The folder that something new is likely to belong into; null: none that is known. */
+export const useLikelyFolder = (): string | null => {
+  const { data } = useQuery(libraryQueries.folders());
+  const folders = (data?.folders ?? []).filter((folder) => isAtLeast(folder.may, 'change'));
+  const last = recall(browserMemory(), KEY);
+  const likely =
+    folders.find(({ id }) => id === last) ??
+    folders.find(({ id }) => id === ROOT) ??
+    folders.find(({ isPersonal, isForeign }) => isPersonal && !isForeign);
+  return likely?.id ?? null;
+};
+
 /** Where something new is kept. */
 export interface SavedAs {
   name: string;
@@ -36,14 +48,8 @@ export const SaveForm = ({ name, note = '', most, example, hint, onSave, onCance
   const { t } = useTranslation();
   const [draft, setDraft] = useState({ name, note });
   const [picked, setPicked] = useState<string | null>(null);
-  const { data } = useQuery(libraryQueries.folders());
-  const folders = (data?.folders ?? []).filter((folder) => isAtLeast(folder.may, 'change'));
-  const last = recall(browserMemory(), KEY);
-  const likely =
-    folders.find(({ id }) => id === last) ??
-    folders.find(({ id }) => id === ROOT) ??
-    folders.find(({ isPersonal, isForeign }) => isPersonal && !isForeign);
-  const folder = picked ?? likely?.id ?? null;
+  const likely = useLikelyFolder();
+  const folder = picked ?? likely;
   const said = draft.name.length >= most ? t('app.mostCharacters', { most }) : hint ? hint(draft.name) : null;
   const called = draft.name.trim();
   return (
@@ -72,7 +78,7 @@ export const SaveForm = ({ name, note = '', most, example, hint, onSave, onCance
           </span>
         )}
       </label>
-      {folders.length > 0 && (
+      {folder !== null && (
         <div>
           <span className="mb-1 block text-ink-2">{t('library.folder')}</span>
           <FolderPick label={t('library.folder')} value={folder} onPick={setPicked} />

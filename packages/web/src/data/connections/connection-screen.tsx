@@ -10,6 +10,7 @@ import { useTranslation } from '../../i18n/use-translation.ts';
 import { agreed } from '../../ui/confirm.tsx';
 import { Button, inputLook, Notice } from '../../ui/controls.tsx';
 import { useFailureText } from '../../ui/failure.tsx';
+import { useLikelyFolder } from '../../ui/save-form.tsx';
 import { useLater } from '../../ui/use-later.ts';
 import type { DataParts } from '../data-screen.tsx';
 import { type ConnectionKind, type ConnectionValues, draftOf, nameFor, savedValues, startValues } from './draft.ts';
@@ -213,11 +214,15 @@ const useConnectionWork = (name: string) => {
   const refreshAll = async (): Promise<void> => {
     for (const key of KEYS_OF_ROWS) await client.invalidateQueries({ queryKey: [key] });
   };
+  const folder = useLikelyFolder();
   return {
     test: useMutation({
       mutationFn: (given: ConnectionDraft) => api.testConnection(given, AbortSignal.timeout(TEST_PATIENCE)),
     }),
-    save: useMutation({ mutationFn: api.putConnection, onSuccess: refreshAll }),
+    save: useMutation({
+      mutationFn: (given: ConnectionDraft) => api.putConnection({ ...given, ...(folder === null ? {} : { folder }) }),
+      onSuccess: refreshAll,
+    }),
     refresh: useMutation({ mutationFn: () => api.refreshConnection(name), onSuccess: refreshAll }),
     rename: useMutation({
       mutationFn: (renamed: Parameters<typeof api.renameColumns>[1]) => api.renameColumns(name, renamed),

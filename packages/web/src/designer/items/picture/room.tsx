@@ -1,6 +1,8 @@
 import type { ItemOf } from '@gaveta/core/internal';
+import { useQuery } from '@tanstack/react-query';
 import { Image, Upload } from 'lucide-react';
 import { useRef, useState } from 'react';
+import { libraryQueries } from '../../../api/library.ts';
 import { useTranslation } from '../../../i18n/use-translation.ts';
 import { CommitBox } from '../../../ui/commit.tsx';
 import { Button } from '../../../ui/controls.tsx';
@@ -12,6 +14,7 @@ import type { Chosen } from '../../settings/item-context.ts';
 import { Opacity } from '../../settings/look-parts.tsx';
 import { Section, Setting } from '../../settings/setting.tsx';
 import type { BoardProps, ItemRoom } from '../room.ts';
+import { LibraryPicture } from './library-picture.tsx';
 
 const FITS = ['whole', 'fill', 'stretch', 'real'] as const;
 
@@ -42,10 +45,13 @@ const Content = ({ item, chosen }: { item: ItemOf<'picture'>; chosen: Chosen }) 
                 return;
               }
               setFailure(null);
-              chosen.set(t('kinds.picture'), { source: read.source, formula: null });
+              chosen.set(t('kinds.picture'), { source: read.source, formula: null, fromLibrary: null });
             }}
           />
         </span>
+      </Setting>
+      <Setting label={t('picture.library')}>
+        <LibraryPicture item={item} chosen={chosen} />
       </Setting>
       {failure && (
         <p role="alert" className="text-rust">
@@ -61,7 +67,10 @@ const Content = ({ item, chosen }: { item: ItemOf<'picture'>; chosen: Chosen }) 
           address={chosen.address}
           placeholder={t('picture.fieldExample')}
           onCommit={(formula) =>
-            chosen.set(t('kinds.picture'), formula.trim() === '' ? { formula: null } : { formula, source: null })
+            chosen.set(
+              t('kinds.picture'),
+              formula.trim() === '' ? { formula: null } : { formula, source: null, fromLibrary: null },
+            )
           }
         />
       </Setting>
@@ -104,8 +113,13 @@ const OBJECT_FITS = {
 /** On the board. */
 const Board = ({ item }: BoardProps<'picture'>) => {
   const { t } = useTranslation();
-  return item.source ? (
-    <img src={item.source} alt={item.alternative} className={`size-full ${OBJECT_FITS[item.fit]}`} draggable={false} />
+  const { data: kept } = useQuery({
+    ...libraryQueries.definition(item.fromLibrary ?? ''),
+    enabled: item.fromLibrary !== undefined,
+  });
+  const source = item.source ?? (kept && 'source' in kept.definition ? kept.definition.source : null);
+  return source ? (
+    <img src={source} alt={item.alternative} className={`size-full ${OBJECT_FITS[item.fit]}`} draggable={false} />
   ) : (
     <div className="grid size-full place-items-center overflow-hidden border border-rule bg-brass-soft/40 text-[11px] text-ink-3">
       {item.formula || item.alternative || t('kinds.picture')}

@@ -16,7 +16,16 @@ const useSeen = () => {
 };
 
 /** A thing’s first page as a small picture, asked for once it comes into sight; until there is one, a sheet with its name. */
-export const FirstPage = ({ thing, isSmall = false }: { thing: Thing; isSmall?: boolean }) => {
+export const FirstPage = ({
+  thing,
+  isSmall = false,
+  isWhole = false,
+}: {
+  thing: Thing;
+  isSmall?: boolean;
+  /** All of it, however small. */
+  isWhole?: boolean;
+}) => {
   const { at, isSeen } = useSeen();
   const { data } = useQuery({ ...libraryQueries.picture(thing), enabled: isSeen });
   return (
@@ -26,7 +35,7 @@ export const FirstPage = ({ thing, isSmall = false }: { thing: Thing; isSmall?: 
           src={`data:image/png;base64,${data.png}`}
           alt=""
           draggable={false}
-          className="w-full bg-white dark:brightness-90"
+          className={`bg-white dark:brightness-90 ${isWhole || thing.kind === 'picture' ? 'size-full object-contain' : 'w-full'}`}
         />
       ) : isSmall ? (
         <span className="absolute inset-1.5 top-2 h-1 bg-rule" />
