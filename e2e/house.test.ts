@@ -1,4 +1,4 @@
-import { writeFileSync } from 'node:fs';
+import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, it } from 'vitest';
 import { By, button, eventually, find, Key, press, textOf } from './browser.ts';
@@ -13,6 +13,7 @@ const DOTS = [
   'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8z8BQDwAEhQGAhKmMIQAAAABJRU5ErkJggg==',
 ];
 const dot = (which: number): string => {
+  mkdirSync(downloads, { recursive: true });
   const path = join(downloads, `seal-${which}.png`);
   writeFileSync(path, Buffer.from(DOTS[which]!, 'base64'));
   return path;
@@ -77,9 +78,9 @@ it('makes a theme, puts it on two reports with what changes shown first, and tak
   expect(await Promise.all(ids.map(revisionOf))).toEqual([1, 1]);
   await (await find(driver, 'section input[aria-label="Note"]')).sendKeys('The harbour look');
   await (await button(driver, 'Change 2 reports')).click();
-  await says('done', '[role="status"]', '2 reports were changed');
+  await says('done', ON, '2 reports were changed');
   expect(await Promise.all(ids.map(revisionOf))).toEqual([2, 2]);
-  await (await button(driver, 'Undo')).click();
+  await (await button(driver, 'Take the changes back')).click();
   await eventually(driver, 'taken back', async () => (await Promise.all(ids.map(revisionOf))).join() === '3,3');
   await openDesigner(ids[0]!);
   await visit(`/reports/${ids[0]}/revisions?older=2`);
@@ -114,12 +115,8 @@ it('makes a template of a report, and begins another one as it is', async () => 
   await chooseFor('Nights matrix', 'Make it a template');
   await says('that it is one', 'main', 'is a template now');
   await visit('/start');
-  await (
-    await driver.findElement(By.xpath('//*[@data-testid="start"]//button[contains(., "From a template")]'))
-  ).click();
-  await (
-    await driver.findElement(By.xpath('//*[@data-testid="start"]//button[.//span[normalize-space()="Nights matrix"]]'))
-  ).click();
+  await pressOn('the ways', '//*[@data-testid="start"]//button[contains(., "From a template")]');
+  await pressOn('the template', '//*[@data-testid="start"]//button[.//span[normalize-space()="Nights matrix"]]');
   await eventually(driver, 'a new report', async () => (await driver.getCurrentUrl()).includes('/new/'));
   await find(driver, '[data-testid="board"] [data-item]');
   await says('a name of its own', 'header', 'Untitled report');

@@ -1,4 +1,4 @@
-import type { Drawer, Report } from '../definition/schema.ts';
+import { type Drawer, type Item, isWords, type Look, type Report, styleLook } from '../definition/schema.ts';
 import { allBands } from '../definition/walk.ts';
 import type { Edit } from './edit.ts';
 import { furnishedBands } from './furniture.ts';
@@ -26,7 +26,8 @@ export const themeEdit = (report: Report, chosen: Theme): Edit => {
       const role = roleOf(item, address);
       if (role === null) continue;
       edits.push({ do: 'set', items: [item.id], settings: { style: STYLE_OF[role] } });
-      edits.push({ do: 'look', items: [item.id], look: Object.fromEntries(THEMED.map((key) => [key, null])) });
+      const look = { ...ownOf(report, item), ...Object.fromEntries(THEMED.map((key) => [key, null])) };
+      edits.push({ do: 'look', items: [item.id], look });
     }
     if (address.drawer !== null && address.band === 'header' && address.group === undefined)
       edits.push({ do: 'band', band: address, settings: { background: chosen.captionBand } });
@@ -36,6 +37,15 @@ export const themeEdit = (report: Report, chosen: Theme): Edit => {
     if (innermost.has(drawer)) edits.push({ do: 'drawer', drawer, settings: { alternate: chosen.alternate } });
   }
   return { do: 'all', edits };
+};
+
+const ROLE_STYLES: ReadonlySet<string> = new Set(Object.values(STYLE_OF));
+
+/** What an item has of a style that gives way to the theme’s, and no theme decides on, as how it is aligned. */
+const ownOf = ({ styles }: Report, item: Item): Look => {
+  const style = isWords(item) ? item.style : undefined;
+  if (style === undefined || ROLE_STYLES.has(style)) return {};
+  return { ...styleLook(styles, style), ...(isWords(item) ? item.look : {}) };
 };
 
 /** Ids of the drawers that have no inner ones: their rows stand one below the other. */

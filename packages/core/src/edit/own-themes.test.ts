@@ -1,4 +1,5 @@
 import { expect, it } from 'vitest';
+import { readDefinition } from '../definition/read.ts';
 import { pageSchema, type Report, reportSchema } from '../definition/schema.ts';
 import { allBands } from '../definition/walk.ts';
 import { themeEdit } from './apply-theme.ts';
@@ -87,4 +88,18 @@ it('a mistake is told with the name of the theme and what it may be', () => {
   expect(told({ name: 'Pine', accent: '#0000aa' })).toContain('a second theme “Pine”');
   expect(told({ name: 'Blue', accent: '#0000aa', styles: { Title: {} } })).toContain('is set by “title” itself');
   expect(told({ name: 'Blue', accent: '#0000aa', furniture: { pageHeader: { height: 'tall' } } })).toContain('height');
+});
+
+it('leaves how a text is aligned as the style had it that gives way', () => {
+  const read = readDefinition({
+    ...{ gaveta: 2, name: 'r', styles: { Money: { align: 'right', bold: true, color: '#123456' } } },
+    footer: {
+      height: 10,
+      items: [{ kind: 'field', id: 'sum', formula: 'SUM(x)', style: 'Money', x: 0, y: 0, width: 30, height: 5 }],
+    },
+  });
+  if (!read.ok) throw new Error(JSON.stringify(read.problems));
+  const dressed = applyEdit(read.report, themeEdit(read.report, THEMES[1]!));
+  expect(dressed.footer?.items[0]).toMatchObject({ style: 'Total', look: { align: 'right' } });
+  expect(dressed.footer?.items[0]).not.toMatchObject({ look: { color: '#123456' } });
 });

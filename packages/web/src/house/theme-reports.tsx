@@ -65,7 +65,7 @@ export const ThemeReports = ({ id, isSaved }: { id: string; isSaved: boolean }) 
               {t('house.done', { count: apply.data.filter(({ what }) => what === 'changed').length })}
             </p>
             <Button disabled={undo.isPending} onClick={() => undo.mutate(apply.data)}>
-              {t('library.undo')}
+              {t('house.takeBack')}
             </Button>
             <Button
               onClick={() => {

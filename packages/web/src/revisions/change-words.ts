@@ -11,7 +11,7 @@ export const changeWords = (t: TFunction, change: Change, reports: ReportNames):
       : what === 'drawer' && change.drawer
         ? t('drawer.bar', { name: drawerLabel(change.drawer) })
         : what === 'band'
-          ? t('designer.band', { name: change.id })
+          ? t('designer.band', { name: t(`bands.${change.id}`, { defaultValue: change.id }) })
           : t('designer.report');
   const list = settings.map((s) => t(`revisions.setting_${s}`, { defaultValue: s })).join(', ');
   const hasSettings = settings.length > 0 && (how === 'changed' || how === 'moved');

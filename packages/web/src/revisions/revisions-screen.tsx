@@ -124,10 +124,15 @@ export const RevisionsScreen = () => {
             ))}
           </ul>
           {restore.error && <Failure error={restore.error} />}
-          <h2 className="mt-4 mb-1 font-semibold">{t('revisions.changes', pair)}</h2>
-          {older.data && newer.data && <Changes older={older.data} newer={newer.data} />}
           {compared && was.run && is.run && (
             <>
+              <h2 className="mt-4 mb-1 font-semibold">{t('revisions.totals')}</h2>
+              <ComparedFacts
+                older={was.run}
+                newer={is.run}
+                totals={compared.totals}
+                names={reportNames(reports.data)}
+              />
               <h2 className="mt-4 mb-1 font-semibold">{t('revisions.onPages')}</h2>
               <p className="mb-1 flex items-center gap-1">
                 <span role="status" className="flex-1" data-testid="differences">
@@ -145,15 +150,10 @@ export const RevisionsScreen = () => {
                 ))}
               </p>
               <Legend />
-              <h2 className="mt-4 mb-1 font-semibold">{t('revisions.totals')}</h2>
-              <ComparedFacts
-                older={was.run}
-                newer={is.run}
-                totals={compared.totals}
-                names={reportNames(reports.data)}
-              />
             </>
           )}
+          <h2 className="mt-4 mb-1 font-semibold">{t('revisions.changes', pair)}</h2>
+          {older.data && newer.data && <Changes older={older.data} newer={newer.data} />}
         </div>
         <ComparedSide
           run={was.run}
@@ -209,7 +209,7 @@ const Changes = ({ older, newer }: { older: Report; newer: Report }) => {
   const changes = changesBetween(older, newer);
   if (changes.length === 0) return <p className="text-ink-3">{t('revisions.same')}</p>;
   return (
-    <ul data-testid="changes" className="list-disc ps-4">
+    <ul data-testid="changes" className="list-disc ps-4 break-words">
       {changes.map((change) => {
         const words = changeWords(t, change, names);
         return <li key={`${change.what}${change.how}${change.id}`}>{words}</li>;
