@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { mkdir, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { dirname, join, resolve, sep } from 'node:path';
-import { readDefinition, sketchSchema } from '@gaveta/core/internal';
+import { fileOfThing, readFiled } from '@gaveta/core/contract';
 
 /** A file of a folder of the library, by its path below it. */
 export interface LibraryFile {
@@ -24,16 +24,12 @@ const KNOWN = '.gaveta-library.json';
 /** Folders inside each other that are read. */
 const DEEPEST = 30;
 
-const isLibraryFile = (name: string): boolean => name === 'folder.json' || /\.(report|sketch)\.json$/.test(name);
+const isLibraryFile = (name: string): boolean => name === 'folder.json' || fileOfThing(name) !== null;
 
 /** What a definition says with all that it leaves out, so that it is the same however it is written. */
 const meaningOf = (path: string, json: unknown): unknown => {
-  const kind = thingOf(path)?.kind;
-  if (kind === 'report') {
-    const read = readDefinition(json);
-    return read.ok ? read.report : json;
-  }
-  return kind === 'sketch' ? (sketchSchema.safeParse(json).data ?? json) : json;
+  const thing = fileOfThing(path);
+  return (thing && readFiled(thing.kind, json).filed) ?? json;
 };
 
 /** The same for files that mean the same. */
@@ -43,17 +39,6 @@ export const digestOf = ({ path, text }: LibraryFile): string => {
     plain = JSON.stringify(meaningOf(path, JSON.parse(text)));
   } catch {}
   return createHash('sha256').update(plain).digest('base64url');
-};
-
-/** Id and kind of the thing that a file is of; null for others. */
-export const thingOf = (path: string): { id: string; kind: string } | null => {
-  const [, encoded, kind] = /([^/]+)\.(report|sketch)\.json$/.exec(path) ?? [];
-  if (encoded === undefined || kind === undefined) return null;
-  try {
-    return { id: decodeURIComponent(encoded), kind };
-  } catch {
-    return { id: encoded, kind };
-  }
 };
 
 /** The files of the library that lie in a folder; what else lies there is left alone. */

@@ -46,6 +46,12 @@ afterAll(async () => {
   rmSync(folder, { recursive: true });
 });
 
+/** A PNG of one dot. */
+const DOT = Buffer.from(
+  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+  'base64',
+);
+
 const call = (name: string, ...more: string[]) =>
   command(name, files, '--server', address, '--token', token, '--library', 'season', ...more);
 const read = (path: string): { name: string } => JSON.parse(readFileSync(join(files, path), 'utf8'));
@@ -102,6 +108,22 @@ describe('a folder of the library as files', () => {
     expect((await gaveta.reports.get('ledger'))?.name).toBe('Ledger on the server');
     expect((await call('push', '--yes', '--force')).status).toBe(0);
     expect((await gaveta.reports.get('ledger'))?.name).toBe('Ledger by hand');
+    expect((await call('diff')).status).toBe(0);
+  });
+
+  it('holds recipes, pictures and themes as well', async () => {
+    await gaveta.library.putTheme('look', { name: 'Look', accent: '#2f4b6e' }, 'season');
+    await gaveta.library.putPicture('mark', { name: 'Mark', data: DOT, folder: 'season' });
+    const steps = [{ step: 'take' as const, from: { model: 'huts', entity: 'hut' } }];
+    await gaveta.store.data.createRecipe({ name: 'Huts', steps, parameters: [] }, 'test', 'huts', { folder: 'season' });
+    expect((await call('pull', '--yes')).stdout).toMatch(/^add +huts\.recipe\.json/m);
+    expect([read('look.theme.json').name, read('mark.picture.json').name]).toEqual(['Look', 'Mark']);
+    expect((await call('diff')).status).toBe(0);
+    write('look.theme.json', { gavetaTheme: 1, name: 'Look', accent: '#445566' });
+    write('huts.recipe.json', { name: 'All huts', steps, parameters: [] });
+    expect((await call('push', '--yes')).stdout).toMatch(/^update +look\.theme\.json/m);
+    expect((await gaveta.store.get('look'))?.house).toMatchObject({ accent: '#445566' });
+    expect(await gaveta.store.data.recipe('huts')).toMatchObject({ name: 'All huts', revision: 2 });
     expect((await call('diff')).status).toBe(0);
   });
 

@@ -1,4 +1,5 @@
 import { ApiFailure, GavetaClient } from '@gaveta/client';
+import { fileOfThing } from '@gaveta/core/contract';
 import { changesBetween, readDefinition } from '@gaveta/core/internal';
 import { whyNot } from '../why-not.ts';
 import {
@@ -9,7 +10,6 @@ import {
   readFolder,
   readKnown,
   removeFile,
-  thingOf,
   writeKnown,
 } from './folder-on-disk.ts';
 import { bothSides, type Side } from './two-sides.ts';
@@ -113,7 +113,7 @@ export const pull = async (folder: string, options: SyncOptions): Promise<number
           ...place.known?.revisions,
           ...Object.fromEntries(
             [...settled].flatMap((path) => {
-              const id = thingOf(path)?.id;
+              const id = fileOfThing(path)?.id;
               const revision = id === undefined ? undefined : revisions[id];
               return id === undefined || revision === undefined ? [] : [[id, revision]];
             }),
@@ -162,7 +162,7 @@ export const push = async (folder: string, options: SyncOptions): Promise<number
     const files = await readFolder(folder);
     if (files.length === 0) {
       console.error(
-        `gaveta: there are no definitions in “${folder}”: files whose names end in .report.json or .sketch.json.`,
+        `gaveta: there are no definitions in “${folder}”: files whose names end in .report.json, .sketch.json, .recipe.json, .picture.json or .theme.json.`,
       );
       return 2;
     }
@@ -200,7 +200,7 @@ export const push = async (folder: string, options: SyncOptions): Promise<number
         place,
         there.filter(({ path }) => same.has(path)),
         Object.fromEntries(
-          Object.entries(revisions).filter(([id]) => [...same].some((path) => thingOf(path)?.id === id)),
+          Object.entries(revisions).filter(([id]) => [...same].some((path) => fileOfThing(path)?.id === id)),
         ),
       );
     }

@@ -125,7 +125,7 @@ export const LIBRARY_CALLS = {
     does: 'What files would change in a folder; with “apply” they do. Nothing is deleted. Ids stay with the right “manage”; without it what is new gets others.',
     needs: 'design',
     body: z.strictObject({
-      files: z.array(z.strictObject({ path: z.string().min(1).max(2000), text: z.string().max(4_000_000) })).max(2000),
+      files: z.array(z.strictObject({ path: z.string().min(1).max(2000), text: z.string().max(9_000_000) })).max(2000),
       apply: z.boolean().default(false),
       expect: z
         .record(z.string().max(120), z.number().int())

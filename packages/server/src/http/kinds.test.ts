@@ -13,7 +13,7 @@ const OFFICE = person('Inês', ['office']);
 const LEAD = person('Rui', ['leads']);
 const READER = person('Duarte', [], ['view']);
 
-/** PNGs of one dot, two of them wide. */
+/** A PNG of one dot. */
 const DOT =
   'data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==';
 
@@ -73,9 +73,7 @@ describe('pictures of the library', () => {
     expect((await as(OFFICE, 'get', `/library/${id}/users`)).body).toEqual([
       { kind: 'report', id: report, name: 'Letter' },
     ]);
-    const other = `${DOT.slice(0, -2)}==`.replace('iVBORw0KGgo', 'iVBORw0KGgo');
     const jpeg = 'data:image/jpeg;base64,/9j/4AAQSkZJRgABAQAAAQABAAD/wAALCAABAAEBAREA/9oACAEBAAA/AAD/2Q==';
-    expect(other).toBe(DOT);
     const { status } = await as(OFFICE, 'put', `/library/${id}/definition`, {
       definition: { gavetaPicture: 1, name: 'Logo', source: jpeg },
       base: 1,

@@ -1,12 +1,20 @@
 import { randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
-import { type AnswerOf, type BodyRead, CONTRACT, type LibraryKind } from '@gaveta/core/contract';
-import { isHouseThing, readDefinition, readHouseThing, type StoredRecipe, sketchSchema } from '@gaveta/core/internal';
+import {
+  type AnswerOf,
+  type BodyRead,
+  type Filed,
+  type FileKind,
+  fileOfThing,
+  isRecipeFile,
+  readFiled,
+  thingFile,
+} from '@gaveta/core/contract';
+import { isHouseThing } from '@gaveta/core/internal';
 import { ApiError, wordsOf } from '../base/api-error.ts';
 import { withText } from '../base/problem-text.ts';
 import { entryId, entryOf } from '../store/entries.ts';
 import type { AskedThings, SeenFolder, SeenThing } from '../store/library-store.ts';
-import type { Definition } from '../store/schema.ts';
 import type { Store, Where } from '../store/store.ts';
 import { rankOf } from '../store/viewer.ts';
 import type { ActivityBook } from './activity.ts';
@@ -46,14 +54,7 @@ interface FolderFile {
   things?: Record<string, { note?: string; tags?: string[] }>;
 }
 
-/** What becomes a file: connections, with what is secret of them, stay on their server. */
-type FileKind = Exclude<LibraryKind, 'connection'>;
-const IN_FILE = /^(.+)\.(report|sketch|recipe|picture|theme)\.json$/;
-
-/** A recipe as it stands in a file. */
-type RecipeFile = Pick<StoredRecipe, 'name' | 'steps' | 'parameters'>;
-type Filed = Definition | RecipeFile;
-const isRecipe = (filed: Filed): filed is RecipeFile => !('gaveta' in filed) && 'steps' in filed;
+const ORDER: readonly FileKind[] = ['picture', 'theme', 'recipe', 'report', 'sketch'];
 
 /** A thing as a file says it. */
 interface Brought {
@@ -92,53 +93,24 @@ const folderFileOf = (text: string | undefined): FolderFile => {
   };
 };
 
-/** As it is where it was never encoded. */
-const decoded = (text: string): string => {
-  try {
-    return decodeURIComponent(text);
-  } catch {
-    return text;
-  }
-};
-
 /** Reads a thing’s file; null for a file that is none. */
 const broughtFrom = ({ path, text }: File, folders: ReadonlyMap<string, FolderFile>): Brought | null => {
-  const parts = path.split('/');
-  const [, encoded = '', kind] = IN_FILE.exec(parts.at(-1) ?? '') ?? [];
-  if (kind === undefined) return null;
-  const folder = parts.slice(0, -1);
-  const own = decoded(encoded).slice(0, 120);
-  const id = kind === 'recipe' ? entryId('recipe', own) : own;
+  const thing = fileOfThing(path);
+  if (!thing) return null;
+  const { id, kind } = thing;
+  const folder = path.split('/').slice(0, -1);
   const about = objectOf(folders.get(folder.join('/'))?.things?.[id]);
   const tags = Array.isArray(about.tags) ? about.tags.filter((tag): tag is string => typeof tag === 'string') : [];
   const brought = {
-    ...{ path, id, kind: kind as FileKind, folder, note: textIn(about.note, 500) },
+    ...{ path, id, kind, folder, note: textIn(about.note, 500) },
     tags: tags.slice(0, 20).map((tag) => tag.slice(0, 60)),
   };
   const json = parsed(text);
   if (json === undefined) return { ...brought, definition: null, problems: ['it is no JSON'] };
-  const read = readAs(kind as FileKind, json);
-  return 'problems' in read ? { ...brought, definition: null, ...read } : { ...brought, ...read, problems: [] };
-};
-
-/** What a file says, or why it says nothing. */
-const readAs = (kind: FileKind, json: unknown): { definition: Filed } | { problems: string[] } => {
-  if (kind === 'report') {
-    const read = readDefinition(json);
-    return read.ok ? { definition: read.report } : { problems: withText(read.problems).map(({ text }) => text ?? '') };
-  }
-  if (kind === 'picture' || kind === 'theme') {
-    const { thing, error } = readHouseThing(json);
-    return error ? { problems: [issuesOf(error)] } : { definition: thing };
-  }
-  if (kind === 'recipe') {
-    const read = CONTRACT['POST /recipes'].body.safeParse(json);
-    if (!read.success) return { problems: [issuesOf(read.error)] };
-    const { name, steps, parameters } = read.data;
-    return { definition: { name, steps, parameters } };
-  }
-  const read = sketchSchema.safeParse(json);
-  return read.success ? { definition: read.data } : { problems: [issuesOf(read.error)] };
+  const read = readFiled(kind, json);
+  if (read.filed) return { ...brought, definition: read.filed, problems: [] };
+  const problems = read.error ? [issuesOf(read.error)] : withText(read.problems).map(({ text }) => text ?? '');
+  return { ...brought, definition: null, problems };
 };
 
 /** Folders as files, to keep under version control or to take elsewhere, and back. */
@@ -175,7 +147,7 @@ export const folderFileService = ({
   };
   const create = async (caller: Caller, filed: Filed, id: string | undefined, where: Where): Promise<SeenThing> => {
     let made: string;
-    if (isRecipe(filed)) {
+    if (isRecipeFile(filed)) {
       const key = id === undefined ? undefined : entryOf(id)?.key;
       made = entryId('recipe', (await store.data.createRecipe(filed, caller.user, key, where)).id);
     } else {
@@ -188,7 +160,7 @@ export const folderFileService = ({
   /** False: somebody saved it in the meantime. */
   const save = async (caller: Caller, filed: Filed, current: SeenThing): Promise<boolean> => {
     const { id } = current;
-    if (isRecipe(filed)) {
+    if (isRecipeFile(filed)) {
       const key = entryOf(id)!.key;
       const before = await store.data.recipe(key);
       return before !== null && (await store.data.saveRecipe(key, filed, before.revision, caller.user)).ok;
@@ -271,8 +243,7 @@ export const folderFileService = ({
           const definition = await definitionOf(caller, thing);
           // What can be read no more is left where it is, as are connections.
           if (!definition) continue;
-          const key = entryOf(thing)?.key ?? thing;
-          files.push({ path: `${at}${encodeURIComponent(key)}.${kind}.json`, text: written(definition) });
+          files.push({ path: `${at}${thingFile(thing, kind as FileKind)}`, text: written(definition) });
           revisions[thing] = revision;
           if (note !== '' || tags.length > 0)
             about[thing] = { ...(note === '' ? {} : { note }), ...(tags.length === 0 ? {} : { tags }) };
@@ -304,7 +275,10 @@ export const folderFileService = ({
         const parts = path.split('/');
         if (parts.at(-1) === FOLDER) told.set(parts.slice(0, -1).join('/'), folderFileOf(text));
       }
-      const brought = body.files.flatMap((file) => broughtFrom(file, told) ?? []);
+      // What others name comes before them.
+      const brought = body.files
+        .flatMap((file) => broughtFrom(file, told) ?? [])
+        .sort((a, b) => ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind));
       const changes: Change[] = [];
       const all = await library.folders(gate.viewer(caller));
       /** Folders by their paths; those that would be created have no id yet. */
