@@ -30,6 +30,8 @@ describe('nobody is kept out', () => {
     ['a new connection', '/data/connections/new', 'main button'],
     ['starting a report', '/start', '[data-testid="start"] button'],
     ['revisions', '/reports/season-ledger/revisions', 'section svg text'],
+    ['a theme', '/house/themes/letters', '[aria-label="Live page"] svg text'],
+    ['a picture of the library', '/house/pictures/mark', 'main img'],
     ['what is registered', '/embedding', 'main section'],
     ['the playground', '/embedding/playground', 'gaveta-viewer iframe'],
     ['a look into a token', '/embedding/token', 'main textarea'],

@@ -55,6 +55,50 @@ describe.each(Object.entries(KINDS))('a store %s', (_, open) => {
     await here.remove(id);
   });
 
+  it('has an entry in the library for each recipe and connection, which changes and goes with it', async () => {
+    const viewer = { user: 'Inês', groups: [], seesAll: true, most: 'manage' } as const;
+    const entry = (id: string) => there.library.thing(viewer, id);
+    const steps = [{ step: 'take' as const, from: { model: 'm', entity: 'kestrel' } }];
+    const given = { name: 'Rows', steps, parameters: [] };
+    const { id } = await here.data.createRecipe(given, 'Inês', undefined, { note: 'of birds', owner: 'Inês' });
+    expect(await entry(`recipe:${id}`)).toMatchObject({ kind: 'recipe', name: 'Rows', note: 'of birds', revision: 1 });
+    const found = await there.library.things(viewer, {
+      ...{ place: 'all', kind: 'data', find: 'kestrel', sort: 'best', descending: false, from: 0, count: 9 },
+    });
+    expect(found.things.map((one) => one.id)).toEqual([`recipe:${id}`]);
+    expect((await here.data.saveRecipe(id, { ...given, name: 'More' }, 1, 'Rui')).ok).toBe(true);
+    expect(await there.data.saveRecipe(id, given, 1, 'Ana')).toMatchObject({ ok: false, reason: 'conflict' });
+    expect(await entry(`recipe:${id}`)).toMatchObject({ name: 'More', revision: 2, published: 2, changedBy: 'Rui' });
+    expect([await here.data.removeRecipe(id), await here.data.removeRecipe(id)]).toEqual([true, false]);
+    expect([await there.data.recipe(id), await entry(`recipe:${id}`)]).toEqual([null, null]);
+    await here.restore(`recipe:${id}`);
+    expect(await here.data.recipe(id)).toMatchObject({ name: 'More' });
+    await here.data.removeRecipe(id);
+
+    const settings = { kind: 'http' as const, address: 'https://rows.example/', format: 'json' as const };
+    const source = { name: 'kept_rows', label: 'Kept rows', settings, secret: {}, data: null } as never;
+    await here.data.putConnection(source, { tables: [] } as never, 'Inês', { owner: 'Inês' });
+    await here.data.labelConnection('kept_rows', 'Rows', 'Rui');
+    expect(await entry('connection:kept_rows')).toMatchObject({ kind: 'connection', name: 'Rows', owner: 'Inês' });
+    expect((await there.data.connections()).map((one) => one.source.label)).toEqual(['Rows']);
+    await here.data.removeConnection('kept_rows');
+    expect(await entry('connection:kept_rows')).toBeNull();
+  });
+
+  it('keeps pictures and themes with their revisions, and says what mentions them', async () => {
+    const theme = { gavetaTheme: 1 as const, name: 'House', accent: '#2f4b6e' } as never;
+    const { id } = await here.create(theme, 'Inês');
+    expect((await there.get(id))?.house).toMatchObject({ name: 'House', font: 'Source Sans 3' });
+    const report = await here.create(named('In the house', { theme: 'House' }), 'Inês');
+    expect((await there.mentioning({ kind: 'theme', value: 'House' })).map((one) => one.stored.id)).toEqual([
+      report.id,
+    ]);
+    expect((await there.list()).map((one) => one.id)).not.toContain(id);
+    await here.save(id, { ...(theme as object), accent: '#112233' } as never, 1, 'Rui', '');
+    expect((await there.revision(id, 1))?.house).toMatchObject({ accent: '#2f4b6e' });
+    for (const one of [id, report.id]) await here.remove(one);
+  });
+
   it('deletes reports so that they come back as they were, or make room for another of their id', async () => {
     const { id } = await here.create(named('Deleted', { model: 'deleted-model' }), 'Inês');
     await here.save(id, named('Deleted twice', { model: 'deleted-model' }), 1, 'Rui', '');

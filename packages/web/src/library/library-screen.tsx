@@ -23,10 +23,11 @@ import { FolderDetails, ThingDetails } from './details.tsx';
 import { FolderHead } from './folder-head.tsx';
 import { NewMore } from './new-more.tsx';
 import { folderOfDrop, Places } from './places.tsx';
+import { KINDS, SORTS } from './spot.ts';
 import { ThingMenu } from './thing-menu.tsx';
 import { Things } from './things.tsx';
 import { type LibraryWork, useLibrary, useRights, useUndo } from './use-library.ts';
-import { KINDS, SORTS, type SpotState, useSpot } from './use-spot.ts';
+import { type SpotState, useSpot } from './use-spot.ts';
 
 /** Reports and sketches in their folders: found, opened, put in order, shared and deleted. */
 export const LibraryScreen = () => {

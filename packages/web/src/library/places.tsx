@@ -10,8 +10,9 @@ import { folderLines, isAtLeast, isWithin, ROOT } from '../ui/folder-tree.ts';
 import { MenuLine } from '../ui/menu-line.tsx';
 import { NameForm } from '../ui/name-form.tsx';
 import { SmallMenu } from '../ui/small-menu.tsx';
+import type { Spot } from './spot.ts';
 import type { LibraryWork } from './use-library.ts';
-import type { Spot, SpotState } from './use-spot.ts';
+import type { SpotState } from './use-spot.ts';
 
 /** What a folder takes that is dropped on it. */
 export const dropOn = (id: string): string => `folder ${id}`;

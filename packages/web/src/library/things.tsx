@@ -8,6 +8,7 @@ import { FirstPage } from '../ui/first-page.tsx';
 import { isAtLeast } from '../ui/folder-tree.ts';
 import { addressOf, isRun } from './address.ts';
 import { KindMark } from './kind-mark.tsx';
+import { stepOf } from './spot.ts';
 import type { Look } from './use-spot.ts';
 
 interface ThingsProps {
@@ -42,18 +43,12 @@ export const Things = (props: ThingsProps) => {
   };
   const key = (event: KeyboardEvent, thing: Thing, at: number): void => {
     if (event.target !== event.currentTarget) return;
-    const steps: Readonly<Record<string, number>> = {
-      ArrowDown: look === 'tiles' ? across() : 1,
-      ArrowUp: look === 'tiles' ? -across() : -1,
-      ArrowRight: 1,
-      ArrowLeft: -1,
-    };
-    const step = steps[event.key];
+    const step = stepOf(event.key, look, across());
     const mayChange = canDesign && isAtLeast(thing.may, 'change');
-    if (step !== undefined) focusAt(Math.max(0, Math.min(things.length - 1, at + step)));
-    else if (event.key === 'Home') focusAt(0);
-    else if (event.key === 'End') focusAt(things.length - 1);
-    else if (event.key === 'Enter') navigate(addressOf(thing));
+    if (step !== null) {
+      const last = things.length - 1;
+      focusAt(step === 'first' ? 0 : step === 'last' ? last : Math.max(0, Math.min(last, at + step)));
+    } else if (event.key === 'Enter') navigate(addressOf(thing));
     else if (event.key === 'Delete' && mayChange) onDelete(thing);
     else if (event.key === 'F2' && mayChange) onRename(thing);
     else return;

@@ -7,6 +7,7 @@ import { agreed } from './confirm.tsx';
 import { Button, inputLook } from './controls.tsx';
 import { Failure } from './failure.tsx';
 import { isAtLeast } from './folder-tree.ts';
+import { publishState, seenBefore } from './publish-state.ts';
 
 /**
  * What readers see of a thing, and what can be done about it: publish a revision with a note, ask somebody else to, or take back what
@@ -28,21 +29,17 @@ export const PublishBox = ({ thing, revision = thing.revision }: { thing: Thing;
     },
   });
   const { published, asked, publishing } = thing;
-  const isSeen = published === revision;
+  const { isSeen, isAsked, isOwnQuestion, newer, ...may } = publishState(thing, revision, session?.user);
   const publish = (number: number | null, words = ''): void =>
     work.mutate(() => library.publish(thing.id, number, words));
   const ask = (number: number | null): void => work.mutate(() => library.ask(thing.id, number, note.trim()));
   // What readers saw before this one.
-  const before = publications.find((one) => one.revision !== null && one.revision !== published)?.revision ?? null;
+  const before = seenBefore(publications, published);
   const takeBack = async (): Promise<void> => {
     const words =
       before === null ? t('publish.takeBackAll', { name: thing.name }) : t('publish.takeBackTo', { revision: before });
     if (await agreed(words, t('publish.takeBack'))) publish(before, '');
   };
-  const isAskedHere = asked?.revision === revision;
-  const isOwnQuestion = isAskedHere && asked.by === session?.user;
-  const mayNow = mayPublish && (publishing !== 'two-people' || (isAskedHere && !isOwnQuestion));
-  const newer = published === null ? 0 : thing.revision - published;
   return (
     <div className="flex flex-col gap-1.5">
       <p className="text-ink-2" role="status">
@@ -52,7 +49,7 @@ export const PublishBox = ({ thing, revision = thing.revision }: { thing: Thing;
             ? t('publish.ahead', { revision: published, count: newer })
             : t('publish.current', { revision: published })}
       </p>
-      {isAskedHere && (
+      {isAsked && asked && (
         <p className="rounded bg-brass-soft/60 px-2 py-1">
           {t('publish.askedBy', { who: asked.by, revision: asked.revision })}
           {asked.note !== '' && <q className="ms-1 italic">{asked.note}</q>}
@@ -70,22 +67,22 @@ export const PublishBox = ({ thing, revision = thing.revision }: { thing: Thing;
         />
       )}
       <span className="flex flex-wrap gap-1.5">
-        {!isSeen && mayNow && (
+        {may.mayPublish && (
           <Button look="primary" disabled={work.isPending} onClick={() => publish(revision, note.trim())}>
             {t('publish.publish', { revision })}
           </Button>
         )}
-        {!isSeen && !mayNow && !isAskedHere && (
+        {may.mayAsk && (
           <Button disabled={work.isPending} onClick={() => ask(revision)}>
             {t('publish.ask')}
           </Button>
         )}
-        {isAskedHere && (isOwnQuestion || mayPublish) && (
+        {may.mayEndQuestion && (
           <Button disabled={work.isPending} onClick={() => ask(null)}>
             {t(isOwnQuestion ? 'publish.askNoMore' : 'publish.decline')}
           </Button>
         )}
-        {published !== null && mayPublish && publishing !== 'each-save' && (
+        {may.mayTakeBack && (
           <Button disabled={work.isPending} onClick={() => void takeBack()}>
             {t('publish.takeBack')}
           </Button>
