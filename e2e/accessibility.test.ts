@@ -29,7 +29,7 @@ describe('nobody is kept out', () => {
     ['relating rows', '/data/relate', 'main [role="combobox"]'],
     ['a new connection', '/data/connections/new', 'main button'],
     ['starting a report', '/start', '[data-testid="start"] button'],
-    ['revisions', '/reports/season-ledger/revisions', 'section svg text'],
+    ['revisions', '/reports/warden-roster/revisions', 'section svg text'],
     ['a theme', '/house/themes/letters', '[aria-label="Live page"] svg text'],
     ['a picture of the library', '/house/pictures/mark', 'main img'],
     ['what is registered', '/embedding', 'main section'],

@@ -45,7 +45,7 @@ export const ComparedSide = ({ run, places, addressOf, title, side, scroller, on
       )}
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys */}
       <div ref={scroller} tabIndex={0} className="min-h-0 flex-1 overflow-auto p-3.5" onScroll={onScroll}>
-        {run?.pages?.map((page) => (
+        {run?.shown.map((page) => (
           <Sheet
             key={page.number}
             page={page}

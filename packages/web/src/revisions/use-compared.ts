@@ -16,14 +16,21 @@ const LAST = 3;
 /** Pages that are asked for at once. */
 const AT_ONCE = 20;
 
+/** Pages that are shown while the others are laid out. */
+const FIRST = 3;
+
 /** A revision as it runs now. */
 export interface RevisionRun {
   report: Report;
   state: RunState | null;
-  /** Of the first ones and the last ones; null until the run has ended. */
+  /** The first ones and the last ones; null until the run has ended. */
   pages: Page[] | null;
+  /** What there is to see of them by now. */
+  shown: Page[];
   error: unknown;
 }
+
+const NOTHING = { state: null, pages: null, shown: [], error: null } satisfies Omit<RevisionRun, 'report'>;
 
 /** Values for which a report is designed stand in for those that somebody would give. */
 const samplesOf = ({ parameters }: Report) =>
@@ -41,11 +48,17 @@ export const useRevisionRun = (report: Report | null) => {
     const { signal } = abort;
     let id: string | null = null;
     const put = (part: Partial<RevisionRun>): void => {
-      if (!signal.aborted)
-        setRun((before) => ({ ...(before ?? { report, state: null, pages: null, error: null }), ...part }));
+      if (!signal.aborted) setRun((before) => ({ ...(before ?? { report, ...NOTHING }), ...part }));
+    };
+    let isSeen = false;
+    /** Shows the first pages while others are laid out; they come again in the end. */
+    const seeFirst = async (run: string): Promise<void> => {
+      const shown = await api.pages(run, 1, FIRST).catch(() => []);
+      await pictures.load(shown);
+      setRun((before) => (signal.aborted || !before || before.pages ? before : { ...before, shown }));
     };
     const work = async (): Promise<void> => {
-      setRun({ report, state: null, pages: null, error: null });
+      setRun({ report, ...NOTHING });
       const started = await api.run({ definition: report }, samplesOf(report) as never);
       id = started.id;
       let state = started;
@@ -54,6 +67,10 @@ export const useRevisionRun = (report: Report | null) => {
         (now) => {
           state = now;
           put({ state: now });
+          if (now.pages >= FIRST && !isSeen) {
+            isSeen = true;
+            void seeFirst(started.id);
+          }
         },
         signal,
       );
@@ -64,7 +81,7 @@ export const useRevisionRun = (report: Report | null) => {
       const rest = Math.max(numbers.length + 1, state.pages - LAST + 1);
       if (rest <= state.pages) pages.push(...(await api.pages(id, rest, LAST)));
       await pictures.load(pages);
-      put({ state, pages });
+      put({ state, pages, shown: pages });
     };
     work().catch((error: unknown) => put({ error }));
     return () => {
