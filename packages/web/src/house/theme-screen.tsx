@@ -18,6 +18,7 @@ import { useLive } from '../live/use-live.ts';
 import { Questions } from '../ui/confirm.tsx';
 import { Button, IconButton, Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
+import { browserMemory, keep, recall } from '../ui/memory.ts';
 import { Panel } from '../ui/panel.tsx';
 import { type SavedAs, SaveForm } from '../ui/save-form.tsx';
 import { ScreenHeader } from '../ui/screen-header.tsx';
@@ -25,13 +26,19 @@ import { ThemeForm } from './theme-form.tsx';
 import { ThemeReports } from './theme-reports.tsx';
 import { useHistory } from './use-history.ts';
 
-/** Work on a theme that is not saved, for as long as the tab is open. */
+/** Where work on a theme is kept that is not saved. */
 const keyOf = (id: string): string => `gaveta.theme.${id}`;
 const unsaved = (id: string): HouseTheme | null => {
-  const text = sessionStorage.getItem(keyOf(id));
-  const { thing } = readHouseThing(text === null ? null : JSON.parse(text));
-  return thing && 'gavetaTheme' in thing ? thing : null;
+  try {
+    const { thing } = readHouseThing(JSON.parse(recall(browserMemory(), keyOf(id)) ?? 'null'));
+    return thing && 'gavetaTheme' in thing ? thing : null;
+  } catch {
+    return null;
+  }
 };
+
+/** The same for themes that say the same, in whichever order their settings were made. */
+const textOf = (theme: HouseTheme): string => JSON.stringify(houseThemeSchema.parse(theme));
 
 /** A theme of the house: fonts, colours and page bands, seen on a sample as they change, and put on reports. */
 export const ThemeScreen = () => {
@@ -66,14 +73,15 @@ const Editor = ({ id, revision, stored }: EditorProps) => {
   const { now: theme, set, undo, redo, canUndo, canRedo } = useHistory<HouseTheme>(first);
   const [error, setError] = useState<unknown>(null);
   const [isAsking, setIsAsking] = useState(false);
-  const text = JSON.stringify(theme);
-  const isSaved = stored !== null && JSON.stringify(stored) === text;
+  const text = textOf(theme);
+  const isSaved = stored !== null && textOf(stored) === text;
+  const isTouched = canUndo || canRedo;
   useEffect(() => {
-    if (isSaved) sessionStorage.removeItem(key);
-    else sessionStorage.setItem(key, text);
-  }, [key, text, isSaved]);
+    if (isSaved) keep(browserMemory(), key, null);
+    else if (isTouched) keep(browserMemory(), key, text);
+  }, [key, text, isSaved, isTouched]);
   const settled = async (): Promise<void> => {
-    sessionStorage.removeItem(key);
+    keep(browserMemory(), key, null);
     await client.invalidateQueries({ queryKey: ['reports'] });
     await client.invalidateQueries({ queryKey: ['themes'] });
   };
