@@ -18,6 +18,7 @@ export { comparePages, type Difference, keptPage } from './checking/compare-page
 export * from './checking/compare-revisions.ts';
 export * from './content/content.ts';
 export * from './content/pieces.ts';
+export { fileOfThing } from './contract/file-names.ts';
 export { lookIntoToken, type TokenFinding, type TokenSeen } from './contract/look-into-token.ts';
 export {
   ACCESS_LEVELS,

@@ -142,7 +142,7 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     presence: new MemoryPresence(),
     gate,
     rights: new DefinitionRights(store, gate, catalogue.models),
-    house: new House(store, gate),
+    house: new House(store, gate, themes),
     log,
     fileNames: options.fileNames ?? '{report}',
     book: new ActivityBook(store.activity, options.recordDays ?? 365, log),

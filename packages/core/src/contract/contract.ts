@@ -43,6 +43,7 @@ export type AnswerOf<C extends CallName> =
   Field<C, 'gives'> extends infer S extends z.ZodType ? z.output<S> : undefined;
 
 export type { CallContract } from './call.ts';
+export * from './file-names.ts';
 export * from './library-files.ts';
 export { connectionSecret } from './parts.ts';
 export {

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { fileOfThing, isRecipeFile, readFiled, thingFile } from './library-files.ts';
+import { fileOfThing, thingFile } from './file-names.ts';
+import { isRecipeFile, readFiled } from './library-files.ts';
 
 describe('files of the library', () => {
   it('are called by the id and the kind of a thing, whatever its id', () => {

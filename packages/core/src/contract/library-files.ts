@@ -5,11 +5,8 @@ import { type HouseThing, readHouseThing } from '../edit/house.ts';
 import type { Problem } from '../problems/problem.ts';
 import type { StoredRecipe } from '../recipe/stored.ts';
 import { type Sketch, sketchSchema } from '../sketch/schema.ts';
+import type { FileKind } from './file-names.ts';
 import { changedRecipe } from './parts.ts';
-import type { LibraryKind } from './rights.ts';
-
-/** What becomes a file: connections, with what is secret of them, stay on their server. */
-export type FileKind = Exclude<LibraryKind, 'connection'>;
 
 /** A recipe as it stands in a file. */
 export type RecipeFile = Pick<StoredRecipe, 'name' | 'steps' | 'parameters'>;
@@ -18,29 +15,6 @@ export type RecipeFile = Pick<StoredRecipe, 'name' | 'steps' | 'parameters'>;
 export type Filed = Report | Sketch | HouseThing | RecipeFile;
 
 export const isRecipeFile = (filed: Filed): filed is RecipeFile => !('gaveta' in filed) && 'steps' in filed;
-
-const IN_FILE = /([^/]+)\.(report|sketch|recipe|picture|theme)\.json$/;
-
-/** As it is where it was never encoded. */
-const decoded = (text: string): string => {
-  try {
-    return decodeURIComponent(text);
-  } catch {
-    return text;
-  }
-};
-
-/** The thing that a file is of, by its path: its kind, and its id in the library. Null for other files. */
-export const fileOfThing = (path: string): { id: string; kind: FileKind } | null => {
-  const [, encoded, kind] = IN_FILE.exec(path) ?? [];
-  if (encoded === undefined || kind === undefined) return null;
-  const key = decoded(encoded).slice(0, 120);
-  return { id: kind === 'recipe' ? `recipe:${key}` : key, kind: kind as FileKind };
-};
-
-/** The name of the file of a thing. */
-export const thingFile = (id: string, kind: FileKind): string =>
-  `${encodeURIComponent(kind === 'recipe' ? id.replace(/^recipe:/, '') : id)}.${kind}.json`;
 
 /** What a file says; null for what is wrong, with problems of a report and the error of anything else. */
 export const readFiled = (

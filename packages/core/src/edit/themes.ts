@@ -45,6 +45,8 @@ export interface Theme {
   furniture?: Furniture;
   /** Paper that new reports begin with. */
   page?: PageSetup;
+  /** Id of it in the library, where it stands there. */
+  fromLibrary?: string;
 }
 
 export interface ThemeSettings {

@@ -214,6 +214,11 @@ export const API_ERRORS = {
     title: 'The id is taken',
     detail: '“{id}” is the id of something else. Choose another one.',
   },
+  'theme-name-taken': {
+    status: 409,
+    title: 'The name is taken',
+    detail: '“{name}” is a theme of the application or of Gaveta. Choose another name.',
+  },
   'not-a-template': {
     status: 409,
     title: 'No report',

@@ -122,6 +122,14 @@ describe('themes of the library', () => {
     expect((await as(OFFICE, 'get', `/library/${id}/users`)).body).toHaveLength(2);
   });
 
+  it('are called as none of the application or of Gaveta', async () => {
+    const pine = { gavetaTheme: 1, name: 'Pine', accent: '#2f4b6e' };
+    expect((await as(OFFICE, 'post', '/library', { definition: pine })).body.code).toBe('theme-name-taken');
+    const id = await kept(OFFICE, { ...pine, name: 'Pines' });
+    expect((await as(OFFICE, 'put', `/library/${id}`, { name: 'Pine' })).body.code).toBe('theme-name-taken');
+    expect((await as(OFFICE, 'put', `/library/${id}`, { name: 'Pine trees' })).body.name).toBe('Pine trees');
+  });
+
   it('leave reports alone that whoever puts them on may not change', async () => {
     const id = await kept(OFFICE, { gavetaTheme: 1, name: 'Inland', accent: '#445566' });
     const folder = (await as(OFFICE, 'post', '/folders', { name: 'To be seen' })).body.id;

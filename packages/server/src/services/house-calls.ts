@@ -6,12 +6,13 @@ import type { ActivityBook } from './activity.ts';
 import type { Caller, Calls } from './call.ts';
 import type { FirstPages } from './first-pages.ts';
 import type { Gate } from './gate.ts';
-import { houseThingOf } from './house.ts';
+import { type House, houseThingOf } from './house.ts';
 import { whereNew } from './where-new.ts';
 
 export interface HouseCallParts {
   store: Store;
   gate: Gate;
+  house: House;
   firstPages: FirstPages;
   book: ActivityBook;
 }
@@ -24,7 +25,7 @@ type HouseCalls =
 
 /** Pictures and themes of the library, and themes put on reports. */
 export const houseService = (
-  { store, gate, firstPages, book }: HouseCallParts,
+  { store, gate, house: shelf, firstPages, book }: HouseCallParts,
   /** A thing as it is sent. */
   sent: (caller: Caller, id: string) => Promise<SeenThing & { runs: number; seconds: number | null }>,
 ): Calls<HouseCalls> => {
@@ -38,6 +39,7 @@ export const houseService = (
     'POST /library': async ({ caller, body: { definition, folder: asked, note } }) => {
       await gate.checkCreate(caller);
       const thing = houseThingOf(definition);
+      shelf.checkName(thing);
       const folder = await gate.folderFor(caller, asked ?? null);
       // Readers see it at once: nobody reads it by itself.
       const made = await store.create(thing, caller.user, undefined, {
@@ -59,6 +61,7 @@ export const houseService = (
       const thing = houseThingOf(definition);
       if (stored.kind !== ('gavetaPicture' in thing ? 'picture' : 'theme'))
         throw new ApiError('unknown-report', { id });
+      shelf.checkName(thing);
       const saved = await store.save(id, thing, base, caller.user, '', true);
       if (!saved.ok)
         throw new ApiError('conflict', { author: stored.changedBy, revision: stored.revision }, { current: stored });

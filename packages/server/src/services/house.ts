@@ -4,11 +4,13 @@ import {
   libraryPicturesIn,
   type Report,
   readHouseThing,
+  THEMES,
   type Theme,
   withLibraryPictures,
 } from '@gaveta/core/internal';
 import { ApiError } from '../base/api-error.ts';
 import type { SeenThing } from '../store/library-store.ts';
+import type { Definition } from '../store/schema.ts';
 import type { Store } from '../store/store.ts';
 import { HOST } from '../store/viewer.ts';
 import { type Caller, issuesOf } from './call.ts';
@@ -26,7 +28,9 @@ export const houseThingOf = (json: unknown): HouseThing => {
 
 const themesAmong = async (store: Store, things: readonly SeenThing[]): Promise<Theme[]> => {
   const found = await Promise.all(things.map(({ id }) => store.get(id)));
-  return found.flatMap((one) => (one?.house && 'gavetaTheme' in one.house ? [houseTheme(one.house)] : []));
+  return found.flatMap((one) =>
+    one?.house && 'gavetaTheme' in one.house ? [{ ...houseTheme(one.house), fromLibrary: one.stored.id }] : [],
+  );
 };
 
 /** The themes of the library, for what is made for nobody in particular. */
@@ -38,7 +42,16 @@ export class House {
   constructor(
     private readonly store: Store,
     private readonly gate: Gate,
+    /** Those of the host. */
+    private readonly own: readonly Theme[],
   ) {}
+
+  /** Throws where a theme is called as one of the host’s or of Gaveta’s, which makers would take for it. */
+  checkName(definition: Definition): void {
+    if (!('gavetaTheme' in definition)) return;
+    const { name } = definition;
+    if ([...this.own, ...THEMES].some((one) => one.name === name)) throw new ApiError('theme-name-taken', { name });
+  }
 
   async themes(caller: Caller): Promise<Theme[]> {
     const { things } = await this.store.library.things(this.gate.viewer(caller), { ...ALL, kind: 'theme' });

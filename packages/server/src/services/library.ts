@@ -13,6 +13,7 @@ import type { Caller, Calls } from './call.ts';
 import type { DefinitionRights } from './definition-rights.ts';
 import type { FirstPages } from './first-pages.ts';
 import type { Gate } from './gate.ts';
+import type { House } from './house.ts';
 import { houseService } from './house-calls.ts';
 import { usersOfReport } from './stored-reports.ts';
 import { whereNew } from './where-new.ts';
@@ -58,6 +59,7 @@ export interface LibraryParts {
   firstPages: FirstPages;
   book: ActivityBook;
   rights: DefinitionRights;
+  house: House;
   catalogue: Catalogue;
 }
 
@@ -125,6 +127,7 @@ export const libraryService = (parts: LibraryParts): Calls<LibraryCalls> => {
   const rename = async (caller: Caller, thing: SeenThing, name: string): Promise<void> => {
     const { id } = thing;
     const definition = { ...(await gate.definitionOf(caller, id)), name };
+    parts.house.checkName(definition);
     await gate.beforeSaveOf(id, definition, caller);
     // What it is called is no part of what readers wait for: where they see the newest, they go on to.
     const publish = thing.publishing === 'each-save' || thing.published === thing.revision;

@@ -13,4 +13,8 @@ it('a new report has the theme that was chosen, else that of the house, else the
   // One that is gone from the host's options is no reason to show nothing.
   expect(themeFor(known, 'Gone', pine)).toBe(house);
   expect(themeFor(knownThemes([]), null, pine)).toBe(pine);
+  // Those of the library are chosen by makers, and come to no report by themselves.
+  const kept = { ...house, fromLibrary: 'letters' };
+  expect(themeFor(knownThemes([kept]), null, pine)).toBe(pine);
+  expect(knownThemes([kept, { ...house, name: 'Second' }]).house?.name).toBe('Second');
 });

@@ -4,7 +4,7 @@ import { useMemo } from 'react';
 import { queries } from './queries.ts';
 
 export interface KnownThemes {
-  /** The host's own, then Gaveta's. */
+  /** The host's own and those of the library, then Gaveta's. */
   all: readonly Theme[];
   /** The first of the host's, which new reports have; null where it gives none. */
   house: Theme | null;
@@ -12,7 +12,7 @@ export interface KnownThemes {
 
 export const knownThemes = (own: readonly Theme[]): KnownThemes => ({
   all: [...own, ...THEMES],
-  house: own[0] ?? null,
+  house: own.find(({ fromLibrary }) => fromLibrary === undefined) ?? null,
 });
 
 /** The theme of a new report: the one that was chosen, else that of the house, else the named one of Gaveta's. */

@@ -1,4 +1,5 @@
 import type { AnswerOf } from '@gaveta/core/contract';
+import { fileOfThing } from '@gaveta/core/internal';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Download, Upload } from 'lucide-react';
 import { useRef, useState } from 'react';
@@ -38,7 +39,7 @@ const filesIn = async (blob: Blob): Promise<LibraryFile[]> => {
       {
         filter: ({ name, originalSize }) => {
           size += originalSize;
-          return size <= MOST_UNPACKED && /(^|\/)(folder|[^/]+\.(report|sketch))\.json$/.test(name);
+          return size <= MOST_UNPACKED && (/(^|\/)folder\.json$/.test(name) || fileOfThing(name) !== null);
         },
       },
       (error, found) => {
@@ -86,7 +87,7 @@ export const FolderZip = ({ folder, name }: { folder: Folder; name: string }) =>
       const { changes } = await call('POST /folders/:id/files', { params, body: { files, apply: true } });
       setPlanned({ files, changes });
       setIsDone(true);
-      await client.invalidateQueries({ queryKey: ['reports'] });
+      for (const key of ['reports', 'recipes', 'themes']) await client.invalidateQueries({ queryKey: [key] });
     },
   });
   const error = taking.error ?? looking.error ?? bringing.error;
