@@ -86,8 +86,9 @@ it('copies items by keyboard from one report into another', async () => {
   await (await find(driver, '[data-band="wardens/detail"] [data-item][aria-label="Field name"]')).click();
   await press(driver, Key.CONTROL, 'c');
   await (await button(driver, 'Reports')).click();
-  // Others have stored reports as well: more than are listed at once.
-  await (await find(driver, 'input[type="search"]')).sendKeys('roster flights');
+  // Others have stored reports as well: more than are listed at once. The designer has a search of its own.
+  await find(driver, '[data-thing]');
+  await (await find(driver, 'main input[type="search"]')).sendKeys('roster flights');
   await eventually(
     driver,
     'what was found',
