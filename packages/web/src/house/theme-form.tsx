@@ -150,12 +150,14 @@ export const ThemeForm = ({ theme, onChange, onError }: ThemeFormProps) => {
             </li>
           ))}
           {palette.length < MOST_COLOURS && (
-            <IconButton
-              label={t('house.addColor')}
-              onClick={() => set({ palette: [...palette, PALETTE[palette.length % PALETTE.length]!] })}
-            >
-              <Plus size={14} />
-            </IconButton>
+            <li>
+              <IconButton
+                label={t('house.addColor')}
+                onClick={() => set({ palette: [...palette, PALETTE[palette.length % PALETTE.length]!] })}
+              >
+                <Plus size={14} />
+              </IconButton>
+            </li>
           )}
         </ul>
       </Part>
