@@ -4,6 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type Session, signToken } from '../access/session.ts';
 import type { Gaveta } from '../gaveta.ts';
 import { demoDatabase, gavetaOver, HUTS, SECRET } from '../services/huts.test-support.ts';
+import { askingAs } from './asking-as.test-support.ts';
 
 const person = (user: string, groups: string[], rights: Session['rights'] = ['view', 'design', 'data']): Session => ({
   ...{ user, groups, rights },
@@ -25,12 +26,7 @@ beforeAll(async () => {
 });
 afterAll(() => gaveta.close());
 
-const as = async (who: Session, method: 'get' | 'post' | 'put' | 'delete', path: string, body?: object) => {
-  const call = request(host)
-    [method](`/reports/api${path}`)
-    .set('Authorization', `Bearer ${await signToken(SECRET, who)}`);
-  return body ? call.send(body) : call;
-};
+const as = askingAs(() => host);
 const kept = async (who: Session, definition: object, folder = 'root'): Promise<string> => {
   const { status, body } = await as(who, 'post', '/library', { definition, folder });
   expect([status, body]).toEqual([201, expect.anything()]);

@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import type { AnswerOf, BodyRead } from '@gaveta/core/contract';
 import {
   AS_MADE,
@@ -37,6 +36,7 @@ import { foundIn, itemOn, rowsOn } from './found-on-pages.ts';
 import type { Gate, WhichRevision } from './gate.ts';
 import type { House } from './house.ts';
 import { RunNotes } from './run-notes.ts';
+import { SameRuns } from './same-runs.ts';
 import { definitionOf, NestedReports } from './stored-reports.ts';
 
 type RunCalls =
@@ -97,8 +97,7 @@ export class RunService {
   readonly files: FilesOfRuns;
   readonly notes: RunNotes;
   private readonly nested = new NestedReports();
-  /** JSON of definitions that stay as they are, worked out once. */
-  private readonly written = new WeakMap<object, string>();
+  private readonly same = new SameRuns();
 
   constructor(private readonly parts: RunParts) {
     this.files = new FilesOfRuns(parts);
@@ -364,7 +363,7 @@ export class RunService {
     const { connections: usual, close } = connectionsFor(catalogue, credentials);
     const connections = data ? this.withGiven(data, report, usual) : usual;
     const isSignedIn = Object.keys(credentials).length > 0;
-    const sameAs = isSignedIn || data ? null : this.sameAs(job, form);
+    const sameAs = isSignedIn || data ? null : this.same.keyOf(job, form);
     const { owner, user } = caller;
     const stored = 'report' in asked ? asked.report : null;
     const from = this.rowsFrom(connections);
@@ -401,19 +400,6 @@ export class RunService {
     const used = new Set(models.map((model) => catalogue.models.get(model)?.connection ?? ''));
     const wanted = asking.filter((name) => used.has(name));
     if (wanted.length > 0) throw new ApiError('needs-sign-in', { names: wanted.join(', ') }, { connections: wanted });
-  }
-
-  /** Equal for runs that give the same pages: the same definitions, values and rights. */
-  private sameAs({ report, nested, recipes, parameters, claims, host }: ReportJob, form: PageForm): string {
-    const hash = createHash('sha256').update(this.textOf(report)).update(this.textOf(recipes));
-    for (const [id, definition] of nested) hash.update(JSON.stringify(id)).update(this.textOf(definition));
-    return hash.update(JSON.stringify([parameters, Object.entries(claims).sort(), host, form])).digest('base64');
-  }
-
-  private textOf(part: object): string {
-    const text = this.written.get(part) ?? JSON.stringify(part);
-    this.written.set(part, text);
-    return text;
   }
 }
 

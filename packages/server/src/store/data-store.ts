@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { connectionSecret } from '@gaveta/core/contract';
 import type { StoredRecipe } from '@gaveta/core/internal';
-import { and, asc, eq, isNull, lt, sql } from 'drizzle-orm';
+import { and, asc, eq, isNotNull, isNull, lt, sql } from 'drizzle-orm';
 import type { Seal } from '../secrets/seal.ts';
 import type { ConnectionSecret, FoundModel, StoredSource } from '../sources/stored.ts';
 import { entryId } from './entries.ts';
@@ -84,6 +84,8 @@ export const createDataStore = (
     kept.write(ALL, () => db.transaction(write));
 
   const isEntry = sql`${reports.id} = 'recipe:' || ${recipes.id}`;
+  /** Its entry went with a folder that was deleted long ago. */
+  const hasNoEntry = sql`not exists (select 1 from ${reports} where ${isEntry})`;
   const asRecipe = (row: typeof recipes.$inferSelect): StoredRecipe => ({
     ...row,
     changedAt: row.changedAt.toISOString(),
@@ -138,6 +140,11 @@ export const createDataStore = (
     createRecipe: (given, author, id = randomUUID(), where = {}) =>
       writing(async (transaction) => {
         const values = { ...given, id, revision: 1, changedBy: author };
+        // A new recipe takes the place of a deleted one of its id.
+        await transaction
+          .delete(reports)
+          .where(and(eq(reports.id, entryId('recipe', id)), isNotNull(reports.deletedAt)));
+        await transaction.delete(recipes).where(and(eq(recipes.id, id), hasNoEntry));
         const [row] = await transaction.insert(recipes).values(values).returning();
         await writeEntry(transaction, 'recipe', { key: id, name: given.name, author }, where);
         return asRecipe(row!);
@@ -163,7 +170,7 @@ export const createDataStore = (
         const isOld = and(eq(reports.kind, 'recipe'), lt(reports.deletedAt, new Date(now.getTime() - RESTORABLE_FOR)));
         await transaction.delete(reports).where(isOld);
         // Those whose entries went with a folder, too.
-        await transaction.delete(recipes).where(sql`not exists (select 1 from ${reports} where ${isEntry})`);
+        await transaction.delete(recipes).where(hasNoEntry);
         const isOne = and(eq(reports.id, entryId('recipe', id)), isNull(reports.deletedAt));
         const gone = await transaction.update(reports).set({ deletedAt: now }).where(isOne).returning();
         return gone.length > 0;

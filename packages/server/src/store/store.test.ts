@@ -74,6 +74,10 @@ describe.each(Object.entries(KINDS))('a store %s', (_, open) => {
     await here.restore(`recipe:${id}`);
     expect(await here.data.recipe(id)).toMatchObject({ name: 'More' });
     await here.data.removeRecipe(id);
+    // A new one takes the place of a deleted one of its id.
+    await here.data.createRecipe(given, 'Ana', id, { note: 'anew' });
+    expect(await entry(`recipe:${id}`)).toMatchObject({ name: 'Rows', note: 'anew', revision: 1 });
+    await here.data.removeRecipe(id);
 
     const settings = { kind: 'http' as const, address: 'https://rows.example/', format: 'json' as const };
     const source = { name: 'kept_rows', label: 'Kept rows', settings, secret: {}, data: null } as never;

@@ -3,11 +3,11 @@ import { Upload } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { library, libraryQueries } from '../api/library.ts';
-import { readPicture } from '../designer/design/picture-file.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { Button, Notice } from '../ui/controls.tsx';
 import { Failure } from '../ui/failure.tsx';
 import { isAtLeast } from '../ui/folder-tree.ts';
+import { PictureInput } from '../ui/picture-input.tsx';
 import { ScreenHeader } from '../ui/screen-header.tsx';
 
 /** A picture of the library: replaced here, it is replaced in every report that shows it. */
@@ -47,20 +47,11 @@ export const PictureScreen = () => {
             <Upload size={14} aria-hidden /> {t('picture.replace')}
           </Button>
         )}
-        <input
-          ref={file}
-          type="file"
-          accept="image/*"
-          hidden
-          aria-label={t('picture.replace')}
-          onChange={async (event) => {
-            const [chosen] = event.target.files ?? [];
-            event.target.value = '';
-            if (!chosen) return;
-            const read = await readPicture(t, chosen);
-            setProblem('problem' in read ? read.problem : null);
-            if ('source' in read) replace.mutate(read.source);
-          }}
+        <PictureInput
+          input={file}
+          label={t('picture.replace')}
+          onPicture={(source) => replace.mutate(source)}
+          onProblem={setProblem}
         />
       </ScreenHeader>
       <main className="grid min-h-0 grid-cols-[minmax(0,1fr)_280px] max-sm:grid-cols-1 max-sm:overflow-auto">

@@ -2,10 +2,10 @@ import { ChevronDown } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useRef } from 'react';
 import { useNavigate } from 'react-router';
-import { readPicture } from '../designer/design/picture-file.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { IconButton } from '../ui/controls.tsx';
 import { MenuLine } from '../ui/menu-line.tsx';
+import { PictureInput } from '../ui/picture-input.tsx';
 import { type LibraryWork, useRights, useUndo } from './use-library.ts';
 
 /** What else can be put into the library: themes, pictures, recipes and connections. */
@@ -14,15 +14,10 @@ export const NewMore = ({ work, folder }: { work: LibraryWork; folder: string | 
   const navigate = useNavigate();
   const { session } = useRights();
   const file = useRef<HTMLInputElement>(null);
-  const keep = async (chosen: File): Promise<void> => {
-    const read = await readPicture(t, chosen);
-    if ('problem' in read) {
-      useUndo.setState({ last: null, error: read.problem });
-      return;
-    }
+  const keep = async (source: string, chosen: File): Promise<void> => {
     const name = chosen.name.replace(/\.[^.]+$/, '').slice(0, 200) || t('kinds.picture');
     await work.doing(async () => {
-      const made = await work.keepPicture(name, read.source, folder);
+      const made = await work.keepPicture(name, source, folder);
       navigate(`/house/pictures/${made.id}`);
     });
   };
@@ -50,17 +45,11 @@ export const NewMore = ({ work, folder }: { work: LibraryWork; folder: string | 
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
-      <input
-        ref={file}
-        type="file"
-        accept="image/*"
-        hidden
-        aria-label={t('library.newPicture')}
-        onChange={(event) => {
-          const [chosen] = event.target.files ?? [];
-          event.target.value = '';
-          if (chosen) void keep(chosen);
-        }}
+      <PictureInput
+        input={file}
+        label={t('library.newPicture')}
+        onPicture={(source, chosen) => void keep(source, chosen)}
+        onProblem={(problem) => problem !== null && useUndo.setState({ last: null, error: problem })}
       />
     </>
   );

@@ -15,7 +15,7 @@ import {
   roomIn,
 } from '@gaveta/core/internal';
 import type { TFunction } from 'i18next';
-import { readPicture } from '../design/picture-file.ts';
+import { readPicture } from '../../ui/picture-file.ts';
 import { removeSelected, useDesigner } from '../design/state.ts';
 import { pointerInReport } from '../design/surfaces.ts';
 

@@ -6,8 +6,8 @@ import { libraryQueries } from '../../../api/library.ts';
 import { useTranslation } from '../../../i18n/use-translation.ts';
 import { CommitBox } from '../../../ui/commit.tsx';
 import { Button } from '../../../ui/controls.tsx';
+import { PictureInput } from '../../../ui/picture-input.tsx';
 import { Select } from '../../../ui/select.tsx';
-import { readPicture } from '../../design/picture-file.ts';
 import { FormulaBox } from '../../formula/formula-box.tsx';
 import { ByFormula, quoted } from '../../settings/by-formula.tsx';
 import type { Chosen } from '../../settings/item-context.ts';
@@ -29,24 +29,11 @@ const Content = ({ item, chosen }: { item: ItemOf<'picture'>; chosen: Chosen }) 
           <Button onClick={() => file.current?.click()}>
             <Upload size={13} aria-hidden /> {t(item.source ? 'picture.replace' : 'picture.choose')}
           </Button>
-          <input
-            ref={file}
-            type="file"
-            accept="image/*"
-            hidden
-            aria-label={t('picture.choose')}
-            onChange={async (event) => {
-              const [chosenFile] = event.target.files ?? [];
-              event.target.value = '';
-              if (!chosenFile) return;
-              const read = await readPicture(t, chosenFile);
-              if ('problem' in read) {
-                setFailure(read.problem);
-                return;
-              }
-              setFailure(null);
-              chosen.set(t('kinds.picture'), { source: read.source, formula: null, fromLibrary: null });
-            }}
+          <PictureInput
+            input={file}
+            label={t('picture.choose')}
+            onPicture={(source) => chosen.set(t('kinds.picture'), { source, formula: null, fromLibrary: null })}
+            onProblem={setFailure}
           />
         </span>
       </Setting>
