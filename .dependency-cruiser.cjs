@@ -55,6 +55,7 @@ const CORE = [
   'sketch',
   'run',
   'explain',
+  'delivery',
   'contract',
   'checking',
   'in-code',
@@ -62,6 +63,8 @@ const CORE = [
 
 const SERVER = [
   'base',
+  'ipp',
+  'stand-ins',
   'embedded',
   'secrets',
   'pages',
@@ -78,6 +81,7 @@ const SERVER = [
   'threads',
   'runs',
   'services',
+  'deliveries',
   'http',
 ];
 
@@ -108,6 +112,7 @@ const WEB = [
   'sketch',
   'revisions',
   'house',
+  'deliveries',
   'library',
   filesOf('application', ['[^/]+$']),
 ];
@@ -135,7 +140,7 @@ module.exports = {
       comment: 'Examples are written as a customer would: from the packages’ entries only.',
       severity: 'error',
       from: { path: '^examples/' },
-      to: { path: '^packages/[^/]+/src/(?!index\\.ts$|in-code/index\\.ts$)' },
+      to: { path: '^packages/[^/]+/src/(?!index\\.ts$|(?:in-code|stand-ins)/index\\.ts$)' },
     },
     {
       name: 'no-cycles',

@@ -2,7 +2,15 @@ import { randomUUID } from 'node:crypto';
 import { createServer, type IncomingMessage, type Server } from 'node:http';
 import { join } from 'node:path';
 import { readDefinition } from '@gaveta/core';
-import { createGaveta, type Gaveta, type Limits, type RegisteredModel, type Session } from '@gaveta/server';
+import {
+  createGaveta,
+  type DeliveryOptions,
+  type Gaveta,
+  type Limits,
+  type RegisteredModel,
+  type Session,
+} from '@gaveta/server';
+import { type Outbox, openOutbox, openPrinterTray, type PrinterTray } from '@gaveta/server/stand-ins';
 import express from 'express';
 import { houseTheme, lettersTheme } from './house.ts';
 import { drawHut } from './photo.ts';
@@ -37,7 +45,7 @@ export interface Demo {
 const OFFICE: Session = {
   user: 'Inês (office)',
   groups: ['office'],
-  rights: ['view', 'design', 'manage', 'data', 'sql', 'develop'],
+  rights: ['view', 'design', 'manage', 'deliver', 'data', 'sql', 'develop'],
   claims: { role: 'office' },
 };
 
@@ -49,7 +57,7 @@ const PEOPLE: Readonly<Record<string, Session>> = {
   lead: {
     user: 'Teresa (regional lead)',
     groups: ['regional leads'],
-    rights: ['view', 'design'],
+    rights: ['view', 'design', 'deliver'],
     claims: { role: 'lead', region: 1 },
   },
   /** Reads about the huts of one region. */
@@ -70,6 +78,8 @@ export const startDemo = async ({
 }: DemoOptions): Promise<Demo> => {
   say('Opening the demo database');
   const sources = await openDemoSources(data, scale);
+  say('Opening the outbox and the printer’s tray');
+  const standIns = { outbox: await openOutbox(), tray: await openPrinterTray({ name: 'Office tray' }) };
   say('Opening the stored reports');
   const sessions = new Map<string, Session>();
   const allowedAddresses: string[] = [];
@@ -84,6 +94,7 @@ export const startDemo = async ({
     modules: [new URL('./own-functions.mjs', import.meta.url).href],
     themes: [houseTheme],
     firstPages,
+    deliveries: deliveriesOf(standIns, data),
     ...(limits ? { limits } : {}),
     hosts,
     authenticate: (request) => sessions.get(cookie(request, 'gaveta_demo')) ?? null,
@@ -108,8 +119,52 @@ export const startDemo = async ({
       server.close();
       await gaveta.close();
       await sources.close();
+      await standIns.outbox.close();
+      await standIns.tray.close();
     },
   };
+};
+
+/** Deliveries go to an outbox and a printer’s tray of this machine, and to a folder beside the demo’s data. */
+const deliveriesOf = (standIns: { outbox: Outbox; tray: PrinterTray }, data: string): DeliveryOptions => ({
+  mail: { server: standIns.outbox.address, from: 'Cumeeira reports <reports@cumeeira.example>' },
+  printers: { Office: standIns.tray.address },
+  folders: { Archive: join(data, 'archive') },
+  people: {
+    person: (user) => {
+      const region = regionLed(user);
+      if (region !== null) return leaderOf(region);
+      const known = [OFFICE, ...Object.values(PEOPLE)].find((one) => one.user === user);
+      return known ? { user, mail: mailOf(user), session: known } : null;
+    },
+    members: (group) => (group === 'regional leads' ? [1, 2, 3, 4].map(leaderOf) : []),
+  },
+  zone: 'Europe/Lisbon',
+  daysOff: ['01-01', '12-25'],
+  standIns,
+});
+
+/** `Inês (office)` has `ines@…`. */
+const mailOf = (user: string): string => {
+  const [first = ''] = user.toLowerCase().normalize('NFD').split(' ');
+  return `${first.replace(/[^a-z]/g, '')}@cumeeira.example`;
+};
+
+/** Those who lead a region, each of whom sees the rows of it alone. */
+const leaderOf = (region: number) => ({
+  user: `Lead of region ${region}`,
+  mail: `lead${region}@cumeeira.example`,
+  session: {
+    user: `Lead of region ${region}`,
+    groups: ['regional leads'],
+    rights: ['view', 'deliver'],
+    claims: { role: 'lead', region },
+  } satisfies Session,
+});
+
+const regionLed = (user: string): number | null => {
+  const region = Number(/^Lead of region ([1-4])$/.exec(user)?.[1] ?? 0);
+  return region > 0 ? region : null;
 };
 
 const cookie = (request: IncomingMessage, name: string): string =>

@@ -9,7 +9,7 @@ export const PEOPLE: Record<string, Session & { label: string }> = {
     label: 'Inês, office',
     user: 'Inês Quintanilha',
     groups: ['office'],
-    rights: ['view', 'design', 'data', 'sql', 'develop'],
+    rights: ['view', 'design', 'deliver', 'data', 'sql', 'develop'],
     claims: { role: 'office' },
   },
   rui: {

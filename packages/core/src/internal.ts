@@ -18,6 +18,7 @@ export { comparePages, type Difference, keptPage } from './checking/compare-page
 export * from './checking/compare-revisions.ts';
 export * from './content/content.ts';
 export * from './content/pieces.ts';
+export * from './contract/delivery-states.ts';
 export { fileOfThing } from './contract/file-names.ts';
 export { lookIntoToken, type TokenFinding, type TokenSeen } from './contract/look-into-token.ts';
 export {
@@ -69,6 +70,20 @@ export * from './definition/recipe.ts';
 export * from './definition/schema.ts';
 export { pageOfSet, pagesFrom, setOf, startsPages } from './definition/sets.ts';
 export * from './definition/walk.ts';
+export { dayAt, dueOf, nextTimes } from './delivery/calendar.ts';
+export { type DeliveryContext, deliveryProblems, scopesOf } from './delivery/check.ts';
+export {
+  type DeliveryScope,
+  factParameters,
+  filledMessage,
+  formulaValue as deliveryValue,
+  messageProblems,
+  piecesOf,
+} from './delivery/message.ts';
+export { daysOf, PERIODS, type Period } from './delivery/periods.ts';
+export * from './delivery/schema.ts';
+export { deliveredValues } from './delivery/values.ts';
+export * from './delivery/when.ts';
 export { themeEdit } from './edit/apply-theme.ts';
 export { type BoardItem, evenOut, LINE_UPS, type LineUp, lineUp, sameSize } from './edit/arrange.ts';
 export {

@@ -1,4 +1,4 @@
-import { ownThemes, phrase } from '@gaveta/core/internal';
+import { ownThemes, type Phrase, phrase } from '@gaveta/core/internal';
 import { loadEquipment } from '@gaveta/output/equipment';
 import type { Request } from 'express';
 import { LinkTokens } from './access/link-tokens.ts';
@@ -11,6 +11,10 @@ import { ownVersion } from './base/package-files.ts';
 import { sometimes } from './base/tell-sometimes.ts';
 import { Catalogue } from './catalogue/catalogue.ts';
 import { examine, type Finding, findingLine } from './catalogue/doctor.ts';
+import { Deliveries } from './deliveries/deliveries.ts';
+import { type DeliveriesInCode, deliveriesInCode } from './deliveries/in-code.ts';
+import { ProcessQueue } from './deliveries/queue.ts';
+import { ServerQueue } from './deliveries/server-queue.ts';
 import { UnexpectedError, unexpected } from './http/errors.ts';
 import { readFunctionModules } from './http/function-modules.ts';
 import { spreadNet } from './http/guard.ts';
@@ -61,6 +65,8 @@ export interface Gaveta {
   library: LibraryInCode;
   /** Runs, for code of the host's own. */
   runs: RunsInCode;
+  /** Reports that come by themselves, for code of the host's own. */
+  deliveries: DeliveriesInCode;
   /**
    * Runs a stored report, by its id, or a definition, and writes it to a file, for code of the host’s own: it may see what the given
    * claims see. Throws ApiError where that cannot be done, or the signal’s reason.
@@ -97,11 +103,15 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   const themes = ownThemes(options.themes ?? [], families);
   const store = await openStore(options.store, seal);
   const threads = new ReportThreads(limits, modules);
-  const runs = new Runs(threads, runLimits(limits), (error) => {
-    const found = unexpected();
-    log(new UnexpectedError(String(found.data.reference), 'a run', error));
-    return phrase('log-has-it', { reference: found.data.reference! });
-  });
+  /** Tells the log of an error that nobody expected in something, and gives the words for whoever waits for that. */
+  const wordsFor =
+    (what: string) =>
+    (error: unknown): Phrase => {
+      const found = unexpected();
+      log(new UnexpectedError(String(found.data.reference), what, error));
+      return phrase('log-has-it', { reference: found.data.reference! });
+    };
+  const runs = new Runs(threads, runLimits(limits), wordsFor('a run'));
   const uploads = new FileUploads(limits.maxUpload);
   const allowedAddresses = options.allowedAddresses ?? [];
   const allowedDatabases = options.allowedDatabases ?? [];
@@ -149,6 +159,11 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
   };
   const service = new RunService(parts);
   const firstPages = new FirstPages({ ...parts, service, isOn: options.firstPages ?? true });
+
+  const deliveryParts = { ...parts, service, options: options.deliveries ?? {}, wordsFor: wordsFor('a delivery') };
+  const queue = store.askServer ? new ServerQueue(store.askServer, log) : new ProcessQueue();
+  const deliveries = new Deliveries(deliveryParts, queue);
+  await deliveries.start();
 
   const people = new PeopleNoted(store.grants, log);
   const linkTokens = new LinkTokens(options.secret);
@@ -209,6 +224,8 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     service,
     firstPages,
     links: { store, gate: parts.gate, book: parts.book, tokens: linkTokens, mostDays: options.linkDays ?? 90 },
+    deliveries,
+    deliveryParts,
     embedding,
     session,
     hosts,
@@ -224,12 +241,14 @@ export const createGaveta = async (options: GavetaOptions): Promise<Gaveta> => {
     reports: reportsInCode(store, service.calls['POST /check']),
     library: libraryInCode(store),
     runs: runsInCode(service),
+    deliveries: deliveriesInCode(deliveries),
     render: (report, asked) => renderReport(service, report, asked),
     join: (reports, asked) => joinReports(service, reports, asked),
     doctor,
     close: async () => {
       await examined;
       await people.done();
+      await deliveries.close();
       await firstPages.close();
       await parts.book.done();
       await runs.close();

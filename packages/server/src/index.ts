@@ -17,6 +17,15 @@ export {
 export { embeddedConnection, type OpenPGlite, pgliteConnection } from './connection/pglite.ts';
 export { type PostgresOptions, postgresConnection } from './connection/postgres.ts';
 export type { Statement } from './connection/statement.ts';
+export type { DeliveriesInCode } from './deliveries/in-code.ts';
+export type {
+  AddressOptions,
+  DeliveryOptions,
+  MailOptions,
+  MailServer,
+  People,
+  Person,
+} from './deliveries/options.ts';
 export { createGaveta, type Gaveta } from './gaveta.ts';
 export type { RequestHandler } from './http/web-address.ts';
 export {
@@ -37,6 +46,7 @@ export { type DeskOptions, RecipeDesk } from './recipes/desk.ts';
 export { type OpenRows, openRows } from './rows/row-source.ts';
 export {
   type Authorize,
+  type EndedDelivery,
   type EndedRun,
   type Hooks,
   Refused,

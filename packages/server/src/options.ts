@@ -15,6 +15,8 @@ import type { Limits } from './base/limits.ts';
 import { packageFile } from './base/package-files.ts';
 import type { Connection } from './connection/connection.ts';
 import type { OpenPGlite } from './connection/pglite.ts';
+import { checkDeliveryOptions } from './deliveries/check-options.ts';
+import type { DeliveryOptions } from './deliveries/options.ts';
 import type { RegisteredModel } from './model/define.ts';
 import type { Authorize, Hooks } from './services/gate.ts';
 
@@ -82,6 +84,8 @@ export interface GavetaOptions {
    * each person as they see it; `true` when left out.
    */
   firstPages?: boolean;
+  /** Reports that come by themselves: a mail server, folders, addresses and printers that they go to; see docs/deliveries.md. */
+  deliveries?: DeliveryOptions;
   /** Days after which a link for people without an account ends at the latest; 90 when left out, 0: nobody may make one. */
   linkDays?: number;
   /** Days for which is kept who did what; 365 when left out, 0: nothing is noted. */
@@ -106,9 +110,11 @@ export const checkOptions = ({
   allowedAddresses = [],
   hosts = [],
   currencies = {},
+  deliveries,
 }: GavetaOptions): void => {
   if (typeof secret !== 'string' || secret.length < LEAST_SECRET)
     throw new Error(`createGaveta: “secret” needs at least ${LEAST_SECRET} characters`);
+  if (deliveries) checkDeliveryOptions(deliveries);
   for (const one of allowedAddresses)
     if (!URL.canParse(one)) throw new Error(`createGaveta: allowedAddresses: “${one}” is no address`);
   if (address !== undefined && !URL.canParse(address))
@@ -155,6 +161,7 @@ const KNOWN = Object.keys({
   modules: true,
   themes: true,
   firstPages: true,
+  deliveries: true,
   linkDays: true,
   recordDays: true,
   currencies: true,

@@ -22,6 +22,27 @@ const RelateScreen = lazy(() =>
   import('./data/relate-screen.tsx').then(({ RelateScreen }) => ({ default: RelateScreen })),
 );
 const TableScreen = lazy(() => import('./data/table-screen.tsx').then(({ TableScreen }) => ({ default: TableScreen })));
+const DeliveriesScreen = lazy(() =>
+  import('./deliveries/deliveries-screen.tsx').then(({ DeliveriesScreen }) => ({ default: DeliveriesScreen })),
+);
+const DeliveryList = lazy(() =>
+  import('./deliveries/delivery-list.tsx').then(({ DeliveryList }) => ({ default: DeliveryList })),
+);
+const DeliveryScreen = lazy(() =>
+  import('./deliveries/delivery-screen.tsx').then(({ DeliveryScreen }) => ({ default: DeliveryScreen })),
+);
+const DeliveryForm = lazy(() =>
+  import('./deliveries/form/delivery-form.tsx').then(({ DeliveryForm }) => ({ default: DeliveryForm })),
+);
+const OutboxPage = lazy(() => import('./deliveries/outbox.tsx').then(({ OutboxPage }) => ({ default: OutboxPage })));
+const TrayPage = lazy(() => import('./deliveries/tray.tsx').then(({ TrayPage }) => ({ default: TrayPage })));
+const KeptList = lazy(() => import('./deliveries/kept-list.tsx').then(({ KeptList }) => ({ default: KeptList })));
+const KeptScreen = lazy(() =>
+  import('./deliveries/kept-screen.tsx').then(({ KeptScreen }) => ({ default: KeptScreen })),
+);
+const CompareKept = lazy(() =>
+  import('./deliveries/compare-kept.tsx').then(({ CompareKept }) => ({ default: CompareKept })),
+);
 const DesignerScreen = lazy(() =>
   import('./designer/designer-screen.tsx').then(({ DesignerScreen }) => ({ default: DesignerScreen })),
 );
@@ -144,6 +165,17 @@ export const App = ({ isEmbedded, home }: { isEmbedded: boolean; home: string | 
             <Route path="recipes/:id" element={<RecipeScreen />} />
             <Route path="connections/:name" element={<ConnectionScreen />} />
           </Route>
+          <Route element={<DeliveriesScreen />}>
+            <Route path="deliveries" element={<DeliveryList />} />
+            <Route path="deliveries/new" element={<DeliveryForm />} />
+            <Route path="deliveries/outbox" element={<OutboxPage />} />
+            <Route path="deliveries/tray" element={<TrayPage />} />
+            <Route path="deliveries/:id" element={<DeliveryScreen />} />
+            <Route path="deliveries/:id/edit" element={<DeliveryForm />} />
+            <Route path="kept" element={<KeptList />} />
+          </Route>
+          <Route path="kept/:id" element={<KeptScreen />} />
+          <Route path="kept/:id/compare/:other" element={<CompareKept />} />
           <Route path="embedding" element={<EmbeddingScreen />}>
             <Route index element={<Registered />} />
             <Route path="playground" element={<Playground />} />

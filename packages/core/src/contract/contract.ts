@@ -2,6 +2,7 @@ import type { z } from '../definition/zod.ts';
 import { APPLICATION_CALLS } from './application-calls.ts';
 import type { CallContract } from './call.ts';
 import { DATA_CALLS } from './data-calls.ts';
+import { DELIVERY_CALLS } from './delivery-calls.ts';
 import { EMBEDDING_CALLS } from './embedding-calls.ts';
 import { LIBRARY_CALLS } from './library-calls.ts';
 import { REPORT_CALLS } from './report-calls.ts';
@@ -16,6 +17,7 @@ export const CONTRACT = {
   ...RUN_CALLS,
   ...DATA_CALLS,
   ...SKETCH_CALLS,
+  ...DELIVERY_CALLS,
   ...EMBEDDING_CALLS,
 } as const satisfies Record<string, CallContract>;
 
@@ -43,6 +45,7 @@ export type AnswerOf<C extends CallName> =
   Field<C, 'gives'> extends infer S extends z.ZodType ? z.output<S> : undefined;
 
 export type { CallContract } from './call.ts';
+export * from './delivery-states.ts';
 export * from './file-names.ts';
 export * from './library-files.ts';
 export { connectionSecret } from './parts.ts';

@@ -1,8 +1,9 @@
 /**
- * What a token lets somebody do at all. `manage`: see everything in the library, and decide who may; `data`: make and change
- * connections; `sql`: write statements by hand; `develop`: see what the host registered, and its errors.
+ * What a token lets somebody do at all. `manage`: see everything in the library, and decide who may; `deliver`: have reports sent by
+ * themselves; `data`: make and change connections; `sql`: write statements by hand; `develop`: see what the host registered, and its
+ * errors.
  */
-export const RIGHTS = ['view', 'design', 'manage', 'data', 'sql', 'develop'] as const;
+export const RIGHTS = ['view', 'design', 'manage', 'deliver', 'data', 'sql', 'develop'] as const;
 export type Right = (typeof RIGHTS)[number];
 
 /** Those that a token of the playground may have: with `develop` one could be made from another for ever. */
@@ -35,6 +36,7 @@ export const ACTS = [
   'exported',
   'shared',
   'unshared',
+  'delivered',
 ] as const;
 export type Act = (typeof ACTS)[number];
 

@@ -3,6 +3,10 @@ import { type Request, Router } from 'express';
 import type { PresenceBook } from '../access/presence.ts';
 import type { CallerSession } from '../access/session.ts';
 import { ApiError } from '../base/api-error.ts';
+import type { Deliveries, DeliveryParts } from '../deliveries/deliveries.ts';
+import { keptService } from '../deliveries/kept-service.ts';
+import { deliveryService } from '../deliveries/service.ts';
+import { standInService } from '../deliveries/stand-in-service.ts';
 import { type ActivityBook, activityService } from '../services/activity.ts';
 import type { Caller, Calls } from '../services/call.ts';
 import { choiceService } from '../services/choices.ts';
@@ -19,6 +23,7 @@ import { sketchService } from '../services/sketches.ts';
 import { statementService } from '../services/statements.ts';
 import { valueSetService } from '../services/value-sets.ts';
 import { apiPage } from './api-page.ts';
+import { addDeliveryRoutes } from './delivery-routes.ts';
 import { jsonBodies, keepNothing, knowCaller, plainAddress, sameOriginOnly } from './front.ts';
 import type { FunctionModules } from './function-modules.ts';
 import { goneSignal } from './gone.ts';
@@ -35,6 +40,8 @@ export interface ApiParts extends RunParts, ConnectionParts {
   book: ActivityBook;
   /** Runs reports; code of the host’s own asks it as well. */
   service: RunService;
+  deliveries: Deliveries;
+  deliveryParts: DeliveryParts;
   /** For the developer of the host. */
   embedding: Calls<EmbeddingCall>;
   /** Path at which browsers reach Gaveta; null: where it is mounted. */
@@ -108,6 +115,10 @@ export const createApi = (parts: ApiParts): Router => {
   addCalls(api, choiceService(parts));
   addCalls(api, statementService(parts));
   addCalls(api, connectionService(parts));
+  addCalls(api, deliveryService(parts.deliveries, parts.deliveryParts));
+  addCalls(api, keptService(store, parts.gate));
+  addCalls(api, standInService(parts.deliveries.options));
+  addDeliveryRoutes(api, { store, gate: parts.gate, deliveryOptions: parts.deliveries.options });
   addCalls(api, parts.embedding);
   addCalls(api, runs.calls);
   addRunRoutes(api, runs);

@@ -29,7 +29,7 @@ export const addRunRoutes = (api: Router, service: RunService): void => {
     response
       .set('Cache-Control', 'private, max-age=31536000, immutable')
       .type(file[0] === 0x89 ? 'png' : 'jpeg')
-      .send(file);
+      .send(Buffer.from(file.buffer, file.byteOffset, file.byteLength));
   });
   const send = async (run: Run, asked: FilesAsked, response: Response, caller: Caller): Promise<void> => {
     // What cannot be made at all is said before the run is waited for.

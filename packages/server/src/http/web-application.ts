@@ -10,6 +10,8 @@ export const SCREENS = [
   'shared',
   'record',
   'house',
+  'deliveries',
+  'kept',
   'start',
   'new',
   'sketches',

@@ -1,4 +1,11 @@
-import { type AccessLevel, type GivenParameters, isHouseThing, type Report, type Sketch } from '@gaveta/core/internal';
+import {
+  type AccessLevel,
+  type DeliveryRunState,
+  type GivenParameters,
+  isHouseThing,
+  type Report,
+  type Sketch,
+} from '@gaveta/core/internal';
 import type { Claims } from '../access/claims.ts';
 import type { Session } from '../access/session.ts';
 import { ApiError } from '../base/api-error.ts';
@@ -91,6 +98,24 @@ export interface EndedRun {
   problems: number;
 }
 
+/** A delivery that went. */
+export interface EndedDelivery {
+  id: string;
+  name: string;
+  /** Who it ran as. */
+  owner: string;
+  /** Id of the report. */
+  report: string;
+  /** Id of this time that it went. */
+  run: string;
+  /** How it ended: `partly` where some of it arrived, `nothing` where there were no rows to send. */
+  state: DeliveryRunState;
+  /** Parts that arrived. */
+  sent: number;
+  /** Parts that did not. */
+  failed: number;
+}
+
 /** A report or sketch that is about to be saved, or created where `id` is null. */
 export interface ReportToSave {
   id: string | null;
@@ -107,6 +132,8 @@ export interface Hooks {
   beforeRun?(run: RunToStart): RunChanges | undefined | Promise<RunChanges | undefined>;
   /** Told when a run has ended, whichever way. */
   afterRun?(run: EndedRun): void | Promise<void>;
+  /** Told when a delivery went, whichever way that ended. */
+  afterDelivery?(delivery: EndedDelivery): void | Promise<void>;
   /** Asked before a report is created or a revision saved; may refuse it. */
   beforeSave?(save: ReportToSave): void | Promise<void>;
 }

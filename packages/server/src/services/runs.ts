@@ -4,6 +4,7 @@ import {
   type AskedValue,
   type Explanation,
   type FoldState,
+  type GivenParameters,
   type PageForm,
   type Report,
   type RunState,
@@ -73,6 +74,8 @@ export interface RunParts extends FileParts {
 
 /** Whose the runs are that are made for pictures. */
 const UNSEEN = 'first pages';
+/** Whose the runs are that are made for deliveries. */
+const DELIVERED = 'deliveries';
 
 /** Seconds past the limit of one statement that the rows of a whole report may take while it is designed. */
 const ROOM = 40;
@@ -181,7 +184,7 @@ export class RunService {
   /** Starts a run, over rows that came with the call where there are any. Throws when it cannot be, or too many wait. */
   async start(asked: BodyRead<'POST /runs'>, caller: Caller, signal: AbortSignal, data?: GivenRows): Promise<Run> {
     const { runs, limits } = this.parts;
-    const run = runs.start(await this.request(asked, caller, signal, data));
+    const run = runs.start(await this.request(asked, caller, signal, { data }));
     if (!run) throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
     await this.notes.started(run, 'report' in asked ? asked : null, caller);
     return run;
@@ -210,6 +213,26 @@ export class RunService {
     const request = await this.request(asked, caller, signal);
     const run = runs.start({ ...request, owner: UNSEEN, sameAs: null });
     if (!run) throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
+    return run;
+  }
+
+  /**
+   * Runs a stored report to be sent, as if it were another moment (milliseconds since 1970). It takes nothing of what somebody may run
+   * themselves. Throws as {@link start} does.
+   */
+  async startDelivered(
+    asked: { report: string; parameters: GivenParameters },
+    caller: Caller,
+    now: number,
+    signal: AbortSignal,
+  ): Promise<Run> {
+    const { runs, limits } = this.parts;
+    const how = { revision: 'published', credentials: {}, keep: true, form: 'pages' } as const;
+    const parameters = asked.parameters as BodyRead<'POST /runs'>['parameters'];
+    const request = await this.request({ ...how, report: asked.report, parameters }, caller, signal, { now });
+    const run = runs.start({ ...request, owner: DELIVERED, sameAs: null });
+    if (!run) throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
+    await this.notes.started(run, null, caller);
     return run;
   }
 
@@ -268,9 +291,11 @@ export class RunService {
     return run;
   }
 
-  /** The file of a picture that runs of the caller show. Throws when there is none. */
-  async picture(hash: string, caller: Caller): Promise<Buffer> {
-    const file = await this.parts.runs.picture(hash, caller.owner);
+  /** The file of a picture that runs of the caller show, or results that were kept. Throws when there is none. */
+  async picture(hash: string, caller: Caller): Promise<Uint8Array> {
+    const { runs, store, gate } = this.parts;
+    const file =
+      (await runs.picture(hash, caller.owner)) ?? (await store.keptResults.picture(gate.viewer(caller), hash));
     if (!file) throw new ApiError('unknown-picture', { hash });
     return file;
   }
@@ -290,6 +315,7 @@ export class RunService {
     caller: Caller,
     asked: Pick<ReportJob, 'parameters' | 'use' | 'maxRows' | 'seconds'>,
     findInner: ReturnType<Gate['finder']>,
+    now = Date.now(),
   ): Promise<ReportJob> {
     const { store, limits, house } = this.parts;
     const { session } = caller;
@@ -303,7 +329,7 @@ export class RunService {
       recipes: await store.data.recipes(),
       host: session.parameters ?? {},
       claims: session.claims,
-      now: Date.now(),
+      now,
       maxStaged: limits.maxRows,
     };
   }
@@ -324,7 +350,7 @@ export class RunService {
     asked: BodyRead<'POST /runs'>,
     caller: Caller,
     signal: AbortSignal,
-    data?: GivenRows,
+    { data, now }: { data?: GivenRows | undefined; now?: number } = {},
   ): Promise<RunRequest> {
     const { catalogue, limits, rights, gate } = this.parts;
     if ('definition' in asked) caller.needs('design');
@@ -349,7 +375,7 @@ export class RunService {
     const host = { ...caller.session.parameters, ...changes.hostParameters };
     // Values of a link are those of whoever shared it.
     const parameters = { ...(link ? link.values : asked.parameters), ...changes.parameters };
-    const { problems } = readParameters(report, parameters, { host });
+    const { problems } = readParameters(report, parameters, { host, ...(now === undefined ? {} : { now }) });
     if (problems.length > 0) {
       const detailed = withText(problems);
       throw new ApiError('wrong-parameters', { detail: detailed.map((p) => p.text).join(' ') }, { problems: detailed });
@@ -358,7 +384,8 @@ export class RunService {
     const { credentials, keep, form } = asked;
     const session = { ...caller.session, parameters: host, claims: { ...caller.session.claims, ...changes.claims } };
     const how = { parameters, use: 'run', maxRows, seconds: maxSeconds } as const;
-    const job = await this.jobFor(report, new Caller(session, caller.isCode), how, gate.finder(caller, which));
+    const inner = gate.finder(caller, which);
+    const job = await this.jobFor(report, new Caller(session, caller.isCode), how, inner, now);
     await this.checkCredentials(job, credentials, signal);
     const { connections: usual, close } = connectionsFor(catalogue, credentials);
     const connections = data ? this.withGiven(data, report, usual) : usual;

@@ -41,6 +41,7 @@ const opened = async (client: PGlite, letGo: () => Promise<void>): Promise<Opene
   return {
     db,
     isShared: false,
+    ask: null,
     close: async () => {
       await client.close();
       await letGo();

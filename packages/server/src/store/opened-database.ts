@@ -7,5 +7,7 @@ export interface OpenedDatabase {
   db: StoreDatabase;
   /** Other processes may write to it as well, so that nothing that was read stays true. */
   isShared: boolean;
+  /** Asks a server with a statement of its own, for a queue that keeps its jobs beside; null where the database is embedded. */
+  ask: ((text: string, values?: unknown[]) => Promise<{ rows: unknown[] }>) | null;
   close(): Promise<void>;
 }

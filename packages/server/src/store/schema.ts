@@ -32,6 +32,7 @@ import {
 } from 'drizzle-orm/pg-core';
 import type { Claims } from '../access/claims.ts';
 import type { FoundModel } from '../sources/stored.ts';
+import { bytes } from './column-types.ts';
 import type { MentionKind } from './mentions.ts';
 
 /**
@@ -43,7 +44,6 @@ export type StoredKind = LibraryKind;
 /** What stands in a revision. */
 export type Definition = Report | Sketch | HouseThing;
 
-const bytes = customType<{ data: Uint8Array }>({ dataType: () => 'bytea' });
 const searchWords = customType<{ data: string }>({ dataType: () => 'tsvector' });
 
 /** The folder that all others are in, but for those of single people. */

@@ -36,7 +36,12 @@ export const openServer = async (connectionString: string, migrations: Migration
     await pool.end().catch(() => {});
     throw serverError(connectionString, error);
   }
-  return { db: drizzle(pool), isShared: true, close: () => pool.end() };
+  return {
+    db: drizzle(pool),
+    isShared: true,
+    ask: (text, values) => pool.query(text, values),
+    close: () => pool.end(),
+  };
 };
 
 /** Why a server cannot be used, without the password that its address may hold. */

@@ -13,13 +13,17 @@ import type { Seal } from '../secrets/seal.ts';
 import { type ActivityStore, createActivityStore } from './activity-store.ts';
 import { createDataStore, type DataStore } from './data-store.ts';
 import { openDatabase } from './database.ts';
+import { createDeliveryRunStore, type DeliveryRunStore } from './delivery-run-store.ts';
+import { createDeliveryStore, type DeliveryStore } from './delivery-store.ts';
 import { createDraftStore, type DraftStore, sketchIn } from './draft-store.ts';
 import { createFirstPageStore, type FirstPageStore } from './first-page-store.ts';
 import { createGrantStore, type GrantStore } from './grant-store.ts';
 import { Kept } from './kept.ts';
+import { createKeptResultStore, type KeptResultStore } from './kept-result-store.ts';
 import { createLibraryStore, type LibraryStore } from './library-store.ts';
 import { createLinkStore, type LinkStore } from './link-store.ts';
 import { type Mention, type MentionKind, mentionsOf } from './mentions.ts';
+import type { OpenedDatabase } from './opened-database.ts';
 import { Reaches } from './reach.ts';
 import {
   type Definition,
@@ -126,6 +130,13 @@ export interface Store {
   activity: ActivityStore;
   drafts: DraftStore;
   valueSets: ValueSetStore;
+  deliveries: DeliveryStore;
+  deliveryRuns: DeliveryRunStore;
+  keptResults: KeptResultStore;
+  /** Other processes may write to it as well. */
+  isShared: boolean;
+  /** Asks a server with a statement of its own, for a queue that keeps its jobs beside; null where the store is embedded. */
+  askServer: OpenedDatabase['ask'];
   close(): Promise<void>;
 }
 
@@ -146,7 +157,7 @@ const keptIn = (definition: Definition): KeptDefinition => ({
 
 /** See {@link openDatabase} for what a database may be. */
 export const openStore = async (database: OpenPGlite | string, seal: Seal | null = null): Promise<Store> => {
-  const { db, isShared, close } = await openDatabase(database);
+  const { db, isShared, ask, close } = await openDatabase(database);
   type Transaction = Parameters<Parameters<typeof db.transaction>[0]>[0];
   const isSmall = (found: KeptDefinition | null): boolean => found !== null && JSON.stringify(found).length < LARGE;
   const reaches = new Reaches(db, isShared);
@@ -347,6 +358,11 @@ export const openStore = async (database: OpenPGlite | string, seal: Seal | null
     activity: createActivityStore(db, reaches),
     drafts: createDraftStore(db),
     valueSets: createValueSetStore(db),
+    deliveries: createDeliveryStore(db),
+    deliveryRuns: createDeliveryRunStore(db),
+    keptResults: createKeptResultStore(db),
+    isShared,
+    askServer: ask,
     close,
   };
 

@@ -107,7 +107,7 @@ const client = new GavetaClient({
 
 /** Makes a call of the API; what it takes and gives is the contract’s. Rejects with ApiFailure. */
 export const call: typeof client.call = (name, given) => client.call(name, given);
-const request: typeof client.request = (name, given) => client.request(name, given);
+export const request: typeof client.request = (name, given) => client.request(name, given);
 
 /** A draft as the server takes it: its file goes ahead. */
 const uploaded = async (

@@ -181,6 +181,9 @@ const Header = ({ canDesign }: { canDesign: boolean }) => {
           {t('data.title')}
         </Link>
       )}
+      <Link to={session?.rights.includes('deliver') ? '/deliveries' : '/kept'} className="text-ink-2 hover:text-pine">
+        {t(session?.rights.includes('deliver') ? 'deliveries.title' : 'deliveries.tab_kept')}
+      </Link>
       {canDesign && (
         <Link to="/record" className="text-ink-2 hover:text-pine">
           {t('activity.title')}

@@ -5,7 +5,7 @@ import { isAtLeast } from '../ui/folder-tree.ts';
 import { MenuLine } from '../ui/menu-line.tsx';
 import { SmallMenu } from '../ui/small-menu.tsx';
 import { addressOf } from './address.ts';
-import type { LibraryWork } from './use-library.ts';
+import { type LibraryWork, useRights } from './use-library.ts';
 
 interface ThingMenuProps {
   thing: Thing;
@@ -23,6 +23,7 @@ export const ThingMenu = (props: ThingMenuProps) => {
   const { thing, work, canDesign, isDesignHidden, onDetails, onRename, onDelete } = props;
   const { t } = useTranslation();
   const navigate = useNavigate();
+  const mayDeliver = useRights().session?.rights.includes('deliver') ?? false;
   const mayChange = canDesign && isAtLeast(thing.may, 'change') && !isDesignHidden;
   return (
     <SmallMenu label={t('library.thingMenu', { name: thing.name })}>
@@ -54,6 +55,11 @@ export const ThingMenu = (props: ThingMenuProps) => {
       )}
       {mayChange && thing.kind === 'report' && (
         <MenuLine onSelect={() => navigate(`/reports/${thing.id}/revisions`)}>{t('library.revisions')}</MenuLine>
+      )}
+      {mayDeliver && (thing.kind === 'report' || thing.kind === 'sketch') && (
+        <MenuLine onSelect={() => navigate(`/deliveries/new?report=${encodeURIComponent(thing.id)}`)}>
+          {t('deliveries.deliver')}
+        </MenuLine>
       )}
       {mayChange && <MenuLine onSelect={onDelete}>{t('library.delete')}</MenuLine>}
     </SmallMenu>

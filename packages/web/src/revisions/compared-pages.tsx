@@ -4,6 +4,9 @@ import { useTranslation } from '../i18n/use-translation.ts';
 import { Failure } from '../ui/failure.tsx';
 import type { RevisionRun } from './use-compared.ts';
 
+/** Pages that are compared: of a revision that runs, or of a result that was kept. */
+export type ComparedRun = Omit<RevisionRun, 'report'>;
+
 /** How what differs is marked: by a line as well as by colour. */
 const LOOKS: Readonly<Record<HowMarked, string>> = {
   changed: 'fill-brass/25 stroke-brass',
@@ -12,7 +15,7 @@ const LOOKS: Readonly<Record<HowMarked, string>> = {
 };
 
 interface ComparedSideProps {
-  run: RevisionRun | null;
+  run: ComparedRun | null;
   /** What is marked on its pages; null before both are there. */
   places: readonly MarkedPlace[] | null;
   addressOf: (hash: string) => string;
@@ -22,7 +25,7 @@ interface ComparedSideProps {
   onScroll: () => void;
 }
 
-/** The pages of one revision, with what differs from the other one marked. */
+/** The pages of one side, with what differs from the other one marked. */
 export const ComparedSide = ({ run, places, addressOf, title, side, scroller, onScroll }: ComparedSideProps) => {
   const { t } = useTranslation();
   const state = run?.state;

@@ -1,7 +1,7 @@
 import { changesBetween, type Report } from '@gaveta/core/internal';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ChevronDown, ChevronLeft, ChevronUp } from 'lucide-react';
-import { type RefObject, useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { api } from '../api/client.ts';
 import { libraryQueries } from '../api/library.ts';
@@ -16,6 +16,7 @@ import { PublishBox } from '../ui/publish-box.tsx';
 import { changeWords } from './change-words.ts';
 import { ComparedFacts } from './compared-facts.tsx';
 import { ComparedSide, Legend } from './compared-pages.tsx';
+import { follow, showPlace } from './scrolling.ts';
 import { useCompared, useRevisionRun } from './use-compared.ts';
 
 /** What was saved of a report, by whom and when; two revisions side by side, as pages and in words. */
@@ -180,24 +181,6 @@ export const RevisionsScreen = () => {
       )}
     </div>
   );
-};
-
-/** Points above a place that are shown with it. */
-const ABOVE = 60;
-
-/** Scrolls pages to a place on one of them. */
-const showPlace = (scroller: HTMLElement | null, page: number, y: number): void => {
-  const sheet = scroller?.querySelector<HTMLElement>(`[data-page="${page}"]`);
-  const width = Number(sheet?.querySelector('svg')?.viewBox.baseVal.width ?? 0);
-  if (!scroller || !sheet || width === 0) return;
-  const scale = sheet.clientWidth / width;
-  scroller.scrollTo({ top: sheet.offsetTop - scroller.offsetTop + (y - ABOVE) * scale });
-};
-
-/** Where one side is scrolled to, the other one follows. */
-const follow = (from: RefObject<HTMLElement | null>, to: RefObject<HTMLElement | null>): void => {
-  if (from.current && to.current && Math.abs(to.current.scrollTop - from.current.scrollTop) > 1)
-    to.current.scrollTop = from.current.scrollTop;
 };
 
 const useRevision = (id: string, number: number) => useQuery(queries.revision(id, number));

@@ -18,15 +18,17 @@ interface MoreMenuProps {
   onLeave: (() => void) | null;
   /** Shows links to share it by; null where that is not offered. */
   onShare: (() => void) | null;
+  /** Begins a delivery of it; null where that is not offered. */
+  onDeliver: (() => void) | null;
   /** Deletes the report; null where that is not offered. */
   onDelete: (() => void) | null;
 }
 
 /** What is needed now and then, and the entries that the host’s page adds. */
-export const MoreMenu = ({ onAction, refresh, onWindow, onLeave, onShare, onDelete }: MoreMenuProps) => {
+export const MoreMenu = ({ onAction, refresh, onWindow, onLeave, onShare, onDeliver, onDelete }: MoreMenuProps) => {
   const { t } = useTranslation();
   const actions = useHostActions('menu');
-  if (actions.length === 0 && !refresh && !onWindow && !onLeave && !onShare && !onDelete) return null;
+  if (actions.length === 0 && !refresh && !onWindow && !onLeave && !onShare && !onDeliver && !onDelete) return null;
   const seconds = [...new Set([...OFFERED, ...(refresh?.every ? [refresh.every] : [])])].sort((a, b) => a - b);
   return (
     <DropdownMenu.Root>
@@ -89,6 +91,11 @@ export const MoreMenu = ({ onAction, refresh, onWindow, onLeave, onShare, onDele
           {onShare && (
             <DropdownMenu.Item className="menu-item" onSelect={onShare}>
               {t('share.open')}
+            </DropdownMenu.Item>
+          )}
+          {onDeliver && (
+            <DropdownMenu.Item className="menu-item" onSelect={onDeliver}>
+              {t('deliveries.deliver')}
             </DropdownMenu.Item>
           )}
           {onDelete && (

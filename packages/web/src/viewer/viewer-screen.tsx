@@ -285,6 +285,11 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
             onWindow={isHidden('window') || isInOwnWindow() ? null : openOwnWindow}
             onLeave={isInOwnWindow() ? () => tellHost({ kind: 'leave' }) : null}
             onShare={unsaved || home === null ? null : () => setSharing(true)}
+            onDeliver={
+              session.data?.rights.includes('deliver') && !unsaved && home !== null
+                ? () => navigate('/deliveries/new', { state: { delivery: { report: id, values: values.given } } })
+                : null
+            }
             onDelete={mayDesign && !unsaved && home !== null && !isHidden('design') ? remove : null}
           />
           {mayDesign && !isHidden('design') && (

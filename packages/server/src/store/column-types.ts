@@ -1,0 +1,3 @@
+import { customType } from 'drizzle-orm/pg-core';
+
+export const bytes = customType<{ data: Uint8Array }>({ dataType: () => 'bytea' });
