@@ -14,6 +14,8 @@ await install({
   chromedriver: 'chromium-driver',
   pdftotext: 'poppler-utils',
   qpdf: 'qpdf',
+  // An independent client of the Internet Printing Protocol.
+  ipptool: 'cups-ipp-utils',
   pg_ctlcluster: 'postgresql',
   // Windows of the desktop application, on a screen that nobody sees.
   Xvfb: 'xvfb',

@@ -44,6 +44,51 @@ const finished = async (id: string): Promise<void> => {
   called.add('GET /runs/:id/events');
 };
 
+/** Makes the calls about deliveries, with one of a report to each stand-in. */
+const deliver = async (report: string): Promise<void> => {
+  const mail = { kind: 'mail', to: [{ address: 'office@cumeeira.example' }], subject: '{report}', words: '' };
+  const to = [mail, { kind: 'printer', name: 'office' }, { kind: 'kept' }];
+  const definition = { gavetaDelivery: 1, name: 'Nightly', report, when: { kind: 'by-hand' }, to };
+  await call('GET /delivery-targets');
+  await call('POST /deliveries/check', { body: { definition } });
+  const { id } = await call('POST /deliveries', { body: { definition } });
+  const one = { params: { id } };
+  await call('GET /deliveries');
+  await call('GET /deliveries/:id', one);
+  await call('PUT /deliveries/:id', { ...one, body: { definition, base: 1 } });
+  await call('PUT /deliveries/:id/state', { ...one, body: { state: 'paused' } });
+  const run = { params: { id: (await call('POST /deliveries/:id/runs', one)).id } };
+  await expect
+    .poll(async () => (await call('GET /delivery-runs/:id', run)).state, { timeout: 20_000, interval: 200 })
+    .toBe('done');
+  await call('GET /deliveries/:id/runs', one);
+  const file = { id: run.params.id, content: '0', place: '0' };
+  await call('GET /delivery-runs/:id/files/:content/:place', { params: file });
+  await call('DELETE /delivery-runs/:id', run);
+  await call('POST /delivery-events/:name', { params: { name: 'closed' }, body: { key: '1' } });
+  const [kept] = await call('GET /kept');
+  const result = { params: { id: kept!.id } };
+  await call('GET /kept/:id', result);
+  await call('GET /kept/:id/pages', result);
+  await call('GET /kept/:id/files/:place', { params: { ...result.params, place: '0' } });
+  await call('DELETE /kept/:id', result);
+  const [sent] = await call('GET /outbox');
+  await call('GET /outbox/:id', { params: { id: sent!.id } });
+  await call('GET /outbox/:id/attachments/:place', { params: { id: sent!.id, place: '0' } });
+  const [job] = await call('GET /printer-tray');
+  await call('GET /printer-tray/:id/document', { params: { id: String(job!.id) } });
+  await call('DELETE /outbox');
+  // The printer takes no such file.
+  const unprinted = { ...definition, files: [{ output: 'csv' }], to: [{ kind: 'printer', name: 'office' }] };
+  const { id: other } = await call('POST /deliveries', { body: { definition: unprinted } });
+  const failed = { params: { id: (await call('POST /deliveries/:id/runs', { params: { id: other } })).id } };
+  await expect
+    .poll(async () => (await call('GET /delivery-runs/:id', failed)).state, { timeout: 20_000, interval: 200 })
+    .toBe('failed');
+  await call('POST /delivery-runs/:id/again', failed);
+  await call('DELETE /deliveries/:id', one);
+};
+
 it('every call answers what its contract says', async () => {
   const definition = reportOver('own') as { name: string };
   for (const name of [
@@ -190,6 +235,8 @@ it('every call answers what its contract says', async () => {
   const renamed = [{ table: 'by_hand', field: 'bunks', column: 'beds' }];
   await call('POST /connections/:name/rename', { params: { name: 'by_hand' }, body: { renamed } });
   await call('DELETE /connections/:name', { params: { name: 'by_hand' } });
+
+  await deliver(id);
 
   // A picture is on no page of these reports; the tests of runs ask for one.
   expect(Object.keys(CONTRACT).filter((name) => !called.has(name))).toEqual(['GET /pictures/:hash']);

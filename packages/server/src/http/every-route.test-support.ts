@@ -15,6 +15,7 @@ import type { RegisteredModel } from '../model/define.ts';
 import { modelOf, number, table, text } from '../model/fields.test-support.ts';
 import { fileSource } from '../sources/file-source.ts';
 import { streamConnection } from '../sources/stream.ts';
+import { openOutbox, openPrinterTray } from '../stand-ins/index.ts';
 
 /** How many times as many random calls and definitions are tried: `GAVETA_LONGER=4 npm test` takes its time. */
 export const LONGER = Number(process.env.GAVETA_LONGER ?? 1);
@@ -22,7 +23,7 @@ export const LONGER = Number(process.env.GAVETA_LONGER ?? 1);
 export const SECRET = 'a secret that only tests know, long enough';
 export const EVERYTHING: Session = {
   user: 'Inês',
-  rights: ['view', 'design', 'data', 'sql', 'develop'],
+  rights: ['view', 'design', 'manage', 'deliver', 'data', 'sql', 'develop'],
   claims: { region: 1 },
 };
 
@@ -78,6 +79,7 @@ export const openEveryRoute = async (limits: Partial<Limits> = {}): Promise<Ever
   const thread = embeddedConnection({ data: null, prepare: TABLE });
   const file = await fileSource({ name: 'tariffs', label: 'Tariffs', format: 'csv', file: csv });
   const logged: unknown[] = [];
+  const standIns = { outbox: await openOutbox(), tray: await openPrinterTray() };
   const gaveta = await createGaveta({
     store: await openBlank(),
     modules: [new URL('./belt.test-support.mjs', import.meta.url).href],
@@ -95,6 +97,11 @@ export const openEveryRoute = async (limits: Partial<Limits> = {}): Promise<Ever
         },
       }),
       tariffs: file.connection,
+    },
+    deliveries: {
+      mail: { server: standIns.outbox.address, from: 'Reports <reports@cumeeira.example>' },
+      printers: { office: standIns.tray.address },
+      standIns,
     },
     secret: SECRET,
     encryptionKey: 'a key that seals the secrets of these tests',
@@ -116,6 +123,8 @@ export const openEveryRoute = async (limits: Partial<Limits> = {}): Promise<Ever
       await gaveta.close();
       await thread.close?.();
       await own.close();
+      await standIns.outbox.close();
+      await standIns.tray.close();
     },
   };
 };
