@@ -200,9 +200,9 @@ export const LIBRARY_CALLS = {
     gives: part.libraryThing,
   },
   'GET /library/:id/users': {
-    does: 'What uses a thing, as far as the caller sees it.',
+    does: 'What uses a thing, as far as the caller sees it, and deliveries of it, which have the name “…” where they are not the caller’s.',
     needs: 'design',
-    gives: z.array(z.object({ kind: z.enum(LIBRARY_KINDS), id: z.string(), name: z.string() })),
+    gives: z.array(z.object({ kind: z.enum([...LIBRARY_KINDS, 'delivery']), id: z.string(), name: z.string() })),
   },
   'POST /library/:id/theme': {
     does: 'What a theme changes in reports; with “apply” it does.',

@@ -322,7 +322,12 @@ export const libraryService = (parts: LibraryParts): Calls<LibraryCalls> => {
     },
     'GET /library/:id/users': async ({ caller, params: { id } }) => {
       const users = await usersFor(caller, await gate.checkId(caller, 'view', id));
-      return users.map(({ kind, id: one, name }) => ({ kind, id: one, name }));
+      const delivered = (await store.deliveries.list({ report: id })).map(({ id: one, name, owner }) => ({
+        ...{ kind: 'delivery' as const, id: one },
+        // What somebody else sends is told as little as what else they have.
+        name: owner === caller.user || caller.may('manage') || caller.isCode ? name : '…',
+      }));
+      return [...users.map(({ kind, id: one, name }) => ({ kind, id: one, name })), ...delivered];
     },
     'GET /library/:id/access': async ({ caller, params: { id } }) => {
       await gate.checkId(caller, 'change', id);

@@ -18,11 +18,10 @@ import { ApiError } from '../base/api-error.ts';
 import { runLimits } from '../base/limits.ts';
 import { withText } from '../base/problem-text.ts';
 import type { Catalogue, Credentials } from '../catalogue/catalogue.ts';
-import { ConnectionError } from '../connection/connection.ts';
 import type { PlaceAsked } from '../pages/place-finder.ts';
 import type { RunBook } from '../runs/run-book.ts';
 import type { Run, RunRequest } from '../runs/runs.ts';
-import { type GivenRows, givenConnection } from '../sources/given.ts';
+import type { GivenRows } from '../sources/given.ts';
 import type { Workbench } from '../staging/workbench.ts';
 import type { Store } from '../store/store.ts';
 import type { ReportJob, ReportTask, TaskAnswers } from '../threads/job.ts';
@@ -36,6 +35,7 @@ import { type FileParts, FilesOfRuns } from './files-of-runs.ts';
 import { foundIn, itemOn, rowsOn } from './found-on-pages.ts';
 import type { Gate, WhichRevision } from './gate.ts';
 import type { House } from './house.ts';
+import { connectionsFor, withGiven } from './run-connections.ts';
 import { RunNotes } from './run-notes.ts';
 import { SameRuns } from './same-runs.ts';
 import { definitionOf, NestedReports } from './stored-reports.ts';
@@ -388,34 +388,13 @@ export class RunService {
     const job = await this.jobFor(report, new Caller(session, caller.isCode), how, inner, now);
     await this.checkCredentials(job, credentials, signal);
     const { connections: usual, close } = connectionsFor(catalogue, credentials);
-    const connections = data ? this.withGiven(data, report, usual) : usual;
+    const connections = data ? withGiven(data, report, usual, catalogue) : usual;
     const isSignedIn = Object.keys(credentials).length > 0;
     const sameAs = isSignedIn || data ? null : this.same.keyOf(job, form);
     const { owner, user } = caller;
     const stored = 'report' in asked ? asked.report : null;
     const from = this.rowsFrom(connections);
     return { job, rows: from, owner, user, sameAs, keep, form, stored, asMade, isSignedIn, close };
-  }
-
-  /** The connections with rows that came with a call. Throws where they belong to no entity, or to one of a database. */
-  private withGiven(
-    data: GivenRows,
-    report: Report,
-    connections: ReportRows['connections'],
-  ): ReportRows['connections'] {
-    const registered = this.parts.catalogue.models.get(report.model ?? '');
-    const wrong = (detail: string) => new ApiError('wrong-data', { detail });
-    if (!registered) throw wrong('the report has no model whose entities could have them.');
-    const entities = registered.model.entities.map(({ name }) => name);
-    const unknown = Object.keys(data).find((name) => !entities.includes(name));
-    if (unknown !== undefined)
-      throw wrong(`the model “${registered.model.name}” has no entity “${unknown}”. It has: ${entities.join(', ')}.`);
-    const usual = connections.get(registered.connection) ?? null;
-    if (usual?.kind === 'database')
-      throw wrong(
-        `the rows of the model “${registered.model.name}” come from the database “${registered.connection}”. Rows can be given to models whose connection is no database, as rowsWithCall().`,
-      );
-    return new Map([...connections, [registered.connection, givenConnection(data, usual)]]);
   }
 
   /** Connections that ask who runs a report must have been told, where its rows come from them. */
@@ -451,15 +430,6 @@ export const waited = async <T>(work: Promise<T>): Promise<T> => {
     if (error instanceof TookTooLong || error instanceof TookTooMuch)
       throw new ApiError('report-too-heavy', { detail: error.said });
     if (error instanceof FileRefused) throw new ApiError('file-refused', { detail: error.said });
-    throw error;
-  }
-};
-
-const connectionsFor = (catalogue: Catalogue, credentials: Credentials): ReturnType<Catalogue['connectionsFor']> => {
-  try {
-    return catalogue.connectionsFor(credentials);
-  } catch (error) {
-    if (error instanceof ConnectionError) throw new ApiError('connection-not-usable', { detail: error.said });
     throw error;
   }
 };

@@ -45,9 +45,9 @@ export const DeliveriesScreen = () => {
           ))}
         </nav>
       </ScreenHeader>
-      <div className="min-h-0 flex-1 overflow-auto">
+      <main className="min-h-0 flex-1 overflow-auto">
         <Outlet />
-      </div>
+      </main>
       <Questions />
     </div>
   );

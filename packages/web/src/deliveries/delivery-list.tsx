@@ -27,7 +27,7 @@ export const DeliveryList = () => {
       </Notice>
     );
   return (
-    <main className="px-4 py-3.5">
+    <div className="px-4 py-3.5">
       <div className="mb-3 flex items-center justify-end">{add}</div>
       <div className="overflow-x-auto">
         <table className="w-full border-collapse text-start">
@@ -47,7 +47,7 @@ export const DeliveryList = () => {
           </tbody>
         </table>
       </div>
-    </main>
+    </div>
   );
 };
 

@@ -52,7 +52,7 @@ export const DeliveryScreen = () => {
     if (await agreed(t('deliveries.removeHelp', { name }), t('deliveries.remove'))) remove.mutate();
   };
   return (
-    <main className="flex flex-col gap-4 px-4 py-3.5">
+    <div className="flex flex-col gap-4 px-4 py-3.5">
       <div className="flex flex-wrap items-center gap-2">
         <h2 className="min-w-0 text-[16px] font-semibold break-words">{name}</h2>
         <StateMark state={state} />
@@ -87,7 +87,7 @@ export const DeliveryScreen = () => {
         <Facts delivery={delivery} />
         <History delivery={id} />
       </div>
-    </main>
+    </div>
   );
 };
 

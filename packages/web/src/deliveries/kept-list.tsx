@@ -25,7 +25,7 @@ export const KeptList = () => {
   // The older one stands at the left.
   const [newer, older] = list.data.filter(({ id }) => chosen.includes(id));
   return (
-    <main className="px-4 py-3.5">
+    <div className="px-4 py-3.5">
       <div className="mb-3 flex items-center gap-2">
         <span className="flex-1 text-ink-3">{t('deliveries.compareHelp')}</span>
         <Button
@@ -94,6 +94,6 @@ export const KeptList = () => {
           </tbody>
         </table>
       </div>
-    </main>
+    </div>
   );
 };

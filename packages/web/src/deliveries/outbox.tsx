@@ -28,7 +28,7 @@ export const OutboxPage = () => {
     if (await agreed(t('deliveries.emptyHelp'), t('deliveries.empty'))) empty.mutate();
   };
   return (
-    <main className="grid h-full min-h-0 grid-cols-[340px_minmax(0,1fr)] max-sm:grid-cols-1 max-sm:grid-rows-[40%_1fr]">
+    <div className="grid h-full min-h-0 grid-cols-[340px_minmax(0,1fr)] max-sm:grid-cols-1 max-sm:grid-rows-[40%_1fr]">
       <div className="flex min-h-0 flex-col border-e border-rule max-sm:border-b">
         <div className="flex items-center gap-2 border-b border-rule px-3 py-1.5">
           <span className="flex-1 text-ink-3">{t('deliveries.mails', { count: mails.length })}</span>
@@ -59,7 +59,7 @@ export const OutboxPage = () => {
         </ul>
       </div>
       <OpenMail key={open.id} id={open.id} />
-    </main>
+    </div>
   );
 };
 

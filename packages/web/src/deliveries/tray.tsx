@@ -17,7 +17,7 @@ export const TrayPage = () => {
   const time = new Intl.DateTimeFormat(i18n.language, { dateStyle: 'medium', timeStyle: 'medium' });
   const cell = 'border-b border-rule-soft px-2 py-1.5';
   return (
-    <main className="overflow-x-auto px-4 py-3.5">
+    <div className="overflow-x-auto px-4 py-3.5">
       <table className="w-full border-collapse text-start">
         <thead className="text-[11.5px] text-ink-3">
           <tr>
@@ -47,6 +47,6 @@ export const TrayPage = () => {
           ))}
         </tbody>
       </table>
-    </main>
+    </div>
   );
 };

@@ -3,8 +3,8 @@ import type { Thing } from '../api/library.ts';
 /** What an entry is of: the id of a recipe, the name of a connection. */
 export const keyOf = (id: string): string => id.replace(/^(?:recipe|connection):/, '');
 
-/** Where a thing is opened. */
-export const addressOf = ({ kind, id }: Pick<Thing, 'kind' | 'id'>): string => {
+/** Where a thing is opened, or what uses one. */
+export const addressOf = ({ kind, id }: { kind: Thing['kind'] | 'delivery'; id: string }): string => {
   const key = encodeURIComponent(keyOf(id));
   switch (kind) {
     case 'report':
@@ -19,6 +19,8 @@ export const addressOf = ({ kind, id }: Pick<Thing, 'kind' | 'id'>): string => {
       return `/house/pictures/${id}`;
     case 'theme':
       return `/house/themes/${id}`;
+    case 'delivery':
+      return `/deliveries/${id}`;
     default:
       return kind satisfies never;
   }

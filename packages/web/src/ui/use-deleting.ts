@@ -32,7 +32,13 @@ export const useDeleting = () => {
   const remove = useMutation({
     mutationFn: async ({ id, name, kind = 'report' }: Named): Promise<boolean> => {
       const isRun = kind === 'report' || kind === 'sketch';
-      const users = isRun ? (await api.reportUsers(id)).filter(({ how }) => how !== 'around') : await library.users(id);
+      const all = await library.users(id);
+      const users = isRun
+        ? [
+            ...(await api.reportUsers(id)).filter(({ how }) => how !== 'around'),
+            ...all.filter((user) => user.kind === 'delivery'),
+          ]
+        : all;
       const names = new Intl.ListFormat(i18n.language).format(users.map((user) => `“${user.name}”`));
       const asked = t('library.usedBy', { name, names, count: users.length });
       if (users.length > 0 && !(await agreed(asked, t('library.delete')))) return false;

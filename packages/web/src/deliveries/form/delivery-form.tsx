@@ -125,7 +125,7 @@ const Form = ({ start, before }: { start: Delivery; before: WholeDelivery | null
   );
   const shared = { definition, put };
   return (
-    <main className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_320px] max-lg:h-auto max-lg:grid-cols-1">
+    <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_320px] max-lg:h-auto max-lg:grid-cols-1">
       <form
         className="flex min-w-0 flex-col gap-5 overflow-auto px-4 py-3.5"
         aria-label={t(before ? 'deliveries.editTitle' : 'deliveries.newTitle')}
@@ -177,7 +177,7 @@ const Form = ({ start, before }: { start: Delivery; before: WholeDelivery | null
         </TargetsSection>
       </form>
       <Preview definition={definition} check={hasReport ? (check.data ?? null) : null} isBusy={check.isFetching} />
-    </main>
+    </div>
   );
 };
 

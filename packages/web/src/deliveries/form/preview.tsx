@@ -28,7 +28,7 @@ export const Preview = ({
       aria-label={t('deliveries.preview')}
       className="min-h-0 overflow-auto border-s border-rule bg-sheet p-4 max-lg:border-s-0 max-lg:border-t"
     >
-      <h3 className="font-semibold">{whenWords(when, t, i18n.language)}</h3>
+      <h2 className="font-semibold">{whenWords(when, t, i18n.language)}</h2>
       {next.length > 0 ? (
         <div className="mt-1 mb-4">
           <p className="text-[11.5px] text-ink-3">{t('deliveries.nextTimes')}</p>
@@ -41,7 +41,7 @@ export const Preview = ({
       )}
       {sample && (
         <section aria-label={t('deliveries.sample')} className={isBusy ? 'opacity-60' : ''}>
-          <h3 className="font-semibold">{t('deliveries.sample')}</h3>
+          <h2 className="font-semibold">{t('deliveries.sample')}</h2>
           {check?.parts !== null && (
             <p className="text-ink-2">{t('deliveries.sampleOf', { label: sample.label, count: check?.parts ?? 0 })}</p>
           )}
