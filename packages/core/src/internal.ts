@@ -315,6 +315,15 @@ export { type ContentReportOptions, type ContentReportResult, contentReport } fr
 export { type ListReportOptions, type ListReportResult, listReport, type ReportListing } from './run/list-report.ts';
 export type { OpenedRows } from './run/opened-rows.ts';
 export { type RunOptions, type RunResult, runReport } from './run/run-report.ts';
+export {
+  linkedTexts,
+  type PartRows,
+  PartTooLarge,
+  planSplit,
+  type Split,
+  type SplitAsked,
+  SplitRows,
+} from './run/split.ts';
 export type { Heading, PageSizeFrom, PlaceInRun, QueryProfile, RunProfile, RunState } from './run/state.ts';
 export { AS_STARTED, FOLD_BASES, type FoldState, isSwitchKey, switchesOf, turnFold } from './shape/folds.ts';
 export * from './sketch/changes.ts';

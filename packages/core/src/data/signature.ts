@@ -36,6 +36,10 @@ export const levelKeys = (plan: ReportPlan): Map<Level, string> => {
   return keys;
 };
 
+/** Whether two levels bring the same columns in the same order. */
+export const sameColumns = (a: Level, b: Level): boolean =>
+  a.entity.name === b.entity.name && written(a.columns.map(describe)) === written(b.columns.map(describe));
+
 const written = (what: unknown): string =>
   JSON.stringify(what, (_, value: unknown) => (typeof value === 'bigint' ? String(value) : value));
 

@@ -6,6 +6,7 @@ import type { RecipeParts } from '../services/looking.ts';
 import type { RunService } from '../services/runs.ts';
 import type { StoredDeliveryRun } from '../store/delivery-run-store.ts';
 import type { NewRun, StoredDelivery } from '../store/delivery-store.ts';
+import type { ReportThreads } from '../threads/report-threads.ts';
 import type { Channels } from './channels/channel.ts';
 import { channelsOf } from './channels/channels.ts';
 import { Mailer } from './channels/mail.ts';
@@ -19,6 +20,7 @@ import { DeliveryWorker } from './worker.ts';
 
 export interface DeliveryParts extends RecipeParts {
   service: RunService;
+  threads: ReportThreads;
   options: DeliveryOptions;
   wordsFor: (error: unknown) => ProblemValue;
   log: (error: unknown) => void;

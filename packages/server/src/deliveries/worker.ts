@@ -1,31 +1,15 @@
-import type { ProblemValue } from '@gaveta/core/internal';
 import { Caller } from '../services/call.ts';
-import type { RecipeParts } from '../services/looking.ts';
-import type { RunService } from '../services/runs.ts';
 import type { StoredContent, StoredDeliveryRun, StoredPart, Work } from '../store/delivery-run-store.ts';
 import type { StoredDelivery } from '../store/delivery-store.ts';
-import type { Channel, Channels } from './channels/channel.ts';
-import type { Clock } from './clock.ts';
+import type { Channel } from './channels/channel.ts';
 import { rowsOver } from './each-rows.ts';
 import { type Making, makeContent } from './make-content.ts';
-import { type DeliveryOptions, WAITS } from './options.ts';
+import { makeTogether, mayBeTogether } from './make-together.ts';
+import { WAITS } from './options.ts';
 import { asNotDelivered, type NotDelivered, notDelivered, notSent } from './outcome.ts';
 import { ownerOf } from './owner.ts';
 import { plannedContents } from './plan-run.ts';
-
-export interface WorkerParts extends RecipeParts {
-  service: RunService;
-  options: DeliveryOptions;
-  channels: Channels;
-  clock: Clock;
-  /** Throws NotDelivered where mails may not go to an address. */
-  checkAddress: (address: string) => void;
-  /** Told of a run that is over. */
-  ended: (run: StoredDeliveryRun, delivery: StoredDelivery) => Promise<void>;
-  /** Finds words for an error that nobody expected, and tells the log of it. */
-  wordsFor: (error: unknown) => ProblemValue;
-  log: (error: unknown) => void;
-}
+import type { WorkerParts } from './worker-parts.ts';
 
 /** Milliseconds past the longest run for which something is held. */
 const HOLD = 10 * 60_000;
@@ -33,6 +17,8 @@ const HOLD = 10 * 60_000;
 /** Does what waits: plans a run, makes a content, sends a part. What it does is noted in the store, so that another one can go on. */
 export class DeliveryWorker {
   private readonly rows: ReturnType<typeof rowsOver>;
+  /** Runs whose contents were tried together. */
+  private readonly apart = new Set<string>();
 
   constructor(private readonly parts: WorkerParts) {
     this.rows = rowsOver(parts);
@@ -47,7 +33,7 @@ export class DeliveryWorker {
       if (!(await deliveryRuns.hold(work, now, now + limits.maxSeconds * 1000 + HOLD))) return;
       try {
         if (work.kind === 'run') await this.plan(work.id, signal);
-        else if (work.kind === 'content') await this.make(work.id, signal);
+        else if (work.kind === 'content') await this.make(work.id, signal, woken);
         else await this.send(work.id, signal);
       } catch (error) {
         if (signal.aborted) {
@@ -90,12 +76,13 @@ export class DeliveryWorker {
     await store.deliveryRuns.plan(id, contents, clock.now());
   }
 
-  private async make(id: string, signal: AbortSignal): Promise<void> {
+  private async make(id: string, signal: AbortSignal, woken: () => void): Promise<void> {
     const { store, service, clock } = this.parts;
     const content = await store.deliveryRuns.content(id);
     if (!content) return;
     const { run, delivery } = await this.runOf(content.run);
     const making = await this.making(run, delivery, content);
+    if (await this.makeTogether(content, making, signal, woken)) return;
     const made = await makeContent(service, content, making, signal);
     if ('nothing' in made) {
       await store.deliveryRuns.nothing(id, made.nothing);
@@ -116,6 +103,29 @@ export class DeliveryWorker {
       );
     }
     await store.deliveryRuns.made(id, files, { pages, rows, messages }, clock.now());
+  }
+
+  /** Makes all contents of a run at once where their rows can be read together; false: this one is made by itself. */
+  private async makeTogether(
+    content: StoredContent,
+    making: Making,
+    signal: AbortSignal,
+    woken: () => void,
+  ): Promise<boolean> {
+    const { store, clock, limits, log } = this.parts;
+    if (this.apart.has(content.run) || !mayBeTogether(making.delivery, this.parts)) return false;
+    this.apart.add(content.run);
+    const now = clock.now();
+    const others = await store.deliveryRuns.holdContents(content.run, now, now + limits.maxSeconds * 1000 + HOLD);
+    let left: readonly StoredContent[] = [content, ...others];
+    try {
+      left = await makeTogether(left, making, this.parts, signal, woken);
+    } catch (error) {
+      // Each by itself tells what is wrong with it.
+      if (!signal.aborted) log(error);
+    }
+    for (const { id } of left) if (id !== content.id) await store.deliveryRuns.letGo({ kind: 'content', id });
+    return !left.some(({ id }) => id === content.id);
   }
 
   private async making(run: StoredDeliveryRun, delivery: StoredDelivery, content: StoredContent): Promise<Making> {

@@ -64,6 +64,46 @@ export const REGIONS = {
   ],
 };
 
+/** A hut with its stays, and its share of the beds of all that are shown. */
+export const ONE_HUT = {
+  gaveta: 2,
+  name: 'A hut',
+  model: 'cumeeira',
+  parameters: [{ name: 'hut', label: 'Hut', type: 'text' }],
+  header: {
+    height: 8,
+    items: [{ kind: 'field', id: 'all', formula: 'SUM(hut.beds)', x: 0, y: 0, width: 40, height: 6 }],
+  },
+  body: [
+    {
+      id: 'huts',
+      name: 'hut',
+      rows: { entity: 'hut' },
+      filter: 'OR(ISBLANK(parameters.hut);name = parameters.hut)',
+      detail: {
+        height: 8,
+        items: [
+          { kind: 'field', id: 'name', formula: 'hut.name', x: 0, y: 0, width: 80, height: 6 },
+          { kind: 'field', id: 'share', formula: 'beds / SUM(beds; report)', x: 90, y: 0, width: 30, height: 6 },
+        ],
+      },
+      drawers: [
+        {
+          id: 'stays',
+          name: 'stay',
+          rows: { relation: 'stays' },
+          sort: [{ by: 'arrival' }],
+          first: 3,
+          detail: {
+            height: 6,
+            items: [{ kind: 'field', id: 'arrival', formula: 'arrival', x: 0, y: 0, width: 80, height: 5 }],
+          },
+        },
+      ],
+    },
+  ],
+};
+
 /** Where deliveries go in tests: an outbox, a printer, a folder and an address, with people of the application. */
 export interface Places {
   outbox: Outbox;
@@ -135,6 +175,7 @@ export const deliveringHost = (more: Partial<DeliveryOptions> = {}) => {
     const options = { ...opened.places.options, ...more };
     opened.gaveta = await gavetaOver(await demoDatabase(), { deliveries: options, log: () => {} });
     await opened.gaveta.reports.put('regions', REGIONS);
+    await opened.gaveta.reports.put('huts-of-one', ONE_HUT);
     await opened.gaveta.library.grant({ folder: 'root' }, 'everybody', 'see');
     opened.host = express().use('/reports', opened.gaveta.router);
   });

@@ -109,6 +109,33 @@ describe('each row', () => {
     }
   });
 
+  test('gets the pages of a run of its own also where the rows of all parts are read together', async () => {
+    const steps = [
+      { step: 'take', from: { model: 'cumeeira', entity: 'hut' } },
+      { step: 'sort', by: [{ field: 'name' }] },
+    ];
+    const definition = delivery({
+      ...{ report: 'huts-of-one', each: { steps }, values: { hut: { formula: 'name' } }, fileName: '{name}' },
+      files: [{ output: 'pdf' }, { output: 'csv' }],
+      to: [{ kind: 'mail', to: [{ address: 'office@cumeeira.example' }], subject: '{name}: {pages} page', words: '' }],
+    });
+    const run = await gone(await created(definition));
+    expect(run).toMatchObject({ state: 'done', sent: 24, of: 24 });
+    for (const hut of ['Alminhas', run.contents[10].label, run.contents[23].label]) {
+      const mail = mails().find(({ subject }) => subject === `${hut}: 1 page`)!;
+      expect(mail.attachments.map(({ name }) => name)).toEqual([`${hut}.pdf`, `${hut}.csv`]);
+      for (const [place, format] of ['pdf', 'csv'].entries()) {
+        const own = await opened.gaveta.render('huts-of-one', { format, parameters: { hut }, claims: OFFICE.claims });
+        const chunks: Buffer[] = [];
+        for await (const chunk of own.stream!) chunks.push(chunk as Buffer);
+        const [sent, alone] = [opened.places.outbox.attachment(mail.id, place)!.bytes, Buffer.concat(chunks)];
+        if (format === 'csv')
+          expect(sent.toString('utf8').replace(/\r/g, '')).toBe(alone.toString('utf8').replace(/\r/g, ''));
+        else expect(wordsOfPdf(sent)).toBe(wordsOfPdf(alone));
+      }
+    }
+  });
+
   test('may be for a person, whose rows alone it has', async () => {
     const steps = [
       ...EACH_REGION.steps,

@@ -118,7 +118,6 @@ const ipptool = async (script: string): Promise<string> => {
 };
 
 test.each([
-  'get-printer-attributes.test',
   'print-job.test',
   'get-jobs.test',
   'create-job.test',

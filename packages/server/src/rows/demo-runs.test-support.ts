@@ -3,7 +3,9 @@ import {
   Moment,
   type PlanContext,
   planReport,
+  type ReadParameters,
   type Report,
+  type ReportPlan,
   readDefinition,
   readParameters,
 } from '@gaveta/core/internal';
@@ -37,30 +39,33 @@ const openReports = async () => {
   }
   const prepared = (id: string, given: GivenParameters = {}) => planned(reports.get(id)!, given);
   const planned = (report: Report, given: GivenParameters = {}, rowKeys = false) => {
-    const context: PlanContext = {
-      models: sources.models.map(({ model }) => model),
-      report: (nested) => reports.get(nested) ?? null,
-      recipe: (name) => demoRecipes.find((recipe) => recipe.id === name) ?? null,
-      rowsFromDatabase: true,
-      rowKeys,
-    };
-    const plan = planReport(report, context);
+    const plan = planReport(report, contextWith(rowKeys));
     const { values: parameters } = readParameters(report, given, { now: runAt.ms });
-    const open = () =>
-      openRows(plan, {
-        models: new Map(sources.models.map((model) => [model.model.name, model])),
-        connections: new Map(Object.entries(sources.connections)),
-        claims: { role: 'office' },
-        parameters,
-        maxRows: 1e6,
-        workbench: () => workbench,
-      });
+    const open = () => openOf(plan, parameters);
     return { report, plan, parameters, open };
   };
+  const contextWith = (rowKeys: boolean): PlanContext => ({
+    models: sources.models.map(({ model }) => model),
+    report: (nested) => reports.get(nested) ?? null,
+    recipe: (name) => demoRecipes.find((recipe) => recipe.id === name) ?? null,
+    rowsFromDatabase: true,
+    rowKeys,
+  });
+  const openOf = (plan: ReportPlan, parameters: ReadParameters['values']) =>
+    openRows(plan, {
+      models: new Map(sources.models.map((model) => [model.model.name, model])),
+      connections: new Map(Object.entries(sources.connections)),
+      claims: { role: 'office' },
+      parameters,
+      maxRows: 1e6,
+      workbench: () => workbench,
+    });
   return {
     reports: [...reports.keys()],
     prepared,
     planned,
+    contextWith,
+    openOf,
     definition: (id: string) => reports.get(id)!,
   };
 };

@@ -1,4 +1,4 @@
-import { type Problem, type RunState, readParameters, valueText } from '@gaveta/core/internal';
+import { type Problem, type Report, type RunState, readParameters, valueText } from '@gaveta/core/internal';
 import type { Equipment } from '@gaveta/output/equipment';
 import { patternName } from '@gaveta/output/file-name';
 import { type FileType, fileTypeOf, type Output } from '@gaveta/output/output';
@@ -9,6 +9,7 @@ import { joinedFile } from '../runs/joined-file.ts';
 import type { RunFile } from '../runs/run-file.ts';
 import type { FileOfOutput } from '../runs/run-request.ts';
 import type { Run } from '../runs/runs.ts';
+import type { ReportJob } from '../threads/job.ts';
 import type { ReportThreads } from '../threads/report-threads.ts';
 import { issuesOf } from './call.ts';
 
@@ -79,7 +80,7 @@ export class FilesOfRuns {
   }
 
   /** The name of a file by its pattern, without an extension. Throws when one that was given names what there is not. */
-  private nameOf({ report, request: { job } }: Run, pattern?: string): string {
+  nameOf({ report, request: { job } }: { report: Report; request: { job: ReportJob } }, pattern?: string): string {
     const { name, timeZone } = report;
     const [date, time] = new Date(job.now).toLocaleString('sv-SE', { timeZone }).split(' ') as [string, string];
     const given = readParameters(report, job.parameters, { host: job.host, now: job.now }).values;

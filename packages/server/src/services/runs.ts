@@ -227,13 +227,23 @@ export class RunService {
     signal: AbortSignal,
   ): Promise<Run> {
     const { runs, limits } = this.parts;
-    const how = { revision: 'published', credentials: {}, keep: true, form: 'pages' } as const;
-    const parameters = asked.parameters as BodyRead<'POST /runs'>['parameters'];
-    const request = await this.request({ ...how, report: asked.report, parameters }, caller, signal, { now });
+    const request = await this.requestDelivered(asked, caller, now, signal);
     const run = runs.start({ ...request, owner: DELIVERED, sameAs: null });
     if (!run) throw new ApiError('too-many-runs', { limit: limits.runsWaiting });
     await this.notes.started(run, null, caller);
     return run;
+  }
+
+  /** What a stored report is run with to be sent, as if it were another moment. Throws where it cannot be. */
+  requestDelivered(
+    { report, parameters: given }: { report: string; parameters: GivenParameters },
+    caller: Caller,
+    now: number,
+    signal: AbortSignal,
+  ): Promise<RunRequest> {
+    const how = { revision: 'published', credentials: {}, keep: true, form: 'pages' } as const;
+    const parameters = given as BodyRead<'POST /runs'>['parameters'];
+    return this.request({ ...how, report, parameters }, caller, signal, { now });
   }
 
   /** Where a value on the pages of a run comes from; its SQL for those who design. Throws when no page has it. */

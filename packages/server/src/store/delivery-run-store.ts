@@ -89,6 +89,15 @@ export interface PlannedContent extends Pick<StoredContent, 'label' | 'row' | 'p
   said?: Problem | null;
 }
 
+/** A content that was made: its files, and the words of its mails by target. */
+export interface MadeContent {
+  content: string;
+  files: readonly DeliveryFile[];
+  pages: number;
+  rows: number;
+  messages: ReadonlyMap<number, Message>;
+}
+
 /** How many parts of a run arrived, failed, and are not over. */
 export interface PartCounts {
   parts: number;
@@ -137,6 +146,10 @@ export interface DeliveryRunStore {
     facts: { pages: number; rows: number; messages: ReadonlyMap<number, Message> },
     now: number,
   ): Promise<void>;
+  /** As {@link made}, of several contents at once: all of it or nothing. */
+  madeSeveral(made: readonly MadeContent[], now: number): Promise<void>;
+  /** Takes all contents of a run that wait, until a moment at the latest, which counts as a try of each; in their order. */
+  holdContents(run: string, now: number, until: number): Promise<StoredContent[]>;
   /** Notes that there is nothing to send. */
   nothing(content: string, facts: { pages: number; rows: number }): Promise<void>;
   sent(part: string, receipt: string, now: number): Promise<void>;
@@ -385,29 +398,19 @@ export const createDeliveryRunStore = (db: StoreDatabase): DeliveryRunStore => {
         }
       });
     },
-    async made(content, files, { pages, rows, messages }, now) {
-      await db.transaction(async (transaction) => {
-        const [own] = await transaction
-          .update(deliveryContents)
-          .set({ state: 'done', pages, rows, said: null, nextTry: null, heldUntil: null })
-          .where(and(eq(deliveryContents.id, content), eq(deliveryContents.state, 'working')))
-          .returning({ id: deliveryContents.id });
-        if (!own) return;
-        for (const [place, { name, mime, bytes }] of files.entries())
-          await transaction
-            .insert(deliveryFiles)
-            .values({ contentId: content, place, name, mime, size: bytes.byteLength, bytes });
-        const isOpen = and(eq(deliveryParts.contentId, content), eq(deliveryParts.state, 'waiting'));
-        for (const [target, message] of messages)
-          await transaction
-            .update(deliveryParts)
-            .set({ message })
-            .where(and(isOpen, eq(deliveryParts.target, target)));
-        await transaction
-          .update(deliveryParts)
-          .set({ nextTry: new Date(now) })
-          .where(isOpen);
-      });
+    made: (content, files, facts, now) =>
+      db.transaction((transaction) => writeMade(transaction, { content, files, ...facts }, now)),
+    madeSeveral: (made, now) =>
+      db.transaction(async (transaction) => {
+        for (const one of made) await writeMade(transaction, one, now);
+      }),
+    async holdContents(run, now, until) {
+      const rows = await db
+        .update(deliveryContents)
+        .set({ heldUntil: new Date(until), state: 'working', tries: sql`${deliveryContents.tries} + 1` })
+        .where(and(eq(deliveryContents.runId, run), isFree(deliveryContents, now)))
+        .returning();
+      return rows.map(asContent).sort((a, b) => a.place - b.place);
     },
     async nothing(content, { pages, rows }) {
       await db.transaction(async (transaction) => {
@@ -428,6 +431,13 @@ export const createDeliveryRunStore = (db: StoreDatabase): DeliveryRunStore => {
         .where(eq(deliveryParts.id, part));
     },
     async finish(run, now) {
+      const isOpen = (table: typeof deliveryContents | typeof deliveryParts) =>
+        db
+          .select({ id: table.id })
+          .from(table)
+          .where(and(eq(table.runId, run), inArray(table.state, [...OPEN])))
+          .limit(1);
+      if ((await isOpen(deliveryParts)).length + (await isOpen(deliveryContents)).length > 0) return false;
       const stateOf = (table: typeof deliveryContents | typeof deliveryParts) =>
         db.select({ state: table.state, count: count() }).from(table).where(eq(table.runId, run)).groupBy(table.state);
       const [contents, parts] = [await stateOf(deliveryContents), await stateOf(deliveryParts)];
@@ -510,6 +520,36 @@ export const createDeliveryRunStore = (db: StoreDatabase): DeliveryRunStore => {
       await db.delete(deliveryRuns).where(lt(deliveryRuns.endedAt, new Date(runsBefore)));
     },
   };
+};
+
+type Transaction = Parameters<Parameters<StoreDatabase['transaction']>[0]>[0];
+
+/** Writes what was made of a content, unless somebody else did, and lets its parts go. */
+const writeMade = async (
+  transaction: Transaction,
+  { content, files, pages, rows, messages }: MadeContent,
+  now: number,
+): Promise<void> => {
+  const [own] = await transaction
+    .update(deliveryContents)
+    .set({ state: 'done', pages, rows, said: null, nextTry: null, heldUntil: null })
+    .where(and(eq(deliveryContents.id, content), eq(deliveryContents.state, 'working')))
+    .returning({ id: deliveryContents.id });
+  if (!own) return;
+  const written = files.map(({ name, mime, bytes }, place) => ({
+    ...{ contentId: content, place, name, mime, size: bytes.byteLength, bytes },
+  }));
+  if (written.length > 0) await transaction.insert(deliveryFiles).values(written);
+  const isOpen = and(eq(deliveryParts.contentId, content), eq(deliveryParts.state, 'waiting'));
+  for (const [target, message] of messages)
+    await transaction
+      .update(deliveryParts)
+      .set({ message })
+      .where(and(isOpen, eq(deliveryParts.target, target)));
+  await transaction
+    .update(deliveryParts)
+    .set({ nextTry: new Date(now) })
+    .where(isOpen);
 };
 
 /** What is to be done by a moment, and nobody works on. */

@@ -1,4 +1,5 @@
 import type { PgDatabase, PgQueryResultHKT } from 'drizzle-orm/pg-core';
+import type { AskServer } from './ask-server.ts';
 
 /** The store’s database, whichever PostgreSQL it is. */
 export type StoreDatabase = PgDatabase<PgQueryResultHKT>;
@@ -8,6 +9,6 @@ export interface OpenedDatabase {
   /** Other processes may write to it as well, so that nothing that was read stays true. */
   isShared: boolean;
   /** Asks a server with a statement of its own, for a queue that keeps its jobs beside; null where the database is embedded. */
-  ask: ((text: string, values?: unknown[]) => Promise<{ rows: unknown[] }>) | null;
+  ask: AskServer | null;
   close(): Promise<void>;
 }

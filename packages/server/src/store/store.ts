@@ -11,6 +11,7 @@ import { and, asc, desc, eq, inArray, isNotNull, isNull, lt, sql } from 'drizzle
 import type { OpenPGlite } from '../connection/pglite.ts';
 import type { Seal } from '../secrets/seal.ts';
 import { type ActivityStore, createActivityStore } from './activity-store.ts';
+import type { AskServer } from './ask-server.ts';
 import { createDataStore, type DataStore } from './data-store.ts';
 import { openDatabase } from './database.ts';
 import { createDeliveryRunStore, type DeliveryRunStore } from './delivery-run-store.ts';
@@ -23,7 +24,6 @@ import { createKeptResultStore, type KeptResultStore } from './kept-result-store
 import { createLibraryStore, type LibraryStore } from './library-store.ts';
 import { createLinkStore, type LinkStore } from './link-store.ts';
 import { type Mention, type MentionKind, mentionsOf } from './mentions.ts';
-import type { OpenedDatabase } from './opened-database.ts';
 import { Reaches } from './reach.ts';
 import {
   type Definition,
@@ -136,7 +136,7 @@ export interface Store {
   /** Other processes may write to it as well. */
   isShared: boolean;
   /** Asks a server with a statement of its own, for a queue that keeps its jobs beside; null where the store is embedded. */
-  askServer: OpenedDatabase['ask'];
+  askServer: AskServer | null;
   close(): Promise<void>;
 }
 

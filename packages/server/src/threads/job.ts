@@ -4,6 +4,7 @@ import type {
   Explanation,
   FoldState,
   GivenParameters,
+  GivenValue,
   LateFill,
   LayoutLimits,
   LayoutWork,
@@ -14,6 +15,7 @@ import type {
   QueryProfile,
   Recipe,
   Report,
+  Step,
   WireRow,
   WireValue,
 } from '@gaveta/core/internal';
@@ -76,6 +78,7 @@ export type ReportTask =
   | { kind: 'run'; limits: RunLimits; form: PageForm; again: RunAgain | null }
   | ListTask
   | ExplainTask
+  | PartsTask
   /** Its rows, as the designer's live page takes them. */
   | { kind: 'rows' }
   /** What is wrong with it. */
@@ -103,7 +106,41 @@ export interface ExplainTask {
   limits: RunLimits;
 }
 
+/** A report that becomes files once for each row of some steps, whose rows are read together; see core/run/split.ts. */
+export interface PartsTask {
+  kind: 'parts';
+  steps: readonly Step[];
+  /** Formulas over the row, by parameter. */
+  links: Readonly<Record<string, string>>;
+  /** Values that are the same for all. */
+  values: Readonly<Record<string, GivenValue>>;
+  /** What each part is expected to be read with, in the order of the rows; null where one is not wanted. */
+  parts: readonly (GivenParameters | null)[];
+  files: readonly { output: string; options: Record<string, unknown> }[];
+  /** Who runs it. */
+  author: string;
+  limits: RunLimits;
+}
+
+/** A part that was made. */
+export interface MadePart {
+  /** From 0. */
+  place: number;
+  pages: number;
+  rows: number;
+  problems: Problem[];
+  /** In the order in which they were asked for; empty where it is not whole. */
+  files: Uint8Array[];
+}
+
+/** Where parts go as they are made. */
+export interface PartCalls {
+  part(made: MadePart): Promise<void>;
+}
+
 export interface TaskAnswers {
+  /** How many rows were gone through: none where they cannot be read together, fewer where they are others than was expected. */
+  parts: number;
   run: RunResult;
   /** `complete`: false when a limit ended it early. `refused`: why there is no file. */
   list: { rows: number; complete: boolean; refused: ProblemValue | null };

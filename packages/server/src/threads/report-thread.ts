@@ -31,6 +31,8 @@ import type {
   KeptRows,
   ListCalls,
   ListTask,
+  PartCalls,
+  PartsTask,
   PlainModel,
   ReportJob,
   ReportTask,
@@ -42,6 +44,7 @@ import type {
 } from './job.ts';
 import { keepingRows, keptBefore, keptRows } from './kept-rows.ts';
 import { Outbox } from './outbox.ts';
+import { makeParts } from './parts.ts';
 import { giveWay } from './priority.ts';
 import { benchOver, connectionsOver, modelsOver } from './row-client.ts';
 import { threadEquipment } from './thread-equipment.ts';
@@ -69,7 +72,7 @@ export default async ({
   const ours: ThreadCalls = {
     cancel: async () => ended.abort(),
   };
-  const host = joined<RowCalls & RunCalls & ListCalls>(port, ours);
+  const host = joined<RowCalls & RunCalls & ListCalls & PartCalls>(port, ours);
   try {
     if (known?.key !== modelsKey) known = { key: modelsKey, models: await host.models() };
     const { models } = known;
@@ -83,7 +86,7 @@ export default async ({
     };
     const started = performance.now();
     const plan = planReport(job.report, context);
-    const work: Work = { job, plan, models, host, connections, signal: ended.signal, started };
+    const work: Work = { job, plan, models, host, context, connections, signal: ended.signal, started };
     switch (task.kind) {
       case 'run':
         return await run(work, task);
@@ -91,6 +94,8 @@ export default async ({
         return await list(work, task);
       case 'explain':
         return await explain(work, task);
+      case 'parts':
+        return await partsOf(work, task);
       case 'rows':
         return await rowsOf(work);
       case 'check':
@@ -108,7 +113,8 @@ export default async ({
 interface Work extends Pick<ThreadTask, 'job' | 'connections'> {
   plan: ReportPlan;
   models: PlainModel[];
-  host: Calls<RowCalls & RunCalls & ListCalls>;
+  host: Calls<RowCalls & RunCalls & ListCalls & PartCalls>;
+  context: PlanContext;
   signal: AbortSignal;
   started: number;
 }
@@ -292,6 +298,17 @@ const list = async (work: Work, task: ListTask): Promise<TaskAnswers['list']> =>
     if (result) Object.assign(answer, { rows: result.rows, complete: result.complete });
   });
   return answer;
+};
+
+/** Makes the files of many parts over rows that are read together. */
+const partsOf = async (work: Work, task: PartsTask): Promise<TaskAnswers['parts']> => {
+  const { job, context, host, signal } = work;
+  return makeParts(task, {
+    ...{ job, context, signal },
+    equipment: await equipment,
+    open: ({ all }) => open({ ...work, plan: all, job: { ...job, report: all.report, parameters: {} } }),
+    part: (made) => host.part(made),
+  });
 };
 
 const rowsOf = async (work: Work): Promise<Uint8Array> => {

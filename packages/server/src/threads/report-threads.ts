@@ -1,7 +1,16 @@
 import type { ProblemValue } from '@gaveta/core/internal';
 import { threadStart } from '../base/package-files.ts';
 import type { FileCalls, FileTask } from './file-thread.ts';
-import type { KeepCalls, ListCalls, ReportJob, ReportTask, RunCalls, TaskAnswers, ThreadTask } from './job.ts';
+import type {
+  KeepCalls,
+  ListCalls,
+  PartCalls,
+  ReportJob,
+  ReportTask,
+  RunCalls,
+  TaskAnswers,
+  ThreadTask,
+} from './job.ts';
 import { plainConnections, type ReportRows, RowServer } from './row-server.ts';
 import type { ThreadStart } from './thread-equipment.ts';
 import { FileRefused, ThreadPool } from './thread-pool.ts';
@@ -61,7 +70,7 @@ export class ReportThreads {
       this.lists ??= new ThreadPool(start, FILES, reportMemory);
       return this.lists;
     }
-    if (kind === 'run') {
+    if (kind === 'run' || kind === 'parts') {
       this.runs ??= new ThreadPool(start, runsAtOnce, reportMemory);
       return this.runs;
     }
@@ -77,7 +86,7 @@ export class ReportThreads {
   async work<T extends ReportTask>(
     task: T,
     asked: Asked,
-    heard?: RunCalls | ListCalls | Pick<KeepCalls, 'kept'>,
+    heard?: RunCalls | ListCalls | PartCalls | Pick<KeepCalls, 'kept'>,
   ): Promise<TaskAnswers[T['kind']]> {
     const { job, rows, signal, seconds } = asked;
     const server = new RowServer(rows, job.claims, job.seconds);

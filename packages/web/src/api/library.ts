@@ -107,6 +107,12 @@ export const libraryQueries = {
   definition: (id: string) =>
     queryOptions({ queryKey: ['reports', 'definition', id], queryFn: () => library.definition(id) }),
   users: (id: string) => queryOptions({ queryKey: ['reports', 'users', id], queryFn: () => library.users(id) }),
+  /** Whether results were kept that the caller may see. */
+  hasKept: () =>
+    queryOptions({
+      queryKey: ['kept', 'any'],
+      queryFn: async () => (await call('GET /kept', { query: { count: 1 } })).length > 0,
+    }),
   /** All of a kind, by name. */
   ofKind: (kind: Kind | 'template', find = '') =>
     queryOptions({

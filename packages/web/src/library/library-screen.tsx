@@ -173,6 +173,10 @@ const Header = ({ canDesign }: { canDesign: boolean }) => {
   const { t, i18n } = useTranslation();
   const isHidden = useIsHidden();
   const { session } = useRights();
+  const mayDeliver = session?.rights.includes('deliver') ?? false;
+  // Readers are shown the way to kept results where there are any for them.
+  const kept = useQuery({ ...libraryQueries.hasKept(), enabled: session !== undefined && !mayDeliver });
+  const hasKept = kept.data ?? false;
   return (
     <header className="flex h-11 flex-none items-center gap-3 border-b border-rule px-4">
       <h1 className="text-[15px] font-semibold">{t('library.title')}</h1>
@@ -181,9 +185,11 @@ const Header = ({ canDesign }: { canDesign: boolean }) => {
           {t('data.title')}
         </Link>
       )}
-      <Link to={session?.rights.includes('deliver') ? '/deliveries' : '/kept'} className="text-ink-2 hover:text-pine">
-        {t(session?.rights.includes('deliver') ? 'deliveries.title' : 'deliveries.tab_kept')}
-      </Link>
+      {(mayDeliver || hasKept) && (
+        <Link to={mayDeliver ? '/deliveries' : '/kept'} className="text-ink-2 hover:text-pine">
+          {t(mayDeliver ? 'deliveries.title' : 'deliveries.tab_kept')}
+        </Link>
+      )}
       {canDesign && (
         <Link to="/record" className="text-ink-2 hover:text-pine">
           {t('activity.title')}

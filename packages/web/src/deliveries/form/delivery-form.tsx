@@ -79,27 +79,33 @@ export const DeliveryForm = () => {
           mail ? { to: own, words: t('deliveries.wordsExample') } : null,
         ),
       );
-  return <Form key={`${id} ${copied}`} start={start} before={id === null ? null : (before ?? null)} />;
+  const key = `${id ?? 'new'} ${copied ?? report}`;
+  return <Form key={key} place={key} start={start} before={id === null ? null : (before ?? null)} />;
 };
+
+/** What was changed and not saved yet, kept while other screens are open; by the place of its form. */
+const unsaved = new Map<string, Delivery>();
 
 /** Sections in which problems are told, by what their places begin with. */
 const placeOf = (problem: Problem): string => problem.place.path?.split('/')[0] ?? '';
 
-const Form = ({ start, before }: { start: Delivery; before: WholeDelivery | null }) => {
+const Form = ({ place, start: given, before }: { place: string; start: Delivery; before: WholeDelivery | null }) => {
   const { t } = useTranslation();
   const navigate = useNavigate();
   const client = useQueryClient();
-  const { now: definition, set, undo, redo, canUndo, canRedo } = useHistory(start);
+  const [start] = useState(given);
+  const { now: definition, set, undo, redo, canUndo, canRedo } = useHistory(unsaved.get(place) ?? start);
   const { value: later } = useLater(definition, PAUSE);
   const reports = useQuery(queries.reports());
   const report = useQuery({ ...queries.otherReport(definition.report), enabled: definition.report !== '–' });
   const hasReport = report.data !== undefined;
   const check = useQuery({ ...deliveryQueries.check(later), enabled: hasReport && later.report === definition.report });
-  const [isTouched, setIsTouched] = useState(false);
-  const put = (part: Partial<Delivery>): void => {
-    setIsTouched(true);
-    set({ ...definition, ...part });
-  };
+  const isTouched = definition !== start;
+  useEffect(() => {
+    if (definition === start) unsaved.delete(place);
+    else unsaved.set(place, definition);
+  }, [definition, start, place]);
+  const put = (part: Partial<Delivery>): void => set({ ...definition, ...part });
   const problems = check.data?.problems ?? [];
   const isNamed = definition.name.trim() !== '' && definition.name !== '–';
   const save = useMutation({
@@ -108,6 +114,7 @@ const Form = ({ start, before }: { start: Delivery; before: WholeDelivery | null
       return before ? deliveries.save(before.id, whole, before.revision) : deliveries.create(whole);
     },
     onSuccess: async ({ id }) => {
+      unsaved.delete(place);
       await Promise.all([
         client.invalidateQueries({ queryKey: ['deliveries'] }),
         client.invalidateQueries({ queryKey: ['delivery', id] }),
@@ -118,6 +125,7 @@ const Form = ({ start, before }: { start: Delivery; before: WholeDelivery | null
   useUnsaved(isTouched && !save.isSuccess);
   const leave = async (): Promise<void> => {
     if (isTouched && !(await agreed(t('deliveries.leaveHelp'), t('deliveries.discard')))) return;
+    unsaved.delete(place);
     navigate(before ? `/deliveries/${before.id}` : '/deliveries');
   };
   const told = (...places: string[]): ReactNode => (
@@ -176,7 +184,12 @@ const Form = ({ start, before }: { start: Delivery; before: WholeDelivery | null
           {told('to')}
         </TargetsSection>
       </form>
-      <Preview definition={definition} check={hasReport ? (check.data ?? null) : null} isBusy={check.isFetching} />
+      <Preview
+        definition={definition}
+        parameters={report.data?.definition.parameters ?? []}
+        check={hasReport ? (check.data ?? null) : null}
+        isBusy={check.isFetching}
+      />
     </div>
   );
 };

@@ -1,4 +1,4 @@
-import { type Delivery, nextTimes } from '@gaveta/core/internal';
+import { type Delivery, nextTimes, type Parameter } from '@gaveta/core/internal';
 import { useQuery } from '@tanstack/react-query';
 import { type DeliveryCheck, deliveryQueries } from '../../api/deliveries.ts';
 import { useTranslation } from '../../i18n/use-translation.ts';
@@ -11,10 +11,12 @@ const SHOWN = 10;
 /** When a delivery goes, and what it would send now: beside its form, up to date with each change. */
 export const Preview = ({
   definition,
+  parameters,
   check,
   isBusy,
 }: {
   definition: Delivery;
+  parameters: readonly Parameter[];
   check: DeliveryCheck | null;
   isBusy: boolean;
 }) => {
@@ -23,6 +25,7 @@ export const Preview = ({
   const { when } = definition;
   const next = nextTimes(when, Date.now(), SHOWN, targets.data?.daysOff);
   const sample = check?.samples[0];
+  const labelOf = (name: string): string => parameters.find((one) => one.name === name)?.label ?? name;
   return (
     <aside
       aria-label={t('deliveries.preview')}
@@ -49,7 +52,7 @@ export const Preview = ({
             <dl className="my-1 grid grid-cols-[auto_1fr] gap-x-2">
               {Object.entries(sample.values).map(([name, value]) => (
                 <div key={name} className="contents">
-                  <dt className="text-ink-3">{name}</dt>
+                  <dt className="text-ink-3">{labelOf(name)}</dt>
                   <dd className="break-words">{value}</dd>
                 </div>
               ))}
