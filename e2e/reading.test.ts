@@ -31,6 +31,19 @@ const devTools = (command: string, parameters: object): Promise<void> =>
 
 const LEDGER = '/reports/season-ledger?region_name=Ilha+de+Pedra';
 
+/** How far the pages are scrolled, once they have come to rest. */
+const restingPlace = async (): Promise<number> => {
+  const place = (): Promise<number> => driver.executeScript(`return document.querySelector('main').scrollTop`);
+  let last = -1;
+  await eventually(driver, 'the pages at rest', async () => {
+    const now = await place();
+    const isSame = now === last;
+    last = now;
+    return isSame;
+  });
+  return last;
+};
+
 describe('a reader', () => {
   it('goes to pages by their thumbnails, of which only those in sight are drawn', async () => {
     await runOf(LEDGER);
@@ -142,7 +155,7 @@ describe('a reader', () => {
     await runOf(`/reports/${id}`);
     await (await main()).sendKeys('+', Key.END);
     await sees('Vale de Urze');
-    const before = await driver.executeScript<number>(`return document.querySelector('main').scrollTop`);
+    const before = await restingPlace();
     await driver.executeScript(
       `[...document.querySelectorAll('main a[data-link] rect')].at(-1).dispatchEvent(new MouseEvent('click', { bubbles: true, cancelable: true }))`,
     );
@@ -152,8 +165,7 @@ describe('a reader', () => {
     await eventually(driver, 'the huts', async () => (await textOf(driver, 'h1')) === 'Huts with a way');
     await sees('Vale de Urze');
     expect(await textOf(driver, 'footer [role="toolbar"]')).toContain('120%');
-    const after = await driver.executeScript<number>(`return document.querySelector('main').scrollTop`);
-    expect(Math.abs(after - before)).toBeLessThan(3);
+    await eventually(driver, 'where they were', async () => Math.abs((await restingPlace()) - before) < 3);
   });
 });
 

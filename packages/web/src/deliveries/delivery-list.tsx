@@ -8,6 +8,9 @@ import { Failure } from '../ui/failure.tsx';
 import { RunOutcome, StateMark } from './marks.tsx';
 import { whenWords } from './when-words.ts';
 
+/** Columns that narrow screens leave out; when one goes stands under its name there. */
+const WIDE: ReadonlySet<string> = new Set(['when', 'next', 'state']);
+
 /** One’s deliveries, with when each goes next and what became of it last. */
 export const DeliveryList = () => {
   const { t } = useTranslation();
@@ -34,7 +37,11 @@ export const DeliveryList = () => {
           <thead className="text-[11.5px] text-ink-3">
             <tr>
               {(['name', 'when', 'next', 'last', 'state'] as const).map((name) => (
-                <th key={name} scope="col" className="border-b border-rule px-2 py-1 text-start font-normal">
+                <th
+                  key={name}
+                  scope="col"
+                  className={`border-b border-rule px-2 py-1 text-start font-normal ${WIDE.has(name) ? 'max-sm:hidden' : ''}`}
+                >
                   {t(`deliveries.column_${name}`)}
                 </th>
               ))}
@@ -57,6 +64,7 @@ const DeliveryRow = ({ delivery }: { delivery: DeliverySummary }) => {
   const { t, i18n } = useTranslation();
   const { id, name, reportName, owner, isOwn, definition, nextAt, last, state } = delivery;
   const moment = new Intl.DateTimeFormat(i18n.language, { dateStyle: 'medium', timeStyle: 'short' });
+  const words = whenWords(definition.when, t, i18n.language);
   return (
     <tr className="hover:bg-desk/30" data-delivery={id}>
       <td className={cell}>
@@ -67,9 +75,10 @@ const DeliveryRow = ({ delivery }: { delivery: DeliverySummary }) => {
           {reportName ?? t('deliveries.reportGone')}
           {!isOwn && ` · ${owner}`}
         </span>
+        <span className="block text-ink-2 sm:hidden">{words}</span>
       </td>
-      <td className={cell}>{whenWords(definition.when, t, i18n.language)}</td>
-      <td className={`${cell} whitespace-nowrap text-ink-2`}>
+      <td className={`${cell} max-sm:hidden`}>{words}</td>
+      <td className={`${cell} whitespace-nowrap text-ink-2 max-sm:hidden`}>
         {nextAt === null ? '–' : moment.format(new Date(nextAt))}
       </td>
       <td className={cell}>
@@ -82,7 +91,7 @@ const DeliveryRow = ({ delivery }: { delivery: DeliverySummary }) => {
           <span className="text-ink-3">{t('deliveries.neverRan')}</span>
         )}
       </td>
-      <td className={cell}>
+      <td className={`${cell} max-sm:hidden`}>
         <StateMark state={state} />
       </td>
     </tr>

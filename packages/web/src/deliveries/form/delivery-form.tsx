@@ -133,7 +133,7 @@ const Form = ({ place, start: given, before }: { place: string; start: Delivery;
   );
   const shared = { definition, put };
   return (
-    <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_320px] max-lg:h-auto max-lg:grid-cols-1">
+    <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_320px] grid-rows-1 max-lg:h-auto max-lg:grid-cols-1 max-lg:grid-rows-none">
       <form
         className="flex min-w-0 flex-col gap-5 overflow-auto px-4 py-3.5"
         aria-label={t(before ? 'deliveries.editTitle' : 'deliveries.newTitle')}
@@ -144,7 +144,7 @@ const Form = ({ place, start: given, before }: { place: string; start: Delivery;
       >
         <div className="flex flex-wrap items-center gap-2">
           <input
-            className={`${inputLook} max-w-96 flex-1 text-[15px] font-semibold`}
+            className={`${inputLook} max-w-96 flex-1 text-[15px] font-semibold max-sm:basis-full`}
             aria-label={t('deliveries.name')}
             placeholder={report.data?.name ?? t('deliveries.name')}
             maxLength={200}

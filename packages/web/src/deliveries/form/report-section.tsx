@@ -121,6 +121,12 @@ const howOf = (value: DeliveredValue | undefined): How => {
 /** Types whose values may be a stretch of the calendar. */
 const TAKES_PERIODS = new Set<Parameter['type']>(['date', 'dates', 'window']);
 
+/** What a formula begins as: the first field of the row that may do, or today for a date. */
+const firstFormula = ({ type }: Parameter, fields: readonly FieldFacts[]): string => {
+  if (type === 'date') return fields.find((field) => field.type === 'date')?.name ?? 'TODAY()';
+  return fields.find((field) => field.type === (type === 'number' ? 'number' : 'text'))?.name ?? '""';
+};
+
 interface ValueRowProps {
   parameter: Parameter;
   value: DeliveredValue | undefined;
@@ -138,7 +144,7 @@ const ValueRow = ({ parameter, value, all, fields, report, onChange }: ValueRowP
   const pick = (next: How): void => {
     if (next === 'default') onChange(undefined);
     else if (next === 'value') onChange((parameter.default as DeliveredValue | undefined) ?? '');
-    else if (next === 'formula') onChange({ formula: fields[0]?.name ?? 'TODAY()' });
+    else if (next === 'formula') onChange({ formula: firstFormula(parameter, fields) });
     else onChange({ period: next.slice('period '.length) as Period });
   };
   const given = Object.fromEntries(
