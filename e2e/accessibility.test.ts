@@ -18,7 +18,7 @@ describe('nobody is kept out', () => {
   it.each([
     ['the list of reports', '/', 'main a'],
     ['a folder of the library, and who may', '/?folder=season&thing=season-ledger', 'aside [aria-label="Who may"]'],
-    ['the record', '/record', '[data-act]'],
+    ['the record', '/record', '[data-act], main [role="status"]'],
     ['the viewer', '/reports/warden-roster', '[data-page] text'],
     ['the designer', '/reports/warden-roster/design', '[data-live-page] text'],
     ['the map of tables', '/data', '.react-flow__node'],

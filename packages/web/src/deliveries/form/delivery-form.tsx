@@ -135,7 +135,7 @@ const Form = ({ place, start: given, before }: { place: string; start: Delivery;
   return (
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_320px] grid-rows-1 max-lg:h-auto max-lg:grid-cols-1 max-lg:grid-rows-none">
       <form
-        className="flex min-w-0 flex-col gap-5 overflow-auto px-4 py-3.5"
+        className="relative flex min-w-0 flex-col gap-5 overflow-auto px-4 py-3.5"
         aria-label={t(before ? 'deliveries.editTitle' : 'deliveries.newTitle')}
         onSubmit={(event) => {
           event.preventDefault();
