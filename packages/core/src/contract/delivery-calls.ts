@@ -172,7 +172,7 @@ export const DELIVERY_CALLS = {
     gives: z.object({ deliveries: z.number() }),
   },
   'GET /delivery-runs/:id': {
-    does: 'What became of one run of a delivery: its parts with their files, and what became of each.',
+    does: 'What became of one run of a delivery: its parts, what became of each, and for the owner their files.',
     needs: 'deliver',
     query: z.object({
       from: z.coerce.number().int().min(0).default(0),
@@ -207,7 +207,7 @@ export const DELIVERY_CALLS = {
     gives: run,
   },
   'GET /delivery-runs/:id/files/:content/:place': {
-    does: 'A file of a run, as it was sent.',
+    does: 'A file of a run, as it was sent; for the owner of the delivery alone.',
     needs: 'deliver',
     query: placeParam,
     gives: 'file',

@@ -86,6 +86,16 @@ test('a formula that fails and a stretch for what is no range are told', () => {
   ]);
 });
 
+test('a part whose row gives no value is refused, since the report would show the rows of all', () => {
+  const asked = { regions: { formula: 'region' } };
+  for (const blank of [null, ''])
+    expect(deliveredValues(asked, parameters, scope(), [blank, 1]).problems).toMatchObject([
+      { code: 'delivered-value-wrong', place: { path: 'values/regions' } },
+    ]);
+  // What is the same for all may be left open.
+  expect(deliveredValues({ season: { formula: 'IF(TRUE;"";"")' } }, parameters, scope()).problems).toEqual([]);
+});
+
 test.each([
   ['2026-03-31', 'last-month', '2026-02-01..2026-02-28'],
   ['2028-03-31', 'last-month', '2028-02-01..2028-02-29'],

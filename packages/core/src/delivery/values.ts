@@ -36,7 +36,9 @@ export const deliveredValues = (
     const parameter = parameters.find((one) => one.name === name);
     if (formula !== undefined) {
       const { value: found } = formulaValue(formula, scope, row, { date: today });
-      if (found instanceof FormulaError)
+      // A blank value would show the rows of everybody.
+      const isMissing = row !== null && (found === null || found === '');
+      if (found instanceof FormulaError || isMissing)
         problems.push(
           problem('delivered-value-wrong', { path: `values/${name}` }, { name: parameter?.label ?? name, formula }),
         );

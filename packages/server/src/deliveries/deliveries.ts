@@ -4,7 +4,7 @@ import { dueOf, nextTimes, type ProblemValue, type problem, problemText } from '
 import { ApiError } from '../base/api-error.ts';
 import type { RecipeParts } from '../services/looking.ts';
 import type { RunService } from '../services/runs.ts';
-import type { StoredDeliveryRun } from '../store/delivery-run-store.ts';
+import type { StoredDeliveryRun } from '../store/delivery-records.ts';
 import type { NewRun, StoredDelivery } from '../store/delivery-store.ts';
 import type { ReportThreads } from '../threads/report-threads.ts';
 import type { Channels } from './channels/channel.ts';

@@ -23,7 +23,7 @@ export const keptOf = async (store: Store, gate: Gate, caller: Caller, id: strin
 export const keptService = (store: Store, gate: Gate): Calls<KeptCall> => {
   const sent = async (caller: Caller, result: KeptResult): Promise<Sent> => {
     const { id, delivery, report, name, owner, madeAt, pages, rows, values } = result;
-    const mayRemove = caller.isCode || caller.may('manage') || owner === caller.user;
+    const mayRemove = caller.isCode || owner === caller.user;
     const files = await store.keptResults.fileFacts(id);
     return { id, delivery, report, name, owner, madeAt, pages, rows, values, files, may: mayRemove ? 'remove' : 'see' };
   };

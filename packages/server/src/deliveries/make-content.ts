@@ -16,7 +16,7 @@ import type { Run } from '../runs/runs.ts';
 import type { Caller } from '../services/call.ts';
 import type { FilesOfRuns } from '../services/files-of-runs.ts';
 import { type RunService, stateOf, waited } from '../services/runs.ts';
-import type { DeliveryFile, Message, StoredContent } from '../store/delivery-run-store.ts';
+import type { DeliveryFile, Message, StoredContent } from '../store/delivery-records.ts';
 import type { KeptResult, PackedPages } from '../store/kept-result-store.ts';
 import { decodedRow } from './each-rows.ts';
 

@@ -10,7 +10,7 @@ import { fileName } from '@gaveta/output/file-name';
 import { fileTypeOf } from '@gaveta/output/output';
 import { runLimits } from '../base/limits.ts';
 import { GRACE } from '../runs/run-request.ts';
-import type { MadeContent, StoredContent } from '../store/delivery-run-store.ts';
+import type { MadeContent, StoredContent } from '../store/delivery-records.ts';
 import type { MadePart } from '../threads/job.ts';
 import { decodedRow } from './each-rows.ts';
 import { factsOf, type Making, wordsOf } from './make-content.ts';
@@ -85,11 +85,13 @@ export const makeTogether = async (
     bytes = 0;
     woken();
   };
+  const done = new Set<StoredContent>();
   const take = async (made: MadePart): Promise<void> => {
     const content = byPlace.get(made.place)!;
-    const problem = made.problems.find(({ severity }) => severity === 'error');
-    if (problem) await store.deliveryRuns.fail({ kind: 'content', id: content.id }, problem);
-    else if (delivery.onlyWithRows && made.rows === 0)
+    // What is not whole is made by itself, and tried again where that may help.
+    if (made.problems.some(({ severity }) => severity === 'error')) return;
+    done.add(content);
+    if (delivery.onlyWithRows && made.rows === 0)
       await store.deliveryRuns.nothing(content.id, { pages: made.pages, rows: 0 });
     else {
       waiting.push(namedContent(content, made, making, parts, request.job));
@@ -105,12 +107,16 @@ export const makeTogether = async (
   try {
     const { job, rows } = request;
     const seconds = limits.maxSeconds + GRACE;
-    const made = await parts.threads.work(task, { job, rows, signal, seconds }, { part: take });
-    await flush();
-    return contents.filter(({ place }) => place >= made);
+    await parts.threads.work(task, { job, rows, signal, seconds }, { part: take });
+  } catch (error) {
+    signal.throwIfAborted();
+    // Each by itself tells what is wrong with it.
+    parts.log(error);
   } finally {
     await request.close?.().catch(() => {});
   }
+  await flush();
+  return contents.filter((content) => !done.has(content));
 };
 
 /** What was made of a content, with the names of its files and the words of its mails. */

@@ -13,7 +13,7 @@ import {
   valueText,
 } from '@gaveta/core/internal';
 import type { Caller } from '../services/call.ts';
-import type { PlannedContent } from '../store/delivery-run-store.ts';
+import type { PlannedContent } from '../store/delivery-records.ts';
 import { decodedRow, type EachRows } from './each-rows.ts';
 import type { People, Person } from './options.ts';
 import { notDelivered } from './outcome.ts';

@@ -1,4 +1,4 @@
-import type { Work } from '../store/delivery-run-store.ts';
+import type { Work } from '../store/delivery-records.ts';
 
 /**
  * Hands out what is to be done. What there is stands in the store, and whoever does it takes it there, so that a queue may forget or

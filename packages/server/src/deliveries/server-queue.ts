@@ -1,5 +1,5 @@
 import type PgBoss from 'pg-boss';
-import type { Work } from '../store/delivery-run-store.ts';
+import type { Work } from '../store/delivery-records.ts';
 import type { Store } from '../store/store.ts';
 import { AT_ONCE, keyOf, type WorkQueue } from './queue.ts';
 

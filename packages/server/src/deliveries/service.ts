@@ -4,7 +4,7 @@ import { type Delivery, readDelivery, type Step } from '@gaveta/core/internal';
 import { ApiError } from '../base/api-error.ts';
 import { withText } from '../base/problem-text.ts';
 import { type Caller, type Calls, issuesOf } from '../services/call.ts';
-import type { StoredDeliveryRun } from '../store/delivery-run-store.ts';
+import type { StoredDeliveryRun } from '../store/delivery-records.ts';
 import type { DeliveryOwner, StoredDelivery } from '../store/delivery-store.ts';
 import type { Deliveries, DeliveryParts } from './deliveries.ts';
 import { type EachRows, rowsOver } from './each-rows.ts';
@@ -214,6 +214,7 @@ export const deliveryService = (deliveries: Deliveries, parts: DeliveryParts): C
     }),
     'GET /delivery-runs/:id': async ({ caller, params: { id }, query: { from, count } }) => {
       const run = await runOf(caller, id);
+      const isOwn = (await found(caller, run.delivery)).owner === caller.user;
       const contents = await store.deliveryRuns.contents(id, from, count);
       const ids = contents.map((content) => content.id);
       const [sent, files] = [await store.deliveryRuns.parts(ids), await store.deliveryRuns.fileFacts(ids)];
@@ -224,7 +225,7 @@ export const deliveryService = (deliveries: Deliveries, parts: DeliveryParts): C
         contents: contents.map((content) => {
           const { place, label, state, said, pages, rows: read } = content;
           return withWords({
-            ...{ place, label, state, said, pages, rows: read, files: files.get(content.id) ?? [] },
+            ...{ place, label, state, said, pages, rows: read, files: isOwn ? (files.get(content.id) ?? []) : [] },
             parts: sent
               .filter((part) => part.content === content.id)
               .map(({ content: _, run: _r, target: _t, message: _m, ...part }) => withWords(part)),

@@ -1,7 +1,7 @@
 import type { ProblemValue } from '@gaveta/core/internal';
 import type { RecipeParts } from '../services/looking.ts';
 import type { RunService } from '../services/runs.ts';
-import type { StoredDeliveryRun } from '../store/delivery-run-store.ts';
+import type { StoredDeliveryRun } from '../store/delivery-records.ts';
 import type { StoredDelivery } from '../store/delivery-store.ts';
 import type { ReportThreads } from '../threads/report-threads.ts';
 import type { Channels } from './channels/channel.ts';

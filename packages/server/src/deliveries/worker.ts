@@ -1,5 +1,5 @@
 import { Caller } from '../services/call.ts';
-import type { StoredContent, StoredDeliveryRun, StoredPart, Work } from '../store/delivery-run-store.ts';
+import type { StoredContent, StoredDeliveryRun, StoredPart, Work } from '../store/delivery-records.ts';
 import type { StoredDelivery } from '../store/delivery-store.ts';
 import type { Channel } from './channels/channel.ts';
 import { rowsOver } from './each-rows.ts';
@@ -112,7 +112,7 @@ export class DeliveryWorker {
     signal: AbortSignal,
     woken: () => void,
   ): Promise<boolean> {
-    const { store, clock, limits, log } = this.parts;
+    const { store, clock, limits } = this.parts;
     if (this.apart.has(content.run) || !mayBeTogether(making.delivery, this.parts)) return false;
     this.apart.add(content.run);
     const now = clock.now();
@@ -120,11 +120,9 @@ export class DeliveryWorker {
     let left: readonly StoredContent[] = [content, ...others];
     try {
       left = await makeTogether(left, making, this.parts, signal, woken);
-    } catch (error) {
-      // Each by itself tells what is wrong with it.
-      if (!signal.aborted) log(error);
+    } finally {
+      for (const { id } of left) if (id !== content.id) await store.deliveryRuns.letGo({ kind: 'content', id });
     }
-    for (const { id } of left) if (id !== content.id) await store.deliveryRuns.letGo({ kind: 'content', id });
     return !left.some(({ id }) => id === content.id);
   }
 
@@ -196,6 +194,7 @@ export class DeliveryWorker {
     if (id === null) return;
     const failedWhole = work.kind === 'run' && (await store.deliveryRuns.get(id))?.state === 'failed';
     if (!failedWhole && !(await store.deliveryRuns.finish(id, clock.now()))) return;
+    this.apart.delete(id);
     const run = await store.deliveryRuns.get(id);
     const delivery = run && (await store.deliveries.get(run.delivery));
     if (run && delivery) await ended(run, delivery);

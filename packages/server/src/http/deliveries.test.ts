@@ -159,6 +159,17 @@ describe('each row', () => {
     }
   });
 
+  test('goes nowhere where its row gives no value, which would bring the rows of all', async () => {
+    const steps = [
+      ...EACH_REGION.steps,
+      { step: 'add', name: 'some', formula: 'IF(name = "Encosta Sul"; ""; name)', label: 'Some' },
+    ];
+    const run = await gone(await created(delivery({ each: { steps }, values: { region: { formula: 'some' } } })));
+    expect(run).toMatchObject({ state: 'partly', sent: 3, failed: 1 });
+    const failed = run.contents.find(({ state }: { state: string }) => state === 'failed');
+    expect(failed).toMatchObject({ label: 'Encosta Sul', said: { code: 'delivered-value-wrong' }, files: [] });
+  });
+
   test('goes nowhere where the person is not known, and the others get theirs', async () => {
     const steps = [
       ...EACH_REGION.steps,
@@ -324,6 +335,23 @@ describe('who', () => {
       expect((await ask(LEAD, method, `/deliveries/${id}${path}`)).status).toBe(404);
     expect((await ask(READER, 'get', '/deliveries')).status).toBe(403);
     expect((await ask(LEAD, 'get', '/outbox')).status).toBe(403);
+  });
+
+  test('reads files and kept results of others only where they are for them, also with the right “manage”', async () => {
+    const definition = delivery({ to: [{ kind: 'kept' }], name: 'The lead’s own' });
+    const run = await gone(await created(definition, LEAD), LEAD);
+    expect(run.contents[0].files).toHaveLength(1);
+    const path = `/delivery-runs/${run.id}/files/0/0`;
+    expect((await ask(LEAD, 'get', path)).status).toBe(200);
+    // They see what became of it, and not the rows.
+    expect((await ask(OFFICE, 'get', `/delivery-runs/${run.id}`)).body).toMatchObject({
+      state: 'done',
+      contents: [{ files: [] }],
+    });
+    expect((await ask(OFFICE, 'get', path)).status).toBe(404);
+    const [kept] = (await ask(LEAD, 'get', '/kept')).body;
+    for (const who of [OFFICE, READER]) expect((await ask(who, 'get', `/kept/${kept.id}`)).status).toBe(404);
+    expect((await ask(LEAD, 'delete', `/kept/${kept.id}`)).status).toBe(204);
   });
 
   test('runs as whoever saved it last, with the rows that they see', async () => {

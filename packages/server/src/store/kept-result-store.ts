@@ -1,6 +1,6 @@
 import type { GivenValue, Heading, RunState } from '@gaveta/core/internal';
 import { and, arrayOverlaps, asc, desc, eq, lt, lte, or, sql } from 'drizzle-orm';
-import type { DeliveryFile, FileFacts } from './delivery-run-store.ts';
+import type { DeliveryFile, FileFacts } from './delivery-records.ts';
 import { keptFiles, keptPages, keptPictures, keptResults } from './delivery-schema.ts';
 import type { StoreDatabase } from './opened-database.ts';
 import { principalsOf, type Viewer } from './viewer.ts';
@@ -59,8 +59,9 @@ export const createKeptResultStore = (db: StoreDatabase): KeptResultStore => {
     const { deliveryId: delivery, reportId: report, madeAt, run, ...rest } = row;
     return { ...rest, delivery, report, madeAt: madeAt.toISOString(), run: run as KeptResult['run'] };
   };
+  // Whatever else somebody may see in the library: on these pages are the rows that the owner sees.
   const isSeenBy = (viewer: Viewer) =>
-    viewer.user === null || viewer.seesAll
+    viewer.user === null
       ? undefined
       : or(eq(keptResults.owner, viewer.user), arrayOverlaps(keptResults.principals, principalsOf(viewer)));
   return {

@@ -1,5 +1,5 @@
 import type { Target, TargetKind } from '@gaveta/core/internal';
-import type { DeliveryFile, StoredPart } from '../../store/delivery-run-store.ts';
+import type { DeliveryFile, StoredPart } from '../../store/delivery-records.ts';
 
 /** Something on its way to one place. */
 export interface Sending<K extends TargetKind = TargetKind> {

@@ -231,6 +231,23 @@ const MailTarget = ({ target, report, fields, hasPeople, hasPerson, onChange }: 
   );
 };
 
+/** Somebody who was named, and can be removed. */
+const Chip = ({ words, onRemove }: { words: string; onRemove: () => void }) => {
+  const { t } = useTranslation();
+  return (
+    <span className="inline-flex max-w-full items-center rounded-full border border-rule ps-2" data-recipient>
+      <span className="truncate">{words}</span>
+      <IconButton
+        label={t('deliveries.removeRecipient', { name: words })}
+        className="size-6! flex-none"
+        onClick={onRemove}
+      >
+        <X size={12} />
+      </IconButton>
+    </span>
+  );
+};
+
 type RecipientKind = 'address' | 'user' | 'group' | 'field' | 'person';
 
 const Recipients = ({
@@ -268,20 +285,11 @@ const Recipients = ({
   return (
     <>
       {to.map((one, i) => (
-        <span
+        <Chip
           key={JSON.stringify(one)}
-          className="inline-flex max-w-full items-center rounded-full border border-rule ps-2"
-          data-recipient
-        >
-          <span className="truncate">{recipientWords(one, t)}</span>
-          <IconButton
-            label={t('deliveries.removeRecipient', { name: recipientWords(one, t) })}
-            className="size-6! flex-none"
-            onClick={() => onChange(to.filter((_, j) => j !== i))}
-          >
-            <X size={12} />
-          </IconButton>
-        </span>
+          words={recipientWords(one, t)}
+          onRemove={() => onChange(to.filter((_, j) => j !== i))}
+        />
       ))}
       <Select
         label={t('deliveries.recipientKind')}
@@ -353,16 +361,7 @@ const KeptTarget = ({
     <Row label={t('deliveries.keptFor')}>
       <span className="rounded-full border border-rule px-2">{t('deliveries.keptOwner')}</span>
       {principals.map((one) => (
-        <span key={one} className="inline-flex items-center rounded-full border border-rule ps-2">
-          {words(one)}
-          <IconButton
-            label={t('deliveries.removeRecipient', { name: words(one) })}
-            className="size-6!"
-            onClick={() => onChange(principals.filter((other) => other !== one))}
-          >
-            <X size={12} />
-          </IconButton>
-        </span>
+        <Chip key={one} words={words(one)} onRemove={() => onChange(principals.filter((other) => other !== one))} />
       ))}
       <Select
         label={t('deliveries.recipientKind')}

@@ -1,0 +1,335 @@
+import { randomUUID } from 'node:crypto';
+import type { DeliveryRunState, PartState } from '@gaveta/core/contract';
+import type { Problem } from '@gaveta/core/internal';
+import { and, asc, count, eq, inArray, isNotNull, isNull, lt, lte, min, or, sql } from 'drizzle-orm';
+import {
+  asContent,
+  type DeliveryFile,
+  type MadeContent,
+  type Message,
+  type PlannedContent,
+  type StoredContent,
+  type Work,
+} from './delivery-records.ts';
+import { deliveryContents, deliveryFiles, deliveryParts, deliveryRuns } from './delivery-schema.ts';
+import type { StoreDatabase } from './opened-database.ts';
+
+/** What of deliveries waits to be done, who does it until when, and what came of it. */
+export interface DeliveryWork {
+  /** What is to be done by a moment and nobody does, the longest waiting first. */
+  waiting(now: number, most: number): Promise<Work[]>;
+  /** When the next of it is to be done; null: nothing waits. */
+  nextTry(): Promise<number | null>;
+  /** Takes something to do, until a moment at the latest, which counts as a try; false: somebody else has it, or it is done. */
+  hold(work: Work, now: number, until: number): Promise<boolean>;
+  /** Lets go of what was not done after all. */
+  letGo(work: Work): Promise<void>;
+  /** Lets go of all that is held, where nobody can be at work. */
+  letGoAll(): Promise<void>;
+  /** Has it tried again at a moment. */
+  retry(work: Work, said: Problem, at: number): Promise<void>;
+  fail(work: Work, said: Problem): Promise<void>;
+
+  /** Writes what a run is made of, all of it or nothing; only once. */
+  plan(run: string, contents: readonly PlannedContent[], now: number): Promise<void>;
+  /** Writes the files of a content and the words of its mails by target, and lets its parts go. */
+  made(
+    content: string,
+    files: readonly DeliveryFile[],
+    facts: { pages: number; rows: number; messages: ReadonlyMap<number, Message> },
+    now: number,
+  ): Promise<void>;
+  /** As {@link made}, of several contents at once: all of it or nothing. */
+  madeSeveral(made: readonly MadeContent[], now: number): Promise<void>;
+  /** Takes all contents of a run that wait, until a moment at the latest, which counts as a try of each; in their order. */
+  holdContents(run: string, now: number, until: number): Promise<StoredContent[]>;
+  /** Notes that there is nothing to send. */
+  nothing(content: string, facts: { pages: number; rows: number }): Promise<void>;
+  sent(part: string, receipt: string, now: number): Promise<void>;
+  /** Ends a run when all of it is over; true when that was now. */
+  finish(run: string, now: number): Promise<boolean>;
+  /** Has what failed tried again; false: nothing failed. */
+  again(run: string, now: number): Promise<boolean>;
+  /** Cancels what is not done and nobody works on. */
+  cancel(run: string): Promise<void>;
+  /** Removes files that were made before a moment, and runs before another one. */
+  sweep(filesBefore: number, runsBefore: number): Promise<void>;
+}
+
+const OPEN = ['waiting', 'working'] as const;
+
+export const createDeliveryWork = (db: StoreDatabase): DeliveryWork => {
+  const TABLES = { run: deliveryRuns, content: deliveryContents, part: deliveryParts } as const;
+  return {
+    async waiting(now, most) {
+      const found: (Work & { at: Date })[] = [];
+      for (const kind of ['part', 'content', 'run'] as const) {
+        const table = TABLES[kind];
+        const rows = await db
+          .select({ id: table.id, at: table.nextTry })
+          .from(table)
+          .where(isFree(table, now))
+          .orderBy(asc(table.nextTry))
+          .limit(most);
+        found.push(...rows.map(({ id, at }) => ({ kind, id, at: at! })));
+      }
+      // What is begun is brought to its end before more is begun.
+      return found.slice(0, most).map(({ kind, id }) => ({ kind, id }));
+    },
+    async nextTry() {
+      let next: number | null = null;
+      for (const table of Object.values(TABLES)) {
+        const [row] = await db
+          .select({ at: min(sql<Date>`greatest(${table.nextTry}, ${table.heldUntil})`) })
+          .from(table)
+          .where(and(inArray(table.state, [...OPEN]), isNotNull(table.nextTry)));
+        if (!row?.at) continue;
+        const at = new Date(row.at).getTime();
+        if (next === null || at < next) next = at;
+      }
+      return next;
+    },
+    async hold({ kind, id }, now, until) {
+      const table = TABLES[kind];
+      const held = await db
+        .update(table)
+        .set({ heldUntil: new Date(until), state: 'working', tries: sql`${table.tries} + 1` })
+        .where(and(eq(table.id, id), isFree(table, now)))
+        .returning({ id: table.id });
+      if (held.length > 0 && kind === 'run')
+        await db
+          .update(deliveryRuns)
+          .set({ begunAt: new Date(now) })
+          .where(and(eq(deliveryRuns.id, id), isNull(deliveryRuns.begunAt)));
+      return held.length > 0;
+    },
+    async letGo({ kind, id }) {
+      const table = TABLES[kind];
+      await db.update(table).set({ heldUntil: null }).where(eq(table.id, id));
+    },
+    async letGoAll() {
+      for (const table of Object.values(TABLES))
+        await db.update(table).set({ heldUntil: null }).where(isNotNull(table.heldUntil));
+    },
+    async retry({ kind, id }, said, at) {
+      const table = TABLES[kind];
+      await db
+        .update(table)
+        .set({ state: 'waiting', said, nextTry: new Date(at), heldUntil: null })
+        .where(and(eq(table.id, id), inArray(table.state, [...OPEN])));
+    },
+    async fail({ kind, id }, said) {
+      const table = TABLES[kind];
+      const failed = { state: 'failed' as const, said, nextTry: null, heldUntil: null };
+      await db.transaction(async (transaction) => {
+        const isOpen = and(eq(table.id, id), inArray(table.state, [...OPEN]));
+        if (kind === 'run')
+          await transaction
+            .update(deliveryRuns)
+            .set({ ...failed, endedAt: new Date() })
+            .where(isOpen);
+        else await transaction.update(table).set(failed).where(isOpen);
+        // What cannot be made goes nowhere.
+        if (kind === 'content')
+          await transaction
+            .update(deliveryParts)
+            .set({ state: 'failed', said, nextTry: null })
+            .where(and(eq(deliveryParts.contentId, id), inArray(deliveryParts.state, [...OPEN])));
+      });
+    },
+
+    async plan(run, contents, now) {
+      await db.transaction(async (transaction) => {
+        const [own] = await transaction
+          .update(deliveryRuns)
+          .set({ nextTry: null, heldUntil: null, said: null })
+          .where(and(eq(deliveryRuns.id, run), eq(deliveryRuns.state, 'working')))
+          .returning({ id: deliveryRuns.id });
+        const [there] = await transaction
+          .select({ count: count() })
+          .from(deliveryContents)
+          .where(eq(deliveryContents.runId, run));
+        if (!own || (there?.count ?? 0) > 0) return;
+        for (const [from, some] of chunks(contents)) {
+          const rows = some.map(({ parts: _, said = null, ...content }, i) => ({
+            ...{ id: randomUUID(), runId: run, place: from + i, ...content, said },
+            ...(said === null ? { nextTry: new Date(now) } : { state: 'failed' as const }),
+          }));
+          await transaction.insert(deliveryContents).values(rows);
+          const parts = some.flatMap((content, i) =>
+            content.parts.map((part) => {
+              const { id: contentId } = rows[i]!;
+              const said = rows[i]!.said ?? part.said ?? null;
+              const begun = said === null ? {} : { state: 'failed' as const, said };
+              return { id: randomUUID(), runId: run, contentId, ...part, ...begun };
+            }),
+          );
+          for (const [, few] of chunks(parts)) await transaction.insert(deliveryParts).values(few);
+        }
+      });
+    },
+    made: (content, files, facts, now) =>
+      db.transaction((transaction) => writeMade(transaction, { content, files, ...facts }, now)),
+    madeSeveral: (made, now) =>
+      db.transaction(async (transaction) => {
+        for (const one of made) await writeMade(transaction, one, now);
+      }),
+    async holdContents(run, now, until) {
+      const rows = await db
+        .update(deliveryContents)
+        .set({ heldUntil: new Date(until), state: 'working', tries: sql`${deliveryContents.tries} + 1` })
+        .where(and(eq(deliveryContents.runId, run), isFree(deliveryContents, now)))
+        .returning();
+      return rows.map(asContent).sort((a, b) => a.place - b.place);
+    },
+    async nothing(content, { pages, rows }) {
+      await db.transaction(async (transaction) => {
+        await transaction
+          .update(deliveryContents)
+          .set({ state: 'nothing', pages, rows, nextTry: null, heldUntil: null })
+          .where(and(eq(deliveryContents.id, content), eq(deliveryContents.state, 'working')));
+        await transaction
+          .update(deliveryParts)
+          .set({ state: 'nothing' })
+          .where(and(eq(deliveryParts.contentId, content), eq(deliveryParts.state, 'waiting')));
+      });
+    },
+    async sent(part, receipt, now) {
+      await db
+        .update(deliveryParts)
+        .set({ state: 'done', receipt, said: null, sentAt: new Date(now), nextTry: null, heldUntil: null })
+        .where(eq(deliveryParts.id, part));
+    },
+    async finish(run, now) {
+      const isOpen = (table: typeof deliveryContents | typeof deliveryParts) =>
+        db
+          .select({ id: table.id })
+          .from(table)
+          .where(and(eq(table.runId, run), inArray(table.state, [...OPEN])))
+          .limit(1);
+      if ((await isOpen(deliveryParts)).length + (await isOpen(deliveryContents)).length > 0) return false;
+      const stateOf = (table: typeof deliveryContents | typeof deliveryParts) =>
+        db.select({ state: table.state, count: count() }).from(table).where(eq(table.runId, run)).groupBy(table.state);
+      const [contents, parts] = [await stateOf(deliveryContents), await stateOf(deliveryParts)];
+      const many = (rows: readonly { state: PartState; count: number }[], ...states: PartState[]): number =>
+        rows.reduce((sum, { state, count: own }) => sum + (states.includes(state) ? own : 0), 0);
+      if (many(contents, ...OPEN) + many(parts, ...OPEN) > 0) return false;
+      const [sent, failed, cancelled] = [
+        many(parts, 'done'),
+        many(parts, 'failed') + many(contents, 'failed'),
+        many(parts, 'cancelled'),
+      ];
+      const state: DeliveryRunState =
+        failed > 0 ? (sent > 0 ? 'partly' : 'failed') : cancelled > 0 ? 'cancelled' : sent > 0 ? 'done' : 'nothing';
+      const ended = await db
+        .update(deliveryRuns)
+        .set({ state, endedAt: new Date(now), nextTry: null, heldUntil: null })
+        .where(and(eq(deliveryRuns.id, run), eq(deliveryRuns.state, 'working'), isNull(deliveryRuns.nextTry)))
+        .returning({ id: deliveryRuns.id });
+      return ended.length > 0;
+    },
+    again: (run, now) =>
+      db.transaction(async (transaction) => {
+        const anew = { state: 'waiting' as const, nextTry: new Date(now), heldUntil: null, tries: 1 };
+        const failedOf = (table: typeof deliveryContents | typeof deliveryParts) =>
+          and(eq(table.runId, run), eq(table.state, 'failed'));
+        // A run that failed as a whole is planned again; a content that was not made is made again, and its parts wait for it.
+        const whole = await transaction
+          .update(deliveryRuns)
+          .set({ ...anew, endedAt: null })
+          .where(
+            and(
+              eq(deliveryRuns.id, run),
+              eq(deliveryRuns.state, 'failed'),
+              sql`not exists (select 1 from ${deliveryContents} c where c.run_id = ${run})`,
+            ),
+          )
+          .returning({ id: deliveryRuns.id });
+        if (whole.length > 0) return true;
+        const contents = await transaction
+          .update(deliveryContents)
+          .set(anew)
+          .where(failedOf(deliveryContents))
+          .returning({ id: deliveryContents.id });
+        const made = contents.map(({ id }) => id);
+        if (made.length > 0)
+          await transaction
+            .update(deliveryParts)
+            .set({ ...anew, nextTry: null })
+            .where(and(failedOf(deliveryParts), inArray(deliveryParts.contentId, made)));
+        const parts = await transaction
+          .update(deliveryParts)
+          .set(anew)
+          .where(failedOf(deliveryParts))
+          .returning({ id: deliveryParts.id });
+        if (made.length + parts.length === 0) return false;
+        await transaction
+          .update(deliveryRuns)
+          .set({ state: 'working', endedAt: null, nextTry: null })
+          .where(eq(deliveryRuns.id, run));
+        return true;
+      }),
+    async cancel(run) {
+      const off = { state: 'cancelled' as const, nextTry: null };
+      await db.transaction(async (transaction) => {
+        for (const table of [deliveryContents, deliveryParts])
+          await transaction
+            .update(table)
+            .set(off)
+            .where(and(eq(table.runId, run), eq(table.state, 'waiting')));
+        await transaction
+          .update(deliveryRuns)
+          .set({ ...off, endedAt: new Date() })
+          .where(and(eq(deliveryRuns.id, run), eq(deliveryRuns.state, 'waiting')));
+      });
+    },
+    async sweep(filesBefore, runsBefore) {
+      await db.execute(sql`
+        delete from ${deliveryFiles} f using ${deliveryContents} c, ${deliveryRuns} r
+        where f.content_id = c.id and c.run_id = r.id and r.ended_at < ${new Date(filesBefore).toISOString()}::timestamptz`);
+      await db.delete(deliveryRuns).where(lt(deliveryRuns.endedAt, new Date(runsBefore)));
+    },
+  };
+};
+
+type Transaction = Parameters<Parameters<StoreDatabase['transaction']>[0]>[0];
+
+/** Writes what was made of a content, unless somebody else did, and lets its parts go. */
+const writeMade = async (
+  transaction: Transaction,
+  { content, files, pages, rows, messages }: MadeContent,
+  now: number,
+): Promise<void> => {
+  const [own] = await transaction
+    .update(deliveryContents)
+    .set({ state: 'done', pages, rows, said: null, nextTry: null, heldUntil: null })
+    .where(and(eq(deliveryContents.id, content), eq(deliveryContents.state, 'working')))
+    .returning({ id: deliveryContents.id });
+  if (!own) return;
+  const written = files.map(({ name, mime, bytes }, place) => ({
+    ...{ contentId: content, place, name, mime, size: bytes.byteLength, bytes },
+  }));
+  if (written.length > 0) await transaction.insert(deliveryFiles).values(written);
+  const isOpen = and(eq(deliveryParts.contentId, content), eq(deliveryParts.state, 'waiting'));
+  for (const [target, message] of messages)
+    await transaction
+      .update(deliveryParts)
+      .set({ message })
+      .where(and(isOpen, eq(deliveryParts.target, target)));
+  await transaction
+    .update(deliveryParts)
+    .set({ nextTry: new Date(now) })
+    .where(isOpen);
+};
+
+/** What is to be done by a moment, and nobody works on. */
+const isFree = (table: typeof deliveryRuns | typeof deliveryContents | typeof deliveryParts, now: number) =>
+  and(
+    inArray(table.state, [...OPEN]),
+    lte(table.nextTry, new Date(now)),
+    or(isNull(table.heldUntil), lt(table.heldUntil, new Date(now))),
+  )!;
+
+/** Some at a time, so that a statement does not grow without end, each with its place. */
+const chunks = <T>(all: readonly T[], size = 200): [number, T[]][] =>
+  Array.from({ length: Math.ceil(all.length / size) }, (_, i) => [i * size, all.slice(i * size, (i + 1) * size)]);
