@@ -1,4 +1,4 @@
-import type { Font as FontkitFont } from 'fontkit';
+import { create, type Font as FontkitFont } from 'fontkit';
 import PDFDocument from 'pdfkit';
 
 /** The parts of PDFKit's inner objects that writing content streams directly needs; its published types leave them out. */
@@ -53,8 +53,7 @@ export interface KitDocument extends NodeJS.ReadableStream {
   _font: KitFont;
   ref(data?: Record<string, unknown>): KitReference;
   addPage(options: { size: [number, number]; margin: number }): void;
-  registerFont(name: string, data: Uint8Array): void;
-  font(name: string): void;
+  font(source: FontkitFont, name: string): void;
   openImage(data: Buffer): KitImage;
   outline: KitOutline;
   addNamedDestination(name: string, kind: 'XYZ', x: number, y: number, zoom: null): void;
@@ -97,6 +96,8 @@ export interface KitOptions {
 export const openDocument = ({ info, language: lang, lock, isArchive }: KitOptions): KitDocument =>
   new PDFDocument({
     autoFirstPage: false,
+    // It would read one that nothing is written in.
+    font: null as unknown as string,
     compress: true,
     info,
     lang,
@@ -119,3 +120,15 @@ export const openDocument = ({ info, language: lang, lock, isArchive }: KitOptio
         }
       : {}),
   }) as unknown as KitDocument;
+
+const opened = new WeakMap<Uint8Array, FontkitFont>();
+
+/** A font as PDFKit takes it, read once for all documents: reading it takes longer than a page does. */
+export const fontOf = (data: Uint8Array): FontkitFont => {
+  let font = opened.get(data);
+  if (!font) {
+    font = create(data as Buffer) as FontkitFont;
+    opened.set(data, font);
+  }
+  return font;
+};

@@ -8,7 +8,7 @@ import type { PageWriter, PictureFiles } from '../writer.ts';
 import { attach } from './attached.ts';
 import { contentOf, type Ink } from './content.ts';
 import { Face } from './face.ts';
-import { type KitDocument, type KitReference, openDocument, type PdfLock } from './kit.ts';
+import { fontOf, type KitDocument, type KitReference, openDocument, type PdfLock } from './kit.ts';
 import { PageLabels } from './labels.ts';
 import { metadataOf, PRODUCER } from './metadata.ts';
 import { Navigation } from './navigation.ts';
@@ -297,8 +297,7 @@ class PdfWriter implements PageWriter, Ink {
     let face = this.faces.get(key);
     if (!face) {
       const font = this.book.byKey(key);
-      this.document.registerFont(key, font.file.data);
-      this.document.font(key);
+      this.document.font(fontOf(font.file.data), key);
       const kit = this.document._font;
       face = new Face(kit, (text) => font.shape(text));
       this.fonts[kit.id] = kit.ref();

@@ -13,6 +13,7 @@ import { GRACE } from '../runs/run-request.ts';
 import type { MadeContent, StoredContent } from '../store/delivery-records.ts';
 import type { MadePart } from '../threads/job.ts';
 import { decodedRow } from './each-rows.ts';
+import type { MadeFiles } from './made-files.ts';
 import { factsOf, type Making, wordsOf } from './make-content.ts';
 import { NotDelivered } from './outcome.ts';
 import type { WorkerParts } from './worker-parts.ts';
@@ -20,7 +21,7 @@ import type { WorkerParts } from './worker-parts.ts';
 /** Contents from which on their rows are read together. */
 const FEWEST = 5;
 /** Written to the store at once. */
-const MOST_WRITTEN = 25;
+const MOST_WRITTEN = 50;
 const MOST_BYTES = 4_000_000;
 
 /** Formulas whose values depend on the row, and the values that do not, by parameter. */
@@ -62,7 +63,7 @@ export const mayBeTogether = ({ each, to, files, zip }: Delivery, { gate, servic
 export const makeTogether = async (
   contents: readonly StoredContent[],
   making: Making,
-  parts: WorkerParts,
+  parts: WorkerParts & { files: MadeFiles },
   signal: AbortSignal,
   woken: () => void,
 ): Promise<readonly StoredContent[]> => {
@@ -79,11 +80,20 @@ export const makeTogether = async (
   const wanted = Array.from({ length: last + 1 }, (_, place) => byPlace.get(place)?.values ?? null);
   const waiting: MadeContent[] = [];
   let bytes = 0;
+  let written: Promise<void> = Promise.resolve();
+  /** Writes what waits while more is made, some at a time. */
   const flush = async (): Promise<void> => {
-    if (waiting.length === 0) return;
-    await store.deliveryRuns.madeSeveral(waiting.splice(0), clock.now());
+    const made = waiting.splice(0);
     bytes = 0;
-    woken();
+    await written;
+    if (made.length === 0) return;
+    written = (async () => {
+      await store.deliveryRuns.made(made, clock.now());
+      for (const { content, files } of made) parts.files.keep(content, files);
+      woken();
+    })();
+    // Whoever waits for it next hears of it.
+    written.catch(() => {});
   };
   const done = new Set<StoredContent>();
   const take = async (made: MadePart): Promise<void> => {
@@ -116,6 +126,7 @@ export const makeTogether = async (
     await request.close?.().catch(() => {});
   }
   await flush();
+  await written;
   return contents.filter((content) => !done.has(content));
 };
 

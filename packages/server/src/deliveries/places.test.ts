@@ -81,11 +81,11 @@ test('a queue does a few things at once, each once while it waits, and ends what
   const queue = new ProcessQueue();
   const begun: string[] = [];
   const ends: (() => void)[] = [];
-  await queue.start(({ id }) => {
-    begun.push(id);
+  await queue.start(({ run }) => {
+    begun.push(run);
     return new Promise((resolve) => ends.push(resolve));
   });
-  for (const id of ['a', 'b', 'c', 'd', 'e', 'e', 'a']) await queue.put({ kind: 'part', id });
+  for (const run of ['a', 'b', 'c', 'd', 'e', 'e', 'a']) await queue.put({ kind: 'send', run });
   expect(begun).toEqual(['a', 'b', 'c', 'd']);
   ends[1]!();
   await expect.poll(() => begun).toEqual(['a', 'b', 'c', 'd', 'e']);
@@ -93,7 +93,7 @@ test('a queue does a few things at once, each once while it waits, and ends what
   const closed = queue.close().then(() => {
     isClosed = true;
   });
-  await queue.put({ kind: 'part', id: 'f' });
+  await queue.put({ kind: 'send', run: 'f' });
   expect(isClosed).toBe(false);
   for (const end of ends) end();
   await closed;

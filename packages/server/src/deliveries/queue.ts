@@ -16,7 +16,7 @@ export interface WorkQueue {
 /** Done at once by one process. */
 export const AT_ONCE = 4;
 
-export const keyOf = ({ kind, id }: Work): string => `${kind} ${id}`;
+export const keyOf = ({ kind, run }: Work): string => `${kind} ${run}`;
 
 /** The queue of one process, in its memory. */
 export class ProcessQueue implements WorkQueue {

@@ -72,8 +72,14 @@ export interface FileFacts {
   size: number;
 }
 
-/** Something that waits to be done, and is held by whoever does it. */
+/** What is to be done for a run: tell what it is made of, make its contents, or send its parts. */
 export interface Work {
+  kind: 'plan' | 'make' | 'send';
+  run: string;
+}
+
+/** Something that waits to be done, and is held by whoever does it. */
+export interface Item {
   kind: 'run' | 'content' | 'part';
   id: string;
 }

@@ -1,14 +1,16 @@
 import { randomUUID } from 'node:crypto';
 import type { DeliveryRunState, PartState } from '@gaveta/core/contract';
 import type { Problem } from '@gaveta/core/internal';
-import { and, asc, count, eq, inArray, isNotNull, isNull, lt, lte, min, or, sql } from 'drizzle-orm';
+import { and, asc, count, eq, inArray, isNotNull, isNull, lt, lte, or, sql } from 'drizzle-orm';
+import { unionAll } from 'drizzle-orm/pg-core';
 import {
   asContent,
-  type DeliveryFile,
+  asPart,
+  type Item,
   type MadeContent,
-  type Message,
   type PlannedContent,
   type StoredContent,
+  type StoredPart,
   type Work,
 } from './delivery-records.ts';
 import { deliveryContents, deliveryFiles, deliveryParts, deliveryRuns } from './delivery-schema.ts';
@@ -16,36 +18,32 @@ import type { StoreDatabase } from './opened-database.ts';
 
 /** What of deliveries waits to be done, who does it until when, and what came of it. */
 export interface DeliveryWork {
-  /** What is to be done by a moment and nobody does, the longest waiting first. */
+  /** What is to be done by a moment and nobody does: first what is begun, and then the longest waiting. */
   waiting(now: number, most: number): Promise<Work[]>;
   /** When the next of it is to be done; null: nothing waits. */
   nextTry(): Promise<number | null>;
-  /** Takes something to do, until a moment at the latest, which counts as a try; false: somebody else has it, or it is done. */
-  hold(work: Work, now: number, until: number): Promise<boolean>;
-  /** Lets go of what was not done after all. */
-  letGo(work: Work): Promise<void>;
+  /** Takes a run that is to be planned, until a moment at the latest, which counts as a try; false: somebody else has it, or it is done. */
+  holdRun(run: string, now: number, until: number): Promise<boolean>;
+  /** Takes contents of a run that wait, some at most, as {@link holdRun} does; in their order. */
+  holdContents(run: string, most: number, now: number, until: number): Promise<StoredContent[]>;
+  /** Takes parts of a run that wait, some at most, as {@link holdRun} does. */
+  holdParts(run: string, most: number, now: number, until: number): Promise<StoredPart[]>;
+  /** Lets go of what was not done after all, which was no try. */
+  letGo(items: readonly Item[]): Promise<void>;
   /** Lets go of all that is held, where nobody can be at work. */
   letGoAll(): Promise<void>;
   /** Has it tried again at a moment. */
-  retry(work: Work, said: Problem, at: number): Promise<void>;
-  fail(work: Work, said: Problem): Promise<void>;
+  retry(item: Item, said: Problem, at: number): Promise<void>;
+  fail(item: Item, said: Problem): Promise<void>;
 
   /** Writes what a run is made of, all of it or nothing; only once. */
   plan(run: string, contents: readonly PlannedContent[], now: number): Promise<void>;
-  /** Writes the files of a content and the words of its mails by target, and lets its parts go. */
-  made(
-    content: string,
-    files: readonly DeliveryFile[],
-    facts: { pages: number; rows: number; messages: ReadonlyMap<number, Message> },
-    now: number,
-  ): Promise<void>;
-  /** As {@link made}, of several contents at once: all of it or nothing. */
-  madeSeveral(made: readonly MadeContent[], now: number): Promise<void>;
-  /** Takes all contents of a run that wait, until a moment at the latest, which counts as a try of each; in their order. */
-  holdContents(run: string, now: number, until: number): Promise<StoredContent[]>;
+  /** Writes the files of contents and the words of their mails by target, all of it or nothing, and lets their parts go. */
+  made(made: readonly MadeContent[], now: number): Promise<void>;
   /** Notes that there is nothing to send. */
   nothing(content: string, facts: { pages: number; rows: number }): Promise<void>;
-  sent(part: string, receipt: string, now: number): Promise<void>;
+  /** Notes that parts arrived, each with what its receiver answered. */
+  sent(parts: readonly { id: string; receipt: string }[], now: number): Promise<void>;
   /** Ends a run when all of it is over; true when that was now. */
   finish(run: string, now: number): Promise<boolean>;
   /** Has what failed tried again; false: nothing failed. */
@@ -56,56 +54,93 @@ export interface DeliveryWork {
   sweep(filesBefore: number, runsBefore: number): Promise<void>;
 }
 
+type AnyTable = typeof deliveryRuns | typeof deliveryContents | typeof deliveryParts;
+
 const OPEN = ['waiting', 'working'] as const;
 
 export const createDeliveryWork = (db: StoreDatabase): DeliveryWork => {
   const TABLES = { run: deliveryRuns, content: deliveryContents, part: deliveryParts } as const;
   return {
     async waiting(now, most) {
-      const found: (Work & { at: Date })[] = [];
-      for (const kind of ['part', 'content', 'run'] as const) {
-        const table = TABLES[kind];
-        const rows = await db
-          .select({ id: table.id, at: table.nextTry })
+      const at = (table: AnyTable) => sql<string>`min(${table.nextTry})`.as('at');
+      const of = (kind: Work['kind'], rank: number, run: typeof deliveryRuns.id, table: AnyTable) =>
+        db
+          .select({
+            kind: sql<Work['kind']>`${kind}::text`.as('kind'),
+            rank: sql<number>`${rank}::int`.as('rank'),
+            run,
+            at: at(table),
+          })
           .from(table)
           .where(isFree(table, now))
-          .orderBy(asc(table.nextTry))
-          .limit(most);
-        found.push(...rows.map(({ id, at }) => ({ kind, id, at: at! })));
-      }
-      // What is begun is brought to its end before more is begun.
-      return found.slice(0, most).map(({ kind, id }) => ({ kind, id }));
+          .groupBy(run);
+      const found = await unionAll(
+        of('send', 1, deliveryParts.runId as never, deliveryParts),
+        of('make', 2, deliveryContents.runId as never, deliveryContents),
+        of('plan', 3, deliveryRuns.id, deliveryRuns),
+      )
+        .orderBy(sql`rank`, sql`at`)
+        .limit(most);
+      return found.map(({ kind, run }) => ({ kind, run }));
     },
     async nextTry() {
-      let next: number | null = null;
-      for (const table of Object.values(TABLES)) {
-        const [row] = await db
-          .select({ at: min(sql<Date>`greatest(${table.nextTry}, ${table.heldUntil})`) })
+      const next = (table: AnyTable) =>
+        db
+          .select({ at: sql<string | Date | null>`min(greatest(${table.nextTry}, ${table.heldUntil}))`.as('at') })
           .from(table)
           .where(and(inArray(table.state, [...OPEN]), isNotNull(table.nextTry)));
-        if (!row?.at) continue;
-        const at = new Date(row.at).getTime();
-        if (next === null || at < next) next = at;
-      }
-      return next;
+      const found = await unionAll(next(deliveryParts), next(deliveryContents), next(deliveryRuns));
+      const moments = found.flatMap(({ at }) => (at === null ? [] : [new Date(at).getTime()]));
+      return moments.length === 0 ? null : Math.min(...moments);
     },
-    async hold({ kind, id }, now, until) {
-      const table = TABLES[kind];
+    async holdRun(run, now, until) {
       const held = await db
-        .update(table)
-        .set({ heldUntil: new Date(until), state: 'working', tries: sql`${table.tries} + 1` })
-        .where(and(eq(table.id, id), isFree(table, now)))
-        .returning({ id: table.id });
-      if (held.length > 0 && kind === 'run')
-        await db
-          .update(deliveryRuns)
-          .set({ begunAt: new Date(now) })
-          .where(and(eq(deliveryRuns.id, id), isNull(deliveryRuns.begunAt)));
+        .update(deliveryRuns)
+        .set({
+          ...{ heldUntil: new Date(until), state: 'working', tries: sql`${deliveryRuns.tries} + 1` },
+          begunAt: sql`coalesce(${deliveryRuns.begunAt}, ${new Date(now).toISOString()}::timestamptz)`,
+        })
+        .where(and(eq(deliveryRuns.id, run), isFree(deliveryRuns, now)))
+        .returning({ id: deliveryRuns.id });
       return held.length > 0;
     },
-    async letGo({ kind, id }) {
-      const table = TABLES[kind];
-      await db.update(table).set({ heldUntil: null }).where(eq(table.id, id));
+    async holdContents(run, most, now, until) {
+      const free = db
+        .select({ id: deliveryContents.id })
+        .from(deliveryContents)
+        .where(and(eq(deliveryContents.runId, run), isFree(deliveryContents, now)))
+        .orderBy(asc(deliveryContents.place))
+        .limit(most)
+        .for('update', { skipLocked: true });
+      const rows = await db
+        .update(deliveryContents)
+        .set({ heldUntil: new Date(until), state: 'working', tries: sql`${deliveryContents.tries} + 1` })
+        .where(inArray(deliveryContents.id, free))
+        .returning();
+      return rows.map(asContent).sort((a, b) => a.place - b.place);
+    },
+    async holdParts(run, most, now, until) {
+      const free = db
+        .select({ id: deliveryParts.id })
+        .from(deliveryParts)
+        .where(and(eq(deliveryParts.runId, run), isFree(deliveryParts, now)))
+        .orderBy(asc(deliveryParts.nextTry))
+        .limit(most)
+        .for('update', { skipLocked: true });
+      const rows = await db
+        .update(deliveryParts)
+        .set({ heldUntil: new Date(until), state: 'working', tries: sql`${deliveryParts.tries} + 1` })
+        .where(inArray(deliveryParts.id, free))
+        .returning();
+      return rows.map(asPart);
+    },
+    async letGo(items) {
+      for (const kind of ['run', 'content', 'part'] as const) {
+        const ids = items.filter((item) => item.kind === kind).map(({ id }) => id);
+        const table = TABLES[kind];
+        const free = { heldUntil: null, tries: sql`greatest(${table.tries} - 1, 0)` };
+        if (ids.length > 0) await db.update(table).set(free).where(inArray(table.id, ids));
+      }
     },
     async letGoAll() {
       for (const table of Object.values(TABLES))
@@ -168,20 +203,7 @@ export const createDeliveryWork = (db: StoreDatabase): DeliveryWork => {
         }
       });
     },
-    made: (content, files, facts, now) =>
-      db.transaction((transaction) => writeMade(transaction, { content, files, ...facts }, now)),
-    madeSeveral: (made, now) =>
-      db.transaction(async (transaction) => {
-        for (const one of made) await writeMade(transaction, one, now);
-      }),
-    async holdContents(run, now, until) {
-      const rows = await db
-        .update(deliveryContents)
-        .set({ heldUntil: new Date(until), state: 'working', tries: sql`${deliveryContents.tries} + 1` })
-        .where(and(eq(deliveryContents.runId, run), isFree(deliveryContents, now)))
-        .returning();
-      return rows.map(asContent).sort((a, b) => a.place - b.place);
-    },
+    made: (made, now) => db.transaction((transaction) => writeMade(transaction, made, now)),
     async nothing(content, { pages, rows }) {
       await db.transaction(async (transaction) => {
         await transaction
@@ -194,11 +216,18 @@ export const createDeliveryWork = (db: StoreDatabase): DeliveryWork => {
           .where(and(eq(deliveryParts.contentId, content), eq(deliveryParts.state, 'waiting')));
       });
     },
-    async sent(part, receipt, now) {
+    async sent(parts, now) {
+      if (parts.length === 0) return;
+      const ids = parts.map(({ id }) => id);
+      const receipts = parts.map(({ receipt }) => receipt);
       await db
         .update(deliveryParts)
-        .set({ state: 'done', receipt, said: null, sentAt: new Date(now), nextTry: null, heldUntil: null })
-        .where(eq(deliveryParts.id, part));
+        .set({
+          ...{ state: 'done', receipt: sql`given.receipt`, sentAt: new Date(now) },
+          ...{ said: null, nextTry: null, heldUntil: null },
+        })
+        .from(sql`unnest(${sql.param(ids)}::text[], ${sql.param(receipts)}::text[]) as given (id, receipt)`)
+        .where(sql`${deliveryParts.id} = given.id`);
     },
     async finish(run, now) {
       const isOpen = (table: typeof deliveryContents | typeof deliveryParts) =>
@@ -294,28 +323,39 @@ export const createDeliveryWork = (db: StoreDatabase): DeliveryWork => {
 
 type Transaction = Parameters<Parameters<StoreDatabase['transaction']>[0]>[0];
 
-/** Writes what was made of a content, unless somebody else did, and lets its parts go. */
-const writeMade = async (
-  transaction: Transaction,
-  { content, files, pages, rows, messages }: MadeContent,
-  now: number,
-): Promise<void> => {
-  const [own] = await transaction
+/** Writes what was made of contents, unless somebody else did, and lets their parts go. */
+const writeMade = async (transaction: Transaction, made: readonly MadeContent[], now: number): Promise<void> => {
+  const ids = made.map(({ content }) => content);
+  const given = sql`unnest(${sql.param(ids)}::text[], ${sql.param(made.map(({ pages }) => pages))}::int[],
+    ${sql.param(made.map(({ rows }) => rows))}::int[]) as given (id, pages, rows)`;
+  const own = await transaction
     .update(deliveryContents)
-    .set({ state: 'done', pages, rows, said: null, nextTry: null, heldUntil: null })
-    .where(and(eq(deliveryContents.id, content), eq(deliveryContents.state, 'working')))
+    .set({
+      ...{ state: 'done', pages: sql`given.pages`, rows: sql`given.rows` },
+      ...{ said: null, nextTry: null, heldUntil: null },
+    })
+    .from(given)
+    .where(and(sql`${deliveryContents.id} = given.id`, eq(deliveryContents.state, 'working')))
     .returning({ id: deliveryContents.id });
-  if (!own) return;
-  const written = files.map(({ name, mime, bytes }, place) => ({
-    ...{ contentId: content, place, name, mime, size: bytes.byteLength, bytes },
-  }));
-  if (written.length > 0) await transaction.insert(deliveryFiles).values(written);
-  const isOpen = and(eq(deliveryParts.contentId, content), eq(deliveryParts.state, 'waiting'));
-  for (const [target, message] of messages)
-    await transaction
-      .update(deliveryParts)
-      .set({ message })
-      .where(and(isOpen, eq(deliveryParts.target, target)));
+  const taken = new Set(own.map(({ id }) => id));
+  const written = made.filter(({ content }) => taken.has(content));
+  if (written.length === 0) return;
+  const files = written.flatMap(({ content: contentId, files }) =>
+    files.map(({ name, mime, bytes }, place) => ({ contentId, place, name, mime, size: bytes.byteLength, bytes })),
+  );
+  if (files.length > 0) await transaction.insert(deliveryFiles).values(files);
+  const isOpen = and(inArray(deliveryParts.contentId, [...taken]), eq(deliveryParts.state, 'waiting'));
+  const messages = written.flatMap(({ content, messages }) =>
+    [...messages].map(([target, message]) => ({ content, target, message: JSON.stringify(message) })),
+  );
+  if (messages.length > 0)
+    await transaction.execute(sql`
+      update ${deliveryParts} set message = given.message::jsonb
+      from unnest(${sql.param(messages.map(({ content }) => content))}::text[],
+        ${sql.param(messages.map(({ target }) => target))}::int[],
+        ${sql.param(messages.map(({ message }) => message))}::text[]) as given (content, target, message)
+      where ${deliveryParts.contentId} = given.content and ${deliveryParts.target} = given.target
+        and ${deliveryParts.state} = 'waiting'`);
   await transaction
     .update(deliveryParts)
     .set({ nextTry: new Date(now) })
@@ -323,7 +363,7 @@ const writeMade = async (
 };
 
 /** What is to be done by a moment, and nobody works on. */
-const isFree = (table: typeof deliveryRuns | typeof deliveryContents | typeof deliveryParts, now: number) =>
+const isFree = (table: AnyTable, now: number) =>
   and(
     inArray(table.state, [...OPEN]),
     lte(table.nextTry, new Date(now)),

@@ -22,6 +22,9 @@ import type { MadePart, PartCalls, PartsTask, ReportJob } from './job.ts';
 /** Bytes of the rows of one part that are held. */
 const MOST_HELD = 64 * 1024 * 1024;
 
+/** Parts that are on their way to whoever keeps them. */
+const AT_ONCE = 32;
+
 interface Making {
   job: ReportJob;
   context: PlanContext;
@@ -41,23 +44,51 @@ export const makeParts = async (task: PartsTask, making: Making): Promise<number
   const opened = await open(split);
   const rows = new SplitRows(split, opened.source, MOST_HELD);
   let place = 0;
+  const handed = new Handing(part);
   try {
     for (; place < task.parts.length; place++) {
       const next = await rows.next();
       const wanted = task.parts[place];
-      if (!next || (wanted && !isExpected(split, next, wanted, job))) return place;
-      if (wanted) await part(await madePart(task, { place, wanted }, split, next, making));
+      if (!next || (wanted && !isExpected(split, next, wanted, job))) break;
+      if (wanted) await handed.add(await madePart(task, { place, wanted }, split, next, making));
     }
+    await handed.all();
     return place;
   } catch (error) {
+    if (!(error instanceof PartTooLarge)) throw error;
     // It is read by itself.
-    if (error instanceof PartTooLarge) return place;
-    throw error;
+    await handed.all();
+    return place;
   } finally {
     rows.close();
     await opened.close?.();
   }
 };
+
+/** Parts that are handed over while others are made. */
+class Handing {
+  private readonly running = new Set<Promise<void>>();
+  private failure: unknown = null;
+
+  constructor(private readonly part: PartCalls['part']) {}
+
+  async add(made: MadePart): Promise<void> {
+    const running: Promise<void> = this.part(made)
+      .catch((error: unknown) => {
+        this.failure ??= error;
+      })
+      .finally(() => this.running.delete(running));
+    this.running.add(running);
+    while (this.running.size >= AT_ONCE) await Promise.race(this.running);
+    if (this.failure) throw this.failure;
+  }
+
+  /** Waits until all are taken. */
+  async all(): Promise<void> {
+    await Promise.all(this.running);
+    if (this.failure) throw this.failure;
+  }
+}
 
 /** Whether a row gives the values that its part is expected to be read with: rows may have changed since they were told. */
 const isExpected = (split: Split, { row }: PartRows, expected: GivenParameters, job: ReportJob): boolean => {

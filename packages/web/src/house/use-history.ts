@@ -8,7 +8,7 @@ export const useHistory = <T>(start: T) => {
     now: history.now,
     canUndo: history.past.length > 0,
     canRedo: history.future.length > 0,
-    set: (next: T): void => setHistory((before) => changed(before, next)),
+    set: (next: T): void => setHistory((before) => changed(before, next, performance.now())),
     undo: (): void => setHistory(undone),
     redo: (): void => setHistory(redone),
   };

@@ -38,7 +38,7 @@ export const addressChannel = (addresses: Readonly<Record<string, AddressOptions
         body,
         signal: patience,
         redirect: 'error',
-      }).catch((error: unknown) => {
+      }).catch(() => {
         signal.throwIfAborted();
         throw notSent(
           patience.aborted ? 'the address did not answer in time.' : 'the address cannot be reached.',

@@ -13,6 +13,8 @@ export interface Sending<K extends TargetKind = TargetKind> {
 
 /** A way to send files. It may be asked again for what it sent already, and sees to it that it arrives once. */
 export interface Channel<K extends TargetKind = TargetKind> {
+  /** What it is asked to send again changes nothing, so that what arrived may be noted a moment later. */
+  readonly mayRepeat?: boolean;
   /** Gives what the receiver answered, or where it went. Throws NotDelivered. */
   send(sending: Sending<K>, signal: AbortSignal): Promise<string>;
   close?(): void;

@@ -15,5 +15,5 @@ export const channelsOf = (
   address: addressChannel(addresses),
   printer: printerChannel(printers),
   // The pages were kept as they were made.
-  kept: { send: async ({ part }) => part.content },
+  kept: { mayRepeat: true, send: async ({ part }) => part.content },
 });

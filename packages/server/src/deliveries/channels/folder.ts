@@ -41,6 +41,7 @@ const put = async (folder: string, name: string, bytes: Uint8Array, id: string):
 };
 
 export const folderChannel = (folders: Readonly<Record<string, string>>): Channel<'folder'> => ({
+  mayRepeat: true,
   send: async ({ target, files, part }) => {
     const folder = Object.hasOwn(folders, target.name) ? folders[target.name] : undefined;
     if (folder === undefined) throw notDelivered('delivery-target-unknown', { name: target.name, hint: '' });
