@@ -196,8 +196,8 @@ const stage = async (name) => {
     target: 'es2022',
     tsconfig: join(root, 'tsconfig.json'),
     sourcemap: true,
-    // Names stay, for traces; what is read each time that something starts is as short as it can be.
-    minify: { compress: true, mangle: false, codegen: { removeWhitespace: true } },
+    // Names stay, for traces. What browsers load is as short as it can be; on servers, traces show lines that can be read.
+    minify: { compress: true, mangle: false, codegen: { removeWhitespace: platform !== 'node' } },
     clean: false,
     config: false,
     logLevel: 'warn',

@@ -48,9 +48,13 @@ const logged = async (
 
 const INES = { user: 'Inês', rights: ['view'] as const, claims: {} };
 
-describe('ten mistakes are answered with the line to change', () => {
+describe('mistakes are answered with the line to change', () => {
   it.each<[string, () => Promise<unknown> | unknown, string]>([
     ['a short secret', () => createGaveta({ ...OPTIONS, secret: 'short' }), '“secret” needs at least 32 characters'],
+    ['no store', () => createGaveta({ ...OPTIONS, store: undefined as never }), '“store” is missing. Name a folder'],
+    ['no models', () => createGaveta({ ...OPTIONS, models: undefined as never }), '“models” is missing'],
+    ['no connections', () => createGaveta({ ...OPTIONS, connections: undefined as never }), '“connections” is missing'],
+    ['a token signed the wrong way round', () => signToken(INES as never, SECRET as never), 'takes the secret first'],
     [
       'a host with a path',
       () => createGaveta({ ...OPTIONS, hosts: ['https://office.example/app'] }),

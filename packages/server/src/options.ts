@@ -105,6 +105,9 @@ export interface GavetaOptions {
 
 /** Refuses options that cannot work, with the line to mend. */
 export const checkOptions = ({
+  store,
+  models,
+  connections,
   secret,
   address,
   allowedAddresses = [],
@@ -112,6 +115,16 @@ export const checkOptions = ({
   currencies = {},
   deliveries,
 }: GavetaOptions): void => {
+  // Code without types may leave out anything.
+  const isPGlite = typeof store === 'object' && store !== null && typeof store.close === 'function';
+  if (!isPGlite && (typeof store !== 'string' || store.trim() === ''))
+    throw new Error(
+      'createGaveta: “store” is missing. Name a folder, as store: "data/gaveta", the connection string of a PostgreSQL server, or give an open PGlite',
+    );
+  if (!Array.isArray(models))
+    throw new Error('createGaveta: “models” is missing. Give a list of what defineModel gave');
+  if (typeof connections !== 'object' || connections === null)
+    throw new Error('createGaveta: “connections” is missing. Give each by the name that models use');
   if (typeof secret !== 'string' || secret.length < LEAST_SECRET)
     throw new Error(`createGaveta: “secret” needs at least ${LEAST_SECRET} characters`);
   if (deliveries) checkDeliveryOptions(deliveries);

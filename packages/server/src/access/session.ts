@@ -56,10 +56,16 @@ export const LEAST_SECRET = 32;
 
 /**
  * Signs a token for the host's page to hand to Gaveta (a JSON Web Token, RFC 7519, HS256). Call it on the host's server
- * only. `seconds` is how long the token is good for; a page asks for a new one when it runs out.
+ * only. `seconds` is how long the token is good for; a page asks for a new one when it runs out. Rejects when the secret or the
+ * session is none.
  */
-export const signToken = (secret: string, session: Session, seconds = 300): Promise<string> =>
-  new SignJWT({
+export const signToken = async (secret: string, session: Session, seconds = 300): Promise<string> => {
+  // Code without types may mix them up.
+  if (typeof secret !== 'string' || typeof session?.user !== 'string' || !Array.isArray(session.rights))
+    throw new Error(
+      'signToken takes the secret first, and then the session: signToken(secret, { user, rights, claims })',
+    );
+  return new SignJWT({
     ...(session.groups ? { groups: [...session.groups] } : {}),
     ...{ rights: [...session.rights], claims: session.claims, parameters: session.parameters },
   })
@@ -69,6 +75,7 @@ export const signToken = (secret: string, session: Session, seconds = 300): Prom
     .setIssuedAt()
     .setExpirationTime(Math.floor(Date.now() / 1000) + seconds)
     .sign(secretKey(secret));
+};
 
 /** Seconds that clocks may differ by. */
 const LEEWAY = 5;
