@@ -356,6 +356,7 @@ export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text
 export { type FormatSettings, formatValue, isLanguage } from './text/format.ts';
 export { breakLines } from './text/lines.ts';
 export { blankWord } from './text/report-words.ts';
+export { hasCommonLetters, type TextOrder, textOrderOf } from './text/text-order.ts';
 export { fromWindows1252, toWindows1252 } from './text/windows-1252.ts';
 export { CalendarDate, isTimeZone, Moment } from './value/date.ts';
 export { Decimal, DIVISION_DIGITS } from './value/decimal.ts';

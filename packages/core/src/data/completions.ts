@@ -138,7 +138,7 @@ const functions = (added: FunctionTable = {}): Completion[] => [
       kind: 'function',
       insert: name,
       label: signatureOf(name, definition),
-      type: typeof definition.gives === 'string' ? definition.gives : null,
+      type: definition.gives === 'common' ? null : definition.gives,
       detail: definition.help,
     }),
   ),

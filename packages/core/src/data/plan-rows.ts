@@ -5,7 +5,6 @@ import { type Entity, findEntity, type Relation } from '../model/model.ts';
 import { type Phrase, type PhraseCode, phrase } from '../problems/phrases.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
 import { didYouMean, hasPhrase, therePhrase } from '../problems/suggest.ts';
-import { isRootOrder } from '../text/order.ts';
 import { Level, type LevelSort } from './level.ts';
 import type { Planner } from './planner.ts';
 import { conjuncts, joinConjuncts } from './pushable.ts';
@@ -175,10 +174,7 @@ export const planRows = (planner: Planner, { level, inner }: LevelTree): void =>
   for (const total of deciding.flatMap((formula) => (formula ? totalsIn(formula, planner.totals) : [])))
     level.refused ??= refusalOf(total.counted, level);
   // A database knows the root order of texts; the alphabets of some languages have one of their own.
-  const ordersTexts = isRootOrder(planner.report.language);
-  level.sortsLocally = order.some(
-    ({ formula }) => !planner.canPush(formula) || (formula.type === 'text' && !ordersTexts),
-  );
+  level.sortsLocally = order.some(({ formula }) => !planner.canPush(formula, true));
 };
 
 /** What keeps the rows of a level from being known, or those on the way to it from another one around. */

@@ -7,7 +7,7 @@ import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts
 import type { PlannedRecipe } from '../recipe/planned.ts';
 import type { Level, SubreportLink, TotalPlan } from './level.ts';
 import type { PlanContext, ReportPlan } from './planned.ts';
-import { isPushable } from './pushable.ts';
+import { databasesKnow, isPushable } from './pushable.ts';
 import { Reach } from './reach.ts';
 import { reportModel } from './report-model.ts';
 import type { ReachContext, Standing } from './standing.ts';
@@ -50,7 +50,7 @@ export class Planner {
       parameters: this.report.parameters,
       totals: this.totals,
       slots: this.slots,
-      canPush: (formula) => this.canPush(formula),
+      canPush: (formula, orders) => this.canPush(formula, orders),
       onName: this.naming,
       calculated: new Map(),
       functions: this.context.functions,
@@ -105,12 +105,12 @@ export class Planner {
     return null;
   }
 
-  /** A parameter of a nested report runs in the database when the formula linked to it does. */
-  canPush(formula: Checked): boolean {
+  /** A parameter of a nested report runs in the database when the formula linked to it does. `orders`: its texts are put in order. */
+  canPush(formula: Checked, orders = false): boolean {
     if (!this.context.rowsFromDatabase) return false;
     const { link } = this;
     const pushed = (slot: number): boolean => this.totals[slot]!.column > 0;
-    if (!isPushable(formula, pushed)) return false;
+    if (!isPushable(formula, pushed) || !databasesKnow(this.report.language, formula, orders)) return false;
     if (!link?.outer) return true;
     return [...nodes(formula)].every((node) => {
       // A date of a value of the row around may be none, which must not end the rows of all others.

@@ -1,5 +1,7 @@
 import { type Checked, nodes, partsOf } from '../formula/checked.ts';
 import { isPeriod } from '../formula/functions/index.ts';
+import { isRootOrder } from '../text/order.ts';
+import { hasCommonLetters } from '../text/text-order.ts';
 
 /** Functions whose SQL form gives the same result as ours, blank values included. */
 export const PUSHABLE_FUNCTIONS: ReadonlySet<string> = new Set([
@@ -87,6 +89,29 @@ const isPushableCall = (name: string, list: readonly Checked[]): boolean => {
   }
 };
 
+const COMPARES = new Set(['<', '>', '<=', '>=']);
+/** Functions that take no notice of capitals, or change them. */
+const KNOWS_LETTERS = new Set(['UPPER', 'LOWER', 'CONTAINS', 'STARTSWITH', 'ENDSWITH', 'ONEOF', 'INITIAL']);
+
+/** What a formula needs to know of the language of its texts: which letters are the same, or also in which order they come. */
+export const languageNeeds = (formula: Checked): 'nothing' | 'letters' | 'order' => {
+  let found: 'nothing' | 'letters' | 'order' = 'nothing';
+  for (const node of nodes(formula)) {
+    if (node.kind === 'call' && KNOWS_LETTERS.has(node.name)) found = 'letters';
+    if (node.kind !== 'binary' || node.type !== 'boolean') continue;
+    if (node.left.type !== 'text' && node.right.type !== 'text') continue;
+    if (COMPARES.has(node.operator)) return 'order';
+    found = 'letters';
+  }
+  return found;
+};
+
+/** Whether databases know what a formula needs to know of a language; `orders`: its texts are put in order too. */
+export const databasesKnow = (language: string, formula: Checked, orders = false): boolean => {
+  const needs = orders && formula.type === 'text' ? 'order' : languageNeeds(formula);
+  return needs === 'nothing' || (hasCommonLetters(language) && (needs === 'letters' || isRootOrder(language)));
+};
+
 /**
  * Whether a formula can run inside the database instead of on fetched rows; `total` says so of a total, by its slot.
  * `divides`: a division may go there too, where dividing by nothing gives a blank instead of an error.
@@ -112,7 +137,16 @@ const isKnown = (formula: Checked, total: (slot: number) => boolean, options: { 
       break;
     case 'binary': {
       const { operator } = formula;
-      if (operator === '^' || (operator === '/' && !options.divides) || formula.type === 'date') return false;
+      if (
+        operator === '^' ||
+        (operator === '/' && !options.divides) ||
+        formula.type === 'date' ||
+        formula.type === 'datetime'
+      )
+        return false;
+      // How far moments lie apart depends on the report's zone.
+      if (operator === '-' && [formula.left, formula.right].some(({ type }) => type === 'date' || type === 'datetime'))
+        return false;
       if (operator === '&' && (formula.left.type !== 'text' || formula.right.type !== 'text')) return false;
       break;
     }

@@ -215,10 +215,13 @@ export const slotFor = (context: ReachContext, plan: Omit<TotalPlan, 'slot' | 'c
   return total.slot;
 };
 
+/** Totals that put values in order. */
+const ORDERS: ReadonlySet<string> = new Set(['MIN', 'MAX', 'RANK']);
+
 /** Whether the database can work the total out. */
 const isPushed = (context: ReachContext, total: TotalPlan): boolean => {
   const { name, formula, scope, counted } = total;
-  if (!context.canPush(formula)) return false;
+  if (!context.canPush(formula, ORDERS.has(name))) return false;
   if (carrierOf(total).sharedWith || counted.sharedWith) return false;
   if (name !== 'RANK')
     return TOTAL_STATES[name] !== undefined && formula.kind !== 'total' && rowsAreInDatabase(scope, counted);

@@ -39,8 +39,8 @@ export interface ReachContext {
   totals: TotalPlan[];
   /** Slots of the totals, by what they are totals of. */
   slots: Map<string, number>;
-  /** Whether a formula can run in the database where the rows come from. */
-  canPush: (formula: Checked) => boolean;
+  /** Whether a formula can run in the database where the rows come from; `orders`: its texts are put in order there. */
+  canPush: (formula: Checked, orders?: boolean) => boolean;
   /** Told what the parts of a name mean where they are declared in the report. `part`: 0-based, among the name's parts. */
   onName?: ((at: Stretch, part: number, meaning: NameMeaning) => void) | undefined;
   /** Calculated fields that have been checked for this formula, by drawer and name: each is checked once. */

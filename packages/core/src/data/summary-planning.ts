@@ -238,13 +238,18 @@ export class SummaryPlanning {
     const { scope } = this;
     if (counted.sharedWith || scope.level.sharedWith || !rowsAreInDatabase(scope, counted)) return false;
     if (!totals.every(({ name }) => name !== 'RANK' && (ADD_UP.has(name) || BY_VALUE.has(name)))) return false;
-    const formulas = [...this.keys.map(({ formula }) => formula), ...totals.map(({ formula }) => formula)];
+    const keys = this.keys.map(({ formula }) => formula);
     // What the database groups by has the rows’ own fields alone.
     const readsRows = (formula: Checked): boolean =>
       [...nodes(formula)].every(
         (node) => node.kind !== 'total' && (node.kind !== 'field' || this.isAround(counted, node.level)),
       );
-    return formulas.every((formula) => readsRows(formula) && planner.canPush(formula));
+    return (
+      keys.every((formula) => readsRows(formula) && planner.canPush(formula)) &&
+      totals.every(
+        ({ name, formula }) => readsRows(formula) && planner.canPush(formula, name === 'MIN' || name === 'MAX'),
+      )
+    );
   }
 
   private isAround(counted: Level, index: number): boolean {

@@ -1,5 +1,6 @@
 import { Accumulator, type TotalName } from '../formula/functions/index.ts';
 import type { ReportRows } from '../shape/report-rows.ts';
+import type { TextOrder } from '../text/text-order.ts';
 import { List, type Value } from '../value/value.ts';
 
 /** Rows that are listed of a total; all of them are counted. */
@@ -40,14 +41,15 @@ export class Collector extends Accumulator {
 
   constructor(
     name: TotalName,
+    texts: TextOrder,
     /** Leaves out rows of other cells. `keys`: what groups go by, as many as there are. */
     private readonly keys: number,
     private readonly holds: (keys: readonly Value[]) => boolean,
     /** It counts what lands on a page, from the first page on. */
     private readonly isOfPage = false,
   ) {
-    super(name);
-    this.total = new Accumulator(name);
+    super(name, texts);
+    this.total = new Accumulator(name, texts);
   }
 
   override add(value: Value): void {

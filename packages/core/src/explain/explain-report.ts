@@ -260,7 +260,9 @@ class Watch implements BandWatch {
     const names = this.namesOf(target.plan);
     const { scope, counted, formula } = total;
     const around = scope.of ?? scope;
-    const found = collector?.found ?? (list === null ? null : collectedIn(total, this.lists.get(list) ?? null));
+    const found =
+      collector?.found ??
+      (list === null ? null : collectedIn(total, this.lists.get(list) ?? null, target.plan.report.language));
     const said = saidAs(total, target.formulas);
     const listed = found?.value ?? null;
     const real = scope.kind === 'cell' ? (this.cell?.counted(target.planned, total) ?? null) : { value: shown };

@@ -2,6 +2,7 @@ import type { Level, TotalPlan, TotalScope } from '../data/level.ts';
 import type { PlannedItem, ReportPlan } from '../data/planned.ts';
 import { type Checked, formulaKey } from '../formula/checked.ts';
 import type { TotalName } from '../formula/functions/index.ts';
+import { textOrderOf } from '../text/text-order.ts';
 import { List, type Value } from '../value/value.ts';
 import type { AskedCell } from './asked-cell.ts';
 import { type Collected, Collector } from './collector.ts';
@@ -46,6 +47,7 @@ export const twinOf = (
     ? null
     : new Collector(
         name as TotalName,
+        textOrderOf(plan.report.language),
         keys.length,
         (values) => cell === null || cell.holds(planned, values),
         around.kind === 'page',
@@ -93,8 +95,8 @@ const columnsOf = (
 };
 
 /** What the list in the place of a total of a tree has counted. */
-export const collectedIn = (total: TotalPlan, value: Value): Collected | null => {
-  const collector = new Collector(total.name as TotalName, 0, () => true);
+export const collectedIn = (total: TotalPlan, value: Value, language: string): Collected | null => {
+  const collector = new Collector(total.name as TotalName, textOrderOf(language), 0, () => true);
   collector.want(false);
   if (value instanceof List) for (const row of value.values) collector.add(row);
   collector.complete();

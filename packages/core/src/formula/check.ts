@@ -1,7 +1,7 @@
 import { type Phrase, phrase } from '../problems/phrases.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
-import { type Checked, type CheckedType, depthOf } from './checked.ts';
+import { type Checked, type CheckedType, commonType, depthOf } from './checked.ts';
 import { checkForm } from './forms.ts';
 import type { FunctionDefinition, FunctionTable } from './functions/context.ts';
 import {
@@ -188,13 +188,15 @@ export class Checker {
       case '>=':
         return this.comparable(left, right, tree) ? { kind: 'binary', operator, left, right, type: 'boolean' } : null;
       default: {
-        // A day count may be added to or taken from a date; a date minus a date is a number of days.
-        if (isTemporal(left.type) && operator === '-' && left.type === right.type) {
+        // Days may be added to or taken from a date or moment; one less another is a number of days.
+        if (left.type === 'date' && operator === '-' && right.type === 'date')
           return { kind: 'call', name: 'DAYS', arguments: [left, right], type: 'number' };
-        }
-        if (left.type === 'date' && (operator === '+' || operator === '-') && fits(right.type, 'number')) {
-          return { kind: 'binary', operator, left, right, type: 'date' };
-        }
+        if (isTemporal(left.type) && operator === '-' && isTemporal(right.type))
+          return { kind: 'binary', operator, left, right, type: 'number' };
+        if (isTemporal(left.type) && (operator === '+' || operator === '-') && fits(right.type, 'number'))
+          return { kind: 'binary', operator, left, right, type: left.type };
+        if (isTemporal(right.type) && operator === '+' && fits(left.type, 'number'))
+          return { kind: 'binary', operator, left: right, right: left, type: right.type };
         const good = this.want('number', left, tree.left, where) && this.want('number', right, tree.right, where);
         return good ? { kind: 'binary', operator, left, right, type: 'number' } : null;
       }
@@ -242,7 +244,7 @@ export class Checker {
       kind: 'call',
       name,
       arguments: checked,
-      type: typeof gives === 'string' ? gives : checked[gives.sameFrom]!.type,
+      type: gives === 'common' ? commonType(checked) : gives,
     };
   }
 

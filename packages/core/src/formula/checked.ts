@@ -43,6 +43,12 @@ export type Checked = { type: CheckedType; format?: string } & (
   | { kind: 'previous'; level: number; formula: Checked }
 );
 
+/** The type that all have in common; of those that may be anything nothing is known. */
+export const commonType = (list: readonly Checked[]): CheckedType => {
+  const known = list.filter((one) => one.type !== 'any');
+  return known.length > 0 && known.every((one) => one.type === known[0]!.type) ? known[0]!.type : 'any';
+};
+
 /** The formulas that a formula is made of. */
 export const partsOf = (tree: Checked): readonly Checked[] => {
   switch (tree.kind) {

@@ -1,6 +1,7 @@
 import { phrase } from '../problems/phrases.ts';
 import { formatValue } from '../text/format.ts';
-import { CalendarDate, Moment } from '../value/date.ts';
+import { textOrderOf } from '../text/text-order.ts';
+import { CalendarDate, DAY, Moment } from '../value/date.ts';
 import { Decimal, MAX_DIGITS } from '../value/decimal.ts';
 import {
   add,
@@ -15,10 +16,10 @@ import {
   toDecimal,
   toNumber,
 } from '../value/number.ts';
-import { compareValues, FormulaError, List, Picture, type Value, valueText } from '../value/value.ts';
+import { compareValues, FormulaError, joinedText, List, Picture, type Value, valueText } from '../value/value.ts';
 import { type Checked, nodes } from './checked.ts';
-import type { Compiled, FunctionDefinition } from './functions/context.ts';
-import { type ArgumentType, dayAt, FUNCTIONS, MAX_TEXT, TOTALS, totalOf } from './functions/index.ts';
+import type { Compiled, EvaluationContext, FunctionDefinition } from './functions/context.ts';
+import { type ArgumentType, dayAt, FUNCTIONS, MAX_TEXT, momentAtWall, TOTALS, totalOf } from './functions/index.ts';
 import type { BinaryOperator } from './tree.ts';
 
 const TOO_LONG = new FormulaError('#NUM!', phrase('e-digits', { digits: MAX_DIGITS }));
@@ -123,7 +124,7 @@ const compileIn = (tree: Checked, cell: Cell | null): Compiled => {
             given.push(single);
           }
         }
-        return bounded(totalOf(name, given));
+        return bounded(totalOf(name, given, textOrderOf(context.report.language)));
       };
     }
     case 'previous': {
@@ -285,7 +286,7 @@ const compileBinary = (operator: BinaryOperator, left: Compiled, right: Compiled
     if (a instanceof FormulaError) return a;
     const b = right(context);
     if (b instanceof FormulaError) return b;
-    return evaluate(a, b);
+    return evaluate(a, b, context);
   };
 };
 
@@ -305,46 +306,66 @@ const bounded = (value: Value): Value => {
   return value instanceof Decimal && value.isTooLong ? TOO_LONG : value;
 };
 
-const shiftDate =
+const isTemporal = (value: Value): value is CalendarDate | Moment =>
+  value instanceof CalendarDate || value instanceof Moment;
+
+/** Milliseconds that the clocks of the report's zone show, as if they were those of UTC. */
+const wallOf = (value: CalendarDate | Moment, { report }: EvaluationContext): number =>
+  value instanceof Moment ? value.wallClock(report.timeZone) : value.day * DAY;
+
+/** Days, with fraction, added to a date or moment or taken from it: by the clocks of the report's zone, as spreadsheets count. */
+const shifted =
   (direction: 1 | -1, otherwise: (a: Plain, b: Plain) => Value) =>
-  (a: Plain, b: Plain): Value => {
-    if (!(a instanceof CalendarDate)) return otherwise(a, b);
+  (a: Plain, b: Plain, context: EvaluationContext): Value => {
+    if (!isTemporal(a)) return otherwise(a, b);
+    if (isTemporal(b)) return direction === 1 ? unfit(b) : divide(wallOf(a, context) - wallOf(b, context), DAY)!;
     const days = asNumber(b);
-    return days instanceof FormulaError ? days : dayAt(a.day + direction * Math.trunc(toNumber(days)));
+    if (days instanceof FormulaError) return days;
+    const far = direction * toNumber(days);
+    // A date has no time of day: what is past it is cut off.
+    if (a instanceof CalendarDate) return dayAt(a.day + Math.floor(far));
+    return momentAtWall(wallOf(a, context) + Math.round(far * DAY), context.report.timeZone);
   };
 
 /** Blank equals 0, an empty text and FALSE (OpenFormula, section 6.4.7). */
 const blankLike = (other: Plain): Plain =>
   isNumeric(other) ? 0 : typeof other === 'string' ? '' : typeof other === 'boolean' ? false : null;
 
-const equal = (a: Plain, b: Plain): boolean => {
+const equal = (a: Plain, b: Plain, { report }: EvaluationContext): boolean => {
   const x = a === null ? blankLike(b) : a;
   const y = b === null ? blankLike(a) : b;
-  if (x === null || y === null) return x === y;
-  return compareValues(x, y) === 0;
+  if (x === y) return true;
+  if (x === null || y === null) return false;
+  if (typeof x === 'string' && typeof y === 'string') return textOrderOf(report.language).same(x, y);
+  return compareValues(x, y, bySign) === 0;
 };
+
+/** Texts are never equal here: those that are were told before. */
+const bySign = (): number => 1;
 
 /** Ordering against a blank date is never TRUE; other blanks order as 0, empty text or FALSE. */
 const ordered =
   (holds: (difference: number) => boolean) =>
-  (a: Plain, b: Plain): Value => {
+  (a: Plain, b: Plain, { report }: EvaluationContext): Value => {
     const x = a === null ? blankLike(b) : a;
     const y = b === null ? blankLike(a) : b;
-    return x !== null && y !== null && holds(compareValues(x, y));
+    if (x === null || y === null) return false;
+    if (typeof x === 'number' && typeof y === 'number') return holds(x - y);
+    return holds(compareValues(x, y, textOrderOf(report.language).compare));
   };
 
-const BINARY: Record<BinaryOperator, (a: Plain, b: Plain) => Value> = {
-  '+': shiftDate(1, arithmetic(add)),
-  '-': shiftDate(-1, arithmetic(subtract)),
+const BINARY: Record<BinaryOperator, (a: Plain, b: Plain, context: EvaluationContext) => Value> = {
+  '+': shifted(1, arithmetic(add)),
+  '-': shifted(-1, arithmetic(subtract)),
   '*': arithmetic(multiply),
   '/': arithmetic((a, b) => (compareNumeric(b, 0) === 0 ? DIVISION_BY_ZERO : divide(a, b))),
-  '^': arithmetic((a, b) => power(a, b) ?? NO_NUMBER),
+  '^': arithmetic((a, b) => power(a, b) ?? (compareNumeric(a, 0) === 0 ? DIVISION_BY_ZERO : NO_NUMBER)),
   '&': (a, b) => {
     const joined = joinText(a) + joinText(b);
     return joined.length > MAX_TEXT ? new FormulaError('#VALUE!', phrase('e-text-too-long')) : counted(joined, []);
   },
   '=': equal,
-  '<>': (a, b) => !equal(a, b),
+  '<>': (a, b, context) => !equal(a, b, context),
   '<': ordered((d) => d < 0),
   '>': ordered((d) => d > 0),
   '<=': ordered((d) => d <= 0),
@@ -356,4 +377,4 @@ const joinText = (value: Plain): string =>
     ? ''
     : value instanceof Moment
       ? value.toString().slice(0, 16).replace('T', ' ')
-      : valueText(value);
+      : joinedText(value);

@@ -1,4 +1,4 @@
-import { bound, type Checked, type CheckedType } from './checked.ts';
+import { bound, type Checked, commonType } from './checked.ts';
 import type { ArgumentType, SpecialForm } from './functions/index.ts';
 import type { FormulaScope } from './scope.ts';
 import type { Tree } from './tree.ts';
@@ -11,16 +11,11 @@ export interface FormChecker {
   comparable(left: Checked, right: Checked, tree: { operator: string; right: Tree }): boolean;
 }
 
-const common = (list: readonly Checked[]): CheckedType => {
-  const known = list.filter((c) => c.type !== 'any');
-  return known.length > 0 && known.every((c) => c.type === known[0]!.type) ? known[0]!.type : 'any';
-};
-
 const MISSING: Checked = { kind: 'call', name: 'NA', arguments: [], type: 'any' };
 
 /** `cases` from the last to the first, each behind its condition. */
 const chain = (cases: readonly { condition: Checked; value: Checked }[], otherwise: Checked): Checked => {
-  const type = common([...cases.map((c) => c.value), otherwise]);
+  const type = commonType([...cases.map((c) => c.value), otherwise]);
   return cases.reduceRight<Checked>(
     (no, { condition, value }) => ({ kind: 'if', condition, yes: value, no, type }),
     otherwise,
@@ -55,7 +50,7 @@ export const checkForm = (
   switch (name) {
     case 'IF': {
       if (!checker.want('boolean', first, trees[0]!, 'The condition of IF')) return null;
-      const type = third ? common([second, third]) : second.type;
+      const type = third ? commonType([second, third]) : second.type;
       return { kind: 'if', condition: first, yes: second, no: third ?? null, type };
     }
     case 'IFS': {
@@ -91,7 +86,7 @@ export const checkForm = (
         value: first,
         otherwise: second,
         missing: name === 'IFNA',
-        type: common([first, second]),
+        type: commonType([first, second]),
       };
     case 'ISERROR':
       return { kind: 'iserror', value: first, type: 'boolean' };

@@ -350,6 +350,14 @@ export const PHRASES = {
   'e-many-digits': 'too many digits',
   'e-negative-root': 'square root of a negative number',
   'e-picture': 'it is not a picture',
+  'e-no-answer': 'no rate or number of periods was found that fits',
+  'e-no-period': 'there is no such period, or a value is out of its range',
+  'e-pattern': 'the regular expression cannot be read at character {at}',
+  'e-no-part': 'no part of the text is as the regular expression says',
+  'e-negative-count': 'a count of characters cannot be negative',
+  'e-signs': 'the number and its step have different signs',
+  'e-choice': 'so many cannot be chosen of these',
+  'e-no-time': '“{text}” is no time',
 } as const satisfies Record<string, string>;
 
 export type PhraseCode = keyof typeof PHRASES;

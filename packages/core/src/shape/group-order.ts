@@ -1,5 +1,6 @@
 import type { RowGroup } from '../definition/schema.ts';
 import type { Compiled } from '../formula/functions/context.ts';
+import type { TextOrder } from '../text/text-order.ts';
 import { orderValues } from './settle.ts';
 import type { CellContext, GroupNode } from './summary.ts';
 
@@ -7,7 +8,7 @@ import type { CellContext, GroupNode } from './summary.ts';
 export interface Ordering {
   cell: CellContext;
   at: (node: GroupNode) => void;
-  collator: Intl.Collator;
+  texts: TextOrder;
 }
 
 const ASCENDING = { descending: false, blanksFirst: false };
@@ -17,7 +18,7 @@ export const sortNodes = (
   nodes: readonly GroupNode[],
   { descending = false }: Pick<RowGroup, 'descending'>,
   order: Compiled | null,
-  { cell, at, collator }: Ordering,
+  { cell, at, texts }: Ordering,
 ): GroupNode[] => {
   const way = { descending, blanksFirst: false };
   const keyed = nodes.map((node) => {
@@ -26,8 +27,8 @@ export const sortNodes = (
   });
   keyed.sort(
     (a, b) =>
-      (order ? orderValues(a.key, b.key, way, collator) : 0) ||
-      orderValues(a.node.value, b.node.value, order ? ASCENDING : way, collator),
+      (order ? orderValues(a.key, b.key, way, texts) : 0) ||
+      orderValues(a.node.value, b.node.value, order ? ASCENDING : way, texts),
   );
   return keyed.map(({ node }) => node);
 };

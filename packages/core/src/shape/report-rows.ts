@@ -4,6 +4,7 @@ import { type Row, RowProblem, type RowSource } from '../data/rows.ts';
 import type { PlannedSummary, SummaryPart } from '../data/summary.ts';
 import type { EvaluationContext } from '../formula/functions/context.ts';
 import { type Problem, problem } from '../problems/problem.ts';
+import { type TextOrder, textOrderOf } from '../text/text-order.ts';
 import { FormulaError, List, valueText } from '../value/value.ts';
 import { Folds, foldKeyOf } from './folds.ts';
 import { type HeldRow, type HeldSet, NO_ROWS, RowReader } from './reader.ts';
@@ -48,6 +49,7 @@ export class ReportRows {
   /** Names the rows around this instance of a nested report. */
   outerPath = '';
   readonly folds: Folds;
+  private readonly texts: TextOrder;
   private readonly plan: ReportPlan;
   private readonly itemRows = new Map<Level, { ordinal: number; rows: HeldSet }>();
   private readonly tables = new Map<PlannedSummary, { ordinals: (number | null)[]; table: CellTable }>();
@@ -67,7 +69,8 @@ export class ReportRows {
       before: plan.levels.map(() => null),
     });
     this.context = this.totals.context;
-    const settler = new Settler(this.totals, new Intl.Collator(context.report.language), host.filterFailed);
+    this.texts = textOrderOf(context.report.language);
+    const settler = new Settler(this.totals, this.texts, host.filterFailed);
     const failed = (level: Level, problem: RowProblem): void => {
       this.totals.fail(level);
       host.rowsFailed(level, problem);
@@ -124,7 +127,7 @@ export class ReportRows {
     const read = this.tables.get(summary);
     const ordinals = parts.map(({ part }) => this.instanceOf(part, summary.scope));
     if (read && !ordinals.includes(null) && String(read.ordinals) === String(ordinals)) return read.table;
-    const table = new CellTable(downKeys, summary.keys.length, totals, this.host.maxAhead);
+    const table = new CellTable(downKeys, summary.keys.length, totals, this.host.maxAhead, this.texts);
     for (const [i, one] of parts.entries()) {
       const failure = await this.fill(table, one, prepared, ordinals[i] ?? null);
       if (failure) return failure;

@@ -2,6 +2,7 @@ import type { Level, LevelSort } from '../data/level.ts';
 import { groupOrder } from '../data/plan-rows.ts';
 import { compileFormula } from '../formula/compile.ts';
 import type { Compiled } from '../formula/functions/context.ts';
+import type { TextOrder } from '../text/text-order.ts';
 import { compareValues, FormulaError, identityOf, type Value } from '../value/value.ts';
 import type { HeldRow, HeldSet } from './reader.ts';
 import type { Totals } from './totals.ts';
@@ -29,15 +30,12 @@ const sortKey = ({ formula, descending, blanksFirst }: LevelSort): SortKey => ({
 const isBlank = (value: Value): boolean => value === null || value instanceof FormulaError;
 
 /** Compares by value, blanks apart, texts in the order of a language. */
-export const orderValues = (a: Value, b: Value, key: Omit<SortKey, 'evaluate'>, texts: Intl.Collator): number => {
+export const orderValues = (a: Value, b: Value, key: Omit<SortKey, 'evaluate'>, texts: TextOrder): number => {
   if (isBlank(a) || isBlank(b)) {
     if (isBlank(a) && isBlank(b)) return 0;
     return isBlank(a) === key.blanksFirst ? -1 : 1;
   }
-  const order =
-    typeof a === 'string' && typeof b === 'string'
-      ? texts.compare(a, b) || (a < b ? -1 : a > b ? 1 : 0)
-      : compareValues(a as never, b as never);
+  const order = compareValues(a as never, b as never, texts.sort);
   return key.descending ? -order : order;
 };
 
@@ -50,7 +48,7 @@ export class Settler {
 
   constructor(
     private readonly totals: Totals,
-    private readonly texts: Intl.Collator,
+    private readonly texts: TextOrder,
     /** Told of a filter that gave an error instead of TRUE or FALSE; such rows are left out. */
     private readonly filterFailed: (level: Level, error: FormulaError) => void,
   ) {}

@@ -4,6 +4,7 @@ import type { PlannedSummary, SummaryPart } from '../data/summary.ts';
 import { compileFormula } from '../formula/compile.ts';
 import type { Compiled, EvaluationContext, TotalValues } from '../formula/functions/context.ts';
 import { Accumulator, type TotalName } from '../formula/functions/index.ts';
+import type { TextOrder } from '../text/text-order.ts';
 import { identityOf, type Value } from '../value/value.ts';
 
 /** One value of a group, below those of the groups around it. */
@@ -88,6 +89,7 @@ export class CellTable {
     totals: readonly TotalPlan[],
     /** Most bytes that it may hold. */
     private readonly maxBytes: number,
+    private readonly texts: TextOrder,
   ) {
     this.names = totals.map(({ name }) => name as TotalName);
     this.mostCells = Math.floor(maxBytes / (CELL_BYTES + TOTAL_BYTES * Math.max(1, totals.length)));
@@ -125,7 +127,7 @@ export class CellTable {
   }
 
   empty(): readonly Accumulator[] {
-    return this.names.map((name) => new Accumulator(name));
+    return this.names.map((name) => new Accumulator(name, this.texts));
   }
 
   /** Gives `target` the rows of nodes of the axis down. */

@@ -2,14 +2,15 @@ import type { Level, TotalPlan, TotalScope } from '../data/level.ts';
 import type { Row } from '../data/rows.ts';
 import { carrierOf } from '../data/total.ts';
 import type { Compiled, EvaluationContext, TotalValues } from '../formula/functions/context.ts';
-import { Accumulator, totalOf } from '../formula/functions/index.ts';
+import { Accumulator, emptyTotal, totalOf } from '../formula/functions/index.ts';
 import { phrase } from '../problems/phrases.ts';
+import { type TextOrder, textOrderOf } from '../text/text-order.ts';
 import { FormulaError, type Value } from '../value/value.ts';
 import type { HeldRow } from './reader.ts';
 
 /** A running total counts in sums. */
-const accumulatorFor = ({ name, when, into }: TotalPlan): Accumulator =>
-  into ?? new Accumulator(when === 'running' || name === 'RANK' ? 'SUM' : name);
+const accumulatorFor = ({ name, when, into }: TotalPlan, texts: TextOrder): Accumulator =>
+  into ?? new Accumulator(when === 'running' || name === 'RANK' ? 'SUM' : name, texts);
 
 /** Totals by their scope: each kind of one level, groups by their place. Looked up for every row, so without any key to build. */
 type ByScope = Record<Exclude<TotalScope['kind'], 'cell'>, TotalPlan[][]>[];
@@ -38,6 +39,7 @@ export class Totals implements TotalValues {
   /** Worked out here from rows read ahead, by their scope. */
   private readonly heldBy: ByScope;
   readonly context: EvaluationContext;
+  private readonly texts: TextOrder;
   /** Why a total cannot be told, by its slot: some of the rows that it counts are not known. */
   private readonly unknown: (FormulaError | undefined)[] = [];
 
@@ -48,7 +50,8 @@ export class Totals implements TotalValues {
     context: Omit<EvaluationContext, 'totals'>,
   ) {
     this.context = { ...context, totals: this };
-    this.accumulators = plans.map(accumulatorFor);
+    this.texts = textOrderOf(context.report.language);
+    this.accumulators = plans.map((plan) => accumulatorFor(plan, this.texts));
     this.values = plans.map((plan) => emptyOf(plan));
     for (const level of levels) {
       const at = (keep: (t: TotalPlan) => boolean): TotalPlan[] => plans.filter((t) => t.counted === level && keep(t));
@@ -163,7 +166,7 @@ export class Totals implements TotalValues {
   /** Works a total out from rows read ahead; they become current one after the other. */
   ofRows(total: TotalPlan, level: Level, rows: readonly HeldRow[]): Value {
     if (total.name === 'RANK') return null;
-    return totalOf(total.name, this.valuesOf(total, level, rows));
+    return totalOf(total.name, this.valuesOf(total, level, rows), this.texts);
   }
 
   private *valuesOf(total: TotalPlan, at: Level, rows: readonly HeldRow[]): Iterable<Value> {
@@ -191,4 +194,4 @@ export class Totals implements TotalValues {
 const ROWS_MISSING = new FormulaError('#REF!', phrase('e-rows-missing'));
 
 /** What a total of no rows is. */
-const emptyOf = ({ name }: TotalPlan): Value => (name === 'RANK' ? null : totalOf(name, []));
+const emptyOf = ({ name }: TotalPlan): Value => (name === 'RANK' ? null : emptyTotal(name));

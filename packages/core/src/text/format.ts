@@ -1,7 +1,7 @@
 import { format as formatByCode, isDateFormat } from 'numfmt';
 import { CalendarDate, DAY, Moment } from '../value/date.ts';
 import { Decimal } from '../value/decimal.ts';
-import { isNumeric, isTooLong, type Numeric, numericText, toDecimal, toNumber } from '../value/number.ts';
+import { isNumeric, isTooLong, type Numeric, readableNumber, toDecimal, toNumber } from '../value/number.ts';
 import { FormulaError, type Value, valueText } from '../value/value.ts';
 
 /** What a format depends on besides its code. `language` is a BCP 47 tag, `timeZone` an IANA name. */
@@ -198,22 +198,6 @@ export const isFormatCode = (code: string): boolean => {
 const DEFAULT_DATE = 'd mmm yyyy';
 const DEFAULT_DATETIME = 'd mmm yyyy hh:mm';
 
-/** Decimals that are shown of a number without a format, counted from its first digit that is not 0. */
-const MOST_DECIMALS = 10;
-
-/** A number as people read it: what divisions leave past ten decimals is rounded off. */
-const readable = (value: Numeric): string => {
-  const text = numericText(value);
-  const [whole = '', fraction = ''] = text.split('.');
-  if (fraction.length <= MOST_DECIMALS || /e/i.test(text)) return text;
-  const leading = /^-?0$/.test(whole) ? /^0*/.exec(fraction)![0].length : 0;
-  if (fraction.length <= leading + MOST_DECIMALS) return text;
-  const rounded = toDecimal(value)
-    .round(leading + MOST_DECIMALS)
-    .toString();
-  return rounded.includes('.') ? rounded.replace(/\.?0+$/, '') : rounded;
-};
-
 /**
  * Shows a value by a spreadsheet number-format code (ECMA-376, part 1, section 18.8.31). An empty code shows the value
  * as people expect it of its type: at most ten decimals and no trailing zeros, days as `12 Jul 2025`. Blank gives an empty text.
@@ -223,7 +207,7 @@ export const formatValue = (value: Value, code: string, settings: FormatSettings
   if (value instanceof FormulaError) return value.code;
   if (isNumeric(value)) {
     if (code === '') {
-      const text = readable(value);
+      const text = readableNumber(value);
       const { point } = separators(settings.language);
       return point === '.' ? text : text.replace('.', point);
     }

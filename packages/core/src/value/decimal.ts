@@ -1,11 +1,17 @@
 /**
  * Exact decimal numbers: `coefficient / 10^scale`. Addition, subtraction and multiplication never round; division keeps
- * {@link DIVISION_DIGITS} significant digits, rounded half away from zero as PostgreSQL's numeric does.
+ * {@link DIVISION_DIGITS} significant digits, rounded half away from zero.
+ *
+ * A number that was rounded knows it, and so does what is made of it: two of which one was rounded are the same where they agree
+ * in {@link AGREEING_DIGITS} digits, so that a third three times is 1. Exact numbers are the same where all their digits are.
  *
  * The coefficient is a plain number while it is a safe integer, which is what money nearly always is: adding 100,000
  * amounts that way measured about eight times faster than with bigints alone.
  */
 export const DIVISION_DIGITS = 34;
+
+/** Digits in which numbers agree that are the same but for what was rounded off on the way to them. */
+export const AGREEING_DIGITS = 28;
 
 /** Most digits of a number, before or behind its point; more are refused where numbers are read and made. */
 export const MAX_DIGITS = 1000;
@@ -13,7 +19,10 @@ export const MAX_DIGITS = 1000;
 type Coefficient = number | bigint;
 
 const POWERS: number[] = Array.from({ length: 16 }, (_, i) => 10 ** i);
-const bigPower = (n: number): bigint => 10n ** BigInt(n);
+const BIG_POWERS: bigint[] = Array.from({ length: 80 }, (_, i) => 10n ** BigInt(i));
+const bigPower = (n: number): bigint => BIG_POWERS[n] ?? 10n ** BigInt(n);
+/** Zeros that are taken off at once, and what they are. */
+const TRIMMED = [16, 4, 1].map((zeros) => [zeros, 10n ** BigInt(zeros)] as const);
 const tidy = (c: bigint): Coefficient => (c <= 9007199254740991n && c >= -9007199254740991n ? Number(c) : c);
 
 const rescale = (c: Coefficient, by: number): Coefficient => {
@@ -25,6 +34,10 @@ const rescale = (c: Coefficient, by: number): Coefficient => {
   return tidy(BigInt(c) * bigPower(by));
 };
 
+/** A sum of numbers of which one was rounded: 0 where nothing but that is left of them. */
+const settled = (sum: Coefficient, beside: Coefficient, scale: number): Decimal =>
+  agrees(BigInt(sum), BigInt(beside)) ? Decimal.of(0) : Decimal.of(sum, scale).asRounded();
+
 /** Integer division rounded half away from zero. */
 const divideRounded = (a: bigint, b: bigint): bigint => {
   const negative = a < 0n !== b < 0n;
@@ -34,14 +47,33 @@ const divideRounded = (a: bigint, b: bigint): bigint => {
   return negative ? -q : q;
 };
 
+const digitsOf = (whole: Coefficient): number => {
+  const text = String(whole);
+  return whole < 0 ? text.length - 1 : text.length;
+};
+
+/** Whether a difference is nothing beside a number but what was rounded off. */
+const agrees = (difference: bigint, beside: bigint): boolean => {
+  if (difference === 0n) return true;
+  const far = difference < 0n ? -difference : difference;
+  return far * bigPower(AGREEING_DIGITS) < (beside < 0n ? -beside : beside);
+};
+
 export class Decimal {
   private constructor(
     readonly coefficient: Coefficient,
     readonly scale: number,
+    /** Not exact: digits were rounded off on the way to it. */
+    readonly rounded = false,
   ) {}
 
   static of(coefficient: Coefficient, scale = 0): Decimal {
     return new Decimal(typeof coefficient === 'bigint' ? tidy(coefficient) : coefficient, scale);
+  }
+
+  /** The same number, known to be rounded. */
+  asRounded(): Decimal {
+    return this.rounded ? this : new Decimal(this.coefficient, this.scale, true);
   }
 
   /** Reads `-12.50`, `1e-7`, `.5`. Returns null when the text is not a decimal number, or has too many digits. */
@@ -72,15 +104,17 @@ export class Decimal {
     const scale = Math.max(this.scale, other.scale);
     const a = rescale(this.coefficient, scale - this.scale);
     const b = rescale(other.coefficient, scale - other.scale);
+    const rounded = this.rounded || other.rounded;
     if (typeof a === 'number' && typeof b === 'number') {
       const sum = a + b;
-      if (Number.isSafeInteger(sum)) return new Decimal(sum, scale);
+      if (Number.isSafeInteger(sum)) return rounded ? settled(sum, a, scale) : new Decimal(sum, scale);
     }
-    return new Decimal(tidy(BigInt(a) + BigInt(b)), scale);
+    const sum = tidy(BigInt(a) + BigInt(b));
+    return rounded ? settled(sum, a, scale) : new Decimal(sum, scale);
   }
 
   negate(): Decimal {
-    return new Decimal(this.coefficient === 0 ? 0 : -this.coefficient, this.scale);
+    return new Decimal(this.coefficient === 0 ? 0 : -this.coefficient, this.scale, this.rounded);
   }
 
   subtract(other: Decimal): Decimal {
@@ -89,41 +123,103 @@ export class Decimal {
 
   multiply(other: Decimal): Decimal {
     const scale = this.scale + other.scale;
+    const rounded = this.rounded || other.rounded;
     if (typeof this.coefficient === 'number' && typeof other.coefficient === 'number') {
       const product = this.coefficient * other.coefficient;
-      if (Number.isSafeInteger(product)) return new Decimal(product === 0 ? 0 : product, scale);
+      if (Number.isSafeInteger(product)) return new Decimal(product === 0 ? 0 : product, scale, rounded);
     }
-    return new Decimal(tidy(BigInt(this.coefficient) * BigInt(other.coefficient)), scale);
+    const product = new Decimal(tidy(BigInt(this.coefficient) * BigInt(other.coefficient)), scale, rounded);
+    // What was rounded has no more digits than a division keeps: others would only be carried along.
+    return rounded ? product.significant(2 * DIVISION_DIGITS) : product;
   }
 
   /** Null when `other` is zero. */
   divide(other: Decimal): Decimal | null {
-    const divisor = BigInt(other.coefficient);
-    if (divisor === 0n) return null;
-    const dividend = BigInt(this.coefficient);
-    const magnitude = String(dividend).length - this.scale - (String(divisor).length - other.scale);
-    const scale = Math.max(0, DIVISION_DIGITS - Math.max(0, magnitude));
+    const { coefficient: a } = this;
+    const { coefficient: b } = other;
+    if (b === 0) return null;
+    if (a === 0) return new Decimal(0, 0);
+    const rounded = this.rounded || other.rounded;
+    if (typeof a === 'number' && typeof b === 'number' && a % b === 0) {
+      const scale = this.scale - other.scale;
+      return scale >= 0 ? new Decimal(a / b, scale, rounded).trim() : new Decimal(rescale(a / b, -scale), 0, rounded);
+    }
+    // The quotient has as many digits as this says, or one more.
+    const magnitude = digitsOf(a) - this.scale - (digitsOf(b) - other.scale);
+    const scale = Math.min(MAX_DIGITS, Math.max(0, DIVISION_DIGITS - magnitude));
     const shift = scale - this.scale + other.scale;
-    const quotient =
-      shift >= 0
-        ? divideRounded(dividend * bigPower(shift), divisor)
-        : divideRounded(dividend, divisor * bigPower(-shift));
-    return new Decimal(tidy(quotient), scale).trim();
+    const above = shift >= 0 ? BigInt(a) * bigPower(shift) : BigInt(a);
+    const below = shift >= 0 ? BigInt(b) : BigInt(b) * bigPower(-shift);
+    const quotient = above / below;
+    const rest = above - quotient * below;
+    if (rest === 0n) return new Decimal(tidy(quotient), scale, rounded).trim();
+    const isUp = 2n * (rest < 0n ? -rest : rest) >= (below < 0n ? -below : below);
+    const next = isUp ? (a < 0 === b < 0 ? quotient + 1n : quotient - 1n) : quotient;
+    return new Decimal(tidy(next), scale, true).significant(DIVISION_DIGITS).trim();
   }
 
-  /** The square root to {@link DIVISION_DIGITS} digits or more, cut off. The number must not be negative. */
+  /** The square root to {@link DIVISION_DIGITS} significant digits, rounded; exact where it is one. The number must not be negative. */
   root(): Decimal {
-    const digits = Math.max(DIVISION_DIGITS, this.scale);
-    const radicand = BigInt(this.coefficient) * bigPower(2 * digits - this.scale);
-    if (radicand === 0n) return Decimal.of(0);
+    const own = BigInt(this.coefficient);
+    if (own === 0n) return Decimal.of(0);
+    const magnitude = Math.floor((digitsOf(this.coefficient) - this.scale) / 2);
+    const scale = Math.max(Math.ceil(this.scale / 2), Math.min(MAX_DIGITS, DIVISION_DIGITS + 2 - magnitude), 0);
+    const radicand = own * bigPower(2 * scale - this.scale);
     // Newton's steps from above fall until they reach the root's whole part.
-    let root = bigPower(Math.ceil(String(radicand).length / 2));
+    let root = bigPower(Math.ceil(digitsOf(radicand) / 2));
     for (;;) {
       const next = (root + radicand / root) >> 1n;
       if (next >= root) break;
       root = next;
     }
-    return new Decimal(tidy(root), digits);
+    const isExact = root * root === radicand;
+    return new Decimal(tidy(root), scale, this.rounded || !isExact).significant(DIVISION_DIGITS, isExact).trim();
+  }
+
+  /** Exact, and without what was rounded off on the way: a third three times is 1. */
+  settled(): Decimal {
+    if (!this.rounded) return this;
+    const { coefficient, scale } = this.significant(AGREEING_DIGITS).trim();
+    return new Decimal(coefficient, scale);
+  }
+
+  /** Rounded to a number of significant digits; as it is where it has no more. */
+  private significant(digits: number, isExact = false): Decimal {
+    if (isExact) return this;
+    const past = this.digits - digits;
+    if (past <= 0) return this;
+    const { scale, coefficient, rounded } = this;
+    if (past <= scale)
+      return new Decimal(tidy(divideRounded(BigInt(coefficient), bigPower(past))), scale - past, rounded);
+    return this;
+  }
+
+  /**
+   * A whole power, 0 and negative ones included: exact where that has no more than {@link MAX_DIGITS} digits behind the point, else
+   * with {@link DIVISION_DIGITS}. Null where it has too many before the point, or is one through zero.
+   */
+  power(times: number): Decimal | null {
+    if (times < 0) {
+      const whole = this.power(-times);
+      return whole && Decimal.of(1).divide(whole);
+    }
+    const base = this.trim();
+    const isExact = base.scale * times <= MAX_DIGITS;
+    let result = new Decimal(1, 0);
+    let square = isExact ? base : base.asRounded();
+    for (let left = times; left > 0; left = Math.floor(left / 2)) {
+      if (left % 2 === 1) result = result.multiply(square).withinDigits();
+      if (left > 1) square = square.multiply(square).withinDigits();
+      if (result.isTooLong || (square.isTooLong && left > 1)) return null;
+    }
+    return isExact ? result : result.significant(DIVISION_DIGITS).trim();
+  }
+
+  /** Without the digits past the last one that a number may have behind its point. */
+  private withinDigits(): Decimal {
+    if (this.scale <= MAX_DIGITS) return this;
+    const drop = bigPower(this.scale - MAX_DIGITS);
+    return new Decimal(tidy(divideRounded(BigInt(this.coefficient), drop)), MAX_DIGITS, true);
   }
 
   /** Whether it has more than {@link MAX_DIGITS} digits before or behind the point. */
@@ -134,11 +230,12 @@ export class Decimal {
 
   /** How many digits its coefficient has. */
   private get digits(): number {
-    return String(this.coefficient).length - (this.coefficient < 0 ? 1 : 0);
+    return digitsOf(this.coefficient);
   }
 
   /** Rounds half away from zero; `digits` may be negative (-2: to hundreds). */
   round(digits: number): Decimal {
+    if (this.rounded) return this.settled().round(digits);
     if (digits >= this.scale) return this;
     if (this.scale - digits > this.digits) return Decimal.of(0);
     const rounded = divideRounded(BigInt(this.coefficient), bigPower(this.scale - digits));
@@ -147,11 +244,13 @@ export class Decimal {
 
   /** Towards zero, to a whole number. */
   truncate(): Decimal {
-    return new Decimal(tidy(BigInt(this.coefficient) / bigPower(this.scale)), 0);
+    const { coefficient, scale } = this.settled();
+    return new Decimal(tidy(BigInt(coefficient) / bigPower(scale)), 0);
   }
 
   /** Cuts digits off, towards zero (`up` false) or away from it; `digits` may be negative (-2: to hundreds). */
   cut(digits: number, up: boolean): Decimal {
+    if (this.rounded) return this.settled().cut(digits, up);
     if (digits >= this.scale) return this;
     const step = up ? BigInt(this.sign()) : 0n;
     const drop = this.scale - digits;
@@ -165,6 +264,7 @@ export class Decimal {
 
   /** The whole part of a division, towards zero, exactly. `other` must not be zero. */
   quotient(other: Decimal): Decimal {
+    if (this.rounded || other.rounded) return this.settled().quotient(other.settled());
     const scale = Math.max(this.scale, other.scale);
     const divisor = BigInt(rescale(other.coefficient, scale - other.scale));
     return new Decimal(tidy(BigInt(rescale(this.coefficient, scale - this.scale)) / divisor), 0);
@@ -172,6 +272,7 @@ export class Decimal {
 
   /** What is left of a division to whole numbers towards zero, exactly; null when `other` is zero. */
   remainder(other: Decimal): Decimal | null {
+    if (this.rounded || other.rounded) return this.settled().remainder(other.settled());
     const scale = Math.max(this.scale, other.scale);
     const divisor = BigInt(rescale(other.coefficient, scale - other.scale));
     if (divisor === 0n) return null;
@@ -188,20 +289,24 @@ export class Decimal {
         c /= 10;
         scale--;
       }
-      return new Decimal(c, scale);
+      return new Decimal(c, scale, this.rounded);
     }
     let big = c;
-    while (scale > 0 && big % 10n === 0n) {
-      big /= 10n;
-      scale--;
+    for (const [zeros, unit] of TRIMMED) {
+      while (scale >= zeros && big % unit === 0n) {
+        big /= unit;
+        scale -= zeros;
+      }
     }
-    return new Decimal(tidy(big), scale);
+    return new Decimal(tidy(big), scale, this.rounded);
   }
 
+  /** Which of the two comes first; where one was rounded, 0 for those that agree in {@link AGREEING_DIGITS} digits. */
   compare(other: Decimal): -1 | 0 | 1 {
     const scale = Math.max(this.scale, other.scale);
     const a = rescale(this.coefficient, scale - this.scale);
     const b = rescale(other.coefficient, scale - other.scale);
+    if ((this.rounded || other.rounded) && agrees(BigInt(a) - BigInt(b), BigInt(a))) return 0;
     return a < b ? -1 : a > b ? 1 : 0;
   }
 

@@ -58,24 +58,59 @@ export const compareNumeric = (a: Numeric, b: Numeric): -1 | 0 | 1 => {
   return toDecimal(a).compare(toDecimal(b));
 };
 
-/** Whole exponents up to 64 are exact. Null when there is no result, or one with too many digits. */
+/**
+ * Whole exponents and square roots are exact, or have 34 digits; others have the 15 of a double. Null when there is no result, or one
+ * with too many digits.
+ */
 export const power = (base: Numeric, exponent: Numeric): Numeric | null => {
-  const times = toNumber(exponent);
-  if (Number.isInteger(times) && times >= 0 && times <= 64) {
-    let result: Numeric = 1;
-    for (let i = 0; i < times; i++) {
-      result = multiply(result, base);
-      if (isTooLong(result)) return null;
-    }
-    return result;
+  if (typeof base === 'number' && typeof exponent === 'number' && exponent >= 0 && Number.isInteger(exponent)) {
+    const result = base ** exponent;
+    if (Number.isSafeInteger(result) && Number.isSafeInteger(base)) return result;
   }
-  const result = toNumber(base) ** times;
-  return Number.isFinite(result) ? result : null;
+  const times = toNumber(exponent);
+  if (Number.isInteger(times)) {
+    const found = toDecimal(base).power(times);
+    if (found || compareNumeric(base, 0) === 0 || times > 0) return found && plainNumeric(found);
+  }
+  if (times === 0.5 && compareNumeric(base, 0) >= 0) return plainNumeric(toDecimal(base).root());
+  return fromDouble(toNumber(base) ** times);
 };
+
+/** Digits of a double that count: those after them are what it was rounded to. */
+const DOUBLE_DIGITS = 15;
+
+/** A double as a number that was rounded: to 15 digits, which all count. Null for infinities and NaN. */
+export const fromDouble = (value: number): Numeric | null => {
+  if (!Number.isFinite(value)) return null;
+  if (Number.isSafeInteger(value)) return value === 0 ? 0 : value;
+  return Decimal.parse(value.toPrecision(DOUBLE_DIGITS))?.trim().asRounded() ?? null;
+};
+
+/** As a plain number where it is an exact whole one. */
+export const plainNumeric = (value: Decimal): Numeric =>
+  value.scale === 0 && typeof value.coefficient === 'number' && !value.rounded ? value.coefficient : value;
 
 /** Whether a number has more digits than anyone reads; it would make every step after it slower. */
 export const isTooLong = (value: Numeric): boolean => value instanceof Decimal && value.isTooLong;
 
+/** Decimals that are shown of a number without a format, counted from its first digit that is not 0. */
+const MOST_DECIMALS = 10;
+
+/** A number as people read it: what divisions leave past ten decimals is rounded off. */
+export const readableNumber = (value: Numeric): string => {
+  const text = numericText(value);
+  const [whole = '', fraction = ''] = text.split('.');
+  if (fraction.length <= MOST_DECIMALS || /e/i.test(text)) return text;
+  const leading = /^-?0$/.test(whole) ? /^0*/.exec(fraction)![0].length : 0;
+  if (fraction.length <= leading + MOST_DECIMALS) return text;
+  const rounded = toDecimal(value)
+    .round(leading + MOST_DECIMALS)
+    .toString();
+  return rounded.includes('.') ? rounded.replace(/\.?0+$/, '') : rounded;
+};
+
 /** As a spreadsheet's General format shows it: no trailing zeros, no grouping. */
 export const numericText = (value: Numeric): string =>
-  typeof value === 'number' ? (Decimal.fromNumber(value)?.toString() ?? String(value)) : value.trim().toString();
+  typeof value === 'number'
+    ? (Decimal.fromNumber(value)?.toString() ?? String(value))
+    : value.settled().trim().toString();

@@ -1,6 +1,7 @@
 import { type ProblemValue, phrase } from '../problems/phrases.ts';
 import { CalendarDate, Moment } from './date.ts';
-import { compareNumeric, isNumeric, type Numeric, numericText, parseNumeric } from './number.ts';
+import { Decimal } from './decimal.ts';
+import { compareNumeric, isNumeric, type Numeric, numericText, parseNumeric, readableNumber } from './number.ts';
 
 /** The types that fields, parameters and formulas have. */
 export const DATA_TYPES = ['text', 'number', 'date', 'datetime', 'boolean', 'picture'] as const;
@@ -77,10 +78,12 @@ export const decodeValue = (wire: WireValue, type: DataType): Value => {
 export const encodeValue = (value: Value): WireValue => {
   if (value === null || typeof value === 'string' || typeof value === 'boolean' || typeof value === 'number')
     return value;
+  // Digits stay as they are, `12.50`, but for what was rounded off.
+  if (value instanceof Decimal) return value.settled().toString();
   return value instanceof FormulaError ? null : value.toString();
 };
 
-/** As text joining shows a value, before any format. */
+/** A value as a text with all its digits, before any format. */
 export const valueText = (value: Value): string => {
   if (value === null) return '';
   if (typeof value === 'string') return value;
@@ -90,6 +93,9 @@ export const valueText = (value: Value): string => {
   if (value instanceof Picture) return '';
   return value.toString();
 };
+
+/** As joining and functions of texts take a value: a number as people read it. */
+export const joinedText = (value: Value): string => (isNumeric(value) ? readableNumber(value) : valueText(value));
 
 const typeOrder = (value: Exclude<Value, null>): number =>
   isNumeric(value)
@@ -110,10 +116,14 @@ const ordinal = (value: Value): number | null =>
         ? Number(value)
         : null;
 
-/** Total order of values that are not null, as the standard's comparison does: numbers before text before booleans. */
-export const compareValues = (a: Exclude<Value, null>, b: Exclude<Value, null>): number => {
+/** Order of values that are not null, as the standard's comparison does: numbers before text before booleans. `texts` orders two texts. */
+export const compareValues = (
+  a: Exclude<Value, null>,
+  b: Exclude<Value, null>,
+  texts: (a: string, b: string) => number,
+): number => {
   if (isNumeric(a) && isNumeric(b)) return compareNumeric(a, b);
-  if (typeof a === 'string' && typeof b === 'string') return a < b ? -1 : a > b ? 1 : 0;
+  if (typeof a === 'string' && typeof b === 'string') return texts(a, b);
   const x = ordinal(a);
   const y = ordinal(b);
   if (x !== null && y !== null && typeOrder(a) === typeOrder(b)) return x - y;

@@ -154,7 +154,13 @@ const exact = (term: Term): string => `${numeric(term)}::numeric`;
 const condition = (term: Term): string => (term.solid ? term.sql : `coalesce(${term.sql}, false)`);
 const words = (term: Term): string => (term.solid ? term.sql : `coalesce(${term.sql}, '')`);
 
-const small = (term: Term): string => `lower(${words(term)})`;
+/** A text in the order and with the letters of the report’s language. */
+const ordered = (text: string, names: SqlNames): string =>
+  names.collation ? `${text} collate ${names.collation}` : text;
+
+/** A text without the difference between capitals and small letters. */
+const small = (term: Term, names: SqlNames): string => folded(words(term), names);
+const folded = (text: string, names: SqlNames): string => `lower(${ordered(text, names)})`;
 
 /** The wall clock of a point in time in the report's zone; a date stands for its midnight. */
 const wallClock = (term: Term, names: SqlNames, bindings: Bindings): string =>
@@ -195,23 +201,35 @@ const call = (
     }
     case 'UPPER':
     case 'LOWER':
-      return { sql: `${name.toLowerCase()}(${words(a!)})`, solid: true };
+      return { sql: `${name.toLowerCase()}(${ordered(words(a!), names)})`, solid: true };
     case 'CONTAINS':
-      return { sql: `(strpos(${small(a!)}, ${small(b!)}) > 0)`, solid: true };
+      return { sql: `(strpos(${small(a!, names)}, ${small(b!, names)}) > 0)`, solid: true };
     case 'STARTSWITH':
-      return { sql: `starts_with(${small(a!)}, ${small(b!)})`, solid: true };
+      return { sql: `starts_with(${small(a!, names)}, ${small(b!, names)})`, solid: true };
     case 'ENDSWITH':
       return {
-        sql: once(small(b!), bindings, (end) => `(right(${small(a!)}, length(${end})) = ${end})`),
+        sql: once(small(b!, names), bindings, (end) => `(right(${small(a!, names)}, length(${end})) = ${end})`),
         solid: true,
       };
     case 'ONEOF': {
+      const isText = a!.type === 'text';
       // A blank value is none of them, as is one of a blank list.
       const tests = (x: string): string[] =>
-        list
-          .slice(1)
-          .map((choice, i) => (given[i + 1]!.type === 'list' ? `${x} = any(${choice.sql})` : `${x} = ${choice.sql}`));
-      return { sql: once(a!.sql, bindings, (x) => `coalesce(${tests(x).join(' or ')}, false)`), solid: true };
+        list.slice(1).map((choice, i) => {
+          const isList = given[i + 1]!.type === 'list';
+          if (!isText) return isList ? `${x} = any(${choice.sql})` : `${x} = ${choice.sql}`;
+          return isList
+            ? `${x} in (select ${folded('c', names)} from unnest(${choice.sql}) c)`
+            : `${x} = ${folded(choice.sql, names)}`;
+        });
+      return {
+        sql: once(
+          isText ? folded(a!.sql, names) : a!.sql,
+          bindings,
+          (x) => `coalesce(${tests(x).join(' or ')}, false)`,
+        ),
+        solid: true,
+      };
     }
     case 'TEXTJOIN': {
       const texts = list.slice(2).map((value) => `nullif(${words(value)}, '')`);
@@ -221,7 +239,7 @@ const call = (
       return { sql: `left(${words(a!)}, ${b ? `greatest(0, ${whole(b)})` : '1'})`, solid: true };
     case 'INITIAL': {
       const first = `left(normalize(btrim(${words(a!)}, E' \\t\\n\\r'), NFD), 1)`;
-      return { sql: `upper(${first}${names.collation ? ` collate ${names.collation}` : ''})`, solid: true };
+      return { sql: `upper(${ordered(first, names)})`, solid: true };
     }
     case 'YEAR':
     case 'QUARTER':
@@ -277,7 +295,7 @@ const binary = (tree: Checked & { kind: 'binary' }, names: SqlNames, bindings: B
     case '>':
     case '<=':
     case '>=':
-      return { ...comparison(operator, left, right, leftType), type };
+      return { ...comparison(operator, left, right, leftType, names), type };
     case '/':
       // Only recipes push it: a division by nothing gives nothing.
       return {
@@ -291,14 +309,21 @@ const binary = (tree: Checked & { kind: 'binary' }, names: SqlNames, bindings: B
 };
 
 /** Blank equals 0, an empty text or FALSE; a blank date equals only a blank date and orders before and after none. */
-const comparison = (operator: string, left: Term, right: Term, type: CheckedType): Omit<Term, 'type'> => {
+const comparison = (
+  operator: string,
+  left: Term,
+  right: Term,
+  type: CheckedType,
+  names: SqlNames,
+): Omit<Term, 'type'> => {
+  // Capitals do not matter to formulas.
+  if (type === 'text') return { sql: `(${small(left, names)} ${operator} ${small(right, names)})`, solid: true };
   if (type === 'date' || type === 'datetime') {
     if (operator === '=') return { sql: `(${left.sql} is not distinct from ${right.sql})`, solid: true };
     if (operator === '<>') return { sql: `(${left.sql} is distinct from ${right.sql})`, solid: true };
     return { sql: `(${left.sql} ${operator} ${right.sql})`, solid: left.solid && right.solid };
   }
-  const blank = type === 'number' ? '0' : type === 'boolean' ? 'false' : "''";
+  const blank = type === 'boolean' ? 'false' : '0';
   const filled = (term: Term): string => (term.solid ? term.sql : `coalesce(${term.sql}, ${blank})`);
-  const collate = type === 'text' && operator !== '=' && operator !== '<>' ? ' collate "C"' : '';
-  return { sql: `(${filled(left)}${collate} ${operator} ${filled(right)}${collate})`, solid: true };
+  return { sql: `(${filled(left)} ${operator} ${filled(right)})`, solid: true };
 };

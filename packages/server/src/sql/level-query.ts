@@ -143,7 +143,12 @@ class LevelQuery {
         case 'value':
           return toSql(column.formula, names, this.bindings).sql;
         case 'state':
-          return stateSql(column.total, toSql(column.total.formula, names, this.bindings), ordinalOf(place));
+          return stateSql(
+            column.total,
+            toSql(column.total.formula, names, this.bindings),
+            ordinalOf(place),
+            names.collation,
+          );
         case 'times':
           return 'count(*)';
         case 'field':
@@ -360,7 +365,7 @@ class LevelQuery {
       this.built.add(cte);
       const names = this.names(counts, (column) => columnOf(counts, column));
       const order = under.includes(counted) ? firstOrdinalOf(counts) : ordinalOf(counts);
-      const state = stateSql(total, toSql(total.formula, names, this.bindings), order);
+      const state = stateSql(total, toSql(total.formula, names, this.bindings), order, names.collation);
       const group = key ? ` group by ${key}` : '';
       this.tables.push(`${cte} as (select ${key ?? '1'} as k, ${state} as v from ${table}${group})`);
     }

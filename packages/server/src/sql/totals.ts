@@ -28,10 +28,10 @@ export const countedGroups = (plan: ReportPlan, level: Level): number[] => {
 };
 
 /**
- * SQL of what a total's rows add up to, as it travels (see TOTAL_STATES of core). `order`: the order of the rows. Blank
+ * SQL of what a total's rows add up to, as it travels (see TOTAL_STATES of core). `order`: the order of the rows; `collation`: that of texts. Blank
  * values do not count, which is what aggregates do with NULL.
  */
-export const stateSql = ({ name }: TotalPlan, term: Term, order: string): string => {
+export const stateSql = ({ name }: TotalPlan, term: Term, order: string, collation: string | null): string => {
   const x = term.sql;
   const number = `${numeric({ ...term, solid: true })}::numeric`;
   switch (name) {
@@ -45,7 +45,7 @@ export const stateSql = ({ name }: TotalPlan, term: Term, order: string): string
     case 'MIN':
     case 'MAX': {
       if (term.type === 'boolean') return `bool_${name === 'MIN' ? 'and' : 'or'}(${x})`;
-      return `${name.toLowerCase()}(${x}${term.type === 'text' ? ' collate "C"' : ''})`;
+      return `${name.toLowerCase()}(${x}${term.type === 'text' ? ` collate ${collation ?? '"C"'}` : ''})`;
     }
     case 'FIRST':
     case 'LAST':

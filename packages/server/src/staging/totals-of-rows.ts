@@ -6,6 +6,7 @@ import {
   type Field,
   type Operation,
   plainContext,
+  textOrderOf,
   type Value,
   type WireRow,
 } from '@gaveta/core/internal';
@@ -66,7 +67,9 @@ export class TotalsOfRows {
     const key = this.keyOf(wire);
     let group = this.groups.get(key);
     if (!group) {
-      group = this.operation.totals.map(({ name }) => new Accumulator(name));
+      group = this.operation.totals.map(
+        ({ name }) => new Accumulator(name, textOrderOf(this.settings.report.language)),
+      );
       this.groups.set(key, group);
     }
     return group;

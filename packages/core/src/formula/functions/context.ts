@@ -56,8 +56,8 @@ export interface FunctionDefinition {
   takes: readonly (readonly [name: string, type: ArgumentType])[];
   min: number;
   max: number;
-  /** Type of the result; `sameFrom`: that of the argument at this place. */
-  gives: DataType | 'list' | 'any' | { sameFrom: number };
+  /** Type of the result; `common`: that of all arguments, or any where they differ. */
+  gives: DataType | 'list' | 'any' | 'common';
   help: string;
   /** A formula that is TRUE. */
   example: string;

@@ -1,5 +1,16 @@
 import { phrase } from '../../problems/phrases.ts';
 import { CalendarDate, DAY, Moment } from '../../value/date.ts';
+import { Decimal } from '../../value/decimal.ts';
+import {
+  add,
+  compareNumeric,
+  divide,
+  isNumeric,
+  multiply,
+  type Numeric,
+  parseNumeric,
+  toDecimal,
+} from '../../value/number.ts';
 import type { FormulaError, Value } from '../../value/value.ts';
 import type { EvaluationContext } from './context.ts';
 import {
@@ -12,6 +23,8 @@ import {
   flatten,
   fromDouble,
   momentAt,
+  momentAtWall,
+  numeric,
   outOfRange,
   text,
   whole,
@@ -23,6 +36,21 @@ const part =
   ([x]: Value[], context: EvaluationContext): Value => {
     const date = clock(x, context);
     return date && read(date);
+  };
+
+/** As {@link part}, also of a number, which is a day with its time as the fraction, to the second. */
+const timePart =
+  (read: (date: Date) => number) =>
+  ([x]: Value[], context: EvaluationContext): Value => {
+    if (x === null || x === undefined) return null;
+    if (!isNumeric(x)) {
+      const date = clock(x, context);
+      return date ? read(date) : wrong(phrase('e-no-time', { text: text(x).slice(0, 100) }));
+    }
+    if (compareNumeric(x, 0) < 0) return outOfRange(phrase('e-no-time', { text: text(x) }));
+    const fraction = toDecimal(x).subtract(toDecimal(x).truncate());
+    const seconds = fraction.multiply(Decimal.of(86_400)).round(0).toNumber() % 86_400;
+    return read(new Date(seconds * 1000));
   };
 
 /** 1 for Monday to 7 for Sunday, of a day counted from 1970-01-01, a Thursday. */
@@ -80,6 +108,50 @@ const monthsBetween = (from: number, to: number): number => {
   return (b.year - a.year) * 12 + b.month - a.month - (b.day < a.day ? 1 : 0);
 };
 
+/** Days past so many whole months. */
+const daysPast = (from: number, to: number, months: number): Value => {
+  const whole = monthsOn(from, months);
+  return whole instanceof CalendarDate ? to - whole.day : whole;
+};
+
+const isLeap = (year: number): boolean => lastOfMonth(year, 2) === 29;
+
+/**
+ * Days between dates where months have 30 (OpenFormula, section 6.10.7 and 4.11.7): `usa` takes the last of February for a 30th,
+ * `plain` does not.
+ */
+const days360 = (from: number, to: number, rule: 'usa' | 'plain' | 'europe'): number => {
+  const [a, b] = [new CalendarDate(from).parts(), new CalendarDate(to).parts()];
+  const isLast = ({ year, month, day }: typeof a): boolean => month === 2 && day === lastOfMonth(year, 2);
+  let [first, last] = [a.day, b.day];
+  if (rule === 'europe') {
+    first = Math.min(first, 30);
+    last = Math.min(last, 30);
+  } else {
+    if (rule === 'usa' && isLast(a)) {
+      if (isLast(b)) last = 30;
+      first = 30;
+    }
+    if (last === 31 && first >= 30) last = 30;
+    if (first === 31) first = 30;
+  }
+  return (b.year - a.year) * 360 + (b.month - a.month) * 30 + last - first;
+};
+
+/** Days of the year that two dates lie in, or of those between them on average (OpenFormula, section 4.11.7). */
+const yearLength = (from: number, to: number): Numeric => {
+  const [a, b] = [new CalendarDate(from).parts(), new CalendarDate(to).parts()];
+  const isWithinYear =
+    a.year === b.year || (a.year + 1 === b.year && (a.month > b.month || (a.month === b.month && a.day >= b.day)));
+  if (isWithinYear) {
+    if (a.year === b.year) return isLeap(a.year) ? 366 : 365;
+    const leapDay = [a.year, b.year].filter(isLeap).map((year) => dateOf(year, 2, 29) as CalendarDate);
+    return leapDay.some(({ day }) => day >= from && day <= to) ? 366 : 365;
+  }
+  const days = (dateOf(b.year + 1, 1, 1) as CalendarDate).day - (dateOf(a.year, 1, 1) as CalendarDate).day;
+  return divide(days, b.year - a.year + 1)!;
+};
+
 /** Days that a run of workdays may look at; a century. */
 const FARTHEST = 36_525;
 
@@ -100,11 +172,7 @@ export const DATE_FUNCTIONS: FunctionTable = {
       const day = dayOf(date, context);
       if (day === null) return null;
       const wall = day * DAY + whole(hour) * 3_600_000 + whole(minute) * 60_000;
-      if (!Moment.at(wall)) return momentAt(wall);
-      const { timeZone } = context.report;
-      // The zone's distance is that of the time itself, found by trying once.
-      const first = wall - (new Moment(wall).wallClock(timeZone) - wall);
-      return momentAt(wall - (new Moment(first).wallClock(timeZone) - first));
+      return momentAtWall(wall, context.report.timeZone);
     },
   ),
   DATEVALUE: define(
@@ -147,30 +215,30 @@ export const DATE_FUNCTIONS: FunctionTable = {
     part((d) => d.getUTCDate()),
   ),
   HOUR: define(
-    'time:d',
+    'time:x',
     'number',
-    'The hour of a time, 0 to 23, in the report’s time zone.',
+    'The hour of a time, 0 to 23, in the report’s time zone; of a number, which is a part of a day.',
     'HOUR(DATETIME(DATE(2025; 7; 12); 9; 45)) = 9',
-    part((d) => d.getUTCHours()),
+    timePart((d) => d.getUTCHours()),
   ),
   MINUTE: define(
-    'time:d',
+    'time:x',
     'number',
     'The minute of a time.',
     'MINUTE(DATETIME(DATE(2025; 7; 12); 9; 45)) = 45',
-    part((d) => d.getUTCMinutes()),
+    timePart((d) => d.getUTCMinutes()),
   ),
   SECOND: define(
-    'time:d',
+    'time:x',
     'number',
     'The second of a time.',
     'SECOND(DATETIME(DATE(2025; 7; 12); 9)) = 0',
-    part((d) => d.getUTCSeconds()),
+    timePart((d) => d.getUTCSeconds()),
   ),
   WEEKDAY: define(
     'date:d type:n?',
     'number',
-    'The day of the week: 1 for Sunday to 7; with type 2, 1 for Monday to 7.',
+    'The day of the week: 1 for Sunday to 7; with type 2, 1 for Monday to 7; with 3, 0 for Monday to 6; with 11 to 17, 1 for Monday, for Tuesday and so on.',
     'WEEKDAY(DATE(2025; 7; 12); 2) = 6',
     ([x, type], context) => {
       const day = dayOf(x, context);
@@ -178,9 +246,87 @@ export const DATE_FUNCTIONS: FunctionTable = {
       const kind = whole(type, 1);
       if (kind === 2) return isoWeekday(day);
       if (kind === 3) return isoWeekday(day) - 1;
+      if (kind >= 11 && kind <= 17) return ((isoWeekday(day) - 1 + 7 - (kind - 11)) % 7) + 1;
       return kind === 1
         ? (isoWeekday(day) % 7) + 1
-        : outOfRange(phrase('e-takes', { name: 'WEEKDAY', values: '1, 2, 3' }));
+        : outOfRange(phrase('e-takes', { name: 'WEEKDAY', values: '1, 2, 3, 11…17' }));
+    },
+  ),
+  WEEKNUM: define(
+    'date:d type:n?',
+    'number',
+    'The week of the year, counted from the one with January 1. Weeks begin on Sunday; with type 2 on Monday; with 11 to 17 on Monday, Tuesday and so on; type 21 is ISO 8601.',
+    'WEEKNUM(DATE(2025; 1; 5)) = 2',
+    ([x, type], context) => {
+      const day = dayOf(x, context);
+      if (day === null) return null;
+      const kind = whole(type, 1);
+      if (kind === 21) return isoWeek(day);
+      const first = kind === 1 ? 7 : kind === 2 ? 1 : kind >= 11 && kind <= 17 ? kind - 10 : null;
+      if (first === null) return outOfRange(phrase('e-takes', { name: 'WEEKNUM', values: '1, 2, 11…17, 21' }));
+      const firstOfYear = new Date(day * DAY).setUTCMonth(0, 1) / DAY;
+      return Math.floor((day - firstOfYear + ((isoWeekday(firstOfYear) - first + 7) % 7)) / 7) + 1;
+    },
+  ),
+  TIME: define(
+    'hour:n minute:n second:n',
+    'number',
+    'A time of day as a fraction of a day: noon is 0.5.',
+    'TIME(6; 0; 0) = 0.25',
+    ([hour, minute, second]) =>
+      divide(add(add(multiply(numeric(hour), 3600), multiply(numeric(minute), 60)), numeric(second)), 86_400),
+  ),
+  TIMEVALUE: define(
+    'text:t',
+    'number',
+    'The time of day that a text writes, such as 18:30 or 6:30 PM, as a fraction of a day.',
+    'TIMEVALUE("18:00") = 0.75',
+    ([x]) => {
+      const found =
+        /^\s*(?:\d{4}-\d{2}-\d{2}[T ])?(\d{1,2}):(\d{2})(?::(\d{2}(?:\.\d{1,9})?))?\s*([ap])?\.?(?:m\.?)?\s*$/i.exec(
+          text(x),
+        );
+      const [, hours = '', minutes = '', seconds = '0', half] = found ?? [];
+      const hour = half ? (Number(hours) % 12) + (half.toLowerCase() === 'p' ? 12 : 0) : Number(hours);
+      if (!found || hour > 23 || (half && Number(hours) > 12) || Number(minutes) > 59 || Number(seconds) >= 60)
+        return wrong(phrase('e-no-time', { text: text(x).slice(0, 100) }));
+      return divide(add(hour * 3600 + Number(minutes) * 60, parseNumeric(seconds)!), 86_400);
+    },
+  ),
+  DAYS360: define(
+    'start:d end:d european:b?',
+    'number',
+    'Days between two dates in a year of 12 months with 30 days each, by the rules of the USA; or of Europe when the third value is TRUE.',
+    'DAYS360(DATE(2025; 1; 31); DATE(2025; 3; 31)) = 60',
+    ([start, end, european], context) => {
+      const [a, b] = [dayOf(start, context), dayOf(end, context)];
+      if (a === null || b === null) return null;
+      return days360(a, b, european === true ? 'europe' : 'plain');
+    },
+  ),
+  YEARFRAC: define(
+    'start:d end:d basis:n?',
+    'number',
+    'Years between two dates, as a fraction: with months of 30 days (basis 0, or 4 by the rules of Europe), actual days and years (1), or actual days over 360 (2) or 365 (3).',
+    'YEARFRAC(DATE(2025; 1; 1); DATE(2025; 7; 1)) = 0.5',
+    ([start, end, basis], context) => {
+      const [x, y] = [dayOf(start, context), dayOf(end, context)];
+      if (x === null || y === null) return null;
+      const [a, b] = [Math.min(x, y), Math.max(x, y)];
+      switch (whole(basis)) {
+        case 0:
+          return divide(days360(a, b, 'usa'), 360);
+        case 1:
+          return divide(b - a, yearLength(a, b));
+        case 2:
+          return divide(b - a, 360);
+        case 3:
+          return divide(b - a, 365);
+        case 4:
+          return divide(days360(a, b, 'europe'), 360);
+        default:
+          return outOfRange(phrase('e-takes', { name: 'YEARFRAC', values: '0…4' }));
+      }
     },
   ),
   ISOWEEKNUM: define(
@@ -243,7 +389,7 @@ export const DATE_FUNCTIONS: FunctionTable = {
   DATEDIF: define(
     'start:d end:d unit:t',
     'number',
-    'Whole years ("y"), months ("m") or days ("d") from a date to a later one; "ym": months past the last whole year.',
+    'Whole years ("y"), months ("m") or days ("d") from a date to a later one; "ym": months past the last whole year, "yd" days past it, "md": days past the last whole month.',
     'DATEDIF(DATE(1990; 5; 20); DATE(2025; 5; 19); "y") = 34',
     ([start, end, unit], context) => {
       const [a, b] = [dayOf(start, context), dayOf(end, context)];
@@ -256,10 +402,14 @@ export const DATE_FUNCTIONS: FunctionTable = {
           return monthsBetween(a, b);
         case 'ym':
           return monthsBetween(a, b) % 12;
+        case 'md':
+          return daysPast(a, b, monthsBetween(a, b));
+        case 'yd':
+          return daysPast(a, b, Math.floor(monthsBetween(a, b) / 12) * 12);
         case 'd':
           return b - a;
         default:
-          return outOfRange(phrase('e-takes', { name: 'DATEDIF', values: '"y", "m", "ym", "d"' }));
+          return outOfRange(phrase('e-takes', { name: 'DATEDIF', values: '"y", "m", "d", "ym", "yd", "md"' }));
       }
     },
   ),

@@ -1,8 +1,7 @@
 import { type ProblemValue, phrase } from '../../problems/phrases.ts';
 import { CalendarDate, DAY, Moment } from '../../value/date.ts';
-import { Decimal } from '../../value/decimal.ts';
-import { isNumeric, type Numeric, toNumber } from '../../value/number.ts';
-import { FormulaError, List, type Value, valueText } from '../../value/value.ts';
+import { add, divide, fromDouble as fromDoubleOrNull, isNumeric, type Numeric, toNumber } from '../../value/number.ts';
+import { FormulaError, joinedText, List, type Value } from '../../value/value.ts';
 import type { ArgumentType, EvaluationContext, FunctionDefinition } from './context.ts';
 
 export type { ArgumentType, FunctionDefinition, FunctionTable } from './context.ts';
@@ -47,6 +46,7 @@ export const signatureOf = (name: string, definition: FunctionDefinition): strin
   return `${name}(${list.join('; ')}${definition.max > definition.takes.length ? '; …' : ''})`;
 };
 
+export const DIVISION_BY_ZERO = new FormulaError('#DIV/0!');
 export const wrong = (detail: ProblemValue): FormulaError => new FormulaError('#VALUE!', detail);
 export const outOfRange = (detail: ProblemValue): FormulaError => new FormulaError('#NUM!', detail);
 
@@ -59,17 +59,15 @@ export const whole = (value: Value | undefined, otherwise = 0): number =>
   value === undefined || value === null
     ? otherwise
     : Math.max(Number.MIN_SAFE_INTEGER, Math.min(Number.MAX_SAFE_INTEGER, Math.trunc(double(value))));
-export const text = (value: Value | undefined): string => valueText(value ?? null);
+export const text = (value: Value | undefined): string => joinedText(value ?? null);
 /** Characters as a reader counts them, by code point. */
 export const characters = (value: Value | undefined): string[] => Array.from(text(value));
 
-/** A double as a number of a formula; infinities and NaN are `#NUM!`. */
+/** A double as a number of a formula, with the 15 digits that count; infinities and NaN are `#NUM!`. */
 export const fromDouble = (value: number): Value =>
-  Number.isFinite(value)
-    ? Decimal.fromNumber(value)
-      ? value
-      : outOfRange(phrase('e-not-a-number'))
-    : outOfRange(phrase('e-too-large'));
+  Number.isNaN(value)
+    ? outOfRange(phrase('e-not-a-number'))
+    : (fromDoubleOrNull(value) ?? outOfRange(phrase('e-too-large')));
 
 /** The wall clock of a date or a point in time in the report's zone, as a UTC date. Null for anything else. */
 export const clock = (value: Value | undefined, context: EvaluationContext): Date | null => {
@@ -88,6 +86,24 @@ export const dayOf = (value: Value | undefined, context: EvaluationContext): num
 export const dayAt = (day: number): CalendarDate | FormulaError =>
   CalendarDate.at(day) ?? outOfRange(phrase('e-dates'));
 
+/** Days between 1899-12-30, day 0 of spreadsheets, and 1970-01-01. */
+const SERIAL_OF_1970 = 25_569;
+
+/** The number of a day to spreadsheets, counted from 1899-12-30. */
+export const serialOf = ({ day }: CalendarDate): number => day + SERIAL_OF_1970;
+
+/** The number of a moment to spreadsheets, by the clocks of a zone: its time of day is the fraction. */
+export const momentSerial = (moment: Moment, timeZone: string): Numeric =>
+  add(SERIAL_OF_1970, divide(moment.wallClock(timeZone), DAY)!);
+
+/** The moment at which the clocks of a zone show a time, in milliseconds as if they were those of UTC. */
+export const momentAtWall = (wall: number, timeZone: string): Moment | FormulaError => {
+  if (!Moment.at(wall)) return momentAt(wall);
+  // The zone's distance is that of the time itself, found by trying once.
+  const first = wall - (new Moment(wall).wallClock(timeZone) - wall);
+  return momentAt(wall - (new Moment(first).wallClock(timeZone) - first));
+};
+
 /** The moment at milliseconds since 1970-01-01T00:00Z, from year 1 to 9999. */
 export const momentAt = (ms: number): Moment | FormulaError => Moment.at(ms) ?? outOfRange(phrase('e-dates'));
 
@@ -96,6 +112,10 @@ export const dateOf = (year: number, month: number, day: number): CalendarDate |
   date.setUTCFullYear(year, month - 1, day);
   return dayAt(Math.floor(date.getTime() / DAY));
 };
+
+/** All values of the arguments, lists opened. */
+export const opened = (values: readonly Value[]): Value[] =>
+  values.flatMap((value) => (value instanceof List ? opened(value.values) : [value]));
 
 /** All values of the arguments, lists opened, blanks left out. */
 export const flatten = (values: readonly Value[]): Exclude<Value, null>[] =>

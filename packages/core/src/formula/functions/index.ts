@@ -1,17 +1,25 @@
 import { DATE_FUNCTIONS } from './date.ts';
 import type { FunctionDefinition } from './define.ts';
+import { FINANCE_FUNCTIONS } from './finance.ts';
 import { LIST_FUNCTIONS } from './list.ts';
 import { LOGICAL_FUNCTIONS } from './logical.ts';
 import { NUMBER_FUNCTIONS } from './number.ts';
+import { PATTERN_FUNCTIONS } from './pattern.ts';
+import { STATISTICS_FUNCTIONS } from './statistics.ts';
 import { TEXT_FUNCTIONS } from './text.ts';
+import { TRIGONOMETRY } from './trigonometry.ts';
 
 /** The function table by the sections of its reference page. */
 export const FUNCTION_GROUPS = {
   Logic: LOGICAL_FUNCTIONS,
   Numbers: NUMBER_FUNCTIONS,
+  Angles: TRIGONOMETRY,
   Text: TEXT_FUNCTIONS,
+  'Regular expressions': PATTERN_FUNCTIONS,
   'Dates and times': DATE_FUNCTIONS,
   Lists: LIST_FUNCTIONS,
+  Statistics: STATISTICS_FUNCTIONS,
+  Money: FINANCE_FUNCTIONS,
 } as const;
 
 export const FUNCTIONS: Readonly<Record<string, FunctionDefinition>> = Object.assign(
@@ -49,7 +57,7 @@ export const SPECIAL_FORMS = {
   IFNA: {
     signature: 'IFNA(value; otherwise)',
     help: 'The first value, or the second when the first is #N/A.',
-    example: 'IFNA(MATCH(9; {1;2}); 0) = 0',
+    example: 'IFNA(MATCH(9; {1;2}; 0); 0) = 0',
   },
   ISERROR: {
     signature: 'ISERROR(value)',
@@ -99,10 +107,18 @@ export type RowFunction = keyof typeof ROW_FUNCTIONS;
 export const isRowFunction = (name: string): name is RowFunction => Object.hasOwn(ROW_FUNCTIONS, name);
 
 export { isPeriod, PERIODS, type Period } from './date.ts';
-export { type ArgumentType, dayAt, type FunctionDefinition, type FunctionTable, signatureOf } from './define.ts';
+export {
+  type ArgumentType,
+  dayAt,
+  type FunctionDefinition,
+  type FunctionTable,
+  momentAtWall,
+  signatureOf,
+} from './define.ts';
 export { MAX_TEXT } from './text.ts';
 export {
   Accumulator,
+  emptyTotal,
   isCount,
   isTotal,
   TOTAL_STATES,

@@ -1,32 +1,50 @@
 import { phrase } from '../../problems/phrases.ts';
+import { textOrderOf } from '../../text/text-order.ts';
+import { CalendarDate, Moment } from '../../value/date.ts';
 import { Decimal } from '../../value/decimal.ts';
-import { add, compareNumeric, divide, multiply, type Numeric, subtract, toDecimal } from '../../value/number.ts';
-import { compareValues, FormulaError, identityOf, List, type Value } from '../../value/value.ts';
 import {
-  define,
-  double,
-  type FunctionTable,
-  flatten,
-  fromDouble,
-  numbers,
-  numeric,
-  outOfRange,
-  whole,
-  wrong,
-} from './define.ts';
+  add,
+  compareNumeric,
+  divide,
+  isNumeric,
+  multiply,
+  type Numeric,
+  subtract,
+  toDecimal,
+} from '../../value/number.ts';
+import { compareValues, FormulaError, identityOf, List, type Value } from '../../value/value.ts';
+import type { EvaluationContext } from './context.ts';
+import { criterionOf } from './criteria.ts';
+import { define, type FunctionTable, flatten, numbers, numeric, outOfRange, whole, wrong } from './define.ts';
 
 const NOT_THERE = new FormulaError('#N/A', phrase('e-not-in-list'));
 
 const listOf = (value: Value | undefined): readonly Value[] => (value instanceof List ? value.values : [value ?? null]);
 
-const same = (a: Value, b: Value): boolean => a === b || (a !== null && b !== null && compareValues(a, b) === 0);
+/** Equal as formulas take it: capitals do not matter. */
+const sameTo =
+  ({ report }: EvaluationContext) =>
+  (a: Value, b: Value): boolean => {
+    if (a === b) return true;
+    if (a === null || b === null) return false;
+    const { same } = textOrderOf(report.language);
+    return compareValues(a, b, (x, y) => (same(x, y) ? 0 : 1)) === 0;
+  };
 
-/** 0-based place of the last value that is not above `wanted`, in a list that rises; -1 when all are above. */
-const lastNotAbove = (wanted: Value, list: readonly Value[]): number => {
+const kindOf = (value: Value): string =>
+  isNumeric(value) ? 'number' : value instanceof CalendarDate || value instanceof Moment ? 'date' : typeof value;
+
+/**
+ * 0-based place of the last value that is not above `wanted`, in a list that rises, or (`falls`) not below it in one that falls; -1
+ * when there is none. Only values of its own kind count.
+ */
+const lastUpTo = (wanted: Value, list: readonly Value[], { report }: EvaluationContext, falls = false): number => {
+  const { compare } = textOrderOf(report.language);
   let found = -1;
   for (const [i, value] of list.entries()) {
-    if (value === null || wanted === null) continue;
-    if (compareValues(value, wanted) > 0) break;
+    if (value === null || wanted === null || kindOf(value) !== kindOf(wanted)) continue;
+    const order = compareValues(value, wanted, compare);
+    if (falls ? order < 0 : order > 0) break;
     found = i;
   }
   return found;
@@ -56,30 +74,35 @@ export const LIST_FUNCTIONS: FunctionTable = {
     'boolean',
     'TRUE when a value is one of those that follow, or in a list. (Gaveta’s own.)',
     'ONEOF("linen"; "bunk"; "linen") = TRUE',
-    ([value, ...choices]) => flatten(choices).some((choice) => same(choice, value ?? null)),
+    ([value, ...choices], context) => {
+      const same = sameTo(context);
+      return flatten(choices).some((choice) => same(choice, value ?? null));
+    },
   ),
   MATCH: define(
     'value:x list:l type:n?',
     'number',
-    'The place of a value in a list, 1 for the first; type 1: of the last value not above it in a list that rises.',
-    'MATCH("b"; {"a";"b"}) = 2',
-    ([value, list, type]) => {
+    'The place of a value in a list, 1 for the first: with type 0, of the value itself, in which * and ? stand for anything and for one character; otherwise of the last one not above it in a list that rises, or with type -1 not below it in one that falls.',
+    'MATCH("b"; {"a";"b"}; 0) = 2',
+    ([value, list, type], context) => {
       const values = listOf(list);
+      const how = whole(type, 1);
       const at =
-        whole(type) === 1
-          ? lastNotAbove(value ?? null, values)
-          : values.findIndex((candidate) => same(candidate, value ?? null));
+        how === 0
+          ? values.findIndex(criterionOf(value ?? null, context, 'value'))
+          : lastUpTo(value ?? null, values, context, how < 0);
       return at < 0 ? NOT_THERE : at + 1;
     },
   ),
   INDEX: define(
     'list:l place:n',
     'any',
-    'The value at a place of a list, 1 for the first.',
+    'The value at a place of a list, 1 for the first; 0 gives the list.',
     'INDEX({"low";"middle";"high"}; 2) = "middle"',
     ([list, place]) => {
       const values = listOf(list);
       const at = whole(place);
+      if (at === 0) return new List(values);
       return at < 1 || at > values.length ? new FormulaError('#REF!', phrase('e-no-place')) : values[at - 1]!;
     },
   ),
@@ -88,8 +111,8 @@ export const LIST_FUNCTIONS: FunctionTable = {
     'any',
     'Finds the last value not above it in a list that rises, and gives what stands there in the second list.',
     'LOOKUP(75; {0;50;100}; {"calm";"wind";"gale"}) = "wind"',
-    ([value, list, results]) => {
-      const at = lastNotAbove(value ?? null, listOf(list));
+    ([value, list, results], context) => {
+      const at = lastUpTo(value ?? null, listOf(list), context);
       return at < 0 ? NOT_THERE : (listOf(results)[at] ?? NOT_THERE);
     },
   ),
@@ -98,8 +121,9 @@ export const LIST_FUNCTIONS: FunctionTable = {
     'list',
     'A list in rising order, or falling when the second value is TRUE. (Gaveta’s own.)',
     'TEXTJOIN(" "; TRUE; SORTED({3;1;2})) = "1 2 3"',
-    ([list, descending]) => {
-      const values = flatten(listOf(list)).sort(compareValues);
+    ([list, descending], { report }) => {
+      const { sort } = textOrderOf(report.language);
+      const values = flatten(listOf(list)).sort((a, b) => compareValues(a, b, sort));
       return new List(descending === true ? values.reverse() : values);
     },
   ),
@@ -141,26 +165,21 @@ export const LIST_FUNCTIONS: FunctionTable = {
     'QUARTILE({1;2;3;4;5}; 1) = 2',
     ([list, which]) => percentile(sorted(list), divide(whole(which), 4)!),
   ),
-  MODE: define('list:l', 'number', 'The number that comes most often.', 'MODE({1;2;2;3}) = 2', ([list]) => {
-    const counts = new Map<string, { value: Numeric; count: number }>();
-    for (const value of sorted(list)) {
-      const key = toDecimal(value).trim().toString();
-      const entry = counts.get(key) ?? { value, count: 0 };
-      entry.count++;
-      counts.set(key, entry);
-    }
-    const best = [...counts.values()].sort((a, b) => b.count - a.count)[0];
-    return best ? best.value : NOT_THERE;
-  }),
-  GEOMEAN: define(
+  MODE: define(
     'list:l',
     'number',
-    'The geometric mean of positive numbers.',
-    'ROUND(GEOMEAN({2;8}); 9) = 4',
+    'The number that comes most often, the smallest of several; #N/A where none comes twice.',
+    'MODE({1;2;2;3}) = 2',
     ([list]) => {
-      const values = sorted(list).map((v) => double(v));
-      if (values.length === 0 || values[0]! <= 0) return outOfRange(phrase('e-positive', { name: 'GEOMEAN' }));
-      return fromDouble(Math.exp(values.reduce((sum, v) => sum + Math.log(v), 0) / values.length));
+      const counts = new Map<string, { value: Numeric; count: number }>();
+      for (const value of sorted(list)) {
+        const key = toDecimal(value).trim().toString();
+        const entry = counts.get(key) ?? { value, count: 0 };
+        entry.count++;
+        counts.set(key, entry);
+      }
+      const best = [...counts.values()].sort((a, b) => b.count - a.count)[0];
+      return best && best.count > 1 ? best.value : NOT_THERE;
     },
   ),
   SUMPRODUCT: define(

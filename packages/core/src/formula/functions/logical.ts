@@ -1,6 +1,7 @@
+import { CalendarDate, Moment } from '../../value/date.ts';
 import { isNumeric } from '../../value/number.ts';
 import { FormulaError, List } from '../../value/value.ts';
-import { asks, define, type FunctionTable } from './define.ts';
+import { asks, define, type FunctionTable, momentSerial, opened, serialOf } from './define.ts';
 
 export const LOGICAL_FUNCTIONS: FunctionTable = {
   AND: define('condition:b*', 'boolean', 'TRUE when every condition is.', 'AND(1 < 2; 2 < 3) = TRUE', (values) =>
@@ -22,13 +23,45 @@ export const LOGICAL_FUNCTIONS: FunctionTable = {
   NA: define('', 'any', 'The error “not available”.', 'IFNA(NA(); 5) = 5', () => new FormulaError('#N/A')),
   IFBLANK: define(
     'value:x otherwise:x',
-    { sameFrom: 0 },
+    'common',
     'The first value that is not blank. (Gaveta’s own.)',
     'IFBLANK(""; "none") = ""',
     ([x, otherwise]) => x ?? otherwise ?? null,
   ),
   ISBLANK: asks('TRUE when there is no value.', 'ISBLANK("") = FALSE', (x) => x === null),
   ISNUMBER: asks('TRUE for a number.', 'ISNUMBER("5") = FALSE', isNumeric),
+  ISNONTEXT: asks('TRUE for anything but a text.', 'ISNONTEXT(5) = TRUE', (x) => typeof x !== 'string'),
+  ISNA: asks(
+    'TRUE for the error “not available”.',
+    'ISNA(NA()) = TRUE',
+    (x) => x instanceof FormulaError && x.code === '#N/A',
+  ),
+  ISERR: asks(
+    'TRUE for any error but “not available”.',
+    'ISERR(1 / 0) = TRUE',
+    (x) => x instanceof FormulaError && x.code !== '#N/A',
+  ),
+  N: define(
+    'value:x',
+    'number',
+    'A number as it is, 1 for TRUE, and for a date its number of days since 1899-12-30; 0 for anything else.',
+    'N(TRUE) = 1',
+    ([x], { report }) => {
+      if (isNumeric(x)) return x;
+      if (x instanceof CalendarDate) return serialOf(x);
+      return x instanceof Moment ? momentSerial(x, report.timeZone) : x === true ? 1 : 0;
+    },
+  ),
+  T: define('value:x', 'text', 'A text as it is; an empty text for anything else.', 'T(5) = ""', ([x]) =>
+    typeof x === 'string' ? x : '',
+  ),
+  COUNTBLANK: define(
+    'list:l',
+    'number',
+    'How many values of a list are blank or empty texts.',
+    'COUNTBLANK({1;"";3}) = 1',
+    ([list]) => opened([list ?? null]).filter((value) => value === null || value === '').length,
+  ),
   ISTEXT: asks('TRUE for a text.', 'ISTEXT("5") = TRUE', (x) => typeof x === 'string'),
   ISLOGICAL: asks('TRUE for TRUE and FALSE.', 'ISLOGICAL(1 = 2) = TRUE', (x) => typeof x === 'boolean'),
   ISLIST: asks('TRUE for a list. (Gaveta’s own.)', 'ISLIST({1;2}) = TRUE', (x) => x instanceof List),

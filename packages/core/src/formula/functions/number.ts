@@ -7,29 +7,35 @@ import {
   multiply,
   type Numeric,
   negate,
+  plainNumeric,
   power,
   toDecimal,
+  toNumber,
 } from '../../value/number.ts';
 import { FormulaError, type Value } from '../../value/value.ts';
-import { define, double, type FunctionTable, fromDouble, numbersGiven, numeric, outOfRange, whole } from './define.ts';
-
-const DIVISION_BY_ZERO = new FormulaError('#DIV/0!');
-
-/** A whole Decimal as a plain number where it is one. */
-const plain = (value: Decimal): Numeric =>
-  value.scale === 0 && typeof value.coefficient === 'number' ? value.coefficient : value;
+import {
+  DIVISION_BY_ZERO,
+  define,
+  double,
+  type FunctionTable,
+  fromDouble,
+  numbersGiven,
+  numeric,
+  outOfRange,
+  whole,
+} from './define.ts';
 
 const sign = (value: Numeric): number => compareNumeric(value, 0);
 
-const roundTo = (value: Numeric, digits: number): Numeric => plain(toDecimal(value).round(digits));
+const roundTo = (value: Numeric, digits: number): Numeric => plainNumeric(toDecimal(value).round(digits));
 
 /** Towards zero (`up` false) or away from it, to a number of digits. */
 const roundTowards = (value: Numeric, digits: number, up: boolean): Value =>
-  digits < -MAX_DIGITS && up ? outOfRange(phrase('e-many-digits')) : plain(toDecimal(value).cut(digits, up));
+  digits < -MAX_DIGITS && up ? outOfRange(phrase('e-many-digits')) : plainNumeric(toDecimal(value).cut(digits, up));
 
 const floor = (value: Numeric): Numeric => {
   const cut = toDecimal(value).truncate();
-  return plain(cut.compare(toDecimal(value)) > 0 ? cut.add(toDecimal(-1)) : cut);
+  return plainNumeric(cut.compare(toDecimal(value)) > 0 ? cut.add(toDecimal(-1)) : cut);
 };
 
 /** The remainder of a division, with the sign of the divisor; null when that is 0. */
@@ -37,7 +43,16 @@ const modulo = (value: Numeric, divisor: Numeric): Numeric | null => {
   const rest = toDecimal(value).remainder(toDecimal(divisor));
   if (!rest) return null;
   const turned = rest.sign() !== 0 && rest.sign() !== sign(divisor) ? rest.add(toDecimal(divisor)) : rest;
-  return plain(turned.trim());
+  return plainNumeric(turned.trim());
+};
+
+/** Rounded up or down to a multiple as the standard says (OpenFormula, section 6.17.1 and 6.17.3): by the step’s sign, and away from zero with a mode. */
+const toStep = (value: Numeric, given: Value | undefined, mode: Value | undefined, up: boolean): Value => {
+  const step = given === undefined ? (sign(value) < 0 ? -1 : 1) : numeric(given);
+  if (sign(value) === 0 || sign(step) === 0) return 0;
+  if (sign(value) > 0 && sign(step) < 0) return outOfRange(phrase('e-signs'));
+  const isAway = mode !== undefined && sign(numeric(mode)) !== 0;
+  return toMultiple(value, step, sign(value) < 0 && isAway ? !up : up);
 };
 
 /** The multiple of `step` at or below (`up` false: towards minus infinity) or at or above. */
@@ -65,7 +80,7 @@ const together = (values: readonly Value[], first: bigint, join: (a: bigint, b: 
     result = join(result, whole < 0n ? -whole : whole);
     if (result > LARGEST) return outOfRange(phrase('e-too-large'));
   }
-  return plain(Decimal.of(result));
+  return plainNumeric(Decimal.of(result));
 };
 
 const LARGEST = 10n ** BigInt(MAX_DIGITS);
@@ -74,8 +89,12 @@ const LARGEST = 10n ** BigInt(MAX_DIGITS);
 const awayTo = (value: Numeric, rest: 0 | 1): Numeric => {
   const up = toDecimal(value).cut(0, true);
   const isRight = Math.abs(up.remainder(Decimal.of(2))!.toNumber()) === rest;
-  return plain(isRight ? up : up.add(Decimal.of(sign(value) < 0 ? -1 : 1)));
+  return plainNumeric(isRight ? up : up.add(Decimal.of(sign(value) < 0 ? -1 : 1)));
 };
+
+/** Of what is not positive there is none. */
+const logarithm = (value: Numeric, work: (value: number) => number): Value =>
+  compareNumeric(value, 0) <= 0 ? outOfRange(phrase('e-positive', { name: 'LOG' })) : fromDouble(work(toNumber(value)));
 
 const isEven = (value: Numeric): boolean => toDecimal(value).truncate().remainder(Decimal.of(2))!.sign() === 0;
 
@@ -106,18 +125,18 @@ export const NUMBER_FUNCTIONS: FunctionTable = {
   ),
   INT: define('value:n', 'number', 'The next whole number downwards.', 'INT(-1.5) = -2', ([x]) => floor(numeric(x))),
   CEILING: define(
-    'value:n step:n?',
+    'value:n step:n? away:n?',
     'number',
-    'The next multiple of a step upwards.',
+    'The next multiple of a step upwards; with a third value that is not 0, away from zero.',
     'CEILING(7.2; 0.5) = 7.5',
-    ([x, step]) => toMultiple(numeric(x), step === undefined ? 1 : numeric(step), true),
+    ([x, step, mode]) => toStep(numeric(x), step, mode, true),
   ),
   FLOOR: define(
-    'value:n step:n?',
+    'value:n step:n? towards:n?',
     'number',
-    'The next multiple of a step downwards.',
+    'The next multiple of a step downwards; with a third value that is not 0, towards zero.',
     'FLOOR(1240; 500) = 1000',
-    ([x, step]) => toMultiple(numeric(x), step === undefined ? 1 : numeric(step), false),
+    ([x, step, mode]) => toStep(numeric(x), step, mode, false),
   ),
   RANGESTART: define(
     'value:n width:n',
@@ -130,12 +149,13 @@ export const NUMBER_FUNCTIONS: FunctionTable = {
     const [value, width] = [toDecimal(numeric(x)), toDecimal(numeric(step))];
     const rest = value.remainder(width);
     if (!rest) return 0;
+    if (value.sign() * width.sign() < 0) return outOfRange(phrase('e-signs'));
     const doubled = rest.add(rest);
     const isFar =
       (doubled.sign() < 0 ? doubled.negate() : doubled).compare(width.sign() < 0 ? width.negate() : width) >= 0;
     const lower = value.subtract(rest);
     const away = width.sign() === rest.sign() ? width : width.negate();
-    return plain((isFar && rest.sign() !== 0 ? lower.add(away) : lower).trim());
+    return plainNumeric((isFar && rest.sign() !== 0 ? lower.add(away) : lower).trim());
   }),
   EVEN: define('value:n', 'number', 'The next even number away from zero.', 'EVEN(1.2) = 2', ([x]) =>
     awayTo(numeric(x), 0),
@@ -154,7 +174,7 @@ export const NUMBER_FUNCTIONS: FunctionTable = {
   ),
   QUOTIENT: define('value:n divisor:n', 'number', 'The whole part of a division.', 'QUOTIENT(7; 2) = 3', ([a, b]) => {
     const divisor = toDecimal(numeric(b));
-    return divisor.sign() === 0 ? DIVISION_BY_ZERO : plain(toDecimal(numeric(a)).quotient(divisor));
+    return divisor.sign() === 0 ? DIVISION_BY_ZERO : plainNumeric(toDecimal(numeric(a)).quotient(divisor));
   }),
   PRODUCT: define('value:x*', 'number', 'All values multiplied.', 'PRODUCT(2; 3; 4) = 24', (values) => {
     const given = numbersGiven(values);
@@ -171,27 +191,37 @@ export const NUMBER_FUNCTIONS: FunctionTable = {
     'number',
     'A number to a power.',
     'POWER(2; 10) = 1024',
-    ([a, b]) => power(numeric(a), numeric(b)) ?? outOfRange(phrase('e-no-number')),
+    ([a, b]) =>
+      power(numeric(a), numeric(b)) ?? (sign(numeric(a)) === 0 ? DIVISION_BY_ZERO : outOfRange(phrase('e-no-number'))),
   ),
   SQRT: define('value:n', 'number', 'The square root.', 'SQRT(2.25) = 1.5', ([x]) =>
-    sign(numeric(x)) < 0 ? outOfRange(phrase('e-negative-root')) : plain(toDecimal(numeric(x)).root().trim()),
+    sign(numeric(x)) < 0 ? outOfRange(phrase('e-negative-root')) : plainNumeric(toDecimal(numeric(x)).root().trim()),
   ),
   EXP: define('value:n', 'number', 'e to a power.', 'EXP(0) = 1', ([x]) => fromDouble(Math.exp(double(x)))),
   LN: define('value:n', 'number', 'The natural logarithm.', 'ROUND(LN(EXP(2)); 9) = 2', ([x]) =>
-    fromDouble(Math.log(double(x))),
+    logarithm(numeric(x), Math.log),
   ),
-  LOG: define('value:n base:n?', 'number', 'The logarithm to a base, 10 if left out.', 'LOG(8; 2) = 3', ([x, base]) =>
-    fromDouble(base === undefined ? Math.log10(double(x)) : Math.log2(double(x)) / Math.log2(double(base))),
+  LOG10: define('value:n', 'number', 'The logarithm to base 10.', 'LOG10(1000) = 3', ([x]) =>
+    logarithm(numeric(x), Math.log10),
   ),
-  PI: define('', 'number', 'The ratio of a circle to its diameter.', 'ROUND(PI(); 4) = 3.1416', () => Math.PI),
-  SIN: define('angle:n', 'number', 'The sine of an angle in radians.', 'SIN(0) = 0', ([x]) =>
-    fromDouble(Math.sin(double(x))),
-  ),
-  COS: define('angle:n', 'number', 'The cosine of an angle in radians.', 'COS(0) = 1', ([x]) =>
-    fromDouble(Math.cos(double(x))),
-  ),
-  RADIANS: define('degrees:n', 'number', 'Degrees as radians.', 'ROUND(RADIANS(180); 6) = 3.141593', ([x]) =>
-    fromDouble((double(x) * Math.PI) / 180),
+  LOG: define('value:n base:n?', 'number', 'The logarithm to a base, 10 if left out.', 'LOG(8; 2) = 3', ([x, base]) => {
+    if (base === undefined) return logarithm(numeric(x), Math.log10);
+    if (compareNumeric(numeric(base), 0) <= 0) return outOfRange(phrase('e-positive', { name: 'LOG' }));
+    if (compareNumeric(numeric(base), 1) === 0) return DIVISION_BY_ZERO;
+    return logarithm(numeric(x), (value) => Math.log2(value) / Math.log2(double(base)));
+  }),
+  FACTDOUBLE: define(
+    'value:n',
+    'number',
+    'The double factorial: every other number only.',
+    'FACTDOUBLE(7) = 105',
+    ([x]) => {
+      const n = whole(x);
+      if (n < -1 || n > 300) return outOfRange(phrase('e-takes', { name: 'FACTDOUBLE', values: '-1…300' }));
+      let result: Numeric = 1;
+      for (let i = n; i > 1; i -= 2) result = multiply(result, i);
+      return result;
+    },
   ),
   FACT: define('value:n', 'number', 'The factorial.', 'FACT(5) = 120', ([x]) => {
     const n = whole(x);

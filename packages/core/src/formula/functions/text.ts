@@ -1,25 +1,51 @@
 import { phrase } from '../../problems/phrases.ts';
 import { currencyFormat } from '../../text/currency.ts';
 import { formatValue } from '../../text/format.ts';
-import { parseNumeric } from '../../value/number.ts';
+import { type TextOrder, textOrderOf } from '../../text/text-order.ts';
+import { fromWindows1252, toWindows1252 } from '../../text/windows-1252.ts';
+import { CalendarDate } from '../../value/date.ts';
+import { isNumeric, toDecimal } from '../../value/number.ts';
 import { FormulaError, type Value } from '../../value/value.ts';
 import {
   characters,
   define,
   double,
   type FunctionTable,
-  flatten,
   numeric,
+  opened,
   outOfRange,
+  serialOf,
   text,
   whole,
   wrong,
 } from './define.ts';
+import { readWildcards, searchWildcards, searchWork } from './wildcards.ts';
+import { writtenNumber } from './written-number.ts';
 
 /** Longest text that a formula may make; past it the formula gives #VALUE!. */
 export const MAX_TEXT = 1_000_000;
 
+const NEGATIVE_COUNT = wrong(phrase('e-negative-count'));
+
 export const limited = (value: string): Value => (value.length > MAX_TEXT ? wrong(phrase('e-text-too-long')) : value);
+
+/** As `FIND`, without regard to capitals, and with wildcards. Each sign is told apart by itself, so that places stay. */
+const search = (part: string, within: string, start: number, { fold }: TextOrder): Value => {
+  if (start < 1) return wrong(phrase('e-counts-from-one'));
+  const folded = (text: string): string[] =>
+    Array.from(text, (sign) => {
+      const small = fold(sign);
+      return small.length === sign.length ? small : sign;
+    });
+  const wanted = readWildcards(folded(part).join(''));
+  const signs = folded(within);
+  if (searchWork(wanted, signs) > MOST_COMPARED) return outOfRange(phrase('e-too-much-work'));
+  const at = start > signs.length + 1 ? -1 : searchWildcards(wanted, signs, start - 1);
+  return at < 0 ? wrong(phrase('e-not-in-text', { text: part })) : at + 1;
+};
+
+/** Signs that a search compares at most. */
+const MOST_COMPARED = 20_000_000;
 
 /** 1-based place of `part` from `start` on; `#VALUE!` when it is not there. */
 const find = (part: string, within: string, start: number): Value => {
@@ -68,14 +94,20 @@ export const TEXT_FUNCTIONS: FunctionTable = {
     'boolean',
     'TRUE when a text starts with a part, capitals or not. (Gaveta’s own.)',
     'STARTSWITH("Pedra Longa"; "pedra") = TRUE',
-    ([x, part]) => text(x).toLowerCase().startsWith(text(part).toLowerCase()),
+    ([x, part], { report }) => {
+      const { fold } = textOrderOf(report.language);
+      return fold(text(x)).startsWith(fold(text(part)));
+    },
   ),
   ENDSWITH: define(
     'text:t part:t',
     'boolean',
     'TRUE when a text ends with a part, capitals or not. (Gaveta’s own.)',
     'ENDSWITH("Pedra Longa"; "longa") = TRUE',
-    ([x, part]) => text(x).toLowerCase().endsWith(text(part).toLowerCase()),
+    ([x, part], { report }) => {
+      const { fold } = textOrderOf(report.language);
+      return fold(text(x)).endsWith(fold(text(part)));
+    },
   ),
   CURRENCYFORMAT: define(
     'code:t',
@@ -86,12 +118,25 @@ export const TEXT_FUNCTIONS: FunctionTable = {
       currencyFormat(text(code).trim().toUpperCase(), report.language, report.currencies) ??
       wrong(phrase('e-currency', { code: text(code).slice(0, 20) })),
   ),
-  UPPER: define('text:t', 'text', 'In capital letters.', 'UPPER("hut") = "HUT"', ([x]) => text(x).toUpperCase()),
-  LOWER: define('text:t', 'text', 'In small letters.', 'LOWER("Hut") = "hut"', ([x]) => text(x).toLowerCase()),
-  PROPER: define('text:t', 'text', 'Each word with a capital letter.', 'PROPER("lago FRIO") = "Lago Frio"', ([x]) =>
-    text(x)
-      .toLowerCase()
-      .replace(/(?<![\p{L}\p{M}'’])\p{L}/gu, (c) => c.toUpperCase()),
+  UPPER: define('text:t', 'text', 'In capital letters.', 'UPPER("hut") = "HUT"', ([x], { report }) =>
+    text(x).toLocaleUpperCase(report.language),
+  ),
+  LOWER: define('text:t', 'text', 'In small letters.', 'LOWER("Hut") = "hut"', ([x], { report }) =>
+    text(x).toLocaleLowerCase(report.language),
+  ),
+  PROPER: define(
+    'text:t',
+    'text',
+    'Each word with a capital letter.',
+    'PROPER("lago FRIO") = "Lago Frio"',
+    ([x], { report }) =>
+      text(x)
+        .toLocaleLowerCase(report.language)
+        .replace(/(?<![\p{L}\p{M}])\p{L}/gu, (letter) => {
+          // A letter may become several, of which one is a capital: ß is Ss.
+          const [first = '', ...rest] = Array.from(letter.toLocaleUpperCase(report.language));
+          return first + rest.join('').toLocaleLowerCase(report.language);
+        }),
   ),
   TRIM: define(
     'text:t',
@@ -109,12 +154,11 @@ export const TEXT_FUNCTIONS: FunctionTable = {
   ),
   LEN: define('text:t', 'number', 'The number of characters.', 'LEN("hut") = 3', ([x]) => lengthOf(text(x))),
   LEFT: define('text:t count:n?', 'text', 'The first characters.', 'LEFT("Brecha"; 3) = "Bre"', ([x, n]) =>
-    characters(x)
-      .slice(0, Math.max(0, whole(n, 1)))
-      .join(''),
+    whole(n, 1) < 0 ? NEGATIVE_COUNT : characters(x).slice(0, whole(n, 1)).join(''),
   ),
   RIGHT: define('text:t count:n?', 'text', 'The last characters.', 'RIGHT("Brecha"; 3) = "cha"', ([x, n]) => {
-    const count = Math.max(0, whole(n, 1));
+    const count = whole(n, 1);
+    if (count < 0) return NEGATIVE_COUNT;
     return count === 0 ? '' : characters(x).slice(-count).join('');
   }),
   MID: define(
@@ -125,8 +169,9 @@ export const TEXT_FUNCTIONS: FunctionTable = {
     ([x, from, n]) => {
       const start = whole(from) - 1;
       if (start < 0) return wrong(phrase('e-counts-from-one'));
+      if (whole(n) < 0) return NEGATIVE_COUNT;
       return characters(x)
-        .slice(start, start + Math.max(0, whole(n)))
+        .slice(start, start + whole(n))
         .join('');
     },
   ),
@@ -147,16 +192,19 @@ export const TEXT_FUNCTIONS: FunctionTable = {
   SEARCH: define(
     'part:t text:t from:n?',
     'number',
-    'As FIND, with capitals and small letters taken as equal.',
+    'As FIND, but capitals do not matter; * stands for anything, ? for one character, ~ before them for themselves.',
     'SEARCH("CH"; "Brecha") = 4',
-    ([part, x, from]) => find(text(part).toLowerCase(), text(x).toLowerCase(), whole(from, 1)),
+    ([part, x, from], { report }) => search(text(part), text(x), whole(from, 1), textOrderOf(report.language)),
   ),
   CONTAINS: define(
     'text:t part:t',
     'boolean',
     'TRUE when the part stands in the text; capitals do not matter. (Gaveta’s own.)',
     'CONTAINS("Half board"; "BOARD") = TRUE',
-    ([x, part]) => text(x).toLowerCase().includes(text(part).toLowerCase()),
+    ([x, part], { report }) => {
+      const { fold } = textOrderOf(report.language);
+      return fold(text(x)).includes(fold(text(part)));
+    },
   ),
   REPLACE: define(
     'text:t from:n count:n new:t',
@@ -167,9 +215,8 @@ export const TEXT_FUNCTIONS: FunctionTable = {
       const list = characters(x);
       const start = whole(from) - 1;
       if (start < 0) return wrong(phrase('e-counts-from-one'));
-      return limited(
-        list.slice(0, start).join('') + text(put) + list.slice(start + Math.max(0, whole(count))).join(''),
-      );
+      if (whole(count) < 0) return NEGATIVE_COUNT;
+      return limited(list.slice(0, start).join('') + text(put) + list.slice(start + whole(count)).join(''));
     },
   ),
   SUBSTITUTE: define(
@@ -209,7 +256,7 @@ export const TEXT_FUNCTIONS: FunctionTable = {
     'Values and lists put together with a text between; blanks and empty texts left out when the second value is TRUE.',
     'TEXTJOIN(", "; TRUE; {"a";"";"b"}) = "a, b"',
     ([between, skip, ...values]) => {
-      const words = flatten(values).map(text);
+      const words = opened(values).map(text);
       return limited((skip === true ? words.filter((w) => w !== '') : words).join(text(between)));
     },
   ),
@@ -219,6 +266,39 @@ export const TEXT_FUNCTIONS: FunctionTable = {
     'TRUE when two texts are the same.',
     'EXACT("Hut"; "hut") = FALSE',
     ([a, b]) => text(a) === text(b),
+  ),
+  CHAR: define(
+    'code:n',
+    'text',
+    'The character of a number from 1 to 255 in Windows-1252.',
+    'CHAR(65) = "A"',
+    ([x]) => {
+      const code = whole(x);
+      if (code < 1 || code > 255) return wrong(phrase('e-takes', { name: 'CHAR', values: '1…255' }));
+      return fromWindows1252(Uint8Array.of(code));
+    },
+  ),
+  CODE: define(
+    'text:t',
+    'number',
+    'The number of the first character in Windows-1252; 63, a question mark, if it is not there.',
+    'CODE("A") = 65',
+    ([x]) => {
+      const [first] = characters(x);
+      if (first === undefined) return wrong(phrase('e-text-empty'));
+      return toWindows1252(first)[0] ?? 63;
+    },
+  ),
+  NUMBERVALUE: define(
+    'text:t point:t? groups:t?',
+    'number',
+    'The number that a text writes, given its decimal and thousands separators.',
+    'NUMBERVALUE("1.234,5"; ","; ".") = 1234.5',
+    ([x, point, groups]) => {
+      const given = text(x).replace(/\s/g, '');
+      const found = given === '' ? 0 : writtenNumber(given, characters(point ?? '.')[0] ?? '', text(groups ?? ''));
+      return found ?? wrong(phrase('e-no-number-text', { text: text(x).slice(0, 100) }));
+    },
   ),
   UNICHAR: define('code:n', 'text', 'The character of a Unicode number.', 'UNICHAR(65) = "A"', ([x]) => {
     const code = whole(x);
@@ -232,14 +312,15 @@ export const TEXT_FUNCTIONS: FunctionTable = {
   VALUE: define(
     'text:t',
     'number',
-    'The number that a text writes, with a point before its fraction.',
+    'The number that a text writes: with a point before its fraction, commas between thousands, a percent sign, a currency’s sign, or brackets for a negative one. Of a day as 2025-07-12, its number.',
     'VALUE("12.50") = 12.5',
-    ([x]) =>
-      parseNumeric(
-        text(x)
-          .trim()
-          .replace(/,(?=\d{3})/g, ''),
-      ) ?? wrong(phrase('e-no-number-text', { text: text(x) })),
+    ([x]) => {
+      if (isNumeric(x)) return x;
+      const day = CalendarDate.parse(text(x).trim());
+      return day
+        ? serialOf(day)
+        : (writtenNumber(text(x), '.', ',') ?? wrong(phrase('e-no-number-text', { text: text(x).slice(0, 100) })));
+    },
   ),
   FIXED: define(
     'value:n digits:n? plain:b?',
@@ -248,9 +329,9 @@ export const TEXT_FUNCTIONS: FunctionTable = {
     'FIXED(1234.567; 1) = "1,234.6"',
     ([x, digits, plain], { report }) => {
       const count = whole(digits, 2);
-      if (count < 0 || count > 100) return outOfRange(phrase('e-takes', { name: 'FIXED', values: '0…100' }));
+      if (Math.abs(count) > 100) return outOfRange(phrase('e-takes', { name: 'FIXED', values: '-100…100' }));
       const code = `${plain === true ? '0' : '#,##0'}${count > 0 ? `.${'0'.repeat(count)}` : ''}`;
-      return formatValue(numeric(x), code, report);
+      return formatValue(toDecimal(numeric(x)).round(count), code, report);
     },
   ),
   ROMAN: define('value:n', 'text', 'A number from 0 to 3999 in Roman numerals.', 'ROMAN(1994) = "MCMXCIV"', ([x]) => {

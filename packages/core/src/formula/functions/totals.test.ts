@@ -1,10 +1,19 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
+import { textOrderOf } from '../../text/text-order.ts';
 import { CalendarDate } from '../../value/date.ts';
 import { Decimal } from '../../value/decimal.ts';
 import { toNumber } from '../../value/number.ts';
 import { FormulaError, identityOf, type Value, valueText } from '../../value/value.ts';
-import { Accumulator, type TotalName, totalFromState, totalOf } from './totals.ts';
+import { Accumulator as Total, type TotalName, totalFromState, totalOf as totalInOrder } from './totals.ts';
+
+const ENGLISH = textOrderOf('en');
+const totalOf = (name: TotalName, values: Iterable<Value>): Value => totalInOrder(name, values, ENGLISH);
+class Accumulator extends Total {
+  constructor(name: TotalName) {
+    super(name, ENGLISH);
+  }
+}
 
 /** Money-like numbers, as exact decimals. */
 const amounts = fc.array(fc.integer({ min: -1e9, max: 1e9 }), { minLength: 1, maxLength: 40 });

@@ -1,4 +1,5 @@
 import { phrase } from '../../problems/phrases.ts';
+import { type TextOrder, textOrderOf } from '../../text/text-order.ts';
 import { CalendarDate, Moment } from '../../value/date.ts';
 import { Decimal } from '../../value/decimal.ts';
 import {
@@ -127,7 +128,11 @@ export class Accumulator {
   private seen: Set<string> | null = null;
   private error: FormulaError | null = null;
 
-  constructor(private readonly name: TotalName) {}
+  /** `texts`: the order of the report’s language. */
+  constructor(
+    private readonly name: TotalName,
+    private readonly texts: TextOrder,
+  ) {}
 
   add(value: Value): void {
     if (value === null) return;
@@ -159,10 +164,12 @@ export class Accumulator {
         this.squares = add(this.squares, multiply(value, value));
         return;
       case 'MIN':
-        if (this.single === null || compareValues(value, this.single as never) < 0) this.single = value;
+        if (this.single === null || compareValues(value, this.single as never, this.texts.sort) < 0)
+          this.single = value;
         return;
       case 'MAX':
-        if (this.single === null || compareValues(value, this.single as never) > 0) this.single = value;
+        if (this.single === null || compareValues(value, this.single as never, this.texts.sort) > 0)
+          this.single = value;
         return;
       case 'FIRST':
         if (this.count++ === 0) this.single = value;
@@ -300,11 +307,14 @@ export class Accumulator {
 }
 
 /** A total of values at hand. */
-export const totalOf = (name: TotalName, values: Iterable<Value>): Value => {
-  const accumulator = new Accumulator(name);
+export const totalOf = (name: TotalName, values: Iterable<Value>, texts: TextOrder): Value => {
+  const accumulator = new Accumulator(name, texts);
   for (const value of values) accumulator.add(value);
   return accumulator.result();
 };
+
+/** A total of no rows. */
+export const emptyTotal = (name: TotalName): Value => totalOf(name, [], textOrderOf('en'));
 
 const mean = (sum: Numeric, count: number): Value => (count === 0 ? null : toDecimal(sum).divide(toDecimal(count)));
 
@@ -351,7 +361,7 @@ const numbersIn = (state: unknown): Numeric[] | null => {
 
 /** The result of a total from its travelling state; `type` is that of the result. Blank is the state of no rows. */
 export const totalFromState = (name: TotalName, state: WireValue, type: DataType): Value => {
-  if (state === null) return totalOf(name, []);
+  if (state === null) return emptyTotal(name);
   const kind = TOTAL_STATES[name];
   if (kind === 'value') return decodeValue(state, type);
   const parts = numbersIn(state);

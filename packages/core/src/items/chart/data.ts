@@ -16,6 +16,7 @@ import { type Problem, problem } from '../../problems/problem.ts';
 import { type CellAsk, CellContext, type CellTable, GroupNode, type PreparedSummary } from '../../shape/summary.ts';
 import { type FormatSettings, formatValue } from '../../text/format.ts';
 import { blankWord } from '../../text/report-words.ts';
+import { type TextOrder, textOrderOf } from '../../text/text-order.ts';
 import { type DataType, FormulaError, identityOf, type Value } from '../../value/value.ts';
 import { type ChartGroup, chartGroups } from './groups.ts';
 import { groupsOf, SPREAD_KEY } from './plan.ts';
@@ -76,7 +77,7 @@ export class ChartReader {
   private readonly cell: CellContext;
   private readonly problems: Problem[] = [];
   private readonly format: FormatSettings;
-  private readonly collator: Intl.Collator;
+  private readonly texts: TextOrder;
   private readonly groups: ReturnType<typeof groupsOf>;
   /** What is worked out of each cell. */
   private readonly measured: readonly { evaluate: Compiled | null; highlights: { when: Compiled; color: string }[] }[];
@@ -92,7 +93,7 @@ export class ChartReader {
     this.cell = new CellContext(context, summary, table.empty());
     const { language, timeZone } = context.report;
     this.format = { language, timeZone };
-    this.collator = new Intl.Collator(language);
+    this.texts = textOrderOf(language);
     this.groups = groupsOf(item);
     this.measured = item.measures.map(({ highlights = [] }, i) => ({
       evaluate: figure.formula(`measures/${i}`),
@@ -175,10 +176,10 @@ export class ChartReader {
   }
 
   private places(): ChartGroup[] {
-    const { table, cell, collator, figure } = this;
+    const { table, cell, texts, figure } = this;
     const { along } = this.groups;
     if (!along) return [{ node: table.down, value: null, others: null }];
-    const ordering = { cell, collator, at: (node: GroupNode) => cell.at(node, table.across) };
+    const ordering = { cell, texts, at: (node: GroupNode) => cell.at(node, table.across) };
     const merge = (target: GroupNode, nodes: readonly GroupNode[]): void => this.mergePlaces(target, nodes);
     return chartGroups(table, table.down, table.down.inner, along, figure.formula('along/order'), ordering, merge);
   }
@@ -209,10 +210,10 @@ export class ChartReader {
   }
 
   private panels(): ChartGroup[] {
-    const { table, cell, collator, figure } = this;
+    const { table, cell, texts, figure } = this;
     const { panels } = this.groups;
     if (!panels) return [{ node: table.across, value: null, others: null }];
-    const ordering = { cell, collator, at: (node: GroupNode) => cell.at(table.down, node) };
+    const ordering = { cell, texts, at: (node: GroupNode) => cell.at(table.down, node) };
     // What is left over is left out: it would be a panel unlike the others.
     const { others: _, ...group } = panels;
     return chartGroups(
@@ -228,7 +229,7 @@ export class ChartReader {
 
   /** The values of the split over all panels, each with its nodes by panel; null where a panel has none of it. */
   private splits(panels: readonly ChartGroup[]): (ChartGroup & { nodes: (GroupNode | null)[] })[] {
-    const { table, cell, collator, figure } = this;
+    const { table, cell, texts, figure } = this;
     const { split } = this.groups;
     if (!split) return [{ node: table.across, value: null, others: null, nodes: panels.map(({ node }) => node) }];
     const inside = panels.map(({ node }) => new Map(node.inner.map((inner) => [identityOf(inner.value), inner])));
@@ -255,7 +256,7 @@ export class ChartReader {
           one,
           nodes.filter((node) => node !== null),
         );
-    const ordering = { cell, collator, at: (node: GroupNode) => cell.at(table.down, node) };
+    const ordering = { cell, texts, at: (node: GroupNode) => cell.at(table.down, node) };
     const merge = (target: GroupNode, nodes: readonly GroupNode[]): void => {
       table.mergeAcross(target, nodes);
       const own = panels.map((panel, p) => {

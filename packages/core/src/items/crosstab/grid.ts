@@ -4,6 +4,7 @@ import type { FoldSign } from '../../shape/folds.ts';
 import { filled } from '../../shape/gaps.ts';
 import { sortNodes } from '../../shape/group-order.ts';
 import type { CellContext, CellTable, GroupNode } from '../../shape/summary.ts';
+import type { TextOrder } from '../../text/text-order.ts';
 import { identityOf, type Value } from '../../value/value.ts';
 
 /** One line of an axis: a row of the crosstab, or a column of values. */
@@ -41,14 +42,14 @@ interface Axis {
 interface Cells {
   table: CellTable;
   cell: CellContext;
-  collator: Intl.Collator;
+  texts: TextOrder;
 }
 
 /** Puts an axis in order, cuts it to the first, fills its gaps, and gives its lines. */
 const axisLines = (
   root: GroupNode,
   axis: Axis,
-  { table, cell, collator }: Cells,
+  { table, cell, texts }: Cells,
   at: (node: GroupNode) => boolean,
   merge: (target: GroupNode, nodes: readonly GroupNode[]) => void,
   signs: Map<GroupNode, FoldSign>,
@@ -68,7 +69,7 @@ const axisLines = (
       const wanted = isOfPeriods ? filled(known[place]!, group, around) : known[place]!;
       for (const value of wanted) if (!inside.has(value)) nodes.push(inside.add(value, table.nextId()));
     }
-    const sorted = sortNodes(nodes, group, orders[place] ?? null, { cell, at, collator });
+    const sorted = sortNodes(nodes, group, orders[place] ?? null, { cell, at, texts });
     const { first = sorted.length, others } = group;
     const rest = sorted.slice(first);
     if (rest.length === 0 || others === undefined) return { nodes: sorted.slice(0, first), others: null };

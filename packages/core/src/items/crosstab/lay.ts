@@ -17,6 +17,7 @@ import type { FlowHost } from '../../layout/run-shared.ts';
 import { type Problem, problem, problemText } from '../../problems/problem.ts';
 import { type FoldSign, foldKeyOf, prepareFold } from '../../shape/folds.ts';
 import { CellContext, CellTable, type GroupNode, prepareSummary } from '../../shape/summary.ts';
+import { type TextOrder, textOrderOf } from '../../text/text-order.ts';
 import { FormulaError, identityOf } from '../../value/value.ts';
 import { cellFormat } from './cell-format.ts';
 import { type Grid, gridOf } from './grid.ts';
@@ -88,9 +89,9 @@ class CrosstabRuns implements Filling {
     // What went wrong with rows has been told of by whoever reads them.
     if (!(table instanceof CellTable)) return notice(problemText(table));
     const { report } = preparing;
-    const collator = new Intl.Collator(report.language);
+    const texts = textOrderOf(report.language);
     const cell = new CellContext(around.rows.context, summary, table.empty());
-    const grid = this.grid(table, cell, collator);
+    const grid = this.grid(table, cell, texts);
     const count = grid.columns.length * (item.below ? 1 : cells.length);
     if (count > MOST_COLUMNS) {
       const found = problem('too-many-across', { item: item.id }, { count, limit: MOST_COLUMNS });
@@ -103,7 +104,7 @@ class CrosstabRuns implements Filling {
     else await sheet.fill(flow, around.shared.deliver);
   }
 
-  private grid(table: CellTable, cell: CellContext, collator: Intl.Collator): Grid {
+  private grid(table: CellTable, cell: CellContext, texts: TextOrder): Grid {
     const { item, orders, folds } = this.prepared;
     const { rows, shared } = this.around;
     const own = rows.foldKey(item.id);
@@ -118,7 +119,7 @@ class CrosstabRuns implements Filling {
       };
     const { down, across, totalDown = 'after', totalAcross = 'after', labels = 'indented' } = item;
     return gridOf(
-      { table, cell, collator },
+      { table, cell, texts },
       {
         groups: down,
         orders: orders.down,

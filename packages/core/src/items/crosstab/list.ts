@@ -4,6 +4,7 @@ import type { Compiled } from '../../formula/functions/context.ts';
 import { shownBy } from '../../layout/preparing.ts';
 import type { ItemColumn, ListItem } from '../../listing/item-listing.ts';
 import { CellContext, type GroupNode, prepareSummary } from '../../shape/summary.ts';
+import { textOrderOf } from '../../text/text-order.ts';
 import type { Value } from '../../value/value.ts';
 import { keyColumn } from '../chart/list.ts';
 import { cellFormat } from './cell-format.ts';
@@ -42,10 +43,10 @@ export const listCrosstab: ListItem<ItemOf<'crosstab'>> = ({ item, crosstab }) =
     summary,
     columns,
     *rows(table, context) {
-      const collator = new Intl.Collator(context.report.language);
+      const texts = textOrderOf(context.report.language);
       const cell = new CellContext(context, summary, table.empty());
       const grid = gridOf(
-        { table, cell, collator },
+        { table, cell, texts },
         { ...open, groups: item.down, orders: down },
         { ...open, groups: item.across, orders: across },
       );

@@ -10,6 +10,7 @@ import { type Problem, problem } from '../../problems/problem.ts';
 import { CellContext, type CellTable, type GroupNode, type PreparedSummary } from '../../shape/summary.ts';
 import { formatValue } from '../../text/format.ts';
 import { blankWord } from '../../text/report-words.ts';
+import { textOrderOf } from '../../text/text-order.ts';
 import { valueText } from '../../value/value.ts';
 import { chartGroups } from '../chart/groups.ts';
 import { hasPlaces } from './plan.ts';
@@ -60,8 +61,8 @@ const readMap = (
   const { report } = context;
   const problems: Problem[] = [];
   const { along } = item;
-  const collator = new Intl.Collator(report.language);
-  const ordering = { cell, collator, at: (node: GroupNode) => cell.at(node, table.across) };
+  const texts = textOrderOf(report.language);
+  const ordering = { cell, texts, at: (node: GroupNode) => cell.at(node, table.across) };
   // What is left over has no place.
   const { others: _, ...group } = along!;
   const order = figure.formula('along/order');

@@ -2,6 +2,7 @@ import type { ItemOf } from '../../definition/schema.ts';
 import { PreparedFigure } from '../../layout/figure.ts';
 import type { ListItem } from '../../listing/item-listing.ts';
 import { CellContext, type GroupNode } from '../../shape/summary.ts';
+import { textOrderOf } from '../../text/text-order.ts';
 import { chartGroups } from '../chart/groups.ts';
 import { keyColumn } from '../chart/list.ts';
 
@@ -22,7 +23,7 @@ export const listMap: ListItem<ItemOf<'map'>> = ({ item, figure: planned }) => {
     *rows(table, context) {
       const cell = new CellContext(context, summary, table.empty());
       const at = (node: GroupNode): boolean => cell.at(node, table.across);
-      const ordering = { cell, collator: new Intl.Collator(context.report.language), at };
+      const ordering = { cell, texts: textOrderOf(context.report.language), at };
       const order = figure.formula('along/order');
       const shown = { ...group, gaps: false };
       for (const { node, value } of chartGroups(
