@@ -350,7 +350,8 @@ const ordered =
     const x = a === null ? blankLike(b) : a;
     const y = b === null ? blankLike(a) : b;
     if (x === null || y === null) return false;
-    if (typeof x === 'number' && typeof y === 'number') return holds(x - y);
+    if (isNumeric(x) && isNumeric(y)) return holds(compareNumeric(x, y));
+    if (typeof x === 'string' && typeof y === 'string') return holds(textOrderOf(report.language).compare(x, y));
     return holds(compareValues(x, y, textOrderOf(report.language).compare));
   };
 

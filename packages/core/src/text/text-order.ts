@@ -4,6 +4,8 @@ import { isRootOrder } from './order.ts';
 export interface TextOrder {
   /** A text without the difference between capitals and small letters. */
   fold(text: string): string;
+  /** In capital letters. */
+  capitals(text: string): string;
   /** Whether two texts are equal to formulas: capitals do not matter. */
   same(a: string, b: string): boolean;
   /** Which of two texts comes first to formulas: negative, 0 for {@link same}, or positive. */
@@ -80,14 +82,17 @@ const quickly = (a: string, b: string): number | undefined => {
 
 const made = (language: string): TextOrder => {
   const collator = new Intl.Collator(language);
-  const fold = hasCommonLetters(language)
+  // Asking for a language takes a multiple of the time.
+  const isCommon = hasCommonLetters(language);
+  const fold = isCommon
     ? (text: string): string => text.toLowerCase()
     : (text: string): string => text.toLocaleLowerCase(language);
   const sort = (a: string, b: string): number => (a === b ? 0 : collator.compare(a, b) || byCodePoints(a, b));
   const slowly = (a: string, b: string): number => sort(fold(a), fold(b));
-  const isPlain = isRootOrder(language) && hasCommonLetters(language);
+  const isPlain = isRootOrder(language) && isCommon;
   return {
     fold,
+    capitals: isCommon ? (text) => text.toUpperCase() : (text) => text.toLocaleUpperCase(language),
     same: (a, b) => {
       if (a === b) return true;
       const order = isPlain ? quickly(a, b) : undefined;

@@ -310,6 +310,17 @@ export class Decimal {
     return a < b ? -1 : a > b ? 1 : 0;
   }
 
+  /** As {@link compare}, with a number: what formulas compare with is mostly a whole one. */
+  compareNumber(other: number): -1 | 0 | 1 {
+    const { coefficient, scale } = this;
+    if (typeof coefficient === 'number' && scale < POWERS.length && !this.rounded) {
+      const scaled = other * POWERS[scale]!;
+      if (Number.isSafeInteger(scaled) && Number.isSafeInteger(other))
+        return coefficient < scaled ? -1 : coefficient > scaled ? 1 : 0;
+    }
+    return this.compare(Decimal.fromNumber(other) ?? Decimal.of(0));
+  }
+
   sign(): -1 | 0 | 1 {
     return this.coefficient < 0 ? -1 : this.coefficient > 0 ? 1 : 0;
   }

@@ -55,7 +55,9 @@ export const divide = (a: Numeric, b: Numeric): Numeric | null => {
 
 export const compareNumeric = (a: Numeric, b: Numeric): -1 | 0 | 1 => {
   if (typeof a === 'number' && typeof b === 'number') return a < b ? -1 : a > b ? 1 : 0;
-  return toDecimal(a).compare(toDecimal(b));
+  if (typeof b === 'number') return (a as Decimal).compareNumber(b);
+  if (typeof a === 'number') return (-b.compareNumber(a) || 0) as -1 | 0 | 1;
+  return a.compare(b);
 };
 
 /**
@@ -98,6 +100,7 @@ const MOST_DECIMALS = 10;
 
 /** A number as people read it: what divisions leave past ten decimals is rounded off. */
 export const readableNumber = (value: Numeric): string => {
+  if (typeof value === 'number' && Number.isSafeInteger(value)) return String(value);
   const text = numericText(value);
   const [whole = '', fraction = ''] = text.split('.');
   if (fraction.length <= MOST_DECIMALS || /e/i.test(text)) return text;

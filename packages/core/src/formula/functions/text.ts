@@ -119,10 +119,10 @@ export const TEXT_FUNCTIONS: FunctionTable = {
       wrong(phrase('e-currency', { code: text(code).slice(0, 20) })),
   ),
   UPPER: define('text:t', 'text', 'In capital letters.', 'UPPER("hut") = "HUT"', ([x], { report }) =>
-    text(x).toLocaleUpperCase(report.language),
+    textOrderOf(report.language).capitals(text(x)),
   ),
   LOWER: define('text:t', 'text', 'In small letters.', 'LOWER("Hut") = "hut"', ([x], { report }) =>
-    text(x).toLocaleLowerCase(report.language),
+    textOrderOf(report.language).fold(text(x)),
   ),
   PROPER: define(
     'text:t',
