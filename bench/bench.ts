@@ -3,6 +3,7 @@ import { fileURLToPath } from 'node:url';
 
 /** Every benchmark in a process of its own, so that none warms another up; or the one that is named. */
 const PARTS = [
+  'formulas',
   'pdf',
   'outputs',
   'files',

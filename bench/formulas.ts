@@ -1,4 +1,12 @@
-import { CalendarDate, checkFormula, compileFormula, Decimal, Moment, NO_PAGE, type Value } from '@gaveta/core/internal';
+import {
+  CalendarDate,
+  checkFormula,
+  compileFormula,
+  Decimal,
+  Moment,
+  NO_PAGE,
+  type Value,
+} from '@gaveta/core/internal';
 import { median } from './measure.ts';
 
 /**
@@ -47,7 +55,10 @@ const FORMULAS: readonly (readonly [string, (row: Row) => unknown])[] = [
   ['name < "Hut of 3"', (r) => r.name < 'Hut of 3'],
   ['UPPER(LEFT(name; 3)) & "-" & quantity', (r) => `${r.name.slice(0, 3).toUpperCase()}-${r.quantity}`],
   ['CONTAINS(name; "OF 4")', (r) => r.name.toLowerCase().includes('of 4')],
-  ['YEAR(arrival) * 12 + MONTH(arrival)', (r) => day(r.arrival).getUTCFullYear() * 12 + day(r.arrival).getUTCMonth() + 1],
+  [
+    'YEAR(arrival) * 12 + MONTH(arrival)',
+    (r) => day(r.arrival).getUTCFullYear() * 12 + day(r.arrival).getUTCMonth() + 1,
+  ],
   ['TEXT(amount; "#,##0.00")', (r) => (r.amount / 100).toFixed(2)],
   ['quantity ^ 2', (r) => r.quantity ** 2],
 ];

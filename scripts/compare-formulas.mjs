@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { prepare, root } from './setup.mjs';
+import { install, root } from './setup.mjs';
 
 /**
  * Has LibreOffice Calc work out the tables of cases of the formula standard, and lists what it makes of them that the tables do not:
@@ -64,7 +64,7 @@ const document = `<?xml version="1.0" encoding="UTF-8"?>
 ${rows}
 </table:table></office:spreadsheet></office:body></office:document>`;
 
-await prepare({ soffice: 'libreoffice-calc-nogui' });
+await install({ soffice: 'libreoffice-calc-nogui' });
 const work = mkdtempSync(join(tmpdir(), 'gaveta-formulas-'));
 writeFileSync(join(work, 'cases.fods'), document);
 const { status, stderr } = spawnSync(

@@ -31,6 +31,7 @@ export const PUSHABLE_FUNCTIONS: ReadonlySet<string> = new Set([
   'ONEOF',
   'TRUE',
   'FALSE',
+  'BLANK',
 ]);
 
 const isPositiveNumber = (formula: Checked | undefined): boolean =>

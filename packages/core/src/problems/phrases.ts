@@ -357,6 +357,7 @@ export const PHRASES = {
   'e-negative-count': 'a count of characters cannot be negative',
   'e-signs': 'the number and its step have different signs',
   'e-choice': 'so many cannot be chosen of these',
+  'e-pairs': 'values and criteria come in pairs',
   'e-no-time': '“{text}” is no time',
 } as const satisfies Record<string, string>;
 

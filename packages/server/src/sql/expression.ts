@@ -171,7 +171,7 @@ const wallClock = (term: Term, names: SqlNames, bindings: Bindings): string =>
 const whole = (term: Term): string => `trunc(${numeric(term)})::int`;
 
 const call = (
-  { name, arguments: given }: Checked & { kind: 'call' },
+  { name, arguments: given, type }: Checked & { kind: 'call' },
   list: Term[],
   names: SqlNames,
   bindings: Bindings,
@@ -188,6 +188,8 @@ const call = (
       return { sql: 'true', solid: true };
     case 'FALSE':
       return { sql: 'false', solid: true };
+    case 'BLANK':
+      return { sql: `null::${SQL_TYPES[type]}`, solid: false };
     case 'ISBLANK':
       return { sql: `(${a!.sql} is null)`, solid: true };
     case 'ABS':

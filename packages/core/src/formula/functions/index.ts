@@ -1,3 +1,4 @@
+import { CONDITIONAL_FUNCTIONS } from './conditional.ts';
 import { DATE_FUNCTIONS } from './date.ts';
 import type { FunctionDefinition } from './define.ts';
 import { FINANCE_FUNCTIONS } from './finance.ts';
@@ -18,6 +19,7 @@ export const FUNCTION_GROUPS = {
   'Regular expressions': PATTERN_FUNCTIONS,
   'Dates and times': DATE_FUNCTIONS,
   Lists: LIST_FUNCTIONS,
+  Criteria: CONDITIONAL_FUNCTIONS,
   Statistics: STATISTICS_FUNCTIONS,
   Money: FINANCE_FUNCTIONS,
 } as const;
@@ -106,6 +108,8 @@ export const ROW_FUNCTIONS = {
 export type RowFunction = keyof typeof ROW_FUNCTIONS;
 export const isRowFunction = (name: string): name is RowFunction => Object.hasOwn(ROW_FUNCTIONS, name);
 
+export { CONDITIONAL_TOTALS, type ConditionalTotal, isConditionalTotal } from './conditional.ts';
+export { readCriterion } from './criteria.ts';
 export { isPeriod, PERIODS, type Period } from './date.ts';
 export {
   type ArgumentType,
@@ -127,3 +131,4 @@ export {
   totalFromState,
   totalOf,
 } from './totals.ts';
+export { hasWildcards } from './wildcards.ts';

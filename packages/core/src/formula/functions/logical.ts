@@ -21,6 +21,7 @@ export const LOGICAL_FUNCTIONS: FunctionTable = {
   TRUE: define('', 'boolean', 'Yes.', 'TRUE() = (1 = 1)', () => true),
   FALSE: define('', 'boolean', 'No.', 'FALSE() = (1 = 2)', () => false),
   NA: define('', 'any', 'The error “not available”.', 'IFNA(NA(); 5) = 5', () => new FormulaError('#N/A')),
+  BLANK: define('', 'any', 'No value. (Gaveta’s own.)', 'ISBLANK(BLANK()) = TRUE', () => null),
   IFBLANK: define(
     'value:x otherwise:x',
     'common',
