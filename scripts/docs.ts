@@ -1,5 +1,12 @@
 import { writeFileSync } from 'node:fs';
-import { FUNCTION_GROUPS, ROW_FUNCTIONS, SPECIAL_FORMS, signatureOf, TOTALS } from '@gaveta/core/internal';
+import {
+  FUNCTION_GROUPS,
+  type FunctionDefinition,
+  ROW_FUNCTIONS,
+  SPECIAL_FORMS,
+  signatureOf,
+  TOTALS,
+} from '@gaveta/core/internal';
 import { z } from 'zod';
 import type { Output } from '../packages/output/src/output.ts';
 import { OUTPUTS } from '../packages/output/src/outputs.ts';
@@ -14,7 +21,8 @@ export const formulasPage = (): string => {
     `| ${code(signature)} | ${cell(help)} | ${code(example)} |`;
   const forms = Object.values(SPECIAL_FORMS).map((f) => row(f.signature, f.help, f.example));
   const sections = Object.entries(FUNCTION_GROUPS).map(([title, table]) => {
-    const rows = Object.entries(table).map(([name, f]) => row(signatureOf(name, f), f.help, f.example));
+    const shown = Object.entries<FunctionDefinition>(table).filter(([, { isHidden }]) => !isHidden);
+    const rows = shown.map(([name, f]) => row(signatureOf(name, f), f.help, f.example));
     const all = title === 'Logic' ? [...forms, ...rows] : rows;
     return `### ${title}\n| function | what it gives | example |\n| --- | --- | --- |\n${all.join('\n')}`;
   });

@@ -233,6 +233,7 @@ export {
   Accumulator,
   FUNCTION_GROUPS,
   FUNCTIONS,
+  type FunctionDefinition,
   type FunctionTable,
   isCount,
   ROW_FUNCTIONS,

@@ -133,13 +133,15 @@ const functions = (added: FunctionTable = {}): Completion[] => [
       detail: help,
     }),
   ),
-  ...Object.entries({ ...FUNCTIONS, ...added }).map(
-    ([name, definition]): Completion => ({
-      kind: 'function',
-      insert: name,
-      label: signatureOf(name, definition),
-      type: definition.gives === 'common' ? null : definition.gives,
-      detail: definition.help,
-    }),
-  ),
+  ...Object.entries({ ...FUNCTIONS, ...added })
+    .filter(([, { isHidden }]) => !isHidden)
+    .map(
+      ([name, definition]): Completion => ({
+        kind: 'function',
+        insert: name,
+        label: signatureOf(name, definition),
+        type: definition.gives === 'common' ? null : definition.gives,
+        detail: definition.help,
+      }),
+    ),
 ];

@@ -2,13 +2,10 @@ import { type Phrase, phrase } from '../problems/phrases.ts';
 import { type Problem, problem } from '../problems/problem.ts';
 import { didYouMean } from '../problems/suggest.ts';
 import { type Checked, type CheckedType, commonType, depthOf } from './checked.ts';
-import { meeting, valueWhere } from './conditional.ts';
 import { checkForm } from './forms.ts';
 import type { FunctionDefinition, FunctionTable } from './functions/context.ts';
 import {
   type ArgumentType,
-  CONDITIONAL_TOTALS,
-  type ConditionalTotal,
   FUNCTIONS,
   isConditionalTotal,
   isRowFunction,
@@ -21,6 +18,7 @@ import {
   type TotalName,
 } from './functions/index.ts';
 import { parseFormula } from './parse.ts';
+import { argumentsOfRows, checkConditional, checkWithRows, isOfList } from './rows-forms.ts';
 import type { FormulaScope, RowsRequest } from './scope.ts';
 import type { Tree } from './tree.ts';
 
@@ -163,13 +161,19 @@ export class Checker {
     }
   }
 
+  /** As {@link check}, without a word of what is wrong: that comes back beside it. */
+  tried(tree: Tree, scope: FormulaScope): { checked: Checked | null; problems: readonly Problem[] } {
+    const problems: Problem[] = [];
+    return { checked: new Checker(problems).check(tree, scope), problems };
+  }
+
   /** Null when any of them is wrong. */
   all(list: readonly Tree[], scope: FormulaScope): Checked[] | null {
     const checked = list.map((tree) => this.check(tree, scope));
     return checked.every((c) => c !== null) ? checked : null;
   }
 
-  private found(found: Checked | Problem, tree: Tree): Checked | null {
+  found(found: Checked | Problem, tree: Tree): Checked | null {
     return 'code' in found ? this.report(found, tree) : found;
   }
 
@@ -226,7 +230,8 @@ export class Checker {
     if (isTotal(name)) return this.total(tree, name, scope);
     if (isRowFunction(name)) return this.rowFunction(tree, name, scope);
     if (isSpecialForm(name)) return checkForm(this, tree, name, scope);
-    if (isConditionalTotal(name) && !this.isOfList(tree, name, scope)) return this.conditional(tree, name, scope);
+    if (isConditionalTotal(name) && !isOfList(this, tree, name, scope))
+      return checkConditional(this, tree, name, scope);
     if (name === 'CLAIM' && scope.claims) {
       const argument = tree.arguments[0];
       if (!this.counted(tree, 1, 1) || argument?.kind !== 'text') return null;
@@ -237,13 +242,12 @@ export class Checker {
       const hint = didYouMean(name, functionNames(scope.functions), phrase('functions-listed'));
       return this.report(problem('unknown-function', {}, { name, hint }), tree);
     }
-    if (!this.counted(tree, definition.min, definition.max, definition)) return null;
-    const checked = this.all(tree.arguments, scope);
+    const { list, rows } = argumentsOfRows(this, tree, definition, scope);
+    if (!this.counted({ ...tree, arguments: list }, definition.min, definition.max, definition)) return null;
+    const checked = rows ? checkWithRows(this, list, rows, scope) : this.all(list, scope);
     if (!checked) return null;
     const { takes, gives } = definition;
-    const fine = checked.map((value, i) =>
-      this.want(takes[Math.min(i, takes.length - 1)]![1], value, tree.arguments[i]!, name),
-    );
+    const fine = checked.map((value, i) => this.want(takes[Math.min(i, takes.length - 1)]![1], value, list[i]!, name));
     if (fine.includes(false)) return null;
     return {
       kind: 'call',
@@ -281,50 +285,7 @@ export class Checker {
     );
   }
 
-  /** Whether a total of what meets criteria is one of lists, and not of rows. */
-  private isOfList(tree: Tree & { kind: 'call' }, name: ConditionalTotal, scope: FormulaScope): boolean {
-    const first = tree.arguments[0];
-    if (!first || tree.arguments.length < 2) return true;
-    if (first.kind === 'list') return true;
-    const { values, several } = CONDITIONAL_TOTALS[name];
-    const other = tree.arguments[values && several ? 1 : 0]!;
-    return [first, other].some((one) => one.kind === 'list' || new Checker([]).check(one, scope)?.type === 'list');
-  }
-
-  /** A total of the rows that meet criteria: `SUMIFS(amount; kind; "bunk"; quantity; ">1"; hut)`. */
-  private conditional(tree: Tree & { kind: 'call' }, name: ConditionalTotal, scope: FormulaScope): Checked | null {
-    const { name: total, values, several } = CONDITIONAL_TOTALS[name];
-    const list = [...tree.arguments];
-    const last = list.at(-1)!;
-    const named = list.length > 2 ? this.scopeName(last, scope) : null;
-    if (named !== null) list.pop();
-    const own = several && values ? list.shift() : undefined;
-    const beside = !several && values && list.length === 3 ? list.pop() : undefined;
-    const pairs = list.length / 2;
-    if (!Number.isInteger(pairs) || pairs < 1 || (!several && pairs !== 1)) {
-      const { min, max } = FUNCTIONS[name]!;
-      this.counted(tree, tree.arguments.length + 1, Math.max(min, max));
-      return null;
-    }
-    const counted = own ?? beside ?? list[0]!;
-    let failed = false;
-    const request: RowsRequest = { kind: total, scope: named, scopeAt: named === null ? undefined : last };
-    const found = scope.rows(request, (inner) => {
-      const checked = this.all(list, inner);
-      const value: Checked | null = values ? this.check(counted, inner) : { kind: 'literal', value: 1, type: 'number' };
-      const fits =
-        checked && value && (total === 'MIN' || total === 'MAX' || this.want('number', value, counted, name));
-      failed = !fits;
-      if (!fits) return null;
-      return valueWhere(
-        Array.from({ length: pairs }, (_, i) => meeting(checked[2 * i]!, checked[2 * i + 1]!)),
-        value,
-      );
-    });
-    return failed || !found ? null : this.found(found, tree);
-  }
-
-  private scopeName(tree: Tree, scope: FormulaScope): string | null {
+  scopeName(tree: Tree, scope: FormulaScope): string | null {
     return tree.kind === 'name' && tree.parts.length === 1 && scope.isRowScope(tree.parts[0]!) ? tree.parts[0]! : null;
   }
 
@@ -360,7 +321,7 @@ export class Checker {
     return this.overRows(tree, request, list[0]!, name === 'RUNNING', scope);
   }
 
-  private overRows(
+  overRows(
     tree: Tree,
     request: RowsRequest,
     argument: Tree,

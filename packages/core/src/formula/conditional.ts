@@ -35,6 +35,14 @@ export const meeting = (value: Checked, criterion: Checked): Checked => {
     return isPlain ? present(value, (read) => compared('=', read, criterion)) : dynamic;
   }
   const { operator, operand } = readCriterion(criterion.value);
+  if ((operand === '' || operand === null) && (operator === '=' || operator === '<>') && value.type !== 'any') {
+    // A blank text is equal to an empty one.
+    const isText = value.type === 'text';
+    const empty = isText
+      ? compared('=', value, { kind: 'literal', value: '', type: 'text' })
+      : call('ISBLANK', [value]);
+    return operator === '=' ? empty : call('NOT', [empty]);
+  }
   const other = literal(operand);
   if (!other || other.type !== value.type || operand === '' || value.type === 'any') return dynamic;
   if (typeof operand === 'string' && hasWildcards(operand)) return dynamic;

@@ -3,7 +3,7 @@ import { textOrderOf } from '../../text/text-order.ts';
 import { FormulaError, List, type Value } from '../../value/value.ts';
 import type { EvaluationContext } from './context.ts';
 import { criterionOf } from './criteria.ts';
-import { define, type FunctionTable, wrong } from './define.ts';
+import { define, type FunctionTable, opened, wrong } from './define.ts';
 import { type TotalName, totalOf } from './totals.ts';
 
 const listOf = (value: Value | undefined): readonly Value[] => (value instanceof List ? value.values : [value ?? null]);
@@ -47,6 +47,7 @@ const whereAll =
 
 /** What a total of chosen values is: of one list, or of rows in a scope; `name`: which total. */
 export const CONDITIONAL_TOTALS = {
+  COUNTBLANK: { name: 'COUNTA', values: false, several: false },
   COUNTIF: { name: 'COUNTA', values: false, several: false },
   SUMIF: { name: 'SUM', values: true, several: false },
   AVERAGEIF: { name: 'AVERAGE', values: true, several: false },
@@ -68,6 +69,13 @@ export const CONDITIONAL_FUNCTIONS: FunctionTable = {
     'TRUE when a value is as a criterion says: equal to it, or as a comparison in a text such as ">=5"; * and ? stand for anything and for one character. (Gaveta’s own.)',
     'MEETS(7; ">=5") = TRUE',
     ([value, criterion], context) => criterionOf(criterion ?? null, context)(value ?? null),
+  ),
+  COUNTBLANK: define(
+    'values:x scope:x?',
+    'number',
+    'How many values are blank or empty texts: of a list, or of a field of rows.',
+    'COUNTBLANK({1;"";3}) = 1',
+    ([list]) => opened([list ?? null]).filter((value) => value === null || value === '').length,
   ),
   COUNTIF: define(
     'values:x criterion:x scope:x?',
@@ -91,7 +99,7 @@ export const CONDITIONAL_FUNCTIONS: FunctionTable = {
     where('AVERAGE'),
   ),
   COUNTIFS: define(
-    'values:x criterion:x more:x*',
+    'values:x criterion:x more:x?*',
     'number',
     'How often all criteria are met, each by the values before it.',
     'COUNTIFS({1;5;9}; ">1"; {"a";"a";"b"}; "a") = 1',
@@ -102,28 +110,28 @@ export const CONDITIONAL_FUNCTIONS: FunctionTable = {
     },
   ),
   SUMIFS: define(
-    'sum:x values:x criterion:x more:x*',
+    'sum:x values:x criterion:x more:x?*',
     'number',
     'The sum where all criteria are met, each by the values before it.',
     'SUMIFS({1;2;3}; {"a";"a";"b"}; "a") = 3',
     whereAll('SUM'),
   ),
   AVERAGEIFS: define(
-    'average:x values:x criterion:x more:x*',
+    'average:x values:x criterion:x more:x?*',
     'number',
     'The average where all criteria are met, each by the values before it.',
     'AVERAGEIFS({1;2;3}; {"a";"a";"b"}; "a") = 1.5',
     whereAll('AVERAGE'),
   ),
   MINIFS: define(
-    'minimum:x values:x criterion:x more:x*',
+    'minimum:x values:x criterion:x more:x?*',
     'any',
     'The smallest value where all criteria are met, each by the values before it.',
     'MINIFS({1;2;3}; {"a";"b";"b"}; "b") = 2',
     whereAll('MIN'),
   ),
   MAXIFS: define(
-    'maximum:x values:x criterion:x more:x*',
+    'maximum:x values:x criterion:x more:x?*',
     'any',
     'The largest value where all criteria are met, each by the values before it.',
     'MAXIFS({1;2;3}; {"a";"a";"b"}; "a") = 2',

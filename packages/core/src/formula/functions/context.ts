@@ -62,6 +62,10 @@ export interface FunctionDefinition {
   /** A formula that is TRUE. */
   example: string;
   run: (values: Value[], context: EvaluationContext) => Value;
+  /** Given one value that is no list, it is one of the values of all rows, as a total is. */
+  isOfRows?: boolean;
+  /** For formulas that Gaveta puts together, and for nobody to write. */
+  isHidden?: boolean;
   /** Errors reach `run` as values too, instead of becoming the result. */
   seesErrors?: boolean;
 }

@@ -40,6 +40,12 @@ export const asks = (help: string, example: string, holds: (value: Value) => boo
   seesErrors: true,
 });
 
+/** As {@link define}, for what one value of rows is enough for: all of them are meant. */
+export const defineOver = (...given: Parameters<typeof define>): FunctionDefinition => ({
+  ...define(...given),
+  isOfRows: true,
+});
+
 /** Signature as help shows it: `ROUND(value; digits?)`. */
 export const signatureOf = (name: string, definition: FunctionDefinition): string => {
   const list = definition.takes.map(([label], i) => (i < definition.min ? label : `${label}?`));

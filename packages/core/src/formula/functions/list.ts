@@ -193,6 +193,16 @@ export const LIST_FUNCTIONS: FunctionTable = {
       return a.reduce<Numeric>((sum, value, i) => add(sum, multiply(numeric(value), numeric(b[i]))), Decimal.of(0));
     },
   ),
+  NTHS: {
+    ...define(
+      'rows:l place:n',
+      'list',
+      'What stands at a place of each of several lists.',
+      'LENGTH(NTHS({1;2}; 0)) = 2',
+      ([rows, place]) => new List(listOf(rows).map((row) => listOf(row)[whole(place)] ?? null)),
+    ),
+    isHidden: true,
+  },
   LENGTH: define(
     'list:l',
     'number',

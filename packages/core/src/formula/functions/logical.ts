@@ -1,7 +1,7 @@
 import { CalendarDate, Moment } from '../../value/date.ts';
 import { isNumeric } from '../../value/number.ts';
 import { FormulaError, List } from '../../value/value.ts';
-import { asks, define, type FunctionTable, momentSerial, opened, serialOf } from './define.ts';
+import { asks, define, type FunctionTable, momentSerial, serialOf } from './define.ts';
 
 export const LOGICAL_FUNCTIONS: FunctionTable = {
   AND: define('condition:b*', 'boolean', 'TRUE when every condition is.', 'AND(1 < 2; 2 < 3) = TRUE', (values) =>
@@ -55,13 +55,6 @@ export const LOGICAL_FUNCTIONS: FunctionTable = {
   ),
   T: define('value:x', 'text', 'A text as it is; an empty text for anything else.', 'T(5) = ""', ([x]) =>
     typeof x === 'string' ? x : '',
-  ),
-  COUNTBLANK: define(
-    'list:l',
-    'number',
-    'How many values of a list are blank or empty texts.',
-    'COUNTBLANK({1;"";3}) = 1',
-    ([list]) => opened([list ?? null]).filter((value) => value === null || value === '').length,
   ),
   ISTEXT: asks('TRUE for a text.', 'ISTEXT("5") = TRUE', (x) => typeof x === 'string'),
   ISLOGICAL: asks('TRUE for TRUE and FALSE.', 'ISLOGICAL(1 = 2) = TRUE', (x) => typeof x === 'boolean'),

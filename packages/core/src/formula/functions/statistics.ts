@@ -15,6 +15,7 @@ import { FormulaError, List, type Value } from '../../value/value.ts';
 import {
   DIVISION_BY_ZERO,
   define,
+  defineOver,
   double,
   type FunctionTable,
   flatten,
@@ -135,21 +136,21 @@ const sorted = (value: Value | undefined): Numeric[] => numbers([value ?? null])
 
 /** Functions of statistics over lists: written ones, and those that LIST() collects from rows (OpenFormula, section 6.18). */
 export const STATISTICS_FUNCTIONS: FunctionTable = {
-  SUMSQ: define(
+  SUMSQ: defineOver(
     'value:x*',
     'number',
     'The sum of the squares.',
     'SUMSQ(1; 2; 3) = 14',
     over(0, (values) => sumOf(values.map(squared))),
   ),
-  DEVSQ: define(
+  DEVSQ: defineOver(
     'value:x*',
     'number',
     'The sum of the squared deviations from the average.',
     'DEVSQ({1;2;3}) = 2',
     over(1, spreadOf),
   ),
-  AVEDEV: define(
+  AVEDEV: defineOver(
     'value:x*',
     'number',
     'The average of the absolute deviations from the average.',
@@ -164,7 +165,7 @@ export const STATISTICS_FUNCTIONS: FunctionTable = {
       );
     }),
   ),
-  GEOMEAN: define(
+  GEOMEAN: defineOver(
     'value:x*',
     'number',
     'The geometric mean of positive numbers.',
@@ -177,7 +178,7 @@ export const STATISTICS_FUNCTIONS: FunctionTable = {
       );
     }),
   ),
-  HARMEAN: define(
+  HARMEAN: defineOver(
     'value:x*',
     'number',
     'The harmonic mean of positive numbers.',
@@ -188,7 +189,7 @@ export const STATISTICS_FUNCTIONS: FunctionTable = {
       return divide(values.length, sumOf(values.map((value) => divide(1, value)!)));
     }),
   ),
-  SKEW: define(
+  SKEW: defineOver(
     'value:x*',
     'number',
     'The skewness of a sample: how uneven the values lie around their average.',
@@ -199,7 +200,7 @@ export const STATISTICS_FUNCTIONS: FunctionTable = {
       return fromDouble((n / ((n - 1) * (n - 2))) * moment(values, 3));
     }),
   ),
-  KURT: define(
+  KURT: defineOver(
     'value:x*',
     'number',
     'The kurtosis of a sample: how peaked the values are, compared with a normal distribution.',
