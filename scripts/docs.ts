@@ -97,6 +97,12 @@ COUNTIF, SUMIF, AVERAGEIF and those for several criteria (COUNTIFS, SUMIFS …) 
 one that the last value names. \`SUMIFS(charge.amount; charge.kind; "bunk"; charge.quantity; ">1"; report)\` is a sum over the whole report. A database works them out with
 the rows, unless a criterion has wildcards or is a text that is not written in the formula.
 
+Functions of lists take the fields of rows as well, all values in the scope: \`LARGE(charge.amount; 2)\`, \`PERCENTILE(nights; 0.9; report)\`, \`CORREL(charge.quantity; charge.amount)\`,
+where what is of one row stays together.
+
+\`VALUEOF(course.title; course_id)\` is a field of the row of another table of the same model, whose key is a field of this row: as along a relation, where none is declared.
+It is joined to the rows, in a database as in the workbench; no row is read twice.
+
 A filter may use totals of inner drawers' rows (\`SUM(nights) > 500\`), a sort may too, and a group's order may use totals of
 the group's rows.
 

@@ -269,6 +269,7 @@ export type { RowListener } from './listing/list-rows.ts';
 export type { ListedColumn, ListedSet } from './listing/listed.ts';
 export { listingOf, type SetSource } from './listing/listing.ts';
 export { followersOf } from './model/followers.ts';
+export { relationAt } from './model/lookup-step.ts';
 export * from './model/model.ts';
 export { parameterAt } from './model/parameter-names.ts';
 export { type ParameterType, parameterType, rangeOf } from './model/parameter-types.ts';

@@ -1,9 +1,11 @@
 import { checkFormula, type FormulaScope } from '../formula/check.ts';
 import type { Checked, PageValue } from '../formula/checked.ts';
 import type { Stretch } from '../formula/tree.ts';
+import { lookupStep, relationAt } from '../model/lookup-step.ts';
 import { type Field, findEntity, type Model, namedField } from '../model/model.ts';
 import { parameterAt } from '../model/parameter-names.ts';
 import { type Phrase, phrase } from '../problems/phrases.ts';
+import type { Problem } from '../problems/problem.ts';
 import { problem } from '../problems/problem.ts';
 import { bareName, nearest } from '../problems/suggest.ts';
 import { fieldFormat } from '../text/currency.ts';
@@ -37,8 +39,9 @@ const MOST_PARTS = 20_000;
 const fieldAt = (model: Model, level: Level, parts: readonly string[]): Field | 'hidden' | null => {
   let entity = level.entity;
   for (const part of parts.slice(0, -1)) {
-    const relation = entity.relations.find((r) => r.name === part && r.kind === 'one');
-    const next = relation && findEntity(model, relation.to);
+    const relation = relationAt(entity, part);
+    if (relation?.kind !== 'one') return null;
+    const next = findEntity(model, relation.to);
     if (!next) return null;
     entity = next;
   }
@@ -80,6 +83,7 @@ export class Reach implements Names {
         }
         return problem('depth-without-tree');
       },
+      lookUp: (parts, key) => this.keyed(standing, parts, key),
       isRowScope: (name) =>
         name === 'report' ||
         this.scopeNames(standing).includes(name) ||
@@ -168,6 +172,40 @@ export class Reach implements Names {
     const { type } = field;
     const format = fieldFormat(field, this.context.language, model.currencies);
     return { kind: 'field', level: level.index, column, type, ...(format ? { format } : {}) };
+  }
+
+  /** A field of the row of a table whose key is a field of a row around: as along a relation, but that none is declared. */
+  private keyed(
+    { current, sets = [] }: Standing,
+    [name = '', ...rest]: readonly string[],
+    key: Checked,
+  ): Checked | Problem {
+    const { model } = this.context;
+    const target = model && findEntity(model, name);
+    if (!model || !target || target.arguments) return problem('unknown-entity', {}, { name, hint: '' });
+    const around: Level[] = [...sets];
+    for (let level = current; level; level = level.parent) around.push(level);
+    const level = key.kind === 'field' ? around.find(({ index }) => index === key.level) : undefined;
+    const own = level && (level.sharedWith ?? level);
+    const column = key.kind === 'field' ? own?.columns[key.column - 1] : undefined;
+    if (!level || column?.kind !== 'field') {
+      const data = { where: 'VALUEOF', expected: phrase('field'), given: phrase(`type-${key.type}`) };
+      return problem('wrong-type', {}, data);
+    }
+    const by = namedField(target.fields, target.key);
+    if (by === 'hidden' || by === null) return problem('hidden-field', {}, { name: `${name}.${target.key}` });
+    if (by.type !== column.field.type) {
+      const data = { where: 'VALUEOF', expected: phrase(`type-${by.type}`), given: phrase(`type-${key.type}`) };
+      return problem('wrong-type', {}, data);
+    }
+    const path = [...column.path.slice(0, -1), lookupStep(target, column.path.at(-1)!), ...rest];
+    const field = fieldAt(model, level, path);
+    const dotted = [name, ...rest].join('.');
+    if (field === 'hidden') return problem('hidden-field', {}, { name: dotted });
+    if (field === null) return problem('unknown-name', {}, { name: dotted, hint: '' });
+    const { type } = field;
+    const format = fieldFormat(field, this.context.language, model.currencies);
+    return { kind: 'field', level: level.index, column: level.field(path, field), type, ...(format ? { format } : {}) };
   }
 
   private calculated(level: Level, name: string, source: string, format: string | undefined): Found {

@@ -295,6 +295,7 @@ export class Checker {
     scope: FormulaScope,
   ): Checked | null {
     const list = tree.arguments;
+    if (name === 'VALUEOF') return this.valueOf(tree, scope);
     if (name === 'DEPTH') return this.counted(tree, 0, 0) ? this.found(scope.depth(), tree) : null;
     if (name === 'PREVIOUS') {
       if (!this.counted(tree, 1, 1)) return null;
@@ -319,6 +320,20 @@ export class Checker {
       return found && this.found(found, tree);
     }
     return this.overRows(tree, request, list[0]!, name === 'RUNNING', scope);
+  }
+
+  /** `VALUEOF(course.title; course_id)`: the first value is no formula, it names a field of a table. */
+  private valueOf(tree: Tree & { kind: 'call' }, scope: FormulaScope): Checked | null {
+    if (!this.counted(tree, 2, 2)) return null;
+    const [field, by] = tree.arguments as [Tree, Tree];
+    if (field.kind !== 'name' || field.parts.length < 2) {
+      const data = { where: 'VALUEOF', expected: phrase('field'), given: phrase('something-else') };
+      return this.report(problem('wrong-type', {}, data), field);
+    }
+    const key = this.check(by, scope);
+    if (!key) return null;
+    const found = scope.lookUp?.(field.parts, key) ?? problem('total-in-query');
+    return this.found(found, 'code' in found && found.code === 'wrong-type' ? by : field);
   }
 
   overRows(

@@ -25,6 +25,8 @@ export interface FormulaScope {
   depth(): Checked | Problem;
   /** Whether a name stands for a drawer or group around, or the report. */
   isRowScope(name: string): boolean;
+  /** A field of the row of a table whose key is a field here; left out where there are no rows. */
+  lookUp?(parts: readonly string[], key: Checked): Checked | Problem;
   /** Names to suggest for a misspelt one. */
   suggestions(): string[];
   /** Whether CLAIM() may be used: only in row scopes that the integrator writes. */

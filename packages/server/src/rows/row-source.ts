@@ -8,6 +8,7 @@ import {
   type ReportPlan,
   type RowFeed,
   RowProblem,
+  relationAt,
   type Value,
   type WireRow,
 } from '@gaveta/core/internal';
@@ -299,7 +300,7 @@ const readsAlong = (plan: ReportPlan, level: Level, name: string): boolean =>
     if (column.kind !== 'field') return false;
     let entity: ReportPlan['levels'][number]['entity'] | undefined = level.entity;
     for (const step of column.path.slice(0, -1)) {
-      const to: string | undefined = entity?.relations.find((r) => r.name === step)?.to;
+      const to: string | undefined = entity && relationAt(entity, step)?.to;
       if (to === name) return true;
       entity = plan.model?.entities.find((e) => e.name === to);
     }

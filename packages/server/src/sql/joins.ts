@@ -1,4 +1,4 @@
-import { type Entity, findEntity, type Model } from '@gaveta/core/internal';
+import { type Entity, findEntity, type Model, relationAt } from '@gaveta/core/internal';
 import { identifier } from './identifiers.ts';
 
 /** A table or column, with its schema where it has one: `crm.person`. */
@@ -46,7 +46,7 @@ export class Joins {
         ({ alias, entity } = known);
         continue;
       }
-      const relation = entity.relations.find((r) => r.name === steps[i])!;
+      const relation = relationAt(entity, steps[i]!)!;
       const target = findEntity(this.tables.model, relation.to)!;
       const next = `${this.alias}_j${this.aliases.size}`;
       const on = relation.on.map(

@@ -6,6 +6,7 @@ import {
   type PlannedStep,
   type PlannedTable,
   type ReportPlan,
+  relationAt,
   tablesOf,
 } from '@gaveta/core/internal';
 
@@ -45,7 +46,7 @@ function* entitiesOf(plan: ReportPlan, level: Level): Iterable<Entity> {
     if (column.kind !== 'field') continue;
     let entity: Entity | null = level.entity;
     for (const step of column.path.slice(0, -1)) {
-      const relation: Entity['relations'][number] | undefined = entity?.relations.find((r) => r.name === step);
+      const relation: Entity['relations'][number] | undefined = entity ? relationAt(entity, step) : undefined;
       entity = relation && plan.model ? findEntity(plan.model, relation.to) : null;
       if (entity) yield entity;
     }

@@ -99,6 +99,10 @@ export const ROW_FUNCTIONS = {
     signature: 'PREVIOUS(formula)',
     help: 'The formula’s value on the row before; blank on the first row of a set.',
   },
+  VALUEOF: {
+    signature: 'VALUEOF(field; key)',
+    help: 'A field of the row of another table whose key is a field of this row: VALUEOF(course.title; course_id). It is brought with the rows.',
+  },
   DEPTH: {
     signature: 'DEPTH()',
     help: 'How deep a row lies in a drawer of recursive rows; 1 at the top.',
