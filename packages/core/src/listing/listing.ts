@@ -3,6 +3,7 @@ import type { Item, Report } from '../definition/schema.ts';
 import { allBands } from '../definition/walk.ts';
 import { type Checked, formulaKey, nodes, pageDependence } from '../formula/checked.ts';
 import { itemListing } from '../items/listings.ts';
+import { stepName } from '../model/lookup-step.ts';
 import type { ItemListing } from './item-listing.ts';
 import type { ListedColumn, ListedSet } from './listed.ts';
 import { type PieceFormula, pieceFormulas } from './piece-formulas.ts';
@@ -226,7 +227,7 @@ class Lister {
 
   private field(formula: Extract<Checked, { kind: 'field' }>): { path: string[]; label: string } | null {
     const column = this.plan.levels[formula.level]?.columns[formula.column - 1];
-    return column?.kind === 'field' ? { path: column.path, label: column.field.label } : null;
+    return column?.kind === 'field' ? { path: column.path.map(stepName), label: column.field.label } : null;
   }
 
   /** The caption above it, its field’s label, the words before it, or the formula as it is written. */

@@ -15,3 +15,6 @@ export const relationAt = (entity: Entity, step: string): Relation | undefined =
     return entity.relations.find((relation) => relation.name === step);
   return { name: step, label: to, to, kind: 'one', on: [{ here, there }] };
 };
+
+/** A step as people name it: by its relation, or the table in which it looks. */
+export const stepName = (step: string): string => STEP.exec(step)?.[1] ?? step;
