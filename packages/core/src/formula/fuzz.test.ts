@@ -16,9 +16,12 @@ const LONGEST = 250;
 
 class Chance {
   constructor(private seed: number) {}
+  /** Mulberry’s way, whose numbers repeat after four thousand million. */
   below(most: number): number {
-    this.seed = (this.seed * 1_103_515_245 + 12_345) % 2_147_483_648;
-    return Math.floor((this.seed / 2_147_483_648) * most);
+    this.seed = (this.seed + 0x6d2b79f5) | 0;
+    let t = Math.imul(this.seed ^ (this.seed >>> 15), 1 | this.seed);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return Math.floor((((t ^ (t >>> 14)) >>> 0) / 4_294_967_296) * most);
   }
   pick<T>(list: readonly T[]): T {
     return list[this.below(list.length)]!;

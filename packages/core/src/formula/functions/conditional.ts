@@ -1,12 +1,10 @@
 import { phrase } from '../../problems/phrases.ts';
 import { textOrderOf } from '../../text/text-order.ts';
-import { FormulaError, List, type Value } from '../../value/value.ts';
+import { FormulaError, type Value } from '../../value/value.ts';
 import type { EvaluationContext } from './context.ts';
 import { criterionOf } from './criteria.ts';
-import { define, type FunctionTable, opened, wrong } from './define.ts';
+import { define, type FunctionTable, listOf, opened, wrong } from './define.ts';
 import { type TotalName, totalOf } from './totals.ts';
-
-const listOf = (value: Value | undefined): readonly Value[] => (value instanceof List ? value.values : [value ?? null]);
 
 type Test = { list: readonly Value[]; holds: (value: Value) => boolean };
 

@@ -25,7 +25,8 @@ const valueIn = (text: string): Value => {
   return writtenNumber(trimmed, '.', ',') ?? CalendarDate.parse(trimmed) ?? text;
 };
 
-const kindOf = (value: Value): string =>
+/** Values of one kind are compared with each other, and with no others. */
+export const kindOf = (value: Value): string =>
   isNumeric(value) ? 'number' : value instanceof CalendarDate || value instanceof Moment ? 'date' : typeof value;
 
 /**

@@ -123,6 +123,10 @@ export const dateOf = (year: number, month: number, day: number): CalendarDate |
 export const opened = (values: readonly Value[]): Value[] =>
   values.flatMap((value) => (value instanceof List ? opened(value.values) : [value]));
 
+/** The values of a list; anything else is a list of itself. */
+export const listOf = (value: Value | undefined): readonly Value[] =>
+  value instanceof List ? value.values : [value ?? null];
+
 /** All values of the arguments, lists opened, blanks left out. */
 export const flatten = (values: readonly Value[]): Exclude<Value, null>[] =>
   values.flatMap((v) => (v instanceof List ? flatten(v.values) : v === null ? [] : [v]));

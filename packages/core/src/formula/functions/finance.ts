@@ -114,6 +114,16 @@ const declining = (cost: number, salvage: number, life: number, period: number, 
   return Math.max(0, before - Math.max(after, salvage));
 };
 
+/** A function of the payment of one period, and of the interest in it. */
+const inPeriod =
+  (part: (payment: number, interest: number) => number) =>
+  ([rate, period, periods, present, future, type]: Value[]): Value => {
+    const [r = 0, at = 0, n = 0, pv = 0, fv = 0] = numbersOf([rate, period, periods, present, future]);
+    if (at < 1 || at > n) return outOfRange(phrase('e-no-period'));
+    const payment = paymentOf(r, n, pv, fv, begins(type));
+    return fromDouble(part(payment, interestOf(r, at, payment, pv, begins(type))));
+  };
+
 /** Functions of loans, savings and things that lose their worth (OpenFormula, section 6.12). What one pays is negative. */
 export const FINANCE_FUNCTIONS: FunctionTable = {
   PMT: define(
@@ -122,7 +132,7 @@ export const FINANCE_FUNCTIONS: FunctionTable = {
     'The payment per period of a loan with a fixed rate. What you pay is negative.',
     'ROUND(PMT(0.01; 12; 1000); 2) = -88.85',
     ([rate, periods, present, future, type]) => {
-      const [r, n, pv, fv] = numbersOf([rate, periods, present, future]) as [number, number, number, number];
+      const [r = 0, n = 0, pv = 0, fv = 0] = numbersOf([rate, periods, present, future]);
       return n === 0 ? DIVISION_BY_ZERO : fromDouble(paymentOf(r, n, pv, fv, begins(type)));
     },
   ),
@@ -131,35 +141,14 @@ export const FINANCE_FUNCTIONS: FunctionTable = {
     'number',
     'The interest in the payment of one period of a loan.',
     'ROUND(IPMT(0.01; 1; 12; 1000); 2) = -10',
-    ([rate, period, periods, present, future, type]) => {
-      const [r, at, n, pv, fv] = numbersOf([rate, period, periods, present, future]) as [
-        number,
-        number,
-        number,
-        number,
-        number,
-      ];
-      if (at < 1 || at > n) return outOfRange(phrase('e-no-period'));
-      return fromDouble(interestOf(r, at, paymentOf(r, n, pv, fv, begins(type)), pv, begins(type)));
-    },
+    inPeriod((_, interest) => interest),
   ),
   PPMT: define(
     'rate:n period:n periods:n present:n future:n? begins:n?',
     'number',
     'The principal in the payment of one period of a loan.',
     'ROUND(PPMT(0.01; 1; 12; 1000); 2) = -78.85',
-    ([rate, period, periods, present, future, type]) => {
-      const [r, at, n, pv, fv] = numbersOf([rate, period, periods, present, future]) as [
-        number,
-        number,
-        number,
-        number,
-        number,
-      ];
-      if (at < 1 || at > n) return outOfRange(phrase('e-no-period'));
-      const payment = paymentOf(r, n, pv, fv, begins(type));
-      return fromDouble(payment - interestOf(r, at, payment, pv, begins(type)));
-    },
+    inPeriod((payment, interest) => payment - interest),
   ),
   PV: define(
     'rate:n periods:n payment:n future:n? begins:n?',
@@ -167,7 +156,7 @@ export const FINANCE_FUNCTIONS: FunctionTable = {
     'The present value of payments at a fixed rate.',
     'ROUND(PV(0.01; 12; -88.85); 0) = 1000',
     ([rate, periods, payment, future, type]) => {
-      const [r, n, pmt, fv] = numbersOf([rate, periods, payment, future]) as [number, number, number, number];
+      const [r = 0, n = 0, pmt = 0, fv = 0] = numbersOf([rate, periods, payment, future]);
       return fromDouble(-(fv + pmt * (1 + r * begins(type)) * grown(r, n)) / (1 + r) ** n);
     },
   ),
@@ -177,7 +166,7 @@ export const FINANCE_FUNCTIONS: FunctionTable = {
     'The future value of payments at a fixed rate.',
     'ROUND(FV(0.01; 12; -100); 2) = 1268.25',
     ([rate, periods, payment, present, type]) => {
-      const [r, n, pmt, pv] = numbersOf([rate, periods, payment, present]) as [number, number, number, number];
+      const [r = 0, n = 0, pmt = 0, pv = 0] = numbersOf([rate, periods, payment, present]);
       return fromDouble(futureValue(r, n, pmt, pv, begins(type)));
     },
   ),
@@ -187,7 +176,7 @@ export const FINANCE_FUNCTIONS: FunctionTable = {
     'The number of periods in which payments pay a loan back.',
     'ROUND(NPER(0.01; -88.85; 1000); 1) = 12',
     ([rate, payment, present, future, type]) => {
-      const [r, pmt, pv, fv] = numbersOf([rate, payment, present, future]) as [number, number, number, number];
+      const [r = 0, pmt = 0, pv = 0, fv = 0] = numbersOf([rate, payment, present, future]);
       if (isZero(r)) return pmt === 0 ? DIVISION_BY_ZERO : fromDouble(-(pv + fv) / pmt);
       const each = pmt * (1 + r * begins(type));
       const share = (each - fv * r) / (each + pv * r);
@@ -200,7 +189,7 @@ export const FINANCE_FUNCTIONS: FunctionTable = {
     'The rate per period of a loan.',
     'ROUND(RATE(12; -88.85; 1000); 4) = 0.01',
     ([periods, payment, present, future, type, guess]) => {
-      const [n, pmt, pv, fv] = numbersOf([periods, payment, present, future]) as [number, number, number, number];
+      const [n = 0, pmt = 0, pv = 0, fv = 0] = numbersOf([periods, payment, present, future]);
       if (n <= 0) return outOfRange(phrase('e-no-period'));
       const work = (rate: number): number => futureValue(rate, n, pmt, pv, begins(type)) - fv;
       const found = rootOf(work, guess === undefined ? 0.1 : double(guess));
@@ -343,7 +332,7 @@ export const FINANCE_FUNCTIONS: FunctionTable = {
     'The depreciation of an asset in one period, as a share of what is left: twice that of the straight line, or as the factor says.',
     'DDB(1000; 100; 5; 1) = 400',
     ([cost, salvage, life, period, factor]) => {
-      const [c, s, n, at] = numbersOf([cost, salvage, life, period]) as [number, number, number, number];
+      const [c = 0, s = 0, n = 0, at = 0] = numbersOf([cost, salvage, life, period]);
       const f = factor === undefined ? 2 : double(factor);
       if (c < 0 || s < 0 || s > c || n <= 0 || at < 1 || at > n || f <= 0) return outOfRange(phrase('e-no-period'));
       return fromDouble(declining(c, s, n, at, f));
@@ -355,7 +344,7 @@ export const FINANCE_FUNCTIONS: FunctionTable = {
     'The depreciation of an asset in one period, as a fixed share of what is left; the first year may have fewer than 12 months.',
     'ROUND(DB(1000; 100; 5; 1); 2) = 369',
     ([cost, salvage, life, period, months]) => {
-      const [c, s, n, at] = numbersOf([cost, salvage, life, period]) as [number, number, number, number];
+      const [c = 0, s = 0, n = 0, at = 0] = numbersOf([cost, salvage, life, period]);
       const first = months === undefined ? 12 : whole(months);
       if (c <= 0 || s < 0 || n <= 0 || at < 1 || at > n + (first < 12 ? 1 : 0) || first < 1 || first > 12)
         return outOfRange(phrase('e-no-period'));
@@ -375,7 +364,7 @@ const cumulated = (
   [rate, periods, present, first, last, type]: Value[],
   part: (rate: number, at: number, payment: number, present: number, type: number) => number,
 ): Value => {
-  const [r, n, pv] = numbersOf([rate, periods, present]) as [number, number, number];
+  const [r = 0, n = 0, pv = 0] = numbersOf([rate, periods, present]);
   const [from, to] = [whole(first), whole(last)];
   if (r <= 0 || n <= 0 || pv <= 0 || from < 1 || to < from || to > n || to > MOST_PERIODS)
     return outOfRange(phrase('e-no-period'));

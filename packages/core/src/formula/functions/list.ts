@@ -1,25 +1,13 @@
 import { phrase } from '../../problems/phrases.ts';
 import { textOrderOf } from '../../text/text-order.ts';
-import { CalendarDate, Moment } from '../../value/date.ts';
 import { Decimal } from '../../value/decimal.ts';
-import {
-  add,
-  compareNumeric,
-  divide,
-  isNumeric,
-  multiply,
-  type Numeric,
-  subtract,
-  toDecimal,
-} from '../../value/number.ts';
+import { add, compareNumeric, divide, multiply, type Numeric, subtract, toDecimal } from '../../value/number.ts';
 import { compareValues, FormulaError, identityOf, List, type Value } from '../../value/value.ts';
 import type { EvaluationContext } from './context.ts';
-import { criterionOf } from './criteria.ts';
-import { define, type FunctionTable, flatten, numbers, numeric, outOfRange, whole, wrong } from './define.ts';
+import { criterionOf, kindOf } from './criteria.ts';
+import { define, type FunctionTable, flatten, listOf, numbers, numeric, outOfRange, whole, wrong } from './define.ts';
 
 const NOT_THERE = new FormulaError('#N/A', phrase('e-not-in-list'));
-
-const listOf = (value: Value | undefined): readonly Value[] => (value instanceof List ? value.values : [value ?? null]);
 
 /** Equal as formulas take it: capitals do not matter. */
 const sameTo =
@@ -30,9 +18,6 @@ const sameTo =
     const { same } = textOrderOf(report.language);
     return compareValues(a, b, (x, y) => (same(x, y) ? 0 : 1)) === 0;
   };
-
-const kindOf = (value: Value): string =>
-  isNumeric(value) ? 'number' : value instanceof CalendarDate || value instanceof Moment ? 'date' : typeof value;
 
 /**
  * 0-based place of the last value that is not above `wanted`, in a list that rises, or (`falls`) not below it in one that falls; -1

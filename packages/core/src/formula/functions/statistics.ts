@@ -11,7 +11,7 @@ import {
   subtract,
   toDecimal,
 } from '../../value/number.ts';
-import { FormulaError, List, type Value } from '../../value/value.ts';
+import { FormulaError, type Value } from '../../value/value.ts';
 import {
   DIVISION_BY_ZERO,
   define,
@@ -20,6 +20,7 @@ import {
   type FunctionTable,
   flatten,
   fromDouble,
+  listOf,
   numbers,
   numbersGiven,
   numeric,
@@ -49,8 +50,6 @@ const over =
     if (values instanceof FormulaError) return values;
     return values.length < least ? DIVISION_BY_ZERO : work(values);
   };
-
-const listOf = (value: Value | undefined): readonly Value[] => (value instanceof List ? value.values : [value ?? null]);
 
 /** The numbers of two lists that stand in the same places; what is none of them is left out. */
 const pairsOf = (first: Value | undefined, second: Value | undefined): [Numeric, Numeric][] | FormulaError => {
