@@ -350,14 +350,8 @@ export const PHRASES = {
   'e-many-digits': 'too many digits',
   'e-negative-root': 'square root of a negative number',
   'e-picture': 'it is not a picture',
-  'e-no-answer': 'no answer was found',
   'e-no-period': 'there is no such period',
-  'e-pattern': 'the regular expression is wrong at character {at}',
-  'e-no-part': 'nothing matches',
-  'e-negative-count': 'the count is negative',
-  'e-signs': 'the signs differ',
-  'e-choice': 'so many cannot be chosen',
-  'e-pairs': 'values and criteria come in pairs',
+  'e-pattern': 'the pattern is wrong at character {at}',
   'e-no-time': '“{text}” is no time',
 } as const satisfies Record<string, string>;
 

@@ -22,7 +22,7 @@ const totalWhere = (
 
 /** Lists and criteria that stand one after another. */
 const testsOf = (given: readonly Value[], context: EvaluationContext): Test[] | FormulaError => {
-  if (given.length % 2 === 1) return wrong(phrase('e-pairs'));
+  if (given.length % 2 === 1) return wrong(phrase('e-lengths'));
   return Array.from({ length: given.length / 2 }, (_, i) => ({
     list: listOf(given[2 * i]),
     holds: criterionOf(given[2 * i + 1] ?? null, context),

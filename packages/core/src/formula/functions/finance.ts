@@ -15,7 +15,7 @@ import {
   whole,
 } from './define.ts';
 
-const NO_ANSWER = outOfRange(phrase('e-no-answer'));
+const NO_ANSWER = outOfRange(phrase('e-no-number'));
 
 const isZero = (value: number): boolean => Math.abs(value) < 1e-300;
 

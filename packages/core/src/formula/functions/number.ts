@@ -50,7 +50,7 @@ const modulo = (value: Numeric, divisor: Numeric): Numeric | null => {
 const toStep = (value: Numeric, given: Value | undefined, mode: Value | undefined, up: boolean): Value => {
   const step = given === undefined ? (sign(value) < 0 ? -1 : 1) : numeric(given);
   if (sign(value) === 0 || sign(step) === 0) return 0;
-  if (sign(value) > 0 && sign(step) < 0) return outOfRange(phrase('e-signs'));
+  if (sign(value) > 0 && sign(step) < 0) return outOfRange(phrase('e-no-number'));
   const isAway = mode !== undefined && sign(numeric(mode)) !== 0;
   return toMultiple(value, step, sign(value) < 0 && isAway ? !up : up);
 };
@@ -149,7 +149,7 @@ export const NUMBER_FUNCTIONS: FunctionTable = {
     const [value, width] = [toDecimal(numeric(x)), toDecimal(numeric(step))];
     const rest = value.remainder(width);
     if (!rest) return 0;
-    if (value.sign() * width.sign() < 0) return outOfRange(phrase('e-signs'));
+    if (value.sign() * width.sign() < 0) return outOfRange(phrase('e-no-number'));
     const doubled = rest.add(rest);
     const isFar =
       (doubled.sign() < 0 ? doubled.negate() : doubled).compare(width.sign() < 0 ? width.negate() : width) >= 0;

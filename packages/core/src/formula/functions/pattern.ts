@@ -46,7 +46,7 @@ export const PATTERN_FUNCTIONS: FunctionTable = {
     'REGEXPART("Stay 42 of 2025"; "(\\d+) of (\\d+)"; 2) = "2025"',
     searching((program, signs, budget, [group]) => {
       const found = findPattern(program, signs, 0, budget);
-      if (!found) return new FormulaError('#N/A', phrase('e-no-part'));
+      if (!found) return new FormulaError('#N/A', phrase('e-not-in-text', { text: program.source }));
       const which = whole(group);
       if (which < 0 || which > program.groups) return new FormulaError('#REF!', phrase('e-no-place'));
       const [from, to] = [found[2 * which]!, found[2 * which + 1]!];

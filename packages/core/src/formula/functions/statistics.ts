@@ -313,7 +313,7 @@ export const STATISTICS_FUNCTIONS: FunctionTable = {
     'COMBIN(5; 2) = 10',
     ([all, count]) => {
       const [n, k] = [whole(all), whole(count)];
-      if (n < 0 || k < 0 || k > n || Math.min(k, n - k) > MOST_CHOSEN) return outOfRange(phrase('e-choice'));
+      if (n < 0 || k < 0 || k > n || Math.min(k, n - k) > MOST_CHOSEN) return outOfRange(phrase('e-no-number'));
       return counted(chosen(n, k));
     },
   ),
@@ -324,7 +324,7 @@ export const STATISTICS_FUNCTIONS: FunctionTable = {
     'COMBINA(3; 2) = 6',
     ([all, count]) => {
       const [n, k] = [whole(all), whole(count)];
-      if (n < 0 || k < 0 || (n === 0 && k > 0) || k > MOST_CHOSEN) return outOfRange(phrase('e-choice'));
+      if (n < 0 || k < 0 || (n === 0 && k > 0) || k > MOST_CHOSEN) return outOfRange(phrase('e-no-number'));
       return k === 0 ? 1 : counted(chosen(n + k - 1, k));
     },
   ),
@@ -335,7 +335,7 @@ export const STATISTICS_FUNCTIONS: FunctionTable = {
     'PERMUT(5; 2) = 20',
     ([all, count]) => {
       const [n, k] = [whole(all), whole(count)];
-      if (n < 0 || k < 0 || k > n || k > MOST_CHOSEN) return outOfRange(phrase('e-choice'));
+      if (n < 0 || k < 0 || k > n || k > MOST_CHOSEN) return outOfRange(phrase('e-no-number'));
       let result: Numeric = 1;
       for (let i = 0; i < k; i++) {
         result = multiply(result, n - i);
@@ -351,7 +351,7 @@ export const STATISTICS_FUNCTIONS: FunctionTable = {
     'PERMUTATIONA(3; 2) = 9',
     ([all, count]) => {
       const [n, k] = [whole(all), whole(count)];
-      if (n < 0 || k < 0) return outOfRange(phrase('e-choice'));
+      if (n < 0 || k < 0) return outOfRange(phrase('e-no-number'));
       return counted(Decimal.of(n).power(k));
     },
   ),
@@ -364,7 +364,7 @@ export const STATISTICS_FUNCTIONS: FunctionTable = {
       const values = numbersGiven(given);
       if (values instanceof FormulaError) return values;
       const parts = values.map((value) => whole(value));
-      if (parts.some((part) => part < 0 || part > 1000)) return outOfRange(phrase('e-choice'));
+      if (parts.some((part) => part < 0 || part > 1000)) return outOfRange(phrase('e-no-number'));
       let all = 0;
       let result = 1n;
       for (const part of parts) {

@@ -25,7 +25,7 @@ import { writtenNumber } from './written-number.ts';
 /** Longest text that a formula may make; past it the formula gives #VALUE!. */
 export const MAX_TEXT = 1_000_000;
 
-const NEGATIVE_COUNT = wrong(phrase('e-negative-count'));
+const negativeCount = (name: string): Value => wrong(phrase('e-takes', { name, values: '0…' }));
 
 export const limited = (value: string): Value => (value.length > MAX_TEXT ? wrong(phrase('e-text-too-long')) : value);
 
@@ -154,11 +154,11 @@ export const TEXT_FUNCTIONS: FunctionTable = {
   ),
   LEN: define('text:t', 'number', 'The number of characters.', 'LEN("hut") = 3', ([x]) => lengthOf(text(x))),
   LEFT: define('text:t count:n?', 'text', 'The first characters.', 'LEFT("Brecha"; 3) = "Bre"', ([x, n]) =>
-    whole(n, 1) < 0 ? NEGATIVE_COUNT : characters(x).slice(0, whole(n, 1)).join(''),
+    whole(n, 1) < 0 ? negativeCount('LEFT') : characters(x).slice(0, whole(n, 1)).join(''),
   ),
   RIGHT: define('text:t count:n?', 'text', 'The last characters.', 'RIGHT("Brecha"; 3) = "cha"', ([x, n]) => {
     const count = whole(n, 1);
-    if (count < 0) return NEGATIVE_COUNT;
+    if (count < 0) return negativeCount('RIGHT');
     return count === 0 ? '' : characters(x).slice(-count).join('');
   }),
   MID: define(
@@ -169,7 +169,7 @@ export const TEXT_FUNCTIONS: FunctionTable = {
     ([x, from, n]) => {
       const start = whole(from) - 1;
       if (start < 0) return wrong(phrase('e-counts-from-one'));
-      if (whole(n) < 0) return NEGATIVE_COUNT;
+      if (whole(n) < 0) return negativeCount('MID');
       return characters(x)
         .slice(start, start + whole(n))
         .join('');
@@ -215,7 +215,7 @@ export const TEXT_FUNCTIONS: FunctionTable = {
       const list = characters(x);
       const start = whole(from) - 1;
       if (start < 0) return wrong(phrase('e-counts-from-one'));
-      if (whole(count) < 0) return NEGATIVE_COUNT;
+      if (whole(count) < 0) return negativeCount('REPLACE');
       return limited(list.slice(0, start).join('') + text(put) + list.slice(start + whole(count)).join(''));
     },
   ),

@@ -17,13 +17,15 @@ type Step =
 const MOST_STEPS = 5000;
 
 export interface Program {
+  /** As it was written. */
+  source: string;
   steps: readonly Step[];
   groups: number;
   ignoresCase: boolean;
 }
 
 /** Throws PatternError for a pattern of too many steps. */
-export const compilePattern = ({ node, groups }: Pattern, ignoresCase: boolean): Program => {
+export const compilePattern = ({ node, groups }: Pattern, source: string, ignoresCase: boolean): Program => {
   const steps: Step[] = [];
   const put = (step: Step): number => {
     if (steps.length >= MOST_STEPS) throw new PatternError(1);
@@ -92,7 +94,7 @@ export const compilePattern = ({ node, groups }: Pattern, ignoresCase: boolean):
   write(node);
   put({ kind: 'note', slot: 1 });
   put({ kind: 'found' });
-  return { steps, groups, ignoresCase };
+  return { source, steps, groups, ignoresCase };
 };
 
 const isWord = (sign: number | undefined): boolean =>

@@ -14,7 +14,7 @@ export const programOf = (source: string): Program => {
   if (!program) {
     if (source.length > LONGEST) throw new PatternError(LONGEST);
     const ignoresCase = source.startsWith('(?i)');
-    program = compilePattern(parsePattern(ignoresCase ? source.slice(4) : source), ignoresCase);
+    program = compilePattern(parsePattern(ignoresCase ? source.slice(4) : source), source, ignoresCase);
     if (known.size > 200) known.clear();
     known.set(source, program);
   }
