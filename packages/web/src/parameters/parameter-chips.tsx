@@ -1,4 +1,4 @@
-import { fitsParameter, type GivenValue, type Parameter } from '@gaveta/core/internal';
+import type { GivenValue, Parameter } from '@gaveta/core/internal';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import type { ParameterValues } from '../api/client.ts';
@@ -49,10 +49,12 @@ const Chip = ({ parameter, value, values, isChanged, onChange, source }: ChipPro
   const { name, label, help, required } = parameter;
   const effective = value ?? parameter.default ?? null;
   const shown = valueWords(effective, { parameter, t, language: i18n.language });
-  const apply = (next: GivenValue): void => {
-    const fits = fitsParameter({ name: '', language: 'en', timeZone: 'UTC', parameters: [] }, parameter, next);
-    setRefused(!fits);
-    if (!fits) return;
+  const apply = async (next: GivenValue): Promise<void> => {
+    // Where it cannot be fetched, the server says what does not fit.
+    const reading = await import('./reading.ts').catch(() => null);
+    const isFitting = reading?.fits(parameter, next) ?? true;
+    setRefused(!isFitting);
+    if (!isFitting) return;
     setOpen(false);
     onChange(name, next === '' || (Array.isArray(next) && next.length === 0) ? null : next);
   };

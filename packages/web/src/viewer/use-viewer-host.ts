@@ -5,7 +5,6 @@ import {
   joinChoices,
   type PlaceInRun,
   type Report,
-  readParameters,
 } from '@gaveta/core/internal';
 import { useEffect, useRef } from 'react';
 import { ApiFailure, api, type ParameterValues, type RunState } from '../api/client.ts';
@@ -87,8 +86,9 @@ export const useViewerHost = (viewer: ViewerHost): void => {
   useEffect(() => {
     if (!isKnown) return;
     return joinHost()?.onParameters((given) => {
-      const refused = refusedBy(latest.current.definition!, given);
-      if (refused) tellHost({ kind: 'error', ...refused });
+      void refusedBy(latest.current.definition!, given).then((refused) => {
+        if (refused) tellHost({ kind: 'error', ...refused });
+      });
       const known = new Set(latest.current.definition!.parameters.map(({ name }) => name));
       const taken = Object.entries(given).filter(([name]) => known.has(name));
       if (taken.length > 0) latest.current.setParameters(Object.fromEntries(taken) as Record<string, GivenValue>);
@@ -138,7 +138,7 @@ export const useViewerHost = (viewer: ViewerHost): void => {
       },
       setParameters: async ({ values: given }) => {
         const { definition: known, values: before, state: now } = latest.current;
-        const refused = known && refusedBy(known, given);
+        const refused = known && (await refusedBy(known, given));
         if (refused) throw new ApiFailure(400, refused.code, '', refused.detail, {});
         const changed = Object.entries(given).filter(([name, value]) => asText(value) !== asText(before[name]));
         if (changed.length > 0) past.current = now?.id ?? null;
@@ -154,11 +154,13 @@ const asText = (value: unknown): string =>
   value === null || value === undefined ? '' : Array.isArray(value) ? joinChoices(value.map(String)) : String(value);
 
 /** What is wrong with values of the host’s, by the parameters of the report: a name that there is none of, or an unfit value. */
-const refusedBy = (
+const refusedBy = async (
   definition: NonNullable<ViewerHost['definition']>,
   given: HostValues,
-): { code: string; detail: string } | null => {
-  const { problems } = readParameters(definition, given as Record<string, GivenValue>);
+): Promise<{ code: string; detail: string } | null> => {
+  // Where it cannot be fetched, the server says what is wrong.
+  const reading = await import('../parameters/reading.ts').catch(() => null);
+  const problems = reading?.readParameters(definition, given as Record<string, GivenValue>).problems ?? [];
   const wrong = problems.find(({ code }) => code === 'unknown-parameter' || code === 'wrong-parameter');
   return wrong ? { code: wrong.code, detail: problemWords(wrong) } : null;
 };
