@@ -58,7 +58,7 @@ export {
 export { hasFolds, hasSwitches, planReport, plansOf } from './data/plan.ts';
 export { groupOrder } from './data/plan-rows.ts';
 export type { PlanContext, PlannedFormula, PlannedItem, ReportPlan } from './data/planned.ts';
-export { conjuncts, isPushable, joinConjuncts, PUSHABLE_FUNCTIONS } from './data/pushable.ts';
+export { conjuncts, isConstant, isPushable, joinConjuncts, PUSHABLE_FUNCTIONS } from './data/pushable.ts';
 export { PAGE_VALUES, type PageValueName } from './data/reach.ts';
 export { type ReportModel, ROW_NUMBER, recipeContext, reportModel } from './data/report-model.ts';
 export { decodeRows, type Row, type RowFeed, RowProblem, type RowSource, type WireRow } from './data/rows.ts';

@@ -29,6 +29,7 @@ export const PUSHABLE_FUNCTIONS: ReadonlySet<string> = new Set([
   'ENDSWITH',
   'TEXTJOIN',
   'ONEOF',
+  'EXACT',
   'TRUE',
   'FALSE',
   'BLANK',
@@ -67,6 +68,8 @@ const isPushableCall = (name: string, list: readonly Checked[]): boolean => {
       return first?.type === 'datetime';
     case 'ONEOF':
       return isOneOfPushable(list);
+    case 'EXACT':
+      return list.every(({ type }) => type === 'text');
     // What fails for some values of a row would fail for all rows there.
     case 'DATE':
       return list.every(isConstant);

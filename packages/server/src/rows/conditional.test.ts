@@ -31,6 +31,15 @@ const TOTALS: Record<string, [formula: string, sql: string]> = {
   alike: ['CORREL(charge.quantity; charge.amount)', 'corr(c.quantity, c.amount)'],
   squares: ['SUMSQ(charge.quantity)', 'coalesce(sum(c.quantity * c.quantity), 0)'],
   whole: ['SMALL(charge.amount; 1; report)', '(select min(amount) from charge)'],
+  exact: [
+    'SUM(IF(EXACT(charge.kind; "bunk"); charge.amount; 0))',
+    `coalesce(sum(c.amount) filter (where c.kind = 'bunk'), 0)`,
+  ],
+  unlike: [
+    'COUNT(IF(NOT(EXACT(charge.note; "paid")); 1; BLANK()))',
+    `count(c.id) filter (where c.note is distinct from 'paid')`,
+  ],
+  empty: ['COUNT(IF(EXACT(charge.note; ""); 1; BLANK()))', `count(c.id) filter (where coalesce(c.note, '') = '')`],
   all: ['COUNTIF(charge.kind; "bunk"; report)', `(select count(*) from charge where kind = 'bunk')`],
 };
 

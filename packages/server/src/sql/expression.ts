@@ -3,6 +3,7 @@ import {
   type CheckedType,
   encodeValue,
   FormulaError,
+  isConstant,
   isCount,
   List,
   type Value,
@@ -104,7 +105,8 @@ export const toSql = (tree: Checked, names: SqlNames, bindings: Bindings, wanted
     case 'binary':
       return binary(tree, names, bindings);
     case 'if': {
-      const [yes, no] = [inner(tree.yes), inner(tree.no!)];
+      const branch = (node: Checked): Term => (isBlank(node) ? blank(type) : inner(node));
+      const [yes, no] = [branch(tree.yes), branch(tree.no!)];
       const sql = `(case when ${condition(inner(tree.condition))} then ${yes.sql} else ${no.sql} end)`;
       return { sql, solid: yes.solid && no.solid, type };
     }
@@ -118,6 +120,7 @@ export const toSql = (tree: Checked, names: SqlNames, bindings: Bindings, wanted
     case 'bound':
       return { ...names.bound!, type };
     case 'call': {
+      if (isBlank(tree)) return blank(wanted);
       // What is bound must be used, and the name of a period is bound by itself.
       if (tree.name === 'DATE' && names.constant) return bindConstant(names.constant(tree), bindings, type);
       const list = tree.name === 'PERIOD' ? tree.arguments.slice(0, 1) : tree.arguments;
@@ -127,6 +130,10 @@ export const toSql = (tree: Checked, names: SqlNames, bindings: Bindings, wanted
       throw new Error(`A formula part of kind ${tree.kind} cannot run in the database`);
   }
 };
+
+const isBlank = (formula: Checked): boolean => formula.kind === 'call' && formula.name === 'BLANK';
+/** No value, of the type of what stands beside it. */
+const blank = (type: CheckedType): Term => ({ sql: `null::${SQL_TYPES[type]}`, solid: false, type });
 
 const bindConstant = (value: Value, bindings: Bindings, type: CheckedType): Term => {
   return { sql: bindings.bind(value, type), solid: value !== null, type };
@@ -154,6 +161,12 @@ const exact = (term: Term): string => `${numeric(term)}::numeric`;
 const condition = (term: Term): string => (term.solid ? term.sql : `coalesce(${term.sql}, false)`);
 const words = (term: Term): string => (term.solid ? term.sql : `coalesce(${term.sql}, '')`);
 
+/** Whether a formula is known to be a text with something in it when the statement is written. */
+const isWord = (formula: Checked, { constant }: SqlNames): boolean => {
+  const value = formula.kind === 'literal' ? formula.value : isConstant(formula) ? (constant?.(formula) ?? null) : null;
+  return typeof value === 'string' && value !== '';
+};
+
 /** A text in the order and with the letters of the report’s language. */
 const ordered = (text: string, names: SqlNames): string =>
   names.collation ? `${text} collate ${names.collation}` : text;
@@ -171,7 +184,7 @@ const wallClock = (term: Term, names: SqlNames, bindings: Bindings): string =>
 const whole = (term: Term): string => `trunc(${numeric(term)})::int`;
 
 const call = (
-  { name, arguments: given, type }: Checked & { kind: 'call' },
+  { name, arguments: given }: Checked & { kind: 'call' },
   list: Term[],
   names: SqlNames,
   bindings: Bindings,
@@ -188,8 +201,6 @@ const call = (
       return { sql: 'true', solid: true };
     case 'FALSE':
       return { sql: 'false', solid: true };
-    case 'BLANK':
-      return { sql: `null::${SQL_TYPES[type]}`, solid: false };
     case 'ISBLANK':
       return { sql: `(${a!.sql} is null)`, solid: true };
     case 'ABS':
@@ -204,6 +215,13 @@ const call = (
     case 'UPPER':
     case 'LOWER':
       return { sql: `${name.toLowerCase()}(${ordered(words(a!), names)})`, solid: true };
+    case 'EXACT': {
+      const at = given.findIndex((one) => isWord(one, names));
+      if (at < 0) return { sql: `(${words(a!)} = ${words(b!)})`, solid: true };
+      // The column as it stands, so that an index on it serves; a blank one is no such text.
+      const [word, other] = at === 0 ? [a!, b!] : [b!, a!];
+      return { sql: once(other.sql, bindings, (x) => `(${x} = ${word.sql} and ${x} is not null)`), solid: true };
+    }
     case 'CONTAINS':
       return { sql: `(strpos(${small(a!, names)}, ${small(b!, names)}) > 0)`, solid: true };
     case 'STARTSWITH':

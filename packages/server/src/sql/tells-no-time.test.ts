@@ -31,6 +31,7 @@ const LONG = `(${Array(6).fill('amount * amount').join(' + ')})`;
 const CONDITIONS = [
   'AND(name = "a"; OR(amount = 1; NOT(name <> "b")))',
   'ISBLANK(name & name)',
+  'EXACT(UPPER(name & name); "A")',
   'ISBLANK(IF(UPPER(name & name) = "A"; 1; BLANK()))',
   'TEXTJOIN(" "; TRUE(); name; name; name) = "a"',
   'YEAR(paid_on) = 2024',
