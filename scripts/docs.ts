@@ -56,7 +56,7 @@ and after nothing. A list is written \`{1;2;3}\`, or collected from rows by LIST
 Texts are compared and sorted in one way everywhere, by the report's language: \`=\` and \`<\`, MATCH, LOOKUP, SWITCH and ONEOF, CONTAINS, criteria. Capitals do not
 matter (\`"a" = "A"\`); EXACT tells them apart. Rows, SORTED, MIN and MAX put texts in the same order, small letters before the same capitals. A database
 does this where it knows the language: those that sort as the Unicode root does; for others the rows are compared by Gaveta. An index on a text column
-serves EXACT; for \`=\` it has to be one on \`lower(column collate "und-x-icu")\`. Groups, DISTINCT and COUNTDISTINCT tell texts apart by every letter.
+serves EXACT; for \`=\` it has to be one on \`lower(coalesce(column, '') collate "und-x-icu")\`. Groups, DISTINCT and COUNTDISTINCT tell texts apart by every letter.
 
 Days may be added to a date or moment, also parts of a day (\`moment + 0.5\`), and one may be taken from another: by the clocks of the report's time zone, as
 spreadsheets count, so that \`moment + 1\` is the same time on the next day. A date has no time of day; what is past it is cut off. HOURS counts hours that
@@ -64,7 +64,7 @@ really passed.
 
 ## How it is tested
 The tables in \`packages/core/src/formula/standard\` hold 5,054 cases with the standard's results: 4,499 that follow from arithmetic and the calendar alone, worked
-out without the engine by \`scripts/exact-cases.mjs\`, and 555 by hand from the standard's text. \`npm test\` runs them all, with 15,000 formulas and formats made
+out without the engine beside them, and 555 by hand from the standard's text. \`npm test\` runs them all, with 15,000 formulas and formats made
 up by chance. \`node scripts/compare-formulas.mjs\` has LibreOffice Calc work out the same tables; on 2026-12-01:
 
 | family | cases | agreeing | meant differences |

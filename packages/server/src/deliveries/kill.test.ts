@@ -25,8 +25,8 @@ test(
     const states: string[] = [];
     let seed = 11;
     const random = (): number => {
-      seed = (seed * 1_103_515_245 + 12_345) % 2_147_483_648;
-      return seed / 2_147_483_648;
+      seed = (Math.imul(seed, 1_664_525) + 1_013_904_223) >>> 0;
+      return seed / 4_294_967_296;
     };
     let kills = 0;
     let isOver = false;

@@ -119,6 +119,8 @@ export const makeTogether = async (
     const seconds = limits.maxSeconds + GRACE;
     await parts.threads.work(task, { job, rows, signal, seconds }, { part: take });
   } catch (error) {
+    // What is being written has an owner to its end.
+    if (signal.aborted) await written.catch(() => {});
     signal.throwIfAborted();
     // Each by itself tells what is wrong with it.
     parts.log(error);

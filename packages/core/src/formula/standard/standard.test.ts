@@ -51,3 +51,8 @@ describe.each(['exact.tsv', 'standard.tsv'])('%s', (file) => {
     expect(cases.length).toBeGreaterThan(0);
   });
 });
+
+it('the exact cases are those that arithmetic and the calendar give', async () => {
+  const { table } = await import(new URL('exact-cases.test-support.mjs', import.meta.url).href);
+  expect(readFileSync(new URL('exact.tsv', import.meta.url), 'utf8')).toBe(table);
+});

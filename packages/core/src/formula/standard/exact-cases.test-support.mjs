@@ -1,9 +1,8 @@
 import { writeFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { root } from './setup.mjs';
+import { fileURLToPath } from 'node:url';
 
 /**
- * Makes the table of cases whose results follow from arithmetic and the calendar alone: `node scripts/exact-cases.mjs`. Numbers are
+ * Makes the table of cases whose results follow from arithmetic and the calendar alone: `node packages/core/src/formula/standard/exact-cases.test-support.mjs`. Numbers are
  * fractions of whole numbers of any size, days are counted one by one, texts are lists of signs: nothing of the engine is used, so
  * that its tests hold it against something else.
  */
@@ -340,6 +339,12 @@ for (let i = 0; i < 60; i++) {
   say(`EXACT("${text}";"${other}")`, truth(text === other));
 }
 
-const table = ['# Made by scripts/exact-cases.mjs: a formula, a tab, and its result.', ...lines, ''].join('\n');
-writeFileSync(join(root, 'packages/core/src/formula/standard/exact.tsv'), table);
-console.log(`${seen.size} cases`);
+/** The table as it is kept. */
+export const table = ['# Made by exact-cases.test-support.mjs: a formula, a tab, and its result.', ...lines, ''].join(
+  '\n',
+);
+
+if (process.argv[1] === fileURLToPath(import.meta.url)) {
+  writeFileSync(new URL('exact.tsv', import.meta.url), table);
+  console.log(`${seen.size} cases`);
+}
