@@ -1,5 +1,6 @@
 export { type Addition, Equipment, loadEquipment, loadShippedFonts } from './equipment.ts';
 export { type FontFace, shippedFonts } from './fonts/shipped.ts';
+export { inMemory } from './in-memory.ts';
 export {
   type ContentOutput,
   type ContentRun,

@@ -1,4 +1,4 @@
-import { Writable } from 'node:stream';
+import type { Writable } from 'node:stream';
 import {
   type GivenParameters,
   type LateFill,
@@ -15,7 +15,7 @@ import {
   type Split,
   SplitRows,
 } from '@gaveta/core/internal';
-import { type Equipment, type Output, pictureFile, writeReport } from '@gaveta/output';
+import { type Equipment, inMemory, type Output, pictureFile, writeReport } from '@gaveta/output';
 import type { OpenRows } from '../rows/row-source.ts';
 import type { MadePart, PartCalls, PartsTask, ReportJob } from './job.ts';
 
@@ -171,16 +171,4 @@ const writePages = async (
     sink,
     signal,
   );
-};
-
-/** A stream into memory, and what it holds. */
-const inMemory = (): { sink: Writable; bytes: () => Uint8Array } => {
-  const chunks: Buffer[] = [];
-  const sink = new Writable({
-    write: (chunk: Buffer, _, done) => {
-      chunks.push(chunk);
-      done();
-    },
-  });
-  return { sink, bytes: () => Buffer.concat(chunks) };
 };
