@@ -32,11 +32,11 @@ const filled = (replacement: string, signs: readonly number[], found: readonly n
 
 /** Functions of regular expressions, which none can make run away. */
 export const PATTERN_FUNCTIONS: FunctionTable = {
-  REGEXTEST: define(
+  REGEXFOUND: define(
     'text:t pattern:t',
     'boolean',
     'TRUE when a regular expression matches a part of the text; (?i) at its start ignores case. (Gaveta’s own.)',
-    'REGEXTEST("C-00042"; "^C-\\d{5}$") = TRUE',
+    'REGEXFOUND("C-00042"; "^C-\\d{5}$") = TRUE',
     searching((program, signs, budget) => findPattern(program, signs, 0, budget) !== null),
   ),
   REGEXPART: define(
@@ -60,11 +60,11 @@ export const PATTERN_FUNCTIONS: FunctionTable = {
     'REGEXCOUNT("a1 b22 c"; "\\d+") = 2',
     searching((program, signs, budget) => [...places(program, signs, budget)].length),
   ),
-  REGEXREPLACE: define(
+  REGEXPUT: define(
     'text:t pattern:t new:t',
     'text',
-    'Replaces every match of a regular expression; $1 in the new text is its first group. (Gaveta’s own.)',
-    'REGEXREPLACE("2025-07-12"; "(\\d+)-(\\d+)-(\\d+)"; "$3.$2.$1") = "12.07.2025"',
+    'Puts a text in the place of every match of a regular expression; $1 in the new text is its first group. (Gaveta’s own.)',
+    'REGEXPUT("2025-07-12"; "(\\d+)-(\\d+)-(\\d+)"; "$3.$2.$1") = "12.07.2025"',
     searching((program, signs, budget, [put]) => {
       let written = '';
       let last = 0;
