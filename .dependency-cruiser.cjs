@@ -45,6 +45,7 @@ const CORE = [
   withRooms('definition', ['schema']),
   'formula',
   'model',
+  'translation',
   'recipe',
   withRooms('data', ['plan'], 'plans'),
   'shape',
@@ -132,7 +133,7 @@ module.exports = {
     {
       name: 'core-does-no-io',
       severity: 'error',
-      from: { path: '^packages/core/src', pathNot: '\\.test(-support)?\\.ts$' },
+      from: { path: '^packages/core/src', pathNot: '\\.test(-support)?\\.m?[jt]s$' },
       to: { dependencyTypes: ['core'] },
     },
     {

@@ -360,6 +360,13 @@ export { breakLines } from './text/lines.ts';
 export { blankWord } from './text/report-words.ts';
 export { hasCommonLetters, type TextOrder, textOrderOf } from './text/text-order.ts';
 export { fromWindows1252, toWindows1252 } from './text/windows-1252.ts';
+export { bestLanguage, languageOfRun, languagesOf } from './translation/choose.ts';
+export { translationsAsCsv, translationsFromCsv } from './translation/files/csv.ts';
+export type { RowToTranslate, TranslatedRow } from './translation/files/rows.ts';
+export { isUneven, type TakenTranslations, takeTranslations } from './translation/files/taken.ts';
+export { translationsAsXliff, translationsFromXliff } from './translation/files/xliff.ts';
+export { type SpokenText, textsOf } from './translation/texts.ts';
+export { dictionaryOf, inLanguage, translationOf } from './translation/translate.ts';
 export { CalendarDate, isTimeZone, Moment } from './value/date.ts';
 export { Decimal, DIVISION_DIGITS } from './value/decimal.ts';
 export {

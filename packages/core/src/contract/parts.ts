@@ -249,7 +249,8 @@ export const storedRecipe = z.object({
 });
 export const user = z.object({ kind: z.enum(['report', 'recipe']), id: z.string(), name: z.string() });
 
-export const language = z.string().max(35).refine(isLanguage, 'a language tag such as en or pt-PT').default('en');
+export const languageTag = z.string().max(35).refine(isLanguage, 'a language tag such as en or pt-PT');
+export const language = languageTag.default('en');
 export const timeZone = z.string().max(60).refine(isTimeZone, 'a time zone such as Europe/Lisbon').default('UTC');
 
 /** Steps to look at. `values`: of their parameters. */

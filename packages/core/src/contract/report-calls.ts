@@ -17,12 +17,13 @@ export const REPORT_CALLS = {
     status: 201,
   },
   'GET /reports/:id': {
-    does: 'A report, as it was published or, for those who may change it, saved last; its whole definition for those who may design, name, paper and parameters for others.',
+    does: 'A report, as it was published or, for those who may change it, saved last; its whole definition for those who may design, name, paper and parameters for others. With a language: as its reader sees it, in that language if it speaks it.',
     needs: 'view',
     forLinks: true,
-    query: z.object({ which: part.whichRevision.default('newest') }),
+    query: z.object({ which: part.whichRevision.default('newest'), language: part.languageTag.optional() }),
     gives: part.storedReport.extend({
       definition: part.report,
+      languages: z.array(z.string()).describe('The languages that it speaks, its own first.'),
       shown: z.number().describe('The revision that this is.'),
       may: z.enum(ACCESS_LEVELS).describe('What the caller may do with it.'),
       keepingAway,

@@ -12,6 +12,8 @@ const howToRun = {
   credentials: part.credentials,
   keep: z.boolean().default(false),
   form: part.pageForm.default('pages'),
+  /** The language of its reader: a report that speaks it is shown in it. */
+  language: part.languageTag.optional(),
   /** Rows in the way of whoever reads it. */
   arrangement: part.arrangement.optional(),
 };

@@ -132,6 +132,7 @@ export interface PlannedDrawer {
 
 /** A definition with every name resolved: what must be fetched, and what each item shows. */
 export interface ReportPlan {
+  /** In the language that it was planned for. */
   report: Report;
   /** What its drawers take rows from: the data model with the report's queries as further entities. */
   model: Model | null;
@@ -165,4 +166,6 @@ export interface PlanContext {
   rowKeys?: boolean;
   /** Functions besides Gaveta’s own, for the formulas of drawers and items. */
   functions?: FunctionTable | undefined;
+  /** The language that the report and those nested in it are to be in, as far as they speak it; their own when left out. */
+  language?: string | undefined;
 }

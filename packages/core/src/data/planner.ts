@@ -5,6 +5,8 @@ import type { Model } from '../model/model.ts';
 import { type Phrase, type PhraseCode, type ProblemValue, phrase } from '../problems/phrases.ts';
 import { type Problem, type ProblemPlace, problem } from '../problems/problem.ts';
 import type { PlannedRecipe } from '../recipe/planned.ts';
+import { bestLanguage, languagesOf } from '../translation/choose.ts';
+import { inLanguage, modelInLanguage } from '../translation/translate.ts';
 import type { Level, SubreportLink, TotalPlan } from './level.ts';
 import type { PlanContext, ReportPlan } from './planned.ts';
 import { databasesKnow, isPushable } from './pushable.ts';
@@ -18,13 +20,15 @@ export class Planner {
   readonly levels: Level[] = [];
   readonly totals: TotalPlan[] = [];
   private readonly slots = new Map<string, number>();
+  /** In the language that it is planned for. */
+  readonly report: Report;
   readonly model: Model | null;
   readonly queries: ReadonlyMap<string, PlannedRecipe>;
   /** Told of names while a formula is checked. */
   private naming: ReachContext['onName'];
 
   constructor(
-    readonly report: Report,
+    asWritten: Report,
     readonly context: PlanContext,
     /** Plans a report, itself or one nested in it. */
     readonly plan: (planner: Planner) => ReportPlan,
@@ -36,7 +40,15 @@ export class Planner {
     /** What all plans of one report share: how many of them are nested ones. */
     readonly family: { nested: number } = { nested: 0 },
   ) {
-    const { model, queries, problems } = reportModel(report, context);
+    const { language = asWritten.language } = context;
+    const report = inLanguage(
+      asWritten,
+      bestLanguage([language], languagesOf(asWritten)) ?? asWritten.language,
+      context.models,
+    );
+    this.report = report;
+    const models = context.models.map((one) => modelInLanguage(one, report.language));
+    const { model, queries, problems } = reportModel(report, { ...context, models });
     this.model = model;
     this.queries = queries;
     for (const p of problems) this.found(p);

@@ -1,4 +1,5 @@
 import type { PhraseCode } from '../problems/phrases.ts';
+import { spoken } from './spoken.ts';
 import { z } from './zod.ts';
 
 /** What a pattern expects, by the code of its phrase. */
@@ -12,7 +13,7 @@ export const identifier = z
   .min(1)
   .max(80)
   .regex(/^[\p{L}_][\p{L}\p{N}_-]*$/u, says('identifier'));
-export const formula = z.string().max(10_000);
+export const formula = spoken(z.string().max(10_000), 'formula');
 export const format = z.string().max(200);
 export const color = z.string().regex(/^#[0-9a-fA-F]{6}$/, says('color-code'));
 export const dash = z.enum(['solid', 'dashed', 'dotted']);

@@ -1,5 +1,6 @@
 import { DATA_TYPES, type DataType } from '../value/value.ts';
 import { format, formula, identifier } from './basics.ts';
+import { spoken } from './spoken.ts';
 import { z } from './zod.ts';
 
 /** Where rows come from: a table of a data model, a shared recipe, or another query of the same report. */
@@ -14,7 +15,7 @@ export const sourceSchema = z.union([
   z.strictObject({ query: identifier }),
 ]);
 
-const label = z.string().max(200).optional();
+const label = spoken(z.string().max(200)).optional();
 const literal = z.union([z.string().max(1000), z.number(), z.boolean()]);
 
 /** What a field is compared with. */

@@ -1,8 +1,10 @@
 import { format, formula, identifier } from './basics.ts';
 import { GROUPINGS, sortSchema } from './sorting.ts';
+import { spoken } from './spoken.ts';
 import { z } from './zod.ts';
 
-export const shortWords = z.string().max(200);
+/** Words that readers read. */
+export const shortWords = spoken(z.string().max(200));
 
 const ownShape = {
   filter: formula.optional(),

@@ -1,15 +1,18 @@
-import { color, format, formula, identifier, says, size } from './basics.ts';
+import { color, format, formula, identifier, size } from './basics.ts';
 import { rowFoldSchema } from './folding.ts';
 import { BAND_FORMULA_SETTINGS } from './item-parts.ts';
 import { itemSchema } from './items.ts';
+import { languageFromSchema, languageTag, translationSchema } from './languages.ts';
 import { highlightSchema, styleSchema } from './look.ts';
 import { pageSchema } from './paper.ts';
 import { querySchema, reportRelationSchema } from './recipe.ts';
 import { GROUPINGS, sortSchema } from './sorting.ts';
+import { spoken } from './spoken.ts';
 import { z } from './zod.ts';
 
 export type { Fold, RowFold } from './folding.ts';
 export * from './items.ts';
+export type { Translation } from './languages.ts';
 export type { Edge, Highlight, Look, Side, Style } from './look.ts';
 export { lookSchema, SIDES, styleLook, styleSchema } from './look.ts';
 export { LONGEST_PAGE, PAPERS, type PageSetup, pageSchema, paperSize, widthBetween } from './paper.ts';
@@ -52,7 +55,7 @@ export const bandSchema: BandSchema = plainBandSchema;
 
 export const calculatedSchema = z.strictObject({
   name: identifier,
-  label: z.string().max(200).optional(),
+  label: spoken(z.string().max(200)).optional(),
   formula,
   format: format.optional(),
 });
@@ -99,6 +102,8 @@ const drawerShape = {
   /** Fields of the drawer's rows that formulas make. */
   calculated: z.array(calculatedSchema).max(200).optional(),
   filter: formula.optional(),
+  /** The language in which each of its rows is shown, with everything inside it; that of the run where it is blank or not spoken. */
+  language: formula.optional(),
   /** Rows without any row in their inner drawers are left out. */
   onlyWithInner: z.boolean().optional(),
   sort: z.array(sortSchema).max(20).optional(),
@@ -188,12 +193,12 @@ const parameterValue = z.union([
 
 const plainParameterSchema = z.strictObject({
   name: identifier,
-  label: z.string().min(1).max(200),
+  label: spoken(z.string().min(1).max(200)),
   type: z.enum(PARAMETER_TYPES),
-  help: z.string().max(1000).optional(),
+  help: spoken(z.string().max(1000)).optional(),
   required: z.boolean().optional(),
   /** What stands for no choice where the parameter is offered and in texts; “all” in the language of each when left out. */
-  allLabel: z.string().min(1).max(200).optional(),
+  allLabel: spoken(z.string().min(1).max(200)).optional(),
   /** Not shown to readers; an address or a link may set it. */
   hidden: z.boolean().optional(),
   /** Set by the host’s server alone, in the token. */
@@ -209,7 +214,7 @@ const plainParameterSchema = z.strictObject({
   /** Whether the values of choices are texts or numbers. */
   of: z.enum(['text', 'number']).optional(),
   choices: z
-    .array(z.strictObject({ value: z.string().max(200), label: z.string().max(200) }))
+    .array(z.strictObject({ value: z.string().max(200), label: spoken(z.string().max(200)) }))
     .max(1000)
     .optional(),
   /** Choices out of rows: a field for the value, one for what is shown, and a condition that may read other parameters. */
@@ -218,7 +223,14 @@ const plainParameterSchema = z.strictObject({
     .optional(),
   /** Named stretches of time that a `window` offers besides the usual ones: formulas of its ends. */
   windows: z
-    .array(z.strictObject({ value: identifier, label: z.string().max(200), from: formula, until: formula.optional() }))
+    .array(
+      z.strictObject({
+        value: identifier,
+        label: spoken(z.string().max(200)),
+        from: formula,
+        until: formula.optional(),
+      }),
+    )
     .max(50)
     .optional(),
   /** The moment at which a `window` ends; now when left out. */
@@ -239,17 +251,15 @@ const readersSchema = z.strictObject({
 
 const plainReportSchema = z.strictObject({
   gaveta: z.literal(DEFINITION_VERSION),
-  name: z.string().min(1).max(200),
-  description: z.string().max(2000).optional(),
+  name: spoken(z.string().min(1).max(200)),
+  description: spoken(z.string().max(2000)).optional(),
   /** Name of the data model that entities and relations belong to. */
   model: identifier.optional(),
-  /** BCP 47 tag; decides separators, names of months and the order of texts. */
-  language: z
-    .string()
-    .min(2)
-    .max(35)
-    .regex(/^[A-Za-z]{2,3}(-[A-Za-z0-9]{2,8})*$/, says('language-tag'))
-    .default('en'),
+  /** BCP 47 tag of the language that it is written in; decides separators, names of months and the order of texts. */
+  language: languageTag.default('en'),
+  /** The other languages that it speaks. */
+  translations: z.array(translationSchema).max(50).optional(),
+  languageFrom: languageFromSchema.optional(),
   /** IANA name. */
   timeZone: z.string().max(60).default('UTC'),
   /** Name of the theme that its styles came from. */

@@ -61,6 +61,8 @@ export const modelSchema = z.strictObject({
   label: z.string(),
   description: z.string().optional(),
   entities: z.array(entitySchema),
+  /** Its labels in other languages: by language (BCP 47), then by the label. */
+  texts: z.record(z.string(), z.record(z.string(), z.string())).optional(),
   /** Decimals of currencies where they are others than the standard’s, by code. */
   currencies: z.record(z.string(), z.number()).optional(),
 });
@@ -83,16 +85,41 @@ export const findEntity = (model: Model, entity: string): Entity | null =>
  * The model as it is sent to browsers: without hidden fields, but for the keys that relations need. Those stay hidden,
  * and names alone give no rows away.
  */
-export const visibleModel = (model: Model): Model => ({
-  ...model,
-  entities: model.entities.map((entity) => {
+export const visibleModel = (model: Model): Model => {
+  const { texts, ...shown } = { ...model, entities: visibleEntities(model) };
+  return texts ? { ...shown, texts: textsWithin(texts, labelsIn(shown)) } : shown;
+};
+
+/** Those texts of a dictionary that say one of these labels, or what one of them is called. */
+const textsWithin = (texts: NonNullable<Model['texts']>, labels: ReadonlySet<string>): NonNullable<Model['texts']> =>
+  Object.fromEntries(
+    Object.entries(texts).map(([language, said]) => [
+      language,
+      Object.fromEntries(Object.entries(said).filter((pair) => pair.some((text) => labels.has(text)))),
+    ]),
+  );
+
+const labelsIn = ({ label, entities }: Model): Set<string> =>
+  new Set([
+    label,
+    ...entities.flatMap((entity) => [
+      ...[entity.label, entity.plural],
+      ...entity.relations.map((one) => one.label),
+      ...shownFields(entity.fields).flatMap(({ label: own, unit, choices = [] }) => [
+        ...[own, unit ?? ''],
+        ...choices.map((choice) => choice.label),
+      ]),
+    ]),
+  ]);
+
+const visibleEntities = (model: Model): Entity[] =>
+  model.entities.map((entity) => {
     const keys = new Set([entity.key, ...entity.relations.flatMap((r) => r.on.map((pair) => pair.here))]);
     for (const other of model.entities) {
       for (const r of other.relations) if (r.to === entity.name) for (const pair of r.on) keys.add(pair.there);
     }
     return { ...entity, fields: entity.fields.filter((f) => !f.hidden || keys.has(f.name)) };
-  }),
-});
+  });
 
 /**
  * The field that somebody means by a name. Hidden fields are only ever the keys of a model’s own relations: whoever names

@@ -34,6 +34,8 @@ export interface RunState<P extends Problem = Problem> {
   isFoldable: boolean;
   folds: FoldState;
   form: PageForm;
+  /** The language that it is in (BCP 47). */
+  language: string;
   /** Of one that was laid out anew: where that is now which its reader looked at, as soon as the pages there can be read. */
   place: PlaceInRun | null;
 }

@@ -121,6 +121,11 @@ export class Catalogue {
     };
   }
 
+  /** Every model, with all that reports may use and people may not see. */
+  get plain(): Model[] {
+    return [...this.models.values()].map(({ model }) => model);
+  }
+
   /** Every connection by name. */
   listed(): { name: string; kind: Connection['kind']; made: ModelOrigin['made'] }[] {
     return [...this.connections].map(([name, { kind }]) => ({

@@ -44,6 +44,10 @@ const partedValues = (
   return { links, constant };
 };
 
+/** Whether rows decide on the language: then each part is a report of its own. */
+const isOfLanguages = ({ languageFrom }: Making['report'], links: Readonly<Record<string, string>>): boolean =>
+  typeof languageFrom === 'object' && Object.hasOwn(links, languageFrom.parameter);
+
 /** Whether the contents of a delivery may be made over rows that are read together. */
 export const mayBeTogether = ({ each, to, files, zip }: Delivery, { gate, service }: WorkerParts): boolean =>
   each !== undefined &&
@@ -70,7 +74,7 @@ export const makeTogether = async (
   const { store, service, clock, limits } = parts;
   const { delivery, report, caller, dueAt } = making;
   const { links, constant } = partedValues(delivery.values, making);
-  if (contents.length < FEWEST) return contents;
+  if (contents.length < FEWEST || isOfLanguages(report, links)) return contents;
   const scope = scopesOf({ report, fields: null }, dueAt).values;
   const { values } = deliveredValues(constant, report.parameters, scope);
   const asked = { report: delivery.report, parameters: contents[0]!.values };

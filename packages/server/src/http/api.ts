@@ -104,7 +104,10 @@ export const createApi = (parts: ApiParts): Router => {
   });
   const { rights, service: runs } = parts;
   const saved = (id: string, caller: Caller): void => parts.firstPages.makeOf(id, caller);
-  addCalls(api, reportService(store, rights, parts.presence, parts.gate, saved, parts.book));
+  addCalls(
+    api,
+    reportService(store, rights, parts.presence, parts.gate, saved, parts.book, () => parts.catalogue.plain),
+  );
   addCalls(api, libraryService(parts));
   addCalls(api, folderFileService(parts));
   addCalls(api, linkService(parts.links));

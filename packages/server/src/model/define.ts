@@ -142,8 +142,25 @@ const wordsIn = (words: Words, language: string | null): string => {
   return (found ?? near ?? Object.entries(words)[0])?.[1] ?? '';
 };
 
+/** What texts in one language are in the others, by language and text. Of two that are alike the first one holds. */
+const dictionaries = (all: Iterable<Words>): NonNullable<Model['texts']> => {
+  const texts: Record<string, Record<string, string>> = {};
+  for (const words of all) {
+    if (typeof words === 'string') continue;
+    for (const [language, text] of Object.entries(words)) {
+      texts[language] ??= {};
+      for (const other of Object.values(words)) if (other !== text) texts[language][other] ??= text;
+    }
+  }
+  return texts;
+};
+
 const describe = (input: ModelInput, language: string | null): Model => {
-  const words = (given: Words): string => wordsIn(given, language);
+  const all = new Set<Words>();
+  const words = (given: Words): string => {
+    all.add(given);
+    return wordsIn(given, language);
+  };
   const maybe = (description: Words | undefined) =>
     description === undefined ? {} : { description: words(description) };
   const entities = Object.entries(input.entities).map(([name, entity]): Entity => {
@@ -177,7 +194,9 @@ const describe = (input: ModelInput, language: string | null): Model => {
         : { arguments: given.map(([argument, { label, type }]) => ({ name: argument, label: words(label), type })) }),
     };
   });
-  return { name: input.name, label: words(input.label), ...maybe(input.description), entities };
+  const about = { name: input.name, label: words(input.label), ...maybe(input.description), entities };
+  const texts = dictionaries(all);
+  return Object.keys(texts).length === 0 ? about : { ...about, texts };
 };
 
 const bindingOf = (name: string, entity: EntityInput): TableBinding => {

@@ -8,6 +8,8 @@ import type { ReportRows } from '../threads/row-server.ts';
 
 export interface RunRequest {
   job: ReportJob;
+  /** The report as its readers have it: in their language. */
+  report: Report;
   rows: ReportRows;
   /** The person, with the claims that decide on their rows. */
   owner: string;

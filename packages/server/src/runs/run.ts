@@ -65,7 +65,7 @@ export class Run implements MadeRun {
     /** The run that it is laid out from; let go of when it has ended. */
     private before: Run | null = null,
   ) {
-    this.report = request.job.report;
+    this.report = request.report;
     this.kept = request.again?.rows ?? null;
     this.letGoBefore = before?.hold() ?? (() => {});
     this.owners.add(request.owner);
@@ -89,6 +89,7 @@ export class Run implements MadeRun {
       isFoldable,
       folds: this.request.again?.folds ?? AS_STARTED,
       form: this.request.form,
+      language: this.report.language,
       place,
     };
   }

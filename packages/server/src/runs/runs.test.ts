@@ -73,6 +73,7 @@ const held = () => {
 const asking = (owner: string, connection: ReturnType<typeof held>['connection'], more: Partial<RunRequest> = {}) => {
   const request: RunRequest = {
     job: jobOf(report),
+    report,
     rows: {
       models: new Map([['host', model]]),
       modelsKey: 'host',

@@ -55,8 +55,7 @@ export const recipeContext = async (
   queries: readonly Query[] = [],
 ): Promise<RecipeContext> => {
   const shared = new Map((await store.data.recipes()).map((r) => [r.id, r]));
-  const models = [...catalogue.models.values()].map((m) => m.model);
-  return { models, recipe: (id) => shared.get(id) ?? null, queries, parameters };
+  return { models: catalogue.plain, recipe: (id) => shared.get(id) ?? null, queries, parameters };
 };
 
 /** Rows as they are seen before a report shows them: plans steps, and opens a desk for whoever asks. */

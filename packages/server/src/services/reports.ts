@@ -1,4 +1,12 @@
-import { keepingAway, type Report, readDefinition } from '@gaveta/core/internal';
+import {
+  inLanguage,
+  keepingAway,
+  languageOfRun,
+  languagesOf,
+  type Model,
+  type Report,
+  readDefinition,
+} from '@gaveta/core/internal';
 import type { PresenceBook } from '../access/presence.ts';
 import { ApiError } from '../base/api-error.ts';
 import { withText } from '../base/problem-text.ts';
@@ -35,6 +43,8 @@ export const reportService = (
   /** Told of what somebody saved. */
   saved: (id: string, caller: Caller) => void,
   book: ActivityBook,
+  /** The data models, whose labels reports say. */
+  models: () => readonly Model[],
 ): Calls<ReportCalls> => {
   const keepingAwayIn = async (report: Report): Promise<string[]> => {
     const isShared = (report.queries ?? []).some(({ recipe }) => recipe !== undefined);
@@ -55,10 +65,13 @@ export const reportService = (
       book.note(caller, 'created', made);
       return made;
     },
-    'GET /reports/:id': async ({ caller, params: { id }, query: { which } }) => {
+    'GET /reports/:id': async ({ caller, params: { id }, query: { which, language } }) => {
       const { stored, report, revision: shown } = await gate.stored(caller, 'view', id, which);
-      const definition = caller.may('design') ? report : shownDefinition(report);
-      return { ...stored, definition, shown, keepingAway: await keepingAwayIn(report) };
+      const read =
+        language === undefined ? report : inLanguage(report, languageOfRun(report, { reader: [language] }), models());
+      const definition = caller.may('design') ? read : shownDefinition(read);
+      const languages = languagesOf(report);
+      return { ...stored, definition, languages, shown, keepingAway: await keepingAwayIn(report) };
     },
     'PUT /reports/:id': async ({ caller, params: { id }, body: { definition, base, note } }) => {
       const thing = await gate.checkId(caller, 'change', id);

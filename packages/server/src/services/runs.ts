@@ -5,6 +5,8 @@ import {
   type Explanation,
   type FoldState,
   type GivenParameters,
+  inLanguage,
+  languageOfRun,
   type PageForm,
   type Report,
   type RunState,
@@ -85,6 +87,9 @@ const MOST_PLACES = 50;
 
 /** Most pages that are given at once. */
 const MOST_PAGES = 20;
+
+/** What of a job is asked for. `language`: that of the report when left out. */
+type AskedOfJob = Pick<ReportJob, 'parameters' | 'use' | 'maxRows' | 'seconds'> & { language?: string };
 
 /** How a run is laid out anew. */
 interface Turned {
@@ -278,12 +283,12 @@ export class RunService {
     const { request, rows } = before.again();
     // Connections that were opened with somebody’s password are gone with the run.
     if (!rows && request.isSignedIn) throw new ApiError('rows-gone');
-    const { job, keep, isSignedIn, user, stored, asMade } = request;
+    const { job, report, keep, isSignedIn, user, stored, asMade } = request;
     const again = { folds, at, rows };
     const next = form ?? request.form;
     const run = runs.start(
       {
-        ...{ job, rows: request.rows, owner: caller.owner, user, sameAs: null, keep, form: next },
+        ...{ job, report, rows: request.rows, owner: caller.owner, user, sameAs: null, keep, form: next },
         ...{ stored, asMade, isSignedIn, again },
       },
       // Pages of another form have nothing in common with those before.
@@ -315,7 +320,7 @@ export class RunService {
     return this.parts.gate.finder(caller, 'newest');
   }
 
-  private designed(parameters: ReportJob['parameters']): Pick<ReportJob, 'parameters' | 'use' | 'maxRows' | 'seconds'> {
+  private designed(parameters: ReportJob['parameters']): AskedOfJob {
     const { designRows, previewSeconds } = this.parts.limits;
     return { parameters, use: 'design', maxRows: designRows, seconds: previewSeconds };
   }
@@ -323,7 +328,7 @@ export class RunService {
   private async jobFor(
     report: Report,
     caller: Caller,
-    asked: Pick<ReportJob, 'parameters' | 'use' | 'maxRows' | 'seconds'>,
+    asked: AskedOfJob,
     findInner: ReturnType<Gate['finder']>,
     now = Date.now(),
   ): Promise<ReportJob> {
@@ -333,7 +338,7 @@ export class RunService {
     for (const [id, inner] of await this.nested.of(report, findInner))
       nested.set(id, await house.withPictures(inner, caller));
     return {
-      ...asked,
+      ...{ ...asked, language: asked.language ?? report.language },
       report: await house.withPictures(report, caller),
       nested,
       recipes: await store.data.recipes(),
@@ -393,7 +398,8 @@ export class RunService {
     const { maxRows, maxSeconds } = limits;
     const { credentials, keep, form } = asked;
     const session = { ...caller.session, parameters: host, claims: { ...caller.session.claims, ...changes.claims } };
-    const how = { parameters, use: 'run', maxRows, seconds: maxSeconds } as const;
+    const language = languageOfRun(report, { values: parameters, reader: asked.language ? [asked.language] : [] });
+    const how = { parameters, language, use: 'run', maxRows, seconds: maxSeconds } as const;
     const inner = gate.finder(caller, which);
     const job = await this.jobFor(report, new Caller(session, caller.isCode), how, inner, now);
     await this.checkCredentials(job, credentials, signal);
@@ -404,7 +410,9 @@ export class RunService {
     const { owner, user } = caller;
     const stored = 'report' in asked ? asked.report : null;
     const from = this.rowsFrom(connections);
-    return { job, rows: from, owner, user, sameAs, keep, form, stored, asMade, isSignedIn, close };
+    const spoken = (one: Report): Report => inLanguage(one, language, catalogue.plain);
+    const shown = { report: spoken(job.report), asMade: spoken(asMade) };
+    return { job, ...shown, rows: from, owner, user, sameAs, keep, form, stored, isSignedIn, close };
   }
 
   /** Connections that ask who runs a report must have been told, where its rows come from them. */

@@ -8,10 +8,11 @@ export class SameRuns {
   private readonly written = new WeakMap<object, string>();
 
   /** Equal for runs that give the same pages: the same definitions, values and rights. */
-  keyOf({ report, nested, recipes, parameters, claims, host }: ReportJob, form: PageForm): string {
+  keyOf({ report, language, nested, recipes, parameters, claims, host }: ReportJob, form: PageForm): string {
     const hash = createHash('sha256').update(this.textOf(report)).update(this.textOf(recipes));
     for (const [id, definition] of nested) hash.update(JSON.stringify(id)).update(this.textOf(definition));
-    return hash.update(JSON.stringify([parameters, Object.entries(claims).sort(), host, form])).digest('base64');
+    const how = [language, parameters, Object.entries(claims).sort(), host, form];
+    return hash.update(JSON.stringify(how)).digest('base64');
   }
 
   private textOf(part: object): string {

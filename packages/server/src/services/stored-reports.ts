@@ -110,6 +110,8 @@ export const shownDefinition = ({
   name,
   description,
   language,
+  translations,
+  languageFrom,
   timeZone,
   readers,
   page,
@@ -120,6 +122,9 @@ export const shownDefinition = ({
     name,
     ...(description === undefined ? {} : { description }),
     language,
+    // Which languages there are is known; what they say comes with the one that is asked for.
+    ...(translations ? { translations: translations.map((one) => ({ language: one.language, texts: {} })) } : {}),
+    ...(languageFrom ? { languageFrom } : {}),
     timeZone,
     ...(readers === undefined ? {} : { readers }),
     page,

@@ -4,6 +4,7 @@ import type { ReportJob } from './job.ts';
 /** A run of a report by somebody without claims. */
 export const jobOf = (report: Report, more: Partial<ReportJob> = {}): ReportJob => ({
   report,
+  language: report.language,
   nested: new Map(),
   recipes: [],
   parameters: {},

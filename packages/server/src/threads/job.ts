@@ -31,7 +31,10 @@ import type { StageColumn } from '../staging/workbench.ts';
 
 /** A report to be planned, and what it is planned with. Everything in it can be copied to another thread. */
 export interface ReportJob {
+  /** As it is written. */
   report: Report;
+  /** The language that it is shown in, and those that it nests as far as they speak it. */
+  language: string;
   /** Stored reports that it nests, at any depth, by id. */
   nested: ReadonlyMap<string, Report>;
   recipes: readonly Recipe[];

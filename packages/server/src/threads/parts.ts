@@ -10,6 +10,7 @@ import {
   type PlanContext,
   type Problem,
   planSplit,
+  type Report,
   readParameters,
   runReport,
   type Split,
@@ -92,7 +93,7 @@ class Handing {
 
 /** Whether a row gives the values that its part is expected to be read with: rows may have changed since they were told. */
 const isExpected = (split: Split, { row }: PartRows, expected: GivenParameters, job: ReportJob): boolean => {
-  const { name, language, timeZone } = job.report;
+  const { name, language, timeZone } = split.own.report;
   const given = linkedTexts(split, row, { name, language, timeZone, runAt: new Moment(job.now) });
   return Object.entries(given).every(([key, text]) => text === String(expected[key] ?? ''));
 };
@@ -106,7 +107,7 @@ const madePart = async (
 ): Promise<MadePart> => {
   const { job, equipment, signal } = making;
   const { limits } = task;
-  const parameters = readParameters(job.report, wanted, { host: job.host, now: job.now }).values;
+  const parameters = readParameters(split.own.report, wanted, { host: job.host, now: job.now }).values;
   const about = { parameters, host: job.host, runAt: new Moment(job.now) };
   const shared = {
     ...about,
@@ -133,7 +134,8 @@ const madePart = async (
     const output = equipment.output(name);
     if (!output) throw new Error(`there is no output ${name}`);
     const { sink, bytes } = inMemory();
-    if (output.takes === 'pages') await writePages(output, options, laid, task, making, sink);
+    if (output.takes === 'pages')
+      await writePages(output, options, laid, { author: task.author, of: split.own.report }, making, sink);
     else {
       const report = { ...shared, book: () => equipment.book(), options, folds: undefined };
       const { folds: _, ...plain } = report;
@@ -156,14 +158,14 @@ const writePages = async (
     late,
     pictures,
   }: { pages: readonly Page[]; late: readonly LateFill[]; pictures: ReadonlyMap<string, Uint8Array> },
-  { author }: PartsTask,
-  { job, equipment, signal }: Making,
+  { author, of }: { author: string; of: Report },
+  { equipment, signal }: Making,
   sink: Writable,
 ): Promise<void> => {
   async function* each(): AsyncGenerator<Page> {
     yield* pages;
   }
-  const { name: title, language } = job.report;
+  const { name: title, language } = of;
   const book = await equipment.book();
   const picture = async (hash: string) => pictures.get(hash) ?? null;
   await output.write(

@@ -34,7 +34,6 @@ import type {
   PartCalls,
   PartsTask,
   PlainModel,
-  ReportJob,
   ReportTask,
   RowCalls,
   RunCalls,
@@ -83,6 +82,7 @@ export default async ({
       rowsFromDatabase: true,
       rowKeys: true,
       functions: (await equipment).functions,
+      language: job.language,
     };
     const started = performance.now();
     const plan = planReport(job.report, context);
@@ -123,8 +123,10 @@ const modelsOf = (plan: ReportPlan): string[] => [
   ...new Set([...plansOf(plan)].flatMap((nested) => [...basesOf(nested)].map((base) => base.model))),
 ];
 
-const parametersOf = ({ report, parameters, host, use, now }: ReportJob): ReturnType<typeof readParameters> =>
-  readParameters(report, parameters, { host, use, now });
+const parametersOf = ({ plan, job }: Pick<Work, 'plan' | 'job'>): ReturnType<typeof readParameters> => {
+  const { parameters, host, use, now } = job;
+  return readParameters(plan.report, parameters, { host, use, now });
+};
 
 const open = async ({ job, plan, models, host, connections, signal }: Work): Promise<OpenRows> => {
   const scopes = await host.scopes(modelsOf(plan));
@@ -133,7 +135,7 @@ const open = async ({ job, plan, models, host, connections, signal }: Work): Pro
     models: modelsOver(host, models, scopes),
     connections: connectionsOver(host, connections),
     claims,
-    parameters: parametersOf(job).values,
+    parameters: parametersOf({ plan, job }).values,
     host: job.host,
     maxRows,
     maxStaged,
@@ -206,7 +208,7 @@ const layOut = async (
     open: () => rows.open(),
     ...(again ? { folds: again.folds } : {}),
     ...(tracing ? { tracing } : {}),
-    parameters: parametersOf(job).values,
+    parameters: parametersOf({ plan, job }).values,
     host: job.host,
     runAt: new Moment(job.now),
     regions: true,
@@ -259,7 +261,7 @@ const explain = async (work: Work, { asked, rows, folds, limits }: ExplainTask):
         return opened;
       },
       folds,
-      parameters: parametersOf(job).values,
+      parameters: parametersOf({ plan, job }).values,
       host: job.host,
       runAt: new Moment(job.now),
       signal,
@@ -285,7 +287,7 @@ const list = async (work: Work, task: ListTask): Promise<TaskAnswers['list']> =>
     book: () => loaded.book(),
     options,
     open: async (): Promise<RowsOfRun> => (kept ? { ...keptRows(plan, host), queries: [] } : await open(work)),
-    parameters: parametersOf(job).values,
+    parameters: parametersOf({ plan, job }).values,
     host: job.host,
     runAt: new Moment(job.now),
     maxSeconds: limits.maxSeconds,
@@ -322,7 +324,7 @@ const rowsOf = async (work: Work): Promise<Uint8Array> => {
         version: ROWS_VERSION,
         levels,
         nested: Object.fromEntries(work.job.nested),
-        problems: withText(parametersOf(work.job).problems),
+        problems: withText(parametersOf(work).problems),
       }),
     );
   } finally {

@@ -2,6 +2,7 @@ import { CONDITIONAL_FUNCTIONS } from './conditional.ts';
 import { DATE_FUNCTIONS } from './date.ts';
 import type { FunctionDefinition } from './define.ts';
 import { FINANCE_FUNCTIONS } from './finance.ts';
+import { LANGUAGE_FUNCTIONS } from './languages.ts';
 import { LIST_FUNCTIONS } from './list.ts';
 import { LOGICAL_FUNCTIONS } from './logical.ts';
 import { NUMBER_FUNCTIONS } from './number.ts';
@@ -16,6 +17,7 @@ export const FUNCTION_GROUPS = {
   Numbers: NUMBER_FUNCTIONS,
   Angles: TRIGONOMETRY,
   Text: TEXT_FUNCTIONS,
+  Languages: LANGUAGE_FUNCTIONS,
   'Regular expressions': PATTERN_FUNCTIONS,
   'Dates and times': DATE_FUNCTIONS,
   Lists: LIST_FUNCTIONS,

@@ -3,7 +3,11 @@ import { color, dash, format, formula, identifier } from '../../definition/basic
 import { place } from '../../definition/item-parts.ts';
 import { lookSchema } from '../../definition/look.ts';
 import { ownRowsSchema, rowGroupSchema, shortWords } from '../../definition/row-groups.ts';
+import { spoken } from '../../definition/spoken.ts';
 import { z } from '../../definition/zod.ts';
+
+/** A label as the chart shows it: of a value, or a caption of its own. */
+const seriesLabel = spoken(z.string().max(200), 'follows');
 
 /** One number that is drawn for each group. */
 const measure = z.strictObject({
@@ -88,7 +92,7 @@ export const chartSchema = z.strictObject({
   palette: z.array(color).min(1).max(24).optional(),
   /** Colours of values of the split, or of the axis where its places have colours of their own, by their labels. */
   colors: z
-    .array(z.strictObject({ label: shortWords, color }))
+    .array(z.strictObject({ label: seriesLabel, color }))
     .max(100)
     .optional(),
   /** The axis. Left out, its kind follows from its values. */

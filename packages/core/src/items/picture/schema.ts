@@ -1,5 +1,6 @@
 import { formula, says } from '../../definition/basics.ts';
 import { place } from '../../definition/item-parts.ts';
+import { spoken } from '../../definition/spoken.ts';
 import { z } from '../../definition/zod.ts';
 
 /** A PNG or JPEG as a `data:` address. */
@@ -21,5 +22,5 @@ export const pictureSchema = z.strictObject({
    */
   fit: z.enum(['whole', 'fill', 'stretch', 'real']).default('whole'),
   opacity: z.number().min(0).max(1).optional(),
-  alternative: z.string().max(500).default(''),
+  alternative: spoken(z.string().max(500)).default(''),
 });

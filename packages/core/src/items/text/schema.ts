@@ -1,6 +1,7 @@
 import { format, formula } from '../../definition/basics.ts';
 import { place } from '../../definition/item-parts.ts';
 import { lookSchema } from '../../definition/look.ts';
+import { spoken } from '../../definition/spoken.ts';
 import { z } from '../../definition/zod.ts';
 
 import { words } from '../words/schema.ts';
@@ -17,5 +18,5 @@ export const textSchema = z.strictObject({
   kind: z.literal('text'),
   ...place,
   ...words,
-  content: z.array(textPiece).max(500),
+  content: spoken(z.array(textPiece).max(500), 'pieces'),
 });
